@@ -1,0 +1,118 @@
+package bench
+
+import (
+	"fmt"
+	"strings"
+	"unicode"
+
+	"wardifex/internal/core/machine"
+)
+
+// ProcessorMarking is what the ordering code of a 32-bit processor says: the
+// last four characters of the second line of its marking.
+type ProcessorMarking struct {
+	Code        string   `json:"code" doc:"The ordering code read so far, at most four characters"`
+	Pins        int      `json:"pins,omitempty"`
+	FlashKiB    int      `json:"flashKiB,omitempty"`
+	Package     string   `json:"package,omitempty"`
+	Temperature string   `json:"temperature,omitempty" doc:"Range of ambient temperature"`
+	Complete    bool     `json:"complete"`
+	Problem     string   `json:"problem,omitempty" doc:"What cannot be right, in a sentence"`
+	Position    int      `json:"position,omitempty" doc:"1 to 4: the character that cannot be right"`
+	LookAlikes  []string `json:"lookAlikes,omitempty" doc:"Whole codes with a character that looks alike and would be right"`
+}
+
+// Source: the processor makers' datasheets, section "Ordering information".
+var (
+	markingPins  = map[rune]int{'T': 36, 'C': 48, 'R': 64, 'V': 100, 'Z': 144}
+	markingFlash = map[rune]int{'4': 16, '6': 32, '8': 64, 'B': 128, 'C': 256, 'D': 384, 'E': 512, 'F': 768, 'G': 1024}
+	markingCase  = map[rune]string{'T': "LQFP", 'H': "BGA", 'U': "QFN", 'Y': "WLCSP"}
+	markingTemp  = map[rune]string{'6': "−40 to 85 °C", '7': "−40 to 105 °C"}
+)
+
+// lookAlikes are characters taken for each other on small, worn or tilted
+// prints. Source: from memory.
+var lookAlikes = []string{"0ODQCG", "8B3", "6GBb", "5S6", "2Z7", "1I7TL", "7TZY", "4A", "EF8", "UVYJ", "RKPB", "HNM", "CGO", "VYU"}
+
+// DecodeProcessorMarking reads an ordering code as far as it has been typed.
+// Longer text is taken as the whole second line, whose last four characters
+// are the code. A character outside the table is never guessed: Problem says
+// so and LookAlikes proposes what it may be instead.
+func DecodeProcessorMarking(text string) ProcessorMarking {
+	var code []rune
+	for _, r := range strings.ToUpper(text) {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			code = append(code, r)
+		} else if !unicode.IsSpace(r) && r != '-' && r != '.' {
+			return ProcessorMarking{Problem: fmt.Sprintf("%q does not occur in a marking; it has letters and digits only", r)}
+		}
+	}
+	if len(code) > 4 {
+		code = code[len(code)-4:]
+	}
+	m := ProcessorMarking{Code: string(code)}
+	tables := []struct {
+		what  string
+		right []rune
+		take  func(r rune) bool
+	}{
+		{"pin count", []rune("TCRVZ"), func(r rune) (ok bool) { m.Pins, ok = markingPins[r]; return }},
+		{"flash size", []rune("468BCDEFG"), func(r rune) (ok bool) { m.FlashKiB, ok = markingFlash[r]; return }},
+		{"package", []rune("THUY"), func(r rune) (ok bool) { m.Package, ok = markingCase[r]; return }},
+		{"temperature range", []rune("67"), func(r rune) (ok bool) { m.Temperature, ok = markingTemp[r]; return }},
+	}
+	for i, r := range code {
+		if tables[i].take(r) {
+			continue
+		}
+		m.Position = i + 1
+		m.Problem = fmt.Sprintf("%q in place %d of %s stands for no %s; the letters there are %s. The marking was misread.",
+			r, i+1, m.Code, tables[i].what, strings.Join(strings.Split(string(tables[i].right), ""), " "))
+		for _, other := range alike(r, tables[i].right) {
+			fixed := append([]rune(nil), code...)
+			fixed[i] = other
+			m.LookAlikes = append(m.LookAlikes, string(fixed))
+		}
+		return m
+	}
+	m.Complete = len(code) == 4
+	return m
+}
+
+// alike lists the right characters that are easily taken for r.
+func alike(r rune, right []rune) []rune {
+	var out []rune
+	for _, c := range right {
+		for _, group := range lookAlikes {
+			if strings.ContainsRune(group, r) && strings.ContainsRune(group, c) {
+				out = append(out, c)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// Refusal says why a marking cannot be recorded, with what it may be instead;
+// empty when it is complete.
+func (m ProcessorMarking) Refusal() string {
+	switch {
+	case m.Complete:
+		return ""
+	case m.Problem == "":
+		return fmt.Sprintf("%q is too short: the ordering code is the last four characters of the marking's second line", m.Code)
+	case len(m.LookAlikes) == 0:
+		return m.Problem
+	}
+	return m.Problem + " It may be " + strings.Join(m.LookAlikes, " or ") + ": look again."
+}
+
+// Readings are the traits that a complete marking gives, as text.
+func (m ProcessorMarking) Readings() map[machine.Key]string {
+	return map[machine.Key]string{
+		"mainboard.pins":        fmt.Sprint(m.Pins),
+		"mainboard.flash":       fmt.Sprint(m.FlashKiB),
+		"mainboard.package":     m.Package,
+		"mainboard.temperature": m.Temperature,
+	}
+}

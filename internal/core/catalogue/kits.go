@@ -1,0 +1,109 @@
+package catalogue
+
+import (
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+func test(label, slot, trait string, op fit.Op, least machine.Grade, values ...string) fit.Requirement {
+	return fit.Requirement{Label: label, Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: least}}
+}
+
+func because(r fit.Requirement, why, otherwise string) fit.Requirement {
+	r.Why, r.Otherwise = why, otherwise
+	return r
+}
+
+// probeKiB is what a contact probe adds to a compiled build, in KiB. Source:
+// common practice.
+const probeKiB = 5
+
+// ContactProbe is the shipped contact-probe kit.
+func ContactProbe() fit.Kit {
+	hosted := test("The hosted family: the probe costs no flash on the board", "firmware", "family", fit.Equal, machine.Read, "hosted")
+	return fit.Kit{
+		Key: "plumbline-probe", Name: "Plumbline contact probe kit", What: "contact pin probe",
+		About: "A pin that touches the surface and switches. Replaces the Z endstop; homes at the bed's centre.",
+		Price: 46, Minutes: 120, Skill: "has flashed a board before",
+		Parts: []string{"Plumbline probe with lead, 5-pin plug", "bracket, 3 mm steel", "2 screws M3 × 10", "2 washers M3"},
+		Tools: []string{"hex keys 2 and 2.5 mm", "side cutters", "labels and a pen", "paper, 0.1 mm", "feeler gauge or ruler"},
+		Needs: fit.Requirement{Label: "Plumbline contact probe kit", All: []fit.Requirement{
+			{Label: "No contact probe is fitted yet", Why: "Two probes cannot share the header and the bracket.",
+				Otherwise: "It carries a contact probe already.",
+				None:      []fit.Requirement{test("A probe that touches the surface is fitted", "probe", "senses", fit.Equal, machine.Claimed, "surface, by touch")}},
+			{Label: "The probe can be plugged in", Why: "The probe's servo and switch need five wires to the board.",
+				Otherwise: "Another mainboard with a probe header would change that.",
+				Any: []fit.Requirement{
+					test("5-pin probe header on the mainboard", "mainboard", "probe-port", fit.Equal, machine.Read, "yes"),
+					{Label: "By way of the display header", All: []fit.Requirement{
+						test("10-pin display header is free", "mainboard", "display-port", fit.Equal, machine.Read, "yes"),
+						{Label: "Adapter from the display header", Further: &fit.Further{Key: "port-adapter", Title: "adapter board on the display header", Price: 9, Minutes: 15,
+							Steps: []fit.Step{{Title: "Plug the adapter into the display header", Phase: "wire",
+								Do:       "Seat the adapter fully on the 10-pin header, notch to notch, then the probe's 5-pin plug on the adapter.",
+								Cautions: []string{"Never plug with power on: it kills the board."}}}}},
+					}},
+				}},
+			{Label: "The carriage takes the bracket", Why: "The bracket hangs on two tapped holes 18 mm apart; early carriages lack them.",
+				Any: []fit.Requirement{
+					{Label: "Holes where the bracket has them", All: []fit.Requirement{
+						test("Two tapped holes in the carriage", "carriage", "bracket-holes", fit.Equal, machine.Read, "yes"),
+						test("Holes 18 mm apart, within half a millimetre", "carriage", "hole-spacing", fit.Between, machine.Read, "17.5", "18.5"),
+					}},
+					{Label: "Carriage plate with holes", Further: &fit.Further{Key: "carriage-plate", Title: "carriage plate with tapped holes", Price: 18, Minutes: 45,
+						Effects: []fit.Effect{{Slot: "carriage", Model: "Drilled carriage plate, 18 mm", Traits: map[string]string{"bracket-holes": "yes", "hole-spacing": "18"}}},
+						Steps: []fit.Step{{Title: "Change the carriage plate", Do: "Take the hotend off its plate, keep the wheels in their order, move everything to the drilled plate, eccentric nut on the inner side, and turn it until nothing wobbles.",
+							Cautions: []string{"Hot nozzle and block: let them cool first.", "Tight, not too tight, in aluminium."}}}}},
+				}},
+			because(test("Firmware family with a build for this probe", "firmware", "family", fit.OneOf, machine.Read, "compiled", "hosted"),
+				"The kit's builds exist for the compiled and the hosted family.", "A change of the firmware family would change that."),
+			{Label: "A build for this board and this probe", Why: "The kit's compiled builds support one maker's chip and not its pin-compatible twin.",
+				Otherwise: "Another mainboard, or the hosted family, would change that.",
+				Any: []fit.Requirement{hosted,
+					test("Processor of the first source", "mainboard", "chip-maker", fit.Equal, machine.Read, "first source")}},
+			{Label: "Room in flash", Why: "A build that does not fit cannot be flashed.",
+				Otherwise: "Dropping features from the build, or a board with more flash, would change that.",
+				Any: []fit.Requirement{hosted,
+					{Label: "Flash left for the probe's code", Sum: &fit.Sum{AtLeast: probeKiB, Unit: "KiB", Least: machine.Read, Terms: []fit.Term{
+						{Slot: "mainboard", Trait: "flash", Factor: 1},
+						{Slot: "mainboard", Trait: "bootloader-size", Factor: -1},
+						{Slot: "firmware", Trait: "size", Factor: -1}}}}}},
+		}},
+		Effects: []fit.Effect{
+			{Slot: "probe", Model: "Plumbline contact probe", Traits: map[string]string{"senses": "surface, by touch"}},
+			{Slot: "bracket", Model: "Plumbline bracket, 3 mm"},
+			{Slot: "z-endstop", Model: machine.None},
+		},
+		ToolheadGrams: 16,
+		NewBuild:      "probe of this kit on, Z endstop off, homing of Z at the bed's centre",
+		StartCode:     []string{"G29 on the line after G28 in the start code", "files sliced before do not probe: slice them again"},
+		Steps: []fit.Step{
+			{Title: "Screw the bracket to the carriage", Do: "Two M3 × 10 with washers into the tapped holes. The 3 mm bracket leaves 6.5 mm of thread: enough in aluminium from 4.5 mm on. Do not cross-thread; tight, not too tight.",
+				Cautions: []string{"Hot nozzle and block: let them cool first."}},
+			{Title: "Hang the probe in the bracket", Do: "Probe body 8 mm above the nozzle's tip as the leaflet says; the pin must clear the bed when retracted and reach below the nozzle when out."},
+			{Title: "Lead the probe's cable along the loom", Phase: "wire", Do: "Leave slack at the far end of every axis, clear of the bed and of the cover's edge.",
+				Cautions: []string{"Sheet edges are sharp: they cut wires and fingers."}},
+			{Title: "Plug the probe in", Phase: "wire", Do: "Five pins: supply, ground and servo on three, switch and ground on two. Compare with the drawing on the leaflet and with the letters on the board, pin by pin.",
+				Cautions: []string{"Never plug with power on: it kills the board.", "Polarity matters: a probe plugged the wrong way round is lost."}},
+			{Title: "Unplug the Z endstop and tape its plug", Phase: "wire", Do: "The build no longer reads it. Label it, so that the way back stays open."},
+		},
+	}
+}
+
+// StiffSprings is the shipped kit of stiffer bed springs.
+func StiffSprings() fit.Kit {
+	return fit.Kit{
+		Key: "bollard-springs", Name: "Bollard stiff bed springs", What: "stiffer bed springs",
+		About: "Three long springs and a short one for the cable's corner. Levels drift less.",
+		Price: 8, Minutes: 25, Skill: "first work on a machine", Parts: []string{"3 springs, 25 mm", "1 spring, 20 mm"}, Tools: []string{"small spanner"},
+		Needs: fit.Requirement{Label: "Bollard stiff bed springs", All: []fit.Requirement{
+			because(test("A bed on springs", "springs", "model", fit.Present, machine.Claimed), "They replace the springs under the plate.", "A bed without springs has nothing to replace."),
+			{Label: "Not stiff already", None: []fit.Requirement{test("Stiff springs are fitted", "springs", "stiff", fit.Equal, machine.Read, "yes")}, Why: "Nothing would be gained.", Otherwise: "Stiff springs are in already: leave it alone."},
+		}},
+		Effects: []fit.Effect{{Slot: "springs", Model: "Bollard stiff springs", Traits: map[string]string{"stiff": "yes"}}},
+		Steps: []fit.Step{{Title: "Change the springs one corner at a time", Do: "Short spring at the corner where the cable comes in. The bed must ride on its springs, not on a spacer; the cable must hang relaxed.",
+			Cautions: []string{"Hot bed: let it cool first."}}},
+	}
+}
+
+// Kits lists the shipped kits.
+func Kits() []fit.Kit { return []fit.Kit{ContactProbe(), StiffSprings()} }

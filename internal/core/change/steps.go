@@ -1,0 +1,245 @@
+package change
+
+import (
+	"fmt"
+	"strings"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/fit"
+)
+
+// Form is what a step asks for besides its tick.
+type Form string
+
+const (
+	TickForm        Form = "tick"
+	NoteForm        Form = "note"
+	BuildForm       Form = "build"
+	ColdForm        Form = "cold"
+	ProtectionForm  Form = "protection"
+	ZOffsetForm     Form = "z-offset"
+	CalibrationForm Form = "calibration"
+)
+
+// Step is one step of a work order.
+type Step struct {
+	Key         string   `json:"key"`
+	Phase       string   `json:"phase" enum:"Prepare,Fit,Wire,Firmware,Prove,Calibrate,Verify"`
+	Title       string   `json:"title"`
+	Do          string   `json:"do"`
+	Cautions    []string `json:"cautions"`
+	Lines       []string `json:"lines,omitempty" doc:"Settings and commands, to be typed as they stand"`
+	Form        Form     `json:"form" enum:"tick,note,build,cold,protection,z-offset,calibration"`
+	Calibration Kind     `json:"calibration,omitempty"`
+	Unit        string   `json:"unit,omitempty"`
+	// Touches says that the machine is no longer as it was once this is done.
+	Touches bool `json:"touches"`
+}
+
+const (
+	mains   = "Mains voltage: pull the plug, do not only switch off. Bed mains wiring is for a licensed electrician or as local rules require."
+	static  = "Static: touch bare metal before you touch a board."
+	burn    = "Hot nozzle and block: let them cool before you reach in."
+	sharp   = "Sheet edges are sharp: fingers and wires."
+	unproof = "Fire: protection is not proven on this build. Stay with the machine; smoke alarm working, nothing flammable by it."
+	locals  = "Local codes and licensed practice come first where they say otherwise."
+)
+
+// WorkOrder writes the steps of a change in the order of the trade: prepare
+// (what needs power before the plug is pulled), fit, wire, firmware, prove,
+// calibrate, verify. Source: common practice.
+func (c Change) WorkOrder(records []Record) []Step {
+	var w writer
+	c.prepare(&w)
+	c.fitAndWire(&w)
+	if c.Kit.NewBuild != "" {
+		c.flash(&w, records)
+	}
+	c.prove(&w, records)
+	c.calibrate(&w, records)
+	c.verify(&w)
+	return w.steps
+}
+
+type writer struct {
+	steps []Step
+	phase string
+}
+
+func (w *writer) add(s Step) {
+	s.Phase = w.phase
+	if s.Form == "" {
+		s.Form = TickForm
+	}
+	if s.Cautions == nil {
+		s.Cautions = []string{}
+	}
+	w.steps = append(w.steps, s)
+}
+
+func (c Change) prepare(w *writer) {
+	w.phase = "Prepare"
+	parts := append(append([]string(nil), c.Kit.Parts...), furtherTitles(c.Further)...)
+	w.add(Step{Key: "check-kit", Title: "Check the kit against its list", Do: "Screws in the bag differ from the sheet; directions may be for another model. Clear the bench.", Lines: parts})
+	w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm,
+		Do: "This is the way back. Send M503 (or copy the configuration file) and paste the reply into the note; keep the file of the present build."})
+	w.add(Step{Key: "baseline", Title: "Take the baseline", Do: "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. One change at a time."})
+	w.add(Step{Key: "filament-out", Title: "Take the filament out and let it cool", Do: "Heat, retract, switch the heater off, wait until the hotend is cold.", Cautions: []string{burn}})
+	w.add(Step{Key: "plug-out", Title: "Power off and pull the mains plug", Do: "Then cover off. A fan hangs on the cover by its wire. One cover screw may be longer and goes into aluminium: do not overtighten it later.", Cautions: []string{mains, sharp, static, locals}})
+	w.add(Step{Key: "photograph", Title: "Photograph every connection, label both ends", Do: "Axis, top or bottom, left or right. Pull on connectors, not on wires; hot glue is peeled, not yanked."})
+}
+
+func furtherTitles(further []fit.Further) []string {
+	var out []string
+	for _, f := range further {
+		out = append(out, f.Title)
+	}
+	return out
+}
+
+func (c Change) fitAndWire(w *writer) {
+	var steps []fit.Step
+	for _, f := range c.Further {
+		steps = append(steps, f.Steps...)
+	}
+	steps = append(steps, c.Kit.Steps...)
+	for _, phase := range []string{"Fit", "Wire"} {
+		w.phase = phase
+		n := 0
+		for _, s := range steps {
+			if strings.EqualFold(s.Phase, "wire") != (phase == "Wire") {
+				continue
+			}
+			n++
+			w.add(Step{Key: fmt.Sprintf("%s-%d", strings.ToLower(phase), n), Title: s.Title, Do: s.Do, Cautions: s.Cautions, Touches: true})
+		}
+	}
+}
+
+func (c Change) flash(w *writer, records []Record) {
+	w.phase = "Firmware"
+	family := c.Before.Fact("firmware.family").Value.Text
+	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.Kit.NewBuild + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
+	do := "Flash it the way this board takes it. "
+	switch c.Before.Fact("mainboard.upload").Value.Text {
+	case "memory card":
+		do += "Card: FAT32 with 4096-byte clusters, nothing else on it; power off, card in, power on, wait 12 s. The file name must differ from the last one flashed, or the board ignores it in silence."
+	case "in-circuit programmer":
+		do += "Programmer: take its power jumper off and power the board from its own supply, or current flows back into the computer. Writing this way erases a bootloader."
+	case "USB":
+		do += "USB: the upload takes seconds and the bootloader survives."
+	default:
+		do += "How is not on record: USB where there is a bootloader, else memory card (a new file name each time), else the six-pin programmer."
+	}
+	if family == "hosted" {
+		do = "Back up the configuration; edit it; restart the host's firmware; re-flash the mainboard only where the host reports a version mismatch."
+	}
+	w.add(Step{Key: "flash", Title: "Flash, then read the version off the machine", Do: do + " The information screen proves what runs: type what it shows.", Form: BuildForm, Touches: true, Cautions: []string{unproof}})
+	if family != "hosted" {
+		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
+		w.add(Step{Key: "re-enter", Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
+	}
+	if len(c.Kit.StartCode) > 0 {
+		w.add(Step{Key: "start-code", Title: "Change the start code", Do: "In the slicer's profile of this machine. Old files stay as they are: refuse them or slice them again.", Lines: c.Kit.StartCode})
+	}
+}
+
+// reenter lists the values whose store is wiped but whose parts are untouched.
+func (c Change) reenter(records []Record, family string) []string {
+	var out []string
+	for _, v := range c.Void(records) {
+		if v.Remedy != EnterAgain {
+			continue
+		}
+		line := v.Title + ": " + v.Value
+		if v.Kind == ZOffset {
+			if offset, err := bench.ParseOffset(v.Value); err == nil {
+				line += "  (" + strings.Join(bench.StoreZOffset(family, offset), ", ") + ")"
+			}
+		}
+		out = append(out, line)
+	}
+	if len(out) == 0 {
+		out = append(out, "no value is on record for this machine: take them from the settings recorded above")
+	}
+	return append(out, "M500")
+}
+
+func (c Change) prove(w *writer, records []Record) {
+	w.phase = "Prove"
+	needed := map[Kind]bool{}
+	for _, cal := range c.Needed(records) {
+		needed[cal.Kind] = true
+	}
+	w.add(Step{Key: "first-power", Title: "Power on: smell and look", Do: "Hand at the switch. Smoke, smell, a hot board or a fan that stands still: off again.", Cautions: []string{mains, unproof}})
+	if needed[Cold] || c.Kit.NewBuild != "" {
+		w.add(Step{Key: "cold", Title: "All temperatures near the room", Do: "Machine cold. Type the room's temperature and what the machine shows.", Form: ColdForm, Calibration: Cold})
+		w.add(Step{Key: "heaters", Title: "Each heater rises where it should", Do: "Nozzle to 50 °C: the nozzle's reading rises, the bed's does not. Then the bed. Then both off.", Cautions: []string{unproof, "Hot nozzle and bed: burns."}})
+	}
+	if c.exchanges("probe") || c.exchanges("z-endstop") || c.Kit.NewBuild != "" {
+		do := "Press each endstop and read its state (M119)."
+		if c.After.Fitted("probe") {
+			do += " Deploy the probe clear of the bed, touch its pin, see it switch. A probe too close to the bed at power-up fails its self-test and blinks: lift Z and cycle power."
+		}
+		w.add(Step{Key: "switches", Title: "Each endstop and the probe reads open and closed by hand", Do: do, Cautions: []string{"Moving axes: keep fingers out from under the nozzle."}})
+	}
+	if needed[Direction] {
+		w.add(Step{Key: "direction", Title: "Each axis moves a little, the right way", Do: "One millimetre each way. Wrong way: swap the two leads of one coil with power off, or invert in the build. It buzzes and does not turn: the coils are split over the pairs.",
+			Calibration: Direction, Cautions: []string{"Never plug or unplug a motor with power on: it kills drivers.", pinch}})
+	}
+	w.add(Step{Key: "home", Title: "Home", Do: "Hand at the switch. X and Y first, then Z over the bed's centre: at the corner a probe would miss the bed and crash the nozzle.", Cautions: []string{pinch}})
+	w.add(Step{Key: "fans", Title: "Fans", Do: "Hotend fan runs when hot, part fan at half and full, case fan as it should."})
+	if needed[Protection] {
+		w.add(Step{Key: "protection", Title: "Test thermal-runaway protection", Form: ProtectionForm, Calibration: Protection,
+			Do:       "No-heat test (take this one): mains plug out, board powered by USB from a phone charger, nozzle set to 200 °C. A protected build alarms within three to four minutes; silence means unprotected. Heater-lead test: power off, heater lead unplugged, power on, preheat; a protected build halts after 5 to 10 s or its own window. Only by somebody who may open the machine.",
+			Cautions: []string{"Never pull a sensor out of a hot block and walk away.", mains, "Not to be left running unattended until this is proven."}})
+	}
+}
+
+func (c Change) exchanges(slot string) bool {
+	for _, x := range c.Exchanges {
+		if x.Slot == slot {
+			return true
+		}
+	}
+	return false
+}
+
+func (c Change) calibrate(w *writer, records []Record) {
+	w.phase = "Calibrate"
+	for _, cal := range c.Needed(records) {
+		switch cal.Kind {
+		case Protection, Direction, Cold: // proven above
+			continue
+		}
+		s := Step{Key: string(cal.Kind), Title: cal.Title, Do: cal.How, Form: CalibrationForm, Calibration: cal.Kind, Unit: cal.Unit, Cautions: cal.Cautions}
+		if cal.Kind == ZOffset {
+			s.Form = ZOffsetForm
+			s.Do = "Heat the bed to the temperature you print at and wait. Home, Z to 0, look at the gap, type it; store the next offset, home again, Z to 0; until paper is lightly pinched."
+		}
+		w.add(s)
+	}
+}
+
+func (c Change) verify(w *writer) {
+	w.phase = "Verify"
+	w.add(Step{Key: "first-layer", Title: "First layer", Do: "One layer over the whole bed. Watch it: a probe that fails during probing may be ignored by the build.", Cautions: []string{"Hot nozzle and bed: burns."}})
+	w.add(Step{Key: "test-print", Title: "Test print beside the baseline", Do: "Same file, same spool, same place. Write down what is better and what is not."})
+	w.add(Step{Key: "close-up", Title: "Cover on, cables clear, bench tidy", Do: "Power off and plug out for the cover. No wire in the gap; slack at the far end of every axis.", Cautions: []string{mains, sharp}})
+}
+
+// StepFor is the step that records a calibration or proof by itself, outside a
+// work order.
+func StepFor(k Kind) (Step, bool) {
+	cal, ok := CalibrationOf(k)
+	s := Step{Key: string(k), Title: cal.Title, Do: cal.How, Form: CalibrationForm, Calibration: k, Unit: cal.Unit, Cautions: cal.Cautions}
+	switch k {
+	case Protection:
+		s.Form = ProtectionForm
+	case Cold:
+		s.Form = ColdForm
+	case Direction:
+		s.Form = TickForm
+	}
+	return s, ok
+}

@@ -1,0 +1,364 @@
+package fit
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
+
+// Judge is a kit's requirement checked against a vocabulary and made ready for
+// judging many machines. It may be shared.
+type Judge struct {
+	Kit  Kit
+	voc  *machine.Vocabulary
+	root node
+}
+
+type nodeKind uint8
+
+const (
+	allNode nodeKind = iota
+	anyNode
+	noneNode
+	testNode
+	sumNode
+	furtherNode
+)
+
+type node struct {
+	kind   nodeKind
+	req    *Requirement
+	parts  []node
+	trait  *machine.Trait
+	key    machine.Key // of trait
+	model  machine.Key // of the slot's model
+	values []machine.Value
+	terms  []term
+}
+
+type term struct {
+	trait      *machine.Trait
+	key, model machine.Key
+	factor     float64
+}
+
+// maxDepth bounds how deep groups may nest.
+const maxDepth = 32
+
+// NewJudge checks a kit as it is written: that every trait exists, that its
+// values are of its kind and unit, that operators have as many values as they
+// take, and that groups are not empty. Errors name the requirement.
+func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
+	j := &Judge{Kit: kit, voc: voc}
+	root, err := compile(&j.Kit.Needs, voc, 0)
+	if err != nil {
+		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+	}
+	j.root = root
+	for _, e := range kit.allEffects() {
+		if _, err := e.Values(voc); err != nil {
+			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+		}
+	}
+	return j, nil
+}
+
+// Values are the effect's traits in a vocabulary, with the model among them.
+func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error) {
+	if _, ok := voc.Slot(e.Slot); !ok {
+		return nil, fmt.Errorf("there is no slot %q", e.Slot)
+	}
+	out := map[string]machine.Value{machine.ModelTrait: {Text: e.Model}}
+	for name, written := range e.Traits {
+		t, ok := voc.Trait(machine.KeyOf(e.Slot, name))
+		if !ok {
+			return nil, fmt.Errorf("slot %s has no trait %q", e.Slot, name)
+		}
+		v, err := t.Parse(written)
+		if err != nil {
+			return nil, err
+		}
+		out[name] = v
+	}
+	return out, nil
+}
+
+func (k Kit) allEffects() []Effect {
+	out := append([]Effect(nil), k.Effects...)
+	var walk func(r Requirement)
+	walk = func(r Requirement) {
+		if r.Further != nil {
+			out = append(out, r.Further.Effects...)
+		}
+		for _, group := range [][]Requirement{r.All, r.Any, r.None} {
+			for _, p := range group {
+				walk(p)
+			}
+		}
+	}
+	walk(k.Needs)
+	return out
+}
+
+func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
+	n := node{req: r}
+	if depth > maxDepth {
+		return n, fmt.Errorf("requirements nest deeper than %d", maxDepth)
+	}
+	set := 0
+	for kind, group := range [][]Requirement{r.All, r.Any, r.None} {
+		if group == nil {
+			continue
+		}
+		set++
+		n.kind = nodeKind(kind)
+		for i := range group {
+			part, err := compile(&group[i], voc, depth+1)
+			if err != nil {
+				return n, err
+			}
+			if n.kind == noneNode && part.hasFurther() {
+				return n, fmt.Errorf("%q: a further change cannot stand under none", r.Label)
+			}
+			n.parts = append(n.parts, part)
+		}
+		if len(group) == 0 {
+			return n, fmt.Errorf("%q: the group is empty", r.Label)
+		}
+	}
+	var err error
+	if r.Test != nil {
+		set++
+		n.kind, err = testNode, n.compileTest(*r.Test, voc)
+	}
+	if r.Sum != nil {
+		set++
+		n.kind, err = sumNode, n.compileSum(*r.Sum, voc)
+	}
+	if r.Further != nil {
+		set++
+		n.kind = furtherNode
+	}
+	if err != nil {
+		return n, fmt.Errorf("%q: %w", r.Label, err)
+	}
+	if set != 1 {
+		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, sum or further; this one is %d of them", r.Label, set)
+	}
+	return n, nil
+}
+
+func (n *node) hasFurther() bool {
+	for i := range n.parts {
+		if n.parts[i].hasFurther() {
+			return true
+		}
+	}
+	return n.kind == furtherNode
+}
+
+// valuesOf says how many values each operator takes: least and most.
+var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}}
+
+func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
+	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
+	if !ok {
+		return fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
+	}
+	n.trait, n.key, n.model = trait, trait.Key(), machine.KeyOf(t.Slot, machine.ModelTrait)
+	takes, ok := valuesOf[t.Op]
+	if !ok {
+		return fmt.Errorf("%q is not an operator", t.Op)
+	}
+	if len(t.Values) < takes[0] || len(t.Values) > takes[1] {
+		return fmt.Errorf("%s takes %d value(s), not %d", t.Op, takes[0], len(t.Values))
+	}
+	switch {
+	case (t.Op == Present || t.Op == Absent) && t.Trait != machine.ModelTrait:
+		return fmt.Errorf("%s is asked of a slot's model, not of %s", t.Op, trait.Label)
+	case (t.Op == AtLeast || t.Op == AtMost || t.Op == Between) && trait.Kind != machine.Number:
+		return fmt.Errorf("%s compares numbers; %s is %s", t.Op, trait.Label, trait.Kind)
+	case (t.Op == Contains || t.Op == Version) && trait.Kind != machine.Text:
+		return fmt.Errorf("%s compares text; %s is %s", t.Op, trait.Label, trait.Kind)
+	}
+	for _, written := range t.Values {
+		v, err := trait.Parse(written)
+		if err != nil {
+			return err
+		}
+		n.values = append(n.values, v)
+	}
+	if t.Op == Between && n.values[0].Number > n.values[1].Number {
+		return errors.New("between can never hold: its first value is the greater one")
+	}
+	return nil
+}
+
+func (n *node) compileSum(s Sum, voc *machine.Vocabulary) error {
+	if len(s.Terms) == 0 {
+		return errors.New("the sum has no terms")
+	}
+	for _, t := range s.Terms {
+		trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
+		if !ok {
+			return fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
+		}
+		if trait.Kind != machine.Number {
+			return fmt.Errorf("%s is no number and cannot be summed", trait.Label)
+		}
+		if trait.Unit != s.Unit {
+			return fmt.Errorf("%s is in %s, the sum in %s", trait.Label, trait.Unit, s.Unit)
+		}
+		n.terms = append(n.terms, term{trait, trait.Key(), machine.KeyOf(t.Slot, machine.ModelTrait), t.Factor})
+	}
+	return nil
+}
+
+// Truth judges a machine without explaining.
+func (j *Judge) Truth(s machine.Snapshot) Truth { return j.root.truth(s) }
+
+func (n *node) truth(s machine.Snapshot) Truth {
+	switch n.kind {
+	case allNode:
+		t := isYes
+		for i := range n.parts {
+			t = t.And(n.parts[i].truth(s))
+		}
+		return t
+	case anyNode, noneNode:
+		t := isNo
+		for i := range n.parts {
+			t = t.Or(n.parts[i].truth(s))
+		}
+		if n.kind == noneNode {
+			return t.Not()
+		}
+		return t
+	case testNode:
+		t, _ := n.test(s)
+		return t
+	case sumNode:
+		lo, hi, _ := n.sum(s)
+		return n.sumTruth(lo, hi)
+	}
+	return isIf
+}
+
+// state says why a test stands where it stands.
+type state string
+
+const (
+	met      state = "met"
+	notMet   state = "not met"
+	unknown  state = "unknown"
+	weak     state = "too weak"
+	conflict state = "conflict"
+	withMore state = "with a further change"
+)
+
+func (n *node) test(s machine.Snapshot) (Truth, state) {
+	t := n.req.Test
+	f := s.Fact(n.key)
+	if f.Grade == machine.Unknown && n.key != n.model && s.Model(t.Slot) == machine.None {
+		if s.Fact(n.model).Grade < t.Least {
+			return isOpen, weak
+		}
+		return isNo, notMet // the slot is empty: no part, no such trait
+	}
+	switch {
+	case f.Grade == machine.Unknown:
+		return isOpen, unknown
+	case f.Grade < t.Least:
+		return isOpen, weak
+	case f.Known():
+		if n.holds(f.Value) {
+			return isYes, met
+		}
+		return isNo, notMet
+	}
+	all, none := true, true
+	for _, v := range f.Candidates() {
+		if n.holds(v) {
+			none = false
+		} else {
+			all = false
+		}
+	}
+	switch {
+	case all:
+		return isYes, met
+	case none:
+		return isNo, notMet
+	}
+	return isOpen, conflict
+}
+
+func (n *node) holds(v machine.Value) bool {
+	switch n.req.Test.Op {
+	case Present:
+		return !strings.EqualFold(v.Text, machine.None)
+	case Absent:
+		return strings.EqualFold(v.Text, machine.None)
+	case Equal, OneOf:
+		for _, w := range n.values {
+			if n.trait.Same(v, w) {
+				return true
+			}
+		}
+		return false
+	case AtLeast:
+		return v.Number >= n.values[0].Number
+	case AtMost:
+		return v.Number <= n.values[0].Number
+	case Between:
+		return v.Number >= n.values[0].Number && v.Number <= n.values[1].Number
+	case Contains:
+		return strings.Contains(strings.ToLower(v.Text), strings.ToLower(n.values[0].Text))
+	case Version:
+		return CompareVersions(v.Text, n.values[0].Text) >= 0
+	}
+	return false
+}
+
+// sum gives the bounds between which the sum lies. A term that is unknown or
+// too weak may be anything its trait allows.
+func (n *node) sum(s machine.Snapshot) (lo, hi float64, open []*machine.Trait) {
+	for i := range n.terms {
+		t := &n.terms[i]
+		f := s.Fact(t.key)
+		a, b := math.Inf(-1), math.Inf(1)
+		if t.trait.Max > t.trait.Min {
+			a, b = t.trait.Min, t.trait.Max
+		}
+		switch {
+		case f.Grade == machine.Unknown && s.Model(t.trait.Slot) == machine.None:
+			a, b = 0, 0
+		case f.Grade < n.req.Sum.Least || f.Grade == machine.Unknown:
+			open = append(open, t.trait)
+		default:
+			a, b = math.Inf(1), math.Inf(-1)
+			for _, v := range f.Candidates() {
+				a, b = math.Min(a, v.Number), math.Max(b, v.Number)
+			}
+			if a != b {
+				open = append(open, t.trait)
+			}
+		}
+		a, b = a*t.factor, b*t.factor
+		lo, hi = lo+math.Min(a, b), hi+math.Max(a, b)
+	}
+	return lo, hi, open
+}
+
+func (n *node) sumTruth(lo, hi float64) Truth {
+	switch {
+	case lo >= n.req.Sum.AtLeast:
+		return isYes
+	case hi < n.req.Sum.AtLeast:
+		return isNo
+	}
+	return isOpen
+}

@@ -1,0 +1,347 @@
+package fit
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+)
+
+// Verdict is the answer for one kit on one machine, with all that it rests on.
+type Verdict struct {
+	Answer   Answer    `json:"answer"`
+	Headline string    `json:"headline" doc:"The deciding reason in one sentence"`
+	Reasons  Outcome   `json:"reasons"`
+	Further  []Further `json:"further" doc:"The further changes under which it fits"`
+	Look     []Look    `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
+	Saves    bool      `json:"saves" doc:"It fits either way; looking may save a further change"`
+}
+
+// Outcome is how one requirement came out.
+type Outcome struct {
+	Group      string     `json:"group,omitempty" enum:"all,any,none"`
+	State      string     `json:"state" enum:"met,not met,unknown,too weak,conflict,with a further change,open"`
+	Label      string     `json:"label"`
+	Why        string     `json:"why,omitempty"`
+	Otherwise  string     `json:"otherwise,omitempty"`
+	Arithmetic string     `json:"arithmetic,omitempty" doc:"A sum with its numbers"`
+	Least      string     `json:"least,omitempty" doc:"The weakest grade that would decide"`
+	Evidence   []Evidence `json:"evidence,omitempty"`
+	Parts      []Outcome  `json:"parts,omitempty"`
+
+	truth   Truth
+	further *Further
+	open    []*machine.Trait
+	least   machine.Grade
+}
+
+// Evidence is the reading behind a fact, or the lack of one.
+type Evidence struct {
+	Key       machine.Key   `json:"key"`
+	Label     string        `json:"label"`
+	Value     string        `json:"value"`
+	Grade     machine.Grade `json:"grade"`
+	By        string        `json:"by,omitempty"`
+	TakenAt   *time.Time    `json:"takenAt,omitempty"`
+	How       string        `json:"how,omitempty"`
+	FromModel string        `json:"fromModel,omitempty"`
+	Conflict  []string      `json:"conflict,omitempty"`
+}
+
+// Look is one inspection and what it would settle.
+type Look struct {
+	Inspection machine.Inspection `json:"inspection"`
+	Keys       []machine.Key      `json:"keys"`
+	Labels     []string           `json:"labels"`
+	Grade      machine.Grade      `json:"grade" doc:"The grade its answers earn"`
+}
+
+// Verdict judges a machine and explains.
+func (j *Judge) Verdict(s machine.Snapshot) Verdict {
+	root := j.root.explain(s)
+	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: furtherOf(root), Look: j.look(root)}
+	v.Saves = root.truth.Lo == If && root.truth.Hi == Yes
+	v.Headline = headline(v, root)
+	return v
+}
+
+func (n *node) explain(s machine.Snapshot) Outcome {
+	o := Outcome{Label: n.req.Label, Why: n.req.Why, Otherwise: n.req.Otherwise}
+	switch n.kind {
+	case allNode, anyNode, noneNode:
+		o.Group = [...]string{"all", "any", "none"}[n.kind]
+		for i := range n.parts {
+			o.Parts = append(o.Parts, n.parts[i].explain(s))
+		}
+		o.truth = n.combine(o.Parts)
+		o.State = groupState(o.truth)
+	case testNode:
+		var why state
+		o.truth, why = n.test(s)
+		o.State, o.least, o.Least = string(why), n.req.Test.Least, n.req.Test.Least.String()
+		o.Evidence = []Evidence{evidence(s, n.trait)}
+		if !o.truth.Decided() {
+			o.open = []*machine.Trait{n.trait}
+		}
+	case sumNode:
+		lo, hi, open := n.sum(s)
+		o.truth = n.sumTruth(lo, hi)
+		o.State, o.least, o.Least = groupState(o.truth), n.req.Sum.Least, n.req.Sum.Least.String()
+		o.Arithmetic = n.arithmetic(s, lo, hi)
+		if !o.truth.Decided() {
+			o.open = open
+		}
+		for _, t := range n.terms {
+			o.Evidence = append(o.Evidence, evidence(s, t.trait))
+		}
+	case furtherNode:
+		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
+		if o.Label == "" {
+			o.Label = n.req.Further.Title
+		}
+	}
+	return o
+}
+
+func (n *node) combine(parts []Outcome) Truth {
+	t := isNo
+	if n.kind == allNode {
+		t = isYes
+	}
+	for _, p := range parts {
+		if n.kind == allNode {
+			t = t.And(p.truth)
+		} else {
+			t = t.Or(p.truth)
+		}
+	}
+	if n.kind == noneNode {
+		return t.Not()
+	}
+	return t
+}
+
+func groupState(t Truth) string {
+	switch t {
+	case isYes:
+		return string(met)
+	case isNo:
+		return string(notMet)
+	}
+	if t.Lo == If {
+		return string(withMore)
+	}
+	return "open"
+}
+
+func evidence(s machine.Snapshot, t *machine.Trait) Evidence {
+	f := s.Fact(t.Key())
+	e := Evidence{Key: t.Key(), Label: t.Label, Value: t.Show(f.Value), Grade: f.Grade, FromModel: f.FromModel}
+	if f.Stands != nil {
+		at := f.Stands.TakenAt
+		e.By, e.TakenAt, e.How = f.Stands.By, &at, f.Stands.How
+	}
+	for _, r := range f.Conflict {
+		e.Conflict = append(e.Conflict, fmt.Sprintf("%s (%s, %s)", t.Show(r.Value), r.By, r.TakenAt.Format("2006-01-02")))
+	}
+	if len(f.Conflict) > 0 {
+		e.Value = "in conflict"
+	}
+	return e
+}
+
+// arithmetic writes a sum with its numbers: "256 flash − 8 bootloader − 190
+// build = 58 KiB, needs 5 KiB".
+func (n *node) arithmetic(s machine.Snapshot, lo, hi float64) string {
+	var b strings.Builder
+	for i, t := range n.terms {
+		sign := " + "
+		if t.factor < 0 {
+			sign = " − "
+		}
+		if i > 0 || t.factor < 0 {
+			b.WriteString(sign)
+		}
+		f := s.Fact(t.key)
+		value := "?"
+		if f.Known() {
+			value = f.Value.Text
+			if f.Grade < n.req.Sum.Least {
+				value += "?"
+			}
+		}
+		fmt.Fprintf(&b, "%s %s", value, t.trait.Short)
+	}
+	unit := n.req.Sum.Unit
+	need := fmt.Sprintf("needs %s %s", machine.FormatNumber(n.req.Sum.AtLeast), unit)
+	switch {
+	case lo == hi:
+		return fmt.Sprintf("%s = %s %s; %s", b.String(), machine.FormatNumber(lo), unit, need)
+	case math.IsInf(lo, 0) || math.IsInf(hi, 0):
+		return fmt.Sprintf("%s; %s", b.String(), need)
+	}
+	return fmt.Sprintf("%s = between %s and %s %s; %s", b.String(), machine.FormatNumber(lo), machine.FormatNumber(hi), unit, need)
+}
+
+// furtherOf picks the cheapest further changes that bring the outcome to If.
+func furtherOf(o Outcome) []Further {
+	if o.truth.Lo == Yes || o.truth.Hi == No {
+		return nil
+	}
+	if o.further != nil {
+		return []Further{*o.further}
+	}
+	if o.Group == "any" {
+		var best []Further
+		for _, p := range o.Parts {
+			if f := furtherOf(p); f != nil && (best == nil || cost(f) < cost(best)) {
+				best = f
+			}
+		}
+		return best
+	}
+	var out []Further
+	seen := map[string]bool{}
+	for _, p := range o.Parts {
+		for _, f := range furtherOf(p) {
+			if !seen[f.Key] {
+				seen[f.Key] = true
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
+func cost(fs []Further) (sum float64) {
+	for _, f := range fs {
+		sum += f.Price + float64(f.Minutes)/60*hourRate
+	}
+	return sum
+}
+
+// hourRate weighs a technician's hour against money when the cheaper of two
+// further changes is chosen, in the shop's currency. Source: from memory.
+const hourRate = 30
+
+// open gathers the outcomes whose answer could still change the verdict: those
+// under groups that are all themselves undecided.
+func openLeaves(o Outcome, visit func(Outcome)) {
+	if o.truth.Decided() {
+		return
+	}
+	if o.Group == "" {
+		visit(o)
+	}
+	for _, p := range o.Parts {
+		openLeaves(p, visit)
+	}
+}
+
+// look lists the inspections that answer what is open, cheapest first. Each
+// open trait goes to the cheapest inspection that earns a sufficient grade.
+func (j *Judge) look(root Outcome) []Look {
+	at := map[string]*Look{}
+	seen := map[machine.Key]bool{}
+	openLeaves(root, func(o Outcome) {
+		for _, t := range o.open {
+			if seen[t.Key()] {
+				continue
+			}
+			seen[t.Key()] = true
+			in, grade, ok := j.cheapestWay(t, o.least)
+			if !ok {
+				continue
+			}
+			l := at[in.Key]
+			if l == nil {
+				l = &Look{Inspection: in, Grade: grade}
+				at[in.Key] = l
+			}
+			l.Grade = min(l.Grade, grade)
+			l.Keys = append(l.Keys, t.Key())
+			l.Labels = append(l.Labels, t.Label)
+		}
+	})
+	out := make([]Look, 0, len(at))
+	for _, l := range at {
+		out = append(out, *l)
+	}
+	sort.Slice(out, func(a, b int) bool {
+		x, y := out[a].Inspection, out[b].Inspection
+		if x.Minutes != y.Minutes {
+			return x.Minutes < y.Minutes
+		}
+		return x.Key < y.Key
+	})
+	return out
+}
+
+func (j *Judge) cheapestWay(t *machine.Trait, least machine.Grade) (machine.Inspection, machine.Grade, bool) {
+	var best machine.Inspection
+	var grade machine.Grade
+	found := false
+	for _, w := range t.FindBy {
+		in, ok := j.voc.Inspection(w.Inspection)
+		if ok && w.Grade >= least && (!found || in.Minutes < best.Minutes) {
+			best, grade, found = in, w.Grade, true
+		}
+	}
+	return best, grade, found
+}
+
+// headline puts the deciding reason in one sentence.
+func headline(v Verdict, root Outcome) string {
+	switch v.Answer {
+	case DoesNotFit:
+		if o, ok := firstFailing(root); ok {
+			if o.Otherwise != "" {
+				return o.Label + ": not so. " + o.Otherwise
+			}
+			return o.Label + ": not so."
+		}
+		return "A need is not met."
+	case LookFirst:
+		return openHeadline(v.Look)
+	case FitsIf:
+		var names []string
+		for _, f := range v.Further {
+			names = append(names, f.Title)
+		}
+		return "With: " + strings.Join(names, "; ")
+	}
+	return "Every need is met."
+}
+
+// openHeadline names the first facts to look at and counts the rest.
+func openHeadline(look []Look) string {
+	var names []string
+	for _, l := range look {
+		names = append(names, l.Labels...)
+	}
+	const shown = 2
+	switch {
+	case len(names) == 0:
+		return "A fact that decides is unknown, and no inspection on record answers it."
+	case len(names) > shown+1:
+		return fmt.Sprintf("Unknown or too weakly known: %s, and %d more.", strings.Join(names[:shown], ", "), len(names)-shown)
+	}
+	return "Unknown or too weakly known: " + strings.Join(names, ", ") + "."
+}
+
+func firstFailing(o Outcome) (Outcome, bool) {
+	if o.truth.Hi != No {
+		return o, false
+	}
+	if o.Group == "all" {
+		for _, p := range o.Parts {
+			if f, ok := firstFailing(p); ok {
+				return f, true
+			}
+		}
+	}
+	return o, true
+}

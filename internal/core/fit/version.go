@@ -1,0 +1,69 @@
+package fit
+
+import (
+	"strings"
+	"unicode"
+)
+
+// CompareVersions compares dotted version numbers part by part, numbers as
+// numbers: −1, 0 or 1. A part that is missing counts as nothing, and a word
+// after the number ("2.1 beta") makes it older than the same number without.
+func CompareVersions(a, b string) int {
+	x, y := versionParts(a), versionParts(b)
+	for i := 0; i < max(len(x), len(y)); i++ {
+		p, q := "", ""
+		if i < len(x) {
+			p = x[i]
+		}
+		if i < len(y) {
+			q = y[i]
+		}
+		if c := comparePart(p, q); c != 0 {
+			return c
+		}
+	}
+	return 0
+}
+
+func comparePart(p, q string) int {
+	pWord, qWord := isWord(p), isWord(q)
+	switch {
+	case pWord && qWord:
+		return strings.Compare(p, q)
+	case pWord:
+		return -1
+	case qWord:
+		return 1
+	}
+	p, q = strings.TrimLeft(p, "0"), strings.TrimLeft(q, "0")
+	if len(p) != len(q) {
+		return sign(len(p) - len(q))
+	}
+	return strings.Compare(p, q)
+}
+
+func sign(n int) int {
+	if n < 0 {
+		return -1
+	}
+	return 1
+}
+
+func isWord(s string) bool { return s != "" && !unicode.IsDigit(rune(s[0])) }
+
+// versionParts cuts "v2.10-rc1" into 2, 10, rc, 1.
+func versionParts(s string) []string {
+	s = strings.TrimPrefix(strings.ToLower(strings.TrimSpace(s)), "v")
+	var parts []string
+	start := -1
+	for i, r := range s + "." {
+		inside := unicode.IsLetter(r) || r >= '0' && r <= '9'
+		if start >= 0 && (!inside || (r >= '0' && r <= '9') == isWord(s[start:i])) {
+			parts, start = append(parts, s[start:i]), -1
+		}
+		if inside && start < 0 {
+			start = i
+		}
+	}
+	return parts
+}

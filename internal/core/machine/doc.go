@@ -1,0 +1,7 @@
+// Package machine is the record of one printer: its slots, what is fitted in
+// each, the readings taken of every trait, and how sure each reading is.
+//
+// The value of a trait is never stored; it is computed. Standing picks the
+// value that stands from all readings of a trait, Take does so for a whole
+// machine at a moment, and Diff tells two such moments apart.
+package machine

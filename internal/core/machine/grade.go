@@ -1,0 +1,54 @@
+package machine
+
+import "fmt"
+
+// Grade says how good the evidence behind a reading is. A higher grade beats
+// a lower one whatever the dates. Source: common practice.
+type Grade uint8
+
+const (
+	// Unknown is the grade of a trait of which nothing at all is recorded.
+	Unknown Grade = iota
+	// Claimed by a seller, a listing, an imported sheet or somebody's memory.
+	Claimed
+	// Marked on the part: printed, a sticker, a letter.
+	Marked
+	// Read off the chip or the part itself, or reported by the machine.
+	Read
+	// Proven by a test.
+	Proven
+)
+
+var gradeWords = [...]string{"unknown", "claimed", "marked", "read", "proven"}
+
+// Grades lists the grades a reading can have, weakest first.
+func Grades() []Grade { return []Grade{Claimed, Marked, Read, Proven} }
+
+func (g Grade) String() string {
+	if int(g) < len(gradeWords) {
+		return gradeWords[g]
+	}
+	return fmt.Sprintf("grade(%d)", uint8(g))
+}
+
+// MarshalText writes the grade as its word.
+func (g Grade) MarshalText() ([]byte, error) { return []byte(g.String()), nil }
+
+// UnmarshalText reads a grade's word; see ParseGrade.
+func (g *Grade) UnmarshalText(text []byte) error {
+	parsed, err := ParseGrade(string(text))
+	if err == nil {
+		*g = parsed
+	}
+	return err
+}
+
+// ParseGrade reads claimed, marked, read, proven or unknown.
+func ParseGrade(word string) (Grade, error) {
+	for i, w := range gradeWords {
+		if w == word {
+			return Grade(i), nil
+		}
+	}
+	return Unknown, fmt.Errorf("%q is not a grade of evidence; it is one of claimed, marked, read, proven", word)
+}

@@ -1,0 +1,111 @@
+package machine
+
+import (
+	"errors"
+	"fmt"
+	"sort"
+	"time"
+)
+
+// Reading is one value of one trait as somebody found it.
+type Reading struct {
+	ID       int64
+	Key      Key
+	Value    Value
+	Grade    Grade
+	TakenAt  time.Time
+	By       string
+	How      string
+	Note     string
+	SetAside string // why it no longer counts: taken back, or lost a settled conflict; empty while it counts
+}
+
+// CheckReading says what is wrong with a new reading: a grade that is missing,
+// or a date that lies after now.
+func CheckReading(r Reading, now time.Time) error {
+	if r.Grade < Claimed || r.Grade > Proven {
+		return errors.New("say how good the evidence is: claimed, marked, read or proven")
+	}
+	if r.TakenAt.After(now) {
+		return fmt.Errorf("the reading is dated %s, which is still to come; it is %s now", r.TakenAt.Format("2006-01-02 15:04"), now.Format("2006-01-02 15:04"))
+	}
+	return nil
+}
+
+// Fact is what is known of one trait at a moment.
+type Fact struct {
+	Trait *Trait
+	Value Value // the standing value; zero when unknown or in conflict
+	Grade Grade // Unknown when nothing counts
+	// Stands is the reading behind Value; nil when unknown, in conflict, or
+	// when Value is the fitted model's default.
+	Stands *Reading
+	// Conflict holds two or more readings of the strongest grade that differ,
+	// newest first; they are to be settled by a person, never averaged.
+	Conflict []Reading
+	// Contradicted holds weaker readings that say something else than Value.
+	Contradicted []Reading
+	// FromModel says that Value is only the catalogue's default for the model.
+	FromModel string
+}
+
+// Known reports whether one value stands.
+func (f Fact) Known() bool { return !f.Value.IsZero() }
+
+// Candidates are the values that may be true as far as the strongest evidence
+// goes: none, one, or the differing ones of a conflict.
+func (f Fact) Candidates() []Value {
+	if f.Known() {
+		return []Value{f.Value}
+	}
+	var out []Value
+	for _, r := range f.Conflict {
+		out = append(out, r.Value)
+	}
+	return out
+}
+
+// Standing finds the value that stands among all readings of one trait of one
+// fitted part: the strongest grade wins, among equals that agree the newest.
+// Readings that were set aside do not count.
+func Standing(t *Trait, readings []Reading) Fact {
+	f := Fact{Trait: t}
+	var counting []Reading
+	for _, r := range readings {
+		if r.SetAside == "" {
+			counting = append(counting, r)
+		}
+	}
+	if len(counting) == 0 {
+		return f
+	}
+	sort.SliceStable(counting, func(i, j int) bool {
+		a, b := counting[i], counting[j]
+		if a.Grade != b.Grade {
+			return a.Grade > b.Grade
+		}
+		if !a.TakenAt.Equal(b.TakenAt) {
+			return a.TakenAt.After(b.TakenAt)
+		}
+		return a.ID > b.ID
+	})
+	first := counting[0]
+	f.Grade = first.Grade
+	strongest := 0
+	for strongest < len(counting) && counting[strongest].Grade == first.Grade {
+		strongest++
+	}
+	for _, r := range counting[1:strongest] {
+		if !t.Same(r.Value, first.Value) {
+			f.Conflict = append([]Reading(nil), counting[:strongest]...)
+			return f
+		}
+	}
+	f.Value, f.Stands = first.Value, &first
+	for _, r := range counting[strongest:] {
+		if !t.Same(r.Value, first.Value) {
+			f.Contradicted = append(f.Contradicted, r)
+		}
+	}
+	return f
+}

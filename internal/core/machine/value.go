@@ -1,0 +1,232 @@
+package machine
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"unicode"
+)
+
+// Kind is the kind of value a trait takes.
+type Kind string
+
+const (
+	Number Kind = "number" // a number in the trait's unit
+	Choice Kind = "choice" // one of the trait's choices
+	YesNo  Kind = "yes/no"
+	Text   Kind = "text"
+)
+
+// Value is one value of a trait. Text is its canonical form, which Trait.Parse
+// reads back to the same Value; Number is set for number traits only and is in
+// the trait's unit.
+type Value struct {
+	Text   string
+	Number float64
+}
+
+// IsZero reports whether the value is no value at all.
+func (v Value) IsZero() bool { return v.Text == "" }
+
+// Same reports whether two values of one trait are the same: numbers by
+// number, words without regard to case and runs of blanks.
+func (t *Trait) Same(a, b Value) bool {
+	if t.Kind == Number {
+		return a.Number == b.Number && a.IsZero() == b.IsZero()
+	}
+	return fold(a.Text) == fold(b.Text)
+}
+
+// Show writes the value with its unit, for people.
+func (t *Trait) Show(v Value) string {
+	if v.IsZero() {
+		return "unknown"
+	}
+	if t.Kind == Number && t.Unit != "" {
+		return v.Text + " " + t.Unit
+	}
+	return v.Text
+}
+
+// None is the model of a slot that is known to be empty.
+const None = "none"
+
+const maxText = 120
+
+// Parse reads a value as a technician writes it: a number with or without its
+// unit and with a decimal point or comma; yes/no in several words; a choice or
+// text without regard to case and blanks. The error says what would be right.
+func (t *Trait) Parse(text string) (Value, error) {
+	text = strings.Join(strings.Fields(text), " ")
+	if text == "" {
+		return Value{}, fmt.Errorf("%s: no value given", t.Label)
+	}
+	switch t.Kind {
+	case Number:
+		return t.parseNumber(text)
+	case YesNo:
+		switch strings.ToLower(text) {
+		case "yes", "y", "true", "1", "x", "present", "fitted", "✓":
+			return Value{Text: "yes"}, nil
+		case "no", "n", "false", "0", "absent", "missing", "✗":
+			return Value{Text: "no"}, nil
+		}
+		return Value{}, fmt.Errorf("%s: %q is neither yes nor no", t.Label, clip(text))
+	case Choice:
+		for _, c := range t.Choices {
+			if fold(c) == fold(text) {
+				return Value{Text: c}, nil
+			}
+		}
+		return Value{}, fmt.Errorf("%s: %q is not one of %s", t.Label, clip(text), strings.Join(t.Choices, ", "))
+	}
+	if err := PlainText(text); err != nil {
+		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
+	}
+	return Value{Text: text}, nil
+}
+
+func (t *Trait) parseNumber(text string) (Value, error) {
+	digits, unit := splitUnit(text)
+	n, err := ParseNumber(digits)
+	if err != nil {
+		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
+	}
+	if unit != "" {
+		factor, ok := unitFactor(unit, t.Unit)
+		if !ok {
+			return Value{}, fmt.Errorf("%s: %q has the unit %q; it is recorded in %s", t.Label, clip(text), clip(unit), t.unitName())
+		}
+		n *= factor
+	}
+	n, _ = strconv.ParseFloat(strconv.FormatFloat(n, 'g', 12, 64), 64)
+	if t.Max > t.Min && (n < t.Min || n > t.Max) {
+		return Value{}, fmt.Errorf("%s: %s is outside %s to %s %s", t.Label, clip(text), FormatNumber(t.Min), FormatNumber(t.Max), t.Unit)
+	}
+	return Value{Text: FormatNumber(n), Number: n}, nil
+}
+
+func (t *Trait) unitName() string {
+	if t.Unit == "" {
+		return "plain numbers"
+	}
+	return t.Unit
+}
+
+// FormatNumber writes a number in its shortest exact form, with a decimal point.
+func FormatNumber(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
+
+// ParseNumber reads a decimal number with a point or a comma before the
+// decimals, an optional sign (hyphen, minus or plus) and no thousands marks:
+// "1.234,5" and "1,234.5" are refused, because which mark is which would be a
+// guess.
+func ParseNumber(text string) (float64, error) {
+	s := strings.TrimSpace(strings.NewReplacer("−", "-", "\u00a0", "", "\u202f", "").Replace(text))
+	if strings.Count(s, ",")+strings.Count(s, ".") > 1 {
+		return 0, fmt.Errorf("%q has more than one point or comma; write one number without thousands marks, such as 1234.5", clip(text))
+	}
+	s = strings.Replace(s, ",", ".", 1)
+	for _, r := range strings.TrimLeft(s, "+-") {
+		if (r < '0' || r > '9') && r != '.' {
+			return 0, fmt.Errorf("%q is not a number; write digits such as 12 or 0.4", clip(text))
+		}
+	}
+	n, err := strconv.ParseFloat(s, 64)
+	if err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
+		return 0, fmt.Errorf("%q is not a number; write digits such as 12 or 0.4", clip(text))
+	}
+	return n, nil
+}
+
+// PlainText checks words that go into the record: not empty, at most 120
+// characters, no control characters, and nothing that a spreadsheet would run
+// as a formula once the record is exported.
+func PlainText(text string) error {
+	switch {
+	case strings.TrimSpace(text) == "":
+		return errors.New("no text given")
+	case len([]rune(text)) > maxText:
+		return fmt.Errorf("the text is %d characters long; at most %d fit", len([]rune(text)), maxText)
+	case FormulaLike(text):
+		return fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", clip(text), text[:1])
+	}
+	for _, r := range text {
+		if unicode.IsControl(r) || r == unicode.ReplacementChar {
+			return fmt.Errorf("%q holds a character that cannot be printed; type it again", clip(text))
+		}
+	}
+	return nil
+}
+
+// FormulaLike reports whether a spreadsheet would take the text for a formula:
+// it begins with =, @, tab or return, or with a sign and is not a number.
+func FormulaLike(text string) bool {
+	if text == "" {
+		return false
+	}
+	switch text[0] {
+	case '=', '@', '\t', '\r':
+		return true
+	case '+', '-':
+		number, _ := splitUnit(text)
+		_, err := ParseNumber(number)
+		return err != nil
+	}
+	return false
+}
+
+// splitUnit parts "24 V" into "24" and "V".
+func splitUnit(text string) (number, unit string) {
+	end := 0
+	for i, r := range text {
+		if unicode.IsDigit(r) || strings.ContainsRune("+-−., \u00a0\u202f", r) {
+			end = i + len(string(r))
+			continue
+		}
+		break
+	}
+	return strings.TrimSpace(text[:end]), strings.TrimSpace(text[end:])
+}
+
+// unitFactor gives the factor from one unit to another of the same quantity.
+func unitFactor(from, to string) (float64, bool) {
+	if strings.EqualFold(from, to) {
+		return 1, true
+	}
+	for _, family := range units {
+		a, okA := family[strings.ToLower(from)]
+		b, okB := family[strings.ToLower(to)]
+		if okA && okB {
+			return a / b, true
+		}
+	}
+	return 0, false
+}
+
+// units holds the spellings of each quantity with their size in one base.
+// Memory sizes of mainboards are binary whatever the letters say: a board sold
+// with "256 KB" has 256 KiB. Source: common practice.
+var units = []map[string]float64{
+	{"kib": 1, "kb": 1, "k": 1, "mib": 1024, "mb": 1024, "m": 1024},
+	{"mm": 1, "cm": 10, "m": 1000, "µm": 0.001, "um": 0.001},
+	{"v": 1, "mv": 0.001, "volt": 1, "volts": 1},
+	{"a": 1, "ma": 0.001, "amp": 1, "amps": 1},
+	{"w": 1, "kw": 1000, "watt": 1, "watts": 1},
+	{"h": 1, "hours": 1, "hrs": 1, "min": 1.0 / 60},
+	{"°c": 1, "c": 1, "celsius": 1, "deg c": 1},
+	{"°": 1, "deg": 1, "degrees": 1},
+	{"g": 1, "kg": 1000},
+	{"steps/mm": 1, "st/mm": 1},
+}
+
+func fold(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+
+func clip(s string) string {
+	r := []rune(s)
+	if len(r) > 40 {
+		return string(r[:39]) + "…"
+	}
+	return s
+}

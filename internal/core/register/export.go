@@ -1,0 +1,67 @@
+package register
+
+import (
+	"encoding/csv"
+	"io"
+
+	"wardifex/internal/core/machine"
+)
+
+// Write writes the register as CSV with commas and a heading for every field
+// and every trait of which a value stands in some machine. Read in again, it
+// changes nothing in the same register and gives the same values in an empty
+// one. A trait in conflict is written with its newest candidate.
+func Write(w io.Writer, fleet []Existing, voc *machine.Vocabulary) error {
+	var columns []Target
+	for _, t := range Targets(voc) {
+		if used(t, fleet) {
+			columns = append(columns, t)
+		}
+	}
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	headings := make([]string, len(columns))
+	for i, c := range columns {
+		headings[i] = c.Label
+	}
+	if err := out.Write(headings); err != nil {
+		return err
+	}
+	for _, m := range fleet {
+		record := make([]string, len(columns))
+		for i, c := range columns {
+			record[i] = valueOf(c, m)
+		}
+		if err := out.Write(record); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}
+
+func used(t Target, fleet []Existing) bool {
+	if t.Key == Name {
+		return true
+	}
+	for _, m := range fleet {
+		if valueOf(t, m) != "" {
+			return true
+		}
+	}
+	return false
+}
+
+func valueOf(t Target, m Existing) string {
+	if field, ok := m.Fields[t.Key]; ok {
+		return field
+	}
+	f := m.Facts.Fact(machine.Key(t.Key))
+	if f.FromModel != "" {
+		return "" // the catalogue's, not this machine's
+	}
+	for _, v := range f.Candidates() {
+		return v.Text
+	}
+	return ""
+}

@@ -1,0 +1,90 @@
+package upkeep
+
+import (
+	"wardifex/internal/core/machine"
+)
+
+// ProtectionTask is the key of the thermal-protection test, which outranks all
+// others while it is not proven.
+const ProtectionTask = "protection-test"
+
+// Task is a kind of maintenance with its intervals; either may be zero.
+type Task struct {
+	Key      string   `json:"key"`
+	Title    string   `json:"title"`
+	How      string   `json:"how"`
+	Hours    float64  `json:"hours,omitempty" doc:"Print hours"`
+	Days     int      `json:"days,omitempty"`
+	Slot     string   `json:"slot" doc:"The slot it is about; without a part there it does not apply"`
+	Fitted   bool     `json:"-"` // applies only where the slot is known to hold a part
+	Cautions []string `json:"cautions"`
+}
+
+const (
+	unplug = "Pull the mains plug first."
+	hotEnd = "Hot nozzle and block: burns."
+)
+
+// Tasks are the intervals to begin with; a shop learns its own from its
+// failures. Source: from memory.
+func Tasks() []Task {
+	return []Task{
+		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Slot: "firmware", How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}},
+		{Key: "nozzle", Title: "Change the nozzle", Hours: 300, Slot: "nozzle", How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
+		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Slot: "z-drive", How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}},
+		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Slot: "belts", How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
+		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Slot: "frame", How: "No wobble, no flat spots; screws snug.", Cautions: []string{}},
+		{Key: "liner", Title: "PTFE liner", Hours: 500, Slot: "hotend", How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
+		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Slot: "case-fan", How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}},
+		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Slot: "supply", How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}},
+		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Slot: "probe", Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
+		{Key: "host", Title: "Host: back-up and updates", Days: 91, Slot: "host", Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}},
+		{Key: "surface", Title: "Bed surface", Hours: 400, Slot: "surface", How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
+		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Slot: "extruder", How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}},
+	}
+}
+
+// TaskOf finds a task by its key.
+func TaskOf(key string) (Task, bool) {
+	for _, t := range Tasks() {
+		if t.Key == key {
+			return t, true
+		}
+	}
+	return Task{}, false
+}
+
+// Interval is how often a task comes round on one machine, and why it differs
+// from the usual. applies is false where the machine has no such part.
+func (t Task) Interval(s machine.Snapshot) (hours float64, days int, why string, applies bool) {
+	model := s.Model(t.Slot)
+	if model == machine.None || t.Fitted && model == "" {
+		return 0, 0, "", false
+	}
+	hours, days = t.Hours, t.Days
+	switch t.Key {
+	case "nozzle":
+		if s.Is("nozzle.abrasive", "yes") {
+			hours, why = 60, "abrasive filament"
+		}
+		if s.Is("nozzle.material", "hardened") {
+			hours *= 5
+			why = join(why, "hardened ×5")
+		}
+	case "liner":
+		if s.Is("hotend.liner", "no") {
+			return 0, 0, "", false
+		}
+		if f := s.Fact("hotend.working-temperature"); f.Known() && f.Value.Number > 240 {
+			hours, why = 250, "works above 240 °C"
+		}
+	}
+	return hours, days, why, true
+}
+
+func join(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a + ", " + b
+}

@@ -1,0 +1,256 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"sort"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/store"
+)
+
+// Today is the demo's fixed clock.
+var Today = time.Date(2026, time.November, 20, 10, 0, 0, 0, time.UTC)
+
+// Password of the demo's accounts.
+const Password = "netloft-demo"
+
+// People of Netloft; the first three are the demo's accounts.
+const (
+	lead       = "Ansa Verrel"
+	technician = "Joren Halm"
+	member     = "Pia Ostrander"
+	former     = "Tomke Reil"
+)
+
+// Seed fills an empty, migrated database. It is no single transaction: cut off
+// half-way, the database is to be thrown away.
+func Seed(ctx context.Context, s *store.Store) error {
+	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead}, {"technician", technician, store.Technician}, {"member", member, store.Member}} {
+		if err := s.AddUser(ctx, u.name, u.display, u.role, Password, Today.AddDate(-2, 0, 0)); err != nil {
+			return err
+		}
+	}
+	w := writer{ctx: ctx, s: s, ids: map[string]int64{}}
+	for _, u := range units {
+		w.unit(u)
+	}
+	w.trouble()
+	w.finishedWork()
+	w.openWork()
+	return w.err
+}
+
+// writer stops at the first error and keeps it.
+type writer struct {
+	ctx context.Context
+	s   *store.Store
+	ids map[string]int64
+	err error
+}
+
+func (w *writer) do(err error) {
+	if w.err == nil && err != nil {
+		w.err = fmt.Errorf("seeding the demo room: %w", err)
+	}
+}
+
+func day(text string) time.Time {
+	t, err := time.Parse("2006-01-02", text)
+	if err != nil {
+		panic(err) // a slip in the tables of this package
+	}
+	return t.Add(9 * time.Hour)
+}
+
+func (w *writer) unit(u unit) {
+	if w.err != nil {
+		return
+	}
+	b := batches[u.batch]
+	since := day(b.since)
+	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids))}, former, since)
+	w.do(err)
+	w.ids[u.name] = id
+	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))
+	w.readings(id, u.found, machine.Read, "looked", technician, since.AddDate(0, 4, len(w.ids)))
+	w.meters(id, u, since)
+	w.calibrations(id, u, since)
+}
+
+func (w *writer) readings(id int64, values map[string]string, grade machine.Grade, how, by string, at time.Time) {
+	keys := make([]string, 0, len(values))
+	for k := range values {
+		keys = append(keys, k)
+	}
+	sort.Strings(keys)
+	for _, k := range keys {
+		if w.err != nil {
+			return
+		}
+		w.do(w.s.AddReading(w.ctx, id, machine.Key(k), values[k], machine.Reading{Grade: grade, TakenAt: at, By: by, How: how}, Today))
+	}
+}
+
+// meters reads each meter on the first Monday or so of every other month.
+func (w *writer) meters(id int64, u unit, since time.Time) {
+	if u.hours == 0 {
+		return
+	}
+	for at := since.AddDate(0, 1, 0); at.Before(Today.AddDate(0, 0, -3)) && w.err == nil; at = at.AddDate(0, 2, 0) {
+		hours := u.hours - u.perDay*Today.Sub(at).Hours()/24
+		if hours < 0 {
+			continue
+		}
+		w.do(w.s.ReadMeter(w.ctx, id, upkeep.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
+	}
+	w.do(w.s.ReadMeter(w.ctx, id, upkeep.Meter{At: Today.AddDate(0, 0, -2), Hours: u.hours - float64(int(2*u.perDay))}, technician, Today))
+}
+
+// intervals between the times each task was done, in days, so that the due
+// list shows every state.
+var intervals = map[string]int{"nozzle": 34, "lubricate": 41, "belts": 47, "wheels": 52, "liner": 70, "fans": 80, "terminals": 170, "surface": 66, "extruder": 55, "probe": 30, "host": 96}
+
+func (w *writer) calibrations(id int64, u unit, since time.Time) {
+	if u.offset != "" {
+		at := since.AddDate(0, 5, len(w.ids))
+		w.calibrate(id, change.Tramming, "corners within 0.05 mm", change.StorePart, at)
+		w.calibrate(id, change.HotendPID, "P 21.7 I 1.6 D 74", change.StoreSettings, at)
+		w.calibrate(id, change.Steps, "95.4", change.StoreSettings, at)
+		if u.batch == "tern" {
+			w.calibrate(id, change.ProbeXY, "X −24 Y −12", change.StoreHost, at)
+			w.calibrate(id, change.Mesh, "6 × 6, spread 0.21 mm", change.StoreHost, at)
+			w.calibrate(id, change.Resonance, "X 52 Y 41 Hz", change.StoreHost, at)
+		}
+		store := change.StoreSettings
+		if u.batch == "tern" {
+			store = change.StoreHost
+		}
+		w.calibrate(id, change.ZOffset, u.offset, store, at.Add(time.Hour))
+		w.calibrate(id, change.Direction, "", change.StorePart, at)
+	}
+	switch u.protection {
+	case "":
+	case "silent":
+		w.step(id, change.Protection, change.Data{School: "no-heat", Silent: true, Store: change.StorePart}, day("2026-02-09"))
+	default:
+		w.step(id, change.Protection, change.Data{School: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), Store: change.StorePart}, day(u.protection))
+	}
+	n := 0
+	for _, t := range upkeep.Tasks() {
+		every, ok := intervals[t.Key]
+		if !ok || u.hours == 0 {
+			continue
+		}
+		n++
+		if _, _, _, applies := t.Interval(w.facts(id)); applies {
+			at := Today.AddDate(0, 0, -every*(3+(len(u.name)*n)%8)/10-int(40/(1+u.perDay)))
+			w.do(w.s.MarkDone(w.ctx, id, t.Key, "", technician, at, Today))
+		}
+	}
+}
+
+func (w *writer) facts(id int64) machine.Snapshot {
+	m, err := w.s.Machine(w.ctx, id)
+	w.do(err)
+	return m.Facts
+}
+
+func (w *writer) calibrate(id int64, k change.Kind, value, store string, at time.Time) {
+	w.step(id, k, change.Data{Value: value, Store: store}, at)
+}
+
+func (w *writer) step(id int64, k change.Kind, d change.Data, at time.Time) {
+	if w.err != nil {
+		return
+	}
+	step, ok := change.StepFor(k)
+	if !ok {
+		w.do(fmt.Errorf("no step for %s", k))
+		return
+	}
+	if step.Form == change.ZOffsetForm {
+		// On record from before the loop was kept: the value alone.
+		step.Form = change.CalibrationForm
+	}
+	w.do(w.s.Calibrate(w.ctx, id, step, d, technician, at))
+}
+
+// trouble is what goes wrong in any shop.
+func (w *writer) trouble() {
+	at := Today.AddDate(0, -2, 0)
+	// Two people read one chip and do not agree.
+	w.readings(w.ids["Ibis"], map[string]string{"mainboard.chip-maker": "pin-compatible twin"}, machine.Read, "lens, ribbon aside", lead, at)
+	// A board whose bootloader was advertised and is not there.
+	w.readings(w.ids["Razorbill"], map[string]string{"mainboard.bootloader": "no"}, machine.Proven, "upload failed, board silent", technician, at)
+	// A supply swapped by the maker for a lesser one.
+	w.readings(w.ids["Eider"], map[string]string{"supply.watts": "280"}, machine.Marked, "label, cover off", technician, at)
+	if w.err != nil {
+		return
+	}
+	// A hotend changed by hand: what rested on it is void.
+	w.do(w.s.Exchange(w.ctx, w.ids["Kittiwake"], "sensor", "104 thermistor, glass", "old one broke at the crimp", technician, Today.AddDate(0, 0, -9)))
+}
+
+// finishedWork is a spring kit done in the summer.
+func (w *writer) finishedWork() {
+	at := day("2026-07-14")
+	id := w.open("Curlew", "bollard-springs", "levels drift: a fault it cures", at)
+	o := w.order(id)
+	for _, st := range o.Steps {
+		d := change.Data{Store: change.StorePart, Value: "corners within 0.04 mm"}
+		if st.Form == change.ZOffsetForm {
+			d = loop("60", "5", -1.92, 0.12)
+		}
+		w.tick(id, st, d, at)
+	}
+	if w.err == nil {
+		_, err := w.s.Finish(w.ctx, id, technician, at.Add(2*time.Hour))
+		w.do(err)
+	}
+}
+
+// openWork is a probe kit half-way in: fitted, not yet flashed.
+func (w *writer) openWork() {
+	at := day("2026-11-19")
+	id := w.open("Shearwater", "plumbline-probe", "a feature somebody needs: first layers on the big bed", at)
+	for _, st := range w.order(id).Steps {
+		if st.Phase == "Firmware" {
+			break
+		}
+		w.tick(id, st, change.Data{}, at)
+	}
+}
+
+func (w *writer) open(name, kit, reason string, at time.Time) int64 {
+	if w.err != nil {
+		return 0
+	}
+	id, err := w.s.OpenWork(w.ctx, w.ids[name], kit, reason, technician, at)
+	w.do(err)
+	return id
+}
+
+func (w *writer) order(id int64) store.Order {
+	if w.err != nil {
+		return store.Order{}
+	}
+	o, err := w.s.Order(w.ctx, id)
+	w.do(err)
+	return o
+}
+
+func (w *writer) tick(id int64, st store.OrderStep, d change.Data, at time.Time) {
+	if w.err != nil {
+		return
+	}
+	note := ""
+	if st.Form == change.NoteForm {
+		note = "M92 X80.00 Y80.00 Z400.00 E95.40\nM301 P21.70 I1.60 D74.00\nbuild 1.2.0, file kept in the shop's folder"
+	}
+	w.do(w.s.SaveStep(w.ctx, id, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"}, technician, at))
+}

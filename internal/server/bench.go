@@ -1,0 +1,50 @@
+package server
+
+import (
+	"context"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/store"
+)
+
+type decodeMarking struct {
+	Text string `query:"text" maxLength:"100"`
+}
+
+func (s *Server) decodeMarking(_ context.Context, _ user, in *decodeMarking) (*answer[bench.ProcessorMarking], error) {
+	return answerOf(bench.DecodeProcessorMarking(in.Text), nil)
+}
+
+type zOffset struct {
+	Body struct {
+		Offset  string `json:"offset" doc:"mm, in force"`
+		Gap     string `json:"gap" doc:"mm, seen; may be empty when pinched"`
+		Pinched bool   `json:"pinched"`
+		Family  string `json:"family,omitempty" doc:"Firmware family, for the lines that store it"`
+	}
+}
+
+// ZOffsetAnswer is one round of the loop and how to store its offset.
+type ZOffsetAnswer struct {
+	Round bench.ZOffsetRound `json:"round"`
+	Lines []string           `json:"lines"`
+}
+
+func (s *Server) zOffset(_ context.Context, _ user, in *zOffset) (*answer[ZOffsetAnswer], error) {
+	offset, err := bench.ParseOffset(in.Body.Offset)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	gap := 0.0
+	if !in.Body.Pinched {
+		if gap, err = bench.ParseGap(in.Body.Gap); err != nil {
+			return nil, &store.Refusal{Sentence: err.Error()}
+		}
+	}
+	round := bench.NextZOffset(offset, gap, in.Body.Pinched)
+	lines := bench.StoreZOffset(in.Body.Family, round.Next)
+	if lines == nil {
+		lines = []string{}
+	}
+	return answerOf(ZOffsetAnswer{Round: round, Lines: lines}, nil)
+}

@@ -1,0 +1,161 @@
+package server
+
+import (
+	"context"
+	"sort"
+	"time"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/store"
+)
+
+// Fleet is every machine, read by slot.
+type Fleet struct {
+	Slots    []machine.Slot `json:"slots"`
+	Machines []FleetRow     `json:"machines"`
+	Retired  []RetiredRow   `json:"retired"`
+}
+
+// FleetRow is a machine in a line.
+type FleetRow struct {
+	ID         int64                   `json:"id"`
+	Name       string                  `json:"name"`
+	Bay        string                  `json:"bay"`
+	Maker      string                  `json:"maker"`
+	Protection change.ProtectionState  `json:"protection"`
+	OpenOrder  *store.OrderHead        `json:"openOrder,omitempty"`
+	Conflicts  int                     `json:"conflicts" doc:"Traits on which equal readings differ"`
+	Void       int                     `json:"void" doc:"Calibrations that no longer hold"`
+	Models     map[string]FleetReading `json:"models" doc:"By slot; slots of which nothing is known are left out"`
+	Next       *upkeep.Due             `json:"next,omitempty" doc:"The most urgent maintenance"`
+}
+
+// FleetReading is what stands in one slot.
+type FleetReading struct {
+	Value string        `json:"value"`
+	Grade machine.Grade `json:"grade"`
+	Since *time.Time    `json:"since,omitempty"`
+}
+
+// RetiredRow is a machine that was taken out of the fleet.
+type RetiredRow struct {
+	ID   int64     `json:"id"`
+	Name string    `json:"name"`
+	At   time.Time `json:"at"`
+	Why  string    `json:"why"`
+}
+
+func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], error) {
+	machines, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := s.Clock()
+	out := Fleet{Slots: s.voc.Slots, Machines: make([]FleetRow, len(machines)), Retired: []RetiredRow{}}
+	for i := range machines {
+		out.Machines[i] = s.fleetRow(&machines[i], now)
+	}
+	retired, err := s.Store.RetiredMachines(ctx)
+	for _, m := range retired {
+		out.Retired = append(out.Retired, RetiredRow{ID: m.ID, Name: m.Name, At: *m.RetiredAt, Why: m.RetiredWhy})
+	}
+	return answerOf(out, err)
+}
+
+func (s *Server) fleetRow(m *store.Machine, now time.Time) FleetRow {
+	row := FleetRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
+		Conflicts: len(m.Facts.Conflicts()), Models: map[string]FleetReading{}}
+	for _, r := range change.Newest(m.Records) {
+		if r.Void != nil {
+			row.Void++
+		}
+	}
+	for _, slot := range s.voc.Slots {
+		f := m.Facts.Fact(machine.KeyOf(slot.Key, machine.ModelTrait))
+		switch {
+		case len(f.Conflict) > 0:
+			row.Models[slot.Key] = FleetReading{Value: "in conflict", Grade: f.Grade}
+		case f.Stands != nil:
+			at := f.Stands.TakenAt
+			row.Models[slot.Key] = FleetReading{Value: f.Value.Text, Grade: f.Grade, Since: &at}
+		}
+	}
+	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
+		row.Next = &list[0]
+	}
+	return row
+}
+
+type addMachine struct {
+	Body store.Fields
+}
+
+// Created is the number of what was made.
+type Created struct {
+	ID int64 `json:"id"`
+}
+
+func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answer[Created], error) {
+	id, err := s.Store.AddMachine(ctx, in.Body, u.Name, s.Clock())
+	return answerOf(Created{id}, err)
+}
+
+type changeMachine struct {
+	byID
+	Body store.Edited
+}
+
+func (s *Server) changeMachine(ctx context.Context, u user, in *changeMachine) (*answer[Sheet], error) {
+	if err := s.Store.ChangeMachine(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type retire struct {
+	byID
+	Body struct {
+		Why string `json:"why" doc:"Reason; empty brings the machine back"`
+	}
+}
+
+func (s *Server) retire(ctx context.Context, u user, in *retire) (*answer[Sheet], error) {
+	if err := s.Store.Retire(ctx, in.ID, in.Body.Why, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+// DueRow is one task of one machine.
+type DueRow struct {
+	MachineID int64  `json:"machineId"`
+	Machine   string `json:"machine"`
+	Bay       string `json:"bay"`
+	Locked    bool   `json:"locked" doc:"Work is open on the machine"`
+	upkeep.Due
+}
+
+// DueAnswer is the maintenance over the fleet, most urgent first.
+type DueAnswer struct {
+	Rows  []DueRow      `json:"rows"`
+	Tasks []upkeep.Task `json:"tasks"`
+}
+
+func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], error) {
+	machines, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := s.Clock()
+	out := DueAnswer{Rows: []DueRow{}, Tasks: upkeep.Tasks()}
+	for i := range machines {
+		m := &machines[i]
+		for _, d := range upkeep.DueList(m.Subject(now), now) {
+			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
+		}
+	}
+	sort.SliceStable(out.Rows, func(i, j int) bool { return upkeep.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
+	return answerOf(out, nil)
+}

@@ -1,0 +1,108 @@
+package server
+
+import (
+	"context"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/store"
+)
+
+func (s *Server) kits(ctx context.Context, _ user, _ *none) (*answer[[]fit.Kit], error) {
+	return answerOf(s.Store.Kits(ctx))
+}
+
+type byKit struct {
+	Key string `path:"key"`
+}
+
+// VerdictRow is a kit's verdict on one machine in a line.
+type VerdictRow struct {
+	MachineID   int64      `json:"machineId"`
+	Machine     string     `json:"machine"`
+	Bay         string     `json:"bay"`
+	Answer      fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Headline    string     `json:"headline"`
+	LookMinutes int        `json:"lookMinutes" doc:"The longest of the inspections that would settle it"`
+	Locked      bool       `json:"locked"`
+}
+
+// Verdicts is a kit judged on every machine.
+type Verdicts struct {
+	Kit  fit.Kit      `json:"kit"`
+	Rows []VerdictRow `json:"rows"`
+}
+
+func (s *Server) verdicts(ctx context.Context, _ user, in *byKit) (*answer[Verdicts], error) {
+	j, err := s.Store.Judge(ctx, in.Key)
+	if err != nil {
+		return nil, err
+	}
+	machines, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}}
+	for i := range machines {
+		m := &machines[i]
+		v := j.Verdict(m.Facts)
+		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Answer: v.Answer, Headline: v.Headline, Locked: m.OpenOrder != nil}
+		for _, l := range v.Look {
+			row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
+		}
+		out.Rows = append(out.Rows, row)
+	}
+	return answerOf(out, nil)
+}
+
+type kitOnMachine struct {
+	byKit
+	byID
+}
+
+// VerdictSheet is a kit judged on one machine.
+type VerdictSheet struct {
+	Kit       fit.Kit           `json:"kit"`
+	MachineID int64             `json:"machineId"`
+	Machine   string            `json:"machine"`
+	Bay       string            `json:"bay"`
+	OpenOrder *store.OrderHead  `json:"openOrder,omitempty"`
+	Verdict   fit.Verdict       `json:"verdict"`
+	Exchanges []change.Exchange `json:"exchanges" doc:"What the work would change"`
+	Voided    []change.Voided   `json:"voided" doc:"What would no longer hold"`
+	Needed    []string          `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
+	Open      []FactSheet       `json:"open" doc:"The traits whose reading would settle it"`
+	Reasons   []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
+}
+
+func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
+	j, err := s.Store.Judge(ctx, in.Key)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.Store.Machine(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	v := j.Verdict(m.Facts)
+	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	if err != nil {
+		return nil, err
+	}
+	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Verdict: v,
+		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: store.Reasons}
+	for _, cal := range c.Needed(m.Records) {
+		out.Needed = append(out.Needed, cal.Title)
+	}
+	readings := map[machine.Key][]machine.Reading{}
+	for _, r := range m.Readings {
+		readings[r.Key] = append(readings[r.Key], r)
+	}
+	for _, l := range v.Look {
+		for _, k := range l.Keys {
+			out.Open = append(out.Open, s.factSheet(m.Facts.Fact(k), readings[k]))
+		}
+	}
+	return answerOf(out, nil)
+}

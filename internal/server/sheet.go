@@ -1,0 +1,357 @@
+package server
+
+import (
+	"context"
+	"time"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/store"
+)
+
+// Sheet is all that is on record of one machine.
+type Sheet struct {
+	ID      int64 `json:"id"`
+	Version int   `json:"version"`
+	store.Fields
+	Since        time.Time              `json:"since"`
+	Retired      string                 `json:"retired,omitempty" doc:"Why it was retired"`
+	Protection   change.ProtectionState `json:"protection"`
+	OpenOrder    *store.OrderHead       `json:"openOrder,omitempty"`
+	Slots        []SlotSheet            `json:"slots"`
+	Calibrations []CalibrationSheet     `json:"calibrations"`
+	Missing      []string               `json:"missing"`
+	Due          []upkeep.Due           `json:"due"`
+	Meter        *MeterSheet            `json:"meter,omitempty"`
+	History      []HistoryRow           `json:"history" doc:"Parts that were taken out, newest first"`
+	Grades       []machine.Grade        `json:"grades"`
+	Stores       []string               `json:"stores" doc:"Where a calibrated value can be kept"`
+}
+
+// SlotSheet is one slot with its traits, the model first.
+type SlotSheet struct {
+	machine.Slot
+	Traits []FactSheet `json:"traits"`
+}
+
+// FactSheet is what is known of one trait and how.
+type FactSheet struct {
+	Key      machine.Key    `json:"key"`
+	Label    string         `json:"label"`
+	Short    string         `json:"short"`
+	Kind     machine.Kind   `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit     string         `json:"unit,omitempty"`
+	Choices  []string       `json:"choices"`
+	Value    string         `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
+	Grade    machine.Grade  `json:"grade"`
+	Conflict bool           `json:"conflict"`
+	Readings []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
+	Ways     []WaySheet     `json:"ways"`
+}
+
+// WaySheet is how a trait is found out.
+type WaySheet struct {
+	Inspection machine.Inspection `json:"inspection"`
+	Grade      machine.Grade      `json:"grade"`
+}
+
+// ReadingSheet is one reading.
+type ReadingSheet struct {
+	ID         int64         `json:"id"`
+	Value      string        `json:"value"`
+	Grade      machine.Grade `json:"grade"`
+	At         time.Time     `json:"at"`
+	By         string        `json:"by"`
+	How        string        `json:"how,omitempty"`
+	Note       string        `json:"note,omitempty"`
+	SetAside   string        `json:"setAside,omitempty"`
+	Stands     bool          `json:"stands"`
+	InConflict bool          `json:"inConflict"`
+}
+
+// CalibrationSheet is one kind of calibration with its newest record.
+type CalibrationSheet struct {
+	change.Calibration
+	State  string         `json:"state" enum:"holds,void,failed,never"`
+	Value  string         `json:"value,omitempty"`
+	Store  string         `json:"store,omitempty"`
+	Method string         `json:"method,omitempty"`
+	At     *time.Time     `json:"at,omitempty"`
+	By     string         `json:"by,omitempty"`
+	Void   *change.Voided `json:"voided,omitempty"`
+}
+
+// MeterSheet is the print-hour meter.
+type MeterSheet struct {
+	Hours  float64   `json:"hours"`
+	At     time.Time `json:"at"`
+	Life   float64   `json:"life" doc:"Hours with resets bridged, carried on to today"`
+	PerDay *float64  `json:"perDay,omitempty"`
+}
+
+// HistoryRow is a part that was taken out.
+type HistoryRow struct {
+	Slot      string    `json:"slot"`
+	Model     string    `json:"model"`
+	From      time.Time `json:"from"`
+	To        time.Time `json:"to"`
+	WorkOrder *int64    `json:"workOrder,omitempty"`
+}
+
+func (s *Server) sheet(ctx context.Context, _ user, in *byID) (*answer[Sheet], error) {
+	return s.sheetOf(ctx, in.ID)
+}
+
+func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) {
+	m, err := s.Store.Machine(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	now := s.Clock()
+	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
+		Missing: change.Missing(m.Facts, m.Records), Due: upkeep.DueList(m.Subject(now), now), History: []HistoryRow{}, Grades: machine.Grades(), Stores: change.Stores()}
+	if out.Missing == nil {
+		out.Missing = []string{}
+	}
+	out.Slots = s.slotSheets(&m)
+	newest := change.Newest(m.Records)
+	for _, cal := range change.Calibrations() {
+		r, ok := newest[cal.Kind]
+		if !ok && (cal.Optional || !cal.Applies(m.Facts)) {
+			continue
+		}
+		out.Calibrations = append(out.Calibrations, calibrationSheet(cal, r, ok))
+	}
+	if n := len(m.Meters); n > 0 {
+		life := upkeep.NewLife(m.Meters)
+		out.Meter = &MeterSheet{Hours: m.Meters[n-1].Hours, At: m.Meters[n-1].At, Life: life.At(now)}
+		if rate, ok := life.Rate(); ok {
+			out.Meter.PerDay = &rate
+		}
+	}
+	history, err := s.Store.History(ctx, id)
+	for _, h := range history {
+		slot, _ := s.voc.Slot(h.Slot)
+		out.History = append(out.History, HistoryRow{Slot: slot.Label, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
+	}
+	return answerOf(out, err)
+}
+
+func calibrationSheet(cal change.Calibration, r change.Record, recorded bool) CalibrationSheet {
+	c := CalibrationSheet{Calibration: cal, State: "never"}
+	if !recorded {
+		return c
+	}
+	at := r.At
+	c.Value, c.Store, c.Method, c.At, c.By, c.Void = r.Value, r.Store, r.Method, &at, r.By, r.Void
+	switch {
+	case r.Void != nil:
+		c.State = "void"
+	case !r.Passed:
+		c.State = "failed"
+	default:
+		c.State = "holds"
+	}
+	return c
+}
+
+func (s *Server) slotSheets(m *store.Machine) []SlotSheet {
+	readings := map[machine.Key][]machine.Reading{}
+	for _, r := range m.Readings {
+		readings[r.Key] = append(readings[r.Key], r)
+	}
+	var out []SlotSheet
+	at := map[string]int{}
+	for _, slot := range s.voc.Slots {
+		at[slot.Key] = len(out)
+		out = append(out, SlotSheet{Slot: slot})
+	}
+	for _, t := range s.voc.Traits {
+		i := at[t.Slot]
+		out[i].Traits = append(out[i].Traits, s.factSheet(m.Facts.Fact(t.Key()), readings[t.Key()]))
+	}
+	return out
+}
+
+func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet {
+	t := f.Trait
+	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Value: t.Show(f.Value), Grade: f.Grade,
+		Conflict: len(f.Conflict) > 0, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
+	if out.Choices == nil {
+		out.Choices = []string{}
+	}
+	if out.Conflict {
+		out.Value = "in conflict"
+	}
+	for i := len(readings) - 1; i >= 0; i-- {
+		r := readings[i]
+		out.Readings = append(out.Readings, ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
+			SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict && r.SetAside == "" && r.Grade == f.Grade})
+	}
+	for _, w := range t.FindBy {
+		if in, ok := s.voc.Inspection(w.Inspection); ok {
+			out.Ways = append(out.Ways, WaySheet{in, w.Grade})
+		}
+	}
+	return out
+}
+
+type addReading struct {
+	byID
+	Body struct {
+		Key   machine.Key `json:"key"`
+		Value string      `json:"value" maxLength:"500"`
+		Grade string      `json:"grade" enum:"claimed,marked,read,proven"`
+		How   string      `json:"how,omitempty" maxLength:"300"`
+		Note  string      `json:"note,omitempty" maxLength:"1000"`
+		Day   string      `json:"day,omitempty" doc:"ISO 8601; today when empty"`
+	}
+}
+
+func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answer[Sheet], error) {
+	grade, err := machine.ParseGrade(in.Body.Grade)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	at, err := s.dayOrNow(in.Body.Day)
+	if err != nil {
+		return nil, err
+	}
+	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
+	if err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+// dayOrNow reads a day; none means now, and today means now as well.
+func (s *Server) dayOrNow(text string) (time.Time, error) {
+	now := s.Clock()
+	if text == "" || text == now.Format("2006-01-02") {
+		return now, nil
+	}
+	at, err := register.ParseDay(text)
+	if err != nil {
+		return at, &store.Refusal{Sentence: err.Error()}
+	}
+	return at, nil
+}
+
+type takeBack struct {
+	byID
+	Body struct {
+		Why string `json:"why"`
+	}
+}
+
+func (s *Server) takeBack(ctx context.Context, u user, in *takeBack) (*none, error) {
+	return nil, s.Store.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.Clock())
+}
+
+type settle struct {
+	byID
+	Body struct {
+		Key    machine.Key `json:"key"`
+		Chosen int64       `json:"chosen" doc:"Number of the reading that stands"`
+		Why    string      `json:"why"`
+	}
+}
+
+func (s *Server) settle(ctx context.Context, u user, in *settle) (*answer[Sheet], error) {
+	if err := s.Store.Settle(ctx, in.ID, in.Body.Key, in.Body.Chosen, in.Body.Why, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type exchange struct {
+	byID
+	Body struct {
+		Slot  string `json:"slot"`
+		Model string `json:"model" doc:"none for an emptied slot"`
+		How   string `json:"how,omitempty"`
+	}
+}
+
+func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sheet], error) {
+	if err := s.Store.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type calibrate struct {
+	byID
+	Body struct {
+		Kind change.Kind `json:"kind"`
+		Data change.Data `json:"data"`
+	}
+}
+
+func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[Sheet], error) {
+	step, ok := change.StepFor(in.Body.Kind)
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	if err := s.Store.Calibrate(ctx, in.ID, step, in.Body.Data, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type readMeter struct {
+	byID
+	Body struct {
+		Hours string `json:"hours" doc:"As the meter shows"`
+		Day   string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
+		Reset bool   `json:"reset,omitempty" doc:"The meter was put back before this reading"`
+	}
+}
+
+func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[Sheet], error) {
+	hours, err := machine.ParseNumber(in.Body.Hours)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: "print hours: " + err.Error()}
+	}
+	at, err := s.dayOrNow(in.Body.Day)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Store.ReadMeter(ctx, in.ID, upkeep.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type markDone struct {
+	byID
+	Body struct {
+		Task string `json:"task"`
+		Note string `json:"note,omitempty" maxLength:"1000"`
+		Day  string `json:"day,omitempty"`
+	}
+}
+
+func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sheet], error) {
+	at, err := s.dayOrNow(in.Body.Day)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, u.Name, at, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}
+
+type undoDone struct {
+	byID
+	Body struct {
+		Task string `json:"task"`
+	}
+}
+
+func (s *Server) undoDone(ctx context.Context, _ user, in *undoDone) (*none, error) {
+	return nil, s.Store.UndoDone(ctx, in.ID, in.Body.Task)
+}

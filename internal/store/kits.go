@@ -1,0 +1,76 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
+)
+
+type kitRow struct {
+	Key        string `gorm:"primaryKey"`
+	Definition []byte `gorm:"type:jsonb"`
+	Shipped    bool
+	Version    int
+}
+
+func (kitRow) TableName() string { return "kits" }
+
+// shipKits puts the kits that come with the application into the catalogue,
+// newer definitions over older ones.
+func (s *Store) shipKits(ctx context.Context) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		for _, k := range catalogue.Kits() {
+			if _, err := fit.NewJudge(k, s.voc); err != nil {
+				return err
+			}
+			text, err := json.Marshal(k)
+			if err != nil {
+				return err
+			}
+			row := kitRow{Key: k.Key, Definition: text, Shipped: true, Version: 1}
+			err = tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, DoUpdates: clause.AssignmentColumns([]string{"definition"}),
+				Where: clause.Where{Exprs: []clause.Expression{gorm.Expr("kits.shipped")}}}).Create(&row).Error
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Kits lists the catalogue's kits by name.
+func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) {
+	var rows []kitRow
+	if err := s.db.WithContext(ctx).Order("definition->>'name'").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]fit.Kit, len(rows))
+	for i, r := range rows {
+		if err := json.Unmarshal(r.Definition, &out[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Judge makes a kit ready for judging machines.
+func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
+	return s.judge(s.db.WithContext(ctx), key)
+}
+
+func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
+	var row kitRow
+	if err := tx.Where("key = ?", key).First(&row).Error; err != nil {
+		return nil, found(err)
+	}
+	var k fit.Kit
+	if err := json.Unmarshal(row.Definition, &k); err != nil {
+		return nil, err
+	}
+	return fit.NewJudge(k, s.voc)
+}

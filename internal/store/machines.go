@@ -1,0 +1,340 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
+)
+
+type machineRow struct {
+	ID         int64
+	Name       string
+	Bay        string
+	Maker      string
+	Serial     string
+	Note       string
+	Since      time.Time
+	RetiredAt  *time.Time
+	RetiredWhy string
+	Version    int
+	ChangedBy  string
+	ChangedAt  time.Time
+}
+
+func (machineRow) TableName() string { return "machines" }
+
+// Fields are what a person writes about a machine as a whole.
+type Fields struct {
+	Name   string `json:"name"`
+	Bay    string `json:"bay"`
+	Maker  string `json:"maker"`
+	Serial string `json:"serial"`
+	Note   string `json:"note"`
+}
+
+func (f Fields) check() error {
+	if err := register.CheckName(f.Name); err != nil {
+		return refuse("name: %s", err)
+	}
+	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial}, {"note", f.Note}} {
+		if t.text == "" {
+			continue
+		}
+		if err := machine.PlainText(t.text); err != nil {
+			return refuse("%s: %s", t.what, err)
+		}
+	}
+	return nil
+}
+
+// Machine is one machine with all that is on record of it now.
+type Machine struct {
+	ID int64
+	Fields
+	Since      time.Time
+	RetiredAt  *time.Time
+	RetiredWhy string
+	Version    int
+	ChangedBy  string
+	ChangedAt  time.Time
+	Facts      machine.Snapshot
+	Readings   []machine.Reading // of the parts now fitted, set aside ones too
+	Records    []change.Record   // calibrations and proofs, oldest first
+	Meters     []upkeep.Meter
+	Done       []upkeep.Done
+	OpenOrder  *OrderHead
+}
+
+// Protection is whether the machine may be left running.
+func (m *Machine) Protection(now time.Time) change.ProtectionState {
+	if r, ok := change.Newest(m.Records)[change.Protection]; ok {
+		return change.ProtectionOf(&r, now)
+	}
+	return change.ProtectionOf(nil, now)
+}
+
+// Subject is the machine as upkeep sees it.
+func (m *Machine) Subject(now time.Time) upkeep.Subject {
+	return upkeep.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now)}
+}
+
+// Fleet loads machines that are not retired, by name; with ids only those,
+// retired or not.
+func (s *Store) Fleet(ctx context.Context, ids ...int64) ([]Machine, error) {
+	return s.fleet(s.db.WithContext(ctx), ids...)
+}
+
+// Machine loads one machine.
+func (s *Store) Machine(ctx context.Context, id int64) (Machine, error) {
+	return s.machine(s.db.WithContext(ctx), id)
+}
+
+func (s *Store) machine(tx *gorm.DB, id int64) (Machine, error) {
+	ms, err := s.fleet(tx, id)
+	if err != nil {
+		return Machine{}, err
+	}
+	if len(ms) == 0 {
+		return Machine{}, ErrNotFound
+	}
+	return ms[0], nil
+}
+
+type readingRow struct {
+	ID          int64
+	MachineID   int64
+	FittingID   int64
+	Slot, Trait string
+	Value       string
+	Grade       int16
+	TakenAt     time.Time
+	TakenBy     string
+	How, Note   string
+	SetAsideWhy string
+	SetAsideBy  string
+	SetAsideAt  *time.Time
+}
+
+func (readingRow) TableName() string { return "readings" }
+
+func (r readingRow) reading(t *machine.Trait) machine.Reading {
+	v, err := t.Parse(r.Value)
+	if err != nil {
+		// Written before the trait was narrowed: keep the words, they count as
+		// what they are.
+		v = machine.Value{Text: r.Value}
+	}
+	return machine.Reading{ID: r.ID, Key: t.Key(), Value: v, Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
+}
+
+func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
+	var rows []machineRow
+	q := tx.Order("lower(name), id")
+	one := func(column string) func(*gorm.DB) *gorm.DB {
+		return func(q *gorm.DB) *gorm.DB {
+			if len(ids) > 0 {
+				return q.Where(column+" in ?", ids)
+			}
+			return q
+		}
+	}
+	if len(ids) > 0 {
+		q = q.Where("id in ?", ids)
+	} else {
+		q = q.Where("retired_at is null")
+	}
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]Machine, len(rows))
+	at := make(map[int64]*Machine, len(rows))
+	for i, r := range rows {
+		out[i] = Machine{ID: r.ID, Fields: r.fields(), Since: r.Since,
+			RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+		at[r.ID] = &out[i]
+	}
+	if err := s.loadReadings(tx.Scopes(one("readings.machine_id")), at); err != nil {
+		return nil, err
+	}
+	var cals []calibrationRow
+	if err := tx.Scopes(one("machine_id")).Order("id").Find(&cals).Error; err != nil {
+		return nil, err
+	}
+	for _, c := range cals {
+		if m := at[c.MachineID]; m != nil {
+			m.Records = append(m.Records, c.record())
+		}
+	}
+	var meters []meterRow
+	if err := tx.Scopes(one("machine_id")).Order("read_at").Find(&meters).Error; err != nil {
+		return nil, err
+	}
+	for _, r := range meters {
+		if m := at[r.MachineID]; m != nil {
+			m.Meters = append(m.Meters, upkeep.Meter{At: r.ReadAt, Hours: r.Hours, Reset: r.Reset})
+		}
+	}
+	var done []doneRow
+	if err := tx.Scopes(one("machine_id")).Order("done_at, id").Find(&done).Error; err != nil {
+		return nil, err
+	}
+	for _, r := range done {
+		if m := at[r.MachineID]; m != nil {
+			m.Done = append(m.Done, upkeep.Done{Task: r.Task, At: r.DoneAt})
+		}
+	}
+	var orders []orderRow
+	if err := tx.Scopes(one("machine_id")).Where("state = 'open'").Find(&orders).Error; err != nil {
+		return nil, err
+	}
+	for _, o := range orders {
+		if m := at[o.MachineID]; m != nil {
+			head := o.head()
+			m.OpenOrder = &head
+		}
+	}
+	return out, nil
+}
+
+func (r machineRow) fields() Fields {
+	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note}
+}
+
+// loadReadings reads the readings of the parts now fitted, row by row: for a
+// large fleet they are by far the most.
+func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
+	rows, err := q.Model(&readingRow{}).
+		Joins("join fittings on fittings.id = readings.fitting_id and fittings.removed_at is null").
+		Select("readings.id, readings.machine_id, readings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why").
+		Order("readings.id").Rows()
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	var r readingRow
+	for rows.Next() {
+		if err := rows.Scan(&r.ID, &r.MachineID, &r.Slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy); err != nil {
+			return err
+		}
+		m := at[r.MachineID]
+		t, ok := s.voc.Trait(machine.KeyOf(r.Slot, r.Trait))
+		if m == nil || !ok {
+			continue
+		}
+		m.Readings = append(m.Readings, r.reading(t))
+	}
+	for _, m := range at {
+		m.Facts = machine.Take(s.voc, nil, m.Readings)
+	}
+	return rows.Err()
+}
+
+// AddMachine puts a machine into the register.
+func (s *Store) AddMachine(ctx context.Context, f Fields, by string, now time.Time) (int64, error) {
+	if err := f.check(); err != nil {
+		return 0, err
+	}
+	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := nameFree(tx, f.Name, 0); err != nil {
+			return err
+		}
+		return tx.Create(&row).Error
+	})
+	return row.ID, err
+}
+
+func nameFree(tx *gorm.DB, name string, except int64) error {
+	// One writer of names at a time, so that two cannot take one name at once.
+	if err := tx.Exec("select pg_advisory_xact_lock(hashtext('machine names'))").Error; err != nil {
+		return err
+	}
+	var n int64
+	if err := tx.Model(&machineRow{}).Where("lower(name) = lower(?) and id <> ?", name, except).Count(&n).Error; err != nil {
+		return err
+	}
+	if n > 0 {
+		return refuse("there is a machine named %s already; names tell machines apart", name)
+	}
+	return nil
+}
+
+// lockMachine takes a machine's row for this transaction.
+func lockMachine(tx *gorm.DB, id int64) (machineRow, error) {
+	var row machineRow
+	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
+	return row, found(err)
+}
+
+// ChangeMachine writes a machine's fields over the version that the editor
+// saw. When it is no longer that version, Conflict carries the fields as they
+// are now.
+func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fields, by string, now time.Time) error {
+	if err := f.check(); err != nil {
+		return err
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		row, err := lockMachine(tx, id)
+		if err != nil {
+			return err
+		}
+		if row.Version != version {
+			return &Conflict{Sentence: fmt.Sprintf("%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format("2006-01-02 15:04")),
+				Current: Edited{Version: row.Version, Fields: row.fields()}}
+		}
+		if err := nameFree(tx, f.Name, id); err != nil {
+			return err
+		}
+		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "version", "changed_by", "changed_at").
+			Updates(machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
+	})
+}
+
+// Edited is a machine's fields with their version.
+type Edited struct {
+	Version int    `json:"version"`
+	Fields  Fields `json:"fields"`
+}
+
+// Retire takes a machine out of the fleet; its record stays. An empty reason
+// brings it back.
+func (s *Store) Retire(ctx context.Context, id int64, why, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		row, err := lockMachine(tx, id)
+		if err != nil {
+			return err
+		}
+		var open int64
+		if err := tx.Model(&orderRow{}).Where("machine_id = ? and state = 'open'", id).Count(&open).Error; err != nil {
+			return err
+		}
+		if open > 0 {
+			return refuse("work is open on %s; finish or close it before the machine is retired", row.Name)
+		}
+		at := &now
+		if why == "" {
+			at = nil
+		} else if err := machine.PlainText(why); err != nil {
+			return refuse("reason: %s", err)
+		}
+		return tx.Model(&row).Select("retired_at", "retired_why", "version", "changed_by", "changed_at").
+			Updates(machineRow{RetiredAt: at, RetiredWhy: why, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
+	})
+}
+
+// RetiredMachines lists the machines taken out of the fleet.
+func (s *Store) RetiredMachines(ctx context.Context) ([]Machine, error) {
+	var ids []int64
+	if err := s.db.WithContext(ctx).Model(&machineRow{}).Where("retired_at is not null").Pluck("id", &ids).Error; err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	return s.Fleet(ctx, ids...)
+}

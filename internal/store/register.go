@@ -1,0 +1,193 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+)
+
+func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
+	fleet, err := s.fleet(tx)
+	if err != nil {
+		return nil, err
+	}
+	var retired []machineRow
+	if err := tx.Where("retired_at is not null").Find(&retired).Error; err != nil {
+		return nil, err
+	}
+	out := make([]register.Existing, 0, len(fleet)+len(retired))
+	for _, m := range fleet {
+		e := register.Existing{ID: m.ID, Fields: fieldMap(m.Fields), Facts: m.Facts, Held: map[machine.Key][]machine.Value{}}
+		for _, r := range m.Readings {
+			// A reading set aside was heard too: hearing it again adds nothing.
+			e.Held[r.Key] = append(e.Held[r.Key], r.Value)
+		}
+		out = append(out, e)
+	}
+	for _, r := range retired {
+		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.Take(s.voc, nil, nil)})
+	}
+	return out, nil
+}
+
+func fieldMap(f Fields) map[string]string {
+	return map[string]string{register.Name: f.Name, register.Bay: f.Bay, register.Maker: f.Maker, register.Serial: f.Serial, register.Note: f.Note}
+}
+
+// PlanRegister judges a register file against the fleet as it is now.
+func (s *Store) PlanRegister(ctx context.Context, t register.Table, mapping []string, leaveOut []int) (register.Plan, error) {
+	fleet, err := s.existing(s.db.WithContext(ctx))
+	if err != nil {
+		return register.Plan{}, err
+	}
+	p, err := register.NewPlan(t, mapping, leaveOut, fleet, s.voc)
+	if err != nil {
+		return p, refuse("%s", err)
+	}
+	return p, nil
+}
+
+// BringIn writes a register file as it was previewed, all in one transaction.
+// fingerprint is the previewed plan's; when the fleet has changed since, the
+// plan differs and nothing is written.
+func (s *Store) BringIn(ctx context.Context, t register.Table, mapping []string, leaveOut []int, fingerprint, by string, now time.Time) (register.Plan, error) {
+	var p register.Plan
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("lock table machines, fittings, readings in share row exclusive mode").Error; err != nil {
+			return err
+		}
+		fleet, err := s.existing(tx)
+		if err != nil {
+			return err
+		}
+		if p, err = register.NewPlan(t, mapping, leaveOut, fleet, s.voc); err != nil {
+			return refuse("%s", err)
+		}
+		if p.Fingerprint != fingerprint {
+			return &Conflict{Sentence: "the fleet or the file has changed since the preview; nothing was brought in. Look at the new preview"}
+		}
+		if p.Faulty > 0 {
+			return refuse("%d rows have faults; mend them or leave them out", p.Faulty)
+		}
+		return s.write(tx, p, by, now)
+	})
+	return p, err
+}
+
+func (s *Store) write(tx *gorm.DB, p register.Plan, by string, now time.Time) error {
+	var created []*machineRow
+	ids := make([]*int64, len(p.Rows))
+	for i := range p.Rows {
+		row := &p.Rows[i]
+		switch row.Action {
+		case register.Create:
+			m := &machineRow{Name: row.Name, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
+			m.set(row.Changes)
+			created = append(created, m)
+			ids[i] = &m.ID
+		case register.Change:
+			ids[i] = &row.MachineID
+			m := machineRow{}
+			if err := tx.First(&m, row.MachineID).Error; err != nil {
+				return err
+			}
+			if m.set(row.Changes) {
+				m.Version, m.ChangedBy, m.ChangedAt = m.Version+1, by, now
+				if err := tx.Save(&m).Error; err != nil {
+					return err
+				}
+			}
+		}
+	}
+	if len(created) > 0 {
+		if err := tx.CreateInBatches(created, 1000).Error; err != nil {
+			return err
+		}
+	}
+	return s.writeClaims(tx, p, ids, by, now)
+}
+
+// set takes over the fields among the changes and reports whether there were any.
+func (m *machineRow) set(changes []register.Written) (any bool) {
+	for _, w := range changes {
+		field, ok := map[string]*string{register.Bay: &m.Bay, register.Maker: &m.Maker, register.Serial: &m.Serial, register.Note: &m.Note}[w.Target]
+		if ok {
+			*field, any = w.After, true
+		}
+	}
+	return any
+}
+
+type place struct {
+	machine int64
+	slot    string
+}
+
+func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by string, now time.Time) error {
+	var open []fittingRow
+	if err := tx.Where("removed_at is null").Find(&open).Error; err != nil {
+		return err
+	}
+	at := make(map[place]*fittingRow, len(open))
+	for i := range open {
+		at[place{open[i].MachineID, open[i].Slot}] = &open[i]
+	}
+	var fittings []*fittingRow
+	var readings []*readingRow
+	var parts []*fittingRow // of readings, by index
+	for i := range p.Rows {
+		if ids[i] == nil {
+			continue
+		}
+		for _, w := range p.Rows[i].Changes {
+			t, ok := s.voc.Trait(machine.Key(w.Target))
+			if !ok {
+				continue
+			}
+			where := place{*ids[i], t.Slot}
+			if at[where] == nil {
+				at[where] = &fittingRow{MachineID: where.machine, Slot: where.slot, FittedAt: now}
+				fittings = append(fittings, at[where])
+			}
+			readings = append(readings, &readingRow{MachineID: where.machine, Slot: t.Slot, Trait: t.Name, Value: w.Value.Text,
+				Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "brought in with the register"})
+			parts = append(parts, at[where])
+		}
+	}
+	if len(readings) == 0 {
+		return nil
+	}
+	if len(fittings) > 0 {
+		if err := tx.CreateInBatches(fittings, 1000).Error; err != nil {
+			return err
+		}
+	}
+	for i := range readings {
+		readings[i].FittingID = parts[i].ID
+	}
+	return tx.CreateInBatches(readings, 1000).Error
+}
+
+// RegisterCSV writes the register of the fleet, retired machines left out.
+func (s *Store) RegisterCSV(ctx context.Context) ([]byte, error) {
+	fleet, err := s.existing(s.db.WithContext(ctx))
+	if err != nil {
+		return nil, err
+	}
+	standing := fleet[:0]
+	for _, e := range fleet {
+		if !e.Retired {
+			standing = append(standing, e)
+		}
+	}
+	var b bytes.Buffer
+	if err := register.Write(&b, standing, s.voc); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}

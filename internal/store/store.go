@@ -1,0 +1,107 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	_ "github.com/jackc/pgx/v5/stdlib" // the database/sql driver "pgx"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"gorm.io/driver/postgres"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+
+	"wardifex/internal/core/machine"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Store is the record. It may be used by many goroutines.
+type Store struct {
+	SQL *sql.DB
+	db  *gorm.DB
+	voc *machine.Vocabulary
+}
+
+// Open prepares a store; it connects when first used.
+func Open(dsn string, voc *machine.Vocabulary) (*Store, error) {
+	db, err := sql.Open("pgx", dsn)
+	if err != nil {
+		return nil, err
+	}
+	db.SetMaxOpenConns(20)
+	db.SetConnMaxIdleTime(5 * time.Minute)
+	g, err := gorm.Open(postgres.New(postgres.Config{Conn: db}), &gorm.Config{
+		Logger:                 logger.Discard, // errors are returned and logged where they end
+		DisableAutomaticPing:   true,
+		SkipDefaultTransaction: true,
+		NowFunc:                func() time.Time { return time.Now().UTC() },
+	})
+	if err != nil {
+		db.Close()
+		return nil, err
+	}
+	return &Store{SQL: db, db: g, voc: voc}, nil
+}
+
+// Close ends all connections.
+func (s *Store) Close() error { return s.SQL.Close() }
+
+// Vocabulary is what the record is written in.
+func (s *Store) Vocabulary() *machine.Vocabulary { return s.voc }
+
+// Migrate brings the database to the newest schema. Several instances may
+// start at once: one migrates, the others wait.
+func (s *Store) Migrate(ctx context.Context) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, s.SQL, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return err
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("migrating the database: %w", err)
+	}
+	return s.shipKits(ctx)
+}
+
+func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
+	return s.db.WithContext(ctx).Transaction(do)
+}
+
+// ErrNotFound is returned when there is no such machine, kit or order.
+var ErrNotFound = errors.New("there is nothing by this number or name")
+
+// Refusal is a write that a rule forbids; the sentence is for the user.
+type Refusal struct{ Sentence string }
+
+func (r *Refusal) Error() string { return r.Sentence }
+
+func refuse(format string, args ...any) error { return &Refusal{fmt.Sprintf(format, args...)} }
+
+// Conflict is a write over something that somebody else changed meanwhile.
+type Conflict struct {
+	Sentence string
+	Current  any // what it is now
+}
+
+func (c *Conflict) Error() string { return c.Sentence }
+
+func found(err error) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return ErrNotFound
+	}
+	return err
+}

@@ -1,0 +1,138 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
+)
+
+const protectionTask = upkeep.ProtectionTask
+
+type meterRow struct {
+	ID        int64
+	MachineID int64
+	ReadAt    time.Time
+	Hours     float64
+	Reset     bool
+	TakenBy   string
+}
+
+func (meterRow) TableName() string { return "meters" }
+
+type doneRow struct {
+	ID        int64
+	MachineID int64
+	Task      string
+	DoneAt    time.Time
+	DoneBy    string
+	Note      string
+}
+
+func (doneRow) TableName() string { return "upkeep_done" }
+
+// ReadMeter records a print-hour meter's reading. The same reading again
+// changes nothing.
+func (s *Store) ReadMeter(ctx context.Context, machineID int64, r upkeep.Meter, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if _, err := lockMachine(tx, machineID); err != nil {
+			return err
+		}
+		m, err := s.machine(tx, machineID)
+		if err != nil {
+			return err
+		}
+		for _, on := range m.Meters {
+			if on.At.Equal(r.At) {
+				if on.Hours == r.Hours {
+					return nil
+				}
+				return refuse("the meter was already read at this moment, at %g h; choose another moment or day", on.Hours)
+			}
+		}
+		if err := upkeep.CheckMeter(m.Meters, r, now); err != nil {
+			return refuse("%s", err)
+		}
+		return tx.Create(&meterRow{MachineID: machineID, ReadAt: r.At, Hours: r.Hours, Reset: r.Reset, TakenBy: by}).Error
+	})
+}
+
+// BringMetersIn judges a file of meter readings and, where it has no fault and
+// write is set, records them all in one transaction.
+func (s *Store) BringMetersIn(ctx context.Context, t register.Table, write bool, by string, now time.Time) (register.MeterPlan, error) {
+	var plan register.MeterPlan
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if write {
+			if err := tx.Exec("lock table machines, meters in share row exclusive mode").Error; err != nil {
+				return err
+			}
+		}
+		fleet, err := s.fleet(tx)
+		if err != nil {
+			return err
+		}
+		metered := make([]register.Metered, len(fleet))
+		for i, m := range fleet {
+			metered[i] = register.Metered{ID: m.ID, Name: m.Name, Meters: m.Meters}
+		}
+		if plan, err = register.PlanMeters(t, metered, now); err != nil {
+			return refuse("%s", err)
+		}
+		if !write || len(plan.Rows) == 0 {
+			return nil
+		}
+		if len(plan.Faults) > 0 {
+			return refuse("%d rows have faults; mend them before the readings are brought in", len(plan.Faults))
+		}
+		rows := make([]meterRow, len(plan.Rows))
+		for i, r := range plan.Rows {
+			rows[i] = meterRow{MachineID: r.MachineID, ReadAt: r.At, Hours: r.Hours, TakenBy: by}
+		}
+		return tx.CreateInBatches(rows, 1000).Error
+	})
+	return plan, err
+}
+
+// MarkDone records that a maintenance task was done; its counter starts again.
+func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note, by string, at, now time.Time) error {
+	t, ok := upkeep.TaskOf(task)
+	if !ok {
+		return refuse("there is no maintenance task %q", task)
+	}
+	if task == upkeep.ProtectionTask {
+		return refuse("a protection test is recorded with its result: which test, and when the alarm came")
+	}
+	if at.After(now) {
+		return refuse("%s cannot have been done on %s, which is still to come", t.Title, at.Format("2006-01-02"))
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		row, err := lockMachine(tx, machineID)
+		if err != nil {
+			return err
+		}
+		if row.RetiredAt != nil {
+			return refuse("%s is retired", row.Name)
+		}
+		return tx.Create(&doneRow{MachineID: machineID, Task: task, DoneAt: at, DoneBy: by, Note: note}).Error
+	})
+}
+
+// UndoDone takes back the newest time a task was marked done on a machine.
+func (s *Store) UndoDone(ctx context.Context, machineID int64, task string) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if _, err := lockMachine(tx, machineID); err != nil {
+			return err
+		}
+		if task == upkeep.ProtectionTask {
+			return refuse("a test that was made is not undone; record another")
+		}
+		gone := tx.Exec("delete from upkeep_done where id = (select max(id) from upkeep_done where machine_id = ? and task = ?)", machineID, task)
+		if gone.Error == nil && gone.RowsAffected == 0 {
+			return ErrNotFound
+		}
+		return gone.Error
+	})
+}

@@ -1,0 +1,520 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+type orderRow struct {
+	ID        int64
+	MachineID int64
+	KitKey    string
+	Kit       []byte `gorm:"type:jsonb"`
+	Further   []byte `gorm:"type:jsonb"`
+	Verdict   []byte `gorm:"type:jsonb"`
+	Reason    string
+	State     string
+	OpenedBy  string
+	OpenedAt  time.Time
+	ClosedBy  string
+	ClosedAt  *time.Time
+	Closing   []byte `gorm:"type:jsonb"`
+}
+
+func (orderRow) TableName() string { return "work_orders" }
+
+type stepRow struct {
+	WorkOrderID int64 `gorm:"primaryKey"`
+	Seq         int   `gorm:"primaryKey"`
+	Key         string
+	Step        []byte `gorm:"type:jsonb"`
+	Data        []byte `gorm:"type:jsonb"`
+	Note        string
+	DoneBy      string
+	DoneAt      *time.Time
+	SkippedWhy  string
+	Version     int
+}
+
+func (stepRow) TableName() string { return "work_steps" }
+
+// OrderHead is a work order without its steps.
+type OrderHead struct {
+	ID        int64      `json:"id"`
+	MachineID int64      `json:"machineId"`
+	Machine   string     `json:"machine"`
+	Kit       string     `json:"kit"`
+	Reason    string     `json:"reason"`
+	State     string     `json:"state" enum:"open,finished,abandoned"`
+	OpenedBy  string     `json:"openedBy"`
+	OpenedAt  time.Time  `json:"openedAt"`
+	ClosedBy  string     `json:"closedBy,omitempty"`
+	ClosedAt  *time.Time `json:"closedAt,omitempty"`
+	Done      int        `json:"done"`
+	Steps     int        `json:"steps"`
+}
+
+func (o orderRow) head() OrderHead {
+	h := OrderHead{ID: o.ID, MachineID: o.MachineID, Reason: o.Reason, State: o.State, OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt, ClosedBy: o.ClosedBy, ClosedAt: o.ClosedAt}
+	var k struct{ Name string }
+	if json.Unmarshal(o.Kit, &k) == nil {
+		h.Kit = k.Name
+	}
+	return h
+}
+
+// OrderStep is a step with how far it has come.
+type OrderStep struct {
+	change.Step
+	Data       change.Data `json:"data"`
+	Note       string      `json:"note"`
+	DoneBy     string      `json:"doneBy,omitempty"`
+	DoneAt     *time.Time  `json:"doneAt,omitempty"`
+	SkippedWhy string      `json:"skippedWhy,omitempty"`
+	Version    int         `json:"version"`
+	Photos     []int64     `json:"photos"`
+}
+
+// Settled reports whether the step is done or skipped.
+func (s OrderStep) Settled() bool { return s.DoneAt != nil || s.SkippedWhy != "" }
+
+// Closing is what finishing a work order did to the record.
+type Closing struct {
+	Exchanges []change.Exchange `json:"exchanges"`
+	Voided    []change.Voided   `json:"voided"`
+	Recorded  []string          `json:"recorded"`
+	Missing   []string          `json:"missing" doc:"What the machine still lacks"`
+}
+
+// Order is a work order.
+type Order struct {
+	OrderHead
+	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
+	Steps    []OrderStep `json:"stepList"`
+	Closing  *Closing    `json:"closing,omitempty"`
+}
+
+// Reasons a machine may be touched for. "It is old" is none.
+var Reasons = []string{"safety", "an upgrade needs it", "a feature somebody needs", "a fault it cures", "wear"}
+
+// OpenWork opens a work order for a kit on a machine that it fits; the machine
+// is locked out until the order is closed.
+func (s *Store) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by string, now time.Time) (int64, error) {
+	if err := machine.PlainText(reason); err != nil {
+		return 0, refuse("say why the machine is touched: a machine that works is left alone")
+	}
+	var id int64
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if _, err := lockMachine(tx, machineID); err != nil {
+			return err
+		}
+		m, err := s.machine(tx, machineID)
+		if err != nil {
+			return err
+		}
+		switch {
+		case m.RetiredAt != nil:
+			return refuse("%s is retired", m.Name)
+		case m.OpenOrder != nil:
+			return refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format("2006-01-02"))
+		}
+		j, err := s.judge(tx, kitKey)
+		if err != nil {
+			return err
+		}
+		v := j.Verdict(m.Facts)
+		if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
+			return refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
+		}
+		c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+		if err != nil {
+			return err
+		}
+		row := orderRow{MachineID: machineID, KitKey: kitKey, Reason: reason, State: "open", OpenedBy: by, OpenedAt: now}
+		for _, part := range []struct {
+			into *[]byte
+			from any
+		}{{&row.Kit, j.Kit}, {&row.Further, v.Further}, {&row.Verdict, v}} {
+			if *part.into, err = json.Marshal(part.from); err != nil {
+				return err
+			}
+		}
+		row.Closing = []byte("null")
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		id = row.ID
+		for i, step := range c.WorkOrder(m.Records) {
+			text, err := json.Marshal(step)
+			if err != nil {
+				return err
+			}
+			if err := tx.Create(&stepRow{WorkOrderID: id, Seq: i + 1, Key: step.Key, Step: text, Data: []byte("{}"), Version: 1}).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return id, err
+}
+
+// Orders lists work orders, open ones first, then the newest.
+func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
+	var rows []struct {
+		orderRow
+		Machine     string
+		Done, Steps int
+	}
+	err := s.db.WithContext(ctx).Raw(`
+		select w.*, m.name as machine, count(t.*) as steps, count(t.*) filter (where t.done_at is not null or t.skipped_why <> '') as done
+		from work_orders w join machines m on m.id = w.machine_id join work_steps t on t.work_order_id = w.id
+		group by w.id, m.name order by w.state = 'open' desc, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
+	out := make([]OrderHead, len(rows))
+	for i, r := range rows {
+		out[i] = r.head()
+		out[i].Machine, out[i].Done, out[i].Steps = r.Machine, r.Done, r.Steps
+	}
+	return out, err
+}
+
+// Order loads a work order with its steps.
+func (s *Store) Order(ctx context.Context, id int64) (Order, error) {
+	o, _, _, err := s.order(s.db.WithContext(ctx), id)
+	return o, err
+}
+
+func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, error) {
+	var row orderRow
+	if err := tx.First(&row, id).Error; err != nil {
+		return Order{}, change.Change{}, Machine{}, found(err)
+	}
+	m, err := s.machine(tx, row.MachineID)
+	if err != nil {
+		return Order{}, change.Change{}, m, err
+	}
+	o := Order{OrderHead: row.head()}
+	o.Machine = m.Name
+	var kit fit.Kit
+	var further []fit.Further
+	if err := json.Unmarshal(row.Kit, &kit); err != nil {
+		return o, change.Change{}, m, err
+	}
+	if err := json.Unmarshal(row.Further, &further); err != nil {
+		return o, change.Change{}, m, err
+	}
+	c, err := change.NewChange(kit, further, m.Facts)
+	if err != nil {
+		return o, c, m, err
+	}
+	o.Expected = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}, Missing: []string{}}
+	if row.State == "finished" {
+		if err := json.Unmarshal(row.Closing, &o.Closing); err != nil {
+			return o, c, m, err
+		}
+		o.Expected = *o.Closing
+	}
+	var steps []stepRow
+	if err := tx.Where("work_order_id = ?", id).Order("seq").Find(&steps).Error; err != nil {
+		return o, c, m, err
+	}
+	var photos []struct {
+		ID      int64
+		StepKey string
+	}
+	if err := tx.Table("photos").Select("id, step_key").Where("work_order_id = ?", id).Order("id").Scan(&photos).Error; err != nil {
+		return o, c, m, err
+	}
+	for _, r := range steps {
+		step := OrderStep{Note: r.Note, DoneBy: r.DoneBy, DoneAt: r.DoneAt, SkippedWhy: r.SkippedWhy, Version: r.Version, Photos: []int64{}}
+		if err := json.Unmarshal(r.Step, &step.Step); err != nil {
+			return o, c, m, err
+		}
+		if err := json.Unmarshal(r.Data, &step.Data); err != nil {
+			return o, c, m, err
+		}
+		for _, p := range photos {
+			if p.StepKey == r.Key {
+				step.Photos = append(step.Photos, p.ID)
+			}
+		}
+		if step.Settled() {
+			o.Done++
+		}
+		o.Steps = append(o.Steps, step)
+	}
+	o.OrderHead.Steps = len(o.Steps)
+	return o, c, m, nil
+}
+
+// StepChange is what a technician does to a step.
+type StepChange struct {
+	Version int         `json:"version"`
+	Data    change.Data `json:"data"`
+	Note    string      `json:"note" maxLength:"20000"`
+	Do      string      `json:"do" enum:"save,tick,skip,undo" doc:"save keeps what is typed so far"`
+	Why     string      `json:"why,omitempty" doc:"Reason for skipping"`
+}
+
+// SaveStep keeps what was typed into a step and, as asked, ticks it, skips it
+// with a reason, or undoes that. Steps are done in their order.
+func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChange, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockOrder(tx, id); err != nil {
+			return err
+		}
+		o, _, m, err := s.order(tx, id)
+		if err != nil {
+			return err
+		}
+		at := -1
+		for i := range o.Steps {
+			if o.Steps[i].Key == key {
+				at = i
+			}
+		}
+		if at < 0 {
+			return ErrNotFound
+		}
+		step := o.Steps[at]
+		if step.Version != ch.Version {
+			return &Conflict{Sentence: "this step was changed on another screen meanwhile; what you typed is kept here, compare it with what is there now", Current: step}
+		}
+		set := map[string]any{"version": step.Version + 1}
+		if ch.Do != "undo" {
+			if step.Settled() {
+				return refuse("%q is settled already; undo it before you change it", step.Title)
+			}
+			data, err := json.Marshal(ch.Data)
+			if err != nil {
+				return err
+			}
+			set["data"], set["note"] = data, ch.Note
+		}
+		switch ch.Do {
+		case "tick", "skip":
+			if at > 0 && !o.Steps[at-1].Settled() {
+				return refuse("%q comes first: each step rests on those before it. Do it, or skip it with a reason", firstOpen(o.Steps).Title)
+			}
+			if ch.Do == "skip" {
+				if err := machine.PlainText(ch.Why); err != nil {
+					return refuse("a step is skipped with a reason: %s", err)
+				}
+				set["skipped_why"], set["done_by"] = ch.Why, by
+				break
+			}
+			if _, err := step.Check(ch.Data, m.Facts.Fact("firmware.file").Value.Text, strings.TrimSpace(ch.Note) != "", s.voc); err != nil {
+				return refuse("%s", err)
+			}
+			set["done_by"], set["done_at"] = by, now
+		case "undo":
+			if at+1 < len(o.Steps) && o.Steps[at+1].Settled() {
+				return refuse("later steps rest on this one; undo those first, the last one first")
+			}
+			set["done_by"], set["done_at"], set["skipped_why"] = "", nil, ""
+		}
+		return tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", id, key).Updates(set).Error
+	})
+}
+
+func firstOpen(steps []OrderStep) OrderStep {
+	for _, s := range steps {
+		if !s.Settled() {
+			return s
+		}
+	}
+	return OrderStep{}
+}
+
+// lockOrder takes an open order's row for this transaction.
+func lockOrder(tx *gorm.DB, id int64) error {
+	var row orderRow
+	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error; err != nil {
+		return found(err)
+	}
+	if row.State != "open" {
+		return refuse("work order %d is %s", id, row.State)
+	}
+	return nil
+}
+
+// Abandon closes a work order of which nothing was done to the machine yet.
+func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockOrder(tx, id); err != nil {
+			return err
+		}
+		o, _, _, err := s.order(tx, id)
+		if err != nil {
+			return err
+		}
+		for _, step := range o.Steps {
+			if step.Touches && step.DoneAt != nil {
+				return refuse("%q is done, so the machine is no longer as it was; put it back and undo that step, or finish the work", step.Title)
+			}
+		}
+		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(map[string]any{"state": "abandoned", "closed_by": by, "closed_at": now}).Error
+	})
+}
+
+// Finish closes a work order all of whose steps are settled: the parts it
+// fitted become the as-fitted record, what rested on the old ones is void, and
+// what its steps found is recorded.
+func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) (Closing, error) {
+	var closing Closing
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockOrder(tx, id); err != nil {
+			return err
+		}
+		o, c, m, err := s.order(tx, id)
+		if err != nil {
+			return err
+		}
+		if open := firstOpen(o.Steps); open.Key != "" {
+			return refuse("%q is still open; do it or skip it with a reason", open.Title)
+		}
+		closing = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}}
+		if err := void(tx, m.ID, &id, closing.Voided, m.Records, now); err != nil {
+			return err
+		}
+		results := map[string]change.Result{}
+		for _, step := range o.Steps {
+			if step.DoneAt == nil {
+				continue
+			}
+			res, err := step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.voc)
+			if err != nil {
+				return refuse("%s: %s", step.Title, err)
+			}
+			results[step.Key] = res
+		}
+		if err := fitParts(tx, c, m, o, results, id, by, now); err != nil {
+			return err
+		}
+		if err := recordResults(tx, m, o, results, &closing, id, now); err != nil {
+			return err
+		}
+		after, err := s.machine(tx, m.ID)
+		if err != nil {
+			return err
+		}
+		closing.Missing = change.Missing(after.Facts, after.Records)
+		text, err := json.Marshal(closing)
+		if err != nil {
+			return err
+		}
+		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(map[string]any{"state": "finished", "closed_by": by, "closed_at": now, "closing": text}).Error
+	})
+	return closing, err
+}
+
+// fitParts makes the as-fitted record of what the order's steps fitted.
+func fitParts(tx *gorm.DB, c change.Change, m Machine, o Order, results map[string]change.Result, id int64, by string, now time.Time) error {
+	how := fmt.Sprintf("fitted in work order %d", id)
+	for _, e := range c.Effects() {
+		traits := map[string]string{machine.ModelTrait: e.Model}
+		for name, value := range e.Traits {
+			traits[name] = value
+		}
+		if err := exchange(tx, m.ID, &id, e.Slot, traits, how, by, now); err != nil {
+			return err
+		}
+	}
+	if c.Kit.NewBuild == "" {
+		return nil
+	}
+	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}
+	if family := m.Facts.Fact("firmware.family"); family.Known() {
+		traits["family"] = family.Value.Text
+	}
+	for _, res := range results {
+		for k, v := range res.Readings {
+			traits[strings.TrimPrefix(string(k), "firmware.")] = v
+		}
+	}
+	return exchange(tx, m.ID, &id, "firmware", traits, how, by, now)
+}
+
+// recordResults records what the steps found, in their order, and the values
+// that were entered again after the new build.
+func recordResults(tx *gorm.DB, m Machine, o Order, results map[string]change.Result, closing *Closing, id int64, now time.Time) error {
+	newest := change.Newest(m.Records)
+	for _, step := range o.Steps {
+		if step.DoneAt == nil {
+			continue
+		}
+		if step.Key == "re-enter" {
+			for _, v := range closing.Voided {
+				if v.Remedy != change.EnterAgain {
+					continue
+				}
+				r := newest[v.Kind]
+				r.At, r.By, r.Method, r.Void = *step.DoneAt, step.DoneBy, fmt.Sprintf("entered again after the new build (%s)", r.Method), nil
+				if err := record(tx, m.ID, &id, r); err != nil {
+					return err
+				}
+				closing.Recorded = append(closing.Recorded, v.Title+": "+r.Value+", entered again")
+			}
+		}
+		if r := results[step.Key].Calibration; r != nil {
+			r.At, r.By = *step.DoneAt, step.DoneBy
+			if err := record(tx, m.ID, &id, *r); err != nil {
+				return err
+			}
+			cal, _ := change.CalibrationOf(r.Kind)
+			closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s (%s)", cal.Title, r.Value, r.Store))
+			if r.Kind == change.Protection {
+				if err := tx.Create(&doneRow{MachineID: m.ID, Task: protectionTask, DoneAt: now, DoneBy: step.DoneBy, Note: r.Value}).Error; err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// Photo is a picture taken at a step, as JPEG.
+type Photo struct {
+	ID          int64
+	WorkOrderID int64
+	StepKey     string
+	Jpeg        []byte
+	Width       int
+	Height      int
+	TakenBy     string
+	TakenAt     time.Time
+}
+
+// AddPhoto keeps a picture with a step of an open order.
+func (s *Store) AddPhoto(ctx context.Context, p Photo) (int64, error) {
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockOrder(tx, p.WorkOrderID); err != nil {
+			return err
+		}
+		var n int64
+		if err := tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", p.WorkOrderID, p.StepKey).Count(&n).Error; err != nil {
+			return err
+		}
+		if n == 0 {
+			return ErrNotFound
+		}
+		return tx.Create(&p).Error
+	})
+	return p.ID, err
+}
+
+// Photo loads a picture.
+func (s *Store) Photo(ctx context.Context, id int64) (Photo, error) {
+	var p Photo
+	err := s.db.WithContext(ctx).First(&p, id).Error
+	return p, found(err)
+}
