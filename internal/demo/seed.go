@@ -201,7 +201,7 @@ func (w *writer) finishedWork() {
 	at := day("2026-07-14")
 	id := w.open("Curlew", "bollard-springs", "levels drift: a fault it cures", at)
 	o := w.order(id)
-	for _, st := range o.Steps {
+	for _, st := range o.StepList {
 		d := change.Data{Store: change.StorePart, Value: "corners within 0.04 mm"}
 		if st.Form == change.ZOffsetForm {
 			d = loop("60", "5", -1.92, 0.12)
@@ -218,7 +218,7 @@ func (w *writer) finishedWork() {
 func (w *writer) openWork() {
 	at := day("2026-11-19")
 	id := w.open("Shearwater", "plumbline-probe", "a feature somebody needs: first layers on the big bed", at)
-	for _, st := range w.order(id).Steps {
+	for _, st := range w.order(id).StepList {
 		if st.Phase == "Firmware" {
 			break
 		}

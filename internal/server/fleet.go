@@ -103,7 +103,7 @@ func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answe
 }
 
 type changeMachine struct {
-	byID
+	ByID
 	Body store.Edited
 }
 
@@ -115,7 +115,7 @@ func (s *Server) changeMachine(ctx context.Context, u user, in *changeMachine) (
 }
 
 type retire struct {
-	byID
+	ByID
 	Body struct {
 		Why string `json:"why" doc:"Reason; empty brings the machine back"`
 	}

@@ -13,7 +13,8 @@ func (s *Server) kits(ctx context.Context, _ user, _ *none) (*answer[[]fit.Kit],
 	return answerOf(s.Store.Kits(ctx))
 }
 
-type byKit struct {
+// ByKit is the path of a kit.
+type ByKit struct {
 	Key string `path:"key"`
 }
 
@@ -34,7 +35,7 @@ type Verdicts struct {
 	Rows []VerdictRow `json:"rows"`
 }
 
-func (s *Server) verdicts(ctx context.Context, _ user, in *byKit) (*answer[Verdicts], error) {
+func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdicts], error) {
 	j, err := s.Store.Judge(ctx, in.Key)
 	if err != nil {
 		return nil, err
@@ -57,8 +58,8 @@ func (s *Server) verdicts(ctx context.Context, _ user, in *byKit) (*answer[Verdi
 }
 
 type kitOnMachine struct {
-	byKit
-	byID
+	ByKit
+	ByID
 }
 
 // VerdictSheet is a kit judged on one machine.

@@ -99,6 +99,7 @@ func unavailable(err error) bool {
 // Faults that the API's frame finds in a request (a missing field, a wrong
 // type) are written like all others.
 func init() {
+	huma.DefaultArrayNullable = false // lists are empty, never null
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		var found []string
 		for _, err := range errs {

@@ -188,7 +188,8 @@ func (s *Server) whoever(ctx context.Context) (user, error) {
 // none is an answer or request without content.
 type none struct{}
 
-type byID struct {
+// ByID is the path of one thing by its number.
+type ByID struct {
 	ID int64 `path:"id"`
 }
 

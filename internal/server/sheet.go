@@ -100,7 +100,7 @@ type HistoryRow struct {
 	WorkOrder *int64    `json:"workOrder,omitempty"`
 }
 
-func (s *Server) sheet(ctx context.Context, _ user, in *byID) (*answer[Sheet], error) {
+func (s *Server) sheet(ctx context.Context, _ user, in *ByID) (*answer[Sheet], error) {
 	return s.sheetOf(ctx, in.ID)
 }
 
@@ -199,7 +199,7 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet
 }
 
 type addReading struct {
-	byID
+	ByID
 	Body struct {
 		Key   machine.Key `json:"key"`
 		Value string      `json:"value" maxLength:"500"`
@@ -240,7 +240,7 @@ func (s *Server) dayOrNow(text string) (time.Time, error) {
 }
 
 type takeBack struct {
-	byID
+	ByID
 	Body struct {
 		Why string `json:"why"`
 	}
@@ -251,7 +251,7 @@ func (s *Server) takeBack(ctx context.Context, u user, in *takeBack) (*none, err
 }
 
 type settle struct {
-	byID
+	ByID
 	Body struct {
 		Key    machine.Key `json:"key"`
 		Chosen int64       `json:"chosen" doc:"Number of the reading that stands"`
@@ -267,7 +267,7 @@ func (s *Server) settle(ctx context.Context, u user, in *settle) (*answer[Sheet]
 }
 
 type exchange struct {
-	byID
+	ByID
 	Body struct {
 		Slot  string `json:"slot"`
 		Model string `json:"model" doc:"none for an emptied slot"`
@@ -283,7 +283,7 @@ func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sh
 }
 
 type calibrate struct {
-	byID
+	ByID
 	Body struct {
 		Kind change.Kind `json:"kind"`
 		Data change.Data `json:"data"`
@@ -302,7 +302,7 @@ func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[
 }
 
 type readMeter struct {
-	byID
+	ByID
 	Body struct {
 		Hours string `json:"hours" doc:"As the meter shows"`
 		Day   string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
@@ -326,7 +326,7 @@ func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[
 }
 
 type markDone struct {
-	byID
+	ByID
 	Body struct {
 		Task string `json:"task"`
 		Note string `json:"note,omitempty" maxLength:"1000"`
@@ -346,7 +346,7 @@ func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sh
 }
 
 type undoDone struct {
-	byID
+	ByID
 	Body struct {
 		Task string `json:"task"`
 	}

@@ -27,12 +27,12 @@ func (s *Server) openWork(ctx context.Context, u user, in *openWork) (*answer[Cr
 	return answerOf(Created{id}, err)
 }
 
-func (s *Server) order(ctx context.Context, _ user, in *byID) (*answer[store.Order], error) {
+func (s *Server) order(ctx context.Context, _ user, in *ByID) (*answer[store.Order], error) {
 	return answerOf(s.Store.Order(ctx, in.ID))
 }
 
 type saveStep struct {
-	byID
+	ByID
 	Step string `path:"step"`
 	Body store.StepChange
 }
@@ -44,14 +44,14 @@ func (s *Server) saveStep(ctx context.Context, u user, in *saveStep) (*answer[st
 	return answerOf(s.Store.Order(ctx, in.ID))
 }
 
-func (s *Server) finish(ctx context.Context, u user, in *byID) (*answer[store.Order], error) {
+func (s *Server) finish(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
 	if _, err := s.Store.Finish(ctx, in.ID, u.Name, s.Clock()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.Order(ctx, in.ID))
 }
 
-func (s *Server) abandon(ctx context.Context, u user, in *byID) (*answer[store.Order], error) {
+func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
 	if err := s.Store.Abandon(ctx, in.ID, u.Name, s.Clock()); err != nil {
 		return nil, err
 	}
@@ -65,7 +65,7 @@ const (
 )
 
 type addPhoto struct {
-	byID
+	ByID
 	Step    string `path:"step"`
 	RawBody []byte `contentType:"image/jpeg"`
 }
@@ -98,7 +98,7 @@ type picture struct {
 	Body         []byte
 }
 
-func (s *Server) photo(ctx context.Context, _ user, in *byID) (*picture, error) {
+func (s *Server) photo(ctx context.Context, _ user, in *ByID) (*picture, error) {
 	p, err := s.Store.Photo(ctx, in.ID)
 	return &picture{ContentType: "image/jpeg", CacheControl: "private, max-age=86400", Body: p.Jpeg}, err
 }

@@ -100,7 +100,7 @@ type Closing struct {
 type Order struct {
 	OrderHead
 	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
-	Steps    []OrderStep `json:"stepList"`
+	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
 }
 
@@ -250,9 +250,9 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 		if step.Settled() {
 			o.Done++
 		}
-		o.Steps = append(o.Steps, step)
+		o.StepList = append(o.StepList, step)
 	}
-	o.OrderHead.Steps = len(o.Steps)
+	o.Steps = len(o.StepList)
 	return o, c, m, nil
 }
 
@@ -277,15 +277,15 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 			return err
 		}
 		at := -1
-		for i := range o.Steps {
-			if o.Steps[i].Key == key {
+		for i := range o.StepList {
+			if o.StepList[i].Key == key {
 				at = i
 			}
 		}
 		if at < 0 {
 			return ErrNotFound
 		}
-		step := o.Steps[at]
+		step := o.StepList[at]
 		if step.Version != ch.Version {
 			return &Conflict{Sentence: "this step was changed on another screen meanwhile; what you typed is kept here, compare it with what is there now", Current: step}
 		}
@@ -302,8 +302,8 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 		}
 		switch ch.Do {
 		case "tick", "skip":
-			if at > 0 && !o.Steps[at-1].Settled() {
-				return refuse("%q comes first: each step rests on those before it. Do it, or skip it with a reason", firstOpen(o.Steps).Title)
+			if at > 0 && !o.StepList[at-1].Settled() {
+				return refuse("%q comes first: each step rests on those before it. Do it, or skip it with a reason", firstOpen(o.StepList).Title)
 			}
 			if ch.Do == "skip" {
 				if err := machine.PlainText(ch.Why); err != nil {
@@ -317,7 +317,7 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 			}
 			set["done_by"], set["done_at"] = by, now
 		case "undo":
-			if at+1 < len(o.Steps) && o.Steps[at+1].Settled() {
+			if at+1 < len(o.StepList) && o.StepList[at+1].Settled() {
 				return refuse("later steps rest on this one; undo those first, the last one first")
 			}
 			set["done_by"], set["done_at"], set["skipped_why"] = "", nil, ""
@@ -357,7 +357,7 @@ func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time)
 		if err != nil {
 			return err
 		}
-		for _, step := range o.Steps {
+		for _, step := range o.StepList {
 			if step.Touches && step.DoneAt != nil {
 				return refuse("%q is done, so the machine is no longer as it was; put it back and undo that step, or finish the work", step.Title)
 			}
@@ -379,7 +379,7 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 		if err != nil {
 			return err
 		}
-		if open := firstOpen(o.Steps); open.Key != "" {
+		if open := firstOpen(o.StepList); open.Key != "" {
 			return refuse("%q is still open; do it or skip it with a reason", open.Title)
 		}
 		closing = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}}
@@ -387,7 +387,7 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 			return err
 		}
 		results := map[string]change.Result{}
-		for _, step := range o.Steps {
+		for _, step := range o.StepList {
 			if step.DoneAt == nil {
 				continue
 			}
@@ -448,7 +448,7 @@ func fitParts(tx *gorm.DB, c change.Change, m Machine, o Order, results map[stri
 // that were entered again after the new build.
 func recordResults(tx *gorm.DB, m Machine, o Order, results map[string]change.Result, closing *Closing, id int64, now time.Time) error {
 	newest := change.Newest(m.Records)
-	for _, step := range o.Steps {
+	for _, step := range o.StepList {
 		if step.DoneAt == nil {
 			continue
 		}

@@ -32,7 +32,7 @@ const newBuildModel = "new build"
 // NewChange applies a kit and the further changes under which it fits. The kit
 // must have passed fit.NewJudge.
 func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: kit, Further: further, Before: before}
+	c := Change{Kit: kit, Further: further, Before: before, Exchanges: []Exchange{}}
 	voc := before.Vocabulary()
 	slots := map[string]map[string]machine.Value{}
 	for _, e := range c.Effects() {
@@ -102,7 +102,7 @@ func (c Change) because(cal Calibration) string {
 // order. A value whose parts are untouched but whose store is wiped keeps its
 // number: it is to be entered again, not measured again.
 func (c Change) Void(records []Record) []Voided {
-	var out []Voided
+	out := []Voided{}
 	for _, cal := range calibrations {
 		r := newest(records, cal.Kind)
 		if r == nil || r.Void != nil {

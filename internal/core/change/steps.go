@@ -241,5 +241,8 @@ func StepFor(k Kind) (Step, bool) {
 	case Direction:
 		s.Form = TickForm
 	}
+	if s.Cautions == nil {
+		s.Cautions = []string{}
+	}
 	return s, ok
 }

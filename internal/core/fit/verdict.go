@@ -62,7 +62,7 @@ type Look struct {
 // Verdict judges a machine and explains.
 func (j *Judge) Verdict(s machine.Snapshot) Verdict {
 	root := j.root.explain(s)
-	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: furtherOf(root), Look: j.look(root)}
+	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: append([]Further{}, furtherOf(root)...), Look: j.look(root)}
 	v.Saves = root.truth.Lo == If && root.truth.Hi == Yes
 	v.Headline = headline(v, root)
 	return v

@@ -70,6 +70,9 @@ func NewVocabulary(slots []Slot, traits []Trait, inspections []Inspection) (*Voc
 	v := &Vocabulary{Slots: slots, Inspections: inspections,
 		slots: map[string]int{}, traits: map[Key]*Trait{}, inspections: map[string]int{}}
 	for i, in := range inspections {
+		if in.Cautions == nil {
+			inspections[i].Cautions = []string{}
+		}
 		v.inspections[in.Key] = i
 	}
 	for i, s := range slots {

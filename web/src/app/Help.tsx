@@ -1,0 +1,44 @@
+import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../parts/marks";
+import { Panel } from "../parts/Panel";
+import { otherKeys, places } from "./places";
+
+export function Help({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  return (
+    <Panel open={open} onOpenChange={onOpenChange} title="Keys and marks">
+      <div className="grid gap-8 sm:grid-cols-2">
+        <dl className="space-y-2">
+          {[...places.map((p) => ({ key: p.key, label: `${p.label}: ${p.hint}` })), ...otherKeys].map((k) => (
+            <div key={k.key} className="flex gap-3">
+              <dt className="w-14 shrink-0">
+                <kbd className="border border-line bg-wall px-2 py-0.5 font-mono">{k.key}</kbd>
+              </dt>
+              <dd>{k.label}</dd>
+            </div>
+          ))}
+        </dl>
+        <div className="space-y-6">
+          <ul className="space-y-2">
+            {gradeWords.map(([grade, meaning]) => (
+              <li key={grade} className="flex gap-3">
+                <span className="w-24 shrink-0">
+                  <GradeMark grade={grade} />
+                </span>
+                {meaning}
+              </li>
+            ))}
+          </ul>
+          <ul className="space-y-2">
+            {verdictWords.map(([answer, meaning]) => (
+              <li key={answer} className="flex gap-3">
+                <span className="w-32 shrink-0">
+                  <VerdictMark answer={answer} />
+                </span>
+                {meaning}
+              </li>
+            ))}
+          </ul>
+        </div>
+      </div>
+    </Panel>
+  );
+}

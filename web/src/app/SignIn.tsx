@@ -1,0 +1,80 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, messageOf, type Schemas, take } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../parts/form";
+
+export function SignIn({ demo }: { demo: Schemas["DemoAccount"][] }) {
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const [fault, setFault] = useState("");
+  const [busy, setBusy] = useState(false);
+  async function submit(e: FormEvent) {
+    e.preventDefault();
+    setBusy(true);
+    setFault("");
+    try {
+      client.setQueryData(["session"], await take(api.POST("/api/session", { body: { name, password } })));
+    } catch (error) {
+      setFault(messageOf(error));
+    } finally {
+      setBusy(false);
+    }
+  }
+  return (
+    <main className="grid min-h-dvh lg:grid-cols-[minmax(20rem,2fr)_3fr]">
+      <div className="flex flex-col justify-between bg-brass px-8 py-10 text-on-brass lg:px-12 lg:py-16 dark:bg-leaf dark:text-ink">
+        <h1 className="text-5xl font-extrabold tracking-tight lg:text-6xl">Wardifex</h1>
+        <ol className="mt-10 space-y-4 text-xl lg:text-2xl">
+          <li>What is really in this machine, and who saw it?</li>
+          <li>Does the upgrade fit, before anybody buys or flashes?</li>
+          <li>What comes next, on which machine?</li>
+        </ol>
+      </div>
+      <div className="flex flex-col justify-center px-8 py-10 lg:px-20">
+        <form onSubmit={submit} className="w-full max-w-md space-y-5">
+          <h2 className="text-2xl font-bold">Sign in</h2>
+          <Field label="Name" htmlFor="name">
+            <TextInput id="name" value={name} onChange={setName} autoComplete="username" autoFocus required />
+          </Field>
+          <Field label="Password" htmlFor="password">
+            <TextInput
+              id="password"
+              type="password"
+              value={password}
+              onChange={setPassword}
+              autoComplete="current-password"
+              required
+            />
+          </Field>
+          <Fault text={fault} />
+          <Button type="submit" main disabled={busy}>
+            {busy ? "Checking the password …" : "Sign in"}
+          </Button>
+        </form>
+        {demo.length > 0 && (
+          <section className="mt-10 max-w-md border-l-4 border-line pl-4">
+            <h2 className="font-bold">This is the demo room, Netloft</h2>
+            <p className="mt-1 text-dim">
+              Invented machines, a clock that stands still. Password of each account:{" "}
+              <code className="font-mono text-ink">{demo[0]?.password}</code>
+            </p>
+            <div className="mt-3 flex flex-wrap gap-2">
+              {demo.map((a) => (
+                <Button
+                  key={a.name}
+                  onClick={() => {
+                    setName(a.name);
+                    setPassword(a.password);
+                  }}
+                >
+                  Fill in {a.name}
+                </Button>
+              ))}
+            </div>
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}

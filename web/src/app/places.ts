@@ -1,0 +1,18 @@
+/** The places of the application, each with its single key. */
+export const places = [
+  { path: "/", label: "Fleet", key: "f", hint: "every machine, by slot" },
+  { path: "/ask", label: "Does it fit?", key: "u", hint: "a kit against the fleet" },
+  { path: "/work", label: "Work", key: "w", hint: "orders open and done" },
+  { path: "/due", label: "What is next", key: "d", hint: "maintenance by urgency" },
+  { path: "/bring-in", label: "Bring in", key: "b", hint: "register and meters from CSV" },
+] as const;
+
+/** Keys that act everywhere, besides the places' own. */
+export const otherKeys = [
+  { key: "/", label: "Go to any machine, kit or order" },
+  { key: "n", label: "New machine" },
+  { key: "t", label: "Light or dark" },
+  { key: "?", label: "This list" },
+  { key: "↑ ↓", label: "Along the rows of a table; Enter opens" },
+  { key: "Esc", label: "Close a panel" },
+] as const;

@@ -1,0 +1,35 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext } from "react";
+import { api, type Schemas, take } from "../api/client";
+
+type Session = Schemas["Session"];
+
+const SessionContext = createContext<Session | null>(null);
+
+export function useSessionQuery() {
+  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
+}
+
+export function SessionProvider({ session, children }: { session: Session; children: ReactNode }) {
+  return <SessionContext value={session}>{children}</SessionContext>;
+}
+
+export function useSession(): Session {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error("useSession outside a session");
+  return session;
+}
+
+/** Whether the account may write; the API refuses it in any case. */
+export function useMayWork(): boolean {
+  return useSession().role !== "member";
+}
+
+export function useSignOut() {
+  const client = useQueryClient();
+  return async () => {
+    await take(api.DELETE("/api/session"));
+    client.clear();
+    location.assign("/");
+  };
+}

@@ -1,0 +1,142 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { alongRows } from "../app/keys";
+import { useDraft } from "../parts/draft";
+import { VerdictMark } from "../parts/marks";
+import { Page } from "../parts/Page";
+import { Loaded } from "../parts/states";
+
+const answers = ["fits", "fits if", "look first", "does not fit"] as const;
+
+/** Choose a kit; read its verdict on every machine. */
+export default function AskPage() {
+  const chosen = useParams().kit;
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  return (
+    <Page
+      title="Does it fit?"
+      lead="Before anybody buys or flashes: a kit judged on every machine, by what is known of each."
+    >
+      <Loaded query={kits} what="Reading the kits">
+        {(list) => (
+          <>
+            <ul className="mb-6 flex flex-wrap gap-3">
+              {list.map((k) => (
+                <li key={k.key}>
+                  <Link
+                    to={`/ask/${k.key}`}
+                    aria-current={chosen === k.key ? "page" : undefined}
+                    className={`block min-h-14 border-2 px-4 py-2 ${chosen === k.key ? "border-brass bg-wash" : "border-line bg-leaf hover:border-brass"}`}
+                  >
+                    <b className="block">{k.name}</b>
+                    <span className="text-sm text-dim">
+                      {k.what}, about {k.minutes} min, {k.price}
+                    </span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+            {chosen ? <VerdictTable kit={chosen} /> : <p className="text-lg">Choose a kit.</p>}
+          </>
+        )}
+      </Loaded>
+    </Page>
+  );
+}
+
+function VerdictTable({ kit }: { kit: string }) {
+  const query = useQuery({
+    queryKey: ["verdicts", kit],
+    queryFn: () => take(api.GET("/api/kits/{key}/verdicts", { params: { path: { key: kit } } })),
+  });
+  return (
+    <Loaded query={query} what="Judging the kit on every machine">
+      {(v) => <Rows kit={kit} verdicts={v} />}
+    </Loaded>
+  );
+}
+
+function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] }) {
+  const [view, setView] = useDraft("verdicts", { answer: "" });
+  const count = (a: string) => verdicts.rows.filter((r) => r.answer === a).length;
+  const rows = verdicts.rows
+    .filter((r) => !view.answer || r.answer === view.answer)
+    .sort((a, b) => answers.indexOf(a.answer) - answers.indexOf(b.answer) || a.machine.localeCompare(b.machine));
+  return (
+    <>
+      <p className="mb-4 max-w-3xl">{verdicts.kit.about}</p>
+      <fieldset className="mb-4 flex flex-wrap gap-2">
+        <legend className="sr-only">Show only</legend>
+        <Chip on={view.answer === ""} click={() => setView({ answer: "" })}>
+          all {verdicts.rows.length}
+        </Chip>
+        {answers.map((a) => (
+          <Chip key={a} on={view.answer === a} click={() => setView({ answer: view.answer === a ? "" : a })}>
+            <VerdictMark answer={a} /> {count(a)}
+          </Chip>
+        ))}
+      </fieldset>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside */}
+      <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+        <table className="w-full border-collapse">
+          <thead className="border-b-2 border-line bg-wall text-left">
+            <tr>
+              <th scope="col" className="px-3 py-2">
+                Verdict
+              </th>
+              <th scope="col" className="px-3 py-2">
+                Machine
+              </th>
+              <th scope="col" className="px-3 py-2">
+                What decides
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.machineId} className="border-b border-rule hover:bg-wash">
+                <td className="w-44 px-3 py-2 align-top">
+                  <VerdictMark answer={r.answer} />
+                </td>
+                <th scope="row" className="w-44 p-0 text-left align-top">
+                  <Link
+                    data-row
+                    to={`/ask/${kit}/${r.machineId}`}
+                    className="block min-h-14 px-3 py-2 text-lg leading-tight font-bold"
+                  >
+                    {r.machine}
+                    <span className="block text-sm font-normal text-dim">
+                      {r.bay}
+                      {r.locked && " · locked out"}
+                    </span>
+                  </Link>
+                </th>
+                <td className="px-3 py-2 align-top">
+                  {r.headline}
+                  {r.lookMinutes > 0 && (
+                    <span className="block text-sm text-dim">longest look {r.lookMinutes} min</span>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {rows.length === 0 && <p className="mt-4">No machine has this verdict.</p>}
+    </>
+  );
+}
+
+function Chip({ on, click, children }: { on: boolean; click: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={click}
+      className={`inline-flex min-h-11 items-center gap-2 border-2 px-3 font-semibold ${on ? "border-brass bg-wash" : "border-line bg-leaf hover:border-brass"}`}
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,89 @@
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { showDay } from "../parts/dates";
+import { GradeMark, State } from "../parts/marks";
+
+type Outcome = Schemas["Outcome"];
+
+const tones = {
+  met: "good",
+  "not met": "bad",
+  unknown: "look",
+  "too weak": "look",
+  conflict: "look",
+  "with a further change": "cond",
+  open: "look",
+} as const;
+const groupWords = { all: "all of these", any: "one of these", none: "none of these" } as const;
+
+/** The tree of needs; each opens to the readings behind it. */
+export function Reasons({ outcome, machineId }: { outcome: Outcome; machineId: number }) {
+  return (
+    <ul className="bg-leaf">
+      {(outcome.parts ?? [outcome]).map((p) => (
+        <Need key={p.label} outcome={p} machineId={machineId} />
+      ))}
+    </ul>
+  );
+}
+
+function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }) {
+  return (
+    <li className="border-b border-rule">
+      <details className="group">
+        <summary className="flex min-h-11 cursor-pointer items-baseline justify-between gap-4 px-3 py-2 hover:bg-wash">
+          <span>
+            <span aria-hidden="true" className="mr-2 inline-block text-dim group-open:rotate-90">
+              ▸
+            </span>
+            {o.label}
+            {o.group && o.parts && o.parts.length > 1 && (
+              <span className="text-sm text-dim"> ({groupWords[o.group]})</span>
+            )}
+          </span>
+          <State tone={tones[o.state]}>{o.state}</State>
+        </summary>
+        <div className="border-l-4 border-line pb-2 pl-4 ml-4">
+          {o.why && <p>{o.why}</p>}
+          {o.arithmetic && <p className="font-mono text-lg">{o.arithmetic}</p>}
+          {o.evidence?.map((e) => (
+            <p key={e.key} className="flex flex-wrap items-baseline gap-x-3">
+              <b>
+                {e.label}: {e.value}
+              </b>
+              <GradeMark grade={e.grade} />
+              {e.takenAt && (
+                <span className="text-dim">
+                  {showDay(e.takenAt)}, {e.by}
+                  {e.how && `, ${e.how}`}
+                </span>
+              )}
+              {e.conflict?.map((c) => (
+                <span key={c} className="text-look">
+                  {c}
+                </span>
+              ))}
+            </p>
+          ))}
+          {o.evidence && o.state === "too weak" && <p>Decides from "{o.least}" on: somebody has to look.</p>}
+          {o.evidence && o.evidence.length > 0 && (
+            <Link
+              className="inline-flex min-h-10 items-center underline underline-offset-4"
+              to={`/machine/${machineId}`}
+            >
+              To the sheet
+            </Link>
+          )}
+          {o.otherwise && o.state !== "met" && <p className="text-dim">{o.otherwise}</p>}
+          {o.parts && (
+            <ul>
+              {o.parts.map((p) => (
+                <Need key={p.label} outcome={p} machineId={machineId} />
+              ))}
+            </ul>
+          )}
+        </div>
+      </details>
+    </li>
+  );
+}

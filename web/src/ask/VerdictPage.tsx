@@ -1,0 +1,251 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { ReadingForm } from "../machine/ReadingForm";
+import { Button, Fault, Select } from "../parts/form";
+import { VerdictMark } from "../parts/marks";
+import { Page } from "../parts/Page";
+import { Loaded } from "../parts/states";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+import { Reasons } from "./Reasons";
+
+type Sheet = Schemas["VerdictSheet"];
+
+/** One kit on one machine: the verdict, why, what would settle it, what follows. */
+export default function VerdictPage() {
+  const { kit = "", id } = useParams();
+  const query = useQuery({
+    queryKey: ["verdict", kit, Number(id)],
+    queryFn: () => take(api.GET("/api/kits/{key}/machines/{id}", { params: { path: { key: kit, id: Number(id) } } })),
+  });
+  return (
+    <Loaded query={query} what="Judging the kit on this machine">
+      {(sheet) => <VerdictView sheet={sheet} />}
+    </Loaded>
+  );
+}
+
+function VerdictView({ sheet }: { sheet: Sheet }) {
+  const mayWork = useMayWork();
+  const v = sheet.verdict;
+  const ready = v.answer === "fits" || v.answer === "fits if";
+  return (
+    <Page
+      title={`${sheet.kit.name} on ${sheet.machine}`}
+      lead={
+        <>
+          {sheet.bay} ·{" "}
+          <Link className="underline underline-offset-4" to={`/machine/${sheet.machineId}`}>
+            the machine's sheet
+          </Link>{" "}
+          ·{" "}
+          <Link className="underline underline-offset-4" to={`/ask/${sheet.kit.key}`}>
+            all machines
+          </Link>
+        </>
+      }
+    >
+      <div className="mb-6" aria-live="polite" data-verdict={v.answer}>
+        <VerdictMark answer={v.answer} large />
+        <p className="mt-1 max-w-3xl text-xl">{v.headline}</p>
+        {v.saves && <p className="mt-1">It fits either way; looking first may save a further change.</p>}
+      </div>
+      <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
+        <div className="space-y-8">
+          {v.look.length > 0 && <LookFirst sheet={sheet} mayWork={mayWork} />}
+          <section aria-labelledby="reasons">
+            <h2 id="reasons" className="mb-2 text-2xl font-bold">
+              Why
+            </h2>
+            <Reasons outcome={v.reasons} machineId={sheet.machineId} />
+          </section>
+        </div>
+        <div className="space-y-8">
+          {v.further.length > 0 && (
+            <section aria-labelledby="further">
+              <h2 id="further" className="mb-2 text-2xl font-bold">
+                {ready ? "With these further changes" : "It would also need"}
+              </h2>
+              <ul className="bg-leaf">
+                {v.further.map((f) => (
+                  <li key={f.key} className="border-b border-rule px-3 py-2">
+                    <b>{f.title}</b>{" "}
+                    <span className="text-dim">
+                      {f.price} · {f.minutes} min
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
+          {ready && mayWork && <OpenWork sheet={sheet} />}
+          {ready && <Consequences sheet={sheet} />}
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+function LookFirst({ sheet, mayWork }: { sheet: Sheet; mayWork: boolean }) {
+  const v = sheet.verdict;
+  const facts = new Map(sheet.open.map((f) => [f.key, f]));
+  return (
+    <section aria-labelledby="look">
+      <h2 id="look" className="text-2xl font-bold">
+        Look first
+      </h2>
+      <p className="mb-2 text-dim">Cheapest first. Stop as soon as the verdict is settled.</p>
+      <ol className="space-y-3">
+        {v.look.map((l, i) => (
+          <li key={l.inspection.key} className="border-2 border-line bg-leaf px-4 py-3">
+            <h3 className="flex flex-wrap justify-between gap-x-4 text-xl font-bold">
+              <span>
+                {i + 1}. {l.inspection.title}
+              </span>
+              <span>{l.inspection.minutes} min</span>
+            </h3>
+            {l.inspection.risk && <p className="text-look">Risk: {l.inspection.risk}.</p>}
+            <ul>
+              {l.keys.map((k) => {
+                const fact = facts.get(k);
+                return fact ? <OpenFact key={k} fact={fact} machineId={sheet.machineId} mayWork={mayWork} /> : null;
+              })}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+function OpenFact({ fact, machineId, mayWork }: { fact: Schemas["FactSheet"]; machineId: number; mayWork: boolean }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <li className="border-t border-rule py-2">
+      <div className="flex flex-wrap items-center justify-between gap-x-4">
+        <span>
+          {fact.label}{" "}
+          <span className="text-dim">
+            {fact.grade === "unknown"
+              ? "unknown"
+              : fact.conflict
+                ? `readings differ: ${fact.readings
+                    .filter((r) => r.inConflict)
+                    .map((r) => r.value)
+                    .join(" / ")}`
+                : `${fact.value}, only ${fact.grade}`}
+          </span>
+        </span>
+        {mayWork &&
+          (fact.conflict ? (
+            <Link
+              className="inline-flex min-h-11 items-center border-2 border-line px-4 font-semibold hover:border-brass"
+              to={`/machine/${machineId}`}
+            >
+              Settle it on the sheet
+            </Link>
+          ) : (
+            <Button aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? "Close" : "Answer it"}
+            </Button>
+          ))}
+      </div>
+      {open && (
+        <div className="mt-2 border-l-4 border-brass pl-4">
+          <ReadingForm machineId={machineId} fact={fact} />
+        </div>
+      )}
+    </li>
+  );
+}
+
+function OpenWork({ sheet }: { sheet: Sheet }) {
+  const go = useNavigate();
+  const [reason, setReason] = useState("");
+  const { write, busy, fault } = useWrite();
+  if (sheet.openOrder)
+    return (
+      <p className="border-l-4 border-look bg-look-wash px-4 py-3">
+        The machine is locked out:{" "}
+        <Link className="font-semibold underline underline-offset-4" to={`/work/${sheet.openOrder.id}`}>
+          work order {sheet.openOrder.id}
+        </Link>{" "}
+        is open.
+      </p>
+    );
+  return (
+    <form
+      className="border-2 border-brass bg-leaf px-4 py-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write(
+          () => take(api.POST("/api/work", { body: { machineId: sheet.machineId, kit: sheet.kit.key, reason } })),
+          (made) => {
+            say(`Work order ${made.id} is open; ${sheet.machine} is locked out`);
+            go(`/work/${made.id}`);
+          },
+        );
+      }}
+    >
+      <label htmlFor="reason" className="text-xl font-bold">
+        Why touch it?
+      </label>
+      <p className="mb-2 text-dim">A machine that works is left alone. "It is old" is no reason.</p>
+      <Select id="reason" value={reason} onChange={setReason} options={sheet.reasons} empty="Choose the reason" />
+      <Fault text={fault} />
+      <Button type="submit" main className="mt-3 w-full" disabled={busy || !reason}>
+        Open the work order
+      </Button>
+      <p className="mt-2 text-sm text-dim">The machine is locked out until it is finished.</p>
+    </form>
+  );
+}
+
+function Consequences({ sheet }: { sheet: Sheet }) {
+  return (
+    <section aria-labelledby="consequences" className="space-y-4">
+      <h2 id="consequences" className="text-2xl font-bold">
+        What it will do
+      </h2>
+      <div>
+        <h3 className="font-bold">Changed</h3>
+        <ul>
+          {sheet.exchanges.map((x) => (
+            <li key={x.slot} className="border-b border-rule py-1">
+              {x.label}: <span className="text-dim">{x.before}</span> → <b>{x.after}</b>
+            </li>
+          ))}
+        </ul>
+      </div>
+      <div>
+        <h3 className="font-bold">No longer good</h3>
+        {sheet.voided.length === 0 && <p className="text-dim">No recorded calibration rests on what changes.</p>}
+        <ul>
+          {sheet.voided.map((x) => (
+            <li key={x.kind} className="border-b border-rule py-1">
+              <b>{x.title}</b> {x.value && <span className="font-mono">{x.value}</span>}: {x.remedy}
+              <span className="block text-sm text-dim">{x.reason}</span>
+            </li>
+          ))}
+        </ul>
+      </div>
+      <div>
+        <h3 className="font-bold">To do afterwards, in this order</h3>
+        <p>{sheet.needed.join(" → ") || "Nothing."}</p>
+      </div>
+      {(sheet.kit.startCode?.length ?? 0) > 0 && (
+        <div>
+          <h3 className="font-bold">Start code and files</h3>
+          <ul className="list-disc pl-5">
+            {sheet.kit.startCode?.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </section>
+  );
+}

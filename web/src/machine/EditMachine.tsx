@@ -1,0 +1,85 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ApiError, api, messageOf, type Schemas, take } from "../api/client";
+import { useDraft } from "../parts/draft";
+import { Button, Fault } from "../parts/form";
+import { Panel } from "../parts/Panel";
+import { say } from "../parts/toast";
+import { fieldLabels, MachineFields } from "./MachineFields";
+
+type Edited = Schemas["Edited"];
+
+/** Edits a machine's fields. When somebody else changed them meanwhile, shows
+ *  both and keeps what was typed. */
+export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
+  const client = useQueryClient();
+  const { name, bay, maker, serial, note } = sheet;
+  const [draft, setDraft, clear] = useDraft(`edit-${sheet.id}`, {
+    version: sheet.version,
+    fields: { name, bay, maker, serial, note },
+  });
+  const [theirs, setTheirs] = useState<Edited>();
+  const [fault, setFault] = useState("");
+  const [busy, setBusy] = useState(false);
+  async function save(version: number) {
+    setBusy(true);
+    setFault("");
+    try {
+      await take(
+        api.PUT("/api/machines/{id}", { params: { path: { id: sheet.id } }, body: { version, fields: draft.fields } }),
+      );
+      clear();
+      await client.invalidateQueries();
+      say("Saved");
+      onClose();
+    } catch (error) {
+      setFault(messageOf(error));
+      if (error instanceof ApiError && error.status === 409) setTheirs(error.current as Edited);
+    } finally {
+      setBusy(false);
+    }
+  }
+  const differing = theirs ? fieldLabels.filter(([k]) => theirs.fields[k] !== draft.fields[k]) : [];
+  return (
+    <Panel
+      open
+      onOpenChange={() => {
+        clear();
+        onClose();
+      }}
+      title={`Edit ${sheet.name}`}
+    >
+      <form
+        className="space-y-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          save(theirs?.version ?? draft.version);
+        }}
+      >
+        <MachineFields fields={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
+        <Fault text={fault} />
+        {theirs && (
+          <section className="border-2 border-look bg-look-wash px-4 py-3">
+            <h3 className="font-bold">What differs now</h3>
+            {differing.length === 0 && <p>Nothing: they typed the same.</p>}
+            <ul>
+              {differing.map(([k, label]) => (
+                <li key={k} className="flex flex-wrap items-center gap-x-3 py-1">
+                  <span>
+                    {label}: theirs <b>{theirs.fields[k] || "(empty)"}</b>, yours <b>{draft.fields[k] || "(empty)"}</b>
+                  </span>
+                  <Button onClick={() => setDraft({ ...draft, fields: { ...draft.fields, [k]: theirs.fields[k] } })}>
+                    Take theirs
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+        <Button type="submit" main disabled={busy}>
+          {theirs ? "Save as it stands here" : "Save"}
+        </Button>
+      </form>
+    </Panel>
+  );
+}

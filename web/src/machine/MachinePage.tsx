@@ -1,0 +1,305 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { alongRows } from "../app/keys";
+import { useMayWork, useSession } from "../app/session";
+import { fromToday, showDay } from "../parts/dates";
+import { Button } from "../parts/form";
+import { GradeMark, State } from "../parts/marks";
+import { Page } from "../parts/Page";
+import { Loaded } from "../parts/states";
+import { CalibrationPanel } from "./CalibrationPanel";
+import { EditMachine } from "./EditMachine";
+import { FactPanel } from "./FactPanel";
+import { MeterPanel } from "./MeterPanel";
+import { RetirePanel } from "./RetirePanel";
+
+type Sheet = Schemas["Sheet"];
+
+export default function MachinePage() {
+  const id = Number(useParams().id);
+  const query = useQuery({
+    queryKey: ["sheet", id],
+    queryFn: () => take(api.GET("/api/machines/{id}", { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="Reading the machine's sheet">
+      {(sheet) => <SheetView sheet={sheet} />}
+    </Loaded>
+  );
+}
+
+type Open =
+  | { panel: "edit" | "meter" | "retire" }
+  | { panel: "fact"; key: string }
+  | { panel: "calibration"; kind: string };
+
+function SheetView({ sheet }: { sheet: Sheet }) {
+  const mayWork = useMayWork();
+  const { role } = useSession();
+  const [open, setOpen] = useState<Open>();
+  const [all, setAll] = useState(false);
+  const close = () => setOpen(undefined);
+  const at = open?.panel === "fact" ? findFact(sheet, open.key) : undefined;
+  const calibration = open?.panel === "calibration" ? sheet.calibrations.find((c) => c.kind === open.kind) : undefined;
+  return (
+    <Page
+      title={sheet.name}
+      lead={[
+        sheet.bay,
+        sheet.maker,
+        sheet.serial && `serial ${sheet.serial}`,
+        `in the register since ${showDay(sheet.since)}`,
+      ]
+        .filter(Boolean)
+        .join(" · ")}
+      actions={
+        <>
+          <Link
+            className="inline-flex min-h-11 items-center border-2 border-brass bg-brass px-4 font-semibold text-on-brass"
+            to="/ask"
+          >
+            Does a kit fit?
+          </Link>
+          {mayWork && <Button onClick={() => setOpen({ panel: "meter" })}>Read the meter</Button>}
+          {mayWork && <Button onClick={() => setOpen({ panel: "edit" })}>Edit</Button>}
+          {role === "lead" && (
+            <Button onClick={() => setOpen({ panel: "retire" })}>{sheet.retired ? "Bring back" : "Retire"}</Button>
+          )}
+          <Button onClick={() => print()}>Print</Button>
+        </>
+      }
+    >
+      <Banners
+        sheet={sheet}
+        onTest={mayWork && !sheet.openOrder ? () => setOpen({ panel: "calibration", kind: "protection" }) : undefined}
+      />
+      <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
+        <section aria-labelledby="slots">
+          <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
+            <h2 id="slots" className="text-2xl font-bold">
+              What is in it
+            </h2>
+            <Button className="no-print" aria-pressed={all} onClick={() => setAll(!all)}>
+              {all ? "Hide what is unknown" : "Show what is unknown too"}
+            </Button>
+          </div>
+          <Slots sheet={sheet} all={all} onOpen={(key) => setOpen({ panel: "fact", key })} />
+        </section>
+        <div className="space-y-8">
+          <Missing sheet={sheet} />
+          <Calibrations sheet={sheet} onOpen={(kind) => setOpen({ panel: "calibration", kind })} />
+          <Next sheet={sheet} />
+          <Taken sheet={sheet} />
+        </div>
+      </div>
+      {at && <FactPanel machineId={sheet.id} slot={at.slot} fact={at.fact} onClose={close} />}
+      {calibration && <CalibrationPanel sheet={sheet} calibration={calibration} onClose={close} />}
+      {open?.panel === "edit" && <EditMachine sheet={sheet} onClose={close} />}
+      {open?.panel === "meter" && <MeterPanel sheet={sheet} onClose={close} />}
+      {open?.panel === "retire" && <RetirePanel sheet={sheet} onClose={close} />}
+    </Page>
+  );
+}
+
+function findFact(sheet: Sheet, key: string) {
+  for (const slot of sheet.slots) {
+    const fact = slot.traits.find((t) => t.key === key);
+    if (fact) return { slot, fact };
+  }
+}
+
+function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
+  return (
+    <div className="mb-6 space-y-3">
+      {sheet.retired && (
+        <p className="border-l-4 border-dim bg-leaf px-4 py-2">
+          <State tone="dim">Retired: {sheet.retired}</State>
+        </p>
+      )}
+      {sheet.protection.proven ? (
+        <p className="border-l-4 border-good bg-good-wash px-4 py-2">
+          <State tone="good">Thermal-runaway protection proven</State> <span>{sheet.protection.why}</span>
+        </p>
+      ) : (
+        <div className="flex flex-wrap items-center justify-between gap-3 border-l-4 border-bad bg-bad-wash px-4 py-3">
+          <p>
+            <State tone="bad">Thermal-runaway protection not proven</State>: {sheet.protection.why}. Not to be left
+            running unattended.
+          </p>
+          {onTest && (
+            <Button danger onClick={onTest}>
+              Record a test
+            </Button>
+          )}
+        </div>
+      )}
+      {sheet.openOrder && (
+        <p className="border-l-4 border-look bg-look-wash px-4 py-2">
+          <State tone="look">Locked out</State>: {sheet.openOrder.kit}, opened by {sheet.openOrder.openedBy},{" "}
+          {showDay(sheet.openOrder.openedAt)}.{" "}
+          <Link
+            className="inline-flex min-h-10 items-center font-semibold underline underline-offset-4"
+            to={`/work/${sheet.openOrder.id}`}
+          >
+            To work order {sheet.openOrder.id}
+          </Link>
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (key: string) => void }) {
+  const shown = sheet.slots.filter((s) => all || s.traits.some((t) => t.grade !== "unknown"));
+  if (shown.length === 0)
+    return <p className="text-dim">Nothing is known yet. Show what is unknown and take the first reading.</p>;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
+    <div className="bg-leaf" onKeyDown={alongRows}>
+      {shown.map((slot, i) => (
+        <div key={slot.key}>
+          {slot.group !== shown[i - 1]?.group && (
+            <h3 className="border-b-2 border-line bg-wall pt-3 pb-1 font-bold text-dim">{slot.group}</h3>
+          )}
+          <div className="grid grid-cols-[9.5rem_minmax(0,1fr)] border-b border-rule">
+            <div className="px-3 py-2 font-bold">{slot.label}</div>
+            <ul>
+              {slot.traits
+                .filter((t) => all || t.grade !== "unknown")
+                .map((t) => (
+                  <li key={t.key}>
+                    <button
+                      data-row
+                      type="button"
+                      onClick={() => onOpen(t.key)}
+                      className="grid min-h-10 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 px-3 py-1 text-left hover:bg-wash sm:grid-cols-[minmax(0,5fr)_minmax(0,6fr)_6.5rem]"
+                    >
+                      <span className="text-dim">{t.short}</span>
+                      <span
+                        className={`order-last font-semibold sm:order-none ${t.conflict ? "text-look" : t.grade === "unknown" ? "font-normal text-dim" : ""}`}
+                      >
+                        {t.conflict && "▲ "}
+                        {t.value}
+                      </span>
+                      <GradeMark grade={t.grade} word={t.grade !== "unknown"} />
+                    </button>
+                  </li>
+                ))}
+            </ul>
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Missing({ sheet }: { sheet: Sheet }) {
+  if (sheet.missing.length === 0) return null;
+  return (
+    <section aria-labelledby="missing">
+      <h2 id="missing" className="mb-2 text-2xl font-bold">
+        Still missing
+      </h2>
+      <ul className="border-l-4 border-look bg-look-wash px-4 py-2">
+        {sheet.missing.map((m) => (
+          <li key={m} className="py-0.5">
+            {m}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const states = {
+  holds: ["good", "holds"],
+  void: ["look", "void"],
+  failed: ["bad", "failed"],
+  never: ["dim", "never recorded"],
+} as const;
+
+function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string) => void }) {
+  return (
+    <section aria-labelledby="calibrations">
+      <h2 id="calibrations" className="mb-2 text-2xl font-bold">
+        Proofs and calibrations
+      </h2>
+      <ul className="bg-leaf">
+        {sheet.calibrations.map((c) => {
+          const [tone, word] = states[c.state];
+          return (
+            <li key={c.kind} className="border-b border-rule">
+              <button type="button" className="w-full px-3 py-2 text-left hover:bg-wash" onClick={() => onOpen(c.kind)}>
+                <span className="flex flex-wrap items-baseline justify-between gap-x-4">
+                  <b>{c.title}</b>
+                  <State tone={tone}>{word}</State>
+                </span>
+                {c.value && <span className={`font-mono ${c.state === "void" ? "line-through" : ""}`}>{c.value}</span>}
+                {c.at && (
+                  <span className="block text-sm text-dim">
+                    {showDay(c.at)}, {c.by}; kept in: {c.store}
+                  </span>
+                )}
+                {c.voided && (
+                  <span className="block text-sm">
+                    {c.voided.remedy}: {c.voided.reason}
+                  </span>
+                )}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+function Next({ sheet }: { sheet: Sheet }) {
+  const { today } = useSession();
+  return (
+    <section aria-labelledby="next">
+      <h2 id="next" className="mb-2 text-2xl font-bold">
+        What is next
+      </h2>
+      <p className="mb-2 text-dim">
+        {sheet.meter
+          ? `${Math.round(sheet.meter.life)} print hours${sheet.meter.perDay !== undefined ? `, ${sheet.meter.perDay.toFixed(1)} h a day` : ""}; meter read ${showDay(sheet.meter.at)} at ${sheet.meter.hours} h`
+          : "The print-hour meter was never read."}
+      </p>
+      <ul className="bg-leaf">
+        {sheet.due.slice(0, 5).map((d) => (
+          <li key={d.task} className="flex flex-wrap justify-between gap-x-4 border-b border-rule px-3 py-2">
+            <span>{d.title}</span>
+            <span className="text-dim">
+              {d.state === "not proven" ? "not proven" : d.dueOn ? fromToday(d.dueOn, today) : d.state}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Taken({ sheet }: { sheet: Sheet }) {
+  if (sheet.history.length === 0) return null;
+  return (
+    <section aria-labelledby="taken">
+      <h2 id="taken" className="mb-2 text-2xl font-bold">
+        Taken out
+      </h2>
+      <ul className="bg-leaf">
+        {sheet.history.map((h) => (
+          <li key={`${h.slot}${h.to}${h.from}`} className="border-b border-rule px-3 py-2">
+            {h.slot}: <b>{h.model || "unnamed part"}</b>{" "}
+            <span className="text-dim">
+              {showDay(h.from)} to {showDay(h.to)}
+              {h.workOrder ? `, order ${h.workOrder}` : ""}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

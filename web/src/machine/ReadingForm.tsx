@@ -1,0 +1,188 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useDeferredValue, useState } from "react";
+import { api, type Schemas, take } from "../api/client";
+import { useDraft } from "../parts/draft";
+import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+
+type Fact = Schemas["FactSheet"];
+
+/** Takes one reading of a trait; the processor marking is decoded while typed. */
+export function ReadingForm({
+  machineId,
+  fact,
+  onSaved,
+  children,
+}: {
+  machineId: number;
+  fact: Fact;
+  onSaved?: () => void;
+  children?: ReactNode;
+}) {
+  const way = fact.ways[0];
+  const [draft, setDraft, clear] = useDraft(`reading-${machineId}-${fact.key}`, {
+    value: "",
+    grade: way?.grade ?? "read",
+    how: "",
+    note: "",
+    day: "",
+  });
+  const [more, setMore] = useState(false);
+  const { write, busy, fault } = useWrite();
+  const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const id = `reading-${fact.key}`;
+  return (
+    <form
+      className="space-y-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write(
+          () =>
+            take(
+              api.POST("/api/machines/{id}/readings", {
+                params: { path: { id: machineId } },
+                body: {
+                  key: fact.key,
+                  value: draft.value,
+                  grade: draft.grade as "read",
+                  how: draft.how || way?.inspection.title || "",
+                  note: draft.note,
+                  day: draft.day,
+                },
+              }),
+            ),
+          () => {
+            clear();
+            say(`${fact.label} recorded`);
+            onSaved?.();
+          },
+        );
+      }}
+    >
+      {way && (
+        <div className="space-y-2">
+          <p>
+            <b>
+              {way.inspection.title}, {way.inspection.minutes} min.
+            </b>{" "}
+            {way.inspection.how}
+          </p>
+          <Cautions list={way.inspection.cautions} />
+        </div>
+      )}
+      <div className="grid gap-3 sm:grid-cols-[1fr_11rem]">
+        <Field label={`${fact.label}${fact.unit ? `, ${fact.unit}` : ""}`} htmlFor={id}>
+          {fact.kind === "choice" || fact.kind === "yes/no" ? (
+            <Select
+              id={id}
+              value={draft.value}
+              onChange={(value) => set({ value })}
+              options={fact.kind === "choice" ? fact.choices : ["yes", "no"]}
+              empty="Choose"
+              required
+            />
+          ) : (
+            <TextInput
+              id={id}
+              value={draft.value}
+              onChange={(value) => set({ value })}
+              inputMode={fact.kind === "number" ? "decimal" : "text"}
+              autoComplete="off"
+              spellCheck={false}
+              required
+              className="font-mono text-lg"
+            />
+          )}
+        </Field>
+        <Field label="How sure" htmlFor={`${id}-grade`}>
+          <Select
+            id={`${id}-grade`}
+            value={draft.grade}
+            onChange={(grade) => set({ grade: grade as "read" })}
+            options={["claimed", "marked", "read", "proven"]}
+          />
+        </Field>
+      </div>
+      {fact.key === "mainboard.processor" && <Decoded text={draft.value} choose={(value) => set({ value })} />}
+      {more ? (
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Field label="How it was found" htmlFor={`${id}-how`}>
+            <TextInput
+              id={`${id}-how`}
+              value={draft.how}
+              onChange={(how) => set({ how })}
+              placeholder={way?.inspection.title}
+            />
+          </Field>
+          <Field label="Day" htmlFor={`${id}-day`} hint="Today when left empty">
+            <TextInput id={`${id}-day`} type="date" value={draft.day} onChange={(day) => set({ day })} />
+          </Field>
+          <div className="sm:col-span-2">
+            <Field label="Note" htmlFor={`${id}-note`}>
+              <TextInput id={`${id}-note`} value={draft.note} onChange={(note) => set({ note })} />
+            </Field>
+          </div>
+        </div>
+      ) : null}
+      <Fault text={fault} />
+      <div className="flex flex-wrap gap-2">
+        <Button type="submit" main disabled={busy || !draft.value}>
+          Record the reading
+        </Button>
+        {!more && <Button onClick={() => setMore(true)}>Day, how, note …</Button>}
+        {children}
+      </div>
+    </form>
+  );
+}
+
+/** What the typed marking says, letter by letter. */
+function Decoded({ text, choose }: { text: string; choose: (code: string) => void }) {
+  const typed = useDeferredValue(text.trim());
+  const query = useQuery({
+    queryKey: ["marking", typed],
+    queryFn: () => take(api.GET("/api/bench/processor-marking", { params: { query: { text: typed } } })),
+    enabled: typed !== "",
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const m = typed ? query.data : undefined;
+  const cells: [string, string][] = [
+    ["pins", m?.pins ? String(m.pins) : ""],
+    ["flash", m?.flashKiB ? `${m.flashKiB} KiB` : ""],
+    ["package", m?.package ?? ""],
+    ["temperature", m?.temperature ?? ""],
+  ];
+  return (
+    <div aria-live="polite">
+      <div className="grid grid-cols-4 border-2 border-line text-center">
+        {cells.map(([label, value], i) => (
+          <div
+            key={label}
+            className={`border-line px-2 py-2 not-last:border-r-2 ${m?.position === i + 1 ? "bg-bad-wash" : ""}`}
+          >
+            <div className="font-mono text-3xl font-bold">{m?.code[i] ?? "·"}</div>
+            <div className="min-h-6 font-semibold">{m?.position === i + 1 ? "✖ misread" : value}</div>
+            <div className="text-sm text-dim">{label}</div>
+          </div>
+        ))}
+      </div>
+      {m?.problem && (
+        <div className="mt-2 border-l-4 border-bad bg-bad-wash px-3 py-2">
+          <p>{m.problem}</p>
+          {m.lookAlikes && m.lookAlikes.length > 0 && (
+            <p className="mt-1 flex flex-wrap items-center gap-2">
+              Looks alike:
+              {m.lookAlikes.map((code) => (
+                <Button key={code} className="font-mono" onClick={() => choose(code)}>
+                  {code}
+                </Button>
+              ))}
+            </p>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,79 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { setNonce } from "get-nonce";
+import { lazy, StrictMode, Suspense } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { ApiError } from "./api/client";
+import { Shell } from "./app/Shell";
+import { SignIn } from "./app/SignIn";
+import { SessionProvider, useSessionQuery } from "./app/session";
+import { applyTheme } from "./app/theme";
+import { FleetPage } from "./fleet/FleetPage";
+import { Lost, Trouble, Waiting } from "./parts/states";
+import "./styles.css";
+
+applyTheme();
+const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
+if (nonce) setNonce(nonce);
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (n, e) => n < 2 && !(e instanceof ApiError && e.status >= 400 && e.status < 500),
+      staleTime: 5_000,
+    },
+  },
+});
+
+const MachinePage = lazy(() => import("./machine/MachinePage"));
+const NewMachine = lazy(() => import("./machine/NewMachine"));
+const AskPage = lazy(() => import("./ask/AskPage"));
+const VerdictPage = lazy(() => import("./ask/VerdictPage"));
+const WorkPage = lazy(() => import("./work/WorkPage"));
+const OrderPage = lazy(() => import("./work/OrderPage"));
+const DuePage = lazy(() => import("./due/DuePage"));
+const BringInPage = lazy(() => import("./register/BringInPage"));
+
+const router = createBrowserRouter([
+  {
+    element: (
+      <Gate>
+        <Shell />
+      </Gate>
+    ),
+    errorElement: <Lost />,
+    children: [
+      { path: "/", element: <FleetPage /> },
+      { path: "/machine/new", element: <Later of={<NewMachine />} /> },
+      { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
+      { path: "/ask", element: <Later of={<AskPage />} /> },
+      { path: "/ask/:kit", element: <Later of={<AskPage />} /> },
+      { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },
+      { path: "/work", element: <Later of={<WorkPage />} /> },
+      { path: "/work/:id", element: <Later of={<OrderPage />} /> },
+      { path: "/due", element: <Later of={<DuePage />} /> },
+      { path: "/bring-in", element: <Later of={<BringInPage />} /> },
+      { path: "*", element: <Lost /> },
+    ],
+  },
+]);
+
+function Later({ of }: { of: React.ReactNode }) {
+  return <Suspense fallback={<Waiting what="Opening the page" />}>{of}</Suspense>;
+}
+
+function Gate({ children }: { children: React.ReactNode }) {
+  const session = useSessionQuery();
+  if (session.isPending) return <Waiting what="Asking who is signed in" />;
+  if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
+  if (!session.data.signedIn) return <SignIn demo={session.data.demo} />;
+  return <SessionProvider session={session.data}>{children}</SessionProvider>;
+}
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

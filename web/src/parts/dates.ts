@@ -1,0 +1,15 @@
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+
+export function showDay(iso: string | undefined): string {
+  return iso ? day.format(new Date(iso)) : "";
+}
+
+/** "in 12 days", "3 days ago", counted from the record's clock. */
+export function fromToday(iso: string, today: string): string {
+  const days = Math.round((Date.parse(iso) - Date.parse(today)) / 86_400_000);
+  if (days === 0) return "today";
+  if (days === 1) return "tomorrow";
+  if (days === -1) return "yesterday";
+  if (Math.abs(days) > 700) return days > 0 ? "in years" : "years ago";
+  return days > 0 ? `in ${days} days` : `${-days} days ago`;
+}

@@ -1,0 +1,147 @@
+import type { ComponentProps, ReactNode } from "react";
+
+export function Button({
+  main,
+  danger,
+  className = "",
+  ...rest
+}: ComponentProps<"button"> & { main?: boolean; danger?: boolean }) {
+  const tone = main
+    ? "bg-brass text-on-brass border-brass hover:brightness-125"
+    : danger
+      ? "border-bad text-bad hover:bg-bad-wash"
+      : "border-line bg-leaf hover:border-brass hover:bg-wash";
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`inline-flex min-h-11 items-center justify-center gap-2 border-2 px-4 font-semibold disabled:cursor-not-allowed disabled:opacity-60 ${tone} ${className}`}
+    />
+  );
+}
+
+export function Field({
+  label,
+  htmlFor,
+  hint,
+  fault,
+  children,
+}: {
+  label: ReactNode;
+  htmlFor: string;
+  hint?: ReactNode;
+  fault?: string;
+  children: ReactNode;
+}) {
+  return (
+    <div className="min-w-0">
+      <label htmlFor={htmlFor} className="mb-1 block font-semibold">
+        {label}
+      </label>
+      {children}
+      {hint && <p className="mt-1 text-sm text-dim">{hint}</p>}
+      {fault && <Fault text={fault} />}
+    </div>
+  );
+}
+
+const box = "w-full min-h-11 border-2 border-line bg-leaf px-3 py-1.5 text-ink focus:border-brass placeholder:text-dim";
+
+type Text = Omit<ComponentProps<"input">, "onChange" | "value"> & { value: string; onChange: (value: string) => void };
+
+export function TextInput({ value, onChange, className = "", ...rest }: Text) {
+  return <input {...rest} value={value} onChange={(e) => onChange(e.target.value)} className={`${box} ${className}`} />;
+}
+
+type Area = Omit<ComponentProps<"textarea">, "onChange" | "value"> & {
+  value: string;
+  onChange: (value: string) => void;
+};
+
+export function TextArea({ value, onChange, className = "", ...rest }: Area) {
+  return (
+    <textarea
+      rows={3}
+      {...rest}
+      value={value}
+      onChange={(e) => onChange(e.target.value)}
+      className={`${box} ${className}`}
+    />
+  );
+}
+
+type Pick = Omit<ComponentProps<"select">, "onChange" | "value"> & {
+  value: string;
+  onChange: (value: string) => void;
+  options: readonly (string | readonly [string, string])[];
+  empty?: string;
+};
+
+export function Select({ value, onChange, options, empty, className = "", ...rest }: Pick) {
+  return (
+    <select {...rest} value={value} onChange={(e) => onChange(e.target.value)} className={`${box} ${className}`}>
+      {empty !== undefined && <option value="">{empty}</option>}
+      {options.map((o) => {
+        const [v, label] = typeof o === "string" ? [o, o] : o;
+        return (
+          <option key={v} value={v}>
+            {label}
+          </option>
+        );
+      })}
+    </select>
+  );
+}
+
+export function Check({
+  label,
+  checked,
+  onChange,
+  disabled,
+}: {
+  label: ReactNode;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <label className="flex min-h-11 cursor-pointer items-center gap-3">
+      <input
+        type="checkbox"
+        className="size-6 shrink-0 accent-brass"
+        checked={checked}
+        disabled={disabled}
+        onChange={(e) => onChange(e.target.checked)}
+      />
+      <span>{label}</span>
+    </label>
+  );
+}
+
+/** A fault beside what it is about; read out when it appears. */
+export function Fault({ text }: { text?: string }) {
+  if (!text) return null;
+  return (
+    <p role="alert" className="mt-2 border-l-4 border-bad bg-bad-wash px-3 py-2 font-medium text-ink">
+      {text}
+    </p>
+  );
+}
+
+export function Cautions({ list }: { list: readonly string[] | undefined }) {
+  if (!list?.length) return null;
+  return (
+    <aside aria-label="Caution" className="border-2 border-look bg-look-wash px-4 py-3">
+      <ul className="space-y-1">
+        {list.map((c) => (
+          <li key={c} className="flex gap-2">
+            <span aria-hidden="true" className="font-bold text-look">
+              ▲
+            </span>
+            {c}
+          </li>
+        ))}
+      </ul>
+    </aside>
+  );
+}

@@ -1,0 +1,162 @@
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { Button, TextInput } from "../parts/form";
+import { State } from "../parts/marks";
+
+type Fault = Schemas["Fault"];
+type Row = Schemas["Row"];
+
+const tones = { create: "cond", change: "look", same: "dim", faulty: "bad", "left out": "dim" } as const;
+const SHOWN = 300;
+
+/** What bringing the file in would do, faults first. */
+export function PlanView({
+  plan,
+  busy,
+  leaveOut,
+  onCorrect,
+  onLeaveOut,
+}: {
+  plan: Schemas["Plan"];
+  busy: boolean;
+  leaveOut: number[];
+  onCorrect: (c: Schemas["Correction"]) => void;
+  onLeaveOut: (lines: number[]) => void;
+}) {
+  const faulty = plan.rows.filter((r) => r.action === "faulty");
+  const rest = plan.rows.filter((r) => r.action !== "faulty");
+  return (
+    <section aria-labelledby="preview">
+      <h2 id="preview" className="text-2xl font-bold">
+        What it would do
+      </h2>
+      <p className="mb-3 text-lg">
+        {plan.created} new, {plan.changed} changed, {plan.same} the same, {plan.faulty} faulty, {plan.leftOut} left out
+      </p>
+      {faulty.length > 0 && (
+        <div className="mb-4 border-2 border-bad">
+          <div className="flex flex-wrap items-center justify-between gap-3 bg-bad-wash px-4 py-2">
+            <b>Faults: mend the cell here, or leave the row out</b>
+            <Button disabled={busy} onClick={() => onLeaveOut([...leaveOut, ...faulty.map((r) => r.line)])}>
+              Leave all {faulty.length} out
+            </Button>
+          </div>
+          <ul className="bg-leaf">
+            {faulty.slice(0, SHOWN).map((r) => (
+              <FaultyRow
+                key={r.line}
+                row={r}
+                busy={busy}
+                onCorrect={onCorrect}
+                onLeaveOut={() => onLeaveOut([...leaveOut, r.line])}
+              />
+            ))}
+          </ul>
+          {faulty.length > SHOWN && <p className="px-4 py-2">and {faulty.length - SHOWN} more faulty rows</p>}
+        </div>
+      )}
+      <ul className="bg-leaf">
+        {rest.slice(0, SHOWN).map((r) => (
+          <li key={r.line} className="border-b border-rule">
+            <details>
+              <summary className="flex min-h-11 cursor-pointer flex-wrap items-center gap-x-4 px-3 py-1 hover:bg-wash">
+                <span className="w-16 text-dim">line {r.line}</span>
+                <b className="w-48">{r.name}</b>
+                <State tone={tones[r.action as keyof typeof tones]}>{r.action}</State>
+                <span className="text-dim">{r.changes.length > 0 && `${r.changes.length} values`}</span>
+                {r.changes.some((c) => c.remark) && <State tone="look">contradicts what is known</State>}
+                {r.action === "left out" && (
+                  <button
+                    type="button"
+                    className="min-h-10 underline underline-offset-4"
+                    onClick={(e) => {
+                      e.preventDefault();
+                      onLeaveOut(leaveOut.filter((l) => l !== r.line));
+                    }}
+                  >
+                    take it in again
+                  </button>
+                )}
+              </summary>
+              <ul className="px-8 pb-2">
+                {r.changes.map((c) => (
+                  <li key={c.target}>
+                    {c.label}: {c.before && <span className="text-dim">{c.before} → </span>}
+                    <b>{c.after}</b> {c.remark && <span className="text-look">▲ {c.remark}</span>}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          </li>
+        ))}
+      </ul>
+      {rest.length > SHOWN && <p className="mt-2 text-dim">and {rest.length - SHOWN} more rows like these</p>}
+    </section>
+  );
+}
+
+function FaultyRow({
+  row,
+  busy,
+  onCorrect,
+  onLeaveOut,
+}: {
+  row: Row;
+  busy: boolean;
+  onCorrect: (c: Schemas["Correction"]) => void;
+  onLeaveOut: () => void;
+}) {
+  return (
+    <li className="border-b border-rule px-4 py-2">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <span>
+          line {row.line}, <b>{row.name || "no name"}</b>
+        </span>
+        <Button disabled={busy} onClick={onLeaveOut}>
+          Leave it out
+        </Button>
+      </div>
+      {row.faults.map((f) => (
+        <FaultLine key={`${f.column}${f.problem}`} fault={f} busy={busy} onCorrect={onCorrect} />
+      ))}
+    </li>
+  );
+}
+
+function FaultLine({
+  fault: f,
+  busy,
+  onCorrect,
+}: {
+  fault: Fault;
+  busy: boolean;
+  onCorrect: (c: Schemas["Correction"]) => void;
+}) {
+  const [value, setValue] = useState(f.value);
+  return (
+    <form
+      className="mt-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onCorrect({ line: f.line, column: f.column, value });
+      }}
+    >
+      <p>
+        <State tone="bad">{f.heading || "row"}</State> {f.problem}
+      </p>
+      {f.column >= 0 && (
+        <div className="mt-1 flex flex-wrap gap-2">
+          <TextInput
+            aria-label={`${f.heading} in line ${f.line}`}
+            className="max-w-64 font-mono"
+            value={value}
+            onChange={setValue}
+          />
+          <Button type="submit" disabled={busy || value === f.value}>
+            Mend
+          </Button>
+        </div>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,208 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { showDay } from "../parts/dates";
+import { Button, Fault } from "../parts/form";
+import { State } from "../parts/marks";
+import { Page } from "../parts/Page";
+import { Loaded } from "../parts/states";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+import { ClosingView } from "./ClosingView";
+import { StepView } from "./StepView";
+
+type Order = Schemas["Order"];
+
+export default function OrderPage() {
+  const id = Number(useParams().id);
+  const query = useQuery({
+    queryKey: ["order", id],
+    queryFn: () => take(api.GET("/api/work/{id}", { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="Reading the work order">
+      {(order) => <OrderView order={order} />}
+    </Loaded>
+  );
+}
+
+export function settled(s: Schemas["OrderStep"]) {
+  return Boolean(s.doneAt || s.skippedWhy);
+}
+
+function OrderView({ order }: { order: Order }) {
+  const mayWork = useMayWork();
+  const firstOpen = order.stepList.findIndex((s) => !settled(s));
+  const [at, setAt] = useState(firstOpen < 0 ? order.stepList.length : firstOpen);
+  const before = useRef(firstOpen);
+  // Ticking a step moves on to the next; undoing goes back to it.
+  useEffect(() => {
+    if (before.current !== firstOpen) {
+      before.current = firstOpen;
+      setAt(firstOpen < 0 ? order.stepList.length : firstOpen);
+    }
+  }, [firstOpen, order.stepList.length]);
+  const step = order.stepList[at];
+  return (
+    <Page
+      title={`${order.kit} on ${order.machine}`}
+      lead={
+        <>
+          Work order {order.id} · {order.reason} · opened {showDay(order.openedAt)} by {order.openedBy} ·{" "}
+          <Link className="underline underline-offset-4" to={`/machine/${order.machineId}`}>
+            the machine's sheet
+          </Link>
+        </>
+      }
+      actions={<Button onClick={() => print()}>Print</Button>}
+    >
+      {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
+      {order.state === "abandoned" && (
+        <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
+      )}
+      <div className="grid items-start gap-6 lg:grid-cols-[20rem_minmax(0,1fr)]">
+        <StepList order={order} at={at} onPick={setAt} />
+        {order.state === "open" && (
+          <div className="min-w-0">
+            {step ? (
+              <StepView
+                key={step.key}
+                order={order}
+                step={step}
+                number={at + 1}
+                mayWork={mayWork}
+                current={at === firstOpen}
+              />
+            ) : (
+              <FinishView order={order} mayWork={mayWork} />
+            )}
+            {mayWork && <Abandon order={order} />}
+          </div>
+        )}
+        {order.state !== "open" && step && (
+          <div className="min-w-0">
+            <StepView key={step.key} order={order} step={step} number={at + 1} mayWork={false} current={false} />
+          </div>
+        )}
+      </div>
+    </Page>
+  );
+}
+
+function StepList({ order, at, onPick }: { order: Order; at: number; onPick: (i: number) => void }) {
+  return (
+    <nav aria-label="Steps" className="bg-leaf lg:sticky lg:top-4 lg:max-h-[calc(100dvh-2rem)] lg:overflow-y-auto">
+      <p className="border-b-2 border-line px-3 py-2 font-bold">
+        {order.done} of {order.steps} steps settled
+      </p>
+      <ol>
+        {order.stepList.map((s, i) => (
+          <li key={s.key}>
+            {s.phase !== order.stepList[i - 1]?.phase && (
+              <div className="bg-wall px-3 pt-2 pb-1 text-sm font-bold text-dim">{s.phase}</div>
+            )}
+            <button
+              type="button"
+              aria-current={at === i ? "step" : undefined}
+              onClick={() => onPick(i)}
+              className={`flex min-h-10 w-full items-baseline gap-2 px-3 py-1 text-left ${at === i ? "bg-brass text-on-brass" : "hover:bg-wash"}`}
+            >
+              <span className="w-5 shrink-0 font-mono" aria-hidden="true">
+                {s.doneAt ? "✓" : s.skippedWhy ? "–" : "·"}
+              </span>
+              <span className="min-w-0">
+                {s.title}
+                <span className="sr-only">{s.doneAt ? " (done)" : s.skippedWhy ? " (skipped)" : ""}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+        {order.state === "open" && (
+          <li>
+            <button
+              type="button"
+              onClick={() => onPick(order.stepList.length)}
+              className={`min-h-11 w-full border-t-2 border-line px-3 text-left font-bold ${at >= order.stepList.length ? "bg-brass text-on-brass" : "hover:bg-wash"}`}
+            >
+              Finish
+            </button>
+          </li>
+        )}
+      </ol>
+    </nav>
+  );
+}
+
+function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
+  const { write, busy, fault } = useWrite();
+  const open = order.stepList.filter((s) => !settled(s));
+  const skipped = order.stepList.filter((s) => s.skippedWhy);
+  return (
+    <section className="border-2 border-brass bg-leaf px-5 py-4">
+      <h2 className="text-3xl font-bold">Finish</h2>
+      {open.length > 0 ? (
+        <p className="mt-2 text-lg">
+          {open.length} {open.length === 1 ? "step is" : "steps are"} still open, first: {open[0]?.title}.
+        </p>
+      ) : (
+        <p className="mt-2 text-lg">
+          Every step is settled. Finishing makes this the machine's record and ends the lock-out.
+        </p>
+      )}
+      {skipped.length > 0 && (
+        <ul className="mt-3">
+          {skipped.map((s) => (
+            <li key={s.key}>
+              <State tone="look">skipped</State> {s.title}: {s.skippedWhy}
+            </li>
+          ))}
+        </ul>
+      )}
+      <h3 className="mt-4 font-bold">Will be recorded as fitted</h3>
+      <ul>
+        {order.expected.exchanges.map((x) => (
+          <li key={x.slot}>
+            {x.label}: <span className="text-dim">{x.before}</span> → <b>{x.after}</b>
+          </li>
+        ))}
+      </ul>
+      <Fault text={fault} />
+      {mayWork && (
+        <Button
+          main
+          className="mt-4 text-lg"
+          disabled={busy || open.length > 0}
+          onClick={() =>
+            write(
+              () => take(api.POST("/api/work/{id}/finish", { params: { path: { id: order.id } } })),
+              () => say(`${order.machine} is back in service`),
+            )
+          }
+        >
+          {busy ? "Writing the record …" : "Finish the work"}
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Abandon({ order }: { order: Order }) {
+  const { write, busy, fault } = useWrite();
+  return (
+    <details className="no-print mt-6 text-dim">
+      <summary className="flex min-h-11 cursor-pointer items-center">Close without doing it</summary>
+      <p>Possible as long as nothing was done to the machine itself.</p>
+      <Fault text={fault} />
+      <Button
+        danger
+        className="mt-2"
+        disabled={busy}
+        onClick={() => write(() => take(api.POST("/api/work/{id}/abandon", { params: { path: { id: order.id } } })))}
+      >
+        Close the order
+      </Button>
+    </details>
+  );
+}
