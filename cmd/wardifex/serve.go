@@ -1,7 +1,9 @@
 package main
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -120,7 +122,11 @@ func openAPICommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			_, err = fmt.Println(string(text))
+			var indented bytes.Buffer
+			if err := json.Indent(&indented, text, "", "  "); err != nil {
+				return err
+			}
+			_, err = fmt.Println(indented.String())
 			return err
 		}}
 }

@@ -73,13 +73,13 @@ func (s *Server) fleetRow(m *store.Machine, now time.Time) FleetRow {
 		}
 	}
 	for _, slot := range s.voc.Slots {
-		f := m.Facts.Fact(machine.KeyOf(slot.Key, machine.ModelTrait))
+		name, f := m.Facts.Named(slot.Key)
 		switch {
 		case len(f.Conflict) > 0:
 			row.Models[slot.Key] = FleetReading{Value: "in conflict", Grade: f.Grade}
 		case f.Stands != nil:
 			at := f.Stands.TakenAt
-			row.Models[slot.Key] = FleetReading{Value: f.Value.Text, Grade: f.Grade, Since: &at}
+			row.Models[slot.Key] = FleetReading{Value: name, Grade: f.Grade, Since: &at}
 		}
 	}
 	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {

@@ -52,7 +52,7 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 	c.After = before.With(slots, machine.Read)
 	for _, s := range voc.Slots {
 		if _, ok := slots[s.Key]; ok {
-			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(before.Model(s.Key)), After: named(c.After.Model(s.Key))})
+			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(before, s.Key), After: named(c.After, s.Key)})
 		}
 	}
 	return c, nil
@@ -67,11 +67,11 @@ func (c Change) Effects() []fit.Effect {
 	return append(out, c.Kit.Effects...)
 }
 
-func named(model string) string {
-	if model == "" {
-		return "unknown"
+func named(s machine.Snapshot, slot string) string {
+	if name, _ := s.Named(slot); name != "" {
+		return name
 	}
-	return model
+	return "unknown"
 }
 
 // restsOn are the slots a calibration rests on with this machine as it will

@@ -62,6 +62,31 @@ func (s Snapshot) Model(slot string) string {
 	return s.facts[KeyOf(slot, ModelTrait)].Value.Text
 }
 
+// Named says what is in a slot in a few words, and the fact that says it: the
+// model, or where that is unknown the first two traits of which a value stands
+// ("compiled, 2.0.8"), with the weaker of their grades.
+func (s Snapshot) Named(slot string) (string, Fact) {
+	f := s.Fact(KeyOf(slot, ModelTrait))
+	if f.Grade != Unknown {
+		return f.Value.Text, f
+	}
+	words := ""
+	for _, t := range s.voc.Traits {
+		g, ok := s.facts[t.Key()]
+		if t.Slot != slot || !ok || !g.Known() {
+			continue
+		}
+		if words != "" {
+			if g.Grade < f.Grade {
+				f = g
+			}
+			return words + ", " + t.Show(g.Value), f
+		}
+		words, f = t.Show(g.Value), g
+	}
+	return words, f
+}
+
 // Fitted reports whether a part is known to be in the slot.
 func (s Snapshot) Fitted(slot string) bool {
 	m := s.Model(slot)

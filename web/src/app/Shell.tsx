@@ -27,59 +27,72 @@ export function Shell() {
   useKeys(keys);
 
   return (
-    <div className="flex min-h-dvh flex-col lg:flex-row">
-      <a href="#page" className="absolute left-2 -top-20 z-50 bg-brass px-4 py-2 text-on-brass focus:top-2">
+    <div className="min-h-dvh">
+      <a href="#page" className="absolute -top-20 left-2 z-50 bg-leaf px-4 py-2 text-ink focus:top-2">
         Skip to the page
       </a>
-      <nav
-        aria-label="Places"
-        className="no-print flex shrink-0 flex-wrap items-center gap-1 border-line bg-brass px-3 py-2 text-on-brass lg:sticky lg:top-0 lg:h-dvh lg:w-48 lg:flex-col lg:flex-nowrap lg:items-stretch lg:gap-0 lg:px-0 lg:py-5 dark:bg-leaf dark:text-ink dark:lg:border-r"
-      >
-        <Link to="/" className="mr-3 px-2 text-xl font-extrabold tracking-tight lg:mr-0 lg:mb-6 lg:px-5 lg:text-2xl">
+      <header className="no-print flex flex-wrap items-end gap-x-6 bg-brass px-4 pt-2 text-on-brass lg:px-8 dark:bg-leaf dark:text-ink">
+        <Link to="/" className="flex min-h-12 items-center gap-3 pb-1 text-2xl font-extrabold tracking-tight">
+          <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
+            <path d="M4 10v17h24V10" fill="none" stroke="currentColor" strokeWidth="3.5" />
+            <path d="M10 4h12v16H10z" className="fill-[#e0a32e]" />
+          </svg>
           Wardifex
         </Link>
-        {places.map((p) => (
-          <NavLink
-            key={p.path}
-            to={p.path}
-            end={p.path === "/"}
-            className={({ isActive }) =>
-              `flex min-h-11 items-center justify-between gap-3 rounded-sm px-3 font-semibold lg:rounded-none lg:px-5 ${isActive ? "bg-leaf text-ink lg:-mr-px dark:bg-wash" : "hover:bg-black/20"}`
-            }
-          >
-            {p.label}
-            <kbd className="hidden font-mono text-sm opacity-80 lg:inline">{p.key}</kbd>
-          </NavLink>
-        ))}
-        <div className="hidden flex-1 lg:block" />
-        <button
-          type="button"
-          onClick={() => setPalette(true)}
-          className="min-h-11 px-3 text-left hover:bg-black/20 lg:px-5"
-        >
-          Go to … <kbd className="font-mono text-sm opacity-80">/</kbd>
-        </button>
-        <button
-          type="button"
-          onClick={() => setHelp(true)}
-          className="min-h-11 px-3 text-left hover:bg-black/20 lg:px-5"
-        >
-          Keys <kbd className="font-mono text-sm opacity-80">?</kbd>
-        </button>
-        <div className="px-3 text-sm lg:mt-3 lg:border-t lg:border-current/30 lg:px-5 lg:pt-3">
-          <div className="font-semibold">{session.name}</div>
-          <div className="opacity-90">{session.role}</div>
-          <button type="button" onClick={signOut} className="min-h-10 underline underline-offset-4">
+        <nav aria-label="Places" className="flex flex-wrap items-end gap-1">
+          {places.map((p) => (
+            <NavLink
+              key={p.path}
+              to={p.path}
+              end={p.path === "/"}
+              title={p.hint}
+              className={({ isActive }) =>
+                `flex min-h-12 items-center border-x-2 border-t-2 px-4 pb-0.5 font-semibold [clip-path:polygon(10px_0,calc(100%-10px)_0,100%_100%,0_100%)] ${isActive ? "border-transparent bg-wall text-ink" : "border-transparent bg-white/12 hover:bg-white/25 dark:bg-wash/60"}`
+              }
+            >
+              {keyed(p.label, p.key)}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto flex flex-wrap items-center gap-1 text-[0.95rem]">
+          <button type="button" onClick={() => setPalette(true)} className="min-h-11 px-3 hover:bg-white/20">
+            Go to … <kbd className="border border-current/50 px-1.5 font-mono text-sm">/</kbd>
+          </button>
+          <button type="button" onClick={() => setHelp(true)} className="min-h-11 px-3 hover:bg-white/20">
+            Keys <kbd className="border border-current/50 px-1.5 font-mono text-sm">?</kbd>
+          </button>
+          <span className="px-2">
+            {session.name}, {session.role}
+          </span>
+          <button type="button" onClick={signOut} className="min-h-11 px-2 underline underline-offset-4">
             Sign out
           </button>
         </div>
-      </nav>
-      <main id="page" tabIndex={-1} className="min-w-0 flex-1 px-4 py-5 outline-none lg:px-8">
+      </header>
+      <main id="page" tabIndex={-1} className="mx-auto max-w-[100rem] px-4 py-5 outline-none lg:px-8">
         <Outlet />
       </main>
       <Palette open={palette} onOpenChange={setPalette} />
       <Help open={help} onOpenChange={setHelp} />
       <Toasts />
     </div>
+  );
+}
+
+/** A label with its key underlined where it stands in it, or added. */
+function keyed(label: string, key: string) {
+  const at = label.toLowerCase().indexOf(key);
+  if (at < 0)
+    return (
+      <>
+        {label}&nbsp;<span className="font-mono text-sm opacity-80">{key}</span>
+      </>
+    );
+  return (
+    <span>
+      {label.slice(0, at)}
+      <span className="underline decoration-2 underline-offset-4">{label.slice(at, at + 1)}</span>
+      {label.slice(at + 1)}
+    </span>
   );
 }

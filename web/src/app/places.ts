@@ -1,9 +1,9 @@
 /** The places of the application, each with its single key. */
 export const places = [
   { path: "/", label: "Fleet", key: "f", hint: "every machine, by slot" },
-  { path: "/ask", label: "Does it fit?", key: "u", hint: "a kit against the fleet" },
+  { path: "/ask", label: "Does it fit?", key: "i", hint: "a kit against the fleet" },
   { path: "/work", label: "Work", key: "w", hint: "orders open and done" },
-  { path: "/due", label: "What is next", key: "d", hint: "maintenance by urgency" },
+  { path: "/due", label: "What is next", key: "x", hint: "maintenance by urgency" },
   { path: "/bring-in", label: "Bring in", key: "b", hint: "register and meters from CSV" },
 ] as const;
 

@@ -31,7 +31,7 @@ export default function AskPage() {
                   >
                     <b className="block">{k.name}</b>
                     <span className="text-sm text-dim">
-                      {k.what}, about {k.minutes} min, {k.price}
+                      {k.what}, about {k.minutes} min, price {k.price}
                     </span>
                   </Link>
                 </li>

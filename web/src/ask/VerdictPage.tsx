@@ -67,14 +67,14 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
           {v.further.length > 0 && (
             <section aria-labelledby="further">
               <h2 id="further" className="mb-2 text-2xl font-bold">
-                {ready ? "With these further changes" : "It would also need"}
+                {ready ? "With these further changes" : "It may also need"}
               </h2>
               <ul className="bg-leaf">
                 {v.further.map((f) => (
                   <li key={f.key} className="border-b border-rule px-3 py-2">
                     <b>{f.title}</b>{" "}
                     <span className="text-dim">
-                      {f.price} · {f.minutes} min
+                      price {f.price}, {f.minutes} min
                     </span>
                   </li>
                 ))}

@@ -117,7 +117,7 @@ function DueList({ due }: { due: Schemas["DueAnswer"] }) {
                   </td>
                   <th scope="row" className="px-3 py-2 text-left">
                     <Link
-                      className="inline-block min-h-10 text-lg font-bold underline-offset-4 hover:underline"
+                      className="text-lg font-bold underline-offset-4 hover:underline"
                       to={`/machine/${r.machineId}`}
                     >
                       {r.machine}

@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
-import { fromToday, showDay } from "../parts/dates";
+import { fromToday, showDay, showMonth } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Check, Select, TextInput } from "../parts/form";
 import { GradeMark, State } from "../parts/marks";
@@ -200,15 +200,13 @@ function FleetTable({ fleet }: { fleet: Schemas["Fleet"] }) {
                     <Link
                       data-row
                       to={`/machine/${r.id}`}
-                      className="block min-h-14 px-3 py-2 text-lg leading-tight font-bold"
+                      className="block min-h-12 px-3 py-1.5 text-lg leading-tight font-bold"
                     >
                       {r.name}
-                      <span className="block text-sm font-normal text-dim">
-                        {r.bay} · {r.maker}
-                      </span>
+                      <span className="block text-sm font-normal text-dim">{r.bay}</span>
                     </Link>
                   </th>
-                  <td className="px-3 py-2">
+                  <td className="px-3 py-1.5">
                     <State tone={r.protection.proven ? "good" : "bad"}>
                       {r.protection.proven ? "proven" : "not proven"}
                     </State>
@@ -231,16 +229,16 @@ function FleetTable({ fleet }: { fleet: Schemas["Fleet"] }) {
                   {slots.map((s) => {
                     const m = r.models[s.key];
                     return (
-                      <td key={s.key} className="px-3 py-2">
+                      <td key={s.key} className="px-3 py-1.5">
                         <div className={m ? "" : "text-dim"}>{m?.value ?? "unknown"}</div>
                         <div className="flex flex-wrap gap-x-2 text-sm text-dim">
                           <GradeMark grade={m?.grade ?? "unknown"} word={Boolean(m)} />
-                          {m?.since && <span>{showDay(m.since)}</span>}
+                          {m?.since && <span>{showMonth(m.since)}</span>}
                         </div>
                       </td>
                     );
                   })}
-                  <td className="px-3 py-2">
+                  <td className="px-3 py-1.5">
                     {r.next && (
                       <button type="button" className="min-h-11 text-left" onClick={() => go("/due")}>
                         <span className="block">{r.next.title}</span>

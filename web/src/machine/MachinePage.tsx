@@ -239,7 +239,8 @@ function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string) 
                 {c.value && <span className={`font-mono ${c.state === "void" ? "line-through" : ""}`}>{c.value}</span>}
                 {c.at && (
                   <span className="block text-sm text-dim">
-                    {showDay(c.at)}, {c.by}; kept in: {c.store}
+                    {showDay(c.at)}, {c.by}
+                    {c.store !== "the part itself" && `; kept in: ${c.store}`}
                   </span>
                 )}
                 {c.voided && (

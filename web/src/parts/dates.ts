@@ -4,6 +4,12 @@ export function showDay(iso: string | undefined): string {
   return iso ? day.format(new Date(iso)) : "";
 }
 
+const month = new Intl.DateTimeFormat("en-GB", { month: "short", year: "numeric", timeZone: "UTC" });
+
+export function showMonth(iso: string): string {
+  return month.format(new Date(iso));
+}
+
 /** "in 12 days", "3 days ago", counted from the record's clock. */
 export function fromToday(iso: string, today: string): string {
   const days = Math.round((Date.parse(iso) - Date.parse(today)) / 86_400_000);

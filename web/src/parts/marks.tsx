@@ -3,9 +3,10 @@ import type { ReactNode } from "react";
 /** Tally strokes for evidence: one claimed, two marked, three read, four crossed proven. */
 export function GradeMark({ grade, word = true }: { grade: string; word?: boolean }) {
   const n = ["unknown", "claimed", "marked", "read", "proven"].indexOf(grade);
+  const width = n <= 0 ? 22 : n === 4 ? 24 : 3 + n * 5;
   return (
     <span className={`inline-flex items-center gap-1.5 whitespace-nowrap ${n <= 1 ? "text-dim" : ""}`}>
-      <svg width="24" height="16" viewBox="0 0 24 16" aria-hidden="true" className="shrink-0">
+      <svg width={width} height="16" viewBox={`0 0 ${width} 16`} aria-hidden="true" className="shrink-0">
         {n <= 0 && <path d="M4 8h15" stroke="currentColor" strokeWidth="2" strokeDasharray="2 3" />}
         {[0, 1, 2, 3].slice(0, Math.max(n, 0)).map((i) => (
           <path
@@ -37,8 +38,8 @@ const verdictLook: Record<string, { tone: string; block: ReactNode }> = {
     tone: "text-cond",
     block: (
       <>
-        <rect x="7" y="5" width="6" height="12" fill="currentColor" />
-        <path d="M15 6h3M16.5 4.5v3M14 11v6h3v-6z" stroke="currentColor" strokeWidth="1.6" fill="none" />
+        <rect x="7" y="11" width="10" height="6" fill="currentColor" />
+        <path d="M12 1v8M8 5h8" stroke="currentColor" strokeWidth="2.2" />
       </>
     ),
   },

@@ -1,0 +1,65 @@
+SHELL := /bin/sh
+PORT ?= 8080
+export PORT
+GO_SOURCES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql') go.mod go.sum
+WEB_SOURCES := $(shell find web/src web/public web/index.html -type f) web/package-lock.json web/vite.config.ts web/tsconfig.json
+
+.PHONY: help demo demo-reset test test-fast dev lint bench screenshots build types check-types
+
+help: ## this list
+	@sed -n 's/^\([a-z-]*\):.*## \(.*\)/make \1	\2/p' Makefile | expand -t 20
+
+demo: bin/wardifex ## install what is missing, build, start PostgreSQL and the demo room at http://127.0.0.1:8080 (PORT overrides)
+	@scripts/need.sh postgres
+	@exec bin/wardifex demo
+
+demo-reset: bin/wardifex ## throw the demo's data away; the next make demo starts over
+	@scripts/need.sh postgres
+	@bin/wardifex demo reset
+
+test: build check-types lint ## everything: types, lint, core, store, server, browser
+	@scripts/need.sh postgres chromium
+	go test ./... -timeout 15m
+
+test-fast: ## the core alone, in seconds
+	go test ./internal/core/...
+
+dev: bin/wardifex ## the demo with the front end reloading at http://127.0.0.1:5173
+	@scripts/need.sh postgres
+	@bin/wardifex demo & demo=$$!; trap 'kill $$demo; wait $$demo' INT TERM EXIT; cd web && npx vite
+
+lint: web/node_modules/.installed ## gofmt, vet, staticcheck, biome, tsc
+	@test -z "$$(gofmt -l cmd internal e2e web/embed.go)" || { echo "not gofmt'ed:"; gofmt -l cmd internal e2e web/embed.go; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run --silent lint
+
+bench: build ## ratios: verdicts, fleet answer, size of the first page
+	@scripts/need.sh postgres
+	@go test ./internal/core/... ./internal/server -run '^$$' -bench . -benchtime 20x
+
+screenshots: build ## the pictures of the README, from the demo data
+	@scripts/need.sh postgres chromium
+	WARDIFEX_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
+
+build: bin/wardifex ## the binary with the front end in it
+
+types: web/node_modules/.installed ## write the OpenAPI document and the front end's types anew
+	go run ./cmd/wardifex openapi > docs/openapi.json
+	cd web && npm run --silent types
+
+check-types: web/node_modules/.installed ## fail when the committed API types are not those of the Go types
+	@mkdir -p bin
+	@go run ./cmd/wardifex openapi > bin/openapi.json
+	@cmp bin/openapi.json docs/openapi.json || { echo "docs/openapi.json is stale: run make types"; exit 1; }
+	@cd web && npx --no-install openapi-typescript ../bin/openapi.json -o ../bin/schema.gen.ts >/dev/null && cmp ../bin/schema.gen.ts src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make types"; exit 1; }
+
+bin/wardifex: $(GO_SOURCES) web/dist/index.html
+	go build -o $@ ./cmd/wardifex
+
+web/dist/index.html: $(WEB_SOURCES) web/node_modules/.installed
+	cd web && npm run --silent build
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@

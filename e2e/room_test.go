@@ -1,0 +1,291 @@
+package e2e
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/demo"
+	"wardifex/internal/postgres"
+	"wardifex/internal/server"
+	"wardifex/internal/store"
+	"wardifex/web"
+)
+
+// room is the application with the demo room, for all tests of this package.
+var room struct {
+	cluster *postgres.Cluster
+	store   *store.Store
+	url     string
+	browser context.Context
+}
+
+func TestMain(m *testing.M) {
+	code, err := runIn(m)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		code = 1
+	}
+	os.Exit(code)
+}
+
+func runIn(m *testing.M) (int, error) {
+	ctx := context.Background()
+	if f, err := web.Files().Open("/index.html"); err != nil {
+		return 1, errors.New("the front end is not built: run make build")
+	} else {
+		f.Close()
+	}
+	cluster, err := postgres.Start(ctx, postgres.Options{})
+	if err != nil {
+		return 1, err
+	}
+	defer cluster.Stop()
+	room.cluster = cluster
+	st, err := freshRoom(ctx, "room")
+	if err != nil {
+		return 1, err
+	}
+	defer st.Close()
+	room.store = st
+	url, stop, err := serve(st, true)
+	if err != nil {
+		return 1, err
+	}
+	defer stop()
+	room.url = url
+	browser, quit, err := startBrowser(ctx)
+	if err != nil {
+		return 1, err
+	}
+	defer quit()
+	room.browser = browser
+	return m.Run(), nil
+}
+
+// freshRoom makes a database filled with the demo room.
+func freshRoom(ctx context.Context, name string) (*store.Store, error) {
+	if err := room.cluster.CreateDatabase(ctx, name, ""); err != nil {
+		return nil, err
+	}
+	st, err := store.Open(room.cluster.DSN(name), catalogue.Vocabulary())
+	if err != nil {
+		return nil, err
+	}
+	if err := st.Migrate(ctx); err != nil {
+		return nil, err
+	}
+	return st, demo.Seed(ctx, st)
+}
+
+func serve(st *store.Store, withDemo bool) (url string, stop func(), err error) {
+	config := server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
+	if withDemo {
+		config.Demo = []server.DemoAccount{{Name: "technician", Password: demo.Password, Role: "technician"}, {Name: "lead", Password: demo.Password, Role: "lead"}, {Name: "member", Password: demo.Password, Role: "member"}}
+	}
+	app := server.New(config)
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return "", nil, err
+	}
+	srv := &http.Server{Handler: app}
+	go srv.Serve(l)
+	return "http://" + l.Addr().String(), func() { srv.Close(); app.Close() }, nil
+}
+
+func startBrowser(ctx context.Context) (context.Context, func(), error) {
+	path, err := exec.LookPath("chromium")
+	if err != nil {
+		return nil, nil, errors.New("no Chromium: install Debian's package with: apt-get install chromium")
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("lang", "en-GB"), chromedp.WindowSize(1280, 800))
+	if os.Geteuid() == 0 {
+		options = append(options, chromedp.NoSandbox)
+	}
+	alloc, cancel := chromedp.NewExecAllocator(ctx, options...)
+	browser, quit := chromedp.NewContext(alloc)
+	return browser, func() { quit(); cancel() }, chromedp.Do(browser)
+}
+
+// page is a browser page with its own cookies.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+	url string
+}
+
+// patience bounds every wait for a condition.
+const patience = 20 * time.Second
+
+// open opens a page of the room, of the size given, with a fresh profile.
+func open(t *testing.T, width, height int64) *page { return openAt(t, room.url, width, height) }
+
+func openAt(t *testing.T, url string, width, height int64) *page {
+	t.Helper()
+	ctx, cancel := chromedp.NewContext(room.browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(cancel)
+	p := &page{t: t, ctx: ctx, url: url}
+	err := chromedp.Listen(ctx, func(ev any) {
+		switch e := ev.(type) {
+		case *runtime.EventExceptionThrown:
+			t.Errorf("the page threw: %s %s", e.ExceptionDetails.Text, describe(e.ExceptionDetails))
+		case *log.EventEntryAdded:
+			if strings.Contains(e.Entry.Text, "Content Security Policy") {
+				t.Errorf("refused by the page's policy: %s", e.Entry.Text)
+			}
+		}
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, target, log.Enable, cdp.Empty{}); err != nil {
+			return err
+		}
+		_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+			{Name: "prefers-color-scheme", Value: "light"}, {Name: "prefers-reduced-motion", Value: "reduce"}}})
+		return err
+	}), chromedp.EmulateViewport(width, height))
+	return p
+}
+
+func describe(d *runtime.ExceptionDetails) string {
+	if d.Exception != nil {
+		return d.Exception.Description
+	}
+	return ""
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		p.fail(err.Error())
+	}
+}
+
+// value evaluates JavaScript in the page.
+func value[T any](p *page, js string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](js))
+	if err != nil {
+		p.fail(fmt.Sprintf("%s: %v", js, err))
+	}
+	return v
+}
+
+// until waits for a condition in JavaScript, over page loads too.
+func (p *page) until(what, js string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	tick := time.NewTicker(30 * time.Millisecond)
+	defer tick.Stop()
+	for {
+		if ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](js)); err == nil && ok {
+			return
+		}
+		select {
+		case <-ctx.Done():
+			p.fail("waited in vain for " + what)
+		case <-tick.C:
+		}
+	}
+}
+
+func (p *page) fail(why string) {
+	p.t.Helper()
+	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText.slice(0, 4000)`))
+	p.t.Fatalf("%s\n--- the page says:\n%s", why, text)
+}
+
+func (p *page) visit(path string) { p.t.Helper(); p.do(chromedp.Navigate(p.url + path)) }
+
+// sees waits until the page shows a text.
+func (p *page) sees(text string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("the text %q", text), fmt.Sprintf(`document.body.innerText.includes(%q)`, text))
+}
+
+// says reports whether the page shows a text now.
+func (p *page) says(text string) bool {
+	p.t.Helper()
+	return value[bool](p, fmt.Sprintf(`document.body.innerText.includes(%q)`, text))
+}
+
+// find gives the JavaScript that finds a control by its role's elements and
+// its visible text or accessible label.
+func find(name string) string {
+	return fmt.Sprintf(`(() => {
+		const want = %q;
+		const seen = (e) => e.getClientRects().length > 0 && !e.disabled;
+		const label = (e) => (e.getAttribute('aria-label') ?? '') || [...(e.labels ?? [])].map((l) => l.innerText).join(' ') || e.innerText || e.value || '';
+		const scope = document.querySelector('[role=dialog]') ?? document;
+		const all = [...scope.querySelectorAll('a, button, summary, input, select, textarea')].filter(seen);
+		return all.find((e) => label(e).trim() === want) ?? all.find((e) => label(e).trim().startsWith(want));
+	})()`, name)
+}
+
+// focus moves the keyboard's focus to a control, as tabbing to it would.
+func (p *page) focus(name string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("the control %q", name), fmt.Sprintf(`(() => { const e = %s; e?.focus(); return e !== undefined && document.activeElement === e; })()`, find(name)))
+}
+
+// press presses a control by keyboard: Enter for links and buttons, Space for
+// boxes.
+func (p *page) press(name string) {
+	p.t.Helper()
+	p.focus(name)
+	if value[bool](p, `['checkbox', 'radio'].includes(document.activeElement.type)`) {
+		p.do(chromedp.KeyEvent(" "))
+		return
+	}
+	p.do(chromedp.KeyEvent(kb.Enter))
+}
+
+// types writes into a field in place of what is there.
+func (p *page) types(name, text string) {
+	p.t.Helper()
+	p.focus(name)
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.select?.()`), chromedp.KeyEvent(kb.Delete), chromedp.KeyEvent(text))
+}
+
+// chooses picks an option of a list by typing its first letters.
+func (p *page) chooses(name, option string) {
+	p.t.Helper()
+	p.focus(name)
+	p.do(chromedp.KeyEvent(option))
+	if got := value[string](p, `document.activeElement.selectedOptions[0].text`); got != option {
+		p.fail(fmt.Sprintf("%s: typing %q chose %q", name, option, got))
+	}
+}
+
+func (p *page) signIn(account string) {
+	p.t.Helper()
+	p.visit("/")
+	p.sees("Sign in")
+	p.types("Name", account)
+	p.types("Password", demo.Password)
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.sees("Does it fit?")
+}

@@ -1,0 +1,29 @@
+#!/bin/sh
+# Installs from Debian what is missing: need.sh postgres | chromium
+set -eu
+
+install() {
+	echo "Installing from Debian: $*"
+	if [ "$(id -u)" = 0 ]; then run=""; elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then run="sudo"; else
+		echo "These Debian packages are missing and need an administrator: apt-get install $*" >&2
+		exit 1
+	fi
+	$run apt-get update -q >/dev/null
+	DEBIAN_FRONTEND=noninteractive $run apt-get install -y -q --no-install-recommends "$@" >/dev/null
+}
+
+for what in "$@"; do
+	case "$what" in
+	postgres)
+		if ! ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1; then
+			# Debian would start a system cluster of its own; we want the programs only.
+			if [ "$(id -u)" = 0 ] && [ ! -e /etc/postgresql-common ]; then
+				mkdir -p /etc/postgresql-common/createcluster.d
+				echo "create_main_cluster = false" >/etc/postgresql-common/createcluster.d/wardifex.conf
+			fi
+			install postgresql
+		fi
+		;;
+	chromium) command -v chromium >/dev/null || install chromium fonts-liberation ;;
+	esac
+done
