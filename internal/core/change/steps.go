@@ -238,6 +238,8 @@ func StepFor(k Kind) (Step, bool) {
 		s.Form = ProtectionForm
 	case Cold:
 		s.Form = ColdForm
+	case ZOffset:
+		s.Form = ZOffsetForm
 	case Direction:
 		s.Form = TickForm
 	}

@@ -31,13 +31,6 @@ func (t Truth) Or(u Truth) Truth { return Truth{max(t.Lo, u.Lo), max(t.Hi, u.Hi)
 // Not turns yes into no and leaves what is open open.
 func (t Truth) Not() Truth { return Truth{Yes - t.Hi, Yes - t.Lo} }
 
-func truthOf(b bool) Truth {
-	if b {
-		return isYes
-	}
-	return isNo
-}
-
 // Answer is what a technician hears.
 type Answer string
 

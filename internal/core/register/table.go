@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"errors"
 	"fmt"
+	"io"
 	"strings"
 	"unicode/utf8"
 )
@@ -100,12 +101,15 @@ func readWith(text string, sep rune, maxRows int) (Table, error) {
 	r.Comma, r.FieldsPerRecord = sep, -1
 	for {
 		record, err := r.Read()
-		if record == nil && err != nil {
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
 			var parse *csv.ParseError
 			if errors.As(err, &parse) {
 				return t, fmt.Errorf("line %d: %s", parse.StartLine, quoteTrouble(parse))
 			}
-			break
+			return t, err
 		}
 		line, _ := r.FieldPos(0)
 		if t.Headings == nil {
@@ -130,8 +134,8 @@ func readWith(text string, sep rune, maxRows int) (Table, error) {
 }
 
 func quoteTrouble(e *csv.ParseError) string {
-	if errors.Is(e.Err, csv.ErrQuote) && e.Line != e.StartLine || strings.Contains(e.Err.Error(), "extraneous or missing") {
-		return "a quoted cell is opened and not closed; the file seems to be cut off"
+	if errors.Is(e.Err, csv.ErrQuote) {
+		return "a quoted cell is not closed where it should be; the file seems to be cut off"
 	}
 	return "a quotation mark stands in the middle of a cell; double it (\"\") and put the whole cell in quotation marks"
 }

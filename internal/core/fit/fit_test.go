@@ -1,0 +1,325 @@
+package fit_test
+
+import (
+	"fmt"
+	"math/rand"
+	"strings"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+var voc = catalogue.Vocabulary()
+
+// facts builds a snapshot; a value may name its grade after a slash, and two
+// values with | between them are a conflict. The grade is read otherwise.
+func facts(t testing.TB, values map[string]string) machine.Snapshot {
+	t.Helper()
+	var rs []machine.Reading
+	for key, written := range values {
+		tr, ok := voc.Trait(machine.Key(key))
+		if !ok {
+			t.Fatalf("no trait %s", key)
+		}
+		text, word, _ := strings.Cut(written, "/")
+		grade := machine.Read
+		if word != "" {
+			var err error
+			if grade, err = machine.ParseGrade(word); err != nil {
+				t.Fatal(err)
+			}
+		}
+		for _, one := range strings.Split(text, "|") {
+			v, err := tr.Parse(one)
+			if err != nil {
+				t.Fatal(err)
+			}
+			rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade, TakenAt: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), By: "x"})
+		}
+	}
+	return machine.Take(voc, nil, rs)
+}
+
+// Source: Kleene, Introduction to Metamathematics, 1952, §64, the strong
+// three-valued tables, with U as the interval No…Yes.
+func TestKleene(t *testing.T) {
+	no, open, yes := fit.Truth{Lo: fit.No, Hi: fit.No}, fit.Truth{Lo: fit.No, Hi: fit.Yes}, fit.Truth{Lo: fit.Yes, Hi: fit.Yes}
+	all := []fit.Truth{no, open, yes}
+	and := [3][3]fit.Truth{{no, no, no}, {no, open, open}, {no, open, yes}}
+	or := [3][3]fit.Truth{{no, open, yes}, {open, open, yes}, {yes, yes, yes}}
+	not := [3]fit.Truth{yes, open, no}
+	for i, a := range all {
+		if a.Not() != not[i] {
+			t.Errorf("not %v = %v", a, a.Not())
+		}
+		for j, b := range all {
+			if a.And(b) != and[i][j] {
+				t.Errorf("%v and %v = %v", a, b, a.And(b))
+			}
+			if a.Or(b) != or[i][j] {
+				t.Errorf("%v or %v = %v", a, b, a.Or(b))
+			}
+		}
+	}
+}
+
+func TestAnswers(t *testing.T) {
+	for truth, want := range map[fit.Truth]fit.Answer{
+		{Lo: fit.Yes, Hi: fit.Yes}: fit.Fits, {Lo: fit.If, Hi: fit.If}: fit.FitsIf, {Lo: fit.If, Hi: fit.Yes}: fit.FitsIf,
+		{Lo: fit.No, Hi: fit.No}: fit.DoesNotFit, {Lo: fit.No, Hi: fit.If}: fit.LookFirst, {Lo: fit.No, Hi: fit.Yes}: fit.LookFirst,
+	} {
+		if got := truth.Answer(); got != want {
+			t.Errorf("%v: %s, want %s", truth, got, want)
+		}
+	}
+}
+
+// sure is a machine that the contact probe fits in every respect.
+var sure = map[string]string{
+	"probe.model": "none", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "firmware.family": "compiled",
+	"mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "firmware.size": "186",
+}
+
+func but(changes map[string]string) map[string]string {
+	out := map[string]string{}
+	for k, v := range sure {
+		out[k] = v
+	}
+	for k, v := range changes {
+		if v == "" {
+			delete(out, k)
+		} else {
+			out[k] = v
+		}
+	}
+	return out
+}
+
+// The expected answers are common practice of fitting contact probes.
+func TestContactProbe(t *testing.T) {
+	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tests := []struct {
+		name    string
+		facts   map[string]string
+		want    fit.Answer
+		further string   // keys of the further changes
+		look    []string // inspections in order; nil when not asked
+	}{
+		{"everything read and right", sure, fit.Fits, "", []string{}},
+		{"only the seller says there is a header", but(map[string]string{"mainboard.probe-port": "yes/claimed"}), fit.LookFirst, "", []string{"cover"}},
+		{"the header is marked on a sticker only", but(map[string]string{"mainboard.probe-port": "yes/marked"}), fit.LookFirst, "", []string{"cover"}},
+		{"a claim against it decides nothing either", but(map[string]string{"mainboard.chip-maker": "pin-compatible twin/claimed"}), fit.LookFirst, "", []string{"ribbon"}},
+		{"no header, display header free", but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "yes"}), fit.FitsIf, "port-adapter", []string{}},
+		{"no header, display header taken", but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "no"}), fit.DoesNotFit, "", []string{}},
+		{"no header, display header unknown", but(map[string]string{"mainboard.probe-port": "no"}), fit.LookFirst, "", []string{"cover"}},
+		{"early carriage without holes", but(map[string]string{"carriage.bracket-holes": "no", "carriage.hole-spacing": ""}), fit.FitsIf, "carriage-plate", []string{}},
+		{"carriage unseen: fits either way, looking may save the plate", but(map[string]string{"carriage.bracket-holes": "", "carriage.hole-spacing": ""}), fit.FitsIf, "carriage-plate", []string{"carriage"}},
+		{"holes of another pattern", but(map[string]string{"carriage.hole-spacing": "24"}), fit.FitsIf, "carriage-plate", []string{}},
+		{"pin-compatible twin of the processor", but(map[string]string{"mainboard.chip-maker": "pin-compatible twin"}), fit.DoesNotFit, "", []string{}},
+		{"two people read the chip differently", but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin"}), fit.LookFirst, "", []string{"ribbon"}},
+		{"a conflict that does not matter: hosted", but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin", "firmware.family": "hosted"}), fit.Fits, "", []string{}},
+		{"a conflict between two sizes that both have room", but(map[string]string{"mainboard.flash": "512|256"}), fit.Fits, "", []string{}},
+		{"a conflict between sizes of which one has no room", but(map[string]string{"mainboard.flash": "512|192"}), fit.LookFirst, "", []string{"ribbon"}},
+		{"scripted family: no build in the kit", but(map[string]string{"firmware.family": "scripted"}), fit.DoesNotFit, "", []string{}},
+		// 256 KB with 8 KB taken by a bootloader, common practice: 256 − 8 − 244 = 4 KiB.
+		{"flash one KiB short", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "244"}), fit.DoesNotFit, "", []string{}},
+		{"flash just enough", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "243"}), fit.Fits, "", []string{}},
+		{"bootloader unknown and without weight", but(map[string]string{"mainboard.bootloader-size": ""}), fit.Fits, "", []string{}},
+		{"bootloader unknown and decisive", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "256", "firmware.size": "225"}), fit.LookFirst, "", []string{"upload"}},
+		{"flash full whatever the bootloader takes", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "128", "firmware.size": "126"}), fit.DoesNotFit, "", []string{}},
+		{"contact probe fitted already", but(map[string]string{"probe.model": "Plumbline", "probe.senses": "surface, by touch"}), fit.DoesNotFit, "", []string{}},
+		{"probe that senses metal: is replaced", but(map[string]string{"probe.model": "Sounder", "probe.senses": "metal, without touch"}), fit.Fits, "", []string{}},
+		{"nothing known of the probe", but(map[string]string{"probe.model": ""}), fit.LookFirst, "", []string{"outside"}},
+		{"a no that decides outweighs what is unknown", but(map[string]string{"firmware.family": "scripted", "mainboard.probe-port": "", "mainboard.flash": ""}), fit.DoesNotFit, "", []string{}},
+		{"nothing known at all", map[string]string{}, fit.LookFirst, "", []string{"display", "outside", "carriage", "cover", "ribbon", "upload"}},
+	}
+	for _, tt := range tests {
+		v := j.Verdict(facts(t, tt.facts))
+		var further, look []string
+		for _, f := range v.Further {
+			further = append(further, f.Key)
+		}
+		for _, l := range v.Look {
+			look = append(look, l.Inspection.Key)
+		}
+		if v.Answer != tt.want || v.Answer == fit.FitsIf && strings.Join(further, " ") != tt.further {
+			t.Errorf("%s: %s with %v (%s), want %s with %q", tt.name, v.Answer, further, v.Headline, tt.want, tt.further)
+		}
+		if tt.look != nil && fmt.Sprint(look) != fmt.Sprint(tt.look) {
+			t.Errorf("%s: look %v, want %v", tt.name, look, tt.look)
+		}
+		if v.Headline == "" {
+			t.Errorf("%s: no headline", tt.name)
+		}
+	}
+}
+
+// The sum is shown with its numbers.
+func TestArithmetic(t *testing.T) {
+	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := j.Verdict(facts(t, but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "190"})))
+	if want := "256 flash − 8 taken by the bootloader − 190 size of the build = 58 KiB; needs 5 KiB"; !anyArithmetic(v.Reasons, want) {
+		t.Errorf("no outcome shows %q", want)
+	}
+}
+
+func anyArithmetic(o fit.Outcome, want string) bool {
+	if o.Arithmetic == want {
+		return true
+	}
+	for _, p := range o.Parts {
+		if anyArithmetic(p, want) {
+			return true
+		}
+	}
+	return false
+}
+
+// Whatever is known: the quick judgement and the explained one agree; and
+// answering an open question by a sufficient reading never widens the verdict.
+func TestJudgementProperties(t *testing.T) {
+	random := rand.New(rand.NewSource(1))
+	keys := []string{"probe.model", "probe.senses", "mainboard.probe-port", "mainboard.display-port", "carriage.bracket-holes", "carriage.hole-spacing", "firmware.family", "mainboard.chip-maker", "mainboard.flash", "mainboard.bootloader-size", "firmware.size"}
+	pick := func(tr *machine.Trait) string {
+		switch tr.Kind {
+		case machine.Number:
+			return []string{"8", "18", "24", "64", "128", "256"}[random.Intn(6)]
+		case machine.YesNo:
+			return []string{"yes", "no"}[random.Intn(2)]
+		case machine.Choice:
+			return tr.Choices[random.Intn(len(tr.Choices))]
+		}
+		return []string{"none", "Plumbline"}[random.Intn(2)]
+	}
+	for _, kit := range catalogue.Kits() {
+		j, err := fit.NewJudge(kit, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for round := 0; round < 3000; round++ {
+			known := map[string]string{}
+			for _, k := range keys {
+				tr, _ := voc.Trait(machine.Key(k))
+				v := pick(tr)
+				if _, err := tr.Parse(v); err != nil || random.Intn(3) == 0 {
+					continue
+				}
+				known[k] = v + "/" + machine.Grades()[random.Intn(4)].String()
+			}
+			s := facts(t, known)
+			truth, v := j.Truth(s), j.Verdict(s)
+			if truth.Answer() != v.Answer {
+				t.Fatalf("%s on %v: quick %s, explained %s", kit.Key, known, truth.Answer(), v.Answer)
+			}
+			if (v.Answer == fit.LookFirst) != (truth.Lo == fit.No && truth.Hi > fit.No) || v.Answer == fit.LookFirst && len(v.Look) == 0 {
+				t.Fatalf("%s on %v: look first without anything to look at", kit.Key, known)
+			}
+			if len(v.Look) == 0 {
+				continue
+			}
+			k := v.Look[0].Keys[0]
+			tr, _ := voc.Trait(k)
+			answer := pick(tr)
+			if _, err := tr.Parse(answer); err != nil {
+				continue
+			}
+			known[string(k)] = answer + "/proven"
+			after := j.Truth(facts(t, known))
+			slotAppears := strings.HasSuffix(string(k), ".model") // naming a part opens questions about it
+			if !slotAppears && (after.Lo < truth.Lo || after.Hi > truth.Hi) {
+				t.Fatalf("%s: answering %s = %s widened %v to %v", kit.Key, k, answer, truth, after)
+			}
+		}
+	}
+}
+
+func TestJudgeRefusesBadKits(t *testing.T) {
+	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
+		return fit.Requirement{Label: "x", Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read}}
+	}
+	deep := test("probe", "model", fit.Present)
+	for range 40 {
+		deep = fit.Requirement{Label: "x", All: []fit.Requirement{deep}}
+	}
+	for name, r := range map[string]fit.Requirement{
+		"unknown trait":           test("mainboard", "colour", fit.Equal, "red"),
+		"wrong unit":              test("mainboard", "flash", fit.AtLeast, "5 V"),
+		"operator of another":     test("mainboard", "model", fit.AtLeast, "5"),
+		"unknown operator":        test("mainboard", "model", "like", "5"),
+		"between that never can":  test("mainboard", "flash", fit.Between, "256", "128"),
+		"too few values":          test("mainboard", "flash", fit.Between, "256"),
+		"present of a trait":      test("mainboard", "flash", fit.Present),
+		"empty group":             {Label: "x", All: []fit.Requirement{}},
+		"nothing":                 {Label: "x"},
+		"two kinds at once":       {Label: "x", All: []fit.Requirement{deep}, Further: &fit.Further{}},
+		"too deep":                deep,
+		"further change in none":  {Label: "x", None: []fit.Requirement{{Label: "y", Further: &fit.Further{}}}},
+		"sum of words":            {Label: "x", Sum: &fit.Sum{Unit: "", Terms: []fit.Term{{Slot: "mainboard", Trait: "model", Factor: 1}}}},
+		"sum of different units":  {Label: "x", Sum: &fit.Sum{Unit: "KiB", Terms: []fit.Term{{Slot: "supply", Trait: "watts", Factor: 1}}}},
+		"sum without terms":       {Label: "x", Sum: &fit.Sum{Unit: "KiB"}},
+		"effect on unknown trait": {Label: "x", Further: &fit.Further{Effects: []fit.Effect{{Slot: "probe", Traits: map[string]string{"colour": "red"}}}}},
+	} {
+		if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: r}, voc); err == nil {
+			t.Errorf("%s was accepted", name)
+		}
+	}
+}
+
+func TestOperators(t *testing.T) {
+	s := facts(t, map[string]string{"firmware.version": "2.0.10", "mainboard.flash": "256", "mainboard.model": "Brace 4.2", "probe.model": "none"})
+	for _, tt := range []struct {
+		slot, trait string
+		op          fit.Op
+		values      []string
+		want        fit.Answer
+	}{
+		{"firmware", "version", fit.Version, []string{"2.0.9"}, fit.Fits},
+		{"firmware", "version", fit.Version, []string{"2.1"}, fit.DoesNotFit},
+		{"mainboard", "flash", fit.AtMost, []string{"256"}, fit.Fits},
+		{"mainboard", "flash", fit.AtLeast, []string{"257"}, fit.DoesNotFit},
+		{"mainboard", "flash", fit.Between, []string{"128 KB", "1 MB"}, fit.Fits},
+		{"mainboard", "model", fit.Contains, []string{"BRACE"}, fit.Fits},
+		{"mainboard", "model", fit.OneOf, []string{"Sill", "brace  4.2"}, fit.Fits},
+		{"probe", "model", fit.Absent, nil, fit.Fits},
+		{"probe", "model", fit.Present, nil, fit.DoesNotFit},
+		{"host", "model", fit.Absent, nil, fit.LookFirst},
+		{"probe", "senses", fit.Equal, []string{"metal, without touch"}, fit.DoesNotFit}, // an empty slot has no such part
+	} {
+		j, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Test: &fit.Test{Slot: tt.slot, Trait: tt.trait, Op: tt.op, Values: tt.values, Least: machine.Read}}}, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := j.Truth(s).Answer(); got != tt.want {
+			t.Errorf("%s.%s %s %v: %s, want %s", tt.slot, tt.trait, tt.op, tt.values, got, tt.want)
+		}
+	}
+}
+
+func TestCompareVersions(t *testing.T) {
+	ascending := []string{"0.9", "1.0-beta", "1.0-rc1", "1.0-rc2", "1.0", "1.0.1", "v1.2", "1.10", "2", "2.0.0.1"}
+	for i, a := range ascending {
+		for j, b := range ascending {
+			want := 0
+			if i < j {
+				want = -1
+			} else if i > j {
+				want = 1
+			}
+			if got := fit.CompareVersions(a, b); got != want {
+				t.Errorf("%s against %s: %d, want %d", a, b, got, want)
+			}
+		}
+	}
+	if fit.CompareVersions("1.0", "1.0.0") != 0 || fit.CompareVersions("01.2", "1.2") != 0 {
+		t.Error("1.0 and 1.0.0, 01.2 and 1.2 are the same")
+	}
+}

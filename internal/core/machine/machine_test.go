@@ -1,0 +1,228 @@
+package machine_test
+
+import (
+	"strings"
+	"testing"
+	"testing/quick"
+	"time"
+
+	"wardifex/internal/core/machine"
+)
+
+func trait(kind machine.Kind, unit string, choices ...string) *machine.Trait {
+	return &machine.Trait{Slot: "s", Name: "t", Label: "S: t", Kind: kind, Unit: unit, Choices: choices}
+}
+
+func TestParseValue(t *testing.T) {
+	tests := []struct {
+		trait *machine.Trait
+		text  string
+		want  string // canonical; "" when refused
+		fault string // part of the sentence
+	}{
+		{trait(machine.Number, "KiB"), "512", "512", ""},
+		{trait(machine.Number, "KiB"), "512 KB", "512", ""}, // boards' KB are binary: common practice
+		{trait(machine.Number, "KiB"), "1 MB", "1024", ""},
+		{trait(machine.Number, "mm"), "0,4 mm", "0.4", ""},
+		{trait(machine.Number, "mm"), "−2.70", "-2.7", ""},
+		{trait(machine.Number, "mm"), "1.8cm", "18", ""},
+		{trait(machine.Number, "V"), "24V", "24", ""},
+		{trait(machine.Number, "V"), "24 W", "", "recorded in V"},
+		{trait(machine.Number, "V"), "1.234,5", "", "more than one point or comma"},
+		{trait(machine.Number, "V"), "twenty", "", "not a number"},
+		{trait(machine.Number, "V"), "0x10", "", "recorded in V"},
+		{trait(machine.Number, "V"), "1e400", "", "recorded in V"},
+		{trait(machine.YesNo, ""), "Y", "yes", ""},
+		{trait(machine.YesNo, ""), "absent", "no", ""},
+		{trait(machine.YesNo, ""), "maybe", "", "neither yes nor no"},
+		{trait(machine.Choice, "", "first source", "twin"), "First  Source", "first source", ""},
+		{trait(machine.Choice, "", "first source", "twin"), "other", "", "not one of first source, twin"},
+		{trait(machine.Text, ""), "  a  b ", "a b", ""},
+		{trait(machine.Text, ""), "=SUM(A1)", "", "formula"},
+		{trait(machine.Text, ""), "@cmd", "", "formula"},
+		{trait(machine.Text, ""), "-2.70 mm", "-2.70 mm", ""},
+		{trait(machine.Text, ""), "+cmd|calc", "", "formula"},
+		{trait(machine.Text, ""), "a\x01b", "", "cannot be printed"},
+		{trait(machine.Text, ""), strings.Repeat("x", 121), "", "at most 120"},
+		{trait(machine.Text, ""), "   ", "", "no value given"},
+	}
+	for _, tt := range tests {
+		v, err := tt.trait.Parse(tt.text)
+		if v.Text != tt.want || (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
+			t.Errorf("%s %q: got %q, %v; want %q, fault with %q", tt.trait.Kind, tt.text, v.Text, err, tt.want, tt.fault)
+		}
+	}
+	bounded := trait(machine.Number, "V")
+	bounded.Min, bounded.Max = 5, 60
+	if _, err := bounded.Parse("230"); err == nil || !strings.Contains(err.Error(), "5 to 60 V") {
+		t.Errorf("230 V of a 5 to 60 V trait: %v", err)
+	}
+}
+
+// What a value is written as reads back as the same value.
+func TestValueRoundTrip(t *testing.T) {
+	number, text := trait(machine.Number, "mm"), trait(machine.Text, "")
+	if err := quick.Check(func(n int32, d uint8) bool {
+		v, err := number.Parse(machine.FormatNumber(float64(n) + float64(d)/256))
+		if err != nil {
+			return false
+		}
+		again, err := number.Parse(v.Text)
+		return err == nil && number.Same(v, again)
+	}, nil); err != nil {
+		t.Error(err)
+	}
+	if err := quick.Check(func(s string) bool {
+		v, err := text.Parse(s)
+		if err != nil {
+			return true
+		}
+		again, err := text.Parse(v.Text)
+		return err == nil && again == v
+	}, nil); err != nil {
+		t.Error(err)
+	}
+}
+
+func FuzzParseValue(f *testing.F) {
+	for _, s := range []string{"24 V", "=1", "−2,7", "1.2.3", "\u00a05", "+x"} {
+		f.Add(s)
+	}
+	kinds := []*machine.Trait{trait(machine.Number, "mm"), trait(machine.YesNo, ""), trait(machine.Choice, "", "a", "b"), trait(machine.Text, "")}
+	f.Fuzz(func(t *testing.T, s string) {
+		for _, tr := range kinds {
+			v, err := tr.Parse(s)
+			if err != nil {
+				continue
+			}
+			if again, err := tr.Parse(v.Text); err != nil || !tr.Same(again, v) {
+				t.Errorf("%s: %q → %q reads back as %q, %v", tr.Kind, s, v.Text, again.Text, err)
+			}
+			if machine.FormulaLike(v.Text) {
+				t.Errorf("%s: %q → %q is a formula", tr.Kind, s, v.Text)
+			}
+		}
+	})
+}
+
+func day(n int) time.Time { return time.Date(2026, 1, n, 0, 0, 0, 0, time.UTC) }
+
+func reading(id int64, value string, g machine.Grade, d int) machine.Reading {
+	return machine.Reading{ID: id, Key: "s.t", Value: machine.Value{Text: value}, Grade: g, TakenAt: day(d), By: "x"}
+}
+
+func TestStanding(t *testing.T) {
+	aside := reading(9, "zzz", machine.Proven, 9)
+	aside.SetAside = "taken back"
+	tests := []struct {
+		name         string
+		readings     []machine.Reading
+		value        string
+		grade        machine.Grade
+		stands       int64
+		conflict     int
+		contradicted int
+	}{
+		{"nothing recorded", nil, "", machine.Unknown, 0, 0, 0},
+		{"one claim", []machine.Reading{reading(1, "a", machine.Claimed, 1)}, "a", machine.Claimed, 1, 0, 0},
+		{"a stronger reading beats a newer weaker one", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Marked, 2)}, "a", machine.Read, 1, 0, 1},
+		{"a claim stays below what contradicts it", []machine.Reading{reading(1, "a", machine.Claimed, 1), reading(2, "b", machine.Proven, 2)}, "b", machine.Proven, 2, 0, 1},
+		{"equal readings that agree: the newest stands", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "A ", machine.Read, 2)}, "A ", machine.Read, 2, 0, 0},
+		{"equal readings that differ are a conflict, never averaged", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Read, 2), reading(3, "a", machine.Claimed, 3)}, "", machine.Read, 0, 2, 0},
+		{"a stronger one ends the conflict", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Read, 2), reading(3, "b", machine.Proven, 3)}, "b", machine.Proven, 3, 0, 1},
+		{"set aside readings do not count", []machine.Reading{reading(1, "a", machine.Read, 1), aside}, "a", machine.Read, 1, 0, 0},
+		{"same moment: the later entry", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "a", machine.Read, 1)}, "a", machine.Read, 2, 0, 0},
+	}
+	for _, tt := range tests {
+		f := machine.Standing(trait(machine.Text, ""), tt.readings)
+		var stands int64
+		if f.Stands != nil {
+			stands = f.Stands.ID
+		}
+		if f.Value.Text != tt.value || f.Grade != tt.grade || stands != tt.stands || len(f.Conflict) != tt.conflict || len(f.Contradicted) != tt.contradicted {
+			t.Errorf("%s: got %q %s, stands %d, %d in conflict, %d contradicted", tt.name, f.Value.Text, f.Grade, stands, len(f.Conflict), len(f.Contradicted))
+		}
+	}
+}
+
+// The order in which readings were entered does not matter to what stands.
+func TestStandingIgnoresOrder(t *testing.T) {
+	check := func(values []uint8, rotate uint8) bool {
+		var rs []machine.Reading
+		for i, v := range values {
+			rs = append(rs, reading(int64(i+1), string('a'+rune(v%3)), machine.Grade(1+v/3%4), 1+int(v/16)))
+		}
+		a := machine.Standing(trait(machine.Text, ""), rs)
+		if n := len(rs); n > 0 {
+			k := int(rotate) % n
+			rs = append(append([]machine.Reading(nil), rs[k:]...), rs[:k]...)
+		}
+		b := machine.Standing(trait(machine.Text, ""), rs)
+		return a.Value == b.Value && a.Grade == b.Grade && len(a.Conflict) == len(b.Conflict)
+	}
+	if err := quick.Check(check, nil); err != nil {
+		t.Error(err)
+	}
+}
+
+func vocabulary(t *testing.T) *machine.Vocabulary {
+	t.Helper()
+	v, err := machine.NewVocabulary([]machine.Slot{{Key: "board", Label: "Board"}, {Key: "probe", Label: "Probe"}},
+		[]machine.Trait{{Slot: "board", Name: "model", Short: "model", Kind: machine.Text}, {Slot: "board", Name: "flash", Short: "flash", Kind: machine.Number, Unit: "KiB"}, {Slot: "probe", Name: "model", Short: "model", Kind: machine.Text}}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v
+}
+
+func TestSnapshot(t *testing.T) {
+	voc := vocabulary(t)
+	flash := machine.Value{Text: "256", Number: 256}
+	models := []machine.Model{{Slot: "board", Name: "Brace 4", Defaults: map[string]machine.Value{"flash": flash}}}
+	rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)}}
+	s := machine.Take(voc, models, rs)
+	if f := s.Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != "Brace 4" {
+		t.Errorf("a model's default counts as claimed: got %+v", f)
+	}
+	read := machine.Value{Text: "512", Number: 512}
+	s2 := machine.Take(voc, models, append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}))
+	if f := s2.Fact("board.flash"); f.Value != read || f.FromModel != "" {
+		t.Errorf("a reading beats the default: got %+v", f)
+	}
+	diff := machine.Diff(s, s2)
+	if len(diff) != 1 || diff[0].Before != "256 KiB" || diff[0].After != "512 KiB" {
+		t.Errorf("diff: got %+v", diff)
+	}
+	after := s2.With(map[string]map[string]machine.Value{"board": {"model": {Text: "Sill"}}}, machine.Read)
+	if after.Fact("board.flash").Known() || after.Model("board") != "Sill" || s2.Model("board") != "brace  4" {
+		t.Error("a new part starts without the old one's readings, and the old snapshot stays")
+	}
+	if s.Fitted("probe") || s.Model("probe") != "" {
+		t.Error("a slot of which nothing is known is neither fitted nor empty")
+	}
+}
+
+func TestCheckReading(t *testing.T) {
+	if err := machine.CheckReading(reading(1, "a", machine.Read, 5), day(4)); err == nil || !strings.Contains(err.Error(), "still to come") {
+		t.Errorf("a reading dated in the future: %v", err)
+	}
+	if err := machine.CheckReading(reading(1, "a", machine.Unknown, 1), day(4)); err == nil {
+		t.Error("a reading without a grade was accepted")
+	}
+}
+
+func TestVocabularyRefusesWhatContradicts(t *testing.T) {
+	slot := []machine.Slot{{Key: "a", Label: "A"}}
+	model := machine.Trait{Slot: "a", Name: "model", Kind: machine.Text}
+	for name, traits := range map[string][]machine.Trait{
+		"trait without slot":     {model, {Slot: "b", Name: "x", Kind: machine.Text}},
+		"trait twice":            {model, model},
+		"choice without choices": {model, {Slot: "a", Name: "x", Kind: machine.Choice}},
+		"slot without model":     {},
+		"unknown inspection":     {model, {Slot: "a", Name: "x", Kind: machine.Text, FindBy: []machine.Way{{Inspection: "?"}}}},
+	} {
+		if _, err := machine.NewVocabulary(slot, traits, nil); err == nil {
+			t.Errorf("%s was accepted", name)
+		}
+	}
+}

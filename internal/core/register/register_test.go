@@ -1,0 +1,269 @@
+package register_test
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
+)
+
+var voc = catalogue.Vocabulary()
+
+func TestReadTable(t *testing.T) {
+	tests := []struct {
+		name, text string
+		sep        string
+		rows       int
+		fault      string
+	}{
+		{"commas", "name,bay\nA,Quay\nB,Loft\n", ",", 2, ""},
+		{"semicolons with commas inside", "name;note\nA;one, two\nB;three, four\n", ";", 2, ""},
+		{"tabs", "name\tbay\nA\tQuay\n", "\t", 1, ""},
+		{"byte order mark", "\ufeffname,bay\nA,Quay\n", ",", 1, ""},
+		{"CR LF, quotes, breaks inside a cell", "name,note\r\nA,\"one\r\n\"\"two\"\"\"\r\n", ",", 1, ""}, // Source: RFC 4180 §2
+		{"blank rows", "name,bay\n\n,\nA,Quay\n", ",", 1, ""},
+		{"one column", "name\nA\nB\n", ",", 2, ""},
+		{"half a file", "name,note\nA,\"cut off he", "", 0, "cut off"},
+		{"quote in a cell", "name,note\nA,so \"called\" x\n", "", 0, "double it"},
+		{"empty", " \n ", "", 0, "empty"},
+		{"headings only", "name,bay\n", "", 0, "no rows"},
+		{"a spreadsheet", "PK\x03\x04....", "", 0, "save it as CSV"},
+		{"a PDF", "%PDF-1.7", "", 0, "PDF"},
+		{"UTF-16", "\xff\xfen\x00a\x00", "", 0, "UTF-16"},
+		{"an older encoding", "name,bay\nA,Q\nB,M\xfcle\n", "", 0, "line 3"},
+		{"a picture", "\x89PNG\x00\x00", "", 0, "not a text file"},
+		{"too many rows", "name\n" + strings.Repeat("A\n", 11), "", 0, "more than 10 rows"},
+		{"too many columns", strings.Repeat("a,", 300) + "\n1\n", "", 0, "columns"},
+	}
+	for _, tt := range tests {
+		table, err := register.ReadTable([]byte(tt.text), 10)
+		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
+			t.Errorf("%s: %v, want %q", tt.name, err, tt.fault)
+			continue
+		}
+		if err == nil && (table.Separator != tt.sep || len(table.Rows) != tt.rows) {
+			t.Errorf("%s: separator %q, %d rows", tt.name, table.Separator, len(table.Rows))
+		}
+	}
+}
+
+func TestPropose(t *testing.T) {
+	for heading, want := range map[string]string{
+		"Printer": "name", "machine name": "name", "Bay": "bay", "Location": "bay", "Board": "mainboard.model", "Mainboard: model": "mainboard.model",
+		"board rev.": "mainboard.revision", "Flash (KB)": "mainboard.flash", "CPU marking": "mainboard.processor", "Firmware": "firmware.family",
+		"FW version": "firmware.version", "PSU": "supply.model", "Nozzle size mm": "nozzle.bore", "Serial No.": "serial", "Favourite colour": "", "": "",
+	} {
+		if got := register.Propose([]string{heading}, voc)[0].Target; got != want {
+			t.Errorf("%q is matched to %q, want %q", heading, got, want)
+		}
+	}
+	// Each target once, the surest heading first.
+	m := register.Propose([]string{"Machine name", "Name"}, voc)
+	if (m[0].Target == "name") == (m[1].Target == "name") {
+		t.Errorf("two columns, one name: %+v", m)
+	}
+	// Every label the register is exported under matches its own target.
+	for _, target := range register.Targets(voc) {
+		if m := register.Propose([]string{target.Label}, voc)[0]; m.Target != target.Key || !m.Sure {
+			t.Errorf("%q is matched to %q, want %q", target.Label, m.Target, target.Key)
+		}
+	}
+}
+
+func table(t *testing.T, text string) register.Table {
+	t.Helper()
+	tb, err := register.ReadTable([]byte(text), register.MaxRows)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return tb
+}
+
+func plan(t *testing.T, text string, fleet []register.Existing, leaveOut ...int) register.Plan {
+	t.Helper()
+	tb := table(t, text)
+	var mapping []string
+	for _, m := range register.Propose(tb.Headings, voc) {
+		mapping = append(mapping, m.Target)
+	}
+	p, err := register.NewPlan(tb, mapping, leaveOut, fleet, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+func existing(id int64, name string, values map[string]string, grade machine.Grade) register.Existing {
+	e := register.Existing{ID: id, Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""}, Held: map[machine.Key][]machine.Value{}}
+	var rs []machine.Reading
+	for k, text := range values {
+		tr, _ := voc.Trait(machine.Key(k))
+		v, err := tr.Parse(text)
+		if err != nil {
+			panic(err)
+		}
+		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade})
+		e.Held[tr.Key()] = append(e.Held[tr.Key()], v)
+	}
+	e.Facts = machine.Take(voc, nil, rs)
+	return e
+}
+
+func TestPlan(t *testing.T) {
+	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.Take(voc, nil, nil)}}
+	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
+		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
+		"avocet ;Loft;256;;\n"+ // the same name again
+		"Curlew;Quay;256;?;-\n"+
+		"Dunlin;Quay;lots;compiled;\n"+
+		"Gone;;;;\n"+
+		"Eider;Quay;256;compiled;=1+1\n"+
+		";Quay;256;compiled;\n"+
+		"Fulmar;Quay;256\n", fleet)
+	want := []struct {
+		action register.Action
+		faults string
+	}{
+		{register.Change, ""}, {register.Faulty, "line 2 has the same name"}, {register.Create, ""}, {register.Faulty, "not a number"},
+		{register.Faulty, "retired"}, {register.Faulty, "formula"}, {register.Faulty, "empty"}, {register.Faulty, "3 cells under 5 headings"},
+	}
+	for i, w := range want {
+		var faults []string
+		for _, f := range p.Rows[i].Faults {
+			faults = append(faults, f.Problem)
+			if f.Line != i+2 {
+				t.Errorf("row %d: fault in line %d", i, f.Line)
+			}
+		}
+		if p.Rows[i].Action != w.action || !strings.Contains(strings.Join(faults, "\n"), w.faults) {
+			t.Errorf("row %d: %s, %v; want %s, %q", i, p.Rows[i].Action, faults, w.action, w.faults)
+		}
+	}
+	if f := p.Rows[3].Faults[0]; f.Heading != "Flash" || f.Value != "lots" || f.Column != 2 {
+		t.Errorf("the fault does not say where it stands: %+v", f)
+	}
+	if c := p.Rows[0].Changes; len(c) != 1 || c[0].Target != "firmware.family" {
+		t.Errorf("Avocet: only the family is news: %+v", c)
+	}
+	if c := p.Rows[2].Changes; len(c) != 2 {
+		t.Errorf("Curlew: bay and flash, blanks say nothing: %+v", c)
+	}
+}
+
+func TestPlanKeepsStrongerReadings(t *testing.T) {
+	p := plan(t, "name,flash\nAvocet,256\n", []register.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)})
+	if w := p.Rows[0].Changes[0]; w.Remark != "kept as a claim; 512 KiB (read) stands" {
+		t.Errorf("remark %q", w.Remark)
+	}
+	p = plan(t, "name,flash\nAvocet,256\n", []register.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Claimed)})
+	if w := p.Rows[0].Changes[0]; !strings.Contains(w.Remark, "conflict") {
+		t.Errorf("remark %q", w.Remark)
+	}
+}
+
+func TestMappingFaults(t *testing.T) {
+	tb := table(t, "a,b\n1,2\n")
+	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"}, "unknown": {"name", "wings"}, "too few": {"name"}} {
+		if _, err := register.NewPlan(tb, mapping, nil, nil, voc); err == nil {
+			t.Errorf("%s was accepted", name)
+		}
+	}
+}
+
+func TestCorrections(t *testing.T) {
+	tb := table(t, "name,flash\nA,lots\nB\n")
+	if err := tb.Correct([]register.Correction{{Line: 2, Column: 1, Value: "512"}, {Line: 3, Column: 1, Value: "256"}}); err != nil {
+		t.Fatal(err)
+	}
+	p, err := register.NewPlan(tb, []string{"name", "mainboard.flash"}, nil, nil, voc)
+	if err != nil || p.Created != 2 || p.Faulty != 0 {
+		t.Errorf("after mending: %+v, %v", p, err)
+	}
+	if tb.Correct([]register.Correction{{Line: 9, Column: 0}}) == nil || tb.Correct([]register.Correction{{Line: 2, Column: 5}}) == nil {
+		t.Error("a correction outside the table was accepted")
+	}
+}
+
+// The register goes out and reads back to the same, whatever is in it.
+func TestExportRoundTrip(t *testing.T) {
+	fleet := []register.Existing{
+		existing(1, "Avocet", map[string]string{"mainboard.flash": "512", "mainboard.model": "Brace, \"new\" board", "nozzle.bore": "0,4"}, machine.Read),
+		existing(2, "Dünlin; 2", map[string]string{"firmware.family": "hosted", "carriage.bracket-holes": "no"}, machine.Claimed),
+		existing(3, "Empty", nil, machine.Claimed),
+	}
+	var out bytes.Buffer
+	if err := register.Write(&out, fleet, voc); err != nil {
+		t.Fatal(err)
+	}
+	if p := plan(t, out.String(), fleet); p.Same != 3 || p.Created+p.Changed+p.Faulty != 0 {
+		t.Errorf("back into the same register: %+v\n%s", p, out.String())
+	}
+	p := plan(t, out.String(), nil)
+	if p.Created != 3 || p.Faulty != 0 {
+		t.Fatalf("into an empty register: %+v", p)
+	}
+	for i, row := range p.Rows {
+		for _, w := range row.Changes {
+			if tr, ok := voc.Trait(machine.Key(w.Target)); ok && !tr.Same(fleet[i].Facts.Fact(tr.Key()).Value, w.Value) {
+				t.Errorf("%s: %s reads back as %q", row.Name, w.Target, w.After)
+			}
+		}
+	}
+}
+
+func TestLargeFiles(t *testing.T) {
+	var b strings.Builder
+	b.WriteString("name,flash\n")
+	for i := range 50000 {
+		fmt.Fprintf(&b, "M%d,256\n", i)
+	}
+	if _, err := register.ReadTable([]byte(b.String()), register.MaxRows); err == nil || !strings.Contains(err.Error(), "split it") {
+		t.Errorf("50,000 rows: %v", err)
+	}
+}
+
+func FuzzReadTable(f *testing.F) {
+	f.Add([]byte("name,flash\nA,256\n"))
+	f.Add([]byte("\xef\xbb\xbfname;bay\n\"A\n\";x\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		tb, err := register.ReadTable(data, 100)
+		if err != nil {
+			return
+		}
+		var mapping []string
+		for _, m := range register.Propose(tb.Headings, voc) {
+			mapping = append(mapping, m.Target)
+		}
+		p, err := register.NewPlan(tb, mapping, nil, nil, voc)
+		if err == nil && p.Created+p.Faulty != len(tb.Rows) {
+			t.Errorf("%d rows, %d created, %d faulty", len(tb.Rows), p.Created, p.Faulty)
+		}
+	})
+}
+
+func TestPlanMeters(t *testing.T) {
+	now := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
+	fleet := []register.Metered{{ID: 1, Name: "Avocet", Meters: []upkeep.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}}}
+	tb := table(t, "Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\nNobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\navocet,2026-05-01,\"400,5\"\n")
+	p, err := register.PlanMeters(tb, fleet, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(p.Rows) != 2 || p.Same != 1 || p.Rows[1].Hours != 400.5 {
+		t.Errorf("rows %+v, %d the same", p.Rows, p.Same)
+	}
+	for i, want := range []string{"do not run backwards", "no machine", "not a date", "starts at 0", "not a number"} {
+		if i >= len(p.Faults) || !strings.Contains(p.Faults[i].Problem, want) {
+			t.Errorf("fault %d: want %q in %+v", i, want, p.Faults)
+		}
+	}
+	if _, err := register.PlanMeters(table(t, "a,b\n1,2\n"), fleet, now); err == nil {
+		t.Error("a file without the columns was accepted")
+	}
+}

@@ -1,0 +1,89 @@
+// Package pgtest gives each test a database of its own on a PostgreSQL server
+// that the test binary starts and stops.
+package pgtest
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"strings"
+	"sync/atomic"
+	"testing"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/postgres"
+	"wardifex/internal/store"
+)
+
+var (
+	cluster *postgres.Cluster
+	count   atomic.Int64
+)
+
+const template = "template_wardifex"
+
+// Main starts the server, runs the tests, and stops the server.
+func Main(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	ctx := context.Background()
+	var err error
+	if cluster, err = postgres.Start(ctx, postgres.Options{}); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer cluster.Stop()
+	if err := migrated(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	return m.Run()
+}
+
+func migrated(ctx context.Context) error {
+	if err := cluster.CreateDatabase(ctx, template, ""); err != nil {
+		return err
+	}
+	s, err := store.Open(cluster.DSN(template), catalogue.Vocabulary())
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	return s.Migrate(ctx)
+}
+
+// Cluster is the running server, for tests that stop or restart it.
+func Cluster() *postgres.Cluster { return cluster }
+
+// Database makes an empty database, without the schema, and gives its address.
+func Database(t testing.TB) string { return database(t, "") }
+
+func database(t testing.TB, from string) string {
+	t.Helper()
+	name := fmt.Sprintf("t%d_%s", count.Add(1), strings.ToLower(strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' {
+			return r
+		}
+		return '_'
+	}, t.Name())))
+	if len(name) > 60 {
+		name = name[:60]
+	}
+	if err := cluster.CreateDatabase(context.Background(), name, from); err != nil {
+		t.Fatal(err)
+	}
+	return cluster.DSN(name)
+}
+
+// Store opens a fresh, migrated database.
+func Store(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(database(t, template), catalogue.Vocabulary())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s
+}

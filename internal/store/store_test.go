@@ -1,0 +1,517 @@
+package store_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+func TestMain(m *testing.M) { pgtest.Main(m) }
+
+var (
+	ctx = context.Background()
+	now = time.Date(2026, 5, 1, 12, 0, 0, 0, time.UTC)
+)
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// refused checks that a write was refused with a sentence that has the part.
+func refused(t *testing.T, err error, part string) {
+	t.Helper()
+	var r *store.Refusal
+	if !errors.As(err, &r) || !strings.Contains(r.Sentence, part) {
+		t.Errorf("got %v; want a refusal with %q", err, part)
+	}
+}
+
+func add(t *testing.T, s *store.Store, name string, read map[string]string) int64 {
+	t.Helper()
+	id, err := s.AddMachine(ctx, store.Fields{Name: name, Bay: "Quay"}, "x", now)
+	must(t, err)
+	for k, v := range read {
+		must(t, s.AddReading(ctx, id, machine.Key(k), v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	}
+	return id
+}
+
+func load(t *testing.T, s *store.Store, id int64) store.Machine {
+	t.Helper()
+	m, err := s.Machine(ctx, id)
+	must(t, err)
+	return m
+}
+
+func TestMigrateFromSeveralInstancesAtOnce(t *testing.T) {
+	dsn := pgtest.Database(t)
+	var wait sync.WaitGroup
+	errs := make(chan error, 4)
+	for range 4 {
+		wait.Go(func() {
+			s, err := store.Open(dsn, catalogue.Vocabulary())
+			if err == nil {
+				defer s.Close()
+				err = s.Migrate(ctx)
+			}
+			errs <- err
+		})
+	}
+	wait.Wait()
+	for range 4 {
+		must(t, <-errs)
+	}
+}
+
+func TestReadings(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	read := func(key, value string, g machine.Grade) error {
+		return s.AddReading(ctx, id, machine.Key(key), value, machine.Reading{Grade: g, TakenAt: now, By: "x", How: "looked"}, now)
+	}
+	must(t, read("mainboard.flash", "256 KB", machine.Claimed))
+	must(t, read("mainboard.processor", "xx RET6", machine.Read))
+	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read || len(f.Contradicted) != 1 || !strings.Contains(f.Stands.How, "decoded") {
+		t.Errorf("a marking brings its flash with it, above the claim: %+v", f)
+	}
+	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
+	refused(t, read("mainboard.processor", "RE", machine.Read), "too short")
+	refused(t, read("mainboard.wings", "2", machine.Read), "no trait")
+	refused(t, read("supply.volts", "24 W", machine.Read), "recorded in V")
+	refused(t, s.AddReading(ctx, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now), "still to come")
+	must(t, read("mainboard.chip-maker", "first source", machine.Read))
+	must(t, read("mainboard.chip-maker", "pin-compatible twin", machine.Read))
+	f := load(t, s, id).Facts.Fact("mainboard.chip-maker")
+	if len(f.Conflict) != 2 {
+		t.Fatalf("equal readings that differ are a conflict: %+v", f)
+	}
+	refused(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "", "x", now), "reason")
+	must(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[1].ID, "looked again with a lens", "x", now))
+	var conflict *store.Conflict
+	if err := s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "no, the other", "y", now); !errors.As(err, &conflict) {
+		t.Errorf("settled twice: %v", err)
+	}
+	m := load(t, s, id)
+	if f = m.Facts.Fact("mainboard.chip-maker"); f.Value.Text != "first source" {
+		t.Errorf("after settling: %+v", f)
+	}
+	must(t, s.TakeBack(ctx, f.Stands.ID, "was the wrong machine", "x", now))
+	if err := s.TakeBack(ctx, f.Stands.ID, "again", "x", now); !errors.As(err, &conflict) {
+		t.Errorf("taken back twice: %v", err)
+	}
+	after := load(t, s, id)
+	if after.Facts.Fact("mainboard.chip-maker").Known() || len(after.Readings) != len(m.Readings) {
+		t.Error("a reading taken back does not count and stays on record")
+	}
+}
+
+func TestTwoPeopleEditOneMachine(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	add(t, s, "Bittern", nil)
+	must(t, s.ChangeMachine(ctx, id, 1, store.Fields{Name: "Avocet", Bay: "Loft"}, "Ann", now))
+	err := s.ChangeMachine(ctx, id, 1, store.Fields{Name: "Avocet", Bay: "Slip"}, "Bo", now)
+	var conflict *store.Conflict
+	if !errors.As(err, &conflict) || !strings.Contains(conflict.Sentence, "Ann") {
+		t.Fatalf("the second editor is not told: %v", err)
+	}
+	if e := conflict.Current.(store.Edited); e.Version != 2 || e.Fields.Bay != "Loft" {
+		t.Errorf("what it is now: %+v", e)
+	}
+	if m := load(t, s, id); m.Bay != "Loft" {
+		t.Errorf("overwritten with %s", m.Bay)
+	}
+	refused(t, s.ChangeMachine(ctx, id, 2, store.Fields{Name: "bittern"}, "Bo", now), "already")
+	refused(t, s.ChangeMachine(ctx, id, 2, store.Fields{Name: "=1"}, "Bo", now), "formula")
+	// Many at once: one wins, nobody is overwritten.
+	var wait sync.WaitGroup
+	won := make(chan error, 8)
+	for i := range 8 {
+		wait.Go(func() {
+			won <- s.ChangeMachine(ctx, id, 2, store.Fields{Name: "Avocet", Bay: fmt.Sprint(i)}, "n", now)
+		})
+	}
+	wait.Wait()
+	wins := 0
+	for range 8 {
+		if <-won == nil {
+			wins++
+		}
+	}
+	if wins != 1 || load(t, s, id).Version != 3 {
+		t.Errorf("%d of 8 editors won", wins)
+	}
+}
+
+func TestRetire(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	must(t, s.Retire(ctx, id, "frame bent", "x", now))
+	if fleet, err := s.Fleet(ctx); err != nil || len(fleet) != 0 {
+		t.Errorf("a retired machine is still in the fleet: %v", err)
+	}
+	refused(t, s.MarkDone(ctx, id, "belts", "", "x", now, now), "retired")
+	must(t, s.Retire(ctx, id, "", "x", now))
+	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
+		t.Error("it cannot be brought back")
+	}
+}
+
+func table(t *testing.T, text string) (register.Table, []string) {
+	t.Helper()
+	tb, err := register.ReadTable([]byte(text), register.MaxRows)
+	must(t, err)
+	var mapping []string
+	for _, m := range register.Propose(tb.Headings, catalogue.Vocabulary()) {
+		mapping = append(mapping, m.Target)
+	}
+	return tb, mapping
+}
+
+func TestBringIn(t *testing.T) {
+	s := pgtest.Store(t)
+	add(t, s, "Avocet", map[string]string{"mainboard.flash": "512"})
+	tb, mapping := table(t, "name,bay,flash,board\nAvocet,Loft,256,Brace\nCurlew,Slip,512,Sill\nDunlin,Slip,,\n")
+	p, err := s.PlanRegister(ctx, tb, mapping, nil)
+	must(t, err)
+	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 || p.Created != 2 || p.Changed != 1 {
+		t.Fatalf("the preview wrote, or is wrong: %+v", p)
+	}
+	var conflict *store.Conflict
+	if _, err := s.BringIn(ctx, tb, mapping, nil, "another", "x", now); !errors.As(err, &conflict) {
+		t.Errorf("brought in what was not previewed: %v", err)
+	}
+	_, err = s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+	must(t, err)
+	fleet, err := s.Fleet(ctx)
+	must(t, err)
+	if len(fleet) != 3 || fleet[0].Bay != "Loft" {
+		t.Fatalf("fleet %+v", fleet)
+	}
+	if f := fleet[0].Facts.Fact("mainboard.flash"); f.Value.Text != "512" || len(f.Contradicted) != 1 {
+		t.Errorf("the claim stands above what was read: %+v", f)
+	}
+	if f := fleet[1].Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Claimed {
+		t.Errorf("brought in as %+v, want claimed", f)
+	}
+	// The same file twice changes nothing.
+	again, err := s.PlanRegister(ctx, tb, mapping, nil)
+	must(t, err)
+	if again.Same != 3 {
+		t.Errorf("the same file again: %+v", again)
+	}
+	// Out and in again changes nothing either.
+	out, err := s.RegisterCSV(ctx)
+	must(t, err)
+	tb, mapping = table(t, string(out))
+	if again, err = s.PlanRegister(ctx, tb, mapping, nil); err != nil || again.Same != 3 {
+		t.Errorf("the register's own export: %+v, %v\n%s", again, err, out)
+	}
+}
+
+func TestBringInRefusesFaults(t *testing.T) {
+	s := pgtest.Store(t)
+	tb, mapping := table(t, "name,flash\nA,256\nB,lots\n")
+	p, err := s.PlanRegister(ctx, tb, mapping, nil)
+	must(t, err)
+	_, err = s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+	refused(t, err, "1 rows have faults")
+	if fleet, _ := s.Fleet(ctx); len(fleet) != 0 {
+		t.Error("something was written all the same")
+	}
+	p, err = s.PlanRegister(ctx, tb, mapping, []int{3})
+	must(t, err)
+	_, err = s.BringIn(ctx, tb, mapping, []int{3}, p.Fingerprint, "x", now)
+	must(t, err)
+	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
+		t.Errorf("left one row out, %d machines came in", len(fleet))
+	}
+}
+
+// The server is killed during an import: all or nothing. The database breaks
+// the connection off in the middle of the transaction, as it does when the
+// client dies.
+func TestImportCutOff(t *testing.T) {
+	s := pgtest.Store(t)
+	var b strings.Builder
+	b.WriteString("name,flash,board,nozzle size,bay\n")
+	for i := range 3000 {
+		fmt.Fprintf(&b, "M%04d,256,Brace,0.4,Quay\n", i)
+	}
+	tb, mapping := table(t, b.String())
+	p, err := s.PlanRegister(ctx, tb, mapping, nil)
+	must(t, err)
+	done := make(chan error, 1)
+	go func() {
+		_, err := s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+		done <- err
+	}()
+	cut := false
+	for !cut {
+		select {
+		case err := <-done:
+			t.Fatalf("the import ended before it was cut off: %v", err)
+		default:
+		}
+		// Once readings are being written, the import is well under way.
+		err := s.SQL.QueryRow(`select count(*) > 0 from (select pg_terminate_backend(pid) from pg_stat_activity
+			where datname = current_database() and pid <> pg_backend_pid() and query ilike 'insert into "readings"%') x`).Scan(&cut)
+		must(t, err)
+	}
+	if err := <-done; err == nil {
+		t.Fatal("the import says it succeeded")
+	}
+	if fleet, err := s.Fleet(ctx); err != nil || len(fleet) != 0 {
+		t.Errorf("%d machines are left behind, %v", len(fleet), err)
+	}
+	_, err = s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+	must(t, err)
+	if fleet, _ := s.Fleet(ctx); len(fleet) != 3000 {
+		t.Errorf("the second try brought %d in", len(fleet))
+	}
+}
+
+var fitting = map[string]string{
+	"probe.model": "none", "z-endstop.model": "lever", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "firmware.family": "compiled", "firmware.version": "1.0",
+	"mainboard.chip-maker": "first source", "mainboard.processor": "RET6", "firmware.size": "186", "firmware.file": "old.bin",
+}
+
+func calibrate(t *testing.T, s *store.Store, id int64, k change.Kind, d change.Data) {
+	t.Helper()
+	step, _ := change.StepFor(k)
+	must(t, s.Calibrate(ctx, id, step, d, "x", now.AddDate(0, -1, 0)))
+}
+
+// fill is what a technician types into a step of the probe's work order.
+func fill(st store.OrderStep) (change.Data, string) {
+	switch st.Form {
+	case change.NoteForm:
+		return change.Data{}, "M92 E95"
+	case change.BuildForm:
+		return change.Data{Version: "2.1", Label: "AVOCET", File: "new.bin", Size: "191"}, ""
+	case change.ColdForm:
+		return change.Data{Room: "21", Nozzle: "21", Bed: "22"}, ""
+	case change.ProtectionForm:
+		return change.Data{School: "no-heat", Alarm: "200", Store: change.StorePart}, ""
+	case change.ZOffsetForm:
+		return change.Data{BedTemperature: "60", SoakMinutes: "5", Store: change.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(0, 2.7, false), bench.NextZOffset(-2.7, 0, true)}}, ""
+	case change.CalibrationForm:
+		return change.Data{Value: "1.5", Store: change.StoreSettings}, ""
+	}
+	return change.Data{}, ""
+}
+
+func TestWorkFromVerdictToRecord(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	calibrate(t, s, id, change.Steps, change.Data{Value: "95", Store: change.StoreSettings})
+	calibrate(t, s, id, change.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: change.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
+	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	if m := load(t, s, id); !m.Protection(now).Proven {
+		t.Fatal("a test that alarmed proves protection")
+	}
+
+	_, err := s.OpenWork(ctx, id, "plumbline-probe", "", "x", now)
+	refused(t, err, "left alone")
+	order, err := s.OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	must(t, err)
+	_, err = s.OpenWork(ctx, id, "bollard-springs", "wear", "x", now)
+	refused(t, err, "locked out")
+	refused(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now), "work order")
+	refused(t, s.Retire(ctx, id, "old", "x", now), "work is open")
+	step, _ := change.StepFor(change.Mesh)
+	refused(t, s.Calibrate(ctx, id, step, change.Data{Value: "1", Store: change.StoreBuild}, "x", now), "work order")
+
+	o, err := s.Order(ctx, order)
+	must(t, err)
+	last := o.StepList[len(o.StepList)-1]
+	refused(t, s.SaveStep(ctx, order, last.Key, store.StepChange{Version: 1, Do: "tick"}, "x", now), "comes first")
+	_, err = s.Finish(ctx, order, "x", now)
+	refused(t, err, "still open")
+
+	for _, st := range o.StepList {
+		data, note := fill(st)
+		// Half-typed, then left; another device goes on.
+		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "save"}, "x", now))
+		var conflict *store.Conflict
+		if err := s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Note: "stale", Do: "save"}, "y", now); !errors.As(err, &conflict) {
+			t.Fatalf("%s: a stale save was taken: %v", st.Key, err)
+		}
+		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 2, Data: data, Note: note, Do: "tick"}, "x", now))
+		if st.Touches {
+			refused(t, s.Abandon(ctx, order, "x", now), "no longer as it was")
+		}
+	}
+	first := o.StepList[0].Key
+	refused(t, s.SaveStep(ctx, order, first, store.StepChange{Version: 3, Do: "undo"}, "x", now), "later steps")
+	closing, err := s.Finish(ctx, order, "x", now)
+	must(t, err)
+
+	m := load(t, s, id)
+	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe", "probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1", "firmware.family": "compiled", "firmware.file": "new.bin"} {
+		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
+			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
+		}
+	}
+	newest := change.Newest(m.Records)
+	if r := newest[change.ZOffset]; r.Value != "-2.70 mm" || r.Void != nil {
+		t.Errorf("Z offset on record: %+v", r)
+	}
+	if r := newest[change.Steps]; r.Value != "95 steps/mm" || r.Void != nil || !strings.Contains(r.Method, "entered again") {
+		t.Errorf("the steps were entered again: %+v", r)
+	}
+	if !m.Protection(now).Proven || m.OpenOrder != nil {
+		t.Errorf("after finishing: %+v, order %v", m.Protection(now), m.OpenOrder)
+	}
+	var voided []string
+	for _, v := range closing.Voided {
+		voided = append(voided, string(v.Kind))
+	}
+	if got := strings.Join(voided, " "); got != "protection steps-per-mm z-offset" {
+		t.Errorf("voided: %s", got)
+	}
+	if missing := strings.Join(closing.Missing, "\n"); !strings.Contains(missing, "self-test") {
+		t.Errorf("the new probe's self-test is not asked for:\n%s", missing)
+	}
+	history, err := s.History(ctx, id)
+	must(t, err)
+	if len(history) != 3 { // endstop, firmware, and the empty probe slot
+		t.Errorf("taken out: %+v", history)
+	}
+	refused(t, s.SaveStep(ctx, order, first, store.StepChange{Version: 3, Do: "undo"}, "x", now), "finished")
+	v, err := s.Judge(ctx, "plumbline-probe")
+	must(t, err)
+	if got := v.Verdict(m.Facts).Answer; got != fit.DoesNotFit {
+		t.Errorf("a second probe %s", got)
+	}
+}
+
+func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	order, err := s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+	o, err := s.Order(ctx, order)
+	must(t, err)
+	for _, st := range o.StepList {
+		data, note := fill(st)
+		do := "tick"
+		if st.Calibration != "" {
+			do = "skip"
+		}
+		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: do, Why: "no time"}, "x", now))
+	}
+	_, err = s.Finish(ctx, order, "x", now)
+	must(t, err)
+	m := load(t, s, id)
+	if m.Protection(now).Proven {
+		t.Error("a new build without a test counts as proven")
+	}
+	if d := upkeep.DueList(m.Subject(now), now)[0]; d.State != upkeep.Unproven {
+		t.Errorf("first on the list: %+v", d)
+	}
+}
+
+func TestAbandon(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	order, err := s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+	must(t, s.Abandon(ctx, order, "x", now))
+	if m := load(t, s, id); m.OpenOrder != nil || m.Facts.Model("probe") != "none" {
+		t.Error("an abandoned order changes nothing and locks nothing")
+	}
+	_, err = s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+}
+
+func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.family": "compiled"})
+	_, err := s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	refused(t, err, "look first")
+}
+
+func TestExchangeByHandVoids(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"sensor.model": "old", "sensor.type": "100k thermistor"})
+	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	must(t, s.Exchange(ctx, id, "sensor", "new", "broke", "x", now))
+	m := load(t, s, id)
+	if m.Facts.Fact("sensor.type").Known() || m.Protection(now).Proven {
+		t.Error("a new sensor starts without readings and voids the proof")
+	}
+}
+
+func TestMetersAndTasks(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	at := now.AddDate(0, 0, -20)
+	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: at, Hours: 100}, "x", now))
+	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: at, Hours: 100}, "x", now)) // the same again
+	refused(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: 90}, "x", now), "backwards")
+	refused(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: -90}, "x", now), "starts at 0")
+	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: 10, Reset: true}, "x", now))
+	if m := load(t, s, id); len(m.Meters) != 2 || upkeep.NewLife(m.Meters).At(now) != 110 {
+		t.Errorf("meters %+v", m.Meters)
+	}
+	must(t, s.MarkDone(ctx, id, "belts", "", "x", now, now))
+	refused(t, s.MarkDone(ctx, id, "belts", "", "x", now.AddDate(0, 0, 1), now), "still to come")
+	refused(t, s.MarkDone(ctx, id, "juggling", "", "x", now, now), "no maintenance task")
+	refused(t, s.MarkDone(ctx, id, upkeep.ProtectionTask, "", "x", now, now), "with its result")
+	must(t, s.UndoDone(ctx, id, "belts"))
+	if err := s.UndoDone(ctx, id, "belts"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("undone twice: %v", err)
+	}
+	tb, _ := table(t, "machine,date,hours\nAvocet,2026-04-20,150\nAvocet,2026-04-25,160\n")
+	p, err := s.BringMetersIn(ctx, tb, true, "x", now)
+	must(t, err)
+	if len(p.Rows) != 2 || len(load(t, s, id).Meters) != 4 {
+		t.Errorf("brought in %+v", p)
+	}
+	if p, err = s.BringMetersIn(ctx, tb, true, "x", now); err != nil || p.Same != 2 || len(p.Rows) != 0 {
+		t.Errorf("the same file twice: %+v, %v", p, err)
+	}
+}
+
+func TestAccounts(t *testing.T) {
+	s := pgtest.Store(t)
+	refused(t, s.AddUser(ctx, "ann", "", "lead", "short", now), "at least 10")
+	refused(t, s.AddUser(ctx, "ann", "", "king", "long enough", now), "not a role")
+	refused(t, s.AddUser(ctx, "a b", "", "lead", "long enough", now), "without blanks")
+	must(t, s.AddUser(ctx, "Ann", "Ann Example", "lead", "long enough", now))
+	refused(t, s.AddUser(ctx, "ann", "", "lead", "long enough", now), "already")
+	u, err := s.SignIn(ctx, "ANN", "long enough", "127.0.0.1", now)
+	if err != nil || u.DisplayName != "Ann Example" || strings.Contains(u.PasswordHash, "long") {
+		t.Fatalf("%+v, %v", u, err)
+	}
+	for i := range 5 {
+		if _, err := s.SignIn(ctx, "ann", "wrong", "127.0.0.1", now); !errors.Is(err, store.ErrBadLogin) {
+			t.Fatalf("try %d: %v", i, err)
+		}
+	}
+	if _, err := s.SignIn(ctx, "ann", "long enough", "127.0.0.1", now); !errors.Is(err, store.ErrTooManyTries) {
+		t.Errorf("after five failures: %v", err)
+	}
+	if _, err := s.SignIn(ctx, "ann", "long enough", "127.0.0.1", now.Add(16*time.Minute)); err != nil {
+		t.Errorf("a quarter of an hour later: %v", err)
+	}
+}
