@@ -381,8 +381,16 @@ func Remove(dir string) error {
 		return err
 	}
 	defer c.release()
+	if dir, err = filepath.Abs(dir); err != nil {
+		return err
+	}
 	if err := os.RemoveAll(c.data); err != nil {
 		return err
+	}
+	if parent := filepath.Dir(c.data); parent != dir {
+		if err := os.Remove(parent); err != nil {
+			return err
+		}
 	}
 	return os.RemoveAll(dir)
 }

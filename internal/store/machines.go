@@ -1,8 +1,10 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -214,7 +216,7 @@ func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
 	rows, err := q.Model(&readingRow{}).
 		Joins("join fittings on fittings.id = readings.fitting_id and fittings.removed_at is null").
 		Select("readings.id, readings.machine_id, readings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why").
-		Order("readings.id").Rows()
+		Rows()
 	if err != nil {
 		return err
 	}
@@ -232,6 +234,8 @@ func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
 		m.Readings = append(m.Readings, r.reading(t))
 	}
 	for _, m := range at {
+		// Sorted here: the database would sort the whole fleet's on disk.
+		slices.SortFunc(m.Readings, func(a, b machine.Reading) int { return cmp.Compare(a.ID, b.ID) })
 		m.Facts = machine.Take(s.voc, nil, m.Readings)
 	}
 	return rows.Err()

@@ -9,7 +9,8 @@ import (
 	"io/fs"
 	"time"
 
-	_ "github.com/jackc/pgx/v5/stdlib" // the database/sql driver "pgx"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 	"gorm.io/driver/postgres"
@@ -31,10 +32,12 @@ type Store struct {
 
 // Open prepares a store; it connects when first used.
 func Open(dsn string, voc *machine.Vocabulary) (*Store, error) {
-	db, err := sql.Open("pgx", dsn)
+	config, err := pgx.ParseConfig(dsn)
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
 	}
+	// A connection that broke while it was idle is found out before it is used.
+	db := stdlib.OpenDB(*config, stdlib.OptionShouldPing(func(context.Context, stdlib.ShouldPingParams) bool { return true }))
 	db.SetMaxOpenConns(20)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	g, err := gorm.Open(postgres.New(postgres.Config{Conn: db}), &gorm.Config{

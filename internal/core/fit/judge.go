@@ -33,16 +33,14 @@ type node struct {
 	req    *Requirement
 	parts  []node
 	trait  *machine.Trait
-	key    machine.Key // of trait
-	model  machine.Key // of the slot's model
+	model  *machine.Trait // of the slot
 	values []machine.Value
 	terms  []term
 }
 
 type term struct {
-	trait      *machine.Trait
-	key, model machine.Key
-	factor     float64
+	trait, model *machine.Trait
+	factor       float64
 }
 
 // maxDepth bounds how deep groups may nest.
@@ -168,7 +166,8 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	if !ok {
 		return fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
 	}
-	n.trait, n.key, n.model = trait, trait.Key(), machine.KeyOf(t.Slot, machine.ModelTrait)
+	n.trait = trait
+	n.model, _ = voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
 	takes, ok := valuesOf[t.Op]
 	if !ok {
 		return fmt.Errorf("%q is not an operator", t.Op)
@@ -212,7 +211,8 @@ func (n *node) compileSum(s Sum, voc *machine.Vocabulary) error {
 		if trait.Unit != s.Unit {
 			return fmt.Errorf("%s is in %s, the sum in %s", trait.Label, trait.Unit, s.Unit)
 		}
-		n.terms = append(n.terms, term{trait, trait.Key(), machine.KeyOf(t.Slot, machine.ModelTrait), t.Factor})
+		model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
+		n.terms = append(n.terms, term{trait, model, t.Factor})
 	}
 	return nil
 }
@@ -261,9 +261,9 @@ const (
 
 func (n *node) test(s machine.Snapshot) (Truth, state) {
 	t := n.req.Test
-	f := s.Fact(n.key)
-	if f.Grade == machine.Unknown && n.key != n.model && s.Model(t.Slot) == machine.None {
-		if s.Fact(n.model).Grade < t.Least {
+	f := s.At(n.trait)
+	if f.Grade == machine.Unknown && n.trait != n.model && s.At(n.model).Value.Text == machine.None {
+		if s.At(n.model).Grade < t.Least {
 			return isOpen, weak
 		}
 		return isNo, notMet // the slot is empty: no part, no such trait
@@ -328,18 +328,22 @@ func (n *node) holds(v machine.Value) bool {
 func (n *node) sum(s machine.Snapshot) (lo, hi float64, open []*machine.Trait) {
 	for i := range n.terms {
 		t := &n.terms[i]
-		f := s.Fact(t.key)
+		f := s.At(t.trait)
 		a, b := math.Inf(-1), math.Inf(1)
 		if t.trait.Max > t.trait.Min {
 			a, b = t.trait.Min, t.trait.Max
 		}
 		switch {
-		case f.Grade == machine.Unknown && s.Model(t.trait.Slot) == machine.None:
+		case f.Grade == machine.Unknown && s.At(t.model).Value.Text == machine.None:
 			a, b = 0, 0
 		case f.Grade < n.req.Sum.Least || f.Grade == machine.Unknown:
 			open = append(open, t.trait)
 		default:
 			a, b = math.Inf(1), math.Inf(-1)
+			if f.Known() {
+				a, b = f.Value.Number, f.Value.Number
+				break
+			}
 			for _, v := range f.Candidates() {
 				a, b = math.Min(a, v.Number), math.Max(b, v.Number)
 			}

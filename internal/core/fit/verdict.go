@@ -165,7 +165,7 @@ func (n *node) arithmetic(s machine.Snapshot, lo, hi float64) string {
 		if i > 0 || t.factor < 0 {
 			b.WriteString(sign)
 		}
-		f := s.Fact(t.key)
+		f := s.At(t.trait)
 		value := "?"
 		if f.Known() {
 			value = f.Value.Text

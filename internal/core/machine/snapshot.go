@@ -1,7 +1,5 @@
 package machine
 
-import "sort"
-
 // Model is a catalogue model of a part with the defaults of its traits. A
 // default counts as claimed until somebody looks.
 type Model struct {
@@ -13,44 +11,59 @@ type Model struct {
 // Snapshot is everything that is known of one machine at a moment.
 type Snapshot struct {
 	voc   *Vocabulary
-	facts map[Key]Fact
+	facts []*Fact // by the traits' place in the vocabulary; nil where nothing is known
 }
 
 // Take computes a machine's snapshot from the readings of the parts now
 // fitted. Readings of parts that were taken out must be left out by the caller.
 func Take(voc *Vocabulary, models []Model, readings []Reading) Snapshot {
-	byKey := make(map[Key][]Reading, len(readings))
+	s := Snapshot{voc: voc, facts: make([]*Fact, len(voc.Traits))}
+	byTrait := make([][]Reading, len(voc.Traits))
 	for _, r := range readings {
-		byKey[r.Key] = append(byKey[r.Key], r)
+		if t, ok := voc.Trait(r.Key); ok {
+			byTrait[t.index] = append(byTrait[t.index], r)
+		}
 	}
-	s := Snapshot{voc: voc, facts: make(map[Key]Fact, len(byKey))}
-	for k, rs := range byKey {
-		if t, ok := voc.Trait(k); ok {
-			s.facts[k] = Standing(t, rs)
+	for i, rs := range byTrait {
+		if len(rs) > 0 {
+			f := Standing(voc.Traits[i], rs)
+			s.facts[i] = &f
 		}
 	}
 	for _, m := range models {
-		fitted := s.facts[KeyOf(m.Slot, ModelTrait)]
-		if !fitted.Known() || fold(fitted.Value.Text) != fold(m.Name) {
+		if fold(s.Model(m.Slot)) != fold(m.Name) {
 			continue
 		}
 		for name, v := range m.Defaults {
-			k := KeyOf(m.Slot, name)
-			if t, ok := voc.Trait(k); ok && s.facts[k].Grade == Unknown {
-				s.facts[k] = Fact{Trait: t, Value: v, Grade: Claimed, FromModel: m.Name}
+			if t, ok := voc.Trait(KeyOf(m.Slot, name)); ok && s.At(t).Grade == Unknown {
+				s.facts[t.index] = &Fact{Trait: t, Value: v, Grade: Claimed, FromModel: m.Name}
 			}
 		}
 	}
 	return s
 }
 
-// Fact is what is known of a trait. A trait outside the vocabulary is unknown.
-func (s Snapshot) Fact(k Key) Fact {
-	if f, ok := s.facts[k]; ok {
+// unknown is what is known of a trait of which nothing is recorded.
+var unknown = &Fact{}
+
+// At is what is known of a trait of the snapshot's own vocabulary; it is not
+// to be changed, and carries no Trait where nothing is known.
+func (s Snapshot) At(t *Trait) *Fact {
+	if f := s.facts[t.index]; f != nil {
 		return f
 	}
-	t, _ := s.voc.Trait(k)
-	return Fact{Trait: t}
+	return unknown
+}
+
+// Fact is what is known of a trait. A trait outside the vocabulary is unknown.
+func (s Snapshot) Fact(k Key) Fact {
+	t, ok := s.voc.Trait(k)
+	if !ok {
+		return Fact{}
+	}
+	f := *s.At(t)
+	f.Trait = t
+	return f
 }
 
 // Vocabulary is what the snapshot is described in.
@@ -59,7 +72,7 @@ func (s Snapshot) Vocabulary() *Vocabulary { return s.voc }
 // Model is the model standing in a slot: its name, None for a slot known to be
 // empty, or "" when that is unknown.
 func (s Snapshot) Model(slot string) string {
-	return s.facts[KeyOf(slot, ModelTrait)].Value.Text
+	return s.Fact(KeyOf(slot, ModelTrait)).Value.Text
 }
 
 // Named says what is in a slot in a few words, and the fact that says it: the
@@ -72,17 +85,17 @@ func (s Snapshot) Named(slot string) (string, Fact) {
 	}
 	words := ""
 	for _, t := range s.voc.Traits {
-		g, ok := s.facts[t.Key()]
-		if t.Slot != slot || !ok || !g.Known() {
+		g := s.At(t)
+		if t.Slot != slot || !g.Known() {
 			continue
 		}
 		if words != "" {
 			if g.Grade < f.Grade {
-				f = g
+				f = *g
 			}
 			return words + ", " + t.Show(g.Value), f
 		}
-		words, f = t.Show(g.Value), g
+		words, f = t.Show(g.Value), *g
 	}
 	return words, f
 }
@@ -95,16 +108,16 @@ func (s Snapshot) Fitted(slot string) bool {
 
 // Is reports whether a trait stands at the given value, whatever its grade.
 func (s Snapshot) Is(k Key, value string) bool {
-	f := s.facts[k]
+	f := s.Fact(k)
 	return f.Known() && fold(f.Value.Text) == fold(value)
 }
 
 // Conflicts lists the facts in conflict, in the vocabulary's order.
 func (s Snapshot) Conflicts() []Fact {
 	var out []Fact
-	for _, t := range s.voc.Traits {
-		if f, ok := s.facts[t.Key()]; ok && len(f.Conflict) > 0 {
-			out = append(out, f)
+	for _, f := range s.facts {
+		if f != nil && len(f.Conflict) > 0 {
+			out = append(out, *f)
 		}
 	}
 	return out
@@ -113,16 +126,16 @@ func (s Snapshot) Conflicts() []Fact {
 // With returns a snapshot in which the parts of some slots were exchanged:
 // all facts of each slot named are forgotten and replaced by the given ones.
 func (s Snapshot) With(slots map[string]map[string]Value, grade Grade) Snapshot {
-	out := Snapshot{voc: s.voc, facts: make(map[Key]Fact, len(s.facts))}
-	for k, f := range s.facts {
-		if _, gone := slots[f.Trait.Slot]; !gone {
-			out.facts[k] = f
+	out := Snapshot{voc: s.voc, facts: make([]*Fact, len(s.facts))}
+	for i, f := range s.facts {
+		if _, gone := slots[s.voc.Traits[i].Slot]; !gone {
+			out.facts[i] = f
 		}
 	}
 	for slot, traits := range slots {
 		for name, v := range traits {
 			if t, ok := s.voc.Trait(KeyOf(slot, name)); ok {
-				out.facts[t.Key()] = Fact{Trait: t, Value: v, Grade: grade}
+				out.facts[t.index] = &Fact{Trait: t, Value: v, Grade: grade}
 			}
 		}
 	}
@@ -141,20 +154,10 @@ type Difference struct {
 func Diff(a, b Snapshot) []Difference {
 	var out []Difference
 	for _, t := range a.voc.Traits {
-		x, y := a.Fact(t.Key()), b.Fact(t.Key())
+		x, y := a.At(t), b.At(t)
 		if !t.Same(x.Value, y.Value) {
 			out = append(out, Difference{Key: t.Key(), Label: t.Label, Before: t.Show(x.Value), After: t.Show(y.Value)})
 		}
 	}
-	return out
-}
-
-// Keys lists the traits of which something is known, sorted.
-func (s Snapshot) Keys() []Key {
-	out := make([]Key, 0, len(s.facts))
-	for k := range s.facts {
-		out = append(out, k)
-	}
-	sort.Slice(out, func(i, j int) bool { return out[i] < out[j] })
 	return out
 }

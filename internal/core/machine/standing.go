@@ -1,9 +1,10 @@
 package machine
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
-	"sort"
+	"slices"
 	"time"
 )
 
@@ -70,24 +71,17 @@ func (f Fact) Candidates() []Value {
 // Readings that were set aside do not count.
 func Standing(t *Trait, readings []Reading) Fact {
 	f := Fact{Trait: t}
-	var counting []Reading
-	for _, r := range readings {
-		if r.SetAside == "" {
-			counting = append(counting, r)
+	counting := make([]Reading, 0, len(readings))
+	for i := range readings {
+		if readings[i].SetAside == "" {
+			counting = append(counting, readings[i])
 		}
 	}
 	if len(counting) == 0 {
 		return f
 	}
-	sort.SliceStable(counting, func(i, j int) bool {
-		a, b := counting[i], counting[j]
-		if a.Grade != b.Grade {
-			return a.Grade > b.Grade
-		}
-		if !a.TakenAt.Equal(b.TakenAt) {
-			return a.TakenAt.After(b.TakenAt)
-		}
-		return a.ID > b.ID
+	slices.SortStableFunc(counting, func(a, b Reading) int {
+		return cmp.Or(cmp.Compare(b.Grade, a.Grade), b.TakenAt.Compare(a.TakenAt), cmp.Compare(b.ID, a.ID))
 	})
 	first := counting[0]
 	f.Grade = first.Grade
@@ -101,7 +95,7 @@ func Standing(t *Trait, readings []Reading) Fact {
 			return f
 		}
 	}
-	f.Value, f.Stands = first.Value, &first
+	f.Value, f.Stands = first.Value, &counting[0]
 	for _, r := range counting[strongest:] {
 		if !t.Same(r.Value, first.Value) {
 			f.Contradicted = append(f.Contradicted, r)

@@ -36,7 +36,8 @@ func (t *Trait) Same(a, b Value) bool {
 	if t.Kind == Number {
 		return a.Number == b.Number && a.IsZero() == b.IsZero()
 	}
-	return fold(a.Text) == fold(b.Text)
+	// Choices and yes/no are canonical once parsed; only free words are folded.
+	return a.Text == b.Text || t.Kind == Text && fold(a.Text) == fold(b.Text)
 }
 
 // Show writes the value with its unit, for people.

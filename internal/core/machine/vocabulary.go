@@ -30,6 +30,8 @@ type Trait struct {
 	Min     float64 // numbers only; no bounds when Max ≤ Min
 	Max     float64
 	FindBy  []Way
+
+	index int // in Vocabulary.Traits
 }
 
 // Key is the trait's full name.
@@ -98,6 +100,7 @@ func NewVocabulary(slots []Slot, traits []Trait, inspections []Inspection) (*Voc
 				return nil, fmt.Errorf("trait %s: there is no inspection %q", t.Key(), w.Inspection)
 			}
 		}
+		t.index = len(v.Traits)
 		t.Label = slots[at].Label + ": " + t.Short
 		v.traits[t.Key()] = &t
 		v.Traits = append(v.Traits, &t)

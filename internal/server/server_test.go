@@ -1,0 +1,428 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"regexp"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/server"
+	"wardifex/internal/store"
+)
+
+func TestMain(m *testing.M) { pgtest.Main(m) }
+
+var now = time.Date(2026, 5, 1, 12, 0, 0, 0, time.UTC)
+
+type client struct {
+	t    *testing.T
+	http *http.Client
+	url  string
+}
+
+const password = "a good password"
+
+func start(t *testing.T) (string, *store.Store) {
+	t.Helper()
+	s := pgtest.Store(t)
+	for _, role := range []string{store.Member, store.Technician, store.Lead} {
+		if err := s.AddUser(context.Background(), role, "The "+role, role, password, now); err != nil {
+			t.Fatal(err)
+		}
+	}
+	files := fstest.MapFS{"index.html": {Data: []byte(`<meta nonce="__NONCE__">`)}, "assets/a.js": {Data: []byte("let a = 1")}}
+	app := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Files: http.FS(files), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv := httptest.NewServer(app)
+	t.Cleanup(func() { srv.Close(); app.Close() })
+	return srv.URL, s
+}
+
+func anonymous(t *testing.T, url string) *client {
+	jar, _ := cookiejar.New(nil)
+	return &client{t, &http.Client{Jar: jar}, url}
+}
+
+func signedIn(t *testing.T, url, name string) *client {
+	t.Helper()
+	c := anonymous(t, url)
+	if status, body := c.call("POST", "/api/session", map[string]string{"name": name, "password": password}); status != 200 {
+		t.Fatalf("sign in as %s: %d %s", name, status, body)
+	}
+	return c
+}
+
+func (c *client) call(method, path string, body any) (int, string) {
+	c.t.Helper()
+	var r io.Reader
+	kind := "application/json"
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		r, kind = bytes.NewReader(b), "image/jpeg"
+	default:
+		text, err := json.Marshal(b)
+		if err != nil {
+			c.t.Fatal(err)
+		}
+		r = bytes.NewReader(text)
+	}
+	req, err := http.NewRequest(method, c.url+path, r)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	if r != nil {
+		req.Header.Set("Content-Type", kind)
+	}
+	res, err := c.http.Do(req)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	text, err := io.ReadAll(res.Body)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	return res.StatusCode, string(text)
+}
+
+func (c *client) wants(status int, part, method, path string, body any) string {
+	c.t.Helper()
+	got, text := c.call(method, path, body)
+	if got != status || !strings.Contains(text, part) {
+		c.t.Errorf("%s %s: %d %s; want %d with %q", method, path, got, text, status, part)
+	}
+	return text
+}
+
+// Every operation of the API is asked by everybody: nobody gets more than the
+// role allows, whatever the screen shows.
+func TestRolesAreEnforcedByTheAPI(t *testing.T) {
+	url, _ := start(t)
+	c := anonymous(t, url)
+	_, text := c.call("GET", "/api/openapi.json", nil)
+	var doc struct {
+		Paths map[string]map[string]struct {
+			OperationID string `json:"operationId"`
+		}
+	}
+	if err := json.Unmarshal([]byte(text), &doc); err != nil {
+		t.Fatal(err)
+	}
+	open := map[string]bool{"session": true, "sign-in": true, "sign-out": true}
+	memberMay := map[string]bool{"z-offset": true}
+	leadOnly := map[string]bool{"retire": true}
+	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
+	operations := 0
+	number := regexp.MustCompile(`\{[a-z]+\}`)
+	for path, methods := range doc.Paths {
+		for method, op := range methods {
+			operations++
+			if open[op.OperationID] {
+				continue
+			}
+			method, at := strings.ToUpper(method), number.ReplaceAllString(path, "1")
+			body := bodyFor(op.OperationID)
+			if status, _ := c.call(method, at, body); status != 401 {
+				t.Errorf("%s without an account: %d", op.OperationID, status)
+			}
+			reads := method == "GET" || memberMay[op.OperationID]
+			if status, text := member.call(method, at, body); (status == 403) == reads {
+				t.Errorf("%s as member: %d %s", op.OperationID, status, text)
+			}
+			if status, text := technician.call(method, at, body); (status == 403) != leadOnly[op.OperationID] {
+				t.Errorf("%s as technician: %d %s", op.OperationID, status, text)
+			}
+		}
+	}
+	if operations < 30 {
+		t.Errorf("asked %d operations only", operations)
+	}
+	c.wants(401, "Sign in", "GET", "/api/register.csv", nil)
+}
+
+// bodyFor is a body that each write's frame accepts, so that the role decides.
+func bodyFor(operation string) any {
+	fields := map[string]any{"name": "X", "bay": "", "maker": "", "serial": "", "note": ""}
+	file := map[string]any{"file": []byte("name\nX\n"), "mapping": []string{"name"}}
+	switch operation {
+	case "add-machine":
+		return fields
+	case "change-machine":
+		return map[string]any{"version": 1, "fields": fields}
+	case "retire", "take-back":
+		return map[string]any{"why": "x"}
+	case "add-reading":
+		return map[string]any{"key": "supply.volts", "value": "24", "grade": "read"}
+	case "settle":
+		return map[string]any{"key": "supply.volts", "chosen": 1, "why": "x"}
+	case "exchange":
+		return map[string]any{"slot": "probe", "model": "x"}
+	case "calibrate":
+		return map[string]any{"kind": "mesh", "data": map[string]any{}}
+	case "read-meter":
+		return map[string]any{"hours": "5"}
+	case "mark-done", "undo-done":
+		return map[string]any{"task": "belts"}
+	case "open-work":
+		return map[string]any{"machineId": 1, "kit": "x", "reason": "x"}
+	case "save-step":
+		return map[string]any{"version": 1, "data": map[string]any{}, "note": "", "do": "save"}
+	case "add-photo":
+		return []byte("no picture")
+	case "open-register", "preview-register", "bring-in":
+		return file
+	case "preview-meters", "bring-meters-in":
+		return map[string]any{"file": []byte("machine,date,hours\nX,2026-01-01,5\n")}
+	case "z-offset":
+		return map[string]any{"offset": "0", "gap": "1", "pinched": false}
+	}
+	return nil
+}
+
+func TestCrossSiteWritesAreRefused(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	for header, value := range map[string]string{"Sec-Fetch-Site": "cross-site", "Origin": "http://elsewhere.example"} {
+		req, _ := http.NewRequest("POST", url+"/api/machines", strings.NewReader(`{"name":"X","bay":"","maker":"","serial":"","note":""}`))
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set(header, value)
+		res, err := c.http.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != 403 {
+			t.Errorf("%s: %s: %d", header, value, res.StatusCode)
+		}
+	}
+}
+
+func TestHeadersAndCookies(t *testing.T) {
+	url, _ := start(t)
+	res, err := http.Get(url + "/some/page")
+	if err != nil {
+		t.Fatal(err)
+	}
+	body, _ := io.ReadAll(res.Body)
+	res.Body.Close()
+	policy := res.Header.Get("Content-Security-Policy")
+	for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'", "base-uri 'none'"} {
+		if !strings.Contains(policy, want) {
+			t.Errorf("policy lacks %q: %s", want, policy)
+		}
+	}
+	if strings.Contains(policy, "unsafe") || strings.Contains(policy, "http") || strings.Contains(policy, "*") {
+		t.Errorf("policy allows too much: %s", policy)
+	}
+	if nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(policy); nonce == nil || !strings.Contains(string(body), nonce[1]) {
+		t.Errorf("the page does not carry the policy's nonce: %s", body)
+	}
+	for header, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "same-origin"} {
+		if got := res.Header.Get(header); got != want {
+			t.Errorf("%s: %q", header, got)
+		}
+	}
+	res, err = http.Post(url+"/api/session", "application/json", strings.NewReader(`{"name":"lead","password":"`+password+`"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	cookies := res.Cookies()
+	if len(cookies) != 1 || !cookies[0].HttpOnly || cookies[0].SameSite != http.SameSiteLaxMode {
+		t.Errorf("cookies %+v", cookies)
+	}
+	c := anonymous(t, url)
+	c.wants(404, "no such file", "GET", "/assets/gone.js", nil)
+	c.wants(404, "nothing at this address", "GET", "/api/gone", nil)
+	c.wants(200, "let a", "GET", "/assets/a.js", nil)
+}
+
+func TestSessions(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "lead")
+	c.wants(200, `"role":"lead"`, "GET", "/api/session", nil)
+	c.call("DELETE", "/api/session", nil)
+	c.wants(200, `"signedIn":false`, "GET", "/api/session", nil)
+	c.wants(401, "wrong", "POST", "/api/session", map[string]string{"name": "lead", "password": "x"})
+	c.wants(401, "wrong", "POST", "/api/session", map[string]string{"name": "nobody", "password": "x"})
+	for range 4 {
+		c.call("POST", "/api/session", map[string]string{"name": "lead", "password": "x"})
+	}
+	c.wants(429, "wait", "POST", "/api/session", map[string]string{"name": "lead", "password": password})
+}
+
+func TestMachineOverHTTP(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	fields := map[string]any{"name": "Avocet", "bay": "Quay", "maker": "", "serial": "", "note": ""}
+	c.wants(200, `"id":1`, "POST", "/api/machines", fields)
+	c.wants(422, "names tell machines apart", "POST", "/api/machines", fields)
+	c.wants(422, "formula", "POST", "/api/machines", map[string]any{"name": "=A1", "bay": "", "maker": "", "serial": "", "note": ""})
+	c.wants(422, "name", "POST", "/api/machines", map[string]any{"bay": ""}) // the frame's own fault is a sentence too
+	c.wants(200, `"value":"24 V"`, "POST", "/api/machines/1/readings", map[string]any{"key": "supply.volts", "value": "24,0 V", "grade": "marked"})
+	c.wants(422, "misread", "POST", "/api/machines/1/readings", map[string]any{"key": "mainboard.processor", "value": "R0T6", "grade": "read"})
+	c.wants(422, "2026-03-01", "POST", "/api/machines/1/readings", map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "3/1/2026"})
+	c.wants(422, "still to come", "POST", "/api/machines/1/readings", map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "2027-01-01"})
+	c.wants(200, `"bay":"Loft"`, "PUT", "/api/machines/1", map[string]any{"version": 1, "fields": map[string]any{"name": "Avocet", "bay": "Loft", "maker": "", "serial": "", "note": ""}})
+	c.wants(409, `"current":{"version":2`, "PUT", "/api/machines/1", map[string]any{"version": 1, "fields": fields})
+	c.wants(404, "nothing by this number", "GET", "/api/machines/99", nil)
+	c.wants(422, "", "GET", "/api/machines/abc", nil)
+	c.wants(200, `"lookAlikes":["R`, "GET", "/api/bench/processor-marking?text=R0", nil)
+	c.wants(200, `"next":-2.7`, "POST", "/api/bench/z-offset", map[string]any{"offset": "−2,00", "gap": "0,7", "pinched": false, "family": "compiled"})
+	c.wants(422, "more than this loop", "POST", "/api/bench/z-offset", map[string]any{"offset": "0", "gap": "40", "pinched": false})
+	c.wants(422, "not a number", "POST", "/api/machines/1/meter", map[string]any{"hours": "many"})
+	c.wants(422, "starts at 0", "POST", "/api/machines/1/meter", map[string]any{"hours": "-3"})
+	c.wants(200, "never tested", "GET", "/api/due", nil)
+	c.wants(200, "Avocet", "GET", "/api/register.csv", nil)
+}
+
+func TestPhotos(t *testing.T) {
+	url, s := start(t)
+	c := signedIn(t, url, "technician")
+	c.wants(200, "", "POST", "/api/machines", map[string]any{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""})
+	c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": "springs.model", "value": "soft", "grade": "read"})
+	c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": "springs.stiff", "value": "no", "grade": "read"})
+	c.wants(200, `"id":1`, "POST", "/api/work", map[string]any{"machineId": 1, "kit": "bollard-springs", "reason": "wear"})
+	at := "/api/work/1/steps/photograph/photos"
+	c.wants(422, "not a picture", "POST", at, []byte("<script>alert(1)</script>"))
+	var picture bytes.Buffer
+	if err := jpeg.Encode(&picture, image.NewRGBA(image.Rect(0, 0, 40, 30)), nil); err != nil {
+		t.Fatal(err)
+	}
+	// A comment segment, as a camera hides its place in. Source: ITU-T T.81, B.2.4.5 (COM, 0xFFFE).
+	secret := append([]byte{0xff, 0xd8, 0xff, 0xfe, 0x00, 0x0d}, "HIDDENPLACE"...)
+	marked := append(secret, picture.Bytes()[2:]...)
+	c.wants(200, `"id":1`, "POST", at, marked)
+	_, stored := c.call("GET", "/api/photos/1", nil)
+	if strings.Contains(stored, "HIDDENPLACE") {
+		t.Error("what the camera hid in the picture is still in it")
+	}
+	if size, err := jpeg.DecodeConfig(strings.NewReader(stored)); err != nil || size.Width != 40 {
+		t.Errorf("the picture comes back as %+v, %v", size, err)
+	}
+	c.wants(422, "damaged", "POST", at, picture.Bytes()[:len(picture.Bytes())-20])
+	c.wants(404, "", "POST", "/api/work/1/steps/none/photos", picture.Bytes())
+	if o, err := s.Order(context.Background(), 1); err != nil || len(o.StepList[5].Photos) != 1 {
+		t.Errorf("the photo is not with its step: %v", err)
+	}
+}
+
+// The database goes away during a save: a clear message, nothing written, and
+// the same save works when it is back.
+func TestDatabaseRestartedDuringASave(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	fields := map[string]any{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""}
+	pgtest.Cluster().Halt()
+	status, text := c.call("POST", "/api/machines", fields)
+	if err := pgtest.Cluster().Restart(context.Background()); err != nil {
+		t.Fatal(err)
+	}
+	if status != 503 || !strings.Contains(text, "nothing was saved") {
+		t.Errorf("while the database is away: %d %s", status, text)
+	}
+	c.wants(200, `"id":1`, "POST", "/api/machines", fields)
+	// Connections that broke while idle are not the user's trouble either.
+	if err := pgtest.Cluster().Restart(context.Background()); err != nil {
+		t.Fatal(err)
+	}
+	c.wants(200, "Avocet", "GET", "/api/machines", nil)
+}
+
+func TestRegisterOverHTTP(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	file := []byte("Printer;Flash\nA;256\nB;lots\n")
+	c.wants(200, `"target":"mainboard.flash"`, "POST", "/api/register/open", map[string]any{"file": file})
+	c.wants(422, "save it as CSV", "POST", "/api/register/open", map[string]any{"file": []byte("PK\x03\x04")})
+	mapping := []string{"name", "mainboard.flash"}
+	c.wants(200, `"faulty":1`, "POST", "/api/register/preview", map[string]any{"file": file, "mapping": mapping})
+	mend := []map[string]any{{"line": 3, "column": 1, "value": "512"}}
+	text := c.wants(200, `"faulty":0`, "POST", "/api/register/preview", map[string]any{"file": file, "mapping": mapping, "corrections": mend})
+	var plan struct{ Fingerprint string }
+	if err := json.Unmarshal([]byte(text), &plan); err != nil {
+		t.Fatal(err)
+	}
+	in := map[string]any{"file": file, "mapping": mapping, "corrections": mend, "fingerprint": plan.Fingerprint}
+	c.wants(200, `"created":2`, "POST", "/api/register/bring-in", in)
+	c.wants(409, "changed since the preview", "POST", "/api/register/bring-in", in)
+}
+
+// BenchmarkFleet states the fleet page's answer for 1,000 machines of 40
+// readings as a multiple of its SQL alone.
+func BenchmarkFleet(b *testing.B) {
+	s := pgtest.Store(b)
+	ctx := context.Background()
+	if err := s.AddUser(ctx, "member", "", store.Member, password, now); err != nil {
+		b.Fatal(err)
+	}
+	fill := fmt.Sprintf(`
+		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from generate_series(1, 1000) i;
+		insert into fittings (machine_id, slot, fitted_at) select m.id, s, '%[1]s' from machines m, unnest(array['mainboard','firmware','carriage','probe','supply','nozzle','extruder','surface']) s;
+		insert into readings (machine_id, fitting_id, slot, trait, value, grade, taken_at, taken_by)
+		select f.machine_id, f.id, f.slot, 'model', 'P' || n, 1, timestamptz '%[1]s' - n * interval '1 day', 'x' from fittings f, generate_series(1, 5) n;
+		analyze`, now.Format(time.RFC3339))
+	if _, err := s.SQL.Exec(fill); err != nil {
+		b.Fatal(err)
+	}
+	app := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	defer app.Close()
+	srv := httptest.NewServer(app)
+	defer srv.Close()
+	jar, _ := cookiejar.New(nil)
+	c := &http.Client{Jar: jar}
+	res, err := c.Post(srv.URL+"/api/session", "application/json", strings.NewReader(`{"name":"member","password":"`+password+`"}`))
+	if err != nil {
+		b.Fatal(err)
+	}
+	res.Body.Close()
+	plain := func() {
+		for _, q := range []string{"select * from machines where retired_at is null order by lower(name), id",
+			"select r.id, r.machine_id, r.slot, r.trait, r.value, r.grade, r.taken_at, r.taken_by, r.how, r.note, r.set_aside_why from readings r join fittings f on f.id = r.fitting_id and f.removed_at is null",
+			"select * from calibrations", "select * from meters", "select * from upkeep_done", "select * from work_orders where state = 'open'", "select id from machines where retired_at is not null"} {
+			rows, err := s.SQL.Query(q)
+			if err != nil {
+				b.Fatal(err)
+			}
+			for rows.Next() {
+			}
+			rows.Close()
+		}
+	}
+	answer := func() {
+		res, err := c.Get(srv.URL + "/api/machines")
+		if err != nil {
+			b.Fatal(err)
+		}
+		n, _ := io.Copy(io.Discard, res.Body)
+		res.Body.Close()
+		if n < 100_000 {
+			b.Fatalf("answer of %d bytes", n)
+		}
+	}
+	plain()
+	answer()
+	var sql, whole time.Duration
+	for b.Loop() {
+		at := time.Now()
+		plain()
+		sql += time.Since(at)
+		at = time.Now()
+		answer()
+		whole += time.Since(at)
+	}
+	b.ReportMetric(float64(whole)/float64(sql), "×sql")
+}
