@@ -214,7 +214,12 @@ func (p *page) until(what, js string) {
 
 func (p *page) fail(why string) {
 	p.t.Helper()
-	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText.slice(0, 4000)`))
+	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll('h1, h2, h3, main p, main button, label, dt, td:not(:has(select)), [role=alert], [role=status]')].filter((e) => e.getClientRects().length).map((e) => e.innerText.trim()).join('\n').slice(0, 3000)`))
+	if dir := os.Getenv("WARDIFEX_SCREENSHOTS"); dir != "" {
+		if png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot()); err == nil {
+			_ = os.WriteFile(dir+"/failed.png", png, 0o644)
+		}
+	}
 	p.t.Fatalf("%s\n--- the page says:\n%s", why, text)
 }
 

@@ -439,8 +439,13 @@ func TestAbandon(t *testing.T) {
 	if m := load(t, s, id); m.OpenOrder != nil || m.Facts.Model("probe") != "none" {
 		t.Error("an abandoned order changes nothing and locks nothing")
 	}
-	_, err = s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	second, err := s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
 	must(t, err)
+	heads, err := s.Orders(ctx)
+	must(t, err)
+	if len(heads) != 2 || heads[0].ID != second || heads[0].State != "open" || heads[0].Machine != "Avocet" || heads[0].Kit != "Plumbline contact probe kit" || heads[0].Steps == 0 || heads[1].State != "abandoned" {
+		t.Errorf("the list of orders: %+v", heads)
+	}
 }
 
 func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {

@@ -171,7 +171,7 @@ func (s *Store) OpenWork(ctx context.Context, machineID int64, kitKey, reason, b
 // Orders lists work orders, open ones first, then the newest.
 func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 	var rows []struct {
-		orderRow
+		Order       orderRow `gorm:"embedded"`
 		Machine     string
 		Done, Steps int
 	}
@@ -181,7 +181,7 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 		group by w.id, m.name order by w.state = 'open' desc, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
 	out := make([]OrderHead, len(rows))
 	for i, r := range rows {
-		out[i] = r.head()
+		out[i] = r.Order.head()
 		out[i].Machine, out[i].Done, out[i].Steps = r.Machine, r.Done, r.Steps
 	}
 	return out, err

@@ -91,6 +91,9 @@ func (t *Trait) Parse(text string) (Value, error) {
 
 func (t *Trait) parseNumber(text string) (Value, error) {
 	digits, unit := splitUnit(text)
+	if digits == "" {
+		digits = text // no digits at all: let the fault show what was written
+	}
 	n, err := ParseNumber(digits)
 	if err != nil {
 		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
@@ -124,6 +127,9 @@ func FormatNumber(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64)
 // "1.234,5" and "1,234.5" are refused, because which mark is which would be a
 // guess.
 func ParseNumber(text string) (float64, error) {
+	if strings.HasPrefix(text, "=") || strings.HasPrefix(text, "@") {
+		return 0, fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", clip(text), text[:1])
+	}
 	s := strings.TrimSpace(strings.NewReplacer("−", "-", "\u00a0", "", "\u202f", "").Replace(text))
 	if strings.Count(s, ",")+strings.Count(s, ".") > 1 {
 		return 0, fmt.Errorf("%q has more than one point or comma; write one number without thousands marks, such as 1234.5", clip(text))

@@ -30,7 +30,7 @@ export function Reasons({ outcome, machineId }: { outcome: Outcome; machineId: n
 function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }) {
   return (
     <li className="border-b border-rule">
-      <details className="group">
+      <details className="group" open={o.state !== "met"}>
         <summary className="flex min-h-11 cursor-pointer items-baseline justify-between gap-4 px-3 py-2 hover:bg-wash">
           <span>
             <span aria-hidden="true" className="mr-2 inline-block text-dim group-open:rotate-90">

@@ -111,7 +111,15 @@ function LookFirst({ sheet, mayWork }: { sheet: Sheet; mayWork: boolean }) {
             <ul>
               {l.keys.map((k) => {
                 const fact = facts.get(k);
-                return fact ? <OpenFact key={k} fact={fact} machineId={sheet.machineId} mayWork={mayWork} /> : null;
+                return fact ? (
+                  <OpenFact
+                    key={k}
+                    inspection={l.inspection.key}
+                    fact={fact}
+                    machineId={sheet.machineId}
+                    mayWork={mayWork}
+                  />
+                ) : null;
               })}
             </ul>
           </li>
@@ -121,7 +129,17 @@ function LookFirst({ sheet, mayWork }: { sheet: Sheet; mayWork: boolean }) {
   );
 }
 
-function OpenFact({ fact, machineId, mayWork }: { fact: Schemas["FactSheet"]; machineId: number; mayWork: boolean }) {
+function OpenFact({
+  fact,
+  inspection,
+  machineId,
+  mayWork,
+}: {
+  fact: Schemas["FactSheet"];
+  inspection: string;
+  machineId: number;
+  mayWork: boolean;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <li className="border-t border-rule py-2">
@@ -155,7 +173,7 @@ function OpenFact({ fact, machineId, mayWork }: { fact: Schemas["FactSheet"]; ma
       </div>
       {open && (
         <div className="mt-2 border-l-4 border-brass pl-4">
-          <ReadingForm machineId={machineId} fact={fact} />
+          <ReadingForm machineId={machineId} fact={fact} inspection={inspection} />
         </div>
       )}
     </li>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useDeferredValue, useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
@@ -8,19 +8,14 @@ import { useWrite } from "../parts/write";
 
 type Fact = Schemas["FactSheet"];
 
+const grades: string[] = ["claimed", "marked", "read", "proven"];
+
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
-export function ReadingForm({
-  machineId,
-  fact,
-  onSaved,
-  children,
-}: {
-  machineId: number;
-  fact: Fact;
-  onSaved?: () => void;
-  children?: ReactNode;
-}) {
-  const way = fact.ways[0];
+export function ReadingForm({ machineId, fact, inspection }: { machineId: number; fact: Fact; inspection?: string }) {
+  // Where several inspections answer it, the one asked for; by itself the surest.
+  const way =
+    fact.ways.find((w) => w.inspection.key === inspection) ??
+    fact.ways.toSorted((a, b) => grades.indexOf(b.grade) - grades.indexOf(a.grade))[0];
   const [draft, setDraft, clear] = useDraft(`reading-${machineId}-${fact.key}`, {
     value: "",
     grade: way?.grade ?? "read",
@@ -55,7 +50,6 @@ export function ReadingForm({
           () => {
             clear();
             say(`${fact.label} recorded`);
-            onSaved?.();
           },
         );
       }}
@@ -100,7 +94,7 @@ export function ReadingForm({
             id={`${id}-grade`}
             value={draft.grade}
             onChange={(grade) => set({ grade: grade as "read" })}
-            options={["claimed", "marked", "read", "proven"]}
+            options={grades}
           />
         </Field>
       </div>
@@ -131,7 +125,6 @@ export function ReadingForm({
           Record the reading
         </Button>
         {!more && <Button onClick={() => setMore(true)}>Day, how, note …</Button>}
-        {children}
       </div>
     </form>
   );

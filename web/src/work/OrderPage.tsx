@@ -93,7 +93,10 @@ function OrderView({ order }: { order: Order }) {
 
 function StepList({ order, at, onPick }: { order: Order; at: number; onPick: (i: number) => void }) {
   return (
-    <nav aria-label="Steps" className="order-last bg-leaf lg:order-first lg:sticky lg:top-4 lg:max-h-[calc(100dvh-2rem)] lg:overflow-y-auto">
+    <nav
+      aria-label="Steps"
+      className="order-last bg-leaf lg:order-first lg:sticky lg:top-4 lg:max-h-[calc(100dvh-2rem)] lg:overflow-y-auto"
+    >
       <p className="border-b-2 border-line px-3 py-2 font-bold">
         {order.done} of {order.steps} steps settled
       </p>

@@ -1,0 +1,150 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// Source of the rules: axe-core, rules for WCAG 2.2 A and AA.
+const axeRun = `axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) =>
+	JSON.stringify(r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.html.slice(0, 160)).join(' | '))))`
+
+// axe finds nothing serious on any main view, light and dark.
+func TestAxe(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		t.Fatal(err)
+	}
+	extra := []struct{ path, wait string }{{"/machine/new", "Put it into the register"}, {"/machine/8", "not proven"}, {"/machine/24", "Still missing"}, {"/work/1", "Finished"}, {"/nowhere", "no such page"}}
+	for _, dark := range []bool{false, true} {
+		p := open(t, 1280, 800)
+		p.visit("/")
+		p.sees("Netloft")
+		p.checkAxe(string(axe), "sign-in", dark)
+		p.signIn("technician")
+		for _, v := range views {
+			if v.file == "sign-in" || v.dark {
+				continue
+			}
+			p.visit(v.path)
+			p.sees(v.wait)
+			p.checkAxe(string(axe), v.path, dark)
+		}
+		for _, v := range extra {
+			p.visit(v.path)
+			p.sees(v.wait)
+			p.checkAxe(string(axe), v.path, dark)
+		}
+		p.visit("/machine/9")
+		p.press("processor maker")
+		p.sees("settle it")
+		p.checkAxe(string(axe), "a conflict", dark)
+		p.visit("/")
+		p.sees("Whimbrel")
+		p.do(chromedp.KeyEvent("?"))
+		p.sees("Keys and marks")
+		p.checkAxe(string(axe), "keys", dark)
+	}
+}
+
+func (p *page) checkAxe(axe, what string, dark bool) {
+	p.t.Helper()
+	if dark {
+		p.do(chromedp.Evaluate[chromedp.Void](`document.documentElement.dataset.theme = 'dark'`))
+	}
+	p.do(chromedp.Evaluate[chromedp.Void](axe))
+	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](axeRun, chromedp.EvalAwaitPromise))
+	if err != nil {
+		p.fail(err.Error())
+	}
+	var found []string
+	if err := json.Unmarshal([]byte(text), &found); err != nil {
+		p.t.Fatal(err)
+	}
+	for _, f := range found {
+		p.t.Errorf("%s (dark %v): %s", what, dark, f)
+	}
+}
+
+// The first page's compressed script stays small.
+func TestFirstPageIsSmall(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("member")
+	p.visit("/")
+	p.sees("Whimbrel")
+	script := value[int](p, `performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).reduce((n, e) => n + e.encodedBodySize, 0)`)
+	t.Logf("%d bytes of compressed script", script)
+	if script < 10_000 || script > 250_000 {
+		t.Errorf("the first page loads %d bytes of compressed script", script)
+	}
+	if outside := value[string](p, `performance.getEntriesByType('resource').map((e) => e.name).filter((n) => !n.startsWith(location.origin)).join()`); outside != "" {
+		t.Errorf("loaded from outside: %s", outside)
+	}
+}
+
+// Nothing is wider than a tablet held upright, and every target is big enough.
+func TestTablet(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	for _, v := range views {
+		if v.file == "sign-in" || v.dark {
+			continue
+		}
+		p.visit(v.path)
+		p.sees(v.wait)
+		if wide := value[int](p, `document.documentElement.scrollWidth`); wide > 800 {
+			t.Errorf("%s is %d wide on a screen of 800", v.path, wide)
+		}
+		small := value[string](p, `[...document.querySelectorAll('main button, main input:not(.sr-only):not([type=checkbox]):not([type=radio]), main select, main textarea')].filter((e) => e.getClientRects().length && e.getBoundingClientRect().height < 39.5).map((e) => e.innerText || e.id).slice(0, 5).join()`)
+		if small != "" {
+			t.Errorf("%s has targets under 40 px: %s", v.path, small)
+		}
+	}
+}
+
+// The second of two editors is told what changed and keeps what was typed.
+func TestTwoEditors(t *testing.T) {
+	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
+	ann.signIn("technician")
+	bo.signIn("lead")
+	for _, p := range []*page{ann, bo} {
+		p.visit("/machine/20")
+		p.press("Edit")
+	}
+	ann.types("Serial number", "ANN-1")
+	ann.press("Save")
+	ann.sees("serial ANN-1")
+	bo.types("Note", "belt squeaks")
+	bo.press("Save")
+	bo.sees("Joren Halm changed this machine")
+	bo.sees("theirs ANN-1")
+	if got := value[string](bo, `document.querySelector('#machine-note').value`); got != "belt squeaks" {
+		t.Errorf("what was typed is gone: %q", got)
+	}
+	bo.press("Take theirs")
+	bo.press("Save as it stands here")
+	bo.sees("Saved")
+	m, err := room.store.Machine(t.Context(), 20)
+	if err != nil || m.Serial != "ANN-1" || m.Note != "belt squeaks" {
+		t.Errorf("after both: %+v, %v", m.Fields, err)
+	}
+}
+
+// A member reads and is offered no writes.
+func TestMemberIsOfferedNoWrites(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("member")
+	for path, wait := range map[string]string{"/": "Whimbrel", "/machine/1": "What is in it", "/ask/plumbline-probe/2": "With these further changes", "/due": "The sum", "/work/2": "Make the build", "/bring-in": "Only technicians"} {
+		p.visit(path)
+		p.sees(wait)
+		for _, control := range []string{"New machine", "Edit", "Read the meter", "Open the work order", "Done …", "Done, next", "Finish the work", "Answer it"} {
+			if value[bool](p, find(control)+fmt.Sprintf(`?.innerText.trim() === %q`, control)) {
+				t.Errorf("%s offers a member %q", path, control)
+			}
+		}
+	}
+}
