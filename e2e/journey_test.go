@@ -46,13 +46,7 @@ func (p *page) bringIn30() {
 	t := p.t
 	t.Helper()
 	p.do(chromedp.KeyEvent("b"))
-	p.sees("Choose or drop the CSV")
-	file := filepath.Join(t.TempDir(), "register.csv")
-	if err := os.WriteFile(file, []byte(sheet30()), 0o600); err != nil {
-		t.Fatal(err)
-	}
-	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
-	p.sees("30 rows, 8 columns, separated by semicolons")
+	p.chooseRegister()
 	if got := value[string](p, `[...document.querySelectorAll('section table select')].map((s) => s.value).join(' ')`); got != "name bay mainboard.model mainboard.flash firmware.family firmware.version nozzle.bore " {
 		t.Errorf("columns proposed: %q", got)
 	}
@@ -76,6 +70,17 @@ func (p *page) bringIn30() {
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`))
 	p.do(chromedp.KeyEvent("f"))
 	p.sees("52 of 52 machines")
+}
+
+func (p *page) chooseRegister() {
+	p.t.Helper()
+	p.sees("Choose or drop the CSV")
+	file := filepath.Join(p.t.TempDir(), "register.csv")
+	if err := os.WriteFile(file, []byte(sheet30()), 0o600); err != nil {
+		p.t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
+	p.sees("30 rows, 8 columns, separated by semicolons")
 }
 
 // settleEider answers the one fact that decides, and sees the verdict turn.
@@ -179,7 +184,7 @@ func (p *page) loop() {
 	p.sees("next = offset − gap = −2.00 − 0.70 = −2.70 mm")
 	p.press("Homed again and gone to Z 0")
 	p.press("Paper is lightly pinched")
-	p.sees("Z offset -2.70 mm")
+	p.sees("Z offset −2.70 mm")
 	p.chooses("Where the value is kept", "stored settings")
 }
 

@@ -13,6 +13,7 @@ var views = []struct {
 	file, path, wait string
 	dark             bool
 	width, height    int64
+	arrange          func(p *page) // for the picture alone
 }{
 	{file: "sign-in", path: "/", wait: "Netloft"},
 	{file: "fleet", path: "/", wait: "Whimbrel"},
@@ -25,7 +26,23 @@ var views = []struct {
 	{file: "work-order", path: "/work/2", wait: "step "},
 	{file: "work-order-tablet", path: "/work/2", wait: "step ", width: 800, height: 1280},
 	{file: "due", path: "/due", wait: "The sum"},
-	{file: "bring-in", path: "/bring-in", wait: "Choose or drop"},
+	{file: "bring-in", path: "/bring-in", wait: "Choose or drop", arrange: func(p *page) {
+		p.chooseRegister()
+		p.press("Show what it would do")
+		p.sees("3 faulty")
+		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#preview').scrollIntoView()`))
+	}},
+	{file: "z-offset", path: "/machine/19", wait: "What is in it", arrange: func(p *page) {
+		p.press("Z offset")
+		p.types("Bed, °C", "60")
+		p.types("Waited, minutes", "5")
+		for _, gap := range []string{"2", "0,7"} {
+			p.press("Homed again and gone to Z 0")
+			p.types("Gap seen, mm", gap)
+			p.press("Next offset")
+			p.sees("− " + map[string]string{"2": "2.00", "0,7": "0.70"}[gap])
+		}
+	}},
 }
 
 // TestScreenshots writes the pictures of the README; it runs only when
@@ -47,6 +64,9 @@ func TestScreenshots(t *testing.T) {
 		p.sees(v.wait)
 		if v.dark {
 			p.do(chromedp.KeyEvent("t"))
+		}
+		if v.arrange != nil {
+			v.arrange(p)
 		}
 		p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement?.blur()`))
 		png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())

@@ -250,6 +250,17 @@ func TestHeadersAndCookies(t *testing.T) {
 	c.wants(200, "let a", "GET", "/assets/a.js", nil)
 }
 
+func TestANewInstallationHasNoAccount(t *testing.T) {
+	app := server.New(server.Config{Store: pgtest.Store(t), Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv := httptest.NewServer(app)
+	defer func() { srv.Close(); app.Close() }()
+	c := anonymous(t, srv.URL)
+	c.wants(200, `"noAccounts":true`, "GET", "/api/session", nil)
+	for _, name := range []string{"lead", "admin", "wardifex"} {
+		c.wants(401, "wrong", "POST", "/api/session", map[string]string{"name": name, "password": name})
+	}
+}
+
 func TestSessions(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "lead")

@@ -16,6 +16,8 @@ type Session struct {
 	Role     string        `json:"role" enum:"member,technician,lead,"`
 	Today    time.Time     `json:"today" doc:"The time by which everything is recorded and due"`
 	Demo     []DemoAccount `json:"demo" doc:"In the demo: its accounts"`
+	// NoAccounts tells a new installation what to do first.
+	NoAccounts bool `json:"noAccounts" doc:"Nobody can sign in yet"`
 }
 
 func (s *Server) sessionOf(u user) Session {
@@ -26,8 +28,14 @@ func (s *Server) sessionOf(u user) Session {
 	return Session{SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.Clock(), Demo: demo}
 }
 
-func (s *Server) session(_ context.Context, u user, _ *none) (*answer[Session], error) {
-	return answerOf(s.sessionOf(u), nil)
+func (s *Server) session(ctx context.Context, u user, _ *none) (*answer[Session], error) {
+	out := s.sessionOf(u)
+	if u.ID != 0 {
+		return answerOf(out, nil)
+	}
+	some, err := s.Store.HasUsers(ctx)
+	out.NoAccounts = !some
+	return answerOf(out, err)
 }
 
 type signIn struct {

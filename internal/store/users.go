@@ -70,6 +70,13 @@ func (s *Store) User(ctx context.Context, id int64) (User, error) {
 	return u, found(err)
 }
 
+// HasUsers reports whether there is any account.
+func (s *Store) HasUsers(ctx context.Context) (bool, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Model(&User{}).Limit(1).Count(&n).Error
+	return n > 0, err
+}
+
 // Limits on failed sign-ins.
 const (
 	attemptWindow  = 15 * time.Minute

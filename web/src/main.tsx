@@ -66,7 +66,7 @@ function Gate({ children }: { children: React.ReactNode }) {
   const session = useSessionQuery();
   if (session.isPending) return <Waiting what="Asking who is signed in" />;
   if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
-  if (!session.data.signedIn) return <SignIn demo={session.data.demo} />;
+  if (!session.data.signedIn) return <SignIn demo={session.data.demo} noAccounts={session.data.noAccounts} />;
   return <SessionProvider session={session.data}>{children}</SessionProvider>;
 }
 

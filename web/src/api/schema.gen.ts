@@ -1104,6 +1104,8 @@ export interface components {
             /** @description In the demo: its accounts */
             demo: components["schemas"]["DemoAccount"][];
             name: string;
+            /** @description Nobody can sign in yet */
+            noAccounts: boolean;
             /** @enum {string} */
             role: "member" | "technician" | "lead" | "";
             signedIn: boolean;

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { api, messageOf, type Schemas, take } from "../api/client";
 import { Button, Fault, Field, TextInput } from "../parts/form";
 
-export function SignIn({ demo }: { demo: Schemas["DemoAccount"][] }) {
+export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; noAccounts: boolean }) {
   const client = useQueryClient();
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
@@ -34,6 +34,12 @@ export function SignIn({ demo }: { demo: Schemas["DemoAccount"][] }) {
       <div className="flex flex-col justify-center px-8 py-10 lg:px-20">
         <form onSubmit={submit} className="w-full max-w-md space-y-5">
           <h2 className="text-2xl font-bold">Sign in</h2>
+          {noAccounts && (
+            <p className="border-l-4 border-look bg-look-wash px-4 py-2">
+              There is no account yet. On the server:{" "}
+              <code className="font-mono">wardifex user add NAME --role lead</code>
+            </p>
+          )}
           <Field label="Name" htmlFor="name">
             <TextInput id="name" value={name} onChange={setName} autoComplete="username" autoFocus required />
           </Field>

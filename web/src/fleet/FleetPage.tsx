@@ -231,7 +231,7 @@ function FleetTable({ fleet }: { fleet: Schemas["Fleet"] }) {
                     return (
                       <td key={s.key} className="px-3 py-1.5">
                         <div className={m ? "" : "text-dim"}>{m?.value ?? "unknown"}</div>
-                        <div className="flex flex-wrap gap-x-2 text-sm text-dim">
+                        <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
                           <GradeMark grade={m?.grade ?? "unknown"} word={Boolean(m)} />
                           {m?.since && <span>{showMonth(m.since)}</span>}
                         </div>

@@ -36,7 +36,7 @@ export function CalibrationPanel({
       <p className="mb-3 text-lg">{c.how}</p>
       <p className="mb-3 text-dim">
         Rests on: {c.restsOn.map((k) => sheet.slots.find((s) => s.key === k)?.label ?? k).join(", ")}.{" "}
-        {c.method && `Last time: ${c.method}.`}
+        {c.method && c.method !== c.how && `Last time: ${c.method}.`}
       </p>
       <Cautions
         list={

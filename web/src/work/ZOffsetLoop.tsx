@@ -47,10 +47,18 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
           <caption className="sr-only">Rounds so far</caption>
           <thead className="border-b-2 border-line text-left font-sans text-base">
             <tr>
-              <th scope="col">Round</th>
-              <th scope="col">Offset, mm</th>
-              <th scope="col">Gap seen, mm</th>
-              <th scope="col">What follows</th>
+              <th scope="col" className="pr-4 align-bottom">
+                Round
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                Offset, mm
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                Gap seen, mm
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                What follows
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -58,8 +66,8 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
               // biome-ignore lint/suspicious/noArrayIndexKey: rounds are only ever appended
               <tr key={i} className="border-b border-rule">
                 <td>{i + 1}</td>
-                <td>{r.offset.toFixed(2)}</td>
-                <td>{r.pinched ? "paper" : r.gap.toFixed(2)}</td>
+                <td>{mm(r.offset)}</td>
+                <td>{r.pinched ? "paper" : mm(r.gap)}</td>
                 <td>{r.formula}</td>
               </tr>
             ))}
@@ -68,7 +76,7 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
       )}
       {ended ? (
         <>
-          <p className="text-3xl font-bold">Z offset {last?.next.toFixed(2)} mm</p>
+          <p className="text-3xl font-bold">Z offset {last && mm(last.next)} mm</p>
           <StoreField {...p} />
         </>
       ) : (
@@ -76,7 +84,7 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
           <p className="text-xl">
             {last ? (
               <>
-                Store <b className="font-mono">{last.next.toFixed(2)} mm</b>, home again, Z to 0.
+                Store <b className="font-mono">{mm(last.next)} mm</b>, home again, Z to 0.
               </>
             ) : (
               "Home, Z to 0, look at the gap."
@@ -116,6 +124,10 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
       )}
     </div>
   );
+}
+
+function mm(value: number): string {
+  return value.toFixed(2).replace("-", "−");
 }
 
 /** A plain countdown while the bed soaks; it says what it waits for. */
