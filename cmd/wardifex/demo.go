@@ -23,6 +23,11 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			listener, err := listen(set)
+			if err != nil {
+				return err
+			}
+			defer listener.Close()
 			fmt.Println("Starting PostgreSQL for the demo …")
 			cluster, err := postgres.Start(ctx, postgres.Options{Dir: dir})
 			if errors.Is(err, postgres.ErrRunning) {
@@ -45,7 +50,7 @@ func demoCommand() *cobra.Command {
 				accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
 			}
 			config := server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Demo: accounts, SecureCookies: set.SecureCookies}
-			return serve(ctx, set, config, func(url string) {
+			return serve(ctx, listener, config, func(url string) {
 				fmt.Printf("\nWardifex with the demo room Netloft is at %s\nAccounts: technician, lead, member; password %s\nIts clock stands at %s. Ctrl-C stops everything; the data stays in %s.\n",
 					url, demo.Password, demo.Today.Format("2 January 2006, 15:04"), dir)
 			})

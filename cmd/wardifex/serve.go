@@ -59,23 +59,33 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			listener, err := listen(set)
+			if err != nil {
+				return err
+			}
+			defer listener.Close()
 			st, err := openStore(cmd.Context(), set.Database)
 			if err != nil {
 				return err
 			}
 			defer st.Close()
-			return serve(cmd.Context(), set, server.Config{Store: st, Clock: func() time.Time { return time.Now().UTC() }, SecureCookies: set.SecureCookies}, func(url string) {
+			return serve(cmd.Context(), listener, server.Config{Store: st, Clock: func() time.Time { return time.Now().UTC() }, SecureCookies: set.SecureCookies}, func(url string) {
 				fmt.Println("Wardifex is at", url)
 			})
 		}}
 }
 
-// serve answers requests until the context ends, then lets those in hand finish.
-func serve(ctx context.Context, set settings, c server.Config, ready func(url string)) error {
+// listen takes the port, before anything else is started.
+func listen(set settings) (net.Listener, error) {
 	listener, err := net.Listen("tcp", fmt.Sprintf("%s:%d", set.Host, set.Port))
 	if err != nil {
-		return fmt.Errorf("cannot listen on port %d: %w. Another program has it; choose another with PORT=8081", set.Port, err)
+		return nil, fmt.Errorf("cannot listen on port %d: %w; if another program has it, choose another, such as PORT=%d", set.Port, err, set.Port+1)
 	}
+	return listener, nil
+}
+
+// serve answers requests until the context ends, then lets those in hand finish.
+func serve(ctx context.Context, listener net.Listener, c server.Config, ready func(url string)) error {
 	c.Files, c.Log = web.Files(), slog.New(slog.NewTextHandler(os.Stderr, nil))
 	app := server.New(c)
 	defer app.Close()
