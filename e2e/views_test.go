@@ -151,6 +151,28 @@ func TestTwoEditors(t *testing.T) {
 	}
 }
 
+// The database goes away while a technician types into a step: a clear
+// message, nothing lost by a reload, and it is kept by itself when it is back.
+func TestNothingTypedIsLost(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	p.visit("/work/2")
+	p.sees("Make the build")
+	room.cluster.Halt()
+	p.types("Note", "build made on the bench laptop")
+	p.sees("The database did not answer, so nothing was saved")
+	p.sees("Not kept yet.")
+	if err := room.cluster.Restart(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Reload())
+	p.sees("All kept.")
+	o, err := room.store.Order(t.Context(), 2)
+	if err != nil || o.StepList[11].Note != "build made on the bench laptop" {
+		t.Errorf("on the server: %q, %v", o.StepList[11].Note, err)
+	}
+}
+
 // A member reads and is offered no writes.
 func TestMemberIsOfferedNoWrites(t *testing.T) {
 	p := open(t, 1280, 800)

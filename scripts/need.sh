@@ -2,14 +2,16 @@
 # Installs from Debian what is missing: need.sh postgres | chromium
 set -eu
 
+if [ "$(id -u)" = 0 ]; then run=""; elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then run="sudo"; else run="no"; fi
+
 install() {
-	echo "Installing from Debian: $*"
-	if [ "$(id -u)" = 0 ]; then run=""; elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then run="sudo"; else
+	if [ "$run" = no ]; then
 		echo "These Debian packages are missing and need an administrator: apt-get install $*" >&2
 		exit 1
 	fi
+	echo "Installing from Debian: $*"
 	$run apt-get update -q >/dev/null
-	DEBIAN_FRONTEND=noninteractive $run apt-get install -y -q --no-install-recommends "$@" >/dev/null
+	$run env DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends "$@" >/dev/null
 }
 
 for what in "$@"; do
@@ -17,9 +19,9 @@ for what in "$@"; do
 	postgres)
 		if ! ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1; then
 			# Debian would start a system cluster of its own; we want the programs only.
-			if [ "$(id -u)" = 0 ] && [ ! -e /etc/postgresql-common ]; then
-				mkdir -p /etc/postgresql-common/createcluster.d
-				echo "create_main_cluster = false" >/etc/postgresql-common/createcluster.d/wardifex.conf
+			if [ "$run" != no ] && [ ! -e /etc/postgresql-common ]; then
+				$run mkdir -p /etc/postgresql-common/createcluster.d
+				echo "create_main_cluster = false" | $run tee /etc/postgresql-common/createcluster.d/wardifex.conf >/dev/null
 			fi
 			install postgresql
 		fi

@@ -29,7 +29,7 @@ func demoCommand() *cobra.Command {
 			}
 			defer listener.Close()
 			fmt.Println("Starting PostgreSQL for the demo …")
-			cluster, err := postgres.Start(ctx, postgres.Options{Dir: dir})
+			cluster, err := postgres.Start(ctx, postgres.Options{Dir: dir, Port: set.PostgresPort})
 			if errors.Is(err, postgres.ErrRunning) {
 				return fmt.Errorf("the demo in %s is already running; use it, or stop it with Ctrl-C there", dir)
 			}

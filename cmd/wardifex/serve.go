@@ -27,6 +27,7 @@ type settings struct {
 	Host          string `env:"WARDIFEX_HOST" envDefault:"127.0.0.1"`
 	Database      string `env:"WARDIFEX_DATABASE_URL"`
 	SecureCookies bool   `env:"WARDIFEX_SECURE_COOKIES"`
+	PostgresPort  int    `env:"WARDIFEX_POSTGRES_PORT"` // of the demo's own server; 0 takes a free one
 }
 
 func readSettings(needDatabase bool) (settings, error) {

@@ -192,6 +192,13 @@ func (w *writer) trouble() {
 	if w.err != nil {
 		return
 	}
+	// Two cards, two offsets: the card that held this machine's went to another.
+	w.readings(w.ids["Yaffle"], map[string]string{"card.model": "card, red label"}, machine.Read, "in the slot", technician, at)
+	w.step(w.ids["Yaffle"], change.ZOffset, change.Data{Value: "−1.45", Store: change.StoreCard}, at)
+	if w.err != nil {
+		return
+	}
+	w.do(w.s.Exchange(w.ctx, w.ids["Yaffle"], "card", "card, blue label", "red one found in Razorbill; its offset is not this machine's", technician, Today.AddDate(0, 0, -4)))
 	// A hotend changed by hand: what rested on it is void.
 	w.do(w.s.Exchange(w.ctx, w.ids["Kittiwake"], "sensor", "104 thermistor, glass", "old one broke at the crimp", technician, Today.AddDate(0, 0, -9)))
 }

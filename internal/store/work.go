@@ -99,6 +99,7 @@ type Closing struct {
 // Order is a work order.
 type Order struct {
 	OrderHead
+	Family   string      `json:"family" doc:"Firmware family, for the lines that store a value"`
 	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
@@ -203,7 +204,7 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 		return Order{}, change.Change{}, m, err
 	}
 	o := Order{OrderHead: row.head()}
-	o.Machine = m.Name
+	o.Machine, o.Family = m.Name, m.Facts.Fact("firmware.family").Value.Text
 	var kit fit.Kit
 	var further []fit.Further
 	if err := json.Unmarshal(row.Kit, &kit); err != nil {

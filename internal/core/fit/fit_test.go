@@ -68,7 +68,7 @@ func TestKleene(t *testing.T) {
 
 func TestAnswers(t *testing.T) {
 	for truth, want := range map[fit.Truth]fit.Answer{
-		{Lo: fit.Yes, Hi: fit.Yes}: fit.Fits, {Lo: fit.If, Hi: fit.If}: fit.FitsIf, {Lo: fit.If, Hi: fit.Yes}: fit.FitsIf,
+		{Lo: fit.Yes, Hi: fit.Yes}: fit.Fits, {Lo: fit.If, Hi: fit.If}: fit.FitsIf, {Lo: fit.If, Hi: fit.Yes}: fit.LookFirst,
 		{Lo: fit.No, Hi: fit.No}: fit.DoesNotFit, {Lo: fit.No, Hi: fit.If}: fit.LookFirst, {Lo: fit.No, Hi: fit.Yes}: fit.LookFirst,
 	} {
 		if got := truth.Answer(); got != want {
@@ -119,7 +119,7 @@ func TestContactProbe(t *testing.T) {
 		{"no header, display header taken", but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "no"}), fit.DoesNotFit, "", []string{}},
 		{"no header, display header unknown", but(map[string]string{"mainboard.probe-port": "no"}), fit.LookFirst, "", []string{"cover"}},
 		{"early carriage without holes", but(map[string]string{"carriage.bracket-holes": "no", "carriage.hole-spacing": ""}), fit.FitsIf, "carriage-plate", []string{}},
-		{"carriage unseen: fits either way, looking may save the plate", but(map[string]string{"carriage.bracket-holes": "", "carriage.hole-spacing": ""}), fit.FitsIf, "carriage-plate", []string{"carriage"}},
+		{"carriage unseen: fits either way, looking may save the plate", but(map[string]string{"carriage.bracket-holes": "", "carriage.hole-spacing": ""}), fit.LookFirst, "", []string{"carriage"}},
 		{"holes of another pattern", but(map[string]string{"carriage.hole-spacing": "24"}), fit.FitsIf, "carriage-plate", []string{}},
 		{"pin-compatible twin of the processor", but(map[string]string{"mainboard.chip-maker": "pin-compatible twin"}), fit.DoesNotFit, "", []string{}},
 		{"two people read the chip differently", but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin"}), fit.LookFirst, "", []string{"ribbon"}},
@@ -220,7 +220,7 @@ func TestJudgementProperties(t *testing.T) {
 			if truth.Answer() != v.Answer {
 				t.Fatalf("%s on %v: quick %s, explained %s", kit.Key, known, truth.Answer(), v.Answer)
 			}
-			if (v.Answer == fit.LookFirst) != (truth.Lo == fit.No && truth.Hi > fit.No) || v.Answer == fit.LookFirst && len(v.Look) == 0 {
+			if (v.Answer == fit.LookFirst) != (truth.Lo != truth.Hi) || v.Saves != (truth.Lo == fit.If && truth.Hi == fit.Yes) || v.Answer == fit.LookFirst && len(v.Look) == 0 {
 				t.Fatalf("%s on %v: look first without anything to look at", kit.Key, known)
 			}
 			if len(v.Look) == 0 {

@@ -42,15 +42,16 @@ const (
 )
 
 // Answer turns the interval into one of four words. An interval from If to Yes
-// is "fits if": it fits either way, and looking may only save a further change.
+// is "look first" too: it fits either way, but whether a further change has to
+// be bought is a fact that nobody has looked at.
 func (t Truth) Answer() Answer {
 	switch {
+	case !t.Decided():
+		return LookFirst
 	case t.Hi == No:
 		return DoesNotFit
-	case t.Lo == No:
-		return LookFirst
-	case t.Lo == Yes:
-		return Fits
+	case t.Hi == If:
+		return FitsIf
 	}
-	return FitsIf
+	return Fits
 }

@@ -17,7 +17,7 @@ type Verdict struct {
 	Reasons  Outcome   `json:"reasons"`
 	Further  []Further `json:"further" doc:"The further changes under which it fits"`
 	Look     []Look    `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
-	Saves    bool      `json:"saves" doc:"It fits either way; looking may save a further change"`
+	Saves    bool      `json:"saves" doc:"It fits either way; looking settles whether a further change is needed"`
 }
 
 // Outcome is how one requirement came out.

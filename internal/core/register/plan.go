@@ -203,6 +203,9 @@ func judgeRow(t Table, i int, columns []column, byName map[string]*Existing, see
 	fault := func(c column, value, problem string) {
 		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem})
 	}
+	for len(cells) > len(t.Headings) && strings.TrimSpace(cells[len(cells)-1]) == "" {
+		cells = cells[:len(cells)-1] // spreadsheets add empty cells at the end
+	}
 	if len(cells) != len(t.Headings) {
 		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Problem: fmt.Sprintf("the row has %d cells under %d headings; a separator is missing or one too many, or the file is cut off", len(cells), len(t.Headings))})
 	}

@@ -120,7 +120,7 @@ func TestPlan(t *testing.T) {
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
 		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
 		"avocet ;Loft;256;;\n"+ // the same name again
-		"Curlew;Quay;256;?;-\n"+
+		"Curlew;Quay;256;?;-;;\n"+ // empty cells at the end are none
 		"Dunlin;Quay;lots;compiled;\n"+
 		"Gone;;;;\n"+
 		"Eider;Quay;256;compiled;=1+1\n"+

@@ -908,6 +908,8 @@ export interface components {
             done: number;
             /** @description What the work will exchange and void */
             expected: components["schemas"]["Closing"];
+            /** @description Firmware family, for the lines that store a value */
+            family: string;
             /** Format: int64 */
             id: number;
             kit: string;
@@ -1246,7 +1248,7 @@ export interface components {
             /** @description Inspections that would settle what is open, cheapest first */
             look: components["schemas"]["Look"][];
             reasons: components["schemas"]["Outcome"];
-            /** @description It fits either way; looking may save a further change */
+            /** @description It fits either way; looking settles whether a further change is needed */
             saves: boolean;
         };
         VerdictRow: {

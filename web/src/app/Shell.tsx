@@ -3,6 +3,7 @@ import { Link, NavLink, Outlet, useNavigate } from "react-router";
 import { Toasts } from "../parts/toast";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
+import { Offline } from "./Offline";
 import { Palette } from "./Palette";
 import { places } from "./places";
 import { useSession, useSignOut } from "./session";
@@ -69,6 +70,7 @@ export function Shell() {
           </button>
         </div>
       </header>
+      <Offline />
       <main id="page" tabIndex={-1} className="mx-auto max-w-[100rem] px-4 py-5 outline-none lg:px-8">
         <Outlet />
       </main>

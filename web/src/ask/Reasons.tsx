@@ -48,9 +48,12 @@ function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }
           {o.arithmetic && <p className="font-mono text-lg">{o.arithmetic}</p>}
           {o.evidence?.map((e) => (
             <p key={e.key} className="flex flex-wrap items-baseline gap-x-3">
-              <b>
+              <Link
+                className="inline-flex min-h-10 items-center font-bold underline underline-offset-4"
+                to={`/machine/${machineId}?fact=${e.key}`}
+              >
                 {e.label}: {e.value}
-              </b>
+              </Link>
               <GradeMark grade={e.grade} />
               {e.takenAt && (
                 <span className="text-dim">
@@ -66,14 +69,6 @@ function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }
             </p>
           ))}
           {o.evidence && o.state === "too weak" && <p>Decides from "{o.least}" on: somebody has to look.</p>}
-          {o.evidence && o.evidence.length > 0 && (
-            <Link
-              className="inline-flex min-h-10 items-center underline underline-offset-4"
-              to={`/machine/${machineId}`}
-            >
-              To the sheet
-            </Link>
-          )}
           {o.otherwise && o.state !== "met" && <p className="text-dim">{o.otherwise}</p>}
           {o.parts && (
             <ul>

@@ -51,7 +51,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
       <div className="mb-6" aria-live="polite" data-verdict={v.answer}>
         <VerdictMark answer={v.answer} large />
         <p className="mt-1 max-w-3xl text-xl">{v.headline}</p>
-        {v.saves && <p className="mt-1">It fits either way; looking first may save a further change.</p>}
+        {v.saves && <p className="mt-1">It fits either way; looking settles whether the further changes are needed.</p>}
       </div>
       <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
         <div className="space-y-8">
@@ -161,7 +161,7 @@ function OpenFact({
           (fact.conflict ? (
             <Link
               className="inline-flex min-h-11 items-center border-2 border-line px-4 font-semibold hover:border-brass"
-              to={`/machine/${machineId}`}
+              to={`/machine/${machineId}?fact=${fact.key}`}
             >
               Settle it on the sheet
             </Link>

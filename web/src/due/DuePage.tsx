@@ -145,7 +145,7 @@ function DueList({ due }: { due: Schemas["DueAnswer"] }) {
                         <Link
                           data-row
                           className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
-                          to={`/machine/${r.machineId}`}
+                          to={`/machine/${r.machineId}?calibration=protection`}
                         >
                           Test it
                         </Link>

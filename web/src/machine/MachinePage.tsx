@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
@@ -9,6 +9,7 @@ import { Button } from "../parts/form";
 import { GradeMark, State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
+import { AskPanel } from "./AskPanel";
 import { CalibrationPanel } from "./CalibrationPanel";
 import { EditMachine } from "./EditMachine";
 import { FactPanel } from "./FactPanel";
@@ -31,16 +32,20 @@ export default function MachinePage() {
 }
 
 type Open =
-  | { panel: "edit" | "meter" | "retire" }
+  | { panel: "edit" | "meter" | "retire" | "ask" }
   | { panel: "fact"; key: string }
   | { panel: "calibration"; kind: string };
 
 function SheetView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
   const { role } = useSession();
-  const [open, setOpen] = useState<Open>();
+  const [asked, setAsked] = useSearchParams();
+  const [open, setOpen] = useState<Open | undefined>(() => linked(asked));
   const [all, setAll] = useState(false);
-  const close = () => setOpen(undefined);
+  const close = () => {
+    setOpen(undefined);
+    if (asked.size > 0) setAsked({}, { replace: true });
+  };
   const at = open?.panel === "fact" ? findFact(sheet, open.key) : undefined;
   const calibration = open?.panel === "calibration" ? sheet.calibrations.find((c) => c.kind === open.kind) : undefined;
   return (
@@ -56,12 +61,9 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         .join(" · ")}
       actions={
         <>
-          <Link
-            className="inline-flex min-h-11 items-center border-2 border-brass bg-brass px-4 font-semibold text-on-brass"
-            to="/ask"
-          >
+          <Button main onClick={() => setOpen({ panel: "ask" })}>
             Does a kit fit?
-          </Link>
+          </Button>
           {mayWork && <Button onClick={() => setOpen({ panel: "meter" })}>Read the meter</Button>}
           {mayWork && <Button onClick={() => setOpen({ panel: "edit" })}>Edit</Button>}
           {role === "lead" && (
@@ -96,11 +98,20 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       </div>
       {at && <FactPanel machineId={sheet.id} slot={at.slot} fact={at.fact} onClose={close} />}
       {calibration && <CalibrationPanel sheet={sheet} calibration={calibration} onClose={close} />}
+      {open?.panel === "ask" && <AskPanel machineId={sheet.id} name={sheet.name} onClose={close} />}
       {open?.panel === "edit" && <EditMachine sheet={sheet} onClose={close} />}
       {open?.panel === "meter" && <MeterPanel sheet={sheet} onClose={close} />}
       {open?.panel === "retire" && <RetirePanel sheet={sheet} onClose={close} />}
     </Page>
   );
+}
+
+/** The panel that a link from another page asks for. */
+function linked(asked: URLSearchParams): Open | undefined {
+  const key = asked.get("fact");
+  const kind = asked.get("calibration");
+  if (key) return { panel: "fact", key };
+  return kind ? { panel: "calibration", kind } : undefined;
 }
 
 function findFact(sheet: Sheet, key: string) {
@@ -182,6 +193,7 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
                       >
                         {t.conflict && "▲ "}
                         {t.value}
+                        <Evidence fact={t} />
                       </span>
                       <GradeMark grade={t.grade} word={t.grade !== "unknown"} />
                     </button>
@@ -192,6 +204,18 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
         </div>
       ))}
     </div>
+  );
+}
+
+/** Who found the standing value, when and how. */
+function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
+  const r = fact.readings.find((x) => x.stands);
+  if (!r) return null;
+  return (
+    <span className="block text-sm font-normal text-dim">
+      {showDay(r.at)}, {r.by}
+      {r.how && `, ${r.how}`}
+    </span>
   );
 }
 

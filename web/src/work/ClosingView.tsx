@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { showDay } from "../parts/dates";
 
@@ -15,7 +16,17 @@ export function ClosingView({ order, closing }: { order: Schemas["Order"]; closi
           title="Voided"
           list={closing.voided.map((v) => `${v.title}${v.value ? ` (${v.value})` : ""}: ${v.reason}`)}
         />
-        <Block title="Still missing" list={closing.missing} />
+        <div>
+          <Block title="Still missing" list={closing.missing} />
+          {closing.missing.length > 0 && (
+            <Link
+              className="no-print inline-flex min-h-11 items-center font-semibold underline underline-offset-4"
+              to={`/machine/${order.machineId}`}
+            >
+              Record it on the machine's sheet
+            </Link>
+          )}
+        </div>
       </div>
     </section>
   );

@@ -62,7 +62,8 @@ function OrderView({ order }: { order: Order }) {
       {order.state === "abandoned" && (
         <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
       )}
-      <div className="grid items-start gap-6 lg:grid-cols-[20rem_minmax(0,1fr)]">
+      <PrintedSteps order={order} />
+      <div className="grid items-start gap-6 print:hidden lg:grid-cols-[20rem_minmax(0,1fr)]">
         <StepList order={order} at={at} onPick={setAt} />
         {order.state === "open" && (
           <div className="min-w-0">
@@ -88,6 +89,27 @@ function OrderView({ order }: { order: Order }) {
         )}
       </div>
     </Page>
+  );
+}
+
+/** All steps on paper, with a box for each. */
+function PrintedSteps({ order }: { order: Order }) {
+  return (
+    <ol className="hidden print:block">
+      {order.stepList.map((s, i) => (
+        <li key={s.key} className="break-inside-avoid border-b border-line py-2">
+          <b>
+            {settled(s) ? "☑" : "☐"} {i + 1}. {s.title}
+          </b>{" "}
+          ({s.phase})<p>{s.do}</p>
+          {s.cautions.map((c) => (
+            <p key={c}>▲ {c}</p>
+          ))}
+          {s.lines && <p className="font-mono">{s.lines.join(" · ")}</p>}
+          {s.note && <p>Note: {s.note}</p>}
+        </li>
+      ))}
+    </ol>
   );
 }
 

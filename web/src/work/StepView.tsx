@@ -48,7 +48,14 @@ export function StepView({
         </ul>
       )}
       <fieldset disabled={!mayWork || done} className="mt-4 space-y-4">
-        <StepForm form={step.form} unit={step.unit} data={s.data} onChange={s.setData} idPrefix={step.key} />
+        <StepForm
+          form={step.form}
+          unit={step.unit}
+          family={order.family}
+          data={s.data}
+          onChange={s.setData}
+          idPrefix={step.key}
+        />
         <Field label="Note" htmlFor={`note-${step.key}`}>
           <TextArea
             id={`note-${step.key}`}
@@ -121,19 +128,35 @@ export function StepView({
   );
 }
 
+/** What this device still holds of a step that the server has not got. */
+function unsaved(place: string, step: Step): { data: Data; note: string; version: number; dirty: boolean } {
+  const kept = localStorage.getItem(place);
+  if (kept && !settled(step)) {
+    try {
+      return { ...(JSON.parse(kept) as { data: Data; note: string; version: number }), dirty: true };
+    } catch {
+      localStorage.removeItem(place);
+    }
+  }
+  return { data: step.data, note: step.note, version: step.version, dirty: false };
+}
+
 /** A step's typed state: saved shortly after typing stops, never lost to a
  *  conflict. Saves go one after the other, so that each knows its version. */
 function useStep(orderId: number, step: Step) {
   const client = useQueryClient();
-  const [data, setDataState] = useState<Data>(step.data);
-  const [note, setNoteState] = useState(step.note);
+  const place = `wardifex-step:${orderId}:${step.key}`;
+  const [start] = useState(() => unsaved(place, step));
+  const [data, setDataState] = useState<Data>(start.data);
+  const [note, setNoteState] = useState(start.note);
   const [fault, setFault] = useState("");
   const [theirs, setTheirs] = useState<Step>();
   const [busy, setBusy] = useState(false);
   const [kept, setKept] = useState("");
-  const typed = useRef({ data: step.data, note: step.note });
-  const version = useRef(step.version);
-  const dirty = useRef(false);
+  const typed = useRef({ data: start.data, note: start.note });
+  const version = useRef(start.version);
+  const dirty = useRef(start.dirty);
+  const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
   const line = useRef(Promise.resolve());
 
   // Another device went on with this step, and nothing is unsaved here: follow.
@@ -153,6 +176,7 @@ function useStep(orderId: number, step: Step) {
       const run = async () => {
         if (what === "save" && !dirty.current) return;
         dirty.current = false;
+        clearTimeout(retry.current);
         setKept("Keeping what you typed …");
         try {
           const order = await take(
@@ -166,32 +190,44 @@ function useStep(orderId: number, step: Step) {
           setFault("");
           setTheirs(undefined);
           setKept("All kept.");
+          if (!dirty.current) localStorage.removeItem(place);
           client.setQueryData(["order", orderId], order);
           if (what !== "save") client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "order" });
         } catch (error) {
           dirty.current = true;
           setKept("Not kept yet.");
           setFault(messageOf(error));
-          if (error instanceof ApiError && error.status === 409) setTheirs(error.current as Step);
+          if (!(error instanceof ApiError)) return;
+          if (error.status === 409) setTheirs(error.current as Step);
+          // No answer, or the database was away: try again by itself.
+          if (error.status === 0 || error.status === 503)
+            retry.current = setTimeout(() => again.current("save"), 3_000);
         }
       };
       line.current = line.current.then(run);
       return line.current;
     },
-    [client, orderId, step.key],
+    [client, orderId, step.key, place],
   );
+
+  const again = useRef(send);
+  again.current = send;
 
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const changed = useCallback(() => {
     dirty.current = true;
     setKept("");
+    // Kept on this device too until the server has it.
+    localStorage.setItem(place, JSON.stringify({ ...typed.current, version: version.current }));
     clearTimeout(timer.current);
     timer.current = setTimeout(() => send("save"), 600);
-  }, [send]);
+  }, [send, place]);
   // Leaving the step or the page: what is typed goes out at once.
   useEffect(() => {
+    if (dirty.current) send("save");
     const flush = () => {
       clearTimeout(timer.current);
+      clearTimeout(retry.current);
       if (dirty.current) send("save");
     };
     addEventListener("pagehide", flush);
@@ -227,6 +263,7 @@ function useStep(orderId: number, step: Step) {
     takeTheirs: () => {
       if (!theirs) return;
       dirty.current = false;
+      localStorage.removeItem(place);
       version.current = theirs.version;
       typed.current = { data: theirs.data, note: theirs.note };
       setDataState(theirs.data);
