@@ -25,6 +25,10 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
     <main className="grid min-h-dvh lg:grid-cols-[minmax(20rem,2fr)_3fr]">
       <div className="flex flex-col justify-between bg-brass px-8 py-10 text-on-brass lg:px-12 lg:py-16 dark:bg-leaf dark:text-ink">
         <h1 className="text-5xl font-extrabold tracking-tight lg:text-6xl">Wardifex</h1>
+        <svg viewBox="0 0 32 32" aria-hidden="true" className="my-10 hidden h-56 self-start lg:block">
+          <path d="M4 11v17h24V11" fill="none" stroke="currentColor" strokeWidth="2" />
+          <path d="M10 3h12v17H10z" className="fill-[#e0a32e]" />
+        </svg>
         <ol className="mt-10 space-y-4 text-xl lg:text-2xl">
           <li>What is really in this machine, and who saw it?</li>
           <li>Does the upgrade fit, before anybody buys or flashes?</li>

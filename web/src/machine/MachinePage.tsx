@@ -174,7 +174,7 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
           {slot.group !== shown[i - 1]?.group && (
             <h3 className="border-b-2 border-line bg-wall pt-3 pb-1 font-bold text-dim">{slot.group}</h3>
           )}
-          <div className="grid grid-cols-[9.5rem_minmax(0,1fr)] border-b border-rule">
+          <div className="grid grid-cols-[8.5rem_minmax(0,1fr)] border-b border-rule">
             <div className="px-3 py-2 font-bold">{slot.label}</div>
             <ul>
               {slot.traits
@@ -185,17 +185,19 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
                       data-row
                       type="button"
                       onClick={() => onOpen(t.key)}
-                      className="grid min-h-10 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 px-3 py-1 text-left hover:bg-wash sm:grid-cols-[minmax(0,5fr)_minmax(0,6fr)_6.5rem]"
+                      className="grid min-h-12 w-full grid-cols-2 items-start gap-x-3 px-3 py-1.5 text-left leading-snug hover:bg-wash sm:grid-cols-[minmax(0,4fr)_minmax(0,5fr)_minmax(0,7fr)]"
                     >
                       <span className="text-dim">{t.short}</span>
                       <span
-                        className={`order-last font-semibold sm:order-none ${t.conflict ? "text-look" : t.grade === "unknown" ? "font-normal text-dim" : ""}`}
+                        className={`font-semibold ${t.conflict ? "text-look" : t.grade === "unknown" ? "font-normal text-dim" : ""}`}
                       >
                         {t.conflict && "▲ "}
                         {t.value}
+                      </span>
+                      <span className="col-span-2 sm:col-span-1">
+                        <GradeMark grade={t.grade} word={t.grade !== "unknown"} />
                         <Evidence fact={t} />
                       </span>
-                      <GradeMark grade={t.grade} word={t.grade !== "unknown"} />
                     </button>
                   </li>
                 ))}
@@ -212,7 +214,7 @@ function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
   const r = fact.readings.find((x) => x.stands);
   if (!r) return null;
   return (
-    <span className="block text-sm font-normal text-dim">
+    <span className="block truncate text-sm text-dim">
       {showDay(r.at)}, {r.by}
       {r.how && `, ${r.how}`}
     </span>

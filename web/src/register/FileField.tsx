@@ -46,7 +46,10 @@ export function FileField({
           type="file"
           accept=".csv,.tsv,.txt,text/csv"
           className="sr-only"
-          onChange={(e) => take(e.target.files?.[0])}
+          onChange={(e) => {
+            take(e.target.files?.[0]);
+            e.target.value = ""; // the same file, mended, can be chosen again
+          }}
         />
       </label>
       <Fault text={fault} />

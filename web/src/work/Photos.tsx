@@ -51,7 +51,10 @@ export function Photos({ orderId, step, mayWork }: { orderId: number; step: Sche
               capture="environment"
               className="sr-only"
               disabled={busy}
-              onChange={(e) => add(e.target.files?.[0])}
+              onChange={(e) => {
+                add(e.target.files?.[0]);
+                e.target.value = ""; // the same picture can be chosen again
+              }}
             />
           </label>
         )}

@@ -1,0 +1,192 @@
+package e2e
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// A machine entered by hand: a marking misread and mended by a look-alike, a
+// reading taken back, a part changed, the machine retired and brought back.
+func TestAMachineByHand(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("lead")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("n"))
+	p.types("Name", "=Skua")
+	p.press("Put it into the register")
+	p.sees("a spreadsheet runs as a formula")
+	p.types("Name", "Skua")
+	p.types("Bay", "Quay")
+	p.press("Put it into the register")
+	p.sees("Nothing is known yet")
+	p.sees("never tested on this machine")
+
+	p.press("Show what is unknown too")
+	p.press("processor marking")
+	p.types("Mainboard: processor marking", "V0T6")
+	p.sees("stands for no flash size")
+	p.press("Record the reading")
+	p.sees("look again")
+	p.press("VDT6")
+	p.until("the decoded flash", `document.querySelector('[role=dialog]').innerText.includes('384 KiB')`)
+	p.press("Record the reading")
+	p.sees("Mainboard: processor marking recorded")
+	p.do(chromedp.KeyEvent(kb.Escape))
+	p.press("flash")
+	p.sees("decoded from the marking VDT6")
+	p.press("Take back")
+	p.types("Why is it taken back?", "read on the wrong board")
+	p.do(chromedp.KeyEvent(kb.Enter))
+	p.sees("taken back: read on the wrong board")
+	p.do(chromedp.KeyEvent(kb.Escape))
+
+	p.press("Retire")
+	p.types("Why", "frame bent in the move")
+	p.press("Retire it")
+	p.sees("Retired: frame bent in the move")
+	p.visit("/")
+	p.sees("Retired: 1")
+	p.press("Retired: 1")
+	p.press("Skua")
+	p.press("Bring back")
+	p.press("Bring it back")
+	p.sees("is back in the fleet")
+}
+
+// Two equal readings differ; one is chosen with a reason, and the verdict that
+// hung on it turns.
+func TestAConflictIsSettled(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/ask/plumbline-probe/9")
+	p.sees("readings differ: pin-compatible twin / first source")
+	p.press("Settle it on the sheet")
+	p.sees("Equally good readings differ")
+	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('[type=radio]')].find((r) => r.closest('label').innerText.includes('first source')).focus()`), chromedp.KeyEvent(" "))
+	p.types("Why", "photograph under the lens")
+	p.press("Settle")
+	p.sees("conflict settled: photograph under the lens")
+	p.do(chromedp.KeyEvent(kb.Escape))
+	p.visit("/ask/plumbline-probe/9")
+	p.until("the verdict fits", `document.querySelector('[data-verdict]')?.dataset.verdict === 'fits'`)
+}
+
+// A reason opens down to the reading that decided it.
+func TestAVerdictOpensToItsReading(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("member")
+	p.visit("/ask/plumbline-probe/3")
+	p.sees("does not fit")
+	p.sees("one maker's chip and not its pin-compatible twin")
+	p.press("Mainboard: processor maker: pin-compatible twin")
+	p.until("the reading's panel", `document.querySelector('[role=dialog]')?.innerText.includes('pin-compatible twin')`)
+	p.sees("Joren Halm, looked")
+	if strings.Contains(value[string](p, `document.querySelector('[role=dialog]').innerText`), "Take a reading") {
+		t.Error("a member is offered to take a reading")
+	}
+}
+
+// A protection test that stays silent is recorded as unprotected.
+func TestASilentTestIsUnprotected(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/due")
+	p.press("Test it")
+	p.sees("Never pull a sensor out of a hot block")
+	p.chooses("Which test", "No-heat test over USB")
+	p.press("Record")
+	p.sees("the seconds until the alarm")
+	p.press("No alarm came: unprotected")
+	p.press("Record")
+	p.sees("Thermal-runaway protection recorded")
+	p.sees("no alarm, unprotected")
+}
+
+// Meter readings from a file: faults with their place, then all at once.
+func TestMetersFromAFile(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/bring-in")
+	p.press("Print-hour meters")
+	p.sees("Columns machine, date")
+	file := filepath.Join(t.TempDir(), "meters.csv")
+	bring := func(text string) {
+		t.Helper()
+		if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
+	}
+	bring("machine,date,hours\nAvocet,2026-11-19,5\nNobody,2026-11-19,5\n")
+	p.sees("0 readings new, 0 known already, 2 faulty")
+	p.sees("meters do not run backwards")
+	p.sees("no machine in the register has this name")
+	bring("machine,date,hours\nPhalarope,2026-11-10,10\nPhalarope,2026-11-19,\"40,5\"\n")
+	p.sees("2 readings new, 0 known already, 0 faulty")
+	p.press("Bring in 2 readings")
+	p.sees("2 meter readings brought in")
+	p.visit("/machine/23")
+	p.sees("meter read 19 Nov 2026 at 40.5 h")
+}
+
+// A photo at a step; a file that is none is refused in words.
+func TestAPhotoAtAStep(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	p.visit("/work/2")
+	p.sees("Make the build")
+	dir := t.TempDir()
+	var picture bytes.Buffer
+	img := image.NewRGBA(image.Rect(0, 0, 60, 40))
+	img.Set(3, 3, color.White)
+	if err := png.Encode(&picture, img); err != nil {
+		t.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"script.jpg": []byte("<script>alert(1)</script>"), "board.png": picture.Bytes()} {
+		if err := os.WriteFile(filepath.Join(dir, name), data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "script.jpg")}))
+	p.sees(`"script.jpg" is not a picture that can be read`)
+	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "board.png")}))
+	p.until("the photo", `document.querySelector('main img')?.naturalWidth === 60`)
+}
+
+// Keys alone: the palette, the rows of a table, the list of keys, the theme.
+func TestKeys(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("member")
+	p.sees("Whimbrel")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("t"))
+	p.until("the other theme", `document.documentElement.dataset.theme === 'dark'`)
+	p.do(chromedp.Reload())
+	p.until("the theme kept", `document.documentElement.dataset.theme === 'dark'`)
+	p.sees("Whimbrel")
+	p.focus("Avocet")
+	p.do(chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.ArrowDown), chromedp.KeyEvent(kb.Enter))
+	p.sees("What is in it")
+	if got := value[string](p, `document.querySelector('h1').innerText`); got != "Curlew" {
+		t.Errorf("two rows below Avocet is %s", got)
+	}
+	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("?"))
+	p.sees("Keys and marks")
+	p.do(chromedp.KeyEvent(kb.Escape))
+	p.until("the list to close", `!document.querySelector('[role=dialog]')`)
+	for key, heading := range map[string]string{"f": "Fleet", "i": "Does it fit?", "w": "Work", "x": "What is next", "b": "Bring in"} {
+		p.do(chromedp.KeyEvent(key))
+		if heading == "Bring in" { // a member is told that it is not for members
+			p.sees("Only technicians bring files in")
+			continue
+		}
+		p.until(heading, `document.querySelector('h1')?.innerText === `+"`"+heading+"`")
+	}
+}
