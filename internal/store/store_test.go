@@ -520,3 +520,26 @@ func TestAccounts(t *testing.T) {
 		t.Errorf("a quarter of an hour later: %v", err)
 	}
 }
+
+// A kit that the shop has made its own is not overwritten by a newer version
+// of the application; a shipped one is.
+func TestShippedKits(t *testing.T) {
+	s := pgtest.Store(t)
+	_, err := s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{name}', '"Ours"'), shipped = false where key = 'bollard-springs'`)
+	must(t, err)
+	_, err = s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{name}', '"Stale"') where key = 'plumbline-probe'`)
+	must(t, err)
+	must(t, s.Migrate(ctx))
+	kits, err := s.Kits(ctx)
+	must(t, err)
+	var names []string
+	for _, k := range kits {
+		names = append(names, k.Name)
+	}
+	if got := strings.Join(names, ", "); got != "Ours, Plumbline contact probe kit" {
+		t.Errorf("kits after a new start: %s", got)
+	}
+	if _, err := s.Judge(ctx, "gone"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a kit that is not there: %v", err)
+	}
+}

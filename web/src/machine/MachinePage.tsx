@@ -195,7 +195,6 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
                         {t.value}
                       </span>
                       <span className="col-span-2 sm:col-span-1">
-                        <GradeMark grade={t.grade} word={t.grade !== "unknown"} />
                         <Evidence fact={t} />
                       </span>
                     </button>
@@ -209,15 +208,25 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
   );
 }
 
-/** Who found the standing value, when and how. */
+/** How sure the value is: how it was found, who found it and when. */
 function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
   const r = fact.readings.find((x) => x.stands);
-  if (!r) return null;
   return (
-    <span className="block truncate text-sm text-dim">
-      {showDay(r.at)}, {r.by}
-      {r.how && `, ${r.how}`}
-    </span>
+    <>
+      <span className="flex min-w-0 items-center gap-1.5">
+        <GradeMark grade={fact.grade} word={fact.grade !== "unknown"} />
+        {r?.how && (
+          <span className="truncate text-sm text-dim" title={r.how}>
+            {r.how}
+          </span>
+        )}
+      </span>
+      {r && (
+        <span className="block text-sm text-dim">
+          {showDay(r.at)}, {r.by}
+        </span>
+      )}
+    </>
   );
 }
 
