@@ -6,8 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"net"
-	"net/http"
+	"net/http/httptest"
 	"os"
 	"os/exec"
 	"strings"
@@ -29,12 +28,46 @@ import (
 	"wardifex/web"
 )
 
-// room is the application with the demo room, for all tests of this package.
-var room struct {
+// What all tests share: the database server, the browser, and a database
+// filled with the demo room that each test's own is copied from.
+var (
 	cluster *postgres.Cluster
-	store   *store.Store
-	url     string
 	browser context.Context
+)
+
+const netloft = "netloft"
+
+// room is the application with the demo room, for one test.
+type room struct {
+	store *store.Store
+	url   string
+}
+
+var rooms = map[*testing.T]*room{}
+
+// roomOf is the test's own room, made when first asked for.
+func roomOf(t *testing.T) *room {
+	t.Helper()
+	if r := rooms[t]; r != nil {
+		return r
+	}
+	name := fmt.Sprintf("room%d", len(rooms))
+	if err := cluster.CreateDatabase(t.Context(), name, netloft); err != nil {
+		t.Fatal(err)
+	}
+	st, err := store.Open(cluster.DSN(name), catalogue.Vocabulary())
+	if err != nil {
+		t.Fatal(err)
+	}
+	accounts := []server.DemoAccount{}
+	for _, name := range []string{"technician", "lead", "member"} {
+		accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
+	}
+	app := server.New(server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Demo: accounts, Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv := httptest.NewServer(app)
+	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
+	rooms[t] = &room{store: st, url: srv.URL}
+	return rooms[t]
 }
 
 func TestMain(m *testing.M) {
@@ -53,61 +86,36 @@ func runIn(m *testing.M) (int, error) {
 	} else {
 		f.Close()
 	}
-	cluster, err := postgres.Start(ctx, postgres.Options{})
-	if err != nil {
+	var err error
+	if cluster, err = postgres.Start(ctx, postgres.Options{}); err != nil {
 		return 1, err
 	}
 	defer cluster.Stop()
-	room.cluster = cluster
-	st, err := freshRoom(ctx, "room")
-	if err != nil {
+	if err := fillNetloft(ctx); err != nil {
 		return 1, err
 	}
-	defer st.Close()
-	room.store = st
-	url, stop, err := serve(st, true)
-	if err != nil {
-		return 1, err
-	}
-	defer stop()
-	room.url = url
-	browser, quit, err := startBrowser(ctx)
-	if err != nil {
+	var quit func()
+	if browser, quit, err = startBrowser(ctx); err != nil {
 		return 1, err
 	}
 	defer quit()
-	room.browser = browser
 	return m.Run(), nil
 }
 
-// freshRoom makes a database filled with the demo room.
-func freshRoom(ctx context.Context, name string) (*store.Store, error) {
-	if err := room.cluster.CreateDatabase(ctx, name, ""); err != nil {
-		return nil, err
+// fillNetloft makes the database that rooms are copied from.
+func fillNetloft(ctx context.Context) error {
+	if err := cluster.CreateDatabase(ctx, netloft, ""); err != nil {
+		return err
 	}
-	st, err := store.Open(room.cluster.DSN(name), catalogue.Vocabulary())
+	st, err := store.Open(cluster.DSN(netloft), catalogue.Vocabulary())
 	if err != nil {
-		return nil, err
+		return err
 	}
+	defer st.Close()
 	if err := st.Migrate(ctx); err != nil {
-		return nil, err
+		return err
 	}
-	return st, demo.Seed(ctx, st)
-}
-
-func serve(st *store.Store, withDemo bool) (url string, stop func(), err error) {
-	config := server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
-	if withDemo {
-		config.Demo = []server.DemoAccount{{Name: "technician", Password: demo.Password, Role: "technician"}, {Name: "lead", Password: demo.Password, Role: "lead"}, {Name: "member", Password: demo.Password, Role: "member"}}
-	}
-	app := server.New(config)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return "", nil, err
-	}
-	srv := &http.Server{Handler: app}
-	go srv.Serve(l)
-	return "http://" + l.Addr().String(), func() { srv.Close(); app.Close() }, nil
+	return demo.Seed(ctx, st)
 }
 
 func startBrowser(ctx context.Context) (context.Context, func(), error) {
@@ -135,14 +143,12 @@ type page struct {
 // patience bounds every wait for a condition.
 const patience = 20 * time.Second
 
-// open opens a page of the room, of the size given, with a fresh profile.
-func open(t *testing.T, width, height int64) *page { return openAt(t, room.url, width, height) }
-
-func openAt(t *testing.T, url string, width, height int64) *page {
+// open opens a page of the test's room, of the size given, with a fresh profile.
+func open(t *testing.T, width, height int64) *page {
 	t.Helper()
-	ctx, cancel := chromedp.NewContext(room.browser, chromedp.WithNewBrowserContext())
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
-	p := &page{t: t, ctx: ctx, url: url}
+	p := &page{t: t, ctx: ctx, url: roomOf(t).url}
 	err := chromedp.Listen(ctx, func(ev any) {
 		switch e := ev.(type) {
 		case *runtime.EventExceptionThrown:

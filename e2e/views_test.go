@@ -145,7 +145,7 @@ func TestTwoEditors(t *testing.T) {
 	bo.press("Take theirs")
 	bo.press("Save as it stands here")
 	bo.sees("Saved")
-	m, err := room.store.Machine(t.Context(), 20)
+	m, err := roomOf(t).store.Machine(t.Context(), 20)
 	if err != nil || m.Serial != "ANN-1" || m.Note != "belt squeaks" {
 		t.Errorf("after both: %+v, %v", m.Fields, err)
 	}
@@ -158,16 +158,16 @@ func TestNothingTypedIsLost(t *testing.T) {
 	p.signIn("technician")
 	p.visit("/work/2")
 	p.sees("Make the build")
-	room.cluster.Halt()
+	cluster.Halt()
 	p.types("Note", "build made on the bench laptop")
 	p.sees("The database did not answer, so nothing was saved")
 	p.sees("Not kept yet.")
-	if err := room.cluster.Restart(t.Context()); err != nil {
+	if err := cluster.Restart(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	p.do(chromedp.Reload())
 	p.sees("All kept.")
-	o, err := room.store.Order(t.Context(), 2)
+	o, err := roomOf(t).store.Order(t.Context(), 2)
 	if err != nil || o.StepList[11].Note != "build made on the bench laptop" {
 		t.Errorf("on the server: %q, %v", o.StepList[11].Note, err)
 	}
