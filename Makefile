@@ -19,7 +19,7 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 
 test: build check-types lint ## everything: types, lint, core, store, server, browser
 	@scripts/need.sh postgres chromium
-	go test ./... -timeout 15m
+	go test ./... -count=1 -timeout 15m
 
 test-fast: ## the core alone, in seconds
 	go test ./internal/core/...

@@ -52,18 +52,22 @@ func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key
 	}
 	values := map[machine.Key]string{key: v.Text}
 	how := map[machine.Key]string{key: r.How}
-	if key == "mainboard.processor" {
-		m := bench.DecodeProcessorMarking(v.Text)
-		if !m.Complete {
-			return refuse("%s", m.Refusal())
-		}
-		for k, decoded := range m.Readings() {
-			values[k], how[k] = decoded, "decoded from the marking "+v.Text
-		}
-	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
+		}
+		if key == "mainboard.processor" {
+			on, err := s.machine(tx, machineID)
+			if err != nil {
+				return err
+			}
+			decoded, err := bench.MarkingReadings(v.Text, on.Facts)
+			if err != nil {
+				return refuse("%s", err)
+			}
+			for k, text := range decoded {
+				values[k], how[k] = text, "decoded from the marking "+v.Text
+			}
 		}
 		id, err := fitting(tx, machineID, t.Slot, now)
 		if err != nil {

@@ -93,6 +93,11 @@ func TestReadings(t *testing.T) {
 	}
 	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
 	refused(t, read("mainboard.processor", "RE", machine.Read), "too short")
+	old := add(t, s, "Old", map[string]string{"mainboard.width": "8-bit"})
+	must(t, s.AddReading(ctx, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	if f := load(t, s, old).Facts.Fact("mainboard.processor"); f.Value.Text != "EIGHT 16AU" {
+		t.Errorf("an 8-bit processor's marking is kept as it stands: %+v", f)
+	}
 	refused(t, read("mainboard.wings", "2", machine.Read), "no trait")
 	refused(t, read("supply.volts", "24 W", machine.Read), "recorded in V")
 	refused(t, s.AddReading(ctx, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now), "still to come")

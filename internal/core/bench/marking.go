@@ -116,3 +116,17 @@ func (m ProcessorMarking) Readings() map[machine.Key]string {
 		"mainboard.temperature": m.Temperature,
 	}
 }
+
+// MarkingReadings are the traits that a marking gives on a machine. Only 32-bit
+// processors carry an ordering code: on a board known to be 8-bit the marking
+// is kept as it stands and gives nothing.
+func MarkingReadings(text string, on machine.Snapshot) (map[machine.Key]string, error) {
+	if on.Is("mainboard.width", "8-bit") {
+		return nil, nil
+	}
+	m := DecodeProcessorMarking(text)
+	if !m.Complete {
+		return nil, fmt.Errorf("%s If the processor is an 8-bit one, record its width first: its marking has no such code", m.Refusal())
+	}
+	return m.Readings(), nil
+}

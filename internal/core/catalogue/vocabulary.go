@@ -119,6 +119,7 @@ func traits() []machine.Trait {
 	}
 	out = append(out,
 		text("mainboard", "revision", "revision", see("cover", machine.Marked)),
+		choice("mainboard", "width", "processor width", cover, "32-bit", "8-bit"),
 		text("mainboard", "processor", "processor marking", ribbon),
 		number("mainboard", "pins", "processor pins", "", 20, 200, ribbon),
 		number("mainboard", "flash", "flash", "KiB", 8, 8192, ribbon),

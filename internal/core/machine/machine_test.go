@@ -52,6 +52,13 @@ func TestParseValue(t *testing.T) {
 			t.Errorf("%s %q: got %q, %v; want %q, fault with %q", tt.trait.Kind, tt.text, v.Text, err, tt.want, tt.fault)
 		}
 	}
+	model := trait(machine.Text, "")
+	model.Name = machine.ModelTrait
+	for _, word := range []string{"None", "no", " EMPTY ", "Not  fitted"} {
+		if v, err := model.Parse(word); err != nil || v.Text != machine.None {
+			t.Errorf("a slot said to hold %q holds %q, %v", word, v.Text, err)
+		}
+	}
 	bounded := trait(machine.Number, "V")
 	bounded.Min, bounded.Max = 5, 60
 	if _, err := bounded.Parse("230"); err == nil || !strings.Contains(err.Error(), "5 to 60 V") {

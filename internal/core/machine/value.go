@@ -86,8 +86,14 @@ func (t *Trait) Parse(text string) (Value, error) {
 	if err := PlainText(text); err != nil {
 		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
 	}
+	if t.Name == ModelTrait && emptySlot[strings.ToLower(text)] {
+		return Value{Text: None}, nil
+	}
 	return Value{Text: text}, nil
 }
+
+// emptySlot are the words for a slot without a part.
+var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent": true, "nothing": true, "not fitted": true}
 
 func (t *Trait) parseNumber(text string) (Value, error) {
 	digits, unit := splitUnit(text)

@@ -33,7 +33,11 @@ export function FactPanel({
       {mayWork && (
         <section className="mb-6">
           <h3 className="mb-2 border-b border-line pb-1 text-xl font-bold">Take a reading</h3>
-          <ReadingForm machineId={machineId} fact={fact} />
+          <ReadingForm
+            machineId={machineId}
+            fact={fact}
+            decode={slot.traits.find((t) => t.key === "mainboard.width")?.value !== "8-bit"}
+          />
         </section>
       )}
       <section className="mb-6">

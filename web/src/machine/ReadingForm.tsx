@@ -11,7 +11,17 @@ type Fact = Schemas["FactSheet"];
 const grades: string[] = ["claimed", "marked", "read", "proven"];
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
-export function ReadingForm({ machineId, fact, inspection }: { machineId: number; fact: Fact; inspection?: string }) {
+export function ReadingForm({
+  machineId,
+  fact,
+  inspection,
+  decode = true,
+}: {
+  machineId: number;
+  fact: Fact;
+  inspection?: string;
+  decode?: boolean;
+}) {
   // Where several inspections answer it, the one asked for; by itself the surest.
   const way =
     fact.ways.find((w) => w.inspection.key === inspection) ??
@@ -98,7 +108,9 @@ export function ReadingForm({ machineId, fact, inspection }: { machineId: number
           />
         </Field>
       </div>
-      {fact.key === "mainboard.processor" && <Decoded text={draft.value} choose={(value) => set({ value })} />}
+      {decode && fact.key === "mainboard.processor" && (
+        <Decoded text={draft.value} choose={(value) => set({ value })} />
+      )}
       {more ? (
         <div className="grid gap-3 sm:grid-cols-2">
           <Field label="How it was found" htmlFor={`${id}-how`}>
