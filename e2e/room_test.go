@@ -141,7 +141,7 @@ type page struct {
 }
 
 // patience bounds every wait for a condition.
-const patience = 20 * time.Second
+const patience = 40 * time.Second
 
 // open opens a page of the test's room, of the size given, with a fresh profile.
 func open(t *testing.T, width, height int64) *page {

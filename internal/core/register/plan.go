@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"strings"
 
+	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
 )
 
@@ -276,6 +277,13 @@ func claim(c column, text string, ex *Existing) (Written, bool, error) {
 		return Written{}, false, err
 	}
 	w := Written{Target: c.target, Label: c.label, After: c.trait.Show(v), Value: v}
+	if c.trait.Key() == "mainboard.processor" {
+		// A sheet may be copied wrong, or speak of an 8-bit processor: a claim
+		// all the same, with a word of warning.
+		if m := bench.DecodeProcessorMarking(v.Text); m.Problem != "" {
+			w.Remark = "as a 32-bit processor's marking this was misread: " + m.Refusal()
+		}
+	}
 	if ex == nil {
 		return w, true, nil
 	}

@@ -167,6 +167,16 @@ func TestPlanKeepsStrongerReadings(t *testing.T) {
 	}
 }
 
+func TestPlanWarnsOfAMisreadMarking(t *testing.T) {
+	p := plan(t, "name,chip\nAvocet,R0T6\nBittern,RET6\n", nil)
+	if w := p.Rows[0].Changes[0]; !strings.Contains(w.Remark, "RDT6") {
+		t.Errorf("no look-alike for R0T6: %q", w.Remark)
+	}
+	if w := p.Rows[1].Changes[0]; w.Remark != "" || p.Faulty != 0 {
+		t.Errorf("RET6 is right: %q", w.Remark)
+	}
+}
+
 func TestMappingFaults(t *testing.T) {
 	tb := table(t, "a,b\n1,2\n")
 	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"}, "unknown": {"name", "wings"}, "too few": {"name"}} {

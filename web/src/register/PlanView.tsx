@@ -64,7 +64,7 @@ export function PlanView({
                 <b className="w-48">{r.name}</b>
                 <State tone={tones[r.action as keyof typeof tones]}>{r.action}</State>
                 <span className="text-dim">{r.changes.length > 0 && `${r.changes.length} values`}</span>
-                {r.changes.some((c) => c.remark) && <State tone="look">contradicts what is known</State>}
+                {r.changes.some((c) => c.remark) && <State tone="look">has remarks: open it</State>}
                 {r.action === "left out" && (
                   <button
                     type="button"
