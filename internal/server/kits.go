@@ -73,6 +73,8 @@ type VerdictSheet struct {
 	Exchanges []change.Exchange `json:"exchanges" doc:"What the work would change"`
 	Voided    []change.Voided   `json:"voided" doc:"What would no longer hold"`
 	Needed    []string          `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
+	Price     float64           `json:"price" doc:"Of the kit and the further changes"`
+	Minutes   int               `json:"minutes" doc:"Of the kit and the further changes"`
 	Open      []FactSheet       `json:"open" doc:"The traits whose reading would settle it"`
 	Reasons   []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
 }
@@ -92,7 +94,8 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 		return nil, err
 	}
 	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Verdict: v,
-		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: store.Reasons}
+		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
+	out.Price, out.Minutes = c.Cost()
 	for _, cal := range c.Needed(m.Records) {
 		out.Needed = append(out.Needed, cal.Title)
 	}

@@ -26,8 +26,6 @@ type Sheet struct {
 	Due          []upkeep.Due           `json:"due"`
 	Meter        *MeterSheet            `json:"meter,omitempty"`
 	History      []HistoryRow           `json:"history" doc:"Parts that were taken out, newest first"`
-	Grades       []machine.Grade        `json:"grades"`
-	Stores       []string               `json:"stores" doc:"Where a calibrated value can be kept"`
 }
 
 // SlotSheet is one slot with its traits, the model first.
@@ -74,6 +72,7 @@ type ReadingSheet struct {
 // CalibrationSheet is one kind of calibration with its newest record.
 type CalibrationSheet struct {
 	change.Calibration
+	Step   change.Step    `json:"step" doc:"How it is recorded by itself"`
 	State  string         `json:"state" enum:"holds,void,failed,never"`
 	Value  string         `json:"value,omitempty"`
 	Store  string         `json:"store,omitempty"`
@@ -111,7 +110,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	now := s.Clock()
 	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
-		Missing: change.Missing(m.Facts, m.Records), Due: upkeep.DueList(m.Subject(now), now), History: []HistoryRow{}, Grades: machine.Grades(), Stores: change.Stores()}
+		Missing: change.Missing(m.Facts, m.Records), Due: upkeep.DueList(m.Subject(now), now), History: []HistoryRow{}}
 	if out.Missing == nil {
 		out.Missing = []string{}
 	}
@@ -141,6 +140,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 
 func calibrationSheet(cal change.Calibration, r change.Record, recorded bool) CalibrationSheet {
 	c := CalibrationSheet{Calibration: cal, State: "never"}
+	c.Step, _ = change.StepFor(cal.Kind)
 	if !recorded {
 		return c
 	}

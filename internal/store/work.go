@@ -85,8 +85,17 @@ type OrderStep struct {
 	Photos     []int64     `json:"photos"`
 }
 
-// Settled reports whether the step is done or skipped.
-func (s OrderStep) Settled() bool { return s.DoneAt != nil || s.SkippedWhy != "" }
+func (s OrderStep) progressed() change.Progressed {
+	return change.Progressed{Step: s.Step, Done: s.DoneAt != nil, Skipped: s.SkippedWhy != ""}
+}
+
+func (o Order) progress() change.Progress {
+	p := make(change.Progress, len(o.StepList))
+	for i, s := range o.StepList {
+		p[i] = s.progressed()
+	}
+	return p
+}
 
 // Closing is what finishing a work order did to the record.
 type Closing struct {
@@ -104,9 +113,6 @@ type Order struct {
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
 }
-
-// Reasons a machine may be touched for. "It is old" is none.
-var Reasons = []string{"safety", "an upgrade needs it", "a feature somebody needs", "a fault it cures", "wear"}
 
 // OpenWork opens a work order for a kit on a machine that it fits; the machine
 // is locked out until the order is closed.
@@ -248,7 +254,7 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 				step.Photos = append(step.Photos, p.ID)
 			}
 		}
-		if step.Settled() {
+		if step.progressed().Settled() {
 			o.Done++
 		}
 		o.StepList = append(o.StepList, step)
@@ -292,7 +298,7 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 		}
 		set := map[string]any{"version": step.Version + 1}
 		if ch.Do != "undo" {
-			if step.Settled() {
+			if step.progressed().Settled() {
 				return refuse("%q is settled already; undo it before you change it", step.Title)
 			}
 			data, err := json.Marshal(ch.Data)
@@ -303,8 +309,8 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 		}
 		switch ch.Do {
 		case "tick", "skip":
-			if at > 0 && !o.StepList[at-1].Settled() {
-				return refuse("%q comes first: each step rests on those before it. Do it, or skip it with a reason", firstOpen(o.StepList).Title)
+			if err := o.progress().MaySettle(at); err != nil {
+				return refuse("%s", err)
 			}
 			if ch.Do == "skip" {
 				if err := machine.PlainText(ch.Why); err != nil {
@@ -318,22 +324,13 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 			}
 			set["done_by"], set["done_at"] = by, now
 		case "undo":
-			if at+1 < len(o.StepList) && o.StepList[at+1].Settled() {
-				return refuse("later steps rest on this one; undo those first, the last one first")
+			if err := o.progress().MayUndo(at); err != nil {
+				return refuse("%s", err)
 			}
 			set["done_by"], set["done_at"], set["skipped_why"] = "", nil, ""
 		}
 		return tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", id, key).Updates(set).Error
 	})
-}
-
-func firstOpen(steps []OrderStep) OrderStep {
-	for _, s := range steps {
-		if !s.Settled() {
-			return s
-		}
-	}
-	return OrderStep{}
 }
 
 // lockOrder takes an open order's row for this transaction.
@@ -358,10 +355,8 @@ func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time)
 		if err != nil {
 			return err
 		}
-		for _, step := range o.StepList {
-			if step.Touches && step.DoneAt != nil {
-				return refuse("%q is done, so the machine is no longer as it was; put it back and undo that step, or finish the work", step.Title)
-			}
+		if err := o.progress().MayAbandon(); err != nil {
+			return refuse("%s", err)
 		}
 		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(map[string]any{"state": "abandoned", "closed_by": by, "closed_at": now}).Error
 	})
@@ -380,28 +375,28 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 		if err != nil {
 			return err
 		}
-		if open := firstOpen(o.StepList); open.Key != "" {
-			return refuse("%q is still open; do it or skip it with a reason", open.Title)
+		if err := o.progress().MayFinish(); err != nil {
+			return refuse("%s", err)
 		}
 		closing = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}}
 		if err := void(tx, m.ID, &id, closing.Voided, m.Records, now); err != nil {
 			return err
 		}
-		results := map[string]change.Result{}
-		for _, step := range o.StepList {
+		results := make([]change.Result, len(o.StepList))
+		for i, step := range o.StepList {
 			if step.DoneAt == nil {
 				continue
 			}
-			res, err := step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.voc)
-			if err != nil {
+			if results[i], err = step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.voc); err != nil {
 				return refuse("%s: %s", step.Title, err)
 			}
-			results[step.Key] = res
 		}
-		if err := fitParts(tx, c, m, o, results, id, by, now); err != nil {
-			return err
+		for _, f := range c.AsFitted(results, now) {
+			if err := exchange(tx, m.ID, &id, f.Slot, f.Traits, fmt.Sprintf("fitted in work order %d", id), by, now); err != nil {
+				return err
+			}
 		}
-		if err := recordResults(tx, m, o, results, &closing, id, now); err != nil {
+		if err := recordResults(tx, m, o, results, &closing, now); err != nil {
 			return err
 		}
 		after, err := s.machine(tx, m.ID)
@@ -418,65 +413,36 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 	return closing, err
 }
 
-// fitParts makes the as-fitted record of what the order's steps fitted.
-func fitParts(tx *gorm.DB, c change.Change, m Machine, o Order, results map[string]change.Result, id int64, by string, now time.Time) error {
-	how := fmt.Sprintf("fitted in work order %d", id)
-	for _, e := range c.Effects() {
-		traits := map[string]string{machine.ModelTrait: e.Model}
-		for name, value := range e.Traits {
-			traits[name] = value
-		}
-		if err := exchange(tx, m.ID, &id, e.Slot, traits, how, by, now); err != nil {
-			return err
-		}
-	}
-	if c.Kit.NewBuild == "" {
-		return nil
-	}
-	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}
-	if family := m.Facts.Fact("firmware.family"); family.Known() {
-		traits["family"] = family.Value.Text
-	}
-	for _, res := range results {
-		for k, v := range res.Readings {
-			traits[strings.TrimPrefix(string(k), "firmware.")] = v
-		}
-	}
-	return exchange(tx, m.ID, &id, "firmware", traits, how, by, now)
-}
-
 // recordResults records what the steps found, in their order, and the values
 // that were entered again after the new build.
-func recordResults(tx *gorm.DB, m Machine, o Order, results map[string]change.Result, closing *Closing, id int64, now time.Time) error {
-	newest := change.Newest(m.Records)
-	for _, step := range o.StepList {
+func recordResults(tx *gorm.DB, m Machine, o Order, results []change.Result, closing *Closing, now time.Time) error {
+	keep := func(r change.Record, where string) error {
+		cal, _ := change.CalibrationOf(r.Kind)
+		closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s%s", cal.Title, r.Value, where))
+		return record(tx, m.ID, &o.ID, r)
+	}
+	for i, step := range o.StepList {
 		if step.DoneAt == nil {
 			continue
 		}
-		if step.Key == "re-enter" {
-			for _, v := range closing.Voided {
-				if v.Remedy != change.EnterAgain {
-					continue
-				}
-				r := newest[v.Kind]
-				r.At, r.By, r.Method, r.Void = *step.DoneAt, step.DoneBy, fmt.Sprintf("entered again after the new build (%s)", r.Method), nil
-				if err := record(tx, m.ID, &id, r); err != nil {
+		if step.Key == change.Reenter {
+			for _, r := range change.EnteredAgain(closing.Voided, m.Records, step.DoneBy, *step.DoneAt) {
+				if err := keep(r, ", entered again"); err != nil {
 					return err
 				}
-				closing.Recorded = append(closing.Recorded, v.Title+": "+r.Value+", entered again")
 			}
 		}
-		if r := results[step.Key].Calibration; r != nil {
-			r.At, r.By = *step.DoneAt, step.DoneBy
-			if err := record(tx, m.ID, &id, *r); err != nil {
+		r := results[i].Calibration
+		if r == nil {
+			continue
+		}
+		r.At, r.By = *step.DoneAt, step.DoneBy
+		if err := keep(*r, " ("+r.Store+")"); err != nil {
+			return err
+		}
+		if r.Kind == change.Protection {
+			if err := tx.Create(&doneRow{MachineID: m.ID, Task: protectionTask, DoneAt: now, DoneBy: step.DoneBy, Note: r.Value}).Error; err != nil {
 				return err
-			}
-			cal, _ := change.CalibrationOf(r.Kind)
-			closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s (%s)", cal.Title, r.Value, r.Store))
-			if r.Kind == change.Protection {
-				if err := tx.Create(&doneRow{MachineID: m.ID, Task: protectionTask, DoneAt: now, DoneBy: step.DoneBy, Note: r.Value}).Error; err != nil {
-					return err
-				}
 			}
 		}
 	}

@@ -38,7 +38,7 @@ func ContactProbe() fit.Kit {
 					{Label: "By way of the display header", All: []fit.Requirement{
 						test("10-pin display header is free", "mainboard", "display-port", fit.Equal, machine.Read, "yes"),
 						{Label: "Adapter from the display header", Further: &fit.Further{Key: "port-adapter", Title: "adapter board on the display header", Price: 9, Minutes: 15,
-							Steps: []fit.Step{{Title: "Plug the adapter into the display header", Phase: "wire",
+							Steps: []fit.FittingStep{{Title: "Plug the adapter into the display header", Phase: "wire",
 								Do:       "Seat the adapter fully on the 10-pin header, notch to notch, then the probe's 5-pin plug on the adapter.",
 								Cautions: []string{"Never plug with power on: it kills the board."}}}}},
 					}},
@@ -51,7 +51,7 @@ func ContactProbe() fit.Kit {
 					}},
 					{Label: "Carriage plate with holes", Further: &fit.Further{Key: "carriage-plate", Title: "carriage plate with tapped holes", Price: 18, Minutes: 45,
 						Effects: []fit.Effect{{Slot: "carriage", Model: "Drilled carriage plate, 18 mm", Traits: map[string]string{"bracket-holes": "yes", "hole-spacing": "18"}}},
-						Steps: []fit.Step{{Title: "Change the carriage plate", Do: "Take the hotend off its plate, keep the wheels in their order, move everything to the drilled plate, eccentric nut on the inner side, and turn it until nothing wobbles.",
+						Steps: []fit.FittingStep{{Title: "Change the carriage plate", Do: "Take the hotend off its plate, keep the wheels in their order, move everything to the drilled plate, eccentric nut on the inner side, and turn it until nothing wobbles.",
 							Cautions: []string{"Hot nozzle and block: let them cool first.", "Tight, not too tight, in aluminium."}}}}},
 				}},
 			because(test("Firmware family with a build for this probe", "firmware", "family", fit.OneOf, machine.Read, "compiled", "hosted"),
@@ -76,7 +76,7 @@ func ContactProbe() fit.Kit {
 		ToolheadGrams: 16,
 		NewBuild:      "probe of this kit on, Z endstop off, homing of Z at the bed's centre",
 		StartCode:     []string{"G29 on the line after G28 in the start code", "files sliced before do not probe: slice them again"},
-		Steps: []fit.Step{
+		Steps: []fit.FittingStep{
 			{Title: "Screw the bracket to the carriage", Do: "Two M3 × 10 with washers into the tapped holes. The 3 mm bracket leaves 6.5 mm of thread: enough in aluminium from 4.5 mm on. Do not cross-thread; tight, not too tight.",
 				Cautions: []string{"Hot nozzle and block: let them cool first."}},
 			{Title: "Hang the probe in the bracket", Do: "Probe body 8 mm above the nozzle's tip as the leaflet says; the pin must clear the bed when retracted and reach below the nozzle when out."},
@@ -100,7 +100,7 @@ func StiffSprings() fit.Kit {
 			{Label: "Not stiff already", None: []fit.Requirement{test("Stiff springs are fitted", "springs", "stiff", fit.Equal, machine.Read, "yes")}, Why: "Nothing would be gained.", Otherwise: "Stiff springs are in already: leave it alone."},
 		}},
 		Effects: []fit.Effect{{Slot: "springs", Model: "Bollard stiff springs", Traits: map[string]string{"stiff": "yes"}}},
-		Steps: []fit.Step{{Title: "Change the springs one corner at a time", Do: "Short spring at the corner where the cable comes in. The bed must ride on its springs, not on a spacer; the cable must hang relaxed.",
+		Steps: []fit.FittingStep{{Title: "Change the springs one corner at a time", Do: "Short spring at the corner where the cable comes in. The bed must ride on its springs, not on a spacer; the cable must hang relaxed.",
 			Cautions: []string{"Hot bed: let it cool first."}}},
 	}
 }

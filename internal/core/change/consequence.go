@@ -67,6 +67,16 @@ func (c Change) Effects() []fit.Effect {
 	return append(out, c.Kit.Effects...)
 }
 
+// Cost is the price, in the shop's currency, and the minutes of the kit with
+// its further changes.
+func (c Change) Cost() (price float64, minutes int) {
+	price, minutes = c.Kit.Price, c.Kit.Minutes
+	for _, f := range c.Further {
+		price, minutes = price+f.Price, minutes+f.Minutes
+	}
+	return price, minutes
+}
+
 func named(s machine.Snapshot, slot string) string {
 	if name, _ := s.Named(slot); name != "" {
 		return name

@@ -32,6 +32,7 @@ type Step struct {
 	Form        Form     `json:"form" enum:"tick,note,build,cold,protection,z-offset,calibration"`
 	Calibration Kind     `json:"calibration,omitempty"`
 	Unit        string   `json:"unit,omitempty"`
+	Stores      []string `json:"stores,omitempty" doc:"Where the value can be kept, for forms that ask"`
 	// Touches says that the machine is no longer as it was once this is done.
 	Touches bool `json:"touches"`
 }
@@ -71,10 +72,18 @@ func (w *writer) add(s Step) {
 	if s.Form == "" {
 		s.Form = TickForm
 	}
+	w.steps = append(w.steps, s.complete())
+}
+
+// complete fills in what every step has.
+func (s Step) complete() Step {
 	if s.Cautions == nil {
 		s.Cautions = []string{}
 	}
-	w.steps = append(w.steps, s)
+	if s.Form == CalibrationForm || s.Form == ZOffsetForm {
+		s.Stores = Stores()
+	}
+	return s
 }
 
 func (c Change) prepare(w *writer) {
@@ -98,7 +107,7 @@ func furtherTitles(further []fit.Further) []string {
 }
 
 func (c Change) fitAndWire(w *writer) {
-	var steps []fit.Step
+	var steps []fit.FittingStep
 	for _, f := range c.Further {
 		steps = append(steps, f.Steps...)
 	}
@@ -137,7 +146,7 @@ func (c Change) flash(w *writer, records []Record) {
 	w.add(Step{Key: "flash", Title: "Flash, then read the version off the machine", Do: do + " The information screen proves what runs: type what it shows.", Form: BuildForm, Touches: true, Cautions: []string{unproof}})
 	if family != "hosted" {
 		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
-		w.add(Step{Key: "re-enter", Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
+		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
 	}
 	if len(c.Kit.StartCode) > 0 {
 		w.add(Step{Key: "start-code", Title: "Change the start code", Do: "In the slicer's profile of this machine. Old files stay as they are: refuse them or slice them again.", Lines: c.Kit.StartCode})
@@ -190,9 +199,8 @@ func (c Change) prove(w *writer, records []Record) {
 	w.add(Step{Key: "home", Title: "Home", Do: "Hand at the switch. X and Y first, then Z over the bed's centre: at the corner a probe would miss the bed and crash the nozzle.", Cautions: []string{pinch}})
 	w.add(Step{Key: "fans", Title: "Fans", Do: "Hotend fan runs when hot, part fan at half and full, case fan as it should."})
 	if needed[Protection] {
-		w.add(Step{Key: "protection", Title: "Test thermal-runaway protection", Form: ProtectionForm, Calibration: Protection,
-			Do:       "No-heat test (take this one): mains plug out, board powered by USB from a phone charger, nozzle set to 200 °C. A protected build alarms within three to four minutes; silence means unprotected. Heater-lead test: power off, heater lead unplugged, power on, preheat; a protected build halts after 5 to 10 s or its own window. Only by somebody who may open the machine.",
-			Cautions: []string{"Never pull a sensor out of a hot block and walk away.", mains, "Not to be left running unattended until this is proven."}})
+		test, _ := StepFor(Protection)
+		w.add(test)
 	}
 }
 
@@ -212,11 +220,7 @@ func (c Change) calibrate(w *writer, records []Record) {
 		case Protection, Direction, Cold: // proven above
 			continue
 		}
-		s := Step{Key: string(cal.Kind), Title: cal.Title, Do: cal.How, Form: CalibrationForm, Calibration: cal.Kind, Unit: cal.Unit, Cautions: cal.Cautions}
-		if cal.Kind == ZOffset {
-			s.Form = ZOffsetForm
-			s.Do = "Heat the bed to the temperature you print at and wait. Home, Z to 0, look at the gap, type it; store the next offset, home again, Z to 0; until paper is lightly pinched."
-		}
+		s, _ := StepFor(cal.Kind)
 		w.add(s)
 	}
 }
@@ -228,23 +232,23 @@ func (c Change) verify(w *writer) {
 	w.add(Step{Key: "close-up", Title: "Cover on, cables clear, bench tidy", Do: "Power off and plug out for the cover. No wire in the gap; slack at the far end of every axis.", Cautions: []string{mains, sharp}})
 }
 
-// StepFor is the step that records a calibration or proof by itself, outside a
-// work order.
+// StepFor is the step that records a calibration or proof, in a work order or
+// by itself.
 func StepFor(k Kind) (Step, bool) {
 	cal, ok := CalibrationOf(k)
 	s := Step{Key: string(k), Title: cal.Title, Do: cal.How, Form: CalibrationForm, Calibration: k, Unit: cal.Unit, Cautions: cal.Cautions}
 	switch k {
 	case Protection:
-		s.Form = ProtectionForm
+		s.Form, s.Title = ProtectionForm, "Test thermal-runaway protection"
+		s.Do = "No-heat test (take this one): mains plug out, board powered by USB from a phone charger, nozzle set to 200 °C. A protected build alarms within three to four minutes; silence means unprotected. Heater-lead test: power off, heater lead unplugged, power on, preheat; a protected build halts after 5 to 10 s or its own window. Only by somebody who may open the machine."
+		s.Cautions = []string{"Never pull a sensor out of a hot block and walk away.", mains, "Not to be left running unattended until this is proven."}
 	case Cold:
 		s.Form = ColdForm
 	case ZOffset:
 		s.Form = ZOffsetForm
+		s.Do = "Heat the bed to the temperature you print at and wait. Home, Z to 0, look at the gap, type it; store the next offset, home again, Z to 0; until paper is lightly pinched."
 	case Direction:
 		s.Form = TickForm
 	}
-	if s.Cautions == nil {
-		s.Cautions = []string{}
-	}
-	return s, ok
+	return s.complete(), ok
 }

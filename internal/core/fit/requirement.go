@@ -62,12 +62,12 @@ type Term struct {
 // Further is a change that would have to be made as well. As a requirement it
 // is met on the level If: always open, never free.
 type Further struct {
-	Key     string   `json:"key"`
-	Title   string   `json:"title"`
-	Price   float64  `json:"price" doc:"In the shop's currency"`
-	Minutes int      `json:"minutes"`
-	Effects []Effect `json:"effects,omitempty"`
-	Steps   []Step   `json:"steps"`
+	Key     string        `json:"key"`
+	Title   string        `json:"title"`
+	Price   float64       `json:"price" doc:"In the shop's currency"`
+	Minutes int           `json:"minutes"`
+	Effects []Effect      `json:"effects,omitempty"`
+	Steps   []FittingStep `json:"steps"`
 }
 
 // Effect exchanges what is in a slot.
@@ -77,8 +77,8 @@ type Effect struct {
 	Traits map[string]string `json:"traits,omitempty" doc:"What the new part is known to be"`
 }
 
-// Step is one fitting step as the kit's maker or the shop describes it.
-type Step struct {
+// FittingStep is one step as the kit's maker or the shop describes it.
+type FittingStep struct {
 	Title    string   `json:"title"`
 	Do       string   `json:"do"`
 	Cautions []string `json:"cautions,omitempty"`
@@ -87,19 +87,19 @@ type Step struct {
 
 // Kit is an upgrade: what it asks for and what it does.
 type Kit struct {
-	Key           string      `json:"key"`
-	Name          string      `json:"name"`
-	What          string      `json:"what" doc:"Kind of upgrade"`
-	About         string      `json:"about"`
-	Price         float64     `json:"price"`
-	Minutes       int         `json:"minutes"`
-	Skill         string      `json:"skill"`
-	Parts         []string    `json:"parts"`
-	Tools         []string    `json:"tools"`
-	Needs         Requirement `json:"needs"`
-	Effects       []Effect    `json:"effects"`
-	Steps         []Step      `json:"steps"`
-	ToolheadGrams float64     `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
-	NewBuild      string      `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
-	StartCode     []string    `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
+	Key           string        `json:"key"`
+	Name          string        `json:"name"`
+	What          string        `json:"what" doc:"Kind of upgrade"`
+	About         string        `json:"about"`
+	Price         float64       `json:"price"`
+	Minutes       int           `json:"minutes"`
+	Skill         string        `json:"skill"`
+	Parts         []string      `json:"parts"`
+	Tools         []string      `json:"tools"`
+	Needs         Requirement   `json:"needs"`
+	Effects       []Effect      `json:"effects"`
+	Steps         []FittingStep `json:"steps"`
+	ToolheadGrams float64       `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
+	NewBuild      string        `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
+	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
 }

@@ -141,23 +141,3 @@ func (s Snapshot) With(slots map[string]map[string]Value, grade Grade) Snapshot 
 	}
 	return out
 }
-
-// Difference is one trait that differs between two snapshots.
-type Difference struct {
-	Key    Key
-	Label  string
-	Before string
-	After  string
-}
-
-// Diff lists what differs from a to b, in the vocabulary's order.
-func Diff(a, b Snapshot) []Difference {
-	var out []Difference
-	for _, t := range a.voc.Traits {
-		x, y := a.At(t), b.At(t)
-		if !t.Same(x.Value, y.Value) {
-			out = append(out, Difference{Key: t.Key(), Label: t.Label, Before: t.Show(x.Value), After: t.Show(y.Value)})
-		}
-	}
-	return out
-}

@@ -552,6 +552,8 @@ export interface components {
             restsOn: string[];
             /** @enum {string} */
             state: "holds" | "void" | "failed" | "never";
+            /** @description How it is recorded by itself */
+            step: components["schemas"]["Step"];
             store?: string;
             title: string;
             unit?: string;
@@ -743,6 +745,13 @@ export interface components {
             note: string;
             serial: string;
         };
+        FittingStep: {
+            cautions?: string[];
+            do: string;
+            /** @description fit or wire; fit when empty */
+            phase?: string;
+            title: string;
+        };
         Fleet: {
             machines: components["schemas"]["FleetRow"][];
             retired: components["schemas"]["RetiredRow"][];
@@ -789,7 +798,7 @@ export interface components {
              * @description In the shop's currency
              */
             price: number;
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["FittingStep"][];
             title: string;
         };
         HistoryRow: {
@@ -827,7 +836,7 @@ export interface components {
             skill: string;
             /** @description What changes in start code and sliced files */
             startCode?: string[];
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["FittingStep"][];
             /**
              * Format: double
              * @description Mass added to the toolhead, g
@@ -965,6 +974,8 @@ export interface components {
             phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
             photos: number[];
             skippedWhy?: string;
+            /** @description Where the value can be kept, for forms that ask */
+            stores?: string[];
             title: string;
             touches: boolean;
             unit?: string;
@@ -1130,7 +1141,6 @@ export interface components {
             bay: string;
             calibrations: components["schemas"]["CalibrationSheet"][];
             due: components["schemas"]["Due"][];
-            grades: string;
             /** @description Parts that were taken out, newest first */
             history: components["schemas"]["HistoryRow"][];
             /** Format: int64 */
@@ -1148,8 +1158,6 @@ export interface components {
             /** Format: date-time */
             since: string;
             slots: components["schemas"]["SlotSheet"][];
-            /** @description Where a calibrated value can be kept */
-            stores: string[];
             /** Format: int64 */
             version: number;
         };
@@ -1171,11 +1179,21 @@ export interface components {
             traits: components["schemas"]["FactSheet"][];
         };
         Step: {
-            cautions?: string[];
+            calibration?: string;
+            cautions: string[];
             do: string;
-            /** @description fit or wire; fit when empty */
-            phase?: string;
+            /** @enum {string} */
+            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
+            key: string;
+            /** @description Settings and commands, to be typed as they stand */
+            lines?: string[];
+            /** @enum {string} */
+            phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
+            /** @description Where the value can be kept, for forms that ask */
+            stores?: string[];
             title: string;
+            touches: boolean;
+            unit?: string;
         };
         StepChange: {
             data: components["schemas"]["Data"];
@@ -1274,11 +1292,21 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
+            /**
+             * Format: int64
+             * @description Of the kit and the further changes
+             */
+            minutes: number;
             /** @description Calibrations and proofs the work would ask for, in order */
             needed: string[];
             /** @description The traits whose reading would settle it */
             open: components["schemas"]["FactSheet"][];
             openOrder?: components["schemas"]["OrderHead"];
+            /**
+             * Format: double
+             * @description Of the kit and the further changes
+             */
+            price: number;
             /** @description Reasons for which a machine may be touched */
             reasons: string[];
             verdict: components["schemas"]["Verdict"];

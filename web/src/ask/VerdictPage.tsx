@@ -228,6 +228,10 @@ function Consequences({ sheet }: { sheet: Sheet }) {
       <h2 id="consequences" className="text-2xl font-bold">
         What it will do
       </h2>
+      <p>
+        About {sheet.minutes} minutes, price {sheet.price}. Skill: {sheet.kit.skill}. Tools:{" "}
+        {sheet.kit.tools.join(", ")}.
+      </p>
       <div>
         <h3 className="font-bold">Changed</h3>
         <ul>

@@ -9,13 +9,6 @@ import { StepForm } from "../work/StepForm";
 
 type Data = Schemas["Data"];
 
-const forms: Record<string, Schemas["OrderStep"]["form"]> = {
-  protection: "protection",
-  "sensor-sanity": "cold",
-  "z-offset": "z-offset",
-  "motor-direction": "tick",
-};
-
 /** Records one calibration or proof outside a work order. */
 export function CalibrationPanel({
   sheet,
@@ -30,24 +23,14 @@ export function CalibrationPanel({
   const [data, setData] = useState<Data>({});
   const { write, busy, fault } = useWrite();
   const family = sheet.slots.find((s) => s.key === "firmware")?.traits.find((t) => t.key === "firmware.family")?.value;
-  const form = forms[c.kind] ?? "calibration";
   return (
     <Panel open onOpenChange={onClose} title={c.title}>
-      <p className="mb-3 text-lg">{c.how}</p>
+      <p className="mb-3 text-lg">{c.step.do}</p>
       <p className="mb-3 text-dim">
         Rests on: {c.restsOn.map((k) => sheet.slots.find((s) => s.key === k)?.label ?? k).join(", ")}.{" "}
-        {c.method && c.method !== c.how && `Last time: ${c.method}.`}
+        {c.method && c.method !== c.step.do && `Last time: ${c.method}.`}
       </p>
-      <Cautions
-        list={
-          c.kind === "protection"
-            ? [
-                "Never pull a sensor out of a hot block and walk away.",
-                "No-heat test: mains plug out, board powered by USB from a phone charger. The heater-lead test is only for somebody who may open the machine.",
-              ]
-            : c.cautions
-        }
-      />
+      <Cautions list={c.step.cautions} />
       {!mayWork ? null : sheet.openOrder ? (
         <p className="mt-4">Work order {sheet.openOrder.id} is open on this machine; record it at its step there.</p>
       ) : (
@@ -70,7 +53,7 @@ export function CalibrationPanel({
             );
           }}
         >
-          <StepForm form={form} unit={c.unit} data={data} onChange={setData} family={family} idPrefix="calibration" />
+          <StepForm step={c.step} data={data} onChange={setData} family={family} idPrefix="calibration" />
           <Fault text={fault} />
           <Button type="submit" main disabled={busy}>
             Record

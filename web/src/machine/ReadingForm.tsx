@@ -3,12 +3,13 @@ import { useDeferredValue, useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
+import { gradeWords } from "../parts/marks";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 
 type Fact = Schemas["FactSheet"];
 
-const grades: string[] = ["claimed", "marked", "read", "proven"];
+const grades: string[] = gradeWords.map(([grade]) => grade);
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
 export function ReadingForm({

@@ -5,16 +5,13 @@ import { ZOffsetLoop } from "./ZOffsetLoop";
 type Data = Schemas["Data"];
 export type FormProps = { data: Data; onChange: (data: Data) => void; idPrefix: string };
 
-const stores = ["stored settings", "file on the memory card", "build", "host configuration", "the part itself"];
-
 /** What a step asks for besides its tick; judged on the server when it is ticked. */
 export function StepForm({
-  form,
-  unit,
+  step,
   family,
   ...p
-}: FormProps & { form: Schemas["OrderStep"]["form"]; unit?: string; family?: string }) {
-  switch (form) {
+}: FormProps & { step: Pick<Schemas["Step"], "form" | "unit" | "stores">; family?: string }) {
+  switch (step.form) {
     case "build":
       return <BuildForm {...p} />;
     case "cold":
@@ -22,12 +19,12 @@ export function StepForm({
     case "protection":
       return <ProtectionForm {...p} />;
     case "z-offset":
-      return <ZOffsetLoop {...p} family={family} />;
+      return <ZOffsetLoop {...p} stores={step.stores} family={family} />;
     case "calibration":
       return (
         <div className="grid gap-4 sm:grid-cols-2">
-          <Text {...p} name="value" label={`Value found${unit ? `, ${unit}` : ""}`} />
-          <StoreField {...p} />
+          <Text {...p} name="value" label={`Value found${step.unit ? `, ${step.unit}` : ""}`} />
+          <StoreField {...p} stores={step.stores} />
         </div>
       );
     case "tick":
@@ -74,7 +71,7 @@ export function Text({
   );
 }
 
-export function StoreField({ data, onChange, idPrefix }: FormProps) {
+export function StoreField({ data, onChange, idPrefix, stores = [] }: FormProps & { stores?: readonly string[] }) {
   return (
     <Field
       label="Where the value is kept"
@@ -126,7 +123,7 @@ function ProtectionForm(p: FormProps) {
         <Select
           id={`${idPrefix}-school`}
           value={data.school ?? ""}
-          onChange={(school) => onChange({ ...data, school, store: "the part itself" })}
+          onChange={(school) => onChange({ ...data, school })}
           options={[
             ["no-heat", "No-heat test over USB"],
             ["heater-lead", "Heater-lead test"],

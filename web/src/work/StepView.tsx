@@ -48,14 +48,7 @@ export function StepView({
         </ul>
       )}
       <fieldset disabled={!mayWork || done} className="mt-4 space-y-4">
-        <StepForm
-          form={step.form}
-          unit={step.unit}
-          family={order.family}
-          data={s.data}
-          onChange={s.setData}
-          idPrefix={step.key}
-        />
+        <StepForm step={step} family={order.family} data={s.data} onChange={s.setData} idPrefix={step.key} />
         <Field label="Note" htmlFor={`note-${step.key}`}>
           <TextArea
             id={`note-${step.key}`}

@@ -6,7 +6,7 @@ import { type FormProps, StoreField, Text } from "./StepForm";
 type Round = Schemas["ZOffsetRound"];
 
 /** Gap seen → next offset, until paper is lightly pinched; every round is kept. */
-export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
+export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: string; stores?: readonly string[] }) {
   const { data, onChange, idPrefix } = p;
   const rounds: Round[] = data.rounds ?? [];
   const last = rounds.at(-1);
@@ -77,7 +77,7 @@ export function ZOffsetLoop({ family, ...p }: FormProps & { family?: string }) {
       {ended ? (
         <>
           <p className="text-3xl font-bold">Z offset {last && mm(last.next)} mm</p>
-          <StoreField {...p} />
+          <StoreField {...p} stores={stores} />
         </>
       ) : (
         <div className="border-2 border-brass px-4 py-3">

@@ -1,0 +1,63 @@
+package change
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+)
+
+// Fitting is a part that the finished work has put into a slot, with what is
+// known of it, values as text.
+type Fitting struct {
+	Slot   string
+	Traits map[string]string // by trait name, the model among them
+}
+
+// AsFitted is the record that the finished work makes: the parts fitted and
+// the slots emptied, and the new build with what was read off the machine.
+func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
+	var out []Fitting
+	for _, e := range c.Effects() {
+		traits := map[string]string{machine.ModelTrait: e.Model}
+		for name, value := range e.Traits {
+			traits[name] = value
+		}
+		out = append(out, Fitting{e.Slot, traits})
+	}
+	if c.Kit.NewBuild == "" {
+		return out
+	}
+	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}
+	if family := c.Before.Fact("firmware.family"); family.Known() {
+		traits["family"] = family.Value.Text
+	}
+	for _, res := range results {
+		for k, v := range res.Readings {
+			traits[strings.TrimPrefix(string(k), "firmware.")] = v
+		}
+	}
+	return append(out, Fitting{"firmware", traits})
+}
+
+// Reenter is the key of the step at which the values of a wiped store are
+// entered again.
+const Reenter = "re-enter"
+
+// EnteredAgain are the records of the values that were entered again: the old
+// numbers, good from now on, since the parts they rest on are untouched.
+func EnteredAgain(voided []Voided, records []Record, by string, at time.Time) []Record {
+	newest := Newest(records)
+	var out []Record
+	for _, v := range voided {
+		if v.Remedy != EnterAgain {
+			continue
+		}
+		r := newest[v.Kind]
+		r.At, r.By, r.Void = at, by, nil
+		r.Method = fmt.Sprintf("entered again after the new build (%s)", r.Method)
+		out = append(out, r)
+	}
+	return out
+}

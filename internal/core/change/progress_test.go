@@ -1,0 +1,97 @@
+package change_test
+
+import (
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+)
+
+func TestProgress(t *testing.T) {
+	steps := func(states string) change.Progress {
+		var p change.Progress
+		for i, s := range states { // d done, s skipped, . open; the third step touches the machine
+			p = append(p, change.Progressed{Step: change.Step{Title: string(rune('A' + i)), Touches: i == 2}, Done: s == 'd', Skipped: s == 's'})
+		}
+		return p
+	}
+	for _, tt := range []struct {
+		name  string
+		err   error
+		fault string // "" when it may
+	}{
+		{"the first", steps("....").MaySettle(0), ""},
+		{"the next", steps("ds..").MaySettle(2), ""},
+		{"one too far", steps("d...").MaySettle(2), `"B" comes first`},
+		{"the last done", steps("dd..").MayUndo(1), ""},
+		{"one with later ones", steps("dd..").MayUndo(0), `rest on "A"`},
+		{"one with a later one skipped", steps("ds..").MayUndo(0), `rest on "A"`},
+		{"finish with all settled", steps("dsds").MayFinish(), ""},
+		{"finish with one open", steps("dsd.").MayFinish(), `"D" is still open`},
+		{"abandon while only prepared", steps("dd..").MayAbandon(), ""},
+		{"abandon with the touching step skipped", steps("dds.").MayAbandon(), ""},
+		{"abandon when the machine is no longer as it was", steps("ddd.").MayAbandon(), `"C" is done`},
+	} {
+		if (tt.err == nil) != (tt.fault == "") || tt.err != nil && !strings.Contains(tt.err.Error(), tt.fault) {
+			t.Errorf("%s: %v, want %q", tt.name, tt.err, tt.fault)
+		}
+	}
+}
+
+func TestAsFitted(t *testing.T) {
+	kit := catalogue.ContactProbe()
+	further := []fit.Further{{Key: "f", Price: 18, Minutes: 45, Effects: []fit.Effect{{Slot: "carriage", Model: "drilled"}}}}
+	c, err := change.NewChange(kit, further, facts(compiled))
+	if err != nil {
+		t.Fatal(err)
+	}
+	build := change.Step{Title: "Flash", Form: change.BuildForm}
+	read, err := build.Check(change.Data{Version: "2.1", Size: "190 KB"}, "", false, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := map[string]map[string]string{}
+	for _, f := range c.AsFitted([]change.Result{{}, read}, now) {
+		got[f.Slot] = f.Traits
+	}
+	for slot, want := range map[string]map[string]string{
+		"carriage":  {"model": "drilled"},
+		"probe":     {"model": "Plumbline contact probe", "senses": "surface, by touch"},
+		"z-endstop": {"model": "none"},
+		"firmware":  {"model": "build of 2026-05-01", "family": "compiled", "version": "2.1", "size": "190"},
+	} {
+		for trait, value := range want {
+			if got[slot][trait] != value {
+				t.Errorf("%s.%s is %q, want %q", slot, trait, got[slot][trait], value)
+			}
+		}
+	}
+	if price, minutes := c.Cost(); price != kit.Price+18 || minutes != kit.Minutes+45 {
+		t.Errorf("cost %g, %d min", price, minutes)
+	}
+	springs, err := change.NewChange(catalogue.StiffSprings(), nil, facts(compiled))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fitted := springs.AsFitted(nil, now); len(fitted) != 1 || fitted[0].Slot != "springs" {
+		t.Errorf("springs leave the build alone: %+v", fitted)
+	}
+}
+
+func TestEnteredAgain(t *testing.T) {
+	rs := records()
+	voided := exchange(t, facts(nil), "firmware").Void(rs)
+	for _, r := range change.EnteredAgain(voided, rs, "Ann", now) {
+		switch {
+		case r.Kind == change.Protection || r.Kind == change.Direction:
+			t.Errorf("%s is to be proven anew, not entered", r.Kind)
+		case r.Value != "1" || r.By != "Ann" || !r.At.Equal(now) || r.Void != nil || !strings.Contains(r.Method, "entered again"):
+			t.Errorf("entered again: %+v", r)
+		}
+	}
+	if n := len(change.EnteredAgain(voided, rs, "Ann", now)); n != 6 {
+		t.Errorf("%d values are entered again, want the six kept in the stored settings", n)
+	}
+}
