@@ -205,6 +205,38 @@ func TestSnapshot(t *testing.T) {
 	}
 }
 
+func TestNamed(t *testing.T) {
+	voc, err := machine.NewVocabulary([]machine.Slot{{Key: "s", Label: "S"}}, []machine.Trait{{Slot: "s", Name: "model", Kind: machine.Text},
+		{Slot: "s", Name: "holes", Kind: machine.YesNo}, {Slot: "s", Name: "family", Kind: machine.Text}, {Slot: "s", Name: "volts", Kind: machine.Number, Unit: "V"}}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, tt := range []struct {
+		values map[string]string
+		want   string
+		grade  machine.Grade
+	}{
+		{nil, "", machine.Unknown},
+		{map[string]string{"holes": "no"}, "", machine.Unknown},
+		{map[string]string{"holes": "no", "volts": "24"}, "24 V", machine.Read},
+		{map[string]string{"family": "compiled", "volts": "24"}, "compiled, 24 V", machine.Read},
+		{map[string]string{"model": "Lode", "family": "compiled"}, "Lode", machine.Read},
+	} {
+		var rs []machine.Reading
+		for trait, text := range tt.values {
+			tr, _ := voc.Trait(machine.KeyOf("s", trait))
+			v, err := tr.Parse(text)
+			if err != nil {
+				t.Fatal(err)
+			}
+			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: day(1)})
+		}
+		if name, f := machine.Take(voc, nil, rs).Named("s"); name != tt.want || f.Grade != tt.grade {
+			t.Errorf("%v is named %q (%s), want %q", tt.values, name, f.Grade, tt.want)
+		}
+	}
+}
+
 func TestCheckReading(t *testing.T) {
 	if err := machine.CheckReading(reading(1, "a", machine.Read, 5), day(4)); err == nil || !strings.Contains(err.Error(), "still to come") {
 		t.Errorf("a reading dated in the future: %v", err)

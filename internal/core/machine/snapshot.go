@@ -77,7 +77,8 @@ func (s Snapshot) Model(slot string) string {
 
 // Named says what is in a slot in a few words, and the fact that says it: the
 // model, or where that is unknown the first two traits of which a value stands
-// ("compiled, 2.0.8"), with the weaker of their grades.
+// ("compiled, 2.0.8"), with the weaker of their grades. A bare yes or no names
+// nothing.
 func (s Snapshot) Named(slot string) (string, Fact) {
 	f := s.Fact(KeyOf(slot, ModelTrait))
 	if f.Grade != Unknown {
@@ -86,7 +87,7 @@ func (s Snapshot) Named(slot string) (string, Fact) {
 	words := ""
 	for _, t := range s.voc.Traits {
 		g := s.At(t)
-		if t.Slot != slot || !g.Known() {
+		if t.Slot != slot || t.Kind == YesNo || !g.Known() {
 			continue
 		}
 		if words != "" {
