@@ -20,7 +20,6 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres"
 	"wardifex/internal/server"
@@ -55,7 +54,7 @@ func roomOf(t *testing.T) *room {
 	if err := cluster.CreateDatabase(t.Context(), name, netloft); err != nil {
 		t.Fatal(err)
 	}
-	st, err := store.Open(cluster.DSN(name), catalogue.Vocabulary())
+	st, err := store.Open(cluster.DSN(name))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -107,7 +106,7 @@ func fillNetloft(ctx context.Context) error {
 	if err := cluster.CreateDatabase(ctx, netloft, ""); err != nil {
 		return err
 	}
-	st, err := store.Open(cluster.DSN(netloft), catalogue.Vocabulary())
+	st, err := store.Open(cluster.DSN(netloft))
 	if err != nil {
 		return err
 	}

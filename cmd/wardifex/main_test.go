@@ -16,7 +16,6 @@ import (
 	"testing"
 	"time"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -229,7 +228,7 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if err := c.ExecuteContext(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	s, err := store.Open(into, catalogue.Vocabulary())
+	s, err := store.Open(into)
 	if err != nil {
 		t.Fatal(err)
 	}

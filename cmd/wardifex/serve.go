@@ -15,7 +15,6 @@ import (
 	"github.com/caarlos0/env/v11"
 	"github.com/spf13/cobra"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/server"
 	"wardifex/internal/store"
 	"wardifex/web"
@@ -42,7 +41,7 @@ func readSettings(needDatabase bool) (settings, error) {
 }
 
 func openStore(ctx context.Context, dsn string) (*store.Store, error) {
-	st, err := store.Open(dsn, catalogue.Vocabulary())
+	st, err := store.Open(dsn)
 	if err != nil {
 		return nil, err
 	}
@@ -122,7 +121,7 @@ func migrateCommand() *cobra.Command {
 func openAPICommand() *cobra.Command {
 	return &cobra.Command{Use: "openapi", Short: "Print the OpenAPI document of the API", Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			st, err := store.Open("postgres://unused", catalogue.Vocabulary())
+			st, err := store.Open("postgres://unused")
 			if err != nil {
 				return err
 			}

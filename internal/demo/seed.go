@@ -92,7 +92,8 @@ func (w *writer) readings(id int64, values map[string]string, grade machine.Grad
 		if w.err != nil {
 			return
 		}
-		w.do(w.s.AddReading(w.ctx, id, machine.Key(k), values[k], machine.Reading{Grade: grade, TakenAt: at, By: by, How: how}, Today))
+		_, err := w.s.AddReading(w.ctx, id, machine.Key(k), values[k], machine.Reading{Grade: grade, TakenAt: at, By: by, How: how}, Today)
+		w.do(err)
 	}
 }
 

@@ -53,7 +53,7 @@ func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], er
 		return nil, err
 	}
 	now := s.Clock()
-	out := Fleet{Slots: s.voc.Slots, Machines: make([]FleetRow, len(machines)), Retired: []RetiredRow{}}
+	out := Fleet{Slots: s.Store.Vocabulary().Slots, Machines: make([]FleetRow, len(machines)), Retired: []RetiredRow{}}
 	for i := range machines {
 		out.Machines[i] = s.fleetRow(&machines[i], now)
 	}
@@ -72,7 +72,7 @@ func (s *Server) fleetRow(m *store.Machine, now time.Time) FleetRow {
 			row.Void++
 		}
 	}
-	for _, slot := range s.voc.Slots {
+	for _, slot := range s.Store.Vocabulary().Slots {
 		name, f := m.Facts.Named(slot.Key)
 		switch {
 		case len(f.Conflict) > 0:

@@ -48,7 +48,7 @@ func (s *Server) openRegister(_ context.Context, _ user, in *registerFile) (*ans
 	if err != nil {
 		return nil, err
 	}
-	out := Opened{Separator: t.Separator, Rows: len(t.Rows), Columns: register.Propose(t.Headings, s.voc), Targets: register.Targets(s.voc)}
+	out := Opened{Separator: t.Separator, Rows: len(t.Rows), Columns: register.Propose(t.Headings, s.Store.Vocabulary()), Targets: register.Targets(s.Store.Vocabulary())}
 	for c := range t.Headings {
 		cells := []string{}
 		for r := 0; r < len(t.Rows) && len(cells) < 3; r++ {

@@ -13,7 +13,6 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
-	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
 
@@ -41,7 +40,6 @@ type DemoAccount struct {
 // Server answers requests.
 type Server struct {
 	Config
-	voc      *machine.Vocabulary
 	sessions *scs.SessionManager
 	cleaner  *postgresstore.PostgresStore
 	handler  http.Handler
@@ -50,7 +48,7 @@ type Server struct {
 
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
-	s := &Server{Config: c, voc: c.Store.Vocabulary()}
+	s := &Server{Config: c}
 	s.cleaner = postgresstore.New(c.Store.SQL)
 	s.sessions = scs.New()
 	s.sessions.Store = s.cleaner
@@ -146,6 +144,9 @@ func handle[I, O any](s *Server, least, method, path, id, summary string, do fun
 	}
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
 		u, err := s.whoever(ctx)
+		if err == nil {
+			err = s.Store.Refresh(ctx)
+		}
 		if err != nil {
 			return nil, s.fail(id, err)
 		}

@@ -132,7 +132,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
-		slot, _ := s.voc.Slot(h.Slot)
+		slot, _ := s.Store.Vocabulary().Slot(h.Slot)
 		out.History = append(out.History, HistoryRow{Slot: slot.Label, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
 	}
 	return answerOf(out, err)
@@ -164,11 +164,11 @@ func (s *Server) slotSheets(m *store.Machine) []SlotSheet {
 	}
 	var out []SlotSheet
 	at := map[string]int{}
-	for _, slot := range s.voc.Slots {
+	for _, slot := range s.Store.Vocabulary().Slots {
 		at[slot.Key] = len(out)
 		out = append(out, SlotSheet{Slot: slot})
 	}
-	for _, t := range s.voc.Traits {
+	for _, t := range s.Store.Vocabulary().Traits {
 		i := at[t.Slot]
 		out[i].Traits = append(out[i].Traits, s.factSheet(m.Facts.Fact(t.Key()), readings[t.Key()]))
 	}
@@ -191,7 +191,7 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet
 			SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict && r.SetAside == "" && r.Grade == f.Grade})
 	}
 	for _, w := range t.FindBy {
-		if in, ok := s.voc.Inspection(w.Inspection); ok {
+		if in, ok := s.Store.Vocabulary().Inspection(w.Inspection); ok {
 			out.Ways = append(out.Ways, WaySheet{in, w.Grade})
 		}
 	}
@@ -220,7 +220,7 @@ func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answe
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	if err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock()); err != nil {
+	if _, err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

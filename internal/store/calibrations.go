@@ -58,7 +58,7 @@ func record(tx *gorm.DB, machineID int64, order *int64, r change.Record) error {
 // Calibrate records a calibration or proof done outside a work order. data is
 // judged as in the work order's step of that kind.
 func (s *Store) Calibrate(ctx context.Context, machineID int64, step change.Step, data change.Data, by string, now time.Time) error {
-	res, err := step.Check(data, "", true, s.voc)
+	res, err := step.Check(data, "", true, s.Vocabulary())
 	if err != nil {
 		return refuse("%s", err)
 	}

@@ -25,7 +25,7 @@ func (kitRow) TableName() string { return "kits" }
 func (s *Store) shipKits(ctx context.Context) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		for _, k := range catalogue.Kits() {
-			if _, err := fit.NewJudge(k, s.voc); err != nil {
+			if _, err := fit.NewJudge(k, s.Vocabulary()); err != nil {
 				return err
 			}
 			text, err := json.Marshal(k)
@@ -44,9 +44,11 @@ func (s *Store) shipKits(ctx context.Context) error {
 }
 
 // Kits lists the catalogue's kits by name.
-func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) {
+func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) { return kits(s.db.WithContext(ctx)) }
+
+func kits(tx *gorm.DB) ([]fit.Kit, error) {
 	var rows []kitRow
-	if err := s.db.WithContext(ctx).Order("definition->>'name'").Find(&rows).Error; err != nil {
+	if err := tx.Order("definition->>'name'").Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]fit.Kit, len(rows))
@@ -72,5 +74,5 @@ func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
 	if err := json.Unmarshal(row.Definition, &k); err != nil {
 		return nil, err
 	}
-	return fit.NewJudge(k, s.voc)
+	return fit.NewJudge(k, s.Vocabulary())
 }

@@ -23,6 +23,8 @@ type machineRow struct {
 	Maker      string
 	Serial     string
 	Note       string
+	Supplier   string
+	Price      *float64
 	Since      time.Time
 	RetiredAt  *time.Time
 	RetiredWhy string
@@ -40,13 +42,16 @@ type Fields struct {
 	Maker  string `json:"maker"`
 	Serial string `json:"serial"`
 	Note   string `json:"note"`
+	// Supplier answers for what came with the machine.
+	Supplier string   `json:"supplier,omitempty"`
+	Price    *float64 `json:"price,omitempty" minimum:"0" doc:"In the shop's currency"`
 }
 
 func (f Fields) check() error {
 	if err := register.CheckName(f.Name); err != nil {
 		return refuse("name: %s", err)
 	}
-	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial}, {"note", f.Note}} {
+	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial}, {"note", f.Note}, {"supplier", f.Supplier}} {
 		if t.text == "" {
 			continue
 		}
@@ -112,9 +117,8 @@ func (s *Store) machine(tx *gorm.DB, id int64) (Machine, error) {
 
 type readingRow struct {
 	ID          int64
-	MachineID   int64
-	FittingID   int64
-	Slot, Trait string
+	PartID      int64
+	Trait       string
 	Value       string
 	Grade       int16
 	TakenAt     time.Time
@@ -134,7 +138,11 @@ func (r readingRow) reading(t *machine.Trait) machine.Reading {
 		// what they are.
 		v = machine.Value{Text: r.Value}
 	}
-	return machine.Reading{ID: r.ID, Key: t.Key(), Value: v, Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
+	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: v, Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
+	if r.SetAsideAt != nil {
+		out.SetAsideAt = *r.SetAsideAt
+	}
+	return out
 }
 
 func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
@@ -163,7 +171,7 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 			RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
 		at[r.ID] = &out[i]
 	}
-	if err := s.loadReadings(tx.Scopes(one("readings.machine_id")), at); err != nil {
+	if err := s.loadReadings(tx.Scopes(one("fittings.machine_id")), at); err != nil {
 		return nil, err
 	}
 	var cals []calibrationRow
@@ -207,27 +215,30 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 }
 
 func (r machineRow) fields() Fields {
-	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note}
+	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price}
 }
 
 // loadReadings reads the readings of the parts now fitted, row by row: for a
 // large fleet they are by far the most.
 func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
 	rows, err := q.Model(&readingRow{}).
-		Joins("join fittings on fittings.id = readings.fitting_id and fittings.removed_at is null").
-		Select("readings.id, readings.machine_id, readings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why").
+		Joins("join fittings on fittings.part_id = readings.part_id and fittings.removed_at is null").
+		Select("readings.id, fittings.machine_id, fittings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why, readings.set_aside_at").
 		Rows()
 	if err != nil {
 		return err
 	}
 	defer rows.Close()
+	voc := s.Vocabulary()
 	var r readingRow
+	var machineID int64
+	var slot string
 	for rows.Next() {
-		if err := rows.Scan(&r.ID, &r.MachineID, &r.Slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy); err != nil {
+		if err := rows.Scan(&r.ID, &machineID, &slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy, &r.SetAsideAt); err != nil {
 			return err
 		}
-		m := at[r.MachineID]
-		t, ok := s.voc.Trait(machine.KeyOf(r.Slot, r.Trait))
+		m := at[machineID]
+		t, ok := voc.Trait(machine.KeyOf(slot, r.Trait))
 		if m == nil || !ok {
 			continue
 		}
@@ -236,7 +247,7 @@ func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
 	for _, m := range at {
 		// Sorted here: the database would sort the whole fleet's on disk.
 		slices.SortFunc(m.Readings, func(a, b machine.Reading) int { return cmp.Compare(a.ID, b.ID) })
-		m.Facts = machine.Take(s.voc, nil, m.Readings)
+		m.Facts = machine.Take(voc, m.Readings)
 	}
 	return rows.Err()
 }
@@ -246,7 +257,7 @@ func (s *Store) AddMachine(ctx context.Context, f Fields, by string, now time.Ti
 	if err := f.check(); err != nil {
 		return 0, err
 	}
-	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
+	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := nameFree(tx, f.Name, 0); err != nil {
 			return err
@@ -297,8 +308,8 @@ func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fiel
 		if err := nameFree(tx, f.Name, id); err != nil {
 			return err
 		}
-		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "version", "changed_by", "changed_at").
-			Updates(machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
+		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "supplier", "price", "version", "changed_by", "changed_at").
+			Updates(machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
 	})
 }
 

@@ -2,13 +2,13 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
 
-	"wardifex/internal/core/bench"
-	"wardifex/internal/core/change"
-	"wardifex/internal/core/fit"
+	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 )
 
@@ -19,73 +19,100 @@ type fittingRow struct {
 	FittedAt    time.Time
 	RemovedAt   *time.Time
 	WorkOrderID *int64
+	PartID      int64
+	Why         string
+	MovedBy     string
 }
 
 func (fittingRow) TableName() string { return "fittings" }
 
-// fitting finds what is now in a slot, or opens an entry for a part of which
-// nothing was recorded yet.
-func fitting(tx *gorm.DB, machineID int64, slot string, now time.Time) (int64, error) {
+// fittedPart finds the part now in a slot, or enters one of which nothing was
+// recorded yet.
+func (s *Store) fittedPart(tx *gorm.DB, machineID int64, slot, by string, now time.Time) (int64, error) {
 	var row fittingRow
 	err := tx.Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Limit(1).Find(&row).Error
 	if err != nil || row.ID != 0 {
-		return row.ID, err
+		return row.PartID, err
 	}
-	row = fittingRow{MachineID: machineID, Slot: slot, FittedAt: now}
-	err = tx.Create(&row).Error
-	return row.ID, err
+	return s.fitNew(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, MovedBy: by})
 }
 
-// AddReading records a reading of a trait of the part now fitted. A complete
-// processor marking brings pins, flash, package and temperature range with it.
-func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, now time.Time) error {
-	t, ok := s.voc.Trait(key)
+// fitNew enters a part that was not on record, in its slot.
+func (s *Store) fitNew(tx *gorm.DB, f fittingRow) (int64, error) {
+	at, ok := s.Vocabulary().Slot(f.Slot)
 	if !ok {
-		return refuse("there is no trait %s", key)
+		return 0, refuse("there is no slot %s", f.Slot)
+	}
+	part := partRow{Kind: at.Kind, Version: 1, ChangedBy: f.MovedBy, ChangedAt: f.FittedAt}
+	if err := tx.Create(&part).Error; err != nil {
+		return 0, err
+	}
+	f.PartID = part.ID
+	return part.ID, tx.Create(&f).Error
+}
+
+// AddReading records a reading of a trait of the part now fitted, and gives the
+// number of the reading. A complete processor marking brings pins, flash,
+// package and temperature range with it.
+func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, now time.Time) (int64, error) {
+	voc := s.Vocabulary()
+	t, ok := voc.Trait(key)
+	if !ok {
+		return 0, refuse("there is no trait %s", key)
+	}
+	if t.Superseded != "" {
+		return 0, refuse("%s is superseded; record %s instead", t.Label, t.Superseded)
 	}
 	v, err := t.Parse(text)
 	if err != nil {
-		return refuse("%s", err)
+		return 0, refuse("%s", err)
 	}
-	if err := machine.CheckReading(r, now); err != nil {
-		return refuse("%s", err)
+	if err := machine.CheckReading(t, r, now); err != nil {
+		return 0, refuse("%s", err)
 	}
-	values := map[machine.Key]string{key: v.Text}
-	how := map[machine.Key]string{key: r.How}
-	return s.tx(ctx, func(tx *gorm.DB) error {
+	var id int64
+	err = s.tx(ctx, func(tx *gorm.DB) error {
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
 		}
-		if key == "mainboard.processor" {
-			on, err := s.machine(tx, machineID)
-			if err != nil {
-				return err
-			}
-			decoded, err := bench.MarkingReadings(v.Text, on.Facts)
-			if err != nil {
-				return refuse("%s", err)
-			}
-			for k, text := range decoded {
-				values[k], how[k] = text, "decoded from the marking "+v.Text
-			}
-		}
-		id, err := fitting(tx, machineID, t.Slot, now)
+		part, err := s.fittedPart(tx, machineID, t.Slot, r.By, minTime(r.TakenAt, now))
 		if err != nil {
 			return err
 		}
-		for k, value := range values {
-			trait, ok := s.voc.Trait(k)
+		row := readingRow{PartID: part, Trait: t.Name, Value: v.Text, Grade: int16(r.Grade), TakenAt: r.TakenAt, TakenBy: r.By, How: r.How, Note: r.Note}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		id = row.ID
+		m, err := s.machine(tx, machineID)
+		if err != nil {
+			return err
+		}
+		more, err := identify.Decode(key, v.Text, m.Facts)
+		if err != nil {
+			return refuse("%s", err)
+		}
+		for _, k := range slices.Sorted(maps.Keys(more)) {
+			decoded, ok := voc.Trait(k)
 			if !ok {
 				continue
 			}
-			row := readingRow{MachineID: machineID, FittingID: id, Slot: trait.Slot, Trait: trait.Name, Value: value, Grade: int16(r.Grade),
-				TakenAt: r.TakenAt, TakenBy: r.By, How: how[k], Note: r.Note}
+			row := readingRow{PartID: part, Trait: decoded.Name, Value: more[k], Grade: int16(r.Grade),
+				TakenAt: r.TakenAt, TakenBy: r.By, How: "decoded from the marking " + v.Text}
 			if err := tx.Create(&row).Error; err != nil {
 				return err
 			}
 		}
 		return nil
 	})
+	return id, err
+}
+
+func minTime(a, b time.Time) time.Time {
+	if a.Before(b) {
+		return a
+	}
+	return b
 }
 
 // TakeBack sets a reading aside; it is never erased.
@@ -93,7 +120,7 @@ func (s *Store) TakeBack(ctx context.Context, readingID int64, why, by string, n
 	if err := machine.PlainText(why); err != nil {
 		return refuse("say why it is taken back: %s", err)
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error { return setAside(tx, []int64{readingID}, "taken back: "+why, by, now) })
+	return s.tx(ctx, func(tx *gorm.DB) error { return setAside(tx, []int64{readingID}, machine.WhyTakenBack(why), by, now) })
 }
 
 func setAside(tx *gorm.DB, ids []int64, why, by string, now time.Time) error {
@@ -139,49 +166,38 @@ func (s *Store) Settle(ctx context.Context, machineID int64, key machine.Key, ch
 	})
 }
 
-// Exchange records that a part was changed outside a work order: the old one's
-// readings go with it, and what rested on it is void.
+// Exchange records that a part was changed outside a work order: the old one
+// goes to the shelf with its readings, and what rested on it is void.
 func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how, by string, now time.Time) error {
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none for an emptied slot", err)
 	}
-	if _, ok := s.voc.Slot(slot); !ok {
+	if _, ok := s.Vocabulary().Slot(slot); !ok {
 		return refuse("there is no slot %s", slot)
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		m, err := s.machine(tx, machineID)
+		m, err := s.untouched(tx, machineID)
 		if err != nil {
 			return err
 		}
-		if m.OpenOrder != nil {
-			return refuse("work order %d is open on this machine; record the exchange there, or finish it first", m.OpenOrder.ID)
-		}
-		kit := fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}
-		c, err := change.NewChange(kit, nil, m.Facts)
-		if err != nil {
-			return refuse("%s", err)
-		}
-		if err := exchange(tx, machineID, nil, slot, map[string]string{machine.ModelTrait: model}, how, by, now); err != nil {
+		if err := s.voidBy(tx, m, slot, model, now); err != nil {
 			return err
 		}
-		return void(tx, machineID, nil, c.Void(m.Records), m.Records, now)
+		return s.exchange(tx, machineID, nil, slot, map[string]string{machine.ModelTrait: model}, how, by, now)
 	})
 }
 
 // exchange closes what is in a slot and fits a new part with its readings.
-func exchange(tx *gorm.DB, machineID int64, order *int64, slot string, traits map[string]string, how, by string, now time.Time) error {
-	if err := tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Update("removed_at", now).Error; err != nil {
+func (s *Store) exchange(tx *gorm.DB, machineID int64, order *int64, slot string, traits map[string]string, how, by string, now time.Time) error {
+	if err := closeFitting(tx, machineID, slot, now); err != nil {
 		return err
 	}
-	row := fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, WorkOrderID: order}
-	if err := tx.Create(&row).Error; err != nil {
+	part, err := s.fitNew(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, WorkOrderID: order, Why: how, MovedBy: by})
+	if err != nil {
 		return err
 	}
 	for trait, value := range traits {
-		r := readingRow{MachineID: machineID, FittingID: row.ID, Slot: slot, Trait: trait, Value: value, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}
+		r := readingRow{PartID: part, Trait: trait, Value: value, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}
 		if err := tx.Create(&r).Error; err != nil {
 			return err
 		}
@@ -193,8 +209,8 @@ func exchange(tx *gorm.DB, machineID int64, order *int64, slot string, traits ma
 func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) {
 	var out []Fitted
 	err := s.db.WithContext(ctx).Raw(`
-		select f.slot, f.fitted_at, f.removed_at, f.work_order_id,
-		  coalesce((select r.value from readings r where r.fitting_id = f.id and r.trait = 'model' and r.set_aside_why = ''
+		select f.slot, f.part_id, f.fitted_at, f.removed_at, f.work_order_id,
+		  coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = ''
 		            order by r.grade desc, r.taken_at desc, r.id desc limit 1), '') as model
 		from fittings f where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`, machineID).Scan(&out).Error
 	return out, err
@@ -203,6 +219,7 @@ func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) 
 // Fitted is a part that was in a slot.
 type Fitted struct {
 	Slot        string
+	PartID      int64
 	Model       string
 	FittedAt    time.Time
 	RemovedAt   *time.Time

@@ -30,7 +30,7 @@ func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
 		out = append(out, e)
 	}
 	for _, r := range retired {
-		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.Take(s.voc, nil, nil)})
+		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.Take(s.Vocabulary(), nil)})
 	}
 	return out, nil
 }
@@ -45,7 +45,7 @@ func (s *Store) PlanRegister(ctx context.Context, t register.Table, mapping []st
 	if err != nil {
 		return register.Plan{}, err
 	}
-	p, err := register.NewPlan(t, mapping, leaveOut, fleet, s.voc)
+	p, err := register.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary())
 	if err != nil {
 		return p, refuse("%s", err)
 	}
@@ -58,14 +58,14 @@ func (s *Store) PlanRegister(ctx context.Context, t register.Table, mapping []st
 func (s *Store) BringIn(ctx context.Context, t register.Table, mapping []string, leaveOut []int, fingerprint, by string, now time.Time) (register.Plan, error) {
 	var p register.Plan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("lock table machines, fittings, readings in share row exclusive mode").Error; err != nil {
+		if err := tx.Exec("lock table machines, parts, fittings, readings in share row exclusive mode").Error; err != nil {
 			return err
 		}
 		fleet, err := s.existing(tx)
 		if err != nil {
 			return err
 		}
-		if p, err = register.NewPlan(t, mapping, leaveOut, fleet, s.voc); err != nil {
+		if p, err = register.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary()); err != nil {
 			return refuse("%s", err)
 		}
 		if p.Fingerprint != fingerprint {
@@ -138,37 +138,46 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 		at[place{open[i].MachineID, open[i].Slot}] = &open[i]
 	}
 	var fittings []*fittingRow
+	var parts []*partRow // of fittings, by index
 	var readings []*readingRow
-	var parts []*fittingRow // of readings, by index
+	var of []*fittingRow // of readings, by index
 	for i := range p.Rows {
 		if ids[i] == nil {
 			continue
 		}
 		for _, w := range p.Rows[i].Changes {
-			t, ok := s.voc.Trait(machine.Key(w.Target))
+			t, ok := s.Vocabulary().Trait(machine.Key(w.Target))
 			if !ok {
 				continue
 			}
 			where := place{*ids[i], t.Slot}
 			if at[where] == nil {
-				at[where] = &fittingRow{MachineID: where.machine, Slot: where.slot, FittedAt: now}
+				slot, _ := s.Vocabulary().Slot(where.slot)
+				at[where] = &fittingRow{MachineID: where.machine, Slot: where.slot, FittedAt: now, MovedBy: by}
 				fittings = append(fittings, at[where])
+				parts = append(parts, &partRow{Kind: slot.Kind, Version: 1, ChangedBy: by, ChangedAt: now})
 			}
-			readings = append(readings, &readingRow{MachineID: where.machine, Slot: t.Slot, Trait: t.Name, Value: w.Value.Text,
+			readings = append(readings, &readingRow{Trait: t.Name, Value: w.Value.Text,
 				Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "brought in with the register"})
-			parts = append(parts, at[where])
+			of = append(of, at[where])
 		}
 	}
 	if len(readings) == 0 {
 		return nil
 	}
 	if len(fittings) > 0 {
+		if err := tx.CreateInBatches(parts, 1000).Error; err != nil {
+			return err
+		}
+		for i := range fittings {
+			fittings[i].PartID = parts[i].ID
+		}
 		if err := tx.CreateInBatches(fittings, 1000).Error; err != nil {
 			return err
 		}
 	}
 	for i := range readings {
-		readings[i].FittingID = parts[i].ID
+		readings[i].PartID = of[i].PartID
 	}
 	return tx.CreateInBatches(readings, 1000).Error
 }
@@ -186,7 +195,7 @@ func (s *Store) RegisterCSV(ctx context.Context) ([]byte, error) {
 		}
 	}
 	var b bytes.Buffer
-	if err := register.Write(&b, standing, s.voc); err != nil {
+	if err := register.Write(&b, standing, s.Vocabulary()); err != nil {
 		return nil, err
 	}
 	return b.Bytes(), nil

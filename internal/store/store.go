@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"sync/atomic"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -17,6 +18,9 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 
+	"gocloud.dev/blob"
+
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 )
 
@@ -27,11 +31,14 @@ var migrations embed.FS
 type Store struct {
 	SQL *sql.DB
 	db  *gorm.DB
-	voc *machine.Vocabulary
+	now atomic.Pointer[current]
+	// photos keeps pictures; nil until UsePhotos.
+	photos *blob.Bucket
 }
 
-// Open prepares a store; it connects when first used.
-func Open(dsn string, voc *machine.Vocabulary) (*Store, error) {
+// Open prepares a store; it connects when first used. Until Migrate or Refresh
+// has read the database's, the vocabulary is the shipped one.
+func Open(dsn string) (*Store, error) {
 	config, err := pgx.ParseConfig(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
@@ -50,14 +57,17 @@ func Open(dsn string, voc *machine.Vocabulary) (*Store, error) {
 		db.Close()
 		return nil, err
 	}
-	return &Store{SQL: db, db: g, voc: voc}, nil
+	s := &Store{SQL: db, db: g}
+	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary()})
+	return s, nil
 }
 
 // Close ends all connections.
 func (s *Store) Close() error { return s.SQL.Close() }
 
-// Vocabulary is what the record is written in.
-func (s *Store) Vocabulary() *machine.Vocabulary { return s.voc }
+// Vocabulary is what the record is written in. It stays as it is in the
+// caller's hands while an edited catalogue makes another.
+func (s *Store) Vocabulary() *machine.Vocabulary { return s.now.Load().voc }
 
 // Migrate brings the database to the newest schema. Several instances may
 // start at once: one migrates, the others wait.
@@ -76,6 +86,9 @@ func (s *Store) Migrate(ctx context.Context) error {
 	}
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("migrating the database: %w", err)
+	}
+	if err := s.shipCatalogue(ctx); err != nil {
+		return err
 	}
 	return s.shipKits(ctx)
 }

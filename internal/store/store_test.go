@@ -48,9 +48,14 @@ func add(t *testing.T, s *store.Store, name string, read map[string]string) int6
 	id, err := s.AddMachine(ctx, store.Fields{Name: name, Bay: "Quay"}, "x", now)
 	must(t, err)
 	for k, v := range read {
-		must(t, s.AddReading(ctx, id, machine.Key(k), v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+		must(t, reads(s, id, machine.Key(k), v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	}
 	return id
+}
+
+func reads(s *store.Store, id int64, key machine.Key, text string, r machine.Reading, now time.Time) error {
+	_, err := s.AddReading(ctx, id, key, text, r, now)
+	return err
 }
 
 func load(t *testing.T, s *store.Store, id int64) store.Machine {
@@ -66,7 +71,7 @@ func TestMigrateFromSeveralInstancesAtOnce(t *testing.T) {
 	errs := make(chan error, 4)
 	for range 4 {
 		wait.Go(func() {
-			s, err := store.Open(dsn, catalogue.Vocabulary())
+			s, err := store.Open(dsn)
 			if err == nil {
 				defer s.Close()
 				err = s.Migrate(ctx)
@@ -84,7 +89,7 @@ func TestReadings(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	read := func(key, value string, g machine.Grade) error {
-		return s.AddReading(ctx, id, machine.Key(key), value, machine.Reading{Grade: g, TakenAt: now, By: "x", How: "looked"}, now)
+		return reads(s, id, machine.Key(key), value, machine.Reading{Grade: g, TakenAt: now, By: "x", How: "looked"}, now)
 	}
 	must(t, read("mainboard.flash", "256 KB", machine.Claimed))
 	must(t, read("mainboard.processor", "xx RET6", machine.Read))
@@ -94,13 +99,13 @@ func TestReadings(t *testing.T) {
 	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
 	refused(t, read("mainboard.processor", "RE", machine.Read), "too short")
 	old := add(t, s, "Old", map[string]string{"mainboard.width": "8-bit"})
-	must(t, s.AddReading(ctx, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	if f := load(t, s, old).Facts.Fact("mainboard.processor"); f.Value.Text != "EIGHT 16AU" {
 		t.Errorf("an 8-bit processor's marking is kept as it stands: %+v", f)
 	}
 	refused(t, read("mainboard.wings", "2", machine.Read), "no trait")
 	refused(t, read("supply.volts", "24 W", machine.Read), "recorded in V")
-	refused(t, s.AddReading(ctx, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now), "still to come")
+	refused(t, reads(s, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now), "still to come")
 	must(t, read("mainboard.chip-maker", "first source", machine.Read))
 	must(t, read("mainboard.chip-maker", "pin-compatible twin", machine.Read))
 	f := load(t, s, id).Facts.Fact("mainboard.chip-maker")

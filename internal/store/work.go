@@ -319,7 +319,7 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 				set["skipped_why"], set["done_by"] = ch.Why, by
 				break
 			}
-			if _, err := step.Check(ch.Data, m.Facts.Fact("firmware.file").Value.Text, strings.TrimSpace(ch.Note) != "", s.voc); err != nil {
+			if _, err := step.Check(ch.Data, m.Facts.Fact("firmware.file").Value.Text, strings.TrimSpace(ch.Note) != "", s.Vocabulary()); err != nil {
 				return refuse("%s", err)
 			}
 			set["done_by"], set["done_at"] = by, now
@@ -387,12 +387,12 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 			if step.DoneAt == nil {
 				continue
 			}
-			if results[i], err = step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.voc); err != nil {
+			if results[i], err = step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.Vocabulary()); err != nil {
 				return refuse("%s: %s", step.Title, err)
 			}
 		}
 		for _, f := range c.AsFitted(results, now) {
-			if err := exchange(tx, m.ID, &id, f.Slot, f.Traits, fmt.Sprintf("fitted in work order %d", id), by, now); err != nil {
+			if err := s.exchange(tx, m.ID, &id, f.Slot, f.Traits, fmt.Sprintf("fitted in work order %d", id), by, now); err != nil {
 				return err
 			}
 		}

@@ -130,3 +130,19 @@ func MarkingReadings(text string, on machine.Snapshot) (map[machine.Key]string, 
 	}
 	return m.Readings(), nil
 }
+
+// LooksAlike reports whether two markings differ only in characters that are
+// easily taken for each other, compared as far as both go.
+func LooksAlike(a, b string) bool {
+	x, y := []rune(a), []rune(b)
+	n := min(len(x), len(y))
+	if n < 3 {
+		return false
+	}
+	for i := range n {
+		if x[i] != y[i] && len(alike(x[i], y[i:i+1])) == 0 {
+			return false
+		}
+	}
+	return true
+}

@@ -54,7 +54,7 @@ func ParseOffset(text string) (float64, error) {
 	return offset, nil
 }
 
-var length = machine.Trait{Label: "Length", Kind: machine.Number, Unit: "mm"}
+var length = machine.Trait{Label: "Length", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "mm"}}
 
 func parseMillimetres(text string) (float64, error) {
 	v, err := length.Parse(text)

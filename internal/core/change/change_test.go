@@ -29,7 +29,7 @@ func facts(values map[string]string) machine.Snapshot {
 		}
 		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: now})
 	}
-	return machine.Take(voc, nil, rs)
+	return machine.Take(voc, rs)
 }
 
 // records has one good record of every kind, kept where it usually is.

@@ -40,7 +40,7 @@ func facts(t testing.TB, values map[string]string) machine.Snapshot {
 			rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade, TakenAt: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), By: "x"})
 		}
 	}
-	return machine.Take(voc, nil, rs)
+	return machine.Take(voc, rs)
 }
 
 // Source: Kleene, Introduction to Metamathematics, 1952, §64, the strong

@@ -345,3 +345,24 @@ func firstFailing(o Outcome) (Outcome, bool) {
 	}
 	return o, true
 }
+
+// OpenFact is a fact that would settle a verdict that is open.
+type OpenFact struct {
+	Trait *machine.Trait
+	Least machine.Grade // the weakest grade that decides
+}
+
+// Open lists the facts on which a machine's verdict hangs, each once.
+func (j *Judge) Open(s machine.Snapshot) []OpenFact {
+	var out []OpenFact
+	seen := map[*machine.Trait]bool{}
+	openLeaves(j.root.explain(s), func(o Outcome) {
+		for _, t := range o.open {
+			if !seen[t] {
+				seen[t] = true
+				out = append(out, OpenFact{t, o.least})
+			}
+		}
+	})
+	return out
+}

@@ -10,7 +10,7 @@ import (
 )
 
 func trait(kind machine.Kind, unit string, choices ...string) *machine.Trait {
-	return &machine.Trait{Slot: "s", Name: "t", Label: "S: t", Kind: kind, Unit: unit, Choices: choices}
+	return &machine.Trait{Slot: "s", Label: "S: t", TraitDef: machine.TraitDef{Name: "t", Short: "t", Kind: kind, Unit: unit, Choices: choices}}
 }
 
 func TestParseValue(t *testing.T) {
@@ -172,10 +172,24 @@ func TestStandingIgnoresOrder(t *testing.T) {
 	}
 }
 
-func vocabulary(t *testing.T) *machine.Vocabulary {
+func kind(key string, traits ...machine.TraitDef) machine.PartKind {
+	return machine.PartKind{Key: key, Label: key, Traits: append([]machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}, traits...)}
+}
+
+var flashDef = machine.TraitDef{Name: "flash", Short: "flash", Kind: machine.Number, Unit: "KiB"}
+
+// small is a catalogue of two slots, with two board models of which the second
+// shares what the first is.
+func small() machine.Catalogue {
+	return machine.Catalogue{Kinds: []machine.PartKind{kind("board", flashDef), kind("probe")},
+		Slots: []machine.Slot{{Key: "board", Label: "Board", Kind: "board"}, {Key: "probe", Label: "Probe", Kind: "probe"}},
+		Models: []machine.Model{{Kind: "board", Name: "Brace 4", Defaults: map[string]string{"flash": "256 KB"}, Ports: []machine.Port{{Name: "fan", Ways: 2, Amps: 3}}},
+			{Kind: "board", Name: "Brace 4b", BasedOn: "Brace 4"}}}
+}
+
+func vocabulary(t *testing.T, c machine.Catalogue) *machine.Vocabulary {
 	t.Helper()
-	v, err := machine.NewVocabulary([]machine.Slot{{Key: "board", Label: "Board"}, {Key: "probe", Label: "Probe"}},
-		[]machine.Trait{{Slot: "board", Name: "model", Short: "model", Kind: machine.Text}, {Slot: "board", Name: "flash", Short: "flash", Kind: machine.Number, Unit: "KiB"}, {Slot: "probe", Name: "model", Short: "model", Kind: machine.Text}}, nil)
+	v, err := c.Vocabulary()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -183,16 +197,21 @@ func vocabulary(t *testing.T) *machine.Vocabulary {
 }
 
 func TestSnapshot(t *testing.T) {
-	voc := vocabulary(t)
+	voc := vocabulary(t, small())
 	flash := machine.Value{Text: "256", Number: 256}
-	models := []machine.Model{{Slot: "board", Name: "Brace 4", Defaults: map[string]machine.Value{"flash": flash}}}
-	rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)}}
-	s := machine.Take(voc, models, rs)
-	if f := s.Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != "Brace 4" {
-		t.Errorf("a model's default counts as claimed: got %+v", f)
+	for _, model := range []string{"brace  4", "Brace 4B"} {
+		rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Read, TakenAt: day(1)}}
+		if f := machine.Take(voc, rs).Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != model {
+			t.Errorf("a model's default, its own or shared, counts as claimed: got %+v", f)
+		}
 	}
+	if m, _ := voc.Model("board", "BRACE 4B"); len(voc.PortsOf("board", m.Name)) != 1 {
+		t.Error("a model shares the ports of the one it is based on")
+	}
+	rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)}}
+	s := machine.Take(voc, rs)
 	read := machine.Value{Text: "512", Number: 512}
-	s2 := machine.Take(voc, models, append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}))
+	s2 := machine.Take(voc, append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}))
 	if f := s2.Fact("board.flash"); f.Value != read || f.FromModel != "" {
 		t.Errorf("a reading beats the default: got %+v", f)
 	}
@@ -206,11 +225,8 @@ func TestSnapshot(t *testing.T) {
 }
 
 func TestNamed(t *testing.T) {
-	voc, err := machine.NewVocabulary([]machine.Slot{{Key: "s", Label: "S"}}, []machine.Trait{{Slot: "s", Name: "model", Kind: machine.Text},
-		{Slot: "s", Name: "holes", Kind: machine.YesNo}, {Slot: "s", Name: "family", Kind: machine.Text}, {Slot: "s", Name: "volts", Kind: machine.Number, Unit: "V"}}, nil)
-	if err != nil {
-		t.Fatal(err)
-	}
+	voc := vocabulary(t, machine.Catalogue{Slots: []machine.Slot{{Key: "s", Label: "S", Kind: "k"}}, Kinds: []machine.PartKind{kind("k",
+		machine.TraitDef{Name: "holes", Short: "holes", Kind: machine.YesNo}, machine.TraitDef{Name: "family", Short: "family", Kind: machine.Text}, machine.TraitDef{Name: "volts", Short: "volts", Kind: machine.Number, Unit: "V"})}})
 	for _, tt := range []struct {
 		values map[string]string
 		want   string
@@ -231,33 +247,64 @@ func TestNamed(t *testing.T) {
 			}
 			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: day(1)})
 		}
-		if name, f := machine.Take(voc, nil, rs).Named("s"); name != tt.want || f.Grade != tt.grade {
+		if name, f := machine.Take(voc, rs).Named("s"); name != tt.want || f.Grade != tt.grade {
 			t.Errorf("%v is named %q (%s), want %q", tt.values, name, f.Grade, tt.want)
 		}
 	}
 }
 
 func TestCheckReading(t *testing.T) {
-	if err := machine.CheckReading(reading(1, "a", machine.Read, 5), day(4)); err == nil || !strings.Contains(err.Error(), "still to come") {
-		t.Errorf("a reading dated in the future: %v", err)
-	}
-	if err := machine.CheckReading(reading(1, "a", machine.Unknown, 1), day(4)); err == nil {
-		t.Error("a reading without a grade was accepted")
+	letter := trait(machine.Text, "")
+	letter.Hint = "its maker says it means nothing"
+	for _, tt := range []struct {
+		trait *machine.Trait
+		grade machine.Grade
+		on    int
+		fault string
+	}{
+		{trait(machine.Text, ""), machine.Read, 4, ""},
+		{trait(machine.Text, ""), machine.Read, 5, "still to come"},
+		{trait(machine.Text, ""), machine.Unknown, 1, "how good the evidence is"},
+		{letter, machine.Marked, 1, ""},
+		{letter, machine.Read, 1, "hint"},
+	} {
+		err := machine.CheckReading(tt.trait, reading(1, "a", tt.grade, tt.on), day(4))
+		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
+			t.Errorf("%s on day %d: %v, want %q", tt.grade, tt.on, err, tt.fault)
+		}
 	}
 }
 
-func TestVocabularyRefusesWhatContradicts(t *testing.T) {
-	slot := []machine.Slot{{Key: "a", Label: "A"}}
-	model := machine.Trait{Slot: "a", Name: "model", Kind: machine.Text}
-	for name, traits := range map[string][]machine.Trait{
-		"trait without slot":     {model, {Slot: "b", Name: "x", Kind: machine.Text}},
-		"trait twice":            {model, model},
-		"choice without choices": {model, {Slot: "a", Name: "x", Kind: machine.Choice}},
-		"slot without model":     {},
-		"unknown inspection":     {model, {Slot: "a", Name: "x", Kind: machine.Text, FindBy: []machine.Way{{Inspection: "?"}}}},
+func TestCatalogueFaults(t *testing.T) {
+	if f := small().Faults(); f != nil {
+		t.Fatalf("a good catalogue has faults: %v", f)
+	}
+	for want, spoil := range map[string]func(c *machine.Catalogue){
+		"no kind of part \"ghost\"":     func(c *machine.Catalogue) { c.Slots[0].Kind = "ghost" },
+		"slot \"board\" is there twice": func(c *machine.Catalogue) { c.Slots = append(c.Slots, c.Slots[0]) },
+		"a choice without choices": func(c *machine.Catalogue) {
+			c.Kinds[0].Traits[1] = machine.TraitDef{Name: "x", Short: "x", Kind: machine.Choice}
+		},
+		"lacks its model trait": func(c *machine.Catalogue) { c.Kinds[1].Traits = nil },
+		"no inspection \"?\"": func(c *machine.Catalogue) {
+			c.Kinds[1].Traits[0].FindBy = []machine.Way{{Inspection: "?", Grade: machine.Read}}
+		},
+		"\"furlong\" is no unit":  func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Unit = "furlong" },
+		"no kind of value":        func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Kind = "colour" },
+		"a key has small letters": func(c *machine.Catalogue) { c.Slots[0].Key = "Board.1" },
+		"refers to itself":        func(c *machine.Catalogue) { c.Slots[0].Superseded, c.Slots[1].Superseded = "probe", "board" },
+		"based on itself":         func(c *machine.Catalogue) { c.Models[0].BasedOn = "Brace 4b" },
+		"no model \"Brace 9\"":    func(c *machine.Catalogue) { c.Models[1].BasedOn = "Brace 9" },
+		"has no trait \"ram\"":    func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"ram": "1"} },
+		"recorded in KiB":         func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"flash": "1 V"} },
+		"is there twice":          func(c *machine.Catalogue) { c.Models[1].Name = "BRACE 4" },
+		"1 to 64 ways":            func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
+		"which is not there":      func(c *machine.Catalogue) { c.Kinds[0].Superseded = "plank" },
 	} {
-		if _, err := machine.NewVocabulary(slot, traits, nil); err == nil {
-			t.Errorf("%s was accepted", name)
+		c := small()
+		spoil(&c)
+		if _, err := c.Vocabulary(); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("want a fault with %q, got %v", want, err)
 		}
 	}
 }

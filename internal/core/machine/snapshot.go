@@ -1,13 +1,5 @@
 package machine
 
-// Model is a catalogue model of a part with the defaults of its traits. A
-// default counts as claimed until somebody looks.
-type Model struct {
-	Slot     string
-	Name     string
-	Defaults map[string]Value // by trait name
-}
-
 // Snapshot is everything that is known of one machine at a moment.
 type Snapshot struct {
 	voc   *Vocabulary
@@ -16,7 +8,8 @@ type Snapshot struct {
 
 // Take computes a machine's snapshot from the readings of the parts now
 // fitted. Readings of parts that were taken out must be left out by the caller.
-func Take(voc *Vocabulary, models []Model, readings []Reading) Snapshot {
+// Where nothing is read, the fitted model's defaults count as claimed.
+func Take(voc *Vocabulary, readings []Reading) Snapshot {
 	s := Snapshot{voc: voc, facts: make([]*Fact, len(voc.Traits))}
 	byTrait := make([][]Reading, len(voc.Traits))
 	for _, r := range readings {
@@ -30,13 +23,14 @@ func Take(voc *Vocabulary, models []Model, readings []Reading) Snapshot {
 			s.facts[i] = &f
 		}
 	}
-	for _, m := range models {
-		if fold(s.Model(m.Slot)) != fold(m.Name) {
+	for _, slot := range voc.Slots {
+		model := s.Model(slot.Key)
+		if model == "" || len(voc.models) == 0 {
 			continue
 		}
-		for name, v := range m.Defaults {
-			if t, ok := voc.Trait(KeyOf(m.Slot, name)); ok && s.At(t).Grade == Unknown {
-				s.facts[t.index] = &Fact{Trait: t, Value: v, Grade: Claimed, FromModel: m.Name}
+		for name, v := range voc.DefaultsOf(slot.Kind, model) {
+			if t, ok := voc.Trait(KeyOf(slot.Key, name)); ok && s.At(t).Grade == Unknown {
+				s.facts[t.index] = &Fact{Trait: t, Value: v, Grade: Claimed, FromModel: model}
 			}
 		}
 	}
@@ -46,9 +40,17 @@ func Take(voc *Vocabulary, models []Model, readings []Reading) Snapshot {
 // unknown is what is known of a trait of which nothing is recorded.
 var unknown = &Fact{}
 
-// At is what is known of a trait of the snapshot's own vocabulary; it is not
-// to be changed, and carries no Trait where nothing is known.
+// At is what is known of a trait; it is not to be changed, and carries no
+// Trait where nothing is known. It is fastest for traits of the snapshot's own
+// vocabulary; those of an edited one are found by their key.
 func (s Snapshot) At(t *Trait) *Fact {
+	if t.index >= len(s.facts) || s.voc.Traits[t.index] != t {
+		own, ok := s.voc.Trait(t.Key())
+		if !ok {
+			return unknown
+		}
+		t = own
+	}
 	if f := s.facts[t.index]; f != nil {
 		return f
 	}
@@ -140,5 +142,17 @@ func (s Snapshot) With(slots map[string]map[string]Value, grade Grade) Snapshot 
 			}
 		}
 	}
+	return out
+}
+
+// Assume returns the snapshot as it would be if a trait had a value, which then
+// stands whatever else is on record.
+func (s Snapshot) Assume(k Key, v Value, grade Grade) Snapshot {
+	t, ok := s.voc.Trait(k)
+	if !ok {
+		return s
+	}
+	out := Snapshot{voc: s.voc, facts: append([]*Fact(nil), s.facts...)}
+	out.facts[t.index] = &Fact{Trait: t, Value: v, Grade: grade}
 	return out
 }

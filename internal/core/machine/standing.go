@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 )
 
@@ -19,13 +20,19 @@ type Reading struct {
 	How      string
 	Note     string
 	SetAside string // why it no longer counts: taken back, or lost a settled conflict; empty while it counts
+	// SetAsideAt is when it stopped counting; a record as of an earlier day
+	// still counts it.
+	SetAsideAt time.Time
 }
 
-// CheckReading says what is wrong with a new reading: a grade that is missing,
-// or a date that lies after now.
-func CheckReading(r Reading, now time.Time) error {
+// CheckReading says what is wrong with a new reading of a trait: a grade that
+// is missing or more than a hint can earn, or a date that lies after now.
+func CheckReading(t *Trait, r Reading, now time.Time) error {
 	if r.Grade < Claimed || r.Grade > Proven {
 		return errors.New("say how good the evidence is: claimed, marked, read or proven")
+	}
+	if t.Hint != "" && r.Grade > Marked {
+		return fmt.Errorf("%s is a hint and proves nothing (%s); record it as marked", t.Label, t.Hint)
 	}
 	if r.TakenAt.After(now) {
 		return fmt.Errorf("the reading is dated %s, which is still to come; it is %s now", r.TakenAt.Format("2006-01-02 15:04"), now.Format("2006-01-02 15:04"))
@@ -103,3 +110,13 @@ func Standing(t *Trait, readings []Reading) Fact {
 	}
 	return f
 }
+
+// takenBack begins the reason of readings that were a mistake, as against
+// those that lost a settled conflict.
+const takenBack = "taken back: "
+
+// WhyTakenBack is the reason a reading that was a mistake is set aside with.
+func WhyTakenBack(why string) string { return takenBack + why }
+
+// TakenBack reports whether the reading was a mistake and never said anything.
+func (r Reading) TakenBack() bool { return strings.HasPrefix(r.SetAside, takenBack) }

@@ -232,7 +232,30 @@ var units = []map[string]float64{
 	{"°": 1, "deg": 1, "degrees": 1},
 	{"g": 1, "kg": 1000},
 	{"steps/mm": 1, "st/mm": 1},
+	{"ω": 1, "ohm": 1, "ohms": 1, "kω": 1000, "kohm": 1000},
+	{"mm/s": 1, "mm/min": 1.0 / 60},
+	{"hz": 1},
+	{"%": 1},
+	{"dots": 1},
 }
+
+// KnownUnit reports whether numbers can be recorded in a unit; the empty unit
+// is for plain numbers.
+func KnownUnit(unit string) bool {
+	if unit == "" {
+		return true
+	}
+	_, ok := unitFactor(unit, unit)
+	for _, family := range units {
+		if _, there := family[strings.ToLower(unit)]; there {
+			return ok
+		}
+	}
+	return false
+}
+
+// Units lists a spelling of each quantity's unit, for a message.
+func Units() string { return "KiB, mm, V, A, W, h, °C, °, g, steps/mm, Ω, mm/s, Hz, %, or none" }
 
 func fold(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
 

@@ -1,9 +1,18 @@
 package machine
 
-import "fmt"
+import (
+	"errors"
+	"strings"
+)
 
 // Key names one trait of one slot, "mainboard.flash".
 type Key string
+
+// Slot is the slot's part of a key.
+func (k Key) Slot() string { slot, _, _ := strings.Cut(string(k), "."); return slot }
+
+// Trait is the trait's part of a key.
+func (k Key) Trait() string { _, trait, _ := strings.Cut(string(k), "."); return trait }
 
 // KeyOf joins a slot and a trait.
 func KeyOf(slot, trait string) Key { return Key(slot + "." + trait) }
@@ -11,25 +20,11 @@ func KeyOf(slot, trait string) Key { return Key(slot + "." + trait) }
 // ModelTrait is the trait every slot has: the model that is fitted, or None.
 const ModelTrait = "model"
 
-// Slot is a place in a machine that holds one part.
-type Slot struct {
-	Key   string `json:"key"`
-	Label string `json:"label"`
-	Group string `json:"group" doc:"Where in the machine the slot is, for ordering on the sheet"`
-}
-
 // Trait is one property of a slot, with the ways to find it out.
 type Trait struct {
-	Slot    string
-	Name    string
-	Label   string // with the slot, "Mainboard: flash"
-	Short   string // without the slot, "flash"
-	Kind    Kind
-	Unit    string
-	Choices []string
-	Min     float64 // numbers only; no bounds when Max ≤ Min
-	Max     float64
-	FindBy  []Way
+	Slot string
+	TraitDef
+	Label string // with the slot, "Mainboard: flash"
 
 	index int // in Vocabulary.Traits
 }
@@ -37,78 +32,51 @@ type Trait struct {
 // Key is the trait's full name.
 func (t *Trait) Key() Key { return KeyOf(t.Slot, t.Name) }
 
-// Way is an inspection that answers a trait, and the grade its answer earns.
-type Way struct {
-	Inspection string
-	Grade      Grade
-}
-
-// Inspection is something a person does to learn traits: look at the display,
-// take the cover off. Minutes include putting things back.
-type Inspection struct {
-	Key      string   `json:"key"`
-	Title    string   `json:"title"`
-	How      string   `json:"how"`
-	Minutes  int      `json:"minutes"`
-	Risk     string   `json:"risk,omitempty"`
-	Cautions []string `json:"cautions"`
-}
-
-// Vocabulary is the set of slots, traits and inspections that a fleet is
-// described in. It does not change once built and may be shared.
+// Vocabulary is a catalogue made ready for use: every kind's traits laid out
+// over the slots of that kind, and indexed. It does not change once built and
+// may be shared.
 type Vocabulary struct {
-	Slots       []Slot
-	Traits      []*Trait
-	Inspections []Inspection
+	Catalogue Catalogue
+	Slots     []Slot
+	Traits    []*Trait
 
 	slots       map[string]int
+	kinds       map[string]int
 	traits      map[Key]*Trait
 	inspections map[string]int
+	models      map[string]*resolved
 }
 
-// NewVocabulary checks and indexes slots, traits and inspections. Every slot
-// gets its model trait unless one is given.
-func NewVocabulary(slots []Slot, traits []Trait, inspections []Inspection) (*Vocabulary, error) {
-	v := &Vocabulary{Slots: slots, Inspections: inspections,
-		slots: map[string]int{}, traits: map[Key]*Trait{}, inspections: map[string]int{}}
-	for i, in := range inspections {
+// Vocabulary checks the catalogue and lays it out. The error names every fault.
+func (c Catalogue) Vocabulary() (*Vocabulary, error) {
+	if faults := c.Faults(); len(faults) > 0 {
+		return nil, errors.New(strings.Join(faults, "; "))
+	}
+	v := &Vocabulary{Catalogue: c, Slots: c.Slots,
+		slots: map[string]int{}, kinds: map[string]int{}, traits: map[Key]*Trait{}, inspections: map[string]int{}, models: map[string]*resolved{}}
+	for i, in := range c.Inspections {
 		if in.Cautions == nil {
-			inspections[i].Cautions = []string{}
+			c.Inspections[i].Cautions = []string{}
 		}
 		v.inspections[in.Key] = i
 	}
-	for i, s := range slots {
-		if _, twice := v.slots[s.Key]; twice {
-			return nil, fmt.Errorf("slot %q is there twice", s.Key)
-		}
+	for i, k := range c.Kinds {
+		v.kinds[k.Key] = i
+	}
+	for i, s := range c.Slots {
 		v.slots[s.Key] = i
+		for _, def := range c.Kinds[v.kinds[s.Kind]].Traits {
+			t := &Trait{Slot: s.Key, TraitDef: def, Label: s.Label + ": " + def.Short, index: len(v.Traits)}
+			v.traits[t.Key()] = t
+			v.Traits = append(v.Traits, t)
+		}
 	}
-	for i := range traits {
-		t := traits[i]
-		at, ok := v.slots[t.Slot]
-		if !ok {
-			return nil, fmt.Errorf("trait %s: there is no slot %q", t.Key(), t.Slot)
+	for i := range c.Models {
+		r, err := c.resolve(&c.Models[i])
+		if err != nil {
+			return nil, err
 		}
-		if _, twice := v.traits[t.Key()]; twice {
-			return nil, fmt.Errorf("trait %s is there twice", t.Key())
-		}
-		if t.Kind == Choice && len(t.Choices) == 0 {
-			return nil, fmt.Errorf("trait %s is a choice without choices", t.Key())
-		}
-		for _, w := range t.FindBy {
-			if _, ok := v.inspections[w.Inspection]; !ok {
-				return nil, fmt.Errorf("trait %s: there is no inspection %q", t.Key(), w.Inspection)
-			}
-		}
-		t.index = len(v.Traits)
-		t.Label = slots[at].Label + ": " + t.Short
-		v.traits[t.Key()] = &t
-		v.Traits = append(v.Traits, &t)
-	}
-	for _, s := range slots {
-		if v.traits[KeyOf(s.Key, ModelTrait)] == nil {
-			return nil, fmt.Errorf("slot %q lacks its model trait", s.Key)
-		}
+		v.models[c.Models[i].id()] = r
 	}
 	return v, nil
 }
@@ -127,7 +95,32 @@ func (v *Vocabulary) Slot(key string) (Slot, bool) {
 // Inspection finds an inspection by its key.
 func (v *Vocabulary) Inspection(key string) (Inspection, bool) {
 	if i, ok := v.inspections[key]; ok {
-		return v.Inspections[i], true
+		return v.Catalogue.Inspections[i], true
 	}
 	return Inspection{}, false
+}
+
+// Kind finds a kind of part by its key.
+func (v *Vocabulary) Kind(key string) (PartKind, bool) {
+	if i, ok := v.kinds[key]; ok {
+		return v.Catalogue.Kinds[i], true
+	}
+	return PartKind{}, false
+}
+
+// Model finds a catalogue model of a kind by its name, without regard to case.
+func (v *Vocabulary) Model(kind, name string) (Model, bool) {
+	if r := v.models[modelID(kind, name)]; r != nil {
+		return *r.model, true
+	}
+	return Model{}, false
+}
+
+// DefaultsOf are a model's own and inherited defaults; nil when the catalogue
+// has no such model.
+func (v *Vocabulary) DefaultsOf(kind, name string) map[string]Value {
+	if r := v.models[modelID(kind, name)]; r != nil {
+		return r.defaults
+	}
+	return nil
 }

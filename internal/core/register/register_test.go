@@ -111,12 +111,12 @@ func existing(id int64, name string, values map[string]string, grade machine.Gra
 		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade})
 		e.Held[tr.Key()] = append(e.Held[tr.Key()], v)
 	}
-	e.Facts = machine.Take(voc, nil, rs)
+	e.Facts = machine.Take(voc, rs)
 	return e
 }
 
 func TestPlan(t *testing.T) {
-	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.Take(voc, nil, nil)}}
+	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.Take(voc, nil)}}
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
 		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
 		"avocet ;Loft;256;;\n"+ // the same name again

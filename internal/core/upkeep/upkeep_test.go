@@ -97,7 +97,7 @@ func facts(values map[string]string) machine.Snapshot {
 		}
 		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: start})
 	}
-	return machine.Take(voc, nil, rs)
+	return machine.Take(voc, rs)
 }
 
 // Intervals to begin with. Source: from memory, as the tasks say.

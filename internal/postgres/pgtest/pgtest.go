@@ -10,7 +10,6 @@ import (
 	"sync/atomic"
 	"testing"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/postgres"
 	"wardifex/internal/store"
 )
@@ -46,7 +45,7 @@ func migrated(ctx context.Context) error {
 	if err := cluster.CreateDatabase(ctx, template, ""); err != nil {
 		return err
 	}
-	s, err := store.Open(cluster.DSN(template), catalogue.Vocabulary())
+	s, err := store.Open(cluster.DSN(template))
 	if err != nil {
 		return err
 	}
@@ -80,7 +79,7 @@ func database(t testing.TB, from string) string {
 // Store opens a fresh, migrated database.
 func Store(t testing.TB) *store.Store {
 	t.Helper()
-	s, err := store.Open(database(t, template), catalogue.Vocabulary())
+	s, err := store.Open(database(t, template))
 	if err != nil {
 		t.Fatal(err)
 	}

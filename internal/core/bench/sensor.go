@@ -1,0 +1,210 @@
+package bench
+
+import (
+	"errors"
+	"fmt"
+	"math"
+)
+
+// Coefficients of platinum above and below 0 °C. Source: IEC 60751.
+const (
+	ptA = 3.9083e-3
+	ptB = -5.775e-7
+	ptC = -4.183e-12
+)
+
+const zeroCelsius = 273.15 // K
+
+// PlatinumOhms is the resistance of a platinum sensor of r0 Ω at 0 °C, at
+// −200 to 850 °C. Source: IEC 60751.
+func PlatinumOhms(r0, celsius float64) float64 {
+	t := celsius
+	r := 1 + ptA*t + ptB*t*t
+	if t < 0 {
+		r += ptC * (t - 100) * t * t * t
+	}
+	return r0 * r
+}
+
+// PlatinumCelsius is the temperature of a platinum sensor of r0 Ω at 0 °C, by
+// the square law; within 0.1 °C down to −30 °C. Source: IEC 60751.
+func PlatinumCelsius(r0, ohms float64) float64 {
+	return (-ptA + math.Sqrt(ptA*ptA-4*ptB*(1-ohms/r0))) / (2 * ptB)
+}
+
+// Point is a resistance at a temperature.
+type Point struct {
+	Ohms    float64 `json:"ohms" doc:"Ω"`
+	Celsius float64 `json:"celsius" doc:"°C"`
+}
+
+func (p Point) check() error {
+	switch {
+	case !(p.Celsius > -40 && p.Celsius < 350):
+		return fmt.Errorf("%g °C cannot be measured on a bench; write °C such as 21 or 80", p.Celsius)
+	case !(p.Ohms >= 1 && p.Ohms <= 2e7):
+		return fmt.Errorf("%g Ω is no sensor: a broken one reads none, a bridged one nearly 0. Write ohms, such as 100000 or 108.6", p.Ohms)
+	}
+	return nil
+}
+
+// Beta is a thermistor's β in K from two points.
+func Beta(a, b Point) float64 {
+	return math.Log(a.Ohms/b.Ohms) / (1/(a.Celsius+zeroCelsius) - 1/(b.Celsius+zeroCelsius))
+}
+
+// BetaOhms is the resistance by the β model: r25 Ω at 25 °C.
+func BetaOhms(r25, beta, celsius float64) float64 {
+	return r25 * math.Exp(beta*(1/(celsius+zeroCelsius)-1/(25+zeroCelsius)))
+}
+
+// BetaCelsius is the temperature by the β model.
+func BetaCelsius(r25, beta, ohms float64) float64 {
+	return 1/(1/(25+zeroCelsius)+math.Log(ohms/r25)/beta) - zeroCelsius
+}
+
+// SteinhartHart are the coefficients of 1/T = A + B ln R + C (ln R)³, T in K
+// and R in Ω. Source: J. S. Steinhart and S. R. Hart, "Calibration curves for
+// thermistors", Deep-Sea Research 15 (1968).
+type SteinhartHart struct{ A, B, C float64 }
+
+// FitSteinhartHart finds the coefficients from three points at different
+// temperatures.
+func FitSteinhartHart(p [3]Point) (SteinhartHart, error) {
+	var l, y [3]float64
+	for i, q := range p {
+		if err := q.check(); err != nil {
+			return SteinhartHart{}, err
+		}
+		l[i], y[i] = math.Log(q.Ohms), 1/(q.Celsius+zeroCelsius)
+	}
+	if l[0] == l[1] || l[1] == l[2] || l[0] == l[2] {
+		return SteinhartHart{}, errors.New("two of the points have one resistance; measure at three temperatures well apart")
+	}
+	g2, g3 := (y[1]-y[0])/(l[1]-l[0]), (y[2]-y[0])/(l[2]-l[0])
+	var s SteinhartHart
+	s.C = (g3 - g2) / (l[2] - l[1]) / (l[0] + l[1] + l[2])
+	s.B = g2 - s.C*(l[0]*l[0]+l[0]*l[1]+l[1]*l[1])
+	s.A = y[0] - l[0]*(s.B+s.C*l[0]*l[0])
+	return s, nil
+}
+
+// Celsius is the temperature at a resistance in Ω.
+func (s SteinhartHart) Celsius(ohms float64) float64 {
+	l := math.Log(ohms)
+	return 1/(s.A+s.B*l+s.C*l*l*l) - zeroCelsius
+}
+
+// sensorType is a sensor that machines carry. The two 100 kΩ thermistors differ
+// by their β. Source: IEC 60751 for platinum; β from memory.
+type sensorType struct {
+	name string
+	ohms func(celsius float64) float64
+	back func(ohms float64) float64
+}
+
+var sensorTypes = []sensorType{
+	{"100k thermistor", func(t float64) float64 { return BetaOhms(1e5, 3950, t) }, func(r float64) float64 { return BetaCelsius(1e5, 3950, r) }},
+	{"104 thermistor", func(t float64) float64 { return BetaOhms(1e5, 4267, t) }, func(r float64) float64 { return BetaCelsius(1e5, 4267, r) }},
+	{"Pt100", func(t float64) float64 { return PlatinumOhms(100, t) }, func(r float64) float64 { return PlatinumCelsius(100, r) }},
+	{"Pt1000", func(t float64) float64 { return PlatinumOhms(1000, t) }, func(r float64) float64 { return PlatinumCelsius(1000, r) }},
+}
+
+// SensorFinding is what two points say of a sensor.
+type SensorFinding struct {
+	Type       string   `json:"type" doc:"Empty when none that is known here fits"`
+	Sentence   string   `json:"sentence"`
+	Arithmetic string   `json:"arithmetic"`
+	Wrong      []Belief `json:"wrong" doc:"What a build shows that believes in another sensor"`
+}
+
+// Belief is what a build that believes in a sensor shows at a true 200 °C.
+type Belief struct {
+	Believes string  `json:"believes"`
+	Shows    float64 `json:"shows" doc:"°C shown at a true 200 °C"`
+	Danger   bool    `json:"danger" doc:"It shows less than there is: the hotend is hotter than shown"`
+}
+
+// leastSpread is how far two points must lie apart for β to tell the two
+// thermistors from each other, in °C: 2 % of error in a resistance then moves
+// β by about 120 K.
+const leastSpread = 15
+
+// IdentifySensor tells a thermistor from platinum, and which, from the
+// resistance at two temperatures, in any order.
+func IdentifySensor(a, b Point) (SensorFinding, error) {
+	for _, p := range []Point{a, b} {
+		if err := p.check(); err != nil {
+			return SensorFinding{}, err
+		}
+	}
+	if a.Celsius > b.Celsius {
+		a, b = b, a
+	}
+	if b.Celsius-a.Celsius < leastSpread {
+		return SensorFinding{}, fmt.Errorf("the two points are %.0f °C apart; warm the sensor further: at least %d °C tell the sensors apart", b.Celsius-a.Celsius, leastSpread)
+	}
+	if b.Ohms > a.Ohms {
+		return platinum(a, b), nil
+	}
+	return thermistor(a, b), nil
+}
+
+func platinum(a, b Point) SensorFinding {
+	r0a, r0b := a.Ohms/PlatinumOhms(1, a.Celsius), b.Ohms/PlatinumOhms(1, b.Celsius)
+	f := SensorFinding{Arithmetic: fmt.Sprintf("resistance rises with heat: platinum. R0 = R ÷ (1 + A T + B T²) = %.4g Ω and %.4g Ω (IEC 60751)", r0a, r0b)}
+	for _, pt := range []struct {
+		name string
+		r0   float64
+	}{{"Pt100", 100}, {"Pt1000", 1000}} {
+		if math.Abs(r0a/pt.r0-1) < 0.03 && math.Abs(r0b/pt.r0-1) < 0.03 {
+			return found(f, pt.name)
+		}
+	}
+	f.Sentence = "It rises like a metal, but is neither Pt100 nor Pt1000. Measure again with the leads' own resistance taken off."
+	return f
+}
+
+func thermistor(a, b Point) SensorFinding {
+	beta := Beta(a, b)
+	r25 := BetaOhms(a.Ohms, beta, 25) / BetaOhms(1, beta, a.Celsius)
+	f := SensorFinding{Arithmetic: fmt.Sprintf("resistance falls with heat: a thermistor. β = ln(%.4g ÷ %.4g) ÷ (1/%.2f − 1/%.2f) = %.0f K; at 25 °C %.3g Ω", a.Ohms, b.Ohms, a.Celsius+zeroCelsius, b.Celsius+zeroCelsius, beta, r25)}
+	switch {
+	case math.Abs(r25/1e5-1) > 0.15:
+		f.Sentence = fmt.Sprintf("A thermistor of %.3g Ω at 25 °C, not of 100 kΩ: none that is known here.", r25)
+	case beta < 3600 || beta > 4600:
+		f.Sentence = fmt.Sprintf("A 100 kΩ thermistor whose β of %.0f K belongs to none that is known here. Measure again: both temperatures must have settled.", beta)
+	case beta < (3950+4267)/2:
+		return found(f, "100k thermistor")
+	default:
+		return found(f, "104 thermistor")
+	}
+	return f
+}
+
+// found names the type and computes how wrong a build is that believes in
+// another, at a true 200 °C.
+func found(f SensorFinding, name string) SensorFinding {
+	f.Type, f.Sentence = name, "This is a "+name+"."
+	var own sensorType
+	for _, s := range sensorTypes {
+		if s.name == name {
+			own = s
+		}
+	}
+	r := own.ohms(200)
+	for _, s := range sensorTypes {
+		if s.name == name {
+			continue
+		}
+		shows := s.back(r)
+		if math.IsNaN(shows) || shows < -50 || shows > 800 {
+			continue // the build would report a broken sensor and stop
+		}
+		f.Wrong = append(f.Wrong, Belief{Believes: s.name, Shows: math.Round(shows), Danger: shows < 199.5})
+	}
+	if f.Wrong == nil {
+		f.Wrong = []Belief{}
+	}
+	return f
+}

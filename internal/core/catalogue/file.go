@@ -1,0 +1,177 @@
+package catalogue
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"reflect"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
+
+// Format and Version head a catalogue file.
+const (
+	Format  = "wardifex-catalogue"
+	Version = 1
+)
+
+// MaxBytes is the size of the largest catalogue file that is read.
+const MaxBytes = 8 << 20
+
+// File is a catalogue as it is exchanged, in JSON; its schema is
+// docs/catalogue.schema.json.
+type File struct {
+	Format  string `json:"format" enum:"wardifex-catalogue"`
+	Version int    `json:"version" enum:"1"`
+	machine.Catalogue
+}
+
+// NewFile heads a catalogue for export.
+func NewFile(c machine.Catalogue) File { return File{Format: Format, Version: Version, Catalogue: c} }
+
+// ReadFile reads a catalogue file. Lists may be left out. The error says what
+// is wrong and where.
+func ReadFile(text []byte) (machine.Catalogue, error) {
+	var f File
+	if err := ReadJSON(text, MaxBytes, Format, Version, &f); err != nil {
+		return machine.Catalogue{}, err
+	}
+	return f.Catalogue, nil
+}
+
+// ReadJSON reads a file of one of our formats into a struct: the head first,
+// so that a file of another format or version is named as such, then strictly,
+// so that a misspelt field is found and not dropped.
+func ReadJSON(text []byte, most int, format string, version int, into any) error {
+	if len(text) > most {
+		return fmt.Errorf("the file is larger than %d MiB", most>>20)
+	}
+	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	var head struct {
+		Format  string
+		Version json.Number
+	}
+	if err := json.Unmarshal(text, &head); err != nil {
+		return readFault(text, err)
+	}
+	switch {
+	case head.Format != format:
+		return fmt.Errorf("this is no file of the format %s: its format says %q", format, short(head.Format))
+	case head.Version.String() != fmt.Sprint(version):
+		return fmt.Errorf("this file is of version %s of its format; version %d is read here. Export it anew from an application of this version", orMissing(short(head.Version.String())), version)
+	}
+	d := json.NewDecoder(bytes.NewReader(text))
+	d.DisallowUnknownFields()
+	if err := d.Decode(into); err != nil {
+		return readFault(text, err)
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("after the end of the JSON there is something more; the file is damaged")
+	}
+	return nil
+}
+
+func orMissing(s string) string {
+	if s == "" {
+		return "(missing)"
+	}
+	return s
+}
+
+func short(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:39]) + "…"
+	}
+	return s
+}
+
+func readFault(text []byte, err error) error {
+	var syntax *json.SyntaxError
+	var kind *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &syntax):
+		return fmt.Errorf("line %d: this is no valid JSON (%s)", lineOf(text, syntax.Offset), syntax)
+	case errors.As(err, &kind):
+		return fmt.Errorf("line %d: %s cannot be a %s", lineOf(text, kind.Offset), orMissing(kind.Field), kind.Value)
+	}
+	return fmt.Errorf("the file cannot be read: %s", strings.TrimPrefix(err.Error(), "json: "))
+}
+
+func lineOf(text []byte, offset int64) int {
+	return 1 + bytes.Count(text[:min(int(offset), len(text))], []byte("\n"))
+}
+
+// Entry names one thing of a catalogue.
+type Entry struct {
+	Section string `json:"section" enum:"kind,slot,inspection,model"`
+	Key     string `json:"key"`
+	Label   string `json:"label"`
+}
+
+// Plan is what bringing a catalogue file in would do.
+type Plan struct {
+	Added   []Entry  `json:"added"`
+	Changed []Entry  `json:"changed"`
+	Same    int      `json:"same" doc:"Entries that are here already just so"`
+	Faults  []string `json:"faults" doc:"What must be mended before it can be brought in"`
+	After   machine.Catalogue
+}
+
+// NewPlan merges a catalogue into another: entries of the same key take the
+// place of those here, others are added, nothing is removed.
+func NewPlan(now, file machine.Catalogue, use machine.Usage) Plan {
+	p := Plan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
+	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} })
+	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Slot) Entry { return Entry{"slot", s.Key, s.Label} })
+	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} })
+	p.After.Models = merge(&p, now.Models, file.Models, func(m machine.Model) Entry { return Entry{"model", ModelKey(m), m.Name} })
+	p.Faults = append(p.Faults, p.After.Faults()...)
+	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
+	return p
+}
+
+// ModelKey is the key by which a model is one entry of a catalogue.
+func ModelKey(m machine.Model) string {
+	return m.Kind + "/" + strings.ToLower(strings.Join(strings.Fields(m.Name), " "))
+}
+
+func merge[T any](p *Plan, now, file []T, entry func(T) Entry) []T {
+	out := slices.Clone(now)
+	at := map[string]int{}
+	for i, x := range out {
+		at[entry(x).Key] = i
+	}
+	seen := map[string]bool{}
+	for _, x := range file {
+		e := entry(x)
+		if seen[e.Key] {
+			p.Faults = append(p.Faults, fmt.Sprintf("%s %q is in the file twice", e.Section, e.Key))
+			continue
+		}
+		seen[e.Key] = true
+		i, there := at[e.Key]
+		switch {
+		case !there:
+			out = append(out, x)
+			p.Added = append(p.Added, e)
+		case sameEntry(out[i], x):
+			p.Same++
+		default:
+			out[i] = x
+			p.Changed = append(p.Changed, e)
+		}
+	}
+	return out
+}
+
+// sameEntry compares two entries as they are written: an empty list and none
+// are the same.
+func sameEntry(a, b any) bool {
+	x, errX := json.Marshal(a)
+	y, errY := json.Marshal(b)
+	return errX == nil && errY == nil && (bytes.Equal(x, y) || reflect.DeepEqual(a, b))
+}

@@ -1,0 +1,214 @@
+package identify
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/machine"
+)
+
+// Decode gives the traits that a recorded marking brings with it, as text: a
+// processor's pins, flash, package and temperature range; a driver chip's
+// model, law and step range. A marking that cannot be right is an error.
+func Decode(key machine.Key, text string, on machine.Snapshot) (map[machine.Key]string, error) {
+	if key == "mainboard.processor" {
+		return bench.MarkingReadings(text, on)
+	}
+	slot, _ := on.Vocabulary().Slot(key.Slot())
+	if key.Trait() != "marking" {
+		return nil, nil
+	}
+	found, _ := byMarking(on.Vocabulary(), slot.Kind, text)
+	if len(found) != 1 || !complete(found[0], text) {
+		return nil, nil
+	}
+	out := map[machine.Key]string{machine.KeyOf(slot.Key, machine.ModelTrait): found[0].Name}
+	defaults := on.Vocabulary().DefaultsOf(slot.Kind, found[0].Name)
+	for _, name := range []string{"law", "max-microsteps", "silent"} {
+		if v, ok := defaults[name]; ok {
+			out[machine.KeyOf(slot.Key, name)] = v.Text
+		}
+	}
+	return out, nil
+}
+
+// letters keeps what a marking is made of.
+func letters(text string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToUpper(r)
+		}
+		return -1
+	}, text)
+}
+
+func complete(m machine.Model, text string) bool {
+	return slices.ContainsFunc(m.Markings, func(mark string) bool { return strings.HasPrefix(letters(text), letters(mark)) })
+}
+
+// byMarking finds the models whose marking the text begins with, or that it is
+// the beginning of; and, when there are none, the markings that look alike.
+func byMarking(voc *machine.Vocabulary, kind, text string) (found []machine.Model, alike []string) {
+	typed := letters(text)
+	if typed == "" {
+		return nil, nil
+	}
+	for _, m := range voc.Catalogue.Models {
+		if m.Kind != kind || m.Superseded != "" {
+			continue
+		}
+		if slices.ContainsFunc(m.Markings, func(mark string) bool {
+			return strings.HasPrefix(typed, letters(mark)) || strings.HasPrefix(letters(mark), typed)
+		}) {
+			found = append(found, m)
+		}
+	}
+	if len(found) > 0 {
+		return found, nil
+	}
+	for _, m := range voc.Catalogue.Models {
+		for _, mark := range m.Markings {
+			if m.Kind == kind && bench.LooksAlike(typed, letters(mark)) {
+				alike = append(alike, mark)
+			}
+		}
+	}
+	return nil, alike
+}
+
+// Cell is one thing that a text says.
+type Cell struct {
+	Label string `json:"label"`
+	Value string `json:"value"`
+}
+
+// Peek is what an answer says while it is typed, before it is recorded.
+type Peek struct {
+	Cells      []Cell          `json:"cells"`
+	Problem    string          `json:"problem,omitempty" doc:"Why it cannot be right"`
+	LookAlikes []string        `json:"lookAlikes" doc:"What it may be instead"`
+	Note       string          `json:"note,omitempty"`
+	Against    []Contradiction `json:"against" doc:"What it contradicts in the rest of the machine"`
+}
+
+// PeekAt reads an answer as far as it is typed.
+func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Peek {
+	p := Peek{Cells: []Cell{}, LookAlikes: []string{}, Against: []Contradiction{}}
+	t, ok := on.Vocabulary().Trait(key)
+	if !ok || strings.TrimSpace(text) == "" {
+		return p
+	}
+	v, err := t.Parse(text)
+	if err != nil {
+		p.Problem = err.Error()
+		return p
+	}
+	if t.Hint != "" {
+		p.Note = "Kept as a hint: " + t.Hint + "."
+	}
+	then := on.Assume(key, v, machine.Read)
+	slot, _ := on.Vocabulary().Slot(t.Slot)
+	switch {
+	case key == "mainboard.processor" && !on.Is("mainboard.width", "8-bit"):
+		p.processor(text)
+		if more, err := bench.MarkingReadings(text, on); err == nil {
+			then = assume(then, more)
+		}
+	case t.Name == "marking":
+		p.driver(on.Vocabulary(), slot.Kind, text)
+		if more, err := Decode(key, text, on); err == nil {
+			then = assume(then, more)
+		}
+	case slot.Kind == "extruder" && t.Name == "steps":
+		p.gear(driveOf(on, t.Slot), v.Number)
+	}
+	before := map[string]bool{}
+	for _, c := range Contradictions(on, steps) {
+		before[c.Sentence] = true
+	}
+	for _, c := range Contradictions(then, steps) {
+		if !before[c.Sentence] {
+			p.Against = append(p.Against, c)
+		}
+	}
+	return p
+}
+
+func assume(s machine.Snapshot, more map[machine.Key]string) machine.Snapshot {
+	for k, text := range more {
+		if t, ok := s.Vocabulary().Trait(k); ok {
+			if v, err := t.Parse(text); err == nil {
+				s = s.Assume(k, v, machine.Read)
+			}
+		}
+	}
+	return s
+}
+
+func (p *Peek) processor(text string) {
+	m := bench.DecodeProcessorMarking(text)
+	p.Problem = m.Problem
+	p.LookAlikes = append(p.LookAlikes, m.LookAlikes...)
+	add := func(label, value string) {
+		if value != "" {
+			p.Cells = append(p.Cells, Cell{label, value})
+		}
+	}
+	if m.Pins > 0 {
+		add("pins", fmt.Sprint(m.Pins))
+	}
+	if m.FlashKiB > 0 {
+		add("flash", fmt.Sprint(m.FlashKiB)+" KiB")
+	}
+	add("package", m.Package)
+	add("temperature", m.Temperature)
+}
+
+func (p *Peek) driver(voc *machine.Vocabulary, kind, text string) {
+	found, alike := byMarking(voc, kind, text)
+	p.LookAlikes = append(p.LookAlikes, alike...)
+	switch {
+	case len(found) == 0:
+		p.Note = "No model in the catalogue has a chip marked so. Record it as it stands, and add the model with its law from the chip's datasheet."
+		return
+	case len(found) > 1 || !complete(found[0], text):
+		var names []string
+		for _, m := range found {
+			names = append(names, m.Name)
+		}
+		p.Note = "May become " + strings.Join(names, ", ") + ": type on."
+		return
+	}
+	p.Cells = append(p.Cells, Cell{"model", found[0].Name})
+	d := voc.DefaultsOf(kind, found[0].Name)
+	if law, ok := d["law"]; ok {
+		p.Cells = append(p.Cells, Cell{"law", law.Text}, Cell{"current", bench.LawFormula(law.Text)})
+	}
+	if finest, ok := d["max-microsteps"]; ok {
+		p.Cells = append(p.Cells, Cell{"step range", "1 to 1/" + finest.Text})
+	}
+	if rs, ok := d["rs"]; ok {
+		p.Cells = append(p.Cells, Cell{"sense resistor, as usual with it", rs.Text + " Ω"})
+	}
+}
+
+func (p *Peek) gear(d bench.Drive, steps float64) {
+	if mm := d.GearDiameter(steps); mm > 0 {
+		p.Cells = append(p.Cells, Cell{"effective drive gear", fmt.Sprintf("%.2f mm", mm)})
+		p.Note = fmt.Sprintf("360 ÷ %g° × %g × %g ÷ (π × %g steps/mm) = %.2f mm", d.StepAngle, d.Microsteps, d.Ratio, steps, mm)
+		return
+	}
+	var lacks []string
+	for _, f := range []struct {
+		name string
+		v    float64
+	}{{"the motor's step angle", d.StepAngle}, {"the driver's microsteps", d.Microsteps}, {"the gear ratio", d.Ratio}} {
+		if f.v == 0 {
+			lacks = append(lacks, f.name)
+		}
+	}
+	p.Note = "The drive gear follows from it once these are known: " + strings.Join(lacks, ", ") + "."
+}

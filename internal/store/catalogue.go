@@ -1,0 +1,455 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+type entryRow struct {
+	Section    string `gorm:"primaryKey"`
+	Key        string `gorm:"primaryKey"`
+	Position   int
+	Definition []byte `gorm:"type:jsonb"`
+	Shipped    bool
+	Version    int
+	ChangedBy  string
+	ChangedAt  *time.Time
+}
+
+func (entryRow) TableName() string { return "catalogue_entries" }
+
+// entries lists a catalogue's entries as rows, in its order.
+func entries(c machine.Catalogue) ([]entryRow, error) {
+	var out []entryRow
+	add := func(section, key string, position int, thing any) error {
+		text, err := json.Marshal(thing)
+		out = append(out, entryRow{Section: section, Key: key, Position: position, Definition: text})
+		return err
+	}
+	for i, k := range c.Kinds {
+		if err := add("kind", k.Key, i, k); err != nil {
+			return nil, err
+		}
+	}
+	for i, s := range c.Slots {
+		if err := add("slot", s.Key, i, s); err != nil {
+			return nil, err
+		}
+	}
+	for i, in := range c.Inspections {
+		if err := add("inspection", in.Key, i, in); err != nil {
+			return nil, err
+		}
+	}
+	for i, m := range c.Models {
+		if err := add("model", catalogue.ModelKey(m), i, m); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// loadCatalogue reads the catalogue as it stands, with its rows.
+func loadCatalogue(tx *gorm.DB) (machine.Catalogue, []entryRow, error) {
+	var c machine.Catalogue
+	var rows []entryRow
+	if err := tx.Order("section, position, key").Find(&rows).Error; err != nil {
+		return c, nil, err
+	}
+	for _, r := range rows {
+		var err error
+		switch r.Section {
+		case "kind":
+			c.Kinds, err = appendEntry(c.Kinds, r)
+		case "slot":
+			c.Slots, err = appendEntry(c.Slots, r)
+		case "inspection":
+			c.Inspections, err = appendEntry(c.Inspections, r)
+		case "model":
+			c.Models, err = appendEntry(c.Models, r)
+		}
+		if err != nil {
+			return c, rows, fmt.Errorf("catalogue entry %s %s: %w", r.Section, r.Key, err)
+		}
+	}
+	return c, rows, nil
+}
+
+func appendEntry[T any](list []T, r entryRow) ([]T, error) {
+	var x T
+	err := json.Unmarshal(r.Definition, &x)
+	return append(list, x), err
+}
+
+// shipCatalogue puts what comes with the application into the catalogue.
+// Entries that a shop has edited stay as they are; a kind that it has edited
+// gets the traits that it lacks, since shipped kits may ask for them.
+func (s *Store) shipCatalogue(ctx context.Context) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		now, rows, err := loadCatalogue(tx)
+		if err != nil {
+			return err
+		}
+		at := map[string]*entryRow{}
+		for i := range rows {
+			at[rows[i].Section+" "+rows[i].Key] = &rows[i]
+		}
+		shipped := catalogue.Shipped()
+		for i := range shipped.Kinds {
+			if here := at["kind "+shipped.Kinds[i].Key]; here != nil && !here.Shipped {
+				shipped.Kinds[i] = withTraitsOf(now, shipped.Kinds[i])
+			}
+		}
+		wanted, err := entries(shipped)
+		if err != nil {
+			return err
+		}
+		changed := false
+		for _, w := range wanted {
+			w.Shipped, w.Version = true, 1
+			here := at[w.Section+" "+w.Key]
+			switch {
+			case here == nil:
+			case here.Shipped || w.Section == "kind":
+				if sameJSON(here.Definition, w.Definition) && (here.Position == w.Position || !here.Shipped) {
+					continue
+				}
+				w.Shipped, w.Version, w.ChangedBy, w.ChangedAt = here.Shipped, here.Version, here.ChangedBy, here.ChangedAt
+			default:
+				continue
+			}
+			changed = true
+			if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&w).Error; err != nil {
+				return err
+			}
+		}
+		if changed {
+			if err := bumpCatalogue(tx); err != nil {
+				return err
+			}
+		}
+		return s.reload(tx)
+	})
+}
+
+// withTraitsOf is the kind as the shop has it, with what it lacks of a shipped one.
+func withTraitsOf(now machine.Catalogue, shipped machine.PartKind) machine.PartKind {
+	for _, k := range now.Kinds {
+		if k.Key != shipped.Key {
+			continue
+		}
+		names := map[string]bool{}
+		for _, t := range k.Traits {
+			names[t.Name] = true
+		}
+		for _, t := range shipped.Traits {
+			if !names[t.Name] {
+				k.Traits = append(k.Traits, t)
+			}
+		}
+		return k
+	}
+	return shipped
+}
+
+// sameJSON compares two definitions as values: the database writes its own blanks.
+func sameJSON(a, b []byte) bool {
+	var x, y any
+	if json.Unmarshal(a, &x) != nil || json.Unmarshal(b, &y) != nil {
+		return false
+	}
+	p, _ := json.Marshal(x)
+	q, _ := json.Marshal(y)
+	return string(p) == string(q)
+}
+
+func lockCatalogue(tx *gorm.DB) error {
+	return tx.Exec("select version from catalogue_state for update").Error
+}
+
+func bumpCatalogue(tx *gorm.DB) error {
+	return tx.Exec("update catalogue_state set version = version + 1").Error
+}
+
+// current is a vocabulary with the number of the catalogue it was made of.
+type current struct {
+	version int64
+	voc     *machine.Vocabulary
+}
+
+func catalogueVersion(tx *gorm.DB) (v int64, err error) {
+	err = tx.Raw("select version from catalogue_state").Scan(&v).Error
+	return v, err
+}
+
+// reload makes the vocabulary anew from the catalogue.
+func (s *Store) reload(tx *gorm.DB) error {
+	version, err := catalogueVersion(tx)
+	if err != nil {
+		return err
+	}
+	c, _, err := loadCatalogue(tx)
+	if err != nil {
+		return err
+	}
+	voc, err := c.Vocabulary()
+	if err != nil {
+		return fmt.Errorf("the catalogue in the database: %w", err)
+	}
+	s.now.Store(&current{version, voc})
+	return nil
+}
+
+// Refresh takes up a catalogue that another instance has changed. It costs one
+// small query when nothing has.
+func (s *Store) Refresh(ctx context.Context) error {
+	tx := s.db.WithContext(ctx)
+	version, err := catalogueVersion(tx)
+	if err != nil || version == s.now.Load().version {
+		return err
+	}
+	return s.reload(tx)
+}
+
+// CatalogueEntry is one entry with what is known of its editing.
+type CatalogueEntry struct {
+	Section   string `json:"section"`
+	Key       string `json:"key"`
+	Version   int    `json:"version"`
+	Shipped   bool   `json:"shipped" doc:"As it came with the application"`
+	ChangedBy string `json:"changedBy,omitempty"`
+	Used      int    `json:"used" doc:"Parts or readings on record that rest on it"`
+}
+
+// Catalogue is the catalogue as it stands.
+func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEntry, machine.Usage, error) {
+	tx := s.db.WithContext(ctx)
+	c, rows, err := loadCatalogue(tx)
+	if err != nil {
+		return c, nil, machine.Usage{}, err
+	}
+	use, err := usage(tx)
+	out := make([]CatalogueEntry, len(rows))
+	for i, r := range rows {
+		out[i] = CatalogueEntry{Section: r.Section, Key: r.Key, Version: r.Version, Shipped: r.Shipped, ChangedBy: r.ChangedBy}
+		switch r.Section {
+		case "kind":
+			out[i].Used = use.Parts[r.Key]
+		case "slot":
+			out[i].Used = use.Slots[r.Key]
+		case "model":
+			kind, _, _ := strings.Cut(r.Key, "/")
+			for name, n := range use.Values[kind][machine.ModelTrait] {
+				if catalogue.ModelKey(machine.Model{Kind: kind, Name: name}) == r.Key {
+					out[i].Used += n
+				}
+			}
+		}
+	}
+	return c, out, use, err
+}
+
+func usage(tx *gorm.DB) (machine.Usage, error) {
+	use := machine.Usage{Values: map[string]map[string]map[string]int{}, Slots: map[string]int{}, Parts: map[string]int{}}
+	var values []struct {
+		Kind, Trait, Value string
+		N                  int
+	}
+	if err := tx.Raw("select p.kind, r.trait, r.value, count(*) as n from readings r join parts p on p.id = r.part_id group by 1, 2, 3").Scan(&values).Error; err != nil {
+		return use, err
+	}
+	for _, v := range values {
+		if use.Values[v.Kind] == nil {
+			use.Values[v.Kind] = map[string]map[string]int{}
+		}
+		if use.Values[v.Kind][v.Trait] == nil {
+			use.Values[v.Kind][v.Trait] = map[string]int{}
+		}
+		use.Values[v.Kind][v.Trait][v.Value] = v.N
+	}
+	var counts []struct {
+		What, Key string
+		N         int
+	}
+	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select 'kind', kind, count(*) from parts group by 2").Scan(&counts).Error
+	for _, c := range counts {
+		if c.What == "slot" {
+			use.Slots[c.Key] = c.N
+		} else {
+			use.Parts[c.Key] = c.N
+		}
+	}
+	return use, err
+}
+
+// PlanCatalogue judges a catalogue file against the catalogue as it is now.
+func (s *Store) PlanCatalogue(ctx context.Context, file machine.Catalogue) (catalogue.Plan, error) {
+	return s.planCatalogue(s.db.WithContext(ctx), file)
+}
+
+func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue) (catalogue.Plan, error) {
+	now, _, err := loadCatalogue(tx)
+	if err != nil {
+		return catalogue.Plan{}, err
+	}
+	use, err := usage(tx)
+	if err != nil {
+		return catalogue.Plan{}, err
+	}
+	p := catalogue.NewPlan(now, file, use)
+	return p, s.kitFaults(tx, &p)
+}
+
+// kitFaults adds what a kit asks for and would no longer find.
+func (s *Store) kitFaults(tx *gorm.DB, p *catalogue.Plan) error {
+	if len(p.Faults) > 0 {
+		return nil
+	}
+	voc, err := p.After.Vocabulary()
+	if err != nil {
+		p.Faults = append(p.Faults, err.Error())
+		return nil
+	}
+	ks, err := kits(tx)
+	for _, k := range ks {
+		if _, err := fit.NewJudge(k, voc); err != nil {
+			p.Faults = append(p.Faults, err.Error()+". A kit asks for it, so it has to stay; it can be superseded")
+		}
+	}
+	return err
+}
+
+// BringCatalogueIn merges a catalogue file in, all or nothing.
+func (s *Store) BringCatalogueIn(ctx context.Context, file machine.Catalogue, by string, now time.Time) (catalogue.Plan, error) {
+	var p catalogue.Plan
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		var err error
+		if p, err = s.planCatalogue(tx, file); err != nil {
+			return err
+		}
+		return s.writeCatalogue(tx, p, by, now)
+	})
+	return p, err
+}
+
+// writeCatalogue writes a plan's entries and makes the vocabulary anew.
+func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.Plan, by string, now time.Time) error {
+	if len(p.Faults) > 0 {
+		return refuse("nothing was changed. %s", strings.Join(p.Faults, "; "))
+	}
+	rows, err := entries(p.After)
+	if err != nil {
+		return err
+	}
+	touched := map[string]bool{}
+	for _, e := range append(append([]catalogue.Entry(nil), p.Added...), p.Changed...) {
+		touched[e.Section+" "+e.Key] = true
+	}
+	for _, r := range rows {
+		if !touched[r.Section+" "+r.Key] {
+			continue
+		}
+		r.Version, r.ChangedBy, r.ChangedAt = 1, by, &now
+		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "section"}, {Name: "key"}}, DoUpdates: clause.Assignments(map[string]any{
+			"definition": r.Definition, "shipped": false, "version": gorm.Expr("catalogue_entries.version + 1"), "changed_by": by, "changed_at": now})}).Create(&r).Error
+		if err != nil {
+			return err
+		}
+	}
+	if err := bumpCatalogue(tx); err != nil {
+		return err
+	}
+	return s.reload(tx)
+}
+
+// SaveEntry adds an entry (version 0) or writes it over the version that its
+// editor saw; one carries exactly one kind, slot, inspection or model.
+func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogue, by string, now time.Time) error {
+	rows, err := entries(one)
+	if err != nil {
+		return err
+	}
+	if len(rows) != 1 {
+		return refuse("one entry is saved at a time: a kind, a slot, an inspection or a model")
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		if err := entryIs(tx, rows[0], version); err != nil {
+			return err
+		}
+		p, err := s.planCatalogue(tx, one)
+		if err != nil {
+			return err
+		}
+		return s.writeCatalogue(tx, p, by, now)
+	})
+}
+
+// entryIs checks that an entry is still of the version that its editor saw.
+func entryIs(tx *gorm.DB, want entryRow, version int) error {
+	var here []entryRow
+	if err := tx.Where("section = ? and key = ?", want.Section, want.Key).Find(&here).Error; err != nil {
+		return err
+	}
+	switch {
+	case len(here) == 0 && version == 0:
+		return nil
+	case len(here) == 0:
+		return ErrNotFound
+	case version == 0:
+		return refuse("there is a %s %s already; open it to change it", want.Section, want.Key)
+	case here[0].Version != version:
+		return &Conflict{Sentence: fmt.Sprintf("%s changed this entry while you were editing; nothing was overwritten. Open it again", here[0].ChangedBy), Current: json.RawMessage(here[0].Definition)}
+	}
+	return nil
+}
+
+// DeleteEntry takes an entry that nothing uses out of the catalogue.
+func (s *Store) DeleteEntry(ctx context.Context, section, key string, version int) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		if err := entryIs(tx, entryRow{Section: section, Key: key}, max(version, 1)); err != nil {
+			return err
+		}
+		before, _, err := loadCatalogue(tx)
+		if err != nil {
+			return err
+		}
+		if err := tx.Where("section = ? and key = ?", section, key).Delete(&entryRow{}).Error; err != nil {
+			return err
+		}
+		after, _, err := loadCatalogue(tx)
+		if err != nil {
+			return err
+		}
+		use, err := usage(tx)
+		if err != nil {
+			return err
+		}
+		p := catalogue.Plan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+		if err := s.kitFaults(tx, &p); err != nil {
+			return err
+		}
+		return s.writeCatalogue(tx, p, "", time.Time{})
+	})
+}

@@ -1,0 +1,499 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+)
+
+type partRow struct {
+	ID          int64
+	Kind        string
+	Tag         string
+	Serial      string
+	Supplier    string
+	Price       *float64
+	BoughtOn    *time.Time
+	Note        string
+	Shelf       string
+	ScrappedAt  *time.Time
+	ScrappedWhy string
+	Version     int
+	ChangedBy   string
+	ChangedAt   time.Time
+}
+
+func (partRow) TableName() string { return "parts" }
+
+// PartFields are what a person writes about a part.
+type PartFields struct {
+	Tag      string   `json:"tag" maxLength:"60" doc:"The shop's own label on it"`
+	Serial   string   `json:"serial" maxLength:"120"`
+	Supplier string   `json:"supplier" maxLength:"120"`
+	Price    *float64 `json:"price,omitempty" minimum:"0" doc:"In the shop's currency"`
+	BoughtOn string   `json:"boughtOn,omitempty" doc:"ISO 8601"`
+	Note     string   `json:"note" maxLength:"120"`
+	Shelf    string   `json:"shelf" maxLength:"60" doc:"Where it lies while it is in no machine"`
+}
+
+func (f PartFields) row(now time.Time) (partRow, error) {
+	row := partRow{Tag: f.Tag, Serial: f.Serial, Supplier: f.Supplier, Price: f.Price, Note: f.Note, Shelf: f.Shelf}
+	for _, t := range []struct{ what, text string }{{"tag", f.Tag}, {"serial number", f.Serial}, {"supplier", f.Supplier}, {"note", f.Note}, {"shelf", f.Shelf}} {
+		if t.text == "" {
+			continue
+		}
+		if err := machine.PlainText(t.text); err != nil {
+			return row, refuse("%s: %s", t.what, err)
+		}
+	}
+	if f.BoughtOn != "" {
+		at, err := register.ParseDay(f.BoughtOn)
+		if err != nil {
+			return row, refuse("bought on: %s", err)
+		}
+		if at.After(now) {
+			return row, refuse("bought on %s, which is still to come; it is %s now", f.BoughtOn, now.Format("2006-01-02"))
+		}
+		row.BoughtOn = &at
+	}
+	return row, nil
+}
+
+func (r partRow) fields() PartFields {
+	f := PartFields{Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, Note: r.Note, Shelf: r.Shelf}
+	if r.BoughtOn != nil {
+		f.BoughtOn = r.BoughtOn.Format("2006-01-02")
+	}
+	return f
+}
+
+// Place is where a part was, or is.
+type Place struct {
+	MachineID int64      `json:"machineId,omitempty"`
+	Machine   string     `json:"machine,omitempty"`
+	Slot      string     `json:"slot,omitempty"`
+	From      time.Time  `json:"from"`
+	To        *time.Time `json:"to,omitempty"`
+	WorkOrder *int64     `json:"workOrder,omitempty"`
+	Why       string     `json:"why,omitempty"`
+	By        string     `json:"by,omitempty"`
+}
+
+// Part is one part with where it has been.
+type Part struct {
+	ID   int64  `json:"id"`
+	Kind string `json:"kind"`
+	PartFields
+	Model       string            `json:"model" doc:"What stands as its model; empty when unknown"`
+	Grade       machine.Grade     `json:"grade"`
+	ScrappedAt  *time.Time        `json:"scrappedAt,omitempty"`
+	ScrappedWhy string            `json:"scrappedWhy,omitempty"`
+	Version     int               `json:"version"`
+	Places      []Place           `json:"places" doc:"Machines it was in, newest first; the first without an end is where it is"`
+	Readings    []machine.Reading `json:"-"`
+}
+
+// Now is where the part is: in a machine, scrapped, or (nil) on the shelf.
+func (p *Part) Now() *Place {
+	if len(p.Places) > 0 && p.Places[0].To == nil {
+		return &p.Places[0]
+	}
+	return nil
+}
+
+// Parts lists the parts of a fleet, placeholders of empty slots left out; with
+// ids only those.
+func (s *Store) Parts(ctx context.Context, ids ...int64) ([]Part, error) {
+	return s.parts(s.db.WithContext(ctx), ids...)
+}
+
+func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
+	narrow := func(column string) func(*gorm.DB) *gorm.DB {
+		return func(q *gorm.DB) *gorm.DB {
+			if len(ids) > 0 {
+				return q.Where(column+" in ?", ids)
+			}
+			return q
+		}
+	}
+	var rows []partRow
+	if err := tx.Scopes(narrow("id")).Order("id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	parts := make([]Part, len(rows))
+	at := map[int64]*Part{}
+	for i, r := range rows {
+		parts[i] = Part{ID: r.ID, Kind: r.Kind, PartFields: r.fields(), ScrappedAt: r.ScrappedAt, ScrappedWhy: r.ScrappedWhy, Version: r.Version, Places: []Place{}}
+		at[r.ID] = &parts[i]
+	}
+	var places []struct {
+		PartID int64
+		fittingRow
+		Machine string
+	}
+	err := tx.Table("fittings").Scopes(narrow("part_id")).Select("fittings.*, machines.name as machine").Joins("join machines on machines.id = fittings.machine_id").
+		Order("fitted_at desc, fittings.id desc").Scan(&places).Error
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range places {
+		if part := at[p.fittingRow.PartID]; part != nil {
+			part.Places = append(part.Places, Place{MachineID: p.MachineID, Machine: p.Machine, Slot: p.Slot, From: p.FittedAt, To: p.RemovedAt, WorkOrder: p.WorkOrderID, Why: p.Why, By: p.MovedBy})
+		}
+	}
+	var readings []readingRow
+	if err := tx.Scopes(narrow("part_id")).Order("id").Find(&readings).Error; err != nil {
+		return nil, err
+	}
+	voc := s.Vocabulary()
+	for _, r := range readings {
+		if part := at[r.PartID]; part != nil {
+			if t := traitOfKind(voc, part.Kind, r.Trait); t != nil {
+				part.Readings = append(part.Readings, r.reading(t))
+			}
+		}
+	}
+	out := parts[:0]
+	for i := range parts {
+		f := parts[i].Fact(voc, machine.ModelTrait)
+		parts[i].Model, parts[i].Grade = f.Value.Text, f.Grade
+		if f.Value.Text != machine.None || len(ids) > 0 {
+			out = append(out, parts[i])
+		}
+	}
+	return out, nil
+}
+
+// traitOfKind is a trait of a kind of part, in no slot.
+func traitOfKind(voc *machine.Vocabulary, kind, name string) *machine.Trait {
+	k, ok := voc.Kind(kind)
+	if !ok {
+		return nil
+	}
+	for _, def := range k.Traits {
+		if def.Name == name {
+			return &machine.Trait{Slot: "part", TraitDef: def, Label: k.Label + ": " + def.Short}
+		}
+	}
+	return nil
+}
+
+// Fact is what stands of one trait of the part.
+func (p *Part) Fact(voc *machine.Vocabulary, trait string) machine.Fact {
+	t := traitOfKind(voc, p.Kind, trait)
+	if t == nil {
+		return machine.Fact{}
+	}
+	var of []machine.Reading
+	for _, r := range p.Readings {
+		if r.Key.Trait() == trait {
+			of = append(of, r)
+		}
+	}
+	return machine.Standing(t, of)
+}
+
+// Part loads one part.
+func (s *Store) Part(ctx context.Context, id int64) (Part, error) {
+	ps, err := s.Parts(ctx, id)
+	if err != nil || len(ps) == 0 {
+		return Part{}, found(cmpErr(err, ErrNotFound))
+	}
+	return ps[0], nil
+}
+
+func cmpErr(err, otherwise error) error {
+	if err != nil {
+		return err
+	}
+	return otherwise
+}
+
+func tagFree(tx *gorm.DB, tag string, except int64) error {
+	if tag == "" {
+		return nil
+	}
+	if err := tx.Exec("select pg_advisory_xact_lock(hashtext('part tags'))").Error; err != nil {
+		return err
+	}
+	var n int64
+	if err := tx.Model(&partRow{}).Where("lower(tag) = lower(?) and id <> ?", tag, except).Count(&n).Error; err != nil {
+		return err
+	}
+	if n > 0 {
+		return refuse("there is a part tagged %s already; tags tell parts apart", tag)
+	}
+	return nil
+}
+
+// AddPart puts a part on the shelf, with its model as a claim of its supplier.
+func (s *Store) AddPart(ctx context.Context, kind, model string, f PartFields, by string, now time.Time) (int64, error) {
+	if _, ok := s.Vocabulary().Kind(kind); !ok {
+		return 0, refuse("there is no kind of part %q", kind)
+	}
+	row, err := f.row(now)
+	if err != nil {
+		return 0, err
+	}
+	if err := machine.PlainText(model); err != nil || model == machine.None {
+		return 0, refuse("name the part's model as its supplier does")
+	}
+	row.Kind, row.Version, row.ChangedBy, row.ChangedAt = kind, 1, by, now
+	err = s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tagFree(tx, f.Tag, 0); err != nil {
+			return err
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return tx.Create(&readingRow{PartID: row.ID, Trait: machine.ModelTrait, Value: model, Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "as bought"}).Error
+	})
+	return row.ID, err
+}
+
+// ChangePart writes a part's fields over the version that the editor saw.
+func (s *Store) ChangePart(ctx context.Context, id int64, version int, f PartFields, by string, now time.Time) error {
+	set, err := f.row(now)
+	if err != nil {
+		return err
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		row, err := lockPart(tx, id)
+		if err != nil {
+			return err
+		}
+		if row.Version != version {
+			return &Conflict{Sentence: fmt.Sprintf("%s changed this part on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format("2006-01-02 15:04")), Current: row.fields()}
+		}
+		if err := tagFree(tx, f.Tag, id); err != nil {
+			return err
+		}
+		set.Version, set.ChangedBy, set.ChangedAt = version+1, by, now
+		return tx.Model(&row).Select("tag", "serial", "supplier", "price", "bought_on", "note", "shelf", "version", "changed_by", "changed_at").Updates(set).Error
+	})
+}
+
+func lockPart(tx *gorm.DB, id int64) (partRow, error) {
+	var row partRow
+	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
+	return row, found(err)
+}
+
+// Move is where a part goes.
+type Move struct {
+	To        string `json:"to" enum:"machine,shelf,scrap"`
+	MachineID int64  `json:"machineId,omitempty"`
+	Slot      string `json:"slot,omitempty"`
+	Shelf     string `json:"shelf,omitempty" maxLength:"60"`
+	Why       string `json:"why" maxLength:"120"`
+	// Replaces says that what is in the slot now goes to the shelf.
+	Replaces bool `json:"replaces,omitempty"`
+}
+
+// MovePart moves a part from where it is into a machine, onto the shelf or to
+// scrap. What rested on the part in the machine it leaves, and on what was in
+// the slot it enters, is void.
+func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now time.Time) error {
+	if err := machine.PlainText(m.Why); err != nil {
+		return refuse("say why the part is moved: %s", err)
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		row, err := lockPart(tx, id)
+		if err != nil {
+			return err
+		}
+		if row.ScrappedAt != nil && m.To != "shelf" {
+			return refuse("this part was scrapped on %s: %s. Bring it back to the shelf first", row.ScrappedAt.Format("2006-01-02"), row.ScrappedWhy)
+		}
+		var at []fittingRow
+		if err := tx.Where("part_id = ? and removed_at is null", id).Find(&at).Error; err != nil {
+			return err
+		}
+		if m.To != "machine" {
+			if len(at) > 0 {
+				if err := s.empty(tx, at[0], m.Why, by, now); err != nil {
+					return err
+				}
+			}
+			set := map[string]any{"shelf": m.Shelf, "scrapped_at": nil, "scrapped_why": "", "version": row.Version + 1, "changed_by": by, "changed_at": now}
+			if m.To == "scrap" {
+				set["scrapped_at"], set["scrapped_why"] = now, m.Why
+			}
+			return tx.Model(&row).Updates(set).Error
+		}
+		return s.moveIn(tx, row, at, m, by, now)
+	})
+}
+
+func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by string, now time.Time) error {
+	slot, ok := s.Vocabulary().Slot(m.Slot)
+	if !ok {
+		return refuse("there is no slot %q", m.Slot)
+	}
+	if slot.Kind != row.Kind {
+		return refuse("slot %s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
+	}
+	if len(at) > 0 && at[0].MachineID == m.MachineID && at[0].Slot == m.Slot {
+		return refuse("the part is in this slot already")
+	}
+	if len(at) > 0 {
+		if err := s.empty(tx, at[0], m.Why, by, now); err != nil {
+			return err
+		}
+	}
+	on, err := s.untouched(tx, m.MachineID)
+	if err != nil {
+		return err
+	}
+	if on.Facts.Fitted(m.Slot) && !m.Replaces {
+		return refuse("%s of %s holds %s. A part cannot be where another is: say that it replaces it, and that one goes to the shelf", slot.Label, on.Name, on.Facts.Model(m.Slot))
+	}
+	parts, err := s.parts(tx, row.ID)
+	if err != nil {
+		return err
+	}
+	if err := s.voidBy(tx, on, m.Slot, parts[0].Model, now); err != nil {
+		return err
+	}
+	if err := closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
+		return err
+	}
+	return tx.Create(&fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: row.ID, FittedAt: now, Why: m.Why, MovedBy: by}).Error
+}
+
+// untouched takes a machine's row for this transaction and refuses it while
+// work is open on it.
+func (s *Store) untouched(tx *gorm.DB, id int64) (Machine, error) {
+	if _, err := lockMachine(tx, id); err != nil {
+		return Machine{}, err
+	}
+	m, err := s.machine(tx, id)
+	if err == nil && m.OpenOrder != nil {
+		err = refuse("work order %d is open on %s; record the exchange there, or finish it first", m.OpenOrder.ID, m.Name)
+	}
+	return m, err
+}
+
+// empty takes a part out of its slot, which is then known to be empty.
+func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) error {
+	m, err := s.untouched(tx, f.MachineID)
+	if err != nil {
+		return err
+	}
+	if err := s.voidBy(tx, m, f.Slot, machine.None, now); err != nil {
+		return err
+	}
+	return s.exchange(tx, m.ID, nil, f.Slot, map[string]string{machine.ModelTrait: machine.None}, why, by, now)
+}
+
+// voidBy voids what rests on a slot whose part is exchanged for a model.
+func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time) error {
+	if model == "" {
+		model = "unnamed part"
+	}
+	c, err := change.NewChange(fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, nil, m.Facts)
+	if err != nil {
+		return refuse("%s", err)
+	}
+	return void(tx, m.ID, nil, c.Void(m.Records), m.Records, now)
+}
+
+func closeFitting(tx *gorm.DB, machineID int64, slot string, now time.Time) error {
+	return tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Update("removed_at", now).Error
+}
+
+// Claims lists every claim on record with its supplier: the part's, or for what
+// came with a machine, the machine's.
+func (s *Store) Claims(ctx context.Context) ([]machine.Claim, error) {
+	tx := s.db.WithContext(ctx)
+	parts, err := s.parts(tx)
+	if err != nil {
+		return nil, err
+	}
+	var rows []machineRow
+	if err := tx.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	supplier := map[int64]string{}
+	for _, m := range rows {
+		supplier[m.ID] = m.Supplier
+	}
+	voc := s.Vocabulary()
+	var out []machine.Claim
+	for i := range parts {
+		p := &parts[i]
+		from := p.Supplier
+		if n := len(p.Places); from == "" && n > 0 {
+			from = supplier[p.Places[n-1].MachineID]
+		}
+		if from == "" {
+			from = "nobody named"
+		}
+		for _, r := range p.Readings {
+			if r.Grade != machine.Claimed || r.TakenBack() {
+				continue
+			}
+			t := traitOfKind(voc, p.Kind, r.Key.Trait())
+			out = append(out, machine.Claim{Supplier: from, Trait: t, Claimed: r, Standing: p.Fact(voc, r.Key.Trait())})
+		}
+	}
+	return out, nil
+}
+
+// CostOf adds up what a machine has cost.
+func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
+	tx := s.db.WithContext(ctx)
+	var row machineRow
+	if err := tx.First(&row, id).Error; err != nil {
+		return machine.Cost{}, found(err)
+	}
+	var stays []machine.Stay
+	err := tx.Raw(`select f.part_id as part, f.machine_id as machine, f.fitted_at as "from", p.price,
+		  exists (select 1 from readings r where r.part_id = p.id and r.trait = 'model' and r.value = 'none' and r.set_aside_why = '') as empty
+		from fittings f join parts p on p.id = f.part_id
+		where f.part_id in (select part_id from fittings where machine_id = ?)`, id).Scan(&stays).Error
+	if err != nil {
+		return machine.Cost{}, err
+	}
+	var minutes int
+	if err := tx.Raw("select coalesce(sum(minutes), 0) from labour where machine_id = ?", id).Scan(&minutes).Error; err != nil {
+		return machine.Cost{}, err
+	}
+	return machine.CostOf(id, row.Price, row.Since, stays, minutes), nil
+}
+
+type labourRow struct {
+	ID          int64
+	MachineID   int64
+	WorkOrderID *int64
+	At          time.Time
+	By          string
+	Minutes     int
+	What        string
+}
+
+func (labourRow) TableName() string { return "labour" }
+
+// LogWork records time spent on a machine outside a work order.
+func (s *Store) LogWork(ctx context.Context, machineID int64, minutes int, what, by string, at time.Time) error {
+	if minutes <= 0 || minutes > 24*60 {
+		return refuse("%d minutes of work cannot be right; write 1 to 1440", minutes)
+	}
+	if err := machine.PlainText(what); err != nil {
+		return refuse("what was done: %s", err)
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if _, err := lockMachine(tx, machineID); err != nil {
+			return err
+		}
+		return tx.Create(&labourRow{MachineID: machineID, At: at, By: by, Minutes: minutes, What: what}).Error
+	})
+}
