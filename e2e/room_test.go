@@ -19,6 +19,7 @@ import (
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+	"gocloud.dev/blob/memblob"
 
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres"
@@ -30,8 +31,9 @@ import (
 // What all tests share: the database server, the browser, and a database
 // filled with the demo room that each test's own is copied from.
 var (
-	cluster *postgres.Cluster
-	browser context.Context
+	cluster  *postgres.Cluster
+	browser  context.Context
+	pictures = memblob.OpenBucket(nil)
 )
 
 const netloft = "netloft"
@@ -58,6 +60,7 @@ func roomOf(t *testing.T) *room {
 	if err != nil {
 		t.Fatal(err)
 	}
+	st.UsePhotos(pictures)
 	accounts := []server.DemoAccount{}
 	for _, name := range []string{"technician", "lead", "member"} {
 		accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
@@ -111,6 +114,7 @@ func fillNetloft(ctx context.Context) error {
 		return err
 	}
 	defer st.Close()
+	st.UsePhotos(pictures)
 	if err := st.Migrate(ctx); err != nil {
 		return err
 	}

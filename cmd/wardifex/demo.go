@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -37,10 +38,10 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			defer cluster.Stop()
-			if err := fillOnce(ctx, cluster); err != nil {
+			if err := fillOnce(ctx, cluster, photosOf(dir)); err != nil {
 				return err
 			}
-			st, err := openStore(ctx, cluster.DSN("wardifex"))
+			st, err := openStore(ctx, cluster.DSN("wardifex"), photosOf(dir))
 			if err != nil {
 				return err
 			}
@@ -64,7 +65,7 @@ func demoCommand() *cobra.Command {
 
 // fillOnce makes the demo's database where there is none. It is filled under
 // another name first, so that a start that was cut off leaves nothing half full.
-func fillOnce(ctx context.Context, cluster *postgres.Cluster) error {
+func fillOnce(ctx context.Context, cluster *postgres.Cluster, photos string) error {
 	const name, filling = "wardifex", "wardifex_filling"
 	if there, err := cluster.HasDatabase(ctx, name); err != nil || there {
 		return err
@@ -76,7 +77,7 @@ func fillOnce(ctx context.Context, cluster *postgres.Cluster) error {
 	if err := cluster.CreateDatabase(ctx, filling, ""); err != nil {
 		return err
 	}
-	st, err := openStore(ctx, cluster.DSN(filling))
+	st, err := openStore(ctx, cluster.DSN(filling), photos)
 	if err != nil {
 		return err
 	}
@@ -87,7 +88,10 @@ func fillOnce(ctx context.Context, cluster *postgres.Cluster) error {
 	return cluster.RenameDatabase(ctx, filling, name)
 }
 
-// resetDemo removes the demo's cluster, wherever it lies.
+// photosOf is the folder of the demo's pictures, beside its cluster.
+func photosOf(dir string) string { return strings.TrimRight(dir, "/") + "-photos" }
+
+// resetDemo removes the demo's cluster, wherever it lies, and its pictures.
 func resetDemo(dir string) error {
 	if _, err := os.Stat(dir); errors.Is(err, os.ErrNotExist) {
 		return nil
@@ -96,5 +100,8 @@ func resetDemo(dir string) error {
 	if errors.Is(err, postgres.ErrRunning) {
 		return fmt.Errorf("the demo in %s is running; stop it with Ctrl-C there, then reset", dir)
 	}
-	return err
+	if err != nil {
+		return err
+	}
+	return os.RemoveAll(photosOf(dir))
 }

@@ -26,7 +26,9 @@ type settings struct {
 	Host          string `env:"WARDIFEX_HOST" envDefault:"127.0.0.1"`
 	Database      string `env:"WARDIFEX_DATABASE_URL"`
 	SecureCookies bool   `env:"WARDIFEX_SECURE_COOKIES"`
-	PostgresPort  int    `env:"WARDIFEX_POSTGRES_PORT"` // of the demo's own server; 0 takes a free one
+	// Photos is the folder, or the address of the blob store, that keeps pictures.
+	Photos       string `env:"WARDIFEX_PHOTOS" envDefault:"photos"`
+	PostgresPort int    `env:"WARDIFEX_POSTGRES_PORT"` // of the demo's own server; 0 takes a free one
 }
 
 func readSettings(needDatabase bool) (settings, error) {
@@ -40,11 +42,18 @@ func readSettings(needDatabase bool) (settings, error) {
 	return s, nil
 }
 
-func openStore(ctx context.Context, dsn string) (*store.Store, error) {
+// openStore opens a database and the place of its pictures, and brings it to
+// the newest schema.
+func openStore(ctx context.Context, dsn, photos string) (*store.Store, error) {
+	bucket, err := openPhotos(ctx, photos)
+	if err != nil {
+		return nil, err
+	}
 	st, err := store.Open(dsn)
 	if err != nil {
 		return nil, err
 	}
+	st.UsePhotos(bucket)
 	if err := st.Migrate(ctx); err != nil {
 		st.Close()
 		return nil, err
@@ -64,7 +73,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer listener.Close()
-			st, err := openStore(cmd.Context(), set.Database)
+			st, err := openStore(cmd.Context(), set.Database, set.Photos)
 			if err != nil {
 				return err
 			}
@@ -110,7 +119,7 @@ func migrateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			st, err := openStore(cmd.Context(), set.Database)
+			st, err := openStore(cmd.Context(), set.Database, set.Photos)
 			if err != nil {
 				return err
 			}

@@ -25,7 +25,7 @@ func userCommand() *cobra.Command {
 			if password = strings.TrimRight(password, "\r\n"); password == "" {
 				return errors.Join(errors.New("no password given; type it, or pipe it in"), err)
 			}
-			st, err := openStore(cmd.Context(), set.Database)
+			st, err := openStore(cmd.Context(), set.Database, set.Photos)
 			if err != nil {
 				return err
 			}

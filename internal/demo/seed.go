@@ -217,7 +217,7 @@ func (w *writer) finishedWork() {
 		w.tick(id, st, d, at)
 	}
 	if w.err == nil {
-		_, err := w.s.Finish(w.ctx, id, technician, at.Add(2*time.Hour))
+		_, err := w.s.Finish(w.ctx, id, 0, technician, at.Add(2*time.Hour))
 		w.do(err)
 	}
 }

@@ -29,6 +29,8 @@ type FleetRow struct {
 	Conflicts  int                     `json:"conflicts" doc:"Traits on which equal readings differ"`
 	Void       int                     `json:"void" doc:"Calibrations that no longer hold"`
 	Models     map[string]FleetReading `json:"models" doc:"By slot; slots of which nothing is known are left out"`
+	Use        store.UseSince          `json:"use"`
+	Faults     int                     `json:"faults" doc:"Open ones"`
 	Next       *upkeep.Due             `json:"next,omitempty" doc:"The most urgent maintenance"`
 }
 
@@ -66,7 +68,7 @@ func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], er
 
 func (s *Server) fleetRow(m *store.Machine, now time.Time) FleetRow {
 	row := FleetRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
-		Conflicts: len(m.Facts.Conflicts()), Models: map[string]FleetReading{}}
+		Conflicts: len(m.Facts.Conflicts()), Use: m.Use, Faults: m.OpenFaults, Models: map[string]FleetReading{}}
 	for _, r := range change.Newest(m.Records) {
 		if r.Void != nil {
 			row.Void++

@@ -2,9 +2,6 @@ package server
 
 import (
 	"context"
-	"net/http"
-
-	"github.com/gin-gonic/gin"
 
 	"wardifex/internal/core/register"
 	"wardifex/internal/store"
@@ -91,23 +88,4 @@ func (s *Server) meters(ctx context.Context, u user, in *registerFile, write boo
 		return nil, err
 	}
 	return answerOf(s.Store.BringMetersIn(ctx, t, write, u.Name, s.Clock()))
-}
-
-// registerCSV is a download, and so no JSON operation.
-func (s *Server) registerCSV(g *gin.Context) {
-	u, err := s.whoever(g.Request.Context())
-	if err == nil && u.ID == 0 {
-		writeProblem(g.Writer, newProblem(http.StatusUnauthorized, "Sign in first.", nil))
-		return
-	}
-	var text []byte
-	if err == nil {
-		text, err = s.Store.RegisterCSV(g.Request.Context())
-	}
-	if err != nil {
-		writeProblem(g.Writer, problemOf(s.fail("register.csv", err)))
-		return
-	}
-	g.Header("Content-Disposition", `attachment; filename="register-`+s.Clock().Format("2006-01-02")+`.csv"`)
-	g.Data(http.StatusOK, "text/csv; charset=utf-8", text)
 }

@@ -1,7 +1,10 @@
 package server
 
 import (
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/record"
 	"wardifex/internal/core/register"
+	"wardifex/internal/picture"
 	"wardifex/internal/store"
 )
 
@@ -34,7 +37,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/work", "open-work", "Open a work order", s.openWork)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step", "Keep, tick, skip or undo a step", s.saveStep)
-	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo", "Keep a photo with a step", s.addPhoto, bodyUpTo(maxPhotoBytes))
+	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo", "Keep a photo with a step", s.addPhoto, bodyUpTo(picture.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/work/{id}/finish", "finish", "Finish a work order", s.finish)
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon", "Close a work order of which nothing was done", s.abandon)
 	handle(s, store.Member, "GET", "/photos/{id}", "photo", "A photo", s.photo)
@@ -47,4 +50,48 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "GET", "/bench/processor-marking", "decode-marking", "Decode a processor marking as far as typed", s.decodeMarking)
 	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset)
+	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor", "Tell a temperature sensor from two resistances", s.sensor)
+	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires)
+
+	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet)
+	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)
+	handle(s, store.Technician, "POST", "/questions", "save-question", "Keep a question under a name", s.saveQuestion)
+	handle(s, store.Technician, "POST", "/questions/{id}/delete", "delete-question", "Forget a saved question", s.deleteQuestion)
+
+	handle(s, store.Member, "GET", "/machines/{id}/as-of", "as-of", "A machine as the record stood on a day", s.asOf)
+	handle(s, store.Member, "GET", "/machines/{id}/timeline", "timeline", "What happened to a machine", s.timeline)
+	handle(s, store.Member, "GET", "/machines/{id}/cost", "cost", "What a machine has cost", s.cost)
+	handle(s, store.Technician, "POST", "/machines/{id}/labour", "log-work", "Record time spent on a machine", s.logWork)
+	handle(s, store.Member, "GET", "/compare", "compare", "Two machines, or two days of one, slot by slot", s.compare)
+
+	handle(s, store.Member, "GET", "/identify", "identify", "What to find out on machines, in the order in which they are opened", s.identify)
+	handle(s, store.Member, "GET", "/machines/{id}/peek", "peek", "What an answer says as far as it is typed", s.peek)
+	handle(s, store.Member, "GET", "/machines/{id}/contradictions", "contradictions", "What cannot be true together on a machine", s.contradictions)
+	handle(s, store.Technician, "POST", "/machines/{id}/unreadable", "unreadable", "Record that something could not be read", s.unreadable)
+
+	handle(s, store.Member, "GET", "/parts", "parts", "Every part and where it is", s.parts)
+	handle(s, store.Technician, "POST", "/parts", "add-part", "Put a part on the shelf", s.addPart)
+	handle(s, store.Member, "GET", "/parts/{id}", "part", "One part", s.part)
+	handle(s, store.Technician, "PUT", "/parts/{id}", "change-part", "Change a part's fields", s.changePart)
+	handle(s, store.Technician, "POST", "/parts/{id}/move", "move-part", "Move a part to a machine, the shelf or scrap", s.movePart)
+	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed", s.suppliers)
+
+	handle(s, store.Member, "GET", "/machines/{id}/wires", "wires", "A machine's wire sheets", s.wiring)
+	handle(s, store.Technician, "PUT", "/machines/{id}/wires", "save-wires", "Write a wire sheet", s.saveWires)
+
+	handle(s, store.Member, "GET", "/faults", "faults", "Faults reported", s.faults)
+	handle(s, store.Member, "GET", "/symptoms", "propose-symptoms", "What a report's words may mean", s.proposeSymptoms)
+	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
+	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo", "Keep a photo with a fault", s.addFaultPhoto, bodyUpTo(picture.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault", "Answer a fault or open it again", s.closeFault)
+	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)
+	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo", "Keep a photo beside a reading", s.addReadingPhoto, bodyUpTo(picture.MaxBytes+1))
+
+	handle(s, store.Member, "GET", "/catalogue", "catalogue", "Kinds of part, slots, inspections and models", s.catalogue)
+	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)
+	handle(s, store.Technician, "POST", "/catalogue/entries/delete", "delete-entry", "Delete a catalogue entry that nothing uses", s.deleteEntry)
+	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What bringing a catalogue file in would do", s.previewCatalogue, bodyUpTo(catalogue.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/catalogue/bring-in", "bring-catalogue-in", "Bring a catalogue file in", s.bringCatalogueIn, bodyUpTo(catalogue.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What bringing a record in would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/record/bring-in", "bring-record-in", "Bring a record of machines in", s.bringRecordIn, bodyUpTo(record.MaxBytes+1))
 }

@@ -80,7 +80,7 @@ func New(c Config) *Server {
 		}
 		g.String(http.StatusOK, "ok\n")
 	})
-	router.GET("/api/register.csv", s.registerCSV)
+	s.downloads(router)
 	if c.Files != nil {
 		router.NoRoute(newPages(c.Files).serve)
 	}

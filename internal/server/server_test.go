@@ -122,7 +122,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		t.Fatal(err)
 	}
 	open := map[string]bool{"session": true, "sign-in": true, "sign-out": true}
-	memberMay := map[string]bool{"z-offset": true}
+	memberMay := map[string]bool{"z-offset": true, "ask-fleet": true, "identify-sensor": true, "check-wires": true, "report-fault": true, "add-fault-photo": true}
 	leadOnly := map[string]bool{"retire": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
@@ -147,15 +147,18 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 			}
 		}
 	}
-	if operations < 30 {
+	if operations < 70 {
 		t.Errorf("asked %d operations only", operations)
 	}
-	c.wants(401, "Sign in", "GET", "/api/register.csv", nil)
+	for _, file := range []string{"register.csv", "catalogue.json", "record.json", "answer.csv", "answer.json"} {
+		c.wants(401, "Sign in", "GET", "/api/"+file, nil)
+	}
 }
 
 // bodyFor is a body that each write's frame accepts, so that the role decides.
 func bodyFor(operation string) any {
 	fields := map[string]any{"name": "X", "bay": "", "maker": "", "serial": "", "note": ""}
+	part := map[string]any{"tag": "", "serial": "", "supplier": "", "note": "", "shelf": ""}
 	file := map[string]any{"file": []byte("name\nX\n"), "mapping": []string{"name"}}
 	switch operation {
 	case "add-machine":
@@ -180,8 +183,42 @@ func bodyFor(operation string) any {
 		return map[string]any{"machineId": 1, "kit": "x", "reason": "x"}
 	case "save-step":
 		return map[string]any{"version": 1, "data": map[string]any{}, "note": "", "do": "save"}
-	case "add-photo":
+	case "add-photo", "add-reading-photo", "add-fault-photo":
 		return []byte("no picture")
+	case "log-work":
+		return map[string]any{"minutes": 5, "what": "x"}
+	case "unreadable":
+		return map[string]any{"key": "supply.volts", "inspection": "label"}
+	case "identify-sensor":
+		return map[string]any{"ohms": []string{"1", "2"}, "celsius": []string{"1", "2"}}
+	case "check-wires":
+		return map[string]any{"wires": []any{}, "motors": []any{}}
+	case "save-wires":
+		return map[string]any{"head": "", "version": 0, "sheet": map[string]any{"wires": []any{}, "motors": []any{}}}
+	case "move-part":
+		return map[string]any{"to": "shelf", "why": "x"}
+	case "set-use":
+		return map[string]any{"use": "in use", "why": "x"}
+	case "ask-fleet":
+		return map[string]any{"columns": []any{}, "where": []any{}}
+	case "save-question":
+		return map[string]any{"name": "x", "question": map[string]any{"columns": []any{}, "where": []any{}}}
+	case "change-part":
+		return map[string]any{"version": 1, "fields": part}
+	case "add-part":
+		return map[string]any{"kind": "probe", "model": "x", "tag": "", "serial": "", "supplier": "", "note": "", "shelf": ""}
+	case "save-entry":
+		return map[string]any{"version": 0}
+	case "delete-entry":
+		return map[string]any{"section": "slot", "key": "x", "version": 1}
+	case "close-fault":
+		return map[string]any{"version": 1, "answer": "x"}
+	case "report-fault":
+		return map[string]any{"words": "x"}
+	case "finish":
+		return map[string]any{}
+	case "bring-catalogue-in", "preview-catalogue", "bring-record-in", "preview-record":
+		return map[string]any{"format": "none"}
 	case "open-register", "preview-register", "bring-in":
 		return file
 	case "preview-meters", "bring-meters-in":

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
 	"wardifex/internal/core/upkeep"
@@ -16,21 +17,26 @@ type Sheet struct {
 	ID      int64 `json:"id"`
 	Version int   `json:"version"`
 	store.Fields
-	Since        time.Time              `json:"since"`
-	Retired      string                 `json:"retired,omitempty" doc:"Why it was retired"`
-	Protection   change.ProtectionState `json:"protection"`
-	OpenOrder    *store.OrderHead       `json:"openOrder,omitempty"`
-	Slots        []SlotSheet            `json:"slots"`
-	Calibrations []CalibrationSheet     `json:"calibrations"`
-	Missing      []string               `json:"missing"`
-	Due          []upkeep.Due           `json:"due"`
-	Meter        *MeterSheet            `json:"meter,omitempty"`
-	History      []HistoryRow           `json:"history" doc:"Parts that were taken out, newest first"`
+	Since        time.Time                `json:"since"`
+	Retired      string                   `json:"retired,omitempty" doc:"Why it was retired"`
+	Protection   change.ProtectionState   `json:"protection"`
+	OpenOrder    *store.OrderHead         `json:"openOrder,omitempty"`
+	Slots        []SlotSheet              `json:"slots"`
+	Calibrations []CalibrationSheet       `json:"calibrations"`
+	Missing      []string                 `json:"missing"`
+	Due          []upkeep.Due             `json:"due"`
+	Meter        *MeterSheet              `json:"meter,omitempty"`
+	History      []HistoryRow             `json:"history" doc:"Parts that were taken out, newest first"`
+	Use          store.UseSince           `json:"use"`
+	OpenFaults   int                      `json:"openFaults"`
+	Against      []identify.Contradiction `json:"against" doc:"What cannot be true together"`
+	Cost         machine.Cost             `json:"cost"`
 }
 
 // SlotSheet is one slot with its traits, the model first.
 type SlotSheet struct {
 	machine.Slot
+	Part   int64       `json:"part,omitempty" doc:"Number of the part that is in it; 0 when none is on record"`
 	Traits []FactSheet `json:"traits"`
 }
 
@@ -45,6 +51,7 @@ type FactSheet struct {
 	Value    string         `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
 	Grade    machine.Grade  `json:"grade"`
 	Conflict bool           `json:"conflict"`
+	Hint     string         `json:"hint,omitempty" doc:"Why it proves nothing"`
 	Readings []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
 	Ways     []WaySheet     `json:"ways"`
 }
@@ -67,6 +74,7 @@ type ReadingSheet struct {
 	SetAside   string        `json:"setAside,omitempty"`
 	Stands     bool          `json:"stands"`
 	InConflict bool          `json:"inConflict"`
+	Photos     []int64       `json:"photos"`
 }
 
 // CalibrationSheet is one kind of calibration with its newest record.
@@ -93,6 +101,7 @@ type MeterSheet struct {
 // HistoryRow is a part that was taken out.
 type HistoryRow struct {
 	Slot      string    `json:"slot"`
+	Part      int64     `json:"part"`
 	Model     string    `json:"model"`
 	From      time.Time `json:"from"`
 	To        time.Time `json:"to"`
@@ -114,7 +123,25 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	if out.Missing == nil {
 		out.Missing = []string{}
 	}
-	out.Slots = s.slotSheets(&m)
+	photos, err := s.Store.PhotosOfReadings(ctx, readingIDs(m.Readings))
+	if err != nil {
+		return nil, err
+	}
+	out.Slots = s.slotSheets(m.Facts, m.Readings, photos)
+	fitted, err := s.Store.FittedParts(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out.Slots {
+		out.Slots[i].Part = fitted[out.Slots[i].Key]
+	}
+	out.Use, out.OpenFaults = m.Use, m.OpenFaults
+	if out.Against = identify.Contradictions(m.Facts, stepsOnRecord(&m)); out.Against == nil {
+		out.Against = []identify.Contradiction{}
+	}
+	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
+		return nil, err
+	}
 	newest := change.Newest(m.Records)
 	for _, cal := range change.Calibrations() {
 		r, ok := newest[cal.Kind]
@@ -133,7 +160,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
 		slot, _ := s.Store.Vocabulary().Slot(h.Slot)
-		out.History = append(out.History, HistoryRow{Slot: slot.Label, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
+		out.History = append(out.History, HistoryRow{Slot: slot.Label, Part: h.PartID, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
 	}
 	return answerOf(out, err)
 }
@@ -157,28 +184,47 @@ func calibrationSheet(cal change.Calibration, r change.Record, recorded bool) Ca
 	return c
 }
 
-func (s *Server) slotSheets(m *store.Machine) []SlotSheet {
-	readings := map[machine.Key][]machine.Reading{}
-	for _, r := range m.Readings {
-		readings[r.Key] = append(readings[r.Key], r)
-	}
-	var out []SlotSheet
-	at := map[string]int{}
-	for _, slot := range s.Store.Vocabulary().Slots {
-		at[slot.Key] = len(out)
-		out = append(out, SlotSheet{Slot: slot})
-	}
-	for _, t := range s.Store.Vocabulary().Traits {
-		i := at[t.Slot]
-		out[i].Traits = append(out[i].Traits, s.factSheet(m.Facts.Fact(t.Key()), readings[t.Key()]))
+func readingIDs(rs []machine.Reading) []int64 {
+	out := make([]int64, len(rs))
+	for i, r := range rs {
+		out[i] = r.ID
 	}
 	return out
 }
 
-func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet {
+// slotSheets writes a snapshot slot by slot, with all its readings where they
+// are given.
+func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photos map[int64][]int64) []SlotSheet {
+	readings := map[machine.Key][]machine.Reading{}
+	for _, r := range all {
+		readings[r.Key] = append(readings[r.Key], r)
+	}
+	var out []SlotSheet
+	at := map[string]int{}
+	voc := facts.Vocabulary()
+	for _, slot := range voc.Slots {
+		at[slot.Key] = len(out)
+		out = append(out, SlotSheet{Slot: slot})
+	}
+	for _, t := range voc.Traits {
+		i := at[t.Slot]
+		f := facts.Fact(t.Key())
+		if t.Superseded != "" && f.Grade == machine.Unknown {
+			continue
+		}
+		rs := readings[t.Key()]
+		if all == nil && f.Stands != nil {
+			rs = []machine.Reading{*f.Stands}
+		}
+		out[i].Traits = append(out[i].Traits, s.factSheet(f, rs, photos))
+	}
+	return out
+}
+
+func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos map[int64][]int64) FactSheet {
 	t := f.Trait
 	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Value: t.Show(f.Value), Grade: f.Grade,
-		Conflict: len(f.Conflict) > 0, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
+		Conflict: len(f.Conflict) > 0, Hint: t.Hint, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}
@@ -187,8 +233,12 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet
 	}
 	for i := len(readings) - 1; i >= 0; i-- {
 		r := readings[i]
+		pictures := photos[r.ID]
+		if pictures == nil {
+			pictures = []int64{}
+		}
 		out.Readings = append(out.Readings, ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
-			SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict && r.SetAside == "" && r.Grade == f.Grade})
+			SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict && r.SetAside == "" && r.Grade == f.Grade, Photos: pictures})
 	}
 	for _, w := range t.FindBy {
 		if in, ok := s.Store.Vocabulary().Inspection(w.Inspection); ok {
@@ -196,6 +246,12 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading) FactSheet
 		}
 	}
 	return out
+}
+
+// Recorded is a machine's sheet after a reading, with the reading's number.
+type Recorded struct {
+	ID    int64 `json:"id"`
+	Sheet Sheet `json:"sheet"`
 }
 
 type addReading struct {
@@ -210,7 +266,7 @@ type addReading struct {
 	}
 }
 
-func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answer[Sheet], error) {
+func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answer[Recorded], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
 		return nil, &store.Refusal{Sentence: err.Error()}
@@ -220,10 +276,15 @@ func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answe
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	if _, err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock()); err != nil {
+	id, err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock())
+	if err != nil {
 		return nil, err
 	}
-	return s.sheetOf(ctx, in.ID)
+	sheet, err := s.sheetOf(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	return answerOf(Recorded{id, sheet.Body}, nil)
 }
 
 // dayOrNow reads a day; none means now, and today means now as well.

@@ -50,7 +50,7 @@ func void(tx *gorm.DB, machineID int64, order *int64, voided []change.Voided, re
 	return nil
 }
 
-func record(tx *gorm.DB, machineID int64, order *int64, r change.Record) error {
+func recordCalibration(tx *gorm.DB, machineID int64, order *int64, r change.Record) error {
 	return tx.Create(&calibrationRow{MachineID: machineID, Kind: string(r.Kind), Value: r.Value, Store: r.Store, Method: r.Method,
 		Passed: r.Passed, DoneAt: r.At, DoneBy: r.By, WorkOrderID: order}).Error
 }
@@ -75,7 +75,7 @@ func (s *Store) Calibrate(ctx context.Context, machineID int64, step change.Step
 		}
 		r := *res.Calibration
 		r.At, r.By = now, by
-		if err := record(tx, machineID, nil, r); err != nil {
+		if err := recordCalibration(tx, machineID, nil, r); err != nil {
 			return err
 		}
 		if r.Kind == change.Protection {

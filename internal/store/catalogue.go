@@ -296,25 +296,25 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 }
 
 // PlanCatalogue judges a catalogue file against the catalogue as it is now.
-func (s *Store) PlanCatalogue(ctx context.Context, file machine.Catalogue) (catalogue.Plan, error) {
+func (s *Store) PlanCatalogue(ctx context.Context, file machine.Catalogue) (catalogue.MergePlan, error) {
 	return s.planCatalogue(s.db.WithContext(ctx), file)
 }
 
-func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue) (catalogue.Plan, error) {
+func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue) (catalogue.MergePlan, error) {
 	now, _, err := loadCatalogue(tx)
 	if err != nil {
-		return catalogue.Plan{}, err
+		return catalogue.MergePlan{}, err
 	}
 	use, err := usage(tx)
 	if err != nil {
-		return catalogue.Plan{}, err
+		return catalogue.MergePlan{}, err
 	}
-	p := catalogue.NewPlan(now, file, use)
+	p := catalogue.NewMergePlan(now, file, use)
 	return p, s.kitFaults(tx, &p)
 }
 
 // kitFaults adds what a kit asks for and would no longer find.
-func (s *Store) kitFaults(tx *gorm.DB, p *catalogue.Plan) error {
+func (s *Store) kitFaults(tx *gorm.DB, p *catalogue.MergePlan) error {
 	if len(p.Faults) > 0 {
 		return nil
 	}
@@ -333,8 +333,8 @@ func (s *Store) kitFaults(tx *gorm.DB, p *catalogue.Plan) error {
 }
 
 // BringCatalogueIn merges a catalogue file in, all or nothing.
-func (s *Store) BringCatalogueIn(ctx context.Context, file machine.Catalogue, by string, now time.Time) (catalogue.Plan, error) {
-	var p catalogue.Plan
+func (s *Store) BringCatalogueIn(ctx context.Context, file machine.Catalogue, by string, now time.Time) (catalogue.MergePlan, error) {
+	var p catalogue.MergePlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
 			return err
@@ -349,7 +349,7 @@ func (s *Store) BringCatalogueIn(ctx context.Context, file machine.Catalogue, by
 }
 
 // writeCatalogue writes a plan's entries and makes the vocabulary anew.
-func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.Plan, by string, now time.Time) error {
+func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, now time.Time) error {
 	if len(p.Faults) > 0 {
 		return refuse("nothing was changed. %s", strings.Join(p.Faults, "; "))
 	}
@@ -446,7 +446,7 @@ func (s *Store) DeleteEntry(ctx context.Context, section, key string, version in
 		if err != nil {
 			return err
 		}
-		p := catalogue.Plan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+		p := catalogue.MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
 		if err := s.kitFaults(tx, &p); err != nil {
 			return err
 		}

@@ -78,6 +78,8 @@ type Machine struct {
 	Meters     []upkeep.Meter
 	Done       []upkeep.Done
 	OpenOrder  *OrderHead
+	Use        UseSince
+	OpenFaults int
 }
 
 // Protection is whether the machine may be left running.
@@ -200,6 +202,9 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 		if m := at[r.MachineID]; m != nil {
 			m.Done = append(m.Done, upkeep.Done{Task: r.Task, At: r.DoneAt})
 		}
+	}
+	if err := loadUses(tx.Scopes(one("machine_id")), at); err != nil {
+		return nil, err
 	}
 	var orders []orderRow
 	if err := tx.Scopes(one("machine_id")).Where("state = 'open'").Find(&orders).Error; err != nil {

@@ -90,7 +90,10 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if err := s.shipCatalogue(ctx); err != nil {
 		return err
 	}
-	return s.shipKits(ctx)
+	if err := s.shipKits(ctx); err != nil {
+		return err
+	}
+	return s.movePhotos(ctx)
 }
 
 func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {

@@ -353,7 +353,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	must(t, err)
 	last := o.StepList[len(o.StepList)-1]
 	refused(t, s.SaveStep(ctx, order, last.Key, store.StepChange{Version: 1, Do: "tick"}, "x", now), "comes first")
-	_, err = s.Finish(ctx, order, "x", now)
+	_, err = s.Finish(ctx, order, 0, "x", now)
 	refused(t, err, "still open")
 
 	for _, st := range o.StepList {
@@ -371,7 +371,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	}
 	first := o.StepList[0].Key
 	refused(t, s.SaveStep(ctx, order, first, store.StepChange{Version: 3, Do: "undo"}, "x", now), "later steps")
-	closing, err := s.Finish(ctx, order, "x", now)
+	closing, err := s.Finish(ctx, order, 0, "x", now)
 	must(t, err)
 
 	m := load(t, s, id)
@@ -429,7 +429,7 @@ func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
 		}
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: do, Why: "no time"}, "x", now))
 	}
-	_, err = s.Finish(ctx, order, "x", now)
+	_, err = s.Finish(ctx, order, 0, "x", now)
 	must(t, err)
 	m := load(t, s, id)
 	if m.Protection(now).Proven {

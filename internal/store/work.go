@@ -364,8 +364,9 @@ func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time)
 
 // Finish closes a work order all of whose steps are settled: the parts it
 // fitted become the as-fitted record, what rested on the old ones is void, and
-// what its steps found is recorded.
-func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) (Closing, error) {
+// what its steps found is recorded. minutes is the time it took; 0 counts the
+// kit's own.
+func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, now time.Time) (Closing, error) {
 	var closing Closing
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockOrder(tx, id); err != nil {
@@ -399,6 +400,14 @@ func (s *Store) Finish(ctx context.Context, id int64, by string, now time.Time) 
 		if err := recordResults(tx, m, o, results, &closing, now); err != nil {
 			return err
 		}
+		if minutes == 0 {
+			_, minutes = c.Cost()
+		}
+		if minutes > 0 {
+			if err := tx.Create(&labourRow{MachineID: m.ID, WorkOrderID: &id, At: now, By: by, Minutes: minutes, What: o.Kit}).Error; err != nil {
+				return err
+			}
+		}
 		after, err := s.machine(tx, m.ID)
 		if err != nil {
 			return err
@@ -419,7 +428,7 @@ func recordResults(tx *gorm.DB, m Machine, o Order, results []change.Result, clo
 	keep := func(r change.Record, where string) error {
 		cal, _ := change.CalibrationOf(r.Kind)
 		closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s%s", cal.Title, r.Value, where))
-		return record(tx, m.ID, &o.ID, r)
+		return recordCalibration(tx, m.ID, &o.ID, r)
 	}
 	for i, step := range o.StepList {
 		if step.DoneAt == nil {
@@ -447,41 +456,4 @@ func recordResults(tx *gorm.DB, m Machine, o Order, results []change.Result, clo
 		}
 	}
 	return nil
-}
-
-// Photo is a picture taken at a step, as JPEG.
-type Photo struct {
-	ID          int64
-	WorkOrderID int64
-	StepKey     string
-	Jpeg        []byte
-	Width       int
-	Height      int
-	TakenBy     string
-	TakenAt     time.Time
-}
-
-// AddPhoto keeps a picture with a step of an open order.
-func (s *Store) AddPhoto(ctx context.Context, p Photo) (int64, error) {
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if err := lockOrder(tx, p.WorkOrderID); err != nil {
-			return err
-		}
-		var n int64
-		if err := tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", p.WorkOrderID, p.StepKey).Count(&n).Error; err != nil {
-			return err
-		}
-		if n == 0 {
-			return ErrNotFound
-		}
-		return tx.Create(&p).Error
-	})
-	return p.ID, err
-}
-
-// Photo loads a picture.
-func (s *Store) Photo(ctx context.Context, id int64) (Photo, error) {
-	var p Photo
-	err := s.db.WithContext(ctx).First(&p, id).Error
-	return p, found(err)
 }

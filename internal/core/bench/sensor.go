@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
+
+	"wardifex/internal/core/machine"
 )
 
 // Coefficients of platinum above and below 0 °C. Source: IEC 60751.
@@ -208,3 +210,14 @@ func found(f SensorFinding, name string) SensorFinding {
 	}
 	return f
 }
+
+// ParseOhms reads a resistance as a meter shows it: 108.6, 98.7k, 1.08 kΩ.
+func ParseOhms(text string) (float64, error) {
+	v, err := resistance.Parse(text)
+	if err != nil {
+		return 0, fmt.Errorf("%q is no resistance; write ohms, such as 108.6, or thousands, such as 98.7 kΩ", text)
+	}
+	return v.Number, nil
+}
+
+var resistance = machine.Trait{Label: "Resistance", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "Ω"}}

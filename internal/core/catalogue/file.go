@@ -112,19 +112,19 @@ type Entry struct {
 	Label   string `json:"label"`
 }
 
-// Plan is what bringing a catalogue file in would do.
-type Plan struct {
-	Added   []Entry  `json:"added"`
-	Changed []Entry  `json:"changed"`
-	Same    int      `json:"same" doc:"Entries that are here already just so"`
-	Faults  []string `json:"faults" doc:"What must be mended before it can be brought in"`
-	After   machine.Catalogue
+// MergePlan is what bringing a catalogue file in would do.
+type MergePlan struct {
+	Added   []Entry           `json:"added"`
+	Changed []Entry           `json:"changed"`
+	Same    int               `json:"same" doc:"Entries that are here already just so"`
+	Faults  []string          `json:"faults" doc:"What must be mended before it can be brought in"`
+	After   machine.Catalogue `json:"-"`
 }
 
-// NewPlan merges a catalogue into another: entries of the same key take the
+// NewMergePlan merges a catalogue into another: entries of the same key take the
 // place of those here, others are added, nothing is removed.
-func NewPlan(now, file machine.Catalogue, use machine.Usage) Plan {
-	p := Plan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
+func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
+	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
 	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} })
 	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Slot) Entry { return Entry{"slot", s.Key, s.Label} })
 	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} })
@@ -139,7 +139,7 @@ func ModelKey(m machine.Model) string {
 	return m.Kind + "/" + strings.ToLower(strings.Join(strings.Fields(m.Name), " "))
 }
 
-func merge[T any](p *Plan, now, file []T, entry func(T) Entry) []T {
+func merge[T any](p *MergePlan, now, file []T, entry func(T) Entry) []T {
 	out := slices.Clone(now)
 	at := map[string]int{}
 	for i, x := range out {

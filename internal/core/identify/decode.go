@@ -79,15 +79,15 @@ func byMarking(voc *machine.Vocabulary, kind, text string) (found []machine.Mode
 	return nil, alike
 }
 
-// Cell is one thing that a text says.
-type Cell struct {
+// Said is one thing that a text says.
+type Said struct {
 	Label string `json:"label"`
 	Value string `json:"value"`
 }
 
 // Peek is what an answer says while it is typed, before it is recorded.
 type Peek struct {
-	Cells      []Cell          `json:"cells"`
+	Cells      []Said          `json:"cells"`
 	Problem    string          `json:"problem,omitempty" doc:"Why it cannot be right"`
 	LookAlikes []string        `json:"lookAlikes" doc:"What it may be instead"`
 	Note       string          `json:"note,omitempty"`
@@ -96,7 +96,7 @@ type Peek struct {
 
 // PeekAt reads an answer as far as it is typed.
 func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Peek {
-	p := Peek{Cells: []Cell{}, LookAlikes: []string{}, Against: []Contradiction{}}
+	p := Peek{Cells: []Said{}, LookAlikes: []string{}, Against: []Contradiction{}}
 	t, ok := on.Vocabulary().Trait(key)
 	if !ok || strings.TrimSpace(text) == "" {
 		return p
@@ -154,7 +154,7 @@ func (p *Peek) processor(text string) {
 	p.LookAlikes = append(p.LookAlikes, m.LookAlikes...)
 	add := func(label, value string) {
 		if value != "" {
-			p.Cells = append(p.Cells, Cell{label, value})
+			p.Cells = append(p.Cells, Said{label, value})
 		}
 	}
 	if m.Pins > 0 {
@@ -182,22 +182,22 @@ func (p *Peek) driver(voc *machine.Vocabulary, kind, text string) {
 		p.Note = "May become " + strings.Join(names, ", ") + ": type on."
 		return
 	}
-	p.Cells = append(p.Cells, Cell{"model", found[0].Name})
+	p.Cells = append(p.Cells, Said{"model", found[0].Name})
 	d := voc.DefaultsOf(kind, found[0].Name)
 	if law, ok := d["law"]; ok {
-		p.Cells = append(p.Cells, Cell{"law", law.Text}, Cell{"current", bench.LawFormula(law.Text)})
+		p.Cells = append(p.Cells, Said{"law", law.Text}, Said{"current", bench.LawFormula(law.Text)})
 	}
 	if finest, ok := d["max-microsteps"]; ok {
-		p.Cells = append(p.Cells, Cell{"step range", "1 to 1/" + finest.Text})
+		p.Cells = append(p.Cells, Said{"step range", "1 to 1/" + finest.Text})
 	}
 	if rs, ok := d["rs"]; ok {
-		p.Cells = append(p.Cells, Cell{"sense resistor, as usual with it", rs.Text + " Ω"})
+		p.Cells = append(p.Cells, Said{"sense resistor, as usual with it", rs.Text + " Ω"})
 	}
 }
 
 func (p *Peek) gear(d bench.Drive, steps float64) {
 	if mm := d.GearDiameter(steps); mm > 0 {
-		p.Cells = append(p.Cells, Cell{"effective drive gear", fmt.Sprintf("%.2f mm", mm)})
+		p.Cells = append(p.Cells, Said{"effective drive gear", fmt.Sprintf("%.2f mm", mm)})
 		p.Note = fmt.Sprintf("360 ÷ %g° × %g × %g ÷ (π × %g steps/mm) = %.2f mm", d.StepAngle, d.Microsteps, d.Ratio, steps, mm)
 		return
 	}

@@ -232,7 +232,7 @@ var units = []map[string]float64{
 	{"°": 1, "deg": 1, "degrees": 1},
 	{"g": 1, "kg": 1000},
 	{"steps/mm": 1, "st/mm": 1},
-	{"ω": 1, "ohm": 1, "ohms": 1, "kω": 1000, "kohm": 1000},
+	{"ω": 1, "ohm": 1, "ohms": 1, "k": 1000, "kω": 1000, "kohm": 1000, "kohms": 1000},
 	{"mm/s": 1, "mm/min": 1.0 / 60},
 	{"hz": 1},
 	{"%": 1},

@@ -10,6 +10,8 @@ import (
 	"sync/atomic"
 	"testing"
 
+	"gocloud.dev/blob/memblob"
+
 	"wardifex/internal/postgres"
 	"wardifex/internal/store"
 )
@@ -83,6 +85,7 @@ func Store(t testing.TB) *store.Store {
 	if err != nil {
 		t.Fatal(err)
 	}
+	s.UsePhotos(memblob.OpenBucket(nil))
 	t.Cleanup(func() { s.Close() })
 	return s
 }

@@ -1,0 +1,317 @@
+package inquiry
+
+import (
+	"cmp"
+	"encoding/csv"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+)
+
+// Subject is a machine that is asked about.
+type Subject struct {
+	ID     int64
+	Name   string
+	Fields map[string]string // by column key, "machine.bay"
+	Facts  machine.Snapshot  // at the moment asked for
+	// History is needed for a period only.
+	History *machine.History
+}
+
+// Cell is what one column shows of one machine.
+type Cell struct {
+	Text     string        `json:"text" doc:"Empty when nothing is known"`
+	Grade    machine.Grade `json:"grade"`
+	Since    *time.Time    `json:"since,omitempty" doc:"When it was read"`
+	Conflict bool          `json:"conflict,omitempty"`
+
+	number float64
+}
+
+// Line is a machine of an answer.
+type Line struct {
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Group string `json:"group,omitempty"`
+	Cells []Cell `json:"cells"`
+
+	key Cell
+}
+
+// Answer is a fleet's answer.
+type Answer struct {
+	Columns []Column  `json:"columns"`
+	Rows    []Line    `json:"rows"`
+	Of      int       `json:"of" doc:"Machines asked"`
+	At      time.Time `json:"at" doc:"The moment the answer is for"`
+}
+
+// Ask puts a question to a fleet. now is the moment of asking; facts must be
+// those of the moment that Question.Period gives. The error is a sentence.
+func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (Answer, error) {
+	a, err := prepare(q, voc, now)
+	if err != nil {
+		return Answer{}, err
+	}
+	out := Answer{Columns: a.columns, Rows: []Line{}, Of: len(fleet), At: a.at}
+	if out.Columns == nil {
+		out.Columns = []Column{}
+	}
+	for i := range fleet {
+		m := &fleet[i]
+		if !a.passes(m) {
+			continue
+		}
+		row := Line{ID: m.ID, Name: m.Name, Cells: make([]Cell, len(a.columns)), key: a.cell(m, a.sort)}
+		for k, c := range a.columns {
+			row.Cells[k] = a.cell(m, c)
+		}
+		if a.group != nil {
+			if row.Group = a.cell(m, *a.group).Text; row.Group == "" {
+				row.Group = "unknown"
+			}
+		}
+		out.Rows = append(out.Rows, row)
+	}
+	sign := 1
+	if a.down {
+		sign = -1
+	}
+	slices.SortStableFunc(out.Rows, func(x, y Line) int {
+		return cmp.Or(natural(x.Group, y.Group), sign*compare(a.sort, x.key, y.key), natural(x.Name, y.Name), cmp.Compare(x.ID, y.ID))
+	})
+	return out, nil
+}
+
+func compare(c Column, x, y Cell) int {
+	if c.Kind == machine.Number && x.Text != "" && y.Text != "" {
+		return cmp.Compare(x.number, y.number)
+	}
+	if (x.Text == "") != (y.Text == "") {
+		return cmp.Compare(y.Text, x.Text) // what is unknown comes last
+	}
+	return natural(x.Text, y.Text)
+}
+
+// natural compares words without regard to case, and runs of digits in them as
+// numbers: Pier 2 before Pier 10.
+func natural(a, b string) int {
+	x, y := strings.ToLower(a), strings.ToLower(b)
+	for x != "" && y != "" {
+		p, q := digits(x), digits(y)
+		if p > 0 && q > 0 {
+			m, n := strings.TrimLeft(x[:p], "0"), strings.TrimLeft(y[:q], "0")
+			if c := cmp.Or(cmp.Compare(len(m), len(n)), strings.Compare(m, n)); c != 0 {
+				return c
+			}
+			x, y = x[p:], y[q:]
+			continue
+		}
+		if x[0] != y[0] {
+			return cmp.Compare(x[0], y[0])
+		}
+		x, y = x[1:], y[1:]
+	}
+	return cmp.Or(cmp.Compare(len(x), len(y)), strings.Compare(a, b))
+}
+
+func digits(s string) int {
+	n := 0
+	for n < len(s) && s[n] >= '0' && s[n] <= '9' {
+		n++
+	}
+	return n
+}
+
+func (a *asked) cell(m *Subject, c Column) Cell {
+	if c.trait == nil {
+		text := m.Name
+		if c.Key != "machine.name" {
+			text = m.Fields[c.Key]
+		}
+		n, _ := strconv.ParseFloat(text, 64)
+		return Cell{Text: text, number: n}
+	}
+	if !a.from.IsZero() && m.History != nil && c.Key != c.slot {
+		return a.during(m, c)
+	}
+	f := *m.Facts.At(c.trait)
+	if c.Key == c.slot {
+		_, f = m.Facts.Named(c.slot)
+	}
+	return cellOf(m, c, f)
+}
+
+func cellOf(m *Subject, c Column, f machine.Fact) Cell {
+	out := Cell{Grade: f.Grade, number: f.Value.Number}
+	switch {
+	case len(f.Conflict) > 0:
+		out.Conflict, out.Text = true, "in conflict"
+	case c.Key == c.slot:
+		out.Text, _ = m.Facts.Named(c.slot)
+	case f.Known():
+		out.Text = c.trait.Show(f.Value)
+	}
+	if f.Stands != nil {
+		at := f.Stands.TakenAt
+		out.Since = &at
+	}
+	return out
+}
+
+// during shows the values that stood in a period, in their order.
+func (a *asked) during(m *Subject, c Column) Cell {
+	var out Cell
+	var words []string
+	for _, h := range m.History.During(c.trait.Key(), a.from, a.at) {
+		cell := cellOf(m, c, h.Fact)
+		if cell.Text == "" {
+			continue
+		}
+		words = append(words, cell.Text)
+		out = cell
+	}
+	out.Text = strings.Join(slices.Compact(words), " → ")
+	return out
+}
+
+func (a *asked) passes(m *Subject) bool {
+	if len(a.filters) == 0 {
+		return true
+	}
+	for i := range a.filters {
+		if a.filters[i].passes(m, a) == a.any {
+			return a.any
+		}
+	}
+	return !a.any
+}
+
+func (f *filter) passes(m *Subject, a *asked) bool {
+	if f.column.trait == nil {
+		return f.field(a.cell(m, f.column))
+	}
+	if !a.from.IsZero() && m.History != nil {
+		for _, h := range m.History.During(f.column.trait.Key(), a.from, a.at) {
+			if f.fact(m, h.Fact, a.at) {
+				return true
+			}
+		}
+		return false
+	}
+	return f.fact(m, *m.Facts.At(f.column.trait), a.at)
+}
+
+func (f *filter) field(c Cell) bool {
+	switch f.Test {
+	case Is:
+		return strings.EqualFold(c.Text, f.Value)
+	case IsNot:
+		return !strings.EqualFold(c.Text, f.Value)
+	case Contains:
+		return strings.Contains(strings.ToLower(c.Text), strings.ToLower(f.Value))
+	case AtLeast:
+		return c.Text != "" && c.number >= f.value.Number
+	case AtMost:
+		return c.Text != "" && c.number <= f.value.Number
+	case Known:
+		return c.Text != ""
+	}
+	return c.Text == ""
+}
+
+// fact judges one fact. What is unknown is never "is", nor "is not": of what
+// nobody has looked at, nothing can be said.
+func (f *filter) fact(m *Subject, x machine.Fact, at time.Time) bool {
+	t := f.column.trait
+	text := x.Value.Text
+	if f.Of == f.column.slot { // the slot as it is named
+		text, x = namedAs(m, f.column.slot, x)
+	}
+	known := text != "" && len(x.Conflict) == 0
+	switch f.Test {
+	case Is:
+		return known && f.same(t, text, x)
+	case IsNot:
+		return known && !f.same(t, text, x)
+	case Contains:
+		return known && strings.Contains(strings.ToLower(text), strings.ToLower(f.Value))
+	case AtLeast:
+		return known && x.Value.Number >= f.value.Number
+	case AtMost:
+		return known && x.Value.Number <= f.value.Number
+	case Surer:
+		return x.Grade >= f.grade
+	case Weaker:
+		return x.Grade < f.grade
+	case OlderThan:
+		return x.Stands != nil && at.Sub(x.Stands.TakenAt).Hours()/24 > f.days
+	case Conflict:
+		return len(x.Conflict) > 0
+	case Known:
+		return known
+	case Unknown:
+		return !known
+	case Empty:
+		return m.Facts.Model(f.column.slot) == machine.None
+	case Filled:
+		return m.Facts.Fitted(f.column.slot)
+	case Wrong:
+		return slices.ContainsFunc(x.Contradicted, func(r machine.Reading) bool { return r.Grade == machine.Claimed })
+	}
+	return false
+}
+
+func namedAs(m *Subject, slot string, x machine.Fact) (string, machine.Fact) {
+	if x.Grade != machine.Unknown {
+		return x.Value.Text, x
+	}
+	return m.Facts.Named(slot)
+}
+
+func (f *filter) same(t *machine.Trait, text string, x machine.Fact) bool {
+	if f.Of == f.column.slot {
+		return strings.EqualFold(text, f.Value)
+	}
+	return t.Same(x.Value, f.value)
+}
+
+// WriteCSV writes an answer as CSV: RFC 4180, a column for each value and one
+// for its grade. Source: RFC 4180.
+func WriteCSV(w io.Writer, a Answer) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	head := []string{"Machine"}
+	for _, c := range a.Columns {
+		head = append(head, c.Label)
+		if c.trait != nil {
+			head = append(head, c.Label+", evidence")
+		}
+	}
+	if err := out.Write(head); err != nil {
+		return err
+	}
+	for _, r := range a.Rows {
+		line := []string{r.Name}
+		for i, c := range r.Cells {
+			line = append(line, c.Text)
+			if a.Columns[i].trait != nil {
+				line = append(line, c.Grade.String())
+			}
+		}
+		for i, text := range line {
+			if machine.FormulaLike(text) {
+				line[i] = "'" + text // a spreadsheet would run it
+			}
+		}
+		if err := out.Write(line); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}

@@ -1,0 +1,255 @@
+package inquiry
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/register"
+)
+
+// Test is how a filter compares.
+type Test string
+
+const (
+	Is        Test = "is"
+	IsNot     Test = "is not"
+	Contains  Test = "contains"
+	AtLeast   Test = "at least"             // numbers
+	AtMost    Test = "at most"              // numbers
+	Surer     Test = "known at least as"    // Value is a grade
+	Weaker    Test = "known less than"      // Value is a grade
+	OlderThan Test = "read longer ago than" // Value is days
+	Conflict  Test = "in conflict"
+	Known     Test = "known"
+	Unknown   Test = "unknown"
+	Empty     Test = "slot empty"
+	Filled    Test = "slot filled"
+	Wrong     Test = "claim found false"
+)
+
+// Tests lists every test, with whether it takes a value.
+func Tests() []Test {
+	return []Test{Is, IsNot, Contains, AtLeast, AtMost, Surer, Weaker, OlderThan, Conflict, Known, Unknown, Empty, Filled, Wrong}
+}
+
+var bare = map[Test]bool{Conflict: true, Known: true, Unknown: true, Empty: true, Filled: true, Wrong: true}
+
+// Filter keeps machines of which a column passes a test.
+type Filter struct {
+	Of    string `json:"of" doc:"A column: a slot, a trait such as mainboard.flash, or a field such as machine.bay"`
+	Test  Test   `json:"test" enum:"is,is not,contains,at least,at most,known at least as,known less than,read longer ago than,in conflict,known,unknown,slot empty,slot filled,claim found false"`
+	Value string `json:"value,omitempty" maxLength:"200"`
+}
+
+// Question is what is asked of a fleet.
+type Question struct {
+	Columns []string `json:"columns" maxItems:"40" doc:"Slots, traits and fields, in the order shown"`
+	Match   string   `json:"match,omitempty" enum:"all,any," doc:"Whether every filter must pass or any; all when empty"`
+	Where   []Filter `json:"where" maxItems:"40"`
+	Sort    string   `json:"sort,omitempty" doc:"A column; the name when empty"`
+	Down    bool     `json:"down,omitempty"`
+	Group   string   `json:"group,omitempty" doc:"A column; not grouped when empty"`
+	// At is the day as of which is asked; From and To a period at any time of
+	// which the filters may have passed. All empty means now.
+	At   string `json:"at,omitempty" doc:"ISO 8601 day: as the record stood at its end"`
+	From string `json:"from,omitempty" doc:"ISO 8601 day: first of a period"`
+	To   string `json:"to,omitempty" doc:"ISO 8601 day: last of a period"`
+}
+
+// Fields of a machine that can be columns, besides slots and traits.
+var fields = []Column{
+	{Key: "machine.bay", Label: "Bay"}, {Key: "machine.maker", Label: "Maker and model"}, {Key: "machine.serial", Label: "Serial number"},
+	{Key: "machine.supplier", Label: "Supplier"}, {Key: "machine.use", Label: "May be used"}, {Key: "machine.protection", Label: "Protection"},
+	{Key: "machine.order", Label: "Open work"}, {Key: "machine.void", Label: "Void calibrations"}, {Key: "machine.conflicts", Label: "Conflicts"},
+	{Key: "machine.next", Label: "Next maintenance"}, {Key: "machine.faults", Label: "Open faults"},
+}
+
+// Fields lists the columns that are no slot and no trait.
+func Fields() []Column { return fields }
+
+// Column is what a column of an answer shows.
+type Column struct {
+	Key   string       `json:"key"`
+	Label string       `json:"label"`
+	Kind  machine.Kind `json:"kind,omitempty"`
+	Unit  string       `json:"unit,omitempty"`
+
+	slot  string
+	trait *machine.Trait
+}
+
+// ColumnOf finds a column by its key. The error says what there is.
+func ColumnOf(key string, voc *machine.Vocabulary) (Column, error) {
+	if key == "machine.name" {
+		return Column{Key: key, Label: "Machine"}, nil
+	}
+	if i := slices.IndexFunc(fields, func(c Column) bool { return c.Key == key }); i >= 0 {
+		return fields[i], nil
+	}
+	if t, ok := voc.Trait(machine.Key(key)); ok {
+		return Column{Key: key, Label: t.Label, Kind: t.Kind, Unit: t.Unit, trait: t, slot: t.Slot}, nil
+	}
+	if s, ok := voc.Slot(key); ok {
+		t, _ := voc.Trait(machine.KeyOf(s.Key, machine.ModelTrait))
+		return Column{Key: key, Label: s.Label, Kind: machine.Text, slot: s.Key, trait: t}, nil
+	}
+	return Column{}, fmt.Errorf("there is no column %q: it is a slot such as mainboard, a trait such as mainboard.flash, or a field such as machine.bay", key)
+}
+
+// asked is a question made ready.
+type asked struct {
+	columns []Column
+	filters []filter
+	any     bool
+	sort    Column
+	group   *Column
+	down    bool
+	at      time.Time
+	from    time.Time // zero when no period is asked
+}
+
+type filter struct {
+	Filter
+	column Column
+	value  machine.Value
+	grade  machine.Grade
+	days   float64
+}
+
+// Period is the stretch of time a question is about: one moment, or from a day's
+// start to another's end.
+func (q Question) Period(now time.Time) (from, to time.Time, err error) {
+	parse := func(what, text string) (time.Time, error) {
+		at, err := register.ParseDay(text)
+		if err == nil && at.After(now) {
+			err = fmt.Errorf("%s is still to come", text)
+		}
+		if err != nil {
+			return at, fmt.Errorf("%s: %w", what, err)
+		}
+		return at.Truncate(24 * time.Hour), nil
+	}
+	end := func(day time.Time) time.Time {
+		if e := day.Add(24*time.Hour - time.Nanosecond); e.Before(now) {
+			return e
+		}
+		return now
+	}
+	switch {
+	case q.At != "" && (q.From != "" || q.To != ""):
+		return from, to, fmt.Errorf("ask as of one day or for a period, not both")
+	case q.At != "":
+		day, err := parse("as of", q.At)
+		return time.Time{}, end(day), err
+	case q.From == "" && q.To == "":
+		return time.Time{}, now, nil
+	case q.From == "":
+		return from, to, fmt.Errorf("a period needs its first day")
+	}
+	if from, err = parse("from", q.From); err != nil {
+		return from, to, err
+	}
+	to = now
+	if q.To != "" {
+		day, err := parse("to", q.To)
+		if err != nil {
+			return from, to, err
+		}
+		to = end(day)
+	}
+	if to.Before(from) {
+		return from, to, fmt.Errorf("the period ends before it begins")
+	}
+	return from, to, nil
+}
+
+func prepare(q Question, voc *machine.Vocabulary, now time.Time) (asked, error) {
+	a := asked{any: q.Match == "any", down: q.Down}
+	var err error
+	if a.from, a.at, err = q.Period(now); err != nil {
+		return a, err
+	}
+	for _, key := range q.Columns {
+		c, err := ColumnOf(key, voc)
+		if err != nil {
+			return a, err
+		}
+		a.columns = append(a.columns, c)
+	}
+	if a.sort, err = ColumnOf(orName(q.Sort), voc); err != nil {
+		return a, err
+	}
+	if q.Group != "" {
+		c, err := ColumnOf(q.Group, voc)
+		if err != nil {
+			return a, err
+		}
+		a.group = &c
+	}
+	for _, f := range q.Where {
+		ready, err := prepareFilter(f, voc)
+		if err != nil {
+			return a, err
+		}
+		a.filters = append(a.filters, ready)
+	}
+	return a, nil
+}
+
+func orName(key string) string {
+	if key == "" {
+		return "machine.name"
+	}
+	return key
+}
+
+func prepareFilter(f Filter, voc *machine.Vocabulary) (filter, error) {
+	c, err := ColumnOf(f.Of, voc)
+	out := filter{Filter: f, column: c}
+	if err != nil {
+		return out, err
+	}
+	field := c.trait == nil
+	switch {
+	case !slices.Contains(Tests(), f.Test):
+		return out, fmt.Errorf("%q is no test; there are %v", f.Test, Tests())
+	case field && (f.Test != Is && f.Test != IsNot && f.Test != Contains && f.Test != Known && f.Test != Unknown && f.Test != AtLeast && f.Test != AtMost):
+		return out, fmt.Errorf("%s is not read off the machine: it cannot be %s", c.Label, f.Test)
+	case !bare[f.Test] && strings.TrimSpace(f.Value) == "":
+		return out, fmt.Errorf("%s %s …: a value is missing", c.Label, f.Test)
+	}
+	switch f.Test {
+	case Surer, Weaker:
+		out.grade, err = machine.ParseGrade(f.Value)
+	case OlderThan:
+		out.days, err = machine.ParseNumber(f.Value)
+		if err == nil && out.days < 0 {
+			err = fmt.Errorf("%s is no number of days", f.Value)
+		}
+	case AtLeast, AtMost:
+		if !field && c.Kind != machine.Number {
+			return out, fmt.Errorf("%s is no number: it cannot be %s", c.Label, f.Test)
+		}
+		if field {
+			out.value.Number, err = machine.ParseNumber(f.Value)
+			break
+		}
+		out.value, err = plain(c.trait).Parse(f.Value)
+	case Is, IsNot:
+		out.value = machine.Value{Text: f.Value}
+		if !field && f.Of != c.slot { // a slot alone is asked by its name as shown
+			out.value, err = plain(c.trait).Parse(f.Value)
+		}
+	}
+	return out, err
+}
+
+// plain is a trait without bounds: one may ask for what cannot be.
+func plain(t *machine.Trait) *machine.Trait {
+	p := *t
+	p.Min, p.Max = 0, 0
+	return &p
+}

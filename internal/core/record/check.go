@@ -1,0 +1,229 @@
+package record
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/wiring"
+)
+
+// mostFaults bounds how many faults are listed; the first ones say enough.
+const mostFaults = 50
+
+// Faults lists what is wrong with a record file, against a vocabulary that has
+// what its catalogue says: references that lead nowhere, a part in two places
+// at once, two parts in one slot, readings dated in the future or of values
+// that cannot be. nil when it can be brought in.
+func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
+	c := checker{voc: voc, now: now, parts: map[int]*Part{}}
+	for i := range f.Parts {
+		c.part(&f.Parts[i])
+	}
+	names := map[string]bool{}
+	for i := range f.Machines {
+		m := &f.Machines[i]
+		if name := strings.ToLower(m.Name); names[name] {
+			c.say("machine %q is in the file twice", m.Name)
+		} else {
+			names[name] = true
+		}
+		c.machine(m)
+	}
+	c.places(f.Machines)
+	if len(c.out) > mostFaults {
+		more := len(c.out) - mostFaults
+		c.out = append(c.out[:mostFaults], fmt.Sprintf("and %d faults more", more))
+	}
+	return c.out
+}
+
+type checker struct {
+	voc   *machine.Vocabulary
+	now   time.Time
+	parts map[int]*Part
+	out   []string
+}
+
+func (c *checker) say(format string, args ...any) {
+	c.out = append(c.out, fmt.Sprintf(format, args...))
+}
+
+func (c *checker) past(what string, at time.Time) {
+	if at.After(c.now) {
+		c.say("%s is dated %s, which is still to come", what, at.Format("2006-01-02 15:04"))
+	}
+}
+
+func (c *checker) part(p *Part) {
+	if p.No < 1 || c.parts[p.No] != nil {
+		c.say("part %d: numbers begin at 1 and each is there once", p.No)
+	}
+	c.parts[p.No] = p
+	kind, ok := c.voc.Kind(p.Kind)
+	if !ok {
+		c.say("part %d: there is no kind of part %q", p.No, p.Kind)
+		return
+	}
+	if p.Price != nil && *p.Price < 0 {
+		c.say("part %d: a price is not negative", p.No)
+	}
+	if p.BoughtOn != "" {
+		if at, err := time.Parse("2006-01-02", p.BoughtOn); err != nil {
+			c.say("part %d: bought on %q is no date; write it as 2026-03-01", p.No, p.BoughtOn)
+		} else {
+			c.past(fmt.Sprintf("part %d", p.No), at)
+		}
+	}
+	for i, r := range p.Readings {
+		where := fmt.Sprintf("part %d, reading %d", p.No, i+1)
+		at := slices.IndexFunc(kind.Traits, func(t machine.TraitDef) bool { return t.Name == r.Trait })
+		if at < 0 {
+			c.say("%s: a %s has no trait %q", where, kind.Label, r.Trait)
+			continue
+		}
+		t := &machine.Trait{TraitDef: kind.Traits[at], Label: kind.Label + ": " + kind.Traits[at].Short}
+		if _, err := t.Parse(r.Value); err != nil {
+			c.say("%s: %s", where, err)
+		}
+		if err := machine.CheckReading(t, machine.Reading{Grade: r.Grade, TakenAt: r.At}, c.now); err != nil {
+			c.say("%s: %s", where, err)
+		}
+		if (r.SetAsideWhy == "") != (r.SetAsideAt == nil) {
+			c.say("%s: set aside without a reason, or a reason without its time", where)
+		}
+	}
+}
+
+func (c *checker) machine(m *Machine) {
+	if err := machine.PlainText(m.Name); err != nil {
+		c.say("machine %q: its name: %s", m.Name, err)
+	}
+	c.past("machine "+m.Name, m.Since)
+	order := func(what string, n int) {
+		if n < 0 || n > len(m.Orders) {
+			c.say("machine %s, %s: there is no order %d in it", m.Name, what, n)
+		}
+	}
+	open := 0
+	for i, o := range m.Orders {
+		if o.State == "open" {
+			open++
+		} else if o.ClosedAt == nil {
+			c.say("machine %s, order %d is %s without the time at which it was", m.Name, i+1, o.State)
+		}
+		keys := map[string]bool{}
+		for _, s := range o.Steps {
+			if keys[s.Key] {
+				c.say("machine %s, order %d: step %q is there twice", m.Name, i+1, s.Key)
+			}
+			keys[s.Key] = true
+		}
+	}
+	if open > 1 {
+		c.say("machine %s has %d open orders; one locks it out", m.Name, open)
+	}
+	for _, f := range m.Fittings {
+		slot, ok := c.voc.Slot(f.Slot)
+		switch p := c.parts[f.Part]; {
+		case !ok:
+			c.say("machine %s: there is no slot %q", m.Name, f.Slot)
+		case p == nil:
+			c.say("machine %s, %s: there is no part %d in the file", m.Name, slot.Label, f.Part)
+		case p.Kind != slot.Kind:
+			c.say("machine %s, %s: part %d is a %s, and the slot holds a %s", m.Name, slot.Label, f.Part, p.Kind, slot.Kind)
+		}
+		if f.To != nil && f.To.Before(f.From) {
+			c.say("machine %s, %s: part %d is taken out before it is fitted", m.Name, f.Slot, f.Part)
+		}
+		c.past("machine "+m.Name+", "+f.Slot, f.From)
+		order(f.Slot, f.Order)
+	}
+	for i, r := range m.Calibrations {
+		if _, ok := change.CalibrationOf(change.Kind(r.Kind)); !ok {
+			c.say("machine %s, calibration %d: there is no kind %q", m.Name, i+1, r.Kind)
+		}
+		c.past(fmt.Sprintf("machine %s, calibration %d", m.Name, i+1), r.At)
+		order("a calibration", r.Order)
+		order("a void calibration", r.VoidOrder)
+	}
+	at := map[int64]bool{}
+	for _, r := range m.Meters {
+		if r.Hours < 0 {
+			c.say("machine %s: a meter shows %g hours", m.Name, r.Hours)
+		}
+		if at[r.At.UnixNano()] {
+			c.say("machine %s: the meter is read twice at %s", m.Name, r.At.Format(time.RFC3339))
+		}
+		at[r.At.UnixNano()] = true
+		c.past("machine "+m.Name+", a meter reading", r.At)
+	}
+	for _, l := range m.Labour {
+		if l.Minutes < 1 {
+			c.say("machine %s: %d minutes of work", m.Name, l.Minutes)
+		}
+		order("labour", l.Order)
+	}
+	for _, u := range m.Uses {
+		if !slices.Contains(upkeep.Uses(), u.Use) {
+			c.say("machine %s: %q is no use; there are %v", m.Name, u.Use, upkeep.Uses())
+		}
+	}
+	heads := map[string]bool{}
+	for _, w := range m.WireSheets {
+		if heads[w.Head] {
+			c.say("machine %s: head %q has two wire sheets", m.Name, w.Head)
+		}
+		heads[w.Head] = true
+		if _, err := wiring.Check(w.Sheet); err != nil {
+			c.say("machine %s, wire sheet: %s", m.Name, err)
+		}
+	}
+}
+
+// stay is a part somewhere for a time.
+type stay struct {
+	what, where string
+	from        time.Time
+	to          *time.Time
+}
+
+// places finds parts that are in two places at once, and slots with two parts.
+func (c *checker) places(machines []Machine) {
+	parts, slots := map[string][]stay{}, map[string][]stay{}
+	for _, m := range machines {
+		for _, f := range m.Fittings {
+			part, slot := fmt.Sprintf("part %d", f.Part), m.Name+", "+f.Slot
+			parts[part] = append(parts[part], stay{part, slot, f.From, f.To})
+			slots[slot] = append(slots[slot], stay{slot, part, f.From, f.To})
+		}
+	}
+	for _, by := range []map[string][]stay{parts, slots} {
+		var keys []string
+		for k := range by {
+			keys = append(keys, k)
+		}
+		slices.Sort(keys)
+		for _, k := range keys {
+			c.overlaps(by[k])
+		}
+	}
+}
+
+func (c *checker) overlaps(stays []stay) {
+	slices.SortStableFunc(stays, func(a, b stay) int { return a.from.Compare(b.from) })
+	for i := 1; i < len(stays); i++ {
+		before, s := stays[i-1], stays[i]
+		if before.to == nil || before.to.After(s.from) {
+			what := "%s is fitted in two places at once: %s and %s, at %s"
+			if !strings.HasPrefix(s.what, "part ") {
+				what = "%s holds two parts at once: %s and %s, at %s"
+			}
+			c.say(what, s.what, before.where, s.where, s.from.Format("2006-01-02 15:04"))
+		}
+	}
+}

@@ -1,0 +1,237 @@
+package record
+
+import (
+	"encoding/json"
+	"time"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/wiring"
+)
+
+// Format and Version head a record file.
+const (
+	Format  = "wardifex-record"
+	Version = 1
+)
+
+// MaxBytes is the size of the largest record file that is read.
+const MaxBytes = 256 << 20
+
+// File is the record of machines; its schema is docs/record.schema.json. Parts,
+// orders and readings refer to each other by their numbers in the file, which
+// begin at 1 and are not those of any database.
+type File struct {
+	Format    string            `json:"format" enum:"wardifex-record"`
+	Version   int               `json:"version" enum:"1"`
+	Catalogue machine.Catalogue `json:"catalogue" doc:"What the record is described in"`
+	Parts     []Part            `json:"parts"`
+	Machines  []Machine         `json:"machines"`
+	Questions []SavedQuestion   `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
+}
+
+// Part is one part with its readings.
+type Part struct {
+	No          int          `json:"no" minimum:"1"`
+	Kind        string       `json:"kind"`
+	Tag         string       `json:"tag,omitempty"`
+	Serial      string       `json:"serial,omitempty"`
+	Supplier    string       `json:"supplier,omitempty"`
+	Price       *float64     `json:"price,omitempty"`
+	BoughtOn    string       `json:"boughtOn,omitempty"`
+	Note        string       `json:"note,omitempty"`
+	Shelf       string       `json:"shelf,omitempty"`
+	ScrappedAt  *time.Time   `json:"scrappedAt,omitempty"`
+	ScrappedWhy string       `json:"scrappedWhy,omitempty"`
+	Changed     Changed      `json:"changed"`
+	Readings    []Reading    `json:"readings,omitempty"`
+	Unreadable  []Unreadable `json:"unreadable,omitempty"`
+}
+
+// Changed is who wrote something last, and how often it was written.
+type Changed struct {
+	Version int       `json:"version"`
+	By      string    `json:"by"`
+	At      time.Time `json:"at"`
+}
+
+// Reading is one reading of a part.
+type Reading struct {
+	Trait       string        `json:"trait"`
+	Value       string        `json:"value"`
+	Grade       machine.Grade `json:"grade"`
+	At          time.Time     `json:"at"`
+	By          string        `json:"by"`
+	How         string        `json:"how,omitempty"`
+	Note        string        `json:"note,omitempty"`
+	SetAsideWhy string        `json:"setAsideWhy,omitempty"`
+	SetAsideBy  string        `json:"setAsideBy,omitempty"`
+	SetAsideAt  *time.Time    `json:"setAsideAt,omitempty"`
+	Photos      []Photo       `json:"photos,omitempty"`
+}
+
+// Unreadable is what somebody tried to read and could not.
+type Unreadable struct {
+	Trait      string    `json:"trait"`
+	Inspection string    `json:"inspection"`
+	Why        string    `json:"why,omitempty"`
+	At         time.Time `json:"at"`
+	By         string    `json:"by"`
+}
+
+// Photo is a picture, as JPEG.
+type Photo struct {
+	JPEG []byte    `json:"jpeg"`
+	At   time.Time `json:"at"`
+	By   string    `json:"by"`
+}
+
+// Machine is one machine with its history.
+type Machine struct {
+	Name         string        `json:"name"`
+	Bay          string        `json:"bay,omitempty"`
+	Maker        string        `json:"maker,omitempty"`
+	Serial       string        `json:"serial,omitempty"`
+	Note         string        `json:"note,omitempty"`
+	Supplier     string        `json:"supplier,omitempty"`
+	Price        *float64      `json:"price,omitempty"`
+	Since        time.Time     `json:"since"`
+	RetiredAt    *time.Time    `json:"retiredAt,omitempty"`
+	RetiredWhy   string        `json:"retiredWhy,omitempty"`
+	Changed      Changed       `json:"changed"`
+	Fittings     []Fitting     `json:"fittings,omitempty"`
+	Orders       []Order       `json:"orders,omitempty"`
+	Calibrations []Calibration `json:"calibrations,omitempty"`
+	Meters       []Meter       `json:"meters,omitempty"`
+	Done         []Done        `json:"done,omitempty"`
+	Labour       []Labour      `json:"labour,omitempty"`
+	Uses         []Use         `json:"uses,omitempty"`
+	Faults       []Fault       `json:"faults,omitempty"`
+	WireSheets   []WireSheet   `json:"wireSheets,omitempty"`
+}
+
+// Fitting is a part while it is, or was, in a slot.
+type Fitting struct {
+	Slot  string     `json:"slot"`
+	Part  int        `json:"part"`
+	From  time.Time  `json:"from"`
+	To    *time.Time `json:"to,omitempty"`
+	Order int        `json:"order,omitempty" doc:"Number in this machine's orders, from 1"`
+	Why   string     `json:"why,omitempty"`
+	By    string     `json:"by,omitempty"`
+}
+
+// Order is a work order. Kit, further changes, verdict and closing are as the
+// API of this version writes them.
+type Order struct {
+	KitKey   string          `json:"kitKey"`
+	Kit      json.RawMessage `json:"kit"`
+	Further  json.RawMessage `json:"further"`
+	Verdict  json.RawMessage `json:"verdict"`
+	Reason   string          `json:"reason"`
+	State    string          `json:"state" enum:"open,finished,abandoned"`
+	OpenedBy string          `json:"openedBy"`
+	OpenedAt time.Time       `json:"openedAt"`
+	ClosedBy string          `json:"closedBy,omitempty"`
+	ClosedAt *time.Time      `json:"closedAt,omitempty"`
+	Closing  json.RawMessage `json:"closing,omitempty"`
+	Steps    []Step          `json:"steps"`
+}
+
+// Step is a step of a work order.
+type Step struct {
+	Key        string          `json:"key"`
+	Step       json.RawMessage `json:"step"`
+	Data       json.RawMessage `json:"data"`
+	Note       string          `json:"note,omitempty"`
+	DoneBy     string          `json:"doneBy,omitempty"`
+	DoneAt     *time.Time      `json:"doneAt,omitempty"`
+	SkippedWhy string          `json:"skippedWhy,omitempty"`
+	Version    int             `json:"version"`
+	Photos     []Photo         `json:"photos,omitempty"`
+}
+
+// Calibration is a calibration or proof.
+type Calibration struct {
+	Kind       string     `json:"kind"`
+	Value      string     `json:"value,omitempty"`
+	Store      string     `json:"store"`
+	Method     string     `json:"method,omitempty"`
+	Passed     bool       `json:"passed"`
+	At         time.Time  `json:"at"`
+	By         string     `json:"by"`
+	Order      int        `json:"order,omitempty"`
+	VoidReason string     `json:"voidReason,omitempty"`
+	VoidRemedy string     `json:"voidRemedy,omitempty"`
+	VoidAt     *time.Time `json:"voidAt,omitempty"`
+	VoidOrder  int        `json:"voidOrder,omitempty"`
+}
+
+// Meter is a reading of the print-hour meter.
+type Meter struct {
+	At    time.Time `json:"at"`
+	Hours float64   `json:"hours"`
+	Reset bool      `json:"reset,omitempty"`
+	By    string    `json:"by"`
+}
+
+// Done is a maintenance task that was done.
+type Done struct {
+	Task string    `json:"task"`
+	At   time.Time `json:"at"`
+	By   string    `json:"by"`
+	Note string    `json:"note,omitempty"`
+}
+
+// Labour is time spent on a machine.
+type Labour struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Minutes int       `json:"minutes"`
+	What    string    `json:"what"`
+	Order   int       `json:"order,omitempty"`
+}
+
+// Use is what a machine may be used for since a moment.
+type Use struct {
+	Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
+	Why string     `json:"why"`
+	At  time.Time  `json:"at"`
+	By  string     `json:"by"`
+}
+
+// Fault is a fault as it was reported.
+type Fault struct {
+	Symptom  string     `json:"symptom,omitempty"`
+	Words    string     `json:"words"`
+	By       string     `json:"by"`
+	At       time.Time  `json:"at"`
+	ClosedAt *time.Time `json:"closedAt,omitempty"`
+	ClosedBy string     `json:"closedBy,omitempty"`
+	Answer   string     `json:"answer,omitempty"`
+	Version  int        `json:"version"`
+	Photos   []Photo    `json:"photos,omitempty"`
+}
+
+// WireSheet is the wiring of a machine or one of its heads.
+type WireSheet struct {
+	Head    string      `json:"head,omitempty"`
+	Sheet   wiring.Loom `json:"sheet"`
+	Changed Changed     `json:"changed"`
+}
+
+// SavedQuestion is a saved question.
+type SavedQuestion struct {
+	Name     string           `json:"name"`
+	Question inquiry.Question `json:"question"`
+	Changed  Changed          `json:"changed"`
+}
+
+// Read reads a record file. The error says what is wrong and where.
+func Read(text []byte) (File, error) {
+	var f File
+	err := catalogue.ReadJSON(text, MaxBytes, Format, Version, &f)
+	return f, err
+}

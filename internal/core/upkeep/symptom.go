@@ -1,0 +1,138 @@
+package upkeep
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"unicode"
+)
+
+// Symptom is a fault as people see it, with its usual causes.
+type Symptom struct {
+	Key    string  `json:"key"`
+	Title  string  `json:"title"`
+	Causes []Cause `json:"causes"`
+	words  string  // by which it is recognised; beginnings of words
+}
+
+// Cause is a usual cause of a symptom and the check that shows it.
+type Cause struct {
+	Cause   string `json:"cause"`
+	Check   string `json:"check"`
+	Caution string `json:"caution,omitempty"`
+}
+
+const (
+	hotNozzle = "Hot nozzle: burns."
+	powerOff  = "Power off and mains plug out first."
+	noPulling = "Never plug or unplug a motor with power on: it kills drivers."
+)
+
+// symptoms as seen, commonest first. Source: common practice.
+var symptoms = []Symptom{
+	{"extruder-clicks", "The extruder clicks", []Cause{
+		{"The fast part of a load runs into the melt zone", "Shorten the fast part by 20 mm; it must end short of the nozzle.", ""},
+		{"Too cold for the filament", "Compare the set temperature with the spool's label; heat 10 °C more.", hotNozzle},
+		{"Nozzle blocked", "Heat, push by hand: it must flow straight and evenly.", hotNozzle},
+		{"Motor current low", "Compare the driver's set current with the motor's rating.", "Power is on while measuring: plastic screwdriver, touch nothing else."}},
+		"click clack skip knock"},
+	{"motor-buzzes", "A motor buzzes and does not turn", []Cause{
+		{"The coils are split over the driver's pairs", "Compare the motor's lead order with the header's on the wire sheet.", noPulling},
+		{"A lead is loose", "Power off, measure each coil at the plug: a few ohms, both alike.", powerOff}},
+		"buzz hum vibrat shak stall"},
+	{"axis-backwards", "An axis runs the wrong way", []Cause{
+		{"One coil is reversed", "Swap the two leads of one coil, or invert the axis in firmware.", noPulling},
+		{"A motor of the revision that turns the other way", "Compare the label or colour with the other motors.", ""}},
+		"backward wrong reverse direction opposite"},
+	{"blank-display", "The display stays blank", []Cause{
+		{"The build is for another display", "Send M115 over USB: does the board answer, and with which build?", ""},
+		{"The plug is in another of its connectors", "Compare with the photograph or the leaflet.", powerOff}},
+		"blank display screen dark empty black"},
+	{"probe-blinks", "The probe blinks", []Cause{
+		{"Too near the bed at power-up: its self-test failed", "Lift Z by 20 mm, cycle power.", "Keep fingers out from under the gantry."},
+		{"The pin is bent or worn", "Deploy it by hand; it must move freely. Try the spare tip.", ""}},
+		"blink flash probe pin"},
+	{"wont-update", "A new build does not go in", []Cause{
+		{"The file has the name of the one flashed last: the board ignores it", "Rename the file, try again; wait 12 s.", ""},
+		{"The card's format", "Format FAT32 with 4096-byte clusters; nothing else on the card.", ""},
+		{"No bootloader", "Look up whether an upload ever worked on this board.", ""}},
+		"update upgrade build firmware upload ignored"},
+	{"first-layer-high", "The first layer is too high", []Cause{
+		{"A thinner surface was put on", "Measure both surfaces; with an endstop or a metal-sensing probe the offset moves by the difference.", ""},
+		{"The offset of another card or build is in force", "Read the offset on the display, compare with the record.", ""}},
+		"first layer stick adhes loose high gap"},
+	{"levels-drift", "The level drifts from print to print", []Cause{
+		{"Weak bed springs", "Press each corner: it must come back to the same height.", "Hot bed: let it cool."},
+		{"Eccentric nuts loose", "Rock the gantry and the bed by hand: no play.", powerOff}},
+		"drift level uneven tram"},
+	{"salmon-skin", "Fine regular stripes on the walls", []Cause{
+		{"Old drivers", "Print the wall test at half and double speed: the pattern follows the speed, not the place.", ""}},
+		"stripe skin pattern moire"},
+	{"ringing", "Ghosts beside edges (ringing)", []Cause{
+		{"More mass on the head than when it was tuned", "Was the head changed since the resonance was measured?", ""},
+		{"Belts loose or unequal", "Pluck both: the same note.", powerOff},
+		{"The frame stands on something soft", "Push the frame: it must not rock.", ""}},
+		"ring ghost echo wave ripple"},
+	{"under-extrusion", "Too little plastic", []Cause{
+		{"Steps per mm are those of another extruder", "Ask for 100 mm, measure what comes.", hotNozzle},
+		{"A file overrides them with M92", "Look for M92 in the start code of the sliced file.", ""},
+		{"Nozzle worn or partly blocked", "Push by hand when hot: it must flow straight.", hotNozzle}},
+		"under extru thin missing gaps weak holes"},
+	{"host-lost", "The host finds no machine", []Cause{
+		{"The serial path is another", "List the serial devices by name; compare with the configuration.", ""},
+		{"Host and mainboard are of different versions", "Read the message: a mismatch means rebuild and flash the mainboard.", ""}},
+		"host connect serial network lost mcu"},
+	{"too-hot", "Hotter than set, smoke or a burnt smell", []Cause{
+		{"The build believes in another sensor", "Switch off at the wall. Cold and unplugged, measure the sensor at two temperatures.", "Fire: pull the plug, do not leave it. Out of use until it is proven again."},
+		{"A terminal or contact is burnt", "Unplugged, look at the bed and supply terminals for brown plastic.", "Mains terminals: a licensed electrician, or as local rules require."}},
+		"smoke burn smell fire hot fume melt spark"},
+}
+
+// Symptoms lists all, commonest first.
+func Symptoms() []Symptom { return symptoms }
+
+// SymptomOf finds a symptom by its key.
+func SymptomOf(key string) (Symptom, bool) {
+	i := slices.IndexFunc(symptoms, func(s Symptom) bool { return s.Key == key })
+	if i < 0 {
+		return Symptom{}, false
+	}
+	return symptoms[i], true
+}
+
+// Propose finds the symptoms that a report's words may mean, likeliest first;
+// nil when none is recognised. A symptom of danger comes before all others.
+func Propose(words string) []Symptom {
+	said := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) })
+	score := map[string]int{}
+	var out []Symptom
+	for _, s := range symptoms {
+		n := 0
+		for _, begin := range strings.Fields(s.words) {
+			if slices.ContainsFunc(said, func(w string) bool { return strings.HasPrefix(w, begin) }) {
+				n++
+			}
+		}
+		if n > 0 {
+			if s.Key == "too-hot" {
+				n += 100
+			}
+			score[s.Key] = n
+			out = append(out, s)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Symptom) int { return cmp.Compare(score[b.Key], score[a.Key]) })
+	return out
+}
+
+// Use is what a machine may be used for.
+type Use string
+
+const (
+	InUse    Use = "in use"
+	Attended Use = "attended only"
+	OutOfUse Use = "out of use"
+)
+
+// Uses lists them, freest first.
+func Uses() []Use { return []Use{InUse, Attended, OutOfUse} }

@@ -1,0 +1,164 @@
+package wiring
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Lead is one end of a coil: coil 1 or 2, end A or B.
+type Lead struct {
+	Coil int  `json:"coil"`
+	B    bool `json:"b"`
+}
+
+func (l Lead) String() string {
+	if l.B {
+		return fmt.Sprintf("%dB", l.Coil)
+	}
+	return fmt.Sprintf("%dA", l.Coil)
+}
+
+// Order is what the four ways of a connector are, first to last.
+type Order [4]Lead
+
+func (o Order) String() string {
+	return fmt.Sprintf("%s %s %s %s", o[0], o[1], o[2], o[3])
+}
+
+// ParseOrder reads four ends such as "1A 1B 2A 2B". Leaflets write the same as
+// "A+ A− B+ B−" or "A A' B B'": letters are then the coils.
+func ParseOrder(text string) (Order, error) {
+	var o Order
+	words := strings.FieldsFunc(strings.ToUpper(text), func(r rune) bool { return strings.ContainsRune(" ,;/|\t", r) })
+	if len(words) != 4 {
+		return o, fmt.Errorf("%q: four ends are needed, such as 1A 1B 2A 2B, in the order of the ways", text)
+	}
+	ends := map[string]Lead{
+		"1A": {1, false}, "1B": {1, true}, "2A": {2, false}, "2B": {2, true},
+		"A+": {1, false}, "A-": {1, true}, "B+": {2, false}, "B-": {2, true},
+		"A−": {1, true}, "B−": {2, true}, "A": {1, false}, "A'": {1, true}, "B": {2, false}, "B'": {2, true},
+	}
+	seen := map[Lead]bool{}
+	for i, w := range words {
+		lead, ok := ends[w]
+		if !ok {
+			return o, fmt.Errorf("%q is no end of a coil; write 1A, 1B, 2A, 2B or A+, A−, B+, B−", w)
+		}
+		if seen[lead] {
+			return o, fmt.Errorf("%s is there twice; each of the four ends once", lead)
+		}
+		seen[lead] = true
+		o[i] = lead
+	}
+	return o, nil
+}
+
+// State says what a motor does as wired.
+type State string
+
+const (
+	Buzzes   State = "buzzes" // coils split over the driver's pairs: it does not turn
+	Forward  State = "turns"
+	Backward State = "turns the other way"
+)
+
+// Swap exchanges the leads of two ways of the motor's connector, 1 to 4.
+type Swap struct {
+	A int `json:"a"`
+	B int `json:"b"`
+}
+
+// Repinning is which leads to exchange.
+type Repinning struct {
+	Now   State  `json:"now" doc:"As it would be with the leads straight through"`
+	Swaps []Swap `json:"swaps" doc:"In order; each exchanges the leads of two ways of the motor's connector"`
+	After Order  `json:"-"`
+	// Leads is which lead of the motor's connector, 1 to 4 as it was, ends on
+	// each way of the header.
+	Leads [4]int `json:"leads"`
+	Words string `json:"words"`
+}
+
+// stateOf is what a motor does whose leads lie on a header in this order. Both
+// coils must lie on one of the driver's pairs each. Direction turns over when
+// one coil is reversed, and when the coils change places. Source: common
+// practice; it follows from the two phases' order.
+func stateOf(motor, header Order) State {
+	var pair [3]int
+	var flipped [3]bool
+	for i, lead := range motor {
+		if p := pair[lead.Coil]; p != 0 && p != header[i].Coil {
+			return Buzzes
+		}
+		pair[lead.Coil] = header[i].Coil
+		flipped[lead.Coil] = lead.B != header[i].B
+	}
+	backward := flipped[1] != flipped[2]
+	if pair[1] == 2 {
+		backward = !backward
+	}
+	if backward {
+		return Backward
+	}
+	return Forward
+}
+
+// Repin finds the fewest exchanges of leads after which each coil sits on one
+// of the driver's pairs; with reverse set, also so that the motor turns against
+// the way it does, or would with ends as named. From straight through, and of
+// equal ways the one that moves the lowest ways first.
+func Repin(motor, header Order, reverse bool) Repinning {
+	r := Repinning{Now: stateOf(motor, header), Swaps: []Swap{}}
+	goal := func(s State) bool { return s != Buzzes }
+	if reverse {
+		want := Backward
+		if r.Now == Backward {
+			want = Forward
+		}
+		goal = func(s State) bool { return s == want }
+	}
+	type node struct {
+		order Order
+		leads [4]int
+		swaps []Swap
+	}
+	queue := []node{{motor, [4]int{1, 2, 3, 4}, nil}}
+	seen := map[Order]bool{motor: true}
+	for len(queue) > 0 {
+		n := queue[0]
+		queue = queue[1:]
+		if goal(stateOf(n.order, header)) {
+			r.After, r.Leads, r.Swaps = n.order, n.leads, append(r.Swaps, n.swaps...)
+			break
+		}
+		for a := range 4 {
+			for b := a + 1; b < 4; b++ {
+				next := node{n.order, n.leads, append(append([]Swap(nil), n.swaps...), Swap{a + 1, b + 1})}
+				next.order[a], next.order[b] = next.order[b], next.order[a]
+				next.leads[a], next.leads[b] = next.leads[b], next.leads[a]
+				if !seen[next.order] {
+					seen[next.order] = true
+					queue = append(queue, next)
+				}
+			}
+		}
+	}
+	r.Words = r.words(motor, reverse)
+	return r
+}
+
+func (r Repinning) words(motor Order, reverse bool) string {
+	var out string
+	switch {
+	case r.Now == Buzzes:
+		out = "Straight through, the coils are split over the driver's pairs: the motor buzzes and does not turn."
+	case reverse:
+		out = "Straight through, each coil sits on a pair; turned over, the motor goes the other way."
+	default:
+		return "Straight through, each coil sits on one of the driver's pairs: nothing to swap. Should it turn the wrong way, swap the two leads of one coil."
+	}
+	for _, s := range r.Swaps {
+		out += fmt.Sprintf(" Swap the leads on ways %d and %d.", s.A, s.B)
+	}
+	return out
+}

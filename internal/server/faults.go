@@ -1,0 +1,75 @@
+package server
+
+import (
+	"context"
+
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/store"
+)
+
+// FaultBook is the faults of a fleet or machine.
+type FaultBook struct {
+	Faults   []store.ReportedFault    `json:"faults"`
+	Symptoms []upkeep.Symptom `json:"symptoms"`
+}
+
+type faultsOf struct {
+	Machine int64 `query:"machine" doc:"Number of a machine; the whole fleet when 0"`
+}
+
+func (s *Server) faults(ctx context.Context, _ user, in *faultsOf) (*answer[FaultBook], error) {
+	list, err := s.Store.Faults(ctx, in.Machine)
+	return answerOf(FaultBook{Faults: list, Symptoms: upkeep.Symptoms()}, err)
+}
+
+type reportFault struct {
+	ByID
+	Body struct {
+		Words   string `json:"words" maxLength:"2000"`
+		Symptom string `json:"symptom,omitempty"`
+	}
+}
+
+func (s *Server) reportFault(ctx context.Context, u user, in *reportFault) (*answer[Created], error) {
+	id, err := s.Store.ReportFault(ctx, in.ID, in.Body.Symptom, in.Body.Words, u.Name, s.Clock())
+	return answerOf(Created{id}, err)
+}
+
+type closeFault struct {
+	ByID
+	Body struct {
+		Version int    `json:"version"`
+		Answer  string `json:"answer" maxLength:"2000" doc:"What it was and what was done; empty opens it again"`
+	}
+}
+
+func (s *Server) closeFault(ctx context.Context, u user, in *closeFault) (*none, error) {
+	return nil, s.Store.CloseFault(ctx, in.ID, in.Body.Version, in.Body.Answer, u.Name, s.Clock())
+}
+
+type proposeSymptoms struct {
+	Words string `query:"words" maxLength:"2000"`
+}
+
+func (s *Server) proposeSymptoms(_ context.Context, _ user, in *proposeSymptoms) (*answer[[]upkeep.Symptom], error) {
+	out := upkeep.Propose(in.Words)
+	if out == nil {
+		out = []upkeep.Symptom{}
+	}
+	return answerOf(out, nil)
+}
+
+type setUse struct {
+	ByID
+	Body struct {
+		Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
+		Why string     `json:"why" maxLength:"120"`
+	}
+}
+
+func (s *Server) setUse(ctx context.Context, u user, in *setUse) (*answer[Sheet], error) {
+	if err := s.Store.SetUse(ctx, in.ID, in.Body.Use, in.Body.Why, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.sheetOf(ctx, in.ID)
+}

@@ -1,0 +1,179 @@
+package server
+
+import (
+	"context"
+	"slices"
+	"strconv"
+	"strings"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/identify"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/store"
+)
+
+type identifyMachines struct {
+	Machines []int64  `query:"machine,explode" maxItems:"200" doc:"Numbers of machines"`
+	Kits     []string `query:"kit,explode" maxItems:"50" doc:"Keys of kits whose verdicts wait"`
+}
+
+// Identification is what to ask of machines, in order.
+type Identification struct {
+	Questions []AskedQuestion `json:"questions"`
+	Minutes   int             `json:"minutes" doc:"About how long all of it takes"`
+	Against   []MachineSays   `json:"against" doc:"What cannot be true together"`
+}
+
+// AskedQuestion is a question with its machine and the form of its answer.
+type AskedQuestion struct {
+	identify.Question
+	MachineID int64        `json:"machineId"`
+	Machine   string       `json:"machine"`
+	Bay       string       `json:"bay"`
+	Slot      string       `json:"slot"`
+	Kind      machine.Kind `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit      string       `json:"unit,omitempty"`
+	Choices   []string     `json:"choices"`
+	Hint      string       `json:"hint,omitempty"`
+	Sensor    bool         `json:"sensor" doc:"Can be told from two resistances"`
+}
+
+// MachineSays is a contradiction on a machine.
+type MachineSays struct {
+	MachineID int64  `json:"machineId"`
+	Machine   string `json:"machine"`
+	identify.Contradiction
+}
+
+func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[Identification], error) {
+	out := Identification{Questions: []AskedQuestion{}, Against: []MachineSays{}}
+	if len(in.Machines) == 0 {
+		return answerOf(out, nil)
+	}
+	fleet, err := s.Store.Fleet(ctx, in.Machines...)
+	if err != nil {
+		return nil, err
+	}
+	var kits []identify.Kit
+	for _, key := range in.Kits {
+		j, err := s.Store.Judge(ctx, key)
+		if err != nil {
+			return nil, err
+		}
+		kits = append(kits, identify.Kit{Name: j.Kit.Name, Judge: j})
+	}
+	tried, err := s.Store.Unreadable(ctx, in.Machines...)
+	if err != nil {
+		return nil, err
+	}
+	voc := s.Store.Vocabulary()
+	for i := range fleet {
+		m := &fleet[i]
+		qs := identify.Questions(m.Facts, kits, func(k machine.Key, inspection string) bool { return tried[m.ID][k][inspection] })
+		out.Minutes += identify.Minutes(voc, qs)
+		for _, q := range qs {
+			out.Questions = append(out.Questions, s.asked(m, q))
+		}
+		for _, c := range identify.Contradictions(m.Facts, stepsOnRecord(m)) {
+			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
+		}
+	}
+	// A bay is walked once along its displays; then one machine is opened at a
+	// time.
+	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int {
+		return min(a.Inspection.Depth, 1) - min(b.Inspection.Depth, 1)
+	})
+	return answerOf(out, nil)
+}
+
+func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
+	voc := s.Store.Vocabulary()
+	t, _ := voc.Trait(q.Key)
+	slot, _ := voc.Slot(t.Slot)
+	out := AskedQuestion{Question: q, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: slot.Label, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Hint: t.Hint,
+		Sensor: slot.Kind == "sensor" && t.Name == "type"}
+	if out.Choices == nil {
+		out.Choices = []string{}
+	}
+	return out
+}
+
+// stepsOnRecord are the extruder's steps/mm as last calibrated, 0 when that is
+// no number.
+func stepsOnRecord(m *store.Machine) float64 {
+	r, ok := change.Newest(m.Records)[change.Steps]
+	if !ok || r.Void != nil {
+		return 0
+	}
+	word, _, _ := strings.Cut(r.Value, " ")
+	e, err := strconv.ParseFloat(word, 64)
+	if err != nil {
+		return 0
+	}
+	return e
+}
+
+type unreadable struct {
+	ByID
+	Body struct {
+		Key        machine.Key `json:"key"`
+		Inspection string      `json:"inspection"`
+		Why        string      `json:"why,omitempty" maxLength:"120"`
+	}
+}
+
+func (s *Server) unreadable(ctx context.Context, u user, in *unreadable) (*none, error) {
+	return nil, s.Store.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.Clock())
+}
+
+type peek struct {
+	ByID
+	Key  machine.Key `query:"key"`
+	Text string      `query:"text" maxLength:"200"`
+}
+
+func (s *Server) peek(ctx context.Context, _ user, in *peek) (*answer[identify.Peek], error) {
+	m, err := s.Store.Machine(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, stepsOnRecord(&m)), nil)
+}
+
+func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[[]identify.Contradiction], error) {
+	m, err := s.Store.Machine(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := identify.Contradictions(m.Facts, stepsOnRecord(&m))
+	if out == nil {
+		out = []identify.Contradiction{}
+	}
+	return answerOf(out, nil)
+}
+
+type sensor struct {
+	Body struct {
+		Ohms    [2]string `json:"ohms" doc:"Ω, as typed; k for thousands"`
+		Celsius [2]string `json:"celsius" doc:"°C, as typed"`
+	}
+}
+
+func (s *Server) sensor(_ context.Context, _ user, in *sensor) (*answer[bench.SensorFinding], error) {
+	var p [2]bench.Point
+	for i := range p {
+		var err error
+		if p[i].Ohms, err = bench.ParseOhms(in.Body.Ohms[i]); err == nil {
+			p[i].Celsius, err = machine.ParseNumber(in.Body.Celsius[i])
+		}
+		if err != nil {
+			return nil, &store.Refusal{Sentence: err.Error()}
+		}
+	}
+	f, err := bench.IdentifySensor(p[0], p[1])
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	return answerOf(f, nil)
+}

@@ -1,0 +1,199 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/store"
+)
+
+type askFleet struct {
+	Body inquiry.Question
+}
+
+func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[inquiry.Answer], error) {
+	return answerOf(s.answer(ctx, in.Body))
+}
+
+// answer puts a question to the fleet as it is, or was.
+func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer, error) {
+	now := s.Clock()
+	from, at, err := q.Period(now)
+	if err != nil {
+		return inquiry.Answer{}, &store.Refusal{Sentence: err.Error()}
+	}
+	past := q.At != "" || !from.IsZero()
+	fleet, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return inquiry.Answer{}, err
+	}
+	histories := map[int64]*machine.History{}
+	if past {
+		retired, err := s.Store.RetiredMachines(ctx)
+		if err != nil {
+			return inquiry.Answer{}, err
+		}
+		fleet = append(fleet, retired...)
+		if histories, err = s.Store.Histories(ctx); err != nil {
+			return inquiry.Answer{}, err
+		}
+	}
+	voc := s.Store.Vocabulary()
+	subjects := make([]inquiry.Subject, 0, len(fleet))
+	for i := range fleet {
+		m := &fleet[i]
+		first := at
+		if !from.IsZero() {
+			first = from
+		}
+		if past && (m.Since.After(at) || m.RetiredAt != nil && m.RetiredAt.Before(first)) {
+			continue // not yet, or no more, in the fleet
+		}
+		subject := inquiry.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
+		if past {
+			h := histories[m.ID]
+			if h == nil {
+				none := machine.NewHistory(voc, nil)
+				h = &none
+			}
+			subject.Facts = h.At(at)
+			if !from.IsZero() {
+				subject.History = h
+			}
+		}
+		subjects = append(subjects, subject)
+	}
+	a, err := inquiry.Ask(q, subjects, voc, now)
+	if err != nil {
+		return a, &store.Refusal{Sentence: err.Error()}
+	}
+	return a, nil
+}
+
+// fieldsOf are a machine's columns that are no trait, as they are now.
+func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
+	f := map[string]string{"machine.bay": m.Bay, "machine.maker": m.Maker, "machine.serial": m.Serial, "machine.supplier": m.Supplier, "machine.use": string(m.Use.Use),
+		"machine.protection": "not proven", "machine.conflicts": fmt.Sprint(len(m.Facts.Conflicts())), "machine.faults": fmt.Sprint(m.OpenFaults)}
+	if m.Protection(now).Proven {
+		f["machine.protection"] = "proven"
+	}
+	if m.OpenOrder != nil {
+		f["machine.order"] = fmt.Sprintf("order %d", m.OpenOrder.ID)
+	}
+	void := 0
+	for _, r := range change.Newest(m.Records) {
+		if r.Void != nil {
+			void++
+		}
+	}
+	f["machine.void"] = fmt.Sprint(void)
+	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
+		f["machine.next"] = list[0].Title + ", " + string(list[0].State)
+		if list[0].DueOn != nil {
+			f["machine.next"] += " " + list[0].DueOn.Format("2006-01-02")
+		}
+	}
+	return f
+}
+
+func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {
+	var q inquiry.Question
+	d := json.NewDecoder(strings.NewReader(g.Query("q")))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&q); err != nil {
+		return inquiry.Answer{}, &store.Refusal{Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there"}
+	}
+	return s.answer(g.Request.Context(), q)
+}
+
+func (s *Server) answerCSV(g *gin.Context) ([]byte, error) {
+	a, err := s.questionOf(g)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = inquiry.WriteCSV(&b, a)
+	return b.Bytes(), err
+}
+
+func (s *Server) answerJSON(g *gin.Context) ([]byte, error) {
+	a, err := s.questionOf(g)
+	if err != nil {
+		return nil, err
+	}
+	return json.MarshalIndent(a, "", " ")
+}
+
+// Askable is what a question can be about.
+type Askable struct {
+	Columns []AskableColumn       `json:"columns"`
+	Tests   []inquiry.Test        `json:"tests"`
+	Saved   []store.SavedQuestion `json:"saved"`
+}
+
+// AskableColumn is a column that a question can show or filter by.
+type AskableColumn struct {
+	Key     string       `json:"key"`
+	Label   string       `json:"label"`
+	Group   string       `json:"group" doc:"Where in the machine, or of the machine as a whole"`
+	Kind    machine.Kind `json:"kind,omitempty"`
+	Unit    string       `json:"unit,omitempty"`
+	Choices []string     `json:"choices,omitempty"`
+	Slot    string       `json:"slot,omitempty" doc:"Empty for a field"`
+}
+
+func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable], error) {
+	out := Askable{Columns: []AskableColumn{}, Tests: inquiry.Tests()}
+	for _, c := range inquiry.Fields() {
+		out.Columns = append(out.Columns, AskableColumn{Key: c.Key, Label: c.Label, Group: "The machine as a whole"})
+	}
+	voc := s.Store.Vocabulary()
+	of := map[string][]*machine.Trait{}
+	for _, t := range voc.Traits {
+		of[t.Slot] = append(of[t.Slot], t)
+	}
+	for _, slot := range voc.Slots {
+		out.Columns = append(out.Columns, AskableColumn{Key: slot.Key, Label: slot.Label, Group: slot.Group, Slot: slot.Key})
+		for _, t := range of[slot.Key] {
+			if t.Name == machine.ModelTrait {
+				continue
+			}
+			choices := t.Choices
+			if t.Kind == machine.YesNo {
+				choices = []string{"yes", "no"}
+			}
+			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: choices, Slot: slot.Key})
+		}
+	}
+	var err error
+	out.Saved, err = s.Store.Questions(ctx)
+	return answerOf(out, err)
+}
+
+type saveQuestion struct {
+	Body struct {
+		ID       int64            `json:"id,omitempty"`
+		Version  int              `json:"version,omitempty"`
+		Name     string           `json:"name"`
+		Question inquiry.Question `json:"question"`
+	}
+}
+
+func (s *Server) saveQuestion(ctx context.Context, u user, in *saveQuestion) (*answer[Created], error) {
+	id, err := s.Store.SaveQuestion(ctx, store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question}, u.Name, s.Clock())
+	return answerOf(Created{id}, err)
+}
+
+func (s *Server) deleteQuestion(ctx context.Context, _ user, in *ByID) (*none, error) {
+	return nil, s.Store.DeleteQuestion(ctx, in.ID)
+}

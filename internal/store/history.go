@@ -1,0 +1,197 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/machine"
+)
+
+// Histories loads what was in machines when, with every reading of those parts:
+// of all machines, retired ones too, or of those given.
+func (s *Store) Histories(ctx context.Context, ids ...int64) (map[int64]*machine.History, error) {
+	tenures, err := s.tenures(s.db.WithContext(ctx), ids...)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[int64]*machine.History, len(tenures))
+	for id, ts := range tenures {
+		h := machine.NewHistory(s.Vocabulary(), ts)
+		out[id] = &h
+	}
+	return out, nil
+}
+
+func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, error) {
+	q := tx.Order("fitted_at, id")
+	if len(ids) > 0 {
+		q = q.Where("machine_id in ?", ids)
+	}
+	var fittings []fittingRow
+	if err := q.Find(&fittings).Error; err != nil {
+		return nil, err
+	}
+	r := tx.Order("id")
+	if len(ids) > 0 {
+		r = r.Where("part_id in (select part_id from fittings where machine_id in ?)", ids)
+	}
+	var rows []readingRow
+	if err := r.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	of := map[int64][]readingRow{}
+	for _, r := range rows {
+		of[r.PartID] = append(of[r.PartID], r)
+	}
+	voc := s.Vocabulary()
+	out := map[int64][]machine.Tenure{}
+	for _, f := range fittings {
+		t := machine.Tenure{Slot: f.Slot, Part: f.PartID, From: f.FittedAt}
+		if f.RemovedAt != nil {
+			t.To = *f.RemovedAt
+		}
+		for _, r := range of[f.PartID] {
+			if trait, ok := voc.Trait(machine.KeyOf(f.Slot, r.Trait)); ok {
+				t.Readings = append(t.Readings, r.reading(trait))
+			}
+		}
+		out[f.MachineID] = append(out[f.MachineID], t)
+	}
+	return out, nil
+}
+
+// Event is something that happened to a machine.
+type Event struct {
+	At    time.Time `json:"at"`
+	Kind  string    `json:"kind" enum:"reading,set aside,part,work,fault,use,calibration,build,upkeep,labour,register"`
+	Slot  string    `json:"slot,omitempty"`
+	Title string    `json:"title"`
+	Text  string    `json:"text,omitempty"`
+	By    string    `json:"by,omitempty"`
+	Order int64     `json:"order,omitempty" doc:"Work order"`
+	Part  int64     `json:"part,omitempty"`
+}
+
+// timeline gathers events of a machine as the tables hold them. Readings taken
+// by one person at one moment in one slot are one event.
+const timeline = `
+select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesce(part, 0) as part from (
+  select r.taken_at as at, 'reading' as kind, f.slot, string_agg(distinct r.trait, ', ') as title,
+    string_agg(r.trait || ' ' || r.value, '; ' order by r.id) as text, r.taken_by as by, null::bigint as "order", f.part_id as part
+  from readings r join fittings f on f.part_id = r.part_id and r.taken_at >= f.fitted_at and (f.removed_at is null or r.taken_at < f.removed_at)
+  where f.machine_id = @id and not (r.trait = 'model' and r.taken_at = f.fitted_at) group by r.taken_at, f.slot, r.taken_by, f.part_id
+  union all
+  select r.set_aside_at, 'set aside', f.slot, r.trait || ' ' || r.value, r.set_aside_why, r.set_aside_by, null, f.part_id
+  from readings r join fittings f on f.part_id = r.part_id and r.set_aside_at >= f.fitted_at and (f.removed_at is null or r.set_aside_at < f.removed_at)
+  where f.machine_id = @id and r.set_aside_at is not null
+  union all
+  select f.fitted_at, case when f.slot = 'firmware' then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), 'unnamed part'),
+    f.why, f.moved_by, f.work_order_id, f.part_id
+  from fittings f where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
+  union all
+  select opened_at, 'work', '', 'order ' || id || ' opened', reason, opened_by, id, null from work_orders where machine_id = @id
+  union all
+  select closed_at, 'work', '', 'order ' || id || ' ' || state, kit->>'name', closed_by, id, null from work_orders where machine_id = @id and closed_at is not null
+  union all
+  select done_at, 'calibration', '', kind, value || case when passed then '' else ' (failed)' end, done_by, work_order_id, null from calibrations where machine_id = @id
+  union all
+  select done_at, 'upkeep', '', task, note, done_by, null, null from upkeep_done where machine_id = @id
+  union all
+  select reported_at, 'fault', '', 'reported', words, reported_by, null, null from faults where machine_id = @id
+  union all
+  select closed_at, 'fault', '', 'answered', answer, closed_by, null, null from faults where machine_id = @id and closed_at is not null
+  union all
+  select at, 'use', '', use, why, by, null, null from machine_uses where machine_id = @id
+  union all
+  select at, 'labour', '', minutes || ' min', what, by, work_order_id, null from labour where machine_id = @id
+  union all
+  select since, 'register', '', 'in the register', maker, changed_by, null, null from machines where id = @id
+) as events order by at desc, kind, slot limit @most`
+
+// Timeline lists what happened to a machine, newest first.
+func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, error) {
+	out := []Event{}
+	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
+	return out, err
+}
+
+// MarkUnreadable records that somebody tried an inspection and could not read a
+// trait by it.
+func (s *Store) MarkUnreadable(ctx context.Context, machineID int64, key machine.Key, inspection, why, by string, now time.Time) error {
+	t, ok := s.Vocabulary().Trait(key)
+	if !ok {
+		return refuse("there is no trait %s", key)
+	}
+	if _, ok := s.Vocabulary().Inspection(inspection); !ok {
+		return refuse("there is no inspection %q", inspection)
+	}
+	if why != "" {
+		if err := machine.PlainText(why); err != nil {
+			return refuse("why: %s", err)
+		}
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if _, err := lockMachine(tx, machineID); err != nil {
+			return err
+		}
+		part, err := s.fittedPart(tx, machineID, t.Slot, by, now)
+		if err != nil {
+			return err
+		}
+		return tx.Create(&unreadableRow{PartID: part, Trait: t.Name, Inspection: inspection, Why: why, At: now, By: by}).Error
+	})
+}
+
+type unreadableRow struct {
+	ID         int64
+	PartID     int64
+	Trait      string
+	Inspection string
+	Why        string
+	At         time.Time
+	By         string
+}
+
+func (unreadableRow) TableName() string { return "unreadable" }
+
+// Unreadable lists, by machine, which traits of the parts now fitted could not
+// be read by which inspection.
+func (s *Store) Unreadable(ctx context.Context, ids ...int64) (map[int64]map[machine.Key]map[string]bool, error) {
+	var rows []struct {
+		MachineID   int64
+		Slot, Trait string
+		Inspection  string
+	}
+	q := s.db.WithContext(ctx).Table("unreadable").Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
+		Joins("join fittings on fittings.part_id = unreadable.part_id and fittings.removed_at is null")
+	if len(ids) > 0 {
+		q = q.Where("fittings.machine_id in ?", ids)
+	}
+	if err := q.Scan(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := map[int64]map[machine.Key]map[string]bool{}
+	for _, r := range rows {
+		k := machine.KeyOf(r.Slot, r.Trait)
+		if out[r.MachineID] == nil {
+			out[r.MachineID] = map[machine.Key]map[string]bool{}
+		}
+		if out[r.MachineID][k] == nil {
+			out[r.MachineID][k] = map[string]bool{}
+		}
+		out[r.MachineID][k][r.Inspection] = true
+	}
+	return out, nil
+}
+
+// FittedParts lists the numbers of the parts now in a machine, by slot.
+func (s *Store) FittedParts(ctx context.Context, machineID int64) (map[string]int64, error) {
+	rows, err := list[fittingRow](s.db.WithContext(ctx), "id", "machine_id = ? and removed_at is null", machineID)
+	out := make(map[string]int64, len(rows))
+	for _, f := range rows {
+		out[f.Slot] = f.PartID
+	}
+	return out, err
+}

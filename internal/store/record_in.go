@@ -1,0 +1,298 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/record"
+	"wardifex/internal/picture"
+)
+
+func gradeOf(g int16) machine.Grade { return machine.Grade(g) }
+
+// RecordPlan is what bringing a record in would do.
+type RecordPlan struct {
+	Machines  []string          `json:"machines" doc:"Names, in the file's order"`
+	Parts     int               `json:"parts"`
+	Readings  int               `json:"readings"`
+	Photos    int               `json:"photos"`
+	Catalogue []catalogue.Entry `json:"catalogue" doc:"Catalogue entries that would be added or changed"`
+	Faults    []string          `json:"faults"`
+}
+
+// PlanRecord judges a record file against the database as it is now.
+func (s *Store) PlanRecord(ctx context.Context, f record.File, now time.Time) (RecordPlan, error) {
+	p, _, err := s.planRecord(s.db.WithContext(ctx), f, now)
+	return p, err
+}
+
+func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPlan, catalogue.MergePlan, error) {
+	p := RecordPlan{Machines: []string{}, Parts: len(f.Parts), Catalogue: []catalogue.Entry{}, Faults: []string{}}
+	for _, part := range f.Parts {
+		p.Readings += len(part.Readings)
+		for _, r := range part.Readings {
+			p.Photos += len(r.Photos)
+		}
+	}
+	cat, err := s.planCatalogue(tx, f.Catalogue)
+	if err != nil {
+		return p, cat, err
+	}
+	p.Catalogue = append(append(p.Catalogue, cat.Added...), cat.Changed...)
+	if len(cat.Faults) > 0 {
+		p.Faults = append(p.Faults, cat.Faults...)
+		return p, cat, nil
+	}
+	voc, err := cat.After.Vocabulary()
+	if err != nil {
+		return p, cat, err
+	}
+	p.Faults = append(p.Faults, f.Faults(voc, now)...)
+	var machines []machineRow
+	var tags []partRow
+	if err := tx.Select("name").Find(&machines).Error; err != nil {
+		return p, cat, err
+	}
+	if err := tx.Select("tag").Where("tag <> ''").Find(&tags).Error; err != nil {
+		return p, cat, err
+	}
+	taken := map[string]bool{}
+	for _, m := range machines {
+		taken["machine "+strings.ToLower(m.Name)] = true
+	}
+	for _, t := range tags {
+		taken["tag "+strings.ToLower(t.Tag)] = true
+	}
+	for _, m := range f.Machines {
+		p.Machines = append(p.Machines, m.Name)
+		if taken["machine "+strings.ToLower(m.Name)] {
+			p.Faults = append(p.Faults, fmt.Sprintf("there is a machine named %s already; a record is brought in whole, not mixed with another. Rename one of the two", m.Name))
+		}
+	}
+	for _, part := range f.Parts {
+		key := "tag " + strings.ToLower(part.Tag)
+		if part.Tag != "" && taken[key] {
+			p.Faults = append(p.Faults, fmt.Sprintf("there is a part tagged %s already", part.Tag))
+		}
+		taken[key] = true
+	}
+	return p, cat, nil
+}
+
+// BringRecordIn writes a record file, all or nothing.
+func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now time.Time) (RecordPlan, error) {
+	var p RecordPlan
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("lock table machines, parts, fittings, readings, questions in share row exclusive mode").Error; err != nil {
+			return err
+		}
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		var cat catalogue.MergePlan
+		var err error
+		if p, cat, err = s.planRecord(tx, f, now); err != nil {
+			return err
+		}
+		if len(p.Faults) > 0 {
+			return refuse("nothing was brought in. %s", strings.Join(p.Faults, "; "))
+		}
+		if len(cat.Added)+len(cat.Changed) > 0 {
+			if err := s.writeCatalogue(tx, cat, by, now); err != nil {
+				return err
+			}
+		}
+		in := importer{s: s, ctx: ctx, tx: tx, parts: map[int]int64{}}
+		return in.all(f)
+	})
+	if err != nil {
+		// The vocabulary may have been made of a catalogue that was rolled back.
+		s.now.Store(&current{version: -1, voc: s.Vocabulary()})
+		if again := s.Refresh(ctx); again != nil {
+			return p, again
+		}
+	}
+	return p, err
+}
+
+// importer writes a record file into the database.
+type importer struct {
+	s     *Store
+	ctx   context.Context
+	tx    *gorm.DB
+	parts map[int]int64
+}
+
+func (in *importer) all(f record.File) error {
+	for _, p := range f.Parts {
+		if err := in.part(p); err != nil {
+			return fmt.Errorf("part %d: %w", p.No, err)
+		}
+	}
+	for _, m := range f.Machines {
+		if err := in.machine(m); err != nil {
+			return fmt.Errorf("machine %s: %w", m.Name, err)
+		}
+	}
+	for _, q := range f.Questions {
+		text, err := json.Marshal(q.Question)
+		if err != nil {
+			return err
+		}
+		if err := in.tx.Exec("insert into questions (name, definition, version, changed_by, changed_at) values (?, ?, ?, ?, ?) on conflict do nothing", q.Name, string(text), q.Changed.Version, q.Changed.By, q.Changed.At).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (in *importer) part(p record.Part) error {
+	row := partRow{Kind: p.Kind, Tag: p.Tag, Serial: p.Serial, Supplier: p.Supplier, Price: p.Price, Note: p.Note, Shelf: p.Shelf, ScrappedAt: p.ScrappedAt, ScrappedWhy: p.ScrappedWhy,
+		Version: p.Changed.Version, ChangedBy: p.Changed.By, ChangedAt: p.Changed.At}
+	if p.BoughtOn != "" {
+		at, err := time.Parse("2006-01-02", p.BoughtOn)
+		if err != nil {
+			return err
+		}
+		row.BoughtOn = &at
+	}
+	if err := in.tx.Create(&row).Error; err != nil {
+		return err
+	}
+	in.parts[p.No] = row.ID
+	for _, r := range p.Readings {
+		reading := readingRow{PartID: row.ID, Trait: r.Trait, Value: r.Value, Grade: int16(r.Grade), TakenAt: r.At, TakenBy: r.By, How: r.How, Note: r.Note,
+			SetAsideWhy: r.SetAsideWhy, SetAsideBy: r.SetAsideBy, SetAsideAt: r.SetAsideAt}
+		if err := in.tx.Create(&reading).Error; err != nil {
+			return err
+		}
+		for _, photo := range r.Photos {
+			if err := in.photo(photo, photoRow{ReadingID: &reading.ID}); err != nil {
+				return err
+			}
+		}
+	}
+	for _, u := range p.Unreadable {
+		if err := in.tx.Create(&unreadableRow{PartID: row.ID, Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At, By: u.By}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// photo keeps a picture as it stands in the file, when it is one.
+func (in *importer) photo(p record.Photo, row photoRow) error {
+	k, err := picture.Take(p.JPEG)
+	if err != nil {
+		return refuse("a picture of %s: %s", p.At.Format("2006-01-02 15:04"), err)
+	}
+	if picture.Plain(p.JPEG) {
+		k.JPEG = p.JPEG // encoded here before: not a second time
+	}
+	if row.Blob, err = in.s.keep(in.ctx, k); err != nil {
+		return err
+	}
+	row.Width, row.Height, row.TakenBy, row.TakenAt = k.Width, k.Height, p.By, p.At
+	return in.tx.Create(&row).Error
+}
+
+func orNull(text json.RawMessage) []byte {
+	if len(text) == 0 {
+		return []byte("null")
+	}
+	return text
+}
+
+func (in *importer) machine(m record.Machine) error {
+	row := machineRow{Name: m.Name, Bay: m.Bay, Maker: m.Maker, Serial: m.Serial, Note: m.Note, Supplier: m.Supplier, Price: m.Price, Since: m.Since, RetiredAt: m.RetiredAt, RetiredWhy: m.RetiredWhy,
+		Version: m.Changed.Version, ChangedBy: m.Changed.By, ChangedAt: m.Changed.At}
+	if err := in.tx.Create(&row).Error; err != nil {
+		return err
+	}
+	orders := make([]int64, len(m.Orders)+1)
+	for i, o := range m.Orders {
+		id, err := in.order(row.ID, o)
+		if err != nil {
+			return err
+		}
+		orders[i+1] = id
+	}
+	order := func(no int) *int64 {
+		if no == 0 {
+			return nil
+		}
+		return &orders[no]
+	}
+	var rows []any
+	for _, f := range m.Fittings {
+		rows = append(rows, &fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: in.parts[f.Part], Why: f.Why, MovedBy: f.By})
+	}
+	for _, c := range m.Calibrations {
+		rows = append(rows, &calibrationRow{MachineID: row.ID, Kind: c.Kind, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, DoneAt: c.At, DoneBy: c.By, WorkOrderID: order(c.Order),
+			VoidReason: c.VoidReason, VoidRemedy: c.VoidRemedy, VoidAt: c.VoidAt, VoidByWorkOrderID: order(c.VoidOrder)})
+	}
+	for _, x := range m.Meters {
+		rows = append(rows, &meterRow{MachineID: row.ID, ReadAt: x.At, Hours: x.Hours, Reset: x.Reset, TakenBy: x.By})
+	}
+	for _, x := range m.Done {
+		rows = append(rows, &doneRow{MachineID: row.ID, Task: x.Task, DoneAt: x.At, DoneBy: x.By, Note: x.Note})
+	}
+	for _, x := range m.Labour {
+		rows = append(rows, &labourRow{MachineID: row.ID, WorkOrderID: order(x.Order), At: x.At, By: x.By, Minutes: x.Minutes, What: x.What})
+	}
+	for _, x := range m.Uses {
+		rows = append(rows, &useRow{MachineID: row.ID, Use: string(x.Use), Why: x.Why, At: x.At, By: x.By})
+	}
+	for _, w := range m.WireSheets {
+		text, err := json.Marshal(w.Sheet)
+		if err != nil {
+			return err
+		}
+		rows = append(rows, &wireRow{MachineID: row.ID, Head: w.Head, Definition: text, Version: w.Changed.Version, ChangedBy: w.Changed.By, ChangedAt: w.Changed.At})
+	}
+	for _, r := range rows {
+		if err := in.tx.Create(r).Error; err != nil {
+			return err
+		}
+	}
+	for _, x := range m.Faults {
+		f := faultRow{MachineID: row.ID, Symptom: x.Symptom, Words: x.Words, ReportedBy: x.By, ReportedAt: x.At, ClosedAt: x.ClosedAt, ClosedBy: x.ClosedBy, Answer: x.Answer, Version: x.Version}
+		if err := in.tx.Create(&f).Error; err != nil {
+			return err
+		}
+		for _, photo := range x.Photos {
+			if err := in.photo(photo, photoRow{FaultID: &f.ID}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (in *importer) order(machineID int64, o record.Order) (int64, error) {
+	row := orderRow{MachineID: machineID, KitKey: o.KitKey, Kit: orNull(o.Kit), Further: orNull(o.Further), Verdict: orNull(o.Verdict), Reason: o.Reason, State: o.State,
+		OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt, ClosedBy: o.ClosedBy, ClosedAt: o.ClosedAt, Closing: orNull(o.Closing)}
+	if err := in.tx.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	for i, s := range o.Steps {
+		step := stepRow{WorkOrderID: row.ID, Seq: i + 1, Key: s.Key, Step: orNull(s.Step), Data: orNull(s.Data), Note: s.Note, DoneBy: s.DoneBy, DoneAt: s.DoneAt, SkippedWhy: s.SkippedWhy, Version: s.Version}
+		if err := in.tx.Create(&step).Error; err != nil {
+			return 0, err
+		}
+		for _, photo := range s.Photos {
+			key := s.Key
+			if err := in.photo(photo, photoRow{WorkOrderID: &row.ID, StepKey: &key}); err != nil {
+				return 0, err
+			}
+		}
+	}
+	return row.ID, nil
+}

@@ -1,0 +1,308 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"time"
+
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/record"
+	"wardifex/internal/core/upkeep"
+)
+
+// exporter gathers a record file from the database.
+type exporter struct {
+	s      *Store
+	ctx    context.Context
+	tx     *gorm.DB
+	file   record.File
+	partNo map[int64]int
+	orders map[int64]int // number within the machine, by id
+	photos map[string]map[int64][]record.Photo
+	steps  map[int64]map[string][]record.Photo
+}
+
+// Record is the whole record of machines: of those given, with the parts that
+// are or were in them, or of the fleet with its shelf, retired machines and
+// saved questions. It is read as of one moment.
+func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
+	e := exporter{s: s, ctx: ctx, partNo: map[int64]int{}, orders: map[int64]int{}}
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("set transaction isolation level repeatable read, read only").Error; err != nil {
+			return err
+		}
+		e.tx = tx
+		return e.gather(ids)
+	})
+	return e.file, err
+}
+
+func list[T any](tx *gorm.DB, order, where string, args ...any) ([]T, error) {
+	var rows []T
+	q := tx.Order(order)
+	if where != "" {
+		q = q.Where(where, args...)
+	}
+	return rows, q.Find(&rows).Error
+}
+
+func (e *exporter) gather(ids []int64) error {
+	catalogue, _, err := loadCatalogue(e.tx)
+	if err != nil {
+		return err
+	}
+	e.file = record.File{Format: record.Format, Version: record.Version, Catalogue: catalogue, Parts: []record.Part{}, Machines: []record.Machine{}}
+	of := func(column string) (string, []any) {
+		if len(ids) == 0 {
+			return "", nil
+		}
+		return column + " in ?", []any{ids}
+	}
+	where, args := of("id")
+	machines, err := list[machineRow](e.tx, "lower(name), id", where, args...)
+	if err != nil {
+		return err
+	}
+	if len(machines) < len(ids) {
+		return ErrNotFound
+	}
+	if err := e.loadPhotos(); err != nil {
+		return err
+	}
+	where, args = of("machine_id")
+	fittings, err := list[fittingRow](e.tx, "fitted_at, id", where, args...)
+	if err != nil {
+		return err
+	}
+	if err := e.parts(ids, machines, fittings); err != nil {
+		return err
+	}
+	for _, m := range machines {
+		if err := e.machine(m, fittings); err != nil {
+			return err
+		}
+	}
+	if len(ids) == 0 {
+		return e.questions()
+	}
+	return nil
+}
+
+// loadPhotos reads the pictures, by what they belong to.
+func (e *exporter) loadPhotos() error {
+	e.photos = map[string]map[int64][]record.Photo{"reading": {}, "fault": {}}
+	e.steps = map[int64]map[string][]record.Photo{}
+	rows, err := list[photoRow](e.tx, "id", "")
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		jpeg, err := e.s.photos.ReadAll(e.ctx, r.Blob)
+		if err != nil {
+			return err
+		}
+		p := record.Photo{JPEG: jpeg, At: r.TakenAt.UTC(), By: r.TakenBy}
+		switch {
+		case r.ReadingID != nil:
+			e.photos["reading"][*r.ReadingID] = append(e.photos["reading"][*r.ReadingID], p)
+		case r.FaultID != nil:
+			e.photos["fault"][*r.FaultID] = append(e.photos["fault"][*r.FaultID], p)
+		default:
+			if e.steps[*r.WorkOrderID] == nil {
+				e.steps[*r.WorkOrderID] = map[string][]record.Photo{}
+			}
+			e.steps[*r.WorkOrderID][*r.StepKey] = append(e.steps[*r.WorkOrderID][*r.StepKey], p)
+		}
+	}
+	return nil
+}
+
+func utc(t *time.Time) *time.Time {
+	if t == nil {
+		return nil
+	}
+	u := t.UTC()
+	return &u
+}
+
+func changed(version int, by string, at time.Time) record.Changed {
+	return record.Changed{Version: version, By: by, At: at.UTC()}
+}
+
+// parts writes the parts in the order of the machines that they were fitted in
+// first, so that the same record gives the same file from any database.
+func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingRow) error {
+	rows, err := list[partRow](e.tx, "id", "")
+	if err != nil {
+		return err
+	}
+	at := map[int64]partRow{}
+	for _, r := range rows {
+		at[r.ID] = r
+	}
+	var order []int64
+	place := map[int64]int{}
+	for i, m := range machines {
+		place[m.ID] = i
+	}
+	sorted := slices.Clone(fittings)
+	slices.SortStableFunc(sorted, func(a, b fittingRow) int { return place[a.MachineID] - place[b.MachineID] })
+	seen := map[int64]bool{}
+	for _, f := range sorted {
+		if !seen[f.PartID] {
+			seen[f.PartID] = true
+			order = append(order, f.PartID)
+		}
+	}
+	if len(ids) == 0 {
+		for _, r := range rows { // those that were never in a machine
+			if !seen[r.ID] {
+				order = append(order, r.ID)
+			}
+		}
+	}
+	for i, id := range order {
+		e.partNo[id] = i + 1
+	}
+	readings, err := list[readingRow](e.tx, "taken_at, id", "")
+	if err != nil {
+		return err
+	}
+	of := map[int64][]readingRow{}
+	for _, r := range readings {
+		of[r.PartID] = append(of[r.PartID], r)
+	}
+	tried, err := list[unreadableRow](e.tx, "at, id", "")
+	if err != nil {
+		return err
+	}
+	for _, id := range order {
+		r := at[id]
+		p := record.Part{No: e.partNo[id], Kind: r.Kind, Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, BoughtOn: r.fields().BoughtOn, Note: r.Note, Shelf: r.Shelf,
+			ScrappedAt: utc(r.ScrappedAt), ScrappedWhy: r.ScrappedWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+		for _, x := range of[id] {
+			p.Readings = append(p.Readings, record.Reading{Trait: x.Trait, Value: x.Value, Grade: gradeOf(x.Grade), At: x.TakenAt.UTC(), By: x.TakenBy, How: x.How, Note: x.Note,
+				SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), Photos: e.photos["reading"][x.ID]})
+		}
+		for _, u := range tried {
+			if u.PartID == id {
+				p.Unreadable = append(p.Unreadable, record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By})
+			}
+		}
+		e.file.Parts = append(e.file.Parts, p)
+	}
+	return nil
+}
+
+func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
+	m := record.Machine{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, Since: r.Since.UTC(),
+		RetiredAt: utc(r.RetiredAt), RetiredWhy: r.RetiredWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+	if err := e.work(&m, r.ID); err != nil {
+		return err
+	}
+	no := func(id *int64) int {
+		if id == nil {
+			return 0
+		}
+		return e.orders[*id]
+	}
+	for _, f := range fittings {
+		if f.MachineID == r.ID {
+			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy})
+		}
+	}
+	cals, err := list[calibrationRow](e.tx, "id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range cals {
+		m.Calibrations = append(m.Calibrations, record.Calibration{Kind: c.Kind, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, At: c.DoneAt.UTC(), By: c.DoneBy, Order: no(c.WorkOrderID),
+			VoidReason: c.VoidReason, VoidRemedy: c.VoidRemedy, VoidAt: utc(c.VoidAt), VoidOrder: no(c.VoidByWorkOrderID)})
+	}
+	meters, err := list[meterRow](e.tx, "read_at, id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range meters {
+		m.Meters = append(m.Meters, record.Meter{At: x.ReadAt.UTC(), Hours: x.Hours, Reset: x.Reset, By: x.TakenBy})
+	}
+	done, err := list[doneRow](e.tx, "done_at, id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range done {
+		m.Done = append(m.Done, record.Done{Task: x.Task, At: x.DoneAt.UTC(), By: x.DoneBy, Note: x.Note})
+	}
+	labour, err := list[labourRow](e.tx, "at, id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range labour {
+		m.Labour = append(m.Labour, record.Labour{At: x.At.UTC(), By: x.By, Minutes: x.Minutes, What: x.What, Order: no(x.WorkOrderID)})
+	}
+	uses, err := list[useRow](e.tx, "at, id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range uses {
+		m.Uses = append(m.Uses, record.Use{Use: upkeep.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
+	}
+	faults, err := list[faultRow](e.tx, "reported_at, id", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range faults {
+		m.Faults = append(m.Faults, record.Fault{Symptom: x.Symptom, Words: x.Words, By: x.ReportedBy, At: x.ReportedAt.UTC(), ClosedAt: utc(x.ClosedAt), ClosedBy: x.ClosedBy, Answer: x.Answer, Version: x.Version, Photos: e.photos["fault"][x.ID]})
+	}
+	wires, err := list[wireRow](e.tx, "head", "machine_id = ?", r.ID)
+	if err != nil {
+		return err
+	}
+	for _, x := range wires {
+		w := record.WireSheet{Head: x.Head, Changed: changed(x.Version, x.ChangedBy, x.ChangedAt)}
+		if err := json.Unmarshal(x.Definition, &w.Sheet); err != nil {
+			return err
+		}
+		m.WireSheets = append(m.WireSheets, w)
+	}
+	e.file.Machines = append(e.file.Machines, m)
+	return nil
+}
+
+func (e *exporter) work(m *record.Machine, id int64) error {
+	orders, err := list[orderRow](e.tx, "opened_at, id", "machine_id = ?", id)
+	if err != nil {
+		return err
+	}
+	for i, o := range orders {
+		e.orders[o.ID] = i + 1
+		out := record.Order{KitKey: o.KitKey, Kit: o.Kit, Further: o.Further, Verdict: o.Verdict, Reason: o.Reason, State: o.State, OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt.UTC(),
+			ClosedBy: o.ClosedBy, ClosedAt: utc(o.ClosedAt), Closing: o.Closing, Steps: []record.Step{}}
+		steps, err := list[stepRow](e.tx, "seq", "work_order_id = ?", o.ID)
+		if err != nil {
+			return err
+		}
+		for _, s := range steps {
+			out.Steps = append(out.Steps, record.Step{Key: s.Key, Step: s.Step, Data: s.Data, Note: s.Note, DoneBy: s.DoneBy, DoneAt: utc(s.DoneAt), SkippedWhy: s.SkippedWhy, Version: s.Version, Photos: e.steps[o.ID][s.Key]})
+		}
+		m.Orders = append(m.Orders, out)
+	}
+	return nil
+}
+
+func (e *exporter) questions() error {
+	rows, err := list[questionRow](e.tx, "lower(name)", "")
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		q := record.SavedQuestion{Name: r.Name, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+		if err := json.Unmarshal(r.Definition, &q.Question); err != nil {
+			return err
+		}
+		e.file.Questions = append(e.file.Questions, q)
+	}
+	return nil
+}
