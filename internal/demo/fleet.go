@@ -2,9 +2,11 @@ package demo
 
 // batch is a group of machines bought together under one name.
 type batch struct {
-	maker string
-	since string // day of purchase
-	sheet map[string]string
+	maker    string
+	since    string // day of purchase
+	sheet    map[string]string
+	supplier string
+	price    float64 // of one machine
 }
 
 // The seller's sheets: what was claimed of each batch when it was bought.
@@ -14,16 +16,16 @@ var batches = map[string]batch{
 		"mainboard.upload": "memory card", "firmware.family": "compiled", "firmware.version": "2.0.8", "firmware.size": "186", "supply.model": "Lode 350", "supply.volts": "24", "supply.watts": "350",
 		"probe.model": "none", "z-endstop.model": "lever switch", "extruder.model": "Cleat single drive", "nozzle.model": "plain nozzle", "nozzle.bore": "0.4", "nozzle.material": "brass",
 		"surface.model": "glass, coated", "surface.thickness": "3.8", "springs.model": "factory springs", "springs.stiff": "no", "tube.model": "long tube", "plate.model": "235 plate", "hotend.model": "Ember lined", "hotend.liner": "yes",
-		"sensor.type": "100k thermistor", "display.kind": "driven by the board", "z-drive.motors": "one"}},
+		"sensor.type": "100k thermistor", "display.kind": "driven by the board", "z-drive.motors": "one"}, supplier: "Quick Parcel Parts", price: 219},
 	"tern": {maker: "Ardal Tern 3", since: "2025-03-10", sheet: map[string]string{
 		"mainboard.model": "Sill R2", "mainboard.flash": "512", "mainboard.chip-maker": "first source", "mainboard.probe-port": "yes", "firmware.family": "hosted", "firmware.version": "0.12.3", "host.model": "Quayhost 4",
 		"supply.model": "Lode 360", "supply.volts": "24", "supply.watts": "360", "probe.model": "Sounder inductive", "probe.senses": "metal, without touch", "extruder.model": "Twinpawl 3:1", "extruder.ratio": "3", "tube.model": "direct",
 		"nozzle.model": "plain nozzle", "nozzle.bore": "0.4", "surface.model": "spring steel, textured", "surface.thickness": "1.2", "plate.model": "255 plate", "plate.metal": "yes", "springs.model": "silicone columns",
-		"hotend.model": "Forge all-metal", "hotend.liner": "no", "z-drive.motors": "two on two drivers"}},
+		"hotend.model": "Forge all-metal", "hotend.liner": "no", "z-drive.motors": "two on two drivers"}, supplier: "Dockside Supply", price: 689},
 	"drift": {maker: "Mossby Drift 350", since: "2025-09-01", sheet: map[string]string{
 		"mainboard.model": "Trestle 5", "mainboard.flash": "256", "mainboard.chip-maker": "first source", "mainboard.upload": "USB", "mainboard.bootloader-size": "8", "firmware.family": "compiled", "firmware.version": "1.1.9", "firmware.size": "212",
 		"supply.model": "Lode 500", "supply.volts": "24", "supply.watts": "500", "probe.model": "none", "z-endstop.model": "optical", "extruder.model": "Cleat single drive", "nozzle.model": "wide nozzle", "nozzle.bore": "0.6",
-		"surface.model": "glass, plain", "surface.thickness": "4", "springs.model": "factory springs", "tube.model": "long tube", "plate.model": "360 plate", "hotend.model": "Ember lined", "hotend.liner": "yes", "z-drive.motors": "two on one driver"}},
+		"surface.model": "glass, plain", "surface.thickness": "4", "springs.model": "factory springs", "tube.model": "long tube", "plate.model": "360 plate", "hotend.model": "Ember lined", "hotend.liner": "yes", "z-drive.motors": "two on one driver"}, supplier: "Kelp & Sons", price: 455},
 }
 
 // found is what technicians saw when they looked, as readings of grade read

@@ -40,6 +40,12 @@ func Seed(ctx context.Context, s *store.Store) error {
 		w.unit(u)
 	}
 	w.trouble()
+	w.parts()
+	w.drive()
+	w.photographs()
+	w.wires()
+	w.faults()
+	w.questions()
 	w.finishedWork()
 	w.openWork()
 	return w.err
@@ -73,11 +79,12 @@ func (w *writer) unit(u unit) {
 	}
 	b := batches[u.batch]
 	since := day(b.since)
-	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids))}, former, since)
+	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids)), Supplier: b.supplier, Price: price(b.price)}, former, since)
 	w.do(err)
 	w.ids[u.name] = id
 	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))
 	w.readings(id, u.found, machine.Read, "looked", technician, since.AddDate(0, 4, len(w.ids)))
+	w.builds(id, u)
 	w.meters(id, u, since)
 	w.calibrations(id, u, since)
 }

@@ -89,7 +89,7 @@ func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
 
 // jsonFile is a file of one of our formats, as it was chosen.
 type jsonFile struct {
-	RawBody []byte `contentType:"application/json"`
+	RawBody []byte `contentType:"application/octet-stream"`
 }
 
 func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*answer[catalogue.MergePlan], error) {

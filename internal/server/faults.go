@@ -9,8 +9,8 @@ import (
 
 // FaultBook is the faults of a fleet or machine.
 type FaultBook struct {
-	Faults   []store.ReportedFault    `json:"faults"`
-	Symptoms []upkeep.Symptom `json:"symptoms"`
+	Faults   []store.ReportedFault `json:"faults"`
+	Symptoms []upkeep.Symptom      `json:"symptoms"`
 }
 
 type faultsOf struct {

@@ -5,40 +5,22 @@ import (
 	"sort"
 	"time"
 
-	"wardifex/internal/core/change"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
 	"wardifex/internal/store"
 )
 
-// Fleet is every machine, read by slot.
+// Fleet is the names of every machine.
 type Fleet struct {
-	Slots    []machine.Slot `json:"slots"`
-	Machines []FleetRow     `json:"machines"`
-	Retired  []RetiredRow   `json:"retired"`
+	Machines []FleetRow   `json:"machines"`
+	Retired  []RetiredRow `json:"retired"`
 }
 
 // FleetRow is a machine in a line.
 type FleetRow struct {
-	ID         int64                   `json:"id"`
-	Name       string                  `json:"name"`
-	Bay        string                  `json:"bay"`
-	Maker      string                  `json:"maker"`
-	Protection change.ProtectionState  `json:"protection"`
-	OpenOrder  *store.OrderHead        `json:"openOrder,omitempty"`
-	Conflicts  int                     `json:"conflicts" doc:"Traits on which equal readings differ"`
-	Void       int                     `json:"void" doc:"Calibrations that no longer hold"`
-	Models     map[string]FleetReading `json:"models" doc:"By slot; slots of which nothing is known are left out"`
-	Use        store.UseSince          `json:"use"`
-	Faults     int                     `json:"faults" doc:"Open ones"`
-	Next       *upkeep.Due             `json:"next,omitempty" doc:"The most urgent maintenance"`
-}
-
-// FleetReading is what stands in one slot.
-type FleetReading struct {
-	Value string        `json:"value"`
-	Grade machine.Grade `json:"grade"`
-	Since *time.Time    `json:"since,omitempty"`
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Bay   string `json:"bay"`
+	Maker string `json:"maker"`
 }
 
 // RetiredRow is a machine that was taken out of the fleet.
@@ -50,44 +32,16 @@ type RetiredRow struct {
 }
 
 func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], error) {
-	machines, err := s.Store.Fleet(ctx)
-	if err != nil {
-		return nil, err
-	}
-	now := s.Clock()
-	out := Fleet{Slots: s.Store.Vocabulary().Slots, Machines: make([]FleetRow, len(machines)), Retired: []RetiredRow{}}
-	for i := range machines {
-		out.Machines[i] = s.fleetRow(&machines[i], now)
-	}
-	retired, err := s.Store.RetiredMachines(ctx)
-	for _, m := range retired {
-		out.Retired = append(out.Retired, RetiredRow{ID: m.ID, Name: m.Name, At: *m.RetiredAt, Why: m.RetiredWhy})
+	list, err := s.Store.Names(ctx)
+	out := Fleet{Machines: []FleetRow{}, Retired: []RetiredRow{}}
+	for _, m := range list {
+		if m.RetiredAt != nil {
+			out.Retired = append(out.Retired, RetiredRow{ID: m.ID, Name: m.Name, At: *m.RetiredAt, Why: m.RetiredWhy})
+			continue
+		}
+		out.Machines = append(out.Machines, FleetRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker})
 	}
 	return answerOf(out, err)
-}
-
-func (s *Server) fleetRow(m *store.Machine, now time.Time) FleetRow {
-	row := FleetRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
-		Conflicts: len(m.Facts.Conflicts()), Use: m.Use, Faults: m.OpenFaults, Models: map[string]FleetReading{}}
-	for _, r := range change.Newest(m.Records) {
-		if r.Void != nil {
-			row.Void++
-		}
-	}
-	for _, slot := range s.Store.Vocabulary().Slots {
-		name, f := m.Facts.Named(slot.Key)
-		switch {
-		case len(f.Conflict) > 0:
-			row.Models[slot.Key] = FleetReading{Value: "in conflict", Grade: f.Grade}
-		case f.Stands != nil:
-			at := f.Stands.TakenAt
-			row.Models[slot.Key] = FleetReading{Value: name, Grade: f.Grade, Since: &at}
-		}
-	}
-	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
-		row.Next = &list[0]
-	}
-	return row
 }
 
 type addMachine struct {

@@ -97,6 +97,7 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 		}
 	}
 	f["machine.void"] = fmt.Sprint(void)
+	f["machine.state"] = stateOf(m, f["machine.protection"], f["machine.order"], void)
 	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
 		f["machine.next"] = list[0].Title + ", " + string(list[0].State)
 		if list[0].DueOn != nil {
@@ -104,6 +105,27 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 		}
 	}
 	return f
+}
+
+// stateOf is whether a machine is safe, and what is out of the ordinary with
+// it, in a few words.
+func stateOf(m *store.Machine, protection, order string, void int) string {
+	out := []string{protection}
+	if order != "" {
+		out = append(out, "locked out, "+order)
+	}
+	if m.Use.Use != upkeep.InUse {
+		out = append(out, string(m.Use.Use))
+	}
+	for _, n := range []struct {
+		count int
+		what  string
+	}{{m.OpenFaults, "open fault"}, {len(m.Facts.Conflicts()), "in conflict"}, {void, "void"}} {
+		if n.count > 0 {
+			out = append(out, fmt.Sprintf("%d %s", n.count, n.what))
+		}
+	}
+	return strings.Join(out, "; ")
 }
 
 func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {

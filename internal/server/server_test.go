@@ -218,7 +218,7 @@ func bodyFor(operation string) any {
 	case "finish":
 		return map[string]any{}
 	case "bring-catalogue-in", "preview-catalogue", "bring-record-in", "preview-record":
-		return map[string]any{"format": "none"}
+		return []byte(`{"format": "none"}`)
 	case "open-register", "preview-register", "bring-in":
 		return file
 	case "preview-meters", "bring-meters-in":

@@ -42,18 +42,19 @@ type SlotSheet struct {
 
 // FactSheet is what is known of one trait and how.
 type FactSheet struct {
-	Key      machine.Key    `json:"key"`
-	Label    string         `json:"label"`
-	Short    string         `json:"short"`
-	Kind     machine.Kind   `json:"kind" enum:"number,choice,yes/no,text"`
-	Unit     string         `json:"unit,omitempty"`
-	Choices  []string       `json:"choices"`
-	Value    string         `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
-	Grade    machine.Grade  `json:"grade"`
-	Conflict bool           `json:"conflict"`
-	Hint     string         `json:"hint,omitempty" doc:"Why it proves nothing"`
-	Readings []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
-	Ways     []WaySheet     `json:"ways"`
+	Key       machine.Key    `json:"key"`
+	Label     string         `json:"label"`
+	Short     string         `json:"short"`
+	Kind      machine.Kind   `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit      string         `json:"unit,omitempty"`
+	Choices   []string       `json:"choices"`
+	Value     string         `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
+	Grade     machine.Grade  `json:"grade"`
+	Conflict  bool           `json:"conflict"`
+	Hint      string         `json:"hint,omitempty" doc:"Why it proves nothing"`
+	FromModel string         `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
+	Readings  []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
+	Ways      []WaySheet     `json:"ways"`
 }
 
 // WaySheet is how a trait is found out.
@@ -224,7 +225,7 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos map[int64][]int64) FactSheet {
 	t := f.Trait
 	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Value: t.Show(f.Value), Grade: f.Grade,
-		Conflict: len(f.Conflict) > 0, Hint: t.Hint, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
+		Conflict: len(f.Conflict) > 0, Hint: t.Hint, FromModel: f.FromModel, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}

@@ -169,8 +169,7 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 	out := make([]Machine, len(rows))
 	at := make(map[int64]*Machine, len(rows))
 	for i, r := range rows {
-		out[i] = Machine{ID: r.ID, Fields: r.fields(), Since: r.Since,
-			RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+		out[i] = r.machine()
 		at[r.ID] = &out[i]
 	}
 	if err := s.loadReadings(tx.Scopes(one("fittings.machine_id")), at); err != nil {
@@ -217,6 +216,10 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 		}
 	}
 	return out, nil
+}
+
+func (r machineRow) machine() Machine {
+	return Machine{ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
 }
 
 func (r machineRow) fields() Fields {
@@ -348,6 +351,16 @@ func (s *Store) Retire(ctx context.Context, id int64, why, by string, now time.T
 		return tx.Model(&row).Select("retired_at", "retired_why", "version", "changed_by", "changed_at").
 			Updates(machineRow{RetiredAt: at, RetiredWhy: why, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
 	})
+}
+
+// Names lists every machine without what is in it, retired ones too, by name.
+func (s *Store) Names(ctx context.Context) ([]Machine, error) {
+	rows, err := list[machineRow](s.db.WithContext(ctx), "lower(name), id", "")
+	out := make([]Machine, len(rows))
+	for i, r := range rows {
+		out[i] = r.machine()
+	}
+	return out, err
 }
 
 // RetiredMachines lists the machines taken out of the fleet.

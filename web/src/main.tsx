@@ -32,6 +32,15 @@ const VerdictPage = lazy(() => import("./ask/VerdictPage"));
 const WorkPage = lazy(() => import("./work/WorkPage"));
 const OrderPage = lazy(() => import("./work/OrderPage"));
 const DuePage = lazy(() => import("./due/DuePage"));
+const HistoryPage = lazy(() => import("./history/HistoryPage"));
+const ComparePage = lazy(() => import("./history/ComparePage"));
+const IdentifyPage = lazy(() => import("./identify/IdentifyPage"));
+const PartsPage = lazy(() => import("./partsbook/PartsPage"));
+const PartPage = lazy(() => import("./partsbook/PartPage"));
+const WiresPage = lazy(() => import("./wires/WiresPage"));
+const LabelsPage = lazy(() => import("./labels/LabelsPage"));
+const FaultsPage = lazy(() => import("./faults/FaultsPage"));
+const CataloguePage = lazy(() => import("./catalogue/CataloguePage"));
 const BringInPage = lazy(() => import("./register/BringInPage"));
 
 const router = createBrowserRouter([
@@ -52,6 +61,15 @@ const router = createBrowserRouter([
       { path: "/work", element: <Later of={<WorkPage />} /> },
       { path: "/work/:id", element: <Later of={<OrderPage />} /> },
       { path: "/due", element: <Later of={<DuePage />} /> },
+      { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
+      { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
+      { path: "/compare", element: <Later of={<ComparePage />} /> },
+      { path: "/identify", element: <Later of={<IdentifyPage />} /> },
+      { path: "/parts", element: <Later of={<PartsPage />} /> },
+      { path: "/part/:id", element: <Later of={<PartPage />} /> },
+      { path: "/labels", element: <Later of={<LabelsPage />} /> },
+      { path: "/faults", element: <Later of={<FaultsPage />} /> },
+      { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
       { path: "/bring-in", element: <Later of={<BringInPage />} /> },
       { path: "*", element: <Lost /> },
     ],

@@ -15,7 +15,7 @@ var slots = []machine.Slot{
 	{Key: "driver-e2", Label: "Driver E2", Group: "Electronics", Kind: "driver", Sometimes: true},
 	{Key: "toolhead-board", Label: "Toolhead board", Group: "Electronics", Kind: "toolhead-board", Sometimes: true},
 	{Key: "display", Label: "Display", Group: "Electronics", Kind: "display"},
-	{Key: "host", Label: "Host computer", Group: "Electronics", Kind: "host"},
+	{Key: "host", Label: "Host computer", Group: "Electronics", Kind: "host", Sometimes: true},
 	{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "supply"},
 	{Key: "relay", Label: "Bed relay", Group: "Electronics", Kind: "relay", Sometimes: true},
 	{Key: "case-fan", Label: "Case fan", Group: "Electronics", Kind: "case-fan"},

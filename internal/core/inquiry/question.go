@@ -63,7 +63,7 @@ type Question struct {
 var fields = []Column{
 	{Key: "machine.bay", Label: "Bay"}, {Key: "machine.maker", Label: "Maker and model"}, {Key: "machine.serial", Label: "Serial number"},
 	{Key: "machine.supplier", Label: "Supplier"}, {Key: "machine.use", Label: "May be used"}, {Key: "machine.protection", Label: "Protection"},
-	{Key: "machine.order", Label: "Open work"}, {Key: "machine.void", Label: "Void calibrations"}, {Key: "machine.conflicts", Label: "Conflicts"},
+	{Key: "machine.state", Label: "State"}, {Key: "machine.order", Label: "Open work"}, {Key: "machine.void", Label: "Void calibrations"}, {Key: "machine.conflicts", Label: "Conflicts"},
 	{Key: "machine.next", Label: "Next maintenance"}, {Key: "machine.faults", Label: "Open faults"},
 }
 

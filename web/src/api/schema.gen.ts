@@ -1546,6 +1546,8 @@ export interface components {
         FactSheet: {
             choices: string[];
             conflict: boolean;
+            /** @description The model whose catalogue default it is */
+            fromModel?: string;
             grade: string;
             /** @description Why it proves nothing */
             hint?: string;
@@ -1626,44 +1628,13 @@ export interface components {
         Fleet: {
             machines: components["schemas"]["FleetRow"][];
             retired: components["schemas"]["RetiredRow"][];
-            slots: components["schemas"]["Slot"][];
-        };
-        FleetReading: {
-            grade: string;
-            /** Format: date-time */
-            since?: string;
-            value: string;
         };
         FleetRow: {
             bay: string;
-            /**
-             * Format: int64
-             * @description Traits on which equal readings differ
-             */
-            conflicts: number;
-            /**
-             * Format: int64
-             * @description Open ones
-             */
-            faults: number;
             /** Format: int64 */
             id: number;
             maker: string;
-            /** @description By slot; slots of which nothing is known are left out */
-            models: {
-                [key: string]: components["schemas"]["FleetReading"];
-            };
             name: string;
-            /** @description The most urgent maintenance */
-            next?: components["schemas"]["Due"];
-            openOrder?: components["schemas"]["OrderHead"];
-            protection: components["schemas"]["ProtectionState"];
-            use: components["schemas"]["UseSince"];
-            /**
-             * Format: int64
-             * @description Calibrations that no longer hold
-             */
-            void: number;
         };
         Further: {
             effects?: components["schemas"]["Effect"][];
@@ -3235,7 +3206,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -3496,7 +3467,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -7588,7 +7559,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -7675,7 +7646,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": string;
+                "application/octet-stream": string;
             };
         };
         responses: {

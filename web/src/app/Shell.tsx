@@ -21,6 +21,9 @@ export function Shell() {
       "?": () => setHelp(true),
       t: toggleTheme,
       n: () => go("/machine/new"),
+      a: () => go("/identify"),
+      r: () => go("/faults?report=1"),
+      m: () => go("/compare"),
     };
     for (const p of places) all[p.key] = () => go(p.path);
     return all;
@@ -32,7 +35,7 @@ export function Shell() {
       <a href="#page" className="absolute -top-20 left-2 z-50 bg-leaf px-4 py-2 text-ink focus:top-2">
         Skip to the page
       </a>
-      <header className="no-print flex flex-wrap items-end gap-x-6 bg-brass px-4 pt-2 text-on-brass lg:px-8 dark:bg-leaf dark:text-ink">
+      <header className="no-print flex flex-wrap items-end gap-x-4 bg-brass px-4 pt-2 text-on-brass lg:px-8 dark:bg-leaf dark:text-ink">
         <Link to="/" className="flex min-h-12 items-center gap-3 pb-1 text-2xl font-extrabold tracking-tight">
           <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
             <path d="M4 10v17h24V10" fill="none" stroke="currentColor" strokeWidth="3.5" />
@@ -40,7 +43,7 @@ export function Shell() {
           </svg>
           Wardifex
         </Link>
-        <nav aria-label="Places" className="flex flex-wrap items-end gap-1">
+        <nav aria-label="Places" className="flex flex-wrap items-end gap-0.5">
           {places.map((p) => (
             <NavLink
               key={p.path}
@@ -48,24 +51,20 @@ export function Shell() {
               end={p.path === "/"}
               title={p.hint}
               className={({ isActive }) =>
-                `flex min-h-12 items-center border-x-2 border-t-2 px-4 pb-0.5 font-semibold [clip-path:polygon(10px_0,calc(100%-10px)_0,100%_100%,0_100%)] ${isActive ? "border-transparent bg-wall text-ink" : "border-transparent bg-white/12 hover:bg-white/25 dark:bg-wash/60"}`
+                `flex min-h-12 items-center border-x-2 border-t-2 px-3 pb-0.5 font-semibold [clip-path:polygon(10px_0,calc(100%-10px)_0,100%_100%,0_100%)] ${isActive ? "border-transparent bg-wall text-ink" : "border-transparent bg-white/12 hover:bg-white/25 dark:bg-wash/60"}`
               }
             >
               {keyed(p.label, p.key)}
             </NavLink>
           ))}
         </nav>
-        <div className="ml-auto flex flex-wrap items-center gap-1 text-[0.95rem]">
-          <button type="button" onClick={() => setPalette(true)} className="min-h-11 px-3 hover:bg-white/20">
-            Go to … <kbd className="border border-current/50 px-1.5 font-mono text-sm">/</kbd>
-          </button>
-          <button type="button" onClick={() => setHelp(true)} className="min-h-11 px-3 hover:bg-white/20">
-            Keys <kbd className="border border-current/50 px-1.5 font-mono text-sm">?</kbd>
-          </button>
-          <span className="px-2">
-            {session.name}, {session.role}
+        <div className="ml-auto flex items-center text-[0.95rem]">
+          <ToolKey label="Go to any machine, kit or order" sign="/" onClick={() => setPalette(true)} />
+          <ToolKey label="Keys and marks" sign="?" onClick={() => setHelp(true)} />
+          <span className="px-2" title={`signed in as ${session.role}`}>
+            {session.name}
           </span>
-          <button type="button" onClick={signOut} className="min-h-11 px-2 underline underline-offset-4">
+          <button type="button" onClick={signOut} className="min-h-11 px-1 underline underline-offset-4">
             Sign out
           </button>
         </div>
@@ -78,6 +77,20 @@ export function Shell() {
       <Help open={help} onOpenChange={setHelp} />
       <Toasts />
     </div>
+  );
+}
+
+function ToolKey({ label, sign, onClick }: { label: string; sign: string; onClick: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="grid size-11 place-items-center hover:bg-white/20"
+    >
+      <kbd className="border border-current/50 px-1.5 font-mono">{sign}</kbd>
+    </button>
   );
 }
 

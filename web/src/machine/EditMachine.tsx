@@ -5,7 +5,7 @@ import { useDraft } from "../parts/draft";
 import { Button, Fault } from "../parts/form";
 import { Panel } from "../parts/Panel";
 import { say } from "../parts/toast";
-import { fieldLabels, MachineFields } from "./MachineFields";
+import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
 type Edited = Schemas["Edited"];
 
@@ -13,10 +13,9 @@ type Edited = Schemas["Edited"];
  *  both and keeps what was typed. */
 export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
   const client = useQueryClient();
-  const { name, bay, maker, serial, note } = sheet;
   const [draft, setDraft, clear] = useDraft(`edit-${sheet.id}`, {
     version: sheet.version,
-    fields: { name, bay, maker, serial, note },
+    fields: draftOf(sheet),
   });
   const [theirs, setTheirs] = useState<Edited>();
   const [fault, setFault] = useState("");
@@ -26,7 +25,10 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
     setFault("");
     try {
       await take(
-        api.PUT("/api/machines/{id}", { params: { path: { id: sheet.id } }, body: { version, fields: draft.fields } }),
+        api.PUT("/api/machines/{id}", {
+          params: { path: { id: sheet.id } },
+          body: { version, fields: fieldsOf(draft.fields) },
+        }),
       );
       clear();
       await client.invalidateQueries();
@@ -39,7 +41,8 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
       setBusy(false);
     }
   }
-  const differing = theirs ? fieldLabels.filter(([k]) => theirs.fields[k] !== draft.fields[k]) : [];
+  const current = theirs && draftOf(theirs.fields);
+  const differing = current ? fieldLabels.filter(([k]) => current[k] !== draft.fields[k]) : [];
   return (
     <Panel
       open
@@ -58,7 +61,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
       >
         <MachineFields fields={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
         <Fault text={fault} />
-        {theirs && (
+        {current && (
           <section className="border-2 border-look bg-look-wash px-4 py-3">
             <h3 className="font-bold">What differs now</h3>
             {differing.length === 0 && <p>Nothing: they typed the same.</p>}
@@ -66,9 +69,9 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
               {differing.map(([k, label]) => (
                 <li key={k} className="flex flex-wrap items-center gap-x-3 py-1">
                   <span>
-                    {label}: theirs <b>{theirs.fields[k] || "(empty)"}</b>, yours <b>{draft.fields[k] || "(empty)"}</b>
+                    {label}: theirs <b>{current[k] || "(empty)"}</b>, yours <b>{draft.fields[k] || "(empty)"}</b>
                   </span>
-                  <Button onClick={() => setDraft({ ...draft, fields: { ...draft.fields, [k]: theirs.fields[k] } })}>
+                  <Button onClick={() => setDraft({ ...draft, fields: { ...draft.fields, [k]: current[k] } })}>
                     Take theirs
                   </Button>
                 </li>

@@ -1,10 +1,12 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { showDay } from "../parts/dates";
 import { Button, Fault, Field, TextInput } from "../parts/form";
 import { GradeMark } from "../parts/marks";
 import { Panel } from "../parts/Panel";
+import { PhotoStrip } from "../parts/PhotoStrip";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { ReadingForm } from "./ReadingForm";
@@ -49,6 +51,13 @@ export function FactPanel({
           ))}
         </ul>
       </section>
+      {slot.part ? (
+        <p className="mb-6">
+          <Link className="inline-flex min-h-10 items-center underline underline-offset-4" to={`/part/${slot.part}`}>
+            This part: tag, supplier, where it has been
+          </Link>
+        </p>
+      ) : null}
       {mayWork && fact.key.endsWith(".model") && <ExchangeForm machineId={machineId} slot={slot} onDone={onClose} />}
     </Panel>
   );
@@ -76,6 +85,16 @@ function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingSheet"];
       </div>
       {r.note && <p>{r.note}</p>}
       {r.setAside && <p>{r.setAside}</p>}
+      {(r.photos.length > 0 || mayWork) && (
+        <details className="mt-1" open={r.photos.length > 0}>
+          <summary className="min-h-10 cursor-pointer text-sm text-dim">Photos: {r.photos.length}</summary>
+          <PhotoStrip
+            ids={r.photos}
+            of={`the reading ${r.value}`}
+            postTo={mayWork ? `/api/readings/${r.id}/photos` : undefined}
+          />
+        </details>
+      )}
       {why !== undefined && !r.setAside && (
         <form
           className="mt-2 flex flex-wrap items-end gap-2"

@@ -1,25 +1,39 @@
 import type { Schemas } from "../api/client";
 import { Field, TextInput } from "../parts/form";
+import { moneyOf, moneyPattern } from "../parts/money";
 
 type Fields = Schemas["Fields"];
 
-export const noFields: Fields = { name: "", bay: "", maker: "", serial: "", note: "" };
+/** A machine's fields as they are typed. */
+export type FieldsDraft = Record<"name" | "bay" | "maker" | "serial" | "note" | "supplier" | "price", string>;
 
-export const fieldLabels: [keyof Omit<Fields, "$schema">, string][] = [
+export const fieldLabels: [keyof FieldsDraft, string][] = [
   ["name", "Name"],
   ["bay", "Bay"],
   ["maker", "Maker and model of the machine"],
   ["serial", "Serial number"],
   ["note", "Note"],
+  ["supplier", "Supplier"],
+  ["price", "Price paid"],
 ];
 
-export function MachineFields({ fields, onChange }: { fields: Fields; onChange: (fields: Fields) => void }) {
+export function draftOf(f: Partial<Fields>): FieldsDraft {
+  const { name = "", bay = "", maker = "", serial = "", note = "", supplier = "", price } = f;
+  return { name, bay, maker, serial, note, supplier, price: price === undefined ? "" : String(price) };
+}
+
+export function fieldsOf(d: FieldsDraft): Fields {
+  return { ...d, price: moneyOf(d.price) };
+}
+
+export function MachineFields({ fields, onChange }: { fields: FieldsDraft; onChange: (fields: FieldsDraft) => void }) {
   return fieldLabels.map(([key, label]) => (
     <Field key={key} label={label} htmlFor={`machine-${key}`}>
       <TextInput
         id={`machine-${key}`}
         value={fields[key]}
         required={key === "name"}
+        {...(key === "price" && moneyPattern)}
         onChange={(v) => onChange({ ...fields, [key]: v })}
       />
     </Field>

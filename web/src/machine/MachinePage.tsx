@@ -6,15 +6,18 @@ import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
 import { fromToday, showDay } from "../parts/dates";
 import { Button } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
 import { GradeMark, State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { AskPanel } from "./AskPanel";
 import { CalibrationPanel } from "./CalibrationPanel";
+import { Contradictions } from "./Contradictions";
 import { EditMachine } from "./EditMachine";
 import { FactPanel } from "./FactPanel";
 import { MeterPanel } from "./MeterPanel";
 import { RetirePanel } from "./RetirePanel";
+import { UsePanel } from "./UsePanel";
 
 type Sheet = Schemas["Sheet"];
 
@@ -32,13 +35,14 @@ export default function MachinePage() {
 }
 
 type Open =
-  | { panel: "edit" | "meter" | "retire" | "ask" }
+  | { panel: "edit" | "meter" | "retire" | "ask" | "use" }
   | { panel: "fact"; key: string }
   | { panel: "calibration"; kind: string };
 
 function SheetView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
   const { role } = useSession();
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
   const [asked, setAsked] = useSearchParams();
   const [open, setOpen] = useState<Open | undefined>(() => linked(asked));
   const [all, setAll] = useState(false);
@@ -64,6 +68,11 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           <Button main onClick={() => setOpen({ panel: "ask" })}>
             Does a kit fit?
           </Button>
+          <LinkButton to={`/identify?machine=${sheet.id}${kits.data?.map((k) => `&kit=${k.key}`).join("") ?? ""}`}>
+            Find out
+          </LinkButton>
+          <LinkButton to={`/faults?machine=${sheet.id}&report=1`}>Report a fault</LinkButton>
+          {mayWork && <Button onClick={() => setOpen({ panel: "use" })}>Use …</Button>}
           {mayWork && <Button onClick={() => setOpen({ panel: "meter" })}>Read the meter</Button>}
           {mayWork && <Button onClick={() => setOpen({ panel: "edit" })}>Edit</Button>}
           {role === "lead" && (
@@ -77,6 +86,28 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         sheet={sheet}
         onTest={mayWork && !sheet.openOrder ? () => setOpen({ panel: "calibration", kind: "protection" }) : undefined}
       />
+      <nav aria-label="More of this machine" className="no-print mb-5 flex flex-wrap gap-x-6 border-b border-line">
+        {(
+          [
+            [`/machine/${sheet.id}/history`, "History"],
+            [`/machine/${sheet.id}/wires`, "Wire sheet"],
+            [`/compare?a=${sheet.id}`, "Compare it"],
+            [`/faults?machine=${sheet.id}`, `Faults${sheet.openFaults ? `: ${sheet.openFaults} open` : ""}`],
+            [`/labels?machine=${sheet.id}`, "Label"],
+          ] as const
+        ).map(([to, label]) => (
+          <Link key={to} to={to} className="inline-flex min-h-11 items-center underline underline-offset-4">
+            {label}
+          </Link>
+        ))}
+        <a
+          href={`/api/record.json?machine=${sheet.id}`}
+          download
+          className="inline-flex min-h-11 items-center underline underline-offset-4"
+        >
+          Whole record as JSON
+        </a>
+      </nav>
       <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
         <section aria-labelledby="slots">
           <div className="mb-2 flex flex-wrap items-center justify-between gap-3">
@@ -101,6 +132,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       {open?.panel === "ask" && <AskPanel machineId={sheet.id} name={sheet.name} onClose={close} />}
       {open?.panel === "edit" && <EditMachine sheet={sheet} onClose={close} />}
       {open?.panel === "meter" && <MeterPanel sheet={sheet} onClose={close} />}
+      {open?.panel === "use" && <UsePanel sheet={sheet} onClose={close} />}
       {open?.panel === "retire" && <RetirePanel sheet={sheet} onClose={close} />}
     </Page>
   );
@@ -129,6 +161,17 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
           <State tone="dim">Retired: {sheet.retired}</State>
         </p>
       )}
+      {sheet.use.use !== "in use" && (
+        <p
+          className={`border-l-4 px-4 py-2 ${sheet.use.use === "out of use" ? "border-bad bg-bad-wash" : "border-look bg-look-wash"}`}
+        >
+          <State tone={sheet.use.use === "out of use" ? "bad" : "look"}>
+            {sheet.use.use === "out of use" ? "Out of use" : "Attended only"}
+          </State>
+          : {sheet.use.why}. {sheet.use.by}, {showDay(sheet.use.at)}.
+        </p>
+      )}
+      <Contradictions list={sheet.against} title="On record here, and cannot be true together" />
       {sheet.protection.proven ? (
         <p className="border-l-4 border-good bg-good-wash px-4 py-2">
           <State tone="good">Thermal-runaway protection proven</State> <span>{sheet.protection.why}</span>
@@ -163,19 +206,39 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
 }
 
 function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (key: string) => void }) {
-  const shown = sheet.slots.filter((s) => all || s.traits.some((t) => t.grade !== "unknown"));
+  const [more, setMore] = useState(false);
+  const known = (s: Schemas["SlotSheet"]) => s.traits.some((t) => t.grade !== "unknown");
+  const rare = sheet.slots.filter((s) => s.sometimes && !known(s));
+  const shown = sheet.slots.filter((s) => (s.superseded ? known(s) : all && (more || !s.sometimes)) || known(s));
   if (shown.length === 0)
     return <p className="text-dim">Nothing is known yet. Show what is unknown and take the first reading.</p>;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
     <div className="bg-leaf" onKeyDown={alongRows}>
+      {all && rare.length > 0 && (
+        <Button className="no-print m-3" aria-pressed={more} onClick={() => setMore(!more)}>
+          {more ? "Hide slots that few machines have" : `Slots that few machines have: ${rare.length}`}
+        </Button>
+      )}
       {shown.map((slot, i) => (
         <div key={slot.key}>
           {slot.group !== shown[i - 1]?.group && (
             <h3 className="border-b-2 border-line bg-wall pt-3 pb-1 font-bold text-dim">{slot.group}</h3>
           )}
           <div className="grid grid-cols-[8.5rem_minmax(0,1fr)] border-b border-rule">
-            <div className="px-3 py-2 font-bold">{slot.label}</div>
+            <div className="px-3 py-2 font-bold">
+              {slot.part ? (
+                <Link
+                  to={`/part/${slot.part}`}
+                  className="inline-flex min-h-8 items-start decoration-1 underline-offset-4 hover:underline"
+                  title="This part: tag, supplier, where it has been"
+                >
+                  {slot.label}
+                </Link>
+              ) : (
+                slot.label
+              )}
+            </div>
             <ul>
               {slot.traits
                 .filter((t) => all || t.grade !== "unknown")
@@ -215,6 +278,7 @@ function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
     <>
       <span className="flex min-w-0 items-center gap-1.5">
         <GradeMark grade={fact.grade} word={fact.grade !== "unknown"} />
+        {fact.fromModel && <span className="truncate text-sm text-dim">as its model in the catalogue</span>}
         {r?.how && (
           <span className="truncate text-sm text-dim" title={r.how}>
             {r.how}
@@ -224,6 +288,7 @@ function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
       {r && (
         <span className="block text-sm text-dim">
           {showDay(r.at)}, {r.by}
+          {r.photos.length > 0 && `, ${r.photos.length} ${r.photos.length === 1 ? "photo" : "photos"}`}
         </span>
       )}
     </>
@@ -328,7 +393,10 @@ function Taken({ sheet }: { sheet: Sheet }) {
       <ul className="bg-leaf">
         {sheet.history.map((h) => (
           <li key={`${h.slot}${h.to}${h.from}`} className="border-b border-rule px-3 py-2">
-            {h.slot}: <b>{h.model || "unnamed part"}</b>{" "}
+            {h.slot}:{" "}
+            <Link to={`/part/${h.part}`} className="font-bold underline underline-offset-4">
+              {h.model || "unnamed part"}
+            </Link>{" "}
             <span className="text-dim">
               {showDay(h.from)} to {showDay(h.to)}
               {h.workOrder ? `, order ${h.workOrder}` : ""}

@@ -7,12 +7,12 @@ import { Page } from "../parts/Page";
 import { Empty } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
-import { MachineFields, noFields } from "./MachineFields";
+import { draftOf, fieldsOf, MachineFields } from "./MachineFields";
 
 export default function NewMachine() {
   const go = useNavigate();
   const mayWork = useMayWork();
-  const [fields, setFields, clear] = useDraft("new-machine", noFields);
+  const [fields, setFields, clear] = useDraft("new-machine", draftOf({}));
   const { write, busy, fault } = useWrite();
   if (!mayWork) return <Empty title="Only technicians put machines into the register." />;
   return (
@@ -22,7 +22,7 @@ export default function NewMachine() {
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/machines", { body: fields })),
+            () => take(api.POST("/api/machines", { body: fieldsOf(fields) })),
             (made) => {
               clear();
               say(`${fields.name} is in the register`);

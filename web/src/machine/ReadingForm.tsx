@@ -1,11 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useState } from "react";
+import { useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
 import { gradeWords } from "../parts/marks";
+import { postFile } from "../parts/post";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { Decoded } from "./Decoded";
+import { PeekView } from "./PeekView";
+import { isSensorType, SensorHelp } from "./SensorHelp";
 
 type Fact = Schemas["FactSheet"];
 
@@ -29,12 +32,13 @@ export function ReadingForm({
     fact.ways.toSorted((a, b) => grades.indexOf(b.grade) - grades.indexOf(a.grade))[0];
   const [draft, setDraft, clear] = useDraft(`reading-${machineId}-${fact.key}`, {
     value: "",
-    grade: way?.grade ?? "read",
+    grade: fact.hint ? "marked" : (way?.grade ?? "read"),
     how: "",
     note: "",
     day: "",
   });
   const [more, setMore] = useState(false);
+  const [photo, setPhoto] = useState<File>();
   const { write, busy, fault } = useWrite();
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const id = `reading-${fact.key}`;
@@ -44,8 +48,8 @@ export function ReadingForm({
       onSubmit={(e) => {
         e.preventDefault();
         write(
-          () =>
-            take(
+          async () => {
+            const made = await take(
               api.POST("/api/machines/{id}/readings", {
                 params: { path: { id: machineId } },
                 body: {
@@ -57,9 +61,12 @@ export function ReadingForm({
                   day: draft.day,
                 },
               }),
-            ),
+            );
+            if (photo) await postFile(`/api/readings/${made.id}/photos`, photo, photo.type || "image/jpeg");
+          },
           () => {
             clear();
+            setPhoto(undefined);
             say(`${fact.label} recorded`);
           },
         );
@@ -105,13 +112,15 @@ export function ReadingForm({
             id={`${id}-grade`}
             value={draft.grade}
             onChange={(grade) => set({ grade: grade as "read" })}
-            options={grades}
+            options={fact.hint ? grades.slice(0, 2) : grades}
           />
         </Field>
       </div>
       {decode && fact.key === "mainboard.processor" && (
         <Decoded text={draft.value} choose={(value) => set({ value })} />
       )}
+      {isSensorType(fact.key) && <SensorHelp choose={(value) => set({ value })} />}
+      <PeekView machineId={machineId} factKey={fact.key} text={draft.value} choose={(value) => set({ value })} />
       {more ? (
         <div className="grid gap-3 sm:grid-cols-2">
           <Field label="How it was found" htmlFor={`${id}-how`}>
@@ -130,6 +139,16 @@ export function ReadingForm({
               <TextInput id={`${id}-note`} value={draft.note} onChange={(note) => set({ note })} />
             </Field>
           </div>
+          <Field label="Photo" htmlFor={`${id}-photo`}>
+            <input
+              id={`${id}-photo`}
+              type="file"
+              accept="image/*"
+              capture="environment"
+              className="min-h-11 w-full"
+              onChange={(e) => setPhoto(e.target.files?.[0])}
+            />
+          </Field>
         </div>
       ) : null}
       <Fault text={fault} />
@@ -137,58 +156,8 @@ export function ReadingForm({
         <Button type="submit" main disabled={busy || !draft.value}>
           Record the reading
         </Button>
-        {!more && <Button onClick={() => setMore(true)}>Day, how, note …</Button>}
+        {!more && <Button onClick={() => setMore(true)}>Day, how, note, photo …</Button>}
       </div>
     </form>
-  );
-}
-
-/** What the typed marking says, letter by letter. */
-function Decoded({ text, choose }: { text: string; choose: (code: string) => void }) {
-  const typed = useDeferredValue(text.trim());
-  const query = useQuery({
-    queryKey: ["marking", typed],
-    queryFn: () => take(api.GET("/api/bench/processor-marking", { params: { query: { text: typed } } })),
-    enabled: typed !== "",
-    placeholderData: (before) => before,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  const m = typed ? query.data : undefined;
-  const cells: [string, string][] = [
-    ["pins", m?.pins ? String(m.pins) : ""],
-    ["flash", m?.flashKiB ? `${m.flashKiB} KiB` : ""],
-    ["package", m?.package ?? ""],
-    ["temperature", m?.temperature ?? ""],
-  ];
-  return (
-    <div aria-live="polite">
-      <div className="grid grid-cols-4 border-2 border-line text-center">
-        {cells.map(([label, value], i) => (
-          <div
-            key={label}
-            className={`border-line px-2 py-2 not-last:border-r-2 ${m?.position === i + 1 ? "bg-bad-wash" : ""}`}
-          >
-            <div className="font-mono text-3xl font-bold">{m?.code[i] ?? "·"}</div>
-            <div className="min-h-6 font-semibold">{m?.position === i + 1 ? "✖ misread" : value}</div>
-            <div className="text-sm text-dim">{label}</div>
-          </div>
-        ))}
-      </div>
-      {m?.problem && (
-        <div className="mt-2 border-l-4 border-bad bg-bad-wash px-3 py-2">
-          <p>{m.problem}</p>
-          {m.lookAlikes && m.lookAlikes.length > 0 && (
-            <p className="mt-1 flex flex-wrap items-center gap-2">
-              Looks alike:
-              {m.lookAlikes.map((code) => (
-                <Button key={code} className="font-mono" onClick={() => choose(code)}>
-                  {code}
-                </Button>
-              ))}
-            </p>
-          )}
-        </div>
-      )}
-    </div>
   );
 }

@@ -1,36 +1,43 @@
-import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { useMayWork } from "../app/session";
 import { Page } from "../parts/Page";
 import { Empty } from "../parts/states";
+import { CatalogueIn, RecordIn } from "./JsonIn";
 import { MetersIn } from "./MetersIn";
 import { RegisterIn } from "./RegisterIn";
 
+const whats = [
+  ["register", "The register of machines"],
+  ["meters", "Print-hour meters"],
+  ["catalogue", "A catalogue"],
+  ["record", "Whole records"],
+] as const;
+
 export default function BringInPage() {
   const mayWork = useMayWork();
-  const [what, setWhat] = useState<"register" | "meters">("register");
+  const [asked, setAsked] = useSearchParams();
+  const what = whats.find(([key]) => key === asked.get("what"))?.[0] ?? "register";
   if (!mayWork) return <Empty title="Only technicians bring files in." />;
   return (
     <Page title="Bring in" lead="Nothing is written before you say so; then all of it, or none.">
-      <div role="tablist" aria-label="What to bring in" className="mb-5 flex gap-2">
-        {(
-          [
-            ["register", "The register of machines"],
-            ["meters", "Print-hour meters"],
-          ] as const
-        ).map(([key, label]) => (
+      <div role="tablist" aria-label="What to bring in" className="mb-5 flex flex-wrap gap-2">
+        {whats.map(([key, label]) => (
           <button
             key={key}
             type="button"
             role="tab"
             aria-selected={what === key}
-            onClick={() => setWhat(key)}
+            onClick={() => setAsked(key === "register" ? {} : { what: key }, { replace: true })}
             className={`min-h-11 border-2 px-4 font-semibold ${what === key ? "border-brass bg-wash" : "border-line bg-leaf hover:border-brass"}`}
           >
             {label}
           </button>
         ))}
       </div>
-      {what === "register" ? <RegisterIn /> : <MetersIn />}
+      {what === "register" && <RegisterIn />}
+      {what === "meters" && <MetersIn />}
+      {what === "catalogue" && <CatalogueIn />}
+      {what === "record" && <RecordIn />}
     </Page>
   );
 }

@@ -1,29 +1,32 @@
 import { useState } from "react";
 import { Fault } from "../parts/form";
-import { bytesOf, MAX_BYTES } from "./file";
 
 /** Takes a file by choosing or dropping it. */
 export function FileField({
   label,
   hint,
+  accept = ".csv,.tsv,.txt,text/csv",
+  most,
   onFile,
 }: {
   label: string;
   hint: string;
-  onFile: (name: string, bytes: string) => void;
+  accept?: string;
+  most: number;
+  onFile: (file: File) => void;
 }) {
   const [fault, setFault] = useState("");
   const [over, setOver] = useState(false);
-  async function take(file: File | undefined) {
+  function take(file: File | undefined) {
     if (!file) return;
-    if (file.size > MAX_BYTES) {
+    if (file.size > most) {
       setFault(
-        `"${file.name}" has ${(file.size / 1024 / 1024).toFixed(0)} MB; at most 8 MB are read at a time. Split it.`,
+        `"${file.name}" has ${(file.size / 1024 / 1024).toFixed(0)} MB; at most ${most / 1024 / 1024} MB are read at a time. Split it.`,
       );
       return;
     }
     setFault("");
-    onFile(file.name, await bytesOf(file));
+    onFile(file);
   }
   return (
     <div>
@@ -44,7 +47,7 @@ export function FileField({
         <span className="text-dim">{hint}</span>
         <input
           type="file"
-          accept=".csv,.tsv,.txt,text/csv"
+          accept={accept}
           className="sr-only"
           onChange={(e) => {
             take(e.target.files?.[0]);

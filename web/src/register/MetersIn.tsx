@@ -5,6 +5,7 @@ import { State } from "../parts/marks";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { FileField } from "./FileField";
+import { bytesOf, MAX_BYTES } from "./file";
 
 /** Meter readings: machine, date, hours. */
 export function MetersIn() {
@@ -17,8 +18,10 @@ export function MetersIn() {
       <FileField
         label={busy ? "Reading the file …" : "Choose or drop the CSV of meter readings"}
         hint="Columns machine, date (2026-03-01), hours"
-        onFile={(n, bytes) => {
-          setName(n);
+        most={MAX_BYTES}
+        onFile={async (chosen) => {
+          const bytes = await bytesOf(chosen);
+          setName(chosen.name);
           setFile(bytes);
           setPlan(undefined);
           write(() => take(api.POST("/api/meters/preview", { body: { file: bytes } })), setPlan);

@@ -8,6 +8,7 @@ import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Columns } from "./Columns";
 import { FileField } from "./FileField";
+import { bytesOf, MAX_BYTES } from "./file";
 import { PlanView } from "./PlanView";
 
 type Kept = {
@@ -89,7 +90,8 @@ export function RegisterIn() {
           <FileField
             label={busy ? "Reading the file …" : "Choose or drop the CSV"}
             hint="Comma, semicolon or tab; UTF-8; your own headings in the first row"
-            onFile={open}
+            most={MAX_BYTES}
+            onFile={async (file) => open(file.name, await bytesOf(file))}
           />
           <Fault text={fault} />
         </>

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { showDay } from "../parts/dates";
-import { Button, Fault } from "../parts/form";
+import { Button, Fault, Field, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
@@ -164,6 +164,7 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
   const { write, busy, fault } = useWrite();
   const open = order.stepList.filter((s) => !settled(s));
   const skipped = order.stepList.filter((s) => s.skippedWhy);
+  const [minutes, setMinutes] = useState("");
   return (
     <section className="border-2 border-brass bg-leaf px-5 py-4">
       <h2 className="text-3xl font-bold">Finish</h2>
@@ -193,6 +194,13 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
           </li>
         ))}
       </ul>
+      {mayWork && (
+        <div className="mt-4 max-w-xs">
+          <Field label="Minutes it took" htmlFor="finish-minutes" hint="The kit's own minutes when left empty">
+            <TextInput id="finish-minutes" inputMode="numeric" value={minutes} onChange={setMinutes} />
+          </Field>
+        </div>
+      )}
       <Fault text={fault} />
       {mayWork && (
         <Button
@@ -201,7 +209,13 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
           disabled={busy || open.length > 0}
           onClick={() =>
             write(
-              () => take(api.POST("/api/work/{id}/finish", { params: { path: { id: order.id } } })),
+              () =>
+                take(
+                  api.POST("/api/work/{id}/finish", {
+                    params: { path: { id: order.id } },
+                    body: { minutes: Number(minutes) || 0 },
+                  }),
+                ),
               () => say(`${order.machine} is back in service`),
             )
           }

@@ -1,0 +1,175 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { useDraft } from "../parts/draft";
+import { Button, TextInput } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
+import { Page } from "../parts/Page";
+import { Empty, Loaded } from "../parts/states";
+import { KindEditor } from "./KindEditor";
+import { ModelEditor } from "./ModelEditor";
+import { SlotEditor } from "./SlotEditor";
+
+type Sheet = Schemas["CatalogueSheet"];
+type Section = "model" | "kind" | "slot";
+
+const sections: [Section, string][] = [
+  ["model", "Models"],
+  ["kind", "Kinds and traits"],
+  ["slot", "Slots"],
+];
+
+/** What the fleet is described in, for technicians to add to. */
+export default function CataloguePage() {
+  const query = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  return (
+    <Page
+      title="Catalogue"
+      lead="Models with what is claimed of them; kinds of part with their traits; the slots of a machine."
+      actions={
+        <>
+          <LinkButton href="/api/catalogue.json">Catalogue as JSON</LinkButton>
+          <LinkButton to="/bring-in?what=catalogue">Bring one in</LinkButton>
+        </>
+      }
+    >
+      <Loaded query={query} what="Reading the catalogue">
+        {(sheet) => <Book sheet={sheet} />}
+      </Loaded>
+    </Page>
+  );
+}
+
+function Book({ sheet }: { sheet: Sheet }) {
+  const mayWork = useMayWork();
+  const [view, setView] = useDraft("catalogue", { section: "model" as Section, text: "" });
+  const [open, setOpen] = useState<{ section: Section; key: string }>();
+  const c = sheet.catalogue;
+  const entry = (section: string, key: string) => sheet.entries.find((e) => e.section === section && e.key === key);
+  const needle = view.text.toLowerCase();
+  const found = (...words: (string | undefined)[]) => words.join(" ").toLowerCase().includes(needle);
+  const kindLabel = (key: string) => c.kinds.find((k) => k.key === key)?.label ?? key;
+  const rows: { key: string; name: string; group: string; text: string; superseded?: string }[] =
+    view.section === "model"
+      ? c.models
+          .filter((m) => found(m.name, m.maker, kindLabel(m.kind), ...(m.markings ?? [])))
+          .map((m) => ({
+            key: modelKey(m),
+            name: m.name,
+            group: kindLabel(m.kind),
+            text: [m.maker, m.basedOn && `based on ${m.basedOn}`, ...(sheet.budgets[modelKey(m)] ?? [])]
+              .filter(Boolean)
+              .join(" · "),
+            superseded: m.superseded,
+          }))
+          .sort((a, b) => a.group.localeCompare(b.group) || a.name.localeCompare(b.name))
+      : view.section === "kind"
+        ? c.kinds
+            .filter((k) => found(k.label, ...k.traits.map((t) => t.label)))
+            .map((k) => ({
+              key: k.key,
+              name: k.label,
+              group: "",
+              text: k.traits
+                .slice(1)
+                .map((t) => `${t.label}${t.unit ? ` (${t.unit})` : ""}${t.superseded ? " †" : ""}`)
+                .join(", "),
+              superseded: k.superseded,
+            }))
+        : c.slots
+            .filter((s) => found(s.label, s.group, kindLabel(s.kind)))
+            .map((s) => ({
+              key: s.key,
+              name: s.label,
+              group: s.group,
+              text: `${kindLabel(s.kind)}${s.sometimes ? "; only some machines" : ""}`,
+              superseded: s.superseded,
+            }));
+  const close = () => setOpen(undefined);
+  const at = open && entry(open.section, open.key);
+  return (
+    <>
+      <div className="no-print mb-4 flex flex-wrap items-center gap-3">
+        {sections.map(([key, label]) => (
+          <Button
+            key={key}
+            main={view.section === key}
+            aria-pressed={view.section === key}
+            onClick={() => setView({ section: key, text: "" })}
+          >
+            {label}
+          </Button>
+        ))}
+        <TextInput
+          aria-label="Search the catalogue"
+          className="max-w-64"
+          placeholder="Name, marking, trait"
+          value={view.text}
+          onChange={(text) => setView({ ...view, text })}
+        />
+        {mayWork && (
+          <Button onClick={() => setOpen({ section: view.section, key: "" })}>
+            New {view.section === "kind" ? "kind of part" : view.section}
+          </Button>
+        )}
+      </div>
+      {rows.length === 0 ? (
+        <Empty title="Nothing is called so." />
+      ) : (
+        <ul className="bg-leaf">
+          {rows.map((r, i) => {
+            const e = entry(view.section, r.key);
+            return (
+              <li key={r.key}>
+                {r.group && r.group !== rows[i - 1]?.group && (
+                  <h2 className="border-b-2 border-line bg-wall pt-3 pb-1 font-bold text-dim">{r.group}</h2>
+                )}
+                <button
+                  type="button"
+                  className="grid min-h-12 w-full grid-cols-[minmax(10rem,1fr)_minmax(0,3fr)_auto] gap-x-4 border-b border-rule px-3 py-2 text-left hover:bg-wash"
+                  onClick={() => setOpen({ section: view.section, key: r.key })}
+                >
+                  <b className={r.superseded ? "line-through" : ""}>{r.name}</b>
+                  <span className="min-w-0 break-words">{r.superseded ? `superseded by ${r.superseded}` : r.text}</span>
+                  <span className="text-sm text-dim">
+                    {e?.shipped ? "shipped" : (e?.changedBy ?? "")}
+                    {e && e.used > 0 && <span className="block">in use: {e.used}</span>}
+                  </span>
+                </button>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      {open?.section === "model" && (
+        <ModelEditor
+          sheet={sheet}
+          model={c.models.find((m) => modelKey(m) === open.key)}
+          version={at?.version ?? 0}
+          onClose={close}
+        />
+      )}
+      {open?.section === "kind" && (
+        <KindEditor
+          sheet={sheet}
+          kind={c.kinds.find((k) => k.key === open.key)}
+          version={at?.version ?? 0}
+          onClose={close}
+        />
+      )}
+      {open?.section === "slot" && (
+        <SlotEditor
+          sheet={sheet}
+          slot={c.slots.find((s) => s.key === open.key)}
+          version={at?.version ?? 0}
+          onClose={close}
+        />
+      )}
+    </>
+  );
+}
+
+function modelKey(m: Schemas["Model"]) {
+  return `${m.kind}/${m.name.trim().replace(/\s+/g, " ").toLowerCase()}`;
+}

@@ -1,0 +1,204 @@
+import type { Schemas } from "../api/client";
+import { useDraft } from "../parts/draft";
+import { Button, Field, Select, TextInput } from "../parts/form";
+import { EntryForm } from "./EntryForm";
+import { listOf } from "./keys";
+
+type PortDraft = { name: string; ways: string; amperes: string; pins: string };
+
+export function ModelEditor({
+  sheet,
+  model,
+  version,
+  onClose,
+}: {
+  sheet: Schemas["CatalogueSheet"];
+  model?: Schemas["Model"];
+  version: number;
+  onClose: () => void;
+}) {
+  const [d, set, clear] = useDraft(`model-${model ? `${model.kind}-${model.name}` : "new"}`, {
+    kind: model?.kind ?? "",
+    name: model?.name ?? "",
+    maker: model?.maker ?? "",
+    basedOn: model?.basedOn ?? "",
+    markings: (model?.markings ?? []).join(", "),
+    note: model?.note ?? "",
+    superseded: model?.superseded ?? "",
+    defaults: { ...model?.defaults } as Record<string, string>,
+    ports: (model?.ports ?? []).map(
+      (p): PortDraft => ({
+        name: p.name,
+        ways: String(p.ways),
+        amperes: p.amperes ? String(p.amperes) : "",
+        pins: (p.pins ?? []).join(" "),
+      }),
+    ),
+  });
+  const kind = sheet.catalogue.kinds.find((k) => k.key === d.kind);
+  const others = sheet.catalogue.models.filter((m) => m.kind === d.kind && m.name !== model?.name).map((m) => m.name);
+  const port = (i: number, change: Partial<PortDraft>) =>
+    set({ ...d, ports: d.ports.map((p, k) => (k === i ? { ...p, ...change } : p)) });
+  return (
+    <EntryForm
+      title={model ? model.name : "A new model"}
+      section="model"
+      entryKey={model && `${model.kind}/${model.name.toLowerCase()}`}
+      version={version}
+      body={() => ({
+        model: {
+          kind: d.kind,
+          name: d.name,
+          maker: d.maker,
+          basedOn: d.basedOn,
+          note: d.note,
+          superseded: d.superseded,
+          markings: listOf(d.markings),
+          defaults: Object.fromEntries(Object.entries(d.defaults).filter(([, v]) => v.trim())),
+          ports: d.ports.map((p) => ({
+            name: p.name,
+            ways: Number(p.ways) || 0,
+            amperes: Number(p.amperes.replace(",", ".")) || 0,
+            pins: listOf(p.pins, /[\s,;]+/),
+          })),
+        },
+      })}
+      onDone={clear}
+      onClose={onClose}
+    >
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field label="Kind of part" htmlFor="model-kind">
+          <Select
+            id="model-kind"
+            required
+            disabled={Boolean(model)}
+            value={d.kind}
+            onChange={(k) => set({ ...d, kind: k })}
+            empty="Choose"
+            options={sheet.catalogue.kinds.map((k) => [k.key, k.label] as const)}
+          />
+        </Field>
+        <Field label="Name" htmlFor="model-name">
+          <TextInput
+            id="model-name"
+            required
+            disabled={Boolean(model)}
+            value={d.name}
+            onChange={(name) => set({ ...d, name })}
+          />
+        </Field>
+        <Field label="Maker" htmlFor="model-maker">
+          <TextInput id="model-maker" value={d.maker} onChange={(maker) => set({ ...d, maker })} />
+        </Field>
+        <Field label="Based on" htmlFor="model-based" hint="Shares its defaults and ports">
+          <Select
+            id="model-based"
+            value={d.basedOn}
+            onChange={(basedOn) => set({ ...d, basedOn })}
+            empty="nothing"
+            options={others}
+          />
+        </Field>
+        <div className="sm:col-span-2">
+          <Field
+            label="Printed on it"
+            htmlFor="model-markings"
+            hint="Beginnings of the marking, with commas between them: typed markings are decoded by these"
+          >
+            <TextInput
+              id="model-markings"
+              className="font-mono"
+              value={d.markings}
+              onChange={(markings) => set({ ...d, markings })}
+            />
+          </Field>
+        </div>
+      </div>
+      {kind && (
+        <fieldset className="grid gap-3 border-2 border-line px-4 py-3 sm:grid-cols-2">
+          <legend className="px-1 font-semibold">Supposed to be (a claim, until somebody looks)</legend>
+          {kind.traits
+            .filter((t) => t.name !== "model" && !t.superseded)
+            .map((t) => (
+              <Field key={t.name} label={`${t.label}${t.unit ? `, ${t.unit}` : ""}`} htmlFor={`default-${t.name}`}>
+                {t.kind === "choice" || t.kind === "yes/no" ? (
+                  <Select
+                    id={`default-${t.name}`}
+                    value={d.defaults[t.name] ?? ""}
+                    onChange={(v) => set({ ...d, defaults: { ...d.defaults, [t.name]: v } })}
+                    empty="not said"
+                    options={t.kind === "choice" ? (t.choices ?? []) : ["yes", "no"]}
+                  />
+                ) : (
+                  <TextInput
+                    id={`default-${t.name}`}
+                    value={d.defaults[t.name] ?? ""}
+                    onChange={(v) => set({ ...d, defaults: { ...d.defaults, [t.name]: v } })}
+                  />
+                )}
+              </Field>
+            ))}
+        </fieldset>
+      )}
+      <fieldset className="space-y-3 border-2 border-line px-4 py-3">
+        <legend className="px-1 font-semibold">Ports</legend>
+        {d.ports.map((p, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a port has no identity but its place
+          <div key={i} className="grid grid-cols-[1fr_4.5rem_5.5rem_auto] items-end gap-2">
+            <Field label="Port" htmlFor={`port-${i}`}>
+              <TextInput id={`port-${i}`} required value={p.name} onChange={(name) => port(i, { name })} />
+            </Field>
+            <Field label="Ways" htmlFor={`port-ways-${i}`}>
+              <TextInput
+                id={`port-ways-${i}`}
+                required
+                inputMode="numeric"
+                value={p.ways}
+                onChange={(ways) => port(i, { ways })}
+              />
+            </Field>
+            <Field label="A a way" htmlFor={`port-amps-${i}`}>
+              <TextInput
+                id={`port-amps-${i}`}
+                inputMode="decimal"
+                value={p.amperes}
+                onChange={(amperes) => port(i, { amperes })}
+              />
+            </Field>
+            <Button danger onClick={() => set({ ...d, ports: d.ports.filter((_, k) => k !== i) })}>
+              Drop
+            </Button>
+            <div className="col-span-4">
+              <Field label="Pins, in the header's order" htmlFor={`port-pins-${i}`}>
+                <TextInput
+                  id={`port-pins-${i}`}
+                  className="font-mono"
+                  placeholder="1A 1B 2A 2B"
+                  value={p.pins}
+                  onChange={(pins) => port(i, { pins })}
+                />
+              </Field>
+            </div>
+          </div>
+        ))}
+        <Button onClick={() => set({ ...d, ports: [...d.ports, { name: "", ways: "", amperes: "", pins: "" }] })}>
+          Add a port
+        </Button>
+      </fieldset>
+      <Field label="Note" htmlFor="model-note">
+        <TextInput id="model-note" value={d.note} onChange={(note) => set({ ...d, note })} />
+      </Field>
+      {model && (
+        <Field label="Superseded by" htmlFor="model-superseded" hint="Stays on record and is proposed no more">
+          <Select
+            id="model-superseded"
+            value={d.superseded}
+            onChange={(superseded) => set({ ...d, superseded })}
+            empty="in force"
+            options={others}
+          />
+        </Field>
+      )}
+    </EntryForm>
+  );
+}

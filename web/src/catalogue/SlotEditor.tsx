@@ -1,0 +1,83 @@
+import type { Schemas } from "../api/client";
+import { useDraft } from "../parts/draft";
+import { Check, Field, Select, TextInput } from "../parts/form";
+import { EntryForm } from "./EntryForm";
+import { keyOf } from "./keys";
+
+export function SlotEditor({
+  sheet,
+  slot,
+  version,
+  onClose,
+}: {
+  sheet: Schemas["CatalogueSheet"];
+  slot?: Schemas["Slot"];
+  version: number;
+  onClose: () => void;
+}) {
+  const [d, set, clear] = useDraft(`slot-${slot?.key ?? "new"}`, {
+    label: slot?.label ?? "",
+    group: slot?.group ?? "Mods",
+    kind: slot?.kind ?? "",
+    sometimes: slot ? (slot.sometimes ?? false) : true,
+    superseded: slot?.superseded ?? "",
+  });
+  const groups = [...new Set(sheet.catalogue.slots.map((s) => s.group))];
+  return (
+    <EntryForm
+      title={slot ? `Slot ${slot.label}` : "A new slot"}
+      section="slot"
+      entryKey={slot?.key}
+      version={version}
+      body={() => ({ slot: { key: slot?.key ?? keyOf(d.label), ...d } })}
+      onDone={clear}
+      onClose={onClose}
+    >
+      <Field label="Name" htmlFor="slot-label" hint="Such as Driver Z4, or Hotend 3">
+        <TextInput id="slot-label" required value={d.label} onChange={(label) => set({ ...d, label })} />
+      </Field>
+      <Field label="Holds parts of the kind" htmlFor="slot-kind">
+        <Select
+          id="slot-kind"
+          required
+          value={d.kind}
+          onChange={(kind) => set({ ...d, kind })}
+          empty="Choose"
+          options={sheet.catalogue.kinds.map((k) => [k.key, k.label] as const)}
+        />
+      </Field>
+      <Field label="Where in the machine" htmlFor="slot-group">
+        <TextInput
+          id="slot-group"
+          required
+          list="slot-groups"
+          value={d.group}
+          onChange={(group) => set({ ...d, group })}
+        />
+        <datalist id="slot-groups">
+          {groups.map((g) => (
+            <option key={g} value={g} />
+          ))}
+        </datalist>
+      </Field>
+      <Check
+        label="Only some machines have it: shown where something is recorded"
+        checked={d.sometimes}
+        onChange={(sometimes) => set({ ...d, sometimes })}
+      />
+      {slot && (
+        <Field label="Superseded by" htmlFor="slot-superseded" hint="Stays on record and is offered no more">
+          <Select
+            id="slot-superseded"
+            value={d.superseded}
+            onChange={(superseded) => set({ ...d, superseded })}
+            empty="in force"
+            options={sheet.catalogue.slots
+              .filter((s) => s.kind === d.kind && s.key !== slot.key)
+              .map((s) => [s.key, s.label] as const)}
+          />
+        </Field>
+      )}
+    </EntryForm>
+  );
+}

@@ -1,0 +1,179 @@
+import { useWindowVirtualizer } from "@tanstack/react-virtual";
+import { useLayoutEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { alongRows } from "../app/keys";
+import { showMonth } from "../parts/dates";
+import { GradeMark, State } from "../parts/marks";
+import type { Question } from "./question";
+
+type Answer = Schemas["Answer"];
+type Line = Schemas["Line"];
+
+/** Up to this many rows the whole table is on the page, and prints. */
+const WHOLE = 120;
+
+type Entry = { group: string; count: number } | { line: Line };
+
+/** The fleet's answer. Of a large fleet only what is on the screen is drawn. */
+export function AnswerTable({
+  answer,
+  question,
+  onSort,
+}: {
+  answer: Answer;
+  question: Question;
+  onSort: (key: string) => void;
+}) {
+  const body = useRef<HTMLTableSectionElement>(null);
+  const [margin, setMargin] = useState(0);
+  useLayoutEffect(() => {
+    if (body.current) setMargin(body.current.getBoundingClientRect().top + scrollY);
+  }, []);
+  const entries: Entry[] = [];
+  for (const line of answer.rows) {
+    const before = entries.at(-1);
+    if (question.group && (!before || !("line" in before) || before.line.group !== line.group))
+      entries.push({ group: line.group ?? "", count: answer.rows.filter((r) => r.group === line.group).length });
+    entries.push({ line });
+  }
+  const many = entries.length > WHOLE;
+  const rows = useWindowVirtualizer({
+    count: entries.length,
+    estimateSize: () => 56,
+    overscan: 15,
+    scrollMargin: margin,
+    enabled: many,
+  });
+  const seen = many ? rows.getVirtualItems() : entries.map((_, index) => ({ index, start: 0, end: 0 }));
+  const above = many ? (seen[0]?.start ?? margin) - margin : 0;
+  const below = many ? rows.getTotalSize() - ((seen.at(-1)?.end ?? margin) - margin) : 0;
+  const head = (key: string, label: string) => {
+    const sorted = (question.sort || "machine.name") === key;
+    return (
+      <th
+        key={key}
+        scope="col"
+        aria-sort={sorted ? (question.down ? "descending" : "ascending") : "none"}
+        className="p-0"
+      >
+        <button
+          type="button"
+          onClick={() => onSort(key)}
+          className="flex min-h-11 w-full items-center gap-1 px-3 text-left font-bold hover:bg-wash"
+        >
+          {label} <span aria-hidden="true">{sorted ? (question.down ? "▾" : "▴") : ""}</span>
+        </button>
+      </th>
+    );
+  };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside
+    <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+      <table className="w-full border-collapse">
+        <thead className="border-b-2 border-line bg-wall text-left">
+          <tr>
+            {head("machine.name", "Machine")}
+            {answer.columns.map((c) => head(c.key, c.label))}
+          </tr>
+        </thead>
+        <tbody ref={body}>
+          {above > 0 && (
+            <tr>
+              <td style={{ height: above }} />
+            </tr>
+          )}
+          {seen.map(({ index }) => {
+            const e = entries[index] as Entry;
+            return "line" in e ? (
+              <tr
+                key={e.line.id}
+                data-index={index}
+                ref={many ? rows.measureElement : undefined}
+                className="border-b border-rule align-top hover:bg-wash"
+              >
+                <th scope="row" className="p-0 text-left">
+                  <Link
+                    data-row
+                    to={`/machine/${e.line.id}`}
+                    className="flex min-h-12 items-center px-3 py-1.5 text-lg leading-tight font-bold"
+                  >
+                    {e.line.name}
+                  </Link>
+                </th>
+                {e.line.cells.map((cell, i) => (
+                  <AnswerCell key={answer.columns[i]?.key} cell={cell} column={answer.columns[i]} />
+                ))}
+              </tr>
+            ) : (
+              <tr key={`group ${e.group}`} data-index={index} ref={many ? rows.measureElement : undefined}>
+                <th
+                  scope="rowgroup"
+                  colSpan={answer.columns.length + 1}
+                  className="border-b-2 border-line bg-wall px-3 pt-4 pb-1 text-left"
+                >
+                  {e.group} <span className="font-normal text-dim">{e.count}</span>
+                </th>
+              </tr>
+            );
+          })}
+          {below > 0 && (
+            <tr>
+              <td style={{ height: below }} />
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+const tones: Record<string, "good" | "look" | "bad"> = {
+  proven: "good",
+  "not proven": "bad",
+  "attended only": "look",
+  "out of use": "bad",
+};
+
+function AnswerCell({ cell, column }: { cell: Schemas["Cell"]; column?: Schemas["Column"] }) {
+  if (column?.key.startsWith("machine."))
+    return (
+      <td className="px-3 py-1.5">
+        {cell.text.split("; ").map((part) => (
+          <Field key={part} text={part} marked={column.key === "machine.state"} />
+        ))}
+      </td>
+    );
+  return (
+    <td className="px-3 py-1.5">
+      <div className={cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}>
+        {cell.conflict && "▲ "}
+        {cell.text || "unknown"}
+      </div>
+      <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
+        <GradeMark grade={cell.grade} word={Boolean(cell.text)} />
+        {cell.since && <span>{showMonth(cell.since)}</span>}
+      </div>
+    </td>
+  );
+}
+
+/** A field of the machine as a whole: a state with its mark, an order with its link. */
+function Field({ text, marked }: { text: string; marked: boolean }) {
+  const order = /\border (\d+)$/.exec(text);
+  const tone = tones[text] ?? (marked && text ? "look" : undefined);
+  const shown = tone ? (
+    <span className="whitespace-nowrap">
+      <State tone={tone}>{text}</State>
+    </span>
+  ) : (
+    text
+  );
+  return order ? (
+    <Link to={`/work/${order[1]}`} className="block underline underline-offset-4">
+      {shown}
+    </Link>
+  ) : (
+    <div>{shown}</div>
+  );
+}

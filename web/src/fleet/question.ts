@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../api/client";
+
+export type Question = Schemas["Question"];
+export type Filter = Schemas["Filter"];
+export type Column = Schemas["AskableColumn"];
+
+export const firstQuestion: Question = {
+  columns: ["machine.state", "mainboard", "firmware", "probe", "extruder", "machine.next"],
+  where: [],
+};
+
+/** Questions that every shop asks. */
+export const usual: [string, Filter[]][] = [
+  ["All machines", []],
+  ["Protection not proven", [{ of: "machine.protection", test: "is", value: "not proven" }]],
+  ["Work open", [{ of: "machine.order", test: "known" }]],
+  ["Readings in conflict", [{ of: "machine.conflicts", test: "at least", value: "1" }]],
+  ["Calibrations void", [{ of: "machine.void", test: "at least", value: "1" }]],
+  ["Faults open", [{ of: "machine.faults", test: "at least", value: "1" }]],
+  ["Not free to use", [{ of: "machine.use", test: "is not", value: "in use" }]],
+];
+
+export const bare = ["in conflict", "known", "unknown", "slot empty", "slot filled", "claim found false"];
+
+export const fieldTests = ["is", "is not", "contains", "at least", "at most", "known", "unknown"];
+
+export function useAskable() {
+  return useQuery({ queryKey: ["askable"], queryFn: () => take(api.GET("/api/fleet/askable")), staleTime: 30_000 });
+}
+
+export function answerHref(question: Question, kind: "csv" | "json") {
+  return `/api/answer.${kind}?q=${encodeURIComponent(JSON.stringify(question))}`;
+}
+
+/** A question whose filters still lack a value is not asked yet. */
+export function complete(f: Filter) {
+  return bare.includes(f.test) || Boolean(f.value?.trim());
+}

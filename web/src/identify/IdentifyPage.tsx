@@ -1,0 +1,146 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { useDraft } from "../parts/draft";
+import { Button, Check, Select } from "../parts/form";
+import { Page } from "../parts/Page";
+import { Empty, Loaded } from "../parts/states";
+import { QuestionCard } from "./QuestionCard";
+
+/** Guided identification: start on a machine or a bay, then one question at a time. */
+export default function IdentifyPage() {
+  const [asked, setAsked] = useSearchParams();
+  const machines = asked.getAll("machine").map(Number);
+  const kits = asked.getAll("kit");
+  if (machines.length === 0) return <Start onStart={(m, k) => setAsked(query(m, k))} />;
+  return <Run machines={machines} kits={kits} onStop={() => setAsked({})} />;
+}
+
+function query(machines: number[], kits: string[]) {
+  const q = new URLSearchParams();
+  for (const m of machines) q.append("machine", String(m));
+  for (const k of kits) q.append("kit", k);
+  return q;
+}
+
+function Start({ onStart }: { onStart: (machines: number[], kits: string[]) => void }) {
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  const [where, setWhere] = useState("");
+  const [off, setOff] = useState<string[]>([]);
+  return (
+    <Page title="Find out" lead="Only what is unknown or weak and matters, in the order in which a machine is opened.">
+      <Loaded query={fleet} what="Reading the fleet">
+        {(f) => {
+          const bays = [...new Set(f.machines.map((m) => m.bay).filter(Boolean))].sort();
+          const chosen = where.startsWith("bay ")
+            ? f.machines.filter((m) => `bay ${m.bay}` === where).map((m) => m.id)
+            : where
+              ? [Number(where)]
+              : [];
+          return (
+            <div className="max-w-2xl space-y-6">
+              <div>
+                <label htmlFor="identify-where" className="mb-1 block text-xl font-bold">
+                  Where do you stand?
+                </label>
+                <Select
+                  id="identify-where"
+                  className="text-xl"
+                  value={where}
+                  onChange={setWhere}
+                  empty="Choose a machine or a bay"
+                  options={[
+                    ...bays.map((b) => [`bay ${b}`, `The whole bay ${b}`] as const),
+                    ...f.machines.map((m) => [String(m.id), `${m.name}${m.bay ? `, ${m.bay}` : ""}`] as const),
+                  ]}
+                />
+              </div>
+              <fieldset>
+                <legend className="text-xl font-bold">What waits for answers?</legend>
+                <Check label="Safety, always first" checked disabled onChange={() => {}} />
+                {kits.data?.map((k) => (
+                  <Check
+                    key={k.key}
+                    label={`Does the ${k.name} fit?`}
+                    checked={!off.includes(k.key)}
+                    onChange={(on) => setOff(on ? off.filter((x) => x !== k.key) : [...off, k.key])}
+                  />
+                ))}
+              </fieldset>
+              <Button
+                main
+                className="min-h-16 w-full text-2xl"
+                disabled={chosen.length === 0}
+                onClick={() =>
+                  onStart(
+                    chosen,
+                    (kits.data ?? []).map((k) => k.key).filter((k) => !off.includes(k)),
+                  )
+                }
+              >
+                Start
+              </Button>
+            </div>
+          );
+        }}
+      </Loaded>
+    </Page>
+  );
+}
+
+const idOf = (q: Schemas["AskedQuestion"]) => `${q.machineId} ${q.key}`;
+
+function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; onStop: () => void }) {
+  const mayWork = useMayWork();
+  const [skipped, setSkipped, clear] = useDraft(`identify-${machines.join()}`, { later: [] as string[] });
+  const work = useQuery({
+    queryKey: ["identify", machines, kits],
+    queryFn: () => take(api.GET("/api/identify", { params: { query: { machine: machines, kit: kits } } })),
+  });
+  return (
+    <Loaded query={work} what="Working out what to ask">
+      {(w) => {
+        const next = w.questions.filter((q) => !skipped.later.includes(idOf(q)));
+        const q = next[0];
+        const left = w.questions.length - next.length;
+        if (!q)
+          return (
+            <Page title="Find out">
+              <Empty title={left ? `${left} left for later.` : "Nothing that matters is unknown here."}>
+                {left > 0 && <Button onClick={clear}>Ask the ones skipped</Button>}
+                <p className="mt-4 flex flex-wrap gap-4">
+                  {machines.length === 1 && (
+                    <Link className="inline-flex min-h-11 items-center underline" to={`/machine/${machines[0]}`}>
+                      To the machine's sheet
+                    </Link>
+                  )}
+                  <button type="button" className="min-h-11 underline" onClick={onStop}>
+                    Another machine
+                  </button>
+                </p>
+              </Empty>
+            </Page>
+          );
+        return (
+          <>
+            <title>{`${q.machine}: ${q.label} · Wardifex`}</title>
+            <QuestionCard
+              key={idOf(q)}
+              q={q}
+              left={next.length}
+              minutes={w.minutes}
+              against={w.against.filter((c) => c.machineId === q.machineId)}
+              fresh={next.filter((x) => x.machineId === q.machineId && x.inspection.key === q.inspection.key).length}
+              mayWork={mayWork}
+              onLater={() => setSkipped({ later: [...skipped.later, idOf(q)] })}
+              onStop={onStop}
+            />
+          </>
+        );
+      }}
+    </Loaded>
+  );
+}

@@ -1,0 +1,61 @@
+import { useState } from "react";
+import { api, type Schemas, take } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../parts/form";
+import { Panel } from "../parts/Panel";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+
+const uses = [
+  ["in use", "Free to use, within its proofs"],
+  ["attended only", "Somebody stays with it while it prints"],
+  ["out of use", "Nobody starts it"],
+] as const;
+
+/** What a machine may be used for from now on, and why. */
+export function UsePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
+  const [use, setUse] = useState(sheet.use.use);
+  const [why, setWhy] = useState("");
+  const { write, busy, fault } = useWrite();
+  return (
+    <Panel open onOpenChange={onClose} title={`What may ${sheet.name} be used for?`}>
+      <form
+        className="space-y-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          write(
+            () => take(api.POST("/api/machines/{id}/use", { params: { path: { id: sheet.id } }, body: { use, why } })),
+            () => {
+              say(`${sheet.name}: ${use}`);
+              onClose();
+            },
+          );
+        }}
+      >
+        <fieldset>
+          <legend className="sr-only">Use</legend>
+          {uses.map(([key, words]) => (
+            <label key={key} className="flex min-h-12 cursor-pointer items-center gap-3">
+              <input
+                type="radio"
+                name="use"
+                className="size-6 accent-brass"
+                checked={use === key}
+                onChange={() => setUse(key)}
+              />
+              <span>
+                <b>{key}</b> <span className="text-dim">{words}</span>
+              </span>
+            </label>
+          ))}
+        </fieldset>
+        <Field label="Why" htmlFor="use-why">
+          <TextInput id="use-why" required value={why} onChange={setWhy} />
+        </Field>
+        <Fault text={fault} />
+        <Button type="submit" main disabled={busy}>
+          Say so
+        </Button>
+      </form>
+    </Panel>
+  );
+}

@@ -1,0 +1,266 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { showDay } from "../parts/dates";
+import { useDraft } from "../parts/draft";
+import { Button, Check, Fault, Field, Select, TextInput } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
+import { GradeMark } from "../parts/marks";
+import { showMoney } from "../parts/money";
+import { Page } from "../parts/Page";
+import { Panel } from "../parts/Panel";
+import { PhotoStrip } from "../parts/PhotoStrip";
+import { Loaded } from "../parts/states";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+import { PartFieldsForm, partDraftOf, partFieldsOf } from "./PartFieldsForm";
+import { placeOf } from "./place";
+
+type Part = Schemas["PartSheet"];
+
+export default function PartPage() {
+  const id = Number(useParams().id);
+  const query = useQuery({
+    queryKey: ["part", id],
+    queryFn: () => take(api.GET("/api/parts/{id}", { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="Reading the part">
+      {(part) => <PartView part={part} />}
+    </Loaded>
+  );
+}
+
+function PartView({ part }: { part: Part }) {
+  const mayWork = useMayWork();
+  const [open, setOpen] = useState<"edit" | "move">();
+  const rows: [string, string | undefined][] = [
+    ["Kind", part.kindLabel],
+    ["Own tag", part.tag],
+    ["Serial number", part.serial],
+    ["Supplier", part.supplier],
+    ["Price", showMoney(part.price)],
+    ["Bought on", showDay(part.boughtOn)],
+    ["Note", part.note],
+  ];
+  return (
+    <Page
+      title={part.model || `Unnamed ${part.kindLabel.toLowerCase()}`}
+      lead={
+        <>
+          <GradeMark grade={part.grade} /> · {placeOf(part).words}
+        </>
+      }
+      actions={
+        <>
+          <LinkButton to={`/labels?part=${part.id}`}>Label</LinkButton>
+          {mayWork && <Button onClick={() => setOpen("edit")}>Edit</Button>}
+          {mayWork && (
+            <Button main onClick={() => setOpen("move")}>
+              Move it
+            </Button>
+          )}
+        </>
+      }
+    >
+      <div className="grid gap-8 lg:grid-cols-2">
+        <section aria-labelledby="what">
+          <h2 id="what" className="mb-2 text-2xl font-bold">
+            What it is
+          </h2>
+          <dl className="bg-leaf">
+            {rows
+              .filter(([, v]) => v)
+              .map(([k, v]) => (
+                <div key={k} className="grid grid-cols-[9rem_minmax(0,1fr)] border-b border-rule px-3 py-2">
+                  <dt className="text-dim">{k}</dt>
+                  <dd className="font-semibold">{v}</dd>
+                </div>
+              ))}
+            {part.facts.map((f) => (
+              <div key={f.key} className="grid grid-cols-[9rem_minmax(0,1fr)] border-b border-rule px-3 py-2">
+                <dt className="text-dim">{f.short}</dt>
+                <dd>
+                  <span className={f.conflict ? "font-semibold text-look" : "font-semibold"}>{f.value}</span>{" "}
+                  <GradeMark grade={f.grade} />
+                  {f.readings.map((r) => (
+                    <span key={r.id} className={`block text-sm text-dim ${r.setAside ? "line-through" : ""}`}>
+                      {r.value}, {r.grade}, {showDay(r.at)}, {r.by}
+                      {r.how && `, ${r.how}`}
+                    </span>
+                  ))}
+                  <PhotoStrip ids={f.readings.flatMap((r) => r.photos)} of={f.short} />
+                </dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+        <section aria-labelledby="places">
+          <h2 id="places" className="mb-2 text-2xl font-bold">
+            Where it has been
+          </h2>
+          {part.places.length === 0 && <p className="text-dim">In no machine yet.</p>}
+          <ol className="bg-leaf">
+            {part.scrappedAt && (
+              <li className="border-b border-rule px-3 py-2">
+                <b>Scrapped</b> {showDay(part.scrappedAt)}: {part.scrappedWhy}
+              </li>
+            )}
+            {part.places.map((p) => (
+              <li key={`${p.from}${p.slot}`} className="border-b border-rule px-3 py-2">
+                <Link to={`/machine/${p.machineId}`} className="font-bold underline underline-offset-4">
+                  {p.machine}
+                </Link>
+                , {p.slot}
+                <span className="block text-dim">
+                  {showDay(p.from)} to {p.to ? showDay(p.to) : "now"}
+                  {p.why && `: ${p.why}`}
+                  {p.by && `, ${p.by}`}
+                  {p.workOrder && (
+                    <Link to={`/work/${p.workOrder}`} className="ml-2 underline">
+                      order {p.workOrder}
+                    </Link>
+                  )}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </section>
+      </div>
+      {open === "edit" && <EditPart part={part} onClose={() => setOpen(undefined)} />}
+      {open === "move" && <MovePart part={part} onClose={() => setOpen(undefined)} />}
+    </Page>
+  );
+}
+
+function EditPart({ part, onClose }: { part: Part; onClose: () => void }) {
+  const [draft, setDraft, clear] = useDraft(`part-${part.id}`, { version: part.version, fields: partDraftOf(part) });
+  const { write, busy, fault } = useWrite();
+  return (
+    <Panel
+      open
+      onOpenChange={() => {
+        clear();
+        onClose();
+      }}
+      title={`Edit ${part.model || "the part"}`}
+    >
+      <form
+        className="space-y-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          write(
+            () =>
+              take(
+                api.PUT("/api/parts/{id}", {
+                  params: { path: { id: part.id } },
+                  body: { version: draft.version, fields: partFieldsOf(draft.fields) },
+                }),
+              ),
+            () => {
+              clear();
+              say("Saved");
+              onClose();
+            },
+          );
+        }}
+      >
+        <PartFieldsForm draft={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
+        <Fault text={fault} />
+        {draft.version !== part.version && (
+          <Button onClick={() => setDraft({ ...draft, version: part.version })}>Mine, over what is there now</Button>
+        )}
+        <Button type="submit" main disabled={busy}>
+          Save
+        </Button>
+      </form>
+    </Panel>
+  );
+}
+
+function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const here = placeOf(part).where;
+  const [move, setMove] = useState<Schemas["Move"]>({
+    to: here === "machine" ? "shelf" : "machine",
+    slot: part.slots[0] ?? "",
+    shelf: part.shelf,
+    why: "",
+    replaces: false,
+  });
+  const { write, busy, fault } = useWrite();
+  return (
+    <Panel open onOpenChange={onClose} title={`Move ${part.model || "the part"}`}>
+      <form
+        className="space-y-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          write(
+            () => take(api.POST("/api/parts/{id}/move", { params: { path: { id: part.id } }, body: move })),
+            (p) => {
+              say(`Now ${placeOf(p).words}`);
+              onClose();
+            },
+          );
+        }}
+      >
+        <Field label="To" htmlFor="move-to">
+          <Select
+            id="move-to"
+            value={move.to}
+            onChange={(to) => setMove({ ...move, to: to as "shelf" })}
+            options={[
+              ["machine", "a machine"],
+              ["shelf", "the shelf"],
+              ["scrap", "scrap"],
+            ]}
+          />
+        </Field>
+        {move.to === "machine" && (
+          <>
+            <div className="grid gap-4 sm:grid-cols-2">
+              <Field label="Machine" htmlFor="move-machine">
+                <Select
+                  id="move-machine"
+                  required
+                  value={String(move.machineId ?? "")}
+                  onChange={(v) => setMove({ ...move, machineId: Number(v) })}
+                  empty="Choose"
+                  options={(fleet.data?.machines ?? []).map((m) => [String(m.id), `${m.name}, ${m.bay}`] as const)}
+                />
+              </Field>
+              <Field label="Slot" htmlFor="move-slot">
+                <Select
+                  id="move-slot"
+                  value={move.slot ?? ""}
+                  onChange={(slot) => setMove({ ...move, slot })}
+                  options={part.slots}
+                />
+              </Field>
+            </div>
+            <Check
+              label="What is in the slot now goes to the shelf"
+              checked={move.replaces ?? false}
+              onChange={(replaces) => setMove({ ...move, replaces })}
+            />
+            <p className="text-dim">Its readings go with it. What rested on what it replaces is void.</p>
+          </>
+        )}
+        {move.to === "shelf" && (
+          <Field label="Shelf" htmlFor="move-shelf">
+            <TextInput id="move-shelf" value={move.shelf ?? ""} onChange={(shelf) => setMove({ ...move, shelf })} />
+          </Field>
+        )}
+        <Field label="Why" htmlFor="move-why">
+          <TextInput id="move-why" required value={move.why} onChange={(why) => setMove({ ...move, why })} />
+        </Field>
+        <Fault text={fault} />
+        <Button type="submit" main disabled={busy}>
+          Record the move
+        </Button>
+      </form>
+    </Panel>
+  );
+}

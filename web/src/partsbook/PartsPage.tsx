@@ -1,0 +1,211 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { useDraft } from "../parts/draft";
+import { Button, Select, TextInput } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
+import { GradeMark } from "../parts/marks";
+import { showMoney } from "../parts/money";
+import { Page } from "../parts/Page";
+import { Empty, Loaded } from "../parts/states";
+import { AddPart } from "./AddPart";
+import { placeOf } from "./place";
+
+/** Every part and where it is; suppliers by how often their claims failed. */
+export default function PartsPage() {
+  const mayWork = useMayWork();
+  const [adding, setAdding] = useState(false);
+  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
+  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  return (
+    <Page
+      title="Parts"
+      lead="In machines, on the shelf, scrapped; and whom to distrust."
+      actions={
+        <>
+          <LinkButton to="/labels?parts=1">Labels</LinkButton>
+          {mayWork && (
+            <Button main onClick={() => setAdding(true)}>
+              Put a part on the shelf
+            </Button>
+          )}
+        </>
+      }
+    >
+      <Loaded query={parts} what="Reading the parts">
+        {(list) => (
+          <Loaded query={catalogue} what="Reading the catalogue">
+            {(c) => <Book parts={list} kinds={c.catalogue.kinds} />}
+          </Loaded>
+        )}
+      </Loaded>
+      <Suppliers />
+      {adding && catalogue.data && <AddPart catalogue={catalogue.data.catalogue} onClose={() => setAdding(false)} />}
+    </Page>
+  );
+}
+
+const MOST = 200;
+
+function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: readonly Schemas["PartKind"][] }) {
+  const [view, setView] = useDraft("parts", { where: "shelf", kind: "", text: "" });
+  const needle = view.text.toLowerCase();
+  const label = new Map(kinds.map((k) => [k.key, k.label]));
+  const kept = parts.filter(
+    (p) =>
+      (view.where === "all" || placeOf(p).where === view.where) &&
+      (!view.kind || p.kind === view.kind) &&
+      (!needle ||
+        `${p.model} ${p.tag} ${p.serial} ${p.supplier} ${p.note} ${placeOf(p).words}`.toLowerCase().includes(needle)),
+  );
+  const count = (where: string) => parts.filter((p) => where === "all" || placeOf(p).where === where).length;
+  return (
+    <section aria-label="Parts">
+      <div className="no-print mb-4 flex flex-wrap gap-3">
+        <TextInput
+          aria-label="Search the parts"
+          className="max-w-64"
+          placeholder="Model, tag, serial"
+          value={view.text}
+          onChange={(text) => setView({ ...view, text })}
+        />
+        <Select
+          aria-label="Where"
+          className="max-w-56"
+          value={view.where}
+          onChange={(where) => setView({ ...view, where })}
+          options={[
+            ["shelf", `On the shelf (${count("shelf")})`],
+            ["machine", `In machines (${count("machine")})`],
+            ["scrap", `Scrapped (${count("scrap")})`],
+            ["all", `All (${parts.length})`],
+          ]}
+        />
+        <Select
+          aria-label="Kind"
+          className="max-w-56"
+          value={view.kind}
+          onChange={(kind) => setView({ ...view, kind })}
+          empty="Every kind"
+          options={kinds.map((k) => [k.key, k.label] as const)}
+        />
+      </div>
+      {kept.length === 0 ? (
+        <Empty title="No part is like that." />
+      ) : (
+        <div className="overflow-x-auto bg-leaf">
+          <table className="w-full border-collapse text-left">
+            <thead className="border-b-2 border-line bg-wall">
+              <tr>
+                {["Part", "Tag", "Where", "Supplier", "Price"].map((h) => (
+                  <th key={h} scope="col" className="px-3 py-2">
+                    {h}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {kept.slice(0, MOST).map((p) => (
+                <tr key={p.id} className="border-b border-rule align-top hover:bg-wash">
+                  <th scope="row" className="p-0 font-normal">
+                    <Link to={`/part/${p.id}`} className="block min-h-12 px-3 py-1.5">
+                      <b>{p.model || "unnamed"}</b> <GradeMark grade={p.grade} word={false} />
+                      <span className="block text-sm text-dim">{label.get(p.kind) ?? p.kind}</span>
+                    </Link>
+                  </th>
+                  <td className="px-3 py-1.5 font-mono">
+                    {p.tag}
+                    <span className="block text-sm text-dim">{p.serial}</span>
+                  </td>
+                  <td className="px-3 py-1.5">{placeOf(p).words}</td>
+                  <td className="px-3 py-1.5">{p.supplier}</td>
+                  <td className="px-3 py-1.5 text-right font-mono">{showMoney(p.price)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {kept.length > MOST && (
+        <p className="mt-2 text-dim">
+          The first {MOST} of {kept.length}: search to find the others.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Suppliers() {
+  const query = useQuery({ queryKey: ["suppliers"], queryFn: () => take(api.GET("/api/suppliers")) });
+  return (
+    <section aria-labelledby="suppliers" className="mt-10 max-w-4xl">
+      <h2 id="suppliers" className="text-2xl font-bold">
+        Whose claims failed
+      </h2>
+      <p className="mb-2 text-dim">
+        Claims of which something stronger than a claim is known. The bar is where the true share may lie, at 95 %
+        (Wilson's interval): few checks leave it wide.
+      </p>
+      <Loaded query={query} what="Comparing suppliers">
+        {(list) =>
+          list.length === 0 ? (
+            <p>No claims are on record.</p>
+          ) : (
+            <table className="w-full border-collapse bg-leaf text-left">
+              <thead className="border-b-2 border-line bg-wall">
+                <tr>
+                  {["Supplier", "Claims", "Checked", "False", "Share that is false"].map((h) => (
+                    <th key={h} scope="col" className="px-3 py-2">
+                      {h}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {list.map((s) => (
+                  <tr key={s.supplier} className="border-b border-rule">
+                    <th scope="row" className="px-3 py-2">
+                      {s.supplier}
+                    </th>
+                    <td className="px-3 py-2">{s.claims}</td>
+                    <td className="px-3 py-2">{s.checked}</td>
+                    <td className="px-3 py-2 font-semibold">{s.false}</td>
+                    <td className="px-3 py-2">
+                      {s.checked === 0 ? (
+                        <span className="text-dim">nothing checked yet</span>
+                      ) : (
+                        <span className="flex items-center gap-3">
+                          <svg width="200" height="16" viewBox="0 0 200 16" aria-hidden="true">
+                            <path d="M0 8h200" stroke="currentColor" strokeWidth="1" className="text-line" />
+                            <rect
+                              x={s.low * 200}
+                              y="3"
+                              width={Math.max(2, (s.high - s.low) * 200)}
+                              height="10"
+                              className="fill-dim"
+                            />
+                            <rect
+                              x={(s.false / s.checked) * 200 - 1.5}
+                              y="0"
+                              width="3"
+                              height="16"
+                              className="fill-ink"
+                            />
+                          </svg>
+                          {Math.round((100 * s.false) / s.checked)} % ({Math.round(100 * s.low)} to{" "}
+                          {Math.round(100 * s.high)} %)
+                        </span>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )
+        }
+      </Loaded>
+    </section>
+  );
+}
