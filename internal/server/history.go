@@ -4,8 +4,10 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
+	"wardifex/internal/core/upkeep"
 	"wardifex/internal/store"
 )
 
@@ -152,6 +154,18 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 	for i := range events {
 		if slot, ok := voc.Slot(events[i].Slot); ok {
 			events[i].Slot = slot.Label
+		}
+		switch e := &events[i]; e.Kind {
+		case "calibration":
+			if c, ok := change.CalibrationOf(change.Kind(e.Title)); ok {
+				e.Title = c.Title
+			}
+		case "upkeep":
+			for _, t := range upkeep.Tasks() {
+				if t.Key == e.Title {
+					e.Title = t.Title
+				}
+			}
 		}
 	}
 	return answerOf(events, err)

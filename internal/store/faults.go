@@ -112,7 +112,7 @@ func (s *Store) CloseFault(ctx context.Context, id int64, version int, answer, b
 func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, error) {
 	tx := s.db.WithContext(ctx)
 	var rows []struct {
-		faultRow
+		Fault   faultRow `gorm:"embedded"`
 		Machine string
 	}
 	q := tx.Table("faults").Select("faults.*, machines.name as machine").Joins("join machines on machines.id = faults.machine_id")
@@ -124,13 +124,14 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 	}
 	ids := make([]int64, len(rows))
 	for i, r := range rows {
-		ids[i] = r.ID
+		ids[i] = r.Fault.ID
 	}
 	photos, err := photoIDs(tx, "fault_id", ids)
 	out := make([]ReportedFault, len(rows))
 	for i, r := range rows {
-		out[i] = ReportedFault{ID: r.ID, MachineID: r.MachineID, Machine: r.Machine, Symptom: r.Symptom, Words: r.Words, By: r.ReportedBy, At: r.ReportedAt,
-			ClosedAt: r.ClosedAt, ClosedBy: r.ClosedBy, Answer: r.Answer, Version: r.Version, Photos: photos[r.ID]}
+		f := r.Fault
+		out[i] = ReportedFault{ID: f.ID, MachineID: f.MachineID, Machine: r.Machine, Symptom: f.Symptom, Words: f.Words, By: f.ReportedBy, At: f.ReportedAt,
+			ClosedAt: f.ClosedAt, ClosedBy: f.ClosedBy, Answer: f.Answer, Version: f.Version, Photos: photos[f.ID]}
 		if out[i].Photos == nil {
 			out[i].Photos = []int64{}
 		}

@@ -134,13 +134,7 @@ type readingRow struct {
 func (readingRow) TableName() string { return "readings" }
 
 func (r readingRow) reading(t *machine.Trait) machine.Reading {
-	v, err := t.Parse(r.Value)
-	if err != nil {
-		// Written before the trait was narrowed: keep the words, they count as
-		// what they are.
-		v = machine.Value{Text: r.Value}
-	}
-	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: v, Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
+	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: t.Stored(r.Value), Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
 	if r.SetAsideAt != nil {
 		out.SetAsideAt = *r.SetAsideAt
 	}

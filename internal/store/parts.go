@@ -109,8 +109,8 @@ func (p *Part) Now() *Place {
 	return nil
 }
 
-// Parts lists the parts of a fleet, placeholders of empty slots left out; with
-// ids only those.
+// Parts lists the parts of a fleet, builds and placeholders of empty slots left
+// out; with ids only those, whatever they are.
 func (s *Store) Parts(ctx context.Context, ids ...int64) ([]Part, error) {
 	return s.parts(s.db.WithContext(ctx), ids...)
 }
@@ -135,8 +135,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 		at[r.ID] = &parts[i]
 	}
 	var places []struct {
-		PartID int64
-		fittingRow
+		Fitting fittingRow `gorm:"embedded"`
 		Machine string
 	}
 	err := tx.Table("fittings").Scopes(narrow("part_id")).Select("fittings.*, machines.name as machine").Joins("join machines on machines.id = fittings.machine_id").
@@ -145,8 +144,9 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 		return nil, err
 	}
 	for _, p := range places {
-		if part := at[p.fittingRow.PartID]; part != nil {
-			part.Places = append(part.Places, Place{MachineID: p.MachineID, Machine: p.Machine, Slot: p.Slot, From: p.FittedAt, To: p.RemovedAt, WorkOrder: p.WorkOrderID, Why: p.Why, By: p.MovedBy})
+		f := p.Fitting
+		if part := at[f.PartID]; part != nil {
+			part.Places = append(part.Places, Place{MachineID: f.MachineID, Machine: p.Machine, Slot: f.Slot, From: f.FittedAt, To: f.RemovedAt, WorkOrder: f.WorkOrderID, Why: f.Why, By: f.MovedBy})
 		}
 	}
 	var readings []readingRow
@@ -165,7 +165,8 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	for i := range parts {
 		f := parts[i].Fact(voc, machine.ModelTrait)
 		parts[i].Model, parts[i].Grade = f.Value.Text, f.Grade
-		if f.Value.Text != machine.None || len(ids) > 0 {
+		kind, _ := voc.Kind(parts[i].Kind)
+		if f.Value.Text != machine.None && !kind.Software || len(ids) > 0 {
 			out = append(out, parts[i])
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
@@ -75,7 +76,8 @@ func (s *Store) SaveWireSheet(ctx context.Context, machineID int64, head string,
 		if here.Version != version {
 			return &Conflict{Sentence: fmt.Sprintf("%s changed this wire sheet meanwhile; what you typed is kept here, open the sheet beside it and compare", here.ChangedBy), Current: json.RawMessage(here.Definition)}
 		}
-		return tx.Save(&wireRow{MachineID: machineID, Head: head, Definition: text, Version: version + 1, ChangedBy: by, ChangedAt: now}).Error
+		row := wireRow{MachineID: machineID, Head: head, Definition: text, Version: version + 1, ChangedBy: by, ChangedAt: now}
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
 	})
 }
 

@@ -69,12 +69,12 @@ func (d Drive) Explain(steps float64) []Explanation {
 	near := func(x, y float64) bool { return math.Abs(x/y-1) <= agree }
 	for _, angle := range []float64{0.9, 1.8} {
 		if near(d.StepAngle/factor, angle) {
-			out = append(out, Explanation{"step angle", d.StepAngle, angle, fmt.Sprintf("a motor of %g° would give %s steps/mm", angle, show(Drive{angle, d.Microsteps, d.Ratio, d.Diameter}.StepsPerMM()))})
+			out = append(out, Explanation{"step angle", d.StepAngle, angle, fmt.Sprintf("a motor of %g°: %s steps/mm", angle, show(Drive{angle, d.Microsteps, d.Ratio, d.Diameter}.StepsPerMM()))})
 		}
 	}
 	for m := 1.0; m <= 256; m *= 2 {
 		if near(d.Microsteps*factor, m) && m != d.Microsteps {
-			out = append(out, Explanation{"microsteps", d.Microsteps, m, fmt.Sprintf("a driver set to 1/%g step would give %s steps/mm", m, show(Drive{d.StepAngle, m, d.Ratio, d.Diameter}.StepsPerMM()))})
+			out = append(out, Explanation{"microsteps", d.Microsteps, m, fmt.Sprintf("a driver set to 1/%g step: %s steps/mm", m, show(Drive{d.StepAngle, m, d.Ratio, d.Diameter}.StepsPerMM()))})
 		}
 	}
 	if r := d.Ratio * factor; r >= 0.99 && r <= 60 {

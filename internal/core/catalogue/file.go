@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"reflect"
 	"slices"
 	"strings"
@@ -68,9 +67,6 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 	d.DisallowUnknownFields()
 	if err := d.Decode(into); err != nil {
 		return readFault(text, err)
-	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return errors.New("after the end of the JSON there is something more; the file is damaged")
 	}
 	return nil
 }

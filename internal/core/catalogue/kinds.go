@@ -43,6 +43,12 @@ func kind(key, name string, model []machine.Way, traits ...machine.TraitDef) mac
 	return machine.PartKind{Key: key, Label: name, Traits: append([]machine.TraitDef{text(machine.ModelTrait, "model", model)}, traits...)}
 }
 
+func software(key, name string, model []machine.Way, traits ...machine.TraitDef) machine.PartKind {
+	k := kind(key, name, model, traits...)
+	k.Software = true
+	return k
+}
+
 func hint(t machine.TraitDef, why string) machine.TraitDef { t.Hint = why; return t }
 
 var kinds = []machine.PartKind{
@@ -83,7 +89,7 @@ var kinds = []machine.PartKind{
 		hazard(yesNo("earthed", "bed plate and frame earthed", by("bed-label", machine.Read)), "a fault puts mains voltage on the plate")),
 	kind("case-fan", "Case fan", outside,
 		hazard(choice("wiring", "wiring", outside, "always on", "with the part fan"), "wired with the part fan it leaves the board uncooled whenever that one stands")),
-	kind("firmware", "Firmware build", display,
+	software("firmware", "Firmware build", display,
 		choice("family", "family", display, "compiled", "hosted", "scripted"),
 		text("version", "version", display),
 		text("label", "machine label shown", display),

@@ -12,6 +12,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 )
 
 var (
@@ -19,18 +20,7 @@ var (
 	now = time.Date(2026, 5, 1, 12, 0, 0, 0, time.UTC)
 )
 
-func facts(values map[string]string) machine.Snapshot {
-	var rs []machine.Reading
-	for k, text := range values {
-		tr, _ := voc.Trait(machine.Key(k))
-		v, err := tr.Parse(text)
-		if err != nil {
-			panic(err)
-		}
-		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: now})
-	}
-	return machine.Take(voc, rs)
-}
+func facts(values map[string]string) machine.Snapshot { return machinetest.Facts(voc, values) }
 
 // records has one good record of every kind, kept where it usually is.
 func records() []change.Record {

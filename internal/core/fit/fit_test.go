@@ -5,42 +5,18 @@ import (
 	"math/rand"
 	"strings"
 	"testing"
-	"time"
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 )
 
 var voc = catalogue.Vocabulary()
 
-// facts builds a snapshot; a value may name its grade after a slash, and two
-// values with | between them are a conflict. The grade is read otherwise.
-func facts(t testing.TB, values map[string]string) machine.Snapshot {
-	t.Helper()
-	var rs []machine.Reading
-	for key, written := range values {
-		tr, ok := voc.Trait(machine.Key(key))
-		if !ok {
-			t.Fatalf("no trait %s", key)
-		}
-		text, word, _ := strings.Cut(written, "/")
-		grade := machine.Read
-		if word != "" {
-			var err error
-			if grade, err = machine.ParseGrade(word); err != nil {
-				t.Fatal(err)
-			}
-		}
-		for _, one := range strings.Split(text, "|") {
-			v, err := tr.Parse(one)
-			if err != nil {
-				t.Fatal(err)
-			}
-			rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade, TakenAt: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), By: "x"})
-		}
-	}
-	return machine.Take(voc, rs)
+// facts is the machine of which these readings are known; see machinetest.
+func facts(_ testing.TB, values map[string]string) machine.Snapshot {
+	return machinetest.Facts(voc, values)
 }
 
 // Source: Kleene, Introduction to Metamathematics, 1952, §64, the strong

@@ -23,6 +23,8 @@ type PartKind struct {
 	Label      string     `json:"label"`
 	Traits     []TraitDef `json:"traits" doc:"The model first"`
 	Superseded string     `json:"superseded,omitempty" doc:"Key of the kind that took its place"`
+	// Software is no thing: taken out of a machine it lies on no shelf.
+	Software bool `json:"software,omitempty" doc:"No thing that lies on a shelf, such as a build"`
 }
 
 // TraitDef is one trait of a kind of part.

@@ -8,19 +8,40 @@ type Snapshot struct {
 
 // Take computes a machine's snapshot from the readings of the parts now
 // fitted. Readings of parts that were taken out must be left out by the caller.
-// Where nothing is read, the fitted model's defaults count as claimed.
+// Where nothing is read, the fitted model's defaults count as claimed. The
+// snapshot refers to the readings, which are not to be changed afterwards.
 func Take(voc *Vocabulary, readings []Reading) Snapshot {
 	s := Snapshot{voc: voc, facts: make([]*Fact, len(voc.Traits))}
-	byTrait := make([][]Reading, len(voc.Traits))
-	for _, r := range readings {
-		if t, ok := voc.Trait(r.Key); ok {
-			byTrait[t.index] = append(byTrait[t.index], r)
+	// Readings are laid out trait by trait in one list, without copying them.
+	at := make([]int, len(readings))
+	ends := make([]int, len(voc.Traits)+1)
+	for i := range readings {
+		at[i] = -1
+		if t, ok := voc.Trait(readings[i].Key); ok {
+			at[i] = t.index
+			ends[t.index+1]++
 		}
 	}
-	for i, rs := range byTrait {
-		if len(rs) > 0 {
-			f := Standing(voc.Traits[i], rs)
-			s.facts[i] = &f
+	traits := 0
+	for i, n := range ends[1:] {
+		if n > 0 {
+			traits++
+		}
+		ends[i+1] += ends[i]
+	}
+	sorted := make([]*Reading, ends[len(voc.Traits)])
+	next := append([]int(nil), ends...)
+	for i, t := range at {
+		if t >= 0 {
+			sorted[next[t]] = &readings[i]
+			next[t]++
+		}
+	}
+	facts := make([]Fact, 0, traits)
+	for i, t := range voc.Traits {
+		if ends[i] < ends[i+1] {
+			facts = append(facts, standing(t, sorted[ends[i]:ends[i+1]]))
+			s.facts[i] = &facts[len(facts)-1]
 		}
 	}
 	for _, slot := range voc.Slots {

@@ -77,38 +77,59 @@ func (f Fact) Candidates() []Value {
 // fitted part: the strongest grade wins, among equals that agree the newest.
 // Readings that were set aside do not count.
 func Standing(t *Trait, readings []Reading) Fact {
-	f := Fact{Trait: t}
-	counting := make([]Reading, 0, len(readings))
+	rs := make([]*Reading, len(readings))
 	for i := range readings {
-		if readings[i].SetAside == "" {
-			counting = append(counting, readings[i])
+		rs[i] = &readings[i]
+	}
+	return standing(t, rs)
+}
+
+// standing is Standing without copying readings, for whole fleets.
+func standing(t *Trait, readings []*Reading) Fact {
+	f := Fact{Trait: t}
+	var first *Reading
+	for _, r := range readings {
+		if r.SetAside == "" && (first == nil || stronger(r, first) < 0) {
+			first = r
 		}
 	}
-	if len(counting) == 0 {
+	if first == nil {
 		return f
 	}
-	slices.SortStableFunc(counting, func(a, b Reading) int {
-		return cmp.Or(cmp.Compare(b.Grade, a.Grade), b.TakenAt.Compare(a.TakenAt), cmp.Compare(b.ID, a.ID))
-	})
-	first := counting[0]
 	f.Grade = first.Grade
-	strongest := 0
-	for strongest < len(counting) && counting[strongest].Grade == first.Grade {
-		strongest++
-	}
-	for _, r := range counting[1:strongest] {
-		if !t.Same(r.Value, first.Value) {
-			f.Conflict = append([]Reading(nil), counting[:strongest]...)
-			return f
+	agree := true
+	for _, r := range readings {
+		if r.SetAside != "" || r == first || t.Same(r.Value, first.Value) {
+			continue
+		}
+		if r.Grade == first.Grade {
+			agree = false
+		} else {
+			f.Contradicted = append(f.Contradicted, *r)
 		}
 	}
-	f.Value, f.Stands = first.Value, &counting[0]
-	for _, r := range counting[strongest:] {
-		if !t.Same(r.Value, first.Value) {
-			f.Contradicted = append(f.Contradicted, r)
+	if agree {
+		f.Value, f.Stands = first.Value, first
+		sortStrongest(f.Contradicted)
+		return f
+	}
+	f.Contradicted = nil
+	for _, r := range readings {
+		if r.SetAside == "" && r.Grade == first.Grade {
+			f.Conflict = append(f.Conflict, *r)
 		}
 	}
+	sortStrongest(f.Conflict)
 	return f
+}
+
+// stronger orders readings by grade, then newest first.
+func stronger(a, b *Reading) int {
+	return cmp.Or(cmp.Compare(b.Grade, a.Grade), b.TakenAt.Compare(a.TakenAt), cmp.Compare(b.ID, a.ID))
+}
+
+func sortStrongest(rs []Reading) {
+	slices.SortStableFunc(rs, func(a, b Reading) int { return stronger(&a, &b) })
 }
 
 // takenBack begins the reason of readings that were a mistake, as against

@@ -92,6 +92,16 @@ func (t *Trait) Parse(text string) (Value, error) {
 	return Value{Text: text}, nil
 }
 
+// Stored is the value of a text that Parse has made canonical before. Words
+// that a narrowed trait would no longer take count as what they are.
+func (t *Trait) Stored(text string) Value {
+	v := Value{Text: text}
+	if t.Kind == Number {
+		v.Number, _ = strconv.ParseFloat(text, 64)
+	}
+	return v
+}
+
 // emptySlot are the words for a slot without a part.
 var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent": true, "nothing": true, "not fitted": true}
 

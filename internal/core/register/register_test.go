@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/register"
 	"wardifex/internal/core/upkeep"
 )
@@ -101,15 +102,10 @@ func plan(t *testing.T, text string, fleet []register.Existing, leaveOut ...int)
 
 func existing(id int64, name string, values map[string]string, grade machine.Grade) register.Existing {
 	e := register.Existing{ID: id, Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""}, Held: map[machine.Key][]machine.Value{}}
-	var rs []machine.Reading
-	for k, text := range values {
-		tr, _ := voc.Trait(machine.Key(k))
-		v, err := tr.Parse(text)
-		if err != nil {
-			panic(err)
-		}
-		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: grade})
-		e.Held[tr.Key()] = append(e.Held[tr.Key()], v)
+	rs := machinetest.Readings(voc, values)
+	for i, r := range rs {
+		rs[i].Grade = grade
+		e.Held[r.Key] = append(e.Held[r.Key], r.Value)
 	}
 	e.Facts = machine.Take(voc, rs)
 	return e

@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/upkeep"
 )
 
@@ -87,17 +88,7 @@ func TestLifeNeverFalls(t *testing.T) {
 }
 
 func facts(values map[string]string) machine.Snapshot {
-	voc := catalogue.Vocabulary()
-	var rs []machine.Reading
-	for k, text := range values {
-		tr, _ := voc.Trait(machine.Key(k))
-		v, err := tr.Parse(text)
-		if err != nil {
-			panic(err)
-		}
-		rs = append(rs, machine.Reading{ID: int64(len(rs) + 1), Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: start})
-	}
-	return machine.Take(voc, rs)
+	return machinetest.Facts(catalogue.Vocabulary(), values)
 }
 
 // Intervals to begin with. Source: from memory, as the tasks say.

@@ -50,6 +50,14 @@ function Book({ sheet }: { sheet: Sheet }) {
   const needle = view.text.toLowerCase();
   const found = (...words: (string | undefined)[]) => words.join(" ").toLowerCase().includes(needle);
   const kindLabel = (key: string) => c.kinds.find((k) => k.key === key)?.label ?? key;
+  /** What a model is supposed to be, besides what it offers as a budget. */
+  const said = (m: Schemas["Model"]) => {
+    const traits = c.kinds.find((k) => k.key === m.kind)?.traits ?? [];
+    return traits
+      .filter((t) => !t.budget && m.defaults?.[t.name])
+      .map((t) => `${t.label} ${m.defaults?.[t.name]}${t.unit ? ` ${t.unit}` : ""}`)
+      .join(", ");
+  };
   const rows: { key: string; name: string; group: string; text: string; superseded?: string }[] =
     view.section === "model"
       ? c.models
@@ -58,7 +66,7 @@ function Book({ sheet }: { sheet: Sheet }) {
             key: modelKey(m),
             name: m.name,
             group: kindLabel(m.kind),
-            text: [m.maker, m.basedOn && `based on ${m.basedOn}`, ...(sheet.budgets[modelKey(m)] ?? [])]
+            text: [m.maker, m.basedOn && `based on ${m.basedOn}`, said(m), ...(sheet.budgets[modelKey(m)] ?? [])]
               .filter(Boolean)
               .join(" · "),
             superseded: m.superseded,

@@ -98,6 +98,7 @@ export function KindEditor({
           key: kind?.key ?? keyOf(d.label),
           label: d.label,
           superseded: d.superseded,
+          software: kind?.software,
           traits: d.traits.map((t) =>
             traitOf(
               t,

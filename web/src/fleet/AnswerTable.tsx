@@ -148,7 +148,7 @@ function AnswerCell({ cell, column }: { cell: Schemas["Cell"]; column?: Schemas[
     <td className="px-3 py-1.5">
       <div className={cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}>
         {cell.conflict && "▲ "}
-        {cell.text || "unknown"}
+        {whole(cell.text) || "unknown"}
       </div>
       <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
         <GradeMark grade={cell.grade} word={Boolean(cell.text)} />
@@ -156,6 +156,11 @@ function AnswerCell({ cell, column }: { cell: Schemas["Cell"]; column?: Schemas[
       </div>
     </td>
   );
+}
+
+/** Dates are not broken at their hyphens. */
+function whole(text: string) {
+  return text.replace(/(\d{4})-(\d\d)-(\d\d)/g, "$1\u2011$2\u2011$3");
 }
 
 /** A field of the machine as a whole: a state with its mark, an order with its link. */
@@ -167,7 +172,7 @@ function Field({ text, marked }: { text: string; marked: boolean }) {
       <State tone={tone}>{text}</State>
     </span>
   ) : (
-    text
+    whole(text)
   );
   return order ? (
     <Link to={`/work/${order[1]}`} className="block underline underline-offset-4">

@@ -126,7 +126,7 @@ export function QuestionCard({
         </p>
         {q.safety && (
           <p className="mt-1 font-semibold text-bad">
-            <span aria-hidden="true">✖ </span>Safety: while it is not known, {q.safety}.
+            <span aria-hidden="true">✖ </span>Safety, while it is not known: {q.safety}.
           </p>
         )}
         {q.hint && <p className="mt-1 text-dim">A hint only: {q.hint}.</p>}

@@ -1,0 +1,219 @@
+package inquiry_test
+
+import (
+	"bytes"
+	"encoding/csv"
+	"fmt"
+	"strings"
+	"testing"
+	"testing/quick"
+	"time"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
+)
+
+var (
+	voc = catalogue.Vocabulary()
+	now = machinetest.Day.AddDate(0, 6, 0) // 1 July 2026
+)
+
+func subject(id int64, name, bay string, values map[string]string) inquiry.Subject {
+	return inquiry.Subject{ID: id, Name: name, Fields: map[string]string{"machine.bay": bay, "machine.conflicts": "0"}, Facts: machinetest.Facts(voc, values)}
+}
+
+var fleet = []inquiry.Subject{
+	subject(1, "Pier 10", "Quay", map[string]string{"mainboard.model": "Brace board", "mainboard.flash": "512/claimed", "mainboard.chip-maker": "first source/marked", "probe.model": "none"}),
+	subject(2, "Pier 2", "Quay", map[string]string{"mainboard.model": "brace board", "mainboard.flash": "256", "mainboard.chip-maker": "first source|pin-compatible twin", "probe.model": "Sounder"}),
+	subject(3, "Jetty", "Loft", map[string]string{"firmware.family": "hosted", "mainboard.flash": "1024/proven"}),
+	subject(4, "Mole", "", nil),
+}
+
+func ask(t *testing.T, q inquiry.Question) inquiry.Answer {
+	t.Helper()
+	a, err := inquiry.Ask(q, fleet, voc, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return a
+}
+
+func names(a inquiry.Answer) string {
+	var out []string
+	for _, r := range a.Rows {
+		out = append(out, r.Name)
+	}
+	return strings.Join(out, ",")
+}
+
+func TestFilters(t *testing.T) {
+	for _, tt := range []struct {
+		of    string
+		test  inquiry.Test
+		value string
+		want  string
+	}{
+		{"mainboard", inquiry.Is, "Brace Board", "Pier 2,Pier 10"},
+		{"mainboard", inquiry.Unknown, "", "Mole"},                 // of Jetty the flash is known, and shown
+		{"mainboard.flash", inquiry.Is, "0.25 MB", "Pier 2"},       // 256 KiB, in another unit
+		{"mainboard.flash", inquiry.IsNot, "256", "Jetty,Pier 10"}, // of Mole nothing can be said
+		{"mainboard.flash", inquiry.AtLeast, "512", "Jetty,Pier 10"},
+		{"mainboard.flash", inquiry.AtMost, "512", "Pier 2,Pier 10"},
+		{"mainboard.flash", inquiry.Surer, "read", "Jetty,Pier 2"},
+		{"mainboard.flash", inquiry.Weaker, "read", "Mole,Pier 10"},
+		{"mainboard.flash", inquiry.OlderThan, "100", "Jetty,Pier 2,Pier 10"},
+		{"mainboard.flash", inquiry.OlderThan, "200", ""},
+		{"mainboard.flash", inquiry.Known, "", "Jetty,Pier 2,Pier 10"},
+		{"mainboard.chip-maker", inquiry.Conflict, "", "Pier 2"},
+		{"mainboard.chip-maker", inquiry.Is, "first source", "Pier 10"}, // in conflict is neither
+		{"probe", inquiry.Empty, "", "Pier 10"},
+		{"probe", inquiry.Filled, "", "Pier 2"},
+		{"firmware", inquiry.Contains, "HOST", "Jetty"},
+		{"machine.bay", inquiry.Is, "quay", "Pier 2,Pier 10"},
+		{"machine.bay", inquiry.Unknown, "", "Mole"},
+		{"machine.conflicts", inquiry.AtLeast, "1", ""},
+	} {
+		a := ask(t, inquiry.Question{Where: []inquiry.Filter{{Of: tt.of, Test: tt.test, Value: tt.value}}})
+		if got := names(a); got != tt.want {
+			t.Errorf("%s %s %s: %s; want %s", tt.of, tt.test, tt.value, got, tt.want)
+		}
+	}
+	both := []inquiry.Filter{{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"}, {Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "512"}}
+	if got := names(ask(t, inquiry.Question{Where: both})); got != "Pier 10" {
+		t.Errorf("all: %s", got)
+	}
+	if got := names(ask(t, inquiry.Question{Where: both, Match: "any"})); got != "Jetty,Pier 2,Pier 10" {
+		t.Errorf("any: %s", got)
+	}
+}
+
+func TestSortAndGroup(t *testing.T) {
+	for _, tt := range []struct {
+		q    inquiry.Question
+		want string
+	}{
+		{inquiry.Question{}, "Jetty,Mole,Pier 2,Pier 10"}, // 2 before 10
+		{inquiry.Question{Down: true}, "Pier 10,Pier 2,Mole,Jetty"},
+		{inquiry.Question{Sort: "mainboard.flash"}, "Pier 2,Pier 10,Jetty,Mole"}, // by number, unknown last
+		{inquiry.Question{Group: "machine.bay"}, "Jetty,Pier 2,Pier 10,Mole"},
+	} {
+		if got := names(ask(t, tt.q)); got != tt.want {
+			t.Errorf("%+v: %s; want %s", tt.q, got, tt.want)
+		}
+	}
+	if a := ask(t, inquiry.Question{Group: "machine.bay"}); a.Rows[3].Group != "unknown" || a.Of != 4 {
+		t.Errorf("groups: %+v", a.Rows)
+	}
+}
+
+func TestBadQuestions(t *testing.T) {
+	for part, q := range map[string]inquiry.Question{
+		"there is no column":       {Columns: []string{"mainboard.ram"}},
+		"is no test":               {Where: []inquiry.Filter{{Of: "probe", Test: "resembles"}}},
+		"a value is missing":       {Where: []inquiry.Filter{{Of: "probe", Test: inquiry.Is, Value: " "}}},
+		"not a number":             {Where: []inquiry.Filter{{Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "lots"}}},
+		"is no number":             {Where: []inquiry.Filter{{Of: "probe.senses", Test: inquiry.AtLeast, Value: "1"}}},
+		"not a grade":              {Where: []inquiry.Filter{{Of: "probe", Test: inquiry.Surer, Value: "sure"}}},
+		"is not read off":          {Where: []inquiry.Filter{{Of: "machine.bay", Test: inquiry.Conflict}}},
+		"is not one of":            {Where: []inquiry.Filter{{Of: "firmware.family", Test: inquiry.Is, Value: "wooden"}}},
+		"is not a date":            {At: "last week"},
+		"still to come":            {At: "2027-01-01"},
+		"ends before":              {From: "2026-03-01", To: "2026-02-01"},
+		"needs its first day":      {To: "2026-02-01"},
+		"one day or for a period":  {At: "2026-01-01", From: "2026-01-01"},
+		"there is no column \"x\"": {Sort: "x"},
+	} {
+		if _, err := inquiry.Ask(q, nil, voc, now); err == nil || !strings.Contains(err.Error(), part) {
+			t.Errorf("want %q, got %v", part, err)
+		}
+	}
+}
+
+// "Which machines had this build in March": those of which it stood at any time
+// then, though it does no more.
+func TestAnyTimeOfAPeriod(t *testing.T) {
+	day := func(m time.Month, d int) time.Time { return time.Date(2026, m, d, 9, 0, 0, 0, time.UTC) }
+	build := func(id int64, version string, at time.Time) machine.Reading {
+		return machine.Reading{ID: id, Key: "firmware.version", Value: machine.Value{Text: version}, Grade: machine.Read, TakenAt: at}
+	}
+	h := machine.NewHistory(voc, []machine.Tenure{
+		{Slot: "firmware", Part: 1, From: day(1, 1), To: day(3, 20), Readings: []machine.Reading{build(1, "2.0", day(1, 2))}},
+		{Slot: "firmware", Part: 2, From: day(3, 20), To: day(5, 1), Readings: []machine.Reading{build(2, "2.1", day(3, 20))}},
+		{Slot: "firmware", Part: 3, From: day(5, 1), Readings: []machine.Reading{build(3, "2.2", day(5, 1))}},
+	})
+	s := inquiry.Subject{ID: 1, Name: "Jetty", Fields: map[string]string{}, Facts: h.At(now), History: &h}
+	had := func(version, from, to string) string {
+		q := inquiry.Question{Columns: []string{"firmware.version"}, From: from, To: to, Where: []inquiry.Filter{{Of: "firmware.version", Test: inquiry.Is, Value: version}}}
+		a, err := inquiry.Ask(q, []inquiry.Subject{s}, voc, now)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(a.Rows) == 0 {
+			return ""
+		}
+		return a.Rows[0].Cells[0].Text
+	}
+	for _, tt := range []struct{ version, from, to, want string }{
+		{"2.0", "2026-03-01", "2026-03-31", "2.0 → 2.1"},
+		{"2.1", "2026-03-01", "2026-03-31", "2.0 → 2.1"},
+		{"2.2", "2026-03-01", "2026-03-31", ""},
+		{"2.1", "2026-04-01", "2026-04-30", "2.1"},
+		{"2.0", "2026-04-01", "", ""},
+		{"2.2", "2026-04-01", "", "2.1 → 2.2"},
+	} {
+		if got := had(tt.version, tt.from, tt.to); got != tt.want {
+			t.Errorf("%s from %s to %s: %q, want %q", tt.version, tt.from, tt.to, got, tt.want)
+		}
+	}
+}
+
+// Source: RFC 4180; and no cell that a spreadsheet would run.
+func TestCSV(t *testing.T) {
+	a, err := inquiry.Ask(inquiry.Question{Columns: []string{"mainboard", "machine.bay"}}, append(fleet, subject(9, "=cmd", `a "b", c`, nil)), voc, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := inquiry.WriteCSV(&b, a); err != nil {
+		t.Fatal(err)
+	}
+	if !strings.Contains(b.String(), "\r\n") {
+		t.Error("lines end in CRLF")
+	}
+	rows, err := csv.NewReader(&b).ReadAll()
+	if err != nil || len(rows) != 6 || strings.Join(rows[0], "|") != "Machine|Mainboard|Mainboard, evidence|Bay" {
+		t.Fatalf("%v, %v", rows, err)
+	}
+	if rows[1][0] != "'=cmd" || rows[1][3] != `a "b", c` {
+		t.Errorf("got %q", rows[1])
+	}
+}
+
+// A filter and its opposite never keep the same machine, and keep together what
+// is known; the order of filters does not matter.
+func TestFilterProperties(t *testing.T) {
+	check := func(value uint8, flip bool) bool {
+		v := fmt.Sprint(8 + int(value))
+		keeps := func(fs ...inquiry.Filter) map[string]bool {
+			out := map[string]bool{}
+			for _, r := range ask(t, inquiry.Question{Where: fs}).Rows {
+				out[r.Name] = true
+			}
+			return out
+		}
+		is, not := inquiry.Filter{Of: "mainboard.flash", Test: inquiry.Is, Value: v}, inquiry.Filter{Of: "mainboard.flash", Test: inquiry.IsNot, Value: v}
+		a, b, known := keeps(is), keeps(not), keeps(inquiry.Filter{Of: "mainboard.flash", Test: inquiry.Known})
+		for name := range known {
+			if a[name] == b[name] {
+				return false
+			}
+		}
+		bay := inquiry.Filter{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"}
+		return len(a)+len(b) == len(known) && fmt.Sprint(keeps(not, bay)) == fmt.Sprint(keeps(bay, not))
+	}
+	if err := quick.Check(check, nil); err != nil {
+		t.Error(err)
+	}
+}

@@ -1,0 +1,416 @@
+package store_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"image"
+	"image/jpeg"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/pressly/goose/v3"
+	"gocloud.dev/blob/memblob"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/record"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/wiring"
+	"wardifex/internal/demo"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+func days(n int) time.Time { return now.AddDate(0, 0, n) }
+
+// A probe with its readings moves from the shelf into one machine, on to
+// another, back to the shelf and to scrap; what rested on it is void, and where
+// it has been can be asked.
+func TestAPartMoves(t *testing.T) {
+	s := pgtest.Store(t)
+	a, b := add(t, s, "A", map[string]string{"probe.model": "Old probe"}), add(t, s, "B", nil)
+	price := 32.0
+	id, err := s.AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "T-1", Supplier: "Dockside", Price: &price, BoughtOn: now.Format("2006-01-02")}, "x", now)
+	must(t, err)
+	_, err = s.AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "t-1"}, "x", now)
+	refused(t, err, "tagged t-1 already")
+	_, err = s.AddPart(ctx, "probe", "Sounder", store.PartFields{BoughtOn: "2030-01-01"}, "x", now)
+	refused(t, err, "still to come")
+	_, err = s.AddPart(ctx, "ghost", "Sounder", store.PartFields{}, "x", now)
+	refused(t, err, "no kind of part")
+
+	step, _ := change.StepFor(change.Mesh)
+	must(t, s.Calibrate(ctx, a, step, change.Data{Value: "ok", Store: change.StoreSettings}, "x", now))
+	into := store.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
+	refused(t, s.MovePart(ctx, id, into, "x", days(1)), "A part cannot be where another is")
+	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}, "x", days(1)), "holds a supply")
+	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}, "x", days(1)), "say why")
+	into.Replaces = true
+	must(t, s.MovePart(ctx, id, into, "x", days(1)))
+	if r := change.Newest(load(t, s, a).Records)[change.Mesh]; r.Void == nil || !strings.Contains(r.Void.Reason, "Old probe → Sounder") {
+		t.Errorf("the mesh rested on the old probe: %+v", r)
+	}
+	must(t, reads(s, a, "probe.senses", "metal, without touch", machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"}, days(2)))
+
+	must(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}, "x", days(10)))
+	if m := load(t, s, a); m.Facts.Model("probe") != machine.None {
+		t.Errorf("the slot it left holds %q", m.Facts.Model("probe"))
+	}
+	if f := load(t, s, b).Facts.Fact("probe.senses"); f.Value.Text != "metal, without touch" || f.Grade != machine.Read {
+		t.Errorf("its readings did not go with it: %+v", f)
+	}
+	p, err := s.Part(ctx, id)
+	must(t, err)
+	if len(p.Places) != 2 || p.Now() == nil || p.Now().Machine != "B" || p.Places[1].Machine != "A" || p.Places[1].To == nil || p.Model != "Sounder" {
+		t.Errorf("where it has been: %+v", p.Places)
+	}
+	hs, err := s.Histories(ctx, a)
+	must(t, err)
+	for day, want := range map[int]string{0: "Old probe", 5: "Sounder", 11: machine.None} {
+		if got := hs[a].At(days(day).Add(time.Hour)).Model("probe"); got != want {
+			t.Errorf("A on day %d: %q, want %q", day, got, want)
+		}
+	}
+	cost := func(id int64) machine.Cost {
+		t.Helper()
+		c, err := s.CostOf(ctx, id)
+		must(t, err)
+		return c
+	}
+	must(t, s.LogWork(ctx, a, 40, "probe fitted", "x", now))
+	refused(t, s.LogWork(ctx, a, 0, "x", "x", now), "cannot be right")
+	if c := cost(a); c.Parts != 32 || c.Minutes != 40 {
+		t.Errorf("A has cost %+v", c)
+	}
+	if c := cost(b); c.Parts != 0 || c.MovedIn != 1 {
+		t.Errorf("B has cost %+v", c)
+	}
+
+	must(t, s.MovePart(ctx, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}, "x", days(20)))
+	must(t, s.MovePart(ctx, id, store.Move{To: "scrap", Why: "cable torn"}, "x", days(21)))
+	refused(t, s.MovePart(ctx, id, into, "x", days(22)), "was scrapped on")
+	if p, _ = s.Part(ctx, id); p.Now() != nil || p.ScrappedAt == nil || p.ScrappedWhy != "cable torn" {
+		t.Errorf("scrapped: %+v", p)
+	}
+	if err := s.ChangePart(ctx, id, p.Version-1, store.PartFields{}, "y", now); !isConflict(err) {
+		t.Errorf("over an older version: %v", err)
+	}
+	must(t, s.ChangePart(ctx, id, p.Version, store.PartFields{Tag: "T-9"}, "y", now))
+}
+
+func isConflict(err error) bool { _, ok := err.(*store.Conflict); return ok }
+
+// Claims are tallied by who made them; what contradicts them stays beside them.
+func TestClaimsBySupplier(t *testing.T) {
+	s := pgtest.Store(t)
+	id, err := s.AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, "x", now)
+	must(t, err)
+	claim := func(key, v string, g machine.Grade) {
+		t.Helper()
+		must(t, reads(s, id, machine.Key(key), v, machine.Reading{Grade: g, TakenAt: now, By: "x"}, now))
+	}
+	claim("supply.watts", "350", machine.Claimed)
+	claim("supply.watts", "280", machine.Marked)
+	claim("nozzle.bore", "0.4", machine.Claimed)
+	claim("plate.metal", "yes", machine.Claimed)
+	claim("plate.metal", "yes", machine.Read)
+	claims, err := s.Claims(ctx)
+	must(t, err)
+	tally := machine.TallyClaims(claims)
+	if len(tally) != 1 || tally[0].Supplier != "Quick Parcel" || tally[0].Claims != 3 || tally[0].Checked != 2 || tally[0].False != 1 {
+		t.Errorf("%+v", tally)
+	}
+	// Taken back as misheard, a claim was never made.
+	for _, r := range load(t, s, id).Readings {
+		if r.Key == "supply.watts" && r.Grade == machine.Claimed {
+			must(t, s.TakeBack(ctx, r.ID, "another machine", "x", now))
+		}
+	}
+	claims, _ = s.Claims(ctx)
+	if tally = machine.TallyClaims(claims); tally[0].Claims != 2 || tally[0].False != 0 {
+		t.Errorf("after taking it back: %+v", tally)
+	}
+}
+
+// A technician adds a kind, a slot and a model, uses them, and can no more
+// delete what is in use; another instance learns of it.
+func TestTheCatalogueIsEdited(t *testing.T) {
+	dsn := pgtest.Database(t)
+	open := func() *store.Store {
+		s, err := store.Open(dsn)
+		must(t, err)
+		t.Cleanup(func() { s.Close() })
+		s.UsePhotos(memblob.OpenBucket(nil))
+		must(t, s.Migrate(ctx))
+		return s
+	}
+	s, other := open(), open()
+	kind := machine.PartKind{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "litres", Short: "volume", Kind: machine.Number}}}
+	save := func(s *store.Store, version int, c machine.Catalogue) error {
+		return s.SaveEntry(ctx, version, c, "Ann", now)
+	}
+	must(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
+	must(t, save(s, 0, machine.Catalogue{Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}))
+	must(t, save(s, 0, machine.Catalogue{Models: []machine.Model{{Kind: "chamber", Name: "Hood 1", Defaults: map[string]string{"litres": "90"}}}}))
+	refused(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}), "there is a kind chamber already")
+	if err := save(s, 7, machine.Catalogue{Kinds: []machine.PartKind{kind}}); !isConflict(err) {
+		t.Errorf("over another version: %v", err)
+	}
+
+	must(t, other.Refresh(ctx))
+	id := add(t, other, "A", map[string]string{"chamber.model": "hood 1"})
+	if f := load(t, other, id).Facts.Fact("chamber.litres"); f.Value.Number != 90 || f.FromModel == "" {
+		t.Errorf("the other instance's machine: %+v", f)
+	}
+	must(t, reads(other, id, "chamber.litres", "95", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+
+	bare := kind
+	bare.Traits = kind.Traits[:1]
+	refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{bare}}), "volume is in use: there are 1 readings")
+	refused(t, s.DeleteEntry(ctx, "slot", "chamber", 1), "Supersede it instead")
+	refused(t, s.DeleteEntry(ctx, "kind", "springs", 1), "springs")
+	kind.Traits[1].Superseded = "model"
+	must(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
+	refused(t, reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now), "is superseded")
+	must(t, s.DeleteEntry(ctx, "model", "chamber/hood 1", 1))
+
+	// A kit asks for the probe header; it has to stay.
+	c, _, _, err := s.Catalogue(ctx)
+	must(t, err)
+	for _, k := range c.Kinds {
+		if k.Key == "mainboard" {
+			k.Traits = slices.DeleteFunc(slices.Clone(k.Traits), func(t machine.TraitDef) bool { return t.Name == "probe-port" })
+			refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{k}}), "A kit asks for it")
+		}
+	}
+	// An edited entry outlives the next start; a shipped one that is lacking comes back.
+	if _, err := s.SQL.Exec("delete from catalogue_entries where key = 'mod-4'"); err != nil {
+		t.Fatal(err)
+	}
+	must(t, s.Migrate(ctx))
+	if _, ok := s.Vocabulary().Slot("mod-4"); !ok {
+		t.Error("a shipped slot is not put back")
+	}
+	if tr, ok := s.Vocabulary().Trait("chamber.litres"); !ok || tr.Superseded == "" {
+		t.Error("what was edited is gone after a start")
+	}
+	file, err := catalogue.ReadFile([]byte(`{"format": "wardifex-catalogue", "version": 1, "models": [{"kind": "supply", "name": "Lode 12", "defaults": {"volts": "twelve"}}]}`))
+	must(t, err)
+	p, err := s.BringCatalogueIn(ctx, file, "Ann", now)
+	refused(t, err, "nothing was changed")
+	if len(p.Faults) != 1 {
+		t.Errorf("faults: %v", p.Faults)
+	}
+}
+
+// The whole demo room goes out, into an empty database, and out again the same,
+// byte for byte; brought in twice it is refused; cut short, nothing is written.
+func TestTheRecordGoesOutAndBackIn(t *testing.T) {
+	from, into := pgtest.Store(t), pgtest.Store(t)
+	must(t, demo.Seed(ctx, from))
+	kind := machine.PartKind{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}}
+	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
+	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}, "Ann", demo.Today))
+	fleet, err := from.Fleet(ctx)
+	must(t, err)
+	must(t, reads(from, fleet[2].ID, "chamber.model", "Hood", machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}, demo.Today))
+	must(t, from.MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))
+	must(t, from.Retire(ctx, fleet[22].ID, "bent", "x", demo.Today))
+
+	out := func(s *store.Store, ids ...int64) []byte {
+		t.Helper()
+		f, err := s.Record(ctx, ids...)
+		must(t, err)
+		text, err := json.MarshalIndent(f, "", " ")
+		must(t, err)
+		return text
+	}
+	text := out(from)
+	f, err := record.Read(text)
+	must(t, err)
+	if len(f.Machines) != 24 || len(f.Questions) == 0 || !strings.Contains(string(text), `"jpeg": "/9j/`) {
+		t.Fatalf("%d machines, %d questions", len(f.Machines), len(f.Questions))
+	}
+	p, err := into.PlanRecord(ctx, f, demo.Today)
+	must(t, err)
+	if len(p.Faults) != 0 || len(p.Machines) != 24 || len(p.Catalogue) != 2 || p.Photos == 0 {
+		t.Fatalf("the plan: %d machines, %v, %d photos, faults %v", len(p.Machines), p.Catalogue, p.Photos, p.Faults)
+	}
+	_, err = into.BringRecordIn(ctx, f, "Ann", demo.Today)
+	must(t, err)
+	if again := out(into); string(again) != string(text) {
+		a, b := strings.Split(string(text), "\n"), strings.Split(string(again), "\n")
+		for i := range a {
+			if i >= len(b) || a[i] != b[i] {
+				t.Fatalf("line %d: %q became %q (of %d and %d)", i, a[i], b[min(i, len(b)-1)], len(a), len(b))
+			}
+		}
+		t.Fatal("the second file is longer")
+	}
+	for i := range fleet {
+		if fleet[i].ID == fleet[22].ID {
+			continue
+		}
+		there, err := into.Fleet(ctx)
+		must(t, err)
+		for k := range there {
+			if there[k].Name == fleet[i].Name && len(machine.Diff(fleet[i].Facts, there[k].Facts)) > 0 && fleet[i].ID != fleet[2].ID {
+				t.Errorf("%s is another machine now", there[k].Name)
+			}
+		}
+		break
+	}
+	_, err = into.BringRecordIn(ctx, f, "Ann", demo.Today)
+	refused(t, err, "there is a machine named Avocet already")
+
+	// One machine alone, and a file that breaks off half-way in.
+	one, err := record.Read(out(from, fleet[1].ID))
+	must(t, err)
+	if len(one.Machines) != 1 || len(one.Questions) != 0 || len(one.Parts) >= len(f.Parts) {
+		t.Errorf("one machine's record has %d machines and %d parts", len(one.Machines), len(one.Parts))
+	}
+	empty := pgtest.Store(t)
+	one.Parts[0].Readings[0].Photos = []record.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
+	_, err = empty.BringRecordIn(ctx, one, "Ann", demo.Today)
+	refused(t, err, "not a picture")
+	if ms, _ := empty.Names(ctx); len(ms) != 0 {
+		t.Error("half a record was written")
+	}
+	if _, ok := empty.Vocabulary().Slot("chamber"); ok {
+		t.Error("the catalogue of a refused record is in force")
+	}
+	if _, err := from.Record(ctx, 9999); err != store.ErrNotFound {
+		t.Errorf("the record of no machine: %v", err)
+	}
+}
+
+// A database of the first version keeps what it holds: readings go over to
+// parts, pictures to the blob store.
+func TestMigrationKeepsTheRecord(t *testing.T) {
+	s, err := store.Open(pgtest.Database(t))
+	must(t, err)
+	t.Cleanup(func() { s.Close() })
+	old, err := goose.NewProvider(goose.DialectPostgres, s.SQL, os.DirFS("migrations"))
+	must(t, err)
+	_, err = old.UpTo(ctx, 1)
+	must(t, err)
+	stamp := now.Format(time.RFC3339)
+	for _, q := range []string{
+		"insert into machines (name, since, changed_by, changed_at) values ('A', '@', 'x', now())",
+		"insert into fittings (machine_id, slot, fitted_at, removed_at) values (1, 'bed-sensor', '@', '@'), (1, 'bed-sensor', '@', null), (1, 'driver-x', '@', null)",
+		"insert into readings (machine_id, fitting_id, slot, trait, value, grade, taken_at, taken_by) values (1, 1, 'bed-sensor', 'model', 'old bead', 3, '@', 'x'), (1, 2, 'bed-sensor', 'type', 'Pt100', 3, '@', 'x'), (1, 3, 'driver-x', 'microsteps', '16', 3, '@', 'x')",
+		"insert into work_orders (machine_id, kit_key, kit, further, verdict, reason, state, opened_by, opened_at) values (1, 'k', '{}', '[]', '{}', 'x', 'open', 'x', '@')",
+		"insert into work_steps (work_order_id, seq, key, step) values (1, 1, 's', '{}')",
+	} {
+		if _, err := s.SQL.Exec(strings.ReplaceAll(q, "@", stamp)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	_, err = s.SQL.Exec("insert into photos (work_order_id, step_key, jpeg, width, height, taken_by, taken_at) values (1, 's', $1, 1, 1, 'x', now())", tinyJPEG(t))
+	must(t, err)
+	s.UsePhotos(memblob.OpenBucket(nil))
+	must(t, s.Migrate(ctx))
+	m := load(t, s, 1)
+	if m.Facts.Fact("bed-sensor.type").Value.Text != "Pt100" || m.Facts.Fact("driver-x.microsteps").Value.Number != 16 || m.Facts.Model("bed-sensor") != "" {
+		t.Errorf("the readings after: %+v", m.Readings)
+	}
+	parts, err := s.Parts(ctx)
+	must(t, err)
+	if len(parts) != 3 || parts[0].Kind != "sensor" || parts[0].Model != "old bead" || parts[0].Now() != nil || parts[2].Kind != "driver" {
+		t.Errorf("the parts after: %+v", parts)
+	}
+	if jpeg, err := s.Photo(ctx, 1, false); err != nil || string(jpeg) != string(tinyJPEG(t)) {
+		t.Errorf("the picture after: %d bytes, %v", len(jpeg), err)
+	}
+	if small, err := s.Photo(ctx, 1, true); err != nil || len(small) == 0 {
+		t.Errorf("its small copy: %v", err)
+	}
+}
+
+func TestFaultsAndUse(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "A", nil)
+	_, err := s.ReportFault(ctx, id, "", "  ", "Pia", now)
+	refused(t, err, "say what is wrong")
+	_, err = s.ReportFault(ctx, id, "ghost", "x", "Pia", now)
+	refused(t, err, "no symptom")
+	fault, err := s.ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
+	must(t, err)
+	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != upkeep.InUse {
+		t.Errorf("reported: %d open, %s", m.OpenFaults, m.Use.Use)
+	}
+	refused(t, s.SetUse(ctx, id, upkeep.OutOfUse, "", "x", now), "say why")
+	refused(t, s.SetUse(ctx, id, "idle", "x", "x", now), "none of")
+	must(t, s.SetUse(ctx, id, upkeep.OutOfUse, "belt torn", "x", now))
+	must(t, s.SetUse(ctx, id, upkeep.Attended, "new belt, watch it", "x", days(1)))
+	must(t, s.CloseFault(ctx, fault, 1, "belts unequal", "x", days(1)))
+	if err := s.CloseFault(ctx, fault, 1, "something else", "y", days(1)); !isConflict(err) {
+		t.Errorf("answered twice at once: %v", err)
+	}
+	if m := load(t, s, id); m.OpenFaults != 0 || m.Use.Use != upkeep.Attended || m.Use.Why != "new belt, watch it" {
+		t.Errorf("after: %d open, %+v", m.OpenFaults, m.Use)
+	}
+	list, err := s.Faults(ctx, id)
+	must(t, err)
+	if len(list) != 1 || list[0].Answer != "belts unequal" || list[0].Machine != "A" {
+		t.Errorf("%+v", list)
+	}
+	events, err := s.Timeline(ctx, id, 100)
+	must(t, err)
+	var said []string
+	for _, e := range events {
+		said = append(said, e.Kind+" "+e.Title)
+	}
+	if got := strings.Join(said, ", "); got != "fault answered, use attended only, fault reported, register in the register, use out of use" {
+		t.Errorf("the timeline: %s", got)
+	}
+}
+
+func TestWireSheetsAndQuestions(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "A", nil)
+	loom := wiring.Loom{Wires: []wiring.Wire{{Connector: "bed", Way: 1, Carries: "heater"}}, Motors: []wiring.Motor{}}
+	must(t, s.SaveWireSheet(ctx, id, "", 0, loom, "Ann", now))
+	must(t, s.SaveWireSheet(ctx, id, "head 2", 0, loom, "Ann", now))
+	if err := s.SaveWireSheet(ctx, id, "", 0, loom, "Bo", now); !isConflict(err) {
+		t.Errorf("over another's sheet: %v", err)
+	}
+	must(t, s.SaveWireSheet(ctx, id, "", 1, loom, "Bo", now))
+	loom.Wires[0].Way = 0
+	refused(t, s.SaveWireSheet(ctx, id, "", 2, loom, "Bo", now), "way from 1 to 64")
+	sheets, err := s.WireSheets(ctx, id)
+	must(t, err)
+	if len(sheets) != 2 || sheets[0].Version != 2 || sheets[1].Head != "head 2" {
+		t.Errorf("%+v", sheets)
+	}
+
+	q := store.SavedQuestion{Name: "Mine", Question: inquiry.Question{Columns: []string{"probe"}, Where: []inquiry.Filter{}}}
+	q.ID, err = s.SaveQuestion(ctx, q, "Ann", now)
+	must(t, err)
+	_, err = s.SaveQuestion(ctx, store.SavedQuestion{Name: "MINE", Question: q.Question}, "Bo", now)
+	refused(t, err, "named MINE already")
+	_, err = s.SaveQuestion(ctx, store.SavedQuestion{Name: "Bad", Question: inquiry.Question{Columns: []string{"ghost"}}}, "Bo", now)
+	refused(t, err, "there is no column")
+	if _, err = s.SaveQuestion(ctx, q, "Bo", now); !isConflict(err) {
+		t.Errorf("over a changed question: %v", err)
+	}
+	q.Version = 1
+	_, err = s.SaveQuestion(ctx, q, "Ann", now)
+	must(t, err)
+	must(t, s.DeleteQuestion(ctx, q.ID))
+	if err := s.DeleteQuestion(ctx, q.ID); err != store.ErrNotFound {
+		t.Errorf("forgotten twice: %v", err)
+	}
+}
+
+func tinyJPEG(t *testing.T) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	must(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
+	return b.Bytes()
+}
