@@ -34,7 +34,7 @@ lint: web/node_modules/.installed ## gofmt, vet, staticcheck, biome, tsc
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
-bench: build ## ratios: verdicts, fleet answer, size of the first page
+bench: build ## ratios: standing values, verdicts, the fleet table's answer
 	@scripts/need.sh postgres
 	@go test ./internal/core/... ./internal/server -run '^$$' -bench . -benchtime 20x
 
@@ -44,8 +44,9 @@ screenshots: build ## the pictures of the README, from the demo data
 
 build: bin/wardifex ## the binary with the front end in it
 
-types: web/node_modules/.installed ## write the OpenAPI document and the front end's types anew
+types: web/node_modules/.installed ## write the OpenAPI document, the file formats' schemas and the front end's types anew
 	go run ./cmd/wardifex openapi > docs/openapi.json
+	for f in catalogue record; do go run ./cmd/wardifex schema $$f > docs/$$f.schema.json; done
 	cd web && npm run --silent types
 
 check-types: web/node_modules/.installed ## fail when the committed API types are not those of the Go types

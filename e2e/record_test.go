@@ -145,9 +145,7 @@ func TestAPhotoAtAStep(t *testing.T) {
 	p.sees("Make the build")
 	dir := t.TempDir()
 	var picture bytes.Buffer
-	img := image.NewRGBA(image.Rect(0, 0, 60, 40))
-	img.Set(3, 3, color.White)
-	if err := png.Encode(&picture, img); err != nil {
+	if err := png.Encode(&picture, labelled(60, 40)); err != nil {
 		t.Fatal(err)
 	}
 	for name, data := range map[string][]byte{"script.jpg": []byte("<script>alert(1)</script>"), "board.png": picture.Bytes()} {
@@ -156,9 +154,16 @@ func TestAPhotoAtAStep(t *testing.T) {
 		}
 	}
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "script.jpg")}))
-	p.sees(`"script.jpg" is not a picture that can be read`)
+	p.sees("This is not a picture that can be read")
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "board.png")}))
 	p.until("the photo", `document.querySelector('main img')?.naturalWidth === 60`)
+}
+
+// labelled is a picture with a mark in it.
+func labelled(width, height int) image.Image {
+	img := image.NewRGBA(image.Rect(0, 0, width, height))
+	img.Set(3, 3, color.White)
+	return img
 }
 
 // Keys alone: the palette, the rows of a table, the list of keys, the theme.
@@ -181,7 +186,7 @@ func TestKeys(t *testing.T) {
 	p.sees("Keys and marks")
 	p.do(chromedp.KeyEvent(kb.Escape))
 	p.until("the list to close", `!document.querySelector('[role=dialog]')`)
-	for key, heading := range map[string]string{"f": "Fleet", "i": "Does it fit?", "w": "Work", "x": "What is next", "b": "Bring in"} {
+	for key, heading := range map[string]string{"f": "Fleet", "i": "Does it fit?", "w": "Work", "x": "What is next", "u": "Faults", "p": "Parts", "c": "Catalogue", "m": "Compare two", "a": "Find out", "b": "Bring in"} {
 		p.do(chromedp.KeyEvent(key))
 		if heading == "Bring in" { // a member is told that it is not for members
 			p.sees("Only technicians bring files in")

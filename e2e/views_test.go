@@ -29,7 +29,7 @@ func TestAxe(t *testing.T) {
 		p.checkAxe(string(axe), "sign-in", dark)
 		p.signIn("technician")
 		for _, v := range views {
-			if v.file == "sign-in" || v.dark {
+			if v.wait == "Netloft" || v.dark {
 				continue
 			}
 			p.visit(v.path)
@@ -108,7 +108,7 @@ func TestTablet(t *testing.T) {
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	for _, v := range views {
-		if v.file == "sign-in" || v.dark {
+		if v.wait == "Netloft" || v.dark {
 			continue
 		}
 		p.visit(v.path)

@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"image"
+	"image/jpeg"
 	"io"
 	"net"
 	"net/http"
@@ -16,6 +18,12 @@ import (
 	"testing"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/spf13/cobra"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/picture"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -198,6 +206,7 @@ func typing(t *testing.T, text string) {
 func TestFirstAccountAndBackup(t *testing.T) {
 	from, into := pgtest.Database(t), pgtest.Database(t)
 	t.Setenv("WARDIFEX_DATABASE_URL", from)
+	t.Setenv("WARDIFEX_PHOTOS", filepath.Join(t.TempDir(), "photos"))
 	add := func(password string, args ...string) error {
 		typing(t, password)
 		c := userCommand()
@@ -210,7 +219,8 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if err := add("\n", "bo"); err == nil || !strings.Contains(err.Error(), "no password") {
 		t.Errorf("an empty password: %v", err)
 	}
-	file := filepath.Join(t.TempDir(), "all.dump")
+	photographed(t, from)
+	file := filepath.Join(t.TempDir(), "all.tar")
 	backup := func() error {
 		c := backupCommand()
 		c.SetArgs([]string{file})
@@ -223,17 +233,119 @@ func TestFirstAccountAndBackup(t *testing.T) {
 		t.Errorf("over an older backup: %v", err)
 	}
 	t.Setenv("WARDIFEX_DATABASE_URL", into)
+	t.Setenv("WARDIFEX_PHOTOS", filepath.Join(t.TempDir(), "photos"))
 	c := restoreCommand()
 	c.SetArgs([]string{file})
 	if err := c.ExecuteContext(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	s, err := store.Open(into)
+	s := openWithPhotos(t, into)
+	if jpeg, err := s.Photo(t.Context(), 1, false); err != nil || len(jpeg) == 0 {
+		t.Errorf("the picture after restoring: %v", err)
+	}
+	if u, err := s.SignIn(t.Context(), "ann", "a long password", "127.0.0.1", time.Now()); err != nil || u.Role != "lead" || u.DisplayName != "Ann Example" {
+		t.Errorf("after restoring: %+v, %v", u, err)
+	}
+}
+
+// openWithPhotos opens a database and the folder that the environment names.
+func openWithPhotos(t *testing.T, dsn string) *store.Store {
+	t.Helper()
+	s, err := openStore(t.Context(), dsn, os.Getenv("WARDIFEX_PHOTOS"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer s.Close()
-	if u, err := s.SignIn(t.Context(), "ann", "a long password", "127.0.0.1", time.Now()); err != nil || u.Role != "lead" || u.DisplayName != "Ann Example" {
-		t.Errorf("after restoring: %+v, %v", u, err)
+	t.Cleanup(func() { s.Close() })
+	return s
+}
+
+// photographed enters a machine with a picture beside a reading.
+func photographed(t *testing.T, dsn string) {
+	t.Helper()
+	s := openWithPhotos(t, dsn)
+	id, err := s.AddMachine(t.Context(), store.Fields{Name: "Avocet"}, "x", time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	reading, err := s.AddReading(t.Context(), id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: time.Now(), By: "x"}, time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	var file bytes.Buffer
+	if err := jpeg.Encode(&file, image.NewGray(image.Rect(0, 0, 9, 9)), nil); err != nil {
+		t.Fatal(err)
+	}
+	k, err := picture.Take(file.Bytes())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.AddPhoto(t.Context(), store.PhotoOf{Reading: reading}, k, "x", time.Now()); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// A record goes out of one database and into another by the commands; a file
+// that is none is refused in a sentence.
+func TestExportAndImport(t *testing.T) {
+	from, into := pgtest.Database(t), pgtest.Database(t)
+	t.Setenv("WARDIFEX_DATABASE_URL", from)
+	t.Setenv("WARDIFEX_PHOTOS", filepath.Join(t.TempDir(), "photos"))
+	photographed(t, from)
+	file := filepath.Join(t.TempDir(), "record.json")
+	run := func(c *cobra.Command) error {
+		c.SetArgs([]string{file})
+		return c.ExecuteContext(t.Context())
+	}
+	if err := run(exportCommand()); err != nil {
+		t.Fatal(err)
+	}
+	if err := run(exportCommand()); err == nil || !strings.Contains(err.Error(), "is there already") {
+		t.Errorf("over an older file: %v", err)
+	}
+	t.Setenv("WARDIFEX_DATABASE_URL", into)
+	if err := run(importCommand()); err != nil {
+		t.Fatal(err)
+	}
+	s := openWithPhotos(t, into)
+	if ms, err := s.Fleet(t.Context()); err != nil || len(ms) != 1 || ms[0].Facts.Fact("supply.volts").Value.Text != "24" {
+		t.Errorf("after: %+v, %v", ms, err)
+	}
+	if err := os.WriteFile(file, []byte("{}"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if err := run(importCommand()); err == nil || !strings.Contains(err.Error(), "no file of the format") {
+		t.Errorf("a file of nothing: %v", err)
+	}
+}
+
+// The published schemas are those of the Go types, and what goes out is valid
+// by them.
+func TestSchemas(t *testing.T) {
+	shipped := any(catalogue.NewFile(catalogue.Shipped()))
+	for name, kind := range formats {
+		published, err := os.ReadFile("../../docs/" + name + ".schema.json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, err := schemaOf(kind)
+		if err != nil || strings.TrimSpace(string(published)) != string(text) {
+			t.Errorf("docs/%s.schema.json is stale (%v): run make types", name, err)
+		}
+	}
+	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	schema := registry.Schema(formats["catalogue"], true, "")
+	check := func(v any) []error {
+		text, _ := json.Marshal(v)
+		var plain any
+		_ = json.Unmarshal(text, &plain)
+		res := &huma.ValidateResult{}
+		huma.Validate(registry, schema, huma.NewPathBuffer(nil, 0), huma.ModeWriteToServer, plain, res)
+		return res.Errors
+	}
+	if errs := check(shipped); len(errs) > 0 {
+		t.Errorf("the shipped catalogue is not valid by its schema: %v", errs[0])
+	}
+	if errs := check(map[string]any{"format": "wardifex-catalogue", "version": 1, "kinds": "all"}); len(errs) == 0 {
+		t.Error("the schema takes anything")
 	}
 }

@@ -6,6 +6,8 @@ import (
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/identify"
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
@@ -80,10 +82,78 @@ func TestNetloft(t *testing.T) {
 	if conflicts == 0 || contradicted < 5 || voided == 0 || open != 1 || !cardTrouble || len(unproven) < 4 {
 		t.Errorf("%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v", conflicts, contradicted, voided, open, cardTrouble, unproven)
 	}
+	history(t, s, fleet)
 	for _, account := range []string{"lead", "technician", "member"} {
 		u, err := s.SignIn(ctx, account, demo.Password, "127.0.0.1", demo.Today)
 		if err != nil || u.Role != map[string]string{"lead": store.Lead, "technician": store.Technician, "member": store.Member}[account] {
 			t.Errorf("sign in as %s: %+v, %v", account, u.Role, err)
 		}
+	}
+}
+
+// history checks what the record of a room that has lived shows: parts that
+// moved, suppliers with false claims, numbers that cannot be, photographs,
+// faults, wire sheets, and builds that come and go.
+func history(t *testing.T, s *store.Store, fleet []store.Machine) {
+	t.Helper()
+	ctx := context.Background()
+	parts, err := s.Parts(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	moved, scrapped, tagged := 0, 0, 0
+	for i := range parts {
+		p := &parts[i]
+		if len(p.Places) > 1 {
+			moved++
+		}
+		if p.ScrappedAt != nil {
+			scrapped++
+		}
+		if p.Tag != "" {
+			tagged++
+		}
+	}
+	claims, err := s.Claims(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tally := machine.TallyClaims(claims)
+	against, photos, wires, uses, first := 0, 0, 0, map[upkeep.Use]int{}, demo.Today
+	for i := range fleet {
+		m := &fleet[i]
+		against += len(identify.Contradictions(m.Facts, 0))
+		uses[m.Use.Use]++
+		var ids []int64
+		for _, r := range m.Readings {
+			ids = append(ids, r.ID)
+			if r.TakenAt.Before(first) {
+				first = r.TakenAt
+			}
+		}
+		at, err := s.PhotosOfReadings(ctx, ids)
+		if err != nil {
+			t.Fatal(err)
+		}
+		photos += len(at)
+		sheets, err := s.WireSheets(ctx, m.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		wires += len(sheets)
+	}
+	faults, err := s.Faults(ctx, 0)
+	if err != nil || len(faults) < 6 {
+		t.Errorf("%d faults, %v", len(faults), err)
+	}
+	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 || wires < 3 || uses[upkeep.OutOfUse] != 1 || uses[upkeep.Attended] != 1 {
+		t.Errorf("%d moved, %d scrapped, %d tagged, suppliers %+v, %d contradictions, %d photos, %d wire sheets, uses %v", moved, scrapped, tagged, tally, against, photos, wires, uses)
+	}
+	if years := demo.Today.Sub(first).Hours() / 24 / 365; years < 1.5 {
+		t.Errorf("%.1f years of history", years)
+	}
+	hs, err := s.Histories(ctx, fleet[0].ID)
+	if err != nil || len(hs[fleet[0].ID].During("firmware.version", demo.Today.AddDate(-1, 0, 0), demo.Today)) < 3 {
+		t.Errorf("the builds of %s over a year: %v", fleet[0].Name, err)
 	}
 }

@@ -114,6 +114,30 @@ func stepsOnRecord(m *store.Machine) float64 {
 	return e
 }
 
+// OpenConflict is a trait on which equally good readings differ.
+type OpenConflict struct {
+	MachineID int64    `json:"machineId"`
+	Machine   string   `json:"machine"`
+	Key       string   `json:"key"`
+	Label     string   `json:"label"`
+	Sides     []string `json:"sides" doc:"Each reading, in words"`
+}
+
+func (s *Server) conflicts(ctx context.Context, _ user, _ *none) (*answer[[]OpenConflict], error) {
+	fleet, err := s.Store.Fleet(ctx)
+	out := []OpenConflict{}
+	for i := range fleet {
+		for _, f := range fleet[i].Facts.Conflicts() {
+			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()), Label: f.Trait.Label}
+			for _, r := range f.Conflict {
+				c.Sides = append(c.Sides, f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format("2006-01-02")+")")
+			}
+			out = append(out, c)
+		}
+	}
+	return answerOf(out, err)
+}
+
 type unreadable struct {
 	ByID
 	Body struct {

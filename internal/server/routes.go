@@ -65,6 +65,7 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/compare", "compare", "Two machines, or two days of one, slot by slot", s.compare)
 
 	handle(s, store.Member, "GET", "/identify", "identify", "What to find out on machines, in the order in which they are opened", s.identify)
+	handle(s, store.Member, "GET", "/conflicts", "conflicts", "Traits on which equally good readings differ, over the fleet", s.conflicts)
 	handle(s, store.Member, "GET", "/machines/{id}/peek", "peek", "What an answer says as far as it is typed", s.peek)
 	handle(s, store.Member, "GET", "/machines/{id}/contradictions", "contradictions", "What cannot be true together on a machine", s.contradictions)
 	handle(s, store.Technician, "POST", "/machines/{id}/unreadable", "unreadable", "Record that something could not be read", s.unreadable)

@@ -82,6 +82,7 @@ func loadCatalogue(tx *gorm.DB) (machine.Catalogue, []entryRow, error) {
 			return c, rows, fmt.Errorf("catalogue entry %s %s: %w", r.Section, r.Key, err)
 		}
 	}
+	c.Complete()
 	return c, rows, nil
 }
 

@@ -5,12 +5,14 @@ import "wardifex/internal/core/machine"
 // Shipped is the catalogue that comes with the application. The caller owns
 // the lists, not what is in them.
 func Shipped() machine.Catalogue {
-	return machine.Catalogue{
+	c := machine.Catalogue{
 		Kinds:       append([]machine.PartKind(nil), kinds...),
 		Slots:       append([]machine.Slot(nil), slots...),
 		Inspections: append([]machine.Inspection(nil), inspections...),
 		Models:      append([]machine.Model(nil), models...),
 	}
+	c.Complete()
+	return c
 }
 
 // Vocabulary is the shipped catalogue made ready. It panics when the tables of

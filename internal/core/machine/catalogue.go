@@ -16,6 +16,26 @@ type Catalogue struct {
 	Models      []Model      `json:"models"`
 }
 
+// Complete gives every list that is missing its empty one, so that a catalogue
+// is written as its schema says.
+func (c *Catalogue) Complete() {
+	c.Kinds, c.Slots = listOrEmpty(c.Kinds), listOrEmpty(c.Slots)
+	c.Inspections, c.Models = listOrEmpty(c.Inspections), listOrEmpty(c.Models)
+	for i := range c.Kinds {
+		c.Kinds[i].Traits = listOrEmpty(c.Kinds[i].Traits)
+	}
+	for i := range c.Inspections {
+		c.Inspections[i].Cautions = listOrEmpty(c.Inspections[i].Cautions)
+	}
+}
+
+func listOrEmpty[T any](list []T) []T {
+	if list == nil {
+		return []T{}
+	}
+	return list
+}
+
 // PartKind is a kind of part, such as a driver, with the traits that every
 // part of the kind has.
 type PartKind struct {

@@ -55,9 +55,6 @@ func (c Catalogue) Vocabulary() (*Vocabulary, error) {
 	v := &Vocabulary{Catalogue: c, Slots: c.Slots,
 		slots: map[string]int{}, kinds: map[string]int{}, traits: map[Key]*Trait{}, inspections: map[string]int{}, models: map[string]*resolved{}}
 	for i, in := range c.Inspections {
-		if in.Cautions == nil {
-			c.Inspections[i].Cautions = []string{}
-		}
 		v.inspections[in.Key] = i
 	}
 	for i, k := range c.Kinds {

@@ -105,49 +105,56 @@ func stateOf(motor, header Order) State {
 
 // Repin finds the fewest exchanges of leads after which each coil sits on one
 // of the driver's pairs; with reverse set, also so that the motor turns against
-// the way it does, or would with ends as named. From straight through, and of
-// equal ways the one that moves the lowest ways first.
+// the way it does, or would with ends as named. Of equally few it takes those
+// after which the motor turns as the names of the ends say.
 func Repin(motor, header Order, reverse bool) Repinning {
 	r := Repinning{Now: stateOf(motor, header), Swaps: []Swap{}}
-	goal := func(s State) bool { return s != Buzzes }
+	good := []State{Forward, Backward} // the better first
 	if reverse {
-		want := Backward
+		good = []State{Backward}
 		if r.Now == Backward {
-			want = Forward
+			good = []State{Forward}
 		}
-		goal = func(s State) bool { return s == want }
 	}
-	type node struct {
-		order Order
-		leads [4]int
-		swaps []Swap
-	}
-	queue := []node{{motor, [4]int{1, 2, 3, 4}, nil}}
-	seen := map[Order]bool{motor: true}
-	for len(queue) > 0 {
-		n := queue[0]
-		queue = queue[1:]
-		if goal(stateOf(n.order, header)) {
-			r.After, r.Leads, r.Swaps = n.order, n.leads, append(r.Swaps, n.swaps...)
-			break
-		}
-		for a := range 4 {
-			for b := a + 1; b < 4; b++ {
-				next := node{n.order, n.leads, append(append([]Swap(nil), n.swaps...), Swap{a + 1, b + 1})}
-				next.order[a], next.order[b] = next.order[b], next.order[a]
-				next.leads[a], next.leads[b] = next.leads[b], next.leads[a]
-				if !seen[next.order] {
-					seen[next.order] = true
-					queue = append(queue, next)
+	for layer := []route{{order: motor, leads: [4]int{1, 2, 3, 4}}}; ; layer = further(layer) {
+		for _, want := range good {
+			for _, at := range layer {
+				if stateOf(at.order, header) == want {
+					r.After, r.Leads, r.Swaps = at.order, at.leads, append(r.Swaps, at.swaps...)
+					r.Words = r.words(reverse)
+					return r
 				}
 			}
 		}
 	}
-	r.Words = r.words(motor, reverse)
-	return r
 }
 
-func (r Repinning) words(motor Order, reverse bool) string {
+// route is an order of leads and the exchanges that lead to it.
+type route struct {
+	order Order
+	leads [4]int
+	swaps []Swap
+}
+
+// further lists what one exchange more leads to. Every order of four leads is
+// reached by three.
+func further(layer []route) []route {
+	var out []route
+	for _, at := range layer {
+		for a := range 4 {
+			for b := a + 1; b < 4; b++ {
+				next := at
+				next.swaps = append(append([]Swap(nil), at.swaps...), Swap{a + 1, b + 1})
+				next.order[a], next.order[b] = next.order[b], next.order[a]
+				next.leads[a], next.leads[b] = next.leads[b], next.leads[a]
+				out = append(out, next)
+			}
+		}
+	}
+	return out
+}
+
+func (r Repinning) words(reverse bool) string {
 	var out string
 	switch {
 	case r.Now == Buzzes:

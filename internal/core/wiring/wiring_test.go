@@ -101,6 +101,9 @@ func TestRepinEveryPermutation(t *testing.T) {
 				if n := fewest(motor, header, want); len(r.Swaps) != n {
 					t.Fatalf("%s on %s, reverse %v: %d exchanges, %d would do", motor, header, reverse, len(r.Swaps), n)
 				}
+				if before == 0 && !reverse && turns(apply(motor, r.Swaps), header) < 0 && fewest(motor, header, func(dir int) bool { return dir == 1 }) == len(r.Swaps) {
+					t.Fatalf("%s on %s: %v turns against the names of the ends, and as few would turn by them", motor, header, r.Swaps)
+				}
 				if reverse && before != 0 && len(r.Swaps) != 1 {
 					t.Fatalf("reversing takes one exchange, not %v", r.Swaps)
 				}

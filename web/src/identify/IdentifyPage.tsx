@@ -41,53 +41,96 @@ function Start({ onStart }: { onStart: (machines: number[], kits: string[]) => v
               ? [Number(where)]
               : [];
           return (
-            <div className="max-w-2xl space-y-6">
-              <div>
-                <label htmlFor="identify-where" className="mb-1 block text-xl font-bold">
-                  Where do you stand?
-                </label>
-                <Select
-                  id="identify-where"
-                  className="text-xl"
-                  value={where}
-                  onChange={setWhere}
-                  empty="Choose a machine or a bay"
-                  options={[
-                    ...bays.map((b) => [`bay ${b}`, `The whole bay ${b}`] as const),
-                    ...f.machines.map((m) => [String(m.id), `${m.name}${m.bay ? `, ${m.bay}` : ""}`] as const),
-                  ]}
-                />
-              </div>
-              <fieldset>
-                <legend className="text-xl font-bold">What waits for answers?</legend>
-                <Check label="Safety, always first" checked disabled onChange={() => {}} />
-                {kits.data?.map((k) => (
-                  <Check
-                    key={k.key}
-                    label={`Does the ${k.name} fit?`}
-                    checked={!off.includes(k.key)}
-                    onChange={(on) => setOff(on ? off.filter((x) => x !== k.key) : [...off, k.key])}
+            <div className="grid gap-10 lg:grid-cols-2">
+              <div className="space-y-6">
+                <div>
+                  <label htmlFor="identify-where" className="mb-1 block text-xl font-bold">
+                    Where do you stand?
+                  </label>
+                  <Select
+                    id="identify-where"
+                    className="text-xl"
+                    value={where}
+                    onChange={setWhere}
+                    empty="Choose a machine or a bay"
+                    options={[
+                      ...bays.map((b) => [`bay ${b}`, `The whole bay ${b}`] as const),
+                      ...f.machines.map((m) => [String(m.id), `${m.name}${m.bay ? `, ${m.bay}` : ""}`] as const),
+                    ]}
                   />
-                ))}
-              </fieldset>
-              <Button
-                main
-                className="min-h-16 w-full text-2xl"
-                disabled={chosen.length === 0}
-                onClick={() =>
-                  onStart(
-                    chosen,
-                    (kits.data ?? []).map((k) => k.key).filter((k) => !off.includes(k)),
-                  )
-                }
-              >
-                Start
-              </Button>
+                </div>
+                <fieldset>
+                  <legend className="text-xl font-bold">What waits for answers?</legend>
+                  <Check label="Safety, always first" checked disabled onChange={() => {}} />
+                  {kits.data?.map((k) => (
+                    <Check
+                      key={k.key}
+                      label={`Does the ${k.name} fit?`}
+                      checked={!off.includes(k.key)}
+                      onChange={(on) => setOff(on ? off.filter((x) => x !== k.key) : [...off, k.key])}
+                    />
+                  ))}
+                </fieldset>
+                <Button
+                  main
+                  className="min-h-16 w-full text-2xl"
+                  disabled={chosen.length === 0}
+                  onClick={() =>
+                    onStart(
+                      chosen,
+                      (kits.data ?? []).map((k) => k.key).filter((k) => !off.includes(k)),
+                    )
+                  }
+                >
+                  Start
+                </Button>
+              </div>
+              <Conflicts />
             </div>
           );
         }}
       </Loaded>
     </Page>
+  );
+}
+
+/** Equally good readings that differ, over the fleet: to be settled by a person. */
+function Conflicts() {
+  const query = useQuery({ queryKey: ["conflicts"], queryFn: () => take(api.GET("/api/conflicts")) });
+  return (
+    <section aria-labelledby="conflicts">
+      <h2 id="conflicts" className="mb-2 text-xl font-bold">
+        Readings in conflict
+      </h2>
+      <Loaded query={query} what="Looking for conflicts">
+        {(list) =>
+          list.length === 0 ? (
+            <p className="text-dim">No equally good readings differ.</p>
+          ) : (
+            <ul className="bg-leaf">
+              {list.map((c) => (
+                <li key={`${c.machineId}${c.key}`} className="border-b border-rule">
+                  <Link to={`/machine/${c.machineId}?fact=${c.key}`} className="block px-4 py-2 hover:bg-wash">
+                    <b>
+                      <span aria-hidden="true" className="text-look">
+                        ▲{" "}
+                      </span>
+                      {c.machine}, {c.label}
+                    </b>
+                    {c.sides.map((side) => (
+                      <span key={side} className="block">
+                        {side}
+                      </span>
+                    ))}
+                    <span className="underline underline-offset-4">Settle it, with a reason</span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          )
+        }
+      </Loaded>
+    </section>
   );
 }
 

@@ -1,0 +1,69 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"wardifex/internal/core/record"
+	"wardifex/internal/store"
+)
+
+func exportCommand() *cobra.Command {
+	return &cobra.Command{Use: "export FILE", Short: "Write the fleet's whole record to a JSON file", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if _, err := os.Stat(args[0]); err == nil {
+				return fmt.Errorf("%s is there already; choose another name, so that nothing is overwritten", args[0])
+			}
+			return withStore(cmd.Context(), func(st *store.Store) error {
+				f, err := st.Record(cmd.Context())
+				if err != nil {
+					return err
+				}
+				text, err := json.MarshalIndent(f, "", " ")
+				if err != nil {
+					return err
+				}
+				return os.WriteFile(args[0], append(text, '\n'), 0o600)
+			})
+		}}
+}
+
+func importCommand() *cobra.Command {
+	return &cobra.Command{Use: "import FILE", Short: "Bring the record of machines in from a JSON file", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			text, err := os.ReadFile(args[0])
+			if err != nil {
+				return err
+			}
+			f, err := record.Read(text)
+			if err != nil {
+				return err
+			}
+			return withStore(cmd.Context(), func(st *store.Store) error {
+				p, err := st.BringRecordIn(cmd.Context(), f, "import", time.Now().UTC())
+				if err == nil {
+					fmt.Printf("%d machines, %d parts, %d readings brought in.\n", len(p.Machines), p.Parts, p.Readings)
+				}
+				return err
+			})
+		}}
+}
+
+// withStore opens the database of the environment for one job.
+func withStore(ctx context.Context, do func(st *store.Store) error) error {
+	set, err := readSettings(true)
+	if err != nil {
+		return err
+	}
+	st, err := openStore(ctx, set.Database, set.Photos)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	return do(st)
+}
