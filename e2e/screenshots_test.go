@@ -29,7 +29,7 @@ var views = []struct {
 	{file: "compare", path: "/compare?a=1&b=3", wait: "values differ"},
 	{file: "parts", path: "/parts", wait: "Whose claims failed", arrange: func(p *page) {
 		p.sees("Quick Parcel Parts")
-		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#suppliers').scrollIntoView({block: 'center'})`))
+		p.do(chromedp.Evaluate[chromedp.Void](`scrollTo(0, document.body.scrollHeight)`))
 	}},
 	{path: "/part/1", wait: "Where it has been"},
 	{file: "wires", path: "/machine/15/wires?head=head%202", wait: "Extruder motor", arrange: func(p *page) {
