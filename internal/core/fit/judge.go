@@ -26,6 +26,9 @@ const (
 	testNode
 	sumNode
 	furtherNode
+	formulaKind
+	budgetKind
+	kitKind
 )
 
 type node struct {
@@ -36,11 +39,24 @@ type node struct {
 	model  *machine.Trait // of the slot
 	values []machine.Value
 	terms  []term
+
+	formula *formula
+	budget  *budgetNode
+}
+
+// world is what a kit is judged in: a machine, and what earlier kits of a plan
+// have spent of its budgets.
+type world struct {
+	machine.Snapshot
+	spent map[string]float64
 }
 
 type term struct {
 	trait, model *machine.Trait
 	factor       float64
+	one          string
+	where        *machine.Trait
+	whereValue   machine.Value
 }
 
 // maxDepth bounds how deep groups may nest.
@@ -56,6 +72,21 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
 	j.root = root
+	uses, err := compileUses(&j.Kit, voc)
+	if err != nil {
+		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+	}
+	if len(uses) > 0 {
+		// What a kit takes is needed besides what it asks for.
+		own := j.root
+		j.root = node{kind: allNode, req: own.req, parts: append([]node{own}, uses...)}
+		if own.kind == allNode {
+			j.root.parts = append(append([]node(nil), own.parts...), uses...)
+		}
+	}
+	if why := never(&j.root); why != "" {
+		return nil, fmt.Errorf("kit %s can never fit: %s", kit.Key, why)
+	}
 	for _, e := range kit.allEffects() {
 		if _, err := e.Values(voc); err != nil {
 			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
@@ -136,6 +167,20 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		set++
 		n.kind, err = sumNode, n.compileSum(*r.Sum, voc)
 	}
+	if r.Formula != nil {
+		set++
+		n.kind = formulaKind
+		n.formula, err = compileFormula(r.Formula.Text, voc)
+	}
+	if r.Kit != nil {
+		set++
+		n.kind = kitKind
+		if n.trait, _ = voc.Trait(machine.KeyOf(r.Kit.Slot, machine.ModelTrait)); n.trait == nil {
+			err = fmt.Errorf("there is no slot %q", r.Kit.Slot)
+		}
+		n.model = n.trait
+		n.values = []machine.Value{{Text: r.Kit.Model}}
+	}
 	if r.Further != nil {
 		set++
 		n.kind = furtherNode
@@ -144,7 +189,7 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		return n, fmt.Errorf("%q: %w", r.Label, err)
 	}
 	if set != 1 {
-		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, sum or further; this one is %d of them", r.Label, set)
+		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, sum, formula, kit or further; this one is %d of them", r.Label, set)
 	}
 	return n, nil
 }
@@ -201,26 +246,44 @@ func (n *node) compileSum(s Sum, voc *machine.Vocabulary) error {
 		return errors.New("the sum has no terms")
 	}
 	for _, t := range s.Terms {
-		trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
-		if !ok {
-			return fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
+		compiled, err := compileTerm(t, voc)
+		if err != nil {
+			return err
 		}
-		if trait.Kind != machine.Number {
-			return fmt.Errorf("%s is no number and cannot be summed", trait.Label)
+		if t.One == "" && compiled.trait.Unit != s.Unit {
+			return fmt.Errorf("%s is in %s, the sum in %s", compiled.trait.Label, compiled.trait.Unit, s.Unit)
 		}
-		if trait.Unit != s.Unit {
-			return fmt.Errorf("%s is in %s, the sum in %s", trait.Label, trait.Unit, s.Unit)
-		}
-		model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-		n.terms = append(n.terms, term{trait, model, t.Factor})
+		n.terms = append(n.terms, compiled)
 	}
 	return nil
 }
 
-// Truth judges a machine without explaining.
-func (j *Judge) Truth(s machine.Snapshot) Truth { return j.root.truth(s) }
+func compileTerm(t Term, voc *machine.Vocabulary) (term, error) {
+	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
+	if !ok {
+		return term{}, fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
+	}
+	if trait.Kind != machine.Number && t.One == "" {
+		return term{}, fmt.Errorf("%s is no number and cannot be summed", trait.Label)
+	}
+	model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
+	out := term{trait: trait, model: model, factor: t.Factor, one: t.One}
+	if t.Where != nil {
+		if out.where, ok = voc.Trait(machine.KeyOf(t.Where.Slot, t.Where.Trait)); !ok {
+			return out, fmt.Errorf("there is no trait %s.%s", t.Where.Slot, t.Where.Trait)
+		}
+		var err error
+		if out.whereValue, err = out.where.Parse(t.Where.Value); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
 
-func (n *node) truth(s machine.Snapshot) Truth {
+// Truth judges a machine without explaining.
+func (j *Judge) Truth(s machine.Snapshot) Truth { return j.root.truth(world{Snapshot: s}) }
+
+func (n *node) truth(s world) Truth {
 	switch n.kind {
 	case allNode:
 		t := isYes
@@ -238,13 +301,31 @@ func (n *node) truth(s machine.Snapshot) Truth {
 		}
 		return t
 	case testNode:
-		t, _ := n.test(s)
+		t, _ := n.test(s.Snapshot)
 		return t
 	case sumNode:
-		lo, hi, _ := n.sum(s)
+		lo, hi, _ := n.sum(s.Snapshot)
 		return n.sumTruth(lo, hi)
+	case formulaKind:
+		t, _ := n.formula.truth(s, n.req.Formula.Least)
+		return t
+	case budgetKind:
+		return n.budget.truth(s)
+	case kitKind:
+		t, _ := n.kitTruth(s.Snapshot)
+		return t
 	}
 	return isIf
+}
+
+// kitTruth judges whether another kit is fitted: what it fits stands in its
+// slot. Where nobody has looked it is not fitted: a kit is fitted by a work
+// order, which is on record.
+func (n *node) kitTruth(s machine.Snapshot) (Truth, state) {
+	if f := s.At(n.trait); f.Known() && n.trait.Same(f.Value, n.values[0]) {
+		return isYes, met
+	}
+	return isNo, notMet
 }
 
 // state says why a test stands where it stands.
@@ -327,34 +408,90 @@ func (n *node) holds(v machine.Value) bool {
 // too weak may be anything its trait allows.
 func (n *node) sum(s machine.Snapshot) (lo, hi float64, open []*machine.Trait) {
 	for i := range n.terms {
-		t := &n.terms[i]
-		f := s.At(t.trait)
-		a, b := math.Inf(-1), math.Inf(1)
-		if t.trait.Max > t.trait.Min {
-			a, b = t.trait.Min, t.trait.Max
-		}
-		switch {
-		case f.Grade == machine.Unknown && s.At(t.model).Value.Text == machine.None:
-			a, b = 0, 0
-		case f.Grade < n.req.Sum.Least || f.Grade == machine.Unknown:
-			open = append(open, t.trait)
-		default:
-			a, b = math.Inf(1), math.Inf(-1)
-			if f.Known() {
-				a, b = f.Value.Number, f.Value.Number
-				break
-			}
-			for _, v := range f.Candidates() {
-				a, b = math.Min(a, v.Number), math.Max(b, v.Number)
-			}
-			if a != b {
-				open = append(open, t.trait)
-			}
-		}
-		a, b = a*t.factor, b*t.factor
-		lo, hi = lo+math.Min(a, b), hi+math.Max(a, b)
+		a, b, o := n.terms[i].bounds(s, n.req.Sum.Least)
+		lo, hi = lo+a, hi+b
+		open = append(open, o...)
 	}
 	return lo, hi, open
+}
+
+// factBounds are the least and the greatest that a number may be, as far as the
+// evidence goes: one number, the span of a conflict, or whatever the trait
+// allows.
+func factBounds(s machine.Snapshot, t, model *machine.Trait, least machine.Grade) (lo, hi float64, open bool) {
+	f := s.At(t)
+	lo, hi = math.Inf(-1), math.Inf(1)
+	if t.Max > t.Min {
+		lo, hi = t.Min, t.Max
+	}
+	switch {
+	case f.Grade == machine.Unknown && s.At(model).Value.Text == machine.None:
+		return 0, 0, false
+	case f.Grade < least || f.Grade == machine.Unknown:
+		return lo, hi, true
+	case f.Known():
+		return f.Value.Number, f.Value.Number, false
+	}
+	lo, hi = math.Inf(1), math.Inf(-1)
+	for _, v := range f.Candidates() {
+		lo, hi = math.Min(lo, v.Number), math.Max(hi, v.Number)
+	}
+	return lo, hi, lo != hi
+}
+
+// bounds are what a term adds to its sum, at least and at most.
+func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
+	if t.one != "" {
+		lo, hi, open = t.count(s, least)
+	} else {
+		var unsure bool
+		if lo, hi, unsure = factBounds(s, t.trait, t.model, least); unsure {
+			open = []*machine.Trait{t.trait}
+		}
+	}
+	if t.where != nil {
+		switch f := s.At(t.where); {
+		case f.Known() && !t.where.Same(f.Value, t.whereValue):
+			return 0, 0, nil
+		case !f.Known() && f.Grade != machine.Unknown:
+			lo, hi, open = math.Min(lo, 0), math.Max(hi, 0), append(open, t.where)
+		}
+	}
+	a, b := lo*t.factor, hi*t.factor
+	return math.Min(a, b), math.Max(a, b), open
+}
+
+// count is 1 where the trait has the value and 0 elsewhere. Of what nothing is
+// recorded a taker counts as nothing, since the part would be on record.
+func (t *term) count(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
+	f := s.At(t.trait)
+	switch {
+	case t.factor < 0 && !f.Known(), f.Grade == machine.Unknown && s.At(t.model).Value.Text == machine.None:
+		return 0, 0, nil
+	case !f.Known() || f.Grade < least && t.factor > 0:
+		return 0, 1, []*machine.Trait{t.trait}
+	case t.one == "*" && f.Value.Text != machine.None, f.Value.Text == t.one:
+		return 1, 1, nil
+	}
+	return 0, 0, nil
+}
+
+// words writes a term with its number.
+func (t *term) words(s machine.Snapshot, least machine.Grade) string {
+	lo, hi, open := t.bounds(s, least)
+	if t.factor < 0 {
+		lo, hi = -hi, -lo
+	}
+	switch {
+	case t.one != "" && lo == hi:
+		return machine.FormatNumber(lo) + " " + t.trait.Label
+	case len(open) == 0:
+		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Short
+	}
+	if f := s.At(t.trait); f.Known() && t.one == "" {
+		return f.Value.Text + "? " + t.trait.Short
+	}
+	return "? " + t.trait.Short
 }
 
 func (n *node) sumTruth(lo, hi float64) Truth {

@@ -17,8 +17,8 @@ const (
 	Version  Op = "version at least"
 )
 
-// Requirement is one need of a kit. Exactly one of All, Any, None, Test, Sum
-// and Further is set.
+// Requirement is one need of a kit. Exactly one of All, Any, None, Test, Sum,
+// Formula, Kit and Further is set.
 type Requirement struct {
 	All  []Requirement `json:"all,omitempty"`
 	Any  []Requirement `json:"any,omitempty"`
@@ -26,11 +26,23 @@ type Requirement struct {
 
 	Test    *Test    `json:"test,omitempty"`
 	Sum     *Sum     `json:"sum,omitempty"`
+	Formula *Formula `json:"formula,omitempty"`
+	Kit     *KitRef  `json:"kit,omitempty"`
 	Further *Further `json:"further,omitempty"`
 
 	Label     string `json:"label" doc:"The need in plain words"`
 	Why       string `json:"why,omitempty" doc:"Why the kit needs it"`
 	Otherwise string `json:"otherwise,omitempty" doc:"What would change a no"`
+	HowTo     string `json:"howTo,omitempty" doc:"How to find it out, where the inspections do not say enough"`
+	Hazard    string `json:"hazard,omitempty" doc:"What happens to people or machine when it is ignored"`
+}
+
+// KitRef is another kit that must be fitted: what it puts into a slot stands.
+// Under none it must not be.
+type KitRef struct {
+	Key   string `json:"key" doc:"Of the other kit"`
+	Slot  string `json:"slot"`
+	Model string `json:"model" doc:"What the other kit fits"`
 }
 
 // Test compares one trait with values.
@@ -57,6 +69,17 @@ type Term struct {
 	Slot   string  `json:"slot"`
 	Trait  string  `json:"trait"`
 	Factor float64 `json:"factor" doc:"+1 for what there is, −1 for what is taken"`
+	// One makes the term count as 1 where the trait has this value, "*" for any
+	// part fitted, and as nothing elsewhere.
+	One   string `json:"one,omitempty"`
+	Where *Where `json:"where,omitempty" doc:"The term counts only where this is so"`
+}
+
+// Where is a condition of a term.
+type Where struct {
+	Slot  string `json:"slot"`
+	Trait string `json:"trait"`
+	Value string `json:"value"`
 }
 
 // Further is a change that would have to be made as well. As a requirement it
@@ -99,6 +122,12 @@ type Kit struct {
 	Needs         Requirement   `json:"needs"`
 	Effects       []Effect      `json:"effects"`
 	Steps         []FittingStep `json:"steps"`
+	Uses          []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
+	Screws        []string      `json:"screws,omitempty"`
+	Risk          string        `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
+	BedGrams      float64       `json:"bedGrams,omitempty" doc:"Mass added to the bed, g"`
+	AreaLoss      [3]float64    `json:"areaLoss,omitempty" doc:"Print area lost in X, Y and Z, mm; negative when it grows"`
+	Slicer        []string      `json:"slicer,omitempty" doc:"What changes in the slicer"`
 	ToolheadGrams float64       `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
 	NewBuild      string        `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
 	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`

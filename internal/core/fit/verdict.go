@@ -27,6 +27,9 @@ type Outcome struct {
 	Label      string     `json:"label"`
 	Why        string     `json:"why,omitempty"`
 	Otherwise  string     `json:"otherwise,omitempty"`
+	HowTo      string     `json:"howTo,omitempty"`
+	Hazard     string     `json:"hazard,omitempty"`
+	Problem    string     `json:"problem,omitempty" doc:"Why it cannot be computed"`
 	Arithmetic string     `json:"arithmetic,omitempty" doc:"A sum with its numbers"`
 	Least      string     `json:"least,omitempty" doc:"The weakest grade that would decide"`
 	Evidence   []Evidence `json:"evidence,omitempty"`
@@ -60,16 +63,18 @@ type Look struct {
 }
 
 // Verdict judges a machine and explains.
-func (j *Judge) Verdict(s machine.Snapshot) Verdict {
-	root := j.root.explain(s)
+func (j *Judge) Verdict(s machine.Snapshot) Verdict { return j.verdict(world{Snapshot: s}) }
+
+func (j *Judge) verdict(w world) Verdict {
+	root := j.root.explain(w)
 	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: append([]Further{}, furtherOf(root)...), Look: j.look(root)}
 	v.Saves = root.truth.Lo == If && root.truth.Hi == Yes
 	v.Headline = headline(v, root)
 	return v
 }
 
-func (n *node) explain(s machine.Snapshot) Outcome {
-	o := Outcome{Label: n.req.Label, Why: n.req.Why, Otherwise: n.req.Otherwise}
+func (n *node) explain(s world) Outcome {
+	o := Outcome{Label: n.req.Label, Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
 	switch n.kind {
 	case allNode, anyNode, noneNode:
 		o.Group = [...]string{"all", "any", "none"}[n.kind]
@@ -80,23 +85,31 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 		o.State = groupState(o.truth)
 	case testNode:
 		var why state
-		o.truth, why = n.test(s)
+		o.truth, why = n.test(s.Snapshot)
 		o.State, o.least, o.Least = string(why), n.req.Test.Least, n.req.Test.Least.String()
-		o.Evidence = []Evidence{evidence(s, n.trait)}
+		o.Evidence = []Evidence{evidence(s.Snapshot, n.trait)}
 		if !o.truth.Decided() {
 			o.open = []*machine.Trait{n.trait}
 		}
 	case sumNode:
-		lo, hi, open := n.sum(s)
+		lo, hi, open := n.sum(s.Snapshot)
 		o.truth = n.sumTruth(lo, hi)
 		o.State, o.least, o.Least = groupState(o.truth), n.req.Sum.Least, n.req.Sum.Least.String()
-		o.Arithmetic = n.arithmetic(s, lo, hi)
+		o.Arithmetic = n.arithmetic(s.Snapshot, lo, hi)
 		if !o.truth.Decided() {
 			o.open = open
 		}
 		for _, t := range n.terms {
-			o.Evidence = append(o.Evidence, evidence(s, t.trait))
+			o.Evidence = append(o.Evidence, evidence(s.Snapshot, t.trait))
 		}
+	case formulaKind:
+		n.explainFormula(s, &o)
+	case budgetKind:
+		n.explainBudget(s, &o)
+	case kitKind:
+		var why state
+		o.truth, why = n.kitTruth(s.Snapshot)
+		o.State, o.Evidence = string(why), []Evidence{evidence(s.Snapshot, n.trait)}
 	case furtherNode:
 		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
 		if o.Label == "" {
@@ -104,6 +117,42 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 		}
 	}
 	return o
+}
+
+func (n *node) explainFormula(w world, o *Outcome) {
+	least := n.req.Formula.Least
+	t, err := n.formula.truth(w, least)
+	o.truth, o.State, o.least, o.Least = t, groupState(t), least, least.String()
+	o.Arithmetic = n.formula.words(w, least)
+	if err != nil {
+		o.Problem = err.Error() + ". It cannot be judged until that fact is read again; the rest is"
+		o.open = n.formula.traits
+	} else if !t.Decided() {
+		o.open = n.formula.open(w, least)
+	}
+	for _, trait := range n.formula.traits {
+		o.Evidence = append(o.Evidence, evidence(w.Snapshot, trait))
+	}
+}
+
+func (n *node) explainBudget(w world, o *Outcome) {
+	_, _, open := n.budget.bounds(w)
+	o.truth = n.budget.truth(w)
+	o.State, o.least, o.Least, o.Arithmetic = groupState(o.truth), n.budget.Least, n.budget.Least.String(), n.budget.arithmetic(w)
+	for i := range n.budget.terms {
+		o.Evidence = append(o.Evidence, evidence(w.Snapshot, n.budget.terms[i].trait))
+	}
+	if u := n.budget.unless; u != nil {
+		o.Evidence = append(o.Evidence, evidence(w.Snapshot, u.trait))
+		if u.truth(w) == isYes {
+			o.Arithmetic = u.trait.Label + ": " + w.At(u.trait).Value.Text + ", so this does not matter"
+		} else if !u.truth(w).Decided() {
+			open = append(open, u.trait)
+		}
+	}
+	if !o.truth.Decided() {
+		o.open = open
+	}
 }
 
 func (n *node) combine(parts []Outcome) Truth {
@@ -356,7 +405,7 @@ type OpenFact struct {
 func (j *Judge) Open(s machine.Snapshot) []OpenFact {
 	var out []OpenFact
 	seen := map[*machine.Trait]bool{}
-	openLeaves(j.root.explain(s), func(o Outcome) {
+	openLeaves(j.root.explain(world{Snapshot: s}), func(o Outcome) {
 		for _, t := range o.open {
 			if !seen[t] {
 				seen[t] = true

@@ -246,7 +246,7 @@ var units = []map[string]float64{
 	{"mm/s": 1, "mm/min": 1.0 / 60},
 	{"hz": 1},
 	{"%": 1},
-	{"dots": 1},
+	{"cm²": 1, "mm²": 0.01},
 }
 
 // KnownUnit reports whether numbers can be recorded in a unit; the empty unit
