@@ -3,6 +3,8 @@ package catalogue_test
 import (
 	"encoding/json"
 	"reflect"
+	"slices"
+	"strings"
 	"testing"
 
 	"wardifex/internal/core/catalogue"
@@ -17,49 +19,49 @@ import (
 func TestEveryNeedCanBeFoundOut(t *testing.T) {
 	voc := catalogue.Vocabulary()
 	asked := 0
-	var walk func(kit string, r fit.Requirement)
-	walk = func(kit string, r fit.Requirement) {
-		check := func(slot, trait string, least machine.Grade) {
-			asked++
-			tr, ok := voc.Trait(machine.KeyOf(slot, trait))
-			if !ok {
-				t.Fatalf("%s: no trait %s.%s", kit, slot, trait)
-			}
-			for _, w := range tr.FindBy {
-				if w.Grade >= least {
-					return
-				}
-			}
-			t.Errorf("%s: no inspection answers %s as %s", kit, tr.Label, least)
-		}
-		if r.Test != nil {
-			check(r.Test.Slot, r.Test.Trait, r.Test.Least)
-		}
-		if r.Sum != nil {
-			for _, term := range r.Sum.Terms {
-				check(term.Slot, term.Trait, r.Sum.Least)
-			}
-		}
-		if r.Label == "" {
-			t.Errorf("%s: a need without words", kit)
-		}
-		for _, group := range [][]fit.Requirement{r.All, r.Any, r.None} {
-			for _, p := range group {
-				walk(kit, p)
-			}
-		}
-	}
 	for _, k := range catalogue.Kits() {
-		if _, err := fit.NewJudge(k, voc); err != nil {
-			t.Error(err)
+		j, err := fit.NewJudge(k, voc)
+		if err != nil {
+			t.Fatal(err)
 		}
-		walk(k.Key, k.Needs)
-		if len(k.Steps) == 0 || len(k.Parts) == 0 || len(k.Effects) == 0 || k.Minutes == 0 {
+		for _, open := range j.Open(machine.Take(voc, nil)) {
+			asked++
+			if !slices.ContainsFunc(open.Trait.FindBy, func(w machine.Way) bool { return w.Grade >= open.Least }) {
+				t.Errorf("%s: no inspection answers %s as %s", k.Key, open.Trait.Label, open.Least)
+			}
+		}
+		if len(k.Steps) == 0 || k.Minutes == 0 || k.Skill == "" || k.About == "" || len(k.Effects) == 0 && k.NewBuild == "" && len(k.StartCode) == 0 {
 			t.Errorf("%s is half a kit", k.Key)
 		}
+		for _, step := range k.Steps {
+			if strings.EqualFold(step.Phase, "wire") && len(step.Cautions) == 0 {
+				t.Errorf("%s, %s: wiring without a caution", k.Key, step.Title)
+			}
+		}
 	}
-	if asked < 10 {
+	if asked < 100 {
 		t.Errorf("asked %d needs only", asked)
+	}
+}
+
+// Every kind of upgrade ships at least twice, with differing demands.
+func TestTwoKitsOfEveryKind(t *testing.T) {
+	kinds := map[string][]fit.Kit{}
+	for _, k := range catalogue.Kits() {
+		kinds[k.What] = append(kinds[k.What], k)
+	}
+	for _, what := range []string{"contact pin probe", "inductive probe", "silent-driver mainboard", "board-driven display", "second Z motor", "geared dual-drive extruder", "extruder with its own motor", "direct-drive conversion", "quick-change tool plate",
+		"new toolhead / carriage", "frame extension", "bed surface", "bed plate with mains heater", "stiffer bed springs", "firmware family change", "filament-change / run-out", "print-area meshing"} {
+		ks := kinds[what]
+		if len(ks) < 2 {
+			t.Errorf("%d kits of kind %q", len(ks), what)
+			continue
+		}
+		a, _ := json.Marshal(ks[0].Needs)
+		b, _ := json.Marshal(ks[1].Needs)
+		if string(a) == string(b) {
+			t.Errorf("the kits of kind %q ask for the same", what)
+		}
 	}
 }
 

@@ -43,7 +43,7 @@ func kind(key, name string, model []machine.Way, traits ...machine.TraitDef) mac
 	return machine.PartKind{Key: key, Label: name, Traits: append([]machine.TraitDef{text(machine.ModelTrait, "model", model)}, traits...)}
 }
 
-func software(key, name string, model []machine.Way, traits ...machine.TraitDef) machine.PartKind {
+func softwareKind(key, name string, model []machine.Way, traits ...machine.TraitDef) machine.PartKind {
 	k := kind(key, name, model, traits...)
 	k.Software = true
 	return k
@@ -90,7 +90,7 @@ var kinds = []machine.PartKind{
 		hazard(yesNo("earthed", "bed plate and frame earthed", by("bed-label", machine.Read)), "a fault puts mains voltage on the plate")),
 	kind("case-fan", "Case fan", outside,
 		hazard(choice("wiring", "wiring", outside, "always on", "with the part fan"), "wired with the part fan it leaves the board uncooled whenever that one stands")),
-	software("firmware", "Firmware build", display,
+	softwareKind("firmware", "Firmware build", display,
 		choice("family", "family", display, "compiled", "hosted", "scripted"),
 		text("version", "version", display),
 		text("label", "machine label shown", display),

@@ -5,22 +5,12 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-func test(label, slot, trait string, op fit.Op, least machine.Grade, values ...string) fit.Requirement {
-	return fit.Requirement{Label: label, Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: least}}
-}
-
-func because(r fit.Requirement, why, otherwise string) fit.Requirement {
-	r.Why, r.Otherwise = why, otherwise
-	return r
-}
-
 // probeKiB is what a contact probe adds to a compiled build, in KiB. Source:
 // common practice.
 const probeKiB = 5
 
 // ContactProbe is the shipped contact-probe kit.
 func ContactProbe() fit.Kit {
-	hosted := test("The hosted family: the probe costs no flash on the board", "firmware", "family", fit.Equal, machine.Read, "hosted")
 	return fit.Kit{
 		Key: "plumbline-probe", Name: "Plumbline contact probe kit", What: "contact pin probe",
 		About: "A pin that touches the surface and switches. Replaces the Z endstop; homes at the bed's centre.",
@@ -60,19 +50,13 @@ func ContactProbe() fit.Kit {
 				Otherwise: "Another mainboard, or the hosted family, would change that.",
 				Any: []fit.Requirement{hosted,
 					test("Processor of the first source", "mainboard", "chip-maker", fit.Equal, machine.Read, "first source")}},
-			{Label: "Room in flash", Why: "A build that does not fit cannot be flashed.",
-				Otherwise: "Dropping features from the build, or a board with more flash, would change that.",
-				Any: []fit.Requirement{hosted,
-					{Label: "Flash left for the probe's code", Sum: &fit.Sum{AtLeast: probeKiB, Unit: "KiB", Least: machine.Read, Terms: []fit.Term{
-						{Slot: "mainboard", Trait: "flash", Factor: 1},
-						{Slot: "mainboard", Trait: "bootloader-size", Factor: -1},
-						{Slot: "firmware", Trait: "size", Factor: -1}}}}}},
 		}},
 		Effects: []fit.Effect{
 			{Slot: "probe", Model: "Plumbline contact probe", Traits: map[string]string{"senses": "surface, by touch"}},
 			{Slot: "bracket", Model: "Plumbline bracket, 3 mm"},
 			{Slot: "z-endstop", Model: machine.None},
 		},
+		Uses:          []fit.Use{use("flash", probeKiB, "probe's code")},
 		ToolheadGrams: 16,
 		NewBuild:      "probe of this kit on, Z endstop off, homing of Z at the bed's centre",
 		StartCode:     []string{"G29 on the line after G28 in the start code", "files sliced before do not probe: slice them again"},
@@ -84,7 +68,8 @@ func ContactProbe() fit.Kit {
 				Cautions: []string{"Sheet edges are sharp: they cut wires and fingers."}},
 			{Title: "Plug the probe in", Phase: "wire", Do: "Five pins: supply, ground and servo on three, switch and ground on two. Compare with the drawing on the leaflet and with the letters on the board, pin by pin.",
 				Cautions: []string{"Never plug with power on: it kills the board.", "Polarity matters: a probe plugged the wrong way round is lost."}},
-			{Title: "Unplug the Z endstop and tape its plug", Phase: "wire", Do: "The build no longer reads it. Label it, so that the way back stays open."},
+			{Title: "Unplug the Z endstop and tape its plug", Phase: "wire", Do: "The build no longer reads it. Label it, so that the way back stays open.",
+				Cautions: []string{noPlugging}},
 		},
 	}
 }
@@ -105,5 +90,12 @@ func StiffSprings() fit.Kit {
 	}
 }
 
-// Kits lists the shipped kits.
-func Kits() []fit.Kit { return []fit.Kit{ContactProbe(), StiffSprings()} }
+// Kits lists the shipped kits: at least two of every kind of upgrade, with
+// differing demands.
+func Kits() []fit.Kit {
+	out := []fit.Kit{ContactProbe(), StiffSprings()}
+	for _, group := range [][]fit.Kit{probes(), electronics(), motion(), filamentPath(), heads(), beds(), software()} {
+		out = append(out, group...)
+	}
+	return out
+}

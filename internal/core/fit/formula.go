@@ -40,7 +40,7 @@ var unitOf = map[string]struct {
 	q      quantity
 }{
 	"": {1, quantity{}}, "%": {0.01, quantity{}},
-	"KiB": {1, quantity{0: 1}}, "mm": {1, quantity{1: 1}}, "cm": {10, quantity{1: 1}}, "m": {1000, quantity{1: 1}},
+	"KiB": {1, quantity{0: 1}}, "mm": {1, quantity{1: 1}}, "mm²": {1, quantity{1: 2}}, "cm²": {100, quantity{1: 2}}, "cm": {10, quantity{1: 1}}, "m": {1000, quantity{1: 1}},
 	"V": {1, quantity{2: 1}}, "mV": {0.001, quantity{2: 1}}, "A": {1, quantity{3: 1}}, "mA": {0.001, quantity{3: 1}},
 	"W": {1, quantity{2: 1, 3: 1}}, "kW": {1000, quantity{2: 1, 3: 1}}, "Ω": {1, quantity{2: 1, 3: -1}},
 	"h": {1, quantity{4: 1}}, "min": {1.0 / 60, quantity{4: 1}}, "Hz": {3600, quantity{4: -1}}, "mm/s": {3600, quantity{1: 1, 4: -1}},

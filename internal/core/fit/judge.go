@@ -55,6 +55,7 @@ type term struct {
 	trait, model *machine.Trait
 	factor       float64
 	one          string
+	rare         bool // a part that only some machines have
 	where        *machine.Trait
 	whereValue   machine.Value
 }
@@ -204,7 +205,7 @@ func (n *node) hasFurther() bool {
 }
 
 // valuesOf says how many values each operator takes: least and most.
-var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}}
+var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}, Known: {0, 0}}
 
 func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
@@ -267,7 +268,8 @@ func compileTerm(t Term, voc *machine.Vocabulary) (term, error) {
 		return term{}, fmt.Errorf("%s is no number and cannot be summed", trait.Label)
 	}
 	model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-	out := term{trait: trait, model: model, factor: t.Factor, one: t.One}
+	slot, _ := voc.Slot(t.Slot)
+	out := term{trait: trait, model: model, factor: t.Factor, one: t.One, rare: slot.Sometimes && t.Factor < 0}
 	if t.Where != nil {
 		if out.where, ok = voc.Trait(machine.KeyOf(t.Where.Slot, t.Where.Trait)); !ok {
 			return out, fmt.Errorf("there is no trait %s.%s", t.Where.Slot, t.Where.Trait)
@@ -379,6 +381,8 @@ func (n *node) test(s machine.Snapshot) (Truth, state) {
 
 func (n *node) holds(v machine.Value) bool {
 	switch n.req.Test.Op {
+	case Known:
+		return true
 	case Present:
 		return !strings.EqualFold(v.Text, machine.None)
 	case Absent:
@@ -441,6 +445,11 @@ func factBounds(s machine.Snapshot, t, model *machine.Trait, least machine.Grade
 
 // bounds are what a term adds to its sum, at least and at most.
 func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
+	if t.rare && s.At(t.trait).Grade == machine.Unknown {
+		if name, _ := s.Named(t.trait.Slot); name == "" {
+			return 0, 0, nil // what few machines have would be on record
+		}
+	}
 	if t.one != "" {
 		lo, hi, open = t.count(s, least)
 	} else {

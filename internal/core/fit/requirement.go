@@ -15,6 +15,7 @@ const (
 	Present  Op = "present" // the slot holds a part; Trait is the model
 	Absent   Op = "absent"  // the slot is empty; Trait is the model
 	Version  Op = "version at least"
+	Known    Op = "known" // whatever it is
 )
 
 // Requirement is one need of a kit. Exactly one of All, Any, None, Test, Sum,

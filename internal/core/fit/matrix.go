@@ -1,0 +1,405 @@
+package fit
+
+import (
+	"fmt"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
+
+// Matrix judges many kits on many machines. Requirements that kits share are
+// judged once a machine, on facts laid out flat; the groups of each kit are
+// then put together from those. It gives the same answers as each Judge by
+// itself. It does not change once built and may be shared.
+type Matrix struct {
+	Judges []*Judge
+
+	leaves   []leaf
+	programs [][]step // by kit
+	columns  []column // by the place of a trait in facts
+	at       map[*machine.Trait]int
+	touched  map[machine.Key][]int // leaves by the trait that they look at
+	kitsOf   [][]int               // kits by leaf
+	columnOf map[machine.Key][]int // columns by the trait that they look at
+	kitsBy   map[machine.Key][]int // kits by the trait that they look at
+}
+
+// leaf is a requirement without parts.
+type leaf struct {
+	n      *node
+	kind   leafKind
+	column int
+	least  machine.Grade
+	lo, hi float64 // where a number must lie
+	mask   uint64  // which of the column's values hold
+}
+
+type leafKind uint8
+
+const (
+	slowLeaf  leafKind = iota // a sum, a formula, a budget: as the judge does it
+	rangeLeaf                 // a number between bounds
+	maskLeaf                  // a word among some
+)
+
+// column is what the leaves ask of one trait.
+type column struct {
+	trait, model *machine.Trait
+	ids          map[string]uint8 // words that leaves compare with
+}
+
+// fact is a trait of one machine as leaves need it.
+type fact struct {
+	number float64
+	bit    uint64 // of the word; 0 when no leaf compares with it
+	grade  machine.Grade
+	state  factState
+}
+
+type factState uint8
+
+const (
+	factUnknown factState = iota
+	factKnown
+	factConflict
+	factNoPart // the slot is known to be empty
+)
+
+// step is an instruction over a stack of truths.
+type step struct {
+	op  stepOp
+	arg int32
+}
+
+type stepOp uint8
+
+const (
+	pushLeaf stepOp = iota // arg: the leaf
+	pushIf
+	andAll // arg: how many are taken off the stack
+	orAny
+	invert
+)
+
+// NewMatrix makes a matrix of kits that were checked against one vocabulary.
+func NewMatrix(judges []*Judge) *Matrix {
+	m := &Matrix{Judges: judges, at: map[*machine.Trait]int{}, touched: map[machine.Key][]int{}}
+	known := map[string]int{}
+	for k, j := range judges {
+		var program []step
+		m.compile(&j.root, &program, known, k)
+		m.programs = append(m.programs, program)
+	}
+	m.index()
+	return m
+}
+
+// index notes what depends on each trait.
+func (m *Matrix) index() {
+	m.columnOf, m.kitsBy = map[machine.Key][]int{}, map[machine.Key][]int{}
+	for i := range m.columns {
+		for _, t := range []*machine.Trait{m.columns[i].trait, m.columns[i].model} {
+			m.columnOf[t.Key()] = append(m.columnOf[t.Key()], i)
+		}
+	}
+	for key, leaves := range m.touched {
+		seen := map[int]bool{}
+		for _, i := range leaves {
+			for _, k := range m.kitsOf[i] {
+				if !seen[k] {
+					seen[k] = true
+					m.kitsBy[key] = append(m.kitsBy[key], k)
+				}
+			}
+		}
+	}
+}
+
+func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int) {
+	switch n.kind {
+	case allNode, anyNode, noneNode:
+		for i := range n.parts {
+			m.compile(&n.parts[i], program, known, kit)
+		}
+		op := orAny
+		if n.kind == allNode {
+			op = andAll
+		}
+		*program = append(*program, step{op, int32(len(n.parts))})
+		if n.kind == noneNode {
+			*program = append(*program, step{op: invert})
+		}
+	case furtherNode:
+		*program = append(*program, step{op: pushIf})
+	default:
+		key := n.identity()
+		i, there := known[key]
+		if !there {
+			i = m.addLeaf(n)
+			known[key] = i
+		}
+		if ks := m.kitsOf[i]; len(ks) == 0 || ks[len(ks)-1] != kit {
+			m.kitsOf[i] = append(ks, kit)
+		}
+		*program = append(*program, step{pushLeaf, int32(i)})
+	}
+}
+
+// identity is the same for leaves that judge alike.
+func (n *node) identity() string {
+	if n.kind != testNode {
+		return fmt.Sprintf("own %p", n)
+	}
+	t := n.req.Test
+	var b strings.Builder
+	b.WriteString(string(n.trait.Key()))
+	b.WriteByte(0)
+	b.WriteString(string(t.Op))
+	b.WriteByte(byte(t.Least))
+	for _, v := range n.values {
+		b.WriteByte(0)
+		b.WriteString(v.Text)
+	}
+	return b.String()
+}
+
+func (m *Matrix) addLeaf(n *node) int {
+	l := leaf{n: n, column: -1}
+	if n.kind == testNode {
+		l.least = n.req.Test.Least
+		l.column = m.columnFor(n)
+		l.asFlat(&m.columns[l.column])
+	}
+	i := len(m.leaves)
+	m.leaves, m.kitsOf = append(m.leaves, l), append(m.kitsOf, nil)
+	for _, t := range n.looksAt() {
+		m.touched[t.Key()] = append(m.touched[t.Key()], i)
+	}
+	return i
+}
+
+func (m *Matrix) columnFor(n *node) int {
+	i, ok := m.at[n.trait]
+	if !ok {
+		i = len(m.columns)
+		m.at[n.trait] = i
+		m.columns = append(m.columns, column{trait: n.trait, model: n.model, ids: map[string]uint8{}})
+	}
+	return i
+}
+
+// asFlat turns a test into a comparison of numbers or words where it is one.
+func (l *leaf) asFlat(c *column) {
+	switch op := l.n.req.Test.Op; op {
+	case AtLeast, AtMost, Between:
+		l.kind = rangeLeaf
+		l.lo, l.hi, _ = l.n.span()
+	case Equal, OneOf:
+		if c.trait.Kind == machine.Number {
+			if op == Equal {
+				l.kind, l.lo, l.hi = rangeLeaf, l.n.values[0].Number, l.n.values[0].Number
+			}
+			return
+		}
+		mask := uint64(0)
+		for _, v := range l.n.values {
+			word := c.fold(v.Text)
+			id, ok := c.ids[word]
+			if !ok {
+				if len(c.ids) >= 63 {
+					return // too many words of one trait: judged one by one
+				}
+				id = uint8(len(c.ids))
+				c.ids[word] = id
+			}
+			mask |= 1 << id
+		}
+		l.kind, l.mask = maskLeaf, mask
+	}
+}
+
+// fold is the form in which words of a trait are compared.
+func (c *column) fold(text string) string {
+	if c.trait.Kind == machine.Text {
+		return strings.ToLower(strings.Join(strings.Fields(text), " "))
+	}
+	return text
+}
+
+// looksAt lists the traits on which a leaf depends.
+func (n *node) looksAt() []*machine.Trait {
+	var out []*machine.Trait
+	add := func(ts ...*machine.Trait) {
+		for _, t := range ts {
+			if t != nil {
+				out = append(out, t)
+			}
+		}
+	}
+	terms := n.terms
+	if n.budget != nil {
+		terms = n.budget.terms
+		if u := n.budget.unless; u != nil {
+			add(u.trait, u.model)
+		}
+	}
+	for i := range terms {
+		add(terms[i].trait, terms[i].model, terms[i].where)
+	}
+	if n.formula != nil {
+		for _, t := range n.formula.traits {
+			model, _ := n.formula.voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
+			add(t, model)
+		}
+	}
+	add(n.trait, n.model)
+	return out
+}
+
+// Row is a machine laid out for the matrix, with what was found for it.
+type Row struct {
+	facts  []fact
+	leaves []Truth
+	Truths []Truth // by kit
+}
+
+// Judge judges all kits on a machine. row is used again when it is not nil.
+func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
+	if row == nil {
+		row = &Row{facts: make([]fact, len(m.columns)), leaves: make([]Truth, len(m.leaves)), Truths: make([]Truth, len(m.programs))}
+	}
+	for i := range m.columns {
+		row.facts[i] = m.columns[i].lay(s)
+	}
+	w := world{Snapshot: s}
+	for i := range m.leaves {
+		row.leaves[i] = m.leaf(i, row, w)
+	}
+	for k := range m.programs {
+		row.Truths[k] = run(m.programs[k], row.leaves)
+	}
+	return row
+}
+
+// Update judges anew what depends on the traits that changed, after a reading.
+func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
+	w := world{Snapshot: s}
+	for _, key := range changed {
+		for _, i := range m.columnOf[key] {
+			row.facts[i] = m.columns[i].lay(s)
+		}
+	}
+	for _, key := range changed {
+		for _, i := range m.touched[key] {
+			row.leaves[i] = m.leaf(i, row, w)
+		}
+	}
+	for _, key := range changed {
+		for _, k := range m.kitsBy[key] {
+			row.Truths[k] = run(m.programs[k], row.leaves)
+		}
+	}
+}
+
+// lay writes one trait of a machine flat.
+func (c *column) lay(s machine.Snapshot) fact {
+	f := s.At(c.trait)
+	out := fact{grade: f.Grade, number: f.Value.Number}
+	switch {
+	case f.Grade == machine.Unknown:
+		if c.trait != c.model && s.At(c.model).Value.Text == machine.None {
+			out.state, out.grade = factNoPart, s.At(c.model).Grade
+		}
+	case !f.Known():
+		out.state = factConflict
+	default:
+		out.state = factKnown
+		if len(c.ids) > 0 {
+			if id, ok := c.ids[c.fold(f.Value.Text)]; ok {
+				out.bit = 1 << id
+			}
+		}
+	}
+	return out
+}
+
+func (m *Matrix) leaf(i int, row *Row, w world) Truth {
+	l := &m.leaves[i]
+	if l.kind == slowLeaf {
+		return l.n.truth(w)
+	}
+	f := &row.facts[l.column]
+	switch {
+	case f.state == factUnknown || f.grade < l.least:
+		return isOpen
+	case f.state == factNoPart:
+		return isNo
+	case f.state == factConflict:
+		return l.n.truth(w)
+	}
+	holds := f.bit&l.mask != 0
+	if l.kind == rangeLeaf {
+		holds = f.number >= l.lo && f.number <= l.hi
+	}
+	if holds {
+		return isYes
+	}
+	return isNo
+}
+
+// run puts a kit's groups together. Groups nest at most maxDepth deep, and a
+// group's parts lie on the stack together.
+func run(program []step, leaves []Truth) Truth {
+	var fixed [64]Truth
+	stack := fixed[:0]
+	for _, s := range program {
+		switch s.op {
+		case pushLeaf:
+			stack = append(stack, leaves[s.arg])
+		case pushIf:
+			stack = append(stack, isIf)
+		case invert:
+			stack[len(stack)-1] = stack[len(stack)-1].Not()
+		default:
+			from := len(stack) - int(s.arg)
+			t := isYes
+			if s.op == orAny {
+				t = isNo
+			}
+			for _, u := range stack[from:] {
+				if s.op == andAll {
+					t = t.And(u)
+				} else {
+					t = t.Or(u)
+				}
+			}
+			stack = append(stack[:from], t)
+		}
+	}
+	if len(stack) != 1 {
+		return Truth{No, Yes} // cannot be: every program leaves one truth
+	}
+	return stack[0]
+}
+
+// Counts are how many machines have each answer for a kit.
+type Counts struct {
+	Fits       int `json:"fits"`
+	FitsIf     int `json:"fitsIf"`
+	LookFirst  int `json:"lookFirst"`
+	DoesNotFit int `json:"doesNotFit"`
+}
+
+// Add counts one more answer.
+func (c *Counts) Add(a Answer) {
+	switch a {
+	case Fits:
+		c.Fits++
+	case FitsIf:
+		c.FitsIf++
+	case LookFirst:
+		c.LookFirst++
+	default:
+		c.DoesNotFit++
+	}
+}
