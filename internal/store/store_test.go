@@ -546,7 +546,8 @@ func TestShippedKits(t *testing.T) {
 	for _, k := range kits {
 		names = append(names, k.Name)
 	}
-	if got := strings.Join(names, ", "); got != "Ours, Plumbline contact probe kit" {
+	got := ", " + strings.Join(names, ", ") + ", "
+	if len(names) != len(catalogue.Kits()) || !strings.Contains(got, ", Ours, ") || strings.Contains(got, "Stale") {
 		t.Errorf("kits after a new start: %s", got)
 	}
 	if _, err := s.Judge(ctx, "gone"); !errors.Is(err, store.ErrNotFound) {

@@ -20,6 +20,9 @@ type Fitting struct {
 func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 	var out []Fitting
 	for _, e := range c.Effects() {
+		if e.Slot == "firmware" && c.Kit.NewBuild != "" {
+			continue // the new build, below
+		}
 		traits := map[string]string{machine.ModelTrait: e.Model}
 		for name, value := range e.Traits {
 			traits[name] = value
@@ -30,7 +33,7 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 		return out
 	}
 	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}
-	if family := c.Before.Fact("firmware.family"); family.Known() {
+	if family := c.After.Fact("firmware.family"); family.Known() {
 		traits["family"] = family.Value.Text
 	}
 	for _, res := range results {

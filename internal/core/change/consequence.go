@@ -43,10 +43,14 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 		slots[e.Slot] = values
 	}
 	if kit.NewBuild != "" {
-		// The family stays; all else of the build is to be read off the machine.
+		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
+		family, changes := slots["firmware"]["family"]
 		slots["firmware"] = map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
-		if family := before.Fact("firmware.family"); family.Known() {
-			slots["firmware"]["family"] = family.Value
+		if before := before.Fact("firmware.family"); !changes && before.Known() {
+			family = before.Value
+		}
+		if !family.IsZero() {
+			slots["firmware"]["family"] = family
 		}
 	}
 	c.After = before.With(slots, machine.Read)

@@ -127,7 +127,7 @@ func (c Change) fitAndWire(w *writer) {
 
 func (c Change) flash(w *writer, records []Record) {
 	w.phase = "Firmware"
-	family := c.Before.Fact("firmware.family").Value.Text
+	family := c.After.Fact("firmware.family").Value.Text
 	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.Kit.NewBuild + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
 	do := "Flash it the way this board takes it. "
 	switch c.Before.Fact("mainboard.upload").Value.Text {

@@ -1,0 +1,126 @@
+package fit_test
+
+import (
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+func formulaJudge(text string) (*fit.Judge, error) {
+	return fit.NewJudge(fit.Kit{Key: "f", Needs: fit.Requirement{Label: "formula", Formula: &fit.Formula{Text: text, Least: machine.Read}}}, voc)
+}
+
+func TestFormula(t *testing.T) {
+	known := map[string]string{"motor-e.shaft": "22", "extruder-bracket.thickness": "4", "heater.watts": "40", "heater.volts": "24", "supply.volts": "24", "mainboard.flash": "256", "motor-z.current": "0.8", "tool-plate.contact-amperes": "1.5"}
+	for _, tt := range []struct {
+		text string
+		but  map[string]string
+		want fit.Answer
+	}{
+		{"motor-e.shaft - extruder-bracket.thickness >= 18 mm", nil, fit.Fits},
+		{"motor-e.shaft − extruder-bracket.thickness > 18 mm", nil, fit.DoesNotFit},
+		{"motor-e.shaft >= 2.2 cm", nil, fit.Fits}, // units are turned into each other
+		{"heater.volts = supply.volts", nil, fit.Fits},
+		{"heater.volts = supply.volts", map[string]string{"supply.volts": "12"}, fit.DoesNotFit},
+		{"heater.watts / heater.volts <= 1667 mA", nil, fit.Fits},                         // 40 W ÷ 24 V = 1.6667 A
+		{"heater.watts ÷ heater.volts ≤ tool-plate.contact-amperes", nil, fit.DoesNotFit}, // 1.67 A on 1.5 A
+		{"heater.volts × heater.volts / heater.watts >= 14.4 Ω", nil, fit.Fits},           // R = V² ÷ P
+		{"2 × motor-z.current <= 2 A", map[string]string{"motor-z.current": "0.8|1.2"}, fit.LookFirst},
+		{"2 * (motor-z.current + 0.1 A) < 2 A", nil, fit.Fits},
+		{"motor-e.shaft >= 8 mm", map[string]string{"motor-e.shaft": "22/claimed"}, fit.LookFirst},
+		{"motor-e.shaft >= 1 mm", map[string]string{"motor-e.shaft": ""}, fit.Fits},                                                                                       // no shaft is shorter than 2 mm
+		{"extruder-bracket.thickness <= 1 mm", map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.Fits},                           // no bracket: nothing
+		{"heater.watts / extruder-bracket.thickness >= 1 W / 1 mm", map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.LookFirst}, // a division by zero decides nothing
+	} {
+		j, err := formulaJudge(tt.text)
+		if err != nil {
+			t.Errorf("%s: %v", tt.text, err)
+			continue
+		}
+		facts2 := map[string]string{}
+		for k, v := range known {
+			facts2[k] = v
+		}
+		for k, v := range tt.but {
+			if facts2[k] = v; v == "" {
+				delete(facts2, k)
+			}
+		}
+		v := j.Verdict(facts(t, facts2))
+		if v.Answer != tt.want || v.Reasons.Arithmetic == "" {
+			t.Errorf("%s with %v: %s (%s), want %s", tt.text, tt.but, v.Answer, v.Reasons.Arithmetic, tt.want)
+		}
+		if strings.Contains(tt.text, "1 W / 1 mm") && !strings.Contains(v.Reasons.Problem, "division by zero") {
+			t.Errorf("the division by zero is not named: %q", v.Reasons.Problem)
+		}
+	}
+	j, _ := formulaJudge("motor-e.shaft - extruder-bracket.thickness >= 8 mm")
+	if a := j.Verdict(facts(t, known)).Reasons.Arithmetic; a != "22 mm (Extruder motor: shaft length) − 4 mm (Extruder bracket: thickness) ≥ 8 mm: 18 mm against 8 mm" {
+		t.Errorf("the arithmetic: %s", a)
+	}
+}
+
+// Rules are checked as they are written; a hostile one is refused, in no time.
+func TestFormulasRefused(t *testing.T) {
+	for part, text := range map[string]string{
+		"there is no fact":           "motor-e.length >= 8 mm",
+		"cannot be compared":         "motor-e.shaft >= 8 V",
+		"cannot be added":            "motor-e.shaft + heater.volts >= 8 mm",
+		"is no unit":                 "motor-e.shaft >= 8 furlongs",
+		"a comparison":               "motor-e.shaft + 8 mm",
+		"breaks off":                 "motor-e.shaft >=",
+		"opened and not closed":      "(motor-e.shaft + 1 mm >= 8 mm",
+		"too many":                   "motor-e.shaft >= 8 mm mm",
+		"\")\" too many":             "motor-e.shaft >= 8 mm )",
+		"is no number that":          "probe.senses >= 8 mm",
+		"asks for no fact":           "1 mm >= 0.5 mm",
+		"nests deeper":               strings.Repeat("(", 60) + "motor-e.shaft" + strings.Repeat(")", 60) + " >= 1 mm",
+		"longer than 400":            strings.Repeat("motor-e.shaft + ", 4000) + "1 mm >= 1 mm",
+		"there is no fact \"os.":     "os.Exit(1) >= $(rm)",
+		"the formula is never so":    "motor-e.shaft >= 900 mm", // no shaft is longer than 100 mm
+		"motor-e.shaft\" is no unit": "2 motor-e.shaft >= 1 mm",
+	} {
+		if _, err := formulaJudge(text); err == nil || !strings.Contains(err.Error(), part) {
+			t.Errorf("%.60s: want %q, got %v", text, part, err)
+		}
+	}
+}
+
+// A rule that can never hold is refused as it is written.
+func TestNever(t *testing.T) {
+	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
+		return fit.Requirement{Label: trait + " " + string(op), Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read}}
+	}
+	for name, tt := range map[string]struct {
+		need  fit.Requirement
+		never bool
+	}{
+		"two families at once":     {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), test("firmware", "family", fit.OneOf, "compiled", "scripted")}}, true},
+		"more than at most":        {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}, true},
+		"fitted and empty":         {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
+		"any of which one can":     {fit.Requirement{Label: "x", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}}}, false},
+		"a span within the bounds": {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"), test("supply", "volts", fit.AtMost, "24")}}, false},
+	} {
+		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: tt.need}, voc)
+		if (err != nil) != tt.never {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: test("probe", "model", fit.Known), Uses: []fit.Use{{Budget: "tea"}}}, voc); err == nil || !strings.Contains(err.Error(), "no budget") {
+		t.Errorf("a budget that there is not: %v", err)
+	}
+}
+
+func FuzzFormula(f *testing.F) {
+	for _, s := range []string{"motor-e.shaft - bracket.thickness >= 8 mm", "((1", "2 × heater.volts / 0 = 1", "−1 mm >= surface.thickness"} {
+		f.Add(s)
+	}
+	s := facts(f, map[string]string{"motor-e.shaft": "22"})
+	f.Fuzz(func(t *testing.T, text string) {
+		if j, err := formulaJudge(text); err == nil {
+			j.Verdict(s)
+		}
+	})
+}

@@ -1,0 +1,380 @@
+package plan
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+// Prior gives the values that a fact which is not known may turn out to have,
+// each with its weight; weights need not add up to 1.
+type Prior func(t *machine.Trait) []Weighted
+
+// Weighted is a value with its weight.
+type Weighted struct {
+	Value  machine.Value
+	Weight float64
+}
+
+// FleetPrior takes what was read of a trait on other machines of the batch as
+// what to expect, each reading once, with what its kind allows as half a reading
+// each: little is known of a batch of which little was read.
+func FleetPrior(batch []machine.Snapshot) Prior {
+	return func(t *machine.Trait) []Weighted {
+		var out []Weighted
+		add := func(v machine.Value, w float64) {
+			for i := range out {
+				if t.Same(out[i].Value, v) {
+					out[i].Weight += w
+					return
+				}
+			}
+			out = append(out, Weighted{v, w})
+		}
+		words := t.Choices
+		if t.Kind == machine.YesNo {
+			words = []string{"yes", "no"}
+		}
+		for _, w := range words {
+			add(machine.Value{Text: w}, 0.5)
+		}
+		for _, s := range batch {
+			if f := s.Fact(t.Key()); f.Known() && f.Grade >= machine.Marked {
+				add(f.Value, 1)
+			}
+		}
+		return out
+	}
+}
+
+// Look is the best inspection to make first, and what to expect.
+type Look struct {
+	First    string   `json:"first,omitempty" doc:"Key of the inspection; empty when nothing is open or nothing answers it"`
+	Title    string   `json:"title,omitempty"`
+	Minutes  float64  `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
+	All      int      `json:"all" doc:"Minutes of all inspections that may be needed"`
+	Chance   float64  `json:"chance" doc:"Of fitting, further changes included, 0 to 1"`
+	Exact    bool     `json:"exact" doc:"Every order was tried; else the inspection that settles most for its minutes is taken"`
+	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
+}
+
+// mostStates bounds the exact search.
+const mostStates = 4000
+
+// LookFirst plans the inspections of one machine for a kit: the order expected
+// to settle its verdict in the fewest minutes, one inspection after another,
+// stopping as soon as it is settled. Facts are taken to be independent.
+func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Look {
+	l := looker{j: j, prior: prior, states: 0}
+	out := Look{Sequence: []string{}, Exact: true}
+	groups := l.groups(s)
+	for _, g := range groups {
+		out.All += g.in.Minutes
+	}
+	plan := l.best(s, map[string]bool{})
+	out.Minutes, out.Chance, out.Exact = plan.minutes, plan.chance, l.states <= mostStates
+	at := s
+	done := map[string]bool{}
+	for range groups {
+		p := l.best(at, done)
+		if p.first == nil {
+			break
+		}
+		if out.First == "" {
+			out.First, out.Title = p.first.in.Key, p.first.in.Title
+		}
+		out.Sequence = append(out.Sequence, p.first.in.Title)
+		done[p.first.in.Key] = true
+		outcomes := l.outcomes(at, *p.first)
+		if len(outcomes) == 0 {
+			break
+		}
+		likeliest := slices.MaxFunc(outcomes, func(a, b outcome) int { return cmp.Compare(a.weight, b.weight) })
+		at = likeliest.s
+	}
+	return out
+}
+
+type looker struct {
+	j      *fit.Judge
+	prior  Prior
+	states int
+}
+
+// group is an inspection with the open facts that it answers.
+type group struct {
+	in     machine.Inspection
+	traits []*machine.Trait
+	grades map[*machine.Trait]machine.Grade
+}
+
+// groups puts the open facts to the cheapest inspections that answer them.
+func (l *looker) groups(s machine.Snapshot) []group {
+	at := map[string]int{}
+	var out []group
+	for _, open := range l.j.Open(s) {
+		var best machine.Inspection
+		var grade machine.Grade
+		found := false
+		for _, w := range open.Trait.FindBy {
+			in, ok := s.Vocabulary().Inspection(w.Inspection)
+			if ok && w.Grade >= open.Least && (!found || in.Minutes < best.Minutes) {
+				best, grade, found = in, w.Grade, true
+			}
+		}
+		if !found {
+			continue
+		}
+		i, ok := at[best.Key]
+		if !ok {
+			i = len(out)
+			at[best.Key] = i
+			out = append(out, group{in: best, grades: map[*machine.Trait]machine.Grade{}})
+		}
+		out[i].traits = append(out[i].traits, open.Trait)
+		out[i].grades[open.Trait] = grade
+	}
+	return out
+}
+
+// outcome is a machine as one inspection may find it.
+type outcome struct {
+	s      machine.Snapshot
+	weight float64
+}
+
+// outcomes lists what an inspection may find. Values that judge alike are one
+// outcome. A fact without any expectation stays open.
+func (l *looker) outcomes(s machine.Snapshot, g group) []outcome {
+	out := []outcome{{s, 1}}
+	for _, t := range g.traits {
+		expected := l.prior(t)
+		total := 0.0
+		for _, w := range expected {
+			total += w.Weight
+		}
+		if total == 0 {
+			continue
+		}
+		var next []outcome
+		for _, o := range out {
+			for _, w := range expected {
+				next = append(next, outcome{o.s.Assume(t.Key(), w.Value, max(g.grades[t], machine.Marked)), o.weight * w.Weight / total})
+			}
+		}
+		out = l.merge(next)
+	}
+	return out
+}
+
+// merge joins outcomes of which the same is open and the same is settled.
+func (l *looker) merge(all []outcome) []outcome {
+	var out []outcome
+	seen := map[string]int{}
+	for _, o := range all {
+		key := ""
+		if t := l.j.Truth(o.s); t.Decided() {
+			key = string(t.Answer())
+		} else {
+			v := l.j.Verdict(o.s)
+			key = v.Headline
+			for _, open := range l.j.Open(o.s) {
+				key += " " + string(open.Trait.Key())
+			}
+		}
+		if i, ok := seen[key]; ok {
+			out[i].weight += o.weight
+			continue
+		}
+		seen[key] = len(out)
+		out = append(out, o)
+	}
+	return out
+}
+
+type policy struct {
+	first   *group
+	minutes float64
+	chance  float64
+}
+
+// best finds what to look at first: by trying every order while that is
+// feasible, else by what settles most for its minutes. done were looked at.
+func (l *looker) best(s machine.Snapshot, done map[string]bool) policy {
+	t := l.j.Truth(s)
+	if t.Decided() || t.Lo > fit.No {
+		if t.Lo > fit.No {
+			return policy{chance: 1}
+		}
+		return policy{}
+	}
+	l.states++
+	var best policy
+	best.minutes = math.Inf(1)
+	greedy := l.states > mostStates
+	for _, g := range l.groups(s) {
+		if done[g.in.Key] {
+			continue
+		}
+		p := policy{first: &g, minutes: cost(g.in, s, done)}
+		outcomes := l.outcomes(s, g)
+		if greedy {
+			settled := 0.0
+			for _, o := range outcomes {
+				if l.j.Truth(o.s).Decided() {
+					settled += o.weight
+				}
+			}
+			p.minutes /= math.Max(settled, 0.05)
+			p.chance = 0.5
+		} else {
+			with := map[string]bool{g.in.Key: true}
+			for k := range done {
+				with[k] = true
+			}
+			for _, o := range outcomes {
+				after := l.best(o.s, with)
+				p.minutes += o.weight * after.minutes
+				p.chance += o.weight * after.chance
+			}
+		}
+		if p.minutes < best.minutes-1e-9 {
+			best = p
+		}
+	}
+	if best.first == nil {
+		return policy{chance: 0.5} // open, and no inspection on record answers it
+	}
+	return best
+}
+
+// cost is what an inspection takes after those done: what is opened on the way
+// is opened once.
+func cost(in machine.Inspection, s machine.Snapshot, done map[string]bool) float64 {
+	minutes := float64(in.Minutes)
+	for key := range done {
+		other, ok := s.Vocabulary().Inspection(key)
+		if !ok || in.Within == "" {
+			continue
+		}
+		if key == in.Within || other.Within == in.Within {
+			within, _ := s.Vocabulary().Inspection(in.Within)
+			return math.Max(1, minutes-float64(within.Minutes))
+		}
+	}
+	return minutes
+}
+
+// Candidate is a machine that may fit a kit, before anybody has looked.
+type Candidate struct {
+	ID      int64
+	Chance  float64 // of fitting, 0 to 1; 1 when it is known to fit, 0 when not
+	Minutes float64 // expected until its verdict is settled; 0 when it is
+}
+
+// FleetLook is which machines to open first.
+type FleetLook struct {
+	Sure    int     `json:"sure" doc:"Machines known to fit"`
+	Needed  int     `json:"needed" doc:"Machines that still have to be found"`
+	Order   []int64 `json:"order" doc:"Machines to look at, in the order that holds while none fits or fails out of turn"`
+	Minutes float64 `json:"minutes" doc:"Expected until it is known whether at least so many fit"`
+	Chance  float64 `json:"chance" doc:"That at least so many fit, 0 to 1"`
+}
+
+// LookAtFleet plans which machines to open first, so that it is known with the
+// fewest expected minutes whether at least n of them fit. The next is always one
+// that is among the first so many by minutes per chance of fitting and among the
+// first so many by minutes per chance of not fitting: whichever way the answer
+// goes, it has to be looked at. Source: from memory, the optimal order for
+// k-out-of-n systems (Ben-Dov 1981).
+func LookAtFleet(fleet []Candidate, n int) FleetLook {
+	var open []Candidate
+	out := FleetLook{Order: []int64{}}
+	for _, c := range fleet {
+		switch {
+		case c.Minutes == 0 && c.Chance >= 1:
+			out.Sure++
+		case c.Chance > 0 && c.Minutes > 0:
+			open = append(open, c)
+		}
+	}
+	out.Needed = max(0, n-out.Sure)
+	out.Minutes, out.Chance = expect(open, out.Needed)
+	for need := out.Needed; need > 0 && need <= len(open); {
+		i := next(open, need)
+		out.Order = append(out.Order, open[i].ID)
+		if open[i].Chance >= 0.5 {
+			need--
+		}
+		open = append(slices.Clone(open[:i]), open[i+1:]...)
+	}
+	return out
+}
+
+// next is which of the machines left to look at: the need first by cost per
+// chance of fitting meet the rest first by cost per chance of failing.
+func next(open []Candidate, need int) int {
+	order := func(per func(Candidate) float64) []int {
+		at := make([]int, len(open))
+		for i := range at {
+			at[i] = i
+		}
+		slices.SortStableFunc(at, func(a, b int) int { return cmp.Compare(per(open[a]), per(open[b])) })
+		return at
+	}
+	fits := order(func(c Candidate) float64 { return c.Minutes / math.Max(c.Chance, 1e-9) })[:need]
+	fails := order(func(c Candidate) float64 { return c.Minutes / math.Max(1-c.Chance, 1e-9) })[:len(open)-need+1]
+	for _, i := range fits {
+		if slices.Contains(fails, i) {
+			return i
+		}
+	}
+	return fits[0]
+}
+
+// expect is the expected minutes of the policy, and the chance of enough. Of a
+// large fleet, where the policy has too many courses to follow, it is that of
+// the fixed order by minutes per chance of fitting.
+func expect(open []Candidate, need int) (minutes, chance float64) {
+	switch {
+	case need <= 0:
+		return 0, 1
+	case need > len(open):
+		return 0, 0
+	case len(open) > exactFleet:
+		return fixed(open, need)
+	}
+	i := next(open, need)
+	c := open[i]
+	rest := append(slices.Clone(open[:i]), open[i+1:]...)
+	yes, p := expect(rest, need-1)
+	no, q := expect(rest, need)
+	return c.Minutes + c.Chance*yes + (1-c.Chance)*no, c.Chance*p + (1-c.Chance)*q
+}
+
+// exactFleet is up to how many open machines the policy is followed exactly.
+const exactFleet = 14
+
+// fixed is the expectation of looking in one fixed order until enough fit, or
+// too few are left. chances[k] is the chance that k fit so far and it goes on.
+func fixed(open []Candidate, need int) (minutes, chance float64) {
+	order := slices.Clone(open)
+	slices.SortStableFunc(order, func(a, b Candidate) int { return cmp.Compare(a.Minutes/a.Chance, b.Minutes/b.Chance) })
+	chances := make([]float64, need+1)
+	chances[0] = 1
+	for i, c := range order {
+		left := len(order) - i
+		for k := need - 1; k >= 0; k-- {
+			if chances[k] == 0 || need-k > left {
+				continue // given up: too few are left
+			}
+			minutes += chances[k] * c.Minutes
+			chances[k+1] += chances[k] * c.Chance
+			chances[k] *= 1 - c.Chance
+		}
+	}
+	return minutes, chances[need]
+}

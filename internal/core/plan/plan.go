@@ -1,0 +1,286 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+// MostKits bounds a plan: every order of them is tried.
+const MostKits = 6
+
+// Step is a kit in its place in a plan.
+type Step struct {
+	Kit          string        `json:"kit" doc:"Key"`
+	Name         string        `json:"name"`
+	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Headline     string        `json:"headline"`
+	Further      []fit.Further `json:"further"`
+	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
+	Opens        bool          `json:"opens" doc:"The cover has to be off"`
+	Price        float64       `json:"price"`
+	Minutes      int           `json:"minutes"`
+}
+
+// Plan is several kits on one machine, judged together.
+type Plan struct {
+	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps, in the best order"`
+	Steps    []Step     `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
+	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
+	Why      string     `json:"why,omitempty" doc:"What is in the way of the conflict"`
+	// Repeated counts calibrations that are made more than once, Openings how
+	// often the cover comes off, Builds how often a build is flashed.
+	Repeated int     `json:"repeated"`
+	Openings int     `json:"openings"`
+	Builds   int     `json:"builds"`
+	Price    float64 `json:"price"`
+	Minutes  int     `json:"minutes"`
+}
+
+// rank orders answers from best to worst.
+var rank = map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.DoesNotFit: 3}
+
+// Judge judges kits on one machine together, each in its turn on what the
+// earlier ones leave. The order is the one with the best answer and, of those,
+// the least rework: repeated calibrations, openings and flashings.
+func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Plan, error) {
+	if len(kits) == 0 {
+		return Plan{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
+	}
+	if len(kits) > MostKits {
+		return Plan{}, fmt.Errorf("a plan has at most %d kits; fit some of them first", MostKits)
+	}
+	for i, k := range kits {
+		if slices.ContainsFunc(kits[:i], func(o *fit.Judge) bool { return o.Kit.Key == k.Kit.Key }) {
+			return Plan{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
+		}
+	}
+	search := searcher{kits: kits, records: records}
+	best, err := search.best(fit.Stand(s))
+	if err != nil {
+		return Plan{}, err
+	}
+	if best != nil {
+		return *best, nil
+	}
+	p := Plan{Answer: fit.DoesNotFit}
+	if p.Conflict, p.Why, err = search.conflict(fit.Stand(s)); err != nil {
+		return p, err
+	}
+	st := fit.Stand(s)
+	for _, j := range kits { // as given, each on what came before as far as it goes
+		step, after, err := search.step(j, st)
+		if err != nil {
+			return p, err
+		}
+		p.add(step)
+		if step.Answer != fit.DoesNotFit {
+			st = after
+		}
+	}
+	return p, nil
+}
+
+func (p *Plan) add(s Step) {
+	p.Steps = append(p.Steps, s)
+	p.Price, p.Minutes = p.Price+s.Price, p.Minutes+s.Minutes
+}
+
+type searcher struct {
+	kits    []*fit.Judge
+	records []change.Record
+}
+
+func (x searcher) step(j *fit.Judge, st fit.Standing) (Step, fit.Standing, error) {
+	v := j.VerdictIn(st)
+	s := Step{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+	s.Price, s.Minutes = j.Kit.Cost(v.Further)
+	c, err := change.NewChange(j.Kit, v.Further, st.Facts())
+	if err != nil {
+		return s, st, err
+	}
+	for _, cal := range c.Needed(x.records) {
+		s.Calibrations = append(s.Calibrations, cal.Title)
+	}
+	after, err := j.After(st, v.Further)
+	return s, after, err
+}
+
+// opens reports whether the cover has to come off for a kit: something is wired
+// or a build is flashed by card or programmer behind it.
+func opens(k fit.Kit, further []fit.Further) bool {
+	wires := func(s fit.FittingStep) bool { return s.Phase == "wire" }
+	return slices.ContainsFunc(k.Steps, wires) || slices.ContainsFunc(further, func(f fit.Further) bool { return slices.ContainsFunc(f.Steps, wires) })
+}
+
+// best tries every order; nil when in none of them all can be fitted.
+func (x searcher) best(st fit.Standing) (*Plan, error) {
+	if _, why := takenOut(x.kits); why != "" {
+		return nil, nil
+	}
+	var best *Plan
+	var walk func(done Plan, left []*fit.Judge, st fit.Standing, worst int) error
+	walk = func(done Plan, left []*fit.Judge, st fit.Standing, worst int) error {
+		if best != nil && worst > rank[best.Answer] {
+			return nil
+		}
+		if len(left) == 0 {
+			done.measure(x.kits)
+			for a, r := range rank {
+				if r == worst {
+					done.Answer = a
+				}
+			}
+			done.Conflict = []string{}
+			if best == nil || worst < rank[best.Answer] || done.rework() < best.rework() {
+				kept := done
+				best = &kept
+			}
+			return nil
+		}
+		for i, j := range left {
+			if j.TruthIn(st).Answer() == fit.DoesNotFit {
+				continue
+			}
+			step, after, err := x.step(j, st)
+			if err != nil {
+				return err
+			}
+			next := done
+			next.Steps = slices.Clone(done.Steps)
+			next.add(step)
+			if err := walk(next, append(slices.Clone(left[:i]), left[i+1:]...), after, max(worst, rank[step.Answer])); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	err := walk(Plan{}, x.kits, st, 0)
+	return best, err
+}
+
+// measure counts what an order repeats.
+func (p *Plan) measure(kits []*fit.Judge) {
+	seen := map[string]bool{}
+	open := false
+	for _, s := range p.Steps {
+		for _, c := range s.Calibrations {
+			if seen[c] {
+				p.Repeated++
+			}
+			seen[c] = true
+		}
+		if s.Opens && !open {
+			p.Openings++
+		}
+		open = s.Opens
+		for _, j := range kits {
+			if j.Kit.Key == s.Kit && j.Kit.NewBuild != "" {
+				p.Builds++
+			}
+		}
+	}
+}
+
+func (p *Plan) rework() int { return p.Repeated + p.Openings }
+
+// takenOut finds two kits that put different parts into one slot: whichever is
+// fitted later takes the other's out again.
+func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
+	type part struct {
+		kit   *fit.Judge
+		model string
+	}
+	placed := map[string]part{}
+	for _, j := range kits {
+		for _, e := range j.Kit.Effects {
+			if e.Model == machine.None || e.Slot == "firmware" {
+				continue
+			}
+			if other, ok := placed[e.Slot]; ok && other.model != e.Model {
+				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part into the slot %s: %s and %s. One would take the other's out again", e.Slot, other.model, e.Model)
+			}
+			placed[e.Slot] = part{j, e.Model}
+		}
+	}
+	return nil, ""
+}
+
+// conflict finds the smallest set of the kits that cannot be fitted together in
+// any order, with any of the others to help, and what is in the way.
+func (x searcher) conflict(st fit.Standing) ([]string, string, error) {
+	n := len(x.kits)
+	some := func(mask int) []*fit.Judge {
+		var out []*fit.Judge
+		for i := range n {
+			if mask>>i&1 == 1 {
+				out = append(out, x.kits[i])
+			}
+		}
+		return out
+	}
+	feasible := make([]bool, 1<<n)
+	for mask := 1; mask < 1<<n; mask++ {
+		best, err := searcher{kits: some(mask), records: x.records}.best(st)
+		if err != nil {
+			return nil, "", err
+		}
+		feasible[mask] = best != nil
+	}
+	helped := func(mask int) bool {
+		for with := mask; with < 1<<n; with++ {
+			if with&mask == mask && feasible[with] {
+				return true
+			}
+		}
+		return false
+	}
+	for size := 1; size <= n; size++ {
+		for mask := 1; mask < 1<<n; mask++ {
+			if kits := some(mask); len(kits) == size && !helped(mask) {
+				if pair, why := takenOut(kits); pair != nil {
+					return names(kits), why, nil
+				}
+				return names(kits), x.reason(kits, st), nil
+			}
+		}
+	}
+	return []string{}, "", nil
+}
+
+func names(kits []*fit.Judge) []string {
+	out := make([]string, len(kits))
+	for i, k := range kits {
+		out[i] = k.Kit.Name
+	}
+	return out
+}
+
+// reason is the headline of the kit of a conflict that does not fit once the
+// others, and what helps them, are in.
+func (x searcher) reason(kits []*fit.Judge, st fit.Standing) string {
+	for _, j := range x.kits {
+		if slices.Contains(kits, j) || j.TruthIn(st).Answer() == fit.DoesNotFit {
+			continue
+		}
+		if _, why := takenOut(append(slices.Clone(kits), j)); why != "" {
+			continue
+		}
+		if after, err := j.After(st, j.VerdictIn(st).Further); err == nil {
+			st = after
+		}
+	}
+	for _, j := range kits {
+		v := j.VerdictIn(st)
+		if v.Answer == fit.DoesNotFit {
+			return j.Kit.Name + ": " + v.Headline
+		}
+		if after, err := j.After(st, v.Further); err == nil {
+			st = after
+		}
+	}
+	return ""
+}

@@ -1,0 +1,422 @@
+package plan_test
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"math/rand"
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/plan"
+)
+
+var voc = catalogue.Vocabulary()
+
+func judge(t testing.TB, key string) *fit.Judge {
+	t.Helper()
+	for _, k := range catalogue.Kits() {
+		if k.Key == key {
+			j, err := fit.NewJudge(k, voc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return j
+		}
+	}
+	t.Fatalf("no kit %s", key)
+	return nil
+}
+
+func judges(t testing.TB, keys ...string) []*fit.Judge {
+	out := make([]*fit.Judge, len(keys))
+	for i, k := range keys {
+		out[i] = judge(t, k)
+	}
+	return out
+}
+
+func whole(t testing.TB) []*fit.Judge {
+	var out []*fit.Judge
+	for _, k := range catalogue.Kits() {
+		out = append(out, judge(t, k.Key))
+	}
+	return out
+}
+
+// room is a machine of which much is known; changes replace or, empty, forget.
+func room(pairs ...string) machine.Snapshot {
+	facts := map[string]string{
+		"mainboard.model": "Brace board", "mainboard.width": "32-bit", "mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "mainboard.probe-port": "yes", "mainboard.display-port": "yes", "mainboard.driver-outputs": "5",
+		"firmware.family": "compiled", "firmware.version": "2.1.2", "firmware.size": "186", "probe.model": "none", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no",
+		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
+		"display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8", "z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450",
+	}
+	for i := 0; i < len(pairs); i += 2 {
+		if facts[pairs[i]] = pairs[i+1]; pairs[i+1] == "" {
+			delete(facts, pairs[i])
+		}
+	}
+	return machinetest.Facts(voc, facts)
+}
+
+func order(p plan.Plan) string {
+	var out []string
+	for _, s := range p.Steps {
+		out = append(out, s.Kit)
+	}
+	return strings.Join(out, ",")
+}
+
+func TestPlans(t *testing.T) {
+	for _, tt := range []struct {
+		name     string
+		kits     []string
+		on       machine.Snapshot
+		answer   fit.Answer
+		order    string // "" when any
+		conflict string
+	}{
+		{"the board first, since the old one has no probe header", []string{"plumbline-probe", "brace-5-board"}, room("mainboard.probe-port", "no", "mainboard.display-port", "no"), fit.Fits, "brace-5-board,plumbline-probe", ""},
+		{"the board first: the old one carries the twin", []string{"plumbline-probe", "brace-5-board"}, room("mainboard.chip-maker", "pin-compatible twin"), fit.Fits, "brace-5-board,plumbline-probe", ""},
+		{"two probes on one carriage", []string{"plumbline-probe", "bollard-springs", "sounder-8"}, room(), fit.DoesNotFit, "", "Plumbline contact probe kit,Sounder 8 inductive probe"}, // one would take the other out again
+		{"two on one header", []string{"plumbline-probe", "lodestar-5"}, room("firmware.family", "hosted"), fit.DoesNotFit, "", "Plumbline contact probe kit,Lodestar 5 V inductive probe"},
+		{"springs of two kinds", []string{"bollard-springs", "slate-sheet", "bollard-short"}, room("springs.corner-room", "18"), fit.DoesNotFit, "", "Bollard stiff bed springs,Bollard short stiff springs"},
+		{"a tall frame after the second motor", []string{"longshore-tall", "twinlift"}, room(), fit.Fits, "twinlift,longshore-tall", ""},
+		{"one that does not fit at all", []string{"bollard-springs", "twinlift"}, room("frame.z-room", "no"), fit.DoesNotFit, "", "Twinlift second Z motor, split lead"},
+		// 512 − 28 − 430 = 54 KiB: mesh (43) with the probe that it needs (5), or the display (9), not all.
+		{"flash for two of three", []string{"plumbline-probe", "close-mesh-board", "amber-display"}, room("firmware.size", "430"), fit.DoesNotFit, "", "Print-area mesh for boards,Amber display"},
+		{"flash for all three", []string{"amber-display", "close-mesh-board", "plumbline-probe"}, room("firmware.size", "420"), fit.Fits, "", ""},
+		// 500 − 40 − 40 − 200 = 220 W; the frame takes 150 and the head 20, which its heater is.
+		{"power for both", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline"), fit.Fits, "", ""},
+		{"power for one of them", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
+		{"something unknown", []string{"bollard-springs", "twinlift"}, room("motor-z.current", ""), fit.LookFirst, "", ""},
+	} {
+		p, err := plan.Judge(judges(t, tt.kits...), tt.on, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Answer != tt.answer || tt.order != "" && order(p) != tt.order || strings.Join(p.Conflict, ",") != tt.conflict {
+			t.Errorf("%s: %s in the order %s, conflict %v (%s)", tt.name, p.Answer, order(p), p.Conflict, p.Why)
+		}
+		if p.Answer == fit.DoesNotFit && p.Why == "" {
+			t.Errorf("%s: no reason", tt.name)
+		}
+		if len(p.Steps) != len(tt.kits) {
+			t.Errorf("%s: %d steps", tt.name, len(p.Steps))
+		}
+	}
+	for part, keys := range map[string][]string{"empty": {}, "at most 6": {"plumbline-probe", "bollard-springs", "slate-sheet", "twinlift", "amber-display", "watcher-runout", "brace-5-board"}, "twice": {"slate-sheet", "slate-sheet"}} {
+		if _, err := plan.Judge(judges(t, keys...), room(), nil); err == nil || !strings.Contains(err.Error(), part) {
+			t.Errorf("want %q, got %v", part, err)
+		}
+	}
+}
+
+// Taking any one kit out of the smallest conflict leaves a set that goes
+// together; and the order proposed repeats no more than any other.
+func TestPlanProperties(t *testing.T) {
+	random := rand.New(rand.NewSource(5))
+	all := whole(t)
+	for range 40 {
+		var some []*fit.Judge
+		for _, i := range random.Perm(len(all))[:3] {
+			some = append(some, all[i])
+		}
+		s := room("springs.corner-room", "18", "toolhead-board.ways", "8", "carriage.screws-from", []string{"front", "rear"}[random.Intn(2)], "firmware.size", fmt.Sprint(380+random.Intn(100)))
+		p, err := plan.Judge(some, s, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Answer == fit.DoesNotFit {
+			for leave := range p.Conflict {
+				var rest []*fit.Judge
+				for i, name := range p.Conflict {
+					if i != leave {
+						rest = append(rest, some[slices.IndexFunc(some, func(j *fit.Judge) bool { return j.Kit.Name == name })])
+					}
+				}
+				if len(rest) > 0 && !together(t, rest, some, s) {
+					t.Fatalf("conflict %v is not the smallest", p.Conflict)
+				}
+			}
+			continue
+		}
+		for _, perm := range [][3]int{{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}} {
+			st, ok, worst := fit.Stand(s), true, 0
+			var steps []string
+			for _, i := range perm {
+				v := some[i].VerdictIn(st)
+				ok = ok && v.Answer != fit.DoesNotFit
+				worst = max(worst, map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.DoesNotFit: 3}[v.Answer])
+				if st, err = some[i].After(st, v.Further); err != nil {
+					t.Fatal(err)
+				}
+				steps = append(steps, some[i].Kit.Key)
+			}
+			if ok && !clash(some) && worst < map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2}[p.Answer] {
+				t.Fatalf("%v is better than the plan's %s", steps, order(p))
+			}
+		}
+	}
+}
+
+// clash reports whether two kits put different parts into one slot.
+func clash(kits []*fit.Judge) bool {
+	placed := map[string]string{}
+	for _, j := range kits {
+		for _, e := range j.Kit.Effects {
+			if m, ok := placed[e.Slot]; ok && m != e.Model && e.Slot != "firmware" && e.Model != machine.None && m != machine.None {
+				return true
+			}
+			placed[e.Slot] = e.Model
+		}
+	}
+	return false
+}
+
+// together reports whether some kits fit, with any others of a plan to help.
+func together(t *testing.T, some, of []*fit.Judge, s machine.Snapshot) bool {
+	for mask := range 1 << len(of) {
+		with := slices.Clone(some)
+		for i, j := range of {
+			if mask>>i&1 == 1 && !slices.Contains(with, j) {
+				with = append(with, j)
+			}
+		}
+		if p, err := plan.Judge(with, s, nil); err != nil {
+			t.Fatal(err)
+		} else if p.Answer != fit.DoesNotFit {
+			return true
+		}
+	}
+	return false
+}
+
+// The cheapest further kits, against trying every pair of the catalogue.
+func TestRemediesAgainstBruteForce(t *testing.T) {
+	all := whole(t)
+	for _, tt := range []struct {
+		kit  string
+		on   machine.Snapshot
+		want string // keys in order; "" when none does
+	}{
+		{"plumbline-probe", room("mainboard.chip-maker", "pin-compatible twin"), "brace-5-board"},
+		{"longshore-tall", room(), "twinlift"},
+		{"close-mesh-board", room(), "slate"}, // some probe; which one is the cheapest is left to the brute force
+		{"bollard-springs", room("springs.model", "none"), ""},
+		{"plumbline-probe", room(), "fits already"},
+	} {
+		kit := judge(t, tt.kit)
+		r, err := plan.Remedies(kit, all, tt.on, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		weight := math.Inf(1)
+		if r != nil {
+			weight = fit.Weight(r.Price, r.Minutes)
+			for _, s := range r.Kits {
+				got = append(got, s.Kit)
+			}
+		}
+		switch tt.want {
+		case "", "fits already":
+			if r != nil {
+				t.Errorf("%s: %v would make it fit", tt.kit, got)
+			}
+		case "slate":
+			if r == nil {
+				t.Errorf("%s: nothing makes it fit", tt.kit)
+			}
+		default:
+			if strings.Join(got, ",") != tt.want {
+				t.Errorf("%s: %v, want %s", tt.kit, got, tt.want)
+			}
+		}
+		if kit.Truth(tt.on).Answer() != fit.DoesNotFit {
+			continue
+		}
+		if cheapest := brute(t, kit, all, tt.on); math.Abs(cheapest-weight) > 1e-9 && !(math.IsInf(cheapest, 1) && r == nil) {
+			t.Errorf("%s: %v costs %.2f, brute force finds %.2f", tt.kit, got, weight, cheapest)
+		}
+	}
+}
+
+func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot) float64 {
+	best := math.Inf(1)
+	try := func(order ...*fit.Judge) {
+		st, weight := fit.Stand(s), 0.0
+		for _, j := range order {
+			v := j.VerdictIn(st)
+			if v.Answer == fit.DoesNotFit || j.Kit.Key == kit.Kit.Key {
+				return
+			}
+			weight += fit.Weight(j.Kit.Cost(v.Further))
+			var err error
+			if st, err = j.After(st, v.Further); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if a := kit.TruthIn(st).Answer(); a == fit.Fits || a == fit.FitsIf {
+			best = min(best, weight)
+		}
+	}
+	for _, a := range all {
+		try(a)
+		for _, b := range all {
+			if a != b {
+				try(a, b)
+			}
+		}
+	}
+	return best
+}
+
+// The smallest set of features to drop. Source: common practice for the probe
+// (5 KiB) and the mesh (43 KiB); the other sizes are from memory.
+func TestDropFeatures(t *testing.T) {
+	names := func(need float64, in ...string) string {
+		var out []string
+		for _, f := range plan.DropFeatures(need, in) {
+			out = append(out, f.Name)
+		}
+		return strings.Join(out, "+")
+	}
+	for _, tt := range []struct {
+		need float64
+		in   []string
+		want string
+	}{
+		{4, []string{"arc moves", "input shaping", "full mesh levelling"}, "arc moves"},
+		{7, []string{"arc moves", "input shaping", "filament change"}, "arc moves+filament change"}, // 7 KiB, just enough,
+		{30, []string{"arc moves", "full mesh levelling", "graphic display"}, "full mesh levelling"},
+		{60, []string{"arc moves", "full mesh levelling"}, ""},
+	} {
+		got := names(tt.need, tt.in...)
+		if a, b := strings.Split(got, "+"), strings.Split(tt.want, "+"); !maps.Equal(set(a), set(b)) {
+			t.Errorf("%g KiB from %v: %q, want %q", tt.need, tt.in, got, tt.want)
+		}
+	}
+}
+
+func set(xs []string) map[string]bool {
+	out := map[string]bool{}
+	for _, x := range xs {
+		out[x] = true
+	}
+	return out
+}
+
+// Two facts that must both hold: first the one with the fewest minutes per
+// chance of settling it (a no settles). Source: from memory, the rule for
+// sequential tests of a conjunction.
+func TestLookFirst(t *testing.T) {
+	kit := judge(t, "twinlift") // display none; room and motors outside, current printed, output amperes under the cover
+	s := room("z-drive.output-amperes", "", "frame.z-room", "")
+	prior := func(room float64) plan.Prior {
+		return func(tr *machine.Trait) []plan.Weighted {
+			switch tr.Key() {
+			case "frame.z-room":
+				return []plan.Weighted{{Value: machine.Value{Text: "yes"}, Weight: room}, {Value: machine.Value{Text: "no"}, Weight: 1 - room}}
+			case "z-drive.output-amperes":
+				return []plan.Weighted{{Value: machine.Value{Text: "2", Number: 2}, Weight: 0.5}, {Value: machine.Value{Text: "1", Number: 1}, Weight: 0.5}}
+			}
+			return nil
+		}
+	}
+	l := plan.LookFirst(kit, s, prior(0.5))
+	// Outside 2 min, then the cover 10 min in half the cases: 2 + 0.5 × 10 = 7; the other way 10 + 0.5 × 2 = 11.
+	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || math.Abs(l.Chance-0.25) > 1e-9 || !l.Exact || len(l.Sequence) == 0 {
+		t.Errorf("half and half: %+v", l)
+	}
+	// Room is nearly sure: looking for it settles little, but it is cheap. 10 + 0.5 × 2 = 11 against 2 + 0.99 × 10 = 11.9.
+	if l := plan.LookFirst(kit, s, prior(0.99)); l.First != "cover" || math.Abs(l.Minutes-11) > 1e-9 {
+		t.Errorf("room nearly sure: %+v", l)
+	}
+	if l := plan.LookFirst(kit, room(), prior(0.5)); l.First != "" || l.Minutes != 0 || l.Chance != 1 {
+		t.Errorf("nothing is open: %+v", l)
+	}
+	batch := []machine.Snapshot{room("frame.z-room", "yes"), room("frame.z-room", "yes"), room("frame.z-room", "no")}
+	for _, w := range plan.FleetPrior(batch)(trait(t, "frame.z-room")) {
+		if want := map[string]float64{"yes": 2.5, "no": 1.5}[w.Value.Text]; w.Weight != want {
+			t.Errorf("of two yes and one no in the batch, %s weighs %g", w.Value.Text, w.Weight)
+		}
+	}
+}
+
+func trait(t *testing.T, key machine.Key) *machine.Trait {
+	tr, ok := voc.Trait(key)
+	if !ok {
+		t.Fatal(key)
+	}
+	return tr
+}
+
+// The policy for a fleet against the best of all adaptive ones, tried out.
+func TestLookAtFleetIsOptimal(t *testing.T) {
+	random := rand.New(rand.NewSource(11))
+	for range 300 {
+		fleet := make([]plan.Candidate, 1+random.Intn(6))
+		for i := range fleet {
+			fleet[i] = plan.Candidate{ID: int64(i + 1), Chance: 0.05 + 0.9*random.Float64(), Minutes: 1 + float64(random.Intn(30))}
+		}
+		n := 1 + random.Intn(len(fleet))
+		got := plan.LookAtFleet(fleet, n)
+		if best := optimal(fleet, n); math.Abs(best-got.Minutes) > 1e-6 {
+			t.Fatalf("%d of %+v: %.4f minutes, the best is %.4f", n, fleet, got.Minutes, best)
+		}
+	}
+	sure := []plan.Candidate{{ID: 1, Chance: 1}, {ID: 2, Chance: 0, Minutes: 0}, {ID: 3, Chance: 0.5, Minutes: 10}}
+	if l := plan.LookAtFleet(sure, 1); l.Sure != 1 || l.Needed != 0 || l.Minutes != 0 || len(l.Order) != 0 {
+		t.Errorf("one is known to fit: %+v", l)
+	}
+	if l := plan.LookAtFleet(sure, 2); l.Needed != 1 || len(l.Order) != 1 || l.Order[0] != 3 || l.Minutes != 10 || l.Chance != 0.5 {
+		t.Errorf("a second is needed: %+v", l)
+	}
+	if l := plan.LookAtFleet(sure, 3); l.Chance != 0 || len(l.Order) != 0 {
+		t.Errorf("three cannot be: %+v", l)
+	}
+	// A large fleet in bounded time, in a fixed order.
+	many := make([]plan.Candidate, 200)
+	for i := range many {
+		many[i] = plan.Candidate{ID: int64(i), Chance: 0.5, Minutes: 10}
+	}
+	if l := plan.LookAtFleet(many, 20); math.Abs(l.Minutes-400) > 1 || l.Chance < 0.999 {
+		t.Errorf("20 of 200 at one half each take %.1f minutes", l.Minutes) // 20 ÷ 0.5 × 10
+	}
+}
+
+func optimal(open []plan.Candidate, need int) float64 {
+	if need <= 0 || need > len(open) {
+		return 0
+	}
+	best := math.Inf(1)
+	for i, c := range open {
+		rest := append(slices.Clone(open[:i]), open[i+1:]...)
+		best = min(best, c.Minutes+c.Chance*optimal(rest, need-1)+(1-c.Chance)*optimal(rest, need))
+	}
+	return best
+}
+
+// A circle of kits that need each other is named.
+func TestCircle(t *testing.T) {
+	kit := func(key string, needs ...string) fit.Kit {
+		k := fit.Kit{Key: key}
+		for _, n := range needs {
+			k.Needs.All = append(k.Needs.All, fit.Requirement{Kit: &fit.KitRef{Key: n}})
+		}
+		return k
+	}
+	if c := fit.Circle([]fit.Kit{kit("a", "b"), kit("b", "c"), kit("c", "a"), kit("d", "a")}); strings.Join(c, ",") != "a,b,c,a" {
+		t.Errorf("got %v", c)
+	}
+	if c := fit.Circle([]fit.Kit{kit("a", "b", "c"), kit("b", "c"), kit("c")}); c != nil {
+		t.Errorf("no circle: %v", c)
+	}
+}
