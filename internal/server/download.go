@@ -50,5 +50,6 @@ func (s *Server) downloads(router *gin.Engine) {
 	s.download(router, "/api/catalogue.json", "catalogue.json", jsonKind, s.catalogueFile)
 	s.download(router, "/api/record.json", "record.json", jsonKind, s.recordFile)
 	s.download(router, "/api/answer.csv", "answer.csv", csvKind, s.answerCSV)
+	s.download(router, "/api/matrix.csv", "matrix.csv", csvKind, s.matrixCSV)
 	s.download(router, "/api/answer.json", "answer.json", jsonKind, s.answerJSON)
 }

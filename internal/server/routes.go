@@ -95,4 +95,13 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/catalogue/bring-in", "bring-catalogue-in", "Bring a catalogue file in", s.bringCatalogueIn, bodyUpTo(catalogue.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What bringing a record in would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/record/bring-in", "bring-record-in", "Bring a record of machines in", s.bringRecordIn, bodyUpTo(record.MaxBytes+1))
+
+	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)
+	handle(s, store.Member, "POST", "/plans", "judge-plan", "Several kits on one machine, judged together", s.judgePlan)
+	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor)
+	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice", "What would make a kit fit, where to look, what follows", s.advice)
+	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet", "Which machines to open first for a kit ordered several times", s.lookAtFleet)
+	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
+	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit)
+	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
 }

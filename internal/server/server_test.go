@@ -122,7 +122,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		t.Fatal(err)
 	}
 	open := map[string]bool{"session": true, "sign-in": true, "sign-out": true}
-	memberMay := map[string]bool{"z-offset": true, "ask-fleet": true, "identify-sensor": true, "check-wires": true, "report-fault": true, "add-fault-photo": true}
+	memberMay := map[string]bool{"z-offset": true, "ask-fleet": true, "identify-sensor": true, "check-wires": true, "report-fault": true, "add-fault-photo": true, "judge-plan": true, "order-for": true}
 	leadOnly := map[string]bool{"retire": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
@@ -158,6 +158,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 // bodyFor is a body that each write's frame accepts, so that the role decides.
 func bodyFor(operation string) any {
 	fields := map[string]any{"name": "X", "bay": "", "maker": "", "serial": "", "note": ""}
+	kit := map[string]any{"key": "x", "name": "X", "what": "x", "about": "", "price": 1, "minutes": 1, "skill": "", "parts": []string{}, "tools": []string{}, "effects": []any{}, "steps": []any{}, "needs": map[string]any{"label": "x", "test": map[string]any{"slot": "probe", "trait": "model", "op": "present", "least": "claimed"}}}
 	part := map[string]any{"tag": "", "serial": "", "supplier": "", "note": "", "shelf": ""}
 	file := map[string]any{"file": []byte("name\nX\n"), "mapping": []string{"name"}}
 	switch operation {
@@ -185,6 +186,14 @@ func bodyFor(operation string) any {
 		return map[string]any{"version": 1, "data": map[string]any{}, "note": "", "do": "save"}
 	case "add-photo", "add-reading-photo", "add-fault-photo":
 		return []byte("no picture")
+	case "judge-plan":
+		return map[string]any{"machineId": 1, "kits": []string{"bollard-springs"}}
+	case "order-for":
+		return map[string]any{"picks": []any{}}
+	case "try-kit":
+		return kit
+	case "save-kit":
+		return map[string]any{"version": 0, "kit": kit}
 	case "log-work":
 		return map[string]any{"minutes": 5, "what": "x"}
 	case "unreadable":

@@ -162,3 +162,15 @@ func (k Kit) Cost(further []Further) (price float64, minutes int) {
 
 // Weight is a cost in money alone: a technician's hour counts as hourRate.
 func Weight(price float64, minutes int) float64 { return price + float64(minutes)/60*hourRate }
+
+// Short is by how much a budget does not suffice for a kit at best, in its
+// unit; 0 when it may suffice or the kit takes nothing of it.
+func (j *Judge) Short(budget string, st Standing) float64 {
+	for _, n := range j.root.parts {
+		if n.kind == budgetKind && n.budget.Key == budget && n.budget.truth(st.w) == isNo {
+			_, hi, _ := n.budget.bounds(st.w)
+			return -hi
+		}
+	}
+	return 0
+}

@@ -65,22 +65,22 @@ func TestFormula(t *testing.T) {
 // Rules are checked as they are written; a hostile one is refused, in no time.
 func TestFormulasRefused(t *testing.T) {
 	for part, text := range map[string]string{
-		"there is no fact":           "motor-e.length >= 8 mm",
-		"cannot be compared":         "motor-e.shaft >= 8 V",
-		"cannot be added":            "motor-e.shaft + heater.volts >= 8 mm",
-		"is no unit":                 "motor-e.shaft >= 8 furlongs",
-		"a comparison":               "motor-e.shaft + 8 mm",
-		"breaks off":                 "motor-e.shaft >=",
-		"opened and not closed":      "(motor-e.shaft + 1 mm >= 8 mm",
-		"too many":                   "motor-e.shaft >= 8 mm mm",
-		"\")\" too many":             "motor-e.shaft >= 8 mm )",
-		"is no number that":          "probe.senses >= 8 mm",
-		"asks for no fact":           "1 mm >= 0.5 mm",
-		"nests deeper":               strings.Repeat("(", 60) + "motor-e.shaft" + strings.Repeat(")", 60) + " >= 1 mm",
-		"longer than 400":            strings.Repeat("motor-e.shaft + ", 4000) + "1 mm >= 1 mm",
-		"there is no fact \"os.":     "os.Exit(1) >= $(rm)",
-		"the formula is never so":    "motor-e.shaft >= 900 mm", // no shaft is longer than 100 mm
-		"motor-e.shaft\" is no unit": "2 motor-e.shaft >= 1 mm",
+		"there is no fact":        "motor-e.length >= 8 mm",
+		"cannot be compared":      "motor-e.shaft >= 8 V",
+		"cannot be added":         "motor-e.shaft + heater.volts >= 8 mm",
+		"is no unit":              "motor-e.shaft >= 8 furlongs",
+		"a comparison":            "motor-e.shaft + 8 mm",
+		"breaks off":              "motor-e.shaft >=",
+		"opened and not closed":   "(motor-e.shaft + 1 mm >= 8 mm",
+		"too many":                "motor-e.shaft >= 8 mm mm",
+		"\")\" too many":          "motor-e.shaft >= 8 mm )",
+		"is no number that":       "probe.senses >= 8 mm",
+		"asks for no fact":        "1 mm >= 0.5 mm",
+		"nests deeper":            strings.Repeat("(", 60) + "motor-e.shaft" + strings.Repeat(")", 60) + " >= 1 mm",
+		"longer than 400":         strings.Repeat("motor-e.shaft + ", 4000) + "1 mm >= 1 mm",
+		"there is no fact \"os.":  "os.Exit(1) >= $(rm)",
+		"the formula is never so": "motor-e.shaft >= 900 mm", // no shaft is longer than 100 mm
+		"before \"motor-e.shaft":  "2 motor-e.shaft >= 1 mm",
 	} {
 		if _, err := formulaJudge(text); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("%.60s: want %q, got %v", text, part, err)

@@ -50,8 +50,8 @@ func FleetPrior(batch []machine.Snapshot) Prior {
 	}
 }
 
-// Look is the best inspection to make first, and what to expect.
-type Look struct {
+// Route is the best inspection to make first, and what to expect.
+type Route struct {
 	First    string   `json:"first,omitempty" doc:"Key of the inspection; empty when nothing is open or nothing answers it"`
 	Title    string   `json:"title,omitempty"`
 	Minutes  float64  `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
@@ -67,9 +67,9 @@ const mostStates = 4000
 // LookFirst plans the inspections of one machine for a kit: the order expected
 // to settle its verdict in the fewest minutes, one inspection after another,
 // stopping as soon as it is settled. Facts are taken to be independent.
-func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Look {
+func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Route {
 	l := looker{j: j, prior: prior, states: 0}
-	out := Look{Sequence: []string{}, Exact: true}
+	out := Route{Sequence: []string{}, Exact: true}
 	groups := l.groups(s)
 	for _, g := range groups {
 		out.All += g.in.Minutes

@@ -12,8 +12,8 @@ import (
 // MostKits bounds a plan: every order of them is tried.
 const MostKits = 6
 
-// Step is a kit in its place in a plan.
-type Step struct {
+// Stage is a kit in its place in a plan.
+type Stage struct {
 	Kit          string        `json:"kit" doc:"Key"`
 	Name         string        `json:"name"`
 	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
@@ -25,10 +25,10 @@ type Step struct {
 	Minutes      int           `json:"minutes"`
 }
 
-// Plan is several kits on one machine, judged together.
-type Plan struct {
+// Joint is several kits on one machine, judged together.
+type Joint struct {
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps, in the best order"`
-	Steps    []Step     `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
+	Steps    []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
 	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
 	Why      string     `json:"why,omitempty" doc:"What is in the way of the conflict"`
 	// Repeated counts calibrations that are made more than once, Openings how
@@ -46,27 +46,27 @@ var rank = map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.
 // Judge judges kits on one machine together, each in its turn on what the
 // earlier ones leave. The order is the one with the best answer and, of those,
 // the least rework: repeated calibrations, openings and flashings.
-func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Plan, error) {
+func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Joint, error) {
 	if len(kits) == 0 {
-		return Plan{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
+		return Joint{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
 	}
 	if len(kits) > MostKits {
-		return Plan{}, fmt.Errorf("a plan has at most %d kits; fit some of them first", MostKits)
+		return Joint{}, fmt.Errorf("a plan has at most %d kits; fit some of them first", MostKits)
 	}
 	for i, k := range kits {
 		if slices.ContainsFunc(kits[:i], func(o *fit.Judge) bool { return o.Kit.Key == k.Kit.Key }) {
-			return Plan{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
+			return Joint{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
 		}
 	}
 	search := searcher{kits: kits, records: records}
 	best, err := search.best(fit.Stand(s))
 	if err != nil {
-		return Plan{}, err
+		return Joint{}, err
 	}
 	if best != nil {
 		return *best, nil
 	}
-	p := Plan{Answer: fit.DoesNotFit}
+	p := Joint{Answer: fit.DoesNotFit}
 	if p.Conflict, p.Why, err = search.conflict(fit.Stand(s)); err != nil {
 		return p, err
 	}
@@ -84,7 +84,7 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Plan
 	return p, nil
 }
 
-func (p *Plan) add(s Step) {
+func (p *Joint) add(s Stage) {
 	p.Steps = append(p.Steps, s)
 	p.Price, p.Minutes = p.Price+s.Price, p.Minutes+s.Minutes
 }
@@ -94,9 +94,9 @@ type searcher struct {
 	records []change.Record
 }
 
-func (x searcher) step(j *fit.Judge, st fit.Standing) (Step, fit.Standing, error) {
+func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, error) {
 	v := j.VerdictIn(st)
-	s := Step{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
 	s.Price, s.Minutes = j.Kit.Cost(v.Further)
 	c, err := change.NewChange(j.Kit, v.Further, st.Facts())
 	if err != nil {
@@ -117,13 +117,13 @@ func opens(k fit.Kit, further []fit.Further) bool {
 }
 
 // best tries every order; nil when in none of them all can be fitted.
-func (x searcher) best(st fit.Standing) (*Plan, error) {
+func (x searcher) best(st fit.Standing) (*Joint, error) {
 	if _, why := takenOut(x.kits); why != "" {
 		return nil, nil
 	}
-	var best *Plan
-	var walk func(done Plan, left []*fit.Judge, st fit.Standing, worst int) error
-	walk = func(done Plan, left []*fit.Judge, st fit.Standing, worst int) error {
+	var best *Joint
+	var walk func(done Joint, left []*fit.Judge, st fit.Standing, worst int) error
+	walk = func(done Joint, left []*fit.Judge, st fit.Standing, worst int) error {
 		if best != nil && worst > rank[best.Answer] {
 			return nil
 		}
@@ -158,12 +158,12 @@ func (x searcher) best(st fit.Standing) (*Plan, error) {
 		}
 		return nil
 	}
-	err := walk(Plan{}, x.kits, st, 0)
+	err := walk(Joint{}, x.kits, st, 0)
 	return best, err
 }
 
 // measure counts what an order repeats.
-func (p *Plan) measure(kits []*fit.Judge) {
+func (p *Joint) measure(kits []*fit.Judge) {
 	seen := map[string]bool{}
 	open := false
 	for _, s := range p.Steps {
@@ -185,7 +185,7 @@ func (p *Plan) measure(kits []*fit.Judge) {
 	}
 }
 
-func (p *Plan) rework() int { return p.Repeated + p.Openings }
+func (p *Joint) rework() int { return p.Repeated + p.Openings }
 
 // takenOut finds two kits that put different parts into one slot: whichever is
 // fitted later takes the other's out again.

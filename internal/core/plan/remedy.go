@@ -12,7 +12,7 @@ import (
 
 // Remedy is a set of further kits after which a kit fits.
 type Remedy struct {
-	Kits    []Step     `json:"kits" doc:"In order, before the kit itself"`
+	Kits    []Stage    `json:"kits" doc:"In order, before the kit itself"`
 	Then    fit.Answer `json:"then" enum:"fits,fits if,look first,does not fit" doc:"What the kit's verdict is afterwards"`
 	Price   float64    `json:"price"`
 	Minutes int        `json:"minutes"`

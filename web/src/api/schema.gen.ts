@@ -320,6 +320,58 @@ export interface paths {
         /** The catalogue's kits */
         get: operations["kits"];
         put?: never;
+        /** Add or change a kit */
+        post: operations["save-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a kit on the fleet before it is saved */
+        post: operations["try-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{key}/entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kit for editing */
+        get: operations["kit-entry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{key}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which machines to open first for a kit ordered several times */
+        get: operations["look-at-fleet"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -336,6 +388,23 @@ export interface paths {
         };
         /** A kit judged on one machine, with reasons and consequences */
         get: operations["verdict"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kits/{key}/machines/{id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would make a kit fit, where to look, what follows */
+        get: operations["advice"];
         put?: never;
         post?: never;
         delete?: never;
@@ -704,6 +773,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kit judged on every machine */
+        get: operations["matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meters/bring-in": {
         parameters: {
             query?: never;
@@ -732,6 +818,23 @@ export interface paths {
         put?: never;
         /** What bringing meter readings in would do */
         post: operations["preview-meters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What has to be bought for a selection */
+        post: operations["order-for"];
         delete?: never;
         options?: never;
         head?: never;
@@ -802,6 +905,23 @@ export interface paths {
         get: operations["photo"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Several kits on one machine, judged together */
+        post: operations["judge-plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1149,6 +1269,16 @@ export interface components {
             note?: string;
             value: string;
         };
+        Advice: {
+            consequences: components["schemas"]["Consequence"][];
+            /** @description The smallest set of features to drop from the build, where flash is short */
+            drop: string[];
+            look: components["schemas"]["Route"];
+            /** @description It does not fit, and no kits of the catalogue would make it */
+            noRemedy: boolean;
+            remedy?: components["schemas"]["Remedy"];
+            spares: components["schemas"]["SpareUse"][];
+        };
         Answer: {
             /**
              * Format: date-time
@@ -1348,6 +1478,11 @@ export interface components {
             same: number;
             slots: components["schemas"]["ComparedRow"][];
         };
+        Consequence: {
+            arithmetic?: string;
+            says: string;
+            what: string;
+        };
         Contradiction: {
             /** @description Single facts each of which would explain it, likeliest first */
             explains: string[];
@@ -1397,6 +1532,16 @@ export interface components {
              * @description Parts fitted later of which no price is on record
              */
             unpriced: number;
+        };
+        Counts: {
+            /** Format: int64 */
+            doesNotFit: number;
+            /** Format: int64 */
+            fits: number;
+            /** Format: int64 */
+            fitsIf: number;
+            /** Format: int64 */
+            lookFirst: number;
         };
         Created: {
             /** Format: int64 */
@@ -1646,12 +1791,55 @@ export interface components {
             machines: components["schemas"]["FleetRow"][];
             retired: components["schemas"]["RetiredRow"][];
         };
+        FleetLookRow: {
+            bay: string;
+            /** Format: double */
+            chance: number;
+            /** @description What to look at first on it */
+            first: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            minutes: number;
+            name: string;
+        };
+        FleetLookSheet: {
+            /**
+             * Format: double
+             * @description That at least so many fit, 0 to 1
+             */
+            chance: number;
+            /** @description In the order to look */
+            machines: components["schemas"]["FleetLookRow"][];
+            /**
+             * Format: double
+             * @description Expected until it is known whether at least so many fit
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description Machines that still have to be found
+             */
+            needed: number;
+            /** @description Machines to look at, in the order that holds while none fits or fails out of turn */
+            order: number[];
+            /**
+             * Format: int64
+             * @description Machines known to fit
+             */
+            sure: number;
+        };
         FleetRow: {
             bay: string;
             /** Format: int64 */
             id: number;
             maker: string;
             name: string;
+        };
+        Formula: {
+            /** @description The weakest grade of evidence that decides */
+            least: string;
+            text: string;
         };
         Further: {
             effects?: components["schemas"]["Effect"][];
@@ -1704,6 +1892,11 @@ export interface components {
             /** @description Inspection that is done on the way to this one */
             within?: string;
         };
+        JudgePlanBody: {
+            kits: string[];
+            /** Format: int64 */
+            machineId: number;
+        };
         JudgedMotor: {
             /** @description Why the orders cannot be read */
             fault?: string;
@@ -1720,6 +1913,13 @@ export interface components {
         };
         Kit: {
             about: string;
+            /** @description Print area lost in X, Y and Z, mm; negative when it grows */
+            areaLoss?: number[];
+            /**
+             * Format: double
+             * @description Mass added to the bed, g
+             */
+            bedGrams?: number;
             effects: components["schemas"]["Effect"][];
             key: string;
             /** Format: int64 */
@@ -1731,7 +1931,12 @@ export interface components {
             parts: string[];
             /** Format: double */
             price: number;
+            /** @description What may go wrong, in a few words */
+            risk?: string;
+            screws?: string[];
             skill: string;
+            /** @description What changes in the slicer */
+            slicer?: string[];
             /** @description What changes in start code and sliced files */
             startCode?: string[];
             steps: components["schemas"]["FittingStep"][];
@@ -1741,8 +1946,29 @@ export interface components {
              */
             toolheadGrams?: number;
             tools: string[];
+            /** @description What it takes of the machine's budgets, or frees */
+            uses?: components["schemas"]["Use"][];
             /** @description Kind of upgrade */
             what: string;
+        };
+        KitEntry: {
+            kit: components["schemas"]["Kit"];
+            shipped: boolean;
+            /** Format: int64 */
+            version: number;
+        };
+        KitRef: {
+            /** @description Of the other kit */
+            key: string;
+            /** @description What the other kit fits */
+            model: string;
+            slot: string;
+        };
+        KitTrial: {
+            counts: components["schemas"]["Counts"];
+            /** @description Why it cannot be saved so */
+            problem?: string;
+            rows: components["schemas"]["TrialRow"][];
         };
         Line: {
             cells: components["schemas"]["Cell"][];
@@ -1789,6 +2015,32 @@ export interface components {
             sure: boolean;
             /** @description Key of the target; empty when the column is left out */
             target: string;
+        };
+        Matrix: {
+            /** @description Kits that cannot be judged, and why */
+            broken: string[];
+            kits: components["schemas"]["MatrixKit"][];
+            machines: components["schemas"]["MatrixMachine"][];
+        };
+        MatrixKit: {
+            counts: components["schemas"]["Counts"];
+            key: string;
+            /** Format: int64 */
+            minutes: number;
+            name: string;
+            /** Format: double */
+            price: number;
+            what: string;
+        };
+        MatrixMachine: {
+            /** @description In the order of the kits */
+            answers: ("fits" | "fits if" | "look first" | "does not fit")[];
+            bay: string;
+            /** Format: int64 */
+            id: number;
+            locked: boolean;
+            maker: string;
+            name: string;
         };
         MergePlan: {
             added: components["schemas"]["Entry"][];
@@ -1916,6 +2168,9 @@ export interface components {
             /** Format: int64 */
             steps: number;
         };
+        OrderForBody: {
+            picks: components["schemas"]["Pick"][];
+        };
         OrderHead: {
             /** Format: date-time */
             closedAt?: string;
@@ -1936,6 +2191,27 @@ export interface components {
             state: "open" | "finished" | "abandoned";
             /** Format: int64 */
             steps: number;
+        };
+        OrderLine: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            kind: "kit" | "further change" | "part" | "screws" | "tool";
+            /**
+             * Format: double
+             * @description Of all of them together; 0 for what comes with a kit
+             */
+            price: number;
+            what: string;
+        };
+        OrderSheet: {
+            lines: components["schemas"]["OrderLine"][];
+            /** Format: int64 */
+            minutes: number;
+            /** Format: double */
+            price: number;
+            /** @description Picks that are not to be ordered, and why */
+            refused: string[];
         };
         OrderStep: {
             calibration?: string;
@@ -1969,11 +2245,15 @@ export interface components {
             evidence?: components["schemas"]["Evidence"][];
             /** @enum {string} */
             group?: "all" | "any" | "none";
+            hazard?: string;
+            howTo?: string;
             label: string;
             /** @description The weakest grade that would decide */
             least?: string;
             otherwise?: string;
             parts?: components["schemas"]["Outcome"][];
+            /** @description Why it cannot be computed */
+            problem?: string;
             /** @enum {string} */
             state: "met" | "not met" | "unknown" | "too weak" | "conflict" | "with a further change" | "open";
             why?: string;
@@ -2081,6 +2361,11 @@ export interface components {
             /** @description Why it cannot be right */
             problem?: string;
         };
+        Pick: {
+            kit: string;
+            /** Format: int64 */
+            machineId: number;
+        };
         Place: {
             by?: string;
             /** Format: date-time */
@@ -2109,6 +2394,34 @@ export interface components {
             rows: components["schemas"]["Row"][];
             /** Format: int64 */
             same: number;
+        };
+        PlanSheet: {
+            /** @description What speaks against it, with numbers */
+            against: string[];
+            /**
+             * @description The worst of its steps, in the best order
+             * @enum {string}
+             */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            /** Format: int64 */
+            builds: number;
+            /** @description Names of the smallest set of them that cannot go together in any order */
+            conflict: string[];
+            machine: string;
+            /** Format: int64 */
+            minutes: number;
+            /** Format: int64 */
+            openings: number;
+            /** @description What has to be bought */
+            order: components["schemas"]["OrderLine"][];
+            /** Format: double */
+            price: number;
+            /** Format: int64 */
+            repeated: number;
+            /** @description In the best order; as given when they cannot all be fitted */
+            steps: components["schemas"]["Stage"][];
+            /** @description What is in the way of the conflict */
+            why?: string;
         };
         Port: {
             /**
@@ -2229,6 +2542,20 @@ export interface components {
             /** @description Target of each column; empty to leave it out */
             mapping?: string[];
         };
+        Remedy: {
+            /** @description In order, before the kit itself */
+            kits: components["schemas"]["Stage"][];
+            /** Format: int64 */
+            minutes: number;
+            /** Format: double */
+            price: number;
+            risks: string[];
+            /**
+             * @description What the kit's verdict is afterwards
+             * @enum {string}
+             */
+            then: "fits" | "fits if" | "look first" | "does not fit";
+        };
         Repinning: {
             leads: number[];
             /** @description As it would be with the leads straight through */
@@ -2265,7 +2592,13 @@ export interface components {
         Requirement: {
             all?: components["schemas"]["Requirement"][];
             any?: components["schemas"]["Requirement"][];
+            formula?: components["schemas"]["Formula"];
             further?: components["schemas"]["Further"];
+            /** @description What happens to people or machine when it is ignored */
+            hazard?: string;
+            /** @description How to find it out, where the inspections do not say enough */
+            howTo?: string;
+            kit?: components["schemas"]["KitRef"];
             /** @description The need in plain words */
             label: string;
             none?: components["schemas"]["Requirement"][];
@@ -2288,6 +2621,30 @@ export interface components {
             name: string;
             why: string;
         };
+        Route: {
+            /**
+             * Format: int64
+             * @description Minutes of all inspections that may be needed
+             */
+            all: number;
+            /**
+             * Format: double
+             * @description Of fitting, further changes included, 0 to 1
+             */
+            chance: number;
+            /** @description Every order was tried; else the inspection that settles most for its minutes is taken */
+            exact: boolean;
+            /** @description Key of the inspection; empty when nothing is open or nothing answers it */
+            first?: string;
+            /**
+             * Format: double
+             * @description Expected until the verdict is settled, stopping as soon as it is
+             */
+            minutes: number;
+            /** @description Titles in the order that is best while each turns out as is likeliest */
+            sequence: string[];
+            title?: string;
+        };
         Row: {
             action: string;
             changes: components["schemas"]["Written"][];
@@ -2308,6 +2665,14 @@ export interface components {
             /**
              * Format: int64
              * @description 0 for a new entry
+             */
+            version: number;
+        };
+        SaveKitBody: {
+            kit: components["schemas"]["Kit"];
+            /**
+             * Format: int64
+             * @description 0 for a new kit
              */
             version: number;
         };
@@ -2447,6 +2812,30 @@ export interface components {
             superseded?: string;
             traits: components["schemas"]["FactSheet"][];
         };
+        SpareUse: {
+            label: string;
+            /** @description That carry the same model and could use it as a spare */
+            machines: string[];
+            model: string;
+            slot: string;
+        };
+        Stage: {
+            /** @enum {string} */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            /** @description To be made after it */
+            calibrations: string[];
+            further: components["schemas"]["Further"][];
+            headline: string;
+            /** @description Key */
+            kit: string;
+            /** Format: int64 */
+            minutes: number;
+            name: string;
+            /** @description The cover has to be off */
+            opens: boolean;
+            /** Format: double */
+            price: number;
+        };
         Step: {
             calibration?: string;
             cautions: string[];
@@ -2548,8 +2937,11 @@ export interface components {
              * @description +1 for what there is, −1 for what is taken
              */
             factor: number;
+            one?: string;
             slot: string;
             trait: string;
+            /** @description The term counts only where this is so */
+            where?: components["schemas"]["Where"];
         };
         Test: {
             /** @description The weakest grade of evidence that decides */
@@ -2585,6 +2977,12 @@ export interface components {
             /** @description Numbers only */
             unit?: string;
         };
+        TrialRow: {
+            /** @enum {string} */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            headline: string;
+            machine: string;
+        };
         UndoDoneBody: {
             task: string;
         };
@@ -2592,6 +2990,17 @@ export interface components {
             inspection: string;
             key: string;
             why?: string;
+        };
+        Use: {
+            /**
+             * Format: double
+             * @description In the budget's unit; negative when it frees
+             */
+            amount: number;
+            /** @enum {string} */
+            budget: "flash" | "probe-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes";
+            /** @description What takes it */
+            for?: string;
         };
         UseSince: {
             /**
@@ -2679,6 +3088,11 @@ export interface components {
         WaySheet: {
             grade: string;
             inspection: components["schemas"]["Inspection"];
+        };
+        Where: {
+            slot: string;
+            trait: string;
+            value: string;
         };
         Wire: {
             /**
@@ -4434,6 +4848,353 @@ export interface operations {
             };
         };
     };
+    "save-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveKitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitEntry"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitTrial"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "kit-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitEntry"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-fleet": {
+        parameters: {
+            query?: {
+                /** @description How many are to be ordered */
+                n?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FleetLookSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     verdict: {
         parameters: {
             query?: never;
@@ -4453,6 +5214,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VerdictSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    advice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Advice"];
                 };
             };
             /** @description Unauthorized */
@@ -6618,6 +7465,89 @@ export interface operations {
             };
         };
     };
+    matrix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "bring-meters-in": {
         parameters: {
             query?: never;
@@ -6725,6 +7655,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeterPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "order-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderForBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderSheet"];
                 };
             };
             /** @description Unauthorized */
@@ -7248,6 +8265,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "judge-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgePlanBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanSheet"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,99 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+
+	"github.com/gin-gonic/gin"
+
+	"wardifex/internal/core/fit"
+)
+
+// Matrix is every kit judged on every machine.
+type Matrix struct {
+	Kits     []MatrixKit     `json:"kits"`
+	Machines []MatrixMachine `json:"machines"`
+	Broken   []string        `json:"broken" doc:"Kits that cannot be judged, and why"`
+}
+
+// MatrixKit is a column.
+type MatrixKit struct {
+	Key     string     `json:"key"`
+	Name    string     `json:"name"`
+	What    string     `json:"what"`
+	Price   float64    `json:"price"`
+	Minutes int        `json:"minutes"`
+	Counts  fit.Counts `json:"counts"`
+}
+
+// MatrixMachine is a row.
+type MatrixMachine struct {
+	ID      int64        `json:"id"`
+	Name    string       `json:"name"`
+	Bay     string       `json:"bay"`
+	Maker   string       `json:"maker"`
+	Locked  bool         `json:"locked"`
+	Answers []fit.Answer `json:"answers" enum:"fits,fits if,look first,does not fit" doc:"In the order of the kits"`
+}
+
+func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
+	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}}
+	judges, broken, err := s.Store.Judges(ctx)
+	if err != nil {
+		return out, err
+	}
+	fleet, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return out, err
+	}
+	out.Broken = broken
+	for _, j := range judges {
+		out.Kits = append(out.Kits, MatrixKit{Key: j.Kit.Key, Name: j.Kit.Name, What: j.Kit.What, Price: j.Kit.Price, Minutes: j.Kit.Minutes})
+	}
+	m := fit.NewMatrix(judges)
+	var row *fit.Row
+	for i := range fleet {
+		f := &fleet[i]
+		row = m.Judge(f.Facts, row)
+		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges))}
+		for k, t := range row.Truths {
+			line.Answers[k] = t.Answer()
+			out.Kits[k].Counts.Add(line.Answers[k])
+		}
+		out.Machines = append(out.Machines, line)
+	}
+	return out, nil
+}
+
+func (s *Server) matrix(ctx context.Context, _ user, _ *none) (*answer[Matrix], error) {
+	return answerOf(s.matrixOf(ctx))
+}
+
+func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
+	m, err := s.matrixOf(g.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	out := csv.NewWriter(&b)
+	out.UseCRLF = true // RFC 4180
+	head := []string{"Machine", "Bay"}
+	for _, k := range m.Kits {
+		head = append(head, k.Name)
+	}
+	if err := out.Write(head); err != nil {
+		return nil, err
+	}
+	for _, r := range m.Machines {
+		line := []string{r.Name, r.Bay}
+		for _, a := range r.Answers {
+			line = append(line, string(a))
+		}
+		if err := out.Write(line); err != nil {
+			return nil, err
+		}
+	}
+	out.Flush()
+	return b.Bytes(), out.Error()
+}

@@ -1,0 +1,114 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/fit"
+)
+
+// KitEntry is a kit with what is known of its editing.
+type KitEntry struct {
+	Kit     fit.Kit `json:"kit"`
+	Version int     `json:"version"`
+	Shipped bool    `json:"shipped"`
+}
+
+// KitEntry loads one kit for editing.
+func (s *Store) KitEntry(ctx context.Context, key string) (KitEntry, error) {
+	var row kitRow
+	if err := s.db.WithContext(ctx).Where("key = ?", key).First(&row).Error; err != nil {
+		return KitEntry{}, found(err)
+	}
+	e := KitEntry{Version: row.Version, Shipped: row.Shipped}
+	return e, json.Unmarshal(row.Definition, &e.Kit)
+}
+
+// Judges makes every kit ready. A kit that the catalogue no longer bears out is
+// named among the broken; the others are judged all the same.
+func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string, err error) {
+	ks, err := s.Kits(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	voc := s.Vocabulary()
+	broken = []string{}
+	for _, k := range ks {
+		j, err := fit.NewJudge(k, voc)
+		if err != nil {
+			broken = append(broken, k.Name+": "+err.Error())
+			continue
+		}
+		ready = append(ready, j)
+	}
+	return ready, broken, nil
+}
+
+// CheckKit says what is wrong with a kit as written, beside the others.
+func (s *Store) CheckKit(ctx context.Context, k fit.Kit) (*fit.Judge, error) {
+	return s.checkKit(s.db.WithContext(ctx), k)
+}
+
+func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
+	for _, t := range []struct{ what, text string }{{"key", k.Key}, {"name", k.Name}, {"kind of upgrade", k.What}} {
+		if strings.TrimSpace(t.text) == "" {
+			return nil, refuse("the kit needs a %s", t.what)
+		}
+	}
+	if k.Price < 0 || k.Minutes < 0 || k.Minutes > 6000 {
+		return nil, refuse("a price is not negative, and minutes lie between 0 and 6000")
+	}
+	j, err := fit.NewJudge(k, s.Vocabulary())
+	if err != nil {
+		return nil, refuse("%s", err)
+	}
+	others, err := kits(tx)
+	if err != nil {
+		return nil, err
+	}
+	all := []fit.Kit{k}
+	for _, o := range others {
+		if o.Key != k.Key {
+			all = append(all, o)
+		}
+	}
+	if circle := fit.Circle(all); circle != nil {
+		return nil, refuse("these kits need each other in a circle, so that none can ever be fitted: %s", strings.Join(circle, " → "))
+	}
+	return j, nil
+}
+
+// SaveKit adds a kit (version 0) or writes it over the version that its editor
+// saw. It is then the shop's own.
+func (s *Store) SaveKit(ctx context.Context, k fit.Kit, version int) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("lock table kits in share row exclusive mode").Error; err != nil {
+			return err
+		}
+		if _, err := s.checkKit(tx, k); err != nil {
+			return err
+		}
+		var here []kitRow
+		if err := tx.Where("key = ?", k.Key).Find(&here).Error; err != nil {
+			return err
+		}
+		switch {
+		case len(here) > 0 && version == 0:
+			return refuse("there is a kit of the key %s already; open it to change it", k.Key)
+		case len(here) == 0 && version != 0:
+			return ErrNotFound
+		case len(here) > 0 && here[0].Version != version:
+			return &Conflict{Sentence: fmt.Sprintf("somebody changed %s while you were editing; nothing was overwritten. Open it again beside yours", k.Name), Current: json.RawMessage(here[0].Definition)}
+		}
+		text, err := json.Marshal(k)
+		if err != nil {
+			return err
+		}
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: k.Key, Definition: text, Shipped: false, Version: version + 1}).Error
+	})
+}
