@@ -29,6 +29,8 @@ const MachinePage = lazy(() => import("./machine/MachinePage"));
 const NewMachine = lazy(() => import("./machine/NewMachine"));
 const AskPage = lazy(() => import("./ask/AskPage"));
 const VerdictPage = lazy(() => import("./ask/VerdictPage"));
+const PlanPage = lazy(() => import("./ask/PlanPage"));
+const KitPage = lazy(() => import("./kits/KitPage"));
 const WorkPage = lazy(() => import("./work/WorkPage"));
 const OrderPage = lazy(() => import("./work/OrderPage"));
 const DuePage = lazy(() => import("./due/DuePage"));
@@ -58,6 +60,8 @@ const router = createBrowserRouter([
       { path: "/ask", element: <Later of={<AskPage />} /> },
       { path: "/ask/:kit", element: <Later of={<AskPage />} /> },
       { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },
+      { path: "/plan", element: <Later of={<PlanPage />} /> },
+      { path: "/kit/:key", element: <Later of={<KitPage />} /> },
       { path: "/work", element: <Later of={<WorkPage />} /> },
       { path: "/work/:id", element: <Later of={<OrderPage />} /> },
       { path: "/due", element: <Later of={<DuePage />} /> },

@@ -1,15 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
+import { useMayWork } from "../app/session";
 import { useDraft } from "../parts/draft";
+import { Select } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
 import { VerdictMark } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
+import { FleetLook } from "./FleetLook";
+import { MatrixView } from "./MatrixView";
 
 const answers = ["fits", "fits if", "look first", "does not fit"] as const;
 
-/** Choose a kit; read its verdict on every machine. */
+/** Every kit on every machine; or one kit, with what decides on each. */
 export default function AskPage() {
   const chosen = useParams().kit;
   const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
@@ -19,41 +24,45 @@ export default function AskPage() {
       lead="Before anybody buys or flashes: a kit judged on every machine, by what is known of each."
     >
       <Loaded query={kits} what="Reading the kits">
-        {(list) => (
-          <>
-            <ul className="mb-6 flex flex-wrap gap-3">
-              {list.map((k) => (
-                <li key={k.key}>
-                  <Link
-                    to={`/ask/${k.key}`}
-                    aria-current={chosen === k.key ? "page" : undefined}
-                    className={`block min-h-14 border-2 px-4 py-2 ${chosen === k.key ? "border-brass bg-wash" : "border-line bg-leaf hover:border-brass"}`}
-                  >
-                    <b className="block">{k.name}</b>
-                    <span className="text-sm text-dim">
-                      {k.what}, about {k.minutes} min, price {k.price}
-                    </span>
-                  </Link>
-                </li>
-              ))}
-            </ul>
-            {chosen ? <VerdictTable kit={chosen} /> : <p className="text-lg">Choose a kit.</p>}
-          </>
-        )}
+        {(list) => <>{chosen ? <KitView kit={chosen} kits={list} /> : <MatrixView kits={list} />}</>}
       </Loaded>
     </Page>
   );
 }
 
-function VerdictTable({ kit }: { kit: string }) {
+function KitView({ kit, kits }: { kit: string; kits: readonly Schemas["Kit"][] }) {
+  const go = useNavigate();
+  const mayWork = useMayWork();
   const query = useQuery({
     queryKey: ["verdicts", kit],
     queryFn: () => take(api.GET("/api/kits/{key}/verdicts", { params: { path: { key: kit } } })),
   });
   return (
-    <Loaded query={query} what="Judging the kit on every machine">
-      {(v) => <Rows kit={kit} verdicts={v} />}
-    </Loaded>
+    <>
+      <div className="mb-5 flex flex-wrap items-end gap-3">
+        <div>
+          <label htmlFor="ask-kit" className="mb-1 block font-semibold">
+            Kit
+          </label>
+          <Select
+            id="ask-kit"
+            value={kit}
+            onChange={(k) => go(`/ask/${k}`)}
+            options={kits.map((k) => [k.key, `${k.name} (${k.what})`] as const)}
+          />
+        </div>
+        <LinkButton to="/ask">All kits and machines</LinkButton>
+        {mayWork && <LinkButton to={`/kit/${kit}`}>What it asks for</LinkButton>}
+      </div>
+      <Loaded query={query} what="Judging the kit on every machine">
+        {(v) => (
+          <>
+            <Rows kit={kit} verdicts={v} />
+            <FleetLook kit={kit} />
+          </>
+        )}
+      </Loaded>
+    </>
   );
 }
 
@@ -65,7 +74,9 @@ function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] })
     .sort((a, b) => answers.indexOf(a.answer) - answers.indexOf(b.answer) || a.machine.localeCompare(b.machine));
   return (
     <>
-      <p className="mb-4 max-w-3xl">{verdicts.kit.about}</p>
+      <p className="mb-4 max-w-3xl">
+        {verdicts.kit.about} About {verdicts.kit.minutes} min, price {verdicts.kit.price}. Skill: {verdicts.kit.skill}.
+      </p>
       <fieldset className="mb-4 flex flex-wrap gap-2">
         <legend className="sr-only">Show only</legend>
         <Chip on={view.answer === ""} click={() => setView({ answer: "" })}>

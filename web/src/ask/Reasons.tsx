@@ -69,6 +69,9 @@ function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }
             </p>
           ))}
           {o.evidence && o.state === "too weak" && <p>Decides from "{o.least}" on: somebody has to look.</p>}
+          {o.problem && <p className="font-semibold text-bad">✖ {o.problem}.</p>}
+          {o.hazard && <p className="font-semibold text-look">▲ {o.hazard}</p>}
+          {o.howTo && o.state !== "met" && <p>How to find out: {o.howTo}</p>}
           {o.otherwise && o.state !== "met" && <p className="text-dim">{o.otherwise}</p>}
           {o.parts && (
             <ul>

@@ -10,6 +10,7 @@ import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { Advice, ThenConsequences } from "./Advice";
 import { Reasons } from "./Reasons";
 
 type Sheet = Schemas["VerdictSheet"];
@@ -44,6 +45,10 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
           ·{" "}
           <Link className="underline underline-offset-4" to={`/ask/${sheet.kit.key}`}>
             all machines
+          </Link>{" "}
+          ·{" "}
+          <Link className="underline underline-offset-4" to={`/plan?machine=${sheet.machineId}&kit=${sheet.kit.key}`}>
+            plan it with others
           </Link>
         </>
       }
@@ -55,6 +60,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
       </div>
       <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
         <div className="space-y-8">
+          <Advice kit={sheet.kit.key} machineId={sheet.machineId} />
           {v.look.length > 0 && <LookFirst sheet={sheet} mayWork={mayWork} />}
           <section aria-labelledby="reasons">
             <h2 id="reasons" className="mb-2 text-2xl font-bold">
@@ -258,16 +264,7 @@ function Consequences({ sheet }: { sheet: Sheet }) {
         <h3 className="font-bold">To do afterwards, in this order</h3>
         <p>{sheet.needed.join(" → ") || "Nothing."}</p>
       </div>
-      {(sheet.kit.startCode?.length ?? 0) > 0 && (
-        <div>
-          <h3 className="font-bold">Start code and files</h3>
-          <ul className="list-disc pl-5">
-            {sheet.kit.startCode?.map((s) => (
-              <li key={s}>{s}</li>
-            ))}
-          </ul>
-        </div>
-      )}
+      <ThenConsequences kit={sheet.kit.key} machineId={sheet.machineId} />
     </section>
   );
 }

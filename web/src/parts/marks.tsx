@@ -64,7 +64,15 @@ const verdictLook: Record<string, { tone: string; block: ReactNode }> = {
   "does not fit": { tone: "text-bad", block: <path d="M1 1h22v5H1z" fill="currentColor" /> },
 };
 
-export function VerdictMark({ answer, large = false }: { answer: string; large?: boolean }) {
+export function VerdictMark({
+  answer,
+  large = false,
+  word = true,
+}: {
+  answer: string;
+  large?: boolean;
+  word?: boolean;
+}) {
   const look = verdictLook[answer];
   const size = large ? 44 : 22;
   return (
@@ -75,7 +83,7 @@ export function VerdictMark({ answer, large = false }: { answer: string; large?:
         <path d="M4 8v12h16V8" fill="none" stroke="currentColor" strokeWidth="2.4" />
         {look?.block}
       </svg>
-      {answer}
+      {word ? answer : <span className="sr-only">{answer}</span>}
     </span>
   );
 }

@@ -1,0 +1,62 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../api/client";
+import { Field, TextInput } from "../parts/form";
+import { Loaded } from "../parts/states";
+
+/** Which machines to open first, so that it is known soonest whether enough fit. */
+export function FleetLook({ kit }: { kit: string }) {
+  const [n, setN] = useState("");
+  const count = Math.floor(Number(n));
+  const query = useQuery({
+    queryKey: ["fleet-look", kit, count],
+    queryFn: () => take(api.GET("/api/kits/{key}/look", { params: { path: { key: kit }, query: { n: count } } })),
+    enabled: count >= 1 && count <= 1000,
+  });
+  return (
+    <section aria-labelledby="fleet-look" className="mt-10 max-w-4xl">
+      <h2 id="fleet-look" className="text-2xl font-bold">
+        Ordering several?
+      </h2>
+      <div className="my-2 max-w-60">
+        <Field label="How many are to be ordered" htmlFor="fleet-look-n">
+          <TextInput id="fleet-look-n" inputMode="numeric" value={n} onChange={setN} />
+        </Field>
+      </div>
+      {count >= 1 && (
+        <Loaded query={query} what="Planning which machines to open">
+          {(l) => (
+            <>
+              <p className="text-lg">
+                {l.sure} are known to fit.{" "}
+                {l.needed === 0
+                  ? "That is enough: order them."
+                  : l.machines.length === 0
+                    ? `${l.needed} more are needed, and no others can fit.`
+                    : `To find ${l.needed} more: about ${l.minutes.toFixed(0)} minutes; the chance that there are so many is ${Math.round(l.chance * 100)} %. Look in this order, and stop when it is settled:`}
+              </p>
+              <ol className="mt-2 bg-leaf">
+                {l.machines.map((m, i) => (
+                  <li key={m.id} className="border-b border-rule">
+                    <Link
+                      to={`/ask/${kit}/${m.id}`}
+                      className="grid min-h-12 grid-cols-[2rem_10rem_1fr_auto] gap-x-4 px-3 py-2 hover:bg-wash"
+                    >
+                      <span className="text-dim">{i + 1}.</span>
+                      <b>{m.name}</b>
+                      <span>{m.first}</span>
+                      <span className="text-dim">
+                        {Math.round(m.chance * 100)} %, {m.minutes.toFixed(0)} min
+                      </span>
+                    </Link>
+                  </li>
+                ))}
+              </ol>
+            </>
+          )}
+        </Loaded>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,237 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { useMayWork } from "../app/session";
+import { useDraft } from "../parts/draft";
+import { Button, Check, Select } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
+import { VerdictMark } from "../parts/marks";
+import { showMoney } from "../parts/money";
+import { Panel } from "../parts/Panel";
+import { Loaded } from "../parts/states";
+
+const answers = ["fits", "fits if", "look first", "does not fit"] as const;
+const ready = ["fits", "fits if"];
+
+/** Machines by kits: four marks told apart by their shape, each a way to its reasons. */
+export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
+  const query = useQuery({ queryKey: ["matrix"], queryFn: () => take(api.GET("/api/matrix")) });
+  const mayWork = useMayWork();
+  const [view, setView] = useDraft("matrix", { what: "", bay: "", answer: "", picking: false, picks: [] as string[] });
+  const [ordering, setOrdering] = useState(false);
+  const whats = [...new Set(kits.map((k) => k.what))].sort();
+  return (
+    <Loaded query={query} what="Judging every kit on every machine">
+      {(m) => {
+        const columns = m.kits.map((k, i) => ({ ...k, i })).filter((k) => !view.what || k.what === view.what);
+        columns.sort((a, b) => a.what.localeCompare(b.what) || a.name.localeCompare(b.name));
+        const rows = m.machines.filter(
+          (r) =>
+            (!view.bay || r.bay === view.bay) && (!view.answer || columns.some((c) => r.answers[c.i] === view.answer)),
+        );
+        const bays = [...new Set(m.machines.map((r) => r.bay).filter(Boolean))].sort();
+        const toggle = (pick: string) =>
+          setView({
+            ...view,
+            picks: view.picks.includes(pick) ? view.picks.filter((p) => p !== pick) : [...view.picks, pick],
+          });
+        return (
+          <>
+            <div className="no-print mb-4 flex flex-wrap items-center gap-3">
+              <Select
+                aria-label="Kind of upgrade"
+                className="max-w-72"
+                value={view.what}
+                onChange={(what) => setView({ ...view, what })}
+                empty={`Every upgrade (${m.kits.length} kits)`}
+                options={whats}
+              />
+              <Select
+                aria-label="Bay"
+                className="max-w-44"
+                value={view.bay}
+                onChange={(bay) => setView({ ...view, bay })}
+                empty="Every bay"
+                options={bays}
+              />
+              <Select
+                aria-label="Verdict"
+                className="max-w-52"
+                value={view.answer}
+                onChange={(answer) => setView({ ...view, answer })}
+                empty="Every verdict"
+                options={answers}
+              />
+              <Check
+                label="Choose for an order"
+                checked={view.picking}
+                onChange={(picking) => setView({ ...view, picking })}
+              />
+              {view.picks.length > 0 && (
+                <Button main onClick={() => setOrdering(true)}>
+                  Order list: {view.picks.length}
+                </Button>
+              )}
+              <LinkButton href="/api/matrix.csv">As CSV</LinkButton>
+              <LinkButton to="/plan">Plan several</LinkButton>
+              {mayWork && <LinkButton to="/kit/new">New kit</LinkButton>}
+            </div>
+            {m.broken.length > 0 && (
+              <p className="mb-3 border-l-4 border-bad bg-bad-wash px-4 py-2">
+                Not judged: {m.broken.join("; ")}. The others are judged all the same.
+              </p>
+            )}
+            <p className="mb-2 flex flex-wrap gap-x-5">
+              {answers.map((a) => (
+                <VerdictMark key={a} answer={a} />
+              ))}
+            </p>
+            <div className="max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
+              <table className="border-collapse">
+                <thead className="sticky top-0 z-10 bg-wall">
+                  <tr className="align-bottom">
+                    <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-2 text-left">
+                      Machine
+                    </th>
+                    {columns.map((k) => (
+                      <th key={k.key} scope="col" className="p-0 align-bottom font-normal">
+                        <Link
+                          to={`/ask/${k.key}`}
+                          title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst}, does not fit ${k.counts.doesNotFit}`}
+                          className="flex h-56 w-11 rotate-180 items-center gap-2 py-2 leading-tight hover:bg-wash [writing-mode:vertical-rl]"
+                        >
+                          <span className="max-h-40 font-semibold">{k.name}</span>
+                          <span className="text-sm whitespace-nowrap text-dim">
+                            {k.counts.fits + k.counts.fitsIf} ✓ {k.counts.lookFirst} ?
+                          </span>
+                        </Link>
+                      </th>
+                    ))}
+                  </tr>
+                </thead>
+                <tbody>
+                  {rows.map((r) => (
+                    <tr key={r.id} className="border-t border-rule hover:bg-wash">
+                      <th scope="row" className="sticky left-0 bg-leaf px-3 text-left whitespace-nowrap">
+                        {r.name} <span className="font-normal text-dim">{r.bay}</span>
+                      </th>
+                      {columns.map((k) => {
+                        const answer = r.answers[k.i] ?? "look first";
+                        const pick = `${k.key} ${r.id}`;
+                        return (
+                          <td
+                            key={k.key}
+                            className={`p-0 text-center ${view.answer && answer !== view.answer ? "opacity-40" : ""}`}
+                          >
+                            {view.picking && ready.includes(answer) ? (
+                              <label
+                                className="grid size-11 cursor-pointer place-items-center"
+                                title={`${r.name}: ${k.name}, ${answer}`}
+                              >
+                                <input
+                                  type="checkbox"
+                                  className="size-6 accent-brass"
+                                  aria-label={`${k.name} for ${r.name}`}
+                                  checked={view.picks.includes(pick)}
+                                  onChange={() => toggle(pick)}
+                                />
+                              </label>
+                            ) : (
+                              <Link
+                                to={`/ask/${k.key}/${r.id}`}
+                                title={`${r.name}: ${k.name}, ${answer}`}
+                                className="grid size-11 place-items-center"
+                              >
+                                <VerdictMark answer={answer} word={false} />
+                              </Link>
+                            )}
+                          </td>
+                        );
+                      })}
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </div>
+            {rows.length === 0 && <p className="mt-3">No machine has this verdict.</p>}
+            {ordering && (
+              <OrderPanel
+                picks={view.picks}
+                onClose={() => setOrdering(false)}
+                onClear={() => {
+                  setView({ ...view, picks: [], picking: false });
+                  setOrdering(false);
+                }}
+              />
+            )}
+          </>
+        );
+      }}
+    </Loaded>
+  );
+}
+
+/** What has to be bought for what was chosen. */
+function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () => void; onClear: () => void }) {
+  const body = {
+    picks: picks.map((p) => {
+      const at = p.lastIndexOf(" ");
+      return { kit: p.slice(0, at), machineId: Number(p.slice(at + 1)) };
+    }),
+  };
+  const query = useQuery({
+    queryKey: ["order-for", picks],
+    queryFn: () => take(api.POST("/api/orders", { body })),
+  });
+  return (
+    <Panel open onOpenChange={onClose} title="Order list">
+      <Loaded query={query} what="Adding it up">
+        {(o) => (
+          <>
+            {o.refused.map((r) => (
+              <p key={r} className="mb-2 border-l-4 border-look bg-look-wash px-3 py-2">
+                Not to be ordered: {r}
+              </p>
+            ))}
+            <OrderLines lines={o.lines} />
+            <p className="mt-3 text-xl">
+              Together <b>{showMoney(o.price)}</b>, {(o.minutes / 60).toFixed(1)} hours of work.
+            </p>
+            <div className="no-print mt-4 flex gap-2">
+              <Button main onClick={() => print()}>
+                Print
+              </Button>
+              <Button onClick={onClear}>Choose anew</Button>
+            </div>
+          </>
+        )}
+      </Loaded>
+    </Panel>
+  );
+}
+
+export function OrderLines({ lines }: { lines: readonly Schemas["OrderLine"][] }) {
+  return (
+    <table className="w-full border-collapse text-left">
+      <thead className="border-b-2 border-line">
+        <tr>
+          <th className="py-1 pr-4 text-right">Count</th>
+          <th className="py-1">What</th>
+          <th className="py-1 text-right">Price</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((l) => (
+          <tr key={l.kind + l.what} className="border-b border-rule">
+            <td className="py-1 pr-4 text-right font-mono">{l.count}</td>
+            <td className="py-1">
+              {l.what} <span className="text-sm text-dim">{l.kind}</span>
+            </td>
+            <td className="py-1 text-right font-mono">{l.price ? showMoney(l.price) : ""}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

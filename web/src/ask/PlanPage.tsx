@@ -1,0 +1,153 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { api, take } from "../api/client";
+import { Button, Field, Select } from "../parts/form";
+import { VerdictMark } from "../parts/marks";
+import { showMoney } from "../parts/money";
+import { Page } from "../parts/Page";
+import { Empty, Loaded } from "../parts/states";
+import { OrderLines } from "./MatrixView";
+
+/** Several kits on one machine: the order with the least rework, or what cannot go together. */
+export default function PlanPage() {
+  const [asked, setAsked] = useSearchParams();
+  const machine = Number(asked.get("machine") ?? 0);
+  const chosen = asked.getAll("kit");
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  const query = useQuery({
+    queryKey: ["plan", machine, chosen],
+    queryFn: () => take(api.POST("/api/plans", { body: { machineId: machine, kits: chosen } })),
+    enabled: machine > 0 && chosen.length > 0,
+    retry: false,
+  });
+  function set(m: number, ks: string[]) {
+    const q = new URLSearchParams();
+    if (m) q.set("machine", String(m));
+    for (const k of ks) q.append("kit", k);
+    setAsked(q, { replace: true });
+  }
+  const name = (key: string) => kits.data?.find((k) => k.key === key)?.name ?? key;
+  return (
+    <Page
+      title="Plan several"
+      lead="Kits on one machine, judged together: an earlier one can make a later one fit, or take what it needs."
+    >
+      <div className="no-print mb-6 grid gap-4 md:grid-cols-2">
+        <Field label="Machine" htmlFor="plan-machine">
+          <Select
+            id="plan-machine"
+            value={machine ? String(machine) : ""}
+            onChange={(v) => set(Number(v), chosen)}
+            empty="Choose a machine"
+            options={(fleet.data?.machines ?? []).map((m) => [String(m.id), `${m.name}, ${m.bay}`] as const)}
+          />
+        </Field>
+        <Field label="Add a kit" htmlFor="plan-kit">
+          <Select
+            id="plan-kit"
+            value=""
+            onChange={(k) => set(machine, [...chosen, k])}
+            empty="Choose a kit"
+            options={(kits.data ?? [])
+              .filter((k) => !chosen.includes(k.key))
+              .map((k) => [k.key, `${k.name} (${k.what})`] as const)}
+          />
+        </Field>
+      </div>
+      {chosen.length > 0 && (
+        <ul className="no-print mb-6 flex flex-wrap gap-2">
+          {chosen.map((k) => (
+            <li key={k}>
+              <Button
+                onClick={() =>
+                  set(
+                    machine,
+                    chosen.filter((x) => x !== k),
+                  )
+                }
+              >
+                {name(k)} <span aria-hidden="true">✕</span>
+                <span className="sr-only">(take out of the plan)</span>
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {machine > 0 && chosen.length > 0 ? (
+        <Loaded query={query} what="Trying every order">
+          {(p) => (
+            <>
+              <div className="mb-5" data-plan={p.answer}>
+                <VerdictMark answer={p.answer} large />
+                {p.conflict.length > 0 && (
+                  <p className="mt-1 max-w-3xl text-xl">
+                    {p.conflict.length > 1 ? "These cannot go together: " : "This one cannot be fitted: "}
+                    <b>{p.conflict.join("; ")}</b>. {p.why}
+                  </p>
+                )}
+                {p.conflict.length === 0 && (
+                  <p className="mt-1 max-w-3xl text-xl">
+                    In this order the least is done twice: {p.repeated} calibrations repeated, the cover off{" "}
+                    {p.openings} {p.openings === 1 ? "time" : "times"}, {p.builds} {p.builds === 1 ? "build" : "builds"}{" "}
+                    to flash.
+                  </p>
+                )}
+              </div>
+              <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
+                <ol className="space-y-3">
+                  {p.steps.map((s, i) => (
+                    <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
+                      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+                        <h2 className="text-xl font-bold">
+                          {i + 1}.{" "}
+                          <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
+                            {s.name}
+                          </Link>
+                        </h2>
+                        <VerdictMark answer={s.answer} />
+                      </div>
+                      <p>{s.headline}</p>
+                      {s.further.map((f) => (
+                        <p key={f.key}>
+                          With: {f.title}, price {f.price}, {f.minutes} min
+                        </p>
+                      ))}
+                      <p className="text-dim">
+                        {s.minutes} min, price {showMoney(s.price)}
+                        {s.opens && ", cover off"}. {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
+                      </p>
+                    </li>
+                  ))}
+                </ol>
+                <div className="space-y-6">
+                  <section aria-labelledby="buy">
+                    <h2 id="buy" className="mb-2 text-2xl font-bold">
+                      What to buy
+                    </h2>
+                    <OrderLines lines={p.order} />
+                    <p className="mt-2 text-lg">
+                      Together <b>{showMoney(p.price)}</b>, {(p.minutes / 60).toFixed(1)} hours.
+                    </p>
+                  </section>
+                  {p.against.length > 0 && (
+                    <section aria-labelledby="against" className="border-l-4 border-look bg-look-wash px-4 py-2">
+                      <h2 id="against" className="text-xl font-bold">
+                        Before you begin
+                      </h2>
+                      {p.against.map((a) => (
+                        <p key={a}>{a}</p>
+                      ))}
+                    </section>
+                  )}
+                </div>
+              </div>
+            </>
+          )}
+        </Loaded>
+      ) : (
+        <Empty title="Choose a machine and at least one kit." />
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,61 @@
+import type { Schemas } from "../api/client";
+import { Button, Select, TextInput } from "../parts/form";
+
+const budgets = [
+  ["flash", "flash, KiB"],
+  ["probe-header", "probe header"],
+  ["driver-outputs", "driver outputs"],
+  ["supply-watts", "supply, W"],
+  ["tool-contacts", "contacts of the tool plate"],
+  ["toolhead-ways", "ways of the toolhead board"],
+  ["mains-amperes", "mains circuit, A"],
+] as const;
+
+/** What a kit takes of the machine's budgets, or frees. */
+export function UsesEditor({
+  uses,
+  onChange,
+}: {
+  uses: readonly Schemas["Use"][];
+  onChange: (uses: Schemas["Use"][]) => void;
+}) {
+  const set = (i: number, change: Partial<Schemas["Use"]>) =>
+    onChange(uses.map((u, k) => (k === i ? { ...u, ...change } : u)));
+  return (
+    <section aria-labelledby="uses">
+      <h2 id="uses" className="mb-2 text-2xl font-bold">
+        What it takes
+      </h2>
+      {uses.map((u, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a line has no identity but its place
+        <div key={i} className="mb-2 flex flex-wrap items-center gap-2">
+          <Select
+            aria-label={`Takes ${i + 1}: of what`}
+            className="max-w-64"
+            value={u.budget}
+            onChange={(budget) => set(i, { budget: budget as Schemas["Use"]["budget"] })}
+            options={budgets}
+          />
+          <TextInput
+            aria-label={`Takes ${i + 1}: how much`}
+            className="w-24"
+            inputMode="decimal"
+            value={String(u.amount)}
+            onChange={(v) => set(i, { amount: Number(v.replace(",", ".")) || 0 })}
+          />
+          <TextInput
+            aria-label={`Takes ${i + 1}: for what`}
+            className="w-56"
+            placeholder="for what"
+            value={u.for ?? ""}
+            onChange={(v) => set(i, { for: v })}
+          />
+          <Button danger onClick={() => onChange(uses.filter((_, k) => k !== i))}>
+            Drop
+          </Button>
+        </div>
+      ))}
+      <Button onClick={() => onChange([...uses, { budget: "flash", amount: 0 }])}>Add what it takes</Button>
+    </section>
+  );
+}
