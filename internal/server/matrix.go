@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
 )
 
 // Matrix is every kit judged on every machine.
@@ -80,13 +81,13 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	out.UseCRLF = true // RFC 4180
 	head := []string{"Machine", "Bay"}
 	for _, k := range m.Kits {
-		head = append(head, k.Name)
+		head = append(head, plain(k.Name))
 	}
 	if err := out.Write(head); err != nil {
 		return nil, err
 	}
 	for _, r := range m.Machines {
-		line := []string{r.Name, r.Bay}
+		line := []string{plain(r.Name), plain(r.Bay)}
 		for _, a := range r.Answers {
 			line = append(line, string(a))
 		}
@@ -96,4 +97,12 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	}
 	out.Flush()
 	return b.Bytes(), out.Error()
+}
+
+// plain is a text that no spreadsheet takes for a formula.
+func plain(text string) string {
+	if machine.FormulaLike(text) {
+		return "'" + text
+	}
+	return text
 }

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"wardifex/internal/core/change"
@@ -199,7 +200,8 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 			}
 		}
 	}
-	out.Look = plan.LookFirst(j, m.Facts, plan.FleetPrior(batchOf(&m, fleet)))
+	batch, _ := batchOf(&m, fleet)
+	out.Look = plan.LookFirst(j, m.Facts, plan.FleetPrior(batch))
 	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
 	if err != nil {
 		return nil, err
@@ -225,17 +227,17 @@ func listed(text string) []string {
 	return out
 }
 
-// batchOf are the other machines of one name and one supplier, bought within
-// days of each other.
-func batchOf(m *store.Machine, fleet []store.Machine) []machine.Snapshot {
-	var out []machine.Snapshot
+// batchOf are the machines of one name and one supplier, bought within days of
+// each other, this one among them; name tells batches apart.
+func batchOf(m *store.Machine, fleet []store.Machine) (out []machine.Snapshot, name string) {
 	for i := range fleet {
 		o := &fleet[i]
-		if days := o.Since.Sub(m.Since).Hours() / 24; o.ID != m.ID && o.Maker == m.Maker && o.Supplier == m.Supplier && days > -60 && days < 60 {
+		if days := o.Since.Sub(m.Since).Hours() / 24; o.Maker == m.Maker && o.Supplier == m.Supplier && days > -60 && days < 60 {
 			out = append(out, o.Facts)
+			name += fmt.Sprint(o.ID, " ")
 		}
 	}
-	return out
+	return out, name
 }
 
 type lookAtFleet struct {
@@ -270,9 +272,14 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 	}
 	candidates := make([]plan.Candidate, len(fleet))
 	rows := map[int64]FleetLookRow{}
+	lookers := map[string]*plan.Looker{}
 	for i := range fleet {
 		m := &fleet[i]
-		l := plan.LookFirst(j, m.Facts, plan.FleetPrior(batchOf(m, fleet)))
+		batch, name := batchOf(m, fleet)
+		if lookers[name] == nil {
+			lookers[name] = plan.NewLooker(j, plan.FleetPrior(batch))
+		}
+		l := lookers[name].First(m.Facts)
 		candidates[i] = plan.Candidate{ID: m.ID, Chance: l.Chance, Minutes: l.Minutes}
 		rows[m.ID] = FleetLookRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Chance: l.Chance, Minutes: l.Minutes, First: l.Title}
 	}

@@ -150,7 +150,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 	if operations < 70 {
 		t.Errorf("asked %d operations only", operations)
 	}
-	for _, file := range []string{"register.csv", "catalogue.json", "record.json", "answer.csv", "answer.json"} {
+	for _, file := range []string{"register.csv", "catalogue.json", "record.json", "answer.csv", "answer.json", "matrix.csv"} {
 		c.wants(401, "Sign in", "GET", "/api/"+file, nil)
 	}
 }

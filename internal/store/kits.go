@@ -74,5 +74,9 @@ func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
 	if err := json.Unmarshal(row.Definition, &k); err != nil {
 		return nil, err
 	}
-	return fit.NewJudge(k, s.Vocabulary())
+	j, err := fit.NewJudge(k, s.Vocabulary())
+	if err != nil {
+		return nil, refuse("%s cannot be judged: %s", k.Name, err)
+	}
+	return j, nil
 }

@@ -1,6 +1,10 @@
 package fit
 
-import "wardifex/internal/core/machine"
+import (
+	"slices"
+
+	"wardifex/internal/core/machine"
+)
 
 // Standing is a machine in the course of a plan: as earlier kits leave it, with
 // what they have taken of its budgets.
@@ -63,8 +67,9 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	return out, nil
 }
 
-// Touches reports whether a kit changes something that this one looks at.
-func (j *Judge) Touches(other *Judge) bool {
+// Touching tells of a kit whether it changes something that any of these kits
+// looks at: a slot that its needs test, or a budget that they draw on.
+func Touching(these []*Judge) func(*Judge) bool {
 	looks := map[string]bool{}
 	budgets := map[string]bool{}
 	var walk func(n *node)
@@ -79,18 +84,13 @@ func (j *Judge) Touches(other *Judge) bool {
 			budgets[n.budget.Key] = true
 		}
 	}
-	walk(&other.root)
-	for _, e := range j.Kit.allEffects() {
-		if looks[e.Slot] {
-			return true
-		}
+	for _, j := range these {
+		walk(&j.root)
 	}
-	for _, u := range j.Kit.Uses {
-		if budgets[u.Budget] {
-			return true
-		}
+	return func(j *Judge) bool {
+		return slices.ContainsFunc(j.Kit.allEffects(), func(e Effect) bool { return looks[e.Slot] }) ||
+			slices.ContainsFunc(j.Kit.Uses, func(u Use) bool { return budgets[u.Budget] })
 	}
-	return false
 }
 
 // NeedsOf lists the keys of the kits that a kit needs.

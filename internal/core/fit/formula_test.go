@@ -101,6 +101,8 @@ func TestNever(t *testing.T) {
 		"more than at most":        {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}, true},
 		"fitted and empty":         {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
 		"any of which one can":     {fit.Requirement{Label: "x", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}}}, false},
+		"asked for and barred":     {fit.Requirement{Label: "x", All: []fit.Requirement{{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}, {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20")}}}}, true},
+		"a part of it barred":      {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}}}, false},
 		"a span within the bounds": {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"), test("supply", "volts", fit.AtMost, "24")}}, false},
 	} {
 		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: tt.need}, voc)

@@ -3,6 +3,7 @@ package fit
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"wardifex/internal/core/machine"
 )
@@ -18,7 +19,7 @@ func never(n *node) string {
 				return why
 			}
 		}
-		return clash(n.parts)
+		return clash(wanted(n.parts))
 	case anyNode:
 		why := ""
 		for i := range n.parts {
@@ -57,34 +58,85 @@ func (n *node) span() (lo, hi float64, ok bool) {
 	return 0, 0, false
 }
 
-// clash finds two tests of one trait that cannot both hold.
-func clash(parts []node) string {
+// wanted are the parts that must all hold, those of groups within included;
+// barred marks tests that must not hold.
+func wanted(parts []node) (all []demand) {
 	for i := range parts {
-		for k := range i {
-			a, b := &parts[k], &parts[i]
-			if a.kind != testNode || b.kind != testNode || a.trait != b.trait {
-				continue
-			}
-			aLo, aHi, okA := a.span()
-			bLo, bHi, okB := b.span()
-			disjoint := okA && okB && (aHi < bLo || bHi < aLo)
-			if allowed, other := a.allowed(), b.allowed(); allowed != nil && other != nil {
-				disjoint = true
-				for _, v := range allowed {
-					for _, w := range other {
-						disjoint = disjoint && !a.trait.Same(v, w)
-					}
+		switch p := &parts[i]; p.kind {
+		case testNode:
+			all = append(all, demand{p, false})
+		case allNode:
+			all = append(all, wanted(p.parts)...)
+		case noneNode:
+			for k := range p.parts {
+				if p.parts[k].kind == testNode {
+					all = append(all, demand{&p.parts[k], true})
 				}
 			}
-			if ops := [2]Op{a.req.Test.Op, b.req.Test.Op}; ops == [2]Op{Present, Absent} || ops == [2]Op{Absent, Present} {
-				disjoint = true
+		}
+	}
+	return all
+}
+
+type demand struct {
+	*node
+	barred bool
+}
+
+// clash finds two demands on one trait that cannot both be met.
+func clash(all []demand) string {
+	for i, b := range all {
+		for _, a := range all[:i] {
+			if a.trait != b.trait {
+				continue
 			}
-			if disjoint {
+			var never bool
+			switch {
+			case a.barred && b.barred:
+			case a.barred:
+				never = implies(b.node, a.node)
+			case b.barred:
+				never = implies(a.node, b.node)
+			default:
+				never = disjoint(a.node, b.node)
+			}
+			if never {
 				return fmt.Sprintf("%q and %q cannot both be so", a.req.Label, b.req.Label)
 			}
 		}
 	}
 	return ""
+}
+
+// disjoint tells that no value passes both tests.
+func disjoint(a, b *node) bool {
+	aLo, aHi, okA := a.span()
+	bLo, bHi, okB := b.span()
+	if okA && okB && (aHi < bLo || bHi < aLo) {
+		return true
+	}
+	if allowed, other := a.allowed(), b.allowed(); allowed != nil && other != nil {
+		return !slices.ContainsFunc(allowed, func(v machine.Value) bool { return among(a.trait, v, other) })
+	}
+	ops := [2]Op{a.req.Test.Op, b.req.Test.Op}
+	return ops == [2]Op{Present, Absent} || ops == [2]Op{Absent, Present}
+}
+
+// implies tells that every value that passes a passes b as well.
+func implies(a, b *node) bool {
+	aLo, aHi, okA := a.span()
+	bLo, bHi, okB := b.span()
+	if okA && okB && aLo >= bLo && aHi <= bHi {
+		return true
+	}
+	if allowed, other := a.allowed(), b.allowed(); allowed != nil && other != nil {
+		return !slices.ContainsFunc(allowed, func(v machine.Value) bool { return !among(a.trait, v, other) })
+	}
+	return a.req.Test.Op == b.req.Test.Op && slices.Equal(a.req.Test.Values, b.req.Test.Values)
+}
+
+func among(t *machine.Trait, v machine.Value, these []machine.Value) bool {
+	return slices.ContainsFunc(these, func(w machine.Value) bool { return t.Same(v, w) })
 }
 
 // allowed are the values that a test leaves; nil when it leaves a span.

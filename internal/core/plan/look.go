@@ -2,8 +2,10 @@ package plan
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -68,14 +70,25 @@ const mostStates = 4000
 // to settle its verdict in the fewest minutes, one inspection after another,
 // stopping as soon as it is settled. Facts are taken to be independent.
 func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Route {
-	l := looker{j: j, prior: prior, states: 0}
+	return NewLooker(j, prior).First(s)
+}
+
+// NewLooker plans for one kit and one expectation; what it works out for one
+// machine serves the next.
+func NewLooker(j *fit.Judge, prior Prior) *Looker {
+	return &Looker{j: j, prior: remembered(prior), known: map[string]policy{}}
+}
+
+// First is LookFirst for one machine.
+func (l *Looker) First(s machine.Snapshot) Route {
+	l.states = 0
 	out := Route{Sequence: []string{}, Exact: true}
 	groups := l.groups(s)
 	for _, g := range groups {
 		out.All += g.in.Minutes
 	}
 	plan := l.best(s, map[string]bool{})
-	out.Minutes, out.Chance, out.Exact = plan.minutes, plan.chance, l.states <= mostStates
+	out.Minutes, out.Chance, out.Exact = plan.minutes, plan.chance, l.states < mostStates
 	at := s
 	done := map[string]bool{}
 	for range groups {
@@ -98,10 +111,26 @@ func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Route {
 	return out
 }
 
-type looker struct {
+// Looker remembers the best course from every state that it has been in: what
+// is open, and what was looked at. It is for one goroutine.
+type Looker struct {
 	j      *fit.Judge
 	prior  Prior
-	states int
+	known  map[string]policy
+	states int // newly searched for the machine at hand
+}
+
+// remembered asks a prior once for each trait.
+func remembered(prior Prior) Prior {
+	known := map[*machine.Trait][]Weighted{}
+	return func(t *machine.Trait) []Weighted {
+		w, ok := known[t]
+		if !ok {
+			w = prior(t)
+			known[t] = w
+		}
+		return w
+	}
 }
 
 // group is an inspection with the open facts that it answers.
@@ -112,7 +141,7 @@ type group struct {
 }
 
 // groups puts the open facts to the cheapest inspections that answer them.
-func (l *looker) groups(s machine.Snapshot) []group {
+func (l *Looker) groups(s machine.Snapshot) []group {
 	at := map[string]int{}
 	var out []group
 	for _, open := range l.j.Open(s) {
@@ -148,7 +177,7 @@ type outcome struct {
 
 // outcomes lists what an inspection may find. Values that judge alike are one
 // outcome. A fact without any expectation stays open.
-func (l *looker) outcomes(s machine.Snapshot, g group) []outcome {
+func (l *Looker) outcomes(s machine.Snapshot, g group) []outcome {
 	out := []outcome{{s, 1}}
 	for _, t := range g.traits {
 		expected := l.prior(t)
@@ -170,21 +199,12 @@ func (l *looker) outcomes(s machine.Snapshot, g group) []outcome {
 	return out
 }
 
-// merge joins outcomes of which the same is open and the same is settled.
-func (l *looker) merge(all []outcome) []outcome {
+// merge joins outcomes from which everything goes on alike.
+func (l *Looker) merge(all []outcome) []outcome {
 	var out []outcome
 	seen := map[string]int{}
 	for _, o := range all {
-		key := ""
-		if t := l.j.Truth(o.s); t.Decided() {
-			key = string(t.Answer())
-		} else {
-			v := l.j.Verdict(o.s)
-			key = v.Headline
-			for _, open := range l.j.Open(o.s) {
-				key += " " + string(open.Trait.Key())
-			}
-		}
+		key := l.j.Residue(o.s)
 		if i, ok := seen[key]; ok {
 			out[i].weight += o.weight
 			continue
@@ -203,7 +223,7 @@ type policy struct {
 
 // best finds what to look at first: by trying every order while that is
 // feasible, else by what settles most for its minutes. done were looked at.
-func (l *looker) best(s machine.Snapshot, done map[string]bool) policy {
+func (l *Looker) best(s machine.Snapshot, done map[string]bool) policy {
 	t := l.j.Truth(s)
 	if t.Decided() || t.Lo > fit.No {
 		if t.Lo > fit.No {
@@ -211,10 +231,21 @@ func (l *looker) best(s machine.Snapshot, done map[string]bool) policy {
 		}
 		return policy{}
 	}
+	state := l.j.Residue(s) + "|" + strings.Join(slices.Sorted(maps.Keys(done)), ",")
+	if p, ok := l.known[state]; ok {
+		return p
+	}
 	l.states++
-	var best policy
-	best.minutes = math.Inf(1)
-	greedy := l.states > mostStates
+	best := l.search(s, done)
+	if l.states < mostStates {
+		l.known[state] = best
+	}
+	return best
+}
+
+func (l *Looker) search(s machine.Snapshot, done map[string]bool) policy {
+	best := policy{minutes: math.Inf(1)}
+	greedy := l.states >= mostStates
 	for _, g := range l.groups(s) {
 		if done[g.in.Key] {
 			continue
@@ -231,10 +262,8 @@ func (l *looker) best(s machine.Snapshot, done map[string]bool) policy {
 			p.minutes /= math.Max(settled, 0.05)
 			p.chance = 0.5
 		} else {
-			with := map[string]bool{g.in.Key: true}
-			for k := range done {
-				with[k] = true
-			}
+			with := maps.Clone(done)
+			with[g.in.Key] = true
 			for _, o := range outcomes {
 				after := l.best(o.s, with)
 				p.minutes += o.weight * after.minutes

@@ -22,9 +22,9 @@ type Remedy struct {
 // mostFurther is how many further kits are thought of together.
 const mostFurther = 2
 
-// mostTried bounds how many sets are judged for one kit, whatever the size of
-// the catalogue.
-const mostTried = 20_000
+// mostNear bounds how many kits are thought of for one kit, the cheapest first,
+// and so the pairs of them, whatever the size of the catalogue.
+const mostNear = 200
 
 // Remedies finds the cheapest set of further kits of the catalogue that would
 // make a kit fit which does not; nil when none does. Cost is price, with a
@@ -41,6 +41,11 @@ func Remedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, record
 	}
 	var sets []set
 	near := relevant(kit, catalogue)
+	if len(near) > mostNear {
+		weight := func(j *fit.Judge) float64 { return fit.Weight(j.Kit.Cost(nil)) }
+		slices.SortStableFunc(near, func(a, b *fit.Judge) int { return cmp.Compare(weight(a), weight(b)) })
+		near = near[:mostNear]
+	}
 	for i, a := range near {
 		sets = append(sets, set{[]*fit.Judge{a}, fit.Weight(a.Kit.Cost(nil))})
 		for _, b := range near[:i] {
@@ -50,9 +55,6 @@ func Remedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, record
 	slices.SortStableFunc(sets, func(a, b set) int {
 		return cmp.Or(cmp.Compare(a.weight, b.weight), cmp.Compare(len(a.kits), len(b.kits)))
 	})
-	if len(sets) > mostTried {
-		sets = sets[:mostTried]
-	}
 	var best *Remedy
 	for _, x := range sets {
 		if best != nil && x.weight >= fit.Weight(best.Price, best.Minutes) {
@@ -121,8 +123,9 @@ func relevant(kit *fit.Judge, catalogue []*fit.Judge) []*fit.Judge {
 	front := []*fit.Judge{kit}
 	for range mostFurther {
 		var next []*fit.Judge
+		touches := fit.Touching(front)
 		for _, j := range catalogue {
-			if !in[j.Kit.Key] && slices.ContainsFunc(front, func(f *fit.Judge) bool { return j.Touches(f) }) {
+			if !in[j.Kit.Key] && touches(j) {
 				in[j.Kit.Key] = true
 				next = append(next, j)
 			}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
+import { showMoney } from "../parts/money";
 import { Loaded } from "../parts/states";
 
 function useAdvice(kit: string, machineId: number) {
@@ -24,8 +25,8 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
                 What would make it fit
               </h2>
               <p className="text-dim">
-                The cheapest of the catalogue: {a.remedy.price} and {a.remedy.minutes} minutes first; then it{" "}
-                {a.remedy.then}.
+                The cheapest the catalogue has: price {showMoney(a.remedy.price)} and {a.remedy.minutes} minutes before
+                this kit. Then this kit's verdict is: {a.remedy.then}.
               </p>
               <ol className="list-decimal pl-6">
                 {a.remedy.kits.map((k) => (
@@ -33,7 +34,7 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
                     <Link className="font-bold underline underline-offset-4" to={`/ask/${k.kit}/${machineId}`}>
                       {k.name}
                     </Link>
-                    , {k.answer}, price {k.price}, {k.minutes} min
+                    , {k.answer}, price {showMoney(k.price)}, {k.minutes} min
                   </li>
                 ))}
               </ol>

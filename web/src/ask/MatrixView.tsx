@@ -41,15 +41,15 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
             <div className="no-print mb-4 flex flex-wrap items-center gap-3">
               <Select
                 aria-label="Kind of upgrade"
-                className="max-w-72"
+                className="max-w-60"
                 value={view.what}
                 onChange={(what) => setView({ ...view, what })}
-                empty={`Every upgrade (${m.kits.length} kits)`}
+                empty={`Every upgrade (${m.kits.length})`}
                 options={whats}
               />
               <Select
                 aria-label="Bay"
-                className="max-w-44"
+                className="max-w-36"
                 value={view.bay}
                 onChange={(bay) => setView({ ...view, bay })}
                 empty="Every bay"
@@ -57,14 +57,14 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
               />
               <Select
                 aria-label="Verdict"
-                className="max-w-52"
+                className="max-w-40"
                 value={view.answer}
                 onChange={(answer) => setView({ ...view, answer })}
                 empty="Every verdict"
                 options={answers}
               />
               <Check
-                label="Choose for an order"
+                label="Choose to order"
                 checked={view.picking}
                 onChange={(picking) => setView({ ...view, picking })}
               />
@@ -91,19 +91,24 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
               <table className="border-collapse">
                 <thead className="sticky top-0 z-10 bg-wall">
                   <tr className="align-bottom">
-                    <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-2 text-left">
+                    <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
                       Machine
+                      <span className="block font-mono text-sm font-normal text-dim">
+                        <b className="text-good">fit</b> look first
+                      </span>
                     </th>
                     {columns.map((k) => (
                       <th key={k.key} scope="col" className="p-0 align-bottom font-normal">
                         <Link
                           to={`/ask/${k.key}`}
                           title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst}, does not fit ${k.counts.doesNotFit}`}
-                          className="flex h-56 w-11 rotate-180 items-center gap-2 py-2 leading-tight hover:bg-wash [writing-mode:vertical-rl]"
+                          className="block w-14 hover:bg-wash"
                         >
-                          <span className="max-h-40 font-semibold">{k.name}</span>
-                          <span className="text-sm whitespace-nowrap text-dim">
-                            {k.counts.fits + k.counts.fitsIf} ✓ {k.counts.lookFirst} ?
+                          <span className="mx-auto flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
+                            {k.name}
+                          </span>
+                          <span className="mt-1 block border-t border-rule py-1 text-center font-mono text-sm text-dim">
+                            <b className="text-good">{k.counts.fits + k.counts.fitsIf}</b> {k.counts.lookFirst}
                           </span>
                         </Link>
                       </th>
@@ -126,7 +131,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                           >
                             {view.picking && ready.includes(answer) ? (
                               <label
-                                className="grid size-11 cursor-pointer place-items-center"
+                                className="mx-auto grid size-11 cursor-pointer place-items-center"
                                 title={`${r.name}: ${k.name}, ${answer}`}
                               >
                                 <input
@@ -141,7 +146,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                               <Link
                                 to={`/ask/${k.key}/${r.id}`}
                                 title={`${r.name}: ${k.name}, ${answer}`}
-                                className="grid size-11 place-items-center"
+                                className="mx-auto grid size-11 place-items-center"
                               >
                                 <VerdictMark answer={answer} word={false} />
                               </Link>

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
-import { Button, Field, Select } from "../parts/form";
+import { ChooseKits } from "../kits/ChooseKits";
+import { Field, Select } from "../parts/form";
 import { VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
@@ -27,7 +28,6 @@ export default function PlanPage() {
     for (const k of ks) q.append("kit", k);
     setAsked(q, { replace: true });
   }
-  const name = (key: string) => kits.data?.find((k) => k.key === key)?.name ?? key;
   return (
     <Page
       title="Plan several"
@@ -43,37 +43,14 @@ export default function PlanPage() {
             options={(fleet.data?.machines ?? []).map((m) => [String(m.id), `${m.name}, ${m.bay}`] as const)}
           />
         </Field>
-        <Field label="Add a kit" htmlFor="plan-kit">
-          <Select
-            id="plan-kit"
-            value=""
-            onChange={(k) => set(machine, [...chosen, k])}
-            empty="Choose a kit"
-            options={(kits.data ?? [])
-              .filter((k) => !chosen.includes(k.key))
-              .map((k) => [k.key, `${k.name} (${k.what})`] as const)}
-          />
-        </Field>
+        <ChooseKits
+          id="plan-kit"
+          label="Add a kit"
+          kits={kits.data ?? []}
+          chosen={chosen}
+          onChange={(keys) => set(machine, keys)}
+        />
       </div>
-      {chosen.length > 0 && (
-        <ul className="no-print mb-6 flex flex-wrap gap-2">
-          {chosen.map((k) => (
-            <li key={k}>
-              <Button
-                onClick={() =>
-                  set(
-                    machine,
-                    chosen.filter((x) => x !== k),
-                  )
-                }
-              >
-                {name(k)} <span aria-hidden="true">✕</span>
-                <span className="sr-only">(take out of the plan)</span>
-              </Button>
-            </li>
-          ))}
-        </ul>
-      )}
       {machine > 0 && chosen.length > 0 ? (
         <Loaded query={query} what="Trying every order">
           {(p) => (

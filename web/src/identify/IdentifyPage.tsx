@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { ChooseKits } from "../kits/ChooseKits";
 import { useDraft } from "../parts/draft";
 import { Button, Check, Select } from "../parts/form";
 import { Page } from "../parts/Page";
@@ -14,7 +15,7 @@ export default function IdentifyPage() {
   const [asked, setAsked] = useSearchParams();
   const machines = asked.getAll("machine").map(Number);
   const kits = asked.getAll("kit");
-  if (machines.length === 0) return <Start onStart={(m, k) => setAsked(query(m, k))} />;
+  if (machines.length === 0) return <Start at={asked.get("at") ?? ""} onStart={(m, k) => setAsked(query(m, k))} />;
   return <Run machines={machines} kits={kits} onStop={() => setAsked({})} />;
 }
 
@@ -25,11 +26,11 @@ function query(machines: number[], kits: string[]) {
   return q;
 }
 
-function Start({ onStart }: { onStart: (machines: number[], kits: string[]) => void }) {
+function Start({ at, onStart }: { at: string; onStart: (machines: number[], kits: string[]) => void }) {
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
   const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
-  const [where, setWhere] = useState("");
-  const [off, setOff] = useState<string[]>([]);
+  const [where, setWhere] = useState(at);
+  const [waiting, setWaiting] = useState<string[]>([]);
   return (
     <Page title="Find out" lead="Only what is unknown or weak and matters, in the order in which a machine is opened.">
       <Loaded query={fleet} what="Reading the fleet">
@@ -62,25 +63,19 @@ function Start({ onStart }: { onStart: (machines: number[], kits: string[]) => v
                 <fieldset>
                   <legend className="text-xl font-bold">What waits for answers?</legend>
                   <Check label="Safety, always first" checked disabled onChange={() => {}} />
-                  {kits.data?.map((k) => (
-                    <Check
-                      key={k.key}
-                      label={`Does the ${k.name} fit?`}
-                      checked={!off.includes(k.key)}
-                      onChange={(on) => setOff(on ? off.filter((x) => x !== k.key) : [...off, k.key])}
-                    />
-                  ))}
+                  <ChooseKits
+                    id="identify-kit"
+                    label="A kit that may fit"
+                    kits={kits.data ?? []}
+                    chosen={waiting}
+                    onChange={setWaiting}
+                  />
                 </fieldset>
                 <Button
                   main
                   className="min-h-16 w-full text-2xl"
                   disabled={chosen.length === 0}
-                  onClick={() =>
-                    onStart(
-                      chosen,
-                      (kits.data ?? []).map((k) => k.key).filter((k) => !off.includes(k)),
-                    )
-                  }
+                  onClick={() => onStart(chosen, waiting)}
                 >
                   Start
                 </Button>

@@ -1,30 +1,51 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
+import { Field, TextInput } from "../parts/form";
+import { VerdictMark } from "../parts/marks";
 import { Panel } from "../parts/Panel";
 import { Loaded } from "../parts/states";
 
-/** Which kit to ask about on this machine. */
+const order = ["fits", "fits if", "look first", "does not fit"];
+
+/** Every kit with its verdict on this machine, those that fit first. */
 export function AskPanel({ machineId, name, onClose }: { machineId: number; name: string; onClose: () => void }) {
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  const query = useQuery({ queryKey: ["matrix"], queryFn: () => take(api.GET("/api/matrix")) });
+  const [text, setText] = useState("");
   return (
     <Panel open onOpenChange={onClose} title={`What would you fit to ${name}?`}>
-      <Loaded query={kits} what="Reading the kits">
-        {(list) => (
-          <ul className="space-y-3">
-            {list.map((k) => (
-              <li key={k.key}>
-                <Link
-                  to={`/ask/${k.key}/${machineId}`}
-                  className="block border-2 border-line px-4 py-3 hover:border-brass hover:bg-wash"
-                >
-                  <b className="block text-lg">{k.name}</b>
-                  <span className="text-dim">{k.about}</span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        )}
+      <Loaded query={query} what={`Judging every kit on ${name}`}>
+        {(m) => {
+          const answers = m.machines.find((r) => r.id === machineId)?.answers ?? [];
+          const kits = m.kits
+            .map((k, i) => ({ ...k, answer: answers[i] ?? "look first" }))
+            .filter((k) => `${k.name} ${k.what}`.toLowerCase().includes(text.toLowerCase()))
+            .sort((a, b) => order.indexOf(a.answer) - order.indexOf(b.answer) || a.name.localeCompare(b.name));
+          return (
+            <>
+              <Field label="Part of its name or kind" htmlFor="ask-text">
+                <TextInput id="ask-text" value={text} onChange={setText} />
+              </Field>
+              <ul className="mt-3">
+                {kits.map((k) => (
+                  <li key={k.key} className="border-b border-rule">
+                    <Link
+                      to={`/ask/${k.key}/${machineId}`}
+                      className="flex min-h-12 flex-wrap items-center justify-between gap-x-4 px-2 py-1 hover:bg-wash"
+                    >
+                      <span>
+                        <b>{k.name}</b> <span className="text-dim">{k.what}</span>
+                      </span>
+                      <VerdictMark answer={k.answer} />
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+              {kits.length === 0 && <p className="mt-3">No kit has this in its name or kind.</p>}
+            </>
+          );
+        }}
       </Loaded>
     </Panel>
   );

@@ -42,7 +42,6 @@ type Open =
 function SheetView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
   const { role } = useSession();
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
   const [asked, setAsked] = useSearchParams();
   const [open, setOpen] = useState<Open | undefined>(() => linked(asked));
   const [all, setAll] = useState(false);
@@ -68,9 +67,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           <Button main onClick={() => setOpen({ panel: "ask" })}>
             Does a kit fit?
           </Button>
-          <LinkButton to={`/identify?machine=${sheet.id}${kits.data?.map((k) => `&kit=${k.key}`).join("") ?? ""}`}>
-            Find out
-          </LinkButton>
+          <LinkButton to={`/identify?at=${sheet.id}`}>Find out</LinkButton>
           <LinkButton to={`/faults?machine=${sheet.id}&report=1`}>Report a fault</LinkButton>
           {mayWork && <Button onClick={() => setOpen({ panel: "use" })}>Use …</Button>}
           {mayWork && <Button onClick={() => setOpen({ panel: "meter" })}>Read the meter</Button>}

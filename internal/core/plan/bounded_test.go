@@ -1,0 +1,89 @@
+package plan_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/plan"
+)
+
+// crowd is a catalogue of many kits that all touch the same few slots.
+func crowd(t testing.TB, n int) []*fit.Judge {
+	base := whole(t)
+	out := make([]*fit.Judge, n)
+	for i := range out {
+		k := base[i%len(base)].Kit
+		k.Key = fmt.Sprintf("%s-%d", k.Key, i)
+		k.Price += float64(i)
+		j, err := fit.NewJudge(k, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		out[i] = j
+	}
+	return out
+}
+
+// A catalogue of 5,000 kits is judged, searched for circles and for what would
+// make a kit fit in bounded time, and the cheapest fix is still found in it.
+func TestFiveThousandKits(t *testing.T) {
+	const bound = 20 * time.Second // for a loaded machine; seconds on a quiet one
+	began := time.Now()
+	all := crowd(t, 5000)
+	s := room("mainboard.chip-maker", "pin-compatible twin")
+	kits := make([]fit.Kit, len(all))
+	for i, j := range all {
+		kits[i] = j.Kit
+	}
+	if c := fit.Circle(kits); c != nil {
+		t.Errorf("a circle: %v", c)
+	}
+	row := fit.NewMatrix(all).Judge(s, nil)
+	if len(row.Truths) != len(all) {
+		t.Errorf("judged %d", len(row.Truths))
+	}
+	r, err := plan.Remedies(judge(t, "plumbline-probe"), all, s, nil)
+	if err != nil || r == nil || len(r.Kits) != 1 || r.Kits[0].Name != judge(t, "brace-5-board").Kit.Name {
+		t.Errorf("remedy %+v, %v", r, err)
+	}
+	if took := time.Since(began); took > bound {
+		t.Errorf("took %v", took)
+	}
+}
+
+// BenchmarkLookFirst plans the look at a fleet of 200 machines of which little
+// is known, as a multiple of judging them once.
+func BenchmarkLookFirst(b *testing.B) {
+	kit := judge(b, "plumbline-probe")
+	fleet := make([]machine.Snapshot, 200)
+	for i := range fleet {
+		known := map[string]string{"mainboard.width": "32-bit", "mainboard.flash": []string{"256", "512"}[i%2], "firmware.family": "compiled"}
+		if i%3 == 0 {
+			known["mainboard.chip-maker"] = "first source"
+		}
+		fleet[i] = machinetest.Facts(voc, known)
+	}
+	var judged, looked time.Duration
+	for b.Loop() {
+		began := time.Now()
+		for i := range fleet {
+			kit.Verdict(fleet[i])
+		}
+		judged += time.Since(began)
+		began = time.Now()
+		candidates := make([]plan.Candidate, len(fleet))
+		looker := plan.NewLooker(kit, plan.FleetPrior(fleet))
+		for i := range fleet {
+			l := looker.First(fleet[i])
+			candidates[i] = plan.Candidate{ID: int64(i), Chance: l.Chance, Minutes: l.Minutes}
+		}
+		plan.LookAtFleet(candidates, 20)
+		looked += time.Since(began)
+	}
+	b.ReportMetric(float64(looked)/float64(judged), "×verdicts")
+	b.ReportMetric(looked.Seconds()*1000/float64(b.N), "ms/200-machines")
+}

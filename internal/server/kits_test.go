@@ -1,0 +1,95 @@
+package server_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+)
+
+// kitOf is a kit that asks for a supply of so many volts.
+func kitOf(key, op, value string) body {
+	return body{"key": key, "name": "=Kit " + key, "what": "heated bed", "about": "", "price": 10, "minutes": 20, "skill": "any",
+		"parts": []string{"a part"}, "screws": []string{"M3 × 8"}, "tools": []string{}, "steps": []any{},
+		"effects": []body{{"slot": "bed-heater", "model": "Warm 1"}},
+		"needs":   body{"label": "Enough volts", "test": body{"slot": "supply", "trait": "volts", "op": op, "values": []string{value}, "least": "marked"}}}
+}
+
+// A kit written, checked, tried on the fleet, saved, and judged in the matrix;
+// what is wrong is said in words, and one bad kit does not stop the others.
+func TestKitsAreWritten(t *testing.T) {
+	url, s := start(t)
+	c := signedIn(t, url, "technician")
+	for i, volts := range []string{"24", "12"} {
+		c.wants(200, "", "POST", "/api/machines", body{"name": fmt.Sprint("M", i+1), "bay": "Quay", "maker": "", "serial": "", "note": ""})
+		c.wants(200, "", "POST", fmt.Sprintf("/api/machines/%d/readings", i+1), body{"key": "supply.volts", "value": volts, "grade": "read"})
+	}
+	good := kitOf("warm", "at least", "24")
+	c.wants(200, `"counts":{"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1}`, "POST", "/api/kits/try", good)
+	for _, bad := range []struct {
+		kit  body
+		says string
+	}{
+		{kitOf("warm", "at least", "24 mm"), "mm"},
+		{kitOf("warm", "roughly", "24"), "roughly"},
+		{kitOf("warm", "at least", "much"), "much"},
+		{kitOf("", "at least", "24"), "needs a key"},
+		{with(good, "needs", body{"label": "x", "test": body{"slot": "supply", "trait": "moons", "op": "present", "least": "read"}}), "moons"},
+		{with(good, "needs", body{"label": "x", "all": []any{good["needs"], body{"label": "y", "none": []any{good["needs"]}}}}), "cannot both be so"},
+		{with(good, "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}), "circle"},
+		{with(good, "minutes", -5), "minutes"},
+	} {
+		c.wants(200, bad.says, "POST", "/api/kits/try", bad.kit)
+		c.wants(422, bad.says, "POST", "/api/kits", body{"version": 0, "kit": bad.kit})
+	}
+	c.wants(200, `"version":1`, "POST", "/api/kits", body{"version": 0, "kit": good})
+	c.wants(422, "a kit of the key warm already", "POST", "/api/kits", body{"version": 0, "kit": good})
+	c.wants(409, "nothing was overwritten", "POST", "/api/kits", body{"version": 7, "kit": good})
+	c.wants(200, `"version":2`, "POST", "/api/kits", body{"version": 1, "kit": with(good, "price", 12)})
+	if err := s.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	c.wants(200, `"price":12`, "GET", "/api/kits/warm/entry", nil)
+	c.wants(404, "", "GET", "/api/kits/ghost/entry", nil)
+
+	// A rule that lost its trait behind the application's back is named.
+	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"model"', '"moons"')::jsonb where key = 'bollard-springs'`); err != nil {
+		t.Fatal(err)
+	}
+	var m struct {
+		Kits []struct {
+			Key    string
+			Counts struct{ Fits, DoesNotFit int }
+		}
+		Broken []string
+	}
+	if err := json.Unmarshal([]byte(c.wants(200, "", "GET", "/api/matrix", nil)), &m); err != nil {
+		t.Fatal(err)
+	}
+	if len(m.Broken) != 1 || !strings.Contains(m.Broken[0], "moons") {
+		t.Errorf("broken: %v", m.Broken)
+	}
+	for _, k := range m.Kits {
+		if k.Key == "warm" && (k.Counts.Fits != 1 || k.Counts.DoesNotFit != 1) {
+			t.Errorf("counts: %+v", k.Counts)
+		}
+	}
+	c.wants(422, "moons", "GET", "/api/kits/bollard-springs/verdicts", nil)
+	c.wants(200, ",'=Kit warm,", "GET", "/api/matrix.csv", nil)
+	c.wants(200, `"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12}`, "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 1}, {"kit": "warm", "machineId": 2}}})
+	c.wants(200, "=Kit warm on M2: does not fit", "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 2}}})
+	c.wants(200, `"answer":"fits"`, "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm"}})
+	c.wants(422, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm", "warm"}})
+	c.wants(404, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"ghost"}})
+	c.wants(200, `"noRemedy":true`, "GET", "/api/kits/warm/machines/2/advice", nil)
+	c.wants(200, `"machines":[`, "GET", "/api/kits/plumbline-probe/look?n=1", nil)
+}
+
+func with(kit body, field string, value any) body {
+	out := body{}
+	for k, v := range kit {
+		out[k] = v
+	}
+	out[field] = value
+	return out
+}
