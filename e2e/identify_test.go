@@ -38,7 +38,8 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.visit("/identify")
 	p.sees("Where do you stand?")
 	p.chooses("Where do you stand?", "Fulmar, Quay")
-	p.press("Does the Bollard stiff bed springs fit?")
+	p.chooses("A kit that may fit", "Plumbline contact probe kit (contact pin probe)")
+	p.press("Add it")
 	p.press("Start")
 
 	p.sees("Look at the display")
@@ -113,6 +114,8 @@ func TestIdentifyABay(t *testing.T) {
 	p.signIn("technician")
 	p.visit("/identify")
 	p.chooses("Where do you stand?", "The whole bay Slip")
+	p.chooses("A kit that may fit", "Plumbline contact probe kit (contact pin probe)")
+	p.press("Add it")
 	p.press("Start")
 	p.sees("Look at the display")
 	var order []string

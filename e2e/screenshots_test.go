@@ -20,7 +20,7 @@ var views = []struct {
 	{file: "fleet-dark", path: "/", wait: "Whimbrel", dark: true},
 	{file: "machine", path: "/machine/1", wait: "What is in it"},
 	{file: "question", path: "/ask/plumbline-probe", wait: "What decides"},
-	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Cheapest first"},
+	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Quickest course first"},
 	{file: "verdict-fits", path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},

@@ -4,7 +4,7 @@ import { api, take } from "../api/client";
 import { showMoney } from "../parts/money";
 import { Loaded } from "../parts/states";
 
-function useAdvice(kit: string, machineId: number) {
+export function useAdvice(kit: string, machineId: number) {
   return useQuery({
     queryKey: ["advice", kit, machineId],
     queryFn: () =>

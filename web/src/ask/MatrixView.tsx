@@ -93,7 +93,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                   <tr className="align-bottom">
                     <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
                       Machine
-                      <span className="block font-mono text-sm font-normal text-dim">
+                      <span className="block font-mono text-sm font-normal whitespace-nowrap text-dim">
                         <b className="text-good">fit</b> look first
                       </span>
                     </th>
@@ -102,12 +102,12 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                         <Link
                           to={`/ask/${k.key}`}
                           title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst}, does not fit ${k.counts.doesNotFit}`}
-                          className="block w-14 hover:bg-wash"
+                          className="flex w-14 flex-col items-center hover:bg-wash"
                         >
-                          <span className="mx-auto flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
+                          <span className="flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
                             {k.name}
                           </span>
-                          <span className="mt-1 block border-t border-rule py-1 text-center font-mono text-sm text-dim">
+                          <span className="mt-1 block w-full border-t border-rule py-1 text-center font-mono text-sm text-dim">
                             <b className="text-good">{k.counts.fits + k.counts.fitsIf}</b> {k.counts.lookFirst}
                           </span>
                         </Link>

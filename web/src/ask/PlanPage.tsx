@@ -3,6 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
 import { ChooseKits } from "../kits/ChooseKits";
 import { Field, Select } from "../parts/form";
+import { LinkButton } from "../parts/LinkButton";
 import { VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
@@ -72,31 +73,42 @@ export default function PlanPage() {
                 )}
               </div>
               <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
-                <ol className="space-y-3">
-                  {p.steps.map((s, i) => (
-                    <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
-                      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-                        <h2 className="text-xl font-bold">
-                          {i + 1}.{" "}
-                          <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
-                            {s.name}
-                          </Link>
-                        </h2>
-                        <VerdictMark answer={s.answer} />
-                      </div>
-                      <p>{s.headline}</p>
-                      {s.further.map((f) => (
-                        <p key={f.key}>
-                          With: {f.title}, price {f.price}, {f.minutes} min
+                <div>
+                  <ol className="space-y-3">
+                    {p.steps.map((s, i) => (
+                      <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
+                        <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+                          <h2 className="text-xl font-bold">
+                            {i + 1}.{" "}
+                            <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
+                              {s.name}
+                            </Link>
+                          </h2>
+                          <VerdictMark answer={s.answer} />
+                        </div>
+                        <p>{s.headline}</p>
+                        {s.further.map((f) => (
+                          <p key={f.key}>
+                            With: {f.title}, price {f.price}, {f.minutes} min
+                          </p>
+                        ))}
+                        <p className="text-dim">
+                          {s.minutes} min, price {showMoney(s.price)}
+                          {s.opens && ", cover off"}.{" "}
+                          {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
                         </p>
-                      ))}
-                      <p className="text-dim">
-                        {s.minutes} min, price {showMoney(s.price)}
-                        {s.opens && ", cover off"}. {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
-                      </p>
-                    </li>
-                  ))}
-                </ol>
+                        <p className="mt-2">
+                          <LinkButton to={`/ask/${s.kit}/${machine}`}>
+                            {i === 0 ? "Why, and its work order" : "Why"}
+                          </LinkButton>
+                        </p>
+                      </li>
+                    ))}
+                  </ol>
+                  <p className="mt-3 text-dim">
+                    Each kit is a work order of its own; when one is finished, this page judges the rest anew.
+                  </p>
+                </div>
                 <div className="space-y-6">
                   <section aria-labelledby="buy">
                     <h2 id="buy" className="mb-2 text-2xl font-bold">

@@ -10,7 +10,7 @@ import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
-import { Advice, ThenConsequences } from "./Advice";
+import { Advice, ThenConsequences, useAdvice } from "./Advice";
 import { Reasons } from "./Reasons";
 
 type Sheet = Schemas["VerdictSheet"];
@@ -98,14 +98,18 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
 function LookFirst({ sheet, mayWork }: { sheet: Sheet; mayWork: boolean }) {
   const v = sheet.verdict;
   const facts = new Map(sheet.open.map((f) => [f.key, f]));
+  const advice = useAdvice(sheet.kit.key, sheet.machineId);
+  const course = advice.data?.look.sequence ?? [];
+  const place = (title: string) => (course.includes(title) ? course.indexOf(title) : course.length);
+  const look = [...v.look].sort((a, b) => place(a.inspection.title) - place(b.inspection.title));
   return (
     <section aria-labelledby="look">
       <h2 id="look" className="text-2xl font-bold">
         Look first
       </h2>
-      <p className="mb-2 text-dim">Cheapest first. Stop as soon as the verdict is settled.</p>
+      <p className="mb-2 text-dim">Quickest course first. Stop as soon as the verdict is settled.</p>
       <ol className="space-y-3">
-        {v.look.map((l, i) => (
+        {look.map((l, i) => (
           <li key={l.inspection.key} className="border-2 border-line bg-leaf px-4 py-3">
             <h3 className="flex flex-wrap justify-between gap-x-4 text-xl font-bold">
               <span>

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button, Field, Select } from "../parts/form";
 
@@ -15,16 +16,29 @@ export function ChooseKits({
   chosen: readonly string[];
   onChange: (keys: string[]) => void;
 }) {
+  const [next, setNext] = useState("");
   return (
     <div>
       <Field label={label} htmlFor={id}>
-        <Select
-          id={id}
-          value=""
-          onChange={(k) => onChange([...chosen, k])}
-          empty="Choose a kit"
-          options={kits.filter((k) => !chosen.includes(k.key)).map((k) => [k.key, `${k.name} (${k.what})`] as const)}
-        />
+        <div className="flex gap-2">
+          <Select
+            id={id}
+            value={next}
+            onChange={setNext}
+            empty="Choose a kit"
+            options={kits.filter((k) => !chosen.includes(k.key)).map((k) => [k.key, `${k.name} (${k.what})`] as const)}
+          />
+          <Button
+            className="whitespace-nowrap"
+            disabled={!next}
+            onClick={() => {
+              onChange([...chosen, next]);
+              setNext("");
+            }}
+          >
+            Add it
+          </Button>
+        </div>
       </Field>
       {chosen.length > 0 && (
         <ul className="no-print mt-3 flex flex-wrap gap-2">

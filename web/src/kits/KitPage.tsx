@@ -9,11 +9,13 @@ import { useDraft } from "../parts/draft";
 import { Button, Fault, Field, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { VerdictMark } from "../parts/marks";
+import { NumberInput } from "../parts/NumberInput";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { NeedEditor } from "./NeedEditor";
+import { StepsEditor } from "./StepsEditor";
 import { UsesEditor } from "./UsesEditor";
 
 const blank: Schemas["Kit"] = {
@@ -51,10 +53,20 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const mayWork = useMayWork();
   const go = useNavigate();
   const askable = useAskable();
-  const [d, setD, clear] = useDraft(`kit-${entry.kit.key || "new"}`, { kit: entry.kit });
+  const [d, setD, clear] = useDraft(`kit-${entry.kit.key || "new"}`, {
+    kit: entry.kit,
+    effects: entry.kit.effects.map(effectLine).join("\n"),
+  });
   const kit = d.kit;
-  const set = (change: Partial<Schemas["Kit"]>) => setD({ kit: { ...kit, ...change } });
-  const whole = { ...kit, key: entry.kit.key || keyOf(kit.name), needs: { ...kit.needs, label: kit.name || "needs" } };
+  const set = (change: Partial<Schemas["Kit"]>) => setD({ ...d, kit: { ...kit, ...change } });
+  const whole: Schemas["Kit"] = {
+    ...kit,
+    key: entry.kit.key || keyOf(kit.name),
+    needs: { ...kit.needs, label: kit.name || "needs" },
+    effects: lines(d.effects).map(effectOf),
+    parts: lines(kit.parts.join("\n")),
+    screws: lines((kit.screws ?? []).join("\n")),
+  };
   const deferred = useDeferredValue(JSON.stringify(whole));
   const trial = useQuery({
     queryKey: ["try-kit", deferred],
@@ -64,7 +76,6 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
     enabled: mayWork,
   });
   const { write, busy, fault } = useWrite();
-  const lines = (text: string) => listOf(text, /\n/);
   return (
     <Page
       title={entry.version ? `What ${entry.kit.name} asks for` : "A new kit"}
@@ -94,20 +105,10 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               <TextInput id="kit-what" required value={kit.what} onChange={(what) => set({ what })} />
             </Field>
             <Field label="Price" htmlFor="kit-price">
-              <TextInput
-                id="kit-price"
-                inputMode="decimal"
-                value={String(kit.price)}
-                onChange={(v) => set({ price: Number(v.replace(",", ".")) || 0 })}
-              />
+              <NumberInput id="kit-price" value={kit.price} onChange={(price) => set({ price })} />
             </Field>
             <Field label="Minutes" htmlFor="kit-minutes">
-              <TextInput
-                id="kit-minutes"
-                inputMode="numeric"
-                value={String(kit.minutes)}
-                onChange={(v) => set({ minutes: Number(v) || 0 })}
-              />
+              <NumberInput id="kit-minutes" value={kit.minutes} onChange={(minutes) => set({ minutes })} />
             </Field>
             <Field label="Skill" htmlFor="kit-skill">
               <TextInput id="kit-skill" value={kit.skill} onChange={(skill) => set({ skill })} />
@@ -139,8 +140,8 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             <TextArea
               id="kit-effects"
               className="font-mono"
-              value={kit.effects.map(effectLine).join("\n")}
-              onChange={(text) => set({ effects: text.split("\n").map(effectOf) })}
+              value={d.effects}
+              onChange={(effects) => setD({ ...d, effects })}
             />
           </Field>
           <div className="grid gap-4 sm:grid-cols-2">
@@ -155,20 +156,14 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               />
             </Field>
           </div>
+          <StepsEditor steps={kit.steps} onChange={(steps) => set({ steps })} />
           <Fault text={fault} />
           {mayWork && (
             <div className="flex gap-2">
               <Button type="submit" main disabled={busy || Boolean(trial.data?.problem)}>
                 Save the kit
               </Button>
-              <Button
-                onClick={() => {
-                  set({ parts: lines(kit.parts.join("\n")) });
-                  clear();
-                }}
-              >
-                As it was
-              </Button>
+              <Button onClick={clear}>As it was</Button>
             </div>
           )}
         </form>
@@ -201,6 +196,8 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
     </Page>
   );
 }
+
+const lines = (text: string) => listOf(text, /\n/);
 
 function effectLine(e: Schemas["Effect"]): string {
   const traits = Object.entries(e.traits ?? {}).map(([k, v]) => `; ${k} = ${v}`);

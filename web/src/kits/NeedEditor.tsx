@@ -48,6 +48,7 @@ export function NeedEditor({
     <div className="grid gap-2 sm:grid-cols-2">
       <TextInput
         aria-label="The need in plain words"
+        className="font-semibold sm:col-span-2"
         placeholder="in plain words"
         value={need.label}
         onChange={(label) => onChange({ ...need, label })}
@@ -63,6 +64,12 @@ export function NeedEditor({
         placeholder="what would change a no"
         value={need.otherwise ?? ""}
         onChange={(otherwise) => onChange({ ...need, otherwise })}
+      />
+      <TextInput
+        aria-label="How to find out"
+        placeholder="how to find out, where it is not plain"
+        value={need.howTo ?? ""}
+        onChange={(howTo) => onChange({ ...need, howTo })}
       />
       <TextInput
         aria-label="Hazard"

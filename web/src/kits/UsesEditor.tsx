@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Button, Select, TextInput } from "../parts/form";
+import { NumberInput } from "../parts/NumberInput";
 
 const budgets = [
   ["flash", "flash, KiB"],
@@ -36,12 +37,11 @@ export function UsesEditor({
             onChange={(budget) => set(i, { budget: budget as Schemas["Use"]["budget"] })}
             options={budgets}
           />
-          <TextInput
+          <NumberInput
             aria-label={`Takes ${i + 1}: how much`}
             className="w-24"
-            inputMode="decimal"
-            value={String(u.amount)}
-            onChange={(v) => set(i, { amount: Number(v.replace(",", ".")) || 0 })}
+            value={u.amount}
+            onChange={(amount) => set(i, { amount })}
           />
           <TextInput
             aria-label={`Takes ${i + 1}: for what`}
