@@ -65,7 +65,7 @@ func TestCompareTwoIdenticalMachines(t *testing.T) {
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("m"))
 	p.chooses("This machine", "Avocet · Hollin Works Skerry 22")
 	p.chooses("with this one", "Curlew · Hollin Works Skerry 22")
-	p.sees("3 values differ")
+	p.sees("4 values differ")
 	p.sees("≠ pin-compatible twin")
 	p.press("Also ")
 	p.sees("SH90 LA") // only Avocet's chip was read

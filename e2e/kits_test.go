@@ -90,7 +90,7 @@ func TestSettledByLooking(t *testing.T) {
 	p.sees("Z offset")
 	p.chooses("Why touch it?", "a feature somebody needs")
 	p.press("Open the work order")
-	p.sees("locked out")
+	p.until("the work order", `location.pathname.startsWith("/work/")`)
 	m, err := roomOf(t).store.Machine(t.Context(), 5)
 	if err != nil || m.OpenOrder == nil {
 		t.Errorf("no work order: %v", err)

@@ -17,11 +17,14 @@ var views = []struct {
 }{
 	{path: "/", wait: "Netloft"}, // signed out: not in the pictures
 	{file: "fleet", path: "/", wait: "Whimbrel"},
-	{file: "fleet-dark", path: "/", wait: "Whimbrel", dark: true},
+	{path: "/", wait: "Whimbrel", dark: true},
 	{file: "machine", path: "/machine/1", wait: "What is in it"},
-	{file: "question", path: "/ask/plumbline-probe", wait: "What decides"},
+	{file: "matrix", path: "/ask", wait: "Avocet"},
+	{path: "/ask/plumbline-probe", wait: "What decides"},
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Quickest course first"},
-	{file: "verdict-fits", path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
+	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=bollard-springs", wait: "What to buy"},
+	{file: "kit", path: "/kit/plumbline-probe", wait: "On the fleet, as written"},
+	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
 	{file: "identify", path: "/identify?machine=6&kit=plumbline-probe", wait: "Look at the display", width: 800, height: 1280},

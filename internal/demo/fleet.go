@@ -44,6 +44,12 @@ type unit struct {
 
 var look = found{"mainboard.processor": "RET6", "mainboard.chip-maker": "first source", "mainboard.probe-port": "yes", "mainboard.display-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "firmware.family": "compiled", "firmware.version": "2.0.8", "firmware.size": "186"}
 
+// opened is what is seen besides with the cover off and a meter in hand.
+var opened = found{"supply.volts": "24", "supply.watts": "350", "heater.watts": "40", "bed-heater.watts": "220", "frame.hole-square": "101.5", "frame.z-room": "yes", "springs.stiff": "no", "motor-z.current": "0.8", "z-drive.output-amperes": "2",
+	"display.kind": "driven by the board", "display.plug": "yes", "runout.model": "none", "belts.pitch": "2", "plate.mains": "no", "mainboard.driver-outputs": "5", "motor-e.shaft": "22", "tube.length": "450",
+	"mainboard.width": "32-bit", "driver-e.microsteps": "16", "driver-e.silent": "no", "toolhead-board.ways": "0", "circuit.amperes": "16", "circuit.others": "6", "relay.amperes": "25", "firmware.max-extrude": "200", "frame.x": "235", "frame.y": "235", "frame.z": "250", "z-drive.motors": "one", "carriage.model": "Skerry carriage", "carriage.screws-from": "front", "carriage.boss": "2.5", "carriage.slack": "60",
+	"hotend.mount": "two screws 16 mm", "heater.volts": "24", "probe.model": "none", "plate.metal": "yes", "surface.thickness": "3.8", "springs.corner-room": "18", "extruder-bracket.thickness": "3", "extruder-bracket.screw": "14", "motor-e.flat": "no", "motor-e.leads": "1A 1B 2A 2B", "bed-sensor.type": "100k thermistor"}
+
 // but is a set of findings with some replaced; an empty value leaves one out.
 func (f found) but(changes found) found {
 	out := found{}
@@ -63,20 +69,20 @@ func (f found) but(changes found) found {
 var units = []unit{
 	// Quay: the Skerry batch. Some boards carry the twin chip or half the
 	// flash, early carriages have no holes.
-	{"Avocet", "Quay", "skerry", look, 7.1, 3890, "2026-09-14", "−1.85 mm"},
-	{"Bittern", "Quay", "skerry", look.but(found{"carriage.bracket-holes": "no", "carriage.hole-spacing": ""}), 5.0, 3310, "2026-08-30", "−2.10 mm"},
-	{"Curlew", "Quay", "skerry", look.but(found{"mainboard.chip-maker": "pin-compatible twin", "springs.stiff": "no"}), 6.2, 4020, "2026-10-02", "−1.92 mm"},
+	{"Avocet", "Quay", "skerry", opened.but(look), 7.1, 3890, "2026-09-14", "−1.85 mm"},
+	{"Bittern", "Quay", "skerry", opened.but(look).but(found{"springs.stiff": "yes", "carriage.bracket-holes": "no", "carriage.hole-spacing": ""}), 5.0, 3310, "2026-08-30", "−2.10 mm"},
+	{"Curlew", "Quay", "skerry", opened.but(look).but(found{"mainboard.chip-maker": "pin-compatible twin", "display.plug": "no"}), 6.2, 4020, "2026-10-02", "−1.92 mm"},
 	{"Dunlin", "Quay", "skerry", found{"firmware.family": "compiled", "firmware.size": "186", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18"}, 3.4, 2150, "2026-03-11", "−2.02 mm"},
 	{"Eider", "Quay", "skerry", look.but(found{"mainboard.processor": "RCT6", "firmware.size": "225"}), 8.3, 4410, "2026-07-21", "−1.77 mm"},
 	{"Fulmar", "Quay", "skerry", found{"firmware.version": "2.0.8", "firmware.family": "compiled"}, 4.6, 2980, "", "−1.60 mm"},
-	{"Gannet", "Quay", "skerry", look.but(found{"mainboard.probe-port": "no"}), 5.8, 3605, "2026-06-25", "−2.24 mm"},
+	{"Gannet", "Quay", "skerry", opened.but(look).but(found{"supply.watts": "250", "carriage.screws-from": "rear", "motor-e.flat": "yes", "mainboard.probe-port": "no"}), 5.8, 3605, "2026-06-25", "−2.24 mm"},
 	{"Heron", "Quay", "skerry", nil, 2.2, 1240, "silent", ""},
-	{"Ibis", "Quay", "skerry", look, 6.9, 3120, "2026-10-19", "−1.71 mm"},
+	{"Ibis", "Quay", "skerry", opened.but(look).but(found{"motor-e.shaft": "16", "frame.z-room": "no"}), 6.9, 3120, "2026-10-19", "−1.71 mm"},
 	// Loft: hosted machines with a probe that senses metal.
 	{"Jackdaw", "Loft", "tern", found{"firmware.family": "hosted", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18"}, 9.5, 5230, "2026-09-02", "−0.84 mm"},
-	{"Kittiwake", "Loft", "tern", found{"firmware.family": "hosted", "mainboard.probe-port": "yes"}, 9.1, 4975, "2026-09-02", "−0.91 mm"},
+	{"Kittiwake", "Loft", "tern", opened.but(found{"supply.watts": "360", "display.kind": "", "display.plug": "", "z-drive.motors": "two on two drivers", "tube.length": "", "probe.model": "Sounder inductive", "probe.senses": "metal, without touch", "surface.thickness": "1.2", "carriage.model": "", "extruder-bracket.thickness": "", "motor-e.flat": "yes", "host.power": "a supply of its own", "frame.x": "255", "frame.y": "255", "firmware.family": "hosted", "mainboard.probe-port": "yes"}), 9.1, 4975, "2026-09-02", "−0.91 mm"},
 	{"Lapwing", "Loft", "tern", found{"firmware.family": "hosted"}, 8.8, 4810, "2026-05-06", "−0.77 mm"},
-	{"Nightjar", "Loft", "tern", found{"firmware.family": "hosted", "mainboard.probe-port": "no", "mainboard.display-port": "no"}, 7.7, 4166, "2026-08-12", "−0.88 mm"},
+	{"Nightjar", "Loft", "tern", opened.but(found{"supply.watts": "360", "display.kind": "", "display.plug": "", "z-drive.motors": "two on two drivers", "tube.length": "", "probe.model": "Sounder inductive", "probe.senses": "metal, without touch", "surface.thickness": "1.2", "carriage.model": "", "extruder-bracket.thickness": "", "motor-e.flat": "yes", "host.power": "a supply of its own", "frame.x": "255", "frame.y": "255", "frame.z-room": "no", "firmware.family": "hosted", "mainboard.probe-port": "no", "mainboard.display-port": "no"}), 7.7, 4166, "2026-08-12", "−0.88 mm"},
 	{"Osprey", "Loft", "tern", nil, 6.0, 3320, "2026-08-12", "−0.95 mm"},
 	{"Plover", "Loft", "tern", found{"firmware.family": "hosted", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "24"}, 6.4, 3511, "2026-10-28", "−0.80 mm"},
 	{"Quail", "Loft", "tern", found{"firmware.family": "scripted", "firmware.version": "3.4.1"}, 5.9, 3050, "2026-10-28", "−1.05 mm"},
