@@ -63,7 +63,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.sees("What would make it fit")
 	p.press("Judge them together")
 	p.sees("In this order the least is done twice")
-	p.chooses("Add a kit", "Bollard short stiff springs (stiffer bed springs)")
+	p.chooses("Add a kit", "Slate sheet (bed surface)")
 	p.press("Add it")
 	p.until("three steps", `document.querySelectorAll('main ol > li').length === 3`)
 	if first := value[string](p, `document.querySelector('main ol > li h2').innerText`); first != "1. Brace 5 silent board" {
@@ -71,6 +71,10 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	}
 	p.sees("What to buy")
 	p.sees("adapter lead for the display")
+	p.chooses("Add a kit", "Bollard stiff bed springs (stiffer bed springs)")
+	p.press("Add it")
+	p.press("Plan without Bollard stiff bed springs")
+	p.until("the three again", `document.querySelectorAll('main ol > li').length === 3`)
 }
 
 // A verdict that waits is settled by looking where the plan says, its

@@ -22,7 +22,7 @@ var views = []struct {
 	{file: "matrix", path: "/ask", wait: "Avocet"},
 	{path: "/ask/plumbline-probe", wait: "What decides"},
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Quickest course first"},
-	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=bollard-springs", wait: "What to buy"},
+	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "On the fleet, as written"},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},

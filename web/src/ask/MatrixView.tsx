@@ -87,7 +87,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                 <VerdictMark key={a} answer={a} />
               ))}
             </p>
-            <div className="max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
+            <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
               <table className="border-collapse">
                 <thead className="sticky top-0 z-10 bg-wall">
                   <tr className="align-bottom">

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
 import { ChooseKits } from "../kits/ChooseKits";
-import { Field, Select } from "../parts/form";
+import { Button, Field, Select } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
@@ -64,6 +64,25 @@ export default function PlanPage() {
                     <b>{p.conflict.join("; ")}</b>. {p.why}
                   </p>
                 )}
+                {p.conflict.length > 0 && (
+                  <p className="mt-3 flex flex-wrap gap-2">
+                    {(kits.data ?? [])
+                      .filter((k) => p.conflict.includes(k.name))
+                      .map((k) => (
+                        <Button
+                          key={k.key}
+                          onClick={() =>
+                            set(
+                              machine,
+                              chosen.filter((c) => c !== k.key),
+                            )
+                          }
+                        >
+                          Plan without {k.name}
+                        </Button>
+                      ))}
+                  </p>
+                )}
                 {p.conflict.length === 0 && (
                   <p className="mt-1 max-w-3xl text-xl">
                     In this order the least is done twice: {p.repeated} calibrations repeated, the cover off{" "}
@@ -72,65 +91,67 @@ export default function PlanPage() {
                   </p>
                 )}
               </div>
-              <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
-                <div>
-                  <ol className="space-y-3">
-                    {p.steps.map((s, i) => (
-                      <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
-                        <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-                          <h2 className="text-xl font-bold">
-                            {i + 1}.{" "}
-                            <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
-                              {s.name}
-                            </Link>
-                          </h2>
-                          <VerdictMark answer={s.answer} />
-                        </div>
-                        <p>{s.headline}</p>
-                        {s.further.map((f) => (
-                          <p key={f.key}>
-                            With: {f.title}, price {f.price}, {f.minutes} min
+              {p.conflict.length === 0 && (
+                <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
+                  <div>
+                    <ol className="space-y-3">
+                      {p.steps.map((s, i) => (
+                        <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
+                          <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+                            <h2 className="text-xl font-bold">
+                              {i + 1}.{" "}
+                              <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
+                                {s.name}
+                              </Link>
+                            </h2>
+                            <VerdictMark answer={s.answer} />
+                          </div>
+                          <p>{s.headline}</p>
+                          {s.further.map((f) => (
+                            <p key={f.key}>
+                              With: {f.title}, price {f.price}, {f.minutes} min
+                            </p>
+                          ))}
+                          <p className="text-dim">
+                            {s.minutes} min, price {showMoney(s.price)}
+                            {s.opens && ", cover off"}.{" "}
+                            {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
                           </p>
-                        ))}
-                        <p className="text-dim">
-                          {s.minutes} min, price {showMoney(s.price)}
-                          {s.opens && ", cover off"}.{" "}
-                          {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
-                        </p>
-                        <p className="mt-2">
-                          <LinkButton to={`/ask/${s.kit}/${machine}`}>
-                            {i === 0 ? "Why, and its work order" : "Why"}
-                          </LinkButton>
-                        </p>
-                      </li>
-                    ))}
-                  </ol>
-                  <p className="mt-3 text-dim">
-                    Each kit is a work order of its own; when one is finished, this page judges the rest anew.
-                  </p>
-                </div>
-                <div className="space-y-6">
-                  <section aria-labelledby="buy">
-                    <h2 id="buy" className="mb-2 text-2xl font-bold">
-                      What to buy
-                    </h2>
-                    <OrderLines lines={p.order} />
-                    <p className="mt-2 text-lg">
-                      Together <b>{showMoney(p.price)}</b>, {(p.minutes / 60).toFixed(1)} hours.
-                    </p>
-                  </section>
-                  {p.against.length > 0 && (
-                    <section aria-labelledby="against" className="border-l-4 border-look bg-look-wash px-4 py-2">
-                      <h2 id="against" className="text-xl font-bold">
-                        Before you begin
-                      </h2>
-                      {p.against.map((a) => (
-                        <p key={a}>{a}</p>
+                          <p className="mt-2">
+                            <LinkButton to={`/ask/${s.kit}/${machine}`}>
+                              {i === 0 ? "Why, and its work order" : "Why"}
+                            </LinkButton>
+                          </p>
+                        </li>
                       ))}
+                    </ol>
+                    <p className="mt-3 text-dim">
+                      Each kit is a work order of its own; when one is finished, this page judges the rest anew.
+                    </p>
+                  </div>
+                  <div className="space-y-6">
+                    <section aria-labelledby="buy">
+                      <h2 id="buy" className="mb-2 text-2xl font-bold">
+                        What to buy
+                      </h2>
+                      <OrderLines lines={p.order} />
+                      <p className="mt-2 text-lg">
+                        Together <b>{showMoney(p.price)}</b>, {(p.minutes / 60).toFixed(1)} hours.
+                      </p>
                     </section>
-                  )}
+                    {p.against.length > 0 && (
+                      <section aria-labelledby="against" className="border-l-4 border-look bg-look-wash px-4 py-2">
+                        <h2 id="against" className="text-xl font-bold">
+                          Before you begin
+                        </h2>
+                        {p.against.map((a) => (
+                          <p key={a}>{a}</p>
+                        ))}
+                      </section>
+                    )}
+                  </div>
                 </div>
-              </div>
+              )}
             </>
           )}
         </Loaded>
