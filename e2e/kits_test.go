@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"testing"
+
+	"github.com/chromedp/chromedp"
 )
 
 // A kit written in plain words: what can never be is said while it is typed,
@@ -22,6 +24,11 @@ func TestAKitIsWritten(t *testing.T) {
 	p.sees("is outside 5 to 60 V")
 	p.types("Value 1", "24")
 	p.until("the verdicts of the fleet", `/fits [1-9]\d*, fits if 0, look first/.test(document.body.innerText)`)
+	p.press("Add another kit")
+	p.chooses("The other kit", "Slate sheet")
+	p.until("the verdicts with the sheet asked for", `/fits 0, fits if 0/.test(document.body.innerText)`)
+	p.until("its drop button", `[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').length === 2`)
+	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need')[1].click()`))
 	p.press("Add what it takes")
 	p.chooses("Takes 1: of what", "supply, W")
 	p.types("Takes 1: how much", "4.5")

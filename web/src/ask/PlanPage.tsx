@@ -106,7 +106,7 @@ export default function PlanPage() {
                             </h2>
                             <VerdictMark answer={s.answer} />
                           </div>
-                          <p>{s.headline}</p>
+                          {s.answer !== "fits if" && <p>{s.headline}</p>}
                           {s.further.map((f) => (
                             <p key={f.key}>
                               With: {f.title}, price {f.price}, {f.minutes} min

@@ -1,4 +1,5 @@
-import type { Schemas } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../api/client";
 import { ColumnSelect } from "../fleet/Filters";
 import type { Column } from "../fleet/question";
 import { Button, Field, Select, TextInput } from "../parts/form";
@@ -128,6 +129,9 @@ export function NeedEditor({
             <Button onClick={() => withParts([...parts, { label: "", formula: { text: "", least: "read" } }])}>
               Add a sum
             </Button>
+            <Button onClick={() => withParts([...parts, { label: "", kit: { key: "", slot: "", model: "" } }])}>
+              Add another kit
+            </Button>
             <Button onClick={() => withParts([...parts, { label: "", any: [] }])}>Add a group</Button>
           </div>
         </>
@@ -162,17 +166,31 @@ export function NeedEditor({
           Further change: <b>{need.further.title}</b>, price {need.further.price}, {need.further.minutes} min
         </p>
       )}
-      {need.kit && (
-        <p className="mt-2">
-          The kit <b>{need.kit.key}</b> fitted: {need.kit.model} in {need.kit.slot}
-        </p>
-      )}
+      {need.kit && <KitField kit={need.kit} onChange={(kit) => onChange({ ...need, kit })} />}
       {!group && onDrop && (
         <Button danger className="mt-2" onClick={onDrop}>
           Drop this need
         </Button>
       )}
     </div>
+  );
+}
+
+/** Another kit that must be fitted; among "none of these", one that must not. */
+function KitField({ kit, onChange }: { kit: Schemas["KitRef"]; onChange: (k: Schemas["KitRef"]) => void }) {
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  return (
+    <Select
+      aria-label="The other kit"
+      className="mt-2 max-w-96"
+      value={kit.key}
+      onChange={(key) => {
+        const fits = kits.data?.find((k) => k.key === key)?.effects[0];
+        onChange({ key, slot: fits?.slot ?? "", model: fits?.model ?? "" });
+      }}
+      empty="Choose the kit that is fitted"
+      options={(kits.data ?? []).filter((k) => k.effects.length > 0).map((k) => [k.key, k.name] as const)}
+    />
   );
 }
 
