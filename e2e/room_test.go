@@ -259,10 +259,11 @@ func find(name string) string {
 	})()`, name)
 }
 
-// focus moves the keyboard's focus to a control, as tabbing to it would.
+// focus moves the keyboard's focus to a control, as tabbing to it would, and
+// sees it rest there: a dialog that has just opened takes the focus once itself.
 func (p *page) focus(name string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("the control %q", name), fmt.Sprintf(`(() => { const e = %s; e?.focus(); return e !== undefined && document.activeElement === e; })()`, find(name)))
+	p.until(fmt.Sprintf("the control %q", name), fmt.Sprintf(`(() => { const e = %s; const rests = e !== undefined && document.activeElement === e; e?.focus(); return rests; })()`, find(name)))
 }
 
 // press presses a control by keyboard: Enter for links and buttons, Space for
