@@ -30,7 +30,7 @@ func TestAKitIsWritten(t *testing.T) {
 	p.until("its drop button", `[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').length === 2`)
 	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need')[1].click()`))
 	p.press("Add what it takes")
-	p.chooses("Takes 1: of what", "supply, W")
+	p.chooses("Takes 1: of what", "Power left, W")
 	p.types("Takes 1: how much", "4.5")
 	p.types("What it fits", "mod-1 = Skerry hood")
 	p.press("Add a step")

@@ -5,8 +5,8 @@ import (
 	"time"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
 	"wardifex/internal/core/upkeep"
 	"wardifex/internal/store"
 )
@@ -22,30 +22,11 @@ type PastSheet struct {
 	Slots []SlotSheet `json:"slots"`
 }
 
-// endOf is the last moment of a day, or now when that day is not over.
-func (s *Server) endOf(day string) (time.Time, error) {
-	now := s.Clock()
-	if day == "" {
-		return now, nil
-	}
-	at, err := register.ParseDay(day)
-	if err != nil {
-		return at, &store.Refusal{Sentence: err.Error()}
-	}
-	if at.After(now) {
-		return at, &store.Refusal{Sentence: day + " is still to come"}
-	}
-	if at = at.Truncate(24 * time.Hour).Add(24*time.Hour - time.Nanosecond); at.After(now) {
-		at = now
-	}
-	return at, nil
-}
-
 // snapshotAt is a machine as of the end of a day.
 func (s *Server) snapshotAt(ctx context.Context, id int64, day string) (machine.Snapshot, store.Machine, time.Time, error) {
-	at, err := s.endOf(day)
+	_, at, err := inquiry.Question{At: day}.Period(s.Clock())
 	if err != nil {
-		return machine.Snapshot{}, store.Machine{}, at, err
+		return machine.Snapshot{}, store.Machine{}, at, &store.Refusal{Sentence: err.Error()}
 	}
 	m, err := s.Store.Machine(ctx, id)
 	if err != nil {
@@ -135,15 +116,10 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 		return nil, err
 	}
 	voc := a.Vocabulary()
-	out := Comparison{A: Compared{ma.ID, ma.Name, atA}, B: Compared{mb.ID, mb.Name, atB}, Slots: []ComparedRow{}}
+	out := Comparison{A: Compared{ma.ID, ma.Name, atA}, B: Compared{mb.ID, mb.Name, atB}, Slots: []ComparedRow{}, Same: machine.Alike(a, b)}
 	for _, d := range machine.Diff(a, b) {
 		slot, _ := voc.Slot(d.Trait.Slot)
 		out.Slots = append(out.Slots, ComparedRow{Slot: slot.Label, Group: slot.Group, Key: d.Trait.Key(), Short: d.Trait.Short, A: comparedFact(d.Trait, d.A), B: comparedFact(d.Trait, d.B), Differ: d.Value})
-	}
-	for _, t := range voc.Traits {
-		if x, y := a.At(t), b.At(t); x.Known() && y.Known() && t.Same(x.Value, y.Value) {
-			out.Same++
-		}
 	}
 	return answerOf(out, nil)
 }

@@ -3,8 +3,6 @@ package server
 import (
 	"context"
 	"slices"
-	"strconv"
-	"strings"
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/change"
@@ -75,15 +73,11 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 		for _, q := range qs {
 			out.Questions = append(out.Questions, s.asked(m, q))
 		}
-		for _, c := range identify.Contradictions(m.Facts, stepsOnRecord(m)) {
+		for _, c := range identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)) {
 			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
 		}
 	}
-	// A bay is walked once along its displays; then one machine is opened at a
-	// time.
-	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int {
-		return min(a.Inspection.Depth, 1) - min(b.Inspection.Depth, 1)
-	})
+	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int { return identify.Round(a.Question, b.Question) })
 	return answerOf(out, nil)
 }
 
@@ -97,21 +91,6 @@ func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
 		out.Choices = []string{}
 	}
 	return out
-}
-
-// stepsOnRecord are the extruder's steps/mm as last calibrated, 0 when that is
-// no number.
-func stepsOnRecord(m *store.Machine) float64 {
-	r, ok := change.Newest(m.Records)[change.Steps]
-	if !ok || r.Void != nil {
-		return 0
-	}
-	word, _, _ := strings.Cut(r.Value, " ")
-	e, err := strconv.ParseFloat(word, 64)
-	if err != nil {
-		return 0
-	}
-	return e
 }
 
 // OpenConflict is a trait on which equally good readings differ.
@@ -162,7 +141,7 @@ func (s *Server) peek(ctx context.Context, _ user, in *peek) (*answer[identify.P
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, stepsOnRecord(&m)), nil)
+	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, change.StepsOnRecord(m.Records)), nil)
 }
 
 func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[[]identify.Contradiction], error) {
@@ -170,7 +149,7 @@ func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	out := identify.Contradictions(m.Facts, stepsOnRecord(&m))
+	out := identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records))
 	if out == nil {
 		out = []identify.Contradiction{}
 	}

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"fmt"
 	"strings"
 	"time"
 
@@ -52,11 +51,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 	subjects := make([]inquiry.Subject, 0, len(fleet))
 	for i := range fleet {
 		m := &fleet[i]
-		first := at
-		if !from.IsZero() {
-			first = from
-		}
-		if past && (m.Since.After(at) || m.RetiredAt != nil && m.RetiredAt.Before(first)) {
+		if past && !inquiry.InFleet(m.Since, m.RetiredAt, from, at) {
 			continue // not yet, or no more, in the fleet
 		}
 		subject := inquiry.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
@@ -82,50 +77,16 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 
 // fieldsOf are a machine's columns that are no trait, as they are now.
 func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
-	f := map[string]string{"machine.bay": m.Bay, "machine.maker": m.Maker, "machine.serial": m.Serial, "machine.supplier": m.Supplier, "machine.use": string(m.Use.Use),
-		"machine.protection": "not proven", "machine.conflicts": fmt.Sprint(len(m.Facts.Conflicts())), "machine.faults": fmt.Sprint(m.OpenFaults)}
-	if m.Protection(now).Proven {
-		f["machine.protection"] = "proven"
-	}
+	c := inquiry.Condition{Proven: m.Protection(now).Proven, Use: m.Use.Use, Faults: m.OpenFaults, Conflicts: len(m.Facts.Conflicts()), Void: change.CountVoid(m.Records)}
 	if m.OpenOrder != nil {
-		f["machine.order"] = fmt.Sprintf("order %d", m.OpenOrder.ID)
+		c.Order = m.OpenOrder.ID
 	}
-	void := 0
-	for _, r := range change.Newest(m.Records) {
-		if r.Void != nil {
-			void++
-		}
-	}
-	f["machine.void"] = fmt.Sprint(void)
-	f["machine.state"] = stateOf(m, f["machine.protection"], f["machine.order"], void)
 	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
-		f["machine.next"] = list[0].Title + ", " + string(list[0].State)
-		if list[0].DueOn != nil {
-			f["machine.next"] += " " + list[0].DueOn.Format("2006-01-02")
-		}
+		c.Next = &list[0]
 	}
+	f := c.Fields()
+	f["machine.bay"], f["machine.maker"], f["machine.serial"], f["machine.supplier"] = m.Bay, m.Maker, m.Serial, m.Supplier
 	return f
-}
-
-// stateOf is whether a machine is safe, and what is out of the ordinary with
-// it, in a few words.
-func stateOf(m *store.Machine, protection, order string, void int) string {
-	out := []string{protection}
-	if order != "" {
-		out = append(out, "locked out, "+order)
-	}
-	if m.Use.Use != upkeep.InUse {
-		out = append(out, string(m.Use.Use))
-	}
-	for _, n := range []struct {
-		count int
-		what  string
-	}{{m.OpenFaults, "open fault"}, {len(m.Facts.Conflicts()), "in conflict"}, {void, "void"}} {
-		if n.count > 0 {
-			out = append(out, fmt.Sprintf("%d %s", n.count, n.what))
-		}
-	}
-	return strings.Join(out, "; ")
 }
 
 func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {
@@ -159,7 +120,7 @@ func (s *Server) answerJSON(g *gin.Context) ([]byte, error) {
 // Askable is what a question can be about.
 type Askable struct {
 	Columns []AskableColumn       `json:"columns"`
-	Tests   []inquiry.Test        `json:"tests"`
+	Tests   []inquiry.TestKind    `json:"tests"`
 	Saved   []store.SavedQuestion `json:"saved"`
 }
 
@@ -190,11 +151,7 @@ func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable]
 			if t.Name == machine.ModelTrait {
 				continue
 			}
-			choices := t.Choices
-			if t.Kind == machine.YesNo {
-				choices = []string{"yes", "no"}
-			}
-			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: choices, Slot: slot.Key})
+			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: t.Words(), Slot: slot.Key})
 		}
 	}
 	var err error

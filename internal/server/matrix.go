@@ -76,33 +76,21 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	var b bytes.Buffer
-	out := csv.NewWriter(&b)
-	out.UseCRLF = true // RFC 4180
 	head := []string{"Machine", "Bay"}
 	for _, k := range m.Kits {
-		head = append(head, plain(k.Name))
+		head = append(head, machine.Cell(k.Name))
 	}
-	if err := out.Write(head); err != nil {
-		return nil, err
-	}
+	lines := [][]string{head}
 	for _, r := range m.Machines {
-		line := []string{plain(r.Name), plain(r.Bay)}
+		line := []string{machine.Cell(r.Name), machine.Cell(r.Bay)}
 		for _, a := range r.Answers {
 			line = append(line, string(a))
 		}
-		if err := out.Write(line); err != nil {
-			return nil, err
-		}
+		lines = append(lines, line)
 	}
-	out.Flush()
-	return b.Bytes(), out.Error()
-}
-
-// plain is a text that no spreadsheet takes for a formula.
-func plain(text string) string {
-	if machine.FormulaLike(text) {
-		return "'" + text
-	}
-	return text
+	var b bytes.Buffer
+	out := csv.NewWriter(&b)
+	out.UseCRLF = true // RFC 4180
+	err = out.WriteAll(lines)
+	return b.Bytes(), err
 }

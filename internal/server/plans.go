@@ -3,7 +3,6 @@ package server
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -22,17 +21,9 @@ type judgePlan struct {
 // PlanSheet is several kits on one machine, with what has to be bought.
 type PlanSheet struct {
 	plan.Joint
-	Machine string      `json:"machine"`
-	Order   []OrderLine `json:"order" doc:"What has to be bought"`
-	Against []string    `json:"against" doc:"What speaks against it, with numbers"`
-}
-
-// OrderLine is a line of an order list.
-type OrderLine struct {
-	What  string  `json:"what"`
-	Kind  string  `json:"kind" enum:"kit,further change,part,screws,tool"`
-	Count int     `json:"count"`
-	Price float64 `json:"price" doc:"Of all of them together; 0 for what comes with a kit"`
+	Machine string           `json:"machine"`
+	Order   []plan.OrderLine `json:"order" doc:"What has to be bought"`
+	Against []string         `json:"against" doc:"What speaks against it, with numbers"`
 }
 
 func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[PlanSheet], error) {
@@ -52,11 +43,11 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	if err != nil {
 		return nil, &store.Refusal{Sentence: err.Error()}
 	}
-	var order orderList
+	order := plan.NewOrderList()
 	for _, step := range p.Steps {
 		for _, j := range judges {
 			if j.Kit.Key == step.Kit {
-				order.add(j.Kit, step.Further)
+				order.Add(j.Kit, step.Further)
 			}
 		}
 	}
@@ -64,34 +55,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	if m.Price != nil {
 		price = *m.Price
 	}
-	return answerOf(PlanSheet{Joint: p, Machine: m.Name, Order: order.lines, Against: plan.Against(p, price)}, nil)
-}
-
-// orderList gathers lines, the same thing counted once.
-type orderList struct{ lines []OrderLine }
-
-func (o *orderList) line(kind, what string, price float64) {
-	for i := range o.lines {
-		if o.lines[i].Kind == kind && o.lines[i].What == what {
-			o.lines[i].Count++
-			o.lines[i].Price += price
-			return
-		}
-	}
-	o.lines = append(o.lines, OrderLine{What: what, Kind: kind, Count: 1, Price: price})
-}
-
-func (o *orderList) add(k fit.Kit, further []fit.Further) {
-	o.line("kit", k.Name, k.Price)
-	for _, f := range further {
-		o.line("further change", f.Title, f.Price)
-	}
-	for _, p := range k.Parts {
-		o.line("part", p, 0)
-	}
-	for _, p := range k.Screws {
-		o.line("screws", p, 0)
-	}
+	return answerOf(PlanSheet{Joint: p, Machine: m.Name, Order: order.Lines, Against: plan.Against(p, price)}, nil)
 }
 
 type orderFor struct {
@@ -106,15 +70,7 @@ type Pick struct {
 	MachineID int64  `json:"machineId"`
 }
 
-// OrderSheet is what has to be bought for a selection of the matrix.
-type OrderSheet struct {
-	Lines   []OrderLine `json:"lines"`
-	Price   float64     `json:"price"`
-	Minutes int         `json:"minutes"`
-	Refused []string    `json:"refused" doc:"Picks that are not to be ordered, and why"`
-}
-
-func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[OrderSheet], error) {
+func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[plan.OrderList], error) {
 	judges, _, err := s.Store.Judges(ctx)
 	if err != nil {
 		return nil, err
@@ -131,24 +87,11 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[Or
 	for i := range fleet {
 		byID[fleet[i].ID] = &fleet[i]
 	}
-	out := OrderSheet{Lines: []OrderLine{}, Refused: []string{}}
-	var list orderList
+	out := plan.NewOrderList()
 	for _, p := range in.Body.Picks {
-		j, m := byKey[p.Kit], byID[p.MachineID]
-		if j == nil || m == nil {
-			continue
+		if j, m := byKey[p.Kit], byID[p.MachineID]; j != nil && m != nil {
+			out.AddFor(j, m.Name, m.Facts)
 		}
-		v := j.Verdict(m.Facts)
-		if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
-			out.Refused = append(out.Refused, j.Kit.Name+" on "+m.Name+": "+string(v.Answer)+". "+v.Headline)
-			continue
-		}
-		list.add(j.Kit, v.Further)
-		price, minutes := j.Kit.Cost(v.Further)
-		out.Price, out.Minutes = out.Price+price, out.Minutes+minutes
-	}
-	if list.lines != nil {
-		out.Lines = list.lines
 	}
 	return answerOf(out, nil)
 }
@@ -194,11 +137,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 			return nil, err
 		}
 		out.NoRemedy = out.Remedy == nil
-		if short := j.Short("flash", fit.Stand(m.Facts)); short > 0 {
-			for _, f := range plan.DropFeatures(short, listed(m.Facts.Fact("firmware.features").Value.Text)) {
-				out.Drop = append(out.Drop, f.Name)
-			}
-		}
+		out.Drop = plan.Drop(j, m.Facts)
 	}
 	batch, _ := batchOf(&m, fleet)
 	out.Look = plan.LookFirst(j, m.Facts, plan.FleetPrior(batch))
@@ -210,7 +149,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	for _, spare := range c.Spares() {
 		u := SpareUse{Spare: spare, Machines: []string{}}
 		for i := range fleet {
-			if fleet[i].ID != m.ID && strings.EqualFold(fleet[i].Facts.Model(spare.Slot), spare.Model) {
+			if fleet[i].ID != m.ID && spare.Serves(fleet[i].Facts) {
 				u.Machines = append(u.Machines, fleet[i].Name)
 			}
 		}
@@ -219,20 +158,14 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	return answerOf(out, nil)
 }
 
-func listed(text string) []string {
-	var out []string
-	for _, f := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == ',' }) {
-		out = append(out, strings.ToLower(strings.TrimSpace(f)))
-	}
-	return out
-}
-
-// batchOf are the machines of one name and one supplier, bought within days of
-// each other, this one among them; name tells batches apart.
+// batchOf are the machines of a machine's batch, itself among them; name tells
+// batches apart.
 func batchOf(m *store.Machine, fleet []store.Machine) (out []machine.Snapshot, name string) {
+	bought := func(m *store.Machine) plan.Bought {
+		return plan.Bought{Maker: m.Maker, Supplier: m.Supplier, On: m.Since}
+	}
 	for i := range fleet {
-		o := &fleet[i]
-		if days := o.Since.Sub(m.Since).Hours() / 24; o.Maker == m.Maker && o.Supplier == m.Supplier && days > -60 && days < 60 {
+		if o := &fleet[i]; bought(m).SameBatch(bought(o)) {
 			out = append(out, o.Facts)
 			name += fmt.Sprint(o.ID, " ")
 		}
@@ -286,6 +219,27 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 	out := FleetLookSheet{FleetLook: plan.LookAtFleet(candidates, in.N), Machines: []FleetLookRow{}}
 	for _, id := range out.Order {
 		out.Machines = append(out.Machines, rows[id])
+	}
+	return answerOf(out, nil)
+}
+
+// KitWords is what a kit's needs are written with, besides the traits.
+type KitWords struct {
+	Ops     []fit.OpKind `json:"ops"`
+	Budgets []BudgetName `json:"budgets"`
+}
+
+// BudgetName is a budget that a kit can draw on.
+type BudgetName struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	Unit  string `json:"unit,omitempty"`
+}
+
+func (s *Server) kitWords(context.Context, user, *none) (*answer[KitWords], error) {
+	out := KitWords{Ops: fit.Ops()}
+	for _, b := range fit.Budgets() {
+		out.Budgets = append(out.Budgets, BudgetName{b.Key, b.Title, b.Unit})
 	}
 	return answerOf(out, nil)
 }

@@ -101,6 +101,7 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor)
 	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice", "What would make a kit fit, where to look, what follows", s.advice)
 	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet", "Which machines to open first for a kit ordered several times", s.lookAtFleet)
+	handle(s, store.Member, "GET", "/kit-words", "kit-words", "What a kit's needs are written with", s.kitWords)
 	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
 	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)

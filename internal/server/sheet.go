@@ -137,7 +137,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		out.Slots[i].Part = fitted[out.Slots[i].Key]
 	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
-	if out.Against = identify.Contradictions(m.Facts, stepsOnRecord(&m)); out.Against == nil {
+	if out.Against = identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)); out.Against == nil {
 		out.Against = []identify.Contradiction{}
 	}
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {

@@ -12,49 +12,15 @@ import (
 // WireSheetView is a wire sheet with what is to be said of it.
 type WireSheetView struct {
 	store.WireSheet
-	JudgedSheet
+	wiring.JudgedLoom
 }
 
-// JudgedSheet is the arithmetic of a sheet.
-type JudgedSheet struct {
-	Findings []wiring.Finding `json:"findings"`
-	Motors   []JudgedMotor    `json:"motorsJudged"`
-}
-
-// JudgedMotor is a motor's re-pinning.
-type JudgedMotor struct {
-	Name   string           `json:"name"`
-	Motor  []string         `json:"motor" doc:"Ends on the ways of the motor's connector"`
-	Header []string         `json:"header" doc:"Ends on the ways of the board's header"`
-	Repin  wiring.Repinning `json:"repin"`
-	Fault  string           `json:"fault,omitempty" doc:"Why the orders cannot be read"`
-}
-
-func judgeSheet(s wiring.Loom) (JudgedSheet, error) {
-	findings, err := wiring.Check(s)
+func judgeSheet(l wiring.Loom) (wiring.JudgedLoom, error) {
+	j, err := wiring.Judge(l)
 	if err != nil {
-		return JudgedSheet{}, &store.Refusal{Sentence: err.Error()}
+		return j, &store.Refusal{Sentence: err.Error()}
 	}
-	out := JudgedSheet{Findings: findings, Motors: []JudgedMotor{}}
-	for _, m := range s.Motors {
-		j := JudgedMotor{Name: m.Name, Motor: []string{}, Header: []string{}, Repin: wiring.Repinning{Swaps: []wiring.Swap{}}}
-		leads, err := wiring.ParseOrder(m.Leads)
-		if err != nil {
-			j.Fault = "motor: " + err.Error()
-		}
-		header, err := wiring.ParseOrder(m.Header)
-		if err != nil && j.Fault == "" {
-			j.Fault = "header: " + err.Error()
-		}
-		if j.Fault == "" {
-			for i := range leads {
-				j.Motor, j.Header = append(j.Motor, leads[i].String()), append(j.Header, header[i].String())
-			}
-			j.Repin = wiring.Repin(leads, header, m.Reverse)
-		}
-		out.Motors = append(out.Motors, j)
-	}
-	return out, nil
+	return j, nil
 }
 
 // Wiring is a machine's wire sheets, with what a new line may be copied from.
@@ -93,7 +59,7 @@ type checkWires struct {
 	Body wiring.Loom
 }
 
-func (s *Server) checkWires(_ context.Context, _ user, in *checkWires) (*answer[JudgedSheet], error) {
+func (s *Server) checkWires(_ context.Context, _ user, in *checkWires) (*answer[wiring.JudgedLoom], error) {
 	return answerOf(judgeSheet(in.Body))
 }
 

@@ -190,6 +190,32 @@ func Newest(records []Record) map[Kind]Record {
 	return out
 }
 
+// StepsOnRecord are the extruder's steps/mm as last calibrated; 0 when there are
+// none, they are void, or no number stands there.
+func StepsOnRecord(records []Record) float64 {
+	r, ok := Newest(records)[Steps]
+	if !ok || r.Void != nil {
+		return 0
+	}
+	word, _, _ := strings.Cut(r.Value, " ")
+	e, err := machine.ParseNumber(word)
+	if err != nil {
+		return 0
+	}
+	return e
+}
+
+// CountVoid is of how many calibrations the newest is void.
+func CountVoid(records []Record) int {
+	n := 0
+	for _, r := range Newest(records) {
+		if r.Void != nil {
+			n++
+		}
+	}
+	return n
+}
+
 // Missing says what a machine still lacks before it can be relied on: each
 // applying calibration that is void, failed, or never done, and each fact of a
 // fitted part that nobody has looked at though it can be read in minutes.

@@ -3,6 +3,7 @@ package change
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"wardifex/internal/core/machine"
 )
@@ -88,6 +89,12 @@ type Spare struct {
 	Slot  string `json:"slot"`
 	Label string `json:"label"`
 	Model string `json:"model"`
+}
+
+// Serves reports whether a machine carries the same model in the same slot, so
+// that the part is a spare for it.
+func (s Spare) Serves(m machine.Snapshot) bool {
+	return strings.EqualFold(m.Model(s.Slot), s.Model)
 }
 
 // Spares lists the parts that come out and have a name.

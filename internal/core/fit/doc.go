@@ -1,6 +1,6 @@
 // Package fit judges whether an upgrade fits a machine.
 //
-// A Requirement is data: a test of one trait, a sum over several, a further
+// A Requirement is data: a test of one trait, a formula over several, a further
 // change that is always open, or a group of requirements. It is judged on
 // three levels, No < If < Yes, where If means "with further changes". What is
 // unknown is not a level of its own but an interval of levels: a fact that is

@@ -242,9 +242,6 @@ func TestJudgeRefusesBadKits(t *testing.T) {
 		"two kinds at once":       {Label: "x", All: []fit.Requirement{deep}, Further: &fit.Further{}},
 		"too deep":                deep,
 		"further change in none":  {Label: "x", None: []fit.Requirement{{Label: "y", Further: &fit.Further{}}}},
-		"sum of words":            {Label: "x", Sum: &fit.Sum{Unit: "", Terms: []fit.Term{{Slot: "mainboard", Trait: "model", Factor: 1}}}},
-		"sum of different units":  {Label: "x", Sum: &fit.Sum{Unit: "KiB", Terms: []fit.Term{{Slot: "supply", Trait: "watts", Factor: 1}}}},
-		"sum without terms":       {Label: "x", Sum: &fit.Sum{Unit: "KiB"}},
 		"effect on unknown trait": {Label: "x", Further: &fit.Further{Effects: []fit.Effect{{Slot: "probe", Traits: map[string]string{"colour": "red"}}}}},
 	} {
 		if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: r}, voc); err == nil {

@@ -24,7 +24,6 @@ const (
 	anyNode
 	noneNode
 	testNode
-	sumNode
 	furtherNode
 	formulaKind
 	budgetKind
@@ -38,7 +37,6 @@ type node struct {
 	trait  *machine.Trait
 	model  *machine.Trait // of the slot
 	values []machine.Value
-	terms  []term
 
 	formula *formula
 	budget  *budgetNode
@@ -164,10 +162,6 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		set++
 		n.kind, err = testNode, n.compileTest(*r.Test, voc)
 	}
-	if r.Sum != nil {
-		set++
-		n.kind, err = sumNode, n.compileSum(*r.Sum, voc)
-	}
 	if r.Formula != nil {
 		set++
 		n.kind = formulaKind
@@ -190,7 +184,7 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		return n, fmt.Errorf("%q: %w", r.Label, err)
 	}
 	if set != 1 {
-		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, sum, formula, kit or further; this one is %d of them", r.Label, set)
+		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them", r.Label, set)
 	}
 	return n, nil
 }
@@ -202,6 +196,23 @@ func (n *node) hasFurther() bool {
 		}
 	}
 	return n.kind == furtherNode
+}
+
+// OpKind is an operator with how many values it takes; Most is large where any
+// number will do.
+type OpKind struct {
+	Op    Op  `json:"op" enum:"equal,one of,at least,at most,between,contains,present,absent,version at least,known"`
+	Least int `json:"least"`
+	Most  int `json:"most"`
+}
+
+// Ops lists the operators of a test.
+func Ops() []OpKind {
+	var out []OpKind
+	for _, op := range []Op{Equal, OneOf, AtLeast, AtMost, Between, Contains, Present, Absent, Known, Version} {
+		out = append(out, OpKind{op, valuesOf[op][0], valuesOf[op][1]})
+	}
+	return out
 }
 
 // valuesOf says how many values each operator takes: least and most.
@@ -238,23 +249,6 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	}
 	if t.Op == Between && n.values[0].Number > n.values[1].Number {
 		return errors.New("between can never hold: its first value is the greater one")
-	}
-	return nil
-}
-
-func (n *node) compileSum(s Sum, voc *machine.Vocabulary) error {
-	if len(s.Terms) == 0 {
-		return errors.New("the sum has no terms")
-	}
-	for _, t := range s.Terms {
-		compiled, err := compileTerm(t, voc)
-		if err != nil {
-			return err
-		}
-		if t.One == "" && compiled.trait.Unit != s.Unit {
-			return fmt.Errorf("%s is in %s, the sum in %s", compiled.trait.Label, compiled.trait.Unit, s.Unit)
-		}
-		n.terms = append(n.terms, compiled)
 	}
 	return nil
 }
@@ -305,9 +299,6 @@ func (n *node) truth(s world) Truth {
 	case testNode:
 		t, _ := n.test(s.Snapshot)
 		return t
-	case sumNode:
-		lo, hi, _ := n.sum(s.Snapshot)
-		return n.sumTruth(lo, hi)
 	case formulaKind:
 		t, _ := n.formula.truth(s, n.req.Formula.Least)
 		return t
@@ -408,17 +399,6 @@ func (n *node) holds(v machine.Value) bool {
 	return false
 }
 
-// sum gives the bounds between which the sum lies. A term that is unknown or
-// too weak may be anything its trait allows.
-func (n *node) sum(s machine.Snapshot) (lo, hi float64, open []*machine.Trait) {
-	for i := range n.terms {
-		a, b, o := n.terms[i].bounds(s, n.req.Sum.Least)
-		lo, hi = lo+a, hi+b
-		open = append(open, o...)
-	}
-	return lo, hi, open
-}
-
 // factBounds are the least and the greatest that a number may be, as far as the
 // evidence goes: one number, the span of a conflict, or whatever the trait
 // allows.
@@ -493,7 +473,7 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 	}
 	switch {
 	case t.one != "" && lo == hi:
-		return machine.FormatNumber(lo) + " " + t.trait.Label
+		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Label
 	case len(open) == 0:
 		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Short
 	}
@@ -501,14 +481,4 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 		return f.Value.Text + "? " + t.trait.Short
 	}
 	return "? " + t.trait.Short
-}
-
-func (n *node) sumTruth(lo, hi float64) Truth {
-	switch {
-	case lo >= n.req.Sum.AtLeast:
-		return isYes
-	case hi < n.req.Sum.AtLeast:
-		return isNo
-	}
-	return isOpen
 }

@@ -37,7 +37,7 @@ type leaf struct {
 type leafKind uint8
 
 const (
-	slowLeaf  leafKind = iota // a sum, a formula, a budget: as the judge does it
+	slowLeaf  leafKind = iota // a formula, a budget: as the judge does it
 	rangeLeaf                 // a number between bounds
 	maskLeaf                  // a word among some
 )
@@ -236,7 +236,7 @@ func (n *node) looksAt() []*machine.Trait {
 			}
 		}
 	}
-	terms := n.terms
+	var terms []term
 	if n.budget != nil {
 		terms = n.budget.terms
 		if u := n.budget.unless; u != nil {

@@ -18,7 +18,7 @@ const (
 	Known    Op = "known" // whatever it is
 )
 
-// Requirement is one need of a kit. Exactly one of All, Any, None, Test, Sum,
+// Requirement is one need of a kit. Exactly one of All, Any, None, Test,
 // Formula, Kit and Further is set.
 type Requirement struct {
 	All  []Requirement `json:"all,omitempty"`
@@ -26,7 +26,6 @@ type Requirement struct {
 	None []Requirement `json:"none,omitempty"`
 
 	Test    *Test    `json:"test,omitempty"`
-	Sum     *Sum     `json:"sum,omitempty"`
 	Formula *Formula `json:"formula,omitempty"`
 	Kit     *KitRef  `json:"kit,omitempty"`
 	Further *Further `json:"further,omitempty"`
@@ -53,16 +52,6 @@ type Test struct {
 	Op     Op            `json:"op"`
 	Values []string      `json:"values,omitempty"`
 	Least  machine.Grade `json:"least" doc:"The weakest grade of evidence that decides"`
-}
-
-// Sum asks that a signed sum of number traits is at least a value, such as
-// flash − bootloader − build ≥ 5 KiB. A trait of a slot known to be empty
-// counts as nothing.
-type Sum struct {
-	Terms   []Term        `json:"terms"`
-	AtLeast float64       `json:"atLeast"`
-	Unit    string        `json:"unit"`
-	Least   machine.Grade `json:"least"`
 }
 
 // Term is one item of a sum.

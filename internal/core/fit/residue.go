@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"fmt"
 	"strings"
 
 	"wardifex/internal/core/machine"
@@ -27,11 +28,16 @@ func (n *node) residue(w world, b *strings.Builder) {
 		}
 	} else {
 		for _, t := range n.looksAt() {
-			if f := w.At(t); f != nil && f.Known() {
-				b.WriteString(f.Value.Text)
-				b.WriteByte('0' + byte(f.Grade))
+			f := w.At(t)
+			b.WriteByte('0' + byte(f.Grade))
+			for _, v := range f.Candidates() {
+				b.WriteString(v.Text + "|")
 			}
 			b.WriteByte(';')
+		}
+		if n.budget != nil { // what few machines have counts by whether anything of it is on record
+			lo, hi, _ := n.budget.bounds(w)
+			fmt.Fprint(b, lo, hi)
 		}
 	}
 	b.WriteByte(')')

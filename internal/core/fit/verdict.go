@@ -2,7 +2,6 @@ package fit
 
 import (
 	"fmt"
-	"math"
 	"sort"
 	"strings"
 	"time"
@@ -90,17 +89,6 @@ func (n *node) explain(s world) Outcome {
 		o.Evidence = []Evidence{evidence(s.Snapshot, n.trait)}
 		if !o.truth.Decided() {
 			o.open = []*machine.Trait{n.trait}
-		}
-	case sumNode:
-		lo, hi, open := n.sum(s.Snapshot)
-		o.truth = n.sumTruth(lo, hi)
-		o.State, o.least, o.Least = groupState(o.truth), n.req.Sum.Least, n.req.Sum.Least.String()
-		o.Arithmetic = n.arithmetic(s.Snapshot, lo, hi)
-		if !o.truth.Decided() {
-			o.open = open
-		}
-		for _, t := range n.terms {
-			o.Evidence = append(o.Evidence, evidence(s.Snapshot, t.trait))
 		}
 	case formulaKind:
 		n.explainFormula(s, &o)
@@ -202,39 +190,6 @@ func evidence(s machine.Snapshot, t *machine.Trait) Evidence {
 	return e
 }
 
-// arithmetic writes a sum with its numbers: "256 flash − 8 bootloader − 190
-// build = 58 KiB, needs 5 KiB".
-func (n *node) arithmetic(s machine.Snapshot, lo, hi float64) string {
-	var b strings.Builder
-	for i, t := range n.terms {
-		sign := " + "
-		if t.factor < 0 {
-			sign = " − "
-		}
-		if i > 0 || t.factor < 0 {
-			b.WriteString(sign)
-		}
-		f := s.At(t.trait)
-		value := "?"
-		if f.Known() {
-			value = f.Value.Text
-			if f.Grade < n.req.Sum.Least {
-				value += "?"
-			}
-		}
-		fmt.Fprintf(&b, "%s %s", value, t.trait.Short)
-	}
-	unit := n.req.Sum.Unit
-	need := fmt.Sprintf("needs %s %s", machine.FormatNumber(n.req.Sum.AtLeast), unit)
-	switch {
-	case lo == hi:
-		return fmt.Sprintf("%s = %s %s; %s", b.String(), machine.FormatNumber(lo), unit, need)
-	case math.IsInf(lo, 0) || math.IsInf(hi, 0):
-		return fmt.Sprintf("%s; %s", b.String(), need)
-	}
-	return fmt.Sprintf("%s = between %s and %s %s; %s", b.String(), machine.FormatNumber(lo), machine.FormatNumber(hi), unit, need)
-}
-
 // furtherOf picks the cheapest further changes that bring the outcome to If.
 func furtherOf(o Outcome) []Further {
 	if o.truth.Lo == Yes || o.truth.Hi == No {
@@ -267,7 +222,7 @@ func furtherOf(o Outcome) []Further {
 
 func cost(fs []Further) (sum float64) {
 	for _, f := range fs {
-		sum += f.Price + float64(f.Minutes)/60*hourRate
+		sum += Weight(f.Price, f.Minutes)
 	}
 	return sum
 }

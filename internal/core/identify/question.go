@@ -153,6 +153,13 @@ func inOrder(voc *machine.Vocabulary, qs []Question) []Question {
 	return qs
 }
 
+// Round orders the questions of several machines of a bay: once along what can
+// be seen from outside, then one machine opened at a time. It is negative when a
+// comes before b, for a stable sort of the machines' own lists one after another.
+func Round(a, b Question) int {
+	return min(a.Inspection.Depth, 1) - min(b.Inspection.Depth, 1)
+}
+
 // Minutes is how long the inspections of a list of questions on one machine
 // take: each is made once, and so is what is done on the way to a deeper one.
 func Minutes(voc *machine.Vocabulary, qs []Question) int {

@@ -283,8 +283,6 @@ func (f *filter) same(t *machine.Trait, text string, x machine.Fact) bool {
 // WriteCSV writes an answer as CSV: RFC 4180, a column for each value and one
 // for its grade. Source: RFC 4180.
 func WriteCSV(w io.Writer, a Answer) error {
-	out := csv.NewWriter(w)
-	out.UseCRLF = true
 	head := []string{"Machine"}
 	for _, c := range a.Columns {
 		head = append(head, c.Label)
@@ -292,26 +290,18 @@ func WriteCSV(w io.Writer, a Answer) error {
 			head = append(head, c.Label+", evidence")
 		}
 	}
-	if err := out.Write(head); err != nil {
-		return err
-	}
+	lines := [][]string{head}
 	for _, r := range a.Rows {
-		line := []string{r.Name}
+		line := []string{machine.Cell(r.Name)}
 		for i, c := range r.Cells {
-			line = append(line, c.Text)
+			line = append(line, machine.Cell(c.Text))
 			if a.Columns[i].trait != nil {
 				line = append(line, c.Grade.String())
 			}
 		}
-		for i, text := range line {
-			if machine.FormulaLike(text) {
-				line[i] = "'" + text // a spreadsheet would run it
-			}
-		}
-		if err := out.Write(line); err != nil {
-			return err
-		}
+		lines = append(lines, line)
 	}
-	out.Flush()
-	return out.Error()
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	return out.WriteAll(lines)
 }

@@ -30,12 +30,19 @@ const (
 	Wrong     Test = "claim found false"
 )
 
-// Tests lists every test, with whether it takes a value.
-func Tests() []Test {
-	return []Test{Is, IsNot, Contains, AtLeast, AtMost, Surer, Weaker, OlderThan, Conflict, Known, Unknown, Empty, Filled, Wrong}
+// TestKind is a test with what it can be put to.
+type TestKind struct {
+	Test   Test `json:"test" enum:"is,is not,contains,at least,at most,known at least as,known less than,read longer ago than,in conflict,known,unknown,slot empty,slot filled,claim found false"`
+	Bare   bool `json:"bare" doc:"Takes no value"`
+	Fields bool `json:"fields" doc:"Can be put to a field; the others ask how a trait is known"`
 }
 
-var bare = map[Test]bool{Conflict: true, Known: true, Unknown: true, Empty: true, Filled: true, Wrong: true}
+var tests = []TestKind{{Test: Is, Fields: true}, {Test: IsNot, Fields: true}, {Test: Contains, Fields: true}, {Test: AtLeast, Fields: true}, {Test: AtMost, Fields: true},
+	{Test: Surer}, {Test: Weaker}, {Test: OlderThan}, {Test: Conflict, Bare: true}, {Test: Known, Bare: true, Fields: true}, {Test: Unknown, Bare: true, Fields: true},
+	{Test: Empty, Bare: true}, {Test: Filled, Bare: true}, {Test: Wrong, Bare: true}}
+
+// Tests lists every test.
+func Tests() []TestKind { return tests }
 
 // Filter keeps machines of which a column passes a test.
 type Filter struct {
@@ -213,12 +220,17 @@ func prepareFilter(f Filter, voc *machine.Vocabulary) (filter, error) {
 		return out, err
 	}
 	field := c.trait == nil
+	i := slices.IndexFunc(tests, func(k TestKind) bool { return k.Test == f.Test })
 	switch {
-	case !slices.Contains(Tests(), f.Test):
-		return out, fmt.Errorf("%q is no test; there are %v", f.Test, Tests())
-	case field && (f.Test != Is && f.Test != IsNot && f.Test != Contains && f.Test != Known && f.Test != Unknown && f.Test != AtLeast && f.Test != AtMost):
+	case i < 0:
+		names := make([]Test, len(tests))
+		for k := range tests {
+			names[k] = tests[k].Test
+		}
+		return out, fmt.Errorf("%q is no test; there are %v", f.Test, names)
+	case field && !tests[i].Fields:
 		return out, fmt.Errorf("%s is not read off the machine: it cannot be %s", c.Label, f.Test)
-	case !bare[f.Test] && strings.TrimSpace(f.Value) == "":
+	case !tests[i].Bare && strings.TrimSpace(f.Value) == "":
 		return out, fmt.Errorf("%s %s …: a value is missing", c.Label, f.Test)
 	}
 	switch f.Test {

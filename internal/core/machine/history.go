@@ -162,3 +162,14 @@ func Diff(a, b Snapshot) []Difference {
 	}
 	return out
 }
+
+// Alike is how many traits are known on both sides and have one value.
+func Alike(a, b Snapshot) int {
+	n := 0
+	for _, t := range a.voc.Traits {
+		if x, y := a.At(t), b.At(t); x.Known() && y.Known() && t.Same(x.Value, y.Value) {
+			n++
+		}
+	}
+	return n
+}

@@ -40,6 +40,14 @@ func (t *Trait) Same(a, b Value) bool {
 	return a.Text == b.Text || t.Kind == Text && fold(a.Text) == fold(b.Text)
 }
 
+// Words are the words that a value can be; nil where it is no word of a list.
+func (t *Trait) Words() []string {
+	if t.Kind == YesNo {
+		return []string{"yes", "no"}
+	}
+	return t.Choices
+}
+
 // Show writes the value with its unit, for people.
 func (t *Trait) Show(v Value) string {
 	if v.IsZero() {
@@ -181,6 +189,14 @@ func PlainText(text string) error {
 		}
 	}
 	return nil
+}
+
+// Cell is a text as a cell of a CSV file that no spreadsheet runs.
+func Cell(text string) string {
+	if FormulaLike(text) {
+		return "'" + text
+	}
+	return text
 }
 
 // FormulaLike reports whether a spreadsheet would take the text for a formula:

@@ -36,11 +36,7 @@ func FleetPrior(batch []machine.Snapshot) Prior {
 			}
 			out = append(out, Weighted{v, w})
 		}
-		words := t.Choices
-		if t.Kind == machine.YesNo {
-			words = []string{"yes", "no"}
-		}
-		for _, w := range words {
+		for _, w := range t.Words() {
 			add(machine.Value{Text: w}, 0.5)
 		}
 		for _, s := range batch {

@@ -45,7 +45,7 @@ var rank = map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.
 
 // Judge judges kits on one machine together, each in its turn on what the
 // earlier ones leave. The order is the one with the best answer and, of those,
-// the least rework: repeated calibrations, openings and flashings.
+// the least rework: repeated calibrations and openings.
 func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Joint, error) {
 	if len(kits) == 0 {
 		return Joint{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")

@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/firmware"
@@ -132,6 +133,29 @@ func relevant(kit *fit.Judge, catalogue []*fit.Judge) []*fit.Judge {
 		}
 		out = append(out, next...)
 		front = next
+	}
+	return out
+}
+
+// Drop names the smallest set of features to leave out of a machine's build so
+// that a kit has flash enough; empty where flash is not short, or all of them
+// together do not free enough.
+func Drop(kit *fit.Judge, s machine.Snapshot) []string {
+	out := []string{}
+	if short := kit.Short("flash", fit.Stand(s)); short > 0 {
+		for _, f := range DropFeatures(short, featuresOf(s)) {
+			out = append(out, f.Name)
+		}
+	}
+	return out
+}
+
+// featuresOf are the features on record of a machine's build, as written in its
+// listing with commas or semicolons.
+func featuresOf(s machine.Snapshot) []string {
+	var out []string
+	for _, f := range strings.FieldsFunc(s.Fact("firmware.features").Value.Text, func(r rune) bool { return r == ';' || r == ',' }) {
+		out = append(out, strings.ToLower(strings.TrimSpace(f)))
 	}
 	return out
 }

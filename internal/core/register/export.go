@@ -18,26 +18,16 @@ func Write(w io.Writer, fleet []Existing, voc *machine.Vocabulary) error {
 			columns = append(columns, t)
 		}
 	}
+	lines := make([][]string, 1+len(fleet))
+	for _, c := range columns {
+		lines[0] = append(lines[0], c.Label)
+		for i, m := range fleet {
+			lines[1+i] = append(lines[1+i], valueOf(c, m))
+		}
+	}
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
-	headings := make([]string, len(columns))
-	for i, c := range columns {
-		headings[i] = c.Label
-	}
-	if err := out.Write(headings); err != nil {
-		return err
-	}
-	for _, m := range fleet {
-		record := make([]string, len(columns))
-		for i, c := range columns {
-			record[i] = valueOf(c, m)
-		}
-		if err := out.Write(record); err != nil {
-			return err
-		}
-	}
-	out.Flush()
-	return out.Error()
+	return out.WriteAll(lines)
 }
 
 func used(t Target, fleet []Existing) bool {

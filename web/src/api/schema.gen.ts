@@ -310,6 +310,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kit-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a kit's needs are written with */
+        get: operations["kit-words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits": {
         parameters: {
             query?: never;
@@ -1296,7 +1313,7 @@ export interface components {
         Askable: {
             columns: components["schemas"]["AskableColumn"][];
             saved: components["schemas"]["SavedQuestion"][];
-            tests: string[];
+            tests: components["schemas"]["TestKind"][];
         };
         AskableColumn: {
             choices?: string[];
@@ -1346,6 +1363,11 @@ export interface components {
              * @description °C shown at a true 200 °C
              */
             shows: number;
+        };
+        BudgetName: {
+            key: string;
+            title: string;
+            unit?: string;
         };
         CalibrateBody: {
             data: components["schemas"]["Data"];
@@ -1897,6 +1919,10 @@ export interface components {
             /** Format: int64 */
             machineId: number;
         };
+        JudgedLoom: {
+            findings: components["schemas"]["Finding"][];
+            motorsJudged: components["schemas"]["JudgedMotor"][];
+        };
         JudgedMotor: {
             /** @description Why the orders cannot be read */
             fault?: string;
@@ -1906,10 +1932,6 @@ export interface components {
             motor: string[];
             name: string;
             repin: components["schemas"]["Repinning"];
-        };
-        JudgedSheet: {
-            findings: components["schemas"]["Finding"][];
-            motorsJudged: components["schemas"]["JudgedMotor"][];
         };
         Kit: {
             about: string;
@@ -1969,6 +1991,10 @@ export interface components {
             /** @description Why it cannot be saved so */
             problem?: string;
             rows: components["schemas"]["TrialRow"][];
+        };
+        KitWords: {
+            budgets: components["schemas"]["BudgetName"][];
+            ops: components["schemas"]["OpKind"][];
         };
         Line: {
             cells: components["schemas"]["Cell"][];
@@ -2117,6 +2143,14 @@ export interface components {
             to: "machine" | "shelf" | "scrap";
             why: string;
         };
+        OpKind: {
+            /** Format: int64 */
+            least: number;
+            /** Format: int64 */
+            most: number;
+            /** @enum {string} */
+            op: "equal" | "one of" | "at least" | "at most" | "between" | "contains" | "present" | "absent" | "version at least" | "known";
+        };
         OpenConflict: {
             key: string;
             label: string;
@@ -2204,13 +2238,13 @@ export interface components {
             price: number;
             what: string;
         };
-        OrderSheet: {
+        OrderList: {
             lines: components["schemas"]["OrderLine"][];
             /** Format: int64 */
             minutes: number;
             /** Format: double */
             price: number;
-            /** @description Picks that are not to be ordered, and why */
+            /** @description Kits that are not to be ordered, and why */
             refused: string[];
         };
         OrderStep: {
@@ -2604,7 +2638,6 @@ export interface components {
             none?: components["schemas"]["Requirement"][];
             /** @description What would change a no */
             otherwise?: string;
-            sum?: components["schemas"]["Sum"];
             test?: components["schemas"]["Test"];
             /** @description Why the kit needs it */
             why?: string;
@@ -2866,13 +2899,6 @@ export interface components {
             /** @description Reason for skipping */
             why?: string;
         };
-        Sum: {
-            /** Format: double */
-            atLeast: number;
-            least: string;
-            terms: components["schemas"]["Term"][];
-            unit: string;
-        };
         SupplierTally: {
             /**
              * Format: int64
@@ -2931,18 +2957,6 @@ export interface components {
             slot: string;
             title: string;
         };
-        Term: {
-            /**
-             * Format: double
-             * @description +1 for what there is, −1 for what is taken
-             */
-            factor: number;
-            one?: string;
-            slot: string;
-            trait: string;
-            /** @description The term counts only where this is so */
-            where?: components["schemas"]["Where"];
-        };
         Test: {
             /** @description The weakest grade of evidence that decides */
             least: string;
@@ -2950,6 +2964,14 @@ export interface components {
             slot: string;
             trait: string;
             values?: string[];
+        };
+        TestKind: {
+            /** @description Takes no value */
+            bare: boolean;
+            /** @description Can be put to a field; the others ask how a trait is known */
+            fields: boolean;
+            /** @enum {string} */
+            test: "is" | "is not" | "contains" | "at least" | "at most" | "known at least as" | "known less than" | "read longer ago than" | "in conflict" | "known" | "unknown" | "slot empty" | "slot filled" | "claim found false";
         };
         TraitDef: {
             /** @description Something that other parts use up: flash, watts, ways */
@@ -3088,11 +3110,6 @@ export interface components {
         WaySheet: {
             grade: string;
             inspection: components["schemas"]["Inspection"];
-        };
-        Where: {
-            slot: string;
-            trait: string;
-            value: string;
         };
         Wire: {
             /**
@@ -3401,7 +3418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedSheet"];
+                    "application/json": components["schemas"]["JudgedLoom"];
                 };
             };
             /** @description Unauthorized */
@@ -4698,6 +4715,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Identification"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "kit-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitWords"];
                 };
             };
             /** @description Unauthorized */
@@ -7741,7 +7841,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderSheet"];
+                    "application/json": components["schemas"]["OrderList"];
                 };
             };
             /** @description Unauthorized */

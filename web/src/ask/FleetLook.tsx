@@ -2,17 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
-import { Field, TextInput } from "../parts/form";
+import { Fault, Field, TextInput } from "../parts/form";
 import { Loaded } from "../parts/states";
 
 /** Which machines to open first, so that it is known soonest whether enough fit. */
 export function FleetLook({ kit }: { kit: string }) {
   const [n, setN] = useState("");
-  const count = Math.floor(Number(n));
+  const count = Number(n);
+  const asked = Number.isInteger(count) && count >= 1 && count <= 1000;
   const query = useQuery({
     queryKey: ["fleet-look", kit, count],
     queryFn: () => take(api.GET("/api/kits/{key}/look", { params: { path: { key: kit }, query: { n: count } } })),
-    enabled: count >= 1 && count <= 1000,
+    enabled: asked,
   });
   return (
     <section aria-labelledby="fleet-look" className="mt-10 max-w-4xl">
@@ -24,7 +25,8 @@ export function FleetLook({ kit }: { kit: string }) {
           <TextInput id="fleet-look-n" inputMode="numeric" value={n} onChange={setN} />
         </Field>
       </div>
-      {count >= 1 && (
+      {n.trim() && !asked && <Fault text="Say a whole number from 1 to 1000." />}
+      {asked && (
         <Loaded query={query} what="Planning which machines to open">
           {(l) => (
             <>

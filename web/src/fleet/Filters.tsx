@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { Button, Select, TextInput } from "../parts/form";
 import { gradeWords } from "../parts/marks";
-import { bare, type Column, type Filter, fieldTests, type Question } from "./question";
+import type { Column, Filter, Question, TestKind } from "./question";
 
 /** Plain filters: what, how compared, with what. */
 export function Filters({
@@ -12,7 +12,7 @@ export function Filters({
 }: {
   question: Question;
   columns: Column[];
-  tests: readonly string[];
+  tests: readonly TestKind[];
   onChange: (q: Question) => void;
 }) {
   const where = question.where;
@@ -35,9 +35,16 @@ export function Filters({
               className="max-w-56"
               value={f.test}
               onChange={(test) => set(i, { ...f, test: test as Filter["test"] })}
-              options={f.of.startsWith("machine.") ? fieldTests : tests}
+              options={tests.filter((t) => t.fields || !f.of.startsWith("machine.")).map((t) => t.test)}
             />
-            <ValueInput filter={f} column={columns.find((c) => c.key === f.of)} place={i} onChange={(x) => set(i, x)} />
+            {!tests.find((t) => t.test === f.test)?.bare && (
+              <ValueInput
+                filter={f}
+                column={columns.find((c) => c.key === f.of)}
+                place={i}
+                onChange={(x) => set(i, x)}
+              />
+            )}
             <button
               type="button"
               aria-label={`Drop filter ${i + 1}`}
@@ -83,7 +90,6 @@ function ValueInput({
   place: number;
   onChange: (f: Filter) => void;
 }) {
-  if (bare.includes(f.test)) return null;
   const label = `Filter ${place + 1}: value`;
   const value = f.value ?? "";
   const to = (v: string) => onChange({ ...f, value: v });

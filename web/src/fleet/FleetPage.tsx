@@ -81,7 +81,7 @@ function Asking() {
   const [picking, setPicking] = useState(false);
   const question = view.question;
   const setQuestion = (q: Question) => setView({ ...view, question: q });
-  const asked = { ...question, where: question.where.filter(complete) };
+  const asked = { ...question, where: question.where.filter((f) => complete(f, askable.data?.tests ?? [])) };
   const query = useQuery({
     queryKey: ["answer", JSON.stringify(asked)],
     queryFn: () => take(api.POST("/api/fleet/ask", { body: asked })),

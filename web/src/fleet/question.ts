@@ -21,9 +21,7 @@ export const usual: [string, Filter[]][] = [
   ["Not free to use", [{ of: "machine.use", test: "is not", value: "in use" }]],
 ];
 
-export const bare = ["in conflict", "known", "unknown", "slot empty", "slot filled", "claim found false"];
-
-export const fieldTests = ["is", "is not", "contains", "at least", "at most", "known", "unknown"];
+export type TestKind = Schemas["TestKind"];
 
 export function useAskable() {
   return useQuery({ queryKey: ["askable"], queryFn: () => take(api.GET("/api/fleet/askable")), staleTime: 30_000 });
@@ -34,6 +32,6 @@ export function answerHref(question: Question, kind: "csv" | "json") {
 }
 
 /** A question whose filters still lack a value is not asked yet. */
-export function complete(f: Filter) {
-  return bare.includes(f.test) || Boolean(f.value?.trim());
+export function complete(f: Filter, tests: readonly TestKind[]) {
+  return Boolean(tests.find((t) => t.test === f.test)?.bare || f.value?.trim());
 }

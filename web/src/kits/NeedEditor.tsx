@@ -3,24 +3,13 @@ import { api, type Schemas, take } from "../api/client";
 import { ColumnSelect } from "../fleet/Filters";
 import type { Column } from "../fleet/question";
 import { Button, Field, Select, TextInput } from "../parts/form";
+import { gradeWords } from "../parts/marks";
+import { useKitWords } from "./words";
 
 type Need = Schemas["Requirement"];
 type Test = Schemas["Test"];
 
-const ops = [
-  "equal",
-  "one of",
-  "at least",
-  "at most",
-  "between",
-  "contains",
-  "present",
-  "absent",
-  "known",
-  "version at least",
-];
-const counts: Record<string, number> = { between: 2, present: 0, absent: 0, known: 0 };
-const grades = ["claimed", "marked", "read", "proven"];
+const grades = gradeWords.map(([g]) => g);
 const groupWords = { all: "all of these", any: "at least one of these", none: "none of these" } as const;
 type Group = keyof typeof groupWords;
 
@@ -198,7 +187,8 @@ function TestFields({ test, columns, onChange }: { test: Test; columns: Column[]
   const key = test.trait === "model" ? test.slot : `${test.slot}.${test.trait}`;
   const column = columns.find((c) => c.key === key);
   const values = test.values ?? [];
-  const count = counts[test.op] ?? 1;
+  const ops = useKitWords()?.ops ?? [];
+  const count = ops.find((o) => o.op === test.op)?.least ?? 1;
   return (
     <div className="mt-2 flex flex-wrap items-center gap-2">
       <ColumnSelect
@@ -214,8 +204,8 @@ function TestFields({ test, columns, onChange }: { test: Test; columns: Column[]
         aria-label="Comparison"
         className="max-w-48"
         value={test.op}
-        onChange={(op) => onChange({ ...test, op, values: counts[op] === 0 ? [] : values })}
-        options={ops}
+        onChange={(op) => onChange({ ...test, op, values: ops.find((o) => o.op === op)?.most === 0 ? [] : values })}
+        options={ops.map((o) => o.op)}
       />
       {Array.from({ length: count }, (_, i) =>
         column?.choices?.length && test.op === "equal" ? (

@@ -1,16 +1,7 @@
 import type { Schemas } from "../api/client";
 import { Button, Select, TextInput } from "../parts/form";
 import { NumberInput } from "../parts/NumberInput";
-
-const budgets = [
-  ["flash", "flash, KiB"],
-  ["probe-header", "probe header"],
-  ["driver-outputs", "driver outputs"],
-  ["supply-watts", "supply, W"],
-  ["tool-contacts", "contacts of the tool plate"],
-  ["toolhead-ways", "ways of the toolhead board"],
-  ["mains-amperes", "mains circuit, A"],
-] as const;
+import { useKitWords } from "./words";
 
 /** What a kit takes of the machine's budgets, or frees. */
 export function UsesEditor({
@@ -20,6 +11,7 @@ export function UsesEditor({
   uses: readonly Schemas["Use"][];
   onChange: (uses: Schemas["Use"][]) => void;
 }) {
+  const words = useKitWords();
   const set = (i: number, change: Partial<Schemas["Use"]>) =>
     onChange(uses.map((u, k) => (k === i ? { ...u, ...change } : u)));
   return (
@@ -35,7 +27,7 @@ export function UsesEditor({
             className="max-w-64"
             value={u.budget}
             onChange={(budget) => set(i, { budget: budget as Schemas["Use"]["budget"] })}
-            options={budgets}
+            options={(words?.budgets ?? []).map((b) => [b.key, b.unit ? `${b.title}, ${b.unit}` : b.title] as const)}
           />
           <NumberInput
             aria-label={`Takes ${i + 1}: how much`}

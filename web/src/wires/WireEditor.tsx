@@ -113,6 +113,19 @@ export function WireEditor({
       ],
     });
   const setWire = (i: number, d: Draft) => setDraft({ ...draft, wires: draft.wires.map((w, k) => (k === i ? d : w)) });
+  const cell =
+    (w: Draft, i: number) =>
+    ([k, label, width, numeric]: (typeof fields)[number]) => (
+      <td key={k} className="p-1">
+        <TextInput
+          aria-label={`Line ${i + 1}: ${label}`}
+          className={width}
+          inputMode={numeric ? "decimal" : "text"}
+          value={w[k]}
+          onChange={(v) => setWire(i, { ...w, [k]: v })}
+        />
+      </td>
+    );
   const setMotor = (i: number, m: Schemas["Motor"]) =>
     setDraft({ ...draft, motors: draft.motors.map((x, k) => (k === i ? m : x)) });
   return (
@@ -157,17 +170,7 @@ export function WireEditor({
             {draft.wires.map((w, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a line has no identity but its place
               <tr key={i} className="align-top">
-                {fields.slice(0, 6).map(([k, label, width, numeric]) => (
-                  <td key={k} className="p-1">
-                    <TextInput
-                      aria-label={`Line ${i + 1}: ${label}`}
-                      className={width}
-                      inputMode={numeric ? "decimal" : "text"}
-                      value={w[k]}
-                      onChange={(v) => setWire(i, { ...w, [k]: v })}
-                    />
-                  </td>
-                ))}
+                {fields.slice(0, 6).map(cell(w, i))}
                 <td className="p-1">
                   <select
                     aria-label={`Line ${i + 1}: Polarity`}
@@ -181,17 +184,7 @@ export function WireEditor({
                     <option>signal</option>
                   </select>
                 </td>
-                {fields.slice(6).map(([k, label, width, numeric]) => (
-                  <td key={k} className="p-1">
-                    <TextInput
-                      aria-label={`Line ${i + 1}: ${label}`}
-                      className={width}
-                      inputMode={numeric ? "decimal" : "text"}
-                      value={w[k]}
-                      onChange={(v) => setWire(i, { ...w, [k]: v })}
-                    />
-                  </td>
-                ))}
+                {fields.slice(6).map(cell(w, i))}
                 <td className="p-1">
                   <button
                     type="button"

@@ -1,0 +1,70 @@
+package inquiry
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/upkeep"
+)
+
+// Condition is how a machine stands as a whole.
+type Condition struct {
+	Proven    bool  // protection
+	Order     int64 // the open work order; 0 when none is
+	Use       upkeep.Use
+	Faults    int // open
+	Conflicts int
+	Void      int         // calibrations
+	Next      *upkeep.Due // the most urgent task, when there is one
+}
+
+// Fields are the columns that show it.
+func (c Condition) Fields() map[string]string {
+	f := map[string]string{"machine.use": string(c.Use), "machine.protection": "not proven", "machine.conflicts": fmt.Sprint(c.Conflicts), "machine.faults": fmt.Sprint(c.Faults), "machine.void": fmt.Sprint(c.Void)}
+	if c.Proven {
+		f["machine.protection"] = "proven"
+	}
+	if c.Order != 0 {
+		f["machine.order"] = fmt.Sprintf("order %d", c.Order)
+	}
+	if c.Next != nil {
+		f["machine.next"] = c.Next.Title + ", " + string(c.Next.State)
+		if c.Next.DueOn != nil {
+			f["machine.next"] += " " + c.Next.DueOn.Format("2006-01-02")
+		}
+	}
+	f["machine.state"] = c.state(f["machine.protection"], f["machine.order"])
+	return f
+}
+
+// state is whether a machine is safe, and what is out of the ordinary with it,
+// in a few words.
+func (c Condition) state(protection, order string) string {
+	out := []string{protection}
+	if order != "" {
+		out = append(out, "locked out, "+order)
+	}
+	if c.Use != upkeep.InUse {
+		out = append(out, string(c.Use))
+	}
+	for _, n := range []struct {
+		count int
+		what  string
+	}{{c.Faults, "open fault"}, {c.Conflicts, "in conflict"}, {c.Void, "void"}} {
+		if n.count > 0 {
+			out = append(out, fmt.Sprintf("%d %s", n.count, n.what))
+		}
+	}
+	return strings.Join(out, "; ")
+}
+
+// InFleet reports whether a machine that came on one day, and was retired on
+// another or not yet (nil), was in the fleet at any time of a period; of a
+// moment, when from is zero.
+func InFleet(since time.Time, retired *time.Time, from, to time.Time) bool {
+	if from.IsZero() {
+		from = to
+	}
+	return !since.After(to) && (retired == nil || !retired.Before(from))
+}

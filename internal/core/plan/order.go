@@ -1,0 +1,64 @@
+package plan
+
+import (
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+// OrderLine is a line of an order list.
+type OrderLine struct {
+	What  string  `json:"what"`
+	Kind  string  `json:"kind" enum:"kit,further change,part,screws,tool"`
+	Count int     `json:"count"`
+	Price float64 `json:"price" doc:"Of all of them together; 0 for what comes with a kit"`
+}
+
+// OrderList is what has to be bought for kits on machines.
+type OrderList struct {
+	Lines   []OrderLine `json:"lines"`
+	Price   float64     `json:"price"`
+	Minutes int         `json:"minutes"`
+	Refused []string    `json:"refused" doc:"Kits that are not to be ordered, and why"`
+}
+
+// NewOrderList is an empty list.
+func NewOrderList() OrderList { return OrderList{Lines: []OrderLine{}, Refused: []string{}} }
+
+func (o *OrderList) line(kind, what string, price float64) {
+	for i := range o.Lines {
+		if o.Lines[i].Kind == kind && o.Lines[i].What == what {
+			o.Lines[i].Count++
+			o.Lines[i].Price += price
+			return
+		}
+	}
+	o.Lines = append(o.Lines, OrderLine{What: what, Kind: kind, Count: 1, Price: price})
+}
+
+// Add puts a kit with its further changes on the order; the same thing is one
+// line, counted.
+func (o *OrderList) Add(k fit.Kit, further []fit.Further) {
+	o.line("kit", k.Name, k.Price)
+	for _, f := range further {
+		o.line("further change", f.Title, f.Price)
+	}
+	for _, p := range k.Parts {
+		o.line("part", p, 0)
+	}
+	for _, p := range k.Screws {
+		o.line("screws", p, 0)
+	}
+	price, minutes := k.Cost(further)
+	o.Price, o.Minutes = o.Price+price, o.Minutes+minutes
+}
+
+// AddFor puts a kit on the order if it fits a machine, further changes
+// included; what is not settled, or does not fit, is refused with its verdict.
+func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
+	v := j.Verdict(s)
+	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
+		o.Refused = append(o.Refused, j.Kit.Name+" on "+name+": "+string(v.Answer)+". "+v.Headline)
+		return
+	}
+	o.Add(j.Kit, v.Further)
+}
