@@ -1,0 +1,277 @@
+package fit_test
+
+import (
+	"fmt"
+	"math/rand"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+// using is a kit that only takes something of a budget.
+func using(t testing.TB, uses ...fit.Use) *fit.Judge {
+	t.Helper()
+	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Claimed}}, Uses: uses}, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return j
+}
+
+// Every budget, with its sum as a technician would write it: what there is, what
+// is taken by what is fitted, what the kit takes.
+func TestBudgets(t *testing.T) {
+	board := func(more map[string]string) map[string]string {
+		out := map[string]string{"mainboard.model": "Brace board"}
+		for k, v := range more {
+			out[k] = v
+		}
+		return out
+	}
+	m := func(pairs ...string) map[string]string {
+		out := map[string]string{}
+		for i := 0; i < len(pairs); i += 2 {
+			out[pairs[i]] = pairs[i+1]
+		}
+		return board(out)
+	}
+	for _, tt := range []struct {
+		name   string
+		use    fit.Use
+		on     map[string]string
+		want   fit.Answer
+		says   string // part of the arithmetic
+		budget float64
+	}{
+		{"flash enough", fit.Use{Budget: "flash", Amount: 5}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.Fits, "256 flash − 28 taken by the bootloader − 186 size of the build − 5 this kit = 37 KiB left", 0},
+		{"flash to the last", fit.Use{Budget: "flash", Amount: 42}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.Fits, "= 0 KiB left", 0},
+		{"flash short", fit.Use{Budget: "flash", Amount: 43}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.DoesNotFit, "= -1 KiB left", 1},
+		{"flash of a host's board", fit.Use{Budget: "flash", Amount: 43}, m("mainboard.flash", "64", "firmware.family", "hosted"), fit.Fits, "so this does not matter", 0},
+		{"flash only claimed", fit.Use{Budget: "flash", Amount: 5}, m("mainboard.flash", "512/claimed", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.LookFirst, "512? flash", 0},
+		{"a free header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "none"), fit.Fits, "= 0 left", 0},
+		{"a header taken", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.DoesNotFit, "= -1 left", 1},
+		{"no header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "no", "probe.model", "none"), fit.DoesNotFit, "= -1 left", 1},
+		{"a fifth output", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "one"), fit.Fits, "− 0 Z drive: motors − 0 Extruder motor 2: model − 4 X, Y, Z, E − 1 this kit = 0 left", 0},
+		{"the fifth output has the second Z motor", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on two drivers"), fit.DoesNotFit, "= -1 left", 1},
+		{"two motors on one driver take no more", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on one driver"), fit.Fits, "= 0 left", 0},
+		{"watts", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.DoesNotFit, "350 watts − 40 watts − 0 watts − 220 watts − 40 motors, fans, electronics (from memory) − 60 this kit = -10 W left", 10},
+		{"watts, with the bed on the mains", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "750", "plate.mains", "yes"), fit.Fits, "= 210 W left", 0},
+		{"watts freed", fit.Use{Budget: "supply-watts", Amount: -200, For: "the old bed"}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.Fits, "+ 200 freed by the old bed", 0},
+		{"contacts of a plate", fit.Use{Budget: "tool-contacts", Amount: 12}, m("tool-plate.model", "Quayside", "tool-plate.contacts", "10"), fit.DoesNotFit, "= -2 left", 2},
+		{"ways of a head's board", fit.Use{Budget: "toolhead-ways", Amount: 3}, m("toolhead-board.model", "Gull board", "toolhead-board.ways", "4"), fit.Fits, "= 1 left", 0},
+		{"a circuit shared", fit.Use{Budget: "mains-amperes", Amount: 4}, m("circuit.amperes", "16", "circuit.others", "13"), fit.DoesNotFit, "= -1 A left", 1},
+	} {
+		j := using(t, tt.use)
+		s := facts(t, tt.on)
+		v := j.Verdict(s)
+		if v.Answer != tt.want || !strings.Contains(arithmetics(v.Reasons), tt.says) {
+			t.Errorf("%s: %s, %s", tt.name, v.Answer, arithmetics(v.Reasons))
+		}
+		if short := j.Short(tt.use.Budget, fit.Stand(s)); short != tt.budget {
+			t.Errorf("%s: short by %g, want %g", tt.name, short, tt.budget)
+		}
+	}
+	// What two uses of one budget take is one sum.
+	j := using(t, fit.Use{Budget: "flash", Amount: 20, For: "mesh"}, fit.Use{Budget: "flash", Amount: 23, For: "probe"})
+	if v := j.Verdict(facts(t, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"))); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 20 mesh − 23 probe = -1 KiB left") {
+		t.Errorf("two uses: %s, %s", v.Answer, arithmetics(v.Reasons))
+	}
+}
+
+func arithmetics(o fit.Outcome) string {
+	out := o.Arithmetic
+	for _, p := range o.Parts {
+		out += "\n" + arithmetics(p)
+	}
+	return strings.TrimSpace(out)
+}
+
+// What an earlier kit of a plan takes, a later one does not find; and what a
+// part takes by being there is not taken twice.
+func TestSpentInAPlan(t *testing.T) {
+	s := facts(t, map[string]string{"mainboard.model": "Brace board", "mainboard.flash": "256", "mainboard.bootloader-size": "28/proven", "firmware.size": "186", "firmware.family": "compiled", "mainboard.probe-port": "yes", "probe.model": "none"})
+	first := using(t, fit.Use{Budget: "flash", Amount: 40})
+	after, err := first.After(fit.Stand(s), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second := using(t, fit.Use{Budget: "flash", Amount: 3})
+	if v := second.VerdictIn(fit.Stand(s)); v.Answer != fit.Fits {
+		t.Errorf("alone: %s", v.Answer)
+	}
+	if v := second.VerdictIn(after); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 40 before it in the plan − 3 this kit = -1 KiB left") {
+		t.Errorf("after the first: %s, %s", v.Answer, arithmetics(v.Reasons))
+	}
+	if v := second.VerdictIn(fit.Stand(s)); v.Answer != fit.Fits {
+		t.Error("a plan changed the machine it began with")
+	}
+
+	probe := fit.Kit{Key: "p", Name: "probe", Effects: []fit.Effect{{Slot: "probe", Model: "Plumbline", Traits: map[string]string{"senses": "surface, by touch"}}},
+		Needs: fit.Requirement{Label: "none yet", Test: &fit.Test{Slot: "probe", Trait: "model", Op: fit.Absent, Least: machine.Read}}, Uses: []fit.Use{{Budget: "probe-header", Amount: 1}}}
+	j, err := fit.NewJudge(probe, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if after, err = j.After(fit.Stand(s), nil); err != nil {
+		t.Fatal(err)
+	}
+	header := using(t, fit.Use{Budget: "probe-header", Amount: 1})
+	if v := header.VerdictIn(after); !strings.Contains(arithmetics(v.Reasons), "= -1 left") {
+		t.Errorf("the header is taken once, by the probe that is in it: %s", arithmetics(v.Reasons))
+	}
+}
+
+// Whatever a kit changes about another's verdict, it touches what that one looks
+// at: the search for what would make a kit fit may leave out all others.
+func TestTouchingMissesNothing(t *testing.T) {
+	random := rand.New(rand.NewSource(21))
+	judges := allJudges(t)
+	traits := asked(judges)
+	touches := make([]func(*fit.Judge) bool, len(judges))
+	for i, j := range judges {
+		touches[i] = fit.Touching([]*fit.Judge{j})
+	}
+	changed := 0
+	for range 60 {
+		before := fit.Stand(facts(t, randomMachine(random, traits)))
+		for _, first := range judges {
+			after, err := first.After(before, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for i, j := range judges {
+				if j.TruthIn(before) == j.TruthIn(after) {
+					continue
+				}
+				changed++
+				if !touches[i](first) {
+					t.Fatalf("%s changes the verdict of %s and is said not to touch it", first.Kit.Key, j.Kit.Key)
+				}
+			}
+		}
+	}
+	if changed < 500 {
+		t.Errorf("only %d verdicts changed: the machines show nothing", changed)
+	}
+}
+
+// Machines of one residue go on alike: whatever is found out next, by any
+// inspection, it judges the kit the same on both.
+func TestOneResidueOneFuture(t *testing.T) {
+	random := rand.New(rand.NewSource(22))
+	judges := allJudges(t)
+	traits := asked(judges)
+	met := 0
+	for _, j := range judges {
+		seen := map[string]machine.Snapshot{}
+		for range 300 {
+			s := facts(t, randomMachine(random, traits))
+			twin, twice := seen[j.Residue(s)]
+			if !twice {
+				seen[j.Residue(s)] = s
+				continue
+			}
+			if j.Truth(s) != j.Truth(twin) {
+				t.Fatalf("%s: one residue, judged %v and %v", j.Kit.Key, j.Truth(s), j.Truth(twin))
+			}
+			if j.Truth(s).Decided() {
+				continue
+			}
+			met++
+			for range 8 {
+				open := j.Open(s)
+				tr := open[random.Intn(len(open))].Trait
+				text := anything(random, tr)
+				v, err := tr.Parse(text)
+				if text == "" || err != nil || !unknownIn(tr, s) || !unknownIn(tr, twin) {
+					continue
+				}
+				a, b := s.Assume(tr.Key(), v, machine.Proven), twin.Assume(tr.Key(), v, machine.Proven)
+				if j.Truth(a) != j.Truth(b) || j.Residue(a) != j.Residue(b) {
+					t.Fatalf("%s, with %s %s: %v and %v", j.Kit.Key, tr.Key(), text, j.Truth(a), j.Truth(b))
+				}
+			}
+		}
+	}
+	if met == 0 {
+		t.Error("no two machines had one open residue")
+	}
+}
+
+func unknownIn(tr *machine.Trait, s machine.Snapshot) bool { return s.At(tr).Grade == machine.Unknown }
+
+// What a screen is told of an operator is what a rule is checked by: it is
+// taken with as many values as it says, and with one fewer or more refused.
+func TestOpsTakeWhatTheySay(t *testing.T) {
+	slot := map[fit.Op][2]string{fit.Present: {"probe", "model"}, fit.Absent: {"probe", "model"}, fit.Contains: {"mainboard", "processor"}, fit.Version: {"firmware", "version"}}
+	for _, k := range fit.Ops() {
+		at, ok := slot[k.Op]
+		if !ok {
+			at = [2]string{"supply", "volts"}
+		}
+		for n := 0; n <= 3; n++ {
+			var values []string
+			for i := range n {
+				values = append(values, fmt.Sprint(12+i))
+			}
+			_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Test: &fit.Test{Slot: at[0], Trait: at[1], Op: k.Op, Values: values, Least: machine.Read}}}, voc)
+			if want := n >= k.Least && n <= k.Most; (err == nil) != want {
+				t.Errorf("%s with %d values: %v", k.Op, n, err)
+			}
+		}
+	}
+}
+
+// Two tests of one number are refused together exactly when no number passes
+// both, tried at every whole number that the trait allows.
+func TestNeverIsNeitherTooStrictNorTooLax(t *testing.T) {
+	random := rand.New(rand.NewSource(23))
+	volts, _ := voc.Trait("supply.volts")
+	test := func() fit.Requirement {
+		lo := 6 + random.Intn(50)
+		op, values := fit.AtLeast, []string{fmt.Sprint(lo)}
+		switch random.Intn(4) {
+		case 0:
+			op = fit.AtMost
+		case 1:
+			op, values = fit.Between, []string{fmt.Sprint(lo), fmt.Sprint(min(60, lo+random.Intn(10)))}
+		case 2:
+			op = fit.Equal
+		}
+		return fit.Requirement{Label: "x", Test: &fit.Test{Slot: "supply", Trait: "volts", Op: op, Values: values, Least: machine.Read}}
+	}
+	refused := 0
+	for range 400 {
+		a, b := test(), test()
+		barred := random.Intn(2) == 0
+		needs := fit.Requirement{Label: "all", All: []fit.Requirement{a, b}}
+		if barred {
+			needs.All[1] = fit.Requirement{Label: "not", None: []fit.Requirement{b}}
+		}
+		one := func(r fit.Requirement) *fit.Judge {
+			j, err := fit.NewJudge(fit.Kit{Key: "k", Needs: r}, voc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return j
+		}
+		ja, jb := one(a), one(b)
+		possible := false
+		for v := volts.Min; v <= volts.Max; v++ {
+			s := facts(t, map[string]string{"supply.volts": fmt.Sprint(v)})
+			possible = possible || ja.Truth(s).Answer() == fit.Fits && (jb.Truth(s).Answer() == fit.Fits) != barred
+		}
+		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: needs}, voc)
+		if (err == nil) != possible {
+			t.Errorf("%s %v and %s %v, barred %v: possible %v, but %v", a.Test.Op, a.Test.Values, b.Test.Op, b.Test.Values, barred, possible, err)
+		}
+		if err != nil {
+			refused++
+		}
+	}
+	if refused < 50 || refused > 350 {
+		t.Errorf("%d of 400 refused: the cases show nothing", refused)
+	}
+}

@@ -1,0 +1,92 @@
+package inquiry_test
+
+import (
+	"testing"
+	"time"
+
+	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/upkeep"
+)
+
+// The state of a machine says first whether it is safe, then only what is out
+// of the ordinary.
+func TestCondition(t *testing.T) {
+	due := time.Date(2026, 7, 9, 0, 0, 0, 0, time.UTC)
+	for _, tt := range []struct {
+		name  string
+		c     inquiry.Condition
+		field string
+		want  string
+	}{
+		{"nothing out of the ordinary", inquiry.Condition{Proven: true, Use: upkeep.InUse}, "machine.state", "proven"},
+		{"never tested", inquiry.Condition{Use: upkeep.InUse}, "machine.state", "not proven"},
+		{"work open", inquiry.Condition{Proven: true, Use: upkeep.InUse, Order: 7}, "machine.state", "proven; locked out, order 7"},
+		{"work open, as a column of its own", inquiry.Condition{Order: 7}, "machine.order", "order 7"},
+		{"no work open", inquiry.Condition{}, "machine.order", ""},
+		{"not free to use", inquiry.Condition{Proven: true, Use: upkeep.OutOfUse}, "machine.state", "proven; out of use"},
+		{"everything at once", inquiry.Condition{Use: upkeep.Attended, Faults: 1, Conflicts: 2, Void: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 in conflict; 3 void"},
+		{"counts can be filtered by", inquiry.Condition{Void: 3}, "machine.void", "3"},
+		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
+		{"the next task without a day", inquiry.Condition{Next: &upkeep.Due{Title: "Belts", State: upkeep.Overdue}}, "machine.next", "Belts, " + string(upkeep.Overdue)},
+		{"the next task with its day", inquiry.Condition{Next: &upkeep.Due{Title: "Belts", State: upkeep.Overdue, DueOn: &due}}, "machine.next", "Belts, " + string(upkeep.Overdue) + " 2026-07-09"},
+	} {
+		if got := tt.c.Fields()[tt.field]; got != tt.want {
+			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)
+		}
+	}
+	// Every column that it fills can be asked for.
+	for key := range (inquiry.Condition{Order: 1, Next: &upkeep.Due{}}).Fields() {
+		if _, err := inquiry.ColumnOf(key, voc); err != nil {
+			t.Errorf("%s: %v", key, err)
+		}
+	}
+}
+
+func TestInFleet(t *testing.T) {
+	day := func(n int) time.Time { return time.Date(2026, 5, n, 12, 0, 0, 0, time.UTC) }
+	retired := day(10)
+	for _, tt := range []struct {
+		name     string
+		retired  *time.Time
+		from, to time.Time
+		want     bool
+	}{
+		{"before it came", nil, time.Time{}, day(3), false},
+		{"on the moment it came", nil, time.Time{}, day(5), true},
+		{"while it is there", nil, time.Time{}, day(20), true},
+		{"after it was retired", &retired, time.Time{}, day(11), false},
+		{"on the moment it was retired", &retired, time.Time{}, day(10), true},
+		{"a period that ends before it came", nil, day(1), day(4), false},
+		{"a period in which it came", nil, day(1), day(6), true},
+		{"a period in which it was retired", &retired, day(9), day(30), true},
+		{"a period after it was retired", &retired, day(11), day(30), false},
+	} {
+		if got := inquiry.InFleet(day(5), tt.retired, tt.from, tt.to); got != tt.want {
+			t.Errorf("%s: %v", tt.name, got)
+		}
+	}
+}
+
+// What a test can be put to is one table: a filter without its value, or asked
+// of a field that is not read off a machine, is refused, and no other.
+func TestEveryTestIsAsItsKindSays(t *testing.T) {
+	for _, k := range inquiry.Tests() {
+		filter := func(of, value string) error {
+			_, err := inquiry.Ask(inquiry.Question{Where: []inquiry.Filter{{Of: of, Test: k.Test, Value: value}}}, nil, voc, now)
+			return err
+		}
+		value := "1"
+		if k.Test == inquiry.Surer || k.Test == inquiry.Weaker {
+			value = "read"
+		}
+		if err := filter("mainboard.flash", value); err != nil {
+			t.Errorf("%s of a trait: %v", k.Test, err)
+		}
+		if err := filter("mainboard.flash", ""); (err == nil) != k.Bare {
+			t.Errorf("%s without a value: %v", k.Test, err)
+		}
+		if err := filter("machine.faults", value); (err == nil) != k.Fields {
+			t.Errorf("%s of a field: %v", k.Test, err)
+		}
+	}
+}

@@ -1,0 +1,109 @@
+package plan_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/plan"
+)
+
+func lines(o plan.OrderList) string {
+	var out []string
+	for _, l := range o.Lines {
+		out = append(out, fmt.Sprintf("%d %s %s %g", l.Count, l.Kind, l.What, l.Price))
+	}
+	return strings.Join(out, "\n")
+}
+
+// One list for several machines: the same thing is one line, the further change
+// that only one of them needs is on it once, and what is not settled is not
+// bought but named.
+func TestOrderList(t *testing.T) {
+	probe := judge(t, "plumbline-probe")
+	o := plan.NewOrderList()
+	o.AddFor(probe, "Avocet", room())
+	o.AddFor(probe, "Bittern", room("carriage.bracket-holes", "no", "carriage.hole-spacing", ""))
+	o.AddFor(probe, "Curlew", room("mainboard.chip-maker", "pin-compatible twin"))
+	o.AddFor(probe, "Dunlin", room("firmware.size", ""))
+	got := lines(o)
+	for _, want := range []string{
+		fmt.Sprintf("2 kit %s %g", probe.Kit.Name, 2*probe.Kit.Price),
+		"1 further change carriage plate with tapped holes 18",
+		"2 part " + probe.Kit.Parts[0] + " 0",
+	} {
+		if !slices.Contains(strings.Split(got, "\n"), want) {
+			t.Errorf("%q is not on the list:\n%s", want, got)
+		}
+	}
+	if want := 2*probe.Kit.Price + 18; o.Price != want {
+		t.Errorf("together %g, want %g", o.Price, want)
+	}
+	if want := 2*probe.Kit.Minutes + 45; o.Minutes != want {
+		t.Errorf("%d minutes, want %d", o.Minutes, want)
+	}
+	if len(o.Refused) != 2 || !strings.Contains(o.Refused[0], "on Curlew: does not fit") || !strings.Contains(o.Refused[1], "on Dunlin: look first") {
+		t.Errorf("refused: %q", o.Refused)
+	}
+}
+
+// Screws and parts of two kits of one name of part are counted, kits are not
+// mixed up with parts of the same name.
+func TestOrderListCounts(t *testing.T) {
+	o := plan.NewOrderList()
+	a := fit.Kit{Name: "plate", Price: 10, Minutes: 5, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8"}}
+	b := fit.Kit{Name: "head", Price: 20, Minutes: 7, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8", "2 × M3 × 12"}}
+	o.Add(a, nil)
+	o.Add(b, []fit.Further{{Title: "lead", Price: 3, Minutes: 2}})
+	want := "1 kit plate 10\n2 part plate 0\n2 screws 4 × M3 × 8 0\n1 kit head 20\n1 further change lead 3\n1 screws 2 × M3 × 12 0"
+	if got := lines(o); got != want || o.Price != 33 || o.Minutes != 14 {
+		t.Errorf("%s\nprice %g, %d min", got, o.Price, o.Minutes)
+	}
+}
+
+func TestSameBatch(t *testing.T) {
+	day := func(n int) time.Time { return time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, n) }
+	a := plan.Bought{Maker: "Skerry", Supplier: "Dockside", On: day(100)}
+	for name, tt := range map[string]struct {
+		b    plan.Bought
+		want bool
+	}{
+		"itself":              {a, true},
+		"59 days later":       {plan.Bought{Maker: "Skerry", Supplier: "Dockside", On: day(159)}, true},
+		"59 days earlier":     {plan.Bought{Maker: "Skerry", Supplier: "Dockside", On: day(41)}, true},
+		"60 days later":       {plan.Bought{Maker: "Skerry", Supplier: "Dockside", On: day(160)}, false},
+		"of another supplier": {plan.Bought{Maker: "Skerry", Supplier: "Kelp", On: day(100)}, false},
+		"of another name":     {plan.Bought{Maker: "Tern", Supplier: "Dockside", On: day(100)}, false},
+	} {
+		if a.SameBatch(tt.b) != tt.want || tt.b.SameBatch(a) != tt.want {
+			t.Errorf("%s: want %v either way round", name, tt.want)
+		}
+	}
+}
+
+// What has to leave the build so that a probe's code fits: 256 − 28 − 225 − 5
+// lacks 2 KiB.
+func TestDrop(t *testing.T) {
+	probe := judge(t, "plumbline-probe")
+	short := []string{"mainboard.flash", "256", "firmware.size", "225"}
+	for name, tt := range map[string]struct {
+		features string
+		want     string
+	}{
+		"the smallest that is enough":      {"graphic display; arc moves; second language", "arc moves"},
+		"written with commas, in any case": {"Graphic Display, BOOT PICTURE", "boot picture"},
+		"nothing on record":                {"", ""},
+		"nothing of which a size is known": {"tea kettle", ""},
+	} {
+		pairs := append(slices.Clone(short), "firmware.features", tt.features)
+		if got := strings.Join(plan.Drop(probe, room(pairs...)), "+"); got != tt.want {
+			t.Errorf("%s: %q, want %q", name, got, tt.want)
+		}
+	}
+	if got := plan.Drop(probe, room("firmware.features", "arc moves")); len(got) != 0 {
+		t.Errorf("flash is not short, but %v would be dropped", got)
+	}
+}
