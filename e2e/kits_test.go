@@ -107,3 +107,93 @@ func TestSettledByLooking(t *testing.T) {
 		t.Errorf("no work order: %v", err)
 	}
 }
+
+// Two people change one kit: the second is told, over a reload of the page too,
+// and decides; nothing is overwritten unasked and nothing typed is lost.
+func TestTwoPeopleChangeAKit(t *testing.T) {
+	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
+	ann.signIn("technician")
+	bo.signIn("lead")
+	for _, p := range []*page{ann, bo} {
+		p.visit("/kit/bollard-short")
+		p.sees("What Bollard short stiff springs asks for")
+	}
+	ann.types("Price", "9")
+	ann.press("Save the kit")
+	ann.sees("is saved")
+	bo.types("Skill", "anybody")
+	bo.press("Save the kit")
+	bo.sees("Somebody changed Bollard short stiff springs while you were editing")
+	bo.sees("It was changed since you began")
+	bo.visit("/kit/bollard-short")
+	bo.sees("It was changed since you began")
+	if got := value[string](bo, `document.getElementById('kit-skill').value`); got != "anybody" {
+		t.Errorf("what was typed is gone: %q", got)
+	}
+	if !value[bool](bo, `[...document.querySelectorAll('button')].find((b) => b.innerText === 'Save the kit').disabled`) {
+		t.Error("it can be saved over the other's unasked")
+	}
+	bo.press("Take what is there now")
+	bo.until("Ann's price", `document.getElementById('kit-price').value === '9'`)
+	bo.types("Skill", "anybody with a spanner")
+	bo.press("Save the kit")
+	bo.sees("is saved")
+	k, err := roomOf(t).store.KitEntry(t.Context(), "bollard-short")
+	if err != nil || k.Kit.Price != 9 || k.Kit.Skill != "anybody with a spanner" {
+		t.Errorf("after both: price %g, skill %q, %v", k.Kit.Price, k.Kit.Skill, err)
+	}
+}
+
+// The same in the catalogue, where the second keeps what is his.
+func TestTwoPeopleChangeTheCatalogue(t *testing.T) {
+	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
+	ann.signIn("technician")
+	bo.signIn("lead")
+	for _, p := range []*page{ann, bo} {
+		p.visit("/catalogue")
+		p.sees("Brace board")
+		p.press("Brace board")
+		p.sees("Maker")
+	}
+	ann.types("Note", "seen with two chips")
+	ann.press("Save")
+	ann.sees("The catalogue is saved")
+	bo.types("Note", "sold as 4.2 too")
+	bo.press("Save")
+	bo.sees("It was changed since you began")
+	bo.press("Mine, over what is there now")
+	bo.press("Save")
+	bo.sees("The catalogue is saved")
+	if err := roomOf(t).store.Refresh(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	m, ok := roomOf(t).store.Vocabulary().Model("mainboard", "Brace board")
+	if !ok || m.Note != "sold as 4.2 too" {
+		t.Errorf("on record: %+v", m)
+	}
+}
+
+// How many fit is asked for a kit to be ordered several times: the machines to
+// open come in order, a number that is none is named, and members may ask too
+// but not write.
+func TestOrderingSeveral(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("member")
+	p.visit("/ask/plumbline-probe")
+	p.types("How many are to be ordered", "3")
+	p.sees("That is enough: order them")
+	p.types("How many are to be ordered", "9")
+	p.sees("To find")
+	p.until("the machines to open", `document.querySelectorAll('#fleet-look ~ ol > li').length > 0`)
+	for _, bad := range []string{"0", "2,5", "5000", "some"} {
+		p.types("How many are to be ordered", bad)
+		p.sees("Say a whole number from 1 to 1000.")
+	}
+	p.types("How many are to be ordered", "1000")
+	p.sees("and no others can fit")
+	for _, writes := range []string{"What it asks for", "New kit"} {
+		if p.says(writes) {
+			t.Errorf("a member is offered %q", writes)
+		}
+	}
+}

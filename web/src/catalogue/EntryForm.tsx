@@ -1,7 +1,9 @@
 import type { ReactNode } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import type { useEdit } from "../parts/draft";
 import { Button, Fault } from "../parts/form";
+import { Meanwhile } from "../parts/Meanwhile";
 import { Panel } from "../parts/Panel";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
@@ -11,18 +13,16 @@ export function EntryForm({
   title,
   section,
   entryKey,
-  version,
+  edit,
   body,
-  onDone,
   onClose,
   children,
 }: {
   title: string;
   section: "kind" | "slot" | "model";
   entryKey?: string;
-  version: number;
+  edit: Pick<ReturnType<typeof useEdit>, "version" | "changed" | "clear" | "over">;
   body: () => Omit<Schemas["SaveEntryBody"], "version">;
-  onDone: () => void;
   onClose: () => void;
   children: ReactNode;
 }) {
@@ -35,10 +35,10 @@ export function EntryForm({
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/catalogue/entries", { body: { version, ...body() } })),
+            () => take(api.POST("/api/catalogue/entries", { body: { version: edit.version, ...body() } })),
             () => {
               say("The catalogue is saved");
-              onDone();
+              edit.clear();
               onClose();
             },
           );
@@ -48,22 +48,27 @@ export function EntryForm({
           {children}
         </fieldset>
         <Fault text={fault} />
+        <Meanwhile edit={edit} busy={busy} />
         {mayWork && (
           <div className="flex flex-wrap gap-2">
-            <Button type="submit" main disabled={busy}>
+            <Button type="submit" main disabled={busy || edit.changed}>
               Save
             </Button>
             {entryKey && (
               <Button
                 danger
-                disabled={busy}
+                disabled={busy || edit.changed}
                 onClick={() =>
                   write(
                     () =>
-                      take(api.POST("/api/catalogue/entries/delete", { body: { section, key: entryKey, version } })),
+                      take(
+                        api.POST("/api/catalogue/entries/delete", {
+                          body: { section, key: entryKey, version: edit.version },
+                        }),
+                      ),
                     () => {
                       say("Deleted from the catalogue");
-                      onDone();
+                      edit.clear();
                       onClose();
                     },
                   )

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Button, Check, Field, Select, TextInput } from "../parts/form";
 import { EntryForm } from "./EntryForm";
 import { keyOf, listOf } from "./keys";
@@ -81,18 +81,19 @@ export function KindEditor({
   version: number;
   onClose: () => void;
 }) {
-  const [d, set, clear] = useDraft(`kind-${kind?.key ?? "new"}`, {
+  const edit = useEdit(`kind-${kind?.key ?? "new"}`, version, {
     label: kind?.label ?? "",
     superseded: kind?.superseded ?? "",
     traits: (kind?.traits ?? [model]).map(draftOf),
   });
+  const { value: d, set } = edit;
   const put = (i: number, t: Draft) => set({ ...d, traits: d.traits.map((x, k) => (k === i ? t : x)) });
   return (
     <EntryForm
       title={kind ? `Kind ${kind.label}` : "A new kind of part"}
       section="kind"
       entryKey={kind?.key}
-      version={version}
+      edit={edit}
       body={() => ({
         kind: {
           key: kind?.key ?? keyOf(d.label),
@@ -107,7 +108,6 @@ export function KindEditor({
           ),
         },
       })}
-      onDone={clear}
       onClose={onClose}
     >
       <Field label="Name" htmlFor="kind-label">

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Button, Field, Select, TextInput } from "../parts/form";
 import { EntryForm } from "./EntryForm";
 import { listOf } from "./keys";
@@ -17,7 +17,7 @@ export function ModelEditor({
   version: number;
   onClose: () => void;
 }) {
-  const [d, set, clear] = useDraft(`model-${model ? `${model.kind}-${model.name}` : "new"}`, {
+  const edit = useEdit(`model-${model ? `${model.kind}-${model.name}` : "new"}`, version, {
     kind: model?.kind ?? "",
     name: model?.name ?? "",
     maker: model?.maker ?? "",
@@ -35,6 +35,7 @@ export function ModelEditor({
       }),
     ),
   });
+  const { value: d, set } = edit;
   const kind = sheet.catalogue.kinds.find((k) => k.key === d.kind);
   const others = sheet.catalogue.models.filter((m) => m.kind === d.kind && m.name !== model?.name).map((m) => m.name);
   const port = (i: number, change: Partial<PortDraft>) =>
@@ -44,7 +45,7 @@ export function ModelEditor({
       title={model ? model.name : "A new model"}
       section="model"
       entryKey={model && `${model.kind}/${model.name.toLowerCase()}`}
-      version={version}
+      edit={edit}
       body={() => ({
         model: {
           kind: d.kind,
@@ -63,7 +64,6 @@ export function ModelEditor({
           })),
         },
       })}
-      onDone={clear}
       onClose={onClose}
     >
       <div className="grid gap-3 sm:grid-cols-2">

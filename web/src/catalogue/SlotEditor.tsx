@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Check, Field, Select, TextInput } from "../parts/form";
 import { EntryForm } from "./EntryForm";
 import { keyOf } from "./keys";
@@ -15,22 +15,22 @@ export function SlotEditor({
   version: number;
   onClose: () => void;
 }) {
-  const [d, set, clear] = useDraft(`slot-${slot?.key ?? "new"}`, {
+  const edit = useEdit(`slot-${slot?.key ?? "new"}`, version, {
     label: slot?.label ?? "",
     group: slot?.group ?? "Mods",
     kind: slot?.kind ?? "",
     sometimes: slot ? (slot.sometimes ?? false) : true,
     superseded: slot?.superseded ?? "",
   });
+  const { value: d, set } = edit;
   const groups = [...new Set(sheet.catalogue.slots.map((s) => s.group))];
   return (
     <EntryForm
       title={slot ? `Slot ${slot.label}` : "A new slot"}
       section="slot"
       entryKey={slot?.key}
-      version={version}
+      edit={edit}
       body={() => ({ slot: { key: slot?.key ?? keyOf(d.label), ...d } })}
-      onDone={clear}
       onClose={onClose}
     >
       <Field label="Name" htmlFor="slot-label" hint="Such as Driver Z4, or Hotend 3">

@@ -5,9 +5,10 @@ import { api, messageOf, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Button, Fault, Field, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
+import { Meanwhile } from "../parts/Meanwhile";
 import { VerdictMark } from "../parts/marks";
 import { NumberInput } from "../parts/NumberInput";
 import { Page } from "../parts/Page";
@@ -44,7 +45,7 @@ export default function KitPage() {
   if (key === "new") return <KitEditor entry={{ kit: blank, version: 0, shipped: false }} />;
   return (
     <Loaded query={query} what="Reading the kit">
-      {(entry) => <KitEditor key={entry.version} entry={entry} />}
+      {(entry) => <KitEditor entry={entry} />}
     </Loaded>
   );
 }
@@ -53,10 +54,11 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const mayWork = useMayWork();
   const go = useNavigate();
   const askable = useAskable();
-  const [d, setD, clear] = useDraft(`kit-${entry.kit.key || "new"}`, {
+  const edit = useEdit(`kit-${entry.kit.key || "new"}`, entry.version, {
     kit: entry.kit,
     effects: entry.kit.effects.map(effectLine).join("\n"),
   });
+  const { value: d, set: setD, clear } = edit;
   const kit = d.kit;
   const set = (change: Partial<Schemas["Kit"]>) => setD({ ...d, kit: { ...kit, ...change } });
   const whole: Schemas["Kit"] = {
@@ -88,7 +90,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           onSubmit={(e) => {
             e.preventDefault();
             write(
-              () => take(api.POST("/api/kits", { body: { version: entry.version, kit: whole } })),
+              () => take(api.POST("/api/kits", { body: { version: edit.version, kit: whole } })),
               (saved) => {
                 clear();
                 say(`${saved.kit.name} is saved`);
@@ -158,9 +160,10 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           </div>
           <StepsEditor steps={kit.steps} onChange={(steps) => set({ steps })} />
           <Fault text={fault} />
+          <Meanwhile edit={edit} busy={busy} />
           {mayWork && (
             <div className="flex gap-2">
-              <Button type="submit" main disabled={busy || Boolean(trial.data?.problem)}>
+              <Button type="submit" main disabled={busy || edit.changed || Boolean(trial.data?.problem)}>
                 Save the kit
               </Button>
               <Button onClick={clear}>As it was</Button>

@@ -25,3 +25,16 @@ export function useDraft<T>(key: string, initial: T): [T, (value: T) => void, ()
   }
   return [value, set, clear];
 }
+
+/** A draft of something that others may change meanwhile: it knows the version that it began from. */
+export function useEdit<T>(key: string, version: number, initial: T) {
+  const [draft, setDraft, clear] = useDraft(key, { version, value: initial });
+  return {
+    value: draft.value,
+    set: (value: T) => setDraft({ ...draft, value }),
+    clear,
+    version: draft.version,
+    changed: draft.version !== version,
+    over: () => setDraft({ ...draft, version }),
+  };
+}

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { messageOf } from "../api/client";
+import { ApiError, messageOf } from "../api/client";
 
 /** One write at a time, with its fault; a success makes every view look again. */
 export function useWrite() {
@@ -17,6 +17,7 @@ export function useWrite() {
       return true;
     } catch (error) {
       setFault(messageOf(error));
+      if (error instanceof ApiError && error.status === 409) await client.invalidateQueries(); // what is there now
       return false;
     } finally {
       setBusy(false);

@@ -4,9 +4,10 @@ import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { showDay } from "../parts/dates";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
+import { Meanwhile } from "../parts/Meanwhile";
 import { GradeMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
@@ -136,13 +137,13 @@ function PartView({ part }: { part: Part }) {
 }
 
 function EditPart({ part, onClose }: { part: Part; onClose: () => void }) {
-  const [draft, setDraft, clear] = useDraft(`part-${part.id}`, { version: part.version, fields: partDraftOf(part) });
+  const edit = useEdit(`part-${part.id}`, part.version, partDraftOf(part));
   const { write, busy, fault } = useWrite();
   return (
     <Panel
       open
       onOpenChange={() => {
-        clear();
+        edit.clear();
         onClose();
       }}
       title={`Edit ${part.model || "the part"}`}
@@ -156,22 +157,20 @@ function EditPart({ part, onClose }: { part: Part; onClose: () => void }) {
               take(
                 api.PUT("/api/parts/{id}", {
                   params: { path: { id: part.id } },
-                  body: { version: draft.version, fields: partFieldsOf(draft.fields) },
+                  body: { version: edit.version, fields: partFieldsOf(edit.value) },
                 }),
               ),
             () => {
-              clear();
+              edit.clear();
               say("Saved");
               onClose();
             },
           );
         }}
       >
-        <PartFieldsForm draft={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
+        <PartFieldsForm draft={edit.value} onChange={edit.set} />
         <Fault text={fault} />
-        {draft.version !== part.version && (
-          <Button onClick={() => setDraft({ ...draft, version: part.version })}>Mine, over what is there now</Button>
-        )}
+        <Meanwhile edit={edit} busy={busy} />
         <Button type="submit" main disabled={busy}>
           Save
         </Button>

@@ -2,8 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useDeferredValue } from "react";
 import { api, messageOf, type Schemas, take } from "../api/client";
-import { useDraft } from "../parts/draft";
+import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, TextInput } from "../parts/form";
+import { Meanwhile } from "../parts/Meanwhile";
 import { State } from "../parts/marks";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
@@ -81,11 +82,11 @@ export function WireEditor({
   volts?: number;
   onDone: () => void;
 }) {
-  const [draft, setDraft, clear] = useDraft(`wires-${id}-${head}`, {
-    version: sheet?.version ?? 0,
+  const edit = useEdit(`wires-${id}-${head}`, sheet?.version ?? 0, {
     wires: (sheet?.sheet.wires ?? []).map(draftOf),
     motors: [...(sheet?.sheet.motors ?? [])],
   });
+  const { value: draft, set: setDraft, clear } = edit;
   const { write, busy, fault } = useWrite();
   const loom: Schemas["Loom"] = { wires: draft.wires.map(wireOf), motors: draft.motors };
   const deferred = useDeferredValue(JSON.stringify(loom));
@@ -137,7 +138,7 @@ export function WireEditor({
             take(
               api.PUT("/api/machines/{id}/wires", {
                 params: { path: { id } },
-                body: { head, version: draft.version, sheet: loom },
+                body: { head, version: edit.version, sheet: loom },
               }),
             ),
           () => {
@@ -294,12 +295,7 @@ export function WireEditor({
         </Button>
       </div>
       <Fault text={fault} />
-      {sheet && sheet.version !== draft.version && (
-        <p className="mt-3 border-l-4 border-look bg-look-wash px-3 py-2">
-          The sheet is of version {sheet.version} now; yours began from {draft.version}.{" "}
-          <Button onClick={() => setDraft({ ...draft, version: sheet.version })}>Mine, over what is there now</Button>
-        </p>
-      )}
+      <Meanwhile edit={edit} busy={busy} />
       <div className="mt-4 flex gap-2">
         <Button type="submit" main disabled={busy}>
           Save the wire sheet
