@@ -1,0 +1,124 @@
+package store_test
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/postgres/pgtest"
+)
+
+func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
+	return fit.Requirement{Label: "x", Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Claimed}}
+}
+
+// Of many who save one kit at once, from one version, one is kept and each other
+// is told; none is lost without a word, and none is half written.
+func TestManySaveOneKit(t *testing.T) {
+	s := pgtest.Store(t)
+	kit := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present)}
+	must(t, s.SaveKit(ctx, kit, 0))
+	const many = 8
+	var wait sync.WaitGroup
+	faults := make([]error, many)
+	for i := range many {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			mine := kit
+			mine.Skill = fmt.Sprint("skill ", i)
+			faults[i] = s.SaveKit(ctx, mine, 1)
+		}()
+	}
+	wait.Wait()
+	kept := -1
+	for i, err := range faults {
+		switch {
+		case err == nil && kept < 0:
+			kept = i
+		case err == nil:
+			t.Errorf("%d and %d were both kept", kept, i)
+		case !isConflict(err):
+			t.Errorf("%d: %v", i, err)
+		}
+	}
+	e, err := s.KitEntry(ctx, "hood")
+	must(t, err)
+	if e.Version != 2 || e.Kit.Skill != fmt.Sprint("skill ", kept) || e.Shipped {
+		t.Errorf("kept %d, on record %+v", kept, e)
+	}
+}
+
+// A shipped kit that the shop changed stays as the shop has it over the next
+// start; one that it did not change is as shipped.
+func TestTheShopsKitsOutliveAStart(t *testing.T) {
+	s := pgtest.Store(t)
+	e, err := s.KitEntry(ctx, "bollard-springs")
+	must(t, err)
+	if !e.Shipped {
+		t.Errorf("as it came: %+v", e)
+	}
+	mine := e.Kit
+	mine.Price = 99
+	must(t, s.SaveKit(ctx, mine, e.Version))
+	if _, err := s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{price}', '1') where key = 'bollard-short'`); err != nil {
+		t.Fatal(err)
+	}
+	must(t, s.Migrate(ctx))
+	for key, want := range map[string]float64{"bollard-springs": 99, "bollard-short": 7} {
+		if e, err := s.KitEntry(ctx, key); err != nil || e.Kit.Price != want {
+			t.Errorf("%s costs %g, want %g (%v)", key, e.Kit.Price, want, err)
+		}
+	}
+}
+
+// Kits that need each other in a circle are refused with the circle; barring
+// each other is none.
+func TestKitsInACircle(t *testing.T) {
+	s := pgtest.Store(t)
+	kit := func(key string, needed ...fit.Requirement) fit.Kit {
+		return fit.Kit{Key: key, Name: key, What: "mod", Needs: fit.Requirement{Label: key, All: append([]fit.Requirement{needs("mainboard", "model", fit.Present)}, needed...)},
+			Effects: []fit.Effect{{Slot: "mod-1", Model: key}}}
+	}
+	other := func(key string) fit.Requirement {
+		return fit.Requirement{Label: "with " + key, Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: key}}
+	}
+	must(t, s.SaveKit(ctx, kit("a"), 0))
+	must(t, s.SaveKit(ctx, kit("b", other("a")), 0))
+	must(t, s.SaveKit(ctx, kit("c", other("b")), 0))
+	refused(t, s.SaveKit(ctx, kit("a", other("c")), 1), "in a circle")
+	must(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1))
+	if e, err := s.KitEntry(ctx, "a"); err != nil || e.Version != 2 {
+		t.Errorf("%+v, %v", e, err)
+	}
+}
+
+// A kit that lost its trait behind the application's back is named wherever it
+// is asked for, and stops no other.
+func TestABrokenKit(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "A", map[string]string{"mainboard.model": "Brace board"})
+	whole, broken, err := s.Judges(ctx)
+	must(t, err)
+	if len(broken) != 0 {
+		t.Fatalf("as shipped: %v", broken)
+	}
+	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"stiff"', '"wobbly"')::jsonb where key = 'bollard-short'`); err != nil {
+		t.Fatal(err)
+	}
+	left, broken, err := s.Judges(ctx)
+	must(t, err)
+	if len(left) != len(whole)-1 || len(broken) != 1 || !strings.Contains(broken[0], "wobbly") {
+		t.Errorf("%d of %d judged, broken: %v", len(left), len(whole), broken)
+	}
+	_, err = s.Judge(ctx, "bollard-short")
+	refused(t, err, "cannot be judged")
+	_, err = s.OpenWork(ctx, id, "bollard-short", "wear", "Ann", now)
+	refused(t, err, "cannot be judged")
+	if m := load(t, s, id); m.OpenOrder != nil {
+		t.Errorf("work was opened: %+v", m.OpenOrder)
+	}
+}
