@@ -107,10 +107,18 @@ type Advice struct {
 	Spares       []SpareUse           `json:"spares"`
 }
 
-// SpareUse is a part set free, with the machines that carry the same.
+// SpareUse is a part set free, with the machines that could use it.
 type SpareUse struct {
 	change.Spare
-	Machines []string `json:"machines" doc:"That carry the same model and could use it as a spare"`
+	Machines []string   `json:"machines" doc:"That carry the same model: it is a spare for them"`
+	Homes    []SpareFor `json:"homes" doc:"That could take it in by a kit which fits this model"`
+}
+
+// SpareFor is a machine that could take a part in.
+type SpareFor struct {
+	plan.NewHome
+	MachineID int64  `json:"machineId"`
+	Machine   string `json:"machine"`
 }
 
 func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[Advice], error) {
@@ -145,17 +153,33 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	out.Consequences = c.Consequences()
+	shifts, err := j.Shifts(fit.Stand(m.Facts), v.Further)
+	if err != nil {
+		return nil, err
+	}
+	out.Consequences = c.Consequences(m.Records, shifts)
 	for _, spare := range c.Spares() {
-		u := SpareUse{Spare: spare, Machines: []string{}}
-		for i := range fleet {
-			if fleet[i].ID != m.ID && spare.Serves(fleet[i].Facts) {
-				u.Machines = append(u.Machines, fleet[i].Name)
-			}
-		}
-		out.Spares = append(out.Spares, u)
+		out.Spares = append(out.Spares, spareUse(spare, m.ID, judges, fleet))
 	}
 	return answerOf(out, nil)
+}
+
+// spareUse looks through the fleet, but for the machine that sets the part free.
+func spareUse(spare change.Spare, from int64, judges []*fit.Judge, fleet []store.Machine) SpareUse {
+	u := SpareUse{Spare: spare, Machines: []string{}, Homes: []SpareFor{}}
+	for i := range fleet {
+		m := &fleet[i]
+		if m.ID == from {
+			continue
+		}
+		if spare.Serves(m.Facts) {
+			u.Machines = append(u.Machines, m.Name)
+		}
+		for _, h := range plan.HomesFor(spare, judges, m.Facts) {
+			u.Homes = append(u.Homes, SpareFor{h, m.ID, m.Name})
+		}
+	}
+	return u
 }
 
 // batchOf are the machines of a machine's batch, itself among them; name tells

@@ -9,7 +9,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/change"
-	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
 )
@@ -400,7 +399,7 @@ func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time
 	if model == "" {
 		model = "unnamed part"
 	}
-	c, err := change.NewChange(fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, nil, m.Facts)
+	c, err := change.ByHand(slot, model, m.Facts)
 	if err != nil {
 		return refuse("%s", err)
 	}

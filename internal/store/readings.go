@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 )
@@ -203,6 +204,21 @@ func (s *Store) exchange(tx *gorm.DB, machineID int64, order *int64, slot string
 		}
 	}
 	return nil
+}
+
+// alter records what work made of a fact of a part that stays: the readings of
+// what it was before no longer count.
+func (s *Store) alter(tx *gorm.DB, m Machine, a fit.Altered, how, by string, now time.Time) error {
+	trait := m.Facts.Fact(a.Key).Trait
+	part, err := s.fittedPart(tx, m.ID, trait.Slot, by, now)
+	if err != nil {
+		return err
+	}
+	if err := tx.Model(&readingRow{}).Where("part_id = ? and trait = ? and set_aside_why = ''", part, trait.Name).
+		Updates(map[string]any{"set_aside_why": how, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
+		return err
+	}
+	return tx.Create(&readingRow{PartID: part, Trait: trait.Name, Value: a.Value.Text, Grade: int16(a.Grade), TakenAt: now, TakenBy: by, How: how}).Error
 }
 
 // History lists the parts a machine has carried in each slot, newest first.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -338,7 +339,10 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 		t.Fatal("a test that alarmed proves protection")
 	}
 
-	_, err := s.OpenWork(ctx, id, "plumbline-probe", "", "x", now)
+	_, err := s.AddReading(ctx, id, "toolhead.grams", "350", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now)
+	must(t, err)
+
+	_, err = s.OpenWork(ctx, id, "plumbline-probe", "", "x", now)
 	refused(t, err, "left alone")
 	order, err := s.OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
 	must(t, err)
@@ -379,6 +383,9 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
 			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
 		}
+	}
+	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read || !strings.Contains(f.Stands.How, "350 + 16 = 366 g") || !slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
+		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)
 	}
 	newest := change.Newest(m.Records)
 	if r := newest[change.ZOffset]; r.Value != "-2.70 mm" || r.Void != nil {

@@ -397,6 +397,12 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 				return err
 			}
 		}
+		for _, a := range c.Kit.Alters(m.Facts) {
+			if err := s.alter(tx, m, a, fmt.Sprintf("work order %d: %s", id, a.Arithmetic), by, now); err != nil {
+				return err
+			}
+			closing.Recorded = append(closing.Recorded, m.Facts.Fact(a.Key).Trait.Label+": "+a.Arithmetic)
+		}
 		if err := recordResults(tx, m, o, results, &closing, now); err != nil {
 			return err
 		}

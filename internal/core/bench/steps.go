@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
+	"wardifex/internal/core/machine"
 )
 
 // Drive is what pushes the filament: motor, driver and gears. A zero is a fact
@@ -14,6 +16,17 @@ type Drive struct {
 	Microsteps float64 // per full step
 	Ratio      float64 // motor turns per drive-gear turn
 	Diameter   float64 // mm, effective, of the drive gear
+}
+
+// DriveOf gathers what pushes the filament on a machine, in the slot extruder or
+// extruder-2.
+func DriveOf(s machine.Snapshot, extruder string) Drive {
+	motor, driver := "motor-e", "driver-e"
+	if extruder == "extruder-2" {
+		motor, driver = "motor-e2", "driver-e2"
+	}
+	n := func(slot, trait string) float64 { return s.Fact(machine.KeyOf(slot, trait)).Value.Number }
+	return Drive{StepAngle: n(motor, "step-angle"), Microsteps: n(driver, "microsteps"), Ratio: n(extruder, "ratio"), Diameter: n(extruder, "gear-diameter")}
 }
 
 // agree is how far two statements of steps per mm may differ and still be the

@@ -19,7 +19,7 @@ var known = map[string]string{
 	"carriage.model": "Skerry carriage", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "carriage.screws-from": "front", "carriage.boss": "2.5", "carriage.slack": "60", "hotend.mount": "two screws 16 mm",
 	"heater.volts": "24", "heater.watts": "40", "bed-heater.watts": "200", "probe.model": "none", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no", "surface.thickness": "1.2",
 	"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "extruder.model": "Cleat single drive", "extruder-bracket.thickness": "3", "extruder-bracket.screw": "14", "motor-e.flat": "yes", "motor-e.shaft": "22", "motor-e.leads": "1A 1B 2A 2B",
-	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2",
+	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2", "mainboard.slack": "60", "toolhead.model": "head", "toolhead.wires": "8", "toolhead.polarity": "yes", "heater.wire": "0.5", "plate.temperature": "60", "circuit.volts": "230", "circuit.earth": "yes",
 }
 
 // cases are situations of the trade and what a practitioner would say; the
@@ -61,6 +61,9 @@ var cases = []struct {
 	{"sill-r3-board", m("frame.hole-square", "95"), fit.DoesNotFit, "hosted family"},
 	{"sill-r3-board", m("frame.hole-square", "95", "firmware.family", "hosted", "host.power", "another computer's port"), fit.DoesNotFit, "supply of its own"},
 
+	{"brace-5-board", m("mainboard.slack", "10"), fit.FitsIf, "extensions"},
+	{"brace-5-board", m("mainboard.slack", ""), fit.LookFirst, "slack"},
+
 	{"amber-display", nil, fit.Fits, ""},
 	{"amber-display", m("mainboard.display-port", "no"), fit.DoesNotFit, "10-pin"},
 	{"slate-display", nil, fit.Fits, ""},
@@ -101,10 +104,16 @@ var cases = []struct {
 
 	{"quayside-5", nil, fit.Fits, ""},
 	{"quayside-5", m("carriage.boss", "6"), fit.DoesNotFit, "bosses"},
-	{"quayside-3", m("carriage.boss", "4"), fit.DoesNotFit, "bosses"},                     // a 3 mm plate over taller bosses rocks
-	{"quayside-3", m("heater.volts", "12"), fit.DoesNotFit, "current within its contact"}, // 40 W ÷ 12 V = 3.3 A on 3 A
-	{"quayside-3", nil, fit.Fits, ""},                                                     // 40 W ÷ 24 V = 1.7 A
-	{"quayside-5", m("frame.x", "200"), fit.DoesNotFit, "print width left"},
+	{"quayside-3", m("carriage.boss", "4"), fit.DoesNotFit, "bosses"},                                  // a 3 mm plate over taller bosses rocks
+	{"quayside-3", m("heater.volts", "12"), fit.DoesNotFit, "current within its contact"},              // 40 W ÷ 12 V = 3.3 A on 3 A
+	{"quayside-3", nil, fit.Fits, ""},                                                                  // 40 W ÷ 24 V = 1.7 A
+	{"quayside-5", m("frame.x", "200"), fit.DoesNotFit, "print width left"},                            // 200 − 40 mm; 180 must be
+	{"quayside-5", m("frame.x", "220"), fit.Fits, ""},                                                  // just enough
+	{"quayside-5", m("heater.watts", "80", "heater.wire", "0.33"), fit.DoesNotFit, "within its wires"}, // 3.3 A on 2.0 A
+	{"quayside-3", m("toolhead.wires", "12"), fit.DoesNotFit, "Contacts for every wire"},
+	{"quayside-5", m("toolhead.wires", "12"), fit.Fits, ""},
+	{"quayside-5", m("toolhead.polarity", "no"), fit.DoesNotFit, "Polarity"},
+	{"quayside-5", m("toolhead.polarity", ""), fit.LookFirst, "polarity"},
 	{"quayside-5", m("heater.watts", ""), fit.LookFirst, "watts"},
 
 	{"gull-head", nil, fit.Fits, ""},
@@ -112,6 +121,9 @@ var cases = []struct {
 	{"gull-head", m("supply.watts", "290"), fit.DoesNotFit, "Power left"}, // 290 − 40 − 40 − 200 = 10 W; 20 needed
 	{"petrel-head", m("carriage.screws-from", "rear"), fit.FitsIf, "own probe"},
 	{"petrel-head", m("carriage.screws-from", "rear", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, ""},
+	{"petrel-head", m("carriage.screws-from", "rear", "carriage.bears", "450", "toolhead.grams", "350"), fit.DoesNotFit, "carriage may still carry"}, // 450 − 350 g; 140 needed
+	{"petrel-head", m("carriage.screws-from", "rear", "carriage.bears", "500", "toolhead.grams", "350"), fit.FitsIf, "own probe"},
+	{"petrel-head", m("carriage.screws-from", "rear", "carriage.bears", "450"), fit.LookFirst, "mass"},
 	{"petrel-head", m("carriage.screws-from", "rear", "toolhead-board.ways", "8"), fit.DoesNotFit, "Ways free"},
 
 	{"longshore-500", m("probe.model", "Plumbline"), fit.Fits, ""},
@@ -122,15 +134,20 @@ var cases = []struct {
 	{"longshore-tall", m("z-drive.motors", "two on one driver"), fit.Fits, ""},
 
 	{"slate-sheet", nil, fit.Fits, ""},
+	{"slate-sheet", m("plate.temperature", "120"), fit.DoesNotFit, "110 °C"},
 	{"loadstone-sheet", nil, fit.FitsIf, "endstop"},
 	{"loadstone-sheet", m("probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, ""},
 
 	{"hearth-230", nil, fit.Fits, ""}, // 16 − 4 − 3.3 A
 	{"hearth-230", m("relay.model", "none", "relay.amperes", ""), fit.FitsIf, "solid-state relay"},
+	{"hearth-230", m("circuit.volts", "120"), fit.DoesNotFit, "Mains of 230 V"},
+	{"hearth-230", m("circuit.earth", "no"), fit.DoesNotFit, "earth"},
+	{"hearth-230", m("circuit.earth", ""), fit.LookFirst, "earth"},
+	{"hearth-120", m("circuit.volts", "120"), fit.Fits, ""},
 	{"hearth-230", m("circuit.others", "14"), fit.DoesNotFit, "Mains circuit left"},
 	{"hearth-230", m("circuit.amperes", ""), fit.LookFirst, "rated current"},
-	{"hearth-120", m("circuit.others", "11.5"), fit.DoesNotFit, "Mains circuit left"}, // 4.5 A left, 5 needed
-	{"hearth-120", m("bed-sensor.type", "Pt100"), fit.DoesNotFit, "bed sensor"},
+	{"hearth-120", m("circuit.volts", "120", "circuit.others", "11.5"), fit.DoesNotFit, "Mains circuit left"}, // 4.5 A left, 5 needed
+	{"hearth-120", m("circuit.volts", "120", "bed-sensor.type", "Pt100"), fit.DoesNotFit, "bed sensor"},
 
 	{"bollard-springs", nil, fit.Fits, ""},
 	{"bollard-springs", m("springs.stiff", "yes"), fit.DoesNotFit, "Not stiff already"},

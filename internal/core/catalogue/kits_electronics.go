@@ -46,12 +46,14 @@ func electronics() []fit.Kit {
 	}
 	plug := anyOf("The display goes on", "A display without its plug stays dark.", "",
 		read("The board-driven display has the 10-pin plug", "display", "plug", fit.Equal, "yes"), further("display-lead", "adapter lead for the display", 7, 10, nil, "Put the adapter lead between the display and the board, notch to notch.", noPlugging))
+	reach := anyOf("The wires reach", "The new board's connectors sit elsewhere, and it may sit turned by 180°.", "",
+		read("Slack of at least 30 mm in the shortest wire", "mainboard", "slack", fit.AtLeast, "30"), further("wire-extensions", "extensions for the wires that are too short", 11, 40, nil, "Sleeve or crimp each extension; label both ends; no frayed strands.", noPlugging))
 	return []fit.Kit{
 		{Key: "brace-5-board", Name: "Brace 5 silent board", What: "silent-driver mainboard", About: "Four silent drivers on the old board's footprint.",
 			Price: 62, Minutes: 150, Skill: "has flashed a board before", Parts: []string{"Brace 5 board", "card with its build"}, Tools: append([]string{"multimeter", "ferrules"}, hexKeys...), Risk: "a mixed-up motor, or no thermal protection in its build",
 			Needs: needs("Brace 5 board", because(read("Mounting holes in a square of 101.5 mm, within half a millimetre", "frame", "hole-square", fit.Between, "101", "102"), "The board is screwed to the frame there.", "An adapter plate would change that."),
 				because(test("A supply of 12 to 24 V", "supply", "volts", fit.Between, machine.Marked, "12", "24"), "Its regulators stand no more.", "Another supply would change that."),
-				because(said("A display driven by the board, or none", "display", "kind", fit.Equal, "driven by the board"), "A closed display does not speak with it.", "A board-driven display would change that."), plug),
+				because(said("A display driven by the board, or none", "display", "kind", fit.Equal, "driven by the board"), "A closed display does not speak with it.", "A board-driven display would change that."), plug, reach),
 			Effects: []fit.Effect{effect("mainboard", "Brace 5 board", "flash", "512", "chip-maker", "first source", "probe-port", "yes", "driver-outputs", "4", "usb-chip", "native", "upload", "memory card"),
 				effect("driver-x", "Hush 8", "silent", "yes", "law", "full-scale 0.325 V"), effect("driver-y", "Hush 8", "silent", "yes", "law", "full-scale 0.325 V"), effect("driver-z", "Hush 8", "silent", "yes", "law", "full-scale 0.325 V"), effect("driver-e", "Hush 8", "silent", "yes", "law", "full-scale 0.325 V")},
 			Steps: boardSteps, NewBuild: "this board, thermal protection on, this machine's limits and directions"},
@@ -59,7 +61,7 @@ func electronics() []fit.Kit {
 			Price: 88, Minutes: 180, Skill: "has set up a host before", Parts: []string{"Sill R3 board", "USB lead"}, Tools: append([]string{"multimeter", "ferrules"}, hexKeys...), Risk: "everything kept in the old board is entered anew",
 			Needs: needs("Sill R3 board", because(read("Mounting holes in a square of 95 mm, within half a millimetre", "frame", "hole-square", fit.Between, "94.5", "95.5"), "The board is screwed to the frame there.", "An adapter plate would change that."),
 				because(hosted, "The board only drives pins; a host thinks.", "A change to the hosted family would change that."),
-				because(read("A host on a supply of its own", "host", "power", fit.Equal, "a supply of its own"), "A laptop's port drops out under load.", "A supply for the host would change that.")),
+				because(read("A host on a supply of its own", "host", "power", fit.Equal, "a supply of its own"), "A laptop's port drops out under load.", "A supply for the host would change that."), reach),
 			Effects: []fit.Effect{effect("mainboard", "Sill R3", "flash", "512", "chip-maker", "first source", "probe-port", "yes", "driver-outputs", "5", "usb-chip", "native"),
 				effect("driver-x", "Hush 9", "silent", "yes"), effect("driver-y", "Hush 9", "silent", "yes"), effect("driver-z", "Hush 9", "silent", "yes"), effect("driver-e", "Hush 9", "silent", "yes")},
 			Steps: boardSteps, NewBuild: "the small matching build for this board, pins in the host's configuration"},

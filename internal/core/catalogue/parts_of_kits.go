@@ -25,6 +25,14 @@ func formulaOf(least machine.Grade, label, text string) fit.Requirement {
 	return fit.Requirement{Label: label, Formula: &fit.Formula{Text: text, Least: least}}
 }
 
+// formulaAbout asks that a fact lies within a tenth of a voltage.
+func formulaAbout(label, fact, volts string) fit.Requirement {
+	return fit.Requirement{Label: label, All: []fit.Requirement{
+		formulaOf(machine.Marked, label+": not less", fact+" >= "+volts+" V * 0.9"),
+		formulaOf(machine.Marked, label+": not more", fact+" <= "+volts+" V * 1.1"),
+	}}
+}
+
 func because(r fit.Requirement, why, otherwise string) fit.Requirement {
 	r.Why, r.Otherwise = why, otherwise
 	return r
@@ -40,7 +48,7 @@ func without(label, why, otherwise string, parts ...fit.Requirement) fit.Require
 	return fit.Requirement{Label: label, Why: why, Otherwise: otherwise, None: parts}
 }
 
-// otherwise is a further change under which a need is met.
+// further is a change under which a need is met.
 func further(key, title string, price float64, minutes int, effects []fit.Effect, do string, cautions ...string) fit.Requirement {
 	return fit.Requirement{Label: title, Further: &fit.Further{Key: key, Title: title, Price: price, Minutes: minutes, Effects: effects,
 		Steps: []fit.FittingStep{{Title: "Do the further change: " + title, Do: do, Cautions: cautions}}}}
@@ -60,6 +68,9 @@ func effect(slot, model string, traits ...string) fit.Effect {
 func use(budget string, amount float64, what string) fit.Use {
 	return fit.Use{Budget: budget, Amount: amount, For: what}
 }
+
+// keep is a use of which something must be left over.
+func keep(u fit.Use, left float64) fit.Use { u.Keep = left; return u }
 
 func fitStep(title, do string, cautions ...string) fit.FittingStep {
 	return fit.FittingStep{Title: title, Do: do, Cautions: cautions}

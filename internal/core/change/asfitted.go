@@ -20,7 +20,7 @@ type Fitting struct {
 func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 	var out []Fitting
 	for _, e := range c.Effects() {
-		if e.Slot == "firmware" && c.Kit.NewBuild != "" {
+		if e.Slot == "firmware" && c.Flashes() {
 			continue // the new build, below
 		}
 		traits := map[string]string{machine.ModelTrait: e.Model}
@@ -29,7 +29,7 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 		}
 		out = append(out, Fitting{e.Slot, traits})
 	}
-	if c.Kit.NewBuild == "" {
+	if !c.Flashes() {
 		return out
 	}
 	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}

@@ -51,23 +51,23 @@ const (
 // calibrations in the order in which they are done; each may need those before
 // it. Source: common practice.
 var calibrations = []Calibration{
-	{Kind: Protection, Title: "Thermal-runaway protection", How: "No-heat test over USB, or heater-lead test.", RestsOn: []string{"firmware", "mainboard", "heater", "sensor"}},
-	{Kind: Direction, Title: "Motor direction", How: "Move each axis a little and see that it goes the right way.", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-e", "mainboard", "firmware"}, Cautions: []string{pinch}},
-	{Kind: Current, Title: "Motor current", How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-e", "driver-x", "driver-y", "driver-z", "driver-e", "mainboard"}, Optional: true,
+	{Kind: Protection, Title: "Thermal-runaway protection", How: "No-heat test over USB, or heater-lead test.", RestsOn: []string{"firmware", "mainboard", "heater", "heater-2", "sensor", "sensor-2"}},
+	{Kind: Direction, Title: "Motor direction", How: "Move each axis a little and see that it goes the right way.", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-z2", "motor-z3", "motor-e", "motor-e2", "mainboard", "firmware"}, Cautions: []string{pinch}},
+	{Kind: Current, Title: "Motor current", How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-z2", "motor-z3", "motor-e", "motor-e2", "driver-x", "driver-y", "driver-z", "driver-z2", "driver-z3", "driver-e", "driver-e2", "mainboard"}, Optional: true,
 		Cautions: []string{"Power is on: plastic screwdriver, touch nothing else.", "Never plug or unplug a motor with power on: it kills drivers."}},
-	{Kind: Cold, Title: "Sensors agree with the room", How: "Machine cold: every sensor shows the room within a few degrees.", RestsOn: []string{"sensor", "bed-sensor", "mainboard", "firmware"}},
-	{Kind: HotendPID, Title: "Hotend PID", How: "Auto-tune at the temperature used (M303 E0), then store.", RestsOn: []string{"heater", "sensor", "hotend", "fan-duct", "supply"}, Cautions: []string{hot}},
+	{Kind: Cold, Title: "Sensors agree with the room", How: "Machine cold: every sensor shows the room within a few degrees.", RestsOn: []string{"sensor", "sensor-2", "bed-sensor", "mainboard", "firmware"}},
+	{Kind: HotendPID, Title: "Hotend PID", How: "Auto-tune at the temperature used (M303 E0), then store.", RestsOn: []string{"heater", "heater-2", "sensor", "sensor-2", "hotend", "hotend-2", "fan-duct", "fan-duct-2", "supply"}, Cautions: []string{hot}},
 	{Kind: BedPID, Title: "Bed PID", How: "Auto-tune at the temperature used (M303 E-1), then store.", RestsOn: []string{"plate", "bed-heater", "bed-sensor", "supply"}, Optional: true, Cautions: []string{"Hot bed: burns."}},
-	{Kind: Steps, Title: "Extruder steps per mm", How: "Ask for 100 mm, measure what came: new = old × asked ÷ delivered.", Unit: "steps/mm", RestsOn: []string{"extruder", "motor-e", "driver-e"}, Cautions: []string{hot}},
+	{Kind: Steps, Title: "Extruder steps per mm", How: "Ask for 100 mm, measure what came: new = old × asked ÷ delivered.", Unit: "steps/mm", RestsOn: []string{"extruder", "extruder-2", "motor-e", "motor-e2", "driver-e", "driver-e2"}, Cautions: []string{hot}},
 	{Kind: Tramming, Title: "Tramming", How: "Level the plate on its knobs, rear corners, then the gantry; repeat.", RestsOn: []string{"plate", "springs", "frame", "z-drive"}, Cautions: []string{pinch}},
-	{Kind: ProbeXY, Title: "Probe offset in X and Y", How: "Mark where the pin touches, move the nozzle over the mark, read the distance in X and Y.", Unit: "mm", RestsOn: []string{"probe", "bracket", "carriage", "hotend"}, Needs: []string{"probe"}, Cautions: []string{pinch}},
+	{Kind: ProbeXY, Title: "Probe offset in X and Y", How: "Mark where the pin touches, move the nozzle over the mark, read the distance in X and Y.", Unit: "mm", RestsOn: []string{"probe", "bracket", "carriage", "toolhead", "hotend"}, Needs: []string{"probe"}, Cautions: []string{pinch}},
 	{Kind: ZOffset, Title: "Z offset", How: "Bed at working temperature; home; Z to 0; new offset = old − gap; home again.", Unit: "mm", RestsOn: []string{"probe", "z-endstop", "bracket", "hotend", "nozzle", "plate", "springs", "surface"}, Cautions: []string{"Hot bed: burns.", pinch}},
 	{Kind: Mesh, Title: "Mesh", How: "Bed hot; probe the whole bed (G29) and store.", RestsOn: []string{"plate", "springs", "frame", "z-drive", "surface", "probe"}, Needs: []string{"probe"}, Cautions: []string{"Hot bed: burns.", pinch}},
-	{Kind: Resonance, Title: "Resonance", How: "Measure again with an accelerometer, or from a ringing print.", Unit: "Hz", RestsOn: []string{"carriage", "plate", "belts", "frame"}, Optional: true, Cautions: []string{pinch}},
-	{Kind: Retraction, Title: "Retraction and flow", How: "Print the retraction test and choose the shortest clean length.", Unit: "mm", RestsOn: []string{"tube", "extruder", "hotend", "nozzle"}, Optional: true, Cautions: []string{hot}},
-	{Kind: LoadLength, Title: "Filament-change lengths", How: "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.", Unit: "mm", RestsOn: []string{"tube"}, Optional: true, Cautions: []string{hot}},
-	{Kind: PrintArea, Title: "Print area and home offsets", How: "Run to each end; write down what is left.", Unit: "mm", RestsOn: []string{"carriage", "frame", "tool-plate"}, Optional: true, Cautions: []string{pinch}},
-	{Kind: Nozzles, Title: "Nozzle to nozzle", How: "Print the small two-colour test and read the offset.", Unit: "mm", RestsOn: []string{"hotend", "nozzle"}, Optional: true, Needs: []string{"tool-plate"}},
+	{Kind: Resonance, Title: "Resonance", How: "Measure again with an accelerometer, or from a ringing print.", Unit: "Hz", RestsOn: []string{"carriage", "toolhead", "plate", "belts", "frame"}, Optional: true, Cautions: []string{pinch}},
+	{Kind: Retraction, Title: "Retraction and flow", How: "Print the retraction test and choose the shortest clean length.", Unit: "mm", RestsOn: []string{"tube", "tube-2", "extruder", "extruder-2", "hotend", "hotend-2", "nozzle", "nozzle-2"}, Optional: true, Cautions: []string{hot}},
+	{Kind: LoadLength, Title: "Filament-change lengths", How: "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.", Unit: "mm", RestsOn: []string{"tube", "tube-2"}, Optional: true, Cautions: []string{hot}},
+	{Kind: PrintArea, Title: "Print area and home offsets", How: "Run to each end; write down what is left.", Unit: "mm", RestsOn: []string{"carriage", "toolhead", "frame", "tool-plate"}, Optional: true, Cautions: []string{pinch}},
+	{Kind: Nozzles, Title: "Nozzle to nozzle", How: "Print the small two-colour test and read the offset.", Unit: "mm", RestsOn: []string{"hotend", "hotend-2", "nozzle", "nozzle-2"}, Optional: true, Needs: []string{"tool-plate"}},
 }
 
 // Calibrations lists every kind in working order.

@@ -24,25 +24,27 @@ type Change struct {
 	Before    machine.Snapshot
 	After     machine.Snapshot
 	Exchanges []Exchange
+	Restated  []string // what the build states otherwise afterwards
 }
 
 // newBuildModel stands for the build that the work will flash.
 const newBuildModel = "new build"
 
 // NewChange applies a kit and the further changes under which it fits. The kit
-// must have passed fit.NewJudge.
+// must have passed fit.NewJudge. Where something changes that a build states,
+// or the kit says so, the build is exchanged too.
 func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
 	c := Change{Kit: kit, Further: further, Before: before, Exchanges: []Exchange{}}
-	voc := before.Vocabulary()
-	slots := map[string]map[string]machine.Value{}
-	for _, e := range c.Effects() {
-		values, err := e.Values(voc)
-		if err != nil {
-			return c, err
-		}
-		slots[e.Slot] = values
+	slots, err := c.placed()
+	if err != nil {
+		return c, err
 	}
-	if kit.NewBuild != "" {
+	c.After = before.With(slots, machine.Read)
+	c.Restated = restates(before, c.After)
+	for _, a := range kit.Alters(before) {
+		c.After = c.After.Assume(a.Key, a.Value, a.Grade)
+	}
+	if c.Flashes() {
 		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
 		family, changes := slots["firmware"]["family"]
 		slots["firmware"] = map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
@@ -52,14 +54,45 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 		if !family.IsZero() {
 			slots["firmware"]["family"] = family
 		}
+		c.After = c.After.With(map[string]map[string]machine.Value{"firmware": slots["firmware"]}, machine.Read)
+	}
+	c.exchange(slots)
+	return c, nil
+}
+
+// ByHand is the exchange of one part for a model that somebody made outside of
+// any kit; the build was left as it is.
+func ByHand(slot, model string, before machine.Snapshot) (Change, error) {
+	c := Change{Kit: fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, Before: before, Exchanges: []Exchange{}}
+	slots, err := c.placed()
+	if err != nil {
+		return c, err
 	}
 	c.After = before.With(slots, machine.Read)
-	for _, s := range voc.Slots {
+	c.exchange(slots)
+	return c, nil
+}
+
+// placed are the values that the effects put into their slots.
+func (c Change) placed() (map[string]map[string]machine.Value, error) {
+	slots := map[string]map[string]machine.Value{}
+	for _, e := range c.Effects() {
+		values, err := e.Values(c.Before.Vocabulary())
+		if err != nil {
+			return nil, err
+		}
+		slots[e.Slot] = values
+	}
+	return slots, nil
+}
+
+// exchange lists the slots whose parts are changed, in the order of the sheet.
+func (c *Change) exchange(slots map[string]map[string]machine.Value) {
+	for _, s := range c.Before.Vocabulary().Slots {
 		if _, ok := slots[s.Key]; ok {
-			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(before, s.Key), After: named(c.After, s.Key)})
+			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(c.Before, s.Key), After: named(c.After, s.Key)})
 		}
 	}
-	return c, nil
 }
 
 // Effects are the kit's effects and those of the further changes.
@@ -74,11 +107,7 @@ func (c Change) Effects() []fit.Effect {
 // Cost is the price, in the shop's currency, and the minutes of the kit with
 // its further changes.
 func (c Change) Cost() (price float64, minutes int) {
-	price, minutes = c.Kit.Price, c.Kit.Minutes
-	for _, f := range c.Further {
-		price, minutes = price+f.Price, minutes+f.Minutes
-	}
-	return price, minutes
+	return c.Kit.Cost(c.Further)
 }
 
 func named(s machine.Snapshot, slot string) string {
@@ -106,8 +135,16 @@ func (c Change) because(cal Calibration) string {
 			why = append(why, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 		}
 	}
-	if cal.Kind == Resonance && c.Kit.ToolheadGrams != 0 {
-		why = append(why, fmt.Sprintf("toolhead mass %+g g", c.Kit.ToolheadGrams))
+	for _, m := range []struct {
+		what  string
+		grams float64
+	}{{"toolhead", c.Kit.ToolheadGrams}, {"bed", c.Kit.BedGrams}} {
+		if cal.Kind == Resonance && m.grams != 0 {
+			why = append(why, fmt.Sprintf("%s mass %+g g", m.what, m.grams))
+		}
+	}
+	if cal.Kind == PrintArea && c.Kit.AreaLoss != [3]float64{} {
+		why = append(why, "the print area is another one")
 	}
 	return strings.Join(why, "; ")
 }
@@ -140,7 +177,7 @@ func (c Change) wiped(store string) string {
 		switch {
 		case store == StoreSettings && (x.Slot == "firmware" || x.Slot == "mainboard"):
 			return "kept in the stored settings, and defaults are restored after a new build"
-		case store == StoreBuild && x.Slot == "firmware":
+		case store == StoreBuild && (x.Slot == "firmware" || x.Slot == "mainboard"):
 			return "kept in the old build"
 		case store == StoreCard && x.Slot == "card":
 			return "kept on the card that was taken out"
@@ -192,17 +229,21 @@ func Newest(records []Record) map[Kind]Record {
 
 // StepsOnRecord are the extruder's steps/mm as last calibrated; 0 when there are
 // none, they are void, or no number stands there.
-func StepsOnRecord(records []Record) float64 {
-	r, ok := Newest(records)[Steps]
-	if !ok || r.Void != nil {
+func StepsOnRecord(records []Record) float64 { return numberOnRecord(records, Steps) }
+
+// numberOnRecord is the newest value of a kind as a number, in the kind's unit;
+// 0 when there is none, it is void, or no number stands there.
+func numberOnRecord(records []Record, k Kind) float64 {
+	r := newest(records, k)
+	if r == nil || r.Void != nil {
 		return 0
 	}
 	word, _, _ := strings.Cut(r.Value, " ")
-	e, err := machine.ParseNumber(word)
+	n, err := machine.ParseNumber(word)
 	if err != nil {
 		return 0
 	}
-	return e
+	return n
 }
 
 // CountVoid is of how many calibrations the newest is void.

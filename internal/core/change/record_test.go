@@ -74,7 +74,7 @@ func TestSpareServes(t *testing.T) {
 func TestWhatWipesASetting(t *testing.T) {
 	wipes := map[string][]string{
 		change.StoreSettings: {"firmware", "mainboard"},
-		change.StoreBuild:    {"firmware"},
+		change.StoreBuild:    {"firmware", "mainboard"}, // the build is on the board
 		change.StoreCard:     {"card"},
 		change.StoreHost:     {"host"},
 	}

@@ -53,9 +53,10 @@ func (c Change) WorkOrder(records []Record) []Step {
 	var w writer
 	c.prepare(&w)
 	c.fitAndWire(&w)
-	if c.Kit.NewBuild != "" {
+	if c.Flashes() {
 		c.flash(&w, records)
 	}
+	c.files(&w)
 	c.prove(&w, records)
 	c.calibrate(&w, records)
 	c.verify(&w)
@@ -128,7 +129,7 @@ func (c Change) fitAndWire(w *writer) {
 func (c Change) flash(w *writer, records []Record) {
 	w.phase = "Firmware"
 	family := c.After.Fact("firmware.family").Value.Text
-	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.Kit.NewBuild + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
+	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.buildMust() + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
 	do := "Flash it the way this board takes it. "
 	switch c.Before.Fact("mainboard.upload").Value.Text {
 	case "memory card":
@@ -148,8 +149,13 @@ func (c Change) flash(w *writer, records []Record) {
 		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
 		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
 	}
-	if len(c.Kit.StartCode) > 0 {
-		w.add(Step{Key: "start-code", Title: "Change the start code", Do: "In the slicer's profile of this machine. Old files stay as they are: refuse them or slice them again.", Lines: c.Kit.StartCode})
+}
+
+// files is the step at which the start code is changed and old files go stale.
+func (c Change) files(w *writer) {
+	if lines := c.StaleFiles(); len(lines) > 0 {
+		w.phase = "Firmware"
+		w.add(Step{Key: "start-code", Title: "Change the start code and clear out old files", Do: "In the slicer's profile of this machine. Old files stay as they are: refuse them or slice them again.", Lines: lines})
 	}
 }
 
@@ -181,11 +187,11 @@ func (c Change) prove(w *writer, records []Record) {
 		needed[cal.Kind] = true
 	}
 	w.add(Step{Key: "first-power", Title: "Power on: smell and look", Do: "Hand at the switch. Smoke, smell, a hot board or a fan that stands still: off again.", Cautions: []string{mains, unproof}})
-	if needed[Cold] || c.Kit.NewBuild != "" {
+	if needed[Cold] || c.Flashes() {
 		w.add(Step{Key: "cold", Title: "All temperatures near the room", Do: "Machine cold. Type the room's temperature and what the machine shows.", Form: ColdForm, Calibration: Cold})
 		w.add(Step{Key: "heaters", Title: "Each heater rises where it should", Do: "Nozzle to 50 °C: the nozzle's reading rises, the bed's does not. Then the bed. Then both off.", Cautions: []string{unproof, "Hot nozzle and bed: burns."}})
 	}
-	if c.exchanges("probe") || c.exchanges("z-endstop") || c.Kit.NewBuild != "" {
+	if c.exchanges("probe") || c.exchanges("z-endstop") || c.Flashes() {
 		do := "Press each endstop and read its state (M119)."
 		if c.After.Fitted("probe") {
 			do += " Deploy the probe clear of the bed, touch its pin, see it switch. A probe too close to the bed at power-up fails its self-test and blinks: lift Z and cycle power."

@@ -3,8 +3,11 @@ package change
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
@@ -20,59 +23,155 @@ type Consequence struct {
 const usualToolhead = 350
 
 // Consequences lists what follows from a change besides calibrations: the build
-// and what it must have, moving mass with what it does to resonance and
-// acceleration, print area, retraction, start code and slicer. Source: a mass on
-// a spring, f ∝ 1/√m; the acceleration that a shaper allows ∝ f².
-func (c Change) Consequences() []Consequence {
-	out := []Consequence{}
-	add := func(what, says, arithmetic string) { out = append(out, Consequence{what, says, arithmetic}) }
-	if c.Kit.NewBuild != "" {
-		add("Firmware build", "The build is no longer right; the new one must have: "+c.Kit.NewBuild+".", "")
-	}
-	if g := c.Kit.ToolheadGrams; g != 0 {
-		before, note := float64(usualToolhead), " (no mass on record: taken as usual)"
-		if f := c.Before.Fact("toolhead.grams"); f.Known() {
-			before, note = f.Value.Number, ""
+// and what it must have, what is left of each budget, moving mass with what it
+// does to resonance and acceleration, print area, retraction, steps/mm, motor
+// current, start code, files and slicer. shifts are what the change does to the
+// budgets.
+func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence {
+	out := c.ofBuild()
+	for _, s := range shifts {
+		says := "It still suffices."
+		if s.Short {
+			says = "It does not suffice."
 		}
-		says, arithmetic := heavier(before, g)
-		add("Moving mass, toolhead", fmt.Sprintf("%+.0f g on %.0f g%s. %s", g, before, note, says), arithmetic)
+		out = append(out, Consequence{s.Title, says, s.Arithmetic})
 	}
-	if g := c.Kit.BedGrams; g != 0 {
-		add("Moving mass, bed", fmt.Sprintf("%+.0f g: where the bed moves, its axis resonates lower; measure again.", g), "")
-	}
-	for i, axis := range []string{"X", "Y", "Z"} {
-		loss := c.Kit.AreaLoss[i]
-		if loss == 0 {
-			continue
-		}
-		key := machine.Key("frame." + string("xyz"[i]))
-		says := fmt.Sprintf("%g mm lost in %s.", loss, axis)
-		if loss < 0 {
-			says = fmt.Sprintf("%g mm more in %s.", -loss, axis)
-		}
-		arithmetic := ""
-		if f := c.Before.Fact(key); f.Known() {
-			arithmetic = fmt.Sprintf("%s − %g = %g mm", f.Value.Text, loss, f.Value.Number-loss)
-		}
-		add("Print area", says, arithmetic)
-	}
-	if before, after := c.Before.Fact("tube.length"), c.After.Fact("tube.length"); before.Known() && after.Known() && before.Value.Number != after.Value.Number {
-		add("Retraction", fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number)), "")
-	}
-	for _, s := range c.Kit.StartCode {
-		add("Start code and files", s+".", "")
+	out = append(out, c.ofMass(records)...)
+	out = append(out, c.ofArea()...)
+	out = append(out, c.ofDrive()...)
+	for _, s := range c.StaleFiles() {
+		out = append(out, Consequence{What: "Start code and files", Says: s + "."})
 	}
 	for _, s := range c.Kit.Slicer {
-		add("Slicer", s+".", "")
+		out = append(out, Consequence{What: "Slicer", Says: s + "."})
 	}
 	return out
 }
 
-func heavier(before, added float64) (says, arithmetic string) {
+// ofBuild says what the build must have, or that it stays.
+func (c Change) ofBuild() []Consequence {
+	what := "Firmware build"
+	if c.After.Is("firmware.family", "hosted") {
+		what = "Configuration"
+	}
+	if !c.Flashes() {
+		if len(c.Exchanges) == 0 {
+			return []Consequence{}
+		}
+		return []Consequence{{What: what, Says: "It stays: nothing changes that it states."}}
+	}
+	return []Consequence{{what, "The " + strings.ToLower(what) + " is no longer right; the new one must have: " + c.buildMust() + ".", strings.Join(c.Restated, "; ")}}
+}
+
+// ofMass says how far toolhead and bed ring lower. Source: a mass on a spring,
+// f ∝ 1/√m; the acceleration that a shaper allows for the same smoothing ∝ f²
+// (Singer & Seering 1990: the impulses lie half a period apart).
+func (c Change) ofMass(records []Record) []Consequence {
+	var out []Consequence
+	for _, m := range []struct {
+		what  string
+		key   machine.Key
+		grams float64
+		usual float64
+	}{{"toolhead", "toolhead.grams", c.Kit.ToolheadGrams, usualToolhead}, {"bed", "plate.grams", c.Kit.BedGrams, 0}} {
+		added, before, note := m.grams, m.usual, " (no mass on record: taken as usual)"
+		if was, is, changed := c.numbers(m.key); changed {
+			added = is.Value.Number - was.Value.Number
+		}
+		if f := c.Before.Fact(m.key); f.Known() {
+			before, note = f.Value.Number, ""
+		}
+		switch {
+		case added == 0:
+		case before == 0 || before+added <= 0:
+			out = append(out, Consequence{What: "Moving mass, " + m.what, Says: fmt.Sprintf("%+.0f g: its axis rings otherwise where it moves; measure again. How much, its mass on record would tell.", added)})
+		default:
+			says, arithmetic := heavier(before, added, numberOnRecord(records, Resonance))
+			out = append(out, Consequence{"Moving mass, " + m.what, fmt.Sprintf("%+.0f g on %.0f g%s. %s", added, before, note, says), arithmetic})
+		}
+	}
+	return out
+}
+
+// heavier says what added grams on a mass do; hertz is the resonance on record,
+// 0 when there is none.
+func heavier(before, added, hertz float64) (says, arithmetic string) {
 	m := before / (before + added)
 	f := math.Sqrt(m)
-	return fmt.Sprintf("Its resonance falls to about %.0f %% of what it was, and the acceleration for the same smoothing to about %.0f %%.", 100*f, 100*m),
-		fmt.Sprintf("f ∝ 1/√m: √(%.0f ÷ %.0f) = %.2f; a ∝ f²: %.2f", before, before+added, f, m)
+	verb := "falls"
+	if added < 0 {
+		verb = "rises"
+	}
+	says = fmt.Sprintf("Its resonance %s to about %.0f %% of what it was, and the acceleration for the same smoothing to about %.0f %%.", verb, 100*f, 100*m)
+	arithmetic = fmt.Sprintf("f ∝ 1/√m: √(%.0f ÷ %.0f) = %.2f; a ∝ f²: %.2f", before, before+added, f, m)
+	if hertz > 0 {
+		arithmetic += fmt.Sprintf("; %.0f Hz × %.2f = %.0f Hz", hertz, f, hertz*f)
+	}
+	return says, arithmetic
+}
+
+// ofArea says what is left of the print area, or what is gained.
+func (c Change) ofArea() []Consequence {
+	var out []Consequence
+	for i, axis := range []string{"X", "Y", "Z"} {
+		loss := c.Kit.AreaLoss[i]
+		arithmetic := ""
+		if before, after, changed := c.numbers(machine.Key("frame." + string("xyz"[i]))); changed {
+			loss = before.Value.Number - after.Value.Number
+			sign := "−"
+			if loss < 0 {
+				sign = "+"
+			}
+			arithmetic = fmt.Sprintf("%s %s %s = %s", before.Value.Text, sign, machine.FormatNumber(math.Abs(loss)), after.Trait.Show(after.Value))
+		}
+		switch {
+		case loss > 0:
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", machine.FormatNumber(loss), axis), arithmetic})
+		case loss < 0:
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", machine.FormatNumber(-loss), axis), arithmetic})
+		}
+	}
+	return out
+}
+
+// ofDrive says what becomes of retraction, steps/mm and motor current. Source:
+// common practice.
+func (c Change) ofDrive() []Consequence {
+	var out []Consequence
+	if before, after, changed := c.numbers("tube.length"); changed {
+		out = append(out, Consequence{What: "Retraction", Says: fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number))})
+	}
+	was, is := bench.DriveOf(c.Before, "extruder"), bench.DriveOf(c.After, "extruder")
+	if e := is.StepsPerMM(); e > 0 && is != was {
+		says := fmt.Sprintf("About %.0f steps/mm follow from the parts.", e)
+		if old := was.StepsPerMM(); old > 0 {
+			says = fmt.Sprintf("About %.0f steps/mm follow from the parts, %.0f before.", e, old)
+			if e > old {
+				says += " Finer and stronger feed, lower top speed: check the step rate against the board."
+			}
+		}
+		out = append(out, Consequence{"Steps per mm", says, fmt.Sprintf("360 ÷ %g × %g × %g ÷ (π × %g mm) = %.1f", is.StepAngle, is.Microsteps, is.Ratio, is.Diameter, e)})
+	}
+	for _, slot := range []string{"motor-x", "motor-y", "motor-z", "motor-e"} {
+		before, after, changed := c.numbers(machine.KeyOf(slot, "current"))
+		if !changed {
+			continue
+		}
+		more := "more"
+		if after.Value.Number < before.Value.Number {
+			more = "less"
+		}
+		out = append(out, Consequence{What: "Motor current", Says: fmt.Sprintf("%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.", after.Trait.Label, after.Trait.Show(after.Value), before.Trait.Show(before.Value), more)})
+	}
+	if c.After.Is("z-drive.motors", "two on one driver") && !c.Before.Is("z-drive.motors", "two on one driver") {
+		says := "Two motors on one driver share its current: set it for both."
+		arithmetic := ""
+		if f := c.After.Fact("motor-z.current"); f.Known() {
+			arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), machine.FormatNumber(2*f.Value.Number))
+		}
+		out = append(out, Consequence{"Motor current", says, arithmetic})
+	}
+	return out
 }
 
 // regime is how retraction is tuned at a length of tube. Source: common
@@ -91,10 +190,14 @@ type Spare struct {
 	Model string `json:"model"`
 }
 
-// Serves reports whether a machine carries the same model in the same slot, so
-// that the part is a spare for it.
+// Serves reports whether a machine carries the same model in a slot of the same
+// kind, so that the part is a spare for it.
 func (s Spare) Serves(m machine.Snapshot) bool {
-	return strings.EqualFold(m.Model(s.Slot), s.Model)
+	voc := m.Vocabulary()
+	own, _ := voc.Slot(s.Slot)
+	return slices.ContainsFunc(voc.Slots, func(o machine.Slot) bool {
+		return o.Kind == own.Kind && strings.EqualFold(m.Model(o.Key), s.Model)
+	})
 }
 
 // Spares lists the parts that come out and have a name.

@@ -1,7 +1,9 @@
 package fit
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 
 	"wardifex/internal/core/machine"
 )
@@ -23,28 +25,39 @@ func (j *Judge) TruthIn(st Standing) Truth { return j.root.truth(st.w) }
 func (j *Judge) VerdictIn(st Standing) Verdict { return j.verdict(st.w) }
 
 // After is the machine once a kit and its further changes are fitted: their
-// parts stand as read, and what the kit takes is spent. Where a part that it
-// fits already counts in a budget, it is not counted twice.
+// parts stand as read, what the kit alters of parts that stay is altered, and
+// what it takes is spent. Where a part that it fits already counts in a budget,
+// it is not counted twice.
 func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	slots := map[string]map[string]machine.Value{}
-	effects := append([]Effect(nil), j.Kit.Effects...)
+	effects := slices.Clone(j.Kit.Effects)
 	for _, f := range further {
 		effects = append(effects, f.Effects...)
 	}
+	altered := j.Kit.Alters(st.w.Snapshot)
 	for _, e := range effects {
 		values, err := e.Values(j.voc)
 		if err != nil {
 			return st, err
 		}
-		if e.Slot == "firmware" { // the build's other facts stay as they are known
-			for name, v := range values {
-				st.w.Snapshot = st.w.Assume(machine.KeyOf(e.Slot, name), v, machine.Read)
+		if e.Slot == "firmware" {
+			if family := st.w.Fact("firmware.family"); family.Known() && strings.EqualFold(family.Value.Text, values["family"].Text) || values["family"].IsZero() {
+				for name, v := range values { // the build's other facts stay as they are known
+					st.w.Snapshot = st.w.Assume(machine.KeyOf(e.Slot, name), v, machine.Read)
+				}
+				continue
 			}
-			continue
+			// Another family: of the build nothing is known, but what its processor can run is.
+			if listed := st.w.Fact("firmware.listed-chip"); listed.Known() {
+				values["listed-chip"] = listed.Value
+			}
 		}
 		slots[e.Slot] = values
 	}
 	out := Standing{world{Snapshot: st.w.With(slots, machine.Read), spent: map[string]float64{}}}
+	for _, a := range altered {
+		out.w.Snapshot = out.w.Assume(a.Key, a.Value, a.Grade)
+	}
 	for k, v := range st.w.spent {
 		out.w.spent[k] = v
 	}
@@ -89,7 +102,8 @@ func Touching(these []*Judge) func(*Judge) bool {
 	}
 	return func(j *Judge) bool {
 		return slices.ContainsFunc(j.Kit.allEffects(), func(e Effect) bool { return looks[e.Slot] }) ||
-			slices.ContainsFunc(j.Kit.Uses, func(u Use) bool { return budgets[u.Budget] })
+			looks["frame"] && j.Kit.AreaLoss != [3]float64{} || looks["toolhead"] && j.Kit.ToolheadGrams != 0 || looks["plate"] && j.Kit.BedGrams != 0 ||
+			slices.ContainsFunc(j.Kit.Spends(), func(u Use) bool { return budgets[u.Budget] })
 	}
 }
 
@@ -169,8 +183,99 @@ func (j *Judge) Short(budget string, st Standing) float64 {
 	for _, n := range j.root.parts {
 		if n.kind == budgetKind && n.budget.Key == budget && n.budget.truth(st.w) == isNo {
 			_, hi, _ := n.budget.bounds(st.w)
-			return -hi
+			return n.budget.keep() - hi
 		}
 	}
 	return 0
+}
+
+// Altered is a fact of a part that stays, as a kit leaves it.
+type Altered struct {
+	Key        machine.Key
+	Value      machine.Value
+	Grade      machine.Grade // of the fact that it is computed from
+	Arithmetic string        // such as 235 − 40 = 195 mm
+}
+
+// Alters is what a kit does to parts that stay: to the print area, to the mass of
+// toolhead and bed, and to what is noted as free or taken. What is not known before is not known after, and
+// where the part itself is exchanged, its effect says what it is.
+func (k Kit) Alters(s machine.Snapshot) []Altered {
+	var out []Altered
+	alter := func(key machine.Key, by float64) {
+		if by == 0 {
+			return
+		}
+		f := s.Fact(key)
+		if !f.Known() || slices.ContainsFunc(k.Effects, func(e Effect) bool { return e.Slot == f.Trait.Slot }) {
+			return
+		}
+		sign := "+"
+		if by < 0 {
+			sign = "−"
+		}
+		sum := machine.FormatNumber(f.Value.Number + by)
+		v, err := f.Trait.Parse(sum)
+		if err != nil { // outside of what the trait can be: to be measured
+			return
+		}
+		out = append(out, Altered{Key: key, Value: v, Grade: f.Grade,
+			Arithmetic: fmt.Sprintf("%s %s %s = %s", f.Value.Text, sign, machine.FormatNumber(max(by, -by)), f.Trait.Show(v))})
+	}
+	for i, axis := range []machine.Key{"frame.x", "frame.y", "frame.z"} {
+		alter(axis, -k.AreaLoss[i])
+	}
+	alter("toolhead.grams", k.ToolheadGrams)
+	alter("plate.grams", k.BedGrams)
+	for _, b := range budgets {
+		by := 0.0
+		for _, u := range k.Uses {
+			if u.Budget == b.Key && b.Noted != "" {
+				by -= u.Amount
+			}
+		}
+		if b.NotedTakes {
+			by = -by
+		}
+		alter(b.Noted, by)
+	}
+	return out
+}
+
+// Shift is what a kit does to a budget of a machine.
+type Shift struct {
+	Budget     string
+	Title      string
+	Arithmetic string // what is left afterwards, as a sum
+	Short      bool   // it does not suffice
+}
+
+// Shifts lists the budgets that a kit with its further changes draws on, as
+// they stand once it is fitted; those are left out of which nothing is known.
+func (j *Judge) Shifts(st Standing, further []Further) ([]Shift, error) {
+	after, err := j.After(st, further)
+	if err != nil {
+		return nil, err
+	}
+	every := Kit{}
+	for _, b := range budgets {
+		every.Uses = append(every.Uses, Use{Budget: b.Key})
+	}
+	nodes, err := compileUses(&every, j.voc)
+	if err != nil {
+		return nil, err
+	}
+	after.w.spentBy = "this kit"
+	var out []Shift
+	for i := range nodes {
+		b := nodes[i].budget
+		b.uses = nil
+		lo, hi, _ := b.bounds(st.w)
+		lo2, hi2, _ := b.bounds(after.w)
+		if b.idle(after.w) || lo == lo2 && hi == hi2 || lo2 != hi2 || b.unless != nil && b.unless.truth(after.w) == isYes {
+			continue
+		}
+		out = append(out, Shift{b.Key, b.Title, b.arithmetic(after.w), hi2 < -same})
+	}
+	return out, nil
 }

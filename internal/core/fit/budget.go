@@ -3,6 +3,7 @@ package fit
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"wardifex/internal/core/machine"
@@ -10,17 +11,22 @@ import (
 
 // Budget is something that a machine offers and its parts use up.
 type Budget struct {
-	Key       string
-	Title     string
-	Unit      string
-	Offers    []Term // with factor +1
-	Takes     []Term // with factor −1; by parts that are fitted already
-	Fixed     float64
-	FixedFor  string // what Fixed is taken for
-	Unless    *Test  // the budget does not matter where this holds
-	Least     machine.Grade
-	Why       string
-	Otherwise string
+	Key      string
+	Title    string
+	Unit     string
+	Offers   []Term // with factor +1
+	Takes    []Term // with factor −1; by parts that are fitted already
+	Fixed    float64
+	FixedFor string // what Fixed is taken for
+	Unless   *Test  // the budget does not matter where this holds
+	// Noted is the fact that says what is free, or with NotedTakes what is taken:
+	// it is another one once a kit is fitted. Other budgets follow from the parts.
+	Noted      machine.Key
+	NotedTakes bool
+	Binds      machine.Key // a limit of the shop's own: it matters only where it is on record
+	Least      machine.Grade
+	Why        string
+	Otherwise  string
 }
 
 func offer(slot, trait string) Term { return Term{Slot: slot, Trait: trait, Factor: 1} }
@@ -50,11 +56,26 @@ var budgets = []Budget{
 		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the mains, would change that."},
 	{Key: "tool-contacts", Title: "Contacts free", Offers: []Term{offer("tool-plate", "contacts")}, Least: machine.Read,
 		Why: "Each wire of a head needs a contact.", Otherwise: "A plate with more contacts would change that."},
-	{Key: "toolhead-ways", Title: "Ways free on the toolhead board", Offers: []Term{offer("toolhead-board", "ways")}, Least: machine.Read,
+	{Key: "toolhead-ways", Title: "Ways free on the toolhead board", Offers: []Term{offer("toolhead-board", "ways")}, Noted: "toolhead-board.ways", Least: machine.Read,
 		Why: "Each wire of a probe or fan needs a way.", Otherwise: "Another toolhead board would change that."},
-	{Key: "mains-amperes", Title: "Mains circuit left", Unit: "A", Offers: []Term{offer("circuit", "amperes")}, Takes: []Term{takes("circuit", "others")}, Least: machine.Marked,
+	{Key: "mains-amperes", Title: "Mains circuit left", Unit: "A", Offers: []Term{offer("circuit", "amperes")}, Takes: []Term{takes("circuit", "others")}, Noted: "circuit.others", NotedTakes: true, Least: machine.Marked,
 		Why: "A bed at full power can trip the breaker.", Otherwise: "Capping the bed's power, or another circuit, would change that."},
+	{Key: "print-width", Title: "Print width left", Unit: "mm", Offers: []Term{offer("frame", "x")}, Least: machine.Read,
+		Why: areaWhy, Otherwise: areaOtherwise},
+	{Key: "print-depth", Title: "Print depth left", Unit: "mm", Offers: []Term{offer("frame", "y")}, Least: machine.Read,
+		Why: areaWhy, Otherwise: areaOtherwise},
+	{Key: "print-height", Title: "Print height left", Unit: "mm", Offers: []Term{offer("frame", "z")}, Least: machine.Read,
+		Why: areaWhy, Otherwise: areaOtherwise},
+	{Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g", Offers: []Term{offer("carriage", "bears")}, Takes: []Term{{Slot: "toolhead", Trait: "grams", Factor: -1, Sure: true}}, Binds: "carriage.bears", Least: machine.Read,
+		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer carriage, would change that."},
+	{Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g", Offers: []Term{offer("frame", "bears")}, Takes: []Term{takes("plate", "grams")}, Binds: "frame.bears", Least: machine.Read,
+		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger axis, would change that."},
 }
+
+const (
+	areaWhy       = "A head, or the dock for it, takes a part of the way."
+	areaOtherwise = "A longer frame, or a smaller head, would change that."
+)
 
 // Budgets lists every budget.
 func Budgets() []Budget { return budgets }
@@ -70,9 +91,28 @@ func budgetOf(key string) (Budget, bool) {
 
 // Use is what a kit takes of a budget, or frees when negative.
 type Use struct {
-	Budget string  `json:"budget" enum:"flash,probe-header,driver-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes"`
+	Budget string  `json:"budget" enum:"flash,probe-header,driver-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
 	Amount float64 `json:"amount" doc:"In the budget's unit; negative when it frees"`
 	For    string  `json:"for,omitempty" doc:"What takes it"`
+	Keep   float64 `json:"keep,omitempty" doc:"What must be left over, in the budget's unit"`
+}
+
+// Spends is everything that a kit takes of the budgets: what is written as
+// such, and the print area and moving mass that it is said to cost.
+func (k Kit) Spends() []Use {
+	out := slices.Clone(k.Uses)
+	also := func(budget string, amount float64) {
+		written := slices.ContainsFunc(k.Uses, func(u Use) bool { return u.Budget == budget })
+		if amount > 0 && !written {
+			out = append(out, Use{Budget: budget, Amount: amount})
+		}
+	}
+	for i, budget := range []string{"print-width", "print-depth", "print-height"} {
+		also(budget, k.AreaLoss[i])
+	}
+	also("head-mass", k.ToolheadGrams)
+	also("bed-mass", k.BedGrams)
+	return out
 }
 
 // budgetNode is a compiled budget of a kit.
@@ -81,19 +121,36 @@ type budgetNode struct {
 	uses   []Use
 	terms  []term
 	unless *node
+	binds  *machine.Trait
+}
+
+// keep is what must be left over.
+func (b *budgetNode) keep() (most float64) {
+	for _, u := range b.uses {
+		most = math.Max(most, u.Keep)
+	}
+	return most
+}
+
+// idle reports whether the budget is a limit that is not on record.
+func (b *budgetNode) idle(w world) bool {
+	return b.binds != nil && w.At(b.binds).Grade == machine.Unknown
 }
 
 // compileUses makes a requirement of everything that a kit takes.
 func compileUses(k *Kit, voc *machine.Vocabulary) ([]node, error) {
 	var out []node
 	at := map[string]int{}
-	for _, u := range k.Uses {
+	for _, u := range k.Spends() {
 		b, ok := budgetOf(u.Budget)
 		if !ok {
 			return nil, fmt.Errorf("there is no budget %q", u.Budget)
 		}
 		if math.IsNaN(u.Amount) || math.IsInf(u.Amount, 0) {
 			return nil, fmt.Errorf("%s: %g is no amount", b.Title, u.Amount)
+		}
+		if !(u.Keep >= 0) || math.IsInf(u.Keep, 0) {
+			return nil, fmt.Errorf("%s: what must be left over is 0 or more, not %g", b.Title, u.Keep)
 		}
 		if i, twice := at[u.Budget]; twice {
 			out[i].budget.uses = append(out[i].budget.uses, u)
@@ -107,6 +164,7 @@ func compileUses(k *Kit, voc *machine.Vocabulary) ([]node, error) {
 			}
 			n.budget.terms = append(n.budget.terms, compiled)
 		}
+		n.budget.tellApart(voc)
 		if b.Unless != nil {
 			unless := node{kind: testNode, req: &Requirement{Test: b.Unless, Label: b.Title}}
 			if err := unless.compileTest(*b.Unless, voc); err != nil {
@@ -114,10 +172,29 @@ func compileUses(k *Kit, voc *machine.Vocabulary) ([]node, error) {
 			}
 			n.budget.unless = &unless
 		}
+		if b.Binds != "" {
+			if n.budget.binds, ok = voc.Trait(b.Binds); !ok {
+				return nil, fmt.Errorf("%s: there is no trait %s", b.Title, b.Binds)
+			}
+		}
 		at[u.Budget] = len(out)
 		out = append(out, n)
 	}
 	return out, nil
+}
+
+// tellApart names terms by their slot where one trait is summed over several.
+func (b *budgetNode) tellApart(voc *machine.Vocabulary) {
+	count := map[string]int{}
+	for _, t := range b.terms {
+		count[t.trait.Short]++
+	}
+	for i := range b.terms {
+		if t := &b.terms[i]; count[t.trait.Short] > 1 {
+			slot, _ := voc.Slot(t.trait.Slot)
+			t.name = slot.Label
+		}
+	}
 }
 
 // bounds are what is left after the kit, and after what was spent before it.
@@ -135,12 +212,15 @@ func (b *budgetNode) bounds(w world) (lo, hi float64, open []*machine.Trait) {
 }
 
 func (b *budgetNode) truth(w world) Truth {
+	if b.idle(w) {
+		return isYes
+	}
 	lo, hi, _ := b.bounds(w)
 	t := isOpen
-	switch {
-	case lo >= -same:
+	switch keep := b.keep(); {
+	case lo >= keep-same:
 		t = isYes
-	case hi < -same:
+	case hi < keep-same:
 		t = isNo
 	}
 	if b.unless != nil {
@@ -150,9 +230,15 @@ func (b *budgetNode) truth(w world) Truth {
 }
 
 func (b *budgetNode) arithmetic(w world) string {
+	if b.idle(w) {
+		return "no limit is on record (" + b.binds.Label + "), so this does not matter"
+	}
 	var out strings.Builder
 	for i := range b.terms {
 		t := &b.terms[i]
+		if lo, hi, open := t.bounds(w.Snapshot, b.Least); t.rare && lo == 0 && hi == 0 && len(open) == 0 {
+			continue // what few machines have, and this one has not
+		}
 		sign := " + "
 		if t.factor < 0 {
 			sign = " − "
@@ -166,7 +252,15 @@ func (b *budgetNode) arithmetic(w world) string {
 		fmt.Fprintf(&out, " − %s %s", machine.FormatNumber(b.Fixed), b.FixedFor)
 	}
 	if spent := w.spent[b.Key]; spent != 0 {
-		fmt.Fprintf(&out, " − %s before it in the plan", machine.FormatNumber(spent))
+		by := w.spentBy
+		if by == "" {
+			by = "before it in the plan"
+		}
+		sign := "−"
+		if spent < 0 {
+			sign = "+"
+		}
+		fmt.Fprintf(&out, " %s %s %s", sign, machine.FormatNumber(math.Abs(spent)), by)
 	}
 	for _, u := range b.uses {
 		what := u.For
@@ -191,6 +285,9 @@ func (b *budgetNode) arithmetic(w world) string {
 		fmt.Fprintf(&out, " = between %s and %s%s left", machine.FormatNumber(lo), machine.FormatNumber(hi), unit)
 	default:
 		out.WriteString(" = unknown")
+	}
+	if keep := b.keep(); keep > 0 {
+		fmt.Fprintf(&out, ", %s%s must be", machine.FormatNumber(keep), unit)
 	}
 	return strings.TrimSpace(out.String())
 }

@@ -46,10 +46,12 @@ type node struct {
 // have spent of its budgets.
 type world struct {
 	machine.Snapshot
-	spent map[string]float64
+	spent   map[string]float64
+	spentBy string // what spent is called in a sum
 }
 
 type term struct {
+	name         string // in its sum, where the trait alone does not tell terms apart
 	trait, model *machine.Trait
 	factor       float64
 	one          string
@@ -263,7 +265,7 @@ func compileTerm(t Term, voc *machine.Vocabulary) (term, error) {
 	}
 	model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
 	slot, _ := voc.Slot(t.Slot)
-	out := term{trait: trait, model: model, factor: t.Factor, one: t.One, rare: slot.Sometimes && t.Factor < 0}
+	out := term{trait: trait, model: model, factor: t.Factor, one: t.One, rare: slot.Sometimes && t.Factor < 0 && !t.Sure}
 	if t.Where != nil {
 		if out.where, ok = voc.Trait(machine.KeyOf(t.Where.Slot, t.Where.Trait)); !ok {
 			return out, fmt.Errorf("there is no trait %s.%s", t.Where.Slot, t.Where.Trait)
@@ -475,10 +477,18 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 	case t.one != "" && lo == hi:
 		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Label
 	case len(open) == 0:
-		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Short
+		return machine.FormatNumber(math.Abs(lo)) + " " + t.called()
 	}
 	if f := s.At(t.trait); f.Known() && t.one == "" {
-		return f.Value.Text + "? " + t.trait.Short
+		return f.Value.Text + "? " + t.called()
 	}
-	return "? " + t.trait.Short
+	return "? " + t.called()
+}
+
+// called is a term's name in its sum.
+func (t *term) called() string {
+	if t.name != "" {
+		return t.name
+	}
+	return t.trait.Short
 }

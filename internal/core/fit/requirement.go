@@ -63,6 +63,10 @@ type Term struct {
 	// part fitted, and as nothing elsewhere.
 	One   string `json:"one,omitempty"`
 	Where *Where `json:"where,omitempty" doc:"The term counts only where this is so"`
+	// Sure says that every machine has the part, even where its slot is left
+	// blank on most sheets; otherwise such a part counts as nothing until it is on
+	// record.
+	Sure bool `json:"sure,omitempty"`
 }
 
 // Where is a condition of a term.

@@ -53,14 +53,21 @@ func TestBudgets(t *testing.T) {
 		{"a free header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "none"), fit.Fits, "= 0 left", 0},
 		{"a header taken", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.DoesNotFit, "= -1 left", 1},
 		{"no header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "no", "probe.model", "none"), fit.DoesNotFit, "= -1 left", 1},
-		{"a fifth output", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "one"), fit.Fits, "− 0 Z drive: motors − 0 Extruder motor 2: model − 4 X, Y, Z, E − 1 this kit = 0 left", 0},
+		{"a fifth output", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "one"), fit.Fits, "− 0 Z drive: motors − 4 X, Y, Z, E − 1 this kit = 0 left", 0},
 		{"the fifth output has the second Z motor", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on two drivers"), fit.DoesNotFit, "= -1 left", 1},
 		{"two motors on one driver take no more", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on one driver"), fit.Fits, "= 0 left", 0},
-		{"watts", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.DoesNotFit, "350 watts − 40 watts − 0 watts − 220 watts − 40 motors, fans, electronics (from memory) − 60 this kit = -10 W left", 10},
+		{"watts", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.DoesNotFit, "350 Power supply − 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics (from memory) − 60 this kit = -10 W left", 10},
 		{"watts, with the bed on the mains", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "750", "plate.mains", "yes"), fit.Fits, "= 210 W left", 0},
 		{"watts freed", fit.Use{Budget: "supply-watts", Amount: -200, For: "the old bed"}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.Fits, "+ 200 freed by the old bed", 0},
 		{"contacts of a plate", fit.Use{Budget: "tool-contacts", Amount: 12}, m("tool-plate.model", "Quayside", "tool-plate.contacts", "10"), fit.DoesNotFit, "= -2 left", 2},
 		{"ways of a head's board", fit.Use{Budget: "toolhead-ways", Amount: 3}, m("toolhead-board.model", "Gull board", "toolhead-board.ways", "4"), fit.Fits, "= 1 left", 0},
+		{"width, with some to be left", fit.Use{Budget: "print-width", Amount: 40, For: "dock", Keep: 180}, m("frame.x", "235"), fit.Fits, "235 print width X − 40 dock = 195 mm left, 180 mm must be", 0},
+		{"width, and too little left", fit.Use{Budget: "print-width", Amount: 40, Keep: 200}, m("frame.x", "235"), fit.DoesNotFit, "= 195 mm left, 200 mm must be", 5},
+		{"width that nobody measured", fit.Use{Budget: "print-width", Amount: 40, Keep: 180}, m(), fit.LookFirst, "left, 180 mm must be", 0},
+		{"a head on a carriage with a limit", fit.Use{Budget: "head-mass", Amount: 140}, m("carriage.bears", "450", "toolhead.grams", "350"), fit.DoesNotFit, "= -40 g left", 40},
+		{"a head that nobody weighed", fit.Use{Budget: "head-mass", Amount: 140}, m("carriage.bears", "450"), fit.LookFirst, "? mass", 0},
+		{"a carriage without a limit", fit.Use{Budget: "head-mass", Amount: 140}, m("toolhead.grams", "350"), fit.Fits, "no limit is on record", 0},
+		{"a bed with a limit", fit.Use{Budget: "bed-mass", Amount: 600}, m("frame.bears", "2000", "plate.grams", "1200"), fit.Fits, "= 200 g left", 0},
 		{"a circuit shared", fit.Use{Budget: "mains-amperes", Amount: 4}, m("circuit.amperes", "16", "circuit.others", "13"), fit.DoesNotFit, "= -1 A left", 1},
 	} {
 		j := using(t, tt.use)
@@ -273,5 +280,85 @@ func TestNeverIsNeitherTooStrictNorTooLax(t *testing.T) {
 	}
 	if refused < 50 || refused > 350 {
 		t.Errorf("%d of 400 refused: the cases show nothing", refused)
+	}
+}
+
+// What a kit costs of the print area and adds to moving mass is a use of these
+// budgets without being written as one; and a plan finds what the kits before
+// it have left.
+func TestAreaAndMassAreSpent(t *testing.T) {
+	kit := func(key string, loss, grams float64) *fit.Judge {
+		j, err := fit.NewJudge(fit.Kit{Key: key, Name: key, AreaLoss: [3]float64{loss, 0, 0}, ToolheadGrams: grams, Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present}},
+			Uses: []fit.Use{{Budget: "print-width", Amount: loss, For: "dock", Keep: 180}}}, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return j
+	}
+	s := facts(t, map[string]string{"mainboard.model": "b", "frame.x": "235", "toolhead.grams": "300", "carriage.bears": "500"})
+	first, second := kit("first", 40, 120), kit("second", 20, 100)
+	for _, j := range []*fit.Judge{first, second} {
+		if a := j.Verdict(s).Answer; a != fit.Fits {
+			t.Errorf("%s alone: %s", j.Kit.Key, a)
+		}
+	}
+	after, err := first.After(fit.Stand(s), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if x, g := after.Facts().Fact("frame.x"), after.Facts().Fact("toolhead.grams"); x.Value.Text != "195" || g.Value.Text != "420" {
+		t.Errorf("after the first: %s mm, %s g", x.Value.Text, g.Value.Text)
+	}
+	said := arithmetics(second.VerdictIn(after).Reasons)
+	for _, want := range []string{"195 print width X − 20 dock = 175 mm left, 180 mm must be", "500 heaviest toolhead the shop lets it carry − 420 mass − 100 this kit = -20 g left"} {
+		if !strings.Contains(said, want) {
+			t.Errorf("the second after the first lacks %q:\n%s", want, said)
+		}
+	}
+	// Nothing known before, nothing known after; but what is taken is remembered.
+	blank := facts(t, map[string]string{"mainboard.model": "b"})
+	if after, err = first.After(fit.Stand(blank), nil); err != nil || after.Facts().Fact("frame.x").Known() {
+		t.Errorf("a width out of nowhere: %v", err)
+	}
+	if said := arithmetics(second.VerdictIn(after).Reasons); !strings.Contains(said, "− 40 before it in the plan − 20 dock") {
+		t.Errorf("an unknown width: %s", said)
+	}
+}
+
+// Ways and amperes are noted by hand, so that what a kit takes is noted too.
+func TestWhatIsNotedAsFreeIsTaken(t *testing.T) {
+	k := fit.Kit{Key: "k", Name: "k", Uses: []fit.Use{{Budget: "toolhead-ways", Amount: 3}, {Budget: "toolhead-ways", Amount: 2}, {Budget: "mains-amperes", Amount: 3.3}, {Budget: "flash", Amount: 5}}}
+	s := facts(t, map[string]string{"toolhead-board.ways": "12", "circuit.others": "4", "firmware.size": "186"})
+	var got []string
+	for _, a := range k.Alters(s) {
+		got = append(got, a.Arithmetic)
+	}
+	if want := "12 − 5 = 7; 4 + 3.3 = 7.3 A"; strings.Join(got, "; ") != want {
+		t.Errorf("%q, want %q", strings.Join(got, "; "), want)
+	}
+	k.Effects = []fit.Effect{{Slot: "toolhead-board", Model: "another"}}
+	if got := k.Alters(s); len(got) != 1 {
+		t.Errorf("a board that is exchanged has its own ways: %+v", got)
+	}
+}
+
+// Of the build of another family nothing is known; of the same family, all else
+// stays.
+func TestFamilyChangeForgetsTheBuild(t *testing.T) {
+	s := facts(t, map[string]string{"mainboard.model": "b", "firmware.family": "compiled", "firmware.version": "2.1", "firmware.size": "186", "firmware.listed-chip": "yes"})
+	for family, kept := range map[string]bool{"hosted": false, "compiled": true} {
+		j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "k", Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present}},
+			Effects: []fit.Effect{{Slot: "firmware", Model: "new", Traits: map[string]string{"family": family}}}}, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		after, err := j.After(fit.Stand(s), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		f := after.Facts()
+		if !f.Is("firmware.family", family) || !f.Is("firmware.listed-chip", "yes") || f.Fact("firmware.version").Known() != kept || f.Fact("firmware.size").Known() != kept {
+			t.Errorf("%s: version %v, size %v", family, f.Fact("firmware.version").Value, f.Fact("firmware.size").Value)
+		}
 	}
 }

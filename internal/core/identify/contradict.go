@@ -36,18 +36,8 @@ func Contradictions(s machine.Snapshot, steps float64) []Contradiction {
 	return out
 }
 
-// driveOf gathers what pushes the filament in an extruder's slot.
-func driveOf(s machine.Snapshot, extruder string) bench.Drive {
-	motor, driver := "motor-e", "driver-e"
-	if extruder == "extruder-2" {
-		motor, driver = "motor-e2", "driver-e2"
-	}
-	n := func(slot, trait string) float64 { return s.Fact(machine.KeyOf(slot, trait)).Value.Number }
-	return bench.Drive{StepAngle: n(motor, "step-angle"), Microsteps: n(driver, "microsteps"), Ratio: n(extruder, "ratio"), Diameter: n(extruder, "gear-diameter")}
-}
-
 func drive(s machine.Snapshot, extruder string, measured float64) []Contradiction {
-	d := driveOf(s, extruder)
+	d := bench.DriveOf(s, extruder)
 	if !d.Contradicted(measured) {
 		return nil
 	}

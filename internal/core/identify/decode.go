@@ -123,7 +123,7 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 			then = assume(then, more)
 		}
 	case slot.Kind == "extruder" && t.Name == "steps":
-		p.gear(driveOf(on, t.Slot), v.Number)
+		p.gear(bench.DriveOf(on, t.Slot), v.Number)
 	}
 	before := map[string]bool{}
 	for _, c := range Contradictions(on, steps) {

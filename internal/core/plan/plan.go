@@ -21,6 +21,7 @@ type Stage struct {
 	Further      []fit.Further `json:"further"`
 	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
 	Opens        bool          `json:"opens" doc:"The cover has to be off"`
+	Flashes      bool          `json:"flashes" doc:"It brings a new build"`
 	Price        float64       `json:"price"`
 	Minutes      int           `json:"minutes"`
 }
@@ -102,6 +103,7 @@ func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, erro
 	if err != nil {
 		return s, st, err
 	}
+	s.Flashes = c.Flashes()
 	for _, cal := range c.Needed(x.records) {
 		s.Calibrations = append(s.Calibrations, cal.Title)
 	}
@@ -128,7 +130,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 			return nil
 		}
 		if len(left) == 0 {
-			done.measure(x.kits)
+			done.measure()
 			for a, r := range rank {
 				if r == worst {
 					done.Answer = a
@@ -163,7 +165,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 }
 
 // measure counts what an order repeats.
-func (p *Joint) measure(kits []*fit.Judge) {
+func (p *Joint) measure() {
 	seen := map[string]bool{}
 	open := false
 	for _, s := range p.Steps {
@@ -177,10 +179,8 @@ func (p *Joint) measure(kits []*fit.Judge) {
 			p.Openings++
 		}
 		open = s.Opens
-		for _, j := range kits {
-			if j.Kit.Key == s.Kit && j.Kit.NewBuild != "" {
-				p.Builds++
-			}
+		if s.Flashes {
+			p.Builds++
 		}
 	}
 }

@@ -2845,9 +2845,21 @@ export interface components {
             superseded?: string;
             traits: components["schemas"]["FactSheet"][];
         };
+        SpareFor: {
+            /** @enum {string} */
+            answer: "fits" | "fits if";
+            /** @description Key */
+            kit: string;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            name: string;
+        };
         SpareUse: {
+            /** @description That could take it in by a kit which fits this model */
+            homes: components["schemas"]["SpareFor"][];
             label: string;
-            /** @description That carry the same model and could use it as a spare */
+            /** @description That carry the same model: it is a spare for them */
             machines: string[];
             model: string;
             slot: string;
@@ -2857,6 +2869,8 @@ export interface components {
             answer: "fits" | "fits if" | "look first" | "does not fit";
             /** @description To be made after it */
             calibrations: string[];
+            /** @description It brings a new build */
+            flashes: boolean;
             further: components["schemas"]["Further"][];
             headline: string;
             /** @description Key */
@@ -3020,9 +3034,14 @@ export interface components {
              */
             amount: number;
             /** @enum {string} */
-            budget: "flash" | "probe-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes";
+            budget: "flash" | "probe-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes" | "print-width" | "print-depth" | "print-height" | "head-mass" | "bed-mass";
             /** @description What takes it */
             for?: string;
+            /**
+             * Format: double
+             * @description What must be left over, in the budget's unit
+             */
+            keep?: number;
         };
         UseSince: {
             /**
