@@ -27,25 +27,41 @@ func TestAKitIsWritten(t *testing.T) {
 	p.press("Add another kit")
 	p.chooses("The other kit", "Slate sheet")
 	p.until("the verdicts with the sheet asked for", `/fits 0, fits if 0/.test(document.body.innerText)`)
-	p.until("its drop button", `[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').length === 2`)
-	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need')[1].click()`))
+	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').at(-1).click()`))
+	p.until("the volts alone", `/fits [1-9]\d*, fits if 0/.test(document.body.innerText)`)
+	p.press("Add a group")
+	p.types("The need in plain words", "Somewhere to hang it")
+	p.press("Add a further change")
+	p.types("The further change", "four studs")
+	p.types("Its price", "3")
+	p.until("the verdicts with the studs", `/fits 0, fits if [1-9]/.test(document.body.innerText)`)
 	p.press("Add what it takes")
 	p.chooses("Takes 1: of what", "Power left, W")
 	p.types("Takes 1: how much", "4.5")
-	p.types("What it fits", "mod-1 = Skerry hood")
+	p.types("Takes 1: what must be left", "10")
+	p.press("Add what it fits")
+	p.chooses("Fits 1: where", "Mod 1")
+	p.types("Fits 1: what", "Skerry hood")
+	p.press("Say what it is")
+	p.types("Fits 1: value 1", "keeps draughts off")
 	p.press("Add a step")
 	p.types("Step 1: title", "Hang the hood")
 	p.types("Step 1: what to do", "Hang it on the four studs.")
+	p.types("What may go wrong", "heat stays in: watch the board's temperature")
+	p.types("Start code, one a line", "M141 S40 before G28")
+	p.types("Z lost, mm", "20")
 	p.press("Save the kit")
 	p.sees("Skerry hood is saved")
 	p.sees("What decides")
 	p.press("What it asks for")
 	p.sees("What Skerry hood asks for")
-	if got := value[string](p, `document.getElementById('kit-price').value + ' ' + document.getElementById('kit-effects').value`); got != "12.5 mod-1 = Skerry hood" {
+	if got := value[string](p, `document.getElementById('kit-price').value + ' ' + document.querySelector('[aria-label="Fits 1: what"]').value`); got != "12.5 Skerry hood" {
 		t.Errorf("saved: %s", got)
 	}
 	k, err := roomOf(t).store.KitEntry(t.Context(), "skerry-hood")
-	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 || k.Version != 1 {
+	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 || k.Kit.Uses[0].Keep != 10 || k.Version != 1 ||
+		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || k.Kit.AreaLoss[2] != 20 || k.Kit.StartCode[0] != "M141 S40 before G28" ||
+		k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" || k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
 		t.Errorf("on record: %+v, %v", k, err)
 	}
 }

@@ -98,8 +98,12 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 
 // Values are the effect's traits in a vocabulary, with the model among them.
 func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error) {
-	if _, ok := voc.Slot(e.Slot); !ok {
+	slot, ok := voc.Slot(e.Slot)
+	if !ok {
 		return nil, fmt.Errorf("there is no slot %q", e.Slot)
+	}
+	if strings.TrimSpace(e.Model) == "" {
+		return nil, fmt.Errorf("%s: say which model is fitted, or none where the slot is left empty", slot.Label)
 	}
 	out := map[string]machine.Value{machine.ModelTrait: {Text: e.Model}}
 	for name, written := range e.Traits {
@@ -151,12 +155,12 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 				return n, err
 			}
 			if n.kind == noneNode && part.hasFurther() {
-				return n, fmt.Errorf("%q: a further change cannot stand under none", r.Label)
+				return n, fmt.Errorf("%s: a further change cannot stand under none", n.called())
 			}
 			n.parts = append(n.parts, part)
 		}
 		if len(group) == 0 {
-			return n, fmt.Errorf("%q: the group is empty", r.Label)
+			return n, fmt.Errorf("%s: the group is empty", n.called())
 		}
 	}
 	var err error
@@ -172,6 +176,9 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 	if r.Kit != nil {
 		set++
 		n.kind = kitKind
+		if r.Kit.Key == "" {
+			return n, fmt.Errorf("%s: choose the other kit", n.called())
+		}
 		if n.trait, _ = voc.Trait(machine.KeyOf(r.Kit.Slot, machine.ModelTrait)); n.trait == nil {
 			err = fmt.Errorf("there is no slot %q", r.Kit.Slot)
 		}
@@ -181,12 +188,15 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 	if r.Further != nil {
 		set++
 		n.kind = furtherNode
+		if strings.TrimSpace(r.Further.Title) == "" {
+			err = errors.New("a further change needs a name, such as: adapter board on the display header")
+		}
 	}
 	if err != nil {
-		return n, fmt.Errorf("%q: %w", r.Label, err)
+		return n, fmt.Errorf("%s: %w", n.called(), err)
 	}
 	if set != 1 {
-		return n, fmt.Errorf("%q: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them", r.Label, set)
+		return n, fmt.Errorf("%s: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them", n.called(), set)
 	}
 	return n, nil
 }

@@ -30,11 +30,11 @@ func never(n *node) string {
 		return why
 	case testNode:
 		if lo, hi, ok := n.span(); ok && n.trait.Max > n.trait.Min && (hi < n.trait.Min || lo > n.trait.Max) {
-			return fmt.Sprintf("%q: %s lies between %g and %g %s", n.req.Label, n.trait.Label, n.trait.Min, n.trait.Max, n.trait.Unit)
+			return fmt.Sprintf("%q: %s lies between %g and %g %s", n.called(), n.trait.Label, n.trait.Min, n.trait.Max, n.trait.Unit)
 		}
 	case formulaKind:
 		if t, err := n.formula.truth(world{Snapshot: machine.Take(n.formula.voc, nil)}, machine.Claimed); err == nil && t == isNo {
-			return fmt.Sprintf("%q: within the bounds of its facts the formula is never so", n.req.Label)
+			return fmt.Sprintf("%q: within the bounds of its facts the formula is never so", n.called())
 		}
 	}
 	return ""
@@ -101,7 +101,7 @@ func clash(all []demand) string {
 				never = disjoint(a.node, b.node)
 			}
 			if never {
-				return fmt.Sprintf("%q and %q cannot both be so", a.req.Label, b.req.Label)
+				return fmt.Sprintf("%q and %q cannot both be so", a.called(), b.called())
 			}
 		}
 	}

@@ -73,7 +73,7 @@ func (j *Judge) verdict(w world) Verdict {
 }
 
 func (n *node) explain(s world) Outcome {
-	o := Outcome{Label: n.req.Label, Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
+	o := Outcome{Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
 	switch n.kind {
 	case allNode, anyNode, noneNode:
 		o.Group = [...]string{"all", "any", "none"}[n.kind]
@@ -100,11 +100,44 @@ func (n *node) explain(s world) Outcome {
 		o.State, o.Evidence = string(why), []Evidence{evidence(s.Snapshot, n.trait)}
 	case furtherNode:
 		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
-		if o.Label == "" {
-			o.Label = n.req.Further.Title
-		}
 	}
 	return o
+}
+
+// called is a need as its writer put it into words, or else as it is written.
+func (n *node) called() string {
+	if n.req.Label != "" {
+		return n.req.Label
+	}
+	switch n.kind {
+	case allNode:
+		return "All of these"
+	case anyNode:
+		return "At least one of these"
+	case noneNode:
+		return "None of these"
+	case testNode:
+		if n.trait == nil {
+			return "A fact"
+		}
+		said := n.trait.Label + " " + string(n.req.Test.Op)
+		for i, v := range n.values {
+			if i > 0 && n.req.Test.Op == Between {
+				said += " and"
+			} else if i > 0 {
+				said += ","
+			}
+			said += " " + n.trait.Show(v)
+		}
+		return said
+	case formulaKind:
+		return n.req.Formula.Text
+	case kitKind:
+		return "The kit " + n.req.Kit.Key
+	case furtherNode:
+		return n.req.Further.Title
+	}
+	return "A need"
 }
 
 func (n *node) explainFormula(w world, o *Outcome) {

@@ -6,7 +6,7 @@ import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
 import { useEdit } from "../parts/draft";
-import { Button, Fault, Field, TextArea, TextInput } from "../parts/form";
+import { Button, Fault, Field, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { Meanwhile } from "../parts/Meanwhile";
 import { VerdictMark } from "../parts/marks";
@@ -15,8 +15,10 @@ import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { EffectsEditor } from "./EffectsEditor";
+import { LinesField } from "./LinesField";
 import { NeedEditor } from "./NeedEditor";
-import { StepsEditor } from "./StepsEditor";
+import { StepList } from "./StepsEditor";
 import { UsesEditor } from "./UsesEditor";
 
 const blank: Schemas["Kit"] = {
@@ -54,21 +56,20 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const mayWork = useMayWork();
   const go = useNavigate();
   const askable = useAskable();
-  const edit = useEdit(`kit-${entry.kit.key || "new"}`, entry.version, {
-    kit: entry.kit,
-    effects: entry.kit.effects.map(effectLine).join("\n"),
-  });
-  const { value: d, set: setD, clear } = edit;
-  const kit = d.kit;
-  const set = (change: Partial<Schemas["Kit"]>) => setD({ ...d, kit: { ...kit, ...change } });
+  const edit = useEdit(`kit-${entry.kit.key || "new"}`, entry.version, entry.kit);
+  const { value: kit, set: setKit, clear } = edit;
+  const set = (change: Partial<Schemas["Kit"]>) => setKit({ ...kit, ...change });
   const whole: Schemas["Kit"] = {
     ...kit,
     key: entry.kit.key || keyOf(kit.name),
     needs: { ...kit.needs, label: kit.name || "needs" },
-    effects: lines(d.effects).map(effectOf),
-    parts: lines(kit.parts.join("\n")),
-    screws: lines((kit.screws ?? []).join("\n")),
+    parts: written(kit.parts),
+    tools: written(kit.tools),
+    screws: written(kit.screws),
+    startCode: written(kit.startCode),
+    slicer: written(kit.slicer),
   };
+  const area = kit.areaLoss ?? [0, 0, 0];
   const deferred = useDeferredValue(JSON.stringify(whole));
   const trial = useQuery({
     queryKey: ["try-kit", deferred],
@@ -115,9 +116,6 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             <Field label="Skill" htmlFor="kit-skill">
               <TextInput id="kit-skill" value={kit.skill} onChange={(skill) => set({ skill })} />
             </Field>
-            <Field label="What a new build must have" htmlFor="kit-build" hint="Empty when none is needed">
-              <TextInput id="kit-build" value={kit.newBuild ?? ""} onChange={(newBuild) => set({ newBuild })} />
-            </Field>
           </div>
           <Field label="About" htmlFor="kit-about">
             <TextInput id="kit-about" value={kit.about} onChange={(about) => set({ about })} />
@@ -134,31 +132,81 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             />
           </section>
           <UsesEditor uses={kit.uses ?? []} onChange={(uses) => set({ uses })} />
-          <Field
-            label="What it fits"
-            htmlFor="kit-effects"
-            hint="One line each: slot = model; trait = value; … (probe = Plumbline; senses = surface, by touch). none empties a slot"
-          >
-            <TextArea
-              id="kit-effects"
-              className="font-mono"
-              value={d.effects}
-              onChange={(effects) => setD({ ...d, effects })}
+          <section aria-labelledby="fits">
+            <h2 id="fits" className="mb-2 text-2xl font-bold">
+              What it fits
+            </h2>
+            <EffectsEditor
+              name="Fits"
+              add="Add what it fits"
+              effects={kit.effects}
+              onChange={(effects) => set({ effects })}
             />
-          </Field>
-          <div className="grid gap-4 sm:grid-cols-2">
-            <Field label="Parts, one a line" htmlFor="kit-parts">
-              <TextArea id="kit-parts" value={kit.parts.join("\n")} onChange={(t) => set({ parts: t.split("\n") })} />
-            </Field>
-            <Field label="Screws, one a line" htmlFor="kit-screws">
-              <TextArea
-                id="kit-screws"
-                value={(kit.screws ?? []).join("\n")}
-                onChange={(t) => set({ screws: t.split("\n") })}
-              />
-            </Field>
-          </div>
-          <StepsEditor steps={kit.steps} onChange={(steps) => set({ steps })} />
+          </section>
+          <section aria-labelledby="steps">
+            <h2 id="steps" className="mb-2 text-2xl font-bold">
+              How it is fitted
+            </h2>
+            <StepList name="Step" add="Add a step" steps={kit.steps} onChange={(steps) => set({ steps })} />
+          </section>
+          <section aria-labelledby="box">
+            <h2 id="box" className="mb-2 text-2xl font-bold">
+              In the box and on the bench
+            </h2>
+            <div className="grid gap-4 sm:grid-cols-3">
+              <LinesField label="Parts" value={kit.parts} onChange={(parts) => set({ parts })} />
+              <LinesField label="Screws" value={kit.screws} onChange={(screws) => set({ screws })} />
+              <LinesField label="Tools" value={kit.tools} onChange={(tools) => set({ tools })} />
+            </div>
+          </section>
+          <section aria-labelledby="brings">
+            <h2 id="brings" className="mb-2 text-2xl font-bold">
+              What it brings with it
+            </h2>
+            <div className="space-y-4">
+              <Field label="What a new build must have" htmlFor="kit-build" hint="Empty when none is needed">
+                <TextInput id="kit-build" value={kit.newBuild ?? ""} onChange={(newBuild) => set({ newBuild })} />
+              </Field>
+              <Field label="What may go wrong" htmlFor="kit-risk">
+                <TextInput id="kit-risk" value={kit.risk ?? ""} onChange={(risk) => set({ risk })} />
+              </Field>
+              <div className="grid gap-4 sm:grid-cols-2">
+                <LinesField
+                  label="Start code"
+                  hint="Such as: G29 on the line after G28"
+                  value={kit.startCode}
+                  onChange={(startCode) => set({ startCode })}
+                />
+                <LinesField label="Slicer" value={kit.slicer} onChange={(slicer) => set({ slicer })} />
+              </div>
+              <div className="grid gap-4 sm:grid-cols-5">
+                <Field label="Toolhead, g" htmlFor="kit-head-grams">
+                  <NumberInput
+                    id="kit-head-grams"
+                    value={kit.toolheadGrams ?? 0}
+                    onChange={(toolheadGrams) => set({ toolheadGrams })}
+                  />
+                </Field>
+                <Field label="Bed, g" htmlFor="kit-bed-grams">
+                  <NumberInput
+                    id="kit-bed-grams"
+                    value={kit.bedGrams ?? 0}
+                    onChange={(bedGrams) => set({ bedGrams })}
+                  />
+                </Field>
+                {["X", "Y", "Z"].map((axis, i) => (
+                  <Field key={axis} label={`${axis} lost, mm`} htmlFor={`kit-loss-${axis}`}>
+                    <NumberInput
+                      id={`kit-loss-${axis}`}
+                      value={area[i] ?? 0}
+                      onChange={(mm) => set({ areaLoss: area.map((x, k) => (k === i ? mm : x)) })}
+                    />
+                  </Field>
+                ))}
+              </div>
+              <p className="text-sm text-dim">Mass added, print area lost; below 0 when it grows less or gains.</p>
+            </div>
+          </section>
           <Fault text={fault} />
           <Meanwhile edit={edit} busy={busy} />
           {mayWork && (
@@ -170,7 +218,11 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             </div>
           )}
         </form>
-        <section aria-labelledby="trial" aria-live="polite">
+        <section
+          aria-labelledby="trial"
+          aria-live="polite"
+          className="xl:sticky xl:top-4 xl:max-h-[calc(100dvh-2rem)] xl:self-start xl:overflow-y-auto"
+        >
           <h2 id="trial" className="mb-2 text-2xl font-bold">
             On the fleet, as written
           </h2>
@@ -200,20 +252,4 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   );
 }
 
-const lines = (text: string) => listOf(text, /\n/);
-
-function effectLine(e: Schemas["Effect"]): string {
-  const traits = Object.entries(e.traits ?? {}).map(([k, v]) => `; ${k} = ${v}`);
-  return `${e.slot} = ${e.model}${traits.join("")}`;
-}
-
-function effectOf(line: string): Schemas["Effect"] {
-  const [first = "", ...rest] = line.split(";");
-  const cut = (t: string) => {
-    const at = t.indexOf("=");
-    return at < 0 ? ([t.trim(), ""] as const) : ([t.slice(0, at).trim(), t.slice(at + 1).trim()] as const);
-  };
-  const [slot, model] = cut(first);
-  const traits = Object.fromEntries(rest.filter((t) => t.trim()).map(cut));
-  return rest.length > 0 ? { slot, model, traits } : { slot, model };
-}
+const written = (list: readonly string[] | undefined) => listOf((list ?? []).join("\n"), /\n/);

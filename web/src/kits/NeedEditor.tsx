@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { ColumnSelect } from "../fleet/Filters";
 import type { Column } from "../fleet/question";
 import { Button, Field, Select, TextInput } from "../parts/form";
 import { gradeWords } from "../parts/marks";
+import { blankFurther, FurtherEditor } from "./FurtherEditor";
 import { useKitWords } from "./words";
 
 type Need = Schemas["Requirement"];
@@ -17,7 +19,25 @@ function groupOf(n: Need): Group | undefined {
   return (["all", "any", "none"] as const).find((g) => n[g] !== undefined);
 }
 
-/** A need in plain words: a fact compared, a sum of facts, or a group of needs. */
+type Kind = "fact" | "sum" | "kit" | "further" | "group";
+
+const blankOf: Record<Kind, Need> = {
+  fact: { label: "", test: { slot: "mainboard", trait: "model", op: "present", values: [], least: "read" } },
+  sum: { label: "", formula: { text: "", least: "read" } },
+  kit: { label: "", kit: { key: "", slot: "", model: "" } },
+  further: { label: "", further: blankFurther },
+  group: { label: "", any: [] },
+};
+
+const addWords: Record<Kind, string> = {
+  fact: "Add a fact",
+  sum: "Add a sum",
+  kit: "Add another kit",
+  further: "Add a further change",
+  group: "Add a group",
+};
+
+/** A need in plain words: a fact compared, a sum of facts, or a group of needs. It is read as a sentence until it is changed. */
 export function NeedEditor({
   need,
   columns,
@@ -34,8 +54,144 @@ export function NeedEditor({
   const group = groupOf(need);
   const parts = group ? (need[group] ?? []) : [];
   const withParts = (list: Need[]) => onChange({ ...need, [group ?? "all"]: list });
-  const words = (
-    <div className="grid gap-2 sm:grid-cols-2">
+  const [open, setOpen] = useState(need.label === "" || root);
+  const name = need.label || "this need";
+  return (
+    <div className={root ? "" : "border-l-4 border-line bg-leaf px-3 py-2"}>
+      {!root && (
+        <div className="flex items-start justify-between gap-3">
+          <div className="min-w-0 pt-1.5">
+            <b>{need.label || "Not in words yet"}</b>
+            <span className="block text-dim">
+              <Sentence need={need} columns={columns} />
+            </span>
+          </div>
+          <Button
+            aria-expanded={open}
+            aria-label={`${open ? "Close" : "Change"} ${name}`}
+            onClick={() => setOpen(!open)}
+          >
+            {open ? "Close" : "Change"}
+          </Button>
+        </div>
+      )}
+      {open && !root && <Words need={need} onChange={onChange} />}
+      {open && group && (
+        <Select
+          aria-label="Group"
+          className="my-2 max-w-64"
+          value={group}
+          onChange={(g) => {
+            const { [group]: list, ...rest } = need;
+            onChange({ ...rest, [g]: list });
+          }}
+          options={Object.entries(groupWords)}
+        />
+      )}
+      {group && (
+        <ul className="mt-2 space-y-2">
+          {parts.map((p, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a need has no identity but its place
+            <li key={i}>
+              <NeedEditor
+                need={p}
+                columns={columns}
+                onChange={(n) => withParts(parts.map((x, k) => (k === i ? n : x)))}
+                onDrop={() => withParts(parts.filter((_, k) => k !== i))}
+              />
+            </li>
+          ))}
+        </ul>
+      )}
+      {open && group && (
+        <div className="mt-3 flex flex-wrap gap-2">
+          {(Object.keys(blankOf) as Kind[])
+            .filter((k) => k !== "further" || group !== "none")
+            .map((k) => (
+              <Button key={k} onClick={() => withParts([...parts, blankOf[k]])}>
+                {addWords[k]}
+              </Button>
+            ))}
+        </div>
+      )}
+      {open && need.test && (
+        <TestFields test={need.test} columns={columns} onChange={(test) => onChange({ ...need, test })} />
+      )}
+      {open && need.formula && (
+        <FormulaFields
+          formula={need.formula}
+          columns={columns}
+          onChange={(formula) => onChange({ ...need, formula })}
+        />
+      )}
+      {open && need.further && (
+        <FurtherEditor further={need.further} onChange={(further) => onChange({ ...need, further })} />
+      )}
+      {open && need.kit && <KitField kit={need.kit} onChange={(kit) => onChange({ ...need, kit })} />}
+      {open && onDrop && (
+        <Button danger className="mt-2" aria-label={`Drop ${name}`} onClick={onDrop}>
+          Drop this need
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** A need as it is read: what is compared with what, and from which evidence on it decides. */
+function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
+  const group = groupOf(need);
+  if (group) return <>{groupWords[group]}:</>;
+  if (need.test) {
+    const { slot, trait, op, values, least } = need.test;
+    const column = columns.find((c) => c.key === (trait === "model" ? slot : `${slot}.${trait}`));
+    const said = (values ?? []).join(op === "between" ? " and " : ", ");
+    return (
+      <>
+        {[column?.label ?? `${slot}.${trait}`, op, said, said && column?.unit].filter(Boolean).join(" ")}
+        <Least grade={least} />
+      </>
+    );
+  }
+  if (need.formula)
+    return (
+      <>
+        {inWords(need.formula.text, columns)}
+        <Least grade={need.formula.least} />
+      </>
+    );
+  if (need.further)
+    return (
+      <>
+        with {need.further.title || "a further change"}, price {need.further.price}, {need.further.minutes} min
+      </>
+    );
+  return <>the kit {need.kit?.key || "to be chosen"} is fitted</>;
+}
+
+/** A comparison with the names of its facts, and the signs as they are written by hand. */
+function inWords(formula: string, columns: Column[]) {
+  return formula
+    .replace(/[a-z][a-z0-9-]*\.[a-z][a-z0-9-]*/g, (key) => columns.find((c) => c.key === key)?.label ?? key)
+    .replace(/\s*\*\s*/g, " × ")
+    .replace(/\s\/\s/g, " ÷ ")
+    .replace(/\s-\s/g, " − ")
+    .replace(/<=/g, "≤")
+    .replace(/>=/g, "≥");
+}
+
+function Least({ grade }: { grade: string }) {
+  return grade === "claimed" ? null : <>, {grade} at least</>;
+}
+
+function Words({ need, onChange }: { need: Need; onChange: (n: Need) => void }) {
+  const fields = [
+    ["why", "Why", "why"],
+    ["otherwise", "What would change a no", "what would change a no"],
+    ["howTo", "How to find out", "how to find out, where it is not plain"],
+    ["hazard", "Hazard", "hazard, if any"],
+  ] as const;
+  return (
+    <div className="mt-2 grid gap-2 sm:grid-cols-2">
       <TextInput
         aria-label="The need in plain words"
         className="font-semibold sm:col-span-2"
@@ -43,124 +199,60 @@ export function NeedEditor({
         value={need.label}
         onChange={(label) => onChange({ ...need, label })}
       />
-      <TextInput
-        aria-label="Why"
-        placeholder="why"
-        value={need.why ?? ""}
-        onChange={(why) => onChange({ ...need, why })}
-      />
-      <TextInput
-        aria-label="What would change a no"
-        placeholder="what would change a no"
-        value={need.otherwise ?? ""}
-        onChange={(otherwise) => onChange({ ...need, otherwise })}
-      />
-      <TextInput
-        aria-label="How to find out"
-        placeholder="how to find out, where it is not plain"
-        value={need.howTo ?? ""}
-        onChange={(howTo) => onChange({ ...need, howTo })}
-      />
-      <TextInput
-        aria-label="Hazard"
-        placeholder="hazard, if any"
-        value={need.hazard ?? ""}
-        onChange={(hazard) => onChange({ ...need, hazard })}
-      />
+      {fields.map(([field, label, hint]) => (
+        <TextInput
+          key={field}
+          aria-label={label}
+          placeholder={hint}
+          value={need[field] ?? ""}
+          onChange={(v) => onChange({ ...need, [field]: v })}
+        />
+      ))}
     </div>
   );
+}
+
+function FormulaFields({
+  formula,
+  columns,
+  onChange,
+}: {
+  formula: Schemas["Formula"];
+  columns: Column[];
+  onChange: (f: Schemas["Formula"]) => void;
+}) {
+  const id = useId();
   return (
-    <div className={root ? "" : "border-l-4 border-line bg-leaf px-3 py-3"}>
-      {!root && words}
-      {group && (
-        <>
-          <div className="my-2 flex flex-wrap items-center gap-2">
-            <Select
-              aria-label="Group"
-              className="max-w-64"
-              value={group}
-              onChange={(g) => {
-                const { [group]: list, ...rest } = need;
-                onChange({ ...rest, [g]: list });
-              }}
-              options={Object.entries(groupWords)}
-            />
-            {onDrop && (
-              <Button danger onClick={onDrop}>
-                Drop
-              </Button>
-            )}
-          </div>
-          <ul className="space-y-3">
-            {parts.map((p, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: a need has no identity but its place
-              <li key={i}>
-                <NeedEditor
-                  need={p}
-                  columns={columns}
-                  onChange={(n) => withParts(parts.map((x, k) => (k === i ? n : x)))}
-                  onDrop={() => withParts(parts.filter((_, k) => k !== i))}
-                />
-              </li>
-            ))}
-          </ul>
-          <div className="mt-3 flex flex-wrap gap-2">
-            <Button
-              onClick={() =>
-                withParts([
-                  ...parts,
-                  { label: "", test: { slot: "mainboard", trait: "model", op: "present", values: [], least: "read" } },
-                ])
-              }
-            >
-              Add a fact
-            </Button>
-            <Button onClick={() => withParts([...parts, { label: "", formula: { text: "", least: "read" } }])}>
-              Add a sum
-            </Button>
-            <Button onClick={() => withParts([...parts, { label: "", kit: { key: "", slot: "", model: "" } }])}>
-              Add another kit
-            </Button>
-            <Button onClick={() => withParts([...parts, { label: "", any: [] }])}>Add a group</Button>
-          </div>
-        </>
-      )}
-      {need.test && <TestFields test={need.test} columns={columns} onChange={(test) => onChange({ ...need, test })} />}
-      {need.formula && (
-        <div className="mt-2 grid gap-2 sm:grid-cols-[1fr_9rem]">
-          <Field
-            label="Comparison"
-            htmlFor={`formula-${need.label}`}
-            hint="Facts as slot.trait, numbers with units, blanks around a minus: motor-e.shaft - bracket.thickness >= 8 mm"
-          >
-            <TextInput
-              id={`formula-${need.label}`}
-              className="font-mono"
-              value={need.formula.text}
-              onChange={(text) => onChange({ ...need, formula: { text, least: need.formula?.least ?? "read" } })}
-            />
-          </Field>
-          <Field label="Decides from" htmlFor={`least-${need.label}`}>
-            <Select
-              id={`least-${need.label}`}
-              value={need.formula.least}
-              onChange={(least) => onChange({ ...need, formula: { text: need.formula?.text ?? "", least } })}
-              options={grades}
-            />
-          </Field>
+    <div className="mt-2 grid gap-2 sm:grid-cols-[1fr_9rem]">
+      <Field
+        label="Comparison"
+        htmlFor={`${id}-formula`}
+        hint="Facts as slot.trait, numbers with units, blanks around a minus: motor-e.shaft - bracket.thickness >= 8 mm"
+      >
+        <TextInput
+          id={`${id}-formula`}
+          className="font-mono"
+          value={formula.text}
+          onChange={(text) => onChange({ ...formula, text })}
+        />
+        <div className="mt-2">
+          <ColumnSelect
+            label="Put a fact in"
+            columns={columns.filter((c) => c.kind === "number")}
+            value=""
+            empty="Put a fact in …"
+            onChange={(key) => onChange({ ...formula, text: `${formula.text} ${key}`.trim() })}
+          />
         </div>
-      )}
-      {need.further && (
-        <p className="mt-2">
-          Further change: <b>{need.further.title}</b>, price {need.further.price}, {need.further.minutes} min
-        </p>
-      )}
-      {need.kit && <KitField kit={need.kit} onChange={(kit) => onChange({ ...need, kit })} />}
-      {!group && onDrop && (
-        <Button danger className="mt-2" onClick={onDrop}>
-          Drop this need
-        </Button>
-      )}
+      </Field>
+      <Field label="Decides from" htmlFor={`${id}-least`}>
+        <Select
+          id={`${id}-least`}
+          value={formula.least}
+          onChange={(least) => onChange({ ...formula, least })}
+          options={grades}
+        />
+      </Field>
     </div>
   );
 }
@@ -224,7 +316,7 @@ function TestFields({ test, columns, onChange }: { test: Test; columns: Column[]
             // biome-ignore lint/suspicious/noArrayIndexKey: a value has no identity but its place
             key={i}
             aria-label={`Value ${i + 1}`}
-            className="w-40"
+            className="max-w-40"
             placeholder={test.op === "one of" ? "a; b; c" : (column?.unit ?? "")}
             value={test.op === "one of" ? values.join("; ") : (values[i] ?? "")}
             onChange={(v) =>

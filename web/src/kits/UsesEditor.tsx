@@ -16,9 +16,12 @@ export function UsesEditor({
     onChange(uses.map((u, k) => (k === i ? { ...u, ...change } : u)));
   return (
     <section aria-labelledby="uses">
-      <h2 id="uses" className="mb-2 text-2xl font-bold">
+      <h2 id="uses" className="text-2xl font-bold">
         What it takes
       </h2>
+      <p className="mb-2 text-dim">
+        Of what the machine has; a number below 0 frees. Area and mass count by themselves.
+      </p>
       {uses.map((u, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a line has no identity but its place
         <div key={i} className="mb-2 flex flex-wrap items-center gap-2">
@@ -31,17 +34,26 @@ export function UsesEditor({
           />
           <NumberInput
             aria-label={`Takes ${i + 1}: how much`}
-            className="w-24"
+            className="max-w-24"
             value={u.amount}
             onChange={(amount) => set(i, { amount })}
           />
           <TextInput
             aria-label={`Takes ${i + 1}: for what`}
-            className="w-56"
+            className="max-w-56"
             placeholder="for what"
             value={u.for ?? ""}
             onChange={(v) => set(i, { for: v })}
           />
+          <span className="flex items-center gap-2">
+            leaving
+            <NumberInput
+              aria-label={`Takes ${i + 1}: what must be left`}
+              className="max-w-20"
+              value={u.keep ?? 0}
+              onChange={(keep) => set(i, { keep })}
+            />
+          </span>
           <Button danger onClick={() => onChange(uses.filter((_, k) => k !== i))}>
             Drop
           </Button>
