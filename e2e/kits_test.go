@@ -98,6 +98,25 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.press("Add it")
 	p.press("Plan without Bollard stiff bed springs")
 	p.until("the three again", `document.querySelectorAll('main ol > li').length === 3`)
+
+	p.chooses("Why touch it?", "a feature somebody needs")
+	p.press("Open the 3 work orders")
+	p.until("the first work order", `location.pathname.startsWith("/work/")`)
+	p.sees("Brace 5 silent board on Curlew")
+	p.sees("After it, in this order")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("details").open = true`))
+	p.press("Close the order")
+	p.sees("Next in the plan")
+	p.press("Begin Plumbline contact probe kit")
+	p.sees("does not fit")
+	p.press("Take Plumbline contact probe kit out of the plan")
+	p.press("Begin Slate sheet")
+	p.sees("Slate sheet on Curlew")
+	p.sees("Stick the sheet on")
+	m, err := roomOf(t).store.Machine(t.Context(), 3)
+	if err != nil || m.OpenOrder == nil || m.OpenOrder.Kit != "Slate sheet" || len(m.Planned) != 0 {
+		t.Errorf("open %+v, planned %+v, %v", m.OpenOrder, m.Planned, err)
+	}
 }
 
 // A verdict that waits is settled by looking where the plan says, its

@@ -62,6 +62,15 @@ type kitOnMachine struct {
 	ByID
 }
 
+func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judge, store.Machine, error) {
+	j, err := s.Store.Judge(ctx, in.Key)
+	if err != nil {
+		return nil, store.Machine{}, err
+	}
+	m, err := s.Store.Machine(ctx, in.ID)
+	return j, m, err
+}
+
 // VerdictSheet is a kit judged on one machine.
 type VerdictSheet struct {
 	Kit       fit.Kit           `json:"kit"`
@@ -80,11 +89,7 @@ type VerdictSheet struct {
 }
 
 func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
-	j, err := s.Store.Judge(ctx, in.Key)
-	if err != nil {
-		return nil, err
-	}
-	m, err := s.Store.Machine(ctx, in.ID)
+	j, m, err := s.kitAndMachine(ctx, in)
 	if err != nil {
 		return nil, err
 	}

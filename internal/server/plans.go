@@ -21,9 +21,12 @@ type judgePlan struct {
 // PlanSheet is several kits on one machine, with what has to be bought.
 type PlanSheet struct {
 	plan.Joint
-	Machine string           `json:"machine"`
-	Order   []plan.OrderLine `json:"order" doc:"What has to be bought"`
-	Against []string         `json:"against" doc:"What speaks against it, with numbers"`
+	Machine   string            `json:"machine"`
+	OpenOrder *store.OrderHead  `json:"openOrder,omitempty"`
+	Planned   []store.OrderHead `json:"planned" doc:"Work that waits its turn on the machine already"`
+	Reasons   []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
+	Order     []plan.OrderLine  `json:"order" doc:"What has to be bought"`
+	Against   []string          `json:"against" doc:"What speaks against it, with numbers"`
 }
 
 func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[PlanSheet], error) {
@@ -55,7 +58,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	if m.Price != nil {
 		price = *m.Price
 	}
-	return answerOf(PlanSheet{Joint: p, Machine: m.Name, Order: order.Lines, Against: plan.Against(p, price)}, nil)
+	return answerOf(PlanSheet{Joint: p, Machine: m.Name, OpenOrder: m.OpenOrder, Planned: m.Planned, Reasons: change.Reasons(), Order: order.Lines, Against: plan.Against(p, price)}, nil)
 }
 
 type orderFor struct {
@@ -99,8 +102,7 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[pl
 // Advice is what to do about a verdict: what would make the kit fit, where to
 // look first, what follows, and which parts it sets free.
 type Advice struct {
-	Remedy       *plan.Remedy         `json:"remedy,omitempty"`
-	NoRemedy     bool                 `json:"noRemedy" doc:"It does not fit, and no kits of the catalogue would make it"`
+	Remedies     *plan.Remedies       `json:"remedies,omitempty" doc:"What would make it fit, where it does not"`
 	Drop         []string             `json:"drop" doc:"The smallest set of features to drop from the build, where flash is short"`
 	Look         plan.Route           `json:"look"`
 	Consequences []change.Consequence `json:"consequences"`
@@ -122,11 +124,7 @@ type SpareFor struct {
 }
 
 func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[Advice], error) {
-	j, err := s.Store.Judge(ctx, in.Key)
-	if err != nil {
-		return nil, err
-	}
-	m, err := s.Store.Machine(ctx, in.ID)
+	j, m, err := s.kitAndMachine(ctx, in)
 	if err != nil {
 		return nil, err
 	}
@@ -141,10 +139,11 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	v := j.Verdict(m.Facts)
 	out := Advice{Drop: []string{}, Spares: []SpareUse{}}
 	if v.Answer == fit.DoesNotFit {
-		if out.Remedy, err = plan.Remedies(j, judges, m.Facts, m.Records); err != nil {
+		r, err := plan.FindRemedies(j, judges, m.Facts, m.Records)
+		if err != nil {
 			return nil, err
 		}
-		out.NoRemedy = out.Remedy == nil
+		out.Remedies = &r
 		out.Drop = plan.Drop(j, m.Facts)
 	}
 	batch, _ := batchOf(&m, fleet)

@@ -35,6 +35,8 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "GET", "/work", "orders", "Work orders", s.orders)
 	handle(s, store.Technician, "POST", "/work", "open-work", "Open a work order", s.openWork)
+	handle(s, store.Technician, "POST", "/work/plan", "open-plan", "Open the work of a plan: the first order now, the others after it", s.openPlan)
+	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step", "Keep, tick, skip or undo a step", s.saveStep)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo", "Keep a photo with a step", s.addPhoto, bodyUpTo(picture.MaxBytes+1))

@@ -21,6 +21,7 @@ type Sheet struct {
 	Retired      string                   `json:"retired,omitempty" doc:"Why it was retired"`
 	Protection   change.ProtectionState   `json:"protection"`
 	OpenOrder    *store.OrderHead         `json:"openOrder,omitempty"`
+	Planned      []store.OrderHead        `json:"planned" doc:"Work that waits its turn"`
 	Slots        []SlotSheet              `json:"slots"`
 	Calibrations []CalibrationSheet       `json:"calibrations"`
 	Missing      []string                 `json:"missing"`
@@ -119,7 +120,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		return nil, err
 	}
 	now := s.Clock()
-	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder,
+	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder, Planned: m.Planned,
 		Missing: change.Missing(m.Facts, m.Records), Due: upkeep.DueList(m.Subject(now), now), History: []HistoryRow{}}
 	if out.Missing == nil {
 		out.Missing = []string{}

@@ -23,6 +23,26 @@ func (s *Server) openWork(ctx context.Context, u user, in *openWork) (*answer[Cr
 	return answerOf(Created{id}, err)
 }
 
+type openPlan struct {
+	Body struct {
+		MachineID int64    `json:"machineId"`
+		Kits      []string `json:"kits" maxItems:"20"`
+		Reason    string   `json:"reason"`
+	}
+}
+
+func (s *Server) openPlan(ctx context.Context, u user, in *openPlan) (*answer[Created], error) {
+	id, err := s.Store.OpenPlan(ctx, in.Body.MachineID, in.Body.Kits, in.Body.Reason, u.Name, s.Clock())
+	return answerOf(Created{id}, err)
+}
+
+func (s *Server) beginPlanned(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
+	if err := s.Store.BeginPlanned(ctx, in.ID, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return answerOf(s.Store.Order(ctx, in.ID))
+}
+
 func (s *Server) order(ctx context.Context, _ user, in *ByID) (*answer[store.Order], error) {
 	return answerOf(s.Store.Order(ctx, in.ID))
 }

@@ -78,6 +78,7 @@ type Machine struct {
 	Meters     []upkeep.Meter
 	Done       []upkeep.Done
 	OpenOrder  *OrderHead
+	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
 	OpenFaults int
 }
@@ -200,20 +201,24 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 		return nil, err
 	}
 	var orders []orderRow
-	if err := tx.Scopes(one("machine_id")).Where("state = 'open'").Find(&orders).Error; err != nil {
+	if err := tx.Scopes(one("machine_id")).Where("state in ('open', 'planned')").Order("id").Find(&orders).Error; err != nil {
 		return nil, err
 	}
 	for _, o := range orders {
 		if m := at[o.MachineID]; m != nil {
 			head := o.head()
-			m.OpenOrder = &head
+			if o.State == "planned" {
+				m.Planned = append(m.Planned, head)
+			} else {
+				m.OpenOrder = &head
+			}
 		}
 	}
 	return out, nil
 }
 
 func (r machineRow) machine() Machine {
-	return Machine{ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
 }
 
 func (r machineRow) fields() Fields {

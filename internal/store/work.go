@@ -55,7 +55,7 @@ type OrderHead struct {
 	Machine   string     `json:"machine"`
 	Kit       string     `json:"kit"`
 	Reason    string     `json:"reason"`
-	State     string     `json:"state" enum:"open,finished,abandoned"`
+	State     string     `json:"state" enum:"planned,open,finished,abandoned"`
 	OpenedBy  string     `json:"openedBy"`
 	OpenedAt  time.Time  `json:"openedAt"`
 	ClosedBy  string     `json:"closedBy,omitempty"`
@@ -112,70 +112,92 @@ type Order struct {
 	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
+	Planned  []OrderHead `json:"planned" doc:"What waits its turn on this machine"`
 }
 
 // OpenWork opens a work order for a kit on a machine that it fits; the machine
 // is locked out until the order is closed.
 func (s *Store) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by string, now time.Time) (int64, error) {
-	if err := machine.PlainText(reason); err != nil {
-		return 0, refuse("say why the machine is touched: a machine that works is left alone")
-	}
 	var id int64
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		m, err := s.machine(tx, machineID)
+		m, err := s.touchable(tx, machineID, reason)
 		if err != nil {
 			return err
-		}
-		switch {
-		case m.RetiredAt != nil:
-			return refuse("%s is retired", m.Name)
-		case m.OpenOrder != nil:
-			return refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format("2006-01-02"))
 		}
 		j, err := s.judge(tx, kitKey)
 		if err != nil {
 			return err
 		}
-		v := j.Verdict(m.Facts)
-		if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
-			return refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
-		}
-		c, err := change.NewChange(j.Kit, v.Further, m.Facts)
-		if err != nil {
-			return err
-		}
-		row := orderRow{MachineID: machineID, KitKey: kitKey, Reason: reason, State: "open", OpenedBy: by, OpenedAt: now}
-		for _, part := range []struct {
-			into *[]byte
-			from any
-		}{{&row.Kit, j.Kit}, {&row.Further, v.Further}, {&row.Verdict, v}} {
-			if *part.into, err = json.Marshal(part.from); err != nil {
-				return err
-			}
-		}
-		row.Closing = []byte("null")
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		id = row.ID
-		for i, step := range c.WorkOrder(m.Records) {
-			text, err := json.Marshal(step)
-			if err != nil {
-				return err
-			}
-			if err := tx.Create(&stepRow{WorkOrderID: id, Seq: i + 1, Key: step.Key, Step: text, Data: []byte("{}"), Version: 1}).Error; err != nil {
-				return err
-			}
-		}
-		return nil
+		id, err = s.begin(tx, m, j, orderRow{MachineID: machineID, KitKey: kitKey, Reason: reason}, by, now)
+		return err
 	})
 	return id, err
 }
 
-// Orders lists work orders, open ones first, then the newest.
+// touchable takes a machine's row for this transaction, and refuses work on it
+// without a reason, on a retired machine, and while other work is open.
+func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine, error) {
+	if err := machine.PlainText(reason); err != nil {
+		return Machine{}, refuse("say why the machine is touched: a machine that works is left alone")
+	}
+	if _, err := lockMachine(tx, machineID); err != nil {
+		return Machine{}, err
+	}
+	m, err := s.machine(tx, machineID)
+	switch {
+	case err != nil:
+	case m.RetiredAt != nil:
+		err = refuse("%s is retired", m.Name)
+	case m.OpenOrder != nil:
+		err = refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format("2006-01-02"))
+	}
+	return m, err
+}
+
+// begin judges a kit on a machine as it is now and writes the order's steps.
+func (s *Store) begin(tx *gorm.DB, m Machine, j *fit.Judge, row orderRow, by string, now time.Time) (int64, error) {
+	v := j.Verdict(m.Facts)
+	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
+		return 0, refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
+	}
+	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	if err != nil {
+		return 0, err
+	}
+	row.State, row.OpenedBy, row.OpenedAt, row.Closing = "open", by, now, []byte("null")
+	if err := row.judged(j.Kit, v); err != nil {
+		return 0, err
+	}
+	if err := tx.Save(&row).Error; err != nil {
+		return 0, err
+	}
+	for i, step := range c.WorkOrder(m.Records) {
+		text, err := json.Marshal(step)
+		if err != nil {
+			return 0, err
+		}
+		if err := tx.Create(&stepRow{WorkOrderID: row.ID, Seq: i + 1, Key: step.Key, Step: text, Data: []byte("{}"), Version: 1}).Error; err != nil {
+			return 0, err
+		}
+	}
+	return row.ID, nil
+}
+
+// judged keeps the kit as it was judged, with its verdict.
+func (o *orderRow) judged(k fit.Kit, v fit.Verdict) (err error) {
+	for _, part := range []struct {
+		into *[]byte
+		from any
+	}{{&o.Kit, k}, {&o.Further, v.Further}, {&o.Verdict, v}} {
+		if *part.into, err = json.Marshal(part.from); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Orders lists work orders, open ones first, then what is planned, then the
+// newest.
 func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 	var rows []struct {
 		Order       orderRow `gorm:"embedded"`
@@ -183,9 +205,9 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 		Done, Steps int
 	}
 	err := s.db.WithContext(ctx).Raw(`
-		select w.*, m.name as machine, count(t.*) as steps, count(t.*) filter (where t.done_at is not null or t.skipped_why <> '') as done
-		from work_orders w join machines m on m.id = w.machine_id join work_steps t on t.work_order_id = w.id
-		group by w.id, m.name order by w.state = 'open' desc, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
+		select w.*, m.name as machine, count(t.seq) as steps, count(t.seq) filter (where t.done_at is not null or t.skipped_why <> '') as done
+		from work_orders w join machines m on m.id = w.machine_id left join work_steps t on t.work_order_id = w.id
+		group by w.id, m.name order by w.state = 'open' desc, w.state = 'planned' desc, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
 	out := make([]OrderHead, len(rows))
 	for i, r := range rows {
 		out[i] = r.Order.head()
@@ -210,7 +232,7 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 		return Order{}, change.Change{}, m, err
 	}
 	o := Order{OrderHead: row.head()}
-	o.Machine, o.Family = m.Name, m.Facts.Fact("firmware.family").Value.Text
+	o.Machine, o.Family, o.Planned = m.Name, m.Facts.Fact("firmware.family").Value.Text, m.Planned
 	var kit fit.Kit
 	var further []fit.Further
 	if err := json.Unmarshal(row.Kit, &kit); err != nil {
@@ -345,9 +367,14 @@ func lockOrder(tx *gorm.DB, id int64) error {
 	return nil
 }
 
-// Abandon closes a work order of which nothing was done to the machine yet.
+// Abandon closes a work order of which nothing was done to the machine yet, or
+// takes a planned one out of its plan.
 func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
+		closed := map[string]any{"state": "abandoned", "closed_by": by, "closed_at": now}
+		if planned := tx.Model(&orderRow{}).Where("id = ? and state = 'planned'", id).Updates(closed); planned.Error != nil || planned.RowsAffected == 1 {
+			return planned.Error
+		}
 		if err := lockOrder(tx, id); err != nil {
 			return err
 		}
@@ -358,7 +385,7 @@ func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time)
 		if err := o.progress().MayAbandon(); err != nil {
 			return refuse("%s", err)
 		}
-		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(map[string]any{"state": "abandoned", "closed_by": by, "closed_at": now}).Error
+		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(closed).Error
 	})
 }
 

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -31,15 +32,19 @@ func (j *Judge) VerdictIn(st Standing) Verdict { return j.verdict(st.w) }
 func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	slots := map[string]map[string]machine.Value{}
 	effects := slices.Clone(j.Kit.Effects)
+	placed := slices.Clone(j.placed)
 	for _, f := range further {
-		effects = append(effects, f.Effects...)
+		for _, e := range f.Effects {
+			values, err := e.Values(j.voc)
+			if err != nil {
+				return st, err
+			}
+			effects, placed = append(effects, e), append(placed, values)
+		}
 	}
 	altered := j.Kit.Alters(st.w.Snapshot)
-	for _, e := range effects {
-		values, err := e.Values(j.voc)
-		if err != nil {
-			return st, err
-		}
+	for i, e := range effects {
+		values := placed[i]
 		if e.Slot == "firmware" {
 			if family := st.w.Fact("firmware.family"); family.Known() && strings.EqualFold(family.Value.Text, values["family"].Text) || values["family"].IsZero() {
 				for name, v := range values { // the build's other facts stay as they are known
@@ -49,6 +54,7 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 			}
 			// Another family: of the build nothing is known, but what its processor can run is.
 			if listed := st.w.Fact("firmware.listed-chip"); listed.Known() {
+				values = maps.Clone(values)
 				values["listed-chip"] = listed.Value
 			}
 		}
@@ -80,31 +86,65 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	return out, nil
 }
 
-// Touching tells of a kit whether it changes something that any of these kits
-// looks at: a slot that its needs test, or a budget that they draw on.
-func Touching(these []*Judge) func(*Judge) bool {
-	looks := map[string]bool{}
-	budgets := map[string]bool{}
-	var walk func(n *node)
-	walk = func(n *node) {
+// Matter is something that one kit changes and another looks at: a slot, or a
+// budget.
+type Matter struct{ Slot, Budget string }
+
+// Looks lists what a kit's needs look at.
+func (j *Judge) Looks() map[Matter]bool { return j.looks(everything) }
+
+// Unmet lists what those needs look at that are not met, or not for certain, in
+// the course of a plan.
+func (j *Judge) Unmet(st Standing) map[Matter]bool {
+	return j.looks(func(n *node) bool { return n.truth(st.w) != isYes })
+}
+
+func everything(*node) bool { return true }
+
+func (j *Judge) looks(into func(*node) bool) map[Matter]bool {
+	out := map[Matter]bool{}
+	var walk func(n *node, into func(*node) bool)
+	walk = func(n *node, into func(*node) bool) {
+		if !into(n) {
+			return
+		}
+		if n.kind == noneNode { // what is met there is in the way
+			into = everything
+		}
 		for i := range n.parts {
-			walk(&n.parts[i])
+			walk(&n.parts[i], into)
 		}
 		for _, t := range n.looksAt() {
-			looks[t.Slot] = true
+			out[Matter{Slot: t.Slot}] = true
 		}
 		if n.budget != nil {
-			budgets[n.budget.Key] = true
+			out[Matter{Budget: n.budget.Key}] = true
 		}
 	}
-	for _, j := range these {
-		walk(&j.root)
+	walk(&j.root, into)
+	return out
+}
+
+// Changes lists what a kit changes, with whatever further changes.
+func (k Kit) Changes() map[Matter]bool {
+	out := map[Matter]bool{}
+	for _, e := range k.allEffects() {
+		out[Matter{Slot: e.Slot}] = true
 	}
-	return func(j *Judge) bool {
-		return slices.ContainsFunc(j.Kit.allEffects(), func(e Effect) bool { return looks[e.Slot] }) ||
-			looks["frame"] && j.Kit.AreaLoss != [3]float64{} || looks["toolhead"] && j.Kit.ToolheadGrams != 0 || looks["plate"] && j.Kit.BedGrams != 0 ||
-			slices.ContainsFunc(j.Kit.Spends(), func(u Use) bool { return budgets[u.Budget] })
+	for _, u := range k.Spends() {
+		out[Matter{Budget: u.Budget}] = true
 	}
+	for slot, changed := range map[string]bool{"frame": k.AreaLoss != [3]float64{}, "toolhead": k.ToolheadGrams != 0, "plate": k.BedGrams != 0} {
+		if changed {
+			out[Matter{Slot: slot}] = true
+		}
+	}
+	for _, b := range budgets {
+		if slot, _, ok := strings.Cut(string(b.Noted), "."); ok && out[Matter{Budget: b.Key}] {
+			out[Matter{Slot: slot}] = true
+		}
+	}
+	return out
 }
 
 // NeedsOf lists the keys of the kits that a kit needs.

@@ -12,9 +12,10 @@ import (
 // Judge is a kit's requirement checked against a vocabulary and made ready for
 // judging many machines. It may be shared.
 type Judge struct {
-	Kit  Kit
-	voc  *machine.Vocabulary
-	root node
+	Kit    Kit
+	voc    *machine.Vocabulary
+	root   node
+	placed []map[string]machine.Value // what the kit's effects put into their slots
 }
 
 type nodeKind uint8
@@ -88,9 +89,13 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if why := never(&j.root); why != "" {
 		return nil, fmt.Errorf("kit %s can never fit: %s", kit.Key, why)
 	}
-	for _, e := range kit.allEffects() {
-		if _, err := e.Values(voc); err != nil {
+	for i, e := range kit.allEffects() { // the kit's own first
+		values, err := e.Values(voc)
+		if err != nil {
 			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+		}
+		if i < len(kit.Effects) {
+			j.placed = append(j.placed, values)
 		}
 	}
 	return j, nil

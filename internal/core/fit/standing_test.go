@@ -130,15 +130,20 @@ func TestSpentInAPlan(t *testing.T) {
 	}
 }
 
-// Whatever a kit changes about another's verdict, it touches what that one looks
-// at: the search for what would make a kit fit may leave out all others.
-func TestTouchingMissesNothing(t *testing.T) {
+// Whatever a kit changes about another's verdict, it changes something that that
+// one looks at; and what it makes of a verdict that was a no, something unmet:
+// the search for what would make a kit fit may leave out all others.
+func TestNothingThatMattersIsMissed(t *testing.T) {
 	random := rand.New(rand.NewSource(21))
 	judges := allJudges(t)
 	traits := asked(judges)
-	touches := make([]func(*fit.Judge) bool, len(judges))
-	for i, j := range judges {
-		touches[i] = fit.Touching([]*fit.Judge{j})
+	meets := func(a, b map[fit.Matter]bool) bool {
+		for m := range a {
+			if b[m] {
+				return true
+			}
+		}
+		return false
 	}
 	changed := 0
 	for range 60 {
@@ -148,13 +153,16 @@ func TestTouchingMissesNothing(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			for i, j := range judges {
+			for _, j := range judges {
 				if j.TruthIn(before) == j.TruthIn(after) {
 					continue
 				}
 				changed++
-				if !touches[i](first) {
+				if !meets(first.Kit.Changes(), j.Looks()) {
 					t.Fatalf("%s changes the verdict of %s and is said not to touch it", first.Kit.Key, j.Kit.Key)
+				}
+				if was := j.TruthIn(before); was.Hi == fit.No && !meets(first.Kit.Changes(), j.Unmet(before)) {
+					t.Fatalf("%s makes %s possible and is said to change nothing unmet of it", first.Kit.Key, j.Kit.Key)
 				}
 			}
 		}

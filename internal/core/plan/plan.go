@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -32,6 +33,7 @@ type Joint struct {
 	Steps    []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
 	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
 	Why      string     `json:"why,omitempty" doc:"What is in the way of the conflict"`
+	Without  []Rest     `json:"without" doc:"What can be done when one kit of the conflict is left out; the best first"`
 	// Repeated counts calibrations that are made more than once, Openings how
 	// often the cover comes off, Builds how often a build is flashed.
 	Repeated int     `json:"repeated"`
@@ -39,6 +41,16 @@ type Joint struct {
 	Builds   int     `json:"builds"`
 	Price    float64 `json:"price"`
 	Minutes  int     `json:"minutes"`
+}
+
+// Rest is a plan from which one kit was left out.
+type Rest struct {
+	Kit     string     `json:"kit" doc:"Key of the kit left out"`
+	Name    string     `json:"name"`
+	Answer  fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"Of the others; does not fit where they conflict in turn"`
+	Order   []string   `json:"order" doc:"Names of the others in the best order"`
+	Price   float64    `json:"price"`
+	Minutes int        `json:"minutes"`
 }
 
 // rank orders answers from best to worst.
@@ -69,6 +81,9 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 	}
 	p := Joint{Answer: fit.DoesNotFit}
 	if p.Conflict, p.Why, err = search.conflict(fit.Stand(s)); err != nil {
+		return p, err
+	}
+	if p.Without, err = search.without(p.Conflict, fit.Stand(s)); err != nil {
 		return p, err
 	}
 	st := fit.Stand(s)
@@ -136,7 +151,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 					done.Answer = a
 				}
 			}
-			done.Conflict = []string{}
+			done.Conflict, done.Without = []string{}, []Rest{}
 			if best == nil || worst < rank[best.Answer] || done.rework() < best.rework() {
 				kept := done
 				best = &kept
@@ -249,6 +264,31 @@ func (x searcher) conflict(st fit.Standing) ([]string, string, error) {
 		}
 	}
 	return []string{}, "", nil
+}
+
+// without tries to leave out each kit of a conflict, by name.
+func (x searcher) without(conflict []string, st fit.Standing) ([]Rest, error) {
+	out := []Rest{}
+	for i, j := range x.kits {
+		if len(x.kits) == 1 || !slices.Contains(conflict, j.Kit.Name) {
+			continue
+		}
+		others := slices.Delete(slices.Clone(x.kits), i, i+1)
+		best, err := searcher{kits: others, records: x.records}.best(st)
+		if err != nil {
+			return nil, err
+		}
+		r := Rest{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: fit.DoesNotFit, Order: names(others)}
+		if best != nil {
+			r.Answer, r.Order, r.Price, r.Minutes = best.Answer, nil, best.Price, best.Minutes
+			for _, s := range best.Steps {
+				r.Order = append(r.Order, s.Name)
+			}
+		}
+		out = append(out, r)
+	}
+	slices.SortStableFunc(out, func(a, b Rest) int { return cmp.Compare(rank[a.Answer], rank[b.Answer]) })
+	return out, nil
 }
 
 func names(kits []*fit.Judge) []string {

@@ -113,7 +113,7 @@ func (c *checker) machine(m *Machine) {
 	for i, o := range m.Orders {
 		if o.State == "open" {
 			open++
-		} else if o.ClosedAt == nil {
+		} else if o.State != "planned" && o.ClosedAt == nil {
 			c.say("machine %s, order %d is %s without the time at which it was", m.Name, i+1, o.State)
 		}
 		keys := map[string]bool{}

@@ -131,7 +131,7 @@ type Order struct {
 	Further  json.RawMessage `json:"further"`
 	Verdict  json.RawMessage `json:"verdict"`
 	Reason   string          `json:"reason"`
-	State    string          `json:"state" enum:"open,finished,abandoned"`
+	State    string          `json:"state" enum:"planned,open,finished,abandoned"`
 	OpenedBy string          `json:"openedBy"`
 	OpenedAt time.Time       `json:"openedAt"`
 	ClosedBy string          `json:"closedBy,omitempty"`

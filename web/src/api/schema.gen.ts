@@ -1169,6 +1169,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the work of a plan: the first order now, the others after it */
+        post: operations["open-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work/{id}": {
         parameters: {
             query?: never;
@@ -1197,6 +1214,23 @@ export interface paths {
         put?: never;
         /** Close a work order of which nothing was done */
         post: operations["abandon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work/{id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a planned work order */
+        post: operations["begin-planned"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1291,9 +1325,8 @@ export interface components {
             /** @description The smallest set of features to drop from the build, where flash is short */
             drop: string[];
             look: components["schemas"]["Route"];
-            /** @description It does not fit, and no kits of the catalogue would make it */
-            noRemedy: boolean;
-            remedy?: components["schemas"]["Remedy"];
+            /** @description What would make it fit, where it does not */
+            remedies?: components["schemas"]["Remedies"];
             spares: components["schemas"]["SpareUse"][];
         };
         Answer: {
@@ -2160,6 +2193,12 @@ export interface components {
             /** @description Each reading, in words */
             sides: string[];
         };
+        OpenPlanBody: {
+            kits: string[];
+            /** Format: int64 */
+            machineId: number;
+            reason: string;
+        };
         OpenWorkBody: {
             kit: string;
             /** Format: int64 */
@@ -2195,9 +2234,11 @@ export interface components {
             /** Format: date-time */
             openedAt: string;
             openedBy: string;
+            /** @description What waits its turn on this machine */
+            planned: components["schemas"]["OrderHead"][];
             reason: string;
             /** @enum {string} */
-            state: "open" | "finished" | "abandoned";
+            state: "planned" | "open" | "finished" | "abandoned";
             stepList: components["schemas"]["OrderStep"][];
             /** Format: int64 */
             steps: number;
@@ -2222,7 +2263,7 @@ export interface components {
             openedBy: string;
             reason: string;
             /** @enum {string} */
-            state: "open" | "finished" | "abandoned";
+            state: "planned" | "open" | "finished" | "abandoned";
             /** Format: int64 */
             steps: number;
         };
@@ -2444,18 +2485,25 @@ export interface components {
             machine: string;
             /** Format: int64 */
             minutes: number;
+            openOrder?: components["schemas"]["OrderHead"];
             /** Format: int64 */
             openings: number;
             /** @description What has to be bought */
             order: components["schemas"]["OrderLine"][];
+            /** @description Work that waits its turn on the machine already */
+            planned: components["schemas"]["OrderHead"][];
             /** Format: double */
             price: number;
+            /** @description Reasons for which a machine may be touched */
+            reasons: string[];
             /** Format: int64 */
             repeated: number;
             /** @description In the best order; as given when they cannot all be fitted */
             steps: components["schemas"]["Stage"][];
             /** @description What is in the way of the conflict */
             why?: string;
+            /** @description What can be done when one kit of the conflict is left out; the best first */
+            without: components["schemas"]["Rest"][];
         };
         Port: {
             /**
@@ -2576,6 +2624,17 @@ export interface components {
             /** @description Target of each column; empty to leave it out */
             mapping?: string[];
         };
+        Remedies: {
+            /** @description Cheaper, but something of it is to be looked at first */
+            perhaps?: components["schemas"]["Remedy"];
+            sure?: components["schemas"]["Remedy"];
+            /**
+             * Format: int64
+             * @description How many sets were tried
+             */
+            tried: number;
+            whole: boolean;
+        };
         Remedy: {
             /** @description In order, before the kit itself */
             kits: components["schemas"]["Stage"][];
@@ -2588,7 +2647,7 @@ export interface components {
              * @description What the kit's verdict is afterwards
              * @enum {string}
              */
-            then: "fits" | "fits if" | "look first" | "does not fit";
+            then: "fits" | "fits if" | "look first";
         };
         Repinning: {
             leads: number[];
@@ -2641,6 +2700,22 @@ export interface components {
             test?: components["schemas"]["Test"];
             /** @description Why the kit needs it */
             why?: string;
+        };
+        Rest: {
+            /**
+             * @description Of the others; does not fit where they conflict in turn
+             * @enum {string}
+             */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            /** @description Key of the kit left out */
+            kit: string;
+            /** Format: int64 */
+            minutes: number;
+            name: string;
+            /** @description Names of the others in the best order */
+            order: string[];
+            /** Format: double */
+            price: number;
         };
         RetireBody: {
             /** @description Reason; empty brings the machine back */
@@ -2794,6 +2869,8 @@ export interface components {
             /** Format: int64 */
             openFaults: number;
             openOrder?: components["schemas"]["OrderHead"];
+            /** @description Work that waits its turn */
+            planned: components["schemas"]["OrderHead"][];
             /**
              * Format: double
              * @description In the shop's currency
@@ -9908,6 +9985,93 @@ export interface operations {
             };
         };
     };
+    "open-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenPlanBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     order: {
         parameters: {
             query?: never;
@@ -9994,6 +10158,91 @@ export interface operations {
         };
     };
     abandon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "begin-planned": {
         parameters: {
             query?: never;
             header?: never;

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
+import { useId } from "react";
 import { Link } from "react-router";
-import { api, take } from "../api/client";
+import { api, type Schemas, take } from "../api/client";
 import { showMoney } from "../parts/money";
 import { Loaded } from "../parts/states";
 
@@ -19,41 +20,29 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
     <Loaded query={query} what="Looking for what would change it">
       {(a) => (
         <>
-          {a.remedy && (
-            <section aria-labelledby="remedy" className="border-2 border-cond bg-leaf px-4 py-3">
-              <h2 id="remedy" className="text-2xl font-bold">
-                What would make it fit
-              </h2>
-              <p className="text-dim">
-                The cheapest the catalogue has: price {showMoney(a.remedy.price)} and {a.remedy.minutes} minutes before
-                this kit. Then this kit's verdict is: {a.remedy.then}.
-              </p>
-              <ol className="list-decimal pl-6">
-                {a.remedy.kits.map((k) => (
-                  <li key={k.kit}>
-                    <Link className="font-bold underline underline-offset-4" to={`/ask/${k.kit}/${machineId}`}>
-                      {k.name}
-                    </Link>
-                    , {k.answer}, price {showMoney(k.price)}, {k.minutes} min
-                  </li>
-                ))}
-              </ol>
-              {a.remedy.risks.map((r) => (
-                <p key={r}>Risk: {r}.</p>
-              ))}
-              <p className="mt-2">
-                <Link
-                  className="inline-flex min-h-10 items-center underline underline-offset-4"
-                  to={`/plan?machine=${machineId}&${[...a.remedy.kits.map((k) => k.kit), kit].map((k) => `kit=${k}`).join("&")}`}
-                >
-                  Judge them together
-                </Link>
-              </p>
-            </section>
+          {a.remedies?.sure && (
+            <RemedyView
+              title="What would make it fit"
+              says="The cheapest that would, of the whole catalogue"
+              remedy={a.remedies.sure}
+              kit={kit}
+              machineId={machineId}
+            />
           )}
-          {a.noRemedy && (
+          {a.remedies?.perhaps && (
+            <RemedyView
+              title={a.remedies.sure ? "Cheaper, if looking bears it out" : "What may make it fit"}
+              says="Something of it is to be looked at first"
+              remedy={a.remedies.perhaps}
+              kit={kit}
+              machineId={machineId}
+            />
+          )}
+          {a.remedies && !a.remedies.sure && !a.remedies.perhaps && (
             <p className="border-l-4 border-line px-4 py-2">
-              No kits of the catalogue, one or two of them, would make it fit.
+              {a.remedies.whole
+                ? "No kits of the catalogue, one to four of them, would make it fit."
+                : `None of the ${a.remedies.tried} cheapest sets of kits would make it fit; dearer ones were not tried.`}
             </p>
           )}
           {a.drop.length > 0 && (
@@ -81,6 +70,55 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
         </>
       )}
     </Loaded>
+  );
+}
+
+function RemedyView({
+  title,
+  says,
+  remedy: r,
+  kit,
+  machineId,
+}: {
+  title: string;
+  says: string;
+  remedy: Schemas["Remedy"];
+  kit: string;
+  machineId: number;
+}) {
+  const id = useId();
+  return (
+    <section aria-labelledby={id} className="border-2 border-cond bg-leaf px-4 py-3">
+      <h2 id={id} className="text-2xl font-bold">
+        {title}
+      </h2>
+      <p className="text-dim">
+        {says}: price {showMoney(r.price)} and {r.minutes} minutes before this kit. Then this kit's verdict is: {r.then}
+        .
+      </p>
+      <ol className="list-decimal pl-6">
+        {r.kits.map((k) => (
+          <li key={k.kit}>
+            <Link className="font-bold underline underline-offset-4" to={`/ask/${k.kit}/${machineId}`}>
+              {k.name}
+            </Link>
+            , {k.answer}, price {showMoney(k.price)}, {k.minutes} min
+            {k.further.map((f) => `, with ${f.title}`)}
+          </li>
+        ))}
+      </ol>
+      {r.risks.map((x) => (
+        <p key={x}>Risk: {x}.</p>
+      ))}
+      <p className="mt-2">
+        <Link
+          className="inline-flex min-h-10 items-center underline underline-offset-4"
+          to={`/plan?machine=${machineId}&${[...r.kits.map((k) => k.kit), kit].map((k) => `kit=${k}`).join("&")}`}
+        >
+          Judge them together
+        </Link>
+      </p>
+    </section>
   );
 }
 
@@ -114,6 +152,20 @@ export function ThenConsequences({ kit, machineId }: { kit: string; machineId: n
                 <span className="block text-sm text-dim">
                   {s.machines.length > 0 ? `A spare for ${s.machines.join(", ")}` : "No other machine carries the same"}
                 </span>
+                {s.homes.length > 0 && (
+                  <span className="block text-sm">
+                    Could go into{" "}
+                    {s.homes.map((h, i) => (
+                      <span key={`${h.machineId}${h.kit}`}>
+                        {i > 0 && ", "}
+                        <Link className="underline underline-offset-4" to={`/ask/${h.kit}/${h.machineId}`}>
+                          {h.machine}
+                        </Link>
+                        {h.answer === "fits if" && " (with a further change)"}
+                      </span>
+                    ))}
+                  </span>
+                )}
               </li>
             ))}
           </ul>

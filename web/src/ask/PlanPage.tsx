@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
+import { useMayWork } from "../app/session";
 import { ChooseKits } from "../kits/ChooseKits";
 import { Button, Field, Select } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
@@ -9,10 +10,12 @@ import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
 import { Empty, Loaded } from "../parts/states";
 import { OrderLines } from "./MatrixView";
+import { OpenWork } from "./OpenWork";
 
 /** Several kits on one machine: the order with the least rework, or what cannot go together. */
 export default function PlanPage() {
   const [asked, setAsked] = useSearchParams();
+  const mayWork = useMayWork();
   const machine = Number(asked.get("machine") ?? 0);
   const chosen = asked.getAll("kit");
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
@@ -64,24 +67,31 @@ export default function PlanPage() {
                     <b>{p.conflict.join("; ")}</b>. {p.why}
                   </p>
                 )}
-                {p.conflict.length > 0 && (
-                  <p className="mt-3 flex flex-wrap gap-2">
-                    {(kits.data ?? [])
-                      .filter((k) => p.conflict.includes(k.name))
-                      .map((k) => (
-                        <Button
-                          key={k.key}
-                          onClick={() =>
-                            set(
-                              machine,
-                              chosen.filter((c) => c !== k.key),
-                            )
-                          }
-                        >
-                          Plan without {k.name}
-                        </Button>
-                      ))}
-                  </p>
+                {p.without.length > 0 && (
+                  <ul className="mt-3 max-w-3xl space-y-2" aria-label="What can be done instead">
+                    {p.without.map((r) => (
+                      <li key={r.kit} className="border-2 border-line bg-leaf px-4 py-3">
+                        <div className="flex flex-wrap items-center justify-between gap-3">
+                          <Button
+                            onClick={() =>
+                              set(
+                                machine,
+                                chosen.filter((c) => c !== r.kit),
+                              )
+                            }
+                          >
+                            Plan without {r.name}
+                          </Button>
+                          <VerdictMark answer={r.answer} />
+                        </div>
+                        <p className="mt-1">
+                          {r.answer === "does not fit"
+                            ? `${r.order.join(", ")}: of these, too, not all can be fitted.`
+                            : `${r.order.join(" → ")}. Price ${showMoney(r.price)}, ${(r.minutes / 60).toFixed(1)} hours.`}
+                        </p>
+                      </li>
+                    ))}
+                  </ul>
                 )}
                 {p.conflict.length === 0 && (
                   <p className="mt-1 max-w-3xl text-xl">
@@ -118,18 +128,27 @@ export default function PlanPage() {
                             {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
                           </p>
                           <p className="mt-2">
-                            <LinkButton to={`/ask/${s.kit}/${machine}`}>
-                              {i === 0 ? "Why, and its work order" : "Why"}
-                            </LinkButton>
+                            <LinkButton to={`/ask/${s.kit}/${machine}`}>Why</LinkButton>
                           </p>
                         </li>
                       ))}
                     </ol>
                     <p className="mt-3 text-dim">
-                      Each kit is a work order of its own; when one is finished, this page judges the rest anew.
+                      Each kit is a work order of its own; the next is judged anew when the one before it is finished.
                     </p>
                   </div>
                   <div className="space-y-6">
+                    {mayWork && (p.steps[0]?.answer === "fits" || p.steps[0]?.answer === "fits if") && (
+                      <OpenWork
+                        machine={p.machine}
+                        openOrder={p.openOrder}
+                        reasons={p.reasons}
+                        button={p.steps.length > 1 ? `Open the ${p.steps.length} work orders` : "Open the work order"}
+                        open={(reason) =>
+                          take(api.POST("/api/work/plan", { body: { machineId: machine, kits: chosen, reason } }))
+                        }
+                      />
+                    )}
                     <section aria-labelledby="buy">
                       <h2 id="buy" className="mb-2 text-2xl font-bold">
                         What to buy

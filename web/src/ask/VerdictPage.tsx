@@ -1,16 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ReadingForm } from "../machine/ReadingForm";
-import { Button, Fault, Select } from "../parts/form";
+import { Button } from "../parts/form";
 import { VerdictMark } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
 import { Advice, ThenConsequences, useAdvice } from "./Advice";
+import { OpenWork } from "./OpenWork";
 import { Reasons } from "./Reasons";
 
 type Sheet = Schemas["VerdictSheet"];
@@ -87,7 +86,17 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
               </ul>
             </section>
           )}
-          {ready && mayWork && <OpenWork sheet={sheet} />}
+          {ready && mayWork && (
+            <OpenWork
+              machine={sheet.machine}
+              openOrder={sheet.openOrder}
+              reasons={sheet.reasons}
+              button="Open the work order"
+              open={(reason) =>
+                take(api.POST("/api/work", { body: { machineId: sheet.machineId, kit: sheet.kit.key, reason } }))
+              }
+            />
+          )}
           {ready && <Consequences sheet={sheet} />}
         </div>
       </div>
@@ -187,48 +196,6 @@ function OpenFact({
         </div>
       )}
     </li>
-  );
-}
-
-function OpenWork({ sheet }: { sheet: Sheet }) {
-  const go = useNavigate();
-  const [reason, setReason] = useState("");
-  const { write, busy, fault } = useWrite();
-  if (sheet.openOrder)
-    return (
-      <p className="border-l-4 border-look bg-look-wash px-4 py-3">
-        The machine is locked out:{" "}
-        <Link className="font-semibold underline underline-offset-4" to={`/work/${sheet.openOrder.id}`}>
-          work order {sheet.openOrder.id}
-        </Link>{" "}
-        is open.
-      </p>
-    );
-  return (
-    <form
-      className="border-2 border-brass bg-leaf px-4 py-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        write(
-          () => take(api.POST("/api/work", { body: { machineId: sheet.machineId, kit: sheet.kit.key, reason } })),
-          (made) => {
-            say(`Work order ${made.id} is open; ${sheet.machine} is locked out`);
-            go(`/work/${made.id}`);
-          },
-        );
-      }}
-    >
-      <label htmlFor="reason" className="text-xl font-bold">
-        Why touch it?
-      </label>
-      <p className="mb-2 text-dim">A machine that works is left alone. "It is old" is no reason.</p>
-      <Select id="reason" value={reason} onChange={setReason} options={sheet.reasons} empty="Choose the reason" />
-      <Fault text={fault} />
-      <Button type="submit" main className="mt-3 w-full" disabled={busy || !reason}>
-        Open the work order
-      </Button>
-      <p className="mt-2 text-sm text-dim">The machine is locked out until it is finished.</p>
-    </form>
   );
 }
 

@@ -10,6 +10,7 @@ import { LinkButton } from "../parts/LinkButton";
 import { GradeMark, State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
+import { Planned } from "../work/Planned";
 import { AskPanel } from "./AskPanel";
 import { CalibrationPanel } from "./CalibrationPanel";
 import { Contradictions } from "./Contradictions";
@@ -151,6 +152,7 @@ function findFact(sheet: Sheet, key: string) {
 }
 
 function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
+  const mayWork = useMayWork();
   return (
     <div className="mb-6 space-y-3">
       {sheet.retired && (
@@ -198,6 +200,7 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
           </Link>
         </p>
       )}
+      <Planned planned={sheet.planned} locked={Boolean(sheet.openOrder)} mayWork={mayWork} />
     </div>
   );
 }

@@ -11,6 +11,7 @@ import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { ClosingView } from "./ClosingView";
+import { Planned } from "./Planned";
 import { StepView } from "./StepView";
 
 type Order = Schemas["Order"];
@@ -62,9 +63,15 @@ function OrderView({ order }: { order: Order }) {
       {order.state === "abandoned" && (
         <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
       )}
+      {order.state === "planned" && (
+        <p className="mb-4 text-lg">
+          It waits its turn; its steps are written when it is begun, for the machine as it then is.
+        </p>
+      )}
+      <Planned planned={order.planned} locked={order.state === "open"} mayWork={mayWork} />
       <PrintedSteps order={order} />
       <div className="grid items-start gap-6 print:hidden lg:grid-cols-[20rem_minmax(0,1fr)]">
-        <StepList order={order} at={at} onPick={setAt} />
+        {order.state !== "planned" && <StepList order={order} at={at} onPick={setAt} />}
         {order.state === "open" && (
           <div className="min-w-0">
             {step ? (

@@ -6,7 +6,7 @@ import { State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Empty, Loaded } from "../parts/states";
 
-const tones = { open: "look", finished: "good", abandoned: "dim" } as const;
+const tones = { planned: "dim", open: "look", finished: "good", abandoned: "dim" } as const;
 
 export default function WorkPage() {
   const query = useQuery({ queryKey: ["orders"], queryFn: () => take(api.GET("/api/work")) });
@@ -45,7 +45,7 @@ function OrderLine({ order: o }: { order: Schemas["OrderHead"] }) {
         <span>
           <b className="text-lg">{o.machine}</b> · {o.kit}
           <span className="block text-sm text-dim">
-            {o.reason} · opened {showDay(o.openedAt)} by {o.openedBy}
+            {o.reason} · {o.state === "planned" ? "planned" : "opened"} {showDay(o.openedAt)} by {o.openedBy}
             {o.closedAt && `, closed ${showDay(o.closedAt)} by ${o.closedBy}`}
           </span>
         </span>
@@ -53,7 +53,7 @@ function OrderLine({ order: o }: { order: Schemas["OrderHead"] }) {
           <span className="mb-1 block h-2 border border-line bg-wall">
             <span className="block h-full bg-brass" style={{ width: `${(100 * o.done) / Math.max(o.steps, 1)}%` }} />
           </span>
-          {o.done} of {o.steps} steps
+          {o.state === "planned" ? "waits its turn" : `${o.done} of ${o.steps} steps`}
         </span>
         <State tone={tones[o.state]}>{o.state}</State>
       </Link>

@@ -1,0 +1,90 @@
+package store
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/plan"
+)
+
+// OpenPlan judges kits on a machine together, opens the work order of the first
+// in the best order, and puts the others after it: they are judged again when
+// their turn comes. It gives the number of the order opened.
+func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, reason, by string, now time.Time) (int64, error) {
+	var id int64
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		m, err := s.touchable(tx, machineID, reason)
+		if err != nil {
+			return err
+		}
+		if len(m.Planned) > 0 {
+			return refuse("%s is planned on %s already: begin it, or take it out of the plan first", m.Planned[0].Kit, m.Name)
+		}
+		judges := map[string]*fit.Judge{}
+		var all []*fit.Judge
+		for _, key := range kits {
+			j, err := s.judge(tx, key)
+			if err != nil {
+				return err
+			}
+			judges[key] = j
+			all = append(all, j)
+		}
+		p, err := plan.Judge(all, m.Facts, m.Records)
+		if err != nil {
+			return refuse("%s", err)
+		}
+		if p.Answer == fit.DoesNotFit {
+			return refuse("%s cannot go together on %s. %s", strings.Join(p.Conflict, "; "), m.Name, p.Why)
+		}
+		for i, step := range p.Steps {
+			j := judges[step.Kit]
+			row := orderRow{MachineID: machineID, KitKey: step.Kit, Reason: reason}
+			if i == 0 {
+				id, err = s.begin(tx, m, j, row, by, now)
+			} else {
+				row.State, row.OpenedBy, row.OpenedAt, row.Closing = "planned", by, now, []byte("null")
+				if err = row.judged(j.Kit, j.Verdict(m.Facts)); err == nil {
+					err = tx.Create(&row).Error
+				}
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return id, err
+}
+
+// BeginPlanned opens a planned work order, the first of its machine's plan, once
+// the work before it is done. The kit is judged on the machine as it is now.
+func (s *Store) BeginPlanned(ctx context.Context, id int64, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		var row orderRow
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error; err != nil {
+			return found(err)
+		}
+		if row.State != "planned" {
+			return refuse("work order %d is %s already", id, row.State)
+		}
+		m, err := s.touchable(tx, row.MachineID, row.Reason)
+		if err != nil {
+			return err
+		}
+		if first := m.Planned[0]; first.ID != id {
+			return refuse("%s comes first in the plan for %s; begin it, or take it out of the plan", first.Kit, m.Name)
+		}
+		j, err := s.judge(tx, row.KitKey)
+		if err != nil {
+			return err
+		}
+		_, err = s.begin(tx, m, j, row, by, now)
+		return err
+	})
+}

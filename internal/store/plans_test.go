@@ -1,0 +1,101 @@
+package store_test
+
+import (
+	"testing"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/postgres/pgtest"
+)
+
+// A plan opens its first kit and keeps the others in their order; each is judged
+// again when its turn comes, on the machine as the work before has left it.
+func TestAPlanIsWorkedOff(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	kits := []string{"plumbline-probe", "bollard-springs"}
+
+	_, err := s.OpenPlan(ctx, id, kits, "", "x", now)
+	refused(t, err, "left alone")
+	_, err = s.OpenPlan(ctx, id, []string{"plumbline-probe", "sounder-8"}, "a feature somebody needs", "x", now)
+	refused(t, err, "cannot go together")
+	first, err := s.OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
+	must(t, err)
+	m := load(t, s, id)
+	if m.OpenOrder == nil || m.OpenOrder.ID != first || len(m.Planned) != 1 || m.Planned[0].State != "planned" {
+		t.Fatalf("open %+v, planned %+v", m.OpenOrder, m.Planned)
+	}
+	second := m.Planned[0].ID
+	refused(t, s.BeginPlanned(ctx, second, "x", now), "locked out")
+	_, err = s.OpenPlan(ctx, id, kits, "wear", "x", now)
+	refused(t, err, "locked out")
+
+	must(t, s.Abandon(ctx, first, "x", now))
+	_, err = s.OpenPlan(ctx, id, kits, "wear", "x", now)
+	refused(t, err, "planned on Avocet already")
+	must(t, s.BeginPlanned(ctx, second, "y", now))
+	o, err := s.Order(ctx, second)
+	must(t, err)
+	if o.State != "open" || o.OpenedBy != "y" || len(o.StepList) == 0 || len(o.Planned) != 0 {
+		t.Errorf("begun: %s by %s, %d steps, planned %+v", o.State, o.OpenedBy, len(o.StepList), o.Planned)
+	}
+	refused(t, s.BeginPlanned(ctx, second, "x", now), "open already")
+}
+
+// What no longer fits when its turn comes is not begun, and can be let go.
+func TestAPlannedKitIsJudgedAgain(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no", "plate.model": "p", "plate.temperature": "60"} {
+		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	}
+	first, err := s.OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x", now)
+	must(t, err)
+	must(t, s.Abandon(ctx, first, "x", now))
+	planned := load(t, s, id).Planned
+	if len(planned) != 2 {
+		t.Fatalf("planned: %+v", planned)
+	}
+	refused(t, s.BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
+	must(t, s.Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
+	must(t, s.Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
+	must(t, reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	for _, p := range planned {
+		if p.Kit == "Plumbline contact probe kit" {
+			refused(t, s.BeginPlanned(ctx, p.ID, "x", now), "does not fit")
+		} else {
+			must(t, s.BeginPlanned(ctx, p.ID, "x", now))
+		}
+		must(t, s.Abandon(ctx, p.ID, "x", now))
+	}
+	if m := load(t, s, id); len(m.Planned) != 0 || m.OpenOrder != nil {
+		t.Errorf("open %+v, planned %+v", m.OpenOrder, m.Planned)
+	}
+}
+
+// Many press at once: one plan is opened.
+func TestAPlanIsOpenedOnce(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	opened := make(chan error, 8)
+	for range cap(opened) {
+		go func() {
+			_, err := s.OpenPlan(ctx, id, []string{"plumbline-probe"}, "wear", "x", now)
+			opened <- err
+		}()
+	}
+	good := 0
+	for range cap(opened) {
+		if err := <-opened; err == nil {
+			good++
+		} else {
+			refused(t, err, "locked out")
+		}
+	}
+	heads, err := s.Orders(ctx)
+	must(t, err)
+	if good != 1 || len(heads) != 1 {
+		t.Errorf("%d opened, %d on record", good, len(heads))
+	}
+}

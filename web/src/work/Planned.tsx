@@ -1,0 +1,74 @@
+import { Link, useNavigate } from "react-router";
+import { api, type Schemas, take } from "../api/client";
+import { Button, Fault } from "../parts/form";
+import { say } from "../parts/toast";
+import { useWrite } from "../parts/write";
+
+/** Work that waits its turn on a machine: the first can be begun once nothing else is open. */
+export function Planned({
+  planned,
+  locked,
+  mayWork,
+}: {
+  planned: readonly Schemas["OrderHead"][];
+  locked: boolean;
+  mayWork: boolean;
+}) {
+  const go = useNavigate();
+  const { write, busy, fault } = useWrite();
+  if (planned.length === 0) return null;
+  return (
+    <section aria-labelledby="planned" className="mb-6 border-l-4 border-look bg-look-wash px-5 py-4 print:hidden">
+      <h2 id="planned" className="text-xl font-bold">
+        {locked ? "After it, in this order" : "Next in the plan"}
+      </h2>
+      <ol className="mt-1">
+        {planned.map((o, i) => (
+          <li key={o.id} className="flex flex-wrap items-center justify-between gap-3 border-b border-rule py-2">
+            <span>
+              {i + 1}.{" "}
+              <Link className="font-semibold underline underline-offset-4" to={`/work/${o.id}`}>
+                {o.kit}
+              </Link>{" "}
+              <span className="text-dim">{o.reason}</span>
+            </span>
+            {mayWork && (
+              <span className="flex flex-wrap gap-2">
+                {i === 0 && !locked && (
+                  <Button
+                    main
+                    disabled={busy}
+                    onClick={() =>
+                      write(
+                        () => take(api.POST("/api/work/{id}/begin", { params: { path: { id: o.id } } })),
+                        (made) => {
+                          say(`Work order ${made.id} is open; ${made.machine} is locked out`);
+                          go(`/work/${made.id}`);
+                        },
+                      )
+                    }
+                  >
+                    Begin {o.kit}
+                  </Button>
+                )}
+                <Button
+                  disabled={busy}
+                  aria-label={`Take ${o.kit} out of the plan`}
+                  onClick={() =>
+                    write(
+                      () => take(api.POST("/api/work/{id}/abandon", { params: { path: { id: o.id } } })),
+                      () => say(`${o.kit} is out of the plan`),
+                    )
+                  }
+                >
+                  Take it out of the plan
+                </Button>
+              </span>
+            )}
+          </li>
+        ))}
+      </ol>
+      <Fault text={fault} />
+    </section>
+  );
+}
