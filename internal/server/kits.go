@@ -6,6 +6,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/plan"
 	"wardifex/internal/store"
 )
 
@@ -73,19 +74,20 @@ func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judg
 
 // VerdictSheet is a kit judged on one machine.
 type VerdictSheet struct {
-	Kit       fit.Kit           `json:"kit"`
-	MachineID int64             `json:"machineId"`
-	Machine   string            `json:"machine"`
-	Bay       string            `json:"bay"`
-	OpenOrder *store.OrderHead  `json:"openOrder,omitempty"`
-	Verdict   fit.Verdict       `json:"verdict"`
-	Exchanges []change.Exchange `json:"exchanges" doc:"What the work would change"`
-	Voided    []change.Voided   `json:"voided" doc:"What would no longer hold"`
-	Needed    []string          `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
-	Price     float64           `json:"price" doc:"Of the kit and the further changes"`
-	Minutes   int               `json:"minutes" doc:"Of the kit and the further changes"`
-	Open      []FactSheet       `json:"open" doc:"The traits whose reading would settle it"`
-	Reasons   []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
+	Kit        fit.Kit                `json:"kit"`
+	MachineID  int64                  `json:"machineId"`
+	Machine    string                 `json:"machine"`
+	Bay        string                 `json:"bay"`
+	OpenOrder  *store.OrderHead       `json:"openOrder,omitempty"`
+	Protection change.ProtectionState `json:"protection"`
+	Verdict    fit.Verdict            `json:"verdict"`
+	Exchanges  []change.Exchange      `json:"exchanges" doc:"What the work would change"`
+	Voided     []change.Voided        `json:"voided" doc:"What would no longer hold"`
+	Needed     []string               `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
+	Price      float64                `json:"price" doc:"Of the kit and the further changes"`
+	Minutes    int                    `json:"minutes" doc:"Of the kit and the further changes"`
+	Open       []FactSheet            `json:"open" doc:"The traits whose reading would settle it"`
+	Reasons    []string               `json:"reasons" doc:"Reasons for which a machine may be touched"`
 }
 
 func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
@@ -98,7 +100,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	if err != nil {
 		return nil, err
 	}
-	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Verdict: v,
+	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Verdict: v,
 		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
 	out.Price, out.Minutes = c.Cost()
 	for _, cal := range c.Needed(m.Records) {
@@ -112,6 +114,39 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 		for _, k := range l.Keys {
 			out.Open = append(out.Open, s.factSheet(m.Facts.Fact(k), readings[k], nil))
 		}
+	}
+	return answerOf(out, nil)
+}
+
+// MachineKits is every kit judged on one machine.
+type MachineKits struct {
+	Rows    []MachineKit  `json:"rows"`
+	Unlocks []plan.Unlock `json:"unlocks" doc:"What an update of the build would make possible"`
+	Broken  []string      `json:"broken" doc:"Kits that cannot be judged, and why"`
+}
+
+// MachineKit is a kit with its verdict in a line.
+type MachineKit struct {
+	Key      string     `json:"key"`
+	Name     string     `json:"name"`
+	What     string     `json:"what"`
+	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Headline string     `json:"headline"`
+}
+
+func (s *Server) machineKits(ctx context.Context, _ user, in *ByID) (*answer[MachineKits], error) {
+	m, err := s.Store.Machine(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	judges, broken, err := s.Store.Judges(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := MachineKits{Rows: []MachineKit{}, Broken: broken, Unlocks: plan.Unlocks(judges, m.Facts)}
+	for _, j := range judges {
+		v := j.Verdict(m.Facts)
+		out.Rows = append(out.Rows, MachineKit{j.Kit.Key, j.Kit.Name, j.Kit.What, v.Answer, v.Headline})
 	}
 	return answerOf(out, nil)
 }

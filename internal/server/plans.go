@@ -54,11 +54,12 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 			}
 		}
 	}
-	var price float64
-	if m.Price != nil {
-		price = *m.Price
+	fleet, err := s.Store.Fleet(ctx)
+	if err != nil {
+		return nil, err
 	}
-	return answerOf(PlanSheet{Joint: p, Machine: m.Name, OpenOrder: m.OpenOrder, Planned: m.Planned, Reasons: change.Reasons(), Order: order.Lines, Against: plan.Against(p, price)}, nil)
+	work := plan.Work{Changes: len(p.Steps), Price: p.Price, Minutes: p.Minutes, After: p.After(), On: owned(&m)}
+	return answerOf(PlanSheet{Joint: p, Machine: m.Name, OpenOrder: m.OpenOrder, Planned: m.Planned, Reasons: change.Reasons(), Order: order.Lines, Against: work.Against(allOwned(fleet))}, nil)
 }
 
 type orderFor struct {
@@ -96,6 +97,7 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[pl
 			out.AddFor(j, m.Name, m.Facts)
 		}
 	}
+	out.Pilot()
 	return answerOf(out, nil)
 }
 
@@ -103,7 +105,8 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[pl
 // look first, what follows, and which parts it sets free.
 type Advice struct {
 	Remedies     *plan.Remedies       `json:"remedies,omitempty" doc:"What would make it fit, where it does not"`
-	Drop         []string             `json:"drop" doc:"The smallest set of features to drop from the build, where flash is short"`
+	Memory       *plan.Memory         `json:"memory,omitempty" doc:"Where flash is short"`
+	Against      []string             `json:"against" doc:"What speaks against it, with numbers"`
 	Look         plan.Route           `json:"look"`
 	Consequences []change.Consequence `json:"consequences"`
 	Spares       []SpareUse           `json:"spares"`
@@ -137,14 +140,14 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 		return nil, err
 	}
 	v := j.Verdict(m.Facts)
-	out := Advice{Drop: []string{}, Spares: []SpareUse{}}
+	out := Advice{Spares: []SpareUse{}}
 	if v.Answer == fit.DoesNotFit {
 		r, err := plan.FindRemedies(j, judges, m.Facts, m.Records)
 		if err != nil {
 			return nil, err
 		}
 		out.Remedies = &r
-		out.Drop = plan.Drop(j, m.Facts)
+		out.Memory = plan.MemoryFor(j, m.Facts)
 	}
 	batch, _ := batchOf(&m, fleet)
 	out.Look = plan.LookFirst(j, m.Facts, plan.FleetPrior(batch))
@@ -157,10 +160,29 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 		return nil, err
 	}
 	out.Consequences = c.Consequences(m.Records, shifts)
+	work := plan.Work{Changes: 1, After: c.After, On: owned(&m)}
+	work.Price, work.Minutes = c.Cost()
+	out.Against = work.Against(allOwned(fleet))
 	for _, spare := range c.Spares() {
 		out.Spares = append(out.Spares, spareUse(spare, m.ID, judges, fleet))
 	}
 	return answerOf(out, nil)
+}
+
+func owned(m *store.Machine) plan.Owned {
+	o := plan.Owned{Maker: m.Maker, Facts: m.Facts}
+	if m.Price != nil {
+		o.Price = *m.Price
+	}
+	return o
+}
+
+func allOwned(fleet []store.Machine) []plan.Owned {
+	out := make([]plan.Owned, len(fleet))
+	for i := range fleet {
+		out[i] = owned(&fleet[i])
+	}
+	return out
 }
 
 // spareUse looks through the fleet, but for the machine that sets the part free.

@@ -99,6 +99,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/record/bring-in", "bring-record-in", "Bring a record of machines in", s.bringRecordIn, bodyUpTo(record.MaxBytes+1))
 
 	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)
+	handle(s, store.Member, "GET", "/machines/{id}/kits", "machine-kits", "Every kit judged on one machine", s.machineKits)
 	handle(s, store.Member, "POST", "/plans", "judge-plan", "Several kits on one machine, judged together", s.judgePlan)
 	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor)
 	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice", "What would make a kit fit, where to look, what follows", s.advice)

@@ -56,7 +56,7 @@ func beds() []fit.Kit {
 	}
 	return []fit.Kit{
 		surface("slate-sheet", "Slate sheet", "1.2", 18),
-		surface("loadstone-sheet", "Loadstone magnet and steel sheet", "2.4", 29, anyOf("A zero that follows it", "A thicker sheet lifts the bed into the nozzle.", "", read("A probe that touches the surface", "probe", "senses", fit.Equal, "surface, by touch"), said("A probe that senses metal", "probe", "senses", fit.Equal, "metal, without touch"), further("endstop-up", "raise the Z endstop by the difference", 0, 15, nil, "Raise the endstop before the first homing: the new sheet is thicker.", "The nozzle crashes into the bed when this is forgotten."))),
+		surface("loadstone-sheet", "Loadstone magnet and steel sheet", "2.4", 29, anyOf("A zero that follows it", "Another thickness moves the surface: a thicker sheet lifts it into the nozzle.", "", read("A probe that touches the surface", "probe", "senses", fit.Equal, "surface, by touch"), said("A probe that senses metal", "probe", "senses", fit.Equal, "metal, without touch"), further("endstop-up", "move the Z endstop by the difference", 0, 15, nil, "Raise the endstop before the first homing where the new sheet is thicker, lower it where it is thinner.", "The nozzle crashes into the bed when this is forgotten under a thicker sheet."))),
 		mains("hearth-230", "Hearth plate, 230 V", "230", 750, 3.3),
 		mains("hearth-120", "Hearth plate, 120 V", "120", 600, 5),
 		{Key: "bollard-short", Name: "Bollard short stiff springs", What: "stiffer bed springs", About: "Four springs of 16 mm, for beds with little room at the cable corner.", Price: 7, Minutes: 25, Skill: "first work on a machine", Parts: []string{"4 springs, 16 mm"}, Tools: []string{"small spanner"},

@@ -39,6 +39,8 @@ func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence
 	out = append(out, c.ofMass(records)...)
 	out = append(out, c.ofArea()...)
 	out = append(out, c.ofDrive()...)
+	out = append(out, c.ofZero(records)...)
+	out = append(out, c.ofHeads()...)
 	for _, s := range c.StaleFiles() {
 		out = append(out, Consequence{What: "Start code and files", Says: s + "."})
 	}
@@ -134,6 +136,52 @@ func (c Change) ofArea() []Consequence {
 	return out
 }
 
+// ofZero says how the zero of Z follows another thickness of the surface.
+// Source: common practice: a probe that touches the surface follows it; one that
+// senses metal, and an endstop, do not.
+func (c Change) ofZero(records []Record) []Consequence {
+	before, after, changed := c.numbers("surface.thickness")
+	if !changed {
+		return nil
+	}
+	thicker := after.Value.Number - before.Value.Number
+	sum := fmt.Sprintf("%s − %s = %+.2f mm", after.Value.Text, before.Value.Text, thicker)
+	switch {
+	case c.After.Is("probe.senses", "surface, by touch"):
+		return []Consequence{{What: "Zero of Z", Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same."}}
+	case c.After.Fitted("probe") && c.Before.Fitted("probe"):
+		says := fmt.Sprintf("The probe senses the metal, not the surface: the offset moves by %+.2f mm.", thicker)
+		if r := newest(records, ZOffset); r != nil && r.Void == nil {
+			if old, err := bench.ParseOffset(r.Value); err == nil {
+				sum += fmt.Sprintf("; %.2f %+.2f = %.2f mm", old, thicker, old+thicker)
+			}
+		}
+		return []Consequence{{"Zero of Z", strings.ReplaceAll(says, "-", "−"), strings.ReplaceAll(sum, "-", "−")}}
+	case c.After.Model("probe") == machine.None:
+		way := "Raise"
+		if thicker < 0 {
+			way = "Lower"
+		}
+		return []Consequence{{"Zero of Z", fmt.Sprintf("%s the Z endstop by %.2f mm before the first homing, then paper at the corners.", way, math.Abs(thicker)), strings.ReplaceAll(sum, "-", "−")}}
+	}
+	return nil
+}
+
+// ofHeads says what a tool plate asks of each head. Source: common practice: a
+// head carries its build, or its values.
+func (c Change) ofHeads() []Consequence {
+	if !c.exchanges("tool-plate") || !c.After.Fitted("tool-plate") {
+		return nil
+	}
+	switch {
+	case c.After.Is("toolhead.carries", "its own build"):
+		return []Consequence{{What: "Heads", Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash voids what rests on the build."}}
+	case c.After.Is("toolhead.carries", "its own values"):
+		return []Consequence{{What: "Heads", Says: "One build, with values of each head: whoever changes heads enters its offsets, steps/mm and PID, or loads them from the store."}}
+	}
+	return []Consequence{{What: "Heads", Says: "Decide whether each head carries its own build or its own values, and record it."}}
+}
+
 // ofDrive says what becomes of retraction, steps/mm and motor current. Source:
 // common practice.
 func (c Change) ofDrive() []Consequence {
@@ -174,13 +222,17 @@ func (c Change) ofDrive() []Consequence {
 	return out
 }
 
+// directTube is the length, in mm, under which a tube is a direct drive's. Source:
+// from memory; common are 40 to 50 mm against 400 mm and more.
+const directTube = 100
+
 // regime is how retraction is tuned at a length of tube. Source: common
 // practice: 6 to 7 mm for a long tube, from 1.2 mm on for a direct drive.
 func regime(tube float64) string {
-	if tube < 100 {
-		return "retraction from 1.2 mm on, ooze features off, tune again"
+	if tube < directTube {
+		return "retraction from 1.2 mm on, ooze features off, tune again. A direct drive is easy to tune and takes flexible filament; the head is heavier"
 	}
-	return "retraction about 6 to 7 mm, tune again"
+	return "retraction about 6 to 7 mm, tune again. A long tube keeps the head light; flexible filament wants a shorter path"
 }
 
 // Spare is a part that a change sets free.

@@ -71,3 +71,55 @@ func TestConsequencesOfTheDrive(t *testing.T) {
 		}
 	}
 }
+
+// Another surface: what touches follows it, what senses metal or is an endstop
+// does not. Source: common practice.
+func TestZeroFollowsTheSurface(t *testing.T) {
+	kit := func(thick string) fit.Kit {
+		return fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "surface", Model: "sheet", Traits: map[string]string{"thickness": thick}}}}
+	}
+	old := []change.Record{{Kind: change.ZOffset, Value: "-0.84 mm", Passed: true, At: now}}
+	for name, tt := range map[string]struct {
+		thick string
+		on    map[string]string
+		want  string
+	}{
+		"a probe that touches":   {"1.2", map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}, "the offset stays"},
+		"a probe for metal":      {"2.4", map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"}, "moves by −1.40 mm. 2.4 − 3.8 = −1.40 mm; −0.84 −1.40 = −2.24 mm"},
+		"an endstop, thinner":    {"1.2", map[string]string{"probe.model": "none"}, "Lower the Z endstop by 2.60 mm"},
+		"an endstop, thicker":    {"4", map[string]string{"probe.model": "none"}, "Raise the Z endstop by 0.20 mm"},
+		"nobody knows the probe": {"4", nil, ""},
+		"the same thickness":     {"3.8", map[string]string{"probe.model": "none"}, ""},
+	} {
+		on := map[string]string{"surface.thickness": "3.8", "surface.model": "glass"}
+		for k, v := range tt.on {
+			on[k] = v
+		}
+		said := ""
+		for _, x := range changed(t, kit(tt.thick), on).Consequences(old, nil) {
+			if x.What == "Zero of Z" {
+				said = x.Says + " " + x.Arithmetic
+			}
+		}
+		if tt.want == "" && said != "" || !strings.Contains(said, tt.want) {
+			t.Errorf("%s: %q, want %q", name, said, tt.want)
+		}
+	}
+}
+
+// A tool plate's heads carry a build or values; both are served.
+func TestHeadsCarryTheirSettings(t *testing.T) {
+	for carries, want := range map[string]string{"its own build": "swaps the card", "its own values": "enters its offsets", "": "Decide whether"} {
+		head := fit.Effect{Slot: "toolhead", Model: "head"}
+		if carries != "" {
+			head.Traits = map[string]string{"carries": carries}
+		}
+		said := ""
+		for _, x := range changed(t, fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "tool-plate", Model: "plate"}, head}}, nil).Consequences(nil, nil) {
+			said += x.What + ": " + x.Says + "\n"
+		}
+		if !strings.Contains(said, want) {
+			t.Errorf("%q: %s", carries, said)
+		}
+	}
+}

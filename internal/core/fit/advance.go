@@ -254,13 +254,13 @@ func (k Kit) Alters(s machine.Snapshot) []Altered {
 		if by < 0 {
 			sign = "−"
 		}
-		sum := machine.FormatNumber(f.Value.Number + by)
+		sum := figure(f.Value.Number + by)
 		v, err := f.Trait.Parse(sum)
 		if err != nil { // outside of what the trait can be: to be measured
 			return
 		}
 		out = append(out, Altered{Key: key, Value: v, Grade: f.Grade,
-			Arithmetic: fmt.Sprintf("%s %s %s = %s", f.Value.Text, sign, machine.FormatNumber(max(by, -by)), f.Trait.Show(v))})
+			Arithmetic: fmt.Sprintf("%s %s %s = %s", f.Value.Text, sign, figure(max(by, -by)), f.Trait.Show(v))})
 	}
 	for i, axis := range []machine.Key{"frame.x", "frame.y", "frame.z"} {
 		alter(axis, -k.AreaLoss[i])

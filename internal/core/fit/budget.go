@@ -249,7 +249,7 @@ func (b *budgetNode) arithmetic(w world) string {
 		out.WriteString(t.words(w.Snapshot, b.Least))
 	}
 	if b.Fixed > 0 {
-		fmt.Fprintf(&out, " − %s %s", machine.FormatNumber(b.Fixed), b.FixedFor)
+		fmt.Fprintf(&out, " − %s %s", figure(b.Fixed), b.FixedFor)
 	}
 	if spent := w.spent[b.Key]; spent != 0 {
 		by := w.spentBy
@@ -260,7 +260,7 @@ func (b *budgetNode) arithmetic(w world) string {
 		if spent < 0 {
 			sign = "+"
 		}
-		fmt.Fprintf(&out, " %s %s %s", sign, machine.FormatNumber(math.Abs(spent)), by)
+		fmt.Fprintf(&out, " %s %s %s", sign, figure(math.Abs(spent)), by)
 	}
 	for _, u := range b.uses {
 		what := u.For
@@ -268,9 +268,9 @@ func (b *budgetNode) arithmetic(w world) string {
 			what = "this kit"
 		}
 		if u.Amount < 0 {
-			fmt.Fprintf(&out, " + %s freed by %s", machine.FormatNumber(-u.Amount), what)
+			fmt.Fprintf(&out, " + %s freed by %s", figure(-u.Amount), what)
 		} else {
-			fmt.Fprintf(&out, " − %s %s", machine.FormatNumber(u.Amount), what)
+			fmt.Fprintf(&out, " − %s %s", figure(u.Amount), what)
 		}
 	}
 	unit := ""
@@ -280,14 +280,24 @@ func (b *budgetNode) arithmetic(w world) string {
 	lo, hi, _ := b.bounds(w)
 	switch {
 	case lo == hi:
-		fmt.Fprintf(&out, " = %s%s left", machine.FormatNumber(lo), unit)
+		fmt.Fprintf(&out, " = %s%s left", figure(lo), unit)
 	case !math.IsInf(lo, 0) && !math.IsInf(hi, 0):
-		fmt.Fprintf(&out, " = between %s and %s%s left", machine.FormatNumber(lo), machine.FormatNumber(hi), unit)
+		fmt.Fprintf(&out, " = between %s and %s%s left", figure(lo), figure(hi), unit)
 	default:
 		out.WriteString(" = unknown")
 	}
 	if keep := b.keep(); keep > 0 {
-		fmt.Fprintf(&out, ", %s%s must be", machine.FormatNumber(keep), unit)
+		fmt.Fprintf(&out, ", %s%s must be", figure(keep), unit)
 	}
 	return strings.TrimSpace(out.String())
+}
+
+// figure writes a computed number as it is read: to the thousandth, with a real
+// minus.
+func figure(n float64) string {
+	n = math.Round(n*1000) / 1000
+	if n == 0 {
+		return "0"
+	}
+	return strings.Replace(machine.FormatNumber(n), "-", "−", 1)
 }

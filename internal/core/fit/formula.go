@@ -426,7 +426,7 @@ func (f *formula) words(w world, least machine.Grade) string {
 }
 
 func inUnit(x float64, q quantity) string {
-	number := machine.FormatNumber(math.Round(x*1000) / 1000)
+	number := figure(x)
 	if name := q.String(); !strings.HasPrefix(name, "a ") {
 		return number + " " + name
 	}

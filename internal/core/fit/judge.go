@@ -490,9 +490,9 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 	}
 	switch {
 	case t.one != "" && lo == hi:
-		return machine.FormatNumber(math.Abs(lo)) + " " + t.trait.Label
+		return figure(math.Abs(lo)) + " " + t.trait.Label
 	case len(open) == 0:
-		return machine.FormatNumber(math.Abs(lo)) + " " + t.called()
+		return figure(math.Abs(lo)) + " " + t.called()
 	}
 	if f := s.At(t.trait); f.Known() && t.one == "" {
 		return f.Value.Text + "? " + t.called()

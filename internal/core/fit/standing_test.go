@@ -47,28 +47,28 @@ func TestBudgets(t *testing.T) {
 	}{
 		{"flash enough", fit.Use{Budget: "flash", Amount: 5}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.Fits, "256 flash − 28 taken by the bootloader − 186 size of the build − 5 this kit = 37 KiB left", 0},
 		{"flash to the last", fit.Use{Budget: "flash", Amount: 42}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.Fits, "= 0 KiB left", 0},
-		{"flash short", fit.Use{Budget: "flash", Amount: 43}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.DoesNotFit, "= -1 KiB left", 1},
+		{"flash short", fit.Use{Budget: "flash", Amount: 43}, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.DoesNotFit, "= −1 KiB left", 1},
 		{"flash of a host's board", fit.Use{Budget: "flash", Amount: 43}, m("mainboard.flash", "64", "firmware.family", "hosted"), fit.Fits, "so this does not matter", 0},
 		{"flash only claimed", fit.Use{Budget: "flash", Amount: 5}, m("mainboard.flash", "512/claimed", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"), fit.LookFirst, "512? flash", 0},
 		{"a free header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "none"), fit.Fits, "= 0 left", 0},
-		{"a header taken", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.DoesNotFit, "= -1 left", 1},
-		{"no header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "no", "probe.model", "none"), fit.DoesNotFit, "= -1 left", 1},
+		{"a header taken", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "yes", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.DoesNotFit, "= −1 left", 1},
+		{"no header", fit.Use{Budget: "probe-header", Amount: 1}, m("mainboard.probe-port", "no", "probe.model", "none"), fit.DoesNotFit, "= −1 left", 1},
 		{"a fifth output", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "one"), fit.Fits, "− 0 Z drive: motors − 4 X, Y, Z, E − 1 this kit = 0 left", 0},
-		{"the fifth output has the second Z motor", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on two drivers"), fit.DoesNotFit, "= -1 left", 1},
+		{"the fifth output has the second Z motor", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on two drivers"), fit.DoesNotFit, "= −1 left", 1},
 		{"two motors on one driver take no more", fit.Use{Budget: "driver-outputs", Amount: 1}, m("mainboard.driver-outputs", "5", "z-drive.motors", "two on one driver"), fit.Fits, "= 0 left", 0},
-		{"watts", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.DoesNotFit, "350 Power supply − 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics (from memory) − 60 this kit = -10 W left", 10},
+		{"watts", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.DoesNotFit, "350 Power supply − 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics (from memory) − 60 this kit = −10 W left", 10},
 		{"watts, with the bed on the mains", fit.Use{Budget: "supply-watts", Amount: 60}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "750", "plate.mains", "yes"), fit.Fits, "= 210 W left", 0},
 		{"watts freed", fit.Use{Budget: "supply-watts", Amount: -200, For: "the old bed"}, m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains", "no"), fit.Fits, "+ 200 freed by the old bed", 0},
-		{"contacts of a plate", fit.Use{Budget: "tool-contacts", Amount: 12}, m("tool-plate.model", "Quayside", "tool-plate.contacts", "10"), fit.DoesNotFit, "= -2 left", 2},
+		{"contacts of a plate", fit.Use{Budget: "tool-contacts", Amount: 12}, m("tool-plate.model", "Quayside", "tool-plate.contacts", "10"), fit.DoesNotFit, "= −2 left", 2},
 		{"ways of a head's board", fit.Use{Budget: "toolhead-ways", Amount: 3}, m("toolhead-board.model", "Gull board", "toolhead-board.ways", "4"), fit.Fits, "= 1 left", 0},
 		{"width, with some to be left", fit.Use{Budget: "print-width", Amount: 40, For: "dock", Keep: 180}, m("frame.x", "235"), fit.Fits, "235 print width X − 40 dock = 195 mm left, 180 mm must be", 0},
 		{"width, and too little left", fit.Use{Budget: "print-width", Amount: 40, Keep: 200}, m("frame.x", "235"), fit.DoesNotFit, "= 195 mm left, 200 mm must be", 5},
 		{"width that nobody measured", fit.Use{Budget: "print-width", Amount: 40, Keep: 180}, m(), fit.LookFirst, "left, 180 mm must be", 0},
-		{"a head on a carriage with a limit", fit.Use{Budget: "head-mass", Amount: 140}, m("carriage.bears", "450", "toolhead.grams", "350"), fit.DoesNotFit, "= -40 g left", 40},
+		{"a head on a carriage with a limit", fit.Use{Budget: "head-mass", Amount: 140}, m("carriage.bears", "450", "toolhead.grams", "350"), fit.DoesNotFit, "= −40 g left", 40},
 		{"a head that nobody weighed", fit.Use{Budget: "head-mass", Amount: 140}, m("carriage.bears", "450"), fit.LookFirst, "? mass", 0},
 		{"a carriage without a limit", fit.Use{Budget: "head-mass", Amount: 140}, m("toolhead.grams", "350"), fit.Fits, "no limit is on record", 0},
 		{"a bed with a limit", fit.Use{Budget: "bed-mass", Amount: 600}, m("frame.bears", "2000", "plate.grams", "1200"), fit.Fits, "= 200 g left", 0},
-		{"a circuit shared", fit.Use{Budget: "mains-amperes", Amount: 4}, m("circuit.amperes", "16", "circuit.others", "13"), fit.DoesNotFit, "= -1 A left", 1},
+		{"a circuit shared", fit.Use{Budget: "mains-amperes", Amount: 4}, m("circuit.amperes", "16", "circuit.others", "13"), fit.DoesNotFit, "= −1 A left", 1},
 	} {
 		j := using(t, tt.use)
 		s := facts(t, tt.on)
@@ -80,9 +80,12 @@ func TestBudgets(t *testing.T) {
 			t.Errorf("%s: short by %g, want %g", tt.name, short, tt.budget)
 		}
 	}
+	if v := using(t, fit.Use{Budget: "mains-amperes", Amount: 0.7}).Verdict(facts(t, m("circuit.amperes", "1.1", "circuit.others", "0.3"))); !strings.Contains(arithmetics(v.Reasons), "= 0.1 A left") {
+		t.Errorf("tenths add up as they are read: %s", arithmetics(v.Reasons))
+	}
 	// What two uses of one budget take is one sum.
 	j := using(t, fit.Use{Budget: "flash", Amount: 20, For: "mesh"}, fit.Use{Budget: "flash", Amount: 23, For: "probe"})
-	if v := j.Verdict(facts(t, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"))); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 20 mesh − 23 probe = -1 KiB left") {
+	if v := j.Verdict(facts(t, m("mainboard.flash", "256", "mainboard.bootloader-size", "28/proven", "firmware.size", "186", "firmware.family", "compiled"))); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 20 mesh − 23 probe = −1 KiB left") {
 		t.Errorf("two uses: %s, %s", v.Answer, arithmetics(v.Reasons))
 	}
 }
@@ -108,7 +111,7 @@ func TestSpentInAPlan(t *testing.T) {
 	if v := second.VerdictIn(fit.Stand(s)); v.Answer != fit.Fits {
 		t.Errorf("alone: %s", v.Answer)
 	}
-	if v := second.VerdictIn(after); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 40 before it in the plan − 3 this kit = -1 KiB left") {
+	if v := second.VerdictIn(after); v.Answer != fit.DoesNotFit || !strings.Contains(arithmetics(v.Reasons), "− 40 before it in the plan − 3 this kit = −1 KiB left") {
 		t.Errorf("after the first: %s, %s", v.Answer, arithmetics(v.Reasons))
 	}
 	if v := second.VerdictIn(fit.Stand(s)); v.Answer != fit.Fits {
@@ -125,7 +128,7 @@ func TestSpentInAPlan(t *testing.T) {
 		t.Fatal(err)
 	}
 	header := using(t, fit.Use{Budget: "probe-header", Amount: 1})
-	if v := header.VerdictIn(after); !strings.Contains(arithmetics(v.Reasons), "= -1 left") {
+	if v := header.VerdictIn(after); !strings.Contains(arithmetics(v.Reasons), "= −1 left") {
 		t.Errorf("the header is taken once, by the probe that is in it: %s", arithmetics(v.Reasons))
 	}
 }
@@ -318,7 +321,7 @@ func TestAreaAndMassAreSpent(t *testing.T) {
 		t.Errorf("after the first: %s mm, %s g", x.Value.Text, g.Value.Text)
 	}
 	said := arithmetics(second.VerdictIn(after).Reasons)
-	for _, want := range []string{"195 print width X − 20 dock = 175 mm left, 180 mm must be", "500 heaviest toolhead the shop lets it carry − 420 mass − 100 this kit = -20 g left"} {
+	for _, want := range []string{"195 print width X − 20 dock = 175 mm left, 180 mm must be", "500 heaviest toolhead the shop lets it carry − 420 mass − 100 this kit = −20 g left"} {
 		if !strings.Contains(said, want) {
 			t.Errorf("the second after the first lacks %q:\n%s", want, said)
 		}

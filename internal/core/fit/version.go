@@ -1,8 +1,11 @@
 package fit
 
 import (
+	"slices"
 	"strings"
 	"unicode"
+
+	"wardifex/internal/core/machine"
 )
 
 // CompareVersions compares dotted version numbers part by part, numbers as
@@ -66,4 +69,22 @@ func versionParts(s string) []string {
 		}
 	}
 	return parts
+}
+
+// VersionsAsked lists the versions that a kit's needs ask of a trait at least,
+// the oldest first.
+func (j *Judge) VersionsAsked(of machine.Key) []string {
+	var out []string
+	var walk func(n *node)
+	walk = func(n *node) {
+		if n.kind == testNode && n.req.Test.Op == Version && n.trait.Key() == of {
+			out = append(out, n.values[0].Text)
+		}
+		for i := range n.parts {
+			walk(&n.parts[i])
+		}
+	}
+	walk(&j.root)
+	slices.SortFunc(out, CompareVersions)
+	return out
 }

@@ -1,22 +1,79 @@
 package plan
 
-import "fmt"
+import (
+	"fmt"
 
-// Against is what speaks against a plan, with its numbers: the advice for who
-// would go step by step, and the price of a new machine. machinePrice is what
-// the machine cost, 0 when that is not on record; money is in the shop's
-// currency. Source: common practice.
-func Against(p Joint, machinePrice float64) []string {
+	"wardifex/internal/core/machine"
+)
+
+// Owned is a machine of the fleet with what it cost, 0 when that is not on
+// record.
+type Owned struct {
+	Maker string
+	Price float64
+	Facts machine.Snapshot
+}
+
+// Work is what is to be done to a machine, as its price and time are weighed.
+type Work struct {
+	Changes int     // kits
+	Price   float64 // in the shop's currency
+	Minutes int
+	After   machine.Snapshot
+	On      Owned // the machine before it
+}
+
+// Against is what speaks against the work, with its numbers: the advice for who
+// would go step by step, the price of a machine of its own, and where the print
+// volume grows, of a larger one of the fleet. Source: common practice.
+func (w Work) Against(fleet []Owned) []string {
 	out := []string{}
-	if len(p.Steps) > 1 {
-		out = append(out, fmt.Sprintf("One change at a time, measured before and after with the same test: %d changes at once, and nobody knows what helped.", len(p.Steps)))
+	if w.Changes > 1 {
+		out = append(out, fmt.Sprintf("One change at a time, measured before and after with the same test: %d changes at once, and nobody knows what helped.", w.Changes))
 	}
-	if machinePrice > 0 && p.Price > 0 {
-		share := 100 * p.Price / machinePrice
-		out = append(out, fmt.Sprintf("The kits cost %.0f, the machine cost %.0f: %.0f %% of a new one, and %.1f hours of work besides.", p.Price, machinePrice, share, float64(p.Minutes)/60))
+	hours := float64(w.Minutes) / 60
+	if w.On.Price > 0 && w.Price > 0 {
+		out = append(out, fmt.Sprintf("It costs %.0f, the machine cost %.0f: %.0f %% of a new one, and %.1f hours of work besides.", w.Price, w.On.Price, 100*w.Price/w.On.Price, hours))
 	}
-	if p.Minutes >= 300 {
+	if larger := w.larger(fleet); larger != nil {
+		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours. A %s has that volume and cost %.0f, ready to print.", w.Price, hours, larger.Maker, larger.Price))
+	} else if w.grows() {
+		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours, with bed, surface and tuning besides. Compare with a larger machine; the fleet has none of that volume with a price on record.", w.Price, hours))
+	}
+	if w.Minutes >= 300 || w.grows() {
 		out = append(out, "Whoever has never levelled, assembled and tuned this machine begins with something smaller.")
 	}
 	return out
+}
+
+var volume = []machine.Key{"frame.x", "frame.y", "frame.z"}
+
+// grows reports whether the print volume becomes a larger one in some axis.
+func (w Work) grows() bool {
+	for _, axis := range volume {
+		if before, after := w.On.Facts.Fact(axis), w.After.Fact(axis); before.Known() && after.Known() && after.Value.Number > before.Value.Number {
+			return true
+		}
+	}
+	return false
+}
+
+// larger is the cheapest machine of the fleet that has the volume already.
+func (w Work) larger(fleet []Owned) *Owned {
+	if !w.grows() {
+		return nil
+	}
+	var best *Owned
+	for i := range fleet {
+		o := &fleet[i]
+		enough := o.Price > 0
+		for _, axis := range volume {
+			has, wants := o.Facts.Fact(axis), w.After.Fact(axis)
+			enough = enough && has.Known() && (!wants.Known() || has.Value.Number >= wants.Value.Number)
+		}
+		if enough && (best == nil || o.Price < best.Price) {
+			best = o
+		}
+	}
+	return best
 }

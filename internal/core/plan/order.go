@@ -1,6 +1,8 @@
 package plan
 
 import (
+	"fmt"
+
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -19,10 +21,13 @@ type OrderList struct {
 	Price   float64     `json:"price"`
 	Minutes int         `json:"minutes"`
 	Refused []string    `json:"refused" doc:"Kits that are not to be ordered, and why"`
+	Pilots  []string    `json:"pilots" doc:"Advice for kits that go into several machines"`
 }
 
 // NewOrderList is an empty list.
-func NewOrderList() OrderList { return OrderList{Lines: []OrderLine{}, Refused: []string{}} }
+func NewOrderList() OrderList {
+	return OrderList{Lines: []OrderLine{}, Refused: []string{}, Pilots: []string{}}
+}
 
 func (o *OrderList) line(kind, what string, price float64) {
 	for i := range o.Lines {
@@ -50,6 +55,16 @@ func (o *OrderList) Add(k fit.Kit, further []fit.Further) {
 	}
 	price, minutes := k.Cost(further)
 	o.Price, o.Minutes = o.Price+price, o.Minutes+minutes
+}
+
+// Pilot advises, for each kit that is ordered several times, to begin with one
+// machine. Source: common practice.
+func (o *OrderList) Pilot() {
+	for _, l := range o.Lines {
+		if l.Kind == "kit" && l.Count > 1 {
+			o.Pilots = append(o.Pilots, fmt.Sprintf("%s: one pilot machine first, run it for a while, then the other %d; keep a way back.", l.What, l.Count-1))
+		}
+	}
 }
 
 // AddFor puts a kit on the order if it fits a machine, further changes

@@ -86,7 +86,7 @@ func TestSameBatch(t *testing.T) {
 
 // What has to leave the build so that a probe's code fits: 256 − 28 − 225 − 5
 // lacks 2 KiB.
-func TestDrop(t *testing.T) {
+func TestMemory(t *testing.T) {
 	probe := judge(t, "plumbline-probe")
 	short := []string{"mainboard.flash", "256", "firmware.size", "225"}
 	for name, tt := range map[string]struct {
@@ -99,11 +99,26 @@ func TestDrop(t *testing.T) {
 		"nothing of which a size is known": {"tea kettle", ""},
 	} {
 		pairs := append(slices.Clone(short), "firmware.features", tt.features)
-		if got := strings.Join(plan.Drop(probe, room(pairs...)), "+"); got != tt.want {
-			t.Errorf("%s: %q, want %q", name, got, tt.want)
+		if got := plan.MemoryFor(probe, room(pairs...)); got == nil || strings.Join(got.Drop, "+") != tt.want || got.Short != 2 {
+			t.Errorf("%s: %+v, want %q", name, got, tt.want)
 		}
 	}
-	if got := plan.Drop(probe, room("firmware.features", "arc moves")); len(got) != 0 {
-		t.Errorf("flash is not short, but %v would be dropped", got)
+	if got := plan.MemoryFor(probe, room("firmware.features", "arc moves")); got != nil {
+		t.Errorf("flash is not short, but: %+v", got)
+	}
+	// The bootloader's 28 KiB would do for 2, the 8 of a smaller one not for 12;
+	// one that is known to be absent frees nothing.
+	for _, tt := range []struct {
+		on     []string
+		frees  float64
+		enough bool
+	}{
+		{short, 28, true},
+		{append(slices.Clone(short), "mainboard.bootloader", "no"), 0, false},
+		{[]string{"mainboard.flash", "256", "mainboard.bootloader-size", "8", "firmware.size", "255"}, 8, false},
+	} {
+		if got := plan.MemoryFor(probe, room(tt.on...)); got.Bootloader != tt.frees || got.Enough != tt.enough {
+			t.Errorf("%v: %+v", tt.on, got)
+		}
 	}
 }

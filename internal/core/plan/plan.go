@@ -41,7 +41,13 @@ type Joint struct {
 	Builds   int     `json:"builds"`
 	Price    float64 `json:"price"`
 	Minutes  int     `json:"minutes"`
+
+	after fit.Standing
 }
+
+// After is the machine once all of it is done; where it cannot be done, once
+// those are that can.
+func (p Joint) After() machine.Snapshot { return p.after.Facts() }
 
 // Rest is a plan from which one kit was left out.
 type Rest struct {
@@ -97,6 +103,7 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 			st = after
 		}
 	}
+	p.after = st
 	return p, nil
 }
 
@@ -151,7 +158,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 					done.Answer = a
 				}
 			}
-			done.Conflict, done.Without = []string{}, []Rest{}
+			done.Conflict, done.Without, done.after = []string{}, []Rest{}, st
 			if best == nil || worst < rank[best.Answer] || done.rework() < best.rework() {
 				kept := done
 				best = &kept

@@ -324,17 +324,29 @@ func meets(a, b map[fit.Matter]bool) bool {
 	return false
 }
 
-// Drop names the smallest set of features to leave out of a machine's build so
-// that a kit has flash enough; empty where flash is not short, or all of them
-// together do not free enough.
-func Drop(kit *fit.Judge, s machine.Snapshot) []string {
-	out := []string{}
-	if short := kit.Short("flash", fit.Stand(s)); short > 0 {
-		for _, f := range DropFeatures(short, featuresOf(s)) {
-			out = append(out, f.Name)
-		}
+// Memory is what to do where flash is short for a kit. Source: common practice: a
+// bootloader is kept unless every byte is needed.
+type Memory struct {
+	Short      float64  `json:"short" doc:"KiB"`
+	Drop       []string `json:"drop" doc:"The smallest set of features to leave out of the build; empty when all together do not free enough"`
+	Bootloader float64  `json:"bootloader" doc:"KiB that leaving the bootloader out would free; 0 when there is none on record"`
+	Enough     bool     `json:"enough" doc:"That alone would do"`
+}
+
+// MemoryFor says what to do where flash is short; nil where it is not.
+func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
+	short := kit.Short("flash", fit.Stand(s))
+	if short <= 0 {
+		return nil
 	}
-	return out
+	out := Memory{Short: short, Drop: []string{}}
+	for _, f := range DropFeatures(short, featuresOf(s)) {
+		out.Drop = append(out.Drop, f.Name)
+	}
+	if f := s.Fact("mainboard.bootloader-size"); f.Known() && !s.Is("mainboard.bootloader", "no") {
+		out.Bootloader, out.Enough = f.Value.Number, f.Value.Number >= short
+	}
+	return &out
 }
 
 // featuresOf are the features on record of a machine's build, as written in its

@@ -602,6 +602,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kit judged on one machine */
+        get: operations["machine-kits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/labour": {
         parameters: {
             query?: never;
@@ -1321,10 +1338,12 @@ export interface components {
             value: string;
         };
         Advice: {
+            /** @description What speaks against it, with numbers */
+            against: string[];
             consequences: components["schemas"]["Consequence"][];
-            /** @description The smallest set of features to drop from the build, where flash is short */
-            drop: string[];
             look: components["schemas"]["Route"];
+            /** @description Where flash is short */
+            memory?: components["schemas"]["Memory"];
             /** @description What would make it fit, where it does not */
             remedies?: components["schemas"]["Remedies"];
             spares: components["schemas"]["SpareUse"][];
@@ -2052,6 +2071,21 @@ export interface components {
             motors: components["schemas"]["Motor"][];
             wires: components["schemas"]["Wire"][];
         };
+        MachineKit: {
+            /** @enum {string} */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            headline: string;
+            key: string;
+            name: string;
+            what: string;
+        };
+        MachineKits: {
+            /** @description Kits that cannot be judged, and why */
+            broken: string[];
+            rows: components["schemas"]["MachineKit"][];
+            /** @description What an update of the build would make possible */
+            unlocks: components["schemas"]["Unlock"][];
+        };
         MachineSays: {
             /** @description Single facts each of which would explain it, likeliest first */
             explains: string[];
@@ -2100,6 +2134,22 @@ export interface components {
             locked: boolean;
             maker: string;
             name: string;
+        };
+        Memory: {
+            /**
+             * Format: double
+             * @description KiB that leaving the bootloader out would free; 0 when there is none on record
+             */
+            bootloader: number;
+            /** @description The smallest set of features to leave out of the build; empty when all together do not free enough */
+            drop: string[];
+            /** @description That alone would do */
+            enough: boolean;
+            /**
+             * Format: double
+             * @description KiB
+             */
+            short: number;
         };
         MergePlan: {
             added: components["schemas"]["Entry"][];
@@ -2283,6 +2333,8 @@ export interface components {
             lines: components["schemas"]["OrderLine"][];
             /** Format: int64 */
             minutes: number;
+            /** @description Advice for kits that go into several machines */
+            pilots: string[];
             /** Format: double */
             price: number;
             /** @description Kits that are not to be ordered, and why */
@@ -3099,6 +3151,12 @@ export interface components {
         UndoDoneBody: {
             task: string;
         };
+        Unlock: {
+            /** @description Names of the kits that may fit then */
+            kits: string[];
+            /** @description The least that does */
+            version: string;
+        };
         UnreadableBody: {
             inspection: string;
             key: string;
@@ -3181,6 +3239,7 @@ export interface components {
              * @description Of the kit and the further changes
              */
             price: number;
+            protection: components["schemas"]["ProtectionState"];
             /** @description Reasons for which a machine may be touched */
             reasons: string[];
             verdict: components["schemas"]["Verdict"];
@@ -6539,6 +6598,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "machine-kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineKits"];
                 };
             };
             /** @description Unauthorized */

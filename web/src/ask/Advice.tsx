@@ -45,10 +45,26 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
                 : `None of the ${a.remedies.tried} cheapest sets of kits would make it fit; dearer ones were not tried.`}
             </p>
           )}
-          {a.drop.length > 0 && (
-            <p className="border-l-4 border-cond px-4 py-2">
-              Flash: the smallest set of features to drop is <b>{a.drop.join(", ")}</b>.
-            </p>
+          {a.memory && (
+            <section aria-label="Flash" className="border-l-4 border-cond px-4 py-2">
+              <p>
+                Flash is short by {a.memory.short} KiB.{" "}
+                {a.memory.drop.length > 0 ? (
+                  <>
+                    The smallest set of features to drop is <b>{a.memory.drop.join(", ")}</b>.
+                  </>
+                ) : (
+                  "No features on record of this build would free enough."
+                )}
+              </p>
+              {a.memory.bootloader > 0 && (
+                <p className="text-dim">
+                  Leaving the bootloader out frees {a.memory.bootloader} KiB
+                  {a.memory.enough ? "" : ", which alone is not enough"}. Keep it unless every byte is needed: without
+                  it every update needs the in-circuit programmer.
+                </p>
+              )}
+            </section>
           )}
           {a.look.first && (
             <section aria-labelledby="expect" className="border-2 border-look bg-leaf px-4 py-3">
@@ -70,6 +86,21 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
         </>
       )}
     </Loaded>
+  );
+}
+
+/** What speaks against the work, with its numbers. */
+export function Against({ list }: { list: readonly string[] }) {
+  if (list.length === 0) return null;
+  return (
+    <section aria-labelledby="against" className="border-l-4 border-look bg-look-wash px-4 py-2">
+      <h2 id="against" className="text-xl font-bold">
+        Before you begin
+      </h2>
+      {list.map((a) => (
+        <p key={a}>{a}</p>
+      ))}
+    </section>
   );
 }
 

@@ -200,6 +200,11 @@ function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () 
               </p>
             ))}
             <OrderLines lines={o.lines} />
+            {o.pilots.map((x) => (
+              <p key={x} className="mt-2 border-l-4 border-look bg-look-wash px-3 py-2">
+                {x}
+              </p>
+            ))}
             <p className="mt-3 text-xl">
               Together <b>{showMoney(o.price)}</b>, {(o.minutes / 60).toFixed(1)} hours of work.
             </p>

@@ -9,6 +9,7 @@ import { VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
 import { Empty, Loaded } from "../parts/states";
+import { Against } from "./Advice";
 import { OrderLines } from "./MatrixView";
 import { OpenWork } from "./OpenWork";
 
@@ -138,6 +139,7 @@ export default function PlanPage() {
                     </p>
                   </div>
                   <div className="space-y-6">
+                    <Against list={p.against} />
                     {mayWork && (p.steps[0]?.answer === "fits" || p.steps[0]?.answer === "fits if") && (
                       <OpenWork
                         machine={p.machine}
@@ -158,16 +160,6 @@ export default function PlanPage() {
                         Together <b>{showMoney(p.price)}</b>, {(p.minutes / 60).toFixed(1)} hours.
                       </p>
                     </section>
-                    {p.against.length > 0 && (
-                      <section aria-labelledby="against" className="border-l-4 border-look bg-look-wash px-4 py-2">
-                        <h2 id="against" className="text-xl font-bold">
-                          Before you begin
-                        </h2>
-                        {p.against.map((a) => (
-                          <p key={a}>{a}</p>
-                        ))}
-                      </section>
-                    )}
                   </div>
                 </div>
               )}

@@ -5,10 +5,10 @@ import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ReadingForm } from "../machine/ReadingForm";
 import { Button } from "../parts/form";
-import { VerdictMark } from "../parts/marks";
+import { State, VerdictMark } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
-import { Advice, ThenConsequences, useAdvice } from "./Advice";
+import { Advice, Against, ThenConsequences, useAdvice } from "./Advice";
 import { OpenWork } from "./OpenWork";
 import { Reasons } from "./Reasons";
 
@@ -30,6 +30,7 @@ export default function VerdictPage() {
 
 function VerdictView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
+  const advice = useAdvice(sheet.kit.key, sheet.machineId);
   const v = sheet.verdict;
   const ready = v.answer === "fits" || v.answer === "fits if";
   return (
@@ -52,6 +53,18 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
         </>
       }
     >
+      {!sheet.protection.proven && (
+        <p className="mb-5 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          <State tone="bad">Protection not proven</State>: {sheet.protection.why}. That comes before every upgrade;
+          until then never unattended.{" "}
+          <Link
+            className="inline-flex min-h-10 items-center font-semibold underline underline-offset-4"
+            to={`/machine/${sheet.machineId}`}
+          >
+            Record a test on its sheet
+          </Link>
+        </p>
+      )}
       <div className="mb-6" aria-live="polite" data-verdict={v.answer}>
         <VerdictMark answer={v.answer} large />
         <p className="mt-1 max-w-3xl text-xl">{v.headline}</p>
@@ -86,6 +99,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
               </ul>
             </section>
           )}
+          {ready && <Against list={advice.data?.against ?? []} />}
           {ready && mayWork && (
             <OpenWork
               machine={sheet.machine}

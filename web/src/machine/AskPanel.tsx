@@ -11,15 +11,16 @@ const order = ["fits", "fits if", "look first", "does not fit"];
 
 /** Every kit with its verdict on this machine, those that fit first. */
 export function AskPanel({ machineId, name, onClose }: { machineId: number; name: string; onClose: () => void }) {
-  const query = useQuery({ queryKey: ["matrix"], queryFn: () => take(api.GET("/api/matrix")) });
+  const query = useQuery({
+    queryKey: ["machine-kits", machineId],
+    queryFn: () => take(api.GET("/api/machines/{id}/kits", { params: { path: { id: machineId } } })),
+  });
   const [text, setText] = useState("");
   return (
     <Panel open onOpenChange={onClose} title={`What would you fit to ${name}?`}>
       <Loaded query={query} what={`Judging every kit on ${name}`}>
         {(m) => {
-          const answers = m.machines.find((r) => r.id === machineId)?.answers ?? [];
-          const kits = m.kits
-            .map((k, i) => ({ ...k, answer: answers[i] ?? "look first" }))
+          const kits = m.rows
             .filter((k) => `${k.name} ${k.what}`.toLowerCase().includes(text.toLowerCase()))
             .sort((a, b) => order.indexOf(a.answer) - order.indexOf(b.answer) || a.name.localeCompare(b.name));
           return (
@@ -27,6 +28,17 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
               <Field label="Part of its name or kind" htmlFor="ask-text">
                 <TextInput id="ask-text" value={text} onChange={setText} />
               </Field>
+              {m.unlocks.map((u) => (
+                <p key={u.version} className="mt-3 border-l-4 border-cond px-3 py-1">
+                  Leave the build alone unless one of these is wanted: version {u.version} or later would make possible{" "}
+                  <b>{u.kits.join(", ")}</b>.
+                </p>
+              ))}
+              {m.broken.map((b) => (
+                <p key={b} className="mt-3 border-l-4 border-bad px-3 py-1">
+                  Not judged: {b}
+                </p>
+              ))}
               <ul className="mt-3">
                 {kits.map((k) => (
                   <li key={k.key} className="border-b border-rule">
@@ -38,6 +50,7 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
                         <b>{k.name}</b> <span className="text-dim">{k.what}</span>
                       </span>
                       <VerdictMark answer={k.answer} />
+                      <span className="w-full text-sm text-dim">{k.headline}</span>
                     </Link>
                   </li>
                 ))}
