@@ -424,7 +424,7 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 				return err
 			}
 		}
-		for _, a := range c.Kit.Alters(m.Facts) {
+		for _, a := range c.Kit.Alters(m.Facts, c.Further) {
 			if err := s.alter(tx, m, a, fmt.Sprintf("work order %d: %s", id, a.Arithmetic), by, now); err != nil {
 				return err
 			}

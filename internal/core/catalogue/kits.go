@@ -28,6 +28,7 @@ func ContactProbe() fit.Kit {
 					{Label: "By way of the display header", All: []fit.Requirement{
 						test("10-pin display header is free", "mainboard", "display-port", fit.Equal, machine.Read, "yes"),
 						{Label: "Adapter from the display header", Further: &fit.Further{Key: "port-adapter", Title: "adapter board on the display header", Price: 9, Minutes: 15,
+							Uses: []fit.Use{use("display-header", 1, "adapter")},
 							Steps: []fit.FittingStep{{Title: "Plug the adapter into the display header", Phase: "wire",
 								Do:       "Seat the adapter fully on the 10-pin header, notch to notch, then the probe's 5-pin plug on the adapter.",
 								Cautions: []string{"Never plug with power on: it kills the board."}}}}},

@@ -68,7 +68,7 @@ func electronics() []fit.Kit {
 		{Key: "amber-display", Name: "Amber display", What: "board-driven display", About: "A plain display on the 10-pin header: every setting reachable.",
 			Price: 19, Minutes: 40, Skill: "has flashed a board before", Parts: []string{"display", "ribbon"}, Tools: hexKeys, Risk: "blank until the new build is in: expected",
 			Needs: needs("Amber display", because(read("10-pin display header free", "mainboard", "display-port", fit.Equal, "yes"), "It hangs on that header; the right one of several on the display is marked.", "A board with the header would change that."), build("compiled")),
-			Uses:  []fit.Use{use("flash", 9, "display's code")}, Effects: []fit.Effect{effect("display", "Amber display", "kind", "driven by the board", "plug", "yes")},
+			Uses:  []fit.Use{use("display-header", 1, "display"), use("flash", 9, "display's code")}, Effects: []fit.Effect{effect("display", "Amber display", "kind", "driven by the board", "plug", "yes")},
 			Steps: []fit.FittingStep{wireStep("Plug the ribbon in", "Into the connector marked for this board, notch to notch. The screen stays blank until the new build is in.")}, NewBuild: "this display on"},
 		{Key: "slate-display", Name: "Slate touch display", What: "board-driven display", About: "A touch display on the serial header.",
 			Price: 44, Minutes: 50, Skill: "has flashed a board before", Parts: []string{"display", "lead"}, Tools: hexKeys, Risk: "two builds: the board's and the display's",

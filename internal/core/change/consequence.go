@@ -41,7 +41,7 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 	}
 	c.After = before.With(slots, machine.Read)
 	c.Restated = restates(before, c.After)
-	for _, a := range kit.Alters(before) {
+	for _, a := range kit.Alters(before, further) {
 		c.After = c.After.Assume(a.Key, a.Value, a.Grade)
 	}
 	if c.Flashes() {

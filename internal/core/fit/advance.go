@@ -42,7 +42,7 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 			effects, placed = append(effects, e), append(placed, values)
 		}
 	}
-	altered := j.Kit.Alters(st.w.Snapshot)
+	altered := j.Kit.Alters(st.w.Snapshot, further)
 	for i, e := range effects {
 		values := placed[i]
 		if e.Slot == "firmware" {
@@ -67,23 +67,32 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	for k, v := range st.w.spent {
 		out.w.spent[k] = v
 	}
-	for _, n := range j.root.parts {
-		if n.kind != budgetKind {
-			continue
-		}
+	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc)
+	if err != nil {
+		return st, err
+	}
+	for _, n := range taken {
 		b := n.budget
-		taken := 0.0
+		amount := 0.0
 		for _, u := range b.uses {
-			taken += u.Amount
+			amount += u.Amount
 		}
 		lo, hi, _ := b.bounds(world{Snapshot: st.w.Snapshot})
 		lo2, hi2, _ := b.bounds(world{Snapshot: out.w.Snapshot})
 		if lo == hi && lo2 == hi2 {
-			taken -= lo - lo2 // what the new parts take by being there
+			amount -= lo - lo2 // what the new parts take by being there
 		}
-		out.w.spent[b.Key] += taken
+		out.w.spent[b.Key] += amount
 	}
 	return out, nil
+}
+
+func usesOf(further []Further) []Use {
+	var out []Use
+	for _, f := range further {
+		out = append(out, f.Uses...)
+	}
+	return out
 }
 
 // Matter is something that one kit changes and another looks at: a slot, or a
@@ -131,7 +140,7 @@ func (k Kit) Changes() map[Matter]bool {
 	for _, e := range k.allEffects() {
 		out[Matter{Slot: e.Slot}] = true
 	}
-	for _, u := range k.Spends() {
+	for _, u := range append(k.Spends(), usesOf(k.furthers())...) {
 		out[Matter{Budget: u.Budget}] = true
 	}
 	for slot, changed := range map[string]bool{"frame": k.AreaLoss != [3]float64{}, "toolhead": k.ToolheadGrams != 0, "plate": k.BedGrams != 0} {
@@ -237,39 +246,61 @@ type Altered struct {
 	Arithmetic string        // such as 235 − 40 = 195 mm
 }
 
-// Alters is what a kit does to parts that stay: to the print area, to the mass of
-// toolhead and bed, and to what is noted as free or taken. What is not known before is not known after, and
-// where the part itself is exchanged, its effect says what it is.
-func (k Kit) Alters(s machine.Snapshot) []Altered {
+// Alters is what a kit with its further changes does to parts that stay: to the
+// print area, to the mass of toolhead and bed, and to what is noted as free or
+// taken. What is not known before is not known after, and where the part itself
+// is exchanged, its effect says what it is.
+func (k Kit) Alters(s machine.Snapshot, further []Further) []Altered {
 	var out []Altered
+	exchanged := map[string]bool{}
+	for _, e := range k.Effects {
+		exchanged[e.Slot] = true
+	}
+	for _, f := range further {
+		for _, e := range f.Effects {
+			exchanged[e.Slot] = true
+		}
+	}
 	alter := func(key machine.Key, by float64) {
 		if by == 0 {
 			return
 		}
 		f := s.Fact(key)
-		if !f.Known() || slices.ContainsFunc(k.Effects, func(e Effect) bool { return e.Slot == f.Trait.Slot }) {
+		if !f.Known() || exchanged[f.Trait.Slot] {
 			return
 		}
 		sign := "+"
 		if by < 0 {
 			sign = "−"
 		}
-		sum := figure(f.Value.Number + by)
+		sum, arithmetic := figure(f.Value.Number+by), ""
+		if f.Trait.Kind == machine.YesNo {
+			if sum = "yes"; by < 0 {
+				sum = "no"
+			}
+			if sum == f.Value.Text {
+				return
+			}
+			arithmetic = f.Value.Text + " → " + sum
+		}
 		v, err := f.Trait.Parse(sum)
 		if err != nil { // outside of what the trait can be: to be measured
 			return
 		}
-		out = append(out, Altered{Key: key, Value: v, Grade: f.Grade,
-			Arithmetic: fmt.Sprintf("%s %s %s = %s", f.Value.Text, sign, figure(max(by, -by)), f.Trait.Show(v))})
+		if arithmetic == "" {
+			arithmetic = fmt.Sprintf("%s %s %s = %s", f.Value.Text, sign, figure(max(by, -by)), f.Trait.Show(v))
+		}
+		out = append(out, Altered{Key: key, Value: v, Grade: f.Grade, Arithmetic: arithmetic})
 	}
 	for i, axis := range []machine.Key{"frame.x", "frame.y", "frame.z"} {
 		alter(axis, -k.AreaLoss[i])
 	}
 	alter("toolhead.grams", k.ToolheadGrams)
 	alter("plate.grams", k.BedGrams)
+	uses := append(slices.Clone(k.Uses), usesOf(further)...)
 	for _, b := range budgets {
 		by := 0.0
-		for _, u := range k.Uses {
+		for _, u := range uses {
 			if u.Budget == b.Key && b.Noted != "" {
 				by -= u.Amount
 			}
@@ -297,11 +328,11 @@ func (j *Judge) Shifts(st Standing, further []Further) ([]Shift, error) {
 	if err != nil {
 		return nil, err
 	}
-	every := Kit{}
+	var every []Use
 	for _, b := range budgets {
-		every.Uses = append(every.Uses, Use{Budget: b.Key})
+		every = append(every, Use{Budget: b.Key})
 	}
-	nodes, err := compileUses(&every, j.voc)
+	nodes, err := compileUses(every, j.voc)
 	if err != nil {
 		return nil, err
 	}

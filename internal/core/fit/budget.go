@@ -19,8 +19,8 @@ type Budget struct {
 	Fixed    float64
 	FixedFor string // what Fixed is taken for
 	Unless   *Test  // the budget does not matter where this holds
-	// Noted is the fact that says what is free, or with NotedTakes what is taken:
-	// it is another one once a kit is fitted. Other budgets follow from the parts.
+	// Noted is the fact that says what is free, or with NotedTakes what is taken,
+	// as a number or as yes and no: it is another one once a kit is fitted. Other budgets follow from the parts.
 	Noted      machine.Key
 	NotedTakes bool
 	Binds      machine.Key // a limit of the shop's own: it matters only where it is on record
@@ -48,6 +48,8 @@ var budgets = []Budget{
 		Why: "A build that does not fit cannot be flashed.", Otherwise: "Dropping features from the build, or a board with more flash, would change that."},
 	{Key: "probe-header", Title: "Probe header free", Offers: []Term{offer("mainboard", "probe-port").one("yes")}, Takes: []Term{takes("probe", "senses").one("surface, by touch")}, Least: machine.Read,
 		Why: "Two parts cannot share the header.", Otherwise: "A board with another header, or taking out what is on it, would change that."},
+	{Key: "display-header", Title: "10-pin display header free", Offers: []Term{offer("mainboard", "display-port").one("yes")}, Noted: "mainboard.display-port", Least: machine.Read,
+		Why: "A display and an adapter cannot share the header.", Otherwise: "A board with another header would change that."},
 	{Key: "driver-outputs", Title: "Driver outputs free", Offers: []Term{offer("mainboard", "driver-outputs")}, Fixed: 4, FixedFor: "X, Y, Z, E",
 		Takes: []Term{takes("z-drive", "motors").one("two on two drivers"), takes("motor-e2", machine.ModelTrait).one("*")}, Least: machine.Claimed,
 		Why: "Each motor of its own needs an output.", Otherwise: "A board with more outputs would change that."},
@@ -91,7 +93,7 @@ func budgetOf(key string) (Budget, bool) {
 
 // Use is what a kit takes of a budget, or frees when negative.
 type Use struct {
-	Budget string  `json:"budget" enum:"flash,probe-header,driver-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
+	Budget string  `json:"budget" enum:"flash,probe-header,display-header,driver-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
 	Amount float64 `json:"amount" doc:"In the budget's unit; negative when it frees"`
 	For    string  `json:"for,omitempty" doc:"What takes it"`
 	Keep   float64 `json:"keep,omitempty" doc:"What must be left over, in the budget's unit"`
@@ -137,11 +139,11 @@ func (b *budgetNode) idle(w world) bool {
 	return b.binds != nil && w.At(b.binds).Grade == machine.Unknown
 }
 
-// compileUses makes a requirement of everything that a kit takes.
-func compileUses(k *Kit, voc *machine.Vocabulary) ([]node, error) {
+// compileUses makes a requirement of everything that is taken.
+func compileUses(uses []Use, voc *machine.Vocabulary) ([]node, error) {
 	var out []node
 	at := map[string]int{}
-	for _, u := range k.Spends() {
+	for _, u := range uses {
 		b, ok := budgetOf(u.Budget)
 		if !ok {
 			return nil, fmt.Errorf("there is no budget %q", u.Budget)

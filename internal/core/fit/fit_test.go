@@ -299,3 +299,19 @@ func TestCompareVersions(t *testing.T) {
 		t.Error("1.0 and 1.0.0, 01.2 and 1.2 are the same")
 	}
 }
+
+// Source: Semantic Versioning 2.0.0: within one major version nothing asked for
+// is taken away; under 0 that holds for the minor version.
+func TestCompatibleVersion(t *testing.T) {
+	for _, tt := range []struct {
+		has, asked string
+		want       bool
+	}{
+		{"2.0.5", "2.0.5", true}, {"2.1", "2.0.5", true}, {"2.0.10", "2.0.5", true}, {"2.0.4", "2.0.5", false}, {"3.0", "2.0.5", false}, {"1.9", "2.0", false},
+		{"0.12.3", "0.12.0", true}, {"0.13.0", "0.12.0", false}, {"0.11.9", "0.12.0", false}, {"1.0", "0.12", false}, {"v2.3", "2", true}, {"0.5", "0", true}, {"", "2", false}, {"2", "", false},
+	} {
+		if got := fit.CompatibleVersion(tt.has, tt.asked); got != tt.want {
+			t.Errorf("%q for %q: %v", tt.has, tt.asked, got)
+		}
+	}
+}

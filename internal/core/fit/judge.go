@@ -69,12 +69,13 @@ const maxDepth = 32
 // take, and that groups are not empty. Errors name the requirement.
 func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	j := &Judge{Kit: kit, voc: voc}
-	root, err := compile(&j.Kit.Needs, voc, 0)
+	c := compiler{voc, j.Kit.Spends()}
+	root, err := c.compile(&j.Kit.Needs, 0)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
 	j.root = root
-	uses, err := compileUses(&j.Kit, voc)
+	uses, err := compileUses(c.uses, voc)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
@@ -127,10 +128,19 @@ func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error
 
 func (k Kit) allEffects() []Effect {
 	out := append([]Effect(nil), k.Effects...)
+	for _, f := range k.furthers() {
+		out = append(out, f.Effects...)
+	}
+	return out
+}
+
+// furthers are the further changes among a kit's needs.
+func (k Kit) furthers() []Further {
+	var out []Further
 	var walk func(r Requirement)
 	walk = func(r Requirement) {
 		if r.Further != nil {
-			out = append(out, r.Further.Effects...)
+			out = append(out, *r.Further)
 		}
 		for _, group := range [][]Requirement{r.All, r.Any, r.None} {
 			for _, p := range group {
@@ -142,8 +152,15 @@ func (k Kit) allEffects() []Effect {
 	return out
 }
 
-func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
-	n := node{req: r}
+// compiler compiles the needs of one kit, which takes something of the budgets
+// itself.
+type compiler struct {
+	voc  *machine.Vocabulary
+	uses []Use
+}
+
+func (c compiler) compile(r *Requirement, depth int) (node, error) {
+	n, voc := node{req: r}, c.voc
 	if depth > maxDepth {
 		return n, fmt.Errorf("requirements nest deeper than %d", maxDepth)
 	}
@@ -155,7 +172,7 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		set++
 		n.kind = nodeKind(kind)
 		for i := range group {
-			part, err := compile(&group[i], voc, depth+1)
+			part, err := c.compile(&group[i], depth+1)
 			if err != nil {
 				return n, err
 			}
@@ -195,6 +212,8 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		n.kind = furtherNode
 		if strings.TrimSpace(r.Further.Title) == "" {
 			err = errors.New("a further change needs a name, such as: adapter board on the display header")
+		} else if len(r.Further.Uses) > 0 {
+			return c.furtherWith(r)
 		}
 	}
 	if err != nil {
@@ -204,6 +223,24 @@ func compile(r *Requirement, voc *machine.Vocabulary, depth int) (node, error) {
 		return n, fmt.Errorf("%s: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them", n.called(), set)
 	}
 	return n, nil
+}
+
+// furtherWith compiles a further change that takes something of the budgets: it
+// can be made where that is left, besides what the kit takes.
+func (c compiler) furtherWith(r *Requirement) (node, error) {
+	budgets, err := compileUses(r.Further.Uses, c.voc)
+	if err != nil {
+		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
+	}
+	for _, n := range budgets {
+		for _, u := range c.uses {
+			if u.Budget == n.budget.Key {
+				n.budget.uses = append(n.budget.uses, u)
+			}
+		}
+	}
+	itself := *r
+	return node{kind: allNode, req: r, parts: append([]node{{kind: furtherNode, req: &itself}}, budgets...)}, nil
 }
 
 func (n *node) hasFurther() bool {
@@ -218,7 +255,7 @@ func (n *node) hasFurther() bool {
 // OpKind is an operator with how many values it takes; Most is large where any
 // number will do.
 type OpKind struct {
-	Op    Op  `json:"op" enum:"equal,one of,at least,at most,between,contains,present,absent,version at least,known"`
+	Op    Op  `json:"op" enum:"equal,one of,at least,at most,between,contains,present,absent,version at least,compatible version,known"`
 	Least int `json:"least"`
 	Most  int `json:"most"`
 }
@@ -226,14 +263,14 @@ type OpKind struct {
 // Ops lists the operators of a test.
 func Ops() []OpKind {
 	var out []OpKind
-	for _, op := range []Op{Equal, OneOf, AtLeast, AtMost, Between, Contains, Present, Absent, Known, Version} {
+	for _, op := range []Op{Equal, OneOf, AtLeast, AtMost, Between, Contains, Present, Absent, Known, Version, Compatible} {
 		out = append(out, OpKind{op, valuesOf[op][0], valuesOf[op][1]})
 	}
 	return out
 }
 
 // valuesOf says how many values each operator takes: least and most.
-var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}, Known: {0, 0}}
+var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}, Compatible: {1, 1}, Known: {0, 0}}
 
 func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
@@ -254,7 +291,7 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 		return fmt.Errorf("%s is asked of a slot's model, not of %s", t.Op, trait.Label)
 	case (t.Op == AtLeast || t.Op == AtMost || t.Op == Between) && trait.Kind != machine.Number:
 		return fmt.Errorf("%s compares numbers; %s is %s", t.Op, trait.Label, trait.Kind)
-	case (t.Op == Contains || t.Op == Version) && trait.Kind != machine.Text:
+	case (t.Op == Contains || t.Op == Version || t.Op == Compatible) && trait.Kind != machine.Text:
 		return fmt.Errorf("%s compares text; %s is %s", t.Op, trait.Label, trait.Kind)
 	}
 	for _, written := range t.Values {
@@ -412,6 +449,8 @@ func (n *node) holds(v machine.Value) bool {
 		return strings.Contains(strings.ToLower(v.Text), strings.ToLower(n.values[0].Text))
 	case Version:
 		return CompareVersions(v.Text, n.values[0].Text) >= 0
+	case Compatible:
+		return CompatibleVersion(v.Text, n.values[0].Text)
 	}
 	return false
 }

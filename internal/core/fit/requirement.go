@@ -15,7 +15,9 @@ const (
 	Present  Op = "present" // the slot holds a part; Trait is the model
 	Absent   Op = "absent"  // the slot is empty; Trait is the model
 	Version  Op = "version at least"
-	Known    Op = "known" // whatever it is
+	// Compatible is a version that is not older and of the same line.
+	Compatible Op = "compatible version"
+	Known      Op = "known" // whatever it is
 )
 
 // Requirement is one need of a kit. Exactly one of All, Any, None, Test,
@@ -84,6 +86,7 @@ type Further struct {
 	Price   float64       `json:"price" doc:"In the shop's currency"`
 	Minutes int           `json:"minutes"`
 	Effects []Effect      `json:"effects,omitempty"`
+	Uses    []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets besides the kit, or frees"`
 	Steps   []FittingStep `json:"steps"`
 }
 

@@ -223,7 +223,7 @@ func unknownIn(tr *machine.Trait, s machine.Snapshot) bool { return s.At(tr).Gra
 // What a screen is told of an operator is what a rule is checked by: it is
 // taken with as many values as it says, and with one fewer or more refused.
 func TestOpsTakeWhatTheySay(t *testing.T) {
-	slot := map[fit.Op][2]string{fit.Present: {"probe", "model"}, fit.Absent: {"probe", "model"}, fit.Contains: {"mainboard", "processor"}, fit.Version: {"firmware", "version"}}
+	slot := map[fit.Op][2]string{fit.Present: {"probe", "model"}, fit.Absent: {"probe", "model"}, fit.Contains: {"mainboard", "processor"}, fit.Version: {"firmware", "version"}, fit.Compatible: {"firmware", "version"}}
 	for _, k := range fit.Ops() {
 		at, ok := slot[k.Op]
 		if !ok {
@@ -341,15 +341,61 @@ func TestWhatIsNotedAsFreeIsTaken(t *testing.T) {
 	k := fit.Kit{Key: "k", Name: "k", Uses: []fit.Use{{Budget: "toolhead-ways", Amount: 3}, {Budget: "toolhead-ways", Amount: 2}, {Budget: "mains-amperes", Amount: 3.3}, {Budget: "flash", Amount: 5}}}
 	s := facts(t, map[string]string{"toolhead-board.ways": "12", "circuit.others": "4", "firmware.size": "186"})
 	var got []string
-	for _, a := range k.Alters(s) {
+	for _, a := range k.Alters(s, nil) {
 		got = append(got, a.Arithmetic)
 	}
 	if want := "12 − 5 = 7; 4 + 3.3 = 7.3 A"; strings.Join(got, "; ") != want {
 		t.Errorf("%q, want %q", strings.Join(got, "; "), want)
 	}
 	k.Effects = []fit.Effect{{Slot: "toolhead-board", Model: "another"}}
-	if got := k.Alters(s); len(got) != 1 {
+	if got := k.Alters(s, nil); len(got) != 1 {
 		t.Errorf("a board that is exchanged has its own ways: %+v", got)
+	}
+}
+
+// A further change takes of the budgets besides the kit: it can be made only
+// where both go in, and what it takes is gone for the next.
+func TestFurtherChangesTakeToo(t *testing.T) {
+	kit := fit.Kit{Key: "k", Name: "k", Uses: []fit.Use{{Budget: "flash", Amount: 5}},
+		Needs: fit.Requirement{Any: []fit.Requirement{
+			{Label: "header", Test: &fit.Test{Slot: "mainboard", Trait: "probe-port", Op: fit.Equal, Values: []string{"yes"}, Least: machine.Read}},
+			{Label: "adapter", Further: &fit.Further{Key: "a", Title: "adapter", Uses: []fit.Use{{Budget: "display-header", Amount: 1}, {Budget: "flash", Amount: 3}}}}}}}
+	j, err := fit.NewJudge(kit, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	on := func(port, display, size string) machine.Snapshot {
+		return facts(t, map[string]string{"mainboard.model": "b", "mainboard.probe-port": port, "mainboard.display-port": display, "mainboard.flash": "256", "mainboard.bootloader-size": "8/proven", "firmware.family": "compiled", "firmware.size": size})
+	}
+	for name, tt := range map[string]struct {
+		on   machine.Snapshot
+		want fit.Answer
+	}{
+		"its own header":                     {on("yes", "no", "240"), fit.Fits},
+		"by the adapter":                     {on("no", "yes", "240"), fit.FitsIf}, // 256 − 8 − 240 − 5 − 3 = 0
+		"no header for the adapter":          {on("no", "no", "240"), fit.DoesNotFit},
+		"flash for the kit and not for both": {on("no", "yes", "241"), fit.DoesNotFit},
+		"flash for the kit alone":            {on("yes", "yes", "241"), fit.Fits},
+	} {
+		v := j.Verdict(tt.on)
+		row := fit.NewMatrix([]*fit.Judge{j}).Judge(tt.on, nil)
+		if v.Answer != tt.want || row.Truths[0].Answer() != tt.want {
+			t.Errorf("%s: %s, in the matrix %s; want %s", name, v.Answer, row.Truths[0].Answer(), tt.want)
+		}
+		if tt.want == fit.FitsIf && (len(v.Further) != 1 || v.Further[0].Key != "a") {
+			t.Errorf("%s: further %+v", name, v.Further)
+		}
+	}
+	s := on("no", "yes", "200")
+	after, err := j.After(fit.Stand(s), j.Verdict(s).Further)
+	if err != nil || !after.Facts().Is("mainboard.display-port", "no") {
+		t.Errorf("the header is taken: %v", err)
+	}
+	if said := arithmetics(using(t, fit.Use{Budget: "flash", Amount: 1}).VerdictIn(after).Reasons); !strings.Contains(said, "− 8 before it in the plan") {
+		t.Errorf("kit and further change took 8 KiB: %s", said)
+	}
+	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Further: &fit.Further{Title: "x", Uses: []fit.Use{{Budget: "tea"}}}}}, voc); err == nil {
+		t.Error("a budget that there is not was taken")
 	}
 }
 

@@ -28,6 +28,21 @@ func CompareVersions(a, b string) int {
 	return 0
 }
 
+// CompatibleVersion reports whether a version can stand in for the one that is
+// asked for: it is not older, and of the same line, which the first number
+// names, or the first two where the first is 0. Source: Semantic Versioning
+// 2.0.0, items 4 and 8.
+func CompatibleVersion(has, asked string) bool {
+	x, y := versionParts(has), versionParts(asked)
+	if len(x) == 0 || len(y) == 0 || CompareVersions(has, asked) < 0 || comparePart(x[0], y[0]) != 0 {
+		return false
+	}
+	if strings.Trim(y[0], "0") != "" || len(y) == 1 {
+		return true
+	}
+	return len(x) > 1 && comparePart(x[1], y[1]) == 0
+}
+
 func comparePart(p, q string) int {
 	pWord, qWord := isWord(p), isWord(q)
 	switch {
@@ -77,7 +92,7 @@ func (j *Judge) VersionsAsked(of machine.Key) []string {
 	var out []string
 	var walk func(n *node)
 	walk = func(n *node) {
-		if n.kind == testNode && n.req.Test.Op == Version && n.trait.Key() == of {
+		if n.kind == testNode && (n.req.Test.Op == Version || n.req.Test.Op == Compatible) && n.trait.Key() == of {
 			out = append(out, n.values[0].Text)
 		}
 		for i := range n.parts {

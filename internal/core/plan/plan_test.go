@@ -86,6 +86,9 @@ func TestPlans(t *testing.T) {
 		{"the board first: the old one carries the twin", []string{"plumbline-probe", "brace-5-board"}, room("mainboard.chip-maker", "pin-compatible twin"), fit.Fits, "brace-5-board,plumbline-probe", ""},
 		{"two probes on one carriage", []string{"plumbline-probe", "bollard-springs", "sounder-8"}, room(), fit.DoesNotFit, "", "Plumbline contact probe kit,Sounder 8 inductive probe"}, // one would take the other out again
 		{"two on one header", []string{"plumbline-probe", "lodestar-5"}, room("firmware.family", "hosted"), fit.DoesNotFit, "", "Plumbline contact probe kit,Lodestar 5 V inductive probe"},
+		// By way of the display's header, which the display wants too.
+		{"a display and an adapter on one header", []string{"plumbline-probe", "amber-display"}, room("mainboard.probe-port", "no"), fit.DoesNotFit, "", "Plumbline contact probe kit,Amber display"},
+		{"a display, and a probe on its own header", []string{"plumbline-probe", "amber-display"}, room(), fit.Fits, "", ""},
 		{"springs of two kinds", []string{"bollard-springs", "slate-sheet", "bollard-short"}, room("springs.corner-room", "18"), fit.DoesNotFit, "", "Bollard stiff bed springs,Bollard short stiff springs"},
 		{"a tall frame after the second motor", []string{"longshore-tall", "twinlift"}, room(), fit.Fits, "twinlift,longshore-tall", ""},
 		{"one that does not fit at all", []string{"bollard-springs", "twinlift"}, room("frame.z-room", "no"), fit.DoesNotFit, "", "Twinlift second Z motor, split lead"},

@@ -1927,6 +1927,8 @@ export interface components {
             price: number;
             steps: components["schemas"]["FittingStep"][];
             title: string;
+            /** @description What it takes of the machine's budgets besides the kit, or frees */
+            uses?: components["schemas"]["Use"][];
         };
         HistoryRow: {
             /** Format: date-time */
@@ -2232,7 +2234,7 @@ export interface components {
             /** Format: int64 */
             most: number;
             /** @enum {string} */
-            op: "equal" | "one of" | "at least" | "at most" | "between" | "contains" | "present" | "absent" | "version at least" | "known";
+            op: "equal" | "one of" | "at least" | "at most" | "between" | "contains" | "present" | "absent" | "version at least" | "compatible version" | "known";
         };
         OpenConflict: {
             key: string;
@@ -3169,7 +3171,7 @@ export interface components {
              */
             amount: number;
             /** @enum {string} */
-            budget: "flash" | "probe-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes" | "print-width" | "print-depth" | "print-height" | "head-mass" | "bed-mass";
+            budget: "flash" | "probe-header" | "display-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes" | "print-width" | "print-depth" | "print-height" | "head-mass" | "bed-mass";
             /** @description What takes it */
             for?: string;
             /**

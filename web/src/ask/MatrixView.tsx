@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { useDraft } from "../parts/draft";
-import { Button, Check, Select } from "../parts/form";
+import { Button, Check, Select, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
@@ -14,18 +14,34 @@ import { Loaded } from "../parts/states";
 const answers = ["fits", "fits if", "look first", "does not fit"] as const;
 const ready = ["fits", "fits if"];
 
+/** More columns than these nobody reads, and no browser draws at once. */
+const mostColumns = 60;
+
 /** Machines by kits: four marks told apart by their shape, each a way to its reasons. */
 export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
   const query = useQuery({ queryKey: ["matrix"], queryFn: () => take(api.GET("/api/matrix")) });
   const mayWork = useMayWork();
-  const [view, setView] = useDraft("matrix", { what: "", bay: "", answer: "", picking: false, picks: [] as string[] });
+  const [view, setView] = useDraft("matrix", {
+    what: "",
+    name: "",
+    bay: "",
+    answer: "",
+    picking: false,
+    picks: [] as string[],
+  });
   const [ordering, setOrdering] = useState(false);
   const whats = [...new Set(kits.map((k) => k.what))].sort();
   return (
     <Loaded query={query} what="Judging every kit on every machine">
       {(m) => {
-        const columns = m.kits.map((k, i) => ({ ...k, i })).filter((k) => !view.what || k.what === view.what);
-        columns.sort((a, b) => a.what.localeCompare(b.what) || a.name.localeCompare(b.name));
+        const asked = m.kits
+          .map((k, i) => ({ ...k, i }))
+          .filter(
+            (k) =>
+              (!view.what || k.what === view.what) && k.name.toLowerCase().includes((view.name ?? "").toLowerCase()),
+          )
+          .sort((a, b) => a.what.localeCompare(b.what) || a.name.localeCompare(b.name));
+        const columns = asked.slice(0, mostColumns);
         const rows = m.machines.filter(
           (r) =>
             (!view.bay || r.bay === view.bay) && (!view.answer || columns.some((c) => r.answers[c.i] === view.answer)),
@@ -46,6 +62,13 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                 onChange={(what) => setView({ ...view, what })}
                 empty={`Every upgrade (${m.kits.length})`}
                 options={whats}
+              />
+              <TextInput
+                aria-label="Part of a kit's name"
+                className="max-w-44"
+                placeholder="part of a name"
+                value={view.name ?? ""}
+                onChange={(name) => setView({ ...view, name })}
               />
               <Select
                 aria-label="Bay"
@@ -82,6 +105,12 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                 Not judged: {m.broken.join("; ")}. The others are judged all the same.
               </p>
             )}
+            {asked.length > columns.length && (
+              <p className="mb-3 border-l-4 border-look bg-look-wash px-4 py-2">
+                {columns.length} of {asked.length} kits are shown: narrow them by kind or name. The CSV has all.
+              </p>
+            )}
+            {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
             <p className="mb-2 flex flex-wrap gap-x-5">
               {answers.map((a) => (
                 <VerdictMark key={a} answer={a} />

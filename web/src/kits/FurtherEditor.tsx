@@ -5,6 +5,7 @@ import { Field, TextInput } from "../parts/form";
 import { NumberInput } from "../parts/NumberInput";
 import { EffectsEditor } from "./EffectsEditor";
 import { StepList } from "./StepsEditor";
+import { UsesEditor } from "./UsesEditor";
 
 type Further = Schemas["Further"];
 

@@ -131,7 +131,15 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               onChange={(needs) => set({ needs })}
             />
           </section>
-          <UsesEditor uses={kit.uses ?? []} onChange={(uses) => set({ uses })} />
+          <section aria-labelledby="uses">
+            <h2 id="uses" className="text-2xl font-bold">
+              What it takes
+            </h2>
+            <p className="mb-2 text-dim">
+              Of what the machine has; a number below 0 frees. Area and mass count by themselves.
+            </p>
+            <UsesEditor name="Takes" add="Add what it takes" uses={kit.uses ?? []} onChange={(uses) => set({ uses })} />
+          </section>
           <section aria-labelledby="fits">
             <h2 id="fits" className="mb-2 text-2xl font-bold">
               What it fits
