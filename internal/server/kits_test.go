@@ -75,13 +75,45 @@ func TestKitsAreWritten(t *testing.T) {
 		}
 	}
 	c.wants(422, "moons", "GET", "/api/kits/bollard-springs/verdicts", nil)
+	// What is found out, taken back or changed of a kit shows in the next matrix.
+	counts := func(want string) {
+		t.Helper()
+		text := c.wants(200, "", "GET", "/api/matrix", nil)
+		if at := strings.Index(text, `"key":"warm"`); !strings.Contains(text[at:at+250], want) {
+			t.Errorf("counts of warm: %s, want %s", text[at:at+250], want)
+		}
+	}
+	c.wants(200, "", "POST", "/api/machines/2/readings", body{"key": "supply.volts", "value": "48", "grade": "proven"})
+	counts(`"fits":2,"fitsIf":0,"lookFirst":0,"doesNotFit":0`)
+	c.wants(200, "", "POST", "/api/machines/2/readings", body{"key": "supply.volts", "value": "12", "grade": "proven"})
+	counts(`"fits":1,"fitsIf":0,"lookFirst":1,"doesNotFit":0`) // in conflict
+	c.wants(200, `"version":3`, "POST", "/api/kits", body{"version": 2, "kit": with(with(good, "price", 12), "needs", kitOf("warm", "at least", "9")["needs"])})
+	counts(`"fits":2,"fitsIf":0,"lookFirst":0,"doesNotFit":0`)
+	c.wants(200, `"version":4`, "POST", "/api/kits", body{"version": 3, "kit": with(good, "price", 12)})
+	m2, err := s.Machine(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range m2.Facts.Fact("supply.volts").Conflict {
+		if r.Value.Text == "12" {
+			if err := s.Settle(t.Context(), 2, "supply.volts", r.ID, "read again", "x", now); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	counts(`"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1`)
 	c.wants(200, ",'=Kit warm,", "GET", "/api/matrix.csv", nil)
 	c.wants(200, `"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12}`, "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 1}, {"kit": "warm", "machineId": 2}}})
 	c.wants(200, "=Kit warm on M2: does not fit", "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 2}}})
 	c.wants(200, `"answer":"fits"`, "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm"}})
 	c.wants(422, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm", "warm"}})
 	c.wants(404, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"ghost"}})
-	c.wants(200, `"noRemedy":true`, "GET", "/api/kits/warm/machines/2/advice", nil)
+	c.wants(200, `"remedies":{"whole":true,"tried":0}`, "GET", "/api/kits/warm/machines/2/advice", nil)
+	c.wants(200, `"unlocks":[]`, "GET", "/api/machines/1/kits", nil)
+	c.wants(422, "Say why the machine is touched", "POST", "/api/work/plan", body{"machineId": 1, "kits": []string{"warm"}, "reason": ""})
+	c.wants(422, "cannot be fitted to M2", "POST", "/api/work/plan", body{"machineId": 2, "kits": []string{"warm"}, "reason": "wear"})
+	c.wants(200, `"id":`, "POST", "/api/work/plan", body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"})
+	c.wants(200, `"openOrder":{`, "GET", "/api/machines/1", nil)
 	c.wants(200, `"machines":[`, "GET", "/api/kits/plumbline-probe/look?n=1", nil)
 }
 

@@ -52,11 +52,12 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	for _, j := range judges {
 		out.Kits = append(out.Kits, MatrixKit{Key: j.Kit.Key, Name: j.Kit.Name, What: j.Kit.What, Price: j.Kit.Price, Minutes: j.Kit.Minutes})
 	}
-	m := fit.NewMatrix(judges)
-	var row *fit.Row
+	s.judged.mu.Lock()
+	defer s.judged.mu.Unlock()
+	s.judged.keep(judges, fleet)
 	for i := range fleet {
 		f := &fleet[i]
-		row = m.Judge(f.Facts, row)
+		row := s.judged.row(f)
 		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges))}
 		for k, t := range row.Truths {
 			line.Answers[k] = t.Answer()

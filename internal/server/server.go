@@ -44,6 +44,7 @@ type Server struct {
 	cleaner  *postgresstore.PostgresStore
 	handler  http.Handler
 	api      huma.API
+	judged   judged
 }
 
 // New puts a server together. Close ends its background work.

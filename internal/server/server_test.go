@@ -180,6 +180,8 @@ func bodyFor(operation string) any {
 		return map[string]any{"hours": "5"}
 	case "mark-done", "undo-done":
 		return map[string]any{"task": "belts"}
+	case "open-plan":
+		return map[string]any{"machineId": 1, "kits": []string{"x"}, "reason": "x"}
 	case "open-work":
 		return map[string]any{"machineId": 1, "kit": "x", "reason": "x"}
 	case "save-step":
@@ -419,8 +421,9 @@ func TestRegisterOverHTTP(t *testing.T) {
 }
 
 // BenchmarkFleet states the fleet table's answer, with columns, a filter and an
-// order, for 1,000 machines of 40 slots of 5 readings as a multiple of reading
-// the same rows from the database plainly.
+// order, and the matrix of all kits, for 1,000 machines of 40 slots of 5 readings
+// as multiples of reading the same rows from the database plainly: at first, and
+// each time after one more reading.
 func BenchmarkFleet(b *testing.B) {
 	s := pgtest.Store(b)
 	ctx := context.Background()
@@ -462,8 +465,9 @@ func BenchmarkFleet(b *testing.B) {
 			rows.Close()
 		}
 	}
-	answer := func() {
-		res, err := c.Post(srv.URL+"/api/fleet/ask", "application/json", strings.NewReader(`{"columns":["machine.state","mainboard","firmware","probe","extruder","machine.next"],"where":[{"of":"mainboard","test":"known at least as","value":"claimed"}],"sort":"mainboard"}`))
+	took := func(what func() (*http.Response, error)) time.Duration {
+		at := time.Now()
+		res, err := what()
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -472,17 +476,37 @@ func BenchmarkFleet(b *testing.B) {
 		if n < 100_000 {
 			b.Fatalf("answer of %d bytes", n)
 		}
+		return time.Since(at)
 	}
+	table := func() (*http.Response, error) {
+		return c.Post(srv.URL+"/api/fleet/ask", "application/json", strings.NewReader(`{"columns":["machine.state","mainboard","firmware","probe","extruder","machine.next"],"where":[{"of":"mainboard","test":"known at least as","value":"claimed"}],"sort":"mainboard"}`))
+	}
+	read := func(part int) {
+		if _, err := s.SQL.Exec("insert into readings (part_id, trait, value, grade, taken_at, taken_by) values ($1, 'model', 'Q', 2, $2, 'x')", part, now); err != nil {
+			b.Fatal(err)
+		}
+	}
+	matrix := func() (*http.Response, error) { return c.Get(srv.URL + "/api/matrix") }
 	plain()
-	answer()
-	var sql, whole time.Duration
+	at := time.Now()
+	plain()
+	rows := time.Since(at)
+	first := float64(took(table)) / float64(rows)
+	took(matrix)
+	var sql, table2, matrix2 time.Duration
+	n := 0
 	for b.Loop() {
+		n++
+		read(n)
+		table2 += took(table)
+		read(n + 500)
+		matrix2 += took(matrix)
 		at := time.Now()
 		plain()
 		sql += time.Since(at)
-		at = time.Now()
-		answer()
-		whole += time.Since(at)
 	}
-	b.ReportMetric(float64(whole)/float64(sql), "×sql")
+	b.ReportMetric(first, "×sql-at-first")
+	b.ReportMetric(float64(table2)/float64(sql), "×sql-after-a-reading")
+	b.ReportMetric(float64(matrix2)/float64(sql), "×sql-matrix-after-a-reading")
+	b.ReportMetric(matrix2.Seconds()*1000/float64(b.N), "ms/matrix-after-a-reading")
 }

@@ -1,15 +1,19 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
+	"sync"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
 )
 
 // KitEntry is a kit with what is known of its editing.
@@ -29,16 +33,37 @@ func (s *Store) KitEntry(ctx context.Context, key string) (KitEntry, error) {
 	return e, json.Unmarshal(row.Definition, &e.Kit)
 }
 
-// Judges makes every kit ready. A kit that the catalogue no longer bears out is
-// named among the broken; the others are judged all the same.
+// compiled keeps the kits as they were made ready last.
+type compiled struct {
+	mu     sync.Mutex
+	voc    *machine.Vocabulary
+	rows   []kitRow
+	ready  []*fit.Judge
+	broken []string
+}
+
+// Judges makes every kit ready, by name. A kit that the catalogue no longer bears
+// out is named among the broken; the others are judged all the same. While
+// neither kits nor catalogue change, the same judges are given again.
 func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string, err error) {
-	ks, err := s.Kits(ctx)
-	if err != nil {
+	var rows []kitRow
+	if err := s.db.WithContext(ctx).Order("definition->>'name'").Find(&rows).Error; err != nil {
 		return nil, nil, err
 	}
 	voc := s.Vocabulary()
-	broken = []string{}
-	for _, k := range ks {
+	s.compiled.mu.Lock()
+	defer s.compiled.mu.Unlock()
+	c := &s.compiled
+	same := func(a, b kitRow) bool { return a.Key == b.Key && bytes.Equal(a.Definition, b.Definition) }
+	if c.voc == voc && slices.EqualFunc(c.rows, rows, same) {
+		return c.ready, c.broken, nil
+	}
+	ready, broken = []*fit.Judge{}, []string{}
+	for _, r := range rows {
+		var k fit.Kit
+		if err := json.Unmarshal(r.Definition, &k); err != nil {
+			return nil, nil, err
+		}
 		j, err := fit.NewJudge(k, voc)
 		if err != nil {
 			broken = append(broken, k.Name+": "+err.Error())
@@ -46,6 +71,7 @@ func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string
 		}
 		ready = append(ready, j)
 	}
+	c.voc, c.rows, c.ready, c.broken = voc, rows, ready, broken
 	return ready, broken, nil
 }
 

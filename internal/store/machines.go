@@ -99,7 +99,10 @@ func (m *Machine) Subject(now time.Time) upkeep.Subject {
 // Fleet loads machines that are not retired, by name; with ids only those,
 // retired or not.
 func (s *Store) Fleet(ctx context.Context, ids ...int64) ([]Machine, error) {
-	return s.fleet(s.db.WithContext(ctx), ids...)
+	if len(ids) > 0 {
+		return s.fleet(s.db.WithContext(ctx), ids...)
+	}
+	return s.fleetWith(s.db.WithContext(ctx), s.loadRemembered)
 }
 
 // Machine loads one machine.
@@ -142,7 +145,17 @@ func (r readingRow) reading(t *machine.Trait) machine.Reading {
 	return out
 }
 
+// fleet loads machines with their readings as this transaction sees them.
 func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
+	return s.fleetWith(tx, func(tx *gorm.DB, at map[int64]*Machine) error {
+		if len(ids) > 0 {
+			tx = tx.Where("fittings.machine_id in ?", ids)
+		}
+		return s.loadReadings(tx, s.Vocabulary(), at)
+	}, ids...)
+}
+
+func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Machine) error, ids ...int64) ([]Machine, error) {
 	var rows []machineRow
 	q := tx.Order("lower(name), id")
 	one := func(column string) func(*gorm.DB) *gorm.DB {
@@ -167,7 +180,7 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 		out[i] = r.machine()
 		at[r.ID] = &out[i]
 	}
-	if err := s.loadReadings(tx.Scopes(one("fittings.machine_id")), at); err != nil {
+	if err := loadReadings(tx, at); err != nil {
 		return nil, err
 	}
 	var cals []calibrationRow
@@ -227,7 +240,7 @@ func (r machineRow) fields() Fields {
 
 // loadReadings reads the readings of the parts now fitted, row by row: for a
 // large fleet they are by far the most.
-func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
+func (s *Store) loadReadings(q *gorm.DB, voc *machine.Vocabulary, at map[int64]*Machine) error {
 	rows, err := q.Model(&readingRow{}).
 		Joins("join fittings on fittings.part_id = readings.part_id and fittings.removed_at is null").
 		Select("readings.id, fittings.machine_id, fittings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why, readings.set_aside_at").
@@ -236,7 +249,6 @@ func (s *Store) loadReadings(q *gorm.DB, at map[int64]*Machine) error {
 		return err
 	}
 	defer rows.Close()
-	voc := s.Vocabulary()
 	var r readingRow
 	var machineID int64
 	var slot string

@@ -40,6 +40,9 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			return refuse("%s", err)
 		}
 		if p.Answer == fit.DoesNotFit {
+			if len(p.Conflict) == 1 {
+				return refuse("%s cannot be fitted to %s. %s", p.Conflict[0], m.Name, p.Why)
+			}
 			return refuse("%s cannot go together on %s. %s", strings.Join(p.Conflict, "; "), m.Name, p.Why)
 		}
 		for i, step := range p.Steps {

@@ -33,7 +33,9 @@ type Store struct {
 	db  *gorm.DB
 	now atomic.Pointer[current]
 	// photos keeps pictures; nil until UsePhotos.
-	photos *blob.Bucket
+	photos     *blob.Bucket
+	remembered remembered
+	compiled   compiled
 }
 
 // Open prepares a store; it connects when first used. Until Migrate or Refresh

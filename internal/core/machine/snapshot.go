@@ -147,6 +147,11 @@ func (s Snapshot) Conflicts() []Fact {
 	return out
 }
 
+// Same reports whether two snapshots are one, not only alike.
+func (s Snapshot) Same(o Snapshot) bool {
+	return s.voc == o.voc && len(s.facts) == len(o.facts) && (len(s.facts) == 0 || &s.facts[0] == &o.facts[0])
+}
+
 // With returns a snapshot in which the parts of some slots were exchanged:
 // all facts of each slot named are forgotten and replaced by the given ones.
 func (s Snapshot) With(slots map[string]map[string]Value, grade Grade) Snapshot {

@@ -41,6 +41,12 @@ export function FurtherEditor({ further: f, onChange }: { further: Further; onCh
         effects={f.effects ?? []}
         onChange={(effects) => onChange({ ...f, effects })}
       />
+      <UsesEditor
+        name="The change takes"
+        add="Add what the change takes"
+        uses={f.uses ?? []}
+        onChange={(uses) => onChange({ ...f, uses })}
+      />
       <StepList
         name="Change step"
         add="Add a step of the change"

@@ -229,6 +229,8 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
         <section
           aria-labelledby="trial"
           aria-live="polite"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and so is to be reached by keyboard
+          tabIndex={0}
           className="xl:sticky xl:top-4 xl:max-h-[calc(100dvh-2rem)] xl:self-start xl:overflow-y-auto"
         >
           <h2 id="trial" className="mb-2 text-2xl font-bold">

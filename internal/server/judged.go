@@ -1,0 +1,46 @@
+package server
+
+import (
+	"maps"
+	"slices"
+	"sync"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/store"
+)
+
+// judged keeps the matrix from one question to the next: only machines of which
+// something was found out since are judged anew.
+type judged struct {
+	mu     sync.Mutex
+	judges []*fit.Judge
+	matrix *fit.Matrix
+	rows   map[int64]judgedRow
+}
+
+type judgedRow struct {
+	facts machine.Snapshot
+	row   *fit.Row
+}
+
+// keep begins anew when the kits are others, and forgets machines that are gone.
+func (j *judged) keep(judges []*fit.Judge, fleet []store.Machine) {
+	if j.matrix == nil || !slices.Equal(j.judges, judges) {
+		j.judges, j.matrix, j.rows = judges, fit.NewMatrix(judges), map[int64]judgedRow{}
+	}
+	there := make(map[int64]bool, len(fleet))
+	for i := range fleet {
+		there[fleet[i].ID] = true
+	}
+	maps.DeleteFunc(j.rows, func(id int64, _ judgedRow) bool { return !there[id] })
+}
+
+func (j *judged) row(m *store.Machine) *fit.Row {
+	known := j.rows[m.ID]
+	if known.row == nil || !known.facts.Same(m.Facts) {
+		known = judgedRow{m.Facts, j.matrix.Judge(m.Facts, known.row)}
+		j.rows[m.ID] = known
+	}
+	return known.row
+}
