@@ -84,7 +84,11 @@ func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return json.MarshalIndent(catalogue.NewFile(c), "", " ")
+	kits, err := s.Store.Kits(g.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	return json.MarshalIndent(catalogue.NewFile(c, kits), "", " ")
 }
 
 // jsonFile is a file of one of our formats, as it was chosen.

@@ -297,11 +297,11 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 }
 
 // PlanCatalogue judges a catalogue file against the catalogue as it is now.
-func (s *Store) PlanCatalogue(ctx context.Context, file machine.Catalogue) (catalogue.MergePlan, error) {
-	return s.planCatalogue(s.db.WithContext(ctx), file)
+func (s *Store) PlanCatalogue(ctx context.Context, file catalogue.File) (catalogue.MergePlan, error) {
+	return s.planCatalogue(s.db.WithContext(ctx), file.Catalogue, file.Kits)
 }
 
-func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue) (catalogue.MergePlan, error) {
+func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue, fileKits []fit.Kit) (catalogue.MergePlan, error) {
 	now, _, err := loadCatalogue(tx)
 	if err != nil {
 		return catalogue.MergePlan{}, err
@@ -311,37 +311,20 @@ func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue) (catalogue.Me
 		return catalogue.MergePlan{}, err
 	}
 	p := catalogue.NewMergePlan(now, file, use)
-	return p, s.kitFaults(tx, &p)
-}
-
-// kitFaults adds what a kit asks for and would no longer find.
-func (s *Store) kitFaults(tx *gorm.DB, p *catalogue.MergePlan) error {
-	if len(p.Faults) > 0 {
-		return nil
-	}
-	voc, err := p.After.Vocabulary()
-	if err != nil {
-		p.Faults = append(p.Faults, err.Error())
-		return nil
-	}
-	ks, err := kits(tx)
-	for _, k := range ks {
-		if _, err := fit.NewJudge(k, voc); err != nil {
-			p.Faults = append(p.Faults, err.Error()+". A kit asks for it, so it has to stay; it can be superseded")
-		}
-	}
-	return err
+	here, err := kits(tx)
+	p.MergeKits(here, fileKits)
+	return p, err
 }
 
 // BringCatalogueIn merges a catalogue file in, all or nothing.
-func (s *Store) BringCatalogueIn(ctx context.Context, file machine.Catalogue, by string, now time.Time) (catalogue.MergePlan, error) {
+func (s *Store) BringCatalogueIn(ctx context.Context, file catalogue.File, by string, now time.Time) (catalogue.MergePlan, error) {
 	var p catalogue.MergePlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
 			return err
 		}
 		var err error
-		if p, err = s.planCatalogue(tx, file); err != nil {
+		if p, err = s.planCatalogue(tx, file.Catalogue, file.Kits); err != nil {
 			return err
 		}
 		return s.writeCatalogue(tx, p, by, now)
@@ -373,6 +356,13 @@ func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, no
 			return err
 		}
 	}
+	for _, k := range p.Kits {
+		if touched["kit "+k.Key] {
+			if err := bringKitIn(tx, k); err != nil {
+				return err
+			}
+		}
+	}
 	if err := bumpCatalogue(tx); err != nil {
 		return err
 	}
@@ -396,7 +386,7 @@ func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogu
 		if err := entryIs(tx, rows[0], version); err != nil {
 			return err
 		}
-		p, err := s.planCatalogue(tx, one)
+		p, err := s.planCatalogue(tx, one, nil)
 		if err != nil {
 			return err
 		}
@@ -448,9 +438,11 @@ func (s *Store) DeleteEntry(ctx context.Context, section, key string, version in
 			return err
 		}
 		p := catalogue.MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
-		if err := s.kitFaults(tx, &p); err != nil {
+		here, err := kits(tx)
+		if err != nil {
 			return err
 		}
+		p.MergeKits(here, nil)
 		return s.writeCatalogue(tx, p, "", time.Time{})
 	})
 }

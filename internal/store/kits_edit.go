@@ -6,12 +6,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strings"
 	"sync"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -81,13 +81,8 @@ func (s *Store) CheckKit(ctx context.Context, k fit.Kit) (*fit.Judge, error) {
 }
 
 func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
-	for _, t := range []struct{ what, text string }{{"key", k.Key}, {"name", k.Name}, {"kind of upgrade", k.What}} {
-		if strings.TrimSpace(t.text) == "" {
-			return nil, refuse("the kit needs a %s", t.what)
-		}
-	}
-	if k.Price < 0 || k.Minutes < 0 || k.Minutes > 6000 {
-		return nil, refuse("a price is not negative, and minutes lie between 0 and 6000")
+	if err := k.Check(); err != nil {
+		return nil, refuse("%s", err)
 	}
 	j, err := fit.NewJudge(k, s.Vocabulary())
 	if err != nil {
@@ -104,7 +99,7 @@ func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
 		}
 	}
 	if circle := fit.Circle(all); circle != nil {
-		return nil, refuse("these kits need each other in a circle, so that none can ever be fitted: %s", strings.Join(circle, " → "))
+		return nil, refuse("%s", catalogue.CircleFault(circle))
 	}
 	return j, nil
 }
@@ -137,4 +132,14 @@ func (s *Store) SaveKit(ctx context.Context, k fit.Kit, version int) error {
 		}
 		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: k.Key, Definition: text, Shipped: false, Version: version + 1}).Error
 	})
+}
+
+// bringKitIn writes a kit of a file, over the one of its key.
+func bringKitIn(tx *gorm.DB, k fit.Kit) error {
+	text, err := json.Marshal(k)
+	if err != nil {
+		return err
+	}
+	return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, DoUpdates: clause.Assignments(map[string]any{
+		"definition": text, "shipped": false, "version": gorm.Expr("kits.version + 1")})}).Create(&kitRow{Key: k.Key, Definition: text, Version: 1}).Error
 }

@@ -41,7 +41,7 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 			p.Photos += len(r.Photos)
 		}
 	}
-	cat, err := s.planCatalogue(tx, f.Catalogue)
+	cat, err := s.planCatalogue(tx, f.Catalogue, f.Kits)
 	if err != nil {
 		return p, cat, err
 	}

@@ -54,6 +54,11 @@ func (e *exporter) gather(ids []int64) error {
 		return err
 	}
 	e.file = record.File{Format: record.Format, Version: record.Version, Catalogue: catalogue, Parts: []record.Part{}, Machines: []record.Machine{}}
+	if len(ids) == 0 {
+		if e.file.Kits, err = kits(e.tx); err != nil {
+			return err
+		}
+	}
 	of := func(column string) (string, []any) {
 		if len(ids) == 0 {
 			return "", nil
@@ -247,7 +252,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range uses {
-		m.Uses = append(m.Uses, record.Use{Use: upkeep.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
+		m.Uses = append(m.Uses, record.UseState{Use: upkeep.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
 	}
 	faults, err := list[faultRow](e.tx, "reported_at, id", "machine_id = ?", r.ID)
 	if err != nil {

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
@@ -27,19 +28,19 @@ type File struct {
 	Format  string `json:"format" enum:"wardifex-catalogue"`
 	Version int    `json:"version" enum:"1"`
 	machine.Catalogue
+	Kits []fit.Kit `json:"kits,omitempty" doc:"Upgrades: what they ask for and what they do"`
 }
 
-// NewFile heads a catalogue for export.
-func NewFile(c machine.Catalogue) File { return File{Format: Format, Version: Version, Catalogue: c} }
+// NewFile heads a catalogue with its kits for export.
+func NewFile(c machine.Catalogue, kits []fit.Kit) File {
+	return File{Format: Format, Version: Version, Catalogue: c, Kits: kits}
+}
 
 // ReadFile reads a catalogue file. Lists may be left out. The error says what
 // is wrong and where.
-func ReadFile(text []byte) (machine.Catalogue, error) {
+func ReadFile(text []byte) (File, error) {
 	var f File
-	if err := ReadJSON(text, MaxBytes, Format, Version, &f); err != nil {
-		return machine.Catalogue{}, err
-	}
-	return f.Catalogue, nil
+	return f, ReadJSON(text, MaxBytes, Format, Version, &f)
 }
 
 // ReadJSON reads a file of one of our formats into a struct: the head first,
@@ -103,7 +104,7 @@ func lineOf(text []byte, offset int64) int {
 
 // Entry names one thing of a catalogue.
 type Entry struct {
-	Section string `json:"section" enum:"kind,slot,inspection,model"`
+	Section string `json:"section" enum:"kind,slot,inspection,model,kit"`
 	Key     string `json:"key"`
 	Label   string `json:"label"`
 }
@@ -115,6 +116,7 @@ type MergePlan struct {
 	Same    int               `json:"same" doc:"Entries that are here already just so"`
 	Faults  []string          `json:"faults" doc:"What must be mended before it can be brought in"`
 	After   machine.Catalogue `json:"-"`
+	Kits    []fit.Kit         `json:"-"` // as they would be
 }
 
 // NewMergePlan merges a catalogue into another: entries of the same key take the
@@ -128,6 +130,42 @@ func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	p.Faults = append(p.Faults, p.After.Faults()...)
 	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
 	return p
+}
+
+// MergeKits merges kits into those here, after the catalogue: each is judged by
+// the catalogue as it would be, and together they are looked through for circles.
+func (p *MergePlan) MergeKits(now, file []fit.Kit) {
+	p.Kits = merge(p, now, file, func(k fit.Kit) Entry { return Entry{"kit", k.Key, k.Name} })
+	if len(p.Faults) > 0 {
+		return
+	}
+	voc, err := p.After.Vocabulary()
+	if err != nil {
+		p.Faults = append(p.Faults, err.Error())
+		return
+	}
+	from := map[string]bool{}
+	for _, k := range file {
+		from[k.Key] = true
+	}
+	for _, k := range p.Kits {
+		if err := k.Check(); err != nil && from[k.Key] {
+			p.Faults = append(p.Faults, fmt.Sprintf("kit %s: %s", k.Key, err))
+		}
+		if _, err := fit.NewJudge(k, voc); err != nil && from[k.Key] {
+			p.Faults = append(p.Faults, err.Error())
+		} else if err != nil {
+			p.Faults = append(p.Faults, err.Error()+". A kit asks for it, so it has to stay; it can be superseded")
+		}
+	}
+	if circle := fit.Circle(p.Kits); circle != nil && len(file) > 0 {
+		p.Faults = append(p.Faults, CircleFault(circle))
+	}
+}
+
+// CircleFault says that kits need each other in a circle.
+func CircleFault(circle []string) string {
+	return "these kits need each other in a circle, so that none can ever be fitted: " + strings.Join(circle, " → ")
 }
 
 // ModelKey is the key by which a model is one entry of a catalogue.

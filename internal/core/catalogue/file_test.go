@@ -7,12 +7,13 @@ import (
 	"testing"
 
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
 func shippedFile(t testing.TB) []byte {
 	t.Helper()
-	text, err := json.Marshal(catalogue.NewFile(catalogue.Shipped()))
+	text, err := json.Marshal(catalogue.NewFile(catalogue.Shipped(), catalogue.Kits()))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -25,11 +26,12 @@ func TestCatalogueFileRoundTrip(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	again, _ := json.Marshal(catalogue.NewFile(c))
+	again, _ := json.Marshal(c)
 	if string(again) != string(shippedFile(t)) {
 		t.Error("the shipped catalogue comes back changed")
 	}
-	p := catalogue.NewMergePlan(catalogue.Shipped(), c, machine.Usage{})
+	p := catalogue.NewMergePlan(catalogue.Shipped(), c.Catalogue, machine.Usage{})
+	p.MergeKits(catalogue.Kits(), c.Kits)
 	if len(p.Added)+len(p.Changed)+len(p.Faults) != 0 || p.Same < 60 || !reflect.DeepEqual(p.After.Slots, catalogue.Shipped().Slots) {
 		t.Errorf("brought in where it came from: %d added, %v changed, %v", len(p.Added), p.Changed, p.Faults)
 	}
@@ -101,9 +103,57 @@ func FuzzCatalogueFile(f *testing.F) {
 		if err != nil {
 			return
 		}
-		p := catalogue.NewMergePlan(catalogue.Shipped(), c, machine.Usage{})
+		p := catalogue.NewMergePlan(catalogue.Shipped(), c.Catalogue, machine.Usage{})
+		p.MergeKits(catalogue.Kits(), c.Kits)
 		if _, err := p.After.Vocabulary(); (err == nil) != (len(p.After.Faults()) == 0) {
 			t.Errorf("faults %v, and the vocabulary says %v", p.After.Faults(), err)
 		}
 	})
+}
+
+// Kits come in beside the catalogue: judged by the catalogue as it will be, and
+// looked through for circles; one that is here already just so is left alone.
+func TestMergeKits(t *testing.T) {
+	chamber := machine.Catalogue{Kinds: []machine.PartKind{{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "litres", Short: "volume", Kind: machine.Number}}}},
+		Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}
+	kit := func(key string, need fit.Requirement) fit.Kit {
+		return fit.Kit{Key: key, Name: key, What: "enclosure", Needs: need}
+	}
+	roomy := fit.Requirement{Label: "roomy", Test: &fit.Test{Slot: "chamber", Trait: "litres", Op: fit.AtLeast, Values: []string{"90"}, Least: machine.Read}}
+	needs := func(key string) fit.Requirement {
+		return fit.Requirement{Label: "the other", Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: "x"}}
+	}
+	changed := catalogue.StiffSprings()
+	changed.Price++
+	for name, tt := range map[string]struct {
+		file  machine.Catalogue
+		kits  []fit.Kit
+		want  string // part of a fault; empty for none
+		added int
+		other int // changed
+	}{
+		"with the kind that it asks for":  {chamber, []fit.Kit{kit("hood", roomy)}, "", 3, 0},
+		"without that kind":               {machine.Catalogue{}, []fit.Kit{kit("hood", roomy)}, "no trait chamber.litres", 1, 0},
+		"a shipped kit, as it is":         {machine.Catalogue{}, []fit.Kit{catalogue.StiffSprings()}, "", 0, 0},
+		"a shipped kit, at another price": {machine.Catalogue{}, []fit.Kit{changed}, "", 0, 1},
+		"a circle":                        {machine.Catalogue{}, []fit.Kit{kit("a", needs("b")), kit("b", needs("a"))}, "circle", 2, 0},
+		"twice":                           {machine.Catalogue{}, []fit.Kit{changed, changed}, "twice", 0, 1},
+		"without a name":                  {machine.Catalogue{}, []fit.Kit{{Key: "n", What: "w", Needs: roomy}}, "needs a name", 1, 0},
+		"a price that is none":            {machine.Catalogue{}, []fit.Kit{{Key: "n", Name: "n", What: "w", Price: -1}}, "not negative", 1, 0},
+	} {
+		p := catalogue.NewMergePlan(catalogue.Shipped(), tt.file, machine.Usage{})
+		p.MergeKits(catalogue.Kits(), tt.kits)
+		faults := strings.Join(p.Faults, "\n")
+		if (tt.want == "") != (faults == "") || !strings.Contains(faults, tt.want) || len(p.Added) != tt.added || len(p.Changed) != tt.other {
+			t.Errorf("%s: added %v, changed %v, faults %q", name, p.Added, p.Changed, faults)
+		}
+	}
+	// What a kit asks for is not taken out of the catalogue.
+	p := catalogue.MergePlan{After: catalogue.Shipped()}
+	p.After.Kinds = nil
+	p.After.Slots, p.After.Models = nil, nil
+	p.MergeKits(catalogue.Kits(), nil)
+	if faults := strings.Join(p.Faults, "\n"); !strings.Contains(faults, "A kit asks for it, so it has to stay") {
+		t.Errorf("an empty catalogue: %.200s", faults)
+	}
 }

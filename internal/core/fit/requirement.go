@@ -1,6 +1,13 @@
 package fit
 
-import "wardifex/internal/core/machine"
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
 
 // Op compares a trait with values.
 type Op string
@@ -128,4 +135,17 @@ type Kit struct {
 	ToolheadGrams float64       `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
 	NewBuild      string        `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
 	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
+}
+
+// Check says what is wrong with a kit besides its needs; NewJudge checks those.
+func (k Kit) Check() error {
+	for _, t := range []struct{ what, text string }{{"key", k.Key}, {"name", k.Name}, {"kind of upgrade", k.What}} {
+		if strings.TrimSpace(t.text) == "" {
+			return fmt.Errorf("the kit needs a %s", t.what)
+		}
+	}
+	if !(k.Price >= 0) || math.IsInf(k.Price, 0) || k.Minutes < 0 || k.Minutes > 6000 {
+		return errors.New("a price is not negative, and minutes lie between 0 and 6000")
+	}
+	return nil
 }

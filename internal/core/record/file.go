@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -27,6 +28,7 @@ type File struct {
 	Format    string            `json:"format" enum:"wardifex-record"`
 	Version   int               `json:"version" enum:"1"`
 	Catalogue machine.Catalogue `json:"catalogue" doc:"What the record is described in"`
+	Kits      []fit.Kit         `json:"kits,omitempty" doc:"Upgrades; of a whole fleet only"`
 	Parts     []Part            `json:"parts"`
 	Machines  []Machine         `json:"machines"`
 	Questions []SavedQuestion   `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
@@ -107,7 +109,7 @@ type Machine struct {
 	Meters       []Meter       `json:"meters,omitempty"`
 	Done         []Done        `json:"done,omitempty"`
 	Labour       []Labour      `json:"labour,omitempty"`
-	Uses         []Use         `json:"uses,omitempty"`
+	Uses         []UseState    `json:"uses,omitempty"`
 	Faults       []Fault       `json:"faults,omitempty"`
 	WireSheets   []WireSheet   `json:"wireSheets,omitempty"`
 }
@@ -194,8 +196,8 @@ type Labour struct {
 	Order   int       `json:"order,omitempty"`
 }
 
-// Use is what a machine may be used for since a moment.
-type Use struct {
+// UseState is what a machine may be used for since a moment.
+type UseState struct {
 	Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
 	Why string     `json:"why"`
 	At  time.Time  `json:"at"`

@@ -33,7 +33,7 @@ func good() record.File {
 			{Name: "A", Since: day(1), Changed: changed, Fittings: []record.Fitting{{Slot: "probe", Part: 1, From: day(1), To: at(5)}, {Slot: "supply", Part: 2, From: day(1)}},
 				Orders:       []record.Order{{KitKey: "k", Kit: json.RawMessage(`{}`), Further: json.RawMessage(`[]`), Verdict: json.RawMessage(`{}`), State: "open", OpenedAt: day(4), Steps: []record.Step{{Key: "s", Step: json.RawMessage(`{}`), Data: json.RawMessage(`{}`), Version: 1}}}},
 				Calibrations: []record.Calibration{{Kind: "mesh", Store: "build", Passed: true, At: day(4), Order: 1}}, Meters: []record.Meter{{At: day(3), Hours: 10}},
-				Labour: []record.Labour{{At: day(4), Minutes: 30, What: "x"}}, Uses: []record.Use{{Use: "in use", Why: "x", At: day(2)}},
+				Labour: []record.Labour{{At: day(4), Minutes: 30, What: "x"}}, Uses: []record.UseState{{Use: "in use", Why: "x", At: day(2)}},
 				WireSheets: []record.WireSheet{{Head: "", Sheet: wiring.Loom{Wires: []wiring.Wire{{Connector: "x", Way: 1}}}}}},
 			{Name: "B", Since: day(1), Changed: changed, Fittings: []record.Fitting{{Slot: "probe", Part: 1, From: day(5)}}}}}
 }

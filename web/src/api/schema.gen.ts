@@ -1736,7 +1736,7 @@ export interface components {
             key: string;
             label: string;
             /** @enum {string} */
-            section: "kind" | "slot" | "inspection" | "model";
+            section: "kind" | "slot" | "inspection" | "model" | "kit";
         };
         Event: {
             /** Format: date-time */
