@@ -32,7 +32,7 @@ func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence
 	for _, s := range shifts {
 		says := "It still suffices."
 		if s.Short {
-			says = "It does not suffice."
+			says = "It may not suffice."
 		}
 		out = append(out, Consequence{s.Title, says, s.Arithmetic})
 	}

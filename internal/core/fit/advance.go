@@ -3,6 +3,7 @@ package fit
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -318,7 +319,7 @@ type Shift struct {
 	Budget     string
 	Title      string
 	Arithmetic string // what is left afterwards, as a sum
-	Short      bool   // it does not suffice
+	Short      bool   // it may not suffice
 }
 
 // Shifts lists the budgets that a kit with its further changes draws on, as
@@ -343,10 +344,10 @@ func (j *Judge) Shifts(st Standing, further []Further) ([]Shift, error) {
 		b.uses = nil
 		lo, hi, _ := b.bounds(st.w)
 		lo2, hi2, _ := b.bounds(after.w)
-		if b.idle(after.w) || lo == lo2 && hi == hi2 || lo2 != hi2 || b.unless != nil && b.unless.truth(after.w) == isYes {
+		if b.idle(after.w) || lo == lo2 && hi == hi2 || math.IsInf(lo2, 0) || math.IsInf(hi2, 0) || b.unless != nil && b.unless.truth(after.w) == isYes {
 			continue
 		}
-		out = append(out, Shift{b.Key, b.Title, b.arithmetic(after.w), hi2 < -same})
+		out = append(out, Shift{b.Key, b.Title, b.arithmetic(after.w), lo2 < -same})
 	}
 	return out, nil
 }

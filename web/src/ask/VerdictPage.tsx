@@ -6,6 +6,7 @@ import { useMayWork } from "../app/session";
 import { ReadingForm } from "../machine/ReadingForm";
 import { Button } from "../parts/form";
 import { State, VerdictMark } from "../parts/marks";
+import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { Advice, Against, ThenConsequences, useAdvice } from "./Advice";
@@ -80,6 +81,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
             </h2>
             <Reasons outcome={v.reasons} machineId={sheet.machineId} />
           </section>
+          {ready && <Consequences sheet={sheet} />}
         </div>
         <div className="space-y-8">
           {v.further.length > 0 && (
@@ -111,7 +113,6 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
               }
             />
           )}
-          {ready && <Consequences sheet={sheet} />}
         </div>
       </div>
     </Page>
@@ -219,10 +220,23 @@ function Consequences({ sheet }: { sheet: Sheet }) {
       <h2 id="consequences" className="text-2xl font-bold">
         What it will do
       </h2>
-      <p>
-        About {sheet.minutes} minutes, price {sheet.price}. Skill: {sheet.kit.skill}. Tools:{" "}
-        {sheet.kit.tools.join(", ")}.
-      </p>
+      <dl className="grid grid-cols-[max-content_1fr] gap-x-4">
+        {[
+          ["Takes", `about ${sheet.minutes} minutes, price ${showMoney(sheet.price)}`],
+          ["Skill", sheet.kit.skill],
+          ["Tools", sheet.kit.tools.join(", ")],
+          ["In the box", sheet.kit.parts.join(", ")],
+          ["Screws", (sheet.kit.screws ?? []).join(", ")],
+          ["Risk", sheet.kit.risk ?? ""],
+        ]
+          .filter(([, text]) => text)
+          .map(([word, text]) => (
+            <div key={word} className="contents">
+              <dt className="text-dim">{word}</dt>
+              <dd>{text}</dd>
+            </div>
+          ))}
+      </dl>
       <div>
         <h3 className="font-bold">Changed</h3>
         <ul>

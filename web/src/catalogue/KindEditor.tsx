@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Field, Select, TextInput } from "../parts/form";
+import { numeric } from "../parts/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { keyOf, listOf } from "./keys";
 
@@ -180,10 +181,10 @@ function TraitFields({
             </Field>
             <div className="grid grid-cols-2 gap-3">
               <Field label="Least" htmlFor={`${id}-min`}>
-                <TextInput id={`${id}-min`} inputMode="decimal" value={t.min} onChange={(min) => set({ min })} />
+                <TextInput id={`${id}-min`} {...numeric} value={t.min} onChange={(min) => set({ min })} />
               </Field>
               <Field label="Most" htmlFor={`${id}-max`}>
-                <TextInput id={`${id}-max`} inputMode="decimal" value={t.max} onChange={(max) => set({ max })} />
+                <TextInput id={`${id}-max`} {...numeric} value={t.max} onChange={(max) => set({ max })} />
               </Field>
             </div>
           </>

@@ -1,6 +1,7 @@
 import type { Schemas } from "../api/client";
 import { useEdit } from "../parts/draft";
 import { Button, Field, Select, TextInput } from "../parts/form";
+import { numeric } from "../parts/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { listOf } from "./keys";
 
@@ -152,7 +153,7 @@ export function ModelEditor({
               <TextInput
                 id={`port-ways-${i}`}
                 required
-                inputMode="numeric"
+                {...numeric}
                 value={p.ways}
                 onChange={(ways) => port(i, { ways })}
               />
@@ -160,7 +161,7 @@ export function ModelEditor({
             <Field label="A a way" htmlFor={`port-amps-${i}`}>
               <TextInput
                 id={`port-amps-${i}`}
-                inputMode="decimal"
+                {...numeric}
                 value={p.amperes}
                 onChange={(amperes) => port(i, { amperes })}
               />

@@ -6,6 +6,7 @@ import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, TextInput } from "../parts/form";
 import { Meanwhile } from "../parts/Meanwhile";
 import { State } from "../parts/marks";
+import { numeric } from "../parts/NumberInput";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Headers } from "./Headers";
@@ -116,12 +117,12 @@ export function WireEditor({
   const setWire = (i: number, d: Draft) => setDraft({ ...draft, wires: draft.wires.map((w, k) => (k === i ? d : w)) });
   const cell =
     (w: Draft, i: number) =>
-    ([k, label, width, numeric]: (typeof fields)[number]) => (
+    ([k, label, width, isNumber]: (typeof fields)[number]) => (
       <td key={k} className="p-1">
         <TextInput
           aria-label={`Line ${i + 1}: ${label}`}
           className={width}
-          inputMode={numeric ? "decimal" : "text"}
+          {...(isNumber ? numeric : {})}
           value={w[k]}
           onChange={(v) => setWire(i, { ...w, [k]: v })}
         />
