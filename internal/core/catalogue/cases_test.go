@@ -19,7 +19,7 @@ var known = map[string]string{
 	"carriage.model": "Skerry carriage", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "carriage.screws-from": "front", "carriage.boss": "2.5", "carriage.slack": "60", "hotend.mount": "two screws 16 mm",
 	"heater.volts": "24", "heater.watts": "40", "bed-heater.watts": "200", "probe.model": "none", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no", "surface.thickness": "1.2",
 	"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "extruder.model": "Cleat single drive", "extruder-bracket.thickness": "3", "extruder-bracket.screw": "14", "motor-e.flat": "yes", "motor-e.shaft": "22", "motor-e.leads": "1A 1B 2A 2B",
-	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2", "mainboard.slack": "60", "toolhead.model": "head", "toolhead.wires": "8", "toolhead.polarity": "yes", "heater.wire": "0.5", "plate.temperature": "60", "circuit.volts": "230", "circuit.earth": "yes",
+	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2", "mainboard.slack": "60", "extruder-bracket.hole": "8", "toolhead.model": "head", "toolhead.wires": "8", "toolhead.polarity": "yes", "heater.wire": "0.5", "plate.temperature": "60", "circuit.volts": "230", "circuit.earth": "yes",
 }
 
 // cases are situations of the trade and what a practitioner would say; the
@@ -40,7 +40,7 @@ var cases = []struct {
 	{"plumbline-probe", m("firmware.family", "scripted"), fit.DoesNotFit, "family"},
 	{"kedge-probe", m("carriage.hole-spacing", "24"), fit.Fits, ""},
 	{"kedge-probe", nil, fit.DoesNotFit, "Holes 24 mm"},
-	{"kedge-probe", m("carriage.hole-spacing", "24", "toolhead-board.ways", "4"), fit.DoesNotFit, "Ways free"},
+	{"kedge-probe", m("carriage.hole-spacing", "24", "toolhead-board.ways", "4"), fit.DoesNotFit, "Ways free on the toolhead board: short by 1"},
 	{"kedge-probe", m("carriage.hole-spacing", "24", "toolhead-board.model", "none", "toolhead-board.ways", ""), fit.DoesNotFit, "toolhead board"},
 
 	{"sounder-8", nil, fit.Fits, ""},
@@ -86,7 +86,9 @@ var cases = []struct {
 	{"twinpawl-kit", m("motor-e.flat", "no"), fit.DoesNotFit, "flat"},
 	{"twinpawl-kit", m("runout.model", "Watcher", "runout.in-the-way", "yes"), fit.DoesNotFit, "run-out sensor"},
 	{"pawl-mini", m("motor-e.shaft", "17"), fit.Fits, ""},
-	{"pawl-mini", nil, fit.DoesNotFit, "at most 16"}, // 22 − 3 = 19 mm out of the bracket
+	{"pawl-mini", m("motor-e.shaft", "21", "extruder-bracket.thickness", "6"), fit.DoesNotFit, "one and a half diameters"}, // 10 − 6 − 0.5 = 3.5 mm
+	{"pawl-mini", m("motor-e.shaft", "17", "extruder-bracket.hole", "6"), fit.DoesNotFit, "bottom out"},                    // 6.5 mm into 6
+	{"pawl-mini", nil, fit.DoesNotFit, "at most 16"},                                                                       // 22 − 3 = 19 mm out of the bracket
 	{"pawl-mini", m("motor-e.shaft", "14"), fit.DoesNotFit, "at least 12"},
 
 	{"cadge-extruder", nil, fit.Fits, ""},
@@ -118,7 +120,7 @@ var cases = []struct {
 
 	{"gull-head", nil, fit.Fits, ""},
 	{"gull-head", m("carriage.screws-from", "rear"), fit.DoesNotFit, "front"},
-	{"gull-head", m("supply.watts", "290"), fit.DoesNotFit, "Power left"}, // 290 − 40 − 40 − 200 = 10 W; 20 needed
+	{"gull-head", m("supply.watts", "290"), fit.DoesNotFit, "Power left: short by 10 W"}, // 290 − 40 − 40 − 200 = 10 W; 20 needed
 	{"petrel-head", m("carriage.screws-from", "rear"), fit.FitsIf, "own probe"},
 	{"petrel-head", m("carriage.screws-from", "rear", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, ""},
 	{"petrel-head", m("carriage.screws-from", "rear", "carriage.bears", "450", "toolhead.grams", "350"), fit.DoesNotFit, "carriage may still carry"}, // 450 − 350 g; 140 needed

@@ -113,7 +113,7 @@ var kinds = []machine.PartKind{
 		number("wires", "wires that it needs", "", 1, 60, outside),
 		yesNo("polarity", "polarity of its wires is on its wire sheet", outside)),
 	kind("bracket", "Probe bracket", outside, number("thickness", "thickness", "mm", 0.5, 20, outside)),
-	kind("extruder-bracket", "Extruder bracket", outside, number("thickness", "thickness", "mm", 0.5, 20, outside), number("screw", "length of its screws", "mm", 3, 60, outside)),
+	kind("extruder-bracket", "Extruder bracket", outside, number("thickness", "thickness", "mm", 0.5, 20, outside), number("screw", "length of its screws", "mm", 3, 60, outside), number("hole", "depth of the tapped holes behind it", "mm", 1, 60, outside)),
 	kind("probe", "Probe", outside,
 		choice("senses", "senses", outside, "surface, by touch", "metal, without touch"),
 		yesNo("self-test", "passes its self-test", by("self-test", machine.Proven))),

@@ -35,6 +35,7 @@ type Outcome struct {
 	Parts      []Outcome  `json:"parts,omitempty"`
 
 	truth   Truth
+	short   string // by how much a budget does not suffice
 	further *Further
 	open    []*machine.Trait
 	least   machine.Grade
@@ -159,6 +160,10 @@ func (n *node) explainFormula(w world, o *Outcome) {
 func (n *node) explainBudget(w world, o *Outcome) {
 	_, _, open := n.budget.bounds(w)
 	o.truth = n.budget.truth(w)
+	if o.truth == isNo {
+		_, hi, _ := n.budget.bounds(w)
+		o.short = strings.TrimSpace("short by " + figure(n.budget.keep()-hi) + " " + n.budget.Unit)
+	}
 	o.State, o.least, o.Least, o.Arithmetic = groupState(o.truth), n.budget.Least, n.budget.Least.String(), n.budget.arithmetic(w)
 	for i := range n.budget.terms {
 		o.Evidence = append(o.Evidence, evidence(w.Snapshot, n.budget.terms[i].trait))
@@ -253,17 +258,6 @@ func furtherOf(o Outcome) []Further {
 	return out
 }
 
-func cost(fs []Further) (sum float64) {
-	for _, f := range fs {
-		sum += Weight(f.Price, f.Minutes)
-	}
-	return sum
-}
-
-// hourRate weighs a technician's hour against money when the cheaper of two
-// further changes is chosen, in the shop's currency. Source: from memory.
-const hourRate = 30
-
 // open gathers the outcomes whose answer could still change the verdict: those
 // under groups that are all themselves undecided.
 func openLeaves(o Outcome, visit func(Outcome)) {
@@ -335,10 +329,11 @@ func headline(v Verdict, root Outcome) string {
 	switch v.Answer {
 	case DoesNotFit:
 		if o, ok := firstFailing(root); ok {
-			if o.Otherwise != "" {
-				return o.Label + ": not so. " + o.Otherwise
+			says := o.Label + ": not so."
+			if o.short != "" {
+				says = o.Label + ": " + o.short + "."
 			}
-			return o.Label + ": not so."
+			return strings.TrimSpace(says + " " + o.Otherwise)
 		}
 		return "A need is not met."
 	case LookFirst:

@@ -65,6 +65,8 @@ export function NeedEditor({
             <span className="block text-dim">
               <Sentence need={need} columns={columns} />
             </span>
+            {!open && need.why && <span className="block text-sm text-dim">{need.why}</span>}
+            {!open && need.hazard && <span className="block text-sm text-look">▲ {need.hazard}</span>}
           </div>
           <Button
             aria-expanded={open}

@@ -1,0 +1,107 @@
+package fit
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
+
+// Standing is a machine in the course of a plan: as earlier kits leave it, with
+// what they have taken of its budgets.
+type Standing struct{ w world }
+
+// Stand begins a plan on a machine.
+func Stand(s machine.Snapshot) Standing { return Standing{world{Snapshot: s}} }
+
+// Facts is the machine as it stands in the plan.
+func (st Standing) Facts() machine.Snapshot { return st.w.Snapshot }
+
+// TruthIn judges a kit on a machine in the course of a plan.
+func (j *Judge) TruthIn(st Standing) Truth { return j.root.truth(st.w) }
+
+// VerdictIn judges and explains in the course of a plan.
+func (j *Judge) VerdictIn(st Standing) Verdict { return j.verdict(st.w) }
+
+// After is the machine once a kit and its further changes are fitted: their
+// parts stand as read, what the kit alters of parts that stay is altered, and
+// what it takes is spent. Where a part that it fits already counts in a budget,
+// it is not counted twice.
+func (j *Judge) After(st Standing, further []Further) (Standing, error) {
+	slots := map[string]map[string]machine.Value{}
+	effects := slices.Clone(j.Kit.Effects)
+	placed := slices.Clone(j.placed)
+	for _, f := range further {
+		for _, e := range f.Effects {
+			values, err := e.Values(j.voc)
+			if err != nil {
+				return st, err
+			}
+			effects, placed = append(effects, e), append(placed, values)
+		}
+	}
+	altered := j.Kit.Alters(st.w.Snapshot, further)
+	for i, e := range effects {
+		values := placed[i]
+		if e.Slot == "firmware" {
+			if family := st.w.Fact("firmware.family"); family.Known() && strings.EqualFold(family.Value.Text, values["family"].Text) || values["family"].IsZero() {
+				for name, v := range values { // the build's other facts stay as they are known
+					st.w.Snapshot = st.w.Assume(machine.KeyOf(e.Slot, name), v, machine.Read)
+				}
+				continue
+			}
+			// Another family: of the build nothing is known, but what its processor can run is.
+			if listed := st.w.Fact("firmware.listed-chip"); listed.Known() {
+				values = maps.Clone(values)
+				values["listed-chip"] = listed.Value
+			}
+		}
+		slots[e.Slot] = values
+	}
+	out := Standing{world{Snapshot: st.w.With(slots, machine.Read), spent: map[string]float64{}}}
+	for _, a := range altered {
+		out.w.Snapshot = out.w.Assume(a.Key, a.Value, a.Grade)
+	}
+	for k, v := range st.w.spent {
+		out.w.spent[k] = v
+	}
+	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc)
+	if err != nil {
+		return st, err
+	}
+	for _, n := range taken {
+		b := n.budget
+		amount := 0.0
+		for _, u := range b.uses {
+			amount += u.Amount
+		}
+		lo, hi, _ := b.bounds(world{Snapshot: st.w.Snapshot})
+		lo2, hi2, _ := b.bounds(world{Snapshot: out.w.Snapshot})
+		if lo == hi && lo2 == hi2 {
+			amount -= lo - lo2 // what the new parts take by being there
+		}
+		out.w.spent[b.Key] += amount
+	}
+	return out, nil
+}
+
+func usesOf(further []Further) []Use {
+	var out []Use
+	for _, f := range further {
+		out = append(out, f.Uses...)
+	}
+	return out
+}
+
+// Short is by how much a budget does not suffice for a kit at best, in its
+// unit; 0 when it may suffice or the kit takes nothing of it.
+func (j *Judge) Short(budget string, st Standing) float64 {
+	for _, n := range j.root.parts {
+		if n.kind == budgetKind && n.budget.Key == budget && n.budget.truth(st.w) == isNo {
+			_, hi, _ := n.budget.bounds(st.w)
+			return n.budget.keep() - hi
+		}
+	}
+	return 0
+}

@@ -1,0 +1,73 @@
+package plan
+
+import (
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/firmware"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+// Memory is what to do where flash is short for a kit. Source: common practice: a
+// bootloader is kept unless every byte is needed.
+type Memory struct {
+	Short      float64  `json:"short" doc:"KiB"`
+	Drop       []string `json:"drop" doc:"The smallest set of features to leave out of the build; empty when all together do not free enough"`
+	Bootloader float64  `json:"bootloader" doc:"KiB that leaving the bootloader out would free; 0 when there is none on record"`
+	Enough     bool     `json:"enough" doc:"That alone would do"`
+}
+
+// MemoryFor says what to do where flash is short; nil where it is not.
+func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
+	short := kit.Short("flash", fit.Stand(s))
+	if short <= 0 {
+		return nil
+	}
+	out := Memory{Short: short, Drop: []string{}}
+	for _, f := range DropFeatures(short, featuresOf(s)) {
+		out.Drop = append(out.Drop, f.Name)
+	}
+	if f := s.Fact("mainboard.bootloader-size"); f.Known() && !s.Is("mainboard.bootloader", "no") {
+		out.Bootloader, out.Enough = f.Value.Number, f.Value.Number >= short
+	}
+	return &out
+}
+
+// featuresOf are the features on record of a machine's build, as written in its
+// listing with commas or semicolons.
+func featuresOf(s machine.Snapshot) []string {
+	var out []string
+	for _, f := range strings.FieldsFunc(s.Fact("firmware.features").Value.Text, func(r rune) bool { return r == ';' || r == ',' }) {
+		out = append(out, strings.ToLower(strings.TrimSpace(f)))
+	}
+	return out
+}
+
+// DropFeatures is the smallest set of features that frees the KiB needed, by
+// name; of sets of one size the one that frees least. nil when all of them
+// together do not free enough. names are those compiled in; unknown ones count
+// as nothing.
+func DropFeatures(needKiB float64, names []string) []firmware.Feature {
+	var there []firmware.Feature
+	for _, f := range firmware.Features() {
+		if slices.Contains(names, f.Name) {
+			there = append(there, f)
+		}
+	}
+	var best []firmware.Feature
+	bestSum := 0.0
+	for mask := 1; mask < 1<<len(there); mask++ {
+		var some []firmware.Feature
+		sum := 0.0
+		for i, f := range there {
+			if mask>>i&1 == 1 {
+				some, sum = append(some, f), sum+f.KiB
+			}
+		}
+		if sum >= needKiB && (best == nil || len(some) < len(best) || len(some) == len(best) && sum < bestSum) {
+			best, bestSum = some, sum
+		}
+	}
+	return best
+}
