@@ -2,285 +2,234 @@ package change
 
 import (
 	"fmt"
-	"slices"
+	"math"
 	"strings"
 
+	"wardifex/internal/core/bench"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
-// Exchange is one slot whose part is changed.
-type Exchange struct {
-	Slot   string `json:"slot"`
-	Label  string `json:"label"`
-	Before string `json:"before"`
-	After  string `json:"after"`
+// Consequence is something else that a change brings with it.
+type Consequence struct {
+	What       string `json:"what"`
+	Says       string `json:"says"`
+	Arithmetic string `json:"arithmetic,omitempty"`
 }
 
-// Change is an upgrade on one machine: the machine before and after.
-type Change struct {
-	Kit       fit.Kit
-	Further   []fit.Further
-	Before    machine.Snapshot
-	After     machine.Snapshot
-	Exchanges []Exchange
-	Restated  []string // what the build states otherwise afterwards
-}
+// usualToolhead is the mass of a toolhead of which none is on record, in g.
+// Source: from memory.
+const usualToolhead = 350
 
-// newBuildModel stands for the build that the work will flash.
-const newBuildModel = "new build"
-
-// NewChange applies a kit and the further changes under which it fits. The kit
-// must have passed fit.NewJudge. Where something changes that a build states,
-// or the kit says so, the build is exchanged too.
-func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: kit, Further: further, Before: before, Exchanges: []Exchange{}}
-	slots, err := c.placed()
-	if err != nil {
-		return c, err
-	}
-	c.After = before.With(slots, machine.Read)
-	c.Restated = restates(before, c.After)
-	for _, a := range kit.Alters(before, further) {
-		c.After = c.After.Assume(a.Key, a.Value, a.Grade)
-	}
-	if c.Flashes() {
-		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
-		family, changes := slots["firmware"]["family"]
-		slots["firmware"] = map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
-		if before := before.Fact("firmware.family"); !changes && before.Known() {
-			family = before.Value
+// Consequences lists what follows from a change besides calibrations: the build
+// and what it must have, what is left of each budget, moving mass with what it
+// does to resonance and acceleration, print area, retraction, steps/mm, motor
+// current, start code, files and slicer. shifts are what the change does to the
+// budgets.
+func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence {
+	out := c.ofBuild()
+	for _, s := range shifts {
+		says := "It still suffices."
+		if s.Short {
+			says = "It may not suffice."
 		}
-		if !family.IsZero() {
-			slots["firmware"]["family"] = family
+		out = append(out, Consequence{s.Title, says, s.Arithmetic})
+	}
+	out = append(out, c.ofMass(records)...)
+	out = append(out, c.ofArea()...)
+	out = append(out, c.ofDrive()...)
+	out = append(out, c.ofZero(records)...)
+	out = append(out, c.ofHeads()...)
+	for _, s := range c.StaleFiles() {
+		out = append(out, Consequence{What: "Start code and files", Says: s + "."})
+	}
+	for _, s := range c.Kit.Slicer {
+		out = append(out, Consequence{What: "Slicer", Says: s + "."})
+	}
+	return out
+}
+
+// ofBuild says what the build must have, or that it stays.
+func (c Change) ofBuild() []Consequence {
+	what := "Firmware build"
+	if c.After.Is("firmware.family", "hosted") {
+		what = "Configuration"
+	}
+	if !c.Flashes() {
+		if len(c.Exchanges) == 0 {
+			return []Consequence{}
 		}
-		c.After = c.After.With(map[string]map[string]machine.Value{"firmware": slots["firmware"]}, machine.Read)
+		return []Consequence{{What: what, Says: "It stays: nothing changes that it states."}}
 	}
-	c.exchange(slots)
-	return c, nil
+	return []Consequence{{what, "The " + strings.ToLower(what) + " is no longer right; the new one must have: " + c.buildMust() + ".", strings.Join(c.Restated, "; ")}}
 }
 
-// ByHand is the exchange of one part for a model that somebody made outside of
-// any kit; the build was left as it is.
-func ByHand(slot, model string, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, Before: before, Exchanges: []Exchange{}}
-	slots, err := c.placed()
-	if err != nil {
-		return c, err
-	}
-	c.After = before.With(slots, machine.Read)
-	c.exchange(slots)
-	return c, nil
-}
-
-// placed are the values that the effects put into their slots.
-func (c Change) placed() (map[string]map[string]machine.Value, error) {
-	slots := map[string]map[string]machine.Value{}
-	for _, e := range c.Effects() {
-		values, err := e.Values(c.Before.Vocabulary())
-		if err != nil {
-			return nil, err
-		}
-		slots[e.Slot] = values
-	}
-	return slots, nil
-}
-
-// exchange lists the slots whose parts are changed, in the order of the sheet.
-func (c *Change) exchange(slots map[string]map[string]machine.Value) {
-	for _, s := range c.Before.Vocabulary().Slots {
-		if _, ok := slots[s.Key]; ok {
-			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(c.Before, s.Key), After: named(c.After, s.Key)})
-		}
-	}
-}
-
-// Effects are the kit's effects and those of the further changes.
-func (c Change) Effects() []fit.Effect {
-	var out []fit.Effect
-	for _, f := range c.Further {
-		out = append(out, f.Effects...)
-	}
-	return append(out, c.Kit.Effects...)
-}
-
-// Cost is the price, in the shop's currency, and the minutes of the kit with
-// its further changes.
-func (c Change) Cost() (price float64, minutes int) {
-	return c.Kit.Cost(c.Further)
-}
-
-func named(s machine.Snapshot, slot string) string {
-	if name, _ := s.Named(slot); name != "" {
-		return name
-	}
-	return "unknown"
-}
-
-// restsOn are the slots a calibration rests on with this machine as it will
-// be. A probe that touches the surface follows it; any other does not.
-func restsOn(c Calibration, s machine.Snapshot) []string {
-	if c.Kind == ZOffset && s.Is("probe.senses", "surface, by touch") {
-		return slices.DeleteFunc(slices.Clone(c.RestsOn), func(slot string) bool { return slot == "surface" })
-	}
-	return c.RestsOn
-}
-
-// because names the exchanges a calibration rests on; empty when it still holds.
-func (c Change) because(cal Calibration) string {
-	rests := restsOn(cal, c.After)
-	var why []string
-	for _, x := range c.Exchanges {
-		if slices.Contains(rests, x.Slot) {
-			why = append(why, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
-		}
-	}
+// ofMass says how far toolhead and bed ring lower. Source: a mass on a spring,
+// f ∝ 1/√m; the acceleration that a shaper allows for the same smoothing ∝ f²
+// (Singer & Seering 1990: the impulses lie half a period apart).
+func (c Change) ofMass(records []Record) []Consequence {
+	var out []Consequence
 	for _, m := range []struct {
 		what  string
+		key   machine.Key
 		grams float64
-	}{{"toolhead", c.Kit.ToolheadGrams}, {"bed", c.Kit.BedGrams}} {
-		if cal.Kind == Resonance && m.grams != 0 {
-			why = append(why, fmt.Sprintf("%s mass %+g g", m.what, m.grams))
+		usual float64
+	}{{"toolhead", "toolhead.grams", c.Kit.ToolheadGrams, usualToolhead}, {"bed", "plate.grams", c.Kit.BedGrams, 0}} {
+		added, before, note := m.grams, m.usual, " (no mass on record: taken as usual)"
+		if was, is, changed := c.numbers(m.key); changed {
+			added = is.Value.Number - was.Value.Number
 		}
-	}
-	if cal.Kind == PrintArea && c.Kit.AreaLoss != [3]float64{} {
-		why = append(why, "the print area is another one")
-	}
-	return strings.Join(why, "; ")
-}
-
-// Void lists which of the records no longer hold after the change, in working
-// order. A value whose parts are untouched but whose store is wiped keeps its
-// number: it is to be entered again, not measured again.
-func (c Change) Void(records []Record) []Voided {
-	out := []Voided{}
-	for _, cal := range calibrations {
-		r := newest(records, cal.Kind)
-		if r == nil || r.Void != nil {
-			continue
+		if f := c.Before.Fact(m.key); f.Known() {
+			before, note = f.Value.Number, ""
 		}
-		v := Voided{Kind: cal.Kind, Title: cal.Title, Value: r.Value}
-		if why := c.because(cal); why != "" {
-			v.Reason, v.Remedy = why, MeasureAgain
-			out = append(out, v)
-		} else if why := c.wiped(r.Store); why != "" {
-			v.Reason, v.Remedy = why, EnterAgain
-			out = append(out, v)
-		}
-	}
-	return out
-}
-
-// wiped says why a settings store loses its values; empty when it keeps them.
-func (c Change) wiped(store string) string {
-	for _, x := range c.Exchanges {
 		switch {
-		case store == StoreSettings && (x.Slot == "firmware" || x.Slot == "mainboard"):
-			return "kept in the stored settings, and defaults are restored after a new build"
-		case store == StoreBuild && (x.Slot == "firmware" || x.Slot == "mainboard"):
-			return "kept in the old build"
-		case store == StoreCard && x.Slot == "card":
-			return "kept on the card that was taken out"
-		case store == StoreHost && x.Slot == "host":
-			return "kept in the configuration of the old host"
-		}
-	}
-	return ""
-}
-
-// Needed lists the calibrations that the change makes necessary, in working
-// order: those it voids, and those never done that rest on what it changed.
-func (c Change) Needed(records []Record) []Calibration {
-	var out []Calibration
-	for _, cal := range calibrations {
-		if !cal.Applies(c.After) || c.because(cal) == "" {
-			continue
-		}
-		if cal.Optional && newest(records, cal.Kind) == nil {
-			continue
-		}
-		out = append(out, cal)
-	}
-	return out
-}
-
-// newest is the newest record of a kind; nil when there is none.
-func newest(records []Record, k Kind) *Record {
-	var best *Record
-	for i := range records {
-		r := &records[i]
-		if r.Kind == k && (best == nil || r.At.After(best.At) || r.At.Equal(best.At) && r.ID > best.ID) {
-			best = r
-		}
-	}
-	return best
-}
-
-// Newest is the newest record of each kind.
-func Newest(records []Record) map[Kind]Record {
-	out := map[Kind]Record{}
-	for _, cal := range calibrations {
-		if r := newest(records, cal.Kind); r != nil {
-			out[cal.Kind] = *r
+		case added == 0:
+		case before == 0 || before+added <= 0:
+			out = append(out, Consequence{What: "Moving mass, " + m.what, Says: fmt.Sprintf("%+.0f g: its axis rings otherwise where it moves; measure again. How much, its mass on record would tell.", added)})
+		default:
+			says, arithmetic := heavier(before, added, numberOnRecord(records, Resonance))
+			out = append(out, Consequence{"Moving mass, " + m.what, fmt.Sprintf("%+.0f g on %.0f g%s. %s", added, before, note, says), arithmetic})
 		}
 	}
 	return out
 }
 
-// StepsOnRecord are the extruder's steps/mm as last calibrated; 0 when there are
-// none, they are void, or no number stands there.
-func StepsOnRecord(records []Record) float64 { return numberOnRecord(records, Steps) }
-
-// numberOnRecord is the newest value of a kind as a number, in the kind's unit;
-// 0 when there is none, it is void, or no number stands there.
-func numberOnRecord(records []Record, k Kind) float64 {
-	r := newest(records, k)
-	if r == nil || r.Void != nil {
-		return 0
+// heavier says what added grams on a mass do; hertz is the resonance on record,
+// 0 when there is none.
+func heavier(before, added, hertz float64) (says, arithmetic string) {
+	m := before / (before + added)
+	f := math.Sqrt(m)
+	verb := "falls"
+	if added < 0 {
+		verb = "rises"
 	}
-	word, _, _ := strings.Cut(r.Value, " ")
-	n, err := machine.ParseNumber(word)
-	if err != nil {
-		return 0
+	says = fmt.Sprintf("Its resonance %s to about %.0f %% of what it was, and the acceleration for the same smoothing to about %.0f %%.", verb, 100*f, 100*m)
+	arithmetic = fmt.Sprintf("f ∝ 1/√m: √(%.0f ÷ %.0f) = %.2f; a ∝ f²: %.2f", before, before+added, f, m)
+	if hertz > 0 {
+		arithmetic += fmt.Sprintf("; %.0f Hz × %.2f = %.0f Hz", hertz, f, hertz*f)
 	}
-	return n
+	return says, arithmetic
 }
 
-// CountVoid is of how many calibrations the newest is void.
-func CountVoid(records []Record) int {
-	n := 0
-	for _, r := range Newest(records) {
-		if r.Void != nil {
-			n++
+// ofArea says what is left of the print area, or what is gained.
+func (c Change) ofArea() []Consequence {
+	var out []Consequence
+	for i, axis := range []string{"X", "Y", "Z"} {
+		loss := c.Kit.AreaLoss[i]
+		arithmetic := ""
+		if before, after, changed := c.numbers(machine.Key("frame." + string("xyz"[i]))); changed {
+			loss = before.Value.Number - after.Value.Number
+			sign := "−"
+			if loss < 0 {
+				sign = "+"
+			}
+			arithmetic = fmt.Sprintf("%s %s %s = %s", before.Value.Text, sign, machine.FormatNumber(math.Abs(loss)), after.Trait.Show(after.Value))
 		}
-	}
-	return n
-}
-
-// Missing says what a machine still lacks before it can be relied on: each
-// applying calibration that is void, failed, or never done, and each fact of a
-// fitted part that nobody has looked at though it can be read in minutes.
-func Missing(s machine.Snapshot, records []Record) []string {
-	var out []string
-	for _, cal := range calibrations {
-		if !cal.Applies(s) {
-			continue
-		}
-		r := newest(records, cal.Kind)
 		switch {
-		case r == nil && !cal.Optional:
-			out = append(out, cal.Title+": never recorded")
-		case r != nil && r.Void != nil:
-			out = append(out, fmt.Sprintf("%s: %s (%s)", cal.Title, r.Void.Remedy, r.Void.Reason))
-		case r != nil && !r.Passed:
-			out = append(out, cal.Title+": failed")
-		}
-	}
-	for _, k := range []machine.Key{"firmware.version", "probe.self-test"} {
-		f := s.Fact(k)
-		if f.Grade == machine.Unknown && s.Model(f.Trait.Slot) != machine.None && s.Model(f.Trait.Slot) != "" {
-			out = append(out, f.Trait.Label+": unknown")
+		case loss > 0:
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", machine.FormatNumber(loss), axis), arithmetic})
+		case loss < 0:
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", machine.FormatNumber(-loss), axis), arithmetic})
 		}
 	}
 	return out
+}
+
+// ofZero says how the zero of Z follows another thickness of the surface.
+// Source: common practice: a probe that touches the surface follows it; one that
+// senses metal, and an endstop, do not.
+func (c Change) ofZero(records []Record) []Consequence {
+	before, after, changed := c.numbers("surface.thickness")
+	if !changed {
+		return nil
+	}
+	thicker := after.Value.Number - before.Value.Number
+	sum := fmt.Sprintf("%s − %s = %+.2f mm", after.Value.Text, before.Value.Text, thicker)
+	switch {
+	case c.After.Is("probe.senses", "surface, by touch"):
+		return []Consequence{{What: "Zero of Z", Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same."}}
+	case c.After.Fitted("probe") && c.Before.Fitted("probe"):
+		says := fmt.Sprintf("The probe senses the metal, not the surface: the offset moves by %+.2f mm.", thicker)
+		if r := newest(records, ZOffset); r != nil && r.Void == nil {
+			if old, err := bench.ParseOffset(r.Value); err == nil {
+				sum += fmt.Sprintf("; %.2f %+.2f = %.2f mm", old, thicker, old+thicker)
+			}
+		}
+		return []Consequence{{"Zero of Z", strings.ReplaceAll(says, "-", "−"), strings.ReplaceAll(sum, "-", "−")}}
+	case c.After.Model("probe") == machine.None:
+		way := "Raise"
+		if thicker < 0 {
+			way = "Lower"
+		}
+		return []Consequence{{"Zero of Z", fmt.Sprintf("%s the Z endstop by %.2f mm before the first homing, then paper at the corners.", way, math.Abs(thicker)), strings.ReplaceAll(sum, "-", "−")}}
+	}
+	return nil
+}
+
+// ofHeads says what a tool plate asks of each head. Source: common practice: a
+// head carries its build, or its values.
+func (c Change) ofHeads() []Consequence {
+	if !c.exchanges("tool-plate") || !c.After.Fitted("tool-plate") {
+		return nil
+	}
+	switch {
+	case c.After.Is("toolhead.carries", "its own build"):
+		return []Consequence{{What: "Heads", Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash voids what rests on the build."}}
+	case c.After.Is("toolhead.carries", "its own values"):
+		return []Consequence{{What: "Heads", Says: "One build, with values of each head: whoever changes heads enters its offsets, steps/mm and PID, or loads them from the store."}}
+	}
+	return []Consequence{{What: "Heads", Says: "Decide whether each head carries its own build or its own values, and record it."}}
+}
+
+// ofDrive says what becomes of retraction, steps/mm and motor current. Source:
+// common practice.
+func (c Change) ofDrive() []Consequence {
+	var out []Consequence
+	if before, after, changed := c.numbers("tube.length"); changed {
+		out = append(out, Consequence{What: "Retraction", Says: fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number))})
+	}
+	was, is := bench.DriveOf(c.Before, "extruder"), bench.DriveOf(c.After, "extruder")
+	if e := is.StepsPerMM(); e > 0 && is != was {
+		says := fmt.Sprintf("About %.0f steps/mm follow from the parts.", e)
+		if old := was.StepsPerMM(); old > 0 {
+			says = fmt.Sprintf("About %.0f steps/mm follow from the parts, %.0f before.", e, old)
+			if e > old {
+				says += " Finer and stronger feed, lower top speed: check the step rate against the board."
+			}
+		}
+		out = append(out, Consequence{"Steps per mm", says, fmt.Sprintf("360 ÷ %g × %g × %g ÷ (π × %g mm) = %.1f", is.StepAngle, is.Microsteps, is.Ratio, is.Diameter, e)})
+	}
+	for _, slot := range []string{"motor-x", "motor-y", "motor-z", "motor-e"} {
+		before, after, changed := c.numbers(machine.KeyOf(slot, "current"))
+		if !changed {
+			continue
+		}
+		more := "more"
+		if after.Value.Number < before.Value.Number {
+			more = "less"
+		}
+		out = append(out, Consequence{What: "Motor current", Says: fmt.Sprintf("%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.", after.Trait.Label, after.Trait.Show(after.Value), before.Trait.Show(before.Value), more)})
+	}
+	if c.After.Is("z-drive.motors", "two on one driver") && !c.Before.Is("z-drive.motors", "two on one driver") {
+		says := "Two motors on one driver share its current: set it for both."
+		arithmetic := ""
+		if f := c.After.Fact("motor-z.current"); f.Known() {
+			arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), machine.FormatNumber(2*f.Value.Number))
+		}
+		out = append(out, Consequence{"Motor current", says, arithmetic})
+	}
+	return out
+}
+
+// directTube is the length, in mm, under which a tube is a direct drive's. Source:
+// from memory; common are 40 to 50 mm against 400 mm and more.
+const directTube = 100
+
+// regime is how retraction is tuned at a length of tube. Source: common
+// practice: 6 to 7 mm for a long tube, from 1.2 mm on for a direct drive.
+func regime(tube float64) string {
+	if tube < directTube {
+		return "retraction from 1.2 mm on, ooze features off, tune again. A direct drive is easy to tune and takes flexible filament; the head is heavier"
+	}
+	return "retraction about 6 to 7 mm, tune again. A long tube keeps the head light; flexible filament wants a shorter path"
 }
