@@ -92,7 +92,7 @@ var units = []unit{
 	{"Turnstone", "Slip", "drift", found{"firmware.family": "compiled", "mainboard.chip-maker": "first source", "mainboard.processor": "VCT6", "firmware.size": "246"}, 4.2, 1702, "2026-09-22", "−1.33 mm"},
 	{"Whimbrel", "Slip", "drift", nil, 3.1, 1220, "2026-04-18", "−1.52 mm"},
 	{"Yaffle", "Slip", "drift", found{"firmware.family": "compiled"}, 2.6, 1011, "2026-10-06", "−1.45 mm"},
-	{"Shearwater", "Slip", "drift", look.but(found{"mainboard.processor": "VCT6", "firmware.size": "180", "firmware.version": "1.2.0"}), 5.1, 2040, "2026-11-02", "−1.38 mm"},
+	{"Shearwater", "Slip", "drift", look.but(found{"plate.temperature": "70", "mainboard.processor": "VCT6", "firmware.size": "180", "firmware.version": "1.2.0"}), 5.1, 2040, "2026-11-02", "−1.38 mm"},
 	{"Phalarope", "Slip", "drift", nil, 0, 0, "", ""},
 	{"Razorbill", "Slip", "drift", found{"firmware.family": "compiled", "mainboard.chip-maker": "pin-compatible twin"}, 4.4, 1790, "2026-08-05", "−1.41 mm"},
 }

@@ -232,7 +232,11 @@ func (w *writer) finishedWork() {
 // openWork is a probe kit half-way in: fitted, not yet flashed.
 func (w *writer) openWork() {
 	at := day("2026-11-19")
-	id := w.open("Shearwater", "plumbline-probe", "a feature somebody needs: first layers on the big bed", at)
+	if w.err != nil {
+		return
+	}
+	id, err := w.s.OpenPlan(w.ctx, w.ids["Shearwater"], []string{"plumbline-probe", "slate-sheet"}, "a feature somebody needs: first layers on the big bed", technician, at)
+	w.do(err)
 	for _, st := range w.order(id).StepList {
 		if st.Phase == "Firmware" {
 			break

@@ -57,6 +57,11 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	if len(planned) != 2 {
 		t.Fatalf("planned: %+v", planned)
 	}
+	heads, err := s.Orders(ctx)
+	must(t, err)
+	if heads[0].ID != planned[0].ID || heads[1].ID != planned[1].ID || heads[0].Steps != 0 || heads[2].State != "abandoned" {
+		t.Errorf("the list has them in their turn: %+v", heads)
+	}
 	refused(t, s.BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
 	must(t, s.Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
 	must(t, s.Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
