@@ -103,7 +103,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.press("Open the 3 work orders")
 	p.until("the first work order", `location.pathname.startsWith("/work/")`)
 	p.sees("Brace 5 silent board on Curlew")
-	p.sees("After it, in this order")
+	p.sees("in this order")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("details").open = true`))
 	p.press("Close the order")
 	p.sees("Next in the plan")

@@ -27,6 +27,7 @@ var views = []struct {
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
+	{path: "/work/3", wait: "It waits its turn"},
 	{file: "identify", path: "/identify?machine=6&kit=plumbline-probe", wait: "Look at the display", width: 800, height: 1280},
 	{file: "history", path: "/machine/8/history", wait: "What happened"},
 	{file: "compare", path: "/compare?a=1&b=3", wait: "values differ"},

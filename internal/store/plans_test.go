@@ -27,6 +27,11 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 		t.Fatalf("open %+v, planned %+v", m.OpenOrder, m.Planned)
 	}
 	second := m.Planned[0].ID
+	waiting, err := s.Order(ctx, second)
+	must(t, err)
+	if waiting.State != "planned" || waiting.StepList == nil || len(waiting.StepList) != 0 || waiting.Locked != first {
+		t.Errorf("it waits, without steps yet: %+v", waiting)
+	}
 	refused(t, s.BeginPlanned(ctx, second, "x", now), "locked out")
 	_, err = s.OpenPlan(ctx, id, kits, "wear", "x", now)
 	refused(t, err, "locked out")

@@ -113,6 +113,7 @@ type Order struct {
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
 	Planned  []OrderHead `json:"planned" doc:"What waits its turn on this machine"`
+	Locked   int64       `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
 }
 
 // OpenWork opens a work order for a kit on a machine that it fits; the machine
@@ -231,8 +232,11 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 	if err != nil {
 		return Order{}, change.Change{}, m, err
 	}
-	o := Order{OrderHead: row.head()}
+	o := Order{OrderHead: row.head(), StepList: []OrderStep{}}
 	o.Machine, o.Family, o.Planned = m.Name, m.Facts.Fact("firmware.family").Value.Text, m.Planned
+	if m.OpenOrder != nil {
+		o.Locked = m.OpenOrder.ID
+	}
 	var kit fit.Kit
 	var further []fit.Further
 	if err := json.Unmarshal(row.Kit, &kit); err != nil {

@@ -9,7 +9,7 @@ import { SignIn } from "./app/SignIn";
 import { SessionProvider, useSessionQuery } from "./app/session";
 import { applyTheme } from "./app/theme";
 import { FleetPage } from "./fleet/FleetPage";
-import { Lost, Trouble, Waiting } from "./parts/states";
+import { Broken, Lost, Trouble, Waiting } from "./parts/states";
 import "./styles.css";
 
 applyTheme();
@@ -52,30 +52,35 @@ const router = createBrowserRouter([
         <Shell />
       </Gate>
     ),
-    errorElement: <Lost />,
+    errorElement: <Broken />,
     children: [
-      { path: "/", element: <FleetPage /> },
-      { path: "/machine/new", element: <Later of={<NewMachine />} /> },
-      { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
-      { path: "/ask", element: <Later of={<AskPage />} /> },
-      { path: "/ask/:kit", element: <Later of={<AskPage />} /> },
-      { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },
-      { path: "/plan", element: <Later of={<PlanPage />} /> },
-      { path: "/kit/:key", element: <Later of={<KitPage />} /> },
-      { path: "/work", element: <Later of={<WorkPage />} /> },
-      { path: "/work/:id", element: <Later of={<OrderPage />} /> },
-      { path: "/due", element: <Later of={<DuePage />} /> },
-      { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
-      { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
-      { path: "/compare", element: <Later of={<ComparePage />} /> },
-      { path: "/identify", element: <Later of={<IdentifyPage />} /> },
-      { path: "/parts", element: <Later of={<PartsPage />} /> },
-      { path: "/part/:id", element: <Later of={<PartPage />} /> },
-      { path: "/labels", element: <Later of={<LabelsPage />} /> },
-      { path: "/faults", element: <Later of={<FaultsPage />} /> },
-      { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
-      { path: "/bring-in", element: <Later of={<BringInPage />} /> },
-      { path: "*", element: <Lost /> },
+      {
+        errorElement: <Broken />,
+        children: [
+          { path: "/", element: <FleetPage /> },
+          { path: "/machine/new", element: <Later of={<NewMachine />} /> },
+          { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
+          { path: "/ask", element: <Later of={<AskPage />} /> },
+          { path: "/ask/:kit", element: <Later of={<AskPage />} /> },
+          { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },
+          { path: "/plan", element: <Later of={<PlanPage />} /> },
+          { path: "/kit/:key", element: <Later of={<KitPage />} /> },
+          { path: "/work", element: <Later of={<WorkPage />} /> },
+          { path: "/work/:id", element: <Later of={<OrderPage />} /> },
+          { path: "/due", element: <Later of={<DuePage />} /> },
+          { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
+          { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
+          { path: "/compare", element: <Later of={<ComparePage />} /> },
+          { path: "/identify", element: <Later of={<IdentifyPage />} /> },
+          { path: "/parts", element: <Later of={<PartsPage />} /> },
+          { path: "/part/:id", element: <Later of={<PartPage />} /> },
+          { path: "/labels", element: <Later of={<LabelsPage />} /> },
+          { path: "/faults", element: <Later of={<FaultsPage />} /> },
+          { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
+          { path: "/bring-in", element: <Later of={<BringInPage />} /> },
+          { path: "*", element: <Lost /> },
+        ],
+      },
     ],
   },
 ]);

@@ -2280,6 +2280,11 @@ export interface components {
             /** Format: int64 */
             id: number;
             kit: string;
+            /**
+             * Format: int64
+             * @description Number of the order that is open on the machine
+             */
+            locked?: number;
             machine: string;
             /** Format: int64 */
             machineId: number;

@@ -6,7 +6,7 @@ import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
 import { useEdit } from "../parts/draft";
-import { Button, Fault, Field, TextInput } from "../parts/form";
+import { Button, Fault, Field, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { Meanwhile } from "../parts/Meanwhile";
 import { VerdictMark } from "../parts/marks";
@@ -107,6 +107,8 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             <Field label="Kind of upgrade" htmlFor="kit-what">
               <TextInput id="kit-what" required value={kit.what} onChange={(what) => set({ what })} />
             </Field>
+          </div>
+          <div className="grid gap-4 sm:grid-cols-[7rem_7rem_1fr]">
             <Field label="Price" htmlFor="kit-price">
               <NumberInput id="kit-price" value={kit.price} onChange={(price) => set({ price })} />
             </Field>
@@ -118,7 +120,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             </Field>
           </div>
           <Field label="About" htmlFor="kit-about">
-            <TextInput id="kit-about" value={kit.about} onChange={(about) => set({ about })} />
+            <TextArea id="kit-about" rows={2} value={kit.about} onChange={(about) => set({ about })} />
           </Field>
           <section aria-labelledby="needs">
             <h2 id="needs" className="mb-2 text-2xl font-bold">

@@ -200,7 +200,7 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
           </Link>
         </p>
       )}
-      <Planned planned={sheet.planned} locked={Boolean(sheet.openOrder)} mayWork={mayWork} />
+      <Planned planned={sheet.planned} locked={sheet.openOrder?.id} mayWork={mayWork} />
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Link } from "react-router";
+import { Link, useRouteError } from "react-router";
 import { messageOf } from "../api/client";
 import { Button } from "./form";
 
@@ -38,6 +38,23 @@ export function Lost() {
         To the fleet
       </Link>
     </Empty>
+  );
+}
+
+/** A page that failed while it was drawn, or could not be fetched. */
+export function Broken() {
+  const error = useRouteError();
+  return (
+    <div role="alert" className="my-6 max-w-2xl border-l-4 border-bad bg-bad-wash px-5 py-4">
+      <p className="text-lg font-semibold">This page could not be shown.</p>
+      <p>
+        It says: {messageOf(error)} What you typed is kept; load the page again. If it happens again, tell whoever runs
+        this application.
+      </p>
+      <Button className="mt-3" onClick={() => location.reload()}>
+        Load it again
+      </Button>
+    </div>
   );
 }
 

@@ -51,7 +51,8 @@ function OrderView({ order }: { order: Order }) {
       title={`${order.kit} on ${order.machine}`}
       lead={
         <>
-          Work order {order.id} · {order.reason} · opened {showDay(order.openedAt)} by {order.openedBy} ·{" "}
+          Work order {order.id} · {order.reason} · {order.state === "planned" ? "planned" : "opened"}{" "}
+          {showDay(order.openedAt)} by {order.openedBy} ·{" "}
           <Link className="underline underline-offset-4" to={`/machine/${order.machineId}`}>
             the machine's sheet
           </Link>
@@ -68,7 +69,7 @@ function OrderView({ order }: { order: Order }) {
           It waits its turn; its steps are written when it is begun, for the machine as it then is.
         </p>
       )}
-      <Planned planned={order.planned} locked={order.state === "open"} mayWork={mayWork} />
+      {order.state !== "open" && <Planned planned={order.planned} locked={order.locked} mayWork={mayWork} />}
       <PrintedSteps order={order} />
       <div className="grid items-start gap-6 print:hidden lg:grid-cols-[20rem_minmax(0,1fr)]">
         {order.state !== "planned" && <StepList order={order} at={at} onPick={setAt} />}
@@ -95,6 +96,11 @@ function OrderView({ order }: { order: Order }) {
           </div>
         )}
       </div>
+      {order.state === "open" && (
+        <div className="mt-8">
+          <Planned planned={order.planned} locked={order.id} mayWork={mayWork} />
+        </div>
+      )}
     </Page>
   );
 }

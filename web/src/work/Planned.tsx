@@ -11,7 +11,8 @@ export function Planned({
   mayWork,
 }: {
   planned: readonly Schemas["OrderHead"][];
-  locked: boolean;
+  /** Number of the work order that is open on the machine. */
+  locked?: number;
   mayWork: boolean;
 }) {
   const go = useNavigate();
@@ -20,7 +21,7 @@ export function Planned({
   return (
     <section aria-labelledby="planned" className="mb-6 border-l-4 border-look bg-look-wash px-5 py-4 print:hidden">
       <h2 id="planned" className="text-xl font-bold">
-        {locked ? "After it, in this order" : "Next in the plan"}
+        {locked ? `After work order ${locked}, in this order` : "Next in the plan"}
       </h2>
       <ol className="mt-1">
         {planned.map((o, i) => (
