@@ -109,7 +109,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.sees("Next in the plan")
 	p.press("Begin Plumbline contact probe kit")
 	p.sees("does not fit")
-	p.press("Take Plumbline contact probe kit out of the plan")
+	p.press("Take out of the plan Plumbline contact probe kit")
 	p.press("Begin Slate sheet")
 	p.sees("Slate sheet on Curlew")
 	p.sees("Stick the sheet on")

@@ -252,10 +252,11 @@ func find(name string) string {
 	return fmt.Sprintf(`(() => {
 		const want = %q;
 		const seen = (e) => e.getClientRects().length > 0 && !e.disabled;
-		const label = (e) => (e.getAttribute('aria-label') ?? '') || [...(e.labels ?? [])].map((l) => l.innerText).join(' ') || e.innerText || e.value || '';
+		const said = (e) => (e.getAttribute('aria-label') ?? '') || [...(e.labels ?? [])].map((l) => l.innerText).join(' ') || e.innerText || e.value || '';
+		const label = (e) => said(e).replace(/\s+/g, ' ').trim();
 		const scope = document.querySelector('[role=dialog]') ?? document;
 		const all = [...scope.querySelectorAll('a, button, summary, input, select, textarea')].filter(seen);
-		return all.find((e) => label(e).trim() === want) ?? all.find((e) => label(e).trim().startsWith(want));
+		return all.find((e) => label(e) === want) ?? all.find((e) => label(e).startsWith(want));
 	})()`, name)
 }
 

@@ -131,7 +131,7 @@ export function NeedEditor({
       )}
       {open && need.kit && <KitField kit={need.kit} onChange={(kit) => onChange({ ...need, kit })} />}
       {open && onDrop && (
-        <Button danger className="mt-2" aria-label={`Drop ${name}`} onClick={onDrop}>
+        <Button danger className="mt-2" onClick={onDrop}>
           Drop this need
         </Button>
       )}

@@ -54,7 +54,6 @@ export function Planned({
                 )}
                 <Button
                   disabled={busy}
-                  aria-label={`Take ${o.kit} out of the plan`}
                   onClick={() =>
                     write(
                       () => take(api.POST("/api/work/{id}/abandon", { params: { path: { id: o.id } } })),
@@ -62,7 +61,7 @@ export function Planned({
                     )
                   }
                 >
-                  Take it out of the plan
+                  Take out of the plan <span className="sr-only">{o.kit}</span>
                 </Button>
               </span>
             )}
