@@ -100,7 +100,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	if err != nil {
 		return nil, err
 	}
-	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Verdict: v,
+	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
 		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
 	out.Price, out.Minutes = c.Cost()
 	for _, cal := range c.Needed(m.Records) {

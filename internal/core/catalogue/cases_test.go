@@ -102,7 +102,10 @@ var cases = []struct {
 	{"shortpath-skerry", m("tube.length", "40"), fit.DoesNotFit, "Long tube"},
 	{"shortpath-skerry", m("carriage.slack", "10"), fit.DoesNotFit, "Slack"},
 	{"shortpath-drift", m("carriage.model", "Drift carriage", "hotend.mount", "groove"), fit.Fits, ""},
-	{"shortpath-drift", m("carriage.model", "Drift carriage"), fit.DoesNotFit, "mount"},
+	{"shortpath-drift", m("carriage.model", "Drift carriage"), fit.DoesNotFit, "pair of extruder and hotend"},
+	{"shortpath-drift", m("carriage.model", "Drift carriage", "hotend.mount", "groove", "extruder.model", "Twinpawl 3:1"), fit.DoesNotFit, "pair of extruder and hotend"}, // each is in the table, not both together
+	{"shortpath-drift", m("carriage.model", "Drift carriage", "hotend.mount", "four screws 14 mm", "extruder.model", "Twinpawl 3:1"), fit.Fits, ""},
+	{"shortpath-skerry", m("hotend.mount", ""), fit.LookFirst, "mount"},
 
 	{"quayside-5", nil, fit.Fits, ""},
 	{"quayside-5", m("carriage.boss", "6"), fit.DoesNotFit, "bosses"},

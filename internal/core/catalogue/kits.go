@@ -15,8 +15,9 @@ func ContactProbe() fit.Kit {
 		Key: "plumbline-probe", Name: "Plumbline contact probe kit", What: "contact pin probe",
 		About: "A pin that touches the surface and switches. Replaces the Z endstop; homes at the bed's centre.",
 		Price: 46, Minutes: 120, Skill: "has flashed a board before",
-		Parts: []string{"Plumbline probe with lead, 5-pin plug", "bracket, 3 mm steel", "2 screws M3 × 10", "2 washers M3"},
-		Tools: []string{"hex keys 2 and 2.5 mm", "side cutters", "labels and a pen", "paper, 0.1 mm", "feeler gauge or ruler"},
+		Parts:   []string{"Plumbline probe with lead, 5-pin plug", "bracket, 3 mm steel", "2 screws M3 × 10", "2 washers M3"},
+		Tools:   []string{"hex keys 2 and 2.5 mm", "side cutters", "labels and a pen", "paper, 0.1 mm", "feeler gauge or ruler"},
+		SoldFor: []string{"Hollin Works Skerry 22", "Mossby Drift 350"},
 		Needs: fit.Requirement{Label: "Plumbline contact probe kit", All: []fit.Requirement{
 			{Label: "No contact probe is fitted yet", Why: "Two probes cannot share the header and the bracket.",
 				Otherwise: "It carries a contact probe already.",

@@ -48,15 +48,18 @@ func filamentPath() []fit.Kit {
 	}
 	alignPinion := fitStep("Set the pinion on the motor's shaft", "Grub screw on the flat; hub the way the leaflet says; in line with the gear it drives, which must turn freely; not touching the body.", coolHead)
 	ownMotor := wireStep("Swap two wires of the motor's connector where its coils lie otherwise", "Work it out on the wire sheet first: each coil on the driver's own pair.")
-	direct := func(key, name, carriage, mount string, price float64) fit.Kit {
+	direct := func(key, name, carriage string, price float64, pairs ...fit.Requirement) fit.Kit {
 		return fit.Kit{Key: key, Name: name, What: "direct-drive conversion", About: "The extruder moves onto the carriage; no firmware change when all electrical parts stay.", Price: price, Minutes: 90, Skill: "first larger work on a machine", Parts: []string{"plate", "spacer 2 mm", "spacer 4 mm", "PTFE, 40 mm"}, Tools: append([]string{"tube cutter"}, hexKeys...), Screws: []string{"4 × M3 × 16"},
 			Needs: needs(name, because(said("The carriage of this model", "carriage", "model", fit.Equal, carriage), "The plate is cut for it.", "The other conversion plate is for other carriages."),
-				because(said("An extruder that is in the plate's table", "extruder", "model", fit.OneOf, "Cleat single drive", "Twinpawl 3:1"), "Pair of extruder and hotend decide the spacer.", ""),
-				because(read("A hotend with the mount in the plate's table", "hotend", "mount", fit.Equal, mount), "Pair of extruder and hotend decide the spacer.", "Another hotend would change that."),
+				anyOf("A pair of extruder and hotend that is in the plate's table", "The pair decides the spacer.", "An extruder or a hotend of the table would change that.", pairs...),
 				because(read("Long tube now", "tube", "length", fit.AtLeast, "200"), "It is a direct drive already.", "Leave it alone."),
 				because(read("Slack of 40 mm in the carriage's cables", "carriage", "slack", fit.AtLeast, "40"), "The motor's cable moves with the head.", "Longer cables would change that.")),
 			Effects: []fit.Effect{effect("tube", "direct, 40 mm", "length", "40")}, Steps: []fit.FittingStep{fitStep("Move the extruder onto the plate", "Spacer by the table on the leaflet. Cut the PTFE square, seat it fully, clip back in.", coolHead), wireStep("Lead the motor's cable along the loom", "Slack at the far end of every axis.")},
 			ToolheadGrams: 240, StartCode: []string{"ooze features off"}, Slicer: []string{"retraction from 6–7 mm to 1.2 mm and up", "ooze features off"}}
+	}
+	pair := func(extruder, mount, spacer string) fit.Requirement {
+		return fit.Requirement{Label: extruder + " with a hotend on " + mount + ": spacer " + spacer + " mm", All: []fit.Requirement{
+			said("Extruder "+extruder, "extruder", "model", fit.Equal, extruder), read("Hotend on "+mount, "hotend", "mount", fit.Equal, mount)}}
 	}
 	return []fit.Kit{
 		{Key: "twinpawl-kit", Name: "Twinpawl geared extruder", What: "geared dual-drive extruder", About: "Two driven gears, 3:1: steps/mm about 415.", Price: 39, Minutes: 75, Skill: "first larger work on a machine", Parts: []string{"extruder", "pinion", "bracket 4 mm"}, Tools: hexKeys, Screws: []string{"2 × M3 × 14"},
@@ -73,8 +76,8 @@ func filamentPath() []fit.Kit {
 		{Key: "cadge-fine", Name: "Cadge fine extruder with its motor", What: "extruder with its own motor", About: "0.9° motor of 0.7 A: half the angle, twice the steps.", Price: 71, Minutes: 80, Skill: "has worked with a wire sheet", Parts: []string{"extruder with motor", "lead"}, Tools: hexKeys, Screws: []string{"2 × M3 × 12"},
 			Needs:   needs("Cadge fine", runout, because(read("32-bit board", "mainboard", "width", fit.Equal, "32-bit"), "Twice the steps are too many for an 8-bit board.", "A 32-bit board would change that."), because(said("A silent driver", "driver-e", "silent", fit.Equal, "yes"), "At 0.7 A an older driver growls.", "A silent-driver board would change that.")),
 			Effects: []fit.Effect{effect("extruder", "Cadge 5:1", "ratio", "5"), effect("motor-e", "Cadge fine motor", "step-angle", "0.9", "current", "0.7")}, Steps: []fit.FittingStep{fitStep("Screw the extruder on", "Not touching the frame; filament path straight.", coolHead), ownMotor}},
-		direct("shortpath-skerry", "Shortpath plate for Skerry carriages", "Skerry carriage", "two screws 16 mm", 27),
-		direct("shortpath-drift", "Shortpath plate for Drift carriages", "Drift carriage", "groove", 29),
+		direct("shortpath-skerry", "Shortpath plate for Skerry carriages", "Skerry carriage", 27, pair("Cleat single drive", "two screws 16 mm", "2"), pair("Twinpawl 3:1", "two screws 16 mm", "4")),
+		direct("shortpath-drift", "Shortpath plate for Drift carriages", "Drift carriage", 29, pair("Cleat single drive", "groove", "2"), pair("Twinpawl 3:1", "four screws 14 mm", "4")),
 		{Key: "watcher-runout", Name: "Watcher run-out sensor", What: "filament-change / run-out", About: "Pauses, parks and asks for filament.", Price: 12, Minutes: 45, Skill: "has flashed a board before", Parts: []string{"sensor", "lead"}, Tools: hexKeys, Screws: []string{"1 × M3 × 8"},
 			Needs: needs("Watcher", build("compiled"), because(formula("One extrusion may be as long as the unload", "firmware.max-extrude >= tube.length + 50 mm"), "Unloading is one move.", "Raising the largest single extrusion to 600 would change that."), without("No run-out sensor yet", "One is enough.", "Leave it alone.", said("One is fitted", "runout", "model", fit.Present))),
 			Uses:  []fit.Use{use("flash", 3, "filament-change code")}, Effects: []fit.Effect{effect("runout", "Watcher", "in-the-way", "no")}, Steps: []fit.FittingStep{fitStep("Clip the sensor before the extruder", "Filament must run straight through."), wireStep("Plug it in", "Two ways; signal and ground.")}, NewBuild: "filament change, run-out pin, park position"},

@@ -315,3 +315,16 @@ func TestCompatibleVersion(t *testing.T) {
 		}
 	}
 }
+
+// A seller's list is a claim: it is told, and decides nothing.
+func TestClaim(t *testing.T) {
+	k := fit.Kit{SoldFor: []string{"Hollin Works Skerry 22", "Mossby Drift 350"}}
+	for soldAs, want := range map[string]string{"hollin works SKERRY 22": "seller lists the hollin", "Ardal Tern 3": "not the Ardal Tern 3", "": ""} {
+		if got := k.Claim(soldAs); (want == "") != (got == "") || !strings.Contains(got, want) {
+			t.Errorf("%q: %q", soldAs, got)
+		}
+	}
+	if got := (fit.Kit{}).Claim("Ardal Tern 3"); got != "" {
+		t.Errorf("without a list: %q", got)
+	}
+}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"wardifex/internal/core/machine"
@@ -128,6 +129,7 @@ type Kit struct {
 	Steps         []FittingStep `json:"steps"`
 	Uses          []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
 	Screws        []string      `json:"screws,omitempty"`
+	SoldFor       []string      `json:"soldFor,omitempty" doc:"Machines that its seller lists, as they are sold: a claim that decides nothing"`
 	Risk          string        `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
 	BedGrams      float64       `json:"bedGrams,omitempty" doc:"Mass added to the bed, g"`
 	AreaLoss      [3]float64    `json:"areaLoss,omitempty" doc:"Print area lost in X, Y and Z, mm; negative when it grows"`
@@ -148,4 +150,16 @@ func (k Kit) Check() error {
 		return errors.New("a price is not negative, and minutes lie between 0 and 6000")
 	}
 	return nil
+}
+
+// Claim is what the seller's list says of a machine, sold under a name; empty
+// when there is no list. It decides nothing: machines of one name differ inside.
+func (k Kit) Claim(soldAs string) string {
+	switch {
+	case len(k.SoldFor) == 0 || strings.TrimSpace(soldAs) == "":
+		return ""
+	case slices.ContainsFunc(k.SoldFor, func(s string) bool { return strings.EqualFold(s, soldAs) }):
+		return "Its seller lists the " + soldAs + ". That is a claim: machines of one name differ inside, and what is inside decides."
+	}
+	return "Its seller lists " + strings.Join(k.SoldFor, ", ") + ", not the " + soldAs + ". That is a claim too: what is inside decides."
 }

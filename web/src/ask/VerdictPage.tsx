@@ -69,6 +69,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
       <div className="mb-6" aria-live="polite" data-verdict={v.answer}>
         <VerdictMark answer={v.answer} large />
         <p className="mt-1 max-w-3xl text-xl">{v.headline}</p>
+        {sheet.claim && <p className="mt-1 max-w-3xl text-dim">{sheet.claim}</p>}
         {v.saves && <p className="mt-1">It fits either way; looking settles whether the further changes are needed.</p>}
       </div>
       <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">

@@ -66,6 +66,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
     parts: written(kit.parts),
     tools: written(kit.tools),
     screws: written(kit.screws),
+    soldFor: written(kit.soldFor),
     startCode: written(kit.startCode),
     slicer: written(kit.slicer),
   };
@@ -177,6 +178,12 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               <Field label="What a new build must have" htmlFor="kit-build" hint="Empty when none is needed">
                 <TextInput id="kit-build" value={kit.newBuild ?? ""} onChange={(newBuild) => set({ newBuild })} />
               </Field>
+              <LinesField
+                label="Sold for"
+                hint="The machines that its seller lists, as they are sold; a claim that decides nothing"
+                value={kit.soldFor}
+                onChange={(soldFor) => set({ soldFor })}
+              />
               <Field label="What may go wrong" htmlFor="kit-risk">
                 <TextInput id="kit-risk" value={kit.risk ?? ""} onChange={(risk) => set({ risk })} />
               </Field>
