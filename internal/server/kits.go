@@ -80,6 +80,7 @@ type VerdictSheet struct {
 	Bay        string                 `json:"bay"`
 	OpenOrder  *store.OrderHead       `json:"openOrder,omitempty"`
 	Protection change.ProtectionState `json:"protection"`
+	Claim      string                 `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
 	Verdict    fit.Verdict            `json:"verdict"`
 	Exchanges  []change.Exchange      `json:"exchanges" doc:"What the work would change"`
 	Voided     []change.Voided        `json:"voided" doc:"What would no longer hold"`

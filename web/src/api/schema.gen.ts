@@ -2013,6 +2013,8 @@ export interface components {
             skill: string;
             /** @description What changes in the slicer */
             slicer?: string[];
+            /** @description Machines that its seller lists, as they are sold: a claim that decides nothing */
+            soldFor?: string[];
             /** @description What changes in start code and sliced files */
             startCode?: string[];
             steps: components["schemas"]["FittingStep"][];
@@ -3225,6 +3227,8 @@ export interface components {
         };
         VerdictSheet: {
             bay: string;
+            /** @description What its seller's list says of this machine */
+            claim?: string;
             /** @description What the work would change */
             exchanges: components["schemas"]["Exchange"][];
             kit: components["schemas"]["Kit"];
