@@ -200,7 +200,7 @@ func (p *page) sheetOfEider() {
 	}
 	p.do(chromedp.KeyEvent("w"))
 	p.sees("finished")
-	p.press("3")
+	p.press("4")
 	p.sees("Z offset (−1.77 mm): ")
 }
 
