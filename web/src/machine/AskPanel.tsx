@@ -7,6 +7,9 @@ import { VerdictMark } from "../parts/marks";
 import { Panel } from "../parts/Panel";
 import { Loaded } from "../parts/states";
 
+/** More rows than these nobody reads. */
+const mostRows = 100;
+
 const order = ["fits", "fits if", "look first", "does not fit"];
 
 /** Every kit with its verdict on this machine, those that fit first. */
@@ -40,7 +43,7 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
                 </p>
               ))}
               <ul className="mt-3">
-                {kits.map((k) => (
+                {kits.slice(0, mostRows).map((k) => (
                   <li key={k.key} className="border-b border-rule">
                     <Link
                       to={`/ask/${k.key}/${machineId}`}
@@ -55,6 +58,9 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
                   </li>
                 ))}
               </ul>
+              {kits.length > mostRows && (
+                <p className="mt-3">{kits.length - mostRows} more: write a part of the name or kind.</p>
+              )}
               {kits.length === 0 && <p className="mt-3">No kit has this in its name or kind.</p>}
             </>
           );
