@@ -22,7 +22,7 @@ func heads() []fit.Kit {
 	head := func(key, name, from string, ways float64, grams float64, more ...fit.Requirement) fit.Kit {
 		return fit.Kit{Key: key, Name: name, What: "new toolhead / carriage", About: "Hotend, extruder and fans in one; screws enter from the " + from + ".", Price: 145, Minutes: 240, Skill: "has tuned a machine before", Parts: []string{"toolhead", "looms"}, Tools: hexKeys, Screws: []string{"4 × M3 × 20"}, Risk: "mass, offsets, ratio, current, PID and cooling all change",
 			Needs:         needs(name, append([]fit.Requirement{because(read("Carriage whose screws enter from the "+from, "carriage", "screws-from", fit.Equal, from), "The generations differ.", "The toolhead for the other generation would fit.")}, more...)...),
-			Uses:          []fit.Use{use("toolhead-ways", ways, "fans and sensors"), use("supply-watts", 20, "stronger heater")},
+			Uses:          []fit.Use{use("toolhead-ways", ways, "fans and sensors")},
 			Effects:       []fit.Effect{effect("toolhead", name, "grams", "420"), effect("hotend", "Forge all-metal", "liner", "no", "rating", "300", "mount", "four screws 14 mm"), effect("extruder", "Twinpawl 3:1", "ratio", "3"), effect("heater", "Forge heater 60 W", "watts", "60", "volts", "24"), effect("sensor", "Forge sensor", "type", "104 thermistor"), effect("fan-duct", "Forge ducts")},
 			Steps:         []fit.FittingStep{fitStep("Take the old head off and screw the new one on", "Screws from the "+from+"; probe moved over or replaced as the leaflet says.", coolHead), wireStep("Plug the looms in", "Count the ways before you begin.", "Polarity matters for fans and probe.")},
 			ToolheadGrams: grams, AreaLoss: [3]float64{10, 0, 0}, NewBuild: "this head's sensor, ratio, current and offsets", Slicer: []string{"print area, retraction"}}
@@ -49,7 +49,7 @@ func beds() []fit.Kit {
 				dangerous(because(read("Protective earth proven at the socket", "circuit", "earth", fit.Equal, "yes"), "Plate and frame are earthed there; a licensed electrician, or as local rules require, proves it.", "An earthed socket would change that."), "A fault puts mains voltage on the plate."),
 				dangerous(because(test("Mains circuit is known", "circuit", "amperes", fit.AtLeast, machine.Marked, "6"), "The bed loads it.", ""), "An overloaded circuit trips, or its wires run hot."),
 				because(read("A bed sensor that the firmware knows", "bed-sensor", "type", fit.OneOf, "100k thermistor", "Pt1000"), "The mat carries one of these.", "")),
-			Uses:     []fit.Use{use("mains-amperes", amperes, "bed at full power"), use("supply-watts", -120, "old bed")},
+			Uses:     []fit.Use{use("mains-amperes", amperes, "bed at full power")},
 			Effects:  []fit.Effect{effect("plate", name, "metal", "yes", "mains", "yes"), effect("bed-heater", "mat "+volts+" V", "volts", volts, "watts", map[bool]string{true: "750", false: "600"}[watts > 700])},
 			Steps:    []fit.FittingStep{fitStep("Change the plate", "Cable relaxed, so that it does not pull the plate.", coolBed), wireStep("Wire the mat, the relay and the earth", "As the electrician does it. Cap the bed's power so that the current stays under the circuit's.", electrics, "Pull the mains plug first.")},
 			BedGrams: 600, NewBuild: "bed power capped, sensor type, bed PID"}

@@ -24,9 +24,12 @@ type Budget struct {
 	Noted      machine.Key
 	NotedTakes bool
 	Binds      machine.Key // a limit of the shop's own: it matters only where it is on record
-	Least      machine.Grade
-	Why        string
-	Otherwise  string
+	// ByParts says that the parts of a kit draw on it by being fitted, where nothing
+	// is written as used.
+	ByParts   bool
+	Least     machine.Grade
+	Why       string
+	Otherwise string
 }
 
 func offer(slot, trait string) Term { return Term{Slot: slot, Trait: trait, Factor: 1} }
@@ -51,10 +54,10 @@ var budgets = []Budget{
 	{Key: "display-header", Title: "10-pin display header free", Offers: []Term{offer("mainboard", "display-port").one("yes")}, Noted: "mainboard.display-port", Least: machine.Read,
 		Why: "A display and an adapter cannot share the header.", Otherwise: "A board with another header would change that."},
 	{Key: "driver-outputs", Title: "Driver outputs free", Offers: []Term{offer("mainboard", "driver-outputs")}, Fixed: 4, FixedFor: "X, Y, Z, E",
-		Takes: []Term{takes("z-drive", "motors").one("two on two drivers"), takes("motor-e2", machine.ModelTrait).one("*")}, Least: machine.Claimed,
+		Takes: []Term{takes("z-drive", "motors").one("two on two drivers"), takes("motor-e2", machine.ModelTrait).one("*")}, ByParts: true, Least: machine.Claimed,
 		Why: "Each motor of its own needs an output.", Otherwise: "A board with more outputs would change that."},
 	{Key: "supply-watts", Title: "Power left", Unit: "W", Offers: []Term{offer("supply", "watts")}, Fixed: 40, FixedFor: "motors, fans, electronics (from memory)",
-		Takes: []Term{takes("heater", "watts"), takes("heater-2", "watts"), takes("bed-heater", "watts").where("plate", "mains", "no")}, Least: machine.Marked,
+		Takes: []Term{takes("heater", "watts"), takes("heater-2", "watts"), takes("bed-heater", "watts").where("plate", "mains", "no")}, ByParts: true, Least: machine.Marked,
 		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the mains, would change that."},
 	{Key: "tool-contacts", Title: "Contacts free", Offers: []Term{offer("tool-plate", "contacts")}, Least: machine.Read,
 		Why: "Each wire of a head needs a contact.", Otherwise: "A plate with more contacts would change that."},
@@ -68,9 +71,9 @@ var budgets = []Budget{
 		Why: areaWhy, Otherwise: areaOtherwise},
 	{Key: "print-height", Title: "Print height left", Unit: "mm", Offers: []Term{offer("frame", "z")}, Least: machine.Read,
 		Why: areaWhy, Otherwise: areaOtherwise},
-	{Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g", Offers: []Term{offer("carriage", "bears")}, Takes: []Term{{Slot: "toolhead", Trait: "grams", Factor: -1, Sure: true}}, Binds: "carriage.bears", Least: machine.Read,
+	{Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g", Offers: []Term{offer("carriage", "bears")}, Takes: []Term{{Slot: "toolhead", Trait: "grams", Factor: -1, Sure: true}}, Binds: "carriage.bears", ByParts: true, Least: machine.Read,
 		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer carriage, would change that."},
-	{Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g", Offers: []Term{offer("frame", "bears")}, Takes: []Term{takes("plate", "grams")}, Binds: "frame.bears", Least: machine.Read,
+	{Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g", Offers: []Term{offer("frame", "bears")}, Takes: []Term{takes("plate", "grams")}, Binds: "frame.bears", ByParts: true, Least: machine.Read,
 		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger axis, would change that."},
 }
 
@@ -97,6 +100,8 @@ type Use struct {
 	Amount float64 `json:"amount" doc:"In the budget's unit; negative when it frees"`
 	For    string  `json:"for,omitempty" doc:"What takes it"`
 	Keep   float64 `json:"keep,omitempty" doc:"What must be left over, in the budget's unit"`
+
+	implied bool // not written: the kit's parts take it by being what they are
 }
 
 // Spends is everything that a kit takes of the budgets: what is written as
@@ -139,11 +144,13 @@ func (b *budgetNode) idle(w world) bool {
 	return b.binds != nil && w.At(b.binds).Grade == machine.Unknown
 }
 
-// compileUses makes a requirement of everything that is taken.
-func compileUses(uses []Use, voc *machine.Vocabulary) ([]node, error) {
+// compileUses makes a requirement of everything that is taken, on a machine with
+// the parts that the kit fits: what they offer counts in place of the machine's
+// own, and so does what they take where nothing is written as used.
+func compileUses(all []Use, voc *machine.Vocabulary, parts placed) ([]node, error) {
 	var out []node
 	at := map[string]int{}
-	for _, u := range uses {
+	for _, u := range all {
 		b, ok := budgetOf(u.Budget)
 		if !ok {
 			return nil, fmt.Errorf("there is no budget %q", u.Budget)
@@ -159,10 +166,13 @@ func compileUses(uses []Use, voc *machine.Vocabulary) ([]node, error) {
 			continue
 		}
 		n := node{kind: budgetKind, req: &Requirement{Label: b.Title, Why: b.Why, Otherwise: b.Otherwise}, budget: &budgetNode{Budget: b, uses: []Use{u}}}
-		for _, t := range append(append([]Term(nil), b.Offers...), b.Takes...) {
+		for i, t := range slices.Concat(b.Offers, b.Takes) {
 			compiled, err := compileTerm(t, voc)
 			if err != nil {
 				return nil, err
+			}
+			if i < len(b.Offers) || !uses(all, b.Key) {
+				compiled.parts = parts
 			}
 			n.budget.terms = append(n.budget.terms, compiled)
 		}
@@ -213,8 +223,31 @@ func (b *budgetNode) bounds(w world) (lo, hi float64, open []*machine.Trait) {
 	return lo, hi, open
 }
 
+// relieves reports whether a kit takes nothing of the budget, or gives back: it
+// stands in no kit's way then, however little is left.
+func (b *budgetNode) relieves(w world) bool {
+	taken := 0.0
+	for _, u := range b.uses {
+		taken += u.Amount
+	}
+	if taken > 0 || b.keep() > 0 {
+		return false
+	}
+	for i := range b.terms {
+		if t := &b.terms[i]; t.exchanged() {
+			now := *t
+			now.parts = nil
+			_, before, _ := now.bounds(w.Snapshot, b.Least)
+			if after, _, _ := t.bounds(w.Snapshot, b.Least); after < before {
+				return false
+			}
+		}
+	}
+	return true
+}
+
 func (b *budgetNode) truth(w world) Truth {
-	if b.idle(w) {
+	if b.idle(w) || b.relieves(w) {
 		return isYes
 	}
 	lo, hi, _ := b.bounds(w)
@@ -265,6 +298,9 @@ func (b *budgetNode) arithmetic(w world) string {
 		fmt.Fprintf(&out, " %s %s %s", sign, figure(math.Abs(spent)), by)
 	}
 	for _, u := range b.uses {
+		if u.implied {
+			continue
+		}
 		what := u.For
 		if what == "" {
 			what = "this kit"
@@ -290,6 +326,9 @@ func (b *budgetNode) arithmetic(w world) string {
 	}
 	if keep := b.keep(); keep > 0 {
 		fmt.Fprintf(&out, ", %s%s must be", figure(keep), unit)
+	}
+	if lo < 0 && b.relieves(w) {
+		out.WriteString("; this kit takes nothing of it")
 	}
 	return strings.TrimSpace(out.String())
 }

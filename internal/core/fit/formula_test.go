@@ -97,13 +97,22 @@ func TestNever(t *testing.T) {
 		need  fit.Requirement
 		never bool
 	}{
-		"two families at once":     {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), test("firmware", "family", fit.OneOf, "compiled", "scripted")}}, true},
-		"more than at most":        {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}, true},
-		"fitted and empty":         {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
-		"any of which one can":     {fit.Requirement{Label: "x", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}}}, false},
-		"asked for and barred":     {fit.Requirement{Label: "x", All: []fit.Requirement{{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}, {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20")}}}}, true},
-		"a part of it barred":      {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}}}, false},
-		"a span within the bounds": {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"), test("supply", "volts", fit.AtMost, "24")}}, false},
+		"two families at once":       {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), test("firmware", "family", fit.OneOf, "compiled", "scripted")}}, true},
+		"more than at most":          {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}, true},
+		"fitted and empty":           {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
+		"any of which one can":       {fit.Requirement{Label: "x", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}}}, false},
+		"asked for and barred":       {fit.Requirement{Label: "x", All: []fit.Requirement{{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}, {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20")}}}}, true},
+		"a part of it barred":        {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}}}, false},
+		"one of what is too little":  {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.OneOf, "5", "12"), test("supply", "volts", fit.AtLeast, "24")}}, true},
+		"one of which some will do":  {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24"), test("supply", "volts", fit.Between, "20", "30")}}, false},
+		"within a span, barred":      {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.Between, "13", "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24")}}}}, false},
+		"a word that the name lacks": {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Equal, "Plumbline"), test("probe", "model", fit.Contains, "Kedge")}}, true},
+		"an old version of a line":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "version", fit.Equal, "1.9"), test("firmware", "version", fit.Compatible, "2.1")}}, true},
+		"something of an empty slot": {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Absent), test("probe", "senses", fit.Equal, "surface, by touch")}}, true},
+		"nothing of an empty slot":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Absent), {Label: "z", None: []fit.Requirement{test("probe", "senses", fit.Equal, "surface, by touch")}}}}, false},
+		"each choice shut out":       {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"), {Label: "z", All: []fit.Requirement{test("firmware", "family", fit.Equal, "scripted"), test("supply", "volts", fit.AtLeast, "24")}}}}}}, true},
+		"one choice left":            {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"), test("supply", "volts", fit.AtLeast, "24")}}}}, false},
+		"a span within the bounds":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"), test("supply", "volts", fit.AtMost, "24")}}, false},
 	} {
 		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: tt.need}, voc)
 		if (err != nil) != tt.never {

@@ -59,6 +59,7 @@ type term struct {
 	rare         bool // a part that only some machines have
 	where        *machine.Trait
 	whereValue   machine.Value
+	parts        placed // of the kit, which count in place of the machine's
 }
 
 // maxDepth bounds how deep groups may nest.
@@ -69,13 +70,17 @@ const maxDepth = 32
 // take, and that groups are not empty. Errors name the requirement.
 func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	j := &Judge{Kit: kit, voc: voc}
-	c := compiler{voc, j.Kit.Spends()}
+	parts, err := partsOf(kit.Effects, voc)
+	if err != nil {
+		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+	}
+	c := compiler{voc, j.Kit.Spends(), parts}
 	root, err := c.compile(&j.Kit.Needs, 0)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
 	j.root = root
-	uses, err := compileUses(c.uses, voc)
+	uses, err := compileUses(append(c.uses, parts.implied(c.uses, voc)...), voc, parts)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
@@ -153,10 +158,11 @@ func (k Kit) furthers() []Further {
 }
 
 // compiler compiles the needs of one kit, which takes something of the budgets
-// itself.
+// itself and fits parts.
 type compiler struct {
-	voc  *machine.Vocabulary
-	uses []Use
+	voc   *machine.Vocabulary
+	uses  []Use
+	parts placed
 }
 
 func (c compiler) compile(r *Requirement, depth int) (node, error) {
@@ -228,7 +234,11 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 // furtherWith compiles a further change that takes something of the budgets: it
 // can be made where that is left, besides what the kit takes.
 func (c compiler) furtherWith(r *Requirement) (node, error) {
-	budgets, err := compileUses(r.Further.Uses, c.voc)
+	parts, err := partsOf(r.Further.Effects, c.voc)
+	if err != nil {
+		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
+	}
+	budgets, err := compileUses(r.Further.Uses, c.voc, c.parts.with(parts))
 	if err != nil {
 		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
 	}
@@ -459,13 +469,17 @@ func (n *node) holds(v machine.Value) bool {
 // evidence goes: one number, the span of a conflict, or whatever the trait
 // allows.
 func factBounds(s machine.Snapshot, t, model *machine.Trait, least machine.Grade) (lo, hi float64, open bool) {
-	f := s.At(t)
+	return span(t, s.At(t), s.At(model), least)
+}
+
+// span is factBounds of a fact and what is known of its slot's model.
+func span(t *machine.Trait, f, model *machine.Fact, least machine.Grade) (lo, hi float64, open bool) {
 	lo, hi = math.Inf(-1), math.Inf(1)
 	if t.Max > t.Min {
 		lo, hi = t.Min, t.Max
 	}
 	switch {
-	case f.Grade == machine.Unknown && s.At(model).Value.Text == machine.None:
+	case f.Grade == machine.Unknown && model.Value.Text == machine.None:
 		return 0, 0, false
 	case f.Grade < least || f.Grade == machine.Unknown:
 		return lo, hi, true
@@ -479,9 +493,10 @@ func factBounds(s machine.Snapshot, t, model *machine.Trait, least machine.Grade
 	return lo, hi, lo != hi
 }
 
-// bounds are what a term adds to its sum, at least and at most.
+// bounds are what a term adds to its sum once the kit's parts are in, at least
+// and at most.
 func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
-	if t.rare && s.At(t.trait).Grade == machine.Unknown {
+	if t.rare && t.parts.at(s, t.trait).Grade == machine.Unknown {
 		if name, _ := s.Named(t.trait.Slot); name == "" {
 			return 0, 0, nil // what few machines have would be on record
 		}
@@ -490,12 +505,12 @@ func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, 
 		lo, hi, open = t.count(s, least)
 	} else {
 		var unsure bool
-		if lo, hi, unsure = factBounds(s, t.trait, t.model, least); unsure {
+		if lo, hi, unsure = span(t.trait, t.parts.at(s, t.trait), t.parts.at(s, t.model), least); unsure {
 			open = []*machine.Trait{t.trait}
 		}
 	}
 	if t.where != nil {
-		switch f := s.At(t.where); {
+		switch f := t.parts.at(s, t.where); {
 		case f.Known() && !t.where.Same(f.Value, t.whereValue):
 			return 0, 0, nil
 		case !f.Known() && f.Grade != machine.Unknown:
@@ -509,9 +524,9 @@ func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, 
 // count is 1 where the trait has the value and 0 elsewhere. Of what nothing is
 // recorded a taker counts as nothing, since the part would be on record.
 func (t *term) count(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
-	f := s.At(t.trait)
+	f := t.parts.at(s, t.trait)
 	switch {
-	case t.factor < 0 && !f.Known(), f.Grade == machine.Unknown && s.At(t.model).Value.Text == machine.None:
+	case t.factor < 0 && !f.Known(), f.Grade == machine.Unknown && t.parts.at(s, t.model).Value.Text == machine.None:
 		return 0, 0, nil
 	case !f.Known() || f.Grade < least && t.factor > 0:
 		return 0, 1, []*machine.Trait{t.trait}
@@ -529,11 +544,14 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 	}
 	switch {
 	case t.one != "" && lo == hi:
+		if t.ofKit() {
+			return figure(math.Abs(lo)) + " " + t.trait.Label + " of this kit"
+		}
 		return figure(math.Abs(lo)) + " " + t.trait.Label
 	case len(open) == 0:
 		return figure(math.Abs(lo)) + " " + t.called()
 	}
-	if f := s.At(t.trait); f.Known() && t.one == "" {
+	if f := t.parts.at(s, t.trait); f.Known() && t.one == "" {
 		return f.Value.Text + "? " + t.called()
 	}
 	return "? " + t.called()
@@ -541,8 +559,18 @@ func (t *term) words(s machine.Snapshot, least machine.Grade) string {
 
 // called is a term's name in its sum.
 func (t *term) called() string {
-	if t.name != "" {
-		return t.name
+	name := t.name
+	if name == "" {
+		name = t.trait.Short
 	}
-	return t.trait.Short
+	if t.ofKit() {
+		name += " of this kit"
+	}
+	return name
 }
+
+// exchanged reports whether the kit's parts may change what the term adds.
+func (t *term) exchanged() bool { return t.ofKit() || t.where != nil && t.parts[t.where] != nil }
+
+// ofKit reports whether the term counts a part that the kit fits.
+func (t *term) ofKit() bool { return t.parts[t.trait] != nil }

@@ -4,13 +4,14 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"wardifex/internal/core/machine"
 )
 
 // never says why a requirement can hold on no machine whatever; empty when
-// nothing shows that. It looks at bounds of traits, and at tests of one trait
-// that must all hold.
+// nothing shows that. It looks at bounds of traits, at tests that must all hold,
+// and at choices beside them.
 func never(n *node) string {
 	switch n.kind {
 	case allNode:
@@ -19,7 +20,11 @@ func never(n *node) string {
 				return why
 			}
 		}
-		return clash(wanted(n.parts))
+		all := wanted(n.parts)
+		if why := clash(all); why != "" {
+			return why
+		}
+		return cornered(n.parts, all)
 	case anyNode:
 		why := ""
 		for i := range n.parts {
@@ -78,20 +83,45 @@ func wanted(parts []node) (all []demand) {
 	return all
 }
 
+// cornered finds a choice each of whose alternatives clashes with what must hold
+// besides.
+func cornered(parts []node, besides []demand) string {
+	for i := range parts {
+		p := &parts[i]
+		if p.kind == allNode {
+			if why := cornered(p.parts, besides); why != "" {
+				return why
+			}
+		}
+		if p.kind != anyNode {
+			continue
+		}
+		last := ""
+		for k := range p.parts {
+			if last = clash(append(slices.Clone(besides), wanted(p.parts[k:k+1])...)); last == "" {
+				break
+			}
+		}
+		if last != "" {
+			return fmt.Sprintf("%q: none of it can be so beside the rest; at last, %s", p.called(), last)
+		}
+	}
+	return ""
+}
+
 type demand struct {
 	*node
 	barred bool
 }
 
-// clash finds two demands on one trait that cannot both be met.
+// clash finds two demands that cannot both be met.
 func clash(all []demand) string {
 	for i, b := range all {
 		for _, a := range all[:i] {
-			if a.trait != b.trait {
-				continue
-			}
 			var never bool
 			switch {
+			case a.trait != b.trait:
+				never = gone(a, b) || gone(b, a)
 			case a.barred && b.barred:
 			case a.barred:
 				never = implies(b.node, a.node)
@@ -108,6 +138,14 @@ func clash(all []demand) string {
 	return ""
 }
 
+// gone tells that one demand wants a slot empty of whose part the other asks
+// something.
+func gone(empty, of demand) bool {
+	return empty.trait == empty.model && of.model == empty.model && !empty.barred && !of.barred && len(empty.allowed()) > 0 && !slices.ContainsFunc(empty.allowed(), isPart)
+}
+
+func isPart(v machine.Value) bool { return !strings.EqualFold(v.Text, machine.None) }
+
 // disjoint tells that no value passes both tests.
 func disjoint(a, b *node) bool {
 	aLo, aHi, okA := a.span()
@@ -115,11 +153,12 @@ func disjoint(a, b *node) bool {
 	if okA && okB && (aHi < bLo || bHi < aLo) {
 		return true
 	}
-	if allowed, other := a.allowed(), b.allowed(); allowed != nil && other != nil {
-		return !slices.ContainsFunc(allowed, func(v machine.Value) bool { return among(a.trait, v, other) })
+	for _, pair := range [][2]*node{{a, b}, {b, a}} {
+		if only := pair[0].allowed(); only != nil {
+			return !slices.ContainsFunc(only, pair[1].holds)
+		}
 	}
-	ops := [2]Op{a.req.Test.Op, b.req.Test.Op}
-	return ops == [2]Op{Present, Absent} || ops == [2]Op{Absent, Present}
+	return false
 }
 
 // implies tells that every value that passes a passes b as well.
@@ -129,20 +168,19 @@ func implies(a, b *node) bool {
 	if okA && okB && aLo >= bLo && aHi <= bHi {
 		return true
 	}
-	if allowed, other := a.allowed(), b.allowed(); allowed != nil && other != nil {
-		return !slices.ContainsFunc(allowed, func(v machine.Value) bool { return !among(a.trait, v, other) })
+	if only := a.allowed(); only != nil {
+		return !slices.ContainsFunc(only, func(v machine.Value) bool { return !b.holds(v) })
 	}
 	return a.req.Test.Op == b.req.Test.Op && slices.Equal(a.req.Test.Values, b.req.Test.Values)
 }
 
-func among(t *machine.Trait, v machine.Value, these []machine.Value) bool {
-	return slices.ContainsFunc(these, func(w machine.Value) bool { return t.Same(v, w) })
-}
-
-// allowed are the values that a test leaves; nil when it leaves a span.
+// allowed are the only values that pass a test; nil when they cannot be listed.
 func (n *node) allowed() []machine.Value {
-	if op := n.req.Test.Op; op == Equal || op == OneOf {
+	switch n.req.Test.Op {
+	case Equal, OneOf:
 		return n.values
+	case Absent:
+		return []machine.Value{{Text: machine.None}}
 	}
 	return nil
 }

@@ -66,7 +66,11 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	for k, v := range st.w.spent {
 		out.w.spent[k] = v
 	}
-	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc)
+	parts, err := partsOf(effects, j.voc)
+	if err != nil {
+		return st, err
+	}
+	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc, parts)
 	if err != nil {
 		return st, err
 	}

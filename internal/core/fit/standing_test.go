@@ -90,6 +90,71 @@ func TestBudgets(t *testing.T) {
 	}
 }
 
+// What a kit's parts are counts in the sums without being written as used: a
+// stronger heater takes more, another board offers other outputs.
+func TestPartsCountByWhatTheyAre(t *testing.T) {
+	e := func(slot, model string, traits map[string]string) fit.Effect {
+		return fit.Effect{Slot: slot, Model: model, Traits: traits}
+	}
+	machineWith := func(more map[string]string) machine.Snapshot {
+		all := map[string]string{"mainboard.model": "Brace board", "mainboard.driver-outputs": "5", "z-drive.motors": "one", "supply.watts": "350", "heater.watts": "40", "bed-heater.watts": "220", "plate.mains": "no"}
+		for k, v := range more {
+			if all[k] = v; v == "" {
+				delete(all, k)
+			}
+		}
+		return facts(t, all)
+	}
+	written := fit.Use{Budget: "driver-outputs", Amount: 1, For: "second Z motor"}
+	for _, tt := range []struct {
+		name    string
+		effects []fit.Effect
+		uses    []fit.Use
+		on      map[string]string
+		want    fit.Answer
+		says    string
+		budget  string
+		left    float64
+	}{
+		{"a stronger heater", []fit.Effect{e("heater", "Forge", map[string]string{"watts": "60"})}, nil, nil, fit.Fits, "350 Power supply − 60 Hotend heater of this kit − 220 Bed heater − 40 motors, fans, electronics (from memory) = 30 W left", "supply-watts", 30},
+		{"a heater too strong", []fit.Effect{e("heater", "Forge", map[string]string{"watts": "100"})}, nil, nil, fit.DoesNotFit, "= −10 W left", "supply-watts", -10},
+		{"a heater whose power is not stated", []fit.Effect{e("heater", "Forge", nil)}, nil, nil, fit.Fits, "", "", 0},
+		{"what is written as used is the whole", []fit.Effect{e("heater", "Forge", map[string]string{"watts": "100"})}, []fit.Use{{Budget: "supply-watts", Amount: 50}}, nil, fit.Fits, "− 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics (from memory) − 50 this kit = 0 W left", "supply-watts", 0},
+		{"a second heater", []fit.Effect{e("heater-2", "Forge", map[string]string{"watts": "60"})}, nil, nil, fit.DoesNotFit, "− 60 Hotend heater 2 of this kit", "supply-watts", -10},
+		{"a lesser supply", []fit.Effect{e("supply", "Trickle", map[string]string{"watts": "240"})}, nil, nil, fit.DoesNotFit, "240 Power supply of this kit − 40 Hotend heater − 220 Bed heater", "supply-watts", -60},
+		{"a larger supply, though not large enough", []fit.Effect{e("supply", "Torrent", map[string]string{"watts": "360"})}, nil, map[string]string{"bed-heater.watts": "400"}, fit.Fits, "= −120 W left; this kit takes nothing of it", "supply-watts", -120},
+		{"a larger supply for one that nobody read", []fit.Effect{e("supply", "Torrent", map[string]string{"watts": "500"})}, nil, map[string]string{"supply.watts": ""}, fit.Fits, "= 200 W left", "supply-watts", 200},
+		{"a bed on the mains, whatever the supply", []fit.Effect{e("plate", "Hearth", map[string]string{"mains": "yes"}), e("bed-heater", "mat", map[string]string{"watts": "750"})}, nil, map[string]string{"supply.watts": ""}, fit.Fits, "− 0 Bed heater of this kit", "", 0},
+		{"a board with an output less than the motors need", []fit.Effect{e("mainboard", "Brace 4", map[string]string{"driver-outputs": "4"})}, nil, map[string]string{"z-drive.motors": "two on two drivers"}, fit.DoesNotFit, "4 driver outputs of this kit − 1 Z drive: motors − 4 X, Y, Z, E = −1 left", "driver-outputs", -1},
+		{"a board with just the outputs", []fit.Effect{e("mainboard", "Brace 5", map[string]string{"driver-outputs": "5"})}, nil, map[string]string{"z-drive.motors": "two on two drivers"}, fit.Fits, "= 0 left", "driver-outputs", 0},
+		{"a board with the output that the kit's own motor takes", []fit.Effect{e("mainboard", "Brace 5", map[string]string{"driver-outputs": "5"}), e("z-drive", "Lift", map[string]string{"motors": "two on two drivers"})}, []fit.Use{written}, map[string]string{"mainboard.driver-outputs": "4"}, fit.Fits, "5 driver outputs of this kit − 0 Z drive: motors − 4 X, Y, Z, E − 1 second Z motor = 0 left", "driver-outputs", 0},
+		{"a lighter head on a carriage at its limit", []fit.Effect{e("toolhead", "Wisp", map[string]string{"grams": "280"})}, nil, map[string]string{"carriage.bears": "300", "toolhead.grams": "350"}, fit.Fits, "300 heaviest toolhead the shop lets it carry − 280 mass of this kit = 20 g left", "head-mass", 20},
+		{"a heavier one", []fit.Effect{e("toolhead", "Anvil", map[string]string{"grams": "420"})}, nil, map[string]string{"carriage.bears": "400", "toolhead.grams": "350"}, fit.DoesNotFit, "= −20 g left", "head-mass", -20},
+	} {
+		on := machineWith(tt.on)
+		j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Effects: tt.effects, Uses: tt.uses, Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Claimed}}}, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		v := j.Verdict(on)
+		if v.Answer != tt.want || !strings.Contains(arithmetics(v.Reasons), tt.says) {
+			t.Errorf("%s: %s, %s", tt.name, v.Answer, arithmetics(v.Reasons))
+		}
+		// Once it is in, as much is left for the next kit as its sum says.
+		after, err := j.After(fit.Stand(on), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if tt.budget == "" {
+			continue
+		}
+		amount := 1 + max(tt.left, 0)
+		if short := using(t, fit.Use{Budget: tt.budget, Amount: amount}).Short(tt.budget, after); short != amount-tt.left {
+			t.Errorf("%s: for %g more it is short by %g afterwards", tt.name, amount, short)
+		}
+	}
+}
+
 func arithmetics(o fit.Outcome) string {
 	out := o.Arithmetic
 	for _, p := range o.Parts {

@@ -139,7 +139,8 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               What it takes
             </h2>
             <p className="mb-2 text-dim">
-              Of what the machine has; a number below 0 frees. Area and mass count by themselves.
+              Of what the machine has; a number below 0 frees. Area and mass count by themselves. So do the power and
+              the driver outputs of the parts it fits, where nothing is written of them here.
             </p>
             <UsesEditor name="Takes" add="Add what it takes" uses={kit.uses ?? []} onChange={(uses) => set({ uses })} />
           </section>
