@@ -72,7 +72,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask")
-	p.sees("Every upgrade (34)")
+	p.sees("Every upgrade (35)")
 	p.chooses("Kind of upgrade", "contact pin probe")
 	p.until("two columns", `document.querySelectorAll('thead th').length === 3`)
 	p.until("the mark of Curlew", `document.querySelector('[title="Curlew: Plumbline contact probe kit, does not fit"]') !== null`)

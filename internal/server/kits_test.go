@@ -53,7 +53,7 @@ func TestKitsAreWritten(t *testing.T) {
 	c.wants(404, "", "GET", "/api/kits/ghost/entry", nil)
 
 	// A rule that lost its trait behind the application's back is named.
-	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"model"', '"moons"')::jsonb where key = 'bollard-springs'`); err != nil {
+	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"trait": "model"', '"trait": "moons"')::jsonb where key = 'bollard-springs'`); err != nil {
 		t.Fatal(err)
 	}
 	var m struct {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"slices"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -51,6 +52,10 @@ func kits(tx *gorm.DB) ([]fit.Kit, error) {
 	if err := tx.Order("definition->>'name'").Find(&rows).Error; err != nil {
 		return nil, err
 	}
+	return kitsOf(rows)
+}
+
+func kitsOf(rows []kitRow) ([]fit.Kit, error) {
 	out := make([]fit.Kit, len(rows))
 	for i, r := range rows {
 		if err := json.Unmarshal(r.Definition, &out[i]); err != nil {
@@ -66,17 +71,22 @@ func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
 }
 
 func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
-	var row kitRow
-	if err := tx.Where("key = ?", key).First(&row).Error; err != nil {
-		return nil, found(err)
-	}
-	var k fit.Kit
-	if err := json.Unmarshal(row.Definition, &k); err != nil {
+	var rows []kitRow
+	// With it come all that name it, for they may exclude it.
+	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key, key).Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	j, err := fit.NewJudge(k, s.Vocabulary())
+	all, err := kitsOf(rows)
 	if err != nil {
-		return nil, refuse("%s cannot be judged: %s", k.Name, err)
+		return nil, err
+	}
+	at := slices.IndexFunc(all, func(k fit.Kit) bool { return k.Key == key })
+	if at < 0 {
+		return nil, ErrNotFound
+	}
+	j, err := fit.NewJudge(all[at].Beside(all), s.Vocabulary())
+	if err != nil {
+		return nil, refuse("%s cannot be judged: %s", all[at].Name, err)
 	}
 	return j, nil
 }

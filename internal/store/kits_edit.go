@@ -11,7 +11,6 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -58,12 +57,12 @@ func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string
 	if c.voc == voc && slices.EqualFunc(c.rows, rows, same) {
 		return c.ready, c.broken, nil
 	}
+	all, err := kitsOf(rows)
+	if err != nil {
+		return nil, nil, err
+	}
 	ready, broken = []*fit.Judge{}, []string{}
-	for _, r := range rows {
-		var k fit.Kit
-		if err := json.Unmarshal(r.Definition, &k); err != nil {
-			return nil, nil, err
-		}
+	for _, k := range fit.Mutual(all) {
 		j, err := fit.NewJudge(k, voc)
 		if err != nil {
 			broken = append(broken, k.Name+": "+err.Error())
@@ -84,13 +83,13 @@ func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
 	if err := k.Check(); err != nil {
 		return nil, refuse("%s", err)
 	}
-	j, err := fit.NewJudge(k, s.Vocabulary())
-	if err != nil {
-		return nil, refuse("%s", err)
-	}
 	others, err := kits(tx)
 	if err != nil {
 		return nil, err
+	}
+	j, err := fit.NewJudge(k.Beside(others), s.Vocabulary())
+	if err != nil {
+		return nil, refuse("%s", err)
 	}
 	all := []fit.Kit{k}
 	for _, o := range others {
@@ -98,8 +97,8 @@ func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
 			all = append(all, o)
 		}
 	}
-	if circle := fit.Circle(all); circle != nil {
-		return nil, refuse("%s", catalogue.CircleFault(circle))
+	if err := fit.CheckTogether(all); err != nil {
+		return nil, refuse("%s", err)
 	}
 	return j, nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/postgres/pgtest"
 )
 
@@ -75,9 +76,10 @@ func TestTheShopsKitsOutliveAStart(t *testing.T) {
 	}
 }
 
-// Kits that need each other in a circle are refused with the circle; barring
-// each other is none.
-func TestKitsInACircle(t *testing.T) {
+// Kits that need each other in a circle are refused with the circle, and so are
+// kits that exclude what they need. Exclusion holds whichever of the two is
+// fitted first.
+func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 	s := pgtest.Store(t)
 	kit := func(key string, needed ...fit.Requirement) fit.Kit {
 		return fit.Kit{Key: key, Name: key, What: "mod", Needs: fit.Requirement{Label: key, All: append([]fit.Requirement{needs("mainboard", "model", fit.Present)}, needed...)},
@@ -90,9 +92,21 @@ func TestKitsInACircle(t *testing.T) {
 	must(t, s.SaveKit(ctx, kit("b", other("a")), 0))
 	must(t, s.SaveKit(ctx, kit("c", other("b")), 0))
 	refused(t, s.SaveKit(ctx, kit("a", other("c")), 1), "in a circle")
-	must(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1))
-	if e, err := s.KitEntry(ctx, "a"); err != nil || e.Version != 2 {
-		t.Errorf("%+v, %v", e, err)
+	refused(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1), "c cannot be without a")
+	must(t, s.SaveKit(ctx, kit("d"), 0))
+	must(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with d", None: []fit.Requirement{other("d")}}), 1))
+	with := machinetest.Facts(s.Vocabulary(), map[string]string{"mainboard.model": "Brace board", "mod-1.model": "a"})
+	d, err := s.Judge(ctx, "d")
+	must(t, err)
+	all, _, err := s.Judges(ctx)
+	must(t, err)
+	for _, j := range append(all, d) {
+		if j.Kit.Key == "d" && j.Verdict(with).Answer != fit.DoesNotFit {
+			t.Error("d is fitted beside a, which does not go with it")
+		}
+	}
+	if e, err := s.KitEntry(ctx, "d"); err != nil || len(e.Kit.Needs.All) != 1 {
+		t.Errorf("the editor sees what was written, not %+v (%v)", e.Kit.Needs, err)
 	}
 }
 

@@ -158,14 +158,9 @@ func (p *MergePlan) MergeKits(now, file []fit.Kit) {
 			p.Faults = append(p.Faults, err.Error()+". A kit asks for it, so it has to stay; it can be superseded")
 		}
 	}
-	if circle := fit.Circle(p.Kits); circle != nil && len(file) > 0 {
-		p.Faults = append(p.Faults, CircleFault(circle))
+	if err := fit.CheckTogether(p.Kits); err != nil && len(file) > 0 {
+		p.Faults = append(p.Faults, err.Error())
 	}
-}
-
-// CircleFault says that kits need each other in a circle.
-func CircleFault(circle []string) string {
-	return "these kits need each other in a circle, so that none can ever be fitted: " + strings.Join(circle, " → ")
 }
 
 // ModelKey is the key by which a model is one entry of a catalogue.

@@ -5,6 +5,12 @@ import (
 	"wardifex/internal/core/machine"
 )
 
+// The change plates, as what is fitted of them stands on a machine.
+const (
+	heavyPlate = "Quayside change plate, 5 mm"
+	lightPlate = "Quayside light plate, 3 mm"
+)
+
 // heads are tool plates and toolheads.
 func heads() []fit.Kit {
 	plate := func(key, name, thick string, price float64, amperes, contacts string, loss float64) fit.Kit {
@@ -21,15 +27,23 @@ func heads() []fit.Kit {
 	}
 	head := func(key, name, from string, ways float64, grams float64, more ...fit.Requirement) fit.Kit {
 		return fit.Kit{Key: key, Name: name, What: "new toolhead / carriage", About: "Hotend, extruder and fans in one; screws enter from the " + from + ".", Price: 145, Minutes: 240, Skill: "has tuned a machine before", Parts: []string{"toolhead", "looms"}, Tools: hexKeys, Screws: []string{"4 × M3 × 20"}, Risk: "mass, offsets, ratio, current, PID and cooling all change",
-			Needs:         needs(name, append([]fit.Requirement{because(read("Carriage whose screws enter from the "+from, "carriage", "screws-from", fit.Equal, from), "The generations differ.", "The toolhead for the other generation would fit.")}, more...)...),
+			Needs: needs(name, append([]fit.Requirement{because(read("Carriage whose screws enter from the "+from, "carriage", "screws-from", fit.Equal, from), "The generations differ.", "The toolhead for the other generation would fit."),
+				without("No change plate between", "The head is screwed to the carriage itself, and a dock does not hold its mass.", "Taking the change plate out would change that.", fitted("quayside-5", "tool-plate", heavyPlate), fitted("quayside-3", "tool-plate", lightPlate))}, more...)...),
 			Uses:          []fit.Use{use("toolhead-ways", ways, "fans and sensors")},
 			Effects:       []fit.Effect{effect("toolhead", name, "grams", "420"), effect("hotend", "Forge all-metal", "liner", "no", "rating", "300", "mount", "four screws 14 mm"), effect("extruder", "Twinpawl 3:1", "ratio", "3"), effect("heater", "Forge heater 60 W", "watts", "60", "volts", "24"), effect("sensor", "Forge sensor", "type", "104 thermistor"), effect("fan-duct", "Forge ducts")},
 			Steps:         []fit.FittingStep{fitStep("Take the old head off and screw the new one on", "Screws from the "+from+"; probe moved over or replaced as the leaflet says.", coolHead), wireStep("Plug the looms in", "Count the ways before you begin.", "Polarity matters for fans and probe.")},
 			ToolheadGrams: grams, AreaLoss: [3]float64{10, 0, 0}, NewBuild: "this head's sensor, ratio, current and offsets", Slicer: []string{"print area, retraction"}}
 	}
 	return []fit.Kit{
-		plate("quayside-5", "Quayside change plate, 5 mm", "5", 96, "10", "14", 40),
-		plate("quayside-3", "Quayside light plate, 3 mm", "3", 58, "3", "8", 25),
+		plate("quayside-5", heavyPlate, "5", 96, "10", "14", 40),
+		plate("quayside-3", lightPlate, "3", 58, "3", "8", 25),
+		{Key: "quayside-second", Name: "Quayside second head", What: "quick-change tool plate", About: "A second hotend with its own dock, for the plate of 5 mm. It carries its own values: one build serves both heads.", Price: 74, Minutes: 120, Skill: "has worked with a wire sheet", Parts: []string{"head side of the plate", "hotend with heater of 40 W, 24 V", "sensor", "contact block", "dock"}, Tools: append([]string{"soldering iron"}, hexKeys...), Screws: []string{"4 × M3 × 16", "2 × M5 × 12"}, Risk: "each head has its own offsets, settings and wire sheet",
+			Needs: needs("Quayside second head", because(fitted("quayside-5", "tool-plate", heavyPlate), "Its half of the plate goes with that one.", "Fitting that kit first would change that."),
+				because(test("A supply of 24 V", "supply", "volts", fit.Equal, machine.Marked, "24"), "Its heater is for 24 V.", "A heater for the supply's voltage would change that."),
+				without("No second hotend yet", "There is one more dock, not two.", "It has a second one: leave it alone.", said("A second hotend", "hotend-2", "model", fit.Present))),
+			Effects:  []fit.Effect{effect("toolhead-2", "Quayside head 2", "carries", "its own values"), effect("hotend-2", "Forge all-metal", "liner", "no", "rating", "300"), effect("heater-2", "Forge heater 40 W", "watts", "40", "volts", "24"), effect("sensor-2", "Forge sensor", "type", "104 thermistor"), effect("nozzle-2", "brass 0.4")},
+			Steps:    []fit.FittingStep{fitStep("Set the second dock", "Head out, head in, by hand, before anything moves by itself.", coolHead), wireStep("Solder its contact block", "Heater on the heavy contacts, the rest on the light ones; a wire sheet of its own: colours differ from the first head's.", "Polarity matters for its fan.")},
+			AreaLoss: [3]float64{15, 0, 0}, StartCode: []string{"each file says which head prints first"}, Slicer: []string{"second nozzle with its offsets; print area"}},
 		head("gull-head", "Gull toolhead", "front", 6, 90, because(test("A supply of 24 V", "supply", "volts", fit.Equal, machine.Marked, "24"), "Its heater is for 24 V.", "The 12 V heater would change that.")),
 		head("petrel-head", "Petrel toolhead", "rear", 9, 140, anyOf("A probe to move over, or its own", "The head has a seat for one.", "", said("A contact probe is fitted", "probe", "senses", fit.Equal, "surface, by touch"), further("petrel-probe", "the head's own probe", 34, 30, []fit.Effect{effect("probe", "Petrel probe", "senses", "surface, by touch")}, "Clip the probe into its seat.", coolHead))),
 	}

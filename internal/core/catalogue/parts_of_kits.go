@@ -48,6 +48,11 @@ func without(label, why, otherwise string, parts ...fit.Requirement) fit.Require
 	return fit.Requirement{Label: label, Why: why, Otherwise: otherwise, None: parts}
 }
 
+// fitted asks for another kit, whose part is in a slot.
+func fitted(key, slot, model string) fit.Requirement {
+	return fit.Requirement{Label: model + " is fitted", Kit: &fit.KitRef{Key: key, Slot: slot, Model: model}}
+}
+
 // further is a change under which a need is met.
 func further(key, title string, price float64, minutes int, effects []fit.Effect, do string, cautions ...string) fit.Requirement {
 	return fit.Requirement{Label: title, Further: &fit.Further{Key: key, Title: title, Price: price, Minutes: minutes, Effects: effects,

@@ -271,8 +271,8 @@ func (b *budgetNode) arithmetic(w world) string {
 	var out strings.Builder
 	for i := range b.terms {
 		t := &b.terms[i]
-		if lo, hi, open := t.bounds(w.Snapshot, b.Least); t.rare && lo == 0 && hi == 0 && len(open) == 0 {
-			continue // what few machines have, and this one has not
+		if t.idle(w.Snapshot, b.Least) {
+			continue
 		}
 		sign := " + "
 		if t.factor < 0 {

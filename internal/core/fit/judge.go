@@ -569,6 +569,13 @@ func (t *term) called() string {
 	return name
 }
 
+// idle reports whether the term is of what few machines have, and this one has
+// not.
+func (t *term) idle(s machine.Snapshot, least machine.Grade) bool {
+	lo, hi, open := t.bounds(s, least)
+	return t.rare && lo == 0 && hi == 0 && len(open) == 0
+}
+
 // exchanged reports whether the kit's parts may change what the term adds.
 func (t *term) exchanged() bool { return t.ofKit() || t.where != nil && t.parts[t.where] != nil }
 

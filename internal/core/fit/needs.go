@@ -1,59 +1,249 @@
 package fit
 
-// NeedsOf lists the keys of the kits that a kit needs.
-func (k Kit) NeedsOf() []string {
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/machine"
+)
+
+// Excludes lists the keys of the kits that must not be fitted beside a kit,
+// whatever else is so.
+func (k Kit) Excludes() []string {
 	var out []string
 	var walk func(r Requirement)
 	walk = func(r Requirement) {
-		if r.Kit != nil {
-			out = append(out, r.Kit.Key)
-		}
-		for _, group := range [][]Requirement{r.All, r.Any} {
-			for _, p := range group {
-				walk(p)
+		for _, p := range r.None {
+			if p.Kit != nil && p.Kit.Key != k.Key {
+				out = append(out, p.Kit.Key)
 			}
+		}
+		for _, p := range r.All {
+			walk(p)
 		}
 	}
 	walk(k.Needs)
 	return out
 }
 
-// Circle finds kits that need each other in a circle, which none of them can
-// ever fit; nil when there is none.
-func Circle(kits []Kit) []string {
-	needs := map[string][]string{}
+// Mutual makes exclusion mutual: where one kit says that it does not go with
+// another, the other says so too.
+func Mutual(kits []Kit) []Kit {
+	by := map[string][]Kit{}
 	for _, k := range kits {
-		needs[k.Key] = k.NeedsOf()
+		for _, key := range k.Excludes() {
+			by[key] = append(by[key], k)
+		}
 	}
-	state := map[string]int{} // 1 on the way, 2 done
-	var path []string
-	var visit func(key string) []string
-	visit = func(key string) []string {
-		switch state[key] {
-		case 1:
-			for i, k := range path {
-				if k == key {
-					return append(append([]string(nil), path[i:]...), key)
+	out := slices.Clone(kits)
+	for i, k := range out {
+		out[i] = k.beside(by[k.Key])
+	}
+	return out
+}
+
+// Beside is the kit among others, as Mutual makes it.
+func (k Kit) Beside(others []Kit) Kit {
+	return k.beside(slices.DeleteFunc(slices.Clone(others), func(o Kit) bool { return !slices.Contains(o.Excludes(), k.Key) }))
+}
+
+// beside adds what kits that exclude this one ask of it. A kit that fits no part
+// cannot be seen on a machine, and asks nothing.
+func (k Kit) beside(excluders []Kit) Kit {
+	var more []Requirement
+	for _, o := range excluders {
+		part := slices.IndexFunc(o.Effects, func(e Effect) bool { return e.Model != machine.None })
+		if o.Key == k.Key || part < 0 || slices.Contains(k.Excludes(), o.Key) {
+			continue
+		}
+		more = append(more, Requirement{Label: "Not together with " + o.Name, Why: "That kit says that it does not go with this one.", Otherwise: "It is fitted; taking it out again would change that.",
+			None: []Requirement{{Label: o.Name + " is fitted", Kit: &KitRef{Key: o.Key, Slot: o.Effects[part].Slot, Model: o.Effects[part].Model}}}})
+	}
+	if len(more) == 0 {
+		return k
+	}
+	own := k.Needs
+	if own.All == nil {
+		own = Requirement{Label: own.Label, All: []Requirement{own}}
+	}
+	own.All = slices.Concat(own.All, more)
+	k.Needs = own
+	return k
+}
+
+// CheckTogether says what is wrong with what kits need of each other: circles, and
+// kits that can never be fitted for what they need.
+func CheckTogether(kits []Kit) error {
+	if keys := Circle(kits); keys != nil {
+		name := map[string]string{}
+		for _, k := range kits {
+			name[k.Key] = k.Name
+		}
+		const shown = 8
+		if len(keys) > shown {
+			keys = append(slices.Clone(keys[:shown-1]), "…", keys[len(keys)-1])
+		}
+		for i, key := range keys {
+			keys[i] = cmp.Or(name[key], key)
+		}
+		return errors.New("these kits need each other in a circle, so that none can ever be fitted: " + strings.Join(keys, " → "))
+	}
+	if why := Contradiction(kits); why != "" {
+		return errors.New(why + ": it can never be fitted")
+	}
+	return nil
+}
+
+// Contradiction finds a kit that needs two kits, itself or by what these need, of
+// which one excludes the other; empty when there is none.
+func Contradiction(kits []Kit) string {
+	needed := map[string][]string{} // by which kits, whatever choice is taken
+	name := map[string]string{}
+	for _, k := range kits {
+		name[k.Key] = k.Name
+		for key := range k.Needs.kits() {
+			needed[key] = append(needed[key], k.Key)
+		}
+	}
+	known := map[string]map[string]bool{}
+	above := func(key string) map[string]bool { // those that cannot be without it
+		out := known[key]
+		if out != nil {
+			return out
+		}
+		out = map[string]bool{key: true}
+		for todo := []string{key}; len(todo) > 0; todo = todo[1:] {
+			for _, k := range needed[todo[0]] {
+				if !out[k] {
+					out[k] = true
+					todo = append(todo, k)
 				}
 			}
-		case 2:
-			return nil
 		}
-		state[key] = 1
-		path = append(path, key)
-		for _, next := range needs[key] {
-			if found := visit(next); found != nil {
-				return found
-			}
-		}
-		path = path[:len(path)-1]
-		state[key] = 2
-		return nil
+		known[key] = out
+		return out
 	}
 	for _, k := range kits {
-		if found := visit(k.Key); found != nil {
-			return found
+		for _, other := range k.Excludes() {
+			two := above(other)
+			var both []string
+			for key := range above(k.Key) {
+				if two[key] {
+					both = append(both, key)
+				}
+			}
+			switch {
+			case len(both) == 0:
+			case two[k.Key]:
+				return fmt.Sprintf("%s does not go with %s and yet cannot be without it", k.Name, name[other])
+			case slices.Contains(both, other):
+				return fmt.Sprintf("%s cannot be without %s, which does not go with it", name[other], k.Name)
+			default:
+				return fmt.Sprintf("%s needs both %s and %s, of which one does not go with the other", name[slices.Min(both)], k.Name, name[other])
+			}
+		}
+	}
+	return ""
+}
+
+// kits are the keys of the kits without which a requirement cannot be met.
+func (r Requirement) kits() map[string]bool {
+	out := map[string]bool{}
+	if r.Kit != nil {
+		out[r.Kit.Key] = true
+	}
+	for _, p := range r.All {
+		for key := range p.kits() {
+			out[key] = true
+		}
+	}
+	for i, p := range r.Any {
+		these := p.kits()
+		for key := range these {
+			if i == 0 {
+				out[key] = true
+			}
+		}
+		for key := range out {
+			if !these[key] {
+				delete(out, key)
+			}
+		}
+	}
+	return out
+}
+
+// Circle finds kits that need each other in a circle with no other way, so that
+// none of them can ever be fitted; nil when there is none.
+func Circle(kits []Kit) []string {
+	needs := map[string]*Requirement{}
+	for i := range kits {
+		needs[kits[i].Key] = &kits[i].Needs
+	}
+	stuck := func(key string) bool { return needs[key] != nil }
+	frees := map[string][]string{} // those that may wait for a kit
+	todo := make([]string, len(kits))
+	for i, k := range kits {
+		todo[i] = k.Key
+		for _, on := range k.Needs.mentions() {
+			frees[on] = append(frees[on], k.Key)
+		}
+	}
+	for ; len(todo) > 0; todo = todo[1:] {
+		if key := todo[0]; stuck(key) && needs[key].waitsFor(stuck) == "" {
+			delete(needs, key)
+			todo = append(todo, frees[key]...)
+		}
+	}
+	for _, k := range kits {
+		if !stuck(k.Key) {
+			continue
+		}
+		path, at := []string{}, map[string]int{}
+		for key := k.Key; ; key = needs[key].waitsFor(stuck) {
+			if from, been := at[key]; been {
+				return append(path[from:], key)
+			}
+			at[key] = len(path)
+			path = append(path, key)
 		}
 	}
 	return nil
+}
+
+// mentions are the kits that a requirement asks for in any way.
+func (r *Requirement) mentions() []string {
+	var out []string
+	if r.Kit != nil {
+		out = append(out, r.Kit.Key)
+	}
+	for _, group := range [][]Requirement{r.All, r.Any} {
+		for i := range group {
+			out = append(out, group[i].mentions()...)
+		}
+	}
+	return out
+}
+
+// waitsFor is a kit for which a requirement has to wait as long as some are
+// stuck; empty when it need not.
+func (r *Requirement) waitsFor(stuck func(key string) bool) string {
+	if r.Kit != nil && stuck(r.Kit.Key) {
+		return r.Kit.Key
+	}
+	for i := range r.All {
+		if key := r.All[i].waitsFor(stuck); key != "" {
+			return key
+		}
+	}
+	key := ""
+	for i := range r.Any {
+		if key = r.Any[i].waitsFor(stuck); key == "" {
+			return ""
+		}
+	}
+	return key
 }

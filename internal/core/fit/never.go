@@ -68,19 +68,29 @@ func (n *node) span() (lo, hi float64, ok bool) {
 func wanted(parts []node) (all []demand) {
 	for i := range parts {
 		switch p := &parts[i]; p.kind {
-		case testNode:
-			all = append(all, demand{p, false})
+		case testNode, kitKind:
+			all = append(all, demand{p.asTest(), false})
 		case allNode:
 			all = append(all, wanted(p.parts)...)
 		case noneNode:
 			for k := range p.parts {
-				if p.parts[k].kind == testNode {
-					all = append(all, demand{&p.parts[k], true})
+				if part := &p.parts[k]; part.kind == testNode || part.kind == kitKind {
+					all = append(all, demand{part.asTest(), true})
 				}
 			}
 		}
 	}
 	return all
+}
+
+// asTest is a test, or another kit as the test that what it fits is fitted.
+func (n *node) asTest() *node {
+	if n.kind == testNode {
+		return n
+	}
+	t := *n
+	t.req = &Requirement{Label: n.called(), Test: &Test{Slot: n.trait.Slot, Trait: n.trait.Name, Op: Equal, Values: []string{n.req.Kit.Model}}}
+	return &t
 }
 
 // cornered finds a choice each of whose alternatives clashes with what must hold

@@ -166,7 +166,9 @@ func (n *node) explainBudget(w world, o *Outcome) {
 	}
 	o.State, o.least, o.Least, o.Arithmetic = groupState(o.truth), n.budget.Least, n.budget.Least.String(), n.budget.arithmetic(w)
 	for i := range n.budget.terms {
-		o.Evidence = append(o.Evidence, evidence(w.Snapshot, n.budget.terms[i].trait))
+		if t := &n.budget.terms[i]; !t.ofKit() && !t.idle(w.Snapshot, n.budget.Least) {
+			o.Evidence = append(o.Evidence, evidence(w.Snapshot, t.trait))
+		}
 	}
 	if u := n.budget.unless; u != nil {
 		o.Evidence = append(o.Evidence, evidence(w.Snapshot, u.trait))

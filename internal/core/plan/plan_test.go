@@ -20,7 +20,7 @@ var voc = catalogue.Vocabulary()
 
 func judge(t testing.TB, key string) *fit.Judge {
 	t.Helper()
-	for _, k := range catalogue.Kits() {
+	for _, k := range fit.Mutual(catalogue.Kits()) {
 		if k.Key == key {
 			j, err := fit.NewJudge(k, voc)
 			if err != nil {
@@ -73,6 +73,9 @@ func order(p plan.Joint) string {
 	return strings.Join(out, ",")
 }
 
+// plateFacts is what a machine needs for a change plate or a new head.
+var plateFacts = []string{"carriage.boss", "2.5", "carriage.screws-from", "front", "toolhead-board.ways", "12", "toolhead.wires", "8", "toolhead.polarity", "yes", "heater.volts", "24", "heater.watts", "40", "heater.wire", "0.5", "frame.x", "235", "hotend-2.model", "none"}
+
 func TestPlans(t *testing.T) {
 	for _, tt := range []struct {
 		name     string
@@ -98,6 +101,9 @@ func TestPlans(t *testing.T) {
 		// 500 − 40 − 40 − 200 = 220 W; the frame takes 150 and the head 20, which its heater is.
 		{"power for both", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline"), fit.Fits, "", ""},
 		{"power for one of them", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
+		{"the plate before its second head", []string{"quayside-second", "quayside-5"}, room(plateFacts...), fit.Fits, "quayside-5,quayside-second", ""},
+		{"a second head without its plate", []string{"quayside-second", "bollard-springs"}, room(plateFacts...), fit.DoesNotFit, "", "Quayside second head"},
+		{"kits that exclude each other", []string{"gull-head", "quayside-5"}, room(plateFacts...), fit.DoesNotFit, "", "Gull toolhead,Quayside change plate, 5 mm"}, // whichever comes first
 		{"something unknown", []string{"bollard-springs", "twinlift"}, room("motor-z.current", ""), fit.LookFirst, "", ""},
 	} {
 		p, err := plan.Judge(judges(t, tt.kits...), tt.on, nil)
@@ -444,21 +450,4 @@ func optimal(open []plan.Candidate, need int) float64 {
 		best = min(best, c.Minutes+c.Chance*optimal(rest, need-1)+(1-c.Chance)*optimal(rest, need))
 	}
 	return best
-}
-
-// A circle of kits that need each other is named.
-func TestCircle(t *testing.T) {
-	kit := func(key string, needs ...string) fit.Kit {
-		k := fit.Kit{Key: key}
-		for _, n := range needs {
-			k.Needs.All = append(k.Needs.All, fit.Requirement{Kit: &fit.KitRef{Key: n}})
-		}
-		return k
-	}
-	if c := fit.Circle([]fit.Kit{kit("a", "b"), kit("b", "c"), kit("c", "a"), kit("d", "a")}); strings.Join(c, ",") != "a,b,c,a" {
-		t.Errorf("got %v", c)
-	}
-	if c := fit.Circle([]fit.Kit{kit("a", "b", "c"), kit("b", "c"), kit("c")}); c != nil {
-		t.Errorf("no circle: %v", c)
-	}
 }

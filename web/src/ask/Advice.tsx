@@ -41,7 +41,7 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
           {a.remedies && !a.remedies.sure && !a.remedies.perhaps && (
             <p className="border-l-4 border-line px-4 py-2">
               {a.remedies.whole
-                ? "No kits of the catalogue, one to four of them, would make it fit."
+                ? "No set of up to four further kits of the catalogue would make it fit."
                 : `None of the ${a.remedies.tried} cheapest sets of kits would make it fit; dearer ones were not tried.`}
             </p>
           )}
