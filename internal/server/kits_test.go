@@ -38,6 +38,7 @@ func TestKitsAreWritten(t *testing.T) {
 		{with(good, "needs", body{"label": "x", "all": []any{good["needs"], body{"label": "y", "none": []any{good["needs"]}}}}), "cannot both be so"},
 		{with(good, "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}), "circle"},
 		{with(good, "minutes", -5), "minutes"},
+		{with(good, "uses", []any{body{"budget": "flash", "amount": 1e300}}), "no amount"},
 	} {
 		c.wants(200, bad.says, "POST", "/api/kits/try", bad.kit)
 		c.wants(422, bad.says, "POST", "/api/kits", body{"version": 0, "kit": bad.kit})
@@ -51,6 +52,23 @@ func TestKitsAreWritten(t *testing.T) {
 	}
 	c.wants(200, `"price":12`, "GET", "/api/kits/warm/entry", nil)
 	c.wants(404, "", "GET", "/api/kits/ghost/entry", nil)
+	// What would change against the kit as it is saved comes first, and evidence that nobody can earn is pointed out.
+	c.wants(200, `"rows":[{"machine":"M2","answer":"fits","was":"does not fit","headline":"Every need is met."},{"machine":"M1","answer":"fits","headline"`, "POST", "/api/kits/try", kitOf("warm", "at least", "12"))
+	c.wants(200, `"hints":["x: no inspection on record earns the grade proven for Mainboard: model; marked is the best"]`, "POST", "/api/kits/try", with(good, "needs", body{"label": "x", "test": body{"slot": "mainboard", "trait": "model", "op": "present", "least": "proven"}}))
+	// A kit that another asks for stays; one that came with the application comes back.
+	c.wants(200, "", "POST", "/api/kits", body{"version": 0, "kit": with(with(kitOf("after", "at least", "12"), "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}), "effects", []any{body{"slot": "surface", "model": "After"}})})
+	c.wants(422, "=Kit after asks for =Kit warm", "POST", "/api/kits/warm/delete", body{"version": 2})
+	c.wants(409, "it was not deleted", "POST", "/api/kits/after/delete", body{"version": 3})
+	c.wants(200, `"back":false`, "POST", "/api/kits/after/delete", body{"version": 1})
+	c.wants(404, "", "GET", "/api/kits/after/entry", nil)
+	c.wants(422, "came with the application", "POST", "/api/kits/amber-display/delete", body{"version": 1})
+	var amber struct{ Kit body }
+	if err := json.Unmarshal([]byte(c.wants(200, `"shipped":true`, "GET", "/api/kits/amber-display/entry", nil)), &amber); err != nil {
+		t.Fatal(err)
+	}
+	c.wants(200, `"shipped":false`, "POST", "/api/kits", body{"version": 1, "kit": with(amber.Kit, "price", 1)})
+	c.wants(200, `"back":true`, "POST", "/api/kits/amber-display/delete", body{"version": 2})
+	c.wants(200, `"price":19`, "GET", "/api/kits/amber-display/entry", nil)
 
 	// A rule that lost its trait behind the application's back is named.
 	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"trait": "model"', '"trait": "moons"')::jsonb where key = 'bollard-springs'`); err != nil {

@@ -1,8 +1,10 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -300,19 +302,21 @@ type tryKit struct {
 // KitTrial is a kit as it would be judged, before it is saved.
 type KitTrial struct {
 	Problem string     `json:"problem,omitempty" doc:"Why it cannot be saved so"`
+	Hints   []string   `json:"hints" doc:"What may be meant otherwise"`
 	Counts  fit.Counts `json:"counts"`
-	Rows    []TrialRow `json:"rows"`
+	Rows    []TrialRow `json:"rows" doc:"Machines whose verdict would change come first"`
 }
 
 // TrialRow is the trial's verdict on one machine.
 type TrialRow struct {
 	Machine  string     `json:"machine"`
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Was      fit.Answer `json:"was,omitempty" enum:"fits,fits if,look first,does not fit" doc:"By the kit as it is saved, where that is another"`
 	Headline string     `json:"headline"`
 }
 
 func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTrial], error) {
-	out := KitTrial{Rows: []TrialRow{}}
+	out := KitTrial{Rows: []TrialRow{}, Hints: []string{}}
 	j, err := s.Store.CheckKit(ctx, in.Body)
 	if err != nil {
 		p := problemOf(err)
@@ -322,12 +326,26 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 		out.Problem = p.Detail
 		return answerOf(out, nil)
 	}
+	out.Hints = j.Unanswerable()
+	saved, err := s.Store.Judge(ctx, in.Body.Key)
+	if err != nil && problemOf(err).Status >= 500 {
+		return nil, err
+	}
 	fleet, err := s.Store.Fleet(ctx)
 	for i := range fleet {
 		v := j.Verdict(fleet[i].Facts)
+		row := TrialRow{Machine: fleet[i].Name, Answer: v.Answer, Headline: v.Headline}
+		if saved != nil {
+			if was := saved.Truth(fleet[i].Facts).Answer(); was != v.Answer {
+				row.Was = was
+			}
+		}
 		out.Counts.Add(v.Answer)
-		out.Rows = append(out.Rows, TrialRow{fleet[i].Name, v.Answer, v.Headline})
+		out.Rows = append(out.Rows, row)
 	}
+	slices.SortStableFunc(out.Rows, func(a, b TrialRow) int {
+		return cmp.Compare(min(1, len(b.Was)), min(1, len(a.Was)))
+	})
 	return answerOf(out, err)
 }
 
@@ -343,4 +361,21 @@ func (s *Server) saveKit(ctx context.Context, _ user, in *saveKit) (*answer[stor
 		return nil, err
 	}
 	return answerOf(s.Store.KitEntry(ctx, in.Body.Kit.Key))
+}
+
+type deleteKit struct {
+	ByKit
+	Body struct {
+		Version int `json:"version"`
+	}
+}
+
+// KitDeleted says what became of a kit that was taken out of the catalogue.
+type KitDeleted struct {
+	Back bool `json:"back" doc:"It stands again as it came with the application"`
+}
+
+func (s *Server) deleteKit(ctx context.Context, _ user, in *deleteKit) (*answer[KitDeleted], error) {
+	back, err := s.Store.DeleteKit(ctx, in.Key, in.Body.Version)
+	return answerOf(KitDeleted{back}, err)
 }

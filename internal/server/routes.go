@@ -108,4 +108,5 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
 	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
+	handle(s, store.Technician, "POST", "/kits/{key}/delete", "delete-kit", "Delete a kit, or put it back as it came with the application", s.deleteKit)
 }

@@ -196,6 +196,8 @@ func bodyFor(operation string) any {
 		return kit
 	case "save-kit":
 		return map[string]any{"version": 0, "kit": kit}
+	case "delete-kit":
+		return map[string]any{"version": 1}
 	case "log-work":
 		return map[string]any{"minutes": 5, "what": "x"}
 	case "unreadable":

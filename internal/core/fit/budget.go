@@ -144,6 +144,9 @@ func (b *budgetNode) idle(w world) bool {
 	return b.binds != nil && w.At(b.binds).Grade == machine.Unknown
 }
 
+// mostAmount bounds what may be written of a budget, in any unit.
+const mostAmount = 1_000_000
+
 // compileUses makes a requirement of everything that is taken, on a machine with
 // the parts that the kit fits: what they offer counts in place of the machine's
 // own, and so does what they take where nothing is written as used.
@@ -155,11 +158,11 @@ func compileUses(all []Use, voc *machine.Vocabulary, parts placed) ([]node, erro
 		if !ok {
 			return nil, fmt.Errorf("there is no budget %q", u.Budget)
 		}
-		if math.IsNaN(u.Amount) || math.IsInf(u.Amount, 0) {
-			return nil, fmt.Errorf("%s: %g is no amount", b.Title, u.Amount)
+		if !(math.Abs(u.Amount) <= mostAmount) {
+			return nil, fmt.Errorf("%s: %g is no amount; it lies between −%d and %d", b.Title, u.Amount, mostAmount, mostAmount)
 		}
-		if !(u.Keep >= 0) || math.IsInf(u.Keep, 0) {
-			return nil, fmt.Errorf("%s: what must be left over is 0 or more, not %g", b.Title, u.Keep)
+		if !(u.Keep >= 0 && u.Keep <= mostAmount) {
+			return nil, fmt.Errorf("%s: what must be left over lies between 0 and %d, not at %g", b.Title, mostAmount, u.Keep)
 		}
 		if i, twice := at[u.Budget]; twice {
 			out[i].budget.uses = append(out[i].budget.uses, u)

@@ -196,6 +196,9 @@ func (p *formulaParser) product() (*expr, error) {
 			if sign == "*" || sign == "×" {
 				a = &expr{op: '*', a: a, b: b, quantity: a.quantity.times(b.quantity, 1)}
 			} else {
+				if b.isZero() {
+					return nil, fmt.Errorf("%w: %s is 0 on every machine", errZero, b.words(world{}, machine.Claimed))
+				}
 				a = &expr{op: '/', a: a, b: b, quantity: a.quantity.times(b.quantity, -1)}
 			}
 		}
@@ -283,6 +286,20 @@ type bounds struct{ lo, hi float64 }
 
 // errZero is a division by a fact that is zero.
 var errZero = errors.New("a division by zero")
+
+// isZero reports whether a part without facts is 0.
+func (e *expr) isZero() bool {
+	if e.asks() {
+		return false
+	}
+	b, err := e.bounds(world{}, machine.Claimed)
+	return err == nil && b.lo == 0 && b.hi == 0
+}
+
+// asks reports whether there is a fact in it.
+func (e *expr) asks() bool {
+	return e.op == 't' || e.op != 'n' && (e.a.asks() || e.b.asks())
+}
 
 func (e *expr) bounds(w world, least machine.Grade) (bounds, error) {
 	switch e.op {

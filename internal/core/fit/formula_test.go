@@ -79,6 +79,7 @@ func TestFormulasRefused(t *testing.T) {
 		"nests deeper":            strings.Repeat("(", 60) + "motor-e.shaft" + strings.Repeat(")", 60) + " >= 1 mm",
 		"longer than 400":         strings.Repeat("motor-e.shaft + ", 4000) + "1 mm >= 1 mm",
 		"there is no fact \"os.":  "os.Exit(1) >= $(rm)",
+		"a division by zero":      "supply.volts / (3 mm - 3 mm) >= 1 V / 1 mm",
 		"the formula is never so": "motor-e.shaft >= 900 mm", // no shaft is longer than 100 mm
 		"before \"motor-e.shaft":  "2 motor-e.shaft >= 1 mm",
 	} {

@@ -282,6 +282,17 @@ func Ops() []OpKind {
 // valuesOf says how many values each operator takes: least and most.
 var valuesOf = map[Op][2]int{Equal: {1, 1}, OneOf: {1, 1000}, AtLeast: {1, 1}, AtMost: {1, 1}, Between: {2, 2}, Contains: {1, 1}, Present: {0, 0}, Absent: {0, 0}, Version: {1, 1}, Compatible: {1, 1}, Known: {0, 0}}
 
+// count writes how many values an operator takes.
+func count(takes [2]int) string {
+	switch {
+	case takes[0] != takes[1]:
+		return fmt.Sprintf("%d to %d values", takes[0], takes[1])
+	case takes[0] == 1:
+		return "1 value"
+	}
+	return fmt.Sprintf("%d values", takes[0])
+}
+
 func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
 	if !ok {
@@ -294,7 +305,7 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 		return fmt.Errorf("%q is not an operator", t.Op)
 	}
 	if len(t.Values) < takes[0] || len(t.Values) > takes[1] {
-		return fmt.Errorf("%s takes %d value(s), not %d", t.Op, takes[0], len(t.Values))
+		return fmt.Errorf("%s takes %s, not %d", t.Op, count(takes), len(t.Values))
 	}
 	switch {
 	case (t.Op == Present || t.Op == Absent) && t.Trait != machine.ModelTrait:

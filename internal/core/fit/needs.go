@@ -29,6 +29,9 @@ func (k Kit) Excludes() []string {
 	return out
 }
 
+// Mentions lists the keys of the kits that a kit asks for or excludes in any way.
+func (k Kit) Mentions() []string { return k.Needs.mentions(true) }
+
 // Mutual makes exclusion mutual: where one kit says that it does not go with
 // another, the other says so too.
 func Mutual(kits []Kit) []Kit {
@@ -188,7 +191,7 @@ func Circle(kits []Kit) []string {
 	todo := make([]string, len(kits))
 	for i, k := range kits {
 		todo[i] = k.Key
-		for _, on := range k.Needs.mentions() {
+		for _, on := range k.Needs.mentions(false) {
 			frees[on] = append(frees[on], k.Key)
 		}
 	}
@@ -214,15 +217,20 @@ func Circle(kits []Kit) []string {
 	return nil
 }
 
-// mentions are the kits that a requirement asks for in any way.
-func (r *Requirement) mentions() []string {
+// mentions are the kits that a requirement asks for in any way, and those that it
+// bars.
+func (r *Requirement) mentions(barred bool) []string {
 	var out []string
 	if r.Kit != nil {
 		out = append(out, r.Kit.Key)
 	}
-	for _, group := range [][]Requirement{r.All, r.Any} {
+	groups := [][]Requirement{r.All, r.Any}
+	if barred {
+		groups = append(groups, r.None)
+	}
+	for _, group := range groups {
 		for i := range group {
-			out = append(out, group[i].mentions()...)
+			out = append(out, group[i].mentions(barred)...)
 		}
 	}
 	return out

@@ -326,6 +326,38 @@ func (j *Judge) cheapestWay(t *machine.Trait, least machine.Grade) (machine.Insp
 	return best, grade, found
 }
 
+// Unanswerable names the needs that ask for better evidence than any inspection
+// on record earns: on most machines they stay open for good.
+func (j *Judge) Unanswerable() []string {
+	out := []string{}
+	var walk func(n *node)
+	walk = func(n *node) {
+		for i := range n.parts {
+			walk(&n.parts[i])
+		}
+		var asked []*machine.Trait
+		least := machine.Unknown
+		switch n.kind {
+		case testNode:
+			asked, least = []*machine.Trait{n.trait}, n.req.Test.Least
+		case formulaKind:
+			asked, least = n.formula.traits, n.req.Formula.Least
+		}
+		for _, t := range asked {
+			if _, _, ok := j.cheapestWay(t, least); ok || least <= machine.Claimed {
+				continue
+			}
+			best := machine.Claimed
+			for _, w := range t.FindBy {
+				best = max(best, w.Grade)
+			}
+			out = append(out, fmt.Sprintf("%s: no inspection on record earns the grade %s for %s; %s is the best", n.called(), least, t.Label, best))
+		}
+	}
+	walk(&j.root)
+	return out
+}
+
 // headline puts the deciding reason in one sentence.
 func headline(v Verdict, root Outcome) string {
 	switch v.Answer {

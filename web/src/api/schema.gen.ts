@@ -362,6 +362,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{key}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Delete a kit, or put it back as it came with the application */
+        post: operations["delete-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{key}/entry": {
         parameters: {
             query?: never;
@@ -1657,6 +1674,10 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        DeleteKitBody: {
+            /** Format: int64 */
+            version: number;
+        };
         DemoAccount: {
             name: string;
             password: string;
@@ -2029,6 +2050,10 @@ export interface components {
             /** @description Kind of upgrade */
             what: string;
         };
+        KitDeleted: {
+            /** @description It stands again as it came with the application */
+            back: boolean;
+        };
         KitEntry: {
             kit: components["schemas"]["Kit"];
             shipped: boolean;
@@ -2044,8 +2069,11 @@ export interface components {
         };
         KitTrial: {
             counts: components["schemas"]["Counts"];
+            /** @description What may be meant otherwise */
+            hints: string[];
             /** @description Why it cannot be saved so */
             problem?: string;
+            /** @description Machines whose verdict would change come first */
             rows: components["schemas"]["TrialRow"][];
         };
         KitWords: {
@@ -3156,6 +3184,11 @@ export interface components {
             answer: "fits" | "fits if" | "look first" | "does not fit";
             headline: string;
             machine: string;
+            /**
+             * @description By the kit as it is saved, where that is another
+             * @enum {string}
+             */
+            was?: "fits" | "fits if" | "look first" | "does not fit";
         };
         UndoDoneBody: {
             task: string;
@@ -5221,6 +5254,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitTrial"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeleteKitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitDeleted"];
                 };
             };
             /** @description Unauthorized */

@@ -228,11 +228,35 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           <Fault text={fault} />
           <Meanwhile edit={edit} busy={busy} />
           {mayWork && (
-            <div className="flex gap-2">
+            <div className="flex flex-wrap gap-2">
               <Button type="submit" main disabled={busy || edit.changed || Boolean(trial.data?.problem)}>
                 Save the kit
               </Button>
               <Button onClick={clear}>As it was</Button>
+              {entry.version > 0 && !entry.shipped && (
+                <Button
+                  danger
+                  disabled={busy || edit.changed}
+                  onClick={() =>
+                    write(
+                      () =>
+                        take(
+                          api.POST("/api/kits/{key}/delete", {
+                            params: { path: { key: entry.kit.key } },
+                            body: { version: edit.version },
+                          }),
+                        ),
+                      ({ back }) => {
+                        clear();
+                        say(back ? `${entry.kit.name} is as it came again` : `${entry.kit.name} is deleted`);
+                        go("/ask");
+                      },
+                    )
+                  }
+                >
+                  Delete this kit
+                </Button>
+              )}
             </div>
           )}
         </form>
@@ -254,12 +278,18 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                 fits {trial.data.counts.fits}, fits if {trial.data.counts.fitsIf}, look first{" "}
                 {trial.data.counts.lookFirst}, does not fit {trial.data.counts.doesNotFit}
               </p>
+              {trial.data.hints.map((h) => (
+                <p key={h} className="mb-2 border-l-4 border-look px-3 py-1">
+                  {h}.
+                </p>
+              ))}
               <ul className="bg-leaf">
                 {trial.data.rows.map((r) => (
                   <li key={r.machine} className="border-b border-rule px-3 py-1.5">
                     <span className="flex justify-between gap-3">
                       <b>{r.machine}</b> <VerdictMark answer={r.answer} />
                     </span>
+                    {r.was && <span className="block text-sm font-semibold">as it is saved: {r.was}</span>}
                     <span className="text-sm text-dim">{r.headline}</span>
                   </li>
                 ))}

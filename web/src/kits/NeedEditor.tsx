@@ -167,7 +167,15 @@ function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
         with {need.further.title || "a further change"}, price {need.further.price}, {need.further.minutes} min
       </>
     );
-  return <>the kit {need.kit?.key || "to be chosen"} is fitted</>;
+  return <KitSentence kit={need.kit} />;
+}
+
+const useKits = () => useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+
+function KitSentence({ kit }: { kit?: Schemas["KitRef"] }) {
+  const kits = useKits();
+  if (!kit?.key) return <>another kit, to be chosen</>;
+  return <>the kit {kits.data?.find((k) => k.key === kit.key)?.name ?? kit.key} is fitted</>;
 }
 
 /** A comparison with the names of its facts, and the signs as they are written by hand. */
@@ -259,20 +267,21 @@ function FormulaFields({
   );
 }
 
-/** Another kit that must be fitted; among "none of these", one that must not. */
+/** Another kit that must be fitted; among "none of these", one that must not. It is known by the first part that it fits. */
 function KitField({ kit, onChange }: { kit: Schemas["KitRef"]; onChange: (k: Schemas["KitRef"]) => void }) {
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+  const kits = useKits();
+  const partOf = (k?: Schemas["Kit"]) => k?.effects.find((e) => e.model !== "none");
   return (
     <Select
       aria-label="The other kit"
       className="mt-2 max-w-96"
       value={kit.key}
       onChange={(key) => {
-        const fits = kits.data?.find((k) => k.key === key)?.effects[0];
+        const fits = partOf(kits.data?.find((k) => k.key === key));
         onChange({ key, slot: fits?.slot ?? "", model: fits?.model ?? "" });
       }}
       empty="Choose the kit that is fitted"
-      options={(kits.data ?? []).filter((k) => k.effects.length > 0).map((k) => [k.key, k.name] as const)}
+      options={(kits.data ?? []).filter(partOf).map((k) => [k.key, k.name] as const)}
     />
   );
 }
