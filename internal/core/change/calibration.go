@@ -51,7 +51,7 @@ const (
 // calibrations in the order in which they are done; each may need those before
 // it. Source: common practice.
 var calibrations = []Calibration{
-	{Kind: Protection, Title: "Thermal-runaway protection", How: "No-heat test over USB, or heater-lead test.", RestsOn: []string{"firmware", "mainboard", "heater", "heater-2", "sensor", "sensor-2"}},
+	{Kind: Protection, Title: "Thermal-runaway protection", How: "No-heat test over USB, or heater-lead test.", RestsOn: []string{"firmware", "mainboard", "heater", "heater-2", "bed-heater", "sensor", "sensor-2", "bed-sensor"}},
 	{Kind: Direction, Title: "Motor direction", How: "Move each axis a little and see that it goes the right way.", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-z2", "motor-z3", "motor-e", "motor-e2", "mainboard", "firmware"}, Cautions: []string{pinch}},
 	{Kind: Current, Title: "Motor current", How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A", RestsOn: []string{"motor-x", "motor-y", "motor-z", "motor-z2", "motor-z3", "motor-e", "motor-e2", "driver-x", "driver-y", "driver-z", "driver-z2", "driver-z3", "driver-e", "driver-e2", "mainboard"}, Optional: true,
 		Cautions: []string{"Power is on: plastic screwdriver, touch nothing else.", "Never plug or unplug a motor with power on: it kills drivers."}},

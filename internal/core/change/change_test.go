@@ -75,6 +75,21 @@ func TestWhatVoidsWhat(t *testing.T) {
 		{"build", contact, "firmware", "protection motor-direction sensor-sanity | hotend-pid bed-pid steps-per-mm probe-offset z-offset mesh"},
 		{"board", contact, "mainboard", "protection motor-direction motor-current sensor-sanity | hotend-pid bed-pid steps-per-mm probe-offset z-offset mesh"},
 		{"display", contact, "display", "|"},
+		{"plate", contact, "plate", "bed-pid tramming z-offset mesh resonance |"},
+		{"frame", contact, "frame", "tramming mesh resonance print-area |"},
+		{"Z drive", contact, "z-drive", "tramming mesh |"},
+		{"probe", contact, "probe", "probe-offset z-offset mesh |"},
+		{"bracket", contact, "bracket", "probe-offset z-offset |"},
+		{"endstop", map[string]string{"probe.model": "none", "z-endstop.model": "lever"}, "z-endstop", "z-offset |"},
+		{"toolhead", contact, "toolhead", "probe-offset resonance print-area |"},
+		{"hotend", contact, "hotend", "hotend-pid probe-offset z-offset retraction nozzle-to-nozzle |"},
+		{"tube", contact, "tube", "retraction filament-change |"},
+		{"tool plate", contact, "tool-plate", "print-area |"},
+		{"extruder's motor", contact, "motor-e", "motor-direction motor-current steps-per-mm |"},
+		{"its driver, which a build states", contact, "driver-e", "protection motor-direction motor-current sensor-sanity steps-per-mm | hotend-pid bed-pid probe-offset z-offset mesh"},
+		{"fan duct", contact, "fan-duct", "hotend-pid |"},
+		{"bed's heater", contact, "bed-heater", "protection bed-pid |"},
+		{"bed's sensor", contact, "bed-sensor", "protection sensor-sanity bed-pid |"},
 	}
 	for _, tt := range tests {
 		var again, enter []string
