@@ -130,7 +130,11 @@ func TestKitsAreWritten(t *testing.T) {
 	c.wants(200, `"unlocks":[]`, "GET", "/api/machines/1/kits", nil)
 	c.wants(422, "Say why the machine is touched", "POST", "/api/work/plan", body{"machineId": 1, "kits": []string{"warm"}, "reason": ""})
 	c.wants(422, "cannot be fitted to M2", "POST", "/api/work/plan", body{"machineId": 2, "kits": []string{"warm"}, "reason": "wear"})
-	c.wants(200, `"id":`, "POST", "/api/work/plan", body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"})
+	both := body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"}
+	c.wants(422, "Look first: Bed plate: model, Bed plate: usual temperature of the bed", "POST", "/api/work/plan", both)
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.model", "value": "235 plate", "grade": "read"})
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.temperature", "value": "60", "grade": "claimed"})
+	c.wants(200, `"id":`, "POST", "/api/work/plan", both)
 	c.wants(200, `"openOrder":{`, "GET", "/api/machines/1", nil)
 	c.wants(200, `"machines":[`, "GET", "/api/kits/plumbline-probe/look?n=1", nil)
 }

@@ -13,10 +13,12 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
-	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	kits := []string{"plumbline-probe", "bollard-springs"}
+	_, err := s.OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
+	refused(t, err, "look first: Bed springs: stiff")
+	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 
-	_, err := s.OpenPlan(ctx, id, kits, "", "x", now)
+	_, err = s.OpenPlan(ctx, id, kits, "", "x", now)
 	refused(t, err, "left alone")
 	_, err = s.OpenPlan(ctx, id, []string{"plumbline-probe", "sounder-8"}, "a feature somebody needs", "x", now)
 	refused(t, err, "cannot go together")

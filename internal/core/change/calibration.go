@@ -38,8 +38,11 @@ type Calibration struct {
 	Unit    string   `json:"unit,omitempty"`
 	RestsOn []string `json:"restsOn" doc:"Slots; good while all are unchanged"`
 	Needs   []string `json:"needs,omitempty" doc:"Slots without which it does not apply"`
-	// Optional kinds are asked for only where one was recorded before.
+	// Optional kinds are not missed where none was ever recorded. A feature, which a
+	// shop uses or not, is not even asked for after a change of what it rests on,
+	// unless one was recorded or the change brings what it needs.
 	Optional bool     `json:"optional"`
+	Feature  bool     `json:"feature"`
 	Cautions []string `json:"cautions,omitempty"`
 }
 
@@ -63,11 +66,11 @@ var calibrations = []Calibration{
 	{Kind: ProbeXY, Title: "Probe offset in X and Y", How: "Mark where the pin touches, move the nozzle over the mark, read the distance in X and Y.", Unit: "mm", RestsOn: []string{"probe", "bracket", "carriage", "toolhead", "hotend"}, Needs: []string{"probe"}, Cautions: []string{pinch}},
 	{Kind: ZOffset, Title: "Z offset", How: "Bed at working temperature; home; Z to 0; new offset = old − gap; home again.", Unit: "mm", RestsOn: []string{"probe", "z-endstop", "bracket", "hotend", "nozzle", "plate", "springs", "surface"}, Cautions: []string{"Hot bed: burns.", pinch}},
 	{Kind: Mesh, Title: "Mesh", How: "Bed hot; probe the whole bed (G29) and store.", RestsOn: []string{"plate", "springs", "frame", "z-drive", "surface", "probe"}, Needs: []string{"probe"}, Cautions: []string{"Hot bed: burns.", pinch}},
-	{Kind: Resonance, Title: "Resonance", How: "Measure again with an accelerometer, or from a ringing print.", Unit: "Hz", RestsOn: []string{"carriage", "toolhead", "plate", "belts", "frame"}, Optional: true, Cautions: []string{pinch}},
+	{Kind: Resonance, Title: "Resonance", How: "Measure again with an accelerometer, or from a ringing print.", Unit: "Hz", RestsOn: []string{"carriage", "toolhead", "plate", "belts", "frame"}, Optional: true, Feature: true, Cautions: []string{pinch}},
 	{Kind: Retraction, Title: "Retraction and flow", How: "Print the retraction test and choose the shortest clean length.", Unit: "mm", RestsOn: []string{"tube", "tube-2", "extruder", "extruder-2", "hotend", "hotend-2", "nozzle", "nozzle-2"}, Optional: true, Cautions: []string{hot}},
-	{Kind: LoadLength, Title: "Filament-change lengths", How: "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.", Unit: "mm", RestsOn: []string{"tube", "tube-2"}, Optional: true, Cautions: []string{hot}},
+	{Kind: LoadLength, Title: "Filament-change lengths", How: "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.", Unit: "mm", RestsOn: []string{"tube", "tube-2"}, Optional: true, Feature: true, Cautions: []string{hot}},
 	{Kind: PrintArea, Title: "Print area and home offsets", How: "Run to each end; write down what is left.", Unit: "mm", RestsOn: []string{"carriage", "toolhead", "frame", "tool-plate"}, Optional: true, Cautions: []string{pinch}},
-	{Kind: Nozzles, Title: "Nozzle to nozzle", How: "Print the small two-colour test and read the offset.", Unit: "mm", RestsOn: []string{"hotend", "hotend-2", "nozzle", "nozzle-2"}, Optional: true, Needs: []string{"tool-plate"}},
+	{Kind: Nozzles, Title: "Nozzle to nozzle", How: "Print the small two-colour test and read the offset.", Unit: "mm", RestsOn: []string{"hotend", "hotend-2", "nozzle", "nozzle-2"}, Optional: true, Needs: []string{"hotend-2"}},
 }
 
 // Calibrations lists every kind in working order.

@@ -203,6 +203,27 @@ func TestWorkOrderAsksOnlyForWhatIsNeeded(t *testing.T) {
 	}
 }
 
+// What was never recorded is asked for after a change of what it rests on all the
+// same, but for what a shop may do without. Source: common practice.
+func TestNeededThoughNeverRecorded(t *testing.T) {
+	for slot, want := range map[string]string{
+		"hotend-2": "hotend-pid retraction nozzle-to-nozzle",
+		"motor-e":  "motor-direction motor-current steps-per-mm",
+		"supply":   "hotend-pid bed-pid",
+		"tube":     "retraction",
+		"carriage": "print-area",
+		"belts":    "",
+	} {
+		var kinds []string
+		for _, cal := range exchange(t, facts(compiled), slot).Needed(nil) {
+			kinds = append(kinds, string(cal.Kind))
+		}
+		if got := strings.Join(kinds, " "); got != want {
+			t.Errorf("%s: needed %q, want %q", slot, got, want)
+		}
+	}
+}
+
 func TestHostedWorkOrderDoesNotRestoreDefaults(t *testing.T) {
 	hosted := map[string]string{"firmware.family": "hosted", "probe.model": "none"}
 	for _, s := range probeChange(t, hosted).WorkOrder(nil) {

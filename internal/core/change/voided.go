@@ -87,7 +87,7 @@ func (c Change) Needed(records []Record) []Calibration {
 		if !cal.Applies(c.After) || c.because(cal) == "" {
 			continue
 		}
-		if cal.Optional && newest(records, cal.Kind) == nil {
+		if cal.Feature && newest(records, cal.Kind) == nil && cal.Applies(c.Before) {
 			continue
 		}
 		out = append(out, cal)

@@ -419,10 +419,13 @@ type OpenFact struct {
 }
 
 // Open lists the facts on which a machine's verdict hangs, each once.
-func (j *Judge) Open(s machine.Snapshot) []OpenFact {
+func (j *Judge) Open(s machine.Snapshot) []OpenFact { return j.OpenIn(Stand(s)) }
+
+// OpenIn lists them in the course of a plan.
+func (j *Judge) OpenIn(st Standing) []OpenFact {
 	var out []OpenFact
 	seen := map[*machine.Trait]bool{}
-	openLeaves(j.root.explain(world{Snapshot: s}), func(o Outcome) {
+	openLeaves(j.root.explain(st.w), func(o Outcome) {
 		for _, t := range o.open {
 			if !seen[t] {
 				seen[t] = true

@@ -20,6 +20,7 @@ type Stage struct {
 	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
 	Headline     string        `json:"headline"`
 	Further      []fit.Further `json:"further"`
+	LookNow      []string      `json:"lookNow" doc:"Open facts that can be looked at before anything is begun: no earlier kit changes them"`
 	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
 	Opens        bool          `json:"opens" doc:"The cover has to be off"`
 	Flashes      bool          `json:"flashes" doc:"It brings a new build"`
@@ -49,6 +50,20 @@ type Joint struct {
 // those are that can.
 func (p Joint) After() machine.Snapshot { return p.after.Facts() }
 
+// LookNow lists what has to be looked at before any of it is bought or begun,
+// each fact once.
+func (p Joint) LookNow() []string {
+	out := []string{}
+	for _, s := range p.Steps {
+		for _, label := range s.LookNow {
+			if !slices.Contains(out, label) {
+				out = append(out, label)
+			}
+		}
+	}
+	return out
+}
+
 // Rest is a plan from which one kit was left out.
 type Rest struct {
 	Kit     string     `json:"kit" doc:"Key of the kit left out"`
@@ -77,7 +92,7 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 			return Joint{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
 		}
 	}
-	search := searcher{kits: kits, records: records}
+	search := searcher{kits: kits, records: records, start: s}
 	best, err := search.best(fit.Stand(s))
 	if err != nil {
 		return Joint{}, err
@@ -115,11 +130,20 @@ func (p *Joint) add(s Stage) {
 type searcher struct {
 	kits    []*fit.Judge
 	records []change.Record
+	start   machine.Snapshot
 }
+
+// of is the search among some kits of the same plan.
+func (x searcher) of(kits []*fit.Judge) searcher { x.kits = kits; return x }
 
 func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, error) {
 	v := j.VerdictIn(st)
-	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, LookNow: []string{}, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+	for _, f := range j.OpenIn(st) {
+		if v.Answer == fit.LookFirst && x.untouched(f.Trait, st) {
+			s.LookNow = append(s.LookNow, f.Trait.Label)
+		}
+	}
 	s.Price, s.Minutes = j.Kit.Cost(v.Further)
 	c, err := change.NewChange(j.Kit, v.Further, st.Facts())
 	if err != nil {
@@ -131,6 +155,13 @@ func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, erro
 	}
 	after, err := j.After(st, v.Further)
 	return s, after, err
+}
+
+// untouched reports whether a fact and the part that it is of are those that the
+// plan began with.
+func (x searcher) untouched(t *machine.Trait, st fit.Standing) bool {
+	model := machine.KeyOf(t.Slot, machine.ModelTrait)
+	return x.start.At(t).Value == st.Facts().At(t).Value && x.start.Fact(model).Value == st.Facts().Fact(model).Value
 }
 
 // opens reports whether the cover has to come off for a kit: something is wired
@@ -246,7 +277,7 @@ func (x searcher) conflict(st fit.Standing) ([]string, string, error) {
 	}
 	feasible := make([]bool, 1<<n)
 	for mask := 1; mask < 1<<n; mask++ {
-		best, err := searcher{kits: some(mask), records: x.records}.best(st)
+		best, err := x.of(some(mask)).best(st)
 		if err != nil {
 			return nil, "", err
 		}
@@ -281,7 +312,7 @@ func (x searcher) without(conflict []string, st fit.Standing) ([]Rest, error) {
 			continue
 		}
 		others := slices.Delete(slices.Clone(x.kits), i, i+1)
-		best, err := searcher{kits: others, records: x.records}.best(st)
+		best, err := x.of(others).best(st)
 		if err != nil {
 			return nil, err
 		}

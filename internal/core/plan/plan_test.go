@@ -451,3 +451,33 @@ func optimal(open []plan.Candidate, need int) float64 {
 	}
 	return best
 }
+
+// What a plan leaves open is to be looked at before it begins, unless it is of a
+// part that the plan itself puts in.
+func TestWhatAPlanLooksAtFirst(t *testing.T) {
+	unread, err := fit.NewJudge(fit.Kit{Key: "board", Name: "A board of which little is stated", Effects: []fit.Effect{{Slot: "mainboard", Model: "Blank"}},
+		Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "supply", Trait: "volts", Op: fit.Known, Least: machine.Read}}}, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, tt := range []struct {
+		name   string
+		kits   []*fit.Judge
+		on     machine.Snapshot
+		answer fit.Answer
+		want   string
+	}{
+		{"nothing open", judges(t, "bollard-springs", "twinlift"), room(), fit.Fits, ""},
+		{"the second kit's fact", judges(t, "bollard-springs", "twinlift"), room("motor-z.current", ""), fit.LookFirst, "Motor Z: rated current"},
+		{"of the board that is there, since the display comes first", append(judges(t, "slate-display"), unread), room("mainboard.width", ""), fit.LookFirst, "Mainboard: processor width"},
+		{"only what the new board will show", append(judges(t, "amber-display"), unread), room("mainboard.display-port", "no"), fit.LookFirst, ""},
+	} {
+		p, err := plan.Judge(tt.kits, tt.on, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := strings.Join(p.LookNow(), ", "); p.Answer != tt.answer || got != tt.want {
+			t.Errorf("%s: %s, in the order %s, look at %q", tt.name, p.Answer, order(p), got)
+		}
+	}
+}

@@ -275,7 +275,7 @@ func (x *remedySearch) written(c *course, records []change.Record) (*Remedy, err
 	r := Remedy{Then: c.then, Risks: []string{}}
 	st := x.start
 	for _, j := range c.order {
-		step, after, err := searcher{records: records}.step(j, st)
+		step, after, err := searcher{records: records, start: x.start.Facts()}.step(j, st)
 		if err != nil {
 			return nil, err
 		}

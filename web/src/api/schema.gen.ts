@@ -1447,6 +1447,7 @@ export interface components {
             at?: string;
             by?: string;
             cautions?: string[];
+            feature: boolean;
             how: string;
             kind: string;
             method?: string;
@@ -3041,6 +3042,8 @@ export interface components {
             headline: string;
             /** @description Key */
             kit: string;
+            /** @description Open facts that can be looked at before anything is begun: no earlier kit changes them */
+            lookNow: string[];
             /** Format: int64 */
             minutes: number;
             name: string;
