@@ -212,6 +212,7 @@ func TestNeededThoughNeverRecorded(t *testing.T) {
 		"supply":   "hotend-pid bed-pid",
 		"tube":     "retraction",
 		"carriage": "print-area",
+		"runout":   "protection motor-direction sensor-sanity filament-change", // a build states it
 		"belts":    "",
 	} {
 		var kinds []string

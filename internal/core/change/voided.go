@@ -34,6 +34,9 @@ func (c Change) because(cal Calibration) string {
 			why = append(why, fmt.Sprintf("%s mass %+g g", m.what, m.grams))
 		}
 	}
+	if cal.Kind == LoadLength && c.begins(cal) {
+		why = append(why, "filament is changed by the machine from now on")
+	}
 	if cal.Kind == PrintArea && c.Kit.AreaLoss != [3]float64{} {
 		why = append(why, "the print area is another one")
 	}
@@ -87,12 +90,18 @@ func (c Change) Needed(records []Record) []Calibration {
 		if !cal.Applies(c.After) || c.because(cal) == "" {
 			continue
 		}
-		if cal.Feature && newest(records, cal.Kind) == nil && cal.Applies(c.Before) {
+		if cal.Feature && newest(records, cal.Kind) == nil && !c.begins(cal) {
 			continue
 		}
 		out = append(out, cal)
 	}
 	return out
+}
+
+// begins reports whether a feature that a calibration is for comes with the
+// change: filament change with a run-out sensor.
+func (c Change) begins(cal Calibration) bool {
+	return cal.Kind == LoadLength && c.After.Fitted("runout") && !c.Before.Fitted("runout")
 }
 
 // newest is the newest record of a kind; nil when there is none.
