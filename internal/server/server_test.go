@@ -354,8 +354,9 @@ func TestPhotos(t *testing.T) {
 	url, s := start(t)
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", map[string]any{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""})
-	c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": "springs.model", "value": "soft", "grade": "read"})
-	c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": "springs.stiff", "value": "no", "grade": "read"})
+	for key, value := range map[string]string{"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18"} {
+		c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": key, "value": value, "grade": "read"})
+	}
 	c.wants(200, `"id":1`, "POST", "/api/work", map[string]any{"machineId": 1, "kit": "bollard-springs", "reason": "wear"})
 	at := "/api/work/1/steps/photograph/photos"
 	c.wants(422, "not a picture", "POST", at, []byte("<script>alert(1)</script>"))

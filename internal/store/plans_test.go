@@ -15,7 +15,8 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	kits := []string{"plumbline-probe", "bollard-springs"}
 	_, err := s.OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
-	refused(t, err, "look first: Bed springs: stiff")
+	refused(t, err, "look first: Bed springs: room at the cable corner, Bed springs: stiff")
+	must(t, reads(s, id, "springs.corner-room", "18", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 
 	_, err = s.OpenPlan(ctx, id, kits, "", "x", now)
@@ -54,7 +55,7 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no", "plate.model": "p", "plate.temperature": "60"} {
+	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "plate.model": "p", "plate.temperature": "60"} {
 		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	}
 	first, err := s.OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x", now)

@@ -162,6 +162,8 @@ var cases = []struct {
 	{"hearth-120", m("circuit.volts", "120", "bed-sensor.type", "Pt100"), fit.DoesNotFit, "bed sensor"},
 
 	{"bollard-springs", nil, fit.Fits, ""},
+	{"bollard-springs", m("springs.corner-room", "14"), fit.DoesNotFit, "Room at the cable corner"}, // three long, one short: it still has to go in
+	{"bollard-springs", m("springs.corner-room", ""), fit.LookFirst, "cable corner"},
 	{"bollard-springs", m("springs.stiff", "yes"), fit.DoesNotFit, "Not stiff already"},
 	{"bollard-short", nil, fit.Fits, ""},
 	{"bollard-short", m("springs.corner-room", "25"), fit.DoesNotFit, "cable corner"},

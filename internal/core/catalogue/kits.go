@@ -61,7 +61,7 @@ func ContactProbe() fit.Kit {
 		Uses:          []fit.Use{use("flash", probeKiB, "probe's code")},
 		ToolheadGrams: 16,
 		NewBuild:      "probe of this kit on, Z endstop off, homing of Z at the bed's centre",
-		StartCode:     []string{"G29 on the line after G28 in the start code", "files sliced before do not probe: slice them again"},
+		StartCode:     []string{"G29 on the line after G28 in the start code", "files sliced before do not probe: slice them again", "probing adds its time to every print"},
 		Steps: []fit.FittingStep{
 			{Title: "Screw the bracket to the carriage", Do: "Two M3 × 10 with washers into the tapped holes. The 3 mm bracket leaves 6.5 mm of thread: enough in aluminium from 4.5 mm on. Do not cross-thread; tight, not too tight.",
 				Cautions: []string{"Hot nozzle and block: let them cool first."}},
@@ -84,6 +84,7 @@ func StiffSprings() fit.Kit {
 		Price: 8, Minutes: 25, Skill: "first work on a machine", Parts: []string{"3 springs, 25 mm", "1 spring, 20 mm"}, Tools: []string{"small spanner"},
 		Needs: fit.Requirement{Label: "Bollard stiff bed springs", All: []fit.Requirement{
 			because(test("A bed on springs", "springs", "model", fit.Present, machine.Claimed), "They replace the springs under the plate.", "A bed without springs has nothing to replace."),
+			because(read("Room at the cable corner of at least 16 mm", "springs", "corner-room", fit.AtLeast, "16"), "The short spring, pressed together, goes there.", "The short Bollard springs need less."),
 			{Label: "Not stiff already", None: []fit.Requirement{test("Stiff springs are fitted", "springs", "stiff", fit.Equal, machine.Read, "yes")}, Why: "Nothing would be gained.", Otherwise: "Stiff springs are in already: leave it alone."},
 		}},
 		Effects: []fit.Effect{{Slot: "springs", Model: "Bollard stiff springs", Traits: map[string]string{"stiff": "yes"}}},

@@ -8,7 +8,7 @@ import (
 // probes of both schools.
 func probes() []fit.Kit {
 	noProbe := without("No probe that senses metal yet", "Two probes cannot share the bracket.", "It carries one already.", said("One is fitted", "probe", "senses", fit.Equal, "metal, without touch"))
-	metal := dangerous(because(read("Metal under the surface", "plate", "metal", fit.Equal, "yes"), "It senses the metal, not the surface.", "A steel sheet under the surface would change that."), "Without metal it never triggers, and the nozzle runs into the bed.")
+	metal := dangerous(because(read("Metal under the surface", "plate", "metal", fit.Equal, "yes"), "It senses the metal, not the surface.", "A steel sheet under the surface would change that."), "Without metal it never triggers, and the nozzle runs into the bed; a dip in the metal under flat glass is corrected though the glass has none.")
 	return []fit.Kit{
 		{Key: "kedge-probe", Name: "Kedge contact probe for toolhead boards", What: "contact pin probe", About: "A pin probe wired to the toolhead board: no wires along the loom.",
 			Price: 58, Minutes: 100, Skill: "has flashed a board before", Parts: []string{"Kedge probe", "bracket, 4 mm"}, Tools: hexKeys, Screws: []string{"2 × M3 × 12"}, Risk: "a wrong offset crashes the nozzle",

@@ -54,7 +54,7 @@ func room(pairs ...string) machine.Snapshot {
 	facts := map[string]string{
 		"mainboard.model": "Brace board", "mainboard.width": "32-bit", "mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "mainboard.probe-port": "yes", "mainboard.display-port": "yes", "mainboard.driver-outputs": "5",
 		"firmware.family": "compiled", "firmware.version": "2.1.2", "firmware.size": "186", "probe.model": "none", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no",
-		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
+		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
 		"display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8", "z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450", "mainboard.slack": "60",
 	}
 	for i := 0; i < len(pairs); i += 2 {
