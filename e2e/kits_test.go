@@ -7,7 +7,8 @@ import (
 )
 
 // A kit written in plain words: what can never be is said while it is typed,
-// the fleet's verdicts stand beside it, and saved it is judged like the others.
+// the fleet's verdicts stand beside it, and saved it is judged like the others,
+// until it is deleted.
 func TestAKitIsWritten(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
@@ -29,6 +30,7 @@ func TestAKitIsWritten(t *testing.T) {
 	p.until("the verdicts with the sheet asked for", `/fits 0, fits if 0/.test(document.body.innerText)`)
 	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').at(-1).click()`))
 	p.until("the volts alone", `/fits [1-9]\d*, fits if 0/.test(document.body.innerText)`)
+	p.press("Close Enough volts for its fan")
 	p.press("Add a group")
 	p.types("The need in plain words", "Somewhere to hang it")
 	p.press("Add a further change")
@@ -61,9 +63,18 @@ func TestAKitIsWritten(t *testing.T) {
 	k, err := roomOf(t).store.KitEntry(t.Context(), "skerry-hood")
 	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 || k.Kit.Uses[0].Keep != 10 || k.Version != 1 ||
 		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || k.Kit.AreaLoss[2] != 20 || k.Kit.StartCode[0] != "M141 S40 before G28" ||
-		k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" || k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
+		k.Kit.Needs.All[1].Label != "Somewhere to hang it" || k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" || k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
 		t.Errorf("on record: %+v, %v", k, err)
 	}
+
+	// Another rule shows what would change; left alone and deleted, the kit is gone.
+	p.press("Change Enough volts for its fan")
+	p.types("Value 1", "30")
+	p.sees("as it is saved: fits if")
+	p.press("As it was")
+	p.press("Delete this kit")
+	p.sees("Skerry hood is deleted")
+	p.sees("Every upgrade (35)")
 }
 
 // From the matrix to the reasons, to what would make it fit, to a plan of three
