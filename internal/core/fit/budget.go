@@ -56,6 +56,14 @@ var budgets = []Budget{
 	{Key: "driver-outputs", Title: "Driver outputs free", Offers: []Term{offer("mainboard", "driver-outputs")}, Fixed: 4, FixedFor: "X, Y, Z, E",
 		Takes: []Term{takes("z-drive", "motors").one("two on two drivers"), takes("motor-e2", machine.ModelTrait).one("*")}, ByParts: true, Least: machine.Claimed,
 		Why: "Each motor of its own needs an output.", Otherwise: "A board with more outputs would change that."},
+	{Key: "heater-outputs", Title: "Heater outputs for hotends free", Offers: []Term{offer("mainboard", "heater-outputs")}, Fixed: 1, FixedFor: "the hotend",
+		Takes: []Term{takes("heater-2", machine.ModelTrait).one("*")}, ByParts: true, Least: machine.Read,
+		Why: "Each heater of its own needs an output.", Otherwise: "A board with more outputs would change that."},
+	{Key: "sensor-inputs", Title: "Inputs for temperature sensors free", Offers: []Term{offer("mainboard", "sensor-inputs")}, Fixed: 2, FixedFor: "hotend and bed",
+		Takes: []Term{takes("sensor-2", machine.ModelTrait).one("*")}, ByParts: true, Least: machine.Read,
+		Why: "Each sensor of its own needs an input.", Otherwise: "A board with more inputs would change that."},
+	{Key: "fan-outputs", Title: "Fan outputs free", Offers: []Term{offer("mainboard", "fan-outputs")}, Noted: "mainboard.fan-outputs", Least: machine.Read,
+		Why: "A fan that the firmware switches needs an output of its own.", Otherwise: "A board with more outputs would change that."},
 	{Key: "supply-watts", Title: "Power left", Unit: "W", Offers: []Term{offer("supply", "watts")}, Fixed: 40, FixedFor: "motors, fans, electronics (from memory)",
 		Takes: []Term{takes("heater", "watts"), takes("heater-2", "watts"), takes("bed-heater", "watts").where("plate", "mains", "no")}, ByParts: true, Least: machine.Marked,
 		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the mains, would change that."},
@@ -96,7 +104,7 @@ func budgetOf(key string) (Budget, bool) {
 
 // Use is what a kit takes of a budget, or frees when negative.
 type Use struct {
-	Budget string  `json:"budget" enum:"flash,probe-header,display-header,driver-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
+	Budget string  `json:"budget" enum:"flash,probe-header,display-header,driver-outputs,heater-outputs,sensor-inputs,fan-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
 	Amount float64 `json:"amount" doc:"In the budget's unit; negative when it frees"`
 	For    string  `json:"for,omitempty" doc:"What takes it"`
 	Keep   float64 `json:"keep,omitempty" doc:"What must be left over, in the budget's unit"`

@@ -74,7 +74,7 @@ func order(p plan.Joint) string {
 }
 
 // plateFacts is what a machine needs for a change plate or a new head.
-var plateFacts = []string{"carriage.boss", "2.5", "carriage.screws-from", "front", "toolhead-board.ways", "12", "toolhead.wires", "8", "toolhead.polarity", "yes", "heater.volts", "24", "heater.watts", "40", "heater.wire", "0.5", "frame.x", "235", "hotend-2.model", "none"}
+var plateFacts = []string{"carriage.boss", "2.5", "carriage.screws-from", "front", "toolhead-board.ways", "12", "toolhead.wires", "8", "toolhead.polarity", "yes", "heater.volts", "24", "heater.watts", "40", "heater.wire", "0.5", "frame.x", "235", "toolhead-2.model", "none"}
 
 func TestPlans(t *testing.T) {
 	for _, tt := range []struct {

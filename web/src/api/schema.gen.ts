@@ -3214,7 +3214,7 @@ export interface components {
              */
             amount: number;
             /** @enum {string} */
-            budget: "flash" | "probe-header" | "display-header" | "driver-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes" | "print-width" | "print-depth" | "print-height" | "head-mass" | "bed-mass";
+            budget: "flash" | "probe-header" | "display-header" | "driver-outputs" | "heater-outputs" | "sensor-inputs" | "fan-outputs" | "supply-watts" | "tool-contacts" | "toolhead-ways" | "mains-amperes" | "print-width" | "print-depth" | "print-height" | "head-mass" | "bed-mass";
             /** @description What takes it */
             for?: string;
             /**
