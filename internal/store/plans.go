@@ -25,6 +25,10 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 		if len(m.Planned) > 0 {
 			return refuse("%s is planned on %s already: begin it, or take it out of the plan first", m.Planned[0].Kit, m.Name)
 		}
+		// No kit is deleted or changed while it is put into a plan.
+		if err := tx.Exec("lock table kits in share mode").Error; err != nil {
+			return err
+		}
 		judges := map[string]*fit.Judge{}
 		var all []*fit.Judge
 		for _, key := range kits {

@@ -1,8 +1,10 @@
 package store_test
 
 import (
+	"sync"
 	"testing"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/postgres/pgtest"
 )
@@ -110,5 +112,30 @@ func TestAPlanIsOpenedOnce(t *testing.T) {
 	must(t, err)
 	if good != 1 || len(heads) != 1 {
 		t.Errorf("%d opened, %d on record", good, len(heads))
+	}
+}
+
+// A kit that is planned somewhere is not deleted, not even while it is planned.
+func TestAPlannedKitStays(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	ours := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present), Effects: []fit.Effect{{Slot: "mod-1", Model: "Hood"}}}
+	must(t, s.SaveKit(ctx, ours, 0))
+	var wait sync.WaitGroup
+	var planned, deleted error
+	wait.Go(func() {
+		_, planned = s.OpenPlan(ctx, id, []string{"plumbline-probe", "hood"}, "wear", "x", now)
+	})
+	wait.Go(func() { _, deleted = s.DeleteKit(ctx, "hood", 1) })
+	wait.Wait()
+	m := load(t, s, id)
+	if (planned == nil) == (deleted == nil) || (planned == nil) != (m.OpenOrder != nil) {
+		t.Fatalf("planned: %v, deleted: %v", planned, deleted)
+	}
+	if planned == nil {
+		refused(t, deleted, "is planned on Avocet")
+		must(t, s.Abandon(ctx, m.Planned[0].ID, "x", now))
+		_, err := s.DeleteKit(ctx, "hood", 1)
+		must(t, err)
 	}
 }
