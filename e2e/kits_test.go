@@ -46,6 +46,12 @@ func TestAKitIsWritten(t *testing.T) {
 	p.types("Fits 1: what", "Skerry hood")
 	p.press("Say what it is")
 	p.types("Fits 1: value 1", "keeps draughts off")
+	p.press("Add what it fits")
+	p.chooses("Fits 2: where", "Run-out sensor")
+	p.chooses("Fits 2: how", "keeps its part, set otherwise")
+	p.sees("its part stays; say what of it is set otherwise")
+	p.press("Say what is set")
+	p.chooses("Fits 2: value 1", "no")
 	p.press("Add a step")
 	p.types("Step 1: title", "Hang the hood")
 	p.types("Step 1: what to do", "Hang it on the four studs.")
@@ -62,7 +68,7 @@ func TestAKitIsWritten(t *testing.T) {
 	}
 	k, err := roomOf(t).store.KitEntry(t.Context(), "skerry-hood")
 	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 || k.Kit.Uses[0].Keep != 10 || k.Version != 1 ||
-		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || k.Kit.AreaLoss[2] != 20 || k.Kit.StartCode[0] != "M141 S40 before G28" ||
+		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || !k.Kit.Effects[1].Stays() || k.Kit.Effects[1].Traits["in-the-way"] != "no" || k.Kit.AreaLoss[2] != 20 || k.Kit.StartCode[0] != "M141 S40 before G28" ||
 		k.Kit.Needs.All[1].Label != "Somewhere to hang it" || k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" || k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
 		t.Errorf("on record: %+v, %v", k, err)
 	}

@@ -7,6 +7,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
 )
 
 // A plan opens its first kit and keeps the others in their order; each is judged
@@ -137,5 +138,41 @@ func TestAPlannedKitStays(t *testing.T) {
 		must(t, s.Abandon(ctx, m.Planned[0].ID, "x", now))
 		_, err := s.DeleteKit(ctx, "hood", 1)
 		must(t, err)
+	}
+}
+
+// A part that a kit moves goes to its new slot with its readings, as the same
+// part; what is set of one that stays is on record with it.
+func TestWorkMovesAndSetsParts(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"mainboard.model": "Brace board", "mod-1.model": "Lamp", "mod-1.what": "lights the bed", "runout.model": "Watcher", "runout.in-the-way": "yes"})
+	kit := fit.Kit{Key: "tidy", Name: "Tidy up", What: "mod", Needs: needs("mainboard", "model", fit.Present),
+		Effects: []fit.Effect{{Slot: "mod-2", From: "mod-1"}, {Slot: "runout", From: "runout", Traits: map[string]string{"in-the-way": "no"}}}}
+	must(t, s.SaveKit(ctx, kit, 0))
+	part := func(slot string) int64 {
+		t.Helper()
+		var part int64
+		must(t, s.SQL.QueryRow("select part_id from fittings where machine_id = $1 and slot = $2 and removed_at is null", id, slot).Scan(&part))
+		return part
+	}
+	lamp, watcher := part("mod-1"), part("runout")
+	order, err := s.OpenWork(ctx, id, "tidy", "wear", "x", now)
+	must(t, err)
+	o, err := s.Order(ctx, order)
+	must(t, err)
+	for _, st := range o.StepList {
+		data, note := fill(st)
+		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
+	}
+	_, err = s.Finish(ctx, order, 5, "x", now)
+	must(t, err)
+	m := load(t, s, id)
+	for key, want := range map[machine.Key]string{"mod-2.model": "Lamp", "mod-2.what": "lights the bed", "mod-1.model": "none", "mod-1.what": "", "runout.model": "Watcher", "runout.in-the-way": "no"} {
+		if got := m.Facts.Fact(key).Value.Text; got != want {
+			t.Errorf("%s is %q, want %q", key, got, want)
+		}
+	}
+	if part("mod-2") != lamp || part("runout") != watcher {
+		t.Error("the parts are others now")
 	}
 }

@@ -206,6 +206,21 @@ func (s *Store) exchange(tx *gorm.DB, machineID int64, order *int64, slot string
 	return nil
 }
 
+// shift moves the part of a slot, with its readings, into another one of the same
+// machine; what was there comes out. A part that nobody has recorded is moved
+// without a name.
+func (s *Store) shift(tx *gorm.DB, from string, to fittingRow) (err error) {
+	if to.PartID, err = s.fittedPart(tx, to.MachineID, from, to.MovedBy, to.FittedAt); err != nil {
+		return err
+	}
+	for _, slot := range []string{from, to.Slot} {
+		if err := closeFitting(tx, to.MachineID, slot, to.FittedAt); err != nil {
+			return err
+		}
+	}
+	return tx.Create(&to).Error
+}
+
 // alter records what work made of a fact of a part that stays: the readings of
 // what it was before no longer count.
 func (s *Store) alter(tx *gorm.DB, m Machine, a fit.Altered, how, by string, now time.Time) error {

@@ -424,7 +424,13 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			}
 		}
 		for _, f := range c.AsFitted(results, now) {
-			if err := s.exchange(tx, m.ID, &id, f.Slot, f.Traits, fmt.Sprintf("fitted in work order %d", id), by, now); err != nil {
+			how := fmt.Sprintf("fitted in work order %d", id)
+			if f.From != "" {
+				err = s.shift(tx, f.From, fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, WorkOrderID: &id, Why: how, MovedBy: by})
+			} else {
+				err = s.exchange(tx, m.ID, &id, f.Slot, f.Traits, how, by, now)
+			}
+			if err != nil {
 				return err
 			}
 		}

@@ -42,7 +42,9 @@ func motion() []fit.Kit {
 
 // filamentPath are extruders, direct drives and what watches the filament.
 func filamentPath() []fit.Kit {
-	runout := without("The run-out sensor is not in the way", "It sits where the extruder is mounted.", "Moving the sensor would change that.", read("It is in the way", "runout", "in-the-way", fit.Equal, "yes"))
+	runout := anyOf("The run-out sensor is not in the way", "It sits where the extruder is mounted.", "",
+		without("It is elsewhere, or there is none", "", "", read("It is in the way", "runout", "in-the-way", fit.Equal, "yes")),
+		further("runout-aside", "run-out sensor moved aside", 0, 15, []fit.Effect{sets("runout", "in-the-way", "no")}, "Loosen its clamp and set it before the extruder's inlet; filament must run straight through.", "Sensor unplugged, machine off."))
 	thread := func(plate string) fit.Requirement {
 		return because(formula("Thread left after a bracket of "+plate+" mm: one and a half diameters of M3 in aluminium", "extruder-bracket.screw - "+plate+" mm - 0.5 mm >= 4.5 mm"), "A thicker bracket eats thread (Machinery's Handbook and FED-STD-H28 treat it; the rule is from memory).", "Longer screws that do not bottom out would change that.")
 	}

@@ -70,6 +70,13 @@ func effect(slot, model string, traits ...string) fit.Effect {
 	return e
 }
 
+// sets is what is set of a part that stays.
+func sets(slot string, traits ...string) fit.Effect {
+	e := effect(slot, "", traits...)
+	e.From = slot
+	return e
+}
+
 func use(budget string, amount float64, what string) fit.Use {
 	return fit.Use{Budget: budget, Amount: amount, For: what}
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
@@ -12,22 +13,33 @@ import (
 // known of it, values as text.
 type Fitting struct {
 	Slot   string
-	Traits map[string]string // by trait name, the model among them
+	From   string            // the slot that the part is moved from; empty for a new one
+	Traits map[string]string // of a new part, by trait name, the model among them
 }
 
-// AsFitted is the record that the finished work makes: the parts fitted and
-// the slots emptied, and the new build with what was read off the machine.
+// AsFitted is the record that the finished work makes: the parts moved, fitted
+// and taken out, and the new build with what was read off the machine. What is
+// set of parts that stay is among what the kit alters.
 func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 	var out []Fitting
-	for _, e := range c.Effects() {
-		if e.Slot == "firmware" && c.Flashes() {
-			continue // the new build, below
+	effects := c.Effects()
+	for _, e := range effects {
+		if e.Moves() {
+			out = append(out, Fitting{Slot: e.Slot, From: e.From})
+		}
+	}
+	for _, slot := range fit.Leaves(effects) {
+		out = append(out, Fitting{Slot: slot, Traits: map[string]string{machine.ModelTrait: machine.None}})
+	}
+	for _, e := range effects {
+		if e.From != "" || e.Slot == "firmware" && c.Flashes() {
+			continue // moved, altered, or the new build, below
 		}
 		traits := map[string]string{machine.ModelTrait: e.Model}
 		for name, value := range e.Traits {
 			traits[name] = value
 		}
-		out = append(out, Fitting{e.Slot, traits})
+		out = append(out, Fitting{Slot: e.Slot, Traits: traits})
 	}
 	if !c.Flashes() {
 		return out
@@ -41,7 +53,7 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 			traits[strings.TrimPrefix(string(k), "firmware.")] = v
 		}
 	}
-	return append(out, Fitting{"firmware", traits})
+	return append(out, Fitting{Slot: "firmware", Traits: traits})
 }
 
 // Reenter is the key of the step at which the values of a wiped store are

@@ -1,6 +1,9 @@
 package change
 
 import (
+	"slices"
+	"strings"
+
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -11,7 +14,12 @@ type Exchange struct {
 	Label  string `json:"label"`
 	Before string `json:"before"`
 	After  string `json:"after"`
+	Stays  bool   `json:"stays,omitempty" doc:"The part stays, and is set otherwise"`
 }
+
+// touches reports whether what rests on the slot has to be looked at again: not
+// when a setting of the build that runs is changed.
+func (x Exchange) touches() bool { return !x.Stays || x.Slot != "firmware" }
 
 // Change is an upgrade on one machine: the machine before and after.
 type Change struct {
@@ -31,64 +39,75 @@ const newBuildModel = "new build"
 // or the kit says so, the build is exchanged too.
 func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
 	c := Change{Kit: kit, Further: further, Before: before, Exchanges: []Exchange{}}
-	slots, err := c.placed()
-	if err != nil {
+	var err error
+	if c.After, err = fit.Apply(c.Effects(), before); err != nil {
 		return c, err
 	}
-	c.After = before.With(slots, machine.Read)
 	c.Restated = restates(before, c.After)
+	if c.Flashes() {
+		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
+		build := map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
+		family := before.Fact("firmware.family")
+		if c.exchangedBy("firmware", "family") {
+			family = c.After.Fact("firmware.family")
+		}
+		if family.Known() {
+			build["family"] = family.Value
+		}
+		c.After = c.After.With(map[string]map[string]machine.Value{"firmware": build}, machine.Read)
+	}
 	for _, a := range kit.Alters(before, further) {
 		c.After = c.After.Assume(a.Key, a.Value, a.Grade)
 	}
-	if c.Flashes() {
-		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
-		family, changes := slots["firmware"]["family"]
-		slots["firmware"] = map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
-		if before := before.Fact("firmware.family"); !changes && before.Known() {
-			family = before.Value
-		}
-		if !family.IsZero() {
-			slots["firmware"]["family"] = family
-		}
-		c.After = c.After.With(map[string]map[string]machine.Value{"firmware": slots["firmware"]}, machine.Read)
-	}
-	c.exchange(slots)
+	c.exchange()
 	return c, nil
+}
+
+// exchangedBy reports whether an effect states a trait of a slot.
+func (c Change) exchangedBy(slot, trait string) bool {
+	return slices.ContainsFunc(c.Effects(), func(e fit.Effect) bool { return e.Slot == slot && e.Traits[trait] != "" })
 }
 
 // ByHand is the exchange of one part for a model that somebody made outside of
 // any kit; the build was left as it is.
 func ByHand(slot, model string, before machine.Snapshot) (Change, error) {
 	c := Change{Kit: fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, Before: before, Exchanges: []Exchange{}}
-	slots, err := c.placed()
-	if err != nil {
+	var err error
+	if c.After, err = fit.Apply(c.Kit.Effects, before); err != nil {
 		return c, err
 	}
-	c.After = before.With(slots, machine.Read)
-	c.exchange(slots)
+	c.exchange()
 	return c, nil
 }
 
-// placed are the values that the effects put into their slots.
-func (c Change) placed() (map[string]map[string]machine.Value, error) {
-	slots := map[string]map[string]machine.Value{}
-	for _, e := range c.Effects() {
-		values, err := e.Values(c.Before.Vocabulary())
-		if err != nil {
-			return nil, err
+// exchange lists the slots that are not as they were, in the order of the sheet.
+func (c *Change) exchange() {
+	effects := c.Effects()
+	left := fit.Leaves(effects)
+	for _, s := range c.Before.Vocabulary().Slots {
+		x := Exchange{Slot: s.Key, Label: s.Label, Before: named(c.Before, s.Key), After: named(c.After, s.Key)}
+		at := slices.IndexFunc(effects, func(e fit.Effect) bool { return e.Slot == s.Key })
+		switch {
+		case s.Key == "firmware" && c.Flashes():
+		case at < 0 && !slices.Contains(left, s.Key):
+			continue
+		case at >= 0 && effects[at].Stays():
+			x.Stays = true
+			x.Before, x.After = c.traits(c.Before, effects[at]), c.traits(c.After, effects[at])
 		}
-		slots[e.Slot] = values
+		c.Exchanges = append(c.Exchanges, x)
 	}
-	return slots, nil
 }
 
-// exchange lists the slots whose parts are changed, in the order of the sheet.
-func (c *Change) exchange(slots map[string]map[string]machine.Value) {
-	for _, s := range c.Before.Vocabulary().Slots {
-		if _, ok := slots[s.Key]; ok {
-			c.Exchanges = append(c.Exchanges, Exchange{Slot: s.Key, Label: s.Label, Before: named(c.Before, s.Key), After: named(c.After, s.Key)})
+// traits writes what an effect sets of a part, as it is known.
+func (c Change) traits(s machine.Snapshot, e fit.Effect) string {
+	var out []string
+	for _, t := range s.Vocabulary().Traits {
+		if _, set := e.Traits[t.Name]; set && t.Slot == e.Slot {
+			out = append(out, t.Short+" "+t.Show(s.Fact(t.Key()).Value))
 		}
 	}
+	return strings.Join(out, ", ")
 }
 
 // Effects are the kit's effects and those of the further changes.

@@ -1,6 +1,7 @@
 package change_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -77,6 +78,41 @@ func TestAsFitted(t *testing.T) {
 	}
 	if fitted := springs.AsFitted(nil, now); len(fitted) != 1 || fitted[0].Slot != "springs" {
 		t.Errorf("springs leave the build alone: %+v", fitted)
+	}
+}
+
+// A part that is moved is not set free, one that stays is not exchanged; what
+// rests on either is void, but for a setting of the build that runs.
+func TestMovedAndSetParts(t *testing.T) {
+	before := facts(map[string]string{"heater.model": "Forge", "heater-2.model": "Old", "driver-e.microsteps": "16", "probe.model": "none"})
+	kit := fit.Kit{Key: "k", Name: "kit", Effects: []fit.Effect{{Slot: "heater-2", From: "heater"}, {Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}},
+		{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}}}}
+	c, err := change.NewChange(kit, nil, before)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var says []string
+	for _, x := range c.Exchanges {
+		says = append(says, fmt.Sprintf("%s: %s → %s", x.Slot, x.Before, x.After))
+	}
+	if got := strings.Join(says, "; "); got != "driver-e: microsteps 16 → microsteps 32; firmware: largest single extrusion unknown → largest single extrusion 600 mm; heater: Forge → none; heater-2: Old → Forge" {
+		t.Errorf("changed: %s", got)
+	}
+	if spares := c.Spares(); len(spares) != 1 || spares[0].Model != "Old" {
+		t.Errorf("set free: %+v", spares)
+	}
+	if fitted := c.AsFitted(nil, now); len(fitted) != 2 || fitted[0].From != "heater" || fitted[0].Slot != "heater-2" || fitted[1].Slot != "heater" || fitted[1].Traits["model"] != "none" {
+		t.Errorf("as fitted: %+v", fitted)
+	}
+	var kinds []string
+	for _, cal := range c.Needed(nil) {
+		kinds = append(kinds, string(cal.Kind))
+	}
+	if got := strings.Join(kinds, " "); got != "protection motor-current hotend-pid steps-per-mm" {
+		t.Errorf("needed: %s", got)
+	}
+	if c.Flashes() || c.After.Fact("firmware.max-extrude").Value.Text != "600" {
+		t.Error("a setting is no new build, and is set")
 	}
 }
 

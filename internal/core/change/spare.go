@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
 
@@ -28,6 +29,9 @@ func (s Spare) Serves(m machine.Snapshot) bool {
 func (c Change) Spares() []Spare {
 	out := []Spare{}
 	for _, x := range c.Exchanges {
+		if x.Stays || slices.ContainsFunc(c.Effects(), func(e fit.Effect) bool { return e.From == x.Slot }) {
+			continue
+		}
 		if model := c.Before.Model(x.Slot); model != "" && model != machine.None && x.Slot != "firmware" {
 			out = append(out, Spare{x.Slot, x.Label, model})
 		}

@@ -22,7 +22,7 @@ func (c Change) because(cal Calibration) string {
 	rests := restsOn(cal, c.After)
 	var why []string
 	for _, x := range c.Exchanges {
-		if slices.Contains(rests, x.Slot) {
+		if slices.Contains(rests, x.Slot) && x.touches() {
 			why = append(why, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 		}
 	}
@@ -69,6 +69,7 @@ func (c Change) Void(records []Record) []Voided {
 func (c Change) wiped(store string) string {
 	for _, x := range c.Exchanges {
 		switch {
+		case !x.touches():
 		case store == StoreSettings && (x.Slot == "firmware" || x.Slot == "mainboard"):
 			return "kept in the stored settings, and defaults are restored after a new build"
 		case store == StoreBuild && (x.Slot == "firmware" || x.Slot == "mainboard"):

@@ -15,20 +15,19 @@ type Altered struct {
 	Arithmetic string        // such as 235 − 40 = 195 mm
 }
 
-// Alters is what a kit with its further changes does to parts that stay: to the
-// print area, to the mass of toolhead and bed, and to what is noted as free or
-// taken. What is not known before is not known after, and where the part itself
+// Alters is what a kit with its further changes does to parts that stay or are
+// moved: what it sets of them, and what it does to the print area, to the mass of
+// toolhead and bed, and to what is noted as free or taken. What is not known before is not known after, and where the part itself
 // is exchanged, its effect says what it is.
 func (k Kit) Alters(s machine.Snapshot, further []Further) []Altered {
 	var out []Altered
 	exchanged := map[string]bool{}
-	for _, e := range k.Effects {
-		exchanged[e.Slot] = true
-	}
+	effects := k.Effects
 	for _, f := range further {
-		for _, e := range f.Effects {
-			exchanged[e.Slot] = true
-		}
+		effects = slices.Concat(f.Effects, effects)
+	}
+	for _, e := range effects {
+		exchanged[e.Slot] = exchanged[e.Slot] || !e.Stays()
 	}
 	alter := func(key machine.Key, by float64) {
 		if by == 0 {
@@ -78,6 +77,36 @@ func (k Kit) Alters(s machine.Snapshot, further []Further) []Altered {
 			by = -by
 		}
 		alter(b.Noted, by)
+	}
+	for _, e := range effects {
+		if e.From != "" {
+			out = append(out, e.sets(s)...)
+		}
+	}
+	return out
+}
+
+// sets are the traits that an effect sets of a part that stays or is moved, in
+// the order of the vocabulary.
+func (e Effect) sets(s machine.Snapshot) []Altered {
+	var out []Altered
+	values, err := e.Values(s.Vocabulary())
+	if err != nil { // NewJudge has refused it
+		return nil
+	}
+	for _, t := range s.Vocabulary().Traits {
+		v, stated := values[t.Name]
+		if t.Slot != e.Slot || !stated {
+			continue
+		}
+		was := s.Fact(machine.KeyOf(e.From, t.Name))
+		before := "unknown"
+		if was.Known() {
+			before = t.Show(was.Value)
+		}
+		if !was.Known() || !t.Same(was.Value, v) || e.Moves() {
+			out = append(out, Altered{t.Key(), v, machine.Read, before + " → " + t.Show(v)})
+		}
 	}
 	return out
 }

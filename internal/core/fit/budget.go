@@ -234,27 +234,26 @@ func (b *budgetNode) bounds(w world) (lo, hi float64, open []*machine.Trait) {
 	return lo, hi, open
 }
 
-// relieves reports whether a kit takes nothing of the budget, or gives back: it
-// stands in no kit's way then, however little is left.
+// relieves reports whether a kit leaves at least as much of the budget as there
+// is: it stands in no kit's way then, however little that is.
 func (b *budgetNode) relieves(w world) bool {
-	taken := 0.0
-	for _, u := range b.uses {
-		taken += u.Amount
-	}
-	if taken > 0 || b.keep() > 0 {
+	if b.keep() > 0 {
 		return false
+	}
+	gain := 0.0
+	for _, u := range b.uses {
+		gain -= u.Amount
 	}
 	for i := range b.terms {
 		if t := &b.terms[i]; t.exchanged() {
 			now := *t
 			now.parts = nil
+			after, _, _ := t.bounds(w.Snapshot, b.Least)
 			_, before, _ := now.bounds(w.Snapshot, b.Least)
-			if after, _, _ := t.bounds(w.Snapshot, b.Least); after < before {
-				return false
-			}
+			gain += after - before
 		}
 	}
-	return true
+	return gain >= 0
 }
 
 func (b *budgetNode) truth(w world) Truth {
@@ -339,7 +338,7 @@ func (b *budgetNode) arithmetic(w world) string {
 		fmt.Fprintf(&out, ", %s%s must be", figure(keep), unit)
 	}
 	if lo < 0 && b.relieves(w) {
-		out.WriteString("; this kit takes nothing of it")
+		out.WriteString("; this kit takes no more than it gives")
 	}
 	return strings.TrimSpace(out.String())
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"wardifex/internal/core/machine"
@@ -15,7 +16,7 @@ type Judge struct {
 	Kit    Kit
 	voc    *machine.Vocabulary
 	root   node
-	placed []map[string]machine.Value // what the kit's effects put into their slots
+	values []map[string]machine.Value // of the kit's effects
 }
 
 type nodeKind uint8
@@ -70,6 +71,9 @@ const maxDepth = 32
 // take, and that groups are not empty. Errors name the requirement.
 func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	j := &Judge{Kit: kit, voc: voc}
+	if err := once(kit.Effects, voc); err != nil {
+		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+	}
 	parts, err := partsOf(kit.Effects, voc)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
@@ -84,12 +88,16 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
-	if len(uses) > 0 {
-		// What a kit takes is needed besides what it asks for.
+	moved, err := c.moved(kit.Effects)
+	if err != nil {
+		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+	}
+	if besides := append(moved, uses...); len(besides) > 0 {
+		// What a kit takes and moves is needed besides what it asks for.
 		own := j.root
-		j.root = node{kind: allNode, req: own.req, parts: append([]node{own}, uses...)}
+		j.root = node{kind: allNode, req: own.req, parts: append([]node{own}, besides...)}
 		if own.kind == allNode {
-			j.root.parts = append(append([]node(nil), own.parts...), uses...)
+			j.root.parts = slices.Concat(own.parts, besides)
 		}
 	}
 	if why := never(&j.root); why != "" {
@@ -101,34 +109,10 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 		}
 		if i < len(kit.Effects) {
-			j.placed = append(j.placed, values)
+			j.values = append(j.values, values)
 		}
 	}
 	return j, nil
-}
-
-// Values are the effect's traits in a vocabulary, with the model among them.
-func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error) {
-	slot, ok := voc.Slot(e.Slot)
-	if !ok {
-		return nil, fmt.Errorf("there is no slot %q", e.Slot)
-	}
-	if strings.TrimSpace(e.Model) == "" {
-		return nil, fmt.Errorf("%s: say which model is fitted, or none where the slot is left empty", slot.Label)
-	}
-	out := map[string]machine.Value{machine.ModelTrait: {Text: e.Model}}
-	for name, written := range e.Traits {
-		t, ok := voc.Trait(machine.KeyOf(e.Slot, name))
-		if !ok {
-			return nil, fmt.Errorf("slot %s has no trait %q", e.Slot, name)
-		}
-		v, err := t.Parse(written)
-		if err != nil {
-			return nil, err
-		}
-		out[name] = v
-	}
-	return out, nil
 }
 
 func (k Kit) allEffects() []Effect {
@@ -163,6 +147,24 @@ type compiler struct {
 	voc   *machine.Vocabulary
 	uses  []Use
 	parts placed
+}
+
+// moved are the needs of effects that move parts: that there are any.
+func (c compiler) moved(effects []Effect) ([]node, error) {
+	var out []node
+	for _, e := range effects {
+		from, ok := c.voc.Slot(e.From)
+		if !ok || !e.Moves() {
+			continue
+		}
+		n, err := c.compile(&Requirement{Label: from.Label + " is there to be moved", Why: "It goes into another place.", Otherwise: "Fitting one first would change that.",
+			Test: &Test{Slot: e.From, Trait: machine.ModelTrait, Op: Present, Least: machine.Claimed}}, 0)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, n)
+	}
+	return out, nil
 }
 
 func (c compiler) compile(r *Requirement, depth int) (node, error) {
@@ -588,7 +590,9 @@ func (t *term) idle(s machine.Snapshot, least machine.Grade) bool {
 }
 
 // exchanged reports whether the kit's parts may change what the term adds.
-func (t *term) exchanged() bool { return t.ofKit() || t.where != nil && t.parts[t.where] != nil }
+func (t *term) exchanged() bool {
+	return t.parts.change(t.trait) || t.where != nil && t.parts.change(t.where)
+}
 
 // ofKit reports whether the term counts a part that the kit fits.
-func (t *term) ofKit() bool { return t.parts[t.trait] != nil }
+func (t *term) ofKit() bool { return t.parts[t.trait].fact != nil }

@@ -48,6 +48,9 @@ func (k Kit) Changes() map[Matter]bool {
 	out := map[Matter]bool{}
 	for _, e := range k.allEffects() {
 		out[Matter{Slot: e.Slot}] = true
+		if e.Moves() {
+			out[Matter{Slot: e.From}] = true
+		}
 	}
 	for _, u := range append(k.Spends(), usesOf(k.furthers())...) {
 		out[Matter{Budget: u.Budget}] = true

@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-
-	"wardifex/internal/core/machine"
 )
 
 // Excludes lists the keys of the kits that must not be fitted beside a kit,
@@ -58,7 +56,7 @@ func (k Kit) Beside(others []Kit) Kit {
 func (k Kit) beside(excluders []Kit) Kit {
 	var more []Requirement
 	for _, o := range excluders {
-		part := slices.IndexFunc(o.Effects, func(e Effect) bool { return e.Model != machine.None })
+		part := slices.IndexFunc(o.Effects, Effect.Fits)
 		if o.Key == k.Key || part < 0 || slices.Contains(k.Excludes(), o.Key) {
 			continue
 		}

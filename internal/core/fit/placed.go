@@ -7,26 +7,53 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// placed are the facts of the parts that a kit fits, which stand in place of the
-// machine's own once it is in. Of a slot that it empties nothing else is known.
-type placed map[*machine.Trait]*machine.Fact
+// placed are the facts that stand in place of the machine's own once a kit is
+// in. Of a slot that it empties nothing is known but that.
+type placed map[*machine.Trait]source
+
+// source is a fact of a part that is fitted, or the trait of the slot that it is
+// moved from.
+type source struct {
+	fact *machine.Fact
+	from *machine.Trait
+}
 
 func partsOf(effects []Effect, voc *machine.Vocabulary) (placed, error) {
 	out := placed{}
+	for _, slot := range Leaves(effects) {
+		out.empty(slot, voc)
+	}
 	for _, e := range effects {
 		values, err := e.Values(voc)
 		if err != nil {
 			return nil, err
 		}
+		if e.Model == machine.None {
+			out.empty(e.Slot, voc)
+		}
 		for _, t := range voc.Traits {
-			if v, stated := values[t.Name]; t.Slot == e.Slot && stated {
-				out[t] = &machine.Fact{Trait: t, Value: v, Grade: machine.Read}
-			} else if t.Slot == e.Slot && e.Model == machine.None {
-				out[t] = &machine.Fact{}
+			if t.Slot != e.Slot {
+				continue
+			}
+			if v, stated := values[t.Name]; stated {
+				out[t] = source{fact: &machine.Fact{Trait: t, Value: v, Grade: machine.Read}}
+			} else if from, ok := voc.Trait(machine.KeyOf(e.From, t.Name)); ok && e.Moves() {
+				out[t] = source{from: from}
 			}
 		}
 	}
 	return out, nil
+}
+
+func (p placed) empty(slot string, voc *machine.Vocabulary) {
+	for _, t := range voc.Traits {
+		if t.Slot == slot {
+			p[t] = source{fact: &machine.Fact{}}
+		}
+	}
+	if model, ok := voc.Trait(machine.KeyOf(slot, machine.ModelTrait)); ok {
+		p[model] = source{fact: &machine.Fact{Trait: model, Value: machine.Value{Text: machine.None}, Grade: machine.Read}}
+	}
 }
 
 // with are these parts and more, of which the latter count.
@@ -38,10 +65,18 @@ func (p placed) with(more placed) placed {
 
 // at is what is known of a trait once the parts are in.
 func (p placed) at(s machine.Snapshot, t *machine.Trait) *machine.Fact {
-	if f, ok := p[t]; ok {
-		return f
+	if src, ok := p[t]; ok && src.from != nil {
+		return s.At(src.from)
+	} else if ok {
+		return src.fact
 	}
 	return s.At(t)
+}
+
+// change reports whether the parts may change what is known of a trait.
+func (p placed) change(t *machine.Trait) bool {
+	_, ok := p[t]
+	return ok
 }
 
 // implied are the budgets on which parts draw, or which they replenish, by what
@@ -51,7 +86,7 @@ func (p placed) implied(written []Use, voc *machine.Vocabulary) []Use {
 	for _, b := range budgets {
 		states := func(t Term) bool {
 			trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
-			return ok && p[trait] != nil
+			return ok && p.change(trait)
 		}
 		if b.ByParts && !uses(written, b.Key) && slices.ContainsFunc(slices.Concat(b.Offers, b.Takes), states) {
 			out = append(out, Use{Budget: b.Key, implied: true})

@@ -98,13 +98,6 @@ type Further struct {
 	Steps   []FittingStep `json:"steps"`
 }
 
-// Effect exchanges what is in a slot.
-type Effect struct {
-	Slot   string            `json:"slot"`
-	Model  string            `json:"model" doc:"The model fitted, or none when the slot is emptied"`
-	Traits map[string]string `json:"traits,omitempty" doc:"What the new part is known to be"`
-}
-
 // FittingStep is one step as the kit's maker or the shop describes it.
 type FittingStep struct {
 	Title    string   `json:"title"`

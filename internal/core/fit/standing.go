@@ -29,46 +29,43 @@ func (j *Judge) VerdictIn(st Standing) Verdict { return j.verdict(st.w) }
 // what it takes is spent. Where a part that it fits already counts in a budget,
 // it is not counted twice.
 func (j *Judge) After(st Standing, further []Further) (Standing, error) {
-	slots := map[string]map[string]machine.Value{}
 	effects := slices.Clone(j.Kit.Effects)
-	placed := slices.Clone(j.placed)
+	values := slices.Clone(j.values)
 	for _, f := range further {
 		for _, e := range f.Effects {
-			values, err := e.Values(j.voc)
+			v, err := e.Values(j.voc)
 			if err != nil {
 				return st, err
 			}
-			effects, placed = append(effects, e), append(placed, values)
+			effects, values = append(effects, e), append(values, v)
 		}
+	}
+	parts, err := partsOf(effects, j.voc)
+	if err != nil {
+		return st, err
 	}
 	altered := j.Kit.Alters(st.w.Snapshot, further)
+	before := st.w.Snapshot
 	for i, e := range effects {
-		values := placed[i]
-		if e.Slot == "firmware" {
-			if family := st.w.Fact("firmware.family"); family.Known() && strings.EqualFold(family.Value.Text, values["family"].Text) || values["family"].IsZero() {
-				for name, v := range values { // the build's other facts stay as they are known
-					st.w.Snapshot = st.w.Assume(machine.KeyOf(e.Slot, name), v, machine.Read)
-				}
-				continue
-			}
-			// Another family: of the build nothing is known, but what its processor can run is.
-			if listed := st.w.Fact("firmware.listed-chip"); listed.Known() {
-				values = maps.Clone(values)
-				values["listed-chip"] = listed.Value
-			}
+		if e.Slot != "firmware" || !e.Fits() {
+			continue
 		}
-		slots[e.Slot] = values
+		family := before.Fact("firmware.family")
+		if family.Known() && strings.EqualFold(family.Value.Text, values[i]["family"].Text) || values[i]["family"].IsZero() {
+			// The build's other facts stay as they are known.
+			effects[i].From, effects[i].Model = e.Slot, ""
+		} else if listed := before.Fact("firmware.listed-chip"); listed.Known() {
+			// Another family: of the build nothing is known, but what its processor can run is.
+			values[i] = maps.Clone(values[i])
+			values[i]["listed-chip"] = listed.Value
+		}
 	}
-	out := Standing{world{Snapshot: st.w.With(slots, machine.Read), spent: map[string]float64{}}}
+	out := Standing{world{Snapshot: apply(effects, values, before), spent: map[string]float64{}}}
 	for _, a := range altered {
 		out.w.Snapshot = out.w.Assume(a.Key, a.Value, a.Grade)
 	}
 	for k, v := range st.w.spent {
 		out.w.spent[k] = v
-	}
-	parts, err := partsOf(effects, j.voc)
-	if err != nil {
-		return st, err
 	}
 	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc, parts)
 	if err != nil {

@@ -250,13 +250,17 @@ func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
 	placed := map[string]part{}
 	for _, j := range kits {
 		for _, e := range j.Kit.Effects {
-			if e.Model == machine.None || e.Slot == "firmware" {
+			if e.Model == machine.None || e.Stays() || e.Slot == "firmware" {
 				continue
 			}
-			if other, ok := placed[e.Slot]; ok && other.model != e.Model {
-				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part into the slot %s: %s and %s. One would take the other's out again", e.Slot, other.model, e.Model)
+			model := e.Model
+			if e.Moves() {
+				model = "the part of " + e.From
 			}
-			placed[e.Slot] = part{j, e.Model}
+			if other, ok := placed[e.Slot]; ok && other.model != model {
+				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part into the slot %s: %s and %s. One would take the other's out again", e.Slot, other.model, model)
+			}
+			placed[e.Slot] = part{j, model}
 		}
 	}
 	return nil, ""

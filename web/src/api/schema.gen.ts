@@ -1746,10 +1746,12 @@ export interface components {
             version: number;
         };
         Effect: {
-            /** @description The model fitted, or none when the slot is emptied */
+            /** @description The slot whose part it is from now on: another of its kind, which is left empty, or the slot itself, whose part stays */
+            from?: string;
+            /** @description The model fitted, or none when the slot is emptied; empty with from */
             model: string;
             slot: string;
-            /** @description What the new part is known to be */
+            /** @description What the part is known to be afterwards */
             traits?: {
                 [key: string]: string;
             };
@@ -1794,6 +1796,8 @@ export interface components {
             before: string;
             label: string;
             slot: string;
+            /** @description The part stays, and is set otherwise */
+            stays?: boolean;
         };
         ExchangeBody: {
             how?: string;

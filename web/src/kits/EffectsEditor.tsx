@@ -1,14 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, type Schemas, take } from "../api/client";
-import { Button, Check, Select, TextInput } from "../parts/form";
+import { Button, Select, TextInput } from "../parts/form";
 
 type Effect = Schemas["Effect"];
 type Trait = Schemas["TraitDef"];
 
 const emptied = "none";
 
-/** What is put into which slot, and what the new part is known to be. */
+/** What can be done to a slot. */
+const deeds = {
+  fits: "gets a new part",
+  empties: "is left empty",
+  sets: "keeps its part, set otherwise",
+  moves: "gets the part of another slot",
+} as const;
+type Deed = keyof typeof deeds;
+
+function deedOf(e: Effect): Deed {
+  if (e.from) return e.from === e.slot ? "sets" : "moves";
+  return e.model === emptied ? "empties" : "fits";
+}
+
+/** What is done to which slot, and what the part there is known to be afterwards. */
 export function EffectsEditor({
   effects,
   onChange,
@@ -75,7 +89,13 @@ function EffectFields({
   const said = Object.entries(effect.traits ?? {});
   const withTraits = (list: [string, string][]) => onChange({ ...effect, traits: Object.fromEntries(list) });
   const left = traits.filter((t) => !said.some(([n]) => n === t.name));
-  const empty = effect.model === emptied;
+  const deed = deedOf(effect);
+  const others = slots.filter((x) => x.kind === kind && x.key !== effect.slot);
+  const doing = (d: Deed, slot = effect.slot): Effect => {
+    if (d === "sets") return { slot, model: "", from: slot, traits: effect.traits };
+    if (d === "moves") return { slot, model: "", from: others[0]?.key ?? "" };
+    return { slot, model: d === "empties" ? emptied : "" };
+  };
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
@@ -83,15 +103,28 @@ function EffectFields({
           aria-label={`${name}: where`}
           className="max-w-56"
           value={effect.slot}
-          onChange={(slot) => onChange({ slot, model: effect.model })}
+          onChange={(slot) =>
+            onChange(deed === "sets" ? { slot, model: "", from: slot } : { slot, model: effect.model })
+          }
           options={slots.map((s) => [s.key, s.label] as const)}
         />
-        <Check
-          label="is left empty"
-          checked={empty}
-          onChange={(on) => onChange({ slot: effect.slot, model: on ? emptied : "" })}
+        <Select
+          aria-label={`${name}: how`}
+          className="max-w-64"
+          value={deed}
+          onChange={(d) => onChange(doing(d as Deed))}
+          options={(Object.entries(deeds) as [Deed, string][]).filter(([d]) => d !== "moves" || others.length > 0)}
         />
-        {!empty && (
+        {deed === "moves" && (
+          <Select
+            aria-label={`${name}: from where`}
+            className="max-w-56"
+            value={effect.from ?? ""}
+            onChange={(from) => onChange({ ...effect, from })}
+            options={others.map((x) => [x.key, x.label] as const)}
+          />
+        )}
+        {deed === "fits" && (
           <>
             <TextInput
               aria-label={`${name}: what`}
@@ -114,7 +147,7 @@ function EffectFields({
           Drop
         </Button>
       </div>
-      {!empty && (
+      {deed !== "empties" && (
         <ul className="mt-2 space-y-2 pl-4">
           {said.map(([trait, value], i) => (
             <li key={trait} className="flex flex-wrap items-center gap-2">
@@ -143,7 +176,9 @@ function EffectFields({
           ))}
           {left[0] && (
             <li>
-              <Button onClick={() => left[0] && withTraits([...said, [left[0].name, ""]])}>Say what it is</Button>
+              <Button onClick={() => left[0] && withTraits([...said, [left[0].name, ""]])}>
+                {deed === "sets" ? "Say what is set" : "Say what it is"}
+              </Button>
             </li>
           )}
         </ul>

@@ -146,7 +146,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           </section>
           <section aria-labelledby="fits">
             <h2 id="fits" className="mb-2 text-2xl font-bold">
-              What it fits
+              What it fits, moves and sets
             </h2>
             <EffectsEditor
               name="Fits"

@@ -270,7 +270,7 @@ function FormulaFields({
 /** Another kit that must be fitted; among "none of these", one that must not. It is known by the first part that it fits. */
 function KitField({ kit, onChange }: { kit: Schemas["KitRef"]; onChange: (k: Schemas["KitRef"]) => void }) {
   const kits = useKits();
-  const partOf = (k?: Schemas["Kit"]) => k?.effects.find((e) => e.model !== "none");
+  const partOf = (k?: Schemas["Kit"]) => k?.effects.find((e) => !e.from && e.model !== "none");
   return (
     <Select
       aria-label="The other kit"

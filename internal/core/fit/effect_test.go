@@ -1,0 +1,74 @@
+package fit_test
+
+import (
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+)
+
+func doing(effects ...fit.Effect) fit.Kit {
+	return fit.Kit{Key: "k", Name: "kit", Effects: effects, Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Claimed}}}
+}
+
+// What an effect says wrongly is refused in words.
+func TestEffectsAreChecked(t *testing.T) {
+	for says, effects := range map[string][]fit.Effect{
+		"say which model is fitted":   {{Slot: "probe"}},
+		"there is no slot \"attic\"":  {{Slot: "attic", Model: "X"}},
+		"say what of it is set":       {{Slot: "probe", From: "probe"}},
+		"there is no slot \"cellar\"": {{Slot: "probe", From: "cellar"}},
+		"parts of different kinds":    {{Slot: "probe", From: "nozzle"}},
+		"either a model is fitted":    {{Slot: "heater-2", From: "heater", Model: "X"}},
+		"is changed twice":            {{Slot: "probe", Model: "X"}, {Slot: "probe", From: "probe", Traits: map[string]string{"senses": "surface, by touch"}}},
+		"cannot be in two slots":      {{Slot: "mod-1", From: "mod-3"}, {Slot: "mod-2", From: "mod-3"}},
+		"no trait \"moons\"":          {{Slot: "probe", From: "probe", Traits: map[string]string{"moons": "2"}}},
+		"it is recorded in A":         {{Slot: "motor-e2", From: "motor-e", Traits: map[string]string{"current": "9k"}}},
+	} {
+		if _, err := fit.NewJudge(doing(effects...), voc); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%q: %v", says, err)
+		}
+	}
+}
+
+// A part that is moved brings along what is known of it, with its evidence; one
+// that stays keeps everything but what is set.
+func TestMovedAndSet(t *testing.T) {
+	s := facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "Forge/claimed", "heater.watts": "40", "heater.wire": "0.5/marked", "heater-2.model": "Old", "heater-2.volts": "12",
+		"driver-e.model": "Hush 8", "driver-e.microsteps": "16", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})
+	kit := doing(fit.Effect{Slot: "heater-2", From: "heater"}, fit.Effect{Slot: "heater", Model: "Anvil", Traits: map[string]string{"watts": "60"}},
+		fit.Effect{Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}})
+	j, err := fit.NewJudge(kit, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v := j.Verdict(s); v.Answer != fit.Fits || !strings.Contains(arithmetics(v.Reasons), "200 Power supply − 60 Hotend heater of this kit − 40 Hotend heater 2 − 0 Bed heater − 40 motors, fans, electronics (from memory) = 60 W left") {
+		t.Errorf("%s: %s", v.Answer, arithmetics(v.Reasons))
+	}
+	after, err := j.After(fit.Stand(s), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for key, want := range map[machine.Key]string{"heater.model": "Anvil/read", "heater.watts": "60/read", "heater.wire": "/unknown", "heater-2.model": "Forge/claimed", "heater-2.watts": "40/read", "heater-2.wire": "0.5/marked", "heater-2.volts": "/unknown",
+		"driver-e.model": "Hush 8/read", "driver-e.microsteps": "32/read"} {
+		if f := after.Facts().Fact(key); f.Value.Text+"/"+f.Grade.String() != want {
+			t.Errorf("%s: %s/%s, want %s", key, f.Value.Text, f.Grade, want)
+		}
+	}
+	if altered := kit.Alters(s, nil); len(altered) != 1 || altered[0].Arithmetic != "16 → 32" {
+		t.Errorf("altered: %+v", altered)
+	}
+
+	// Moved away without another in its place, the slot is empty; with nothing there, it cannot be.
+	j, err = fit.NewJudge(doing(fit.Effect{Slot: "heater-2", From: "heater"}), voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if after, err = j.After(fit.Stand(s), nil); err != nil || after.Facts().Model("heater") != machine.None {
+		t.Errorf("left behind: %s, %v", after.Facts().Model("heater"), err)
+	}
+	if v := j.Verdict(facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "none", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "is there to be moved") {
+		t.Errorf("nothing to move: %s, %s", v.Answer, v.Headline)
+	}
+}
