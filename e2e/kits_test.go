@@ -4,6 +4,9 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/demo"
 )
 
 // A kit written in plain words: what can never be is said while it is typed,
@@ -133,6 +136,30 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	m, err := roomOf(t).store.Machine(t.Context(), 3)
 	if err != nil || m.OpenOrder == nil || m.OpenOrder.Kit != "Slate sheet" || len(m.Planned) != 0 {
 		t.Errorf("open %+v, planned %+v, %v", m.OpenOrder, m.Planned, err)
+	}
+}
+
+// A plan of which something can be looked at is not begun before that; once it
+// is known, the kit that another needs comes first.
+func TestAPlanLooksFirst(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
+	p.sees("Look first: Toolhead 2: model")
+	p.sees("What to buy once that is settled")
+	if p.says("Why touch it?") {
+		t.Error("the plan can be begun before anybody has looked")
+	}
+	p.press("Find it out")
+	p.until("the page where things are found out", `location.pathname === "/identify"`)
+	r := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "Joren Halm", How: "looked"}
+	if _, err := roomOf(t).store.AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
+		t.Fatal(err)
+	}
+	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
+	p.sees("Why touch it?")
+	if first := value[string](p, `document.querySelector('main ol > li h2').innerText`); first != "1. Quayside change plate, 5 mm" {
+		t.Errorf("planned first: %s", first)
 	}
 }
 

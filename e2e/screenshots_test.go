@@ -23,6 +23,7 @@ var views = []struct {
 	{path: "/ask/plumbline-probe", wait: "What decides"},
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Quickest course first"},
 	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
+	{path: "/plan?machine=1&kit=quayside-second&kit=quayside-5", wait: "Find it out"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "On the fleet, as written"},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
