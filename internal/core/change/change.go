@@ -92,22 +92,23 @@ func (c *Change) exchange() {
 		case at < 0 && !slices.Contains(left, s.Key):
 			continue
 		case at >= 0 && effects[at].Stays():
-			x.Stays = true
-			x.Before, x.After = c.traits(c.Before, effects[at]), c.traits(c.After, effects[at])
+			x.set(effects[at], c.Before, c.After)
 		}
 		c.Exchanges = append(c.Exchanges, x)
 	}
 }
 
-// traits writes what an effect sets of a part, as it is known.
-func (c Change) traits(s machine.Snapshot, e fit.Effect) string {
-	var out []string
-	for _, t := range s.Vocabulary().Traits {
+// set says what is set otherwise of a part that stays.
+func (x *Exchange) set(e fit.Effect, before, after machine.Snapshot) {
+	x.Stays = true
+	var labels, was, is []string
+	for _, t := range before.Vocabulary().Traits {
 		if _, set := e.Traits[t.Name]; set && t.Slot == e.Slot {
-			out = append(out, t.Short+" "+t.Show(s.Fact(t.Key()).Value))
+			labels, was, is = append(labels, t.Short), append(was, t.Show(before.Fact(t.Key()).Value)), append(is, t.Show(after.Fact(t.Key()).Value))
 		}
 	}
-	return strings.Join(out, ", ")
+	x.Label += ": " + strings.Join(labels, ", ")
+	x.Before, x.After = strings.Join(was, ", "), strings.Join(is, ", ")
 }
 
 // Effects are the kit's effects and those of the further changes.

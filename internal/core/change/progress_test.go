@@ -93,9 +93,9 @@ func TestMovedAndSetParts(t *testing.T) {
 	}
 	var says []string
 	for _, x := range c.Exchanges {
-		says = append(says, fmt.Sprintf("%s: %s → %s", x.Slot, x.Before, x.After))
+		says = append(says, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 	}
-	if got := strings.Join(says, "; "); got != "driver-e: microsteps 16 → microsteps 32; firmware: largest single extrusion unknown → largest single extrusion 600 mm; heater: Forge → none; heater-2: Old → Forge" {
+	if got := strings.Join(says, "; "); got != "Driver E: microsteps: 16 → 32; Firmware build: largest single extrusion: unknown → 600 mm; Hotend heater: Forge → none; Hotend heater 2: Old → Forge" {
 		t.Errorf("changed: %s", got)
 	}
 	if spares := c.Spares(); len(spares) != 1 || spares[0].Model != "Old" {
