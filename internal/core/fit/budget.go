@@ -234,15 +234,16 @@ func (b *budgetNode) bounds(w world) (lo, hi float64, open []*machine.Trait) {
 	return lo, hi, open
 }
 
-// relieves reports whether a kit leaves at least as much of the budget as there
-// is: it stands in no kit's way then, however little that is.
+// relieves reports whether a kit uses nothing of the budget and its parts leave at
+// least as much of it as there is: it stands in no kit's way then, however little
+// that is.
 func (b *budgetNode) relieves(w world) bool {
-	if b.keep() > 0 {
-		return false
-	}
 	gain := 0.0
 	for _, u := range b.uses {
 		gain -= u.Amount
+	}
+	if gain < 0 || b.keep() > 0 {
+		return false
 	}
 	for i := range b.terms {
 		if t := &b.terms[i]; t.exchanged() {

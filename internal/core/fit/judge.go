@@ -88,6 +88,11 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
+	for i := range uses {
+		if uses[i], err = c.relieved(uses[i], kit.furthers()); err != nil {
+			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+		}
+	}
 	moved, err := c.moved(kit.Effects)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
@@ -147,6 +152,41 @@ type compiler struct {
 	voc   *machine.Vocabulary
 	uses  []Use
 	parts placed
+}
+
+// relieved is a budget of the kit, or what a further change makes of it that frees
+// some of it or fits other parts: where that suffices, the kit fits with it.
+func (c compiler) relieved(n node, furthers []Further) (node, error) {
+	out := node{kind: anyNode, req: n.req, parts: []node{n}}
+	for i := range furthers {
+		f := &furthers[i]
+		parts, err := partsOf(f.Effects, c.voc)
+		if err != nil {
+			return n, fmt.Errorf("%s: %w", f.Title, err)
+		}
+		all := slices.Clone(n.budget.uses)
+		helps := slices.ContainsFunc(n.budget.terms, func(t term) bool {
+			return parts.change(t.trait) || t.where != nil && parts.change(t.where)
+		})
+		for _, u := range f.Uses {
+			if u.Budget == n.budget.Key {
+				all, helps = append(all, u), helps || u.Amount < 0
+			}
+		}
+		if !helps {
+			continue
+		}
+		with, err := compileUses(all, c.voc, c.parts.with(parts))
+		if err != nil {
+			return n, fmt.Errorf("%s: %w", f.Title, err)
+		}
+		req := &Requirement{Label: "With " + f.Title, Further: f}
+		out.parts = append(out.parts, node{kind: allNode, req: req, parts: append([]node{{kind: furtherNode, req: req}}, with...)})
+	}
+	if len(out.parts) == 1 {
+		return n, nil
+	}
+	return out, nil
 }
 
 // moved are the needs of effects that move parts: that there are any.

@@ -98,8 +98,13 @@ func usesOf(further []Further) []Use {
 // Short is by how much a budget does not suffice for a kit at best, in its
 // unit; 0 when it may suffice or the kit takes nothing of it.
 func (j *Judge) Short(budget string, st Standing) float64 {
-	for _, n := range j.root.parts {
-		if n.kind == budgetKind && n.budget.Key == budget && n.budget.truth(st.w) == isNo {
+	for i := range j.root.parts {
+		part := &j.root.parts[i]
+		n := part
+		if n.kind == anyNode {
+			n = &n.parts[0] // itself, before what would relieve it
+		}
+		if n.kind == budgetKind && n.budget.Key == budget && part.truth(st.w) == isNo {
 			_, hi, _ := n.budget.bounds(st.w)
 			return n.budget.keep() - hi
 		}

@@ -470,6 +470,50 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 	}
 }
 
+// A further change that frees something of a budget, or fits a part that offers
+// more, makes the kit fit with it where the budget alone does not suffice.
+func TestFurtherChangesRelieve(t *testing.T) {
+	larger := fit.Further{Key: "larger", Title: "larger supply", Price: 40, Minutes: 60, Effects: []fit.Effect{{Slot: "supply", Model: "Torrent", Traits: map[string]string{"watts": "500"}}}}
+	slimmer := fit.Further{Key: "slim", Title: "a slimmer build", Minutes: 30, Uses: []fit.Use{{Budget: "flash", Amount: -20, For: "what is left out"}}}
+	kit := fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Budget: "supply-watts", Amount: 60}, {Budget: "flash", Amount: 43}},
+		Needs: fit.Requirement{Label: "all", All: []fit.Requirement{
+			{Label: "a supply of 300 W", Any: []fit.Requirement{{Label: "one", Test: &fit.Test{Slot: "supply", Trait: "watts", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Marked}}, {Label: "larger", Further: &larger}}},
+			{Label: "a build", Any: []fit.Requirement{{Label: "any", Test: &fit.Test{Slot: "firmware", Trait: "size", Op: fit.Known, Least: machine.Read}}, {Label: "slim", Further: &slimmer}}}}}}
+	j, err := fit.NewJudge(kit, voc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, tt := range []struct {
+		watts, bed, size string
+		want             fit.Answer
+		says             string
+	}{
+		{"400", "220", "150", fit.Fits, "Every need"},
+		{"350", "220", "150", fit.FitsIf, "With: larger supply"},                  // 350 − 40 − 220 − 40 − 60 = −10
+		{"280", "220", "150", fit.FitsIf, "With: larger supply"},                  // and the need asks for it too: once
+		{"350", "220", "190", fit.FitsIf, "With: larger supply; a slimmer build"}, // 256 − 28 − 190 − 43 = −5, and 20 freed
+		{"350", "420", "150", fit.DoesNotFit, "Power left: short by 210 W"},
+		{"400", "220", "220", fit.DoesNotFit, "Flash left: short by 35 KiB"}, // 15 with what is freed
+		{"", "220", "150", fit.LookFirst, "watts"},
+	} {
+		all := map[string]string{"heater.watts": "40", "plate.mains": "no", "mainboard.flash": "256", "mainboard.bootloader-size": "28/proven", "firmware.family": "compiled", "firmware.size": tt.size, "bed-heater.watts": tt.bed, "supply.watts": tt.watts}
+		if tt.watts == "" {
+			delete(all, "supply.watts")
+		}
+		s := facts(t, all)
+		v := j.Verdict(s)
+		if v.Answer != tt.want || !strings.Contains(v.Headline, tt.says) {
+			t.Errorf("%+v: %s, %s", tt, v.Answer, v.Headline)
+		}
+		if row := fit.NewMatrix([]*fit.Judge{j}).Judge(s, nil); row.Truths[0].Answer() != v.Answer {
+			t.Errorf("%+v: the matrix says %s", tt, row.Truths[0].Answer())
+		}
+		if after, err := j.After(fit.Stand(s), v.Further); tt.want == fit.FitsIf && (err != nil || using(t, fit.Use{Budget: "supply-watts", Amount: 1000}).Short("supply-watts", after) != 1000-(500-40-220-40-60)) {
+			t.Errorf("%+v: afterwards %v", tt, err)
+		}
+	}
+}
+
 // Of the build of another family nothing is known; of the same family, all else
 // stays.
 func TestFamilyChangeForgetsTheBuild(t *testing.T) {

@@ -83,6 +83,9 @@ func (n *node) explain(s world) Outcome {
 		}
 		o.truth = n.combine(o.Parts)
 		o.State = groupState(o.truth)
+		if n.kind == anyNode {
+			o.short = o.Parts[0].short // of a budget that nothing relieves
+		}
 	case testNode:
 		var why state
 		o.truth, why = n.test(s.Snapshot)
