@@ -1,10 +1,8 @@
 package server
 
 import (
-	"cmp"
 	"context"
 	"fmt"
-	"slices"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -332,6 +330,7 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 		return nil, err
 	}
 	fleet, err := s.Store.Fleet(ctx)
+	var same []TrialRow
 	for i := range fleet {
 		v := j.Verdict(fleet[i].Facts)
 		row := TrialRow{Machine: fleet[i].Name, Answer: v.Answer, Headline: v.Headline}
@@ -341,11 +340,13 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 			}
 		}
 		out.Counts.Add(v.Answer)
-		out.Rows = append(out.Rows, row)
+		if row.Was != "" {
+			out.Rows = append(out.Rows, row)
+		} else {
+			same = append(same, row)
+		}
 	}
-	slices.SortStableFunc(out.Rows, func(a, b TrialRow) int {
-		return cmp.Compare(min(1, len(b.Was)), min(1, len(a.Was)))
-	})
+	out.Rows = append(out.Rows, same...)
 	return answerOf(out, err)
 }
 

@@ -156,9 +156,9 @@ func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bo
 		if row.Shipped {
 			return refuse("%s came with the application and would come back with its next start; change what it asks for instead", k.Name)
 		}
-		shipped := slices.IndexFunc(catalogue.Kits(), func(k fit.Kit) bool { return k.Key == key })
-		if back = shipped >= 0; back {
-			text, err := json.Marshal(catalogue.Kits()[shipped])
+		var shipped fit.Kit
+		if shipped, back = catalogue.Kit(key); back {
+			text, err := json.Marshal(shipped)
 			if err != nil {
 				return err
 			}

@@ -49,8 +49,8 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			}
 			return refuse("%s cannot go together on %s. %s", strings.Join(p.Conflict, "; "), m.Name, p.Why)
 		}
-		if look := p.LookNow(); len(look) > 0 {
-			return refuse("look first: %s. Nothing of a plan is begun before what can be looked at is settled", strings.Join(look, ", "))
+		if len(p.LookNow) > 0 {
+			return refuse("look first: %s. Nothing of a plan is begun before what can be looked at is settled", strings.Join(p.LookNow, ", "))
 		}
 		for i, step := range p.Steps {
 			j := judges[step.Kit]

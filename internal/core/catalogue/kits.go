@@ -93,6 +93,16 @@ func StiffSprings() fit.Kit {
 	}
 }
 
+// Kit is the shipped kit of a key.
+func Kit(key string) (fit.Kit, bool) {
+	for _, k := range Kits() {
+		if k.Key == key {
+			return k, true
+		}
+	}
+	return fit.Kit{}, false
+}
+
 // Kits lists the shipped kits: at least two of every kind of upgrade, with
 // differing demands.
 func Kits() []fit.Kit {

@@ -40,7 +40,7 @@ type Calibration struct {
 	Needs   []string `json:"needs,omitempty" doc:"Slots without which it does not apply"`
 	// Optional kinds are not missed where none was ever recorded. A feature, which a
 	// shop uses or not, is not even asked for after a change of what it rests on,
-	// unless one was recorded or the change brings what it needs.
+	// unless one was recorded or the change begins it.
 	Optional bool     `json:"optional"`
 	Feature  bool     `json:"feature"`
 	Cautions []string `json:"cautions,omitempty"`

@@ -48,7 +48,7 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
 		build := map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
 		family := before.Fact("firmware.family")
-		if c.exchangedBy("firmware", "family") {
+		if c.states("firmware", "family") {
 			family = c.After.Fact("firmware.family")
 		}
 		if family.Known() {
@@ -63,8 +63,8 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 	return c, nil
 }
 
-// exchangedBy reports whether an effect states a trait of a slot.
-func (c Change) exchangedBy(slot, trait string) bool {
+// states reports whether an effect states a trait of a slot.
+func (c Change) states(slot, trait string) bool {
 	return slices.ContainsFunc(c.Effects(), func(e fit.Effect) bool { return e.Slot == slot && e.Traits[trait] != "" })
 }
 

@@ -17,8 +17,9 @@ type Altered struct {
 
 // Alters is what a kit with its further changes does to parts that stay or are
 // moved: what it sets of them, and what it does to the print area, to the mass of
-// toolhead and bed, and to what is noted as free or taken. What is not known before is not known after, and where the part itself
-// is exchanged, its effect says what it is.
+// toolhead and bed, and to what is noted as free or taken. What is not known
+// before is not known after, and where the part itself is exchanged, its effect
+// says what it is.
 func (k Kit) Alters(s machine.Snapshot, further []Further) []Altered {
 	var out []Altered
 	exchanged := map[string]bool{}

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -156,11 +157,15 @@ func (b *budgetNode) idle(w world) bool {
 const mostAmount = 1_000_000
 
 // compileUses makes a requirement of everything that is taken, on a machine with
-// the parts that the kit fits: what they offer counts in place of the machine's
-// own, and so does what they take where nothing is written as used.
-func compileUses(all []Use, voc *machine.Vocabulary, parts placed) ([]node, error) {
+// the parts that are fitted: what they offer counts in place of the machine's own,
+// and so does what they take where nothing is written as used.
+func compileUses(voc *machine.Vocabulary, by ...spending) ([]node, error) {
 	var out []node
 	at := map[string]int{}
+	var all []Use
+	for _, x := range by {
+		all = append(all, x.uses...)
+	}
 	for _, u := range all {
 		b, ok := budgetOf(u.Budget)
 		if !ok {
@@ -177,13 +182,20 @@ func compileUses(all []Use, voc *machine.Vocabulary, parts placed) ([]node, erro
 			continue
 		}
 		n := node{kind: budgetKind, req: &Requirement{Label: b.Title, Why: b.Why, Otherwise: b.Otherwise}, budget: &budgetNode{Budget: b, uses: []Use{u}}}
+		offers, takes := placed{}, placed{}
+		for _, x := range by {
+			maps.Copy(offers, x.parts)
+			if !x.writes(b.Key) {
+				maps.Copy(takes, x.parts)
+			}
+		}
 		for i, t := range slices.Concat(b.Offers, b.Takes) {
 			compiled, err := compileTerm(t, voc)
 			if err != nil {
 				return nil, err
 			}
-			if i < len(b.Offers) || !uses(all, b.Key) {
-				compiled.parts = parts
+			if compiled.parts = takes; i < len(b.Offers) {
+				compiled.parts = offers
 			}
 			n.budget.terms = append(n.budget.terms, compiled)
 		}

@@ -1,6 +1,8 @@
 package fit_test
 
 import (
+	"fmt"
+	"math/rand"
 	"strings"
 	"testing"
 
@@ -70,5 +72,95 @@ func TestMovedAndSet(t *testing.T) {
 	}
 	if v := j.Verdict(facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "none", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "is there to be moved") {
 		t.Errorf("nothing to move: %s, %s", v.Answer, v.Headline)
+	}
+}
+
+// Whatever kits do to slots: the matrix judges as each judge does; a kit leaves
+// every slot alone that it does not name; and a part moved away and back again is
+// as it was.
+func TestEffectsByProperty(t *testing.T) {
+	random := rand.New(rand.NewSource(17))
+	heaters := []string{"heater", "heater-2"}
+	machines := func() machine.Snapshot {
+		all := map[string]string{"mainboard.model": "Brace board", "plate.mains": []string{"yes", "no"}[random.Intn(2)]}
+		for key, span := range map[string]int{"supply.watts": 500, "heater.watts": 80, "bed-heater.watts": 300, "mainboard.driver-outputs": 4, "mainboard.heater-outputs": 2, "toolhead.grams": 500, "carriage.bears": 600} {
+			if random.Intn(4) > 0 {
+				all[key] = fmt.Sprint(span/2 + random.Intn(span/2+1) + 1)
+			}
+		}
+		for _, slot := range heaters {
+			if random.Intn(3) > 0 {
+				all[slot+".model"] = []string{"Forge", "none"}[random.Intn(2)]
+			}
+		}
+		return facts(t, all)
+	}
+	kits := func() fit.Kit {
+		all := []fit.Effect{
+			{Slot: "heater-2", From: "heater"}, {Slot: "heater", Model: "Forge", Traits: map[string]string{"watts": fmt.Sprint(20 + random.Intn(80))}},
+			{Slot: "supply", Model: "Torrent", Traits: map[string]string{"watts": fmt.Sprint(100 + random.Intn(400))}},
+			{Slot: "supply", From: "supply", Traits: map[string]string{"watts": fmt.Sprint(100 + random.Intn(400))}},
+			{Slot: "toolhead", Model: "Gull", Traits: map[string]string{"grams": fmt.Sprint(200 + random.Intn(300))}},
+			{Slot: "mainboard", From: "mainboard", Traits: map[string]string{"driver-outputs": fmt.Sprint(3 + random.Intn(3))}}, {Slot: "plate", Model: machine.None},
+		}
+		k := doing()
+		slots := map[string]bool{}
+		for _, i := range random.Perm(len(all))[:1+random.Intn(3)] {
+			if e := all[i]; !slots[e.Slot] {
+				slots[e.Slot] = true
+				k.Effects = append(k.Effects, e)
+			}
+		}
+		if random.Intn(2) == 0 {
+			k.Uses = []fit.Use{{Budget: "supply-watts", Amount: float64(random.Intn(200) - 60)}}
+		}
+		if random.Intn(2) == 0 {
+			k.Needs = fit.Requirement{Label: "either", Any: []fit.Requirement{k.Needs, {Label: "f", Further: &fit.Further{Key: "f", Title: "f", Uses: []fit.Use{{Budget: "supply-watts", Amount: float64(random.Intn(250) - 230)}}}}}}
+		}
+		return k
+	}
+	seen := map[fit.Answer]int{}
+	for range 1500 {
+		kit, s := kits(), machines()
+		j, err := fit.NewJudge(kit, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		v := j.Verdict(s)
+		seen[v.Answer]++
+		if row := fit.NewMatrix([]*fit.Judge{j}).Judge(s, nil); row.Truths[0] != j.Truth(s) || j.Truth(s).Answer() != v.Answer {
+			t.Fatalf("%+v: the matrix says %v, the judge %v, its explanation %s", kit, row.Truths[0], j.Truth(s), v.Answer)
+		}
+		after, err := j.After(fit.Stand(s), v.Further)
+		if err != nil {
+			t.Fatal(err)
+		}
+		named := map[string]bool{}
+		for _, e := range kit.Effects {
+			named[e.Slot], named[e.From] = true, true
+		}
+		for _, trait := range voc.Traits {
+			if a, b := s.At(trait), after.Facts().At(trait); !named[trait.Slot] && (a.Value != b.Value || a.Grade != b.Grade) {
+				t.Fatalf("%+v changed %s, of a slot that it does not name", kit, trait.Label)
+			}
+		}
+		there, err := fit.Apply([]fit.Effect{{Slot: "heater-2", From: "heater"}}, s)
+		if err != nil {
+			t.Fatal(err)
+		}
+		back, err := fit.Apply([]fit.Effect{{Slot: "heater", From: "heater-2"}}, there)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, trait := range voc.Traits {
+			if a, b := s.At(trait), back.At(trait); trait.Slot == "heater" && (a.Value != b.Value || a.Grade != b.Grade) {
+				t.Fatalf("%s was %q, and is %q after there and back", trait.Label, a.Value.Text, b.Value.Text)
+			}
+		}
+	}
+	for _, a := range []fit.Answer{fit.Fits, fit.FitsIf, fit.LookFirst, fit.DoesNotFit} {
+		if seen[a] < 20 {
+			t.Errorf("%s only %d times: the cases show little (%v)", a, seen[a], seen)
+		}
 	}
 }

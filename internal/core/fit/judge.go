@@ -17,6 +17,7 @@ type Judge struct {
 	voc    *machine.Vocabulary
 	root   node
 	values []map[string]machine.Value // of the kit's effects
+	spends spending                   // of the kit itself, what is implied left out
 }
 
 type nodeKind uint8
@@ -78,13 +79,15 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
-	c := compiler{voc, j.Kit.Spends(), parts}
+	c := compiler{voc, spending{j.Kit.Spends(), parts}}
 	root, err := c.compile(&j.Kit.Needs, 0)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
 	j.root = root
-	uses, err := compileUses(append(c.uses, parts.implied(c.uses, voc)...), voc, parts)
+	j.spends = c.spending
+	c.uses = append(c.uses, c.implied(voc)...)
+	uses, err := compileUses(voc, c.spending)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
@@ -146,12 +149,10 @@ func (k Kit) furthers() []Further {
 	return out
 }
 
-// compiler compiles the needs of one kit, which takes something of the budgets
-// itself and fits parts.
+// compiler compiles the needs of one kit, which spends of the budgets itself.
 type compiler struct {
-	voc   *machine.Vocabulary
-	uses  []Use
-	parts placed
+	voc *machine.Vocabulary
+	spending
 }
 
 // relieved is a budget of the kit, or what a further change makes of it that frees
@@ -160,23 +161,18 @@ func (c compiler) relieved(n node, furthers []Further) (node, error) {
 	out := node{kind: anyNode, req: n.req, parts: []node{n}}
 	for i := range furthers {
 		f := &furthers[i]
-		parts, err := partsOf(f.Effects, c.voc)
+		besides, err := spendingOf(*f, c.voc)
 		if err != nil {
-			return n, fmt.Errorf("%s: %w", f.Title, err)
+			return n, err
 		}
-		all := slices.Clone(n.budget.uses)
-		helps := slices.ContainsFunc(n.budget.terms, func(t term) bool {
-			return parts.change(t.trait) || t.where != nil && parts.change(t.where)
+		besides = besides.of(n.budget.Key)
+		helps := slices.ContainsFunc(besides.uses, func(u Use) bool { return u.Amount < 0 }) || slices.ContainsFunc(n.budget.terms, func(t term) bool {
+			return besides.parts.change(t.trait) || t.where != nil && besides.parts.change(t.where)
 		})
-		for _, u := range f.Uses {
-			if u.Budget == n.budget.Key {
-				all, helps = append(all, u), helps || u.Amount < 0
-			}
-		}
 		if !helps {
 			continue
 		}
-		with, err := compileUses(all, c.voc, c.parts.with(parts))
+		with, err := compileUses(c.voc, c.of(n.budget.Key), besides)
 		if err != nil {
 			return n, fmt.Errorf("%s: %w", f.Title, err)
 		}
@@ -276,20 +272,15 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 // furtherWith compiles a further change that takes something of the budgets: it
 // can be made where that is left, besides what the kit takes.
 func (c compiler) furtherWith(r *Requirement) (node, error) {
-	parts, err := partsOf(r.Further.Effects, c.voc)
+	itsOwn, err := spendingOf(*r.Further, c.voc)
+	if err != nil {
+		return node{req: r}, err
+	}
+	own := c.spending
+	own.uses = slices.DeleteFunc(slices.Clone(own.uses), func(u Use) bool { return !itsOwn.writes(u.Budget) })
+	budgets, err := compileUses(c.voc, itsOwn, own)
 	if err != nil {
 		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
-	}
-	budgets, err := compileUses(r.Further.Uses, c.voc, c.parts.with(parts))
-	if err != nil {
-		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
-	}
-	for _, n := range budgets {
-		for _, u := range c.uses {
-			if u.Budget == n.budget.Key {
-				n.budget.uses = append(n.budget.uses, u)
-			}
-		}
 	}
 	itself := *r
 	return node{kind: allNode, req: r, parts: append([]node{{kind: furtherNode, req: &itself}}, budgets...)}, nil

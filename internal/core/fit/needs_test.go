@@ -176,3 +176,55 @@ func TestManyNeedsAreBounded(t *testing.T) {
 		t.Errorf("a circle of %d", len(c))
 	}
 }
+
+// Contradictions are found just where brute force finds a kit whose needs,
+// followed as far as they go, hold two kits of which one excludes the other.
+func TestContradictionAgainstBruteForce(t *testing.T) {
+	random := rand.New(rand.NewSource(31))
+	keys := []string{"a", "b", "c", "d", "e"}
+	found := 0
+	for range 400 {
+		needs, bars := map[string][]string{}, map[string][]string{}
+		var kits []fit.Kit
+		for i, key := range keys {
+			var parts []fit.Requirement
+			for _, other := range keys[i+1:] { // in one direction: no circles
+				switch random.Intn(4) {
+				case 0:
+					needs[key] = append(needs[key], other)
+					parts = append(parts, ref(other))
+				case 1:
+					bars[key] = append(bars[key], other)
+					parts = append(parts, none(ref(other)))
+				}
+			}
+			kits = append(kits, plate(key, all(parts...)))
+		}
+		var reach func(key string, seen map[string]bool)
+		reach = func(key string, seen map[string]bool) {
+			seen[key] = true
+			for _, next := range needs[key] {
+				reach(next, seen)
+			}
+		}
+		want := false
+		for _, key := range keys {
+			seen := map[string]bool{}
+			reach(key, seen)
+			for one := range seen {
+				for _, other := range bars[one] {
+					want = want || seen[other]
+				}
+			}
+		}
+		if got := fit.Contradiction(kits); (got != "") != want {
+			t.Fatalf("needs %v, bars %v: %q", needs, bars, got)
+		}
+		if want {
+			found++
+		}
+	}
+	if found < 40 || found > 360 {
+		t.Errorf("%d contradictions of 400 show nothing", found)
+	}
+}

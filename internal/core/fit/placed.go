@@ -1,7 +1,8 @@
 package fit
 
 import (
-	"maps"
+	"cmp"
+	"fmt"
 	"slices"
 
 	"wardifex/internal/core/machine"
@@ -56,13 +57,6 @@ func (p placed) empty(slot string, voc *machine.Vocabulary) {
 	}
 }
 
-// with are these parts and more, of which the latter count.
-func (p placed) with(more placed) placed {
-	out := maps.Clone(p)
-	maps.Copy(out, more)
-	return out
-}
-
 // at is what is known of a trait once the parts are in.
 func (p placed) at(s machine.Snapshot, t *machine.Trait) *machine.Fact {
 	if src, ok := p[t]; ok && src.from != nil {
@@ -79,22 +73,51 @@ func (p placed) change(t *machine.Trait) bool {
 	return ok
 }
 
+// spending is what a kit, or a further change, does to the budgets: what is
+// written as used, and the parts that it fits.
+type spending struct {
+	uses  []Use
+	parts placed
+}
+
+// writes reports whether anything is written as used of a budget. That is then
+// the whole of what is taken; what the parts take by being what they are is not
+// counted besides.
+func (x spending) writes(budget string) bool {
+	return slices.ContainsFunc(x.uses, func(u Use) bool { return u.Budget == budget && !u.implied })
+}
+
+// of is the part of it that is about one budget.
+func (x spending) of(budget string) spending {
+	x.uses = slices.DeleteFunc(slices.Clone(x.uses), func(u Use) bool { return u.Budget != budget })
+	return x
+}
+
+// spendingOf is what a further change does to the budgets.
+func spendingOf(f Further, voc *machine.Vocabulary) (spending, error) {
+	parts, err := partsOf(f.Effects, voc)
+	if err != nil {
+		err = fmt.Errorf("%s: %w", f.Title, err)
+	}
+	uses := slices.Clone(f.Uses)
+	for i := range uses {
+		uses[i].For = cmp.Or(uses[i].For, f.Title)
+	}
+	return spending{uses, parts}, err
+}
+
 // implied are the budgets on which parts draw, or which they replenish, by what
 // they are, where nothing is written of them as used.
-func (p placed) implied(written []Use, voc *machine.Vocabulary) []Use {
+func (x spending) implied(voc *machine.Vocabulary) []Use {
 	var out []Use
 	for _, b := range budgets {
 		states := func(t Term) bool {
 			trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
-			return ok && p.change(trait)
+			return ok && x.parts.change(trait)
 		}
-		if b.ByParts && !uses(written, b.Key) && slices.ContainsFunc(slices.Concat(b.Offers, b.Takes), states) {
+		if b.ByParts && !x.writes(b.Key) && slices.ContainsFunc(slices.Concat(b.Offers, b.Takes), states) {
 			out = append(out, Use{Budget: b.Key, implied: true})
 		}
 	}
 	return out
-}
-
-func uses(written []Use, budget string) bool {
-	return slices.ContainsFunc(written, func(u Use) bool { return u.Budget == budget && !u.implied })
 }

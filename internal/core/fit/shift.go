@@ -21,7 +21,7 @@ func (j *Judge) Shifts(st Standing, further []Further) ([]Shift, error) {
 	for _, b := range budgets {
 		every = append(every, Use{Budget: b.Key})
 	}
-	nodes, err := compileUses(every, j.voc, nil)
+	nodes, err := compileUses(j.voc, spending{uses: every})
 	if err != nil {
 		return nil, err
 	}

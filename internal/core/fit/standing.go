@@ -40,9 +40,13 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 			effects, values = append(effects, e), append(values, v)
 		}
 	}
-	parts, err := partsOf(effects, j.voc)
-	if err != nil {
-		return st, err
+	spent := []spending{j.spends}
+	for _, f := range further {
+		x, err := spendingOf(f, j.voc)
+		if err != nil {
+			return st, err
+		}
+		spent = append(spent, x)
 	}
 	altered := j.Kit.Alters(st.w.Snapshot, further)
 	before := st.w.Snapshot
@@ -67,7 +71,7 @@ func (j *Judge) After(st Standing, further []Further) (Standing, error) {
 	for k, v := range st.w.spent {
 		out.w.spent[k] = v
 	}
-	taken, err := compileUses(append(j.Kit.Spends(), usesOf(further)...), j.voc, parts)
+	taken, err := compileUses(j.voc, spent...)
 	if err != nil {
 		return st, err
 	}

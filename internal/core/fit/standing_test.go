@@ -470,6 +470,45 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 	}
 }
 
+// What a kit's parts take by being what they are counts beside what a further
+// change is written to free, or to take.
+func TestPartsCountBesideWhatIsWritten(t *testing.T) {
+	for _, tt := range []struct {
+		amount float64 // of the further change; negative frees
+		need   bool    // the further change is needed anyhow
+		want   fit.Answer
+		left   float64
+	}{
+		{-10, false, fit.FitsIf, 0}, // 310 − 60 − 220 − 40 = −10
+		{-25, false, fit.FitsIf, 15},
+		{-5, false, fit.DoesNotFit, 0},
+		{-10, true, fit.FitsIf, 0},
+		{5, true, fit.DoesNotFit, 0},
+	} {
+		other := fit.Further{Key: "f", Title: "something else", Uses: []fit.Use{{Budget: "supply-watts", Amount: tt.amount}}}
+		needs := fit.Requirement{Label: "either", Any: []fit.Requirement{{Label: "f", Further: &other}}}
+		if !tt.need {
+			needs.Any = append(needs.Any, fit.Requirement{Label: "a bed", Test: &fit.Test{Slot: "plate", Trait: "mains", Op: fit.Equal, Values: []string{"no"}, Least: machine.Read}})
+		}
+		j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Needs: needs, Effects: []fit.Effect{{Slot: "heater", Model: "Forge", Traits: map[string]string{"watts": "60"}}}}, voc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s := facts(t, map[string]string{"supply.watts": "310", "heater.watts": "40", "bed-heater.watts": "220", "plate.mains": "no"})
+		v := j.Verdict(s)
+		if v.Answer != tt.want {
+			t.Errorf("%+v: %s, %s", tt, v.Answer, arithmetics(v.Reasons))
+		}
+		if v.Answer != fit.FitsIf {
+			continue
+		}
+		after, err := j.After(fit.Stand(s), v.Further)
+		if short := using(t, fit.Use{Budget: "supply-watts", Amount: 100}).Short("supply-watts", after); err != nil || short != 100-tt.left {
+			t.Errorf("%+v: for 100 W more it is short by %g, %v", tt, short, err)
+		}
+	}
+}
+
 // A further change that frees something of a budget, or fits a part that offers
 // more, makes the kit fit with it where the budget alone does not suffice.
 func TestFurtherChangesRelieve(t *testing.T) {

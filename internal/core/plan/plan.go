@@ -20,18 +20,20 @@ type Stage struct {
 	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
 	Headline     string        `json:"headline"`
 	Further      []fit.Further `json:"further"`
-	LookNow      []string      `json:"lookNow" doc:"Open facts that can be looked at before anything is begun: no earlier kit changes them"`
 	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
 	Opens        bool          `json:"opens" doc:"The cover has to be off"`
 	Flashes      bool          `json:"flashes" doc:"It brings a new build"`
 	Price        float64       `json:"price"`
 	Minutes      int           `json:"minutes"`
+
+	lookNow []string // open facts that no earlier kit changes
 }
 
 // Joint is several kits on one machine, judged together.
 type Joint struct {
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps, in the best order"`
 	Steps    []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
+	LookNow  []string   `json:"lookNow" doc:"What can be looked at, and has to be before any of it is bought or begun; each fact once"`
 	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
 	Why      string     `json:"why,omitempty" doc:"What is in the way of the conflict"`
 	Without  []Rest     `json:"without" doc:"What can be done when one kit of the conflict is left out; the best first"`
@@ -49,20 +51,6 @@ type Joint struct {
 // After is the machine once all of it is done; where it cannot be done, once
 // those are that can.
 func (p Joint) After() machine.Snapshot { return p.after.Facts() }
-
-// LookNow lists what has to be looked at before any of it is bought or begun,
-// each fact once.
-func (p Joint) LookNow() []string {
-	out := []string{}
-	for _, s := range p.Steps {
-		for _, label := range s.LookNow {
-			if !slices.Contains(out, label) {
-				out = append(out, label)
-			}
-		}
-	}
-	return out
-}
 
 // Rest is a plan from which one kit was left out.
 type Rest struct {
@@ -100,7 +88,7 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 	if best != nil {
 		return *best, nil
 	}
-	p := Joint{Answer: fit.DoesNotFit}
+	p := Joint{Answer: fit.DoesNotFit, LookNow: []string{}}
 	if p.Conflict, p.Why, err = search.conflict(fit.Stand(s)); err != nil {
 		return p, err
 	}
@@ -125,6 +113,12 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 func (p *Joint) add(s Stage) {
 	p.Steps = append(p.Steps, s)
 	p.Price, p.Minutes = p.Price+s.Price, p.Minutes+s.Minutes
+	p.LookNow = slices.Clone(p.LookNow)
+	for _, label := range s.lookNow {
+		if !slices.Contains(p.LookNow, label) {
+			p.LookNow = append(p.LookNow, label)
+		}
+	}
 }
 
 type searcher struct {
@@ -138,10 +132,12 @@ func (x searcher) of(kits []*fit.Judge) searcher { x.kits = kits; return x }
 
 func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, error) {
 	v := j.VerdictIn(st)
-	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, LookNow: []string{}, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
-	for _, f := range j.OpenIn(st) {
-		if v.Answer == fit.LookFirst && x.untouched(f.Trait, st) {
-			s.LookNow = append(s.LookNow, f.Trait.Label)
+	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+	if v.Answer == fit.LookFirst {
+		for _, f := range j.OpenIn(st) {
+			if x.untouched(f.Trait, st) {
+				s.lookNow = append(s.lookNow, f.Trait.Label)
+			}
 		}
 	}
 	s.Price, s.Minutes = j.Kit.Cost(v.Further)
@@ -213,7 +209,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 		}
 		return nil
 	}
-	err := walk(Joint{}, x.kits, st, 0)
+	err := walk(Joint{LookNow: []string{}}, x.kits, st, 0)
 	return best, err
 }
 

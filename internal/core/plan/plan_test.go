@@ -476,7 +476,7 @@ func TestWhatAPlanLooksAtFirst(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := strings.Join(p.LookNow(), ", "); p.Answer != tt.answer || got != tt.want {
+		if got := strings.Join(p.LookNow, ", "); p.Answer != tt.answer || got != tt.want {
 			t.Errorf("%s: %s, in the order %s, look at %q", tt.name, p.Answer, order(p), got)
 		}
 	}

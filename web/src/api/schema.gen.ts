@@ -2576,6 +2576,8 @@ export interface components {
             builds: number;
             /** @description Names of the smallest set of them that cannot go together in any order */
             conflict: string[];
+            /** @description What can be looked at, and has to be before any of it is bought or begun; each fact once */
+            lookNow: string[];
             machine: string;
             /** Format: int64 */
             minutes: number;
@@ -3046,8 +3048,6 @@ export interface components {
             headline: string;
             /** @description Key */
             kit: string;
-            /** @description Open facts that can be looked at before anything is begun: no earlier kit changes them */
-            lookNow: string[];
             /** Format: int64 */
             minutes: number;
             name: string;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ChooseKits } from "../kits/ChooseKits";
 import { Button, Field, Select } from "../parts/form";
@@ -102,14 +102,14 @@ export default function PlanPage() {
                   </p>
                 )}
               </div>
-              {p.conflict.length === 0 && toLookAt(p.steps).length > 0 && (
+              {p.conflict.length === 0 && p.lookNow.length > 0 && (
                 <section
                   aria-label="Look first"
                   className="mb-5 flex max-w-3xl flex-wrap items-center justify-between gap-4 border-l-4 border-look bg-leaf px-4 py-3"
                 >
                   <p className="min-w-0 flex-1 basis-80">
-                    Look first: <b>{toLookAt(p.steps).join(", ")}</b>. Nothing of the plan is bought or begun before
-                    that is settled.
+                    Look first: <b>{p.lookNow.join(", ")}</b>. Nothing of the plan is bought or begun before that is
+                    settled.
                   </p>
                   <LinkButton to={`/identify?at=${machine}`}>Find it out</LinkButton>
                 </section>
@@ -152,7 +152,7 @@ export default function PlanPage() {
                   </div>
                   <div className="space-y-6">
                     <Against list={p.against} />
-                    {mayWork && toLookAt(p.steps).length === 0 && (
+                    {mayWork && p.lookNow.length === 0 && (
                       <OpenWork
                         machine={p.machine}
                         openOrder={p.openOrder}
@@ -165,7 +165,7 @@ export default function PlanPage() {
                     )}
                     <section aria-labelledby="buy">
                       <h2 id="buy" className="mb-2 text-2xl font-bold">
-                        {toLookAt(p.steps).length > 0 ? "What to buy once that is settled" : "What to buy"}
+                        {p.lookNow.length > 0 ? "What to buy once that is settled" : "What to buy"}
                       </h2>
                       <OrderLines lines={p.order} />
                       <p className="mt-2 text-lg">
@@ -184,6 +184,3 @@ export default function PlanPage() {
     </Page>
   );
 }
-
-/** The facts that have to be looked at before any of a plan is begun. */
-const toLookAt = (steps: readonly Schemas["Stage"][]) => [...new Set(steps.flatMap((s) => s.lookNow))];
