@@ -67,6 +67,7 @@ func TestKitsAreWritten(t *testing.T) {
 		t.Fatal(err)
 	}
 	c.wants(200, `"shipped":false`, "POST", "/api/kits", body{"version": 1, "kit": with(amber.Kit, "price", 1)})
+	c.wants(200, `"shipped":false,"returns":true`, "GET", "/api/kits/amber-display/entry", nil)
 	c.wants(200, `"back":true`, "POST", "/api/kits/amber-display/delete", body{"version": 2})
 	c.wants(200, `"price":19`, "GET", "/api/kits/amber-display/entry", nil)
 

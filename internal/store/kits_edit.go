@@ -21,6 +21,7 @@ type KitEntry struct {
 	Kit     fit.Kit `json:"kit"`
 	Version int     `json:"version"`
 	Shipped bool    `json:"shipped"`
+	Returns bool    `json:"returns" doc:"One of this key comes with the application: deleted, it stands again as it came"`
 }
 
 // KitEntry loads one kit for editing.
@@ -30,6 +31,7 @@ func (s *Store) KitEntry(ctx context.Context, key string) (KitEntry, error) {
 		return KitEntry{}, found(err)
 	}
 	e := KitEntry{Version: row.Version, Shipped: row.Shipped}
+	_, e.Returns = catalogue.Kit(key)
 	return e, json.Unmarshal(row.Definition, &e.Kit)
 }
 

@@ -2061,6 +2061,8 @@ export interface components {
         };
         KitEntry: {
             kit: components["schemas"]["Kit"];
+            /** @description One of this key comes with the application: deleted, it stands again as it came */
+            returns: boolean;
             shipped: boolean;
             /** Format: int64 */
             version: number;

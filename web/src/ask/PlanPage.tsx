@@ -96,9 +96,9 @@ export default function PlanPage() {
                 )}
                 {p.conflict.length === 0 && (
                   <p className="mt-1 max-w-3xl text-xl">
-                    In this order the least is done twice: {p.repeated} calibrations repeated, the cover off{" "}
-                    {p.openings} {p.openings === 1 ? "time" : "times"}, {p.builds} {p.builds === 1 ? "build" : "builds"}{" "}
-                    to flash.
+                    In this order the least is done twice: {p.repeated}{" "}
+                    {p.repeated === 1 ? "calibration" : "calibrations"} repeated, the cover off {p.openings}{" "}
+                    {p.openings === 1 ? "time" : "times"}, {p.builds} {p.builds === 1 ? "build" : "builds"} to flash.
                   </p>
                 )}
               </div>

@@ -44,7 +44,7 @@ export default function KitPage() {
     queryFn: () => take(api.GET("/api/kits/{key}/entry", { params: { path: { key } } })),
     enabled: key !== "new",
   });
-  if (key === "new") return <KitEditor entry={{ kit: blank, version: 0, shipped: false }} />;
+  if (key === "new") return <KitEditor entry={{ kit: blank, version: 0, shipped: false, returns: false }} />;
   return (
     <Loaded query={query} what="Reading the kit">
       {(entry) => <KitEditor entry={entry} />}
@@ -254,7 +254,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                     )
                   }
                 >
-                  Delete this kit
+                  {entry.returns ? "Put it back as it came" : "Delete this kit"}
                 </Button>
               )}
             </div>
