@@ -4,12 +4,15 @@ package pgtest
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
+	"regexp"
 	"strings"
 	"sync/atomic"
 	"testing"
 
+	"github.com/jackc/pgx/v5"
 	"gocloud.dev/blob/memblob"
 
 	"wardifex/internal/postgres"
@@ -78,10 +81,37 @@ func database(t testing.TB, from string) string {
 	return cluster.DSN(name)
 }
 
+// Restored opens a database made from what pg_dump --inserts wrote, and migrates it.
+func Restored(t testing.TB, dump []byte) *store.Store {
+	t.Helper()
+	ctx := context.Background()
+	dsn := database(t, "")
+	conn, err := pgx.Connect(ctx, dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Lines for the interactive client are not SQL.
+	sql := regexp.MustCompile(`(?m)^\\.*$`).ReplaceAllString(string(dump), "")
+	_, err = conn.PgConn().Exec(ctx, sql).ReadAll()
+	if err := errors.Join(err, conn.Close(ctx)); err != nil {
+		t.Fatal(err)
+	}
+	s := open(t, dsn)
+	if err := s.Migrate(ctx); err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
 // Store opens a fresh, migrated database.
 func Store(t testing.TB) *store.Store {
 	t.Helper()
-	s, err := store.Open(database(t, template))
+	return open(t, database(t, template))
+}
+
+func open(t testing.TB, dsn string) *store.Store {
+	t.Helper()
+	s, err := store.Open(dsn)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,0 +1,132 @@
+package store_test
+
+import (
+	"compress/gzip"
+	"io"
+	"os"
+	"testing"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/record"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+// older reads a file that the version before positions were a machine's own
+// wrote: the demo room with slots and kinds of the shop's own, and orders in
+// every phase, with a skipped step and a Z-offset loop half done.
+func older(t *testing.T, name string) []byte {
+	t.Helper()
+	f, err := os.Open("testdata/older/" + name)
+	must(t, err)
+	defer f.Close()
+	z, err := gzip.NewReader(f)
+	must(t, err)
+	text, err := io.ReadAll(z)
+	must(t, err)
+	return text
+}
+
+func byName(t *testing.T, s *store.Store) map[string]store.Machine {
+	t.Helper()
+	fleet, err := s.Fleet(ctx)
+	must(t, err)
+	out := map[string]store.Machine{}
+	for _, m := range fleet {
+		out[m.Name] = m
+	}
+	return out
+}
+
+// A database of the older version is migrated with all that is in it.
+func TestOlderDatabase(t *testing.T) {
+	s := pgtest.Restored(t, older(t, "database.sql.gz"))
+	fleet := byName(t, s)
+	if len(fleet) != 24 {
+		t.Fatalf("%d machines", len(fleet))
+	}
+	for _, tt := range []struct {
+		machine string
+		key     machine.Key
+		want    string
+	}{
+		{"Plover", "heater-3.watts", "60"},
+		{"Plover", "hotend-2.model", "Forge all-metal"},
+		{"Osprey", "chamber-heater.watts", "100"},
+		{"Osprey", "led-bar.watts", "12"},
+		{"Whimbrel", "driver-z4.model", "Hush 9"},
+		{"Whimbrel", "parts-bin.model", "bin of spare screws"},
+	} {
+		if got := fleet[tt.machine].Facts.Fact(tt.key).Value.Text; got != tt.want {
+			t.Errorf("%s of %s is %q, was %q", tt.key, tt.machine, got, tt.want)
+		}
+	}
+	checkOlderOrders(t, s)
+	qs, err := s.Questions(ctx)
+	must(t, err)
+	if len(qs) != 4 {
+		t.Errorf("%d saved questions, 4 were there", len(qs))
+	}
+}
+
+// checkOlderOrders looks at every work order of the fixture: what was typed and
+// skipped is there, and each can be opened.
+func checkOlderOrders(t *testing.T, s *store.Store) {
+	t.Helper()
+	heads, err := s.Orders(ctx)
+	must(t, err)
+	states, skipped, rounds := map[string]int{}, 0, 0
+	for _, h := range heads {
+		states[h.State]++
+		o, err := s.Order(ctx, h.ID)
+		must(t, err)
+		for _, st := range o.StepList {
+			if st.SkippedWhy != "" {
+				skipped++
+			}
+			if o.State == "open" && st.Form == change.ZOffsetForm {
+				rounds += len(st.Data.Rounds)
+			}
+		}
+	}
+	if states["open"] != 8 || states["planned"] != 1 || states["finished"] != 3 || states["abandoned"] != 1 {
+		t.Errorf("orders by state: %v", states)
+	}
+	if skipped != 6 || rounds != 1 {
+		t.Errorf("%d steps skipped, 6 were; %d rounds of the open Z-offset loop, 1 was", skipped, rounds)
+	}
+}
+
+// A record file of the older version comes in whole.
+func TestOlderRecord(t *testing.T) {
+	s := pgtest.Store(t)
+	f, err := record.Read(older(t, "record.json.gz"))
+	must(t, err)
+	_, err = s.BringRecordIn(ctx, f, "x", now.AddDate(1, 0, 0))
+	must(t, err)
+	fleet := byName(t, s)
+	if len(fleet) != 24 {
+		t.Fatalf("%d machines", len(fleet))
+	}
+	if got := fleet["Plover"].Facts.Fact("heater-3.watts").Value.Text; got != "60" {
+		t.Errorf("the third heater of Plover has %q W, had 60", got)
+	}
+	checkOlderOrders(t, s)
+}
+
+// A catalogue file of the older version comes in, with the shop's own kinds.
+func TestOlderCatalogue(t *testing.T) {
+	s := pgtest.Store(t)
+	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
+	must(t, err)
+	_, err = s.BringCatalogueIn(ctx, f, "x", now)
+	must(t, err)
+	if _, ok := s.Vocabulary().Trait("heater-3.watts"); !ok {
+		t.Error("the shop's third heater did not come in")
+	}
+	if _, err := s.Judge(ctx, "netloft-led"); err != nil {
+		t.Errorf("the shop's own kit: %v", err)
+	}
+}
