@@ -263,7 +263,7 @@ func openWithPhotos(t *testing.T, dsn string) *store.Store {
 func photographed(t *testing.T, dsn string) {
 	t.Helper()
 	s := openWithPhotos(t, dsn)
-	id, err := s.AddMachine(t.Context(), store.Fields{Name: "Avocet"}, "x", time.Now())
+	id, err := s.AddMachine(t.Context(), store.Fields{Name: "Avocet"}, store.Like{}, "x", time.Now())
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -79,7 +79,7 @@ func (w *writer) unit(u unit) {
 	}
 	b := batches[u.batch]
 	since := day(b.since)
-	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids)), Supplier: b.supplier, Price: price(b.price)}, former, since)
+	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids)), Supplier: b.supplier, Price: price(b.price)}, store.Like{}, former, since)
 	w.do(err)
 	w.ids[u.name] = id
 	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))

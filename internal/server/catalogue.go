@@ -19,6 +19,7 @@ type CatalogueSheet struct {
 	Entries   []store.CatalogueEntry `json:"entries"`
 	Budgets   map[string][]string    `json:"budgets" doc:"What each model offers for others to use up, by its key"`
 	Units     string                 `json:"units" doc:"Units in which numbers can be recorded"`
+	RulesOff  []string               `json:"rulesOff" doc:"Rules that this catalogue switches off, and why"`
 }
 
 func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[CatalogueSheet], error) {
@@ -26,7 +27,7 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 	if err != nil {
 		return nil, err
 	}
-	out := CatalogueSheet{Catalogue: c, Entries: entries, Budgets: map[string][]string{}, Units: machine.Units()}
+	out := CatalogueSheet{Catalogue: c, Entries: entries, Budgets: map[string][]string{}, Units: machine.Units(), RulesOff: append([]string{}, s.Store.RulesOff()...)}
 	voc := s.Store.Vocabulary()
 	for _, m := range c.Models {
 		out.Budgets[catalogue.ModelKey(m)] = voc.Budgets(m)
@@ -37,8 +38,9 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 type saveEntry struct {
 	Body struct {
 		Version    int                 `json:"version" doc:"0 for a new entry"`
+		Was        string              `json:"was,omitempty" maxLength:"120" doc:"Name that a model had, where it gets another one"`
 		Kind       *machine.PartKind   `json:"kind,omitempty"`
-		Slot       *machine.Slot       `json:"slot,omitempty"`
+		Slot       *machine.Position   `json:"slot,omitempty"`
 		Inspection *machine.Inspection `json:"inspection,omitempty"`
 		Model      *machine.Model      `json:"model,omitempty"`
 	}
@@ -57,6 +59,12 @@ func (s *Server) saveEntry(ctx context.Context, u user, in *saveEntry) (*answer[
 	}
 	if m := in.Body.Model; m != nil {
 		one.Models = append(one.Models, *m)
+	}
+	if m := in.Body.Model; m != nil && in.Body.Was != "" && in.Body.Was != m.Name {
+		if err := s.Store.RenameModel(ctx, in.Body.Version, in.Body.Was, *m, u.Name, s.Clock()); err != nil {
+			return nil, err
+		}
+		return s.catalogue(ctx, u, nil)
 	}
 	if err := s.Store.SaveEntry(ctx, in.Body.Version, one, u.Name, s.Clock()); err != nil {
 		return nil, err

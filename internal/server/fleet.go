@@ -45,7 +45,10 @@ func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], er
 }
 
 type addMachine struct {
-	Body store.Fields
+	Body struct {
+		store.Fields
+		Like store.Like `json:"like,omitempty" doc:"After what it is built; the usual positions when empty"`
+	}
 }
 
 // Created is the number of what was made.
@@ -54,7 +57,7 @@ type Created struct {
 }
 
 func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answer[Created], error) {
-	id, err := s.Store.AddMachine(ctx, in.Body, u.Name, s.Clock())
+	id, err := s.Store.AddMachine(ctx, in.Body.Fields, in.Body.Like, u.Name, s.Clock())
 	return answerOf(Created{id}, err)
 }
 

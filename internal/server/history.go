@@ -42,7 +42,7 @@ func (s *Server) snapshotAt(ctx context.Context, id int64, day string) (machine.
 	if h := hs[id]; h != nil {
 		return h.At(at), m, at, nil
 	}
-	return machine.Take(s.Store.Vocabulary(), nil), m, at, nil
+	return machine.NewSnapshot(s.Store.Vocabulary(), machine.Record{}), m, at, nil
 }
 
 func (s *Server) asOf(ctx context.Context, _ user, in *asOf) (*answer[PastSheet], error) {
@@ -118,7 +118,7 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 	voc := a.Vocabulary()
 	out := Comparison{A: Compared{ma.ID, ma.Name, atA}, B: Compared{mb.ID, mb.Name, atB}, Slots: []ComparedRow{}, Same: machine.Alike(a, b)}
 	for _, d := range machine.Diff(a, b) {
-		slot, _ := voc.Slot(d.Trait.Slot)
+		slot, _ := voc.Position(d.Trait.Slot)
 		out.Slots = append(out.Slots, ComparedRow{Slot: slot.Label, Group: slot.Group, Key: d.Trait.Key(), Short: d.Trait.Short, A: comparedFact(d.Trait, d.A), B: comparedFact(d.Trait, d.B), Differ: d.Value})
 	}
 	return answerOf(out, nil)
@@ -128,7 +128,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 	events, err := s.Store.Timeline(ctx, in.ID, 500)
 	voc := s.Store.Vocabulary()
 	for i := range events {
-		if slot, ok := voc.Slot(events[i].Slot); ok {
+		if slot, ok := voc.Position(events[i].Slot); ok {
 			events[i].Slot = slot.Label
 		}
 		switch e := &events[i]; e.Kind {

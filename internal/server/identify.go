@@ -34,7 +34,7 @@ type AskedQuestion struct {
 	Unit      string       `json:"unit,omitempty"`
 	Choices   []string     `json:"choices"`
 	Hint      string       `json:"hint,omitempty"`
-	Sensor    bool         `json:"sensor" doc:"Can be told from two resistances"`
+	Help      string       `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
 }
 
 // MachineSays is a contradiction on a machine.
@@ -84,9 +84,9 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
 	voc := s.Store.Vocabulary()
 	t, _ := voc.Trait(q.Key)
-	slot, _ := voc.Slot(t.Slot)
-	out := AskedQuestion{Question: q, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: slot.Label, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Hint: t.Hint,
-		Sensor: slot.Kind == "sensor" && t.Name == "type"}
+	slot, _ := voc.Position(t.Slot)
+	out := AskedQuestion{Question: q, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: slot.Label, Kind: t.Kind, Unit: t.Unit, Choices: t.Called(), Hint: t.Hint,
+		Help: identify.HelpFor(t, m.Facts)}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}

@@ -151,12 +151,20 @@ func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable]
 			if t.Name == machine.ModelTrait {
 				continue
 			}
-			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: t.Words(), Slot: slot.Key})
+			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: choicesOf(t), Slot: slot.Key})
 		}
 	}
 	var err error
 	out.Saved, err = s.Store.Questions(ctx)
 	return answerOf(out, err)
+}
+
+// choicesOf are the words to choose from for a trait, as they are called here.
+func choicesOf(t *machine.Trait) []string {
+	if t.Kind == machine.Choice {
+		return t.Called()
+	}
+	return t.Words()
 }
 
 type saveQuestion struct {

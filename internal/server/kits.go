@@ -82,7 +82,7 @@ type VerdictSheet struct {
 	Protection change.ProtectionState `json:"protection"`
 	Claim      string                 `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
 	Verdict    fit.Verdict            `json:"verdict"`
-	Exchanges  []change.Exchange      `json:"exchanges" doc:"What the work would change"`
+	Exchanges  []change.PartChange    `json:"exchanges" doc:"What the work would change"`
 	Voided     []change.Voided        `json:"voided" doc:"What would no longer hold"`
 	Needed     []string               `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
 	Price      float64                `json:"price" doc:"Of the kit and the further changes"`

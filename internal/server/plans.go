@@ -155,11 +155,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	shifts, err := j.Shifts(fit.Stand(m.Facts), v.Further)
-	if err != nil {
-		return nil, err
-	}
-	out.Consequences = c.Consequences(m.Records, shifts)
+	out.Consequences = c.Consequences(m.Records)
 	work := plan.Work{Changes: 1, After: c.After, On: owned(&m)}
 	work.Price, work.Minutes = c.Cost()
 	out.Against = work.Against(allOwned(fleet))
@@ -283,7 +279,7 @@ type BudgetName struct {
 
 func (s *Server) kitWords(context.Context, user, *none) (*answer[KitWords], error) {
 	out := KitWords{Ops: fit.Ops()}
-	for _, b := range fit.Budgets() {
+	for _, b := range fit.Capacities() {
 		out.Budgets = append(out.Budgets, BudgetName{b.Key, b.Title, b.Unit})
 	}
 	return answerOf(out, nil)

@@ -164,6 +164,12 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "add-machine":
 		return fields
+	case "add-position":
+		return map[string]any{"version": 0, "kind": "heater", "serves": "head 2"}
+	case "change-position":
+		return map[string]any{"version": 0, "serves": "head 2", "label": "X"}
+	case "remove-position":
+		return map[string]any{"version": 0}
 	case "change-machine":
 		return map[string]any{"version": 1, "fields": fields}
 	case "retire", "take-back":

@@ -32,11 +32,13 @@ type Sheet struct {
 	OpenFaults   int                      `json:"openFaults"`
 	Against      []identify.Contradiction `json:"against" doc:"What cannot be true together"`
 	Cost         machine.Cost             `json:"cost"`
+	Family       string                   `json:"family,omitempty" doc:"Firmware family that stands"`
+	NotPlaced    []string                 `json:"notPlaced" doc:"Positions of which nobody has said what they serve; rules take them for any"`
 }
 
 // SlotSheet is one slot with its traits, the model first.
 type SlotSheet struct {
-	machine.Slot
+	machine.Position
 	Part   int64       `json:"part,omitempty" doc:"Number of the part that is in it; 0 when none is on record"`
 	Traits []FactSheet `json:"traits"`
 }
@@ -54,6 +56,8 @@ type FactSheet struct {
 	Conflict  bool           `json:"conflict"`
 	Hint      string         `json:"hint,omitempty" doc:"Why it proves nothing"`
 	FromModel string         `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
+	Help      string         `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
+	Carried   string         `json:"carried,omitempty" doc:"How what was observed was changed since by what was fitted and taken out, with the numbers"`
 	Readings  []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
 	Ways      []WaySheet     `json:"ways"`
 }
@@ -82,14 +86,15 @@ type ReadingSheet struct {
 // CalibrationSheet is one kind of calibration with its newest record.
 type CalibrationSheet struct {
 	change.Calibration
-	Step   change.Step    `json:"step" doc:"How it is recorded by itself"`
-	State  string         `json:"state" enum:"holds,void,failed,never"`
-	Value  string         `json:"value,omitempty"`
-	Store  string         `json:"store,omitempty"`
-	Method string         `json:"method,omitempty"`
-	At     *time.Time     `json:"at,omitempty"`
-	By     string         `json:"by,omitempty"`
-	Void   *change.Voided `json:"voided,omitempty"`
+	DependsOn []string       `json:"dependsOn" doc:"Parts of this machine; good while all are unchanged"`
+	Step      change.Step    `json:"step" doc:"How it is recorded by itself"`
+	State     string         `json:"state" enum:"holds,void,failed,never"`
+	Value     string         `json:"value,omitempty"`
+	Store     string         `json:"store,omitempty"`
+	Method    string         `json:"method,omitempty"`
+	At        *time.Time     `json:"at,omitempty"`
+	By        string         `json:"by,omitempty"`
+	Void      *change.Voided `json:"voided,omitempty"`
 }
 
 // MeterSheet is the print-hour meter.
@@ -137,6 +142,10 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	for i := range out.Slots {
 		out.Slots[i].Part = fitted[out.Slots[i].Key]
 	}
+	out.Family, out.NotPlaced = m.Family(), []string{}
+	for _, p := range m.Facts.Structure().NotPlaced() {
+		out.NotPlaced = append(out.NotPlaced, p.Label)
+	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
 	if out.Against = identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)); out.Against == nil {
 		out.Against = []identify.Contradiction{}
@@ -150,7 +159,11 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		if !ok && (cal.Optional || !cal.Applies(m.Facts)) {
 			continue
 		}
-		out.Calibrations = append(out.Calibrations, calibrationSheet(cal, r, ok))
+		sheet := calibrationSheet(cal, r, ok)
+		for _, p := range cal.Positions(m.Facts) {
+			sheet.DependsOn = append(sheet.DependsOn, p.Label)
+		}
+		out.Calibrations = append(out.Calibrations, sheet)
 	}
 	if n := len(m.Meters); n > 0 {
 		life := upkeep.NewLife(m.Meters)
@@ -161,14 +174,14 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
-		slot, _ := s.Store.Vocabulary().Slot(h.Slot)
+		slot, _ := s.Store.Vocabulary().Position(h.Slot)
 		out.History = append(out.History, HistoryRow{Slot: slot.Label, Part: h.PartID, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
 	}
 	return answerOf(out, err)
 }
 
 func calibrationSheet(cal change.Calibration, r change.Record, recorded bool) CalibrationSheet {
-	c := CalibrationSheet{Calibration: cal, State: "never"}
+	c := CalibrationSheet{Calibration: cal, State: "never", DependsOn: []string{}}
 	c.Step, _ = change.StepFor(cal.Kind)
 	if !recorded {
 		return c
@@ -204,12 +217,15 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 	var out []SlotSheet
 	at := map[string]int{}
 	voc := facts.Vocabulary()
-	for _, slot := range voc.Slots {
-		at[slot.Key] = len(out)
-		out = append(out, SlotSheet{Slot: slot})
+	for _, p := range facts.Structure().Positions() {
+		at[p.Key] = len(out)
+		out = append(out, SlotSheet{Position: *p})
 	}
 	for _, t := range voc.Traits {
-		i := at[t.Slot]
+		i, listed := at[t.Slot]
+		if !listed {
+			continue
+		}
 		f := facts.Fact(t.Key())
 		if t.Superseded != "" && f.Grade == machine.Unknown {
 			continue
@@ -218,18 +234,21 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 		if all == nil && f.Stands != nil {
 			rs = []machine.Reading{*f.Stands}
 		}
-		out[i].Traits = append(out[i].Traits, s.factSheet(f, rs, photos))
+		fact := s.factSheet(f, rs, photos)
+		fact.Help = identify.HelpFor(t, facts)
+		out[i].Traits = append(out[i].Traits, fact)
 	}
 	return out
 }
 
 func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos map[int64][]int64) FactSheet {
 	t := f.Trait
-	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Choices, Value: t.Show(f.Value), Grade: f.Grade,
+	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Called(), Value: t.Show(f.Value), Grade: f.Grade,
 		Conflict: len(f.Conflict) > 0, Hint: t.Hint, FromModel: f.FromModel, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}
+	out.Carried = f.HowCarried()
 	if out.Conflict {
 		out.Value = "in conflict"
 	}

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/store"
 )
@@ -41,7 +42,7 @@ func (s *Server) wiring(ctx context.Context, _ user, in *ByID) (*answer[Wiring],
 	if err != nil {
 		return nil, err
 	}
-	out := Wiring{Machine: m.Name, Printed: s.Clock(), Sheets: []WireSheetView{}, Ports: []machine.Port{}, Volts: m.Facts.Fact("supply.volts").Value.Number}
+	out := Wiring{Machine: m.Name, Printed: s.Clock(), Sheets: []WireSheetView{}, Ports: []machine.Port{}, Volts: m.Facts.Of(m.Facts.First(parts.Supply), parts.SupplyVolts).Value.Number}
 	for _, w := range sheets {
 		j, err := judgeSheet(w.Sheet)
 		if err != nil {
@@ -49,8 +50,10 @@ func (s *Server) wiring(ctx context.Context, _ user, in *ByID) (*answer[Wiring],
 		}
 		out.Sheets = append(out.Sheets, WireSheetView{w, j})
 	}
-	for _, slot := range []string{"mainboard", "toolhead-board", "tool-plate"} {
-		out.Ports = append(out.Ports, s.Store.Vocabulary().PortsOf(slot, m.Facts.Model(slot))...)
+	for _, kind := range []string{parts.Mainboard, parts.ToolheadBoard, parts.ToolPlate} {
+		for _, p := range m.Facts.Each(kind) {
+			out.Ports = append(out.Ports, s.Store.Vocabulary().PortsOf(p.Kind, m.Facts.ModelAt(p))...)
+		}
 	}
 	return answerOf(out, nil)
 }

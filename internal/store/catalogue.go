@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 type entryRow struct {
@@ -82,6 +84,7 @@ func loadCatalogue(tx *gorm.DB) (machine.Catalogue, []entryRow, error) {
 			return c, rows, fmt.Errorf("catalogue entry %s %s: %w", r.Section, r.Key, err)
 		}
 	}
+	c = catalogue.Upgraded(c)
 	c.Complete()
 	return c, rows, nil
 }
@@ -109,9 +112,10 @@ func (s *Store) shipCatalogue(ctx context.Context) error {
 			at[rows[i].Section+" "+rows[i].Key] = &rows[i]
 		}
 		shipped := catalogue.Shipped()
+		restored, _, _ := parts.Restore(now, shipped)
 		for i := range shipped.Kinds {
 			if here := at["kind "+shipped.Kinds[i].Key]; here != nil && !here.Shipped {
-				shipped.Kinds[i] = withTraitsOf(now, shipped.Kinds[i])
+				shipped.Kinds[i] = withTraitsOf(restored, shipped.Kinds[i])
 			}
 		}
 		wanted, err := entries(shipped)
@@ -123,6 +127,8 @@ func (s *Store) shipCatalogue(ctx context.Context) error {
 			w.Shipped, w.Version = true, 1
 			here := at[w.Section+" "+w.Key]
 			switch {
+			case here == nil && w.Section == "model" && renamed(now, w.Key):
+				continue // the shop has given it another name
 			case here == nil:
 			case here.Shipped || w.Section == "kind":
 				if sameJSON(here.Definition, w.Definition) && (here.Position == w.Position || !here.Shipped) {
@@ -143,6 +149,13 @@ func (s *Store) shipCatalogue(ctx context.Context) error {
 			}
 		}
 		return s.reload(tx)
+	})
+}
+
+// renamed reports whether a model of the catalogue had a key before.
+func renamed(c machine.Catalogue, key string) bool {
+	return slices.ContainsFunc(c.Models, func(m machine.Model) bool {
+		return slices.ContainsFunc(m.Aliases, func(name string) bool { return catalogue.ModelKey(machine.Model{Kind: m.Kind, Name: name}) == key })
 	})
 }
 
@@ -189,6 +202,7 @@ func bumpCatalogue(tx *gorm.DB) error {
 type current struct {
 	version int64
 	voc     *machine.Vocabulary
+	off     []string // rules that the catalogue switches off, and why
 }
 
 func catalogueVersion(tx *gorm.DB) (v int64, err error) {
@@ -206,13 +220,22 @@ func (s *Store) reload(tx *gorm.DB) error {
 	if err != nil {
 		return err
 	}
-	voc, err := c.Vocabulary()
+	besides, err := everyPosition(tx)
+	if err != nil {
+		return err
+	}
+	voc, err := c.Vocabulary(besides...)
 	if err != nil {
 		return fmt.Errorf("the catalogue in the database: %w", err)
 	}
-	s.now.Store(&current{version, voc})
+	_, _, off := parts.Restore(c, catalogue.Shipped())
+	s.now.Store(&current{version, voc, off})
 	return nil
 }
+
+// RulesOff says which rules are switched off, because the catalogue has what they
+// read otherwise than they take it.
+func (s *Store) RulesOff() []string { return s.now.Load().off }
 
 // Refresh takes up a catalogue that another instance has changed. It costs one
 // small query when nothing has.
@@ -264,7 +287,7 @@ func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEn
 }
 
 func usage(tx *gorm.DB) (machine.Usage, error) {
-	use := machine.Usage{Values: map[string]map[string]map[string]int{}, Slots: map[string]int{}, Parts: map[string]int{}}
+	use := machine.Usage{Values: map[string]map[string]map[string]int{}, Slots: map[string]int{}, Parts: map[string]int{}, Listed: map[string]int{}}
 	var values []struct {
 		Kind, Trait, Value string
 		N                  int
@@ -285,13 +308,9 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		What, Key string
 		N         int
 	}
-	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select 'kind', kind, count(*) from parts group by 2").Scan(&counts).Error
+	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select 'kind', kind, count(*) from parts group by 2 union all select 'listed', kind, count(*) from positions group by 2").Scan(&counts).Error
 	for _, c := range counts {
-		if c.What == "slot" {
-			use.Slots[c.Key] = c.N
-		} else {
-			use.Parts[c.Key] = c.N
-		}
+		map[string]map[string]int{"slot": use.Slots, "kind": use.Parts, "listed": use.Listed}[c.What][c.Key] = c.N
 	}
 	return use, err
 }
@@ -369,6 +388,34 @@ func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, no
 	return s.reload(tx)
 }
 
+// RenameModel writes a model under another name over the version that its editor saw.
+// The old name stays one of its names, so that everything on record means it still.
+func (s *Store) RenameModel(ctx context.Context, version int, was string, m machine.Model, by string, now time.Time) error {
+	before := machine.Model{Kind: m.Kind, Name: was}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		if err := entryIs(tx, entryRow{Section: "model", Key: catalogue.ModelKey(before)}, max(version, 1)); err != nil {
+			return err
+		}
+		if err := entryIs(tx, entryRow{Section: "model", Key: catalogue.ModelKey(m)}, 0); err != nil {
+			return err
+		}
+		if err := tx.Where("section = 'model' and key = ?", catalogue.ModelKey(before)).Delete(&entryRow{}).Error; err != nil {
+			return err
+		}
+		if !slices.Contains(m.Aliases, was) {
+			m.Aliases = append(slices.Clone(m.Aliases), was)
+		}
+		p, err := s.planCatalogue(tx, machine.Catalogue{Models: []machine.Model{m}}, nil)
+		if err != nil {
+			return err
+		}
+		return s.writeCatalogue(tx, p, by, now)
+	})
+}
+
 // SaveEntry adds an entry (version 0) or writes it over the version that its
 // editor saw; one carries exactly one kind, slot, inspection or model.
 func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogue, by string, now time.Time) error {
@@ -438,6 +485,7 @@ func (s *Store) DeleteEntry(ctx context.Context, section, key string, version in
 			return err
 		}
 		p := catalogue.MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+		p.Faults = append(p.Faults, catalogue.TakenAway(before, after)...)
 		here, err := kits(tx)
 		if err != nil {
 			return err

@@ -16,10 +16,35 @@ func (s *Store) Histories(ctx context.Context, ids ...int64) (map[int64]*machine
 	if err != nil {
 		return nil, err
 	}
+	lived, err := livedPositions(s.db.WithContext(ctx), ids)
+	if err != nil {
+		return nil, err
+	}
 	out := make(map[int64]*machine.History, len(tenures))
 	for id, ts := range tenures {
-		h := machine.NewHistory(s.Vocabulary(), ts)
+		h := machine.NewHistory(s.Vocabulary(), ts, lived[id]...)
 		out[id] = &h
+	}
+	return out, nil
+}
+
+// livedPositions are the positions that machines have or had, with their dates.
+func livedPositions(tx *gorm.DB, ids []int64) (map[int64][]machine.Lived, error) {
+	q := tx.Order("id")
+	if len(ids) > 0 {
+		q = q.Where("machine_id in ?", ids)
+	}
+	var rows []positionRow
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := map[int64][]machine.Lived{}
+	for _, r := range rows {
+		p, err := r.lived()
+		if err != nil {
+			return nil, err
+		}
+		out[r.MachineID] = append(out[r.MachineID], p)
 	}
 	return out, nil
 }
@@ -45,10 +70,28 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	for _, r := range rows {
 		of[r.PartID] = append(of[r.PartID], r)
 	}
+	var taken []takingRow
+	t := tx.Order("id")
+	if len(ids) > 0 {
+		t = t.Where("machine_id in ?", ids)
+	}
+	if err := t.Find(&taken).Error; err != nil {
+		return nil, err
+	}
+	takes := map[int64][]machine.Taking{} // by fitting
+	for _, row := range taken {
+		x, err := row.taking()
+		if err != nil {
+			return nil, err
+		}
+		if row.FittingID != nil {
+			takes[*row.FittingID] = append(takes[*row.FittingID], x)
+		}
+	}
 	voc := s.Vocabulary()
 	out := map[int64][]machine.Tenure{}
 	for _, f := range fittings {
-		t := machine.Tenure{Slot: f.Slot, Part: f.PartID, From: f.FittedAt}
+		t := machine.Tenure{Slot: f.Slot, Part: f.PartID, From: f.FittedAt, Takes: takes[f.ID]}
 		if f.RemovedAt != nil {
 			t.To = *f.RemovedAt
 		}

@@ -12,6 +12,7 @@ import (
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/register"
 	"wardifex/internal/core/upkeep"
 )
@@ -29,6 +30,7 @@ type machineRow struct {
 	RetiredAt  *time.Time
 	RetiredWhy string
 	Version    int
+	Structure  int
 	ChangedBy  string
 	ChangedAt  time.Time
 }
@@ -70,6 +72,7 @@ type Machine struct {
 	RetiredAt  *time.Time
 	RetiredWhy string
 	Version    int
+	Structure  int // version of its positions and of what is taken on it
 	ChangedBy  string
 	ChangedAt  time.Time
 	Facts      machine.Snapshot
@@ -81,6 +84,16 @@ type Machine struct {
 	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
 	OpenFaults int
+}
+
+// Family is the firmware family that stands; empty when it is unknown.
+func (m *Machine) Family() string {
+	return m.Facts.Of(m.Facts.First(parts.Firmware), parts.FirmwareFamily).Value.Text
+}
+
+// LastFile is the name of the build file last flashed; empty when it is unknown.
+func (m *Machine) LastFile() string {
+	return m.Facts.Of(m.Facts.First(parts.Firmware), parts.FirmwareFile).Value.Text
 }
 
 // Protection is whether the machine may be left running.
@@ -133,12 +146,13 @@ type readingRow struct {
 	SetAsideWhy string
 	SetAsideBy  string
 	SetAsideAt  *time.Time
+	AsFitted    bool
 }
 
 func (readingRow) TableName() string { return "readings" }
 
 func (r readingRow) reading(t *machine.Trait) machine.Reading {
-	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: t.Stored(r.Value), Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy}
+	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: t.Stored(r.Value), Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy, AsFitted: r.AsFitted}
 	if r.SetAsideAt != nil {
 		out.SetAsideAt = *r.SetAsideAt
 	}
@@ -148,10 +162,7 @@ func (r readingRow) reading(t *machine.Trait) machine.Reading {
 // fleet loads machines with their readings as this transaction sees them.
 func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 	return s.fleetWith(tx, func(tx *gorm.DB, at map[int64]*Machine) error {
-		if len(ids) > 0 {
-			tx = tx.Where("fittings.machine_id in ?", ids)
-		}
-		return s.loadReadings(tx, s.Vocabulary(), at)
+		return s.loadReadings(tx, s.Vocabulary(), at, ids)
 	}, ids...)
 }
 
@@ -231,7 +242,7 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 }
 
 func (r machineRow) machine() Machine {
-	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, Structure: r.Structure, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
 }
 
 func (r machineRow) fields() Fields {
@@ -239,11 +250,23 @@ func (r machineRow) fields() Fields {
 }
 
 // loadReadings reads the readings of the parts now fitted, row by row: for a
-// large fleet they are by far the most.
-func (s *Store) loadReadings(q *gorm.DB, voc *machine.Vocabulary, at map[int64]*Machine) error {
+// large fleet they are by far the most. With ids it reads those machines only.
+func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]*Machine, ids []int64) error {
+	positions, err := listedNow(tx, ids)
+	if err != nil {
+		return err
+	}
+	takings, err := takingsOf(tx, ids)
+	if err != nil {
+		return err
+	}
+	q := tx
+	if len(ids) > 0 {
+		q = tx.Where("fittings.machine_id in ?", ids)
+	}
 	rows, err := q.Model(&readingRow{}).
 		Joins("join fittings on fittings.part_id = readings.part_id and fittings.removed_at is null").
-		Select("readings.id, fittings.machine_id, fittings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why, readings.set_aside_at").
+		Select("readings.id, fittings.machine_id, fittings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why, readings.set_aside_at, readings.as_fitted").
 		Rows()
 	if err != nil {
 		return err
@@ -253,7 +276,7 @@ func (s *Store) loadReadings(q *gorm.DB, voc *machine.Vocabulary, at map[int64]*
 	var machineID int64
 	var slot string
 	for rows.Next() {
-		if err := rows.Scan(&r.ID, &machineID, &slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy, &r.SetAsideAt); err != nil {
+		if err := rows.Scan(&r.ID, &machineID, &slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy, &r.SetAsideAt, &r.AsFitted); err != nil {
 			return err
 		}
 		m := at[machineID]
@@ -266,13 +289,13 @@ func (s *Store) loadReadings(q *gorm.DB, voc *machine.Vocabulary, at map[int64]*
 	for _, m := range at {
 		// Sorted here: the database would sort the whole fleet's on disk.
 		slices.SortFunc(m.Readings, func(a, b machine.Reading) int { return cmp.Compare(a.ID, b.ID) })
-		m.Facts = machine.Take(voc, m.Readings)
+		m.Facts = machine.NewSnapshot(voc, machine.Record{Readings: m.Readings, Positions: positions[m.ID], Takings: takings[m.ID]})
 	}
 	return rows.Err()
 }
 
-// AddMachine puts a machine into the register.
-func (s *Store) AddMachine(ctx context.Context, f Fields, by string, now time.Time) (int64, error) {
+// AddMachine puts a machine into the register, with positions like another's.
+func (s *Store) AddMachine(ctx context.Context, f Fields, like Like, by string, now time.Time) (int64, error) {
 	if err := f.check(); err != nil {
 		return 0, err
 	}
@@ -281,9 +304,19 @@ func (s *Store) AddMachine(ctx context.Context, f Fields, by string, now time.Ti
 		if err := nameFree(tx, f.Name, 0); err != nil {
 			return err
 		}
-		return tx.Create(&row).Error
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		list, err := s.positionsLike(tx, like)
+		if err != nil {
+			return err
+		}
+		if err := addPositions(tx, row.ID, list, by, now); err != nil {
+			return err
+		}
+		return s.learnPositions(tx, list...)
 	})
-	return row.ID, err
+	return row.ID, s.forget(ctx, err)
 }
 
 func nameFree(tx *gorm.DB, name string, except int64) error {

@@ -334,7 +334,7 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 }
 
 func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by string, now time.Time) error {
-	slot, ok := s.Vocabulary().Slot(m.Slot)
+	slot, ok := s.Vocabulary().Position(m.Slot)
 	if !ok {
 		return refuse("there is no slot %q", m.Slot)
 	}
@@ -363,10 +363,11 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	if err := s.voidBy(tx, on, m.Slot, parts[0].Model, now); err != nil {
 		return err
 	}
-	if err := closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
+	if err := s.closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
 		return err
 	}
-	return tx.Create(&fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: row.ID, FittedAt: now, Why: m.Why, MovedBy: by}).Error
+	_, err = s.fitted(tx, fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: row.ID, FittedAt: now, Why: m.Why, MovedBy: by})
+	return err
 }
 
 // untouched takes a machine's row for this transaction and refuses it while
@@ -391,7 +392,7 @@ func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) 
 	if err := s.voidBy(tx, m, f.Slot, machine.None, now); err != nil {
 		return err
 	}
-	return s.exchange(tx, m.ID, nil, f.Slot, map[string]string{machine.ModelTrait: machine.None}, why, by, now)
+	return s.exchange(tx, fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, Why: why, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: machine.None}})
 }
 
 // voidBy voids what rests on a slot whose part is exchanged for a model.
@@ -406,8 +407,17 @@ func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time
 	return void(tx, m.ID, nil, c.Void(m.Records), m.Records, now)
 }
 
-func closeFitting(tx *gorm.DB, machineID int64, slot string, now time.Time) error {
-	return tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Update("removed_at", now).Error
+// closeFitting ends what is at a position, and with it what that takes.
+func (s *Store) closeFitting(tx *gorm.DB, machineID int64, slot string, now time.Time) error {
+	if err := tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Update("removed_at", now).Error; err != nil {
+		return err
+	}
+	err := tx.Exec(`update takings set until_reading = (select coalesce(max(id), 0) from readings)
+		where fitting_id in (select id from fittings where machine_id = ? and slot = ? and removed_at = ?)`, machineID, slot, now).Error
+	if err != nil {
+		return err
+	}
+	return structureChanged(tx, machineID)
 }
 
 // Claims lists every claim on record with its supplier: the part's, or for what

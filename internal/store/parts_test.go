@@ -108,7 +108,7 @@ func isConflict(err error) bool { _, ok := err.(*store.Conflict); return ok }
 // Claims are tallied by who made them; what contradicts them stays beside them.
 func TestClaimsBySupplier(t *testing.T) {
 	s := pgtest.Store(t)
-	id, err := s.AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, "x", now)
+	id, err := s.AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, store.Like{}, "x", now)
 	must(t, err)
 	claim := func(key, v string, g machine.Grade) {
 		t.Helper()
@@ -155,7 +155,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		return s.SaveEntry(ctx, version, c, "Ann", now)
 	}
 	must(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
-	must(t, save(s, 0, machine.Catalogue{Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}))
+	must(t, save(s, 0, machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}))
 	must(t, save(s, 0, machine.Catalogue{Models: []machine.Model{{Kind: "chamber", Name: "Hood 1", Defaults: map[string]string{"litres": "90"}}}}))
 	refused(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}), "there is a kind chamber already")
 	if err := save(s, 7, machine.Catalogue{Kinds: []machine.PartKind{kind}}); !isConflict(err) {
@@ -179,13 +179,15 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	refused(t, reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now), "is superseded")
 	must(t, s.DeleteEntry(ctx, "model", "chamber/hood 1", 1))
 
-	// A kit asks for the probe header; it has to stay.
+	// A rule reads the probe header, a kit the room beside the frame: both have to stay.
 	c, _, _, err := s.Catalogue(ctx)
 	must(t, err)
 	for _, k := range c.Kinds {
-		if k.Key == "mainboard" {
-			k.Traits = slices.DeleteFunc(slices.Clone(k.Traits), func(t machine.TraitDef) bool { return t.Name == "probe-port" })
-			refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{k}}), "A kit asks for it")
+		for kind, needed := range map[string][2]string{"mainboard": {"probe-port", "the sums of what a machine offers"}, "frame": {"z-room", "A kit asks for it"}} {
+			if k.Key == kind {
+				k.Traits = slices.DeleteFunc(slices.Clone(k.Traits), func(t machine.TraitDef) bool { return t.Name == needed[0] })
+				refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{k}}), needed[1])
+			}
 		}
 	}
 	// An edited entry outlives the next start; a shipped one that is lacking comes back.
@@ -193,7 +195,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		t.Fatal(err)
 	}
 	must(t, s.Migrate(ctx))
-	if _, ok := s.Vocabulary().Slot("mod-4"); !ok {
+	if _, ok := s.Vocabulary().Position("mod-4"); !ok {
 		t.Error("a shipped slot is not put back")
 	}
 	if tr, ok := s.Vocabulary().Trait("chamber.litres"); !ok || tr.Superseded == "" {
@@ -215,7 +217,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	must(t, demo.Seed(ctx, from))
 	kind := machine.PartKind{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}}
 	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
-	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}, "Ann", demo.Today))
+	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}, "Ann", demo.Today))
 	fleet, err := from.Fleet(ctx)
 	must(t, err)
 	must(t, reads(from, fleet[2].ID, "chamber.model", "Hood", machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}, demo.Today))
@@ -281,7 +283,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	if ms, _ := empty.Names(ctx); len(ms) != 0 {
 		t.Error("half a record was written")
 	}
-	if _, ok := empty.Vocabulary().Slot("chamber"); ok {
+	if _, ok := empty.Vocabulary().Position("chamber"); ok {
 		t.Error("the catalogue of a refused record is in force")
 	}
 	if _, err := from.Record(ctx, 9999); err != store.ErrNotFound {

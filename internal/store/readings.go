@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
@@ -38,18 +39,30 @@ func (s *Store) fittedPart(tx *gorm.DB, machineID int64, slot, by string, now ti
 	return s.fitNew(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, MovedBy: by})
 }
 
-// fitNew enters a part that was not on record, in its slot.
-func (s *Store) fitNew(tx *gorm.DB, f fittingRow) (int64, error) {
-	at, ok := s.Vocabulary().Slot(f.Slot)
+// fitNew enters a part that was not on record, at its position.
+func (s *Store) fitNew(tx *gorm.DB, f fittingRow) (part int64, err error) {
+	fitted, err := s.fitted(tx, f)
+	return fitted.PartID, err
+}
+
+// fitted enters a part at its position, a new one where it has no number. What the
+// machine did not have on its list is on it from now on.
+func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
+	at, ok := s.Vocabulary().Position(f.Slot)
 	if !ok {
-		return 0, refuse("there is no slot %s", f.Slot)
+		return f, refuse("there is no slot %s", f.Slot)
 	}
-	part := partRow{Kind: at.Kind, Version: 1, ChangedBy: f.MovedBy, ChangedAt: f.FittedAt}
-	if err := tx.Create(&part).Error; err != nil {
-		return 0, err
+	if err := s.listed(tx, f.MachineID, f.Slot, f.MovedBy, f.FittedAt); err != nil {
+		return f, err
 	}
-	f.PartID = part.ID
-	return part.ID, tx.Create(&f).Error
+	if f.PartID == 0 {
+		part := partRow{Kind: at.Kind, Version: 1, ChangedBy: f.MovedBy, ChangedAt: f.FittedAt}
+		if err := tx.Create(&part).Error; err != nil {
+			return f, err
+		}
+		f.PartID = part.ID
+	}
+	return f, tx.Create(&f).Error
 }
 
 // AddReading records a reading of a trait of the part now fitted, and gives the
@@ -173,7 +186,7 @@ func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how,
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none for an emptied slot", err)
 	}
-	if _, ok := s.Vocabulary().Slot(slot); !ok {
+	if _, ok := s.Vocabulary().Position(slot); !ok {
 		return refuse("there is no slot %s", slot)
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
@@ -184,23 +197,39 @@ func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how,
 		if err := s.voidBy(tx, m, slot, model, now); err != nil {
 			return err
 		}
-		return s.exchange(tx, machineID, nil, slot, map[string]string{machine.ModelTrait: model}, how, by, now)
+		return s.exchange(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, Why: how, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: model}})
 	})
 }
 
-// exchange closes what is in a slot and fits a new part with its readings.
-func (s *Store) exchange(tx *gorm.DB, machineID int64, order *int64, slot string, traits map[string]string, how, by string, now time.Time) error {
-	if err := closeFitting(tx, machineID, slot, now); err != nil {
+// exchange takes out what is at a position and fits a new part with its readings, and
+// with what it takes.
+func (s *Store) exchange(tx *gorm.DB, at fittingRow, part change.Fitting) error {
+	if err := s.closeFitting(tx, at.MachineID, at.Slot, at.FittedAt); err != nil {
 		return err
 	}
-	part, err := s.fitNew(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, WorkOrderID: order, Why: how, MovedBy: by})
+	at, err := s.fitted(tx, at)
 	if err != nil {
 		return err
 	}
-	for trait, value := range traits {
-		r := readingRow{PartID: part, Trait: trait, Value: value, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}
-		if err := tx.Create(&r).Error; err != nil {
-			return err
+	// What is read off the part at its fitting has seen already what it takes.
+	if err := takes(tx, at.MachineID, &at.ID, part.Takes); err != nil {
+		return err
+	}
+	for _, known := range []struct {
+		traits   map[string]string
+		grade    machine.Grade
+		asFitted bool
+		how      string
+	}{
+		{part.Traits, machine.Read, true, at.Why},
+		{part.Found, machine.Read, false, at.Why},
+		{part.Carried, machine.Claimed, false, "carried over from the build before, not read again"},
+	} {
+		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {
+			r := readingRow{PartID: at.PartID, Trait: trait, Value: known.traits[trait], Grade: int16(known.grade), TakenAt: at.FittedAt, TakenBy: at.MovedBy, How: known.how, AsFitted: known.asFitted}
+			if err := tx.Create(&r).Error; err != nil {
+				return err
+			}
 		}
 	}
 	return nil
@@ -209,22 +238,37 @@ func (s *Store) exchange(tx *gorm.DB, machineID int64, order *int64, slot string
 // shift moves the part of a slot, with its readings, into another one of the same
 // machine; what was there comes out. A part that nobody has recorded is moved
 // without a name.
-func (s *Store) shift(tx *gorm.DB, from string, to fittingRow) (err error) {
+func (s *Store) shift(tx *gorm.DB, from string, to fittingRow, takings []machine.Taking) (err error) {
 	if to.PartID, err = s.fittedPart(tx, to.MachineID, from, to.MovedBy, to.FittedAt); err != nil {
 		return err
 	}
+	// What the part takes it takes along.
+	moved := tx.Raw("select id from fittings where machine_id = ? and slot = ? and removed_at is null", to.MachineID, from)
+	var was int64
+	if err := moved.Scan(&was).Error; err != nil {
+		return err
+	}
 	for _, slot := range []string{from, to.Slot} {
-		if err := closeFitting(tx, to.MachineID, slot, to.FittedAt); err != nil {
+		if err := s.closeFitting(tx, to.MachineID, slot, to.FittedAt); err != nil {
 			return err
 		}
 	}
-	return tx.Create(&to).Error
+	if to, err = s.fitted(tx, to); err != nil {
+		return err
+	}
+	if err := tx.Exec("update takings set fitting_id = ? where fitting_id = ?", to.ID, was).Error; err != nil {
+		return err
+	}
+	return takes(tx, to.MachineID, &to.ID, takings)
 }
 
-// alter records what work made of a fact of a part that stays: the readings of
-// what it was before no longer count.
-func (s *Store) alter(tx *gorm.DB, m Machine, a fit.Altered, how, by string, now time.Time) error {
-	trait := m.Facts.Fact(a.Key).Trait
+// set records what work made of a fact of a part that stays: the readings of what it
+// was before no longer count.
+func (s *Store) set(tx *gorm.DB, m Machine, a fit.Stated, how, by string, now time.Time) error {
+	trait, ok := s.Vocabulary().Trait(a.Key)
+	if !ok {
+		return refuse("there is no trait %s", a.Key)
+	}
 	part, err := s.fittedPart(tx, m.ID, trait.Slot, by, now)
 	if err != nil {
 		return err
@@ -233,7 +277,7 @@ func (s *Store) alter(tx *gorm.DB, m Machine, a fit.Altered, how, by string, now
 		Updates(map[string]any{"set_aside_why": how, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
 		return err
 	}
-	return tx.Create(&readingRow{PartID: part, Trait: trait.Name, Value: a.Value.Text, Grade: int16(a.Grade), TakenAt: now, TakenBy: by, How: how}).Error
+	return tx.Create(&readingRow{PartID: part, Trait: trait.Name, Value: a.Value.Text, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}).Error
 }
 
 // History lists the parts a machine has carried in each slot, newest first.

@@ -50,7 +50,11 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 		p.Faults = append(p.Faults, cat.Faults...)
 		return p, cat, nil
 	}
-	voc, err := cat.After.Vocabulary()
+	besides, err := everyPosition(tx)
+	if err != nil {
+		return p, cat, err
+	}
+	voc, err := cat.After.Vocabulary(append(besides, f.PositionsBesides()...)...)
 	if err != nil {
 		return p, cat, err
 	}
@@ -110,7 +114,10 @@ func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now
 			}
 		}
 		in := importer{s: s, ctx: ctx, tx: tx, parts: map[int]int64{}}
-		return in.all(f)
+		if err := in.all(f); err != nil {
+			return err
+		}
+		return s.learnPositions(tx, f.PositionsBesides()...)
 	})
 	if err != nil {
 		// The vocabulary may have been made of a catalogue that was rolled back.
@@ -169,7 +176,7 @@ func (in *importer) part(p record.Part) error {
 	in.parts[p.No] = row.ID
 	for _, r := range p.Readings {
 		reading := readingRow{PartID: row.ID, Trait: r.Trait, Value: r.Value, Grade: int16(r.Grade), TakenAt: r.At, TakenBy: r.By, How: r.How, Note: r.Note,
-			SetAsideWhy: r.SetAsideWhy, SetAsideBy: r.SetAsideBy, SetAsideAt: r.SetAsideAt}
+			SetAsideWhy: r.SetAsideWhy, SetAsideBy: r.SetAsideBy, SetAsideAt: r.SetAsideAt, AsFitted: r.AsFitted}
 		if err := in.tx.Create(&reading).Error; err != nil {
 			return err
 		}
@@ -230,10 +237,22 @@ func (in *importer) machine(m record.Machine) error {
 		}
 		return &orders[no]
 	}
-	var rows []any
-	for _, f := range m.Fittings {
-		rows = append(rows, &fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: in.parts[f.Part], Why: f.Why, MovedBy: f.By})
+	if err := in.positions(row.ID, m); err != nil {
+		return err
 	}
+	for _, f := range m.Fittings {
+		at := fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: in.parts[f.Part], Why: f.Why, MovedBy: f.By}
+		if err := in.tx.Create(&at).Error; err != nil {
+			return err
+		}
+		if err := takes(in.tx, row.ID, &at.ID, f.Takes); err != nil {
+			return err
+		}
+	}
+	if err := takes(in.tx, row.ID, nil, m.Takings); err != nil {
+		return err
+	}
+	var rows []any
 	for _, c := range m.Calibrations {
 		rows = append(rows, &calibrationRow{MachineID: row.ID, Kind: c.Kind, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, DoneAt: c.At, DoneBy: c.By, WorkOrderID: order(c.Order),
 			VoidReason: c.VoidReason, VoidRemedy: c.VoidRemedy, VoidAt: c.VoidAt, VoidByWorkOrderID: order(c.VoidOrder)})
@@ -274,6 +293,30 @@ func (in *importer) machine(m record.Machine) error {
 		}
 	}
 	return nil
+}
+
+// positions lists what the machine has and had. A file of the first version says
+// nothing of it: there it has the usual positions, and those that held something.
+func (in *importer) positions(machineID int64, m record.Machine) error {
+	if m.Positions == nil {
+		held := map[string]bool{}
+		for _, f := range m.Fittings {
+			held[f.Slot] = true
+		}
+		list := in.s.Vocabulary().Usual(func(p machine.Position) bool { return held[p.Key] })
+		return addPositions(in.tx, machineID, list, m.Changed.By, m.Since)
+	}
+	for _, p := range m.Positions {
+		row, err := positionOf(machineID, p.Position, p.By, p.From)
+		if err != nil {
+			return err
+		}
+		row.ToAt = p.To
+		if err := in.tx.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	return structureChanged(in.tx, machineID)
 }
 
 func (in *importer) order(machineID int64, o record.Order) (int64, error) {

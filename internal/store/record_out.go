@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
 	"wardifex/internal/core/upkeep"
 )
@@ -189,7 +190,7 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 			ScrappedAt: utc(r.ScrappedAt), ScrappedWhy: r.ScrappedWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
 		for _, x := range of[id] {
 			p.Readings = append(p.Readings, record.Reading{Trait: x.Trait, Value: x.Value, Grade: gradeOf(x.Grade), At: x.TakenAt.UTC(), By: x.TakenBy, How: x.How, Note: x.Note,
-				SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), Photos: e.photos["reading"][x.ID]})
+				SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), AsFitted: x.AsFitted, Photos: e.photos["reading"][x.ID]})
 		}
 		for _, u := range tried {
 			if u.PartID == id {
@@ -213,9 +214,13 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		}
 		return e.orders[*id]
 	}
+	taken, err := e.structure(&m, r.ID)
+	if err != nil {
+		return err
+	}
 	for _, f := range fittings {
 		if f.MachineID == r.ID {
-			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy})
+			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy, Takes: taken[f.ID]})
 		}
 	}
 	cals, err := list[calibrationRow](e.tx, "id", "machine_id = ?", r.ID)
@@ -274,6 +279,39 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	}
 	e.file.Machines = append(e.file.Machines, m)
 	return nil
+}
+
+// structure writes a machine's positions, and gives what its parts take, by fitting.
+func (e *exporter) structure(m *record.Machine, id int64) (map[int64][]machine.Taking, error) {
+	positions, err := list[positionRow](e.tx, "from_at, id", "machine_id = ?", id)
+	if err != nil {
+		return nil, err
+	}
+	m.Positions = []record.Listed{}
+	for _, p := range positions {
+		at, err := p.position()
+		if err != nil {
+			return nil, err
+		}
+		m.Positions = append(m.Positions, record.Listed{Position: at, From: p.FromAt.UTC(), To: utc(p.ToAt), By: p.ChangedBy})
+	}
+	rows, err := list[takingRow](e.tx, "id", "machine_id = ?", id)
+	if err != nil {
+		return nil, err
+	}
+	out := map[int64][]machine.Taking{}
+	for _, r := range rows {
+		t, err := r.taking()
+		if err != nil {
+			return nil, err
+		}
+		if r.FittingID == nil {
+			m.Takings = append(m.Takings, t)
+		} else {
+			out[*r.FittingID] = append(out[*r.FittingID], t)
+		}
+	}
+	return out, nil
 }
 
 func (e *exporter) work(m *record.Machine, id int64) error {

@@ -30,7 +30,7 @@ func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
 		out = append(out, e)
 	}
 	for _, r := range retired {
-		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.Take(s.Vocabulary(), nil)})
+		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.NewSnapshot(s.Vocabulary(), machine.Record{})})
 	}
 	return out, nil
 }
@@ -108,6 +108,9 @@ func (s *Store) write(tx *gorm.DB, p register.Plan, by string, now time.Time) er
 		if err := tx.CreateInBatches(created, 1000).Error; err != nil {
 			return err
 		}
+		if err := s.listUsual(tx, created, by, now); err != nil {
+			return err
+		}
 	}
 	return s.writeClaims(tx, p, ids, by, now)
 }
@@ -121,6 +124,45 @@ func (m *machineRow) set(changes []register.Written) (any bool) {
 		}
 	}
 	return any
+}
+
+// listUsual gives new machines the usual positions.
+func (s *Store) listUsual(tx *gorm.DB, created []*machineRow, by string, now time.Time) error {
+	usual := s.Vocabulary().Usual(func(machine.Position) bool { return false })
+	rows := make([]positionRow, 0, len(created)*len(usual))
+	for _, m := range created {
+		for _, p := range usual {
+			row, err := positionOf(m.ID, p, by, now)
+			if err != nil {
+				return err
+			}
+			rows = append(rows, row)
+		}
+	}
+	return tx.CreateInBatches(rows, 1000).Error
+}
+
+// listFitted enters the positions of many fittings on their machines' lists, where
+// they are not on them.
+func (s *Store) listFitted(tx *gorm.DB, fittings []*fittingRow, by string, now time.Time) error {
+	listed, err := listedNow(tx, nil)
+	if err != nil {
+		return err
+	}
+	on := map[place]bool{}
+	for id, list := range listed {
+		for _, p := range list {
+			on[place{id, p.Key}] = true
+		}
+	}
+	for _, f := range fittings {
+		if p, ok := s.Vocabulary().Position(f.Slot); ok && !on[place{f.MachineID, f.Slot}] {
+			if err := addPositions(tx, f.MachineID, []machine.Position{p}, by, now); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 type place struct {
@@ -152,7 +194,7 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 			}
 			where := place{*ids[i], t.Slot}
 			if at[where] == nil {
-				slot, _ := s.Vocabulary().Slot(where.slot)
+				slot, _ := s.Vocabulary().Position(where.slot)
 				at[where] = &fittingRow{MachineID: where.machine, Slot: where.slot, FittedAt: now, MovedBy: by}
 				fittings = append(fittings, at[where])
 				parts = append(parts, &partRow{Kind: slot.Kind, Version: 1, ChangedBy: by, ChangedAt: now})
@@ -173,6 +215,9 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 			fittings[i].PartID = parts[i].ID
 		}
 		if err := tx.CreateInBatches(fittings, 1000).Error; err != nil {
+			return err
+		}
+		if err := s.listFitted(tx, fittings, by, now); err != nil {
 			return err
 		}
 	}

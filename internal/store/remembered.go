@@ -32,6 +32,8 @@ type stamp struct {
 	Aside    int64 // the sum of the numbers of those set aside
 	AsideAt  float64
 	Fittings int64 // the sum of the numbers of the fittings
+	// Structure is the version of the positions and of what is taken.
+	Structure int `gorm:"-"`
 }
 
 // loadRemembered gives machines their readings: from memory where nothing was
@@ -56,6 +58,11 @@ func (s *Store) loadRemembered(tx *gorm.DB, at map[int64]*Machine) error {
 	for _, r := range rows {
 		stamps[r.MachineID] = r.Stamp
 	}
+	for id, m := range at {
+		stamp := stamps[id]
+		stamp.Structure = m.Structure
+		stamps[id] = stamp
+	}
 	voc := s.Vocabulary()
 	s.remembered.mu.Lock()
 	known := s.remembered.machines
@@ -75,11 +82,10 @@ func (s *Store) loadRemembered(tx *gorm.DB, at map[int64]*Machine) error {
 		ids = append(ids, id)
 	}
 	if len(ids) > 0 {
-		q := tx
-		if len(ids) < len(at) {
-			q = tx.Where("fittings.machine_id in ?", ids)
+		if len(ids) == len(at) {
+			ids = nil
 		}
-		if err := s.loadReadings(q, voc, changed); err != nil {
+		if err := s.loadReadings(tx, voc, changed, ids); err != nil {
 			return err
 		}
 	}

@@ -46,7 +46,7 @@ func refused(t *testing.T, err error, part string) {
 
 func add(t *testing.T, s *store.Store, name string, read map[string]string) int64 {
 	t.Helper()
-	id, err := s.AddMachine(ctx, store.Fields{Name: name, Bay: "Quay"}, "x", now)
+	id, err := s.AddMachine(ctx, store.Fields{Name: name, Bay: "Quay"}, store.Like{}, "x", now)
 	must(t, err)
 	for k, v := range read {
 		must(t, reads(s, id, machine.Key(k), v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
@@ -384,7 +384,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
 		}
 	}
-	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read || !strings.Contains(f.Stands.How, "350 + 16 = 366 g") || !slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
+	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read || !strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") || !slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
 		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)
 	}
 	newest := change.Newest(m.Records)

@@ -99,10 +99,10 @@ func (o Order) progress() change.Progress {
 
 // Closing is what finishing a work order did to the record.
 type Closing struct {
-	Exchanges []change.Exchange `json:"exchanges"`
-	Voided    []change.Voided   `json:"voided"`
-	Recorded  []string          `json:"recorded"`
-	Missing   []string          `json:"missing" doc:"What the machine still lacks"`
+	Exchanges []change.PartChange `json:"exchanges"`
+	Voided    []change.Voided     `json:"voided"`
+	Recorded  []string            `json:"recorded"`
+	Missing   []string            `json:"missing" doc:"What the machine still lacks"`
 }
 
 // Order is a work order.
@@ -233,16 +233,12 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 		return Order{}, change.Change{}, m, err
 	}
 	o := Order{OrderHead: row.head(), StepList: []OrderStep{}}
-	o.Machine, o.Family, o.Planned = m.Name, m.Facts.Fact("firmware.family").Value.Text, m.Planned
+	o.Machine, o.Family, o.Planned = m.Name, m.Family(), m.Planned
 	if m.OpenOrder != nil {
 		o.Locked = m.OpenOrder.ID
 	}
-	var kit fit.Kit
-	var further []fit.Further
-	if err := json.Unmarshal(row.Kit, &kit); err != nil {
-		return o, change.Change{}, m, err
-	}
-	if err := json.Unmarshal(row.Further, &further); err != nil {
+	kit, further, err := row.kit()
+	if err != nil {
 		return o, change.Change{}, m, err
 	}
 	c, err := change.NewChange(kit, further, m.Facts)
@@ -345,7 +341,7 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 				set["skipped_why"], set["done_by"] = ch.Why, by
 				break
 			}
-			if _, err := step.Check(ch.Data, m.Facts.Fact("firmware.file").Value.Text, strings.TrimSpace(ch.Note) != "", s.Vocabulary()); err != nil {
+			if _, err := step.Check(ch.Data, m.LastFile(), strings.TrimSpace(ch.Note) != "", s.Vocabulary()); err != nil {
 				return refuse("%s", err)
 			}
 			set["done_by"], set["done_at"] = by, now
@@ -419,27 +415,33 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			if step.DoneAt == nil {
 				continue
 			}
-			if results[i], err = step.Check(step.Data, m.Facts.Fact("firmware.file").Value.Text, step.Note != "", s.Vocabulary()); err != nil {
+			if results[i], err = step.Check(step.Data, m.LastFile(), step.Note != "", s.Vocabulary()); err != nil {
 				return refuse("%s: %s", step.Title, err)
 			}
 		}
 		for _, f := range c.AsFitted(results, now) {
-			how := fmt.Sprintf("fitted in work order %d", id)
-			if f.From != "" {
-				err = s.shift(tx, f.From, fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, WorkOrderID: &id, Why: how, MovedBy: by})
-			} else {
-				err = s.exchange(tx, m.ID, &id, f.Slot, f.Traits, how, by, now)
+			at := fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, WorkOrderID: &id, Why: fmt.Sprintf("fitted in work order %d", id), MovedBy: by}
+			switch {
+			case f.Slot == "":
+				err = takes(tx, m.ID, nil, f.Takes)
+			case f.From != "":
+				err = s.shift(tx, f.From, at, f.Takes)
+			default:
+				err = s.exchange(tx, at, f)
 			}
 			if err != nil {
 				return err
 			}
 		}
-		for _, a := range c.Kit.Alters(m.Facts, c.Further) {
-			if err := s.alter(tx, m, a, fmt.Sprintf("work order %d: %s", id, a.Arithmetic), by, now); err != nil {
+		for _, a := range c.Set {
+			trait := m.Facts.Fact(a.Key).Trait
+			says := a.Before + " → " + trait.Show(a.Value)
+			if err := s.set(tx, m, a, fmt.Sprintf("work order %d: %s", id, says), by, now); err != nil {
 				return err
 			}
-			closing.Recorded = append(closing.Recorded, m.Facts.Fact(a.Key).Trait.Label+": "+a.Arithmetic)
+			closing.Recorded = append(closing.Recorded, trait.Label+": "+says)
 		}
+		closing.Recorded = append(closing.Recorded, c.Carried()...)
 		if err := recordResults(tx, m, o, results, &closing, now); err != nil {
 			return err
 		}

@@ -30,8 +30,8 @@ func FuzzDecodeProcessorMarking(f *testing.F) {
 		if m.Complete != (m.Refusal() == "") {
 			t.Errorf("%q: complete %v, refusal %q", s, m.Complete, m.Refusal())
 		}
-		if m.Complete && len(m.Readings()) != 4 {
-			t.Errorf("%q: readings %v", s, m.Readings())
+		if m.Complete && len(m.Readings("board")) != 4 {
+			t.Errorf("%q: readings %v", s, m.Readings("board"))
 		}
 	})
 }

@@ -6,6 +6,7 @@ import (
 	"unicode"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // ProcessorMarking is what the ordering code of a 32-bit processor says: the
@@ -107,29 +108,32 @@ func (m ProcessorMarking) Refusal() string {
 	return m.Problem + " It may be " + strings.Join(m.LookAlikes, " or ") + ": look again."
 }
 
-// Readings are the traits that a complete marking gives, as text.
-func (m ProcessorMarking) Readings() map[machine.Key]string {
+// Readings are the traits of a board that a complete marking gives, as text.
+func (m ProcessorMarking) Readings(board string) map[machine.Key]string {
 	return map[machine.Key]string{
-		"mainboard.pins":        fmt.Sprint(m.Pins),
-		"mainboard.flash":       fmt.Sprint(m.FlashKiB),
-		"mainboard.package":     m.Package,
-		"mainboard.temperature": m.Temperature,
+		machine.KeyOf(board, parts.MainboardPins.Name):        fmt.Sprint(m.Pins),
+		machine.KeyOf(board, parts.MainboardFlash.Name):       fmt.Sprint(m.FlashKiB),
+		machine.KeyOf(board, parts.MainboardPackage.Name):     m.Package,
+		machine.KeyOf(board, parts.MainboardTemperature.Name): m.Temperature,
 	}
 }
 
-// MarkingReadings are the traits that a marking gives on a machine. Only 32-bit
-// processors carry an ordering code: on a board known to be 8-bit the marking
+// MarkingReadings are the traits that the marking of a board's processor gives. Only
+// 32-bit processors carry an ordering code: on a board known to be 8-bit the marking
 // is kept as it stands and gives nothing.
-func MarkingReadings(text string, on machine.Snapshot) (map[machine.Key]string, error) {
-	if on.Is("mainboard.width", "8-bit") {
+func MarkingReadings(text string, board *machine.Position, on machine.Snapshot) (map[machine.Key]string, error) {
+	if on.Says(board, parts.MainboardWidth, EightBit) {
 		return nil, nil
 	}
 	m := DecodeProcessorMarking(text)
 	if !m.Complete {
 		return nil, fmt.Errorf("%s If the processor is an 8-bit one, record its width first: its marking has no such code", m.Refusal())
 	}
-	return m.Readings(), nil
+	return m.Readings(board.Key), nil
 }
+
+// EightBit is the width of a processor that has no such ordering code.
+const EightBit = "8-bit"
 
 // LooksAlike reports whether two markings differ only in characters that are
 // easily taken for each other, compared as far as both go.

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Drive is what pushes the filament: motor, driver and gears. A zero is a fact
@@ -18,15 +19,20 @@ type Drive struct {
 	Diameter   float64 // mm, effective, of the drive gear
 }
 
-// DriveOf gathers what pushes the filament on a machine, in the slot extruder or
-// extruder-2.
-func DriveOf(s machine.Snapshot, extruder string) Drive {
-	motor, driver := "motor-e", "driver-e"
-	if extruder == "extruder-2" {
-		motor, driver = "motor-e2", "driver-e2"
-	}
-	n := func(slot, trait string) float64 { return s.Fact(machine.KeyOf(slot, trait)).Value.Number }
-	return Drive{StepAngle: n(motor, "step-angle"), Microsteps: n(driver, "microsteps"), Ratio: n(extruder, "ratio"), Diameter: n(extruder, "gear-diameter")}
+// DriveOf gathers what pushes the filament of an extruder: the motor of the same
+// head, and the driver that feeds it.
+func DriveOf(s machine.Snapshot, extruder *machine.Position) Drive {
+	motor, driver := DriveParts(s, extruder)
+	n := func(p *machine.Position, name machine.TraitOf) float64 { return s.Of(p, name).Value.Number }
+	return Drive{StepAngle: n(motor, parts.MotorStepAngle), Microsteps: n(driver, parts.DriverMicrosteps),
+		Ratio: n(extruder, parts.ExtruderRatio), Diameter: n(extruder, parts.ExtruderGearDiameter)}
+}
+
+// DriveParts are the motor of an extruder and the driver that feeds it; nil where
+// the machine has none.
+func DriveParts(s machine.Snapshot, extruder *machine.Position) (motor, driver *machine.Position) {
+	motor = s.Structure().Beside(extruder, parts.Motor)
+	return motor, s.Structure().FedBy(motor).To
 }
 
 // agree is how far two statements of steps per mm may differ and still be the

@@ -24,7 +24,7 @@ func TestEveryNeedCanBeFoundOut(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, open := range j.Open(machine.Take(voc, nil)) {
+		for _, open := range j.Open(machine.NewSnapshot(voc, machine.Record{})) {
 			asked++
 			if !slices.ContainsFunc(open.Trait.FindBy, func(w machine.Way) bool { return w.Grade >= open.Least }) {
 				t.Errorf("%s: no inspection answers %s as %s", k.Key, open.Trait.Label, open.Least)
@@ -96,15 +96,15 @@ func TestCautionsAndSlots(t *testing.T) {
 		}
 	}
 	for _, c := range change.Calibrations() {
-		for _, slot := range append(append([]string(nil), c.RestsOn...), c.Needs...) {
-			if _, ok := voc.Slot(slot); !ok {
-				t.Errorf("%s rests on %q, which is no slot", c.Kind, slot)
+		for _, x := range c.DependsOn {
+			if voc.First(x.Kind) == nil {
+				t.Errorf("%s depends on parts of kind %q, which no machine has", c.Kind, x.Kind)
 			}
 		}
 	}
 	for _, task := range upkeep.Tasks() {
-		if _, ok := voc.Slot(task.Slot); !ok || task.Hours == 0 && task.Days == 0 {
-			t.Errorf("task %s: slot %q, %g h, %d days", task.Key, task.Slot, task.Hours, task.Days)
+		if voc.First(task.Kind) == nil || task.Hours == 0 && task.Days == 0 {
+			t.Errorf("task %s: kind %q, %g h, %d days", task.Key, task.Kind, task.Hours, task.Days)
 		}
 	}
 }

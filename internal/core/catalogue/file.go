@@ -11,12 +11,13 @@ import (
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Format and Version head a catalogue file.
 const (
 	Format  = "wardifex-catalogue"
-	Version = 1
+	Version = 2
 )
 
 // MaxBytes is the size of the largest catalogue file that is read.
@@ -26,7 +27,7 @@ const MaxBytes = 8 << 20
 // docs/catalogue.schema.json.
 type File struct {
 	Format  string `json:"format" enum:"wardifex-catalogue"`
-	Version int    `json:"version" enum:"1"`
+	Version int    `json:"version" enum:"1,2"`
 	machine.Catalogue
 	Kits []fit.Kit `json:"kits,omitempty" doc:"Upgrades: what they ask for and what they do"`
 }
@@ -40,12 +41,36 @@ func NewFile(c machine.Catalogue, kits []fit.Kit) File {
 // is wrong and where.
 func ReadFile(text []byte) (File, error) {
 	var f File
-	return f, ReadJSON(text, MaxBytes, Format, Version, &f)
+	err := ReadJSON(text, MaxBytes, Format, Version, &f)
+	if f.Version < Version {
+		f.Catalogue = Older(f.Catalogue)
+	}
+	return f, err
 }
 
-// ReadJSON reads a file of one of our formats into a struct: the head first,
-// so that a file of another format or version is named as such, then strictly,
-// so that a misspelt field is found and not dropped.
+// Older is a catalogue of a file of the first version, as it is read now: with what it
+// could not say yet, and with whatever rules need of its kinds.
+func Older(c machine.Catalogue) machine.Catalogue {
+	shipped := Shipped()
+	c = Upgraded(c)
+	for i, p := range c.Slots {
+		if at := slices.IndexFunc(shipped.Slots, func(s machine.Position) bool { return s.Key == p.Key }); at >= 0 {
+			c.Slots[i].Sometimes = shipped.Slots[at].Sometimes
+		}
+	}
+	lacking := machine.Catalogue{}
+	for _, k := range shipped.Kinds {
+		if slices.ContainsFunc(c.Kinds, func(o machine.PartKind) bool { return o.Key == k.Key }) {
+			lacking.Kinds = append(lacking.Kinds, k)
+		}
+	}
+	c, _, _ = parts.Restore(c, lacking)
+	return c
+}
+
+// ReadJSON reads a file of one of our formats, of a version up to the one given, into
+// a struct: the head first, so that a file of another format or version is named as
+// such, then strictly, so that a misspelt field is found and not dropped.
 func ReadJSON(text []byte, most int, format string, version int, into any) error {
 	if len(text) > most {
 		return fmt.Errorf("the file is larger than %d MiB", most>>20)
@@ -61,8 +86,8 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 	switch {
 	case head.Format != format:
 		return fmt.Errorf("this is no file of the format %s: its format says %q", format, short(head.Format))
-	case head.Version.String() != fmt.Sprint(version):
-		return fmt.Errorf("this file is of version %s of its format; version %d is read here. Export it anew from an application of this version", orMissing(short(head.Version.String())), version)
+	case !slices.ContainsFunc(upTo(version), func(v int) bool { return head.Version.String() == fmt.Sprint(v) }):
+		return fmt.Errorf("this file is of version %s of its format; versions 1 to %d are read here. Export it anew from an application of this version", orMissing(short(head.Version.String())), version)
 	}
 	d := json.NewDecoder(bytes.NewReader(text))
 	d.DisallowUnknownFields()
@@ -70,6 +95,14 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 		return readFault(text, err)
 	}
 	return nil
+}
+
+func upTo(version int) []int {
+	var out []int
+	for v := 1; v <= version; v++ {
+		out = append(out, v)
+	}
+	return out
 }
 
 func orMissing(s string) string {
@@ -124,12 +157,20 @@ type MergePlan struct {
 func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
 	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} })
-	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Slot) Entry { return Entry{"slot", s.Key, s.Label} })
+	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Position) Entry { return Entry{"slot", s.Key, s.Label} })
 	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} })
 	p.After.Models = merge(&p, now.Models, file.Models, func(m machine.Model) Entry { return Entry{"model", ModelKey(m), m.Name} })
 	p.Faults = append(p.Faults, p.After.Faults()...)
 	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
+	p.Faults = append(p.Faults, TakenAway(now, p.After)...)
 	return p
+}
+
+// TakenAway lists what a change of the catalogue takes away that rules need, each in a
+// sentence that names the rule.
+func TakenAway(before, after machine.Catalogue) []string {
+	was := parts.Broken(before)
+	return slices.DeleteFunc(parts.Broken(after), func(fault string) bool { return slices.Contains(was, fault) })
 }
 
 // MergeKits merges kits into those here, after the catalogue: each is judged by

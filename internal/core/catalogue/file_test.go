@@ -40,7 +40,7 @@ func TestCatalogueFileRoundTrip(t *testing.T) {
 func TestReadFileRefuses(t *testing.T) {
 	for part, text := range map[string]string{
 		"no file of the format":   `{"format": "something", "version": 1}`,
-		"version 2":               `{"format": "wardifex-catalogue", "version": 2, "kinds": []}`,
+		"version 3":               `{"format": "wardifex-catalogue", "version": 3, "kinds": []}`,
 		"version (missing)":       `{"format": "wardifex-catalogue"}`,
 		"line 2: this is no":      "{\"format\": \"wardifex-catalogue\",\n \"version\" 1}",
 		"unknown field \"slotz\"": `{"format": "wardifex-catalogue", "version": 1, "slotz": []}`,
@@ -79,9 +79,9 @@ func TestMergePlanFaults(t *testing.T) {
 		"its 3 readings would be wrong in V":     {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Number, Unit: "V"}}}}},
 		"would not be text":                      {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Text}}}}},
 		"\"metal, without touch\" is in use":     {Kinds: []machine.PartKind{{Key: "probe", Label: probe.Label, Traits: []machine.TraitDef{probe.Traits[0], {Name: "senses", Short: "senses", Kind: machine.Choice, Choices: []string{"surface, by touch"}}, probe.Traits[2]}}}},
-		"parts of kind supply. Add another slot": {Slots: []machine.Slot{{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "probe"}}},
-		"is in the file twice":                   {Slots: []machine.Slot{{Key: "x", Label: "X", Group: "G", Kind: "probe"}, {Key: "x", Label: "X", Group: "G", Kind: "probe"}}},
-		"there is no kind of part \"ghost\"":     {Slots: []machine.Slot{{Key: "x", Label: "X", Group: "G", Kind: "ghost"}}},
+		"parts of kind supply. Add another slot": {Slots: []machine.Position{{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "probe"}}},
+		"is in the file twice":                   {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "probe"}, {Key: "x", Label: "X", Group: "G", Kind: "probe"}}},
+		"there is no kind of part \"ghost\"":     {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "ghost"}}},
 	} {
 		if p := catalogue.NewMergePlan(catalogue.Shipped(), file, use); !strings.Contains(strings.Join(p.Faults, "\n"), part) {
 			t.Errorf("want %q, got %v", part, p.Faults)
@@ -115,7 +115,7 @@ func FuzzCatalogueFile(f *testing.F) {
 // looked through for circles; one that is here already just so is left alone.
 func TestMergeKits(t *testing.T) {
 	chamber := machine.Catalogue{Kinds: []machine.PartKind{{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "litres", Short: "volume", Kind: machine.Number}}}},
-		Slots: []machine.Slot{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}
+		Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}
 	kit := func(key string, need fit.Requirement) fit.Kit {
 		return fit.Kit{Key: key, Name: key, What: "enclosure", Needs: need}
 	}

@@ -52,6 +52,10 @@ func softwareKind(key, name string, model []machine.Way, traits ...machine.Trait
 func hint(t machine.TraitDef, why string) machine.TraitDef { t.Hint = why; return t }
 
 var kinds = []machine.PartKind{
+	softwareKind("structure", "Structure", nil,
+		yesNo("complete", "list of positions checked", outside),
+		choice("heads", "heads", outside, machine.HeadsTogether, machine.HeadsChanged, machine.HeadsByHand),
+		number("mounted", "head that is mounted", "", 1, machine.MostHeads, outside)),
 	kind("mainboard", "Mainboard", by("cover", machine.Marked),
 		text("revision", "revision", by("cover", machine.Marked)),
 		choice("width", "processor width", cover, "32-bit", "8-bit"),

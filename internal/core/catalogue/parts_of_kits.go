@@ -77,8 +77,8 @@ func sets(slot string, traits ...string) fit.Effect {
 	return e
 }
 
-func use(budget string, amount float64, what string) fit.Use {
-	return fit.Use{Budget: budget, Amount: amount, For: what}
+func use(capacity string, amount float64, what string) fit.Use {
+	return fit.Use{Capacity: capacity, Amount: amount, For: what}
 }
 
 // keep is a use of which something must be left over.

@@ -7,10 +7,11 @@ import "wardifex/internal/core/machine"
 func Shipped() machine.Catalogue {
 	c := machine.Catalogue{
 		Kinds:       append([]machine.PartKind(nil), kinds...),
-		Slots:       append([]machine.Slot(nil), slots...),
+		Slots:       append([]machine.Position(nil), slots...),
 		Inspections: append([]machine.Inspection(nil), inspections...),
 		Models:      append([]machine.Model(nil), models...),
 	}
+	c = Upgraded(c)
 	c.Complete()
 	return c
 }

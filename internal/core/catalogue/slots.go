@@ -2,9 +2,11 @@ package catalogue
 
 import "wardifex/internal/core/machine"
 
-// slots in the order of the machine's sheet. Those that only some machines
-// have are shown where something is recorded of them.
-var slots = []machine.Slot{
+// slots are the usual positions in the order of the machine's sheet, each where
+// the table of keys has it. A new machine gets those that are not marked as
+// sometimes there, unless it is built after a model or a like machine.
+var slots = placed([]machine.Position{
+	{Key: "structure", Label: "Structure", Group: "Machine", Kind: "structure"},
 	{Key: "mainboard", Label: "Mainboard", Group: "Electronics", Kind: "mainboard"},
 	{Key: "driver-x", Label: "Driver X", Group: "Electronics", Kind: "driver"},
 	{Key: "driver-y", Label: "Driver Y", Group: "Electronics", Kind: "driver"},
@@ -23,7 +25,7 @@ var slots = []machine.Slot{
 	{Key: "firmware", Label: "Firmware build", Group: "Firmware", Kind: "firmware"},
 	{Key: "card", Label: "Memory card", Group: "Firmware", Kind: "card"},
 	{Key: "carriage", Label: "Carriage", Group: "Toolhead", Kind: "carriage"},
-	{Key: "toolhead", Label: "Toolhead", Group: "Toolhead", Kind: "toolhead", Sometimes: true},
+	{Key: "toolhead", Label: "Toolhead", Group: "Toolhead", Kind: "toolhead"},
 	{Key: "bracket", Label: "Probe bracket", Group: "Toolhead", Kind: "bracket"},
 	{Key: "probe", Label: "Probe", Group: "Toolhead", Kind: "probe"},
 	{Key: "hotend", Label: "Hotend", Group: "Toolhead", Kind: "hotend"},
@@ -66,4 +68,25 @@ var slots = []machine.Slot{
 	{Key: "mod-2", Label: "Mod 2", Group: "Mods", Kind: "mod", Sometimes: true},
 	{Key: "mod-3", Label: "Mod 3", Group: "Mods", Kind: "mod", Sometimes: true},
 	{Key: "mod-4", Label: "Mod 4", Group: "Mods", Kind: "mod", Sometimes: true},
+})
+
+func placed(list []machine.Position) []machine.Position {
+	for i := range list {
+		list[i] = Placed(list[i])
+	}
+	return list
+}
+
+// Placed is a position with its place, where its key says it and nobody has said
+// otherwise.
+func Placed(p machine.Position) machine.Position {
+	if p.Serves == machine.NoPlace {
+		if serves, n, ok := PlaceOf(p.Key, p.Kind); ok {
+			p.Serves = serves
+			if n > 1 {
+				p.N = n
+			}
+		}
+	}
+	return p
 }

@@ -2,38 +2,45 @@ package change
 
 import (
 	"fmt"
-	"strings"
+	"maps"
+	"slices"
 	"time"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
-// Fitting is a part that the finished work has put into a slot, with what is
+// Fitting is a part that the finished work has put at a position, with what is
 // known of it, values as text.
 type Fitting struct {
 	Slot   string
-	From   string            // the slot that the part is moved from; empty for a new one
-	Traits map[string]string // of a new part, by trait name, the model among them
+	From   string            // the position that the part is moved from; empty for a new one
+	Traits map[string]string // of a new part, as it is stated to be, the model among them
+	Found  map[string]string // what was read off it at a step
+	// Carried is what the part before was known to be and the new one should be too,
+	// as the work asked: a build keeps the settings of its machine. Nobody has read it.
+	Carried map[string]string
+	Takes   []machine.Taking // what it takes of the machine's capacities
 }
 
 // AsFitted is the record that the finished work makes: the parts moved, fitted
 // and taken out, and the new build with what was read off the machine. What is
-// set of parts that stay is among what the kit alters.
+// set of parts that stay is in Change.Set, and what is taken by no part is with
+// the empty slot.
 func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 	var out []Fitting
-	effects := c.Effects()
-	for _, e := range effects {
+	for _, e := range c.Effects {
 		if e.Moves() {
 			out = append(out, Fitting{Slot: e.Slot, From: e.From})
 		}
 	}
-	for _, slot := range fit.Leaves(effects) {
+	for _, slot := range fit.Leaves(c.Effects) {
 		out = append(out, Fitting{Slot: slot, Traits: map[string]string{machine.ModelTrait: machine.None}})
 	}
-	for _, e := range effects {
-		if e.From != "" || e.Slot == "firmware" && c.Flashes() {
-			continue // moved, altered, or the new build, below
+	for _, e := range c.Effects {
+		if e.From != "" || isBuild(c.Before, e.Slot) && c.Build {
+			continue // moved, set, or the new build, below
 		}
 		traits := map[string]string{machine.ModelTrait: e.Model}
 		for name, value := range e.Traits {
@@ -41,19 +48,48 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 		}
 		out = append(out, Fitting{Slot: e.Slot, Traits: traits})
 	}
-	if !c.Flashes() {
-		return out
+	if c.Build {
+		out = append(out, c.newBuild(results, now)...)
 	}
-	traits := map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}
-	if family := c.After.Fact("firmware.family"); family.Known() {
-		traits["family"] = family.Value.Text
+	taken := map[string][]machine.Taking{}
+	for _, t := range c.Taken {
+		taken[t.Slot] = append(taken[t.Slot], t)
 	}
+	for i := range out {
+		out[i].Takes = taken[out[i].Slot]
+		delete(taken, out[i].Slot)
+	}
+	for _, slot := range slices.Sorted(maps.Keys(taken)) { // by no part that was fitted
+		out = slices.Insert(out, 0, Fitting{Takes: taken[slot]})
+	}
+	return out
+}
+
+// newBuild is the build that was flashed: its family and what was read off the
+// screen, and what it should have kept of the one before.
+func (c Change) newBuild(results []Result, now time.Time) []Fitting {
+	at := c.After.First(parts.Firmware)
+	if at == nil {
+		return nil
+	}
+	f := Fitting{Slot: at.Key, Found: map[string]string{}, Carried: map[string]string{},
+		Traits: map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}}
 	for _, res := range results {
 		for k, v := range res.Readings {
-			traits[strings.TrimPrefix(string(k), "firmware.")] = v
+			f.Found[k.Trait()] = v
 		}
 	}
-	return append(out, Fitting{Slot: "firmware", Traits: traits})
+	for _, t := range c.After.Vocabulary().TraitsAt(at.Key) {
+		fact := c.After.At(t)
+		switch _, found := f.Found[t.Name]; {
+		case found || !fact.Known() || t.Name == machine.ModelTrait:
+		case t.Name == parts.FirmwareFamily.Name:
+			f.Found[t.Name] = fact.Value.Text
+		default:
+			f.Carried[t.Name] = fact.Value.Text
+		}
+	}
+	return []Fitting{f}
 }
 
 // Reenter is the key of the step at which the values of a wiped store are

@@ -50,7 +50,7 @@ func TestTheBuildIsRightWhileWhatItStatesStays(t *testing.T) {
 		"a direct drive: no firmware change when all electrical parts stay": {put("tube", "direct", map[string]string{"length": "40"}), m("tube.length", "450"), ""},
 	} {
 		c := changed(t, tt.kit, tt.on)
-		says := c.Consequences(nil, nil)[0]
+		says := c.Consequences(nil)[0]
 		if c.Flashes() != (tt.wants != "") || !strings.Contains(says.Arithmetic, tt.wants) {
 			t.Errorf("%s: flashes %v, %+v", name, c.Flashes(), says)
 		}

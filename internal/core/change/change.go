@@ -1,134 +1,186 @@
 package change
 
 import (
+	"fmt"
+	"math"
 	"slices"
 	"strings"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
-// Exchange is one slot whose part is changed.
-type Exchange struct {
+// PartChange is one position whose part is changed.
+type PartChange struct {
 	Slot   string `json:"slot"`
 	Label  string `json:"label"`
 	Before string `json:"before"`
 	After  string `json:"after"`
 	Stays  bool   `json:"stays,omitempty" doc:"The part stays, and is set otherwise"`
+
+	at    *machine.Position
+	build bool // it is the firmware build
 }
 
-// touches reports whether what rests on the slot has to be looked at again: not
+// touches reports whether what depends on the part has to be looked at again: not
 // when a setting of the build that runs is changed.
-func (x Exchange) touches() bool { return !x.Stays || x.Slot != "firmware" }
+func (x PartChange) touches() bool { return !x.Stays || !x.build }
 
 // Change is an upgrade on one machine: the machine before and after.
 type Change struct {
+	fit.Projection
 	Kit       fit.Kit
 	Further   []fit.Further
-	Before    machine.Snapshot
-	After     machine.Snapshot
-	Exchanges []Exchange
-	Restated  []string // what the build states otherwise afterwards
+	Exchanges []PartChange
 }
 
-// newBuildModel stands for the build that the work will flash.
-const newBuildModel = "new build"
-
-// NewChange applies a kit and the further changes under which it fits. The kit
+// NewChange applies a kit and the additional changes under which it fits. The kit
 // must have passed fit.NewJudge. Where something changes that a build states,
 // or the kit says so, the build is exchanged too.
 func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: kit, Further: further, Before: before, Exchanges: []Exchange{}}
+	c := Change{Kit: kit, Further: further, Exchanges: []PartChange{}}
 	var err error
-	if c.After, err = fit.Apply(c.Effects(), before); err != nil {
+	if c.Projection, err = fit.Project(before, kit, further); err != nil {
 		return c, err
-	}
-	c.Restated = restates(before, c.After)
-	if c.Flashes() {
-		// The family stays, unless it is what the kit changes; all else of the build is to be read off the machine.
-		build := map[string]machine.Value{machine.ModelTrait: {Text: newBuildModel}}
-		family := before.Fact("firmware.family")
-		if c.states("firmware", "family") {
-			family = c.After.Fact("firmware.family")
-		}
-		if family.Known() {
-			build["family"] = family.Value
-		}
-		c.After = c.After.With(map[string]map[string]machine.Value{"firmware": build}, machine.Read)
-	}
-	for _, a := range kit.Alters(before, further) {
-		c.After = c.After.Assume(a.Key, a.Value, a.Grade)
 	}
 	c.exchange()
 	return c, nil
-}
-
-// states reports whether an effect states a trait of a slot.
-func (c Change) states(slot, trait string) bool {
-	return slices.ContainsFunc(c.Effects(), func(e fit.Effect) bool { return e.Slot == slot && e.Traits[trait] != "" })
 }
 
 // ByHand is the exchange of one part for a model that somebody made outside of
 // any kit; the build was left as it is.
 func ByHand(slot, model string, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: fit.Kit{Key: "by-hand", Effects: []fit.Effect{{Slot: slot, Model: model}}}, Before: before, Exchanges: []Exchange{}}
+	c := Change{Exchanges: []PartChange{}}
 	var err error
-	if c.After, err = fit.Apply(c.Kit.Effects, before); err != nil {
+	if c.Projection, err = fit.ProjectByHand(before, slot, model); err != nil {
 		return c, err
 	}
 	c.exchange()
 	return c, nil
 }
 
-// exchange lists the slots that are not as they were, in the order of the sheet.
+// exchange lists the positions that are not as they were, in the order of the sheet.
 func (c *Change) exchange() {
-	effects := c.Effects()
-	left := fit.Leaves(effects)
-	for _, s := range c.Before.Vocabulary().Slots {
-		x := Exchange{Slot: s.Key, Label: s.Label, Before: named(c.Before, s.Key), After: named(c.After, s.Key)}
-		at := slices.IndexFunc(effects, func(e fit.Effect) bool { return e.Slot == s.Key })
+	left := fit.Leaves(c.Effects)
+	voc := c.Before.Vocabulary()
+	for _, p := range c.After.Structure().Positions() {
+		x := PartChange{Slot: p.Key, Label: p.Label, Before: named(c.Before, p.Key), After: named(c.After, p.Key), at: p, build: voc.Is(p.Kind, parts.Firmware)}
+		at := slices.IndexFunc(c.Effects, func(e fit.Effect) bool { return e.Slot == p.Key })
 		switch {
-		case s.Key == "firmware" && c.Flashes():
-		case at < 0 && !slices.Contains(left, s.Key):
+		case x.build && c.Build:
+		case at < 0 && !slices.Contains(left, p.Key):
 			continue
-		case at >= 0 && effects[at].Stays():
-			x.set(effects[at], c.Before, c.After)
+		case at >= 0 && c.Effects[at].Stays():
+			x.set(c.Effects[at], c.Before, c.After)
 		}
 		c.Exchanges = append(c.Exchanges, x)
 	}
 }
 
 // set says what is set otherwise of a part that stays.
-func (x *Exchange) set(e fit.Effect, before, after machine.Snapshot) {
+func (x *PartChange) set(e fit.Effect, before, after machine.Snapshot) {
 	x.Stays = true
 	var labels, was, is []string
-	for _, t := range before.Vocabulary().Traits {
-		if _, set := e.Traits[t.Name]; set && t.Slot == e.Slot {
-			labels, was, is = append(labels, t.Short), append(was, t.Show(before.Fact(t.Key()).Value)), append(is, t.Show(after.Fact(t.Key()).Value))
+	for _, t := range before.Vocabulary().TraitsAt(e.Slot) {
+		if _, set := e.Traits[t.Name]; set {
+			labels, was, is = append(labels, t.Short), append(was, t.Show(before.At(t).Value)), append(is, t.Show(after.At(t).Value))
 		}
 	}
 	x.Label += ": " + strings.Join(labels, ", ")
 	x.Before, x.After = strings.Join(was, ", "), strings.Join(is, ", ")
 }
 
-// Effects are the kit's effects and those of the further changes.
-func (c Change) Effects() []fit.Effect {
-	var out []fit.Effect
-	for _, f := range c.Further {
-		out = append(out, f.Effects...)
+// exchanges reports whether a part of a kind is changed.
+func (c Change) exchanges(kind string) bool {
+	return slices.ContainsFunc(c.Exchanges, func(x PartChange) bool { return c.Before.Vocabulary().Is(x.at.Kind, kind) })
+}
+
+// Flashes reports whether the work brings a new build, or a new configuration
+// where the family is hosted.
+func (c Change) Flashes() bool { return c.Build }
+
+// buildMust is what the new build must have, in words.
+func (c Change) buildMust() string {
+	switch {
+	case c.Kit.NewBuild != "":
+		return c.Kit.NewBuild
+	case len(c.Restated) > 0:
+		return strings.Join(c.Restated, "; ")
 	}
-	return append(out, c.Kit.Effects...)
+	return "what this machine is fitted with"
+}
+
+// Carried says how what was observed is carried on by what the change takes and gives
+// back: "Frame and gantry: print width X: 235 − 40 = 195 mm".
+func (c Change) Carried() []string {
+	var out []string
+	for _, t := range c.Before.Vocabulary().Traits {
+		was, is := c.Before.At(t), c.After.At(t)
+		touched := slices.ContainsFunc(slices.Concat(c.Taken, c.Freed), func(x machine.Taking) bool { return x.Key == t.Key() && x.Shift != 0 })
+		switch {
+		case !touched || !was.Known() || !is.Known() || was.Value == is.Value:
+		case t.Kind == machine.Number:
+			by, sign := is.Value.Number-was.Value.Number, "+"
+			if by < 0 {
+				by, sign = -by, "−"
+			}
+			out = append(out, fmt.Sprintf("%s: %s %s %s = %s", t.Label, was.Value.Text, sign, machine.FormatNumber(math.Round(by*1000)/1000), t.Show(is.Value)))
+		default:
+			out = append(out, fmt.Sprintf("%s: %s → %s", t.Label, t.Show(was.Value), t.Show(is.Value)))
+		}
+	}
+	return out
 }
 
 // Cost is the price, in the shop's currency, and the minutes of the kit with
-// its further changes.
+// its additional changes.
 func (c Change) Cost() (price float64, minutes int) {
 	return c.Kit.Cost(c.Further)
 }
 
+// named says what is at a position, for a change of it.
 func named(s machine.Snapshot, slot string) string {
-	if name, _ := s.Named(slot); name != "" {
+	f := s.Fact(machine.KeyOf(slot, machine.ModelTrait))
+	switch name, _ := s.Named(slot); {
+	case f.Unlisted:
+		return machine.None
+	case name == "":
+		return "unknown"
+	case f.Grade == machine.Unknown && !isBuild(s, slot):
+		// Of a part without a name its traits would read as if they were one.
+		return "unnamed " + kindWord(s, slot)
+	default:
 		return name
 	}
-	return "unknown"
+}
+
+func isBuild(s machine.Snapshot, slot string) bool {
+	p := s.Vocabulary().At(slot)
+	return p != nil && s.Vocabulary().Is(p.Kind, parts.Firmware)
+}
+
+// kindWord is what a part of a position is called, in small letters.
+func kindWord(s machine.Snapshot, slot string) string {
+	p := s.Vocabulary().At(slot)
+	if p == nil {
+		return "part"
+	}
+	kind, _ := s.Vocabulary().Kind(p.Kind)
+	return strings.ToLower(kind.Label)
+}
+
+// familyOf is the firmware family that stands; empty when it is unknown.
+func familyOf(s machine.Snapshot) string {
+	return s.Of(s.First(parts.Firmware), parts.FirmwareFamily).Value.Text
+}
+
+// holds reports whether a part of a kind is known to be fitted anywhere.
+func holds(s machine.Snapshot, kind string) bool {
+	return slices.ContainsFunc(s.Each(kind), s.Holds)
+}
+
+// without reports whether a machine is known to have no part of a kind.
+func without(s machine.Snapshot, kind string) bool {
+	return !slices.ContainsFunc(s.Each(kind), func(p *machine.Position) bool { return s.ModelAt(p) != machine.None })
 }

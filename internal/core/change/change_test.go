@@ -207,7 +207,7 @@ func TestWorkOrderAsksOnlyForWhatIsNeeded(t *testing.T) {
 // same, but for what a shop may do without. Source: common practice.
 func TestNeededThoughNeverRecorded(t *testing.T) {
 	for slot, want := range map[string]string{
-		"hotend-2": "hotend-pid retraction nozzle-to-nozzle",
+		"hotend-2": "hotend-pid z-offset retraction nozzle-to-nozzle",
 		"motor-e":  "motor-direction motor-current steps-per-mm",
 		"supply":   "hotend-pid bed-pid",
 		"tube":     "retraction",
@@ -234,10 +234,13 @@ func TestHostedWorkOrderDoesNotRestoreDefaults(t *testing.T) {
 	}
 }
 
-func TestChangeKeepsTheFamilyAndForgetsTheBuild(t *testing.T) {
+func TestNewBuildCarriesOver(t *testing.T) {
 	c := probeChange(t, compiled)
-	if !c.After.Is("firmware.family", "compiled") || c.After.Fact("firmware.version").Known() {
-		t.Error("after flashing the family is known and the version is to be read")
+	if !c.Build || !c.After.Is("firmware.family", "compiled") || !c.After.Is("firmware.model", fit.NewBuildModel) {
+		t.Error("after flashing another build of the same family runs")
+	}
+	if was, is := c.Before.Fact("firmware.version"), c.After.Fact("firmware.version"); was.Value != is.Value {
+		t.Errorf("version %q, before %q", is.Value.Text, was.Value.Text)
 	}
 	if !c.After.Fitted("probe") || c.After.Model("z-endstop") != machine.None {
 		t.Error("the probe is fitted and the endstop is gone")

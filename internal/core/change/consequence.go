@@ -3,11 +3,12 @@ package change
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"wardifex/internal/core/bench"
-	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Consequence is something else that a change brings with it.
@@ -22,16 +23,15 @@ type Consequence struct {
 const usualToolhead = 350
 
 // Consequences lists what follows from a change besides calibrations: the build
-// and what it must have, what is left of each budget, moving mass with what it
+// and what it must have, what is left of each capacity, moving mass with what it
 // does to resonance and acceleration, print area, retraction, steps/mm, motor
-// current, start code, files and slicer. shifts are what the change does to the
-// budgets.
-func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence {
+// current, start code, files and slicer.
+func (c Change) Consequences(records []Record) []Consequence {
 	out := c.ofBuild()
-	for _, s := range shifts {
-		says := "It still suffices."
+	for _, s := range c.Shifts() {
+		says := "Still enough."
 		if s.Short {
-			says = "It may not suffice."
+			says = "It may not be enough."
 		}
 		out = append(out, Consequence{s.Title, says, s.Arithmetic})
 	}
@@ -52,7 +52,7 @@ func (c Change) Consequences(records []Record, shifts []fit.Shift) []Consequence
 // ofBuild says what the build must have, or that it stays.
 func (c Change) ofBuild() []Consequence {
 	what := "Firmware build"
-	if c.After.Is("firmware.family", "hosted") {
+	if familyOf(c.After) == parts.Hosted {
 		what = "Configuration"
 	}
 	if !c.Flashes() {
@@ -70,17 +70,22 @@ func (c Change) ofBuild() []Consequence {
 func (c Change) ofMass(records []Record) []Consequence {
 	var out []Consequence
 	for _, m := range []struct {
-		what  string
-		key   machine.Key
-		grams float64
-		usual float64
-	}{{"toolhead", "toolhead.grams", c.Kit.ToolheadGrams, usualToolhead}, {"bed", "plate.grams", c.Kit.BedGrams, 0}} {
-		added, before, note := m.grams, m.usual, " (no mass on record: taken as usual)"
-		if was, is, changed := c.numbers(m.key); changed {
-			added = is.Value.Number - was.Value.Number
-		}
-		if f := c.Before.Fact(m.key); f.Known() {
-			before, note = f.Value.Number, ""
+		what, capacity string
+		grams          machine.TraitOf
+		usual          float64
+	}{{"toolhead", headMass, parts.ToolheadGrams, usualToolhead}, {"bed", bedMass, parts.PlateGrams, 0}} {
+		added, before, note := c.more(m.capacity), m.usual, " (no mass on record: taken as usual)"
+		for _, p := range c.After.Each(m.grams.Kind) {
+			was, is, changed := c.numbers(p, m.grams)
+			if changed {
+				added = is.Value.Number - was.Value.Number
+			}
+			if was.Known() {
+				before, note = was.Value.Number, ""
+			}
+			if changed {
+				break // the one that the change is about
+			}
 		}
 		switch {
 		case added == 0:
@@ -114,10 +119,10 @@ func heavier(before, added, hertz float64) (says, arithmetic string) {
 // ofArea says what is left of the print area, or what is gained.
 func (c Change) ofArea() []Consequence {
 	var out []Consequence
-	for i, axis := range []string{"X", "Y", "Z"} {
-		loss := c.Kit.AreaLoss[i]
-		arithmetic := ""
-		if before, after, changed := c.numbers(machine.Key("frame." + string("xyz"[i]))); changed {
+	frame := c.After.First(parts.Frame)
+	for i, width := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
+		axis, loss, arithmetic := string("XYZ"[i]), c.more(areas[i]), ""
+		if before, after, changed := c.numbers(frame, width); changed {
 			loss = before.Value.Number - after.Value.Number
 			sign := "−"
 			if loss < 0 {
@@ -139,16 +144,16 @@ func (c Change) ofArea() []Consequence {
 // Source: common practice: a probe that touches the surface follows it; one that
 // senses metal, and an endstop, do not.
 func (c Change) ofZero(records []Record) []Consequence {
-	before, after, changed := c.numbers("surface.thickness")
+	before, after, changed := c.numbers(c.After.First(parts.Surface), parts.SurfaceThickness)
 	if !changed {
 		return nil
 	}
 	thicker := after.Value.Number - before.Value.Number
 	sum := fmt.Sprintf("%s − %s = %+.2f mm", after.Value.Text, before.Value.Text, thicker)
 	switch {
-	case c.After.Is("probe.senses", "surface, by touch"):
+	case touches(c.After):
 		return []Consequence{{What: "Zero of Z", Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same."}}
-	case c.After.Fitted("probe") && c.Before.Fitted("probe"):
+	case holds(c.After, parts.Probe) && holds(c.Before, parts.Probe):
 		says := fmt.Sprintf("The probe senses the metal, not the surface: the offset moves by %+.2f mm.", thicker)
 		if r := newest(records, ZOffset); r != nil && r.Void == nil {
 			if old, err := bench.ParseOffset(r.Value); err == nil {
@@ -156,7 +161,7 @@ func (c Change) ofZero(records []Record) []Consequence {
 			}
 		}
 		return []Consequence{{"Zero of Z", strings.ReplaceAll(says, "-", "−"), strings.ReplaceAll(sum, "-", "−")}}
-	case c.After.Model("probe") == machine.None:
+	case without(c.After, parts.Probe):
 		way := "Raise"
 		if thicker < 0 {
 			way = "Lower"
@@ -169,13 +174,16 @@ func (c Change) ofZero(records []Record) []Consequence {
 // ofHeads says what a tool plate asks of each head. Source: common practice: a
 // head carries its build, or its values.
 func (c Change) ofHeads() []Consequence {
-	if !c.exchanges("tool-plate") || !c.After.Fitted("tool-plate") {
+	if !c.exchanges(parts.ToolPlate) || !holds(c.After, parts.ToolPlate) {
 		return nil
 	}
+	carries := func(what string) bool {
+		return slices.ContainsFunc(c.After.Each(parts.Toolhead), func(p *machine.Position) bool { return c.After.Says(p, parts.ToolheadCarries, what) })
+	}
 	switch {
-	case c.After.Is("toolhead.carries", "its own build"):
-		return []Consequence{{What: "Heads", Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash voids what rests on the build."}}
-	case c.After.Is("toolhead.carries", "its own values"):
+	case carries(parts.OwnBuild):
+		return []Consequence{{What: "Heads", Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash makes what depends on the build invalid."}}
+	case carries(parts.OwnValues):
 		return []Consequence{{What: "Heads", Says: "One build, with values of each head: whoever changes heads enters its offsets, steps/mm and PID, or loads them from the store."}}
 	}
 	return []Consequence{{What: "Heads", Says: "Decide whether each head carries its own build or its own values, and record it."}}
@@ -185,11 +193,17 @@ func (c Change) ofHeads() []Consequence {
 // common practice.
 func (c Change) ofDrive() []Consequence {
 	var out []Consequence
-	if before, after, changed := c.numbers("tube.length"); changed {
-		out = append(out, Consequence{What: "Retraction", Says: fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number))})
+	for _, tube := range c.After.Each(parts.Tube) {
+		if before, after, changed := c.numbers(tube, parts.TubeLength); changed {
+			out = append(out, Consequence{What: "Retraction", Says: fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number))})
+		}
 	}
-	was, is := bench.DriveOf(c.Before, "extruder"), bench.DriveOf(c.After, "extruder")
-	if e := is.StepsPerMM(); e > 0 && is != was {
+	for _, extruder := range c.After.Each(parts.Extruder) {
+		was, is := bench.DriveOf(c.Before, extruder), bench.DriveOf(c.After, extruder)
+		e := is.StepsPerMM()
+		if e <= 0 || is == was {
+			continue
+		}
 		says := fmt.Sprintf("About %.0f steps/mm follow from the parts.", e)
 		if old := was.StepsPerMM(); old > 0 {
 			says = fmt.Sprintf("About %.0f steps/mm follow from the parts, %.0f before.", e, old)
@@ -199,8 +213,8 @@ func (c Change) ofDrive() []Consequence {
 		}
 		out = append(out, Consequence{"Steps per mm", says, fmt.Sprintf("360 ÷ %g × %g × %g ÷ (π × %g mm) = %.1f", is.StepAngle, is.Microsteps, is.Ratio, is.Diameter, e)})
 	}
-	for _, slot := range []string{"motor-x", "motor-y", "motor-z", "motor-e"} {
-		before, after, changed := c.numbers(machine.KeyOf(slot, "current"))
+	for _, motor := range c.After.Each(parts.Motor) {
+		before, after, changed := c.numbers(motor, parts.MotorCurrent)
 		if !changed {
 			continue
 		}
@@ -208,17 +222,34 @@ func (c Change) ofDrive() []Consequence {
 		if after.Value.Number < before.Value.Number {
 			more = "less"
 		}
-		out = append(out, Consequence{What: "Motor current", Says: fmt.Sprintf("%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.", after.Trait.Label, after.Trait.Show(after.Value), before.Trait.Show(before.Value), more)})
+		t := after.Trait
+		out = append(out, Consequence{What: "Motor current", Says: fmt.Sprintf("%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.",
+			t.Label, t.Show(after.Value), t.Show(before.Value), more)})
 	}
-	if c.After.Is("z-drive.motors", "two on one driver") && !c.Before.Is("z-drive.motors", "two on one driver") {
-		says := "Two motors on one driver share its current: set it for both."
-		arithmetic := ""
-		if f := c.After.Fact("motor-z.current"); f.Known() {
-			arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), machine.FormatNumber(2*f.Value.Number))
+	return append(out, c.ofSplitLead()...)
+}
+
+// ofSplitLead says what two motors on one driver need from now on.
+func (c Change) ofSplitLead() []Consequence {
+	var out []Consequence
+	for _, drive := range c.After.Each(parts.ZDrive) {
+		if !c.After.Says(drive, parts.ZMotors, parts.SplitLead) || c.Before.Says(drive, parts.ZMotors, parts.SplitLead) {
+			continue
 		}
-		out = append(out, Consequence{"Motor current", says, arithmetic})
+		arithmetic := ""
+		if motor := c.After.Structure().Beside(drive, parts.Motor); motor != nil {
+			if f := c.After.Of(motor, parts.MotorCurrent); f.Known() {
+				arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), machine.FormatNumber(2*f.Value.Number))
+			}
+		}
+		out = append(out, Consequence{"Motor current", "Two motors on one driver share its current: set it for both.", arithmetic})
 	}
 	return out
+}
+
+// touches reports whether a probe that touches the surface is fitted.
+func touches(s machine.Snapshot) bool {
+	return slices.ContainsFunc(s.Each(parts.Probe), func(p *machine.Position) bool { return s.Says(p, parts.ProbeSenses, parts.ByTouch) })
 }
 
 // directTube is the length, in mm, under which a tube is a direct drive's. Source:

@@ -18,7 +18,7 @@ func TestConsequences(t *testing.T) {
 		t.Fatal(err)
 	}
 	said := ""
-	for _, x := range c.Consequences(nil, nil) {
+	for _, x := range c.Consequences(nil) {
 		said += x.What + ": " + x.Says + " " + x.Arithmetic + "\n"
 	}
 	for _, want := range []string{"must have: the new head", "about 71 %", "about 50 %", "√(300 ÷ 600) = 0.71", "235 − 40 = 195 mm", "100 mm more in Z", "from 450 to 40 mm: retraction from 1.2 mm", "M92 out", "Slicer: print area", "Moving mass, bed"} {
@@ -30,7 +30,7 @@ func TestConsequences(t *testing.T) {
 		t.Errorf("set free: %+v", s)
 	}
 	plain, _ := change.NewChange(fit.Kit{Key: "y"}, nil, facts(nil))
-	if len(plain.Consequences(nil, nil)) != 0 || len(plain.Spares()) != 0 {
+	if len(plain.Consequences(nil)) != 0 || len(plain.Spares()) != 0 {
 		t.Error("a kit that changes nothing has consequences")
 	}
 }
@@ -39,7 +39,7 @@ func TestConsequences(t *testing.T) {
 // drive with a 1.8° motor at 1/16 step; common practice), the motor's current,
 // two motors on one driver, the resonance in Hz, and the budgets as sums.
 func TestConsequencesOfTheDrive(t *testing.T) {
-	kit := fit.Kit{Key: "x", Name: "x", ToolheadGrams: 100, Uses: []fit.Use{{Budget: "supply-watts", Amount: 20, For: "stronger heater"}},
+	kit := fit.Kit{Key: "x", Name: "x", ToolheadGrams: 100, Uses: []fit.Use{{Capacity: "supply-watts", Amount: 20, For: "stronger heater"}},
 		Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present}},
 		Effects: []fit.Effect{
 			{Slot: "extruder", Model: "dual", Traits: map[string]string{"ratio": "3", "gear-diameter": "7.36"}},
@@ -51,21 +51,13 @@ func TestConsequencesOfTheDrive(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	j, err := fit.NewJudge(kit, voc)
-	if err != nil {
-		t.Fatal(err)
-	}
-	shifts, err := j.Shifts(fit.Stand(on), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
 	said := ""
-	for _, x := range c.Consequences([]change.Record{{Kind: change.Resonance, Value: "52 Hz", Passed: true, At: now}}, shifts) {
+	for _, x := range c.Consequences([]change.Record{{Kind: change.Resonance, Value: "52 Hz", Passed: true, At: now}}) {
 		said += x.What + ": " + x.Says + " " + x.Arithmetic + "\n"
 	}
 	for _, want := range []string{"About 415 steps/mm follow from the parts, 95 before", "check the step rate", "rated 1 A, 0.8 A before: set more", "2 × 0.8 A = 1.6 A",
 		"52 Hz × 0.87 = 45 Hz", "+100 g on 300 g", // √(300 ÷ 400)
-		"Power left: It still suffices.", "− 20 this kit = 30 W left", "It stays"} {
+		"Power left: Still enough.", "− 20 stronger heater", "= 30 W left", "It stays"} {
 		if !strings.Contains(said, want) {
 			t.Errorf("%q is not said:\n%s", want, said)
 		}
@@ -96,7 +88,7 @@ func TestZeroFollowsTheSurface(t *testing.T) {
 			on[k] = v
 		}
 		said := ""
-		for _, x := range changed(t, kit(tt.thick), on).Consequences(old, nil) {
+		for _, x := range changed(t, kit(tt.thick), on).Consequences(old) {
 			if x.What == "Zero of Z" {
 				said = x.Says + " " + x.Arithmetic
 			}
@@ -115,7 +107,7 @@ func TestHeadsCarryTheirSettings(t *testing.T) {
 			head.Traits = map[string]string{"carries": carries}
 		}
 		said := ""
-		for _, x := range changed(t, fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "tool-plate", Model: "plate"}, head}}, nil).Consequences(nil, nil) {
+		for _, x := range changed(t, fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "tool-plate", Model: "plate"}, head}}, nil).Consequences(nil) {
 			said += x.What + ": " + x.Says + "\n"
 		}
 		if !strings.Contains(said, want) {

@@ -56,6 +56,9 @@ func TestAsFitted(t *testing.T) {
 	got := map[string]map[string]string{}
 	for _, f := range c.AsFitted([]change.Result{{}, read}, now) {
 		got[f.Slot] = f.Traits
+		for name, value := range f.Found {
+			got[f.Slot][name] = value
+		}
 	}
 	for slot, want := range map[string]map[string]string{
 		"carriage":  {"model": "drilled"},

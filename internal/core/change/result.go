@@ -9,6 +9,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Data is what a technician has typed into a step, as typed: it is kept while
@@ -101,13 +102,14 @@ func recorded(r Record) (Result, error) {
 func (d Data) build(lastFile string, voc *machine.Vocabulary) (Result, error) {
 	res := Result{Readings: map[machine.Key]string{}}
 	typed := []struct {
-		trait, value, ask string
-		must              bool
+		trait      machine.TraitOf
+		value, ask string
+		must       bool
 	}{
-		{"version", d.Version, "type the version that the information screen shows", true},
-		{"label", d.Label, "type the machine label that the screen shows", false},
-		{"size", d.Size, "type the size of the build in KiB", false},
-		{"file", d.File, "type the name of the file that was flashed", false},
+		{parts.FirmwareVersion, d.Version, "type the version that the information screen shows", true},
+		{parts.FirmwareLabel, d.Label, "type the machine label that the screen shows", false},
+		{parts.FirmwareSize, d.Size, "type the size of the build in KiB", false},
+		{parts.FirmwareFile, d.File, "type the name of the file that was flashed", false},
 	}
 	for _, t := range typed {
 		if strings.TrimSpace(t.value) == "" {
@@ -116,8 +118,8 @@ func (d Data) build(lastFile string, voc *machine.Vocabulary) (Result, error) {
 			}
 			continue
 		}
-		trait, ok := voc.Trait(machine.KeyOf("firmware", t.trait))
-		if !ok {
+		trait := voc.Of(voc.First(parts.Firmware), t.trait)
+		if trait == nil {
 			continue
 		}
 		v, err := trait.Parse(t.value)

@@ -19,8 +19,8 @@ type Spare struct {
 // kind, so that the part is a spare for it.
 func (s Spare) Serves(m machine.Snapshot) bool {
 	voc := m.Vocabulary()
-	own, _ := voc.Slot(s.Slot)
-	return slices.ContainsFunc(voc.Slots, func(o machine.Slot) bool {
+	own, _ := voc.Position(s.Slot)
+	return slices.ContainsFunc(voc.Slots, func(o machine.Position) bool {
 		return o.Kind == own.Kind && strings.EqualFold(m.Model(o.Key), s.Model)
 	})
 }
@@ -29,10 +29,10 @@ func (s Spare) Serves(m machine.Snapshot) bool {
 func (c Change) Spares() []Spare {
 	out := []Spare{}
 	for _, x := range c.Exchanges {
-		if x.Stays || slices.ContainsFunc(c.Effects(), func(e fit.Effect) bool { return e.From == x.Slot }) {
+		if x.Stays || slices.ContainsFunc(c.Effects, func(e fit.Effect) bool { return e.From == x.Slot }) {
 			continue
 		}
-		if model := c.Before.Model(x.Slot); model != "" && model != machine.None && x.Slot != "firmware" {
+		if model := c.Before.Model(x.Slot); model != "" && model != machine.None && !x.build {
 			out = append(out, Spare{x.Slot, x.Label, model})
 		}
 	}

@@ -6,6 +6,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/parts"
 )
 
 // Form is what a step asks for besides its tick.
@@ -128,24 +129,24 @@ func (c Change) fitAndWire(w *writer) {
 
 func (c Change) flash(w *writer, records []Record) {
 	w.phase = "Firmware"
-	family := c.After.Fact("firmware.family").Value.Text
+	family := familyOf(c.After)
 	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.buildMust() + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
 	do := "Flash it the way this board takes it. "
-	switch c.Before.Fact("mainboard.upload").Value.Text {
-	case "memory card":
+	switch c.After.Of(c.After.First(parts.Mainboard), parts.MainboardUpload).Value.Text {
+	case parts.MemoryCard:
 		do += "Card: FAT32 with 4096-byte clusters, nothing else on it; power off, card in, power on, wait 12 s. The file name must differ from the last one flashed, or the board ignores it in silence."
-	case "in-circuit programmer":
+	case parts.Programmer:
 		do += "Programmer: take its power jumper off and power the board from its own supply, or current flows back into the computer. Writing this way erases a bootloader."
-	case "USB":
+	case parts.USB:
 		do += "USB: the upload takes seconds and the bootloader survives."
 	default:
 		do += "How is not on record: USB where there is a bootloader, else memory card (a new file name each time), else the six-pin programmer."
 	}
-	if family == "hosted" {
+	if family == parts.Hosted {
 		do = "Back up the configuration; edit it; restart the host's firmware; re-flash the mainboard only where the host reports a version mismatch."
 	}
 	w.add(Step{Key: "flash", Title: "Flash, then read the version off the machine", Do: do + " The information screen proves what runs: type what it shows.", Form: BuildForm, Touches: true, Cautions: []string{unproof}})
-	if family != "hosted" {
+	if family != parts.Hosted {
 		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
 		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
 	}
@@ -191,9 +192,9 @@ func (c Change) prove(w *writer, records []Record) {
 		w.add(Step{Key: "cold", Title: "All temperatures near the room", Do: "Machine cold. Type the room's temperature and what the machine shows.", Form: ColdForm, Calibration: Cold})
 		w.add(Step{Key: "heaters", Title: "Each heater rises where it should", Do: "Nozzle to 50 °C: the nozzle's reading rises, the bed's does not. Then the bed. Then both off.", Cautions: []string{unproof, "Hot nozzle and bed: burns."}})
 	}
-	if c.exchanges("probe") || c.exchanges("z-endstop") || c.Flashes() {
+	if c.exchanges(parts.Probe) || c.exchanges(parts.Endstop) || c.Flashes() {
 		do := "Press each endstop and read its state (M119)."
-		if c.After.Fitted("probe") {
+		if holds(c.After, parts.Probe) {
 			do += " Deploy the probe clear of the bed, touch its pin, see it switch. A probe too close to the bed at power-up fails its self-test and blinks: lift Z and cycle power."
 		}
 		w.add(Step{Key: "switches", Title: "Each endstop and the probe reads open and closed by hand", Do: do, Cautions: []string{"Moving axes: keep fingers out from under the nozzle."}})
@@ -208,15 +209,6 @@ func (c Change) prove(w *writer, records []Record) {
 		test, _ := StepFor(Protection)
 		w.add(test)
 	}
-}
-
-func (c Change) exchanges(slot string) bool {
-	for _, x := range c.Exchanges {
-		if x.Slot == slot {
-			return true
-		}
-	}
-	return false
 }
 
 func (c Change) calibrate(w *writer, records []Record) {

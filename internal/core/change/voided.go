@@ -6,41 +6,68 @@ import (
 	"strings"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
-// restsOn are the slots a calibration rests on with this machine as it will
-// be. A probe that touches the surface follows it; any other does not.
-func restsOn(c Calibration, s machine.Snapshot) []string {
-	if c.Kind == ZOffset && s.Is("probe.senses", "surface, by touch") {
-		return slices.DeleteFunc(slices.Clone(c.RestsOn), func(slot string) bool { return slot == "surface" })
+// dependencies select the parts on which a calibration depends on this machine as it
+// will be. A probe that touches the surface follows it; any other does not.
+func dependencies(c Calibration, s machine.Snapshot) []Selector {
+	if c.Kind == ZOffset && touches(s) {
+		return slices.DeleteFunc(slices.Clone(c.DependsOn), func(x Selector) bool { return x.Kind == parts.Surface })
 	}
-	return c.RestsOn
+	return c.DependsOn
 }
 
-// because names the exchanges a calibration rests on; empty when it still holds.
-func (c Change) because(cal Calibration) string {
-	rests := restsOn(cal, c.After)
+// reasons names the changes that make a calibration invalid; empty when it is valid
+// still.
+func (c Change) reasons(cal Calibration) string {
+	selected := dependencies(cal, c.After)
 	var why []string
 	for _, x := range c.Exchanges {
-		if slices.Contains(rests, x.Slot) && x.touches() {
+		covered := slices.ContainsFunc(selected, func(y Selector) bool { return y.covers(c.Before.Vocabulary(), x.at) })
+		if covered && x.touches() {
 			why = append(why, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 		}
 	}
-	for _, m := range []struct {
-		what  string
-		grams float64
-	}{{"toolhead", c.Kit.ToolheadGrams}, {"bed", c.Kit.BedGrams}} {
-		if cal.Kind == Resonance && m.grams != 0 {
-			why = append(why, fmt.Sprintf("%s mass %+g g", m.what, m.grams))
+	if cal.Kind == Resonance {
+		for _, m := range []struct{ what, capacity string }{{"toolhead", headMass}, {"bed", bedMass}} {
+			if grams := c.more(m.capacity); grams != 0 {
+				why = append(why, fmt.Sprintf("%s mass %+g g", m.what, grams))
+			}
 		}
 	}
 	if cal.Kind == LoadLength && c.begins(cal) {
 		why = append(why, "filament is changed by the machine from now on")
 	}
-	if cal.Kind == PrintArea && c.Kit.AreaLoss != [3]float64{} {
+	if cal.Kind == PrintArea && slices.ContainsFunc(areas, func(capacity string) bool { return c.more(capacity) != 0 }) {
 		why = append(why, "the print area is another one")
 	}
 	return strings.Join(why, "; ")
+}
+
+// Capacities whose use has consequences besides the sum.
+const (
+	headMass = "head-mass"
+	bedMass  = "bed-mass"
+)
+
+var areas = []string{"print-width", "print-depth", "print-height"}
+
+// more is what the change takes of a capacity besides what parts that leave took.
+// What the change states outright, such as the mass of a new head, is not in it.
+func (c Change) more(capacity string) float64 {
+	sum := 0.0
+	for _, t := range c.Taken {
+		if t.Capacity == capacity && (t.Key == "" || t.Shift != 0) {
+			sum += t.Amount
+		}
+	}
+	for _, t := range c.Freed {
+		if t.Capacity == capacity {
+			sum -= t.Amount
+		}
+	}
+	return sum
 }
 
 // Void lists which of the records no longer hold after the change, in working
@@ -54,10 +81,10 @@ func (c Change) Void(records []Record) []Voided {
 			continue
 		}
 		v := Voided{Kind: cal.Kind, Title: cal.Title, Value: r.Value}
-		if why := c.because(cal); why != "" {
+		if why := c.reasons(cal); why != "" {
 			v.Reason, v.Remedy = why, MeasureAgain
 			out = append(out, v)
-		} else if why := c.wiped(r.Store); why != "" {
+		} else if why := c.lostStore(r.Store); why != "" {
 			v.Reason, v.Remedy = why, EnterAgain
 			out = append(out, v)
 		}
@@ -65,18 +92,20 @@ func (c Change) Void(records []Record) []Voided {
 	return out
 }
 
-// wiped says why a settings store loses its values; empty when it keeps them.
-func (c Change) wiped(store string) string {
+// lostStore says why a settings store loses its values; empty when it keeps them.
+func (c Change) lostStore(store string) string {
+	voc := c.Before.Vocabulary()
 	for _, x := range c.Exchanges {
+		board := x.build || voc.Is(x.at.Kind, parts.Mainboard)
 		switch {
 		case !x.touches():
-		case store == StoreSettings && (x.Slot == "firmware" || x.Slot == "mainboard"):
+		case store == StoreSettings && board:
 			return "kept in the stored settings, and defaults are restored after a new build"
-		case store == StoreBuild && (x.Slot == "firmware" || x.Slot == "mainboard"):
+		case store == StoreBuild && board:
 			return "kept in the old build"
-		case store == StoreCard && x.Slot == "card":
+		case store == StoreCard && voc.Is(x.at.Kind, parts.Card):
 			return "kept on the card that was taken out"
-		case store == StoreHost && x.Slot == "host":
+		case store == StoreHost && voc.Is(x.at.Kind, parts.Host):
 			return "kept in the configuration of the old host"
 		}
 	}
@@ -88,7 +117,7 @@ func (c Change) wiped(store string) string {
 func (c Change) Needed(records []Record) []Calibration {
 	var out []Calibration
 	for _, cal := range calibrations {
-		if !cal.Applies(c.After) || c.because(cal) == "" {
+		if !cal.Applies(c.After) || c.reasons(cal) == "" {
 			continue
 		}
 		if cal.Feature && newest(records, cal.Kind) == nil && !c.begins(cal) {
@@ -102,7 +131,7 @@ func (c Change) Needed(records []Record) []Calibration {
 // begins reports whether a feature that a calibration is for comes with the
 // change: filament change with a run-out sensor.
 func (c Change) begins(cal Calibration) bool {
-	return cal.Kind == LoadLength && c.After.Fitted("runout") && !c.Before.Fitted("runout")
+	return cal.Kind == LoadLength && holds(c.After, parts.Runout) && !holds(c.Before, parts.Runout)
 }
 
 // newest is the newest record of a kind; nil when there is none.
@@ -177,10 +206,11 @@ func Missing(s machine.Snapshot, records []Record) []string {
 			out = append(out, cal.Title+": failed")
 		}
 	}
-	for _, k := range []machine.Key{"firmware.version", "probe.self-test"} {
-		f := s.Fact(k)
-		if f.Grade == machine.Unknown && s.Model(f.Trait.Slot) != machine.None && s.Model(f.Trait.Slot) != "" {
-			out = append(out, f.Trait.Label+": unknown")
+	for _, name := range []machine.TraitOf{parts.FirmwareVersion, parts.ProbeSelfTest} {
+		for _, p := range s.Each(name.Kind) {
+			if t := s.Vocabulary().Of(p, name); t != nil && s.At(t).Grade == machine.Unknown && s.Holds(p) {
+				out = append(out, t.Label+": unknown")
+			}
 		}
 	}
 	return out

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Effect is what a kit does to a slot: it fits a new part, leaves the slot empty,
@@ -30,12 +31,12 @@ func (e Effect) Fits() bool { return e.From == "" && e.Model != machine.None }
 // Values are the effect's traits in a vocabulary, with the model of a new part
 // among them.
 func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error) {
-	slot, ok := voc.Slot(e.Slot)
+	slot, ok := voc.Position(e.Slot)
 	if !ok {
 		return nil, fmt.Errorf("there is no slot %q", e.Slot)
 	}
 	out := map[string]machine.Value{}
-	switch from, there := voc.Slot(e.From); {
+	switch from, there := voc.Position(e.From); {
 	case e.From == "" && strings.TrimSpace(e.Model) == "":
 		return nil, fmt.Errorf("%s: say which model is fitted, or none where the slot is left empty", slot.Label)
 	case e.From == "":
@@ -67,12 +68,12 @@ func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error
 func once(effects []Effect, voc *machine.Vocabulary) error {
 	for i, e := range effects {
 		for _, o := range effects[:i] {
-			slot, _ := voc.Slot(e.Slot)
+			slot, _ := voc.Position(e.Slot)
 			if o.Slot == e.Slot {
 				return fmt.Errorf("%s is changed twice; say it in one", slot.Label)
 			}
 			if e.Moves() && o.From == e.From {
-				from, _ := voc.Slot(e.From)
+				from, _ := voc.Position(e.From)
 				return fmt.Errorf("the part of %s cannot be in two slots", from.Label)
 			}
 		}
@@ -91,46 +92,34 @@ func Leaves(effects []Effect) []string {
 	return out
 }
 
-// Apply is a machine once effects are made: new parts stand as read, a part that
-// is moved brings along what is known of it, and what is set is set.
-func Apply(effects []Effect, s machine.Snapshot) (machine.Snapshot, error) {
-	values := make([]map[string]machine.Value, len(effects))
-	for i, e := range effects {
-		var err error
-		if values[i], err = e.Values(s.Vocabulary()); err != nil {
-			return s, err
-		}
+// overlayOf prepares effects once for any machine: new parts stand as read, a part
+// that is moved brings along what is known of it, and what is set is set. A new
+// build keeps what is known of the one before, but for what is stated.
+func overlayOf(effects []Effect, voc *machine.Vocabulary) (*machine.Overlay, error) {
+	o := machine.NewOverlay(voc)
+	if len(effects) == 0 {
+		return nil, nil
 	}
-	return apply(effects, values, s), nil
-}
-
-func apply(effects []Effect, values []map[string]machine.Value, s machine.Snapshot) machine.Snapshot {
-	slots := map[string]map[string]machine.Value{}
 	for _, slot := range Leaves(effects) {
-		slots[slot] = map[string]machine.Value{machine.ModelTrait: {Text: machine.None}}
+		o.Empty(slot)
 	}
-	for i, e := range effects {
+	for _, e := range effects {
+		values, err := e.Values(voc)
+		if err != nil {
+			return nil, err
+		}
+		at := voc.At(e.Slot)
 		switch {
 		case e.Moves():
-			slots[e.Slot] = nil
-		case !e.Stays():
-			slots[e.Slot] = values[i]
+			o.Move(e.From, e.Slot)
+			o.Set(e.Slot, values, machine.Read)
+		case e.Stays(), voc.Is(at.Kind, parts.Firmware):
+			o.Set(e.Slot, values, machine.Read)
+		case e.Model == machine.None:
+			o.Empty(e.Slot)
+		default:
+			o.Fit(e.Slot, values, machine.Read)
 		}
 	}
-	out := s.With(slots, machine.Read)
-	for i, e := range effects {
-		if e.Moves() {
-			for _, t := range s.Vocabulary().Traits {
-				if f := s.At(t); t.Slot == e.From && f.Known() {
-					out = out.Assume(machine.KeyOf(e.Slot, t.Name), f.Value, f.Grade)
-				}
-			}
-		}
-		if e.From != "" {
-			for name, v := range values[i] {
-				out = out.Assume(machine.KeyOf(e.Slot, name), v, machine.Read)
-			}
-		}
-	}
-	return out
+	return o, nil
 }

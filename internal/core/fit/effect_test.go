@@ -38,28 +38,28 @@ func TestEffectsAreChecked(t *testing.T) {
 // that stays keeps everything but what is set.
 func TestMovedAndSet(t *testing.T) {
 	s := facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "Forge/claimed", "heater.watts": "40", "heater.wire": "0.5/marked", "heater-2.model": "Old", "heater-2.volts": "12",
-		"driver-e.model": "Hush 8", "driver-e.microsteps": "16", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})
+		"driver-e.model": "Hush 8", "driver-e.microsteps": "16", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes", "structure.heads": "together"})
 	kit := doing(fit.Effect{Slot: "heater-2", From: "heater"}, fit.Effect{Slot: "heater", Model: "Anvil", Traits: map[string]string{"watts": "60"}},
 		fit.Effect{Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}})
 	j, err := fit.NewJudge(kit, voc)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if v := j.Verdict(s); v.Answer != fit.Fits || !strings.Contains(arithmetics(v.Reasons), "200 Power supply − 60 Hotend heater of this kit − 40 Hotend heater 2 − 0 Bed heater − 40 motors, fans, electronics (from memory) = 60 W left") {
+	if v := j.Verdict(s); v.Answer != fit.Fits || !strings.Contains(arithmetics(v.Reasons), "200 Power supply − 60 Hotend heater of this kit − 40 Hotend heater 2 − 40 motors, fans, electronics (from memory) = 60 W left") {
 		t.Errorf("%s: %s", v.Answer, arithmetics(v.Reasons))
 	}
-	after, err := j.After(fit.Stand(s), nil)
+	after, err := j.After(s, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for key, want := range map[machine.Key]string{"heater.model": "Anvil/read", "heater.watts": "60/read", "heater.wire": "/unknown", "heater-2.model": "Forge/claimed", "heater-2.watts": "40/read", "heater-2.wire": "0.5/marked", "heater-2.volts": "/unknown",
 		"driver-e.model": "Hush 8/read", "driver-e.microsteps": "32/read"} {
-		if f := after.Facts().Fact(key); f.Value.Text+"/"+f.Grade.String() != want {
+		if f := after.Fact(key); f.Value.Text+"/"+f.Grade.String() != want {
 			t.Errorf("%s: %s/%s, want %s", key, f.Value.Text, f.Grade, want)
 		}
 	}
-	if altered := kit.Alters(s, nil); len(altered) != 1 || altered[0].Arithmetic != "16 → 32" {
-		t.Errorf("altered: %+v", altered)
+	if p, err := fit.Project(s, kit, nil); err != nil || len(p.Set) != 1 || p.Set[0].Before != "16" || p.Set[0].Value.Text != "32" {
+		t.Errorf("set: %+v, %v", p.Set, err)
 	}
 
 	// Moved away without another in its place, the slot is empty; with nothing there, it cannot be.
@@ -67,8 +67,8 @@ func TestMovedAndSet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if after, err = j.After(fit.Stand(s), nil); err != nil || after.Facts().Model("heater") != machine.None {
-		t.Errorf("left behind: %s, %v", after.Facts().Model("heater"), err)
+	if after, err = j.After(s, nil); err != nil || after.Model("heater") != machine.None {
+		t.Errorf("left behind: %s, %v", after.Model("heater"), err)
 	}
 	if v := j.Verdict(facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "none", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "is there to be moved") {
 		t.Errorf("nothing to move: %s, %s", v.Answer, v.Headline)
@@ -88,6 +88,7 @@ func TestEffectsByProperty(t *testing.T) {
 				all[key] = fmt.Sprint(span/2 + random.Intn(span/2+1) + 1)
 			}
 		}
+		all["structure.heads"] = "together"
 		for _, slot := range heaters {
 			if random.Intn(3) > 0 {
 				all[slot+".model"] = []string{"Forge", "none"}[random.Intn(2)]
@@ -112,15 +113,15 @@ func TestEffectsByProperty(t *testing.T) {
 			}
 		}
 		if random.Intn(2) == 0 {
-			k.Uses = []fit.Use{{Budget: "supply-watts", Amount: float64(random.Intn(200) - 60)}}
+			k.Uses = []fit.Use{{Capacity: "supply-watts", Amount: float64(random.Intn(200) - 60)}}
 		}
 		if random.Intn(2) == 0 {
-			k.Needs = fit.Requirement{Label: "either", Any: []fit.Requirement{k.Needs, {Label: "f", Further: &fit.Further{Key: "f", Title: "f", Uses: []fit.Use{{Budget: "supply-watts", Amount: float64(random.Intn(250) - 230)}}}}}}
+			k.Needs = fit.Requirement{Label: "either", Any: []fit.Requirement{k.Needs, {Label: "f", Further: &fit.Further{Key: "f", Title: "f", Uses: []fit.Use{{Capacity: "supply-watts", Amount: float64(random.Intn(250) - 230)}}}}}}
 		}
 		return k
 	}
 	seen := map[fit.Answer]int{}
-	for range 1500 {
+	for range 2500 {
 		kit, s := kits(), machines()
 		j, err := fit.NewJudge(kit, voc)
 		if err != nil {
@@ -131,7 +132,7 @@ func TestEffectsByProperty(t *testing.T) {
 		if row := fit.NewMatrix([]*fit.Judge{j}).Judge(s, nil); row.Truths[0] != j.Truth(s) || j.Truth(s).Answer() != v.Answer {
 			t.Fatalf("%+v: the matrix says %v, the judge %v, its explanation %s", kit, row.Truths[0], j.Truth(s), v.Answer)
 		}
-		after, err := j.After(fit.Stand(s), v.Further)
+		after, err := j.After(s, v.Further)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -140,20 +141,20 @@ func TestEffectsByProperty(t *testing.T) {
 			named[e.Slot], named[e.From] = true, true
 		}
 		for _, trait := range voc.Traits {
-			if a, b := s.At(trait), after.Facts().At(trait); !named[trait.Slot] && (a.Value != b.Value || a.Grade != b.Grade) {
+			if a, b := s.At(trait), after.At(trait); !named[trait.Slot] && (a.Value != b.Value || a.Grade != b.Grade) {
 				t.Fatalf("%+v changed %s, of a slot that it does not name", kit, trait.Label)
 			}
 		}
-		there, err := fit.Apply([]fit.Effect{{Slot: "heater-2", From: "heater"}}, s)
+		there, err := fit.Project(s, fit.Kit{Effects: []fit.Effect{{Slot: "heater-2", From: "heater"}}}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
-		back, err := fit.Apply([]fit.Effect{{Slot: "heater", From: "heater-2"}}, there)
+		back, err := fit.Project(there.After, fit.Kit{Effects: []fit.Effect{{Slot: "heater", From: "heater-2"}}}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
 		for _, trait := range voc.Traits {
-			if a, b := s.At(trait), back.At(trait); trait.Slot == "heater" && (a.Value != b.Value || a.Grade != b.Grade) {
+			if a, b := s.At(trait), back.After.At(trait); trait.Slot == "heater" && (a.Value != b.Value || a.Grade != b.Grade) {
 				t.Fatalf("%s was %q, and is %q after there and back", trait.Label, a.Value.Text, b.Value.Text)
 			}
 		}

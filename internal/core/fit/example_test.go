@@ -19,7 +19,7 @@ func ExampleJudge_Verdict() {
 	trait, _ := voc.Trait("supply.watts")
 	for _, grade := range []machine.Grade{machine.Claimed, machine.Marked} {
 		v, _ := trait.Parse("350")
-		s := machine.Take(voc, []machine.Reading{{ID: 1, Key: trait.Key(), Value: v, Grade: grade}})
+		s := machine.NewSnapshot(voc, machine.Record{Readings: []machine.Reading{{ID: 1, Key: trait.Key(), Value: v, Grade: grade}}})
 		verdict := j.Verdict(s)
 		fmt.Printf("%s: %s", grade, verdict.Answer)
 		for _, l := range verdict.Look {

@@ -197,7 +197,7 @@ func (p *formulaParser) product() (*expr, error) {
 				a = &expr{op: '*', a: a, b: b, quantity: a.quantity.times(b.quantity, 1)}
 			} else {
 				if b.isZero() {
-					return nil, fmt.Errorf("%w: %s is 0 on every machine", errZero, b.words(world{}, machine.Claimed))
+					return nil, fmt.Errorf("%w: %s is 0 on every machine", errZero, b.words(machine.Snapshot{}, machine.Claimed))
 				}
 				a = &expr{op: '/', a: a, b: b, quantity: a.quantity.times(b.quantity, -1)}
 			}
@@ -292,7 +292,7 @@ func (e *expr) isZero() bool {
 	if e.asks() {
 		return false
 	}
-	b, err := e.bounds(world{}, machine.Claimed)
+	b, err := e.bounds(machine.Snapshot{}, machine.Claimed)
 	return err == nil && b.lo == 0 && b.hi == 0
 }
 
@@ -301,12 +301,12 @@ func (e *expr) asks() bool {
 	return e.op == 't' || e.op != 'n' && (e.a.asks() || e.b.asks())
 }
 
-func (e *expr) bounds(w world, least machine.Grade) (bounds, error) {
+func (e *expr) bounds(w machine.Snapshot, least machine.Grade) (bounds, error) {
 	switch e.op {
 	case 'n':
 		return bounds{e.number, e.number}, nil
 	case 't':
-		lo, hi, _ := factBounds(w.Snapshot, e.trait, e.model, least)
+		lo, hi, _ := factBounds(w, e.trait, e.model, least)
 		return bounds{lo * e.factor, hi * e.factor}, nil
 	}
 	a, err := e.a.bounds(w, least)
@@ -349,7 +349,7 @@ func hull(xs ...float64) bounds {
 // same is how near two computed numbers are the same.
 const same = 1e-9
 
-func (f *formula) truth(w world, least machine.Grade) (Truth, error) {
+func (f *formula) truth(w machine.Snapshot, least machine.Grade) (Truth, error) {
 	a, err := f.left.bounds(w, least)
 	if err != nil {
 		return isOpen, err
@@ -389,19 +389,19 @@ func finite(x float64) float64 {
 }
 
 // open lists the facts that leave the formula undecided.
-func (f *formula) open(w world, least machine.Grade) []*machine.Trait {
+func (f *formula) open(w machine.Snapshot, least machine.Grade) []*machine.Trait {
 	var out []*machine.Trait
 	for _, t := range f.traits {
 		model, _ := w.Vocabulary().Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-		if _, _, open := factBounds(w.Snapshot, t, model, least); open {
-			out = append(out, t)
+		if _, _, open := factBounds(w, t, model, least); open {
+			out = append(out, w.Decides(t))
 		}
 	}
 	return out
 }
 
 // words writes a part of a formula with its numbers in it.
-func (e *expr) words(w world, least machine.Grade) string {
+func (e *expr) words(w machine.Snapshot, least machine.Grade) string {
 	switch e.op {
 	case 'n':
 		return e.text
@@ -412,7 +412,7 @@ func (e *expr) words(w world, least machine.Grade) string {
 			if f.Grade < least {
 				value += "?"
 			}
-		} else if f.Grade == machine.Unknown && w.At(e.model).Value.Text == machine.None {
+		} else if none := w.At(e.model); f.Grade == machine.Unknown && none.Value.Text == machine.None && none.Grade >= least {
 			value = "0"
 		}
 		return value + " (" + e.trait.Label + ")"
@@ -428,7 +428,7 @@ func (e *expr) words(w world, least machine.Grade) string {
 }
 
 // words writes the comparison with its numbers and what its sides come to.
-func (f *formula) words(w world, least machine.Grade) string {
+func (f *formula) words(w machine.Snapshot, least machine.Grade) string {
 	op := map[string]string{">=": "≥", "<=": "≤"}[f.op]
 	if op == "" {
 		op = f.op

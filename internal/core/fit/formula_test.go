@@ -120,7 +120,7 @@ func TestNever(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: test("probe", "model", fit.Known), Uses: []fit.Use{{Budget: "tea"}}}, voc); err == nil || !strings.Contains(err.Error(), "no budget") {
+	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: test("probe", "model", fit.Known), Uses: []fit.Use{{Capacity: "tea"}}}, voc); err == nil || !strings.Contains(err.Error(), "no capacity") {
 		t.Errorf("a budget that there is not: %v", err)
 	}
 }

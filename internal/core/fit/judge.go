@@ -13,11 +13,10 @@ import (
 // Judge is a kit's requirement checked against a vocabulary and made ready for
 // judging many machines. It may be shared.
 type Judge struct {
-	Kit    Kit
-	voc    *machine.Vocabulary
-	root   node
-	values []map[string]machine.Value // of the kit's effects
-	spends spending                   // of the kit itself, what is implied left out
+	Kit     Kit
+	voc     *machine.Vocabulary
+	root    node
+	overlay *machine.Overlay // what the kit's effects make of any machine
 }
 
 type nodeKind uint8
@@ -29,7 +28,7 @@ const (
 	testNode
 	furtherNode
 	formulaKind
-	budgetKind
+	capacityKind
 	kitKind
 )
 
@@ -41,27 +40,8 @@ type node struct {
 	model  *machine.Trait // of the slot
 	values []machine.Value
 
-	formula *formula
-	budget  *budgetNode
-}
-
-// world is what a kit is judged in: a machine, and what earlier kits of a plan
-// have spent of its budgets.
-type world struct {
-	machine.Snapshot
-	spent   map[string]float64
-	spentBy string // what spent is called in a sum
-}
-
-type term struct {
-	name         string // in its sum, where the trait alone does not tell terms apart
-	trait, model *machine.Trait
-	factor       float64
-	one          string
-	rare         bool // a part that only some machines have
-	where        *machine.Trait
-	whereValue   machine.Value
-	parts        placed // of the kit, which count in place of the machine's
+	formula  *formula
+	capacity *capacityNode
 }
 
 // maxDepth bounds how deep groups may nest.
@@ -75,18 +55,16 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if err := once(kit.Effects, voc); err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
-	parts, err := partsOf(kit.Effects, voc)
-	if err != nil {
+	var err error
+	if j.overlay, err = overlayOf(kit.Effects, voc); err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
-	c := compiler{voc, spending{j.Kit.Spends(), parts}}
+	c := compiler{voc, spending{j.Kit.Spends(), j.Kit.Effects}}
 	root, err := c.compile(&j.Kit.Needs, 0)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
 	j.root = root
-	j.spends = c.spending
-	c.uses = append(c.uses, c.implied(voc)...)
 	uses, err := compileUses(voc, c.spending)
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
@@ -111,13 +89,11 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if why := never(&j.root); why != "" {
 		return nil, fmt.Errorf("kit %s can never fit: %s", kit.Key, why)
 	}
-	for i, e := range kit.allEffects() { // the kit's own first
-		values, err := e.Values(voc)
-		if err != nil {
-			return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
-		}
-		if i < len(kit.Effects) {
-			j.values = append(j.values, values)
+	for _, f := range kit.furthers() {
+		for _, e := range f.Effects {
+			if _, err := e.Values(voc); err != nil {
+				return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
+			}
 		}
 	}
 	return j, nil
@@ -155,24 +131,23 @@ type compiler struct {
 	spending
 }
 
-// relieved is a budget of the kit, or what a further change makes of it that frees
-// some of it or fits other parts: where that suffices, the kit fits with it.
+// relieved is a capacity of the kit, or what an additional change makes of it that
+// frees some of it or fits other parts: where that suffices, the kit fits with it.
 func (c compiler) relieved(n node, furthers []Further) (node, error) {
 	out := node{kind: anyNode, req: n.req, parts: []node{n}}
+	key := n.capacity.Key
 	for i := range furthers {
 		f := &furthers[i]
-		besides, err := spendingOf(*f, c.voc)
+		besides := spendingOf(*f).of(key)
+		overlay, err := overlayOf(f.Effects, c.voc)
 		if err != nil {
 			return n, err
 		}
-		besides = besides.of(n.budget.Key)
-		helps := slices.ContainsFunc(besides.uses, func(u Use) bool { return u.Amount < 0 }) || slices.ContainsFunc(n.budget.terms, func(t term) bool {
-			return besides.parts.change(t.trait) || t.where != nil && besides.parts.change(t.where)
-		})
+		helps := slices.ContainsFunc(besides.uses, func(u Use) bool { return u.Amount < 0 }) || n.capacity.drawnOnBy(overlay, c.voc)
 		if !helps {
 			continue
 		}
-		with, err := compileUses(c.voc, c.of(n.budget.Key), besides)
+		with, err := c.capacityWith(key, c.of(key), besides)
 		if err != nil {
 			return n, fmt.Errorf("%s: %w", f.Title, err)
 		}
@@ -185,11 +160,17 @@ func (c compiler) relieved(n node, furthers []Further) (node, error) {
 	return out, nil
 }
 
+// capacityWith is one capacity of everything that is done together.
+func (c compiler) capacityWith(key string, all ...spending) ([]node, error) {
+	nodes, err := compileUses(c.voc, all...)
+	return slices.DeleteFunc(nodes, func(n node) bool { return n.capacity.Key != key }), err
+}
+
 // moved are the needs of effects that move parts: that there are any.
 func (c compiler) moved(effects []Effect) ([]node, error) {
 	var out []node
 	for _, e := range effects {
-		from, ok := c.voc.Slot(e.From)
+		from, ok := c.voc.Position(e.From)
 		if !ok || !e.Moves() {
 			continue
 		}
@@ -269,21 +250,29 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 	return n, nil
 }
 
-// furtherWith compiles a further change that takes something of the budgets: it
-// can be made where that is left, besides what the kit takes.
+// furtherWith compiles an additional change that takes something of the capacities:
+// it can be made where that is left, besides what the kit takes.
 func (c compiler) furtherWith(r *Requirement) (node, error) {
-	itsOwn, err := spendingOf(*r.Further, c.voc)
-	if err != nil {
-		return node{req: r}, err
-	}
-	own := c.spending
-	own.uses = slices.DeleteFunc(slices.Clone(own.uses), func(u Use) bool { return !itsOwn.writes(u.Budget) })
-	budgets, err := compileUses(c.voc, itsOwn, own)
-	if err != nil {
-		return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
-	}
 	itself := *r
-	return node{kind: allNode, req: r, parts: append([]node{{kind: furtherNode, req: &itself}}, budgets...)}, nil
+	out := node{kind: allNode, req: r, parts: []node{{kind: furtherNode, req: &itself}}}
+	own := spendingOf(*r.Further)
+	for _, u := range own.uses {
+		if err := u.check(); err != nil {
+			return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
+		}
+	}
+	for i := range capacities {
+		key := capacities[i].Key
+		if !own.writes(key) {
+			continue
+		}
+		nodes, err := c.capacityWith(key, c.of(key), own.of(key))
+		if err != nil {
+			return node{req: r}, fmt.Errorf("%s: %w", r.Further.Title, err)
+		}
+		out.parts = append(out.parts, nodes...)
+	}
+	return out, nil
 }
 
 func (n *node) hasFurther() bool {
@@ -361,33 +350,13 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	return nil
 }
 
-func compileTerm(t Term, voc *machine.Vocabulary) (term, error) {
-	trait, ok := voc.Trait(machine.KeyOf(t.Slot, t.Trait))
-	if !ok {
-		return term{}, fmt.Errorf("there is no trait %s.%s", t.Slot, t.Trait)
-	}
-	if trait.Kind != machine.Number && t.One == "" {
-		return term{}, fmt.Errorf("%s is no number and cannot be summed", trait.Label)
-	}
-	model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-	slot, _ := voc.Slot(t.Slot)
-	out := term{trait: trait, model: model, factor: t.Factor, one: t.One, rare: slot.Sometimes && t.Factor < 0 && !t.Sure}
-	if t.Where != nil {
-		if out.where, ok = voc.Trait(machine.KeyOf(t.Where.Slot, t.Where.Trait)); !ok {
-			return out, fmt.Errorf("there is no trait %s.%s", t.Where.Slot, t.Where.Trait)
-		}
-		var err error
-		if out.whereValue, err = out.where.Parse(t.Where.Value); err != nil {
-			return out, err
-		}
-	}
-	return out, nil
-}
+// Vocabulary is what the kit was checked against.
+func (j *Judge) Vocabulary() *machine.Vocabulary { return j.voc }
 
 // Truth judges a machine without explaining.
-func (j *Judge) Truth(s machine.Snapshot) Truth { return j.root.truth(world{Snapshot: s}) }
+func (j *Judge) Truth(s machine.Snapshot) Truth { return j.root.truth(s) }
 
-func (n *node) truth(s world) Truth {
+func (n *node) truth(s machine.Snapshot) Truth {
 	switch n.kind {
 	case allNode:
 		t := isYes
@@ -405,15 +374,15 @@ func (n *node) truth(s world) Truth {
 		}
 		return t
 	case testNode:
-		t, _ := n.test(s.Snapshot)
+		t, _ := n.test(s)
 		return t
 	case formulaKind:
 		t, _ := n.formula.truth(s, n.req.Formula.Least)
 		return t
-	case budgetKind:
-		return n.budget.truth(s)
+	case capacityKind:
+		return n.capacity.truth(s)
 	case kitKind:
-		t, _ := n.kitTruth(s.Snapshot)
+		t, _ := n.kitTruth(s)
 		return t
 	}
 	return isIf
@@ -516,14 +485,14 @@ func factBounds(s machine.Snapshot, t, model *machine.Trait, least machine.Grade
 	return span(t, s.At(t), s.At(model), least)
 }
 
-// span is factBounds of a fact and what is known of its slot's model.
+// span is factBounds of a fact and what is known of its position's model.
 func span(t *machine.Trait, f, model *machine.Fact, least machine.Grade) (lo, hi float64, open bool) {
 	lo, hi = math.Inf(-1), math.Inf(1)
 	if t.Max > t.Min {
 		lo, hi = t.Min, t.Max
 	}
 	switch {
-	case f.Grade == machine.Unknown && model.Value.Text == machine.None:
+	case f.Grade == machine.Unknown && model.Value.Text == machine.None && model.Grade >= least:
 		return 0, 0, false
 	case f.Grade < least || f.Grade == machine.Unknown:
 		return lo, hi, true
@@ -536,94 +505,3 @@ func span(t *machine.Trait, f, model *machine.Fact, least machine.Grade) (lo, hi
 	}
 	return lo, hi, lo != hi
 }
-
-// bounds are what a term adds to its sum once the kit's parts are in, at least
-// and at most.
-func (t *term) bounds(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
-	if t.rare && t.parts.at(s, t.trait).Grade == machine.Unknown {
-		if name, _ := s.Named(t.trait.Slot); name == "" {
-			return 0, 0, nil // what few machines have would be on record
-		}
-	}
-	if t.one != "" {
-		lo, hi, open = t.count(s, least)
-	} else {
-		var unsure bool
-		if lo, hi, unsure = span(t.trait, t.parts.at(s, t.trait), t.parts.at(s, t.model), least); unsure {
-			open = []*machine.Trait{t.trait}
-		}
-	}
-	if t.where != nil {
-		switch f := t.parts.at(s, t.where); {
-		case f.Known() && !t.where.Same(f.Value, t.whereValue):
-			return 0, 0, nil
-		case !f.Known() && f.Grade != machine.Unknown:
-			lo, hi, open = math.Min(lo, 0), math.Max(hi, 0), append(open, t.where)
-		}
-	}
-	a, b := lo*t.factor, hi*t.factor
-	return math.Min(a, b), math.Max(a, b), open
-}
-
-// count is 1 where the trait has the value and 0 elsewhere. Of what nothing is
-// recorded a taker counts as nothing, since the part would be on record.
-func (t *term) count(s machine.Snapshot, least machine.Grade) (lo, hi float64, open []*machine.Trait) {
-	f := t.parts.at(s, t.trait)
-	switch {
-	case t.factor < 0 && !f.Known(), f.Grade == machine.Unknown && t.parts.at(s, t.model).Value.Text == machine.None:
-		return 0, 0, nil
-	case !f.Known() || f.Grade < least && t.factor > 0:
-		return 0, 1, []*machine.Trait{t.trait}
-	case t.one == "*" && f.Value.Text != machine.None, f.Value.Text == t.one:
-		return 1, 1, nil
-	}
-	return 0, 0, nil
-}
-
-// words writes a term with its number.
-func (t *term) words(s machine.Snapshot, least machine.Grade) string {
-	lo, hi, open := t.bounds(s, least)
-	if t.factor < 0 {
-		lo, hi = -hi, -lo
-	}
-	switch {
-	case t.one != "" && lo == hi:
-		if t.ofKit() {
-			return figure(math.Abs(lo)) + " " + t.trait.Label + " of this kit"
-		}
-		return figure(math.Abs(lo)) + " " + t.trait.Label
-	case len(open) == 0:
-		return figure(math.Abs(lo)) + " " + t.called()
-	}
-	if f := t.parts.at(s, t.trait); f.Known() && t.one == "" {
-		return f.Value.Text + "? " + t.called()
-	}
-	return "? " + t.called()
-}
-
-// called is a term's name in its sum.
-func (t *term) called() string {
-	name := t.name
-	if name == "" {
-		name = t.trait.Short
-	}
-	if t.ofKit() {
-		name += " of this kit"
-	}
-	return name
-}
-
-// idle reports whether the term is of what few machines have, and this one has
-// not.
-func (t *term) idle(s machine.Snapshot, least machine.Grade) bool {
-	lo, hi, open := t.bounds(s, least)
-	return t.rare && lo == 0 && hi == 0 && len(open) == 0
-}
-
-// exchanged reports whether the kit's parts may change what the term adds.
-func (t *term) exchanged() bool {
-	return t.parts.change(t.trait) || t.where != nil && t.parts.change(t.where)
-}
-
-// ofKit reports whether the term counts a part that the kit fits.
-func (t *term) ofKit() bool { return t.parts[t.trait].fact != nil }

@@ -14,6 +14,7 @@ import (
 type Matrix struct {
 	Judges []*Judge
 
+	voc      *machine.Vocabulary
 	leaves   []leaf
 	programs [][]step // by kit
 	columns  []column // by the place of a trait in facts
@@ -84,6 +85,9 @@ const (
 // NewMatrix makes a matrix of kits that were checked against one vocabulary.
 func NewMatrix(judges []*Judge) *Matrix {
 	m := &Matrix{Judges: judges, at: map[*machine.Trait]int{}, touched: map[machine.Key][]int{}}
+	if len(judges) > 0 {
+		m.voc = judges[0].voc
+	}
 	known := map[string]int{}
 	for k, j := range judges {
 		var program []step
@@ -98,7 +102,7 @@ func NewMatrix(judges []*Judge) *Matrix {
 func (m *Matrix) index() {
 	m.columnOf, m.kitsBy = map[machine.Key][]int{}, map[machine.Key][]int{}
 	for i := range m.columns {
-		for _, t := range []*machine.Trait{m.columns[i].trait, m.columns[i].model} {
+		for _, t := range append([]*machine.Trait{m.columns[i].trait, m.columns[i].model}, listTraits(m.voc)...) {
 			m.columnOf[t.Key()] = append(m.columnOf[t.Key()], i)
 		}
 	}
@@ -172,7 +176,7 @@ func (m *Matrix) addLeaf(n *node) int {
 	}
 	i := len(m.leaves)
 	m.leaves, m.kitsOf = append(m.leaves, l), append(m.kitsOf, nil)
-	for _, t := range n.looksAt() {
+	for _, t := range n.looksAt(m.voc) {
 		m.touched[t.Key()] = append(m.touched[t.Key()], i)
 	}
 	return i
@@ -227,7 +231,7 @@ func (c *column) fold(text string) string {
 }
 
 // looksAt lists the traits on which a leaf depends.
-func (n *node) looksAt() []*machine.Trait {
+func (n *node) looksAt(voc *machine.Vocabulary) []*machine.Trait {
 	var out []*machine.Trait
 	add := func(ts ...*machine.Trait) {
 		for _, t := range ts {
@@ -236,15 +240,8 @@ func (n *node) looksAt() []*machine.Trait {
 			}
 		}
 	}
-	var terms []term
-	if n.budget != nil {
-		terms = n.budget.terms
-		if u := n.budget.unless; u != nil {
-			add(u.trait, u.model)
-		}
-	}
-	for i := range terms {
-		add(terms[i].trait, terms[i].model, terms[i].where)
+	if n.capacity != nil {
+		add(n.capacity.looked(voc)...)
 	}
 	if n.formula != nil {
 		for _, t := range n.formula.traits {
@@ -253,6 +250,20 @@ func (n *node) looksAt() []*machine.Trait {
 		}
 	}
 	add(n.trait, n.model)
+	if n.trait != nil && n.trait.Position() != nil && n.trait.Position().Sometimes {
+		add(listTraits(voc)...) // whether it is there at all
+	}
+	return out
+}
+
+// listTraits say whether the list of a machine's positions is whole.
+func listTraits(voc *machine.Vocabulary) []*machine.Trait {
+	var out []*machine.Trait
+	for i := range voc.Slots {
+		if t := voc.Of(&voc.Slots[i], machine.ListComplete); t != nil && voc.Is(voc.Slots[i].Kind, machine.ListComplete.Kind) {
+			out = append(out, t)
+		}
+	}
 	return out
 }
 
@@ -271,9 +282,8 @@ func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 	for i := range m.columns {
 		row.facts[i] = m.columns[i].lay(s)
 	}
-	w := world{Snapshot: s}
 	for i := range m.leaves {
-		row.leaves[i] = m.leaf(i, row, w)
+		row.leaves[i] = m.leaf(i, row, s)
 	}
 	for k := range m.programs {
 		row.Truths[k] = run(m.programs[k], row.leaves)
@@ -283,7 +293,6 @@ func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 
 // Update judges anew what depends on the traits that changed, after a reading.
 func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
-	w := world{Snapshot: s}
 	for _, key := range changed {
 		for _, i := range m.columnOf[key] {
 			row.facts[i] = m.columns[i].lay(s)
@@ -291,7 +300,7 @@ func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
 	}
 	for _, key := range changed {
 		for _, i := range m.touched[key] {
-			row.leaves[i] = m.leaf(i, row, w)
+			row.leaves[i] = m.leaf(i, row, s)
 		}
 	}
 	for _, key := range changed {
@@ -323,10 +332,10 @@ func (c *column) lay(s machine.Snapshot) fact {
 	return out
 }
 
-func (m *Matrix) leaf(i int, row *Row, w world) Truth {
+func (m *Matrix) leaf(i int, row *Row, s machine.Snapshot) Truth {
 	l := &m.leaves[i]
 	if l.kind == slowLeaf {
-		return l.n.truth(w)
+		return l.n.truth(s)
 	}
 	f := &row.facts[l.column]
 	switch {
@@ -335,7 +344,7 @@ func (m *Matrix) leaf(i int, row *Row, w world) Truth {
 	case f.state == factNoPart:
 		return isNo
 	case f.state == factConflict:
-		return l.n.truth(w)
+		return l.n.truth(s)
 	}
 	holds := f.bit&l.mask != 0
 	if l.kind == rangeLeaf {

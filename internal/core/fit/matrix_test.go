@@ -66,7 +66,7 @@ func asked(judges []*fit.Judge) []*machine.Trait {
 	seen := map[*machine.Trait]bool{}
 	var out []*machine.Trait
 	for _, j := range judges {
-		for _, o := range j.Open(machine.Take(voc, nil)) {
+		for _, o := range j.Open(machine.NewSnapshot(voc, machine.Record{})) {
 			model, _ := voc.Trait(machine.KeyOf(o.Trait.Slot, machine.ModelTrait))
 			for _, tr := range []*machine.Trait{o.Trait, model} {
 				if !seen[tr] {

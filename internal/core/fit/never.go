@@ -38,7 +38,7 @@ func never(n *node) string {
 			return fmt.Sprintf("%q: %s lies between %g and %g %s", n.called(), n.trait.Label, n.trait.Min, n.trait.Max, n.trait.Unit)
 		}
 	case formulaKind:
-		if t, err := n.formula.truth(world{Snapshot: machine.Take(n.formula.voc, nil)}, machine.Claimed); err == nil && t == isNo {
+		if t, err := n.formula.truth(machine.NewSnapshot(n.formula.voc, machine.Record{}), machine.Claimed); err == nil && t == isNo {
 			return fmt.Sprintf("%q: within the bounds of its facts the formula is never so", n.called())
 		}
 	}

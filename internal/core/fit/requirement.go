@@ -64,28 +64,6 @@ type Test struct {
 	Least  machine.Grade `json:"least" doc:"The weakest grade of evidence that decides"`
 }
 
-// Term is one item of a sum.
-type Term struct {
-	Slot   string  `json:"slot"`
-	Trait  string  `json:"trait"`
-	Factor float64 `json:"factor" doc:"+1 for what there is, −1 for what is taken"`
-	// One makes the term count as 1 where the trait has this value, "*" for any
-	// part fitted, and as nothing elsewhere.
-	One   string `json:"one,omitempty"`
-	Where *Where `json:"where,omitempty" doc:"The term counts only where this is so"`
-	// Sure says that every machine has the part, even where its slot is left
-	// blank on most sheets; otherwise such a part counts as nothing until it is on
-	// record.
-	Sure bool `json:"sure,omitempty"`
-}
-
-// Where is a condition of a term.
-type Where struct {
-	Slot  string `json:"slot"`
-	Trait string `json:"trait"`
-	Value string `json:"value"`
-}
-
 // Further is a change that would have to be made as well. As a requirement it
 // is met on the level If: always open, never free.
 type Further struct {

@@ -12,11 +12,11 @@ import (
 // out alike by whatever is found out next.
 func (j *Judge) Residue(s machine.Snapshot) string {
 	var b strings.Builder
-	j.root.residue(world{Snapshot: s}, &b)
+	j.root.residue(j.voc, s, &b)
 	return b.String()
 }
 
-func (n *node) residue(w world, b *strings.Builder) {
+func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.Builder) {
 	if t := n.truth(w); t.Decided() {
 		b.WriteByte('0' + byte(t.Lo))
 		return
@@ -24,10 +24,10 @@ func (n *node) residue(w world, b *strings.Builder) {
 	b.WriteByte('(')
 	if len(n.parts) > 0 {
 		for i := range n.parts {
-			n.parts[i].residue(w, b)
+			n.parts[i].residue(voc, w, b)
 		}
 	} else {
-		for _, t := range n.looksAt() {
+		for _, t := range n.looksAt(voc) {
 			f := w.At(t)
 			b.WriteByte('0' + byte(f.Grade))
 			for _, v := range f.Candidates() {
@@ -35,9 +35,9 @@ func (n *node) residue(w world, b *strings.Builder) {
 			}
 			b.WriteByte(';')
 		}
-		if n.budget != nil { // what few machines have counts by whether anything of it is on record
-			lo, hi, _ := n.budget.bounds(w)
-			fmt.Fprint(b, lo, hi)
+		if n.capacity != nil { // what is left tells what parts and kits take besides
+			x := worst(n.capacity.sums(w, false))
+			fmt.Fprint(b, x.lo, x.hi, x.worse)
 		}
 	}
 	b.WriteByte(')')

@@ -2,6 +2,7 @@ package fit
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -63,17 +64,15 @@ type Look struct {
 }
 
 // Verdict judges a machine and explains.
-func (j *Judge) Verdict(s machine.Snapshot) Verdict { return j.verdict(world{Snapshot: s}) }
-
-func (j *Judge) verdict(w world) Verdict {
-	root := j.root.explain(w)
+func (j *Judge) Verdict(s machine.Snapshot) Verdict {
+	root := j.root.explain(s)
 	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: append([]Further{}, furtherOf(root)...), Look: j.look(root)}
 	v.Saves = root.truth.Lo == If && root.truth.Hi == Yes
 	v.Headline = headline(v, root)
 	return v
 }
 
-func (n *node) explain(s world) Outcome {
+func (n *node) explain(s machine.Snapshot) Outcome {
 	o := Outcome{Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
 	switch n.kind {
 	case allNode, anyNode, noneNode:
@@ -88,20 +87,20 @@ func (n *node) explain(s world) Outcome {
 		}
 	case testNode:
 		var why state
-		o.truth, why = n.test(s.Snapshot)
+		o.truth, why = n.test(s)
 		o.State, o.least, o.Least = string(why), n.req.Test.Least, n.req.Test.Least.String()
-		o.Evidence = []Evidence{evidence(s.Snapshot, n.trait)}
+		o.Evidence = []Evidence{evidence(s, n.trait)}
 		if !o.truth.Decided() {
-			o.open = []*machine.Trait{n.trait}
+			o.open = []*machine.Trait{s.Decides(n.trait)}
 		}
 	case formulaKind:
 		n.explainFormula(s, &o)
-	case budgetKind:
-		n.explainBudget(s, &o)
+	case capacityKind:
+		n.explainCapacity(s, &o)
 	case kitKind:
 		var why state
-		o.truth, why = n.kitTruth(s.Snapshot)
-		o.State, o.Evidence = string(why), []Evidence{evidence(s.Snapshot, n.trait)}
+		o.truth, why = n.kitTruth(s)
+		o.State, o.Evidence = string(why), []Evidence{evidence(s, n.trait)}
 	case furtherNode:
 		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
 	}
@@ -144,7 +143,7 @@ func (n *node) called() string {
 	return "A need"
 }
 
-func (n *node) explainFormula(w world, o *Outcome) {
+func (n *node) explainFormula(w machine.Snapshot, o *Outcome) {
 	least := n.req.Formula.Least
 	t, err := n.formula.truth(w, least)
 	o.truth, o.State, o.least, o.Least = t, groupState(t), least, least.String()
@@ -156,33 +155,43 @@ func (n *node) explainFormula(w world, o *Outcome) {
 		o.open = n.formula.open(w, least)
 	}
 	for _, trait := range n.formula.traits {
-		o.Evidence = append(o.Evidence, evidence(w.Snapshot, trait))
+		o.Evidence = append(o.Evidence, evidence(w, trait))
 	}
 }
 
-func (n *node) explainBudget(w world, o *Outcome) {
-	_, _, open := n.budget.bounds(w)
-	o.truth = n.budget.truth(w)
+func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
+	c := n.capacity
+	o.truth = c.truth(s)
+	x := worst(c.sums(s, true))
+	after := s.Over(c.trial.overlay)
 	if o.truth == isNo {
-		_, hi, _ := n.budget.bounds(w)
-		o.short = strings.TrimSpace("short by " + figure(n.budget.keep()-hi) + " " + n.budget.Unit)
+		o.short = strings.TrimSpace("short by " + figure((x.keep - x.hi).float()) + " " + c.Unit)
 	}
-	o.State, o.least, o.Least, o.Arithmetic = groupState(o.truth), n.budget.Least, n.budget.Least.String(), n.budget.arithmetic(w)
-	for i := range n.budget.terms {
-		if t := &n.budget.terms[i]; !t.ofKit() && !t.idle(w.Snapshot, n.budget.Least) {
-			o.Evidence = append(o.Evidence, evidence(w.Snapshot, t.trait))
+	o.State, o.least, o.Least, o.Arithmetic = groupState(o.truth), c.Least, c.Least.String(), x.words(after)
+	for _, it := range append([]item{x.offer}, x.items...) {
+		t := it.trait
+		if t == nil && it.at != nil {
+			t = modelOf(s, it.at)
+		}
+		if t != nil && !c.trial.overlay.Changes(t) {
+			o.Evidence = append(o.Evidence, evidence(s, t))
 		}
 	}
-	if u := n.budget.unless; u != nil {
-		o.Evidence = append(o.Evidence, evidence(w.Snapshot, u.trait))
-		if u.truth(w) == isYes {
-			o.Arithmetic = u.trait.Label + ": " + w.At(u.trait).Value.Text + ", so this does not matter"
-		} else if !u.truth(w).Decided() {
-			open = append(open, u.trait)
+	open := x.open(after)
+	if c.Unless != nil {
+		decides := s.Vocabulary().Of(s.First(c.UnlessOf.Kind), c.UnlessOf)
+		if decides != nil {
+			o.Evidence = append(o.Evidence, evidence(s, decides))
+		}
+		switch holds := c.Unless(after); {
+		case holds.sure && decides != nil:
+			o.Arithmetic = decides.Label + ": " + after.At(decides).Value.Text + ", so this does not matter"
+		case holds.possible && decides != nil:
+			open = append(open, decides)
 		}
 	}
 	if !o.truth.Decided() {
-		o.open = open
+		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool { return c.trial.overlay.Changes(t) })
 	}
 }
 
@@ -422,13 +431,10 @@ type OpenFact struct {
 }
 
 // Open lists the facts on which a machine's verdict hangs, each once.
-func (j *Judge) Open(s machine.Snapshot) []OpenFact { return j.OpenIn(Stand(s)) }
-
-// OpenIn lists them in the course of a plan.
-func (j *Judge) OpenIn(st Standing) []OpenFact {
+func (j *Judge) Open(s machine.Snapshot) []OpenFact {
 	var out []OpenFact
 	seen := map[*machine.Trait]bool{}
-	openLeaves(j.root.explain(st.w), func(o Outcome) {
+	openLeaves(j.root.explain(s), func(o Outcome) {
 		for _, t := range o.open {
 			if !seen[t] {
 				seen[t] = true

@@ -8,31 +8,56 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Decode gives the traits that a recorded marking brings with it, as text: a
 // processor's pins, flash, package and temperature range; a driver chip's
 // model, law and step range. A marking that cannot be right is an error.
 func Decode(key machine.Key, text string, on machine.Snapshot) (map[machine.Key]string, error) {
-	if key == "mainboard.processor" {
-		return bench.MarkingReadings(text, on)
-	}
-	slot, _ := on.Vocabulary().Slot(key.Slot())
-	if key.Trait() != "marking" {
+	voc := on.Vocabulary()
+	t, ok := voc.Trait(key)
+	if !ok {
 		return nil, nil
 	}
-	found, _ := byMarking(on.Vocabulary(), slot.Kind, text)
+	p := t.Position()
+	switch t {
+	case voc.Of(p, parts.MainboardProcessor):
+		return bench.MarkingReadings(text, p, on)
+	case voc.Of(p, parts.DriverMarking):
+	default:
+		return nil, nil
+	}
+	found, _ := byMarking(voc, p.Kind, text)
 	if len(found) != 1 || !complete(found[0], text) {
 		return nil, nil
 	}
-	out := map[machine.Key]string{machine.KeyOf(slot.Key, machine.ModelTrait): found[0].Name}
-	defaults := on.Vocabulary().DefaultsOf(slot.Kind, found[0].Name)
-	for _, name := range []string{"law", "max-microsteps", "silent"} {
-		if v, ok := defaults[name]; ok {
-			out[machine.KeyOf(slot.Key, name)] = v.Text
+	out := map[machine.Key]string{machine.KeyOf(p.Key, machine.ModelTrait): found[0].Name}
+	defaults := voc.DefaultsOf(p.Kind, found[0].Name)
+	for _, name := range []machine.TraitOf{parts.DriverLaw, parts.DriverMaxMicrosteps, parts.DriverSilent} {
+		if v, ok := defaults[name.Name]; ok {
+			out[machine.KeyOf(p.Key, name.Name)] = v.Text
 		}
 	}
 	return out, nil
+}
+
+// How the value of a trait is worked out while it is typed.
+const (
+	ProcessorHelp = "processor marking" // letter by letter
+	SensorHelp    = "sensor"            // by two resistances
+)
+
+// HelpFor says how the value of a trait of a machine is worked out while it is typed;
+// empty when it is only typed.
+func HelpFor(t *machine.Trait, on machine.Snapshot) string {
+	switch {
+	case t.Is(parts.MainboardProcessor) && !on.Says(t.Position(), parts.MainboardWidth, bench.EightBit):
+		return ProcessorHelp
+	case t.Is(parts.SensorType):
+		return SensorHelp
+	}
+	return ""
 }
 
 // letters keeps what a marking is made of.
@@ -109,21 +134,21 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 	if t.Hint != "" {
 		p.Note = "Kept as a hint: " + t.Hint + "."
 	}
-	then := on.Assume(key, v, machine.Read)
-	slot, _ := on.Vocabulary().Slot(t.Slot)
-	switch {
-	case key == "mainboard.processor" && !on.Is("mainboard.width", "8-bit"):
+	then := on.WithValue(key, v, machine.Read)
+	at := t.Position()
+	switch voc := on.Vocabulary(); {
+	case t == voc.Of(at, parts.MainboardProcessor) && !on.Says(at, parts.MainboardWidth, bench.EightBit):
 		p.processor(text)
-		if more, err := bench.MarkingReadings(text, on); err == nil {
+		if more, err := bench.MarkingReadings(text, at, on); err == nil {
 			then = assume(then, more)
 		}
-	case t.Name == "marking":
-		p.driver(on.Vocabulary(), slot.Kind, text)
+	case t == voc.Of(at, parts.DriverMarking):
+		p.driver(voc, at.Kind, text)
 		if more, err := Decode(key, text, on); err == nil {
 			then = assume(then, more)
 		}
-	case slot.Kind == "extruder" && t.Name == "steps":
-		p.gear(bench.DriveOf(on, t.Slot), v.Number)
+	case t == voc.Of(at, parts.ExtruderSteps):
+		p.gear(bench.DriveOf(on, at), v.Number)
 	}
 	before := map[string]bool{}
 	for _, c := range Contradictions(on, steps) {
@@ -141,7 +166,7 @@ func assume(s machine.Snapshot, more map[machine.Key]string) machine.Snapshot {
 	for k, text := range more {
 		if t, ok := s.Vocabulary().Trait(k); ok {
 			if v, err := t.Parse(text); err == nil {
-				s = s.Assume(k, v, machine.Read)
+				s = s.WithValue(k, v, machine.Read)
 			}
 		}
 	}
@@ -184,10 +209,10 @@ func (p *Peek) driver(voc *machine.Vocabulary, kind, text string) {
 	}
 	p.Cells = append(p.Cells, Said{"model", found[0].Name})
 	d := voc.DefaultsOf(kind, found[0].Name)
-	if law, ok := d["law"]; ok {
+	if law, ok := d[parts.DriverLaw.Name]; ok {
 		p.Cells = append(p.Cells, Said{"law", law.Text}, Said{"current", bench.LawFormula(law.Text)})
 	}
-	if finest, ok := d["max-microsteps"]; ok {
+	if finest, ok := d[parts.DriverMaxMicrosteps.Name]; ok {
 		p.Cells = append(p.Cells, Said{"step range", "1 to 1/" + finest.Text})
 	}
 	if rs, ok := d["rs"]; ok {

@@ -76,19 +76,11 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 	return inOrder(voc, out)
 }
 
-// concerns reports whether a trait is asked about on this machine: its slot is
-// one that every machine has, or something is recorded in it, and it is not
-// known to be empty.
+// concerns reports whether a trait is asked about on this machine: its position is
+// one that the machine has, and it is not known to be empty.
 func concerns(s machine.Snapshot, t *machine.Trait) bool {
-	slot, _ := s.Vocabulary().Slot(t.Slot)
-	if s.Model(t.Slot) == machine.None || slot.Superseded != "" {
-		return false
-	}
-	if !slot.Sometimes {
-		return true
-	}
-	name, _ := s.Named(t.Slot)
-	return name != ""
+	p := t.Position()
+	return s.Has(p) && s.ModelAt(p) != machine.None && p.Superseded == ""
 }
 
 // enough is the grade at which a safety trait is no longer asked: what its

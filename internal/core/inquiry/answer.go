@@ -149,6 +149,8 @@ func (a *asked) cell(m *Subject, c Column) Cell {
 func cellOf(m *Subject, c Column, f machine.Fact) Cell {
 	out := Cell{Grade: f.Grade, number: f.Value.Number}
 	switch {
+	case f.Unlisted: // there is no such position
+		out.Grade = machine.Unknown
 	case len(f.Conflict) > 0:
 		out.Conflict, out.Text = true, "in conflict"
 	case c.Key == c.slot:

@@ -99,7 +99,7 @@ func ColumnOf(key string, voc *machine.Vocabulary) (Column, error) {
 	if t, ok := voc.Trait(machine.Key(key)); ok {
 		return Column{Key: key, Label: t.Label, Kind: t.Kind, Unit: t.Unit, trait: t, slot: t.Slot}, nil
 	}
-	if s, ok := voc.Slot(key); ok {
+	if s, ok := voc.Position(key); ok {
 		t, _ := voc.Trait(machine.KeyOf(s.Key, machine.ModelTrait))
 		return Column{Key: key, Label: s.Label, Kind: machine.Text, slot: s.Key, trait: t}, nil
 	}

@@ -2,7 +2,10 @@ package machine
 
 import (
 	"fmt"
+	"maps"
+	"math"
 	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -11,7 +14,7 @@ import (
 // which traits are found, and models with what they are supposed to be.
 type Catalogue struct {
 	Kinds       []PartKind   `json:"kinds"`
-	Slots       []Slot       `json:"slots"`
+	Slots       []Position   `json:"slots"`
 	Inspections []Inspection `json:"inspections"`
 	Models      []Model      `json:"models"`
 }
@@ -45,18 +48,35 @@ type PartKind struct {
 	Superseded string     `json:"superseded,omitempty" doc:"Key of the kind that took its place"`
 	// Software is no thing: taken out of a machine it lies on no shelf.
 	Software bool `json:"software,omitempty" doc:"No thing that lies on a shelf, such as a build"`
+	// Like is a kind whose traits this one has too, and all of whose rules, sums
+	// and calibrations hold for it.
+	Like string `json:"like,omitempty" doc:"Key of a kind whose traits and rules hold for it too"`
+	// OnePer says of what there is only one of it; empty where there can be several.
+	OnePer string `json:"onePer,omitempty" enum:"machine,place," doc:"Of what there is one only; empty when there can be several"`
+	// FedBy and RidesOn are kinds on which it usually hangs: the one at its own
+	// place, or the one that serves the whole machine. The first that is there counts.
+	FedBy   []string `json:"fedBy,omitempty" doc:"Kinds that usually feed it"`
+	RidesOn []string `json:"ridesOn,omitempty" doc:"Kinds that it usually rides on"`
+	Serves  []Place  `json:"serves,omitempty" doc:"Places where it usually is; the first is proposed"`
 }
 
 // TraitDef is one trait of a kind of part.
 type TraitDef struct {
-	Name    string   `json:"name"`
-	Short   string   `json:"label" doc:"Without the slot: flash"`
-	Kind    Kind     `json:"kind" enum:"number,choice,yes/no,text"`
-	Unit    string   `json:"unit,omitempty" doc:"Numbers only"`
-	Choices []string `json:"choices,omitempty"`
-	Min     float64  `json:"min,omitempty" doc:"Numbers only; no bounds when max is not above min"`
-	Max     float64  `json:"max,omitempty"`
-	FindBy  []Way    `json:"findBy,omitempty"`
+	Name  string `json:"name"`
+	Short string `json:"label" doc:"Without the slot: flash"`
+	Kind  Kind   `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit  string `json:"unit,omitempty" doc:"Numbers only"`
+	// Choices are codes: what readings and rules keep. A shop that calls one
+	// otherwise writes a label for it, and the words it is also read by.
+	Choices []string            `json:"choices,omitempty"`
+	Labels  map[string]string   `json:"labels,omitempty" doc:"What a choice is called, where that is not its code"`
+	Aliases map[string][]string `json:"aliases,omitempty" doc:"Other words that mean a choice"`
+	// Possible is what can physically be, by kind of place ("" for any other): what
+	// is not known is taken to lie there. Min and Max only bound what is typed.
+	Possible map[PlaceKind]Range `json:"possible,omitempty" doc:"What can physically be, by kind of place; empty for any"`
+	Min      float64             `json:"min,omitempty" doc:"Numbers only; no bounds when max is not above min"`
+	Max      float64             `json:"max,omitempty"`
+	FindBy   []Way               `json:"findBy,omitempty"`
 	// Safety says what may happen to people or the house while the trait is
 	// not known; such traits are asked first.
 	Safety string `json:"safety,omitempty" doc:"What may happen while it is not known; empty when nothing"`
@@ -66,15 +86,31 @@ type TraitDef struct {
 	Superseded string `json:"superseded,omitempty" doc:"Name of the trait of the same kind that took its place"`
 }
 
-// Slot is a place in a machine that holds one part.
-type Slot struct {
+// Range is where a number can physically lie, in the trait's unit.
+type Range struct {
+	Min float64 `json:"min"`
+	Max float64 `json:"max"`
+}
+
+// Position is a place in a machine that holds one part. The catalogue lists the
+// usual ones; which of them a machine has, and which besides, is the machine's own.
+type Position struct {
 	Key        string `json:"key"`
 	Label      string `json:"label"`
-	Group      string `json:"group" doc:"Where in the machine the slot is, for ordering on the sheet"`
+	Group      string `json:"group" doc:"Where in the machine the position is, for ordering on the sheet"`
 	Kind       string `json:"kind" doc:"Kind of part it holds"`
-	Sometimes  bool   `json:"sometimes,omitempty" doc:"Only some machines have it; shown where something is recorded"`
-	Superseded string `json:"superseded,omitempty" doc:"Key of the slot that took its place"`
+	Serves     Place  `json:"serves,omitempty" doc:"What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed"`
+	N          int    `json:"n,omitempty" minimum:"0" maximum:"50" doc:"Which of its kind at that place it is, from 1; 0 counts as 1"`
+	RidesOn    *Link  `json:"ridesOn,omitempty" doc:"What it rides on, where that is not as usual"`
+	FedBy      *Link  `json:"fedBy,omitempty" doc:"What feeds it, where that is not as usual"`
+	Sometimes  bool   `json:"sometimes,omitempty" doc:"Only some machines have it"`
+	Superseded string `json:"superseded,omitempty" doc:"Key of the position that took its place"`
+
+	index int // in Vocabulary.Slots
 }
+
+// Ordinal is which of its kind at its place the position is, from 1.
+func (p *Position) Ordinal() int { return max(p.N, 1) }
 
 // Way is an inspection that answers a trait, and the grade its answer earns.
 type Way struct {
@@ -106,10 +142,14 @@ type Model struct {
 	Name     string            `json:"name"`
 	Maker    string            `json:"maker,omitempty"`
 	BasedOn  string            `json:"basedOn,omitempty" doc:"Model of the same kind whose defaults and ports it shares"`
+	Aliases  []string          `json:"aliases,omitempty" doc:"Other names that mean it, such as the one it had before"`
 	Markings []string          `json:"markings,omitempty" doc:"Beginnings of what is printed on it, for decoding"`
 	Defaults map[string]string `json:"defaults,omitempty" doc:"By trait name, written as people write it"`
 	Ports    []Port            `json:"ports,omitempty"`
 	Note     string            `json:"note,omitempty"`
+	// Positions are what a machine of this model has, for kinds that are a whole
+	// machine.
+	Positions []Position `json:"positions,omitempty" doc:"Of a model of machine: the positions that it has"`
 	// Superseded models stay readable and are proposed no more.
 	Superseded string `json:"superseded,omitempty" doc:"Name of the model that took its place"`
 }
@@ -130,15 +170,24 @@ func (m *Model) id() string { return modelID(m.Kind, m.Name) }
 type resolved struct {
 	model    *Model
 	defaults map[string]Value
+	ports    []Port
+	depth    int // how many it is based on, one on the next
 }
 
 func (c Catalogue) kind(key string) *PartKind {
+	if key == "" {
+		return nil
+	}
 	for i := range c.Kinds {
 		if c.Kinds[i].Key == key {
 			return &c.Kinds[i]
 		}
 	}
 	return nil
+}
+
+func (c Catalogue) modelIndex(id string) int {
+	return slices.IndexFunc(c.Models, func(m Model) bool { return m.id() == id })
 }
 
 func (k *PartKind) trait(name string) *TraitDef {
@@ -150,44 +199,127 @@ func (k *PartKind) trait(name string) *TraitDef {
 	return nil
 }
 
-func (c Catalogue) model(id string) *Model {
+// MostBased is how many models deep one may be based on another.
+const MostBased = 4000
+
+// resolveModels gathers every model's defaults, nearest first along what it is
+// based on: each model once, from what it is based on.
+func (c Catalogue) resolveModels() (map[string]*resolved, error) {
+	at := make(map[string]*Model, len(c.Models))
 	for i := range c.Models {
-		if c.Models[i].id() == id {
-			return &c.Models[i]
+		for _, alias := range c.Models[i].Aliases {
+			at[modelID(c.Models[i].Kind, alias)] = &c.Models[i]
 		}
 	}
-	return nil
-}
-
-// resolve gathers a model's defaults, nearest first along what it is based on.
-func (c Catalogue) resolve(m *Model) (*resolved, error) {
-	r := &resolved{model: m, defaults: map[string]Value{}}
-	kind := c.kind(m.Kind)
-	seen := map[string]bool{}
-	for at := m; at != nil; at = c.model(modelID(m.Kind, at.BasedOn)) {
-		if seen[at.id()] {
-			return nil, fmt.Errorf("model %s is based on itself, by way of %s", m.Name, at.BasedOn)
+	for i := range c.Models { // a name of its own goes before another's alias
+		at[c.Models[i].id()] = &c.Models[i]
+	}
+	out := make(map[string]*resolved, len(c.Models))
+	kinds := c.traitsByKind()
+	for i := range c.Models {
+		var path []*Model // from the model to what is resolved already
+		seen := map[string]bool{}
+		m := &c.Models[i]
+		for ; m != nil && out[m.id()] == nil; m = at[modelID(m.Kind, m.BasedOn)] {
+			if seen[m.id()] {
+				return nil, fmt.Errorf("model %s is based on itself, by way of %s", c.Models[i].Name, m.Name)
+			}
+			seen[m.id()] = true
+			path = append(path, m)
+			if m.BasedOn == "" {
+				m = nil
+				break
+			}
 		}
-		seen[at.id()] = true
-		for name, written := range at.Defaults {
-			if _, nearer := r.defaults[name]; nearer {
-				continue
-			}
-			def := kind.trait(name)
-			if def == nil {
-				return nil, fmt.Errorf("model %s: a %s has no trait %q", m.Name, kind.Label, name)
-			}
-			v, err := (&Trait{TraitDef: *def, Label: m.Name + ", " + def.Short}).Parse(written)
+		var base *resolved
+		if m != nil {
+			base = out[m.id()]
+		}
+		for k := len(path) - 1; k >= 0; k-- {
+			r, err := resolve(path[k], base, kinds[path[k].Kind])
 			if err != nil {
 				return nil, err
 			}
-			r.defaults[name] = v
-		}
-		if at.BasedOn == "" {
-			break
+			out[path[k].id()], base = r, r
 		}
 	}
+	for id, m := range at { // by other names too
+		out[id] = out[m.id()]
+	}
+	return out, nil
+}
+
+// resolve is a model with what it inherits. Where it states nothing of its own,
+// it shares what it is based on.
+func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, error) {
+	r := &resolved{model: m}
+	if base != nil {
+		r.defaults, r.ports, r.depth = base.defaults, base.ports, base.depth+1
+	}
+	if r.depth > MostBased {
+		return nil, fmt.Errorf("model %s is based on more than %d others, one on the next; base it on one nearer to the first",
+			m.Name, MostBased)
+	}
+	if len(m.Ports) > 0 {
+		r.ports = m.Ports
+	}
+	if len(m.Defaults) == 0 && r.defaults != nil {
+		return r, nil
+	}
+	r.defaults = maps.Clone(r.defaults)
+	if r.defaults == nil {
+		r.defaults = map[string]Value{}
+	}
+	for name, written := range m.Defaults {
+		def, ok := traits[name]
+		if !ok {
+			return nil, fmt.Errorf("model %s: a part of kind %s has no trait %q", m.Name, m.Kind, name)
+		}
+		v, err := (&Trait{TraitDef: def, Label: m.Name + ", " + def.Short}).Parse(written)
+		if err != nil {
+			return nil, err
+		}
+		r.defaults[name] = v
+	}
 	return r, nil
+}
+
+// traitsByKind are the traits of every kind by name, those of kinds it is like
+// among them.
+func (c Catalogue) traitsByKind() map[string]map[string]TraitDef {
+	out := map[string]map[string]TraitDef{}
+	for i := range c.Kinds {
+		traits := map[string]TraitDef{}
+		steps := 0
+		for k := &c.Kinds[i]; k != nil && steps <= len(c.Kinds); k, steps = c.kind(k.Like), steps+1 {
+			for _, t := range k.Traits {
+				if _, nearer := traits[t.Name]; !nearer {
+					traits[t.Name] = t
+				}
+			}
+		}
+		out[c.Kinds[i].Key] = traits
+	}
+	return out
+}
+
+// namesOf are the names of a kind's models, and of models of kinds it is like:
+// from every way of writing one to the name it has now.
+func (c Catalogue) namesOf(kind string) map[string]string {
+	out := map[string]string{}
+	for _, m := range c.Models {
+		if m.Kind == kind {
+			for _, alias := range m.Aliases {
+				out[fold(alias)] = m.Name
+			}
+		}
+	}
+	for _, m := range c.Models { // a name of its own goes before another's alias
+		if m.Kind == kind {
+			delete(out, fold(m.Name))
+		}
+	}
+	return out
 }
 
 var keyForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
@@ -210,18 +342,37 @@ func (c Catalogue) Faults() []string {
 	}
 	chain(say, "inspection", c.Inspections, func(in Inspection) (string, string) { return in.Key, in.Within })
 	chain(say, "kind", c.Kinds, func(k PartKind) (string, string) { return k.Key, k.Superseded })
-	chain(say, "slot", c.Slots, func(s Slot) (string, string) { return s.Key, s.Superseded })
+	chain(say, "kind", c.Kinds, func(k PartKind) (string, string) { return k.Key, k.Like })
+	chain(say, "slot", c.Slots, func(s Position) (string, string) { return s.Key, s.Superseded })
 	for i := range c.Kinds {
 		c.kindFaults(&c.Kinds[i], inspections, say)
 	}
-	for _, s := range c.Slots {
-		c.keyFault("slot", s.Key, s.Label, say)
-		if c.kind(s.Kind) == nil {
-			say("slot %q: there is no kind of part %q", s.Key, s.Kind)
+	for _, p := range c.Slots {
+		for _, fault := range c.PositionFaults(p) {
+			say("slot %s", fault)
 		}
 	}
 	if len(out) == 0 {
 		c.modelFaults(say)
+	}
+	return out
+}
+
+// PositionFaults lists what is wrong with one position by itself.
+func (c Catalogue) PositionFaults(p Position) []string {
+	var out []string
+	say := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
+	c.keyFault("", p.Key, p.Label, func(format string, args ...any) {
+		say("%s", strings.TrimPrefix(fmt.Sprintf(format, args...), " "))
+	})
+	if c.kind(p.Kind) == nil {
+		say("%q: there is no kind of part %q", p.Key, p.Kind)
+	}
+	if _, err := ParsePlace(string(p.Serves)); err != nil {
+		say("%q: %s", p.Key, err)
+	}
+	if p.N < 0 || p.N > MostOfAKind {
+		say("%q: it is number %d of its kind at its place; 1 to %d are right", p.Key, p.N, MostOfAKind)
 	}
 	return out
 }
@@ -237,7 +388,7 @@ func (c Catalogue) keyFault(what, key, label string, say func(string, ...any)) {
 
 func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func(string, ...any)) {
 	c.keyFault("kind", k.Key, k.Label, say)
-	if k.trait(ModelTrait) == nil {
+	if k.trait(ModelTrait) == nil && k.Like == "" {
 		say("kind %q lacks its model trait", k.Key)
 	}
 	chain(say, "trait of "+k.Key, k.Traits, func(t TraitDef) (string, string) { return t.Name, t.Superseded })
@@ -267,6 +418,7 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 		default:
 			say("trait %s: %q is no kind of value; there are number, choice, yes/no and text", where, clip(string(t.Kind)))
 		}
+		t.rangeFaults(where, say)
 		if t.Name == ModelTrait && t.Kind != Text {
 			say("trait %s: a model is a text", where)
 		}
@@ -284,8 +436,43 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 	}
 }
 
+// rangeFaults names what is wrong with the words and ranges of a trait.
+func (t TraitDef) rangeFaults(where string, say func(string, ...any)) {
+	for code, label := range t.Labels {
+		if !slices.Contains(t.Choices, code) {
+			say("trait %s: there is no choice %q to be called %q", where, clip(code), clip(label))
+		}
+		if err := PlainText(label); err != nil {
+			say("trait %s: the name of %q: %s", where, clip(code), err)
+		}
+	}
+	words := map[string]string{}
+	for _, code := range t.Choices {
+		for _, word := range slices.Concat([]string{t.Labels[code]}, t.Aliases[code]) {
+			if other, twice := words[fold(word)]; word != "" && twice && other != code {
+				say("trait %s: %q means both %q and %q", where, clip(word), clip(other), clip(code))
+			}
+			words[fold(word)] = code
+		}
+	}
+	for place, r := range t.Possible {
+		if t.Kind != Number || !(r.Min <= r.Max) || math.IsInf(r.Min, 0) || math.IsInf(r.Max, 0) {
+			say("trait %s: what is possible at %q lies between two numbers, the smaller one first", where, clip(string(place)))
+		}
+	}
+}
+
 func (c Catalogue) modelFaults(say func(string, ...any)) {
-	seen := map[string]bool{}
+	seen, there := map[string]bool{}, map[string]bool{}
+	for i := range c.Models {
+		there[c.Models[i].id()] = true
+		for _, alias := range c.Models[i].Aliases {
+			there[modelID(c.Models[i].Kind, alias)] = true
+		}
+	}
+	if _, err := c.resolveModels(); err != nil {
+		say("%s", err)
+	}
 	for i := range c.Models {
 		m := &c.Models[i]
 		if c.kind(m.Kind) == nil {
@@ -300,12 +487,22 @@ func (c Catalogue) modelFaults(say func(string, ...any)) {
 		}
 		seen[m.id()] = true
 		for _, other := range []string{m.BasedOn, m.Superseded} {
-			if other != "" && c.model(modelID(m.Kind, other)) == nil {
+			if other != "" && !there[modelID(m.Kind, other)] {
 				say("model %q: there is no model %q of kind %s", m.Name, other, m.Kind)
 			}
 		}
-		if _, err := c.resolve(m); err != nil {
-			say("%s", err)
+		for _, alias := range m.Aliases {
+			if err := PlainText(alias); err != nil {
+				say("model %q: another name of it: %s", m.Name, err)
+			}
+		}
+		if len(m.Positions) > MostPositions {
+			say("model %q has %d positions; at most %d are right", m.Name, len(m.Positions), MostPositions)
+		}
+		for _, p := range m.Positions {
+			for _, fault := range c.PositionFaults(p) {
+				say("model %q, position %s", m.Name, fault)
+			}
 		}
 		for _, p := range m.Ports {
 			if p.Ways < 1 || p.Ways > 64 || p.Amps < 0 || len(p.Pins) > 0 && len(p.Pins) != p.Ways || strings.TrimSpace(p.Name) == "" {
@@ -313,11 +510,21 @@ func (c Catalogue) modelFaults(say func(string, ...any)) {
 			}
 		}
 	}
-	chain(say, "model", c.Models, func(m Model) (string, string) {
-		if m.Superseded == "" {
-			return m.id(), ""
+	named := map[string]string{} // what each name means
+	for i := range c.Models {
+		for _, alias := range c.Models[i].Aliases {
+			named[modelID(c.Models[i].Kind, alias)] = c.Models[i].id()
 		}
-		return m.id(), modelID(m.Kind, m.Superseded)
+	}
+	chain(say, "model", c.Models, func(m Model) (string, string) {
+		next := modelID(m.Kind, m.Superseded)
+		if now, other := named[next]; other && c.modelIndex(next) < 0 {
+			next = now
+		}
+		if m.Superseded == "" {
+			next = ""
+		}
+		return m.id(), next
 	})
 }
 
@@ -332,20 +539,22 @@ func chain[T any](say func(string, ...any), what string, items []T, ends func(T)
 		}
 		to[key] = next
 	}
-	for key := range to {
-		at := to[key]
-		for steps := 0; at != ""; steps++ {
-			if _, there := to[at]; !there {
-				if to[key] == at {
-					say("%s %q refers to %q, which is not there", what, key, at)
-				}
+	settled := map[string]bool{} // leads to an end, or was spoken of
+	for _, it := range items {
+		key, _ := ends(it)
+		walked := map[string]bool{}
+		for at := key; at != "" && !settled[at]; at = to[at] {
+			next := to[at]
+			if _, there := to[next]; next != "" && !there {
+				say("%s %q refers to %q, which is not there", what, at, next)
+			}
+			if walked[at] = true; walked[next] {
+				say("%s %q refers to itself, by way of %q: break the circle", what, at, next)
 				break
 			}
-			if at == key || steps > len(to) {
-				say("%s %q refers to itself, by way of %q: break the circle", what, key, to[key])
-				break
-			}
-			at = to[at]
+		}
+		for at := range walked {
+			settled[at] = true
 		}
 	}
 }
@@ -373,15 +582,8 @@ func (v *Vocabulary) Budgets(m Model) []string {
 
 // PortsOf are a model's ports, or those of the model it is based on.
 func (v *Vocabulary) PortsOf(kind, name string) []Port {
-	for range len(v.models) {
-		m, ok := v.Model(kind, name)
-		if !ok {
-			return nil
-		}
-		if len(m.Ports) > 0 {
-			return m.Ports
-		}
-		name = m.BasedOn
+	if r := v.model(kind, name); r != nil {
+		return r.ports
 	}
 	return nil
 }

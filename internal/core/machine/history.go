@@ -15,25 +15,71 @@ type Tenure struct {
 	// Readings of the part, wherever it was when they were taken; those set
 	// aside too. Only the trait of their keys counts.
 	Readings []Reading
+	Takes    []Taking // of the machine's capacities while it is there
 }
 
 func (t Tenure) covers(at time.Time) bool {
 	return !at.Before(t.From) && (t.To.IsZero() || at.Before(t.To))
 }
 
-// History is everything on record of one machine, over time.
-type History struct {
-	voc     *Vocabulary
-	tenures []Tenure
+// Lived is a position over the time that the machine has it.
+type Lived struct {
+	Position
+	From time.Time
+	To   time.Time // zero while the machine has it
 }
 
-// NewHistory gathers what was in a machine when. Two parts in one slot at one
-// time are a fault of the record and are refused by the store; here the later
-// one is taken.
-func NewHistory(voc *Vocabulary, tenures []Tenure) History {
+// History is everything on record of one machine, over time.
+type History struct {
+	voc       *Vocabulary
+	tenures   []Tenure
+	positions []Lived
+}
+
+// NewHistory gathers what was in a machine when, and which positions it had; with
+// none of these its usual ones. Two parts at one position at one time are a fault
+// of the record and are refused by the store; here the later one is taken.
+func NewHistory(voc *Vocabulary, tenures []Tenure, positions ...Lived) History {
 	ts := slices.Clone(tenures)
 	slices.SortStableFunc(ts, func(a, b Tenure) int { return a.From.Compare(b.From) })
-	return History{voc: voc, tenures: ts}
+	return History{voc: voc, tenures: ts, positions: positions}
+}
+
+// ListedAt are the positions that the machine had at a moment; nil when no list is
+// on record. Before the first of them was listed, it had those listed first.
+func (h History) ListedAt(at time.Time) []Position {
+	if len(h.positions) == 0 {
+		return nil
+	}
+	first := slices.MinFunc(h.positions, func(a, b Lived) int { return a.From.Compare(b.From) }).From
+	if at.Before(first) {
+		at = first
+	}
+	out := []Position{}
+	for _, p := range h.positions {
+		if !at.Before(p.From) && (p.To.IsZero() || at.Before(p.To)) {
+			out = append(out, p.Position)
+		}
+	}
+	return out
+}
+
+// takings are what parts took until a moment, as of that moment.
+func (h History) takings(at time.Time) []Taking {
+	var out []Taking
+	for _, t := range h.tenures {
+		if t.From.After(at) {
+			continue
+		}
+		for _, x := range t.Takes {
+			x.Slot, x.From, x.To = t.Slot, t.From, t.To
+			if x.To.After(at) {
+				x.To = time.Time{}
+			}
+			out = append(out, x)
+		}
+	}
+	return out
 }
 
 // At is the machine as the record stood at a moment: the parts then fitted, by
@@ -50,7 +96,7 @@ func (h History) At(at time.Time) Snapshot {
 		out = append(out, h.tenures[i].readings(at)...)
 	}
 	slices.SortFunc(out, func(a, b Reading) int { return cmp.Compare(a.ID, b.ID) })
-	return Take(h.voc, out)
+	return NewSnapshot(h.voc, Record{Readings: out, Positions: h.ListedAt(at), Takings: h.takings(at)})
 }
 
 // readings are those of the tenure's part that were on record at a moment, as
@@ -107,7 +153,17 @@ func (h History) moments(key Key, from, to time.Time) []time.Time {
 			out = append(out, at)
 		}
 	}
+	for _, p := range h.positions {
+		if p.Key == key.Slot() {
+			add(p.From)
+			add(p.To)
+		}
+	}
 	for _, t := range h.tenures {
+		if slices.ContainsFunc(t.Takes, func(x Taking) bool { return x.Key == key }) {
+			add(t.From)
+			add(t.To)
+		}
 		if t.Slot != key.Slot() {
 			continue
 		}
@@ -132,7 +188,8 @@ func (h History) factAt(t *Trait, at time.Time) Fact {
 			held = tenure.readings(at)
 		}
 	}
-	return Take(h.voc, held).Fact(t.Key())
+	positions := h.ListedAt(at)
+	return NewSnapshot(h.voc, Record{Readings: held, Positions: positions, Takings: h.takings(at)}).Fact(t.Key())
 }
 
 // sameFact reports whether two facts say the same with the same certainty.

@@ -182,7 +182,7 @@ var flashDef = machine.TraitDef{Name: "flash", Short: "flash", Kind: machine.Num
 // shares what the first is.
 func small() machine.Catalogue {
 	return machine.Catalogue{Kinds: []machine.PartKind{kind("board", flashDef), kind("probe")},
-		Slots: []machine.Slot{{Key: "board", Label: "Board", Kind: "board"}, {Key: "probe", Label: "Probe", Kind: "probe"}},
+		Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "board"}, {Key: "probe", Label: "Probe", Kind: "probe"}},
 		Models: []machine.Model{{Kind: "board", Name: "Brace 4", Defaults: map[string]string{"flash": "256 KB"}, Ports: []machine.Port{{Name: "fan", Ways: 2, Amps: 3}}},
 			{Kind: "board", Name: "Brace 4b", BasedOn: "Brace 4"}}}
 }
@@ -201,7 +201,7 @@ func TestSnapshot(t *testing.T) {
 	flash := machine.Value{Text: "256", Number: 256}
 	for _, model := range []string{"brace  4", "Brace 4B"} {
 		rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Read, TakenAt: day(1)}}
-		if f := machine.Take(voc, rs).Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != model {
+		if f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != model {
 			t.Errorf("a model's default, its own or shared, counts as claimed: got %+v", f)
 		}
 	}
@@ -209,13 +209,15 @@ func TestSnapshot(t *testing.T) {
 		t.Error("a model shares the ports of the one it is based on")
 	}
 	rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)}}
-	s := machine.Take(voc, rs)
+	s := machine.NewSnapshot(voc, machine.Record{Readings: rs})
 	read := machine.Value{Text: "512", Number: 512}
-	s2 := machine.Take(voc, append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}))
+	s2 := machine.NewSnapshot(voc, machine.Record{Readings: append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)})})
 	if f := s2.Fact("board.flash"); f.Value != read || f.FromModel != "" {
 		t.Errorf("a reading beats the default: got %+v", f)
 	}
-	after := s2.With(map[string]map[string]machine.Value{"board": {"model": {Text: "Sill"}}}, machine.Read)
+	other := machine.NewOverlay(voc)
+	other.Fit("board", map[string]machine.Value{"model": {Text: "Sill"}}, machine.Read)
+	after := s2.Over(other)
 	if after.Fact("board.flash").Known() || after.Model("board") != "Sill" || s2.Model("board") != "brace  4" {
 		t.Error("a new part starts without the old one's readings, and the old snapshot stays")
 	}
@@ -225,7 +227,7 @@ func TestSnapshot(t *testing.T) {
 }
 
 func TestNamed(t *testing.T) {
-	voc := vocabulary(t, machine.Catalogue{Slots: []machine.Slot{{Key: "s", Label: "S", Kind: "k"}}, Kinds: []machine.PartKind{kind("k",
+	voc := vocabulary(t, machine.Catalogue{Slots: []machine.Position{{Key: "s", Label: "S", Kind: "k"}}, Kinds: []machine.PartKind{kind("k",
 		machine.TraitDef{Name: "holes", Short: "holes", Kind: machine.YesNo}, machine.TraitDef{Name: "family", Short: "family", Kind: machine.Text}, machine.TraitDef{Name: "volts", Short: "volts", Kind: machine.Number, Unit: "V"})}})
 	for _, tt := range []struct {
 		values map[string]string
@@ -247,7 +249,7 @@ func TestNamed(t *testing.T) {
 			}
 			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: day(1)})
 		}
-		if name, f := machine.Take(voc, rs).Named("s"); name != tt.want || f.Grade != tt.grade {
+		if name, f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Named("s"); name != tt.want || f.Grade != tt.grade {
 			t.Errorf("%v is named %q (%s), want %q", tt.values, name, f.Grade, tt.want)
 		}
 	}

@@ -13,7 +13,7 @@ import (
 func BenchmarkStanding(b *testing.B) {
 	c := machine.Catalogue{Kinds: []machine.PartKind{kind("k", machine.TraitDef{Name: "t", Short: "t", Kind: machine.Text})}}
 	for i := range 40 {
-		c.Slots = append(c.Slots, machine.Slot{Key: fmt.Sprintf("s%d", i), Label: "S", Kind: "k"})
+		c.Slots = append(c.Slots, machine.Position{Key: fmt.Sprintf("s%d", i), Label: "S", Kind: "k"})
 	}
 	voc, err := c.Vocabulary()
 	if err != nil {
@@ -42,7 +42,7 @@ func BenchmarkStanding(b *testing.B) {
 		at = time.Now()
 		known := 0
 		for _, rs := range fleet {
-			s := machine.Take(voc, rs)
+			s := machine.NewSnapshot(voc, machine.Record{Readings: rs})
 			for _, t := range voc.Traits {
 				if s.At(t).Grade > machine.Unknown {
 					known++

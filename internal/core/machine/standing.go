@@ -23,6 +23,9 @@ type Reading struct {
 	// SetAsideAt is when it stopped counting; a record as of an earlier day
 	// still counts it.
 	SetAsideAt time.Time
+	// AsFitted says that nobody looked: it is what the part that was fitted is
+	// stated to be.
+	AsFitted bool
 }
 
 // CheckReading says what is wrong with a new reading of a trait: a grade that
@@ -55,6 +58,13 @@ type Fact struct {
 	Contradicted []Reading
 	// FromModel says that Value is only the catalogue's default for the model.
 	FromModel string
+	// Unlisted says that the machine has no such position: the value of its model
+	// is None.
+	Unlisted bool
+	// Carried is what was fitted or taken out since Value was observed, and changed
+	// it; Observed is what it was then.
+	Carried  []Carried
+	Observed Value
 }
 
 // Known reports whether one value stands.

@@ -11,6 +11,7 @@ type Usage struct {
 	Values map[string]map[string]map[string]int
 	Slots  map[string]int // parts that are or were in a slot
 	Parts  map[string]int // parts of a kind
+	Listed map[string]int // positions for a kind that machines have or had
 }
 
 func (u Usage) readings(kind, trait string) (n int) {
@@ -27,7 +28,7 @@ func CheckChange(before, after Catalogue, use Usage) []string {
 	var out []string
 	say := func(format string, args ...any) { out = append(out, fmt.Sprintf(format, args...)) }
 	for _, s := range before.Slots {
-		i := slices.IndexFunc(after.Slots, func(x Slot) bool { return x.Key == s.Key })
+		i := slices.IndexFunc(after.Slots, func(x Position) bool { return x.Key == s.Key })
 		switch n := use.Slots[s.Key]; {
 		case n == 0:
 		case i < 0:
@@ -41,6 +42,8 @@ func CheckChange(before, after Catalogue, use Usage) []string {
 		if now == nil {
 			if n := use.Parts[k.Key]; n > 0 {
 				say("kind %s is in use: there are %d parts of it. Supersede it instead of deleting it", k.Label, n)
+			} else if n := use.Listed[k.Key]; n > 0 {
+				say("kind %s is in use: %d positions of machines are for it. Supersede it instead of deleting it", k.Label, n)
 			}
 			continue
 		}

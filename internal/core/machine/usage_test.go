@@ -14,7 +14,7 @@ func TestCheckChange(t *testing.T) {
 	maker := machine.TraitDef{Name: "maker", Short: "maker", Kind: machine.Choice, Choices: []string{"first", "twin"}}
 	before := machine.Catalogue{
 		Kinds: []machine.PartKind{kind("board", flash, maker), kind("kettle")},
-		Slots: []machine.Slot{{Key: "board", Label: "Board", Kind: "board"}, {Key: "spare", Label: "Spare", Kind: "board"}},
+		Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "board"}, {Key: "spare", Label: "Spare", Kind: "board"}},
 	}
 	use := machine.Usage{
 		Slots: map[string]int{"board": 3}, Parts: map[string]int{"board": 3},
@@ -31,7 +31,7 @@ func TestCheckChange(t *testing.T) {
 		"nothing":                           {before, nil},
 		"an unused slot goes":               {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[:1]}, nil},
 		"a used slot goes":                  {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[1:]}, []string{"slot Board is in use: 3 parts"}},
-		"a used slot holds another":         {machine.Catalogue{Kinds: before.Kinds, Slots: []machine.Slot{{Key: "board", Label: "Board", Kind: "kettle"}}}, []string{"Add another slot for parts of kind kettle"}},
+		"a used slot holds another":         {machine.Catalogue{Kinds: before.Kinds, Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "kettle"}}}, []string{"Add another slot for parts of kind kettle"}},
 		"an unused kind goes":               {machine.Catalogue{Kinds: before.Kinds[:1], Slots: before.Slots}, nil},
 		"a used kind goes":                  {machine.Catalogue{Kinds: before.Kinds[1:], Slots: before.Slots}, []string{"there are 3 parts of it"}},
 		"a used trait goes":                 {withTraits(maker), []string{"flash is in use: there are 3 readings of it. Supersede"}},
@@ -114,15 +114,15 @@ func TestGradesAsText(t *testing.T) {
 }
 
 // Assuming a value changes that one fact of a copy, at the grade given.
-func TestAssume(t *testing.T) {
+func TestWithValue(t *testing.T) {
 	voc := vocabulary(t, small())
-	s := machine.Take(voc, nil)
+	s := machine.NewSnapshot(voc, machine.Record{Readings: nil})
 	for _, tr := range voc.Traits {
 		v, err := tr.Parse(map[machine.Kind]string{machine.Number: "12", machine.YesNo: "yes", machine.Text: "word", machine.Choice: first(tr)}[tr.Kind])
 		if err != nil {
 			t.Fatal(err)
 		}
-		then := s.Assume(tr.Key(), v, machine.Proven)
+		then := s.WithValue(tr.Key(), v, machine.Proven)
 		if f := then.Fact(tr.Key()); f.Grade != machine.Proven || !tr.Same(f.Value, v) {
 			t.Errorf("%s: %+v", tr.Key(), f)
 		}
@@ -136,7 +136,7 @@ func TestAssume(t *testing.T) {
 			t.Errorf("%s: what is unknown on one side is alike %d times", tr.Key(), n)
 		}
 	}
-	if got := s.Assume("ghost.trait", machine.Value{Text: "x"}, machine.Read); len(machine.Diff(s, got)) != 0 {
+	if got := s.WithValue("ghost.trait", machine.Value{Text: "x"}, machine.Read); len(machine.Diff(s, got)) != 0 {
 		t.Error("a trait that there is not was assumed")
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
@@ -48,6 +49,15 @@ func (t *Trait) Words() []string {
 	return t.Choices
 }
 
+// Called lists the choices as they are called here; Parse reads each of them.
+func (t *Trait) Called() []string {
+	out := make([]string, len(t.Choices))
+	for i, code := range t.Choices {
+		out[i] = t.Show(Value{Text: code})
+	}
+	return out
+}
+
 // Show writes the value with its unit, for people.
 func (t *Trait) Show(v Value) string {
 	if v.IsZero() {
@@ -55,6 +65,9 @@ func (t *Trait) Show(v Value) string {
 	}
 	if t.Kind == Number && t.Unit != "" {
 		return v.Text + " " + t.Unit
+	}
+	if label := t.Labels[v.Text]; label != "" {
+		return label
 	}
 	return v.Text
 }
@@ -84,10 +97,8 @@ func (t *Trait) Parse(text string) (Value, error) {
 		}
 		return Value{}, fmt.Errorf("%s: %q is neither yes nor no", t.Label, clip(text))
 	case Choice:
-		for _, c := range t.Choices {
-			if fold(c) == fold(text) {
-				return Value{Text: c}, nil
-			}
+		if code, ok := t.choice(text); ok {
+			return Value{Text: code}, nil
 		}
 		return Value{}, fmt.Errorf("%s: %q is not one of %s", t.Label, clip(text), strings.Join(t.Choices, ", "))
 	}
@@ -97,13 +108,38 @@ func (t *Trait) Parse(text string) (Value, error) {
 	if t.Name == ModelTrait && emptySlot[strings.ToLower(text)] {
 		return Value{Text: None}, nil
 	}
-	return Value{Text: text}, nil
+	return Value{Text: t.name(text)}, nil
+}
+
+// choice is the code of a choice that a text means: by its code, what the shop
+// calls it, or another word for it.
+func (t *Trait) choice(text string) (string, bool) {
+	word := fold(text)
+	for _, code := range t.Choices {
+		if fold(code) == word {
+			return code, true
+		}
+	}
+	for _, code := range t.Choices {
+		if fold(t.Labels[code]) == word || slices.ContainsFunc(t.Aliases[code], func(a string) bool { return fold(a) == word }) {
+			return code, true
+		}
+	}
+	return "", false
+}
+
+// name is the name that a model has now, where the text is another one of it.
+func (t *Trait) name(text string) string {
+	if now, ok := t.called[fold(text)]; ok {
+		return now
+	}
+	return text
 }
 
 // Stored is the value of a text that Parse has made canonical before. Words
 // that a narrowed trait would no longer take count as what they are.
 func (t *Trait) Stored(text string) Value {
-	v := Value{Text: text}
+	v := Value{Text: t.name(text)}
 	if t.Kind == Number {
 		v.Number, _ = strconv.ParseFloat(text, 64)
 	}
@@ -292,3 +328,7 @@ func clip(s string) string {
 	}
 	return s
 }
+
+// roundThousandth rounds to the thousandth, so that what is added and taken away
+// again leaves no trace.
+func roundThousandth(n float64) float64 { return math.Round(n*1000) / 1000 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Owned is a machine of the fleet with what it cost, 0 when that is not on
@@ -46,12 +47,17 @@ func (w Work) Against(fleet []Owned) []string {
 	return out
 }
 
-var volume = []machine.Key{"frame.x", "frame.y", "frame.z"}
+var volume = []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ}
+
+// size is the print volume of a machine in one axis.
+func size(s machine.Snapshot, axis machine.TraitOf) *machine.Fact {
+	return s.Of(s.First(parts.Frame), axis)
+}
 
 // grows reports whether the print volume becomes a larger one in some axis.
 func (w Work) grows() bool {
 	for _, axis := range volume {
-		if before, after := w.On.Facts.Fact(axis), w.After.Fact(axis); before.Known() && after.Known() && after.Value.Number > before.Value.Number {
+		if before, after := size(w.On.Facts, axis), size(w.After, axis); before.Known() && after.Known() && after.Value.Number > before.Value.Number {
 			return true
 		}
 	}
@@ -68,7 +74,7 @@ func (w Work) larger(fleet []Owned) *Owned {
 		o := &fleet[i]
 		enough := o.Price > 0
 		for _, axis := range volume {
-			has, wants := o.Facts.Fact(axis), w.After.Fact(axis)
+			has, wants := size(o.Facts, axis), size(w.After, axis)
 			enough = enough && has.Known() && (!wants.Known() || has.Value.Number >= wants.Value.Number)
 		}
 		if enough && (best == nil || o.Price < best.Price) {

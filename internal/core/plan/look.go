@@ -187,7 +187,7 @@ func (l *Looker) outcomes(s machine.Snapshot, g group) []outcome {
 		var next []outcome
 		for _, o := range out {
 			for _, w := range expected {
-				next = append(next, outcome{o.s.Assume(t.Key(), w.Value, max(g.grades[t], machine.Marked)), o.weight * w.Weight / total})
+				next = append(next, outcome{o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)), o.weight * w.Weight / total})
 			}
 		}
 		out = l.merge(next)

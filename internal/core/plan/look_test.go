@@ -109,7 +109,7 @@ func course(kit *fit.Judge, s machine.Snapshot, prior plan.Prior, done map[strin
 				return found(s, rest[1:])
 			}
 			for _, w := range expected {
-				sum += w.Weight / total * found(s.Assume(rest[0].Key(), w.Value, grades[rest[0]]), rest[1:])
+				sum += w.Weight / total * found(s.WithValue(rest[0].Key(), w.Value, grades[rest[0]]), rest[1:])
 			}
 			return sum
 		}

@@ -7,6 +7,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Memory is what to do where flash is short for a kit. Source: common practice: a
@@ -20,7 +21,7 @@ type Memory struct {
 
 // MemoryFor says what to do where flash is short; nil where it is not.
 func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
-	short := kit.Short("flash", fit.Stand(s))
+	short := kit.Short("flash", s)
 	if short <= 0 {
 		return nil
 	}
@@ -28,7 +29,8 @@ func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
 	for _, f := range DropFeatures(short, featuresOf(s)) {
 		out.Drop = append(out.Drop, f.Name)
 	}
-	if f := s.Fact("mainboard.bootloader-size"); f.Known() && !s.Is("mainboard.bootloader", "no") {
+	board := s.First(parts.Mainboard)
+	if f := s.Of(board, parts.MainboardBootloaderSize); f.Known() && !s.Says(board, parts.MainboardBootloader, "no") {
 		out.Bootloader, out.Enough = f.Value.Number, f.Value.Number >= short
 	}
 	return &out
@@ -38,7 +40,7 @@ func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
 // listing with commas or semicolons.
 func featuresOf(s machine.Snapshot) []string {
 	var out []string
-	for _, f := range strings.FieldsFunc(s.Fact("firmware.features").Value.Text, func(r rune) bool { return r == ';' || r == ',' }) {
+	for _, f := range strings.FieldsFunc(s.Of(s.First(parts.Firmware), parts.FirmwareFeatures).Value.Text, func(r rune) bool { return r == ';' || r == ',' }) {
 		out = append(out, strings.ToLower(strings.TrimSpace(f)))
 	}
 	return out

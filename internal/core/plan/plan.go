@@ -8,6 +8,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // MostKits bounds a plan: every order of them is tried.
@@ -45,12 +46,12 @@ type Joint struct {
 	Price    float64 `json:"price"`
 	Minutes  int     `json:"minutes"`
 
-	after fit.Standing
+	after machine.Snapshot
 }
 
 // After is the machine once all of it is done; where it cannot be done, once
 // those are that can.
-func (p Joint) After() machine.Snapshot { return p.after.Facts() }
+func (p Joint) After() machine.Snapshot { return p.after }
 
 // Rest is a plan from which one kit was left out.
 type Rest struct {
@@ -81,7 +82,7 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 		}
 	}
 	search := searcher{kits: kits, records: records, start: s}
-	best, err := search.best(fit.Stand(s))
+	best, err := search.best(s)
 	if err != nil {
 		return Joint{}, err
 	}
@@ -89,13 +90,13 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 		return *best, nil
 	}
 	p := Joint{Answer: fit.DoesNotFit, LookNow: []string{}}
-	if p.Conflict, p.Why, err = search.conflict(fit.Stand(s)); err != nil {
+	if p.Conflict, p.Why, err = search.conflict(s); err != nil {
 		return p, err
 	}
-	if p.Without, err = search.without(p.Conflict, fit.Stand(s)); err != nil {
+	if p.Without, err = search.without(p.Conflict, s); err != nil {
 		return p, err
 	}
-	st := fit.Stand(s)
+	st := s
 	for _, j := range kits { // as given, each on what came before as far as it goes
 		step, after, err := search.step(j, st)
 		if err != nil {
@@ -130,18 +131,18 @@ type searcher struct {
 // of is the search among some kits of the same plan.
 func (x searcher) of(kits []*fit.Judge) searcher { x.kits = kits; return x }
 
-func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, error) {
-	v := j.VerdictIn(st)
+func (x searcher) step(j *fit.Judge, st machine.Snapshot) (Stage, machine.Snapshot, error) {
+	v := j.Verdict(st)
 	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
 	if v.Answer == fit.LookFirst {
-		for _, f := range j.OpenIn(st) {
+		for _, f := range j.Open(st) {
 			if x.untouched(f.Trait, st) {
 				s.lookNow = append(s.lookNow, f.Trait.Label)
 			}
 		}
 	}
 	s.Price, s.Minutes = j.Kit.Cost(v.Further)
-	c, err := change.NewChange(j.Kit, v.Further, st.Facts())
+	c, err := change.NewChange(j.Kit, v.Further, st)
 	if err != nil {
 		return s, st, err
 	}
@@ -155,9 +156,9 @@ func (x searcher) step(j *fit.Judge, st fit.Standing) (Stage, fit.Standing, erro
 
 // untouched reports whether a fact and the part that it is of are those that the
 // plan began with.
-func (x searcher) untouched(t *machine.Trait, st fit.Standing) bool {
+func (x searcher) untouched(t *machine.Trait, st machine.Snapshot) bool {
 	model := machine.KeyOf(t.Slot, machine.ModelTrait)
-	return x.start.At(t).Value == st.Facts().At(t).Value && x.start.Fact(model).Value == st.Facts().Fact(model).Value
+	return x.start.At(t).Value == st.At(t).Value && x.start.Fact(model).Value == st.Fact(model).Value
 }
 
 // opens reports whether the cover has to come off for a kit: something is wired
@@ -168,13 +169,13 @@ func opens(k fit.Kit, further []fit.Further) bool {
 }
 
 // best tries every order; nil when in none of them all can be fitted.
-func (x searcher) best(st fit.Standing) (*Joint, error) {
+func (x searcher) best(st machine.Snapshot) (*Joint, error) {
 	if _, why := takenOut(x.kits); why != "" {
 		return nil, nil
 	}
 	var best *Joint
-	var walk func(done Joint, left []*fit.Judge, st fit.Standing, worst int) error
-	walk = func(done Joint, left []*fit.Judge, st fit.Standing, worst int) error {
+	var walk func(done Joint, left []*fit.Judge, st machine.Snapshot, worst int) error
+	walk = func(done Joint, left []*fit.Judge, st machine.Snapshot, worst int) error {
 		if best != nil && worst > rank[best.Answer] {
 			return nil
 		}
@@ -193,7 +194,7 @@ func (x searcher) best(st fit.Standing) (*Joint, error) {
 			return nil
 		}
 		for i, j := range left {
-			if j.TruthIn(st).Answer() == fit.DoesNotFit {
+			if j.Truth(st).Answer() == fit.DoesNotFit {
 				continue
 			}
 			step, after, err := x.step(j, st)
@@ -246,7 +247,7 @@ func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
 	placed := map[string]part{}
 	for _, j := range kits {
 		for _, e := range j.Kit.Effects {
-			if e.Model == machine.None || e.Stays() || e.Slot == "firmware" {
+			if e.Model == machine.None || e.Stays() || isBuild(j, e.Slot) {
 				continue
 			}
 			model := e.Model
@@ -262,9 +263,17 @@ func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
 	return nil, ""
 }
 
+// isBuild reports whether a position is that of the firmware build: kits take turns
+// there.
+func isBuild(j *fit.Judge, slot string) bool {
+	voc := j.Vocabulary()
+	p := voc.At(slot)
+	return p != nil && voc.Is(p.Kind, parts.Firmware)
+}
+
 // conflict finds the smallest set of the kits that cannot be fitted together in
 // any order, with any of the others to help, and what is in the way.
-func (x searcher) conflict(st fit.Standing) ([]string, string, error) {
+func (x searcher) conflict(st machine.Snapshot) ([]string, string, error) {
 	n := len(x.kits)
 	some := func(mask int) []*fit.Judge {
 		var out []*fit.Judge
@@ -305,7 +314,7 @@ func (x searcher) conflict(st fit.Standing) ([]string, string, error) {
 }
 
 // without tries to leave out each kit of a conflict, by name.
-func (x searcher) without(conflict []string, st fit.Standing) ([]Rest, error) {
+func (x searcher) without(conflict []string, st machine.Snapshot) ([]Rest, error) {
 	out := []Rest{}
 	for i, j := range x.kits {
 		if len(x.kits) == 1 || !slices.Contains(conflict, j.Kit.Name) {
@@ -339,20 +348,20 @@ func names(kits []*fit.Judge) []string {
 
 // reason is the headline of the kit of a conflict that does not fit once the
 // others, and what helps them, are in.
-func (x searcher) reason(kits []*fit.Judge, st fit.Standing) string {
+func (x searcher) reason(kits []*fit.Judge, st machine.Snapshot) string {
 	for _, j := range x.kits {
-		if slices.Contains(kits, j) || j.TruthIn(st).Answer() == fit.DoesNotFit {
+		if slices.Contains(kits, j) || j.Truth(st).Answer() == fit.DoesNotFit {
 			continue
 		}
 		if _, why := takenOut(append(slices.Clone(kits), j)); why != "" {
 			continue
 		}
-		if after, err := j.After(st, j.VerdictIn(st).Further); err == nil {
+		if after, err := j.After(st, j.Verdict(st).Further); err == nil {
 			st = after
 		}
 	}
 	for _, j := range kits {
-		v := j.VerdictIn(st)
+		v := j.Verdict(st)
 		if v.Answer == fit.DoesNotFit {
 			return j.Kit.Name + ": " + v.Headline
 		}

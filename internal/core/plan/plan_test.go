@@ -168,10 +168,10 @@ func TestPlanProperties(t *testing.T) {
 			continue
 		}
 		for _, perm := range [][3]int{{0, 1, 2}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}} {
-			st, ok, worst := fit.Stand(s), true, 0
+			st, ok, worst := s, true, 0
 			var steps []string
 			for _, i := range perm {
-				v := some[i].VerdictIn(st)
+				v := some[i].Verdict(st)
 				ok = ok && v.Answer != fit.DoesNotFit
 				worst = max(worst, map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.DoesNotFit: 3}[v.Answer])
 				if st, err = some[i].After(st, v.Further); err != nil {
@@ -281,7 +281,7 @@ func TestRemediesAgainstBruteForce(t *testing.T) {
 // brute is what the cheapest sure course of so many kits at most costs.
 func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, most int) float64 {
 	best := math.Inf(1)
-	var try func(st fit.Standing, weight float64, used []*fit.Judge)
+	var try func(st machine.Snapshot, weight float64, used []*fit.Judge)
 	places := func(j *fit.Judge) map[string]string {
 		out := map[string]string{}
 		for _, e := range j.Kit.Effects {
@@ -299,8 +299,8 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 		}
 		return false
 	}
-	try = func(st fit.Standing, weight float64, used []*fit.Judge) {
-		if a := kit.TruthIn(st).Answer(); a == fit.Fits || a == fit.FitsIf {
+	try = func(st machine.Snapshot, weight float64, used []*fit.Judge) {
+		if a := kit.Truth(st).Answer(); a == fit.Fits || a == fit.FitsIf {
 			best = min(best, weight)
 		}
 		if len(used) == most {
@@ -311,10 +311,10 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 				slices.ContainsFunc(append(used, kit), func(o *fit.Judge) bool { return against(o, j) }) {
 				continue
 			}
-			if a := j.TruthIn(st).Answer(); a != fit.Fits && a != fit.FitsIf {
+			if a := j.Truth(st).Answer(); a != fit.Fits && a != fit.FitsIf {
 				continue
 			}
-			v := j.VerdictIn(st)
+			v := j.Verdict(st)
 			after, err := j.After(st, v.Further)
 			if err != nil {
 				t.Fatal(err)
@@ -322,7 +322,7 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 			try(after, weight+fit.Weight(j.Kit.Cost(v.Further)), append(slices.Clone(used), j))
 		}
 	}
-	try(fit.Stand(s), 0, nil)
+	try(s, 0, nil)
 	return best
 }
 

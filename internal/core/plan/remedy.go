@@ -49,9 +49,9 @@ const (
 // its kits may help the kit, or another of the set (any other would only cost),
 // and none takes another's part out again.
 func FindRemedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []change.Record) (Remedies, error) {
-	start := fit.Stand(s)
+	start := s
 	out := Remedies{Whole: true}
-	if kit.TruthIn(start).Answer() != fit.DoesNotFit {
+	if kit.Truth(start).Answer() != fit.DoesNotFit {
 		return out, nil
 	}
 	x := remedySearch{kit: kit, start: start}
@@ -95,11 +95,11 @@ func FindRemedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, re
 // remedySearch walks through sets of kits from the cheapest to the dearest.
 type remedySearch struct {
 	kit   *fit.Judge
-	start fit.Standing
+	start machine.Snapshot
 	near  []*fit.Judge // the cheapest first
 	// What each of near changes, and what it and, last, the kit itself looks at
 	// and what of that is not met on the machine as it stands.
-	changes, looks, unmet []map[fit.Matter]bool
+	changes, looks, unmet []map[fit.Dependency]bool
 	open                  setHeap
 	seen                  map[string]bool
 	first                 map[int]turn // near kits on the machine as it stands
@@ -109,7 +109,7 @@ type remedySearch struct {
 type turn struct {
 	answer fit.Answer
 	weight float64 // with the further changes
-	after  fit.Standing
+	after  machine.Snapshot
 }
 
 // kitSet is a set of kits by their places in near, ascending.
@@ -136,7 +136,7 @@ func (h *setHeap) Pop() any {
 func (x *remedySearch) begin() {
 	x.seen, x.first = map[string]bool{}, map[int]turn{}
 	for _, j := range append(slices.Clone(x.near), x.kit) {
-		x.changes, x.looks, x.unmet = append(x.changes, j.Kit.Changes()), append(x.looks, j.Looks()), append(x.unmet, j.Unmet(x.start))
+		x.changes, x.looks, x.unmet = append(x.changes, j.Writes()), append(x.looks, j.Reads()), append(x.unmet, j.Unmet(x.start))
 	}
 	for i := range x.near {
 		if x.bears(i, nil) {
@@ -213,10 +213,10 @@ type course struct {
 // there is none.
 func (x *remedySearch) order(set []int) (*course, error) {
 	var best *course
-	var walk func(done course, left []int, st fit.Standing) error
-	walk = func(done course, left []int, st fit.Standing) error {
+	var walk func(done course, left []int, st machine.Snapshot) error
+	walk = func(done course, left []int, st machine.Snapshot) error {
 		if len(left) == 0 {
-			done.then = x.kit.TruthIn(st).Answer()
+			done.then = x.kit.Truth(st).Answer()
 			if done.then == fit.LookFirst {
 				done.sure = false
 			}
@@ -254,13 +254,13 @@ func (x *remedySearch) order(set []int) (*course, error) {
 	return best, err
 }
 
-func (x *remedySearch) turnOf(j *fit.Judge, st fit.Standing) (t turn, err error) {
-	if t.answer = j.TruthIn(st).Answer(); t.answer == fit.DoesNotFit {
+func (x *remedySearch) turnOf(j *fit.Judge, st machine.Snapshot) (t turn, err error) {
+	if t.answer = j.Truth(st).Answer(); t.answer == fit.DoesNotFit {
 		return t, nil
 	}
 	var further []fit.Further
 	if t.answer != fit.Fits {
-		further = j.VerdictIn(st).Further
+		further = j.Verdict(st).Further
 	}
 	t.weight = fit.Weight(j.Kit.Cost(further))
 	t.after, err = j.After(st, further)
@@ -275,7 +275,7 @@ func (x *remedySearch) written(c *course, records []change.Record) (*Remedy, err
 	r := Remedy{Then: c.then, Risks: []string{}}
 	st := x.start
 	for _, j := range c.order {
-		step, after, err := searcher{records: records, start: x.start.Facts()}.step(j, st)
+		step, after, err := searcher{records: records, start: x.start}.step(j, st)
 		if err != nil {
 			return nil, err
 		}
@@ -294,18 +294,18 @@ func (x *remedySearch) written(c *course, records []change.Record) (*Remedy, err
 // were left out.
 func nearest(kit *fit.Judge, catalogue []*fit.Judge) (near []*fit.Judge, whole bool) {
 	in := map[string]bool{kit.Kit.Key: true}
-	looks := kit.Looks()
+	looks := kit.Reads()
 	for range MostFurther {
 		var next []*fit.Judge
 		for _, j := range catalogue {
-			if !in[j.Kit.Key] && meets(j.Kit.Changes(), looks) {
+			if !in[j.Kit.Key] && meets(j.Writes(), looks) {
 				in[j.Kit.Key] = true
 				next = append(next, j)
 			}
 		}
 		near = append(near, next...)
 		for _, j := range next {
-			maps.Copy(looks, j.Looks())
+			maps.Copy(looks, j.Reads())
 		}
 	}
 	weight := func(j *fit.Judge) float64 { return fit.Weight(j.Kit.Cost(nil)) }
@@ -313,7 +313,7 @@ func nearest(kit *fit.Judge, catalogue []*fit.Judge) (near []*fit.Judge, whole b
 	return near[:min(len(near), mostNear)], len(near) <= mostNear
 }
 
-func meets(a, b map[fit.Matter]bool) bool {
+func meets(a, b map[fit.Dependency]bool) bool {
 	for m := range a {
 		if b[m] {
 			return true

@@ -23,10 +23,10 @@ type NewHome struct {
 func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []NewHome {
 	out := []NewHome{}
 	voc := m.Vocabulary()
-	own, _ := voc.Slot(s.Slot)
+	own, _ := voc.Position(s.Slot)
 	for _, j := range catalogue {
 		puts := slices.ContainsFunc(j.Kit.Effects, func(e fit.Effect) bool {
-			at, _ := voc.Slot(e.Slot)
+			at, _ := voc.Position(e.Slot)
 			return at.Kind == own.Kind && strings.EqualFold(e.Model, s.Model)
 		})
 		if !puts || s.Serves(m) {

@@ -5,6 +5,7 @@ import (
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Unlock is what an update of the build would make possible: a reason to touch a
@@ -17,11 +18,11 @@ type Unlock struct {
 // Unlocks lists, by version, the kits that do not fit because of the build's
 // version alone.
 func Unlocks(judges []*fit.Judge, s machine.Snapshot) []Unlock {
-	const key = machine.Key("firmware.version")
-	trait, ok := s.Vocabulary().Trait(key)
-	if !ok || !s.Fact(key).Known() {
+	trait := s.Vocabulary().Of(s.First(parts.Firmware), parts.FirmwareVersion)
+	if trait == nil || !s.At(trait).Known() {
 		return []Unlock{}
 	}
+	key := trait.Key()
 	out := []Unlock{}
 	for _, j := range judges {
 		if j.Truth(s).Hi != fit.No {
@@ -29,7 +30,7 @@ func Unlocks(judges []*fit.Judge, s machine.Snapshot) []Unlock {
 		}
 		for _, version := range j.VersionsAsked(key) {
 			v, err := trait.Parse(version)
-			if err != nil || j.Truth(s.Assume(key, v, machine.Proven)).Hi == fit.No {
+			if err != nil || j.Truth(s.WithValue(key, v, machine.Proven)).Hi == fit.No {
 				continue
 			}
 			at := slices.IndexFunc(out, func(u Unlock) bool { return u.Version == version })

@@ -79,14 +79,15 @@ func (c *checker) part(p *Part) {
 			c.past(fmt.Sprintf("part %d", p.No), at)
 		}
 	}
+	traits := c.voc.TraitsOf(p.Kind)
 	for i, r := range p.Readings {
 		where := fmt.Sprintf("part %d, reading %d", p.No, i+1)
-		at := slices.IndexFunc(kind.Traits, func(t machine.TraitDef) bool { return t.Name == r.Trait })
+		at := slices.IndexFunc(traits, func(t machine.TraitDef) bool { return t.Name == r.Trait })
 		if at < 0 {
 			c.say("%s: a %s has no trait %q", where, kind.Label, r.Trait)
 			continue
 		}
-		t := &machine.Trait{TraitDef: kind.Traits[at], Label: kind.Label + ": " + kind.Traits[at].Short}
+		t := &machine.Trait{TraitDef: traits[at], Label: kind.Label + ": " + traits[at].Short}
 		if _, err := t.Parse(r.Value); err != nil {
 			c.say("%s: %s", where, err)
 		}
@@ -127,8 +128,9 @@ func (c *checker) machine(m *Machine) {
 	if open > 1 {
 		c.say("machine %s has %d open orders; one locks it out", m.Name, open)
 	}
+	c.positions(m)
 	for _, f := range m.Fittings {
-		slot, ok := c.voc.Slot(f.Slot)
+		slot, ok := c.voc.Position(f.Slot)
 		switch p := c.parts[f.Part]; {
 		case !ok:
 			c.say("machine %s: there is no slot %q", m.Name, f.Slot)
@@ -182,6 +184,33 @@ func (c *checker) machine(m *Machine) {
 		if _, err := wiring.Check(w.Sheet); err != nil {
 			c.say("machine %s, wire sheet: %s", m.Name, err)
 		}
+	}
+}
+
+// positions checks the list of a machine's positions.
+func (c *checker) positions(m *Machine) {
+	if n := len(m.Positions); n > 4*machine.MostPositions {
+		c.say("machine %s has %d positions; at most %d are right", m.Name, n, machine.MostPositions)
+		return
+	}
+	now := map[string]bool{}
+	for _, p := range m.Positions {
+		for _, fault := range c.voc.Catalogue.PositionFaults(p.Position) {
+			c.say("machine %s, position %s", m.Name, fault)
+		}
+		if known, ok := c.voc.Position(p.Key); ok && known.Kind != p.Kind {
+			c.say("machine %s, position %q holds a %s; elsewhere it holds a %s", m.Name, p.Key, p.Kind, known.Kind)
+		}
+		if p.To != nil {
+			continue
+		}
+		if now[p.Key] {
+			c.say("machine %s has the position %q twice", m.Name, p.Key)
+		}
+		now[p.Key] = true
+	}
+	if len(now) > machine.MostPositions {
+		c.say("machine %s has %d positions; at most %d are right", m.Name, len(now), machine.MostPositions)
 	}
 }
 

@@ -15,7 +15,7 @@ import (
 // Format and Version head a record file.
 const (
 	Format  = "wardifex-record"
-	Version = 1
+	Version = 2
 )
 
 // MaxBytes is the size of the largest record file that is read.
@@ -26,7 +26,7 @@ const MaxBytes = 256 << 20
 // begin at 1 and are not those of any database.
 type File struct {
 	Format    string            `json:"format" enum:"wardifex-record"`
-	Version   int               `json:"version" enum:"1"`
+	Version   int               `json:"version" enum:"1,2"`
 	Catalogue machine.Catalogue `json:"catalogue" doc:"What the record is described in"`
 	Kits      []fit.Kit         `json:"kits,omitempty" doc:"Upgrades; of a whole fleet only"`
 	Parts     []Part            `json:"parts"`
@@ -71,6 +71,7 @@ type Reading struct {
 	SetAsideWhy string        `json:"setAsideWhy,omitempty"`
 	SetAsideBy  string        `json:"setAsideBy,omitempty"`
 	SetAsideAt  *time.Time    `json:"setAsideAt,omitempty"`
+	AsFitted    bool          `json:"asFitted,omitempty" doc:"Nobody looked: it is what the part that was fitted is stated to be"`
 	Photos      []Photo       `json:"photos,omitempty"`
 }
 
@@ -92,37 +93,48 @@ type Photo struct {
 
 // Machine is one machine with its history.
 type Machine struct {
-	Name         string        `json:"name"`
-	Bay          string        `json:"bay,omitempty"`
-	Maker        string        `json:"maker,omitempty"`
-	Serial       string        `json:"serial,omitempty"`
-	Note         string        `json:"note,omitempty"`
-	Supplier     string        `json:"supplier,omitempty"`
-	Price        *float64      `json:"price,omitempty"`
-	Since        time.Time     `json:"since"`
-	RetiredAt    *time.Time    `json:"retiredAt,omitempty"`
-	RetiredWhy   string        `json:"retiredWhy,omitempty"`
-	Changed      Changed       `json:"changed"`
-	Fittings     []Fitting     `json:"fittings,omitempty"`
-	Orders       []Order       `json:"orders,omitempty"`
-	Calibrations []Calibration `json:"calibrations,omitempty"`
-	Meters       []Meter       `json:"meters,omitempty"`
-	Done         []Done        `json:"done,omitempty"`
-	Labour       []Labour      `json:"labour,omitempty"`
-	Uses         []UseState    `json:"uses,omitempty"`
-	Faults       []Fault       `json:"faults,omitempty"`
-	WireSheets   []WireSheet   `json:"wireSheets,omitempty"`
+	Name         string           `json:"name"`
+	Bay          string           `json:"bay,omitempty"`
+	Maker        string           `json:"maker,omitempty"`
+	Serial       string           `json:"serial,omitempty"`
+	Note         string           `json:"note,omitempty"`
+	Supplier     string           `json:"supplier,omitempty"`
+	Price        *float64         `json:"price,omitempty"`
+	Since        time.Time        `json:"since"`
+	RetiredAt    *time.Time       `json:"retiredAt,omitempty"`
+	RetiredWhy   string           `json:"retiredWhy,omitempty"`
+	Changed      Changed          `json:"changed"`
+	Positions    []Listed         `json:"positions,omitempty" doc:"What the machine has and had; of the first version the usual ones"`
+	Takings      []machine.Taking `json:"takings,omitempty" doc:"What changes without a part took of its capacities for good"`
+	Fittings     []Fitting        `json:"fittings,omitempty"`
+	Orders       []Order          `json:"orders,omitempty"`
+	Calibrations []Calibration    `json:"calibrations,omitempty"`
+	Meters       []Meter          `json:"meters,omitempty"`
+	Done         []Done           `json:"done,omitempty"`
+	Labour       []Labour         `json:"labour,omitempty"`
+	Uses         []UseState       `json:"uses,omitempty"`
+	Faults       []Fault          `json:"faults,omitempty"`
+	WireSheets   []WireSheet      `json:"wireSheets,omitempty"`
 }
 
 // Fitting is a part while it is, or was, in a slot.
 type Fitting struct {
-	Slot  string     `json:"slot"`
-	Part  int        `json:"part"`
-	From  time.Time  `json:"from"`
-	To    *time.Time `json:"to,omitempty"`
-	Order int        `json:"order,omitempty" doc:"Number in this machine's orders, from 1"`
-	Why   string     `json:"why,omitempty"`
-	By    string     `json:"by,omitempty"`
+	Slot  string           `json:"slot"`
+	Part  int              `json:"part"`
+	From  time.Time        `json:"from"`
+	To    *time.Time       `json:"to,omitempty"`
+	Order int              `json:"order,omitempty" doc:"Number in this machine's orders, from 1"`
+	Why   string           `json:"why,omitempty"`
+	By    string           `json:"by,omitempty"`
+	Takes []machine.Taking `json:"takes,omitempty" doc:"What it takes of the machine's capacities"`
+}
+
+// Listed is a position over the time that the machine has it.
+type Listed struct {
+	machine.Position
+	From time.Time  `json:"from"`
+	To   *time.Time `json:"to,omitempty"`
+	By   string     `json:"by,omitempty"`
 }
 
 // Order is a work order. Kit, further changes, verdict and closing are as the
@@ -235,5 +247,8 @@ type SavedQuestion struct {
 func Read(text []byte) (File, error) {
 	var f File
 	err := catalogue.ReadJSON(text, MaxBytes, Format, Version, &f)
+	if f.Version < Version {
+		f.Catalogue = catalogue.Older(f.Catalogue)
+	}
 	return f, err
 }

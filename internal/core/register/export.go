@@ -47,8 +47,8 @@ func valueOf(t Target, m Existing) string {
 		return field
 	}
 	f := m.Facts.Fact(machine.Key(t.Key))
-	if f.FromModel != "" {
-		return "" // the catalogue's, not this machine's
+	if f.FromModel != "" || f.Unlisted {
+		return "" // the catalogue's, not this machine's; or there is no such position
 	}
 	for _, v := range f.Candidates() {
 		return v.Text

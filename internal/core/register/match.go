@@ -6,6 +6,7 @@ import (
 	"unicode"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Targets of a column besides the traits.
@@ -33,38 +34,62 @@ type Match struct {
 
 // aliases are headings technicians write, besides the traits' own labels.
 var aliases = map[string][]string{
-	Name:                        {"machine", "printer", "machine name", "printer name", "unit", "asset"},
-	Bay:                         {"room", "place", "location", "where", "zone"},
-	Maker:                       {"brand", "manufacturer", "type of machine", "machine model", "printer model", "make"},
-	Serial:                      {"serial number", "serial no", "s/n", "sn"},
-	Note:                        {"notes", "remark", "remarks", "comment", "comments"},
-	"mainboard.model":           {"board", "motherboard", "main board", "controller", "controller board"},
-	"mainboard.revision":        {"board revision", "board rev", "rev", "revision", "board version"},
-	"mainboard.processor":       {"chip", "cpu", "mcu", "processor", "chip marking", "cpu marking"},
-	"mainboard.flash":           {"flash", "flash size", "memory", "flash kb", "flash memory"},
-	"mainboard.chip-maker":      {"chip maker", "cpu maker", "processor maker"},
-	"mainboard.probe-port":      {"probe port", "probe header", "probe connector", "5 pin header"},
-	"mainboard.display-port":    {"display port free", "10 pin header"},
-	"mainboard.bootloader":      {"bootloader", "boot loader"},
-	"mainboard.bootloader-size": {"bootloader size", "bootloader kb"},
-	"mainboard.upload":          {"flash by", "upload", "upload by", "way in"},
-	"mainboard.usb-chip":        {"usb chip", "usb serial chip", "serial chip"},
-	"firmware.model":            {"firmware build", "build"},
-	"firmware.family":           {"firmware", "firmware family", "firmware type", "fw"},
-	"firmware.version":          {"firmware version", "fw version", "version", "build version"},
-	"firmware.size":             {"build size", "firmware size", "size of build"},
-	"carriage.bracket-holes":    {"bracket holes", "carriage holes", "tapped holes"},
-	"carriage.hole-spacing":     {"hole spacing", "hole distance"},
-	"supply.model":              {"psu", "power supply"},
-	"supply.volts":              {"voltage", "volts", "supply voltage", "psu volts"},
-	"supply.watts":              {"watts", "psu watts", "supply watts"},
-	"probe.model":               {"levelling probe", "leveling probe", "bed probe"},
-	"nozzle.bore":               {"nozzle size", "nozzle diameter", "nozzle mm"},
-	"surface.model":             {"bed surface", "surface"},
-	"plate.model":               {"bed", "build plate"},
-	"host.model":                {"host"},
-	"display.model":             {"screen", "lcd"},
-	"sensor.type":               {"thermistor", "temperature sensor"},
+	Name:   {"machine", "printer", "machine name", "printer name", "unit", "asset"},
+	Bay:    {"room", "place", "location", "where", "zone"},
+	Maker:  {"brand", "manufacturer", "type of machine", "machine model", "printer model", "make"},
+	Serial: {"serial number", "serial no", "s/n", "sn"},
+	Note:   {"notes", "remark", "remarks", "comment", "comments"},
+}
+
+// written are headings technicians write for a trait of the first part of a kind.
+type written struct {
+	of    machine.TraitOf
+	words []string
+}
+
+func modelOf(kind string) machine.TraitOf {
+	return machine.TraitOf{Kind: kind, Name: machine.ModelTrait, Value: machine.Text}
+}
+
+var traitAliases = []written{
+	{modelOf(parts.Mainboard), []string{"board", "motherboard", "main board", "controller", "controller board"}},
+	{machine.TraitOf{Kind: parts.Mainboard, Name: "revision", Value: machine.Text}, []string{"board revision", "board rev", "rev", "revision", "board version"}},
+	{parts.MainboardProcessor, []string{"chip", "cpu", "mcu", "processor", "chip marking", "cpu marking"}},
+	{parts.MainboardFlash, []string{"flash", "flash size", "memory", "flash kb", "flash memory"}},
+	{machine.TraitOf{Kind: parts.Mainboard, Name: "chip-maker", Value: machine.Choice}, []string{"chip maker", "cpu maker", "processor maker"}},
+	{parts.MainboardProbePort, []string{"probe port", "probe header", "probe connector", "5 pin header"}},
+	{parts.MainboardDisplayPort, []string{"display port free", "10 pin header"}},
+	{parts.MainboardBootloader, []string{"bootloader", "boot loader"}},
+	{parts.MainboardBootloaderSize, []string{"bootloader size", "bootloader kb"}},
+	{parts.MainboardUpload, []string{"flash by", "upload", "upload by", "way in"}},
+	{machine.TraitOf{Kind: parts.Mainboard, Name: "usb-chip", Value: machine.Choice}, []string{"usb chip", "usb serial chip", "serial chip"}},
+	{modelOf(parts.Firmware), []string{"firmware build", "build"}},
+	{parts.FirmwareFamily, []string{"firmware", "firmware family", "firmware type", "fw"}},
+	{parts.FirmwareVersion, []string{"firmware version", "fw version", "version", "build version"}},
+	{parts.FirmwareSize, []string{"build size", "firmware size", "size of build"}},
+	{machine.TraitOf{Kind: parts.Carriage, Name: "bracket-holes", Value: machine.YesNo}, []string{"bracket holes", "carriage holes", "tapped holes"}},
+	{machine.TraitOf{Kind: parts.Carriage, Name: "hole-spacing", Value: machine.Number, Unit: "mm"}, []string{"hole spacing", "hole distance"}},
+	{modelOf(parts.Supply), []string{"psu", "power supply"}},
+	{parts.SupplyVolts, []string{"voltage", "volts", "supply voltage", "psu volts"}},
+	{parts.SupplyWatts, []string{"watts", "psu watts", "supply watts"}},
+	{modelOf(parts.Probe), []string{"levelling probe", "leveling probe", "bed probe"}},
+	{parts.NozzleBore, []string{"nozzle size", "nozzle diameter", "nozzle mm"}},
+	{modelOf(parts.Surface), []string{"bed surface", "surface"}},
+	{modelOf(parts.Plate), []string{"bed", "build plate"}},
+	{modelOf(parts.Host), []string{"host"}},
+	{modelOf(parts.Display), []string{"screen", "lcd"}},
+	{parts.SensorType, []string{"thermistor", "temperature sensor"}},
+}
+
+// aliasesOf are the further headings of every trait that has any, by its key.
+func aliasesOf(voc *machine.Vocabulary) map[machine.Key][]string {
+	out := map[machine.Key][]string{}
+	for _, w := range traitAliases {
+		if t := voc.Of(voc.First(w.of.Kind), w.of); t != nil {
+			out[t.Key()] = w.words
+		}
+	}
+	return out
 }
 
 // Targets lists what columns can be brought into, in the sheet's order.
@@ -74,7 +99,7 @@ func Targets(voc *machine.Vocabulary) []Target {
 		{Key: Serial, Label: "Serial number"}, {Key: Note, Label: "Note"},
 	}
 	for _, t := range voc.Traits {
-		slot, _ := voc.Slot(t.Slot)
+		slot, _ := voc.Position(t.Slot)
 		label := t.Label
 		if t.Unit != "" {
 			label += " (" + t.Unit + ")"
@@ -87,9 +112,11 @@ func Targets(voc *machine.Vocabulary) []Target {
 		}
 		out = append(out, target)
 	}
+	of := aliasesOf(voc)
 	for i := range out {
 		out[i].aliases = append(out[i].aliases, out[i].Key, out[i].Label)
 		out[i].aliases = append(out[i].aliases, aliases[out[i].Key]...)
+		out[i].aliases = append(out[i].aliases, of[machine.Key(out[i].Key)]...)
 	}
 	return out
 }

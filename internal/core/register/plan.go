@@ -293,7 +293,7 @@ func claim(c column, text string, ex *Existing) (Written, bool, error) {
 		}
 	}
 	f := ex.Facts.Fact(c.trait.Key())
-	if f.Known() {
+	if f.Known() && !f.Unlisted {
 		w.Before = c.trait.Show(f.Value)
 		if f.Grade > machine.Claimed {
 			w.Remark = fmt.Sprintf("kept as a claim; %s (%s) stands", w.Before, f.Grade)

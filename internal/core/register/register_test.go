@@ -107,12 +107,12 @@ func existing(id int64, name string, values map[string]string, grade machine.Gra
 		rs[i].Grade = grade
 		e.Held[r.Key] = append(e.Held[r.Key], r.Value)
 	}
-	e.Facts = machine.Take(voc, rs)
+	e.Facts = machine.NewSnapshot(voc, machine.Record{Readings: rs})
 	return e
 }
 
 func TestPlan(t *testing.T) {
-	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.Take(voc, nil)}}
+	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})}}
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
 		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
 		"avocet ;Loft;256;;\n"+ // the same name again

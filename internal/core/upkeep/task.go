@@ -2,11 +2,18 @@ package upkeep
 
 import (
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // ProtectionTask is the key of the thermal-protection test, which outranks all
 // others while it is not proven.
 const ProtectionTask = "protection-test"
+
+// Tasks whose interval hangs on the part.
+const (
+	nozzleTask = "nozzle"
+	linerTask  = "liner"
+)
 
 // Task is a kind of maintenance with its intervals; either may be zero.
 type Task struct {
@@ -15,8 +22,8 @@ type Task struct {
 	How      string   `json:"how"`
 	Hours    float64  `json:"hours,omitempty" doc:"Print hours"`
 	Days     int      `json:"days,omitempty"`
-	Slot     string   `json:"slot" doc:"The slot it is about; without a part there it does not apply"`
-	Fitted   bool     `json:"-"` // applies only where the slot is known to hold a part
+	Kind     string   `json:"kind" doc:"The kind of part it is about; a machine without one is left out"`
+	Fitted   bool     `json:"-"` // applies only where such a part is known to be fitted
 	Cautions []string `json:"cautions"`
 }
 
@@ -29,18 +36,18 @@ const (
 // failures. Source: from memory.
 func Tasks() []Task {
 	return []Task{
-		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Slot: "firmware", How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}},
-		{Key: "nozzle", Title: "Change the nozzle", Hours: 300, Slot: "nozzle", How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
-		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Slot: "z-drive", How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}},
-		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Slot: "belts", How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
-		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Slot: "frame", How: "No wobble, no flat spots; screws snug.", Cautions: []string{}},
-		{Key: "liner", Title: "PTFE liner", Hours: 500, Slot: "hotend", How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
-		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Slot: "case-fan", How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}},
-		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Slot: "supply", How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}},
-		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Slot: "probe", Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
-		{Key: "host", Title: "Host: back-up and updates", Days: 91, Slot: "host", Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}},
-		{Key: "surface", Title: "Bed surface", Hours: 400, Slot: "surface", How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
-		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Slot: "extruder", How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}},
+		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}},
+		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
+		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Kind: parts.ZDrive, How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}},
+		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
+		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Kind: parts.Frame, How: "No wobble, no flat spots; screws snug.", Cautions: []string{}},
+		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
+		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Kind: parts.CaseFan, How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}},
+		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}},
+		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
+		{Key: "host", Title: "Host: back-up and updates", Days: 91, Kind: parts.Host, Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}},
+		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
+		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Kind: parts.Extruder, How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}},
 	}
 }
 
@@ -55,31 +62,43 @@ func TaskOf(key string) (Task, bool) {
 }
 
 // Interval is how often a task comes round on one machine, and why it differs
-// from the usual. applies is false where the machine has no such part.
+// from the usual: by the part that wears fastest, where there are several. applies
+// is false where the machine has no such part.
 func (t Task) Interval(s machine.Snapshot) (hours float64, days int, why string, applies bool) {
-	model := s.Model(t.Slot)
-	if model == machine.None || t.Fitted && model == "" {
-		return 0, 0, "", false
+	for _, p := range s.Each(t.Kind) {
+		model := s.ModelAt(p)
+		if model == machine.None || t.Fitted && model == "" {
+			continue
+		}
+		h, reason, ok := t.of(s, p)
+		if ok && (!applies || h < hours) {
+			hours, why, applies = h, reason, true
+		}
 	}
-	hours, days = t.Hours, t.Days
+	return hours, t.Days, why, applies
+}
+
+// of is the interval of one part.
+func (t Task) of(s machine.Snapshot, p *machine.Position) (hours float64, why string, applies bool) {
+	hours = t.Hours
 	switch t.Key {
-	case "nozzle":
-		if s.Is("nozzle.abrasive", "yes") {
+	case nozzleTask:
+		if s.Says(p, parts.NozzleAbrasive, "yes") {
 			hours, why = 60, "abrasive filament"
 		}
-		if s.Is("nozzle.material", "hardened") {
+		if s.Says(p, parts.NozzleMaterial, "hardened") {
 			hours *= 5
 			why = join(why, "hardened ×5")
 		}
-	case "liner":
-		if s.Is("hotend.liner", "no") {
-			return 0, 0, "", false
+	case linerTask:
+		if s.Says(p, parts.HotendLiner, "no") {
+			return 0, "", false
 		}
-		if f := s.Fact("hotend.working-temperature"); f.Known() && f.Value.Number > 240 {
+		if works, ok := s.Number(p, parts.HotendWorkingTemperature); ok && works > 240 {
 			hours, why = 250, "works above 240 °C"
 		}
 	}
-	return hours, days, why, true
+	return hours, why, true
 }
 
 func join(a, b string) string {

@@ -45,5 +45,5 @@ func Readings(voc *machine.Vocabulary, values map[string]string) []machine.Readi
 
 // Facts is the machine of which these readings are known.
 func Facts(voc *machine.Vocabulary, values map[string]string) machine.Snapshot {
-	return machine.Take(voc, Readings(voc, values))
+	return machine.NewSnapshot(voc, machine.Record{Readings: Readings(voc, values)})
 }
