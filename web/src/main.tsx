@@ -34,6 +34,7 @@ const KitPage = lazy(() => import("./kits/KitPage"));
 const WorkPage = lazy(() => import("./work/WorkPage"));
 const OrderPage = lazy(() => import("./work/OrderPage"));
 const DuePage = lazy(() => import("./due/DuePage"));
+const PositionsPage = lazy(() => import("./machine/PositionsPage"));
 const HistoryPage = lazy(() => import("./history/HistoryPage"));
 const ComparePage = lazy(() => import("./history/ComparePage"));
 const IdentifyPage = lazy(() => import("./identify/IdentifyPage"));
@@ -68,6 +69,7 @@ const router = createBrowserRouter([
           { path: "/work", element: <Later of={<WorkPage />} /> },
           { path: "/work/:id", element: <Later of={<OrderPage />} /> },
           { path: "/due", element: <Later of={<DuePage />} /> },
+          { path: "/machine/:id/positions", element: <Later of={<PositionsPage />} /> },
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
           { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
           { path: "/compare", element: <Later of={<ComparePage />} /> },

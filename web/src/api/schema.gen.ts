@@ -687,6 +687,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a position to a machine */
+        post: operations["add-position"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/positions/{position}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Place, name or link a position otherwise */
+        put: operations["change-position"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/positions/{position}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an empty position off a machine's list */
+        post: operations["remove-position"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/readings": {
         parameters: {
             query?: never;
@@ -732,6 +783,23 @@ export interface paths {
         put?: never;
         /** Settle a conflict */
         post: operations["settle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/structure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which positions a machine has */
+        get: operations["structure"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1326,6 +1394,21 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddMachineBody: {
+            bay: string;
+            /** @description After what it is built; the usual positions when empty */
+            like?: components["schemas"]["Like"];
+            maker: string;
+            name: string;
+            note: string;
+            /**
+             * Format: double
+             * @description In the shop's currency
+             */
+            price?: number;
+            serial: string;
+            supplier?: string;
+        };
         AddPartBody: {
             /** @description ISO 8601 */
             boughtOn?: string;
@@ -1343,6 +1426,23 @@ export interface components {
             supplier: string;
             /** @description The shop's own label on it */
             tag: string;
+        };
+        AddPositionBody: {
+            kind: string;
+            /** @description Named by its kind and place when empty */
+            label?: string;
+            /**
+             * Format: int64
+             * @description Which of its kind there; the next that is free when 0
+             */
+            n?: number;
+            /** @description axis z, head 2, bed, frame, enclosure, electronics or shop */
+            serves: string;
+            /**
+             * Format: int64
+             * @description Of the structure that the editor saw
+             */
+            version: number;
         };
         AddReadingBody: {
             /** @description ISO 8601; today when empty */
@@ -1402,6 +1502,11 @@ export interface components {
             conflict: boolean;
             /** @description What the answer earns */
             grade: string;
+            /**
+             * @description How its value is worked out while it is typed
+             * @enum {string}
+             */
+            help?: "processor marking" | "sensor" | "";
             hint?: string;
             inspection: components["schemas"]["Inspection"];
             key: string;
@@ -1415,8 +1520,6 @@ export interface components {
             pending: string[];
             /** @description What may happen while it is not known */
             safety?: string;
-            /** @description Can be told from two resistances */
-            sensor: boolean;
             slot: string;
             /** @description What is on record so far */
             stands: string;
@@ -1447,15 +1550,13 @@ export interface components {
             at?: string;
             by?: string;
             cautions?: string[];
+            /** @description Parts of this machine; good while all are unchanged */
+            dependsOn: string[];
             feature: boolean;
             how: string;
             kind: string;
             method?: string;
-            /** @description Slots without which it does not apply */
-            needs?: string[];
             optional: boolean;
-            /** @description Slots; good while all are unchanged */
-            restsOn: string[];
             /** @enum {string} */
             state: "holds" | "void" | "failed" | "never";
             /** @description How it is recorded by itself */
@@ -1470,7 +1571,7 @@ export interface components {
             inspections: components["schemas"]["Inspection"][];
             kinds: components["schemas"]["PartKind"][];
             models: components["schemas"]["Model"][];
-            slots: components["schemas"]["Slot"][];
+            slots: components["schemas"]["Position"][];
         };
         CatalogueEntry: {
             changedBy?: string;
@@ -1493,6 +1594,8 @@ export interface components {
             };
             catalogue: components["schemas"]["Catalogue"];
             entries: components["schemas"]["CatalogueEntry"][];
+            /** @description Rules that this catalogue switches off, and why */
+            rulesOff: string[];
             /** @description Units in which numbers can be recorded */
             units: string;
         };
@@ -1517,6 +1620,19 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        ChangePositionBody: {
+            fedBy?: components["schemas"]["Link"];
+            label: string;
+            /** Format: int64 */
+            n?: number;
+            ridesOn?: components["schemas"]["Link"];
+            serves: string;
+            /**
+             * Format: int64
+             * @description Of the structure that the editor saw
+             */
+            version: number;
+        };
         CloseFaultBody: {
             /** @description What it was and what was done; empty opens it again */
             answer: string;
@@ -1524,7 +1640,7 @@ export interface components {
             version: number;
         };
         Closing: {
-            exchanges: components["schemas"]["Exchange"][];
+            exchanges: components["schemas"]["PartChange"][];
             /** @description What the machine still lacks */
             missing: string[];
             recorded: string[];
@@ -1791,14 +1907,6 @@ export interface components {
             takenAt?: string;
             value: string;
         };
-        Exchange: {
-            after: string;
-            before: string;
-            label: string;
-            slot: string;
-            /** @description The part stays, and is set otherwise */
-            stays?: boolean;
-        };
         ExchangeBody: {
             how?: string;
             /** @description none for an emptied slot */
@@ -1806,11 +1914,18 @@ export interface components {
             slot: string;
         };
         FactSheet: {
+            /** @description How what was observed was changed since by what was fitted and taken out, with the numbers */
+            carried?: string;
             choices: string[];
             conflict: boolean;
             /** @description The model whose catalogue default it is */
             fromModel?: string;
             grade: string;
+            /**
+             * @description How its value is worked out while it is typed
+             * @enum {string}
+             */
+            help?: "processor marking" | "sensor" | "";
             /** @description Why it proves nothing */
             hint?: string;
             key: string;
@@ -2013,6 +2128,13 @@ export interface components {
             name: string;
             repin: components["schemas"]["Repinning"];
         };
+        KindSheet: {
+            key: string;
+            label: string;
+            /** @description Why no other one can be added; empty when one can */
+            only?: string;
+            serves: string[];
+        };
         Kit: {
             about: string;
             /** @description Print area lost in X, Y and Z, mm; negative when it grows */
@@ -2087,12 +2209,28 @@ export interface components {
             budgets: components["schemas"]["BudgetName"][];
             ops: components["schemas"]["OpKind"][];
         };
+        Like: {
+            /**
+             * Format: int64
+             * @description Number of a machine that is built alike
+             */
+            machine?: number;
+            /** @description Name of a model of machine in the catalogue */
+            model?: string;
+        };
         Line: {
             cells: components["schemas"]["Cell"][];
             group?: string;
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        Link: {
+            by?: string;
+            grade: string;
+            how?: string;
+            /** @description Key of the other position */
+            to: string;
         };
         LogWorkBody: {
             /** Format: int64 */
@@ -2230,6 +2368,8 @@ export interface components {
             perDay?: number;
         };
         Model: {
+            /** @description Other names that mean it, such as the one it had before */
+            aliases?: string[];
             /** @description Model of the same kind whose defaults and ports it shares */
             basedOn?: string;
             /** @description By trait name, written as people write it */
@@ -2243,6 +2383,8 @@ export interface components {
             name: string;
             note?: string;
             ports?: components["schemas"]["Port"][];
+            /** @description Of a model of machine: the positions that it has */
+            positions?: components["schemas"]["Position"][];
             /** @description Name of the model that took its place */
             superseded?: string;
         };
@@ -2458,6 +2600,14 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PartChange: {
+            after: string;
+            before: string;
+            label: string;
+            slot: string;
+            /** @description The part stays, and is set otherwise */
+            stays?: boolean;
+        };
         PartFields: {
             /** @description ISO 8601 */
             boughtOn?: string;
@@ -2475,8 +2625,21 @@ export interface components {
             tag: string;
         };
         PartKind: {
+            /** @description Kinds that usually feed it */
+            fedBy?: string[];
             key: string;
             label: string;
+            /** @description Key of a kind whose traits and rules hold for it too */
+            like?: string;
+            /**
+             * @description Of what there is one only; empty when there can be several
+             * @enum {string}
+             */
+            onePer?: "machine" | "place" | "";
+            /** @description Kinds that it usually rides on */
+            ridesOn?: string[];
+            /** @description Places where it usually is; the first is proposed */
+            serves?: string[];
             /** @description No thing that lies on a shelf, such as a build */
             software?: boolean;
             /** @description Key of the kind that took its place */
@@ -2615,6 +2778,62 @@ export interface components {
             /** Format: int64 */
             ways: number;
         };
+        Position: {
+            /** @description What feeds it, where that is not as usual */
+            fedBy?: components["schemas"]["Link"];
+            /** @description Where in the machine the position is, for ordering on the sheet */
+            group: string;
+            key: string;
+            /** @description Kind of part it holds */
+            kind: string;
+            label: string;
+            /**
+             * Format: int64
+             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             */
+            n?: number;
+            /** @description What it rides on, where that is not as usual */
+            ridesOn?: components["schemas"]["Link"];
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            serves?: string;
+            /** @description Only some machines have it */
+            sometimes?: boolean;
+            /** @description Key of the position that took its place */
+            superseded?: string;
+        };
+        PositionSheet: {
+            /** @description Label of what it rides on */
+            carrier?: string;
+            /** @description What feeds it, where that is not as usual */
+            fedBy?: components["schemas"]["Link"];
+            /** @description Label of what feeds it */
+            feeder?: string;
+            /** @description Where in the machine the position is, for ordering on the sheet */
+            group: string;
+            /** @description What is there; empty while it is unknown */
+            holds?: string;
+            key: string;
+            /** @description Kind of part it holds */
+            kind: string;
+            label: string;
+            /** @description Why it cannot be removed; empty when it can */
+            mayLeave?: string;
+            /**
+             * Format: int64
+             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             */
+            n?: number;
+            /** @description What it serves, for people */
+            place: string;
+            /** @description What it rides on, where that is not as usual */
+            ridesOn?: components["schemas"]["Link"];
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            serves?: string;
+            /** @description Only some machines have it */
+            sometimes?: boolean;
+            /** @description Key of the position that took its place */
+            superseded?: string;
+        };
         Problem: {
             /** @description At a conflict: what it is now */
             current?: unknown;
@@ -2669,6 +2888,12 @@ export interface components {
             /** @description ISO 8601 day: last of a period */
             to?: string;
             where: components["schemas"]["Filter"][];
+        };
+        Range: {
+            /** Format: double */
+            max: number;
+            /** Format: double */
+            min: number;
         };
         ReadMeterBody: {
             /** @description ISO 8601; today when empty */
@@ -2746,6 +2971,13 @@ export interface components {
              * @enum {string}
              */
             then: "fits" | "fits if" | "look first";
+        };
+        RemovePositionBody: {
+            /**
+             * Format: int64
+             * @description Of the structure that the editor saw
+             */
+            version: number;
         };
         Repinning: {
             leads: number[];
@@ -2867,12 +3099,14 @@ export interface components {
             inspection?: components["schemas"]["Inspection"];
             kind?: components["schemas"]["PartKind"];
             model?: components["schemas"]["Model"];
-            slot?: components["schemas"]["Slot"];
+            slot?: components["schemas"]["Position"];
             /**
              * Format: int64
              * @description 0 for a new entry
              */
             version: number;
+            /** @description Name that a model had, where it gets another one */
+            was?: string;
         };
         SaveKitBody: {
             kit: components["schemas"]["Kit"];
@@ -2955,6 +3189,8 @@ export interface components {
             calibrations: components["schemas"]["CalibrationSheet"][];
             cost: components["schemas"]["Cost"];
             due: components["schemas"]["Due"][];
+            /** @description Firmware family that stands */
+            family?: string;
             /** @description Parts that were taken out, newest first */
             history: components["schemas"]["HistoryRow"][];
             /** Format: int64 */
@@ -2963,6 +3199,8 @@ export interface components {
             meter?: components["schemas"]["MeterSheet"];
             missing: string[];
             name: string;
+            /** @description Positions of which nobody has said what they serve; rules take them for any */
+            notPlaced: string[];
             note: string;
             /** Format: int64 */
             openFaults: number;
@@ -2990,20 +3228,10 @@ export interface components {
             name: string;
             password: string;
         };
-        Slot: {
-            /** @description Where in the machine the slot is, for ordering on the sheet */
-            group: string;
-            key: string;
-            /** @description Kind of part it holds */
-            kind: string;
-            label: string;
-            /** @description Only some machines have it; shown where something is recorded */
-            sometimes?: boolean;
-            /** @description Key of the slot that took its place */
-            superseded?: string;
-        };
         SlotSheet: {
-            /** @description Where in the machine the slot is, for ordering on the sheet */
+            /** @description What feeds it, where that is not as usual */
+            fedBy?: components["schemas"]["Link"];
+            /** @description Where in the machine the position is, for ordering on the sheet */
             group: string;
             key: string;
             /** @description Kind of part it holds */
@@ -3011,12 +3239,21 @@ export interface components {
             label: string;
             /**
              * Format: int64
+             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             */
+            n?: number;
+            /**
+             * Format: int64
              * @description Number of the part that is in it; 0 when none is on record
              */
             part?: number;
-            /** @description Only some machines have it; shown where something is recorded */
+            /** @description What it rides on, where that is not as usual */
+            ridesOn?: components["schemas"]["Link"];
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            serves?: string;
+            /** @description Only some machines have it */
             sometimes?: boolean;
-            /** @description Key of the slot that took its place */
+            /** @description Key of the position that took its place */
             superseded?: string;
             traits: components["schemas"]["FactSheet"][];
         };
@@ -3088,6 +3325,16 @@ export interface components {
             /** @description Reason for skipping */
             why?: string;
         };
+        StructureSheet: {
+            /** @description Kinds of part that a position can be added for */
+            kinds: components["schemas"]["KindSheet"][];
+            machine: string;
+            /** @description Places that positions of this machine serve, and the first that is free of heads */
+            places: string[];
+            positions: components["schemas"]["PositionSheet"][];
+            /** Format: int64 */
+            version: number;
+        };
         SupplierTally: {
             /**
              * Format: int64
@@ -3142,8 +3389,8 @@ export interface components {
             hours?: number;
             how: string;
             key: string;
-            /** @description The slot it is about; without a part there it does not apply */
-            slot: string;
+            /** @description The kind of part it is about; a machine without one is left out */
+            kind: string;
             title: string;
         };
         Test: {
@@ -3163,6 +3410,10 @@ export interface components {
             test: "is" | "is not" | "contains" | "at least" | "at most" | "known at least as" | "known less than" | "read longer ago than" | "in conflict" | "known" | "unknown" | "slot empty" | "slot filled" | "claim found false";
         };
         TraitDef: {
+            /** @description Other words that mean a choice */
+            aliases?: {
+                [key: string]: string[];
+            };
             /** @description Something that other parts use up: flash, watts, ways */
             budget?: boolean;
             choices?: string[];
@@ -3173,6 +3424,10 @@ export interface components {
             kind: "number" | "choice" | "yes/no" | "text";
             /** @description Without the slot: flash */
             label: string;
+            /** @description What a choice is called, where that is not its code */
+            labels?: {
+                [key: string]: string;
+            };
             /** Format: double */
             max?: number;
             /**
@@ -3181,6 +3436,10 @@ export interface components {
              */
             min?: number;
             name: string;
+            /** @description What can physically be, by kind of place; empty for any */
+            possible?: {
+                [key: string]: components["schemas"]["Range"];
+            };
             /** @description What may happen while it is not known; empty when nothing */
             safety?: string;
             /** @description Name of the trait of the same kind that took its place */
@@ -3216,7 +3475,7 @@ export interface components {
         Use: {
             /**
              * Format: double
-             * @description In the budget's unit; negative when it frees
+             * @description In the capacity's unit; negative when it frees
              */
             amount: number;
             /** @enum {string} */
@@ -3225,9 +3484,11 @@ export interface components {
             for?: string;
             /**
              * Format: double
-             * @description What must be left over, in the budget's unit
+             * @description What must be left over, in the capacity's unit
              */
             keep?: number;
+            /** @description Key of the position that has it, where a machine has several; the first when empty */
+            on?: string;
         };
         UseSince: {
             /**
@@ -3272,7 +3533,7 @@ export interface components {
             /** @description What its seller's list says of this machine */
             claim?: string;
             /** @description What the work would change */
-            exchanges: components["schemas"]["Exchange"][];
+            exchanges: components["schemas"]["PartChange"][];
             kit: components["schemas"]["Kit"];
             machine: string;
             /** Format: int64 */
@@ -5941,7 +6202,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Fields"];
+                "application/json": components["schemas"]["AddMachineBody"];
             };
         };
         responses: {
@@ -7158,6 +7419,275 @@ export interface operations {
             };
         };
     };
+    "add-position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddPositionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StructureSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                position: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePositionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StructureSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-position": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                position: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovePositionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StructureSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-reading": {
         parameters: {
             query?: never;
@@ -7358,6 +7888,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    structure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StructureSheet"];
                 };
             };
             /** @description Unauthorized */

@@ -17,7 +17,7 @@ type Section = "model" | "kind" | "slot";
 const sections: [Section, string][] = [
   ["model", "Models"],
   ["kind", "Kinds and traits"],
-  ["slot", "Slots"],
+  ["slot", "Usual positions"],
 ];
 
 /** What the fleet is described in, for technicians to add to. */
@@ -26,7 +26,7 @@ export default function CataloguePage() {
   return (
     <Page
       title="Catalogue"
-      lead="Models with what is claimed of them; kinds of part with their traits; the slots of a machine."
+      lead="Models with what is claimed of them; kinds of part with their traits; the usual positions of a machine."
       actions={
         <>
           <LinkButton href="/api/catalogue.json">Catalogue as JSON</LinkButton>
@@ -98,6 +98,18 @@ function Book({ sheet }: { sheet: Sheet }) {
   const at = open && entry(open.section, open.key);
   return (
     <>
+      {sheet.rulesOff.length > 0 && (
+        <div role="status" className="mb-4 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          <p className="font-semibold">
+            Rules that are switched off, because the catalogue has otherwise what they read:
+          </p>
+          <ul className="list-disc pl-5">
+            {sheet.rulesOff.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+        </div>
+      )}
       <div className="no-print mb-4 flex flex-wrap items-center gap-3">
         {sections.map(([key, label]) => (
           <Button
@@ -118,7 +130,7 @@ function Book({ sheet }: { sheet: Sheet }) {
         />
         {mayWork && (
           <Button onClick={() => setOpen({ section: view.section, key: "" })}>
-            New {view.section === "kind" ? "kind of part" : view.section}
+            New {{ kind: "kind of part", slot: "usual position", model: "model" }[view.section]}
           </Button>
         )}
       </div>

@@ -12,6 +12,7 @@ type Draft = {
   kind: Trait["kind"];
   unit: string;
   choices: string;
+  labels: Record<string, string>;
   min: string;
   max: string;
   inspection: string;
@@ -32,6 +33,7 @@ function draftOf(t: Trait): Draft {
     kind: t.kind,
     unit: t.unit ?? "",
     choices: (t.choices ?? []).join("; "),
+    labels: { ...t.labels },
     min: n(t.min),
     max: n(t.max),
     inspection: t.findBy?.[0]?.inspection ?? "",
@@ -61,6 +63,9 @@ function traitOf(d: Draft, before?: Trait): Trait {
     hint: d.hint,
     budget: d.budget,
     superseded: d.superseded,
+    labels: d.kind === "choice" ? Object.fromEntries(Object.entries(d.labels).filter(([, v]) => v.trim())) : undefined,
+    aliases: before?.aliases,
+    possible: before?.possible,
   };
 }
 
@@ -85,6 +90,7 @@ export function KindEditor({
   const edit = useEdit(`kind-${kind?.key ?? "new"}`, version, {
     label: kind?.label ?? "",
     superseded: kind?.superseded ?? "",
+    like: kind?.like ?? "",
     traits: (kind?.traits ?? [model]).map(draftOf),
   });
   const { value: d, set } = edit;
@@ -100,7 +106,12 @@ export function KindEditor({
           key: kind?.key ?? keyOf(d.label),
           label: d.label,
           superseded: d.superseded,
+          like: d.like,
           software: kind?.software,
+          onePer: kind?.onePer,
+          fedBy: kind?.fedBy,
+          ridesOn: kind?.ridesOn,
+          serves: kind?.serves,
           traits: d.traits.map((t) =>
             traitOf(
               t,
@@ -113,6 +124,19 @@ export function KindEditor({
     >
       <Field label="Name" htmlFor="kind-label">
         <TextInput id="kind-label" required value={d.label} onChange={(label) => set({ ...d, label })} />
+      </Field>
+      <Field
+        label="Like"
+        htmlFor="kind-like"
+        hint="Its traits, rules, sums and calibrations then hold for this kind too: an enclosure heater is like a heater"
+      >
+        <Select
+          id="kind-like"
+          value={d.like}
+          onChange={(like) => set({ ...d, like })}
+          empty="no other kind"
+          options={sheet.catalogue.kinds.filter((k) => k.key !== kind?.key).map((k) => [k.key, k.label] as const)}
+        />
       </Field>
       <p className="text-dim">Units: {sheet.units}.</p>
       {d.traits.map((t, i) => (
@@ -195,6 +219,25 @@ function TraitFields({
               <TextInput id={`${id}-choices`} required value={t.choices} onChange={(choices) => set({ choices })} />
             </Field>
           </div>
+        )}
+        {t.kind === "choice" && t.name && listOf(t.choices, /\s*;\s*/).length > 0 && (
+          <details className="sm:col-span-2">
+            <summary className="min-h-10 cursor-pointer py-2">
+              Call a choice otherwise here; verdicts stay as they are
+            </summary>
+            <div className="grid gap-3 sm:grid-cols-2">
+              {listOf(t.choices, /\s*;\s*/).map((code) => (
+                <Field key={code} label={code} htmlFor={`${id}-called-${code}`}>
+                  <TextInput
+                    id={`${id}-called-${code}`}
+                    placeholder={code}
+                    value={t.labels[code] ?? ""}
+                    onChange={(v) => set({ labels: { ...t.labels, [code]: v } })}
+                  />
+                </Field>
+              ))}
+            </div>
+          </details>
         )}
         <Field label="Found by" htmlFor={`${id}-find`}>
           <Select

@@ -26,6 +26,7 @@ export function ModelEditor({
     markings: (model?.markings ?? []).join(", "),
     note: model?.note ?? "",
     superseded: model?.superseded ?? "",
+    aliases: (model?.aliases ?? []).join("; "),
     defaults: { ...model?.defaults } as Record<string, string>,
     ports: (model?.ports ?? []).map(
       (p): PortDraft => ({
@@ -48,6 +49,7 @@ export function ModelEditor({
       entryKey={model && `${model.kind}/${model.name.toLowerCase()}`}
       edit={edit}
       body={() => ({
+        was: model?.name,
         model: {
           kind: d.kind,
           name: d.name,
@@ -56,6 +58,8 @@ export function ModelEditor({
           note: d.note,
           superseded: d.superseded,
           markings: listOf(d.markings),
+          aliases: listOf(d.aliases, /\s*;\s*/),
+          positions: model?.positions,
           defaults: Object.fromEntries(Object.entries(d.defaults).filter(([, v]) => v.trim())),
           ports: d.ports.map((p) => ({
             name: p.name,
@@ -80,13 +84,14 @@ export function ModelEditor({
           />
         </Field>
         <Field label="Name" htmlFor="model-name">
-          <TextInput
-            id="model-name"
-            required
-            disabled={Boolean(model)}
-            value={d.name}
-            onChange={(name) => set({ ...d, name })}
-          />
+          <TextInput id="model-name" required value={d.name} onChange={(name) => set({ ...d, name })} />
+        </Field>
+        <Field
+          label="Also called"
+          htmlFor="model-aliases"
+          hint="With semicolons between them; a name that it had before is kept here"
+        >
+          <TextInput id="model-aliases" value={d.aliases} onChange={(aliases) => set({ ...d, aliases })} />
         </Field>
         <Field label="Maker" htmlFor="model-maker">
           <TextInput id="model-maker" value={d.maker} onChange={(maker) => set({ ...d, maker })} />

@@ -11,7 +11,7 @@ export function SlotEditor({
   onClose,
 }: {
   sheet: Schemas["CatalogueSheet"];
-  slot?: Schemas["Slot"];
+  slot?: Schemas["Position"];
   version: number;
   onClose: () => void;
 }) {
@@ -19,6 +19,8 @@ export function SlotEditor({
     label: slot?.label ?? "",
     group: slot?.group ?? "Mods",
     kind: slot?.kind ?? "",
+    serves: slot?.serves ?? "",
+    n: slot?.n ?? 0,
     sometimes: slot ? (slot.sometimes ?? false) : true,
     superseded: slot?.superseded ?? "",
   });
@@ -26,7 +28,7 @@ export function SlotEditor({
   const groups = [...new Set(sheet.catalogue.slots.map((s) => s.group))];
   return (
     <EntryForm
-      title={slot ? `Slot ${slot.label}` : "A new slot"}
+      title={slot ? `Position ${slot.label}` : "A new usual position"}
       section="slot"
       entryKey={slot?.key}
       edit={edit}
@@ -46,7 +48,15 @@ export function SlotEditor({
           options={sheet.catalogue.kinds.map((k) => [k.key, k.label] as const)}
         />
       </Field>
-      <Field label="Where in the machine" htmlFor="slot-group">
+      <Field label="Serves" htmlFor="slot-serves" hint="axis z, head 2, bed, frame, enclosure, electronics or shop">
+        <TextInput id="slot-serves" list="slot-places" value={d.serves} onChange={(serves) => set({ ...d, serves })} />
+        <datalist id="slot-places">
+          {[...new Set(sheet.catalogue.slots.map((s) => s.serves ?? ""))].filter(Boolean).map((p) => (
+            <option key={p} value={p} />
+          ))}
+        </datalist>
+      </Field>
+      <Field label="Group on the sheet" htmlFor="slot-group">
         <TextInput
           id="slot-group"
           required
@@ -61,7 +71,7 @@ export function SlotEditor({
         </datalist>
       </Field>
       <Check
-        label="Only some machines have it: shown where something is recorded"
+        label="Only some machines have it: a new machine begins without it"
         checked={d.sometimes}
         onChange={(sometimes) => set({ ...d, sometimes })}
       />

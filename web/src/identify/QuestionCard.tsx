@@ -136,7 +136,7 @@ export function QuestionCard({
         <p>Only technicians record readings.</p>
       ) : choices.length > 0 ? (
         <>
-          {q.sensor && <SensorHelp choose={(value) => setDraft({ value })} />}
+          {q.help === "sensor" && <SensorHelp choose={(value) => setDraft({ value })} />}
           <fieldset className="grid gap-3 sm:grid-cols-2" aria-label={q.label}>
             {choices.map((c) => (
               <Button
@@ -165,8 +165,14 @@ export function QuestionCard({
           }}
         />
       )}
-      {q.key === "mainboard.processor" && <Decoded text={draft.value} choose={(value) => setDraft({ value })} />}
-      <PeekView machineId={q.machineId} factKey={q.key} text={draft.value} choose={(value) => setDraft({ value })} />
+      {q.help === "processor marking" && <Decoded text={draft.value} choose={(value) => setDraft({ value })} />}
+      <PeekView
+        machineId={q.machineId}
+        factKey={q.key}
+        decoded={q.help === "processor marking"}
+        text={draft.value}
+        choose={(value) => setDraft({ value })}
+      />
       {!draft.value && <Contradictions list={against} title="On record here, and cannot be true together" />}
       <Fault text={fault} />
       {mayWork && (

@@ -22,12 +22,11 @@ export function CalibrationPanel({
   const mayWork = useMayWork();
   const [data, setData] = useState<Data>({});
   const { write, busy, fault } = useWrite();
-  const family = sheet.slots.find((s) => s.key === "firmware")?.traits.find((t) => t.key === "firmware.family")?.value;
   return (
     <Panel open onOpenChange={onClose} title={c.title}>
       <p className="mb-3 text-lg">{c.step.do}</p>
       <p className="mb-3 text-dim">
-        Rests on: {c.restsOn.map((k) => sheet.slots.find((s) => s.key === k)?.label ?? k).join(", ")}.{" "}
+        Depends on: {c.dependsOn.join(", ") || "nothing that this machine has"}.{" "}
         {c.method && c.method !== c.step.do && `Last time: ${c.method}.`}
       </p>
       <Cautions list={c.step.cautions} />
@@ -53,7 +52,7 @@ export function CalibrationPanel({
             );
           }}
         >
-          <StepForm step={c.step} data={data} onChange={setData} family={family} idPrefix="calibration" />
+          <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />
           <Fault text={fault} />
           <Button type="submit" main disabled={busy}>
             Record

@@ -31,15 +31,12 @@ export function FactPanel({
         {fact.value}{" "}
         <span className="text-lg font-normal">{fact.grade !== "unknown" && <GradeMark grade={fact.grade} />}</span>
       </p>
+      {fact.carried && <p className="mb-4 text-dim">{fact.carried}</p>}
       {fact.conflict && mayWork && <SettleForm machineId={machineId} fact={fact} />}
       {mayWork && (
         <section className="mb-6">
           <h3 className="mb-2 border-b border-line pb-1 text-xl font-bold">Take a reading</h3>
-          <ReadingForm
-            machineId={machineId}
-            fact={fact}
-            decode={slot.traits.find((t) => t.key === "mainboard.width")?.value !== "8-bit"}
-          />
+          <ReadingForm machineId={machineId} fact={fact} />
         </section>
       )}
       <section className="mb-6">

@@ -87,6 +87,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
       <nav aria-label="More of this machine" className="no-print mb-5 flex flex-wrap gap-x-6 border-b border-line">
         {(
           [
+            [`/machine/${sheet.id}/positions`, "Positions and heads"],
             [`/machine/${sheet.id}/history`, "History"],
             [`/machine/${sheet.id}/wires`, "Wire sheet"],
             [`/compare?a=${sheet.id}`, "Compare it"],
@@ -170,6 +171,19 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
           : {sheet.use.why}. {sheet.use.by}, {showDay(sheet.use.at)}.
         </p>
       )}
+      {sheet.notPlaced.length > 0 && (
+        <p className="border-l-4 border-look bg-look-wash px-4 py-2">
+          <State tone="look">Not placed</State>: {sheet.notPlaced.join(", ")}. Nobody has said what{" "}
+          {sheet.notPlaced.length === 1 ? "it serves, so rules take it" : "they serve, so rules take them"} for any
+          place.{" "}
+          <Link
+            className="inline-flex min-h-10 items-center font-semibold underline underline-offset-4"
+            to={`/machine/${sheet.id}/positions`}
+          >
+            Place {sheet.notPlaced.length === 1 ? "it" : "them"}
+          </Link>
+        </p>
+      )}
       <Contradictions list={sheet.against} title="On record here, and cannot be true together" />
       {sheet.protection.proven ? (
         <p className="border-l-4 border-good bg-good-wash px-4 py-2">
@@ -206,20 +220,13 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
 }
 
 function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (key: string) => void }) {
-  const [more, setMore] = useState(false);
   const known = (s: Schemas["SlotSheet"]) => s.traits.some((t) => t.grade !== "unknown");
-  const rare = sheet.slots.filter((s) => s.sometimes && !known(s));
-  const shown = sheet.slots.filter((s) => (s.superseded ? known(s) : all && (more || !s.sometimes)) || known(s));
+  const shown = sheet.slots.filter((s) => (all && !s.superseded) || known(s));
   if (shown.length === 0)
     return <p className="text-dim">Nothing is known yet. Show what is unknown and take the first reading.</p>;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
     <div className="bg-leaf" onKeyDown={alongRows}>
-      {all && rare.length > 0 && (
-        <Button className="no-print m-3" aria-pressed={more} onClick={() => setMore(!more)}>
-          {more ? "Hide slots that few machines have" : `Slots that few machines have: ${rare.length}`}
-        </Button>
-      )}
       {shown.map((slot, i) => (
         <div key={slot.key}>
           {slot.group !== shown[i - 1]?.group && (
@@ -278,8 +285,13 @@ function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
     <>
       <span className="flex min-w-0 items-center gap-1.5">
         <GradeMark grade={fact.grade} word={fact.grade !== "unknown"} />
+        {fact.carried && (
+          <span className="truncate text-sm text-dim" title={fact.carried}>
+            {fact.carried}
+          </span>
+        )}
         {fact.fromModel && <span className="truncate text-sm text-dim">as its model in the catalogue</span>}
-        {r?.how && (
+        {r?.how && !fact.carried && (
           <span className="truncate text-sm text-dim" title={r.how}>
             {r.how}
           </span>

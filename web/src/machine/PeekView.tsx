@@ -9,11 +9,14 @@ import { Contradictions } from "./Contradictions";
 export function PeekView({
   machineId,
   factKey,
+  decoded: marking,
   text,
   choose,
 }: {
   machineId: number;
   factKey: string;
+  /** It is decoded letter by letter elsewhere. */
+  decoded: boolean;
   text: string;
   choose: (text: string) => void;
 }) {
@@ -31,7 +34,6 @@ export function PeekView({
   });
   const p = typed ? query.data : undefined;
   if (!p) return null;
-  const marking = factKey === "mainboard.processor"; // decoded letter by letter elsewhere
   return (
     <div aria-live="polite" className="space-y-2">
       {!marking && p.cells.length > 0 && (

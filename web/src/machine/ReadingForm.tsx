@@ -8,24 +8,14 @@ import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Decoded } from "./Decoded";
 import { PeekView } from "./PeekView";
-import { isSensorType, SensorHelp } from "./SensorHelp";
+import { SensorHelp } from "./SensorHelp";
 
 type Fact = Schemas["FactSheet"];
 
 const grades: string[] = gradeWords.map(([grade]) => grade);
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
-export function ReadingForm({
-  machineId,
-  fact,
-  inspection,
-  decode = true,
-}: {
-  machineId: number;
-  fact: Fact;
-  inspection?: string;
-  decode?: boolean;
-}) {
+export function ReadingForm({ machineId, fact, inspection }: { machineId: number; fact: Fact; inspection?: string }) {
   // Where several inspections answer it, the one asked for; by itself the surest.
   const way =
     fact.ways.find((w) => w.inspection.key === inspection) ??
@@ -116,11 +106,15 @@ export function ReadingForm({
           />
         </Field>
       </div>
-      {decode && fact.key === "mainboard.processor" && (
-        <Decoded text={draft.value} choose={(value) => set({ value })} />
-      )}
-      {isSensorType(fact.key) && <SensorHelp choose={(value) => set({ value })} />}
-      <PeekView machineId={machineId} factKey={fact.key} text={draft.value} choose={(value) => set({ value })} />
+      {fact.help === "processor marking" && <Decoded text={draft.value} choose={(value) => set({ value })} />}
+      {fact.help === "sensor" && <SensorHelp choose={(value) => set({ value })} />}
+      <PeekView
+        machineId={machineId}
+        factKey={fact.key}
+        decoded={fact.help === "processor marking"}
+        text={draft.value}
+        choose={(value) => set({ value })}
+      />
       {more ? (
         <div className="grid gap-3 sm:grid-cols-2">
           <Field label="How it was found" htmlFor={`${id}-how`}>

@@ -2,10 +2,6 @@ import { useState } from "react";
 import { api, messageOf, type Schemas, take } from "../api/client";
 import { Button, Fault, Field, TextInput } from "../parts/form";
 
-export function isSensorType(key: string) {
-  return /^(bed-)?sensor(-\d+)?\.type$/.test(key);
-}
-
 /** Tells a temperature sensor from its resistance at two temperatures. */
 export function SensorHelp({ choose }: { choose: (type: string) => void }) {
   const [ohms, setOhms] = useState<[string, string]>(["", ""]);
