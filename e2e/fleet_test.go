@@ -200,10 +200,10 @@ func TestPartsAndCatalogue(t *testing.T) {
 	p.sees("Now Heron, mainboard")
 
 	p.visit("/catalogue")
-	p.press("Slots")
-	p.press("New slot")
-	p.types("Name", "Driver Z4")
-	p.chooses("Holds parts of the kind", "Stepper driver")
+	p.press("Usual positions")
+	p.press("New usual position")
+	p.types("Name", "Lamp")
+	p.chooses("Holds parts of the kind", "Mod of the shop's own")
 	p.press("Save")
 	p.sees("The catalogue is saved")
 	p.press("Kinds and traits")
@@ -213,10 +213,7 @@ func TestPartsAndCatalogue(t *testing.T) {
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.press("Save")
 	p.sees("Supersede it instead of deleting it")
-	p.visit("/machine/22")
-	p.press("Show what is unknown too")
-	p.press("Slots that few machines have")
-	p.sees("Driver Z4")
+	p.sees("the sums of what a machine offers and its parts use need it")
 }
 
 // focusIn focuses a control within the opened details of a summary.
@@ -241,7 +238,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 		}
 	}
 	p.visit("/bring-in?what=record")
-	for name, says := range map[string]string{"old.json": "version 1 is read here", "same.json": "There is a machine named Curlew already"} {
+	for name, says := range map[string]string{"old.json": "versions 1 to 2 are read here", "same.json": "There is a machine named Curlew already"} {
 		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
 		p.until(says, fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q)`, strings.ToLower(says)))
 	}

@@ -7,6 +7,7 @@ import (
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/demo"
+	"wardifex/internal/store"
 )
 
 // A kit written in plain words: what can never be is said while it is typed,
@@ -144,6 +145,15 @@ func TestThreeKitsArePlanned(t *testing.T) {
 func TestAPlanLooksFirst(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
+	room := roomOf(t).store
+	m, err := room.Machine(t.Context(), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	second := machine.Position{Kind: "toolhead", Serves: machine.Head(2)}
+	if _, err := room.AddPosition(t.Context(), 1, second, store.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
+		t.Fatal(err)
+	}
 	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
 	p.sees("Look first: Toolhead 2: model")
 	p.sees("What to buy once that is settled")
@@ -153,7 +163,7 @@ func TestAPlanLooksFirst(t *testing.T) {
 	p.press("Find it out")
 	p.until("the page where things are found out", `location.pathname === "/identify"`)
 	r := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "Joren Halm", How: "looked"}
-	if _, err := roomOf(t).store.AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
+	if _, err := room.AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
 		t.Fatal(err)
 	}
 	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
