@@ -13,8 +13,9 @@ type statement struct {
 	of machine.TraitOf
 	// presence says that only whether there is one is stated.
 	presence bool
-	// besides leaves out the first of the first head, without which no machine is.
-	besides bool
+	// given says that what a machine cannot be without was stated though nobody has
+	// recorded it.
+	given bool
 }
 
 func model(kind string) machine.TraitOf {
@@ -33,7 +34,7 @@ var stated = []statement{
 	{of: model(parts.Runout), presence: true},
 	{of: parts.SensorType},
 	{of: parts.ZMotors},
-	{of: model(parts.Motor), presence: true, besides: true},
+	{of: model(parts.Motor), presence: true, given: true},
 	{of: parts.FrameX}, {of: parts.FrameY}, {of: parts.FrameZ},
 }
 
@@ -45,12 +46,14 @@ func Restated(before, after machine.Snapshot) []string {
 	for _, st := range stated {
 		for _, p := range after.Each(st.of.Kind) {
 			t := after.Vocabulary().Of(p, st.of)
-			if t == nil || st.besides && p.Serves.Head() < 2 {
+			if t == nil {
 				continue
 			}
 			was, is := before.At(t), after.At(t)
 			switch {
-			case !is.Known(), was.Known() && t.Same(was.Value, is.Value),
+			case !is.Known(),
+				st.given && is.Value.Text != machine.None && before.Presence(p, machine.Claimed).Sure,
+				was.Known() && t.Same(was.Value, is.Value),
 				!was.Known() && is.Value.Text == machine.None,
 				st.presence && was.Known() && (was.Value.Text == machine.None) == (is.Value.Text == machine.None),
 				st.of.Name == parts.ZMotors.Name && st.of.Kind == parts.ZDrive && oneOutput(was) && oneOutput(is):
