@@ -1,8 +1,11 @@
 package catalogue
 
 import (
+	"fmt"
+
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // The change plates, as what is fitted of them stands on a machine.
@@ -17,7 +20,7 @@ func heads() []fit.Kit {
 		return fit.Kit{Key: key, Name: name, What: "quick-change tool plate", About: "Heads swap on a plate of " + thick + " mm with contacts of " + amperes + " A.", Price: price, Minutes: 150, Skill: "has worked with a wire sheet", Parts: []string{"plate pair", "contact blocks", "dock"}, Tools: append([]string{"soldering iron"}, hexKeys...), Screws: []string{"4 × M3 × 16"}, Risk: "each head has its own offsets, settings and wire sheet",
 			Needs: needs(name, because(formula("Thicker than the bosses that it must clear", "carriage.boss <= "+thick+" mm"), "A plate over taller bosses rocks; print it thicker.", "The thicker plate would change that."),
 				dangerous(because(formula("The heater's current within its contact", "heater.watts / heater.volts <= "+amperes+" A"), "I = P ÷ V: a heater wants the heavy contacts.", "Contacts of a higher rating, or a heater for a higher voltage, would change that."), "A contact over its rating burns."),
-				dangerous(because(formula("The heater's current within its wires", "heater.watts / heater.volts <= 6 A * heater.wire / 1 mm²"), "About 6 A for each mm² in a loom (from memory). American wire gauge 18 is 0.82, 20 is 0.52, 22 is 0.33 mm² (ASTM B258).", "Thicker wires to the heater would change that."), "A wire too thin for its current gets hot."),
+				dangerous(because(formula("The heater's current within its wires", fmt.Sprintf("heater.watts / heater.volts <= %g A * heater.wire / 1 mm²", parts.LoomDensity)), "About 6 A for each mm² in a loom (from memory). American wire gauge 18 is 0.82, 20 is 0.52, 22 is 0.33 mm² (ASTM B258).", "Thicker wires to the heater would change that."), "A wire too thin for its current gets hot."),
 				because(formula("Contacts for every wire of the head", "toolhead.wires <= "+contacts), "Each wire needs one.", "The plate with more contacts, or a board on the head, would change that."),
 				because(read("Polarity of the head's wires is known", "toolhead", "polarity", fit.Equal, "yes"), "Fans, probes and LEDs are lost the wrong way round, and colours differ between heads.", "Measuring it and writing the wire sheet would change that.")),
 			Uses:          []fit.Use{keep(use("print-width", loss, "dock"), 180)},

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"wardifex/internal/core/parts"
 )
 
 // Wire is one way of one connector.
@@ -53,10 +55,6 @@ func GaugeArea(awg int) float64 {
 	d := GaugeDiameter(awg)
 	return math.Pi / 4 * d * d
 }
-
-// density is the current that a loom's wires bear beside each other, in A/mm².
-// Source: from memory; the wire's own data sheet goes before.
-const density = 8.0
 
 // resistivity of copper, in Ω·mm²/m at 20 °C. Source: IEC 60028, 1/58.
 const resistivity = 1.0 / 58
@@ -123,14 +121,14 @@ func current(i int, w Wire) []Finding {
 		out = append(out, Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the contact's %.4g A.", amps, word, w.ContactAmps), Arithmetic: sum})
 	}
 	if w.AWG > 0 {
-		bears := GaugeArea(w.AWG) * density
+		bears := GaugeArea(w.AWG) * parts.LoomDensity
 		over := amps > bears
 		word := "within"
 		if over {
 			word = "over"
 		}
 		f := Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the %.1f A that gauge %d bears in a loom.", amps, word, bears, w.AWG),
-			Arithmetic: fmt.Sprintf("%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A", sum, w.AWG, GaugeDiameter(w.AWG), GaugeArea(w.AWG), density, bears)}
+			Arithmetic: fmt.Sprintf("%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A", sum, w.AWG, GaugeDiameter(w.AWG), GaugeArea(w.AWG), parts.LoomDensity, bears)}
 		if over {
 			f.Sentence += fmt.Sprintf(" Gauge %d would do.", gaugeFor(amps))
 		}
@@ -149,7 +147,7 @@ func current(i int, w Wire) []Finding {
 // gaugeFor is the thinnest even gauge that bears a current.
 func gaugeFor(amps float64) int {
 	for n := 30; n > 4; n -= 2 {
-		if GaugeArea(n)*density >= amps {
+		if GaugeArea(n)*parts.LoomDensity >= amps {
 			return n
 		}
 	}

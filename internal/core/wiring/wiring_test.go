@@ -176,10 +176,10 @@ func TestCheck(t *testing.T) {
 	for _, f := range found {
 		said = append(said, strings.Repeat("!", map[bool]int{true: 1}[f.Bad])+f.Sentence)
 	}
-	want := []string{"!3.33 A: over the contact's 3 A.", "!3.33 A: over the 1.6 A that gauge 24 bears in a loom. Gauge 20 would do.",
-		"1.67 A: within the contact's 10 A.", "1.67 A: within the 4.1 A that gauge 20 bears in a loom.",
+	want := []string{"!3.33 A: over the contact's 3 A.", "!3.33 A: over the 1.2 A that gauge 24 bears in a loom. Gauge 18 would do.",
+		"1.67 A: within the contact's 10 A.", "1.67 A: within the 3.1 A that gauge 20 bears in a loom.",
 		"!Way 2 of Plate is on line 2 already.", "Polarity matters here and is not on the sheet.", "The colour changes on the way: label both ends.",
-		"10.00 A: within the contact's 15 A.", "10.00 A: within the 16.6 A that gauge 14 bears in a loom."}
+		"10.00 A: within the contact's 15 A.", "10.00 A: within the 12.5 A that gauge 14 bears in a loom."}
 	if strings.Join(said, "\n") != strings.Join(want, "\n") {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(said, "\n"), strings.Join(want, "\n"))
 	}
