@@ -54,10 +54,14 @@ func current(all []Taking) []Taking {
 func (s *Snapshot) carry(all []Taking) {
 	for _, x := range all {
 		t, ok := s.voc.Trait(x.Key)
-		if !ok || s.facts[t.index] == nil || !s.facts[t.index].Known() {
+		if !ok || s.facts[t.index] == nil {
 			continue
 		}
-		f := s.facts[t.index]
+		f := s.facts[t.index].seenSince(all)
+		s.facts[t.index] = f
+		if !f.Known() {
+			continue
+		}
 		switch stated := f.Stands == nil || f.Stands.AsFitted; {
 		case stated && (x.Slot == t.Slot || !x.To.IsZero()):
 		case stated:
@@ -68,6 +72,40 @@ func (s *Snapshot) carry(all []Taking) {
 			s.facts[t.index] = f.plus(t, -x.Shift, x.What)
 		}
 	}
+}
+
+// seenSince is a fact without the conflict of observations between which something was
+// fitted or taken out that changes what is observed: the newer one has seen it.
+func (f *Fact) seenSince(all []Taking) *Fact {
+	if len(f.Conflict) == 0 {
+		return f
+	}
+	newest := &f.Conflict[0]
+	var still []Reading
+	for i := range f.Conflict {
+		if r := &f.Conflict[i]; !r.outdated(newest, f.Trait.Key(), all) {
+			still = append(still, *r)
+		}
+	}
+	if len(still) == len(f.Conflict) {
+		return f
+	}
+	out := *f
+	out.Conflict = still
+	if !slices.ContainsFunc(still, func(r Reading) bool { return !f.Trait.Same(r.Value, newest.Value) }) {
+		out.Value, out.Stands, out.Conflict = newest.Value, newest, nil
+	}
+	return &out
+}
+
+// outdated reports whether what a reading observed was changed before a newer one.
+func (r *Reading) outdated(newest *Reading, key Key, all []Taking) bool {
+	return slices.ContainsFunc(all, func(x Taking) bool {
+		between := func(at time.Time, last int64) bool {
+			return !at.IsZero() && r.before(at, last) && !newest.before(at, last)
+		}
+		return x.Key == key && x.Shift != 0 && (between(x.From, x.AfterReading) || between(x.To, x.UntilReading))
+	})
 }
 
 // before reports whether a reading was taken before a moment, of which it is known
