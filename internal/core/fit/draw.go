@@ -200,8 +200,7 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 		c.draw(&c.Draws[i], s, holder, t, takings, count)
 	}
 	for _, x := range takings {
-		if x.Capacity == c.Key && x.Key == "" {
-			n := toMilli(x.Amount)
+		if n := c.besides(x, s, holder); n != 0 {
 			count(item{lo: n, hi: n, what: orKit(x.What, "an earlier kit"), head: headAt(s, x.Slot)})
 		}
 	}
@@ -216,17 +215,43 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 	}
 }
 
+// besides is what a taking takes besides what parts take and observations show: all of
+// it where the capacity is a sum, and where nothing good enough was observed that it
+// could have been carried into.
+func (c *Capacity) besides(x machine.Taking, s machine.Snapshot, holder *machine.Position) milli {
+	switch {
+	case x.Capacity != c.Key:
+		return 0
+	case x.Key == "":
+		return toMilli(x.Amount)
+	}
+	t := c.observedAt(s, holder)
+	if t == nil || t.Key() != x.Key {
+		return 0
+	}
+	switch f := s.At(t); {
+	case f.Grade >= c.Least && f.Grade != machine.Unknown && f.Saw(x):
+		return 0
+	case c.Taken:
+		return toMilli(x.Shift)
+	}
+	return -toMilli(x.Shift)
+}
+
 // statedBy reports whether a change says itself what will be observed of the
 // capacity afterwards: the mass of the new toolhead, the width of the new frame.
 func (c *Capacity) statedBy(o *machine.Overlay, s machine.Snapshot, holder *machine.Position) bool {
 	return o != nil && o.States(c.observedAt(s, holder))
 }
 
-// observedAt is the trait by which the capacity is observed at a holder; nil where
-// it is a sum.
+// observedAt is the trait by which the capacity is observed at a holder, or would be if
+// the machine had one; nil where it is a sum.
 func (c *Capacity) observedAt(s machine.Snapshot, holder *machine.Position) *machine.Trait {
-	if c.Observed.Name == "" || holder == nil {
+	if c.Observed.Name == "" {
 		return nil
+	}
+	if holder == nil {
+		return s.Vocabulary().Of(s.Vocabulary().First(c.Observed.Kind), c.Observed)
 	}
 	if s.Vocabulary().Is(holder.Kind, c.Observed.Kind) {
 		return s.Vocabulary().Of(holder, c.Observed)

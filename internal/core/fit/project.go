@@ -103,6 +103,14 @@ func (p *Projection) changesBuild() bool {
 	})
 }
 
+// states reports whether an effect says what a trait is afterwards.
+func (p *Projection) states(t *machine.Trait) bool {
+	return t.Name != machine.ModelTrait && slices.ContainsFunc(p.Effects, func(e Effect) bool {
+		_, stated := e.Traits[t.Name]
+		return stated && e.Slot == t.Slot
+	})
+}
+
 // newBuild puts a new build on the board. What is known of the old one is carried
 // over, as the work asks; of a build of another family nothing is, but that its
 // processor can run it.
@@ -119,10 +127,15 @@ func (p *Projection) newBuild() {
 		values[machine.ModelTrait] = machine.Value{Text: model}
 	}
 	if was.Known() && is.Known() && !is.Trait.Same(was.Value, is.Value) {
+		for _, t := range voc.TraitsAt(at.Key) {
+			if p.states(t) {
+				values[t.Name] = p.After.At(t).Value
+			}
+		}
 		values[parts.FirmwareFamily.Name] = is.Value
 		kept := p.Before.Of(at, parts.FirmwareListedChip)
 		o.Fit(at.Key, values, machine.Read)
-		if kept.Known() {
+		if _, stated := values[parts.FirmwareListedChip.Name]; kept.Known() && !stated {
 			o.Set(at.Key, map[string]machine.Value{parts.FirmwareListedChip.Name: kept.Value}, kept.Grade)
 		}
 	} else {

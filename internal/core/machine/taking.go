@@ -58,20 +58,26 @@ func (s *Snapshot) carry(all []Taking) {
 			continue
 		}
 		f := s.facts[t.index].seenSince(all)
+		if f.Known() {
+			if by := x.since(f.Stands, t.Slot); by != 0 {
+				f = f.plus(t, by, x.What)
+			}
+		}
 		s.facts[t.index] = f
-		if !f.Known() {
-			continue
-		}
-		switch stated := f.Stands == nil || f.Stands.AsFitted; {
-		case stated && (x.Slot == t.Slot || !x.To.IsZero()):
-		case stated:
-			s.facts[t.index] = f.plus(t, x.Shift, x.What)
-		case x.To.IsZero() && f.Stands.before(x.From, x.AfterReading):
-			s.facts[t.index] = f.plus(t, x.Shift, x.What)
-		case !x.To.IsZero() && f.Stands.before(x.To, x.UntilReading) && !f.Stands.before(x.From, x.AfterReading):
-			s.facts[t.index] = f.plus(t, -x.Shift, x.What)
-		}
 	}
+}
+
+// since is by how much a taking has changed what a reading at a position observed; a
+// nil reading is what a model is stated to be.
+func (x Taking) since(r *Reading, slot string) float64 {
+	switch stated := r == nil || r.AsFitted; {
+	case stated && (x.Slot == slot || !x.To.IsZero()):
+	case stated, x.To.IsZero() && r.before(x.From, x.AfterReading):
+		return x.Shift
+	case !x.To.IsZero() && r.before(x.To, x.UntilReading) && !r.before(x.From, x.AfterReading):
+		return -x.Shift
+	}
+	return 0
 }
 
 // seenSince is a fact without the conflict of observations between which something was
@@ -105,6 +111,14 @@ func (r *Reading) outdated(newest *Reading, key Key, all []Taking) bool {
 			return !at.IsZero() && r.before(at, last) && !newest.before(at, last)
 		}
 		return x.Key == key && x.Shift != 0 && (between(x.From, x.AfterReading) || between(x.To, x.UntilReading))
+	})
+}
+
+// Saw reports whether what a taking took is in the value, or in any of the values that
+// are in conflict; in a value that stands it always is: it was seen, or carried on.
+func (f *Fact) Saw(x Taking) bool {
+	return f.Known() || slices.ContainsFunc(f.Conflict, func(r Reading) bool {
+		return !x.From.IsZero() && !r.before(x.From, x.AfterReading)
 	})
 }
 
