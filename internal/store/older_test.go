@@ -4,12 +4,15 @@ import (
 	"compress/gzip"
 	"io"
 	"os"
+	"slices"
+	"strings"
 	"testing"
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
+	"wardifex/internal/core/register"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -64,6 +67,7 @@ func TestOlderDatabase(t *testing.T) {
 		}
 	}
 	checkOlderOrders(t, s)
+	checkOlderPositions(t, s)
 	qs, err := s.Questions(ctx)
 	must(t, err)
 	if len(qs) != 4 {
@@ -114,6 +118,93 @@ func TestOlderRecord(t *testing.T) {
 		t.Errorf("the third heater of Plover has %q W, had 60", got)
 	}
 	checkOlderOrders(t, s)
+	checkOlderPositions(t, s)
+}
+
+// checkOlderPositions looks at what became of the slots that the shop had made: those
+// that the older rules could have known are at their places, the others are listed as
+// not placed.
+func checkOlderPositions(t *testing.T, s *store.Store) {
+	t.Helper()
+	fleet := byName(t, s)
+	for _, tt := range []struct {
+		machine, key, kind string
+		serves             machine.Place
+		ordinal            int
+	}{
+		{"Plover", "heater-3", "heater", machine.Head(3), 1},
+		{"Plover", "hotend-3", "hotend", machine.Head(3), 1},
+		{"Plover", "hotend-2", "hotend", machine.Head(2), 1},
+		{"Whimbrel", "driver-z4", "driver", machine.Axis("z"), 4},
+		{"Whimbrel", "parts-bin", "mod", machine.NoPlace, 1},
+		{"Osprey", "chamber-heater", "enclosure-heater", machine.NoPlace, 1},
+		{"Osprey", "led-bar", "led-bar", machine.NoPlace, 1},
+	} {
+		st := fleet[tt.machine].Facts.Structure()
+		p := s.Vocabulary().At(tt.key)
+		if p == nil || !st.Has(p) || p.Kind != tt.kind || p.Serves != tt.serves || p.Ordinal() != tt.ordinal {
+			t.Errorf("%s of %s: %+v", tt.key, tt.machine, p)
+			continue
+		}
+		if listed := slices.Contains(st.NotPlaced(), p); listed != (tt.serves == machine.NoPlace) {
+			t.Errorf("%s of %s among those not placed: %t", tt.key, tt.machine, listed)
+		}
+	}
+	sheets, err := s.WireSheets(ctx, fleet["Osprey"].ID)
+	must(t, err)
+	var heads []string
+	for _, w := range sheets {
+		heads = append(heads, w.Head)
+	}
+	if strings.Join(heads, "; ") != "head 2; the left one" {
+		t.Errorf("wire sheets of %q", heads)
+	}
+}
+
+// The change plate that an order of the older version fitted took its part of the print
+// area; taken out, the old width and height are back.
+func TestOlderTakingsEnd(t *testing.T) {
+	s := pgtest.Restored(t, older(t, "database.sql.gz"))
+	area := func(want string) {
+		t.Helper()
+		facts := byName(t, s)["Nightjar"].Facts
+		if got := facts.Fact("frame.x").Value.Text + " × " + facts.Fact("frame.z").Value.Text; got != want {
+			t.Errorf("print width × height of Nightjar: %s, want %s", got, want)
+		}
+	}
+	area("215 × 245") // 255 − 40 and 250 − 5 mm
+	parts, err := s.FittedParts(ctx, byName(t, s)["Nightjar"].ID)
+	must(t, err)
+	must(t, s.MovePart(ctx, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}, "x", now.AddDate(1, 0, 0)))
+	area("255 × 250")
+}
+
+// The register that the older version wrote comes in.
+func TestOlderRegister(t *testing.T) {
+	s := pgtest.Store(t)
+	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
+	must(t, err)
+	_, err = s.BringCatalogueIn(ctx, f, "x", now)
+	must(t, err)
+	text, err := os.ReadFile("testdata/older/register.csv")
+	must(t, err)
+	tb, err := register.ReadTable(text, register.MaxRows)
+	must(t, err)
+	var mapping []string
+	for _, m := range register.Propose(tb.Headings, s.Vocabulary()) {
+		if m.Target == "" {
+			t.Errorf("the heading %q is not known any more", m.Heading)
+		}
+		mapping = append(mapping, m.Target)
+	}
+	p, err := s.PlanRegister(ctx, tb, mapping, nil)
+	must(t, err)
+	_, err = s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+	must(t, err)
+	fleet := byName(t, s)
+	if got := fleet["Plover"].Facts.Fact("heater-3.watts").Value.Text; len(fleet) != 24 || got != "60" {
+		t.Errorf("%d machines came in; the third heater of Plover has %q W", len(fleet), got)
+	}
 }
 
 // A catalogue file of the older version comes in, with the shop's own kinds.
