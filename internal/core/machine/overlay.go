@@ -23,13 +23,22 @@ func NewOverlay(voc *Vocabulary) *Overlay {
 	return &Overlay{voc: voc, facts: make([]*Fact, len(voc.Traits)), from: make([]int32, len(voc.Traits)), moves: map[string]string{}}
 }
 
-// Fit puts a new part at a position: of it is known what is stated, no more.
+// Fit puts a new part at a position: of it is known what is stated, and as a claim
+// what its model is supposed to be.
 func (o *Overlay) Fit(slot string, values map[string]Value, grade Grade) {
 	o.clear(slot)
-	o.Set(slot, values, grade)
-	if p := o.voc.At(slot); p != nil {
-		o.fits = append(o.fits, p)
+	p := o.voc.At(slot)
+	if p == nil {
+		return
 	}
+	model := values[ModelTrait].Text
+	for name, v := range o.voc.DefaultsOf(p.Kind, model) {
+		if t := o.voc.of[p.index][name]; t != nil {
+			o.facts[t.index] = &Fact{Trait: t, Value: v, Grade: Claimed, FromModel: model}
+		}
+	}
+	o.Set(slot, values, grade)
+	o.fits = append(o.fits, p)
 }
 
 // Empty leaves a position empty.
