@@ -85,7 +85,7 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 		c.Next = &list[0]
 	}
 	f := c.Fields()
-	f["machine.bay"], f["machine.maker"], f["machine.serial"], f["machine.supplier"] = m.Bay, m.Maker, m.Serial, m.Supplier
+	f[inquiry.BayColumn], f[inquiry.MakerColumn], f[inquiry.SerialColumn], f[inquiry.SupplierColumn] = m.Bay, m.Maker, m.Serial, m.Supplier
 	return f
 }
 

@@ -7,6 +7,7 @@ import (
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Histories loads what was in machines when, with every reading of those parts:
@@ -130,7 +131,7 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
   from readings r join fittings f on f.part_id = r.part_id and r.set_aside_at >= f.fitted_at and (f.removed_at is null or r.set_aside_at < f.removed_at)
   where f.machine_id = @id and r.set_aside_at is not null
   union all
-  select f.fitted_at, case when f.slot = 'firmware' then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), 'unnamed part'),
+  select f.fitted_at, case when f.slot in @builds then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), 'unnamed part'),
     f.why, f.moved_by, f.work_order_id, f.part_id
   from fittings f where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
   union all
@@ -156,7 +157,13 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
 // Timeline lists what happened to a machine, newest first.
 func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, error) {
 	out := []Event{}
-	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
+	builds := []string{""}
+	for voc, i := s.Vocabulary(), 0; i < len(voc.Slots); i++ {
+		if voc.Is(voc.Slots[i].Kind, parts.Firmware) {
+			builds = append(builds, voc.Slots[i].Key)
+		}
+	}
+	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most, "builds": builds}).Scan(&out).Error
 	return out, err
 }
 

@@ -16,7 +16,7 @@ import (
 type Subject struct {
 	ID     int64
 	Name   string
-	Fields map[string]string // by column key, "machine.bay"
+	Fields map[string]string // by column key
 	Facts  machine.Snapshot  // at the moment asked for
 	// History is needed for a period only.
 	History *machine.History
@@ -130,7 +130,7 @@ func digits(s string) int {
 func (a *asked) cell(m *Subject, c Column) Cell {
 	if c.trait == nil {
 		text := m.Name
-		if c.Key != "machine.name" {
+		if c.Key != NameColumn {
 			text = m.Fields[c.Key]
 		}
 		n, _ := strconv.ParseFloat(text, 64)

@@ -21,20 +21,20 @@ type Condition struct {
 
 // Fields are the columns that show it.
 func (c Condition) Fields() map[string]string {
-	f := map[string]string{"machine.use": string(c.Use), "machine.protection": "not proven", "machine.conflicts": fmt.Sprint(c.Conflicts), "machine.faults": fmt.Sprint(c.Faults), "machine.void": fmt.Sprint(c.Void)}
+	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), VoidColumn: fmt.Sprint(c.Void)}
 	if c.Proven {
-		f["machine.protection"] = "proven"
+		f[ProtectionColumn] = "proven"
 	}
 	if c.Order != 0 {
-		f["machine.order"] = fmt.Sprintf("order %d", c.Order)
+		f[OrderColumn] = fmt.Sprintf("order %d", c.Order)
 	}
 	if c.Next != nil {
-		f["machine.next"] = c.Next.Title + ", " + string(c.Next.State)
+		f[NextColumn] = c.Next.Title + ", " + string(c.Next.State)
 		if c.Next.DueOn != nil {
-			f["machine.next"] += " " + c.Next.DueOn.Format("2006-01-02")
+			f[NextColumn] += " " + c.Next.DueOn.Format("2006-01-02")
 		}
 	}
-	f["machine.state"] = c.state(f["machine.protection"], f["machine.order"])
+	f[StateColumn] = c.state(f[ProtectionColumn], f[OrderColumn])
 	return f
 }
 

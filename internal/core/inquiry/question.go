@@ -66,12 +66,30 @@ type Question struct {
 	To   string `json:"to,omitempty" doc:"ISO 8601 day: last of a period"`
 }
 
+// Columns of the machine as a whole.
+const (
+	ofMachine        = "machine."
+	NameColumn       = ofMachine + "name"
+	BayColumn        = ofMachine + "bay"
+	MakerColumn      = ofMachine + "maker"
+	SerialColumn     = ofMachine + "serial"
+	SupplierColumn   = ofMachine + "supplier"
+	UseColumn        = ofMachine + "use"
+	ProtectionColumn = ofMachine + "protection"
+	StateColumn      = ofMachine + "state"
+	OrderColumn      = ofMachine + "order"
+	VoidColumn       = ofMachine + "void"
+	ConflictsColumn  = ofMachine + "conflicts"
+	NextColumn       = ofMachine + "next"
+	FaultsColumn     = ofMachine + "faults"
+)
+
 // Fields of a machine that can be columns, besides slots and traits.
 var fields = []Column{
-	{Key: "machine.bay", Label: "Bay"}, {Key: "machine.maker", Label: "Maker and model"}, {Key: "machine.serial", Label: "Serial number"},
-	{Key: "machine.supplier", Label: "Supplier"}, {Key: "machine.use", Label: "May be used"}, {Key: "machine.protection", Label: "Protection"},
-	{Key: "machine.state", Label: "State"}, {Key: "machine.order", Label: "Open work"}, {Key: "machine.void", Label: "Void calibrations"}, {Key: "machine.conflicts", Label: "Conflicts"},
-	{Key: "machine.next", Label: "Next maintenance"}, {Key: "machine.faults", Label: "Open faults"},
+	{Key: BayColumn, Label: "Bay"}, {Key: MakerColumn, Label: "Maker and model"}, {Key: SerialColumn, Label: "Serial number"},
+	{Key: SupplierColumn, Label: "Supplier"}, {Key: UseColumn, Label: "May be used"}, {Key: ProtectionColumn, Label: "Protection"},
+	{Key: StateColumn, Label: "State"}, {Key: OrderColumn, Label: "Open work"}, {Key: VoidColumn, Label: "Void calibrations"}, {Key: ConflictsColumn, Label: "Conflicts"},
+	{Key: NextColumn, Label: "Next maintenance"}, {Key: FaultsColumn, Label: "Open faults"},
 }
 
 // Fields lists the columns that are no slot and no trait.
@@ -90,7 +108,7 @@ type Column struct {
 
 // ColumnOf finds a column by its key. The error says what there is.
 func ColumnOf(key string, voc *machine.Vocabulary) (Column, error) {
-	if key == "machine.name" {
+	if key == NameColumn {
 		return Column{Key: key, Label: "Machine"}, nil
 	}
 	if i := slices.IndexFunc(fields, func(c Column) bool { return c.Key == key }); i >= 0 {
@@ -208,7 +226,7 @@ func prepare(q Question, voc *machine.Vocabulary, now time.Time) (asked, error) 
 
 func orName(key string) string {
 	if key == "" {
-		return "machine.name"
+		return NameColumn
 	}
 	return key
 }

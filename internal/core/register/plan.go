@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // Existing is a machine already in the register.
@@ -277,7 +278,7 @@ func claim(c column, text string, ex *Existing) (Written, bool, error) {
 		return Written{}, false, err
 	}
 	w := Written{Target: c.target, Label: c.label, After: c.trait.Show(v), Value: v}
-	if c.trait.Key() == "mainboard.processor" {
+	if c.trait.Is(parts.MainboardProcessor) {
 		// A sheet may be copied wrong, or speak of an 8-bit processor: a claim
 		// all the same, with a word of warning.
 		if m := bench.DecodeProcessorMarking(v.Text); m.Problem != "" {
