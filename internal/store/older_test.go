@@ -68,6 +68,15 @@ func TestOlderDatabase(t *testing.T) {
 	}
 	checkOlderOrders(t, s)
 	checkOlderPositions(t, s)
+	// What was not placed is placed, and keeps its key.
+	osprey := fleet["Osprey"].ID
+	stove := *s.Vocabulary().At("chamber-heater")
+	stove.Serves = machine.Enclosure
+	must(t, s.ChangePosition(ctx, osprey, stove, store.ChangedStructure{Version: load(t, s, osprey).Structure, By: "x", At: now.AddDate(1, 0, 0)}))
+	after := load(t, s, osprey).Facts
+	if p := s.Vocabulary().At("chamber-heater"); p.Serves != machine.Enclosure || slices.Contains(after.Structure().NotPlaced(), p) || after.Fact("chamber-heater.watts").Value.Text != "100" {
+		t.Errorf("placed at the enclosure: %+v", p)
+	}
 	qs, err := s.Questions(ctx)
 	must(t, err)
 	if len(qs) != 4 {

@@ -101,7 +101,7 @@ func listedNow(tx *gorm.DB, ids []int64) (map[int64][]machine.Position, error) {
 // vocabulary of the fleet.
 func everyPosition(tx *gorm.DB) ([]machine.Position, error) {
 	var rows []positionRow
-	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, id").Scan(&rows).Error
+	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, to_at is null desc, id desc").Scan(&rows).Error
 	out := make([]machine.Position, 0, len(rows))
 	for _, r := range rows {
 		p, err := r.position()
@@ -266,24 +266,84 @@ func (s *Store) forget(ctx context.Context, err error) error {
 }
 
 // ChangePosition places a position of a machine otherwise, names it otherwise, or
-// says what it rides on and what feeds it. What it was is kept with its dates.
+// says what it rides on and what feeds it. What a key stands for is the same on every
+// machine: a position that was not placed is placed, and any is named otherwise,
+// wherever it is listed; one that is placed otherwise gets the key of its new place,
+// with all that was fitted there since it is listed.
 func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.Position, c ChangedStructure) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
+	return s.forget(ctx, s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.lockStructure(tx, machineID, c)
 		if err != nil {
 			return err
 		}
-		if p, err = m.Facts.Structure().Changed(p); err != nil {
+		key := p.Key
+		if p, err = m.Facts.Structure().Changed(p, catalogue.KeyFor); err != nil {
 			return refuse("%s", err)
 		}
 		if faults := s.Vocabulary().Catalogue.PositionFaults(p); len(faults) > 0 {
 			return refuse("position %s", strings.Join(faults, "; "))
 		}
+		if p.Key != key {
+			if err := rekey(tx, machineID, key, p); err != nil {
+				return err
+			}
+		} else if err := s.everywhere(tx, p, c); err != nil {
+			return err
+		}
 		if err := endPosition(tx, machineID, p.Key, c.At); err != nil {
 			return err
 		}
-		return addPositions(tx, machineID, []machine.Position{p}, c.By, c.At)
-	})
+		if err := addPositions(tx, machineID, []machine.Position{p}, c.By, c.At); err != nil {
+			return err
+		}
+		if err := bumpCatalogue(tx); err != nil {
+			return err
+		}
+		return s.reload(tx)
+	}))
+}
+
+// rekey gives what is at a position of a machine, since it is listed, the key of
+// another, and what hangs on it.
+func rekey(tx *gorm.DB, machineID int64, was string, p machine.Position) error {
+	args := map[string]any{"machine": machineID, "was": was, "is": p.Key}
+	for _, sql := range []string{
+		`update fittings f set slot = @is from positions p where f.machine_id = @machine and f.slot = @was and p.machine_id = @machine and p.key = @was
+			and p.to_at is null and (f.removed_at is null or f.removed_at > p.from_at)`,
+		`update takings set key = @is || substr(key, length(@was) + 1) where machine_id = @machine and starts_with(key, @was || '.')`,
+		`update takings set covers = (select jsonb_agg(case when e = to_jsonb(cast(@was as text)) then to_jsonb(cast(@is as text)) else e end) from jsonb_array_elements(covers) e)
+			where machine_id = @machine and jsonb_exists(covers, @was)`,
+		`update positions set rides_on = jsonb_set(rides_on, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and rides_on->>'to' = @was`,
+		`update positions set fed_by = jsonb_set(fed_by, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and fed_by->>'to' = @was`,
+		`update positions set key = @is where machine_id = @machine and to_at is null and key = @was`,
+	} {
+		if err := tx.Exec(sql, args).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// everywhere places and names a position wherever it is listed, where that is new.
+func (s *Store) everywhere(tx *gorm.DB, p machine.Position, c ChangedStructure) error {
+	known := s.Vocabulary().At(p.Key)
+	if known == nil || known.Label == p.Label && known.Serves == p.Serves && known.Ordinal() == p.Ordinal() {
+		return nil
+	}
+	cat := s.Vocabulary().Catalogue
+	if i := slices.IndexFunc(cat.Slots, func(o machine.Position) bool { return o.Key == p.Key }); i >= 0 {
+		one := cat.Slots[i]
+		one.Label, one.Serves, one.N = p.Label, p.Serves, p.N
+		plan, err := s.planCatalogue(tx, machine.Catalogue{Slots: []machine.Position{one}}, nil)
+		if err != nil {
+			return err
+		}
+		if err := s.writeCatalogue(tx, plan, c.By, c.At); err != nil {
+			return err
+		}
+	}
+	rows := tx.Model(&positionRow{}).Where("key = ?", p.Key)
+	return rows.Updates(map[string]any{"label": p.Label, "serves": string(p.Serves), "n": p.Ordinal()}).Error
 }
 
 func endPosition(tx *gorm.DB, machineID int64, key string, at time.Time) error {

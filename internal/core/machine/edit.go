@@ -175,8 +175,10 @@ func (s *Structure) group(p Position) string {
 }
 
 // Changed checks a position that is listed and is to be placed, named or linked
-// otherwise. Its kind stays.
-func (s *Structure) Changed(p Position) (Position, error) {
+// otherwise. Its kind stays. What a key stands for is the same on every machine: placed
+// otherwise than the fleet has its key, the position gets the key of the new place, by
+// keyFor; a key of which nobody said yet where it is keeps it.
+func (s *Structure) Changed(p Position, keyFor func(kind string, serves Place, n int) string) (Position, error) {
 	i := slices.IndexFunc(s.given, func(o Position) bool { return o.Key == p.Key })
 	if i < 0 {
 		return p, fmt.Errorf("the machine has no position %q", clip(p.Key))
@@ -194,6 +196,9 @@ func (s *Structure) Changed(p Position) (Position, error) {
 		return p, fmt.Errorf("name of the position: %w", err)
 	}
 	kind, _ := s.voc.Kind(p.Kind)
+	if serves == NoPlace && was.Serves != NoPlace {
+		return p, fmt.Errorf("say what %s serves; it is at %s now", was.Label, was.Serves)
+	}
 	if serves != was.Serves {
 		if err := s.only(kind, p); err != nil {
 			return p, err
@@ -205,7 +210,17 @@ func (s *Structure) Changed(p Position) (Position, error) {
 	if err := s.checkLink("rides on", p, p.RidesOn, func(o Position) *Link { return o.RidesOn }); err != nil {
 		return p, err
 	}
-	return p, s.checkLink("is fed by", p, p.FedBy, func(o Position) *Link { return o.FedBy })
+	if err := s.checkLink("is fed by", p, p.FedBy, func(o Position) *Link { return o.FedBy }); err != nil {
+		return p, err
+	}
+	if was.Serves == NoPlace || was.Serves == p.Serves && was.Ordinal() == p.Ordinal() {
+		return p, nil
+	}
+	if p.Label == was.Label {
+		p.Label = "" // it said where it was
+	}
+	p.Group = ""
+	return s.named(p, keyFor), nil
 }
 
 // checkLink refuses a link to what is not there, and circles.

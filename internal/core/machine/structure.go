@@ -71,6 +71,8 @@ func (v *Vocabulary) Structure(positions []Position) *Structure {
 	for i := range s.given {
 		if at, ok := v.slots[s.given[i].Key]; ok {
 			s.has[at] = true
+			p, known := &s.given[i], &v.Slots[at] // what a key stands for is the same everywhere
+			p.Kind, p.Label, p.Group, p.Serves, p.N = known.Kind, known.Label, known.Group, known.Serves, known.N
 			links[&v.Slots[at]] = &s.given[i]
 		}
 	}

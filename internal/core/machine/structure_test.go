@@ -115,7 +115,7 @@ func TestChangedPosition(t *testing.T) {
 		otherwise string
 	}{
 		{func(p *machine.Position) { p.Serves = machine.Bed }, ""},
-		{func(p *machine.Position) { p.Serves = machine.NoPlace }, ""},
+		{func(p *machine.Position) { p.Serves = machine.NoPlace }, "say what Heater 2 serves; it is at head 2 now"},
 		{func(p *machine.Position) { p.FedBy = link("board", machine.Read) }, ""},
 		{func(p *machine.Position) { p.Serves = machine.Head(1) }, "number 1 of its kind at head 1 already"},
 		{func(p *machine.Position) { p.FedBy = link("heater-2", machine.Read) }, "break the circle"},
@@ -126,16 +126,22 @@ func TestChangedPosition(t *testing.T) {
 	} {
 		p := second
 		tt.change(&p)
-		_, err := voc.Structure(list).Changed(p)
+		_, err := voc.Structure(list).Changed(p, keyFor)
 		if (err == nil) != (tt.otherwise == "") || err != nil && !strings.Contains(err.Error(), tt.otherwise) {
 			t.Errorf("%+v: %v, want %q", p, err, tt.otherwise)
 		}
+	}
+	// Placed otherwise, it is another to the fleet, with a name that tells where it is.
+	p := second
+	p.Serves = machine.Bed
+	if p, err := voc.Structure(list).Changed(p, keyFor); err != nil || p.Key != "heater-bed-1" || p.Label != "Heater, bed" {
+		t.Errorf("at the bed it is %+v, %v", p, err)
 	}
 	// The board cannot hang on what hangs on it.
 	list[len(list)-1].FedBy = link("board", machine.Read)
 	board := list[1]
 	board.FedBy = link("heater-2", machine.Read)
-	if _, err := voc.Structure(list).Changed(board); err == nil || !strings.Contains(err.Error(), "circle") {
+	if _, err := voc.Structure(list).Changed(board, keyFor); err == nil || !strings.Contains(err.Error(), "circle") {
 		t.Errorf("a circle of two: %v", err)
 	}
 }
