@@ -195,7 +195,7 @@ func TestPartsAndCatalogue(t *testing.T) {
 	p.types("Why", "the twin goes back to its seller")
 	p.press("Record the move")
 	p.sees("A part cannot be where another is")
-	p.press("What is in the slot now goes to the shelf")
+	p.press("What is there now goes to the shelf")
 	p.press("Record the move")
 	p.sees("Now Heron, mainboard")
 

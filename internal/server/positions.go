@@ -52,7 +52,11 @@ func structureOf(m *store.Machine) StructureSheet {
 	for _, p := range st.Positions() {
 		row := PositionSheet{Position: given[p.Key], Place: p.Serves.String()}
 		row.Group = p.Group
-		row.Holds, _ = m.Facts.Named(p.Key)
+		var by machine.Fact
+		row.Holds, by = m.Facts.Named(p.Key)
+		if row.Holds != "" && by.Trait != nil && by.Trait.Name != machine.ModelTrait {
+			row.Holds = "unnamed, " + row.Holds
+		}
 		if by := st.FedBy(p).To; by != nil {
 			row.Feeder = by.Label
 		}

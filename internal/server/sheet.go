@@ -352,7 +352,7 @@ type exchange struct {
 	ByID
 	Body struct {
 		Slot  string `json:"slot"`
-		Model string `json:"model" doc:"none for an emptied slot"`
+		Model string `json:"model" doc:"none for an emptied position"`
 		How   string `json:"how,omitempty"`
 	}
 }

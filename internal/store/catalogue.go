@@ -424,7 +424,7 @@ func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogu
 		return err
 	}
 	if len(rows) != 1 {
-		return refuse("one entry is saved at a time: a kind, a slot, an inspection or a model")
+		return refuse("one entry is saved at a time: a kind, a usual position, an inspection or a model")
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {

@@ -336,13 +336,13 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by string, now time.Time) error {
 	slot, ok := s.Vocabulary().Position(m.Slot)
 	if !ok {
-		return refuse("there is no slot %q", m.Slot)
+		return refuse("there is no position %q", m.Slot)
 	}
 	if slot.Kind != row.Kind {
-		return refuse("slot %s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
+		return refuse("%s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
 	}
 	if len(at) > 0 && at[0].MachineID == m.MachineID && at[0].Slot == m.Slot {
-		return refuse("the part is in this slot already")
+		return refuse("the part is at this position already")
 	}
 	if len(at) > 0 {
 		if err := s.empty(tx, at[0], m.Why, by, now); err != nil {

@@ -50,7 +50,7 @@ func (s *Store) fitNew(tx *gorm.DB, f fittingRow) (part int64, err error) {
 func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 	at, ok := s.Vocabulary().Position(f.Slot)
 	if !ok {
-		return f, refuse("there is no slot %s", f.Slot)
+		return f, refuse("there is no position %s", f.Slot)
 	}
 	if err := s.listed(tx, f.MachineID, f.Slot, f.MovedBy, f.FittedAt); err != nil {
 		return f, err
@@ -184,10 +184,10 @@ func (s *Store) Settle(ctx context.Context, machineID int64, key machine.Key, ch
 // goes to the shelf with its readings, and what rested on it is void.
 func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how, by string, now time.Time) error {
 	if err := machine.PlainText(model); err != nil {
-		return refuse("model: %s; write none for an emptied slot", err)
+		return refuse("model: %s; write none for an emptied position", err)
 	}
 	if _, ok := s.Vocabulary().Position(slot); !ok {
-		return refuse("there is no slot %s", slot)
+		return refuse("there is no position %s", slot)
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.untouched(tx, machineID)

@@ -79,7 +79,7 @@ func TestMergePlanFaults(t *testing.T) {
 		"its 3 readings would be wrong in V":     {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Number, Unit: "V"}}}}},
 		"would not be text":                      {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Text}}}}},
 		"\"metal, without touch\" is in use":     {Kinds: []machine.PartKind{{Key: "probe", Label: probe.Label, Traits: []machine.TraitDef{probe.Traits[0], {Name: "senses", Short: "senses", Kind: machine.Choice, Choices: []string{"surface, by touch"}}, probe.Traits[2]}}}},
-		"parts of kind supply. Add another slot": {Slots: []machine.Position{{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "probe"}}},
+		"parts of kind supply. Add another position": {Slots: []machine.Position{{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "probe"}}},
 		"is in the file twice":                   {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "probe"}, {Key: "x", Label: "X", Group: "G", Kind: "probe"}}},
 		"there is no kind of part \"ghost\"":     {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "ghost"}}},
 	} {

@@ -33,16 +33,16 @@ func (e Effect) Fits() bool { return e.From == "" && e.Model != machine.None }
 func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error) {
 	slot, ok := voc.Position(e.Slot)
 	if !ok {
-		return nil, fmt.Errorf("there is no slot %q", e.Slot)
+		return nil, fmt.Errorf("there is no position %q", e.Slot)
 	}
 	out := map[string]machine.Value{}
 	switch from, there := voc.Position(e.From); {
 	case e.From == "" && strings.TrimSpace(e.Model) == "":
-		return nil, fmt.Errorf("%s: say which model is fitted, or none where the slot is left empty", slot.Label)
+		return nil, fmt.Errorf("%s: say which model is fitted, or none where the position is left empty", slot.Label)
 	case e.From == "":
 		out[machine.ModelTrait] = machine.Value{Text: e.Model}
 	case !there:
-		return nil, fmt.Errorf("there is no slot %q", e.From)
+		return nil, fmt.Errorf("there is no position %q", e.From)
 	case e.Model != "":
 		return nil, fmt.Errorf("%s: either a model is fitted, or the part of %s is used", slot.Label, from.Label)
 	case from.Kind != slot.Kind:
@@ -53,7 +53,7 @@ func (e Effect) Values(voc *machine.Vocabulary) (map[string]machine.Value, error
 	for name, written := range e.Traits {
 		t, ok := voc.Trait(machine.KeyOf(e.Slot, name))
 		if !ok {
-			return nil, fmt.Errorf("slot %s has no trait %q", e.Slot, name)
+			return nil, fmt.Errorf("position %s has no trait %q", e.Slot, name)
 		}
 		v, err := t.Parse(written)
 		if err != nil {
@@ -74,7 +74,7 @@ func once(effects []Effect, voc *machine.Vocabulary) error {
 			}
 			if e.Moves() && o.From == e.From {
 				from, _ := voc.Position(e.From)
-				return fmt.Errorf("the part of %s cannot be in two slots", from.Label)
+				return fmt.Errorf("the part of %s cannot be at two positions", from.Label)
 			}
 		}
 	}

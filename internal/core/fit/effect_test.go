@@ -18,13 +18,13 @@ func doing(effects ...fit.Effect) fit.Kit {
 func TestEffectsAreChecked(t *testing.T) {
 	for says, effects := range map[string][]fit.Effect{
 		"say which model is fitted":   {{Slot: "probe"}},
-		"there is no slot \"attic\"":  {{Slot: "attic", Model: "X"}},
+		"there is no position \"attic\"":  {{Slot: "attic", Model: "X"}},
 		"say what of it is set":       {{Slot: "probe", From: "probe"}},
-		"there is no slot \"cellar\"": {{Slot: "probe", From: "cellar"}},
+		"there is no position \"cellar\"": {{Slot: "probe", From: "cellar"}},
 		"parts of different kinds":    {{Slot: "probe", From: "nozzle"}},
 		"either a model is fitted":    {{Slot: "heater-2", From: "heater", Model: "X"}},
 		"is changed twice":            {{Slot: "probe", Model: "X"}, {Slot: "probe", From: "probe", Traits: map[string]string{"senses": "surface, by touch"}}},
-		"cannot be in two slots":      {{Slot: "mod-1", From: "mod-3"}, {Slot: "mod-2", From: "mod-3"}},
+		"cannot be at two positions":      {{Slot: "mod-1", From: "mod-3"}, {Slot: "mod-2", From: "mod-3"}},
 		"no trait \"moons\"":          {{Slot: "probe", From: "probe", Traits: map[string]string{"moons": "2"}}},
 		"it is recorded in A":         {{Slot: "motor-e2", From: "motor-e", Traits: map[string]string{"current": "9k"}}},
 	} {

@@ -119,7 +119,7 @@ func compileFormula(text string, voc *machine.Vocabulary) (*formula, error) {
 		return nil, fmt.Errorf("the left side is %s, the right side %s: they cannot be compared", f.left.quantity, f.right.quantity)
 	}
 	if len(f.traits) == 0 {
-		return nil, errors.New("the formula asks for no fact; name one as slot.trait, such as motor-e.shaft")
+		return nil, errors.New("the formula asks for no fact; name one as position.trait, such as motor-e.shaft")
 	}
 	return f, nil
 }
@@ -269,7 +269,7 @@ func (p *formulaParser) fact() (*expr, error) {
 	name := p.rest[:end]
 	t, ok := p.voc.Trait(machine.Key(name))
 	if !ok {
-		return nil, fmt.Errorf("there is no fact %q; write slot.trait, such as motor-e.shaft, and blanks around a minus", short(name))
+		return nil, fmt.Errorf("there is no fact %q; write position.trait, such as motor-e.shaft, and blanks around a minus", short(name))
 	}
 	u, known := unitOf[t.Unit]
 	if t.Kind != machine.Number || !known {

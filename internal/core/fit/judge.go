@@ -227,7 +227,7 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 			return n, fmt.Errorf("%s: choose the other kit", n.called())
 		}
 		if n.trait, _ = voc.Trait(machine.KeyOf(r.Kit.Slot, machine.ModelTrait)); n.trait == nil {
-			err = fmt.Errorf("there is no slot %q", r.Kit.Slot)
+			err = fmt.Errorf("there is no position %q", r.Kit.Slot)
 		}
 		n.model = n.trait
 		n.values = []machine.Value{{Text: r.Kit.Model}}
@@ -331,7 +331,7 @@ func (n *node) compileTest(t Test, voc *machine.Vocabulary) error {
 	}
 	switch {
 	case (t.Op == Present || t.Op == Absent) && t.Trait != machine.ModelTrait:
-		return fmt.Errorf("%s is asked of a slot's model, not of %s", t.Op, trait.Label)
+		return fmt.Errorf("%s is asked of a position's model, not of %s", t.Op, trait.Label)
 	case (t.Op == AtLeast || t.Op == AtMost || t.Op == Between) && trait.Kind != machine.Number:
 		return fmt.Errorf("%s compares numbers; %s is %s", t.Op, trait.Label, trait.Kind)
 	case (t.Op == Contains || t.Op == Version || t.Op == Compatible) && trait.Kind != machine.Text:

@@ -121,7 +121,7 @@ func ColumnOf(key string, voc *machine.Vocabulary) (Column, error) {
 		t, _ := voc.Trait(machine.KeyOf(s.Key, machine.ModelTrait))
 		return Column{Key: key, Label: s.Label, Kind: machine.Text, slot: s.Key, trait: t}, nil
 	}
-	return Column{}, fmt.Errorf("there is no column %q: it is a slot such as mainboard, a trait such as mainboard.flash, or a field such as machine.bay", key)
+	return Column{}, fmt.Errorf("there is no column %q: it is a position such as mainboard, a trait such as mainboard.flash, or a field such as machine.bay", key)
 }
 
 // asked is a question made ready.

@@ -343,13 +343,13 @@ func (c Catalogue) Faults() []string {
 	chain(say, "inspection", c.Inspections, func(in Inspection) (string, string) { return in.Key, in.Within })
 	chain(say, "kind", c.Kinds, func(k PartKind) (string, string) { return k.Key, k.Superseded })
 	chain(say, "kind", c.Kinds, func(k PartKind) (string, string) { return k.Key, k.Like })
-	chain(say, "slot", c.Slots, func(s Position) (string, string) { return s.Key, s.Superseded })
+	chain(say, "usual position", c.Slots, func(s Position) (string, string) { return s.Key, s.Superseded })
 	for i := range c.Kinds {
 		c.kindFaults(&c.Kinds[i], inspections, say)
 	}
 	for _, p := range c.Slots {
 		for _, fault := range c.PositionFaults(p) {
-			say("slot %s", fault)
+			say("usual position %s", fault)
 		}
 	}
 	if len(out) == 0 {

@@ -283,7 +283,7 @@ func TestCatalogueFaults(t *testing.T) {
 	}
 	for want, spoil := range map[string]func(c *machine.Catalogue){
 		"no kind of part \"ghost\"":     func(c *machine.Catalogue) { c.Slots[0].Kind = "ghost" },
-		"slot \"board\" is there twice": func(c *machine.Catalogue) { c.Slots = append(c.Slots, c.Slots[0]) },
+		"usual position \"board\" is there twice": func(c *machine.Catalogue) { c.Slots = append(c.Slots, c.Slots[0]) },
 		"a choice without choices": func(c *machine.Catalogue) {
 			c.Kinds[0].Traits[1] = machine.TraitDef{Name: "x", Short: "x", Kind: machine.Choice}
 		},

@@ -32,9 +32,9 @@ func CheckChange(before, after Catalogue, use Usage) []string {
 		switch n := use.Slots[s.Key]; {
 		case n == 0:
 		case i < 0:
-			say("slot %s is in use: %d parts are or were in it. Supersede it instead of deleting it", s.Label, n)
+			say("usual position %s is in use: %d parts are or were in it. Supersede it instead of deleting it", s.Label, n)
 		case after.Slots[i].Kind != s.Kind:
-			say("slot %s is in use: what is in it are parts of kind %s. Add another slot for parts of kind %s", s.Label, s.Kind, after.Slots[i].Kind)
+			say("usual position %s is in use: what is in it are parts of kind %s. Add another position for parts of kind %s", s.Label, s.Kind, after.Slots[i].Kind)
 		}
 	}
 	for _, k := range before.Kinds {

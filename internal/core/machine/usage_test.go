@@ -30,8 +30,8 @@ func TestCheckChange(t *testing.T) {
 	}{
 		"nothing":                           {before, nil},
 		"an unused slot goes":               {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[:1]}, nil},
-		"a used slot goes":                  {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[1:]}, []string{"slot Board is in use: 3 parts"}},
-		"a used slot holds another":         {machine.Catalogue{Kinds: before.Kinds, Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "kettle"}}}, []string{"Add another slot for parts of kind kettle"}},
+		"a used slot goes":                  {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[1:]}, []string{"usual position Board is in use: 3 parts"}},
+		"a used slot holds another":         {machine.Catalogue{Kinds: before.Kinds, Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "kettle"}}}, []string{"Add another position for parts of kind kettle"}},
 		"an unused kind goes":               {machine.Catalogue{Kinds: before.Kinds[:1], Slots: before.Slots}, nil},
 		"a used kind goes":                  {machine.Catalogue{Kinds: before.Kinds[1:], Slots: before.Slots}, []string{"there are 3 parts of it"}},
 		"a used trait goes":                 {withTraits(maker), []string{"flash is in use: there are 3 readings of it. Supersede"}},

@@ -255,7 +255,7 @@ func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
 				model = "the part of " + e.From
 			}
 			if other, ok := placed[e.Slot]; ok && other.model != model {
-				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part into the slot %s: %s and %s. One would take the other's out again", e.Slot, other.model, model)
+				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part at the position %s: %s and %s. One would take the other's out again", e.Slot, other.model, model)
 			}
 			placed[e.Slot] = part{j, model}
 		}

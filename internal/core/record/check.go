@@ -133,7 +133,7 @@ func (c *checker) machine(m *Machine) {
 		slot, ok := c.voc.Position(f.Slot)
 		switch p := c.parts[f.Part]; {
 		case !ok:
-			c.say("machine %s: there is no slot %q", m.Name, f.Slot)
+			c.say("machine %s: there is no position %q", m.Name, f.Slot)
 		case p == nil:
 			c.say("machine %s, %s: there is no part %d in the file", m.Name, slot.Label, f.Part)
 		case p.Kind != slot.Kind:

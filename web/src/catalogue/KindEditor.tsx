@@ -270,7 +270,7 @@ function TraitFields({
             <TextInput id={`${id}-hint`} value={t.hint} onChange={(hint) => set({ hint })} />
           </Field>
         </div>
-        <Check label="A budget: other parts use it up" checked={t.budget} onChange={(budget) => set({ budget })} />
+        <Check label="A capacity: other parts use it up" checked={t.budget} onChange={(budget) => set({ budget })} />
         {t.name && !fixed && (
           <Field label="Superseded by" htmlFor={`${id}-superseded`}>
             <Select

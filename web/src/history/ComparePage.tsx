@@ -53,7 +53,7 @@ export default function ComparePage() {
         {picker("b", "with this one")}
       </div>
       {a.id > 0 && b.id > 0 ? (
-        <Loaded query={query} what="Comparing slot by slot">
+        <Loaded query={query} what="Comparing position by position">
           {(c) => <Differences comparison={c} names={[c.a.name, c.b.name]} />}
         </Loaded>
       ) : (

@@ -204,7 +204,7 @@ function ExchangeForm({
           );
         }}
       >
-        <Field label="New model" htmlFor="exchange-model" hint="none for an emptied slot">
+        <Field label="New model" htmlFor="exchange-model" hint="none for an emptied position">
           <TextInput id="exchange-model" value={model} onChange={setModel} required />
         </Field>
         <Field label="Why" htmlFor="exchange-how">

@@ -51,7 +51,7 @@ export function PositionPanel({
         }}
       >
         <fieldset disabled={!mayWork} className="space-y-4">
-          <Field label="Name" htmlFor="position-name">
+          <Field label="Name" htmlFor="position-name" hint="The same on every machine that has it">
             <TextInput id="position-name" required value={label} onChange={setLabel} />
           </Field>
           <div className="grid grid-cols-[minmax(0,1fr)_9rem] gap-3">

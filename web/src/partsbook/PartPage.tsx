@@ -230,7 +230,7 @@ function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
                   options={(fleet.data?.machines ?? []).map((m) => [String(m.id), `${m.name}, ${m.bay}`] as const)}
                 />
               </Field>
-              <Field label="Slot" htmlFor="move-slot">
+              <Field label="Position" htmlFor="move-slot">
                 <Select
                   id="move-slot"
                   value={move.slot ?? ""}
@@ -240,7 +240,7 @@ function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
               </Field>
             </div>
             <Check
-              label="What is in the slot now goes to the shelf"
+              label="What is there now goes to the shelf"
               checked={move.replaces ?? false}
               onChange={(replaces) => setMove({ ...move, replaces })}
             />

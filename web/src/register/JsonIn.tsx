@@ -109,7 +109,7 @@ export function CatalogueIn() {
       <JsonIn<Schemas["MergePlan"]>
         path="/api/catalogue"
         label="Choose or drop the catalogue"
-        hint="JSON of the format wardifex-catalogue: kinds of part, slots, inspections, models and kits; what is here and not in the file stays"
+        hint="JSON of the format wardifex-catalogue: kinds of part, usual positions, inspections, models and kits; what is here and not in the file stays"
         most={8 * 1024 * 1024}
         done={(p) => `${p.added.length} added, ${p.changed.length} changed`}
       >
