@@ -1909,7 +1909,7 @@ export interface components {
         };
         ExchangeBody: {
             how?: string;
-            /** @description none for an emptied slot */
+            /** @description none for an emptied position */
             model: string;
             slot: string;
         };
