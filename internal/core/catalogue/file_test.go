@@ -72,16 +72,16 @@ func TestMergePlanFaults(t *testing.T) {
 	}
 	supply, probe := kind("supply"), kind("probe")
 	for part, file := range map[string]machine.Catalogue{
-		"\"horsepower\" is no unit":              {Kinds: []machine.PartKind{{Key: "engine", Label: "Engine", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "power", Short: "power", Kind: machine.Number, Unit: "horsepower"}}}}},
-		"based on itself":                        {Models: []machine.Model{{Kind: "supply", Name: "A", BasedOn: "B"}, {Kind: "supply", Name: "B", BasedOn: "A"}}},
-		"refers to itself":                       {Models: []machine.Model{{Kind: "supply", Name: "A", Superseded: "B"}, {Kind: "supply", Name: "B", Superseded: "A"}}},
-		"watts is in use: there are 3 readings":  {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: supply.Traits[:2]}}},
-		"its 3 readings would be wrong in V":     {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Number, Unit: "V"}}}}},
-		"would not be text":                      {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Text}}}}},
-		"\"metal, without touch\" is in use":     {Kinds: []machine.PartKind{{Key: "probe", Label: probe.Label, Traits: []machine.TraitDef{probe.Traits[0], {Name: "senses", Short: "senses", Kind: machine.Choice, Choices: []string{"surface, by touch"}}, probe.Traits[2]}}}},
+		"\"horsepower\" is no unit":                  {Kinds: []machine.PartKind{{Key: "engine", Label: "Engine", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "power", Short: "power", Kind: machine.Number, Unit: "horsepower"}}}}},
+		"based on itself":                            {Models: []machine.Model{{Kind: "supply", Name: "A", BasedOn: "B"}, {Kind: "supply", Name: "B", BasedOn: "A"}}},
+		"refers to itself":                           {Models: []machine.Model{{Kind: "supply", Name: "A", Superseded: "B"}, {Kind: "supply", Name: "B", Superseded: "A"}}},
+		"watts is in use: there are 3 readings":      {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: supply.Traits[:2]}}},
+		"its 3 readings would be wrong in V":         {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Number, Unit: "V"}}}}},
+		"would not be text":                          {Kinds: []machine.PartKind{{Key: "supply", Label: supply.Label, Traits: []machine.TraitDef{supply.Traits[0], supply.Traits[1], {Name: "watts", Short: "watts", Kind: machine.Text}}}}},
+		"\"metal, without touch\" is in use":         {Kinds: []machine.PartKind{{Key: "probe", Label: probe.Label, Traits: []machine.TraitDef{probe.Traits[0], {Name: "senses", Short: "senses", Kind: machine.Choice, Choices: []string{"surface, by touch"}}, probe.Traits[2]}}}},
 		"parts of kind supply. Add another position": {Slots: []machine.Position{{Key: "supply", Label: "Power supply", Group: "Electronics", Kind: "probe"}}},
-		"is in the file twice":                   {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "probe"}, {Key: "x", Label: "X", Group: "G", Kind: "probe"}}},
-		"there is no kind of part \"ghost\"":     {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "ghost"}}},
+		"is in the file twice":                       {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "probe"}, {Key: "x", Label: "X", Group: "G", Kind: "probe"}}},
+		"there is no kind of part \"ghost\"":         {Slots: []machine.Position{{Key: "x", Label: "X", Group: "G", Kind: "ghost"}}},
 	} {
 		if p := catalogue.NewMergePlan(catalogue.Shipped(), file, use); !strings.Contains(strings.Join(p.Faults, "\n"), part) {
 			t.Errorf("want %q, got %v", part, p.Faults)

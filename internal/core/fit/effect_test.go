@@ -17,16 +17,16 @@ func doing(effects ...fit.Effect) fit.Kit {
 // What an effect says wrongly is refused in words.
 func TestEffectsAreChecked(t *testing.T) {
 	for says, effects := range map[string][]fit.Effect{
-		"say which model is fitted":   {{Slot: "probe"}},
+		"say which model is fitted":       {{Slot: "probe"}},
 		"there is no position \"attic\"":  {{Slot: "attic", Model: "X"}},
-		"say what of it is set":       {{Slot: "probe", From: "probe"}},
+		"say what of it is set":           {{Slot: "probe", From: "probe"}},
 		"there is no position \"cellar\"": {{Slot: "probe", From: "cellar"}},
-		"parts of different kinds":    {{Slot: "probe", From: "nozzle"}},
-		"either a model is fitted":    {{Slot: "heater-2", From: "heater", Model: "X"}},
-		"is changed twice":            {{Slot: "probe", Model: "X"}, {Slot: "probe", From: "probe", Traits: map[string]string{"senses": "surface, by touch"}}},
+		"parts of different kinds":        {{Slot: "probe", From: "nozzle"}},
+		"either a model is fitted":        {{Slot: "heater-2", From: "heater", Model: "X"}},
+		"is changed twice":                {{Slot: "probe", Model: "X"}, {Slot: "probe", From: "probe", Traits: map[string]string{"senses": "surface, by touch"}}},
 		"cannot be at two positions":      {{Slot: "mod-1", From: "mod-3"}, {Slot: "mod-2", From: "mod-3"}},
-		"no trait \"moons\"":          {{Slot: "probe", From: "probe", Traits: map[string]string{"moons": "2"}}},
-		"it is recorded in A":         {{Slot: "motor-e2", From: "motor-e", Traits: map[string]string{"current": "9k"}}},
+		"no trait \"moons\"":              {{Slot: "probe", From: "probe", Traits: map[string]string{"moons": "2"}}},
+		"it is recorded in A":             {{Slot: "motor-e2", From: "motor-e", Traits: map[string]string{"current": "9k"}}},
 	} {
 		if _, err := fit.NewJudge(doing(effects...), voc); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%q: %v", says, err)

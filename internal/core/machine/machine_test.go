@@ -282,7 +282,7 @@ func TestCatalogueFaults(t *testing.T) {
 		t.Fatalf("a good catalogue has faults: %v", f)
 	}
 	for want, spoil := range map[string]func(c *machine.Catalogue){
-		"no kind of part \"ghost\"":     func(c *machine.Catalogue) { c.Slots[0].Kind = "ghost" },
+		"no kind of part \"ghost\"":               func(c *machine.Catalogue) { c.Slots[0].Kind = "ghost" },
 		"usual position \"board\" is there twice": func(c *machine.Catalogue) { c.Slots = append(c.Slots, c.Slots[0]) },
 		"a choice without choices": func(c *machine.Catalogue) {
 			c.Kinds[0].Traits[1] = machine.TraitDef{Name: "x", Short: "x", Kind: machine.Choice}

@@ -57,7 +57,7 @@ func TestFaults(t *testing.T) {
 		"each is there once":                             func(f *record.File) { f.Parts[1].No = 1 },
 		"is no date":                                     func(f *record.File) { f.Parts[1].BoughtOn = "new year" },
 		"there is no part 9 in the file":                 func(f *record.File) { f.Machines[1].Fittings[0].Part = 9 },
-		"there is no position \"ghost\"":                     func(f *record.File) { f.Machines[1].Fittings[0].Slot = "ghost" },
+		"there is no position \"ghost\"":                 func(f *record.File) { f.Machines[1].Fittings[0].Slot = "ghost" },
 		"part 1 is a probe, and the slot holds a supply": func(f *record.File) { f.Machines[1].Fittings[0].Slot = "supply" },
 		"taken out before it is fitted":                  func(f *record.File) { f.Machines[0].Fittings[0].From = day(9) },
 		"machine \"a\" is in the file twice":             func(f *record.File) { f.Machines[1].Name = "a" },
