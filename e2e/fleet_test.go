@@ -167,7 +167,7 @@ func TestAWireSheetIsWritten(t *testing.T) {
 	p.types("Line 1: W", "60")
 	p.types("Line 1: Gauge", "26")
 	p.sees("2.50 A: within the contact's 10 A.")
-	p.sees("over the 1.0 A that gauge 26 bears")
+	p.sees("over the 0.8 A that gauge 26 bears")
 	p.types("Line 1: Gauge", "20")
 	p.sees("within the 4.1 A that gauge 20 bears")
 	p.press("Add a motor")

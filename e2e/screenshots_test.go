@@ -23,7 +23,7 @@ var views = []struct {
 	{path: "/ask/plumbline-probe", wait: "What decides"},
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "Quickest course first"},
 	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
-	{path: "/plan?machine=1&kit=quayside-second&kit=quayside-5", wait: "Find it out"},
+	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Find it out"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "On the fleet, as written"},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
@@ -40,7 +40,8 @@ var views = []struct {
 	{file: "wires", path: "/machine/15/wires?head=head%202", wait: "Extruder motor", arrange: func(p *page) {
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#motors').scrollIntoView({block: 'end'}); scrollBy(0, 320)`))
 	}},
-	{file: "labels", path: "/labels", wait: "Avocet"},
+	{file: "positions", path: "/machine/15/positions", wait: "What is there"},
+	{path: "/labels", wait: "Avocet"},
 	{file: "faults", path: "/faults", wait: "Report a fault"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "The sum"},

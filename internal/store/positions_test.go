@@ -77,6 +77,14 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	if at(c) == nil || len(load(t, s, c).Facts.Structure().Listed()) != len(load(t, s, b).Facts.Structure().Listed()) {
 		t.Error("it is not built alike")
 	}
+	// So it is with a model of the catalogue that has the positions.
+	twin := machine.Model{Kind: "structure", Name: "Ardal twin", Positions: load(t, s, b).Facts.Structure().Listed()}
+	must(t, s.SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{twin}}, "x", now))
+	d, err := s.AddMachine(ctx, store.Fields{Name: "Egret"}, store.Like{Model: "Ardal twin"}, "x", now)
+	must(t, err)
+	if at(d) == nil || len(load(t, s, d).Facts.Structure().Listed()) != len(load(t, s, b).Facts.Structure().Listed()) {
+		t.Error("it is not built as the model")
+	}
 	_, err = s.AddMachine(ctx, store.Fields{Name: "Dunlin"}, store.Like{Machine: 9999}, "x", now)
 	if !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("like a machine that is not there: %v", err)

@@ -4,11 +4,13 @@ import (
 	"fmt"
 	"math/rand"
 	"runtime"
+	"slices"
 	"testing"
 	"time"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 )
 
 // comparison is one requirement as a bare loop has it: a number between bounds,
@@ -27,8 +29,29 @@ type cell struct {
 	grade  machine.Grade
 }
 
+// shapesWith are lists of positions, all different, on each of which the traits are.
+func shapesWith(traits []*machine.Trait, n int) [][]machine.Position {
+	asked := map[string]bool{}
+	for _, t := range traits {
+		asked[t.Slot] = true
+	}
+	var always, others []machine.Position
+	for _, p := range voc.Slots {
+		if asked[p.Key] {
+			always = append(always, p)
+		} else {
+			others = append(others, p)
+		}
+	}
+	out := make([][]machine.Position, n)
+	for i := range out {
+		out[i] = slices.Concat(always, others[:i%len(others)], others[min(len(others), i%len(others)+1):])
+	}
+	return out
+}
+
 // BenchmarkMatrix states the matrix of 1,000 machines × 200 kits × 12
-// requirements, from snapshots to answers, as a multiple of a bare loop over
+// requirements, over 20 shapes of structure, from snapshots to answers, as a multiple of a bare loop over
 // the same comparisons with everything laid out beforehand; the share of one
 // reading's update; and the memory that a machine's row takes.
 func BenchmarkMatrix(b *testing.B) {
@@ -76,6 +99,7 @@ func BenchmarkMatrix(b *testing.B) {
 		}
 	}
 	m := fit.NewMatrix(judges)
+	shapes := shapesWith(traits, 20)
 	fleet := make([]machine.Snapshot, 1000)
 	cells := make([][]cell, 1000)
 	for i := range fleet {
@@ -98,7 +122,7 @@ func BenchmarkMatrix(b *testing.B) {
 			cells[i][at].bit = 1 << id
 			known[string(t.Key())] = words(t)[id] + "/" + grade.String()
 		}
-		fleet[i] = facts(b, known)
+		fleet[i] = machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known), Positions: shapes[i%len(shapes)]})
 	}
 	var bareTime, matrixTime, updateTime time.Duration
 	rows := make([]*fit.Row, len(fleet))

@@ -11,6 +11,7 @@ import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { KeepAsModel } from "./KeepAsModel";
 import { PositionPanel } from "./PositionPanel";
 import { placeWords } from "./places";
 
@@ -66,6 +67,7 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
           </tbody>
         </table>
       </div>
+      {mayWork && <KeepAsModel structure={structure} />}
       {at && <PositionPanel id={id} structure={structure} position={at} onClose={() => setOpen(undefined)} />}
     </Page>
   );
