@@ -169,7 +169,7 @@ func TestAWireSheetIsWritten(t *testing.T) {
 	p.sees("2.50 A: within the contact's 10 A.")
 	p.sees("over the 0.8 A that gauge 26 bears")
 	p.types("Line 1: Gauge", "20")
-	p.sees("within the 4.1 A that gauge 20 bears")
+	p.sees("within the 3.1 A that gauge 20 bears")
 	p.press("Add a motor")
 	p.types("Motor", "Motor Y")
 	p.types("Its plug, way by way", "1A 1B 2A 2B")
