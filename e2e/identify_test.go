@@ -91,7 +91,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	if f := m.Fact("case-fan.wiring"); f.Value.Text != "with the part fan" || f.Grade != machine.Read {
 		t.Errorf("the case fan on record: %+v", f)
 	}
-	if f := m.Fact("mainboard.chip-maker"); f.Value.Text != "pin-compatible twin" || len(f.Contradicted) != 1 {
+	if f := m.Fact("mainboard.chip-maker"); f.Value.Text != "pin-compatible twin" || len(f.Contradicted()) != 1 {
 		t.Errorf("the chip on record, with the claim found false: %+v", f)
 	}
 	tried, err := roomOf(t).store.Unreadable(t.Context(), 6)

@@ -46,7 +46,7 @@ func TestNetloft(t *testing.T) {
 		}
 		conflicts += len(m.Facts.Conflicts())
 		for _, tr := range s.Vocabulary().Traits {
-			contradicted += len(m.Facts.At(tr).Contradicted)
+			contradicted += len(m.Facts.At(tr).Contradicted())
 		}
 		for k, r := range change.Newest(m.Records) {
 			if r.Void != nil {

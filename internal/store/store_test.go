@@ -94,7 +94,7 @@ func TestReadings(t *testing.T) {
 	}
 	must(t, read("mainboard.flash", "256 KB", machine.Claimed))
 	must(t, read("mainboard.processor", "xx RET6", machine.Read))
-	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read || len(f.Contradicted) != 1 || !strings.Contains(f.Stands.How, "decoded") {
+	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read || len(f.Contradicted()) != 1 || !strings.Contains(f.Stands.How, "decoded") {
 		t.Errorf("a marking brings its flash with it, above the claim: %+v", f)
 	}
 	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
@@ -216,7 +216,7 @@ func TestBringIn(t *testing.T) {
 	if len(fleet) != 3 || fleet[0].Bay != "Loft" {
 		t.Fatalf("fleet %+v", fleet)
 	}
-	if f := fleet[0].Facts.Fact("mainboard.flash"); f.Value.Text != "512" || len(f.Contradicted) != 1 {
+	if f := fleet[0].Facts.Fact("mainboard.flash"); f.Value.Text != "512" || len(f.Contradicted()) != 1 {
 		t.Errorf("the claim stands above what was read: %+v", f)
 	}
 	if f := fleet[1].Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Claimed {

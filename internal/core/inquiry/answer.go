@@ -263,7 +263,7 @@ func (f *filter) fact(m *Subject, x machine.Fact, at time.Time) bool {
 	case Filled:
 		return m.Facts.Fitted(f.column.slot)
 	case Wrong:
-		return slices.ContainsFunc(x.Contradicted, func(r machine.Reading) bool { return r.Grade == machine.Claimed })
+		return slices.ContainsFunc(x.Contradicted(), func(r machine.Reading) bool { return r.Grade == machine.Claimed })
 	}
 	return false
 }

@@ -19,7 +19,7 @@ func ExampleStanding() {
 		{ID: 2, Value: claim, Grade: machine.Claimed, TakenAt: day.AddDate(0, 1, 0), By: "a seller"},
 	})
 	fmt.Println(flash.Show(f.Value), f.Grade, "by", f.Stands.By)
-	fmt.Println("contradicted:", flash.Show(f.Contradicted[0].Value), "by", f.Contradicted[0].By)
+	fmt.Println("contradicted:", flash.Show(f.Contradicted()[0].Value), "by", f.Contradicted()[0].By)
 	// Output:
 	// 256 KiB read by Ann
 	// contradicted: 512 KiB by a seller

@@ -146,8 +146,8 @@ func TestStanding(t *testing.T) {
 		if f.Stands != nil {
 			stands = f.Stands.ID
 		}
-		if f.Value.Text != tt.value || f.Grade != tt.grade || stands != tt.stands || len(f.Conflict) != tt.conflict || len(f.Contradicted) != tt.contradicted {
-			t.Errorf("%s: got %q %s, stands %d, %d in conflict, %d contradicted", tt.name, f.Value.Text, f.Grade, stands, len(f.Conflict), len(f.Contradicted))
+		if f.Value.Text != tt.value || f.Grade != tt.grade || stands != tt.stands || len(f.Conflict) != tt.conflict || len(f.Contradicted()) != tt.contradicted {
+			t.Errorf("%s: got %q %s, stands %d, %d in conflict, %d contradicted", tt.name, f.Value.Text, f.Grade, stands, len(f.Conflict), len(f.Contradicted()))
 		}
 	}
 }

@@ -54,8 +54,6 @@ type Fact struct {
 	// Conflict holds two or more readings of the strongest grade that differ,
 	// newest first; they are to be settled by a person, never averaged.
 	Conflict []Reading
-	// Contradicted holds weaker readings that say something else than Value.
-	Contradicted []Reading
 	// FromModel says that Value is only the catalogue's default for the model.
 	FromModel string
 	// Unlisted says that the machine has no such position: the value of its model
@@ -65,6 +63,24 @@ type Fact struct {
 	// it; Observed is what it was then.
 	Carried  []Carried
 	Observed Value
+
+	counted []*Reading // of the trait, with those that were set aside
+}
+
+// Contradicted are the weaker readings that say something else than Value, strongest
+// first.
+func (f *Fact) Contradicted() []Reading {
+	if f.Stands == nil {
+		return nil
+	}
+	var out []Reading
+	for _, r := range f.counted {
+		if r.SetAside == "" && r.Grade < f.Grade && !f.Trait.Same(r.Value, f.Stands.Value) {
+			out = append(out, *r)
+		}
+	}
+	sortStrongest(out)
+	return out
 }
 
 // Known reports whether one value stands.
@@ -106,31 +122,27 @@ func standing(t *Trait, readings []*Reading) Fact {
 	if first == nil {
 		return f
 	}
-	f.Grade = first.Grade
-	agree := true
+	f.Grade, f.counted = first.Grade, readings
 	for _, r := range readings {
-		if r.SetAside != "" || r == first || t.Same(r.Value, first.Value) {
-			continue
-		}
-		if r.Grade == first.Grade {
-			agree = false
-		} else {
-			f.Contradicted = append(f.Contradicted, *r)
+		if r.Grade == first.Grade && r != first && r.SetAside == "" && !t.Same(r.Value, first.Value) {
+			f.Conflict = conflict(readings, first.Grade)
+			return f
 		}
 	}
-	if agree {
-		f.Value, f.Stands = first.Value, first
-		sortStrongest(f.Contradicted)
-		return f
-	}
-	f.Contradicted = nil
-	for _, r := range readings {
-		if r.SetAside == "" && r.Grade == first.Grade {
-			f.Conflict = append(f.Conflict, *r)
-		}
-	}
-	sortStrongest(f.Conflict)
+	f.Value, f.Stands = first.Value, first
 	return f
+}
+
+// conflict are the readings of a grade that count, newest first.
+func conflict(readings []*Reading, grade Grade) []Reading {
+	var out []Reading
+	for _, r := range readings {
+		if r.SetAside == "" && r.Grade == grade {
+			out = append(out, *r)
+		}
+	}
+	sortStrongest(out)
+	return out
 }
 
 // stronger orders readings by grade, then newest first.

@@ -319,7 +319,24 @@ func KnownUnit(unit string) bool {
 // Units lists a spelling of each quantity's unit, for a message.
 func Units() string { return "KiB, mm, V, A, W, h, °C, °, g, steps/mm, Ω, mm/s, Hz, %, or none" }
 
-func fold(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+// fold writes words without regard to case and runs of blanks.
+func fold(s string) string {
+	if plain(s) {
+		return s
+	}
+	return strings.ToLower(strings.Join(strings.Fields(s), " "))
+}
+
+// plain reports whether folding leaves a text as it is, without doing it.
+func plain(s string) bool {
+	for i := range len(s) {
+		c := s[i]
+		if c >= 0x80 || c >= 'A' && c <= 'Z' || c < ' ' || c == ' ' && (i == 0 || i == len(s)-1 || s[i-1] == ' ') {
+			return false
+		}
+	}
+	return true
+}
 
 func clip(s string) string {
 	r := []rune(s)
