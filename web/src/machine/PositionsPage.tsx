@@ -35,6 +35,8 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
   const mayWork = useMayWork();
   const [open, setOpen] = useState<string>();
   const at = structure.positions.find((p) => p.key === open);
+  // What is recorded of the machine as a whole has its place behind the buttons above.
+  const parts = structure.positions.filter((p) => p.kind !== "structure");
   return (
     <Page
       title={`Positions of ${structure.machine}`}
@@ -61,8 +63,8 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
             </tr>
           </thead>
           <tbody>
-            {structure.positions.map((p, i) => (
-              <Row key={p.key} p={p} first={p.group !== structure.positions[i - 1]?.group} onOpen={setOpen} />
+            {parts.map((p, i) => (
+              <Row key={p.key} p={p} first={p.group !== parts[i - 1]?.group} onOpen={setOpen} />
             ))}
           </tbody>
         </table>
