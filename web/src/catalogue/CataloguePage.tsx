@@ -50,7 +50,7 @@ function Book({ sheet }: { sheet: Sheet }) {
   const needle = view.text.toLowerCase();
   const found = (...words: (string | undefined)[]) => words.join(" ").toLowerCase().includes(needle);
   const kindLabel = (key: string) => c.kinds.find((k) => k.key === key)?.label ?? key;
-  /** What a model is supposed to be, besides what it offers as a budget. */
+  /** What a model is supposed to be, besides what it offers of capacities. */
   const said = (m: Schemas["Model"]) => {
     const traits = c.kinds.find((k) => k.key === m.kind)?.traits ?? [];
     return traits
@@ -66,7 +66,13 @@ function Book({ sheet }: { sheet: Sheet }) {
             key: modelKey(m),
             name: m.name,
             group: kindLabel(m.kind),
-            text: [m.maker, m.basedOn && `based on ${m.basedOn}`, said(m), ...(sheet.budgets[modelKey(m)] ?? [])]
+            text: [
+              m.maker,
+              m.basedOn && `based on ${m.basedOn}`,
+              m.positions?.length && `${m.positions.length} positions, for new machines`,
+              said(m),
+              ...(sheet.budgets[modelKey(m)] ?? []),
+            ]
               .filter(Boolean)
               .join(" · "),
             superseded: m.superseded,
