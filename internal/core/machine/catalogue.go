@@ -322,6 +322,9 @@ func (c Catalogue) namesOf(kind string) map[string]string {
 	return out
 }
 
+// longestKey is the most characters that a key has.
+const longestKey = 40
+
 var keyForm = regexp.MustCompile(`^[a-z][a-z0-9-]{0,39}$`)
 
 // Faults lists everything that is wrong with a catalogue, each in a sentence

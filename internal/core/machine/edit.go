@@ -101,7 +101,11 @@ func (s *Structure) taken(p Position) *Position {
 // named gives a new position its key, label and group: those that the fleet has for
 // it, where any machine has such a one.
 func (s *Structure) named(p Position, keyFor func(string, Place, int) string) Position {
-	key := keyFor(p.Kind, p.Serves, p.Ordinal())
+	base := keyFor(p.Kind, p.Serves, p.Ordinal())
+	if most := longestKey - len("-x999"); len(base) > most {
+		base = strings.TrimRight(base[:most], "-")
+	}
+	key := base
 	for n := 2; ; n++ {
 		known := s.voc.At(key)
 		fits := known == nil || known.Kind == p.Kind && (known.Serves == p.Serves && known.Ordinal() == p.Ordinal())
@@ -114,7 +118,7 @@ func (s *Structure) named(p Position, keyFor func(string, Place, int) string) Po
 			}
 			break
 		}
-		key = fmt.Sprintf("%s-x%d", keyFor(p.Kind, p.Serves, p.Ordinal()), n)
+		key = fmt.Sprintf("%s-x%d", base, n)
 	}
 	p.Key = key
 	kind, _ := s.voc.Kind(p.Kind)

@@ -8,6 +8,9 @@ import (
 	"wardifex/internal/core/machine"
 )
 
+// longKind is a key as long as may be.
+const longKind = "a-kind-of-part-with-a-rather-longish-key"
+
 // printer is a small machine with kinds of each sort: one per machine, one per place,
 // any number; one that is like another.
 func printer(t *testing.T, besides ...machine.Position) (*machine.Vocabulary, []machine.Position) {
@@ -17,6 +20,7 @@ func printer(t *testing.T, besides ...machine.Position) (*machine.Vocabulary, []
 		return machine.PartKind{Key: key, Label: strings.ToUpper(key[:1]) + key[1:], Like: like, OnePer: onePer, Traits: []machine.TraitDef{model}}
 	}
 	c := machine.Catalogue{Kinds: []machine.PartKind{kind("board", "", "machine"), kind("heater", "", ""), kind("drive", "", "place"), {Key: "stove", Label: "Stove", Like: "heater"},
+		{Key: longKind, Label: "Long", Like: "heater"},
 		{Key: "structure", Label: "Structure", OnePer: "machine", Traits: []machine.TraitDef{model, {Name: "complete", Short: "list checked", Kind: machine.YesNo},
 			{Name: "heads", Short: "heads", Kind: machine.Choice, Choices: []string{machine.HeadsTogether, machine.HeadsChanged, machine.HeadsByHand}}, {Name: "mounted", Short: "head mounted", Kind: machine.Number, Max: 50}}}},
 		Slots: []machine.Position{{Key: "structure", Label: "Structure", Kind: "structure"}, {Key: "board", Label: "Board", Kind: "board", Serves: machine.Electronics},
@@ -61,6 +65,8 @@ func TestNewPosition(t *testing.T) {
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(1)}, key: "heater-head-103", label: "Heater, head 1, no. 3", ordinalWant: 3, thenListed: true},
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(2)}, key: "heater-head-201", label: "Heater, head 2", ordinalWant: 1, thenListed: true},
 		{add: machine.Position{Kind: "stove", Serves: machine.Enclosure, Label: "The stove"}, key: "stove-enclosure-1", label: "The stove", ordinalWant: 1, thenListed: true},
+		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis", label: "Long, bed", ordinalWant: 1, thenListed: true},
+		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis-x2", label: "Long, bed, no. 2", ordinalWant: 2, thenListed: true},
 		{add: machine.Position{Kind: "drive", Serves: machine.Axis("u")}, key: "drive-axis-1", label: "Drive U", ordinalWant: 1},
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: 2}, otherwise: "is number 2 of its kind at head 1 already"},
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: 51}, otherwise: "1 to 50 are kept"},
