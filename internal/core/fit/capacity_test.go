@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
@@ -205,5 +206,32 @@ func TestTermsThatCannotBe(t *testing.T) {
 	s := facts(t, power).Take(machine.Taking{Capacity: "supply-watts", Amount: 1e300}, machine.Taking{Capacity: "supply-watts", Amount: 1e300})
 	if lo, hi := fit.Left(s, "supply-watts"); lo > -1e9 || hi > -1e9 {
 		t.Errorf("%g to %g W left with two loads of 1e300 W", lo, hi)
+	}
+}
+
+// A heater of which nobody said where it is may be one of a hotend: whether it takes
+// an output is left open, and asked for.
+func TestNotPlacedLeavesRulesOpen(t *testing.T) {
+	loose := machine.Position{Key: "loose-heater", Label: "Loose heater", Kind: "heater"}
+	wide, err := catalogue.Shipped().Vocabulary(loose)
+	if err != nil {
+		t.Fatal(err)
+	}
+	values := map[string]string{"structure.complete": "yes", "structure.heads": "together", "mainboard.model": "Brace", "mainboard.heater-outputs": "2", "heater.model": "Forge", "loose-heater.model": "Stove"}
+	list := []machine.Position{loose}
+	for _, key := range []string{"structure", "mainboard", "heater", "bed-heater"} {
+		list = append(list, *wide.At(key))
+	}
+	s := machine.NewSnapshot(wide, machine.Record{Readings: machinetest.Readings(wide, values), Positions: list})
+	if lo, hi := fit.Left(s, "heater-outputs"); lo != 0 || hi != 1 {
+		t.Errorf("%g to %g outputs left, want 0 to 1", lo, hi)
+	}
+	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "heater-outputs", Amount: 1}},
+		Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Read}}}, wide)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v := j.Verdict(s); v.Answer != fit.LookFirst || !strings.Contains(arithmetics(v.Reasons), "= cannot be told: the place of Loose heater is unknown") {
+		t.Errorf("%s\n%s", v.Answer, arithmetics(v.Reasons))
 	}
 }

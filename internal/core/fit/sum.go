@@ -260,9 +260,14 @@ func (x *sum) words(s machine.Snapshot) string {
 }
 
 // unknowns says which facts are not known at all, where that leaves the sum open:
-// "Firmware build: size of the build is unknown".
+// "Firmware build: size of the build is unknown", "the place of Heater 3 is unknown".
 func (x *sum) unknowns(s machine.Snapshot) string {
 	var names []string
+	for _, it := range x.items {
+		if it.lo != it.hi && !it.weak && it.at != nil && it.at.Serves == machine.NoPlace {
+			names = append(names, "the place of "+it.at.Label)
+		}
+	}
 	for _, t := range x.open(s) {
 		if s.At(t).Grade == machine.Unknown {
 			names = append(names, t.Label)
