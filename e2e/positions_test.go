@@ -2,10 +2,10 @@ package e2e
 
 import "testing"
 
-// A second heater is added to a machine on its own sheet; from then on it obeys what
-// its sibling obeys: changed, it makes the protection proof and the hotend PID
-// invalid, and it counts in the power of the supply. A sister machine is then built
-// alike, and has it too.
+// A second and a third heater are added to a machine on its own sheet; from then on
+// they obey what their sibling obeys: changed, the third makes the protection proof and
+// the hotend PID invalid. The second is placed at the enclosure. A sister machine is
+// then built alike, and has both too; its list is kept for machines to come.
 func TestAPositionIsAdded(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
@@ -17,24 +17,34 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.chooses("which serves", "head 2")
 	p.press("Add")
 	p.sees("Hotend heater 2")
+	p.chooses("Add a position for", "Heater")
+	p.chooses("which serves", "head 3")
+	p.press("Add")
+	p.sees("Heater, head 3")
 
 	// One for which there is only one says so, before anything is sent.
 	p.chooses("Add a position for", "Mainboard")
 	p.sees("a machine has one mainboard")
 
-	p.visit("/machine/1?fact=heater-2.model")
+	p.visit("/machine/1?fact=heater-3.model")
 	p.types("New model", "Forge heater 60 W")
-	p.types("Why", "a second head")
+	p.types("Why", "a third head")
 	p.press("Record the change")
 	p.sees("Thermal-runaway protection not proven")
-	p.sees("proof void: Hotend heater 2")
+	p.sees("proof void: Heater, head 3")
 	p.visit("/machine/1?calibration=hotend-pid")
-	p.sees("Hotend heater 2")
+	p.sees("Heater, head 3")
 
-	p.visit("/machine/1?fact=heater-2.watts")
-	p.types("Hotend heater 2: watts, W", "60")
+	p.visit("/machine/1?fact=heater-3.watts")
+	p.types("Heater, head 3: watts, W", "60")
 	p.press("Record the reading")
 	p.sees("60 W")
+
+	p.visit("/machine/1/positions")
+	p.press("Hotend heater 2")
+	p.chooses("Serves", "the enclosure")
+	p.press("Save")
+	p.sees("Heater, enclosure")
 
 	p.visit("/machine/new")
 	p.types("Name", "Avocet II")
@@ -42,8 +52,11 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.press("Put it into the register")
 	p.sees("Avocet II is in the register")
 	p.press("Positions and heads")
-	p.sees("Hotend heater 2")
-	p.press("Hotend heater 2")
+	p.sees("Heater, head 3")
+	p.press("Heater, enclosure")
 	p.press("Remove the position")
-	p.sees("Hotend heater 2 is removed")
+	p.sees("Heater, enclosure is removed")
+	p.types("Keep this list for new machines, as", "Skerry with three heads")
+	p.press("Keep it")
+	p.sees("New machines can be built like Skerry with three heads")
 }

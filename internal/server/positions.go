@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"strings"
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
@@ -55,6 +56,9 @@ func structureOf(m *store.Machine) StructureSheet {
 		var by machine.Fact
 		row.Holds, by = m.Facts.Named(p.Key)
 		if row.Holds != "" && by.Trait != nil && by.Trait.Name != machine.ModelTrait {
+			if by.Trait.Kind == machine.Number && !strings.Contains(row.Holds, ", ") {
+				row.Holds = by.Trait.Short + " " + row.Holds
+			}
 			row.Holds = "unnamed, " + row.Holds
 		}
 		if by := st.FedBy(p).To; by != nil {
