@@ -34,7 +34,7 @@ export function KeepAsModel({ structure }: { structure: Schemas["StructureSheet"
         <Field
           label="Keep this list for new machines, as"
           htmlFor="structure-model"
-          hint="Name of a model of machine; it is in the catalogue then"
+          hint="It becomes a model in the catalogue"
         >
           <TextInput id="structure-model" required value={name} onChange={setName} />
         </Field>
