@@ -101,7 +101,7 @@ func listedNow(tx *gorm.DB, ids []int64) (map[int64][]machine.Position, error) {
 // vocabulary of the fleet.
 func everyPosition(tx *gorm.DB) ([]machine.Position, error) {
 	var rows []positionRow
-	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, to_at is null desc, id desc").Scan(&rows).Error
+	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, to_at is null desc, serves <> '' desc, id").Scan(&rows).Error
 	out := make([]machine.Position, 0, len(rows))
 	for _, r := range rows {
 		p, err := r.position()
@@ -276,7 +276,7 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 		if err != nil {
 			return err
 		}
-		key := p.Key
+		key, known := p.Key, s.Vocabulary().At(p.Key)
 		if p, err = m.Facts.Structure().Changed(p, catalogue.KeyFor); err != nil {
 			return refuse("%s", err)
 		}
@@ -296,6 +296,9 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 		if err := addPositions(tx, machineID, []machine.Position{p}, c.By, c.At); err != nil {
 			return err
 		}
+		if known != nil && p.Key == key && known.Label == p.Label && known.Serves == p.Serves && known.Ordinal() == p.Ordinal() {
+			return nil // it is linked otherwise, which is the machine's own affair
+		}
 		if err := bumpCatalogue(tx); err != nil {
 			return err
 		}
@@ -306,7 +309,7 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 // rekey gives what is at a position of a machine, since it is listed, the key of
 // another, and what hangs on it.
 func rekey(tx *gorm.DB, machineID int64, was string, p machine.Position) error {
-	args := map[string]any{"machine": machineID, "was": was, "is": p.Key}
+	args := map[string]any{"machine": machineID, "was": was, "is": p.Key, "serves": string(p.Serves), "n": p.Ordinal(), "label": p.Label, "grp": p.Group}
 	for _, sql := range []string{
 		`update fittings f set slot = @is from positions p where f.machine_id = @machine and f.slot = @was and p.machine_id = @machine and p.key = @was
 			and p.to_at is null and (f.removed_at is null or f.removed_at > p.from_at)`,
@@ -315,7 +318,7 @@ func rekey(tx *gorm.DB, machineID int64, was string, p machine.Position) error {
 			where machine_id = @machine and jsonb_exists(covers, @was)`,
 		`update positions set rides_on = jsonb_set(rides_on, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and rides_on->>'to' = @was`,
 		`update positions set fed_by = jsonb_set(fed_by, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and fed_by->>'to' = @was`,
-		`update positions set key = @is where machine_id = @machine and to_at is null and key = @was`,
+		`update positions set key = @is, serves = @serves, n = @n, label = @label, grp = @grp where machine_id = @machine and to_at is null and key = @was`,
 	} {
 		if err := tx.Exec(sql, args).Error; err != nil {
 			return err

@@ -186,6 +186,19 @@ func TestPositionsInFiles(t *testing.T) {
 			t.Errorf("%s: half a record was written", want)
 		}
 	}
+	// A file cannot move what the machines here have under the same key.
+	third, err := s.AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(3)}, on(t, s, id))
+	must(t, err)
+	f := file()
+	f.Machines[0].Name = "Bittern"
+	i := slices.IndexFunc(f.Machines[0].Positions, func(p record.Listed) bool { return p.Key == third })
+	f.Machines[0].Positions[i].Serves = machine.Enclosure
+	_, err = s.BringRecordIn(ctx, f, "x", now)
+	refused(t, err, "on other machines it is number 1 at head 3")
+	// What was placed otherwise goes out, and comes in, at its place.
+	moved := *s.Vocabulary().At(third)
+	moved.Serves = machine.Enclosure
+	must(t, s.ChangePosition(ctx, id, moved, on(t, s, id)))
 	into := pgtest.Store(t)
 	_, err = into.BringRecordIn(ctx, file(), "x", now)
 	must(t, err)

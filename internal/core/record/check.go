@@ -187,6 +187,15 @@ func (c *checker) machine(m *Machine) {
 	}
 }
 
+// elsewhere reports whether a position is at another place than the fleet has its key.
+// Where the usual positions are, the catalogue says, and what is not placed can be
+// anywhere.
+func (c *checker) elsewhere(p, known machine.Position) bool {
+	usual := slices.ContainsFunc(c.voc.Catalogue.Slots, func(o machine.Position) bool { return o.Key == p.Key })
+	placed := p.Serves != machine.NoPlace && known.Serves != machine.NoPlace
+	return !usual && placed && (p.Serves != known.Serves || p.Ordinal() != known.Ordinal())
+}
+
 // positions checks the list of a machine's positions.
 func (c *checker) positions(m *Machine) {
 	if n := len(m.Positions); n > 4*machine.MostPositions {
@@ -200,6 +209,9 @@ func (c *checker) positions(m *Machine) {
 		}
 		if known, ok := c.voc.Position(p.Key); ok && known.Kind != p.Kind {
 			c.say("machine %s, position %q holds a %s; elsewhere it holds a %s", m.Name, p.Key, p.Kind, known.Kind)
+		} else if ok && c.elsewhere(p.Position, known) {
+			c.say("machine %s, position %q is number %d at %s; on other machines it is number %d at %s. Give it another key in the file, and what is fitted there",
+				m.Name, p.Key, p.Ordinal(), p.Serves, known.Ordinal(), known.Serves)
 		}
 		if p.To != nil {
 			continue
