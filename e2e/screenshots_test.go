@@ -42,7 +42,7 @@ var views = []struct {
 	}},
 	{file: "positions", path: "/machine/15/positions", wait: "What is there"},
 	{path: "/labels", wait: "Avocet"},
-	{file: "faults", path: "/faults", wait: "Report a fault"},
+	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "The sum"},
 	{file: "bring-in", path: "/bring-in", wait: "Choose or drop", arrange: func(p *page) {
