@@ -6,6 +6,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
@@ -21,6 +22,17 @@ type Identification struct {
 	Questions []AskedQuestion `json:"questions"`
 	Minutes   int             `json:"minutes" doc:"About how long all of it takes"`
 	Against   []MachineSays   `json:"against" doc:"What cannot be true together"`
+	Needs     []MachineNeeds  `json:"needs" doc:"How each machine stands in what its parts need"`
+}
+
+// MachineNeeds is how a machine stands in what its parts need.
+type MachineNeeds struct {
+	MachineID int64           `json:"machineId"`
+	Machine   string          `json:"machine"`
+	State     fit.Consistency `json:"state" enum:"known broken,leans broken,nothing known broken"`
+	Leaning   []string        `json:"leaning" doc:"Needs that are not met if the claims are right"`
+	Untold    int             `json:"untold" doc:"How many needs cannot be told either way"`
+	Unknown   []string        `json:"unknown" doc:"Positions whose model is unknown, of a kind of which some model needs something"`
 }
 
 // AskedQuestion is a question with its machine and the form of its answer.
@@ -45,7 +57,7 @@ type MachineSays struct {
 }
 
 func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[Identification], error) {
-	out := Identification{Questions: []AskedQuestion{}, Against: []MachineSays{}}
+	out := Identification{Questions: []AskedQuestion{}, Against: []MachineSays{}, Needs: []MachineNeeds{}}
 	if len(in.Machines) == 0 {
 		return answerOf(out, nil)
 	}
@@ -73,6 +85,12 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 		for _, q := range qs {
 			out.Questions = append(out.Questions, s.asked(m, q))
 		}
+		stand := fit.Stand(m.Facts)
+		needs := MachineNeeds{MachineID: m.ID, Machine: m.Name, State: stand.State, Leaning: []string{}, Untold: stand.Untold, Unknown: stand.Unknown}
+		for _, o := range stand.Leaning {
+			needs.Leaning = append(needs.Leaning, o.Says())
+		}
+		out.Needs = append(out.Needs, needs)
 		for _, c := range identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)) {
 			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
 		}

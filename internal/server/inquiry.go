@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -55,6 +56,10 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 			continue // not yet, or no more, in the fleet
 		}
 		subject := inquiry.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
+		if q.About(inquiry.BrokenColumn) {
+			state, _ := fit.ConsistencyOf(m.Facts)
+			subject.Fields[inquiry.BrokenColumn] = string(state)
+		}
 		if past {
 			h := histories[m.ID]
 			if h == nil {

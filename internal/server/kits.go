@@ -25,6 +25,7 @@ type VerdictRow struct {
 	Machine     string     `json:"machine"`
 	Bay         string     `json:"bay"`
 	Answer      fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean        fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Headline    string     `json:"headline"`
 	LookMinutes int        `json:"lookMinutes" doc:"The longest of the inspections that would settle it"`
 	Locked      bool       `json:"locked"`
@@ -49,7 +50,7 @@ func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdi
 	for i := range machines {
 		m := &machines[i]
 		v := j.Verdict(m.Facts)
-		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Answer: v.Answer, Headline: v.Headline, Locked: m.OpenOrder != nil}
+		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline, Locked: m.OpenOrder != nil}
 		for _, l := range v.Look {
 			row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
 		}
@@ -132,6 +133,7 @@ type MachineKit struct {
 	Name     string     `json:"name"`
 	What     string     `json:"what"`
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean     fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Headline string     `json:"headline"`
 }
 
@@ -147,7 +149,7 @@ func (s *Server) machineKits(ctx context.Context, _ user, in *ByID) (*answer[Mac
 	out := MachineKits{Rows: []MachineKit{}, Broken: broken, Unlocks: plan.Unlocks(judges, m.Facts)}
 	for _, j := range judges {
 		v := j.Verdict(m.Facts)
-		out.Rows = append(out.Rows, MachineKit{j.Kit.Key, j.Kit.Name, j.Kit.What, v.Answer, v.Headline})
+		out.Rows = append(out.Rows, MachineKit{j.Kit.Key, j.Kit.Name, j.Kit.What, v.Answer, v.Lean, v.Headline})
 	}
 	return answerOf(out, nil)
 }

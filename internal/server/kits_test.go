@@ -25,7 +25,7 @@ func TestKitsAreWritten(t *testing.T) {
 		c.wants(200, "", "POST", fmt.Sprintf("/api/machines/%d/readings", i+1), body{"key": "supply.volts", "value": volts, "grade": "read"})
 	}
 	good := kitOf("warm", "at least", "24")
-	c.wants(200, `"counts":{"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1}`, "POST", "/api/kits/try", good)
+	c.wants(200, `"counts":{"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1,`, "POST", "/api/kits/try", good)
 	for _, bad := range []struct {
 		kit  body
 		says string

@@ -36,6 +36,7 @@ type MatrixMachine struct {
 	Maker   string       `json:"maker"`
 	Locked  bool         `json:"locked"`
 	Answers []fit.Answer `json:"answers" enum:"fits,fits if,look first,does not fit" doc:"In the order of the kits"`
+	Leans   []fit.Answer `json:"leans" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first; empty elsewhere"`
 }
 
 func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
@@ -58,10 +59,10 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	for i := range fleet {
 		f := &fleet[i]
 		row := s.judged.row(f)
-		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges))}
+		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges)), Leans: make([]fit.Answer, len(judges))}
 		for k, t := range row.Truths {
-			line.Answers[k] = t.Answer()
-			out.Kits[k].Counts.Add(line.Answers[k])
+			line.Answers[k], line.Leans[k] = t.Answer(), t.Lean()
+			out.Kits[k].Counts.Add(line.Answers[k], line.Leans[k])
 		}
 		out.Machines = append(out.Machines, line)
 	}
@@ -84,8 +85,8 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	lines := [][]string{head}
 	for _, r := range m.Machines {
 		line := []string{machine.Cell(r.Name), machine.Cell(r.Bay)}
-		for _, a := range r.Answers {
-			line = append(line, string(a))
+		for i, a := range r.Answers {
+			line = append(line, withLean(a, r.Leans[i]))
 		}
 		lines = append(lines, line)
 	}
@@ -94,4 +95,15 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	out.UseCRLF = true // RFC 4180
 	err = out.WriteAll(lines)
 	return b.Bytes(), err
+}
+
+// withLean is an answer with which way the claims lean, in words.
+func withLean(a, lean fit.Answer) string {
+	switch lean {
+	case "":
+		return string(a)
+	case fit.NoLean:
+		return string(a) + ", no lean"
+	}
+	return string(a) + ", leans to " + string(lean)
 }

@@ -42,7 +42,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 		}
 		judges = append(judges, j)
 	}
-	p, err := plan.Judge(judges, m.Facts, m.Records)
+	p, err := plan.Judge(ctx, judges, m.Facts, m.Records)
 	if err != nil {
 		return nil, &store.Refusal{Sentence: err.Error()}
 	}
@@ -142,7 +142,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	v := j.Verdict(m.Facts)
 	out := Advice{Spares: []SpareUse{}}
 	if v.Answer == fit.DoesNotFit {
-		r, err := plan.FindRemedies(j, judges, m.Facts, m.Records)
+		r, err := plan.FindRemedies(ctx, j, judges, m.Facts, m.Records)
 		if err != nil {
 			return nil, err
 		}
@@ -266,8 +266,10 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 
 // KitWords is what a kit's needs are written with, besides the traits.
 type KitWords struct {
-	Ops     []fit.OpKind `json:"ops"`
-	Budgets []BudgetName `json:"budgets"`
+	Ops       []fit.OpKind           `json:"ops"`
+	Budgets   []BudgetName           `json:"budgets"`
+	Relations []machine.RelationKind `json:"relations" doc:"How parts can stand to the one that needs something"`
+	Places    []machine.Place        `json:"places" doc:"Places that can be named"`
 }
 
 // BudgetName is a budget that a kit can draw on.
@@ -278,7 +280,7 @@ type BudgetName struct {
 }
 
 func (s *Server) kitWords(context.Context, user, *none) (*answer[KitWords], error) {
-	out := KitWords{Ops: fit.Ops()}
+	out := KitWords{Ops: fit.Ops(), Relations: machine.RelationKinds(), Places: machine.UsualPlaces()}
 	for _, b := range fit.Capacities() {
 		out.Budgets = append(out.Budgets, BudgetName{b.Key, b.Title, b.Unit})
 	}
@@ -305,6 +307,7 @@ type KitTrial struct {
 type TrialRow struct {
 	Machine  string     `json:"machine"`
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean     fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Was      fit.Answer `json:"was,omitempty" enum:"fits,fits if,look first,does not fit" doc:"By the kit as it is saved, where that is another"`
 	Headline string     `json:"headline"`
 }
@@ -320,7 +323,7 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 		out.Problem = p.Detail
 		return answerOf(out, nil)
 	}
-	out.Hints = j.Unanswerable()
+	out.Hints = j.Unprovable()
 	saved, err := s.Store.Judge(ctx, in.Body.Key)
 	if err != nil && problemOf(err).Status >= 500 {
 		return nil, err
@@ -329,13 +332,13 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 	var same []TrialRow
 	for i := range fleet {
 		v := j.Verdict(fleet[i].Facts)
-		row := TrialRow{Machine: fleet[i].Name, Answer: v.Answer, Headline: v.Headline}
+		row := TrialRow{Machine: fleet[i].Name, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline}
 		if saved != nil {
 			if was := saved.Truth(fleet[i].Facts).Answer(); was != v.Answer {
 				row.Was = was
 			}
 		}
-		out.Counts.Add(v.Answer)
+		out.Counts.Add(v.Answer, v.Lean)
 		if row.Was != "" {
 			out.Rows = append(out.Rows, row)
 		} else {

@@ -81,6 +81,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/parts/{id}", "part", "One part", s.part)
 	handle(s, store.Technician, "PUT", "/parts/{id}", "change-part", "Change a part's fields", s.changePart)
 	handle(s, store.Technician, "POST", "/parts/{id}/move", "move-part", "Move a part to a machine, the shelf or scrap", s.movePart)
+	handle(s, store.Member, "GET", "/parts/{id}/fits", "part-fits", "A part judged at every position of the fleet that holds its kind", s.partFits)
+	handle(s, store.Member, "GET", "/machines/{id}/positions/{position}/parts", "parts-for", "Parts on the shelf judged at a position, and what breaks when its part comes out", s.partsFor)
 	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed", s.suppliers)
 
 	handle(s, store.Member, "GET", "/machines/{id}/wires", "wires", "A machine's wire sheets", s.wiring)
@@ -110,6 +112,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet", "Which machines to open first for a kit ordered several times", s.lookAtFleet)
 	handle(s, store.Member, "GET", "/kit-words", "kit-words", "What a kit's needs are written with", s.kitWords)
 	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
+	handle(s, store.Member, "GET", "/kits/{key}/lasting", "lasting-needs", "Needs of a kit that could be moved to the model that it fits", s.lastingNeeds)
+	handle(s, store.Technician, "POST", "/kits/{key}/lasting", "move-lasting", "Move needs of a kit to the model that it fits", s.moveLasting)
 	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
 	handle(s, store.Technician, "POST", "/kits/{key}/delete", "delete-kit", "Delete a kit, or put it back as it came with the application", s.deleteKit)

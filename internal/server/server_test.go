@@ -164,6 +164,8 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "add-machine":
 		return fields
+	case "move-lasting":
+		return map[string]any{"version": 1, "at": []int{0}}
 	case "add-position":
 		return map[string]any{"version": 0, "kind": "heater", "serves": "head 2"}
 	case "change-position":

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
@@ -31,6 +32,7 @@ type Sheet struct {
 	Use          store.UseSince           `json:"use"`
 	OpenFaults   int                      `json:"openFaults"`
 	Against      []identify.Contradiction `json:"against" doc:"What cannot be true together"`
+	Needs        fit.Standing             `json:"needs" doc:"What its parts need, as far as that is known to be so or not"`
 	Cost         machine.Cost             `json:"cost"`
 	Family       string                   `json:"family,omitempty" doc:"Firmware family that stands"`
 	NotPlaced    []string                 `json:"notPlaced" doc:"Positions of which nobody has said what they serve; rules take them for any"`
@@ -150,6 +152,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	if out.Against = identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)); out.Against == nil {
 		out.Against = []identify.Contradiction{}
 	}
+	out.Needs = fit.Stand(m.Facts)
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
 		return nil, err
 	}

@@ -229,6 +229,9 @@ func (s *Store) reload(tx *gorm.DB) error {
 		return fmt.Errorf("the catalogue in the database: %w", err)
 	}
 	_, _, off := parts.Restore(c, catalogue.Shipped())
+	for _, fault := range fit.CheckNeeds(voc) {
+		off = append(off, fault+"; this need is not judged")
+	}
 	s.now.Store(&current{version, voc, off})
 	return nil
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"sync"
+	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -198,4 +199,67 @@ func bringKitIn(tx *gorm.DB, k fit.Kit) error {
 	}
 	return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, DoUpdates: clause.Assignments(map[string]any{
 		"definition": text, "shipped": false, "version": gorm.Expr("kits.version + 1")})}).Create(&kitRow{Key: k.Key, Definition: text, Version: 1}).Error
+}
+
+// MoveLasting moves needs of a kit to the model that it fits: there they hold as long as
+// a part of it is fitted, whoever fitted it. at are their places among the kit's needs, as
+// its editor saw them.
+func (s *Store) MoveLasting(ctx context.Context, key string, version int, at []int, by string, now time.Time) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := lockCatalogue(tx); err != nil {
+			return err
+		}
+		if err := tx.Exec("lock table kits in share row exclusive mode").Error; err != nil {
+			return err
+		}
+		var row kitRow
+		if err := tx.Where("key = ?", key).First(&row).Error; err != nil {
+			return found(err)
+		}
+		var k fit.Kit
+		if err := json.Unmarshal(row.Definition, &k); err != nil {
+			return err
+		}
+		if row.Version != version {
+			return &Conflict{Sentence: fmt.Sprintf("somebody changed %s while you were looking at it; nothing was moved. Open it again", k.Name), Current: json.RawMessage(row.Definition)}
+		}
+		c, _, err := loadCatalogue(tx)
+		if err != nil {
+			return err
+		}
+		var model *machine.Model
+		for _, o := range k.Lasting(s.Vocabulary()) {
+			if !slices.Contains(at, o.At) {
+				continue
+			}
+			if model == nil {
+				model = &machine.Model{Kind: o.Kind, Name: o.Model}
+				if i := slices.IndexFunc(c.Models, func(m machine.Model) bool { return catalogue.ModelKey(m) == catalogue.ModelKey(*model) }); i >= 0 {
+					own := c.Models[i]
+					model = &own
+				}
+				model.Needs = slices.Clone(model.Needs)
+			}
+			for slices.ContainsFunc(model.Needs, func(n machine.Need) bool { return n.Key == o.Need.Key }) {
+				o.Need.Key += "-2"
+			}
+			model.Needs = append(model.Needs, o.Need)
+		}
+		if model == nil {
+			return refuse("none of these needs of %s can be moved to what it fits", k.Name)
+		}
+		left := k.WithoutNeeds(at...)
+		text, err := json.Marshal(left)
+		if err != nil {
+			return err
+		}
+		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: key, Definition: text, Version: version + 1}).Error; err != nil {
+			return err
+		}
+		p, err := s.planCatalogue(tx, machine.Catalogue{Models: []machine.Model{*model}}, nil)
+		if err != nil {
+			return err
+		}
+		return s.writeCatalogue(tx, p, by, now)
+	})
 }

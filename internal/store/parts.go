@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
 )
@@ -199,6 +200,17 @@ func (p *Part) Fact(voc *machine.Vocabulary, trait string) machine.Fact {
 		}
 	}
 	return machine.Standing(t, of)
+}
+
+// Loose is the part with what is known of it, as it can be judged for a machine.
+func (p *Part) Loose(voc *machine.Vocabulary) fit.Loose {
+	out := fit.Loose{Kind: p.Kind, Facts: map[string]machine.Fact{}}
+	for _, def := range voc.TraitsOf(p.Kind) {
+		if f := p.Fact(voc, def.Name); f.Grade != machine.Unknown {
+			out.Facts[def.Name] = f
+		}
+	}
+	return out
 }
 
 // Part loads one part.

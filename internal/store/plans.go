@@ -39,7 +39,7 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			judges[key] = j
 			all = append(all, j)
 		}
-		p, err := plan.Judge(all, m.Facts, m.Records)
+		p, err := plan.Judge(ctx, all, m.Facts, m.Records)
 		if err != nil {
 			return refuse("%s", err)
 		}
@@ -56,7 +56,11 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			j := judges[step.Kit]
 			row := orderRow{MachineID: machineID, KitKey: step.Kit, Reason: reason}
 			if i == 0 {
-				id, err = s.begin(tx, m, j, row, by, now)
+				var rest []*fit.Judge
+				for _, next := range p.Steps[1:] {
+					rest = append(rest, judges[next.Kit])
+				}
+				id, err = s.begin(ctx, tx, m, j, rest, row, by, now)
 			} else {
 				row.State, row.OpenedBy, row.OpenedAt, row.Closing = "planned", by, now, []byte("null")
 				if err = row.judged(j.Kit, j.Verdict(m.Facts)); err == nil {
@@ -94,7 +98,29 @@ func (s *Store) BeginPlanned(ctx context.Context, id int64, by string, now time.
 		if err != nil {
 			return err
 		}
-		_, err = s.begin(tx, m, j, row, by, now)
+		rest, err := s.plannedAfter(tx, m, id)
+		if err != nil {
+			return err
+		}
+		_, err = s.begin(ctx, tx, m, j, rest, row, by, now)
 		return err
 	})
+}
+
+// plannedAfter are the kits that a machine's plan has after an order.
+func (s *Store) plannedAfter(tx *gorm.DB, m Machine, id int64) ([]*fit.Judge, error) {
+	var keys []string
+	err := tx.Raw("select kit_key from work_orders where machine_id = ? and state = 'planned' and id > ? order by id", m.ID, id).Scan(&keys).Error
+	if err != nil {
+		return nil, err
+	}
+	var out []*fit.Judge
+	for _, key := range keys {
+		j, err := s.judge(tx, key)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, j)
+	}
+	return out, nil
 }

@@ -13,6 +13,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/plan"
 )
 
 type orderRow struct {
@@ -129,7 +130,7 @@ func (s *Store) OpenWork(ctx context.Context, machineID int64, kitKey, reason, b
 		if err != nil {
 			return err
 		}
-		id, err = s.begin(tx, m, j, orderRow{MachineID: machineID, KitKey: kitKey, Reason: reason}, by, now)
+		id, err = s.begin(ctx, tx, m, j, nil, orderRow{MachineID: machineID, KitKey: kitKey, Reason: reason}, by, now)
 		return err
 	})
 	return id, err
@@ -155,9 +156,21 @@ func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine,
 	return m, err
 }
 
-// begin judges a kit on a machine as it is now and writes the order's steps.
-func (s *Store) begin(tx *gorm.DB, m Machine, j *fit.Judge, row orderRow, by string, now time.Time) (int64, error) {
+// begin judges a kit on a machine as it is now and writes the order's steps. rest are the
+// kits that a plan has after it: where parts need what they bring, the machine is not run
+// before they are in.
+func (s *Store) begin(ctx context.Context, tx *gorm.DB, m Machine, j *fit.Judge, rest []*fit.Judge, row orderRow, by string, now time.Time) (int64, error) {
 	v := j.Verdict(m.Facts)
+	if v.Answer == fit.DoesNotFit && len(rest) > 0 {
+		until, ok, err := plan.Ahead(ctx, j, rest, m.Facts, m.Records)
+		if err != nil {
+			return 0, err
+		}
+		if ok {
+			v = j.AtFitting().Verdict(m.Facts)
+			v.Remarks = append(v.Remarks, "Not to be run before this is in as well: "+strings.Join(until, "; "))
+		}
+	}
 	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
 		return 0, refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
 	}

@@ -19,7 +19,7 @@ var known = map[string]string{
 	"carriage.model": "Skerry carriage", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "carriage.screws-from": "front", "carriage.boss": "2.5", "carriage.slack": "60", "hotend.mount": "two screws 16 mm",
 	"heater.volts": "24", "heater.watts": "40", "bed-heater.watts": "200", "probe.model": "none", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no", "surface.thickness": "1.2",
 	"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "extruder.model": "Cleat single drive", "extruder-bracket.thickness": "3", "extruder-bracket.screw": "14", "motor-e.flat": "yes", "motor-e.shaft": "22", "motor-e.leads": "1A 1B 2A 2B",
-	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2", "mainboard.slack": "60", "extruder-bracket.hole": "8", "toolhead.model": "head", "toolhead.wires": "8", "toolhead.polarity": "yes", "heater.wire": "0.5", "plate.temperature": "60", "circuit.volts": "230", "circuit.earth": "yes", "toolhead-2.model": "none",
+	"tube.length": "450", "runout.model": "none", "bed-sensor.type": "100k thermistor", "belts.pitch": "2", "mainboard.slack": "60", "extruder-bracket.hole": "8", "toolhead.model": "head", "toolhead.wires": "8", "toolhead.polarity": "yes", "heater.wire": "0.5", "plate.temperature": "60", "circuit.volts": "230", "circuit.earth": "yes", "toolhead-2.model": "none", "tool-plate.model": "none",
 }
 
 // cases are situations of the trade and what a practitioner would say; the
@@ -122,7 +122,7 @@ var cases = []struct {
 	{"quayside-5", m("toolhead.polarity", ""), fit.LookFirst, "polarity"},
 	{"quayside-5", m("heater.watts", ""), fit.LookFirst, "watts"},
 
-	{"quayside-second", nil, fit.DoesNotFit, "change plate, 5 mm is fitted: not so"},
+	{"quayside-second", nil, fit.DoesNotFit, "Quayside change plate, 5 mm"},
 	{"quayside-second", m("tool-plate.model", "Quayside change plate, 5 mm"), fit.Fits, ""},
 	{"quayside-second", m("tool-plate.model", "Quayside change plate, 5 mm", "toolhead-2.model", "Laser"), fit.DoesNotFit, "No second head yet"},
 	{"quayside-second", m("tool-plate.model", "Quayside change plate, 5 mm", "supply.volts", "12"), fit.DoesNotFit, "A supply of 24 V"},
@@ -139,7 +139,7 @@ var cases = []struct {
 	{"petrel-head", m("carriage.screws-from", "rear", "carriage.bears", "450"), fit.FitsIf, "own probe"}, // whatever the old head has
 	{"petrel-head", m("carriage.screws-from", "rear", "toolhead-board.ways", "8"), fit.DoesNotFit, "Pins free"},
 
-	{"longshore-500", m("probe.model", "Plumbline"), fit.Fits, ""},
+	{"longshore-500", m("probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, ""},
 	{"longshore-500", nil, fit.FitsIf, "a probe"},
 	{"longshore-500", m("supply.watts", "350"), fit.DoesNotFit, "Power left"}, // 350 − 40 − 240 = 70 W; 150 needed
 	{"longshore-500", m("mainboard.chip-maker", "pin-compatible twin"), fit.DoesNotFit, "build for the new volume"},
@@ -172,13 +172,13 @@ var cases = []struct {
 	{"to-hosted", nil, fit.Fits, ""},
 	{"to-hosted", m("host.power", "another computer's port"), fit.FitsIf, "host computer"},
 	{"to-hosted", m("firmware.listed-chip", "no"), fit.DoesNotFit, "on the host's list"},
-	{"to-hosted", m("display.kind", "closed, self-contained"), fit.DoesNotFit, "closed display"},
+	{"to-hosted", m("display.kind", "closed, self-contained"), fit.DoesNotFit, "A family other than the hosted one"},
 	{"to-scripted", nil, fit.Fits, ""},
 	{"to-scripted", m("mainboard.flash", "256"), fit.DoesNotFit, "512 KiB"},
 
 	{"watcher-runout", nil, fit.Fits, ""}, // 700 ≥ 450 + 50 mm
 	{"watcher-runout", m("firmware.max-extrude", "200"), fit.DoesNotFit, "as long as the unload"},
-	{"watcher-runout", m("firmware.family", "hosted"), fit.DoesNotFit, "family"},
+	{"watcher-runout", m("firmware.family", "hosted"), fit.DoesNotFit, "compiled build"},
 	{"watcher-hosted", m("firmware.family", "hosted"), fit.Fits, ""},
 	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.12.3", "probe.model", "Sounder"), fit.Fits, ""},
 	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.9", "probe.model", "Sounder"), fit.DoesNotFit, "0.12.0"},

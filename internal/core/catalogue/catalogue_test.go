@@ -46,6 +46,7 @@ func TestEveryNeedCanBeFoundOut(t *testing.T) {
 
 // Every kind of upgrade ships at least twice, with differing demands.
 func TestTwoKitsOfEveryKind(t *testing.T) {
+	voc := catalogue.Vocabulary()
 	kinds := map[string][]fit.Kit{}
 	for _, k := range catalogue.Kits() {
 		kinds[k.What] = append(kinds[k.What], k)
@@ -57,9 +58,17 @@ func TestTwoKitsOfEveryKind(t *testing.T) {
 			t.Errorf("%d kits of kind %q", len(ks), what)
 			continue
 		}
-		a, _ := json.Marshal(ks[0].Needs)
-		b, _ := json.Marshal(ks[1].Needs)
-		if string(a) == string(b) {
+		asks := func(k fit.Kit) string { // with what its parts need
+			text, _ := json.Marshal([]any{k.Needs, k.Result})
+			for _, e := range k.Effects {
+				if p := voc.At(e.Slot); p != nil {
+					more, _ := json.Marshal(voc.NeedsOf(p.Kind, e.Model))
+					text = append(text, more...)
+				}
+			}
+			return string(text)
+		}
+		if asks(ks[0]) == asks(ks[1]) {
 			t.Errorf("the kits of kind %q ask for the same", what)
 		}
 	}

@@ -17,7 +17,7 @@ import (
 // Format and Version head a catalogue file.
 const (
 	Format  = "wardifex-catalogue"
-	Version = 2
+	Version = 3
 )
 
 // MaxBytes is the size of the largest catalogue file that is read.
@@ -27,7 +27,7 @@ const MaxBytes = 8 << 20
 // docs/catalogue.schema.json.
 type File struct {
 	Format  string `json:"format" enum:"wardifex-catalogue"`
-	Version int    `json:"version" enum:"1,2"`
+	Version int    `json:"version" enum:"1,2,3"`
 	machine.Catalogue
 	Kits []fit.Kit `json:"kits,omitempty" doc:"Upgrades: what they ask for and what they do"`
 }
@@ -48,7 +48,7 @@ func ReadFile(text []byte) (File, error) {
 	return f, err
 }
 
-// Older is a catalogue of a file of the first version, as it is read now: with what it
+// Older is a catalogue of a file of an older version, as it is read now: with what it
 // could not say yet, and with whatever rules need of its kinds.
 func Older(c machine.Catalogue) machine.Catalogue {
 	shipped := Shipped()
@@ -150,12 +150,17 @@ type MergePlan struct {
 	Faults  []string          `json:"faults" doc:"What must be mended before it can be brought in"`
 	After   machine.Catalogue `json:"-"`
 	Kits    []fit.Kit         `json:"-"` // as they would be
+
+	switchedOff []string // needs that are wrong already, and stay so
 }
 
 // NewMergePlan merges a catalogue into another: entries of the same key take the
 // place of those here, others are added, nothing is removed.
 func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
+	if voc, err := now.Vocabulary(); err == nil {
+		p.switchedOff = fit.CheckNeeds(voc)
+	}
 	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} })
 	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Position) Entry { return Entry{"slot", s.Key, s.Label} })
 	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} })
@@ -184,6 +189,11 @@ func (p *MergePlan) MergeKits(now, file []fit.Kit) {
 	if err != nil {
 		p.Faults = append(p.Faults, err.Error())
 		return
+	}
+	for _, fault := range fit.CheckNeeds(voc) {
+		if !slices.Contains(p.switchedOff, fault) {
+			p.Faults = append(p.Faults, fault)
+		}
 	}
 	from := map[string]bool{}
 	for _, k := range file {

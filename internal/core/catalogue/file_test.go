@@ -40,7 +40,7 @@ func TestCatalogueFileRoundTrip(t *testing.T) {
 func TestReadFileRefuses(t *testing.T) {
 	for part, text := range map[string]string{
 		"no file of the format":   `{"format": "something", "version": 1}`,
-		"version 3":               `{"format": "wardifex-catalogue", "version": 3, "kinds": []}`,
+		"version 4":               `{"format": "wardifex-catalogue", "version": 4, "kinds": []}`,
 		"version (missing)":       `{"format": "wardifex-catalogue"}`,
 		"line 2: this is no":      "{\"format\": \"wardifex-catalogue\",\n \"version\" 1}",
 		"unknown field \"slotz\"": `{"format": "wardifex-catalogue", "version": 1, "slotz": []}`,

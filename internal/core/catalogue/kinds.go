@@ -123,6 +123,7 @@ var kinds = []machine.PartKind{
 	kind("extruder-bracket", "Extruder bracket", outside, number("thickness", "thickness", "mm", 0.5, 20, outside), number("screw", "length of its screws", "mm", 3, 60, outside), number("hole", "depth of the tapped holes behind it", "mm", 1, 60, outside)),
 	kind("probe", "Probe", outside,
 		choice("senses", "senses", outside, "surface, by touch", "metal, without touch"),
+		number("reach", "thickest surface that it senses through", "mm", 0, 20, printed),
 		yesNo("self-test", "passes its self-test", by("self-test", machine.Proven))),
 	kind("hotend", "Hotend", outside,
 		hazard(yesNo("liner", "PTFE liner reaches the melt zone", outside), "a liner above its rating gives off toxic fumes"),

@@ -3,6 +3,7 @@ package catalogue
 import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 )
 
 // probeKiB is what a contact probe adds to a compiled build, in KiB. Source:
@@ -21,7 +22,7 @@ func ContactProbe() fit.Kit {
 		Needs: fit.Requirement{Label: "Plumbline contact probe kit", All: []fit.Requirement{
 			{Label: "No contact probe is fitted yet", Why: "Two probes cannot share the header and the bracket.",
 				Otherwise: "It carries a contact probe already.",
-				None:      []fit.Requirement{test("A probe that touches the surface is fitted", "probe", "senses", fit.Equal, machine.Claimed, "surface, by touch")}},
+				None:      []fit.Requirement{marked("A probe that touches the surface is fitted", "probe", "senses", fit.Equal, parts.ByTouch)}},
 			{Label: "The probe can be plugged in", Why: "The probe's servo and switch need five wires to the board.",
 				Otherwise: "Another mainboard with a probe header would change that.",
 				Any: []fit.Requirement{
@@ -35,26 +36,13 @@ func ContactProbe() fit.Kit {
 								Cautions: []string{"Never plug with power on: it kills the board."}}}}},
 					}},
 				}},
-			{Label: "The carriage takes the bracket", Why: "The bracket hangs on two tapped holes 18 mm apart; early carriages lack them.",
-				Any: []fit.Requirement{
-					{Label: "Holes where the bracket has them", All: []fit.Requirement{
-						test("Two tapped holes in the carriage", "carriage", "bracket-holes", fit.Equal, machine.Read, "yes"),
-						test("Holes 18 mm apart, within half a millimetre", "carriage", "hole-spacing", fit.Between, machine.Read, "17.5", "18.5"),
-					}},
-					{Label: "Carriage plate with holes", Further: &fit.Further{Key: "carriage-plate", Title: "carriage plate with tapped holes", Price: 18, Minutes: 45,
-						Effects: []fit.Effect{{Slot: "carriage", Model: "Drilled carriage plate, 18 mm", Traits: map[string]string{"bracket-holes": "yes", "hole-spacing": "18"}}},
-						Steps: []fit.FittingStep{{Title: "Change the carriage plate", Do: "Take the hotend off its plate, keep the wheels in their order, move everything to the drilled plate, eccentric nut on the inner side, and turn it until nothing wobbles.",
-							Cautions: []string{"Hot nozzle and block: let them cool first.", "Tight, not too tight, in aluminium."}}}}},
-				}},
-			because(test("Firmware family with a build for this probe", "firmware", "family", fit.OneOf, machine.Read, "compiled", "hosted"),
-				"The kit's builds exist for the compiled and the hosted family.", "A change of the firmware family would change that."),
-			{Label: "A build for this board and this probe", Why: "The kit's compiled builds support one maker's chip and not its pin-compatible twin.",
-				Otherwise: "Another mainboard, or the hosted family, would change that.",
-				Any: []fit.Requirement{hosted,
-					test("Processor of the first source", "mainboard", "chip-maker", fit.Equal, machine.Read, "first source")}},
 		}},
+		Options: []fit.Further{{Key: "carriage-plate", Title: "carriage plate with tapped holes", Price: 18, Minutes: 45,
+			Effects: []fit.Effect{{Slot: "carriage", Model: "Drilled carriage plate, 18 mm", Traits: map[string]string{"bracket-holes": "yes", "hole-spacing": "18"}}},
+			Steps: []fit.FittingStep{{Title: "Change the carriage plate", Do: "Take the hotend off its plate, keep the wheels in their order, move everything to the drilled plate, eccentric nut on the inner side, and turn it until nothing wobbles.",
+				Cautions: []string{"Hot nozzle and block: let them cool first.", "Tight, not too tight, in aluminium."}}}}},
 		Effects: []fit.Effect{
-			{Slot: "probe", Model: "Plumbline contact probe", Traits: map[string]string{"senses": "surface, by touch"}},
+			{Slot: "probe", Model: "Plumbline contact probe", Traits: map[string]string{"senses": parts.ByTouch}},
 			{Slot: "bracket", Model: "Plumbline bracket, 3 mm"},
 			{Slot: "z-endstop", Model: machine.None},
 		},
@@ -65,8 +53,8 @@ func ContactProbe() fit.Kit {
 		Steps: []fit.FittingStep{
 			{Title: "Screw the bracket to the carriage", Do: "Two M3 × 10 with washers into the tapped holes. The 3 mm bracket leaves 6.5 mm of thread: enough in aluminium from 4.5 mm on. Do not cross-thread; tight, not too tight.",
 				Cautions: []string{"Hot nozzle and block: let them cool first."}},
-			{Title: "Hang the probe in the bracket", Do: "Probe body 8 mm above the nozzle's tip as the leaflet says; the pin must clear the bed when retracted and reach below the nozzle when out."},
-			{Title: "Lead the probe's cable along the loom", Phase: "wire", Do: "Leave slack at the far end of every axis, clear of the bed and of the cover's edge.",
+			{Title: "Mount the probe on the bracket", Do: "Probe body 8 mm above the nozzle's tip as the leaflet says; the pin must clear the bed when retracted and reach below the nozzle when out."},
+			{Title: "Route the probe's cable along the loom", Phase: "wire", Do: "Leave slack at the far end of every axis, clear of the bed and of the cover's edge.",
 				Cautions: []string{"Sheet edges are sharp: they cut wires and fingers."}},
 			{Title: "Plug the probe in", Phase: "wire", Do: "Five pins: supply, ground and servo on three, switch and ground on two. Compare with the drawing on the leaflet and with the letters on the board, pin by pin.",
 				Cautions: []string{"Never plug with power on: it kills the board.", "Polarity matters: a probe plugged the wrong way round is lost."}},
@@ -83,7 +71,7 @@ func StiffSprings() fit.Kit {
 		About: "Three long springs and a short one for the cable's corner. Levels drift less.",
 		Price: 8, Minutes: 25, Skill: "first work on a machine", Parts: []string{"3 springs, 25 mm", "1 spring, 20 mm"}, Tools: []string{"small spanner"},
 		Needs: fit.Requirement{Label: "Bollard stiff bed springs", All: []fit.Requirement{
-			because(test("A bed on springs", "springs", "model", fit.Present, machine.Claimed), "They replace the springs under the plate.", "A bed without springs has nothing to replace."),
+			because(said("A bed on springs", "springs", "model", fit.Present), "They replace the springs under the plate.", "A bed without springs has nothing to replace."),
 			because(read("Room at the cable corner of at least 16 mm", "springs", "corner-room", fit.AtLeast, "16"), "The short spring, pressed together, goes there.", "The short Bollard springs need less."),
 			{Label: "Not stiff already", None: []fit.Requirement{test("Stiff springs are fitted", "springs", "stiff", fit.Equal, machine.Read, "yes")}, Why: "Nothing would be gained.", Otherwise: "Stiff springs are in already: leave it alone."},
 		}},

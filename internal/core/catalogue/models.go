@@ -1,6 +1,10 @@
 package catalogue
 
-import "wardifex/internal/core/machine"
+import (
+	"slices"
+
+	"wardifex/internal/core/machine"
+)
 
 // The laws by which a driver's reference voltage sets its current. Source: the
 // driver makers' datasheets; their sense resistors: common practice.
@@ -12,7 +16,7 @@ var laws = []machine.Model{
 
 // models that ship; makers, names and markings are invented. A shop adds its
 // own, with the markings that it finds on its chips.
-var models = append(laws, []machine.Model{
+var models = slices.Concat(laws, needy, []machine.Model{
 	{Kind: "driver", Name: "Rill 8", Maker: "Tideway", BasedOn: "Chopper, gain of 8", Markings: []string{"TW8L"}, Defaults: map[string]string{"rs": "0.1"}},
 	{Kind: "driver", Name: "Rill 5", Maker: "Tideway", BasedOn: "Chopper, gain of 5", Markings: []string{"TW5L"}, Defaults: map[string]string{"rs": "0.2", "max-microsteps": "16"}},
 	{Kind: "driver", Name: "Hush 9", Maker: "Stilling", BasedOn: "Full scale 0.325 V", Markings: []string{"SH90", "SH9O"}, Defaults: map[string]string{"rs": "0.11"}},
@@ -28,10 +32,8 @@ var models = append(laws, []machine.Model{
 	{Kind: "supply", Name: "Lode 500", Maker: "Lode", Defaults: map[string]string{"volts": "24", "watts": "500"}},
 	{Kind: "extruder", Name: "Cleat single drive", Maker: "Hollin Works", Defaults: map[string]string{"ratio": "1"}},
 	{Kind: "extruder", Name: "Twinpawl 3:1", Maker: "Pawl & Rack", Defaults: map[string]string{"ratio": "3"}},
-	{Kind: "probe", Name: "Plumbline contact probe", Maker: "Plumbline", Defaults: map[string]string{"senses": "surface, by touch"}},
-	{Kind: "probe", Name: "Sounder inductive", Maker: "Sounder", Defaults: map[string]string{"senses": "metal, without touch"}},
 	{Kind: "hotend", Name: "Ember lined", Maker: "Ember", Defaults: map[string]string{"liner": "yes", "rating": "240"}},
 	{Kind: "hotend", Name: "Forge all-metal", Maker: "Forge", Defaults: map[string]string{"liner": "no", "rating": "300"}},
 	{Kind: "springs", Name: "Bollard stiff springs", Maker: "Bollard", Defaults: map[string]string{"stiff": "yes"}},
 	{Kind: "tool-plate", Name: "Quayside change plate", Maker: "Ardal", Defaults: map[string]string{"contacts": "14", "contact-amperes": "10"}, Ports: []machine.Port{{Name: "heavy contacts", Ways: 4, Amps: 10}, {Name: "light contacts", Ways: 10, Amps: 3}}},
-}...)
+})

@@ -9,13 +9,21 @@ func test(label, slot, trait string, op fit.Op, least machine.Grade, values ...s
 	return fit.Requirement{Label: label, Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: least}}
 }
 
-// read is a test that a reading decides; said one that a claim does.
+// read is a test that a reading decides; said one that a claim may: a mistake costs
+// nothing.
 func read(label, slot, trait string, op fit.Op, values ...string) fit.Requirement {
 	return test(label, slot, trait, op, machine.Read, values...)
 }
 
 func said(label, slot, trait string, op fit.Op, values ...string) fit.Requirement {
-	return test(label, slot, trait, op, machine.Claimed, values...)
+	r := test(label, slot, trait, op, machine.Claimed, values...)
+	r.Harmless = true
+	return r
+}
+
+// marked is a test that whatever is printed on a part decides.
+func marked(label, slot, trait string, op fit.Op, values ...string) fit.Requirement {
+	return test(label, slot, trait, op, machine.Marked, values...)
 }
 
 func formula(label, text string) fit.Requirement { return formulaOf(machine.Read, label, text) }
@@ -55,8 +63,14 @@ func fitted(key, slot, model string) fit.Requirement {
 
 // further is a change under which a need is met.
 func further(key, title string, price float64, minutes int, effects []fit.Effect, do string, cautions ...string) fit.Requirement {
-	return fit.Requirement{Label: title, Further: &fit.Further{Key: key, Title: title, Price: price, Minutes: minutes, Effects: effects,
-		Steps: []fit.FittingStep{{Title: "Do the further change: " + title, Do: do, Cautions: cautions}}}}
+	f := option(key, title, price, minutes, effects, do, cautions...)
+	return fit.Requirement{Label: title, Further: &f}
+}
+
+// option is a change that a kit offers, whatever it helps.
+func option(key, title string, price float64, minutes int, effects []fit.Effect, do string, cautions ...string) fit.Further {
+	return fit.Further{Key: key, Title: title, Price: price, Minutes: minutes, Effects: effects,
+		Steps: []fit.FittingStep{{Title: "Additional change: " + title, Do: do, Cautions: cautions}}}
 }
 
 func effect(slot, model string, traits ...string) fit.Effect {
@@ -105,13 +119,7 @@ const (
 var (
 	hexKeys = []string{"hex keys 2 and 2.5 mm", "labels and a pen"}
 	hosted  = read("The hosted family", "firmware", "family", fit.Equal, "hosted")
-	ownFlat = because(read("A flat on the motor's shaft", "motor-e", "flat", fit.Equal, "yes"), "The pinion's grub screw sits on the flat.", "A motor with a flat would change that.")
 )
-
-// build says that the firmware family is one of those that the kit has a build for.
-func build(families ...string) fit.Requirement {
-	return because(read("A firmware family with a build for it", "firmware", "family", fit.OneOf, families...), "The kit's builds exist for these families only.", "A change of the firmware family would change that.")
-}
 
 func needs(name string, all ...fit.Requirement) fit.Requirement {
 	return fit.Requirement{Label: name, All: all}

@@ -93,9 +93,15 @@ var possible = map[string]map[string]map[machine.PlaceKind]machine.Range{
 	parts.Frame:         {"x": {"": {Min: 60, Max: 2000}}, "y": {"": {Min: 60, Max: 2000}}, "z": {"": {Min: 60, Max: 2500}}},
 }
 
+// nominals are the values that numbers stand for, by kind and trait.
+var nominals = map[string]map[string]*machine.Nominal{
+	parts.Supply: {"volts": supplied}, parts.Heater: {"volts": heated}, parts.Circuit: {"volts": mainsVolts},
+}
+
 // Upgraded is a catalogue of an older version with what it could not say yet:
-// where its positions are, how its kinds hang together, what is possible. What it
-// says itself stays.
+// where its positions are, how its kinds hang together, what is possible, and what
+// parts need. What it says itself stays; a need that a shop does not want is dropped
+// by its key.
 func Upgraded(c machine.Catalogue) machine.Catalogue {
 	c.Slots, c.Kinds = slices.Clone(c.Slots), slices.Clone(c.Kinds)
 	for i := range c.Slots {
@@ -103,8 +109,35 @@ func Upgraded(c machine.Catalogue) machine.Catalogue {
 	}
 	for i := range c.Kinds {
 		c.Kinds[i] = related(c.Kinds[i])
+		c.Kinds[i].Needs = withNeeds(c.Kinds[i].Needs, needsOfKinds[c.Kinds[i].Key])
+		if c.Kinds[i].Key == parts.Firmware && c.Kinds[i].Features == nil {
+			c.Kinds[i].Features = features
+		}
+	}
+	c.Models = slices.Clone(c.Models)
+	for i := range c.Models {
+		m := &c.Models[i]
+		at := slices.IndexFunc(needy, func(o machine.Model) bool { return ModelKey(o) == ModelKey(*m) })
+		if at < 0 {
+			continue
+		}
+		m.Needs = withNeeds(m.Needs, needy[at].Needs)
+		if m.Uses == nil {
+			m.Uses = needy[at].Uses
+		}
 	}
 	return c
+}
+
+// withNeeds are needs with those that ship and are not among them by their key.
+func withNeeds(own, shipped []machine.Need) []machine.Need {
+	out := slices.Clone(own)
+	for _, n := range shipped {
+		if !slices.ContainsFunc(own, func(o machine.Need) bool { return o.Key == n.Key }) {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 // related is a kind with how it hangs together with others, where it does not say.
@@ -127,6 +160,9 @@ func related(k machine.PartKind) machine.PartKind {
 	}
 	k.Traits = slices.Clone(k.Traits)
 	for i, t := range k.Traits {
+		if n := nominals[k.Key][t.Name]; t.Nominal == nil && n != nil && t.Kind == machine.Number {
+			k.Traits[i].Nominal = n
+		}
 		if ranges := possible[k.Key][t.Name]; t.Possible == nil && ranges != nil && t.Kind == machine.Number {
 			k.Traits[i].Possible = maps.Clone(ranges)
 		}

@@ -111,7 +111,7 @@ var telling = map[string]map[string]string{
 	"hotend":  {"model": "x", "liner": "yes", "working-temperature": "260"},
 	"nozzle":  {"model": "x", "abrasive": "yes"},
 	"probe":   {"model": "x", "senses": "metal, without touch"},
-	"supply":  {"model": "x", "volts": "24", "watts": "60"},
+	"supply":  {"model": "x", "volts": "24", "watts": "260"},
 	"circuit": {"model": "x"},
 }
 
@@ -170,16 +170,19 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 					for _, c := range identify.Contradictions(s, 0) {
 						for _, k := range c.Keys {
 							if k.Slot() == p.Key {
-								said = append(said, strings.ReplaceAll(c.Sentence, " ("+p.Label+")", ""))
+								kind, _ := x.voc.Kind(p.Kind)
+								sentence := strings.ReplaceAll(c.Sentence, " ("+p.Label+")", "")
+								said = append(said, strings.NewReplacer("("+strings.ToLower(kind.Label)+")", "", p.Label, "it").Replace(sentence))
 								break
 							}
 						}
 					}
+					slices.Sort(said)
 					return strings.Join(said, "; ")
 				},
 				"inspection questions": func(p machine.Position, _ string) string {
 					asked := []string{}
-					for _, q := range identify.Questions(x.machineWith(map[string]string{"firmware.family": "compiled"}), nil, func(machine.Key, string) bool { return false }) {
+					for _, q := range identify.Questions(x.machineWith(map[string]string{"firmware.family": "compiled", "first.model": "x", "other.model": "x"}), nil, func(machine.Key, string) bool { return false }) {
 						if q.Key.Slot() == p.Key {
 							asked = append(asked, q.Key.Trait()+" by "+q.Inspection.Key)
 						}

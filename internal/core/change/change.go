@@ -83,7 +83,8 @@ func (x *PartChange) set(e fit.Effect, before, after machine.Snapshot) {
 	x.Stays = true
 	var labels, was, is []string
 	for _, t := range before.Vocabulary().TraitsAt(e.Slot) {
-		if _, set := e.Traits[t.Name]; set {
+		_, set := e.Traits[t.Name]
+		if _, added := e.Adds[t.Name]; set || added {
 			labels, was, is = append(labels, t.Short), append(was, t.Show(before.At(t).Value)), append(is, t.Show(after.At(t).Value))
 		}
 	}

@@ -33,8 +33,8 @@ type Capacity struct {
 	// ByParts says that parts draw by being fitted, also those that a kit fits where
 	// it writes nothing of the capacity.
 	ByParts   bool
-	Unless    func(machine.Snapshot) tri // where so, the capacity does not matter
-	UnlessOf  machine.TraitOf            // the trait that Unless looks at
+	Unless    func(machine.Snapshot, machine.Grade) tri // where so, the capacity does not matter
+	UnlessOf  machine.TraitOf                           // the trait that Unless looks at
 	Least     machine.Grade
 	Why       string
 	Otherwise string
@@ -55,19 +55,8 @@ type Draw struct {
 	// driver. nil where each takes its own.
 	Shared func(machine.Snapshot, *machine.Position) *machine.Position
 	// More is taken besides by a part, by what it is said to be.
-	More func(machine.Snapshot, *machine.Position) tri
+	More func(machine.Snapshot, *machine.Position, machine.Grade) tri
 }
-
-// tri is what is so, is not so, or may be so.
-type tri struct{ sure, possible bool }
-
-var (
-	surely   = tri{true, true}
-	maybe    = tri{false, true}
-	surelyNo = tri{}
-)
-
-func (t tri) not() tri { return tri{!t.possible, !t.sure} }
 
 // says is how far evidence of a grade tells that a trait has one of some values.
 func says(s machine.Snapshot, p *machine.Position, name machine.TraitOf, least machine.Grade, values ...string) tri {
@@ -96,7 +85,7 @@ var capacities = []Capacity{
 			{Kind: parts.Firmware, Of: parts.FirmwareSize},
 		},
 		Observed: parts.FirmwareSize, Taken: true,
-		Unless: hostedFamily, UnlessOf: parts.FirmwareFamily, Least: machine.Read,
+		Unless: hostedFamily, UnlessOf: parts.FirmwareFamily, Least: machine.Marked,
 		Why: "A build that does not fit cannot be flashed.", Otherwise: "Dropping features from the build, or a board with more flash, would change that.",
 	},
 	{
@@ -198,6 +187,16 @@ func capacityOf(key string) (*Capacity, bool) {
 	return &capacities[i], true
 }
 
+// byClaims are the capacities as claims have them.
+var byClaims = func() map[string]*Capacity {
+	out := map[string]*Capacity{}
+	for _, c := range capacities {
+		c.Least = machine.Claimed
+		out[c.Key] = &c
+	}
+	return out
+}()
+
 // looksAt are the traits of the holder and of what draws on it, by kind.
 func (c *Capacity) looksAt() []machine.TraitOf {
 	out := []machine.TraitOf{c.Offers}
@@ -216,8 +215,8 @@ func (c *Capacity) looksAt() []machine.TraitOf {
 
 func notItself(machine.Snapshot, *machine.Position, machine.Grade) tri { return surelyNo }
 
-func hostedFamily(s machine.Snapshot) tri {
-	return says(s, s.First(parts.Firmware), parts.FirmwareFamily, machine.Read, parts.Hosted)
+func hostedFamily(s machine.Snapshot, least machine.Grade) tri {
+	return says(s, s.First(parts.Firmware), parts.FirmwareFamily, least, parts.Hosted)
 }
 
 // hasBootloader: where it is proven that there is none, none takes any flash.
@@ -235,7 +234,7 @@ func byTouch(s machine.Snapshot, probe *machine.Position, least machine.Grade) t
 	switch by := s.Structure().FedBy(probe); {
 	case by.To == nil || s.Vocabulary().Is(by.To.Kind, parts.Mainboard):
 		return touch
-	case by.Claimed:
+	case by.Claimed && least > machine.Claimed:
 		return tri{false, touch.possible}
 	}
 	return surelyNo
@@ -268,7 +267,7 @@ func onTheSupply(s machine.Snapshot, heater *machine.Position, least machine.Gra
 	switch by := s.Structure().FedBy(heater); {
 	case by.To == nil || s.Vocabulary().Is(by.To.Kind, parts.Supply):
 		return on
-	case by.Claimed:
+	case by.Claimed && least > machine.Claimed:
 		return tri{false, on.possible}
 	}
 	return surelyNo
@@ -281,9 +280,9 @@ func driverOf(s machine.Snapshot, motor *machine.Position) *machine.Position {
 
 // secondZDriver: two motors on two drivers take one output more than one, where the
 // second driver is not on the list of positions itself.
-func secondZDriver(s machine.Snapshot, drive *machine.Position) tri {
+func secondZDriver(s machine.Snapshot, drive *machine.Position, least machine.Grade) tri {
 	if len(s.Structure().At(parts.Driver, drive.Serves)) > 1 {
 		return surelyNo
 	}
-	return says(s, drive, parts.ZMotors, machine.Marked, parts.TwoDrivers)
+	return says(s, drive, parts.ZMotors, least, parts.TwoDrivers)
 }

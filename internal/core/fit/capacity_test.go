@@ -33,7 +33,7 @@ func with(base map[string]string, pairs ...string) map[string]string {
 func fitting(t testing.TB, uses []fit.Use, effects ...fit.Effect) *fit.Judge {
 	t.Helper()
 	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Effects: effects, Uses: uses,
-		Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "structure", Trait: "complete", Op: fit.Equal, Values: []string{"yes"}, Least: machine.Claimed}}}, voc)
+		Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "structure", Trait: "complete", Op: fit.Equal, Values: []string{"yes"}, Least: machine.Claimed}}}, plain)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestCapacitiesByCase(t *testing.T) {
 		{"a head that is claimed to be light", with(head, "toolhead.grams", "100/claimed"), use("head-mass", 100), nil, fit.LookFirst},
 		{"a head that is claimed to be heavy", with(head, "toolhead.grams", "900/claimed"), use("head-mass", 100), nil, fit.LookFirst},
 	} {
-		v := fitting(t, tt.uses, tt.effects...).Verdict(facts(t, tt.on))
+		v := fitting(t, tt.uses, tt.effects...).Verdict(plainly(t, tt.on))
 		if v.Answer != tt.want {
 			t.Errorf("%s: %s, want %s\n%s", tt.name, v.Answer, tt.want, arithmetics(v.Reasons))
 		}
@@ -111,7 +111,7 @@ func TestOutputsByMotor(t *testing.T) {
 		{"two motors on two drivers", with(base, "z-drive.motors", "two on two drivers", "motor-e2.model", "none"), 3, 3},
 		{"nobody looked at Z", with(base, "z-drive.motors", "", "motor-e2.model", "none"), 3, 4},
 	} {
-		if lo, hi := fit.Left(facts(t, with(tt.on, "structure.heads", "together")), "driver-outputs"); lo != tt.lo || hi != tt.hi {
+		if lo, hi := fit.Left(plainly(t, with(tt.on, "structure.heads", "together")), "driver-outputs"); lo != tt.lo || hi != tt.hi {
 			t.Errorf("%s: %g to %g outputs left, want %g to %g", tt.name, lo, hi, tt.lo, tt.hi)
 		}
 	}
@@ -120,7 +120,7 @@ func TestOutputsByMotor(t *testing.T) {
 // A head's mass counts once: the part's own, with what a kit brought besides; weighed
 // complete, whatever is on it is in the weight, until something more is fitted.
 func TestMassOfAHead(t *testing.T) {
-	on := facts(t, with(nil, "structure.complete", "yes", "carriage.bears", "600", "toolhead.grams", "300"))
+	on := plainly(t, with(nil, "structure.complete", "yes", "carriage.bears", "600", "toolhead.grams", "300"))
 	left := func(s machine.Snapshot, want float64, when string) {
 		t.Helper()
 		if lo, hi := fit.Left(s, "head-mass"); lo != want || hi != want {
@@ -144,7 +144,7 @@ func TestMassOfAHead(t *testing.T) {
 	left(after(after(on, head), bracket), 270, "a new head, then a probe of 50 g")
 
 	// Weighed again afterwards, the probe is in the weight.
-	all := machinetest.Readings(voc, map[string]string{"structure.complete": "yes", "carriage.bears": "600", "toolhead.grams": "300"})
+	all := machinetest.Readings(plain, map[string]string{"structure.complete": "yes", "carriage.bears": "600", "toolhead.grams": "300"})
 	later := machinetest.Day.AddDate(0, 1, 0)
 	p, err := fit.Project(on, bracket, nil)
 	if err != nil {
@@ -153,22 +153,22 @@ func TestMassOfAHead(t *testing.T) {
 	for i := range p.Taken {
 		p.Taken[i].From, p.Taken[i].AfterReading = later, int64(len(all))
 	}
-	left(machine.NewSnapshot(voc, machine.Record{Readings: all, Takings: p.Taken}), 250, "on record, weighed before the probe")
-	again := machinetest.Readings(voc, map[string]string{"toolhead.grams": "352"})
+	left(machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}), 250, "on record, weighed before the probe")
+	again := machinetest.Readings(plain, map[string]string{"toolhead.grams": "352"})
 	again[0].ID, again[0].TakenAt = 100, later.AddDate(0, 0, 1)
-	left(machine.NewSnapshot(voc, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 248, "weighed complete after it")
+	left(machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 248, "weighed complete after it")
 	// Taken out again, what it took is back, by what was weighed with it and without.
 	for i := range p.Taken {
 		p.Taken[i].To, p.Taken[i].UntilReading = later.AddDate(0, 0, 2), 200
 	}
-	left(machine.NewSnapshot(voc, machine.Record{Readings: all, Takings: p.Taken}), 300, "weighed before the probe, which is out again")
-	left(machine.NewSnapshot(voc, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 298, "weighed with the probe, which is out again")
+	left(machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}), 300, "weighed before the probe, which is out again")
+	left(machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 298, "weighed with the probe, which is out again")
 }
 
 // Ten loads that together use exactly what is left fit, in whatever order they are
 // written and fitted; a thousandth more does not.
 func TestExactlyWhatIsLeft(t *testing.T) {
-	on := facts(t, power) // 50 W are left
+	on := plainly(t, power) // 50 W are left
 	loads := []float64{0.1, 0.2, 0.3, 0.7, 1.1, 2.3, 4.9, 9.7, 13.3, 17.4}
 	rng := rand.New(rand.NewSource(1))
 	for range 50 {
@@ -199,11 +199,11 @@ func TestExactlyWhatIsLeft(t *testing.T) {
 // do not run over.
 func TestTermsThatCannotBe(t *testing.T) {
 	for _, n := range []float64{1e300, -1e300} {
-		if _, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "supply-watts", Amount: n}}, Needs: fitting(t, nil).Kit.Needs}, voc); err == nil {
+		if _, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "supply-watts", Amount: n}}, Needs: fitting(t, nil).Kit.Needs}, plain); err == nil {
 			t.Errorf("a use of %g W is taken", n)
 		}
 	}
-	s := facts(t, power).Take(machine.Taking{Capacity: "supply-watts", Amount: 1e300}, machine.Taking{Capacity: "supply-watts", Amount: 1e300})
+	s := plainly(t, power).Take(machine.Taking{Capacity: "supply-watts", Amount: 1e300}, machine.Taking{Capacity: "supply-watts", Amount: 1e300})
 	if lo, hi := fit.Left(s, "supply-watts"); lo > -1e9 || hi > -1e9 {
 		t.Errorf("%g to %g W left with two loads of 1e300 W", lo, hi)
 	}

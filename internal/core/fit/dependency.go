@@ -1,59 +1,155 @@
 package fit
 
 import (
+	"maps"
 	"slices"
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
 
-// Dependency is something that one kit writes and another reads: what is at a
+// Dependency is something that one kit writes and another reads: a trait of what is at a
 // position, or what is left of a capacity.
-type Dependency struct{ Slot, Capacity string }
+type Dependency struct {
+	Trait    machine.Key
+	Capacity string
+}
 
 // theHeads is how many heads there are, and how they share the machine: every sum
 // over parts reads it.
 var theHeads = Dependency{Capacity: "heads"}
 
-// Reads lists what a kit's needs look at.
-func (j *Judge) Reads() map[Dependency]bool { return j.reads(everything) }
+// Reads lists what a kit's needs look at, whatever the machine.
+func (j *Judge) Reads() map[Dependency]bool {
+	x := reader{voc: j.voc, out: map[Dependency]bool{}}
+	x.walk(&j.root)
+	return x.out
+}
 
 // Unmet lists what those needs look at that are not met, or not for certain, on a
 // machine.
 func (j *Judge) Unmet(s machine.Snapshot) map[Dependency]bool {
-	return j.reads(func(n *node) bool { return n.truth(s) != isYes })
+	x := reader{voc: j.voc, out: map[Dependency]bool{}, unmetOn: &s}
+	x.walk(&j.root)
+	return x.out
 }
 
-func everything(*node) bool { return true }
+// Failing lists, for each thing that surely is not so on a machine, what it looks at:
+// before the kit can fit, something of each has to change.
+func (j *Judge) Failing(s machine.Snapshot) []map[Dependency]bool {
+	var out []map[Dependency]bool
+	for i := range j.root.parts {
+		n := &j.root.parts[i]
+		if n.truth(s).Hi() != No {
+			continue
+		}
+		if n.kind == lastingKind { // each of them by itself
+			after := n.lasting.after(s)
+			for _, i := range n.lasting.touched(s, after) {
+				if n.lasting.of(i, after).Hi() == No {
+					x := reader{voc: j.voc, out: map[Dependency]bool{}}
+					x.traits(i.looks)
+					out = append(out, x.out)
+				}
+			}
+			continue
+		}
+		x := reader{voc: j.voc, out: map[Dependency]bool{}, unmetOn: &s}
+		x.walk(n)
+		out = append(out, x.out)
+	}
+	return out
+}
 
-func (j *Judge) reads(into func(*node) bool) map[Dependency]bool {
-	out := map[Dependency]bool{}
-	var walk func(n *node, into func(*node) bool)
-	walk = func(n *node, into func(*node) bool) {
-		if !into(n) {
-			return
-		}
-		if n.kind == noneNode { // what is met there is in the way
-			into = everything
-		}
-		for i := range n.parts {
-			walk(&n.parts[i], into)
-		}
-		if n.capacity != nil {
-			out[Dependency{Capacity: n.capacity.Key}] = true
-			if len(n.capacity.Draws) > 0 {
-				out[theHeads] = true
+// reader gathers what needs look at: all of it, or what is not met on a machine.
+type reader struct {
+	voc     *machine.Vocabulary
+	out     map[Dependency]bool
+	unmetOn *machine.Snapshot // nil for all
+}
+
+func (x reader) walk(n *node) {
+	if x.unmetOn != nil && n.truth(*x.unmetOn) == isYes {
+		return
+	}
+	if n.kind == noneNode { // what is met there is in the way
+		x.unmetOn = nil
+	}
+	if n.over != nil && x.unmetOn != nil {
+		over := x.unmetOn.Over(n.over)
+		x.unmetOn = &over
+	}
+	for i := range n.parts {
+		x.walk(&n.parts[i])
+	}
+	switch {
+	case n.kind == clusterKind:
+		for _, a := range n.cluster.alternatives {
+			if len(a.further) > 1 && len(n.cluster.alternatives) > flatAlternatives {
+				continue // they look at what each of them looks at
 			}
-			for _, t := range n.capacity.touched(j.voc) {
-				out[Dependency{Slot: t.Slot}] = true
+			nodes, _ := a.ready()
+			for i := range nodes {
+				x.walk(&nodes[i])
 			}
-			return
 		}
-		for _, t := range n.looksAt(j.voc) {
-			out[Dependency{Slot: t.Slot}] = true
+	case n.capacity != nil:
+		x.out[Dependency{Capacity: n.capacity.Key}] = true
+		if len(n.capacity.Draws) > 0 {
+			x.out[theHeads] = true
+		}
+		x.traits(n.capacity.touched(x.voc))
+	case n.kind == lastingKind && x.unmetOn == nil:
+		for slot := range n.lasting.reads() {
+			x.traits(x.voc.TraitsAt(slot))
+		}
+	case n.kind == lastingKind:
+		after := n.lasting.after(*x.unmetOn)
+		for _, i := range n.lasting.touched(*x.unmetOn, after) {
+			if n.lasting.of(i, after) != isYes {
+				x.traits(i.looks)
+			}
+		}
+	default:
+		x.traits(n.looksAt(x.voc))
+	}
+}
+
+func (x reader) traits(traits []*machine.Trait) {
+	for _, t := range traits {
+		x.out[Dependency{Trait: t.Key()}] = true
+	}
+}
+
+// reads are the positions that the needs look at which the change may touch, on whatever
+// machine.
+func (c *partChange) reads() map[string]bool {
+	out := map[string]bool{}
+	if c.overlay == nil {
+		return out
+	}
+	voc := c.lasting.voc
+	written := map[string]bool{} // kinds
+	for i := range voc.Slots {
+		if p := &voc.Slots[i]; c.overlay.Touches(p) || c.brings(p) {
+			written[p.Kind] = true
 		}
 	}
-	walk(&j.root, into)
+	kinds := map[string]bool{}
+	for _, n := range c.lasting.neighbours() {
+		touched := false
+		for kind := range n {
+			touched = touched || written[kind]
+		}
+		if touched {
+			maps.Copy(kinds, n)
+		}
+	}
+	for i := range voc.Slots {
+		if kinds[voc.Slots[i].Kind] {
+			out[voc.Slots[i].Key] = true
+		}
+	}
 	return out
 }
 
@@ -61,13 +157,18 @@ func (j *Judge) reads(into func(*node) bool) map[Dependency]bool {
 // that a part is there.
 func (n *capacityNode) touched(voc *machine.Vocabulary) []*machine.Trait {
 	var out []*machine.Trait
+	users := usersOf(voc, n.Key)
 	for i := range voc.Slots {
+		p := &voc.Slots[i]
 		for _, name := range n.looksAt() {
-			if voc.Is(voc.Slots[i].Kind, name.Kind) {
-				if t := voc.Of(&voc.Slots[i], name); t != nil {
+			if voc.Is(p.Kind, name.Kind) {
+				if t := voc.Of(p, name); t != nil {
 					out = append(out, t)
 				}
 			}
+		}
+		if users[p.Kind] {
+			out = append(out, voc.ModelAt(p))
 		}
 	}
 	return out
@@ -78,24 +179,42 @@ func (j *Judge) Writes() map[Dependency]bool {
 	out := map[Dependency]bool{}
 	effects := j.Kit.allEffects()
 	for _, e := range effects {
-		out[Dependency{Slot: e.Slot}] = true
-		if p := j.voc.At(e.Slot); p != nil && (p.Serves.Head() > 1 || j.voc.Is(p.Kind, parts.ToolPlate) || j.voc.Is(p.Kind, machine.HeadsMode.Kind)) {
+		p := j.voc.At(e.Slot)
+		build := p != nil && j.voc.Is(p.Kind, parts.Firmware) && e.Traits[parts.FirmwareFamily.Name] == ""
+		for _, t := range j.voc.TraitsAt(e.Slot) {
+			_, set := e.Traits[t.Name]
+			_, added := e.Adds[t.Name]
+			// A part that stays, and a build of the same family, keep what is not stated.
+			if set || added || !e.Stays() && (!build || t.Name == machine.ModelTrait) {
+				out[Dependency{Trait: t.Key()}] = true
+			}
+		}
+		if p != nil && (p.Serves.Head() > 1 || j.voc.Is(p.Kind, parts.ToolPlate) || j.voc.Is(p.Kind, machine.HeadsMode.Kind)) {
 			out[theHeads] = true
 		}
 		if e.Moves() {
-			out[Dependency{Slot: e.From}] = true
+			for _, t := range j.voc.TraitsAt(e.From) {
+				out[Dependency{Trait: t.Key()}] = true
+			}
 		}
 	}
-	uses := j.Kit.Spends()
+	spends := []spending{spendingOf(j.Kit, j.voc)}
 	for _, f := range j.Kit.furthers() {
-		uses = append(uses, f.Uses...)
+		spends = append(spends, spendingBy(f, j.voc))
+	}
+	var uses []Use
+	for _, x := range spends {
+		uses = append(uses, x.uses...)
+		for _, u := range x.brought {
+			uses = append(uses, u.Use)
+		}
 	}
 	for _, u := range uses {
 		out[Dependency{Capacity: u.Capacity}] = true
 		if c, ok := capacityOf(u.Capacity); ok && c.Observed.Name != "" {
 			for i := range j.voc.Slots {
-				if p := &j.voc.Slots[i]; j.voc.Is(p.Kind, c.Observed.Kind) {
-					out[Dependency{Slot: p.Key}] = true
+				if t := j.voc.Of(&j.voc.Slots[i], c.Observed); t != nil && j.voc.Is(j.voc.Slots[i].Kind, c.Observed.Kind) {
+					out[Dependency{Trait: t.Key()}] = true
 				}
 			}
 		}
@@ -119,7 +238,7 @@ func (p Projection) Shifts() []Shift {
 		n := capacityNode{Capacity: &capacities[i]}
 		was, is := worst(n.sums(p.Before, false)), worst(n.sums(p.After, true))
 		written := slices.ContainsFunc(p.Taken, func(t machine.Taking) bool { return t.Capacity == n.Key })
-		unless := n.Unless != nil && n.Unless(p.After).sure
+		unless := n.Unless != nil && n.Unless(p.After, n.Least).sure
 		if is.idle || is.offer.weak || unless || !written && was.lo == is.lo && was.hi == is.hi {
 			continue
 		}
@@ -131,18 +250,25 @@ func (p Projection) Shifts() []Shift {
 // Short is by how much a capacity does not suffice for a kit at best, in its
 // unit; 0 when it may suffice or the kit takes nothing of it.
 func (j *Judge) Short(capacity string, s machine.Snapshot) float64 {
+	short := 0.0
 	for i := range j.root.parts {
-		part := &j.root.parts[i]
-		n := part
-		if n.kind == anyNode {
-			n = &n.parts[0] // itself, before what would relieve it
+		n := &j.root.parts[i]
+		if n.kind == clusterKind {
+			if n.cluster.truth(s).Hi() != No {
+				continue
+			}
+			for k := range n.cluster.conjuncts {
+				if c := &n.cluster.conjuncts[k]; c.capacity == capacity {
+					n = &c.shown
+				}
+			}
 		}
-		if n.kind == capacityKind && n.capacity.Key == capacity && part.truth(s) == isNo {
+		if n.kind == capacityKind && n.capacity.Key == capacity && n.truth(s).Hi() == No {
 			x := worst(n.capacity.sums(s, false))
-			return (x.keep - x.hi).float()
+			short = (x.keep - x.hi).float()
 		}
 	}
-	return 0
+	return short
 }
 
 // After is the machine once a kit and its additional changes are made.

@@ -199,6 +199,7 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 	for i := range c.Draws {
 		c.draw(&c.Draws[i], s, holder, t, takings, count)
 	}
+	c.byModels(s, holder, t, takings, count)
 	for _, x := range takings {
 		if n := c.besides(x, s, holder); n != 0 {
 			count(item{lo: n, hi: n, what: orKit(x.What, "an earlier kit"), head: headAt(s, x.Slot)})
@@ -208,11 +209,62 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 		return
 	}
 	for _, u := range t.uses {
-		if !u.implied && !c.statedBy(t.overlay, s, holder) {
+		if !c.statedBy(t.overlay, s, holder) {
 			n := toMilli(u.Amount)
 			count(item{lo: n, hi: n, what: orKit(u.For, "this kit"), head: t.head, tried: true})
 		}
 	}
+}
+
+// byModels counts what parts take by their models, of a capacity that is a sum; what is
+// observed has them in it.
+func (c *Capacity) byModels(s machine.Snapshot, holder *machine.Position, t *trial, takings []machine.Taking, count func(item)) {
+	kinds := usersOf(s.Vocabulary(), c.Key)
+	if len(kinds) == 0 || c.Observed.Name != "" {
+		return
+	}
+	for _, p := range s.Structure().Positions() {
+		if !kinds[p.Kind] || t.fits(p) && slices.Contains(t.covered, p) || c.takenBy(p, takings) || !c.hangsOn(s, p, holder) {
+			continue
+		}
+		f := s.At(modelOf(s, p))
+		for i, v := range f.Candidates() {
+			n := c.statedUse(s.Vocabulary(), p, v.Text)
+			it := item{lo: n, hi: n, at: p, what: v.Text, head: p.Serves.Head(), tried: t.fits(p)}
+			if f.Grade < c.Least || !f.Known() {
+				it.lo, it.hi, it.weak = min(n, 0), max(n, 0), true
+			}
+			if n != 0 && i == 0 {
+				count(it)
+			}
+		}
+	}
+}
+
+// statedUse is what a part of a model is said to take.
+func (c *Capacity) statedUse(voc *machine.Vocabulary, p *machine.Position, model string) milli {
+	n := milli(0)
+	for _, u := range voc.UsesOf(p.Kind, model) {
+		if u.Capacity == c.Key {
+			n += toMilli(u.Amount)
+		}
+	}
+	return n
+}
+
+// takenBy reports whether what a part takes was written when it was fitted.
+func (c *Capacity) takenBy(p *machine.Position, takings []machine.Taking) bool {
+	return slices.ContainsFunc(takings, func(x machine.Taking) bool {
+		return x.Capacity == c.Key && x.Key == "" && slices.Contains(x.Covers, p.Key)
+	})
+}
+
+// byItsModel reports whether the model of a part may say what it takes.
+func (c *Capacity) byItsModel(s machine.Snapshot, p *machine.Position) bool {
+	if !usersOf(s.Vocabulary(), c.Key)[p.Kind] || c.Observed.Name != "" {
+		return false
+	}
+	return slices.ContainsFunc(s.At(modelOf(s, p)).Candidates(), func(v machine.Value) bool { return c.statedUse(s.Vocabulary(), p, v.Text) != 0 })
 }
 
 // besides is what a taking takes besides what parts take and observations show: all of
@@ -241,7 +293,7 @@ func (c *Capacity) besides(x machine.Taking, s machine.Snapshot, holder *machine
 // statedBy reports whether a change says itself what will be observed of the
 // capacity afterwards: the mass of the new toolhead, the width of the new frame.
 func (c *Capacity) statedBy(o *machine.Overlay, s machine.Snapshot, holder *machine.Position) bool {
-	return o != nil && o.States(c.observedAt(s, holder))
+	return o.Sets(c.observedAt(s, holder))
 }
 
 // observedAt is the trait by which the capacity is observed at a holder, or would be if
@@ -283,14 +335,14 @@ func (c *Capacity) draw(d *Draw, s machine.Snapshot, holder *machine.Position, t
 	var together []*machine.Position // what feeds parts that were counted already
 	for _, p := range s.Each(d.Kind) {
 		tried := t.fits(p)
-		if tried && (slices.Contains(t.covered, p) && !c.observes(d) || d.Stated) || c.writtenFor(d, p, takings) {
-			continue // counted in what is written
+		if tried && (slices.Contains(t.covered, p) && !c.observes(d) || d.Stated) || c.writtenFor(d, p, takings) || c.byItsModel(s, p) {
+			continue // counted in what is written, or by its model
 		}
 		if d.Kind != c.Holder && !c.hangsOn(s, p, holder) {
 			continue
 		}
 		if d.More != nil {
-			if more := d.More(s, p); more.possible {
+			if more := d.More(s, p, c.Least); more.possible {
 				it := item{hi: 1000, at: p, what: "one more", head: p.Serves.Head(), tried: tried}
 				if more.sure {
 					it.lo = 1000

@@ -37,11 +37,11 @@ func TestEffectsAreChecked(t *testing.T) {
 // A part that is moved brings along what is known of it, with its evidence; one
 // that stays keeps everything but what is set.
 func TestMovedAndSet(t *testing.T) {
-	s := facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "Forge/claimed", "heater.watts": "40", "heater.wire": "0.5/marked", "heater-2.model": "Old", "heater-2.volts": "12",
+	s := plainly(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "Forge/claimed", "heater.watts": "40", "heater.wire": "0.5/marked", "heater-2.model": "Old", "heater-2.volts": "12",
 		"driver-e.model": "Hush 8", "driver-e.microsteps": "16", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes", "structure.heads": "together"})
 	kit := doing(fit.Effect{Slot: "heater-2", From: "heater"}, fit.Effect{Slot: "heater", Model: "Anvil", Traits: map[string]string{"watts": "60"}},
 		fit.Effect{Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}})
-	j, err := fit.NewJudge(kit, voc)
+	j, err := fit.NewJudge(kit, plain)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -63,14 +63,14 @@ func TestMovedAndSet(t *testing.T) {
 	}
 
 	// Moved away without another in its place, the slot is empty; with nothing there, it cannot be.
-	j, err = fit.NewJudge(doing(fit.Effect{Slot: "heater-2", From: "heater"}), voc)
+	j, err = fit.NewJudge(doing(fit.Effect{Slot: "heater-2", From: "heater"}), plain)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if after, err = j.After(s, nil); err != nil || after.Model("heater") != machine.None {
 		t.Errorf("left behind: %s, %v", after.Model("heater"), err)
 	}
-	if v := j.Verdict(facts(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "none", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "is there to be moved") {
+	if v := j.Verdict(plainly(t, map[string]string{"mainboard.model": "Brace board", "heater.model": "none", "mainboard.heater-outputs": "2", "supply.watts": "200", "plate.mains": "yes"})); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "is there to be moved") {
 		t.Errorf("nothing to move: %s, %s", v.Answer, v.Headline)
 	}
 }
@@ -94,7 +94,7 @@ func TestEffectsByProperty(t *testing.T) {
 				all[slot+".model"] = []string{"Forge", "none"}[random.Intn(2)]
 			}
 		}
-		return facts(t, all)
+		return plainly(t, all)
 	}
 	kits := func() fit.Kit {
 		all := []fit.Effect{
@@ -123,7 +123,7 @@ func TestEffectsByProperty(t *testing.T) {
 	seen := map[fit.Answer]int{}
 	for range 2500 {
 		kit, s := kits(), machines()
-		j, err := fit.NewJudge(kit, voc)
+		j, err := fit.NewJudge(kit, plain)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -140,7 +140,7 @@ func TestEffectsByProperty(t *testing.T) {
 		for _, e := range kit.Effects {
 			named[e.Slot], named[e.From] = true, true
 		}
-		for _, trait := range voc.Traits {
+		for _, trait := range plain.Traits {
 			if a, b := s.At(trait), after.At(trait); !named[trait.Slot] && (a.Value != b.Value || a.Grade != b.Grade) {
 				t.Fatalf("%+v changed %s, of a slot that it does not name", kit, trait.Label)
 			}
@@ -153,7 +153,7 @@ func TestEffectsByProperty(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, trait := range voc.Traits {
+		for _, trait := range plain.Traits {
 			if a, b := s.At(trait), back.After.At(trait); trait.Slot == "heater" && (a.Value != b.Value || a.Grade != b.Grade) {
 				t.Fatalf("%s was %q, and is %q after there and back", trait.Label, a.Value.Text, b.Value.Text)
 			}

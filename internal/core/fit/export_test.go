@@ -8,9 +8,9 @@ func (k Kit) Furthers() []Further { return k.furthers() }
 // JudgedLeft is what the judge says will be left of each capacity that a kit, with
 // additional changes, draws on.
 func JudgedLeft(s machine.Snapshot, k Kit, further []Further) (map[string][2]float64, error) {
-	spenders := []spending{{k.Spends(), k.Effects}}
+	spenders := []spending{spendingOf(k, s.Vocabulary())}
 	for _, f := range further {
-		spenders = append(spenders, spendingOf(f))
+		spenders = append(spenders, spendingBy(f, s.Vocabulary()))
 	}
 	nodes, err := compileUses(s.Vocabulary(), spenders...)
 	if err != nil {
@@ -24,4 +24,14 @@ func JudgedLeft(s machine.Snapshot, k Kit, further []Further) (map[string][2]flo
 		}
 	}
 	return out, nil
+}
+
+// AsSpecified is a machine after a change with what its parts are specified to be taken
+// as read, as its verdict takes it.
+func AsSpecified(p Projection) machine.Snapshot {
+	o, err := overlayOf(p.Effects, p.Before.Vocabulary())
+	if err != nil || o == nil {
+		return p.After
+	}
+	return p.After.Specified(o.Specified())
 }

@@ -14,6 +14,28 @@ import (
 
 var voc = catalogue.Vocabulary()
 
+// plain is the shipped catalogue without what parts need by themselves: for tests of sums
+// and effects alone.
+var plain = func() *machine.Vocabulary {
+	c := catalogue.Shipped()
+	for i := range c.Kinds {
+		c.Kinds[i].Needs, c.Kinds[i].Features = nil, nil
+	}
+	for i := range c.Models {
+		c.Models[i].Needs, c.Models[i].Uses = nil, nil
+	}
+	v, err := c.Vocabulary()
+	if err != nil {
+		panic(err)
+	}
+	return v
+}()
+
+// plainly is a machine of the plain catalogue.
+func plainly(_ testing.TB, values map[string]string) machine.Snapshot {
+	return machinetest.Facts(plain, values)
+}
+
 // facts is the machine of which these readings are known; see machinetest.
 func facts(_ testing.TB, values map[string]string) machine.Snapshot {
 	return machinetest.Facts(voc, values)
@@ -22,7 +44,7 @@ func facts(_ testing.TB, values map[string]string) machine.Snapshot {
 // Source: Kleene, Introduction to Metamathematics, 1952, §64, the strong
 // three-valued tables, with U as the interval No…Yes.
 func TestKleene(t *testing.T) {
-	no, open, yes := fit.Truth{Lo: fit.No, Hi: fit.No}, fit.Truth{Lo: fit.No, Hi: fit.Yes}, fit.Truth{Lo: fit.Yes, Hi: fit.Yes}
+	no, open, yes := fit.TruthOf(fit.No, fit.No, fit.No, fit.No), fit.TruthOf(fit.No, fit.Yes, fit.No, fit.Yes), fit.TruthOf(fit.Yes, fit.Yes, fit.Yes, fit.Yes)
 	all := []fit.Truth{no, open, yes}
 	and := [3][3]fit.Truth{{no, no, no}, {no, open, open}, {no, open, yes}}
 	or := [3][3]fit.Truth{{no, open, yes}, {open, open, yes}, {yes, yes, yes}}
@@ -42,13 +64,57 @@ func TestKleene(t *testing.T) {
 	}
 }
 
-func TestAnswers(t *testing.T) {
-	for truth, want := range map[fit.Truth]fit.Answer{
-		{Lo: fit.Yes, Hi: fit.Yes}: fit.Fits, {Lo: fit.If, Hi: fit.If}: fit.FitsIf, {Lo: fit.If, Hi: fit.Yes}: fit.LookFirst,
-		{Lo: fit.No, Hi: fit.No}: fit.DoesNotFit, {Lo: fit.No, Hi: fit.If}: fit.LookFirst, {Lo: fit.No, Hi: fit.Yes}: fit.LookFirst,
+// Every pair of intervals with their leans, combined in a byte, against the same by
+// the levels: the less, the greater, and the opposite, end by end.
+func TestTruthsInAByte(t *testing.T) {
+	levels := []fit.Level{fit.No, fit.If, fit.Yes}
+	type four [4]fit.Level
+	var all []four
+	for _, lo := range levels {
+		for _, hi := range levels {
+			for _, leanLo := range levels {
+				for _, leanHi := range levels {
+					if lo <= leanLo && leanLo <= leanHi && leanHi <= hi {
+						all = append(all, four{lo, hi, leanLo, leanHi})
+					}
+				}
+			}
+		}
+	}
+	of := func(x four) fit.Truth { return fit.TruthOf(x[0], x[1], x[2], x[3]) }
+	for _, a := range all {
+		if got := of(a); got.Lo() != a[0] || got.Hi() != a[1] || got.LeanLo() != a[2] || got.LeanHi() != a[3] {
+			t.Fatalf("%v reads back as %v", a, got)
+		}
+		if want := (four{fit.Yes - a[1], fit.Yes - a[0], fit.Yes - a[3], fit.Yes - a[2]}); of(a).Not() != of(want) {
+			t.Errorf("not %v", a)
+		}
+		for _, b := range all {
+			var least, most four
+			for i := range a {
+				least[i], most[i] = min(a[i], b[i]), max(a[i], b[i])
+			}
+			if of(a).And(of(b)) != of(least) || of(a).Or(of(b)) != of(most) {
+				t.Errorf("%v with %v", a, b)
+			}
+		}
+	}
+}
+
+func TestAnswersAndLeans(t *testing.T) {
+	for _, tt := range []struct {
+		lo, hi, leanLo, leanHi fit.Level
+		answer, lean           fit.Answer
+	}{
+		{fit.Yes, fit.Yes, fit.Yes, fit.Yes, fit.Fits, ""}, {fit.If, fit.If, fit.If, fit.If, fit.FitsIf, ""}, {fit.No, fit.No, fit.No, fit.No, fit.DoesNotFit, ""},
+		{fit.No, fit.Yes, fit.No, fit.Yes, fit.LookFirst, fit.NoLean}, {fit.No, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst, fit.Fits},
+		{fit.No, fit.Yes, fit.No, fit.No, fit.LookFirst, fit.DoesNotFit}, {fit.No, fit.Yes, fit.If, fit.If, fit.LookFirst, fit.FitsIf},
+		{fit.If, fit.Yes, fit.If, fit.Yes, fit.LookFirst, fit.FitsIf}, // it fits either way
+		{fit.No, fit.If, fit.No, fit.If, fit.LookFirst, fit.NoLean}, {fit.If, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst, fit.Fits},
 	} {
-		if got := truth.Answer(); got != want {
-			t.Errorf("%v: %s, want %s", truth, got, want)
+		truth := fit.TruthOf(tt.lo, tt.hi, tt.leanLo, tt.leanHi)
+		if truth.Answer() != tt.answer || truth.Lean() != tt.lean {
+			t.Errorf("%+v: %s, leans %q", tt, truth.Answer(), truth.Lean())
 		}
 	}
 }
@@ -107,13 +173,13 @@ func TestContactProbe(t *testing.T) {
 		{"flash one KiB short", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "244"}), fit.DoesNotFit, "", []string{}},
 		{"flash just enough", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "243"}), fit.Fits, "", []string{}},
 		{"bootloader unknown and without weight", but(map[string]string{"mainboard.bootloader-size": ""}), fit.Fits, "", []string{}},
-		{"bootloader unknown and decisive", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "256", "firmware.size": "225"}), fit.LookFirst, "", []string{"upload"}},
+		{"bootloader unknown and decisive", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "256", "firmware.size": "225"}), fit.LookFirst, "", []string{"cover"}},
 		{"flash full whatever the bootloader takes", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "128", "firmware.size": "126"}), fit.DoesNotFit, "", []string{}},
 		{"contact probe fitted already", but(map[string]string{"probe.model": "Plumbline", "probe.senses": "surface, by touch"}), fit.DoesNotFit, "", []string{}},
 		{"probe that senses metal: is replaced", but(map[string]string{"probe.model": "Sounder", "probe.senses": "metal, without touch"}), fit.Fits, "", []string{}},
 		{"nothing known of the probe", but(map[string]string{"probe.model": ""}), fit.LookFirst, "", []string{"outside"}},
 		{"a no that decides outweighs what is unknown", but(map[string]string{"firmware.family": "scripted", "mainboard.probe-port": "", "mainboard.flash": ""}), fit.DoesNotFit, "", []string{}},
-		{"nothing known at all", map[string]string{}, fit.LookFirst, "", []string{"display", "outside", "carriage", "cover", "ribbon", "upload"}},
+		{"nothing known at all", map[string]string{}, fit.LookFirst, "", []string{"display", "outside", "carriage", "cover", "ribbon"}},
 	}
 	for _, tt := range tests {
 		v := j.Verdict(facts(t, tt.facts))
@@ -199,7 +265,7 @@ func TestJudgementProperties(t *testing.T) {
 			if truth.Answer() != v.Answer {
 				t.Fatalf("%s on %v: quick %s, explained %s", kit.Key, known, truth.Answer(), v.Answer)
 			}
-			if (v.Answer == fit.LookFirst) != (truth.Lo != truth.Hi) || v.Saves != (truth.Lo == fit.If && truth.Hi == fit.Yes) || v.Answer == fit.LookFirst && len(v.Look) == 0 {
+			if (v.Answer == fit.LookFirst) != (truth.Lo() != truth.Hi()) || v.Saves != (truth.Lo() == fit.If && truth.Hi() == fit.Yes) || v.Answer == fit.LookFirst && len(v.Look)+len(v.Decide) == 0 {
 				t.Fatalf("%s on %v: look first without anything to look at", kit.Key, known)
 			}
 			if len(v.Look) == 0 {
@@ -213,9 +279,11 @@ func TestJudgementProperties(t *testing.T) {
 			}
 			known[string(k)] = answer + "/proven"
 			after := j.Truth(facts(t, known))
-			slotAppears := strings.HasSuffix(string(k), ".model") // naming a part opens questions about it
-			if !slotAppears && (after.Lo < truth.Lo || after.Hi > truth.Hi) {
-				t.Fatalf("%s: answering %s = %s widened %v to %v", kit.Key, k, answer, truth, after)
+			// Naming a part opens questions about it, and so does finding out something of one
+			// that is said not to be there.
+			slotAppears := s.Sign(voc.At(k.Slot())) == machine.Unknown || strings.HasSuffix(string(k), ".model") || s.Model(k.Slot()) == machine.None || !s.Has(voc.At(k.Slot()))
+			if !slotAppears && (after.Lo() < truth.Lo() || after.Hi() > truth.Hi()) {
+				t.Fatalf("%s: answering %s = %s widened %v to %v on %v", kit.Key, k, answer, truth, after, known)
 			}
 		}
 	}
@@ -280,8 +348,10 @@ func TestOperators(t *testing.T) {
 	}
 }
 
+// Source: Semantic Versioning 2.0.0, item 11: the order of its examples, and build
+// metadata without rank (item 10).
 func TestCompareVersions(t *testing.T) {
-	ascending := []string{"0.9", "1.0-beta", "1.0-rc1", "1.0-rc2", "1.0", "1.0.1", "v1.2", "1.10", "2", "2.0.0.1"}
+	ascending := []string{"0.9", "1.0.0-alpha", "1.0.0-alpha.1", "1.0.0-alpha.beta", "1.0.0-beta", "1.0.0-beta.2", "1.0.0-beta.11", "1.0.0-rc.1", "1.0.0", "1.0.1", "v1.2", "1.10", "2", "2.0.0.1"}
 	for i, a := range ascending {
 		for j, b := range ascending {
 			want := 0
@@ -295,23 +365,43 @@ func TestCompareVersions(t *testing.T) {
 			}
 		}
 	}
-	if fit.CompareVersions("1.0", "1.0.0") != 0 || fit.CompareVersions("01.2", "1.2") != 0 {
-		t.Error("1.0 and 1.0.0, 01.2 and 1.2 are the same")
+	for _, same := range [][2]string{{"1.0", "1.0.0"}, {"01.2", "1.2"}, {"2.1-beta", "2.1 beta"}, {"1.0.0-rc1", "1.0.0-rc.1"}, {"1.0.0+20130313144700", "1.0.0+exp.sha.5114f85"}} {
+		if fit.CompareVersions(same[0], same[1]) != 0 {
+			t.Errorf("%s and %s are the same", same[0], same[1])
+		}
 	}
 }
 
-// Source: Semantic Versioning 2.0.0: within one major version nothing asked for
-// is taken away; under 0 that holds for the minor version.
-func TestCompatibleVersion(t *testing.T) {
-	for _, tt := range []struct {
-		has, asked string
-		want       bool
-	}{
-		{"2.0.5", "2.0.5", true}, {"2.1", "2.0.5", true}, {"2.0.10", "2.0.5", true}, {"2.0.4", "2.0.5", false}, {"3.0", "2.0.5", false}, {"1.9", "2.0", false},
-		{"0.12.3", "0.12.0", true}, {"0.13.0", "0.12.0", false}, {"0.11.9", "0.12.0", false}, {"1.0", "0.12", false}, {"v2.3", "2", true}, {"0.5", "0", true}, {"", "2", false}, {"2", "", false},
+// What a text says of a version is a range: at least and of the line of the version asked
+// for, surely (+), surely not (−) or not told (?). Source: Semantic Versioning 2.0.0, items
+// 4, 8 and 11; how texts are read is common practice.
+func TestWhatAVersionTextTells(t *testing.T) {
+	sign := map[fit.Answer]string{fit.Fits: "+", fit.DoesNotFit: "−", fit.LookFirst: "?"}
+	for _, tt := range []struct{ has, asked, atLeast, compatible string }{
+		{"2.0.5", "2.0.5", "+", "+"}, {"2.1", "2.0.5", "+", "+"}, {"2.0.10", "2.0.5", "+", "+"}, {"2.0.4", "2.0.5", "−", "−"}, {"3.0", "2.0.5", "+", "−"}, {"1.9", "2.0", "−", "−"},
+		{"0.12.3", "0.12.0", "+", "+"}, {"0.13.0", "0.12.0", "+", "−"}, {"0.11.9", "0.12.0", "−", "−"}, {"1.0", "0.12", "+", "−"}, {"v2.3", "2", "+", "+"}, {"0.5", "0", "+", "+"},
+		// 2.0.5 up to before 2.0.6.
+		{"2.0.5 (Nov 20)", "2.0.5", "+", "+"}, {"2.0.5 (Nov 20)", "2.0.5.1", "?", "?"}, {"2.0.5 (Nov 20)", "2.0.6", "−", "−"}, {"2.0.5 custom", "2.0.4", "+", "+"},
+		// From the pre-releases of 2.1 to before 2.2.
+		{"2.1.x", "2.1", "?", "?"}, {"2.1.x", "2.1-beta", "?", "?"}, {"2.1.x", "2.0.9", "+", "+"}, {"2.1.x", "2.2", "−", "−"}, {"bugfix-2.1.x", "2.0", "+", "+"}, {"1.x", "2.0", "−", "−"}, {"2.x", "1.9", "+", "−"},
+		{"2.1-beta", "2.1", "−", "−"}, {"2.1 beta 2", "2.1-beta.1", "+", "+"}, {"2.1-rc1", "2.0", "+", "+"},
+		// So many changes after a release, or a pre-release: nobody can tell by the text.
+		{"v0.12.0-123-gabcdef0", "0.12.0", "?", "?"}, {"v0.12.0-123-gabcdef0", "0.11.0", "+", "−"}, {"v0.12.0-123-gabcdef0", "0.12.1", "−", "−"},
+		{"2.0.5+build7", "2.0.5", "+", "+"}, {"2.0.5+9.9", "2.0.6", "−", "−"},
+		{"latest", "2.0", "?", "?"}, {"Nov 2020", "2.0", "?", "?"}, {"2.0.5 or 2.0.6", "2.0", "?", "?"}, {"build 7", "2", "?", "?"}, {"7", "2", "+", "−"}, {"firmware 2.0.5", "2.0.5", "+", "+"},
 	} {
-		if got := fit.CompatibleVersion(tt.has, tt.asked); got != tt.want {
-			t.Errorf("%q for %q: %v", tt.has, tt.asked, got)
+		for op, want := range map[fit.Op]string{fit.Version: tt.atLeast, fit.Compatible: tt.compatible} {
+			j, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Test: &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked}, Least: machine.Read}}}, voc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			v := j.Verdict(facts(t, map[string]string{"firmware.version": tt.has}))
+			if got := sign[v.Answer]; got != want {
+				t.Errorf("%q for %q, %s: %s, want %s", tt.has, tt.asked, op, got, want)
+			}
+			if v.Answer == fit.LookFirst && !strings.Contains(v.Headline, "which release is it exactly?") {
+				t.Errorf("%q: %s", tt.has, v.Headline)
+			}
 		}
 	}
 }

@@ -17,21 +17,6 @@ const (
 	maxNesting = 24
 )
 
-// Formula compares two sums of facts, with arithmetic and units, such as
-//
-//	motor-e.shaft - bracket.thickness >= 8 mm
-//	heater.volts = supply.volts
-//	heater.watts / heater.volts <= tool-plate.contact-amperes
-//
-// A fact is slot.trait. Operators are + − × ÷ (or + - * /) and ( ); comparisons
-// are >= <= = > < (or ≥ ≤). A minus between facts stands between blanks, since
-// names have hyphens. Numbers carry their unit. A fact of a slot known to be
-// empty counts as nothing.
-type Formula struct {
-	Text  string        `json:"text" maxLength:"400"`
-	Least machine.Grade `json:"least" doc:"The weakest grade of evidence that decides"`
-}
-
 // quantity is a unit as powers of the base quantities: KiB, mm, V, A, h, °C, °, g.
 type quantity [8]int8
 
@@ -87,20 +72,32 @@ type formula struct {
 }
 
 type formulaParser struct {
+	compiler
 	rest  string
-	voc   *machine.Vocabulary
 	depth int
 	into  *formula
 }
 
-// compileFormula checks a formula as written: facts that there are, units that
-// go together.
-func compileFormula(text string, voc *machine.Vocabulary) (*formula, error) {
+// compileFormula checks a formula as written, which compares two sums of facts, with arithmetic and units, such as
+//
+//	motor-e.shaft - bracket.thickness >= 8 mm
+//	heater.volts = supply.volts
+//	heater.watts / heater.volts <= tool-plate.contact-amperes
+//
+// A fact is position.trait; own.trait is of the part that needs it, and part.trait of
+// each part that it is asked of. Operators are + − × ÷ (or + - * /) and ( ); comparisons
+// are >= <= = > < (or ≥ ≤). A minus between facts stands between blanks, since
+// names have hyphens. Numbers carry their unit. A fact of a slot known to be
+// empty counts as nothing.
+//
+// Facts must be there, and units go together.
+func (c compiler) compileFormula(text string) (*formula, error) {
+	voc := c.voc
 	if utf8.RuneCountInString(text) > maxFormula {
 		return nil, fmt.Errorf("the formula is longer than %d characters; split it into several requirements", maxFormula)
 	}
 	f := &formula{voc: voc}
-	p := &formulaParser{rest: text, voc: voc, into: f}
+	p := &formulaParser{rest: text, compiler: c, into: f}
 	var err error
 	if f.left, err = p.sum(); err != nil {
 		return nil, err
@@ -267,7 +264,7 @@ func (p *formulaParser) fact() (*expr, error) {
 		end = len(p.rest)
 	}
 	name := p.rest[:end]
-	t, ok := p.voc.Trait(machine.Key(name))
+	t, ok := p.voc.Trait(p.named(name))
 	if !ok {
 		return nil, fmt.Errorf("there is no fact %q; write position.trait, such as motor-e.shaft, and blanks around a minus", short(name))
 	}
@@ -279,6 +276,18 @@ func (p *formulaParser) fact() (*expr, error) {
 	p.into.traits = append(p.into.traits, t)
 	model, _ := p.voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
 	return &expr{op: 't', trait: t, model: model, factor: u.factor, quantity: u.q}, nil
+}
+
+// named is the key that a fact is written for: own and part stand for positions.
+func (p *formulaParser) named(name string) machine.Key {
+	slot, trait, _ := strings.Cut(name, ".")
+	switch {
+	case slot == "own" && p.owner != nil:
+		slot = p.owner.Key
+	case slot == "part" && p.part != nil:
+		slot = p.part.Key
+	}
+	return machine.KeyOf(slot, trait)
 }
 
 // bounds are the least and greatest that a part of a formula can be.
@@ -349,14 +358,30 @@ func hull(xs ...float64) bounds {
 // same is how near two computed numbers are the same.
 const same = 1e-9
 
+// truth judges the comparison. A fact that stands alone on a side is compared by the
+// nominal value that it stands for; sums use what was measured.
 func (f *formula) truth(w machine.Snapshot, least machine.Grade) (Truth, error) {
-	a, err := f.left.bounds(w, least)
+	strict, err := f.at(w, least)
 	if err != nil {
 		return isOpen, err
 	}
-	b, err := f.right.bounds(w, least)
+	return judged(strict, func() tri {
+		lean, err := f.at(w, machine.Claimed)
+		if err != nil {
+			return maybe
+		}
+		return lean
+	}), nil
+}
+
+func (f *formula) at(w machine.Snapshot, least machine.Grade) (tri, error) {
+	a, err := f.left.side(w, least)
 	if err != nil {
-		return isOpen, err
+		return maybe, err
+	}
+	b, err := f.right.side(w, least)
+	if err != nil {
+		return maybe, err
 	}
 	slack := same * math.Max(1, math.Max(finite(a.hi), finite(b.hi)))
 	sure, never := false, false
@@ -372,13 +397,16 @@ func (f *formula) truth(w machine.Snapshot, least machine.Grade) (Truth, error) 
 	default:
 		sure, never = a.hi-b.lo <= slack && b.hi-a.lo <= slack, a.hi < b.lo-slack || a.lo > b.hi+slack
 	}
-	switch {
-	case sure:
-		return isYes, nil
-	case never:
-		return isNo, nil
+	return tri{sure, !never}, nil
+}
+
+// side is what a whole side of a comparison can be.
+func (e *expr) side(w machine.Snapshot, least machine.Grade) (bounds, error) {
+	b, err := e.bounds(w, least)
+	if e.op == 't' && e.trait.Nominal != nil && err == nil {
+		b.lo, b.hi = e.trait.Snap(b.lo/e.factor)*e.factor, e.trait.Snap(b.hi/e.factor)*e.factor
 	}
-	return isOpen, nil
+	return b, err
 }
 
 func finite(x float64) float64 {

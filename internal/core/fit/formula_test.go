@@ -49,15 +49,15 @@ func TestFormula(t *testing.T) {
 			}
 		}
 		v := j.Verdict(facts(t, facts2))
-		if v.Answer != tt.want || v.Reasons.Arithmetic == "" {
-			t.Errorf("%s with %v: %s (%s), want %s", tt.text, tt.but, v.Answer, v.Reasons.Arithmetic, tt.want)
+		if v.Answer != tt.want || arithmetics(v.Reasons) == "" {
+			t.Errorf("%s with %v: %s (%s), want %s", tt.text, tt.but, v.Answer, arithmetics(v.Reasons), tt.want)
 		}
-		if strings.Contains(tt.text, "1 W / 1 mm") && !strings.Contains(v.Reasons.Problem, "division by zero") {
-			t.Errorf("the division by zero is not named: %q", v.Reasons.Problem)
+		if strings.Contains(tt.text, "1 W / 1 mm") && !strings.Contains(v.Reasons.Parts[0].Problem, "division by zero") {
+			t.Errorf("the division by zero is not named: %q", v.Reasons.Parts[0].Problem)
 		}
 	}
 	j, _ := formulaJudge("motor-e.shaft - extruder-bracket.thickness >= 8 mm")
-	if a := j.Verdict(facts(t, known)).Reasons.Arithmetic; a != "22 mm (Extruder motor: shaft length) − 4 mm (Extruder bracket: thickness) ≥ 8 mm: 18 mm against 8 mm" {
+	if a := arithmetics(j.Verdict(facts(t, known)).Reasons); a != "22 mm (Extruder motor: shaft length) − 4 mm (Extruder bracket: thickness) ≥ 8 mm: 18 mm against 8 mm" {
 		t.Errorf("the arithmetic: %s", a)
 	}
 }

@@ -120,8 +120,8 @@ func (m *Matrix) index() {
 }
 
 func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int) {
-	switch n.kind {
-	case allNode, anyNode, noneNode:
+	switch {
+	case n.over == nil && (n.kind == allNode || n.kind == anyNode || n.kind == noneNode):
 		for i := range n.parts {
 			m.compile(&n.parts[i], program, known, kit)
 		}
@@ -133,8 +133,21 @@ func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int
 		if n.kind == noneNode {
 			*program = append(*program, step{op: invert})
 		}
-	case furtherNode:
+	case n.kind == furtherNode:
 		*program = append(*program, step{op: pushIf})
+	case n.kind == clusterKind && len(n.cluster.alternatives) <= flatAlternatives:
+		for _, a := range n.cluster.alternatives {
+			nodes, _ := a.ready()
+			for i := range nodes {
+				m.compile(&nodes[i], program, known, kit)
+			}
+			of := int32(len(nodes))
+			if len(a.further) > 0 {
+				*program, of = append(*program, step{op: pushIf}), of+1
+			}
+			*program = append(*program, step{andAll, of})
+		}
+		*program = append(*program, step{orAny, int32(len(n.cluster.alternatives))})
 	default:
 		key := n.identity()
 		i, there := known[key]
@@ -149,17 +162,20 @@ func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int
 	}
 }
 
+// flatAlternatives is up to how many sets of additional changes are laid out in a kit's
+// program; more of them are judged as the judge does it.
+const flatAlternatives = 16
+
 // identity is the same for leaves that judge alike.
 func (n *node) identity() string {
-	if n.kind != testNode {
+	if n.kind != testNode || n.own != nil || n.over != nil {
 		return fmt.Sprintf("own %p", n)
 	}
-	t := n.req.Test
 	var b strings.Builder
 	b.WriteString(string(n.trait.Key()))
 	b.WriteByte(0)
-	b.WriteString(string(t.Op))
-	b.WriteByte(byte(t.Least))
+	b.WriteString(string(n.op()))
+	b.WriteByte(byte(n.least))
 	for _, v := range n.values {
 		b.WriteByte(0)
 		b.WriteString(v.Text)
@@ -169,16 +185,22 @@ func (n *node) identity() string {
 
 func (m *Matrix) addLeaf(n *node) int {
 	l := leaf{n: n, column: -1}
-	if n.kind == testNode {
-		l.least = n.req.Test.Least
+	if n.kind == testNode && n.own == nil && n.over == nil {
+		l.least = n.least
 		l.column = m.columnFor(n)
 		l.asFlat(&m.columns[l.column])
 	}
 	i := len(m.leaves)
 	m.leaves, m.kitsOf = append(m.leaves, l), append(m.kitsOf, nil)
-	for _, t := range n.looksAt(m.voc) {
-		m.touched[t.Key()] = append(m.touched[t.Key()], i)
-	}
+	seen := map[*machine.Trait]bool{}
+	n.each(func(l *node) {
+		for _, t := range l.looksAt(m.voc) {
+			if !seen[t] {
+				seen[t] = true
+				m.touched[t.Key()] = append(m.touched[t.Key()], i)
+			}
+		}
+	})
 	return i
 }
 
@@ -194,14 +216,14 @@ func (m *Matrix) columnFor(n *node) int {
 
 // asFlat turns a test into a comparison of numbers or words where it is one.
 func (l *leaf) asFlat(c *column) {
-	switch op := l.n.req.Test.Op; op {
+	switch op := l.n.op(); op {
 	case AtLeast, AtMost, Between:
 		l.kind = rangeLeaf
 		l.lo, l.hi, _ = l.n.span()
 	case Equal, OneOf:
 		if c.trait.Kind == machine.Number {
-			if op == Equal {
-				l.kind, l.lo, l.hi = rangeLeaf, l.n.values[0].Number, l.n.values[0].Number
+			if n := c.trait.Snap(l.n.values[0].Number); op == Equal {
+				l.kind, l.lo, l.hi = rangeLeaf, n, n
 			}
 			return
 		}
@@ -240,16 +262,43 @@ func (n *node) looksAt(voc *machine.Vocabulary) []*machine.Trait {
 			}
 		}
 	}
-	if n.capacity != nil {
-		add(n.capacity.looked(voc)...)
-	}
-	if n.formula != nil {
-		for _, t := range n.formula.traits {
-			model, _ := n.formula.voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-			add(t, model)
+	positions := func(wanted func(*machine.Position) bool) {
+		for i := range voc.Slots {
+			if wanted(&voc.Slots[i]) { // any trait of it is a sign that a part is there
+				add(voc.TraitsAt(voc.Slots[i].Key)...)
+			}
 		}
 	}
-	add(n.trait, n.model)
+	switch n.kind {
+	case capacityKind:
+		add(n.capacity.looked(voc)...)
+	case formulaKind:
+		for _, t := range n.formula.traits {
+			model, _ := voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
+			add(t, model)
+		}
+	case presenceNode:
+		add(voc.TraitsAt(n.position.Key)...)
+	case nothingNode:
+		add(listTraits(voc)...)
+	case selectedKind:
+		positions(func(p *machine.Position) bool { return voc.Is(p.Kind, n.selection.selector.Kind) })
+		add(listTraits(voc)...)
+	case lastingKind:
+		if n.lasting.overlay != nil {
+			concerned := n.lasting.lasting.concerns()
+			positions(func(p *machine.Position) bool { return concerned[p.Kind] })
+			add(listTraits(voc)...)
+		}
+	case clusterKind:
+		for _, a := range n.cluster.alternatives {
+			nodes, _ := a.ready()
+			for i := range nodes {
+				nodes[i].each(func(l *node) { add(l.looksAt(voc)...) })
+			}
+		}
+	}
+	add(n.trait, n.model, n.own, n.ownModel)
 	if n.trait != nil && n.trait.Position() != nil && n.trait.Position().Sometimes {
 		add(listTraits(voc)...) // whether it is there at all
 	}
@@ -313,7 +362,7 @@ func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
 // lay writes one trait of a machine flat.
 func (c *column) lay(s machine.Snapshot) fact {
 	f := s.At(c.trait)
-	out := fact{grade: f.Grade, number: f.Value.Number}
+	out := fact{grade: f.Grade, number: c.trait.Snap(f.Value.Number)}
 	switch {
 	case f.Grade == machine.Unknown:
 		if c.trait != c.model && s.At(c.model).Value.Text == machine.None {
@@ -338,22 +387,26 @@ func (m *Matrix) leaf(i int, row *Row, s machine.Snapshot) Truth {
 		return l.n.truth(s)
 	}
 	f := &row.facts[l.column]
+	holds := false
 	switch {
-	case f.state == factUnknown || f.grade < l.least:
+	case f.state == factUnknown:
 		return isOpen
-	case f.state == factNoPart:
-		return isNo
 	case f.state == factConflict:
 		return l.n.truth(s)
-	}
-	holds := f.bit&l.mask != 0
-	if l.kind == rangeLeaf {
+	case f.state == factNoPart:
+	case l.kind == rangeLeaf:
 		holds = f.number >= l.lo && f.number <= l.hi
+	default:
+		holds = f.bit&l.mask != 0
 	}
+	t := isNo
 	if holds {
-		return isYes
+		t = isYes
 	}
-	return isNo
+	if f.grade < l.least { // what claims say leans, and decides nothing
+		t = t&leaning | isOpen&strictly
+	}
+	return t
 }
 
 // run puts a kit's groups together. Groups nest at most maxDepth deep, and a
@@ -386,29 +439,45 @@ func run(program []step, leaves []Truth) Truth {
 		}
 	}
 	if len(stack) != 1 {
-		return Truth{No, Yes} // cannot be: every program leaves one truth
+		return isOpen // cannot be: every program leaves one truth
 	}
 	return stack[0]
 }
 
-// Counts are how many machines have each answer for a kit.
+// Counts are how many machines have each answer for a kit, and how those that are to be
+// looked at first lean.
 type Counts struct {
 	Fits       int `json:"fits"`
 	FitsIf     int `json:"fitsIf"`
 	LookFirst  int `json:"lookFirst"`
 	DoesNotFit int `json:"doesNotFit"`
+
+	LeansFits       int `json:"leansFits" doc:"Of those to be looked at first"`
+	LeansFitsIf     int `json:"leansFitsIf"`
+	LeansDoesNotFit int `json:"leansDoesNotFit"`
+	NoLean          int `json:"noLean"`
 }
 
-// Add counts one more answer.
-func (c *Counts) Add(a Answer) {
+// Add counts one more answer with its lean.
+func (c *Counts) Add(a, lean Answer) {
 	switch a {
 	case Fits:
 		c.Fits++
 	case FitsIf:
 		c.FitsIf++
-	case LookFirst:
-		c.LookFirst++
-	default:
+	case DoesNotFit:
 		c.DoesNotFit++
+	default:
+		c.LookFirst++
+		switch lean {
+		case Fits:
+			c.LeansFits++
+		case FitsIf:
+			c.LeansFitsIf++
+		case DoesNotFit:
+			c.LeansDoesNotFit++
+		default:
+			c.NoLean++
+		}
 	}
 }

@@ -124,6 +124,7 @@ func BenchmarkMatrix(b *testing.B) {
 		}
 		fleet[i] = machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known), Positions: shapes[i%len(shapes)]})
 	}
+	no, open, yes := fit.TruthOf(fit.No, fit.No, fit.No, fit.No), fit.TruthOf(fit.No, fit.Yes, fit.No, fit.Yes), fit.TruthOf(fit.Yes, fit.Yes, fit.Yes, fit.Yes)
 	var bareTime, matrixTime, updateTime time.Duration
 	rows := make([]*fit.Row, len(fleet))
 	for b.Loop() {
@@ -131,14 +132,14 @@ func BenchmarkMatrix(b *testing.B) {
 		fits := 0
 		for i := range cells {
 			for k := range bare {
-				t := fit.Truth{Lo: fit.Yes, Hi: fit.Yes}
+				t := yes
 				for _, c := range bare[k] {
 					f := &cells[i][c.column]
-					u := fit.Truth{Lo: fit.No, Hi: fit.Yes}
+					u := open
 					if f.grade >= c.least {
-						u.Hi = fit.No
+						u = no
 						if c.mask != 0 && f.bit&c.mask != 0 || c.mask == 0 && f.number >= c.lo && f.number <= c.hi {
-							u = fit.Truth{Lo: fit.Yes, Hi: fit.Yes}
+							u = yes
 						}
 					}
 					t = t.And(u)

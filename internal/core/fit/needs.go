@@ -28,7 +28,7 @@ func (k Kit) Excludes() []string {
 }
 
 // Mentions lists the keys of the kits that a kit asks for or excludes in any way.
-func (k Kit) Mentions() []string { return k.Needs.mentions(true) }
+func (k Kit) Mentions() []string { return mentions(&k.Needs, true) }
 
 // Mutual makes exclusion mutual: where one kit says that it does not go with
 // another, the other says so too.
@@ -67,7 +67,9 @@ func (k Kit) beside(excluders []Kit) Kit {
 		return k
 	}
 	own := k.Needs
-	if own.All == nil {
+	if isEmpty(&own) {
+		own.All = []Requirement{}
+	} else if own.All == nil {
 		own = Requirement{Label: own.Label, All: []Requirement{own}}
 	}
 	own.All = slices.Concat(own.All, more)
@@ -105,7 +107,7 @@ func Contradiction(kits []Kit) string {
 	name := map[string]string{}
 	for _, k := range kits {
 		name[k.Key] = k.Name
-		for key := range k.Needs.kits() {
+		for key := range kitsOf(&k.Needs) {
 			needed[key] = append(needed[key], k.Key)
 		}
 	}
@@ -151,18 +153,18 @@ func Contradiction(kits []Kit) string {
 }
 
 // kits are the keys of the kits without which a requirement cannot be met.
-func (r Requirement) kits() map[string]bool {
+func kitsOf(r *Requirement) map[string]bool {
 	out := map[string]bool{}
 	if r.Kit != nil {
 		out[r.Kit.Key] = true
 	}
-	for _, p := range r.All {
-		for key := range p.kits() {
+	for i := range r.All {
+		for key := range kitsOf(&r.All[i]) {
 			out[key] = true
 		}
 	}
-	for i, p := range r.Any {
-		these := p.kits()
+	for i := range r.Any {
+		these := kitsOf(&r.Any[i])
 		for key := range these {
 			if i == 0 {
 				out[key] = true
@@ -189,12 +191,12 @@ func Circle(kits []Kit) []string {
 	todo := make([]string, len(kits))
 	for i, k := range kits {
 		todo[i] = k.Key
-		for _, on := range k.Needs.mentions(false) {
+		for _, on := range mentions(&k.Needs, false) {
 			frees[on] = append(frees[on], k.Key)
 		}
 	}
 	for ; len(todo) > 0; todo = todo[1:] {
-		if key := todo[0]; stuck(key) && needs[key].waitsFor(stuck) == "" {
+		if key := todo[0]; stuck(key) && waitsFor(needs[key], stuck) == "" {
 			delete(needs, key)
 			todo = append(todo, frees[key]...)
 		}
@@ -204,7 +206,7 @@ func Circle(kits []Kit) []string {
 			continue
 		}
 		path, at := []string{}, map[string]int{}
-		for key := k.Key; ; key = needs[key].waitsFor(stuck) {
+		for key := k.Key; ; key = waitsFor(needs[key], stuck) {
 			if from, been := at[key]; been {
 				return append(path[from:], key)
 			}
@@ -217,7 +219,7 @@ func Circle(kits []Kit) []string {
 
 // mentions are the kits that a requirement asks for in any way, and those that it
 // bars.
-func (r *Requirement) mentions(barred bool) []string {
+func mentions(r *Requirement, barred bool) []string {
 	var out []string
 	if r.Kit != nil {
 		out = append(out, r.Kit.Key)
@@ -228,7 +230,7 @@ func (r *Requirement) mentions(barred bool) []string {
 	}
 	for _, group := range groups {
 		for i := range group {
-			out = append(out, group[i].mentions(barred)...)
+			out = append(out, mentions(&group[i], barred)...)
 		}
 	}
 	return out
@@ -236,18 +238,18 @@ func (r *Requirement) mentions(barred bool) []string {
 
 // waitsFor is a kit for which a requirement has to wait as long as some are
 // stuck; empty when it need not.
-func (r *Requirement) waitsFor(stuck func(key string) bool) string {
+func waitsFor(r *Requirement, stuck func(key string) bool) string {
 	if r.Kit != nil && stuck(r.Kit.Key) {
 		return r.Kit.Key
 	}
 	for i := range r.All {
-		if key := r.All[i].waitsFor(stuck); key != "" {
+		if key := waitsFor(&r.All[i], stuck); key != "" {
 			return key
 		}
 	}
 	key := ""
 	for i := range r.Any {
-		if key = r.Any[i].waitsFor(stuck); key == "" {
+		if key = waitsFor(&r.Any[i], stuck); key == "" {
 			return ""
 		}
 	}

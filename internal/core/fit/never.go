@@ -38,7 +38,7 @@ func never(n *node) string {
 			return fmt.Sprintf("%q: %s lies between %g and %g %s", n.called(), n.trait.Label, n.trait.Min, n.trait.Max, n.trait.Unit)
 		}
 	case formulaKind:
-		if t, err := n.formula.truth(machine.NewSnapshot(n.formula.voc, machine.Record{}), machine.Claimed); err == nil && t == isNo {
+		if t, err := n.formula.at(machine.NewSnapshot(n.formula.voc, machine.Record{}), machine.Claimed); err == nil && !t.possible {
 			return fmt.Sprintf("%q: within the bounds of its facts the formula is never so", n.called())
 		}
 	}
@@ -47,10 +47,10 @@ func never(n *node) string {
 
 // span is where a number must lie for a test to hold.
 func (n *node) span() (lo, hi float64, ok bool) {
-	if n.trait.Kind != machine.Number {
+	if n.trait.Kind != machine.Number || n.own != nil {
 		return 0, 0, false
 	}
-	switch n.req.Test.Op {
+	switch n.op() {
 	case Equal:
 		return n.values[0].Number, n.values[0].Number, true
 	case AtLeast:
@@ -165,7 +165,7 @@ func disjoint(a, b *node) bool {
 	}
 	for _, pair := range [][2]*node{{a, b}, {b, a}} {
 		if only := pair[0].allowed(); only != nil {
-			return !slices.ContainsFunc(only, pair[1].holds)
+			return !slices.ContainsFunc(only, func(v machine.Value) bool { return pair[1].holds(v).possible })
 		}
 	}
 	return false
@@ -179,14 +179,17 @@ func implies(a, b *node) bool {
 		return true
 	}
 	if only := a.allowed(); only != nil {
-		return !slices.ContainsFunc(only, func(v machine.Value) bool { return !b.holds(v) })
+		return !slices.ContainsFunc(only, func(v machine.Value) bool { return !b.holds(v).sure })
 	}
-	return a.req.Test.Op == b.req.Test.Op && slices.Equal(a.req.Test.Values, b.req.Test.Values)
+	return a.op() == b.op() && a.own == b.own && slices.Equal(a.req.Test.Values, b.req.Test.Values)
 }
 
 // allowed are the only values that pass a test; nil when they cannot be listed.
 func (n *node) allowed() []machine.Value {
-	switch n.req.Test.Op {
+	if n.own != nil {
+		return nil
+	}
+	switch n.op() {
 	case Equal, OneOf:
 		return n.values
 	case Absent:

@@ -147,10 +147,11 @@ func (p *Projection) newBuild() {
 // takings are what a change takes of the capacities of the machine that it leaves.
 func takings(after machine.Snapshot, o *machine.Overlay, kit Kit, further []Further) []machine.Taking {
 	slot := principal(kit.Effects)
-	out := takingsOf(after, o, spending{kit.Spends(), kit.Effects}, slot, kit.Name)
+	voc := after.Vocabulary()
+	out := takingsOf(after, o, spendingOf(kit, voc), slot, kit.Name)
 	for _, f := range further {
 		// Without a part of its own it belongs to the kit's.
-		out = append(out, takingsOf(after, o, spendingOf(f), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
+		out = append(out, takingsOf(after, o, spendingBy(f, voc), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
 	}
 	return out
 }
@@ -163,19 +164,19 @@ func takingsOf(after machine.Snapshot, o *machine.Overlay, x spending, slot, wha
 			covers = append(covers, e.Slot)
 		}
 	}
-	for _, u := range x.uses {
+	take := func(u Use, slot string, covers []string) {
 		c, ok := capacityOf(u.Capacity)
-		if !ok || u.Amount == 0 || u.implied {
-			continue
+		if !ok || u.Amount == 0 {
+			return
 		}
 		t := machine.Taking{Capacity: u.Capacity, Amount: u.Amount, What: cmp.Or(u.For, what), Slot: slot, Covers: covers}
 		if c.Observed.Name != "" {
 			seen := c.observedAt(after, c.holder(after, u.On))
 			if seen == nil {
-				continue // nothing has it, so nothing is taken
+				return // nothing has it, so nothing is taken
 			}
 			t.Key = seen.Key()
-			if !o.States(seen) {
+			if !o.Sets(seen) {
 				t.Shift = -u.Amount
 				if c.Taken {
 					t.Shift = u.Amount
@@ -183,6 +184,12 @@ func takingsOf(after machine.Snapshot, o *machine.Overlay, x spending, slot, wha
 			}
 		}
 		out = append(out, t)
+	}
+	for _, u := range x.uses {
+		take(u, slot, covers)
+	}
+	for _, u := range x.brought {
+		take(u.Use, u.slot, []string{u.slot})
 	}
 	return out
 }
@@ -207,7 +214,8 @@ func (p *Projection) sets() []Stated {
 			continue
 		}
 		for _, t := range voc.TraitsAt(e.Slot) {
-			if _, stated := e.Traits[t.Name]; !stated {
+			_, stated := e.Traits[t.Name]
+			if _, added := e.Adds[t.Name]; !stated && !added {
 				continue
 			}
 			was, is := p.Before.Fact(machine.KeyOf(e.From, t.Name)), p.After.Fact(t.Key())

@@ -42,7 +42,7 @@ func TestWhatIsJudgedIsWhatIsLeft(t *testing.T) {
 				if !ok || !c.Soft && want[1] < 0 {
 					continue // more than there is cannot be taken
 				}
-				if lo, hi := fit.Left(p.After, key); lo != want[0] || hi != want[1] {
+				if lo, hi := fit.Left(fit.AsSpecified(p), key); lo != want[0] || hi != want[1] {
 					t.Errorf("%s, %d additional changes: judged %g to %g left of %s, and afterwards it is %g to %g", j.Kit.Key, len(further), want[0], want[1], key, lo, hi)
 				}
 				compared++

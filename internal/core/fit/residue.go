@@ -17,23 +17,38 @@ func (j *Judge) Residue(s machine.Snapshot) string {
 }
 
 func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.Builder) {
+	if n.over != nil {
+		w = w.Over(n.over)
+	}
+	if n.kind == lastingKind {
+		n.lasting.unasked(w, b)
+	}
 	if t := n.truth(w); t.Decided() {
-		b.WriteByte('0' + byte(t.Lo))
+		b.WriteByte('0' + byte(t.Lo()))
 		return
 	}
 	b.WriteByte('(')
-	if len(n.parts) > 0 {
+	switch {
+	case n.kind == lastingKind:
+		n.lasting.residue(w, b)
+	case n.kind == clusterKind:
+		for _, a := range n.cluster.alternatives {
+			nodes, _ := a.ready()
+			for i := range nodes {
+				nodes[i].residue(voc, w, b)
+			}
+			b.WriteByte('/')
+		}
+	case n.kind == selectedKind:
+		fmt.Fprintf(b, "%p", w.Structure())
+		n.selection.on(w).residue(voc, w, b)
+	case len(n.parts) > 0:
 		for i := range n.parts {
 			n.parts[i].residue(voc, w, b)
 		}
-	} else {
+	default:
 		for _, t := range n.looksAt(voc) {
-			f := w.At(t)
-			b.WriteByte('0' + byte(f.Grade))
-			for _, v := range f.Candidates() {
-				b.WriteString(v.Text + "|")
-			}
-			b.WriteByte(';')
+			residueOf(w.At(t), b)
 		}
 		if n.capacity != nil { // what is left tells what parts and kits take besides
 			x := worst(n.capacity.sums(w, false))
@@ -41,4 +56,65 @@ func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.B
 		}
 	}
 	b.WriteByte(')')
+}
+
+func residueOf(f *machine.Fact, b *strings.Builder) {
+	b.WriteByte('0' + byte(f.Grade))
+	for _, v := range f.Candidates() {
+		b.WriteString(v.Text + "|")
+	}
+	b.WriteByte(';')
+}
+
+// residue writes down what of the needs that a change touches is still open. Where it is
+// open what a part is, whatever another part there would need is open with it.
+func (c *partChange) residue(s machine.Snapshot, b *strings.Builder) {
+	after := c.after(s)
+	fmt.Fprintf(b, "%p", after.Structure())
+	for _, x := range c.touched(s, after) {
+		if c.of(x, after).Decided() {
+			continue
+		}
+		fmt.Fprintf(b, "%p", x)
+		x.root.residue(c.lasting.voc, after, b)
+		if !x.guard.truth(after).Decided() {
+			c.everything(after, b)
+		}
+	}
+}
+
+// unasked writes down everything that needs may look at where something is there of which
+// nobody knows anything: nothing is asked of it yet.
+func (c *partChange) unasked(s machine.Snapshot, b *strings.Builder) {
+	if c.overlay == nil {
+		return
+	}
+	written := map[string]bool{} // kinds
+	for _, p := range s.Structure().Positions() {
+		written[p.Kind] = written[p.Kind] || c.overlay.Touches(p)
+	}
+	for _, p := range s.Structure().Positions() {
+		if !c.lasting.kinds[p.Index()] || s.At(modelOf(s, p)).Grade != machine.Unknown || s.Sign(p) != machine.Unknown {
+			continue
+		}
+		for _, n := range c.lasting.neighbours() {
+			for kind := range n {
+				if n[p.Kind] && written[kind] {
+					c.everything(s, b)
+					return
+				}
+			}
+		}
+	}
+}
+
+// everything writes down all that is known of parts that needs are about.
+func (c *partChange) everything(s machine.Snapshot, b *strings.Builder) {
+	concerned := c.lasting.concerns()
+	for _, t := range c.lasting.voc.Traits {
+		if f := s.At(t); concerned[t.Position().Kind] && f.Grade != machine.Unknown {
+			b.WriteString(string(t.Key()))
+			residueOf(f, b)
+		}
+	}
 }

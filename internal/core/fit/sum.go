@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 )
 
 // milli is an amount in whole thousandths of its unit: sums of them come out the
@@ -70,14 +69,6 @@ func headsOf(s machine.Snapshot, least machine.Grade) headMode {
 	}
 	mode := s.First(machine.HeadsMode.Kind)
 	t := says(s, mode, machine.HeadsMode, least, machine.HeadsTogether)
-	if s.Of(mode, machine.HeadsMode).Grade == machine.Unknown {
-		// Nobody has said: heads on a plate for changing tools are changed, others not.
-		t = tri{true, true}
-		for _, plate := range s.Each(parts.ToolPlate) {
-			there := s.Presence(plate, least)
-			t = tri{t.sure && !there.Possible, t.possible && !there.Sure}
-		}
-	}
 	switch {
 	case t.sure:
 		return together
@@ -138,14 +129,14 @@ func (t *tally) total() (lo, hi milli) {
 
 // truth judges the sum: it holds where enough is left, or where the kit makes it no
 // worse than it was.
-func (x *sum) truth() Truth {
+func (x *sum) truth() tri {
 	switch {
 	case x.idle || x.relief || x.lo >= x.keep:
-		return isYes
+		return surely
 	case x.hi < x.keep && x.worse:
-		return isNo
+		return surelyNo
 	}
-	return isOpen
+	return maybe
 }
 
 // open are the traits that leave the sum undecided.
@@ -183,8 +174,7 @@ func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 }
 
 func modelOf(s machine.Snapshot, p *machine.Position) *machine.Trait {
-	t, _ := s.Vocabulary().Trait(machine.KeyOf(p.Key, machine.ModelTrait))
-	return t
+	return s.Vocabulary().ModelAt(p)
 }
 
 // onlyTrait is the trait by which a part may count or not: its own, or that of the
@@ -238,9 +228,9 @@ func (x *sum) words(s machine.Snapshot) string {
 	switch why := x.unknowns(s); {
 	case x.lo == x.hi:
 		fmt.Fprintf(&b, " = %s%s left", figure(x.lo.float()), unit)
-	case x.truth() == isNo:
+	case x.truth() == surelyNo, x.hi < 0:
 		fmt.Fprintf(&b, " = at most %s%s left", figure(x.hi.float()), unit)
-	case x.truth() == isYes && x.lo >= x.keep:
+	case x.truth() == surely && x.lo >= x.keep:
 		fmt.Fprintf(&b, " = at least %s%s left", figure(x.lo.float()), unit)
 	case why != "":
 		b.WriteString(" = cannot be told: " + why)

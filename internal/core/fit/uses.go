@@ -9,21 +9,10 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// Use is what a kit takes of a capacity, or frees when negative.
-type Use struct {
-	Capacity string  `json:"budget" enum:"flash,probe-header,display-header,driver-outputs,heater-outputs,sensor-inputs,fan-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
-	Amount   float64 `json:"amount" doc:"In the capacity's unit; negative when it frees"`
-	For      string  `json:"for,omitempty" doc:"What takes it"`
-	Keep     float64 `json:"keep,omitempty" doc:"What must be left over, in the capacity's unit"`
-	On       string  `json:"on,omitempty" doc:"Key of the position that has it, where a machine has several; the first when empty"`
-
-	implied bool // not written: the kit's parts take it by being what they are
-}
-
 // mostAmount bounds what may be written of a capacity, in any unit.
 const mostAmount = 1_000_000
 
-func (u Use) check() error {
+func checkUse(u Use) error {
 	c, ok := capacityOf(u.Capacity)
 	switch {
 	case !ok:
@@ -55,30 +44,95 @@ func (k Kit) Spends() []Use {
 }
 
 // spending is what a kit, or an additional change, does to the capacities: what is
-// written as used, and the effects by which parts come and go.
+// written as used, what its parts take by their models, and the effects by which parts
+// come and go.
 type spending struct {
 	uses    []Use
+	brought []partUse
 	effects []Effect
 }
 
-func spendingOf(f Further) spending {
+// partUse is what a part takes by its model.
+type partUse struct {
+	Use
+	slot string
+}
+
+// spendingOf is what a kit does to the capacities. Where it writes a capacity, that is
+// the whole of what its parts take of it.
+func spendingOf(k Kit, voc *machine.Vocabulary) spending {
+	x := spending{uses: k.Spends(), effects: k.Effects}
+	x.bring(voc)
+	return x
+}
+
+// spendingBy is what an additional change does.
+func spendingBy(f Further, voc *machine.Vocabulary) spending {
 	x := spending{effects: f.Effects}
 	for _, u := range f.Uses {
 		u.For = cmp.Or(u.For, f.Title)
 		x.uses = append(x.uses, u)
 	}
+	x.bring(voc)
 	return x
+}
+
+func (x *spending) bring(voc *machine.Vocabulary) {
+	for _, e := range x.effects {
+		p := voc.At(e.Slot)
+		if p == nil || !e.Fits() {
+			continue
+		}
+		for _, u := range voc.UsesOf(p.Kind, e.Model) {
+			if !x.writes(u.Capacity) {
+				u.For = cmp.Or(u.For, e.Model)
+				x.brought = append(x.brought, partUse{u, e.Slot})
+			}
+		}
+	}
 }
 
 // writes reports whether anything is written as used of a capacity.
 func (x spending) writes(capacity string) bool {
-	return slices.ContainsFunc(x.uses, func(u Use) bool { return u.Capacity == capacity && !u.implied })
+	return slices.ContainsFunc(x.uses, func(u Use) bool { return u.Capacity == capacity })
 }
 
-// of is the part of it that is about one capacity.
-func (x spending) of(capacity string) spending {
-	x.uses = slices.DeleteFunc(slices.Clone(x.uses), func(u Use) bool { return u.Capacity != capacity })
-	return x
+// of is what is taken of one capacity.
+func (x spending) of(capacity string) []Use {
+	var out []Use
+	for _, u := range x.uses {
+		if u.Capacity == capacity {
+			out = append(out, u)
+		}
+	}
+	for _, u := range x.brought {
+		if u.Capacity == capacity {
+			out = append(out, u.Use)
+		}
+	}
+	return out
+}
+
+// usersOf are the kinds of which some model says what it takes of a capacity.
+func usersOf(voc *machine.Vocabulary, capacity string) map[string]bool {
+
+	all := voc.Derived(usersKey{}, func() any {
+		out := map[string]map[string]bool{}
+		for _, m := range voc.Catalogue.Models {
+			for _, u := range voc.UsesOf(m.Kind, m.Name) {
+				if out[u.Capacity] == nil {
+					out[u.Capacity] = map[string]bool{}
+				}
+				for _, k := range voc.Catalogue.Kinds {
+					if voc.Is(k.Key, m.Kind) {
+						out[u.Capacity][k.Key] = true
+					}
+				}
+			}
+		}
+		return out
+	}).(map[string]map[string]bool)
+	return all[capacity]
 }
 
 // capacityNode is a compiled capacity of a kit.
@@ -102,11 +156,17 @@ func compileUses(voc *machine.Vocabulary, spenders ...spending) ([]node, error) 
 	if err != nil {
 		return nil, err
 	}
+	if overlay != nil { // what the kit brings counts as it is specified
+		overlay = overlay.Specified()
+	}
 	for _, x := range spenders {
 		for _, u := range x.uses {
-			if err := u.check(); err != nil {
+			if err := checkUse(u); err != nil {
 				return nil, err
 			}
+			order = append(order, u.Capacity)
+		}
+		for _, u := range x.brought {
 			order = append(order, u.Capacity)
 		}
 	}
@@ -116,8 +176,8 @@ func compileUses(voc *machine.Vocabulary, spenders ...spending) ([]node, error) 
 	var out []node
 	done := map[string]bool{}
 	for _, key := range order {
-		c, _ := capacityOf(key)
-		if done[key] {
+		c, ok := capacityOf(key)
+		if !ok || done[key] {
 			continue
 		}
 		done[key] = true
@@ -137,9 +197,14 @@ func compileUses(voc *machine.Vocabulary, spenders ...spending) ([]node, error) 
 func (c *Capacity) trialOf(voc *machine.Vocabulary, overlay *machine.Overlay, spenders []spending) trial {
 	t := trial{overlay: overlay}
 	for i, x := range spenders {
-		t.uses = append(t.uses, x.of(c.Key).uses...)
+		t.uses = append(t.uses, x.of(c.Key)...)
 		if i == 0 {
 			t.head = headOf(x.effects, voc)
+		}
+		for _, u := range x.brought {
+			if u.Capacity == c.Key {
+				t.covered = append(t.covered, voc.At(u.slot))
+			}
 		}
 		if !x.writes(c.Key) {
 			continue
@@ -220,7 +285,7 @@ func worst(sums []sum) *sum {
 	best := 0
 	for i := range sums {
 		t, b := sums[i].truth(), sums[best].truth()
-		if t.Lo < b.Lo || t.Lo == b.Lo && t.Hi < b.Hi {
+		if b.sure && !t.sure || b.possible && !t.possible {
 			best = i
 		}
 	}
@@ -228,16 +293,19 @@ func worst(sums []sum) *sum {
 }
 
 func (n *capacityNode) truth(s machine.Snapshot) Truth {
+	return judged(n.at(s), func() tri {
+		lean := *n
+		lean.Capacity = byClaims[n.Key]
+		return lean.at(s)
+	})
+}
+
+// at is whether enough is left, by evidence that is good enough for the capacity.
+func (n *capacityNode) at(s machine.Snapshot) tri {
 	t := worst(n.sums(s, false)).truth()
-	if n.Unless != nil {
-		unless := isOpen
-		switch holds := n.Unless(s.Over(n.trial.overlay)); {
-		case holds.sure:
-			unless = isYes
-		case !holds.possible:
-			unless = isNo
-		}
-		t = unless.Or(t)
+	if n.Unless != nil && !t.sure {
+		unless := n.Unless(s.Over(n.trial.overlay), n.Least)
+		t = tri{t.sure || unless.sure, t.possible || unless.possible}
 	}
 	return t
 }
@@ -258,7 +326,7 @@ func (n *capacityNode) looked(voc *machine.Vocabulary) []*machine.Trait {
 				out = append(out, t)
 			}
 		}
-		if slices.ContainsFunc(n.Draws, func(d Draw) bool { return voc.Is(p.Kind, d.Kind) }) || voc.Is(p.Kind, n.Holder) {
+		if usersOf(voc, n.Key)[p.Kind] || slices.ContainsFunc(n.Draws, func(d Draw) bool { return voc.Is(p.Kind, d.Kind) }) || voc.Is(p.Kind, n.Holder) {
 			for _, t := range voc.TraitsAt(p.Key) { // any of them is a sign that a part is there
 				if !slices.Contains(out, t) {
 					out = append(out, t)
@@ -268,3 +336,6 @@ func (n *capacityNode) looked(voc *machine.Vocabulary) []*machine.Trait {
 	}
 	return out
 }
+
+// usersKey is the key of what usersOf makes of a vocabulary.
+type usersKey struct{}

@@ -13,18 +13,26 @@ import (
 // Verdict is the answer for one kit on one machine, with all that it rests on.
 type Verdict struct {
 	Answer   Answer    `json:"answer"`
+	Lean     Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first"`
 	Headline string    `json:"headline" doc:"The deciding reason in one sentence"`
 	Reasons  Outcome   `json:"reasons"`
-	Further  []Further `json:"further" doc:"The further changes under which it fits"`
+	Further  []Further `json:"further" doc:"The additional changes under which it fits"`
 	Look     []Look    `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
-	Saves    bool      `json:"saves" doc:"It fits either way; looking settles whether a further change is needed"`
+	Decide   []string  `json:"decide" doc:"What somebody has to decide, or to record, since no inspection settles it"`
+	Saves    bool      `json:"saves" doc:"It fits either way; looking settles whether an additional change is needed"`
+	Remarks  []string  `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
+	Delivery []string  `json:"delivery" doc:"What of the kit's parts is to be checked when it comes: it counts as it is specified"`
+	Head     int       `json:"head,omitempty" doc:"The head that it is for, where a kit can be for several"`
 }
 
 // Outcome is how one requirement came out.
 type Outcome struct {
 	Group      string     `json:"group,omitempty" enum:"all,any,none"`
-	State      string     `json:"state" enum:"met,not met,unknown,too weak,conflict,with a further change,open"`
+	State      string     `json:"state" enum:"met,not met,unknown,too weak,not exact,conflict,with a further change,open"`
+	Leans      string     `json:"leans,omitempty" enum:"met,not met,with a further change," doc:"What the claims say, where the state is open"`
 	Label      string     `json:"label"`
+	Who        string     `json:"who,omitempty" doc:"The part that needs it as long as it is fitted"`
+	At         string     `json:"at,omitempty" doc:"The position of that part"`
 	Why        string     `json:"why,omitempty"`
 	Otherwise  string     `json:"otherwise,omitempty"`
 	HowTo      string     `json:"howTo,omitempty"`
@@ -36,7 +44,7 @@ type Outcome struct {
 	Parts      []Outcome  `json:"parts,omitempty"`
 
 	truth   Truth
-	short   string // by how much a budget does not suffice
+	short   string // by how much a capacity does not suffice
 	further *Further
 	open    []*machine.Trait
 	least   machine.Grade
@@ -63,16 +71,190 @@ type Look struct {
 	Grade      machine.Grade      `json:"grade" doc:"The grade its answers earn"`
 }
 
+// Chosen are the additional changes that are made with a kit on a machine.
+func (j *Judge) Chosen(s machine.Snapshot) []Further {
+	root, chosen := j.explain(s)
+	return append(chosen, furtherOf(root, j.acting)...)
+}
+
 // Verdict judges a machine and explains.
 func (j *Judge) Verdict(s machine.Snapshot) Verdict {
-	root := j.root.explain(s)
-	v := Verdict{Answer: root.truth.Answer(), Reasons: root, Further: append([]Further{}, furtherOf(root)...), Look: j.look(root)}
-	v.Saves = root.truth.Lo == If && root.truth.Hi == Yes
+	root, chosen := j.explain(s)
+	v := Verdict{Answer: root.truth.Answer(), Lean: root.truth.Lean(), Reasons: root, Remarks: j.remarks(s), Delivery: j.change.deliveries(s)}
+	v.Further = append(chosen, furtherOf(root, j.acting)...)
+	v.Look, v.Decide = j.look(root)
+	v.Saves = root.truth.Lo() == If && root.truth.Hi() == Yes
 	v.Headline = headline(v, root)
 	return v
 }
 
+// explain explains every requirement, and says which of the additional changes that act
+// are made.
+func (j *Judge) explain(s machine.Snapshot) (root Outcome, made []Further) {
+	made = []Further{}
+	root = Outcome{Group: "all", Label: j.root.called(), Why: j.Kit.Needs.Why, truth: j.root.truth(s)}
+	for i := range j.root.parts {
+		switch n := &j.root.parts[i]; n.kind {
+		case clusterKind:
+			outcomes, further := n.cluster.explain(s)
+			root.Parts = append(root.Parts, outcomes...)
+			made = append(made, further...)
+		case lastingKind:
+			root.Parts = append(root.Parts, n.lasting.explain(s)...)
+		default:
+			root.Parts = append(root.Parts, n.explain(s))
+		}
+	}
+	root.settle()
+	return root, made
+}
+
+// explain explains what additional changes bear on, as it stands and, where that makes
+// a difference, with the best of them made.
+func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
+	best, _ := x.best(s)
+	nodes, err := best.ready()
+	var out []Outcome
+	for i := range x.conjuncts {
+		c := &x.conjuncts[i]
+		if c.lasting {
+			as := c.shown.lasting.explain(s)
+			if len(best.further) > 0 && err == nil {
+				as = eitherWay(best.further, as, nodes[i].lasting.explain(s))
+			}
+			out = append(out, as...)
+			continue
+		}
+		as := c.shown.explain(s)
+		if len(best.further) == 0 || err != nil {
+			if is := nodes; err == nil && is[i].truth(s) != as.truth {
+				as.truth = is[i].truth(s)
+				x.noCure(s, i, &as)
+				as.settle()
+			}
+			out = append(out, as)
+			continue
+		}
+		with := nodes[i].explain(s)
+		with.truth = nodes[i].truth(s)
+		truth := with.truth.And(isIf)
+		switch {
+		case with.truth == isYes && as.truth.Lo() >= If, truth == as.truth, c.capacity == "" && c.result && truth == as.truth.And(isIf):
+		case better(truth, as.truth):
+			as = Outcome{Group: "any", Label: as.Label, Why: as.Why, short: as.short, truth: as.truth.Or(truth), Parts: []Outcome{as, withMade(best.further, with, truth)}}
+		case better(as.truth, with.truth):
+			as = Outcome{Group: "all", Label: as.Label, Why: as.Why, short: with.short, truth: as.truth.And(truth), Parts: []Outcome{as, withMade(best.further, with, truth)}}
+		}
+		as.settle()
+		out = append(out, as)
+	}
+	return out, append([]Further{}, best.further...)
+}
+
+// eitherWay are the needs of parts as they come out without and with some additional
+// changes, where that makes a difference.
+func eitherWay(further []Further, without, with []Outcome) []Outcome {
+	var out []Outcome
+	same := func(a, b Outcome) bool { return a.Label == b.Label && a.Who == b.Who && a.At == b.At }
+	for _, o := range without {
+		truth := isIf // with the change nothing needs it
+		made := Outcome{Label: o.Label, State: string(met), truth: isYes}
+		if i := slices.IndexFunc(with, func(w Outcome) bool { return same(w, o) }); i >= 0 {
+			made, truth = with[i], with[i].truth.And(isIf)
+		}
+		if better(truth, o.truth) {
+			o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, Hazard: o.Hazard, Who: o.Who, At: o.At,
+				truth: o.truth.Or(truth), Parts: []Outcome{o, withMade(further, made, truth)}}
+			o.settle()
+		}
+		out = append(out, o)
+	}
+	for _, o := range with { // what the additional changes bring
+		if !slices.ContainsFunc(without, func(w Outcome) bool { return same(w, o) }) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// noCure says why no additional change that would meet a requirement is a cure: with it,
+// something else is not so.
+func (x *cluster) noCure(s machine.Snapshot, conjunct int, o *Outcome) {
+	for _, a := range x.alternatives {
+		nodes, err := a.ready()
+		if len(a.further) == 0 || err != nil || nodes[conjunct].truth(s).Hi() == No {
+			continue
+		}
+		for i := range nodes {
+			if nodes[i].truth(s).Hi() != No {
+				continue
+			}
+			broken := nodes[i].explain(s)
+			if nodes[i].kind == lastingKind {
+				if found := nodes[i].lasting.explain(s); len(found) > 0 {
+					broken = found[0]
+				}
+			}
+			if f, ok := firstFailing(broken); ok {
+				o.Otherwise = strings.TrimSpace(fmt.Sprintf("%s would meet it, and then this would not be so: %s. %s", titles(a.further), strings.TrimSuffix(f.Says(), "."), o.Otherwise))
+				return
+			}
+		}
+	}
+}
+
+func titles(further []Further) string {
+	var names []string
+	for _, f := range further {
+		names = append(names, f.Title)
+	}
+	return strings.Join(names, "; ")
+}
+
+// withMade is an outcome on the machine with some additional changes made.
+func withMade(further []Further, o Outcome, truth Truth) Outcome {
+	out := Outcome{Group: "all", Label: "With " + titles(further), truth: truth}
+	for i := range further {
+		f := &further[i]
+		out.Parts = append(out.Parts, Outcome{Label: f.Title, State: string(withMore), further: f, truth: isIf})
+	}
+	o.settle()
+	out.Parts = append(out.Parts, o)
+	out.settle()
+	return out
+}
+
+// settle puts an outcome's truth into words.
+func (o *Outcome) settle() {
+	if o.Group != "" || o.State == "" {
+		o.State = groupState(o.truth)
+	}
+	o.Leans = ""
+	if lean := o.truth.lean(); !o.truth.Decided() && lean.Decided() {
+		o.Leans = groupState(lean)
+	}
+}
+
+// without takes what a change has just written out of what is still to be looked at.
+func (o *Outcome) without(change *machine.Overlay) {
+	o.open = slices.DeleteFunc(slices.Clone(o.open), func(t *machine.Trait) bool { return change.Changes(t) })
+	for i := range o.Parts {
+		o.Parts[i].without(change)
+	}
+}
+
 func (n *node) explain(s machine.Snapshot) Outcome {
+	if n.over != nil {
+		s = s.Over(n.over)
+	}
+	if n.kind == selectedKind {
+		o := n.selection.on(s).explain(s)
+		o.Label = n.called()
+		return o
+	}
+	if n.selected {
+		return n.explainSelected(s)
+	}
 	o := Outcome{Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
 	switch n.kind {
 	case allNode, anyNode, noneNode:
@@ -81,17 +263,13 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 			o.Parts = append(o.Parts, n.parts[i].explain(s))
 		}
 		o.truth = n.combine(o.Parts)
-		o.State = groupState(o.truth)
-		if n.kind == anyNode {
-			o.short = o.Parts[0].short // of a budget that nothing relieves
-		}
 	case testNode:
 		var why state
 		o.truth, why = n.test(s)
-		o.State, o.least, o.Least = string(why), n.req.Test.Least, n.req.Test.Least.String()
-		o.Evidence = []Evidence{evidence(s, n.trait)}
-		if !o.truth.Decided() {
-			o.open = []*machine.Trait{s.Decides(n.trait)}
+		o.State = string(why)
+		n.facts(s, &o, n.trait, n.own)
+		if why == inexact && n.asksVersion() {
+			o.HowTo = "Which release is it exactly? " + o.HowTo
 		}
 	case formulaKind:
 		n.explainFormula(s, &o)
@@ -100,11 +278,94 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 	case kitKind:
 		var why state
 		o.truth, why = n.kitTruth(s)
-		o.State, o.Evidence = string(why), []Evidence{evidence(s, n.trait)}
+		o.State = string(why)
+		n.facts(s, &o, n.trait)
+	case presenceNode, identityNode, featureNode:
+		o.truth = n.truth(s)
+		n.facts(s, &o, n.trait)
+		if o.State = groupState(o.truth); !o.truth.Decided() {
+			switch f := s.At(n.trait); {
+			case f.Grade == machine.Unknown:
+				o.State = string(unknown)
+			case len(f.Conflict) > 0:
+				o.State = string(conflict)
+			case f.Grade < machine.Marked:
+				o.State = string(weak)
+			}
+		}
+	case nothingNode:
+		o.truth = n.truth(s)
+		if list := s.Vocabulary().Of(s.First(machine.ListComplete.Kind), machine.ListComplete); list != nil {
+			n.facts(s, &o, list)
+		}
+	case fixedNode:
+		o.truth = n.fixed
 	case furtherNode:
 		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
 	}
+	o.settle()
 	return o
+}
+
+// explainSelected explains a need of selected parts: each that is there, or may be.
+func (n *node) explainSelected(s machine.Snapshot) Outcome {
+	out := Outcome{Group: map[bool]string{true: "all", false: "any"}[n.kind == allNode], Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise,
+		HowTo: n.req.HowTo, Hazard: n.req.Hazard, truth: n.truth(s)}
+	var absent []Outcome
+	for i := range n.parts {
+		part := &n.parts[i]
+		if len(part.parts) != 2 { // asked of what may not be there as well
+			out.Parts = append(out.Parts, part.explain(s))
+			continue
+		}
+		asked, there := &part.parts[1], &part.parts[0] // some: there, and so
+		if n.kind == allNode {
+			asked, there = &part.parts[0], &part.parts[1].parts[0] // every: so, or not there
+		}
+		switch is := there.truth(s); {
+		case is == isYes:
+			out.Parts = append(out.Parts, asked.explain(s))
+		case is&strictly == isNo:
+			absent = append(absent, there.explain(s))
+		default:
+			out.Parts = append(out.Parts, part.explain(s))
+		}
+	}
+	if len(out.Parts) == 0 { // nothing is there
+		out.Parts = absent
+	}
+	if len(out.Parts) == 1 {
+		one := out.Parts[0]
+		out.Group, out.State, out.Parts = one.Group, one.State, one.Parts
+		out.Evidence, out.Arithmetic, out.Problem, out.Least = one.Evidence, one.Arithmetic, one.Problem, one.Least
+		out.open, out.least, out.short = one.open, one.least, one.short
+		if len(absent) == 1 && one.State != string(unknown) {
+			out.State = groupState(out.truth)
+		}
+	}
+	out.settle()
+	return out
+}
+
+// facts notes the facts that decide, and those of them that are open.
+func (n *node) facts(s machine.Snapshot, o *Outcome, traits ...*machine.Trait) {
+	o.least = max(n.least, machine.Marked)
+	if n.least == machine.Claimed {
+		o.least = machine.Claimed
+	}
+	o.Least = o.least.String()
+	for _, t := range traits {
+		if t == nil {
+			continue
+		}
+		o.Evidence = append(o.Evidence, evidence(s, t))
+		if f := s.At(t); !o.truth.Decided() && (f.Grade < o.least || !f.Known() || o.State == string(inexact)) {
+			o.open = append(o.open, s.Decides(t))
+		}
+	}
+	if !o.truth.Decided() && len(o.open) == 0 && len(traits) > 0 && traits[0] != nil { // the part itself may not be there
+		o.open = []*machine.Trait{s.Decides(traits[0])}
+	}
 }
 
 // called is a need as its writer put it into words, or else as it is written.
@@ -123,9 +384,12 @@ func (n *node) called() string {
 		if n.trait == nil {
 			return "A fact"
 		}
-		said := n.trait.Label + " " + string(n.req.Test.Op)
+		said := n.trait.Label + " " + string(n.op())
+		if n.own != nil {
+			said += " " + n.own.Label
+		}
 		for i, v := range n.values {
-			if i > 0 && n.req.Test.Op == Between {
+			if i > 0 && n.op() == Between {
 				said += " and"
 			} else if i > 0 {
 				said += ","
@@ -144,7 +408,7 @@ func (n *node) called() string {
 }
 
 func (n *node) explainFormula(w machine.Snapshot, o *Outcome) {
-	least := n.req.Formula.Least
+	least := n.least
 	t, err := n.formula.truth(w, least)
 	o.truth, o.State, o.least, o.Least = t, groupState(t), least, least.String()
 	o.Arithmetic = n.formula.words(w, least)
@@ -183,7 +447,7 @@ func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
 		if decides != nil {
 			o.Evidence = append(o.Evidence, evidence(s, decides))
 		}
-		switch holds := c.Unless(after); {
+		switch holds := c.Unless(after, c.Least); {
 		case holds.sure && decides != nil:
 			o.Arithmetic = decides.Label + ": " + after.At(decides).Value.Text + ", so this does not matter"
 		case holds.possible && decides != nil:
@@ -214,13 +478,13 @@ func (n *node) combine(parts []Outcome) Truth {
 }
 
 func groupState(t Truth) string {
-	switch t {
-	case isYes:
+	switch t & strictly {
+	case isYes & strictly:
 		return string(met)
 	case isNo:
 		return string(notMet)
 	}
-	if t.Lo == If {
+	if t.Lo() == If {
 		return string(withMore)
 	}
 	return "open"
@@ -242,18 +506,22 @@ func evidence(s machine.Snapshot, t *machine.Trait) Evidence {
 	return e
 }
 
-// furtherOf picks the cheapest further changes that bring the outcome to If.
-func furtherOf(o Outcome) []Further {
-	if o.truth.Lo == Yes || o.truth.Hi == No {
+// furtherOf picks the cheapest additional changes that bring the outcome to If, besides
+// those that act, which are chosen apart.
+func furtherOf(o Outcome, acts func(*Further) bool) []Further {
+	if o.truth.Lo() == Yes || o.truth.Hi() == No {
 		return nil
 	}
 	if o.further != nil {
+		if acts(o.further) {
+			return []Further{}
+		}
 		return []Further{*o.further}
 	}
 	if o.Group == "any" {
 		var best []Further
 		for _, p := range o.Parts {
-			if f := furtherOf(p); f != nil && (best == nil || cost(f) < cost(best)) {
+			if f := furtherOf(p, acts); f != nil && (best == nil || cost(f) < cost(best)) {
 				best = f
 			}
 		}
@@ -262,15 +530,22 @@ func furtherOf(o Outcome) []Further {
 	var out []Further
 	seen := map[string]bool{}
 	for _, p := range o.Parts {
-		for _, f := range furtherOf(p) {
-			if !seen[f.Key] {
-				seen[f.Key] = true
+		f := furtherOf(p, acts)
+		if f != nil && out == nil {
+			out = []Further{}
+		}
+		for _, f := range f {
+			if !seen[optionKey(&f)] {
+				seen[optionKey(&f)] = true
 				out = append(out, f)
 			}
 		}
 	}
 	return out
 }
+
+// acting reports whether an additional change changes the machine or takes something.
+func (j *Judge) acting(f *Further) bool { return len(f.Effects) > 0 || len(f.Uses) > 0 }
 
 // open gathers the outcomes whose answer could still change the verdict: those
 // under groups that are all themselves undecided.
@@ -286,11 +561,13 @@ func openLeaves(o Outcome, visit func(Outcome)) {
 	}
 }
 
-// look lists the inspections that answer what is open, cheapest first. Each
-// open trait goes to the cheapest inspection that earns a sufficient grade.
-func (j *Judge) look(root Outcome) []Look {
+// look lists the inspections that answer what is open, cheapest first, and what is to be
+// decided where none does. Each open trait goes to the cheapest inspection that earns a
+// sufficient grade.
+func (j *Judge) look(root Outcome) ([]Look, []string) {
 	at := map[string]*Look{}
 	seen := map[machine.Key]bool{}
+	decide := []string{}
 	openLeaves(root, func(o Outcome) {
 		for _, t := range o.open {
 			if seen[t.Key()] {
@@ -299,7 +576,11 @@ func (j *Judge) look(root Outcome) []Look {
 			seen[t.Key()] = true
 			in, grade, ok := j.cheapestWay(t, o.least)
 			if !ok {
+				decide = append(decide, undecided(t, o))
 				continue
+			}
+			if o.State == string(conflict) {
+				decide = append(decide, "settle the conflict about "+t.Label+", or look again: "+in.Title)
 			}
 			l := at[in.Key]
 			if l == nil {
@@ -308,7 +589,14 @@ func (j *Judge) look(root Outcome) []Look {
 			}
 			l.Grade = min(l.Grade, grade)
 			l.Keys = append(l.Keys, t.Key())
-			l.Labels = append(l.Labels, t.Label)
+			label := t.Label
+			if o.State == string(inexact) {
+				label += " (which release is it exactly?)"
+			}
+			l.Labels = append(l.Labels, label)
+		}
+		if len(o.open) == 0 && o.Problem != "" {
+			decide = append(decide, o.Label+": "+o.Problem)
 		}
 	})
 	out := make([]Look, 0, len(at))
@@ -322,39 +610,66 @@ func (j *Judge) look(root Outcome) []Look {
 		}
 		return x.Key < y.Key
 	})
-	return out
+	return out, decide
 }
 
+// undecided says what has to be decided where no inspection on record tells.
+func undecided(t *machine.Trait, o Outcome) string {
+	if o.State == string(conflict) {
+		return "settle the conflict about " + t.Label
+	}
+	return fmt.Sprintf("no inspection on record earns %s for %s: whoever can tell records it by hand, or adds how it is found out to the catalogue", o.least, t.Label)
+}
+
+// cheapestWay is the inspection that earns a grade for a trait in the fewest minutes, and
+// of equals the one that risks nothing.
 func (j *Judge) cheapestWay(t *machine.Trait, least machine.Grade) (machine.Inspection, machine.Grade, bool) {
 	var best machine.Inspection
 	var grade machine.Grade
 	found := false
 	for _, w := range t.FindBy {
 		in, ok := j.voc.Inspection(w.Inspection)
-		if ok && w.Grade >= least && (!found || in.Minutes < best.Minutes) {
+		if ok && w.Grade >= least && (!found || cheaper(in, best)) {
 			best, grade, found = in, w.Grade, true
 		}
 	}
 	return best, grade, found
 }
 
-// Unanswerable names the needs that ask for better evidence than any inspection
+// cheaper reports whether an inspection is the better one to send somebody to: without
+// risk, then in fewer minutes.
+func cheaper(a, b machine.Inspection) bool {
+	if (a.Risk == "") != (b.Risk == "") {
+		return a.Risk == ""
+	}
+	return a.Minutes < b.Minutes
+}
+
+// Unprovable names the needs that ask for better evidence than any inspection
 // on record earns: on most machines they stay open for good.
-func (j *Judge) Unanswerable() []string {
+func (j *Judge) Unprovable() []string {
 	out := []string{}
 	var walk func(n *node)
 	walk = func(n *node) {
 		for i := range n.parts {
 			walk(&n.parts[i])
 		}
+		if n.kind == clusterKind {
+			for i := range n.cluster.conjuncts {
+				walk(&n.cluster.conjuncts[i].shown)
+			}
+		}
 		var asked []*machine.Trait
-		least := machine.Unknown
 		switch n.kind {
 		case testNode:
-			asked, least = []*machine.Trait{n.trait}, n.req.Test.Least
+			asked = []*machine.Trait{n.trait}
+			if n.asksVersion() && n.own == nil && n.asked.all {
+				out = append(out, fmt.Sprintf("%s: %q is no version that can be compared; write one such as 2.0.5", n.called(), n.values[0].Text))
+			}
 		case formulaKind:
-			asked, least = n.formula.traits, n.req.Formula.Least
+			asked = n.formula.traits
 		}
+		least := n.least
 		for _, t := range asked {
 			if _, _, ok := j.cheapestWay(t, least); ok || least <= machine.Claimed {
 				continue
@@ -375,33 +690,34 @@ func headline(v Verdict, root Outcome) string {
 	switch v.Answer {
 	case DoesNotFit:
 		if o, ok := firstFailing(root); ok {
-			says := o.Label + ": not so."
+			says := "Not met: " + o.Label
 			if o.short != "" {
-				says = o.Label + ": " + o.short + "."
+				says = o.Label + ": " + o.short
 			}
-			return strings.TrimSpace(says + " " + o.Otherwise)
+			if o.Who != "" {
+				says += ", which " + o.Who + " needs"
+			}
+			return strings.TrimSpace(says + ". " + o.Otherwise)
 		}
 		return "A need is not met."
 	case LookFirst:
-		return openHeadline(v.Look)
+		return openHeadline(v)
 	case FitsIf:
-		var names []string
-		for _, f := range v.Further {
-			names = append(names, f.Title)
-		}
-		return "With: " + strings.Join(names, "; ")
+		return "With: " + titles(v.Further)
 	}
 	return "Every need is met."
 }
 
 // openHeadline names the first facts to look at and counts the rest.
-func openHeadline(look []Look) string {
+func openHeadline(v Verdict) string {
 	var names []string
-	for _, l := range look {
+	for _, l := range v.Look {
 		names = append(names, l.Labels...)
 	}
 	const shown = 2
 	switch {
+	case len(names) == 0 && len(v.Decide) > 0:
+		return "To be decided: " + v.Decide[0] + "."
 	case len(names) == 0:
 		return "A fact that decides is unknown, and no inspection on record answers it."
 	case len(names) > shown+1:
@@ -411,12 +727,15 @@ func openHeadline(look []Look) string {
 }
 
 func firstFailing(o Outcome) (Outcome, bool) {
-	if o.truth.Hi != No {
+	if o.truth.Hi() != No {
 		return o, false
 	}
 	if o.Group == "all" {
 		for _, p := range o.Parts {
 			if f, ok := firstFailing(p); ok {
+				if f.Who == "" {
+					f.Who = o.Who
+				}
 				return f, true
 			}
 		}
@@ -428,17 +747,19 @@ func firstFailing(o Outcome) (Outcome, bool) {
 type OpenFact struct {
 	Trait *machine.Trait
 	Least machine.Grade // the weakest grade that decides
+	For   string        // what waits for it, where that is not a kit
 }
 
 // Open lists the facts on which a machine's verdict hangs, each once.
 func (j *Judge) Open(s machine.Snapshot) []OpenFact {
 	var out []OpenFact
 	seen := map[*machine.Trait]bool{}
-	openLeaves(j.root.explain(s), func(o Outcome) {
+	root, _ := j.explain(s)
+	openLeaves(root, func(o Outcome) {
 		for _, t := range o.open {
 			if !seen[t] {
 				seen[t] = true
-				out = append(out, OpenFact{t, o.least})
+				out = append(out, OpenFact{Trait: t, Least: o.least})
 			}
 		}
 	})

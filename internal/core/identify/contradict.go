@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -16,14 +17,16 @@ type Contradiction struct {
 	Sentence string        `json:"sentence"`
 	Explains []string      `json:"explains" doc:"Single facts each of which would explain it, likeliest first"`
 	Safety   bool          `json:"safety"`
+	Need     bool          `json:"need" doc:"It is a need of a part that is not met; then Explains says what would change that"`
 }
 
-// Contradictions lists what cannot be true together on a machine. steps is the
+// Contradictions lists what cannot be true together on a machine, or not be right: what
+// its parts need as long as they are fitted, and what was read. steps is the
 // extruder's steps/mm as calibrated, 0 when none is on record; a reading of it
 // goes before.
 func Contradictions(s machine.Snapshot, steps float64) []Contradiction {
 	var out []Contradiction
-	for _, rule := range []func(machine.Snapshot) []Contradiction{heaters, board, flash, family, probes} {
+	for _, rule := range []func(machine.Snapshot) []Contradiction{broken, board, bootloader} {
 		out = append(out, rule(s)...)
 	}
 	for i, e := range s.Each(parts.Extruder) {
@@ -78,73 +81,6 @@ func say(safety bool, explains []string, facts []machine.Key, format string, arg
 	return Contradiction{Keys: facts, Sentence: fmt.Sprintf(format, args...), Explains: explains, Safety: safety}
 }
 
-// bears is how far the voltage of a heater may be from its supply's. Source: from
-// memory: a supply within 10 % of its nominal voltage is that supply.
-const bears = 0.1
-
-// heaters must be made for the voltage they get.
-func heaters(s machine.Snapshot) []Contradiction {
-	var out []Contradiction
-	misread := []string{"the heater's marking was misread", "the supply is another than its label says"}
-	for i, heater := range s.Each(parts.Heater) {
-		supply := s.Structure().FedBy(heater).To
-		if supply == nil || !s.Vocabulary().Is(supply.Kind, parts.Supply) || onMains(s, heater) {
-			continue
-		}
-		is, gets := s.Of(heater, parts.HeaterVolts), s.Of(supply, parts.SupplyVolts)
-		if !is.Known() || !gets.Known() {
-			continue
-		}
-		facts := keys(at{supply, parts.SupplyVolts}, at{heater, parts.HeaterVolts})
-		f := gets.Value.Number / is.Value.Number
-		which := ""
-		if i > 0 {
-			which = " (" + heater.Label + ")"
-		}
-		switch {
-		case is.Value.Number < gets.Value.Number*(1-bears):
-			out = append(out, say(true, misread, facts,
-				"A %s V heater%s on a %s V supply takes %.1f times its power: fire. Do not switch it on until one of the two is read again.", is.Value.Text, which, gets.Value.Text, f*f))
-		case is.Value.Number > gets.Value.Number*(1+bears):
-			out = append(out, say(false, misread, facts,
-				"A %s V heater%s on a %s V supply gives %.0f %% of its power: it will not reach temperature.", is.Value.Text, which, gets.Value.Text, f*f*100))
-		}
-	}
-	return append(out, overload(s)...)
-}
-
-// onMains reports whether a heater is heated from the mains: by its own voltage, or
-// for the bed by its plate.
-func onMains(s machine.Snapshot, heater *machine.Position) bool {
-	if v, ok := s.Number(heater, parts.HeaterVolts); ok && v > 60 {
-		return true
-	}
-	return heater.Serves == machine.Bed && s.Says(s.First(parts.Plate), parts.PlateMains, "yes")
-}
-
-// overload is heaters that take more than their supply gives.
-func overload(s machine.Snapshot) []Contradiction {
-	var out []Contradiction
-	for _, supply := range s.Each(parts.Supply) {
-		gives, ok := s.Number(supply, parts.SupplyWatts)
-		if !ok {
-			continue
-		}
-		load, facts := 0.0, keys(at{supply, parts.SupplyWatts})
-		for _, heater := range s.Each(parts.Heater) {
-			w, known := s.Number(heater, parts.HeaterWatts)
-			if known && !onMains(s, heater) && s.Structure().FedBy(heater).To == supply {
-				load += w
-				facts = append(facts, keys(at{heater, parts.HeaterWatts})...)
-			}
-		}
-		if load > gives {
-			out = append(out, say(true, nil, facts, "The heaters take %.0f W; the supply gives %s W.", load, machine.FormatNumber(gives)))
-		}
-	}
-	return out
-}
-
 // board compares what is read off the chip with what its marking says.
 func board(s machine.Snapshot) []Contradiction {
 	var out []Contradiction
@@ -172,82 +108,56 @@ func board(s machine.Snapshot) []Contradiction {
 	return out
 }
 
-// flash cannot hold more than there is.
-func flash(s machine.Snapshot) []Contradiction {
+// bootloader is there or not, and takes flash or not.
+func bootloader(s machine.Snapshot) []Contradiction {
 	var out []Contradiction
-	p, build := s.First(parts.Mainboard), s.First(parts.Firmware)
-	size, room, boot := s.Of(build, parts.FirmwareSize), s.Of(p, parts.MainboardFlash), s.Of(p, parts.MainboardBootloaderSize)
-	hosted := s.Says(build, parts.FirmwareFamily, parts.Hosted)
-	if left := room.Value.Number - boot.Value.Number - size.Value.Number; size.Known() && room.Known() && left < 0 && !hosted {
-		out = append(out, say(false, []string{"the board has more flash than recorded", "the size of another build was read", "there is no bootloader"},
-			keys(at{p, parts.MainboardFlash}, at{p, parts.MainboardBootloaderSize}, at{build, parts.FirmwareSize}),
-			"A build of %s KiB runs in %s KiB of flash with %s KiB taken by the bootloader: %.0f KiB too many.", size.Value.Text, room.Value.Text, orZero(boot.Value.Text), -left))
+	p := s.First(parts.Mainboard)
+	boot := s.Of(p, parts.MainboardBootloaderSize)
+	if !s.Says(p, parts.MainboardBootloader, "no") {
+		return nil
 	}
-	none := s.Says(p, parts.MainboardBootloader, "no")
-	if none && boot.Known() && boot.Value.Number > 0 {
+	if boot.Known() && boot.Value.Number > 0 {
 		out = append(out, say(false, []string{"the bootloader's share is only claimed"}, keys(at{p, parts.MainboardBootloader}, at{p, parts.MainboardBootloaderSize}),
 			"There is no bootloader, and %s KiB are recorded as taken by one.", boot.Value.Text))
 	}
-	if none && s.Says(p, parts.MainboardUpload, parts.USB) {
+	if s.Says(p, parts.MainboardUpload, parts.USB) {
 		out = append(out, say(false, nil, keys(at{p, parts.MainboardBootloader}, at{p, parts.MainboardUpload}),
 			"Without a bootloader no build goes in over USB: it takes the in-circuit programmer."))
 	}
 	return out
 }
 
-func orZero(text string) string {
-	if text == "" {
-		return "0"
-	}
-	return text
-}
-
-// family is where the motion code runs; a host and a display must go with it, and a
-// driver's step range with its chip.
-func family(s machine.Snapshot) []Contradiction {
+// broken is what parts need and is known not to be so, and what is short.
+func broken(s machine.Snapshot) []Contradiction {
 	var out []Contradiction
-	build := s.First(parts.Firmware)
-	if s.Says(build, parts.FirmwareFamily, parts.Hosted) {
-		host := s.First(parts.Host)
-		if host == nil && s.Listed() > machine.Claimed || host != nil && s.ModelAt(host) == machine.None {
-			out = append(out, say(false, []string{"the family is another", "the host stands elsewhere"}, keys(at{build, parts.FirmwareFamily}, at{host, machine.TraitOf{Name: machine.ModelTrait}}),
-				"The hosted family runs on a host computer, and none is fitted."))
+	for _, o := range fit.Stand(s).Broken {
+		why := o.Hazard
+		if why == "" {
+			why = o.Why
 		}
-		if display := s.First(parts.Display); s.Says(display, parts.DisplayKind, parts.ClosedDisplay) {
-			out = append(out, say(false, []string{"the family is another"}, keys(at{build, parts.FirmwareFamily}, at{display, parts.DisplayKind}),
-				"A closed display stays dead under the hosted family."))
+		c := Contradiction{Keys: []machine.Key{}, Sentence: strings.TrimSpace(o.Says() + " Here: " + facts(o) + " " + why), Explains: []string{}, Safety: o.Hazard != "", Need: true}
+		for _, e := range o.Facts() {
+			c.Keys = append(c.Keys, e.Key)
 		}
-	}
-	for _, driver := range s.Each(parts.Driver) {
-		set, okSet := s.Number(driver, parts.DriverMicrosteps)
-		finest, okFinest := s.Number(driver, parts.DriverMaxMicrosteps)
-		if okSet && okFinest && set > finest {
-			out = append(out, say(false, []string{"the chip is another than recorded"}, keys(at{driver, parts.DriverMicrosteps}, at{driver, parts.DriverMaxMicrosteps}),
-				"1/%g step is set, and this chip goes to 1/%g.", set, finest))
+		if o.Otherwise != "" {
+			c.Explains = append(c.Explains, o.Otherwise)
 		}
+		out = append(out, c)
 	}
 	return out
 }
 
-// linerBears is the temperature that a PTFE liner bears, in °C. Source: from memory;
-// the trade changes liners early above it.
-const linerBears = 240
-
-// probes that sense metal need some, and liners bear no more than they do.
-func probes(s machine.Snapshot) []Contradiction {
-	var out []Contradiction
-	plate := s.First(parts.Plate)
-	for _, probe := range s.Each(parts.Probe) {
-		if s.Says(probe, parts.ProbeSenses, parts.ByMetal) && s.Says(plate, parts.PlateMetal, "no") {
-			out = append(out, say(false, []string{"there is metal under the surface"}, keys(at{probe, parts.ProbeSenses}, at{plate, parts.PlateMetal}),
-				"The probe senses metal, and there is none under the surface: it would drive the nozzle into the bed."))
-		}
+// facts are those that a need rests on, in words.
+func facts(o fit.Outcome) string {
+	if o.Arithmetic != "" {
+		return o.Arithmetic + "."
 	}
-	for _, hotend := range s.Each(parts.Hotend) {
-		if works, ok := s.Number(hotend, parts.HotendWorkingTemperature); ok && works > linerBears && s.Says(hotend, parts.HotendLiner, "yes") {
-			out = append(out, say(true, []string{"the hotend has no liner in its melt zone"}, keys(at{hotend, parts.HotendLiner}, at{hotend, parts.HotendWorkingTemperature}),
-				"A PTFE liner works at %g °C here, above its rating: toxic fumes. Usual caution: stay at or below %d °C, ventilate.", works, linerBears))
-		}
+	var out []string
+	for _, e := range o.Facts() {
+		out = append(out, e.Label+": "+e.Value)
 	}
-	return out
+	if len(out) == 0 {
+		return ""
+	}
+	return strings.Join(out, "; ") + "."
 }

@@ -16,6 +16,7 @@ type Question struct {
 	Grade      machine.Grade      `json:"grade" doc:"What the answer earns"`
 	Safety     string             `json:"safety,omitempty" doc:"What may happen while it is not known"`
 	Pending    []string           `json:"pending" doc:"Kits whose verdict waits for it"`
+	Needed     []string           `json:"needed" doc:"Needs of fitted parts that it would tell"`
 	Conflict   bool               `json:"conflict" doc:"Equal readings differ; this one would end it"`
 	Stands     string             `json:"stands" doc:"What is on record so far"`
 	StandsAs   machine.Grade      `json:"standsAs"`
@@ -47,7 +48,7 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 		least[k] = max(least[k], g)
 		if at[k] == nil {
 			f := s.At(t)
-			at[k] = &Question{Key: k, Label: t.Label, Pending: []string{}, Stands: t.Show(f.Value), StandsAs: f.Grade, Conflict: len(f.Conflict) > 0, trait: t}
+			at[k] = &Question{Key: k, Label: t.Label, Pending: []string{}, Needed: []string{}, Stands: t.Show(f.Value), StandsAs: f.Grade, Conflict: len(f.Conflict) > 0, trait: t}
 			if len(f.Conflict) > 0 {
 				at[k].Stands = "in conflict"
 			}
@@ -57,6 +58,13 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 	for _, t := range voc.Traits {
 		if t.Safety != "" && t.Superseded == "" && concerns(s, t) && weak(s, t) {
 			want(t, enough(t)).Safety = t.Safety
+		}
+	}
+	standing := fit.Stand(s)
+	for _, open := range standing.Open() {
+		if t := open.Trait; concerns(s, t) || t.Is(machine.ListComplete) {
+			q := want(t, open.Least)
+			q.Needed = append(q.Needed, open.For)
 		}
 	}
 	for _, k := range kits {

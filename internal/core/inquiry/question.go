@@ -82,6 +82,7 @@ const (
 	ConflictsColumn  = ofMachine + "conflicts"
 	NextColumn       = ofMachine + "next"
 	FaultsColumn     = ofMachine + "faults"
+	BrokenColumn     = ofMachine + "broken"
 )
 
 // Fields of a machine that can be columns, besides slots and traits.
@@ -89,7 +90,13 @@ var fields = []Column{
 	{Key: BayColumn, Label: "Bay"}, {Key: MakerColumn, Label: "Maker and model"}, {Key: SerialColumn, Label: "Serial number"},
 	{Key: SupplierColumn, Label: "Supplier"}, {Key: UseColumn, Label: "May be used"}, {Key: ProtectionColumn, Label: "Protection"},
 	{Key: StateColumn, Label: "State"}, {Key: OrderColumn, Label: "Open work"}, {Key: VoidColumn, Label: "Void calibrations"}, {Key: ConflictsColumn, Label: "Conflicts"},
-	{Key: NextColumn, Label: "Next maintenance"}, {Key: FaultsColumn, Label: "Open faults"},
+	{Key: NextColumn, Label: "Next maintenance"}, {Key: FaultsColumn, Label: "Open faults"}, {Key: BrokenColumn, Label: "Needs of its parts"},
+}
+
+// About reports whether a question shows or asks for a column.
+func (q Question) About(column string) bool {
+	return slices.Contains(q.Columns, column) || q.Sort == column || q.Group == column ||
+		slices.ContainsFunc(q.Where, func(f Filter) bool { return f.Of == column })
 }
 
 // Fields lists the columns that are no slot and no trait.

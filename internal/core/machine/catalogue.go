@@ -58,6 +58,10 @@ type PartKind struct {
 	FedBy   []string `json:"fedBy,omitempty" doc:"Kinds that usually feed it"`
 	RidesOn []string `json:"ridesOn,omitempty" doc:"Kinds that it usually rides on"`
 	Serves  []Place  `json:"serves,omitempty" doc:"Places where it usually is; the first is proposed"`
+	// Needs hold for every part of the kind as long as it is fitted. nil where they were
+	// written before there were any: then they are those that ship.
+	Needs    []Need    `json:"needs,omitempty" doc:"What every part of the kind needs as long as it is fitted"`
+	Features []Feature `json:"features,omitempty" doc:"Of a kind of build: what can be compiled in"`
 }
 
 // TraitDef is one trait of a kind of part.
@@ -74,9 +78,12 @@ type TraitDef struct {
 	// Possible is what can physically be, by kind of place ("" for any other): what
 	// is not known is taken to lie there. Min and Max only bound what is typed.
 	Possible map[PlaceKind]Range `json:"possible,omitempty" doc:"What can physically be, by kind of place; empty for any"`
-	Min      float64             `json:"min,omitempty" doc:"Numbers only; no bounds when max is not above min"`
-	Max      float64             `json:"max,omitempty"`
-	FindBy   []Way               `json:"findBy,omitempty"`
+	// Nominal are values that a number stands for when it is near one: a measured 24.1 V
+	// is a 24 V supply. Sums use what was measured.
+	Nominal *Nominal `json:"nominal,omitempty" doc:"Values that a number near them stands for in comparisons"`
+	Min     float64  `json:"min,omitempty" doc:"Numbers only; no bounds when max is not above min"`
+	Max     float64  `json:"max,omitempty"`
+	FindBy  []Way    `json:"findBy,omitempty"`
 	// Safety says what may happen to people or the house while the trait is
 	// not known; such traits are asked first.
 	Safety string `json:"safety,omitempty" doc:"What may happen while it is not known; empty when nothing"`
@@ -90,6 +97,12 @@ type TraitDef struct {
 type Range struct {
 	Min float64 `json:"min"`
 	Max float64 `json:"max"`
+}
+
+// Nominal are values that things are made for, in the trait's unit.
+type Nominal struct {
+	Values []float64 `json:"values"`
+	Within float64   `json:"within" minimum:"0" maximum:"0.2" doc:"How far off a number may be, as a part of the value: 0.1 for a tenth"`
 }
 
 // Position is a place in a machine that holds one part. The catalogue lists the
@@ -108,6 +121,9 @@ type Position struct {
 
 	index int // in Vocabulary.Slots
 }
+
+// Index is the place of the position among those of its vocabulary.
+func (p *Position) Index() int { return p.index }
 
 // Ordinal is which of its kind at its place the position is, from 1.
 func (p *Position) Ordinal() int { return max(p.N, 1) }
@@ -147,6 +163,8 @@ type Model struct {
 	Defaults map[string]string `json:"defaults,omitempty" doc:"By trait name, written as people write it"`
 	Ports    []Port            `json:"ports,omitempty"`
 	Note     string            `json:"note,omitempty"`
+	Needs    []Need            `json:"needs,omitempty" doc:"What a part of it needs as long as it is fitted"`
+	Uses     []Use             `json:"uses,omitempty" doc:"What a part of it takes of the machine's capacities"`
 	// Positions are what a machine of this model has, for kinds that are a whole
 	// machine.
 	Positions []Position `json:"positions,omitempty" doc:"Of a model of machine: the positions that it has"`
@@ -171,6 +189,9 @@ type resolved struct {
 	model    *Model
 	defaults map[string]Value
 	ports    []Port
+	needs    []Need
+	replaces []string // keys of its needs, those dropped among them
+	uses     []Use
 	depth    int // how many it is based on, one on the next
 }
 
@@ -255,6 +276,7 @@ func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, e
 	r := &resolved{model: m}
 	if base != nil {
 		r.defaults, r.ports, r.depth = base.defaults, base.ports, base.depth+1
+		r.needs, r.uses, r.replaces = base.needs, base.uses, base.replaces
 	}
 	if r.depth > MostBased {
 		return nil, fmt.Errorf("model %s is based on more than %d others, one on the next; base it on one nearer to the first",
@@ -262,6 +284,18 @@ func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, e
 	}
 	if len(m.Ports) > 0 {
 		r.ports = m.Ports
+	}
+	if len(m.Uses) > 0 {
+		r.uses = m.Uses
+	}
+	if len(m.Needs) > 0 {
+		r.replaces = slices.Clone(r.replaces)
+		for _, n := range m.Needs {
+			r.replaces = append(r.replaces, n.Key)
+		}
+	}
+	if r.needs = inherit(m.Needs, r.needs); len(r.needs) > MostInherited {
+		return nil, fmt.Errorf("model %s has %d needs with those that it inherits; at most %d are right", m.Name, len(r.needs), MostInherited)
 	}
 	if len(m.Defaults) == 0 && r.defaults != nil {
 		return r, nil
@@ -394,6 +428,8 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 	if k.trait(ModelTrait) == nil && k.Like == "" {
 		say("kind %q lacks its model trait", k.Key)
 	}
+	needFaults("kind "+k.Key, k.Needs, say)
+	k.featureFaults(say)
 	chain(say, "trait of "+k.Key, k.Traits, func(t TraitDef) (string, string) { return t.Name, t.Superseded })
 	for _, t := range k.Traits {
 		where := k.Key + "." + t.Name
@@ -458,6 +494,11 @@ func (t TraitDef) rangeFaults(where string, say func(string, ...any)) {
 			words[fold(word)] = code
 		}
 	}
+	if n := t.Nominal; n != nil {
+		if t.Kind != Number || !(n.Within >= 0 && n.Within <= 0.2) || len(n.Values) == 0 || slices.ContainsFunc(n.Values, func(v float64) bool { return !(v > 0) }) {
+			say("trait %s: nominal values are numbers above 0, and a number stands for one within 0 to 0.2 of it", where)
+		}
+	}
 	for place, r := range t.Possible {
 		if t.Kind != Number || !(r.Min <= r.Max) || math.IsInf(r.Min, 0) || math.IsInf(r.Max, 0) {
 			say("trait %s: what is possible at %q lies between two numbers, the smaller one first", where, clip(string(place)))
@@ -494,6 +535,7 @@ func (c Catalogue) modelFaults(say func(string, ...any)) {
 				say("model %q: there is no model %q of kind %s", m.Name, other, m.Kind)
 			}
 		}
+		needFaults(fmt.Sprintf("model %q", m.Name), m.Needs, say)
 		for _, alias := range m.Aliases {
 			if err := PlainText(alias); err != nil {
 				say("model %q: another name of it: %s", m.Name, err)

@@ -10,8 +10,9 @@ import (
 // snapshot it costs nothing to look through.
 type Overlay struct {
 	voc    *Vocabulary
-	facts  []*Fact // by trait; nil where the machine's own fact stays
-	from   []int32 // by trait: 1 + the trait whose fact stands there instead
+	facts  []*Fact         // by trait; nil where the machine's own fact stays
+	from   []int32         // by trait: 1 + the trait whose fact stands there instead
+	adds   map[int]float64 // by trait: by how much a number is changed
 	fits   []*Position
 	leaves []string // positions whose part, with what it takes, goes; moved ones too
 	moves  map[string]string
@@ -39,6 +40,32 @@ func (o *Overlay) Fit(slot string, values map[string]Value, grade Grade) {
 	}
 	o.Set(slot, values, grade)
 	o.fits = append(o.fits, p)
+}
+
+// Specified is the same change with what models are supposed to be taken as stated: in
+// its own verdict, what a change brings counts as it is specified.
+func (o *Overlay) Specified() *Overlay {
+	out := &Overlay{voc: o.voc, facts: slices.Clone(o.facts), from: o.from, adds: o.adds, fits: o.fits, leaves: o.leaves, moves: o.moves}
+	for i, f := range out.facts {
+		if f != nil && f.FromModel != "" {
+			stated := *f
+			stated.Grade = Read
+			out.facts[i] = &stated
+		}
+	}
+	return out
+}
+
+// Specified is the machine with what a change has brought taken as it is specified.
+func (s Snapshot) Specified(o *Overlay) Snapshot {
+	out := s.Settled()
+	out.facts = slices.Clone(out.facts)
+	for i, f := range o.facts {
+		if now := out.facts[i]; f != nil && f.FromModel != "" && now != nil && now.FromModel == f.FromModel {
+			out.facts[i] = f
+		}
+	}
+	return out
 }
 
 // Empty leaves a position empty.
@@ -77,6 +104,22 @@ func (o *Overlay) Set(slot string, values map[string]Value, grade Grade) {
 	}
 }
 
+// Add changes numbers of what stays at a position by amounts.
+func (o *Overlay) Add(slot string, amounts map[string]float64) {
+	p := o.voc.At(slot)
+	if p == nil {
+		return
+	}
+	for name, n := range amounts {
+		if t := o.voc.of[p.index][name]; t != nil {
+			if o.adds == nil {
+				o.adds = map[int]float64{}
+			}
+			o.adds[t.index] += n
+		}
+	}
+}
+
 // clear forgets what is known of a position.
 func (o *Overlay) clear(slot string) {
 	o.leaves = append(o.leaves, slot)
@@ -87,12 +130,18 @@ func (o *Overlay) clear(slot string) {
 
 // Changes reports whether a trait may be another one afterwards.
 func (o *Overlay) Changes(t *Trait) bool {
-	return o != nil && t != nil && (o.facts[t.index] != nil || o.from[t.index] != 0)
+	return o != nil && t != nil && (o.facts[t.index] != nil || o.from[t.index] != 0 || o.adds[t.index] != 0)
 }
 
 // States reports whether the change itself says what a trait is.
 func (o *Overlay) States(t *Trait) bool {
 	return o != nil && t != nil && o.facts[t.index] != nil && o.facts[t.index] != unknown
+}
+
+// Sets reports whether the change says itself what a trait is, or by how much it is
+// changed.
+func (o *Overlay) Sets(t *Trait) bool {
+	return o.States(t) || o != nil && t != nil && o.adds[t.index] != 0
 }
 
 // Touches reports whether the change writes anything at a position.
@@ -111,7 +160,27 @@ func (o *Overlay) Touches(p *Position) bool {
 // Positions are those at which the change puts a part.
 func (o *Overlay) Positions() []*Position { return o.fits }
 
+// Constant is what a change makes of a trait on every machine: the fact that it states,
+// or that nothing is known of it any more; nil where that is the machine's own.
+func (o *Overlay) Constant(t *Trait) *Fact {
+	if o == nil || t == nil {
+		return nil
+	}
+	return o.facts[t.index]
+}
+
 func (o *Overlay) at(s Snapshot, t *Trait) *Fact {
+	f := o.stood(s, t)
+	if len(o.adds) > 0 && f.Known() {
+		if n := o.adds[t.index]; n != 0 {
+			return f.plus(t, n, "the change")
+		}
+	}
+	return f
+}
+
+// stood is what is at a trait afterwards, but for what is added to it.
+func (o *Overlay) stood(s Snapshot, t *Trait) *Fact {
 	f := o.facts[t.index]
 	switch from := o.from[t.index]; {
 	case f != nil:

@@ -85,3 +85,8 @@ func (p Place) String() string {
 	}
 	return string(p)
 }
+
+// UsualPlaces are places that most machines have, as they are proposed.
+func UsualPlaces() []Place {
+	return []Place{Axis("x"), Axis("y"), Axis("z"), Head(1), Head(2), Bed, Frame, Enclosure, Electronics, Shop}
+}

@@ -38,6 +38,10 @@ func (f *Fact) may(text string) bool {
 	return false
 }
 
+// Sign is the best grade at which something is known of what is at a position besides its
+// model: evidence that something is there.
+func (s Snapshot) Sign(p *Position) Grade { return s.sign(p) }
+
 // sign is the best grade at which something besides the model is known of what is
 // at a position. A bare yes or no says nothing: it may be said of an empty place.
 func (s Snapshot) sign(p *Position) Grade {

@@ -186,6 +186,57 @@ func (s *Structure) Beside(p *Position, kind string) *Position {
 	return nil
 }
 
+// Select lists the positions that a selector selects, seen from the part that needs
+// something; from is nil where nothing is seen from.
+func (s *Structure) Select(sel Selector, from *Position) []*Position {
+	var out []*Position
+	for _, p := range s.kinds[sel.Kind] {
+		if (sel.At == NoPlace || p.Serves == sel.At) && s.stands(p, sel.Relation, from) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// stands reports whether a position stands in a relation to another.
+func (s *Structure) stands(p *Position, relation RelationKind, from *Position) bool {
+	if relation == Anywhere || from == nil {
+		return true
+	}
+	switch relation {
+	case Itself:
+		return p == from
+	case SamePlace:
+		return p.Serves == from.Serves && p.Serves != NoPlace
+	case SameHead:
+		return p.Serves == from.Serves || from.Serves.Head() == 0 && p.Serves.Head() > 0
+	case FeedsIt:
+		return above(from, p, s.feeds)
+	case FedByIt:
+		return above(p, from, s.feeds)
+	case CarriesIt:
+		return above(from, p, s.rides)
+	case RidesOnIt:
+		return above(p, from, s.rides)
+	}
+	return false
+}
+
+// above reports whether one position hangs on another, itself or by what it hangs on.
+func above(p, on *Position, by map[*Position]Relation) bool {
+	for range MostPositions { // a circle ends
+		next := by[p].To
+		if next == nil || next == p {
+			return false
+		}
+		if next == on {
+			return true
+		}
+		p = next
+	}
+	return false
+}
+
 // FedBy is what feeds a position: a motor's driver, a part's board, a heater's
 // supply.
 func (s *Structure) FedBy(p *Position) Relation { return s.feeds[p] }

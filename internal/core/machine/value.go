@@ -31,11 +31,27 @@ type Value struct {
 // IsZero reports whether the value is no value at all.
 func (v Value) IsZero() bool { return v.Text == "" }
 
+// Snap is the nominal value that a number stands for: the nearest that is near
+// enough, or else the number itself. Source: common practice for supplies, which stand
+// for their nominal voltage within a tenth (from memory).
+func (t *Trait) Snap(n float64) float64 {
+	if t.Nominal == nil {
+		return n
+	}
+	best, nearest := n, math.Inf(1)
+	for _, v := range t.Nominal.Values {
+		if off := math.Abs(n - v); off <= v*t.Nominal.Within+1e-9 && off < nearest {
+			best, nearest = v, off
+		}
+	}
+	return best
+}
+
 // Same reports whether two values of one trait are the same: numbers by
-// number, words without regard to case and runs of blanks.
+// number, or by the nominal value they stand for, words without regard to case and runs of blanks.
 func (t *Trait) Same(a, b Value) bool {
 	if t.Kind == Number {
-		return a.Number == b.Number && a.IsZero() == b.IsZero()
+		return a.IsZero() == b.IsZero() && (a.Number == b.Number || t.Nominal != nil && t.Snap(a.Number) == t.Snap(b.Number))
 	}
 	// Choices and yes/no are canonical once parsed; only free words are folded.
 	return a.Text == b.Text || t.Kind == Text && fold(a.Text) == fold(b.Text)

@@ -28,6 +28,7 @@ type Trait struct {
 	TraitDef
 	Label string // with the position, "Mainboard: flash"
 
+	key    Key // empty of a trait of a part by itself
 	index  int // in Vocabulary.Traits
 	at     *Position
 	voc    *Vocabulary
@@ -35,7 +36,12 @@ type Trait struct {
 }
 
 // Key is the trait's full name.
-func (t *Trait) Key() Key { return KeyOf(t.Slot, t.Name) }
+func (t *Trait) Key() Key {
+	if t.key != "" {
+		return t.key
+	}
+	return KeyOf(t.Slot, t.Name)
+}
 
 // Is reports whether the trait is one that rules read, of whatever part of the kind.
 func (t *Trait) Is(name TraitOf) bool {
@@ -71,6 +77,18 @@ type Vocabulary struct {
 	models      map[string]*resolved
 	absences    [Proven + 1][]*Fact // of models, by grade and position
 	structures  sync.Map            // by signature
+	derived     sync.Map            // what other packages made of it, by their keys
+}
+
+// Derived is what somebody made of the vocabulary once, to be used again as long as it
+// is: make is called for the first who asks by a key. Keys are of unexported types of
+// their packages.
+func (v *Vocabulary) Derived(key any, make func() any) any {
+	if known, ok := v.derived.Load(key); ok {
+		return known
+	}
+	kept, _ := v.derived.LoadOrStore(key, make())
+	return kept
 }
 
 // Vocabulary checks the catalogue and lays it out, over the usual positions and
@@ -128,7 +146,7 @@ func (v *Vocabulary) lay(besides []Position) {
 		v.slots[p.Key] = i
 		v.of[i] = map[string]*Trait{}
 		for _, def := range traits[p.Kind] {
-			t := &Trait{Slot: p.Key, TraitDef: def, Label: p.Label + ": " + def.Short, index: len(v.Traits), at: p, voc: v}
+			t := &Trait{Slot: p.Key, TraitDef: def, Label: p.Label + ": " + def.Short, key: KeyOf(p.Key, def.Name), index: len(v.Traits), at: p, voc: v}
 			if def.Name == ModelTrait {
 				t.called = called[p.Kind]
 			}
@@ -219,6 +237,9 @@ func (v *Vocabulary) Of(p *Position, name TraitOf) *Trait {
 	}
 	return t
 }
+
+// ModelAt is the trait that says what is at a position.
+func (v *Vocabulary) ModelAt(p *Position) *Trait { return v.of[p.index][ModelTrait] }
 
 // At finds a position by its key; nil when there is none.
 func (v *Vocabulary) At(key string) *Position {

@@ -61,6 +61,7 @@ var (
 	ToolContacts    = number(ToolPlate, "contacts", "", sums)
 
 	ProbeSenses   = choice(Probe, "senses", calibrations, ByTouch, ByMetal)
+	ProbeReach    = number(Probe, "reach", "mm", contradictions)
 	ProbeSelfTest = yesNo(Probe, "self-test", calibrations)
 
 	HotendLiner              = yesNo(Hotend, "liner", contradictions)

@@ -221,8 +221,8 @@ type policy struct {
 // feasible, else by what settles most for its minutes. done were looked at.
 func (l *Looker) best(s machine.Snapshot, done map[string]bool) policy {
 	t := l.j.Truth(s)
-	if t.Decided() || t.Lo > fit.No {
-		if t.Lo > fit.No {
+	if t.Decided() || t.Lo() > fit.No {
+		if t.Lo() > fit.No {
 			return policy{chance: 1}
 		}
 		return policy{}

@@ -62,7 +62,7 @@ func knownOf(s machine.Snapshot) map[string]string {
 
 // course is the fewest expected minutes by trying every inspection in turn.
 func course(kit *fit.Judge, s machine.Snapshot, prior plan.Prior, done map[string]bool) float64 {
-	if truth := kit.Truth(s); truth.Decided() || truth.Lo > fit.No {
+	if truth := kit.Truth(s); truth.Decided() || truth.Lo() > fit.No {
 		return 0
 	}
 	answers := map[string][]*machine.Trait{}

@@ -21,12 +21,13 @@ type OrderList struct {
 	Price   float64     `json:"price"`
 	Minutes int         `json:"minutes"`
 	Refused []string    `json:"refused" doc:"Kits that are not to be ordered, and why"`
+	Waiting []Waiting   `json:"waiting" doc:"Kits that wait for a look, by which way the claims lean"`
 	Pilots  []string    `json:"pilots" doc:"Advice for kits that go into several machines"`
 }
 
 // NewOrderList is an empty list.
 func NewOrderList() OrderList {
-	return OrderList{Lines: []OrderLine{}, Refused: []string{}, Pilots: []string{}}
+	return OrderList{Lines: []OrderLine{}, Refused: []string{}, Waiting: []Waiting{}, Pilots: []string{}}
 }
 
 func (o *OrderList) line(kind, what string, price float64) {
@@ -71,9 +72,31 @@ func (o *OrderList) Pilot() {
 // included; what is not settled, or does not fit, is refused with its verdict.
 func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
 	v := j.Verdict(s)
-	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
+	switch v.Answer {
+	case fit.Fits, fit.FitsIf:
+		o.Add(j.Kit, v.Further)
+	case fit.LookFirst:
+		o.wait(j.Kit.Name, v.Lean, name)
+	default:
 		o.Refused = append(o.Refused, j.Kit.Name+" on "+name+": "+string(v.Answer)+". "+v.Headline)
-		return
 	}
-	o.Add(j.Kit, v.Further)
+}
+
+func (o *OrderList) wait(kit string, lean fit.Answer, machine string) {
+	for i := range o.Waiting {
+		if w := &o.Waiting[i]; w.Kit == kit && w.Lean == lean {
+			w.Count++
+			w.Machines = append(w.Machines, machine)
+			return
+		}
+	}
+	o.Waiting = append(o.Waiting, Waiting{Kit: kit, Lean: lean, Count: 1, Machines: []string{machine}})
+}
+
+// Waiting is a kit that is not ordered before somebody has looked at machines.
+type Waiting struct {
+	Kit      string     `json:"kit"`
+	Lean     fit.Answer `json:"lean" enum:"fits,fits if,does not fit,no lean" doc:"Which way the claims lean on them"`
+	Count    int        `json:"count"`
+	Machines []string   `json:"machines"`
 }

@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -45,8 +46,21 @@ func TestOrderList(t *testing.T) {
 	if want := 2*probe.Kit.Minutes + 45; o.Minutes != want {
 		t.Errorf("%d minutes, want %d", o.Minutes, want)
 	}
-	if len(o.Refused) != 2 || !strings.Contains(o.Refused[0], "on Curlew: does not fit") || !strings.Contains(o.Refused[1], "on Dunlin: look first") {
+	o.AddFor(probe, "Eider", room("mainboard.chip-maker", "first source/claimed"))
+	o.AddFor(probe, "Fulmar", room("firmware.size", "186/claimed"))
+	o.AddFor(probe, "Gannet", room("mainboard.chip-maker", "pin-compatible twin/claimed"))
+	if len(o.Refused) != 1 || !strings.Contains(o.Refused[0], "on Curlew: does not fit") {
 		t.Errorf("refused: %q", o.Refused)
+	}
+	// "look first, leans to fits: 2", and so on.
+	waiting := map[fit.Answer]int{}
+	for _, w := range o.Waiting {
+		if waiting[w.Lean] = w.Count; len(w.Machines) != w.Count {
+			t.Errorf("waiting: %+v", w)
+		}
+	}
+	if want := map[fit.Answer]int{fit.Fits: 2, fit.NoLean: 1, fit.DoesNotFit: 1}; !maps.Equal(waiting, want) {
+		t.Errorf("waiting by lean: %v, want %v", waiting, want)
 	}
 }
 

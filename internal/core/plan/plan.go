@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 
@@ -19,8 +20,11 @@ type Stage struct {
 	Kit          string        `json:"kit" doc:"Key"`
 	Name         string        `json:"name"`
 	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean         fit.Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Headline     string        `json:"headline"`
 	Further      []fit.Further `json:"further"`
+	Together     bool          `json:"together" doc:"To be made together with the one before: the machine is not run in between"`
+	Waits        string        `json:"waits,omitempty" doc:"What is not met until a later kit is in"`
 	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
 	Opens        bool          `json:"opens" doc:"The cover has to be off"`
 	Flashes      bool          `json:"flashes" doc:"It brings a new build"`
@@ -33,6 +37,8 @@ type Stage struct {
 // Joint is several kits on one machine, judged together.
 type Joint struct {
 	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps, in the best order"`
+	Lean     fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first"`
+	Whole    bool       `json:"whole" doc:"Every order was thought of"`
 	Steps    []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
 	LookNow  []string   `json:"lookNow" doc:"What can be looked at, and has to be before any of it is bought or begun; each fact once"`
 	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
@@ -46,7 +52,8 @@ type Joint struct {
 	Price    float64 `json:"price"`
 	Minutes  int     `json:"minutes"`
 
-	after machine.Snapshot
+	after     machine.Snapshot
+	togethers int
 }
 
 // After is the machine once all of it is done; where it cannot be done, once
@@ -66,10 +73,16 @@ type Rest struct {
 // rank orders answers from best to worst.
 var rank = map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.DoesNotFit: 3}
 
+// mostSteps bounds a plan: so many kits are judged in their turn, over all orders that
+// are thought of.
+const mostSteps = 8000
+
 // Judge judges kits on one machine together, each in its turn on what the
-// earlier ones leave. The order is the one with the best answer and, of those,
-// the least rework: repeated calibrations and openings.
-func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Joint, error) {
+// earlier ones leave, and all of them on the machine that they end in: a plan is good
+// when nothing that worked is broken there, nor at any stage that is run on the way. The
+// order is the one with the best answer and, of those, the least rework: repeated
+// calibrations and openings.
+func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Joint, error) {
 	if len(kits) == 0 {
 		return Joint{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
 	}
@@ -81,24 +94,26 @@ func Judge(kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Join
 			return Joint{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
 		}
 	}
-	search := searcher{kits: kits, records: records, start: s}
-	best, err := search.best(s)
+	search := searcher{sequencer: newSequencer(s, records, newBudget(ctx, mostSteps)), kits: kits}
+	best, err := search.best()
 	if err != nil {
 		return Joint{}, err
 	}
 	if best != nil {
+		best.Whole = !search.budget.cut
 		return *best, nil
 	}
 	p := Joint{Answer: fit.DoesNotFit, LookNow: []string{}}
-	if p.Conflict, p.Why, err = search.conflict(s); err != nil {
+	if p.Conflict, p.Why, err = search.conflict(); err != nil {
 		return p, err
 	}
-	if p.Without, err = search.without(p.Conflict, s); err != nil {
+	if p.Without, err = search.without(p.Conflict); err != nil {
 		return p, err
 	}
+	p.Whole = !search.budget.cut
 	st := s
 	for _, j := range kits { // as given, each on what came before as far as it goes
-		step, after, err := search.step(j, st)
+		step, after, err := search.stage(j, j.Verdict(st), st, j)
 		if err != nil {
 			return p, err
 		}
@@ -123,94 +138,54 @@ func (p *Joint) add(s Stage) {
 }
 
 type searcher struct {
-	kits    []*fit.Judge
-	records []change.Record
-	start   machine.Snapshot
+	*sequencer
+	kits []*fit.Judge
 }
 
 // of is the search among some kits of the same plan.
 func (x searcher) of(kits []*fit.Judge) searcher { x.kits = kits; return x }
 
-func (x searcher) step(j *fit.Judge, st machine.Snapshot) (Stage, machine.Snapshot, error) {
-	v := j.Verdict(st)
-	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
-	if v.Answer == fit.LookFirst {
-		for _, f := range j.Open(st) {
-			if x.untouched(f.Trait, st) {
-				s.lookNow = append(s.lookNow, f.Trait.Label)
-			}
-		}
-	}
-	s.Price, s.Minutes = j.Kit.Cost(v.Further)
-	c, err := change.NewChange(j.Kit, v.Further, st)
-	if err != nil {
-		return s, st, err
-	}
-	s.Flashes = c.Flashes()
-	for _, cal := range c.Needed(x.records) {
-		s.Calibrations = append(s.Calibrations, cal.Title)
-	}
-	after, err := j.After(st, v.Further)
-	return s, after, err
-}
-
-// untouched reports whether a fact and the part that it is of are those that the
-// plan began with.
-func (x searcher) untouched(t *machine.Trait, st machine.Snapshot) bool {
-	model := machine.KeyOf(t.Slot, machine.ModelTrait)
-	return x.start.At(t).Value == st.At(t).Value && x.start.Fact(model).Value == st.Fact(model).Value
-}
-
-// opens reports whether the cover has to come off for a kit: something is wired
-// or a build is flashed by card or programmer behind it.
-func opens(k fit.Kit, further []fit.Further) bool {
-	wires := func(s fit.FittingStep) bool { return s.Phase == "wire" }
-	return slices.ContainsFunc(k.Steps, wires) || slices.ContainsFunc(further, func(f fit.Further) bool { return slices.ContainsFunc(f.Steps, wires) })
-}
-
 // best tries every order; nil when in none of them all can be fitted.
-func (x searcher) best(st machine.Snapshot) (*Joint, error) {
+func (x searcher) best() (*Joint, error) {
 	if _, why := takenOut(x.kits); why != "" {
 		return nil, nil
 	}
 	var best *Joint
-	var walk func(done Joint, left []*fit.Judge, st machine.Snapshot, worst int) error
-	walk = func(done Joint, left []*fit.Judge, st machine.Snapshot, worst int) error {
-		if best != nil && worst > rank[best.Answer] {
+	var walk func(done *sequence, left []*fit.Judge) error
+	walk = func(done *sequence, left []*fit.Judge) error {
+		if best != nil && rank[done.truth.Answer()] > rank[best.Answer] {
 			return nil
 		}
 		if len(left) == 0 {
-			done.measure()
-			for a, r := range rank {
-				if r == worst {
-					done.Answer = a
-				}
+			t, ends := done.ends(x.kits)
+			if !ends {
+				return nil
 			}
-			done.Conflict, done.Without, done.after = []string{}, []Rest{}, st
-			if best == nil || worst < rank[best.Answer] || done.rework() < best.rework() {
-				kept := done
-				best = &kept
+			p := Joint{Answer: t.Answer(), Lean: t.Lean(), LookNow: []string{}, Conflict: []string{}, Without: []Rest{}, after: done.st}
+			for _, s := range done.stages {
+				p.add(s)
+			}
+			p.measure()
+			if best == nil || rank[p.Answer] < rank[best.Answer] || p.Answer == best.Answer && p.rework() < best.rework() {
+				best = &p
 			}
 			return nil
 		}
 		for i, j := range left {
-			if j.Truth(st).Answer() == fit.DoesNotFit {
-				continue
-			}
-			step, after, err := x.step(j, st)
+			next, err := x.then(done, j)
 			if err != nil {
 				return err
 			}
-			next := done
-			next.Steps = slices.Clone(done.Steps)
-			next.add(step)
-			if err := walk(next, append(slices.Clone(left[:i]), left[i+1:]...), after, max(worst, rank[step.Answer])); err != nil {
+			if next == nil {
+				continue
+			}
+			if err := walk(next, append(slices.Clone(left[:i]), left[i+1:]...)); err != nil {
 				return err
 			}
 		}
 		return nil
 	}
-	err := walk(Joint{LookNow: []string{}}, x.kits, st, 0)
+	err := walk(x.begin(), x.kits)
 	return best, err
 }
 
@@ -228,6 +203,9 @@ func (p *Joint) measure() {
 		if s.Opens && !open {
 			p.Openings++
 		}
+		if s.Together {
+			p.togethers++
+		}
 		open = s.Opens
 		if s.Flashes {
 			p.Builds++
@@ -235,7 +213,9 @@ func (p *Joint) measure() {
 	}
 }
 
-func (p *Joint) rework() int { return p.Repeated + p.Openings }
+// rework is what an order costs besides: also that kits are made together, since then
+// nobody knows which of them helped.
+func (p *Joint) rework() int { return p.Repeated + p.Openings + p.togethers }
 
 // takenOut finds two kits that put different parts into one slot: whichever is
 // fitted later takes the other's out again.
@@ -273,7 +253,7 @@ func isBuild(j *fit.Judge, slot string) bool {
 
 // conflict finds the smallest set of the kits that cannot be fitted together in
 // any order, with any of the others to help, and what is in the way.
-func (x searcher) conflict(st machine.Snapshot) ([]string, string, error) {
+func (x searcher) conflict() ([]string, string, error) {
 	n := len(x.kits)
 	some := func(mask int) []*fit.Judge {
 		var out []*fit.Judge
@@ -286,7 +266,7 @@ func (x searcher) conflict(st machine.Snapshot) ([]string, string, error) {
 	}
 	feasible := make([]bool, 1<<n)
 	for mask := 1; mask < 1<<n; mask++ {
-		best, err := x.of(some(mask)).best(st)
+		best, err := x.of(some(mask)).best()
 		if err != nil {
 			return nil, "", err
 		}
@@ -306,7 +286,7 @@ func (x searcher) conflict(st machine.Snapshot) ([]string, string, error) {
 				if pair, why := takenOut(kits); pair != nil {
 					return names(kits), why, nil
 				}
-				return names(kits), x.reason(kits, st), nil
+				return names(kits), x.reason(kits), nil
 			}
 		}
 	}
@@ -314,14 +294,14 @@ func (x searcher) conflict(st machine.Snapshot) ([]string, string, error) {
 }
 
 // without tries to leave out each kit of a conflict, by name.
-func (x searcher) without(conflict []string, st machine.Snapshot) ([]Rest, error) {
+func (x searcher) without(conflict []string) ([]Rest, error) {
 	out := []Rest{}
 	for i, j := range x.kits {
 		if len(x.kits) == 1 || !slices.Contains(conflict, j.Kit.Name) {
 			continue
 		}
 		others := slices.Delete(slices.Clone(x.kits), i, i+1)
-		best, err := x.of(others).best(st)
+		best, err := x.of(others).best()
 		if err != nil {
 			return nil, err
 		}
@@ -346,11 +326,12 @@ func names(kits []*fit.Judge) []string {
 	return out
 }
 
-// reason is the headline of the kit of a conflict that does not fit once the
-// others, and what helps them, are in.
-func (x searcher) reason(kits []*fit.Judge, st machine.Snapshot) string {
+// reason says what is in the way of a conflict: the kit of it that does not fit once the
+// others, and what helps them, are in; or what is not so at the end.
+func (x searcher) reason(kits []*fit.Judge) string {
+	st := x.start
 	for _, j := range x.kits {
-		if slices.Contains(kits, j) || j.Truth(st).Answer() == fit.DoesNotFit {
+		if slices.Contains(kits, j) || !fits(j.Truth(st)) {
 			continue
 		}
 		if _, why := takenOut(append(slices.Clone(kits), j)); why != "" {
@@ -367,6 +348,11 @@ func (x searcher) reason(kits []*fit.Judge, st machine.Snapshot) string {
 		}
 		if after, err := j.After(st, v.Further); err == nil {
 			st = after
+		}
+	}
+	for _, j := range kits {
+		if says := j.ResultSays(st); says != "" {
+			return j.Kit.Name + ": " + says
 		}
 	}
 	return ""

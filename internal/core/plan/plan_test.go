@@ -55,7 +55,7 @@ func room(pairs ...string) machine.Snapshot {
 		"mainboard.model": "Brace board", "mainboard.width": "32-bit", "mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "mainboard.probe-port": "yes", "mainboard.display-port": "yes", "mainboard.driver-outputs": "5",
 		"firmware.family": "compiled", "firmware.version": "2.1.2", "firmware.size": "186", "probe.model": "none", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no",
 		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
-		"display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8", "z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450", "mainboard.slack": "60",
+		"heater.volts": "24", "bed-heater.volts": "24", "tool-plate.model": "none", "toolhead.model": "head", "display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8", "z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450", "mainboard.slack": "60",
 	}
 	for i := 0; i < len(pairs); i += 2 {
 		if facts[pairs[i]] = pairs[i+1]; pairs[i+1] == "" {
@@ -99,14 +99,14 @@ func TestPlans(t *testing.T) {
 		{"flash for two of three", []string{"plumbline-probe", "close-mesh-board", "amber-display"}, room("firmware.size", "430"), fit.DoesNotFit, "", "Print-area mesh for boards,Amber display"},
 		{"flash for all three", []string{"amber-display", "close-mesh-board", "plumbline-probe"}, room("firmware.size", "420"), fit.Fits, "", ""},
 		// 500 − 40 − 40 − 200 = 220 W; the frame takes 150 and the head 20, which its heater is.
-		{"power for both", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline"), fit.Fits, "", ""},
-		{"power for one of them", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
+		{"power for both", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, "", ""},
+		{"power for one of them", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses", "surface, by touch", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
 		{"the plate before its second head", []string{"quayside-second", "quayside-5"}, room(plateFacts...), fit.Fits, "quayside-5,quayside-second", ""},
 		{"a second head without its plate", []string{"quayside-second", "bollard-springs"}, room(plateFacts...), fit.DoesNotFit, "", "Quayside second head"},
 		{"kits that exclude each other", []string{"gull-head", "quayside-5"}, room(plateFacts...), fit.DoesNotFit, "", "Gull toolhead,Quayside change plate, 5 mm"}, // whichever comes first
 		{"something unknown", []string{"bollard-springs", "twinlift"}, room("motor-z.current", ""), fit.LookFirst, "", ""},
 	} {
-		p, err := plan.Judge(judges(t, tt.kits...), tt.on, nil)
+		p, err := plan.Judge(t.Context(), judges(t, tt.kits...), tt.on, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -119,7 +119,7 @@ func TestPlans(t *testing.T) {
 		// Of each conflict, what is left when one kit is left out: the same as that plan alone.
 		for _, r := range p.Without {
 			others := slices.DeleteFunc(slices.Clone(tt.kits), func(k string) bool { return k == r.Kit })
-			alone, err := plan.Judge(judges(t, others...), tt.on, nil)
+			alone, err := plan.Judge(t.Context(), judges(t, others...), tt.on, nil)
 			if err != nil || alone.Answer != r.Answer || alone.Answer != fit.DoesNotFit && alone.Price != r.Price || len(r.Order) != len(others) {
 				t.Errorf("%s: without %s %s for %g; alone %s for %g, %v", tt.name, r.Kit, r.Answer, r.Price, alone.Answer, alone.Price, err)
 			}
@@ -132,7 +132,7 @@ func TestPlans(t *testing.T) {
 		}
 	}
 	for part, keys := range map[string][]string{"empty": {}, "at most 6": {"plumbline-probe", "bollard-springs", "slate-sheet", "twinlift", "amber-display", "watcher-runout", "brace-5-board"}, "twice": {"slate-sheet", "slate-sheet"}} {
-		if _, err := plan.Judge(judges(t, keys...), room(), nil); err == nil || !strings.Contains(err.Error(), part) {
+		if _, err := plan.Judge(t.Context(), judges(t, keys...), room(), nil); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("want %q, got %v", part, err)
 		}
 	}
@@ -149,7 +149,7 @@ func TestPlanProperties(t *testing.T) {
 			some = append(some, all[i])
 		}
 		s := room("springs.corner-room", "18", "toolhead-board.ways", "8", "carriage.screws-from", []string{"front", "rear"}[random.Intn(2)], "firmware.size", fmt.Sprint(380+random.Intn(100)))
-		p, err := plan.Judge(some, s, nil)
+		p, err := plan.Judge(t.Context(), some, s, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -209,7 +209,7 @@ func together(t *testing.T, some, of []*fit.Judge, s machine.Snapshot) bool {
 				with = append(with, j)
 			}
 		}
-		if p, err := plan.Judge(with, s, nil); err != nil {
+		if p, err := plan.Judge(t.Context(), with, s, nil); err != nil {
 			t.Fatal(err)
 		} else if p.Answer != fit.DoesNotFit {
 			return true
@@ -238,7 +238,7 @@ func TestRemediesAgainstBruteForce(t *testing.T) {
 		{"close-mesh", room("host.power", "a supply of its own", "firmware.listed-chip", "yes", "firmware.objects", "yes"), "perhaps"},
 	} {
 		kit := judge(t, tt.kit)
-		found, err := plan.FindRemedies(kit, all, tt.on, nil)
+		found, err := plan.FindRemedies(t.Context(), kit, all, tt.on, nil)
 		if err != nil || !found.Whole {
 			t.Fatal(found, err)
 		}
@@ -472,7 +472,7 @@ func TestWhatAPlanLooksAtFirst(t *testing.T) {
 		{"of the board that is there, since the display comes first", append(judges(t, "slate-display"), unread), room("mainboard.width", ""), fit.LookFirst, "Mainboard: processor width"},
 		{"only what the new board will show", append(judges(t, "amber-display"), unread), room("mainboard.display-port", "no"), fit.LookFirst, ""},
 	} {
-		p, err := plan.Judge(tt.kits, tt.on, nil)
+		p, err := plan.Judge(t.Context(), tt.kits, tt.on, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"container/heap"
+	"context"
 	"fmt"
 	"maps"
 	"slices"
@@ -16,6 +17,7 @@ import (
 type Remedy struct {
 	Kits    []Stage    `json:"kits" doc:"In order, before the kit itself"`
 	Then    fit.Answer `json:"then" enum:"fits,fits if,look first" doc:"What the kit's verdict is afterwards"`
+	Lean    fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean there"`
 	Price   float64    `json:"price"`
 	Minutes int        `json:"minutes"`
 	Risks   []string   `json:"risks"`
@@ -29,18 +31,20 @@ type Remedies struct {
 	Sure    *Remedy `json:"sure,omitempty"`
 	Perhaps *Remedy `json:"perhaps,omitempty" doc:"Cheaper, but something of it is to be looked at first"`
 	// Whole says that every set of up to MostFurther kits was thought of.
-	Whole bool `json:"whole"`
+	Whole bool `json:"whole" doc:"Every set of up to four kits was thought of"`
 	Tried int  `json:"tried" doc:"How many sets were tried"`
 }
 
 // MostFurther is how many further kits are thought of together.
 const MostFurther = 4
 
-// mostNear and mostSets bound the search, whatever the size of the catalogue: the
-// cheapest are thought of first.
+// mostNear, mostSets and mostTurns bound the search, whatever the size of the catalogue:
+// the cheapest are thought of first, and so many kits are judged in their turn. Counted
+// in steps, the answer is the same on every machine.
 const (
-	mostNear = 200
-	mostSets = 4000
+	mostNear  = 200
+	mostSets  = 4000
+	mostTurns = 12_000
 )
 
 // FindRemedies finds the cheapest set of further kits of the catalogue that would
@@ -48,27 +52,33 @@ const (
 // with a technician's time counted as money. A set is thought of when each of
 // its kits may help the kit, or another of the set (any other would only cost),
 // and none takes another's part out again.
-func FindRemedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []change.Record) (Remedies, error) {
-	start := s
+func FindRemedies(ctx context.Context, kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []change.Record) (Remedies, error) {
 	out := Remedies{Whole: true}
-	if kit.Truth(start).Answer() != fit.DoesNotFit {
+	if fits(kit.Truth(s)) {
 		return out, nil
 	}
-	x := remedySearch{kit: kit, start: start}
+	x := remedySearch{sequencer: newSequencer(s, records, newBudget(ctx, mostTurns)), kit: kit}
+	x.brief = true
 	x.near, out.Whole = nearest(kit, catalogue)
-	x.begin()
+	x.prepare()
+	if !x.changedBy(len(x.near), x.all()) {
+		return out, nil // nothing in the catalogue changes something that surely is not so
+	}
 	var sure, perhaps *course
 	for {
 		set, ok := x.next()
 		if !ok {
 			break
 		}
-		if out.Tried++; out.Tried > mostSets {
+		if out.Tried++; out.Tried > mostSets || x.budget.cut {
 			out.Whole = false
 			break
 		}
 		if sure != nil && set.least >= sure.weight {
 			break // all that follow cost more
+		}
+		if !x.hopeful(set.kits) {
+			continue
 		}
 		c, err := x.order(set.kits)
 		switch {
@@ -84,32 +94,29 @@ func FindRemedies(kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, re
 	if perhaps != nil && sure != nil && perhaps.weight >= sure.weight {
 		perhaps = nil
 	}
+	out.Whole = out.Whole && !x.budget.cut && len(x.seen) < mostSeen
 	var err error
-	if out.Sure, err = x.written(sure, records); err != nil {
+	if out.Sure, err = x.written(sure); err != nil {
 		return out, err
 	}
-	out.Perhaps, err = x.written(perhaps, records)
+	out.Perhaps, err = x.written(perhaps)
 	return out, err
 }
 
+// mostSeen is how many sets wait to be thought of at most.
+const mostSeen = 10 * mostSets
+
 // remedySearch walks through sets of kits from the cheapest to the dearest.
 type remedySearch struct {
-	kit   *fit.Judge
-	start machine.Snapshot
-	near  []*fit.Judge // the cheapest first
+	*sequencer
+	kit  *fit.Judge
+	near []*fit.Judge // the cheapest first
 	// What each of near changes, and what it and, last, the kit itself looks at
 	// and what of that is not met on the machine as it stands.
 	changes, looks, unmet []map[fit.Dependency]bool
+	failing               [][]map[fit.Dependency]bool // what surely has to change before each can fit
 	open                  setHeap
 	seen                  map[string]bool
-	first                 map[int]turn // near kits on the machine as it stands
-}
-
-// turn is how a kit does when its turn comes.
-type turn struct {
-	answer fit.Answer
-	weight float64 // with the further changes
-	after  machine.Snapshot
 }
 
 // kitSet is a set of kits by their places in near, ascending.
@@ -132,17 +139,47 @@ func (h *setHeap) Pop() any {
 	return last
 }
 
-// begin works out what bears on what, and begins with the single kits.
-func (x *remedySearch) begin() {
-	x.seen, x.first = map[string]bool{}, map[int]turn{}
+// prepare works out what bears on what, and begins with the single kits.
+func (x *remedySearch) prepare() {
+	x.seen = map[string]bool{}
 	for _, j := range append(slices.Clone(x.near), x.kit) {
 		x.changes, x.looks, x.unmet = append(x.changes, j.Writes()), append(x.looks, j.Reads()), append(x.unmet, j.Unmet(x.start))
+		x.failing = append(x.failing, j.Failing(x.start))
 	}
 	for i := range x.near {
 		if x.bears(i, nil) {
 			x.push([]int{i})
 		}
 	}
+}
+
+// hopeful reports whether of everything that surely is not so, for the kit itself and for
+// each of a set, something is changed by another of them.
+func (x *remedySearch) hopeful(set []int) bool {
+	for _, on := range append(slices.Clone(set), len(x.near)) {
+		if !x.changedBy(on, set) {
+			return false
+		}
+	}
+	return true
+}
+
+func (x *remedySearch) changedBy(on int, set []int) bool {
+	for _, reads := range x.failing[on] {
+		if !slices.ContainsFunc(set, func(k int) bool { return k != on && meets(x.changes[k], reads) }) {
+			return false
+		}
+	}
+	return true
+}
+
+// all are the places of all near kits.
+func (x *remedySearch) all() []int {
+	out := make([]int, len(x.near))
+	for i := range out {
+		out[i] = i
+	}
+	return out
 }
 
 // bears reports whether a kit may help a set: it changes something unmet of the
@@ -190,7 +227,7 @@ func (x *remedySearch) next() (kitSet, bool) {
 		return kitSet{}, false
 	}
 	set := heap.Pop(&x.open).(kitSet)
-	if len(set.kits) < MostFurther && len(x.seen) < 10*mostSets {
+	if len(set.kits) < MostFurther && len(x.seen) < mostSeen {
 		for i := range x.near {
 			if at, in := slices.BinarySearch(set.kits, i); !in && x.bears(i, set.kits) {
 				x.push(slices.Insert(slices.Clone(set.kits), at, i))
@@ -202,10 +239,10 @@ func (x *remedySearch) next() (kitSet, bool) {
 
 // course is a set of kits in an order in which the kit fits at the end.
 type course struct {
-	order  []*fit.Judge
-	then   fit.Answer
-	sure   bool // nothing of it is to be looked at first
-	weight float64
+	*sequence
+	then   fit.Truth // of the kit itself
+	sure   bool      // nothing of it is to be looked at first
+	weight float64   // of the further kits
 }
 
 // order is the best order of a set in which each kit fits in its turn, and the
@@ -213,77 +250,82 @@ type course struct {
 // there is none.
 func (x *remedySearch) order(set []int) (*course, error) {
 	var best *course
-	var walk func(done course, left []int, st machine.Snapshot) error
-	walk = func(done course, left []int, st machine.Snapshot) error {
+	all := append(x.picked(set), x.kit)
+	var walk func(done *sequence, left []int, last int) error
+	walk = func(done *sequence, left []int, last int) error {
 		if len(left) == 0 {
-			done.then = x.kit.Truth(st).Answer()
-			if done.then == fit.LookFirst {
-				done.sure = false
+			end, err := x.then(done, x.kit)
+			if err != nil || end == nil {
+				return err
 			}
-			if done.then != fit.DoesNotFit && (best == nil || done.sure && !best.sure || done.sure == best.sure && done.weight < best.weight) {
-				done.order = slices.Clone(done.order)
-				best = &done
+			t, ends := end.ends(all)
+			if !ends {
+				return nil
+			}
+			c := course{sequence: end, then: t, weight: done.weight, sure: t.Answer() != fit.LookFirst}
+			for _, s := range end.stages[:len(end.stages)-1] {
+				c.sure = c.sure && s.Answer != fit.LookFirst
+			}
+			if best == nil || c.sure && !best.sure || c.sure == best.sure && c.weight < best.weight {
+				best = &c
 			}
 			return nil
 		}
 		for i, k := range left {
-			t, cached := x.first[k]
-			if !cached || len(done.order) > 0 {
-				var err error
-				if t, err = x.turnOf(x.near[k], st); err != nil {
-					return err
-				}
-				if len(done.order) == 0 {
-					x.first[k] = t
-				}
+			if last > k && x.apart(last, k) {
+				continue // the other way round comes to the same
 			}
-			if t.answer == fit.DoesNotFit {
+			next, err := x.then(done, x.near[k])
+			if err != nil {
+				return err
+			}
+			if next == nil {
 				continue
 			}
-			next := done
-			next.order = append(slices.Clone(done.order), x.near[k])
-			next.sure = done.sure && t.answer != fit.LookFirst
-			next.weight += t.weight
-			if err := walk(next, slices.Delete(slices.Clone(left), i, i+1), t.after); err != nil {
+			if err := walk(next, slices.Delete(slices.Clone(left), i, i+1), k); err != nil {
 				return err
 			}
 		}
 		return nil
 	}
-	err := walk(course{sure: true}, set, x.start)
+	err := walk(x.begin(), set, -1)
 	return best, err
 }
 
-func (x *remedySearch) turnOf(j *fit.Judge, st machine.Snapshot) (t turn, err error) {
-	if t.answer = j.Truth(st).Answer(); t.answer == fit.DoesNotFit {
-		return t, nil
-	}
-	var further []fit.Further
-	if t.answer != fit.Fits {
-		further = j.Verdict(st).Further
-	}
-	t.weight = fit.Weight(j.Kit.Cost(further))
-	t.after, err = j.After(st, further)
-	return t, err
+// apart reports whether two kits have nothing to do with each other, so that their order
+// does not matter.
+func (x *remedySearch) apart(a, b int) bool {
+	return !meets(x.changes[a], x.looks[b]) && !meets(x.changes[b], x.looks[a]) && !meets(x.changes[a], x.changes[b])
 }
 
 // written is a course as it is read; nil for none.
-func (x *remedySearch) written(c *course, records []change.Record) (*Remedy, error) {
+func (x *remedySearch) written(c *course) (*Remedy, error) {
 	if c == nil {
 		return nil, nil
 	}
-	r := Remedy{Then: c.then, Risks: []string{}}
-	st := x.start
-	for _, j := range c.order {
-		step, after, err := searcher{records: records, start: x.start}.step(j, st)
-		if err != nil {
+	r := Remedy{Risks: []string{}}
+	whole := newSequencer(x.start, x.records, newBudget(x.budget.ctx, len(c.stages)))
+	s := whole.begin()
+	for _, stage := range c.stages {
+		j := x.kit
+		if i := slices.IndexFunc(x.near, func(o *fit.Judge) bool { return o.Kit.Key == stage.Kit }); stage.Kit != x.kit.Kit.Key {
+			j = x.near[i]
+		}
+		var err error
+		if s, err = whole.then(s, j); err != nil {
 			return nil, err
 		}
-		st = after
-		r.Kits = append(r.Kits, step)
-		r.Price, r.Minutes = r.Price+step.Price, r.Minutes+step.Minutes
+	}
+	for i, stage := range s.stages {
+		if i == len(s.stages)-1 {
+			r.Then, r.Lean = stage.Answer, stage.Lean
+			break
+		}
+		r.Kits = append(r.Kits, stage)
+		r.Price, r.Minutes = r.Price+stage.Price, r.Minutes+stage.Minutes
+		j := x.near[slices.IndexFunc(x.near, func(o *fit.Judge) bool { return o.Kit.Key == stage.Kit })]
 		if j.Kit.Risk != "" {
-			r.Risks = append(r.Risks, j.Kit.Name+": "+j.Kit.Risk)
+			r.Risks = append(r.Risks, stage.Name+": "+j.Kit.Risk)
 		}
 	}
 	return &r, nil

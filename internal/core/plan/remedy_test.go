@@ -49,7 +49,7 @@ func TestRemediesOfRandomCatalogues(t *testing.T) {
 	long := 0
 	for round := range 400 {
 		all := chained(t, random, 9)
-		facts := map[string]string{"mainboard.driver-outputs": "4", "z-drive.motors": "one"}
+		facts := map[string]string{"mainboard.driver-outputs": "4", "z-drive.motors": "one", "firmware.family": "compiled", "firmware.model": "2.0"}
 		for _, slot := range []string{"display", "host", "runout", "belts"} {
 			facts[slot+".model"] = fmt.Sprintf("state %d", random.Intn(3))
 		}
@@ -58,7 +58,7 @@ func TestRemediesOfRandomCatalogues(t *testing.T) {
 			if kit.Truth(s).Answer() != fit.DoesNotFit {
 				continue
 			}
-			found, err := plan.FindRemedies(kit, all, s, nil)
+			found, err := plan.FindRemedies(t.Context(), kit, all, s, nil)
 			if err != nil || !found.Whole {
 				t.Fatal(found, err)
 			}

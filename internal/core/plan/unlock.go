@@ -25,12 +25,12 @@ func Unlocks(judges []*fit.Judge, s machine.Snapshot) []Unlock {
 	key := trait.Key()
 	out := []Unlock{}
 	for _, j := range judges {
-		if j.Truth(s).Hi != fit.No {
+		if j.Truth(s).Hi() != fit.No {
 			continue
 		}
-		for _, version := range j.VersionsAsked(key) {
+		for _, version := range j.VersionsAsked(trait) {
 			v, err := trait.Parse(version)
-			if err != nil || j.Truth(s.WithValue(key, v, machine.Proven)).Hi == fit.No {
+			if err != nil || j.Truth(s.WithValue(key, v, machine.Proven)).Hi() == fit.No {
 				continue
 			}
 			at := slices.IndexFunc(out, func(u Unlock) bool { return u.Version == version })

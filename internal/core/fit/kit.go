@@ -1,0 +1,63 @@
+package fit
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+)
+
+// Kit is an upgrade: what it asks for and what it does.
+type Kit struct {
+	Key           string        `json:"key"`
+	Name          string        `json:"name"`
+	What          string        `json:"what" doc:"Kind of upgrade"`
+	About         string        `json:"about"`
+	Price         float64       `json:"price"`
+	Minutes       int           `json:"minutes"`
+	Skill         string        `json:"skill"`
+	Parts         []string      `json:"parts"`
+	Tools         []string      `json:"tools"`
+	Needs         Requirement   `json:"needs" doc:"At fitting: on the machine as it then is"`
+	Result        *Requirement  `json:"result,omitempty" doc:"What it is for, and must be so on the machine that it ends in"`
+	Heads         string        `json:"heads,omitempty" enum:"any,each," doc:"Which head it is for, where it is written for head 1: that one when empty, any one, or each of them"`
+	Options       []Further     `json:"options,omitempty" doc:"Additional changes that it offers, whatever they help"`
+	Effects       []Effect      `json:"effects"`
+	Steps         []FittingStep `json:"steps"`
+	Uses          []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
+	Screws        []string      `json:"screws,omitempty"`
+	SoldFor       []string      `json:"soldFor,omitempty" doc:"Machines that its seller lists, as they are sold: a claim that decides nothing"`
+	Risk          string        `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
+	BedGrams      float64       `json:"bedGrams,omitempty" doc:"Mass added to the bed, g"`
+	AreaLoss      [3]float64    `json:"areaLoss,omitempty" doc:"Print area lost in X, Y and Z, mm; negative when it grows"`
+	Slicer        []string      `json:"slicer,omitempty" doc:"What changes in the slicer"`
+	ToolheadGrams float64       `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
+	NewBuild      string        `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
+	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
+}
+
+// Check says what is wrong with a kit besides its needs; NewJudge checks those.
+func (k Kit) Check() error {
+	for _, t := range []struct{ what, text string }{{"key", k.Key}, {"name", k.Name}, {"kind of upgrade", k.What}} {
+		if strings.TrimSpace(t.text) == "" {
+			return fmt.Errorf("the kit needs a %s", t.what)
+		}
+	}
+	if !(k.Price >= 0) || math.IsInf(k.Price, 0) || k.Minutes < 0 || k.Minutes > 6000 {
+		return errors.New("a price is not negative, and minutes lie between 0 and 6000")
+	}
+	return nil
+}
+
+// Claim is what the seller's list says of a machine, sold under a name; empty
+// when there is no list. It decides nothing: machines of one name differ inside.
+func (k Kit) Claim(soldAs string) string {
+	switch {
+	case len(k.SoldFor) == 0 || strings.TrimSpace(soldAs) == "":
+		return ""
+	case slices.ContainsFunc(k.SoldFor, func(s string) bool { return strings.EqualFold(s, soldAs) }):
+		return "Its seller lists the " + soldAs + ". That is a claim: machines of one name differ inside, and what is inside decides."
+	}
+	return "Its seller lists " + strings.Join(k.SoldFor, ", ") + ", not the " + soldAs + ". That is a claim too: what is inside decides."
+}
