@@ -396,6 +396,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{key}/lasting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Needs of a kit that could be moved to the model that it fits */
+        get: operations["lasting-needs"];
+        put?: never;
+        /** Move needs of a kit to the model that it fits */
+        post: operations["move-lasting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{key}/look": {
         parameters: {
             query?: never;
@@ -721,6 +739,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/positions/{position}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts on the shelf judged at a position, and what breaks when its part comes out */
+        get: operations["parts-for"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/positions/{position}/remove": {
         parameters: {
             query?: never;
@@ -989,6 +1024,23 @@ export interface paths {
         get: operations["part"];
         /** Change a part's fields */
         put: operations["change-part"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part judged at every position of the fleet that holds its kind */
+        get: operations["part-fits"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1516,6 +1568,8 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
+            /** @description Needs of fitted parts that it would tell */
+            needed: string[];
             /** @description Kits whose verdict waits for it */
             pending: string[];
             /** @description What may happen while it is not known */
@@ -1696,6 +1750,8 @@ export interface components {
             explains: string[];
             /** @description The facts concerned */
             keys: string[];
+            /** @description It is a need of a part that is not met; then Explains says what would change that */
+            need: boolean;
             safety: boolean;
             sentence: string;
         };
@@ -1749,7 +1805,18 @@ export interface components {
             /** Format: int64 */
             fitsIf: number;
             /** Format: int64 */
+            leansDoesNotFit: number;
+            /**
+             * Format: int64
+             * @description Of those to be looked at first
+             */
+            leansFits: number;
+            /** Format: int64 */
+            leansFitsIf: number;
+            /** Format: int64 */
             lookFirst: number;
+            /** Format: int64 */
+            noLean: number;
         };
         Created: {
             /** Format: int64 */
@@ -1862,9 +1929,13 @@ export interface components {
             version: number;
         };
         Effect: {
-            /** @description The slot whose part it is from now on: another of its kind, which is left empty, or the slot itself, whose part stays */
+            /** @description By how much numbers of a part that stays are changed, as +230 mm */
+            adds?: {
+                [key: string]: string;
+            };
+            /** @description The position whose part it is from now on: another of its kind, which is left empty, or the position itself, whose part stays */
             from?: string;
-            /** @description The model fitted, or none when the slot is emptied; empty with from */
+            /** @description The model fitted, or none when the position is emptied; empty with from */
             model: string;
             slot: string;
             /** @description What the part is known to be afterwards */
@@ -1956,6 +2027,16 @@ export interface components {
         FaultBook: {
             faults: components["schemas"]["ReportedFault"][];
             symptoms: components["schemas"]["Symptom"][];
+        };
+        Feature: {
+            /**
+             * Format: double
+             * @description What it takes of flash, KiB
+             */
+            kib: number;
+            /** @description As it stands in the list of features of a build */
+            name: string;
+            needs?: components["schemas"]["Need"][];
         };
         Fields: {
             bay: string;
@@ -2054,6 +2135,8 @@ export interface components {
         Formula: {
             /** @description The weakest grade of evidence that decides */
             least: string;
+            /** @description The parts that it is asked of, each as part.trait; own.trait is of the one that needs it */
+            of?: components["schemas"]["Selector"];
             text: string;
         };
         Further: {
@@ -2091,6 +2174,8 @@ export interface components {
              * @description About how long all of it takes
              */
             minutes: number;
+            /** @description How each machine stands in what its parts need */
+            needs: components["schemas"]["MachineNeeds"][];
             questions: components["schemas"]["AskedQuestion"][];
         };
         Inspection: {
@@ -2145,16 +2230,26 @@ export interface components {
              */
             bedGrams?: number;
             effects: components["schemas"]["Effect"][];
+            /**
+             * @description Which head it is for, where it is written for head 1: that one when empty, any one, or each of them
+             * @enum {string}
+             */
+            heads?: "any" | "each" | "";
             key: string;
             /** Format: int64 */
             minutes: number;
             name: string;
+            /** @description At fitting: on the machine as it then is */
             needs: components["schemas"]["Requirement"];
             /** @description What a new firmware build must have; empty when none is needed */
             newBuild?: string;
+            /** @description Additional changes that it offers, whatever they help */
+            options?: components["schemas"]["Further"][];
             parts: string[];
             /** Format: double */
             price: number;
+            /** @description What it is for, and must be so on the machine that it ends in */
+            result?: components["schemas"]["Requirement"];
             /** @description What may go wrong, in a few words */
             risk?: string;
             screws?: string[];
@@ -2208,6 +2303,18 @@ export interface components {
         KitWords: {
             budgets: components["schemas"]["BudgetName"][];
             ops: components["schemas"]["OpKind"][];
+            /** @description Places that can be named */
+            places: string[];
+            /** @description How parts can stand to the one that needs something */
+            relations: string[];
+        };
+        LastingNeeds: {
+            offers: components["schemas"]["Offer"][];
+            /**
+             * Format: int64
+             * @description Of the kit
+             */
+            version: number;
         };
         Like: {
             /**
@@ -2253,6 +2360,8 @@ export interface components {
             answer: "fits" | "fits if" | "look first" | "does not fit";
             headline: string;
             key: string;
+            /** @enum {string} */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             name: string;
             what: string;
         };
@@ -2263,6 +2372,22 @@ export interface components {
             /** @description What an update of the build would make possible */
             unlocks: components["schemas"]["Unlock"][];
         };
+        MachineNeeds: {
+            /** @description Needs that are not met if the claims are right */
+            leaning: string[];
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            /** @enum {string} */
+            state: "known broken" | "leans broken" | "nothing known broken";
+            /** @description Positions whose model is unknown, of a kind of which some model needs something */
+            unknown: string[];
+            /**
+             * Format: int64
+             * @description How many needs cannot be told either way
+             */
+            untold: number;
+        };
         MachineSays: {
             /** @description Single facts each of which would explain it, likeliest first */
             explains: string[];
@@ -2271,6 +2396,8 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
+            /** @description It is a need of a part that is not met; then Explains says what would change that */
+            need: boolean;
             safety: boolean;
             sentence: string;
         };
@@ -2308,6 +2435,8 @@ export interface components {
             bay: string;
             /** Format: int64 */
             id: number;
+            /** @description Which way the claims lean, where something is to be looked at first; empty elsewhere */
+            leans: ("fits" | "fits if" | "does not fit" | "no lean" | "")[];
             locked: boolean;
             maker: string;
             name: string;
@@ -2381,12 +2510,16 @@ export interface components {
             /** @description Beginnings of what is printed on it, for decoding */
             markings?: string[];
             name: string;
+            /** @description What a part of it needs as long as it is fitted */
+            needs?: components["schemas"]["Need"][];
             note?: string;
             ports?: components["schemas"]["Port"][];
             /** @description Of a model of machine: the positions that it has */
             positions?: components["schemas"]["Position"][];
             /** @description Name of the model that took its place */
             superseded?: string;
+            /** @description What a part of it takes of the machine's capacities */
+            uses?: components["schemas"]["Use"][];
         };
         Motor: {
             /** @description What the ways of the board's header are */
@@ -2406,6 +2539,43 @@ export interface components {
             /** @enum {string} */
             to: "machine" | "shelf" | "scrap";
             why: string;
+        };
+        MoveLastingBody: {
+            /** @description Places among the kit's needs */
+            at: number[];
+            /** Format: int64 */
+            version: number;
+        };
+        Need: {
+            /** @description The inherited need of this key does not hold for this model */
+            drop?: boolean;
+            /** @description Small letters, digits and hyphens; by it a model replaces or drops what it inherits */
+            key: string;
+            /** @description What must be so */
+            that: components["schemas"]["Requirement"];
+            /** @description It is needed only where this is so */
+            when?: components["schemas"]["Requirement"];
+        };
+        Nominal: {
+            values: number[];
+            /**
+             * Format: double
+             * @description How far off a number may be, as a part of the value: 0.1 for a tenth
+             */
+            within: number;
+        };
+        Offer: {
+            /**
+             * Format: int64
+             * @description Which of the kit's needs it is, from 0
+             */
+            at: number;
+            /** @description Kind of the part that would have it */
+            kind: string;
+            label: string;
+            model: string;
+            /** @description As the model would have it */
+            need: components["schemas"]["Need"];
         };
         OpKind: {
             /** Format: int64 */
@@ -2525,6 +2695,8 @@ export interface components {
             price: number;
             /** @description Kits that are not to be ordered, and why */
             refused: string[];
+            /** @description Kits that wait for a look, by which way the claims lean */
+            waiting: components["schemas"]["Waiting"][];
         };
         OrderStep: {
             calibration?: string;
@@ -2555,12 +2727,19 @@ export interface components {
         Outcome: {
             /** @description A sum with its numbers */
             arithmetic?: string;
+            /** @description The position of that part */
+            at?: string;
             evidence?: components["schemas"]["Evidence"][];
             /** @enum {string} */
             group?: "all" | "any" | "none";
             hazard?: string;
             howTo?: string;
             label: string;
+            /**
+             * @description What the claims say, where the state is open
+             * @enum {string}
+             */
+            leans?: "met" | "not met" | "with a further change" | "";
             /** @description The weakest grade that would decide */
             least?: string;
             otherwise?: string;
@@ -2568,7 +2747,9 @@ export interface components {
             /** @description Why it cannot be computed */
             problem?: string;
             /** @enum {string} */
-            state: "met" | "not met" | "unknown" | "too weak" | "conflict" | "with a further change" | "open";
+            state: "met" | "not met" | "unknown" | "too weak" | "not exact" | "conflict" | "with a further change" | "open";
+            /** @description The part that needs it as long as it is fitted */
+            who?: string;
             why?: string;
         };
         Part: {
@@ -2624,13 +2805,21 @@ export interface components {
             /** @description The shop's own label on it */
             tag: string;
         };
+        PartFits: {
+            /** @description The best first */
+            rows: components["schemas"]["PlacedVerdict"][];
+        };
         PartKind: {
+            /** @description Of a kind of build: what can be compiled in */
+            features?: components["schemas"]["Feature"][];
             /** @description Kinds that usually feed it */
             fedBy?: string[];
             key: string;
             label: string;
             /** @description Key of a kind whose traits and rules hold for it too */
             like?: string;
+            /** @description What every part of the kind needs as long as it is fitted */
+            needs?: components["schemas"]["Need"][];
             /**
              * @description Of what there is one only; empty when there can be several
              * @enum {string}
@@ -2680,6 +2869,12 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        PartsFor: {
+            /** @description Parts on the shelf, the best first */
+            rows: components["schemas"]["PlacedVerdict"][];
+            /** @description What breaks when what is there comes out */
+            without: components["schemas"]["Removal"];
+        };
         PastSheet: {
             /** Format: date-time */
             at: string;
@@ -2714,6 +2909,20 @@ export interface components {
             /** Format: int64 */
             workOrder?: number;
         };
+        PlacedVerdict: {
+            bay: string;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            model: string;
+            /** Format: int64 */
+            part: number;
+            position: string;
+            shelf?: string;
+            slot: string;
+            tag?: string;
+            verdict: components["schemas"]["Verdict"];
+        };
         Plan: {
             /** Format: int64 */
             changed: number;
@@ -2741,6 +2950,11 @@ export interface components {
             builds: number;
             /** @description Names of the smallest set of them that cannot go together in any order */
             conflict: string[];
+            /**
+             * @description Which way the claims lean, where something is to be looked at first
+             * @enum {string}
+             */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             /** @description What can be looked at, and has to be before any of it is bought or begun; each fact once */
             lookNow: string[];
             machine: string;
@@ -2761,6 +2975,8 @@ export interface components {
             repeated: number;
             /** @description In the best order; as given when they cannot all be fitted */
             steps: components["schemas"]["Stage"][];
+            /** @description Every order was thought of */
+            whole: boolean;
             /** @description What is in the way of the conflict */
             why?: string;
             /** @description What can be done when one kit of the conflict is left out; the best first */
@@ -2956,11 +3172,17 @@ export interface components {
              * @description How many sets were tried
              */
             tried: number;
+            /** @description Every set of up to four kits was thought of */
             whole: boolean;
         };
         Remedy: {
             /** @description In order, before the kit itself */
             kits: components["schemas"]["Stage"][];
+            /**
+             * @description Which way the claims lean there
+             * @enum {string}
+             */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             /** Format: int64 */
             minutes: number;
             /** Format: double */
@@ -2971,6 +3193,12 @@ export interface components {
              * @enum {string}
              */
             then: "fits" | "fits if" | "look first";
+        };
+        Removal: {
+            /** @description Needs that are met now and will not be */
+            breaks: components["schemas"]["Outcome"][];
+            /** @description Needs that may not be met then */
+            may: components["schemas"]["Outcome"][];
         };
         RemovePositionBody: {
             /**
@@ -3017,6 +3245,8 @@ export interface components {
             any?: components["schemas"]["Requirement"][];
             formula?: components["schemas"]["Formula"];
             further?: components["schemas"]["Further"];
+            /** @description A claim may decide it: a mistake costs nothing */
+            harmless?: boolean;
             /** @description What happens to people or machine when it is ignored */
             hazard?: string;
             /** @description How to find it out, where the inspections do not say enough */
@@ -3028,7 +3258,7 @@ export interface components {
             /** @description What would change a no */
             otherwise?: string;
             test?: components["schemas"]["Test"];
-            /** @description Why the kit needs it */
+            /** @description Why it is needed */
             why?: string;
         };
         Rest: {
@@ -3139,6 +3369,18 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        Selector: {
+            /** @description A place named absolutely, such as bed or head 2 */
+            at?: string;
+            /** @description Every one of them, which also holds where there is none; else some one */
+            every?: boolean;
+            kind: string;
+            /**
+             * @description Where they are, seen from the part; anywhere on the machine when empty
+             * @enum {string}
+             */
+            relation?: "itself" | "same place" | "same head" | "feeds it" | "fed by it" | "carries it" | "rides on it" | "";
+        };
         SensorBody: {
             /** @description °C, as typed */
             celsius: string[];
@@ -3199,6 +3441,8 @@ export interface components {
             meter?: components["schemas"]["MeterSheet"];
             missing: string[];
             name: string;
+            /** @description What its parts need, as far as that is known to be so or not */
+            needs: components["schemas"]["Standing"];
             /** @description Positions of which nobody has said what they serve; rules take them for any */
             notPlaced: string[];
             note: string;
@@ -3287,6 +3531,8 @@ export interface components {
             headline: string;
             /** @description Key */
             kit: string;
+            /** @enum {string} */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             /** Format: int64 */
             minutes: number;
             name: string;
@@ -3294,6 +3540,25 @@ export interface components {
             opens: boolean;
             /** Format: double */
             price: number;
+            /** @description To be made together with the one before: the machine is not run in between */
+            together: boolean;
+            /** @description What is not met until a later kit is in */
+            waits?: string;
+        };
+        Standing: {
+            /** @description Needs of its parts that are known not to be met, and what is short */
+            broken: components["schemas"]["Outcome"][];
+            /** @description Those that are not met if the claims are right */
+            leaning: components["schemas"]["Outcome"][];
+            /** @enum {string} */
+            state: "known broken" | "leans broken" | "nothing known broken";
+            /** @description Positions whose model is unknown, of a kind of which some model needs something */
+            unknown: string[];
+            /**
+             * Format: int64
+             * @description How many needs cannot be told either way
+             */
+            untold: number;
         };
         Step: {
             calibration?: string;
@@ -3394,10 +3659,15 @@ export interface components {
             title: string;
         };
         Test: {
-            /** @description The weakest grade of evidence that decides */
+            /** @description The weakest grade of evidence that decides; at least marked unless the need is harmless */
             least: string;
+            /** @description The parts that are asked, seen from the one that needs it */
+            of?: components["schemas"]["Selector"];
             op: string;
-            slot: string;
+            /** @description A trait of the part that needs it, to compare with instead of values */
+            own?: string;
+            /** @description Key of a position; empty where parts are selected */
+            slot?: string;
             trait: string;
             values?: string[];
         };
@@ -3436,6 +3706,8 @@ export interface components {
              */
             min?: number;
             name: string;
+            /** @description Values that a number near them stands for in comparisons */
+            nominal?: components["schemas"]["Nominal"];
             /** @description What can physically be, by kind of place; empty for any */
             possible?: {
                 [key: string]: components["schemas"]["Range"];
@@ -3451,6 +3723,8 @@ export interface components {
             /** @enum {string} */
             answer: "fits" | "fits if" | "look first" | "does not fit";
             headline: string;
+            /** @enum {string} */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             machine: string;
             /**
              * @description By the kit as it is saved, where that is another
@@ -3503,14 +3777,30 @@ export interface components {
         };
         Verdict: {
             answer: string;
-            /** @description The further changes under which it fits */
+            /** @description What somebody has to decide, or to record, since no inspection settles it */
+            decide: string[];
+            /** @description What of the kit's parts is to be checked when it comes: it counts as it is specified */
+            delivery: string[];
+            /** @description The additional changes under which it fits */
             further: components["schemas"]["Further"][];
+            /**
+             * Format: int64
+             * @description The head that it is for, where a kit can be for several
+             */
+            head?: number;
             /** @description The deciding reason in one sentence */
             headline: string;
+            /**
+             * @description Which way the claims lean, where something is to be looked at first
+             * @enum {string}
+             */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             /** @description Inspections that would settle what is open, cheapest first */
             look: components["schemas"]["Look"][];
             reasons: components["schemas"]["Outcome"];
-            /** @description It fits either way; looking settles whether a further change is needed */
+            /** @description What is not right on the machine already, and is not touched */
+            remarks: string[];
+            /** @description It fits either way; looking settles whether an additional change is needed */
             saves: boolean;
         };
         VerdictRow: {
@@ -3518,6 +3808,8 @@ export interface components {
             answer: "fits" | "fits if" | "look first" | "does not fit";
             bay: string;
             headline: string;
+            /** @enum {string} */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             locked: boolean;
             /**
              * Format: int64
@@ -3571,6 +3863,17 @@ export interface components {
             title: string;
             /** @description The value that was good before */
             value?: string;
+        };
+        Waiting: {
+            /** Format: int64 */
+            count: number;
+            kit: string;
+            /**
+             * @description Which way the claims lean on them
+             * @enum {string}
+             */
+            lean: "fits" | "fits if" | "does not fit" | "no lean";
+            machines: string[];
         };
         Way: {
             grade: string;
@@ -5765,6 +6068,180 @@ export interface operations {
             };
         };
     };
+    "lasting-needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastingNeeds"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "move-lasting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveLastingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitEntry"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "look-at-fleet": {
         parameters: {
             query?: {
@@ -7598,6 +8075,92 @@ export interface operations {
             };
         };
     };
+    "parts-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                position: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsFor"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "remove-position": {
         parameters: {
             query?: never;
@@ -9183,6 +9746,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "part-fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartFits"];
                 };
             };
             /** @description Unauthorized */

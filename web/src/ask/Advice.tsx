@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
+import { answerWords } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Loaded } from "../parts/states";
 
@@ -42,7 +43,7 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
             <p className="border-l-4 border-line px-4 py-2">
               {a.remedies.whole
                 ? "No set of up to four further kits of the catalogue would make it fit."
-                : `None of the ${a.remedies.tried} cheapest sets of kits would make it fit; dearer ones were not tried.`}
+                : `None of the ${a.remedies.tried} cheapest sets of kits would make it fit. The search was broken off there: dearer ones were not tried.`}
             </p>
           )}
           {a.memory && (
@@ -72,11 +73,11 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
                 Begin with: {a.look.title}
               </h2>
               <p>
-                Expected {a.look.minutes.toFixed(0)} minutes until it is settled, of {a.look.all} for all of them;
-                chance that it fits about {Math.round(a.look.chance * 100)} %, by what was read in the same batch.
+                About {a.look.minutes.toFixed(0)} min to an answer, {a.look.all} at most; chance that it fits about{" "}
+                {Math.round(a.look.chance * 100)} %, by what was read in the same batch.
               </p>
               {a.look.sequence.length > 1 && (
-                <p className="text-dim">Then, as things are likeliest: {a.look.sequence.slice(1).join(" → ")}</p>
+                <p className="text-dim">Most likely next: {a.look.sequence.slice(1).join(" → ")}</p>
               )}
               {!a.look.exact && (
                 <p className="text-dim">Too many courses to try all: what settles most for its minutes.</p>
@@ -124,8 +125,8 @@ function RemedyView({
         {title}
       </h2>
       <p className="text-dim">
-        {says}: price {showMoney(r.price)} and {r.minutes} minutes before this kit. Then this kit's verdict is: {r.then}
-        .
+        {says}: price {showMoney(r.price)} and {r.minutes} minutes before this kit. Then this kit's verdict is:{" "}
+        {answerWords(r.then, r.lean)}.
       </p>
       <ol className="list-decimal pl-6">
         {r.kits.map((k) => (
@@ -192,7 +193,7 @@ export function ThenConsequences({ kit, machineId }: { kit: string; machineId: n
                         <Link className="underline underline-offset-4" to={`/ask/${h.kit}/${h.machineId}`}>
                           {h.machine}
                         </Link>
-                        {h.answer === "fits if" && " (with a further change)"}
+                        {h.answer === "fits if" && " (with an additional change)"}
                       </span>
                     ))}
                   </span>

@@ -13,6 +13,7 @@ import { FleetLook } from "./FleetLook";
 import { MatrixView } from "./MatrixView";
 
 const answers = ["fits", "fits if", "look first", "does not fit"] as const;
+const leans = ["fits", "fits if", "no lean", "does not fit"];
 
 /** Every kit on every machine; or one kit, with what decides on each. */
 export default function AskPage() {
@@ -67,11 +68,17 @@ function KitView({ kit, kits }: { kit: string; kits: readonly Schemas["Kit"][] }
 }
 
 function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] }) {
-  const [view, setView] = useDraft("verdicts", { answer: "" });
+  const [view, setView] = useDraft("verdicts", { answer: "", lean: "" });
   const count = (a: string) => verdicts.rows.filter((r) => r.answer === a).length;
   const rows = verdicts.rows
-    .filter((r) => !view.answer || r.answer === view.answer)
-    .sort((a, b) => answers.indexOf(a.answer) - answers.indexOf(b.answer) || a.machine.localeCompare(b.machine));
+    .filter((r) => (!view.answer || r.answer === view.answer) && (!view.lean || r.lean === view.lean))
+    .sort(
+      (a, b) =>
+        answers.indexOf(a.answer) - answers.indexOf(b.answer) ||
+        leans.indexOf(a.lean ?? "") - leans.indexOf(b.lean ?? "") ||
+        a.machine.localeCompare(b.machine),
+    );
+  const leaning = leans.filter((l) => verdicts.rows.some((r) => r.lean === l));
   return (
     <>
       <p className="mb-4 max-w-3xl">
@@ -79,12 +86,25 @@ function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] })
       </p>
       <fieldset className="mb-4 flex flex-wrap gap-2">
         <legend className="sr-only">Show only</legend>
-        <Chip on={view.answer === ""} click={() => setView({ answer: "" })}>
+        <Chip on={view.answer === ""} click={() => setView({ answer: "", lean: "" })}>
           all {verdicts.rows.length}
         </Chip>
         {answers.map((a) => (
-          <Chip key={a} on={view.answer === a} click={() => setView({ answer: view.answer === a ? "" : a })}>
+          <Chip
+            key={a}
+            on={view.answer === a && !view.lean}
+            click={() => setView({ answer: view.answer === a && !view.lean ? "" : a, lean: "" })}
+          >
             <VerdictMark answer={a} /> {count(a)}
+          </Chip>
+        ))}
+        {leaning.map((l) => (
+          <Chip
+            key={l}
+            on={view.lean === l}
+            click={() => setView(view.lean === l ? { answer: "", lean: "" } : { answer: "look first", lean: l })}
+          >
+            <VerdictMark answer="look first" lean={l} /> {verdicts.rows.filter((r) => r.lean === l).length}
           </Chip>
         ))}
       </fieldset>
@@ -108,7 +128,7 @@ function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] })
             {rows.map((r) => (
               <tr key={r.machineId} className="border-b border-rule hover:bg-wash">
                 <td className="w-44 px-3 py-2 align-top">
-                  <VerdictMark answer={r.answer} />
+                  <VerdictMark answer={r.answer} lean={r.lean || undefined} />
                 </td>
                 <th scope="row" className="w-44 p-0 text-left align-top">
                   <Link

@@ -6,13 +6,28 @@ import { useMayWork } from "../app/session";
 import { useDraft } from "../parts/draft";
 import { Button, Check, Select, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
-import { VerdictMark } from "../parts/marks";
+import { answerWords, VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Panel } from "../parts/Panel";
 import { Loaded } from "../parts/states";
 
 const answers = ["fits", "fits if", "look first", "does not fit"] as const;
-const ready = ["fits", "fits if"];
+const leans = ["fits", "fits if", "does not fit", "no lean"] as const;
+const asked = [
+  ...answers.map((a) => [a, a] as const),
+  ...leans.map((l) => [`look first/${l}`, answerWords("look first", l)] as const),
+];
+
+/** Whether an answer is the one asked for: with its lean, where that is asked for too. */
+function isAsked(wanted: string, answer?: string, lean?: string) {
+  return wanted === answer || (answer === "look first" && wanted === `look first/${lean}`);
+}
+
+const sorts = [
+  ["kind", "By kind and name"],
+  ["fits", "Most that fit first"],
+  ["leans", "Most that fit or lean to it first"],
+] as const;
 
 /** More columns than these nobody reads, and no browser draws at once. */
 const mostColumns = 60;
@@ -26,6 +41,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
     name: "",
     bay: "",
     answer: "",
+    sort: "kind",
     picking: false,
     picks: [] as string[],
   });
@@ -34,17 +50,23 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
   return (
     <Loaded query={query} what="Judging every kit on every machine">
       {(m) => {
-        const asked = m.kits
+        const found = m.kits
           .map((k, i) => ({ ...k, i }))
           .filter(
             (k) =>
               (!view.what || k.what === view.what) && k.name.toLowerCase().includes((view.name ?? "").toLowerCase()),
           )
-          .sort((a, b) => a.what.localeCompare(b.what) || a.name.localeCompare(b.name));
-        const columns = asked.slice(0, mostColumns);
+          .sort(
+            (a, b) =>
+              weight(view.sort, b) - weight(view.sort, a) ||
+              a.what.localeCompare(b.what) ||
+              a.name.localeCompare(b.name),
+          );
+        const columns = found.slice(0, mostColumns);
         const rows = m.machines.filter(
           (r) =>
-            (!view.bay || r.bay === view.bay) && (!view.answer || columns.some((c) => r.answers[c.i] === view.answer)),
+            (!view.bay || r.bay === view.bay) &&
+            (!view.answer || columns.some((c) => isAsked(view.answer, r.answers[c.i], r.leans[c.i]))),
         );
         const bays = [...new Set(m.machines.map((r) => r.bay).filter(Boolean))].sort();
         const toggle = (pick: string) =>
@@ -80,14 +102,21 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
               />
               <Select
                 aria-label="Verdict"
-                className="max-w-40"
+                className="max-w-56"
                 value={view.answer}
                 onChange={(answer) => setView({ ...view, answer })}
                 empty="Every verdict"
-                options={answers}
+                options={asked}
+              />
+              <Select
+                aria-label="Order of the kits"
+                className="max-w-60"
+                value={view.sort ?? "kind"}
+                onChange={(sort) => setView({ ...view, sort })}
+                options={sorts}
               />
               <Check
-                label="Choose to order"
+                label="Pick kits to order"
                 checked={view.picking}
                 onChange={(picking) => setView({ ...view, picking })}
               />
@@ -105,15 +134,18 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                 Not judged: {m.broken.join("; ")}. The others are judged all the same.
               </p>
             )}
-            {asked.length > columns.length && (
+            {found.length > columns.length && (
               <p className="mb-3 border-l-4 border-look bg-look-wash px-4 py-2">
-                {columns.length} of {asked.length} kits are shown: narrow them by kind or name. The CSV has all.
+                {columns.length} of {found.length} kits are shown: narrow them by kind or name. The CSV has all.
               </p>
             )}
             {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
             <p className="mb-2 flex flex-wrap gap-x-5">
               {answers.map((a) => (
                 <VerdictMark key={a} answer={a} />
+              ))}
+              {leans.slice(0, 3).map((l) => (
+                <VerdictMark key={l} answer="look first" lean={l} />
               ))}
             </p>
             <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
@@ -123,21 +155,23 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                     <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
                       Machine
                       <span className="block font-mono text-sm font-normal whitespace-nowrap text-dim">
-                        <b className="text-good">fit</b> look first
+                        <b className="text-good">fit</b> <span className="text-look">lean to it</span> look first
                       </span>
                     </th>
                     {columns.map((k) => (
                       <th key={k.key} scope="col" className="p-0 align-bottom font-normal">
                         <Link
                           to={`/ask/${k.key}`}
-                          title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst}, does not fit ${k.counts.doesNotFit}`}
+                          title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst} (leans to fits ${k.counts.leansFits}, to fits if ${k.counts.leansFitsIf}, to does not fit ${k.counts.leansDoesNotFit}, no lean ${k.counts.noLean}), does not fit ${k.counts.doesNotFit}`}
                           className="flex w-14 flex-col items-center hover:bg-wash"
                         >
                           <span className="flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
                             {k.name}
                           </span>
                           <span className="mt-1 block w-full border-t border-rule py-1 text-center font-mono text-sm text-dim">
-                            <b className="text-good">{k.counts.fits + k.counts.fitsIf}</b> {k.counts.lookFirst}
+                            <b className="text-good">{k.counts.fits + k.counts.fitsIf}</b>{" "}
+                            <span className="text-look">{k.counts.leansFits + k.counts.leansFitsIf}</span>{" "}
+                            {k.counts.lookFirst}
                           </span>
                         </Link>
                       </th>
@@ -152,16 +186,18 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                       </th>
                       {columns.map((k) => {
                         const answer = r.answers[k.i] ?? "look first";
+                        const lean = r.leans[k.i] || undefined;
+                        const words = answerWords(answer, lean);
                         const pick = `${k.key} ${r.id}`;
                         return (
                           <td
                             key={k.key}
-                            className={`p-0 text-center ${view.answer && answer !== view.answer ? "opacity-40" : ""}`}
+                            className={`p-0 text-center ${view.answer && !isAsked(view.answer, answer, lean) ? "opacity-40" : ""}`}
                           >
-                            {view.picking && ready.includes(answer) ? (
+                            {view.picking && answer !== "does not fit" ? (
                               <label
                                 className="mx-auto grid size-11 cursor-pointer place-items-center"
-                                title={`${r.name}: ${k.name}, ${answer}`}
+                                title={`${r.name}: ${k.name}, ${words}`}
                               >
                                 <input
                                   type="checkbox"
@@ -174,10 +210,10 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                             ) : (
                               <Link
                                 to={`/ask/${k.key}/${r.id}`}
-                                title={`${r.name}: ${k.name}, ${answer}`}
+                                title={`${r.name}: ${k.name}, ${words}`}
                                 className="mx-auto grid size-11 place-items-center"
                               >
-                                <VerdictMark answer={answer} word={false} />
+                                <VerdictMark answer={answer} lean={lean} word={false} />
                               </Link>
                             )}
                           </td>
@@ -206,6 +242,14 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
   );
 }
 
+/** What the kits are ordered by, the greatest first. */
+function weight(sort: string | undefined, k: { counts: Schemas["Counts"] }) {
+  const fit = k.counts.fits + k.counts.fitsIf;
+  if (sort === "fits") return fit;
+  if (sort === "leans") return fit + k.counts.leansFits + k.counts.leansFitsIf;
+  return 0;
+}
+
 /** What has to be bought for what was chosen. */
 function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () => void; onClear: () => void }) {
   const body = {
@@ -228,6 +272,12 @@ function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () 
                 Not to be ordered: {r}
               </p>
             ))}
+            {o.waiting.map((w) => (
+              <p key={w.kit + w.lean} className="mb-2 border-l-4 border-look bg-look-wash px-3 py-2">
+                {w.kit}, {answerWords("look first", w.lean)}: <b>{w.count}</b>. Not ordered before somebody has looked:{" "}
+                {w.machines.join(", ")}.
+              </p>
+            ))}
             <OrderLines lines={o.lines} />
             {o.pilots.map((x) => (
               <p key={x} className="mt-2 border-l-4 border-look bg-look-wash px-3 py-2">
@@ -241,7 +291,7 @@ function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () 
               <Button main onClick={() => print()}>
                 Print
               </Button>
-              <Button onClick={onClear}>Choose anew</Button>
+              <Button onClick={onClear}>Clear</Button>
             </div>
           </>
         )}

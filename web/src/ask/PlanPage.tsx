@@ -61,7 +61,7 @@ export default function PlanPage() {
           {(p) => (
             <>
               <div className="mb-5" data-plan={p.answer}>
-                <VerdictMark answer={p.answer} large />
+                <VerdictMark answer={p.answer} lean={p.lean || undefined} large />
                 {p.conflict.length > 0 && (
                   <p className="mt-1 max-w-3xl text-xl">
                     {p.conflict.length > 1 ? "These cannot go together: " : "This one cannot be fitted: "}
@@ -93,6 +93,11 @@ export default function PlanPage() {
                       </li>
                     ))}
                   </ul>
+                )}
+                {!p.whole && (
+                  <p className="mt-1 max-w-3xl border-l-4 border-look px-3">
+                    Not every order was tried: there are too many. A better one may exist.
+                  </p>
                 )}
                 {p.conflict.length === 0 && (
                   <p className="mt-1 max-w-3xl text-xl">
@@ -127,8 +132,18 @@ export default function PlanPage() {
                                 {s.name}
                               </Link>
                             </h2>
-                            <VerdictMark answer={s.answer} />
+                            <VerdictMark answer={s.answer} lean={s.lean || undefined} />
                           </div>
+                          {s.together && (
+                            <p className="border-l-4 border-cond px-3">
+                              Together with the one before: the machine is not run in between.
+                            </p>
+                          )}
+                          {s.waits && (
+                            <p className="border-l-4 border-cond px-3">
+                              Not met until the next is in, so the machine is not run before: {s.waits}
+                            </p>
+                          )}
                           {s.answer !== "fits if" && <p>{s.headline}</p>}
                           {s.further.map((f) => (
                             <p key={f.key}>

@@ -10,6 +10,7 @@ const tones = {
   "not met": "bad",
   unknown: "look",
   "too weak": "look",
+  "not exact": "look",
   conflict: "look",
   "with a further change": "cond",
   open: "look",
@@ -20,8 +21,9 @@ const groupWords = { all: "all of these", any: "one of these", none: "none of th
 export function Reasons({ outcome, machineId }: { outcome: Outcome; machineId: number }) {
   return (
     <ul className="bg-leaf">
-      {(outcome.parts ?? [outcome]).map((p) => (
-        <Need key={p.label} outcome={p} machineId={machineId} />
+      {(outcome.parts ?? [outcome]).map((p, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: two needs can have the same words
+        <Need key={i} outcome={p} machineId={machineId} />
       ))}
     </ul>
   );
@@ -40,8 +42,16 @@ function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }
             {o.group && o.parts && o.parts.length > 1 && (
               <span className="text-sm text-dim"> ({groupWords[o.group]})</span>
             )}
+            {o.who && (
+              <span className="block text-sm text-dim">
+                as long as {o.who} is fitted{o.at && `: ${o.at}`}
+              </span>
+            )}
           </span>
-          <State tone={tones[o.state]}>{o.state}</State>
+          <State tone={tones[o.state]}>
+            {o.state}
+            {o.leans && <span className="block text-sm font-normal">claims say {o.leans}</span>}
+          </State>
         </summary>
         <div className="border-l-4 border-line pb-2 pl-4 ml-4">
           {o.why && <p>{o.why}</p>}
@@ -75,8 +85,9 @@ function Need({ outcome: o, machineId }: { outcome: Outcome; machineId: number }
           {o.otherwise && o.state !== "met" && <p className="text-dim">{o.otherwise}</p>}
           {o.parts && (
             <ul>
-              {o.parts.map((p) => (
-                <Need key={p.label} outcome={p} machineId={machineId} />
+              {o.parts.map((p, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: two needs can have the same words
+                <Need key={i} outcome={p} machineId={machineId} />
               ))}
             </ul>
           )}

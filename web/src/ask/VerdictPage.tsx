@@ -66,16 +66,35 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
           </Link>
         </p>
       )}
-      <div className="mb-6" aria-live="polite" data-verdict={v.answer}>
-        <VerdictMark answer={v.answer} large />
+      <div className="mb-6" aria-live="polite" data-verdict={v.answer} data-lean={v.lean}>
+        <VerdictMark answer={v.answer} lean={v.lean || undefined} large />
         <p className="mt-1 max-w-3xl text-xl">{v.headline}</p>
         {sheet.claim && <p className="mt-1 max-w-3xl text-dim">{sheet.claim}</p>}
-        {v.saves && <p className="mt-1">It fits either way; looking settles whether the further changes are needed.</p>}
+        {v.saves && (
+          <p className="mt-1">It fits either way; looking settles whether the additional changes are needed.</p>
+        )}
+        {v.remarks.map((r) => (
+          <p key={r} className="mt-2 max-w-3xl border-l-4 border-look px-3">
+            {r}
+          </p>
+        ))}
       </div>
       <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
         <div className="space-y-8">
           <Advice kit={sheet.kit.key} machineId={sheet.machineId} />
           {v.look.length > 0 && <LookFirst sheet={sheet} mayWork={mayWork} />}
+          {v.answer === "look first" && v.decide.length > 0 && (
+            <section aria-labelledby="decide">
+              <h2 id="decide" className="text-2xl font-bold">
+                To be decided
+              </h2>
+              <ul className="list-disc pl-6">
+                {v.decide.map((d) => (
+                  <li key={d}>{d}.</li>
+                ))}
+              </ul>
+            </section>
+          )}
           <section aria-labelledby="reasons">
             <h2 id="reasons" className="mb-2 text-2xl font-bold">
               Why
@@ -88,7 +107,7 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
           {v.further.length > 0 && (
             <section aria-labelledby="further">
               <h2 id="further" className="mb-2 text-2xl font-bold">
-                {ready ? "With these further changes" : "It may also need"}
+                {ready ? "With these additional changes" : "It may also need"}
               </h2>
               <ul className="bg-leaf">
                 {v.further.map((f) => (
@@ -97,6 +116,23 @@ function VerdictView({ sheet }: { sheet: Sheet }) {
                     <span className="text-dim">
                       price {f.price}, {f.minutes} min
                     </span>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
+          {v.delivery.length > 0 && (
+            <section aria-labelledby="delivery">
+              <h2 id="delivery" className="mb-1 text-2xl font-bold">
+                To check when it is delivered
+              </h2>
+              <p className="text-dim">
+                It is judged as its parts are specified. Makers change parts without saying so.
+              </p>
+              <ul className="bg-leaf">
+                {v.delivery.map((d) => (
+                  <li key={d} className="border-b border-rule px-3 py-1">
+                    {d}
                   </li>
                 ))}
               </ul>
@@ -202,7 +238,7 @@ function OpenFact({
             </Link>
           ) : (
             <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-              {open ? "Close" : "Answer it"}
+              {open ? "Close" : "Record it"}
             </Button>
           ))}
       </div>

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { NeedsEditor } from "../kits/NeedsEditor";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Field, Select, TextInput } from "../parts/form";
 import { numeric } from "../parts/NumberInput";
@@ -51,6 +52,7 @@ function traitOf(d: Draft, before?: Trait): Trait {
   const first = d.inspection ? [{ inspection: d.inspection, grade: d.grade }] : [];
   const number = d.kind === "number";
   return {
+    ...before,
     name: d.name || keyOf(d.label),
     label: d.label,
     kind: d.kind,
@@ -63,9 +65,9 @@ function traitOf(d: Draft, before?: Trait): Trait {
     hint: d.hint,
     budget: d.budget,
     superseded: d.superseded,
+    possible: number ? before?.possible : undefined,
+    nominal: number ? before?.nominal : undefined,
     labels: d.kind === "choice" ? Object.fromEntries(Object.entries(d.labels).filter(([, v]) => v.trim())) : undefined,
-    aliases: before?.aliases,
-    possible: before?.possible,
   };
 }
 
@@ -92,6 +94,7 @@ export function KindEditor({
     superseded: kind?.superseded ?? "",
     like: kind?.like ?? "",
     traits: (kind?.traits ?? [model]).map(draftOf),
+    needs: [...(kind?.needs ?? [])],
   });
   const { value: d, set } = edit;
   const put = (i: number, t: Draft) => set({ ...d, traits: d.traits.map((x, k) => (k === i ? t : x)) });
@@ -103,15 +106,12 @@ export function KindEditor({
       edit={edit}
       body={() => ({
         kind: {
+          ...kind,
           key: kind?.key ?? keyOf(d.label),
           label: d.label,
           superseded: d.superseded,
           like: d.like,
-          software: kind?.software,
-          onePer: kind?.onePer,
-          fedBy: kind?.fedBy,
-          ridesOn: kind?.ridesOn,
-          serves: kind?.serves,
+          needs: d.needs,
           traits: d.traits.map((t) =>
             traitOf(
               t,
@@ -156,6 +156,9 @@ export function KindEditor({
       >
         Add a trait
       </Button>
+      {kind && (
+        <NeedsEditor kind={kind.key} needs={d.needs} inherited={[]} onChange={(needs) => set({ ...d, needs })} />
+      )}
     </EntryForm>
   );
 }

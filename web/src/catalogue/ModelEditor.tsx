@@ -1,4 +1,6 @@
 import type { Schemas } from "../api/client";
+import { NeedsEditor } from "../kits/NeedsEditor";
+import { UsesEditor } from "../kits/UsesEditor";
 import { useEdit } from "../parts/draft";
 import { Button, Field, Select, TextInput } from "../parts/form";
 import { numeric } from "../parts/NumberInput";
@@ -28,6 +30,8 @@ export function ModelEditor({
     superseded: model?.superseded ?? "",
     aliases: (model?.aliases ?? []).join("; "),
     defaults: { ...model?.defaults } as Record<string, string>,
+    needs: [...(model?.needs ?? [])],
+    uses: [...(model?.uses ?? [])],
     ports: (model?.ports ?? []).map(
       (p): PortDraft => ({
         name: p.name,
@@ -60,6 +64,8 @@ export function ModelEditor({
           markings: listOf(d.markings),
           aliases: listOf(d.aliases, /\s*;\s*/),
           positions: model?.positions,
+          needs: d.needs,
+          uses: d.uses,
           defaults: Object.fromEntries(Object.entries(d.defaults).filter(([, v]) => v.trim())),
           ports: d.ports.map((p) => ({
             name: p.name,
@@ -96,7 +102,7 @@ export function ModelEditor({
         <Field label="Maker" htmlFor="model-maker">
           <TextInput id="model-maker" value={d.maker} onChange={(maker) => set({ ...d, maker })} />
         </Field>
-        <Field label="Based on" htmlFor="model-based" hint="Shares its defaults and ports">
+        <Field label="Based on" htmlFor="model-based" hint="Shares its defaults, ports and needs">
           <Select
             id="model-based"
             value={d.basedOn}
@@ -146,6 +152,18 @@ export function ModelEditor({
             ))}
         </fieldset>
       )}
+      {kind && (
+        <NeedsEditor
+          kind={d.kind}
+          needs={d.needs}
+          inherited={inherited(sheet.catalogue, d.kind, d.basedOn)}
+          onChange={(needs) => set({ ...d, needs })}
+        />
+      )}
+      <fieldset className="space-y-3 border-2 border-line px-4 py-3">
+        <legend className="px-1 font-semibold">What it takes of the machine</legend>
+        <UsesEditor name="It takes" add="Add what it takes" uses={d.uses} onChange={(uses) => set({ ...d, uses })} />
+      </fieldset>
       <fieldset className="space-y-3 border-2 border-line px-4 py-3">
         <legend className="px-1 font-semibold">Ports</legend>
         {d.ports.map((p, i) => (
@@ -207,4 +225,26 @@ export function ModelEditor({
       )}
     </EntryForm>
   );
+}
+
+/** The needs that a model has of its kind and of what it is based on, the nearest first. */
+function inherited(catalogue: Schemas["Catalogue"], kind: string, basedOn: string) {
+  const out: { need: Schemas["Need"]; from: string }[] = [];
+  const gone = new Set<string>();
+  const add = (needs: readonly Schemas["Need"][] | undefined, from: string) => {
+    for (const need of needs ?? []) {
+      if (gone.has(need.key)) continue;
+      gone.add(need.key);
+      if (!need.drop) out.push({ need, from });
+    }
+  };
+  let name = basedOn;
+  for (let steps = 0; name && steps < 20; steps++) {
+    const base = catalogue.models.find((m) => m.kind === kind && m.name === name);
+    add(base?.needs, name);
+    name = base?.basedOn ?? "";
+  }
+  const of = catalogue.kinds.find((k) => k.key === kind);
+  add(of?.needs, `every ${of?.label.toLowerCase() ?? "part of its kind"}`);
+  return out;
 }

@@ -148,6 +148,13 @@ function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; o
           return (
             <Page title="Find out">
               <Empty title={left ? `${left} left for later.` : "Nothing that matters is unknown here."}>
+                {w.needs.map((n) => (
+                  <p key={n.machineId} className="mt-2">
+                    {n.machine}, what its parts need: <b>{n.state}</b>
+                    {n.untold > 0 && `, ${n.untold} cannot be told`}
+                    {n.unknown.length > 0 && `. Of an unknown model, nothing is asked yet: ${n.unknown.join(", ")}`}.
+                  </p>
+                ))}
                 {left > 0 && <Button onClick={clear}>Ask the ones skipped</Button>}
                 <p className="mt-4 flex flex-wrap gap-4">
                   {machines.length === 1 && (

@@ -124,6 +124,7 @@ export function QuestionCard({
           )}
           {q.pending.length > 0 && <span>Waits for it: {q.pending.join(", ")}</span>}
         </p>
+        {q.needed.length > 0 && <p className="mt-1 text-look">It would tell: {q.needed.join("; ")}.</p>}
         {q.safety && (
           <p className="mt-1 font-semibold text-bad">
             <span aria-hidden="true">✖ </span>Safety, while it is not known: {q.safety}.

@@ -88,11 +88,14 @@ function EffectFields({
   );
   const said = Object.entries(effect.traits ?? {});
   const withTraits = (list: [string, string][]) => onChange({ ...effect, traits: Object.fromEntries(list) });
-  const left = traits.filter((t) => !said.some(([n]) => n === t.name));
+  const added = Object.entries(effect.adds ?? {});
+  const withAdds = (list: [string, string][]) => onChange({ ...effect, adds: Object.fromEntries(list) });
+  const left = traits.filter((t) => !said.some(([n]) => n === t.name) && !added.some(([n]) => n === t.name));
+  const numbers = left.filter((t) => t.kind === "number");
   const deed = deedOf(effect);
   const others = slots.filter((x) => x.kind === kind && x.key !== effect.slot);
   const doing = (d: Deed, slot = effect.slot): Effect => {
-    if (d === "sets") return { slot, model: "", from: slot, traits: effect.traits };
+    if (d === "sets") return { slot, model: "", from: slot, traits: effect.traits, adds: effect.adds };
     if (d === "moves") return { slot, model: "", from: others[0]?.key ?? "" };
     return { slot, model: d === "empties" ? emptied : "" };
   };
@@ -174,6 +177,37 @@ function EffectFields({
               </Button>
             </li>
           ))}
+          {added.map(([trait, value], i) => (
+            <li key={trait} className="flex flex-wrap items-center gap-2">
+              <span>{traits.find((t) => t.name === trait)?.label ?? trait} changed by</span>
+              <TextInput
+                aria-label={`${name}: changed by ${i + 1}`}
+                className="max-w-32"
+                placeholder="+230"
+                value={value}
+                onChange={(v) => withAdds(added.map((x, k) => (k === i ? [trait, v] : x)))}
+              />
+              {traits.find((t) => t.name === trait)?.unit}
+              <Button
+                aria-label={`${name}: drop change ${i + 1}`}
+                onClick={() => withAdds(added.filter((_, k) => k !== i))}
+              >
+                ✕
+              </Button>
+            </li>
+          ))}
+          {deed === "sets" && numbers[0] && (
+            <li>
+              <Select
+                aria-label={`${name}: change a number by`}
+                className="max-w-64"
+                value=""
+                empty="Change a number by …"
+                onChange={(n) => n && withAdds([...added, [n, ""]])}
+                options={numbers.map((t) => [t.name, t.label] as const)}
+              />
+            </li>
+          )}
           {left[0] && (
             <li>
               <Button onClick={() => left[0] && withTraits([...said, [left[0].name, ""]])}>

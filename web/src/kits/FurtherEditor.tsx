@@ -16,9 +16,9 @@ export function FurtherEditor({ further: f, onChange }: { further: Further; onCh
   const id = useId();
   return (
     <div className="mt-2 space-y-3">
-      <p className="text-dim">Met with this further change; the kit then fits if it is made.</p>
+      <p className="text-dim">Met with this additional change; the kit then fits if it is made.</p>
       <div className="grid gap-3 sm:grid-cols-[1fr_7rem_7rem]">
-        <Field label="The further change" htmlFor={`${id}-title`}>
+        <Field label="The additional change" htmlFor={`${id}-title`}>
           <TextInput
             id={`${id}-title`}
             placeholder="adapter board on the display header"

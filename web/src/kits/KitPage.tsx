@@ -1,21 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
+import { useDeferredValue, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, messageOf, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
 import { useEdit } from "../parts/draft";
-import { Button, Fault, Field, TextArea, TextInput } from "../parts/form";
+import { Button, Check, Fault, Field, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { Meanwhile } from "../parts/Meanwhile";
-import { VerdictMark } from "../parts/marks";
+import { LeanCounts, VerdictMark } from "../parts/marks";
 import { NumberInput } from "../parts/NumberInput";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { EffectsEditor } from "./EffectsEditor";
+import { blankFurther, FurtherEditor } from "./FurtherEditor";
 import { LinesField } from "./LinesField";
 import { NeedEditor } from "./NeedEditor";
 import { StepList } from "./StepsEditor";
@@ -123,16 +124,64 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           <Field label="About" htmlFor="kit-about">
             <TextArea id="kit-about" rows={2} value={kit.about} onChange={(about) => set({ about })} />
           </Field>
+          <LastingOffer entry={entry} edited={!same(kit, entry.kit)} />
           <section aria-labelledby="needs">
-            <h2 id="needs" className="mb-2 text-2xl font-bold">
-              What it needs
+            <h2 id="needs" className="text-2xl font-bold">
+              What it needs while it is fitted
             </h2>
+            <p className="mb-2 text-dim">
+              On the machine as it then is. What its parts need as long as they are fitted is said of their models, in
+              the catalogue.
+            </p>
             <NeedEditor
               need={kit.needs}
               root
               columns={askable.data?.columns.filter((c) => c.slot) ?? []}
               onChange={(needs) => set({ needs })}
             />
+          </section>
+          <section aria-labelledby="options">
+            <h2 id="options" className="text-2xl font-bold">
+              Additional changes that it offers
+            </h2>
+            <p className="mb-2 text-dim">Judged on the machine with them made: the kit then fits if they are.</p>
+            {(kit.options ?? []).map((f, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: a change has no identity but its place
+              <div key={i} className="mb-3 border-l-4 border-line bg-leaf px-3 py-2">
+                <FurtherEditor
+                  further={f}
+                  onChange={(x) => set({ options: (kit.options ?? []).map((o, k) => (k === i ? x : o)) })}
+                />
+                <Button
+                  danger
+                  className="mt-2"
+                  onClick={() => set({ options: (kit.options ?? []).filter((_, k) => k !== i) })}
+                >
+                  Drop this change
+                </Button>
+              </div>
+            ))}
+            <Button onClick={() => set({ options: [...(kit.options ?? []), blankFurther] })}>
+              Offer an additional change
+            </Button>
+          </section>
+          <section aria-labelledby="result">
+            <h2 id="result" className="text-2xl font-bold">
+              What must be so in the end
+            </h2>
+            <p className="mb-2 text-dim">On the machine that the work, or a whole plan, ends in.</p>
+            {kit.result ? (
+              <NeedEditor
+                need={kit.result}
+                columns={askable.data?.columns.filter((c) => c.slot) ?? []}
+                onChange={(result) => set({ result })}
+                onDrop={() => set({ result: undefined })}
+              />
+            ) : (
+              <Button onClick={() => set({ result: { label: "The wanted result", all: [] } })}>
+                Say what must be so in the end
+              </Button>
+            )}
           </section>
           <section aria-labelledby="uses">
             <h2 id="uses" className="text-2xl font-bold">
@@ -277,6 +326,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               <p className="mb-2">
                 fits {trial.data.counts.fits}, fits if {trial.data.counts.fitsIf}, look first{" "}
                 {trial.data.counts.lookFirst}, does not fit {trial.data.counts.doesNotFit}
+                <LeanCounts counts={trial.data.counts} />
               </p>
               {trial.data.hints.map((h) => (
                 <p key={h} className="mb-2 border-l-4 border-look px-3 py-1">
@@ -287,7 +337,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                 {trial.data.rows.map((r) => (
                   <li key={r.machine} className="border-b border-rule px-3 py-1.5">
                     <span className="flex justify-between gap-3">
-                      <b>{r.machine}</b> <VerdictMark answer={r.answer} />
+                      <b>{r.machine}</b> <VerdictMark answer={r.answer} lean={r.lean} />
                     </span>
                     {r.was && <span className="block text-sm font-semibold">as it is saved: {r.was}</span>}
                     <span className="text-sm text-dim">{r.headline}</span>
@@ -303,3 +353,59 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
 }
 
 const written = (list: readonly string[] | undefined) => listOf((list ?? []).join("\n"), /\n/);
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Needs that would last longer than the fitting: they can be moved to the model, once for all. */
+function LastingOffer({ entry, edited }: { entry: Schemas["KitEntry"]; edited: boolean }) {
+  const key = entry.kit.key;
+  const query = useQuery({
+    queryKey: ["lasting", key, entry.version],
+    queryFn: () => take(api.GET("/api/kits/{key}/lasting", { params: { path: { key } } })),
+    enabled: entry.version > 0 && !entry.shipped,
+  });
+  const [left, setLeft] = useState<number[]>([]);
+  const { write, busy, fault } = useWrite();
+  const offers = query.data?.offers ?? [];
+  const first = offers[0];
+  if (!first) return null;
+  const at = offers.filter((o) => !left.includes(o.at)).map((o) => o.at);
+  return (
+    <section aria-label="Needs that last" className="border-l-4 border-cond bg-leaf px-4 py-2">
+      <p>
+        These needs last as long as the part is fitted. Moved to the model <b>{first.model}</b>, they also hold when
+        another kit, or nobody's kit, changes something later.
+      </p>
+      <ul>
+        {offers.map((o) => (
+          <li key={o.at}>
+            <Check
+              label={o.label}
+              checked={!left.includes(o.at)}
+              onChange={(on) => setLeft(on ? left.filter((x) => x !== o.at) : [...left, o.at])}
+            />
+          </li>
+        ))}
+      </ul>
+      <Fault text={fault} />
+      <Button
+        disabled={busy || edited || at.length === 0}
+        onClick={() =>
+          write(
+            () =>
+              take(
+                api.POST("/api/kits/{key}/lasting", {
+                  params: { path: { key } },
+                  body: { version: entry.version, at },
+                }),
+              ),
+            () => say(`Moved to the model ${first.model}`),
+          )
+        }
+      >
+        Move {at.length === 1 ? "this need" : `these ${at.length} needs`} to the model
+      </Button>
+      {edited && <p className="text-dim">Save or undo your changes first.</p>}
+    </section>
+  );
+}

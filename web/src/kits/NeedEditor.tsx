@@ -3,9 +3,10 @@ import { useId, useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { ColumnSelect } from "../fleet/Filters";
 import type { Column } from "../fleet/question";
-import { Button, Field, Select, TextInput } from "../parts/form";
+import { Button, Check, Field, Select, TextInput } from "../parts/form";
 import { gradeWords } from "../parts/marks";
 import { blankFurther, FurtherEditor } from "./FurtherEditor";
+import { OwnField, SelectorFields, selectorWords, TraitOfParts, useKinds, ValueFields } from "./SelectorFields";
 import { useKitWords } from "./words";
 
 type Need = Schemas["Requirement"];
@@ -19,10 +20,14 @@ function groupOf(n: Need): Group | undefined {
   return (["all", "any", "none"] as const).find((g) => n[g] !== undefined);
 }
 
-type Kind = "fact" | "sum" | "kit" | "further" | "group";
+type Kind = "fact" | "parts" | "sum" | "kit" | "further" | "group";
 
 const blankOf: Record<Kind, Need> = {
   fact: { label: "", test: { slot: "mainboard", trait: "model", op: "present", values: [], least: "read" } },
+  parts: {
+    label: "",
+    test: { of: { kind: "probe", every: false }, trait: "model", op: "present", values: [], least: "marked" },
+  },
   sum: { label: "", formula: { text: "", least: "read" } },
   kit: { label: "", kit: { key: "", slot: "", model: "" } },
   further: { label: "", further: blankFurther },
@@ -31,9 +36,10 @@ const blankOf: Record<Kind, Need> = {
 
 const addWords: Record<Kind, string> = {
   fact: "Add a fact",
+  parts: "Add a fact of parts of a kind",
   sum: "Add a sum",
   kit: "Add another kit",
-  further: "Add a further change",
+  further: "Add an additional change",
   group: "Add a group",
 };
 
@@ -44,9 +50,12 @@ export function NeedEditor({
   onChange,
   onDrop,
   root = false,
+  owner = "",
 }: {
   need: Need;
   columns: Column[];
+  /** The kind of the part that needs it as long as it is fitted; empty for a kit. */
+  owner?: string;
   onChange: (n: Need) => void;
   onDrop?: () => void;
   root?: boolean;
@@ -97,6 +106,7 @@ export function NeedEditor({
             <li key={i}>
               <NeedEditor
                 need={p}
+                owner={owner}
                 columns={columns}
                 onChange={(n) => withParts(parts.map((x, k) => (k === i ? n : x)))}
                 onDrop={() => withParts(parts.filter((_, k) => k !== i))}
@@ -108,7 +118,7 @@ export function NeedEditor({
       {open && group && (
         <div className="mt-3 flex flex-wrap gap-2">
           {(Object.keys(blankOf) as Kind[])
-            .filter((k) => k !== "further" || group !== "none")
+            .filter((k) => (k !== "further" || group !== "none") && (!owner || !["kit", "further", "fact"].includes(k)))
             .map((k) => (
               <Button key={k} onClick={() => withParts([...parts, blankOf[k]])}>
                 {addWords[k]}
@@ -116,12 +126,33 @@ export function NeedEditor({
             ))}
         </div>
       )}
-      {open && need.test && (
+      {open && need.test && !need.test.of && (
         <TestFields test={need.test} columns={columns} onChange={(test) => onChange({ ...need, test })} />
+      )}
+      {open && need.test?.of && (
+        <PartsTestFields test={need.test} owner={owner} onChange={(test) => onChange({ ...need, test })} />
+      )}
+      {open && owner && !group && need.test && (
+        <div className="mt-2 flex flex-wrap gap-2">
+          <Button onClick={() => onChange({ ...need, test: undefined, any: [need] })}>Make it one of several</Button>
+          <Button onClick={() => onChange({ ...need, test: undefined, none: [need] })}>Make it the opposite</Button>
+          <Button
+            onClick={() =>
+              onChange({
+                ...need,
+                test: undefined,
+                formula: { text: "", least: "marked", of: need.test?.of },
+              })
+            }
+          >
+            Make it a sum
+          </Button>
+        </div>
       )}
       {open && need.formula && (
         <FormulaFields
           formula={need.formula}
+          owner={owner}
           columns={columns}
           onChange={(formula) => onChange({ ...need, formula })}
         />
@@ -143,6 +174,7 @@ export function NeedEditor({
 function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
   const group = groupOf(need);
   if (group) return <>{groupWords[group]}:</>;
+  if (need.test?.of) return <PartsSentence test={need.test} />;
   if (need.test) {
     const { slot, trait, op, values, least } = need.test;
     const column = columns.find((c) => c.key === (trait === "model" ? slot : `${slot}.${trait}`));
@@ -157,6 +189,7 @@ function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
   if (need.formula)
     return (
       <>
+        {need.formula.of && <OfWords of={need.formula.of} />}
         {inWords(need.formula.text, columns)}
         <Least grade={need.formula.least} />
       </>
@@ -164,7 +197,7 @@ function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
   if (need.further)
     return (
       <>
-        with {need.further.title || "a further change"}, price {need.further.price}, {need.further.minutes} min
+        with {need.further.title || "an additional change"}, price {need.further.price}, {need.further.minutes} min
       </>
     );
   return <KitSentence kit={need.kit} />;
@@ -193,6 +226,69 @@ function Least({ grade }: { grade: string }) {
   return grade === "claimed" ? null : <>, {grade} at least</>;
 }
 
+/** A fact of selected parts in words. */
+function PartsSentence({ test }: { test: Test }) {
+  const { kinds, traitsOf } = useKinds();
+  if (!test.of) return null;
+  const asked = traitsOf(test.of.kind).find((t) => t.name === test.trait);
+  const said = (test.values ?? []).join(test.op === "between" ? " and " : ", ");
+  return (
+    <>
+      {[
+        `${selectorWords(test.of, kinds)}:`,
+        test.trait === "model" && (test.op === "present" || test.op === "absent") ? "" : (asked?.label ?? test.trait),
+        test.op,
+        test.own ? `its own ${test.own}` : said,
+        said && asked?.unit,
+      ]
+        .filter(Boolean)
+        .join(" ")}
+      <Least grade={test.least} />
+    </>
+  );
+}
+
+function OfWords({ of }: { of: Schemas["Selector"] }) {
+  const { kinds } = useKinds();
+  return <>{selectorWords(of, kinds)}: </>;
+}
+
+/** A fact of selected parts, with values or against a trait of the part itself. */
+function PartsTestFields({ test, owner, onChange }: { test: Test; owner: string; onChange: (t: Test) => void }) {
+  const { traitsOf } = useKinds();
+  const asked = traitsOf(test.of?.kind ?? "").find((t) => t.name === test.trait);
+  const choices = asked?.kind === "yes/no" ? ["yes", "no"] : asked?.choices;
+  const ops = useKitWords()?.ops ?? [];
+  const count = ops.find((o) => o.op === test.op)?.least ?? 1;
+  if (!test.of) return null;
+  return (
+    <div className="mt-2 space-y-2">
+      <SelectorFields of={test.of} owner={owner} onChange={(of) => onChange({ ...test, of })} />
+      <div className="flex flex-wrap items-center gap-2">
+        <TraitOfParts test={test} onChange={onChange} />
+        <Select
+          aria-label="Comparison"
+          className="max-w-48"
+          value={test.op}
+          onChange={(op) => onChange({ ...test, op, own: undefined, values: [] })}
+          options={ops.map((o) => o.op)}
+        />
+        <OwnField test={test} owner={owner} onChange={onChange} />
+        {!test.own && (
+          <ValueFields test={test} unit={asked?.unit} choices={choices} count={count} onChange={onChange} />
+        )}
+        <Select
+          aria-label="Decides from"
+          className="max-w-36"
+          value={test.least}
+          onChange={(least) => onChange({ ...test, least })}
+          options={grades}
+        />
+      </div>
+    </div>
+  );
+}
+
 function Words({ need, onChange }: { need: Need; onChange: (n: Need) => void }) {
   const fields = [
     ["why", "Why", "why"],
@@ -218,6 +314,11 @@ function Words({ need, onChange }: { need: Need; onChange: (n: Need) => void }) 
           onChange={(v) => onChange({ ...need, [field]: v })}
         />
       ))}
+      <Check
+        label="Harmless: a claim may decide it"
+        checked={need.harmless ?? false}
+        onChange={(harmless) => onChange({ ...need, harmless })}
+      />
     </div>
   );
 }
@@ -226,8 +327,10 @@ function FormulaFields({
   formula,
   columns,
   onChange,
+  owner,
 }: {
   formula: Schemas["Formula"];
+  owner: string;
   columns: Column[];
   onChange: (f: Schemas["Formula"]) => void;
 }) {
@@ -237,8 +340,21 @@ function FormulaFields({
       <Field
         label="Comparison"
         htmlFor={`${id}-formula`}
-        hint="Facts as slot.trait, numbers with units, blanks around a minus: motor-e.shaft - bracket.thickness >= 8 mm"
+        hint={
+          owner
+            ? "Of each of these parts as part.trait, of the part itself as own.trait: part.watts / part.volts <= own.contact-amperes"
+            : "Facts as position.trait, numbers with units, blanks around a minus: motor-e.shaft - bracket.thickness >= 8 mm"
+        }
       >
+        {owner && (
+          <div className="mb-2">
+            <SelectorFields
+              of={formula.of ?? { kind: owner, relation: "itself" }}
+              owner={owner}
+              onChange={(of) => onChange({ ...formula, of })}
+            />
+          </div>
+        )}
         <TextInput
           id={`${id}-formula`}
           className="font-mono"
@@ -287,7 +403,7 @@ function KitField({ kit, onChange }: { kit: Schemas["KitRef"]; onChange: (k: Sch
 }
 
 function TestFields({ test, columns, onChange }: { test: Test; columns: Column[]; onChange: (t: Test) => void }) {
-  const key = test.trait === "model" ? test.slot : `${test.slot}.${test.trait}`;
+  const key = test.trait === "model" ? (test.slot ?? "") : `${test.slot}.${test.trait}`;
   const column = columns.find((c) => c.key === key);
   const values = test.values ?? [];
   const ops = useKitWords()?.ops ?? [];
@@ -310,38 +426,7 @@ function TestFields({ test, columns, onChange }: { test: Test; columns: Column[]
         onChange={(op) => onChange({ ...test, op, values: ops.find((o) => o.op === op)?.most === 0 ? [] : values })}
         options={ops.map((o) => o.op)}
       />
-      {Array.from({ length: count }, (_, i) =>
-        column?.choices?.length && test.op === "equal" ? (
-          <Select
-            // biome-ignore lint/suspicious/noArrayIndexKey: a value has no identity but its place
-            key={i}
-            aria-label={`Value ${i + 1}`}
-            className="max-w-56"
-            value={values[i] ?? ""}
-            onChange={(v) => onChange({ ...test, values: [v] })}
-            empty="Choose"
-            options={column.choices}
-          />
-        ) : (
-          <TextInput
-            // biome-ignore lint/suspicious/noArrayIndexKey: a value has no identity but its place
-            key={i}
-            aria-label={`Value ${i + 1}`}
-            className="max-w-40"
-            placeholder={test.op === "one of" ? "a; b; c" : (column?.unit ?? "")}
-            value={test.op === "one of" ? values.join("; ") : (values[i] ?? "")}
-            onChange={(v) =>
-              onChange({
-                ...test,
-                values:
-                  test.op === "one of"
-                    ? v.split(/\s*;\s*/)
-                    : Array.from({ length: count }, (_, k) => (k === i ? v : (values[k] ?? ""))),
-              })
-            }
-          />
-        ),
-      )}
+      <ValueFields test={test} unit={column?.unit} choices={column?.choices} count={count} onChange={onChange} />
       <Select
         aria-label="Decides from"
         className="max-w-36"

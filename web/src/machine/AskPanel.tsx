@@ -52,7 +52,7 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
                       <span>
                         <b>{k.name}</b> <span className="text-dim">{k.what}</span>
                       </span>
-                      <VerdictMark answer={k.answer} />
+                      <VerdictMark answer={k.answer} lean={k.lean || undefined} />
                       <span className="w-full text-sm text-dim">{k.headline}</span>
                     </Link>
                   </li>

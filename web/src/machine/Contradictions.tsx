@@ -19,7 +19,7 @@ export function Contradictions({ list, title }: { list: readonly Schemas["Contra
             {c.explains.length > 0 && (
               <ul className="mt-1 list-disc pl-6">
                 {c.explains.map((e) => (
-                  <li key={e}>It would be explained by: {e}</li>
+                  <li key={e}>{c.need ? e : `It would be explained by: ${e}`}</li>
                 ))}
               </ul>
             )}

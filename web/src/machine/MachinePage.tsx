@@ -17,6 +17,7 @@ import { Contradictions } from "./Contradictions";
 import { EditMachine } from "./EditMachine";
 import { FactPanel } from "./FactPanel";
 import { MeterPanel } from "./MeterPanel";
+import { PartNeeds } from "./PartNeeds";
 import { RetirePanel } from "./RetirePanel";
 import { UsePanel } from "./UsePanel";
 
@@ -184,7 +185,8 @@ function Banners({ sheet, onTest }: { sheet: Sheet; onTest?: () => void }) {
           </Link>
         </p>
       )}
-      <Contradictions list={sheet.against} title="On record here, and cannot be true together" />
+      <Contradictions list={sheet.against} title="On record here, and cannot be right" />
+      <PartNeeds needs={sheet.needs} />
       {sheet.protection.proven ? (
         <p className="border-l-4 border-good bg-good-wash px-4 py-2">
           <State tone="good">Thermal-runaway protection proven</State> <span>{sheet.protection.why}</span>

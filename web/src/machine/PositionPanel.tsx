@@ -8,6 +8,7 @@ import { Panel } from "../parts/Panel";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { placeWords } from "./places";
+import { ShelfFor } from "./ShelfFor";
 
 type Position = Schemas["PositionSheet"];
 type LinkDraft = { to: string; grade: string; how: string };
@@ -115,6 +116,9 @@ export function PositionPanel({
           </div>
         )}
       </form>
+      <div className="mt-6 space-y-4 border-t-2 border-line pt-4">
+        <ShelfFor id={id} position={p.key} />
+      </div>
     </Panel>
   );
 }

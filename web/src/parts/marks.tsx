@@ -64,17 +64,58 @@ const verdictLook: Record<string, { tone: string; block: ReactNode }> = {
   "does not fit": { tone: "text-bad", block: <path d="M1 1h22v5H1z" fill="currentColor" /> },
 };
 
+/** Which way the claims lean, in the corner of the mark: a small block as it would lie in the slot. */
+const leanLook: Record<string, ReactNode> = {
+  fits: <path d="M17 1h6v6h-6z" fill="currentColor" />,
+  "fits if": <path d="M20 0v7M16.5 3.5h7" stroke="currentColor" strokeWidth="2.2" />,
+  "does not fit": <path d="M16 2.5h8" stroke="currentColor" strokeWidth="3" />,
+};
+
+/** An answer with its lean in words: "look first, leans to fits". */
+export function answerWords(answer: string, lean?: string) {
+  if (!lean) return answer;
+  return lean === "no lean" ? `${answer}, no lean` : `${answer}, leans to ${lean}`;
+}
+
+/** How those that are to be looked at first lean. */
+export function LeanCounts({
+  counts: c,
+}: {
+  counts: { lookFirst: number; leansFits: number; leansFitsIf: number; leansDoesNotFit: number; noLean: number };
+}) {
+  if (c.lookFirst === 0) return null;
+  const says = [
+    [c.leansFits, "to fits"],
+    [c.leansFitsIf, "to fits if"],
+    [c.leansDoesNotFit, "to does not fit"],
+    [c.noLean, "not at all"],
+  ] as const;
+  return (
+    <span className="block text-dim">
+      Of those to be looked at first, the claims lean{" "}
+      {says
+        .filter(([n]) => n > 0)
+        .map(([n, what]) => `${n} ${what}`)
+        .join(", ")}
+      .
+    </span>
+  );
+}
+
 export function VerdictMark({
   answer,
+  lean,
   large = false,
   word = true,
 }: {
   answer: string;
+  lean?: string;
   large?: boolean;
   word?: boolean;
 }) {
   const look = verdictLook[answer];
   const size = large ? 44 : 22;
+  const words = answerWords(answer, lean);
   return (
     <span
       className={`inline-flex items-center gap-2 font-bold whitespace-nowrap ${look?.tone ?? ""} ${large ? "text-4xl" : ""}`}
@@ -82,15 +123,27 @@ export function VerdictMark({
       <svg width={size} height={size} viewBox="0 0 24 24" aria-hidden="true" className="shrink-0">
         <path d="M4 8v12h16V8" fill="none" stroke="currentColor" strokeWidth="2.4" />
         {look?.block}
+        {lean && leanLook[lean]}
       </svg>
-      {word ? answer : <span className="sr-only">{answer}</span>}
+      {word ? (
+        <span>
+          {answer}
+          {lean && (
+            <span className={`block font-normal text-dim ${large ? "text-xl" : "text-sm"}`}>
+              {lean === "no lean" ? "no lean" : `leans to ${lean}`}
+            </span>
+          )}
+        </span>
+      ) : (
+        <span className="sr-only">{words}</span>
+      )}
     </span>
   );
 }
 
 export const verdictWords = [
   ["fits", "as the machine stands"],
-  ["fits if", "with further changes"],
+  ["fits if", "with additional changes"],
   ["look first", "a fact that decides is unknown or only claimed"],
   ["does not fit", "and why, and what would change that"],
 ] as const;

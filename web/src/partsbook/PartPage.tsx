@@ -3,12 +3,13 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { PlacedWhy } from "../machine/ShelfFor";
 import { showDay } from "../parts/dates";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { Meanwhile } from "../parts/Meanwhile";
-import { GradeMark } from "../parts/marks";
+import { GradeMark, VerdictMark } from "../parts/marks";
 import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
 import { Panel } from "../parts/Panel";
@@ -130,9 +131,45 @@ function PartView({ part }: { part: Part }) {
           </ol>
         </section>
       </div>
+      {!part.scrappedAt && <WhereItFits id={part.id} />}
       {open === "edit" && <EditPart part={part} onClose={() => setOpen(undefined)} />}
       {open === "move" && <MovePart part={part} onClose={() => setOpen(undefined)} />}
     </Page>
+  );
+}
+
+/** The part judged at every position of the fleet that holds its kind. */
+function WhereItFits({ id }: { id: number }) {
+  const query = useQuery({
+    queryKey: ["part-fits", id],
+    queryFn: () => take(api.GET("/api/parts/{id}/fits", { params: { path: { id } } })),
+  });
+  return (
+    <section aria-labelledby="where-it-fits" className="mt-8">
+      <h2 id="where-it-fits" className="mb-2 text-2xl font-bold">
+        Where it fits
+      </h2>
+      <Loaded query={query} what="Judging it on every machine">
+        {({ rows }) => (
+          <>
+            {rows.length === 0 && <p className="text-dim">No other position holds parts of its kind.</p>}
+            <ul className="bg-leaf">
+              {rows.map((r) => (
+                <li key={`${r.machineId}${r.slot}`} className="border-b border-rule px-3 py-2">
+                  <span className="flex flex-wrap items-center justify-between gap-x-4">
+                    <Link to={`/machine/${r.machineId}`} className="font-bold underline underline-offset-4">
+                      {r.machine}, {r.position}
+                    </Link>
+                    <VerdictMark answer={r.verdict.answer} lean={r.verdict.lean || undefined} />
+                  </span>
+                  <PlacedWhy verdict={r.verdict} />
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </Loaded>
+    </section>
   );
 }
 
