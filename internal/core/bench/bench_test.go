@@ -78,14 +78,22 @@ func TestMarkingAsTyped(t *testing.T) {
 }
 
 // Whatever is typed, no letter is guessed: a complete code has only letters of
-// the table, and every look-alike proposed differs in one place, the faulty one.
+// the table, and every look-alike that is proposed is another whole code, right itself
+// and in agreement with what is known.
 func TestMarkingNeverGuesses(t *testing.T) {
-	check := func(s string) bool {
+	check := func(s string, knowPins, knowFlash bool) bool {
 		m := bench.DecodeProcessorMarking(s)
-		for _, a := range m.LookAlikes {
-			for i := range []rune(a) {
-				same := []rune(a)[i] == []rune(m.Code)[i]
-				if same == (i == m.Position-1) {
+		pins, flash := 0, 0
+		if knowPins {
+			pins = 64
+		}
+		if knowFlash {
+			flash = 512
+		}
+		if len([]rune(m.Code)) == 4 {
+			for _, a := range m.Agreeing(pins, flash).LookAlikes {
+				b := bench.DecodeProcessorMarking(a)
+				if !b.Complete || a == m.Code || pins > 0 && b.Pins != pins || flash > 0 && b.FlashKiB != flash {
 					return false
 				}
 			}
@@ -94,6 +102,25 @@ func TestMarkingNeverGuesses(t *testing.T) {
 	}
 	if err := quick.Check(check, nil); err != nil {
 		t.Error(err)
+	}
+	for _, tt := range []struct {
+		typed       string
+		pins, flash int
+		want        string
+	}{
+		{"R8T6", 0, 0, ""},              // right as it stands
+		{"RST6", 64, 32, "R6T6"},        // S for 6, where 32 KiB are known
+		{"RST6", 64, 1024, ""},          // nothing that looks like S has 1 MiB
+		{"2ET6", 144, 0, "ZET6"},        // 2 for Z
+		{"2EV6", 144, 512, "ZEU6 ZEY6"}, // two letters misread
+	} {
+		got := strings.Join(bench.DecodeProcessorMarking(tt.typed).Agreeing(tt.pins, tt.flash).LookAlikes, " ")
+		if got != tt.want {
+			t.Errorf("%s with %d pins and %d KiB: %q, want %q", tt.typed, tt.pins, tt.flash, got, tt.want)
+		}
+	}
+	if r := bench.DecodeProcessorMarking("RST6").Agreeing(64, 1024).Refusal(); !strings.Contains(r, "another maker's scheme") {
+		t.Errorf("nothing agrees: %s", r)
 	}
 }
 

@@ -1,7 +1,9 @@
 package bench
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -69,16 +71,75 @@ func DecodeProcessorMarking(text string) ProcessorMarking {
 		m.Position = i + 1
 		m.Problem = fmt.Sprintf("%q in place %d of %s stands for no %s; the letters there are %s. The marking was misread.",
 			r, i+1, m.Code, tables[i].what, strings.Join(strings.Split(string(tables[i].right), ""), " "))
-		for _, other := range alike(r, tables[i].right) {
-			fixed := append([]rune(nil), code...)
-			fixed[i] = other
-			m.LookAlikes = append(m.LookAlikes, string(fixed))
+		if len(code) < 4 {
+			for _, other := range alike(r, tables[i].right) {
+				fixed := append([]rune(nil), code...)
+				fixed[i] = other
+				m.LookAlikes = append(m.LookAlikes, string(fixed))
+			}
+			return m
 		}
+		m.LookAlikes = MarkingsLike(m.Code, 0, 0)
 		return m
 	}
 	m.Complete = len(code) == 4
 	return m
 }
+
+// MarkingsLike lists the whole codes of the scheme that one may be misread from: they
+// differ only in characters that look alike, in as few of them as can be, and agree with the pins and KiB of flash that are known (0: not known).
+func MarkingsLike(code string, pins, flash int) []string {
+	typed := []rune(code)
+	if len(typed) != 4 {
+		return nil
+	}
+	rights := [][]rune{[]rune("TCRVZ"), []rune("468BCDEFG"), []rune("THUY"), []rune("67")}
+	type candidate struct {
+		code []rune
+		off  int
+	}
+	found := []candidate{{}}
+	for i, right := range rights {
+		var next []candidate
+		for _, c := range found {
+			for _, r := range right {
+				switch {
+				case r == typed[i]:
+					next = append(next, candidate{append(slices.Clone(c.code), r), c.off})
+				case len(alike(typed[i], []rune{r})) > 0:
+					next = append(next, candidate{append(slices.Clone(c.code), r), c.off + 1})
+				}
+			}
+		}
+		found = next
+	}
+	slices.SortStableFunc(found, func(a, b candidate) int { return cmp.Compare(a.off, b.off) })
+	var out []string
+	fewest := 0
+	for _, c := range found {
+		if fewest > 0 && c.off > fewest {
+			break
+		}
+		if c.off == 0 || pins > 0 && markingPins[c.code[0]] != pins || flash > 0 && markingFlash[c.code[1]] != flash {
+			continue
+		}
+		fewest = c.off
+		out = append(out, string(c.code))
+	}
+	return out
+}
+
+// Agreeing is the marking with those look-alikes only that agree with what else is known
+// of the board: its pins and KiB of flash, 0 where they are not known.
+func (m ProcessorMarking) Agreeing(pins, flash int) ProcessorMarking {
+	if m.Problem != "" && len([]rune(m.Code)) == 4 {
+		m.LookAlikes = MarkingsLike(m.Code, pins, flash)
+	}
+	return m
+}
+
+// otherScheme is what is left when no look-alike can be right.
+const otherScheme = "it may be another maker's scheme, which this table does not read"
 
 // alike lists the right characters that are easily taken for r.
 func alike(r rune, right []rune) []rune {
@@ -103,9 +164,9 @@ func (m ProcessorMarking) Refusal() string {
 	case m.Problem == "":
 		return fmt.Sprintf("%q is too short: the ordering code is the last four characters of the marking's second line", m.Code)
 	case len(m.LookAlikes) == 0:
-		return m.Problem
+		return m.Problem + " No letters that look alike would be right either: " + otherScheme + "."
 	}
-	return m.Problem + " It may be " + strings.Join(m.LookAlikes, " or ") + ": look again."
+	return m.Problem + " It may be " + strings.Join(m.LookAlikes, " or ") + ": look again. Else " + otherScheme + "."
 }
 
 // Readings are the traits of a board that a complete marking gives, as text.
@@ -125,11 +186,23 @@ func MarkingReadings(text string, board *machine.Position, on machine.Snapshot) 
 	if on.Says(board, parts.MainboardWidth, EightBit) {
 		return nil, nil
 	}
-	m := DecodeProcessorMarking(text)
+	m := DecodeProcessorMarking(text).Agreeing(KnownOf(board, on))
 	if !m.Complete {
 		return nil, fmt.Errorf("%s If the processor is an 8-bit one, record its width first: its marking has no such code", m.Refusal())
 	}
 	return m.Readings(board.Key), nil
+}
+
+// KnownOf are the pins and KiB of flash of a board that are known by more than a claim; 0
+// where they are not.
+func KnownOf(board *machine.Position, on machine.Snapshot) (pins, flash int) {
+	number := func(name machine.TraitOf) int {
+		if f := on.Of(board, name); f.Known() && f.Grade > machine.Claimed {
+			return int(f.Value.Number)
+		}
+		return 0
+	}
+	return number(parts.MainboardPins), number(parts.MainboardFlash)
 }
 
 // EightBit is the width of a processor that has no such ordering code.

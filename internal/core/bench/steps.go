@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -59,13 +58,21 @@ func (d Drive) GearDiameter(steps float64) float64 {
 	return 0
 }
 
-// Explanation is one fact which, being other than stated, would give the
-// measured steps per mm with all else as stated.
+// Explanation is a smallest set of facts, one or two, which, being other than stated,
+// would give the measured steps per mm with all else as stated.
 type Explanation struct {
+	Changes []ChangedFact `json:"changes"`
+	Why     string        `json:"why"`
+}
+
+// ChangedFact is a fact that would have to be another one.
+type ChangedFact struct {
 	Fact   string  `json:"fact" enum:"step angle,microsteps,gear ratio,drive-gear diameter"`
 	Stated float64 `json:"stated"`
 	Would  float64 `json:"would" doc:"What it would have to be"`
-	Why    string  `json:"why"`
+
+	words string
+	then  Drive
 }
 
 // Contradicted reports whether stated parts and measured steps/mm do not agree.
@@ -74,36 +81,120 @@ func (d Drive) Contradicted(steps float64) bool {
 	return e > 0 && steps > 0 && math.Abs(steps/e-1) > agree
 }
 
-// Explain lists which single fact would explain the measured steps/mm, the
-// likeliest first: a motor of the other step angle or other microsteps when
-// the number is off by a power of two, then another gear pair, then another
-// drive gear. What no maker builds is left out; an empty list means that no
-// single fact explains it. Source: common practice.
+// teeth are gear pairs that extruders are built with, motor turns per drive-gear turn.
+// Source: from memory.
+var teeth = [][2]float64{{1, 1}, {50, 17}, {30, 10}, {35, 10}, {44, 12}, {37, 10}, {62, 16}, {50, 10}}
+
+// pairOf is the pair of teeth of a ratio, as people write it: " (44:12)"; empty where no
+// usual pair has it.
+func pairOf(ratio float64) string {
+	for _, t := range teeth {
+		if math.Abs(ratio/(t[0]/t[1])-1) < 0.005 && t[1] > 1 {
+			return fmt.Sprintf(" (%g:%g)", t[0], t[1])
+		}
+	}
+	return ""
+}
+
+func near(x, y float64) bool { return math.Abs(x/y-1) <= agree }
+
+// Explain lists the smallest sets of facts that would explain the measured steps/mm, the
+// likeliest first: a motor of the other step angle or other microsteps when the number is
+// off by a power of two, then another gear pair, then another drive gear. Only where no
+// single fact does, two: step angle or microsteps with one of the usual gear pairs. What
+// no maker builds, and what is stated already, is left out; an empty list means that
+// neither one fact nor two explain it. Source: common practice.
 func (d Drive) Explain(steps float64) []Explanation {
 	if !d.Contradicted(steps) {
 		return nil
 	}
 	factor := steps / d.StepsPerMM()
 	var out []Explanation
-	near := func(x, y float64) bool { return math.Abs(x/y-1) <= agree }
+	for _, c := range slices.Concat(d.motions(), d.gears(factor)) {
+		if near(c.then.StepsPerMM(), steps) {
+			out = append(out, Explanation{[]ChangedFact{c}, fmt.Sprintf("%s: %s steps/mm", c.words, show(c.then.StepsPerMM()))})
+		}
+	}
+	if len(out) > 0 {
+		return out
+	}
+	for _, first := range d.motions() {
+		for _, t := range teeth {
+			second := first.then
+			if second.Ratio = t[0] / t[1]; near(second.Ratio, d.Ratio) || !near(second.StepsPerMM(), steps) {
+				continue
+			}
+			words := fmt.Sprintf("%s and a gear pair of %g:%g instead of %s:1", first.words, t[0], t[1], show(d.Ratio))
+			out = append(out, Explanation{[]ChangedFact{first, {Fact: "gear ratio", Stated: d.Ratio, Would: second.Ratio, words: words, then: second}},
+				fmt.Sprintf("%s: %s steps/mm", words, show(second.StepsPerMM()))})
+		}
+	}
+	return out
+}
+
+// motions are the other step angles and microsteps that there are.
+func (d Drive) motions() []ChangedFact {
+	var out []ChangedFact
 	for _, angle := range []float64{0.9, 1.8} {
-		if near(d.StepAngle/factor, angle) {
-			out = append(out, Explanation{"step angle", d.StepAngle, angle, fmt.Sprintf("a motor of %g°: %s steps/mm", angle, show(Drive{angle, d.Microsteps, d.Ratio, d.Diameter}.StepsPerMM()))})
+		if then := d; angle != d.StepAngle {
+			then.StepAngle = angle
+			out = append(out, ChangedFact{"step angle", d.StepAngle, angle, fmt.Sprintf("a motor of %g°", angle), then})
 		}
 	}
 	for m := 1.0; m <= 256; m *= 2 {
-		if near(d.Microsteps*factor, m) && m != d.Microsteps {
-			out = append(out, Explanation{"microsteps", d.Microsteps, m, fmt.Sprintf("a driver set to 1/%g step: %s steps/mm", m, show(Drive{d.StepAngle, m, d.Ratio, d.Diameter}.StepsPerMM()))})
+		if then := d; m != d.Microsteps {
+			then.Microsteps = m
+			out = append(out, ChangedFact{"microsteps", d.Microsteps, m, fmt.Sprintf("a driver set to 1/%g step", m), then})
 		}
 	}
+	return out
+}
+
+// gears are the gear pair and the drive gear by which the number would be so many times
+// what it is, as far as such are built.
+func (d Drive) gears(factor float64) []ChangedFact {
+	var out []ChangedFact
 	if r := d.Ratio * factor; r >= 0.99 && r <= 60 {
-		out = append(out, Explanation{"gear ratio", d.Ratio, math.Round(r*100) / 100, fmt.Sprintf("a gear pair of about %s:1 instead of %s:1", show(r), show(d.Ratio))})
+		then := d
+		then.Ratio = r
+		out = append(out, ChangedFact{"gear ratio", d.Ratio, hundredth(r), fmt.Sprintf("a gear pair of about %s:1%s instead of %s:1%s", show(r), pairOf(r), show(d.Ratio), pairOf(d.Ratio)), then})
 	}
 	if dia := d.Diameter / factor; dia >= 5 && dia <= 15 {
-		out = append(out, Explanation{"drive-gear diameter", d.Diameter, math.Round(dia*100) / 100, fmt.Sprintf("a drive gear of %s mm instead of %s mm", show(dia), show(d.Diameter))})
+		then := d
+		then.Diameter = dia
+		out = append(out, ChangedFact{"drive-gear diameter", d.Diameter, hundredth(dia), fmt.Sprintf("a drive gear of %s mm instead of %s mm", show(dia), show(d.Diameter)), then})
 	}
-	order := map[string]int{"step angle": 0, "microsteps": 1, "gear ratio": 2, "drive-gear diameter": 3}
-	slices.SortStableFunc(out, func(a, b Explanation) int { return cmp.Compare(order[a.Fact], order[b.Fact]) })
+	return out
+}
+
+func hundredth(x float64) float64 { return math.Round(x*100) / 100 }
+
+// ExplainChange says what a new number of steps/mm against an old one of the same drive
+// means, where its parts are not all known; empty where the two agree. Source: common
+// practice: half the step angle or double the microsteps gives exactly twice, a changed
+// gear pair scales by the ratio of ratios.
+func ExplainChange(old, now float64) []string {
+	if old <= 0 || now <= 0 || near(now, old) {
+		return nil
+	}
+	factor := now / old
+	var out []string
+	for k := 0.125; k <= 8; k *= 2 {
+		if k != 1 && near(factor, k) {
+			out = append(out, fmt.Sprintf("%s ÷ %s is about %g: other microsteps, or for 2 and 0.5 the other step angle", show(now), show(old), k))
+		}
+	}
+	for _, t := range teeth[1:] {
+		if near(factor, t[0]/t[1]) {
+			out = append(out, fmt.Sprintf("a gear pair of %g:%g where there was a direct drive", t[0], t[1]))
+		}
+		if near(1/factor, t[0]/t[1]) {
+			out = append(out, fmt.Sprintf("a direct drive where there was a gear pair of %g:%g", t[0], t[1]))
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, fmt.Sprintf("a gear pair %s times the one before: %s ÷ %s", show(factor), show(now), show(old)))
+	}
 	return out
 }
 

@@ -33,14 +33,6 @@ func formulaOf(least machine.Grade, label, text string) fit.Requirement {
 	return fit.Requirement{Label: label, Formula: &fit.Formula{Text: text, Least: least}}
 }
 
-// formulaAbout asks that a fact lies within a tenth of a voltage.
-func formulaAbout(label, fact, volts string) fit.Requirement {
-	return fit.Requirement{Label: label, All: []fit.Requirement{
-		formulaOf(machine.Marked, label+": not less", fact+" >= "+volts+" V * 0.9"),
-		formulaOf(machine.Marked, label+": not more", fact+" <= "+volts+" V * 1.1"),
-	}}
-}
-
 func because(r fit.Requirement, why, otherwise string) fit.Requirement {
 	r.Why, r.Otherwise = why, otherwise
 	return r

@@ -70,9 +70,7 @@ func readVersion(text string) releases {
 		if pre[2] != "" {
 			v.before = append(v.before, pre[2])
 		}
-		for _, id := range strings.FieldsFunc(pre[3], func(r rune) bool { return r == '.' }) {
-			v.before = append(v.before, id)
-		}
+		v.before = append(v.before, strings.FieldsFunc(pre[3], func(r rune) bool { return r == '.' })...)
 		return releases{from: v, to: v, exact: true}
 	case strings.HasPrefix(text[m[1]:], "-"):
 		// A pre-release by its form, or so many changes after the release, or a revision.

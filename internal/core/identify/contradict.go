@@ -52,7 +52,7 @@ func drive(s machine.Snapshot, extruder *machine.Position, measured float64) []C
 		c.Explains = append(c.Explains, e.Why)
 	}
 	if len(c.Explains) == 0 {
-		c.Explains = []string{"No single fact explains it: two are other than stated, or the measurement is wrong."}
+		c.Explains = []string{"Neither one fact nor two explain it: more are other than stated, or the measurement is wrong."}
 	}
 	return []Contradiction{c}
 }
@@ -97,15 +97,25 @@ func board(s machine.Snapshot) []Contradiction {
 		}
 		return out
 	}
+	misread := "the marking was misread"
+	if like := bench.MarkingsLike(m.Code, number(s, p, parts.MainboardPins), number(s, p, parts.MainboardFlash)); len(like) > 0 {
+		misread += ", and is " + strings.Join(like, " or ")
+	}
 	if f := s.Of(p, parts.MainboardFlash); m.Complete && f.Known() && int(f.Value.Number) != m.FlashKiB {
-		out = append(out, say(false, []string{"the marking was misread", "the board is a twin with other flash than its maker says"}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardFlash}),
+		out = append(out, say(false, []string{misread, "the board is a twin with other flash than its maker says"}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardFlash}),
 			"The marking %s stands for %d KiB of flash; %s KiB is recorded.", m.Code, m.FlashKiB, f.Value.Text))
 	}
 	if f := s.Of(p, parts.MainboardPins); m.Complete && f.Known() && int(f.Value.Number) != m.Pins {
-		out = append(out, say(false, []string{"the marking was misread"}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardPins}),
+		out = append(out, say(false, []string{misread}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardPins}),
 			"The marking %s stands for %d pins; %s are recorded.", m.Code, m.Pins, f.Value.Text))
 	}
 	return out
+}
+
+// number is a number that stands, whole; 0 where none does.
+func number(s machine.Snapshot, p *machine.Position, name machine.TraitOf) int {
+	n, _ := s.Number(p, name)
+	return int(n)
 }
 
 // bootloader is there or not, and takes flash or not.

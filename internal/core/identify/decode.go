@@ -138,7 +138,7 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 	at := t.Position()
 	switch voc := on.Vocabulary(); {
 	case t == voc.Of(at, parts.MainboardProcessor) && !on.Says(at, parts.MainboardWidth, bench.EightBit):
-		p.processor(text)
+		p.processor(text, at, on)
 		if more, err := bench.MarkingReadings(text, at, on); err == nil {
 			then = assume(then, more)
 		}
@@ -149,6 +149,9 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 		}
 	case t == voc.Of(at, parts.ExtruderSteps):
 		p.gear(bench.DriveOf(on, at), v.Number)
+		if old := on.At(t); old.Known() {
+			p.Note = strings.TrimSpace(strings.Join(append(bench.ExplainChange(old.Value.Number, v.Number), p.Note), ". "))
+		}
 	}
 	before := map[string]bool{}
 	for _, c := range Contradictions(on, steps) {
@@ -173,10 +176,13 @@ func assume(s machine.Snapshot, more map[machine.Key]string) machine.Snapshot {
 	return s
 }
 
-func (p *Peek) processor(text string) {
-	m := bench.DecodeProcessorMarking(text)
+func (p *Peek) processor(text string, board *machine.Position, on machine.Snapshot) {
+	m := bench.DecodeProcessorMarking(text).Agreeing(bench.KnownOf(board, on))
 	p.Problem = m.Problem
 	p.LookAlikes = append(p.LookAlikes, m.LookAlikes...)
+	if m.Problem != "" && len(m.LookAlikes) == 0 && len([]rune(m.Code)) == 4 {
+		p.Note = "No code that looks alike agrees with what else is known of the board: it may be another maker's scheme. Look again, or record the chip's maker first."
+	}
 	add := func(label, value string) {
 		if value != "" {
 			p.Cells = append(p.Cells, Said{label, value})

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -165,7 +166,18 @@ func (t *Trait) Stored(text string) Value {
 // emptySlot are the words for a slot without a part.
 var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent": true, "nothing": true, "not fitted": true}
 
+// teethForm is a gear ratio as people write it, by the teeth of both wheels: 44:12.
+var teethForm = regexp.MustCompile(`^(\d+(?:[.,]\d+)?)\s*:\s*(\d+(?:[.,]\d+)?)$`)
+
 func (t *Trait) parseNumber(text string) (Value, error) {
+	if pair := teethForm.FindStringSubmatch(text); pair != nil && t.Unit == "" {
+		a, errA := ParseNumber(pair[1])
+		b, errB := ParseNumber(pair[2])
+		if errA != nil || errB != nil || b == 0 {
+			return Value{}, fmt.Errorf("%s: %q is no ratio; write two numbers such as 44:12", t.Label, clip(text))
+		}
+		text = strconv.FormatFloat(a/b, 'f', 6, 64)
+	}
 	digits, unit := splitUnit(text)
 	if digits == "" {
 		digits = text // no digits at all: let the fault show what was written
