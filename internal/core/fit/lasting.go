@@ -360,6 +360,7 @@ type partChange struct {
 	lasting *lasting
 	effects []Effect
 	overlay *machine.Overlay
+	inHand  bool // its part lies on the shelf, where it can be looked at
 	family  bool // it changes what build runs: of another family nothing is known
 	kit     Kit
 	further []Further
@@ -505,14 +506,14 @@ func (c *partChange) asSpecified(o Outcome) Truth {
 // unstated reports whether a trait is one of a part that the change brings, of which it
 // says nothing.
 func (c *partChange) unstated(t *machine.Trait) bool {
-	return c.brings(t.Position()) && !c.overlay.States(t)
+	return !c.inHand && c.brings(t.Position()) && !c.overlay.States(t)
 }
 
 // deliveries are what is to be checked at delivery: facts of parts that the change
 // brings, which needs ask for and nobody has stated, or only their model.
 func (c *partChange) deliveries(s machine.Snapshot) []string {
 	out := []string{}
-	if c.overlay == nil {
+	if c.overlay == nil || c.inHand {
 		return out
 	}
 	after := c.after(s)
@@ -535,7 +536,11 @@ func (c *partChange) explain(s machine.Snapshot) []Outcome {
 	}
 	after := c.after(s)
 	for _, x := range c.touched(s, after) {
-		o := x.explain(after, c.overlay)
+		written := c.overlay
+		if c.inHand {
+			written = nil // what is claimed of it can be looked at
+		}
+		o := x.explain(after, written)
 		if is := c.of(x, after); is != o.truth {
 			o = Outcome{Label: o.Label, Why: o.Why, Who: o.Who, At: o.At, State: string(met), Arithmetic: "not stated of the kit's part: to be checked at delivery", truth: is}
 		}

@@ -39,7 +39,7 @@ func PartAt(s machine.Snapshot, slot string, part Loose) (Verdict, error) {
 		}
 	}
 	j := &Judge{voc: voc, Kit: Kit{Key: "part", Name: name, Effects: []Effect{{Slot: slot, Model: name}}}}
-	j.change = &partChange{lasting: lastingOf(voc), overlay: o, effects: j.Kit.Effects, kit: j.Kit}
+	j.change = &partChange{lasting: lastingOf(voc), inHand: true, overlay: o, effects: j.Kit.Effects, kit: j.Kit}
 	j.root = node{kind: allNode, req: &Requirement{Label: name + " at " + p.Label}}
 	x := spendingOf(j.Kit, voc)
 	for i := range capacities {
@@ -115,10 +115,7 @@ func Without(s machine.Snapshot, slot string) Removal {
 	for i := range capacities {
 		cap := &capacities[i]
 		if was, is := shortOf(cap, s), shortOf(cap, after); was.Hi() != No && is.Hi() == No && len(cap.holders(after)) > 0 {
-			f := explainShort(cap, after)
-			f.truth = is
-			f.settle()
-			out.Breaks = append(out.Breaks, f)
+			out.Breaks = append(out.Breaks, explainShort(cap, after, is))
 		}
 	}
 	return out

@@ -42,10 +42,7 @@ func Stand(s machine.Snapshot) Standing {
 	}
 	for i := range capacities {
 		if t := shortOf(&capacities[i], s); t.Hi() == No || t.LeanHi() == No {
-			o := explainShort(&capacities[i], s)
-			o.truth = t
-			o.settle()
-			out.file(t, o)
+			out.file(t, explainShort(&capacities[i], s, t))
 		}
 	}
 	for _, p := range s.Structure().Positions() {
@@ -110,6 +107,9 @@ func (l *lasting) instances(s machine.Snapshot) []*instance {
 func shortOf(c *Capacity, s machine.Snapshot) Truth {
 	at := func(c *Capacity) tri {
 		for _, h := range c.holders(s) {
+			if !s.Presence(h, c.Least).Sure {
+				continue // what may not be there is short of nothing
+			}
 			x := c.left(s, h, nil, false)
 			if x.idle || x.hi >= 0 || x.offer.weak {
 				continue
@@ -130,10 +130,16 @@ func shortOf(c *Capacity, s machine.Snapshot) Truth {
 	return truthOf(strict, lean)
 }
 
-func explainShort(c *Capacity, s machine.Snapshot) Outcome {
-	x := &sum{}
-	for i, h := range c.holders(s) {
-		if left := c.left(s, h, nil, true); i == 0 || left.hi < x.hi {
+// explainShort explains a capacity that does not suffice: where only the claims say so, as
+// they have it.
+func explainShort(c *Capacity, s machine.Snapshot, t Truth) Outcome {
+	as := c
+	if t.Hi() != No {
+		as = byClaims[c.Key]
+	}
+	var x *sum
+	for _, h := range c.holders(s) {
+		if left := as.left(s, h, nil, true); s.Presence(h, as.Least).Sure && (x == nil || left.hi < x.hi) {
 			x = &left
 		}
 	}
@@ -151,7 +157,8 @@ func explainShort(c *Capacity, s machine.Snapshot) Outcome {
 			o.open = append(o.open, t)
 		}
 	}
-	o.least = c.Least
+	o.least, o.truth = c.Least, t
+	o.settle()
 	return o
 }
 
@@ -219,8 +226,8 @@ func (j *Judge) remarks(s machine.Snapshot) []string {
 	}
 	for i := range capacities {
 		c := &capacities[i]
-		if shortOf(c, s).Hi() == No && !j.draws(c.Key) {
-			out = append(out, "Already not right: "+explainShort(c, s).Says())
+		if t := shortOf(c, s); t.Hi() == No && !j.draws(c.Key) {
+			out = append(out, "Already not right: "+explainShort(c, s, t).Says())
 		}
 	}
 	return out
