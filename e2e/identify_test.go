@@ -47,9 +47,9 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.sees("Safety, while it is not known")
 	p.do(chromedp.MouseClickXY(400, 700)) // into nothing: nothing happens
 	p.types("Hotend: usual working temperature", "265")
-	p.sees("above its rating: toxic fumes")
+	p.sees("If the claims are right: Hotend (hotend) needs: A working temperature of at most 240 °C")
 	p.types("Hotend: usual working temperature", "215")
-	p.until("the warning to go", `!document.body.innerText.includes('above its rating: toxic fumes')`)
+	p.until("the warning to go", `!document.body.innerText.includes('If the claims are right: Hotend')`)
 	p.tap("Record, next")
 	p.sees("Fulmar, Hotend: usual working temperature: 215")
 
@@ -62,7 +62,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.until("the next", `!document.querySelector('h1').innerText.includes('Case fan')`)
 
 	// Through what is asked until the chip is read.
-	for range 20 {
+	for range 40 {
 		if value[bool](p, `document.querySelector('h1').innerText.includes('processor')`) || value[bool](p, `document.querySelector('h1').innerText.includes('Mainboard: flash')`) {
 			break
 		}

@@ -21,7 +21,7 @@ var views = []struct {
 	{file: "machine", path: "/machine/1", wait: "What is in it"},
 	{file: "matrix", path: "/ask", wait: "Avocet"},
 	{path: "/ask/plumbline-probe", wait: "What decides"},
-	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "until it is settled"},
+	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "to an answer"},
 	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
 	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Find it out"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "On the fleet, as written"},

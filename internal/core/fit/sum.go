@@ -143,7 +143,10 @@ func (x *sum) truth() tri {
 func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 	var out []*machine.Trait
 	add := func(t *machine.Trait) {
-		if t != nil && !slices.Contains(out, t) {
+		if t == nil {
+			return
+		}
+		if t = s.Decides(t); !slices.Contains(out, t) {
 			out = append(out, t)
 		}
 	}

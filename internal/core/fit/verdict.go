@@ -358,9 +358,13 @@ func (n *node) facts(s machine.Snapshot, o *Outcome, traits ...*machine.Trait) {
 		if t == nil {
 			continue
 		}
+		f := s.At(t)
+		if !o.truth.Decided() {
+			t = s.Decides(t)
+		}
 		o.Evidence = append(o.Evidence, evidence(s, t))
-		if f := s.At(t); !o.truth.Decided() && (f.Grade < o.least || !f.Known() || o.State == string(inexact)) {
-			o.open = append(o.open, s.Decides(t))
+		if !o.truth.Decided() && (f.Grade < o.least || !f.Known() || o.State == string(inexact)) {
+			o.open = append(o.open, t)
 		}
 	}
 	if !o.truth.Decided() && len(o.open) == 0 && len(traits) > 0 && traits[0] != nil { // the part itself may not be there

@@ -138,14 +138,21 @@ func bootloader(s machine.Snapshot) []Contradiction {
 }
 
 // broken is what parts need and is known not to be so, and what is short.
-func broken(s machine.Snapshot) []Contradiction {
+func broken(s machine.Snapshot) []Contradiction { return unmet(fit.Stand(s).Broken, "") }
+
+// leaning is what of that is not so if the claims are right.
+func leaning(s machine.Snapshot) []Contradiction {
+	return unmet(fit.Stand(s).Leaning, "If the claims are right: ")
+}
+
+func unmet(needs []fit.Outcome, proviso string) []Contradiction {
 	var out []Contradiction
-	for _, o := range fit.Stand(s).Broken {
+	for _, o := range needs {
 		why := o.Hazard
 		if why == "" {
 			why = o.Why
 		}
-		c := Contradiction{Keys: []machine.Key{}, Sentence: strings.TrimSpace(o.Says() + " Here: " + facts(o) + " " + why), Explains: []string{}, Safety: o.Hazard != "", Need: true}
+		c := Contradiction{Keys: []machine.Key{}, Sentence: proviso + strings.TrimSpace(o.Says()+" Here: "+facts(o)+" "+why), Explains: []string{}, Safety: o.Hazard != "", Need: true}
 		for _, e := range o.Facts() {
 			c.Keys = append(c.Keys, e.Key)
 		}

@@ -154,10 +154,10 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 		}
 	}
 	before := map[string]bool{}
-	for _, c := range Contradictions(on, steps) {
+	for _, c := range append(Contradictions(on, steps), leaning(on)...) {
 		before[c.Sentence] = true
 	}
-	for _, c := range Contradictions(then, steps) {
+	for _, c := range append(Contradictions(then, steps), leaning(then)...) {
 		if !before[c.Sentence] {
 			p.Against = append(p.Against, c)
 		}

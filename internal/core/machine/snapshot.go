@@ -173,10 +173,18 @@ func (s Snapshot) At(t *Trait) *Fact {
 // there is no such position.
 func (s Snapshot) Of(p *Position, name TraitOf) *Fact { return s.At(s.voc.Of(p, name)) }
 
-// Decides is the trait that has to be read where another one is open: itself, or for
-// a position that is not listed, whether the list is whole.
+// Decides is the trait that has to be read where another one is open: itself; the model
+// where it is only said that nothing is there; and for a position that is not listed,
+// whether the list is whole.
 func (s Snapshot) Decides(t *Trait) *Trait {
-	if t.at == nil || s.Has(t.at) || !s.At(s.voc.of[t.at.index][ModelTrait]).Unlisted {
+	if t.at == nil {
+		return t
+	}
+	model := s.voc.of[t.at.index][ModelTrait]
+	if s.At(t).Grade == Unknown && slices.ContainsFunc(s.At(model).Candidates(), func(v Value) bool { return v.Text == None }) && s.Has(t.at) {
+		return model
+	}
+	if s.Has(t.at) || !s.At(model).Unlisted {
 		return t
 	}
 	if list := s.voc.Of(s.First(structureKind), ListComplete); list != nil {
