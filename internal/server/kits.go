@@ -27,6 +27,7 @@ type VerdictRow struct {
 	Answer      fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
 	Lean        fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Headline    string     `json:"headline"`
+	Head        int        `json:"head,omitempty" doc:"The head that it fits best, where a kit can be for several"`
 	LookMinutes int        `json:"lookMinutes" doc:"The longest of the inspections that would settle it"`
 	Locked      bool       `json:"locked"`
 }
@@ -50,7 +51,7 @@ func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdi
 	for i := range machines {
 		m := &machines[i]
 		v := j.Verdict(m.Facts)
-		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline, Locked: m.OpenOrder != nil}
+		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Head: v.Head, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline, Locked: m.OpenOrder != nil}
 		for _, l := range v.Look {
 			row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
 		}
@@ -98,6 +99,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 		return nil, err
 	}
 	v := j.Verdict(m.Facts)
+	j = j.On(m.Facts)
 	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
 	if err != nil {
 		return nil, err

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
+	"fmt"
 
 	"github.com/gin-gonic/gin"
 
@@ -36,6 +37,7 @@ type MatrixMachine struct {
 	Maker   string       `json:"maker"`
 	Locked  bool         `json:"locked"`
 	Answers []fit.Answer `json:"answers" enum:"fits,fits if,look first,does not fit" doc:"In the order of the kits"`
+	Heads   []int        `json:"heads" doc:"The head that each kit fits best, where it can be for several; 0 elsewhere"`
 	Leans   []fit.Answer `json:"leans" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first; empty elsewhere"`
 }
 
@@ -59,9 +61,9 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	for i := range fleet {
 		f := &fleet[i]
 		row := s.judged.row(f)
-		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges)), Leans: make([]fit.Answer, len(judges))}
+		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges)), Leans: make([]fit.Answer, len(judges)), Heads: make([]int, len(judges))}
 		for k, t := range row.Truths {
-			line.Answers[k], line.Leans[k] = t.Answer(), t.Lean()
+			line.Answers[k], line.Leans[k], line.Heads[k] = t.Answer(), t.Lean(), judges[k].Head(f.Facts)
 			out.Kits[k].Counts.Add(line.Answers[k], line.Leans[k])
 		}
 		out.Machines = append(out.Machines, line)
@@ -86,7 +88,7 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	for _, r := range m.Machines {
 		line := []string{machine.Cell(r.Name), machine.Cell(r.Bay)}
 		for i, a := range r.Answers {
-			line = append(line, withLean(a, r.Leans[i]))
+			line = append(line, withLean(a, r.Leans[i])+forHead(r.Heads[i]))
 		}
 		lines = append(lines, line)
 	}
@@ -95,6 +97,14 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	out.UseCRLF = true // RFC 4180
 	err = out.WriteAll(lines)
 	return b.Bytes(), err
+}
+
+// forHead names the head that an answer is for, where there are several.
+func forHead(head int) string {
+	if head == 0 {
+		return ""
+	}
+	return fmt.Sprintf(" (head %d)", head)
 }
 
 // withLean is an answer with which way the claims lean, in words.

@@ -48,11 +48,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {
-		for _, j := range judges {
-			if j.Kit.Key == step.Kit {
-				order.Add(j.Kit, step.Further)
-			}
-		}
+		order.Add(fit.Find(judges, step.Kit).Kit, step.Further)
 	}
 	fleet, err := s.Store.Fleet(ctx)
 	if err != nil {
@@ -83,17 +79,13 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[pl
 	if err != nil {
 		return nil, err
 	}
-	byKey := map[string]*fit.Judge{}
-	for _, j := range judges {
-		byKey[j.Kit.Key] = j
-	}
 	byID := map[int64]*store.Machine{}
 	for i := range fleet {
 		byID[fleet[i].ID] = &fleet[i]
 	}
 	out := plan.NewOrderList()
 	for _, p := range in.Body.Picks {
-		if j, m := byKey[p.Kit], byID[p.MachineID]; j != nil && m != nil {
+		if j, m := fit.Find(judges, p.Kit), byID[p.MachineID]; j != nil && m != nil {
 			out.AddFor(j, m.Name, m.Facts)
 		}
 	}
@@ -139,6 +131,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	if err != nil {
 		return nil, err
 	}
+	j = j.On(m.Facts)
 	v := j.Verdict(m.Facts)
 	out := Advice{Spares: []SpareUse{}}
 	if v.Answer == fit.DoesNotFit {

@@ -71,6 +71,16 @@ func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
 }
 
 func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
+	if kit, head := fit.SplitTarget(key); head > 0 {
+		j, err := s.judge(tx, kit)
+		if err != nil {
+			return nil, err
+		}
+		if j, err = j.ForHead(head); err != nil {
+			return nil, refuse("%s", err)
+		}
+		return j, nil
+	}
 	var rows []kitRow
 	// With it come all that name it, for they may exclude it.
 	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key, key).Find(&rows).Error; err != nil {

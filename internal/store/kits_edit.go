@@ -180,7 +180,7 @@ func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bo
 			ID   int64
 			Name string
 		}
-		if err := tx.Raw("select w.id, m.name from work_orders w join machines m on m.id = w.machine_id where w.kit_key = ? and w.state = 'planned' order by w.id", key).Scan(&planned).Error; err != nil {
+		if err := tx.Raw("select w.id, m.name from work_orders w join machines m on m.id = w.machine_id where (w.kit_key = ? or starts_with(w.kit_key, ?)) and w.state = 'planned' order by w.id", key, key+"@").Scan(&planned).Error; err != nil {
 			return err
 		}
 		if len(planned) > 0 {

@@ -29,14 +29,12 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 		if err := tx.Exec("lock table kits in share mode").Error; err != nil {
 			return err
 		}
-		judges := map[string]*fit.Judge{}
 		var all []*fit.Judge
 		for _, key := range kits {
 			j, err := s.judge(tx, key)
 			if err != nil {
 				return err
 			}
-			judges[key] = j
 			all = append(all, j)
 		}
 		p, err := plan.Judge(ctx, all, m.Facts, m.Records)
@@ -53,12 +51,12 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			return refuse("look first: %s. Nothing of a plan is begun before what can be looked at is settled", strings.Join(p.LookNow, ", "))
 		}
 		for i, step := range p.Steps {
-			j := judges[step.Kit]
+			j := fit.Find(all, step.Kit)
 			row := orderRow{MachineID: machineID, KitKey: step.Kit, Reason: reason}
 			if i == 0 {
 				var rest []*fit.Judge
 				for _, next := range p.Steps[1:] {
-					rest = append(rest, judges[next.Kit])
+					rest = append(rest, fit.Find(all, next.Kit))
 				}
 				id, err = s.begin(ctx, tx, m, j, rest, row, by, now)
 			} else {

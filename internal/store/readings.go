@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/bench"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
@@ -112,7 +113,7 @@ func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key
 				continue
 			}
 			row := readingRow{PartID: part, Trait: decoded.Name, Value: more[k], Grade: int16(r.Grade),
-				TakenAt: r.TakenAt, TakenBy: r.By, How: "decoded from the marking " + v.Text}
+				TakenAt: r.TakenAt, TakenBy: r.By, How: bench.DecodedFrom + v.Text}
 			if err := tx.Create(&row).Error; err != nil {
 				return err
 			}

@@ -160,6 +160,8 @@ func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine,
 // kits that a plan has after it: where parts need what they bring, the machine is not run
 // before they are in.
 func (s *Store) begin(ctx context.Context, tx *gorm.DB, m Machine, j *fit.Judge, rest []*fit.Judge, row orderRow, by string, now time.Time) (int64, error) {
+	j = j.On(m.Facts)
+	row.KitKey = j.Kit.Key
 	v := j.Verdict(m.Facts)
 	if v.Answer == fit.DoesNotFit && len(rest) > 0 {
 		until, ok, err := plan.Ahead(ctx, j, rest, m.Facts, m.Records)

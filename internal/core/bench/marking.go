@@ -193,11 +193,15 @@ func MarkingReadings(text string, board *machine.Position, on machine.Snapshot) 
 	return m.Readings(board.Key), nil
 }
 
-// KnownOf are the pins and KiB of flash of a board that are known by more than a claim; 0
-// where they are not.
+// DecodedFrom begins how a reading was got that a marking brought with it.
+const DecodedFrom = "decoded from the marking "
+
+// KnownOf are the pins and KiB of flash of a board that are known by more than a claim,
+// and not from its marking alone; 0 where they are not.
 func KnownOf(board *machine.Position, on machine.Snapshot) (pins, flash int) {
 	number := func(name machine.TraitOf) int {
-		if f := on.Of(board, name); f.Known() && f.Grade > machine.Claimed {
+		f := on.Of(board, name)
+		if decoded := f.Stands != nil && strings.HasPrefix(f.Stands.How, DecodedFrom); f.Known() && f.Grade > machine.Claimed && !decoded {
 			return int(f.Value.Number)
 		}
 		return 0

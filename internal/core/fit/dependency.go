@@ -38,6 +38,12 @@ func (j *Judge) Unmet(s machine.Snapshot) map[Dependency]bool {
 // before the kit can fit, something of each has to change.
 func (j *Judge) Failing(s machine.Snapshot) []map[Dependency]bool {
 	var out []map[Dependency]bool
+	if j.targets != nil { // what one head lacks another may have
+		if all := j.targets.candidates(s); len(all) == 1 {
+			return all[0].Failing(s)
+		}
+		return out
+	}
 	for i := range j.root.parts {
 		n := &j.root.parts[i]
 		if n.truth(s).Hi() != No {
@@ -83,6 +89,8 @@ func (x reader) walk(n *node) {
 		x.walk(&n.parts[i])
 	}
 	switch {
+	case n.kind == targetsKind:
+		x.out[theHeads] = true // which of them there are
 	case n.kind == clusterKind:
 		for _, a := range n.cluster.alternatives {
 			if len(a.further) > 1 && len(n.cluster.alternatives) > flatAlternatives {
@@ -177,6 +185,10 @@ func (n *capacityNode) touched(voc *machine.Vocabulary) []*machine.Trait {
 // Writes lists what a kit changes, with whatever additional changes.
 func (j *Judge) Writes() map[Dependency]bool {
 	out := map[Dependency]bool{}
+	if j.targets != nil {
+		j.targets.each(func(one *Judge) { maps.Copy(out, one.Writes()) })
+		return out
+	}
 	effects := j.Kit.allEffects()
 	for _, e := range effects {
 		p := j.voc.At(e.Slot)
@@ -250,6 +262,9 @@ func (p Projection) Shifts() []Shift {
 // Short is by how much a capacity does not suffice for a kit at best, in its
 // unit; 0 when it may suffice or the kit takes nothing of it.
 func (j *Judge) Short(capacity string, s machine.Snapshot) float64 {
+	if j.targets != nil {
+		return j.On(s).Short(capacity, s)
+	}
 	short := 0.0
 	for i := range j.root.parts {
 		n := &j.root.parts[i]
@@ -273,6 +288,6 @@ func (j *Judge) Short(capacity string, s machine.Snapshot) float64 {
 
 // After is the machine once a kit and its additional changes are made.
 func (j *Judge) After(s machine.Snapshot, further []Further) (machine.Snapshot, error) {
-	p, err := Project(s, j.Kit, further)
+	p, err := Project(s, j.On(s).Kit, further)
 	return p.After, err
 }

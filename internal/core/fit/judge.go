@@ -18,12 +18,17 @@ type Judge struct {
 	change *partChange // the kit without additional changes
 
 	fitting func() *Judge // what it needs at fitting alone
+	targets *targets      // the heads that it can be for; nil for a certain one
+	head    int           // the head that it is turned to
 }
 
 // NewJudge checks a kit as it is written: that every trait exists, that its
 // values are of its kind and unit, that operators have as many values as they
 // take, and that groups are not empty. Errors name the requirement.
 func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
+	if kit.Heads != "" {
+		return newTargets(kit, voc, false)
+	}
 	j := &Judge{Kit: kit, voc: voc}
 	if err := once(kit.Effects, voc); err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
@@ -64,6 +69,9 @@ func (j *Judge) AtFitting() *Judge { return j.fitting() }
 
 // Result is whether what a kit is for is so on a machine that was made with it.
 func (j *Judge) Result(s machine.Snapshot) Truth {
+	if j.targets != nil {
+		return j.On(s).Result(s)
+	}
 	t := isYes
 	for _, n := range j.results() {
 		t = t.And(n.truth(s))
@@ -73,6 +81,9 @@ func (j *Judge) Result(s machine.Snapshot) Truth {
 
 // ResultSays says what of that is not so, in a sentence.
 func (j *Judge) ResultSays(s machine.Snapshot) string {
+	if j.targets != nil {
+		return j.On(s).ResultSays(s)
+	}
 	for _, n := range j.results() {
 		if n.truth(s) != isYes {
 			o := n.explain(s)

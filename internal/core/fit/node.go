@@ -27,6 +27,7 @@ const (
 	lastingKind
 	clusterKind
 	selectedKind
+	targetsKind
 )
 
 // node is a requirement made ready.
@@ -49,6 +50,7 @@ type node struct {
 	capacity *capacityNode
 	lasting  *partChange
 	cluster  *cluster
+	targets  *targets
 
 	selection *selection
 	selected  bool // its parts are of parts that were selected, each with whether it is there
@@ -115,6 +117,9 @@ func (n *node) truth(s machine.Snapshot) Truth {
 		return n.cluster.truth(s)
 	case selectedKind:
 		return n.selection.on(s).truth(s)
+	case targetsKind:
+		_, t := n.targets.best(s)
+		return t
 	}
 	return isIf
 }

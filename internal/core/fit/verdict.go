@@ -23,6 +23,8 @@ type Verdict struct {
 	Remarks  []string  `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
 	Delivery []string  `json:"delivery" doc:"What of the kit's parts is to be checked when it comes: it counts as it is specified"`
 	Head     int       `json:"head,omitempty" doc:"The head that it is for, where a kit can be for several"`
+
+	Heads []HeadVerdict `json:"heads" doc:"How it comes out for each head, where it can be for any"`
 }
 
 // Outcome is how one requirement came out.
@@ -73,14 +75,22 @@ type Look struct {
 
 // Chosen are the additional changes that are made with a kit on a machine.
 func (j *Judge) Chosen(s machine.Snapshot) []Further {
+	if j.targets != nil {
+		return j.On(s).Chosen(s)
+	}
 	root, chosen := j.explain(s)
 	return append(chosen, furtherOf(root, j.acting)...)
 }
 
 // Verdict judges a machine and explains.
 func (j *Judge) Verdict(s machine.Snapshot) Verdict {
+	if j.targets != nil {
+		v := j.On(s).Verdict(s)
+		v.Heads = j.heads(s)
+		return v
+	}
 	root, chosen := j.explain(s)
-	v := Verdict{Answer: root.truth.Answer(), Lean: root.truth.Lean(), Reasons: root, Remarks: j.remarks(s), Delivery: j.change.deliveries(s)}
+	v := Verdict{Head: j.head, Heads: []HeadVerdict{}, Answer: root.truth.Answer(), Lean: root.truth.Lean(), Reasons: root, Remarks: j.remarks(s), Delivery: j.change.deliveries(s)}
 	v.Further = append(chosen, furtherOf(root, j.acting)...)
 	v.Look, v.Decide = j.look(root)
 	v.Saves = root.truth.Lo() == If && root.truth.Hi() == Yes
@@ -756,6 +766,9 @@ type OpenFact struct {
 
 // Open lists the facts on which a machine's verdict hangs, each once.
 func (j *Judge) Open(s machine.Snapshot) []OpenFact {
+	if j.targets != nil {
+		return j.On(s).Open(s)
+	}
 	var out []OpenFact
 	seen := map[*machine.Trait]bool{}
 	root, _ := j.explain(s)

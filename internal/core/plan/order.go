@@ -71,6 +71,7 @@ func (o *OrderList) Pilot() {
 // AddFor puts a kit on the order if it fits a machine, further changes
 // included; what is not settled, or does not fit, is refused with its verdict.
 func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
+	j = j.On(s)
 	v := j.Verdict(s)
 	switch v.Answer {
 	case fit.Fits, fit.FitsIf:

@@ -307,10 +307,7 @@ func (x *remedySearch) written(c *course) (*Remedy, error) {
 	whole := newSequencer(x.start, x.records, newBudget(x.budget.ctx, len(c.stages)))
 	s := whole.begin()
 	for _, stage := range c.stages {
-		j := x.kit
-		if i := slices.IndexFunc(x.near, func(o *fit.Judge) bool { return o.Kit.Key == stage.Kit }); stage.Kit != x.kit.Kit.Key {
-			j = x.near[i]
-		}
+		j := fit.Find(append(x.near, x.kit), stage.Kit)
 		var err error
 		if s, err = whole.then(s, j); err != nil {
 			return nil, err
@@ -323,7 +320,7 @@ func (x *remedySearch) written(c *course) (*Remedy, error) {
 		}
 		r.Kits = append(r.Kits, stage)
 		r.Price, r.Minutes = r.Price+stage.Price, r.Minutes+stage.Minutes
-		j := x.near[slices.IndexFunc(x.near, func(o *fit.Judge) bool { return o.Kit.Key == stage.Kit })]
+		j := fit.Find(x.near, stage.Kit)
 		if j.Kit.Risk != "" {
 			r.Risks = append(r.Risks, stage.Name+": "+j.Kit.Risk)
 		}

@@ -88,6 +88,7 @@ func (x *sequencer) then(s *sequence, j *fit.Judge) (*sequence, error) {
 }
 
 func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
+	j = j.On(s.st)
 	judge := j
 	if len(s.group) > 0 || !fits(j.Truth(s.st)) {
 		judge = j.AtFitting()

@@ -25,6 +25,7 @@ func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []NewH
 	voc := m.Vocabulary()
 	own, _ := voc.Position(s.Slot)
 	for _, j := range catalogue {
+		j = j.On(m)
 		puts := slices.ContainsFunc(j.Kit.Effects, func(e fit.Effect) bool {
 			at, _ := voc.Position(e.Slot)
 			return at.Kind == own.Kind && strings.EqualFold(e.Model, s.Model)

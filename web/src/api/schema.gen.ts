@@ -2154,6 +2154,16 @@ export interface components {
             /** @description What it takes of the machine's budgets besides the kit, or frees */
             uses?: components["schemas"]["Use"][];
         };
+        HeadVerdict: {
+            answer: string;
+            /** Format: int64 */
+            head: number;
+            headline: string;
+            /** @description Of the kit for that head */
+            key: string;
+            /** @enum {string} */
+            lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
+        };
         HistoryRow: {
             /** Format: date-time */
             from: string;
@@ -2433,6 +2443,8 @@ export interface components {
             /** @description In the order of the kits */
             answers: ("fits" | "fits if" | "look first" | "does not fit")[];
             bay: string;
+            /** @description The head that each kit fits best, where it can be for several; 0 elsewhere */
+            heads: number[];
             /** Format: int64 */
             id: number;
             /** @description Which way the claims lean, where something is to be looked at first; empty elsewhere */
@@ -3790,6 +3802,8 @@ export interface components {
             head?: number;
             /** @description The deciding reason in one sentence */
             headline: string;
+            /** @description How it comes out for each head, where it can be for any */
+            heads: components["schemas"]["HeadVerdict"][];
             /**
              * @description Which way the claims lean, where something is to be looked at first
              * @enum {string}
@@ -3807,6 +3821,11 @@ export interface components {
             /** @enum {string} */
             answer: "fits" | "fits if" | "look first" | "does not fit";
             bay: string;
+            /**
+             * Format: int64
+             * @description The head that it fits best, where a kit can be for several
+             */
+            head?: number;
             headline: string;
             /** @enum {string} */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";

@@ -187,7 +187,8 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                       {columns.map((k) => {
                         const answer = r.answers[k.i] ?? "look first";
                         const lean = r.leans[k.i] || undefined;
-                        const words = answerWords(answer, lean);
+                        const head = r.heads[k.i] || 0;
+                        const words = `${answerWords(answer, lean)}${head ? `, head ${head}` : ""}`;
                         const pick = `${k.key} ${r.id}`;
                         return (
                           <td
@@ -211,9 +212,14 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                               <Link
                                 to={`/ask/${k.key}/${r.id}`}
                                 title={`${r.name}: ${k.name}, ${words}`}
-                                className="mx-auto grid size-11 place-items-center"
+                                className="relative mx-auto grid size-11 place-items-center"
                               >
                                 <VerdictMark answer={answer} lean={lean} word={false} />
+                                {head > 0 && (
+                                  <span aria-hidden className="absolute right-0 bottom-0 font-mono text-xs text-dim">
+                                    {head}
+                                  </span>
+                                )}
                               </Link>
                             )}
                           </td>

@@ -6,7 +6,7 @@ import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
 import { useEdit } from "../parts/draft";
-import { Button, Check, Fault, Field, TextArea, TextInput } from "../parts/form";
+import { Button, Check, Fault, Field, Select, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { Meanwhile } from "../parts/Meanwhile";
 import { LeanCounts, VerdictMark } from "../parts/marks";
@@ -203,6 +203,19 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               effects={kit.effects}
               onChange={(effects) => set({ effects })}
             />
+            <Field
+              label="For which head"
+              htmlFor="kit-heads"
+              hint="Write it for head 1; for another head the same places there are meant"
+            >
+              <Select
+                id="kit-heads"
+                className="max-w-96"
+                value={kit.heads ?? ""}
+                onChange={(heads) => set({ heads: heads as Schemas["Kit"]["heads"] })}
+                options={headTargets}
+              />
+            </Field>
           </section>
           <section aria-labelledby="steps">
             <h2 id="steps" className="mb-2 text-2xl font-bold">
@@ -351,6 +364,12 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
     </Page>
   );
 }
+
+const headTargets: [string, string][] = [
+  ["", "Only the head that it names"],
+  ["any", "Any one head"],
+  ["each", "Each head of the machine"],
+];
 
 const written = (list: readonly string[] | undefined) => listOf((list ?? []).join("\n"), /\n/);
 
