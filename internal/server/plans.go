@@ -143,7 +143,9 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 		out.Memory = plan.MemoryFor(j, m.Facts)
 	}
 	batch, _ := batchOf(&m, fleet)
-	out.Look = plan.LookFirst(j, m.Facts, plan.FleetPrior(batch))
+	if out.Look, err = plan.LookFirst(ctx, j, m.Facts, plan.FleetPrior(batch)); err != nil {
+		return nil, err
+	}
 	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
 	if err != nil {
 		return nil, err
@@ -216,6 +218,7 @@ type lookAtFleet struct {
 type FleetLookSheet struct {
 	plan.FleetLook
 	Machines []FleetLookRow `json:"machines" doc:"In the order to look"`
+	Whole    bool           `json:"whole" doc:"Every course was followed on every machine; else minutes and chances are estimates"`
 }
 
 // FleetLookRow is one machine to look at.
@@ -239,18 +242,19 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 	}
 	candidates := make([]plan.Candidate, len(fleet))
 	rows := map[int64]FleetLookRow{}
-	lookers := map[string]*plan.Looker{}
+	looker, whole := plan.NewFleetLooker(ctx, j, len(fleet)), true
 	for i := range fleet {
 		m := &fleet[i]
 		batch, name := batchOf(m, fleet)
-		if lookers[name] == nil {
-			lookers[name] = plan.NewLooker(j, plan.FleetPrior(batch))
+		l, err := looker.In(name, func() plan.Prior { return plan.FleetPrior(batch) }).First(m.Facts)
+		if err != nil {
+			return nil, err
 		}
-		l := lookers[name].First(m.Facts)
+		whole = whole && l.Exact
 		candidates[i] = plan.Candidate{ID: m.ID, Chance: l.Chance, Minutes: l.Minutes}
 		rows[m.ID] = FleetLookRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Chance: l.Chance, Minutes: l.Minutes, First: l.Title}
 	}
-	out := FleetLookSheet{FleetLook: plan.LookAtFleet(candidates, in.N), Machines: []FleetLookRow{}}
+	out := FleetLookSheet{FleetLook: plan.LookAtFleet(candidates, in.N), Machines: []FleetLookRow{}, Whole: whole}
 	for _, id := range out.Order {
 		out.Machines = append(out.Machines, rows[id])
 	}

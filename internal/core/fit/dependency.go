@@ -108,8 +108,10 @@ func (x reader) walk(n *node) {
 		}
 		x.traits(n.capacity.touched(x.voc))
 	case n.kind == lastingKind && x.unmetOn == nil:
-		for slot := range n.lasting.reads() {
-			x.traits(x.voc.TraitsAt(slot))
+		for i, near := range n.lasting.near() {
+			if near {
+				x.traits(x.voc.TraitsAt(x.voc.Slots[i].Key))
+			}
 		}
 	case n.kind == lastingKind:
 		after := n.lasting.after(*x.unmetOn)
@@ -129,10 +131,15 @@ func (x reader) traits(traits []*machine.Trait) {
 	}
 }
 
-// reads are the positions that the needs look at which the change may touch, on whatever
+// near are, by position, those that needs look at which the change may touch, on whatever
 // machine.
-func (c *partChange) reads() map[string]bool {
-	out := map[string]bool{}
+func (c *partChange) near() []bool {
+	c.nearOnce.Do(func() { c.nearBy = c.findNear() })
+	return c.nearBy
+}
+
+func (c *partChange) findNear() []bool {
+	out := make([]bool, len(c.lasting.voc.Slots))
 	if c.overlay == nil {
 		return out
 	}
@@ -154,9 +161,7 @@ func (c *partChange) reads() map[string]bool {
 		}
 	}
 	for i := range voc.Slots {
-		if kinds[voc.Slots[i].Kind] {
-			out[voc.Slots[i].Key] = true
-		}
+		out[i] = kinds[voc.Slots[i].Kind]
 	}
 	return out
 }

@@ -237,7 +237,7 @@ func (l *lasting) each(s machine.Snapshot, visit func(*partNeed, *machine.Positi
 		if l.builds[i] {
 			var seen []string
 			for _, v := range s.Of(p, parts.FirmwareFeatures).Candidates() {
-				for _, name := range featuresIn(v.Text) {
+				for _, name := range FeaturesIn(v.Text) {
 					if f, ok := l.voc.Feature(p.Kind, name); ok && len(f.Needs) > 0 && !slices.Contains(seen, name) {
 						seen = append(seen, name)
 						for _, n := range l.owned(ownerKey{kind: p.Kind, feature: name}).needs {
@@ -365,6 +365,9 @@ type partChange struct {
 	kit     Kit
 	further []Further
 	touches sync.Map // instance → bool
+
+	nearOnce sync.Once
+	nearBy   []bool
 }
 
 // newPartChange prepares a kit with some of its additional changes.

@@ -143,7 +143,7 @@ func (n *node) kitTruth(s machine.Snapshot) (Truth, state) {
 func (n *node) guard(s machine.Snapshot) Truth {
 	t, _ := n.byEvidence(s.At(n.trait), func(v machine.Value) tri {
 		if n.kind == featureNode {
-			return sureOf(slices.Contains(featuresIn(v.Text), n.values[0].Text))
+			return sureOf(slices.Contains(FeaturesIn(v.Text), n.values[0].Text))
 		}
 		return sureOf(n.trait.Same(v, n.values[0]))
 	})
@@ -152,7 +152,7 @@ func (n *node) guard(s machine.Snapshot) Truth {
 
 // featuresIn are the features of a list as it stands on record: small letters, parted
 // by commas or semicolons.
-func featuresIn(text string) []string {
+func FeaturesIn(text string) []string {
 	var out []string
 	for _, f := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == ',' }) {
 		out = append(out, strings.ToLower(strings.Join(strings.Fields(f), " ")))

@@ -89,21 +89,11 @@ func (c *partChange) unasked(s machine.Snapshot, b *strings.Builder) {
 	if c.overlay == nil {
 		return
 	}
-	written := map[string]bool{} // kinds
+	near := c.near()
 	for _, p := range s.Structure().Positions() {
-		written[p.Kind] = written[p.Kind] || c.overlay.Touches(p)
-	}
-	for _, p := range s.Structure().Positions() {
-		if !c.lasting.kinds[p.Index()] || s.At(modelOf(s, p)).Grade != machine.Unknown || s.Sign(p) != machine.Unknown {
-			continue
-		}
-		for _, n := range c.lasting.neighbours() {
-			for kind := range n {
-				if n[p.Kind] && written[kind] {
-					c.everything(s, b)
-					return
-				}
-			}
+		if near[p.Index()] && c.lasting.kinds[p.Index()] && s.At(modelOf(s, p)).Grade == machine.Unknown && s.Sign(p) == machine.Unknown {
+			c.everything(s, b)
+			return
 		}
 	}
 }

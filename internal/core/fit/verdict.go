@@ -588,7 +588,7 @@ func (j *Judge) look(root Outcome) ([]Look, []string) {
 				continue
 			}
 			seen[t.Key()] = true
-			in, grade, ok := j.cheapestWay(t, o.least)
+			in, grade, ok := CheapestWay(j.voc, t, o.least)
 			if !ok {
 				decide = append(decide, undecided(t, o))
 				continue
@@ -635,14 +635,14 @@ func undecided(t *machine.Trait, o Outcome) string {
 	return fmt.Sprintf("no inspection on record earns %s for %s: whoever can tell records it by hand, or adds how it is found out to the catalogue", o.least, t.Label)
 }
 
-// cheapestWay is the inspection that earns a grade for a trait in the fewest minutes, and
-// of equals the one that risks nothing.
-func (j *Judge) cheapestWay(t *machine.Trait, least machine.Grade) (machine.Inspection, machine.Grade, bool) {
+// CheapestWay is the inspection that earns a grade for a trait: one without risk before
+// any other, then the one of the fewest minutes.
+func CheapestWay(voc *machine.Vocabulary, t *machine.Trait, least machine.Grade) (machine.Inspection, machine.Grade, bool) {
 	var best machine.Inspection
 	var grade machine.Grade
 	found := false
 	for _, w := range t.FindBy {
-		in, ok := j.voc.Inspection(w.Inspection)
+		in, ok := voc.Inspection(w.Inspection)
 		if ok && w.Grade >= least && (!found || cheaper(in, best)) {
 			best, grade, found = in, w.Grade, true
 		}
@@ -685,7 +685,7 @@ func (j *Judge) Unprovable() []string {
 		}
 		least := n.least
 		for _, t := range asked {
-			if _, _, ok := j.cheapestWay(t, least); ok || least <= machine.Claimed {
+			if _, _, ok := CheapestWay(j.voc, t, least); ok || least <= machine.Claimed {
 				continue
 			}
 			best := machine.Claimed

@@ -46,10 +46,8 @@ func (s Snapshot) Sign(p *Position) Grade { return s.sign(p) }
 // at a position. A bare yes or no says nothing: it may be said of an empty place.
 func (s Snapshot) sign(p *Position) Grade {
 	best := Unknown
-	for name, t := range s.voc.of[p.index] {
-		if f := s.At(t); name != ModelTrait && t.Kind != YesNo && t.Hint == "" && f.Grade > best {
-			best = f.Grade
-		}
+	for _, t := range s.voc.signs[p.index] {
+		best = max(best, s.At(t).Grade)
 	}
 	return best
 }

@@ -73,6 +73,7 @@ type Vocabulary struct {
 	likes       map[string][]string // a kind and those it is like, nearest first
 	traits      map[Key]*Trait
 	of          []map[string]*Trait // by position, by name
+	signs       [][]*Trait          // by position: of which a value tells that a part is there
 	inspections map[string]int
 	models      map[string]*resolved
 	absences    [Proven + 1][]*Fact // of models, by grade and position
@@ -145,12 +146,16 @@ func (v *Vocabulary) lay(besides []Position) {
 		p.index = i
 		v.slots[p.Key] = i
 		v.of[i] = map[string]*Trait{}
+		v.signs = append(v.signs, nil)
 		for _, def := range traits[p.Kind] {
 			t := &Trait{Slot: p.Key, TraitDef: def, Label: p.Label + ": " + def.Short, key: KeyOf(p.Key, def.Name), index: len(v.Traits), at: p, voc: v}
 			if def.Name == ModelTrait {
 				t.called = called[p.Kind]
 			}
 			v.traits[t.Key()], v.of[i][def.Name] = t, t
+			if def.Name != ModelTrait && t.Kind != YesNo && t.Hint == "" {
+				v.signs[i] = append(v.signs[i], t)
+			}
 			v.Traits = append(v.Traits, t)
 		}
 	}

@@ -2,6 +2,9 @@ package plan_test
 
 import (
 	"fmt"
+	"maps"
+	"math/rand"
+	"slices"
 	"testing"
 	"time"
 
@@ -59,18 +62,32 @@ func TestFiveThousandKits(t *testing.T) {
 	}
 }
 
-// BenchmarkLookFirst plans the look at a fleet of 200 machines of which little
-// is known, as a multiple of judging them once.
-func BenchmarkLookFirst(b *testing.B) {
-	kit := judge(b, "plumbline-probe")
-	fleet := make([]machine.Snapshot, 200)
+// mixed is a fleet of which little is known, and of no two machines the same.
+func mixed(n int) []machine.Snapshot {
+	kept := knownOf(room())
+	names := slices.Sorted(maps.Keys(kept))
+	random := rand.New(rand.NewSource(4))
+	fleet := make([]machine.Snapshot, n)
 	for i := range fleet {
-		known := map[string]string{"mainboard.width": "32-bit", "mainboard.flash": []string{"256", "512"}[i%2], "firmware.family": "compiled"}
-		if i%3 == 0 {
-			known["mainboard.chip-maker"] = "first source"
+		known := map[string]string{}
+		for _, key := range names {
+			switch random.Intn(4) {
+			case 0:
+				known[key] = kept[key]
+			case 1:
+				known[key] = kept[key] + "/claimed"
+			}
 		}
 		fleet[i] = machinetest.Facts(voc, known)
 	}
+	return fleet
+}
+
+// BenchmarkLookFirst plans the look at a fleet of 1,000 machines of which little
+// is known, and of no two the same, as a multiple of judging them once.
+func BenchmarkLookFirst(b *testing.B) {
+	kit := judge(b, "plumbline-probe")
+	fleet := mixed(1000)
 	var judged, looked time.Duration
 	for b.Loop() {
 		began := time.Now()
@@ -80,14 +97,25 @@ func BenchmarkLookFirst(b *testing.B) {
 		judged += time.Since(began)
 		began = time.Now()
 		candidates := make([]plan.Candidate, len(fleet))
-		looker := plan.NewLooker(kit, plan.FleetPrior(fleet))
+		looker := plan.NewFleetLooker(b.Context(), kit, len(fleet)).In("all", func() plan.Prior { return plan.FleetPrior(fleet) })
+		exact := 0
 		for i := range fleet {
-			l := looker.First(fleet[i])
+			l, err := looker.First(fleet[i])
+			if err != nil {
+				b.Fatal(err)
+			}
+			if l.Exact {
+				exact++
+			}
 			candidates[i] = plan.Candidate{ID: int64(i), Chance: l.Chance, Minutes: l.Minutes}
 		}
 		plan.LookAtFleet(candidates, 20)
 		looked += time.Since(began)
+		b.ReportMetric(float64(exact), "exact-of-1000")
 	}
 	b.ReportMetric(float64(looked)/float64(judged), "×verdicts")
-	b.ReportMetric(looked.Seconds()*1000/float64(b.N), "ms/200-machines")
+	b.ReportMetric(looked.Seconds()*1000/float64(b.N), "ms/1000-machines")
+	if looked > 10*judged {
+		b.Errorf("%.1f times as long as judging them once", float64(looked)/float64(judged))
+	}
 }

@@ -2,7 +2,7 @@ package plan
 
 import (
 	"cmp"
-	"maps"
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -55,56 +55,66 @@ type Route struct {
 	Minutes  float64  `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
 	All      int      `json:"all" doc:"Minutes of all inspections that may be needed"`
 	Chance   float64  `json:"chance" doc:"Of fitting, further changes included, 0 to 1"`
-	Exact    bool     `json:"exact" doc:"Every order was tried; else the inspection that settles most for its minutes is taken"`
+	Exact    bool     `json:"exact" doc:"Every order was tried; else the inspection that answers most for its minutes is taken, and the minutes are those of all of them"`
 	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
 }
 
-// mostStates bounds the exact search.
-const mostStates = 4000
+// What may be found is followed in counted steps, so that the advice is the same on every
+// machine: so many for one machine, and in a fleet so many for each, which machines of
+// which more is known leave to the others.
+const (
+	looksAtOne   = 3000
+	looksPerEach = 5
+)
 
 // LookFirst plans the inspections of one machine for a kit: the order expected
 // to settle its verdict in the fewest minutes, one inspection after another,
-// stopping as soon as it is settled. Facts are taken to be independent.
-func LookFirst(j *fit.Judge, s machine.Snapshot, prior Prior) Route {
-	return NewLooker(j, prior).First(s)
+// stopping as soon as it is settled. Facts are taken to be independent. The error says
+// that nobody waits for it any more.
+func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prior) (Route, error) {
+	return newLooker(j, prior, newBudget(ctx, looksAtOne)).First(s)
 }
 
-// NewLooker plans for one kit and one expectation; what it works out for one
-// machine serves the next.
-func NewLooker(j *fit.Judge, prior Prior) *Looker {
-	return &Looker{j: j, prior: remembered(prior), known: map[string]policy{}}
+// FleetLooker plans the looks at many machines for one kit; what it works out for one
+// serves the next. It is for one goroutine.
+type FleetLooker struct {
+	j       *fit.Judge
+	budget  *budget
+	batches map[string]*Looker
+}
+
+// NewFleetLooker plans for a kit on so many machines.
+func NewFleetLooker(ctx context.Context, j *fit.Judge, machines int) *FleetLooker {
+	return &FleetLooker{j: j, budget: newBudget(ctx, looksAtOne+looksPerEach*machines), batches: map[string]*Looker{}}
+}
+
+// In plans for machines of a batch, of which prior says what is to be expected.
+func (f *FleetLooker) In(batch string, prior func() Prior) *Looker {
+	if f.batches[batch] == nil {
+		f.batches[batch] = newLooker(f.j, prior(), f.budget)
+	}
+	return f.batches[batch]
+}
+
+func newLooker(j *fit.Judge, prior Prior, b *budget) *Looker {
+	return &Looker{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b}
 }
 
 // First is LookFirst for one machine.
-func (l *Looker) First(s machine.Snapshot) Route {
-	l.states = 0
+func (l *Looker) First(s machine.Snapshot) (Route, error) {
 	out := Route{Sequence: []string{}, Exact: true}
-	groups := l.groups(s)
-	for _, g := range groups {
-		out.All += g.in.Minutes
+	if err := l.budget.gone(); err != nil {
+		return out, err
 	}
-	plan := l.best(s, map[string]bool{})
-	out.Minutes, out.Chance, out.Exact = plan.minutes, plan.chance, l.states < mostStates
-	at := s
-	done := map[string]bool{}
-	for range groups {
-		p := l.best(at, done)
-		if p.first == nil {
-			break
-		}
+	p := l.best(s, l.j.Residue(s), nil)
+	out.Minutes, out.Chance, out.Exact, out.All = p.minutes, p.chance, p.exact, p.all
+	for at := p; at != nil && at.first != nil; at = l.known[at.then] {
 		if out.First == "" {
-			out.First, out.Title = p.first.in.Key, p.first.in.Title
+			out.First, out.Title = at.first.in.Key, at.first.in.Title
 		}
-		out.Sequence = append(out.Sequence, p.first.in.Title)
-		done[p.first.in.Key] = true
-		outcomes := l.outcomes(at, *p.first)
-		if len(outcomes) == 0 {
-			break
-		}
-		likeliest := slices.MaxFunc(outcomes, func(a, b outcome) int { return cmp.Compare(a.weight, b.weight) })
-		at = likeliest.s
+		out.Sequence = append(out.Sequence, at.first.in.Title)
 	}
-	return out
+	return out, l.budget.gone()
 }
 
 // Looker remembers the best course from every state that it has been in: what
@@ -112,8 +122,8 @@ func (l *Looker) First(s machine.Snapshot) Route {
 type Looker struct {
 	j      *fit.Judge
 	prior  Prior
-	known  map[string]policy
-	states int // newly searched for the machine at hand
+	known  map[string]*policy
+	budget *budget
 }
 
 // remembered asks a prior once for each trait.
@@ -141,15 +151,7 @@ func (l *Looker) groups(s machine.Snapshot) []group {
 	at := map[string]int{}
 	var out []group
 	for _, open := range l.j.Open(s) {
-		var best machine.Inspection
-		var grade machine.Grade
-		found := false
-		for _, w := range open.Trait.FindBy {
-			in, ok := s.Vocabulary().Inspection(w.Inspection)
-			if ok && w.Grade >= open.Least && (!found || in.Minutes < best.Minutes) {
-				best, grade, found = in, w.Grade, true
-			}
-		}
+		best, grade, found := fit.CheapestWay(s.Vocabulary(), open.Trait, open.Least)
 		if !found {
 			continue
 		}
@@ -167,14 +169,16 @@ func (l *Looker) groups(s machine.Snapshot) []group {
 
 // outcome is a machine as one inspection may find it.
 type outcome struct {
-	s      machine.Snapshot
-	weight float64
+	s       machine.Snapshot
+	residue string
+	weight  float64
 }
 
 // outcomes lists what an inspection may find. Values that judge alike are one
-// outcome. A fact without any expectation stays open.
-func (l *Looker) outcomes(s machine.Snapshot, g group) []outcome {
-	out := []outcome{{s, 1}}
+// outcome. A fact without any expectation stays open. ok is false when the budget is
+// spent.
+func (l *Looker) outcomes(s machine.Snapshot, residue string, g group) (out []outcome, ok bool) {
+	out = []outcome{{s, residue, 1}}
 	for _, t := range g.traits {
 		expected := l.prior(t)
 		total := 0.0
@@ -185,102 +189,120 @@ func (l *Looker) outcomes(s machine.Snapshot, g group) []outcome {
 			continue
 		}
 		var next []outcome
+		seen := map[string]int{}
 		for _, o := range out {
 			for _, w := range expected {
-				next = append(next, outcome{o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)), o.weight * w.Weight / total})
+				if !l.budget.spend() || l.budget.gone() != nil {
+					return nil, false
+				}
+				found := outcome{s: o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)), weight: o.weight * w.Weight / total}
+				found.residue = l.j.Residue(found.s)
+				if i, ok := seen[found.residue]; ok {
+					next[i].weight += found.weight
+					continue
+				}
+				seen[found.residue] = len(next)
+				next = append(next, found)
 			}
 		}
-		out = l.merge(next)
+		out = next
 	}
-	return out
+	return out, true
 }
 
-// merge joins outcomes from which everything goes on alike.
-func (l *Looker) merge(all []outcome) []outcome {
-	var out []outcome
-	seen := map[string]int{}
-	for _, o := range all {
-		key := l.j.Residue(o.s)
-		if i, ok := seen[key]; ok {
-			out[i].weight += o.weight
-			continue
-		}
-		seen[key] = len(out)
-		out = append(out, o)
-	}
-	return out
-}
-
+// policy is the best course from a state.
 type policy struct {
-	first   *group
+	first   *group // nil: settled, or nothing answers
 	minutes float64
 	chance  float64
+	exact   bool   // every order was tried
+	all     int    // minutes of every inspection that may be needed
+	then    string // the state after it as is likeliest
 }
 
-// best finds what to look at first: by trying every order while that is
-// feasible, else by what settles most for its minutes. done were looked at.
-func (l *Looker) best(s machine.Snapshot, done map[string]bool) policy {
-	t := l.j.Truth(s)
-	if t.Decided() || t.Lo() > fit.No {
-		if t.Lo() > fit.No {
-			return policy{chance: 1}
-		}
-		return policy{}
-	}
-	state := l.j.Residue(s) + "|" + strings.Join(slices.Sorted(maps.Keys(done)), ",")
-	if p, ok := l.known[state]; ok {
+func state(residue string, done []string) string { return residue + "|" + strings.Join(done, ",") }
+
+// best finds what to look at first: by trying every order while the budget lasts, else by
+// what answers most for its minutes. done were looked at, in the order of their keys.
+func (l *Looker) best(s machine.Snapshot, residue string, done []string) *policy {
+	at := state(residue, done)
+	if p, ok := l.known[at]; ok {
 		return p
 	}
-	l.states++
-	best := l.search(s, done)
-	if l.states < mostStates {
-		l.known[state] = best
+	var p *policy
+	switch t := l.j.Truth(s); {
+	case t.Lo() > fit.No:
+		p = &policy{chance: 1, exact: true}
+	case t.Decided():
+		p = &policy{exact: true}
+	default:
+		p = l.search(s, residue, done)
 	}
-	return best
+	if p.exact || len(done) == 0 {
+		l.known[at] = p
+	}
+	return p
 }
 
-func (l *Looker) search(s machine.Snapshot, done map[string]bool) policy {
-	best := policy{minutes: math.Inf(1)}
-	greedy := l.states >= mostStates
-	for _, g := range l.groups(s) {
-		if done[g.in.Key] {
-			continue
+func (l *Looker) search(s machine.Snapshot, residue string, done []string) *policy {
+	groups := slices.DeleteFunc(l.groups(s), func(g group) bool { return slices.Contains(done, g.in.Key) })
+	best := &policy{minutes: math.Inf(1), exact: true}
+	all := 0
+	for i := range groups {
+		g := &groups[i]
+		all += g.in.Minutes
+		p := &policy{first: g, minutes: cost(g.in, s, done), exact: true}
+		outcomes, ok := l.outcomes(s, residue, *g)
+		if !ok {
+			return l.rough(s, groups, done)
 		}
-		p := policy{first: &g, minutes: cost(g.in, s, done)}
-		outcomes := l.outcomes(s, g)
-		if greedy {
-			settled := 0.0
-			for _, o := range outcomes {
-				if l.j.Truth(o.s).Decided() {
-					settled += o.weight
-				}
-			}
-			p.minutes /= math.Max(settled, 0.05)
-			p.chance = 0.5
-		} else {
-			with := maps.Clone(done)
-			with[g.in.Key] = true
-			for _, o := range outcomes {
-				after := l.best(o.s, with)
-				p.minutes += o.weight * after.minutes
-				p.chance += o.weight * after.chance
+		with := slices.Sorted(slices.Values(append(slices.Clone(done), g.in.Key)))
+		likeliest := 0
+		for k, o := range outcomes {
+			after := l.best(o.s, o.residue, with)
+			p.minutes += o.weight * after.minutes
+			p.chance += o.weight * after.chance
+			p.exact = p.exact && after.exact
+			if o.weight > outcomes[likeliest].weight {
+				likeliest = k
 			}
 		}
+		if !p.exact {
+			return l.rough(s, groups, done)
+		}
+		p.then = state(outcomes[likeliest].residue, with)
 		if p.minutes < best.minutes-1e-9 {
 			best = p
 		}
 	}
 	if best.first == nil {
-		return policy{chance: 0.5} // open, and no inspection on record answers it
+		return &policy{chance: 0.5, exact: true} // open, and no inspection on record answers it
 	}
+	best.all = all
 	return best
+}
+
+// rough is a course that follows nothing up: the inspection that answers most for its
+// minutes first.
+func (l *Looker) rough(s machine.Snapshot, groups []group, done []string) *policy {
+	p := &policy{chance: 0.5}
+	most := 0.0
+	for i := range groups {
+		g := &groups[i]
+		p.all += g.in.Minutes
+		p.minutes += cost(g.in, s, done)
+		if worth := float64(len(g.traits)) / math.Max(1, cost(g.in, s, done)); worth > most {
+			p.first, most = g, worth
+		}
+	}
+	return p
 }
 
 // cost is what an inspection takes after those done: what is opened on the way
 // is opened once.
-func cost(in machine.Inspection, s machine.Snapshot, done map[string]bool) float64 {
+func cost(in machine.Inspection, s machine.Snapshot, done []string) float64 {
 	minutes := float64(in.Minutes)
-	for key := range done {
+	for _, key := range done {
 		other, ok := s.Vocabulary().Inspection(key)
 		if !ok || in.Within == "" {
 			continue

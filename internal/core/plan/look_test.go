@@ -38,7 +38,10 @@ func TestLookFirstAgainstEveryCourse(t *testing.T) {
 				}
 				return nil
 			}
-			got := plan.LookFirst(kit, s, prior)
+			got, err := plan.LookFirst(t.Context(), kit, s, prior)
+			if err != nil {
+				t.Fatal(err)
+			}
 			if want := course(kit, s, prior, map[string]bool{}); math.Abs(got.Minutes-want) > 1e-9 || !got.Exact {
 				t.Errorf("%s: %g min planned, %g at best; open: %d", kit.Kit.Key, got.Minutes, want, len(kit.Open(s)))
 			}
@@ -70,7 +73,7 @@ func course(kit *fit.Judge, s machine.Snapshot, prior plan.Prior, done map[strin
 	for _, open := range kit.Open(s) {
 		var best *machine.Inspection
 		for _, w := range open.Trait.FindBy {
-			if in, ok := voc.Inspection(w.Inspection); ok && w.Grade >= open.Least && (best == nil || in.Minutes < best.Minutes) {
+			if in, ok := voc.Inspection(w.Inspection); ok && w.Grade >= open.Least && (best == nil || (in.Risk == "") == (best.Risk == "") && in.Minutes < best.Minutes || in.Risk == "" && best.Risk != "") {
 				best, grades[open.Trait] = &in, max(w.Grade, machine.Marked)
 			}
 		}

@@ -2,9 +2,7 @@ package plan
 
 import (
 	"slices"
-	"strings"
 
-	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -36,31 +34,30 @@ func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
 	return &out
 }
 
-// featuresOf are the features on record of a machine's build, as written in its
-// listing with commas or semicolons.
-func featuresOf(s machine.Snapshot) []string {
-	var out []string
-	for _, f := range strings.FieldsFunc(s.Of(s.First(parts.Firmware), parts.FirmwareFeatures).Value.Text, func(r rune) bool { return r == ';' || r == ',' }) {
-		out = append(out, strings.ToLower(strings.TrimSpace(f)))
+// featuresOf are the features of a machine's build whose size is known.
+func featuresOf(s machine.Snapshot) []machine.Feature {
+	var out []machine.Feature
+	build := s.First(parts.Firmware)
+	if build == nil {
+		return nil
+	}
+	for _, name := range fit.FeaturesIn(s.Of(build, parts.FirmwareFeatures).Value.Text) {
+		named := func(o machine.Feature) bool { return o.Name == name }
+		if f, ok := s.Vocabulary().Feature(build.Kind, name); ok && f.KiB > 0 && !slices.ContainsFunc(out, named) {
+			out = append(out, f)
+		}
 	}
 	return out
 }
 
-// DropFeatures is the smallest set of features that frees the KiB needed, by
-// name; of sets of one size the one that frees least. nil when all of them
-// together do not free enough. names are those compiled in; unknown ones count
-// as nothing.
-func DropFeatures(needKiB float64, names []string) []firmware.Feature {
-	var there []firmware.Feature
-	for _, f := range firmware.Features() {
-		if slices.Contains(names, f.Name) {
-			there = append(there, f)
-		}
-	}
-	var best []firmware.Feature
+// DropFeatures is the smallest set of features that frees the KiB needed; of sets of one
+// size the one that frees least. nil when all of them together do not free enough. A kind
+// has at most machine.MostFeatures of them, so that every set can be tried.
+func DropFeatures(needKiB float64, there []machine.Feature) []machine.Feature {
+	var best []machine.Feature
 	bestSum := 0.0
 	for mask := 1; mask < 1<<len(there); mask++ {
-		var some []firmware.Feature
+		var some []machine.Feature
 		sum := 0.0
 		for i, f := range there {
 			if mask>>i&1 == 1 {

@@ -94,6 +94,7 @@ func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records [
 			return Joint{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
 		}
 	}
+	kits = on(kits, s)
 	search := searcher{sequencer: newSequencer(s, records, newBudget(ctx, mostSteps)), kits: kits}
 	best, err := search.best()
 	if err != nil {
@@ -187,6 +188,15 @@ func (x searcher) best() (*Joint, error) {
 	}
 	err := walk(x.begin(), x.kits)
 	return best, err
+}
+
+// on are kits for the heads of a machine that they fit best as it stands.
+func on(kits []*fit.Judge, s machine.Snapshot) []*fit.Judge {
+	out := make([]*fit.Judge, len(kits))
+	for i, j := range kits {
+		out[i] = j.On(s)
+	}
+	return out
 }
 
 // measure counts what an order repeats.

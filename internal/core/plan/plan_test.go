@@ -331,7 +331,15 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 func TestDropFeatures(t *testing.T) {
 	names := func(need float64, in ...string) string {
 		var out []string
-		for _, f := range plan.DropFeatures(need, in) {
+		var there []machine.Feature
+		for _, name := range in {
+			f, ok := voc.Feature("firmware", name)
+			if !ok {
+				t.Fatal(name)
+			}
+			there = append(there, f)
+		}
+		for _, f := range plan.DropFeatures(need, there) {
 			out = append(out, f.Name)
 		}
 		return strings.Join(out, "+")
@@ -364,6 +372,15 @@ func set(xs []string) map[string]bool {
 // Two facts that must both hold: first the one with the fewest minutes per
 // chance of settling it (a no settles). Source: from memory, the rule for
 // sequential tests of a conjunction.
+func lookFirst(t *testing.T, j *fit.Judge, s machine.Snapshot, prior plan.Prior) plan.Route {
+	t.Helper()
+	out, err := plan.LookFirst(t.Context(), j, s, prior)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
 func TestLookFirst(t *testing.T) {
 	kit := judge(t, "twinlift") // display none; room and motors outside, current printed, output amperes under the cover
 	s := room("z-drive.output-amperes", "", "frame.z-room", "")
@@ -378,16 +395,16 @@ func TestLookFirst(t *testing.T) {
 			return nil
 		}
 	}
-	l := plan.LookFirst(kit, s, prior(0.5))
+	l := lookFirst(t, kit, s, prior(0.5))
 	// Outside 2 min, then the cover 10 min in half the cases: 2 + 0.5 × 10 = 7; the other way 10 + 0.5 × 2 = 11.
 	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || math.Abs(l.Chance-0.25) > 1e-9 || !l.Exact || len(l.Sequence) == 0 {
 		t.Errorf("half and half: %+v", l)
 	}
 	// Room is nearly sure: looking for it settles little, but it is cheap. 10 + 0.5 × 2 = 11 against 2 + 0.99 × 10 = 11.9.
-	if l := plan.LookFirst(kit, s, prior(0.99)); l.First != "cover" || math.Abs(l.Minutes-11) > 1e-9 {
+	if l := lookFirst(t, kit, s, prior(0.99)); l.First != "cover" || math.Abs(l.Minutes-11) > 1e-9 {
 		t.Errorf("room nearly sure: %+v", l)
 	}
-	if l := plan.LookFirst(kit, room(), prior(0.5)); l.First != "" || l.Minutes != 0 || l.Chance != 1 {
+	if l := lookFirst(t, kit, room(), prior(0.5)); l.First != "" || l.Minutes != 0 || l.Chance != 1 {
 		t.Errorf("nothing is open: %+v", l)
 	}
 	batch := []machine.Snapshot{room("frame.z-room", "yes"), room("frame.z-room", "yes"), room("frame.z-room", "no")}

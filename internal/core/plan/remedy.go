@@ -59,7 +59,7 @@ func FindRemedies(ctx context.Context, kit *fit.Judge, catalogue []*fit.Judge, s
 	}
 	x := remedySearch{sequencer: newSequencer(s, records, newBudget(ctx, mostTurns)), kit: kit}
 	x.brief = true
-	x.near, out.Whole = nearest(kit, catalogue)
+	x.near, out.Whole = nearest(x.kit, on(catalogue, s))
 	x.prepare()
 	if !x.changedBy(len(x.near), x.all()) {
 		return out, nil // nothing in the catalogue changes something that surely is not so
@@ -164,7 +164,10 @@ func (x *remedySearch) hopeful(set []int) bool {
 	return true
 }
 
+// changedBy reports whether everything that surely is not so for one kit is changed by
+// another of a set, or by the kit itself, which may need each other.
 func (x *remedySearch) changedBy(on int, set []int) bool {
+	set = append(slices.Clone(set), len(x.near))
 	for _, reads := range x.failing[on] {
 		if !slices.ContainsFunc(set, func(k int) bool { return k != on && meets(x.changes[k], reads) }) {
 			return false
