@@ -122,7 +122,8 @@ var situations = []struct {
 	{"part heater", m("model", "Old heater", "volts", "12", "watts", "40"), nil, "does not fit", "no more than its voltage"},
 	{"part supply", m("model", "Trickle", "volts", "12", "watts", "500"), nil, "does not fit", "no less than its voltage"},
 	{"part supply", m("model", "Trickle", "volts", "24", "watts", "250"), nil, "does not fit", "Power left: short by 30 W"}, // 250 − 40 − 200 − 40
-	{"part supply", m("model", "Torrent", "volts", "24", "watts", "600"), m("supply.watts", "250"), "fits", ""},
+	{"part supply", m("model", "Torrent", "volts", "24", "watts", "600"), m("supply.watts", "250", "bed-heater.volts", "24"), "fits", ""},
+	{"part supply", m("model", "Torrent", "volts", "24", "watts", "600"), m("supply.watts", "250"), "look first, no lean", "Bed heater: volts"}, // it is to suit every heater
 	{"stands", nil, m("supply.watts", "250"), "known broken", "Power left: short by 30 W"},
 	{"stands", nil, m("supply.watts", "250/claimed"), "leans broken", "Power left"},
 	{"stands", nil, m("heater.volts", "12"), "known broken", "no more than its voltage"},

@@ -52,7 +52,7 @@ func (j *Judge) Failing(s machine.Snapshot) []map[Dependency]bool {
 		if n.kind == lastingKind { // each of them by itself
 			after := n.lasting.after(s)
 			for _, i := range n.lasting.touched(s, after) {
-				if n.lasting.of(i, after).Hi() == No {
+				if n.lasting.of(i, s, after).Hi() == No {
 					x := reader{voc: j.voc, out: map[Dependency]bool{}}
 					x.traits(i.looks)
 					out = append(out, x.out)
@@ -116,7 +116,7 @@ func (x reader) walk(n *node) {
 	case n.kind == lastingKind:
 		after := n.lasting.after(*x.unmetOn)
 		for _, i := range n.lasting.touched(*x.unmetOn, after) {
-			if n.lasting.of(i, after) != isYes {
+			if n.lasting.of(i, *x.unmetOn, after) != isYes {
 				x.traits(i.looks)
 			}
 		}

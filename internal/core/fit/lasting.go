@@ -56,6 +56,7 @@ type instance struct {
 	// there is anything at a position.
 	reads []*machine.Trait
 	sits  []*machine.Trait // models
+	asks  []*machine.Trait // those of them by which it is met, and not only needed
 }
 
 type lastingKey struct{}
@@ -290,20 +291,24 @@ func (n *partNeed) compile(voc *machine.Vocabulary, structure *machine.Structure
 			}
 		}
 	}
-	x.root.each(func(l *node) {
-		add(&x.looks, l.looksAt(voc)...)
-		add(&x.reads, l.own)
-		add(&x.sits, l.model, l.ownModel)
-		if l.kind != presenceNode {
-			add(&x.reads, l.trait)
-		}
-		if l.formula != nil {
-			add(&x.reads, l.formula.traits...)
-			for _, t := range l.formula.traits {
-				add(&x.sits, voc.ModelAt(t.Position()))
+	note := func(reads, sits *[]*machine.Trait) func(l *node) {
+		return func(l *node) {
+			add(reads, l.own)
+			add(sits, l.model, l.ownModel)
+			if l.kind != presenceNode {
+				add(reads, l.trait)
+			}
+			if l.formula != nil {
+				add(reads, l.formula.traits...)
+				for _, t := range l.formula.traits {
+					add(sits, voc.ModelAt(t.Position()))
+				}
 			}
 		}
-	})
+	}
+	x.root.each(func(l *node) { add(&x.looks, l.looksAt(voc)...) })
+	x.root.each(note(&x.reads, &x.sits))
+	x.that.each(note(&x.asks, &x.asks))
 	return x, nil
 }
 
@@ -364,7 +369,7 @@ type partChange struct {
 	family  bool // it changes what build runs: of another family nothing is known
 	kit     Kit
 	further []Further
-	touches sync.Map // instance → bool
+	touches sync.Map // instance → touch
 
 	nearOnce sync.Once
 	nearBy   []bool
@@ -409,21 +414,60 @@ func (c *partChange) touched(before, after machine.Snapshot) []*instance {
 	var out []*instance
 	structure := after.Structure()
 	c.lasting.each(after, func(n *partNeed, p *machine.Position) {
-		if x := n.on(c.lasting.voc, structure, p); c.touch(x) && c.alters(x, before, after) {
-			out = append(out, x)
+		x := n.on(c.lasting.voc, structure, p)
+		switch c.touch(x) {
+		case untouched:
+			return
+		case touchesGuard: // what was needed before is needed as before
+			if x.guard.truth(before)&strictly == isYes&strictly || x.same(before, after) {
+				return
+			}
 		}
+		out = append(out, x)
 	})
 	return out
 }
 
-// touch reports whether the change may touch a need, on whatever machine.
-func (c *partChange) touch(x *instance) bool {
-	if known, ok := c.touches.Load(x); ok {
-		return known.(bool)
+// same reports whether everything that a need looks at is known to be after a change what
+// it was before.
+func (x *instance) same(before, after machine.Snapshot) bool {
+	for _, t := range x.reads {
+		was, is := before.At(t), after.At(t)
+		if was != is && (!was.Known() || !is.Known() || !t.Same(was.Value, is.Value)) {
+			return false
+		}
 	}
-	touches := c.brings(x.at) || slices.ContainsFunc(x.reads, c.overlay.Changes) || slices.ContainsFunc(x.sits, c.overlay.Changes)
-	c.touches.Store(x, touches)
-	return touches
+	for _, t := range x.sits {
+		was, is := before.At(t), after.At(t)
+		if was != is && (was.Value.Text == machine.None) != (is.Value.Text == machine.None) {
+			return false
+		}
+	}
+	return true
+}
+
+// touch is what of a need a change writes to, on whatever machine.
+type touch uint8
+
+const (
+	untouched    touch = iota
+	touchesGuard       // only whether it is needed
+	touchesIt          // what it asks, or the part that has it
+)
+
+func (c *partChange) touch(x *instance) touch {
+	if known, ok := c.touches.Load(x); ok {
+		return known.(touch)
+	}
+	t := untouched
+	switch {
+	case c.brings(x.at), c.builds(x.at), slices.ContainsFunc(x.asks, c.overlay.Changes):
+		t = touchesIt
+	case slices.ContainsFunc(x.reads, c.overlay.Changes), slices.ContainsFunc(x.sits, c.overlay.Changes):
+		t = touchesGuard
+	}
+	c.touches.Store(x, t)
+	return t
 }
 
 // brings reports whether the change puts a part at a position.
@@ -431,28 +475,9 @@ func (c *partChange) brings(p *machine.Position) bool {
 	return slices.Contains(c.overlay.Positions(), p)
 }
 
-// alters reports whether the change makes anything that a need looks at another thing on
-// a machine: what is written as it was is not touched.
-func (c *partChange) alters(x *instance, before, after machine.Snapshot) bool {
-	if c.brings(x.at) {
-		return true
-	}
-	for _, t := range x.reads {
-		was, is := before.At(t), after.At(t)
-		if was == is {
-			continue
-		}
-		if was.Known() != is.Known() || len(was.Conflict) != len(is.Conflict) || was.Known() && !t.Same(was.Value, is.Value) {
-			return true
-		}
-	}
-	for _, t := range x.sits {
-		was, is := before.At(t), after.At(t)
-		if was != is && (was.Value.Text == machine.None) != (is.Value.Text == machine.None) {
-			return true
-		}
-	}
-	return false
+// builds reports whether the change puts another build at a position.
+func (c *partChange) builds(p *machine.Position) bool {
+	return c.lasting.voc.Is(p.Kind, parts.Firmware) && slices.ContainsFunc(c.effects, func(e Effect) bool { return e.Slot == p.Key && e.Fits() })
 }
 
 func (c *partChange) truth(s machine.Snapshot) Truth {
@@ -462,7 +487,7 @@ func (c *partChange) truth(s machine.Snapshot) Truth {
 	after := c.after(s)
 	t := isYes
 	for _, x := range c.touched(s, after) {
-		if t = t.And(c.of(x, after)); t == isNo {
+		if t = t.And(c.of(x, s, after)); t == isNo {
 			break
 		}
 	}
@@ -471,8 +496,17 @@ func (c *partChange) truth(s machine.Snapshot) Truth {
 
 // of is the truth of a need with the change made. What the change brings counts as it is
 // specified: what is not stated of its parts nobody can look at yet, so that it is for the
-// delivery and not for the verdict.
-func (c *partChange) of(x *instance, after machine.Snapshot) Truth {
+// delivery and not for the verdict. Where the change bears only on whether it is needed,
+// it is no objection as far as it was needed before.
+func (c *partChange) of(x *instance, before, after machine.Snapshot) Truth {
+	t := c.specified(x, after)
+	if t.Lo() != Yes && c.touch(x) == touchesGuard {
+		return t.Or(x.guard.truth(before))
+	}
+	return t
+}
+
+func (c *partChange) specified(x *instance, after machine.Snapshot) Truth {
 	t := x.root.truth(after)
 	if t.Lo() == Yes || t.Hi() == No {
 		return t
@@ -544,8 +578,14 @@ func (c *partChange) explain(s machine.Snapshot) []Outcome {
 			written = nil // what is claimed of it can be looked at
 		}
 		o := x.explain(after, written)
-		if is := c.of(x, after); is != o.truth {
+		if is := c.specified(x, after); is != o.truth {
 			o = Outcome{Label: o.Label, Why: o.Why, Who: o.Who, At: o.At, State: string(met), Arithmetic: "not stated of the kit's part: to be checked at delivery", truth: is}
+		}
+		if is := c.of(x, s, after); is != o.truth {
+			needed := x.guard.explain(s)
+			needed.Label = "It was needed before as well, so that nothing changes"
+			o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, Hazard: o.Hazard, Who: o.Who, At: o.At, truth: is, Parts: []Outcome{o, needed}}
+			o.settle()
 		}
 		out = append(out, o)
 	}

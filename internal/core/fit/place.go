@@ -76,7 +76,7 @@ func Parts(before, after machine.Snapshot, made []Made) (Truth, []Outcome, error
 	t := isYes
 	var out []Outcome
 	for _, x := range c.touched(before, after) {
-		if is := c.of(x, after); is != isYes {
+		if is := c.of(x, before, after); is != isYes {
 			t = t.And(is)
 			o := x.explain(after, c.overlay)
 			o.truth = is

@@ -72,7 +72,7 @@ func (c *partChange) residue(s machine.Snapshot, b *strings.Builder) {
 	after := c.after(s)
 	fmt.Fprintf(b, "%p", after.Structure())
 	for _, x := range c.touched(s, after) {
-		if c.of(x, after).Decided() {
+		if c.of(x, s, after).Decided() {
 			continue
 		}
 		fmt.Fprintf(b, "%p", x)
