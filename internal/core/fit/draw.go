@@ -196,10 +196,7 @@ func possible(t machine.TraitDef, place machine.PlaceKind) (lo, hi milli) {
 // when they were fitted, and by the kit that is judged.
 func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial, count func(item)) {
 	takings := s.Takings()
-	for i := range c.Draws {
-		c.draw(&c.Draws[i], s, holder, t, takings, count)
-	}
-	c.byModels(s, holder, t, takings, count)
+	c.parts(s, holder, t, nil, takings, count)
 	for _, x := range takings {
 		if n := c.besides(x, s, holder); n != 0 {
 			count(item{lo: n, hi: n, what: orKit(x.What, "an earlier kit"), head: headAt(s, x.Slot)})
@@ -216,15 +213,23 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 	}
 }
 
+// parts gives what parts take: all of them, or only those at some positions.
+func (c *Capacity) parts(s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
+	for i := range c.Draws {
+		c.draw(&c.Draws[i], s, holder, t, only, takings, count)
+	}
+	c.byModels(s, holder, t, only, takings, count)
+}
+
 // byModels counts what parts take by their models, of a capacity that is a sum; what is
 // observed has them in it.
-func (c *Capacity) byModels(s machine.Snapshot, holder *machine.Position, t *trial, takings []machine.Taking, count func(item)) {
+func (c *Capacity) byModels(s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
 	kinds := usersOf(s.Vocabulary(), c.Key)
 	if len(kinds) == 0 || c.Observed.Name != "" {
 		return
 	}
 	for _, p := range s.Structure().Positions() {
-		if !kinds[p.Kind] || t.fits(p) && slices.Contains(t.covered, p) || c.takenBy(p, takings) || !c.hangsOn(s, p, holder) {
+		if only != nil && !slices.Contains(only, p) || !kinds[p.Kind] || t.fits(p) && slices.Contains(t.covered, p) || c.takenBy(p, takings) || !c.hangsOn(s, p, holder) {
 			continue
 		}
 		f := s.At(modelOf(s, p))
@@ -331,9 +336,12 @@ func headAt(s machine.Snapshot, slot string) int {
 }
 
 // draw counts the parts of one kind.
-func (c *Capacity) draw(d *Draw, s machine.Snapshot, holder *machine.Position, t *trial, takings []machine.Taking, count func(item)) {
+func (c *Capacity) draw(d *Draw, s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
 	var together []*machine.Position // what feeds parts that were counted already
 	for _, p := range s.Each(d.Kind) {
+		if only != nil && !slices.Contains(only, p) {
+			continue
+		}
 		tried := t.fits(p)
 		if tried && (slices.Contains(t.covered, p) && !c.observes(d) || d.Stated) || c.writtenFor(d, p, takings) || c.byItsModel(s, p) {
 			continue // counted in what is written, or by its model

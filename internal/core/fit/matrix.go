@@ -1,70 +1,32 @@
 package fit
 
 import (
-	"fmt"
-	"strings"
+	"cmp"
+	"slices"
 
 	"wardifex/internal/core/machine"
 )
 
-// Matrix judges many kits on many machines. Requirements that kits share are
-// judged once a machine, on facts laid out flat; the groups of each kit are
-// then put together from those. It gives the same answers as each Judge by
-// itself. It does not change once built and may be shared.
+// Matrix judges many kits on many machines. Requirements that kits share are judged once a
+// machine, on facts laid out flat; what parts need is worked out once for all machines
+// with the same parts; of a capacity the account is drawn up once a machine, and kits are
+// differences to it. It gives the same answers as each Judge by itself, and may be shared.
 type Matrix struct {
 	Judges []*Judge
 
-	voc      *machine.Vocabulary
-	leaves   []leaf
-	programs [][]step // by kit
-	columns  []column // by the place of a trait in facts
-	at       map[*machine.Trait]int
+	leafSet
+	programs []program // by kit
+	changes  []*partChange
+	keys     []string // of the capacities that kits draw on
+	profiles *profiles
+
 	touched  map[machine.Key][]int // leaves by the trait that they look at
 	kitsOf   [][]int               // kits by leaf
 	columnOf map[machine.Key][]int // columns by the trait that they look at
-	kitsBy   map[machine.Key][]int // kits by the trait that they look at
+	readsCap map[machine.Key][]int // capacities by the trait that they look at
+	byParts  map[machine.Key]bool  // traits that what parts need looks at
+	lasting  []int                 // by change: its leaf
 }
-
-// leaf is a requirement without parts.
-type leaf struct {
-	n      *node
-	kind   leafKind
-	column int
-	least  machine.Grade
-	lo, hi float64 // where a number must lie
-	mask   uint64  // which of the column's values hold
-}
-
-type leafKind uint8
-
-const (
-	slowLeaf  leafKind = iota // a formula, a budget: as the judge does it
-	rangeLeaf                 // a number between bounds
-	maskLeaf                  // a word among some
-)
-
-// column is what the leaves ask of one trait.
-type column struct {
-	trait, model *machine.Trait
-	ids          map[string]uint8 // words that leaves compare with
-}
-
-// fact is a trait of one machine as leaves need it.
-type fact struct {
-	number float64
-	bit    uint64 // of the word; 0 when no leaf compares with it
-	grade  machine.Grade
-	state  factState
-}
-
-type factState uint8
-
-const (
-	factUnknown factState = iota
-	factKnown
-	factConflict
-	factNoPart // the slot is known to be empty
-)
 
 // step is an instruction over a stack of truths.
 type step struct {
@@ -75,71 +37,97 @@ type step struct {
 type stepOp uint8
 
 const (
-	pushLeaf stepOp = iota // arg: the leaf
+	pushLeaf  stepOp = iota // arg: the leaf
+	pushTruth               // arg: the truth
 	pushIf
 	andAll // arg: how many are taken off the stack
 	orAny
 	invert
 )
 
+// program puts the truth of a kit together: where every leaf must be so, they are only
+// gone through.
+type program struct {
+	steps []step
+	all   []int32 // leaves
+}
+
+func newProgram(steps []step) program {
+	p := program{steps: steps}
+	last := len(steps) - 1
+	for i, st := range steps {
+		switch {
+		case i < last && st.op == pushLeaf:
+			p.all = append(p.all, st.arg)
+		case i == last && st.op == andAll && int(st.arg) == last:
+			return p
+		default:
+			return program{steps: steps}
+		}
+	}
+	return program{steps: steps}
+}
+
+func (p *program) run(leaves []Truth) Truth {
+	if p.all == nil {
+		return run(p.steps, leaves)
+	}
+	t := isYes
+	for _, i := range p.all {
+		t = t.And(leaves[i])
+	}
+	return t
+}
+
 // NewMatrix makes a matrix of kits that were checked against one vocabulary.
 func NewMatrix(judges []*Judge) *Matrix {
-	m := &Matrix{Judges: judges, at: map[*machine.Trait]int{}, touched: map[machine.Key][]int{}}
+	m := &Matrix{Judges: judges, touched: map[machine.Key][]int{}}
 	if len(judges) > 0 {
-		m.voc = judges[0].voc
+		m.leafSet = newLeafSet(judges[0].voc)
 	}
-	known := map[string]int{}
 	for k, j := range judges {
-		var program []step
-		m.compile(&j.root, &program, known, k)
-		m.programs = append(m.programs, program)
+		var steps []step
+		m.compile(&j.root, &steps, k)
+		m.programs = append(m.programs, newProgram(steps))
 	}
+	m.profiles = newProfiles(m.voc, m.changes)
 	m.index()
 	return m
 }
 
 // index notes what depends on each trait.
 func (m *Matrix) index() {
-	m.columnOf, m.kitsBy = map[machine.Key][]int{}, map[machine.Key][]int{}
+	m.columnOf, m.readsCap, m.byParts = map[machine.Key][]int{}, map[machine.Key][]int{}, map[machine.Key]bool{}
 	for i := range m.columns {
 		for _, t := range append([]*machine.Trait{m.columns[i].trait, m.columns[i].model}, listTraits(m.voc)...) {
 			m.columnOf[t.Key()] = append(m.columnOf[t.Key()], i)
 		}
 	}
-	for key, leaves := range m.touched {
-		seen := map[int]bool{}
-		for _, i := range leaves {
-			for _, k := range m.kitsOf[i] {
-				if !seen[k] {
-					seen[k] = true
-					m.kitsBy[key] = append(m.kitsBy[key], k)
-				}
-			}
+	for i, key := range m.keys {
+		c, _ := capacityOf(key)
+		for _, t := range (&capacityNode{Capacity: c}).looked(m.voc) {
+			m.readsCap[t.Key()] = append(m.readsCap[t.Key()], i)
 		}
+	}
+	for key, leaves := range m.touched {
+		m.byParts[key] = slices.ContainsFunc(leaves, func(i int) bool { return m.leaves[i].kind == lastingLeaf })
 	}
 }
 
-func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int) {
+func (m *Matrix) compile(n *node, program *[]step, kit int) {
 	switch {
 	case n.over == nil && (n.kind == allNode || n.kind == anyNode || n.kind == noneNode):
 		for i := range n.parts {
-			m.compile(&n.parts[i], program, known, kit)
+			m.compile(&n.parts[i], program, kit)
 		}
-		op := orAny
-		if n.kind == allNode {
-			op = andAll
-		}
-		*program = append(*program, step{op, int32(len(n.parts))})
-		if n.kind == noneNode {
-			*program = append(*program, step{op: invert})
-		}
+		*program = append(*program, grouped(n.kind, len(n.parts))...)
 	case n.kind == furtherNode:
 		*program = append(*program, step{op: pushIf})
 	case n.kind == clusterKind && len(n.cluster.alternatives) <= flatAlternatives:
 		for _, a := range n.cluster.alternatives {
 			nodes, _ := a.ready()
 			for i := range nodes {
-				m.compile(&nodes[i], program, known, kit)
+				m.compile(&nodes[i], program, kit)
 			}
 			of := int32(len(nodes))
 			if len(a.further) > 0 {
@@ -150,10 +138,15 @@ func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int
 		*program = append(*program, step{orAny, int32(len(n.cluster.alternatives))})
 	default:
 		key := n.identity()
-		i, there := known[key]
-		if !there {
-			i = m.addLeaf(n)
-			known[key] = i
+		var x *exchange
+		if n.kind == capacityKind && n.over == nil {
+			if x = newExchange(n.capacity, m.voc); x != nil {
+				key = cmp.Or(x.identity(), key)
+			}
+		}
+		i, added := m.addAs(n, key)
+		if added {
+			m.note(i, n, x)
 		}
 		if ks := m.kitsOf[i]; len(ks) == 0 || ks[len(ks)-1] != kit {
 			m.kitsOf[i] = append(ks, kit)
@@ -162,36 +155,31 @@ func (m *Matrix) compile(n *node, program *[]step, known map[string]int, kit int
 	}
 }
 
-// flatAlternatives is up to how many sets of additional changes are laid out in a kit's
-// program; more of them are judged as the judge does it.
-const flatAlternatives = 16
-
-// identity is the same for leaves that judge alike.
-func (n *node) identity() string {
-	if n.kind != testNode || n.own != nil || n.over != nil {
-		return fmt.Sprintf("own %p", n)
+// grouped puts so many truths on the stack together.
+func grouped(kind nodeKind, parts int) []step {
+	switch kind {
+	case allNode:
+		return []step{{andAll, int32(parts)}}
+	case noneNode:
+		return []step{{orAny, int32(parts)}, {op: invert}}
 	}
-	var b strings.Builder
-	b.WriteString(string(n.trait.Key()))
-	b.WriteByte(0)
-	b.WriteString(string(n.op()))
-	b.WriteByte(byte(n.least))
-	for _, v := range n.values {
-		b.WriteByte(0)
-		b.WriteString(v.Text)
-	}
-	return b.String()
+	return []step{{orAny, int32(parts)}}
 }
 
-func (m *Matrix) addLeaf(n *node) int {
-	l := leaf{n: n, column: -1}
-	if n.kind == testNode && n.own == nil && n.over == nil {
-		l.least = n.least
-		l.column = m.columnFor(n)
-		l.asFlat(&m.columns[l.column])
+// note notes on what a leaf depends, and how it is judged.
+func (m *Matrix) note(i int, n *node, x *exchange) {
+	m.kitsOf = append(m.kitsOf, nil)
+	l := &m.leaves[i]
+	switch {
+	case n.kind == lastingKind && n.over == nil:
+		l.kind, l.column = lastingLeaf, len(m.changes)
+		m.changes, m.lasting = append(m.changes, n.lasting), append(m.lasting, i)
+	case x != nil:
+		l.kind, l.exchange = capacityLeaf, x
+		if l.column = slices.Index(m.keys, n.capacity.Key); l.column < 0 {
+			l.column, m.keys = len(m.keys), append(m.keys, n.capacity.Key)
+		}
 	}
-	i := len(m.leaves)
-	m.leaves, m.kitsOf = append(m.leaves, l), append(m.kitsOf, nil)
 	seen := map[*machine.Trait]bool{}
 	n.each(func(l *node) {
 		for _, t := range l.looksAt(m.voc) {
@@ -201,56 +189,11 @@ func (m *Matrix) addLeaf(n *node) int {
 			}
 		}
 	})
-	return i
 }
 
-func (m *Matrix) columnFor(n *node) int {
-	i, ok := m.at[n.trait]
-	if !ok {
-		i = len(m.columns)
-		m.at[n.trait] = i
-		m.columns = append(m.columns, column{trait: n.trait, model: n.model, ids: map[string]uint8{}})
-	}
-	return i
-}
-
-// asFlat turns a test into a comparison of numbers or words where it is one.
-func (l *leaf) asFlat(c *column) {
-	switch op := l.n.op(); op {
-	case AtLeast, AtMost, Between:
-		l.kind = rangeLeaf
-		l.lo, l.hi, _ = l.n.span()
-	case Equal, OneOf:
-		if c.trait.Kind == machine.Number {
-			if n := c.trait.Snap(l.n.values[0].Number); op == Equal {
-				l.kind, l.lo, l.hi = rangeLeaf, n, n
-			}
-			return
-		}
-		mask := uint64(0)
-		for _, v := range l.n.values {
-			word := c.fold(v.Text)
-			id, ok := c.ids[word]
-			if !ok {
-				if len(c.ids) >= 63 {
-					return // too many words of one trait: judged one by one
-				}
-				id = uint8(len(c.ids))
-				c.ids[word] = id
-			}
-			mask |= 1 << id
-		}
-		l.kind, l.mask = maskLeaf, mask
-	}
-}
-
-// fold is the form in which words of a trait are compared.
-func (c *column) fold(text string) string {
-	if c.trait.Kind == machine.Text {
-		return strings.ToLower(strings.Join(strings.Fields(text), " "))
-	}
-	return text
-}
+// flatAlternatives is up to how many sets of additional changes are laid out in a kit's
+// program; more of them are judged as the judge does it.
+const flatAlternatives = 16
 
 // looksAt lists the traits on which a leaf depends.
 func (n *node) looksAt(voc *machine.Vocabulary) []*machine.Trait {
@@ -318,95 +261,91 @@ func listTraits(voc *machine.Vocabulary) []*machine.Trait {
 
 // Row is a machine laid out for the matrix, with what was found for it.
 type Row struct {
-	facts  []fact
-	leaves []Truth
-	Truths []Truth // by kit
+	facts    []fact
+	leaves   []Truth
+	accounts []account // by capacity
+	parts    partsRow
+	anew     []bool  // by kit
+	Truths   []Truth // by kit
 }
 
 // Judge judges all kits on a machine. row is used again when it is not nil.
 func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 	if row == nil {
-		row = &Row{facts: make([]fact, len(m.columns)), leaves: make([]Truth, len(m.leaves)), Truths: make([]Truth, len(m.programs))}
+		row = &Row{facts: make([]fact, len(m.columns)), leaves: make([]Truth, len(m.leaves)), accounts: make([]account, len(m.keys)), Truths: make([]Truth, len(m.programs))}
 	}
 	for i := range m.columns {
 		row.facts[i] = m.columns[i].lay(s)
 	}
+	clear(row.accounts)
+	m.profiles.judge(s, &row.parts)
 	for i := range m.leaves {
-		row.leaves[i] = m.leaf(i, row, s)
+		row.leaves[i] = m.leafTruth(i, s, row)
 	}
 	for k := range m.programs {
-		row.Truths[k] = run(m.programs[k], row.leaves)
+		row.Truths[k] = m.programs[k].run(row.leaves)
 	}
 	return row
 }
 
 // Update judges anew what depends on the traits that changed, after a reading.
 func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
+	parts := false
 	for _, key := range changed {
 		for _, i := range m.columnOf[key] {
 			row.facts[i] = m.columns[i].lay(s)
 		}
+		for _, i := range m.readsCap[key] {
+			row.accounts[i].ready = false
+		}
+		parts = parts || m.byParts[key]
+	}
+	row.anew = grown(row.anew, len(m.programs))
+	clear(row.anew)
+	if parts && (len(changed) > 1 || !m.profiles.update(s, &row.parts, changed[0])) {
+		m.profiles.judge(s, &row.parts)
+	}
+	if parts {
+		for c, i := range m.lasting {
+			m.found(i, row.parts.changes[c], row)
+		}
 	}
 	for _, key := range changed {
 		for _, i := range m.touched[key] {
-			row.leaves[i] = m.leaf(i, row, s)
+			m.found(i, m.leafTruth(i, s, row), row)
 		}
 	}
-	for _, key := range changed {
-		for _, k := range m.kitsBy[key] {
-			row.Truths[k] = run(m.programs[k], row.leaves)
+	for k, anew := range row.anew {
+		if anew {
+			row.Truths[k] = m.programs[k].run(row.leaves)
 		}
 	}
 }
 
-// lay writes one trait of a machine flat.
-func (c *column) lay(s machine.Snapshot) fact {
-	f := s.At(c.trait)
-	out := fact{grade: f.Grade, number: c.trait.Snap(f.Value.Number)}
-	switch {
-	case f.Grade == machine.Unknown:
-		if c.trait != c.model && s.At(c.model).Value.Text == machine.None {
-			out.state, out.grade = factNoPart, s.At(c.model).Grade
-		}
-	case !f.Known():
-		out.state = factConflict
-	default:
-		out.state = factKnown
-		if len(c.ids) > 0 {
-			if id, ok := c.ids[c.fold(f.Value.Text)]; ok {
-				out.bit = 1 << id
-			}
-		}
+// found notes what a leaf is now, and which kits are to be put together anew.
+func (m *Matrix) found(i int, t Truth, row *Row) {
+	if row.leaves[i] == t {
+		return
 	}
-	return out
+	row.leaves[i] = t
+	for _, k := range m.kitsOf[i] {
+		row.anew[k] = true
+	}
 }
 
-func (m *Matrix) leaf(i int, row *Row, s machine.Snapshot) Truth {
-	l := &m.leaves[i]
-	if l.kind == slowLeaf {
-		return l.n.truth(s)
-	}
-	f := &row.facts[l.column]
-	holds := false
-	switch {
-	case f.state == factUnknown:
-		return isOpen
-	case f.state == factConflict:
-		return l.n.truth(s)
-	case f.state == factNoPart:
-	case l.kind == rangeLeaf:
-		holds = f.number >= l.lo && f.number <= l.hi
+func (m *Matrix) leafTruth(i int, s machine.Snapshot, row *Row) Truth {
+	switch l := &m.leaves[i]; l.kind {
+	case lastingLeaf:
+		return row.parts.changes[l.column]
+	case capacityLeaf:
+		a := &row.accounts[l.column]
+		if !a.ready {
+			a.open(l.exchange.node.Capacity, s)
+		}
+		return l.exchange.truth(a, s)
 	default:
-		holds = f.bit&l.mask != 0
+		return l.truth(row.facts, s)
 	}
-	t := isNo
-	if holds {
-		t = isYes
-	}
-	if f.grade < l.least { // what claims say leans, and decides nothing
-		t = t&leaning | isOpen&strictly
-	}
-	return t
 }
 
 // run puts a kit's groups together. Groups nest at most maxDepth deep, and a
@@ -418,6 +357,8 @@ func run(program []step, leaves []Truth) Truth {
 		switch s.op {
 		case pushLeaf:
 			stack = append(stack, leaves[s.arg])
+		case pushTruth:
+			stack = append(stack, Truth(s.arg))
 		case pushIf:
 			stack = append(stack, isIf)
 		case invert:
