@@ -72,6 +72,10 @@ func wanted(parts []node) (all []demand) {
 			all = append(all, demand{p.asTest(), false})
 		case allNode:
 			all = append(all, wanted(p.parts)...)
+		case anyNode: // a choice of one is none
+			if len(p.parts) == 1 {
+				all = append(all, wanted(p.parts)...)
+			}
 		case noneNode:
 			for k := range p.parts {
 				if part := &p.parts[k]; part.kind == testNode || part.kind == kitKind {
