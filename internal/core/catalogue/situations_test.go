@@ -50,6 +50,15 @@ var situations = []struct {
 	{"kit slate-sheet", nil, m("plate.temperature", "60/claimed"), "fits", ""},
 	{"kit slate-sheet", nil, m("plate.temperature", "120/claimed"), "does not fit", "110 °C"},
 
+	// 256 KiB with a build of 225 and 5 for the probe leave 26 for a bootloader.
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "225", "mainboard.bootloader-size", ""), "look first, no lean", "taken by the bootloader"},
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "225", "mainboard.bootloader-size", "28/claimed"), "look first, does not fit", "taken by the bootloader"},
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "225", "mainboard.bootloader-size", "26/marked"), "fits", ""}, // printed beside the chip: no upload is needed
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "225", "mainboard.bootloader-size", "27/marked"), "does not fit", "Flash left: short by 1 KiB"},
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "251", "mainboard.bootloader-size", "", "mainboard.bootloader", "no/proven"), "fits", ""},
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "252", "mainboard.bootloader-size", "", "mainboard.bootloader", "no/proven"), "does not fit", "Flash left: short by 1 KiB"},
+	{"kit plumbline-probe", nil, m("mainboard.flash", "256", "firmware.size", "225", "mainboard.bootloader-size", "", "mainboard.bootloader", "no"), "look first, no lean", "taken by the bootloader"}, // only proven, by the programmer, it is nothing
+
 	// A version is what its text tells.
 	{"kit slate-display", nil, m("firmware.version", "2.0.5 (Nov 20)"), "fits", ""},
 	{"kit slate-display", nil, m("firmware.version", "2.1.x"), "fits", ""},
