@@ -176,3 +176,40 @@ func TestWorkMovesAndSetsParts(t *testing.T) {
 		t.Error("the parts are others now")
 	}
 }
+
+// A bracket and a probe that need each other are made together: neither is begun alone, in
+// a plan the first is, and its remarks say that the machine is not run before the other.
+func TestPartsThatNeedEachOtherAreMadeTogether(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	must(t, reads(s, id, "bracket.model", "none", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	is := func(label, kind, model string) machine.Need {
+		return machine.Need{Key: "other", That: machine.Requirement{Label: label, Test: &machine.Test{Of: &machine.Selector{Kind: kind}, Trait: machine.ModelTrait, Op: fit.Equal, Values: []string{model}, Least: machine.Marked}}}
+	}
+	for _, m := range []machine.Model{
+		{Kind: "probe", Name: "Twain probe", Needs: []machine.Need{is("Its own bracket", "bracket", "Twain bracket")}},
+		{Kind: "bracket", Name: "Twain bracket", Needs: []machine.Need{is("Its own probe", "probe", "Twain probe")}},
+	} {
+		must(t, s.SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{m}}, "x", now))
+		must(t, s.SaveKit(ctx, fit.Kit{Key: "twain-" + m.Kind, Name: m.Name, What: "probe", Effects: []fit.Effect{{Slot: m.Kind, Model: m.Name}}}, 0))
+	}
+	_, err := s.OpenWork(ctx, id, "twain-probe", "wear", "x", now)
+	refused(t, err, "Its own bracket")
+	_, err = s.OpenPlan(ctx, id, []string{"twain-probe"}, "wear", "x", now)
+	refused(t, err, "Its own bracket")
+	first, err := s.OpenPlan(ctx, id, []string{"twain-probe", "twain-bracket"}, "wear", "x", now)
+	must(t, err)
+	m := load(t, s, id)
+	if m.OpenOrder == nil || m.OpenOrder.ID != first || len(m.Planned) != 1 {
+		t.Fatalf("open %+v, planned %+v", m.OpenOrder, m.Planned)
+	}
+	o, err := s.Order(ctx, first)
+	must(t, err)
+	if len(o.Remarks) == 0 || o.Remarks[len(o.Remarks)-1] != "Not to be run before this is in as well: "+m.Planned[0].Kit {
+		t.Errorf("remarks %q", o.Remarks)
+	}
+
+	// A kit is turned to a head only where it can be for several.
+	_, err = s.OpenWork(ctx, add(t, s, "Bittern", fitting), "slate-sheet@2", "wear", "x", now)
+	refused(t, err, "is not for one head among several")
+}

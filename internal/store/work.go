@@ -110,6 +110,8 @@ type Closing struct {
 type Order struct {
 	OrderHead
 	Family   string      `json:"family" doc:"Firmware family, for the lines that store a value"`
+	Remarks  []string    `json:"remarks" doc:"What was not right on the machine already when it was opened, and what has to be in before it is run"`
+	Delivery []string    `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
 	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
@@ -247,7 +249,14 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 	if err != nil {
 		return Order{}, change.Change{}, m, err
 	}
-	o := Order{OrderHead: row.head(), StepList: []OrderStep{}}
+	o := Order{OrderHead: row.head(), StepList: []OrderStep{}, Remarks: []string{}, Delivery: []string{}}
+	var judged struct{ Remarks, Delivery []string } // as it was opened; of an earlier version it has neither
+	if len(row.Verdict) > 0 {
+		if err := json.Unmarshal(row.Verdict, &judged); err != nil {
+			return o, change.Change{}, m, err
+		}
+	}
+	o.Remarks, o.Delivery = append(o.Remarks, judged.Remarks...), append(o.Delivery, judged.Delivery...)
 	o.Machine, o.Family, o.Planned = m.Name, m.Family(), m.Planned
 	if m.OpenOrder != nil {
 		o.Locked = m.OpenOrder.ID

@@ -2124,6 +2124,8 @@ export interface components {
              * @description Machines known to fit
              */
             sure: number;
+            /** @description Every course was followed on every machine; else minutes and chances are estimates */
+            whole: boolean;
         };
         FleetRow: {
             bay: string;
@@ -2632,6 +2634,8 @@ export interface components {
             closedAt?: string;
             closedBy?: string;
             closing?: components["schemas"]["Closing"];
+            /** @description What of the kit's parts is to be checked when it comes */
+            delivery: string[];
             /** Format: int64 */
             done: number;
             /** @description What the work will exchange and void */
@@ -2655,6 +2659,8 @@ export interface components {
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
             reason: string;
+            /** @description What was not right on the machine already when it was opened, and what has to be in before it is run */
+            remarks: string[];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
             stepList: components["schemas"]["OrderStep"][];
@@ -3312,7 +3318,7 @@ export interface components {
              * @description Of fitting, further changes included, 0 to 1
              */
             chance: number;
-            /** @description Every order was tried; else the inspection that settles most for its minutes is taken */
+            /** @description Every order was tried; else the inspection that answers most for its minutes is taken, and the minutes are those of all of them */
             exact: boolean;
             /** @description Key of the inspection; empty when nothing is open or nothing answers it */
             first?: string;

@@ -60,6 +60,12 @@ function OrderView({ order }: { order: Order }) {
       }
       actions={<Button onClick={() => print()}>Print</Button>}
     >
+      {order.state === "open" &&
+        [...order.remarks, ...order.delivery.map((d) => `To check on the delivered part: ${d}`)].map((r) => (
+          <p key={r} className="mb-2 max-w-4xl border-l-4 border-look bg-look-wash px-3 py-2">
+            {r}
+          </p>
+        ))}
       {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
       {order.state === "abandoned" && (
         <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
