@@ -237,9 +237,16 @@ func principal(effects []Effect) string {
 
 // drawnOnBy reports whether a change states anything that a capacity looks at.
 func (c *Capacity) drawnOnBy(o *machine.Overlay, voc *machine.Vocabulary) bool {
+	if o == nil {
+		return false
+	}
+	looks := c.looksAt()
 	for i := range voc.Slots {
 		p := &voc.Slots[i]
-		for _, name := range c.looksAt() {
+		if !o.Touches(p) {
+			continue
+		}
+		for _, name := range looks {
 			if !voc.Is(p.Kind, name.Kind) || name.Name == machine.ModelTrait && !c.counts(name.Kind) {
 				continue
 			}
