@@ -44,7 +44,7 @@ const MostFurther = 4
 const (
 	mostNear  = 200
 	mostSets  = 4000
-	mostTurns = 9_000
+	mostTurns = 12_000
 )
 
 // FindRemedies finds the cheapest set of further kits of the catalogue that would
