@@ -555,6 +555,9 @@ func (c *partChange) deliveries(s machine.Snapshot) []string {
 	}
 	after := c.after(s)
 	for _, x := range c.touched(s, after) {
+		if x.guard.truth(after).Hi() == No {
+			continue // it does not need it
+		}
 		for _, t := range x.reads {
 			f := after.At(t)
 			if c.brings(t.Position()) && t.Name != machine.ModelTrait && (f.Grade == machine.Unknown || f.FromModel != "") && !slices.Contains(out, t.Label) {

@@ -155,7 +155,9 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                     <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
                       Machine
                       <span className="block font-mono text-sm font-normal whitespace-nowrap text-dim">
-                        <b className="text-good">fit</b> <span className="text-look">lean to it</span> look first
+                        <b className="text-good">fit</b>
+                        <br />
+                        <span className="text-look">lean to it</span> of look first
                       </span>
                     </th>
                     {columns.map((k) => (
@@ -169,8 +171,8 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                             {k.name}
                           </span>
                           <span className="mt-1 block w-full border-t border-rule py-1 text-center font-mono text-sm text-dim">
-                            <b className="text-good">{k.counts.fits + k.counts.fitsIf}</b>{" "}
-                            <span className="text-look">{k.counts.leansFits + k.counts.leansFitsIf}</span>{" "}
+                            <b className="block text-base text-good">{k.counts.fits + k.counts.fitsIf}</b>
+                            <span className="text-look">{k.counts.leansFits + k.counts.leansFitsIf}</span>/
                             {k.counts.lookFirst}
                           </span>
                         </Link>
