@@ -154,6 +154,13 @@ func TestAPlanLooksFirst(t *testing.T) {
 	if _, err := room.AddPosition(t.Context(), 1, second, store.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
 		t.Fatal(err)
 	}
+	// With a second head, a kit for any of them says for which it is judged.
+	p.visit("/ask/cadge-extruder/1")
+	p.sees("It can be fitted to any one head; this is for head 1")
+	p.press("Head 2")
+	p.sees("For head 2.")
+	p.sees("Cadge extruder with its motor, head 2 on Avocet")
+
 	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
 	p.sees("Look first: Toolhead 2: ")
 	p.sees("What to buy once that is settled")

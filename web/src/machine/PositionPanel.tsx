@@ -37,6 +37,9 @@ export function PositionPanel({
   const places = [...new Set([serves, ...structure.places])];
   return (
     <Panel open onOpenChange={onClose} title={p.label}>
+      <div className="mb-6 space-y-4 border-b-2 border-line pb-4">
+        <ShelfFor id={id} position={p.key} />
+      </div>
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -116,9 +119,6 @@ export function PositionPanel({
           </div>
         )}
       </form>
-      <div className="mt-6 space-y-4 border-t-2 border-line pt-4">
-        <ShelfFor id={id} position={p.key} />
-      </div>
     </Panel>
   );
 }
