@@ -47,7 +47,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.sees("Safety, while it is not known")
 	p.do(chromedp.MouseClickXY(400, 700)) // into nothing: nothing happens
 	p.types("Hotend: usual working temperature", "265")
-	p.sees("If the claims are right: Hotend (hotend) needs: A working temperature of at most 240 °C")
+	p.sees("If the claims are right: Hotend needs: A working temperature of at most 240 °C")
 	p.types("Hotend: usual working temperature", "215")
 	p.until("the warning to go", `!document.body.innerText.includes('If the claims are right: Hotend')`)
 	p.tap("Record, next")

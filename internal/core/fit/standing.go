@@ -168,7 +168,11 @@ func (o Outcome) Says() string {
 	if o.short != "" {
 		says += ": " + o.short
 	}
-	if o.Who != "" {
+	switch {
+	case o.Who == "":
+	case strings.Contains(strings.ToLower(o.At), strings.ToLower(o.Who)):
+		says = fmt.Sprintf("%s needs: %s", o.At, says)
+	default:
 		says = fmt.Sprintf("%s (%s) needs: %s", o.At, o.Who, says)
 	}
 	return strings.TrimSpace(says + ".")

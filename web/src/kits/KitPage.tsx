@@ -203,6 +203,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               effects={kit.effects}
               onChange={(effects) => set({ effects })}
             />
+            <div className="mt-4" />
             <Field
               label="For which head"
               htmlFor="kit-heads"
