@@ -611,6 +611,7 @@ func (x *instance) explain(s machine.Snapshot, change *machine.Overlay) Outcome 
 		o.Parts[0].settle()
 		o.Parts[1].settle()
 	}
+	o.byKind = x.need.of.model == "" && x.need.of.feature == ""
 	o.settle()
 	if change != nil {
 		o.without(change)

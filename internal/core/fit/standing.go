@@ -170,7 +170,7 @@ func (o Outcome) Says() string {
 	}
 	switch {
 	case o.Who == "":
-	case strings.Contains(strings.ToLower(o.At), strings.ToLower(o.Who)):
+	case o.byKind:
 		says = fmt.Sprintf("%s needs: %s", o.At, says)
 	default:
 		says = fmt.Sprintf("%s (%s) needs: %s", o.At, o.Who, says)

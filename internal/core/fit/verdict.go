@@ -46,6 +46,7 @@ type Outcome struct {
 	Parts      []Outcome  `json:"parts,omitempty"`
 
 	truth   Truth
+	byKind  bool   // every part of its kind needs it
 	short   string // by how much a capacity does not suffice
 	further *Further
 	open    []*machine.Trait
