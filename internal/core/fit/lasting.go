@@ -511,33 +511,38 @@ func (c *partChange) specified(x *instance, after machine.Snapshot) Truth {
 	if t.Lo() == Yes || t.Hi() == No {
 		return t
 	}
-	return c.asSpecified(x.that.explain(after)).Or(x.guard.truth(after).Not())
+	return c.asSpecified(x.that.explain(after)).truth.Or(x.guard.truth(after).Not())
 }
 
-// asSpecified is the truth of an outcome where what is not stated of the change's parts
-// is taken to be right.
-func (c *partChange) asSpecified(o Outcome) Truth {
+// asSpecified is an outcome where what is not stated of the change's parts is taken to be
+// right: nobody can look at it before it is delivered.
+func (c *partChange) asSpecified(o Outcome) Outcome {
 	if o.Group == "" {
 		if !o.truth.Decided() && slices.ContainsFunc(o.open, c.unstated) {
-			return isYes
+			return Outcome{Label: o.Label, Why: o.Why, Who: o.Who, At: o.At, State: string(met),
+				Arithmetic: "not stated of the kit's part: to be checked at delivery", truth: isYes}
 		}
-		return o.truth
+		return o
 	}
 	t := isNo
 	if o.Group == "all" {
 		t = isYes
 	}
-	for _, p := range o.Parts {
-		if u := c.asSpecified(p); o.Group == "all" {
-			t = t.And(u)
+	parts := make([]Outcome, len(o.Parts))
+	for i, p := range o.Parts {
+		parts[i] = c.asSpecified(p)
+		if o.Group == "all" {
+			t = t.And(parts[i].truth)
 		} else {
-			t = t.Or(u)
+			t = t.Or(parts[i].truth)
 		}
 	}
 	if o.Group == "none" {
-		return t.Not()
+		t = t.Not()
 	}
-	return t
+	o.Parts, o.truth = parts, t
+	o.settle()
+	return o
 }
 
 // unstated reports whether a trait is one of a part that the change brings, of which it
@@ -582,7 +587,13 @@ func (c *partChange) explain(s machine.Snapshot) []Outcome {
 		}
 		o := x.explain(after, written)
 		if is := c.specified(x, after); is != o.truth {
-			o = Outcome{Label: o.Label, Why: o.Why, Who: o.Who, At: o.At, State: string(met), Arithmetic: "not stated of the kit's part: to be checked at delivery", truth: is}
+			that := c.asSpecified(x.that.explain(after))
+			o = x.needed(that, after)
+			o.truth = is
+			o.settle()
+			if written != nil {
+				o.without(written)
+			}
 		}
 		if is := c.of(x, s, after); is != o.truth {
 			needed := x.guard.explain(s)
@@ -599,22 +610,28 @@ func (c *partChange) explain(s machine.Snapshot) []Outcome {
 // explain explains a need of a part on a machine. What a change has just written is
 // not to be looked at.
 func (x *instance) explain(s machine.Snapshot, change *machine.Overlay) Outcome {
-	o := x.that.explain(s)
-	o.Who, o.At = x.need.of.who, x.at.Label
+	o := x.needed(x.that.explain(s), s)
 	o.truth = x.root.truth(s)
+	o.settle()
+	if change != nil {
+		o.without(change)
+	}
+	return o
+}
+
+// needed is how what a need asks came out, as the need of a part: where it is not sure that
+// it is needed, beside that.
+func (x *instance) needed(that Outcome, s machine.Snapshot) Outcome {
+	o := that
+	o.Who, o.At = x.need.of.who, x.at.Label
 	if guard := x.guard.truth(s); guard != isYes {
 		applies := x.guard.explain(s)
 		o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, HowTo: o.HowTo, Hazard: o.Hazard, Who: o.Who, At: o.At, truth: o.truth,
 			Parts: []Outcome{o, {Group: "none", Label: "It is not needed here", Parts: applies.Parts, truth: guard.Not()}}}
 		o.Parts[0].Who, o.Parts[0].At = "", ""
-		o.Parts[0].truth = x.that.truth(s)
 		o.Parts[0].settle()
 		o.Parts[1].settle()
 	}
 	o.byKind = x.need.of.model == "" && x.need.of.feature == ""
-	o.settle()
-	if change != nil {
-		o.without(change)
-	}
 	return o
 }

@@ -154,20 +154,30 @@ func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 		if it.lo == it.hi {
 			continue
 		}
-		if it.weak || it.trait == nil && it.at != nil {
+		if it.weak {
 			if it.trait != nil {
 				add(it.trait)
-			} else {
+			} else if it.at != nil {
 				add(modelOf(s, it.at))
 			}
 			continue
 		}
+		if it.at == nil {
+			continue
+		}
+		n := len(out)
+		if it.trait == nil && !s.Presence(it.at, x.Least).Sure {
+			add(modelOf(s, it.at))
+		}
 		for _, d := range x.Draws { // known, and yet it may not count
 			for _, name := range d.OnlyOf {
-				if it.at != nil && s.Vocabulary().Is(it.at.Kind, d.Kind) {
-					add(onlyTrait(s, it.at, name))
+				if t := onlyTrait(s, it.at, name); s.Vocabulary().Is(it.at.Kind, d.Kind) && t != nil && !x.tells(s.At(t)) {
+					add(t)
 				}
 			}
+		}
+		if len(out) == n {
+			add(modelOf(s, it.at))
 		}
 	}
 	if x.heads == unsure && slices.ContainsFunc(x.items, func(it item) bool { return it.head > 1 }) {
@@ -175,6 +185,9 @@ func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 	}
 	return out
 }
+
+// tells reports whether a fact is known well enough for the capacity.
+func (c *Capacity) tells(f *machine.Fact) bool { return f.Known() && f.Grade >= c.Least }
 
 func modelOf(s machine.Snapshot, p *machine.Position) *machine.Trait {
 	return s.Vocabulary().ModelAt(p)
