@@ -56,14 +56,14 @@ func (c *Capacity) left(before machine.Snapshot, holder *machine.Position, t *tr
 		x.keep = max(x.keep, toMilli(u.Keep))
 	}
 	if x.lo < x.keep {
-		x.compare(before, after, t)
+		x.compare(before, after, t, collect)
 	}
 	return x
 }
 
 // compare says whether the kit makes what is left no less, or surely less. Only
 // terms that are exchanged count: what is unknown before and after is the same.
-func (x *sum) compare(before, after machine.Snapshot, t *trial) {
+func (x *sum) compare(before, after machine.Snapshot, t *trial, collect bool) {
 	c := x.Capacity
 	mode := headsOf(before, c.Least)
 	was, is := tally{mode: mode}, tally{mode: x.heads}
@@ -74,6 +74,9 @@ func (x *sum) compare(before, after machine.Snapshot, t *trial) {
 	c.draws(before, x.holder, nil, func(it item) {
 		if exchanged(it) {
 			was.add(it)
+			if collect {
+				x.was = append(x.was, it)
+			}
 		}
 	})
 	c.draws(after, x.holder, t, func(it item) {
@@ -90,6 +93,9 @@ func (x *sum) compare(before, after machine.Snapshot, t *trial) {
 	moreLo, moreHi := isLo-wasHi, isHi-wasLo // taken besides, at least and at most
 	if t.overlay.Changes(x.offer.trait) {
 		old := c.offer(before, x.holder)
+		if collect {
+			x.was = append(x.was, old)
+		}
 		moreLo, moreHi = moreLo+old.lo-x.offer.hi, moreHi+old.hi-x.offer.lo
 	}
 	x.relief = moreHi <= 0 && x.keep == 0

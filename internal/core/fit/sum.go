@@ -46,6 +46,7 @@ type sum struct {
 	holder *machine.Position
 	offer  item
 	items  []item
+	was    []item // what is exchanged, as it was before
 	heads  headMode
 	keep   milli
 	idle   bool  // the shop has set no limit
@@ -141,6 +142,11 @@ func (x *sum) truth() tri {
 
 // open are the traits that leave the sum undecided.
 func (x *sum) open(s machine.Snapshot) []*machine.Trait {
+	return x.openOf(append([]item{x.offer}, x.items...), s)
+}
+
+// openOf are the traits that leave some items undecided.
+func (x *sum) openOf(items []item, s machine.Snapshot) []*machine.Trait {
 	var out []*machine.Trait
 	add := func(t *machine.Trait) {
 		if t == nil {
@@ -150,7 +156,7 @@ func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 			out = append(out, t)
 		}
 	}
-	for _, it := range append([]item{x.offer}, x.items...) {
+	for _, it := range items {
 		if it.lo == it.hi {
 			continue
 		}
@@ -180,7 +186,7 @@ func (x *sum) open(s machine.Snapshot) []*machine.Trait {
 			add(modelOf(s, it.at))
 		}
 	}
-	if x.heads == unsure && slices.ContainsFunc(x.items, func(it item) bool { return it.head > 1 }) {
+	if x.heads == unsure && slices.ContainsFunc(items, func(it item) bool { return it.head > 1 }) {
 		add(s.Vocabulary().Of(s.First(machine.HeadsMode.Kind), machine.HeadsMode))
 	}
 	return out
@@ -258,6 +264,9 @@ func (x *sum) words(s machine.Snapshot) string {
 	}
 	if x.lo < 0 && x.relief {
 		b.WriteString("; this kit takes no more than it gives")
+	}
+	if x.hi < x.keep && !x.relief && !x.worse && len(x.was) > 0 {
+		b.WriteString("; whether it was as short before is not known")
 	}
 	if x.heads == changed && slices.ContainsFunc(x.items, func(it item) bool { return it.head > 1 }) {
 		b.WriteString("; of the heads, which are changed, the one that asks most counts")

@@ -471,6 +471,11 @@ func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
 	}
 	if !o.truth.Decided() {
 		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool { return c.trial.overlay.Changes(t) })
+		for _, t := range x.openOf(x.was, s) { // whether it was as short before
+			if !slices.Contains(o.open, t) {
+				o.open = append(o.open, t)
+			}
+		}
 	}
 }
 
