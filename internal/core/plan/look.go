@@ -60,11 +60,12 @@ type Route struct {
 }
 
 // What may be found is followed in counted steps, so that the advice is the same on every
-// machine: so many for one machine, and in a fleet so many for each, which machines of
-// which more is known leave to the others.
+// machine: so many for one machine by itself; in a fleet so many for each, which machines
+// of which more is known leave to the others, and no more than so many for any.
 const (
 	looksAtOne   = 3000
 	looksPerEach = 5
+	looksAtMost  = 150
 )
 
 // LookFirst plans the inspections of one machine for a kit: the order expected
@@ -72,7 +73,7 @@ const (
 // stopping as soon as it is settled. Facts are taken to be independent. The error says
 // that nobody waits for it any more.
 func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prior) (Route, error) {
-	return newLooker(j, prior, newBudget(ctx, looksAtOne)).First(s)
+	return newLooker(j, prior, newBudget(ctx, looksAtOne), looksAtOne).First(s)
 }
 
 // FleetLooker plans the looks at many machines for one kit; what it works out for one
@@ -91,13 +92,13 @@ func NewFleetLooker(ctx context.Context, j *fit.Judge, machines int) *FleetLooke
 // In plans for machines of a batch, of which prior says what is to be expected.
 func (f *FleetLooker) In(batch string, prior func() Prior) *Looker {
 	if f.batches[batch] == nil {
-		f.batches[batch] = newLooker(f.j, prior(), f.budget)
+		f.batches[batch] = newLooker(f.j, prior(), f.budget, looksAtMost)
 	}
 	return f.batches[batch]
 }
 
-func newLooker(j *fit.Judge, prior Prior, b *budget) *Looker {
-	return &Looker{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b}
+func newLooker(j *fit.Judge, prior Prior, b *budget, most int) *Looker {
+	return &Looker{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b, most: most}
 }
 
 // First is LookFirst for one machine.
@@ -106,6 +107,7 @@ func (l *Looker) First(s machine.Snapshot) (Route, error) {
 	if err := l.budget.gone(); err != nil {
 		return out, err
 	}
+	l.left = l.most
 	p := l.best(s, l.j.Residue(s), nil)
 	out.Minutes, out.Chance, out.Exact, out.All = p.minutes, p.chance, p.exact, p.all
 	for at := p; at != nil && at.first != nil; at = l.known[at.then] {
@@ -124,6 +126,14 @@ type Looker struct {
 	prior  Prior
 	known  map[string]*policy
 	budget *budget
+	most   int // steps for one machine
+	left   int // of them
+}
+
+// spend takes one step; false when there are no more, or nobody waits any longer.
+func (l *Looker) spend() bool {
+	l.left--
+	return l.left >= 0 && l.budget.spend() && l.budget.gone() == nil
 }
 
 // remembered asks a prior once for each trait.
@@ -192,7 +202,7 @@ func (l *Looker) outcomes(s machine.Snapshot, residue string, g group) (out []ou
 		seen := map[string]int{}
 		for _, o := range out {
 			for _, w := range expected {
-				if !l.budget.spend() || l.budget.gone() != nil {
+				if !l.spend() {
 					return nil, false
 				}
 				found := outcome{s: o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)), weight: o.weight * w.Weight / total}
