@@ -60,13 +60,15 @@ type Route struct {
 }
 
 // What may be found is followed in counted steps, so that the advice is the same on every
-// machine: so many for one machine by itself; in a fleet so many for each, which machines
-// of which more is known leave to the others, and no more than so many for any.
-const (
-	looksAtOne   = 3000
-	looksPerEach = 5
-	looksAtMost  = 150
-)
+// machine: so many for one machine by itself; of a fleet 200 for each of a few and 5 for
+// each of many, which machines of which more is known leave to the others.
+const looksAtOne = 3000
+
+// looksAt are the steps for a fleet, and for any one of it at most.
+func looksAt(machines int) (all, each int) {
+	all = max(looksAtOne+5*machines, min(200*machines, 10_000))
+	return all, max(150, 2*all/max(1, machines))
+}
 
 // LookFirst plans the inspections of one machine for a kit: the order expected
 // to settle its verdict in the fewest minutes, one inspection after another,
@@ -81,18 +83,20 @@ func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prio
 type FleetLooker struct {
 	j       *fit.Judge
 	budget  *budget
+	each    int
 	batches map[string]*Looker
 }
 
 // NewFleetLooker plans for a kit on so many machines.
 func NewFleetLooker(ctx context.Context, j *fit.Judge, machines int) *FleetLooker {
-	return &FleetLooker{j: j, budget: newBudget(ctx, looksAtOne+looksPerEach*machines), batches: map[string]*Looker{}}
+	all, each := looksAt(machines)
+	return &FleetLooker{j: j, budget: newBudget(ctx, all), each: each, batches: map[string]*Looker{}}
 }
 
 // In plans for machines of a batch, of which prior says what is to be expected.
 func (f *FleetLooker) In(batch string, prior func() Prior) *Looker {
 	if f.batches[batch] == nil {
-		f.batches[batch] = newLooker(f.j, prior(), f.budget, looksAtMost)
+		f.batches[batch] = newLooker(f.j, prior(), f.budget, f.each)
 	}
 	return f.batches[batch]
 }

@@ -38,6 +38,11 @@ export function FleetLook({ kit }: { kit: string }) {
                     ? `${l.needed} more are needed, and no others can fit.`
                     : `To find ${l.needed} more: about ${l.minutes.toFixed(0)} minutes; the chance that there are so many is ${Math.round(l.chance * 100)} %. Look in this order, and stop when it is settled:`}
               </p>
+              {!l.whole && (
+                <p className="text-dim">
+                  Of some machines too little is known to follow every course: their minutes and chances are estimates.
+                </p>
+              )}
               <ol className="mt-2 bg-leaf">
                 {l.machines.map((m, i) => (
                   <li key={m.id} className="border-b border-rule">
