@@ -13,6 +13,7 @@ type trial struct {
 	uses    []Use
 	head    int                 // of the part that takes what is written; 0 for none
 	covered []*machine.Position // whose parts count in what is written
+	inHand  bool                // what is fitted lies on the shelf, where it can be looked at
 }
 
 // touches reports whether the kit puts a part at a position.

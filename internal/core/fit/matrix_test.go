@@ -3,11 +3,13 @@ package fit_test
 import (
 	"fmt"
 	"math/rand"
+	"sync"
 	"testing"
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 )
 
 func allJudges(t testing.TB) []*fit.Judge {
@@ -115,4 +117,67 @@ func TestMatrixAgreesWithTheJudges(t *testing.T) {
 			compare("after "+string(tr.Key()), after)
 		}
 	}
+}
+
+// So it is on machines of all shapes, with several heads, and where finished kits took
+// something that is given back when their parts leave; by many at once.
+func TestMatrixAgreesOnMachinesOfAllShapes(t *testing.T) {
+	judges := allJudges(t)
+	m := fit.NewMatrix(judges)
+	traits := asked(judges)
+	takes := []machine.Taking{
+		{Capacity: "supply-watts", Amount: 60, What: "an earlier kit", Slot: "heater", Covers: []string{"heater"}},
+		{Capacity: "probe-header", Amount: 1, What: "an earlier kit", Slot: "probe", Covers: []string{"probe"}},
+		{Capacity: "print-height", Amount: 20, What: "an earlier kit", Slot: "toolhead", Key: "frame.z", Shift: -20},
+		{Capacity: "flash", Amount: 5, What: "an earlier kit", Slot: "probe", Key: "firmware.size", Shift: 5},
+	}
+	var wait sync.WaitGroup
+	for worker := range 2 {
+		wait.Go(func() {
+			random := rand.New(rand.NewSource(int64(70 + worker)))
+			var row *fit.Row
+			for round := range 150 {
+				known := randomMachine(random, traits)
+				record := machine.Record{Readings: machinetest.Readings(voc, known)}
+				if random.Intn(2) == 0 {
+					record.Positions = []machine.Position{}
+					for _, p := range voc.Slots {
+						if p.Serves.Head() < 2 || random.Intn(2) == 0 {
+							record.Positions = append(record.Positions, p)
+						}
+					}
+				}
+				for _, x := range takes {
+					if random.Intn(5) == 0 {
+						record.Takings = append(record.Takings, x)
+					}
+				}
+				s := machine.NewSnapshot(voc, record)
+				row = m.Judge(s, row) // the same row again, whatever was laid out in it before
+				for k, j := range judges {
+					if plain := j.Truth(s); row.Truths[k] != plain {
+						t.Errorf("round %d, %s on %v with %v: matrix %v, judge %v",
+							round, j.Kit.Key, known, record.Takings, row.Truths[k], plain)
+						return
+					}
+				}
+				tr := traits[random.Intn(len(traits))]
+				v := anything(random, tr)
+				if v == "" {
+					continue
+				}
+				known[string(tr.Key())] = v + "/proven"
+				record.Readings = machinetest.Readings(voc, known)
+				s = machine.NewSnapshot(voc, record)
+				m.Update(s, row, tr.Key())
+				for k, j := range judges {
+					if plain := j.Truth(s); row.Truths[k] != plain {
+						t.Errorf("round %d, %s after %s: matrix %v, judge %v", round, j.Kit.Key, tr.Key(), row.Truths[k], plain)
+						return
+					}
+				}
+			}
+		})
+	}
+	wait.Wait()
 }

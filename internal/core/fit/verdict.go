@@ -452,8 +452,11 @@ func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
 		if t == nil && it.at != nil {
 			t = modelOf(s, it.at)
 		}
-		if t != nil && !c.trial.overlay.Changes(t) {
+		switch changed := c.trial.overlay.Changes(t); {
+		case t != nil && !changed:
 			o.Evidence = append(o.Evidence, evidence(s, t))
+		case t != nil && c.trial.inHand:
+			o.Evidence = append(o.Evidence, evidence(after, t))
 		}
 	}
 	open := x.open(after)
@@ -470,7 +473,7 @@ func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
 		}
 	}
 	if !o.truth.Decided() {
-		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool { return c.trial.overlay.Changes(t) })
+		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool { return !c.trial.inHand && c.trial.overlay.Changes(t) })
 		for _, t := range x.openOf(x.was, s) { // whether it was as short before
 			if !slices.Contains(o.open, t) {
 				o.open = append(o.open, t)
