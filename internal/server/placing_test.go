@@ -13,7 +13,13 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
 	for i, thickness := range []string{"1.2", "2.4", "2.4/claimed"} {
-		c.wants(200, "", "POST", "/api/machines", body{"name": fmt.Sprint("M", i+1), "bay": "Quay", "maker": "", "serial": "", "note": ""})
+		c.wants(
+			200,
+			"",
+			"POST",
+			"/api/machines",
+			body{"name": fmt.Sprint("M", i+1), "bay": "Quay", "maker": "", "serial": "", "note": ""},
+		)
 		at := fmt.Sprintf("/api/machines/%d/readings", i+1)
 		value, grade, claimed := strings.Cut(thickness, "/")
 		if !claimed {
@@ -24,7 +30,13 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 		}
 		c.wants(200, "", "POST", at, body{"key": "surface.thickness", "value": value, "grade": grade})
 	}
-	c.wants(200, `"id":`, "POST", "/api/parts", body{"kind": "surface", "model": "Spare sheet", "tag": "S1", "serial": "", "supplier": "", "note": "", "shelf": "A"})
+	c.wants(
+		200,
+		`"id":`,
+		"POST",
+		"/api/parts",
+		body{"kind": "surface", "model": "Spare sheet", "tag": "S1", "serial": "", "supplier": "", "note": "", "shelf": "A"},
+	)
 	parts := c.wants(200, `"tag":"S1"`, "GET", "/api/parts", nil)
 	id := 0
 	if _, err := fmt.Sscanf(parts[strings.LastIndex(parts[:strings.Index(parts, `"tag":"S1"`)], `"id":`):], `"id":%d`, &id); err != nil {
@@ -40,14 +52,27 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	c.wants(404, "", "GET", "/api/machines/1/positions/nowhere/parts", nil)
 	c.wants(404, "", "GET", "/api/parts/99/fits", nil)
 	// The host is what the build runs on; without the sheet nothing is missing.
-	c.wants(200, `"breaks":[{"state":"not met","label":"A host computer"`, "GET", "/api/machines/1/positions/host/parts", nil)
+	c.wants(
+		200,
+		`"breaks":[{"state":"not met","label":"A host computer"`,
+		"GET",
+		"/api/machines/1/positions/host/parts",
+		nil,
+	)
 	c.wants(200, `"breaks":[]`, "GET", "/api/machines/1/positions/surface/parts", nil)
 
 	for i, state := range []string{"nothing known broken", "known broken", "leans broken"} {
 		c.wants(200, fmt.Sprintf(`"needs":{"state":%q`, state), "GET", fmt.Sprintf("/api/machines/%d", i+1), nil)
 		c.wants(200, fmt.Sprintf(`"state":%q`, state), "GET", fmt.Sprintf("/api/identify?machine=%d", i+1), nil)
-		asked := c.wants(200, `"of":3`, "POST", "/api/fleet/ask", body{"columns": []string{"machine.broken"}, "where": []body{{"of": "machine.broken", "test": "is", "value": state}}})
-		if name := fmt.Sprintf(`"name":"M%d"`, i+1); strings.Count(asked, `"name":"M`) != 1 || !strings.Contains(asked, name) {
+		asked := c.wants(
+			200,
+			`"of":3`,
+			"POST",
+			"/api/fleet/ask",
+			body{"columns": []string{"machine.broken"}, "where": []body{{"of": "machine.broken", "test": "is", "value": state}}},
+		)
+		if name := fmt.Sprintf(`"name":"M%d"`, i+1); strings.Count(asked, `"name":"M`) != 1 ||
+			!strings.Contains(asked, name) {
 			t.Errorf("%s: %s", state, asked)
 		}
 	}
@@ -60,7 +85,20 @@ func TestLastingNeedsAreMoved(t *testing.T) {
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
 	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "12", "grade": "read"})
-	c.wants(200, `"version":1`, "POST", "/api/kits", body{"version": 0, "kit": with(kitOf("warm", "at least", "24"), "needs", body{"label": "x", "all": []any{kitOf("warm", "at least", "24")["needs"]}})})
+	c.wants(
+		200,
+		`"version":1`,
+		"POST",
+		"/api/kits",
+		body{
+			"version": 0,
+			"kit": with(
+				kitOf("warm", "at least", "24"),
+				"needs",
+				body{"label": "x", "all": []any{kitOf("warm", "at least", "24")["needs"]}},
+			),
+		},
+	)
 	c.wants(200, `"label":"Enough volts","kind":"heater","model":"Warm 1"`, "GET", "/api/kits/warm/lasting", nil)
 	c.wants(409, "nothing was moved", "POST", "/api/kits/warm/lasting", body{"version": 4, "at": []int{0}})
 	c.wants(422, "None of these needs", "POST", "/api/kits/warm/lasting", body{"version": 1, "at": []int{7}})
@@ -68,6 +106,19 @@ func TestLastingNeedsAreMoved(t *testing.T) {
 	c.wants(200, `"offers":[]`, "GET", "/api/kits/warm/lasting", nil)
 	c.wants(200, "Enough volts, which Warm 1 needs", "GET", "/api/kits/warm/machines/1", nil)
 	other := with(kitOf("other", "at least", "1"), "name", "Another way to it")
-	c.wants(200, `"version":1`, "POST", "/api/kits", body{"version": 0, "kit": with(other, "needs", body{"label": "y", "test": body{"slot": "supply", "trait": "volts", "op": "known", "least": "marked"}})})
+	c.wants(
+		200,
+		`"version":1`,
+		"POST",
+		"/api/kits",
+		body{
+			"version": 0,
+			"kit": with(
+				other,
+				"needs",
+				body{"label": "y", "test": body{"slot": "supply", "trait": "volts", "op": "known", "least": "marked"}},
+			),
+		},
+	)
 	c.wants(200, "Enough volts, which Warm 1 needs", "GET", "/api/kits/other/machines/1", nil)
 }

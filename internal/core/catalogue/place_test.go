@@ -27,7 +27,10 @@ func TestALoosePartIsJudgedLikeAKitOfIt(t *testing.T) {
 			if p == nil || !s.Has(p) || voc.Is(m.Kind, "firmware") {
 				continue
 			}
-			part := fit.Loose{Kind: m.Kind, Facts: map[string]machine.Fact{machine.ModelTrait: {Value: machine.Value{Text: m.Name}, Grade: machine.Read}}}
+			part := fit.Loose{
+				Kind:  m.Kind,
+				Facts: map[string]machine.Fact{machine.ModelTrait: {Value: machine.Value{Text: m.Name}, Grade: machine.Read}},
+			}
 			traits := map[string]string{}
 			for name, v := range voc.DefaultsOf(m.Kind, m.Name) {
 				if _, ok := voc.Trait(machine.KeyOf(p.Key, name)); !ok {
@@ -40,7 +43,10 @@ func TestALoosePartIsJudgedLikeAKitOfIt(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			j, err := fit.NewJudge(fit.Kit{Key: "it", Name: m.Name, Effects: []fit.Effect{{Slot: p.Key, Model: m.Name, Traits: traits}}}, voc)
+			j, err := fit.NewJudge(
+				fit.Kit{Key: "it", Name: m.Name, Effects: []fit.Effect{{Slot: p.Key, Model: m.Name, Traits: traits}}},
+				voc,
+			)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -58,7 +64,8 @@ func TestALoosePartIsJudgedLikeAKitOfIt(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if placed.Answer == fit.DoesNotFit && unknown.Answer == fit.Fits && unknown.Lean == "" && placed.Headline != "" && byKind(voc, m) {
+			if placed.Answer == fit.DoesNotFit && unknown.Answer == fit.Fits && unknown.Lean == "" && placed.Headline != "" &&
+				byKind(voc, m) {
 				t.Errorf("a part at %s of which nothing is known fits, and %s does not (%s)", p.Label, m.Name, placed.Headline)
 			}
 		}

@@ -15,7 +15,19 @@ import (
 func twoHeads(t *testing.T, but map[string]string) machine.Snapshot {
 	t.Helper()
 	voc := catalogue.Vocabulary()
-	facts := on(known, "extruder-2.model", "Pawl 1:1", "motor-e2.model", "plain motor", "driver-e2.model", "Rill 8", "toolhead-2.model", "Quayside head 2", "structure.complete", "yes")
+	facts := on(
+		known,
+		"extruder-2.model",
+		"Pawl 1:1",
+		"motor-e2.model",
+		"plain motor",
+		"driver-e2.model",
+		"Rill 8",
+		"toolhead-2.model",
+		"Quayside head 2",
+		"structure.complete",
+		"yes",
+	)
 	for _, kind := range []string{"extruder", "motor-e", "driver-e", "toolhead", "hotend", "tube", "nozzle"} {
 		other := map[string]string{"motor-e": "motor-e2", "driver-e": "driver-e2"}[kind]
 		if other == "" {
@@ -60,7 +72,9 @@ func TestAKitForAnyHead(t *testing.T) {
 	} {
 		s := twoHeads(t, tt.but)
 		v := j.Verdict(s)
-		if v.Head != tt.head || v.Answer != tt.answer || j.Truth(s).Answer() != tt.answer || !strings.Contains(v.Headline, tt.headline) || len(v.Heads) != 2 {
+		if v.Head != tt.head || v.Answer != tt.answer || j.Truth(s).Answer() != tt.answer ||
+			!strings.Contains(v.Headline, tt.headline) ||
+			len(v.Heads) != 2 {
 			t.Errorf("%v: head %d, %s (%s), of %d heads", tt.but, v.Head, v.Answer, v.Headline, len(v.Heads))
 		}
 		row := fit.NewMatrix([]*fit.Judge{j}).Judge(s, nil)
@@ -74,7 +88,8 @@ func TestAKitForAnyHead(t *testing.T) {
 		t.Errorf("turned: %s %+v", on.Kit.Key, on.Kit.Effects)
 	}
 	after, err := j.After(s, nil)
-	if err != nil || after.Fact("extruder-2.model").Value.Text != kit.Effects[0].Model || after.Fact("extruder.model").Value != s.Fact("extruder.model").Value {
+	if err != nil || after.Fact("extruder-2.model").Value.Text != kit.Effects[0].Model ||
+		after.Fact("extruder.model").Value != s.Fact("extruder.model").Value {
 		t.Errorf("after: %v, %v", after.Fact("extruder-2.model").Value, err)
 	}
 	if found := fit.Find([]*fit.Judge{j}, "cadge-extruder@2"); found == nil || found.Verdict(s).Head != 2 {
@@ -106,10 +121,13 @@ func TestAKitForEachHead(t *testing.T) {
 	}
 	s := twoHeads(t, nil)
 	on := j.On(s).Kit
-	if v := j.Verdict(s); v.Answer != fit.Fits || on.Price != 2*kit.Price || on.Minutes != 2*kit.Minutes || len(on.Effects) != 2*len(kit.Effects) || len(on.Steps) != 2*len(kit.Steps) {
+	if v := j.Verdict(s); v.Answer != fit.Fits || on.Price != 2*kit.Price || on.Minutes != 2*kit.Minutes ||
+		len(on.Effects) != 2*len(kit.Effects) ||
+		len(on.Steps) != 2*len(kit.Steps) {
 		t.Errorf("%s (%s); %+v", v.Answer, v.Headline, on)
 	}
-	if v := j.Verdict(twoHeads(t, m("driver-e2.microsteps", "8"))); v.Answer != fit.DoesNotFit || !strings.Contains(v.Headline, "1/16") {
+	if v := j.Verdict(twoHeads(t, m("driver-e2.microsteps", "8"))); v.Answer != fit.DoesNotFit ||
+		!strings.Contains(v.Headline, "1/16") {
 		t.Errorf("one head is not fit for it: %s (%s)", v.Answer, v.Headline)
 	}
 	// A head that has not all the places: nothing is guessed.

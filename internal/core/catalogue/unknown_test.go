@@ -96,7 +96,18 @@ func TestUnknownNeverDecides(t *testing.T) {
 					opened++
 				}
 				if is.Lo() > was.Lo() || is.Hi() < was.Hi() {
-					t.Fatalf("%s, %s %s (%s): %v–%v becomes %v–%v of %v", j.Kit.Key, key, how, facts[key], was.Lo(), was.Hi(), is.Lo(), is.Hi(), facts)
+					t.Fatalf(
+						"%s, %s %s (%s): %v–%v becomes %v–%v of %v",
+						j.Kit.Key,
+						key,
+						how,
+						facts[key],
+						was.Lo(),
+						was.Hi(),
+						is.Lo(),
+						is.Hi(),
+						facts,
+					)
 				}
 			}
 		}

@@ -56,7 +56,8 @@ func newExchange(n *capacityNode, voc *machine.Vocabulary) *exchange {
 				return nil
 			}
 		}
-		if voc.Is(p.Kind, n.Holder) || asks(n.Observed) || asks(n.UnlessOf) || asks(machine.ListComplete) || asks(machine.HeadsMode) {
+		if voc.Is(p.Kind, n.Holder) || asks(n.Observed) || asks(n.UnlessOf) || asks(machine.ListComplete) ||
+			asks(machine.HeadsMode) {
 			return nil
 		}
 		if draws {
@@ -152,7 +153,14 @@ func (x *exchange) left(b *balance, s machine.Snapshot) tri {
 	var was, is headTally
 	if len(x.parts) > 0 {
 		b.parts(s, b.holder, nil, x.parts, nil, func(it item) { was.lo, was.hi = was.lo+it.lo, was.hi+it.hi })
-		b.parts(s.Over(x.node.trial.overlay), b.holder, &x.node.trial, x.parts, nil, func(it item) { is.lo, is.hi = is.lo+it.lo, is.hi+it.hi })
+		b.parts(
+			s.Over(x.node.trial.overlay),
+			b.holder,
+			&x.node.trial,
+			x.parts,
+			nil,
+			func(it item) { is.lo, is.hi = is.lo+it.lo, is.hi+it.hi },
+		)
 	}
 	is.lo, is.hi = is.lo+x.uses, is.hi+x.uses
 	lo, hi := b.lo+was.hi-is.hi, b.hi+was.lo-is.lo

@@ -15,7 +15,16 @@ import (
 
 // asksOf is a need of a kind of parts.
 func asksOf(kind, trait string, op fit.Op, values ...string) machine.Requirement {
-	return machine.Requirement{Label: trait + " " + string(op), Test: &machine.Test{Of: &machine.Selector{Kind: kind, Every: true}, Trait: trait, Op: op, Values: values, Least: machine.Marked}}
+	return machine.Requirement{
+		Label: trait + " " + string(op),
+		Test: &machine.Test{
+			Of:     &machine.Selector{Kind: kind, Every: true},
+			Trait:  trait,
+			Op:     op,
+			Values: values,
+			Least:  machine.Marked,
+		},
+	}
 }
 
 // some is a need of some part instead of every one.
@@ -28,7 +37,10 @@ func some(r machine.Requirement) machine.Requirement {
 
 // A need that is wrong is named in a sentence and switched off; all others are judged.
 func TestWrongNeedsAreNamed(t *testing.T) {
-	deep := machine.Requirement{Label: "leaf", Test: &machine.Test{Of: &machine.Selector{Kind: "supply"}, Trait: "volts", Op: fit.Known}}
+	deep := machine.Requirement{
+		Label: "leaf",
+		Test:  &machine.Test{Of: &machine.Selector{Kind: "supply"}, Trait: "volts", Op: fit.Known},
+	}
 	for range 40 {
 		deep = machine.Requirement{Label: "deeper", All: []machine.Requirement{deep}}
 	}
@@ -52,14 +64,25 @@ func TestWrongNeedsAreNamed(t *testing.T) {
 		{"a hazard that is harmless", machine.Requirement{Label: "x", Harmless: true, Hazard: "fire", Test: asksOf("supply", "volts", fit.Known).Test}, "not harmless"},
 	} {
 		shop := catalogue.Shipped()
-		shop.Models = append(shop.Models, machine.Model{Kind: "mod", Name: "Odd part", Needs: []machine.Need{{Key: "odd", That: tt.that}, {Key: "good", That: asksOf("supply", "volts", fit.AtLeast, "24")}}})
+		shop.Models = append(
+			shop.Models,
+			machine.Model{
+				Kind: "mod",
+				Name: "Odd part",
+				Needs: []machine.Need{
+					{Key: "odd", That: tt.that},
+					{Key: "good", That: asksOf("supply", "volts", fit.AtLeast, "24")},
+				},
+			},
+		)
 		voc, err := shop.Vocabulary()
 		if err != nil {
 			t.Errorf("%s: %v", tt.name, err)
 			continue
 		}
 		wrong := fit.CheckNeeds(voc)
-		if len(wrong) != 1 || !strings.Contains(wrong[0], tt.says) || !strings.Contains(wrong[0], `the model Odd part, need "odd"`) {
+		if len(wrong) != 1 || !strings.Contains(wrong[0], tt.says) ||
+			!strings.Contains(wrong[0], `the model Odd part, need "odd"`) {
 			t.Errorf("%s: %q", tt.name, wrong)
 		}
 		j, err := fit.NewJudge(fit.Kit{Key: "k", Effects: []fit.Effect{{Slot: "mod-1", Model: "Odd part"}}}, voc)
@@ -68,7 +91,10 @@ func TestWrongNeedsAreNamed(t *testing.T) {
 			continue
 		}
 		for volts, want := range map[string]bool{"24": true, "12": false} {
-			s := machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, map[string]string{"supply.volts": volts})})
+			s := machine.NewSnapshot(
+				voc,
+				machine.Record{Readings: machinetest.Readings(voc, map[string]string{"supply.volts": volts})},
+			)
 			if v := j.Verdict(s); (v.Answer == fit.DoesNotFit) == want && tt.name != "a contradiction" {
 				t.Errorf("%s: with %s V %s (%s)", tt.name, volts, v.Answer, v.Headline)
 			}
@@ -81,14 +107,31 @@ func TestWrongNeedsAreNamed(t *testing.T) {
 func TestManyOptionsAreBounded(t *testing.T) {
 	group := func(i int, f fit.Further) fit.Requirement {
 		return fit.Requirement{Label: fmt.Sprint("either or ", i), Any: []fit.Requirement{
-			{Label: "it is so", Test: &fit.Test{Slot: "supply", Trait: "volts", Op: fit.AtLeast, Values: []string{"48"}, Least: machine.Marked}},
+			{
+				Label: "it is so",
+				Test:  &fit.Test{Slot: "supply", Trait: "volts", Op: fit.AtLeast, Values: []string{"48"}, Least: machine.Marked},
+			},
 			{Label: "or made so", Further: &f}}}
 	}
 	apart, tied := fit.Requirement{Label: "apart"}, fit.Requirement{Label: "tied"}
 	for i := range 30 {
-		apart.All = append(apart.All, group(i, fit.Further{Key: fmt.Sprint("f", i), Title: fmt.Sprint("change ", i), Price: 1}))
+		apart.All = append(
+			apart.All,
+			group(i, fit.Further{Key: fmt.Sprint("f", i), Title: fmt.Sprint("change ", i), Price: 1}),
+		)
 		if i <= fit.MostTogether {
-			tied.All = append(tied.All, group(i, fit.Further{Key: fmt.Sprint("f", i), Title: fmt.Sprint("change ", i), Price: 1, Uses: []fit.Use{{Capacity: "supply-watts", Amount: 1}}}))
+			tied.All = append(
+				tied.All,
+				group(
+					i,
+					fit.Further{
+						Key:   fmt.Sprint("f", i),
+						Title: fmt.Sprint("change ", i),
+						Price: 1,
+						Uses:  []fit.Use{{Capacity: "supply-watts", Amount: 1}},
+					},
+				),
+			)
 		}
 	}
 	began := time.Now()
@@ -100,14 +143,23 @@ func TestManyOptionsAreBounded(t *testing.T) {
 	if v.Answer != fit.FitsIf || len(v.Further) != 30 {
 		t.Errorf("%s with %d changes", v.Answer, len(v.Further))
 	}
-	if _, err = fit.NewJudge(fit.Kit{Key: "tied", Needs: tied}, voc); err == nil || !strings.Contains(err.Error(), "13 of its additional changes bear on each other; at most 12") {
+	if _, err = fit.NewJudge(fit.Kit{Key: "tied", Needs: tied}, voc); err == nil ||
+		!strings.Contains(err.Error(), "13 of its additional changes bear on each other; at most 12") {
 		t.Errorf("thirteen that bear on each other: %v", err)
 	}
 	tied.All = tied.All[:fit.MostTogether]
 	if j, err = fit.NewJudge(fit.Kit{Key: "tied", Needs: tied}, voc); err != nil {
 		t.Fatal(err)
 	}
-	power := map[string]string{"supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "heater.volts": "24", "bed-heater.watts": "200", "bed-heater.volts": "24", "plate.mains": "no"}
+	power := map[string]string{
+		"supply.volts":     "24",
+		"supply.watts":     "500",
+		"heater.watts":     "40",
+		"heater.volts":     "24",
+		"bed-heater.watts": "200",
+		"bed-heater.volts": "24",
+		"plate.mains":      "no",
+	}
 	if v = j.Verdict(facts(t, power)); v.Answer != fit.FitsIf && v.Answer != fit.LookFirst {
 		t.Errorf("twelve: %s (%s)", v.Answer, v.Headline)
 	}
@@ -122,11 +174,20 @@ func TestTwoThousandModelsWithNeeds(t *testing.T) {
 	const bound = 20 * time.Second // for a loaded machine
 	began := time.Now()
 	shop := catalogue.Shipped()
-	kinds := []struct{ kind, slot string }{{"mod", "mod-1"}, {"surface", "surface"}, {"springs", "springs"}, {"nozzle", "nozzle"}, {"belts", "belts"}}
+	kinds := []struct{ kind, slot string }{
+		{"mod", "mod-1"},
+		{"surface", "surface"},
+		{"springs", "springs"},
+		{"nozzle", "nozzle"},
+		{"belts", "belts"},
+	}
 	for i := range 2000 {
 		k, next := kinds[i%len(kinds)], kinds[(i+1)%len(kinds)]
 		shop.Models = append(shop.Models, machine.Model{Kind: k.kind, Name: fmt.Sprint("Part ", i), Needs: []machine.Need{
-			{Key: "beside", That: asksOf(next.kind, machine.ModelTrait, fit.OneOf, fmt.Sprint("Part ", i+1), fmt.Sprint("Part ", i+6))},
+			{
+				Key:  "beside",
+				That: asksOf(next.kind, machine.ModelTrait, fit.OneOf, fmt.Sprint("Part ", i+1), fmt.Sprint("Part ", i+6)),
+			},
 			{Key: "volts", That: asksOf("supply", "volts", fit.AtLeast, fmt.Sprint(12+i%12))}}})
 	}
 	voc, err := shop.Vocabulary()
@@ -139,7 +200,10 @@ func TestTwoThousandModelsWithNeeds(t *testing.T) {
 	var judges []*fit.Judge
 	for i := range 5000 {
 		k := kinds[i%len(kinds)]
-		j, err := fit.NewJudge(fit.Kit{Key: fmt.Sprint("kit-", i), Effects: []fit.Effect{{Slot: k.slot, Model: fmt.Sprint("Part ", i%2000)}}}, voc)
+		j, err := fit.NewJudge(
+			fit.Kit{Key: fmt.Sprint("kit-", i), Effects: []fit.Effect{{Slot: k.slot, Model: fmt.Sprint("Part ", i%2000)}}},
+			voc,
+		)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -266,7 +266,11 @@ func (n *partNeed) on(voc *machine.Vocabulary, structure *machine.Structure, p *
 	return kept.(*instance)
 }
 
-func (n *partNeed) compile(voc *machine.Vocabulary, structure *machine.Structure, p *machine.Position) (*instance, error) {
+func (n *partNeed) compile(
+	voc *machine.Vocabulary,
+	structure *machine.Structure,
+	p *machine.Position,
+) (*instance, error) {
 	c := compiler{voc: voc, structure: structure, owner: p, lasting: true}
 	x := &instance{need: n, at: p}
 	var err error
@@ -283,7 +287,11 @@ func (n *partNeed) compile(voc *machine.Vocabulary, structure *machine.Structure
 		guards = append(guards, when)
 	}
 	x.guard = node{kind: allNode, req: &Requirement{Label: "It is needed here"}, parts: guards}
-	x.root = node{kind: anyNode, req: &n.That, parts: []node{x.that, {kind: noneNode, req: x.guard.req, parts: []node{x.guard}}}}
+	x.root = node{
+		kind:  anyNode,
+		req:   &n.That,
+		parts: []node{x.that, {kind: noneNode, req: x.guard.req, parts: []node{x.guard}}},
+	}
 	add := func(to *[]*machine.Trait, traits ...*machine.Trait) {
 		for _, t := range traits {
 			if t != nil && !slices.Contains(*to, t) {
@@ -477,7 +485,8 @@ func (c *partChange) brings(p *machine.Position) bool {
 
 // builds reports whether the change puts another build at a position.
 func (c *partChange) builds(p *machine.Position) bool {
-	return c.lasting.voc.Is(p.Kind, parts.Firmware) && slices.ContainsFunc(c.effects, func(e Effect) bool { return e.Slot == p.Key && e.Fits() })
+	return c.lasting.voc.Is(p.Kind, parts.Firmware) &&
+		slices.ContainsFunc(c.effects, func(e Effect) bool { return e.Slot == p.Key && e.Fits() })
 }
 
 func (c *partChange) truth(s machine.Snapshot) Truth {
@@ -565,7 +574,8 @@ func (c *partChange) deliveries(s machine.Snapshot) []string {
 		}
 		for _, t := range x.reads {
 			f := after.At(t)
-			if c.brings(t.Position()) && t.Name != machine.ModelTrait && (f.Grade == machine.Unknown || f.FromModel != "") && !slices.Contains(out, t.Label) {
+			if c.brings(t.Position()) && t.Name != machine.ModelTrait && (f.Grade == machine.Unknown || f.FromModel != "") &&
+				!slices.Contains(out, t.Label) {
 				out = append(out, t.Label)
 			}
 		}
@@ -598,7 +608,17 @@ func (c *partChange) explain(s machine.Snapshot) []Outcome {
 		if is := c.of(x, s, after); is != o.truth {
 			needed := x.guard.explain(s)
 			needed.Label = "It was needed before as well, so that nothing changes"
-			o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, Hazard: o.Hazard, Who: o.Who, At: o.At, truth: is, Parts: []Outcome{o, needed}}
+			o = Outcome{
+				Group:     "any",
+				Label:     o.Label,
+				Why:       o.Why,
+				Otherwise: o.Otherwise,
+				Hazard:    o.Hazard,
+				Who:       o.Who,
+				At:        o.At,
+				truth:     is,
+				Parts:     []Outcome{o, needed},
+			}
 			o.settle()
 		}
 		out = append(out, o)
@@ -626,8 +646,18 @@ func (x *instance) needed(that Outcome, s machine.Snapshot) Outcome {
 	o.Who, o.At = x.need.of.who, x.at.Label
 	if guard := x.guard.truth(s); guard != isYes {
 		applies := x.guard.explain(s)
-		o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, HowTo: o.HowTo, Hazard: o.Hazard, Who: o.Who, At: o.At, truth: o.truth,
-			Parts: []Outcome{o, {Group: "none", Label: "It is not needed here", Parts: applies.Parts, truth: guard.Not()}}}
+		o = Outcome{
+			Group:     "any",
+			Label:     o.Label,
+			Why:       o.Why,
+			Otherwise: o.Otherwise,
+			HowTo:     o.HowTo,
+			Hazard:    o.Hazard,
+			Who:       o.Who,
+			At:        o.At,
+			truth:     o.truth,
+			Parts:     []Outcome{o, {Group: "none", Label: "It is not needed here", Parts: applies.Parts, truth: guard.Not()}},
+		}
 		o.Parts[0].Who, o.Parts[0].At = "", ""
 		o.Parts[0].settle()
 		o.Parts[1].settle()

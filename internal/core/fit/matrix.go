@@ -252,7 +252,8 @@ func (n *node) looksAt(voc *machine.Vocabulary) []*machine.Trait {
 func listTraits(voc *machine.Vocabulary) []*machine.Trait {
 	var out []*machine.Trait
 	for i := range voc.Slots {
-		if t := voc.Of(&voc.Slots[i], machine.ListComplete); t != nil && voc.Is(voc.Slots[i].Kind, machine.ListComplete.Kind) {
+		if t := voc.Of(&voc.Slots[i], machine.ListComplete); t != nil &&
+			voc.Is(voc.Slots[i].Kind, machine.ListComplete.Kind) {
 			out = append(out, t)
 		}
 	}
@@ -272,7 +273,12 @@ type Row struct {
 // Judge judges all kits on a machine. row is used again when it is not nil.
 func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 	if row == nil {
-		row = &Row{facts: make([]fact, len(m.columns)), leaves: make([]Truth, len(m.leaves)), accounts: make([]account, len(m.keys)), Truths: make([]Truth, len(m.programs))}
+		row = &Row{
+			facts:    make([]fact, len(m.columns)),
+			leaves:   make([]Truth, len(m.leaves)),
+			accounts: make([]account, len(m.keys)),
+			Truths:   make([]Truth, len(m.programs)),
+		}
 	}
 	for i := range m.columns {
 		row.facts[i] = m.columns[i].lay(s)

@@ -72,7 +72,8 @@ func askedOf(voc *machine.Vocabulary) []*machine.Trait {
 	var numbers, choices []*machine.Trait
 	for _, t := range voc.Traits {
 		p := t.Position()
-		if count[p.Kind] != 1 || p.Serves.Head() > 1 || t.Nominal != nil || slices.Contains([]string{"supply", "frame", "structure", "plate", "firmware"}, p.Kind) {
+		if count[p.Kind] != 1 || p.Serves.Head() > 1 || t.Nominal != nil ||
+			slices.Contains([]string{"supply", "frame", "structure", "plate", "firmware"}, p.Kind) {
 			continue
 		}
 		switch t.Kind {
@@ -88,7 +89,14 @@ func askedOf(voc *machine.Vocabulary) []*machine.Trait {
 // shapesWith are lists of positions of one head, all different, on each of which the
 // traits are.
 func shapesWith(voc *machine.Vocabulary, traits []*machine.Trait, n int) [][]machine.Position {
-	asked := map[string]bool{"mod-1": true, "supply": true, "frame": true, "heater": true, "bed-heater": true, "plate": true}
+	asked := map[string]bool{
+		"mod-1":      true,
+		"supply":     true,
+		"frame":      true,
+		"heater":     true,
+		"bed-heater": true,
+		"plate":      true,
+	}
 	for _, t := range traits {
 		asked[t.Slot] = true
 	}
@@ -149,13 +157,22 @@ func BenchmarkMatrix(b *testing.B) {
 			at := (k*11 + i*13) % len(traits)
 			test, c := compare(at, machine.Marked)
 			test.Of = &machine.Selector{Kind: traits[at].Position().Kind, Every: true}
-			part.Needs = append(part.Needs, machine.Need{Key: fmt.Sprint("need-", i), That: machine.Requirement{Label: fmt.Sprint("part need ", i), Test: &test}})
+			part.Needs = append(
+				part.Needs,
+				machine.Need{
+					Key:  fmt.Sprint("need-", i),
+					That: machine.Requirement{Label: fmt.Sprint("part need ", i), Test: &test},
+				},
+			)
 			bare[k].parts[i] = c
 		}
 		shop.Models = append(shop.Models, part)
 		bare[k].takes = [2]float64{float64(10 * random.Intn(30)), float64(10 * random.Intn(30))}
 		kits[k] = fit.Kit{Key: fmt.Sprint(k), Needs: need, Effects: []fit.Effect{{Slot: "mod-1", Model: part.Name}},
-			Uses: []fit.Use{{Capacity: "supply-watts", Amount: bare[k].takes[0]}, {Capacity: "print-height", Amount: bare[k].takes[1]}}}
+			Uses: []fit.Use{
+				{Capacity: "supply-watts", Amount: bare[k].takes[0]},
+				{Capacity: "print-height", Amount: bare[k].takes[1]},
+			}}
 	}
 	voc, err := shop.Vocabulary()
 	if err != nil {
@@ -174,7 +191,15 @@ func BenchmarkMatrix(b *testing.B) {
 	cells := make([][]cell, 1000)
 	left := make([][2]float64, 1000)
 	for i := range fleet {
-		known := map[string]string{"supply.watts": fmt.Sprint(400 + 10*random.Intn(20)), "heater.watts": "40", "heater.volts": "24", "bed-heater.watts": "200", "bed-heater.volts": "24", "plate.mains": "no", "frame.z": fmt.Sprint(200 + 10*random.Intn(20))}
+		known := map[string]string{
+			"supply.watts":     fmt.Sprint(400 + 10*random.Intn(20)),
+			"heater.watts":     "40",
+			"heater.volts":     "24",
+			"bed-heater.watts": "200",
+			"bed-heater.volts": "24",
+			"plate.mains":      "no",
+			"frame.z":          fmt.Sprint(200 + 10*random.Intn(20)),
+		}
 		cells[i] = make([]cell, len(traits))
 		for at, t := range traits {
 			grade := machine.Grade(1 + (random.Intn(9)+2)/3) // one in nine is only claimed
@@ -193,7 +218,10 @@ func BenchmarkMatrix(b *testing.B) {
 			cells[i][at].bit = 1 << id
 			known[string(t.Key())] = words(t)[id] + "/" + grade.String()
 		}
-		fleet[i] = machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known), Positions: shapes[i%len(shapes)]})
+		fleet[i] = machine.NewSnapshot(
+			voc,
+			machine.Record{Readings: machinetest.Readings(voc, known), Positions: shapes[i%len(shapes)]},
+		)
 		for c, capacity := range []string{"supply-watts", "print-height"} {
 			left[i][c], _ = fit.Left(fleet[i], capacity)
 		}

@@ -47,7 +47,14 @@ func PartAt(s machine.Snapshot, slot string, part Loose) (Verdict, error) {
 		t := c.trialOf(voc, o, []spending{x})
 		t.inHand = true
 		if len(t.uses) > 0 || c.ByParts && c.drawnOnBy(o, voc) {
-			j.root.parts = append(j.root.parts, node{kind: capacityKind, req: &Requirement{Label: c.Title, Why: c.Why, Otherwise: c.Otherwise}, capacity: &capacityNode{Capacity: c, trial: t}})
+			j.root.parts = append(
+				j.root.parts,
+				node{
+					kind:     capacityKind,
+					req:      &Requirement{Label: c.Title, Why: c.Why, Otherwise: c.Otherwise},
+					capacity: &capacityNode{Capacity: c, trial: t},
+				},
+			)
 		}
 	}
 	j.root.parts = append(j.root.parts, node{kind: lastingKind, lasting: j.change, req: j.root.req})

@@ -89,7 +89,16 @@ func (p *profiles) judge(s machine.Snapshot, row *partsRow) {
 		p.mu.RLock()
 	}
 	defer p.mu.RUnlock()
-	row.facts, row.leaves, row.needs = grown(row.facts, len(p.set.columns)), grown(row.leaves, len(p.set.leaves)), grown(row.needs, len(p.needs))
+	row.facts, row.leaves, row.needs = grown(
+		row.facts,
+		len(p.set.columns),
+	), grown(
+		row.leaves,
+		len(p.set.leaves),
+	), grown(
+		row.needs,
+		len(p.needs),
+	)
 	for _, i := range known.columns {
 		row.facts[i] = p.set.columns[i].lay(s)
 	}
@@ -477,12 +486,20 @@ func (f *folding) mixed(n *node) (term, bool) {
 	if o.Changes(n.trait) {
 		op, there, stated = map[Op]Op{AtLeast: AtMost, AtMost: AtLeast, Equal: Equal}[op], n.own, o.Constant(n.trait)
 	}
-	if stated == nil || !stated.Known() || stated.Grade < n.least || o.Changes(there) || op != AtLeast && op != AtMost && op != Equal {
+	if stated == nil || !stated.Known() || stated.Grade < n.least || o.Changes(there) ||
+		op != AtLeast && op != AtMost && op != Equal {
 		return term{}, false
 	}
 	v := stated.Value
 	v.Number = there.Snap(v.Number)
-	flat := &node{kind: testNode, req: &Requirement{Label: n.req.Label, Test: &Test{Op: op}}, trait: there, model: there, least: n.least, values: []machine.Value{v}}
+	flat := &node{
+		kind:   testNode,
+		req:    &Requirement{Label: n.req.Label, Test: &Test{Op: op}},
+		trait:  there,
+		model:  there,
+		least:  n.least,
+		values: []machine.Value{v},
+	}
 	return f.leaf(flat), true
 }
 

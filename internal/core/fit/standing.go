@@ -143,7 +143,13 @@ func explainShort(c *Capacity, s machine.Snapshot, t Truth) Outcome {
 			x = &left
 		}
 	}
-	o := Outcome{Label: c.Title, Why: c.Why, Otherwise: c.Otherwise, Arithmetic: x.words(s), short: strings.TrimSpace("short by " + figure(-x.hi.float()) + " " + c.Unit)}
+	o := Outcome{
+		Label:      c.Title,
+		Why:        c.Why,
+		Otherwise:  c.Otherwise,
+		Arithmetic: x.words(s),
+		short:      strings.TrimSpace("short by " + figure(-x.hi.float()) + " " + c.Unit),
+	}
 	for _, it := range append([]item{x.offer}, x.items...) {
 		t := it.trait
 		if t == nil && it.at != nil {

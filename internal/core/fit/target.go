@@ -53,7 +53,11 @@ type HeadVerdict struct {
 // head 1, it must be right.
 func newTargets(kit Kit, voc *machine.Vocabulary, fitting bool) (*Judge, error) {
 	if kit.Heads != AnyHead && kit.Heads != EachHead {
-		return nil, fmt.Errorf("kit %s: it is for any head, for each, or, where nothing is said, for the one that it names; not for %q", kit.Key, kit.Heads)
+		return nil, fmt.Errorf(
+			"kit %s: it is for any head, for each, or, where nothing is said, for the one that it names; not for %q",
+			kit.Key,
+			kit.Heads,
+		)
 	}
 	t := &targets{kit: kit, voc: voc, fitting: fitting}
 	j := &Judge{Kit: kit, voc: voc, targets: t}
@@ -168,7 +172,11 @@ func (t *targets) nowhere(heads []int) *Judge {
 	says := "Every head has the places for it"
 	j := &Judge{Kit: t.kit, voc: t.voc, change: &partChange{lasting: lastingOf(t.voc)}}
 	j.Kit.Heads = ""
-	j.root = node{kind: allNode, req: &j.Kit.Needs, parts: []node{{kind: fixedNode, fixed: isNo, req: &Requirement{Label: says, Otherwise: fmt.Sprint(err) + "."}}}}
+	j.root = node{
+		kind:  allNode,
+		req:   &j.Kit.Needs,
+		parts: []node{{kind: fixedNode, fixed: isNo, req: &Requirement{Label: says, Otherwise: fmt.Sprint(err) + "."}}},
+	}
 	j.fitting = func() *Judge { return j }
 	return j
 }
@@ -286,7 +294,11 @@ func (k Kit) turned(voc *machine.Vocabulary, head int) (Kit, error) {
 func (k Kit) forEach(voc *machine.Vocabulary, heads []int) (Kit, error) {
 	out := k
 	out.Name = fmt.Sprintf("%s, each of %d heads", k.Name, len(heads))
-	out.Needs, out.Effects, out.Options, out.Steps, out.Uses = Requirement{Label: k.Needs.Label, Why: k.Needs.Why, All: []Requirement{}}, nil, nil, nil, nil
+	out.Needs, out.Effects, out.Options, out.Steps, out.Uses = Requirement{
+		Label: k.Needs.Label,
+		Why:   k.Needs.Why,
+		All:   []Requirement{},
+	}, nil, nil, nil, nil
 	out.Parts, out.Screws = nil, nil
 	var results []Requirement
 	for _, head := range heads {
@@ -416,7 +428,10 @@ func (m *mover) requirement(r Requirement) Requirement {
 		}
 		return out
 	}
-	offered := slices.DeleteFunc(slices.Clone(r.Any), func(p Requirement) bool { return p.Further != nil && !m.has(*p.Further) })
+	offered := slices.DeleteFunc(
+		slices.Clone(r.Any),
+		func(p Requirement) bool { return p.Further != nil && !m.has(*p.Further) },
+	)
 	if len(offered) == 0 {
 		offered = r.Any
 	}

@@ -55,8 +55,11 @@ func TestAFleetIsLookedAtLikeEachMachine(t *testing.T) {
 		t.Errorf("%d planned to the end, %d roughly", same, rough)
 	}
 	// The same question again has the same answer, whatever machine it is asked on.
-	again, err := plan.NewFleetLooker(t.Context(), kit, len(fleet)).In("all", func() plan.Prior { return prior }).First(fleet[30])
-	if first := lookFirst(t, kit, fleet[30], prior); err != nil || again.First != first.First && again.Exact && first.Exact {
+	again, err := plan.NewFleetLooker(t.Context(), kit, len(fleet)).
+		In("all", func() plan.Prior { return prior }).
+		First(fleet[30])
+	if first := lookFirst(t, kit, fleet[30], prior); err != nil ||
+		again.First != first.First && again.Exact && first.Exact {
 		t.Errorf("%+v, then %+v, %v", first, again, err)
 	}
 }
@@ -69,13 +72,19 @@ func TestAdviceIsCancelled(t *testing.T) {
 	if _, err := plan.FindRemedies(gone, kit, whole(t), s, nil); !errors.Is(err, context.Canceled) {
 		t.Errorf("remedies: %v", err)
 	}
-	if _, err := plan.Judge(gone, judges(t, "plumbline-probe", "bollard-springs"), s, nil); !errors.Is(err, context.Canceled) {
+	if _, err := plan.Judge(gone, judges(t, "plumbline-probe", "bollard-springs"), s, nil); !errors.Is(
+		err,
+		context.Canceled,
+	) {
 		t.Errorf("a plan: %v", err)
 	}
 	if _, err := plan.LookFirst(gone, kit, mixed(1)[0], plan.FleetPrior(nil)); !errors.Is(err, context.Canceled) {
 		t.Errorf("a look: %v", err)
 	}
-	if _, err := plan.NewFleetLooker(gone, kit, 1).In("", func() plan.Prior { return plan.FleetPrior(nil) }).First(s); !errors.Is(err, context.Canceled) {
+	if _, err := plan.NewFleetLooker(gone, kit, 1).In("", func() plan.Prior { return plan.FleetPrior(nil) }).First(s); !errors.Is(
+		err,
+		context.Canceled,
+	) {
 		t.Errorf("a fleet: %v", err)
 	}
 	_, _, err := plan.Ahead(gone, kit, judges(t, "bollard-springs"), s, nil)

@@ -13,7 +13,20 @@ import (
 )
 
 // lodestarOn is a hosted machine that carries a Lodestar probe, of 1.5 mm reach.
-var lodestarOn = []string{"firmware.family", "hosted", "host.model", "Quayhost 4", "host.power", "a supply of its own", "probe.model", "Lodestar 5 V", "probe.senses", "metal, without touch", "bracket.model", "Lodestar bracket"}
+var lodestarOn = []string{
+	"firmware.family",
+	"hosted",
+	"host.model",
+	"Quayhost 4",
+	"host.power",
+	"a supply of its own",
+	"probe.model",
+	"Lodestar 5 V",
+	"probe.senses",
+	"metal, without touch",
+	"bracket.model",
+	"Lodestar bracket",
+}
 
 func with(base []string, pairs ...string) machine.Snapshot {
 	return room(append(slices.Clone(base), pairs...)...)
@@ -32,17 +45,28 @@ func TestPlansKeepWhatPartsNeed(t *testing.T) {
 		conflict string
 		why      string
 	}{
-		{"a thick sheet after the probe", []string{"lodestar-5", "loadstone-sheet"}, with(hosted), fit.DoesNotFit, "", "Lodestar 5 V inductive probe,Loadstone magnet and steel sheet", "1.5 mm"},
-		{"the probe after a thick sheet", []string{"loadstone-sheet", "lodestar-5"}, with(hosted), fit.DoesNotFit, "", "Loadstone magnet and steel sheet,Lodestar 5 V inductive probe", "1.5 mm"},
-		{"a thick sheet where the probe is there already", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn), fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
-		{"where the probe's model is only claimed", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn, "probe.model", "Lodestar 5 V/claimed", "probe.reach", "1.5/claimed"), fit.LookFirst, fit.DoesNotFit, "", ""},
-		{"springs where a thick sheet lies already", []string{"bollard-springs"}, with(lodestarOn, "surface.thickness", "2.4"), fit.Fits, "", "", ""},
-		{"a thin sheet that mends", []string{"slate-sheet"}, with(lodestarOn, "surface.thickness", "2.4", "plate.temperature", "60"), fit.Fits, "", "", ""},
-		{"a thick sheet and then a thin one", []string{"slate-sheet", "loadstone-sheet"}, with(lodestarOn), fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
-		{"a bare plate", []string{"lodestar-5"}, with(hosted, "surface.model", "none", "surface.thickness", ""), fit.Fits, "", "", ""},
-		{"two changes of family", []string{"to-hosted", "to-scripted"}, room("host.power", "a supply of its own", "mainboard.flash", "1024", "firmware.listed-chip", "yes", "firmware.objects", "yes"), fit.DoesNotFit, "", "Change to the hosted family,Change to the scripted family", ""},
-		{"a probe with a build, and a family that has none", []string{"plumbline-probe", "to-scripted"}, room("mainboard.flash", "1024"), fit.DoesNotFit, "", "Plumbline contact probe kit,Change to the scripted family", "family with a build"},
-		{"a display, and a family that has none for it", []string{"amber-display", "to-hosted"}, room("host.power", "a supply of its own"), fit.DoesNotFit, "", "Amber display,Change to the hosted family", "Amber display"},
+		{"a thick sheet after the probe", []string{"lodestar-5", "loadstone-sheet"}, with(hosted),
+			fit.DoesNotFit, "", "Lodestar 5 V inductive probe,Loadstone magnet and steel sheet", "1.5 mm"},
+		{"the probe after a thick sheet", []string{"loadstone-sheet", "lodestar-5"}, with(hosted),
+			fit.DoesNotFit, "", "Loadstone magnet and steel sheet,Lodestar 5 V inductive probe", "1.5 mm"},
+		{"a thick sheet where the probe is there already", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn),
+			fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
+		{"where the probe's model is only claimed", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn, "probe.model", "Lodestar 5 V/claimed", "probe.reach", "1.5/claimed"), fit.LookFirst,
+			fit.DoesNotFit, "", ""},
+		{"springs where a thick sheet lies already", []string{"bollard-springs"}, with(lodestarOn, "surface.thickness", "2.4"),
+			fit.Fits, "", "", ""},
+		{"a thin sheet that mends", []string{"slate-sheet"}, with(lodestarOn, "surface.thickness", "2.4", "plate.temperature", "60"),
+			fit.Fits, "", "", ""},
+		{"a thick sheet and then a thin one", []string{"slate-sheet", "loadstone-sheet"}, with(lodestarOn),
+			fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
+		{"a bare plate", []string{"lodestar-5"}, with(hosted, "surface.model", "none", "surface.thickness", ""),
+			fit.Fits, "", "", ""},
+		{"two changes of family", []string{"to-hosted", "to-scripted"}, room("host.power", "a supply of its own", "mainboard.flash", "1024", "firmware.listed-chip", "yes", "firmware.objects", "yes"),
+			fit.DoesNotFit, "", "Change to the hosted family,Change to the scripted family", ""},
+		{"a probe with a build, and a family that has none", []string{"plumbline-probe", "to-scripted"}, room("mainboard.flash", "1024"),
+			fit.DoesNotFit, "", "Plumbline contact probe kit,Change to the scripted family", "family with a build"},
+		{"a display, and a family that has none for it", []string{"amber-display", "to-hosted"}, room("host.power", "a supply of its own"),
+			fit.DoesNotFit, "", "Amber display,Change to the hosted family", "Amber display"},
 	} {
 		for _, order := range [][]string{tt.kits, reversed(tt.kits)} {
 			p, err := plan.Judge(t.Context(), judges(t, order...), tt.on, nil)
@@ -52,7 +76,8 @@ func TestPlansKeepWhatPartsNeed(t *testing.T) {
 			wanted, got := strings.Split(tt.conflict, ","), p.Conflict
 			slices.Sort(wanted)
 			slices.Sort(got)
-			explained := tt.why == "" || slices.ContainsFunc(strings.Split(tt.why, "|"), func(w string) bool { return strings.Contains(p.Why, w) })
+			explained := tt.why == "" ||
+				slices.ContainsFunc(strings.Split(tt.why, "|"), func(w string) bool { return strings.Contains(p.Why, w) })
 			if p.Answer != tt.answer || p.Lean != tt.lean || strings.Join(got, ",") != strings.Join(wanted, ",") || !explained {
 				t.Errorf("%s %v: %s, leans %q, conflict %v: %s", tt.name, order, p.Answer, p.Lean, p.Conflict, p.Why)
 			}
@@ -72,12 +97,31 @@ func paired(t *testing.T) (*machine.Vocabulary, []*fit.Judge) {
 	t.Helper()
 	shop := catalogue.Shipped()
 	is := func(label, kind, model string) machine.Need {
-		return machine.Need{Key: "other", That: machine.Requirement{Label: label, Why: "They are one mechanism.", Otherwise: "Fitting both would change that.",
-			Test: &machine.Test{Of: &machine.Selector{Kind: kind}, Trait: machine.ModelTrait, Op: fit.Equal, Values: []string{model}, Least: machine.Marked}}}
+		return machine.Need{
+			Key: "other",
+			That: machine.Requirement{Label: label, Why: "They are one mechanism.", Otherwise: "Fitting both would change that.",
+				Test: &machine.Test{
+					Of:     &machine.Selector{Kind: kind},
+					Trait:  machine.ModelTrait,
+					Op:     fit.Equal,
+					Values: []string{model},
+					Least:  machine.Marked,
+				}},
+		}
 	}
-	shop.Models = append(shop.Models,
-		machine.Model{Kind: "probe", Name: "Twain probe", Needs: []machine.Need{is("Its own bracket", "bracket", "Twain bracket")}},
-		machine.Model{Kind: "bracket", Name: "Twain bracket", Needs: []machine.Need{is("Its own probe", "probe", "Twain probe")}})
+	shop.Models = append(
+		shop.Models,
+		machine.Model{
+			Kind:  "probe",
+			Name:  "Twain probe",
+			Needs: []machine.Need{is("Its own bracket", "bracket", "Twain bracket")},
+		},
+		machine.Model{
+			Kind:  "bracket",
+			Name:  "Twain bracket",
+			Needs: []machine.Need{is("Its own probe", "probe", "Twain probe")},
+		},
+	)
 	voc, err := shop.Vocabulary()
 	if err != nil {
 		t.Fatal(err)
@@ -111,7 +155,9 @@ func TestPartsThatNeedEachOther(t *testing.T) {
 			t.Errorf("%s alone: %s (%s), %v", j.Kit.Name, p.Answer, p.Why, err)
 		}
 		both, err := plan.Judge(t.Context(), []*fit.Judge{j, kits[1-i]}, s, nil)
-		if err != nil || both.Answer != fit.Fits || len(both.Steps) != 2 || both.Steps[0].Waits == "" || both.Steps[0].Together || !both.Steps[1].Together {
+		if err != nil || both.Answer != fit.Fits || len(both.Steps) != 2 || both.Steps[0].Waits == "" ||
+			both.Steps[0].Together ||
+			!both.Steps[1].Together {
 			t.Errorf("both: %+v, %v", both, err)
 		}
 		// The cheapest way to make the one fit is to fit the other with it.
@@ -127,11 +173,29 @@ func TestPartsThatNeedEachOther(t *testing.T) {
 func TestPlansAgainstEveryOrder(t *testing.T) {
 	shapes := []machine.Snapshot{
 		with(lodestarOn), with(lodestarOn, "surface.thickness", "2.4"), room("mainboard.flash", "1024"),
-		room("probe.model", "Plumbline contact probe", "probe.senses", "surface, by touch", "bracket.model", "Plumbline bracket, 3 mm"),
+		room(
+			"probe.model",
+			"Plumbline contact probe",
+			"probe.senses",
+			"surface, by touch",
+			"bracket.model",
+			"Plumbline bracket, 3 mm",
+		),
 		room("display.model", "Amber display", "host.power", "a supply of its own"),
 		room("plate.temperature", "60"), with(lodestarOn, "plate.temperature", "60"),
 	}
-	keys := []string{"lodestar-5", "sounder-8", "plumbline-probe", "loadstone-sheet", "slate-sheet", "to-hosted", "to-scripted", "amber-display", "hearth-230", "bollard-springs"}
+	keys := []string{
+		"lodestar-5",
+		"sounder-8",
+		"plumbline-probe",
+		"loadstone-sheet",
+		"slate-sheet",
+		"to-hosted",
+		"to-scripted",
+		"amber-display",
+		"hearth-230",
+		"bollard-springs",
+	}
 	refused, taken := 0, 0
 	for _, s := range shapes {
 		before := broken(s)

@@ -209,7 +209,10 @@ func (l *Looker) outcomes(s machine.Snapshot, residue string, g group) (out []ou
 				if !l.spend() {
 					return nil, false
 				}
-				found := outcome{s: o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)), weight: o.weight * w.Weight / total}
+				found := outcome{
+					s:      o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)),
+					weight: o.weight * w.Weight / total,
+				}
 				found.residue = l.j.Residue(found.s)
 				if i, ok := seen[found.residue]; ok {
 					next[i].weight += found.weight
