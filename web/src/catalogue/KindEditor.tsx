@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { FeaturesEditor } from "../kits/FeaturesEditor";
 import { NeedsEditor } from "../kits/NeedsEditor";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Field, Select, TextInput } from "../parts/form";
@@ -95,6 +96,7 @@ export function KindEditor({
     like: kind?.like ?? "",
     traits: (kind?.traits ?? [model]).map(draftOf),
     needs: [...(kind?.needs ?? [])],
+    features: [...(kind?.features ?? [])],
   });
   const { value: d, set } = edit;
   const put = (i: number, t: Draft) => set({ ...d, traits: d.traits.map((x, k) => (k === i ? t : x)) });
@@ -112,6 +114,7 @@ export function KindEditor({
           superseded: d.superseded,
           like: d.like,
           needs: d.needs,
+          features: d.features.length > 0 ? d.features : undefined,
           traits: d.traits.map((t) =>
             traitOf(
               t,
@@ -158,6 +161,9 @@ export function KindEditor({
       </Button>
       {kind && (
         <NeedsEditor kind={kind.key} needs={d.needs} inherited={[]} onChange={(needs) => set({ ...d, needs })} />
+      )}
+      {kind && d.features.length > 0 && (
+        <FeaturesEditor kind={kind.key} features={d.features} onChange={(features) => set({ ...d, features })} />
       )}
     </EntryForm>
   );
