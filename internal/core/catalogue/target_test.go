@@ -98,17 +98,27 @@ func TestAKitForAnyHead(t *testing.T) {
 	if fit.Find([]*fit.Judge{j}, "cadge-extruder@9") != nil || fit.Find([]*fit.Judge{j}, "ghost@2") != nil {
 		t.Error("found a kit for a head that nothing has")
 	}
+	// A head that is not there is not made by what is fitted to it.
+	single := oneHead(voc)
+	if v := fit.Find([]*fit.Judge{j}, "cadge-extruder@2").Verdict(single); v.Answer != fit.DoesNotFit ||
+		!strings.Contains(v.Headline, "Head 2 is there") {
+		t.Errorf("head 2 of one: %s (%s)", v.Answer, v.Headline)
+	}
 	// With one head nobody is asked which.
+	if v := j.Verdict(single); v.Head != 0 || len(v.Heads) != 0 || j.On(single).Kit.Key != "cadge-extruder" {
+		t.Errorf("one head: %d of %v, %s", v.Head, v.Heads, j.On(single).Kit.Key)
+	}
+}
+
+// oneHead is a machine of one head, of which everything is known.
+func oneHead(voc *machine.Vocabulary) machine.Snapshot {
 	var positions []machine.Position
 	for _, p := range voc.Slots {
 		if p.Serves.Head() < 2 {
 			positions = append(positions, p)
 		}
 	}
-	one := machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known), Positions: positions})
-	if v := j.Verdict(one); v.Head != 0 || len(v.Heads) != 0 || j.On(one).Kit.Key != "cadge-extruder" {
-		t.Errorf("one head: %d of %v, %s", v.Head, v.Heads, j.On(one).Kit.Key)
-	}
+	return machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known), Positions: positions})
 }
 
 // A kit for each head needs what it needs at every one, and is bought as often.

@@ -28,6 +28,7 @@ const (
 	clusterKind
 	selectedKind
 	targetsKind
+	headKind // the machine has a head
 )
 
 // node is a requirement made ready.
@@ -51,6 +52,7 @@ type node struct {
 	lasting  *partChange
 	cluster  *cluster
 	targets  *targets
+	head     int
 
 	selection *selection
 	selected  bool // its parts are of parts that were selected, each with whether it is there
@@ -120,6 +122,11 @@ func (n *node) truth(s machine.Snapshot) Truth {
 	case targetsKind:
 		_, t := n.targets.best(s)
 		return t
+	case headKind:
+		if !slices.Contains(s.Structure().Heads(), n.head) {
+			return isNo
+		}
+		return isYes
 	}
 	return isIf
 }

@@ -100,6 +100,10 @@ func (t *targets) judge(heads ...int) (*Judge, error) {
 	}
 	if len(heads) == 1 {
 		j.head = heads[0]
+		j.root.parts = append([]node{{kind: headKind, head: j.head, req: &Requirement{
+			Label:     fmt.Sprintf("Head %d is there", j.head),
+			Otherwise: "Fitting that head first would change that.",
+		}}}, j.root.parts...)
 	}
 	kept, _ := t.judges.LoadOrStore(key, j)
 	return kept.(*Judge), nil

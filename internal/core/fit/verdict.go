@@ -309,8 +309,9 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 		if list := s.Vocabulary().Of(s.First(machine.ListComplete.Kind), machine.ListComplete); list != nil {
 			n.facts(s, &o, list)
 		}
-	case fixedNode:
-		o.truth = n.fixed
+	case fixedNode, headKind:
+		o.truth = n.truth(s)
+		o.State = groupState(o.truth)
 	case furtherNode:
 		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
 	}

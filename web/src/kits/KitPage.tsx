@@ -333,6 +333,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           <h2 id="trial" className="mb-2 text-2xl font-bold">
             On the fleet, as written
           </h2>
+          {trial.isPending && <p className="text-dim">Judging it on every machine …</p>}
           {trial.isError && <Fault text={messageOf(trial.error)} />}
           {trial.data?.problem && <Fault text={trial.data.problem} />}
           {trial.data && !trial.data.problem && (
