@@ -71,16 +71,6 @@ func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
 }
 
 func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
-	if kit, head := fit.SplitTarget(key); head > 0 {
-		j, err := s.judge(tx, kit)
-		if err != nil {
-			return nil, err
-		}
-		if j, err = j.ForHead(head); err != nil {
-			return nil, refuse("%s", err)
-		}
-		return j, nil
-	}
 	var rows []kitRow
 	// With it come all that name it, for they may exclude it.
 	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key, key).Find(&rows).Error; err != nil {
@@ -92,11 +82,27 @@ func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
 	}
 	at := slices.IndexFunc(all, func(k fit.Kit) bool { return k.Key == key })
 	if at < 0 {
-		return nil, ErrNotFound
+		return s.judgeForHead(tx, key)
 	}
 	j, err := fit.NewJudge(all[at].Beside(all), s.Vocabulary())
 	if err != nil {
 		return nil, refuse("%s cannot be judged: %s", all[at].Name, err)
+	}
+	return j, nil
+}
+
+// judgeForHead makes a kit ready whose key names the head that it is for.
+func (s *Store) judgeForHead(tx *gorm.DB, key string) (*fit.Judge, error) {
+	kit, head := fit.SplitTarget(key)
+	if head == 0 {
+		return nil, ErrNotFound
+	}
+	j, err := s.judge(tx, kit)
+	if err != nil {
+		return nil, err
+	}
+	if j, err = j.ForHead(head); err != nil {
+		return nil, refuse("%s", err)
 	}
 	return j, nil
 }

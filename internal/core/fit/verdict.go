@@ -138,10 +138,12 @@ func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
 		}
 		as := c.shown.explain(s)
 		if len(best.further) == 0 || err != nil {
-			if is := nodes; err == nil && is[i].truth(s) != as.truth {
+			if is := nodes; err == nil {
 				as.truth = is[i].truth(s)
-				x.noCure(s, i, &as)
 				as.settle()
+				if as.truth.Hi() == No {
+					x.noCure(s, i, &as)
+				}
 			}
 			out = append(out, as)
 			continue
