@@ -28,6 +28,11 @@ func TestAShelfPartIsJudgedInPlace(t *testing.T) {
 	p.press("Hearthstone 12 V")
 	p.sees("Where it fits")
 	p.sees("Unknown or too weakly known: Hotend heater: volts")
+	// Read off on the shelf, it is judged at once: a supply of 24 V is too much for it.
+	p.chooses("Measure it or read it off", "volts")
+	p.types("Heater: volts, V", "12")
+	p.press("Record the reading")
+	p.sees("A supply of no more than its voltage")
 }
 
 // A plan is refused because the later kit breaks what the earlier one needs as long as it

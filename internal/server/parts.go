@@ -17,6 +17,7 @@ type PartSheet struct {
 	KindLabel string      `json:"kindLabel"`
 	Slots     []string    `json:"slots" doc:"Keys of the slots that hold parts of its kind"`
 	Facts     []FactSheet `json:"facts"`
+	Unknown   []FactSheet `json:"unknown" doc:"Traits of which nothing was read yet"`
 }
 
 func (s *Server) part(ctx context.Context, _ user, in *ByID) (*answer[PartSheet], error) {
@@ -26,7 +27,7 @@ func (s *Server) part(ctx context.Context, _ user, in *ByID) (*answer[PartSheet]
 	}
 	voc := s.Store.Vocabulary()
 	kind, _ := voc.Kind(p.Kind)
-	out := PartSheet{Part: p, KindLabel: kind.Label, Slots: []string{}, Facts: []FactSheet{}}
+	out := PartSheet{Part: p, KindLabel: kind.Label, Slots: []string{}, Facts: []FactSheet{}, Unknown: []FactSheet{}}
 	for _, slot := range voc.Slots {
 		if slot.Kind == p.Kind && slot.Superseded == "" {
 			out.Slots = append(out.Slots, slot.Key)
@@ -36,12 +37,42 @@ func (s *Server) part(ctx context.Context, _ user, in *ByID) (*answer[PartSheet]
 	for _, r := range p.Readings {
 		of[r.Key.Trait()] = append(of[r.Key.Trait()], r)
 	}
-	for _, def := range kind.Traits {
-		if f := p.Fact(voc, def.Name); len(of[def.Name]) > 0 {
-			out.Facts = append(out.Facts, s.factSheet(f, of[def.Name], nil))
+	for _, def := range voc.TraitsOf(p.Kind) {
+		sheet := s.factSheet(p.Fact(voc, def.Name), of[def.Name], nil)
+		switch {
+		case len(of[def.Name]) > 0:
+			out.Facts = append(out.Facts, sheet)
+		case def.Superseded == "":
+			out.Unknown = append(out.Unknown, sheet)
 		}
 	}
 	return answerOf(out, nil)
+}
+
+type addPartReading struct {
+	ByID
+	Body struct {
+		Trait string `json:"trait"`
+		Value string `json:"value" maxLength:"500"`
+		Grade string `json:"grade" enum:"claimed,marked,read,proven"`
+		How   string `json:"how,omitempty" maxLength:"300"`
+		Note  string `json:"note,omitempty" maxLength:"1000"`
+		Day   string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
+	}
+}
+
+func (s *Server) addPartReading(ctx context.Context, u user, in *addPartReading) (*answer[Created], error) {
+	grade, err := machine.ParseGrade(in.Body.Grade)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	at, err := s.dayOrNow(in.Body.Day)
+	if err != nil {
+		return nil, err
+	}
+	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
+	id, err := s.Store.AddPartReading(ctx, in.ID, in.Body.Trait, in.Body.Value, r, s.Clock())
+	return answerOf(Created{id}, err)
 }
 
 type addPart struct {

@@ -51,6 +51,29 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	c.wants(200, `"model":"Spare sheet"`, "GET", "/api/machines/1/positions/surface/parts", nil)
 	c.wants(404, "", "GET", "/api/machines/1/positions/nowhere/parts", nil)
 	c.wants(404, "", "GET", "/api/parts/99/fits", nil)
+	// Measured on the shelf, it is judged: 1.5 mm is just what the probe reaches.
+	at := fmt.Sprintf("/api/parts/%d", id)
+	c.wants(200, `"short":"thickness"`, "GET", at, nil)
+	for _, bad := range []struct {
+		reading body
+		says    string
+	}{
+		{body{"trait": "thickness", "value": "thick", "grade": "read"}, "thick"},
+		{body{"trait": "colour", "value": "blue", "grade": "read"}, "there is no trait"},
+		{body{"trait": "thickness", "value": "1.5", "grade": "read", "day": "2999-01-01"}, "to come"},
+	} {
+		if text := c.wants(422, "", "POST", at+"/readings", bad.reading); !strings.Contains(strings.ToLower(text), bad.says) {
+			t.Errorf("%v: %s", bad.reading, text)
+		}
+	}
+	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "model", "value": "Spare sheet", "grade": "read"})
+	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "thickness", "value": "1.5", "grade": "read"})
+	fits = c.wants(200, `"answer":"fits"`, "GET", at+"/fits", nil)
+	if strings.Count(fits, `"answer":"fits"`) != 3 {
+		t.Errorf("of 1.5 mm: %s", fits)
+	}
+	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "thickness", "value": "1.6", "grade": "proven"})
+	c.wants(200, "Surface at most 1.5 mm thick, which Lodestar 5 V needs", "GET", at+"/fits", nil)
 	// The host is what the build runs on; without the sheet nothing is missing.
 	c.wants(
 		200,
@@ -76,6 +99,11 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 			t.Errorf("%s: %s", state, asked)
 		}
 	}
+
+	// Put in, it breaks what was right; and what is in a machine is read there.
+	c.wants(200, "", "POST", at+"/move", body{"to": "machine", "machineId": 1, "slot": "surface", "why": "worn", "replaces": true})
+	c.wants(422, "record it on the sheet of that machine", "POST", at+"/readings", body{"trait": "thickness", "value": "1", "grade": "read"})
+	c.wants(200, `"needs":{"state":"known broken"`, "GET", "/api/machines/1", nil)
 }
 
 // What lasts of a shop's own kit is offered to its model, and moved there at once: other

@@ -80,6 +80,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/parts", "add-part", "Put a part on the shelf", s.addPart)
 	handle(s, store.Member, "GET", "/parts/{id}", "part", "One part", s.part)
 	handle(s, store.Technician, "PUT", "/parts/{id}", "change-part", "Change a part's fields", s.changePart)
+	handle(s, store.Technician, "POST", "/parts/{id}/readings", "add-part-reading", "Record a reading of a part on the shelf", s.addPartReading)
 	handle(s, store.Technician, "POST", "/parts/{id}/move", "move-part", "Move a part to a machine, the shelf or scrap", s.movePart)
 	handle(s, store.Member, "GET", "/parts/{id}/fits", "part-fits", "A part judged at every position of the fleet that holds its kind", s.partFits)
 	handle(s, store.Member, "GET", "/machines/{id}/positions/{position}/parts", "parts-for", "Parts on the shelf judged at a position, and what breaks when its part comes out", s.partsFor)

@@ -216,6 +216,8 @@ func bodyFor(operation string) any {
 		return map[string]any{"wires": []any{}, "motors": []any{}}
 	case "save-wires":
 		return map[string]any{"head": "", "version": 0, "sheet": map[string]any{"wires": []any{}, "motors": []any{}}}
+	case "add-part-reading":
+		return map[string]any{"trait": "thickness", "value": "1", "grade": "read"}
 	case "move-part":
 		return map[string]any{"to": "shelf", "why": "x"}
 	case "set-use":

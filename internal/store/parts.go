@@ -179,7 +179,7 @@ func traitOfKind(voc *machine.Vocabulary, kind, name string) *machine.Trait {
 	if !ok {
 		return nil
 	}
-	for _, def := range k.Traits {
+	for _, def := range voc.TraitsOf(kind) {
 		if def.Name == name {
 			return &machine.Trait{Slot: "part", TraitDef: def, Label: k.Label + ": " + def.Short}
 		}

@@ -8,10 +8,8 @@ import (
 
 	"gorm.io/gorm"
 
-	"wardifex/internal/core/bench"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 )
 
@@ -70,20 +68,9 @@ func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 // number of the reading. A complete processor marking brings pins, flash,
 // package and temperature range with it.
 func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, now time.Time) (int64, error) {
-	voc := s.Vocabulary()
-	t, ok := voc.Trait(key)
-	if !ok {
-		return 0, refuse("there is no trait %s", key)
-	}
-	if t.Superseded != "" {
-		return 0, refuse("%s is superseded; record %s instead", t.Label, t.Superseded)
-	}
-	v, err := t.Parse(text)
+	t, v, err := s.parseReading(key, text, r, now)
 	if err != nil {
-		return 0, refuse("%s", err)
-	}
-	if err := machine.CheckReading(t, r, now); err != nil {
-		return 0, refuse("%s", err)
+		return 0, err
 	}
 	var id int64
 	err = s.tx(ctx, func(tx *gorm.DB) error {
@@ -94,31 +81,11 @@ func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key
 		if err != nil {
 			return err
 		}
-		row := readingRow{PartID: part, Trait: t.Name, Value: v.Text, Grade: int16(r.Grade), TakenAt: r.TakenAt, TakenBy: r.By, How: r.How, Note: r.Note}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		id = row.ID
-		m, err := s.machine(tx, machineID)
-		if err != nil {
-			return err
-		}
-		more, err := identify.Decode(key, v.Text, m.Facts)
-		if err != nil {
-			return refuse("%s", err)
-		}
-		for _, k := range slices.Sorted(maps.Keys(more)) {
-			decoded, ok := voc.Trait(k)
-			if !ok {
-				continue
-			}
-			row := readingRow{PartID: part, Trait: decoded.Name, Value: more[k], Grade: int16(r.Grade),
-				TakenAt: r.TakenAt, TakenBy: r.By, How: bench.DecodedFrom + v.Text}
-			if err := tx.Create(&row).Error; err != nil {
-				return err
-			}
-		}
-		return nil
+		id, err = s.keepReading(tx, part, t, v, r, func() (machine.Snapshot, error) {
+			m, err := s.machine(tx, machineID)
+			return m.Facts, err
+		})
+		return err
 	})
 	return id, err
 }

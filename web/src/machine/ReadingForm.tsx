@@ -15,12 +15,23 @@ type Fact = Schemas["FactSheet"];
 const grades: string[] = gradeWords.map(([grade]) => grade);
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
-export function ReadingForm({ machineId, fact, inspection }: { machineId: number; fact: Fact; inspection?: string }) {
+export function ReadingForm({
+  machineId,
+  partId,
+  fact,
+  inspection,
+}: {
+  machineId?: number;
+  /** A part on the shelf, in place of a machine. */
+  partId?: number;
+  fact: Fact;
+  inspection?: string;
+}) {
   // Where several inspections answer it, the one asked for; by itself the surest.
   const way =
     fact.ways.find((w) => w.inspection.key === inspection) ??
     fact.ways.toSorted((a, b) => grades.indexOf(b.grade) - grades.indexOf(a.grade))[0];
-  const [draft, setDraft, clear] = useDraft(`reading-${machineId}-${fact.key}`, {
+  const [draft, setDraft, clear] = useDraft(`reading-${machineId ?? `part-${partId}`}-${fact.key}`, {
     value: "",
     grade: fact.hint ? "marked" : (way?.grade ?? "read"),
     how: "",
@@ -39,19 +50,26 @@ export function ReadingForm({ machineId, fact, inspection }: { machineId: number
         e.preventDefault();
         write(
           async () => {
-            const made = await take(
-              api.POST("/api/machines/{id}/readings", {
-                params: { path: { id: machineId } },
-                body: {
-                  key: fact.key,
-                  value: draft.value,
-                  grade: draft.grade as "read",
-                  how: draft.how || way?.inspection.title || "",
-                  note: draft.note,
-                  day: draft.day,
-                },
-              }),
-            );
+            const body = {
+              value: draft.value,
+              grade: draft.grade as "read",
+              how: draft.how || way?.inspection.title || "",
+              note: draft.note,
+              day: draft.day,
+            };
+            const made = await (machineId
+              ? take(
+                  api.POST("/api/machines/{id}/readings", {
+                    params: { path: { id: machineId } },
+                    body: { ...body, key: fact.key },
+                  }),
+                )
+              : take(
+                  api.POST("/api/parts/{id}/readings", {
+                    params: { path: { id: partId ?? 0 } },
+                    body: { ...body, trait: fact.key.slice(fact.key.indexOf(".") + 1) },
+                  }),
+                ));
             if (photo) await postFile(`/api/readings/${made.id}/photos`, photo, photo.type || "image/jpeg");
           },
           () => {
@@ -108,13 +126,15 @@ export function ReadingForm({ machineId, fact, inspection }: { machineId: number
       </div>
       {fact.help === "processor marking" && <Decoded text={draft.value} choose={(value) => set({ value })} />}
       {fact.help === "sensor" && <SensorHelp choose={(value) => set({ value })} />}
-      <PeekView
-        machineId={machineId}
-        factKey={fact.key}
-        decoded={fact.help === "processor marking"}
-        text={draft.value}
-        choose={(value) => set({ value })}
-      />
+      {machineId && (
+        <PeekView
+          machineId={machineId}
+          factKey={fact.key}
+          decoded={fact.help === "processor marking"}
+          text={draft.value}
+          choose={(value) => set({ value })}
+        />
+      )}
       {more ? (
         <div className="grid gap-3 sm:grid-cols-2">
           <Field label="How it was found" htmlFor={`${id}-how`}>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { ReadingForm } from "../machine/ReadingForm";
 import { PlacedWhy } from "../machine/ShelfFor";
 import { showDay } from "../parts/dates";
 import { useEdit } from "../parts/draft";
@@ -98,6 +99,7 @@ function PartView({ part }: { part: Part }) {
               </div>
             ))}
           </dl>
+          {mayWork && !part.scrappedAt && part.places.every((p) => p.to) && <ReadIt part={part} />}
         </section>
         <section aria-labelledby="places">
           <h2 id="places" className="mb-2 text-2xl font-bold">
@@ -135,6 +137,27 @@ function PartView({ part }: { part: Part }) {
       {open === "edit" && <EditPart part={part} onClose={() => setOpen(undefined)} />}
       {open === "move" && <MovePart part={part} onClose={() => setOpen(undefined)} />}
     </Page>
+  );
+}
+
+/** Takes a reading of a part that lies on the shelf. */
+function ReadIt({ part }: { part: Part }) {
+  const [key, setKey] = useState("");
+  const facts = [...part.unknown, ...part.facts];
+  const fact = facts.find((f) => f.key === key);
+  return (
+    <div className="mt-3 space-y-3">
+      <Field label="Measure it or read it off" htmlFor="read-it">
+        <Select
+          id="read-it"
+          value={key}
+          onChange={setKey}
+          empty="Choose what"
+          options={facts.map((f) => [f.key, f.short] as const)}
+        />
+      </Field>
+      {fact && <ReadingForm key={fact.key} partId={part.id} fact={fact} />}
+    </div>
   );
 }
 
