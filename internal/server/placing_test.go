@@ -3,6 +3,7 @@ package server_test
 import (
 	"fmt"
 	"strings"
+	"sync"
 	"testing"
 )
 
@@ -149,4 +150,30 @@ func TestLastingNeedsAreMoved(t *testing.T) {
 		},
 	)
 	c.wants(200, "Enough volts, which Warm 1 needs", "GET", "/api/kits/other/machines/1", nil)
+}
+
+// Many who ask at once what would make a kit fit wait for one answer; it stands until
+// something is recorded.
+func TestAdviceIsWorkedOutOnce(t *testing.T) {
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
+	for key, v := range map[string]string{"mainboard.chip-maker": "pin-compatible twin", "firmware.family": "compiled", "probe.model": "none"} {
+		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "read"})
+	}
+	const at = "/api/kits/plumbline-probe/machines/1/advice"
+	first := c.wants(200, `"remedies":{`, "GET", at, nil)
+	var wait sync.WaitGroup
+	for range 8 {
+		wait.Go(func() {
+			if again := c.wants(200, `"remedies":{`, "GET", at, nil); again != first {
+				t.Errorf("another answer: %s", again)
+			}
+		})
+	}
+	wait.Wait()
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "mainboard.chip-maker", "value": "first source", "grade": "proven"})
+	if now := c.wants(200, "", "GET", at, nil); strings.Contains(now, `"remedies":{`) {
+		t.Errorf("it may fit now, and there is still something to mend: %s", now)
+	}
 }

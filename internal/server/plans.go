@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -135,7 +136,11 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	v := j.Verdict(m.Facts)
 	out := Advice{Spares: []SpareUse{}}
 	if v.Answer == fit.DoesNotFit {
-		r, err := plan.FindRemedies(ctx, j, judges, m.Facts, m.Records)
+		on := m.Facts
+		if i := slices.IndexFunc(fleet, func(f store.Machine) bool { return f.ID == m.ID }); i >= 0 {
+			on = fleet[i].Facts // the same as long as nothing is recorded
+		}
+		r, err := s.remedied.find(ctx, remediedKey{in.Key, m.ID}, j, judges, on, m.Records)
 		if err != nil {
 			return nil, err
 		}

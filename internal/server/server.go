@@ -45,6 +45,7 @@ type Server struct {
 	handler  http.Handler
 	api      huma.API
 	judged   judged
+	remedied remedied
 }
 
 // New puts a server together. Close ends its background work.

@@ -67,10 +67,18 @@ type Made struct {
 	Further []Further
 }
 
+// Together is what parts need after several kits between which the machine was not run.
+type Together struct {
+	Truth   Truth
+	Open    []Outcome             // what is not met, or not told; only where it is to be read
+	Failing []map[Dependency]bool // what each need looks at that surely is not met
+}
+
 // Parts judges what parts need after several kits, of which the machine was run after
 // none but the last: after is the machine then. Each need that they touch together is
-// judged once, at the end.
-func Parts(before, after machine.Snapshot, made []Made) (Truth, []Outcome, error) {
+// judged once, at the end. brief leaves out what is to be read.
+func Parts(before, after machine.Snapshot, made []Made, brief bool) (Together, error) {
+	out := Together{Truth: isYes}
 	all := Kit{Key: "together"}
 	for _, m := range made {
 		all.Effects = append(all.Effects, effectsOf(m.Further)...)
@@ -78,22 +86,29 @@ func Parts(before, after machine.Snapshot, made []Made) (Truth, []Outcome, error
 	}
 	c, err := newPartChange(all, nil, before.Vocabulary())
 	if err != nil || c.overlay == nil {
-		return isYes, nil, err
+		return out, err
 	}
 	after = after.Specified(c.overlay)
-	t := isYes
-	var out []Outcome
 	for _, x := range c.touched(before, after) {
-		if is := c.of(x, before, after); is != isYes {
-			t = t.And(is)
+		is := c.of(x, before, after)
+		if is == isYes {
+			continue
+		}
+		out.Truth = out.Truth.And(is)
+		if is.Hi() == No {
+			r := reader{voc: before.Vocabulary(), out: map[Dependency]bool{}}
+			r.traits(x.looks)
+			out.Failing = append(out.Failing, r.out)
+		}
+		if !brief {
 			o := x.explain(after, c.overlay)
 			o.truth = is
 			o.settle()
-			out = append(out, o)
+			out.Open = append(out.Open, o)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Outcome) int { return cmp.Compare(a.truth&strictly, b.truth&strictly) })
-	return t, out, nil
+	slices.SortStableFunc(out.Open, func(a, b Outcome) int { return cmp.Compare(a.truth&strictly, b.truth&strictly) })
+	return out, nil
 }
 
 // Removal is what a machine is like without one of its parts.

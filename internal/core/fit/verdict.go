@@ -79,8 +79,29 @@ func (j *Judge) Chosen(s machine.Snapshot) []Further {
 	if j.targets != nil {
 		return j.On(s).Chosen(s)
 	}
-	root, chosen := j.explain(s)
-	return append(chosen, furtherOf(root, j.acting)...)
+	made := []Further{}
+	for i := range j.root.parts {
+		n := &j.root.parts[i]
+		if n.kind == clusterKind {
+			best, _ := n.cluster.best(s)
+			made = append(made, best.further...)
+		}
+		if n.offers(j.acting) { // some that only say what else would do
+			root, chosen := j.explain(s)
+			return append(chosen, furtherOf(root, j.acting)...)
+		}
+	}
+	return made
+}
+
+// offers reports whether a node names additional changes that do not act: which of them
+// are chosen follows from how it comes out.
+func (n *node) offers(acting func(*Further) bool) bool {
+	if n.kind == clusterKind {
+		return slices.ContainsFunc(n.cluster.conjuncts, func(c conjunct) bool { return c.shown.offers(acting) })
+	}
+	return n.req != nil && n.req.Further != nil && !acting(n.req.Further) ||
+		slices.ContainsFunc(n.parts, func(p node) bool { return p.offers(acting) })
 }
 
 // Verdict judges a machine and explains.

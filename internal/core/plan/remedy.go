@@ -44,7 +44,7 @@ const MostFurther = 4
 const (
 	mostNear  = 200
 	mostSets  = 4000
-	mostTurns = 12_000
+	mostTurns = 8_000
 )
 
 // FindRemedies finds the cheapest set of further kits of the catalogue that would
@@ -282,10 +282,11 @@ func (x *remedySearch) order(set []int) (*course, error) {
 			if err != nil {
 				return err
 			}
-			if next == nil {
+			rest := slices.Delete(slices.Clone(left), i, i+1)
+			if next == nil || !x.mends(rest, next.failing) {
 				continue
 			}
-			if err := walk(next, slices.Delete(slices.Clone(left), i, i+1), k); err != nil {
+			if err := walk(next, rest, k); err != nil {
 				return err
 			}
 		}
@@ -293,6 +294,18 @@ func (x *remedySearch) order(set []int) (*course, error) {
 	}
 	err := walk(x.begin(), set, -1)
 	return best, err
+}
+
+// mends reports whether of everything that parts need and is not met yet, something is
+// changed by kits that are still to come, the kit itself among them.
+func (x *remedySearch) mends(left []int, failing []map[fit.Dependency]bool) bool {
+	for _, reads := range failing {
+		if !meets(x.changes[len(x.near)], reads) &&
+			!slices.ContainsFunc(left, func(k int) bool { return meets(x.changes[k], reads) }) {
+			return false
+		}
+	}
+	return true
 }
 
 // apart reports whether two kits have nothing to do with each other, so that their order

@@ -42,8 +42,9 @@ type sequence struct {
 
 	// group are the kits since the machine was last run: what parts need is not met until
 	// more of them are in. since is the machine then.
-	group []fit.Made
-	since machine.Snapshot
+	group   []fit.Made
+	since   machine.Snapshot
+	failing []map[fit.Dependency]bool // what each of those needs looks at
 }
 
 // sequencer makes sequences, each prefix once.
@@ -90,12 +91,15 @@ func (x *sequencer) then(s *sequence, j *fit.Judge) (*sequence, error) {
 func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
 	j = j.On(s.st)
 	judge := j
-	if len(s.group) > 0 || !fits(j.Truth(s.st)) {
-		judge = j.AtFitting()
+	var t fit.Truth
+	if len(s.group) == 0 {
+		t = j.Truth(s.st)
 	}
-	t := judge.Truth(s.st)
-	if !fits(t) {
-		return nil, nil
+	if len(s.group) > 0 || !fits(t) {
+		judge = j.AtFitting()
+		if t = judge.Truth(s.st); !fits(t) {
+			return nil, nil
+		}
 	}
 	v := fit.Verdict{Answer: t.Answer(), Lean: t.Lean()}
 	switch {
@@ -114,18 +118,18 @@ func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
 		if out.since = s.since; len(s.group) == 0 {
 			out.since = s.st
 		}
-		lasting, open, err := fit.Parts(out.since, after, out.group)
+		lasting, err := fit.Parts(out.since, after, out.group, x.brief)
 		if err != nil {
 			return nil, err
 		}
 		stage.Together = len(s.group) > 0
-		if fits(lasting) { // run from here on
-			out.truth, out.group = out.truth.And(lasting), nil
-			if t = t.And(lasting); stage.Answer != t.Answer() {
-				stage.Answer, stage.Lean, stage.Headline = t.Answer(), t.Lean(), headline(open)
+		if fits(lasting.Truth) { // run from here on
+			out.truth, out.group = out.truth.And(lasting.Truth), nil
+			if t = t.And(lasting.Truth); stage.Answer != t.Answer() {
+				stage.Answer, stage.Lean, stage.Headline = t.Answer(), t.Lean(), headline(lasting.Open)
 			}
 		} else {
-			stage.Waits = headline(open)
+			stage.Waits, out.failing = headline(lasting.Open), lasting.Failing
 		}
 	}
 	out.stages = append(out.stages, stage)
