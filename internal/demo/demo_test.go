@@ -4,7 +4,7 @@ import (
 	"context"
 	"testing"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
@@ -33,7 +33,7 @@ func TestNetloft(t *testing.T) {
 		t.Fatal(err)
 	}
 	bays, answers, states, unproven := map[string]int{}, map[fit.Answer]int{}, map[upkeep.State]int{}, map[string]bool{}
-	conflicts, contradicted, voided, open, cardTrouble := 0, 0, 0, 0, false
+	conflicts, contradicted, invalid, open, cardTrouble := 0, 0, 0, 0, false
 	for i := range fleet {
 		m := &fleet[i]
 		bays[m.Bay]++
@@ -48,10 +48,10 @@ func TestNetloft(t *testing.T) {
 		for _, tr := range s.Vocabulary().Traits {
 			contradicted += len(m.Facts.At(tr).Contradicted())
 		}
-		for k, r := range change.Newest(m.Records) {
-			if r.Void != nil {
-				voided++
-				cardTrouble = cardTrouble || k == change.ZOffset && r.Store == change.StoreCard
+		for _, st := range calibration.States(m.Facts, m.Records) {
+			if st.Invalid != nil {
+				invalid++
+				cardTrouble = cardTrouble || st.Calibration.Kind == calibration.ZOffset && st.Record.Store == calibration.StoreCard
 			}
 		}
 		if m.OpenOrder != nil {
@@ -79,8 +79,8 @@ func TestNetloft(t *testing.T) {
 			t.Errorf("no task is %s: %v", st, states)
 		}
 	}
-	if conflicts == 0 || contradicted < 5 || voided == 0 || open != 1 || !cardTrouble || len(unproven) < 4 {
-		t.Errorf("%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v", conflicts, contradicted, voided, open, cardTrouble, unproven)
+	if conflicts == 0 || contradicted < 5 || invalid == 0 || open != 1 || !cardTrouble || len(unproven) < 4 {
+		t.Errorf("%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v", conflicts, contradicted, invalid, open, cardTrouble, unproven)
 	}
 	history(t, s, fleet)
 	for _, account := range []string{"lead", "technician", "member"} {
@@ -122,7 +122,7 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 	against, photos, wires, uses, first := 0, 0, 0, map[upkeep.Use]int{}, demo.Today
 	for i := range fleet {
 		m := &fleet[i]
-		against += len(identify.Contradictions(m.Facts, 0))
+		against += len(identify.Contradictions(m.Facts, nil))
 		uses[m.Use.Use]++
 		var ids []int64
 		for _, r := range m.Readings {

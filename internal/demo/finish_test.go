@@ -6,8 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"wardifex/internal/core/bench"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/demo"
@@ -16,7 +16,7 @@ import (
 )
 
 // typed is read off the new build by its step, so that only then it is known.
-var typed = map[string]bool{"model": true, "version": true, "size": true, "label": true, "file": true}
+var typed = map[string]bool{"configuration": true, "model": true, "version": true, "size": true, "label": true, "file": true}
 
 // Every kit that fits a machine of the demo room is worked through there, step by
 // step. The machine is on record then as its verdict, its plan and its consequences
@@ -76,14 +76,11 @@ func work(ctx context.Context, t *testing.T, s *store.Store, o store.Order, now 
 		if st.DoneAt != nil {
 			continue
 		}
-		d := change.Data{Version: "9.9.9", Label: "x", File: fmt.Sprintf("build-%d.bin", o.ID), Size: "150", Room: "21", Nozzle: "22", Bed: "21", School: "no-heat", Alarm: "190"}
-		switch st.Form {
-		case change.ZOffsetForm:
-			d = change.Data{Store: change.StoreSettings, BedTemperature: "60", SoakMinutes: "5", Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.5, 0, true)}}
-		case change.CalibrationForm:
-			d = change.Data{Store: change.StoreSettings, Value: "1.5"}
+		d, note := changetest.Fill(st.Step)
+		if st.Form == change.BuildForm {
+			d.Version, d.File = "9.9.9", fmt.Sprintf("build-%d.bin", o.ID)
 		}
-		if err := s.SaveStep(ctx, o.ID, st.Key, store.StepChange{Version: st.Version, Data: d, Note: "M92 E95", Do: "tick"}, "x", now); err != nil {
+		if err := s.SaveStep(ctx, o.ID, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"}, "x", now); err != nil {
 			t.Fatalf("%s, %s: %v", o.Kit, st.Title, err)
 		}
 	}

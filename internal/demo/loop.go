@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 )
 
@@ -12,5 +13,5 @@ import (
 func loop(bed, soak string, offset, gap float64) change.Data {
 	first := bench.NextZOffset(offset, gap, false)
 	second := bench.NextZOffset(first.Next, 0, true)
-	return change.Data{BedTemperature: bed, SoakMinutes: soak, StartOffset: fmt.Sprint(offset), Rounds: []bench.ZOffsetRound{first, second}, Store: change.StoreSettings}
+	return change.Data{BedTemperature: bed, SoakMinutes: soak, StartOffset: fmt.Sprint(offset), Rounds: []bench.ZOffsetRound{first, second}, Store: calibration.StoreSettings}
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -126,27 +127,27 @@ var intervals = map[string]int{"nozzle": 34, "lubricate": 41, "belts": 47, "whee
 func (w *writer) calibrations(id int64, u unit, since time.Time) {
 	if u.offset != "" {
 		at := since.AddDate(0, 5, len(w.ids))
-		w.calibrate(id, change.Tramming, "corners within 0.05 mm", change.StorePart, at)
-		w.calibrate(id, change.HotendPID, "P 21.7 I 1.6 D 74", change.StoreSettings, at)
-		w.calibrate(id, change.Steps, "95.4", change.StoreSettings, at)
+		w.calibrate(id, calibration.Tramming, "corners within 0.05 mm", calibration.StorePart, at)
+		w.calibrate(id, calibration.HotendPID, "P 21.7 I 1.6 D 74", calibration.StoreSettings, at)
+		w.calibrate(id, calibration.Steps, "95.4", calibration.StoreSettings, at)
 		if u.batch == "tern" {
-			w.calibrate(id, change.ProbeXY, "X −24 Y −12", change.StoreHost, at)
-			w.calibrate(id, change.Mesh, "6 × 6, spread 0.21 mm", change.StoreHost, at)
-			w.calibrate(id, change.Resonance, "X 52 Y 41 Hz", change.StoreHost, at)
+			w.calibrate(id, calibration.ProbeXY, "X −24 Y −12", calibration.StoreHost, at)
+			w.calibrate(id, calibration.Mesh, "6 × 6, spread 0.21 mm", calibration.StoreHost, at)
+			w.calibrate(id, calibration.Resonance, "X 52 Y 41 Hz", calibration.StoreHost, at)
 		}
-		store := change.StoreSettings
+		store := calibration.StoreSettings
 		if u.batch == "tern" {
-			store = change.StoreHost
+			store = calibration.StoreHost
 		}
-		w.calibrate(id, change.ZOffset, u.offset, store, at.Add(time.Hour))
-		w.calibrate(id, change.Direction, "", change.StorePart, at)
+		w.calibrate(id, calibration.ZOffset, u.offset, store, at.Add(time.Hour))
+		w.calibrate(id, calibration.Direction, "", calibration.StorePart, at)
 	}
 	switch u.protection {
 	case "":
 	case "silent":
-		w.step(id, change.Protection, change.Data{School: "no-heat", Silent: true, Store: change.StorePart}, day("2026-02-09"))
+		w.step(id, calibration.Protection, change.Data{TestMethod: "no-heat", NoAlarm: true}, day("2026-02-09"))
 	default:
-		w.step(id, change.Protection, change.Data{School: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), Store: change.StorePart}, day(u.protection))
+		w.step(id, calibration.Protection, change.Data{TestMethod: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), AlarmText: "Heating failed"}, day(u.protection))
 	}
 	n := 0
 	for _, t := range upkeep.Tasks() {
@@ -157,7 +158,7 @@ func (w *writer) calibrations(id int64, u unit, since time.Time) {
 		n++
 		if _, _, _, applies := t.Interval(w.facts(id)); applies {
 			at := Today.AddDate(0, 0, -every*(3+(len(u.name)*n)%8)/10-int(40/(1+u.perDay)))
-			w.do(w.s.MarkDone(w.ctx, id, t.Key, "", technician, at, Today))
+			w.do(w.s.MarkDone(w.ctx, id, t.Key, "", store.Renewal{}, technician, at, Today))
 		}
 	}
 }
@@ -168,24 +169,30 @@ func (w *writer) facts(id int64) machine.Snapshot {
 	return m.Facts
 }
 
-func (w *writer) calibrate(id int64, k change.Kind, value, store string, at time.Time) {
+func (w *writer) calibrate(id int64, k calibration.Kind, value, store string, at time.Time) {
 	w.step(id, k, change.Data{Value: value, Store: store}, at)
 }
 
-func (w *writer) step(id int64, k change.Kind, d change.Data, at time.Time) {
+// step records a calibration of every subject of its kind that the machine has.
+func (w *writer) step(id int64, k calibration.Kind, d change.Data, at time.Time) {
 	if w.err != nil {
 		return
 	}
-	step, ok := change.StepFor(k)
-	if !ok {
-		w.do(fmt.Errorf("no step for %s", k))
-		return
+	c, _ := calibration.Of(k)
+	on := w.facts(id)
+	d.Configuration = "rev 12 of its configuration"
+	for _, x := range c.Subjects(on) {
+		if w.err != nil {
+			return
+		}
+		step, err := change.StepFor(on, k, x)
+		w.do(err)
+		if step.Form == change.ZOffsetForm {
+			// On record from before the loop was kept: the value alone.
+			step.Form = change.CalibrationForm
+		}
+		w.do(w.s.CalibrateStep(w.ctx, id, step, d, technician, at))
 	}
-	if step.Form == change.ZOffsetForm {
-		// On record from before the loop was kept: the value alone.
-		step.Form = change.CalibrationForm
-	}
-	w.do(w.s.Calibrate(w.ctx, id, step, d, technician, at))
 }
 
 // trouble is what goes wrong in any shop.
@@ -202,7 +209,7 @@ func (w *writer) trouble() {
 	}
 	// Two cards, two offsets: the card that held this machine's went to another.
 	w.readings(w.ids["Yaffle"], map[string]string{"card.model": "card, red label"}, machine.Read, "in the slot", technician, at)
-	w.step(w.ids["Yaffle"], change.ZOffset, change.Data{Value: "−1.45", Store: change.StoreCard}, at)
+	w.step(w.ids["Yaffle"], calibration.ZOffset, change.Data{Value: "−1.45", Store: calibration.StoreCard}, at)
 	if w.err != nil {
 		return
 	}
@@ -217,7 +224,7 @@ func (w *writer) finishedWork() {
 	id := w.open("Curlew", "bollard-springs", "levels drift: a fault it cures", at)
 	o := w.order(id)
 	for _, st := range o.StepList {
-		d := change.Data{Store: change.StorePart, Value: "corners within 0.04 mm"}
+		d := change.Data{Store: calibration.StorePart, Value: "corners within 0.04 mm"}
 		if st.Form == change.ZOffsetForm {
 			d = loop("60", "5", -1.92, 0.12)
 		}

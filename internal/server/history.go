@@ -4,7 +4,7 @@ import (
 	"context"
 	"time"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -133,7 +133,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 		}
 		switch e := &events[i]; e.Kind {
 		case "calibration":
-			if c, ok := change.CalibrationOf(change.Kind(e.Title)); ok {
+			if c, ok := calibration.Of(calibration.Kind(e.Title)); ok {
 				e.Title = c.Title
 			}
 		case "upkeep":

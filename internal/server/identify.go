@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"wardifex/internal/core/bench"
-	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
@@ -91,7 +90,7 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 			needs.Leaning = append(needs.Leaning, o.Says())
 		}
 		out.Needs = append(out.Needs, needs)
-		for _, c := range identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)) {
+		for _, c := range identify.Contradictions(m.Facts, m.Records) {
 			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
 		}
 	}
@@ -159,7 +158,7 @@ func (s *Server) peek(ctx context.Context, _ user, in *peek) (*answer[identify.P
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, change.StepsOnRecord(m.Records)), nil)
+	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, m.Records), nil)
 }
 
 func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[[]identify.Contradiction], error) {
@@ -167,7 +166,7 @@ func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	out := identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records))
+	out := identify.Contradictions(m.Facts, m.Records)
 	if out == nil {
 		out = []identify.Contradiction{}
 	}

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -76,21 +77,21 @@ func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judg
 
 // VerdictSheet is a kit judged on one machine.
 type VerdictSheet struct {
-	Kit        fit.Kit                `json:"kit"`
-	MachineID  int64                  `json:"machineId"`
-	Machine    string                 `json:"machine"`
-	Bay        string                 `json:"bay"`
-	OpenOrder  *store.OrderHead       `json:"openOrder,omitempty"`
-	Protection change.ProtectionState `json:"protection"`
-	Claim      string                 `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
-	Verdict    fit.Verdict            `json:"verdict"`
-	Exchanges  []change.PartChange    `json:"exchanges" doc:"What the work would change"`
-	Voided     []change.Voided        `json:"voided" doc:"What would no longer hold"`
-	Needed     []string               `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
-	Price      float64                `json:"price" doc:"Of the kit and the further changes"`
-	Minutes    int                    `json:"minutes" doc:"Of the kit and the further changes"`
-	Open       []FactSheet            `json:"open" doc:"The traits whose reading would settle it"`
-	Reasons    []string               `json:"reasons" doc:"Reasons for which a machine may be touched"`
+	Kit        fit.Kit                     `json:"kit"`
+	MachineID  int64                       `json:"machineId"`
+	Machine    string                      `json:"machine"`
+	Bay        string                      `json:"bay"`
+	OpenOrder  *store.OrderHead            `json:"openOrder,omitempty"`
+	Protection calibration.ProtectionState `json:"protection"`
+	Claim      string                      `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
+	Verdict    fit.Verdict                 `json:"verdict"`
+	Exchanges  []change.PartChange         `json:"exchanges" doc:"What the work would change"`
+	Invalid    []calibration.Invalid       `json:"invalid" doc:"What would no longer be valid"`
+	Needed     []string                    `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
+	Price      float64                     `json:"price" doc:"Of the kit and the further changes"`
+	Minutes    int                         `json:"minutes" doc:"Of the kit and the further changes"`
+	Open       []FactSheet                 `json:"open" doc:"The traits whose reading would settle it"`
+	Reasons    []string                    `json:"reasons" doc:"Reasons for which a machine may be touched"`
 }
 
 func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
@@ -105,10 +106,10 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 		return nil, err
 	}
 	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
-		Exchanges: c.Exchanges, Voided: c.Void(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
+		Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
 	out.Price, out.Minutes = c.Cost()
-	for _, cal := range c.Needed(m.Records) {
-		out.Needed = append(out.Needed, cal.Title)
+	for _, due := range c.Needed(m.Records) {
+		out.Needed = append(out.Needed, due.Calibration.On(c.After, due.Subject))
 	}
 	readings := map[machine.Key][]machine.Reading{}
 	for _, r := range m.Readings {

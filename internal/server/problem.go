@@ -22,6 +22,7 @@ type problem struct {
 	Title   string `json:"title"`
 	Detail  string `json:"detail" doc:"What is wrong and what would be right"`
 	Current any    `json:"current,omitempty" doc:"At a conflict: what it is now"`
+	Ask     bool   `json:"ask,omitempty" doc:"It is a question: the same is taken when it is sent as sure"`
 }
 
 func (p *problem) Error() string             { return p.Detail }
@@ -51,7 +52,9 @@ func problemOf(err error) *problem {
 	case errors.As(err, &p):
 		return p
 	case errors.As(err, &refusal):
-		return newProblem(http.StatusUnprocessableEntity, sentence(refusal.Sentence), nil)
+		p := newProblem(http.StatusUnprocessableEntity, sentence(refusal.Sentence), nil)
+		p.Ask = refusal.Ask
+		return p
 	case errors.As(err, &conflict):
 		return newProblem(http.StatusConflict, sentence(conflict.Sentence), conflict.Current)
 	case errors.Is(err, store.ErrNotFound):

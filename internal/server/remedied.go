@@ -6,7 +6,7 @@ import (
 	"slices"
 	"sync"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/plan"
@@ -39,7 +39,7 @@ type remedy struct {
 // find gives what is known, or works it out while the asker waits. Who asks for what
 // another one has stopped waiting for works it out anew.
 func (r *remedied) find(
-	ctx context.Context, key remediedKey, j *fit.Judge, judges []*fit.Judge, s machine.Snapshot, records []change.Record,
+	ctx context.Context, key remediedKey, j *fit.Judge, judges []*fit.Judge, s machine.Snapshot, records []calibration.Record,
 ) (plan.Remedies, error) {
 	for {
 		one, mine := r.entry(key, judges, s, counted(records))
@@ -77,12 +77,10 @@ func (r *remedied) entry(key remediedKey, judges []*fit.Judge, s machine.Snapsho
 	return one, true
 }
 
-func counted(records []change.Record) [2]int {
+func counted(records []calibration.Record) [2]int {
 	out := [2]int{len(records)}
 	for _, r := range records {
-		if r.Void != nil {
-			out[1]++
-		}
+		out[1] += len(r.Invalid)
 	}
 	return out
 }

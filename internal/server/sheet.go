@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
@@ -18,24 +19,25 @@ type Sheet struct {
 	ID      int64 `json:"id"`
 	Version int   `json:"version"`
 	store.Fields
-	Since        time.Time                `json:"since"`
-	Retired      string                   `json:"retired,omitempty" doc:"Why it was retired"`
-	Protection   change.ProtectionState   `json:"protection"`
-	OpenOrder    *store.OrderHead         `json:"openOrder,omitempty"`
-	Planned      []store.OrderHead        `json:"planned" doc:"Work that waits its turn"`
-	Slots        []SlotSheet              `json:"slots"`
-	Calibrations []CalibrationSheet       `json:"calibrations"`
-	Missing      []string                 `json:"missing"`
-	Due          []upkeep.Due             `json:"due"`
-	Meter        *MeterSheet              `json:"meter,omitempty"`
-	History      []HistoryRow             `json:"history" doc:"Parts that were taken out, newest first"`
-	Use          store.UseSince           `json:"use"`
-	OpenFaults   int                      `json:"openFaults"`
-	Against      []identify.Contradiction `json:"against" doc:"What cannot be true together"`
-	Needs        fit.Standing             `json:"needs" doc:"What its parts need, as far as that is known to be so or not"`
-	Cost         machine.Cost             `json:"cost"`
-	Family       string                   `json:"family,omitempty" doc:"Firmware family that stands"`
-	NotPlaced    []string                 `json:"notPlaced" doc:"Positions of which nobody has said what they serve; rules take them for any"`
+	Since         time.Time                   `json:"since"`
+	Retired       string                      `json:"retired,omitempty" doc:"Why it was retired"`
+	Protection    calibration.ProtectionState `json:"protection"`
+	OpenOrder     *store.OrderHead            `json:"openOrder,omitempty"`
+	Planned       []store.OrderHead           `json:"planned" doc:"Work that waits its turn"`
+	Slots         []SlotSheet                 `json:"slots"`
+	Calibrations  []CalibrationSheet          `json:"calibrations"`
+	Disagreements []calibration.Disagreement  `json:"disagreements" doc:"Values of which two places say different things"`
+	Missing       []string                    `json:"missing"`
+	Due           []upkeep.Due                `json:"due"`
+	Meter         *MeterSheet                 `json:"meter,omitempty"`
+	History       []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
+	Use           store.UseSince              `json:"use"`
+	OpenFaults    int                         `json:"openFaults"`
+	Against       []identify.Contradiction    `json:"against" doc:"What cannot be true together"`
+	Needs         fit.Standing                `json:"needs" doc:"What its parts need, as far as that is known to be so or not"`
+	Cost          machine.Cost                `json:"cost"`
+	Family        string                      `json:"family,omitempty" doc:"Firmware family that stands"`
+	NotPlaced     []string                    `json:"notPlaced" doc:"Positions of which nobody has said what they serve; rules take them for any"`
 }
 
 // SlotSheet is one slot with its traits, the model first.
@@ -47,21 +49,22 @@ type SlotSheet struct {
 
 // FactSheet is what is known of one trait and how.
 type FactSheet struct {
-	Key       machine.Key    `json:"key"`
-	Label     string         `json:"label"`
-	Short     string         `json:"short"`
-	Kind      machine.Kind   `json:"kind" enum:"number,choice,yes/no,text"`
-	Unit      string         `json:"unit,omitempty"`
-	Choices   []string       `json:"choices"`
-	Value     string         `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
-	Grade     machine.Grade  `json:"grade"`
-	Conflict  bool           `json:"conflict"`
-	Hint      string         `json:"hint,omitempty" doc:"Why it proves nothing"`
-	FromModel string         `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
-	Help      string         `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
-	Carried   string         `json:"carried,omitempty" doc:"How what was observed was changed since by what was fitted and taken out, with the numbers"`
-	Readings  []ReadingSheet `json:"readings" doc:"Newest first, those set aside too"`
-	Ways      []WaySheet     `json:"ways"`
+	Key          machine.Key               `json:"key"`
+	Label        string                    `json:"label"`
+	Short        string                    `json:"short"`
+	Kind         machine.Kind              `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit         string                    `json:"unit,omitempty"`
+	Choices      []string                  `json:"choices"`
+	Value        string                    `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
+	Grade        machine.Grade             `json:"grade"`
+	Conflict     bool                      `json:"conflict"`
+	Hint         string                    `json:"hint,omitempty" doc:"Why it proves nothing"`
+	FromModel    string                    `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
+	Help         string                    `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
+	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"A value that this one is part of, of which two places say different things"`
+	Carried      string                    `json:"carried,omitempty" doc:"How what was observed was changed since by what was fitted and taken out, with the numbers"`
+	Readings     []ReadingSheet            `json:"readings" doc:"Newest first, those set aside too"`
+	Ways         []WaySheet                `json:"ways"`
 }
 
 // WaySheet is how a trait is found out.
@@ -85,18 +88,22 @@ type ReadingSheet struct {
 	Photos     []int64       `json:"photos"`
 }
 
-// CalibrationSheet is one kind of calibration with its newest record.
+// CalibrationSheet is how one calibration of one subject stands.
 type CalibrationSheet struct {
-	change.Calibration
-	DependsOn []string       `json:"dependsOn" doc:"Parts of this machine; good while all are unchanged"`
-	Step      change.Step    `json:"step" doc:"How it is recorded by itself"`
-	State     string         `json:"state" enum:"holds,void,failed,never"`
-	Value     string         `json:"value,omitempty"`
-	Store     string         `json:"store,omitempty"`
-	Method    string         `json:"method,omitempty"`
-	At        *time.Time     `json:"at,omitempty"`
-	By        string         `json:"by,omitempty"`
-	Void      *change.Voided `json:"voided,omitempty"`
+	calibration.Calibration
+	Subject      calibration.Subject       `json:"subject" doc:"What it belongs to; empty is the machine as a whole"`
+	Name         string                    `json:"name" doc:"Its title, with the subject where there are several"`
+	DependsOn    []string                  `json:"dependsOn" doc:"Parts of this machine; valid while all are unchanged"`
+	Step         change.Step               `json:"step" doc:"How it is recorded by itself"`
+	State        calibration.StateWord     `json:"state" enum:"valid,invalid,cannot be told,failed,never recorded"`
+	Value        string                    `json:"value,omitempty"`
+	Store        string                    `json:"store,omitempty"`
+	Method       string                    `json:"method,omitempty"`
+	Proof        *calibration.Proof        `json:"proof,omitempty"`
+	At           *time.Time                `json:"at,omitempty"`
+	By           string                    `json:"by,omitempty"`
+	Invalid      *calibration.Invalid      `json:"invalid,omitempty"`
+	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"Where two places say different things of it"`
 }
 
 // MeterSheet is the print-hour meter.
@@ -149,24 +156,26 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		out.NotPlaced = append(out.NotPlaced, p.Label)
 	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
-	if out.Against = identify.Contradictions(m.Facts, change.StepsOnRecord(m.Records)); out.Against == nil {
+	if out.Against = identify.Contradictions(m.Facts, m.Records); out.Against == nil {
 		out.Against = []identify.Contradiction{}
 	}
 	out.Needs = fit.Stand(m.Facts)
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
 		return nil, err
 	}
-	newest := change.Newest(m.Records)
-	for _, cal := range change.Calibrations() {
-		r, ok := newest[cal.Kind]
-		if !ok && (cal.Optional || !cal.Applies(m.Facts)) {
-			continue
+	since, err := s.Store.SinceOf(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out.Disagreements = calibration.Disagreements(m.Facts, m.Records, since)
+	if out.Disagreements == nil {
+		out.Disagreements = []calibration.Disagreement{}
+	}
+	out.Calibrations = calibrationSheets(m, out.Disagreements)
+	for i := range out.Disagreements {
+		for _, key := range out.Disagreements[i].Keys {
+			out.mark(key, &out.Disagreements[i])
 		}
-		sheet := calibrationSheet(cal, r, ok)
-		for _, p := range cal.Positions(m.Facts) {
-			sheet.DependsOn = append(sheet.DependsOn, p.Label)
-		}
-		out.Calibrations = append(out.Calibrations, sheet)
 	}
 	if n := len(m.Meters); n > 0 {
 		life := upkeep.NewLife(m.Meters)
@@ -183,23 +192,44 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	return answerOf(out, err)
 }
 
-func calibrationSheet(cal change.Calibration, r change.Record, recorded bool) CalibrationSheet {
-	c := CalibrationSheet{Calibration: cal, State: "never", DependsOn: []string{}}
-	c.Step, _ = change.StepFor(cal.Kind)
-	if !recorded {
-		return c
+// mark puts a disagreement beside a trait.
+func (s *Sheet) mark(key machine.Key, d *calibration.Disagreement) {
+	for i := range s.Slots {
+		for j := range s.Slots[i].Traits {
+			if t := &s.Slots[i].Traits[j]; t.Key == key {
+				t.Disagreement = d
+			}
+		}
 	}
-	at := r.At
-	c.Value, c.Store, c.Method, c.At, c.By, c.Void = r.Value, r.Store, r.Method, &at, r.By, r.Void
-	switch {
-	case r.Void != nil:
-		c.State = "void"
-	case !r.Passed:
-		c.State = "failed"
-	default:
-		c.State = "holds"
+}
+
+// calibrationSheets is how each calibration of a machine stands; those that machines can
+// do without are left out until one is recorded.
+func calibrationSheets(m store.Machine, disagreements []calibration.Disagreement) []CalibrationSheet {
+	out := []CalibrationSheet{}
+	for _, st := range calibration.States(m.Facts, m.Records) {
+		if st.Record == nil && st.Calibration.Optional {
+			continue
+		}
+		c := CalibrationSheet{Calibration: st.Calibration, Subject: st.Subject, Name: st.Title(m.Facts), State: st.Word, Invalid: st.Invalid, DependsOn: []string{}}
+		c.Step, _ = change.StepFor(m.Facts, st.Calibration.Kind, st.Subject)
+		for _, n := range st.Calibration.DependsOn(m.Facts, st.Subject) {
+			c.DependsOn = append(c.DependsOn, n.Says())
+		}
+		if r := st.Record; r != nil {
+			c.Value, c.Store, c.Method, c.At, c.By = r.Value, r.Store, r.Method, &r.At, r.By
+			if r.Proof != (calibration.Proof{}) {
+				c.Proof = &r.Proof
+			}
+		}
+		for i := range disagreements {
+			if disagreements[i].Kind == st.Calibration.Kind && disagreements[i].Subject == st.Subject {
+				c.Disagreement = &disagreements[i]
+			}
+		}
+		out = append(out, c)
 	}
-	return c
+	return out
 }
 
 func readingIDs(rs []machine.Reading) []int64 {
@@ -287,6 +317,8 @@ type addReading struct {
 		How   string      `json:"how,omitempty" maxLength:"300"`
 		Note  string      `json:"note,omitempty" maxLength:"1000"`
 		Day   string      `json:"day,omitempty" doc:"ISO 8601; today when empty"`
+		// Differs says what a value that differs from the one that stands means.
+		Differs store.Differs `json:"differs,omitempty" enum:"changed,wrong," doc:"changed: the machine is otherwise since; wrong: the record was wrong; empty: not known"`
 	}
 }
 
@@ -300,7 +332,7 @@ func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answe
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	id, err := s.Store.AddReading(ctx, in.ID, in.Body.Key, in.Body.Value, r, s.Clock())
+	id, err := s.Store.AddDiffering(ctx, in.ID, in.Body.Key, in.Body.Value, r, in.Body.Differs, s.Clock())
 	if err != nil {
 		return nil, err
 	}
@@ -370,17 +402,18 @@ func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sh
 type calibrate struct {
 	ByID
 	Body struct {
-		Kind change.Kind `json:"kind"`
-		Data change.Data `json:"data"`
+		Kind    calibration.Kind    `json:"kind"`
+		Subject calibration.Subject `json:"subject,omitempty" doc:"Head 2, axis x, bed …; may be left out where the machine has one only"`
+		Data    change.Data         `json:"data"`
 	}
 }
 
 func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[Sheet], error) {
-	step, ok := change.StepFor(in.Body.Kind)
-	if !ok {
-		return nil, store.ErrNotFound
+	x, err := calibration.ParseSubject(string(in.Body.Subject))
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
 	}
-	if err := s.Store.Calibrate(ctx, in.ID, step, in.Body.Data, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.Clock()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -416,6 +449,9 @@ type markDone struct {
 		Task string `json:"task"`
 		Note string `json:"note,omitempty" maxLength:"1000"`
 		Day  string `json:"day,omitempty"`
+		// Renewed says whether new parts went in; as the task is for when absent.
+		Renewed *bool    `json:"renewed,omitempty"`
+		Slots   []string `json:"slots,omitempty" doc:"Where they went in; everywhere when empty"`
 	}
 }
 
@@ -424,7 +460,7 @@ func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sh
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, u.Name, at, s.Clock()); err != nil {
+	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.Clock()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -10,7 +10,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 	"wardifex/internal/core/register"
@@ -76,8 +76,8 @@ type Machine struct {
 	ChangedBy  string
 	ChangedAt  time.Time
 	Facts      machine.Snapshot
-	Readings   []machine.Reading // of the parts now fitted, set aside ones too
-	Records    []change.Record   // calibrations and proofs, oldest first
+	Readings   []machine.Reading    // of the parts now fitted, set aside ones too
+	Records    []calibration.Record // calibrations and proofs, oldest first
 	Meters     []upkeep.Meter
 	Done       []upkeep.Done
 	OpenOrder  *OrderHead
@@ -97,11 +97,8 @@ func (m *Machine) LastFile() string {
 }
 
 // Protection is whether the machine may be left running.
-func (m *Machine) Protection(now time.Time) change.ProtectionState {
-	if r, ok := change.Newest(m.Records)[change.Protection]; ok {
-		return change.ProtectionOf(&r, now)
-	}
-	return change.ProtectionOf(nil, now)
+func (m *Machine) Protection(now time.Time) calibration.ProtectionState {
+	return calibration.ProtectionOf(m.Facts, m.Records, now)
 }
 
 // Subject is the machine as upkeep sees it.
@@ -194,14 +191,8 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 	if err := loadReadings(tx, at); err != nil {
 		return nil, err
 	}
-	var cals []calibrationRow
-	if err := tx.Scopes(one("machine_id")).Order("id").Find(&cals).Error; err != nil {
+	if err := loadCalibrations(tx, at, one); err != nil {
 		return nil, err
-	}
-	for _, c := range cals {
-		if m := at[c.MachineID]; m != nil {
-			m.Records = append(m.Records, c.record())
-		}
 	}
 	var meters []meterRow
 	if err := tx.Scopes(one("machine_id")).Order("read_at").Find(&meters).Error; err != nil {

@@ -416,7 +416,7 @@ func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time
 	if err != nil {
 		return refuse("%s", err)
 	}
-	return void(tx, m.ID, nil, c.Void(m.Records), m.Records, now)
+	return invalidate(tx, c.Invalidated(m.Records), cause{}, now)
 }
 
 // closeFitting ends what is at a position, and with it what that takes.

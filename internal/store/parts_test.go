@@ -14,6 +14,7 @@ import (
 	"github.com/pressly/goose/v3"
 	"gocloud.dev/blob/memblob"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/inquiry"
@@ -44,16 +45,15 @@ func TestAPartMoves(t *testing.T) {
 	_, err = s.AddPart(ctx, "ghost", "Sounder", store.PartFields{}, "x", now)
 	refused(t, err, "no kind of part")
 
-	step, _ := change.StepFor(change.Mesh)
-	must(t, s.Calibrate(ctx, a, step, change.Data{Value: "ok", Store: change.StoreSettings}, "x", now))
+	must(t, s.Calibrate(ctx, a, calibration.Mesh, calibration.Surface, change.Data{Value: "ok", Store: calibration.StoreSettings}, "x", now))
 	into := store.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
 	refused(t, s.MovePart(ctx, id, into, "x", days(1)), "A part cannot be where another is")
 	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}, "x", days(1)), "holds a supply")
 	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}, "x", days(1)), "say why")
 	into.Replaces = true
 	must(t, s.MovePart(ctx, id, into, "x", days(1)))
-	if r := change.Newest(load(t, s, a).Records)[change.Mesh]; r.Void == nil || !strings.Contains(r.Void.Reason, "Old probe → Sounder") {
-		t.Errorf("the mesh rested on the old probe: %+v", r)
+	if st := current(load(t, s, a), calibration.Mesh, calibration.Surface); st.Word != calibration.NotValid || !strings.Contains(st.Invalid.Reason, "Old probe → Sounder") {
+		t.Errorf("the mesh depends on the old probe: %+v", st)
 	}
 	must(t, reads(s, a, "probe.senses", "metal, without touch", machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"}, days(2)))
 

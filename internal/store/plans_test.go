@@ -4,6 +4,7 @@ import (
 	"sync"
 	"testing"
 
+	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/postgres/pgtest"
@@ -161,7 +162,7 @@ func TestWorkMovesAndSetsParts(t *testing.T) {
 	o, err := s.Order(ctx, order)
 	must(t, err)
 	for _, st := range o.StepList {
-		data, note := fill(st)
+		data, note := changetest.Fill(st.Step)
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
 	}
 	_, err = s.Finish(ctx, order, 5, "x", now)

@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -67,7 +68,29 @@ func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 // AddReading records a reading of a trait of the part now fitted, and gives the
 // number of the reading. A complete processor marking brings pins, flash,
 // package and temperature range with it.
+//
+// A reading that differs from what stands makes invalid what depends on it, unless the
+// reader says that the record was wrong.
 func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, now time.Time) (int64, error) {
+	return s.AddDiffering(ctx, machineID, key, text, r, NotSaid, now)
+}
+
+// Differs is what the reader of a value that differs from the one that stands says of it.
+type Differs string
+
+const (
+	// NotSaid leaves the two in conflict where they are of one grade.
+	NotSaid Differs = ""
+	// Changed says that it was changed since.
+	Changed Differs = "changed"
+	// WasWrong says that the record was wrong: the machine is as it was.
+	WasWrong Differs = "wrong"
+)
+
+// AddDiffering is AddReading with what the reader says of a value that differs.
+func (s *Store) AddDiffering(
+	ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, differs Differs, now time.Time,
+) (int64, error) {
 	t, v, err := s.parseReading(key, text, r, now)
 	if err != nil {
 		return 0, err
@@ -77,17 +100,56 @@ func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
 		}
-		part, err := s.fittedPart(tx, machineID, t.Slot, r.By, minTime(r.TakenAt, now))
-		if err != nil {
+		m := Machine{ID: machineID}
+		var calibrated bool
+		if err := tx.Raw("select exists (select from calibrations where machine_id = ?)", machineID).Scan(&calibrated).Error; err != nil {
 			return err
 		}
-		id, err = s.keepReading(tx, part, t, v, r, func() (machine.Snapshot, error) {
-			m, err := s.machine(tx, machineID)
-			return m.Facts, err
-		})
+		if calibrated || differs != NotSaid {
+			if m, err = s.machine(tx, machineID); err != nil {
+				return err
+			}
+		}
+		id, err = s.addReading(tx, m, t, v, r, differs, now)
 		return err
 	})
 	return id, err
+}
+
+// addReading writes a reading down, sets aside what it says is no longer so, and marks
+// what it makes invalid.
+func (s *Store) addReading(
+	tx *gorm.DB, m Machine, t *machine.Trait, v machine.Value, r machine.Reading, differs Differs, now time.Time,
+) (int64, error) {
+	part, err := s.fittedPart(tx, m.ID, t.Slot, r.By, minTime(r.TakenAt, now))
+	if err != nil {
+		return 0, err
+	}
+	if why := map[Differs]string{Changed: "changed since", WasWrong: "the record was wrong"}[differs]; why != "" {
+		var others []int64
+		for _, old := range m.Readings {
+			if old.Key == t.Key() && old.SetAside == "" && !t.Same(old.Value, v) && old.Grade >= r.Grade {
+				others = append(others, old.ID)
+			}
+		}
+		if len(others) > 0 {
+			if err := setAside(tx, others, why+": "+t.Show(v), r.By, now); err != nil {
+				return 0, err
+			}
+		}
+	}
+	id, err := s.keepReading(tx, part, t, v, r, func() (machine.Snapshot, error) {
+		m, err := s.machine(tx, m.ID)
+		return m.Facts, err
+	})
+	if err != nil || differs == WasWrong || len(m.Records) == 0 {
+		return id, err
+	}
+	after, err := s.machine(tx, m.ID)
+	if err != nil {
+		return id, err
+	}
+	return id, invalidate(tx, calibration.ReadAnew(m.Facts, after.Facts, t, r.TakenAt).Invalidated(m.Records), cause{}, now)
 }
 
 func minTime(a, b time.Time) time.Time {
@@ -267,4 +329,15 @@ type Fitted struct {
 	FittedAt    time.Time
 	RemovedAt   *time.Time
 	WorkOrderID *int64
+}
+
+// SinceOf tells since when the parts of a machine are at their positions.
+func (s *Store) SinceOf(ctx context.Context, machineID int64) (calibration.Since, error) {
+	var rows []fittingRow
+	err := s.db.WithContext(ctx).Where("machine_id = ? and removed_at is null", machineID).Find(&rows).Error
+	at := map[string]time.Time{}
+	for _, r := range rows {
+		at[r.Slot] = r.FittedAt
+	}
+	return func(slot string) time.Time { return at[slot] }, err
 }

@@ -9,6 +9,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
@@ -254,8 +255,9 @@ func (in *importer) machine(m record.Machine) error {
 	}
 	var rows []any
 	for _, c := range m.Calibrations {
-		rows = append(rows, &calibrationRow{MachineID: row.ID, Kind: c.Kind, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, DoneAt: c.At, DoneBy: c.By, WorkOrderID: order(c.Order),
-			VoidReason: c.VoidReason, VoidRemedy: c.VoidRemedy, VoidAt: c.VoidAt, VoidByWorkOrderID: order(c.VoidOrder)})
+		if err := in.calibration(row.ID, c, order); err != nil {
+			return err
+		}
 	}
 	for _, x := range m.Meters {
 		rows = append(rows, &meterRow{MachineID: row.ID, ReadAt: x.At, Hours: x.Hours, Reset: x.Reset, TakenBy: x.By})
@@ -338,4 +340,28 @@ func (in *importer) order(machineID int64, o record.Order) (int64, error) {
 		}
 	}
 	return row.ID, nil
+}
+
+// calibration writes a record with what made it invalid.
+func (in *importer) calibration(machineID int64, c record.Calibration, order func(int) *int64) error {
+	r := calibration.Record{}
+	if c.Proof != nil {
+		r.Proof = *c.Proof
+	}
+	proof, err := json.Marshal(r.Proof)
+	if err != nil {
+		return err
+	}
+	row := calibrationRow{MachineID: machineID, Kind: c.Kind, Subject: c.Subject, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed,
+		Proof: proof, DoneAt: c.At, DoneBy: c.By, WorkOrderID: order(c.Order)}
+	if err := in.tx.Create(&row).Error; err != nil {
+		return err
+	}
+	for _, v := range c.Gone() {
+		gone := calibration.Invalid{Record: row.ID, Subject: calibration.Subject(v.Subject), Reason: v.Reason, Remedy: calibration.Remedy(v.Remedy), Causes: v.Causes}
+		if err := invalidate(in.tx, []calibration.Invalid{gone}, cause{order: order(v.Order)}, v.At); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
 	"wardifex/internal/core/upkeep"
@@ -227,9 +228,30 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	if err != nil {
 		return err
 	}
+	gone, err := list[invalidRow](e.tx, "id", "calibration_id in (select id from calibrations where machine_id = ?)", r.ID)
+	if err != nil {
+		return err
+	}
 	for _, c := range cals {
-		m.Calibrations = append(m.Calibrations, record.Calibration{Kind: c.Kind, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, At: c.DoneAt.UTC(), By: c.DoneBy, Order: no(c.WorkOrderID),
-			VoidReason: c.VoidReason, VoidRemedy: c.VoidRemedy, VoidAt: utc(c.VoidAt), VoidOrder: no(c.VoidByWorkOrderID)})
+		out := record.Calibration{Kind: c.Kind, Subject: c.Subject, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, At: c.DoneAt.UTC(), By: c.DoneBy, Order: no(c.WorkOrderID)}
+		of, err := c.record()
+		if err != nil {
+			return err
+		}
+		if of.Proof != (calibration.Proof{}) {
+			out.Proof = &of.Proof
+		}
+		for _, g := range gone {
+			if g.CalibrationID != c.ID {
+				continue
+			}
+			v, err := g.invalid(&of)
+			if err != nil {
+				return err
+			}
+			out.Invalid = append(out.Invalid, record.Invalid{Subject: g.Subject, Reason: g.Reason, Remedy: g.Remedy, Causes: v.Causes, At: g.At.UTC(), Order: no(g.WorkOrderID)})
+		}
+		m.Calibrations = append(m.Calibrations, out)
 	}
 	meters, err := list[meterRow](e.tx, "read_at, id", "machine_id = ?", r.ID)
 	if err != nil {

@@ -109,11 +109,18 @@ func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
 var ErrNotFound = errors.New("there is nothing by this number or name")
 
 // Refusal is a write that a rule forbids; the sentence is for the user.
-type Refusal struct{ Sentence string }
+type Refusal struct {
+	Sentence string
+	// Ask says that it is a question: the same is taken when the person says that it is
+	// right.
+	Ask bool
+}
 
 func (r *Refusal) Error() string { return r.Sentence }
 
-func refuse(format string, args ...any) error { return &Refusal{fmt.Sprintf(format, args...)} }
+func refuse(format string, args ...any) error {
+	return &Refusal{Sentence: fmt.Sprintf(format, args...)}
+}
 
 // Conflict is a write over something that somebody else changed meanwhile.
 type Conflict struct {

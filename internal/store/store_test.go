@@ -11,8 +11,10 @@ import (
 	"time"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
@@ -178,7 +180,7 @@ func TestRetire(t *testing.T) {
 	if fleet, err := s.Fleet(ctx); err != nil || len(fleet) != 0 {
 		t.Errorf("a retired machine is still in the fleet: %v", err)
 	}
-	refused(t, s.MarkDone(ctx, id, "belts", "", "x", now, now), "retired")
+	refused(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now), "retired")
 	must(t, s.Retire(ctx, id, "", "x", now))
 	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
 		t.Error("it cannot be brought back")
@@ -304,37 +306,30 @@ var fitting = map[string]string{
 	"mainboard.chip-maker": "first source", "mainboard.processor": "RET6", "firmware.size": "186", "firmware.file": "old.bin",
 }
 
-func calibrate(t *testing.T, s *store.Store, id int64, k change.Kind, d change.Data) {
+// calibrate records a calibration of each of its subjects.
+func calibrate(t *testing.T, s *store.Store, id int64, k calibration.Kind, d change.Data) {
 	t.Helper()
-	step, _ := change.StepFor(k)
-	must(t, s.Calibrate(ctx, id, step, d, "x", now.AddDate(0, -1, 0)))
+	c, _ := calibration.Of(k)
+	for _, x := range c.Subjects(load(t, s, id).Facts) {
+		must(t, s.Calibrate(ctx, id, k, x, d, "x", now.AddDate(0, -1, 0)))
+	}
 }
 
-// fill is what a technician types into a step of the probe's work order.
-func fill(st store.OrderStep) (change.Data, string) {
-	switch st.Form {
-	case change.NoteForm:
-		return change.Data{}, "M92 E95"
-	case change.BuildForm:
-		return change.Data{Version: "2.1", Label: "AVOCET", File: "new.bin", Size: "191"}, ""
-	case change.ColdForm:
-		return change.Data{Room: "21", Nozzle: "21", Bed: "22"}, ""
-	case change.ProtectionForm:
-		return change.Data{School: "no-heat", Alarm: "200", Store: change.StorePart}, ""
-	case change.ZOffsetForm:
-		return change.Data{BedTemperature: "60", SoakMinutes: "5", Store: change.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(0, 2.7, false), bench.NextZOffset(-2.7, 0, true)}}, ""
-	case change.CalibrationForm:
-		return change.Data{Value: "1.5", Store: change.StoreSettings}, ""
-	}
-	return change.Data{}, ""
+// tested is a protection test that alarmed.
+var tested = change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"}
+
+// current is the record that counts for a subject.
+func current(m store.Machine, k calibration.Kind, x calibration.Subject) calibration.State {
+	c, _ := calibration.Of(k)
+	return calibration.StateOf(m.Facts, m.Records, c, x)
 }
 
 func TestWorkFromVerdictToRecord(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	calibrate(t, s, id, change.Steps, change.Data{Value: "95", Store: change.StoreSettings})
-	calibrate(t, s, id, change.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: change.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
-	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
+	calibrate(t, s, id, calibration.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: calibration.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
+	calibrate(t, s, id, calibration.Protection, tested)
 	if m := load(t, s, id); !m.Protection(now).Proven {
 		t.Fatal("a test that alarmed proves protection")
 	}
@@ -350,8 +345,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	refused(t, err, "locked out")
 	refused(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now), "work order")
 	refused(t, s.Retire(ctx, id, "old", "x", now), "work is open")
-	step, _ := change.StepFor(change.Mesh)
-	refused(t, s.Calibrate(ctx, id, step, change.Data{Value: "1", Store: change.StoreBuild}, "x", now), "work order")
+	refused(t, s.Calibrate(ctx, id, calibration.Tramming, "bed", change.Data{Value: "1", Store: calibration.StoreBuild}, "x", now), "work order")
 
 	o, err := s.Order(ctx, order)
 	must(t, err)
@@ -361,7 +355,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	refused(t, err, "still open")
 
 	for _, st := range o.StepList {
-		data, note := fill(st)
+		data, note := changetest.Fill(st.Step)
 		// Half-typed, then left; another device goes on.
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "save"}, "x", now))
 		var conflict *store.Conflict
@@ -387,22 +381,24 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read || !strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") || !slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
 		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)
 	}
-	newest := change.Newest(m.Records)
-	if r := newest[change.ZOffset]; r.Value != "-2.70 mm" || r.Void != nil {
-		t.Errorf("Z offset on record: %+v", r)
+	if st := current(m, calibration.ZOffset, "head 1"); st.Word != calibration.Valid || st.Record.Value != "-2.70 mm" {
+		t.Errorf("Z offset on record: %+v", st)
 	}
-	if r := newest[change.Steps]; r.Value != "95 steps/mm" || r.Void != nil || !strings.Contains(r.Method, "entered again") {
-		t.Errorf("the steps were entered again: %+v", r)
+	if st := current(m, calibration.Protection, "bed"); st.Record.Proof.Alarm != "Heating failed" || st.Record.Proof.Seconds != 190 || !strings.Contains(st.Record.Proof.Build, "build of") {
+		t.Errorf("what proves the bed's protection: %+v", st.Record)
+	}
+	if st := current(m, calibration.Steps, "head 1"); st.Word != calibration.Valid || st.Record.Value != "95 steps/mm" || !strings.Contains(st.Record.Method, "entered again") {
+		t.Errorf("the steps were entered again: %+v", st)
 	}
 	if !m.Protection(now).Proven || m.OpenOrder != nil {
 		t.Errorf("after finishing: %+v, order %v", m.Protection(now), m.OpenOrder)
 	}
-	var voided []string
-	for _, v := range closing.Voided {
-		voided = append(voided, string(v.Kind))
+	var invalid []string
+	for _, v := range closing.Invalid {
+		invalid = append(invalid, string(v.Kind))
 	}
-	if got := strings.Join(voided, " "); got != "protection steps-per-mm z-offset" {
-		t.Errorf("voided: %s", got)
+	if got := strings.Join(invalid, " "); got != "protection protection steps-per-mm z-offset" {
+		t.Errorf("invalid: %s", got)
 	}
 	if missing := strings.Join(closing.Missing, "\n"); !strings.Contains(missing, "self-test") {
 		t.Errorf("the new probe's self-test is not asked for:\n%s", missing)
@@ -423,13 +419,13 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	calibrate(t, s, id, calibration.Protection, tested)
 	order, err := s.OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
 	must(t, err)
 	o, err := s.Order(ctx, order)
 	must(t, err)
 	for _, st := range o.StepList {
-		data, note := fill(st)
+		data, note := changetest.Fill(st.Step)
 		do := "tick"
 		if st.Calibration != "" {
 			do = "skip"
@@ -475,7 +471,7 @@ func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {
 func TestExchangeByHandVoids(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"sensor.model": "old", "sensor.type": "100k thermistor"})
-	calibrate(t, s, id, change.Protection, change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart})
+	calibrate(t, s, id, calibration.Protection, tested)
 	must(t, s.Exchange(ctx, id, "sensor", "new", "broke", "x", now))
 	m := load(t, s, id)
 	if m.Facts.Fact("sensor.type").Known() || m.Protection(now).Proven {
@@ -495,10 +491,10 @@ func TestMetersAndTasks(t *testing.T) {
 	if m := load(t, s, id); len(m.Meters) != 2 || upkeep.NewLife(m.Meters).At(now) != 110 {
 		t.Errorf("meters %+v", m.Meters)
 	}
-	must(t, s.MarkDone(ctx, id, "belts", "", "x", now, now))
-	refused(t, s.MarkDone(ctx, id, "belts", "", "x", now.AddDate(0, 0, 1), now), "still to come")
-	refused(t, s.MarkDone(ctx, id, "juggling", "", "x", now, now), "no maintenance task")
-	refused(t, s.MarkDone(ctx, id, upkeep.ProtectionTask, "", "x", now, now), "with its result")
+	must(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now))
+	refused(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now.AddDate(0, 0, 1), now), "still to come")
+	refused(t, s.MarkDone(ctx, id, "juggling", "", store.Renewal{}, "x", now, now), "no maintenance task")
+	refused(t, s.MarkDone(ctx, id, upkeep.ProtectionTask, "", store.Renewal{}, "x", now, now), "with its result")
 	must(t, s.UndoDone(ctx, id, "belts"))
 	if err := s.UndoDone(ctx, id, "belts"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("undone twice: %v", err)

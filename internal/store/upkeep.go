@@ -96,8 +96,16 @@ func (s *Store) BringMetersIn(ctx context.Context, t register.Table, write bool,
 	return plan, err
 }
 
-// MarkDone records that a maintenance task was done; its counter starts again.
-func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note, by string, at, now time.Time) error {
+// Renewal says whether a maintenance task put new parts in: nil is what the task is
+// for. Slots are the positions; none: every one of its kind.
+type Renewal struct {
+	Renewed *bool
+	Slots   []string
+}
+
+// MarkDone records that a maintenance task was done; its counter starts again. What
+// depends on parts that went in anew is no longer valid.
+func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note string, parts Renewal, by string, at, now time.Time) error {
 	t, ok := upkeep.TaskOf(task)
 	if !ok {
 		return refuse("there is no maintenance task %q", task)
@@ -116,7 +124,27 @@ func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note, by st
 		if row.RetiredAt != nil {
 			return refuse("%s is retired", row.Name)
 		}
-		return tx.Create(&doneRow{MachineID: machineID, Task: task, DoneAt: at, DoneBy: by, Note: note}).Error
+		done := doneRow{MachineID: machineID, Task: task, DoneAt: at, DoneBy: by, Note: note}
+		if err := tx.Create(&done).Error; err != nil {
+			return err
+		}
+		renewed := t.Always
+		if parts.Renewed != nil {
+			renewed = *parts.Renewed
+		}
+		if t.Renews == "" || !renewed {
+			return nil
+		}
+		m, err := s.machine(tx, machineID)
+		if err != nil {
+			return err
+		}
+		d, err := t.Renewed(m.Facts, parts.Slots)
+		if err != nil {
+			return refuse("%s", err)
+		}
+		d.Until = at
+		return invalidate(tx, d.Invalidated(m.Records), cause{done: &done.ID}, at)
 	})
 }
 

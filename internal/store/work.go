@@ -10,6 +10,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -100,10 +101,10 @@ func (o Order) progress() change.Progress {
 
 // Closing is what finishing a work order did to the record.
 type Closing struct {
-	Exchanges []change.PartChange `json:"exchanges"`
-	Voided    []change.Voided     `json:"voided"`
-	Recorded  []string            `json:"recorded"`
-	Missing   []string            `json:"missing" doc:"What the machine still lacks"`
+	Exchanges []change.PartChange   `json:"exchanges"`
+	Invalid   []calibration.Invalid `json:"voided" doc:"What is no longer valid"`
+	Recorded  []string              `json:"recorded"`
+	Missing   []string              `json:"missing" doc:"What the machine still lacks"`
 }
 
 // Order is a work order.
@@ -269,7 +270,7 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 	if err != nil {
 		return o, c, m, err
 	}
-	o.Expected = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}, Missing: []string{}}
+	o.Expected = Closing{Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Recorded: []string{}, Missing: []string{}}
 	if row.State == "finished" {
 		if err := json.Unmarshal(row.Closing, &o.Closing); err != nil {
 			return o, c, m, err
@@ -325,7 +326,7 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 		if err := lockOrder(tx, id); err != nil {
 			return err
 		}
-		o, _, m, err := s.order(tx, id)
+		o, c, m, err := s.order(tx, id)
 		if err != nil {
 			return err
 		}
@@ -365,8 +366,8 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 				set["skipped_why"], set["done_by"] = ch.Why, by
 				break
 			}
-			if _, err := step.Check(ch.Data, m.LastFile(), strings.TrimSpace(ch.Note) != "", s.Vocabulary()); err != nil {
-				return refuse("%s", err)
+			if _, err := step.Check(ch.Data, m.LastFile(), strings.TrimSpace(ch.Note) != "", c.After); err != nil {
+				return refused(err)
 			}
 			set["done_by"], set["done_at"] = by, now
 		case "undo":
@@ -430,8 +431,8 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 		if err := o.progress().MayFinish(); err != nil {
 			return refuse("%s", err)
 		}
-		closing = Closing{Exchanges: c.Exchanges, Voided: c.Void(m.Records), Recorded: []string{}}
-		if err := void(tx, m.ID, &id, closing.Voided, m.Records, now); err != nil {
+		closing = Closing{Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Recorded: []string{}}
+		if err := invalidate(tx, closing.Invalid, cause{order: &id}, now); err != nil {
 			return err
 		}
 		results := make([]change.Result, len(o.StepList))
@@ -439,7 +440,7 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			if step.DoneAt == nil {
 				continue
 			}
-			if results[i], err = step.Check(step.Data, m.LastFile(), step.Note != "", s.Vocabulary()); err != nil {
+			if results[i], err = step.Check(step.Data, m.LastFile(), step.Note != "", c.After); err != nil {
 				return refuse("%s: %s", step.Title, err)
 			}
 		}
@@ -466,7 +467,11 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			closing.Recorded = append(closing.Recorded, trait.Label+": "+says)
 		}
 		closing.Recorded = append(closing.Recorded, c.Carried()...)
-		if err := recordResults(tx, m, o, results, &closing, now); err != nil {
+		after, err := s.machine(tx, m.ID)
+		if err != nil {
+			return err
+		}
+		if err := s.recordResults(tx, m, after, o, results, c.Build, &closing, now); err != nil {
 			return err
 		}
 		if minutes == 0 {
@@ -477,8 +482,7 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 				return err
 			}
 		}
-		after, err := s.machine(tx, m.ID)
-		if err != nil {
+		if after, err = s.machine(tx, m.ID); err != nil {
 			return err
 		}
 		closing.Missing = change.Missing(after.Facts, after.Records)
@@ -491,12 +495,14 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 	return closing, err
 }
 
-// recordResults records what the steps found, in their order, and the values
-// that were entered again after the new build.
-func recordResults(tx *gorm.DB, m Machine, o Order, results []change.Result, closing *Closing, now time.Time) error {
-	keep := func(r change.Record, where string) error {
-		cal, _ := change.CalibrationOf(r.Kind)
-		closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s%s", cal.Title, r.Value, where))
+// recordResults records what the steps found, in their order, and the values that were
+// entered again after the new build. after is the machine with its new parts; what was
+// read off a new build is on record already.
+func (s *Store) recordResults(tx *gorm.DB, m, after Machine, o Order, results []change.Result, flashed bool, closing *Closing, now time.Time) error {
+	keep := func(r calibration.Record, where string) error {
+		c, _ := calibration.Of(r.Kind)
+		closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s%s", c.On(after.Facts, r.Subject), r.Value, where))
+		r.Proof.Build = proven(r, after.Facts)
 		return recordCalibration(tx, m.ID, &o.ID, r)
 	}
 	for i, step := range o.StepList {
@@ -504,22 +510,23 @@ func recordResults(tx *gorm.DB, m Machine, o Order, results []change.Result, clo
 			continue
 		}
 		if step.Key == change.Reenter {
-			for _, r := range change.EnteredAgain(closing.Voided, m.Records, step.DoneBy, *step.DoneAt) {
+			for _, r := range calibration.EnteredAgain(closing.Invalid, m.Records, step.DoneBy, *step.DoneAt) {
 				if err := keep(r, ", entered again"); err != nil {
 					return err
 				}
 			}
 		}
-		r := results[i].Calibration
-		if r == nil {
-			continue
+		if !flashed {
+			if err := s.read(tx, after, results[i].Readings, step.DoneBy, now); err != nil {
+				return err
+			}
 		}
-		r.At, r.By = *step.DoneAt, step.DoneBy
-		if err := keep(*r, " ("+r.Store+")"); err != nil {
-			return err
-		}
-		if r.Kind == change.Protection {
-			if err := tx.Create(&doneRow{MachineID: m.ID, Task: protectionTask, DoneAt: now, DoneBy: step.DoneBy, Note: r.Value}).Error; err != nil {
+		for _, r := range results[i].Calibrations {
+			r.At, r.By = *step.DoneAt, step.DoneBy
+			if err := keep(r, " ("+r.Store+")"); err != nil {
+				return err
+			}
+			if err := testDone(tx, m.ID, r, now); err != nil {
 				return err
 			}
 		}

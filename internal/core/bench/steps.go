@@ -34,10 +34,10 @@ func DriveParts(s machine.Snapshot, extruder *machine.Position) (motor, driver *
 	return motor, s.Structure().FedBy(motor).To
 }
 
-// agree is how far two statements of steps per mm may differ and still be the
+// Agree is how far two statements of steps per mm may differ and still be the
 // same: filament sinks into the teeth, so that the effective diameter differs a
 // little. A larger difference is a finding. Source: common practice.
-const agree = 0.05
+const Agree = 0.05
 
 // StepsPerMM is e = 360/angle × microsteps × ratio ÷ (π × diameter), in
 // steps/mm; 0 when a fact is unknown. Source: common practice.
@@ -78,7 +78,7 @@ type ChangedFact struct {
 // Contradicted reports whether stated parts and measured steps/mm do not agree.
 func (d Drive) Contradicted(steps float64) bool {
 	e := d.StepsPerMM()
-	return e > 0 && steps > 0 && math.Abs(steps/e-1) > agree
+	return e > 0 && steps > 0 && math.Abs(steps/e-1) > Agree
 }
 
 // teeth are gear pairs that extruders are built with, motor turns per drive-gear turn.
@@ -96,7 +96,7 @@ func pairOf(ratio float64) string {
 	return ""
 }
 
-func near(x, y float64) bool { return math.Abs(x/y-1) <= agree }
+func near(x, y float64) bool { return math.Abs(x/y-1) <= Agree }
 
 // Explain lists the smallest sets of facts that would explain the measured steps/mm, the
 // likeliest first: a motor of the other step angle or other microsteps when the number is

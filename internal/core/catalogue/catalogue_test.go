@@ -7,10 +7,11 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/upkeep"
 )
 
@@ -104,11 +105,10 @@ func TestCautionsAndSlots(t *testing.T) {
 			t.Errorf("inspection %s: %d minutes, risk %q", key, in.Minutes, in.Risk)
 		}
 	}
-	for _, c := range change.Calibrations() {
-		for _, x := range c.DependsOn {
-			if voc.First(x.Kind) == nil {
-				t.Errorf("%s depends on parts of kind %q, which no machine has", c.Kind, x.Kind)
-			}
+	usual := machinetest.Facts(voc, map[string]string{"probe.model": "P", "nozzle-2.model": "n", "hotend-2.model": "h"})
+	for _, c := range calibration.All() {
+		if subjects := c.Subjects(usual); len(subjects) == 0 || len(c.DependsOn(usual, subjects[0])) == 0 {
+			t.Errorf("%s depends on no part of a usual machine", c.Kind)
 		}
 	}
 	for _, task := range upkeep.Tasks() {

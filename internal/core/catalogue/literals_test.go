@@ -23,7 +23,7 @@ var namesThings = []string{"core/catalogue", "core/parts", "demo"}
 // words are literals that happen to be spelt like a position and are none, by file.
 var words = map[string][]string{
 	"core/change/consequence.go": {"toolhead"},                                                // in a sentence
-	"core/change/voided.go":      {"toolhead"},                                                // in a sentence
+	"core/change/difference.go":  {"toolhead"},                                                // in a sentence
 	"core/identify/decode.go":    {"sensor"},                                                  // a way of helping
 	"core/machine/place.go":      {"frame"},                                                   // a place
 	"core/machine/structure.go":  {"structure"},                                               // a kind

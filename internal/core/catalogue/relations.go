@@ -43,7 +43,7 @@ var relations = map[string]relation{
 	parts.Relay:         {fedBy: []string{parts.Circuit}, serves: bed},
 	parts.Circuit:       {onePer: perMachine, serves: []machine.Place{machine.Shop}},
 	parts.CaseFan:       {fedBy: []string{parts.Mainboard}, serves: inside},
-	parts.Firmware:      {onePer: perMachine, serves: inside},
+	parts.Firmware:      {onePer: perPlace, fedBy: []string{parts.ToolheadBoard, parts.Mainboard}, serves: []machine.Place{machine.Electronics, machine.Head(1)}},
 	parts.Card:          {serves: inside},
 	parts.Carriage:      {onePer: perPlace, serves: []machine.Place{machine.Axis("x")}},
 	parts.Toolhead:      {onePer: perPlace, ridesOn: []string{parts.Carriage}, serves: head},

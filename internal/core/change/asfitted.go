@@ -1,7 +1,6 @@
 package change
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"time"
@@ -95,20 +94,3 @@ func (c Change) newBuild(results []Result, now time.Time) []Fitting {
 // Reenter is the key of the step at which the values of a wiped store are
 // entered again.
 const Reenter = "re-enter"
-
-// EnteredAgain are the records of the values that were entered again: the old
-// numbers, good from now on, since the parts they rest on are untouched.
-func EnteredAgain(voided []Voided, records []Record, by string, at time.Time) []Record {
-	newest := Newest(records)
-	var out []Record
-	for _, v := range voided {
-		if v.Remedy != EnterAgain {
-			continue
-		}
-		r := newest[v.Kind]
-		r.At, r.By, r.Void = at, by, nil
-		r.Method = fmt.Sprintf("entered again after the new build (%s)", r.Method)
-		out = append(out, r)
-	}
-	return out
-}

@@ -19,13 +19,10 @@ type PartChange struct {
 	After  string `json:"after"`
 	Stays  bool   `json:"stays,omitempty" doc:"The part stays, and is set otherwise"`
 
-	at    *machine.Position
-	build bool // it is the firmware build
+	at      *machine.Position
+	build   bool // it is the firmware build
+	setting bool // all that is otherwise of it is set, such as microsteps
 }
-
-// touches reports whether what depends on the part has to be looked at again: not
-// when a setting of the build that runs is changed.
-func (x PartChange) touches() bool { return !x.Stays || !x.build }
 
 // Change is an upgrade on one machine: the machine before and after.
 type Change struct {
@@ -80,11 +77,12 @@ func (c *Change) exchange() {
 
 // set says what is set otherwise of a part that stays.
 func (x *PartChange) set(e fit.Effect, before, after machine.Snapshot) {
-	x.Stays = true
+	x.Stays, x.setting = true, true
 	var labels, was, is []string
 	for _, t := range before.Vocabulary().TraitsAt(e.Slot) {
 		_, set := e.Traits[t.Name]
 		if _, added := e.Adds[t.Name]; set || added {
+			x.setting = x.setting && isSetting(t)
 			labels, was, is = append(labels, t.Short), append(was, t.Show(before.At(t).Value)), append(is, t.Show(after.At(t).Value))
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -22,18 +23,19 @@ var (
 
 func facts(values map[string]string) machine.Snapshot { return machinetest.Facts(voc, values) }
 
-// records has one good record of every kind, kept where it usually is.
-func records() []change.Record {
-	var out []change.Record
-	for i, c := range change.Calibrations() {
-		store := change.StorePart
+// records has one valid record of every calibration of a machine, kept where such a
+// value usually is.
+func records() []calibration.Record {
+	var out []calibration.Record
+	for i, c := range calibration.All() {
+		store := calibration.StorePart
 		switch c.Kind {
-		case change.HotendPID, change.BedPID, change.Steps, change.ZOffset, change.Mesh, change.ProbeXY:
-			store = change.StoreSettings
-		case change.LoadLength:
-			store = change.StoreCard
+		case calibration.HotendPID, calibration.BedPID, calibration.Steps, calibration.ZOffset, calibration.Mesh, calibration.ProbeXY:
+			store = calibration.StoreSettings
+		case calibration.LoadLength:
+			store = calibration.StoreCard
 		}
-		out = append(out, change.Record{ID: int64(i + 1), Kind: c.Kind, Value: "1", Store: store, Passed: true, At: now.AddDate(0, -1, 0), By: "x"})
+		out = append(out, calibration.Record{ID: int64(i + 1), Kind: c.Kind, Value: "1", Store: store, Passed: true, At: now.AddDate(0, -1, 0), By: "x"})
 	}
 	return out
 }
@@ -51,74 +53,70 @@ func exchange(t *testing.T, before machine.Snapshot, slots ...string) change.Cha
 	return c
 }
 
-// What voids what. Source: common practice.
-func TestWhatVoidsWhat(t *testing.T) {
-	contact := map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}
-	inductive := map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"}
-	tests := []struct {
-		name  string
-		facts map[string]string
-		slot  string
-		want  string // kinds to measure again, then after a bar those to enter again
-	}{
-		{"springs", contact, "springs", "tramming z-offset mesh |"},
-		{"nozzle", contact, "nozzle", "z-offset retraction nozzle-to-nozzle |"},
-		{"surface under a contact probe keeps the offset", contact, "surface", "mesh |"},
-		{"surface under a probe that senses metal does not", inductive, "surface", "z-offset mesh |"},
-		{"surface without a probe: the endstop does not follow", map[string]string{"probe.model": "none"}, "surface", "z-offset mesh |"},
-		{"sensor", contact, "sensor", "protection sensor-sanity hotend-pid |"},
-		{"heater", contact, "heater", "protection hotend-pid |"},
-		{"supply", contact, "supply", "hotend-pid bed-pid |"},
-		{"extruder", contact, "extruder", "steps-per-mm retraction |"},
-		{"belts", contact, "belts", "resonance |"},
-		{"card", contact, "card", "| filament-change"},
-		{"build", contact, "firmware", "protection motor-direction sensor-sanity | hotend-pid bed-pid steps-per-mm probe-offset z-offset mesh"},
-		{"board", contact, "mainboard", "protection motor-direction motor-current sensor-sanity | hotend-pid bed-pid steps-per-mm probe-offset z-offset mesh"},
-		{"display", contact, "display", "|"},
-		{"plate", contact, "plate", "bed-pid tramming z-offset mesh resonance |"},
-		{"frame", contact, "frame", "tramming mesh resonance print-area |"},
-		{"Z drive", contact, "z-drive", "tramming mesh |"},
-		{"probe", contact, "probe", "probe-offset z-offset mesh |"},
-		{"bracket", contact, "bracket", "probe-offset z-offset |"},
-		{"endstop", map[string]string{"probe.model": "none", "z-endstop.model": "lever"}, "z-endstop", "z-offset |"},
-		{"toolhead", contact, "toolhead", "probe-offset resonance print-area |"},
-		{"hotend", contact, "hotend", "hotend-pid probe-offset z-offset retraction nozzle-to-nozzle |"},
-		{"tube", contact, "tube", "retraction filament-change |"},
-		{"tool plate", contact, "tool-plate", "print-area |"},
-		{"extruder's motor", contact, "motor-e", "motor-direction motor-current steps-per-mm |"},
-		{"its driver, which a build states", contact, "driver-e", "protection motor-direction motor-current sensor-sanity steps-per-mm | hotend-pid bed-pid probe-offset z-offset mesh"},
-		{"fan duct", contact, "fan-duct", "hotend-pid |"},
-		{"bed's heater", contact, "bed-heater", "protection bed-pid |"},
-		{"bed's sensor", contact, "bed-sensor", "protection sensor-sanity bed-pid |"},
-	}
-	for _, tt := range tests {
-		var again, enter []string
-		for _, v := range exchange(t, facts(tt.facts), tt.slot).Void(records()) {
-			if v.Reason == "" {
-				t.Errorf("%s: %s is void without a reason", tt.name, v.Kind)
-			}
-			if v.Remedy == change.EnterAgain {
-				enter = append(enter, string(v.Kind))
-			} else {
-				again = append(again, string(v.Kind))
-			}
+// What is exchanged with a kit: a driver that the build states brings a new build, a
+// part that it does not state leaves it alone.
+func TestBuildFollows(t *testing.T) {
+	for slot, flashed := range map[string]bool{"driver-e": true, "nozzle": false, "springs": false} {
+		invalid := map[calibration.Kind]bool{}
+		for _, v := range exchange(t, facts(map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}), slot).Invalidated(records()) {
+			invalid[v.Kind] = true
 		}
-		got := strings.TrimSpace(strings.Join(again, " ")+" |") + " " + strings.Join(enter, " ")
-		if strings.TrimSpace(got) != tt.want {
-			t.Errorf("%s: void\n got %s\nwant %s", tt.name, got, tt.want)
+		if invalid[calibration.Protection] != flashed {
+			t.Errorf("%s: protection invalid %v, want %v", slot, invalid[calibration.Protection], flashed)
 		}
 	}
 }
 
-func TestVoidLeavesVoidAndOldRecordsAlone(t *testing.T) {
-	rs := []change.Record{
-		{ID: 1, Kind: change.Mesh, Value: "old", At: now.AddDate(0, -2, 0), Passed: true},
-		{ID: 2, Kind: change.Mesh, Value: "new", At: now.AddDate(0, -1, 0), Passed: true},
-		{ID: 3, Kind: change.Tramming, At: now, Passed: true, Void: &change.Voided{}},
+// A configuration that is read at every start is another after it was changed, and with
+// it the proofs; a setting of a compiled build that stays is not.
+func TestReconfigured(t *testing.T) {
+	for family, want := range map[string]bool{"hosted": true, "scripted": true, "compiled": false} {
+		on := facts(map[string]string{"firmware.family": family})
+		c, err := change.NewChange(fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}}}}, nil, on)
+		if err != nil {
+			t.Fatal(err)
+		}
+		invalid := false
+		for _, v := range c.Invalidated(records()) {
+			invalid = invalid || v.Kind == calibration.Protection
+		}
+		if invalid != want {
+			t.Errorf("%s: the proof is invalid %v, want %v", family, invalid, want)
+		}
 	}
-	v := exchange(t, facts(nil), "springs").Void(rs)
+}
+
+// Mass that a kit adds makes the resonance of what it moves invalid: of the head's axis,
+// or of the bed's. Source: common practice.
+func TestWeights(t *testing.T) {
+	for name, tt := range map[string]struct {
+		kit  fit.Kit
+		want string
+	}{
+		"on the head": {fit.Kit{Key: "h", Name: "h", ToolheadGrams: 40}, "axis x"},
+		"on the bed":  {fit.Kit{Key: "b", Name: "b", BedGrams: 100}, "axis y"},
+	} {
+		var got []string
+		for _, v := range changed(t, tt.kit, map[string]string{"frame.bed-moves": "along Y"}).Invalidated(records()) {
+			if v.Kind == calibration.Resonance {
+				got = append(got, string(v.Subject))
+			}
+		}
+		if strings.Join(got, ",") != tt.want {
+			t.Errorf("%s: %v, want %s", name, got, tt.want)
+		}
+	}
+}
+
+func TestTheNewestRecordCounts(t *testing.T) {
+	rs := []calibration.Record{
+		{ID: 1, Kind: calibration.ZOffset, Value: "old", At: now.AddDate(0, -2, 0), Passed: true},
+		{ID: 2, Kind: calibration.ZOffset, Value: "new", At: now.AddDate(0, -1, 0), Passed: true},
+		{ID: 3, Kind: calibration.Tramming, At: now, Passed: true, Invalid: []calibration.Invalid{{}}},
+	}
+	v := exchange(t, facts(nil), "springs").Invalidated(rs)
 	if len(v) != 1 || v[0].Value != "new" {
-		t.Errorf("got %+v; want the newest mesh alone", v)
+		t.Errorf("got %+v; want the newest Z offset alone", v)
 	}
 }
 
@@ -155,7 +153,7 @@ func TestWorkOrderOrder(t *testing.T) {
 	}
 	// Source: common practice, the order after work and the order of calibrations.
 	order := []string{"record-settings", "plug-out", "photograph", "fit-1", "wire-1", "make-build", "flash", "defaults", "re-enter", "start-code",
-		"first-power", "cold", "heaters", "switches", "direction", "home", "fans", "protection", "probe-offset", "z-offset", "mesh", "resonance", "first-layer", "test-print"}
+		"first-power", "cold", "heaters", "switches", "direction", "home", "fans", "protection-head-1", "protection-bed", "probe-offset", "z-offset", "mesh", "resonance-axis-x", "first-layer", "test-print"}
 	last := -1
 	for _, key := range order {
 		i, ok := at[key]
@@ -168,7 +166,7 @@ func TestWorkOrderOrder(t *testing.T) {
 		}
 		last = i
 	}
-	for key, caution := range map[string]string{"plug-out": "Mains", "protection": "unattended", "direction": "kills drivers", "z-offset": "burns"} {
+	for key, caution := range map[string]string{"plug-out": "Mains", "protection-bed": "unattended", "direction": "kills drivers", "z-offset": "burns"} {
 		if !strings.Contains(strings.Join(steps[at[key]].Cautions, " "), caution) {
 			t.Errorf("step %s lacks the caution about %q: %v", key, caution, steps[at[key]].Cautions)
 		}
@@ -216,8 +214,10 @@ func TestNeededThoughNeverRecorded(t *testing.T) {
 		"belts":    "",
 	} {
 		var kinds []string
-		for _, cal := range exchange(t, facts(compiled), slot).Needed(nil) {
-			kinds = append(kinds, string(cal.Kind))
+		for _, due := range exchange(t, facts(compiled), slot).Needed(nil) {
+			if kind := string(due.Calibration.Kind); !slices.Contains(kinds, kind) {
+				kinds = append(kinds, kind)
+			}
 		}
 		if got := strings.Join(kinds, " "); got != want {
 			t.Errorf("%s: needed %q, want %q", slot, got, want)
@@ -247,29 +247,15 @@ func TestNewBuildCarriesOver(t *testing.T) {
 	}
 }
 
-func TestProtection(t *testing.T) {
-	proof := change.Record{Kind: change.Protection, Passed: true, At: now.AddDate(0, 0, -183), Value: "alarm after 190 s", By: "x"}
-	void, silent, stale := proof, proof, proof
-	void.Void = &change.Voided{Reason: "new build"}
-	silent.Passed = false
-	stale.At = now.AddDate(0, 0, -184)
-	for _, tt := range []struct {
-		name   string
-		record *change.Record
-		proven bool
-		why    string
-	}{
-		{"never tested", nil, false, "never"}, {"good to the day", &proof, true, "190 s"}, {"void", &void, false, "new build"},
-		{"silent", &silent, false, "unprotected"}, {"stale", &stale, false, "184 days old"},
-	} {
-		if p := change.ProtectionOf(tt.record, now); p.Proven != tt.proven || !strings.Contains(p.Why, tt.why) {
-			t.Errorf("%s: %+v", tt.name, p)
-		}
-	}
-}
-
 func TestStepCheck(t *testing.T) {
-	step := func(k change.Kind) change.Step { s, _ := change.StepFor(k); return s }
+	step := func(k calibration.Kind) change.Step {
+		s, err := change.StepFor(facts(map[string]string{"probe.model": "P"}), k, only[k])
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s
+	}
+	older := change.Step{Title: "Cold", Form: change.ColdForm, Calibration: calibration.Sensors} // of an order of an earlier version
 	build := change.Step{Key: "flash", Title: "Flash", Form: change.BuildForm}
 	rounds := []bench.ZOffsetRound{bench.NextZOffset(0, 2.7, false), bench.NextZOffset(-2.7, 0, true)}
 	tests := []struct {
@@ -283,36 +269,43 @@ func TestStepCheck(t *testing.T) {
 		{"same file name", build, change.Data{Version: "2", File: "LAST.BIN"}, "ignored in silence", ""},
 		{"build", build, change.Data{Version: "2", File: "new.bin", Size: "190 KB"}, "", ""},
 		{"note empty", change.Step{Title: "N", Form: change.NoteForm}, change.Data{}, "note is empty", ""},
-		{"cold", step(change.Cold), change.Data{Room: "21", Nozzle: "22,5", Bed: "20 °C"}, "", "room 21, nozzle 22.5, bed 20 °C"},
-		{"cold and wrong", step(change.Cold), change.Data{Room: "21", Nozzle: "70", Bed: "20"}, "do not heat", ""},
-		{"cold without room", step(change.Cold), change.Data{Nozzle: "70", Bed: "20"}, "the room", ""},
-		{"no school", step(change.Protection), change.Data{Alarm: "190"}, "which test", ""},
-		{"alarm", step(change.Protection), change.Data{School: "no-heat", Alarm: "190", Store: change.StorePart}, "", "alarm after 190 s, no-heat test over USB"},
-		{"alarm too late", step(change.Protection), change.Data{School: "no-heat", Alarm: "900", Store: change.StorePart}, "later than any window", ""},
-		{"neither alarm nor silence", step(change.Protection), change.Data{School: "heater-lead", Store: change.StorePart}, "seconds until the alarm", ""},
-		{"Z offset", step(change.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds, Store: change.StoreCard}, "", "-2.70 mm"},
-		{"Z offset without place", step(change.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds}, "where the value is kept", ""},
-		{"Z offset on a cold bed", step(change.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "1", Rounds: rounds, Store: change.StoreCard}, "at least 3 minutes", ""},
-		{"Z offset unfinished", step(change.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds[:1], Store: change.StoreCard}, "once more", ""},
-		{"steps", step(change.Steps), change.Data{Value: "415", Store: change.StoreBuild}, "", "415 steps/mm"},
-		{"nothing typed", step(change.Mesh), change.Data{Store: change.StoreBuild}, "type the value", ""},
-		{"direction", step(change.Direction), change.Data{}, "", "checked"},
+		{"cold", step(calibration.Sensors), change.Data{Room: "21", Shown: []string{"22,5", "20 °C"}}, "", "room 21, Hotend sensor 22.5, Bed sensor 20 °C"},
+		{"cold, in a step of an earlier version", older, change.Data{Room: "21", Nozzle: "22,5", Bed: "20 °C"}, "", "room 21, nozzle 22.5, bed 20 °C"},
+		{"cold and wrong", step(calibration.Sensors), change.Data{Room: "21", Shown: []string{"70", "20"}}, "do not heat", ""},
+		{"cold without room", step(calibration.Sensors), change.Data{Shown: []string{"70", "20"}}, "the room", ""},
+		{"no school", step(calibration.Protection), change.Data{Alarm: "190"}, "which test", ""},
+		{"alarm", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"}, "", "alarm after 190 s, no-heat test over USB"},
+		{"alarm without its text", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190"}, "text of the alarm", ""},
+		{"another alarm", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "MINTEMP triggered"}, "another watch", ""},
+		{"alarm too late", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "900", Store: calibration.StorePart}, "later than any window", ""},
+		{"neither alarm nor silence", step(calibration.Protection), change.Data{TestMethod: "heater-lead", Store: calibration.StorePart}, "seconds until the alarm", ""},
+		{"Z offset", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds, Store: calibration.StoreCard}, "", "-2.70 mm"},
+		{"Z offset without place", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds}, "where the value is kept", ""},
+		{"Z offset on a cold bed", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "1", Rounds: rounds, Store: calibration.StoreCard}, "at least 3 minutes", ""},
+		{"Z offset unfinished", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds[:1], Store: calibration.StoreCard}, "once more", ""},
+		{"steps", step(calibration.Steps), change.Data{Value: "415", Store: calibration.StoreBuild}, "", "415 steps/mm"},
+		{"steps that are a slip", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild}, "is that right", ""},
+		{"and are right all the same", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild, Sure: true}, "", "1,2 steps/mm"},
+		{"three numbers", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6", "74"}, Store: calibration.StoreBuild}, "", "P 21.7 I 1.6 D 74"},
+		{"two of three", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6"}, Store: calibration.StoreBuild}, "Hotend PID, D", ""},
+		{"nothing typed", step(calibration.Mesh), change.Data{Store: calibration.StoreBuild}, "type the value", ""},
+		{"direction", step(calibration.Direction), change.Data{}, "", "checked"},
 	}
 	for _, tt := range tests {
-		res, err := tt.step.Check(tt.data, "last.bin", false, voc)
+		res, err := tt.step.Check(tt.data, "last.bin", false, facts(nil))
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
 			t.Errorf("%s: %v, want fault with %q", tt.name, err, tt.fault)
 			continue
 		}
-		if tt.value != "" && (res.Calibration == nil || res.Calibration.Value != tt.value || !res.Calibration.Passed) {
-			t.Errorf("%s: recorded %+v, want %q", tt.name, res.Calibration, tt.value)
+		if tt.value != "" && (len(res.Calibrations) == 0 || res.Calibrations[0].Value != tt.value || !res.Calibrations[0].Passed) {
+			t.Errorf("%s: recorded %+v, want %q", tt.name, res.Calibrations, tt.value)
 		}
 	}
-	res, err := step(change.Protection).Check(change.Data{School: "no-heat", Silent: true, Store: change.StorePart}, "", false, voc)
-	if err != nil || res.Calibration.Passed {
-		t.Errorf("silence is recorded as unprotected: %+v, %v", res.Calibration, err)
+	res, err := step(calibration.Protection).Check(change.Data{TestMethod: "no-heat", NoAlarm: true}, "", false, facts(nil))
+	if err != nil || res.Calibrations[0].Passed {
+		t.Errorf("silence is recorded as unprotected: %+v, %v", res.Calibrations, err)
 	}
-	res, err = build.Check(change.Data{Version: "2.1", Size: "190 KB"}, "", false, voc)
+	res, err = build.Check(change.Data{Version: "2.1", Size: "190 KB"}, "", false, facts(nil))
 	if err != nil || res.Readings["firmware.size"] != "190" || res.Readings["firmware.version"] != "2.1" {
 		t.Errorf("readings of the build: %v, %v", res.Readings, err)
 	}
@@ -324,7 +317,7 @@ func TestMissing(t *testing.T) {
 	if m := change.Missing(s, rs); len(m) != 0 {
 		t.Errorf("a complete machine lacks %v", m)
 	}
-	rs[0].Void = &change.Voided{Reason: "new build", Remedy: change.MeasureAgain}
+	rs[0].Invalid = []calibration.Invalid{{Reason: "new build", Remedy: calibration.MeasureAgain}}
 	m := strings.Join(change.Missing(facts(map[string]string{"probe.model": "P"}), rs[:1]), "\n")
 	for _, want := range []string{"protection: measure again (new build)", "Mesh: never recorded", "passes its self-test: unknown"} {
 		if !strings.Contains(m, want) {
@@ -333,5 +326,33 @@ func TestMissing(t *testing.T) {
 	}
 	if strings.Contains(m, "Resonance") {
 		t.Error("an optional calibration that was never done is not missing")
+	}
+}
+
+// only names the subject of those of which a usual machine has several.
+var only = map[calibration.Kind]calibration.Subject{calibration.Protection: "head 1", calibration.Resonance: "axis x"}
+
+// A subject that a machine does not have is refused by name, and one that is needed is
+// asked for.
+func TestStepForSubjects(t *testing.T) {
+	s := facts(map[string]string{"probe.model": "none", "plate.mains": "yes"})
+	for _, tt := range []struct {
+		k    calibration.Kind
+		x    calibration.Subject
+		want string // "" it is taken
+	}{
+		{calibration.HotendPID, "", ""}, {calibration.HotendPID, "head 1", ""}, {calibration.HotendPID, "head 2", "no head 2 now; it has head 1"},
+		{calibration.Protection, "", "say of which"}, {calibration.Mesh, "", "does not apply"}, {"ghost", "", "no calibration"}, {calibration.Direction, "", ""},
+	} {
+		if _, err := change.StepFor(s, tt.k, tt.x); (err == nil) != (tt.want == "") || err != nil && !strings.Contains(err.Error(), tt.want) {
+			t.Errorf("%s of %q: %v, want %q", tt.k, tt.x, err, tt.want)
+		}
+	}
+	bed, err := change.StepFor(s, calibration.Protection, "bed")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := bed.Check(change.Data{TestMethod: "heater-lead", Alarm: "9", AlarmText: "Heating failed"}, "", false, s); err == nil || !strings.Contains(err.Error(), "mains") {
+		t.Errorf("the lead of a mains bed is unplugged for a test: %v", err)
 	}
 }

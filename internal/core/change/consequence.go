@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -26,7 +27,7 @@ const usualToolhead = 350
 // and what it must have, what is left of each capacity, moving mass with what it
 // does to resonance and acceleration, print area, retraction, steps/mm, motor
 // current, start code, files and slicer.
-func (c Change) Consequences(records []Record) []Consequence {
+func (c Change) Consequences(records []calibration.Record) []Consequence {
 	out := c.ofBuild()
 	for _, s := range c.Shifts() {
 		says := "Still enough."
@@ -67,7 +68,7 @@ func (c Change) ofBuild() []Consequence {
 // ofMass says how far toolhead and bed ring lower. Source: a mass on a spring,
 // f ∝ 1/√m; the acceleration that a shaper allows for the same smoothing ∝ f²
 // (Singer & Seering 1990: the impulses lie half a period apart).
-func (c Change) ofMass(records []Record) []Consequence {
+func (c Change) ofMass(records []calibration.Record) []Consequence {
 	var out []Consequence
 	for _, m := range []struct {
 		what, capacity string
@@ -92,7 +93,7 @@ func (c Change) ofMass(records []Record) []Consequence {
 		case before == 0 || before+added <= 0:
 			out = append(out, Consequence{What: "Moving mass, " + m.what, Says: fmt.Sprintf("%+.0f g: its axis rings otherwise where it moves; measure again. How much, its mass on record would tell.", added)})
 		default:
-			says, arithmetic := heavier(before, added, numberOnRecord(records, Resonance))
+			says, arithmetic := heavier(before, added, calibration.NumberOf(c.Before, records, calibration.Resonance))
 			out = append(out, Consequence{"Moving mass, " + m.what, fmt.Sprintf("%+.0f g on %.0f g%s. %s", added, before, note, says), arithmetic})
 		}
 	}
@@ -143,7 +144,7 @@ func (c Change) ofArea() []Consequence {
 // ofZero says how the zero of Z follows another thickness of the surface.
 // Source: common practice: a probe that touches the surface follows it; one that
 // senses metal, and an endstop, do not.
-func (c Change) ofZero(records []Record) []Consequence {
+func (c Change) ofZero(records []calibration.Record) []Consequence {
 	before, after, changed := c.numbers(c.After.First(parts.Surface), parts.SurfaceThickness)
 	if !changed {
 		return nil
@@ -155,10 +156,8 @@ func (c Change) ofZero(records []Record) []Consequence {
 		return []Consequence{{What: "Zero of Z", Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same."}}
 	case holds(c.After, parts.Probe) && holds(c.Before, parts.Probe):
 		says := fmt.Sprintf("The probe senses the metal, not the surface: the offset moves by %+.2f mm.", thicker)
-		if r := newest(records, ZOffset); r != nil && r.Void == nil {
-			if old, err := bench.ParseOffset(r.Value); err == nil {
-				sum += fmt.Sprintf("; %.2f %+.2f = %.2f mm", old, thicker, old+thicker)
-			}
+		if old := calibration.NumberOf(c.Before, records, calibration.ZOffset); old != 0 {
+			sum += fmt.Sprintf("; %.2f %+.2f = %.2f mm", old, thicker, old+thicker)
 		}
 		return []Consequence{{"Zero of Z", strings.ReplaceAll(says, "-", "−"), strings.ReplaceAll(sum, "-", "−")}}
 	case without(c.After, parts.Probe):
@@ -252,14 +251,10 @@ func touches(s machine.Snapshot) bool {
 	return slices.ContainsFunc(s.Each(parts.Probe), func(p *machine.Position) bool { return s.Says(p, parts.ProbeSenses, parts.ByTouch) })
 }
 
-// directTube is the length, in mm, under which a tube is a direct drive's. Source:
-// from memory; common are 40 to 50 mm against 400 mm and more.
-const directTube = 100
-
 // regime is how retraction is tuned at a length of tube. Source: common
 // practice: 6 to 7 mm for a long tube, from 1.2 mm on for a direct drive.
 func regime(tube float64) string {
-	if tube < directTube {
+	if tube < calibration.DirectTube {
 		return "retraction from 1.2 mm on, ooze features off, tune again. A direct drive is easy to tune and takes flexible filament; the head is heavier"
 	}
 	return "retraction about 6 to 7 mm, tune again. A long tube keeps the head light; flexible filament wants a shorter path"

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 )
@@ -52,7 +53,7 @@ func TestConsequencesOfTheDrive(t *testing.T) {
 		t.Fatal(err)
 	}
 	said := ""
-	for _, x := range c.Consequences([]change.Record{{Kind: change.Resonance, Value: "52 Hz", Passed: true, At: now}}) {
+	for _, x := range c.Consequences([]calibration.Record{{Kind: calibration.Resonance, Value: "52 Hz", Passed: true, At: now}}) {
 		said += x.What + ": " + x.Says + " " + x.Arithmetic + "\n"
 	}
 	for _, want := range []string{"About 415 steps/mm follow from the parts, 95 before", "check the step rate", "rated 1 A, 0.8 A before: set more", "2 × 0.8 A = 1.6 A",
@@ -70,7 +71,7 @@ func TestZeroFollowsTheSurface(t *testing.T) {
 	kit := func(thick string) fit.Kit {
 		return fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "surface", Model: "sheet", Traits: map[string]string{"thickness": thick}}}}
 	}
-	old := []change.Record{{Kind: change.ZOffset, Value: "-0.84 mm", Passed: true, At: now}}
+	old := []calibration.Record{{Kind: calibration.ZOffset, Value: "-0.84 mm", Passed: true, At: now}}
 	for name, tt := range map[string]struct {
 		thick string
 		on    map[string]string

@@ -2,9 +2,11 @@ package change_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -49,7 +51,7 @@ func TestAsFitted(t *testing.T) {
 		t.Fatal(err)
 	}
 	build := change.Step{Title: "Flash", Form: change.BuildForm}
-	read, err := build.Check(change.Data{Version: "2.1", Size: "190 KB"}, "", false, voc)
+	read, err := build.Check(change.Data{Version: "2.1", Size: "190 KB"}, "", false, facts(nil))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -108,10 +110,12 @@ func TestMovedAndSetParts(t *testing.T) {
 		t.Errorf("as fitted: %+v", fitted)
 	}
 	var kinds []string
-	for _, cal := range c.Needed(nil) {
-		kinds = append(kinds, string(cal.Kind))
+	for _, due := range c.Needed(nil) {
+		if kind := string(due.Calibration.Kind); !slices.Contains(kinds, kind) {
+			kinds = append(kinds, kind)
+		}
 	}
-	if got := strings.Join(kinds, " "); got != "protection motor-current hotend-pid steps-per-mm" {
+	if got := strings.Join(kinds, " "); got != "protection hotend-pid steps-per-mm" {
 		t.Errorf("needed: %s", got)
 	}
 	if c.Flashes() || c.After.Fact("firmware.max-extrude").Value.Text != "600" {
@@ -121,16 +125,16 @@ func TestMovedAndSetParts(t *testing.T) {
 
 func TestEnteredAgain(t *testing.T) {
 	rs := records()
-	voided := exchange(t, facts(nil), "firmware").Void(rs)
-	for _, r := range change.EnteredAgain(voided, rs, "Ann", now) {
+	invalid := exchange(t, facts(nil), "firmware").Invalidated(rs)
+	for _, r := range calibration.EnteredAgain(invalid, rs, "Ann", now) {
 		switch {
-		case r.Kind == change.Protection || r.Kind == change.Direction:
+		case r.Kind == calibration.Protection || r.Kind == calibration.Direction:
 			t.Errorf("%s is to be proven anew, not entered", r.Kind)
-		case r.Value != "1" || r.By != "Ann" || !r.At.Equal(now) || r.Void != nil || !strings.Contains(r.Method, "entered again"):
+		case r.Value != "1" || r.By != "Ann" || !r.At.Equal(now) || len(r.Invalid) > 0 || !strings.Contains(r.Method, "entered again"):
 			t.Errorf("entered again: %+v", r)
 		}
 	}
-	if n := len(change.EnteredAgain(voided, rs, "Ann", now)); n != 6 {
-		t.Errorf("%d values are entered again, want the six kept in the stored settings", n)
+	if n := len(calibration.EnteredAgain(invalid, rs, "Ann", now)); n != 5 {
+		t.Errorf("%d values are entered again, want the four kept in the stored settings and the one on the card", n)
 	}
 }

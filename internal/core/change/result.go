@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -20,13 +21,16 @@ type Data struct {
 	File    string `json:"file,omitempty"`
 	Size    string `json:"size,omitempty" doc:"KiB"`
 
-	Room   string `json:"room,omitempty" doc:"°C"`
-	Nozzle string `json:"nozzle,omitempty" doc:"°C"`
-	Bed    string `json:"bed,omitempty" doc:"°C"`
+	Room   string   `json:"room,omitempty" doc:"°C"`
+	Shown  []string `json:"shown,omitempty" doc:"°C, of each sensor of the step"`
+	Nozzle string   `json:"nozzle,omitempty" doc:"°C, in steps of earlier versions"`
+	Bed    string   `json:"bed,omitempty" doc:"°C, in steps of earlier versions"`
 
-	School string `json:"school,omitempty" doc:"no-heat or heater-lead"`
-	Alarm  string `json:"alarm,omitempty" doc:"Seconds until the alarm"`
-	Silent bool   `json:"silent,omitempty" doc:"No alarm came"`
+	TestMethod    string `json:"school,omitempty" doc:"no-heat or heater-lead"`
+	Alarm         string `json:"alarm,omitempty" doc:"Seconds until the alarm"`
+	AlarmText     string `json:"alarmText,omitempty" doc:"As the machine showed it"`
+	NoAlarm       bool   `json:"silent,omitempty" doc:"No alarm came"`
+	Configuration string `json:"configuration,omitempty" doc:"In use during the test"`
 
 	BedTemperature string               `json:"bedTemperature,omitempty" doc:"°C"`
 	SoakMinutes    string               `json:"soakMinutes,omitempty"`
@@ -34,48 +38,86 @@ type Data struct {
 	Rounds         []bench.ZOffsetRound `json:"rounds,omitempty"`
 	Gap            string               `json:"gap,omitempty" doc:"mm, being typed"`
 
-	Value string `json:"value,omitempty"`
-	Store string `json:"store,omitempty"`
+	Value   string   `json:"value,omitempty"`
+	Numbers []string `json:"numbers,omitempty" doc:"One for each part of the value"`
+	Store   string   `json:"store,omitempty"`
+	// Sure says that a value which such a machine hardly has is right all the same.
+	Sure bool `json:"sure,omitempty"`
 }
 
 // Result is what a finished step adds to the record.
 type Result struct {
-	Readings    map[machine.Key]string // by trait, values as typed
-	Calibration *Record                // Kind, Value, Store, Method and Passed are set
+	Readings map[machine.Key]string // by trait, values as typed
+	// Calibrations are those recorded, one for each subject; Kind, Subject, Value, Store,
+	// Method, Passed and Proof are set.
+	Calibrations []calibration.Record
 }
 
 // Bounds of a protection test. Source: common practice; the upper end allows
 // a build its own window.
 const longestAlarm = 300 // s
 
-// Check judges what was typed into a step that is to be ticked, and gives what
-// the step adds to the record. lastFile is the build file last flashed on this
-// board, "" when unknown; noted says whether the step carries a note.
-func (s Step) Check(d Data, lastFile string, noted bool, voc *machine.Vocabulary) (Result, error) {
+// Check judges what was typed into a step that is to be ticked on a machine, and gives
+// what the step adds to the record. lastFile is the build file last flashed on this
+// board, "" when unknown; noted says whether the step carries a note. The error is
+// calibration.ErrAsk where a value is to be asked for once more.
+func (s Step) Check(d Data, lastFile string, noted bool, on machine.Snapshot) (Result, error) {
 	switch s.Form {
 	case NoteForm:
 		if !noted {
 			return Result{}, fmt.Errorf("%s: the note is empty; paste or write what you found, it is the way back", s.Title)
 		}
 	case BuildForm:
-		return d.build(lastFile, voc)
+		return d.build(lastFile, on)
 	case ColdForm:
-		return d.cold()
+		return s.cold(d)
 	case ProtectionForm:
-		return d.protection()
+		return s.protected(d, on)
 	case ZOffsetForm:
-		return d.zOffset()
+		return s.zOffset(d, on)
 	case CalibrationForm:
-		value := strings.TrimSpace(d.Value)
-		if err := machine.PlainText(value); err != nil {
-			return Result{}, fmt.Errorf("%s: type the value found (%s): %w", s.Title, cmpOr(s.Unit, "or the file it is kept in"), err)
-		}
-		return recorded(Record{Kind: s.Calibration, Value: withUnit(value, s.Unit), Store: d.Store, Method: s.Do, Passed: true})
+		return s.value(d, on)
 	}
 	if s.Calibration != "" {
-		return recorded(Record{Kind: s.Calibration, Value: "checked", Store: StorePart, Method: s.Do, Passed: true})
+		return s.recorded(calibration.Record{Value: "checked", Store: calibration.StorePart, Method: s.Do, Passed: true})
 	}
 	return Result{}, nil
+}
+
+// value is one that was found, of one number, of several, or in words.
+func (s Step) value(d Data, on machine.Snapshot) (Result, error) {
+	c, _ := calibration.Of(s.Calibration)
+	value := strings.TrimSpace(d.Value)
+	if len(s.Parts) > 0 && len(d.Numbers) > 0 {
+		var err error
+		if value, err = c.Write(d.Numbers); err != nil {
+			return Result{}, err
+		}
+	}
+	if err := machine.PlainText(value); err != nil {
+		return Result{}, fmt.Errorf("%s: type the value found (%s): %w", s.Title, cmpOr(s.Unit, "or the file it is kept in"), err)
+	}
+	value = withUnit(value, s.Unit)
+	if len(s.Parts) > 0 && c.Numbers(s.subject(), value) == nil {
+		var names []string
+		for _, p := range s.Parts {
+			names = append(names, p.Name)
+		}
+		return Result{}, fmt.Errorf("%s: type each of its numbers: %s", s.Title, strings.Join(names, ", "))
+	}
+	if err := c.Plausible(on, s.subject(), value); err != nil && !d.Sure {
+		return Result{}, err
+	}
+	return s.recorded(calibration.Record{Value: value, Store: d.Store, Method: s.Do, Passed: true})
+}
+
+// subject is the one that the step is of, the machine as a whole where it is of none or
+// of several.
+func (s Step) subject() calibration.Subject {
+	if len(s.Subjects) == 1 {
+		return s.Subjects[0]
+	}
+	return calibration.WholeMachine
 }
 
 func cmpOr(a, b string) string {
@@ -92,14 +134,25 @@ func withUnit(value, unit string) string {
 	return value
 }
 
-func recorded(r Record) (Result, error) {
-	if !slices.Contains(Stores(), r.Store) {
-		return Result{}, fmt.Errorf("say where the value is kept: %s. A value on a card belongs to the card", strings.Join(Stores(), ", "))
+// recorded is the record of each subject of the step.
+func (s Step) recorded(r calibration.Record) (Result, error) {
+	if !slices.Contains(calibration.Stores(), r.Store) {
+		return Result{}, fmt.Errorf("say where the value is kept: %s. A value on a card belongs to the card", strings.Join(calibration.Stores(), ", "))
 	}
-	return Result{Calibration: &r}, nil
+	r.Kind = s.Calibration
+	if len(s.Subjects) == 0 {
+		return Result{Calibrations: []calibration.Record{r}}, nil
+	}
+	var out Result
+	for _, x := range s.Subjects {
+		r.Subject = x
+		out.Calibrations = append(out.Calibrations, r)
+	}
+	return out, nil
 }
 
-func (d Data) build(lastFile string, voc *machine.Vocabulary) (Result, error) {
+func (d Data) build(lastFile string, on machine.Snapshot) (Result, error) {
+	voc := on.Vocabulary()
 	res := Result{Readings: map[machine.Key]string{}}
 	typed := []struct {
 		trait      machine.TraitOf
@@ -110,6 +163,7 @@ func (d Data) build(lastFile string, voc *machine.Vocabulary) (Result, error) {
 		{parts.FirmwareLabel, d.Label, "type the machine label that the screen shows", false},
 		{parts.FirmwareSize, d.Size, "type the size of the build in KiB", false},
 		{parts.FirmwareFile, d.File, "type the name of the file that was flashed", false},
+		{parts.FirmwareConfiguration, d.Configuration, "type the configuration in use", false},
 	}
 	for _, t := range typed {
 		if strings.TrimSpace(t.value) == "" {
@@ -136,24 +190,33 @@ func (d Data) build(lastFile string, voc *machine.Vocabulary) (Result, error) {
 	return res, nil
 }
 
-func (d Data) cold() (Result, error) {
+func (s Step) cold(d Data) (Result, error) {
 	room, err := celsius("the room", d.Room)
 	if err != nil {
 		return Result{}, err
 	}
-	nozzle, err := celsius("the nozzle", d.Nozzle)
-	if err != nil {
+	names, typed := s.Sensors, d.Shown
+	if len(names) == 0 {
+		names, typed = []string{"the nozzle", "the bed"}, []string{d.Nozzle, d.Bed}
+	}
+	shown := make([]bench.ColdReading, len(names))
+	value := fmt.Sprintf("room %g", room)
+	for i, name := range names {
+		text := ""
+		if i < len(typed) {
+			text = typed[i]
+		}
+		n, err := celsius(name, text)
+		if err != nil {
+			return Result{}, err
+		}
+		shown[i] = bench.ColdReading{Name: name, Celsius: n}
+		value += fmt.Sprintf(", %s %g", strings.TrimPrefix(name, "the "), n)
+	}
+	if err := bench.ColdCheck(room, shown); err != nil {
 		return Result{}, err
 	}
-	bed, err := celsius("the bed", d.Bed)
-	if err != nil {
-		return Result{}, err
-	}
-	if err := bench.ColdCheck(room, []bench.ColdReading{{Name: "the nozzle", Celsius: nozzle}, {Name: "the bed", Celsius: bed}}); err != nil {
-		return Result{}, err
-	}
-	return recorded(Record{Kind: Cold, Store: StorePart, Passed: true, Method: "read cold",
-		Value: fmt.Sprintf("room %g, nozzle %g, bed %g °C", room, nozzle, bed)})
+	return s.recorded(calibration.Record{Store: calibration.StorePart, Passed: true, Method: "read cold", Value: value + " °C"})
 }
 
 func celsius(what, text string) (float64, error) {
@@ -164,15 +227,23 @@ func celsius(what, text string) (float64, error) {
 	return n, nil
 }
 
-func (d Data) protection() (Result, error) {
-	method := map[string]string{"no-heat": "no-heat test over USB", "heater-lead": "heater-lead test"}[d.School]
-	if method == "" {
+func (s Step) protected(d Data, on machine.Snapshot) (Result, error) {
+	method := map[string]string{"no-heat": "no-heat test over USB", "heater-lead": "heater-lead test"}[d.TestMethod]
+	switch {
+	case method == "":
 		return Result{}, fmt.Errorf("say which test was made: no-heat or heater-lead")
+	case s.MainsBed && d.TestMethod == "heater-lead":
+		return Result{}, fmt.Errorf("this bed is heated from the mains: its lead carries mains voltage and is not unplugged for a test. Make the no-heat test")
+	case s.Configured && strings.TrimSpace(d.Configuration) == "":
+		return Result{}, fmt.Errorf("type which configuration was in use, by its date, revision or checksum: this firmware reads its limits from it, and the proof is good for it alone")
 	}
-	r := Record{Kind: Protection, Store: StorePart, Method: method}
-	if d.Silent {
+	r := calibration.Record{Store: calibration.StorePart, Method: method, Proof: calibration.Proof{Alarm: strings.TrimSpace(d.AlarmText)}}
+	if s.Configured {
+		r.Proof.Configuration = strings.TrimSpace(d.Configuration)
+	}
+	if d.NoAlarm {
 		r.Value = "no alarm, " + method
-		return recorded(r)
+		return s.recorded(r)
 	}
 	seconds, err := machine.ParseNumber(d.Alarm)
 	if err != nil || seconds <= 0 {
@@ -181,8 +252,18 @@ func (d Data) protection() (Result, error) {
 	if seconds > longestAlarm {
 		return Result{}, fmt.Errorf("an alarm after %g s is later than any window (%d s): test again, or record that none came", seconds, longestAlarm)
 	}
-	r.Value, r.Passed = fmt.Sprintf("alarm after %g s, %s", seconds, method), true
-	return recorded(r)
+	if err := machine.PlainText(r.Proof.Alarm); err != nil {
+		return Result{}, fmt.Errorf("text of the alarm: %w. Type what the machine showed, so that it can be told from other alarms", err)
+	}
+	if why := calibration.NotThatAlarm(r.Proof.Alarm); why != "" {
+		return Result{}, fmt.Errorf("%s", why)
+	}
+	r.Value, r.Passed, r.Proof.Seconds = fmt.Sprintf("alarm after %g s, %s", seconds, method), true, seconds
+	out, err := s.recorded(r)
+	if t := on.Vocabulary().Of(on.First(parts.Firmware), parts.FirmwareConfiguration); t != nil && r.Proof.Configuration != "" {
+		out.Readings = map[machine.Key]string{t.Key(): r.Proof.Configuration}
+	}
+	return out, err
 }
 
 // Bed temperatures and waiting times that make sense for a Z offset. Source:
@@ -193,7 +274,7 @@ const (
 	leastSoak  = 3.0 // minutes
 )
 
-func (d Data) zOffset() (Result, error) {
+func (s Step) zOffset(d Data, on machine.Snapshot) (Result, error) {
 	bed, err := machine.ParseNumber(d.BedTemperature)
 	if err != nil || bed < coldestBed || bed > hottestBed {
 		return Result{}, fmt.Errorf("bed temperature: type what the bed is heated to in °C, such as 60")
@@ -206,6 +287,11 @@ func (d Data) zOffset() (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	return recorded(Record{Kind: ZOffset, Value: strconv.FormatFloat(offset, 'f', 2, 64) + " mm", Store: d.Store, Passed: true,
+	value := strconv.FormatFloat(offset, 'f', 2, 64) + " mm"
+	c, _ := calibration.Of(s.Calibration)
+	if err := c.Plausible(on, s.subject(), value); err != nil && !d.Sure {
+		return Result{}, err
+	}
+	return s.recorded(calibration.Record{Value: value, Store: d.Store, Passed: true,
 		Method: fmt.Sprintf("paper, bed %g °C after %g min, %d rounds", bed, soak, len(d.Rounds))})
 }

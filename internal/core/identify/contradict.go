@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -21,19 +22,19 @@ type Contradiction struct {
 }
 
 // Contradictions lists what cannot be true together on a machine, or not be right: what
-// its parts need as long as they are fitted, and what was read. steps is the
-// extruder's steps/mm as calibrated, 0 when none is on record; a reading of it
-// goes before.
-func Contradictions(s machine.Snapshot, steps float64) []Contradiction {
+// its parts need as long as they are fitted, and what was read. records are
+// its calibrations: an extruder's steps/mm are taken from there where no reading of them
+// stands.
+func Contradictions(s machine.Snapshot, records []calibration.Record) []Contradiction {
 	var out []Contradiction
 	for _, rule := range []func(machine.Snapshot) []Contradiction{broken, board, bootloader} {
 		out = append(out, rule(s)...)
 	}
-	for i, e := range s.Each(parts.Extruder) {
+	for _, e := range s.Each(parts.Extruder) {
 		known := s.Of(e, parts.ExtruderSteps)
 		measured := known.Value.Number
-		if !known.Known() && i == 0 { // what is calibrated is on record of the first
-			measured = steps
+		if !known.Known() {
+			measured = calibration.NumberOf(s, records, calibration.Steps, calibration.Subject(e.Serves))
 		}
 		out = append(out, drive(s, e, measured)...)
 	}

@@ -7,6 +7,7 @@ import (
 	"unicode"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -120,7 +121,7 @@ type Peek struct {
 }
 
 // PeekAt reads an answer as far as it is typed.
-func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Peek {
+func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibration.Record) Peek {
 	p := Peek{Cells: []Said{}, LookAlikes: []string{}, Against: []Contradiction{}}
 	t, ok := on.Vocabulary().Trait(key)
 	if !ok || strings.TrimSpace(text) == "" {
@@ -154,10 +155,10 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, steps float64) Pe
 		}
 	}
 	before := map[string]bool{}
-	for _, c := range append(Contradictions(on, steps), leaning(on)...) {
+	for _, c := range append(Contradictions(on, records), leaning(on)...) {
 		before[c.Sentence] = true
 	}
-	for _, c := range append(Contradictions(then, steps), leaning(then)...) {
+	for _, c := range append(Contradictions(then, records), leaning(then)...) {
 		if !before[c.Sentence] {
 			p.Against = append(p.Against, c)
 		}

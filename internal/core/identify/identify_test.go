@@ -1,10 +1,12 @@
 package identify_test
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
@@ -159,33 +161,33 @@ func TestDecode(t *testing.T) {
 func TestPeek(t *testing.T) {
 	dual := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3"}
 	s := facts(t, dual)
-	p := identify.PeekAt("extruder.steps", "415", s, 0)
+	p := identify.PeekAt("extruder.steps", "415", s, nil)
 	if len(p.Cells) != 1 || p.Cells[0].Value != "7.36 mm" || !strings.Contains(p.Note, "415 steps/mm") {
 		t.Errorf("the drive gear from measured steps: %+v", p)
 	}
-	if p := identify.PeekAt("extruder.steps", "415", facts(t, nil), 0); !strings.Contains(p.Note, "step angle") {
+	if p := identify.PeekAt("extruder.steps", "415", facts(t, nil), nil); !strings.Contains(p.Note, "step angle") {
 		t.Errorf("without the parts it says what is missing: %+v", p)
 	}
-	if p := identify.PeekAt("driver-x.marking", "5H90", s, 0); len(p.LookAlikes) == 0 || p.LookAlikes[0] != "SH90" {
+	if p := identify.PeekAt("driver-x.marking", "5H90", s, nil); len(p.LookAlikes) == 0 || p.LookAlikes[0] != "SH90" {
 		t.Errorf("a misread chip: %+v", p)
 	}
-	if p := identify.PeekAt("driver-x.marking", "S", s, 0); !strings.Contains(p.Note, "type on") {
+	if p := identify.PeekAt("driver-x.marking", "S", s, nil); !strings.Contains(p.Note, "type on") {
 		t.Errorf("half typed: %+v", p)
 	}
-	if p := identify.PeekAt("mainboard.shield-letter", "C", s, 0); !strings.Contains(p.Note, "hint") {
+	if p := identify.PeekAt("mainboard.shield-letter", "C", s, nil); !strings.Contains(p.Note, "hint") {
 		t.Errorf("a letter on the shield: %+v", p)
 	}
-	if p := identify.PeekAt("supply.volts", "lots", s, 0); p.Problem == "" {
+	if p := identify.PeekAt("supply.volts", "lots", s, nil); p.Problem == "" {
 		t.Error("no number, and no problem")
 	}
 	// An answer that contradicts the rest says so before it is recorded, and
 	// only what is new.
 	dual["extruder.gear-diameter"] = "7.36"
-	if p := identify.PeekAt("extruder.steps", "830", facts(t, dual), 0); len(p.Against) != 1 || !strings.Contains(p.Against[0].Explains[0], "0.9°") {
+	if p := identify.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 || !strings.Contains(p.Against[0].Explains[0], "0.9°") {
 		t.Errorf("830 on a 3:1 drive: %+v", p.Against)
 	}
 	dual["extruder.steps"] = "830"
-	if p := identify.PeekAt("nozzle.bore", "0.4", facts(t, dual), 0); len(p.Against) != 0 {
+	if p := identify.PeekAt("nozzle.bore", "0.4", facts(t, dual), nil); len(p.Against) != 0 {
 		t.Errorf("the nozzle has nothing to do with it: %+v", p.Against)
 	}
 }
@@ -220,7 +222,7 @@ func TestContradictions(t *testing.T) {
 		{"steps that follow", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 415, "", false},
 		{"no single fact", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 40, "40 were found", false},
 	} {
-		got := identify.Contradictions(facts(t, tt.known), tt.steps)
+		got := identify.Contradictions(facts(t, tt.known), calibrated(tt.steps))
 		switch {
 		case tt.want == "" && len(got) > 0:
 			t.Errorf("%s: %+v", tt.name, got)
@@ -235,4 +237,12 @@ func TestContradictions(t *testing.T) {
 			}
 		}
 	}
+}
+
+// calibrated is a record of an extruder's steps per mm; none where there are none.
+func calibrated(steps float64) []calibration.Record {
+	if steps == 0 {
+		return nil
+	}
+	return []calibration.Record{{ID: 1, Kind: calibration.Steps, Value: fmt.Sprintf("%g steps/mm", steps), Store: calibration.StoreSettings, Passed: true}}
 }

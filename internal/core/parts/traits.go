@@ -53,6 +53,9 @@ var (
 	FirmwareFeatures   = text(Firmware, "features", sums)
 	FirmwareListedChip = yesNo(Firmware, "listed-chip", buildStates)
 	FirmwareFile       = text(Firmware, "file", flashing)
+	FirmwareMaxExtrude = number(Firmware, "max-extrude", "mm", calibrations)
+	// FirmwareConfiguration is what a hosted or scripted build is configured by.
+	FirmwareConfiguration = text(Firmware, "configuration", calibrations)
 
 	CarriageBears   = number(Carriage, "bears", "g", sums)
 	ToolheadGrams   = number(Toolhead, "grams", "g", sums)
@@ -80,17 +83,20 @@ var (
 	ExtruderSteps        = number(Extruder, "steps", "steps/mm", drive)
 	MotorStepAngle       = number(Motor, "step-angle", "°", drive)
 	MotorCurrent         = number(Motor, "current", "A", calibrations)
+	MotorLeads           = text(Motor, "leads", calibrations)
 	TubeLength           = number(Tube, "length", "mm", files)
 
 	FrameX     = number(Frame, "x", "mm", sums)
 	FrameY     = number(Frame, "y", "mm", sums)
 	FrameZ     = number(Frame, "z", "mm", sums)
 	FrameBears = number(Frame, "bears", "g", sums)
+	BedMoves   = choice(Frame, "bed-moves", calibrations, BedAlongY, BedUpAndDown, BedFixed)
 
 	ZMotors          = choice(ZDrive, "motors", sums, OneMotor, SplitLead, TwoDrivers)
 	PlateGrams       = number(Plate, "grams", "g", sums)
 	PlateMains       = yesNo(Plate, "mains", sums)
 	PlateMetal       = yesNo(Plate, "metal", contradictions)
+	PlateTemperature = number(Plate, "temperature", "°C", calibrations)
 	SurfaceThickness = number(Surface, "thickness", "mm", calibrations)
 )
 
@@ -109,6 +115,10 @@ const (
 	ByMetal       = "metal, without touch"
 	OwnBuild      = "its own build"
 	OwnValues     = "its own values"
+
+	BedAlongY    = "along Y"
+	BedUpAndDown = "up and down only"
+	BedFixed     = "not at all"
 
 	OneMotor   = "one"
 	SplitLead  = "two on one driver"

@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"slices"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -82,7 +82,7 @@ const mostSteps = 8000
 // when nothing that worked is broken there, nor at any stage that is run on the way. The
 // order is the one with the best answer and, of those, the least rework: repeated
 // calibrations and openings.
-func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records []change.Record) (Joint, error) {
+func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records []calibration.Record) (Joint, error) {
 	if len(kits) == 0 {
 		return Joint{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
 	}

@@ -8,7 +8,7 @@ import (
 	"maps"
 	"slices"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -52,7 +52,7 @@ const (
 // with a technician's time counted as money. A set is thought of when each of
 // its kits may help the kit, or another of the set (any other would only cost),
 // and none takes another's part out again.
-func FindRemedies(ctx context.Context, kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []change.Record) (Remedies, error) {
+func FindRemedies(ctx context.Context, kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []calibration.Record) (Remedies, error) {
 	out := Remedies{Whole: true}
 	if fits(kit.Truth(s)) {
 		return out, nil

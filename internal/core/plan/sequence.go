@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -49,14 +50,14 @@ type sequence struct {
 
 // sequencer makes sequences, each prefix once.
 type sequencer struct {
-	records []change.Record
+	records []calibration.Record
 	start   machine.Snapshot
 	known   map[string]*sequence
 	budget  *budget
 	brief   bool // stages are not to be read: only whether they fit, and what they cost
 }
 
-func newSequencer(start machine.Snapshot, records []change.Record, b *budget) *sequencer {
+func newSequencer(start machine.Snapshot, records []calibration.Record, b *budget) *sequencer {
 	return &sequencer{records: records, start: start, known: map[string]*sequence{}, budget: b}
 }
 
@@ -180,8 +181,8 @@ func (x *sequencer) stage(j *fit.Judge, v fit.Verdict, st machine.Snapshot, judg
 		return s, st, err
 	}
 	s.Flashes = c.Flashes()
-	for _, cal := range c.Needed(x.records) {
-		s.Calibrations = append(s.Calibrations, cal.Title)
+	for _, due := range c.Needed(x.records) {
+		s.Calibrations = append(s.Calibrations, due.Calibration.On(c.After, due.Subject))
 	}
 	return s, c.After, nil
 }
@@ -204,7 +205,7 @@ func opens(k fit.Kit, further []fit.Further) bool {
 // made right after it and in that order: its own needs at fitting are met, and the needs
 // of parts are once the others are in. until names those without which the machine is not
 // to be run; ok is false where they do not help.
-func Ahead(ctx context.Context, j *fit.Judge, rest []*fit.Judge, s machine.Snapshot, records []change.Record) (until []string, ok bool, err error) {
+func Ahead(ctx context.Context, j *fit.Judge, rest []*fit.Judge, s machine.Snapshot, records []calibration.Record) (until []string, ok bool, err error) {
 	x := newSequencer(s, records, newBudget(ctx, len(rest)+1))
 	x.brief = true
 	done, err := x.then(x.begin(), j)

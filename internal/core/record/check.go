@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
 	"wardifex/internal/core/wiring"
@@ -146,12 +146,20 @@ func (c *checker) machine(m *Machine) {
 		order(f.Slot, f.Order)
 	}
 	for i, r := range m.Calibrations {
-		if _, ok := change.CalibrationOf(change.Kind(r.Kind)); !ok {
+		if _, ok := calibration.Of(calibration.Kind(r.Kind)); !ok {
 			c.say("machine %s, calibration %d: there is no kind %q", m.Name, i+1, r.Kind)
 		}
 		c.past(fmt.Sprintf("machine %s, calibration %d", m.Name, i+1), r.At)
 		order("a calibration", r.Order)
-		order("a void calibration", r.VoidOrder)
+		if _, err := calibration.ParseSubject(r.Subject); err != nil {
+			c.say("machine %s, calibration %d: %s", m.Name, i+1, err)
+		}
+		for _, v := range r.Gone() {
+			if _, err := calibration.ParseSubject(v.Subject); err != nil {
+				c.say("machine %s, calibration %d: %s", m.Name, i+1, err)
+			}
+			order("an invalid calibration", v.Order)
+		}
 	}
 	at := map[int64]bool{}
 	for _, r := range m.Meters {

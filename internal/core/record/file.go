@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
@@ -169,18 +170,41 @@ type Step struct {
 
 // Calibration is a calibration or proof.
 type Calibration struct {
-	Kind       string     `json:"kind"`
-	Value      string     `json:"value,omitempty"`
-	Store      string     `json:"store"`
-	Method     string     `json:"method,omitempty"`
-	Passed     bool       `json:"passed"`
-	At         time.Time  `json:"at"`
-	By         string     `json:"by"`
-	Order      int        `json:"order,omitempty"`
+	Kind    string             `json:"kind"`
+	Subject string             `json:"subject,omitempty" doc:"head 2, axis x, bed …; empty is the machine as a whole"`
+	Value   string             `json:"value,omitempty"`
+	Store   string             `json:"store"`
+	Method  string             `json:"method,omitempty"`
+	Passed  bool               `json:"passed"`
+	At      time.Time          `json:"at"`
+	By      string             `json:"by"`
+	Order   int                `json:"order,omitempty"`
+	Proof   *calibration.Proof `json:"proof,omitempty" doc:"What a protection test showed"`
+	Invalid []Invalid          `json:"invalid,omitempty"`
+	// In files of earlier versions: why the whole record was no longer valid.
 	VoidReason string     `json:"voidReason,omitempty"`
 	VoidRemedy string     `json:"voidRemedy,omitempty"`
 	VoidAt     *time.Time `json:"voidAt,omitempty"`
 	VoidOrder  int        `json:"voidOrder,omitempty"`
+}
+
+// Invalid is since when a calibration is no longer valid, of which of its subjects.
+type Invalid struct {
+	Subject string    `json:"subject,omitempty" doc:"Empty: of every one"`
+	Reason  string    `json:"reason"`
+	Remedy  string    `json:"remedy"`
+	Causes  []string  `json:"causes,omitempty" doc:"Keys of the positions that were changed"`
+	At      time.Time `json:"at"`
+	Order   int       `json:"order,omitempty"`
+}
+
+// Gone is since when the calibration is not valid, as files of this and of earlier
+// versions say it.
+func (c Calibration) Gone() []Invalid {
+	if c.VoidAt == nil {
+		return c.Invalid
+	}
+	return append([]Invalid{{Reason: c.VoidReason, Remedy: c.VoidRemedy, At: *c.VoidAt, Order: c.VoidOrder}}, c.Invalid...)
 }
 
 // Meter is a reading of the print-hour meter.

@@ -7,7 +7,7 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/change"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 )
 
@@ -37,7 +37,7 @@ type Subject struct {
 	Facts      machine.Snapshot
 	Meters     []Meter
 	Done       []Done
-	Protection change.ProtectionState
+	Protection calibration.ProtectionState
 }
 
 // Due is one task of one machine: what is used up, and when it comes round.

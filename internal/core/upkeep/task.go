@@ -1,6 +1,10 @@
 package upkeep
 
 import (
+	"fmt"
+	"slices"
+
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -17,12 +21,16 @@ const (
 
 // Task is a kind of maintenance with its intervals; either may be zero.
 type Task struct {
-	Key      string   `json:"key"`
-	Title    string   `json:"title"`
-	How      string   `json:"how"`
-	Hours    float64  `json:"hours,omitempty" doc:"Print hours"`
-	Days     int      `json:"days,omitempty"`
-	Kind     string   `json:"kind" doc:"The kind of part it is about; a machine without one is left out"`
+	Key   string  `json:"key"`
+	Title string  `json:"title"`
+	How   string  `json:"how"`
+	Hours float64 `json:"hours,omitempty" doc:"Print hours"`
+	Days  int     `json:"days,omitempty"`
+	Kind  string  `json:"kind" doc:"The kind of part it is about; a machine without one is left out"`
+	// Renews is the kind of part that the task puts in anew: always, or where the person
+	// who did it says so. Calibrations that depend on it are invalid then.
+	Renews   string   `json:"renews,omitempty"`
+	Always   bool     `json:"always,omitempty" doc:"The task is the change"`
 	Fitted   bool     `json:"-"` // applies only where such a part is known to be fitted
 	Cautions []string `json:"cautions"`
 }
@@ -37,16 +45,16 @@ const (
 func Tasks() []Task {
 	return []Task{
 		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}},
-		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
+		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, Renews: parts.Nozzle, Always: true, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
 		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Kind: parts.ZDrive, How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}},
-		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
+		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, Renews: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
 		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Kind: parts.Frame, How: "No wobble, no flat spots; screws snug.", Cautions: []string{}},
-		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
+		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, Renews: parts.Tube, Always: true, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
 		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Kind: parts.CaseFan, How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}},
 		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}},
-		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
+		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Renews: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
 		{Key: "host", Title: "Host: back-up and updates", Days: 91, Kind: parts.Host, Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}},
-		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
+		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, Renews: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
 		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Kind: parts.Extruder, How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}},
 	}
 }
@@ -106,4 +114,21 @@ func join(a, b string) string {
 		return b
 	}
 	return a + ", " + b
+}
+
+// Renewed is what becomes of calibrations where a task put parts in anew at positions of
+// a machine: at every one of the kind where none is named.
+func (t Task) Renewed(s machine.Snapshot, at []string) (calibration.Difference, error) {
+	d := calibration.Difference{Before: s, After: s, Exchanged: map[string]string{}}
+	for _, key := range at {
+		if !slices.ContainsFunc(s.Each(t.Renews), func(p *machine.Position) bool { return p.Key == key }) {
+			return d, fmt.Errorf("%s: this machine has no position %q for it", t.Title, key)
+		}
+	}
+	for _, p := range s.Each(t.Renews) {
+		if (len(at) == 0 || slices.Contains(at, p.Key)) && s.ModelAt(p) != machine.None {
+			d.Exchanged[p.Key] = p.Label + ": a new one, or set anew, in maintenance"
+		}
+	}
+	return d, nil
 }

@@ -8,8 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/upkeep"
@@ -137,7 +137,7 @@ func find(t *testing.T, list []upkeep.Due, task string) upkeep.Due {
 }
 
 func TestDue(t *testing.T) {
-	s := upkeep.Subject{Since: on(0), Facts: facts(nil), Protection: change.ProtectionState{Proven: true},
+	s := upkeep.Subject{Since: on(0), Facts: facts(nil), Protection: calibration.ProtectionState{Proven: true},
 		Meters: []upkeep.Meter{{At: on(0), Hours: 1000}, {At: on(90), Hours: 1360}}} // 4 h a day
 	list := upkeep.DueList(s, on(90))
 	// 360 h since entry: the 300 h task is 60 h over, which was 15 days ago.
@@ -170,7 +170,7 @@ func TestDue(t *testing.T) {
 }
 
 func TestUnprovenComesFirstAlways(t *testing.T) {
-	s := upkeep.Subject{Since: on(-3000), Facts: facts(nil), Protection: change.ProtectionState{Why: "proof void"}, Meters: []upkeep.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}}}
+	s := upkeep.Subject{Since: on(-3000), Facts: facts(nil), Protection: calibration.ProtectionState{Why: "proof void"}, Meters: []upkeep.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}}}
 	list := upkeep.DueList(s, on(90))
 	if list[0].Task != upkeep.ProtectionTask || list[0].State != upkeep.Unproven || list[0].Why != "proof void" {
 		t.Errorf("first: %+v", list[0])

@@ -9,6 +9,8 @@ export class ApiError extends Error {
     message: string,
     readonly status: number,
     readonly current?: unknown,
+    /** It is a question: the same is taken when it is sent as sure. */
+    readonly ask = false,
   ) {
     super(message);
   }
@@ -30,11 +32,12 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
     );
   }
   if (answer.response.ok) return answer.data as T;
-  const problem = answer.error as { detail?: string; current?: unknown } | undefined;
+  const problem = answer.error as { detail?: string; current?: unknown; ask?: boolean } | undefined;
   throw new ApiError(
     problem?.detail ?? `The server answered ${answer.response.status}; try again.`,
     answer.response.status,
     problem?.current,
+    problem?.ask,
   );
 }
 

@@ -1526,6 +1526,11 @@ export interface components {
         AddReadingBody: {
             /** @description ISO 8601; today when empty */
             day?: string;
+            /**
+             * @description changed: the machine is otherwise since; wrong: the record was wrong; empty: not known
+             * @enum {string}
+             */
+            differs?: "changed" | "wrong" | "";
             /** @enum {string} */
             grade: "claimed" | "marked" | "read" | "proven";
             how?: string;
@@ -1625,28 +1630,38 @@ export interface components {
         CalibrateBody: {
             data: components["schemas"]["Data"];
             kind: string;
+            /** @description Head 2, axis x, bed …; may be left out where the machine has one only */
+            subject?: string;
         };
         CalibrationSheet: {
             /** Format: date-time */
             at?: string;
             by?: string;
             cautions?: string[];
-            /** @description Parts of this machine; good while all are unchanged */
+            /** @description Parts of this machine; valid while all are unchanged */
             dependsOn: string[];
+            /** @description Where two places say different things of it */
+            disagreement?: components["schemas"]["Disagreement"];
             feature: boolean;
             how: string;
+            invalid?: components["schemas"]["Invalid"];
             kind: string;
             method?: string;
+            /** @description Its title, with the subject where there are several */
+            name: string;
             optional: boolean;
+            parts: components["schemas"]["Component"][];
+            proof?: components["schemas"]["Proof"];
             /** @enum {string} */
-            state: "holds" | "void" | "failed" | "never";
+            state: "valid" | "invalid" | "cannot be told" | "failed" | "never recorded";
             /** @description How it is recorded by itself */
             step: components["schemas"]["Step"];
             store?: string;
+            /** @description What it belongs to; empty is the machine as a whole */
+            subject: string;
             title: string;
             unit?: string;
             value?: string;
-            voided?: components["schemas"]["Voided"];
         };
         Catalogue: {
             inspections: components["schemas"]["Inspection"][];
@@ -1725,7 +1740,8 @@ export interface components {
             /** @description What the machine still lacks */
             missing: string[];
             recorded: string[];
-            voided: components["schemas"]["Voided"][];
+            /** @description What is no longer valid */
+            voided: components["schemas"]["Invalid"][];
         };
         Column: {
             key: string;
@@ -1766,6 +1782,10 @@ export interface components {
              */
             same: number;
             slots: components["schemas"]["ComparedRow"][];
+        };
+        Component: {
+            name: string;
+            unit?: string;
         };
         Consequence: {
             arithmetic?: string;
@@ -1852,21 +1872,29 @@ export interface components {
         Data: {
             /** @description Seconds until the alarm */
             alarm?: string;
-            /** @description °C */
+            /** @description As the machine showed it */
+            alarmText?: string;
+            /** @description °C, in steps of earlier versions */
             bed?: string;
             /** @description °C */
             bedTemperature?: string;
+            /** @description In use during the test */
+            configuration?: string;
             file?: string;
             /** @description mm, being typed */
             gap?: string;
             label?: string;
-            /** @description °C */
+            /** @description °C, in steps of earlier versions */
             nozzle?: string;
+            /** @description One for each part of the value */
+            numbers?: string[];
             /** @description °C */
             room?: string;
             rounds?: components["schemas"]["ZOffsetRound"][];
             /** @description no-heat or heater-lead */
             school?: string;
+            /** @description °C, of each sensor of the step */
+            shown?: string[];
             /** @description No alarm came */
             silent?: boolean;
             /** @description KiB */
@@ -1875,6 +1903,7 @@ export interface components {
             /** @description mm */
             startOffset?: string;
             store?: string;
+            sure?: boolean;
             value?: string;
             version?: string;
         };
@@ -1893,6 +1922,21 @@ export interface components {
             name: string;
             password: string;
             role: string;
+        };
+        Disagreement: {
+            /** @description The traits concerned */
+            keys: string[];
+            kind: string;
+            says: string;
+            /** @description What would settle it */
+            settle: string;
+            /** @description The value that stands until it is settled; empty where none does */
+            stands?: string;
+            statements: components["schemas"]["Statement"][];
+            subject?: string;
+            title: string;
+            /** @description Why that one stands, or why none does */
+            why: string;
         };
         Due: {
             /** @description The sum with its numbers */
@@ -2016,6 +2060,8 @@ export interface components {
             carried?: string;
             choices: string[];
             conflict: boolean;
+            /** @description A value that this one is part of, of which two places say different things */
+            disagreement?: components["schemas"]["Disagreement"];
             /** @description The model whose catalogue default it is */
             fromModel?: string;
             grade: string;
@@ -2233,6 +2279,16 @@ export interface components {
             /** @description Inspection that is done on the way to this one */
             within?: string;
         };
+        Invalid: {
+            kind: string;
+            reason: string;
+            /** @enum {string} */
+            remedy: "measure again" | "enter again" | "cannot be told";
+            subject?: string;
+            title: string;
+            /** @description The value that was good before */
+            value?: string;
+        };
         JudgePlanBody: {
             kits: string[];
             /** Format: int64 */
@@ -2443,6 +2499,9 @@ export interface components {
         MarkDoneBody: {
             day?: string;
             note?: string;
+            renewed?: boolean;
+            /** @description Where they went in; everywhere when empty */
+            slots?: string[];
             task: string;
         };
         Match: {
@@ -2746,6 +2805,7 @@ export interface components {
         OrderStep: {
             calibration?: string;
             cautions: string[];
+            configured?: boolean;
             data: components["schemas"]["Data"];
             do: string;
             /** Format: date-time */
@@ -2756,13 +2816,19 @@ export interface components {
             key: string;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
+            mainsBed?: boolean;
             note: string;
+            /** @description The numbers of which the value is made */
+            parts?: components["schemas"]["Component"][];
             /** @enum {string} */
             phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
             photos: number[];
+            /** @description Those that are read cold */
+            sensors?: string[];
             skippedWhy?: string;
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
+            subjects?: string[];
             title: string;
             touches: boolean;
             unit?: string;
@@ -3098,6 +3164,8 @@ export interface components {
             superseded?: string;
         };
         Problem: {
+            /** @description It is a question: the same is taken when it is sent as sure */
+            ask?: boolean;
             /** @description At a conflict: what it is now */
             current?: unknown;
             /** @description What is wrong and what would be right */
@@ -3127,8 +3195,28 @@ export interface components {
             /** @description Range of ambient temperature */
             temperature?: string;
         };
+        Proof: {
+            /** @description Text of the alarm, as the machine showed it */
+            alarm?: string;
+            /** @description What ran while it was tested */
+            build?: string;
+            /** @description What it was configured by, where its family reads a configuration */
+            configuration?: string;
+            /**
+             * Format: double
+             * @description Until the alarm
+             */
+            seconds?: number;
+        };
         ProtectionState: {
+            heaters: components["schemas"]["ProvenHeater"][];
             proven: boolean;
+            why: string;
+        };
+        ProvenHeater: {
+            name: string;
+            proven: boolean;
+            subject: string;
             why: string;
         };
         Question: {
@@ -3477,6 +3565,8 @@ export interface components {
             bay: string;
             calibrations: components["schemas"]["CalibrationSheet"][];
             cost: components["schemas"]["Cost"];
+            /** @description Values of which two places say different things */
+            disagreements: components["schemas"]["Disagreement"][];
             due: components["schemas"]["Due"][];
             /** @description Firmware family that stands */
             family?: string;
@@ -3607,19 +3697,36 @@ export interface components {
              */
             untold: number;
         };
+        Statement: {
+            /** Format: date-time */
+            at?: string;
+            by?: string;
+            grade: string;
+            stale: boolean;
+            value: string;
+            /** @description calibrated, read off the machine, computed from parts … */
+            where: string;
+        };
         Step: {
             calibration?: string;
             cautions: string[];
+            configured?: boolean;
             do: string;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
             key: string;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
+            mainsBed?: boolean;
+            /** @description The numbers of which the value is made */
+            parts?: components["schemas"]["Component"][];
             /** @enum {string} */
             phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
+            /** @description Those that are read cold */
+            sensors?: string[];
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
+            subjects?: string[];
             title: string;
             touches: boolean;
             unit?: string;
@@ -3691,6 +3798,8 @@ export interface components {
             label: string;
         };
         Task: {
+            /** @description The task is the change */
+            always?: boolean;
             cautions: string[];
             /** Format: int64 */
             days?: number;
@@ -3703,6 +3812,7 @@ export interface components {
             key: string;
             /** @description The kind of part it is about; a machine without one is left out */
             kind: string;
+            renews?: string;
             title: string;
         };
         Test: {
@@ -3880,6 +3990,8 @@ export interface components {
             claim?: string;
             /** @description What the work would change */
             exchanges: components["schemas"]["PartChange"][];
+            /** @description What would no longer be valid */
+            invalid: components["schemas"]["Invalid"][];
             kit: components["schemas"]["Kit"];
             machine: string;
             /** Format: int64 */
@@ -3903,20 +4015,10 @@ export interface components {
             /** @description Reasons for which a machine may be touched */
             reasons: string[];
             verdict: components["schemas"]["Verdict"];
-            /** @description What would no longer hold */
-            voided: components["schemas"]["Voided"][];
         };
         Verdicts: {
             kit: components["schemas"]["Kit"];
             rows: components["schemas"]["VerdictRow"][];
-        };
-        Voided: {
-            kind: string;
-            reason: string;
-            remedy: string;
-            title: string;
-            /** @description The value that was good before */
-            value?: string;
         };
         Waiting: {
             /** Format: int64 */

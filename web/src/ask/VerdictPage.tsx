@@ -286,11 +286,11 @@ function Consequences({ sheet }: { sheet: Sheet }) {
         </ul>
       </div>
       <div>
-        <h3 className="font-bold">No longer good</h3>
-        {sheet.voided.length === 0 && <p className="text-dim">No recorded calibration rests on what changes.</p>}
+        <h3 className="font-bold">No longer valid</h3>
+        {sheet.invalid.length === 0 && <p className="text-dim">No recorded calibration depends on what changes.</p>}
         <ul>
-          {sheet.voided.map((x) => (
-            <li key={x.kind} className="border-b border-rule py-1">
+          {sheet.invalid.map((x) => (
+            <li key={x.title} className="border-b border-rule py-1">
               <b>{x.title}</b> {x.value && <span className="font-mono">{x.value}</span>}: {x.remedy}
               <span className="block text-sm text-dim">{x.reason}</span>
             </li>

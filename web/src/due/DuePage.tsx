@@ -6,7 +6,7 @@ import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
 import { fromToday, showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
-import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
+import { Button, Cautions, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Panel } from "../parts/Panel";
@@ -171,6 +171,7 @@ function DueList({ due }: { due: Schemas["DueAnswer"] }) {
 function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; onClose: () => void }) {
   const [note, setNote] = useState("");
   const [day, setDay] = useState("");
+  const [renewed, setRenewed] = useState(task?.always ?? false);
   const { write, busy, fault } = useWrite();
   const undo = useWrite();
   return (
@@ -186,7 +187,7 @@ function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; o
               take(
                 api.POST("/api/machines/{id}/done", {
                   params: { path: { id: row.machineId } },
-                  body: { task: row.task, note, day },
+                  body: { task: row.task, note, day, renewed: task?.renews ? renewed : undefined },
                 }),
               ),
             () => {
@@ -205,6 +206,13 @@ function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; o
           );
         }}
       >
+        {task?.renews && (
+          <Check
+            label="A new part went in, or it was set anew: what depends on it is measured again"
+            checked={renewed}
+            onChange={setRenewed}
+          />
+        )}
         <Field label="Note" htmlFor="done-note">
           <TextInput id="done-note" value={note} onChange={setNote} />
         </Field>

@@ -1,64 +1,131 @@
 import { useState } from "react";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
-import { Button, Cautions, Fault } from "../parts/form";
+import { Button, Cautions, Check, Fault, Field, Select } from "../parts/form";
 import { Panel } from "../parts/Panel";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { StepForm } from "../work/StepForm";
+import { DisagreementView } from "./DisagreementView";
 
 type Data = Schemas["Data"];
+type Calibration = Schemas["CalibrationSheet"];
 
-/** Records one calibration or proof outside a work order. */
+/** Records one calibration or proof outside a work order, of one of its subjects. */
 export function CalibrationPanel({
   sheet,
-  calibration: c,
+  list,
   onClose,
 }: {
   sheet: Schemas["Sheet"];
-  calibration: Schemas["CalibrationSheet"];
+  /** The calibration of each subject that was picked; the first is shown. */
+  list: readonly Calibration[];
   onClose: () => void;
 }) {
   const mayWork = useMayWork();
-  const [data, setData] = useState<Data>({});
-  const { write, busy, fault } = useWrite();
+  const [subject, setSubject] = useState(list[0]?.subject ?? "");
+  const c = list.find((x) => x.subject === subject) ?? list[0];
+  if (!c) return null;
   return (
-    <Panel open onOpenChange={onClose} title={c.title}>
-      <p className="mb-3 text-lg">{c.step.do}</p>
-      <p className="mb-3 text-dim">
-        Depends on: {c.dependsOn.join(", ") || "nothing that this machine has"}.{" "}
-        {c.method && c.method !== c.step.do && `Last time: ${c.method}.`}
-      </p>
+    <Panel open onOpenChange={onClose} title={c.name}>
+      {list.length > 1 && (
+        <Field label="Of which" htmlFor="calibration-subject">
+          <Select
+            id="calibration-subject"
+            value={subject}
+            onChange={setSubject}
+            options={list.map((x) => [x.subject, x.name] as const)}
+          />
+        </Field>
+      )}
+      <p className="my-3 text-lg">{c.step.do}</p>
+      {c.invalid && (
+        <p className="mb-3 border-l-4 border-look bg-look-wash px-3 py-2">
+          <b>{c.invalid.remedy}</b>: {c.invalid.reason}
+        </p>
+      )}
+      {c.disagreement && <DisagreementView d={c.disagreement} />}
+      <details className="mb-3 text-dim">
+        <summary className="min-h-10 cursor-pointer">
+          Depends on {c.dependsOn.length} {c.dependsOn.length === 1 ? "part" : "parts"} of this machine
+        </summary>
+        {c.dependsOn.join("; ") || "Nothing that this machine has."}
+      </details>
+      {c.method && c.method !== c.step.do && <p className="mb-3 text-dim">Last time: {c.method}.</p>}
+      {c.proof && <ProofOf proof={c.proof} />}
       <Cautions list={c.step.cautions} />
       {!mayWork ? null : sheet.openOrder ? (
         <p className="mt-4">Work order {sheet.openOrder.id} is open on this machine; record it at its step there.</p>
       ) : (
-        <form
-          className="mt-4 space-y-4"
-          onSubmit={(e) => {
-            e.preventDefault();
-            write(
-              () =>
-                take(
-                  api.POST("/api/machines/{id}/calibrations", {
-                    params: { path: { id: sheet.id } },
-                    body: { kind: c.kind, data },
-                  }),
-                ),
-              () => {
-                say(`${c.title} recorded`);
-                onClose();
-              },
-            );
-          }}
-        >
-          <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />
-          <Fault text={fault} />
-          <Button type="submit" main disabled={busy}>
-            Record
-          </Button>
-        </form>
+        <RecordForm key={subject} sheet={sheet} calibration={c} onDone={onClose} />
       )}
     </Panel>
   );
+}
+
+function ProofOf({ proof: p }: { proof: Schemas["Proof"] }) {
+  return (
+    <p className="mb-3 text-dim">
+      {p.alarm && `The alarm said \u201C${p.alarm}\u201D. `}
+      {p.build && `Build: ${p.build}. `}
+      {p.configuration && `Configuration: ${p.configuration}.`}
+    </p>
+  );
+}
+
+function RecordForm({
+  sheet,
+  calibration: c,
+  onDone,
+}: {
+  sheet: Schemas["Sheet"];
+  calibration: Calibration;
+  onDone: () => void;
+}) {
+  const again = c.invalid?.remedy === "enter again";
+  const [data, setData] = useState<Data>(() => (again && c.step.form === "calibration" ? asBefore(c) : {}));
+  const { write, busy, fault, asks } = useWrite();
+  return (
+    <form
+      className="mt-4 space-y-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write(
+          () =>
+            take(
+              api.POST("/api/machines/{id}/calibrations", {
+                params: { path: { id: sheet.id } },
+                body: { kind: c.kind, subject: c.subject, data },
+              }),
+            ),
+          () => {
+            say(`${c.name} recorded`);
+            onDone();
+          },
+        );
+      }}
+    >
+      <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />
+      <Fault text={fault} />
+      {(asks || data.sure) && (
+        <Check
+          label="The value is right: record it"
+          checked={data.sure ?? false}
+          onChange={(sure) => setData({ ...data, sure })}
+        />
+      )}
+      <Button type="submit" main disabled={busy}>
+        {again ? "Entered again" : "Record"}
+      </Button>
+    </form>
+  );
+}
+
+/** The value that was valid before, to be entered again. */
+function asBefore(c: Calibration): Data {
+  const value = c.value ?? "";
+  const numbers = (c.step.parts ?? []).map(
+    (p) => new RegExp(`${p.name}\\s*[=:]?\\s*([-\u2212+]?[0-9]+(?:[.,][0-9]+)?)`, "i").exec(value)?.[1] ?? "",
+  );
+  return { value, numbers: numbers.length > 0 ? numbers : undefined, store: c.store };
 }

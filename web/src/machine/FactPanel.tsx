@@ -9,6 +9,7 @@ import { Panel } from "../parts/Panel";
 import { PhotoStrip } from "../parts/PhotoStrip";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { DisagreementView } from "./DisagreementView";
 import { ReadingForm } from "./ReadingForm";
 
 /** All readings of one trait: take another, settle a conflict, take one back,
@@ -32,6 +33,7 @@ export function FactPanel({
         <span className="text-lg font-normal">{fact.grade !== "unknown" && <GradeMark grade={fact.grade} />}</span>
       </p>
       {fact.carried && <p className="mb-4 text-dim">{fact.carried}</p>}
+      {fact.disagreement && <DisagreementView d={fact.disagreement} />}
       {fact.conflict && mayWork && <SettleForm machineId={machineId} fact={fact} />}
       {mayWork && (
         <section className="mb-6">
@@ -182,8 +184,8 @@ function ExchangeForm({
     <section>
       <h3 className="mb-2 border-b border-line pb-1 text-xl font-bold">The part was changed</h3>
       <p className="mb-2 text-dim">
-        A new part starts without the old one's readings, and what rested on the old one is void. For a kit, open a work
-        order instead.
+        A new part starts without the old one's readings, and what depends on the old one is no longer valid. For a kit,
+        open a work order instead.
       </p>
       <form
         className="grid gap-3 sm:grid-cols-2"

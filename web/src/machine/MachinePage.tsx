@@ -39,7 +39,7 @@ export default function MachinePage() {
 type Open =
   | { panel: "edit" | "meter" | "retire" | "ask" | "use" }
   | { panel: "fact"; key: string }
-  | { panel: "calibration"; kind: string };
+  | { panel: "calibration"; kind: string; subject?: string };
 
 function SheetView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
@@ -52,7 +52,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
     if (asked.size > 0) setAsked({}, { replace: true });
   };
   const at = open?.panel === "fact" ? findFact(sheet, open.key) : undefined;
-  const calibration = open?.panel === "calibration" ? sheet.calibrations.find((c) => c.kind === open.kind) : undefined;
+  const calibration = open?.panel === "calibration" ? pick(sheet, open.kind, open.subject) : [];
   return (
     <Page
       title={sheet.name}
@@ -122,13 +122,13 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         </section>
         <div className="space-y-8">
           <Missing sheet={sheet} />
-          <Calibrations sheet={sheet} onOpen={(kind) => setOpen({ panel: "calibration", kind })} />
+          <Calibrations sheet={sheet} onOpen={(kind, subject) => setOpen({ panel: "calibration", kind, subject })} />
           <Next sheet={sheet} />
           <Taken sheet={sheet} />
         </div>
       </div>
       {at && <FactPanel machineId={sheet.id} slot={at.slot} fact={at.fact} onClose={close} />}
-      {calibration && <CalibrationPanel sheet={sheet} calibration={calibration} onClose={close} />}
+      {calibration.length > 0 && <CalibrationPanel sheet={sheet} list={calibration} onClose={close} />}
       {open?.panel === "ask" && <AskPanel machineId={sheet.id} name={sheet.name} onClose={close} />}
       {open?.panel === "edit" && <EditMachine sheet={sheet} onClose={close} />}
       {open?.panel === "meter" && <MeterPanel sheet={sheet} onClose={close} />}
@@ -144,6 +144,14 @@ function linked(asked: URLSearchParams): Open | undefined {
   const kind = asked.get("calibration");
   if (key) return { panel: "fact", key };
   return kind ? { panel: "calibration", kind } : undefined;
+}
+
+/** The calibrations of a kind, of the subject that is asked for first; else the first that
+ *  is not valid. */
+function pick(sheet: Sheet, kind: string, subject?: string) {
+  const list = sheet.calibrations.filter((c) => c.kind === kind);
+  const first = list.find((c) => c.subject === subject) ?? list.find((c) => c.state !== "valid") ?? list[0];
+  return first ? [first, ...list.filter((c) => c !== first)] : [];
 }
 
 function findFact(sheet: Sheet, key: string) {
@@ -263,7 +271,7 @@ function Slots({ sheet, all, onOpen }: { sheet: Sheet; all: boolean; onOpen: (ke
                       <span
                         className={`font-semibold ${t.conflict ? "text-look" : t.grade === "unknown" ? "font-normal text-dim" : ""}`}
                       >
-                        {t.conflict && "▲ "}
+                        {(t.conflict || t.disagreement) && "▲ "}
                         {t.value}
                       </span>
                       <span className="col-span-2 sm:col-span-1">
@@ -327,39 +335,69 @@ function Missing({ sheet }: { sheet: Sheet }) {
   );
 }
 
-const states = {
-  holds: ["good", "holds"],
-  void: ["look", "void"],
-  failed: ["bad", "failed"],
-  never: ["dim", "never recorded"],
+const tones = {
+  valid: "good",
+  invalid: "look",
+  "cannot be told": "look",
+  failed: "bad",
+  "never recorded": "dim",
 } as const;
 
-function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string) => void }) {
+type Calibration = Schemas["CalibrationSheet"];
+
+/** Subjects of one kind that stand alike are one row: "Motor direction, axis X, axis Y". */
+function alike(list: readonly Calibration[]): Calibration[][] {
+  const rows: Calibration[][] = [];
+  const same = (c: Calibration) => JSON.stringify([c.kind, c.state, c.value, c.at, c.store, c.invalid?.reason]);
+  for (const c of list) {
+    const row = rows.at(-1);
+    if (row?.[0] && same(row[0]) === same(c) && !c.disagreement && !row[0].disagreement) row.push(c);
+    else rows.push([c]);
+  }
+  return rows;
+}
+
+function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string, subject: string) => void }) {
   return (
     <section aria-labelledby="calibrations">
       <h2 id="calibrations" className="mb-2 text-2xl font-bold">
         Proofs and calibrations
       </h2>
       <ul className="bg-leaf">
-        {sheet.calibrations.map((c) => {
-          const [tone, word] = states[c.state];
+        {alike(sheet.calibrations).map((row) => {
+          const c = row[0] as Calibration;
+          const of = sheet.calibrations.filter((x) => x.kind === c.kind);
           return (
-            <li key={c.kind} className="border-b border-rule">
-              <button type="button" className="w-full px-3 py-2 text-left hover:bg-wash" onClick={() => onOpen(c.kind)}>
+            <li key={c.kind + c.subject} className="border-b border-rule">
+              <button
+                type="button"
+                className="w-full px-3 py-2 text-left hover:bg-wash"
+                onClick={() => onOpen(c.kind, c.subject)}
+              >
                 <span className="flex flex-wrap items-baseline justify-between gap-x-4">
-                  <b>{c.title}</b>
-                  <State tone={tone}>{word}</State>
+                  <b>
+                    {row.length === of.length ? c.title : [c.name, ...row.slice(1).map((x) => x.subject)].join(", ")}
+                  </b>
+                  <State tone={tones[c.state]}>{c.state}</State>
                 </span>
-                {c.value && <span className={`font-mono ${c.state === "void" ? "line-through" : ""}`}>{c.value}</span>}
+                {c.value && (
+                  <span className={`font-mono ${c.state === "invalid" ? "line-through" : ""}`}>{c.value}</span>
+                )}
                 {c.at && (
                   <span className="block text-sm text-dim">
                     {showDay(c.at)}, {c.by}
                     {c.store !== "the part itself" && `; kept in: ${c.store}`}
                   </span>
                 )}
-                {c.voided && (
+                {c.invalid && (
                   <span className="block text-sm">
-                    {c.voided.remedy}: {c.voided.reason}
+                    {c.invalid.remedy}: {c.invalid.reason}
+                  </span>
+                )}
+                {c.disagreement && (
+                  <span className="block text-sm">
+                    <State tone="look">disagrees</State>{" "}
+                    {c.disagreement.statements.map((s) => `${s.value} ${s.where}`).join(" · ")}
                   </span>
                 )}
               </button>

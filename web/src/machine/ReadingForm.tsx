@@ -37,12 +37,14 @@ export function ReadingForm({
     how: "",
     note: "",
     day: "",
+    differs: "",
   });
   const [more, setMore] = useState(false);
   const [photo, setPhoto] = useState<File>();
   const { write, busy, fault } = useWrite();
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const id = `reading-${fact.key}`;
+  const stands = fact.grade !== "unknown" && fact.grade !== "claimed" && !fact.conflict;
   return (
     <form
       className="space-y-3"
@@ -61,7 +63,7 @@ export function ReadingForm({
               ? take(
                   api.POST("/api/machines/{id}/readings", {
                     params: { path: { id: machineId } },
-                    body: { ...body, key: fact.key },
+                    body: { ...body, key: fact.key, differs: draft.differs as "changed" | "wrong" | "" },
                   }),
                 )
               : take(
@@ -134,6 +136,24 @@ export function ReadingForm({
           text={draft.value}
           choose={(value) => set({ value })}
         />
+      )}
+      {machineId && stands && draft.value.trim() !== "" && !fact.value.startsWith(draft.value.trim()) && (
+        <Field
+          label={`On record is ${fact.value}`}
+          htmlFor={`${id}-differs`}
+          hint="After a change, what depends on it is no longer valid; where only the record was wrong, it stays valid."
+        >
+          <Select
+            id={`${id}-differs`}
+            value={draft.differs}
+            onChange={(differs) => set({ differs })}
+            options={[
+              ["changed", "It was changed since"],
+              ["wrong", "The record was wrong"],
+            ]}
+            empty="Not known: keep both, to settle later"
+          />
+        </Field>
       )}
       {more ? (
         <div className="grid gap-3 sm:grid-cols-2">

@@ -7,9 +7,11 @@ export function useWrite() {
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState("");
+  const [asks, setAsks] = useState(false);
   async function write<T>(call: () => Promise<T>, then?: (result: T) => void): Promise<boolean> {
     setBusy(true);
     setFault("");
+    setAsks(false);
     try {
       const result = await call();
       await client.invalidateQueries();
@@ -17,11 +19,12 @@ export function useWrite() {
       return true;
     } catch (error) {
       setFault(messageOf(error));
+      setAsks(error instanceof ApiError && error.ask);
       if (error instanceof ApiError && error.status === 409) await client.invalidateQueries(); // what is there now
       return false;
     } finally {
       setBusy(false);
     }
   }
-  return { write, busy, fault, setFault };
+  return { write, busy, fault, asks, setFault };
 }

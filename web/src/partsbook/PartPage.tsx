@@ -304,7 +304,7 @@ function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
               checked={move.replaces ?? false}
               onChange={(replaces) => setMove({ ...move, replaces })}
             />
-            <p className="text-dim">Its readings go with it. What rested on what it replaces is void.</p>
+            <p className="text-dim">Its readings go with it. What depends on what it replaces is no longer valid.</p>
           </>
         )}
         {move.to === "shelf" && (

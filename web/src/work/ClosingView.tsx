@@ -13,7 +13,7 @@ export function ClosingView({ order, closing }: { order: Schemas["Order"]; closi
         <Block title="Fitted" list={closing.exchanges.map((x) => `${x.label}: ${x.before} → ${x.after}`)} />
         <Block title="Recorded" list={closing.recorded} />
         <Block
-          title="Voided"
+          title="No longer valid"
           list={closing.voided.map((v) => `${v.title}${v.value ? ` (${v.value})` : ""}: ${v.reason}`)}
         />
         <div>

@@ -10,20 +10,27 @@ export function StepForm({
   step,
   family,
   ...p
-}: FormProps & { step: Pick<Schemas["Step"], "form" | "unit" | "stores">; family?: string }) {
+}: FormProps & {
+  step: Pick<Schemas["Step"], "form" | "unit" | "stores" | "parts" | "sensors" | "configured" | "mainsBed">;
+  family?: string;
+}) {
   switch (step.form) {
     case "build":
-      return <BuildForm {...p} />;
+      return <BuildForm {...p} configured={step.configured} />;
     case "cold":
-      return <ColdForm {...p} />;
+      return <ColdForm {...p} sensors={step.sensors} />;
     case "protection":
-      return <ProtectionForm {...p} />;
+      return <ProtectionForm {...p} configured={step.configured} mainsBed={step.mainsBed} />;
     case "z-offset":
       return <ZOffsetLoop {...p} stores={step.stores} family={family} />;
     case "calibration":
       return (
         <div className="grid gap-4 sm:grid-cols-2">
-          <Text {...p} name="value" label={`Value found${step.unit ? `, ${step.unit}` : ""}`} />
+          {step.parts && step.parts.length > 0 ? (
+            <Numbers {...p} parts={step.parts} />
+          ) : (
+            <Text {...p} name="value" label={`Value found${step.unit ? `, ${step.unit}` : ""}`} />
+          )}
           <StoreField {...p} stores={step.stores} />
         </div>
       );
@@ -42,6 +49,8 @@ type Key =
   | "nozzle"
   | "bed"
   | "alarm"
+  | "alarmText"
+  | "configuration"
   | "bedTemperature"
   | "soakMinutes"
   | "startOffset"
@@ -89,7 +98,34 @@ export function StoreField({ data, onChange, idPrefix, stores = [] }: FormProps 
   );
 }
 
-function BuildForm(p: FormProps) {
+/** The numbers of which a value is made, each in its own field. */
+function Numbers({ data, onChange, idPrefix, parts }: FormProps & { parts: readonly Schemas["Component"][] }) {
+  return (
+    <fieldset className="grid grid-cols-2 gap-3 sm:col-span-2 sm:grid-cols-3">
+      <legend className="sr-only">Value found</legend>
+      {parts.map((part, i) => (
+        <Field
+          key={part.name}
+          label={`${part.name}${part.unit ? `, ${part.unit}` : ""}`}
+          htmlFor={`${idPrefix}-${part.name}`}
+        >
+          <TextInput
+            id={`${idPrefix}-${part.name}`}
+            value={data.numbers?.[i] ?? ""}
+            onChange={(v) =>
+              onChange({ ...data, numbers: parts.map((_, j) => (j === i ? v : (data.numbers?.[j] ?? ""))) })
+            }
+            inputMode="decimal"
+            autoComplete="off"
+            className="font-mono text-xl"
+          />
+        </Field>
+      ))}
+    </fieldset>
+  );
+}
+
+function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
   return (
     <div className="grid gap-4 sm:grid-cols-2">
       <Text {...p} name="version" label="Version the screen shows" />
@@ -101,11 +137,35 @@ function BuildForm(p: FormProps) {
         hint="Must differ from the last one flashed on this board."
       />
       <Text {...p} name="size" label="Size of the build, KiB" numeric />
+      {configured && (
+        <Text {...p} name="configuration" label="Configuration in use" hint="Its date, revision or checksum." />
+      )}
     </div>
   );
 }
 
-function ColdForm(p: FormProps) {
+function ColdForm({ sensors, ...p }: FormProps & { sensors?: readonly string[] }) {
+  const { data, onChange, idPrefix } = p;
+  if (sensors && sensors.length > 0)
+    return (
+      <div className="grid gap-4 sm:grid-cols-3">
+        <Text {...p} name="room" label="Room, °C" numeric />
+        {sensors.map((name, i) => (
+          <Field key={name} label={`${name} shows, °C`} htmlFor={`${idPrefix}-shown-${i}`}>
+            <TextInput
+              id={`${idPrefix}-shown-${i}`}
+              value={data.shown?.[i] ?? ""}
+              onChange={(v) =>
+                onChange({ ...data, shown: sensors.map((_, j) => (j === i ? v : (data.shown?.[j] ?? ""))) })
+              }
+              inputMode="decimal"
+              autoComplete="off"
+              className="font-mono text-xl"
+            />
+          </Field>
+        ))}
+      </div>
+    );
   return (
     <div className="grid gap-4 sm:grid-cols-3">
       <Text {...p} name="room" label="Room, °C" numeric />
@@ -115,7 +175,7 @@ function ColdForm(p: FormProps) {
   );
 }
 
-function ProtectionForm(p: FormProps) {
+function ProtectionForm({ configured, mainsBed, ...p }: FormProps & { configured?: boolean; mainsBed?: boolean }) {
   const { data, onChange, idPrefix } = p;
   return (
     <div className="space-y-3">
@@ -126,7 +186,7 @@ function ProtectionForm(p: FormProps) {
           onChange={(school) => onChange({ ...data, school })}
           options={[
             ["no-heat", "No-heat test over USB"],
-            ["heater-lead", "Heater-lead test"],
+            ...(mainsBed ? [] : ([["heater-lead", "Heater-lead test"]] as const)),
           ]}
           empty="Choose"
         />
@@ -136,7 +196,25 @@ function ProtectionForm(p: FormProps) {
         checked={data.silent ?? false}
         onChange={(silent) => onChange({ ...data, silent })}
       />
-      {!data.silent && <Text {...p} name="alarm" label="Alarm after, seconds" numeric />}
+      {!data.silent && (
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Text {...p} name="alarm" label="Alarm after, seconds" numeric />
+          <Text
+            {...p}
+            name="alarmText"
+            label="Text of the alarm"
+            hint="As the machine showed it. One about a minimum temperature is another alarm."
+          />
+        </div>
+      )}
+      {configured && (
+        <Text
+          {...p}
+          name="configuration"
+          label="Configuration in use"
+          hint="Its date, revision or checksum: the proof is good for it alone."
+        />
+      )}
     </div>
   );
 }

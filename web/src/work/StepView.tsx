@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, api, messageOf, type Schemas, take } from "../api/client";
 import { showDay } from "../parts/dates";
-import { Button, Cautions, Fault, Field, TextArea, TextInput } from "../parts/form";
+import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
 import { settled } from "./OrderPage";
 import { Photos } from "./Photos";
@@ -61,6 +61,13 @@ export function StepView({
       </fieldset>
       <Photos orderId={order.id} step={step} mayWork={mayWork && !done} />
       <Fault text={s.fault} />
+      {(s.asks || s.data.sure) && !done && (
+        <Check
+          label="The value is right: record it"
+          checked={s.data.sure ?? false}
+          onChange={(sure) => s.setData({ ...s.data, sure })}
+        />
+      )}
       {s.theirs && (
         <div className="mt-3 border-2 border-look bg-look-wash px-4 py-3">
           <p>
@@ -143,6 +150,7 @@ function useStep(orderId: number, step: Step) {
   const [data, setDataState] = useState<Data>(start.data);
   const [note, setNoteState] = useState(start.note);
   const [fault, setFault] = useState("");
+  const [asks, setAsks] = useState(false);
   const [theirs, setTheirs] = useState<Step>();
   const [busy, setBusy] = useState(false);
   const [kept, setKept] = useState("");
@@ -170,7 +178,7 @@ function useStep(orderId: number, step: Step) {
         if (what === "save" && !dirty.current) return;
         dirty.current = false;
         clearTimeout(retry.current);
-        setKept("Keeping what you typed …");
+        setKept("Saving what you typed …");
         try {
           const order = await take(
             api.POST("/api/work/{id}/steps/{step}", {
@@ -180,17 +188,21 @@ function useStep(orderId: number, step: Step) {
           );
           const now = order.stepList.find((s) => s.key === step.key);
           if (now) version.current = now.version;
-          setFault("");
+          if (what !== "save") {
+            setFault("");
+            setAsks(false);
+          }
           setTheirs(undefined);
-          setKept("All kept.");
+          setKept("Draft saved.");
           if (!dirty.current) localStorage.removeItem(place);
           client.setQueryData(["order", orderId], order);
           if (what !== "save") client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "order" });
         } catch (error) {
           dirty.current = true;
-          setKept("Not kept yet.");
+          setKept("Not saved yet.");
           setFault(messageOf(error));
           if (!(error instanceof ApiError)) return;
+          setAsks(error.ask);
           if (error.status === 409) setTheirs(error.current as Step);
           // No answer, or the database was away: try again by itself.
           if (error.status === 0 || error.status === 503)
@@ -234,6 +246,7 @@ function useStep(orderId: number, step: Step) {
     data,
     note,
     fault,
+    asks,
     theirs,
     busy,
     kept,
