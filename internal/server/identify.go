@@ -90,7 +90,7 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 			needs.Leaning = append(needs.Leaning, o.Says())
 		}
 		out.Needs = append(out.Needs, needs)
-		for _, c := range identify.Contradictions(m.Facts, m.Records) {
+		for _, c := range identify.Against(m.Facts, m.Records, m.Configured) {
 			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
 		}
 	}
@@ -166,11 +166,7 @@ func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	out := identify.Contradictions(m.Facts, m.Records)
-	if out == nil {
-		out = []identify.Contradiction{}
-	}
-	return answerOf(out, nil)
+	return answerOf(identify.Against(m.Facts, m.Records, m.Configured), nil)
 }
 
 type sensor struct {

@@ -86,6 +86,15 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/machines/{id}/positions/{position}/parts", "parts-for", "Parts on the shelf judged at a position, and what breaks when its part comes out", s.partsFor)
 	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed", s.suppliers)
 
+	handle(s, store.Member, "GET", "/builds", "builds", "Firmware builds and on how many boards they run", s.builds)
+	handle(s, store.Technician, "POST", "/builds", "add-build", "Record a firmware build", s.addBuild)
+	handle(s, store.Member, "GET", "/builds/{id}", "build", "A firmware build, where it runs and ran, and what is fitted there otherwise", s.build)
+	handle(s, store.Technician, "PUT", "/builds/{id}", "save-build", "Write a firmware build", s.saveBuild)
+	handle(s, store.Technician, "POST", "/builds/{id}/delete", "delete-build", "Take a build off the record that never ran", s.deleteBuild)
+	handle(s, store.Member, "GET", "/machines/{id}/runs", "runs", "What the boards of a machine run and ran, and what its parts ask of the build", s.runs)
+	handle(s, store.Technician, "POST", "/machines/{id}/runs", "start-run", "Record that a board runs another build from a day on", s.startRun)
+	handle(s, store.Technician, "PUT", "/machines/{id}/runs/{run}", "correct-run", "Say which build a run is of, and from when to when", s.correctRun)
+
 	handle(s, store.Member, "GET", "/machines/{id}/wires", "wires", "A machine's wire sheets", s.wiring)
 	handle(s, store.Technician, "PUT", "/machines/{id}/wires", "save-wires", "Write a wire sheet", s.saveWires)
 

@@ -164,6 +164,14 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "add-machine":
 		return fields
+	case "add-build":
+		return map[string]any{"name": "X", "family": "", "features": map[string]string{}, "configuredFor": map[string]string{}}
+	case "save-build":
+		return map[string]any{"version": 1, "build": map[string]any{"name": "X", "family": "", "features": map[string]string{}, "configuredFor": map[string]string{}}}
+	case "start-run":
+		return map[string]any{"board": "mainboard", "grade": "read", "how": "x", "madeFor": false}
+	case "correct-run":
+		return map[string]any{"grade": "read", "from": "2026-01-01"}
 	case "move-lasting":
 		return map[string]any{"version": 1, "at": []int{0}}
 	case "add-position":

@@ -156,9 +156,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		out.NotPlaced = append(out.NotPlaced, p.Label)
 	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
-	if out.Against = identify.Contradictions(m.Facts, m.Records); out.Against == nil {
-		out.Against = []identify.Contradiction{}
-	}
+	out.Against = identify.Against(m.Facts, m.Records, m.Configured)
 	out.Needs = fit.Stand(m.Facts)
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
 		return nil, err

@@ -295,7 +295,9 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		Kind, Trait, Value string
 		N                  int
 	}
-	if err := tx.Raw("select p.kind, r.trait, r.value, count(*) as n from readings r join parts p on p.id = r.part_id group by 1, 2, 3").Scan(&values).Error; err != nil {
+	if err := tx.Raw(`select coalesce(p.kind, s.kind) as kind, r.trait, r.value, count(*) as n from readings r left join parts p on p.id = r.part_id
+		left join fittings f on f.id = r.fitting_id left join positions s on s.machine_id = f.machine_id and s.key = f.slot and s.to_at is null
+		where coalesce(p.kind, s.kind) is not null group by 1, 2, 3`).Scan(&values).Error; err != nil {
 		return use, err
 	}
 	for _, v := range values {

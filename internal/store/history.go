@@ -7,7 +7,6 @@ import (
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 )
 
 // Histories loads what was in machines when, with every reading of those parts:
@@ -61,15 +60,15 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	}
 	r := tx.Order("id")
 	if len(ids) > 0 {
-		r = r.Where("part_id in (select part_id from fittings where machine_id in ?)", ids)
+		r = r.Where("part_id in (select part_id from fittings where machine_id in ?) or fitting_id in (select id from fittings where machine_id in ?)", ids, ids)
 	}
 	var rows []readingRow
 	if err := r.Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	of := map[int64][]readingRow{}
+	of := map[held][]readingRow{}
 	for _, r := range rows {
-		of[r.PartID] = append(of[r.PartID], r)
+		of[r.held()] = append(of[r.held()], r)
 	}
 	var taken []takingRow
 	t := tx.Order("id")
@@ -92,11 +91,11 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	voc := s.Vocabulary()
 	out := map[int64][]machine.Tenure{}
 	for _, f := range fittings {
-		t := machine.Tenure{Slot: f.Slot, Part: f.PartID, From: f.FittedAt, Takes: takes[f.ID]}
+		t := machine.Tenure{Slot: f.Slot, Part: f.part(), From: f.FittedAt, Takes: takes[f.ID]}
 		if f.RemovedAt != nil {
 			t.To = *f.RemovedAt
 		}
-		for _, r := range of[f.PartID] {
+		for _, r := range of[f.held()] {
 			if trait, ok := voc.Trait(machine.KeyOf(f.Slot, r.Trait)); ok {
 				t.Readings = append(t.Readings, r.reading(trait))
 			}
@@ -122,16 +121,16 @@ type Event struct {
 // by one person at one moment in one slot are one event.
 const timeline = `
 select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesce(part, 0) as part from (
-  select r.taken_at as at, 'reading' as kind, f.slot, string_agg(distinct r.trait, ', ') as title,
-    string_agg(r.trait || ' ' || r.value, '; ' order by r.id) as text, r.taken_by as by, null::bigint as "order", f.part_id as part
-  from readings r join fittings f on f.part_id = r.part_id and r.taken_at >= f.fitted_at and (f.removed_at is null or r.taken_at < f.removed_at)
-  where f.machine_id = @id and not (r.trait = 'model' and r.taken_at = f.fitted_at) group by r.taken_at, f.slot, r.taken_by, f.part_id
+  select r.taken_at as at, 'reading' as kind, r.slot, string_agg(distinct r.trait, ', ') as title,
+    string_agg(r.trait || ' ' || r.value, '; ' order by r.id) as text, r.taken_by as by, null::bigint as "order", r.part_id as part
+  from held_readings r where r.taken_at >= r.fitted_at and (r.removed_at is null or r.taken_at < r.removed_at)
+    and r.machine_id = @id and not (r.trait = 'model' and r.taken_at = r.fitted_at) group by r.taken_at, r.slot, r.taken_by, r.part_id
   union all
-  select r.set_aside_at, 'set aside', f.slot, r.trait || ' ' || r.value, r.set_aside_why, r.set_aside_by, null, f.part_id
-  from readings r join fittings f on f.part_id = r.part_id and r.set_aside_at >= f.fitted_at and (f.removed_at is null or r.set_aside_at < f.removed_at)
-  where f.machine_id = @id and r.set_aside_at is not null
+  select r.set_aside_at, 'set aside', r.slot, r.trait || ' ' || r.value, r.set_aside_why, r.set_aside_by, null, r.part_id
+  from held_readings r where r.set_aside_at >= r.fitted_at and (r.removed_at is null or r.set_aside_at < r.removed_at) and r.machine_id = @id
   union all
-  select f.fitted_at, case when f.slot in @builds then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), 'unnamed part'),
+  select f.fitted_at, case when f.part_id is null then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
+      (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), case when f.part_id is null then 'unnamed build' else 'unnamed part' end),
     f.why, f.moved_by, f.work_order_id, f.part_id
   from fittings f where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
   union all
@@ -157,13 +156,7 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
 // Timeline lists what happened to a machine, newest first.
 func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, error) {
 	out := []Event{}
-	builds := []string{""}
-	for voc, i := s.Vocabulary(), 0; i < len(voc.Slots); i++ {
-		if voc.Is(voc.Slots[i].Kind, parts.Firmware) {
-			builds = append(builds, voc.Slots[i].Key)
-		}
-	}
-	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most, "builds": builds}).Scan(&out).Error
+	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
 	return out, err
 }
 
@@ -186,17 +179,18 @@ func (s *Store) MarkUnreadable(ctx context.Context, machineID int64, key machine
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
 		}
-		part, err := s.fittedPart(tx, machineID, t.Slot, by, now)
+		of, err := s.heldAt(tx, machineID, t.Slot, by, now)
 		if err != nil {
 			return err
 		}
-		return tx.Create(&unreadableRow{PartID: part, Trait: t.Name, Inspection: inspection, Why: why, At: now, By: by}).Error
+		return tx.Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: t.Name, Inspection: inspection, Why: why, At: now, By: by}).Error
 	})
 }
 
 type unreadableRow struct {
 	ID         int64
-	PartID     int64
+	PartID     *int64
+	FittingID  *int64 // of a run of a build
 	Trait      string
 	Inspection string
 	Why        string
@@ -215,7 +209,7 @@ func (s *Store) Unreadable(ctx context.Context, ids ...int64) (map[int64]map[mac
 		Inspection  string
 	}
 	q := s.db.WithContext(ctx).Table("unreadable").Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
-		Joins("join fittings on fittings.part_id = unreadable.part_id and fittings.removed_at is null")
+		Joins("join fittings on (fittings.part_id = unreadable.part_id or fittings.id = unreadable.fitting_id) and fittings.removed_at is null")
 	if len(ids) > 0 {
 		q = q.Where("fittings.machine_id in ?", ids)
 	}
@@ -241,7 +235,9 @@ func (s *Store) FittedParts(ctx context.Context, machineID int64) (map[string]in
 	rows, err := list[fittingRow](s.db.WithContext(ctx), "id", "machine_id = ? and removed_at is null", machineID)
 	out := make(map[string]int64, len(rows))
 	for _, f := range rows {
-		out[f.Slot] = f.PartID
+		if f.PartID != nil {
+			out[f.Slot] = *f.PartID
+		}
 	}
 	return out, err
 }

@@ -78,6 +78,8 @@ type Machine struct {
 	Facts      machine.Snapshot
 	Readings   []machine.Reading    // of the parts now fitted, set aside ones too
 	Records    []calibration.Record // calibrations and proofs, oldest first
+	// Configured is for what the builds that run are configured, as far as it is known.
+	Configured map[machine.Key]string
 	Meters     []upkeep.Meter
 	Done       []upkeep.Done
 	OpenOrder  *OrderHead
@@ -133,7 +135,8 @@ func (s *Store) machine(tx *gorm.DB, id int64) (Machine, error) {
 
 type readingRow struct {
 	ID          int64
-	PartID      int64
+	PartID      *int64 // of a part, or
+	FittingID   *int64 // of a run of a build
 	Trait       string
 	Value       string
 	Grade       int16
@@ -194,6 +197,9 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 	if err := loadCalibrations(tx, at, one); err != nil {
 		return nil, err
 	}
+	if err := loadConfigured(tx, at, one); err != nil {
+		return nil, err
+	}
 	var meters []meterRow
 	if err := tx.Scopes(one("machine_id")).Order("read_at").Find(&meters).Error; err != nil {
 		return nil, err
@@ -251,14 +257,11 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	if err != nil {
 		return err
 	}
-	q := tx
+	q := tx.Table("held_readings").Where("removed_at is null")
 	if len(ids) > 0 {
-		q = tx.Where("fittings.machine_id in ?", ids)
+		q = q.Where("machine_id in ?", ids)
 	}
-	rows, err := q.Model(&readingRow{}).
-		Joins("join fittings on fittings.part_id = readings.part_id and fittings.removed_at is null").
-		Select("readings.id, fittings.machine_id, fittings.slot, readings.trait, readings.value, readings.grade, readings.taken_at, readings.taken_by, readings.how, readings.note, readings.set_aside_why, readings.set_aside_at, readings.as_fitted").
-		Rows()
+	rows, err := q.Select("id, machine_id, slot, trait, value, grade, taken_at, taken_by, how, note, set_aside_why, set_aside_at, as_fitted").Rows()
 	if err != nil {
 		return err
 	}

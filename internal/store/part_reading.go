@@ -42,7 +42,7 @@ func (s *Store) AddPartReading(
 		if err != nil {
 			return err
 		}
-		id, err = s.keepReading(tx, part, t, v, r, func() (machine.Snapshot, error) {
+		id, err = s.keepReading(tx, held{part: part}, t, v, r, func() (machine.Snapshot, error) {
 			var known []machine.Reading
 			for _, old := range p.Readings {
 				old.Key = machine.KeyOf(at.Key, old.Key.Trait())
@@ -80,10 +80,10 @@ func (s *Store) parseReading(
 // processor marking tells pins, flash, package and temperature range. facts are those of
 // the machine, or of the part, with the reading among them.
 func (s *Store) keepReading(
-	tx *gorm.DB, part int64, t *machine.Trait, v machine.Value, r machine.Reading, facts func() (machine.Snapshot, error),
+	tx *gorm.DB, of held, t *machine.Trait, v machine.Value, r machine.Reading, facts func() (machine.Snapshot, error),
 ) (int64, error) {
 	row := readingRow{
-		PartID: part, Trait: t.Name, Value: v.Text, Grade: int16(r.Grade),
+		PartID: of.partID(), FittingID: of.fittingID(), Trait: t.Name, Value: v.Text, Grade: int16(r.Grade),
 		TakenAt: r.TakenAt, TakenBy: r.By, How: r.How, Note: r.Note,
 	}
 	if err := tx.Create(&row).Error; err != nil {
@@ -103,7 +103,7 @@ func (s *Store) keepReading(
 			continue
 		}
 		row := readingRow{
-			PartID: part, Trait: decoded.Name, Value: more[k], Grade: int16(r.Grade),
+			PartID: of.partID(), FittingID: of.fittingID(), Trait: decoded.Name, Value: more[k], Grade: int16(r.Grade),
 			TakenAt: r.TakenAt, TakenBy: r.By, How: bench.DecodedFrom + v.Text,
 		}
 		if err := tx.Create(&row).Error; err != nil {

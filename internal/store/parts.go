@@ -3,12 +3,15 @@ package store
 import (
 	"context"
 	"fmt"
+	"maps"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/register"
@@ -145,7 +148,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	}
 	for _, p := range places {
 		f := p.Fitting
-		if part := at[f.PartID]; part != nil {
+		if part := at[f.part()]; part != nil {
 			part.Places = append(part.Places, Place{MachineID: f.MachineID, Machine: p.Machine, Slot: f.Slot, From: f.FittedAt, To: f.RemovedAt, WorkOrder: f.WorkOrderID, Why: f.Why, By: f.MovedBy})
 		}
 	}
@@ -155,7 +158,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	}
 	voc := s.Vocabulary()
 	for _, r := range readings {
-		if part := at[r.PartID]; part != nil {
+		if part := at[r.held().part]; part != nil {
 			if t := traitOfKind(voc, part.Kind, r.Trait); t != nil {
 				part.Readings = append(part.Readings, r.reading(t))
 			}
@@ -248,8 +251,10 @@ func tagFree(tx *gorm.DB, tag string, except int64) error {
 
 // AddPart puts a part on the shelf, with its model as a claim of its supplier.
 func (s *Store) AddPart(ctx context.Context, kind, model string, f PartFields, by string, now time.Time) (int64, error) {
-	if _, ok := s.Vocabulary().Kind(kind); !ok {
+	if k, ok := s.Vocabulary().Kind(kind); !ok {
 		return 0, refuse("there is no kind of part %q", kind)
+	} else if s.software(kind) {
+		return 0, refuse("a %s lies on no shelf: boards run it. Record the build by itself, and on a machine that its board runs it", strings.ToLower(k.Label))
 	}
 	row, err := f.row(now)
 	if err != nil {
@@ -266,7 +271,7 @@ func (s *Store) AddPart(ctx context.Context, kind, model string, f PartFields, b
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return tx.Create(&readingRow{PartID: row.ID, Trait: machine.ModelTrait, Value: model, Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "as bought"}).Error
+		return tx.Create(&readingRow{PartID: &row.ID, Trait: machine.ModelTrait, Value: model, Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "as bought"}).Error
 	})
 	return row.ID, err
 }
@@ -378,7 +383,7 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	if err := s.closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
 		return err
 	}
-	_, err = s.fitted(tx, fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: row.ID, FittedAt: now, Why: m.Why, MovedBy: by})
+	_, err = s.fitted(tx, fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: &row.ID, FittedAt: now, Why: m.Why, MovedBy: by})
 	return err
 }
 
@@ -415,6 +420,12 @@ func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time
 	c, err := change.ByHand(slot, model, m.Facts)
 	if err != nil {
 		return refuse("%s", err)
+	}
+	// Of a part that is exchanged, the build that stays is still configured for the old one.
+	was := firmware.Configuration(m.Facts)
+	maps.DeleteFunc(was, func(k machine.Key, _ string) bool { return k.Slot() != slot })
+	if err := configure(tx, m.ID, was, true); err != nil {
+		return err
 	}
 	return invalidate(tx, c.Invalidated(m.Records), cause{}, now)
 }

@@ -21,32 +21,68 @@ type fittingRow struct {
 	FittedAt    time.Time
 	RemovedAt   *time.Time
 	WorkOrderID *int64
-	PartID      int64
+	PartID      *int64 // nil of a run of a build
 	Why         string
 	MovedBy     string
 }
 
 func (fittingRow) TableName() string { return "fittings" }
 
-// fittedPart finds the part now in a slot, or enters one of which nothing was
+// held is what a reading is of: a part, or a run of a build by its fitting.
+type held struct{ part, fitting int64 }
+
+func (f fittingRow) held() held {
+	if f.PartID != nil {
+		return held{part: *f.PartID}
+	}
+	return held{fitting: f.ID}
+}
+
+// part is the number of the part; 0 of a run.
+func (f fittingRow) part() int64 { return f.held().part }
+
+func (r readingRow) held() held {
+	if r.PartID != nil {
+		return held{part: *r.PartID}
+	}
+	return held{fitting: *r.FittingID}
+}
+
+func (h held) partID() *int64    { return orNil(h.part) }
+func (h held) fittingID() *int64 { return orNil(h.fitting) }
+
+func orNil(id int64) *int64 {
+	if id == 0 {
+		return nil
+	}
+	return &id
+}
+
+// software reports whether a kind is no thing: boards run it.
+func (s *Store) software(kind string) bool {
+	voc := s.Vocabulary()
+	for _, k := range voc.Catalogue.Kinds {
+		if k.Software && voc.Is(kind, k.Key) {
+			return true
+		}
+	}
+	return false
+}
+
+// heldAt finds what is at a position now, or enters something of which nothing was
 // recorded yet.
-func (s *Store) fittedPart(tx *gorm.DB, machineID int64, slot, by string, now time.Time) (int64, error) {
+func (s *Store) heldAt(tx *gorm.DB, machineID int64, slot, by string, now time.Time) (held, error) {
 	var row fittingRow
 	err := tx.Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Limit(1).Find(&row).Error
 	if err != nil || row.ID != 0 {
-		return row.PartID, err
+		return row.held(), err
 	}
-	return s.fitNew(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, MovedBy: by})
+	row, err = s.fitted(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, MovedBy: by})
+	return row.held(), err
 }
 
-// fitNew enters a part that was not on record, at its position.
-func (s *Store) fitNew(tx *gorm.DB, f fittingRow) (part int64, err error) {
-	fitted, err := s.fitted(tx, f)
-	return fitted.PartID, err
-}
-
-// fitted enters a part at its position, a new one where it has no number. What the
-// machine did not have on its list is on it from now on.
+// fitted enters a part at its position, a new one where it has no number; or a run of a
+// build. What the machine did not have on its list is on it from now on.
 func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 	at, ok := s.Vocabulary().Position(f.Slot)
 	if !ok {
@@ -55,12 +91,15 @@ func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 	if err := s.listed(tx, f.MachineID, f.Slot, f.MovedBy, f.FittedAt); err != nil {
 		return f, err
 	}
-	if f.PartID == 0 {
+	if s.software(at.Kind) {
+		return f, s.runs(tx, &f)
+	}
+	if f.PartID == nil {
 		part := partRow{Kind: at.Kind, Version: 1, ChangedBy: f.MovedBy, ChangedAt: f.FittedAt}
 		if err := tx.Create(&part).Error; err != nil {
 			return f, err
 		}
-		f.PartID = part.ID
+		f.PartID = &part.ID
 	}
 	return f, tx.Create(&f).Error
 }
@@ -121,7 +160,7 @@ func (s *Store) AddDiffering(
 func (s *Store) addReading(
 	tx *gorm.DB, m Machine, t *machine.Trait, v machine.Value, r machine.Reading, differs Differs, now time.Time,
 ) (int64, error) {
-	part, err := s.fittedPart(tx, m.ID, t.Slot, r.By, minTime(r.TakenAt, now))
+	of, err := s.heldAt(tx, m.ID, t.Slot, r.By, minTime(r.TakenAt, now))
 	if err != nil {
 		return 0, err
 	}
@@ -138,7 +177,7 @@ func (s *Store) addReading(
 			}
 		}
 	}
-	id, err := s.keepReading(tx, part, t, v, r, func() (machine.Snapshot, error) {
+	id, err := s.keepReading(tx, of, t, v, r, func() (machine.Snapshot, error) {
 		m, err := s.machine(tx, m.ID)
 		return m.Facts, err
 	})
@@ -256,7 +295,7 @@ func (s *Store) exchange(tx *gorm.DB, at fittingRow, part change.Fitting) error 
 		{part.Carried, machine.Claimed, false, "carried over from the build before, not read again"},
 	} {
 		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {
-			r := readingRow{PartID: at.PartID, Trait: trait, Value: known.traits[trait], Grade: int16(known.grade), TakenAt: at.FittedAt, TakenBy: at.MovedBy, How: known.how, AsFitted: known.asFitted}
+			r := readingRow{PartID: at.held().partID(), FittingID: at.held().fittingID(), Trait: trait, Value: known.traits[trait], Grade: int16(known.grade), TakenAt: at.FittedAt, TakenBy: at.MovedBy, How: known.how, AsFitted: known.asFitted}
 			if err := tx.Create(&r).Error; err != nil {
 				return err
 			}
@@ -269,9 +308,11 @@ func (s *Store) exchange(tx *gorm.DB, at fittingRow, part change.Fitting) error 
 // machine; what was there comes out. A part that nobody has recorded is moved
 // without a name.
 func (s *Store) shift(tx *gorm.DB, from string, to fittingRow, takings []machine.Taking) (err error) {
-	if to.PartID, err = s.fittedPart(tx, to.MachineID, from, to.MovedBy, to.FittedAt); err != nil {
+	of, err := s.heldAt(tx, to.MachineID, from, to.MovedBy, to.FittedAt)
+	if err != nil {
 		return err
 	}
+	to.PartID = of.partID()
 	// What the part takes it takes along.
 	moved := tx.Raw("select id from fittings where machine_id = ? and slot = ? and removed_at is null", to.MachineID, from)
 	var was int64
@@ -299,23 +340,24 @@ func (s *Store) set(tx *gorm.DB, m Machine, a fit.Stated, how, by string, now ti
 	if !ok {
 		return refuse("there is no trait %s", a.Key)
 	}
-	part, err := s.fittedPart(tx, m.ID, trait.Slot, by, now)
+	of, err := s.heldAt(tx, m.ID, trait.Slot, by, now)
 	if err != nil {
 		return err
 	}
-	if err := tx.Model(&readingRow{}).Where("part_id = ? and trait = ? and set_aside_why = ''", part, trait.Name).
+	if err := tx.Model(&readingRow{}).Where("(part_id = ? or fitting_id = ?) and trait = ? and set_aside_why = ''", of.part, of.fitting, trait.Name).
 		Updates(map[string]any{"set_aside_why": how, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
 		return err
 	}
-	return tx.Create(&readingRow{PartID: part, Trait: trait.Name, Value: a.Value.Text, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}).Error
+	return tx.Create(&readingRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: trait.Name, Value: a.Value.Text, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}).Error
 }
 
 // History lists the parts a machine has carried in each slot, newest first.
 func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) {
 	var out []Fitted
 	err := s.db.WithContext(ctx).Raw(`
-		select f.slot, f.part_id, f.fitted_at, f.removed_at, f.work_order_id,
-		  coalesce((select r.value from readings r where r.part_id = f.part_id and r.trait = 'model' and r.set_aside_why = ''
+		select f.slot, coalesce(f.part_id, 0) as part_id, f.fitted_at, f.removed_at, f.work_order_id,
+		  coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
+		    (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
 		            order by r.grade desc, r.taken_at desc, r.id desc limit 1), '') as model
 		from fittings f where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`, machineID).Scan(&out).Error
 	return out, err

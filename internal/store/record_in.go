@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"reflect"
+	"slices"
 	"strings"
 	"time"
 
@@ -81,6 +83,9 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 			p.Faults = append(p.Faults, fmt.Sprintf("there is a machine named %s already; a record is brought in whole, not mixed with another. Rename one of the two", m.Name))
 		}
 	}
+	if err := s.planBuilds(tx, f.Builds, &p); err != nil {
+		return p, cat, err
+	}
 	for _, part := range f.Parts {
 		key := "tag " + strings.ToLower(part.Tag)
 		if part.Tag != "" && taken[key] {
@@ -89,6 +94,27 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 		taken[key] = true
 	}
 	return p, cat, nil
+}
+
+// planBuilds finds builds of the file that are on record otherwise under their name.
+func (s *Store) planBuilds(tx *gorm.DB, builds []record.Build, p *RecordPlan) error {
+	for _, b := range builds {
+		var known buildRow
+		if err := tx.Where("lower(name) = lower(?)", b.Name).Limit(1).Find(&known).Error; err != nil {
+			return err
+		}
+		if known.ID == 0 {
+			continue
+		}
+		is, err := known.build()
+		if err != nil {
+			return err
+		}
+		if !reflect.DeepEqual(is, b.Build) {
+			p.Faults = append(p.Faults, fmt.Sprintf("there is another build named %s already; builds are not mixed. Rename one of the two", b.Name))
+		}
+	}
+	return nil
 }
 
 // BringRecordIn writes a record file, all or nothing.
@@ -114,7 +140,7 @@ func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now
 				return err
 			}
 		}
-		in := importer{s: s, ctx: ctx, tx: tx, parts: map[int]int64{}}
+		in := importer{s: s, ctx: ctx, tx: tx, parts: map[int]int64{}, software: map[int]record.Part{}, builds: map[string]int64{}}
 		if err := in.all(f); err != nil {
 			return err
 		}
@@ -136,10 +162,22 @@ type importer struct {
 	ctx   context.Context
 	tx    *gorm.DB
 	parts map[int]int64
+	// software are the builds that files of earlier versions have as parts.
+	software map[int]record.Part
+	builds   map[string]int64 // by name, in small letters
 }
 
 func (in *importer) all(f record.File) error {
+	for _, b := range f.Builds {
+		if err := in.build(b); err != nil {
+			return fmt.Errorf("build %s: %w", b.Name, err)
+		}
+	}
 	for _, p := range f.Parts {
+		if in.s.software(p.Kind) {
+			in.software[p.No] = p
+			continue
+		}
 		if err := in.part(p); err != nil {
 			return fmt.Errorf("part %d: %w", p.No, err)
 		}
@@ -175,8 +213,13 @@ func (in *importer) part(p record.Part) error {
 		return err
 	}
 	in.parts[p.No] = row.ID
-	for _, r := range p.Readings {
-		reading := readingRow{PartID: row.ID, Trait: r.Trait, Value: r.Value, Grade: int16(r.Grade), TakenAt: r.At, TakenBy: r.By, How: r.How, Note: r.Note,
+	return in.found(held{part: row.ID}, p.Readings, p.Unreadable)
+}
+
+// found writes what was read of something, and what could not be.
+func (in *importer) found(of held, readings []record.Reading, unreadable []record.Unreadable) error {
+	for _, r := range readings {
+		reading := readingRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: r.Trait, Value: r.Value, Grade: int16(r.Grade), TakenAt: r.At, TakenBy: r.By, How: r.How, Note: r.Note,
 			SetAsideWhy: r.SetAsideWhy, SetAsideBy: r.SetAsideBy, SetAsideAt: r.SetAsideAt, AsFitted: r.AsFitted}
 		if err := in.tx.Create(&reading).Error; err != nil {
 			return err
@@ -187,12 +230,83 @@ func (in *importer) part(p record.Part) error {
 			}
 		}
 	}
-	for _, u := range p.Unreadable {
-		if err := in.tx.Create(&unreadableRow{PartID: row.ID, Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At, By: u.By}).Error; err != nil {
+	for _, u := range unreadable {
+		if err := in.tx.Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At, By: u.By}).Error; err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// build writes a build, or finds the one of its name, which is the same: the plan has
+// looked.
+func (in *importer) build(b record.Build) error {
+	var known buildRow
+	if err := in.tx.Where("lower(name) = lower(?)", b.Name).Limit(1).Find(&known).Error; err != nil {
+		return err
+	}
+	if known.ID == 0 {
+		row, err := in.s.buildRow(b.Build, b.Changed.By, b.Changed.At)
+		if err != nil {
+			return err
+		}
+		if row.Version = max(b.Changed.Version, 1); err == nil {
+			err = in.tx.Create(&row).Error
+		}
+		if err != nil {
+			return err
+		}
+		known = row
+	}
+	in.builds[strings.ToLower(b.Name)] = known.ID
+	return nil
+}
+
+// ran are the runs of a machine: those of the file, and the builds that files of earlier
+// versions have as parts.
+func (in *importer) ran(m record.Machine) []record.Run {
+	out := slices.Clone(m.Runs)
+	for _, f := range m.Fittings {
+		if p, ok := in.software[f.Part]; ok {
+			run := record.Run{Slot: f.Slot, From: f.From, To: f.To, Order: f.Order, Why: f.Why, By: f.By, Takes: f.Takes}
+			run.Readings, run.Unreadable = p.Readings, p.Unreadable
+			delete(in.software, f.Part) // what was read of it is there once
+			in.software[f.Part] = record.Part{}
+			out = append(out, run)
+		}
+	}
+	return out
+}
+
+// run writes a run with what was read of it.
+func (in *importer) run(machineID int64, r record.Run, order *int64) error {
+	at := fittingRow{MachineID: machineID, Slot: r.Slot, FittedAt: r.From, RemovedAt: r.To, WorkOrderID: order, Why: r.Why, MovedBy: r.By}
+	if err := in.s.runs(in.tx, &at); err != nil {
+		return err
+	}
+	set := map[string]any{}
+	if r.Board != "" {
+		set["board"] = r.Board
+	}
+	if id := in.builds[strings.ToLower(r.Build)]; r.Build != "" && id != 0 {
+		set["build_id"] = id
+	}
+	if len(r.Configured) > 0 {
+		text, err := json.Marshal(r.Configured)
+		if err != nil {
+			return err
+		}
+		set["configured"] = text
+	}
+	if len(set) > 0 {
+		if err := in.tx.Model(&runRow{}).Where("fitting_id = ?", at.ID).Updates(set).Error; err != nil {
+			return err
+		}
+	}
+	if err := takes(in.tx, machineID, &at.ID, r.Takes); err != nil {
+		return err
+	}
+	return in.found(at.held(), r.Readings, r.Unreadable)
 }
 
 // photo keeps a picture as it stands in the file, when it is one.
@@ -241,8 +355,17 @@ func (in *importer) machine(m record.Machine) error {
 	if err := in.positions(row.ID, m); err != nil {
 		return err
 	}
+	for _, r := range in.ran(m) {
+		if err := in.run(row.ID, r, order(r.Order)); err != nil {
+			return err
+		}
+	}
 	for _, f := range m.Fittings {
-		at := fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: in.parts[f.Part], Why: f.Why, MovedBy: f.By}
+		if _, software := in.software[f.Part]; software {
+			continue
+		}
+		part := in.parts[f.Part]
+		at := fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: &part, Why: f.Why, MovedBy: f.By}
 		if err := in.tx.Create(&at).Error; err != nil {
 			return err
 		}

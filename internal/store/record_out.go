@@ -16,21 +16,24 @@ import (
 
 // exporter gathers a record file from the database.
 type exporter struct {
-	s      *Store
-	ctx    context.Context
-	tx     *gorm.DB
-	file   record.File
-	partNo map[int64]int
-	orders map[int64]int // number within the machine, by id
-	photos map[string]map[int64][]record.Photo
-	steps  map[int64]map[string][]record.Photo
+	s          *Store
+	ctx        context.Context
+	tx         *gorm.DB
+	file       record.File
+	partNo     map[int64]int
+	orders     map[int64]int // number within the machine, by id
+	photos     map[string]map[int64][]record.Photo
+	readings   map[held][]readingRow
+	unreadable map[held][]record.Unreadable
+	buildName  map[int64]string
+	steps      map[int64]map[string][]record.Photo
 }
 
 // Record is the whole record of machines: of those given, with the parts that
 // are or were in them, or of the fleet with its shelf, retired machines and
 // saved questions. It is read as of one moment.
 func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
-	e := exporter{s: s, ctx: ctx, partNo: map[int64]int{}, orders: map[int64]int{}}
+	e := exporter{s: s, ctx: ctx, partNo: map[int64]int{}, orders: map[int64]int{}, readings: map[held][]readingRow{}, unreadable: map[held][]record.Unreadable{}, buildName: map[int64]string{}}
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec("set transaction isolation level repeatable read, read only").Error; err != nil {
 			return err
@@ -81,6 +84,9 @@ func (e *exporter) gather(ids []int64) error {
 	where, args = of("machine_id")
 	fittings, err := list[fittingRow](e.tx, "fitted_at, id", where, args...)
 	if err != nil {
+		return err
+	}
+	if err := e.builds(ids); err != nil {
 		return err
 	}
 	if err := e.parts(ids, machines, fittings); err != nil {
@@ -158,9 +164,9 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 	slices.SortStableFunc(sorted, func(a, b fittingRow) int { return place[a.MachineID] - place[b.MachineID] })
 	seen := map[int64]bool{}
 	for _, f := range sorted {
-		if !seen[f.PartID] {
-			seen[f.PartID] = true
-			order = append(order, f.PartID)
+		if id := f.part(); id != 0 && !seen[id] {
+			seen[id] = true
+			order = append(order, id)
 		}
 	}
 	if len(ids) == 0 {
@@ -177,30 +183,78 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 	if err != nil {
 		return err
 	}
-	of := map[int64][]readingRow{}
 	for _, r := range readings {
-		of[r.PartID] = append(of[r.PartID], r)
+		e.readings[r.held()] = append(e.readings[r.held()], r)
 	}
 	tried, err := list[unreadableRow](e.tx, "at, id", "")
 	if err != nil {
 		return err
 	}
+	for _, u := range tried {
+		of := held{}
+		if u.PartID != nil {
+			of.part = *u.PartID
+		} else {
+			of.fitting = *u.FittingID
+		}
+		e.unreadable[of] = append(e.unreadable[of], record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By})
+	}
 	for _, id := range order {
 		r := at[id]
 		p := record.Part{No: e.partNo[id], Kind: r.Kind, Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, BoughtOn: r.fields().BoughtOn, Note: r.Note, Shelf: r.Shelf,
 			ScrappedAt: utc(r.ScrappedAt), ScrappedWhy: r.ScrappedWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
-		for _, x := range of[id] {
-			p.Readings = append(p.Readings, record.Reading{Trait: x.Trait, Value: x.Value, Grade: gradeOf(x.Grade), At: x.TakenAt.UTC(), By: x.TakenBy, How: x.How, Note: x.Note,
-				SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), AsFitted: x.AsFitted, Photos: e.photos["reading"][x.ID]})
-		}
-		for _, u := range tried {
-			if u.PartID == id {
-				p.Unreadable = append(p.Unreadable, record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By})
-			}
-		}
+		p.Readings, p.Unreadable = e.found(held{part: id}), e.unreadable[held{part: id}]
 		e.file.Parts = append(e.file.Parts, p)
 	}
 	return nil
+}
+
+// found are the readings of something.
+func (e *exporter) found(of held) []record.Reading {
+	var out []record.Reading
+	for _, x := range e.readings[of] {
+		out = append(out, record.Reading{Trait: x.Trait, Value: x.Value, Grade: gradeOf(x.Grade), At: x.TakenAt.UTC(), By: x.TakenBy, How: x.How, Note: x.Note,
+			SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), AsFitted: x.AsFitted, Photos: e.photos["reading"][x.ID]})
+	}
+	return out
+}
+
+// builds writes the builds that run or ran on the machines, all of them of a whole fleet.
+func (e *exporter) builds(ids []int64) error {
+	where, args := "", []any{}
+	if len(ids) > 0 {
+		where, args = "id in (select build_id from build_runs u join fittings f on f.id = u.fitting_id where f.machine_id in ?)", []any{ids}
+	}
+	rows, err := list[buildRow](e.tx, "lower(name)", where, args...)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		b, err := r.build()
+		if err != nil {
+			return err
+		}
+		e.buildName[r.ID] = r.Name
+		e.file.Builds = append(e.file.Builds, record.Build{Build: b, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)})
+	}
+	return nil
+}
+
+// run writes what a board ran.
+func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.Run, error) {
+	out := record.Run{Slot: f.Slot, From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: order, Why: f.Why, By: f.MovedBy, Takes: takes,
+		Readings: e.found(f.held()), Unreadable: e.unreadable[f.held()]}
+	var row runRow
+	if err := e.tx.First(&row, "fitting_id = ?", f.ID).Error; err != nil {
+		return out, err
+	}
+	out.Board = row.Board
+	if row.BuildID != nil {
+		out.Build = e.buildName[*row.BuildID]
+	}
+	var err error
+	out.Configured, err = row.configured()
+	return out, err
 }
 
 func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
@@ -220,8 +274,16 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, f := range fittings {
-		if f.MachineID == r.ID {
-			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy, Takes: taken[f.ID]})
+		switch {
+		case f.MachineID != r.ID:
+		case f.PartID == nil:
+			run, err := e.run(f, no(f.WorkOrderID), taken[f.ID])
+			if err != nil {
+				return err
+			}
+			m.Runs = append(m.Runs, run)
+		default:
+			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[*f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy, Takes: taken[f.ID]})
 		}
 	}
 	cals, err := list[calibrationRow](e.tx, "id", "machine_id = ?", r.ID)

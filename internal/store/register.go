@@ -181,6 +181,7 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 	}
 	var fittings []*fittingRow
 	var parts []*partRow // of fittings, by index
+	var runs []*fittingRow
 	var readings []*readingRow
 	var of []*fittingRow // of readings, by index
 	for i := range p.Rows {
@@ -196,8 +197,12 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 			if at[where] == nil {
 				slot, _ := s.Vocabulary().Position(where.slot)
 				at[where] = &fittingRow{MachineID: where.machine, Slot: where.slot, FittedAt: now, MovedBy: by}
-				fittings = append(fittings, at[where])
-				parts = append(parts, &partRow{Kind: slot.Kind, Version: 1, ChangedBy: by, ChangedAt: now})
+				if s.software(slot.Kind) {
+					runs = append(runs, at[where])
+				} else {
+					fittings = append(fittings, at[where])
+					parts = append(parts, &partRow{Kind: slot.Kind, Version: 1, ChangedBy: by, ChangedAt: now})
+				}
 			}
 			readings = append(readings, &readingRow{Trait: t.Name, Value: w.Value.Text,
 				Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "brought in with the register"})
@@ -212,7 +217,7 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 			return err
 		}
 		for i := range fittings {
-			fittings[i].PartID = parts[i].ID
+			fittings[i].PartID = &parts[i].ID
 		}
 		if err := tx.CreateInBatches(fittings, 1000).Error; err != nil {
 			return err
@@ -221,10 +226,35 @@ func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by strin
 			return err
 		}
 	}
+	if err := s.startRuns(tx, runs, by, now); err != nil {
+		return err
+	}
 	for i := range readings {
-		readings[i].PartID = of[i].PartID
+		readings[i].PartID, readings[i].FittingID = of[i].held().partID(), of[i].held().fittingID()
 	}
 	return tx.CreateInBatches(readings, 1000).Error
+}
+
+// startRuns enters builds of which only a register tells that boards run them.
+func (s *Store) startRuns(tx *gorm.DB, runs []*fittingRow, by string, now time.Time) error {
+	if len(runs) == 0 {
+		return nil
+	}
+	if err := s.listFitted(tx, runs, by, now); err != nil {
+		return err
+	}
+	if err := tx.CreateInBatches(runs, 1000).Error; err != nil {
+		return err
+	}
+	rows := make([]runRow, len(runs))
+	listed, err := listedNow(tx, nil)
+	if err != nil {
+		return err
+	}
+	for i, f := range runs {
+		rows[i] = runRow{FittingID: f.ID, Board: s.boardOf(listed[f.MachineID], f.Slot), Configured: []byte("{}")}
+	}
+	return tx.CreateInBatches(rows, 1000).Error
 }
 
 // RegisterCSV writes the register of the fleet, retired machines left out.

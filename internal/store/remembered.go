@@ -46,11 +46,16 @@ func (s *Store) loadRemembered(tx *gorm.DB, at map[int64]*Machine) error {
 		Stamp     stamp `gorm:"embedded"`
 	}
 	err := tx.Raw(`
-		select f.machine_id, count(r.id) as count, coalesce(max(r.id), 0) as newest,
-		  coalesce(sum(r.id) filter (where r.set_aside_why <> ''), 0) as aside,
-		  coalesce(max(extract(epoch from r.set_aside_at)), 0) as aside_at, sum(f.id) as fittings
-		from fittings f left join readings r on r.part_id = f.part_id
-		where f.removed_at is null group by f.machine_id`).Scan(&rows).Error
+		select machine_id, count(id) as count, coalesce(max(id), 0) as newest,
+		  coalesce(sum(id) filter (where set_aside_why <> ''), 0) as aside,
+		  coalesce(max(extract(epoch from set_aside_at)), 0) as aside_at, sum(fitting) as fittings
+		from (
+		  select f.machine_id, f.id as fitting, r.id, r.set_aside_why, r.set_aside_at
+		  from fittings f left join readings r on r.part_id = f.part_id where f.removed_at is null and f.part_id is not null
+		  union all
+		  select f.machine_id, f.id, r.id, r.set_aside_why, r.set_aside_at
+		  from fittings f left join readings r on r.fitting_id = f.id where f.removed_at is null and f.part_id is null
+		) now group by machine_id`).Scan(&rows).Error
 	if err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/plan"
@@ -455,6 +456,11 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 				err = s.exchange(tx, at, f)
 			}
 			if err != nil {
+				return err
+			}
+		}
+		if c.Build {
+			if err := configure(tx, m.ID, firmware.Configuration(c.After), false); err != nil {
 				return err
 			}
 		}

@@ -40,6 +40,9 @@ const ComparePage = lazy(() => import("./history/ComparePage"));
 const IdentifyPage = lazy(() => import("./identify/IdentifyPage"));
 const PartsPage = lazy(() => import("./partsbook/PartsPage"));
 const PartPage = lazy(() => import("./partsbook/PartPage"));
+const BuildsPage = lazy(() => import("./builds/BuildsPage"));
+const BuildPage = lazy(() => import("./builds/BuildPage"));
+const RunsPage = lazy(() => import("./builds/RunsPage"));
 const WiresPage = lazy(() => import("./wires/WiresPage"));
 const LabelsPage = lazy(() => import("./labels/LabelsPage"));
 const FaultsPage = lazy(() => import("./faults/FaultsPage"));
@@ -72,6 +75,9 @@ const router = createBrowserRouter([
           { path: "/machine/:id/positions", element: <Later of={<PositionsPage />} /> },
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
           { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
+          { path: "/machine/:id/builds", element: <Later of={<RunsPage />} /> },
+          { path: "/builds", element: <Later of={<BuildsPage />} /> },
+          { path: "/build/:id", element: <Later of={<BuildPage />} /> },
           { path: "/compare", element: <Later of={<ComparePage />} /> },
           { path: "/identify", element: <Later of={<IdentifyPage />} /> },
           { path: "/parts", element: <Later of={<PartsPage />} /> },

@@ -150,21 +150,48 @@ func (n *node) kitTruth(s machine.Snapshot) (Truth, state) {
 func (n *node) guard(s machine.Snapshot) Truth {
 	t, _ := n.byEvidence(s.At(n.trait), func(v machine.Value) tri {
 		if n.kind == featureNode {
-			return sureOf(slices.Contains(FeaturesIn(v.Text), n.values[0].Text))
+			return featureOf(v.Text, n.values[0].Text)
 		}
 		return sureOf(n.trait.Same(v, n.values[0]))
 	})
 	return t
 }
 
-// featuresIn are the features of a list as it stands on record: small letters, parted
-// by commas or semicolons.
+// FeaturesIn are the features that a build has by its list as it stands on record, in
+// small letters: "contact probe, no arc moves" has one.
 func FeaturesIn(text string) []string {
+	var out []string
+	for _, f := range listedFeatures(text) {
+		if !strings.HasPrefix(f, without) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// without begins a feature that a build does not have.
+const without = "no "
+
+// listedFeatures are what a list says, parted by commas or semicolons.
+func listedFeatures(text string) []string {
 	var out []string
 	for _, f := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || r == ',' }) {
 		out = append(out, strings.ToLower(strings.Join(strings.Fields(f), " ")))
 	}
 	return out
+}
+
+// featureOf is whether a build has a feature by its list: of what is not listed, nobody
+// knows.
+func featureOf(list, name string) tri {
+	said := listedFeatures(list)
+	switch {
+	case slices.Contains(said, name):
+		return sureOf(true)
+	case slices.Contains(said, without+name):
+		return sureOf(false)
+	}
+	return maybe
 }
 
 // byEvidence judges by what may be so, as far as the evidence is good enough, and by

@@ -6,6 +6,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -37,6 +38,25 @@ func Contradictions(s machine.Snapshot, records []calibration.Record) []Contradi
 			measured = calibration.NumberOf(s, records, calibration.Steps, calibration.Subject(e.Serves))
 		}
 		out = append(out, drive(s, e, measured)...)
+	}
+	return out
+}
+
+// Against is what is on record of a machine and cannot be right: what cannot be true
+// together, and what its builds are configured for and that is fitted otherwise.
+func Against(s machine.Snapshot, records []calibration.Record, configured map[machine.Key]string) []Contradiction {
+	out := append([]Contradiction{}, Contradictions(s, records)...)
+	for _, m := range firmware.Mismatches(s, configured) {
+		sentence := m.Says + "."
+		if m.Leans {
+			sentence = m.Says + ", as far as is claimed."
+		}
+		c := Contradiction{Keys: []machine.Key{m.Key}, Sentence: sentence, Safety: m.Hazard != "",
+			Explains: []string{"A new build or configuration for what is fitted, or the part that it was made for, would change that."}}
+		if m.Hazard != "" {
+			c.Sentence += " " + m.Hazard
+		}
+		out = append(out, c)
 	}
 	return out
 }

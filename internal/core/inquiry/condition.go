@@ -15,13 +15,14 @@ type Condition struct {
 	Use       upkeep.Use
 	Faults    int // open
 	Conflicts int
-	Void      int         // calibrations
+	Invalid   int         // calibrations
+	BuiltFor  int         // parts that the build is configured for and that are fitted otherwise
 	Next      *upkeep.Due // the most urgent task, when there is one
 }
 
 // Fields are the columns that show it.
 func (c Condition) Fields() map[string]string {
-	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), VoidColumn: fmt.Sprint(c.Void)}
+	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), InvalidColumn: fmt.Sprint(c.Invalid), BuiltForColumn: fmt.Sprint(c.BuiltFor)}
 	if c.Proven {
 		f[ProtectionColumn] = "proven"
 	}
@@ -51,7 +52,7 @@ func (c Condition) state(protection, order string) string {
 	for _, n := range []struct {
 		count int
 		what  string
-	}{{c.Faults, "open fault"}, {c.Conflicts, "in conflict"}, {c.Void, "void"}} {
+	}{{c.Faults, "open fault"}, {c.Conflicts, "in conflict"}, {c.Invalid, "invalid"}, {c.BuiltFor, "built for other parts"}} {
 		if n.count > 0 {
 			out = append(out, fmt.Sprintf("%d %s", n.count, n.what))
 		}

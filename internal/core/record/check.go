@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
 	"wardifex/internal/core/wiring"
@@ -20,7 +21,16 @@ const mostFaults = 50
 // at once, two parts in one slot, readings dated in the future or of values
 // that cannot be. nil when it can be brought in.
 func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
-	c := checker{voc: voc, now: now, parts: map[int]*Part{}}
+	c := checker{voc: voc, now: now, parts: map[int]*Part{}, builds: map[string]bool{}}
+	for _, b := range f.Builds {
+		if c.builds[strings.ToLower(b.Name)] {
+			c.say("the build %q is in the file twice", b.Name)
+		}
+		c.builds[strings.ToLower(b.Name)] = true
+		if err := b.Check(voc); err != nil {
+			c.say("build %q: %s", b.Name, err)
+		}
+	}
 	for i := range f.Parts {
 		c.part(&f.Parts[i])
 	}
@@ -43,10 +53,11 @@ func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
 }
 
 type checker struct {
-	voc   *machine.Vocabulary
-	now   time.Time
-	parts map[int]*Part
-	out   []string
+	voc    *machine.Vocabulary
+	now    time.Time
+	parts  map[int]*Part
+	builds map[string]bool // by name, in small letters
+	out    []string
 }
 
 func (c *checker) say(format string, args ...any) {
@@ -64,7 +75,7 @@ func (c *checker) part(p *Part) {
 		c.say("part %d: numbers begin at 1 and each is there once", p.No)
 	}
 	c.parts[p.No] = p
-	kind, ok := c.voc.Kind(p.Kind)
+	_, ok := c.voc.Kind(p.Kind)
 	if !ok {
 		c.say("part %d: there is no kind of part %q", p.No, p.Kind)
 		return
@@ -79,25 +90,7 @@ func (c *checker) part(p *Part) {
 			c.past(fmt.Sprintf("part %d", p.No), at)
 		}
 	}
-	traits := c.voc.TraitsOf(p.Kind)
-	for i, r := range p.Readings {
-		where := fmt.Sprintf("part %d, reading %d", p.No, i+1)
-		at := slices.IndexFunc(traits, func(t machine.TraitDef) bool { return t.Name == r.Trait })
-		if at < 0 {
-			c.say("%s: a %s has no trait %q", where, kind.Label, r.Trait)
-			continue
-		}
-		t := &machine.Trait{TraitDef: traits[at], Label: kind.Label + ": " + traits[at].Short}
-		if _, err := t.Parse(r.Value); err != nil {
-			c.say("%s: %s", where, err)
-		}
-		if err := machine.CheckReading(t, machine.Reading{Grade: r.Grade, TakenAt: r.At}, c.now); err != nil {
-			c.say("%s: %s", where, err)
-		}
-		if (r.SetAsideWhy == "") != (r.SetAsideAt == nil) {
-			c.say("%s: set aside without a reason, or a reason without its time", where)
-		}
-	}
+	c.readings(fmt.Sprintf("part %d", p.No), p.Kind, p.Readings)
 }
 
 func (c *checker) machine(m *Machine) {
@@ -161,6 +154,7 @@ func (c *checker) machine(m *Machine) {
 			order("an invalid calibration", v.Order)
 		}
 	}
+	c.runs(m, order)
 	at := map[int64]bool{}
 	for _, r := range m.Meters {
 		if r.Hours < 0 {
@@ -192,6 +186,59 @@ func (c *checker) machine(m *Machine) {
 		if _, err := wiring.Check(w.Sheet); err != nil {
 			c.say("machine %s, wire sheet: %s", m.Name, err)
 		}
+	}
+}
+
+// readings checks what was read of something of a kind.
+func (c *checker) readings(what, kindKey string, list []Reading) {
+	kind, _ := c.voc.Kind(kindKey)
+	traits := c.voc.TraitsOf(kindKey)
+	for i, r := range list {
+		where := fmt.Sprintf("%s, reading %d", what, i+1)
+		at := slices.IndexFunc(traits, func(t machine.TraitDef) bool { return t.Name == r.Trait })
+		if at < 0 {
+			c.say("%s: a %s has no trait %q", where, kind.Label, r.Trait)
+			continue
+		}
+		t := &machine.Trait{TraitDef: traits[at], Label: kind.Label + ": " + traits[at].Short}
+		if _, err := t.Parse(r.Value); err != nil {
+			c.say("%s: %s", where, err)
+		}
+		if err := machine.CheckReading(t, machine.Reading{Grade: r.Grade, TakenAt: r.At}, c.now); err != nil {
+			c.say("%s: %s", where, err)
+		}
+		if (r.SetAsideWhy == "") != (r.SetAsideAt == nil) {
+			c.say("%s: set aside without a reason, or a reason without its time", where)
+		}
+	}
+}
+
+// runs checks the builds that the boards of a machine ran.
+func (c *checker) runs(m *Machine, order func(string, int)) {
+	var before []firmware.Run
+	for i, r := range m.Runs {
+		what := fmt.Sprintf("machine %s, run %d", m.Name, i+1)
+		slot, ok := c.voc.Position(r.Slot)
+		if !ok {
+			c.say("%s: there is no position %q", what, r.Slot)
+			continue
+		}
+		if kind, _ := c.voc.Kind(slot.Kind); !kind.Software {
+			c.say("%s: %s holds parts, and runs no build", what, slot.Label)
+		}
+		if r.Build != "" && !c.builds[strings.ToLower(r.Build)] {
+			c.say("%s: there is no build %q in the file", what, r.Build)
+		}
+		run := firmware.Run{Slot: r.Slot, From: r.From}
+		if r.To != nil {
+			run.To = *r.To
+		}
+		if err := firmware.CheckRun(run, before, c.now); err != nil {
+			c.say("%s: %s", what, err)
+		}
+		before = append(before, run)
+		c.readings(what, slot.Kind, r.Readings)
+		order(what, r.Order)
 	}
 }
 

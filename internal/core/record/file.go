@@ -6,6 +6,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
@@ -16,7 +17,7 @@ import (
 // Format and Version head a record file.
 const (
 	Format  = "wardifex-record"
-	Version = 2
+	Version = 3
 )
 
 // MaxBytes is the size of the largest record file that is read.
@@ -27,10 +28,11 @@ const MaxBytes = 256 << 20
 // begin at 1 and are not those of any database.
 type File struct {
 	Format    string            `json:"format" enum:"wardifex-record"`
-	Version   int               `json:"version" enum:"1,2"`
+	Version   int               `json:"version" enum:"1,2,3"`
 	Catalogue machine.Catalogue `json:"catalogue" doc:"What the record is described in"`
 	Kits      []fit.Kit         `json:"kits,omitempty" doc:"Upgrades; of a whole fleet only"`
 	Parts     []Part            `json:"parts"`
+	Builds    []Build           `json:"builds,omitempty" doc:"Firmware builds; of a part of the fleet those that run or ran on it"`
 	Machines  []Machine         `json:"machines"`
 	Questions []SavedQuestion   `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
 }
@@ -108,6 +110,7 @@ type Machine struct {
 	Positions    []Listed         `json:"positions,omitempty" doc:"What the machine has and had; of the first version the usual ones"`
 	Takings      []machine.Taking `json:"takings,omitempty" doc:"What changes without a part took of its capacities for good"`
 	Fittings     []Fitting        `json:"fittings,omitempty"`
+	Runs         []Run            `json:"runs,omitempty" doc:"Builds that its boards run or ran; in files of earlier versions they are parts"`
 	Orders       []Order          `json:"orders,omitempty"`
 	Calibrations []Calibration    `json:"calibrations,omitempty"`
 	Meters       []Meter          `json:"meters,omitempty"`
@@ -116,6 +119,28 @@ type Machine struct {
 	Uses         []UseState       `json:"uses,omitempty"`
 	Faults       []Fault          `json:"faults,omitempty"`
 	WireSheets   []WireSheet      `json:"wireSheets,omitempty"`
+}
+
+// Build is a firmware build.
+type Build struct {
+	firmware.Build
+	Changed Changed `json:"changed"`
+}
+
+// Run is a build while a board runs it, or ran it.
+type Run struct {
+	Slot       string                 `json:"slot"`
+	Board      string                 `json:"board,omitempty" doc:"Key of the position of the board"`
+	Build      string                 `json:"build,omitempty" doc:"Name of the build; empty while nobody has said which it is"`
+	Configured map[machine.Key]string `json:"configured,omitempty" doc:"What it was configured for"`
+	From       time.Time              `json:"from"`
+	To         *time.Time             `json:"to,omitempty"`
+	Order      int                    `json:"order,omitempty" doc:"Number in this machine's orders, from 1"`
+	Why        string                 `json:"why,omitempty"`
+	By         string                 `json:"by,omitempty"`
+	Takes      []machine.Taking       `json:"takes,omitempty"`
+	Readings   []Reading              `json:"readings,omitempty"`
+	Unreadable []Unreadable           `json:"unreadable,omitempty"`
 }
 
 // Fitting is a part while it is, or was, in a slot.

@@ -103,7 +103,7 @@ func TestReadAndRoundTrip(t *testing.T) {
 		t.Errorf("a record comes back changed: %v", err)
 	}
 	for part, text := range map[string]string{
-		"version 3 of its format": `{"format": "wardifex-record", "version": 3}`,
+		"version 4 of its format": `{"format": "wardifex-record", "version": 4}`,
 		"no file of the format":   `{"format": "wardifex-catalogue", "version": 1}`,
 		"unknown field":           `{"format": "wardifex-record", "version": 1, "people": []}`,
 		"no valid JSON":           `{"format": "wardifex-record"`,

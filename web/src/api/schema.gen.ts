@@ -72,6 +72,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Firmware builds and on how many boards they run */
+        get: operations["builds"];
+        put?: never;
+        /** Record a firmware build */
+        post: operations["add-build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A firmware build, where it runs and ran, and what is fitted there otherwise */
+        get: operations["build"];
+        /** Write a firmware build */
+        put: operations["save-build"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a build off the record that never ran */
+        post: operations["delete-build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -801,6 +854,41 @@ export interface paths {
         put?: never;
         /** Retire a machine or bring it back */
         post: operations["retire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the boards of a machine run and ran, and what its parts ask of the build */
+        get: operations["runs"];
+        put?: never;
+        /** Record that a board runs another build from a day on */
+        post: operations["start-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which build a run is of, and from when to when */
+        put: operations["correct-run"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1563,6 +1651,12 @@ export interface components {
             of: number;
             rows: components["schemas"]["Line"][];
         };
+        Ask: {
+            grade: string;
+            key: string;
+            label: string;
+            value: string;
+        };
         Askable: {
             columns: components["schemas"]["AskableColumn"][];
             saved: components["schemas"]["SavedQuestion"][];
@@ -1622,10 +1716,154 @@ export interface components {
              */
             shows: number;
         };
+        BoardOnMachine: {
+            label: string;
+            model: string;
+            slot: string;
+        };
         BudgetName: {
             key: string;
             title: string;
             unit?: string;
+        };
+        Build: {
+            /** @description As the information screen shows it */
+            buildVersion?: string;
+            configuredFor: {
+                [key: string]: string;
+            };
+            /**
+             * @description Empty while it is unknown
+             * @enum {string}
+             */
+            family: "compiled" | "hosted" | "scripted" | "";
+            features: {
+                [key: string]: string;
+            };
+            file?: string;
+            /** @description Of the host's software that it goes with; of the hosted family only */
+            hostVersion?: string;
+            /**
+             * Format: double
+             * @description Size; 0 while it is unknown
+             */
+            kib?: number;
+            /** @description Machine label that it shows */
+            label?: string;
+            /** @description The shop's name for it; no two builds have the same */
+            name: string;
+            note?: string;
+        };
+        BuildList: {
+            /** @description What boards run of which nobody has said which build it is */
+            anonymous: components["schemas"]["RunOnRecord"][];
+            builds: components["schemas"]["BuildOnRecord"][];
+            /** @description Names of features that the catalogue knows */
+            features: string[];
+        };
+        BuildOnRecord: {
+            /** @description As the information screen shows it */
+            buildVersion?: string;
+            /** Format: date-time */
+            changedAt: string;
+            changedBy: string;
+            configuredFor: {
+                [key: string]: string;
+            };
+            /**
+             * @description Empty while it is unknown
+             * @enum {string}
+             */
+            family: "compiled" | "hosted" | "scripted" | "";
+            features: {
+                [key: string]: string;
+            };
+            file?: string;
+            /** @description Of the host's software that it goes with; of the hosted family only */
+            hostVersion?: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: double
+             * @description Size; 0 while it is unknown
+             */
+            kib?: number;
+            /** @description Machine label that it shows */
+            label?: string;
+            /** @description The shop's name for it; no two builds have the same */
+            name: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description On how many it runs or ran
+             */
+            ran: number;
+            /**
+             * Format: int64
+             * @description On how many boards it runs now
+             */
+            running: number;
+            /**
+             * Format: int64
+             * @description How often it was written
+             */
+            version: number;
+        };
+        BuildSheet: {
+            /** @description Where it runs and other parts are fitted than it is configured for */
+            against: components["schemas"]["MachineMismatch"][];
+            /** @description As the information screen shows it */
+            buildVersion?: string;
+            /** @description Names of features that the catalogue knows */
+            catalogueFeatures: string[];
+            /** Format: date-time */
+            changedAt: string;
+            changedBy: string;
+            configuredFor: {
+                [key: string]: string;
+            };
+            /**
+             * @description Empty while it is unknown
+             * @enum {string}
+             */
+            family: "compiled" | "hosted" | "scripted" | "";
+            features: {
+                [key: string]: string;
+            };
+            file?: string;
+            /** @description Of the host's software that it goes with; of the hosted family only */
+            hostVersion?: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: double
+             * @description Size; 0 while it is unknown
+             */
+            kib?: number;
+            /** @description Machine label that it shows */
+            label?: string;
+            /** @description The shop's name for it; no two builds have the same */
+            name: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description On how many it runs or ran
+             */
+            ran: number;
+            /**
+             * Format: int64
+             * @description On how many boards it runs now
+             */
+            running: number;
+            /** @description Newest first */
+            runs: components["schemas"]["RunOnRecord"][];
+            /** @description What a build can be configured for */
+            stated: components["schemas"]["StatedTrait"][];
+            /**
+             * Format: int64
+             * @description How often it was written
+             */
+            version: number;
         };
         CalibrateBody: {
             data: components["schemas"]["Data"];
@@ -1801,6 +2039,19 @@ export interface components {
             need: boolean;
             safety: boolean;
             sentence: string;
+        };
+        CorrectRunBody: {
+            /**
+             * Format: int64
+             * @description 0 where nobody knows which it is
+             */
+            build?: number;
+            /** @description ISO 8601 */
+            from: string;
+            /** @enum {string} */
+            grade: "claimed" | "marked" | "read" | "proven";
+            /** @description ISO 8601; empty while it runs */
+            to?: string;
         };
         Correction: {
             /**
@@ -2467,6 +2718,12 @@ export interface components {
             /** @description What an update of the build would make possible */
             unlocks: components["schemas"]["Unlock"][];
         };
+        MachineMismatch: {
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            mismatch: components["schemas"]["Mismatch"];
+        };
         MachineNeeds: {
             /** @description Needs that are not met if the claims are right */
             leaning: string[];
@@ -2483,6 +2740,22 @@ export interface components {
              */
             untold: number;
         };
+        MachineRuns: {
+            /** @description What they are configured for and that is fitted otherwise */
+            against: components["schemas"]["Mismatch"][];
+            /** @description What its parts ask of the build */
+            asks: components["schemas"]["Ask"][];
+            boards: components["schemas"]["BoardOnMachine"][];
+            /** @description For what the builds that run are configured, as far as it is known, by key of a trait */
+            configured: {
+                [key: string]: string;
+            };
+            /** @description Heads that can carry a build of their own */
+            heads: number[];
+            machine: string;
+            /** @description Newest first */
+            runs: components["schemas"]["RunOnRecord"][];
+        };
         MachineSays: {
             /** @description Single facts each of which would explain it, likeliest first */
             explains: string[];
@@ -2495,6 +2768,10 @@ export interface components {
             need: boolean;
             safety: boolean;
             sentence: string;
+        };
+        Made: {
+            /** Format: int64 */
+            id: number;
         };
         MarkDoneBody: {
             day?: string;
@@ -2595,6 +2872,14 @@ export interface components {
             life: number;
             /** Format: double */
             perDay?: number;
+        };
+        Mismatch: {
+            configured: string;
+            fitted: string;
+            hazard?: string;
+            key: string;
+            leans: boolean;
+            says: string;
         };
         Model: {
             /** @description Other names that mean it, such as the one it had before */
@@ -3456,9 +3741,44 @@ export interface components {
             line: number;
             name: string;
         };
+        RunOnRecord: {
+            /** @description Key of the position of the board that runs it */
+            board: string;
+            /**
+             * Format: int64
+             * @description 0 while nobody has said which build it is
+             */
+            buildId?: number;
+            by?: string;
+            /** Format: date-time */
+            from: string;
+            /** @description How surely it is that build */
+            grade: string;
+            /** Format: int64 */
+            id: number;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            /** @description The build's name, or what was read of the run */
+            name: string;
+            slot: string;
+            /** Format: date-time */
+            to?: string;
+            why?: string;
+            /** Format: int64 */
+            workOrder?: number;
+        };
         Said: {
             label: string;
             value: string;
+        };
+        SaveBuildBody: {
+            build: components["schemas"]["Build"];
+            /**
+             * Format: int64
+             * @description The version that the editor saw
+             */
+            version: number;
         };
         SaveEntryBody: {
             inspection?: components["schemas"]["Inspection"];
@@ -3696,6 +4016,35 @@ export interface components {
              * @description How many needs cannot be told either way
              */
             untold: number;
+        };
+        StartRunBody: {
+            /** @description Key of the position of the board */
+            board: string;
+            /**
+             * Format: int64
+             * @description 0 where nobody knows which it is
+             */
+            build?: number;
+            /** @description ISO 8601; today when empty */
+            from?: string;
+            /**
+             * @description How surely it is that build
+             * @enum {string}
+             */
+            grade: "claimed" | "marked" | "read" | "proven";
+            /**
+             * Format: int64
+             * @description The head that carries it, where heads carry builds of their own
+             */
+            head?: number;
+            how: string;
+            /** @description It was made for the machine as it is */
+            madeFor: boolean;
+        };
+        StatedTrait: {
+            choices: string[];
+            key: string;
+            label: string;
         };
         Statement: {
             /** Format: date-time */
@@ -4435,6 +4784,433 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ZOffsetAnswer"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    builds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Build"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    build: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveBuildBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -8518,6 +9294,270 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineRuns"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "start-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRunBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineRuns"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "correct-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectRunBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineRuns"];
                 };
             };
             /** @description Unauthorized */

@@ -22,9 +22,10 @@ export default function PartsPage() {
   return (
     <Page
       title="Parts"
-      lead="In machines, on the shelf, scrapped; and whom to distrust."
+      lead="In machines, on the shelf, scrapped; with how reliable suppliers are."
       actions={
         <>
+          <LinkButton to="/builds">Firmware builds</LinkButton>
           <LinkButton to="/labels?parts=1">Labels</LinkButton>
           {mayWork && (
             <Button main onClick={() => setAdding(true)}>

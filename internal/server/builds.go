@@ -1,0 +1,246 @@
+package server
+
+import (
+	"context"
+	"time"
+
+	"wardifex/internal/core/firmware"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/register"
+	"wardifex/internal/store"
+)
+
+// BuildList is every firmware build on record.
+type BuildList struct {
+	Builds    []store.BuildOnRecord `json:"builds"`
+	Anonymous []store.RunOnRecord   `json:"anonymous" doc:"What boards run of which nobody has said which build it is"`
+	Features  []string              `json:"features" doc:"Names of features that the catalogue knows"`
+}
+
+func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList], error) {
+	out := BuildList{Anonymous: []store.RunOnRecord{}, Features: []string{}}
+	var err error
+	if out.Builds, err = s.Store.Builds(ctx, 0); err != nil {
+		return nil, err
+	}
+	runs, err := s.Store.Runs(ctx, 0, 0)
+	for _, r := range runs {
+		if r.BuildID == 0 && r.To == nil {
+			out.Anonymous = append(out.Anonymous, r)
+		}
+	}
+	for _, f := range s.Store.Vocabulary().Features(parts.Firmware) {
+		out.Features = append(out.Features, f.Name)
+	}
+	return answerOf(out, err)
+}
+
+type addBuild struct {
+	Body firmware.Build
+}
+
+// Made is the number of what was made.
+type Made struct {
+	ID int64 `json:"id"`
+}
+
+func (s *Server) addBuild(ctx context.Context, u user, in *addBuild) (*answer[Made], error) {
+	id, err := s.Store.AddBuild(ctx, in.Body, u.Name, s.Clock())
+	return answerOf(Made{id}, err)
+}
+
+// BuildSheet is a build with where it runs and ran.
+type BuildSheet struct {
+	store.BuildOnRecord
+	Runs    []store.RunOnRecord `json:"runs" doc:"Newest first"`
+	Known   []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
+	Stated  []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
+	Against []MachineMismatch   `json:"against" doc:"Where it runs and other parts are fitted than it is configured for"`
+}
+
+// StatedTrait is something that a build states of its machine.
+type StatedTrait struct {
+	Key     machine.Key `json:"key"`
+	Label   string      `json:"label"`
+	Choices []string    `json:"choices"`
+}
+
+// MachineMismatch is something that is fitted otherwise than the build is configured for.
+type MachineMismatch struct {
+	MachineID int64             `json:"machineId"`
+	Machine   string            `json:"machine"`
+	Mismatch  firmware.Mismatch `json:"mismatch"`
+}
+
+func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildSheet], error) {
+	found, err := s.Store.Builds(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := BuildSheet{BuildOnRecord: found[0], Known: []string{}, Stated: []StatedTrait{}, Against: []MachineMismatch{}}
+	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {
+		return nil, err
+	}
+	voc := s.Store.Vocabulary()
+	for _, f := range voc.Features(parts.Firmware) {
+		out.Known = append(out.Known, f.Name)
+	}
+	for _, t := range voc.Traits {
+		if p := t.Position(); p != nil && !p.Sometimes && p.Superseded == "" && firmware.Stated(t) {
+			choices := t.Called()
+			if choices == nil {
+				choices = []string{}
+			}
+			out.Stated = append(out.Stated, StatedTrait{t.Key(), t.Label, choices})
+		}
+	}
+	for _, r := range out.Runs {
+		if r.To != nil {
+			continue
+		}
+		m, err := s.Store.Machine(ctx, r.MachineID)
+		if err != nil {
+			return nil, err
+		}
+		for _, x := range firmware.Mismatches(m.Facts, m.Configured) {
+			out.Against = append(out.Against, MachineMismatch{m.ID, m.Name, x})
+		}
+	}
+	return answerOf(out, nil)
+}
+
+type saveBuild struct {
+	ByID
+	Body struct {
+		Version int            `json:"version" doc:"The version that the editor saw"`
+		Build   firmware.Build `json:"build"`
+	}
+}
+
+func (s *Server) saveBuild(ctx context.Context, u user, in *saveBuild) (*answer[BuildSheet], error) {
+	if err := s.Store.SaveBuild(ctx, in.ID, in.Body.Version, in.Body.Build, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.build(ctx, u, &in.ByID)
+}
+
+func (s *Server) deleteBuild(ctx context.Context, _ user, in *ByID) (*none, error) {
+	return nil, s.Store.DeleteBuild(ctx, in.ID)
+}
+
+// MachineRuns is what the boards of a machine run and ran.
+type MachineRuns struct {
+	Machine    string              `json:"machine"`
+	Boards     []BoardOnMachine    `json:"boards"`
+	Heads      []int               `json:"heads" doc:"Heads that can carry a build of their own"`
+	Runs       []store.RunOnRecord `json:"runs" doc:"Newest first"`
+	Asks       []firmware.Ask      `json:"asks" doc:"What its parts ask of the build"`
+	Configured map[string]string   `json:"configured" doc:"For what the builds that run are configured, as far as it is known, by key of a trait"`
+	Against    []firmware.Mismatch `json:"against" doc:"What they are configured for and that is fitted otherwise"`
+}
+
+// BoardOnMachine is a board that can run a build.
+type BoardOnMachine struct {
+	Slot  string `json:"slot"`
+	Label string `json:"label"`
+	Model string `json:"model"`
+}
+
+func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRuns], error) {
+	m, err := s.Store.Machine(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := MachineRuns{Machine: m.Name, Boards: []BoardOnMachine{}, Heads: append([]int{}, m.Facts.Structure().Heads()...), Asks: firmware.Asks(m.Facts),
+		Configured: map[string]string{}, Against: firmware.Mismatches(m.Facts, m.Configured)}
+	for _, kind := range []string{parts.Mainboard, parts.ToolheadBoard} {
+		for _, p := range m.Facts.Each(kind) {
+			if model := m.Facts.ModelAt(p); model != machine.None {
+				out.Boards = append(out.Boards, BoardOnMachine{p.Key, p.Label, model})
+			}
+		}
+	}
+	for key, value := range m.Configured {
+		out.Configured[string(key)] = value
+	}
+	out.Runs, err = s.Store.Runs(ctx, in.ID, 0)
+	return answerOf(out, err)
+}
+
+type startRun struct {
+	ByID
+	Body struct {
+		Board   string `json:"board" doc:"Key of the position of the board"`
+		Head    int    `json:"head,omitempty" minimum:"0" maximum:"50" doc:"The head that carries it, where heads carry builds of their own"`
+		Build   int64  `json:"build,omitempty" doc:"0 where nobody knows which it is"`
+		From    string `json:"from,omitempty" doc:"ISO 8601; today when empty"`
+		Grade   string `json:"grade" enum:"claimed,marked,read,proven" doc:"How surely it is that build"`
+		How     string `json:"how" maxLength:"300"`
+		MadeFor bool   `json:"madeFor" doc:"It was made for the machine as it is"`
+	}
+}
+
+func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[MachineRuns], error) {
+	grade, err := machine.ParseGrade(in.Body.Grade)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	from, err := s.dayOrNow(in.Body.From)
+	if err != nil {
+		return nil, err
+	}
+	if err := machine.PlainText(in.Body.How); err != nil {
+		return nil, &store.Refusal{Sentence: "how it is known what runs: " + err.Error()}
+	}
+	r := store.NewRun{Board: in.Body.Board, Head: in.Body.Head, BuildID: in.Body.Build, From: from, Grade: grade, How: in.Body.How, MadeFor: in.Body.MadeFor}
+	if err := s.Store.StartRun(ctx, in.ID, r, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.runs(ctx, u, &in.ByID)
+}
+
+type correctRun struct {
+	ByID
+	Run  int64 `path:"run"`
+	Body struct {
+		Build int64  `json:"build,omitempty" doc:"0 where nobody knows which it is"`
+		Grade string `json:"grade" enum:"claimed,marked,read,proven"`
+		From  string `json:"from" doc:"ISO 8601"`
+		To    string `json:"to,omitempty" doc:"ISO 8601; empty while it runs"`
+	}
+}
+
+func (s *Server) correctRun(ctx context.Context, u user, in *correctRun) (*answer[MachineRuns], error) {
+	grade, err := machine.ParseGrade(in.Body.Grade)
+	if err != nil {
+		return nil, &store.Refusal{Sentence: err.Error()}
+	}
+	c := store.CorrectedRun{BuildID: in.Body.Build, Grade: grade}
+	if c.From, err = moment(in.Body.From); err != nil {
+		return nil, err
+	}
+	if in.Body.To != "" {
+		to, err := moment(in.Body.To)
+		if err != nil {
+			return nil, err
+		}
+		c.To = &to
+	}
+	if err := s.Store.CorrectRun(ctx, in.ID, in.Run, c, u.Name, s.Clock()); err != nil {
+		return nil, err
+	}
+	return s.runs(ctx, u, &in.ByID)
+}
+
+// moment reads a day or a moment as it is written in ISO 8601.
+func moment(text string) (time.Time, error) {
+	if at, err := time.Parse(time.RFC3339, text); err == nil {
+		return at, nil
+	}
+	at, err := register.ParseDay(text)
+	if err != nil {
+		return at, &store.Refusal{Sentence: err.Error()}
+	}
+	return at, nil
+}

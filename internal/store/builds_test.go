@@ -1,0 +1,232 @@
+package store_test
+
+import (
+	"errors"
+	"strings"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/firmware"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/upkeep"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+var tallBuild = firmware.Build{Name: "Tall 2.1", Family: "compiled", Version: "2.1", Label: "TALL", KiB: 191,
+	Features: map[string]string{"contact probe": "yes", "arc moves": "no"}, ConfiguredFor: map[machine.Key]string{"probe.senses": "surface, by touch"}}
+
+func runs(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
+	t.Helper()
+	out, err := s.Runs(ctx, id, 0)
+	must(t, err)
+	return out
+}
+
+// A board runs a build from a day on, which ends what it ran before; the build is an
+// entity by itself, and what is read of it on one machine changes no other.
+func TestBoardsRunBuilds(t *testing.T) {
+	s := pgtest.Store(t)
+	a, b := add(t, s, "Avocet", map[string]string{"firmware.family": "compiled", "firmware.version": "2.0", "probe.model": "P", "probe.senses": "metal, without touch"}), add(t, s, "Bittern", nil)
+	calibrate(t, s, a, calibration.Protection, tested)
+	calibrate(t, s, a, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
+
+	build, err := s.AddBuild(ctx, tallBuild, "x", now)
+	must(t, err)
+	_, err = s.AddBuild(ctx, firmware.Build{Name: "tall 2.1"}, "x", now)
+	refused(t, err, "named tall 2.1 already")
+	_, err = s.AddBuild(ctx, firmware.Build{Name: "H", Family: "compiled", HostVersion: "0.12"}, "x", now)
+	refused(t, err, "goes with builds of the hosted family")
+	_, err = s.AddBuild(ctx, firmware.Build{Name: "F", Features: map[string]string{"mesh": "perhaps"}}, "x", now)
+	refused(t, err, "write yes or no")
+	_, err = s.AddBuild(ctx, firmware.Build{Name: "C", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}}, "x", now)
+	refused(t, err, "not configured for")
+
+	from := now.AddDate(0, 0, -10)
+	run := store.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Read, How: "information screen"}
+	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "probe", From: from, Grade: machine.Read}, "x", now), "no board")
+	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now), "no head 7")
+	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now), "has come")
+	refused(t, s.StartRun(ctx, a, run, "x", now), "one build at a time")
+	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
+	must(t, s.StartRun(ctx, a, run, "x", now))
+
+	m := load(t, s, a)
+	for key, want := range map[machine.Key]string{"firmware.model": "Tall 2.1", "firmware.version": "2.1", "firmware.size": "191", "firmware.features": "contact probe, no arc moves"} {
+		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
+			t.Errorf("%s is %q (%s)", key, f.Value.Text, f.Grade)
+		}
+	}
+	if st := current(m, calibration.Protection, "bed"); st.Word != calibration.NotValid {
+		t.Errorf("another build runs, and the bed's proof is %s", st.Word)
+	}
+	if st := current(m, calibration.Steps, "head 1"); st.Invalid == nil || st.Invalid.Remedy != calibration.EnterAgain {
+		t.Errorf("the steps were in the stored settings: %+v", st.Invalid)
+	}
+	list := runs(t, s, a)
+	if len(list) != 2 || list[0].BuildID != build || list[0].Board != "mainboard" || list[1].To == nil || !list[1].To.Equal(from) || !strings.Contains(list[1].Name, "compiled") {
+		t.Fatalf("runs: %+v", list)
+	}
+	if against := firmware.Mismatches(m.Facts, m.Configured); len(against) != 1 || against[0].Key != "probe.senses" {
+		t.Errorf("built for another probe: %+v", against)
+	}
+
+	// A run ends after it begins, and no board runs two builds at once.
+	early, late := now.AddDate(0, 0, -20), now.AddDate(0, 0, -2)
+	older := list[1]
+	refused(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: from, To: &early}, "x", now), "before it begins")
+	refused(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: early, To: &late}, "x", now), "one build at a time")
+	must(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: early, To: &from}, "x", now))
+
+	// An unidentified run is never merged by name: only somebody says which it is.
+	must(t, reads(s, b, "firmware.model", "Tall 2.1", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	if r := runs(t, s, b)[0]; r.BuildID != 0 {
+		t.Error("a run was taken for a build because of its name")
+	}
+	must(t, reads(s, a, "firmware.label", "OTHER", machine.Reading{Grade: machine.Proven, TakenAt: now, By: "x"}, now))
+	if f := load(t, s, b).Facts.Fact("firmware.label"); f.Known() {
+		t.Error("a reading on one machine changes another")
+	}
+	must(t, s.CorrectRun(ctx, b, runs(t, s, b)[0].ID, store.CorrectedRun{BuildID: build, Grade: machine.Marked, From: runs(t, s, b)[0].From}, "x", now))
+	if f := load(t, s, b).Facts.Fact("firmware.version"); f.Value.Text != "2.1" || f.Grade != machine.Marked {
+		t.Errorf("identified: %+v", f)
+	}
+
+	// The record of the build is corrected, and follows on the boards that run it.
+	corrected := tallBuild
+	corrected.Features = map[string]string{"contact probe": "yes", "arc moves": "no", "filament change": "yes"}
+	var conflict *store.Conflict
+	must(t, s.SaveBuild(ctx, build, 1, corrected, "y", now))
+	if err := s.SaveBuild(ctx, build, 1, tallBuild, "x", now); err == nil || !errors.As(err, &conflict) {
+		t.Errorf("a stale save was taken: %v", err)
+	}
+	for _, id := range []int64{a, b} {
+		if f := load(t, s, id).Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" || len(f.Conflict) > 0 {
+			t.Errorf("features: %+v", f)
+		}
+	}
+	refused(t, s.DeleteBuild(ctx, build), "stays on record")
+
+	// Which machines had this build a week ago?
+	histories, err := s.Histories(ctx)
+	must(t, err)
+	for id, want := range map[int64]string{a: "Tall 2.1", b: ""} {
+		if got := histories[id].At(now.AddDate(0, 0, -7)).Model("firmware"); got != want {
+			t.Errorf("a week ago machine %d ran %q, want %q", id, got, want)
+		}
+	}
+
+	// The record goes out and comes back with it.
+	file, err := s.Record(ctx)
+	must(t, err)
+	if len(file.Builds) != 1 || len(file.Machines[0].Runs) != 2 || file.Machines[0].Runs[1].Build != "Tall 2.1" {
+		t.Fatalf("on file: %+v", file.Machines[0].Runs)
+	}
+	other := pgtest.Store(t)
+	_, err = other.BringRecordIn(ctx, file, "x", now)
+	must(t, err)
+	again, err := other.Runs(ctx, 0, 0)
+	must(t, err)
+	if len(again) != 3 || again[0].Machine != "Bittern" && again[0].Machine != "Avocet" {
+		t.Errorf("brought in: %+v", again)
+	}
+	if f := byName(t, other)["Avocet"].Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" {
+		t.Errorf("brought in: %q", f.Value.Text)
+	}
+	if against := firmware.Mismatches(byName(t, other)["Avocet"].Facts, byName(t, other)["Avocet"].Configured); len(against) != 1 {
+		t.Errorf("brought in, built for: %v", against)
+	}
+}
+
+// A head can carry a build of its own, and a toolhead board runs one of its own.
+func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.version": "2.0", "toolhead-board.model": "Lance board", "hotend-2.model": "H"})
+	must(t, s.StartRun(ctx, id, store.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"}, "x", now))
+	must(t, s.StartRun(ctx, id, store.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"}, "x", now))
+	list := runs(t, s, id)
+	boards := map[string]string{}
+	for _, r := range list {
+		boards[r.Slot] = r.Board
+	}
+	if len(list) != 3 || len(boards) != 3 {
+		t.Fatalf("runs: %+v", list)
+	}
+	m := load(t, s, id)
+	if v := m.Facts.Fact("firmware.version").Value.Text; v != "2.0" {
+		t.Errorf("the mainboard's own build is %q", v)
+	}
+	if n := len(calibration.Runs(m.Facts, m.Facts.Vocabulary().At("toolhead-board"))); n != 1 {
+		t.Errorf("the toolhead board runs %d builds", n)
+	}
+}
+
+// A part that is exchanged by hand leaves the build as it was: it is built for another
+// part than is fitted, until the next build.
+func TestBuiltForOtherParts(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.version": "2.0", "sensor.model": "glass bead", "sensor.type": "100k thermistor"})
+	must(t, s.Exchange(ctx, id, "sensor", "rod", "broke", "x", now))
+	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
+		t.Error("what the new sensor is, nobody knows")
+	}
+	must(t, reads(s, id, "sensor.type", "104 thermistor", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Minute), By: "x"}, now.Add(time.Hour)))
+	m := load(t, s, id)
+	against := firmware.Mismatches(m.Facts, m.Configured)
+	if len(against) != 1 || !strings.Contains(against[0].Says, "configured for 100k thermistor, and 104 thermistor is fitted") || against[0].Hazard == "" {
+		t.Fatalf("built for: %+v", against)
+	}
+	must(t, s.StartRun(ctx, id, store.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true}, "x", now.Add(time.Hour)))
+	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
+		t.Error("a build made for it is configured for other parts")
+	}
+}
+
+// A reading that differs says whether the machine was changed or the record was wrong.
+func TestDifferingReading(t *testing.T) {
+	for differs, want := range map[store.Differs]calibration.StateWord{store.Changed: calibration.NotValid, store.WasWrong: calibration.Valid, store.NotSaid: calibration.NotValid} {
+		s := pgtest.Store(t)
+		id := add(t, s, "Avocet", map[string]string{"driver-e.microsteps": "16"})
+		calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
+		_, err := s.AddDiffering(ctx, id, "driver-e.microsteps", "32", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, differs, now)
+		must(t, err)
+		m := load(t, s, id)
+		if st := current(m, calibration.Steps, "head 1"); st.Word != want {
+			t.Errorf("%q: %s, want %s", differs, st.Word, want)
+		}
+		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == store.NotSaid) || differs != store.NotSaid && f.Value.Text != "32" {
+			t.Errorf("%q: %+v", differs, f)
+		}
+	}
+}
+
+// A nozzle changed as maintenance makes invalid what depends on it; a surface only where
+// it was changed. Taken back, nothing is.
+func TestMaintenanceRenews(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"probe.model": "none"})
+	calibrate(t, s, id, calibration.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: calibration.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
+	valid := func(what string, want bool) {
+		t.Helper()
+		if st := current(load(t, s, id), calibration.ZOffset, "head 1"); (st.Word == calibration.Valid) != want {
+			t.Errorf("%s: the Z offset is %s (%+v)", what, st.Word, st.Invalid)
+		}
+	}
+	must(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now))
+	must(t, s.MarkDone(ctx, id, "surface", "", store.Renewal{}, "x", now, now))
+	valid("a surface that was only cleaned", true)
+	refused(t, s.MarkDone(ctx, id, "nozzle", "", store.Renewal{Slots: []string{"probe"}}, "x", now, now), "no position")
+	must(t, s.MarkDone(ctx, id, "nozzle", "", store.Renewal{}, "x", now, now))
+	valid("another nozzle", false)
+	must(t, s.UndoDone(ctx, id, "nozzle"))
+	valid("taken back", true)
+	yes := true
+	must(t, s.MarkDone(ctx, id, "surface", "", store.Renewal{Renewed: &yes}, "x", now, now))
+	valid("another surface, without a probe", false)
+	if task, ok := upkeep.TaskOf("nozzle"); !ok || !task.Always {
+		t.Error("changing the nozzle is its task")
+	}
+}
