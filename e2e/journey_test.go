@@ -131,16 +131,21 @@ func (p *page) workOnEider() {
 			p.sees("Extruder steps per mm: 95.4 steps/mm")
 		case "All temperatures near the room":
 			p.types("Room", "20")
-			p.types("Nozzle shows", "70")
-			p.types("Bed shows", "21")
+			p.types("Hotend sensor shows", "70")
+			p.types("Bed sensor shows", "21")
 			p.press("Done, next")
 			p.sees("do not heat")
-			p.types("Nozzle shows", "20,5")
-		case "Test thermal-runaway protection":
+			p.types("Hotend sensor shows", "20,5")
+		case "Test thermal-runaway protection, head 1", "Test thermal-runaway protection, bed":
 			p.chooses("Which test", "No-heat test over USB")
 			p.types("Alarm after", "205")
+			p.types("Text of the alarm", "MINTEMP triggered")
+			p.press("Done, next")
+			p.sees("which is another watch")
+			p.types("Text of the alarm", "Heating failed")
 		case "Probe offset in X and Y":
-			p.types("Value found", "X -31 Y -8")
+			p.types("X, mm", "-31")
+			p.types("Y, mm", "-8")
 			p.chooses("Where the value is kept", "stored settings")
 		case "Z offset":
 			p.loop()
@@ -160,7 +165,7 @@ func (p *page) workOnEider() {
 // leaveAndComeBack leaves half-way; another device finds what was typed.
 func (p *page) leaveAndComeBack(n, total int) {
 	p.t.Helper()
-	p.sees("All kept.")
+	p.sees("Draft saved.")
 	other := open(p.t, 800, 1280)
 	other.signIn("lead")
 	other.visit(value[string](p, `location.pathname`))

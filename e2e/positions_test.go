@@ -31,9 +31,9 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.types("Why", "a third head")
 	p.press("Record the change")
 	p.sees("Thermal-runaway protection not proven")
-	p.sees("proof void: Heater, head 3")
+	p.sees("head 3: never tested on this machine")
 	p.visit("/machine/1?calibration=hotend-pid")
-	p.sees("Heater, head 3")
+	p.sees("Hotend PID, head 3")
 
 	p.visit("/machine/1?fact=heater-3.watts")
 	p.types("Heater, head 3: watts, W", "60")

@@ -106,7 +106,7 @@ func TestASilentTestIsUnprotected(t *testing.T) {
 	p.sees("the seconds until the alarm")
 	p.press("No alarm came: unprotected")
 	p.press("Record")
-	p.sees("Thermal-runaway protection recorded")
+	p.sees("Thermal-runaway protection, head 1 recorded")
 	p.sees("no alarm, unprotected")
 }
 

@@ -161,12 +161,12 @@ func TestNothingTypedIsLost(t *testing.T) {
 	cluster.Halt()
 	p.types("Note", "build made on the bench laptop")
 	p.sees("The database did not answer, so nothing was saved")
-	p.sees("Not kept yet.")
+	p.sees("Not saved yet.")
 	if err := cluster.Restart(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	p.do(chromedp.Reload())
-	p.sees("All kept.")
+	p.sees("Draft saved.")
 	o, err := roomOf(t).store.Order(t.Context(), 2)
 	if err != nil || o.StepList[11].Note != "build made on the bench laptop" {
 		t.Errorf("on the server: %q, %v", o.StepList[11].Note, err)

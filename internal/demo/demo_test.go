@@ -2,6 +2,7 @@ package demo_test
 
 import (
 	"context"
+	"slices"
 	"testing"
 
 	"wardifex/internal/core/calibration"
@@ -82,6 +83,7 @@ func TestNetloft(t *testing.T) {
 	if conflicts == 0 || contradicted < 5 || invalid == 0 || open != 1 || !cardTrouble || len(unproven) < 4 {
 		t.Errorf("%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v", conflicts, contradicted, invalid, open, cardTrouble, unproven)
 	}
+	flashes(ctx, t, s, fleet)
 	history(t, s, fleet)
 	for _, account := range []string{"lead", "technician", "member"} {
 		u, err := s.SignIn(ctx, account, demo.Password, "127.0.0.1", demo.Today)
@@ -155,5 +157,35 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 	hs, err := s.Histories(ctx, fleet[0].ID)
 	if err != nil || len(hs[fleet[0].ID].During("firmware.version", demo.Today.AddDate(-1, 0, 0), demo.Today)) < 3 {
 		t.Errorf("the builds of %s over a year: %v", fleet[0].Name, err)
+	}
+}
+
+// What a flash makes invalid today, it made invalid then: nothing that depends on the
+// build, or was kept where a flash wipes it, is valid from before the build that runs.
+func flashes(ctx context.Context, t *testing.T, s *store.Store, fleet []store.Machine) {
+	t.Helper()
+	flashed := 0
+	for _, m := range fleet {
+		runs, err := s.Runs(ctx, m.ID, 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(runs) < 2 {
+			continue
+		}
+		flashed++
+		for _, st := range calibration.States(m.Facts, m.Records) {
+			if st.Word != calibration.Valid || !st.Record.At.Before(runs[0].From) {
+				continue
+			}
+			wiped := st.Record.Store == calibration.StoreSettings || st.Record.Store == calibration.StoreCard || st.Record.Store == calibration.StoreBuild
+			depends := slices.ContainsFunc(st.Calibration.DependsOn(m.Facts, st.Subject), func(n calibration.Dependency) bool { return n.At.Key == runs[0].Slot })
+			if wiped || depends {
+				t.Errorf("%s: %s of %s is valid, of before the flash of %s", m.Name, st.Calibration.Title, st.Record.At.Format("2 Jan 2006"), runs[0].From.Format("2 Jan 2006"))
+			}
+		}
+	}
+	if flashed < 4 {
+		t.Errorf("only %d machines were flashed", flashed)
 	}
 }

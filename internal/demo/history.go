@@ -4,6 +4,9 @@ import (
 	"fmt"
 	"time"
 
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -12,29 +15,60 @@ import (
 	"wardifex/internal/store"
 )
 
-// builds are firmware builds that machines carried for a while: a newer one was
-// tried in the late winter and taken back in April.
-var builds = map[string][]struct{ day, version, size string }{
-	"Avocet":  {{"2026-02-20", "2.1.0", "203"}, {"2026-04-09", "2.0.8", "186"}},
-	"Bittern": {{"2026-02-24", "2.1.0", "203"}, {"2026-04-09", "2.0.8", "186"}},
-	"Gannet":  {{"2026-03-12", "2.1.0", "203"}, {"2026-03-28", "2.0.8", "186"}},
-	"Jackdaw": {{"2025-12-02", "0.12.6", ""}},
+// flashes are builds that machines ran for a while: a newer one was tried in the late
+// winter and taken back in April.
+var flashes = map[string][]struct{ day, build string }{
+	"Avocet":  {{"2026-02-20", "Skerry with mesh 2.1.0"}, {"2026-04-09", "Skerry plain 2.0.8"}},
+	"Bittern": {{"2026-02-24", "Skerry with mesh 2.1.0"}, {"2026-04-09", "Skerry plain 2.0.8"}},
+	"Gannet":  {{"2026-03-12", "Skerry with mesh 2.1.0"}, {"2026-03-28", "Skerry plain 2.0.8"}},
+	"Jackdaw": {{"2025-12-02", "Tern mainboard 0.12.6"}},
 }
 
-// build flashes what a machine carried, in its order, before its calibrations.
-func (w *writer) builds(id int64, u unit) {
-	for _, b := range builds[u.name] {
+// builds are those that the room made itself.
+var builds = []firmware.Build{
+	{Name: "Skerry with mesh 2.1.0", Family: "compiled", Version: "2.1.0", Label: "SKERRY MESH", File: "skerry-0219.bin", KiB: 203,
+		Features: map[string]string{"full mesh levelling": "yes", "contact probe": "no", "arc moves": "no"}},
+	{Name: "Skerry plain 2.0.8", Family: "compiled", Version: "2.0.8", Label: "SKERRY", File: "skerry-0408.bin", KiB: 186,
+		Features: map[string]string{"full mesh levelling": "no", "contact probe": "no"}, Note: "Taken back to in April: the mesh build lost its offsets."},
+	{Name: "Tern mainboard 0.12.6", Family: "hosted", Version: "0.12.6", HostVersion: "0.12.6", Features: map[string]string{}},
+	{Name: "Skerry with filament change 2.1.3", Family: "compiled", Version: "2.1.3", KiB: 214, Features: map[string]string{"filament change": "yes"}, Note: "Made, not tried yet."},
+}
+
+// makeBuilds records the room's own builds.
+func (w *writer) makeBuilds() {
+	for _, b := range builds {
 		if w.err != nil {
 			return
 		}
-		at := day(b.day)
-		family := u.found["firmware.family"]
-		w.do(w.s.Exchange(w.ctx, id, "firmware", "build of "+b.day, "flashed "+b.version, technician, at))
-		values := map[string]string{"firmware.family": family, "firmware.version": b.version}
-		if b.size != "" {
-			values["firmware.size"] = b.size
+		id, err := w.s.AddBuild(w.ctx, b, technician, day("2025-12-01"))
+		w.do(err)
+		w.buildIDs[b.Name] = id
+	}
+}
+
+// flash flashes what a machine ran, in its order. What the flash made invalid is entered
+// or proven again on the same day.
+func (w *writer) flash(id int64, u unit) {
+	for _, f := range flashes[u.name] {
+		if w.err != nil {
+			return
 		}
-		w.readings(id, values, machine.Read, "information screen", technician, at.Add(20*time.Minute))
+		at := day(f.day)
+		w.do(w.s.StartRun(w.ctx, id, store.NewRun{Board: "mainboard", BuildID: w.buildIDs[f.build], From: at, Grade: machine.Read, How: "information screen after flashing", MadeFor: true}, technician, at))
+		if w.err != nil {
+			return
+		}
+		m, err := w.s.Machine(w.ctx, id)
+		w.do(err)
+		for _, st := range calibration.States(m.Facts, m.Records) {
+			switch {
+			case st.Invalid == nil || w.err != nil:
+			case st.Invalid.Remedy == calibration.EnterAgain:
+				w.one(id, st.Calibration.Kind, st.Subject, change.Data{Value: st.Record.Value, Store: st.Record.Store, Sure: true}, at.Add(time.Hour))
+			case st.Calibration.Kind == calibration.Direction:
+				w.one(id, st.Calibration.Kind, st.Subject, change.Data{}, at.Add(time.Hour))
+			}
+		}
 	}
 }
 

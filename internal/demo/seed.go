@@ -36,7 +36,8 @@ func Seed(ctx context.Context, s *store.Store) error {
 			return err
 		}
 	}
-	w := writer{ctx: ctx, s: s, ids: map[string]int64{}}
+	w := writer{ctx: ctx, s: s, ids: map[string]int64{}, buildIDs: map[string]int64{}}
+	w.makeBuilds()
 	for _, u := range units {
 		w.unit(u)
 	}
@@ -54,10 +55,11 @@ func Seed(ctx context.Context, s *store.Store) error {
 
 // writer stops at the first error and keeps it.
 type writer struct {
-	ctx context.Context
-	s   *store.Store
-	ids map[string]int64
-	err error
+	ctx      context.Context
+	s        *store.Store
+	ids      map[string]int64
+	buildIDs map[string]int64
+	err      error
 }
 
 func (w *writer) do(err error) {
@@ -85,9 +87,11 @@ func (w *writer) unit(u unit) {
 	w.ids[u.name] = id
 	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))
 	w.readings(id, u.found, machine.Read, "looked", technician, since.AddDate(0, 4, len(w.ids)))
-	w.builds(id, u)
 	w.meters(id, u, since)
 	w.calibrations(id, u, since)
+	w.flash(id, u)
+	w.protection(id, u)
+	w.upkeep(id, u)
 }
 
 func (w *writer) readings(id int64, values map[string]string, grade machine.Grade, how, by string, at time.Time) {
@@ -129,7 +133,11 @@ func (w *writer) calibrations(id int64, u unit, since time.Time) {
 		at := since.AddDate(0, 5, len(w.ids))
 		w.calibrate(id, calibration.Tramming, "corners within 0.05 mm", calibration.StorePart, at)
 		w.calibrate(id, calibration.HotendPID, "P 21.7 I 1.6 D 74", calibration.StoreSettings, at)
-		w.calibrate(id, calibration.Steps, "95.4", calibration.StoreSettings, at)
+		steps := "95.4"
+		if u.found["extruder.model"] == "Twinpawl 3:1" {
+			steps = "415"
+		}
+		w.calibrate(id, calibration.Steps, steps, calibration.StoreSettings, at)
 		if u.batch == "tern" {
 			w.calibrate(id, calibration.ProbeXY, "X −24 Y −12", calibration.StoreHost, at)
 			w.calibrate(id, calibration.Mesh, "6 × 6, spread 0.21 mm", calibration.StoreHost, at)
@@ -142,6 +150,10 @@ func (w *writer) calibrations(id int64, u unit, since time.Time) {
 		w.calibrate(id, calibration.ZOffset, u.offset, store, at.Add(time.Hour))
 		w.calibrate(id, calibration.Direction, "", calibration.StorePart, at)
 	}
+}
+
+// protection is the last test of each heater.
+func (w *writer) protection(id int64, u unit) {
 	switch u.protection {
 	case "":
 	case "silent":
@@ -149,6 +161,10 @@ func (w *writer) calibrations(id int64, u unit, since time.Time) {
 	default:
 		w.step(id, calibration.Protection, change.Data{TestMethod: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), AlarmText: "Heating failed"}, day(u.protection))
 	}
+}
+
+// upkeep is when each task was done last.
+func (w *writer) upkeep(id int64, u unit) {
 	n := 0
 	for _, t := range upkeep.Tasks() {
 		every, ok := intervals[t.Key]
@@ -159,6 +175,23 @@ func (w *writer) calibrations(id int64, u unit, since time.Time) {
 		if _, _, _, applies := t.Interval(w.facts(id)); applies {
 			at := Today.AddDate(0, 0, -every*(3+(len(u.name)*n)%8)/10-int(40/(1+u.perDay)))
 			w.do(w.s.MarkDone(w.ctx, id, t.Key, "", store.Renewal{}, technician, at, Today))
+			if t.Always { // with a new nozzle the zero is found again
+				w.zeroAgain(id, u, at.Add(time.Hour))
+			}
+		}
+	}
+}
+
+// zeroAgain finds the Z offset again where it is no longer valid.
+func (w *writer) zeroAgain(id int64, u unit, at time.Time) {
+	if w.err != nil {
+		return
+	}
+	m, err := w.s.Machine(w.ctx, id)
+	w.do(err)
+	for _, st := range calibration.States(m.Facts, m.Records) {
+		if st.Calibration.Kind == calibration.ZOffset && st.Invalid != nil {
+			w.one(id, calibration.ZOffset, st.Subject, change.Data{Value: u.offset, Store: st.Record.Store}, at)
 		}
 	}
 }
@@ -179,20 +212,24 @@ func (w *writer) step(id int64, k calibration.Kind, d change.Data, at time.Time)
 		return
 	}
 	c, _ := calibration.Of(k)
-	on := w.facts(id)
-	d.Configuration = "rev 12 of its configuration"
-	for _, x := range c.Subjects(on) {
-		if w.err != nil {
-			return
-		}
-		step, err := change.StepFor(on, k, x)
-		w.do(err)
-		if step.Form == change.ZOffsetForm {
-			// On record from before the loop was kept: the value alone.
-			step.Form = change.CalibrationForm
-		}
-		w.do(w.s.CalibrateStep(w.ctx, id, step, d, technician, at))
+	for _, x := range c.Subjects(w.facts(id)) {
+		w.one(id, k, x, d, at)
 	}
+}
+
+// one records a calibration of one subject.
+func (w *writer) one(id int64, k calibration.Kind, x calibration.Subject, d change.Data, at time.Time) {
+	if w.err != nil {
+		return
+	}
+	step, err := change.StepFor(w.facts(id), k, x)
+	w.do(err)
+	if step.Form == change.ZOffsetForm {
+		// On record from before the loop was kept: the value alone.
+		step.Form = change.CalibrationForm
+	}
+	d.Configuration = "rev 12"
+	w.do(w.s.CalibrateStep(w.ctx, id, step, d, technician, at))
 }
 
 // trouble is what goes wrong in any shop.
@@ -209,7 +246,7 @@ func (w *writer) trouble() {
 	}
 	// Two cards, two offsets: the card that held this machine's went to another.
 	w.readings(w.ids["Yaffle"], map[string]string{"card.model": "card, red label"}, machine.Read, "in the slot", technician, at)
-	w.step(w.ids["Yaffle"], calibration.ZOffset, change.Data{Value: "−1.45", Store: calibration.StoreCard}, at)
+	w.step(w.ids["Yaffle"], calibration.ZOffset, change.Data{Value: "−1.45", Store: calibration.StoreCard}, Today.AddDate(0, 0, -6))
 	if w.err != nil {
 		return
 	}

@@ -108,9 +108,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
 		Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
 	out.Price, out.Minutes = c.Cost()
-	for _, due := range c.Needed(m.Records) {
-		out.Needed = append(out.Needed, due.Calibration.On(c.After, due.Subject))
-	}
+	out.Needed = calibration.Titles(c.After, c.Needed(m.Records))
 	readings := map[machine.Key][]machine.Reading{}
 	for _, r := range m.Readings {
 		readings[r.Key] = append(readings[r.Key], r)

@@ -233,6 +233,20 @@ type Due struct {
 	Subject     Subject
 }
 
+// Titles are the titles of calibrations, each kind once with its subjects.
+func Titles(s machine.Snapshot, list []Due) []string {
+	out := []string{}
+	for i := 0; i < len(list); {
+		c := list[i].Calibration
+		var of []Subject
+		for ; i < len(list) && list[i].Calibration.Kind == c.Kind; i++ {
+			of = append(of, list[i].Subject)
+		}
+		out = append(out, c.OnEach(s, of))
+	}
+	return out
+}
+
 // ReadAnew is the difference that a reading makes which says otherwise than what stood.
 // What was only claimed was not known, and a reading that is weaker than what stands
 // changes nothing. Only what was calibrated before the reading was taken is touched.

@@ -181,9 +181,7 @@ func (x *sequencer) stage(j *fit.Judge, v fit.Verdict, st machine.Snapshot, judg
 		return s, st, err
 	}
 	s.Flashes = c.Flashes()
-	for _, due := range c.Needed(x.records) {
-		s.Calibrations = append(s.Calibrations, due.Calibration.On(c.After, due.Subject))
-	}
+	s.Calibrations = append(s.Calibrations, calibration.Titles(c.After, c.Needed(x.records))...)
 	return s, c.After, nil
 }
 

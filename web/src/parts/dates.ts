@@ -1,7 +1,10 @@
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
+/** "20 Nov 2026": the months as the server writes them, whatever the browser calls them. */
 export function showDay(iso: string | undefined): string {
-  return iso ? day.format(new Date(iso)) : "";
+  if (!iso) return "";
+  const at = new Date(iso);
+  return `${at.getUTCDate()} ${months[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
 }
 
 const month = new Intl.DateTimeFormat("en-GB", { month: "short", year: "numeric", timeZone: "UTC" });
