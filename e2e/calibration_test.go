@@ -44,7 +44,6 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 	if _, err := s.AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading, demo.Today); err != nil {
 		t.Fatal(err)
 	}
-	version := m.Structure
 	for _, key := range []string{"driver-e", "sensor"} {
 		at := *m.Facts.Vocabulary().At(key)
 		at.FedBy = &machine.Link{To: "toolhead-board", Grade: machine.Read}
@@ -52,8 +51,7 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		version = m.Structure
-		if err := s.ChangePosition(t.Context(), kittiwake, at, store.ChangedStructure{Version: version, By: "x", At: demo.Today}); err != nil {
+		if err := s.ChangePosition(t.Context(), kittiwake, at, store.ChangedStructure{Version: m.Structure, By: "x", At: demo.Today}); err != nil {
 			t.Fatal(err)
 		}
 	}

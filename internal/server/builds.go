@@ -163,6 +163,11 @@ func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRun
 	}
 	for key, value := range m.Configured {
 		out.Configured[string(key)] = value
+		if t, ok := m.Facts.Vocabulary().Trait(key); ok {
+			if v, err := t.Parse(value); err == nil {
+				out.Configured[string(key)] = t.Show(v)
+			}
+		}
 	}
 	out.Runs, err = s.Store.Runs(ctx, in.ID, 0)
 	return answerOf(out, err)

@@ -373,10 +373,12 @@ type Fitted struct {
 	WorkOrderID *int64
 }
 
-// SinceOf tells since when the parts of a machine are at their positions.
+// SinceOf tells since when parts of a machine are at their positions that took the place
+// of others. What was there first is as old as the record of it, and changed nothing.
 func (s *Store) SinceOf(ctx context.Context, machineID int64) (calibration.Since, error) {
 	var rows []fittingRow
-	err := s.db.WithContext(ctx).Where("machine_id = ? and removed_at is null", machineID).Find(&rows).Error
+	err := s.db.WithContext(ctx).Where(`machine_id = ? and removed_at is null and exists (
+		select from fittings before where before.machine_id = fittings.machine_id and before.slot = fittings.slot and before.removed_at <= fittings.fitted_at)`, machineID).Find(&rows).Error
 	at := map[string]time.Time{}
 	for _, r := range rows {
 		at[r.Slot] = r.FittedAt

@@ -311,7 +311,7 @@ func (s *Store) runSlot(tx *gorm.DB, m Machine, r NewRun, by string, now time.Ti
 	if r.Head != 0 {
 		serves = machine.Head(r.Head)
 	}
-	for _, p := range calibration.Runs(m.Facts, board) {
+	for _, p := range calibration.RunsOf(m.Facts, board) {
 		if p.Serves == serves {
 			return p.Key, nil
 		}

@@ -153,8 +153,9 @@ func (d *dependencies) builds(board *machine.Position, doubt string, settings bo
 	}
 }
 
-// Runs are the builds that a board runs, by their positions.
-func Runs(s machine.Snapshot, board *machine.Position) []*machine.Position {
+// RunsOf are the positions of what a board runs: its own, and those that heads carry for
+// it.
+func RunsOf(s machine.Snapshot, board *machine.Position) []*machine.Position {
 	var out []*machine.Position
 	for _, run := range s.Each(parts.Firmware) {
 		if on := s.Structure().FedBy(run).To; on == board || on == nil && board == s.First(parts.Mainboard) {
@@ -162,6 +163,23 @@ func Runs(s machine.Snapshot, board *machine.Position) []*machine.Position {
 		}
 	}
 	return out
+}
+
+// Runs are the builds that a board runs now, by their positions: the one that the mounted
+// head carries, where it carries one for that board; else the board's own.
+func Runs(s machine.Snapshot, board *machine.Position) []*machine.Position {
+	mounted, known := s.Number(s.First(parts.Structure), machine.HeadMounted)
+	var own []*machine.Position
+	for _, run := range RunsOf(s, board) {
+		head := run.Serves.Head()
+		switch {
+		case head == 0 || board != nil && board.Serves.Head() == head:
+			own = append(own, run)
+		case known && head == int(mounted):
+			return []*machine.Position{run}
+		}
+	}
+	return own
 }
 
 func protection(d *dependencies) {

@@ -96,7 +96,8 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 		f.Statements = append(f.Statements, src)
 	}
 	var drive bench.Drive
-	for _, e := range s.Structure().At(parts.Extruder, st.Subject.Place()) {
+	if list := s.Structure().At(parts.Extruder, st.Subject.Place()); len(list) > 0 {
+		e := list[0]
 		known := s.Of(e, parts.ExtruderSteps)
 		if known.Known() {
 			src := Statement{Where: "read", Value: known.Trait.Show(known.Value), Grade: known.Grade, number: known.Value.Number, measured: known.Grade >= machine.Read}
@@ -120,7 +121,6 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 			}
 			f.Statements = append(f.Statements, Statement{Where: "computed from parts", Value: fmt.Sprintf("%.1f steps/mm", n), Grade: grade, number: n})
 		}
-		break
 	}
 	if !disagree(f.Statements, bench.Agree) {
 		return nil
@@ -129,9 +129,8 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 	f.stand(bench.Agree)
 	f.Settle = "Ask for 100 mm of filament and measure what comes; look at the motor's step angle, the driver's microsteps and the gear pair."
 	if i := slices.IndexFunc(f.Statements, func(x Statement) bool { return x.measured }); i >= 0 {
-		for _, e := range drive.Explain(f.Statements[i].number) {
-			f.Settle += " " + sentence(e.Why) + " would explain " + machine.FormatNumber(f.Statements[i].number) + "."
-			break
+		if why := drive.Explain(f.Statements[i].number); len(why) > 0 {
+			f.Settle += " " + sentence(why[0].Why) + " would explain " + machine.FormatNumber(f.Statements[i].number) + "."
 		}
 	}
 	return &f

@@ -316,3 +316,30 @@ func TestInvalidIsWhatDepends(t *testing.T) {
 func sameAfter(s machine.Snapshot, n calibration.Dependency) bool {
 	return !slices.ContainsFunc(n.Traits, func(name machine.TraitOf) bool { return !s.Of(n.At, name).Known() })
 }
+
+// A head that carries a build of its own brings it with it: while another is mounted, its
+// flash touches nothing that the mainboard does.
+func TestHeadsCarryBuilds(t *testing.T) {
+	carried := machine.Position{Key: "firmware-head-2", Kind: "firmware", Label: "Build of head 2", Serves: machine.Head(2), N: 1}
+	own, err := catalogue.Shipped().Vocabulary(carried)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for mounted, want := range map[string]string{"1": "firmware", "2": "firmware-head-2"} {
+		rs := machinetest.Readings(own, map[string]string{"structure.heads": "by hand", "structure.mounted": mounted, "hotend-2.model": "H"})
+		list := own.Usual(func(p machine.Position) bool { return p.Key == "firmware-head-2" || p.Key == "hotend-2" })
+		for i := range list {
+			if list[i].Key == carried.Key {
+				list[i].FedBy = &machine.Link{To: "mainboard", Grade: machine.Read}
+			}
+		}
+		s := machine.NewSnapshot(own, machine.Record{Readings: rs, Positions: list})
+		if runs := calibration.Runs(s, own.At("mainboard")); len(runs) != 1 || runs[0].Key != want {
+			t.Errorf("head %s mounted: %v", mounted, runs)
+		}
+		other := map[string]string{"firmware": "firmware-head-2", "firmware-head-2": "firmware"}[want]
+		if got := gone(exchanged(s, other).Invalidated(recorded(s))); got != "" {
+			t.Errorf("head %s mounted, %s flashed: %s", mounted, other, got)
+		}
+	}
+}

@@ -93,14 +93,20 @@ func TestWeights(t *testing.T) {
 		kit  fit.Kit
 		want string
 	}{
-		"on the head": {fit.Kit{Key: "h", Name: "h", ToolheadGrams: 40}, "axis x"},
-		"on the bed":  {fit.Kit{Key: "b", Name: "b", BedGrams: 100}, "axis y"},
+		"on the head":               {fit.Kit{Key: "h", Name: "h", ToolheadGrams: 40}, "axis x"},
+		"on the bed":                {fit.Kit{Key: "b", Name: "b", BedGrams: 100}, "axis y"},
+		"a plate that takes height": {fit.Kit{Key: "p", Name: "p", AreaLoss: [3]float64{0, 0, 5}}, ""},
 	} {
 		var got []string
+		area := false
 		for _, v := range changed(t, tt.kit, map[string]string{"frame.bed-moves": "along Y"}).Invalidated(records()) {
 			if v.Kind == calibration.Resonance {
 				got = append(got, string(v.Subject))
 			}
+			area = area || v.Kind == calibration.PrintArea
+		}
+		if area != (tt.kit.AreaLoss[2] > 0) {
+			t.Errorf("%s: the print area is invalid %v", name, area)
 		}
 		if strings.Join(got, ",") != tt.want {
 			t.Errorf("%s: %v, want %s", name, got, tt.want)

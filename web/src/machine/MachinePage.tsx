@@ -379,7 +379,11 @@ function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string, 
                   <b>
                     {row.length === of.length ? c.title : [c.name, ...row.slice(1).map((x) => x.subject)].join(", ")}
                   </b>
-                  <State tone={tones[c.state]}>{c.state}</State>
+                  {c.state === "valid" && c.disagreement ? (
+                    <State tone="look">disagrees</State>
+                  ) : (
+                    <State tone={tones[c.state]}>{c.state}</State>
+                  )}
                 </span>
                 {c.value && (
                   <span className={`font-mono ${c.state === "invalid" ? "line-through" : ""}`}>{c.value}</span>
@@ -397,7 +401,6 @@ function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string, 
                 )}
                 {c.disagreement && (
                   <span className="block text-sm">
-                    <State tone="look">disagrees</State>{" "}
                     {c.disagreement.statements.map((s) => `${s.value} ${s.where}`).join(" · ")}
                   </span>
                 )}
