@@ -181,7 +181,9 @@ var cases = []struct {
 	{"watcher-runout", m("firmware.family", "hosted"), fit.DoesNotFit, "compiled build"},
 	{"watcher-hosted", m("firmware.family", "hosted"), fit.Fits, ""},
 	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.12.3", "probe.model", "Sounder"), fit.Fits, ""},
-	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.9", "probe.model", "Sounder"), fit.DoesNotFit, "0.12.0"},
+	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.9", "host.version", "0.9", "probe.model", "Sounder"), fit.DoesNotFit, "0.12.0"},
+	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.9", "host.version", "0.12.1", "probe.model", "Sounder"), fit.Fits, ""},
+	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.9", "probe.model", "Sounder"), fit.LookFirst, "version of its software"},
 	{"close-mesh", m("firmware.family", "hosted", "firmware.version", "0.12.3", "probe.model", "Sounder", "firmware.objects", "no"), fit.FitsIf, "object list"},
 	{"close-mesh-board", m("probe.model", "Plumbline"), fit.Fits, ""},
 	{"close-mesh-board", m("probe.model", "Plumbline", "mainboard.flash", "256", "mainboard.bootloader-size", "8", "firmware.size", "210"), fit.DoesNotFit, "Flash left"}, // 38 KiB; a full mesh takes 43

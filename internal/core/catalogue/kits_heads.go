@@ -74,7 +74,8 @@ func beds() []fit.Kit {
 func software() []fit.Kit {
 	toScripted := read("The scripted family", "firmware", "family", fit.Equal, "scripted")
 	probed := because(marked("A probe", "probe", "model", fit.Present), "A mesh is probed.", "A probe first would change that.")
-	areaOfHosts := needs("Print-area mesh for hosts", because(hosted, "It is a macro of the host.", "A change to the hosted family would change that."), because(read("Host stack from 0.12.0 on", "firmware", "version", fit.Version, "0.12.0"), "Older ones do not know the print's area.", "An update of the host would change that."), probed)
+	areaOfHosts := needs("Print-area mesh for hosts", because(hosted, "It is a macro of the host.", "A change to the hosted family would change that."), anyOf("Host stack from 0.12.0 on", "Older ones do not know the print's area.", "An update of the host would change that.",
+		read("The host's software from 0.12.0 on", "host", "version", fit.Version, "0.12.0"), read("The build that goes with it from 0.12.0 on", "firmware", "version", fit.Version, "0.12.0")), probed)
 	areaOfBoards := needs("Print-area mesh for boards", because(read("A compiled build", "firmware", "family", fit.Equal, "compiled"), "Its build exists for this family only.", "A change of the firmware family would change that."), because(read("Firmware from version 2.1 on", "firmware", "version", fit.Version, "2.1"), "Older builds mesh the whole bed.", "An update of the build would change that."), probed)
 	return []fit.Kit{
 		{Key: "to-hosted", Name: "Change to the hosted family", What: "firmware family change", About: "The host thinks, the board drives pins; one text file for all settings.", Price: 0, Minutes: 240, Skill: "has set up a host before", Parts: []string{"card for the host"}, Tools: []string{"USB lead"}, Risk: "everything stored in firmware is gone; the closed display is lost",
