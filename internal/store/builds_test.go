@@ -9,6 +9,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/upkeep"
@@ -228,5 +229,43 @@ func TestMaintenanceRenews(t *testing.T) {
 	valid("another surface, without a probe", false)
 	if task, ok := upkeep.TaskOf("nozzle"); !ok || !task.Always {
 		t.Error("changing the nozzle is its task")
+	}
+}
+
+// The order that flashes a build says which it is, or records it; the machine proves what
+// runs, and the run is configured for what is fitted then.
+func TestAnOrderFlashesABuild(t *testing.T) {
+	s := pgtest.Store(t)
+	old, err := s.AddBuild(ctx, firmware.Build{Name: "Old", Family: "compiled", Version: "1.0"}, "x", now)
+	must(t, err)
+	id := add(t, s, "Avocet", fitting)
+	order, err := s.OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	must(t, err)
+	o, err := s.Order(ctx, order)
+	must(t, err)
+	for _, st := range o.StepList {
+		data, note := changetest.Fill(st.Step)
+		if st.Form == change.BuildForm {
+			data.Build = old
+			refused(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now), "The machine proves what runs")
+			data.Build, data.BuildName = 0, "old"
+			refused(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now), "named old already")
+			data.BuildName = "Avocet with probe"
+		}
+		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
+	}
+	_, err = s.Finish(ctx, order, 0, "x", now)
+	must(t, err)
+	builds, err := s.Builds(ctx, 0)
+	must(t, err)
+	if len(builds) != 2 || builds[0].Name != "Avocet with probe" || builds[0].Build.Version != "2.1" || builds[0].KiB != 191 || builds[0].Running != 1 {
+		t.Fatalf("builds: %+v", builds)
+	}
+	m := load(t, s, id)
+	if list := runs(t, s, id); list[0].Name != "Avocet with probe" || list[0].BuildID != builds[0].ID || m.Facts.Model("firmware") != "Avocet with probe" {
+		t.Errorf("runs: %+v, %s", list[0], m.Facts.Model("firmware"))
+	}
+	if m.Configured["probe.senses"] != "surface, by touch" || m.Configured["z-endstop.model"] != machine.None {
+		t.Errorf("configured for %v", m.Configured)
 	}
 }

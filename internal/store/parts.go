@@ -355,6 +355,9 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	if !ok {
 		return refuse("there is no position %q", m.Slot)
 	}
+	if s.software(slot.Kind) {
+		return refuse("%s holds no part: boards run builds. Record on the machine's page of builds what its board runs", slot.Label)
+	}
 	if slot.Kind != row.Kind {
 		return refuse("%s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
 	}

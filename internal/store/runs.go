@@ -429,3 +429,109 @@ func asideAsBuild(tx *gorm.DB, run int64, name, why, by string, now time.Time) e
 	return tx.Model(&readingRow{}).Where("fitting_id = ? and how = ? and set_aside_why = ''", run, asBuild(name)).
 		Updates(map[string]any{"set_aside_why": why, "set_aside_by": by, "set_aside_at": now}).Error
 }
+
+// checkFlashed refuses a build that is recorded otherwise than what a step read off the
+// machine: the screen proves what runs.
+func (s *Store) checkFlashed(tx *gorm.DB, r change.Result) error {
+	if r.BuildName != "" {
+		return buildNameFree(tx, r.BuildName, 0)
+	}
+	if r.Build == 0 {
+		return nil
+	}
+	var row buildRow
+	if err := tx.First(&row, r.Build).Error; err != nil {
+		return found(err)
+	}
+	b, err := row.build()
+	if err != nil {
+		return err
+	}
+	traits := b.Traits()
+	for key, value := range r.Readings {
+		t, ok := s.Vocabulary().Trait(key)
+		if !ok || traits[key.Trait()] == "" || t.Same(t.Stored(traits[key.Trait()]), t.Stored(value)) {
+			continue
+		}
+		return refuse("%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what runs: choose the build that it is, or correct the record of the build",
+			t.Label, value, b.Name, traits[key.Trait()])
+	}
+	return nil
+}
+
+// flashed says which build an order flashed, and records it where it is a new one. What
+// the step read of it stays what was read.
+func (s *Store) flashed(tx *gorm.DB, m Machine, results []change.Result, by string, now time.Time) error {
+	i := slices.IndexFunc(results, func(r change.Result) bool { return r.Build != 0 || r.BuildName != "" })
+	slot := m.Facts.First(parts.Firmware)
+	if i < 0 || slot == nil {
+		return nil
+	}
+	of, err := s.heldAt(tx, m.ID, slot.Key, by, now)
+	if err != nil || of.fitting == 0 {
+		return err
+	}
+	id := results[i].Build
+	if id == 0 {
+		if id, err = s.buildAsFlashed(tx, of.fitting, results[i], by, now); err != nil {
+			return err
+		}
+	}
+	var row buildRow
+	if err := tx.First(&row, id).Error; err != nil {
+		return found(err)
+	}
+	b, err := row.build()
+	if err != nil {
+		return err
+	}
+	if err := tx.Model(&runRow{}).Where("fitting_id = ?", of.fitting).Update("build_id", id).Error; err != nil {
+		return err
+	}
+	traits := b.Traits()
+	for key := range results[i].Readings {
+		delete(traits, key.Trait())
+	}
+	// The name it got at the flash, and what it should have kept of the build before, give
+	// way to what is on record of it.
+	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait in ? and set_aside_why = ''", of.fitting, slices.Collect(maps.Keys(traits))).
+		Updates(map[string]any{"set_aside_why": "it is the build " + b.Name, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
+		return err
+	}
+	return readAsBuild(tx, of.fitting, b.Name, traits, machine.Read, now, by)
+}
+
+// buildAsFlashed records a build by what a step read of it.
+func (s *Store) buildAsFlashed(tx *gorm.DB, run int64, r change.Result, by string, now time.Time) (int64, error) {
+	b := firmware.Build{Name: r.BuildName}
+	var family []string
+	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait = ? and set_aside_why = ''", run, parts.FirmwareFamily.Name).Pluck("value", &family).Error; err != nil {
+		return 0, err
+	}
+	if len(family) > 0 {
+		b.Family = family[0]
+	}
+	for key, value := range r.Readings {
+		switch key.Trait() {
+		case parts.FirmwareVersion.Name:
+			b.Version = value
+		case parts.FirmwareLabel.Name:
+			b.Label = value
+		case parts.FirmwareFile.Name:
+			b.File = value
+		case parts.FirmwareSize.Name:
+			if n, err := machine.ParseNumber(value); err == nil {
+				b.KiB = n
+			}
+		}
+	}
+	row, err := s.buildRow(b, by, now)
+	if err != nil {
+		return 0, err
+	}
+	if err := buildNameFree(tx, b.Name, 0); err != nil {
+		return 0, err
+	}
+	err = tx.Create(&row).Error
+	return row.ID, err
+}

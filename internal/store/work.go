@@ -367,8 +367,12 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 				set["skipped_why"], set["done_by"] = ch.Why, by
 				break
 			}
-			if _, err := step.Check(ch.Data, m.LastFile(), strings.TrimSpace(ch.Note) != "", c.After); err != nil {
+			res, err := step.Check(ch.Data, m.LastFile(), strings.TrimSpace(ch.Note) != "", c.After)
+			if err != nil {
 				return refused(err)
+			}
+			if err := s.checkFlashed(tx, res); err != nil {
+				return err
 			}
 			set["done_by"], set["done_at"] = by, now
 		case "undo":
@@ -473,6 +477,11 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			closing.Recorded = append(closing.Recorded, trait.Label+": "+says)
 		}
 		closing.Recorded = append(closing.Recorded, c.Carried()...)
+		if c.Build {
+			if err := s.flashed(tx, m, results, by, now); err != nil {
+				return err
+			}
+		}
 		after, err := s.machine(tx, m.ID)
 		if err != nil {
 			return err

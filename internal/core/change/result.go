@@ -20,6 +20,10 @@ type Data struct {
 	Label   string `json:"label,omitempty"`
 	File    string `json:"file,omitempty"`
 	Size    string `json:"size,omitempty" doc:"KiB"`
+	// Build is the build on record that was flashed; 0 where it is none of them, and then
+	// BuildName is the name under which it is recorded, empty where nobody names it.
+	Build     int64  `json:"build,omitempty"`
+	BuildName string `json:"buildName,omitempty"`
 
 	Room   string   `json:"room,omitempty" doc:"°C"`
 	Shown  []string `json:"shown,omitempty" doc:"°C, of each sensor of the step"`
@@ -48,6 +52,10 @@ type Data struct {
 // Result is what a finished step adds to the record.
 type Result struct {
 	Readings map[machine.Key]string // by trait, values as typed
+	// Build is the number of the build that was flashed, or BuildName its name where it is
+	// to be recorded.
+	Build     int64
+	BuildName string
 	// Calibrations are those recorded, one for each subject; Kind, Subject, Value, Store,
 	// Method, Passed and Proof are set.
 	Calibrations []calibration.Record
@@ -153,7 +161,13 @@ func (s Step) recorded(r calibration.Record) (Result, error) {
 
 func (d Data) build(lastFile string, on machine.Snapshot) (Result, error) {
 	voc := on.Vocabulary()
-	res := Result{Readings: map[machine.Key]string{}}
+	res := Result{Readings: map[machine.Key]string{}, Build: d.Build}
+	if name := strings.TrimSpace(d.BuildName); d.Build == 0 && name != "" {
+		if err := machine.PlainText(name); err != nil {
+			return res, fmt.Errorf("name of the build: %w", err)
+		}
+		res.BuildName = name
+	}
 	typed := []struct {
 		trait      machine.TraitOf
 		value, ask string

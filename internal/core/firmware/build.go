@@ -29,6 +29,9 @@ type Build struct {
 	Note          string                 `json:"note,omitempty" maxLength:"2000"`
 }
 
+// mostFeatures is how many features can be said of a build.
+const mostFeatures = 200
+
 // Check says what is wrong with a build as it is written, and what would be right.
 func (b Build) Check(voc *machine.Vocabulary) error {
 	if err := machine.PlainText(b.Name); err != nil {
@@ -47,6 +50,9 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 	}
 	if b.KiB < 0 || b.KiB > 8192 {
 		return fmt.Errorf("a build of %g KiB: between 1 and 8192 KiB are right", b.KiB)
+	}
+	if len(b.Features) > mostFeatures || len(b.ConfiguredFor) > machine.MostPositions {
+		return fmt.Errorf("%d features and %d things that it is configured for: at most %d and %d are right", len(b.Features), len(b.ConfiguredFor), mostFeatures, machine.MostPositions)
 	}
 	for _, name := range slices.Sorted(maps.Keys(b.Features)) {
 		if said := b.Features[name]; said != "yes" && said != "no" {

@@ -2129,6 +2129,9 @@ export interface components {
             bed?: string;
             /** @description °C */
             bedTemperature?: string;
+            /** Format: int64 */
+            build?: number;
+            buildName?: string;
             /** @description In use during the test */
             configuration?: string;
             file?: string;

@@ -57,7 +57,19 @@ export function FactPanel({
           </Link>
         </p>
       ) : null}
-      {mayWork && fact.key.endsWith(".model") && <ExchangeForm machineId={machineId} slot={slot} onDone={onClose} />}
+      {slot.kind === "firmware" && (
+        <p className="mb-6">
+          <Link
+            className="inline-flex min-h-10 items-center font-semibold underline underline-offset-4"
+            to={`/machine/${machineId}/builds`}
+          >
+            Builds of this machine: what its boards run, and record another
+          </Link>
+        </p>
+      )}
+      {mayWork && slot.kind !== "firmware" && fact.key.endsWith(".model") && (
+        <ExchangeForm machineId={machineId} slot={slot} onDone={onClose} />
+      )}
     </Panel>
   );
 }

@@ -450,8 +450,11 @@ function Taken({ sheet }: { sheet: Sheet }) {
         {sheet.history.map((h) => (
           <li key={`${h.slot}${h.to}${h.from}`} className="border-b border-rule px-3 py-2">
             {h.slot}:{" "}
-            <Link to={`/part/${h.part}`} className="font-bold underline underline-offset-4">
-              {h.model || "unnamed part"}
+            <Link
+              to={h.part ? `/part/${h.part}` : `/machine/${sheet.id}/builds`}
+              className="font-bold underline underline-offset-4"
+            >
+              {h.model || (h.part ? "unnamed part" : "unnamed build")}
             </Link>{" "}
             <span className="text-dim">
               {showDay(h.from)} to {showDay(h.to)}

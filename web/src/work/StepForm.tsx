@@ -1,4 +1,5 @@
-import type { Schemas } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../api/client";
 import { Check, Field, Select, TextInput } from "../parts/form";
 import { ZOffsetLoop } from "./ZOffsetLoop";
 
@@ -42,6 +43,7 @@ export function StepForm({
 
 type Key =
   | "version"
+  | "buildName"
   | "label"
   | "file"
   | "size"
@@ -126,8 +128,22 @@ function Numbers({ data, onChange, idPrefix, parts }: FormProps & { parts: reado
 }
 
 function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
+  const { data, onChange, idPrefix } = p;
+  const builds = useQuery({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
   return (
     <div className="grid gap-4 sm:grid-cols-2">
+      <Field label="Build" htmlFor={`${idPrefix}-build`} hint="Which build on record was flashed">
+        <Select
+          id={`${idPrefix}-build`}
+          value={data.build ? String(data.build) : ""}
+          onChange={(v) => onChange({ ...data, build: Number(v) || undefined })}
+          options={(builds.data?.builds ?? []).map((b) => [String(b.id), b.name] as const)}
+          empty="None of those on record"
+        />
+      </Field>
+      {!data.build && (
+        <Text {...p} name="buildName" label="Record it under the name" hint="Left empty, the run stays unidentified." />
+      )}
       <Text {...p} name="version" label="Version the screen shows" />
       <Text {...p} name="label" label="Machine label the screen shows" />
       <Text
