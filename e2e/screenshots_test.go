@@ -31,7 +31,12 @@ var views = []struct {
 	{path: "/work/3", wait: "It waits its turn"},
 	{file: "identify", path: "/identify?machine=6&kit=plumbline-probe", wait: "Look at the display", width: 800, height: 1280},
 	{file: "history", path: "/machine/8/history", wait: "What happened"},
-	{file: "compare", path: "/compare?a=1&b=3", wait: "values differ"},
+	{path: "/compare?a=1&b=3", wait: "values differ"},
+	{file: "builds", path: "/machine/1/builds", wait: "What its parts ask of the build"},
+	{path: "/builds", wait: "Not identified"},
+	{path: "/build/2", wait: "Where it runs and ran"},
+	{path: "/machine/10?calibration=steps-per-mm", wait: "To settle it"},
+	{path: "/machine/11?calibration=protection", wait: "Text of the alarm"},
 	{file: "parts", path: "/parts", wait: "Whose claims failed", arrange: func(p *page) {
 		p.sees("Quick Parcel Parts")
 		p.do(chromedp.Evaluate[chromedp.Void](`scrollTo(0, document.body.scrollHeight)`))
