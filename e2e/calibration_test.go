@@ -97,6 +97,7 @@ func TestHeadsSwappedByHand(t *testing.T) {
 	p.types("Structure: head that is mounted", "1")
 	p.chooses("On record is 2", "It was changed since")
 	p.press("Record the reading")
+	p.sees("Structure: head that is mounted recorded")
 	p.visit("/machine/6")
 	p.sees("enter again: the stored settings hold the value of head 2 since")
 	p.sees("-1.10 mm")

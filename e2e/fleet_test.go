@@ -238,7 +238,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 		}
 	}
 	p.visit("/bring-in?what=record")
-	for name, says := range map[string]string{"old.json": "versions 1 to 2 are read here", "same.json": "There is a machine named Curlew already"} {
+	for name, says := range map[string]string{"old.json": "versions 1 to 3 are read here", "same.json": "There is a machine named Curlew already"} {
 		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
 		p.until(says, fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q)`, strings.ToLower(says)))
 	}

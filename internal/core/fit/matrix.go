@@ -242,6 +242,9 @@ func (n *node) looksAt(voc *machine.Vocabulary) []*machine.Trait {
 		}
 	}
 	add(n.trait, n.model, n.own, n.ownModel)
+	if n.kind == testNode && n.own == nil && (n.op() == Present || n.op() == Absent) {
+		add(voc.TraitsAt(n.trait.Slot)...) // any of them is a sign that a part is there
+	}
 	if n.trait != nil && n.trait.Position() != nil && n.trait.Position().Sometimes {
 		add(listTraits(voc)...) // whether it is there at all
 	}

@@ -181,3 +181,20 @@ func TestMatrixAgreesOnMachinesOfAllShapes(t *testing.T) {
 	}
 	wait.Wait()
 }
+
+// What is read of a part tells that there is one: a claim that there is none gives way, and
+// the kits that ask for it are judged anew.
+func TestMatrixSeesSigns(t *testing.T) {
+	judges := allJudges(t)
+	m := fit.NewMatrix(judges)
+	known := map[string]string{"probe.model": "none/claimed"}
+	row := m.Judge(machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known)}), nil)
+	known["probe.senses"] = "metal, without touch/proven"
+	s := machine.NewSnapshot(voc, machine.Record{Readings: machinetest.Readings(voc, known)})
+	m.Update(s, row, "probe.senses")
+	for k, j := range judges {
+		if plain := j.Truth(s); row.Truths[k] != plain {
+			t.Errorf("%s: matrix %v, judge %v", j.Kit.Key, row.Truths[k], plain)
+		}
+	}
+}
