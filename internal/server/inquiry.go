@@ -83,7 +83,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 
 // fieldsOf are a machine's columns that are no trait, as they are now.
 func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
-	c := inquiry.Condition{Proven: m.Protection(now).Proven, Use: m.Use.Use, Faults: m.OpenFaults, Conflicts: len(m.Facts.Conflicts()), Invalid: calibration.CountInvalid(m.Facts, m.Records), BuiltFor: len(firmware.Mismatches(m.Facts, m.Configured))}
+	c := inquiry.Condition{Proven: m.Protection(now).Proven, Use: m.Use.Use, Faults: m.OpenFaults, Conflicts: len(m.Facts.Conflicts()), Invalid: calibration.CountInvalid(m.Facts, m.Records), Disagree: len(calibration.Disagreements(m.Facts, m.Records, nil)), BuiltFor: len(firmware.Mismatches(m.Facts, m.Configured))}
 	if m.OpenOrder != nil {
 		c.Order = m.OpenOrder.ID
 	}

@@ -138,7 +138,10 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
   union all
   select closed_at, 'work', '', 'order ' || id || ' ' || state, kit->>'name', closed_by, id, null from work_orders where machine_id = @id and closed_at is not null
   union all
-  select done_at, 'calibration', '', kind, value || case when passed then '' else ' (failed)' end, done_by, work_order_id, null from calibrations where machine_id = @id
+  select done_at, 'calibration', '', kind, case when subject = '' then '' else subject || ': ' end || value || case when passed then '' else ' (failed)' end, done_by, work_order_id, null from calibrations where machine_id = @id
+  union all
+  select v.at, 'calibration', '', c.kind, case when v.subject = '' then '' else v.subject || ' ' end || 'no longer valid: ' || v.reason, '', v.work_order_id, null
+  from calibration_invalid v join calibrations c on c.id = v.calibration_id where c.machine_id = @id
   union all
   select done_at, 'upkeep', '', task, note, done_by, null, null from upkeep_done where machine_id = @id
   union all

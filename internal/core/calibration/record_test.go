@@ -150,6 +150,10 @@ func TestProtectionOfEveryHeater(t *testing.T) {
 			t.Errorf("%s: %+v", name, p)
 		}
 	}
+	claimed := with(map[string]string{"bed-heater.model": "none/claimed"})
+	if p := calibration.ProtectionOf(claimed, []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven {
+		t.Error("a seller's word that there is no bed heater proves the machine")
+	}
 	if p := calibration.ProtectionOf(twoHeads("together", map[string]string{"bed-heater.model": "none"}), []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven || len(p.Heaters) != 2 {
 		t.Errorf("two nozzles, a cold bed: %+v", p)
 	}

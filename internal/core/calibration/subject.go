@@ -144,8 +144,21 @@ func each(s machine.Snapshot, kind string) []Subject {
 	return out
 }
 
-func heaters(s machine.Snapshot) []Subject { return each(s, parts.Heater) }
-func motors(s machine.Snapshot) []Subject  { return each(s, parts.Motor) }
+func motors(s machine.Snapshot) []Subject { return each(s, parts.Motor) }
+
+// heaters are those that are not surely absent: that there is none is no seller's word to
+// decide.
+func heaters(s machine.Snapshot) []Subject {
+	var out []Subject
+	for _, p := range s.Each(parts.Heater) {
+		f := s.At(s.Vocabulary().ModelAt(p))
+		absent := f.Known() && f.Value.Text == machine.None && f.Grade > machine.Claimed
+		if x := subjectOf(p); !absent && !slices.Contains(out, x) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
 
 func heatedBed(s machine.Snapshot) []Subject {
 	if slices.ContainsFunc(s.Structure().At(parts.Heater, machine.Bed), func(p *machine.Position) bool { return there(s, p) }) {

@@ -16,13 +16,14 @@ type Condition struct {
 	Faults    int // open
 	Conflicts int
 	Invalid   int         // calibrations
+	Disagree  int         // values of which two places say different things
 	BuiltFor  int         // parts that the build is configured for and that are fitted otherwise
 	Next      *upkeep.Due // the most urgent task, when there is one
 }
 
 // Fields are the columns that show it.
 func (c Condition) Fields() map[string]string {
-	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), InvalidColumn: fmt.Sprint(c.Invalid), BuiltForColumn: fmt.Sprint(c.BuiltFor)}
+	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), InvalidColumn: fmt.Sprint(c.Invalid), BuiltForColumn: fmt.Sprint(c.BuiltFor), DisagreeColumn: fmt.Sprint(c.Disagree)}
 	if c.Proven {
 		f[ProtectionColumn] = "proven"
 	}
@@ -50,11 +51,18 @@ func (c Condition) state(protection, order string) string {
 		out = append(out, string(c.Use))
 	}
 	for _, n := range []struct {
-		count int
-		what  string
-	}{{c.Faults, "open fault"}, {c.Conflicts, "in conflict"}, {c.Invalid, "invalid"}, {c.BuiltFor, "built for other parts"}} {
-		if n.count > 0 {
-			out = append(out, fmt.Sprintf("%d %s", n.count, n.what))
+		count     int
+		one, many string
+	}{
+		{c.Faults, "open fault", "open faults"}, {c.Conflicts, "value in conflict", "values in conflict"},
+		{c.Invalid, "calibration invalid", "calibrations invalid"}, {c.Disagree, "value disagrees", "values disagree"},
+		{c.BuiltFor, "part that its build is not for", "parts that its build is not for"},
+	} {
+		switch {
+		case n.count == 1:
+			out = append(out, "1 "+n.one)
+		case n.count > 1:
+			out = append(out, fmt.Sprintf("%d %s", n.count, n.many))
 		}
 	}
 	return strings.Join(out, "; ")

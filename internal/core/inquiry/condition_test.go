@@ -24,7 +24,7 @@ func TestCondition(t *testing.T) {
 		{"work open, as a column of its own", inquiry.Condition{Order: 7}, "machine.order", "order 7"},
 		{"no work open", inquiry.Condition{}, "machine.order", ""},
 		{"not free to use", inquiry.Condition{Proven: true, Use: upkeep.OutOfUse}, "machine.state", "proven; out of use"},
-		{"everything at once", inquiry.Condition{Use: upkeep.Attended, Faults: 1, Conflicts: 2, Invalid: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 in conflict; 3 invalid"},
+		{"everything at once", inquiry.Condition{Use: upkeep.Attended, Faults: 1, Conflicts: 2, Invalid: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
 		{"counts can be filtered by", inquiry.Condition{Invalid: 3}, "machine.void", "3"},
 		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
 		{"the next task without a day", inquiry.Condition{Next: &upkeep.Due{Title: "Belts", State: upkeep.Overdue}}, "machine.next", "Belts, " + string(upkeep.Overdue)},

@@ -80,6 +80,7 @@ const (
 	OrderColumn      = ofMachine + "order"
 	InvalidColumn    = ofMachine + "void" // as saved questions of earlier versions have it
 	BuiltForColumn   = ofMachine + "built-for"
+	DisagreeColumn   = ofMachine + "disagreements"
 	ConflictsColumn  = ofMachine + "conflicts"
 	NextColumn       = ofMachine + "next"
 	FaultsColumn     = ofMachine + "faults"
@@ -90,7 +91,7 @@ const (
 var fields = []Column{
 	{Key: BayColumn, Label: "Bay"}, {Key: MakerColumn, Label: "Maker and model"}, {Key: SerialColumn, Label: "Serial number"},
 	{Key: SupplierColumn, Label: "Supplier"}, {Key: UseColumn, Label: "May be used"}, {Key: ProtectionColumn, Label: "Protection"},
-	{Key: StateColumn, Label: "State"}, {Key: OrderColumn, Label: "Open work"}, {Key: InvalidColumn, Label: "Invalid calibrations"}, {Key: BuiltForColumn, Label: "Built for other parts"}, {Key: ConflictsColumn, Label: "Conflicts"},
+	{Key: StateColumn, Label: "State"}, {Key: OrderColumn, Label: "Open work"}, {Key: InvalidColumn, Label: "Invalid calibrations"}, {Key: DisagreeColumn, Label: "Values that disagree"}, {Key: BuiltForColumn, Label: "Built for other parts"}, {Key: ConflictsColumn, Label: "Conflicts"},
 	{Key: NextColumn, Label: "Next maintenance"}, {Key: FaultsColumn, Label: "Open faults"}, {Key: BrokenColumn, Label: "Needs of its parts"},
 }
 
