@@ -66,7 +66,10 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 	p.visit("/machine/11")
 	p.sees("Motor direction, head 1")
 	p.sees("measure again: Build of Toolhead board")
-	p.until("the axes' directions are valid", `[...document.querySelectorAll('li')].some(x => /Motor direction, axis/.test(x.innerText) && /valid/.test(x.innerText) && !/invalid/.test(x.innerText))`)
+	p.until(
+		"the axes' directions are valid",
+		`[...document.querySelectorAll('li')].some(x => /Motor direction, axis/.test(x.innerText) && /valid/.test(x.innerText) && !/invalid/.test(x.innerText))`,
+	)
 }
 
 // Two heads that are changed by hand have offsets of their own: mounting the other asks

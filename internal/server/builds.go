@@ -152,8 +152,14 @@ func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRun
 	if err != nil {
 		return nil, err
 	}
-	out := MachineRuns{Machine: m.Name, Boards: []BoardOnMachine{}, Heads: append([]int{}, m.Facts.Structure().Heads()...), Asks: firmware.Asks(m.Facts),
-		Configured: map[string]string{}, Against: firmware.Mismatches(m.Facts, m.Configured)}
+	out := MachineRuns{
+		Machine:    m.Name,
+		Boards:     []BoardOnMachine{},
+		Heads:      append([]int{}, m.Facts.Structure().Heads()...),
+		Asks:       firmware.Asks(m.Facts),
+		Configured: map[string]string{},
+		Against:    firmware.Mismatches(m.Facts, m.Configured),
+	}
 	for _, kind := range []string{parts.Mainboard, parts.ToolheadBoard} {
 		for _, p := range m.Facts.Each(kind) {
 			if model := m.Facts.ModelAt(p); model != machine.None {
@@ -198,7 +204,15 @@ func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[Ma
 	if err := machine.PlainText(in.Body.How); err != nil {
 		return nil, &store.Refusal{Sentence: "how it is known what runs: " + err.Error()}
 	}
-	r := store.NewRun{Board: in.Body.Board, Head: in.Body.Head, BuildID: in.Body.Build, From: from, Grade: grade, How: in.Body.How, MadeFor: in.Body.MadeFor}
+	r := store.NewRun{
+		Board:   in.Body.Board,
+		Head:    in.Body.Head,
+		BuildID: in.Body.Build,
+		From:    from,
+		Grade:   grade,
+		How:     in.Body.How,
+		MadeFor: in.Body.MadeFor,
+	}
 	if err := s.Store.StartRun(ctx, in.ID, r, u.Name, s.Clock()); err != nil {
 		return nil, err
 	}

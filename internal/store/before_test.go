@@ -84,7 +84,8 @@ func stands(t *testing.T, m store.Machine, kind calibration.Kind, was [3]string)
 	subjects := c.Subjects(m.Facts)
 	for _, x := range subjects {
 		st := calibration.StateOf(m.Facts, m.Records, c, x)
-		if st.Word != word || st.Record != nil && st.Record.Value != was[1] || st.Invalid != nil && st.Invalid.Reason != was[2] {
+		if st.Word != word || st.Record != nil && st.Record.Value != was[1] ||
+			st.Invalid != nil && st.Invalid.Reason != was[2] {
 			t.Errorf("%s: %s of %q is %s %+v, was %v", m.Name, kind, x, st.Word, st.Invalid, was)
 		}
 	}

@@ -33,8 +33,17 @@ type buildRow struct {
 func (buildRow) TableName() string { return "builds" }
 
 func (r buildRow) build() (firmware.Build, error) {
-	b := firmware.Build{Name: r.Name, Family: r.Family, Version: r.BuildVersion, HostVersion: r.HostVersion, Label: r.Label, File: r.File, Note: r.Note,
-		Features: map[string]string{}, ConfiguredFor: map[machine.Key]string{}}
+	b := firmware.Build{
+		Name:          r.Name,
+		Family:        r.Family,
+		Version:       r.BuildVersion,
+		HostVersion:   r.HostVersion,
+		Label:         r.Label,
+		File:          r.File,
+		Note:          r.Note,
+		Features:      map[string]string{},
+		ConfiguredFor: map[machine.Key]string{},
+	}
 	if r.KiB != nil {
 		b.KiB = *r.KiB
 	}
@@ -49,7 +58,18 @@ func (s *Store) buildRow(b firmware.Build, by string, now time.Time) (buildRow, 
 	if err := b.Check(s.Vocabulary()); err != nil {
 		return buildRow{}, refuse("%s", err)
 	}
-	r := buildRow{Name: b.Name, Family: b.Family, BuildVersion: b.Version, HostVersion: b.HostVersion, Label: b.Label, File: b.File, Note: b.Note, Version: 1, ChangedBy: by, ChangedAt: now}
+	r := buildRow{
+		Name:         b.Name,
+		Family:       b.Family,
+		BuildVersion: b.Version,
+		HostVersion:  b.HostVersion,
+		Label:        b.Label,
+		File:         b.File,
+		Note:         b.Note,
+		Version:      1,
+		ChangedBy:    by,
+		ChangedAt:    now,
+	}
 	if b.KiB > 0 {
 		r.KiB = &b.KiB
 	}
@@ -84,8 +104,13 @@ func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
 		Build        buildRow `gorm:"embedded"`
 		Running, Ran int
 	}
-	q := s.db.WithContext(ctx).Table("builds b").Select("b.*, count(f.id) as ran, count(f.id) filter (where f.removed_at is null) as running").
-		Joins("left join build_runs u on u.build_id = b.id").Joins("left join fittings f on f.id = u.fitting_id").Group("b.id").Order("lower(b.name)")
+	q := s.db.WithContext(ctx).
+		Table("builds b").
+		Select("b.*, count(f.id) as ran, count(f.id) filter (where f.removed_at is null) as running").
+		Joins("left join build_runs u on u.build_id = b.id").
+		Joins("left join fittings f on f.id = u.fitting_id").
+		Group("b.id").
+		Order("lower(b.name)")
 	if id != 0 {
 		q = q.Where("b.id = ?", id)
 	}
@@ -98,7 +123,15 @@ func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
 		if err != nil {
 			return nil, err
 		}
-		out[i] = BuildOnRecord{ID: r.Build.ID, Build: b, Revision: r.Build.Version, ChangedBy: r.Build.ChangedBy, ChangedAt: r.Build.ChangedAt, Running: r.Running, Ran: r.Ran}
+		out[i] = BuildOnRecord{
+			ID:        r.Build.ID,
+			Build:     b,
+			Revision:  r.Build.Version,
+			ChangedBy: r.Build.ChangedBy,
+			ChangedAt: r.Build.ChangedAt,
+			Running:   r.Running,
+			Ran:       r.Ran,
+		}
 	}
 	if id != 0 && len(out) == 0 {
 		return nil, ErrNotFound
@@ -137,7 +170,14 @@ func (s *Store) AddBuild(ctx context.Context, b firmware.Build, by string, now t
 
 // SaveBuild writes a build over the version that the editor saw. What is recorded of the
 // boards that run it follows; the machines are as they were.
-func (s *Store) SaveBuild(ctx context.Context, id int64, version int, b firmware.Build, by string, now time.Time) error {
+func (s *Store) SaveBuild(
+	ctx context.Context,
+	id int64,
+	version int,
+	b firmware.Build,
+	by string,
+	now time.Time,
+) error {
 	set, err := s.buildRow(b, by, now)
 	if err != nil {
 		return err
@@ -148,7 +188,14 @@ func (s *Store) SaveBuild(ctx context.Context, id int64, version int, b firmware
 			return found(err)
 		}
 		if old.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this build on %s while you were editing; nothing of yours was overwritten or lost", old.ChangedBy, old.ChangedAt.Format("2 Jan 2006 15:04")), Current: old.Name}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"%s changed this build on %s while you were editing; nothing of yours was overwritten or lost",
+					old.ChangedBy,
+					old.ChangedAt.Format("2 Jan 2006 15:04"),
+				),
+				Current: old.Name,
+			}
 		}
 		if err := buildNameFree(tx, b.Name, id); err != nil {
 			return err

@@ -18,7 +18,10 @@ import (
 )
 
 var tallBuild = firmware.Build{Name: "Tall 2.1", Family: "compiled", Version: "2.1", Label: "TALL", KiB: 191,
-	Features: map[string]string{"contact probe": "yes", "arc moves": "no"}, ConfiguredFor: map[machine.Key]string{"probe.senses": "surface, by touch"}}
+	Features: map[string]string{
+		"contact probe": "yes",
+		"arc moves":     "no",
+	}, ConfiguredFor: map[machine.Key]string{"probe.senses": "surface, by touch"}}
 
 func runs(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
 	t.Helper()
@@ -31,7 +34,22 @@ func runs(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
 // entity by itself, and what is read of it on one machine changes no other.
 func TestBoardsRunBuilds(t *testing.T) {
 	s := pgtest.Store(t)
-	a, b := add(t, s, "Avocet", map[string]string{"firmware.family": "compiled", "firmware.version": "2.0", "probe.model": "P", "probe.senses": "metal, without touch"}), add(t, s, "Bittern", nil)
+	a, b := add(
+		t,
+		s,
+		"Avocet",
+		map[string]string{
+			"firmware.family":  "compiled",
+			"firmware.version": "2.0",
+			"probe.model":      "P",
+			"probe.senses":     "metal, without touch",
+		},
+	), add(
+		t,
+		s,
+		"Bittern",
+		nil,
+	)
 	calibrate(t, s, a, calibration.Protection, tested)
 	calibrate(t, s, a, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
 
@@ -43,14 +61,27 @@ func TestBoardsRunBuilds(t *testing.T) {
 	refused(t, err, "goes with builds of the hosted family")
 	_, err = s.AddBuild(ctx, firmware.Build{Name: "F", Features: map[string]string{"mesh": "perhaps"}}, "x", now)
 	refused(t, err, "write yes or no")
-	_, err = s.AddBuild(ctx, firmware.Build{Name: "C", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}}, "x", now)
+	_, err = s.AddBuild(
+		ctx,
+		firmware.Build{Name: "C", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}},
+		"x",
+		now,
+	)
 	refused(t, err, "not configured for")
 
 	from := now.AddDate(0, 0, -10)
 	run := store.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Read, How: "information screen"}
 	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "probe", From: from, Grade: machine.Read}, "x", now), "no board")
-	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now), "no head 7")
-	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now), "has come")
+	refused(
+		t,
+		s.StartRun(ctx, a, store.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now),
+		"no head 7",
+	)
+	refused(
+		t,
+		s.StartRun(ctx, a, store.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now),
+		"has come",
+	)
 	refused(t, s.StartRun(ctx, a, run, "x", now), "one build at a time")
 	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
 	must(t, s.StartRun(ctx, a, run, "x", now))
@@ -68,7 +99,9 @@ func TestBoardsRunBuilds(t *testing.T) {
 		t.Errorf("the steps were in the stored settings: %+v", st.Invalid)
 	}
 	list := runs(t, s, a)
-	if len(list) != 2 || list[0].BuildID != build || list[0].Board != "mainboard" || list[1].To == nil || !list[1].To.Equal(from) || !strings.Contains(list[1].Name, "compiled") {
+	if len(list) != 2 || list[0].BuildID != build || list[0].Board != "mainboard" || list[1].To == nil ||
+		!list[1].To.Equal(from) ||
+		!strings.Contains(list[1].Name, "compiled") {
 		t.Fatalf("runs: %+v", list)
 	}
 	if against := firmware.Mismatches(m.Facts, m.Configured); len(against) != 1 || against[0].Key != "probe.senses" {
@@ -91,7 +124,17 @@ func TestBoardsRunBuilds(t *testing.T) {
 	if f := load(t, s, b).Facts.Fact("firmware.label"); f.Known() {
 		t.Error("a reading on one machine changes another")
 	}
-	must(t, s.CorrectRun(ctx, b, runs(t, s, b)[0].ID, store.CorrectedRun{BuildID: build, Grade: machine.Marked, From: runs(t, s, b)[0].From}, "x", now))
+	must(
+		t,
+		s.CorrectRun(
+			ctx,
+			b,
+			runs(t, s, b)[0].ID,
+			store.CorrectedRun{BuildID: build, Grade: machine.Marked, From: runs(t, s, b)[0].From},
+			"x",
+			now,
+		),
+	)
 	if f := load(t, s, b).Facts.Fact("firmware.version"); f.Value.Text != "2.1" || f.Grade != machine.Marked {
 		t.Errorf("identified: %+v", f)
 	}
@@ -105,7 +148,8 @@ func TestBoardsRunBuilds(t *testing.T) {
 		t.Errorf("a stale save was taken: %v", err)
 	}
 	for _, id := range []int64{a, b} {
-		if f := load(t, s, id).Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" || len(f.Conflict) > 0 {
+		if f := load(t, s, id).Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" ||
+			len(f.Conflict) > 0 {
 			t.Errorf("features: %+v", f)
 		}
 	}
@@ -137,7 +181,9 @@ func TestBoardsRunBuilds(t *testing.T) {
 	if f := byName(t, other)["Avocet"].Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" {
 		t.Errorf("brought in: %q", f.Value.Text)
 	}
-	if against := firmware.Mismatches(byName(t, other)["Avocet"].Facts, byName(t, other)["Avocet"].Configured); len(against) != 1 {
+	if against := firmware.Mismatches(byName(t, other)["Avocet"].Facts, byName(t, other)["Avocet"].Configured); len(
+		against,
+	) != 1 {
 		t.Errorf("brought in, built for: %v", against)
 	}
 }
@@ -145,9 +191,26 @@ func TestBoardsRunBuilds(t *testing.T) {
 // A head can carry a build of its own, and a toolhead board runs one of its own.
 func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", map[string]string{"firmware.version": "2.0", "toolhead-board.model": "Lance board", "hotend-2.model": "H"})
-	must(t, s.StartRun(ctx, id, store.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"}, "x", now))
-	must(t, s.StartRun(ctx, id, store.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"}, "x", now))
+	id := add(
+		t,
+		s,
+		"Avocet",
+		map[string]string{"firmware.version": "2.0", "toolhead-board.model": "Lance board", "hotend-2.model": "H"},
+	)
+	must(
+		t,
+		s.StartRun(ctx, id, store.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"}, "x", now),
+	)
+	must(
+		t,
+		s.StartRun(
+			ctx,
+			id,
+			store.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"},
+			"x",
+			now,
+		),
+	)
 	list := runs(t, s, id)
 	boards := map[string]string{}
 	for _, r := range list {
@@ -169,18 +232,44 @@ func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 // part than is fitted, until the next build.
 func TestBuiltForOtherParts(t *testing.T) {
 	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", map[string]string{"firmware.version": "2.0", "sensor.model": "glass bead", "sensor.type": "100k thermistor"})
+	id := add(
+		t,
+		s,
+		"Avocet",
+		map[string]string{"firmware.version": "2.0", "sensor.model": "glass bead", "sensor.type": "100k thermistor"},
+	)
 	must(t, s.Exchange(ctx, id, "sensor", "rod", "broke", "x", now))
 	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
 		t.Error("what the new sensor is, nobody knows")
 	}
-	must(t, reads(s, id, "sensor.type", "104 thermistor", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Minute), By: "x"}, now.Add(time.Hour)))
+	must(
+		t,
+		reads(
+			s,
+			id,
+			"sensor.type",
+			"104 thermistor",
+			machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Minute), By: "x"},
+			now.Add(time.Hour),
+		),
+	)
 	m := load(t, s, id)
 	against := firmware.Mismatches(m.Facts, m.Configured)
-	if len(against) != 1 || !strings.Contains(against[0].Says, "configured for 100k thermistor, and 104 thermistor is fitted") || against[0].Hazard == "" {
+	if len(against) != 1 ||
+		!strings.Contains(against[0].Says, "configured for 100k thermistor, and 104 thermistor is fitted") ||
+		against[0].Hazard == "" {
 		t.Fatalf("built for: %+v", against)
 	}
-	must(t, s.StartRun(ctx, id, store.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true}, "x", now.Add(time.Hour)))
+	must(
+		t,
+		s.StartRun(
+			ctx,
+			id,
+			store.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true},
+			"x",
+			now.Add(time.Hour),
+		),
+	)
 	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
 		t.Error("a build made for it is configured for other parts")
 	}
@@ -192,13 +281,22 @@ func TestDifferingReading(t *testing.T) {
 		s := pgtest.Store(t)
 		id := add(t, s, "Avocet", map[string]string{"driver-e.microsteps": "16"})
 		calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
-		_, err := s.AddDiffering(ctx, id, "driver-e.microsteps", "32", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, differs, now)
+		_, err := s.AddDiffering(
+			ctx,
+			id,
+			"driver-e.microsteps",
+			"32",
+			machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+			differs,
+			now,
+		)
 		must(t, err)
 		m := load(t, s, id)
 		if st := current(m, calibration.Steps, "head 1"); st.Word != want {
 			t.Errorf("%q: %s, want %s", differs, st.Word, want)
 		}
-		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == store.NotSaid) || differs != store.NotSaid && f.Value.Text != "32" {
+		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == store.NotSaid) ||
+			differs != store.NotSaid && f.Value.Text != "32" {
 			t.Errorf("%q: %+v", differs, f)
 		}
 	}
@@ -209,7 +307,18 @@ func TestDifferingReading(t *testing.T) {
 func TestMaintenanceRenews(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"probe.model": "none"})
-	calibrate(t, s, id, calibration.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: calibration.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
+	calibrate(
+		t,
+		s,
+		id,
+		calibration.ZOffset,
+		change.Data{
+			BedTemperature: "60",
+			SoakMinutes:    "5",
+			Store:          calibration.StoreSettings,
+			Rounds:         []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)},
+		},
+	)
 	valid := func(what string, want bool) {
 		t.Helper()
 		if st := current(load(t, s, id), calibration.ZOffset, "head 1"); (st.Word == calibration.Valid) != want {
@@ -247,9 +356,17 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 		data, note := changetest.Fill(st.Step)
 		if st.Form == change.BuildForm {
 			data.Build = old
-			refused(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now), "The machine proves what runs")
+			refused(
+				t,
+				s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
+				"The machine proves what runs",
+			)
 			data.Build, data.BuildName = 0, "old"
-			refused(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now), "named old already")
+			refused(
+				t,
+				s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
+				"named old already",
+			)
 			data.BuildName = "Avocet with probe"
 		}
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
@@ -258,11 +375,14 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 	must(t, err)
 	builds, err := s.Builds(ctx, 0)
 	must(t, err)
-	if len(builds) != 2 || builds[0].Name != "Avocet with probe" || builds[0].Build.Version != "2.1" || builds[0].KiB != 191 || builds[0].Running != 1 {
+	if len(builds) != 2 || builds[0].Name != "Avocet with probe" || builds[0].Build.Version != "2.1" ||
+		builds[0].KiB != 191 ||
+		builds[0].Running != 1 {
 		t.Fatalf("builds: %+v", builds)
 	}
 	m := load(t, s, id)
-	if list := runs(t, s, id); list[0].Name != "Avocet with probe" || list[0].BuildID != builds[0].ID || m.Facts.Model("firmware") != "Avocet with probe" {
+	if list := runs(t, s, id); list[0].Name != "Avocet with probe" || list[0].BuildID != builds[0].ID ||
+		m.Facts.Model("firmware") != "Avocet with probe" {
 		t.Errorf("runs: %+v, %s", list[0], m.Facts.Model("firmware"))
 	}
 	if m.Configured["probe.senses"] != "surface, by touch" || m.Configured["z-endstop.model"] != machine.None {

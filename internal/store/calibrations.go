@@ -47,15 +47,31 @@ type invalidRow struct {
 func (invalidRow) TableName() string { return "calibration_invalid" }
 
 func (r calibrationRow) record() (calibration.Record, error) {
-	out := calibration.Record{ID: r.ID, Kind: calibration.Kind(r.Kind), Subject: calibration.Subject(r.Subject), Value: r.Value, Store: r.Store,
-		Method: r.Method, Passed: r.Passed, At: r.DoneAt, By: r.DoneBy}
+	out := calibration.Record{
+		ID:      r.ID,
+		Kind:    calibration.Kind(r.Kind),
+		Subject: calibration.Subject(r.Subject),
+		Value:   r.Value,
+		Store:   r.Store,
+		Method:  r.Method,
+		Passed:  r.Passed,
+		At:      r.DoneAt,
+		By:      r.DoneBy,
+	}
 	return out, json.Unmarshal(r.Proof, &out.Proof)
 }
 
 func (r invalidRow) invalid(of *calibration.Record) (calibration.Invalid, error) {
 	c, _ := calibration.Of(of.Kind)
-	out := calibration.Invalid{Record: of.ID, Kind: of.Kind, Subject: calibration.Subject(r.Subject), Title: c.Title, Value: of.Value,
-		Reason: r.Reason, Remedy: calibration.Remedy(r.Remedy)}
+	out := calibration.Invalid{
+		Record:  of.ID,
+		Kind:    of.Kind,
+		Subject: calibration.Subject(r.Subject),
+		Title:   c.Title,
+		Value:   of.Value,
+		Reason:  r.Reason,
+		Remedy:  calibration.Remedy(r.Remedy),
+	}
 	return out, json.Unmarshal(r.Causes, &out.Causes)
 }
 
@@ -67,8 +83,13 @@ func loadCalibrations(tx *gorm.DB, at map[int64]*Machine, only func(column strin
 		return err
 	}
 	var gone []invalidRow
-	err := tx.Table("calibration_invalid").Select("calibration_invalid.*").Joins("join calibrations c on c.id = calibration_id").
-		Scopes(only("c.machine_id")).Order("calibration_invalid.id").Find(&gone).Error
+	err := tx.Table("calibration_invalid").
+		Select("calibration_invalid.*").
+		Joins("join calibrations c on c.id = calibration_id").
+		Scopes(only("c.machine_id")).
+		Order("calibration_invalid.id").
+		Find(&gone).
+		Error
 	if err != nil {
 		return err
 	}
@@ -107,8 +128,16 @@ func invalidate(tx *gorm.DB, list []calibration.Invalid, because cause, now time
 		if err != nil {
 			return err
 		}
-		row := invalidRow{CalibrationID: v.Record, Subject: string(v.Subject), Reason: v.Reason, Remedy: string(v.Remedy), Causes: causes,
-			At: now, WorkOrderID: because.order, UpkeepDoneID: because.done}
+		row := invalidRow{
+			CalibrationID: v.Record,
+			Subject:       string(v.Subject),
+			Reason:        v.Reason,
+			Remedy:        string(v.Remedy),
+			Causes:        causes,
+			At:            now,
+			WorkOrderID:   because.order,
+			UpkeepDoneID:  because.done,
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
@@ -121,8 +150,21 @@ func recordCalibration(tx *gorm.DB, machineID int64, order *int64, r calibration
 	if err != nil {
 		return err
 	}
-	return tx.Create(&calibrationRow{MachineID: machineID, Kind: string(r.Kind), Subject: string(r.Subject), Value: r.Value, Store: r.Store, Method: r.Method,
-		Passed: r.Passed, Proof: proof, DoneAt: r.At, DoneBy: r.By, WorkOrderID: order}).Error
+	return tx.Create(
+		&calibrationRow{
+			MachineID:   machineID,
+			Kind:        string(r.Kind),
+			Subject:     string(r.Subject),
+			Value:       r.Value,
+			Store:       r.Store,
+			Method:      r.Method,
+			Passed:      r.Passed,
+			Proof:       proof,
+			DoneAt:      r.At,
+			DoneBy:      r.By,
+			WorkOrderID: order,
+		},
+	).Error
 }
 
 // refused is a refusal of what was typed: a question where the person may say that it is
@@ -136,7 +178,15 @@ func refused(err error) error {
 
 // Calibrate records a calibration or proof of a subject, made outside a work order. data
 // is judged as in the work order's step of that kind.
-func (s *Store) Calibrate(ctx context.Context, machineID int64, k calibration.Kind, x calibration.Subject, data change.Data, by string, now time.Time) error {
+func (s *Store) Calibrate(
+	ctx context.Context,
+	machineID int64,
+	k calibration.Kind,
+	x calibration.Subject,
+	data change.Data,
+	by string,
+	now time.Time,
+) error {
 	if _, ok := calibration.Of(k); !ok {
 		return ErrNotFound
 	}
@@ -151,11 +201,30 @@ func (s *Store) Calibrate(ctx context.Context, machineID int64, k calibration.Ki
 
 // CalibrateStep records what a step finds, whatever its form; for records of values that
 // were found before they were kept here.
-func (s *Store) CalibrateStep(ctx context.Context, machineID int64, step change.Step, data change.Data, by string, now time.Time) error {
-	return s.calibrate(ctx, machineID, func(on machine.Snapshot) (change.Result, error) { return step.Check(data, "", true, on) }, by, now)
+func (s *Store) CalibrateStep(
+	ctx context.Context,
+	machineID int64,
+	step change.Step,
+	data change.Data,
+	by string,
+	now time.Time,
+) error {
+	return s.calibrate(
+		ctx,
+		machineID,
+		func(on machine.Snapshot) (change.Result, error) { return step.Check(data, "", true, on) },
+		by,
+		now,
+	)
 }
 
-func (s *Store) calibrate(ctx context.Context, machineID int64, check func(machine.Snapshot) (change.Result, error), by string, now time.Time) error {
+func (s *Store) calibrate(
+	ctx context.Context,
+	machineID int64,
+	check func(machine.Snapshot) (change.Result, error),
+	by string,
+	now time.Time,
+) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err

@@ -42,7 +42,9 @@ func (s *Store) runs(tx *gorm.DB, f *fittingRow) error {
 	if err := tx.Create(f).Error; err != nil {
 		return err
 	}
-	return tx.Create(&runRow{FittingID: f.ID, Board: s.boardOf(listed[f.MachineID], f.Slot), Configured: []byte("{}")}).Error
+	return tx.Create(
+		&runRow{FittingID: f.ID, Board: s.boardOf(listed[f.MachineID], f.Slot), Configured: []byte("{}")},
+	).Error
 }
 
 // boardOf is the key of the board that runs what is at a position; empty where the machine
@@ -68,8 +70,13 @@ func loadConfigured(tx *gorm.DB, at map[int64]*Machine, only func(column string)
 		Configured []byte
 		Build      []byte
 	}
-	err := tx.Table("build_runs u").Select("f.machine_id, u.configured, b.configured as build").Joins("join fittings f on f.id = u.fitting_id and f.removed_at is null").
-		Joins("left join builds b on b.id = u.build_id").Scopes(only("f.machine_id")).Scan(&rows).Error
+	err := tx.Table("build_runs u").
+		Select("f.machine_id, u.configured, b.configured as build").
+		Joins("join fittings f on f.id = u.fitting_id and f.removed_at is null").
+		Joins("left join builds b on b.id = u.build_id").
+		Scopes(only("f.machine_id")).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return err
 	}
@@ -100,7 +107,11 @@ func configure(tx *gorm.DB, machineID int64, values map[machine.Key]string, keep
 		return nil
 	}
 	var rows []runRow
-	err := tx.Table("build_runs").Select("build_runs.*").Joins("join fittings f on f.id = fitting_id and f.removed_at is null and f.machine_id = ?", machineID).Find(&rows).Error
+	err := tx.Table("build_runs").
+		Select("build_runs.*").
+		Joins("join fittings f on f.id = fitting_id and f.removed_at is null and f.machine_id = ?", machineID).
+		Find(&rows).
+		Error
 	if err != nil {
 		return err
 	}
@@ -151,8 +162,12 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		Build   string
 		Machine string
 	}
-	q := s.db.WithContext(ctx).Table("fittings f").Select("f.*, u.board, u.build_id, coalesce(b.name, '') as build, m.name as machine").
-		Joins("join build_runs u on u.fitting_id = f.id").Joins("join machines m on m.id = f.machine_id").Joins("left join builds b on b.id = u.build_id").
+	q := s.db.WithContext(ctx).
+		Table("fittings f").
+		Select("f.*, u.board, u.build_id, coalesce(b.name, '') as build, m.name as machine").
+		Joins("join build_runs u on u.fitting_id = f.id").
+		Joins("join machines m on m.id = f.machine_id").
+		Joins("left join builds b on b.id = u.build_id").
 		Order("f.fitted_at desc, f.id desc")
 	if machineID != 0 {
 		q = q.Where("f.machine_id = ?", machineID)
@@ -187,7 +202,20 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		f := r.Fitting
 		known := machine.NewSnapshot(voc, machine.Record{Readings: of[f.ID]})
 		name, fact := known.Named(f.Slot)
-		run := RunOnRecord{ID: f.ID, Slot: f.Slot, Board: r.Board, Name: name, From: f.FittedAt, To: f.RemovedAt, By: f.MovedBy, Why: f.Why, WorkOrder: f.WorkOrderID, Grade: fact.Grade, MachineID: f.MachineID, Machine: r.Machine}
+		run := RunOnRecord{
+			ID:        f.ID,
+			Slot:      f.Slot,
+			Board:     r.Board,
+			Name:      name,
+			From:      f.FittedAt,
+			To:        f.RemovedAt,
+			By:        f.MovedBy,
+			Why:       f.Why,
+			WorkOrder: f.WorkOrderID,
+			Grade:     fact.Grade,
+			MachineID: f.MachineID,
+			Machine:   r.Machine,
+		}
 		if r.BuildID != nil {
 			run.BuildID, run.Name = *r.BuildID, r.Build
 		}
@@ -284,9 +312,25 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 func asBuild(name string) string { return "as the build " + name + " is recorded" }
 
 // readAsBuild records of a run what is known of its build.
-func readAsBuild(tx *gorm.DB, run int64, name string, traits map[string]string, grade machine.Grade, at time.Time, by string) error {
+func readAsBuild(
+	tx *gorm.DB,
+	run int64,
+	name string,
+	traits map[string]string,
+	grade machine.Grade,
+	at time.Time,
+	by string,
+) error {
 	for _, trait := range slices.Sorted(maps.Keys(traits)) {
-		row := readingRow{FittingID: &run, Trait: trait, Value: traits[trait], Grade: int16(grade), TakenAt: at, TakenBy: by, How: asBuild(name)}
+		row := readingRow{
+			FittingID: &run,
+			Trait:     trait,
+			Value:     traits[trait],
+			Grade:     int16(grade),
+			TakenAt:   at,
+			TakenBy:   by,
+			How:       asBuild(name),
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
@@ -320,7 +364,15 @@ func (s *Store) runSlot(tx *gorm.DB, m Machine, r NewRun, by string, now time.Ti
 	if r.Head != 0 {
 		label = fmt.Sprintf("Build of head %d", r.Head)
 	}
-	p, err := s.newPosition(m, machine.Position{Kind: parts.Firmware, Label: label, Serves: serves, FedBy: &machine.Link{To: board.Key, Grade: machine.Read, By: by}})
+	p, err := s.newPosition(
+		m,
+		machine.Position{
+			Kind:   parts.Firmware,
+			Label:  label,
+			Serves: serves,
+			FedBy:  &machine.Link{To: board.Key, Grade: machine.Read, By: by},
+		},
+	)
 	if err != nil {
 		return "", err
 	}
@@ -406,7 +458,8 @@ func (s *Store) identify(tx *gorm.DB, id, was int64, c CorrectedRun, by string, 
 			return err
 		}
 	}
-	if err := tx.Model(&runRow{}).Where("fitting_id = ?", id).Update("build_id", orNil(c.BuildID)).Error; err != nil || c.BuildID == 0 {
+	if err := tx.Model(&runRow{}).Where("fitting_id = ?", id).Update("build_id", orNil(c.BuildID)).Error; err != nil ||
+		c.BuildID == 0 {
 		return err
 	}
 	if err := tx.First(&build, c.BuildID).Error; err != nil {
@@ -453,8 +506,13 @@ func (s *Store) checkFlashed(tx *gorm.DB, r change.Result) error {
 		if !ok || traits[key.Trait()] == "" || t.Same(t.Stored(traits[key.Trait()]), t.Stored(value)) {
 			continue
 		}
-		return refuse("%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what runs: choose the build that it is, or correct the record of the build",
-			t.Label, value, b.Name, traits[key.Trait()])
+		return refuse(
+			"%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what runs: choose the build that it is, or correct the record of the build",
+			t.Label,
+			value,
+			b.Name,
+			traits[key.Trait()],
+		)
 	}
 	return nil
 }

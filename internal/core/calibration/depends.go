@@ -149,7 +149,15 @@ func (d *dependencies) board(p *machine.Position) {
 // builds adds what a board runs.
 func (d *dependencies) builds(board *machine.Position, doubt string, settings bool) {
 	for _, run := range Runs(d.s, board) {
-		d.add(Dependency{At: run, Part: true, Traits: []machine.TraitOf{parts.FirmwareFamily, parts.FirmwareVersion, parts.FirmwareLabel}, Settings: settings, Doubt: doubt})
+		d.add(
+			Dependency{
+				At:       run,
+				Part:     true,
+				Traits:   []machine.TraitOf{parts.FirmwareFamily, parts.FirmwareVersion, parts.FirmwareLabel},
+				Settings: settings,
+				Doubt:    doubt,
+			},
+		)
 	}
 }
 
@@ -254,7 +262,10 @@ func bedPID(d *dependencies) {
 	d.parts(d.every(parts.Plate))
 	d.parts(d.at(parts.Heater, machine.Bed))
 	d.parts(d.at(parts.Sensor, machine.Bed), parts.SensorType)
-	if !slices.ContainsFunc(d.every(parts.Plate), func(p *machine.Position) bool { return d.s.Says(p, parts.PlateMains, "yes") }) {
+	if !slices.ContainsFunc(
+		d.every(parts.Plate),
+		func(p *machine.Position) bool { return d.s.Says(p, parts.PlateMains, "yes") },
+	) {
 		d.supplyOf(d.at(parts.Heater, machine.Bed))
 	}
 }
@@ -312,7 +323,8 @@ func (d *dependencies) bracketsOf(x Subject) []*machine.Position {
 // least, or as the model of a part says that is.
 func decided(s machine.Snapshot, p *machine.Position, name machine.TraitOf, value string) bool {
 	f := s.Of(p, name)
-	return s.Says(p, name, value) && (f.Grade > machine.Claimed || f.FromModel != "" && s.At(s.Vocabulary().ModelAt(p)).Grade > machine.Claimed)
+	return s.Says(p, name, value) &&
+		(f.Grade > machine.Claimed || f.FromModel != "" && s.At(s.Vocabulary().ModelAt(p)).Grade > machine.Claimed)
 }
 
 func zOffset(d *dependencies) {

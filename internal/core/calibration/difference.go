@@ -191,10 +191,16 @@ func (v *Invalid) because(why []reason, lost string) {
 // lostStore says why a store loses its values; empty when it keeps them.
 func (d Difference) lostStore(store string) string {
 	exchanged := func(kind string) bool {
-		return slices.ContainsFunc(slices.Concat(d.Before.Each(kind), d.After.Each(kind)), func(p *machine.Position) bool { return d.Exchanged[p.Key] != "" })
+		return slices.ContainsFunc(
+			slices.Concat(d.Before.Each(kind), d.After.Each(kind)),
+			func(p *machine.Position) bool { return d.Exchanged[p.Key] != "" },
+		)
 	}
 	main := d.Before.First(parts.Mainboard)
-	flashed := slices.ContainsFunc(append(Runs(d.Before, main), Runs(d.After, main)...), func(p *machine.Position) bool { return d.Exchanged[p.Key] != "" })
+	flashed := slices.ContainsFunc(
+		append(Runs(d.Before, main), Runs(d.After, main)...),
+		func(p *machine.Position) bool { return d.Exchanged[p.Key] != "" },
+	)
 	board := flashed || exchanged(parts.Mainboard)
 	switch {
 	case store == StoreSettings && board:
@@ -253,7 +259,8 @@ func Titles(s machine.Snapshot, list []Due) []string {
 func ReadAnew(before, after machine.Snapshot, t *machine.Trait, taken time.Time) Difference {
 	d := Difference{Before: before, After: after, Until: taken, Exchanged: map[string]string{}}
 	was, is := before.At(t), after.At(t)
-	if !was.Known() || was.Grade <= machine.Claimed || was.Unlisted || len(is.Conflict) == 0 && (!is.Known() || t.Same(was.Value, is.Value)) {
+	if !was.Known() || was.Grade <= machine.Claimed || was.Unlisted ||
+		len(is.Conflict) == 0 && (!is.Known() || t.Same(was.Value, is.Value)) {
 		return d
 	}
 	now := is.Value
@@ -272,5 +279,9 @@ func ReadAnew(before, after machine.Snapshot, t *machine.Trait, taken time.Time)
 
 // identity are the traits by which one build is told from another.
 var identity = []machine.TraitOf{
-	{Kind: parts.Firmware, Name: machine.ModelTrait, Value: machine.Text}, parts.FirmwareFamily, parts.FirmwareVersion, parts.FirmwareLabel,
+	{
+		Kind:  parts.Firmware,
+		Name:  machine.ModelTrait,
+		Value: machine.Text,
+	}, parts.FirmwareFamily, parts.FirmwareVersion, parts.FirmwareLabel,
 }

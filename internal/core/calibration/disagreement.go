@@ -83,7 +83,15 @@ func calibrated(st State) (Statement, bool) {
 		return Statement{}, false
 	}
 	at := st.Record.At
-	return Statement{Where: "calibrated, kept in: " + st.Record.Store, Value: st.Record.Value, Grade: machine.Read, At: &at, By: st.Record.By, number: n[0], measured: true}, true
+	return Statement{
+		Where:    "calibrated, kept in: " + st.Record.Store,
+		Value:    st.Record.Value,
+		Grade:    machine.Read,
+		At:       &at,
+		By:       st.Record.By,
+		number:   n[0],
+		measured: true,
+	}, true
 }
 
 // stepsFinding holds the steps per mm of an extruder against each other: as calibrated,
@@ -100,7 +108,13 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 		e := list[0]
 		known := s.Of(e, parts.ExtruderSteps)
 		if known.Known() {
-			src := Statement{Where: "read", Value: known.Trait.Show(known.Value), Grade: known.Grade, number: known.Value.Number, measured: known.Grade >= machine.Read}
+			src := Statement{
+				Where:    "read",
+				Value:    known.Trait.Show(known.Value),
+				Grade:    known.Grade,
+				number:   known.Value.Number,
+				measured: known.Grade >= machine.Read,
+			}
 			if r := known.Stands; r != nil {
 				src.Where, src.By, src.At, src.Stale = "recorded: "+r.How, r.By, &r.TakenAt, r.TakenAt.Before(changed)
 				if r.How == "" {
@@ -113,13 +127,20 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 		}
 		motor, driver := bench.DriveParts(s, e)
 		drive = bench.DriveOf(s, e)
-		f.Keys = []machine.Key{machine.KeyOf(e.Key, parts.ExtruderSteps.Name), machine.KeyOf(e.Key, parts.ExtruderRatio.Name), machine.KeyOf(e.Key, parts.ExtruderGearDiameter.Name)}
+		f.Keys = []machine.Key{
+			machine.KeyOf(e.Key, parts.ExtruderSteps.Name),
+			machine.KeyOf(e.Key, parts.ExtruderRatio.Name),
+			machine.KeyOf(e.Key, parts.ExtruderGearDiameter.Name),
+		}
 		if n := drive.StepsPerMM(); n > 0 {
 			grade := machine.Proven
 			for _, on := range []*machine.Fact{s.Of(motor, parts.MotorStepAngle), s.Of(driver, parts.DriverMicrosteps), s.Of(e, parts.ExtruderRatio), s.Of(e, parts.ExtruderGearDiameter)} {
 				grade = min(grade, on.Grade)
 			}
-			f.Statements = append(f.Statements, Statement{Where: "computed from parts", Value: fmt.Sprintf("%.1f steps/mm", n), Grade: grade, number: n})
+			f.Statements = append(
+				f.Statements,
+				Statement{Where: "computed from parts", Value: fmt.Sprintf("%.1f steps/mm", n), Grade: grade, number: n},
+			)
 		}
 	}
 	if !disagree(f.Statements, bench.Agree) {
@@ -218,10 +239,21 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 		src, _ := calibrated(st)
 		src.Where, src.Value, src.Grade = "calibrated, kept in: "+st.Record.Store, st.Record.Value, machine.Read
 		fact := s.Of(frame, name)
-		return &Disagreement{Says: fmt.Sprintf("The print area is calibrated as %s mm in %s, and %s mm are on record.", machine.FormatNumber(n), "XY"[i:i+1], machine.FormatNumber(is)),
-			Statements: []Statement{src, {Where: "on record", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: is}},
-			Why:        "none has the better grounds: measure", Settle: "Run the head to both ends and measure what is left.",
-			Keys: []machine.Key{machine.KeyOf(frame.Key, name.Name)}}
+		return &Disagreement{
+			Says: fmt.Sprintf(
+				"The print area is calibrated as %s mm in %s, and %s mm are on record.",
+				machine.FormatNumber(n),
+				"XY"[i:i+1],
+				machine.FormatNumber(is),
+			),
+			Statements: []Statement{
+				src,
+				{Where: "on record", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: is},
+			},
+			Why:    "none has the better grounds: measure",
+			Settle: "Run the head to both ends and measure what is left.",
+			Keys:   []machine.Key{machine.KeyOf(frame.Key, name.Name)},
+		}
 	}
 	return nil
 }
@@ -238,11 +270,25 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 	if share <= rated*1.05 {
 		return nil
 	}
-	f := &Disagreement{Says: fmt.Sprintf("%s A are set for a motor rated %s A.", machine.FormatNumber(round(share)), machine.FormatNumber(rated)),
-		Statements: []Statement{src, {Where: "rated", Value: machine.FormatNumber(rated) + " A", Grade: s.Of(motor, parts.MotorCurrent).Grade, number: rated}},
-		Why:        "the rating is a limit, the setting is what runs",
-		Settle:     "Read the motor's label, measure the reference voltage, and set the current at or below the rating.",
-		Keys:       []machine.Key{machine.KeyOf(motor.Key, parts.MotorCurrent.Name)}}
+	f := &Disagreement{
+		Says: fmt.Sprintf(
+			"%s A are set for a motor rated %s A.",
+			machine.FormatNumber(round(share)),
+			machine.FormatNumber(rated),
+		),
+		Statements: []Statement{
+			src,
+			{
+				Where:  "rated",
+				Value:  machine.FormatNumber(rated) + " A",
+				Grade:  s.Of(motor, parts.MotorCurrent).Grade,
+				number: rated,
+			},
+		},
+		Why:    "the rating is a limit, the setting is what runs",
+		Settle: "Read the motor's label, measure the reference voltage, and set the current at or below the rating.",
+		Keys:   []machine.Key{machine.KeyOf(motor.Key, parts.MotorCurrent.Name)},
+	}
 	if math.Abs(share/rated/math.Sqrt2-1) < 0.05 {
 		f.Settle += " It is √2 times the rating: a peak value typed where the effective (RMS) value belongs would explain it."
 	}
@@ -260,10 +306,25 @@ func lengthsFinding(s machine.Snapshot, st State) *Disagreement {
 	src.number = slices.Max(n)
 	run := s.First(parts.Firmware)
 	if most, known := s.Number(run, parts.FirmwareMaxExtrude); known && src.number > most {
-		return &Disagreement{Says: fmt.Sprintf("One move is %s mm long, and the build allows %s mm.", machine.FormatNumber(src.number), machine.FormatNumber(most)),
-			Statements: []Statement{src, {Where: "largest single extrusion of the build", Value: machine.FormatNumber(most) + " mm", Grade: s.Of(run, parts.FirmwareMaxExtrude).Grade, number: most}},
-			Why:        "the build refuses longer moves", Settle: "Raise the largest single extrusion, or shorten the move.",
-			Keys: []machine.Key{machine.KeyOf(run.Key, parts.FirmwareMaxExtrude.Name)}}
+		return &Disagreement{
+			Says: fmt.Sprintf(
+				"One move is %s mm long, and the build allows %s mm.",
+				machine.FormatNumber(src.number),
+				machine.FormatNumber(most),
+			),
+			Statements: []Statement{
+				src,
+				{
+					Where:  "largest single extrusion of the build",
+					Value:  machine.FormatNumber(most) + " mm",
+					Grade:  s.Of(run, parts.FirmwareMaxExtrude).Grade,
+					number: most,
+				},
+			},
+			Why:    "the build refuses longer moves",
+			Settle: "Raise the largest single extrusion, or shorten the move.",
+			Keys:   []machine.Key{machine.KeyOf(run.Key, parts.FirmwareMaxExtrude.Name)},
+		}
 	}
 	return nil
 }
@@ -280,10 +341,20 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 		}
 		tube := s.Structure().At(parts.Tube, st.Subject.Place())[0]
 		fact := s.Of(tube, parts.TubeLength)
-		return &Disagreement{Says: fmt.Sprintf("A retraction of %s mm does not go with a tube of %s.", machine.FormatNumber(src.number), fact.Trait.Show(fact.Value)),
-			Statements: []Statement{src, {Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: fact.Value.Number}},
-			Why:        "none has the better grounds: measure", Settle: "Look at the tube, and print the retraction test.",
-			Keys: []machine.Key{machine.KeyOf(tube.Key, parts.TubeLength.Name)}}
+		return &Disagreement{
+			Says: fmt.Sprintf(
+				"A retraction of %s mm does not go with a tube of %s.",
+				machine.FormatNumber(src.number),
+				fact.Trait.Show(fact.Value),
+			),
+			Statements: []Statement{
+				src,
+				{Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: fact.Value.Number},
+			},
+			Why:    "none has the better grounds: measure",
+			Settle: "Look at the tube, and print the retraction test.",
+			Keys:   []machine.Key{machine.KeyOf(tube.Key, parts.TubeLength.Name)},
+		}
 	}
 	return nil
 }

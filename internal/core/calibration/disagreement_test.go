@@ -11,7 +11,12 @@ import (
 // Steps per mm as calibrated, as read, and as the parts give them: 3 × 200 × 16 ÷ (π ×
 // 7.36 mm) = 415. Source of the numbers: common practice.
 func TestStepsDisagree(t *testing.T) {
-	parts := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}
+	parts := map[string]string{
+		"motor-e.step-angle":     "1.8",
+		"driver-e.microsteps":    "16",
+		"extruder.ratio":         "3",
+		"extruder.gear-diameter": "7.36",
+	}
 	changed := on(-20) // the extruder was
 	for name, tt := range map[string]struct {
 		known      map[string]string
@@ -33,7 +38,17 @@ func TestStepsDisagree(t *testing.T) {
 	} {
 		var records []calibration.Record
 		if tt.calibrated != "" {
-			records = []calibration.Record{{ID: 1, Kind: calibration.Steps, Value: tt.calibrated + " steps/mm", Store: calibration.StoreSettings, Passed: true, At: on(tt.day), By: "x"}}
+			records = []calibration.Record{
+				{
+					ID:     1,
+					Kind:   calibration.Steps,
+					Value:  tt.calibrated + " steps/mm",
+					Store:  calibration.StoreSettings,
+					Passed: true,
+					At:     on(tt.day),
+					By:     "x",
+				},
+			}
 		}
 		list := calibration.Disagreements(with(tt.known), records, func(slot string) time.Time {
 			if slot == "extruder" && tt.day < 0 && tt.day < -20 {
@@ -53,7 +68,8 @@ func TestStepsDisagree(t *testing.T) {
 		for _, why := range strings.Split(tt.why, "|") {
 			grounds = grounds || strings.Contains(f.Why, why)
 		}
-		if !strings.HasPrefix(f.Stands, tt.stands) || (f.Stands == "") != (tt.stands == "") || !grounds || f.Settle == "" || len(f.Statements) < 2 {
+		if !strings.HasPrefix(f.Stands, tt.stands) || (f.Stands == "") != (tt.stands == "") || !grounds || f.Settle == "" ||
+			len(f.Statements) < 2 {
 			t.Errorf("%s: %q stands, %q, %q (%+v)", name, f.Stands, f.Why, f.Settle, f.Statements)
 		}
 	}
@@ -91,7 +107,9 @@ func TestOtherDisagreements(t *testing.T) {
 				x = "axis z"
 			}
 		}
-		records := []calibration.Record{{ID: 1, Kind: tt.kind, Subject: x, Value: tt.value, Passed: true, Store: calibration.StoreSettings, At: on(-1)}}
+		records := []calibration.Record{
+			{ID: 1, Kind: tt.kind, Subject: x, Value: tt.value, Passed: true, Store: calibration.StoreSettings, At: on(-1)},
+		}
 		said := ""
 		for _, f := range calibration.Disagreements(s, records, nil) {
 			said += f.Says + " " + f.Settle

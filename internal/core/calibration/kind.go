@@ -82,7 +82,10 @@ var all = []Calibration{
 	{
 		Kind: Current, Title: "Motor current", How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A",
 		subjects: motors, depends: current, Optional: true,
-		Cautions: []string{"Power is on: plastic screwdriver, touch nothing else.", "Never plug or unplug a motor with power on: it kills drivers."},
+		Cautions: []string{
+			"Power is on: plastic screwdriver, touch nothing else.",
+			"Never plug or unplug a motor with power on: it kills drivers.",
+		},
 	},
 	{
 		Kind: Sensors, Title: "Sensors agree with the room", How: "Machine cold: every sensor shows the room within a few degrees. That does not prove which type they are.",
@@ -90,7 +93,12 @@ var all = []Calibration{
 	},
 	{
 		Kind: HotendPID, Title: "Hotend PID", How: "Auto-tune at the temperature used (M303 E0), then store.", Parts: pid,
-		subjects: headsWith(parts.Heater, parts.Sensor, parts.Hotend, parts.FanDuct), depends: hotendPID, Cautions: []string{hot},
+		subjects: headsWith(
+			parts.Heater,
+			parts.Sensor,
+			parts.Hotend,
+			parts.FanDuct,
+		), depends: hotendPID, Cautions: []string{hot},
 	},
 	{
 		Kind: BedPID, Title: "Bed PID", How: "Auto-tune at the temperature used (M303 E-1), then store.", Parts: pid,
@@ -123,13 +131,22 @@ var all = []Calibration{
 	},
 	{
 		Kind: Retraction, Title: "Retraction and flow", How: "Print the retraction test and choose the shortest clean length.", Unit: "mm",
-		subjects: headsWith(parts.Hotend, parts.Nozzle, parts.Extruder, parts.Tube), depends: retraction, Optional: true, Cautions: []string{hot},
+		subjects: headsWith(
+			parts.Hotend,
+			parts.Nozzle,
+			parts.Extruder,
+			parts.Tube,
+		), depends: retraction, Optional: true, Cautions: []string{hot},
 	},
 	{
 		Kind: LoadLength, Title: "Filament-change lengths", Unit: "mm",
-		Parts:    []Component{{Name: "slow", Unit: "mm"}, {Name: "fast", Unit: "mm"}, {Name: "purge", Unit: "mm"}},
-		How:      "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.",
-		subjects: headsWith(parts.Extruder, parts.Tube, parts.Hotend), depends: loadLengths, Optional: true, Feature: true, Cautions: []string{hot},
+		Parts: []Component{{Name: "slow", Unit: "mm"}, {Name: "fast", Unit: "mm"}, {Name: "purge", Unit: "mm"}},
+		How:   "Load slow, then fast to short of the nozzle, then purge; write the three lengths down.",
+		subjects: headsWith(
+			parts.Extruder,
+			parts.Tube,
+			parts.Hotend,
+		), depends: loadLengths, Optional: true, Feature: true, Cautions: []string{hot},
 	},
 	{
 		Kind: PrintArea, Title: "Print area and home offsets", How: "Run to each end; write down what is left.", Unit: "mm",

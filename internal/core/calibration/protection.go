@@ -76,8 +76,13 @@ func provenBy(s machine.Snapshot, st State, now time.Time) (proven bool, why str
 	case st.Invalid != nil:
 		return false, "proof invalid: " + st.Invalid.Reason
 	}
-	if runs := s.Of(s.First(parts.Firmware), parts.FirmwareConfiguration); r.Proof.Configuration != "" && runs.Known() && runs.Value.Text != r.Proof.Configuration {
-		return false, fmt.Sprintf("proven with the configuration %q, and %q is in use", r.Proof.Configuration, runs.Value.Text)
+	if runs := s.Of(s.First(parts.Firmware), parts.FirmwareConfiguration); r.Proof.Configuration != "" && runs.Known() &&
+		runs.Value.Text != r.Proof.Configuration {
+		return false, fmt.Sprintf(
+			"proven with the configuration %q, and %q is in use",
+			r.Proof.Configuration,
+			runs.Value.Text,
+		)
 	}
 	if days := int(now.Sub(r.At).Hours() / 24); days > ProtectionGoodFor {
 		return false, fmt.Sprintf("proof is %d days old; it is good for %d", days, ProtectionGoodFor)
@@ -91,7 +96,10 @@ var tooCold = regexp.MustCompile(`(?i)min[\s._-]*temp|minimum[\s._-]*temperature
 // where it may be. Source: common practice.
 func NotThatAlarm(text string) string {
 	if tooCold.MatchString(text) {
-		return fmt.Sprintf("%q tells that a sensor is not connected or too cold, which is another watch: it proves no thermal-runaway protection. Repeat the test with the sensor in order", strings.TrimSpace(text))
+		return fmt.Sprintf(
+			"%q tells that a sensor is not connected or too cold, which is another watch: it proves no thermal-runaway protection. Repeat the test with the sensor in order",
+			strings.TrimSpace(text),
+		)
 	}
 	return ""
 }

@@ -156,7 +156,15 @@ func StateOf(s machine.Snapshot, records []Record, c Calibration, x Subject) Sta
 // invalidNow is why a record is not valid for a subject, as far as is known today.
 func invalidNow(s machine.Snapshot, records []Record, c Calibration, x Subject, r *Record) *Invalid {
 	found := func(why string, remedy Remedy) *Invalid {
-		return &Invalid{Record: r.ID, Kind: c.Kind, Subject: x, Title: c.On(s, x), Value: r.Value, Reason: why, Remedy: remedy}
+		return &Invalid{
+			Record:  r.ID,
+			Kind:    c.Kind,
+			Subject: x,
+			Title:   c.On(s, x),
+			Value:   r.Value,
+			Reason:  why,
+			Remedy:  remedy,
+		}
 	}
 	if v := r.InvalidOf(x); v != nil {
 		if v = v.settled(s, c, x); v != nil {
@@ -176,7 +184,10 @@ func invalidNow(s machine.Snapshot, records []Record, c Calibration, x Subject, 
 		}
 	}
 	if other := displaced(s, records, c, x, r); other != nil {
-		return found(fmt.Sprintf("the %s hold the value of %s since %s", r.Store, other.Subject, other.At.Format(daysFormat)), EnterAgain)
+		return found(
+			fmt.Sprintf("the %s hold the value of %s since %s", r.Store, other.Subject, other.At.Format(daysFormat)),
+			EnterAgain,
+		)
 	}
 	return nil
 }
@@ -194,7 +205,8 @@ func movedBy(now *Record, records []Record, x Subject) bool {
 func displaced(s machine.Snapshot, records []Record, c Calibration, x Subject, r *Record) *Record {
 	list := s.First(parts.Structure)
 	mounted, ok := s.Number(list, machine.HeadMounted)
-	if !ok || r.Store != StoreSettings || x.Head() != int(mounted) || !s.Says(list, machine.HeadsMode, machine.HeadsByHand) {
+	if !ok || r.Store != StoreSettings || x.Head() != int(mounted) ||
+		!s.Says(list, machine.HeadsMode, machine.HeadsByHand) {
 		return nil
 	}
 	var newest *Record
@@ -202,7 +214,8 @@ func displaced(s machine.Snapshot, records []Record, c Calibration, x Subject, r
 		if y.Head() == 0 || y.Head() == x.Head() || y.Place().Kind() != x.Place().Kind() {
 			continue
 		}
-		if o := RecordOf(records, c.Kind, y); o != nil && o.ID != r.ID && o.Store == r.Store && o.At.After(r.At) && (newest == nil || o.At.After(newest.At)) {
+		if o := RecordOf(records, c.Kind, y); o != nil && o.ID != r.ID && o.Store == r.Store && o.At.After(r.At) &&
+			(newest == nil || o.At.After(newest.At)) {
 			newest = o
 		}
 	}

@@ -11,7 +11,13 @@ import (
 )
 
 // state is how a calibration of a subject stands.
-func state(t *testing.T, s machine.Snapshot, records []calibration.Record, k calibration.Kind, x calibration.Subject) calibration.State {
+func state(
+	t *testing.T,
+	s machine.Snapshot,
+	records []calibration.Record,
+	k calibration.Kind,
+	x calibration.Subject,
+) calibration.State {
 	t.Helper()
 	c, _ := calibration.Of(k)
 	if !c.Applies(s, x) {
@@ -24,7 +30,16 @@ func state(t *testing.T, s machine.Snapshot, records []calibration.Record, k cal
 // made, and is no longer valid only for the subject of which a part was changed.
 func TestWholeMachineRecord(t *testing.T) {
 	s := twoHeads("by hand", nil)
-	old := []calibration.Record{{ID: 1, Kind: calibration.HotendPID, Value: "P 21.7 I 1.6 D 74", Store: calibration.StorePart, Passed: true, At: on(-100)}}
+	old := []calibration.Record{
+		{
+			ID:     1,
+			Kind:   calibration.HotendPID,
+			Value:  "P 21.7 I 1.6 D 74",
+			Store:  calibration.StorePart,
+			Passed: true,
+			At:     on(-100),
+		},
+	}
 	if st := state(t, s, old, calibration.HotendPID, "head 2"); st.Word != calibration.Valid {
 		t.Errorf("covered by the machine's: %s", st.Word)
 	}
@@ -33,10 +48,21 @@ func TestWholeMachineRecord(t *testing.T) {
 		t.Fatalf("invalid: %s", gone(list))
 	}
 	old[0].Invalid = list
-	if a, b := state(t, s, old, calibration.HotendPID, "head 1"), state(t, s, old, calibration.HotendPID, "head 2"); a.Word != calibration.Valid || b.Word != calibration.NotValid {
+	if a, b := state(t, s, old, calibration.HotendPID, "head 1"), state(t, s, old, calibration.HotendPID, "head 2"); a.Word != calibration.Valid ||
+		b.Word != calibration.NotValid {
 		t.Errorf("head 1 %s, head 2 %s", a.Word, b.Word)
 	}
-	own := append(old, calibration.Record{ID: 2, Kind: calibration.HotendPID, Subject: "head 2", Value: "P 20 I 1 D 60", Passed: true, At: on(-1)})
+	own := append(
+		old,
+		calibration.Record{
+			ID:      2,
+			Kind:    calibration.HotendPID,
+			Subject: "head 2",
+			Value:   "P 20 I 1 D 60",
+			Passed:  true,
+			At:      on(-1),
+		},
+	)
 	if st := state(t, s, own, calibration.HotendPID, "head 2"); st.Word != calibration.Valid || st.Record.ID != 2 {
 		t.Errorf("its own: %s, %d", st.Word, st.Record.ID)
 	}
@@ -49,8 +75,24 @@ func TestWholeMachineRecord(t *testing.T) {
 // one head at a time: mounting the other asks for its own to be entered again.
 func TestMountedHead(t *testing.T) {
 	records := []calibration.Record{
-		{ID: 1, Kind: calibration.ZOffset, Subject: "head 1", Value: "-2.10 mm", Store: calibration.StoreSettings, Passed: true, At: on(-9)},
-		{ID: 2, Kind: calibration.ZOffset, Subject: "head 2", Value: "-1.40 mm", Store: calibration.StoreSettings, Passed: true, At: on(-3)},
+		{
+			ID:      1,
+			Kind:    calibration.ZOffset,
+			Subject: "head 1",
+			Value:   "-2.10 mm",
+			Store:   calibration.StoreSettings,
+			Passed:  true,
+			At:      on(-9),
+		},
+		{
+			ID:      2,
+			Kind:    calibration.ZOffset,
+			Subject: "head 2",
+			Value:   "-1.40 mm",
+			Store:   calibration.StoreSettings,
+			Passed:  true,
+			At:      on(-3),
+		},
 	}
 	for mounted, want := range map[string][2]calibration.StateWord{"1": {calibration.NotValid, calibration.Valid}, "2": {calibration.Valid, calibration.Valid}} {
 		s := twoHeads("by hand", map[string]string{"structure.mounted": mounted})
@@ -87,7 +129,10 @@ func TestSettledLater(t *testing.T) {
 			t.Errorf("%q: %s, want %s (%v)", senses, st.Word, want, st.Invalid)
 		}
 	}
-	if st := state(t, unknown, records, calibration.ZOffset, "head 1"); !strings.Contains(st.Invalid.Reason, "cannot be told which way") {
+	if st := state(t, unknown, records, calibration.ZOffset, "head 1"); !strings.Contains(
+		st.Invalid.Reason,
+		"cannot be told which way",
+	) {
 		t.Errorf("it says %q", st.Invalid.Reason)
 	}
 }
@@ -96,9 +141,23 @@ func TestSettledLater(t *testing.T) {
 // invalid, the same value entered again does not.
 func TestMadeOn(t *testing.T) {
 	s := with(nil)
-	mesh := calibration.Record{ID: 1, Kind: calibration.Mesh, Subject: calibration.Surface, Value: "3 × 3", Passed: true, At: on(-5)}
+	mesh := calibration.Record{
+		ID:      1,
+		Kind:    calibration.Mesh,
+		Subject: calibration.Surface,
+		Value:   "3 × 3",
+		Passed:  true,
+		At:      on(-5),
+	}
 	place := func(id int64, value string, day int) calibration.Record {
-		return calibration.Record{ID: id, Kind: calibration.ProbeXY, Subject: "head 1", Value: value, Passed: true, At: on(day)}
+		return calibration.Record{
+			ID:      id,
+			Kind:    calibration.ProbeXY,
+			Subject: "head 1",
+			Value:   value,
+			Passed:  true,
+			At:      on(day),
+		}
 	}
 	tram := func(day int) calibration.Record {
 		return calibration.Record{ID: 9, Kind: calibration.Tramming, Subject: "bed", Passed: true, At: on(day)}
@@ -124,7 +183,15 @@ func TestMadeOn(t *testing.T) {
 func TestProtectionOfEveryHeater(t *testing.T) {
 	s := with(map[string]string{"firmware.configuration": "rev 12"})
 	proof := func(id int64, x calibration.Subject, more func(*calibration.Record)) calibration.Record {
-		r := calibration.Record{ID: id, Kind: calibration.Protection, Subject: x, Value: "alarm after 190 s", Passed: true, At: on(-183), By: "x"}
+		r := calibration.Record{
+			ID:      id,
+			Kind:    calibration.Protection,
+			Subject: x,
+			Value:   "alarm after 190 s",
+			Passed:  true,
+			At:      on(-183),
+			By:      "x",
+		}
 		if more != nil {
 			more(&r)
 		}
@@ -154,7 +221,8 @@ func TestProtectionOfEveryHeater(t *testing.T) {
 	if p := calibration.ProtectionOf(claimed, []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven {
 		t.Error("a seller's word that there is no bed heater proves the machine")
 	}
-	if p := calibration.ProtectionOf(twoHeads("together", map[string]string{"bed-heater.model": "none"}), []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven || len(p.Heaters) != 2 {
+	if p := calibration.ProtectionOf(twoHeads("together", map[string]string{"bed-heater.model": "none"}), []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven ||
+		len(p.Heaters) != 2 {
 		t.Errorf("two nozzles, a cold bed: %+v", p)
 	}
 }
@@ -202,7 +270,13 @@ func TestValues(t *testing.T) {
 
 // Each bound of what is plausible, from either side.
 func TestPlausible(t *testing.T) {
-	drive := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36", "motor-e.current": "1"}
+	drive := map[string]string{
+		"motor-e.step-angle":     "1.8",
+		"driver-e.microsteps":    "16",
+		"extruder.ratio":         "3",
+		"extruder.gear-diameter": "7.36",
+		"motor-e.current":        "1",
+	}
 	long := map[string]string{"tube.length": "600"}
 	for _, tt := range []struct {
 		k     calibration.Kind

@@ -42,7 +42,10 @@ func ParseSubject(text string) (Subject, error) {
 	}
 	m := written.FindStringSubmatch(text)
 	if m == nil {
-		return "", fmt.Errorf("%q is nothing that a calibration belongs to: write head 2, axis x, axis z #2, bed or surface", text)
+		return "", fmt.Errorf(
+			"%q is nothing that a calibration belongs to: write head 2, axis x, axis z #2, bed or surface",
+			text,
+		)
 	}
 	if _, err := machine.ParsePlace(m[1]); err != nil {
 		return "", err
@@ -161,7 +164,10 @@ func heaters(s machine.Snapshot) []Subject {
 }
 
 func heatedBed(s machine.Snapshot) []Subject {
-	if slices.ContainsFunc(s.Structure().At(parts.Heater, machine.Bed), func(p *machine.Position) bool { return there(s, p) }) {
+	if slices.ContainsFunc(
+		s.Structure().At(parts.Heater, machine.Bed),
+		func(p *machine.Position) bool { return there(s, p) },
+	) {
 		return []Subject{Subject(machine.Bed)}
 	}
 	return nil
@@ -173,7 +179,10 @@ func headsWith(kinds ...string) func(machine.Snapshot) []Subject {
 		var out []Subject
 		for _, n := range s.Structure().Heads() {
 			for _, kind := range kinds {
-				if slices.ContainsFunc(s.Structure().At(kind, machine.Head(n)), func(p *machine.Position) bool { return there(s, p) }) {
+				if slices.ContainsFunc(
+					s.Structure().At(kind, machine.Head(n)),
+					func(p *machine.Position) bool { return there(s, p) },
+				) {
 					out = append(out, Subject(machine.Head(n)))
 					break
 				}

@@ -49,13 +49,30 @@ func recorded(s machine.Snapshot) []calibration.Record {
 	for _, c := range calibration.All() {
 		store := calibration.StorePart
 		switch c.Kind {
-		case calibration.HotendPID, calibration.BedPID, calibration.Steps, calibration.ZOffset, calibration.Mesh, calibration.ProbeXY:
+		case calibration.HotendPID,
+			calibration.BedPID,
+			calibration.Steps,
+			calibration.ZOffset,
+			calibration.Mesh,
+			calibration.ProbeXY:
 			store = calibration.StoreSettings
 		case calibration.LoadLength:
 			store = calibration.StoreCard
 		}
 		for _, x := range c.Subjects(s) {
-			out = append(out, calibration.Record{ID: int64(len(out) + 1), Kind: c.Kind, Subject: x, Value: "1", Store: store, Passed: true, At: on(-30), By: "x"})
+			out = append(
+				out,
+				calibration.Record{
+					ID:      int64(len(out) + 1),
+					Kind:    c.Kind,
+					Subject: x,
+					Value:   "1",
+					Store:   store,
+					Passed:  true,
+					At:      on(-30),
+					By:      "x",
+				},
+			)
 		}
 	}
 	return out
@@ -106,7 +123,13 @@ func TestEveryPart(t *testing.T) {
 	drives := of("motor-direction", "head-1", "axis-x", "axis-y", "axis-z")
 	proofs := of("protection", "head-1", "bed")
 	table := map[string]string{
-		"mainboard":      proofs + " " + drives + " " + of("motor-current", "head-1", "axis-x", "axis-y", "axis-z") + " sensor-sanity" + stored,
+		"mainboard": proofs + " " + drives + " " + of(
+			"motor-current",
+			"head-1",
+			"axis-x",
+			"axis-y",
+			"axis-z",
+		) + " sensor-sanity" + stored,
 		"firmware":       proofs + " " + drives + " sensor-sanity" + stored,
 		"toolhead-board": "", "display": "", "host": "", "relay": "", "circuit": "", "case-fan": "", "extruder-bracket": "", "runout": "", "mod": "", "structure": "",
 		"supply":   "hotend-pid@head-1 bed-pid@bed",
@@ -240,13 +263,23 @@ func TestReadAnew(t *testing.T) {
 			t.Errorf("%s %q → %q: %q, want %q", tt.key, tt.was, tt.is, got, tt.want)
 		}
 	}
-	before, after := with(map[string]string{"driver-e.microsteps": "16"}), with(map[string]string{"driver-e.microsteps": "32"})
+	before, after := with(
+		map[string]string{"driver-e.microsteps": "16"},
+	), with(
+		map[string]string{"driver-e.microsteps": "32"},
+	)
 	trait, _ := voc.Trait("driver-e.microsteps")
 	if got := calibration.ReadAnew(before, after, trait, on(-31)).Invalidated(recorded(before)); len(got) != 0 {
 		t.Errorf("calibrated after the reading was taken, and invalid: %v", got)
 	}
-	version := calibration.ReadAnew(with(map[string]string{"firmware.version": "2.0"}), with(map[string]string{"firmware.version": "2.1"}), mustTrait("firmware.version"), now)
-	if got := gone(version.Invalidated(recorded(with(nil)))); !strings.Contains(got, "protection@bed") || !strings.Contains(got, "| hotend-pid@head-1") {
+	version := calibration.ReadAnew(
+		with(map[string]string{"firmware.version": "2.0"}),
+		with(map[string]string{"firmware.version": "2.1"}),
+		mustTrait("firmware.version"),
+		now,
+	)
+	if got := gone(version.Invalidated(recorded(with(nil)))); !strings.Contains(got, "protection@bed") ||
+		!strings.Contains(got, "| hotend-pid@head-1") {
 		t.Errorf("another version runs: %s", got)
 	}
 }
@@ -263,7 +296,8 @@ func TestToolheadBoardFlashed(t *testing.T) {
 		t.Errorf("got %s, want %s", got, want)
 	}
 	got = gone(exchanged(withBoard, "firmware").Invalidated(records))
-	if strings.Contains(got, "motor-direction@head-1") || !strings.Contains(got, "motor-direction@axis-x") || !strings.Contains(got, "protection@head-1") {
+	if strings.Contains(got, "motor-direction@head-1") || !strings.Contains(got, "motor-direction@axis-x") ||
+		!strings.Contains(got, "protection@head-1") {
 		t.Errorf("the mainboard is flashed: %s", got)
 	}
 }
@@ -272,7 +306,13 @@ func TestToolheadBoardFlashed(t *testing.T) {
 // extruder and reads the head's sensor, and runs a build of its own.
 func withToolheadBoard(t *testing.T) machine.Snapshot {
 	t.Helper()
-	run := machine.Position{Key: "firmware-1", Kind: "firmware", Label: "Build of the toolhead board", Serves: machine.Head(1), N: 1}
+	run := machine.Position{
+		Key:    "firmware-1",
+		Kind:   "firmware",
+		Label:  "Build of the toolhead board",
+		Serves: machine.Head(1),
+		N:      1,
+	}
 	own, err := catalogue.Shipped().Vocabulary(run)
 	if err != nil {
 		t.Fatal(err)
@@ -302,7 +342,10 @@ func TestInvalidIsWhatDepends(t *testing.T) {
 			}
 			for _, c := range calibration.All() {
 				for _, x := range c.Subjects(s) {
-					depends := slices.ContainsFunc(c.DependsOn(s, x), func(n calibration.Dependency) bool { return n.At == p && (n.Part || !sameAfter(s, n)) })
+					depends := slices.ContainsFunc(
+						c.DependsOn(s, x),
+						func(n calibration.Dependency) bool { return n.At == p && (n.Part || !sameAfter(s, n)) },
+					)
 					if depends != invalid[fmt.Sprint(c.Kind, x)] {
 						t.Errorf("%s, %s: %s of %s depends %v, invalid %v", name, p.Key, c.Kind, x, depends, !depends)
 					}
@@ -320,13 +363,22 @@ func sameAfter(s machine.Snapshot, n calibration.Dependency) bool {
 // A head that carries a build of its own brings it with it: while another is mounted, its
 // flash touches nothing that the mainboard does.
 func TestHeadsCarryBuilds(t *testing.T) {
-	carried := machine.Position{Key: "firmware-head-2", Kind: "firmware", Label: "Build of head 2", Serves: machine.Head(2), N: 1}
+	carried := machine.Position{
+		Key:    "firmware-head-2",
+		Kind:   "firmware",
+		Label:  "Build of head 2",
+		Serves: machine.Head(2),
+		N:      1,
+	}
 	own, err := catalogue.Shipped().Vocabulary(carried)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for mounted, want := range map[string]string{"1": "firmware", "2": "firmware-head-2"} {
-		rs := machinetest.Readings(own, map[string]string{"structure.heads": "by hand", "structure.mounted": mounted, "hotend-2.model": "H"})
+		rs := machinetest.Readings(
+			own,
+			map[string]string{"structure.heads": "by hand", "structure.mounted": mounted, "hotend-2.model": "H"},
+		)
 		list := own.Usual(func(p machine.Position) bool { return p.Key == "firmware-head-2" || p.Key == "hotend-2" })
 		for i := range list {
 			if list[i].Key == carried.Key {

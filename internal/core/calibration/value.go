@@ -77,7 +77,8 @@ func (c Calibration) Numbers(x Subject, value string) []float64 {
 
 // after is the number that follows a name: 21.7 of "P 21.7" or "P=21.7".
 func after(name, value string) (float64, bool) {
-	m := regexp.MustCompile(`(?i)(?:^|[^a-z])` + regexp.QuoteMeta(name) + `\s*[:=]?\s*(` + number.String() + `)`).FindStringSubmatch(value)
+	m := regexp.MustCompile(`(?i)(?:^|[^a-z])` + regexp.QuoteMeta(name) + `\s*[:=]?\s*(` + number.String() + `)`).
+		FindStringSubmatch(value)
 	if m == nil {
 		return 0, false
 	}
@@ -167,7 +168,11 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 		fast := bounds{0, 2500, usual}
 		for _, tube := range s.Structure().At(parts.Tube, x.Place()) {
 			if mm, ok := s.Number(tube, parts.TubeLength); ok {
-				fast = bounds{0, mm + 100, fmt.Sprintf("its tube is %s mm long, and the fast part ends short of the nozzle", machine.FormatNumber(mm))}
+				fast = bounds{
+					0,
+					mm + 100,
+					fmt.Sprintf("its tube is %s mm long, and the fast part ends short of the nozzle", machine.FormatNumber(mm)),
+				}
 			}
 		}
 		return []bounds{{0, 150, usual}, fast, {0, 300, usual}}
@@ -175,7 +180,9 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 		if motor := x.position(s, parts.Motor); motor != nil {
 			if amps, ok := s.Number(motor, parts.MotorCurrent); ok {
 				shared := float64(max(1, motorsOn(s, motor)))
-				return []bounds{{0.2 * amps, amps * shared * 1.05, fmt.Sprintf("its motor is rated %s A", machine.FormatNumber(amps))}}
+				return []bounds{
+					{0.2 * amps, amps * shared * 1.05, fmt.Sprintf("its motor is rated %s A", machine.FormatNumber(amps))},
+				}
 			}
 		}
 		return []bounds{{0.1, 4, usual}}

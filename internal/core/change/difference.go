@@ -11,7 +11,14 @@ import (
 
 // Difference is what the change makes otherwise, for the calibrations of the machine.
 func (c Change) Difference() calibration.Difference {
-	d := calibration.Difference{Before: c.Before, After: c.After, Exchanged: map[string]string{}, Reconfigured: map[string]string{}, Set: map[machine.Key]string{}, Begins: map[calibration.Kind]string{}}
+	d := calibration.Difference{
+		Before:       c.Before,
+		After:        c.After,
+		Exchanged:    map[string]string{},
+		Reconfigured: map[string]string{},
+		Set:          map[machine.Key]string{},
+		Begins:       map[calibration.Kind]string{},
+	}
 	for _, x := range c.Exchanges {
 		says := fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After)
 		switch {

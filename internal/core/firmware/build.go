@@ -52,20 +52,30 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 		return fmt.Errorf("a build of %g KiB: between 1 and 8192 KiB are right", b.KiB)
 	}
 	if len(b.Features) > mostFeatures || len(b.ConfiguredFor) > machine.MostPositions {
-		return fmt.Errorf("%d features and %d things that it is configured for: at most %d and %d are right", len(b.Features), len(b.ConfiguredFor), mostFeatures, machine.MostPositions)
+		return fmt.Errorf(
+			"%d features and %d things that it is configured for: at most %d and %d are right",
+			len(b.Features),
+			len(b.ConfiguredFor),
+			mostFeatures,
+			machine.MostPositions,
+		)
 	}
 	for _, name := range slices.Sorted(maps.Keys(b.Features)) {
 		if said := b.Features[name]; said != "yes" && said != "no" {
 			return fmt.Errorf("feature %q: write yes or no, or leave it out where it is not known", name)
 		}
-		if strings.ContainsAny(name, ",;") || machine.PlainText(name) != nil || strings.HasPrefix(strings.ToLower(name), "no ") {
+		if strings.ContainsAny(name, ",;") || machine.PlainText(name) != nil ||
+			strings.HasPrefix(strings.ToLower(name), "no ") {
 			return fmt.Errorf("%q is no name of a feature: write words without a comma, such as full mesh levelling", name)
 		}
 	}
 	for key, value := range b.ConfiguredFor {
 		t, ok := voc.Trait(key)
 		if !ok || !Stated(t) {
-			return fmt.Errorf("a build is not configured for %q: it states the board, drivers, display, probe, endstops, sensors, motors and the print volume", key)
+			return fmt.Errorf(
+				"a build is not configured for %q: it states the board, drivers, display, probe, endstops, sensors, motors and the print volume",
+				key,
+			)
 		}
 		if _, err := t.Parse(value); err != nil {
 			return err
