@@ -180,6 +180,9 @@ func TestWorkOrderOrder(t *testing.T) {
 	if !strings.Contains(steps[at["flash"]].Do, "must differ from the last one") {
 		t.Error("flashing by card does not say that the name must differ")
 	}
+	if asks := strings.Join(steps[at["make-build"]].Lines, "\n"); !strings.Contains(asks, "Probe: senses: surface, by touch") {
+		t.Errorf("the build is made without what the probe asks of it:\n%s", asks)
+	}
 	lines := strings.Join(steps[at["re-enter"]].Lines, "\n")
 	if !strings.Contains(lines, "steps per mm: 1") || strings.Contains(lines, "Z offset") {
 		t.Errorf("to be entered again: the steps, and not the Z offset that is measured anew:\n%s", lines)

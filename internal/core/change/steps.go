@@ -7,6 +7,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -143,7 +144,7 @@ func (c Change) fitAndWire(w *writer) {
 func (c Change) flash(w *writer, records []calibration.Record) {
 	w.phase = "Firmware"
 	family := familyOf(c.After)
-	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.buildMust() + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build."})
+	w.add(Step{Key: "make-build", Title: "Make the build", Do: "It must have: " + c.buildMust() + ". Source tree and example configuration of the same version; every setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean before you build. What the parts of this machine ask of it, as far as it is known:", Lines: asked(c.After)})
 	do := "Flash it the way this board takes it. "
 	switch c.After.Of(c.After.First(parts.Mainboard), parts.MainboardUpload).Value.Text {
 	case parts.MemoryCard:
@@ -163,6 +164,19 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
 		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
 	}
+}
+
+// asked is what the parts of a machine ask of its build, in lines.
+func asked(s machine.Snapshot) []string {
+	var out []string
+	for _, a := range firmware.Asks(s) {
+		says := a.Label + ": " + a.Value
+		if a.Grade <= machine.Claimed {
+			says += " (only claimed: look first)"
+		}
+		out = append(out, says)
+	}
+	return out
 }
 
 // files is the step at which the start code is changed and old files go stale.
