@@ -84,9 +84,13 @@ func TestBoardsRunBuilds(t *testing.T) {
 	)
 	refused(t, s.StartRun(ctx, a, run, "x", now), "one build at a time")
 	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
+	must(t, reads(s, a, "firmware.max-extrude", "600", machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -5), By: "x"}, now))
 	must(t, s.StartRun(ctx, a, run, "x", now))
 
 	m := load(t, s, a)
+	if f := m.Facts.Fact("firmware.max-extrude"); f.Value.Text != "600" {
+		t.Errorf("what was read since is of what runs since: %+v", f)
+	}
 	for key, want := range map[machine.Key]string{"firmware.model": "Tall 2.1", "firmware.version": "2.1", "firmware.size": "191", "firmware.features": "contact probe, no arc moves"} {
 		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
 			t.Errorf("%s is %q (%s)", key, f.Value.Text, f.Grade)

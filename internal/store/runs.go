@@ -285,6 +285,10 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 		if err := invalidate(tx, d.Invalidated(m.Records), cause{}, now); err != nil {
 			return err
 		}
+		var was fittingRow
+		if err := tx.Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Limit(1).Find(&was).Error; err != nil {
+			return err
+		}
 		at := fittingRow{MachineID: machineID, Slot: slot, FittedAt: r.From, Why: r.How, MovedBy: by}
 		if err := s.exchange(tx, at, change.Fitting{}); err != nil {
 			return err
@@ -292,6 +296,11 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 		of, err := s.heldAt(tx, machineID, slot, by, r.From)
 		if err != nil {
 			return err
+		}
+		// What was read since is of what runs since.
+		moved := tx.Model(&readingRow{}).Where("fitting_id = ? and taken_at > ?", was.ID, r.From).Update("fitting_id", of.fitting)
+		if moved.Error != nil {
+			return moved.Error
 		}
 		if r.BuildID != 0 {
 			if err := tx.Model(&runRow{}).Where("fitting_id = ?", of.fitting).Update("build_id", r.BuildID).Error; err != nil {

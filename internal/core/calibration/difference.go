@@ -211,10 +211,21 @@ func (d Difference) lostStore(store string) string {
 		return "kept on the card that was taken out"
 	case store == StoreCard && board:
 		return "kept in a file on the card, and a file that another build wrote is not to be trusted"
+	case store == StoreHost && d.leavesHosts():
+		return "kept in the configuration of the host, which the new firmware family does not read"
 	case store == StoreHost && exchanged(parts.Host):
 		return "kept in the configuration of the old host"
 	}
 	return ""
+}
+
+// leavesHosts reports whether another family runs than the hosted one that did.
+func (d Difference) leavesHosts() bool {
+	family := func(s machine.Snapshot) string {
+		return s.Of(s.First(parts.Firmware), parts.FirmwareFamily).Value.Text
+	}
+	is := family(d.After)
+	return family(d.Before) == parts.Hosted && is != "" && is != parts.Hosted
 }
 
 // Needed lists the calibrations that the change makes necessary, in working order, each

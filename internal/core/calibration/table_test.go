@@ -395,3 +395,15 @@ func TestHeadsCarryBuilds(t *testing.T) {
 		}
 	}
 }
+
+// The configuration of a host goes with the hosted family.
+func TestLeavingHosts(t *testing.T) {
+	for is, want := range map[string]string{"scripted": "| mesh@surface", "hosted": "", "": ""} {
+		before, after := with(map[string]string{"firmware.family": "hosted"}), with(map[string]string{"firmware.family": is})
+		record := []calibration.Record{{ID: 1, Kind: calibration.Mesh, Subject: calibration.Surface, Value: "6 × 6", Store: calibration.StoreHost, Passed: true, At: on(-1)}}
+		d := calibration.Difference{Before: before, After: after, Exchanged: map[string]string{"firmware": "another build"}}
+		if got := gone(d.Invalidated(record)); got != want {
+			t.Errorf("hosted → %q: %q, want %q", is, got, want)
+		}
+	}
+}

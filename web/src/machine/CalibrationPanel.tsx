@@ -23,18 +23,23 @@ export function CalibrationPanel({
   onClose: () => void;
 }) {
   const mayWork = useMayWork();
-  const [subject, setSubject] = useState(list[0]?.subject ?? "");
+  // The directions of all axes are seen in one go.
+  const together = list.length > 1 && list[0]?.kind === "motor-direction";
+  const [subject, setSubject] = useState(together ? "" : (list[0]?.subject ?? ""));
   const c = list.find((x) => x.subject === subject) ?? list[0];
   if (!c) return null;
   return (
-    <Panel open onOpenChange={onClose} title={c.name}>
+    <Panel open onOpenChange={onClose} title={subject === "" ? c.title : c.name}>
       {list.length > 1 && (
         <Field label="Of which" htmlFor="calibration-subject">
           <Select
             id="calibration-subject"
             value={subject}
             onChange={setSubject}
-            options={list.map((x) => [x.subject, x.name] as const)}
+            options={[
+              ...(together ? ([["", "All of them"]] as const) : []),
+              ...list.map((x) => [x.subject, x.name] as const),
+            ]}
           />
         </Field>
       )}
@@ -57,7 +62,13 @@ export function CalibrationPanel({
       {!mayWork ? null : sheet.openOrder ? (
         <p className="mt-4">Work order {sheet.openOrder.id} is open on this machine; record it at its step there.</p>
       ) : (
-        <RecordForm key={subject} sheet={sheet} calibration={c} onDone={onClose} />
+        <RecordForm
+          key={subject}
+          sheet={sheet}
+          calibration={c}
+          subject={together ? subject : c.subject}
+          onDone={onClose}
+        />
       )}
     </Panel>
   );
@@ -76,10 +87,12 @@ function ProofOf({ proof: p }: { proof: Schemas["Proof"] }) {
 function RecordForm({
   sheet,
   calibration: c,
+  subject,
   onDone,
 }: {
   sheet: Schemas["Sheet"];
   calibration: Calibration;
+  subject: string;
   onDone: () => void;
 }) {
   const again = c.invalid?.remedy === "enter again";
@@ -95,11 +108,11 @@ function RecordForm({
             take(
               api.POST("/api/machines/{id}/calibrations", {
                 params: { path: { id: sheet.id } },
-                body: { kind: c.kind, subject: c.subject, data },
+                body: { kind: c.kind, subject, data },
               }),
             ),
           () => {
-            say(`${c.name} recorded`);
+            say(`${subject === "" ? c.title : c.name} recorded`);
             onDone();
           },
         );
