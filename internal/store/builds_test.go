@@ -34,22 +34,11 @@ func runs(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
 // entity by itself, and what is read of it on one machine changes no other.
 func TestBoardsRunBuilds(t *testing.T) {
 	s := pgtest.Store(t)
-	a, b := add(
-		t,
-		s,
-		"Avocet",
-		map[string]string{
-			"firmware.family":  "compiled",
-			"firmware.version": "2.0",
-			"probe.model":      "P",
-			"probe.senses":     "metal, without touch",
-		},
-	), add(
-		t,
-		s,
-		"Bittern",
-		nil,
-	)
+	a := add(t, s, "Avocet", map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"})
+	b := add(t, s, "Bittern", nil)
+	for key, value := range map[machine.Key]string{"firmware.family": "compiled", "firmware.version": "2.0"} {
+		must(t, reads(s, a, key, value, machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -50), By: "x"}, now))
+	}
 	calibrate(t, s, a, calibration.Protection, tested)
 	calibrate(t, s, a, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
 
@@ -82,7 +71,9 @@ func TestBoardsRunBuilds(t *testing.T) {
 		s.StartRun(ctx, a, store.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now),
 		"has come",
 	)
-	refused(t, s.StartRun(ctx, a, run, "x", now), "one build at a time")
+	before := run
+	before.From = now.AddDate(0, 0, -55)
+	refused(t, s.StartRun(ctx, a, before, "x", now), "one build at a time")
 	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
 	must(t, reads(s, a, "firmware.max-extrude", "600", machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -5), By: "x"}, now))
 	must(t, s.StartRun(ctx, a, run, "x", now))
