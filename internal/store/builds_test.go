@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"errors"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -289,6 +290,24 @@ func TestDifferingReading(t *testing.T) {
 		m := load(t, s, id)
 		if st := current(m, calibration.Steps, "head 1"); st.Word != want {
 			t.Errorf("%q: %s, want %s", differs, st.Word, want)
+		}
+		if differs == store.NotSaid { // settled for what stood before, nothing has changed
+			f := m.Facts.Fact("driver-e.microsteps")
+			before := slices.IndexFunc(f.Conflict, func(r machine.Reading) bool { return r.Value.Text == "16" })
+			must(t, s.Settle(ctx, id, "driver-e.microsteps", f.Conflict[before].ID, "looked again", "x", now))
+			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
+				t.Errorf("settled for 16: %s", st.Word)
+			}
+			_, err := s.AddDiffering(ctx, id, "driver-e.microsteps", "64", machine.Reading{Grade: machine.Proven, TakenAt: now, By: "x"}, store.NotSaid, now)
+			must(t, err)
+			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.NotValid {
+				t.Errorf("proven to be 64: %s", st.Word)
+			}
+			wrong := load(t, s, id).Facts.Fact("driver-e.microsteps").Stands.ID
+			must(t, s.TakeBack(ctx, wrong, "another machine's", "x", now))
+			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
+				t.Errorf("taken back: %s", st.Word)
+			}
 		}
 		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == store.NotSaid) ||
 			differs != store.NotSaid && f.Value.Text != "32" {

@@ -42,6 +42,7 @@ type invalidRow struct {
 	At            time.Time
 	WorkOrderID   *int64
 	UpkeepDoneID  *int64
+	ReadingID     *int64
 }
 
 func (invalidRow) TableName() string { return "calibration_invalid" }
@@ -119,7 +120,7 @@ func loadCalibrations(tx *gorm.DB, at map[int64]*Machine, only func(column strin
 }
 
 // cause is what made calibrations invalid besides the moment.
-type cause struct{ order, done *int64 }
+type cause struct{ order, done, reading *int64 }
 
 // invalidate marks records as no longer valid.
 func invalidate(tx *gorm.DB, list []calibration.Invalid, because cause, now time.Time) error {
@@ -136,13 +137,18 @@ func invalidate(tx *gorm.DB, list []calibration.Invalid, because cause, now time
 			Causes:        causes,
 			At:            now,
 			WorkOrderID:   because.order,
-			UpkeepDoneID:  because.done,
+			UpkeepDoneID:  because.done, ReadingID: because.reading,
 		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// validAgain takes back what readings made invalid that turned out wrong.
+func validAgain(tx *gorm.DB, readings []int64) error {
+	return tx.Where("reading_id in ?", readings).Delete(&invalidRow{}).Error
 }
 
 func recordCalibration(tx *gorm.DB, machineID int64, order *int64, r calibration.Record) error {

@@ -175,6 +175,11 @@ func (s *Store) addReading(
 			if err := setAside(tx, others, why+": "+t.Show(v), r.By, now); err != nil {
 				return 0, err
 			}
+			if differs == WasWrong {
+				if err := validAgain(tx, others); err != nil {
+					return 0, err
+				}
+			}
 		}
 	}
 	id, err := s.keepReading(tx, of, t, v, r, func() (machine.Snapshot, error) {
@@ -188,7 +193,7 @@ func (s *Store) addReading(
 	if err != nil {
 		return id, err
 	}
-	return id, invalidate(tx, calibration.ReadAnew(m.Facts, after.Facts, t, r.TakenAt).Invalidated(m.Records), cause{}, now)
+	return id, invalidate(tx, calibration.ReadAnew(m.Facts, after.Facts, t, r.TakenAt).Invalidated(m.Records), cause{reading: &id}, now)
 }
 
 func minTime(a, b time.Time) time.Time {
@@ -198,12 +203,17 @@ func minTime(a, b time.Time) time.Time {
 	return b
 }
 
-// TakeBack sets a reading aside; it is never erased.
+// TakeBack sets a reading aside; it is never erased. What it made invalid is valid again.
 func (s *Store) TakeBack(ctx context.Context, readingID int64, why, by string, now time.Time) error {
 	if err := machine.PlainText(why); err != nil {
 		return refuse("say why it is taken back: %s", err)
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error { return setAside(tx, []int64{readingID}, machine.WhyTakenBack(why), by, now) })
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := setAside(tx, []int64{readingID}, machine.WhyTakenBack(why), by, now); err != nil {
+			return err
+		}
+		return validAgain(tx, []int64{readingID})
+	})
 }
 
 func setAside(tx *gorm.DB, ids []int64, why, by string, now time.Time) error {
@@ -245,7 +255,10 @@ func (s *Store) Settle(ctx context.Context, machineID int64, key machine.Key, ch
 				others = append(others, r.ID)
 			}
 		}
-		return setAside(tx, others, "conflict settled: "+why, by, now)
+		if err := setAside(tx, others, "conflict settled: "+why, by, now); err != nil {
+			return err
+		}
+		return validAgain(tx, others)
 	})
 }
 

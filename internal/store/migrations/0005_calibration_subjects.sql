@@ -14,7 +14,8 @@ create table calibration_invalid (
   causes jsonb not null default '[]',
   at timestamptz not null,
   work_order_id bigint references work_orders,
-  upkeep_done_id bigint references upkeep_done on delete cascade
+  upkeep_done_id bigint references upkeep_done on delete cascade,
+  reading_id bigint references readings
 );
 create index calibration_invalid_record on calibration_invalid (calibration_id);
 
