@@ -403,3 +403,24 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 		t.Errorf("configured for %v", m.Configured)
 	}
 }
+
+// A board that is exchanged by hand takes with it what it ran: what the new one runs,
+// somebody has to read.
+func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"mainboard.model": "Brace board", "firmware.version": "2.0", "firmware.family": "compiled"})
+	must(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now))
+	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Value.Text != "2.0" {
+		t.Errorf("another nozzle, and the build is %q", f.Value.Text)
+	}
+	must(t, s.Exchange(ctx, id, "mainboard", "Brace 5 board", "broke", "x", now))
+	list := runs(t, s, id)
+	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Known() || len(list) != 1 || list[0].To == nil {
+		t.Errorf("another board, and it runs %q: %+v", f.Value.Text, list)
+	}
+	later := now.Add(time.Hour)
+	must(t, reads(s, id, "firmware.version", "2.1", machine.Reading{Grade: machine.Read, TakenAt: later, By: "x"}, later))
+	if list := runs(t, s, id); len(list) != 2 || list[0].To != nil || load(t, s, id).Facts.Fact("firmware.version").Value.Text != "2.1" {
+		t.Errorf("read since: %+v", list)
+	}
+}

@@ -430,7 +430,10 @@ func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time
 	if err := configure(tx, m.ID, was, true); err != nil {
 		return err
 	}
-	return invalidate(tx, c.Invalidated(m.Records), cause{}, now)
+	if err := invalidate(tx, c.Invalidated(m.Records), cause{}, now); err != nil {
+		return err
+	}
+	return s.endRuns(tx, m, slot, now)
 }
 
 // closeFitting ends what is at a position, and with it what that takes.

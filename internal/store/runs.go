@@ -602,3 +602,19 @@ func (s *Store) buildAsFlashed(tx *gorm.DB, run int64, r change.Result, by strin
 	err = tx.Create(&row).Error
 	return row.ID, err
 }
+
+// endRuns ends what a board ran that is exchanged by hand: what the new one runs, somebody
+// has to read.
+func (s *Store) endRuns(tx *gorm.DB, m Machine, slot string, now time.Time) error {
+	voc := m.Facts.Vocabulary()
+	board := voc.At(slot)
+	if !m.Facts.Has(board) || !voc.Is(board.Kind, parts.Mainboard) && !voc.Is(board.Kind, parts.ToolheadBoard) || !m.Facts.Holds(board) {
+		return nil
+	}
+	for _, run := range calibration.RunsOf(m.Facts, board) {
+		if err := s.closeFitting(tx, m.ID, run.Key, now); err != nil {
+			return err
+		}
+	}
+	return nil
+}
