@@ -27,7 +27,7 @@ const (
 // at is the subject at a place, of an ordinal among its kind there.
 func at(p machine.Place, n int) Subject {
 	if n > 1 {
-		return Subject(fmt.Sprintf("%s #%d", p, n))
+		return Subject(fmt.Sprintf("%s #%d", string(p), n))
 	}
 	return Subject(p)
 }
