@@ -79,3 +79,17 @@ func TestSubjects(t *testing.T) {
 		}
 	}
 }
+
+// What a machine has as a subject is read back as the same.
+func TestSubjectsAreReadBack(t *testing.T) {
+	many := map[string]string{"motor-z2.model": "m", "heater-2.model": "h"}
+	for _, s := range []machine.Snapshot{with(many), twoHeads("by hand", many), twoHeads("together", many), withToolheadBoard(t)} {
+		for _, c := range calibration.All() {
+			for _, x := range c.Subjects(s) {
+				if back, err := calibration.ParseSubject(string(x)); err != nil || back != x {
+					t.Errorf("%s of %q comes back as %q: %v", c.Kind, x, back, err)
+				}
+			}
+		}
+	}
+}
