@@ -88,6 +88,7 @@ func (p *page) settleEider() {
 	p.t.Helper()
 	p.do(chromedp.KeyEvent("/"))
 	p.types("Go to", "plumbline")
+	p.sees("Plumbline contact probe kit") // the kits have been read
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.sees("What decides")
 	p.press("Eider")
