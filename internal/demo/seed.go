@@ -251,7 +251,7 @@ func (w *writer) trouble() {
 		return
 	}
 	w.do(w.s.Exchange(w.ctx, w.ids["Yaffle"], "card", "card, blue label", "red one found in Razorbill; its offset is not this machine's", technician, Today.AddDate(0, 0, -4)))
-	// A hotend changed by hand: what rested on it is void.
+	// A hotend changed by hand: what depends on it is invalid.
 	w.do(w.s.Exchange(w.ctx, w.ids["Kittiwake"], "sensor", "104 thermistor, glass", "old one broke at the crimp", technician, Today.AddDate(0, 0, -9)))
 	// It is another type than the build believes in: nobody has thought of the build yet.
 	w.readings(w.ids["Kittiwake"], map[string]string{"sensor.type": "104 thermistor"}, machine.Marked, "bag it came in", technician, Today.AddDate(0, 0, -9).Add(time.Hour))

@@ -30,7 +30,7 @@ type remediedKey struct {
 type remedy struct {
 	judges  []*fit.Judge
 	facts   machine.Snapshot
-	records [2]int // how many there were, and how many of them void
+	records [2]int // how many there were, and how often one became invalid
 	done    chan struct{}
 	found   plan.Remedies
 	err     error

@@ -103,6 +103,7 @@ type CalibrationSheet struct {
 	At           *time.Time                `json:"at,omitempty"`
 	By           string                    `json:"by,omitempty"`
 	Invalid      *calibration.Invalid      `json:"invalid,omitempty"`
+	Again        *change.Data              `json:"again,omitempty" doc:"What to type where the value that was valid is entered again"`
 	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"Where two places say different things of it"`
 }
 
@@ -218,6 +219,10 @@ func calibrationSheets(m store.Machine, disagreements []calibration.Disagreement
 			c.Value, c.Store, c.Method, c.At, c.By = r.Value, r.Store, r.Method, &r.At, r.By
 			if r.Proof != (calibration.Proof{}) {
 				c.Proof = &r.Proof
+			}
+			if st.Invalid != nil && st.Invalid.Remedy == calibration.EnterAgain && c.Step.Form == change.CalibrationForm {
+				again := c.Step.Again(*r)
+				c.Again = &again
 			}
 		}
 		for i := range disagreements {

@@ -317,7 +317,7 @@ type Move struct {
 
 // MovePart moves a part from where it is into a machine, onto the shelf or to
 // scrap. What rested on the part in the machine it leaves, and on what was in
-// the slot it enters, is void.
+// the slot it enters, is no longer valid.
 func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now time.Time) error {
 	if err := machine.PlainText(m.Why); err != nil {
 		return refuse("say why the part is moved: %s", err)
@@ -380,7 +380,7 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	if err != nil {
 		return err
 	}
-	if err := s.voidBy(tx, on, m.Slot, parts[0].Model, now); err != nil {
+	if err := s.partChanged(tx, on, m.Slot, parts[0].Model, now); err != nil {
 		return err
 	}
 	if err := s.closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
@@ -409,14 +409,14 @@ func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) 
 	if err != nil {
 		return err
 	}
-	if err := s.voidBy(tx, m, f.Slot, machine.None, now); err != nil {
+	if err := s.partChanged(tx, m, f.Slot, machine.None, now); err != nil {
 		return err
 	}
 	return s.exchange(tx, fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, Why: why, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: machine.None}})
 }
 
-// voidBy voids what rests on a slot whose part is exchanged for a model.
-func (s *Store) voidBy(tx *gorm.DB, m Machine, slot, model string, now time.Time) error {
+// partChanged marks what depends on a position whose part is exchanged for a model.
+func (s *Store) partChanged(tx *gorm.DB, m Machine, slot, model string, now time.Time) error {
 	if model == "" {
 		model = "unnamed part"
 	}

@@ -263,7 +263,7 @@ func (s *Store) Settle(ctx context.Context, machineID int64, key machine.Key, ch
 }
 
 // Exchange records that a part was changed outside a work order: the old one
-// goes to the shelf with its readings, and what rested on it is void.
+// goes to the shelf with its readings, and what depends on it is no longer valid.
 func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how, by string, now time.Time) error {
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none for an emptied position", err)
@@ -276,7 +276,7 @@ func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how,
 		if err != nil {
 			return err
 		}
-		if err := s.voidBy(tx, m, slot, model, now); err != nil {
+		if err := s.partChanged(tx, m, slot, model, now); err != nil {
 			return err
 		}
 		return s.exchange(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, Why: how, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: model}})

@@ -114,7 +114,7 @@ type Order struct {
 	Family   string      `json:"family" doc:"Firmware family, for the lines that store a value"`
 	Remarks  []string    `json:"remarks" doc:"What was not right on the machine already when it was opened, and what has to be in before it is run"`
 	Delivery []string    `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
-	Expected Closing     `json:"expected" doc:"What the work will exchange and void"`
+	Expected Closing     `json:"expected" doc:"What the work will exchange and make invalid"`
 	StepList []OrderStep `json:"stepList"`
 	Closing  *Closing    `json:"closing,omitempty"`
 	Planned  []OrderHead `json:"planned" doc:"What waits its turn on this machine"`
@@ -420,7 +420,7 @@ func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time)
 }
 
 // Finish closes a work order all of whose steps are settled: the parts it
-// fitted become the as-fitted record, what rested on the old ones is void, and
+// fitted become the as-fitted record, what depends on the old ones is no longer valid, and
 // what its steps found is recorded. minutes is the time it took; 0 counts the
 // kit's own.
 func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, now time.Time) (Closing, error) {

@@ -174,11 +174,6 @@ func Of(k Kind) (Calibration, bool) {
 // apply to it.
 func (c Calibration) Subjects(s machine.Snapshot) []Subject { return c.subjects(s) }
 
-// Applies reports whether a machine has such a subject.
-func (c Calibration) Applies(s machine.Snapshot, x Subject) bool {
-	return slices.Contains(c.subjects(s), x)
-}
-
 // On is the title with its subject, where a machine has several of it: "Hotend PID,
 // head 2".
 func (c Calibration) On(s machine.Snapshot, x Subject) string {

@@ -338,6 +338,20 @@ func TestMissing(t *testing.T) {
 	}
 }
 
+// A value of several numbers is entered again as it was.
+func TestEnteredAsItWas(t *testing.T) {
+	on := facts(nil)
+	step, err := change.StepFor(on, calibration.HotendPID, "head 1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	was := calibration.Record{Value: "p=21,7 i=1.6 d=74", Store: calibration.StoreSettings}
+	res, err := step.Check(step.Again(was), "", false, on)
+	if err != nil || res.Calibrations[0].Value != "P 21.7 I 1.6 D 74" || res.Calibrations[0].Store != was.Store {
+		t.Errorf("%+v, %v", res.Calibrations, err)
+	}
+}
+
 // only names the subject of those of which a usual machine has several.
 var only = map[calibration.Kind]calibration.Subject{calibration.Protection: "head 1", calibration.Resonance: "axis x"}
 

@@ -119,6 +119,18 @@ func (s Step) value(d Data, on machine.Snapshot) (Result, error) {
 	return s.recorded(calibration.Record{Value: value, Store: d.Store, Method: s.Do, Passed: true})
 }
 
+// Again is what is typed into the step where the value of a record is entered again.
+func (s Step) Again(r calibration.Record) Data {
+	c, _ := calibration.Of(s.Calibration)
+	d := Data{Value: r.Value, Store: r.Store}
+	if len(s.Parts) > 0 {
+		for _, n := range c.Numbers(s.subject(), r.Value) {
+			d.Numbers = append(d.Numbers, machine.FormatNumber(n))
+		}
+	}
+	return d
+}
+
 // subject is the one that the step is of, the machine as a whole where it is of none or
 // of several.
 func (s Step) subject() calibration.Subject {

@@ -162,7 +162,7 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 	w.add(Step{Key: "flash", Title: "Flash, then read the version off the machine", Do: do + " The information screen proves what runs: type what it shows.", Form: BuildForm, Configured: family == parts.Hosted || family == parts.Scripted, Touches: true, Cautions: []string{unproof}})
 	if family != parts.Hosted {
 		w.add(Step{Key: "defaults", Title: "Restore defaults and store them", Do: "Old stored values of another layout are garbage.", Lines: []string{"M502", "M500"}, Touches: true})
-		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Everything kept in the stored settings is void until it is entered again.", Lines: c.reenter(records, family), Touches: true})
+		w.add(Step{Key: Reenter, Title: "Enter this machine's own values again", Do: "Nothing kept in the stored settings is valid until it is entered again.", Lines: c.reenter(records, family), Touches: true})
 	}
 }
 

@@ -1872,6 +1872,8 @@ export interface components {
             subject?: string;
         };
         CalibrationSheet: {
+            /** @description What to type where the value that was valid is entered again */
+            again?: components["schemas"]["Data"];
             /** Format: date-time */
             at?: string;
             by?: string;
@@ -3012,7 +3014,7 @@ export interface components {
             delivery: string[];
             /** Format: int64 */
             done: number;
-            /** @description What the work will exchange and void */
+            /** @description What the work will exchange and make invalid */
             expected: components["schemas"]["Closing"];
             /** @description Firmware family, for the lines that store a value */
             family: string;

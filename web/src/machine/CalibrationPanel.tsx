@@ -96,7 +96,7 @@ function RecordForm({
   onDone: () => void;
 }) {
   const again = c.invalid?.remedy === "enter again";
-  const [data, setData] = useState<Data>(() => (again && c.step.form === "calibration" ? asBefore(c) : {}));
+  const [data, setData] = useState<Data>(c.again ?? {});
   const { write, busy, fault, asks } = useWrite();
   return (
     <form
@@ -132,13 +132,4 @@ function RecordForm({
       </Button>
     </form>
   );
-}
-
-/** The value that was valid before, to be entered again. */
-function asBefore(c: Calibration): Data {
-  const value = c.value ?? "";
-  const numbers = (c.step.parts ?? []).map(
-    (p) => new RegExp(`${p.name}\\s*[=:]?\\s*([-\u2212+]?[0-9]+(?:[.,][0-9]+)?)`, "i").exec(value)?.[1] ?? "",
-  );
-  return { value, numbers: numbers.length > 0 ? numbers : undefined, store: c.store };
 }
