@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
@@ -33,13 +33,13 @@ func TestNetloft(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	bays, answers, states, unproven := map[string]int{}, map[fit.Answer]int{}, map[upkeep.State]int{}, map[string]bool{}
+	bays, answers, states, unproven := map[string]int{}, map[fit.Answer]int{}, map[maintenance.State]int{}, map[string]bool{}
 	conflicts, contradicted, invalid, open, cardTrouble := 0, 0, 0, 0, false
 	for i := range fleet {
 		m := &fleet[i]
 		bays[m.Bay]++
 		answers[j.Verdict(m.Facts).Answer]++
-		for _, d := range upkeep.DueList(m.Subject(demo.Today), demo.Today) {
+		for _, d := range maintenance.DueList(m.Subject(demo.Today), demo.Today) {
 			states[d.State]++
 		}
 		if p := m.Protection(demo.Today); !p.Proven {
@@ -75,7 +75,7 @@ func TestNetloft(t *testing.T) {
 			t.Errorf("the probe %s on %d machines", a, answers[a])
 		}
 	}
-	for _, st := range []upkeep.State{upkeep.Unproven, upkeep.Overdue, upkeep.Soon, upkeep.Later, upkeep.NoMeter} {
+	for _, st := range []maintenance.State{maintenance.Unproven, maintenance.Overdue, maintenance.Soon, maintenance.Later, maintenance.NoMeter} {
 		if states[st] == 0 {
 			t.Errorf("no task is %s: %v", st, states)
 		}
@@ -121,7 +121,7 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 		t.Fatal(err)
 	}
 	tally := machine.TallyClaims(claims)
-	against, photos, wires, uses, first := 0, 0, 0, map[upkeep.Use]int{}, demo.Today
+	against, photos, wires, uses, first := 0, 0, 0, map[maintenance.Use]int{}, demo.Today
 	for i := range fleet {
 		m := &fleet[i]
 		against += len(identify.Contradictions(m.Facts, nil))
@@ -148,7 +148,7 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 	if err != nil || len(faults) < 6 {
 		t.Errorf("%d faults, %v", len(faults), err)
 	}
-	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 || wires < 3 || uses[upkeep.OutOfUse] != 1 || uses[upkeep.Attended] != 1 {
+	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 || wires < 3 || uses[maintenance.OutOfUse] != 1 || uses[maintenance.Attended] != 1 {
 		t.Errorf("%d moved, %d scrapped, %d tagged, suppliers %+v, %d contradictions, %d photos, %d wire sheets, uses %v", moved, scrapped, tagged, tally, against, photos, wires, uses)
 	}
 	if years := demo.Today.Sub(first).Hours() / 24 / 365; years < 1.5 {

@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/picture"
 	"wardifex/internal/store"
@@ -190,13 +190,13 @@ func (w *writer) faults() {
 	}
 	for _, u := range []struct {
 		machine string
-		use     upkeep.Use
+		use     maintenance.Use
 		why, on string
 	}{
-		{"Heron", upkeep.OutOfUse, "no alarm in the protection test, twin board without bootloader", "2026-02-09"},
-		{"Redshank", upkeep.Attended, "extruder number does not follow from its parts", "2026-06-03"},
-		{"Curlew", upkeep.OutOfUse, "part fan broken", "2026-08-11"},
-		{"Curlew", upkeep.InUse, "new fan fitted", "2026-08-13"},
+		{"Heron", maintenance.OutOfUse, "no alarm in the protection test, twin board without bootloader", "2026-02-09"},
+		{"Redshank", maintenance.Attended, "extruder number does not follow from its parts", "2026-06-03"},
+		{"Curlew", maintenance.OutOfUse, "part fan broken", "2026-08-11"},
+		{"Curlew", maintenance.InUse, "new fan fitted", "2026-08-13"},
 	} {
 		if w.err == nil {
 			w.do(w.s.SetUse(w.ctx, w.ids[u.machine], u.use, u.why, technician, day(u.on)))

@@ -10,7 +10,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -119,9 +119,9 @@ func (w *writer) meters(id int64, u unit, since time.Time) {
 		if hours < 0 {
 			continue
 		}
-		w.do(w.s.ReadMeter(w.ctx, id, upkeep.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
+		w.do(w.s.ReadMeter(w.ctx, id, maintenance.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
 	}
-	w.do(w.s.ReadMeter(w.ctx, id, upkeep.Meter{At: Today.AddDate(0, 0, -2), Hours: u.hours - float64(int(2*u.perDay))}, technician, Today))
+	w.do(w.s.ReadMeter(w.ctx, id, maintenance.Meter{At: Today.AddDate(0, 0, -2), Hours: u.hours - float64(int(2*u.perDay))}, technician, Today))
 }
 
 // intervals between the times each task was done, in days, so that the due
@@ -166,7 +166,7 @@ func (w *writer) protection(id int64, u unit) {
 // upkeep is when each task was done last.
 func (w *writer) upkeep(id int64, u unit) {
 	n := 0
-	for _, t := range upkeep.Tasks() {
+	for _, t := range maintenance.Tasks() {
 		every, ok := intervals[t.Key]
 		if !ok || u.hours == 0 {
 			continue

@@ -4,10 +4,10 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
-	"wardifex/internal/core/register"
 	"wardifex/internal/store"
 )
 
@@ -257,7 +257,7 @@ func moment(text string) (time.Time, error) {
 	if at, err := time.Parse(time.RFC3339, text); err == nil {
 		return at, nil
 	}
-	at, err := register.ParseDay(text)
+	at, err := csvimport.ParseDay(text)
 	if err != nil {
 		return at, &store.Refusal{Sentence: err.Error()}
 	}

@@ -3,14 +3,14 @@ package server
 import (
 	"context"
 
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
 // FaultBook is the faults of a fleet or machine.
 type FaultBook struct {
 	Faults   []store.ReportedFault `json:"faults"`
-	Symptoms []upkeep.Symptom      `json:"symptoms"`
+	Symptoms []maintenance.Symptom `json:"symptoms"`
 }
 
 type faultsOf struct {
@@ -19,7 +19,7 @@ type faultsOf struct {
 
 func (s *Server) faults(ctx context.Context, _ user, in *faultsOf) (*answer[FaultBook], error) {
 	list, err := s.Store.Faults(ctx, in.Machine)
-	return answerOf(FaultBook{Faults: list, Symptoms: upkeep.Symptoms()}, err)
+	return answerOf(FaultBook{Faults: list, Symptoms: maintenance.Symptoms()}, err)
 }
 
 type reportFault struct {
@@ -51,10 +51,10 @@ type proposeSymptoms struct {
 	Words string `query:"words" maxLength:"2000"`
 }
 
-func (s *Server) proposeSymptoms(_ context.Context, _ user, in *proposeSymptoms) (*answer[[]upkeep.Symptom], error) {
-	out := upkeep.Propose(in.Words)
+func (s *Server) proposeSymptoms(_ context.Context, _ user, in *proposeSymptoms) (*answer[[]maintenance.Symptom], error) {
+	out := maintenance.Propose(in.Words)
 	if out == nil {
-		out = []upkeep.Symptom{}
+		out = []maintenance.Symptom{}
 	}
 	return answerOf(out, nil)
 }
@@ -62,8 +62,8 @@ func (s *Server) proposeSymptoms(_ context.Context, _ user, in *proposeSymptoms)
 type setUse struct {
 	ByID
 	Body struct {
-		Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
-		Why string     `json:"why" maxLength:"120"`
+		Use maintenance.Use `json:"use" enum:"in use,attended only,out of use"`
+		Why string          `json:"why" maxLength:"120"`
 	}
 }
 

@@ -5,7 +5,7 @@ import (
 	"sort"
 	"time"
 
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -93,13 +93,13 @@ type DueRow struct {
 	Machine   string `json:"machine"`
 	Bay       string `json:"bay"`
 	Locked    bool   `json:"locked" doc:"Work is open on the machine"`
-	upkeep.Due
+	maintenance.Due
 }
 
 // DueAnswer is the maintenance over the fleet, most urgent first.
 type DueAnswer struct {
-	Rows  []DueRow      `json:"rows"`
-	Tasks []upkeep.Task `json:"tasks"`
+	Rows  []DueRow           `json:"rows"`
+	Tasks []maintenance.Task `json:"tasks"`
 }
 
 func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], error) {
@@ -108,13 +108,13 @@ func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], 
 		return nil, err
 	}
 	now := s.Clock()
-	out := DueAnswer{Rows: []DueRow{}, Tasks: upkeep.Tasks()}
+	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks()}
 	for i := range machines {
 		m := &machines[i]
-		for _, d := range upkeep.DueList(m.Subject(now), now) {
+		for _, d := range maintenance.DueList(m.Subject(now), now) {
 			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
 		}
 	}
-	sort.SliceStable(out.Rows, func(i, j int) bool { return upkeep.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
+	sort.SliceStable(out.Rows, func(i, j int) bool { return maintenance.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
 	return answerOf(out, nil)
 }

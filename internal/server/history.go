@@ -7,7 +7,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -137,7 +137,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 				e.Title = c.Title
 			}
 		case "upkeep":
-			for _, t := range upkeep.Tasks() {
+			for _, t := range maintenance.Tasks() {
 				if t.Key == e.Title {
 					e.Title = t.Title
 				}

@@ -14,7 +14,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -87,7 +87,7 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 	if m.OpenOrder != nil {
 		c.Order = m.OpenOrder.ID
 	}
-	if list := upkeep.DueList(m.Subject(now), now); len(list) > 0 {
+	if list := maintenance.DueList(m.Subject(now), now); len(list) > 0 {
 		c.Next = &list[0]
 	}
 	f := c.Fields()

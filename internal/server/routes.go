@@ -2,8 +2,8 @@ package server
 
 import (
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/record"
-	"wardifex/internal/core/register"
 	"wardifex/internal/picture"
 	"wardifex/internal/store"
 )
@@ -48,11 +48,11 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon", "Close a work order of which nothing was done", s.abandon)
 	handle(s, store.Member, "GET", "/photos/{id}", "photo", "A photo", s.photo)
 
-	handle(s, store.Technician, "POST", "/register/open", "open-register", "Read a register file and propose what its columns are", s.openRegister, bodyUpTo(2*register.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What bringing the file in would do", s.previewRegister, bodyUpTo(2*register.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/bring-in", "bring-in", "Bring the file in as previewed", s.bringIn, bodyUpTo(2*register.MaxBytes))
-	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What bringing meter readings in would do", s.previewMeters, bodyUpTo(2*register.MaxBytes))
-	handle(s, store.Technician, "POST", "/meters/bring-in", "bring-meters-in", "Bring meter readings in", s.bringMetersIn, bodyUpTo(2*register.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/open", "open-register", "Read a register file and propose what its columns are", s.openRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What bringing the file in would do", s.previewRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/bring-in", "bring-in", "Bring the file in as previewed", s.bringIn, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What bringing meter readings in would do", s.previewMeters, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/meters/bring-in", "bring-meters-in", "Bring meter readings in", s.bringMetersIn, bodyUpTo(2*csvimport.MaxBytes))
 
 	handle(s, store.Member, "GET", "/bench/processor-marking", "decode-marking", "Decode a processor marking as far as typed", s.decodeMarking)
 	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset)

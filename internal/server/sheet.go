@@ -6,11 +6,11 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -28,7 +28,7 @@ type Sheet struct {
 	Calibrations  []CalibrationSheet          `json:"calibrations"`
 	Disagreements []calibration.Disagreement  `json:"disagreements" doc:"Values of which two places say different things"`
 	Missing       []string                    `json:"missing"`
-	Due           []upkeep.Due                `json:"due"`
+	Due           []maintenance.Due           `json:"due"`
 	Meter         *MeterSheet                 `json:"meter,omitempty"`
 	History       []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
 	Use           store.UseSince              `json:"use"`
@@ -136,7 +136,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	now := s.Clock()
 	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder, Planned: m.Planned,
-		Missing: change.Missing(m.Facts, m.Records), Due: upkeep.DueList(m.Subject(now), now), History: []HistoryRow{}}
+		Missing: change.Missing(m.Facts, m.Records), Due: maintenance.DueList(m.Subject(now), now), History: []HistoryRow{}}
 	if out.Missing == nil {
 		out.Missing = []string{}
 	}
@@ -177,7 +177,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		}
 	}
 	if n := len(m.Meters); n > 0 {
-		life := upkeep.NewLife(m.Meters)
+		life := maintenance.NewLife(m.Meters)
 		out.Meter = &MeterSheet{Hours: m.Meters[n-1].Hours, At: m.Meters[n-1].At, Life: life.At(now)}
 		if rate, ok := life.Rate(); ok {
 			out.Meter.PerDay = &rate
@@ -352,7 +352,7 @@ func (s *Server) dayOrNow(text string) (time.Time, error) {
 	if text == "" || text == now.Format("2006-01-02") {
 		return now, nil
 	}
-	at, err := register.ParseDay(text)
+	at, err := csvimport.ParseDay(text)
 	if err != nil {
 		return at, &store.Refusal{Sentence: err.Error()}
 	}
@@ -440,7 +440,7 @@ func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.ReadMeter(ctx, in.ID, upkeep.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.Clock()); err != nil {
+	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.Clock()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

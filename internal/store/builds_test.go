@@ -13,7 +13,7 @@ import (
 	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -350,7 +350,7 @@ func TestMaintenanceRenews(t *testing.T) {
 	yes := true
 	must(t, s.MarkDone(ctx, id, "surface", "", store.Renewal{Renewed: &yes}, "x", now, now))
 	valid("another surface, without a probe", false)
-	if task, ok := upkeep.TaskOf("nozzle"); !ok || !task.Always {
+	if task, ok := maintenance.TaskOf("nozzle"); !ok || !task.Always {
 		t.Error("changing the nozzle is its task")
 	}
 }

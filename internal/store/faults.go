@@ -10,7 +10,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 type faultRow struct {
@@ -57,10 +57,10 @@ type ReportedFault struct {
 
 // UseSince is what a machine may be used for, since when and why.
 type UseSince struct {
-	Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
-	Why string     `json:"why,omitempty"`
-	At  *time.Time `json:"at,omitempty" doc:"Empty when it was never said otherwise"`
-	By  string     `json:"by,omitempty"`
+	Use maintenance.Use `json:"use" enum:"in use,attended only,out of use"`
+	Why string          `json:"why,omitempty"`
+	At  *time.Time      `json:"at,omitempty" doc:"Empty when it was never said otherwise"`
+	By  string          `json:"by,omitempty"`
 }
 
 const maxWords = 2000
@@ -71,7 +71,7 @@ func (s *Store) ReportFault(ctx context.Context, machineID int64, symptom, words
 	if words == "" || len([]rune(words)) > maxWords {
 		return 0, refuse("say what is wrong, in at most %d characters", maxWords)
 	}
-	if _, ok := upkeep.SymptomOf(symptom); symptom != "" && !ok {
+	if _, ok := maintenance.SymptomOf(symptom); symptom != "" && !ok {
 		return 0, refuse("there is no symptom %q", symptom)
 	}
 	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: now, Version: 1}
@@ -140,9 +140,9 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 }
 
 // SetUse says what a machine may be used for from now on, and why.
-func (s *Store) SetUse(ctx context.Context, machineID int64, use upkeep.Use, why, by string, now time.Time) error {
-	if !slices.Contains(upkeep.Uses(), use) {
-		return refuse("%q is none of %v", use, upkeep.Uses())
+func (s *Store) SetUse(ctx context.Context, machineID int64, use maintenance.Use, why, by string, now time.Time) error {
+	if !slices.Contains(maintenance.Uses(), use) {
+		return refuse("%q is none of %v", use, maintenance.Uses())
 	}
 	if err := machine.PlainText(why); err != nil {
 		return refuse("say why: %s", err)
@@ -158,7 +158,7 @@ func (s *Store) SetUse(ctx context.Context, machineID int64, use upkeep.Use, why
 // loadUses gives each machine what it may be used for, and its open faults.
 func loadUses(tx *gorm.DB, at map[int64]*Machine) error {
 	for _, m := range at {
-		m.Use = UseSince{Use: upkeep.InUse}
+		m.Use = UseSince{Use: maintenance.InUse}
 	}
 	var rows []useRow
 	if err := tx.Session(&gorm.Session{}).Order("at, id").Find(&rows).Error; err != nil {
@@ -167,7 +167,7 @@ func loadUses(tx *gorm.DB, at map[int64]*Machine) error {
 	for _, r := range rows {
 		if m := at[r.MachineID]; m != nil {
 			when := r.At
-			m.Use = UseSince{Use: upkeep.Use(r.Use), Why: r.Why, At: &when, By: r.By}
+			m.Use = UseSince{Use: maintenance.Use(r.Use), Why: r.Why, At: &when, By: r.By}
 		}
 	}
 	var counts []struct {

@@ -11,10 +11,10 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
-	"wardifex/internal/core/register"
-	"wardifex/internal/core/upkeep"
 )
 
 type machineRow struct {
@@ -50,7 +50,7 @@ type Fields struct {
 }
 
 func (f Fields) check() error {
-	if err := register.CheckName(f.Name); err != nil {
+	if err := csvimport.CheckName(f.Name); err != nil {
 		return refuse("name: %s", err)
 	}
 	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial}, {"note", f.Note}, {"supplier", f.Supplier}} {
@@ -80,8 +80,8 @@ type Machine struct {
 	Records    []calibration.Record // calibrations and proofs, oldest first
 	// Configured is for what the builds that run are configured, as far as it is known.
 	Configured map[machine.Key]string
-	Meters     []upkeep.Meter
-	Done       []upkeep.Done
+	Meters     []maintenance.Meter
+	Done       []maintenance.Done
 	OpenOrder  *OrderHead
 	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
@@ -104,8 +104,8 @@ func (m *Machine) Protection(now time.Time) calibration.ProtectionState {
 }
 
 // Subject is the machine as upkeep sees it.
-func (m *Machine) Subject(now time.Time) upkeep.Subject {
-	return upkeep.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now)}
+func (m *Machine) Subject(now time.Time) maintenance.Subject {
+	return maintenance.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now)}
 }
 
 // Fleet loads machines that are not retired, by name; with ids only those,
@@ -206,7 +206,7 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 	}
 	for _, r := range meters {
 		if m := at[r.MachineID]; m != nil {
-			m.Meters = append(m.Meters, upkeep.Meter{At: r.ReadAt, Hours: r.Hours, Reset: r.Reset})
+			m.Meters = append(m.Meters, maintenance.Meter{At: r.ReadAt, Hours: r.Hours, Reset: r.Reset})
 		}
 	}
 	var done []doneRow
@@ -215,7 +215,7 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 	}
 	for _, r := range done {
 		if m := at[r.MachineID]; m != nil {
-			m.Done = append(m.Done, upkeep.Done{Task: r.Task, At: r.DoneAt})
+			m.Done = append(m.Done, maintenance.Done{Task: r.Task, At: r.DoneAt})
 		}
 	}
 	if err := loadUses(tx.Scopes(one("machine_id")), at); err != nil {

@@ -10,9 +10,9 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
-	"wardifex/internal/core/register"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -197,10 +197,10 @@ func TestOlderRegister(t *testing.T) {
 	must(t, err)
 	text, err := os.ReadFile("testdata/older/register.csv")
 	must(t, err)
-	tb, err := register.ReadTable(text, register.MaxRows)
+	tb, err := csvimport.ReadTable(text, csvimport.MaxRows)
 	must(t, err)
 	var mapping []string
-	for _, m := range register.Propose(tb.Headings, s.Vocabulary()) {
+	for _, m := range csvimport.Propose(tb.Headings, s.Vocabulary()) {
 		if m.Target == "" {
 			t.Errorf("the heading %q is not known any more", m.Heading)
 		}

@@ -11,10 +11,10 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
 )
 
 type partRow struct {
@@ -58,7 +58,7 @@ func (f PartFields) row(now time.Time) (partRow, error) {
 		}
 	}
 	if f.BoughtOn != "" {
-		at, err := register.ParseDay(f.BoughtOn)
+		at, err := csvimport.ParseDay(f.BoughtOn)
 		if err != nil {
 			return row, refuse("bought on: %s", err)
 		}

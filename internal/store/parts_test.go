@@ -19,8 +19,8 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/record"
-	"wardifex/internal/core/upkeep"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
@@ -343,18 +343,18 @@ func TestFaultsAndUse(t *testing.T) {
 	refused(t, err, "no symptom")
 	fault, err := s.ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
 	must(t, err)
-	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != upkeep.InUse {
+	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != maintenance.InUse {
 		t.Errorf("reported: %d open, %s", m.OpenFaults, m.Use.Use)
 	}
-	refused(t, s.SetUse(ctx, id, upkeep.OutOfUse, "", "x", now), "say why")
+	refused(t, s.SetUse(ctx, id, maintenance.OutOfUse, "", "x", now), "say why")
 	refused(t, s.SetUse(ctx, id, "idle", "x", "x", now), "none of")
-	must(t, s.SetUse(ctx, id, upkeep.OutOfUse, "belt torn", "x", now))
-	must(t, s.SetUse(ctx, id, upkeep.Attended, "new belt, watch it", "x", days(1)))
+	must(t, s.SetUse(ctx, id, maintenance.OutOfUse, "belt torn", "x", now))
+	must(t, s.SetUse(ctx, id, maintenance.Attended, "new belt, watch it", "x", days(1)))
 	must(t, s.CloseFault(ctx, fault, 1, "belts unequal", "x", days(1)))
 	if err := s.CloseFault(ctx, fault, 1, "something else", "y", days(1)); !isConflict(err) {
 		t.Errorf("answered twice at once: %v", err)
 	}
-	if m := load(t, s, id); m.OpenFaults != 0 || m.Use.Use != upkeep.Attended || m.Use.Why != "new belt, watch it" {
+	if m := load(t, s, id); m.OpenFaults != 0 || m.Use.Use != maintenance.Attended || m.Use.Why != "new belt, watch it" {
 		t.Errorf("after: %d open, %+v", m.OpenFaults, m.Use)
 	}
 	list, err := s.Faults(ctx, id)

@@ -10,8 +10,8 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/record"
-	"wardifex/internal/core/upkeep"
 )
 
 // exporter gathers a record file from the database.
@@ -341,7 +341,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range uses {
-		m.Uses = append(m.Uses, record.UseState{Use: upkeep.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
+		m.Uses = append(m.Uses, record.UseState{Use: maintenance.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
 	}
 	faults, err := list[faultRow](e.tx, "reported_at, id", "machine_id = ?", r.ID)
 	if err != nil {

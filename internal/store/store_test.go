@@ -15,10 +15,10 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/change/changetest"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -187,12 +187,12 @@ func TestRetire(t *testing.T) {
 	}
 }
 
-func table(t *testing.T, text string) (register.Table, []string) {
+func table(t *testing.T, text string) (csvimport.Table, []string) {
 	t.Helper()
-	tb, err := register.ReadTable([]byte(text), register.MaxRows)
+	tb, err := csvimport.ReadTable([]byte(text), csvimport.MaxRows)
 	must(t, err)
 	var mapping []string
-	for _, m := range register.Propose(tb.Headings, catalogue.Vocabulary()) {
+	for _, m := range csvimport.Propose(tb.Headings, catalogue.Vocabulary()) {
 		mapping = append(mapping, m.Target)
 	}
 	return tb, mapping
@@ -438,7 +438,7 @@ func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
 	if m.Protection(now).Proven {
 		t.Error("a new build without a test counts as proven")
 	}
-	if d := upkeep.DueList(m.Subject(now), now)[0]; d.State != upkeep.Unproven {
+	if d := maintenance.DueList(m.Subject(now), now)[0]; d.State != maintenance.Unproven {
 		t.Errorf("first on the list: %+v", d)
 	}
 }
@@ -483,18 +483,18 @@ func TestMetersAndTasks(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	at := now.AddDate(0, 0, -20)
-	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: at, Hours: 100}, "x", now))
-	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: at, Hours: 100}, "x", now)) // the same again
-	refused(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: 90}, "x", now), "backwards")
-	refused(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: -90}, "x", now), "starts at 0")
-	must(t, s.ReadMeter(ctx, id, upkeep.Meter{At: now, Hours: 10, Reset: true}, "x", now))
-	if m := load(t, s, id); len(m.Meters) != 2 || upkeep.NewLife(m.Meters).At(now) != 110 {
+	must(t, s.ReadMeter(ctx, id, maintenance.Meter{At: at, Hours: 100}, "x", now))
+	must(t, s.ReadMeter(ctx, id, maintenance.Meter{At: at, Hours: 100}, "x", now)) // the same again
+	refused(t, s.ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: 90}, "x", now), "backwards")
+	refused(t, s.ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: -90}, "x", now), "starts at 0")
+	must(t, s.ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: 10, Reset: true}, "x", now))
+	if m := load(t, s, id); len(m.Meters) != 2 || maintenance.NewLife(m.Meters).At(now) != 110 {
 		t.Errorf("meters %+v", m.Meters)
 	}
 	must(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now))
 	refused(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now.AddDate(0, 0, 1), now), "still to come")
 	refused(t, s.MarkDone(ctx, id, "juggling", "", store.Renewal{}, "x", now, now), "no maintenance task")
-	refused(t, s.MarkDone(ctx, id, upkeep.ProtectionTask, "", store.Renewal{}, "x", now, now), "with its result")
+	refused(t, s.MarkDone(ctx, id, maintenance.ProtectionTask, "", store.Renewal{}, "x", now, now), "with its result")
 	must(t, s.UndoDone(ctx, id, "belts"))
 	if err := s.UndoDone(ctx, id, "belts"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("undone twice: %v", err)

@@ -12,7 +12,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // Every question a kit asks can be answered: some inspection earns the grade
@@ -111,7 +111,7 @@ func TestCautionsAndSlots(t *testing.T) {
 			t.Errorf("%s depends on no part of a usual machine", c.Kind)
 		}
 	}
-	for _, task := range upkeep.Tasks() {
+	for _, task := range maintenance.Tasks() {
 		if voc.First(task.Kind) == nil || task.Hours == 0 && task.Days == 0 {
 			t.Errorf("task %s: kind %q, %g h, %d days", task.Key, task.Kind, task.Hours, task.Days)
 		}

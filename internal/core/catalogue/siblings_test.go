@@ -15,7 +15,7 @@ import (
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // sibling is a position and one more of its kind, which obeys what the first obeys.
@@ -223,7 +223,7 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				"maintenance": func(p machine.Position, which string) string {
 					s := x.machineWith(merged(base, x.values(which)))
 					var out []string
-					for _, task := range upkeep.Tasks() {
+					for _, task := range maintenance.Tasks() {
 						if hours, days, why, applies := task.Interval(s); applies && x.voc.Is(p.Kind, task.Kind) {
 							out = append(out, fmt.Sprint(task.Key, hours, days, why))
 						}

@@ -5,20 +5,20 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // Condition is how a machine stands as a whole.
 type Condition struct {
 	Proven    bool  // protection
 	Order     int64 // the open work order; 0 when none is
-	Use       upkeep.Use
+	Use       maintenance.Use
 	Faults    int // open
 	Conflicts int
-	Invalid   int         // calibrations
-	Disagree  int         // values of which two places say different things
-	BuiltFor  int         // parts that the build is configured for and that are fitted otherwise
-	Next      *upkeep.Due // the most urgent task, when there is one
+	Invalid   int              // calibrations
+	Disagree  int              // values of which two places say different things
+	BuiltFor  int              // parts that the build is configured for and that are fitted otherwise
+	Next      *maintenance.Due // the most urgent task, when there is one
 }
 
 // Fields are the columns that show it.
@@ -47,7 +47,7 @@ func (c Condition) state(protection, order string) string {
 	if order != "" {
 		out = append(out, "locked out, "+order)
 	}
-	if c.Use != upkeep.InUse {
+	if c.Use != maintenance.InUse {
 		out = append(out, string(c.Use))
 	}
 	for _, n := range []struct {

@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/inquiry"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // The state of a machine says first whether it is safe, then only what is out
@@ -18,24 +18,24 @@ func TestCondition(t *testing.T) {
 		field string
 		want  string
 	}{
-		{"nothing out of the ordinary", inquiry.Condition{Proven: true, Use: upkeep.InUse}, "machine.state", "proven"},
-		{"never tested", inquiry.Condition{Use: upkeep.InUse}, "machine.state", "not proven"},
-		{"work open", inquiry.Condition{Proven: true, Use: upkeep.InUse, Order: 7}, "machine.state", "proven; locked out, order 7"},
+		{"nothing out of the ordinary", inquiry.Condition{Proven: true, Use: maintenance.InUse}, "machine.state", "proven"},
+		{"never tested", inquiry.Condition{Use: maintenance.InUse}, "machine.state", "not proven"},
+		{"work open", inquiry.Condition{Proven: true, Use: maintenance.InUse, Order: 7}, "machine.state", "proven; locked out, order 7"},
 		{"work open, as a column of its own", inquiry.Condition{Order: 7}, "machine.order", "order 7"},
 		{"no work open", inquiry.Condition{}, "machine.order", ""},
-		{"not free to use", inquiry.Condition{Proven: true, Use: upkeep.OutOfUse}, "machine.state", "proven; out of use"},
-		{"everything at once", inquiry.Condition{Use: upkeep.Attended, Faults: 1, Conflicts: 2, Invalid: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
+		{"not free to use", inquiry.Condition{Proven: true, Use: maintenance.OutOfUse}, "machine.state", "proven; out of use"},
+		{"everything at once", inquiry.Condition{Use: maintenance.Attended, Faults: 1, Conflicts: 2, Invalid: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
 		{"counts can be filtered by", inquiry.Condition{Invalid: 3}, "machine.void", "3"},
 		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
-		{"the next task without a day", inquiry.Condition{Next: &upkeep.Due{Title: "Belts", State: upkeep.Overdue}}, "machine.next", "Belts, " + string(upkeep.Overdue)},
-		{"the next task with its day", inquiry.Condition{Next: &upkeep.Due{Title: "Belts", State: upkeep.Overdue, DueOn: &due}}, "machine.next", "Belts, " + string(upkeep.Overdue) + " 2026-07-09"},
+		{"the next task without a day", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue}}, "machine.next", "Belts, " + string(maintenance.Overdue)},
+		{"the next task with its day", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue, DueOn: &due}}, "machine.next", "Belts, " + string(maintenance.Overdue) + " 2026-07-09"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)
 		}
 	}
 	// Every column that it fills can be asked for.
-	for key := range (inquiry.Condition{Order: 1, Next: &upkeep.Due{}}).Fields() {
+	for key := range (inquiry.Condition{Order: 1, Next: &maintenance.Due{}}).Fields() {
 		if _, err := inquiry.ColumnOf(key, voc); err != nil {
 			t.Errorf("%s: %v", key, err)
 		}

@@ -6,8 +6,8 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
 )
 
 // Test is how a filter compares.
@@ -157,7 +157,7 @@ type filter struct {
 // start to another's end.
 func (q Question) Period(now time.Time) (from, to time.Time, err error) {
 	parse := func(what, text string) (time.Time, error) {
-		at, err := register.ParseDay(text)
+		at, err := csvimport.ParseDay(text)
 		if err == nil && at.After(now) {
 			err = fmt.Errorf("%s is still to come", text)
 		}

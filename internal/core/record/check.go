@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
 )
 
@@ -173,8 +173,8 @@ func (c *checker) machine(m *Machine) {
 		order("labour", l.Order)
 	}
 	for _, u := range m.Uses {
-		if !slices.Contains(upkeep.Uses(), u.Use) {
-			c.say("machine %s: %q is no use; there are %v", m.Name, u.Use, upkeep.Uses())
+		if !slices.Contains(maintenance.Uses(), u.Use) {
+			c.say("machine %s: %q is no use; there are %v", m.Name, u.Use, maintenance.Uses())
 		}
 	}
 	heads := map[string]bool{}

@@ -10,7 +10,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
 )
 
@@ -259,10 +259,10 @@ type Labour struct {
 
 // UseState is what a machine may be used for since a moment.
 type UseState struct {
-	Use upkeep.Use `json:"use" enum:"in use,attended only,out of use"`
-	Why string     `json:"why"`
-	At  time.Time  `json:"at"`
-	By  string     `json:"by"`
+	Use maintenance.Use `json:"use" enum:"in use,attended only,out of use"`
+	Why string          `json:"why"`
+	At  time.Time       `json:"at"`
+	By  string          `json:"by"`
 }
 
 // Fault is a fault as it was reported.

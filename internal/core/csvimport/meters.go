@@ -1,4 +1,4 @@
-package register
+package csvimport
 
 import (
 	"fmt"
@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // MaxMeterRows is how many meter readings one file may hold.
@@ -33,7 +33,7 @@ type MeterPlan struct {
 type Metered struct {
 	ID     int64
 	Name   string
-	Meters []upkeep.Meter
+	Meters []maintenance.Meter
 }
 
 // PlanMeters judges a file of meter readings with the headings machine, date
@@ -63,7 +63,7 @@ func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
 	byName := map[string]*Metered{}
 	for i := range fleet {
 		m := fleet[i]
-		m.Meters = append([]upkeep.Meter(nil), m.Meters...)
+		m.Meters = append([]maintenance.Meter(nil), m.Meters...)
 		byName[fold(m.Name)] = &m
 	}
 	p := MeterPlan{Rows: []MeterRow{}, Faults: []Fault{}}
@@ -87,12 +87,12 @@ func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
 			fault("hours", err.Error())
 			continue
 		}
-		reading := upkeep.Meter{At: day, Hours: hours}
+		reading := maintenance.Meter{At: day, Hours: hours}
 		if held(m.Meters, reading) {
 			p.Same++
 			continue
 		}
-		if err := upkeep.CheckMeter(m.Meters, reading, now); err != nil {
+		if err := maintenance.CheckMeter(m.Meters, reading, now); err != nil {
 			fault("hours", err.Error())
 			continue
 		}
@@ -102,7 +102,7 @@ func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
 	return p, nil
 }
 
-func held(on []upkeep.Meter, m upkeep.Meter) bool {
+func held(on []maintenance.Meter, m maintenance.Meter) bool {
 	for _, r := range on {
 		if r.At.Equal(m.At) && r.Hours == m.Hours {
 			return true

@@ -7,11 +7,11 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/register"
 )
 
-func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
+func (s *Store) existing(tx *gorm.DB) ([]csvimport.Existing, error) {
 	fleet, err := s.fleet(tx)
 	if err != nil {
 		return nil, err
@@ -20,9 +20,9 @@ func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
 	if err := tx.Where("retired_at is not null").Find(&retired).Error; err != nil {
 		return nil, err
 	}
-	out := make([]register.Existing, 0, len(fleet)+len(retired))
+	out := make([]csvimport.Existing, 0, len(fleet)+len(retired))
 	for _, m := range fleet {
-		e := register.Existing{ID: m.ID, Fields: fieldMap(m.Fields), Facts: m.Facts, Held: map[machine.Key][]machine.Value{}}
+		e := csvimport.Existing{ID: m.ID, Fields: fieldMap(m.Fields), Facts: m.Facts, Held: map[machine.Key][]machine.Value{}}
 		for _, r := range m.Readings {
 			// A reading set aside was heard too: hearing it again adds nothing.
 			e.Held[r.Key] = append(e.Held[r.Key], r.Value)
@@ -30,22 +30,22 @@ func (s *Store) existing(tx *gorm.DB) ([]register.Existing, error) {
 		out = append(out, e)
 	}
 	for _, r := range retired {
-		out = append(out, register.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.NewSnapshot(s.Vocabulary(), machine.Record{})})
+		out = append(out, csvimport.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: machine.NewSnapshot(s.Vocabulary(), machine.Record{})})
 	}
 	return out, nil
 }
 
 func fieldMap(f Fields) map[string]string {
-	return map[string]string{register.Name: f.Name, register.Bay: f.Bay, register.Maker: f.Maker, register.Serial: f.Serial, register.Note: f.Note}
+	return map[string]string{csvimport.Name: f.Name, csvimport.Bay: f.Bay, csvimport.Maker: f.Maker, csvimport.Serial: f.Serial, csvimport.Note: f.Note}
 }
 
 // PlanRegister judges a register file against the fleet as it is now.
-func (s *Store) PlanRegister(ctx context.Context, t register.Table, mapping []string, leaveOut []int) (register.Plan, error) {
+func (s *Store) PlanRegister(ctx context.Context, t csvimport.Table, mapping []string, leaveOut []int) (csvimport.Plan, error) {
 	fleet, err := s.existing(s.db.WithContext(ctx))
 	if err != nil {
-		return register.Plan{}, err
+		return csvimport.Plan{}, err
 	}
-	p, err := register.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary())
+	p, err := csvimport.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary())
 	if err != nil {
 		return p, refuse("%s", err)
 	}
@@ -55,8 +55,8 @@ func (s *Store) PlanRegister(ctx context.Context, t register.Table, mapping []st
 // BringIn writes a register file as it was previewed, all in one transaction.
 // fingerprint is the previewed plan's; when the fleet has changed since, the
 // plan differs and nothing is written.
-func (s *Store) BringIn(ctx context.Context, t register.Table, mapping []string, leaveOut []int, fingerprint, by string, now time.Time) (register.Plan, error) {
-	var p register.Plan
+func (s *Store) BringIn(ctx context.Context, t csvimport.Table, mapping []string, leaveOut []int, fingerprint, by string, now time.Time) (csvimport.Plan, error) {
+	var p csvimport.Plan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("lock table machines, parts, fittings, readings in share row exclusive mode").Error; err != nil {
 			return err
@@ -65,7 +65,7 @@ func (s *Store) BringIn(ctx context.Context, t register.Table, mapping []string,
 		if err != nil {
 			return err
 		}
-		if p, err = register.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary()); err != nil {
+		if p, err = csvimport.NewPlan(t, mapping, leaveOut, fleet, s.Vocabulary()); err != nil {
 			return refuse("%s", err)
 		}
 		if p.Fingerprint != fingerprint {
@@ -79,18 +79,18 @@ func (s *Store) BringIn(ctx context.Context, t register.Table, mapping []string,
 	return p, err
 }
 
-func (s *Store) write(tx *gorm.DB, p register.Plan, by string, now time.Time) error {
+func (s *Store) write(tx *gorm.DB, p csvimport.Plan, by string, now time.Time) error {
 	var created []*machineRow
 	ids := make([]*int64, len(p.Rows))
 	for i := range p.Rows {
 		row := &p.Rows[i]
 		switch row.Action {
-		case register.Create:
+		case csvimport.Create:
 			m := &machineRow{Name: row.Name, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
 			m.set(row.Changes)
 			created = append(created, m)
 			ids[i] = &m.ID
-		case register.Change:
+		case csvimport.Change:
 			ids[i] = &row.MachineID
 			m := machineRow{}
 			if err := tx.First(&m, row.MachineID).Error; err != nil {
@@ -116,9 +116,9 @@ func (s *Store) write(tx *gorm.DB, p register.Plan, by string, now time.Time) er
 }
 
 // set takes over the fields among the changes and reports whether there were any.
-func (m *machineRow) set(changes []register.Written) (any bool) {
+func (m *machineRow) set(changes []csvimport.Written) (any bool) {
 	for _, w := range changes {
-		field, ok := map[string]*string{register.Bay: &m.Bay, register.Maker: &m.Maker, register.Serial: &m.Serial, register.Note: &m.Note}[w.Target]
+		field, ok := map[string]*string{csvimport.Bay: &m.Bay, csvimport.Maker: &m.Maker, csvimport.Serial: &m.Serial, csvimport.Note: &m.Note}[w.Target]
 		if ok {
 			*field, any = w.After, true
 		}
@@ -170,7 +170,7 @@ type place struct {
 	slot    string
 }
 
-func (s *Store) writeClaims(tx *gorm.DB, p register.Plan, ids []*int64, by string, now time.Time) error {
+func (s *Store) writeClaims(tx *gorm.DB, p csvimport.Plan, ids []*int64, by string, now time.Time) error {
 	var open []fittingRow
 	if err := tx.Where("removed_at is null").Find(&open).Error; err != nil {
 		return err
@@ -270,7 +270,7 @@ func (s *Store) RegisterCSV(ctx context.Context) ([]byte, error) {
 		}
 	}
 	var b bytes.Buffer
-	if err := register.Write(&b, standing, s.Vocabulary()); err != nil {
+	if err := csvimport.Write(&b, standing, s.Vocabulary()); err != nil {
 		return nil, err
 	}
 	return b.Bytes(), nil

@@ -1,4 +1,4 @@
-package register_test
+package csvimport_test
 
 import (
 	"bytes"
@@ -8,10 +8,10 @@ import (
 	"time"
 
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
-	"wardifex/internal/core/register"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 var voc = catalogue.Vocabulary()
@@ -43,7 +43,7 @@ func TestReadTable(t *testing.T) {
 		{"too many columns", strings.Repeat("a,", 300) + "\n1\n", "", 0, "columns"},
 	}
 	for _, tt := range tests {
-		table, err := register.ReadTable([]byte(tt.text), 10)
+		table, err := csvimport.ReadTable([]byte(tt.text), 10)
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
 			t.Errorf("%s: %v, want %q", tt.name, err, tt.fault)
 			continue
@@ -60,48 +60,48 @@ func TestPropose(t *testing.T) {
 		"board rev.": "mainboard.revision", "Flash (KB)": "mainboard.flash", "CPU marking": "mainboard.processor", "Firmware": "firmware.family",
 		"FW version": "firmware.version", "PSU": "supply.model", "Nozzle size mm": "nozzle.bore", "Serial No.": "serial", "Favourite colour": "", "": "",
 	} {
-		if got := register.Propose([]string{heading}, voc)[0].Target; got != want {
+		if got := csvimport.Propose([]string{heading}, voc)[0].Target; got != want {
 			t.Errorf("%q is matched to %q, want %q", heading, got, want)
 		}
 	}
 	// Each target once, the surest heading first.
-	m := register.Propose([]string{"Machine name", "Name"}, voc)
+	m := csvimport.Propose([]string{"Machine name", "Name"}, voc)
 	if (m[0].Target == "name") == (m[1].Target == "name") {
 		t.Errorf("two columns, one name: %+v", m)
 	}
 	// Every label the register is exported under matches its own target.
-	for _, target := range register.Targets(voc) {
-		if m := register.Propose([]string{target.Label}, voc)[0]; m.Target != target.Key || !m.Sure {
+	for _, target := range csvimport.Targets(voc) {
+		if m := csvimport.Propose([]string{target.Label}, voc)[0]; m.Target != target.Key || !m.Sure {
 			t.Errorf("%q is matched to %q, want %q", target.Label, m.Target, target.Key)
 		}
 	}
 }
 
-func table(t *testing.T, text string) register.Table {
+func table(t *testing.T, text string) csvimport.Table {
 	t.Helper()
-	tb, err := register.ReadTable([]byte(text), register.MaxRows)
+	tb, err := csvimport.ReadTable([]byte(text), csvimport.MaxRows)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return tb
 }
 
-func plan(t *testing.T, text string, fleet []register.Existing, leaveOut ...int) register.Plan {
+func plan(t *testing.T, text string, fleet []csvimport.Existing, leaveOut ...int) csvimport.Plan {
 	t.Helper()
 	tb := table(t, text)
 	var mapping []string
-	for _, m := range register.Propose(tb.Headings, voc) {
+	for _, m := range csvimport.Propose(tb.Headings, voc) {
 		mapping = append(mapping, m.Target)
 	}
-	p, err := register.NewPlan(tb, mapping, leaveOut, fleet, voc)
+	p, err := csvimport.NewPlan(tb, mapping, leaveOut, fleet, voc)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return p
 }
 
-func existing(id int64, name string, values map[string]string, grade machine.Grade) register.Existing {
-	e := register.Existing{ID: id, Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""}, Held: map[machine.Key][]machine.Value{}}
+func existing(id int64, name string, values map[string]string, grade machine.Grade) csvimport.Existing {
+	e := csvimport.Existing{ID: id, Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""}, Held: map[machine.Key][]machine.Value{}}
 	rs := machinetest.Readings(voc, values)
 	for i, r := range rs {
 		rs[i].Grade = grade
@@ -112,7 +112,7 @@ func existing(id int64, name string, values map[string]string, grade machine.Gra
 }
 
 func TestPlan(t *testing.T) {
-	fleet := []register.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})}}
+	fleet := []csvimport.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})}}
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
 		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
 		"avocet ;Loft;256;;\n"+ // the same name again
@@ -123,11 +123,11 @@ func TestPlan(t *testing.T) {
 		";Quay;256;compiled;\n"+
 		"Fulmar;Quay;256\n", fleet)
 	want := []struct {
-		action register.Action
+		action csvimport.Action
 		faults string
 	}{
-		{register.Change, ""}, {register.Faulty, "line 2 has the same name"}, {register.Create, ""}, {register.Faulty, "not a number"},
-		{register.Faulty, "retired"}, {register.Faulty, "formula"}, {register.Faulty, "empty"}, {register.Faulty, "3 cells under 5 headings"},
+		{csvimport.Change, ""}, {csvimport.Faulty, "line 2 has the same name"}, {csvimport.Create, ""}, {csvimport.Faulty, "not a number"},
+		{csvimport.Faulty, "retired"}, {csvimport.Faulty, "formula"}, {csvimport.Faulty, "empty"}, {csvimport.Faulty, "3 cells under 5 headings"},
 	}
 	for i, w := range want {
 		var faults []string
@@ -153,11 +153,11 @@ func TestPlan(t *testing.T) {
 }
 
 func TestPlanKeepsStrongerReadings(t *testing.T) {
-	p := plan(t, "name,flash\nAvocet,256\n", []register.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)})
+	p := plan(t, "name,flash\nAvocet,256\n", []csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)})
 	if w := p.Rows[0].Changes[0]; w.Remark != "kept as a claim; 512 KiB (read) stands" {
 		t.Errorf("remark %q", w.Remark)
 	}
-	p = plan(t, "name,flash\nAvocet,256\n", []register.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Claimed)})
+	p = plan(t, "name,flash\nAvocet,256\n", []csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Claimed)})
 	if w := p.Rows[0].Changes[0]; !strings.Contains(w.Remark, "conflict") {
 		t.Errorf("remark %q", w.Remark)
 	}
@@ -176,7 +176,7 @@ func TestPlanWarnsOfAMisreadMarking(t *testing.T) {
 func TestMappingFaults(t *testing.T) {
 	tb := table(t, "a,b\n1,2\n")
 	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"}, "unknown": {"name", "wings"}, "too few": {"name"}} {
-		if _, err := register.NewPlan(tb, mapping, nil, nil, voc); err == nil {
+		if _, err := csvimport.NewPlan(tb, mapping, nil, nil, voc); err == nil {
 			t.Errorf("%s was accepted", name)
 		}
 	}
@@ -184,27 +184,27 @@ func TestMappingFaults(t *testing.T) {
 
 func TestCorrections(t *testing.T) {
 	tb := table(t, "name,flash\nA,lots\nB\n")
-	if err := tb.Correct([]register.Correction{{Line: 2, Column: 1, Value: "512"}, {Line: 3, Column: 1, Value: "256"}}); err != nil {
+	if err := tb.Correct([]csvimport.Correction{{Line: 2, Column: 1, Value: "512"}, {Line: 3, Column: 1, Value: "256"}}); err != nil {
 		t.Fatal(err)
 	}
-	p, err := register.NewPlan(tb, []string{"name", "mainboard.flash"}, nil, nil, voc)
+	p, err := csvimport.NewPlan(tb, []string{"name", "mainboard.flash"}, nil, nil, voc)
 	if err != nil || p.Created != 2 || p.Faulty != 0 {
 		t.Errorf("after mending: %+v, %v", p, err)
 	}
-	if tb.Correct([]register.Correction{{Line: 9, Column: 0}}) == nil || tb.Correct([]register.Correction{{Line: 2, Column: 5}}) == nil {
+	if tb.Correct([]csvimport.Correction{{Line: 9, Column: 0}}) == nil || tb.Correct([]csvimport.Correction{{Line: 2, Column: 5}}) == nil {
 		t.Error("a correction outside the table was accepted")
 	}
 }
 
 // The register goes out and reads back to the same, whatever is in it.
 func TestExportRoundTrip(t *testing.T) {
-	fleet := []register.Existing{
+	fleet := []csvimport.Existing{
 		existing(1, "Avocet", map[string]string{"mainboard.flash": "512", "mainboard.model": "Brace, \"new\" board", "nozzle.bore": "0,4"}, machine.Read),
 		existing(2, "Dünlin; 2", map[string]string{"firmware.family": "hosted", "carriage.bracket-holes": "no"}, machine.Claimed),
 		existing(3, "Empty", nil, machine.Claimed),
 	}
 	var out bytes.Buffer
-	if err := register.Write(&out, fleet, voc); err != nil {
+	if err := csvimport.Write(&out, fleet, voc); err != nil {
 		t.Fatal(err)
 	}
 	if p := plan(t, out.String(), fleet); p.Same != 3 || p.Created+p.Changed+p.Faulty != 0 {
@@ -229,7 +229,7 @@ func TestLargeFiles(t *testing.T) {
 	for i := range 50000 {
 		fmt.Fprintf(&b, "M%d,256\n", i)
 	}
-	if _, err := register.ReadTable([]byte(b.String()), register.MaxRows); err == nil || !strings.Contains(err.Error(), "split it") {
+	if _, err := csvimport.ReadTable([]byte(b.String()), csvimport.MaxRows); err == nil || !strings.Contains(err.Error(), "split it") {
 		t.Errorf("50,000 rows: %v", err)
 	}
 }
@@ -238,15 +238,15 @@ func FuzzReadTable(f *testing.F) {
 	f.Add([]byte("name,flash\nA,256\n"))
 	f.Add([]byte("\xef\xbb\xbfname;bay\n\"A\n\";x\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		tb, err := register.ReadTable(data, 100)
+		tb, err := csvimport.ReadTable(data, 100)
 		if err != nil {
 			return
 		}
 		var mapping []string
-		for _, m := range register.Propose(tb.Headings, voc) {
+		for _, m := range csvimport.Propose(tb.Headings, voc) {
 			mapping = append(mapping, m.Target)
 		}
-		p, err := register.NewPlan(tb, mapping, nil, nil, voc)
+		p, err := csvimport.NewPlan(tb, mapping, nil, nil, voc)
 		if err == nil && p.Created+p.Faulty != len(tb.Rows) {
 			t.Errorf("%d rows, %d created, %d faulty", len(tb.Rows), p.Created, p.Faulty)
 		}
@@ -255,9 +255,9 @@ func FuzzReadTable(f *testing.F) {
 
 func TestPlanMeters(t *testing.T) {
 	now := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
-	fleet := []register.Metered{{ID: 1, Name: "Avocet", Meters: []upkeep.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}}}
+	fleet := []csvimport.Metered{{ID: 1, Name: "Avocet", Meters: []maintenance.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}}}
 	tb := table(t, "Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\nNobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\navocet,2026-05-01,\"400,5\"\n")
-	p, err := register.PlanMeters(tb, fleet, now)
+	p, err := csvimport.PlanMeters(tb, fleet, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -269,7 +269,7 @@ func TestPlanMeters(t *testing.T) {
 			t.Errorf("fault %d: want %q in %+v", i, want, p.Faults)
 		}
 	}
-	if _, err := register.PlanMeters(table(t, "a,b\n1,2\n"), fleet, now); err == nil {
+	if _, err := csvimport.PlanMeters(table(t, "a,b\n1,2\n"), fleet, now); err == nil {
 		t.Error("a file without the columns was accepted")
 	}
 }

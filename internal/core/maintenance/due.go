@@ -1,4 +1,4 @@
-package upkeep
+package maintenance
 
 import (
 	"fmt"

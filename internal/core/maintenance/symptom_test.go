@@ -1,9 +1,9 @@
-package upkeep_test
+package maintenance_test
 
 import (
 	"testing"
 
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/maintenance"
 )
 
 // Usual causes by what people write. Source: common practice.
@@ -22,14 +22,14 @@ func TestPropose(t *testing.T) {
 		"the host cannot connect":                     "host-lost",
 		"clicks and there was a burnt smell":          "too-hot",
 	} {
-		if got := upkeep.Propose(words); len(got) == 0 || got[0].Key != want {
+		if got := maintenance.Propose(words); len(got) == 0 || got[0].Key != want {
 			t.Errorf("%q: got %v, want %s first", words, got, want)
 		}
 	}
-	if got := upkeep.Propose("please look at it"); got != nil {
+	if got := maintenance.Propose("please look at it"); got != nil {
 		t.Errorf("nothing recognisable: %v", got)
 	}
-	for _, s := range upkeep.Symptoms() {
+	for _, s := range maintenance.Symptoms() {
 		for _, c := range s.Causes {
 			if c.Cause == "" || c.Check == "" {
 				t.Errorf("%s has half a cause", s.Key)

@@ -6,11 +6,11 @@ import (
 
 	"gorm.io/gorm"
 
-	"wardifex/internal/core/register"
-	"wardifex/internal/core/upkeep"
+	"wardifex/internal/core/csvimport"
+	"wardifex/internal/core/maintenance"
 )
 
-const protectionTask = upkeep.ProtectionTask
+const protectionTask = maintenance.ProtectionTask
 
 type meterRow struct {
 	ID        int64
@@ -36,7 +36,7 @@ func (doneRow) TableName() string { return "upkeep_done" }
 
 // ReadMeter records a print-hour meter's reading. The same reading again
 // changes nothing.
-func (s *Store) ReadMeter(ctx context.Context, machineID int64, r upkeep.Meter, by string, now time.Time) error {
+func (s *Store) ReadMeter(ctx context.Context, machineID int64, r maintenance.Meter, by string, now time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
@@ -53,7 +53,7 @@ func (s *Store) ReadMeter(ctx context.Context, machineID int64, r upkeep.Meter, 
 				return refuse("the meter was already read at this moment, at %g h; choose another moment or day", on.Hours)
 			}
 		}
-		if err := upkeep.CheckMeter(m.Meters, r, now); err != nil {
+		if err := maintenance.CheckMeter(m.Meters, r, now); err != nil {
 			return refuse("%s", err)
 		}
 		return tx.Create(&meterRow{MachineID: machineID, ReadAt: r.At, Hours: r.Hours, Reset: r.Reset, TakenBy: by}).Error
@@ -62,8 +62,8 @@ func (s *Store) ReadMeter(ctx context.Context, machineID int64, r upkeep.Meter, 
 
 // BringMetersIn judges a file of meter readings and, where it has no fault and
 // write is set, records them all in one transaction.
-func (s *Store) BringMetersIn(ctx context.Context, t register.Table, write bool, by string, now time.Time) (register.MeterPlan, error) {
-	var plan register.MeterPlan
+func (s *Store) BringMetersIn(ctx context.Context, t csvimport.Table, write bool, by string, now time.Time) (csvimport.MeterPlan, error) {
+	var plan csvimport.MeterPlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if write {
 			if err := tx.Exec("lock table machines, meters in share row exclusive mode").Error; err != nil {
@@ -74,11 +74,11 @@ func (s *Store) BringMetersIn(ctx context.Context, t register.Table, write bool,
 		if err != nil {
 			return err
 		}
-		metered := make([]register.Metered, len(fleet))
+		metered := make([]csvimport.Metered, len(fleet))
 		for i, m := range fleet {
-			metered[i] = register.Metered{ID: m.ID, Name: m.Name, Meters: m.Meters}
+			metered[i] = csvimport.Metered{ID: m.ID, Name: m.Name, Meters: m.Meters}
 		}
-		if plan, err = register.PlanMeters(t, metered, now); err != nil {
+		if plan, err = csvimport.PlanMeters(t, metered, now); err != nil {
 			return refuse("%s", err)
 		}
 		if !write || len(plan.Rows) == 0 {
@@ -106,11 +106,11 @@ type Renewal struct {
 // MarkDone records that a maintenance task was done; its counter starts again. What
 // depends on parts that went in anew is no longer valid.
 func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note string, parts Renewal, by string, at, now time.Time) error {
-	t, ok := upkeep.TaskOf(task)
+	t, ok := maintenance.TaskOf(task)
 	if !ok {
 		return refuse("there is no maintenance task %q", task)
 	}
-	if task == upkeep.ProtectionTask {
+	if task == maintenance.ProtectionTask {
 		return refuse("a protection test is recorded with its result: which test, and when the alarm came")
 	}
 	if at.After(now) {
@@ -154,7 +154,7 @@ func (s *Store) UndoDone(ctx context.Context, machineID int64, task string) erro
 		if _, err := lockMachine(tx, machineID); err != nil {
 			return err
 		}
-		if task == upkeep.ProtectionTask {
+		if task == maintenance.ProtectionTask {
 			return refuse("a test that was made is not undone; record another")
 		}
 		gone := tx.Exec("delete from upkeep_done where id = (select max(id) from upkeep_done where machine_id = ? and task = ?)", machineID, task)

@@ -1,3 +1,0 @@
-// Package upkeep counts hours and days, and says which maintenance comes next
-// on which machine.
-package upkeep
