@@ -195,7 +195,7 @@ type startRun struct {
 func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[MachineRuns], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	from, err := s.dayOrNow(in.Body.From)
 	if err != nil {
@@ -233,7 +233,7 @@ type correctRun struct {
 func (s *Server) correctRun(ctx context.Context, u user, in *correctRun) (*answer[MachineRuns], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	c := store.CorrectedRun{BuildID: in.Body.Build, Grade: grade}
 	if c.From, err = moment(in.Body.From); err != nil {
@@ -259,7 +259,7 @@ func moment(text string) (time.Time, error) {
 	}
 	at, err := csvimport.ParseDay(text)
 	if err != nil {
-		return at, &store.Refusal{Sentence: err.Error()}
+		return at, store.Refused(err)
 	}
 	return at, nil
 }

@@ -46,6 +46,8 @@ func TestCalibrationsOverTheAPI(t *testing.T) {
 	c.wants(422, "no head 2 now", "POST", at, body{"kind": "hotend-pid", "subject": "head 2", "data": body{"numbers": []string{"21", "1", "74"}, "store": "stored settings"}})
 	c.wants(404, "", "POST", at, body{"kind": "ghost", "data": body{}})
 	steps := body{"value": "1,200", "store": "stored settings"}
+	c.wants(422, `"written":"1,200","meanings":["1.2","1200"]`, "POST", at, body{"kind": "steps-per-mm", "data": steps})
+	steps["value"] = "1.2"
 	c.wants(422, `"ask":true`, "POST", at, body{"kind": "steps-per-mm", "data": steps})
 	steps["sure"] = true
 	c.wants(200, "steps/mm", "POST", at, body{"kind": "steps-per-mm", "data": steps})

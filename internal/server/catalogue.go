@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/core/record"
 	"wardifex/internal/store"
 )
@@ -27,7 +28,7 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 	if err != nil {
 		return nil, err
 	}
-	out := CatalogueSheet{Catalogue: c, Entries: entries, Budgets: map[string][]string{}, Units: machine.Units(), RulesOff: append([]string{}, s.Store.RulesOff()...)}
+	out := CatalogueSheet{Catalogue: c, Entries: entries, Budgets: map[string][]string{}, Units: quantity.Names(), RulesOff: append([]string{}, s.Store.RulesOff()...)}
 	voc := s.Store.Vocabulary()
 	for _, m := range c.Models {
 		out.Budgets[catalogue.ModelKey(m)] = voc.Budgets(m)
@@ -107,7 +108,7 @@ type jsonFile struct {
 func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
 	c, err := catalogue.ReadFile(in.RawBody)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	return answerOf(s.Store.PlanCatalogue(ctx, c))
 }
@@ -115,7 +116,7 @@ func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*a
 func (s *Server) bringCatalogueIn(ctx context.Context, u user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
 	c, err := catalogue.ReadFile(in.RawBody)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	return answerOf(s.Store.BringCatalogueIn(ctx, c, u.Name, s.Clock()))
 }
@@ -139,7 +140,7 @@ func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
 func (s *Server) previewRecord(ctx context.Context, _ user, in *jsonFile) (*answer[store.RecordPlan], error) {
 	f, err := record.Read(in.RawBody)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	return answerOf(s.Store.PlanRecord(ctx, f, s.Clock()))
 }
@@ -147,7 +148,7 @@ func (s *Server) previewRecord(ctx context.Context, _ user, in *jsonFile) (*answ
 func (s *Server) bringRecordIn(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
 	f, err := record.Read(in.RawBody)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	return answerOf(s.Store.BringRecordIn(ctx, f, u.Name, s.Clock()))
 }

@@ -26,7 +26,7 @@ func (f RegisterFile) table(maxRows int) (csvimport.Table, error) {
 		err = t.Correct(f.Corrections)
 	}
 	if err != nil {
-		return t, &store.Refusal{Sentence: err.Error()}
+		return t, store.Refused(err)
 	}
 	return t, nil
 }

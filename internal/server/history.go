@@ -26,7 +26,7 @@ type PastSheet struct {
 func (s *Server) snapshotAt(ctx context.Context, id int64, day string) (machine.Snapshot, store.Machine, time.Time, error) {
 	_, at, err := inquiry.Question{At: day}.Period(s.Clock())
 	if err != nil {
-		return machine.Snapshot{}, store.Machine{}, at, &store.Refusal{Sentence: err.Error()}
+		return machine.Snapshot{}, store.Machine{}, at, store.Refused(err)
 	}
 	m, err := s.Store.Machine(ctx, id)
 	if err != nil {

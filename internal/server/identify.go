@@ -8,6 +8,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
 
@@ -181,15 +182,15 @@ func (s *Server) sensor(_ context.Context, _ user, in *sensor) (*answer[bench.Se
 	for i := range p {
 		var err error
 		if p[i].Ohms, err = bench.ParseOhms(in.Body.Ohms[i]); err == nil {
-			p[i].Celsius, err = machine.ParseNumber(in.Body.Celsius[i])
+			p[i].Celsius, err = quantity.In(in.Body.Celsius[i], "°C", quantity.Unsaid, -60, 600)
 		}
 		if err != nil {
-			return nil, &store.Refusal{Sentence: err.Error()}
+			return nil, store.Refused(err)
 		}
 	}
 	f, err := bench.IdentifySensor(p[0], p[1])
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	return answerOf(f, nil)
 }

@@ -31,7 +31,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 	now := s.Clock()
 	from, at, err := q.Period(now)
 	if err != nil {
-		return inquiry.Answer{}, &store.Refusal{Sentence: err.Error()}
+		return inquiry.Answer{}, store.Refused(err)
 	}
 	past := q.At != "" || !from.IsZero()
 	fleet, err := s.Store.Fleet(ctx)
@@ -76,7 +76,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 	}
 	a, err := inquiry.Ask(q, subjects, voc, now)
 	if err != nil {
-		return a, &store.Refusal{Sentence: err.Error()}
+		return a, store.Refused(err)
 	}
 	return a, nil
 }

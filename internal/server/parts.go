@@ -64,7 +64,7 @@ type addPartReading struct {
 func (s *Server) addPartReading(ctx context.Context, u user, in *addPartReading) (*answer[Created], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	at, err := s.dayOrNow(in.Body.Day)
 	if err != nil {

@@ -33,7 +33,7 @@ func (s *Server) addFaultPhoto(ctx context.Context, u user, in *addPhotoTo) (*an
 func (s *Server) keepPhoto(ctx context.Context, u user, of store.PhotoOf, file []byte) (*answer[Created], error) {
 	k, err := picture.Take(file)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	id, err := s.Store.AddPhoto(ctx, of, k, u.Name, s.Clock())
 	return answerOf(Created{id}, err)

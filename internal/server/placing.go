@@ -58,7 +58,7 @@ func (s *Server) partFits(ctx context.Context, _ user, in *ByID) (*answer[PartFi
 func (s *Server) placed(m *store.Machine, p *machine.Position, part store.Part) (PlacedVerdict, error) {
 	v, err := fit.PartAt(m.Facts, p.Key, part.Loose(s.Store.Vocabulary()))
 	if err != nil {
-		return PlacedVerdict{}, &store.Refusal{Sentence: err.Error()}
+		return PlacedVerdict{}, store.Refused(err)
 	}
 	return PlacedVerdict{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: p.Key, Position: p.Label, Part: part.ID, Model: part.Model, Tag: part.Tag, Shelf: part.Shelf, Verdict: v}, nil
 }

@@ -45,7 +45,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	}
 	p, err := plan.Judge(ctx, judges, m.Facts, m.Records)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {

@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5/pgconn"
 
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
 
@@ -23,6 +24,9 @@ type problem struct {
 	Detail  string `json:"detail" doc:"What is wrong and what would be right"`
 	Current any    `json:"current,omitempty" doc:"At a conflict: what it is now"`
 	Ask     bool   `json:"ask,omitempty" doc:"It is a question: the same is taken when it is sent as sure"`
+	// Written and Meanings are of something typed that means one thing or another.
+	Written  string   `json:"written,omitempty" doc:"What was typed and has several meanings"`
+	Meanings []string `json:"meanings,omitempty" doc:"Each of them, written so that it has only that one"`
 }
 
 func (p *problem) Error() string             { return p.Detail }
@@ -54,6 +58,11 @@ func problemOf(err error) *problem {
 	case errors.As(err, &refusal):
 		p := newProblem(http.StatusUnprocessableEntity, sentence(refusal.Sentence), nil)
 		p.Ask = refusal.Ask
+		var number *quantity.TwoMeanings
+		if errors.As(err, &number) {
+			either := number.Either()
+			p.Written, p.Meanings = number.Written, either[:]
+		}
 		return p
 	case errors.As(err, &conflict):
 		return newProblem(http.StatusConflict, sentence(conflict.Sentence), conflict.Current)

@@ -58,6 +58,7 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset)
 	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor", "Tell a temperature sensor from two resistances", s.sensor)
 	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires)
+	handle(s, store.Member, "POST", "/numbers", "read-number", "How a number is understood as it is typed", s.readNumber)
 
 	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet)
 	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"wardifex/internal/core/calibration"
@@ -11,6 +12,7 @@ import (
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
 
@@ -328,7 +330,7 @@ type addReading struct {
 func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answer[Recorded], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	at, err := s.dayOrNow(in.Body.Day)
 	if err != nil {
@@ -354,7 +356,7 @@ func (s *Server) dayOrNow(text string) (time.Time, error) {
 	}
 	at, err := csvimport.ParseDay(text)
 	if err != nil {
-		return at, &store.Refusal{Sentence: err.Error()}
+		return at, store.Refused(err)
 	}
 	return at, nil
 }
@@ -414,7 +416,7 @@ type calibrate struct {
 func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[Sheet], error) {
 	x, err := calibration.ParseSubject(string(in.Body.Subject))
 	if err != nil {
-		return nil, &store.Refusal{Sentence: err.Error()}
+		return nil, store.Refused(err)
 	}
 	if err := s.Store.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.Clock()); err != nil {
 		return nil, err
@@ -432,9 +434,9 @@ type readMeter struct {
 }
 
 func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[Sheet], error) {
-	hours, err := machine.ParseNumber(in.Body.Hours)
+	hours, err := quantity.In(in.Body.Hours, "h", quantity.Unsaid, 0, 0)
 	if err != nil {
-		return nil, &store.Refusal{Sentence: "print hours: " + err.Error()}
+		return nil, store.Refused(fmt.Errorf("print hours: %w", err))
 	}
 	at, err := s.dayOrNow(in.Body.Day)
 	if err != nil {

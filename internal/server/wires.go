@@ -19,7 +19,7 @@ type WireSheetView struct {
 func judgeSheet(l wiring.Loom) (wiring.JudgedLoom, error) {
 	j, err := wiring.Judge(l)
 	if err != nil {
-		return j, &store.Refusal{Sentence: err.Error()}
+		return j, store.Refused(err)
 	}
 	return j, nil
 }

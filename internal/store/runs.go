@@ -15,6 +15,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // runRow says of a fitting that it is no part: a build that a board runs.
@@ -587,7 +588,7 @@ func (s *Store) buildAsFlashed(tx *gorm.DB, run int64, r change.Result, by strin
 		case parts.FirmwareFile.Name:
 			b.File = value
 		case parts.FirmwareSize.Name:
-			if n, err := machine.ParseNumber(value); err == nil {
+			if n, err := quantity.Recorded(value); err == nil {
 				b.KiB = n
 			}
 		}

@@ -114,12 +114,25 @@ type Refusal struct {
 	// Ask says that it is a question: the same is taken when the person says that it is
 	// right.
 	Ask bool
+	// Because is what was wrong, where the core said it.
+	Because error
 }
+
+// Refused is the refusal of what the core found wrong.
+func Refused(err error) error { return &Refusal{Sentence: err.Error(), Because: err} }
+
+func (r *Refusal) Unwrap() error { return r.Because }
 
 func (r *Refusal) Error() string { return r.Sentence }
 
 func refuse(format string, args ...any) error {
-	return &Refusal{Sentence: fmt.Sprintf(format, args...)}
+	r := &Refusal{Sentence: fmt.Sprintf(format, args...)}
+	for _, a := range args {
+		if err, ok := a.(error); ok {
+			r.Because = err
+		}
+	}
+	return r
 }
 
 // Conflict is a write over something that somebody else changed meanwhile.

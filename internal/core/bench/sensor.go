@@ -215,9 +215,9 @@ func found(f SensorFinding, name string) SensorFinding {
 func ParseOhms(text string) (float64, error) {
 	v, err := resistance.Parse(text)
 	if err != nil {
-		return 0, fmt.Errorf("%q is no resistance; write ohms, such as 108.6, or thousands, such as 98.7 kΩ", text)
+		return 0, fmt.Errorf("%q is no resistance; write ohms, such as 108.6, or thousands, such as 98.7 kΩ: %w", text, err)
 	}
 	return v.Number, nil
 }
 
-var resistance = machine.Trait{Label: "Resistance", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "Ω"}}
+var resistance = machine.Trait{Label: "Resistance", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "Ω", Min: 0.001, Max: 5e6}}

@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Bounds of the Z-offset loop, in mm. Nobody sees a gap of centimetres under a
@@ -37,7 +38,7 @@ func ParseGap(text string) (float64, error) {
 		return 0, err
 	}
 	if math.Abs(gap) > maxGap {
-		return 0, fmt.Errorf("a gap of %s mm is more than this loop is for (%g mm either way): the probe probably did not trigger, or the machine was not homed; home again and look. A gap is typed in millimetres, such as 0.7", machine.FormatNumber(gap), maxGap)
+		return 0, fmt.Errorf("a gap of %s mm is more than this loop is for (%g mm either way): the probe probably did not trigger, or the machine was not homed; home again and look. A gap is typed in millimetres, such as 0.7", quantity.Format(gap), maxGap)
 	}
 	return gap, nil
 }
@@ -49,7 +50,7 @@ func ParseOffset(text string) (float64, error) {
 		return 0, err
 	}
 	if math.Abs(offset) > maxOffset {
-		return 0, fmt.Errorf("an offset of %s mm cannot be right: between probe and nozzle there are at most %g mm; it is typed in millimetres, such as −2.70", machine.FormatNumber(offset), maxOffset)
+		return 0, fmt.Errorf("an offset of %s mm cannot be right: between probe and nozzle there are at most %g mm; it is typed in millimetres, such as −2.70", quantity.Format(offset), maxOffset)
 	}
 	return offset, nil
 }
@@ -57,7 +58,7 @@ func ParseOffset(text string) (float64, error) {
 var length = machine.Trait{Label: "Length", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "mm"}}
 
 func parseMillimetres(text string) (float64, error) {
-	v, err := length.Parse(text)
+	v, err := length.ParseRecorded(text)
 	if err != nil {
 		return 0, fmt.Errorf("%q is not a length; type millimetres, such as 0.7 or −2.70", text)
 	}

@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Disagreement is a value of which two places say different things: what is calibrated, what
@@ -151,7 +152,7 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 	f.Settle = "Ask for 100 mm of filament and measure what comes; look at the motor's step angle, the driver's microsteps and the gear pair."
 	if i := slices.IndexFunc(f.Statements, func(x Statement) bool { return x.measured }); i >= 0 {
 		if why := drive.Explain(f.Statements[i].number); len(why) > 0 {
-			f.Settle += " " + sentence(why[0].Why) + " would explain " + machine.FormatNumber(f.Statements[i].number) + "."
+			f.Settle += " " + sentence(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].number) + "."
 		}
 	}
 	return &f
@@ -232,7 +233,7 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 		if !ok || i >= len(said) || len(said) < 2 {
 			continue
 		}
-		n, err := machine.ParseNumber(said[i])
+		n, err := quantity.Recorded(said[i])
 		if err != nil || math.Abs(n-is) <= 1 {
 			continue
 		}
@@ -242,9 +243,9 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 		return &Disagreement{
 			Says: fmt.Sprintf(
 				"The print area is calibrated as %s mm in %s, and %s mm are on record.",
-				machine.FormatNumber(n),
+				quantity.Format(n),
 				"XY"[i:i+1],
-				machine.FormatNumber(is),
+				quantity.Format(is),
 			),
 			Statements: []Statement{
 				src,
@@ -273,14 +274,14 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 	f := &Disagreement{
 		Says: fmt.Sprintf(
 			"%s A are set for a motor rated %s A.",
-			machine.FormatNumber(round(share)),
-			machine.FormatNumber(rated),
+			quantity.Format(round(share)),
+			quantity.Format(rated),
 		),
 		Statements: []Statement{
 			src,
 			{
 				Where:  "rated",
-				Value:  machine.FormatNumber(rated) + " A",
+				Value:  quantity.Format(rated) + " A",
 				Grade:  s.Of(motor, parts.MotorCurrent).Grade,
 				number: rated,
 			},
@@ -309,14 +310,14 @@ func lengthsFinding(s machine.Snapshot, st State) *Disagreement {
 		return &Disagreement{
 			Says: fmt.Sprintf(
 				"One move is %s mm long, and the build allows %s mm.",
-				machine.FormatNumber(src.number),
-				machine.FormatNumber(most),
+				quantity.Format(src.number),
+				quantity.Format(most),
 			),
 			Statements: []Statement{
 				src,
 				{
 					Where:  "largest single extrusion of the build",
-					Value:  machine.FormatNumber(most) + " mm",
+					Value:  quantity.Format(most) + " mm",
 					Grade:  s.Of(run, parts.FirmwareMaxExtrude).Grade,
 					number: most,
 				},
@@ -344,7 +345,7 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 		return &Disagreement{
 			Says: fmt.Sprintf(
 				"A retraction of %s mm does not go with a tube of %s.",
-				machine.FormatNumber(src.number),
+				quantity.Format(src.number),
 				fact.Trait.Show(fact.Value),
 			),
 			Statements: []Statement{

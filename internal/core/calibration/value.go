@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Write writes a value of its parts as typed: "P 21.7 I 1.6 D 74", "X −24 Y −12 mm". The
@@ -22,14 +23,14 @@ func (c Calibration) Write(typed []string) (string, error) {
 		if i < len(typed) {
 			text = strings.TrimSpace(typed[i])
 		}
-		n, err := machine.ParseNumber(strings.TrimSpace(strings.TrimSuffix(text, p.Unit)))
+		n, err := quantity.In(text, p.Unit, quantity.Unsaid, 0, 0)
 		if err != nil {
-			return "", fmt.Errorf("%s, %s: type a number%s", c.Title, p.Name, inUnit(p.Unit))
+			return "", fmt.Errorf("%s, %s: type a number%s: %w", c.Title, p.Name, inUnit(p.Unit), err)
 		}
 		if i > 0 {
 			b.WriteByte(' ')
 		}
-		fmt.Fprintf(&b, "%s %s", p.Name, machine.FormatNumber(n))
+		fmt.Fprintf(&b, "%s %s", p.Name, quantity.Format(n))
 	}
 	if c.Unit != "" {
 		b.WriteString(" " + c.Unit)
@@ -69,7 +70,7 @@ func (c Calibration) Numbers(x Subject, value string) []float64 {
 		}
 	}
 	word, _, _ := strings.Cut(value, " ")
-	if n, err := machine.ParseNumber(word); err == nil {
+	if n, err := quantity.Recorded(word); err == nil {
 		return []float64{n}
 	}
 	return nil
@@ -82,7 +83,7 @@ func after(name, value string) (float64, bool) {
 	if m == nil {
 		return 0, false
 	}
-	n, err := machine.ParseNumber(m[1])
+	n, err := quantity.Recorded(m[1])
 	return n, err == nil
 }
 
@@ -117,8 +118,8 @@ func (c Calibration) Plausible(s machine.Snapshot, x Subject, value string) erro
 		if len(c.Parts) > 1 {
 			name += ", " + c.Parts[i].Name
 		}
-		return ask{fmt.Sprintf("%s of %s is outside of %s to %s%s (%s)", name, machine.FormatNumber(numbers[i]),
-			machine.FormatNumber(round(b.min)), machine.FormatNumber(round(b.max)), unitAfter(c.Unit), b.why)}
+		return ask{fmt.Sprintf("%s of %s is outside of %s to %s%s (%s)", name, quantity.Format(numbers[i]),
+			quantity.Format(round(b.min)), quantity.Format(round(b.max)), unitAfter(c.Unit), b.why)}
 	}
 	return nil
 }
@@ -158,9 +159,9 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 	case Retraction:
 		for _, tube := range s.Structure().At(parts.Tube, x.Place()) {
 			if mm, ok := s.Number(tube, parts.TubeLength); ok && mm < DirectTube {
-				return []bounds{{0.2, 3.5, fmt.Sprintf("its tube is %s mm long", machine.FormatNumber(mm))}}
+				return []bounds{{0.2, 3.5, fmt.Sprintf("its tube is %s mm long", quantity.Format(mm))}}
 			} else if ok {
-				return []bounds{{2, 14, fmt.Sprintf("its tube is %s mm long", machine.FormatNumber(mm))}}
+				return []bounds{{2, 14, fmt.Sprintf("its tube is %s mm long", quantity.Format(mm))}}
 			}
 		}
 		return []bounds{{0.2, 14, usual}}
@@ -171,7 +172,7 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 				fast = bounds{
 					0,
 					mm + 100,
-					fmt.Sprintf("its tube is %s mm long, and the fast part ends short of the nozzle", machine.FormatNumber(mm)),
+					fmt.Sprintf("its tube is %s mm long, and the fast part ends short of the nozzle", quantity.Format(mm)),
 				}
 			}
 		}
@@ -181,7 +182,7 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 			if amps, ok := s.Number(motor, parts.MotorCurrent); ok {
 				shared := float64(max(1, motorsOn(s, motor)))
 				return []bounds{
-					{0.2 * amps, amps * shared * 1.05, fmt.Sprintf("its motor is rated %s A", machine.FormatNumber(amps))},
+					{0.2 * amps, amps * shared * 1.05, fmt.Sprintf("its motor is rated %s A", quantity.Format(amps))},
 				}
 			}
 		}

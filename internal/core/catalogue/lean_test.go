@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/quantity"
 )
 
 // The lean is the very judgement of the machine whose claims have all been found right.
@@ -92,7 +93,7 @@ func seen(voc *machine.Vocabulary, key string) string {
 	t, _ := voc.Trait(machine.Key(key))
 	switch t.Kind {
 	case machine.Number:
-		return machine.FormatNumber(max(t.Min, 1))
+		return quantity.Format(max(t.Min, 1))
 	case machine.YesNo:
 		return "no"
 	case machine.Choice:

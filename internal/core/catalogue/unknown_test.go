@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/quantity"
 )
 
 // about are machines of which more and less is known, at random.
@@ -42,9 +43,9 @@ func another(t *machine.Trait, value string) string {
 			return ""
 		}
 		if n := v.Number * 2; t.Max <= t.Min || n <= t.Max {
-			return machine.FormatNumber(n + 1)
+			return quantity.Format(n + 1)
 		}
-		return machine.FormatNumber(v.Number / 2)
+		return quantity.Format(v.Number / 2)
 	case machine.YesNo:
 		return map[string]string{"yes": "no", "no": "yes"}[value]
 	case machine.Choice:

@@ -9,6 +9,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // PartChange is one position whose part is changed.
@@ -124,7 +125,7 @@ func (c Change) Carried() []string {
 			if by < 0 {
 				by, sign = -by, "−"
 			}
-			out = append(out, fmt.Sprintf("%s: %s %s %s = %s", t.Label, was.Value.Text, sign, machine.FormatNumber(math.Round(by*1000)/1000), t.Show(is.Value)))
+			out = append(out, fmt.Sprintf("%s: %s %s %s = %s", t.Label, was.Value.Text, sign, quantity.Format(math.Round(by*1000)/1000), t.Show(is.Value)))
 		default:
 			out = append(out, fmt.Sprintf("%s: %s → %s", t.Label, t.Show(was.Value), t.Show(is.Value)))
 		}

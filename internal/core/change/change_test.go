@@ -294,7 +294,7 @@ func TestStepCheck(t *testing.T) {
 		{"Z offset unfinished", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds[:1], Store: calibration.StoreCard}, "once more", ""},
 		{"steps", step(calibration.Steps), change.Data{Value: "415", Store: calibration.StoreBuild}, "", "415 steps/mm"},
 		{"steps that are a slip", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild}, "is that right", ""},
-		{"and are right all the same", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild, Sure: true}, "", "1,2 steps/mm"},
+		{"and are right all the same", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild, Sure: true}, "", "1.2 steps/mm"},
 		{"three numbers", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6", "74"}, Store: calibration.StoreBuild}, "", "P 21.7 I 1.6 D 74"},
 		{"two of three", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6"}, Store: calibration.StoreBuild}, "Hotend PID, D", ""},
 		{"nothing typed", step(calibration.Mesh), change.Data{Store: calibration.StoreBuild}, "type the value", ""},

@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Consequence is something else that a change brings with it.
@@ -129,13 +130,13 @@ func (c Change) ofArea() []Consequence {
 			if loss < 0 {
 				sign = "+"
 			}
-			arithmetic = fmt.Sprintf("%s %s %s = %s", before.Value.Text, sign, machine.FormatNumber(math.Abs(loss)), after.Trait.Show(after.Value))
+			arithmetic = fmt.Sprintf("%s %s %s = %s", before.Value.Text, sign, quantity.Format(math.Abs(loss)), after.Trait.Show(after.Value))
 		}
 		switch {
 		case loss > 0:
-			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", machine.FormatNumber(loss), axis), arithmetic})
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", quantity.Format(loss), axis), arithmetic})
 		case loss < 0:
-			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", machine.FormatNumber(-loss), axis), arithmetic})
+			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", quantity.Format(-loss), axis), arithmetic})
 		}
 	}
 	return out
@@ -238,7 +239,7 @@ func (c Change) ofSplitLead() []Consequence {
 		arithmetic := ""
 		if motor := c.After.Structure().Beside(drive, parts.Motor); motor != nil {
 			if f := c.After.Of(motor, parts.MotorCurrent); f.Known() {
-				arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), machine.FormatNumber(2*f.Value.Number))
+				arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), quantity.Format(2*f.Value.Number))
 			}
 		}
 		out = append(out, Consequence{"Motor current", "Two motors on one driver share its current: set it for both.", arithmetic})

@@ -1,6 +1,7 @@
 package change
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -11,6 +12,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Data is what a technician has typed into a step, as typed: it is kept while
@@ -105,7 +107,10 @@ func (s Step) value(d Data, on machine.Snapshot) (Result, error) {
 	if err := machine.PlainText(value); err != nil {
 		return Result{}, fmt.Errorf("%s: type the value found (%s): %w", s.Title, cmpOr(s.Unit, "or the file it is kept in"), err)
 	}
-	value = withUnit(value, s.Unit)
+	value, err := withUnit(value, s.Unit)
+	if err != nil {
+		return Result{}, fmt.Errorf("%s: %w", s.Title, err)
+	}
 	if len(s.Parts) > 0 && c.Numbers(s.subject(), value) == nil {
 		var names []string
 		for _, p := range s.Parts {
@@ -125,7 +130,7 @@ func (s Step) Again(r calibration.Record) Data {
 	d := Data{Value: r.Value, Store: r.Store}
 	if len(s.Parts) > 0 {
 		for _, n := range c.Numbers(s.subject(), r.Value) {
-			d.Numbers = append(d.Numbers, machine.FormatNumber(n))
+			d.Numbers = append(d.Numbers, quantity.Format(n))
 		}
 	}
 	return d
@@ -147,11 +152,18 @@ func cmpOr(a, b string) string {
 	return "in " + a
 }
 
-func withUnit(value, unit string) string {
-	if _, err := machine.ParseNumber(value); err == nil && unit != "" {
-		return value + " " + unit
+// withUnit writes a number in a unit; words stay as they are. The error is that of a
+// number with two meanings.
+func withUnit(value, unit string) (string, error) {
+	n, err := quantity.In(value, unit, quantity.Unsaid, 0, 0)
+	var two *quantity.TwoMeanings
+	switch {
+	case errors.As(err, &two):
+		return "", err
+	case err != nil || unit == "":
+		return value, nil
 	}
-	return value
+	return quantity.Format(n) + " " + unit, nil
 }
 
 // recorded is the record of each subject of the step.
@@ -246,7 +258,7 @@ func (s Step) cold(d Data) (Result, error) {
 }
 
 func celsius(what, text string) (float64, error) {
-	n, err := machine.ParseNumber(strings.TrimSuffix(strings.TrimSpace(text), "°C"))
+	n, err := quantity.In(text, "°C", quantity.Unsaid, -60, 600)
 	if err != nil {
 		return 0, fmt.Errorf("temperature of %s: type degrees Celsius, such as 21", what)
 	}
@@ -271,7 +283,7 @@ func (s Step) protected(d Data, on machine.Snapshot) (Result, error) {
 		r.Value = "no alarm, " + method
 		return s.recorded(r)
 	}
-	seconds, err := machine.ParseNumber(d.Alarm)
+	seconds, err := quantity.In(d.Alarm, "s", quantity.Unsaid, 0, longestAlarm)
 	if err != nil || seconds <= 0 {
 		return Result{}, fmt.Errorf("type the seconds until the alarm, such as 190, or say that none came")
 	}
@@ -301,11 +313,11 @@ const (
 )
 
 func (s Step) zOffset(d Data, on machine.Snapshot) (Result, error) {
-	bed, err := machine.ParseNumber(d.BedTemperature)
+	bed, err := quantity.In(d.BedTemperature, "°C", quantity.Unsaid, coldestBed, hottestBed)
 	if err != nil || bed < coldestBed || bed > hottestBed {
 		return Result{}, fmt.Errorf("bed temperature: type what the bed is heated to in °C, such as 60")
 	}
-	soak, err := machine.ParseNumber(d.SoakMinutes)
+	soak, err := quantity.In(d.SoakMinutes, "min", quantity.Unsaid, 0, 240)
 	if err != nil || soak < leastSoak {
 		return Result{}, fmt.Errorf("waiting time: the bed bends while it warms; wait at least %g minutes and type how many", leastSoak)
 	}

@@ -5,8 +5,8 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/quantity"
 )
 
 // MaxMeterRows is how many meter readings one file may hold.
@@ -82,7 +82,7 @@ func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
 			fault("date", err.Error())
 			continue
 		}
-		hours, err := machine.ParseNumber(strings.TrimSuffix(cell(cells, at["hours"]), " h"))
+		hours, err := quantity.Parse(strings.TrimSuffix(cell(cells, at["hours"]), " h"))
 		if err != nil {
 			fault("hours", err.Error())
 			continue

@@ -59,7 +59,7 @@ func Mismatches(s machine.Snapshot, configured map[machine.Key]string) []Mismatc
 				continue
 			}
 			is := s.At(t)
-			was, err := t.Parse(configured[t.Key()])
+			was, err := t.ParseRecorded(configured[t.Key()])
 			if err != nil || !is.Known() || t.Same(was, is.Value) {
 				continue
 			}

@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Build is a firmware build as it was made once, on whatever boards it runs.
@@ -77,7 +78,7 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 				key,
 			)
 		}
-		if _, err := t.Parse(value); err != nil {
+		if _, err := t.ParseRecorded(value); err != nil {
 			return err
 		}
 	}
@@ -101,7 +102,7 @@ func (b Build) Traits() map[string]string {
 		}
 	}
 	if b.KiB > 0 {
-		out[parts.FirmwareSize.Name] = machine.FormatNumber(b.KiB)
+		out[parts.FirmwareSize.Name] = quantity.Format(b.KiB)
 	}
 	return out
 }

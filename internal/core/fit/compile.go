@@ -321,7 +321,7 @@ func (c compiler) testAt(n *node, p *machine.Position) error {
 		return fmt.Errorf("%s takes %s, not %d", t.Op, count(takes), len(t.Values))
 	}
 	for _, written := range t.Values {
-		v, err := trait.Parse(written)
+		v, err := trait.ParseRecorded(written)
 		if err != nil {
 			return err
 		}

@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Bounds of a formula as written, so that a hostile one costs nothing.
@@ -17,50 +18,17 @@ const (
 	maxNesting = 24
 )
 
-// quantity is a unit as powers of the base quantities: KiB, mm, V, A, h, °C, °, g.
-type quantity [8]int8
-
-var unitOf = map[string]struct {
-	factor float64
-	q      quantity
-}{
-	"": {1, quantity{}}, "%": {0.01, quantity{}},
-	"KiB": {1, quantity{0: 1}}, "mm": {1, quantity{1: 1}}, "mm²": {1, quantity{1: 2}}, "cm²": {100, quantity{1: 2}}, "cm": {10, quantity{1: 1}}, "m": {1000, quantity{1: 1}},
-	"V": {1, quantity{2: 1}}, "mV": {0.001, quantity{2: 1}}, "A": {1, quantity{3: 1}}, "mA": {0.001, quantity{3: 1}},
-	"W": {1, quantity{2: 1, 3: 1}}, "kW": {1000, quantity{2: 1, 3: 1}}, "Ω": {1, quantity{2: 1, 3: -1}},
-	"h": {1, quantity{4: 1}}, "min": {1.0 / 60, quantity{4: 1}}, "Hz": {3600, quantity{4: -1}}, "mm/s": {3600, quantity{1: 1, 4: -1}},
-	"°C": {1, quantity{5: 1}}, "°": {1, quantity{6: 1}}, "g": {1, quantity{7: 1}}, "kg": {1000, quantity{7: 1}}, "steps/mm": {1, quantity{1: -1}},
-}
-
-func (q quantity) times(r quantity, sign int8) quantity {
-	for i := range q {
-		q[i] += sign * r[i]
-	}
-	return q
-}
-
-func (q quantity) String() string {
-	for unit, u := range unitOf {
-		if u.q == q && u.factor == 1 {
-			if unit == "" {
-				return "a plain number"
-			}
-			return unit
-		}
-	}
-	return "a mixture of units"
-}
-
 // expr is a part of a compiled formula.
 type expr struct {
 	op       byte // '+', '-', '*', '/', 'n' a number, 't' a trait
 	a, b     *expr
 	number   float64 // in base units
 	text     string  // as written, for numbers
+	gauge    float64 // of a wire, which is a cross-section or a diameter; 0 where it is none
 	trait    *machine.Trait
 	model    *machine.Trait
-	factor   float64 // of the trait's unit
-	quantity quantity
+	unit     quantity.Unit // of the trait
+	quantity quantity.Dimension
 }
 
 // formula is a compiled comparison.
@@ -112,6 +80,8 @@ func (c compiler) compileFormula(text string) (*formula, error) {
 	if p.rest != "" {
 		return nil, fmt.Errorf("after the comparison there is %q too many", short(p.rest))
 	}
+	f.left.asDiameter(f.right.quantity)
+	f.right.asDiameter(f.left.quantity)
 	if f.left.quantity != f.right.quantity {
 		return nil, fmt.Errorf("the left side is %s, the right side %s: they cannot be compared", f.left.quantity, f.right.quantity)
 	}
@@ -191,12 +161,12 @@ func (p *formulaParser) product() (*expr, error) {
 		var b *expr
 		if b, err = p.factor(); err == nil {
 			if sign == "*" || sign == "×" {
-				a = &expr{op: '*', a: a, b: b, quantity: a.quantity.times(b.quantity, 1)}
+				a = &expr{op: '*', a: a, b: b, quantity: a.quantity.Times(b.quantity, 1)}
 			} else {
 				if b.isZero() {
 					return nil, fmt.Errorf("%w: %s is 0 on every machine", errZero, b.words(machine.Snapshot{}, machine.Claimed))
 				}
-				a = &expr{op: '/', a: a, b: b, quantity: a.quantity.times(b.quantity, -1)}
+				a = &expr{op: '/', a: a, b: b, quantity: a.quantity.Times(b.quantity, -1)}
 			}
 		}
 	}
@@ -229,31 +199,39 @@ func (p *formulaParser) number() (*expr, error) {
 	if end < 0 {
 		end = len(p.rest)
 	}
-	n, err := machine.ParseNumber(p.rest[:end])
+	n, err := quantity.Recorded(p.rest[:end])
 	if err != nil {
 		return nil, err
 	}
 	e := &expr{op: 'n', text: p.rest[:end]}
 	p.rest = p.rest[end:]
 	after := strings.TrimLeft(p.rest, " ")
-	unit := ""
-	for known := range unitOf { // the longest that is a whole word
-		if len(known) > len(unit) && strings.HasPrefix(after, known) {
-			if next, _ := utf8.DecodeRuneInString(after[len(known):]); !unicode.IsLetter(next) {
-				unit = known
-			}
-		}
+	unit, length, ok := quantity.Prefix(after)
+	next, _ := utf8.DecodeRuneInString(after)
+	switch {
+	case ok:
+		p.rest = after[length:]
+		e.text += " " + after[:length]
+	case unicode.IsLetter(next) && !strings.Contains(strings.SplitN(after, " ", 2)[0], "."):
+		return nil, fmt.Errorf("%q is no unit that formulas know; use one of %s", short(after), quantity.Names())
+	default:
+		unit, _ = quantity.Lookup("")
 	}
-	if next, _ := utf8.DecodeRuneInString(after); unit == "" && unicode.IsLetter(next) && !strings.Contains(strings.SplitN(after, " ", 2)[0], ".") {
-		return nil, fmt.Errorf("%q is no unit that formulas know; use KiB, mm, V, A, W, Ω, h, Hz, mm/s, °C, °, g, %% or steps/mm", short(after))
+	if unit.Gauge() {
+		e.gauge, unit = n, wireGauge
 	}
-	if unit != "" {
-		p.rest = after[len(unit):]
-		e.text += " " + unit
-	}
-	u := unitOf[unit]
-	e.number, e.quantity = n*u.factor, u.q
+	e.number, e.quantity = unit.Base(n), unit.Dimension
 	return e, nil
+}
+
+// wireGauge is a gauge as a cross-section, which is what currents hang on.
+var wireGauge, _ = quantity.Meant("AWG", quantity.Area)
+
+// asDiameter takes a wire's gauge for its diameter, where a length is beside it.
+func (e *expr) asDiameter(beside quantity.Dimension) {
+	if diameter, ok := quantity.Meant("AWG", beside); ok && e.gauge != 0 {
+		e.number, e.quantity = diameter.Base(e.gauge), beside
+	}
 }
 
 func (p *formulaParser) fact() (*expr, error) {
@@ -268,14 +246,14 @@ func (p *formulaParser) fact() (*expr, error) {
 	if !ok {
 		return nil, fmt.Errorf("there is no fact %q; write position.trait, such as motor-e.shaft, and blanks around a minus", short(name))
 	}
-	u, known := unitOf[t.Unit]
+	u, known := quantity.Lookup(t.Unit)
 	if t.Kind != machine.Number || !known {
 		return nil, fmt.Errorf("%s is no number that can be computed with", t.Label)
 	}
 	p.rest = p.rest[end:]
 	p.into.traits = append(p.into.traits, t)
 	model, _ := p.voc.Trait(machine.KeyOf(t.Slot, machine.ModelTrait))
-	return &expr{op: 't', trait: t, model: model, factor: u.factor, quantity: u.q}, nil
+	return &expr{op: 't', trait: t, model: model, unit: u, quantity: u.Dimension}, nil
 }
 
 // named is the key that a fact is written for: own and part stand for positions.
@@ -316,7 +294,7 @@ func (e *expr) bounds(w machine.Snapshot, least machine.Grade) (bounds, error) {
 		return bounds{e.number, e.number}, nil
 	case 't':
 		lo, hi, _ := factBounds(w, e.trait, e.model, least)
-		return bounds{lo * e.factor, hi * e.factor}, nil
+		return bounds{e.unit.Base(lo), e.unit.Base(hi)}, nil
 	}
 	a, err := e.a.bounds(w, least)
 	if err != nil {
@@ -404,7 +382,7 @@ func (f *formula) at(w machine.Snapshot, least machine.Grade) (tri, error) {
 func (e *expr) side(w machine.Snapshot, least machine.Grade) (bounds, error) {
 	b, err := e.bounds(w, least)
 	if e.op == 't' && e.trait.Nominal != nil && err == nil {
-		b.lo, b.hi = e.trait.Snap(b.lo/e.factor)*e.factor, e.trait.Snap(b.hi/e.factor)*e.factor
+		b.lo, b.hi = e.unit.Base(e.trait.Snap(e.unit.From(b.lo))), e.unit.Base(e.trait.Snap(e.unit.From(b.hi)))
 	}
 	return b, err
 }
@@ -470,7 +448,7 @@ func (f *formula) words(w machine.Snapshot, least machine.Grade) string {
 	return text
 }
 
-func inUnit(x float64, q quantity) string {
+func inUnit(x float64, q quantity.Dimension) string {
 	number := figure(x)
 	if name := q.String(); !strings.HasPrefix(name, "a ") {
 		return number + " " + name

@@ -12,6 +12,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/quantity"
 )
 
 // comparison is one requirement as a bare loop has it: a number between bounds,
@@ -132,7 +133,7 @@ func BenchmarkMatrix(b *testing.B) {
 		test := machine.Test{Trait: t.Name, Least: least}
 		if t.Kind == machine.Number {
 			lo := t.Min + (t.Max-t.Min)*0.02*float64(random.Intn(4))
-			test.Op, test.Values = fit.AtLeast, []string{machine.FormatNumber(lo)}
+			test.Op, test.Values = fit.AtLeast, []string{quantity.Format(lo)}
 			c.lo, c.hi = lo, 1e300
 			return test, c
 		}
@@ -206,7 +207,7 @@ func BenchmarkMatrix(b *testing.B) {
 			cells[i][at].grade = grade
 			if t.Kind == machine.Number {
 				n := t.Min + (t.Max-t.Min)*random.Float64()
-				v, err := t.Parse(machine.FormatNumber(n))
+				v, err := t.Parse(quantity.Format(n))
 				if err != nil {
 					b.Fatal(err)
 				}

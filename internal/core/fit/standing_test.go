@@ -8,6 +8,7 @@ import (
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // using is a kit that only takes something of a budget.
@@ -549,7 +550,7 @@ func TestFurtherChangesRelieve(t *testing.T) {
 		if row := fit.NewMatrix([]*fit.Judge{j}).Judge(s, nil); row.Truths[0].Answer() != v.Answer {
 			t.Errorf("%+v: the matrix says %s", tt, row.Truths[0].Answer())
 		}
-		bed, _ := machine.ParseNumber(tt.bed)
+		bed, _ := quantity.Recorded(tt.bed)
 		after, err := j.After(s, v.Further)
 		short := using(t, fit.Use{Capacity: "supply-watts", Amount: 1000}).Short("supply-watts", after)
 		if tt.want == fit.FitsIf && (err != nil || short != 1000-(500-40-bed-40-60)) {

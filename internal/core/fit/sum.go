@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // milli is an amount in whole thousandths of its unit: sums of them come out the
@@ -344,5 +345,5 @@ func figure(n float64) string {
 	if n == 0 {
 		return "0"
 	}
-	return strings.Replace(machine.FormatNumber(n), "-", "−", 1)
+	return strings.Replace(quantity.Format(n), "-", "−", 1)
 }

@@ -169,7 +169,7 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibra
 func assume(s machine.Snapshot, more map[machine.Key]string) machine.Snapshot {
 	for k, text := range more {
 		if t, ok := s.Vocabulary().Trait(k); ok {
-			if v, err := t.Parse(text); err == nil {
+			if v, err := t.ParseRecorded(text); err == nil {
 				s = s.WithValue(k, v, machine.Read)
 			}
 		}

@@ -8,6 +8,7 @@ import (
 
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Test is how a filter compares.
@@ -264,7 +265,7 @@ func prepareFilter(f Filter, voc *machine.Vocabulary) (filter, error) {
 	case Surer, Weaker:
 		out.grade, err = machine.ParseGrade(f.Value)
 	case OlderThan:
-		out.days, err = machine.ParseNumber(f.Value)
+		out.days, err = quantity.Parse(f.Value)
 		if err == nil && out.days < 0 {
 			err = fmt.Errorf("%s is no number of days", f.Value)
 		}
@@ -273,7 +274,7 @@ func prepareFilter(f Filter, voc *machine.Vocabulary) (filter, error) {
 			return out, fmt.Errorf("%s is no number: it cannot be %s", c.Label, f.Test)
 		}
 		if field {
-			out.value.Number, err = machine.ParseNumber(f.Value)
+			out.value.Number, err = quantity.Parse(f.Value)
 			break
 		}
 		out.value, err = plain(c.trait).Parse(f.Value)

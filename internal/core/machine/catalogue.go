@@ -7,6 +7,8 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Catalogue is what a fleet is described in, as people write and exchange it:
@@ -309,7 +311,7 @@ func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, e
 		if !ok {
 			return nil, fmt.Errorf("model %s: a part of kind %s has no trait %q", m.Name, m.Kind, name)
 		}
-		v, err := (&Trait{TraitDef: def, Label: m.Name + ", " + def.Short}).Parse(written)
+		v, err := (&Trait{TraitDef: def, Label: m.Name + ", " + def.Short}).ParseRecorded(written)
 		if err != nil {
 			return nil, err
 		}
@@ -416,7 +418,7 @@ func (c Catalogue) PositionFaults(p Position) []string {
 
 func (c Catalogue) keyFault(what, key, label string, say func(string, ...any)) {
 	if !keyForm.MatchString(key) {
-		say("%s %q: a key has small letters, digits and hyphens, at most 40, and begins with a letter", what, clip(key))
+		say("%s %q: a key has small letters, digits and hyphens, at most 40, and begins with a letter", what, quantity.Clip(key))
 	}
 	if err := PlainText(label); err != nil {
 		say("%s %q: its name: %s", what, key, err)
@@ -436,8 +438,8 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 		c.keyFault("trait", t.Name, t.Short, say)
 		switch t.Kind {
 		case Number:
-			if !KnownUnit(t.Unit) {
-				say("trait %s: %q is no unit that is known here; use one of %s", where, clip(t.Unit), Units())
+			if !quantity.Known(t.Unit) {
+				say("trait %s: %q is no unit that is known here; use one of %s", where, quantity.Clip(t.Unit), quantity.Names())
 			}
 		case Choice:
 			if len(t.Choices) == 0 {
@@ -455,7 +457,7 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 			}
 		case YesNo, Text:
 		default:
-			say("trait %s: %q is no kind of value; there are number, choice, yes/no and text", where, clip(string(t.Kind)))
+			say("trait %s: %q is no kind of value; there are number, choice, yes/no and text", where, quantity.Clip(string(t.Kind)))
 		}
 		t.rangeFaults(where, say)
 		if t.Name == ModelTrait && t.Kind != Text {
@@ -479,17 +481,17 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 func (t TraitDef) rangeFaults(where string, say func(string, ...any)) {
 	for code, label := range t.Labels {
 		if !slices.Contains(t.Choices, code) {
-			say("trait %s: there is no choice %q to be called %q", where, clip(code), clip(label))
+			say("trait %s: there is no choice %q to be called %q", where, quantity.Clip(code), quantity.Clip(label))
 		}
 		if err := PlainText(label); err != nil {
-			say("trait %s: the name of %q: %s", where, clip(code), err)
+			say("trait %s: the name of %q: %s", where, quantity.Clip(code), err)
 		}
 	}
 	words := map[string]string{}
 	for _, code := range t.Choices {
 		for _, word := range slices.Concat([]string{t.Labels[code]}, t.Aliases[code]) {
 			if other, twice := words[fold(word)]; word != "" && twice && other != code {
-				say("trait %s: %q means both %q and %q", where, clip(word), clip(other), clip(code))
+				say("trait %s: %q means both %q and %q", where, quantity.Clip(word), quantity.Clip(other), quantity.Clip(code))
 			}
 			words[fold(word)] = code
 		}
@@ -501,7 +503,7 @@ func (t TraitDef) rangeFaults(where string, say func(string, ...any)) {
 	}
 	for place, r := range t.Possible {
 		if t.Kind != Number || !(r.Min <= r.Max) || math.IsInf(r.Min, 0) || math.IsInf(r.Max, 0) {
-			say("trait %s: what is possible at %q lies between two numbers, the smaller one first", where, clip(string(place)))
+			say("trait %s: what is possible at %q lies between two numbers, the smaller one first", where, quantity.Clip(string(place)))
 		}
 	}
 }
@@ -618,7 +620,7 @@ func (v *Vocabulary) Budgets(m Model) []string {
 	for _, p := range v.PortsOf(m.Kind, m.Name) {
 		text := fmt.Sprintf("%s: %d ways", p.Name, p.Ways)
 		if p.Amps > 0 {
-			text += " of " + FormatNumber(p.Amps) + " A"
+			text += " of " + quantity.Format(p.Amps) + " A"
 		}
 		out = append(out, text)
 	}

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Listed are the positions of the structure as they were listed, with their links.
@@ -16,7 +18,7 @@ func (s *Structure) Listed() []Position { return s.given }
 func (s *Structure) NewPosition(p Position, keyFor func(kind string, serves Place, n int) string) (Position, error) {
 	kind, ok := s.voc.Kind(p.Kind)
 	if !ok {
-		return p, fmt.Errorf("there is no kind of part %q", clip(p.Kind))
+		return p, fmt.Errorf("there is no kind of part %q", quantity.Clip(p.Kind))
 	}
 	if len(s.given) >= MostPositions {
 		return p, fmt.Errorf("the machine has %d positions already; more are not kept", MostPositions)
@@ -185,7 +187,7 @@ func (s *Structure) group(p Position) string {
 func (s *Structure) Changed(p Position, keyFor func(kind string, serves Place, n int) string) (Position, error) {
 	i := slices.IndexFunc(s.given, func(o Position) bool { return o.Key == p.Key })
 	if i < 0 {
-		return p, fmt.Errorf("the machine has no position %q", clip(p.Key))
+		return p, fmt.Errorf("the machine has no position %q", quantity.Clip(p.Key))
 	}
 	was := s.given[i]
 	serves, err := ParsePlace(string(p.Serves))
@@ -240,7 +242,7 @@ func (s *Structure) checkLink(what string, p Position, l *Link, of func(Position
 		by[o.Key] = of(o)
 	}
 	if _, ok := by[l.To]; !ok {
-		return fmt.Errorf("%s %s %q: the machine has no such position", p.Label, what, clip(l.To))
+		return fmt.Errorf("%s %s %q: the machine has no such position", p.Label, what, quantity.Clip(l.To))
 	}
 	by[p.Key] = l
 	at := p.Key
@@ -261,7 +263,7 @@ func (s *Structure) checkLink(what string, p Position, l *Link, of func(Position
 func (s Snapshot) MayRemove(key string) error {
 	p := s.voc.At(key)
 	if !s.Has(p) {
-		return fmt.Errorf("the machine has no position %q", clip(key))
+		return fmt.Errorf("the machine has no position %q", quantity.Clip(key))
 	}
 	if name, _ := s.Named(key); name != "" && name != None {
 		return fmt.Errorf("%s holds %s; take it out first", p.Label, name)

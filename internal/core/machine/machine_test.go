@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 func trait(kind machine.Kind, unit string, choices ...string) *machine.Trait {
@@ -28,10 +29,11 @@ func TestParseValue(t *testing.T) {
 		{trait(machine.Number, "mm"), "1.8cm", "18", ""},
 		{trait(machine.Number, "V"), "24V", "24", ""},
 		{trait(machine.Number, "V"), "24 W", "", "recorded in V"},
-		{trait(machine.Number, "V"), "1.234,5", "", "more than one point or comma"},
+		{trait(machine.Number, "V"), "1.234,5", "1234.5", ""},
+		{trait(machine.Number, "steps/mm"), "1,200", "", "1.2 or 1200"},
 		{trait(machine.Number, "V"), "twenty", "", "not a number"},
 		{trait(machine.Number, "V"), "0x10", "", "recorded in V"},
-		{trait(machine.Number, "V"), "1e400", "", "recorded in V"},
+		{trait(machine.Number, "V"), "1e400", "", "not a number"},
 		{trait(machine.YesNo, ""), "Y", "yes", ""},
 		{trait(machine.YesNo, ""), "absent", "no", ""},
 		{trait(machine.YesNo, ""), "maybe", "", "neither yes nor no"},
@@ -70,7 +72,7 @@ func TestParseValue(t *testing.T) {
 func TestValueRoundTrip(t *testing.T) {
 	number, text := trait(machine.Number, "mm"), trait(machine.Text, "")
 	if err := quick.Check(func(n int32, d uint8) bool {
-		v, err := number.Parse(machine.FormatNumber(float64(n) + float64(d)/256))
+		v, err := number.Parse(quantity.Format(float64(n) + float64(d)/256))
 		if err != nil {
 			return false
 		}

@@ -3,6 +3,8 @@ package machine
 import (
 	"fmt"
 	"slices"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Need is something that must be so as long as what has it is fitted: a kind of part,
@@ -88,10 +90,10 @@ func needFaults(where string, needs []Need, say func(string, ...any)) {
 	for _, n := range needs {
 		if !keyForm.MatchString(n.Key) {
 			say("%s, need %q: a key has small letters, digits and hyphens, at most %d, and begins with a letter",
-				where, clip(n.Key), longestKey)
+				where, quantity.Clip(n.Key), longestKey)
 		}
 		if seen[n.Key] {
-			say("%s: the need %q is there twice", where, clip(n.Key))
+			say("%s: the need %q is there twice", where, quantity.Clip(n.Key))
 		}
 		seen[n.Key] = true
 	}

@@ -5,6 +5,8 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Place is what a position serves: "axis z", "head 2", "bed", "frame",
@@ -70,7 +72,7 @@ func ParsePlace(text string) (Place, error) {
 	p := Place(fold(text))
 	if !placeForm.MatchString(string(p)) || p.Head() > MostHeads {
 		return NoPlace, fmt.Errorf("%q is no place of a machine: write axis x (or y, z, u, v, w, a, b, c), "+
-			"head 1 to head %d, bed, frame, enclosure, electronics or shop", clip(text), MostHeads)
+			"head 1 to head %d, bed, frame, enclosure, electronics or shop", quantity.Clip(text), MostHeads)
 	}
 	return p, nil
 }

@@ -136,7 +136,7 @@ func (e Effect) Values(voc *Vocabulary) (map[string]Value, error) {
 		if !ok {
 			return nil, fmt.Errorf("position %s has no trait %q", e.Slot, name)
 		}
-		v, err := t.Parse(written)
+		v, err := t.ParseRecorded(written)
 		if err != nil {
 			return nil, err
 		}
@@ -164,7 +164,7 @@ func (e Effect) Amounts(voc *Vocabulary) (map[string]float64, error) {
 		}
 		unbounded := *t
 		unbounded.Min, unbounded.Max = 0, 0
-		v, err := unbounded.Parse(written)
+		v, err := unbounded.ParseRecorded(written)
 		if err != nil {
 			return nil, err
 		}

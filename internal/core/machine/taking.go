@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Taking is what a fitted part takes of a capacity of its machine, as the kit that
@@ -149,7 +151,7 @@ func (t *Trait) plus(v Value, by float64) Value {
 		return Value{Text: "yes"}
 	case t.Kind == Number:
 		n := roundThousandth(v.Number + by)
-		return Value{Text: FormatNumber(n), Number: n}
+		return Value{Text: quantity.Format(n), Number: n}
 	}
 	return v
 }
@@ -171,7 +173,7 @@ func (f Fact) HowCarried() string {
 		if by < 0 {
 			sign, by = "−", -by
 		}
-		fmt.Fprintf(&b, ", %s %s %s", sign, FormatNumber(roundThousandth(by)), c.What)
+		fmt.Fprintf(&b, ", %s %s %s", sign, quantity.Format(roundThousandth(by)), c.What)
 	}
 	return b.String() + " = " + f.Trait.Show(f.Value)
 }

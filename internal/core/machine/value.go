@@ -9,6 +9,8 @@ import (
 	"strconv"
 	"strings"
 	"unicode"
+
+	"wardifex/internal/core/quantity"
 )
 
 // Kind is the kind of value a trait takes.
@@ -96,15 +98,30 @@ const maxText = 120
 
 // Parse reads a value as a technician writes it: a number with or without its
 // unit and with a decimal point or comma; yes/no in several words; a choice or
-// text without regard to case and blanks. The error says what would be right.
-func (t *Trait) Parse(text string) (Value, error) {
+// text without regard to case and blanks. The error says what would be right; it
+// is a *quantity.TwoMeanings where a mark in a number may stand before decimals or
+// group thousands, and both are possible values.
+func (t *Trait) Parse(text string) (Value, error) { return t.ParseWith(text, quantity.Unsaid) }
+
+// ParseWith reads a value where it is known which mark stands before the decimals.
+func (t *Trait) ParseWith(text string, decimal quantity.Mark) (Value, error) {
+	return t.parse(text, func(text string) (float64, error) { return quantity.In(text, t.Unit, decimal, t.Min, t.Max) })
+}
+
+// ParseRecorded reads a value as documents keep it: of a number, a lone mark stands
+// before the decimals.
+func (t *Trait) ParseRecorded(text string) (Value, error) {
+	return t.parse(text, func(text string) (float64, error) { return quantity.RecordedIn(text, t.Unit) })
+}
+
+func (t *Trait) parse(text string, number func(string) (float64, error)) (Value, error) {
 	text = strings.Join(strings.Fields(text), " ")
 	if text == "" {
 		return Value{}, fmt.Errorf("%s: no value given", t.Label)
 	}
 	switch t.Kind {
 	case Number:
-		return t.parseNumber(text)
+		return t.parseNumber(text, number)
 	case YesNo:
 		switch strings.ToLower(text) {
 		case "yes", "y", "true", "1", "x", "present", "fitted", "✓":
@@ -112,12 +129,12 @@ func (t *Trait) Parse(text string) (Value, error) {
 		case "no", "n", "false", "0", "absent", "missing", "✗":
 			return Value{Text: "no"}, nil
 		}
-		return Value{}, fmt.Errorf("%s: %q is neither yes nor no", t.Label, clip(text))
+		return Value{}, fmt.Errorf("%s: %q is neither yes nor no", t.Label, quantity.Clip(text))
 	case Choice:
 		if code, ok := t.choice(text); ok {
 			return Value{Text: code}, nil
 		}
-		return Value{}, fmt.Errorf("%s: %q is not one of %s", t.Label, clip(text), strings.Join(t.Choices, ", "))
+		return Value{}, fmt.Errorf("%s: %q is not one of %s", t.Label, quantity.Clip(text), strings.Join(t.Choices, ", "))
 	}
 	if err := PlainText(text); err != nil {
 		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
@@ -169,70 +186,25 @@ var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent
 // teethForm is a gear ratio as people write it, by the teeth of both wheels: 44:12.
 var teethForm = regexp.MustCompile(`^(\d+(?:[.,]\d+)?)\s*:\s*(\d+(?:[.,]\d+)?)$`)
 
-func (t *Trait) parseNumber(text string) (Value, error) {
+func (t *Trait) parseNumber(text string, number func(string) (float64, error)) (Value, error) {
 	if pair := teethForm.FindStringSubmatch(text); pair != nil && t.Unit == "" {
-		a, errA := ParseNumber(pair[1])
-		b, errB := ParseNumber(pair[2])
+		a, errA := quantity.Recorded(pair[1])
+		b, errB := quantity.Recorded(pair[2])
 		if errA != nil || errB != nil || b == 0 {
-			return Value{}, fmt.Errorf("%s: %q is no ratio; write two numbers such as 44:12", t.Label, clip(text))
+			return Value{}, fmt.Errorf("%s: %q is no ratio; write two numbers such as 44:12", t.Label, quantity.Clip(text))
 		}
 		text = strconv.FormatFloat(a/b, 'f', 6, 64)
 	}
-	digits, unit := splitUnit(text)
-	if digits == "" {
-		digits = text // no digits at all: let the fault show what was written
-	}
-	n, err := ParseNumber(digits)
+	n, err := number(text)
 	if err != nil {
 		return Value{}, fmt.Errorf("%s: %w", t.Label, err)
 	}
-	if unit != "" {
-		factor, ok := unitFactor(unit, t.Unit)
-		if !ok {
-			return Value{}, fmt.Errorf("%s: %q has the unit %q; it is recorded in %s", t.Label, clip(text), clip(unit), t.unitName())
-		}
-		n *= factor
-	}
 	n, _ = strconv.ParseFloat(strconv.FormatFloat(n, 'g', 12, 64), 64)
 	if t.Max > t.Min && (n < t.Min || n > t.Max) {
-		return Value{}, fmt.Errorf("%s: %s is outside %s to %s %s", t.Label, clip(text), FormatNumber(t.Min), FormatNumber(t.Max), t.Unit)
+		return Value{}, fmt.Errorf("%s: %s is outside %s to %s %s", t.Label, quantity.Clip(text),
+			quantity.Format(t.Min), quantity.Format(t.Max), t.Unit)
 	}
-	return Value{Text: FormatNumber(n), Number: n}, nil
-}
-
-func (t *Trait) unitName() string {
-	if t.Unit == "" {
-		return "plain numbers"
-	}
-	return t.Unit
-}
-
-// FormatNumber writes a number in its shortest exact form, with a decimal point.
-func FormatNumber(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
-
-// ParseNumber reads a decimal number with a point or a comma before the
-// decimals, an optional sign (hyphen, minus or plus) and no thousands marks:
-// "1.234,5" and "1,234.5" are refused, because which mark is which would be a
-// guess.
-func ParseNumber(text string) (float64, error) {
-	if strings.HasPrefix(text, "=") || strings.HasPrefix(text, "@") {
-		return 0, fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", clip(text), text[:1])
-	}
-	s := strings.TrimSpace(strings.NewReplacer("−", "-", "\u00a0", "", "\u202f", "").Replace(text))
-	if strings.Count(s, ",")+strings.Count(s, ".") > 1 {
-		return 0, fmt.Errorf("%q has more than one point or comma; write one number without thousands marks, such as 1234.5", clip(text))
-	}
-	s = strings.Replace(s, ",", ".", 1)
-	for _, r := range strings.TrimLeft(s, "+-") {
-		if (r < '0' || r > '9') && r != '.' {
-			return 0, fmt.Errorf("%q is not a number; write digits such as 12 or 0.4", clip(text))
-		}
-	}
-	n, err := strconv.ParseFloat(s, 64)
-	if err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
-		return 0, fmt.Errorf("%q is not a number; write digits such as 12 or 0.4", clip(text))
-	}
-	return n, nil
+	return Value{Text: quantity.Format(n), Number: n}, nil
 }
 
 // PlainText checks words that go into the record: not empty, at most 120
@@ -245,11 +217,11 @@ func PlainText(text string) error {
 	case len([]rune(text)) > maxText:
 		return fmt.Errorf("the text is %d characters long; at most %d fit", len([]rune(text)), maxText)
 	case FormulaLike(text):
-		return fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", clip(text), text[:1])
+		return fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", quantity.Clip(text), text[:1])
 	}
 	for _, r := range text {
 		if unicode.IsControl(r) || r == unicode.ReplacementChar {
-			return fmt.Errorf("%q holds a character that cannot be printed; type it again", clip(text))
+			return fmt.Errorf("%q holds a character that cannot be printed; type it again", quantity.Clip(text))
 		}
 	}
 	return nil
@@ -273,79 +245,12 @@ func FormulaLike(text string) bool {
 	case '=', '@', '\t', '\r':
 		return true
 	case '+', '-':
-		number, _ := splitUnit(text)
-		_, err := ParseNumber(number)
+		number, _ := quantity.Split(text)
+		_, err := quantity.Recorded(number)
 		return err != nil
 	}
 	return false
 }
-
-// splitUnit parts "24 V" into "24" and "V".
-func splitUnit(text string) (number, unit string) {
-	end := 0
-	for i, r := range text {
-		if unicode.IsDigit(r) || strings.ContainsRune("+-−., \u00a0\u202f", r) {
-			end = i + len(string(r))
-			continue
-		}
-		break
-	}
-	return strings.TrimSpace(text[:end]), strings.TrimSpace(text[end:])
-}
-
-// unitFactor gives the factor from one unit to another of the same quantity.
-func unitFactor(from, to string) (float64, bool) {
-	if strings.EqualFold(from, to) {
-		return 1, true
-	}
-	for _, family := range units {
-		a, okA := family[strings.ToLower(from)]
-		b, okB := family[strings.ToLower(to)]
-		if okA && okB {
-			return a / b, true
-		}
-	}
-	return 0, false
-}
-
-// units holds the spellings of each quantity with their size in one base.
-// Memory sizes of mainboards are binary whatever the letters say: a board sold
-// with "256 KB" has 256 KiB. Source: common practice.
-var units = []map[string]float64{
-	{"kib": 1, "kb": 1, "k": 1, "mib": 1024, "mb": 1024, "m": 1024},
-	{"mm": 1, "cm": 10, "m": 1000, "µm": 0.001, "um": 0.001},
-	{"v": 1, "mv": 0.001, "volt": 1, "volts": 1},
-	{"a": 1, "ma": 0.001, "amp": 1, "amps": 1},
-	{"w": 1, "kw": 1000, "watt": 1, "watts": 1},
-	{"h": 1, "hours": 1, "hrs": 1, "min": 1.0 / 60},
-	{"°c": 1, "c": 1, "celsius": 1, "deg c": 1},
-	{"°": 1, "deg": 1, "degrees": 1},
-	{"g": 1, "kg": 1000},
-	{"steps/mm": 1, "st/mm": 1},
-	{"ω": 1, "ohm": 1, "ohms": 1, "k": 1000, "kω": 1000, "kohm": 1000, "kohms": 1000},
-	{"mm/s": 1, "mm/min": 1.0 / 60},
-	{"hz": 1},
-	{"%": 1},
-	{"cm²": 1, "mm²": 0.01},
-}
-
-// KnownUnit reports whether numbers can be recorded in a unit; the empty unit
-// is for plain numbers.
-func KnownUnit(unit string) bool {
-	if unit == "" {
-		return true
-	}
-	_, ok := unitFactor(unit, unit)
-	for _, family := range units {
-		if _, there := family[strings.ToLower(unit)]; there {
-			return ok
-		}
-	}
-	return false
-}
-
-// Units lists a spelling of each quantity's unit, for a message.
-func Units() string { return "KiB, mm, V, A, W, h, °C, °, g, steps/mm, Ω, mm/s, Hz, %, or none" }
 
 // fold writes words without regard to case and runs of blanks.
 func fold(s string) string {
@@ -364,14 +269,6 @@ func plain(s string) bool {
 		}
 	}
 	return true
-}
-
-func clip(s string) string {
-	r := []rune(s)
-	if len(r) > 40 {
-		return string(r[:39]) + "…"
-	}
-	return s
 }
 
 // roundThousandth rounds to the thousandth, so that what is added and taken away

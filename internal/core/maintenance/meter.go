@@ -6,7 +6,7 @@ import (
 	"sort"
 	"time"
 
-	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Meter is one reading of a machine's print-hour meter.
@@ -28,9 +28,9 @@ const clockSlack = 1.0
 func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	switch {
 	case math.IsNaN(m.Hours) || math.IsInf(m.Hours, 0) || m.Hours < 0:
-		return fmt.Errorf("%s print hours cannot be: a meter starts at 0", machine.FormatNumber(m.Hours))
+		return fmt.Errorf("%s print hours cannot be: a meter starts at 0", quantity.Format(m.Hours))
 	case m.Hours > 200000:
-		return fmt.Errorf("%s print hours are more than twenty years without a stop; type hours, not minutes or seconds", machine.FormatNumber(m.Hours))
+		return fmt.Errorf("%s print hours are more than twenty years without a stop; type hours, not minutes or seconds", quantity.Format(m.Hours))
 	case m.At.After(now):
 		return fmt.Errorf("the reading is dated %s, which is still to come", day(m.At))
 	}
@@ -38,15 +38,15 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	if before != nil && !m.Reset {
 		if m.Hours < before.Hours {
 			return fmt.Errorf("the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new board or build, say so; otherwise read it again",
-				machine.FormatNumber(m.Hours), machine.FormatNumber(before.Hours), day(before.At))
+				quantity.Format(m.Hours), quantity.Format(before.Hours), day(before.At))
 		}
 		if more, span := m.Hours-before.Hours, m.At.Sub(before.At).Hours(); more > span+clockSlack {
 			return fmt.Errorf("%s h more than on %s, but only %.0f hours have passed since; read the meter and the date again",
-				machine.FormatNumber(more), day(before.At), span)
+				quantity.Format(more), day(before.At), span)
 		}
 	}
 	if after != nil && !after.Reset && after.Hours < m.Hours {
-		return fmt.Errorf("the meter showed only %s h on %s, later than this reading; check the date", machine.FormatNumber(after.Hours), day(after.At))
+		return fmt.Errorf("the meter showed only %s h on %s, later than this reading; check the date", quantity.Format(after.Hours), day(after.At))
 	}
 	return nil
 }

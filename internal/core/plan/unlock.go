@@ -29,7 +29,7 @@ func Unlocks(judges []*fit.Judge, s machine.Snapshot) []Unlock {
 			continue
 		}
 		for _, version := range j.VersionsAsked(trait) {
-			v, err := trait.Parse(version)
+			v, err := trait.ParseRecorded(version)
 			if err != nil || j.Truth(s.WithValue(key, v, machine.Proven)).Hi() == fit.No {
 				continue
 			}

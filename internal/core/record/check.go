@@ -201,7 +201,7 @@ func (c *checker) readings(what, kindKey string, list []Reading) {
 			continue
 		}
 		t := &machine.Trait{TraitDef: traits[at], Label: kind.Label + ": " + traits[at].Short}
-		if _, err := t.Parse(r.Value); err != nil {
+		if _, err := t.ParseRecorded(r.Value); err != nil {
 			c.say("%s: %s", where, err)
 		}
 		if err := machine.CheckReading(t, machine.Reading{Grade: r.Grade, TakenAt: r.At}, c.now); err != nil {

@@ -2,10 +2,10 @@ package wiring
 
 import (
 	"fmt"
-	"math"
 	"strings"
 
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Wire is one way of one connector.
@@ -44,16 +44,6 @@ type Finding struct {
 	Bad        bool   `json:"bad" doc:"It must not be switched on so"`
 	Sentence   string `json:"sentence"`
 	Arithmetic string `json:"arithmetic,omitempty"`
-}
-
-// GaugeDiameter is the diameter of a wire of an American gauge, in mm:
-// 0.127 × 92^((36−n)/39). Source: ASTM B258.
-func GaugeDiameter(awg int) float64 { return 0.127 * math.Pow(92, float64(36-awg)/39) }
-
-// GaugeArea is the copper of a wire of an American gauge, in mm².
-func GaugeArea(awg int) float64 {
-	d := GaugeDiameter(awg)
-	return math.Pi / 4 * d * d
 }
 
 // resistivity of copper, in Ω·mm²/m at 20 °C. Source: IEC 60028, 1/58.
@@ -121,23 +111,23 @@ func current(i int, w Wire) []Finding {
 		out = append(out, Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the contact's %.4g A.", amps, word, w.ContactAmps), Arithmetic: sum})
 	}
 	if w.AWG > 0 {
-		bears := GaugeArea(w.AWG) * parts.LoomDensity
+		bears := quantity.GaugeArea(float64(w.AWG)) * parts.LoomDensity
 		over := amps > bears
 		word := "within"
 		if over {
 			word = "over"
 		}
 		f := Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the %.1f A that gauge %d bears in a loom.", amps, word, bears, w.AWG),
-			Arithmetic: fmt.Sprintf("%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A", sum, w.AWG, GaugeDiameter(w.AWG), GaugeArea(w.AWG), parts.LoomDensity, bears)}
+			Arithmetic: fmt.Sprintf("%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A", sum, w.AWG, quantity.GaugeDiameter(float64(w.AWG)), quantity.GaugeArea(float64(w.AWG)), parts.LoomDensity, bears)}
 		if over {
 			f.Sentence += fmt.Sprintf(" Gauge %d would do.", gaugeFor(amps))
 		}
 		out = append(out, f)
 		if w.Metres > 0 {
-			drop := 2 * w.Metres * resistivity / GaugeArea(w.AWG) * amps
+			drop := 2 * w.Metres * resistivity / quantity.GaugeArea(float64(w.AWG)) * amps
 			if share := drop / w.Volts; share > 0.03 {
 				out = append(out, Finding{Wire: i, Sentence: fmt.Sprintf("%.2f V are lost on the way there and back, %.0f %% of the supply.", drop, share*100),
-					Arithmetic: fmt.Sprintf("2 × %.2g m × %.5f Ω·mm²/m ÷ %.3f mm² × %.2f A = %.2f V", w.Metres, resistivity, GaugeArea(w.AWG), amps, drop)})
+					Arithmetic: fmt.Sprintf("2 × %.2g m × %.5f Ω·mm²/m ÷ %.3f mm² × %.2f A = %.2f V", w.Metres, resistivity, quantity.GaugeArea(float64(w.AWG)), amps, drop)})
 			}
 		}
 	}
@@ -147,7 +137,7 @@ func current(i int, w Wire) []Finding {
 // gaugeFor is the thinnest even gauge that bears a current.
 func gaugeFor(amps float64) int {
 	for n := 30; n > 4; n -= 2 {
-		if GaugeArea(n)*parts.LoomDensity >= amps {
+		if quantity.GaugeArea(float64(n))*parts.LoomDensity >= amps {
 			return n
 		}
 	}

@@ -2,7 +2,9 @@ package wiring
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
+	"unicode"
 )
 
 // Lead is one end of a coil: coil 1 or 2, end A or B.
@@ -25,22 +27,37 @@ func (o Order) String() string {
 	return fmt.Sprintf("%s %s %s %s", o[0], o[1], o[2], o[3])
 }
 
+// ends are the names of the four ends, as leaflets write them without blanks.
+var ends = map[string]Lead{
+	"1A": {1, false}, "1B": {1, true}, "2A": {2, false}, "2B": {2, true},
+	"A1": {1, false}, "A2": {1, true}, "B1": {2, false}, "B2": {2, true},
+	"A+": {1, false}, "A-": {1, true}, "B+": {2, false}, "B-": {2, true},
+	"A": {1, false}, "A'": {1, true}, "B": {2, false}, "B'": {2, true},
+}
+
+// oneSign writes primes and minus signs with one character each.
+var oneSign = strings.NewReplacer("′", "'", "’", "'", "‘", "'", "´", "'", "`", "'", "ʹ", "'", "−", "-", "–", "-", "\u00a0", " ")
+
+// spaced is an end with a blank inside it: "A +", "1 A", "B '".
+var spaced = regexp.MustCompile(`[12]\s*[AB]|[AB]\s*[12+'-]|[AB]`)
+
 // ParseOrder reads four ends such as "1A 1B 2A 2B". Leaflets write the same as
-// "A+ A− B+ B−" or "A A' B B'": letters are then the coils.
+// "A+ A− B+ B−", "A1 A2 B1 B2" or "A A′ B B′": letters are then the coils. Blanks
+// inside a name do no harm.
 func ParseOrder(text string) (Order, error) {
 	var o Order
-	words := strings.FieldsFunc(strings.ToUpper(text), func(r rune) bool { return strings.ContainsRune(" ,;/|\t", r) })
+	plain := oneSign.Replace(strings.ToUpper(text))
+	separator := func(r rune) bool { return unicode.IsSpace(r) || strings.ContainsRune(",;/|", r) }
+	words := strings.FieldsFunc(plain, separator)
+	if len(words) > 4 && strings.TrimFunc(spaced.ReplaceAllString(plain, ""), separator) == "" {
+		words = spaced.FindAllString(plain, -1)
+	}
 	if len(words) != 4 {
 		return o, fmt.Errorf("%q: four ends are needed, such as 1A 1B 2A 2B, in the order of the ways", text)
 	}
-	ends := map[string]Lead{
-		"1A": {1, false}, "1B": {1, true}, "2A": {2, false}, "2B": {2, true},
-		"A+": {1, false}, "A-": {1, true}, "B+": {2, false}, "B-": {2, true},
-		"A−": {1, true}, "B−": {2, true}, "A": {1, false}, "A'": {1, true}, "B": {2, false}, "B'": {2, true},
-	}
 	seen := map[Lead]bool{}
 	for i, w := range words {
-		lead, ok := ends[w]
+		lead, ok := ends[strings.Join(strings.Fields(w), "")]
 		if !ok {
 			return o, fmt.Errorf("%q is no end of a coil; write 1A, 1B, 2A, 2B or A+, A−, B+, B−", w)
 		}

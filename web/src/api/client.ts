@@ -11,6 +11,9 @@ export class ApiError extends Error {
     readonly current?: unknown,
     /** It is a question: the same is taken when it is sent as sure. */
     readonly ask = false,
+    /** What was typed that has several meanings, and each of them. */
+    readonly written = "",
+    readonly meanings: readonly string[] = [],
   ) {
     super(message);
   }
@@ -32,12 +35,16 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
     );
   }
   if (answer.response.ok) return answer.data as T;
-  const problem = answer.error as { detail?: string; current?: unknown; ask?: boolean } | undefined;
+  const problem = answer.error as
+    | { detail?: string; current?: unknown; ask?: boolean; written?: string; meanings?: string[] }
+    | undefined;
   throw new ApiError(
     problem?.detail ?? `The server answered ${answer.response.status}; try again.`,
     answer.response.status,
     problem?.current,
     problem?.ask,
+    problem?.written,
+    problem?.meanings,
   );
 }
 

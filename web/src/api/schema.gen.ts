@@ -1066,6 +1066,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a number is understood as it is typed */
+        post: operations["read-number"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -3460,9 +3477,13 @@ export interface components {
             current?: unknown;
             /** @description What is wrong and what would be right */
             detail: string;
+            /** @description Each of them, written so that it has only that one */
+            meanings?: string[];
             /** Format: int64 */
             status: number;
             title: string;
+            /** @description What was typed and has several meanings */
+            written?: string;
         };
         ProcessorMarking: {
             /** @description The ordering code read so far, at most four characters */
@@ -4242,6 +4263,19 @@ export interface components {
              * @enum {string}
              */
             was?: "fits" | "fits if" | "look first" | "does not fit";
+        };
+        TypedNumber: {
+            /** @description What is wrong and what would be right */
+            fault?: string;
+            /** @description Where it has two: each, written so that it has only that one */
+            meanings: string[];
+            /** Format: double */
+            number?: number;
+        };
+        TypedNumberBody: {
+            text: string;
+            /** @description In which the number is wanted; a plain number when empty */
+            unit?: string;
         };
         UndoDoneBody: {
             task: string;
@@ -10516,6 +10550,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeterPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumberBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedNumber"];
                 };
             };
             /** @description Unauthorized */

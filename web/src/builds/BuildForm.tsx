@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Field, Select, TextArea, TextInput } from "../parts/form";
+import { OptionalNumber } from "../parts/NumberInput";
 
 export type Build = Schemas["Build"];
 
@@ -63,12 +64,7 @@ export function BuildForm({
           <TextInput id="build-file" value={build.file ?? ""} onChange={(file) => set({ file })} />
         </Field>
         <Field label="Size, KiB" htmlFor="build-size">
-          <TextInput
-            id="build-size"
-            inputMode="decimal"
-            value={build.kib ? String(build.kib) : ""}
-            onChange={(v) => set({ kib: Number(v.replace(",", ".")) || undefined })}
-          />
+          <OptionalNumber id="build-size" unit="KiB" value={build.kib} onChange={(kib) => set({ kib })} />
         </Field>
       </div>
       <fieldset>

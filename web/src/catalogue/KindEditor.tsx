@@ -3,7 +3,7 @@ import { FeaturesEditor } from "../kits/FeaturesEditor";
 import { NeedsEditor } from "../kits/NeedsEditor";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Field, Select, TextInput } from "../parts/form";
-import { numeric } from "../parts/NumberInput";
+import { OptionalNumber } from "../parts/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { keyOf, listOf } from "./keys";
 
@@ -15,8 +15,8 @@ type Draft = {
   unit: string;
   choices: string;
   labels: Record<string, string>;
-  min: string;
-  max: string;
+  min?: number;
+  max?: number;
   inspection: string;
   grade: string;
   safety: string;
@@ -28,7 +28,6 @@ type Draft = {
 const kinds = ["number", "choice", "yes/no", "text"] as const;
 
 function draftOf(t: Trait): Draft {
-  const n = (x?: number) => (x === undefined || (t.min === undefined && t.max === undefined) ? "" : String(x));
   return {
     name: t.name,
     label: t.label,
@@ -36,8 +35,8 @@ function draftOf(t: Trait): Draft {
     unit: t.unit ?? "",
     choices: (t.choices ?? []).join("; "),
     labels: { ...t.labels },
-    min: n(t.min),
-    max: n(t.max),
+    min: t.min,
+    max: t.max,
     inspection: t.findBy?.[0]?.inspection ?? "",
     grade: t.findBy?.[0]?.grade ?? "read",
     safety: t.safety ?? "",
@@ -49,7 +48,6 @@ function draftOf(t: Trait): Draft {
 
 /** The first way to find a trait is edited here; further ones stay as they are. */
 function traitOf(d: Draft, before?: Trait): Trait {
-  const n = (x: string) => Number(x.replace(",", ".")) || 0;
   const first = d.inspection ? [{ inspection: d.inspection, grade: d.grade }] : [];
   const number = d.kind === "number";
   return {
@@ -59,8 +57,8 @@ function traitOf(d: Draft, before?: Trait): Trait {
     kind: d.kind,
     unit: number ? d.unit : "",
     choices: d.kind === "choice" ? listOf(d.choices, /\s*;\s*/) : [],
-    min: number ? n(d.min) : 0,
-    max: number ? n(d.max) : 0,
+    min: number ? (d.min ?? 0) : 0,
+    max: number ? (d.max ?? 0) : 0,
     findBy: [...first, ...(before?.findBy ?? []).slice(1)],
     safety: d.safety,
     hint: d.hint,
@@ -214,10 +212,10 @@ function TraitFields({
             </Field>
             <div className="grid grid-cols-2 gap-3">
               <Field label="Least" htmlFor={`${id}-min`}>
-                <TextInput id={`${id}-min`} {...numeric} value={t.min} onChange={(min) => set({ min })} />
+                <OptionalNumber id={`${id}-min`} unit={t.unit} value={t.min} onChange={(min) => set({ min })} />
               </Field>
               <Field label="Most" htmlFor={`${id}-max`}>
-                <TextInput id={`${id}-max`} {...numeric} value={t.max} onChange={(max) => set({ max })} />
+                <OptionalNumber id={`${id}-max`} unit={t.unit} value={t.max} onChange={(max) => set({ max })} />
               </Field>
             </div>
           </>

@@ -3,11 +3,11 @@ import { NeedsEditor } from "../kits/NeedsEditor";
 import { UsesEditor } from "../kits/UsesEditor";
 import { useEdit } from "../parts/draft";
 import { Button, Field, Select, TextInput } from "../parts/form";
-import { numeric } from "../parts/NumberInput";
+import { OptionalNumber } from "../parts/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { listOf } from "./keys";
 
-type PortDraft = { name: string; ways: string; amperes: string; pins: string };
+type PortDraft = { name: string; ways?: number; amperes?: number; pins: string };
 
 export function ModelEditor({
   sheet,
@@ -35,8 +35,8 @@ export function ModelEditor({
     ports: (model?.ports ?? []).map(
       (p): PortDraft => ({
         name: p.name,
-        ways: String(p.ways),
-        amperes: p.amperes ? String(p.amperes) : "",
+        ways: p.ways,
+        amperes: p.amperes || undefined,
         pins: (p.pins ?? []).join(" "),
       }),
     ),
@@ -69,8 +69,8 @@ export function ModelEditor({
           defaults: Object.fromEntries(Object.entries(d.defaults).filter(([, v]) => v.trim())),
           ports: d.ports.map((p) => ({
             name: p.name,
-            ways: Number(p.ways) || 0,
-            amperes: Number(p.amperes.replace(",", ".")) || 0,
+            ways: p.ways ?? 0,
+            amperes: p.amperes ?? 0,
             pins: listOf(p.pins, /[\s,;]+/),
           })),
         },
@@ -173,18 +173,12 @@ export function ModelEditor({
               <TextInput id={`port-${i}`} required value={p.name} onChange={(name) => port(i, { name })} />
             </Field>
             <Field label="Ways" htmlFor={`port-ways-${i}`}>
-              <TextInput
-                id={`port-ways-${i}`}
-                required
-                {...numeric}
-                value={p.ways}
-                onChange={(ways) => port(i, { ways })}
-              />
+              <OptionalNumber id={`port-ways-${i}`} value={p.ways} onChange={(ways) => port(i, { ways })} />
             </Field>
             <Field label="A a way" htmlFor={`port-amps-${i}`}>
-              <TextInput
+              <OptionalNumber
                 id={`port-amps-${i}`}
-                {...numeric}
+                unit="A"
                 value={p.amperes}
                 onChange={(amperes) => port(i, { amperes })}
               />
@@ -205,9 +199,7 @@ export function ModelEditor({
             </div>
           </div>
         ))}
-        <Button onClick={() => set({ ...d, ports: [...d.ports, { name: "", ways: "", amperes: "", pins: "" }] })}>
-          Add a port
-        </Button>
+        <Button onClick={() => set({ ...d, ports: [...d.ports, { name: "", pins: "" }] })}>Add a port</Button>
       </fieldset>
       <Field label="Note" htmlFor="model-note">
         <TextInput id="model-note" value={d.note} onChange={(note) => set({ ...d, note })} />

@@ -1,40 +1,73 @@
-import { useState } from "react";
-import { TextInput } from "./form";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { api, take } from "../api/client";
+import { Choices, TextInput } from "./form";
 
-/** What a field for a number says of itself: anything else is named when it is sent, not taken as nothing. */
-export const numeric = {
-  inputMode: "decimal",
-  pattern: "\\s*[\\-−+]?[0-9]+([.,][0-9]+)?\\s*",
-  title: "Write a number, such as 24 or 0.5",
-} as const;
+const whole = /^\s*[+-]?\d+\s*$/;
 
-const parse = (text: string) => Number(text.trim().replace(",", ".").replace("−", "-"));
+type Props = { unit?: string; id?: string; className?: string; "aria-label"?: string };
 
-/** A number as it is typed: half-written ones stay in the field until they can be read. */
-export function NumberInput({
+/** A number that must be there. */
+export function NumberInput(props: Props & { value: number; onChange: (n: number) => void }) {
+  return <Typed {...props} required onChange={(n) => n !== undefined && props.onChange(n)} />;
+}
+
+/** A number that may be left out. */
+export function OptionalNumber(props: Props & { value?: number; onChange: (n?: number) => void }) {
+  return <Typed {...props} />;
+}
+
+/** A number as it is typed; where it has two meanings both are offered, and neither is taken before one is chosen. */
+function Typed({
   value,
   onChange,
+  unit = "",
   ...rest
-}: {
-  value: number;
-  onChange: (n: number) => void;
-  id?: string;
-  className?: string;
-  "aria-label"?: string;
-}) {
-  const [text, setText] = useState(String(value));
-  const shown = parse(text) === value || Number.isNaN(parse(text)) ? text : String(value);
+}: Props & { value?: number; onChange: (n?: number) => void; required?: boolean }) {
+  const [text, setText] = useState(written(value));
+  const told = useRef(value);
+  if (value !== told.current) {
+    told.current = value;
+    setText(written(value)); // it was set from outside
+  }
+  const simple = whole.test(text) || text.trim() === "";
+  const read = useQuery({
+    queryKey: ["number", text, unit],
+    queryFn: () => take(api.POST("/api/numbers", { body: { text, unit } })),
+    enabled: !simple,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+  const number = simple ? (text.trim() === "" ? undefined : Number(text)) : read.data?.number;
+  const input = useRef<HTMLInputElement>(null);
+  const fault = simple ? "" : (read.data?.fault ?? (read.data ? "" : "The number is being read."));
+  useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: tells a number once, when it is read
+  useEffect(() => {
+    if (number === told.current || fault) return;
+    told.current = number;
+    onChange(number);
+  }, [number, fault]);
   return (
-    <TextInput
-      {...numeric}
-      {...rest}
-      required
-      aria-invalid={Number.isNaN(parse(text))}
-      value={shown}
-      onChange={(t) => {
-        setText(t);
-        if (!Number.isNaN(parse(t))) onChange(parse(t));
-      }}
-    />
+    <>
+      <TextInput
+        inputMode="decimal"
+        {...rest}
+        ref={input}
+        aria-invalid={!!read.data?.fault && !simple}
+        value={text}
+        onChange={setText}
+      />
+      {!simple && read.data?.fault && (
+        <Choices text={read.data.fault} meanings={read.data.meanings} onChoose={setText} />
+      )}
+    </>
   );
+}
+
+/** A number that no thousands mark can be read into. */
+function written(n?: number): string {
+  if (n === undefined) return "";
+  const text = String(n);
+  return /\.\d{3}$/.test(text) ? `${text}0` : text;
 }

@@ -1,4 +1,4 @@
-import type { ComponentProps, ReactNode } from "react";
+import { type ComponentProps, type ReactNode, useRef } from "react";
 
 export function Button({
   main,
@@ -30,7 +30,7 @@ export function Field({
   label: ReactNode;
   htmlFor: string;
   hint?: ReactNode;
-  fault?: string;
+  fault?: FaultText;
   children: ReactNode;
 }) {
   return (
@@ -118,13 +118,70 @@ export function Check({
   );
 }
 
+/** A fault as the API states it: a sentence, or one with the meanings that something typed can have. */
+export type FaultText = string | { text: string; written: string; meanings: readonly string[] };
+
 /** A fault beside what it is about; read out when it appears. */
-export function Fault({ text }: { text?: string }) {
+export function Fault({ text }: { text?: FaultText }) {
+  const place = useRef<HTMLDivElement>(null);
   if (!text) return null;
+  if (typeof text !== "string" && text.meanings.length > 0)
+    return (
+      <div ref={place}>
+        <Choices
+          text={text.text}
+          meanings={text.meanings}
+          onChoose={(meaning) => {
+            const form = place.current?.closest("form");
+            if (form && retype(form, text.written, meaning)) form.requestSubmit();
+          }}
+        />
+      </div>
+    );
   return (
     <p role="alert" className="mt-2 border-l-4 border-bad bg-bad-wash px-3 py-2 font-medium text-ink">
-      {text}
+      {typeof text === "string" ? text : text.text}
     </p>
+  );
+}
+
+/** Types a meaning into the fields of a form that hold what has several; whether there was any. */
+function retype(form: HTMLFormElement, written: string, meaning: string): boolean {
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set;
+  let any = false;
+  for (const field of form.querySelectorAll("input")) {
+    const at = field.value.indexOf(written);
+    if (at < 0 || /[\d.,]/.test(field.value.slice(0, at) + field.value.slice(at + written.length))) continue;
+    set?.call(field, field.value.replace(written, meaning));
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+    any = true;
+  }
+  return any;
+}
+
+/** Something typed that means one thing or another: one of them is chosen. */
+export function Choices({
+  text,
+  meanings,
+  onChoose,
+}: {
+  text: string;
+  meanings: readonly string[];
+  onChoose: (meaning: string) => void;
+}) {
+  return (
+    <div role="alert" className="mt-2 border-l-4 border-look bg-look-wash px-3 py-2 text-ink">
+      <p className="font-medium">{text}</p>
+      {meanings.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-2">
+          {meanings.map((m) => (
+            <Button key={m} onClick={() => onChoose(m)}>
+              It is {m}
+            </Button>
+          ))}
+        </p>
+      )}
+    </div>
   );
 }
 

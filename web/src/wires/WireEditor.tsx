@@ -6,65 +6,49 @@ import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, TextInput } from "../parts/form";
 import { Meanwhile } from "../parts/Meanwhile";
 import { State } from "../parts/marks";
-import { numeric } from "../parts/NumberInput";
+import { OptionalNumber } from "../parts/NumberInput";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Headers } from "./Headers";
 
 type Wire = Schemas["Wire"];
-type Draft = Record<
-  | "connector"
-  | "way"
-  | "carries"
-  | "colourBoard"
-  | "colourFar"
-  | "label"
-  | "polarity"
-  | "contactAmps"
-  | "awg"
-  | "volts"
-  | "watts"
-  | "metres",
-  string
->;
+type Word = "connector" | "carries" | "colourBoard" | "colourFar" | "label" | "polarity";
+type Count = "way" | "contactAmps" | "awg" | "volts" | "watts" | "metres";
+type Draft = Record<Word, string> & Partial<Record<Count, number>>;
 
-const fields: [keyof Draft, string, string, boolean?][] = [
+const fields: ([Word, string, string] | [Count, string, string, string])[] = [
   ["connector", "Connector", "w-32"],
-  ["way", "Way", "w-16", true],
+  ["way", "Way", "w-16", ""],
   ["carries", "Carries", "w-44"],
   ["colourBoard", "Board end", "w-28"],
   ["colourFar", "Far end", "w-28"],
   ["label", "Label", "w-24"],
-  ["contactAmps", "Contact, A", "w-20", true],
-  ["awg", "Gauge", "w-16", true],
-  ["volts", "V", "w-16", true],
-  ["watts", "W", "w-16", true],
-  ["metres", "m", "w-16", true],
+  ["contactAmps", "Contact, A", "w-20", "A"],
+  ["awg", "Gauge", "w-16", "AWG"],
+  ["volts", "V", "w-16", "V"],
+  ["watts", "W", "w-16", "W"],
+  ["metres", "m", "w-16", "m"],
 ];
 
 function draftOf(w: Partial<Wire>): Draft {
-  const text = (v: unknown) => (v === undefined || v === 0 ? "" : String(v));
-  return Object.fromEntries(
-    (["polarity", ...fields.map(([k]) => k)] as (keyof Draft)[]).map((k) => [k, text(w[k as keyof Wire])]),
-  ) as Draft;
+  return {
+    connector: w.connector ?? "",
+    carries: w.carries ?? "",
+    colourBoard: w.colourBoard ?? "",
+    colourFar: w.colourFar ?? "",
+    label: w.label ?? "",
+    polarity: w.polarity ?? "",
+    way: w.way || undefined,
+    contactAmps: w.contactAmps || undefined,
+    awg: w.awg || undefined,
+    volts: w.volts || undefined,
+    watts: w.watts || undefined,
+    metres: w.metres || undefined,
+  };
 }
 
 function wireOf(d: Draft): Wire {
-  const n = (t: string) => Number(t.replace(",", ".")) || 0;
-  return {
-    connector: d.connector,
-    way: n(d.way),
-    carries: d.carries,
-    colourBoard: d.colourBoard,
-    colourFar: d.colourFar,
-    label: d.label,
-    polarity: d.polarity as Wire["polarity"],
-    contactAmps: n(d.contactAmps),
-    awg: n(d.awg),
-    volts: n(d.volts),
-    watts: n(d.watts),
-    metres: n(d.metres),
-  };
+  return { ...d, way: d.way ?? 0, polarity: d.polarity as Wire["polarity"] };
 }
 
 /** Writes a wire sheet; its arithmetic is done while it is typed. */
@@ -83,7 +67,7 @@ export function WireEditor({
   volts?: number;
   onDone: () => void;
 }) {
-  const edit = useEdit(`wires-${id}-${head}`, sheet?.version ?? 0, {
+  const edit = useEdit(`wire-sheet-${id}-${head}`, sheet?.version ?? 0, {
     wires: (sheet?.sheet.wires ?? []).map(draftOf),
     motors: [...(sheet?.sheet.motors ?? [])],
   });
@@ -115,19 +99,29 @@ export function WireEditor({
       ],
     });
   const setWire = (i: number, d: Draft) => setDraft({ ...draft, wires: draft.wires.map((w, k) => (k === i ? d : w)) });
-  const cell =
-    (w: Draft, i: number) =>
-    ([k, label, width, isNumber]: (typeof fields)[number]) => (
-      <td key={k} className="p-1">
-        <TextInput
-          aria-label={`Line ${i + 1}: ${label}`}
-          className={width}
-          {...(isNumber ? numeric : {})}
-          value={w[k]}
-          onChange={(v) => setWire(i, { ...w, [k]: v })}
-        />
+  const cell = (w: Draft, i: number) => (field: (typeof fields)[number]) => {
+    const name = `Line ${i + 1}: ${field[1]}`;
+    return (
+      <td key={field[0]} className="p-1">
+        {field.length === 4 ? (
+          <OptionalNumber
+            aria-label={name}
+            className={field[2]}
+            unit={field[3]}
+            value={w[field[0]]}
+            onChange={(n) => setWire(i, { ...w, [field[0]]: n })}
+          />
+        ) : (
+          <TextInput
+            aria-label={name}
+            className={field[2]}
+            value={w[field[0]]}
+            onChange={(v) => setWire(i, { ...w, [field[0]]: v })}
+          />
+        )}
       </td>
     );
+  };
   const setMotor = (i: number, m: Schemas["Motor"]) =>
     setDraft({ ...draft, motors: draft.motors.map((x, k) => (k === i ? m : x)) });
   return (
@@ -211,8 +205,8 @@ export function WireEditor({
                 ...draft.wires,
                 draftOf({
                   connector: last?.connector ?? "",
-                  way: Number(last?.way ?? 0) + 1,
-                  volts: Number(last?.volts) || volts || 0,
+                  way: (last?.way ?? 0) + 1,
+                  volts: last?.volts || volts || 0,
                 }),
               ],
             })

@@ -33,7 +33,7 @@ func Readings(voc *machine.Vocabulary, values map[string]string) []machine.Readi
 			}
 		}
 		for _, one := range strings.Split(text, "|") {
-			v, err := t.Parse(one)
+			v, err := t.ParseRecorded(one)
 			if err != nil {
 				panic(err)
 			}
