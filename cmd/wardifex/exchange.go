@@ -45,7 +45,7 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				p, err := st.BringRecordIn(cmd.Context(), f, "import", time.Now().UTC())
+				p, err := st.BringRecordIn(cmd.Context(), f, "import", time.Now().In(st.Location()))
 				if err == nil {
 					fmt.Printf("%d machines, %d parts, %d readings brought in.\n", len(p.Machines), p.Parts, p.Readings)
 				}

@@ -78,6 +78,9 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer st.Close()
+			if err := takeOverTimeZone(cmd.Context(), st); err != nil {
+				return err
+			}
 			return serve(cmd.Context(), listener, server.Config{Store: st, Clock: func() time.Time { return time.Now().UTC() }, SecureCookies: set.SecureCookies}, func(url string) {
 				fmt.Println("Wardifex is at", url)
 			})

@@ -2,9 +2,7 @@ package server
 
 import (
 	"context"
-	"time"
 
-	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -46,7 +44,7 @@ type Made struct {
 }
 
 func (s *Server) addBuild(ctx context.Context, u user, in *addBuild) (*answer[Made], error) {
-	id, err := s.Store.AddBuild(ctx, in.Body, u.Name, s.Clock())
+	id, err := s.Store.AddBuild(ctx, in.Body, u.Name, s.now())
 	return answerOf(Made{id}, err)
 }
 
@@ -119,7 +117,7 @@ type saveBuild struct {
 }
 
 func (s *Server) saveBuild(ctx context.Context, u user, in *saveBuild) (*answer[BuildSheet], error) {
-	if err := s.Store.SaveBuild(ctx, in.ID, in.Body.Version, in.Body.Build, u.Name, s.Clock()); err != nil {
+	if err := s.Store.SaveBuild(ctx, in.ID, in.Body.Version, in.Body.Build, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.build(ctx, u, &in.ByID)
@@ -197,7 +195,7 @@ func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[Ma
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	from, err := s.dayOrNow(in.Body.From)
+	from, err := s.moment(in.Body.From)
 	if err != nil {
 		return nil, err
 	}
@@ -213,7 +211,7 @@ func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[Ma
 		How:     in.Body.How,
 		MadeFor: in.Body.MadeFor,
 	}
-	if err := s.Store.StartRun(ctx, in.ID, r, u.Name, s.Clock()); err != nil {
+	if err := s.Store.StartRun(ctx, in.ID, r, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.runs(ctx, u, &in.ByID)
@@ -236,30 +234,18 @@ func (s *Server) correctRun(ctx context.Context, u user, in *correctRun) (*answe
 		return nil, store.Refused(err)
 	}
 	c := store.CorrectedRun{BuildID: in.Body.Build, Grade: grade}
-	if c.From, err = moment(in.Body.From); err != nil {
+	if c.From, err = s.moment(in.Body.From); err != nil {
 		return nil, err
 	}
 	if in.Body.To != "" {
-		to, err := moment(in.Body.To)
+		to, err := s.moment(in.Body.To)
 		if err != nil {
 			return nil, err
 		}
 		c.To = &to
 	}
-	if err := s.Store.CorrectRun(ctx, in.ID, in.Run, c, u.Name, s.Clock()); err != nil {
+	if err := s.Store.CorrectRun(ctx, in.ID, in.Run, c, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.runs(ctx, u, &in.ByID)
-}
-
-// moment reads a day or a moment as it is written in ISO 8601.
-func moment(text string) (time.Time, error) {
-	if at, err := time.Parse(time.RFC3339, text); err == nil {
-		return at, nil
-	}
-	at, err := csvimport.ParseDay(text)
-	if err != nil {
-		return at, store.Refused(err)
-	}
-	return at, nil
 }

@@ -62,12 +62,12 @@ func (s *Server) saveEntry(ctx context.Context, u user, in *saveEntry) (*answer[
 		one.Models = append(one.Models, *m)
 	}
 	if m := in.Body.Model; m != nil && in.Body.Was != "" && in.Body.Was != m.Name {
-		if err := s.Store.RenameModel(ctx, in.Body.Version, in.Body.Was, *m, u.Name, s.Clock()); err != nil {
+		if err := s.Store.RenameModel(ctx, in.Body.Version, in.Body.Was, *m, u.Name, s.now()); err != nil {
 			return nil, err
 		}
 		return s.catalogue(ctx, u, nil)
 	}
-	if err := s.Store.SaveEntry(ctx, in.Body.Version, one, u.Name, s.Clock()); err != nil {
+	if err := s.Store.SaveEntry(ctx, in.Body.Version, one, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.catalogue(ctx, u, nil)
@@ -118,7 +118,7 @@ func (s *Server) bringCatalogueIn(ctx context.Context, u user, in *jsonFile) (*a
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(s.Store.BringCatalogueIn(ctx, c, u.Name, s.Clock()))
+	return answerOf(s.Store.BringCatalogueIn(ctx, c, u.Name, s.now()))
 }
 
 func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
@@ -142,7 +142,7 @@ func (s *Server) previewRecord(ctx context.Context, _ user, in *jsonFile) (*answ
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(s.Store.PlanRecord(ctx, f, s.Clock()))
+	return answerOf(s.Store.PlanRecord(ctx, f, s.now()))
 }
 
 func (s *Server) bringRecordIn(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
@@ -150,5 +150,5 @@ func (s *Server) bringRecordIn(ctx context.Context, u user, in *jsonFile) (*answ
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(s.Store.BringRecordIn(ctx, f, u.Name, s.Clock()))
+	return answerOf(s.Store.BringRecordIn(ctx, f, u.Name, s.now()))
 }

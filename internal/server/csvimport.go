@@ -71,7 +71,7 @@ func (s *Server) bringIn(ctx context.Context, u user, in *registerFile) (*answer
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.BringIn(ctx, t, in.Body.Mapping, in.Body.LeaveOut, in.Body.Fingerprint, u.Name, s.Clock()))
+	return answerOf(s.Store.BringIn(ctx, t, in.Body.Mapping, in.Body.LeaveOut, in.Body.Fingerprint, u.Name, s.now()))
 }
 
 func (s *Server) previewMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
@@ -87,5 +87,5 @@ func (s *Server) meters(ctx context.Context, u user, in *registerFile, write boo
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.BringMetersIn(ctx, t, write, u.Name, s.Clock()))
+	return answerOf(s.Store.BringMetersIn(ctx, t, write, u.Name, s.now()))
 }

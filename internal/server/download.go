@@ -26,7 +26,7 @@ func (s *Server) download(router *gin.Engine, path, name, kind string, make func
 			return
 		}
 		stem, ext := name[:len(name)-len(extension(name))], extension(name)
-		g.Header("Content-Disposition", `attachment; filename="`+stem+"-"+s.Clock().Format("2006-01-02")+ext+`"`)
+		g.Header("Content-Disposition", `attachment; filename="`+stem+"-"+s.now().Format("2006-01-02")+ext+`"`)
 		g.Data(http.StatusOK, kind, text)
 	})
 }

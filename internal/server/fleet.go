@@ -57,7 +57,7 @@ type Created struct {
 }
 
 func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answer[Created], error) {
-	id, err := s.Store.AddMachine(ctx, in.Body.Fields, in.Body.Like, u.Name, s.Clock())
+	id, err := s.Store.AddMachine(ctx, in.Body.Fields, in.Body.Like, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -67,7 +67,7 @@ type changeMachine struct {
 }
 
 func (s *Server) changeMachine(ctx context.Context, u user, in *changeMachine) (*answer[Sheet], error) {
-	if err := s.Store.ChangeMachine(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.Clock()); err != nil {
+	if err := s.Store.ChangeMachine(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -81,7 +81,7 @@ type retire struct {
 }
 
 func (s *Server) retire(ctx context.Context, u user, in *retire) (*answer[Sheet], error) {
-	if err := s.Store.Retire(ctx, in.ID, in.Body.Why, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Retire(ctx, in.ID, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -107,7 +107,7 @@ func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], 
 	if err != nil {
 		return nil, err
 	}
-	now := s.Clock()
+	now := s.now()
 	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks()}
 	for i := range machines {
 		m := &machines[i]

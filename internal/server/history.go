@@ -24,7 +24,7 @@ type PastSheet struct {
 
 // snapshotAt is a machine as of the end of a day.
 func (s *Server) snapshotAt(ctx context.Context, id int64, day string) (machine.Snapshot, store.Machine, time.Time, error) {
-	_, at, err := inquiry.Question{At: day}.Period(s.Clock())
+	_, at, err := inquiry.Question{At: day}.Period(s.now())
 	if err != nil {
 		return machine.Snapshot{}, store.Machine{}, at, store.Refused(err)
 	}
@@ -160,7 +160,7 @@ type logWork struct {
 }
 
 func (s *Server) logWork(ctx context.Context, u user, in *logWork) (*answer[machine.Cost], error) {
-	if err := s.Store.LogWork(ctx, in.ID, in.Body.Minutes, in.Body.What, u.Name, s.Clock()); err != nil {
+	if err := s.Store.LogWork(ctx, in.ID, in.Body.Minutes, in.Body.What, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.CostOf(ctx, in.ID))

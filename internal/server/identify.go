@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
@@ -127,7 +128,7 @@ func (s *Server) conflicts(ctx context.Context, _ user, _ *none) (*answer[[]Open
 		for _, f := range fleet[i].Facts.Conflicts() {
 			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()), Label: f.Trait.Label}
 			for _, r := range f.Conflict {
-				c.Sides = append(c.Sides, f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format("2006-01-02")+")")
+				c.Sides = append(c.Sides, f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format(civil.Shown)+")")
 			}
 			out = append(out, c)
 		}
@@ -145,7 +146,7 @@ type unreadable struct {
 }
 
 func (s *Server) unreadable(ctx context.Context, u user, in *unreadable) (*none, error) {
-	return nil, s.Store.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.Clock())
+	return nil, s.Store.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.now())
 }
 
 type peek struct {

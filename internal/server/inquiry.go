@@ -28,7 +28,7 @@ func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[in
 
 // answer puts a question to the fleet as it is, or was.
 func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer, error) {
-	now := s.Clock()
+	now := s.now()
 	from, at, err := q.Period(now)
 	if err != nil {
 		return inquiry.Answer{}, store.Refused(err)
@@ -183,7 +183,7 @@ type saveQuestion struct {
 }
 
 func (s *Server) saveQuestion(ctx context.Context, u user, in *saveQuestion) (*answer[Created], error) {
-	id, err := s.Store.SaveQuestion(ctx, store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question}, u.Name, s.Clock())
+	id, err := s.Store.SaveQuestion(ctx, store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question}, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 

@@ -105,7 +105,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	if err != nil {
 		return nil, err
 	}
-	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.Clock()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
+	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.now()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
 		Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
 	out.Price, out.Minutes = c.Cost()
 	out.Needed = calibration.Titles(c.After, c.Needed(m.Records))

@@ -66,12 +66,12 @@ func (s *Server) addPartReading(ctx context.Context, u user, in *addPartReading)
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	at, err := s.dayOrNow(in.Body.Day)
+	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	id, err := s.Store.AddPartReading(ctx, in.ID, in.Body.Trait, in.Body.Value, r, s.Clock())
+	id, err := s.Store.AddPartReading(ctx, in.ID, in.Body.Trait, in.Body.Value, r, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -84,7 +84,7 @@ type addPart struct {
 }
 
 func (s *Server) addPart(ctx context.Context, u user, in *addPart) (*answer[Created], error) {
-	id, err := s.Store.AddPart(ctx, in.Body.Kind, in.Body.Model, in.Body.PartFields, u.Name, s.Clock())
+	id, err := s.Store.AddPart(ctx, in.Body.Kind, in.Body.Model, in.Body.PartFields, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -97,7 +97,7 @@ type changePart struct {
 }
 
 func (s *Server) changePart(ctx context.Context, u user, in *changePart) (*answer[PartSheet], error) {
-	if err := s.Store.ChangePart(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.Clock()); err != nil {
+	if err := s.Store.ChangePart(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.part(ctx, u, &in.ByID)
@@ -109,7 +109,7 @@ type movePart struct {
 }
 
 func (s *Server) movePart(ctx context.Context, u user, in *movePart) (*answer[PartSheet], error) {
-	if err := s.Store.MovePart(ctx, in.ID, in.Body, u.Name, s.Clock()); err != nil {
+	if err := s.Store.MovePart(ctx, in.ID, in.Body, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.part(ctx, u, &in.ByID)

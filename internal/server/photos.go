@@ -35,7 +35,7 @@ func (s *Server) keepPhoto(ctx context.Context, u user, of store.PhotoOf, file [
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	id, err := s.Store.AddPhoto(ctx, of, k, u.Name, s.Clock())
+	id, err := s.Store.AddPhoto(ctx, of, k, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 

@@ -139,7 +139,7 @@ type moveLasting struct {
 }
 
 func (s *Server) moveLasting(ctx context.Context, u user, in *moveLasting) (*answer[store.KitEntry], error) {
-	if err := s.Store.MoveLasting(ctx, in.Key, in.Body.Version, in.Body.At, u.Name, s.Clock()); err != nil {
+	if err := s.Store.MoveLasting(ctx, in.Key, in.Body.Version, in.Body.At, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.KitEntry(ctx, in.Key))

@@ -99,7 +99,7 @@ type addPosition struct {
 func (s *Server) addPosition(ctx context.Context, u user, in *addPosition) (*answer[StructureSheet], error) {
 	b := in.Body
 	p := machine.Position{Kind: b.Kind, Serves: machine.Place(b.Serves), N: b.N, Label: b.Label}
-	if _, err := s.Store.AddPosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.Clock()}); err != nil {
+	if _, err := s.Store.AddPosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -126,7 +126,7 @@ func (s *Server) changePosition(ctx context.Context, u user, in *changePosition)
 		}
 	}
 	p := machine.Position{Key: in.Position, Serves: machine.Place(b.Serves), N: b.N, Label: b.Label, FedBy: b.FedBy, RidesOn: b.RidesOn}
-	if err := s.Store.ChangePosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.Clock()}); err != nil {
+	if err := s.Store.ChangePosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -141,7 +141,7 @@ type removePosition struct {
 }
 
 func (s *Server) removePosition(ctx context.Context, u user, in *removePosition) (*answer[StructureSheet], error) {
-	if err := s.Store.RemovePosition(ctx, in.ID, in.Position, store.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.Clock()}); err != nil {
+	if err := s.Store.RemovePosition(ctx, in.ID, in.Position, store.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)

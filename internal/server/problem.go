@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5/pgconn"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
@@ -62,6 +63,11 @@ func problemOf(err error) *problem {
 		if errors.As(err, &number) {
 			either := number.Either()
 			p.Written, p.Meanings = number.Written, either[:]
+		}
+		var day *civil.TwoDays
+		if errors.As(err, &day) {
+			either := day.Either()
+			p.Written, p.Meanings = day.Written, either[:]
 		}
 		return p
 	case errors.As(err, &conflict):

@@ -59,6 +59,9 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor", "Tell a temperature sensor from two resistances", s.sensor)
 	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires)
 	handle(s, store.Member, "POST", "/numbers", "read-number", "How a number is understood as it is typed", s.readNumber)
+	handle(s, store.Member, "GET", "/days", "read-day", "How a date is understood as it is typed", s.readDay)
+	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop: its time zone", s.shop)
+	handle(s, store.Lead, "PUT", "/shop", "set-shop", "Set the shop's time zone; days on record stay as they are", s.setShop)
 
 	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet)
 	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)

@@ -117,6 +117,9 @@ func (s *Server) outer(next http.Handler) http.Handler {
 	})
 }
 
+// now is the time by which everything is recorded and due, in the shop's time zone.
+func (s *Server) now() time.Time { return s.Clock().In(s.Store.Location()) }
+
 // ServeHTTP answers one request.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 

@@ -25,7 +25,7 @@ func (s *Server) sessionOf(u user) Session {
 	if demo == nil {
 		demo = []DemoAccount{}
 	}
-	return Session{SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.Clock(), Demo: demo}
+	return Session{SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo}
 }
 
 func (s *Server) session(ctx context.Context, u user, _ *none) (*answer[Session], error) {

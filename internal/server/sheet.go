@@ -7,7 +7,6 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
-	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
@@ -136,7 +135,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	if err != nil {
 		return nil, err
 	}
-	now := s.Clock()
+	now := s.now()
 	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder, Planned: m.Planned,
 		Missing: change.Missing(m.Facts, m.Records), Due: maintenance.DueList(m.Subject(now), now), History: []HistoryRow{}}
 	if out.Missing == nil {
@@ -332,12 +331,12 @@ func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answe
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	at, err := s.dayOrNow(in.Body.Day)
+	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	id, err := s.Store.AddDiffering(ctx, in.ID, in.Body.Key, in.Body.Value, r, in.Body.Differs, s.Clock())
+	id, err := s.Store.AddDiffering(ctx, in.ID, in.Body.Key, in.Body.Value, r, in.Body.Differs, s.now())
 	if err != nil {
 		return nil, err
 	}
@@ -348,19 +347,6 @@ func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answe
 	return answerOf(Recorded{id, sheet.Body}, nil)
 }
 
-// dayOrNow reads a day; none means now, and today means now as well.
-func (s *Server) dayOrNow(text string) (time.Time, error) {
-	now := s.Clock()
-	if text == "" || text == now.Format("2006-01-02") {
-		return now, nil
-	}
-	at, err := csvimport.ParseDay(text)
-	if err != nil {
-		return at, store.Refused(err)
-	}
-	return at, nil
-}
-
 type takeBack struct {
 	ByID
 	Body struct {
@@ -369,7 +355,7 @@ type takeBack struct {
 }
 
 func (s *Server) takeBack(ctx context.Context, u user, in *takeBack) (*none, error) {
-	return nil, s.Store.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.Clock())
+	return nil, s.Store.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now())
 }
 
 type settle struct {
@@ -382,7 +368,7 @@ type settle struct {
 }
 
 func (s *Server) settle(ctx context.Context, u user, in *settle) (*answer[Sheet], error) {
-	if err := s.Store.Settle(ctx, in.ID, in.Body.Key, in.Body.Chosen, in.Body.Why, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Settle(ctx, in.ID, in.Body.Key, in.Body.Chosen, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -398,7 +384,7 @@ type exchange struct {
 }
 
 func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sheet], error) {
-	if err := s.Store.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -418,7 +404,7 @@ func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	if err := s.Store.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -438,11 +424,11 @@ func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[
 	if err != nil {
 		return nil, store.Refused(fmt.Errorf("print hours: %w", err))
 	}
-	at, err := s.dayOrNow(in.Body.Day)
+	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.Clock()); err != nil {
+	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -461,11 +447,11 @@ type markDone struct {
 }
 
 func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sheet], error) {
-	at, err := s.dayOrNow(in.Body.Day)
+	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.Clock()); err != nil {
+	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -19,7 +19,7 @@ type openWork struct {
 }
 
 func (s *Server) openWork(ctx context.Context, u user, in *openWork) (*answer[Created], error) {
-	id, err := s.Store.OpenWork(ctx, in.Body.MachineID, in.Body.Kit, in.Body.Reason, u.Name, s.Clock())
+	id, err := s.Store.OpenWork(ctx, in.Body.MachineID, in.Body.Kit, in.Body.Reason, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -32,12 +32,12 @@ type openPlan struct {
 }
 
 func (s *Server) openPlan(ctx context.Context, u user, in *openPlan) (*answer[Created], error) {
-	id, err := s.Store.OpenPlan(ctx, in.Body.MachineID, in.Body.Kits, in.Body.Reason, u.Name, s.Clock())
+	id, err := s.Store.OpenPlan(ctx, in.Body.MachineID, in.Body.Kits, in.Body.Reason, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
 func (s *Server) beginPlanned(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
-	if err := s.Store.BeginPlanned(ctx, in.ID, u.Name, s.Clock()); err != nil {
+	if err := s.Store.BeginPlanned(ctx, in.ID, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.Order(ctx, in.ID))
@@ -54,7 +54,7 @@ type saveStep struct {
 }
 
 func (s *Server) saveStep(ctx context.Context, u user, in *saveStep) (*answer[store.Order], error) {
-	if err := s.Store.SaveStep(ctx, in.ID, in.Step, in.Body, u.Name, s.Clock()); err != nil {
+	if err := s.Store.SaveStep(ctx, in.ID, in.Step, in.Body, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.Order(ctx, in.ID))
@@ -68,14 +68,14 @@ type finish struct {
 }
 
 func (s *Server) finish(ctx context.Context, u user, in *finish) (*answer[store.Order], error) {
-	if _, err := s.Store.Finish(ctx, in.ID, in.Body.Minutes, u.Name, s.Clock()); err != nil {
+	if _, err := s.Store.Finish(ctx, in.ID, in.Body.Minutes, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.Order(ctx, in.ID))
 }
 
 func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
-	if err := s.Store.Abandon(ctx, in.ID, u.Name, s.Clock()); err != nil {
+	if err := s.Store.Abandon(ctx, in.ID, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.Order(ctx, in.ID))

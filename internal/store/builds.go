@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 )
@@ -192,7 +193,7 @@ func (s *Store) SaveBuild(
 				Sentence: fmt.Sprintf(
 					"%s changed this build on %s while you were editing; nothing of yours was overwritten or lost",
 					old.ChangedBy,
-					old.ChangedAt.Format("2 Jan 2006 15:04"),
+					old.ChangedAt.Format(civil.Moment),
 				),
 				Current: old.Name,
 			}

@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -203,6 +204,8 @@ type current struct {
 	version int64
 	voc     *machine.Vocabulary
 	off     []string // rules that the catalogue switches off, and why
+	// location is the shop's time.
+	location *time.Location
 }
 
 func catalogueVersion(tx *gorm.DB) (v int64, err error) {
@@ -232,7 +235,15 @@ func (s *Store) reload(tx *gorm.DB) error {
 	for _, fault := range fit.CheckNeeds(voc) {
 		off = append(off, fault+"; this need is not judged")
 	}
-	s.now.Store(&current{version, voc, off})
+	zones, err := loadZones(tx)
+	if err != nil {
+		return err
+	}
+	location, err := civil.Location(zones)
+	if err != nil {
+		return fmt.Errorf("the shop's time zone: %w", err)
+	}
+	s.now.Store(&current{version, voc, off, location})
 	return nil
 }
 

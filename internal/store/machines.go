@@ -11,6 +11,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -348,7 +349,7 @@ func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fiel
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format("2006-01-02 15:04")),
+			return &Conflict{Sentence: fmt.Sprintf("%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format(civil.Moment)),
 				Current: Edited{Version: row.Version, Fields: row.fields()}}
 		}
 		if err := nameFree(tx, f.Name, id); err != nil {

@@ -6,6 +6,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/maintenance"
 )
@@ -114,7 +115,7 @@ func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note string
 		return refuse("a protection test is recorded with its result: which test, and when the alarm came")
 	}
 	if at.After(now) {
-		return refuse("%s cannot have been done on %s, which is still to come", t.Title, at.Format("2006-01-02"))
+		return refuse("%s cannot have been done on %s, which is still to come", t.Title, at.Format(civil.Shown))
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		row, err := lockMachine(tx, machineID)

@@ -11,7 +11,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/change"
-	"wardifex/internal/core/csvimport"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -58,13 +58,14 @@ func (f PartFields) row(now time.Time) (partRow, error) {
 		}
 	}
 	if f.BoughtOn != "" {
-		at, err := csvimport.ParseDay(f.BoughtOn)
+		day, err := civil.ParseDay(f.BoughtOn, civil.Unsaid)
 		if err != nil {
 			return row, refuse("bought on: %s", err)
 		}
-		if at.After(now) {
-			return row, refuse("bought on %s, which is still to come; it is %s now", f.BoughtOn, now.Format("2006-01-02"))
+		if day > civil.Of(now) {
+			return row, refuse("bought on %s, which is still to come; it is %s now", day.Show(), now.Format(civil.Shown))
 		}
+		at := day.Start(time.UTC)
 		row.BoughtOn = &at
 	}
 	return row, nil
@@ -288,7 +289,7 @@ func (s *Store) ChangePart(ctx context.Context, id int64, version int, f PartFie
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this part on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format("2006-01-02 15:04")), Current: row.fields()}
+			return &Conflict{Sentence: fmt.Sprintf("%s changed this part on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format(civil.Moment)), Current: row.fields()}
 		}
 		if err := tagFree(tx, f.Tag, id); err != nil {
 			return err
@@ -328,7 +329,7 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 			return err
 		}
 		if row.ScrappedAt != nil && m.To != "shelf" {
-			return refuse("this part was scrapped on %s: %s. Bring it back to the shelf first", row.ScrappedAt.Format("2006-01-02"), row.ScrappedWhy)
+			return refuse("this part was scrapped on %s: %s. Bring it back to the shelf first", row.ScrappedAt.Format(civil.Shown), row.ScrappedWhy)
 		}
 		var at []fittingRow
 		if err := tx.Where("part_id = ? and removed_at is null", id).Find(&at).Error; err != nil {

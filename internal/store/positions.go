@@ -258,7 +258,7 @@ func (s *Store) forget(ctx context.Context, err error) error {
 	}
 	if version := s.now.Load().version; version >= 0 {
 		if now, readErr := catalogueVersion(s.db.WithContext(ctx)); readErr == nil && now != version {
-			s.now.Store(&current{version: -1, voc: s.Vocabulary()})
+			s.now.Store(&current{version: -1, voc: s.Vocabulary(), location: s.Location()})
 			_ = s.Refresh(ctx) // the next request tries again
 		}
 	}

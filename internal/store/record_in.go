@@ -13,6 +13,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
 	"wardifex/internal/picture"
@@ -148,7 +149,7 @@ func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now
 	})
 	if err != nil {
 		// The vocabulary may have been made of a catalogue that was rolled back.
-		s.now.Store(&current{version: -1, voc: s.Vocabulary()})
+		s.now.Store(&current{version: -1, voc: s.Vocabulary(), location: s.Location()})
 		if again := s.Refresh(ctx); again != nil {
 			return p, again
 		}
@@ -313,7 +314,7 @@ func (in *importer) run(machineID int64, r record.Run, order *int64) error {
 func (in *importer) photo(p record.Photo, row photoRow) error {
 	k, err := picture.Take(p.JPEG)
 	if err != nil {
-		return refuse("a picture of %s: %s", p.At.Format("2006-01-02 15:04"), err)
+		return refuse("a picture of %s: %s", p.At.Format(civil.Moment), err)
 	}
 	if picture.Plain(p.JPEG) {
 		k.JPEG = p.JPEG // encoded here before: not a second time

@@ -45,8 +45,11 @@ func Open(dsn string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
 	}
+	s := &Store{}
+	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC})
 	// A connection that broke while it was idle is found out before it is used.
-	db := stdlib.OpenDB(*config, stdlib.OptionShouldPing(func(context.Context, stdlib.ShouldPingParams) bool { return true }))
+	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }
+	db := stdlib.OpenDB(*config, stdlib.OptionShouldPing(ping), stdlib.OptionAfterConnect(s.keepTime))
 	db.SetMaxOpenConns(20)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	g, err := gorm.Open(postgres.New(postgres.Config{Conn: db}), &gorm.Config{
@@ -59,8 +62,7 @@ func Open(dsn string) (*Store, error) {
 		db.Close()
 		return nil, err
 	}
-	s := &Store{SQL: db, db: g}
-	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary()})
+	s.SQL, s.db = db, g
 	return s, nil
 }
 

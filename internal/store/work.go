@@ -12,6 +12,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -155,7 +156,7 @@ func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine,
 	case m.RetiredAt != nil:
 		err = refuse("%s is retired", m.Name)
 	case m.OpenOrder != nil:
-		err = refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format("2006-01-02"))
+		err = refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format(civil.Shown))
 	}
 	return m, err
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -72,7 +73,7 @@ func provenBy(s machine.Snapshot, st State, now time.Time) (proven bool, why str
 	case r == nil:
 		return false, "never tested on this machine"
 	case !r.Passed:
-		return false, "tested " + r.At.Format(daysFormat) + " by " + r.By + ": no alarm, unprotected"
+		return false, "tested " + r.At.Format(civil.Shown) + " by " + r.By + ": no alarm, unprotected"
 	case st.Invalid != nil:
 		return false, "proof invalid: " + st.Invalid.Reason
 	}
@@ -87,7 +88,7 @@ func provenBy(s machine.Snapshot, st State, now time.Time) (proven bool, why str
 	if days := int(now.Sub(r.At).Hours() / 24); days > ProtectionGoodFor {
 		return false, fmt.Sprintf("proof is %d days old; it is good for %d", days, ProtectionGoodFor)
 	}
-	return true, r.Value + ", " + r.At.Format(daysFormat) + ", " + r.By
+	return true, r.Value + ", " + r.At.Format(civil.Shown) + ", " + r.By
 }
 
 var tooCold = regexp.MustCompile(`(?i)min[\s._-]*temp|minimum[\s._-]*temperature`)

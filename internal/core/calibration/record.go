@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -101,12 +102,11 @@ func RecordOf(records []Record, k Kind, x Subject) *Record {
 type StateWord string
 
 const (
-	Valid      StateWord = "valid"
-	NotValid   StateWord = "invalid"
-	Undecided  StateWord = "cannot be told"
-	Failed     StateWord = "failed"
-	NeverMade  StateWord = "never recorded"
-	daysFormat           = "2 Jan 2006"
+	Valid     StateWord = "valid"
+	NotValid  StateWord = "invalid"
+	Undecided StateWord = "cannot be told"
+	Failed    StateWord = "failed"
+	NeverMade StateWord = "never recorded"
 )
 
 // State is how a calibration of one subject stands on a machine.
@@ -180,12 +180,12 @@ func invalidNow(s machine.Snapshot, records []Record, c Calibration, x Subject, 
 			if now == nil || !now.At.After(r.At) || !movedBy(now, records, y) {
 				continue
 			}
-			return found(fmt.Sprintf("%s was made again on %s", base.On(s, y), now.At.Format(daysFormat)), MeasureAgain)
+			return found(fmt.Sprintf("%s was made again on %s", base.On(s, y), now.At.Format(civil.Shown)), MeasureAgain)
 		}
 	}
 	if other := displaced(s, records, c, x, r); other != nil {
 		return found(
-			fmt.Sprintf("the %s hold the value of %s since %s", r.Store, other.Subject, other.At.Format(daysFormat)),
+			fmt.Sprintf("the %s hold the value of %s since %s", r.Store, other.Subject, other.At.Format(civil.Shown)),
 			EnterAgain,
 		)
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -72,7 +73,7 @@ func (c Change) newBuild(results []Result, now time.Time) []Fitting {
 		return nil
 	}
 	f := Fitting{Slot: at.Key, Found: map[string]string{}, Carried: map[string]string{},
-		Traits: map[string]string{machine.ModelTrait: "build of " + now.Format("2006-01-02")}}
+		Traits: map[string]string{machine.ModelTrait: "build of " + now.Format(civil.Shown)}}
 	for _, res := range results {
 		for k, v := range res.Readings {
 			f.Found[k.Trait()] = v

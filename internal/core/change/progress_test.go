@@ -66,7 +66,7 @@ func TestAsFitted(t *testing.T) {
 		"carriage":  {"model": "drilled"},
 		"probe":     {"model": "Plumbline contact probe", "senses": "surface, by touch"},
 		"z-endstop": {"model": "none"},
-		"firmware":  {"model": "build of 2026-05-01", "family": "compiled", "version": "2.1", "size": "190"},
+		"firmware":  {"model": "build of 1 May 2026", "family": "compiled", "version": "2.1", "size": "190"},
 	} {
 		for trait, value := range want {
 			if got[slot][trait] != value {

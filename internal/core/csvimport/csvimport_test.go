@@ -264,7 +264,7 @@ func TestPlanMeters(t *testing.T) {
 	if len(p.Rows) != 2 || p.Same != 1 || p.Rows[1].Hours != 400.5 {
 		t.Errorf("rows %+v, %d the same", p.Rows, p.Same)
 	}
-	for i, want := range []string{"do not run backwards", "no machine", "not a date", "starts at 0", "not a number"} {
+	for i, want := range []string{"do not run backwards", "no machine", "3 Apr 2026 or 4 Mar 2026", "starts at 0", "not a number"} {
 		if i >= len(p.Faults) || !strings.Contains(p.Faults[i].Problem, want) {
 			t.Errorf("fault %d: want %q in %+v", i, want, p.Faults)
 		}

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/quantity"
 )
@@ -77,7 +78,7 @@ func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
 			fault("machine", "no machine in the register has this name")
 			continue
 		}
-		day, err := ParseDay(cell(cells, at["date"]))
+		day, err := civil.ParseMoment(cell(cells, at["date"]), now, civil.Unsaid)
 		if err != nil {
 			fault("date", err.Error())
 			continue
@@ -109,15 +110,4 @@ func held(on []maintenance.Meter, m maintenance.Meter) bool {
 		}
 	}
 	return false
-}
-
-// ParseDay reads a date as 2026-03-01 (ISO 8601) or 1.3.2026. Dates with
-// slashes are refused, because which number is the month would be a guess.
-func ParseDay(text string) (time.Time, error) {
-	for _, layout := range []string{"2006-01-02", "2.1.2006", "2006-01-02 15:04"} {
-		if t, err := time.Parse(layout, text); err == nil {
-			return t, nil
-		}
-	}
-	return time.Time{}, fmt.Errorf("%q is not a date; write it as 2026-03-01", text)
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
@@ -131,7 +132,7 @@ type Run struct {
 // CheckRun says why a run cannot be from a day to a day beside the others of its board:
 // no board runs two builds at once.
 func CheckRun(r Run, others []Run, now time.Time) error {
-	day := func(t time.Time) string { return t.Format("2 Jan 2006") }
+	day := func(t time.Time) string { return t.Format(civil.Shown) }
 	switch {
 	case r.From.After(now), r.To.After(now):
 		return fmt.Errorf("a run begins and ends on a day that has come; it is %s now", day(now))

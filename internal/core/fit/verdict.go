@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 )
 
@@ -545,7 +546,7 @@ func evidence(s machine.Snapshot, t *machine.Trait) Evidence {
 		e.By, e.TakenAt, e.How = f.Stands.By, &at, f.Stands.How
 	}
 	for _, r := range f.Conflict {
-		e.Conflict = append(e.Conflict, fmt.Sprintf("%s (%s, %s)", t.Show(r.Value), r.By, r.TakenAt.Format("2006-01-02")))
+		e.Conflict = append(e.Conflict, fmt.Sprintf("%s (%s, %s)", t.Show(r.Value), r.By, r.TakenAt.Format(civil.Shown)))
 	}
 	if len(f.Conflict) > 0 {
 		e.Value = "in conflict"

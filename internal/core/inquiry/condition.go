@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -33,7 +34,7 @@ func (c Condition) Fields() map[string]string {
 	if c.Next != nil {
 		f[NextColumn] = c.Next.Title + ", " + string(c.Next.State)
 		if c.Next.DueOn != nil {
-			f[NextColumn] += " " + c.Next.DueOn.Format("2006-01-02")
+			f[NextColumn] += " " + c.Next.DueOn.Format(civil.Shown)
 		}
 	}
 	f[StateColumn] = c.state(f[ProtectionColumn], f[OrderColumn])

@@ -28,7 +28,7 @@ func TestCondition(t *testing.T) {
 		{"counts can be filtered by", inquiry.Condition{Invalid: 3}, "machine.void", "3"},
 		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
 		{"the next task without a day", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue}}, "machine.next", "Belts, " + string(maintenance.Overdue)},
-		{"the next task with its day", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue, DueOn: &due}}, "machine.next", "Belts, " + string(maintenance.Overdue) + " 2026-07-09"},
+		{"the next task with its day", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue, DueOn: &due}}, "machine.next", "Belts, " + string(maintenance.Overdue) + " 9 Jul 2026"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)

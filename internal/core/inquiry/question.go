@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/csvimport"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/quantity"
 )
@@ -157,18 +157,18 @@ type filter struct {
 // Period is the stretch of time a question is about: one moment, or from a day's
 // start to another's end.
 func (q Question) Period(now time.Time) (from, to time.Time, err error) {
-	parse := func(what, text string) (time.Time, error) {
-		at, err := csvimport.ParseDay(text)
-		if err == nil && at.After(now) {
-			err = fmt.Errorf("%s is still to come", text)
+	parse := func(what, text string) (civil.Day, error) {
+		day, err := civil.ParseDay(text, civil.Unsaid)
+		if err == nil && day > civil.Of(now) {
+			err = fmt.Errorf("%s is still to come", day.Show())
 		}
 		if err != nil {
-			return at, fmt.Errorf("%s: %w", what, err)
+			return day, fmt.Errorf("%s: %w", what, err)
 		}
-		return at.Truncate(24 * time.Hour), nil
+		return day, nil
 	}
-	end := func(day time.Time) time.Time {
-		if e := day.Add(24*time.Hour - time.Nanosecond); e.Before(now) {
+	end := func(day civil.Day) time.Time {
+		if e := day.End(now.Location()); e.Before(now) {
 			return e
 		}
 		return now
@@ -184,10 +184,11 @@ func (q Question) Period(now time.Time) (from, to time.Time, err error) {
 	case q.From == "":
 		return from, to, fmt.Errorf("a period needs its first day")
 	}
-	if from, err = parse("from", q.From); err != nil {
+	first, err := parse("from", q.From)
+	if err != nil {
 		return from, to, err
 	}
-	to = now
+	from, to = first.Start(now.Location()), now
 	if q.To != "" {
 		day, err := parse("to", q.To)
 		if err != nil {

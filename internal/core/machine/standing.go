@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"wardifex/internal/core/civil"
 )
 
 // Reading is one value of one trait as somebody found it.
@@ -38,7 +40,7 @@ func CheckReading(t *Trait, r Reading, now time.Time) error {
 		return fmt.Errorf("%s is a hint and proves nothing (%s); record it as marked", t.Label, t.Hint)
 	}
 	if r.TakenAt.After(now) {
-		return fmt.Errorf("the reading is dated %s, which is still to come; it is %s now", r.TakenAt.Format("2006-01-02 15:04"), now.Format("2006-01-02 15:04"))
+		return fmt.Errorf("the reading is dated %s, which is still to come; it is %s now", r.TakenAt.Format(civil.Moment), now.Format(civil.Moment))
 	}
 	return nil
 }

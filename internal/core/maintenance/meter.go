@@ -6,6 +6,7 @@ import (
 	"sort"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/quantity"
 )
 
@@ -51,7 +52,7 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	return nil
 }
 
-func day(t time.Time) string { return t.Format("2006-01-02") }
+func day(t time.Time) string { return t.Format(civil.Shown) }
 
 func neighbours(on []Meter, at time.Time) (before, after *Meter) {
 	for i := range on {

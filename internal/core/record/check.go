@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -66,7 +67,7 @@ func (c *checker) say(format string, args ...any) {
 
 func (c *checker) past(what string, at time.Time) {
 	if at.After(c.now) {
-		c.say("%s is dated %s, which is still to come", what, at.Format("2006-01-02 15:04"))
+		c.say("%s is dated %s, which is still to come", what, at.Format(civil.Moment))
 	}
 }
 
@@ -84,10 +85,11 @@ func (c *checker) part(p *Part) {
 		c.say("part %d: a price is not negative", p.No)
 	}
 	if p.BoughtOn != "" {
-		if at, err := time.Parse("2006-01-02", p.BoughtOn); err != nil {
-			c.say("part %d: bought on %q is no date; write it as 2026-03-01", p.No, p.BoughtOn)
-		} else {
-			c.past(fmt.Sprintf("part %d", p.No), at)
+		var day civil.Day
+		if err := day.UnmarshalText([]byte(p.BoughtOn)); err != nil {
+			c.say("part %d: bought on: %s", p.No, err)
+		} else if day > civil.Of(c.now) {
+			c.past(fmt.Sprintf("part %d", p.No), day.Start(c.now.Location()))
 		}
 	}
 	c.readings(fmt.Sprintf("part %d", p.No), p.Kind, p.Readings)
@@ -319,7 +321,7 @@ func (c *checker) overlaps(stays []stay) {
 			if !strings.HasPrefix(s.what, "part ") {
 				what = "%s holds two parts at once: %s and %s, at %s"
 			}
-			c.say(what, s.what, before.where, s.where, s.from.Format("2006-01-02 15:04"))
+			c.say(what, s.what, before.where, s.where, s.from.Format(civil.Moment))
 		}
 	}
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { DayInput } from "../parts/DayInput";
 import { showDay } from "../parts/dates";
 import { Button, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
@@ -179,7 +180,7 @@ function Which({
         />
       </Field>
       <Field label="From" htmlFor="run-from" hint="Today when left empty">
-        <TextInput id="run-from" type="date" value={value.from} onChange={(from) => onChange({ ...value, from })} />
+        <DayInput id="run-from" value={value.from} onChange={(from) => onChange({ ...value, from })} />
       </Field>
     </>
   );
@@ -310,7 +311,7 @@ function Correct({
           <Which value={which} onChange={setWhich} builds={builds} />
           {run.to && (
             <Field label="To" htmlFor="run-to" hint={`${showDay(run.to)} when left empty`}>
-              <TextInput id="run-to" type="date" value={to} onChange={setTo} />
+              <DayInput id="run-to" value={to} onChange={setTo} />
             </Field>
           )}
         </div>

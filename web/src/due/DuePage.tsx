@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
+import { DayInput } from "../parts/DayInput";
 import { fromToday, showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Check, Fault, Field, Select, TextInput } from "../parts/form";
@@ -217,7 +218,7 @@ function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; o
           <TextInput id="done-note" value={note} onChange={setNote} />
         </Field>
         <Field label="Day" htmlFor="done-day" hint="Today when left empty">
-          <TextInput id="done-day" type="date" value={day} onChange={setDay} />
+          <DayInput id="done-day" value={day} onChange={setDay} />
         </Field>
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>

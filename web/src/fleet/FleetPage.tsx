@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { DayInput } from "../parts/DayInput";
 import { showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Field, Select, TextInput } from "../parts/form";
@@ -222,12 +223,7 @@ function When({ question, onChange }: { question: Question; onChange: (q: Questi
   const kind = question.at !== undefined ? "day" : question.from !== undefined ? "period" : "now";
   const day = (key: "at" | "from" | "to", label: string) => (
     <Field label={label} htmlFor={`when-${key}`}>
-      <TextInput
-        id={`when-${key}`}
-        type="date"
-        value={question[key] ?? ""}
-        onChange={(v) => onChange({ ...question, [key]: v })}
-      />
+      <DayInput id={`when-${key}`} value={question[key] ?? ""} onChange={(v) => onChange({ ...question, [key]: v })} />
     </Field>
   );
   return (

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, take } from "../api/client";
-import { Field, Select, TextInput } from "../parts/form";
+import { DayInput } from "../parts/DayInput";
+import { Field, Select } from "../parts/form";
 import { Page } from "../parts/Page";
 import { Empty, Loaded } from "../parts/states";
 import { Differences } from "./Differences";
@@ -37,9 +38,8 @@ export default function ComparePage() {
         />
       </Field>
       <Field label="as of" htmlFor={`compare-day-${s}`}>
-        <TextInput
+        <DayInput
           id={`compare-day-${s}`}
-          type="date"
           value={asked.get(s === "a" ? "dayA" : "dayB") ?? ""}
           onChange={(v) => set(s === "a" ? "dayA" : "dayB", v)}
         />

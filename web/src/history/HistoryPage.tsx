@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork, useSession } from "../app/session";
 import { Differences } from "../history/Differences";
+import { DayInput } from "../parts/DayInput";
 import { showDay } from "../parts/dates";
 import { Button, Check, Fault, Field, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
@@ -159,10 +160,10 @@ function Between({ id, since }: { id: number; since: string }) {
       </h2>
       <div className="no-print mb-3 grid grid-cols-2 gap-3">
         <Field label="From" htmlFor="between-a">
-          <TextInput id="between-a" type="date" value={days[0]} onChange={(v) => setDays([v, days[1]])} />
+          <DayInput id="between-a" value={days[0]} onChange={(v) => setDays([v, days[1]])} />
         </Field>
         <Field label="To" htmlFor="between-b">
-          <TextInput id="between-b" type="date" value={days[1]} onChange={(v) => setDays([days[0], v])} />
+          <DayInput id="between-b" value={days[1]} onChange={(v) => setDays([days[0], v])} />
         </Field>
       </div>
       <Loaded query={query} what="Comparing">
@@ -185,7 +186,7 @@ function AsOf({ id }: { id: number }) {
         How it was on a day
       </h2>
       <Field label="Day" htmlFor="as-of-day" hint="As the record stood at its end">
-        <TextInput id="as-of-day" type="date" value={day} onChange={setDay} />
+        <DayInput id="as-of-day" value={day} onChange={setDay} />
       </Field>
       {day !== "" && (
         <Loaded query={query} what="Looking back">

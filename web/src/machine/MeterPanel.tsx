@@ -1,4 +1,6 @@
 import { api, type Schemas, take } from "../api/client";
+import { DayInput } from "../parts/DayInput";
+import { showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Check, Fault, Field, TextInput } from "../parts/form";
 import { Panel } from "../parts/Panel";
@@ -12,7 +14,7 @@ export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClos
     <Panel open onOpenChange={onClose} title={`Print-hour meter of ${sheet.name}`}>
       {sheet.meter && (
         <p className="mb-4 text-dim">
-          Last read {sheet.meter.hours} h on {sheet.meter.at.slice(0, 10)}.
+          Last read {sheet.meter.hours} h on {showDay(sheet.meter.at)}.
         </p>
       )}
       <form
@@ -41,7 +43,7 @@ export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClos
           />
         </Field>
         <Field label="Day" htmlFor="meter-day" hint="Today when left empty">
-          <TextInput id="meter-day" type="date" value={draft.day} onChange={(day) => setDraft({ ...draft, day })} />
+          <DayInput id="meter-day" value={draft.day} onChange={(day) => setDraft({ ...draft, day })} />
         </Field>
         <Check
           label="The meter was put back before this reading (new board or build)"

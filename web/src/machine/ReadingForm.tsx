@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, type Schemas, take } from "../api/client";
+import { DayInput } from "../parts/DayInput";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
 import { gradeWords } from "../parts/marks";
@@ -166,7 +167,7 @@ export function ReadingForm({
             />
           </Field>
           <Field label="Day" htmlFor={`${id}-day`} hint="Today when left empty">
-            <TextInput id={`${id}-day`} type="date" value={draft.day} onChange={(day) => set({ day })} />
+            <DayInput id={`${id}-day`} value={draft.day} onChange={(day) => set({ day })} />
           </Field>
           <div className="sm:col-span-2">
             <Field label="Note" htmlFor={`${id}-note`}>

@@ -1,24 +1,38 @@
 const months = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
-/** "20 Nov 2026": the months as the server writes them, whatever the browser calls them. */
-export function showDay(iso: string | undefined): string {
-  if (!iso) return "";
-  const at = new Date(iso);
-  return `${at.getUTCDate()} ${months[at.getUTCMonth()]} ${at.getUTCFullYear()}`;
+/** The API writes moments in the shop's time zone, so that their first letters are the shop's day. */
+function partsOf(iso: string): [number, number, number] {
+  const [y = 0, m = 1, d = 1] = iso.slice(0, 10).split("-").map(Number);
+  return [y, m, d];
 }
 
-const month = new Intl.DateTimeFormat("en-GB", { month: "short", year: "numeric", timeZone: "UTC" });
+/** "20 Nov 2026", whatever the browser's own time zone and language are. */
+export function showDay(iso: string | undefined): string {
+  if (!iso) return "";
+  const [y, m, d] = partsOf(iso);
+  return `${d} ${months[m - 1]} ${y}`;
+}
 
+/** "Nov 2026" */
 export function showMonth(iso: string): string {
-  return month.format(new Date(iso));
+  const [y, m] = partsOf(iso);
+  return `${months[m - 1]} ${y}`;
+}
+
+/** Days from one day to another. */
+export function daysBetween(from: string, to: string): number {
+  const count = (iso: string) => {
+    const [y, m, d] = partsOf(iso);
+    return Date.UTC(y, m - 1, d) / 86_400_000;
+  };
+  return count(to) - count(from);
 }
 
 /** "in 12 days", "3 days ago", counted from the record's clock. */
 export function fromToday(iso: string, today: string): string {
-  const days = Math.round((Date.parse(iso) - Date.parse(today)) / 86_400_000);
+  const days = daysBetween(today, iso);
   if (days === 0) return "today";
   if (days === 1) return "tomorrow";
   if (days === -1) return "yesterday";
-  if (Math.abs(days) > 700) return days > 0 ? "in years" : "years ago";
   return days > 0 ? `in ${days} days` : `${-days} days ago`;
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { DayInput } from "../parts/DayInput";
 import { Field, TextInput } from "../parts/form";
 import { moneyOf, moneyPattern } from "../parts/money";
 
@@ -28,13 +29,16 @@ export function PartFieldsForm({ draft, onChange }: { draft: PartDraft; onChange
     <div className="grid gap-4 sm:grid-cols-2">
       {labels.map(([key, label, hint]) => (
         <Field key={key} label={label} htmlFor={`part-${key}`} hint={hint}>
-          <TextInput
-            id={`part-${key}`}
-            value={draft[key]}
-            type={key === "boughtOn" ? "date" : "text"}
-            {...(key === "price" && moneyPattern)}
-            onChange={(v) => onChange({ ...draft, [key]: v })}
-          />
+          {key === "boughtOn" ? (
+            <DayInput id={`part-${key}`} value={draft[key]} onChange={(v) => onChange({ ...draft, [key]: v })} />
+          ) : (
+            <TextInput
+              id={`part-${key}`}
+              value={draft[key]}
+              {...(key === "price" && moneyPattern)}
+              onChange={(v) => onChange({ ...draft, [key]: v })}
+            />
+          )}
         </Field>
       ))}
     </div>

@@ -1,0 +1,158 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgtype"
+	"gorm.io/gorm"
+
+	"wardifex/internal/core/civil"
+)
+
+// Shop is what is set for the shop as a whole.
+type Shop struct {
+	TimeZone string `json:"timeZone" doc:"In which days are kept, as in the tz database: Europe/Oslo, UTC"`
+	Version  int    `json:"version"`
+	// Before are the time zones that were in force earlier, with their ends.
+	Before []PastZone `json:"before"`
+}
+
+// PastZone is a time zone that was in force until a moment.
+type PastZone struct {
+	TimeZone string    `json:"timeZone"`
+	Until    time.Time `json:"until"`
+}
+
+type zoneRow struct {
+	ID    int64
+	Since *time.Time
+	Zone  string
+	SetBy string
+	SetAt time.Time
+}
+
+func (zoneRow) TableName() string { return "shop_zones" }
+
+func loadZones(tx *gorm.DB) ([]civil.Zone, error) {
+	var rows []zoneRow
+	if err := tx.Order("id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]civil.Zone, len(rows))
+	for i, r := range rows {
+		out[i].Name = r.Zone
+		if r.Since != nil {
+			out[i].From = *r.Since
+		}
+	}
+	return out, nil
+}
+
+// Location is the shop's time, each moment in the time zone that was in force then.
+func (s *Store) Location() *time.Location { return s.now.Load().location }
+
+// Shop is what is set for the shop.
+func (s *Store) Shop(ctx context.Context) (Shop, error) { return shop(s.db.WithContext(ctx)) }
+
+func shop(tx *gorm.DB) (Shop, error) {
+	zones, err := loadZones(tx)
+	out := Shop{TimeZone: "UTC", Version: len(zones), Before: []PastZone{}}
+	for _, z := range zones {
+		if !z.From.IsZero() {
+			out.Before = append(out.Before, PastZone{TimeZone: out.TimeZone, Until: z.From})
+		}
+		out.TimeZone = z.Name
+	}
+	return out, err
+}
+
+// SetTimeZone sets the time zone in which days are kept from now on. Days on record stay
+// as they are. Where nothing is on record yet, it holds from the beginning. version is
+// that of the shop's settings that the editor began from.
+func (s *Store) SetTimeZone(ctx context.Context, zone string, version int, by string, now time.Time) (Shop, error) {
+	if err := civil.CheckZone(zone); err != nil {
+		return Shop{}, refuse("%s", err)
+	}
+	var out Shop
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("lock table shop_zones in share row exclusive mode").Error; err != nil {
+			return err
+		}
+		is, err := shop(tx)
+		if err != nil {
+			return err
+		}
+		if is.Version != version {
+			return &Conflict{Sentence: "somebody else set the time zone to " + is.TimeZone + " meanwhile; nothing was changed", Current: is}
+		}
+		if is.TimeZone == zone {
+			out = is
+			return nil
+		}
+		var machines int64
+		if err := tx.Model(&machineRow{}).Limit(1).Count(&machines).Error; err != nil {
+			return err
+		}
+		row := zoneRow{Since: &now, Zone: zone, SetBy: by, SetAt: now}
+		if machines == 0 {
+			row.Since = nil
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if out, err = shop(tx); err != nil {
+			return err
+		}
+		return bumpCatalogue(tx) // every instance reads the settings with the catalogue
+	})
+	if err != nil {
+		return out, err
+	}
+	return out, s.Refresh(ctx)
+}
+
+// keepTime makes a connection read moments in the shop's time, so that their days are
+// the shop's wherever they are shown.
+func (s *Store) keepTime(_ context.Context, c *pgx.Conn) error {
+	c.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &shopTime{location: s.Location}})
+	return nil
+}
+
+// shopTime reads moments in a time zone that may be set otherwise meanwhile.
+type shopTime struct {
+	pgtype.TimestamptzCodec
+	location func() *time.Location
+}
+
+func (c *shopTime) PlanScan(m *pgtype.Map, oid uint32, format int16, target any) pgtype.ScanPlan {
+	if plan := c.TimestamptzCodec.PlanScan(m, oid, format, target); plan != nil {
+		return &scanShopTime{plan, c.location}
+	}
+	return nil
+}
+
+type scanShopTime struct {
+	pgtype.ScanPlan
+	location func() *time.Location
+}
+
+func (s *scanShopTime) Scan(src []byte, dst any) error {
+	if scanner, ok := dst.(pgtype.TimestamptzScanner); ok {
+		dst = &relocated{scanner, s.location()}
+	}
+	return s.ScanPlan.Scan(src, dst)
+}
+
+type relocated struct {
+	pgtype.TimestamptzScanner
+	location *time.Location
+}
+
+func (r *relocated) ScanTimestamptz(v pgtype.Timestamptz) error {
+	if v.Valid && v.InfinityModifier == pgtype.Finite {
+		v.Time = v.Time.In(r.location)
+	}
+	return r.TimestamptzScanner.ScanTimestamptz(v)
+}

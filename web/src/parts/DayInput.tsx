@@ -1,0 +1,84 @@
+import { useQuery } from "@tanstack/react-query";
+import { CalendarDays } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { api, take } from "../api/client";
+import { showDay } from "./dates";
+import { Choices, TextInput } from "./form";
+
+/** A day as it is typed, in any clear form, with how it is understood; told on as ISO 8601, "" when empty. */
+export function DayInput({
+  id,
+  value,
+  onChange,
+  "aria-label": label,
+}: {
+  id: string;
+  value: string;
+  onChange: (iso: string) => void;
+  "aria-label"?: string;
+}) {
+  const [text, setText] = useState(showDay(value));
+  const told = useRef(value);
+  if (value !== told.current) {
+    told.current = value;
+    setText(showDay(value)); // it was set from outside
+  }
+  const empty = text.trim() === "";
+  const read = useQuery({
+    queryKey: ["day", text],
+    queryFn: () => take(api.GET("/api/days", { params: { query: { text } } })),
+    enabled: !empty,
+    retry: false,
+  });
+  const day = empty ? "" : read.data?.value;
+  const fault = empty ? "" : (read.data?.fault ?? (read.data ? "" : "The day is being read."));
+  const input = useRef<HTMLInputElement>(null);
+  const calendar = useRef<HTMLInputElement>(null);
+  useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: tells a day once, when it is read
+  useEffect(() => {
+    if (day === undefined || day === told.current) return;
+    told.current = day;
+    onChange(day);
+  }, [day]);
+  return (
+    <>
+      <div className="relative flex">
+        <TextInput
+          ref={input}
+          id={id}
+          aria-label={label}
+          className="pr-12"
+          placeholder="20 Nov 2026"
+          autoComplete="off"
+          aria-invalid={!!read.data?.fault}
+          value={text}
+          onChange={setText}
+        />
+        <button
+          type="button"
+          aria-label="Choose in a calendar"
+          className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim hover:text-ink"
+          onClick={() => calendar.current?.showPicker()}
+        >
+          <CalendarDays size={20} aria-hidden="true" />
+        </button>
+        <input
+          ref={calendar}
+          type="date"
+          tabIndex={-1}
+          aria-hidden="true"
+          className="pointer-events-none absolute right-0 bottom-0 size-0 opacity-0"
+          value={value.slice(0, 10)}
+          onChange={(e) => setText(showDay(e.target.value))}
+        />
+      </div>
+      {!empty && read.data?.fault && (
+        <Choices text={read.data.fault} meanings={read.data.meanings} onChoose={setText} />
+      )}
+      {!empty && read.data?.shown && read.data.shown !== text.trim() && (
+        <p className="mt-1 text-sm text-dim">= {read.data.shown}</p>
+      )}
+    </>
+  );
+}
