@@ -186,7 +186,7 @@ func TestKeys(t *testing.T) {
 	p.sees("Keys and marks")
 	p.do(chromedp.KeyEvent(kb.Escape))
 	p.until("the list to close", `!document.querySelector('[role=dialog]')`)
-	for key, heading := range map[string]string{"f": "Fleet", "i": "Does it fit?", "w": "Work", "x": "What is next", "u": "Faults", "p": "Parts", "c": "Catalogue", "m": "Compare two", "a": "Find out", "b": "Bring in"} {
+	for key, heading := range map[string]string{"f": "Fleet", "i": "Does it fit?", "w": "Work", "x": "Maintenance", "u": "Faults", "p": "Parts", "c": "Catalogue", "m": "Compare two", "a": "Find out", "b": "Bring in"} {
 		p.do(chromedp.KeyEvent(key))
 		if heading == "Bring in" { // a member is told that it is not for members
 			p.sees("Only technicians bring files in")

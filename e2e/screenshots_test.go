@@ -49,7 +49,7 @@ var views = []struct {
 	{path: "/labels", wait: "Avocet"},
 	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
-	{file: "due", path: "/due", wait: "The sum"},
+	{file: "due", path: "/due", wait: "Used / limit"},
 	{file: "bring-in", path: "/bring-in", wait: "Choose or drop", arrange: func(p *page) {
 		p.chooseRegister()
 		p.press("Show what it would do")

@@ -75,7 +75,7 @@ func TestNetloft(t *testing.T) {
 			t.Errorf("the probe %s on %d machines", a, answers[a])
 		}
 	}
-	for _, st := range []maintenance.State{maintenance.Unproven, maintenance.Overdue, maintenance.Soon, maintenance.Later, maintenance.NoMeter} {
+	for _, st := range []maintenance.State{maintenance.Unproven, maintenance.Overdue, maintenance.Soon, maintenance.Later, maintenance.ReadMeter, maintenance.StartUnknown} {
 		if states[st] == 0 {
 			t.Errorf("no task is %s: %v", st, states)
 		}

@@ -5,6 +5,7 @@ import (
 	"sort"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
@@ -100,6 +101,8 @@ type DueRow struct {
 type DueAnswer struct {
 	Rows  []DueRow           `json:"rows"`
 	Tasks []maintenance.Task `json:"tasks"`
+	// Rounds propose when tasks are done for the first time whose start is unknown.
+	Rounds []maintenance.Round `json:"rounds"`
 }
 
 func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], error) {
@@ -107,14 +110,22 @@ func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], 
 	if err != nil {
 		return nil, err
 	}
+	if err := s.Store.Wear(ctx, machines); err != nil {
+		return nil, err
+	}
 	now := s.now()
 	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks()}
+	waiting := map[string]int{}
 	for i := range machines {
 		m := &machines[i]
 		for _, d := range maintenance.DueList(m.Subject(now), now) {
 			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
+			if d.State == maintenance.StartUnknown {
+				waiting[d.Task]++
+			}
 		}
 	}
+	out.Rounds = maintenance.FirstRounds(waiting, civil.Of(now))
 	sort.SliceStable(out.Rows, func(i, j int) bool { return maintenance.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
 	return answerOf(out, nil)
 }

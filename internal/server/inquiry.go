@@ -49,6 +49,9 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 			return inquiry.Answer{}, err
 		}
 	}
+	if err := s.Store.Wear(ctx, fleet); err != nil {
+		return inquiry.Answer{}, err
+	}
 	voc := s.Store.Vocabulary()
 	subjects := make([]inquiry.Subject, 0, len(fleet))
 	for i := range fleet {

@@ -113,6 +113,8 @@ type MeterSheet struct {
 	Hours  float64   `json:"hours"`
 	At     time.Time `json:"at"`
 	Life   float64   `json:"life" doc:"Hours with resets bridged, carried on to today"`
+	Low    float64   `json:"low" doc:"Ends of the 80 % range of the life today"`
+	High   float64   `json:"high"`
 	PerDay *float64  `json:"perDay,omitempty"`
 }
 
@@ -135,6 +137,11 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	if err != nil {
 		return nil, err
 	}
+	one := []store.Machine{m}
+	if err := s.Store.Wear(ctx, one); err != nil {
+		return nil, err
+	}
+	m = one[0]
 	now := s.now()
 	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder, Planned: m.Planned,
 		Missing: change.Missing(m.Facts, m.Records), Due: maintenance.DueList(m.Subject(now), now), History: []HistoryRow{}}
@@ -179,7 +186,10 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	if n := len(m.Meters); n > 0 {
 		life := maintenance.NewLife(m.Meters)
-		out.Meter = &MeterSheet{Hours: m.Meters[n-1].Hours, At: m.Meters[n-1].At, Life: life.At(now)}
+		out.Meter = &MeterSheet{Hours: m.Meters[n-1].Hours, At: m.Meters[n-1].At, Life: life.At(now), Low: life.At(now), High: life.At(now)}
+		if r, ok := life.Forecast(now); ok {
+			out.Meter.Life, out.Meter.Low, out.Meter.High = r.Middle, r.Low, r.High
+		}
 		if rate, ok := life.Rate(); ok {
 			out.Meter.PerDay = &rate
 		}

@@ -83,6 +83,8 @@ type Machine struct {
 	Configured map[machine.Key]string
 	Meters     []maintenance.Meter
 	Done       []maintenance.Done
+	// Worn are the lives of the parts that wear, by position, where Wear was asked for them.
+	Worn       map[string]maintenance.Part
 	OpenOrder  *OrderHead
 	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
@@ -106,7 +108,7 @@ func (m *Machine) Protection(now time.Time) calibration.ProtectionState {
 
 // Subject is the machine as upkeep sees it.
 func (m *Machine) Subject(now time.Time) maintenance.Subject {
-	return maintenance.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now)}
+	return maintenance.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now), Parts: m.Worn}
 }
 
 // Fleet loads machines that are not retired, by name; with ids only those,
@@ -201,23 +203,8 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 	if err := loadConfigured(tx, at, one); err != nil {
 		return nil, err
 	}
-	var meters []meterRow
-	if err := tx.Scopes(one("machine_id")).Order("read_at").Find(&meters).Error; err != nil {
+	if err := loadCounters(tx, at, one); err != nil {
 		return nil, err
-	}
-	for _, r := range meters {
-		if m := at[r.MachineID]; m != nil {
-			m.Meters = append(m.Meters, maintenance.Meter{At: r.ReadAt, Hours: r.Hours, Reset: r.Reset})
-		}
-	}
-	var done []doneRow
-	if err := tx.Scopes(one("machine_id")).Order("done_at, id").Find(&done).Error; err != nil {
-		return nil, err
-	}
-	for _, r := range done {
-		if m := at[r.MachineID]; m != nil {
-			m.Done = append(m.Done, maintenance.Done{Task: r.Task, At: r.DoneAt})
-		}
 	}
 	if err := loadUses(tx.Scopes(one("machine_id")), at); err != nil {
 		return nil, err

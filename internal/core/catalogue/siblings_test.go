@@ -224,8 +224,13 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 					s := x.machineWith(merged(base, x.values(which)))
 					var out []string
 					for _, task := range maintenance.Tasks() {
-						if hours, days, why, applies := task.Interval(s); applies && x.voc.Is(p.Kind, task.Kind) {
-							out = append(out, fmt.Sprint(task.Key, hours, days, why))
+						if !x.voc.Is(p.Kind, task.Kind) {
+							continue
+						}
+						for _, at := range s.Each(p.Kind) {
+							if hours, why, applies := task.Interval(s, at); applies && at.Key == p.Key {
+								out = append(out, fmt.Sprint(task.Key, hours, task.Days, why))
+							}
 						}
 					}
 					return strings.Join(out, "; ")

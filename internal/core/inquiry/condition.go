@@ -5,7 +5,6 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -32,10 +31,7 @@ func (c Condition) Fields() map[string]string {
 		f[OrderColumn] = fmt.Sprintf("order %d", c.Order)
 	}
 	if c.Next != nil {
-		f[NextColumn] = c.Next.Title + ", " + string(c.Next.State)
-		if c.Next.DueOn != nil {
-			f[NextColumn] += " " + c.Next.DueOn.Format(civil.Shown)
-		}
+		f[NextColumn] = c.Next.Title + ": " + c.Next.Words
 	}
 	f[StateColumn] = c.state(f[ProtectionColumn], f[OrderColumn])
 	return f

@@ -2,12 +2,12 @@ package maintenance
 
 import (
 	"fmt"
-	"math"
+	"slices"
 	"sort"
-	"strings"
 	"time"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 )
 
@@ -15,15 +15,24 @@ import (
 type State string
 
 const (
-	Unproven State = "not proven" // thermal protection; outranks everything
-	Overdue  State = "overdue"
-	Soon     State = "soon"
-	Later    State = "later"
-	NoMeter  State = "meter unknown"
+	Unproven     State = "not proven" // thermal protection; outranks everything
+	Overdue      State = "overdue"
+	Soon         State = "soon"
+	Later        State = "later"
+	ReadMeter    State = "read the meter" // only then can a date be told
+	StandsStill  State = "stands still"   // not used: no date in sight
+	StartUnknown State = "start unknown"  // never recorded, and nothing tells when it was done last
 )
+
+// states are all of them, the most urgent first.
+var states = []State{Unproven, Overdue, Soon, Later, ReadMeter, StandsStill, StartUnknown}
 
 // soonDays is how far ahead a task counts as soon.
 const soonDays = 14
+
+// oldestMeter is after how many days a meter tells no date any more, where its rate of
+// use does not say so earlier. Source: from memory.
+const oldestMeter = 183
 
 // Done is one time a task was done.
 type Done struct {
@@ -31,25 +40,35 @@ type Done struct {
 	At   time.Time
 }
 
-// Subject is a machine with all that its upkeep rests on.
+// Subject is a machine with all that its maintenance depends on.
 type Subject struct {
-	Since      time.Time // when counting began: the machine's entry in the register
+	Since      time.Time // the machine's entry in the register
 	Facts      machine.Snapshot
 	Meters     []Meter
 	Done       []Done
 	Protection calibration.ProtectionState
+	// Parts are those fitted, by position, as far as they have a life of their own; one
+	// that is not here counts as there since the machine's entry, with an earlier life
+	// that is unknown.
+	Parts map[string]Part
 }
 
 // Due is one task of one machine: what is used up, and when it comes round.
 type Due struct {
-	Task     string     `json:"task"`
-	Title    string     `json:"title"`
-	State    State      `json:"state"`
-	DueOn    *time.Time `json:"dueOn,omitempty" doc:"Forecast date; in the past when overdue"`
-	By       string     `json:"by" doc:"hours or days: which of the two comes first"`
-	Share    float64    `json:"share" doc:"Part of the interval used up; 1 and more is overdue"`
-	Account  string     `json:"account" doc:"The sum with its numbers"`
-	LastDone *time.Time `json:"lastDone,omitempty"`
+	Task  string     `json:"task"`
+	Title string     `json:"title"`
+	State State      `json:"state"`
+	On    *civil.Day `json:"on,omitempty" doc:"When the limit is, or was, reached"`
+	// From and To are the ends of an 80 % range, where the date is a forecast.
+	From  *civil.Day `json:"from,omitempty"`
+	To    *civil.Day `json:"to,omitempty" doc:"Empty beside from: not in sight"`
+	Words string     `json:"words" doc:"How late, or in how many days: 49 days late"`
+	By    string     `json:"by,omitempty" doc:"hours or days: which of the two comes first"`
+	Share float64    `json:"share" doc:"Part of the interval used up; 1 and more is overdue"`
+	Used  string     `json:"used" doc:"Used / limit: at least 512 / 300 h"`
+	Rests string     `json:"rests,omitempty" doc:"What the date depends on: the meter and its age, the rate of use"`
+	// LastDone is when the task was recorded last.
+	LastDone *civil.Day `json:"lastDone,omitempty"`
 	Why      string     `json:"why,omitempty" doc:"Why the interval is not the usual one, or why protection is not proven"`
 }
 
@@ -66,84 +85,183 @@ func DueList(s Subject, now time.Time) []Due {
 	return out
 }
 
-// MoreUrgent orders due tasks: unproven protection first, then by forecast
-// date, then those whose date cannot be told.
+// MoreUrgent orders due tasks: unproven protection first, then by date, then those whose
+// date cannot be told.
 func MoreUrgent(a, b Due) bool {
 	if (a.State == Unproven) != (b.State == Unproven) {
 		return a.State == Unproven
 	}
 	switch {
-	case a.DueOn == nil || b.DueOn == nil:
-		return a.DueOn != nil && b.DueOn == nil
-	case !a.DueOn.Equal(*b.DueOn):
-		return a.DueOn.Before(*b.DueOn)
+	case a.On == nil && b.On == nil && a.State != b.State:
+		return slices.Index(states, a.State) < slices.Index(states, b.State)
+	case a.On == nil && b.On == nil:
+		return a.Share > b.Share
+	case a.On == nil || b.On == nil:
+		return b.On == nil
+	case *a.On != *b.On:
+		return *a.On < *b.On
 	}
 	return a.Share > b.Share
 }
 
+// dueOf is a task of a machine: of the part where it comes round first.
 func dueOf(t Task, s Subject, life Life, now time.Time) (Due, bool) {
-	hours, days, why, applies := t.Interval(s.Facts)
-	if !applies {
-		return Due{}, false
-	}
-	d := Due{Task: t.Key, Title: t.Title, Why: why}
-	from := s.Since
-	for i := range s.Done {
-		if s.Done[i].Task == t.Key && (d.LastDone == nil || s.Done[i].At.After(*d.LastDone)) {
-			at := s.Done[i].At
-			d.LastDone, from = &at, at
+	var out Due
+	any := false
+	fitted := t.fitted(s.Facts)
+	for _, p := range fitted {
+		hours, why, applies := t.Interval(s.Facts, p)
+		if !applies {
+			continue
+		}
+		part, known := s.Parts[p.Key]
+		if !known {
+			part = Part{Stays: []Stay{{From: s.Since, Life: life, Done: s.Done}}}
+		}
+		d := t.due(WearOf(part, t.Key), hours, now)
+		if d.Why = why; len(fitted) > 1 {
+			d.Why = join(p.Label, why)
+		}
+		if !any || MoreUrgent(d, out) {
+			out, any = d, true
 		}
 	}
-	var sums []string
-	if hours > 0 && life.Known() {
-		used := life.At(now) - life.At(from)
-		left := hours - used
-		sum := fmt.Sprintf("%.0f of %g h used", used, hours)
-		rate, ok := life.Rate()
-		switch {
-		case left <= 0:
-			d.consider(now.Add(-daysOf(-left/math.Max(rate, 0.01))), "hours", used/hours)
-		case ok && rate > 0:
-			d.consider(now.Add(daysOf(left/rate)), "hours", used/hours)
-			sum += fmt.Sprintf(", %.0f h left at %.1f h a day", left, rate)
-		default:
-			d.Share = used / hours
-			sum += ", rate of use unknown"
-		}
-		sums = append(sums, sum)
-	} else if hours > 0 {
-		sums = append(sums, fmt.Sprintf("every %g h; no meter reading yet", hours))
+	if any && t.Key == ProtectionTask && !s.Protection.Proven {
+		out = Due{Task: t.Key, Title: t.Title, LastDone: out.LastDone, State: Unproven, Words: "test now: " + s.Protection.Why, Used: out.Used, Why: s.Protection.Why}
 	}
-	if days > 0 {
-		used := now.Sub(from).Hours() / 24
-		d.consider(from.AddDate(0, 0, days), "days", used/float64(days))
-		sums = append(sums, fmt.Sprintf("%.0f of %d days gone", used, days))
+	return out, any
+}
+
+// due is when the task comes round for a part that is worn so far.
+func (t Task) due(w Wear, hours float64, now time.Time) Due {
+	d := Due{Task: t.Key, Title: t.Title}
+	today := civil.Of(now)
+	if w.Done != nil {
+		day := civil.Of(w.Done.In(now.Location()))
+		d.LastDone = &day
 	}
-	d.Account = strings.Join(sums, "; ")
+	if hours > 0 {
+		d.byHours(w, hours, now)
+	}
+	if t.Days > 0 {
+		d.byDays(w, t.Days, today)
+	}
 	switch {
-	case t.Key == ProtectionTask && !s.Protection.Proven:
-		d.State, d.Why = Unproven, s.Protection.Why
-	case d.DueOn == nil:
-		d.State = NoMeter
-	case !d.DueOn.After(now):
+	case d.On == nil:
+	case *d.On <= today:
 		d.State = Overdue
-	case d.DueOn.Before(now.AddDate(0, 0, soonDays)):
+	case *d.On <= today+soonDays || d.From != nil && *d.From <= today:
 		d.State = Soon
 	default:
 		d.State = Later
 	}
-	return d, true
+	d.Words = d.when(today)
+	return d
 }
 
-// longest bounds a forecast: beyond ten years it says nothing.
-const longest = 3650
-
-func daysOf(days float64) time.Duration {
-	return time.Duration(math.Min(days, longest) * 24 * float64(time.Hour))
+func (d *Due) byHours(w Wear, limit float64, now time.Time) {
+	d.Share, d.By = w.Hours/limit, "hours"
+	d.Used = fmt.Sprintf("%.0f / %g h", w.Hours, limit)
+	if w.AtLeast {
+		d.Used = "at least " + d.Used
+	}
+	if at, ok := w.Reached(limit); ok { // the record shows it, however old the meter is
+		d.day(at, now)
+		return
+	}
+	is := w.now()
+	switch {
+	case is == nil || !is.life.Known():
+		d.State, d.Rests = ReadMeter, "the meter was never read"
+		d.Used = fmt.Sprintf("? / %g h", limit)
+		if w.Done == nil && w.AtLeast {
+			d.State = StartUnknown
+		}
+		return
+	case w.Done == nil && w.AtLeast:
+		d.State, d.Rests = StartUnknown, "never recorded, and the part's earlier life is unknown"
+		return
+	}
+	last := is.life.Last()
+	age := int(civil.Of(now) - civil.Of(last.In(now.Location())))
+	d.Rests = fmt.Sprintf("meter read %s ago", civil.Days(age))
+	if age == 0 {
+		d.Rests = "meter read today"
+	}
+	rate, known := is.life.Rate()
+	switch {
+	case !known:
+		d.State, d.Rests = ReadMeter, d.Rests+"; one reading tells no rate of use"
+		return
+	case float64(age)*rate >= limit || age > oldestMeter:
+		d.State, d.Rests = ReadMeter, d.Rests+": too long to tell a date"
+		return
+	case rate == 0:
+		d.State, d.Rests = StandsStill, d.Rests+"; 0 h a day"
+		return
+	}
+	d.Rests += fmt.Sprintf("; %.1f h a day", rate)
+	if r, ok := is.life.Forecast(now); ok && r.Middle > is.life.At(now)+0.5 {
+		d.Share = (w.Hours + r.Middle - is.life.At(now)) / limit
+		d.Used = fmt.Sprintf("about %.0f / %g h", w.Hours+r.Middle-is.life.At(now), limit)
+	}
+	early, middle, late, ok := is.life.Dates(is.lifeAt(limit))
+	if !ok {
+		return
+	}
+	d.day(middle, now)
+	d.From = dayOf(early, now)
+	if !late.IsZero() {
+		d.To = dayOf(late, now)
+	}
 }
 
-func (d *Due) consider(on time.Time, by string, share float64) {
-	if d.DueOn == nil || on.Before(*d.DueOn) {
-		d.DueOn, d.By, d.Share = &on, by, share
+// byDays takes the calendar's limit, where it comes before that of the hours.
+func (d *Due) byDays(w Wear, limit int, today civil.Day) {
+	if w.Done == nil && w.AtLeast {
+		if d.On == nil {
+			d.State, d.By, d.Rests = StartUnknown, "days", "never recorded"
+			d.Used = fmt.Sprintf("? / %s", civil.Days(limit))
+		}
+		return
+	}
+	since := civil.Of(w.Since)
+	if d.LastDone != nil {
+		since = *d.LastDone
+	}
+	on := since + civil.Day(limit)
+	if d.On != nil && *d.On <= on {
+		return
+	}
+	used := int(today - since)
+	d.On, d.From, d.To, d.By, d.Rests = &on, nil, nil, "days", ""
+	d.Share, d.Used = float64(used)/float64(limit), fmt.Sprintf("%d / %d days", used, limit)
+}
+
+func dayOf(t, now time.Time) *civil.Day {
+	day := civil.Of(t.In(now.Location()))
+	return &day
+}
+
+func (d *Due) day(t, now time.Time) { d.On = dayOf(t, now) }
+
+// when says how late a task is, or in how many days it comes round.
+func (d Due) when(today civil.Day) string {
+	if d.On == nil {
+		return string(d.State)
+	}
+	about := ""
+	if d.From != nil {
+		about = "about "
+	}
+	switch n := int(*d.On - today); {
+	case n < 0:
+		return about + civil.Days(-n) + " late"
+	case n == 0:
+		return "due today"
+	case n == 1:
+		return "due tomorrow"
+	default:
+		return "in " + about + civil.Days(n)
 	}
 }

@@ -1,6 +1,7 @@
 package maintenance_test
 
 import (
+	"fmt"
 	"math"
 	"math/rand"
 	"slices"
@@ -10,6 +11,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/maintenance"
@@ -48,20 +50,17 @@ func TestCheckMeter(t *testing.T) {
 
 func TestLife(t *testing.T) {
 	l := maintenance.NewLife([]maintenance.Meter{{At: on(30), Hours: 160}, {At: on(0), Hours: 100}, {At: on(40), Hours: 20, Reset: true}, {At: on(50), Hours: 40}})
-	for day, want := range map[int]float64{-5: 100, 0: 100, 15: 130, 30: 160, 40: 180, 45: 190, 50: 200} {
+	for day, want := range map[int]float64{-5: 100, 0: 100, 15: 130, 30: 160, 40: 180, 45: 190, 50: 200, 60: 200} {
 		if got := l.At(on(day)); math.Abs(got-want) > 1e-9 {
 			t.Errorf("day %d: %g h, want %g", day, got, want)
 		}
 	}
-	// 100 h in 50 days: 2 h a day, carried on.
+	// 100 h in 50 days: 2 h a day, over the reset.
 	if rate, ok := l.Rate(); !ok || math.Abs(rate-2) > 1e-9 {
 		t.Errorf("rate %g", rate)
 	}
-	if got := l.At(on(60)); math.Abs(got-220) > 1e-9 {
-		t.Errorf("ten days on: %g h, want 220", got)
-	}
-	if _, ok := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 5}}).Rate(); ok {
-		t.Error("one reading gives no rate")
+	if r, ok := l.Forecast(on(60)); !ok || math.Abs(r.Middle-220) > 1e-9 {
+		t.Errorf("ten days on: %+v, want 220 in the middle", r)
 	}
 }
 
@@ -82,6 +81,9 @@ func TestLifeNeverFalls(t *testing.T) {
 				t.Fatalf("life falls from %g to %g on day %d: %+v", before, h, d, have)
 			} else {
 				before = h
+			}
+			if at, ok := l.Reached(before); ok && at.After(on(d)) && before > 0 && l.At(on(d)) != before {
+				t.Fatalf("day %d: %g h are reached %v", d, before, at)
 			}
 		}
 	}
@@ -118,9 +120,18 @@ func TestIntervals(t *testing.T) {
 		if !ok {
 			t.Fatalf("no task %s", tt.task)
 		}
-		hours, days, _, applies := task.Interval(facts(tt.facts))
-		if hours != tt.hours || days != tt.days || applies != tt.applies {
-			t.Errorf("%s with %v: %g h, %d days, %v", tt.task, tt.facts, hours, days, applies)
+		d, applies := maintenance.Due{}, false
+		for _, d = range maintenance.DueList(maintenance.Subject{Since: on(0), Facts: facts(tt.facts)}, on(0)) {
+			if applies = d.Task == task.Key; applies {
+				break
+			}
+		}
+		want := fmt.Sprintf("? / %g h", tt.hours)
+		if tt.days > 0 {
+			want = fmt.Sprintf("? / %d days", tt.days)
+		}
+		if applies != tt.applies || applies && d.Used != want {
+			t.Errorf("%s with %v: %q, %v; want %q", tt.task, tt.facts, d.Used, applies, want)
 		}
 	}
 }
@@ -136,43 +147,126 @@ func find(t *testing.T, list []maintenance.Due, task string) maintenance.Due {
 	return maintenance.Due{}
 }
 
+// showDue writes what is due in a line, for tables.
+func showDue(d maintenance.Due) string {
+	out := fmt.Sprintf("%s | %s | %s", d.State, d.Words, d.Used)
+	if d.On != nil {
+		out += " | " + d.On.Show()
+	}
+	if d.From != nil {
+		out += " (range)"
+	}
+	return out
+}
+
+// Hand-worked: counting begins on 1 Jan 2026. The nozzle's limit is 300 h.
 func TestDue(t *testing.T) {
-	s := maintenance.Subject{Since: on(0), Facts: facts(nil), Protection: calibration.ProtectionState{Proven: true},
-		Meters: []maintenance.Meter{{At: on(0), Hours: 1000}, {At: on(90), Hours: 1360}}} // 4 h a day
-	list := maintenance.DueList(s, on(90))
-	// 360 h since entry: the 300 h task is 60 h over, which was 15 days ago.
-	nozzle := find(t, list, "nozzle")
-	if nozzle.State != maintenance.Overdue || !nozzle.DueOn.Equal(on(75)) || math.Abs(nozzle.Share-1.2) > 1e-9 {
-		t.Errorf("nozzle: %+v, due %v", nozzle, nozzle.DueOn)
+	even := func(perDay float64, days ...int) (out []maintenance.Meter) {
+		for _, d := range days {
+			out = append(out, maintenance.Meter{At: on(d), Hours: 1000 + perDay*float64(d)})
+		}
+		return out
 	}
-	// 400 h: 40 h left at 4 h a day, in 10 days.
-	surface := find(t, list, "surface")
-	if surface.State != maintenance.Soon || !surface.DueOn.Equal(on(100)) || !strings.Contains(surface.Account, "40 h left at 4.0 h a day") {
-		t.Errorf("surface: %+v, due %v", surface, surface.DueOn)
+	done := func(day int) []maintenance.Done { return []maintenance.Done{{Task: "nozzle", At: on(day)}} }
+	elsewhere := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 0}, {At: on(100), Hours: 500}}) // 5 h a day
+	irregular := []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(20), Hours: 10}, {At: on(30), Hours: 250}, {At: on(60), Hours: 250}, {At: on(70), Hours: 350}}
+	for _, tt := range []struct {
+		name   string
+		meters []maintenance.Meter
+		done   []maintenance.Done
+		part   *maintenance.Part
+		today  int
+		want   string
+	}{
+		{"done, 90 days at 4 h", even(4, 0, 30, 60, 90), done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"}, // 300 h ÷ 4 h = 75 days
+		{"the same, the meter stale: the record shows it", even(4, 0, 30, 60, 90), done(0), nil, 600, "overdue | 525 days late | 360 / 300 h | 17 Mar 2026"},
+		{"still to come", even(4, 0, 30, 60), done(0), nil, 60, "later | in about 15 days | 240 / 300 h | 17 Mar 2026 (range)"}, // 60 h left
+		{"most likely over by now", even(4, 0, 30, 60), done(0), nil, 80, "overdue | about 5 days late | about 320 / 300 h | 17 Mar 2026 (range)"},
+		{"meter older than one interval", even(4, 0, 30, 60), done(0), nil, 136, "read the meter | read the meter | 240 / 300 h"}, // 76 days at 4 h are 304 h
+		{"meter just not so old", even(4, 0, 30, 60), done(0), nil, 134, "overdue | about 59 days late | about 536 / 300 h | 17 Mar 2026 (range)"},
+		{"stands still", even(0, 0, 30, 90), done(0), nil, 90, "stands still | stands still | 0 / 300 h"},
+		{"stands still and was not read for half a year", even(0, 0, 30, 90), done(0), nil, 90 + 184, "read the meter | read the meter | 0 / 300 h"},
+		{"one reading", even(4, 30), done(0), nil, 40, "read the meter | read the meter | at least 0 / 300 h"},
+		{"never read", nil, done(0), nil, 40, "read the meter | read the meter | ? / 300 h"},
+		{"no history at all", nil, nil, nil, 400, "start unknown | start unknown | ? / 300 h"},
+		{"never done, little used since entry", even(1, 0, 90), nil, nil, 90, "start unknown | start unknown | at least 90 / 300 h"},
+		{"never done, over the limit since entry all the same", even(4, 0, 90), nil, nil, 90, "overdue | 15 days late | at least 360 / 300 h | 17 Mar 2026"},
+		{"used irregularly", irregular, done(0), nil, 70, "overdue | 5 days late | 350 / 300 h | 7 Mar 2026"}, // 50 of 100 h after day 60
+		{"a reset between", []maintenance.Meter{{At: on(0), Hours: 5000}, {At: on(30), Hours: 5120}, {At: on(60), Hours: 120, Reset: true}, {At: on(90), Hours: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
+		{"part moved: new, 40 days elsewhere at 5 h, then 4 h a day here", even(4, 0, 30, 60, 90), nil,
+			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere}, {From: on(50)}}}, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"}, // 200 h, then 100 h from day 50
+		{"part moved, its earlier life unknown", even(4, 0, 30, 60), nil,
+			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere}, {From: on(50)}}}, 60, "start unknown | start unknown | at least 240 / 300 h"},
+		{"part moved, done where it was before", even(4, 0, 30, 60), nil,
+			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)}, {From: on(50)}}}, 60, "later | in about 40 days | 140 / 300 h | 11 Apr 2026 (range)"}, // 100 + 40 h; 160 h at 4 h
+		{"done here before it came: not to this part", even(4, 0, 30, 60), done(45),
+			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(50)}}}, 60, "later | in about 65 days | 40 / 300 h | 6 May 2026 (range)"},
+	} {
+		s := maintenance.Subject{Since: on(0), Facts: facts(nil), Meters: tt.meters, Done: tt.done, Protection: calibration.ProtectionState{Proven: true}}
+		if tt.part != nil {
+			last := len(tt.part.Stays) - 1
+			tt.part.Stays[last].Life, tt.part.Stays[last].Done = maintenance.NewLife(tt.meters), tt.done
+			s.Parts = map[string]maintenance.Part{"nozzle": *tt.part}
+		}
+		if got := showDue(find(t, maintenance.DueList(s, on(tt.today)), "nozzle")); got != tt.want {
+			t.Errorf("%s:\n got %s\nwant %s", tt.name, got, tt.want)
+		}
 	}
-	if fans := find(t, list, "fans"); fans.By != "days" || !fans.DueOn.Equal(on(91)) {
-		t.Errorf("fans: %+v", fans)
+}
+
+// A calendar's limit takes civil days, over both daylight-saving days, in two time zones.
+func TestDueByDays(t *testing.T) {
+	changes := map[string]map[civil.Day]float64{ // the short day has 23 hours, the long one 25
+		"Europe/Oslo":      {civil.Date(2026, 3, 29): 23, civil.Date(2026, 10, 25): 25},
+		"America/New_York": {civil.Date(2026, 3, 8): 23, civil.Date(2026, 11, 1): 25},
 	}
-	// Done resets the counter.
-	s.Done = []maintenance.Done{{Task: "nozzle", At: on(90)}}
-	if d := find(t, maintenance.DueList(s, on(90)), "nozzle"); d.State != maintenance.Later || !d.DueOn.Equal(on(165)) || d.Share != 0 {
-		t.Errorf("after a change of nozzle: %+v, due %v", d, d.DueOn)
+	for name, days := range changes {
+		in, err := time.LoadLocation(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		at := time.Date(2026, 1, 10, 23, 30, 0, 0, in)
+		for after, want := range map[int]string{
+			80: "soon | in 11 days | 80 / 91 days | 11 Apr 2026", 90: "soon | due tomorrow | 90 / 91 days | 11 Apr 2026",
+			91: "overdue | due today | 91 / 91 days | 11 Apr 2026", 300: "overdue | 209 days late | 300 / 91 days | 11 Apr 2026",
+		} {
+			s := maintenance.Subject{Since: at, Facts: facts(nil), Done: []maintenance.Done{{Task: "fans", At: at.UTC()}}}
+			now := (civil.Of(at) + civil.Day(after)).Start(in).Add(time.Minute)
+			if got := showDue(find(t, maintenance.DueList(s, now), "fans")); got != want {
+				t.Errorf("%s, %d days: %s, want %s", name, after, got, want)
+			}
+		}
+		for day, hours := range days {
+			have := []maintenance.Meter{{At: day.Start(in), Hours: 100}}
+			for more, ok := range map[float64]bool{hours + 0.9: true, hours + 1.1: false} {
+				err := maintenance.CheckMeter(have, maintenance.Meter{At: day.End(in), Hours: 100 + more}, (day + 9).Start(in))
+				if (err == nil) != ok {
+					t.Errorf("%s %s: %g h more: %v", name, day, more, err)
+				}
+			}
+		}
 	}
-	// Without a meter, tasks by hours have no date; those by days do.
-	s.Meters = nil
-	list = maintenance.DueList(s, on(90))
-	if d := find(t, list, "belts"); d.State != maintenance.NoMeter || d.DueOn != nil {
-		t.Errorf("belts without meter: %+v", d)
+	// Two readings of which only the days are known may lie almost two days apart.
+	have := []maintenance.Meter{{At: on(0), Hours: 100}}
+	for more, ok := range map[float64]bool{47: true, 50: false} {
+		if err := maintenance.CheckMeter(have, maintenance.Meter{At: on(1), Hours: 100 + more}, on(9)); (err == nil) != ok {
+			t.Errorf("%g h from one day to the next: %v", more, err)
+		}
 	}
-	if list[len(list)-1].State != maintenance.NoMeter {
-		t.Error("tasks without a date come last")
+}
+
+func TestFirstRounds(t *testing.T) {
+	got := maintenance.FirstRounds(map[string]int{"belts": 3, "terminals": 17, "nozzle": 8}, civil.Date(2026, 11, 26)) // a Thursday
+	want := []maintenance.Round{{Task: "terminals", From: civil.Date(2026, 11, 30), Weeks: 3}, {Task: "belts", From: civil.Date(2026, 12, 21), Weeks: 1}, {Task: "nozzle", From: civil.Date(2026, 12, 28), Weeks: 1}}
+	if !slices.Equal(got, want) {
+		t.Errorf("%+v", got)
 	}
 }
 
 func TestUnprovenComesFirstAlways(t *testing.T) {
 	s := maintenance.Subject{Since: on(-3000), Facts: facts(nil), Protection: calibration.ProtectionState{Why: "proof void"}, Meters: []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}}}
 	list := maintenance.DueList(s, on(90))
-	if list[0].Task != maintenance.ProtectionTask || list[0].State != maintenance.Unproven || list[0].Why != "proof void" {
+	if list[0].Task != maintenance.ProtectionTask || list[0].State != maintenance.Unproven || list[0].Words != "test now: proof void" || list[0].On != nil {
 		t.Errorf("first: %+v", list[0])
 	}
 	if !maintenance.MoreUrgent(list[0], list[1]) || maintenance.MoreUrgent(list[1], list[0]) {

@@ -41,15 +41,34 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 			return fmt.Errorf("the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new board or build, say so; otherwise read it again",
 				quantity.Format(m.Hours), quantity.Format(before.Hours), day(before.At))
 		}
-		if more, span := m.Hours-before.Hours, m.At.Sub(before.At).Hours(); more > span+clockSlack {
+		if more, span := m.Hours-before.Hours, span(*before, m, now); more > span+clockSlack {
 			return fmt.Errorf("%s h more than on %s, but only %.0f hours have passed since; read the meter and the date again",
 				quantity.Format(more), day(before.At), span)
 		}
 	}
-	if after != nil && !after.Reset && after.Hours < m.Hours {
-		return fmt.Errorf("the meter showed only %s h on %s, later than this reading; check the date", quantity.Format(after.Hours), day(after.At))
+	if after != nil && !after.Reset {
+		if after.Hours < m.Hours {
+			return fmt.Errorf("the meter showed only %s h on %s, later than this reading; check the date", quantity.Format(after.Hours), day(after.At))
+		}
+		if more, span := after.Hours-m.Hours, span(m, *after, now); more > span+clockSlack {
+			return fmt.Errorf("the meter showed %s h more on %s, but only %.0f hours lie between; check the date",
+				quantity.Format(more), day(after.At), span)
+		}
 	}
 	return nil
+}
+
+// span is how many hours may lie between two readings. One of which only the day is
+// known, which is kept as the day's first moment, was taken at any time of it; a day
+// with daylight saving has its 23 or 25 hours.
+func span(from, to Meter, now time.Time) float64 {
+	end := to.At
+	if d := civil.Of(end); end.Equal(d.Start(end.Location())) {
+		if end = d.End(end.Location()); end.After(now) {
+			end = now
+		}
+	}
+	return end.Sub(from.At).Hours()
 }
 
 func day(t time.Time) string { return t.Format(civil.Shown) }
@@ -93,31 +112,8 @@ func NewLife(readings []Meter) Life {
 // Known reports whether the meter was ever read.
 func (l Life) Known() bool { return len(l.at) > 0 }
 
-// rateWindow is how far back the rate of use looks, in days. A quarter evens
-// out holidays and still follows a machine that is used more.
-const rateWindow = 90
-
-// Rate is the machine's use in hours a day over the last quarter before its
-// newest reading; ok is false when two readings a day apart are lacking.
-func (l Life) Rate() (perDay float64, ok bool) {
-	if len(l.at) < 2 {
-		return 0, false
-	}
-	end := len(l.at) - 1
-	from := l.at[end].AddDate(0, 0, -rateWindow)
-	if from.Before(l.at[0]) {
-		from = l.at[0]
-	}
-	days := l.at[end].Sub(from).Hours() / 24
-	if days < 1 {
-		return 0, false
-	}
-	return (l.hours[end] - l.At(from)) / days, true
-}
-
-// At is the machine's life in hours at a moment: between readings in
-// proportion, after the newest carried on at the rate of use, before the first
-// as the first.
+// At is the machine's life in hours at a moment that the record covers: between
+// readings in proportion, before the first as the first, after the newest as the newest.
 func (l Life) At(t time.Time) float64 {
 	n := len(l.at)
 	switch {
@@ -125,9 +121,8 @@ func (l Life) At(t time.Time) float64 {
 		return 0
 	case !t.After(l.at[0]):
 		return l.hours[0]
-	case t.After(l.at[n-1]):
-		rate, _ := l.Rate()
-		return l.hours[n-1] + rate*t.Sub(l.at[n-1]).Hours()/24
+	case !t.Before(l.at[n-1]):
+		return l.hours[n-1]
 	}
 	i := sort.Search(n, func(i int) bool { return !l.at[i].Before(t) })
 	span := l.at[i].Sub(l.at[i-1]).Hours()
@@ -137,3 +132,21 @@ func (l Life) At(t time.Time) float64 {
 	part := t.Sub(l.at[i-1]).Hours() / span
 	return l.hours[i-1] + part*(l.hours[i]-l.hours[i-1])
 }
+
+// Reached is when the life came to a number of hours, where the record shows it: the
+// moment between two readings in proportion.
+func (l Life) Reached(hours float64) (time.Time, bool) {
+	i := sort.Search(len(l.at), func(i int) bool { return l.hours[i] >= hours })
+	switch {
+	case i == len(l.at):
+		return time.Time{}, false
+	case i == 0 || l.hours[i] == l.hours[i-1]:
+		return l.at[i], true
+	}
+	part := (hours - l.hours[i-1]) / (l.hours[i] - l.hours[i-1])
+	return l.at[i-1].Add(time.Duration(part * float64(l.at[i].Sub(l.at[i-1])))), true
+}
+
+// First and Last are when the meter was read first and last.
+func (l Life) First() time.Time { return l.at[0] }
+func (l Life) Last() time.Time  { return l.at[len(l.at)-1] }

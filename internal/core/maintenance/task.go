@@ -33,7 +33,17 @@ type Task struct {
 	Always   bool     `json:"always,omitempty" doc:"The task is the change"`
 	Fitted   bool     `json:"-"` // applies only where such a part is known to be fitted
 	Cautions []string `json:"cautions"`
+	Risk     Risk     `json:"-"`
 }
+
+// Risk is what a task that is not done leads to, the worst first.
+type Risk int
+
+const (
+	HurtsPeople Risk = iota
+	BreaksMachines
+	SpoilsPrints
+)
 
 const (
 	unplug = "Pull the mains plug first."
@@ -41,21 +51,21 @@ const (
 )
 
 // Tasks are the intervals to begin with; a shop learns its own from its
-// failures. Source: from memory.
+// failures. Source of intervals and risks: from memory.
 func Tasks() []Task {
 	return []Task{
-		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}},
-		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, Renews: parts.Nozzle, Always: true, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}},
-		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Kind: parts.ZDrive, How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}},
-		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, Renews: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}},
-		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Kind: parts.Frame, How: "No wobble, no flat spots; screws snug.", Cautions: []string{}},
-		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, Renews: parts.Tube, Always: true, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}},
-		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Kind: parts.CaseFan, How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}},
-		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}},
-		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Renews: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}},
-		{Key: "host", Title: "Host: back-up and updates", Days: 91, Kind: parts.Host, Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}},
-		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, Renews: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}},
-		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Kind: parts.Extruder, How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}},
+		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}, Risk: HurtsPeople},
+		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, Renews: parts.Nozzle, Always: true, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}, Risk: SpoilsPrints},
+		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Kind: parts.ZDrive, How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}, Risk: BreaksMachines},
+		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, Renews: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}, Risk: BreaksMachines},
+		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Kind: parts.Frame, How: "No wobble, no flat spots; screws snug.", Cautions: []string{}, Risk: BreaksMachines},
+		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, Renews: parts.Tube, Always: true, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}, Risk: HurtsPeople},
+		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Kind: parts.CaseFan, How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}, Risk: BreaksMachines},
+		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}, Risk: HurtsPeople},
+		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Renews: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}, Risk: SpoilsPrints},
+		{Key: "host", Title: "Host: back-up and updates", Days: 91, Kind: parts.Host, Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}, Risk: SpoilsPrints},
+		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, Renews: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}, Risk: SpoilsPrints},
+		{Key: "extruder", Title: "Extruder gear and tension", Hours: 300, Kind: parts.Extruder, How: "Brush the dust out of the teeth; tension as it was.", Cautions: []string{unplug}, Risk: SpoilsPrints},
 	}
 }
 
@@ -69,25 +79,42 @@ func TaskOf(key string) (Task, bool) {
 	return Task{}, false
 }
 
-// Interval is how often a task comes round on one machine, and why it differs
-// from the usual: by the part that wears fastest, where there are several. applies
-// is false where the machine has no such part.
-func (t Task) Interval(s machine.Snapshot) (hours float64, days int, why string, applies bool) {
-	for _, p := range s.Each(t.Kind) {
-		model := s.ModelAt(p)
-		if model == machine.None || t.Fitted && model == "" {
-			continue
-		}
-		h, reason, ok := t.of(s, p)
-		if ok && (!applies || h < hours) {
-			hours, why, applies = h, reason, true
-		}
-	}
-	return hours, t.Days, why, applies
+// Applies reports whether a machine has anything that the task is for.
+func (t Task) Applies(s machine.Snapshot) bool {
+	return slices.ContainsFunc(t.fitted(s), func(p *machine.Position) bool {
+		_, _, applies := t.Interval(s, p)
+		return applies
+	})
 }
 
-// of is the interval of one part.
-func (t Task) of(s machine.Snapshot, p *machine.Position) (hours float64, why string, applies bool) {
+// fitted are the positions of a machine at which it has a part that the task is for.
+func (t Task) fitted(s machine.Snapshot) []*machine.Position {
+	var out []*machine.Position
+	for _, p := range s.Each(t.Kind) {
+		if model := s.ModelAt(p); model != machine.None && (!t.Fitted || model != "") {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Wearing are the positions of a machine whose parts wear with print hours.
+func Wearing(s machine.Snapshot) map[string]bool {
+	out := map[string]bool{}
+	for _, t := range Tasks() {
+		if t.Hours == 0 {
+			continue
+		}
+		for _, p := range t.fitted(s) {
+			out[p.Key] = true
+		}
+	}
+	return out
+}
+
+// Interval is that of the part at a position, in print hours, and why it differs from
+// the usual; applies is false where the part needs no such work.
+func (t Task) Interval(s machine.Snapshot, p *machine.Position) (hours float64, why string, applies bool) {
 	hours = t.Hours
 	switch t.Key {
 	case nozzleTask:

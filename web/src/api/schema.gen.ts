@@ -2247,17 +2247,14 @@ export interface components {
             why: string;
         };
         Due: {
-            /** @description The sum with its numbers */
-            account: string;
             /** @description hours or days: which of the two comes first */
-            by: string;
-            /**
-             * Format: date-time
-             * @description Forecast date; in the past when overdue
-             */
-            dueOn?: string;
-            /** Format: date-time */
+            by?: string;
+            from?: string;
             lastDone?: string;
+            /** @description When the limit is, or was, reached */
+            on?: string;
+            /** @description What the date depends on: the meter and its age, the rate of use */
+            rests?: string;
             /**
              * Format: double
              * @description Part of the interval used up; 1 and more is overdue
@@ -2266,31 +2263,35 @@ export interface components {
             state: string;
             task: string;
             title: string;
+            /** @description Empty beside from: not in sight */
+            to?: string;
+            /** @description Used / limit: at least 512 / 300 h */
+            used: string;
             /** @description Why the interval is not the usual one, or why protection is not proven */
             why?: string;
+            /** @description How late, or in how many days: 49 days late */
+            words: string;
         };
         DueAnswer: {
+            rounds: components["schemas"]["Round"][];
             rows: components["schemas"]["DueRow"][];
             tasks: components["schemas"]["Task"][];
         };
         DueRow: {
-            /** @description The sum with its numbers */
-            account: string;
             bay: string;
             /** @description hours or days: which of the two comes first */
-            by: string;
-            /**
-             * Format: date-time
-             * @description Forecast date; in the past when overdue
-             */
-            dueOn?: string;
-            /** Format: date-time */
+            by?: string;
+            from?: string;
             lastDone?: string;
             /** @description Work is open on the machine */
             locked: boolean;
             machine: string;
             /** Format: int64 */
             machineId: number;
+            /** @description When the limit is, or was, reached */
+            on?: string;
+            /** @description What the date depends on: the meter and its age, the rate of use */
+            rests?: string;
             /**
              * Format: double
              * @description Part of the interval used up; 1 and more is overdue
@@ -2299,8 +2300,14 @@ export interface components {
             state: string;
             task: string;
             title: string;
+            /** @description Empty beside from: not in sight */
+            to?: string;
+            /** @description Used / limit: at least 512 / 300 h */
+            used: string;
             /** @description Why the interval is not the usual one, or why protection is not proven */
             why?: string;
+            /** @description How late, or in how many days: 49 days late */
+            words: string;
         };
         Edited: {
             fields: components["schemas"]["Fields"];
@@ -2921,12 +2928,19 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** Format: double */
+            high: number;
+            /** Format: double */
             hours: number;
             /**
              * Format: double
              * @description Hours with resets bridged, carried on to today
              */
             life: number;
+            /**
+             * Format: double
+             * @description Ends of the 80 % range of the life today
+             */
+            low: number;
             /** Format: double */
             perDay?: number;
         };
@@ -3774,6 +3788,13 @@ export interface components {
             id: number;
             name: string;
             why: string;
+        };
+        Round: {
+            /** @description Monday of its first week */
+            from: string;
+            task: string;
+            /** Format: int64 */
+            weeks: number;
         };
         Route: {
             /**

@@ -3,7 +3,7 @@ export const places = [
   { path: "/", label: "Fleet", key: "f", hint: "every machine, by slot" },
   { path: "/ask", label: "Does it fit?", key: "i", hint: "a kit against the fleet" },
   { path: "/work", label: "Work", key: "w", hint: "orders open and done" },
-  { path: "/due", label: "What is next", key: "x", hint: "maintenance by urgency" },
+  { path: "/due", label: "Maintenance", key: "x", hint: "maintenance by urgency" },
   { path: "/faults", label: "Faults", key: "u", hint: "reported, with usual causes" },
   { path: "/parts", label: "Parts", key: "p", hint: "where each is, and whom to distrust" },
   { path: "/catalogue", label: "Catalogue", key: "c", hint: "models, kinds, traits, slots" },

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
 import { DayInput } from "../parts/DayInput";
-import { fromToday, showDay } from "../parts/dates";
+import { daysBetween, showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
@@ -14,18 +14,19 @@ import { Panel } from "../parts/Panel";
 import { Empty, Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
+import { dateOf } from "./when";
 
 type Row = Schemas["DueRow"];
 
-const tones = { "not proven": "bad", overdue: "look", soon: "cond", later: "dim", "meter unknown": "dim" } as const;
-type Known = keyof typeof tones;
+const tones = { overdue: "look", soon: "cond", later: "dim" } as const;
+type Dated = keyof typeof tones;
 
 export default function DuePage() {
   const query = useQuery({ queryKey: ["due"], queryFn: () => take(api.GET("/api/due")) });
   return (
     <Page
-      title="What is next"
-      lead="Maintenance over the fleet. Machines whose thermal-runaway protection is not proven stand on top, always."
+      title="Maintenance"
+      lead="What is due over the fleet, and what has to be found out before a date can be told."
     >
       <Loaded query={query} what="Working out what is due">
         {(due) => <DueList due={due} />}
@@ -36,19 +37,16 @@ export default function DuePage() {
 
 function DueList({ due }: { due: Schemas["DueAnswer"] }) {
   const { today } = useSession();
-  const mayWork = useMayWork();
   const [view, setView] = useDraft("due", { task: "", bay: "", span: "30" });
   const [doing, setDoing] = useState<Row>();
   const bays = [...new Set(due.rows.map((r) => r.bay).filter(Boolean))].sort();
-  const limit = view.span ? new Date(Date.parse(today) + Number(view.span) * 86_400_000).toISOString() : "";
-  const rows = due.rows.filter(
-    (r) =>
-      (!view.task || r.task === view.task) &&
-      (!view.bay || r.bay === view.bay) &&
-      (!limit || r.state === "not proven" || (r.dueOn !== undefined && r.dueOn <= limit)),
-  );
+  const rows = due.rows.filter((r) => (!view.task || r.task === view.task) && (!view.bay || r.bay === view.bay));
+  const dated = rows.filter((r) => r.on && (!view.span || daysBetween(today, r.on) <= Number(view.span)));
+  const of = (state: string) => rows.filter((r) => r.state === state);
+  const unproven = of("not proven");
   return (
     <>
+      {unproven.length > 0 && <Unproven rows={unproven} />}
       <div className="no-print mb-4 flex flex-wrap items-end gap-3">
         <Select
           aria-label="Kind of task"
@@ -82,90 +80,235 @@ function DueList({ due }: { due: Schemas["DueAnswer"] }) {
           empty="Everything"
         />
         <span className="text-dim">
-          {rows.length} of {due.rows.length}
+          {dated.length} of {due.rows.filter((r) => r.on).length} with a date
         </span>
       </div>
-      {rows.length === 0 ? (
-        <Empty title="Nothing comes up in this view.">
+      {dated.length === 0 ? (
+        <Empty title="Nothing with a date comes up in this view.">
           <Button onClick={() => setView({ task: "", bay: "", span: "" })}>Show everything</Button>
         </Empty>
       ) : (
-        // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
-        <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
-          <table className="w-full border-collapse">
-            <thead className="border-b-2 border-line bg-wall text-left">
-              <tr>
-                {["When", "Machine", "Task", "The sum", ""].map((h) => (
-                  <th key={h} scope="col" className="px-3 py-2">
-                    {h || <span className="sr-only">Done</span>}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((r) => (
-                <tr
-                  key={`${r.machineId}-${r.task}`}
-                  className={`border-b border-rule align-top ${r.state === "not proven" ? "bg-bad-wash" : "hover:bg-wash"}`}
-                >
-                  <td className="px-3 py-2 whitespace-nowrap">
-                    <State tone={tones[r.state as Known] ?? "dim"}>{r.state}</State>
-                    {r.dueOn && r.state !== "not proven" && (
-                      <span className="block text-sm text-dim">
-                        {showDay(r.dueOn)}, {fromToday(r.dueOn, today)}
-                      </span>
-                    )}
-                  </td>
-                  <th scope="row" className="px-3 py-2 text-left">
-                    <Link
-                      className="text-lg font-bold underline-offset-4 hover:underline"
-                      to={`/machine/${r.machineId}`}
-                    >
-                      {r.machine}
-                    </Link>
-                    <span className="block text-sm font-normal text-dim">
-                      {r.bay}
-                      {r.locked && " · locked out"}
-                    </span>
-                  </th>
-                  <td className="px-3 py-2">
-                    {r.title}
-                    {r.why && <span className="block text-sm">{r.why}</span>}
-                  </td>
-                  <td className="px-3 py-2 text-dim">
-                    {r.account}
-                    <span className="block text-sm">
-                      {r.lastDone
-                        ? `last done ${showDay(r.lastDone)}`
-                        : "never recorded; counted from entry in the register"}
-                    </span>
-                  </td>
-                  <td className="px-3 py-2 text-right">
-                    {mayWork &&
-                      (r.task === "protection-test" ? (
-                        <Link
-                          data-row
-                          className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
-                          to={`/machine/${r.machineId}?calibration=protection`}
-                        >
-                          Test it
-                        </Link>
-                      ) : (
-                        <Button data-row onClick={() => setDoing(r)}>
-                          Done …
-                        </Button>
-                      ))}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Dates rows={dated} onDone={setDoing} />
       )}
+      <ReadFirst rows={of("read the meter")} />
+      <StartUnknown rows={of("start unknown")} rounds={due.rounds} tasks={due.tasks} onDone={setDoing} />
+      <StandStill rows={of("stands still")} />
       {doing && (
         <DonePanel row={doing} task={due.tasks.find((t) => t.key === doing.task)} onClose={() => setDoing(undefined)} />
       )}
     </>
+  );
+}
+
+/** Unproven protection: one line with a count, and each machine's test behind it. */
+function Unproven({ rows }: { rows: readonly Row[] }) {
+  const mayWork = useMayWork();
+  return (
+    <details className="mb-5 border-l-4 border-bad bg-bad-wash px-4 py-2">
+      <summary className="min-h-11 cursor-pointer py-1.5 text-lg">
+        <b>
+          Thermal-runaway protection is not proven on {rows.length} {rows.length === 1 ? "machine" : "machines"}
+        </b>
+        : test now; until then never left running unattended.
+      </summary>
+      <ul>
+        {rows.map((r) => (
+          <li key={r.machineId} className="flex flex-wrap items-center gap-x-4 border-t border-rule py-1">
+            <MachineName row={r} />
+            <span>{r.words}</span>
+            {mayWork && (
+              <Link
+                className="ml-auto inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
+                to={`/machine/${r.machineId}?calibration=protection`}
+              >
+                Test it
+              </Link>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function MachineName({ row }: { row: Row }) {
+  return (
+    <span>
+      <Link className="text-lg font-bold underline-offset-4 hover:underline" to={`/machine/${row.machineId}`}>
+        {row.machine}
+      </Link>
+      <span className="block text-sm font-normal text-dim">
+        {row.bay}
+        {row.locked && " · locked out"}
+      </span>
+    </span>
+  );
+}
+
+function Dates({ rows, onDone }: { rows: readonly Row[]; onDone: (row: Row) => void }) {
+  const mayWork = useMayWork();
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
+    <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+      <table className="w-full border-collapse">
+        <thead className="border-b-2 border-line bg-wall text-left">
+          <tr>
+            {["When", "Machine", "Task", "Used / limit", ""].map((h) => (
+              <th key={h} scope="col" className="px-3 py-2">
+                {h || <span className="sr-only">Done</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={`${r.machineId}-${r.task}`} className="border-b border-rule align-top hover:bg-wash">
+              <td className="px-3 py-2">
+                <State tone={tones[r.state as Dated]}>{r.words}</State>
+                <span className="block max-w-64 text-sm text-dim">{dateOf(r)}</span>
+              </td>
+              <th scope="row" className="px-3 py-2 text-left">
+                <MachineName row={r} />
+              </th>
+              <td className="px-3 py-2">
+                {r.title}
+                {r.why && <span className="block text-sm">{r.why}</span>}
+              </td>
+              <td className="px-3 py-2 text-dim">
+                {r.used}
+                <span className="block text-sm">
+                  {r.lastDone ? `last done ${showDay(r.lastDone)}` : "never recorded"}
+                  {r.rests && `; ${r.rests}`}
+                </span>
+              </td>
+              <td className="px-3 py-2 text-right">
+                {mayWork &&
+                  (r.task === "protection-test" ? (
+                    <Link
+                      data-row
+                      className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
+                      to={`/machine/${r.machineId}?calibration=protection`}
+                    >
+                      Test it
+                    </Link>
+                  ) : (
+                    <Button data-row onClick={() => onDone(r)}>
+                      Done …
+                    </Button>
+                  ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Machines of which the meter has to be read before their tasks have dates. */
+function ReadFirst({ rows }: { rows: readonly Row[] }) {
+  const machines = [...new Map(rows.map((r) => [r.machineId, r])).values()];
+  if (machines.length === 0) return null;
+  return (
+    <Group
+      title={`Read the meter first: ${machines.length} ${machines.length === 1 ? "machine" : "machines"}`}
+      lead="Their tasks by print hours have no date before that."
+    >
+      {machines.map((m) => (
+        <li key={m.machineId} className="flex flex-wrap items-center gap-x-4 border-b border-rule px-3 py-1.5">
+          <MachineName row={m} />
+          <span className="text-dim">
+            {m.rests}.{" "}
+            {rows
+              .filter((r) => r.machineId === m.machineId)
+              .map((r) => r.title)
+              .join("; ")}
+          </span>
+          <Link
+            className="ml-auto inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
+            to={`/machine/${m.machineId}?meter=1`}
+          >
+            Read the meter
+          </Link>
+        </li>
+      ))}
+    </Group>
+  );
+}
+
+/** Tasks of which nobody knows when they were done: a line a kind, with a first round. */
+function StartUnknown({
+  rows,
+  rounds,
+  tasks,
+  onDone,
+}: {
+  rows: readonly Row[];
+  rounds: readonly Schemas["Round"][];
+  tasks: readonly Schemas["Task"][];
+  onDone: (row: Row) => void;
+}) {
+  const mayWork = useMayWork();
+  if (rows.length === 0) return null;
+  return (
+    <Group
+      title="Start unknown: never recorded"
+      lead="Nobody knows when this was done last. A first round, what can hurt people first, work of one kind in one go:"
+    >
+      {rounds.map((round) => {
+        const waiting = rows.filter((r) => r.task === round.task);
+        if (waiting.length === 0) return null;
+        return (
+          <li key={round.task} className="border-b border-rule px-3">
+            <details>
+              <summary className="min-h-11 cursor-pointer py-2">
+                <b>{tasks.find((t) => t.key === round.task)?.title}</b>: {waiting.length}{" "}
+                {waiting.length === 1 ? "machine" : "machines"}. First round from {showDay(round.from)}
+                {round.weeks > 1 && `, over ${round.weeks} weeks`}
+              </summary>
+              <ul>
+                {waiting.map((r) => (
+                  <li key={r.machineId} className="flex flex-wrap items-center gap-x-4 border-t border-rule py-1">
+                    <MachineName row={r} />
+                    <span className="text-dim">{r.used}</span>
+                    {mayWork && (
+                      <Button className="ml-auto" onClick={() => onDone(r)}>
+                        Done …
+                      </Button>
+                    )}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          </li>
+        );
+      })}
+    </Group>
+  );
+}
+
+function StandStill({ rows }: { rows: readonly Row[] }) {
+  const machines = [...new Map(rows.map((r) => [r.machineId, r])).values()];
+  if (machines.length === 0) return null;
+  return (
+    <Group title="Stand still" lead="Not used since the meter was read before; no task by print hours is in sight.">
+      {machines.map((m) => (
+        <li key={m.machineId} className="flex flex-wrap items-center gap-x-4 border-b border-rule px-3 py-1.5">
+          <MachineName row={m} />
+          <span className="text-dim">{m.rests}</span>
+        </li>
+      ))}
+    </Group>
+  );
+}
+
+function Group({ title, lead, children }: { title: string; lead: string; children: ReactNode }) {
+  return (
+    <section aria-label={title} className="mt-7">
+      <h2 className="text-2xl font-bold">{title}</h2>
+      <p className="mb-2 text-dim">{lead}</p>
+      <ul className="bg-leaf">{children}</ul>
+    </section>
   );
 }
 

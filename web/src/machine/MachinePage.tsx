@@ -4,7 +4,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
-import { fromToday, showDay } from "../parts/dates";
+import { showDay } from "../parts/dates";
 import { Button } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
 import { GradeMark, State } from "../parts/marks";
@@ -144,6 +144,7 @@ function linked(asked: URLSearchParams): Open | undefined {
   const key = asked.get("fact");
   const kind = asked.get("calibration");
   if (key) return { panel: "fact", key };
+  if (asked.get("meter")) return { panel: "meter" };
   return kind ? { panel: "calibration", kind } : undefined;
 }
 
@@ -414,29 +415,32 @@ function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string, 
 }
 
 function Next({ sheet }: { sheet: Sheet }) {
-  const { today } = useSession();
   return (
     <section aria-labelledby="next">
       <h2 id="next" className="mb-2 text-2xl font-bold">
-        What is next
+        Maintenance
       </h2>
-      <p className="mb-2 text-dim">
-        {sheet.meter
-          ? `${Math.round(sheet.meter.life)} print hours${sheet.meter.perDay !== undefined ? `, ${sheet.meter.perDay.toFixed(1)} h a day` : ""}; meter read ${showDay(sheet.meter.at)} at ${sheet.meter.hours} h`
-          : "The print-hour meter was never read."}
-      </p>
+      <p className="mb-2 text-dim">{sheet.meter ? meterWords(sheet.meter) : "The print-hour meter was never read."}</p>
       <ul className="bg-leaf">
         {sheet.due.slice(0, 5).map((d) => (
           <li key={d.task} className="flex flex-wrap justify-between gap-x-4 border-b border-rule px-3 py-2">
             <span>{d.title}</span>
             <span className="text-dim">
-              {d.state === "not proven" ? "not proven" : d.dueOn ? fromToday(d.dueOn, today) : d.state}
+              {d.words}
+              {d.on && `, ${showDay(d.on)}`}
             </span>
           </li>
         ))}
       </ul>
     </section>
   );
+}
+
+function meterWords(m: Schemas["MeterSheet"]): string {
+  const wide = m.high - m.low >= 1;
+  const now = `${wide ? "about " : ""}${Math.round(m.life)} print hours${wide ? ` (${Math.round(m.low)} to ${Math.round(m.high)})` : ""}`;
+  const rate = m.perDay !== undefined ? `, ${m.perDay.toFixed(1)} h a day` : "";
+  return `${now}${rate}; meter read ${showDay(m.at)} at ${m.hours} h`;
 }
 
 function Taken({ sheet }: { sheet: Sheet }) {

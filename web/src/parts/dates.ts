@@ -27,12 +27,3 @@ export function daysBetween(from: string, to: string): number {
   };
   return count(to) - count(from);
 }
-
-/** "in 12 days", "3 days ago", counted from the record's clock. */
-export function fromToday(iso: string, today: string): string {
-  const days = daysBetween(today, iso);
-  if (days === 0) return "today";
-  if (days === 1) return "tomorrow";
-  if (days === -1) return "yesterday";
-  return days > 0 ? `in ${days} days` : `${-days} days ago`;
-}

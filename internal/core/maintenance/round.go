@@ -1,0 +1,43 @@
+package maintenance
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"wardifex/internal/core/civil"
+)
+
+// aWeek is how many machines a first round takes in a week, work of one kind in one go.
+// Source: from memory.
+const aWeek = 8
+
+// Round is a first round of a task over machines of which nobody knows when it was done
+// last: in so many weeks, each from its Monday on.
+type Round struct {
+	Task  string    `json:"task"`
+	From  civil.Day `json:"from" doc:"Monday of its first week"`
+	Weeks int       `json:"weeks"`
+}
+
+// FirstRounds proposes when tasks are done for the first time, one kind after the other by
+// risk, beginning next Monday. machines is how many wait for each task.
+func FirstRounds(machines map[string]int, today civil.Day) []Round {
+	tasks := Tasks()
+	slices.SortStableFunc(tasks, func(a, b Task) int { return cmp.Compare(a.Risk, b.Risk) })
+	monday := today + 1
+	for monday.Weekday() != time.Monday {
+		monday++
+	}
+	out := []Round{}
+	for _, t := range tasks {
+		n := machines[t.Key]
+		if n == 0 {
+			continue
+		}
+		weeks := (n + aWeek - 1) / aWeek
+		out = append(out, Round{Task: t.Key, From: monday, Weeks: weeks})
+		monday += civil.Day(7 * weeks)
+	}
+	return out
+}

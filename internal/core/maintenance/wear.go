@@ -1,0 +1,106 @@
+package maintenance
+
+import "time"
+
+// Stay is a time that a part was in a machine.
+type Stay struct {
+	From time.Time
+	To   time.Time // zero while it is there
+	Life Life      // of that machine
+	Done []Done    // on that machine
+}
+
+// Part is a part as far as its wear goes: where it was, and whether it was new when it
+// was fitted first.
+type Part struct {
+	Stays []Stay // in the order of time, the last where it is now
+	New   bool
+}
+
+// Wear is how far a part is worn since a task was done to it last: its own print hours,
+// over all machines that it was in.
+type Wear struct {
+	Hours float64 // that the record shows
+	// AtLeast says that hours before are unknown: an earlier life, or a meter that was
+	// read first after the part was fitted.
+	AtLeast bool
+	Since   time.Time // when counting began
+	Done    *time.Time
+
+	stretches []stretch // that the hours are made of
+}
+
+// stretch is a part of a machine's life, and the hours that came before it.
+type stretch struct {
+	life     Life
+	from, to time.Time // to is zero while it goes on
+	before   float64
+}
+
+// hours are those that the record shows.
+func (s stretch) hours() float64 {
+	if !s.life.Known() {
+		return 0
+	}
+	to := s.to
+	if to.IsZero() || to.After(s.life.Last()) {
+		to = s.life.Last()
+	}
+	return max(0, s.life.At(to)-s.life.At(s.from))
+}
+
+// WearOf counts a part's hours since a task was done last, wherever the part was then.
+func WearOf(p Part, task string) Wear {
+	w := Wear{AtLeast: !p.New}
+	for _, s := range p.Stays {
+		for _, d := range s.Done {
+			if d.Task == task && !d.At.Before(s.From) && (s.To.IsZero() || !d.At.After(s.To)) && (w.Done == nil || d.At.After(*w.Done)) {
+				at := d.At
+				w.Done, w.AtLeast = &at, false
+			}
+		}
+	}
+	for _, s := range p.Stays {
+		from := s.From
+		if w.Done != nil && w.Done.After(from) {
+			from = *w.Done
+		}
+		if !s.To.IsZero() && !s.To.After(from) {
+			continue
+		}
+		if w.Since.IsZero() {
+			w.Since = from
+		}
+		part := stretch{life: s.Life, from: from, to: s.To, before: w.Hours}
+		w.AtLeast = w.AtLeast || !s.Life.Known() || s.Life.First().After(from)
+		w.stretches = append(w.stretches, part)
+		w.Hours += part.hours()
+	}
+	return w
+}
+
+// Reached is when the part came to a number of hours, where the record shows it.
+func (w Wear) Reached(hours float64) (time.Time, bool) {
+	for _, s := range w.stretches {
+		if !s.life.Known() || s.before+s.hours() < hours {
+			continue
+		}
+		if at, ok := s.life.Reached(s.life.At(s.from) + hours - s.before); ok && !at.Before(s.from) {
+			return at, true
+		}
+		return s.from, true
+	}
+	return time.Time{}, false
+}
+
+// now is the stretch of the machine that the part is in; nil where it is in none.
+func (w Wear) now() *stretch {
+	if n := len(w.stretches); n > 0 && w.stretches[n-1].to.IsZero() {
+		return &w.stretches[n-1]
+	}
+	return nil
+}
+
+// lifeAt is how old the machine that the part is in will be when the part comes to a
+// number of hours.
+func (s stretch) lifeAt(hours float64) float64 { return s.life.At(s.from) + hours - s.before }
