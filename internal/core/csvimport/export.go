@@ -5,12 +5,13 @@ import (
 	"io"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Write writes the register as CSV with commas and a heading for every field
 // and every trait of which a value stands in some machine. Read in again, it
 // changes nothing in the same register and gives the same values in an empty
-// one. A trait in conflict is written with its newest candidate.
+// one. Numbers are written so that no mark in them has two meanings, days as ISO 8601. A trait in conflict is written with its newest candidate.
 func Write(w io.Writer, fleet []Existing, voc *machine.Vocabulary) error {
 	var columns []Target
 	for _, t := range Targets(voc) {
@@ -42,15 +43,18 @@ func used(t Target, fleet []Existing) bool {
 	return false
 }
 
-func valueOf(t Target, m Existing) string {
-	if field, ok := m.Fields[t.Key]; ok {
-		return field
+func valueOf(c Target, m Existing) string {
+	if c.trait == nil {
+		return m.Fields[c.Key]
 	}
-	f := m.Facts.Fact(machine.Key(t.Key))
+	f := m.Facts.Fact(c.trait.Key())
 	if f.FromModel != "" || f.Unlisted {
 		return "" // the catalogue's, not this machine's; or there is no such position
 	}
 	for _, v := range f.Candidates() {
+		if c.trait.Kind == machine.Number {
+			return quantity.Unmistakable(v.Number)
+		}
 		return v.Text
 	}
 	return ""

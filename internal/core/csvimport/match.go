@@ -1,188 +1,290 @@
 package csvimport
 
 import (
+	"fmt"
+	"regexp"
+	"slices"
 	"sort"
 	"strings"
-	"unicode"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
-
-// Targets of a column besides the traits.
-const (
-	Name   = "name"
-	Bay    = "bay"
-	Maker  = "maker"
-	Serial = "serial"
-	Note   = "note"
-)
-
-// Target is something a column can be brought into.
-type Target struct {
-	Key     string `json:"key"`
-	Label   string `json:"label"`
-	aliases []string
-}
 
 // Match is the proposal for one column.
 type Match struct {
 	Heading string `json:"heading"`
 	Target  string `json:"target" doc:"Key of the target; empty when the column is left out"`
-	Sure    bool   `json:"sure" doc:"The heading says it plainly; otherwise it is a guess to look at"`
+	Sure    bool   `json:"sure" doc:"Heading, unit and cells say it plainly; otherwise it is to be looked at"`
+	Why     string `json:"why" doc:"What the proposal depends on"`
+	// Instead is a target that a column left out could go into.
+	Instead string `json:"instead,omitempty"`
 }
 
-// aliases are headings technicians write, besides the traits' own labels.
-var aliases = map[string][]string{
-	Name:   {"machine", "printer", "machine name", "printer name", "unit", "asset"},
-	Bay:    {"room", "place", "location", "where", "zone"},
-	Maker:  {"brand", "manufacturer", "type of machine", "machine model", "printer model", "make"},
-	Serial: {"serial number", "serial no", "s/n", "sn"},
-	Note:   {"notes", "remark", "remarks", "comment", "comments"},
+// Remembered says for headings, as HeadingKey writes them, what somebody matched them to
+// before; an empty target left the column out.
+type Remembered map[string]string
+
+// HeadingKey writes a heading so that it is found again, however it is written.
+func HeadingKey(text string) string {
+	h := readHeading(text)
+	words := slices.Clone(h.words)
+	sort.Strings(words)
+	return strings.Join(append(words, strings.ToLower(h.unit)), " ")
 }
 
-// written are headings technicians write for a trait of the first part of a kind.
-type written struct {
-	of    machine.TraitOf
-	words []string
+// Limits of matching: how much of a heading's words must be explained at all, how many
+// cells are looked at, and how many of them must fit for a match and for a sure one.
+const (
+	leastShare  = 0.6
+	sampleCells = 200
+	leastFit    = 0.5
+	sureFit     = 0.9
+	lead        = 0.08 // by which a sure match must be ahead of the next
+)
+
+// candidate is a target for a column.
+type candidate struct {
+	column, target int
+	score          float64
+	said           said
+	fit            float64
+	why            string
 }
 
-func modelOf(kind string) machine.TraitOf {
-	return machine.TraitOf{Kind: kind, Name: machine.ModelTrait, Value: machine.Text}
-}
-
-var traitAliases = []written{
-	{modelOf(parts.Mainboard), []string{"board", "motherboard", "main board", "controller", "controller board"}},
-	{machine.TraitOf{Kind: parts.Mainboard, Name: "revision", Value: machine.Text}, []string{"board revision", "board rev", "rev", "revision", "board version"}},
-	{parts.MainboardProcessor, []string{"chip", "cpu", "mcu", "processor", "chip marking", "cpu marking"}},
-	{parts.MainboardFlash, []string{"flash", "flash size", "memory", "flash kb", "flash memory"}},
-	{machine.TraitOf{Kind: parts.Mainboard, Name: "chip-maker", Value: machine.Choice}, []string{"chip maker", "cpu maker", "processor maker"}},
-	{parts.MainboardProbePort, []string{"probe port", "probe header", "probe connector", "5 pin header"}},
-	{parts.MainboardDisplayPort, []string{"display port free", "10 pin header"}},
-	{parts.MainboardBootloader, []string{"bootloader", "boot loader"}},
-	{parts.MainboardBootloaderSize, []string{"bootloader size", "bootloader kb"}},
-	{parts.MainboardUpload, []string{"flash by", "upload", "upload by", "way in"}},
-	{machine.TraitOf{Kind: parts.Mainboard, Name: "usb-chip", Value: machine.Choice}, []string{"usb chip", "usb serial chip", "serial chip"}},
-	{modelOf(parts.Firmware), []string{"firmware build", "build"}},
-	{parts.FirmwareFamily, []string{"firmware", "firmware family", "firmware type", "fw"}},
-	{parts.FirmwareVersion, []string{"firmware version", "fw version", "version", "build version"}},
-	{parts.FirmwareSize, []string{"build size", "firmware size", "size of build"}},
-	{machine.TraitOf{Kind: parts.Carriage, Name: "bracket-holes", Value: machine.YesNo}, []string{"bracket holes", "carriage holes", "tapped holes"}},
-	{machine.TraitOf{Kind: parts.Carriage, Name: "hole-spacing", Value: machine.Number, Unit: "mm"}, []string{"hole spacing", "hole distance"}},
-	{modelOf(parts.Supply), []string{"psu", "power supply"}},
-	{parts.SupplyVolts, []string{"voltage", "volts", "supply voltage", "psu volts"}},
-	{parts.SupplyWatts, []string{"watts", "psu watts", "supply watts"}},
-	{modelOf(parts.Probe), []string{"levelling probe", "leveling probe", "bed probe"}},
-	{parts.NozzleBore, []string{"nozzle size", "nozzle diameter", "nozzle mm"}},
-	{modelOf(parts.Surface), []string{"bed surface", "surface"}},
-	{modelOf(parts.Plate), []string{"bed", "build plate"}},
-	{modelOf(parts.Host), []string{"host"}},
-	{modelOf(parts.Display), []string{"screen", "lcd"}},
-	{parts.SensorType, []string{"thermistor", "temperature sensor"}},
-}
-
-// aliasesOf are the further headings of every trait that has any, by its key.
-func aliasesOf(voc *machine.Vocabulary) map[machine.Key][]string {
-	out := map[machine.Key][]string{}
-	for _, w := range traitAliases {
-		if t := voc.Of(voc.First(w.of.Kind), w.of); t != nil {
-			out[t.Key()] = w.words
-		}
-	}
-	return out
-}
-
-// Targets lists what columns can be brought into, in the sheet's order.
-func Targets(voc *machine.Vocabulary) []Target {
-	out := []Target{
-		{Key: Name, Label: "Name of the machine"}, {Key: Bay, Label: "Bay"}, {Key: Maker, Label: "Maker and model of the machine"},
-		{Key: Serial, Label: "Serial number"}, {Key: Note, Label: "Note"},
-	}
-	for _, t := range voc.Traits {
-		slot, _ := voc.Position(t.Slot)
-		label := t.Label
-		if t.Unit != "" {
-			label += " (" + t.Unit + ")"
-		}
-		target := Target{Key: string(t.Key()), Label: label, aliases: []string{t.Label}}
-		if t.Name == machine.ModelTrait {
-			target.aliases = append(target.aliases, slot.Label)
-		} else {
-			target.aliases = append(target.aliases, slot.Label+" "+t.Short)
-		}
-		out = append(out, target)
-	}
-	of := aliasesOf(voc)
-	for i := range out {
-		out[i].aliases = append(out[i].aliases, out[i].Key, out[i].Label)
-		out[i].aliases = append(out[i].aliases, aliases[out[i].Key]...)
-		out[i].aliases = append(out[i].aliases, of[machine.Key(out[i].Key)]...)
-	}
-	return out
-}
-
-// leastScore is how alike heading and alias must be for a proposal.
-const leastScore = 0.66
-
-// Propose matches headings to targets: each column to at most one target and
-// each target to at most one column, the surest first.
-func Propose(headings []string, voc *machine.Vocabulary) []Match {
-	type pair struct {
-		column, target int
-		score          float64
-	}
-	targets := Targets(voc)
-	var pairs []pair
-	for c, h := range headings {
-		words := wordsOf(h)
-		for t := range targets {
-			best := 0.0
-			for _, a := range targets[t].aliases {
-				best = max(best, alike(words, wordsOf(a)))
-			}
-			if best >= leastScore {
-				pairs = append(pairs, pair{c, t, best})
-			}
-		}
-	}
-	sort.SliceStable(pairs, func(i, j int) bool { return pairs[i].score > pairs[j].score })
-	out := make([]Match, len(headings))
-	for i, h := range headings {
-		out[i].Heading = h
-	}
+// Propose matches columns to targets by heading, unit and cells: each column to at most
+// one target and each target to at most one column, the surest first.
+func Propose(t Table, voc *machine.Vocabulary, before Remembered) []Match {
+	among := targetsOf(voc)
+	targets := among.targets
+	out := make([]Match, len(t.Headings))
 	taken := map[int]bool{}
-	for _, p := range pairs {
-		if out[p.column].Target == "" && !taken[p.target] {
-			out[p.column].Target, out[p.column].Sure = targets[p.target].Key, p.score == 1
-			taken[p.target] = true
+	var all []candidate
+	for c, text := range t.Headings {
+		out[c].Heading = text
+		h := readHeading(text)
+		if key, ok := before[HeadingKey(text)]; ok && len(h.words) > 0 {
+			i := slices.IndexFunc(targets, func(t Target) bool { return t.Key == key })
+			if key == "" || i >= 0 && !taken[i] {
+				out[c].Target, out[c].Sure, out[c].Why = key, true, "matched so by hand before"
+				if key != "" {
+					taken[i] = true
+				}
+				continue
+			}
+		}
+		all = append(all, candidates(c, h, sample(t, c), among)...)
+	}
+	sort.SliceStable(all, func(i, j int) bool { return all[i].score > all[j].score })
+	for _, x := range all {
+		m := &out[x.column]
+		switch {
+		case m.Target != "" || m.Why != "":
+		case taken[x.target]:
+			if m.Instead == "" {
+				m.Instead = targets[x.target].Key
+			}
+		default:
+			m.Target, m.Why, m.Instead = targets[x.target].Key, x.why, ""
+			m.Sure = sure(x, all, targets, taken)
+			taken[x.target] = true
 		}
 	}
 	return out
 }
 
-// unitWords are left out when headings are compared: "Flash (KiB)" is flash.
-var unitWords = map[string]bool{"kib": true, "kb": true, "mm": true, "v": true, "w": true, "h": true, "c": true, "deg": true}
+// sure reports whether a match needs no second look: all words of the heading are
+// explained, what is said is said whole, the cells fit, and no other target is near.
+func sure(x candidate, all []candidate, targets []Target, taken map[int]bool) bool {
+	if x.said.share < 1 || !x.said.plain && !(x.said.byKin && x.fit >= 1) || x.fit < sureFit {
+		return false
+	}
+	for _, y := range all {
+		if y.column == x.column && y.target != x.target && y.score > x.score-lead {
+			return false
+		}
+	}
+	return true
+}
 
-func wordsOf(s string) map[string]bool {
+// vocabulary are the words of a target's phrases.
+func (t *Target) vocabulary() map[string]bool {
 	out := map[string]bool{}
-	for _, w := range strings.FieldsFunc(strings.ToLower(s), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
-		if !unitWords[w] {
-			out[strings.TrimSuffix(w, "s")] = true
+	for _, list := range [][][]string{t.whole, t.loose, t.part} {
+		for _, p := range list {
+			for _, w := range p {
+				out[w] = true
+			}
 		}
 	}
 	return out
 }
 
-// alike is the share of common words (Dice's coefficient), 0 to 1.
-func alike(a, b map[string]bool) float64 {
-	if len(a) == 0 || len(b) == 0 {
-		return 0
-	}
-	common := 0
-	for w := range a {
-		if b[w] {
-			common++
+// sample are the first cells of a column that say something.
+func sample(t Table, column int) []string {
+	var out []string
+	for _, r := range t.Rows {
+		if c := cell(r, column); !blank[strings.ToLower(c)] {
+			if out = append(out, c); len(out) == sampleCells {
+				break
+			}
 		}
 	}
-	return 2 * float64(common) / float64(len(a)+len(b))
+	return out
+}
+
+// Weights of a target that only the part is named of, and of a word that may mean
+// something else: less than of one that is said.
+const (
+	byKinWeight   = 0.95
+	byWordsWeight = 1.1 // where all cells are words of the trait's list
+	looseWeight   = 0.8
+	wholeBonus    = 0.1  // of a heading that is the target's own label
+	wordsBonus    = 0.09 // of cells that are all words of the trait's list
+)
+
+func candidates(column int, h heading, cells []string, among catalogued) []candidate {
+	var out []candidate
+	seen := map[int]bool{}
+	for _, w := range h.words {
+		for _, i := range among.byWord[w] {
+			if seen[i] {
+				continue
+			}
+			seen[i] = true
+			t := &among.targets[i]
+			s, ok := t.said(h)
+			if !ok || s.share < leastShare {
+				continue
+			}
+			fit, why := t.fits(cells, h)
+			if s.label {
+				fit, why = 1, "the heading is its own name" // as the register is written out
+			}
+			if s.byKin && h.unit == "" && fit < 1 || fit < leastFit {
+				continue
+			}
+			score := s.share * (0.4 + 0.6*fit)
+			switch {
+			case s.byKin && !s.plain && len(cells) > 0 && t.trait.Kind == machine.Choice:
+				score *= byWordsWeight
+			case s.byKin && !s.plain:
+				score *= byKinWeight
+			case !s.plain:
+				score *= looseWeight
+			}
+			if s.label {
+				score += wholeBonus
+			}
+			if s.plain && fit == 1 && len(cells) > 0 && t.trait != nil && t.trait.Kind == machine.Choice {
+				score += wordsBonus
+			}
+			score += 0.01 * float64(s.words) // of two that are said whole, the one said by more words
+			out = append(out, candidate{column, i, score, s, fit, why})
+		}
+	}
+	return out
+}
+
+var (
+	versionForm  = regexp.MustCompile(`(?i)^(?:v|fw|rel(?:ease)?|firmware|version)?[\s:.]*\d+\.\d+`)
+	revisionForm = regexp.MustCompile(`(?i)^(?:v|r|rev\.?|revision|version|ver\.?|hw)?[\s.]*\d+(?:\.\d+)*[a-z]?$`)
+	volumeForm   = regexp.MustCompile(`^\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?(?:\s*[x×*]\s*(\d+(?:[.,]\d+)?))?\s*(mm|cm)?\s*$`)
+	money        = strings.NewReplacer("€", "", "$", "", "£", "", "EUR", "", "USD", "", "GBP", "", "NOK", "", "CHF", "", "kr", "", ",-", "", ".-", "", ",–", "")
+)
+
+// fits is the share of cells that the target takes, and what they are in words. Without
+// any cell, all of none fit.
+func (t *Target) fits(cells []string, h heading) (float64, string) {
+	if len(cells) == 0 {
+		return 1, "by its heading; no cell says anything"
+	}
+	count := func(takes func(string) bool) float64 {
+		n := 0
+		for _, c := range cells {
+			if takes(c) {
+				n++
+			}
+		}
+		return float64(n) / float64(len(cells))
+	}
+	whole := func(share float64, what string) (float64, string) {
+		switch {
+		case share == 1:
+			return share, "all cells are " + what
+		case share == 0:
+			return share, "no cell is " + what
+		}
+		return share, fmt.Sprintf("%.0f %% of the cells are %s", 100*share, what)
+	}
+	switch t.Key {
+	case Name:
+		distinct := map[string]bool{}
+		for _, c := range cells {
+			distinct[fold(c)] = true
+		}
+		return whole(float64(len(distinct))/float64(len(cells)), "names of their own")
+	case Serial, Note, Supplier:
+		return 1, "by its heading"
+	case Bay, Maker, Model:
+		return whole(1-count(func(c string) bool { return numericWithUnit(c) || isDate(c) }), "words")
+	case Bought, HoursOn:
+		return whole(count(isDate), "dates")
+	case Hours:
+		return whole(count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid, 0, 0); return err == nil }), "hours")
+	case Price:
+		return whole(count(func(c string) bool { return numeric(strings.TrimSpace(money.Replace(c))) }), "amounts")
+	case Volume:
+		return whole(count(volumeForm.MatchString), "of the form 235 × 235 × 250")
+	}
+	return t.fitsTrait(cells, h, count, whole)
+}
+
+func (t *Target) fitsTrait(cells []string, h heading, count func(func(string) bool) float64, whole func(float64, string) (float64, string)) (float64, string) {
+	tr := t.trait
+	switch {
+	case tr.Kind == machine.Number:
+		what := fmt.Sprintf("numbers from %s to %s %s", quantity.Format(tr.Min), quantity.Format(tr.Max), tr.Unit)
+		return whole(count(func(c string) bool {
+			_, err := readTrait(tr, c, h.unit, quantity.Unsaid)
+			return err == nil || two(err)
+		}), strings.TrimSpace(what))
+	case tr.Kind == machine.YesNo:
+		return whole(count(func(c string) bool { _, err := tr.Parse(c); return err == nil }), "yes or no")
+	case tr.Kind == machine.Choice:
+		return whole(count(func(c string) bool { _, err := tr.Parse(c); return err == nil }), "among "+strings.Join(tr.Called(), ", "))
+	case tr.Is(parts.FirmwareVersion):
+		return whole(count(func(c string) bool { return versionForm.MatchString(c) && !isDate(c) }), "versions")
+	case tr.Name == "revision":
+		return whole(count(revisionForm.MatchString), "revisions")
+	case tr.Is(parts.MainboardProcessor):
+		return whole(count(func(c string) bool {
+			return !strings.Contains(strings.TrimSpace(c), "  ") && strings.ContainsAny(c, "0123456789") && !numeric(c)
+		}), "markings")
+	case tr.Name == machine.ModelTrait:
+		return whole(count(func(c string) bool {
+			return !numeric(c) && !isDate(c) && !volumeForm.MatchString(c) && !versionForm.MatchString(c) && !(yesNo(c) && !machine.SaysEmpty(c))
+		}), "names")
+	}
+	return whole(count(func(c string) bool { return !numericWithUnit(c) }), "words")
+}
+
+func yesNo(cell string) bool {
+	switch strings.ToLower(strings.TrimSpace(cell)) {
+	case "yes", "no", "y", "n", "true", "false", "x", "ja", "nein":
+		return true
+	}
+	return false
+}
+
+func numericWithUnit(cell string) bool {
+	_, unit := quantity.Split(cell)
+	return unit != "" && numeric(cell)
+}
+
+func isDate(cell string) bool {
+	_, err := readDay(cell, civil.DayFirst)
+	return err == nil && !numeric(cell) || err == nil && serialDay.MatchString(cell)
 }

@@ -1,33 +1,36 @@
 package csvimport
 
 import (
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"wardifex/internal/core/civil"
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/quantity"
 )
-
-// MaxMeterRows is how many meter readings one file may hold.
-const MaxMeterRows = 20000
 
 // MeterRow is one meter reading from a file.
 type MeterRow struct {
 	Line      int       `json:"line"`
 	Name      string    `json:"name"`
-	Day       string    `json:"day" doc:"ISO 8601"`
+	Day       civil.Day `json:"day" doc:"ISO 8601"`
 	Hours     float64   `json:"hours"`
 	MachineID int64     `json:"-"`
 	At        time.Time `json:"-"`
 }
 
-// MeterPlan is what bringing a file of meter readings in would do.
+// MeterPlan is what importing a file of meter readings would do: rows without a fault are
+// taken, whatever is wrong with others.
 type MeterPlan struct {
-	Rows   []MeterRow `json:"rows"`
-	Same   int        `json:"same"`
-	Faults []Fault    `json:"faults"`
+	Columns   []Match    `json:"columns"`
+	Rows      []MeterRow `json:"rows"`
+	Same      int        `json:"same"`
+	Faults    []Fault    `json:"faults"`
+	Questions []Question `json:"questions" doc:"To be answered before the file can be imported"`
 }
 
 // Metered is a machine with its meter readings so far.
@@ -37,77 +40,153 @@ type Metered struct {
 	Meters []maintenance.Meter
 }
 
-// PlanMeters judges a file of meter readings with the headings machine, date
-// and hours (or words alike). Each row is checked against the readings on
-// record and against the rows before it.
-func PlanMeters(t Table, fleet []Metered, now time.Time) (MeterPlan, error) {
-	at := map[string]int{}
-	for i, h := range t.Headings {
-		words := wordsOf(h)
-		for target, names := range map[string][]string{
-			"machine": {"machine", "name", "printer", "machine name", "printer name"},
-			"date":    {"date", "day", "read on", "when"},
-			"hours":   {"hours", "print hours", "meter", "meter hours", "hour"},
-		} {
-			for _, n := range names {
-				if _, taken := at[target]; !taken && alike(words, wordsOf(n)) == 1 {
-					at[target] = i
-				}
-			}
+// meterTargets are what the columns of a file of meter readings go into. A file without
+// days was read today.
+var meterTargets = []string{Name, Hours, HoursOn}
+
+// ProposeMeters matches the columns of a file of meter readings, as those of registers
+// are, by heading, unit and cells.
+func ProposeMeters(t Table, voc *machine.Vocabulary) []Match {
+	out := make([]Match, len(t.Headings))
+	var all []candidate
+	var targets []Target
+	for _, target := range Targets(voc) {
+		if slices.Contains(meterTargets, target.Key) {
+			// There is nothing else here that the words could mean.
+			target.whole, target.loose = append(slices.Clone(target.whole), target.loose...), nil
+			targets = append(targets, target)
 		}
 	}
-	for _, need := range []string{"machine", "date", "hours"} {
-		if _, ok := at[need]; !ok {
-			return MeterPlan{}, fmt.Errorf("no column is headed %q; meter readings have the columns machine, date, hours", need)
+	among := index(targets)
+	for c, text := range t.Headings {
+		out[c].Heading = text
+		for _, x := range candidates(c, readHeading(text), distinct(sample(t, c)), among) {
+			all = append(all, x)
 		}
+	}
+	slices.SortStableFunc(all, func(a, b candidate) int {
+		switch {
+		case a.score > b.score:
+			return -1
+		case a.score < b.score:
+			return 1
+		}
+		return 0
+	})
+	taken := map[int]bool{}
+	for _, x := range all {
+		if m := &out[x.column]; m.Target == "" && !taken[x.target] {
+			m.Target, m.Sure, m.Why = targets[x.target].Key, x.said.share == 1 && x.fit >= sureFit, x.why
+			taken[x.target] = true
+		}
+	}
+	return out
+}
+
+// distinct are cells without those that come again, as names do in a file of readings.
+func distinct(cells []string) []string {
+	var out []string
+	for _, c := range cells {
+		if !slices.ContainsFunc(out, func(o string) bool { return fold(o) == fold(c) }) {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// PlanMeters judges a file of meter readings. Each row is checked against the readings on
+// record and against the rows before it.
+func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, now time.Time) (MeterPlan, error) {
+	p := MeterPlan{Columns: ProposeMeters(t, voc), Rows: []MeterRow{}, Faults: []Fault{}, Questions: []Question{}}
+	if d.Mapping == nil {
+		for _, m := range p.Columns {
+			d.Mapping = append(d.Mapping, m.Target)
+		}
+	}
+	if !slices.Contains(d.Mapping, Hours) {
+		return p, errors.New("no column holds the print hours; choose the one with what the meter shows")
+	}
+	columns, asks, err := understand(t, d, voc)
+	if err != nil {
+		return p, err
+	}
+	p.Questions = append(p.Questions, asks...)
+	at := map[string]column{}
+	for _, c := range columns {
+		if !slices.Contains(meterTargets, c.target) {
+			return p, fmt.Errorf("column %q: a file of meter readings has the machine, the hours and the day", c.heading)
+		}
+		at[c.target] = c
 	}
 	byName := map[string]*Metered{}
 	for i := range fleet {
 		m := fleet[i]
-		m.Meters = append([]maintenance.Meter(nil), m.Meters...)
+		m.Meters = slices.Clone(m.Meters)
 		byName[fold(m.Name)] = &m
 	}
-	p := MeterPlan{Rows: []MeterRow{}, Faults: []Fault{}}
-	for i, cells := range t.Rows {
-		line := t.Lines[i]
-		fault := func(what, problem string) {
-			p.Faults = append(p.Faults, Fault{Line: line, Column: at[what], Heading: t.Headings[at[what]], Value: cell(cells, at[what]), Problem: problem})
-		}
-		m := byName[fold(cell(cells, at["machine"]))]
-		if m == nil {
-			fault("machine", "no machine in the register has this name")
-			continue
-		}
-		day, err := civil.ParseMoment(cell(cells, at["date"]), now, civil.Unsaid)
-		if err != nil {
-			fault("date", err.Error())
-			continue
-		}
-		hours, err := quantity.Parse(strings.TrimSuffix(cell(cells, at["hours"]), " h"))
-		if err != nil {
-			fault("hours", err.Error())
-			continue
-		}
-		reading := maintenance.Meter{At: day, Hours: hours}
-		if held(m.Meters, reading) {
-			p.Same++
-			continue
-		}
-		if err := maintenance.CheckMeter(m.Meters, reading, now); err != nil {
-			fault("hours", err.Error())
-			continue
-		}
-		m.Meters = append(m.Meters, reading)
-		p.Rows = append(p.Rows, MeterRow{Line: line, Name: m.Name, Day: day.Format("2006-01-02"), Hours: hours, MachineID: m.ID, At: day})
+	for i := range t.Rows {
+		p.row(t, i, at, byName, now)
 	}
 	return p, nil
 }
 
-func held(on []maintenance.Meter, m maintenance.Meter) bool {
-	for _, r := range on {
-		if r.At.Equal(m.At) && r.Hours == m.Hours {
-			return true
+func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]*Metered, now time.Time) {
+	value := func(target string) string {
+		c, ok := at[target]
+		if !ok {
+			return ""
+		}
+		return cell(t.Rows[i], c.index)
+	}
+	fault := func(target, problem string) {
+		c := at[target]
+		p.Faults = append(p.Faults, Fault{Line: t.Lines[i], Column: c.index, Heading: c.heading, Value: value(target), Problem: problem})
+	}
+	name := strings.TrimLeft(value(Name), "'")
+	m := byName[fold(name)]
+	if m == nil {
+		fault(Name, "no machine in the register has this name")
+		return
+	}
+	if blank[fold(value(Hours))] {
+		return
+	}
+	reading := maintenance.Meter{At: now}
+	if text := value(HoursOn); text != "" {
+		day, err := readDay(text, at[HoursOn].order)
+		var asked *civil.TwoDays
+		if errors.As(err, &asked) {
+			return
+		}
+		if err != nil {
+			fault(HoursOn, err.Error())
+			return
+		}
+		if day != civil.Of(now) {
+			reading.At = day.Start(now.Location())
 		}
 	}
-	return false
+	var err error
+	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal, 0, 0); two(err) && at[Hours].decimal == quantity.Unsaid {
+		return
+	} else if err != nil {
+		fault(Hours, err.Error())
+		return
+	}
+	if held(m.Meters, reading) {
+		p.Same++
+		return
+	}
+	if err := maintenance.CheckMeter(m.Meters, reading, now); err != nil {
+		fault(Hours, err.Error())
+		return
+	}
+	m.Meters = append(m.Meters, reading)
+	p.Rows = append(p.Rows, MeterRow{Line: t.Lines[i], Name: m.Name, Day: civil.Of(reading.At), Hours: reading.Hours, MachineID: m.ID, At: reading.At})
+}
+
+func held(on []maintenance.Meter, m maintenance.Meter) bool {
+	return slices.ContainsFunc(on, func(r maintenance.Meter) bool {
+		return civil.Of(r.At.In(m.At.Location())) == civil.Of(m.At) && r.Hours == m.Hours
+	})
 }

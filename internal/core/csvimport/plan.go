@@ -4,20 +4,29 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
+	"time"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/civil"
+	"wardifex/internal/core/identify"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Existing is a machine already in the register.
 type Existing struct {
 	ID      int64
-	Fields  map[string]string // name, bay, maker, serial, note
+	Version int
+	Fields  map[string]string // as recorded, by target: name, bay, maker, serial, supplier, price, bought, note
 	Retired bool
 	Facts   machine.Snapshot
+	Meters  []maintenance.Meter
 	// Held are the values that some counting reading of any grade already
 	// states, by trait; such a value is not claimed again.
 	Held map[machine.Key][]machine.Value
@@ -37,9 +46,10 @@ type Fault struct {
 	Heading string `json:"heading"`
 	Value   string `json:"value"`
 	Problem string `json:"problem" doc:"What is wrong and what would be right"`
+	Ask     bool   `json:"ask,omitempty" doc:"It is a question: the line is taken when it is accepted"`
 }
 
-// Action is what bringing a row in does.
+// Action is what importing a row does.
 type Action string
 
 const (
@@ -58,10 +68,12 @@ type Row struct {
 	Changes []Written `json:"changes"`
 	Faults  []Fault   `json:"faults"`
 
-	MachineID int64 `json:"-"` // of an existing machine
+	MachineID int64              `json:"-"` // of an existing machine
+	Version   int                `json:"-"`
+	Meter     *maintenance.Meter `json:"-"`
 }
 
-// Written is one value that bringing the row in would write.
+// Written is one value that importing the row would write.
 type Written struct {
 	Target string `json:"target"`
 	Label  string `json:"label"`
@@ -71,68 +83,106 @@ type Written struct {
 	// it, or a claim that it contradicts.
 	Remark string `json:"remark,omitempty"`
 
-	Value machine.Value `json:"-"` // of a trait
+	Value  machine.Value `json:"-"` // of a trait
+	How    string        `json:"-"` // how the value of a trait was got, where not from the cell itself
+	Number float64       `json:"-"` // of a price
+	Day    civil.Day     `json:"-"` // of a date
 }
 
-// Plan is what bringing a file in would do.
+// Plan is what importing a file would do.
 type Plan struct {
-	Rows        []Row  `json:"rows"`
-	Created     int    `json:"created"`
-	Changed     int    `json:"changed"`
-	Same        int    `json:"same"`
-	Faulty      int    `json:"faulty"`
-	LeftOut     int    `json:"leftOut"`
-	Fingerprint string `json:"fingerprint" doc:"Of all that would be written; it changes when the file or the fleet does"`
+	Rows        []Row      `json:"rows" doc:"Faulty ones first, then others, as many as are shown"`
+	Created     int        `json:"created"`
+	Changed     int        `json:"changed"`
+	Same        int        `json:"same"`
+	Faulty      int        `json:"faulty"`
+	LeftOut     int        `json:"leftOut"`
+	Questions   []Question `json:"questions" doc:"To be answered before the file can be imported"`
+	Fingerprint string     `json:"fingerprint" doc:"Of all that would be written; it changes when the file or the fleet does"`
+}
+
+// Shown is the plan with no more than so many faulty and so many other rows.
+func (p Plan) Shown(most int) Plan {
+	var faulty, rest []Row
+	for _, r := range p.Rows {
+		if r.Action == Faulty && len(faulty) < most {
+			faulty = append(faulty, r)
+		} else if r.Action != Faulty && len(rest) < most {
+			rest = append(rest, r)
+		}
+	}
+	p.Rows = append(append([]Row{}, faulty...), rest...)
+	return p
 }
 
 // Correct replaces cells. Corrections outside the table are refused.
 func (t *Table) Correct(corrections []Correction) error {
 	for _, c := range corrections {
-		found := false
-		for i, line := range t.Lines {
-			if line != c.Line {
-				continue
-			}
-			if c.Column < 0 || c.Column >= len(t.Headings) {
-				break
-			}
-			for len(t.Rows[i]) <= c.Column {
-				t.Rows[i] = append(t.Rows[i], "")
-			}
-			t.Rows[i][c.Column] = c.Value
-			found = true
-		}
-		if !found {
+		i := slices.Index(t.Lines, c.Line)
+		if i < 0 || c.Column < 0 || c.Column >= len(t.Headings) {
 			return fmt.Errorf("there is no cell in line %d, column %d to correct", c.Line, c.Column+1)
 		}
+		for len(t.Rows[i]) <= c.Column {
+			t.Rows[i] = append(t.Rows[i], "")
+		}
+		t.Rows[i][c.Column] = c.Value
 	}
 	return nil
 }
 
-// NewPlan judges every row: what it creates or changes, and each fault with
-// its place. mapping names the target of each column, "" to leave it out.
-// leaveOut are lines not to be brought in. The result depends on nothing else,
-// so planning the same file again after bringing it in finds nothing to do.
-func NewPlan(t Table, mapping []string, leaveOut []int, fleet []Existing, voc *machine.Vocabulary) (Plan, error) {
-	columns, err := checkMapping(t, mapping, voc)
+// planner judges the rows of a file one after the other.
+type planner struct {
+	table    Table
+	columns  []column
+	voc      *machine.Vocabulary
+	now      time.Time
+	byName   map[string]*Existing
+	bySerial map[string]string // the machines of serial numbers on record
+	names    map[string]int    // lines of names so far
+	serials  map[string]int    // lines of serial numbers so far
+	accepted map[int]bool
+	nothing  machine.Snapshot // of a machine of which nothing is known
+	ragged   bool             // rows that are shorter than the headings are usual in the file
+}
+
+// NewPlan judges every row: what it creates or changes, and each fault with its place.
+// The result depends on nothing else, so planning the same file again after importing it
+// finds nothing to do.
+func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, now time.Time) (Plan, error) {
+	columns, asks, err := understand(t, d, voc)
 	if err != nil {
 		return Plan{}, err
 	}
-	byName := make(map[string]*Existing, len(fleet))
+	pl := planner{table: t, columns: columns, voc: voc, now: now, byName: make(map[string]*Existing, len(fleet)), bySerial: map[string]string{}, names: map[string]int{}, serials: map[string]int{},
+		accepted: map[int]bool{}, nothing: machine.NewSnapshot(voc, machine.Record{})}
 	for i := range fleet {
-		byName[fold(fleet[i].Fields[Name])] = &fleet[i]
+		pl.byName[fold(fleet[i].Fields[Name])] = &fleet[i]
+		if serial := fold(fleet[i].Fields[Serial]); serial != "" && !fleet[i].Retired {
+			pl.bySerial[serial] = fleet[i].Fields[Name]
+		}
+	}
+	for _, l := range d.Accepted {
+		pl.accepted[l] = true
 	}
 	out := map[int]bool{}
-	for _, l := range leaveOut {
+	for _, l := range d.LeaveOut {
 		out[l] = true
 	}
-	seen := map[string]int{}
-	p := Plan{Rows: []Row{}}
-	for i := range t.Rows {
-		row := judgeRow(t, i, columns, byName, seen)
-		if out[row.Line] {
-			row.Action, row.Changes = Out, []Written{}
+	short := 0
+	for _, r := range t.Rows {
+		if len(r) < len(t.Headings) {
+			short++
 		}
+	}
+	pl.ragged = short*usualRagged > len(t.Rows)
+	p := Plan{Rows: make([]Row, 0, len(t.Rows)), Questions: append([]Question{}, asks...)}
+	for i := range t.Rows {
+		if out[t.Lines[i]] {
+			p.LeftOut++
+			p.Rows = append(p.Rows, Row{Line: t.Lines[i], Name: pl.nameOf(i), Action: Out, Changes: []Written{}, Faults: []Fault{}})
+			continue
+		}
+		row := pl.row(i)
 		switch row.Action {
 		case Create:
 			p.Created++
@@ -142,127 +192,111 @@ func NewPlan(t Table, mapping []string, leaveOut []int, fleet []Existing, voc *m
 			p.Same++
 		case Faulty:
 			p.Faulty++
-		case Out:
-			p.LeftOut++
 		}
 		p.Rows = append(p.Rows, row)
 	}
-	text, err := json.Marshal(p.Rows)
-	if err != nil {
+	sum := sha256.New()
+	if err := json.NewEncoder(sum).Encode(p.Rows); err != nil {
 		return p, err
 	}
-	sum := sha256.Sum256(text)
-	p.Fingerprint = hex.EncodeToString(sum[:])
+	p.Fingerprint = hex.EncodeToString(sum.Sum(nil))
 	return p, nil
 }
 
-type column struct {
-	target  string
-	label   string
-	trait   *machine.Trait
-	index   int
-	heading string
-}
-
-func checkMapping(t Table, mapping []string, voc *machine.Vocabulary) ([]column, error) {
-	if len(mapping) != len(t.Headings) {
-		return nil, fmt.Errorf("the file has %d columns, but %d were matched; match each column or leave it out", len(t.Headings), len(mapping))
-	}
-	labels := map[string]string{}
-	for _, target := range Targets(voc) {
-		labels[target.Key] = target.Label
-	}
-	var out []column
-	used := map[string]string{}
-	for i, target := range mapping {
-		if target == "" {
-			continue
-		}
-		label, ok := labels[target]
-		if !ok {
-			return nil, fmt.Errorf("column %q: there is nothing called %q to bring it into", t.Headings[i], target)
-		}
-		if other, twice := used[target]; twice {
-			return nil, fmt.Errorf("the columns %q and %q are both matched to %s; leave one out", other, t.Headings[i], label)
-		}
-		used[target] = t.Headings[i]
-		c := column{target: target, label: label, index: i, heading: t.Headings[i]}
-		c.trait, _ = voc.Trait(machine.Key(target))
-		out = append(out, c)
-	}
-	if _, ok := used[Name]; !ok {
-		return nil, fmt.Errorf("no column is matched to the machine's name; choose the one that tells the machines apart")
-	}
-	return out, nil
-}
+// usualRagged: where more than one row in so many is short, short rows are how the file
+// is written.
+const usualRagged = 8
 
 // blank are cells that say nothing; the value stays as it is.
-var blank = map[string]bool{"": true, "?": true, "-": true, "–": true, "unknown": true, "n/a": true, "tbd": true}
+var blank = map[string]bool{"": true, "?": true, "??": true, "-": true, "–": true, "—": true, "unknown": true, "n/a": true, "na": true, "tbd": true, "#n/a": true, "unk": true, "not known": true}
 
-func judgeRow(t Table, i int, columns []column, byName map[string]*Existing, seen map[string]int) Row {
-	cells := t.Rows[i]
-	row := Row{Line: t.Lines[i], Action: Same, Changes: []Written{}, Faults: []Fault{}}
+func (pl *planner) nameOf(i int) string {
+	for _, c := range pl.columns {
+		if c.target == Name {
+			return cell(pl.table.Rows[i], c.index)
+		}
+	}
+	return ""
+}
+
+func (pl *planner) row(i int) Row {
+	cells := pl.table.Rows[i]
+	row := Row{Line: pl.table.Lines[i], Action: Same, Changes: []Written{}, Faults: []Fault{}}
 	fault := func(c column, value, problem string) {
 		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem})
 	}
-	for len(cells) > len(t.Headings) && strings.TrimSpace(cells[len(cells)-1]) == "" {
-		cells = cells[:len(cells)-1] // spreadsheets add empty cells at the end
+	if n := len(trimmed(cells)); n > len(pl.table.Headings) {
+		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Problem: fmt.Sprintf("the row has %d cells under %d headings; a separator is one too many, or a cell with a separator in it is not in quotation marks", n, len(pl.table.Headings))})
 	}
-	if len(cells) != len(t.Headings) {
-		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Problem: fmt.Sprintf("the row has %d cells under %d headings; a separator is missing or one too many, or the file is cut off", len(cells), len(t.Headings))})
+	if n := len(cells); n < len(pl.table.Headings) && !pl.ragged && !pl.accepted[row.Line] {
+		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Ask: true, Problem: fmt.Sprintf("the row has %d cells under %d headings; is the rest empty, or is a separator missing, or the file cut off?", n, len(pl.table.Headings))})
 	}
-	var ex *Existing
-	for _, c := range columns {
-		if c.target != Name {
-			continue
-		}
-		value := cell(cells, c.index)
-		row.Name = value
-		if err := CheckName(value); err != nil {
-			fault(c, value, err.Error())
-			break
-		}
-		if first, twice := seen[fold(value)]; twice {
-			fault(c, value, fmt.Sprintf("line %d has the same name; names tell machines apart, give one another", first))
-		} else {
-			seen[fold(value)] = row.Line
-		}
-		ex = byName[fold(value)]
-		if ex != nil && ex.Retired {
-			fault(c, value, "a retired machine has this name; give the new one another, or take this row out")
-		}
-	}
+	ex := pl.identify(&row, cells, fault)
 	if ex == nil {
 		row.Action = Create
 	} else {
-		row.MachineID = ex.ID
+		row.MachineID, row.Version = ex.ID, ex.Version
 	}
-	for _, c := range columns {
+	given := map[string]bool{}
+	var maker, model string
+	var hours *column
+	var on *civil.Day
+	for _, c := range pl.columns {
 		value := cell(cells, c.index)
-		if c.target == Name || blank[strings.ToLower(value)] {
+		if c.target == Name || blank[fold(value)] {
 			continue
 		}
-		var w Written
-		var err error
-		changes := true
-		if c.trait != nil {
-			w, changes, err = claim(c, value, ex)
-		} else if err = machine.PlainText(value); err == nil {
-			w = Written{Target: c.target, Label: c.label, After: value}
-			if ex != nil {
-				w.Before = ex.Fields[c.target]
-				changes = w.Before != value
-			}
+		given[c.target] = true
+		switch c.target {
+		case Maker:
+			maker = value
+		case Model:
+			model = value
+		case Hours:
+			at := c
+			hours = &at
+			continue
 		}
-		if err != nil {
+		changes, err := c.read(value, pl.voc)
+		var number *quantity.TwoMeanings
+		var day *civil.TwoDays
+		switch {
+		case errors.As(err, &number) && c.decimal == quantity.Unsaid, errors.As(err, &day):
+			continue // asked once, for the column or the file
+		case err != nil:
 			fault(c, value, err.Error())
 			continue
 		}
-		if changes {
-			row.Changes = append(row.Changes, w)
+		for _, w := range changes {
+			if (c.target == Bought || c.target == HoursOn) && w.Day > civil.Of(pl.now) {
+				fault(c, value, fmt.Sprintf("%s is still to come; it is %s now", w.Day.Show(), pl.now.Format(civil.Shown)))
+				continue
+			}
+			switch {
+			case c.target == HoursOn:
+				on = &w.Day
+			case w.Target == Maker:
+			case w.Value.IsZero():
+				pl.change(&row, ex, w)
+			default:
+				pl.claim(&row, ex, w)
+			}
+		}
+		if c.target == Serial {
+			pl.serial(&row, ex, c, value)
 		}
 	}
-	if row.Action == Same && len(row.Changes) > 0 {
+	if both := strings.TrimSpace(maker + " " + model); both != "" {
+		if maker != "" && strings.HasPrefix(fold(model), fold(maker)) {
+			both = model
+		}
+		pl.change(&row, ex, Written{Target: Maker, Label: fieldLabel(Maker), After: both})
+	}
+	pl.decoded(&row, ex, given)
+	if hours != nil {
+		pl.meter(&row, ex, *hours, cell(cells, hours.index), on, fault)
+	}
+	if row.Action == Same && (len(row.Changes) > 0 || row.Meter != nil) {
 		row.Action = Change
 	}
 	if len(row.Faults) > 0 {
@@ -271,38 +305,260 @@ func judgeRow(t Table, i int, columns []column, byName map[string]*Existing, see
 	return row
 }
 
-// claim works out what a cell adds to a trait.
-func claim(c column, text string, ex *Existing) (Written, bool, error) {
-	v, err := c.trait.Parse(text)
-	if err != nil {
-		return Written{}, false, err
+func fieldLabel(key string) string {
+	for _, f := range fields {
+		if f.key == key {
+			return f.label
+		}
 	}
-	w := Written{Target: c.target, Label: c.label, After: c.trait.Show(v), Value: v}
-	if c.trait.Is(parts.MainboardProcessor) {
+	return key
+}
+
+// identify finds the machine that a row is about; nil for a new one.
+func (pl *planner) identify(row *Row, cells []string, fault func(column, string, string)) *Existing {
+	for _, c := range pl.columns {
+		if c.target != Name {
+			continue
+		}
+		value := strings.TrimLeft(cell(cells, c.index), "'")
+		row.Name = value
+		if err := CheckName(value); err != nil {
+			fault(c, value, err.Error())
+			return nil
+		}
+		if first, twice := pl.names[fold(value)]; twice {
+			fault(c, value, fmt.Sprintf("line %d has the same name; names tell machines apart, give one another", first))
+		} else {
+			pl.names[fold(value)] = row.Line
+		}
+		ex := pl.byName[fold(value)]
+		if ex != nil && ex.Retired {
+			fault(c, value, "a retired machine has this name; give the new one another, or take this row out")
+		}
+		return ex
+	}
+	return nil
+}
+
+// serial asks about a serial number that another machine has too.
+func (pl *planner) serial(row *Row, ex *Existing, c column, value string) {
+	key := fold(strings.TrimLeft(value, "'"))
+	problem := ""
+	if first, twice := pl.serials[key]; twice {
+		problem = fmt.Sprintf("line %d has the same serial number; is that right?", first)
+	} else if other := pl.bySerial[key]; other != "" && (ex == nil || fold(other) != fold(ex.Fields[Name])) {
+		problem = fmt.Sprintf("%s has this serial number; is it the same machine under another name? Say that it is right where two machines really have it", other)
+	}
+	if pl.serials[key] == 0 {
+		pl.serials[key] = row.Line
+	}
+	if problem != "" && !pl.accepted[row.Line] {
+		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem, Ask: true})
+	}
+}
+
+// change adds a field, where it differs from what is on record.
+func (pl *planner) change(row *Row, ex *Existing, w Written) {
+	if ex != nil {
+		if w.Before = ex.Fields[w.Target]; w.Before == w.After {
+			return
+		}
+	}
+	row.Changes = append(row.Changes, w)
+}
+
+// claim adds what a cell says of a trait, unless it was said before.
+func (pl *planner) claim(row *Row, ex *Existing, w Written) {
+	t, _ := pl.voc.Trait(machine.Key(w.Target))
+	if slices.ContainsFunc(row.Changes, func(o Written) bool { return o.Target == w.Target }) {
+		return
+	}
+	if t.Is(parts.MainboardProcessor) {
 		// A sheet may be copied wrong, or speak of an 8-bit processor: a claim
 		// all the same, with a word of warning.
-		if m := bench.DecodeProcessorMarking(v.Text); m.Problem != "" {
+		if m := bench.DecodeProcessorMarking(w.Value.Text); m.Problem != "" {
 			w.Remark = "as a 32-bit processor's marking this was misread: " + m.Refusal()
 		}
 	}
 	if ex == nil {
-		return w, true, nil
+		row.Changes = append(row.Changes, w)
+		return
 	}
-	for _, held := range ex.Held[c.trait.Key()] {
-		if c.trait.Same(held, v) {
-			return w, false, nil
+	for _, held := range ex.Held[t.Key()] {
+		if t.Same(held, w.Value) {
+			return
 		}
 	}
-	f := ex.Facts.Fact(c.trait.Key())
+	f := ex.Facts.Fact(t.Key())
 	if f.Known() && !f.Unlisted {
-		w.Before = c.trait.Show(f.Value)
+		w.Before = t.Show(f.Value)
 		if f.Grade > machine.Claimed {
 			w.Remark = fmt.Sprintf("kept as a claim; %s (%s) stands", w.Before, f.Grade)
 		} else if f.FromModel == "" {
 			w.Remark = "contradicts an earlier claim: a conflict to settle"
 		}
 	}
-	return w, true, nil
+	row.Changes = append(row.Changes, w)
+}
+
+// decoded adds what the markings of a row bring with them, as claims; what a column of
+// its own says comes first.
+func (pl *planner) decoded(row *Row, ex *Existing, given map[string]bool) {
+	on := pl.nothing
+	if ex != nil {
+		on = ex.Facts
+	}
+	for _, w := range slices.Clone(row.Changes) {
+		if w.Value.IsZero() {
+			continue
+		}
+		readings, err := identify.Decode(machine.Key(w.Target), w.Value.Text, on)
+		if err != nil {
+			continue // the remark says that it was misread
+		}
+		for _, key := range sortedKeys(readings) {
+			t, ok := pl.voc.Trait(key)
+			if !ok || given[string(key)] {
+				continue
+			}
+			v, err := t.ParseRecorded(readings[key])
+			if err != nil {
+				continue
+			}
+			pl.claim(row, ex, Written{Target: string(key), Label: t.Label, After: t.Show(v), Value: v,
+				Remark: "decoded from " + w.Value.Text, How: bench.DecodedFrom + w.Value.Text})
+		}
+	}
+}
+
+func sortedKeys(m map[machine.Key]string) []machine.Key {
+	out := make([]machine.Key, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// meter judges the print hours of a row against the readings on record.
+func (pl *planner) meter(row *Row, ex *Existing, c column, text string, on *civil.Day, fault func(column, string, string)) {
+	n, err := readIn(text, "h", c.decimal, 0, 0)
+	if two(err) && c.decimal == quantity.Unsaid {
+		return
+	}
+	if err != nil {
+		fault(c, text, err.Error())
+		return
+	}
+	m := maintenance.Meter{At: pl.now, Hours: n}
+	if on != nil && *on != civil.Of(pl.now) {
+		m.At = on.Start(pl.now.Location())
+	}
+	var have []maintenance.Meter
+	if ex != nil {
+		have = ex.Meters
+	}
+	for _, h := range have {
+		if h.Hours == n && civil.Of(h.At) == civil.Of(m.At) {
+			return
+		}
+	}
+	// A register without a day beside the hours says nothing new where they are the same.
+	if last := len(have) - 1; on == nil && last >= 0 && have[last].Hours == n {
+		return
+	}
+	if err := maintenance.CheckMeter(have, m, pl.now); err != nil {
+		fault(c, text, err.Error())
+		return
+	}
+	row.Meter = &m
+	w := Written{Target: Hours, Label: fieldLabel(Hours), After: quantity.Format(n) + " h on " + m.At.Format(civil.Shown)}
+	if last := len(have) - 1; last >= 0 {
+		w.Before = quantity.Format(have[last].Hours) + " h on " + have[last].At.Format(civil.Shown)
+	}
+	row.Changes = append(row.Changes, w)
+}
+
+// read is what a cell says: a field, a trait, or several traits of a part.
+func (c column) read(text string, voc *machine.Vocabulary) ([]Written, error) {
+	w := Written{Target: c.target, Label: c.label, After: text}
+	var err error
+	switch c.target {
+	case Name:
+		return []Written{w}, CheckName(strings.TrimLeft(text, "'"))
+	case Serial:
+		w.After, err = readSerial(text)
+		return []Written{w}, err
+	case Price:
+		w.Number, err = readPrice(text, c.decimal)
+		w.After = quantity.Format(w.Number)
+		return []Written{w}, err
+	case Bought, HoursOn:
+		w.Day, err = readDay(text, c.order)
+		w.After = w.Day.String()
+		return []Written{w}, err
+	case Hours:
+		n, err := readIn(text, "h", c.decimal, 0, 0)
+		w.After = quantity.Format(n) + " h"
+		return []Written{w}, err
+	case Volume:
+		return c.volume(text, voc)
+	}
+	if c.trait == nil {
+		return []Written{w}, machine.PlainText(text)
+	}
+	if c.trait.Name == machine.ModelTrait && !c.trait.KnownModel(text) {
+		return c.model(text, voc)
+	}
+	v, err := readTrait(c.trait, text, c.unit, c.decimal)
+	w.Value, w.After = v, c.trait.Show(v)
+	return []Written{w}, err
+}
+
+// model is a part's model, and what else the cell says of the part.
+func (c column) model(text string, voc *machine.Vocabulary) ([]Written, error) {
+	is := splitModel(c.trait, voc, text)
+	var out []Written
+	if is.model != "" {
+		v, err := c.trait.Parse(is.model)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Written{Target: c.target, Label: c.label, After: c.trait.Show(v), Value: v})
+	}
+	for _, t := range voc.Traits {
+		said, ok := is.traits[t.Name]
+		if !ok || t.Slot != c.trait.Slot {
+			continue
+		}
+		v, err := t.Parse(said)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Written{Target: string(t.Key()), Label: t.Label, After: t.Show(v), Value: v})
+	}
+	return out, nil
+}
+
+// volume is the print width, depth and height that a cell says.
+func (c column) volume(text string, voc *machine.Vocabulary) ([]Written, error) {
+	numbers, err := readVolume(text, c.unit)
+	if err != nil {
+		return nil, err
+	}
+	var out []Written
+	for i, of := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
+		t := voc.Of(voc.First(parts.Frame), of)
+		if t == nil || i >= len(numbers) {
+			continue
+		}
+		v, err := t.ParseRecorded(quantity.Format(numbers[i]))
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, Written{Target: string(t.Key()), Label: t.Label, After: t.Show(v), Value: v})
+	}
+	return out, nil
 }
 
 // CheckName judges a machine's name: 1 to 60 characters that tell it apart.
@@ -321,10 +577,29 @@ func cell(cells []string, i int) string {
 		return ""
 	}
 	// Blanks at the ends and line breaks inside a cell carry no meaning here.
-	if len(cells[i]) > maxCell {
-		return strings.Join(strings.Fields(cells[i][:maxCell]), " ")
+	text := cells[i]
+	if len(text) > maxCell {
+		text = text[:maxCell]
 	}
-	return strings.Join(strings.Fields(cells[i]), " ")
+	if plainCell(text) {
+		return text
+	}
+	return strings.Join(strings.Fields(text), " ")
 }
 
-func fold(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+// plainCell reports whether a cell has no blanks to take out.
+func plainCell(s string) bool {
+	for i := range len(s) {
+		if c := s[i]; c < ' ' || c >= 0x80 || c == ' ' && (i == 0 || i == len(s)-1 || s[i-1] == ' ') {
+			return false
+		}
+	}
+	return true
+}
+
+func fold(s string) string {
+	if plainCell(s) {
+		return strings.ToLower(s)
+	}
+	return strings.ToLower(strings.Join(strings.Fields(s), " "))
+}

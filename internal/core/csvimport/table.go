@@ -1,59 +1,90 @@
 package csvimport
 
 import (
-	"bytes"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
+	"math"
+	"slices"
 	"strings"
-	"unicode/utf8"
 )
 
 // Limits of one file.
 const (
-	MaxBytes   = 8 << 20
-	MaxRows    = 5000
-	MaxColumns = 200
+	MaxBytes   = 32 << 20
+	MaxRows    = 50000
+	MaxColumns = 500
 	maxCell    = 2000
 )
 
 // Table is a CSV file as it was read.
 type Table struct {
-	Separator string // one of , ; and tab
+	Separator string // one of , ; tab and |
+	Encoding  string
 	Headings  []string
-	Rows      [][]string
-	Lines     []int // line of the file on which each row begins
+	Above     []string // lines above the headings, such as a title
+	// HeadingLine is the first line of the headings, from 1, and HeadingLines how many
+	// there are, 1 or 2.
+	HeadingLine, HeadingLines int
+	Rows                      [][]string
+	Lines                     []int // line of the file on which each row begins
 }
 
-// ReadTable reads CSV: RFC 4180 with comma, semicolon or tab between the
-// cells, UTF-8 with or without a byte order mark, first row headings. Errors
-// say what kind of file it seems to be and what would be right.
-func ReadTable(data []byte, maxRows int) (Table, error) {
-	text, err := decode(data)
+// Layout is where in a file the headings are; zero values are to be found out.
+type Layout struct {
+	HeadingLine  int `json:"headingLine,omitempty" minimum:"0" doc:"Line of the headings, from 1; found when 0"`
+	HeadingLines int `json:"headingLines,omitempty" minimum:"0" maximum:"2" doc:"1 or 2 lines of headings; found when 0"`
+}
+
+// record is a line of the file, cut into cells.
+type record struct {
+	cells []string
+	line  int
+}
+
+// ReadTable reads CSV (RFC 4180) with comma, semicolon, tab or bar between the cells, in
+// UTF-8, UTF-16 or, where that is certain, Windows-1252. A title above the headings, a
+// line sep=; and headings of two lines are found, or said by layout. Errors say what kind
+// of file it seems to be and what would be right.
+func ReadTable(data []byte, maxRows int, layout Layout) (Table, error) {
+	text, encoding, err := decode(data)
 	if err != nil {
 		return Table{}, err
 	}
+	separators := []rune{',', ';', '\t', '|'}
+	skipped := 0
+	if first, rest, ok := strings.Cut(text, "\n"); ok && strings.HasPrefix(strings.ToLower(first), "sep=") {
+		// A line that spreadsheets write for themselves.
+		if mark := []rune(strings.Trim(first[4:], "\r\"")); len(mark) == 1 {
+			separators, text, skipped = mark, rest, 1
+		}
+	}
 	var best Table
 	var bestErr error
-	bestScore := -1
-	for _, sep := range []rune{',', ';', '\t'} {
-		t, err := readWith(text, sep, maxRows)
-		score := len(t.Headings)
+	bestScore := math.Inf(-1)
+	for _, sep := range separators {
+		records, err := readWith(text, sep, skipped)
+		t := Table{Separator: string(sep), Encoding: encoding}
 		if err == nil {
-			for _, r := range t.Rows {
-				if len(r) != len(t.Headings) {
-					score-- // a separator that is not the file's gives ragged rows
-				}
-			}
-			score = max(score, 0)
+			err = t.lay(records, layout)
 		}
-		if score > bestScore || score == bestScore && bestErr != nil && err == nil {
+		score := t.score(records)
+		if err != nil {
+			score -= 1000
+		}
+		if score > bestScore {
 			best, bestErr, bestScore = t, err, score
 		}
 	}
 	if bestErr != nil {
 		return Table{}, bestErr
+	}
+	if len(best.Headings) > MaxColumns {
+		return Table{}, fmt.Errorf("the file has %d columns; at most %d are read", len(best.Headings), MaxColumns)
+	}
+	if len(best.Rows) > maxRows {
+		return Table{}, fmt.Errorf("the file has more than %d rows; split it and import the parts one after the other", maxRows)
 	}
 	if len(best.Rows) == 0 {
 		return Table{}, errors.New("the file has headings but no rows; each machine is one row under the headings")
@@ -61,76 +92,219 @@ func ReadTable(data []byte, maxRows int) (Table, error) {
 	return best, nil
 }
 
-func decode(data []byte) (string, error) {
-	switch {
-	case len(data) > MaxBytes:
-		return "", fmt.Errorf("the file has %d MB; at most %d MB are read at a time: split it", len(data)>>20, MaxBytes>>20)
-	case len(bytes.TrimSpace(data)) == 0:
-		return "", errors.New("the file is empty")
-	case bytes.HasPrefix(data, []byte("PK\x03\x04")):
-		return "", errors.New("this is a spreadsheet or another packed file, not CSV; open it in the spreadsheet and save it as CSV, UTF-8")
-	case bytes.HasPrefix(data, []byte("%PDF")):
-		return "", errors.New("this is a PDF, not CSV; save the sheet it was made from as CSV, UTF-8")
-	case bytes.HasPrefix(data, []byte("\xff\xfe")), bytes.HasPrefix(data, []byte("\xfe\xff")):
-		return "", errors.New("the file is in UTF-16; save it as CSV in UTF-8")
-	}
-	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	if bytes.IndexByte(data, 0) >= 0 {
-		return "", errors.New("this is not a text file; a register is CSV, UTF-8")
-	}
-	if !utf8.Valid(data) {
-		line := 1
-		for rest := data; len(rest) > 0; {
-			r, n := utf8.DecodeRune(rest)
-			if r == utf8.RuneError && n == 1 {
-				break
-			}
-			if r == '\n' {
-				line++
-			}
-			rest = rest[n:]
+// score is how much a table looks as if its separator were the right one: known headings,
+// and rows as long as the headings. Rows that are too short or too long count half.
+func (t *Table) score(records []record) float64 {
+	known := 0
+	for _, h := range t.Headings {
+		if wordKnown(h) {
+			known++
 		}
-		return "", fmt.Errorf("line %d holds a character that is not UTF-8: the file is in an older encoding; save it as CSV in UTF-8", line)
 	}
-	return string(data), nil
+	whole, half, all := 0.0, 0.0, 0.0
+	for i := range t.Rows {
+		if i == 200 {
+			break
+		}
+		all++
+		switch n := len(trimmed(t.Rows[i])); {
+		case n == len(t.Headings):
+			whole++
+		case n > 1:
+			half++
+		}
+	}
+	if all == 0 || len(t.Headings) < 2 {
+		return float64(min(known, 1)) - 1 + float64(len(records))*1e-9
+	}
+	return float64(known) + 2*(whole+half/2)/all
 }
 
-func readWith(text string, sep rune, maxRows int) (Table, error) {
-	t := Table{Separator: string(sep)}
+// trimmed is a row without the empty cells at its end, which spreadsheets add.
+func trimmed(cells []string) []string {
+	n := len(cells)
+	for n > 0 && strings.TrimSpace(cells[n-1]) == "" {
+		n--
+	}
+	return cells[:n]
+}
+
+func readWith(text string, sep rune, skipped int) ([]record, error) {
 	r := csv.NewReader(strings.NewReader(text))
 	r.Comma, r.FieldsPerRecord = sep, -1
+	var out []record
 	for {
-		record, err := r.Read()
+		cells, err := r.Read()
 		if errors.Is(err, io.EOF) {
-			break
+			return out, nil
 		}
 		if err != nil {
 			var parse *csv.ParseError
 			if errors.As(err, &parse) {
-				return t, fmt.Errorf("line %d: %s", parse.StartLine, quoteTrouble(parse))
+				return out, fmt.Errorf("line %d: %s", parse.StartLine+skipped, quoteTrouble(parse))
 			}
-			return t, err
+			return out, err
 		}
 		line, _ := r.FieldPos(0)
-		if t.Headings == nil {
-			for i := range record {
-				record[i] = strings.TrimSpace(record[i])
-			}
-			t.Headings = record
-			if len(record) > MaxColumns {
-				return t, fmt.Errorf("the file has %d columns; at most %d are read", len(record), MaxColumns)
-			}
-			continue
-		}
-		if strings.TrimSpace(strings.Join(record, "")) == "" {
-			continue
-		}
-		if len(t.Rows) == maxRows {
-			return t, fmt.Errorf("the file has more than %d rows; split it and bring the parts in one after the other", maxRows)
-		}
-		t.Rows, t.Lines = append(t.Rows, record), append(t.Lines, line)
+		out = append(out, record{cells, line + skipped})
 	}
-	return t, nil
+}
+
+// lay finds the headings among the records, or takes those that layout says, and makes
+// the rest the rows.
+func (t *Table) lay(records []record, layout Layout) error {
+	at := slices.IndexFunc(records, func(r record) bool { return r.line >= layout.HeadingLine && !r.blank() })
+	if layout.HeadingLine == 0 {
+		at = headingAt(records)
+	}
+	if at < 0 {
+		return fmt.Errorf("there is no line %d in the file", layout.HeadingLine)
+	}
+	t.HeadingLine, t.HeadingLines = records[at].line, layout.HeadingLines
+	if t.HeadingLines == 0 {
+		t.HeadingLines = 1
+		if at+1 < len(records) && goesOn(records[at].cells, records[at+1].cells) {
+			t.HeadingLines = 2
+		}
+	}
+	for _, r := range records[:at] {
+		if words := strings.Join(strings.Fields(strings.Join(r.cells, " ")), " "); words != "" {
+			t.Above = append(t.Above, words)
+		}
+	}
+	rows := records[at+1:]
+	t.Headings = cleaned(records[at].cells)
+	if t.HeadingLines == 2 && len(rows) > 0 {
+		t.Headings, rows = joined(t.Headings, cleaned(rows[0].cells)), rows[1:]
+	}
+	if n := len(trimmed(t.Headings)); n < len(t.Headings) && !slices.ContainsFunc(rows, func(r record) bool { return len(trimmed(r.cells)) > n }) {
+		t.Headings = t.Headings[:n]
+	}
+	for _, r := range rows {
+		if r.blank() {
+			continue
+		}
+		t.Rows, t.Lines = append(t.Rows, r.cells), append(t.Lines, r.line)
+	}
+	return nil
+}
+
+func (r record) blank() bool { return len(trimmed(r.cells)) == 0 }
+
+func cleaned(cells []string) []string {
+	out := make([]string, len(cells))
+	for i := range cells {
+		out[i] = strings.Join(strings.Fields(cells[i]), " ")
+	}
+	return out
+}
+
+// linesAbove is how many lines there may be above the headings.
+const linesAbove = 12
+
+// headingAt is the record with the headings: of the first lines the one whose cells are
+// words that headings are made of, and not fewer than the rows below have.
+func headingAt(records []record) int {
+	first := slices.IndexFunc(records, func(r record) bool { return !r.blank() })
+	best, bestScore := first, -1.0
+	for i := max(first, 0); i < len(records) && i < max(first, 0)+linesAbove; i++ {
+		cells := trimmed(records[i].cells)
+		filled, known, numbers := 0, 0, 0
+		for _, c := range cells {
+			switch {
+			case strings.TrimSpace(c) == "":
+				continue
+			case wordKnown(c):
+				known++
+			case numeric(c):
+				numbers++
+			}
+			filled++
+		}
+		if filled == 0 || filled == 1 && widest(records[i+1:]) > 2 && known == 0 {
+			continue // a title
+		}
+		score := float64(known) - float64(numbers)/2 + float64(filled)/float64(2*max(1, widest(records[i:]))) - float64(i-first)*0.01
+		if score > bestScore {
+			best, bestScore = i, score
+		}
+	}
+	return best
+}
+
+// widest is how many filled cells the next records have at most.
+func widest(records []record) int {
+	most := 0
+	for i, r := range records {
+		if i == 20 {
+			break
+		}
+		filled := 0
+		for _, c := range r.cells {
+			if strings.TrimSpace(c) != "" {
+				filled++
+			}
+		}
+		most = max(most, filled)
+	}
+	return most
+}
+
+// goesOn reports whether a second line goes on with the headings: it holds units or
+// words of headings alone, and so no machine.
+func goesOn(first, second []string) bool {
+	filled, said, units, beneath := 0, 0, 0, 0
+	for i, c := range second {
+		c = strings.TrimSpace(c)
+		if c == "" {
+			continue
+		}
+		filled++
+		if strings.ContainsAny(c, "0123456789") && !unitAlone(c) {
+			return false
+		}
+		if i >= len(first) || strings.TrimSpace(first[i]) == "" {
+			beneath++ // under the right part of a heading over several columns
+		}
+		switch {
+		case unitAlone(c):
+			units++
+		case wordKnown(c):
+			said++
+		}
+	}
+	if filled < 2 || units+said < filled {
+		return false
+	}
+	return units == filled || beneath > 0 || units > 0 && said > 0
+}
+
+// joined puts two lines of headings together: a heading over several columns goes on to
+// the right, as far as there is something beneath.
+func joined(first, second []string) []string {
+	out := make([]string, max(len(first), len(second)))
+	over := ""
+	for i := range out {
+		top, below := "", ""
+		if i < len(first) {
+			top = first[i]
+		}
+		if i < len(second) {
+			below = second[i]
+		}
+		if top != "" {
+			over = top
+		} else if below != "" && !fieldNamed(below) {
+			top = over
+		}
+		switch {
+		case unitAlone(below) && top != "":
+			out[i] = top + " (" + strings.Trim(below, "()[]") + ")"
+		default:
+			out[i] = strings.TrimSpace(top + " " + below)
+		}
+	}
+	return out
 }
 
 func quoteTrouble(e *csv.ParseError) string {

@@ -170,6 +170,13 @@ func (t *Trait) name(text string) string {
 	return text
 }
 
+// KnownModel reports whether a text is the name of a model in the catalogue, or another
+// name of one.
+func (t *Trait) KnownModel(text string) bool {
+	_, ok := t.called[fold(text)]
+	return ok
+}
+
 // Stored is the value of a text that Parse has made canonical before. Words
 // that a narrowed trait would no longer take count as what they are.
 func (t *Trait) Stored(text string) Value {
@@ -179,6 +186,9 @@ func (t *Trait) Stored(text string) Value {
 	}
 	return v
 }
+
+// SaysEmpty reports whether a text, for a model, says that a position holds no part.
+func SaysEmpty(text string) bool { return emptySlot[strings.ToLower(strings.TrimSpace(text))] }
 
 // emptySlot are the words for a slot without a part.
 var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent": true, "nothing": true, "not fitted": true}

@@ -157,26 +157,38 @@ var units = []Unit{
 // sign, the ohm sign, and the ordinal that stands for a degree.
 var sameSign = strings.NewReplacer("\u03bc", "\u00b5", "\u2126", "\u03a9", "\u00ba", "\u00b0", "\u00a0", " ", "\u202f", " ")
 
-// spelled finds the units that a text can mean: by exact letters, or else without
-// regard to case.
-func spelled(text string) []Unit {
-	text = strings.TrimSpace(sameSign.Replace(text))
-	var exact, folded []Unit
-	for _, u := range units {
+// byExact and byFolded are the places of the units in the table by their spellings.
+var byExact, byFolded = func() (map[string][]int, map[string][]int) {
+	exact, folded := map[string][]int{}, map[string][]int{}
+	for i, u := range units {
 		for _, s := range append([]string{u.Name}, u.spellings...) {
-			if s == text {
-				exact = append(exact, u)
-				break
-			}
-			if strings.EqualFold(s, text) {
-				folded = append(folded, u)
-				break
+			exact[s] = append(exact[s], i)
+			if f := strings.ToLower(s); !slices.Contains(folded[f], i) {
+				folded[f] = append(folded[f], i)
 			}
 		}
 	}
-	// "K" is exactly kelvin, and with another dimension it is KiB or kΩ.
-	return append(exact, folded...)
+	return exact, folded
+}()
+
+// spelled finds the units that a text can mean: those with exactly these letters first,
+// then without regard to case.
+func spelled(text string) []Unit {
+	text = strings.TrimSpace(sameSign.Replace(text))
+	var out []Unit
+	for _, i := range byExact[text] {
+		out = append(out, units[i])
+	}
+	for _, i := range byFolded[strings.ToLower(text)] {
+		if !slices.Contains(byExact[text], i) {
+			out = append(out, units[i])
+		}
+	}
+	return out
 }
+
+// Spelled reports whether a text is a spelling of a unit.
+func Spelled(text string) bool { return text != "" && len(spelled(text)) > 0 }
 
 // Lookup finds a unit by its name, or else by a spelling that only one dimension has.
 func Lookup(text string) (Unit, bool) {
