@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"path/filepath"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -34,7 +35,7 @@ func exportCommand() *cobra.Command {
 }
 
 func importCommand() *cobra.Command {
-	return &cobra.Command{Use: "import FILE", Short: "Bring the record of machines in from a JSON file", Args: cobra.ExactArgs(1),
+	return &cobra.Command{Use: "import FILE", Short: "Import the record of machines from a JSON file", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			text, err := os.ReadFile(args[0])
 			if err != nil {
@@ -45,9 +46,9 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				p, err := st.BringRecordIn(cmd.Context(), f, "import", time.Now().In(st.Location()))
+				p, err := st.ImportRecord(cmd.Context(), store.ImportFile{Name: filepath.Base(args[0]), Data: text}, f, "the command line", time.Now().In(st.Location()))
 				if err == nil {
-					fmt.Printf("%d machines, %d parts, %d readings brought in.\n", len(p.Machines), p.Parts, p.Readings)
+					fmt.Printf("%d machines, %d parts, %d readings imported.\n", len(p.Machines), p.Parts, p.Readings)
 				}
 				return err
 			})

@@ -103,7 +103,10 @@ func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
 // jsonFile is a file of one of our formats, as it was chosen.
 type jsonFile struct {
 	RawBody []byte `contentType:"application/octet-stream"`
+	Name    string `query:"name" maxLength:"200" doc:"Of the file"`
 }
+
+func (f *jsonFile) source() store.ImportFile { return store.ImportFile{Name: f.Name, Data: f.RawBody} }
 
 func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
 	c, err := catalogue.ReadFile(in.RawBody)
@@ -113,12 +116,12 @@ func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*a
 	return answerOf(s.Store.PlanCatalogue(ctx, c))
 }
 
-func (s *Server) bringCatalogueIn(ctx context.Context, u user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
+func (s *Server) importCatalogue(ctx context.Context, u user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
 	c, err := catalogue.ReadFile(in.RawBody)
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(s.Store.BringCatalogueIn(ctx, c, u.Name, s.now()))
+	return answerOf(s.Store.ImportCatalogue(ctx, in.source(), c, u.Name, s.now()))
 }
 
 func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
@@ -145,10 +148,10 @@ func (s *Server) previewRecord(ctx context.Context, _ user, in *jsonFile) (*answ
 	return answerOf(s.Store.PlanRecord(ctx, f, s.now()))
 }
 
-func (s *Server) bringRecordIn(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
+func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
 	f, err := record.Read(in.RawBody)
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(s.Store.BringRecordIn(ctx, f, u.Name, s.now()))
+	return answerOf(s.Store.ImportRecord(ctx, in.source(), f, u.Name, s.now()))
 }

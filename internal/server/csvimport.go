@@ -7,21 +7,21 @@ import (
 	"wardifex/internal/store"
 )
 
-// RegisterFile is a register file with what the technician decided about it.
+// RegisterFile is a CSV file with what the technician decided about it.
 type RegisterFile struct {
-	File        []byte                 `json:"file" doc:"The file's bytes, base64"`
-	Mapping     []string               `json:"mapping,omitempty" doc:"Target of each column; empty to leave it out"`
-	Corrections []csvimport.Correction `json:"corrections,omitempty"`
-	LeaveOut    []int                  `json:"leaveOut,omitempty" doc:"Lines not to be brought in"`
-	Fingerprint string                 `json:"fingerprint,omitempty" doc:"Of the preview that is brought in"`
+	File []byte `json:"file" doc:"The file's bytes, base64"`
+	Name string `json:"name,omitempty" maxLength:"200" doc:"Of the file"`
+	csvimport.Layout
+	csvimport.Decisions
+	Fingerprint string `json:"fingerprint,omitempty" doc:"Of the preview that is imported"`
 }
 
 type registerFile struct {
 	Body RegisterFile
 }
 
-func (f RegisterFile) table(maxRows int) (csvimport.Table, error) {
-	t, err := csvimport.ReadTable(f.File, maxRows)
+func (f RegisterFile) table() (csvimport.Table, error) {
+	t, err := csvimport.ReadTable(f.File, csvimport.MaxRows, f.Layout)
 	if err == nil {
 		err = t.Correct(f.Corrections)
 	}
@@ -31,21 +31,33 @@ func (f RegisterFile) table(maxRows int) (csvimport.Table, error) {
 	return t, nil
 }
 
+func (f RegisterFile) source() store.ImportFile { return store.ImportFile{Name: f.Name, Data: f.File} }
+
 // Opened is a register file as it was read.
 type Opened struct {
-	Separator string             `json:"separator"`
-	Rows      int                `json:"rows"`
-	Columns   []csvimport.Match  `json:"columns"`
-	Samples   [][]string         `json:"samples" doc:"First cells of each column"`
-	Targets   []csvimport.Target `json:"targets"`
+	Separator    string             `json:"separator"`
+	Encoding     string             `json:"encoding"`
+	HeadingLine  int                `json:"headingLine" doc:"First line of the headings, from 1"`
+	HeadingLines int                `json:"headingLines"`
+	Above        []string           `json:"above" doc:"Lines above the headings, such as a title"`
+	Rows         int                `json:"rows"`
+	Columns      []csvimport.Match  `json:"columns"`
+	Samples      [][]string         `json:"samples" doc:"First cells of each column, as written"`
+	Targets      []csvimport.Target `json:"targets"`
 }
 
-func (s *Server) openRegister(_ context.Context, _ user, in *registerFile) (*answer[Opened], error) {
-	t, err := in.Body.table(csvimport.MaxRows)
+func (s *Server) openRegister(ctx context.Context, _ user, in *registerFile) (*answer[Opened], error) {
+	t, err := in.Body.table()
 	if err != nil {
 		return nil, err
 	}
-	out := Opened{Separator: t.Separator, Rows: len(t.Rows), Columns: csvimport.Propose(t.Headings, s.Store.Vocabulary()), Targets: csvimport.Targets(s.Store.Vocabulary())}
+	before, err := s.Store.Headings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	voc := s.Store.Vocabulary()
+	out := Opened{Separator: t.Separator, Encoding: t.Encoding, HeadingLine: t.HeadingLine, HeadingLines: t.HeadingLines, Above: append([]string{}, t.Above...), Rows: len(t.Rows),
+		Columns: csvimport.Propose(t, voc, before), Targets: csvimport.Targets(voc)}
 	for c := range t.Headings {
 		cells := []string{}
 		for r := 0; r < len(t.Rows) && len(cells) < 3; r++ {
@@ -58,34 +70,61 @@ func (s *Server) openRegister(_ context.Context, _ user, in *registerFile) (*ans
 	return answerOf(out, nil)
 }
 
+// Understood is how a file is read with the columns as they are matched.
+type Understood struct {
+	Columns   []csvimport.Understood `json:"columns"`
+	Questions []csvimport.Question   `json:"questions"`
+}
+
+func (s *Server) understandRegister(_ context.Context, _ user, in *registerFile) (*answer[Understood], error) {
+	t, err := in.Body.table()
+	if err != nil {
+		return nil, err
+	}
+	columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary())
+	if err != nil {
+		return nil, store.Refused(err)
+	}
+	return answerOf(Understood{columns, append([]csvimport.Question{}, asks...)}, nil)
+}
+
+// rowsShown is how many faulty rows, and how many others, a preview shows.
+const rowsShown = 300
+
 func (s *Server) previewRegister(ctx context.Context, _ user, in *registerFile) (*answer[csvimport.Plan], error) {
-	t, err := in.Body.table(csvimport.MaxRows)
+	t, err := in.Body.table()
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.PlanRegister(ctx, t, in.Body.Mapping, in.Body.LeaveOut))
+	p, err := s.Store.PlanRegister(ctx, t, in.Body.Decisions, s.now())
+	return answerOf(p.Shown(rowsShown), err)
 }
 
-func (s *Server) bringIn(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
-	t, err := in.Body.table(csvimport.MaxRows)
+func (s *Server) importRegister(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
+	t, err := in.Body.table()
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.BringIn(ctx, t, in.Body.Mapping, in.Body.LeaveOut, in.Body.Fingerprint, u.Name, s.now()))
+	p, err := s.Store.ImportRegister(ctx, in.Body.source(), t, in.Body.Decisions, in.Body.Fingerprint, u.Name, s.now())
+	return answerOf(p.Shown(0), err)
 }
 
-func (s *Server) previewMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
-	return s.meters(ctx, u, in, false)
-}
-
-func (s *Server) bringMetersIn(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
-	return s.meters(ctx, u, in, true)
-}
-
-func (s *Server) meters(ctx context.Context, u user, in *registerFile, write bool) (*answer[csvimport.MeterPlan], error) {
-	t, err := in.Body.table(csvimport.MaxMeterRows)
+func (s *Server) previewMeters(ctx context.Context, _ user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
+	t, err := in.Body.table()
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.BringMetersIn(ctx, t, write, u.Name, s.now()))
+	return answerOf(s.Store.PlanMeters(ctx, t, in.Body.Decisions, s.now()))
+}
+
+func (s *Server) importMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
+	t, err := in.Body.table()
+	if err != nil {
+		return nil, err
+	}
+	return answerOf(s.Store.ImportMeters(ctx, in.Body.source(), t, in.Body.Decisions, u.Name, s.now()))
+}
+
+func (s *Server) imports(ctx context.Context, _ user, _ *none) (*answer[[]store.Import], error) {
+	return answerOf(s.Store.Imports(ctx))
 }

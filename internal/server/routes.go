@@ -49,10 +49,12 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/photos/{id}", "photo", "A photo", s.photo)
 
 	handle(s, store.Technician, "POST", "/register/open", "open-register", "Read a register file and propose what its columns are", s.openRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What bringing the file in would do", s.previewRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/bring-in", "bring-in", "Bring the file in as previewed", s.bringIn, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What bringing meter readings in would do", s.previewMeters, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/meters/bring-in", "bring-meters-in", "Bring meter readings in", s.bringMetersIn, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What importing the file would do", s.previewRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/understand", "understand-register", "How the cells of the matched columns are read, and what has to be asked", s.understandRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/register/import", "import-register", "Import the file as previewed", s.importRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
+	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What importing meter readings would do", s.previewMeters, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters, bodyUpTo(2*csvimport.MaxBytes))
 
 	handle(s, store.Member, "GET", "/bench/processor-marking", "decode-marking", "Decode a processor marking as far as typed", s.decodeMarking)
 	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset)
@@ -114,9 +116,9 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)
 	handle(s, store.Technician, "POST", "/catalogue/entries/delete", "delete-entry", "Delete a catalogue entry that nothing uses", s.deleteEntry)
 	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What bringing a catalogue file in would do", s.previewCatalogue, bodyUpTo(catalogue.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/catalogue/bring-in", "bring-catalogue-in", "Bring a catalogue file in", s.bringCatalogueIn, bodyUpTo(catalogue.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/catalogue/import", "import-catalogue", "Import a catalogue file", s.importCatalogue, bodyUpTo(catalogue.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What bringing a record in would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/record/bring-in", "bring-record-in", "Bring a record of machines in", s.bringRecordIn, bodyUpTo(record.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/record/import", "import-record", "Import a record of machines", s.importRecord, bodyUpTo(record.MaxBytes+1))
 
 	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)
 	handle(s, store.Member, "GET", "/machines/{id}/kits", "machine-kits", "Every kit judged on one machine", s.machineKits)

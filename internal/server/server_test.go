@@ -252,11 +252,11 @@ func bodyFor(operation string) any {
 		return map[string]any{"words": "x"}
 	case "finish":
 		return map[string]any{}
-	case "bring-catalogue-in", "preview-catalogue", "bring-record-in", "preview-record":
+	case "import-catalogue", "preview-catalogue", "import-record", "preview-record":
 		return []byte(`{"format": "none"}`)
-	case "open-register", "preview-register", "bring-in":
+	case "open-register", "preview-register", "import-register":
 		return file
-	case "preview-meters", "bring-meters-in":
+	case "preview-meters", "import-meters":
 		return map[string]any{"file": []byte("machine,date,hours\nX,2026-01-01,5\n")}
 	case "z-offset":
 		return map[string]any{"offset": "0", "gap": "1", "pinched": false}
@@ -441,8 +441,8 @@ func TestRegisterOverHTTP(t *testing.T) {
 		t.Fatal(err)
 	}
 	in := map[string]any{"file": file, "mapping": mapping, "corrections": mend, "fingerprint": plan.Fingerprint}
-	c.wants(200, `"created":2`, "POST", "/api/register/bring-in", in)
-	c.wants(409, "changed since the preview", "POST", "/api/register/bring-in", in)
+	c.wants(200, `"created":2`, "POST", "/api/register/import", in)
+	c.wants(409, "changed since the preview", "POST", "/api/register/import", in)
 }
 
 // BenchmarkFleet states the fleet table's answer, with columns, a filter and an

@@ -39,7 +39,7 @@ func TestBuildsWereParts(t *testing.T) {
 			s := pgtest.Store(t)
 			f, err := record.Read(older(t, "../before/record.json.gz"))
 			must(t, err)
-			_, err = s.BringRecordIn(ctx, f, "x", now.AddDate(1, 0, 0))
+			_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 			must(t, err)
 			return s
 		},

@@ -167,7 +167,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 		t.Fatalf("on file: %+v", file.Machines[0].Runs)
 	}
 	other := pgtest.Store(t)
-	_, err = other.BringRecordIn(ctx, file, "x", now)
+	_, err = other.ImportRecord(ctx, store.ImportFile{}, file, "x", now)
 	must(t, err)
 	again, err := other.Runs(ctx, 0, 0)
 	must(t, err)

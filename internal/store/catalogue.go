@@ -351,8 +351,8 @@ func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue, fileKits []fi
 	return p, err
 }
 
-// BringCatalogueIn merges a catalogue file in, all or nothing.
-func (s *Store) BringCatalogueIn(ctx context.Context, file catalogue.File, by string, now time.Time) (catalogue.MergePlan, error) {
+// ImportCatalogue merges a catalogue file in, all or nothing.
+func (s *Store) ImportCatalogue(ctx context.Context, src ImportFile, file catalogue.File, by string, now time.Time) (catalogue.MergePlan, error) {
 	var p catalogue.MergePlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
@@ -362,7 +362,10 @@ func (s *Store) BringCatalogueIn(ctx context.Context, file catalogue.File, by st
 		if p, err = s.planCatalogue(tx, file.Catalogue, file.Kits); err != nil {
 			return err
 		}
-		return s.writeCatalogue(tx, p, by, now)
+		if err := s.writeCatalogue(tx, p, by, now); err != nil {
+			return err
+		}
+		return noteImport(tx, "catalogue", src, map[string]int{"added": len(p.Added), "changed": len(p.Changed), "the same": p.Same}, by, now)
 	})
 	return p, err
 }

@@ -27,6 +27,7 @@ type machineRow struct {
 	Note       string
 	Supplier   string
 	Price      *float64
+	BoughtOn   *time.Time
 	Since      time.Time
 	RetiredAt  *time.Time
 	RetiredWhy string
@@ -48,6 +49,18 @@ type Fields struct {
 	// Supplier answers for what came with the machine.
 	Supplier string   `json:"supplier,omitempty"`
 	Price    *float64 `json:"price,omitempty" minimum:"0" doc:"In the shop's currency"`
+	BoughtOn string   `json:"boughtOn,omitempty" maxLength:"40" doc:"ISO 8601"`
+}
+
+// row is the machine as it is written; what is wrong with it is refused.
+func (f Fields) row(by string, now time.Time) (machineRow, error) {
+	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, ChangedBy: by, ChangedAt: now}
+	if err := f.check(); err != nil {
+		return row, err
+	}
+	var err error
+	row.BoughtOn, err = boughtOn(f.BoughtOn, now)
+	return row, err
 }
 
 func (f Fields) check() error {
@@ -231,7 +244,7 @@ func (r machineRow) machine() Machine {
 }
 
 func (r machineRow) fields() Fields {
-	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price}
+	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, BoughtOn: isoDay(r.BoughtOn)}
 }
 
 // loadReadings reads the readings of the parts now fitted, row by row: for a
@@ -278,11 +291,12 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 
 // AddMachine puts a machine into the register, with positions like another's.
 func (s *Store) AddMachine(ctx context.Context, f Fields, like Like, by string, now time.Time) (int64, error) {
-	if err := f.check(); err != nil {
+	row, err := f.row(by, now)
+	if err != nil {
 		return 0, err
 	}
-	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, Since: now, Version: 1, ChangedBy: by, ChangedAt: now}
-	err := s.tx(ctx, func(tx *gorm.DB) error {
+	row.Since, row.Version = now, 1
+	err = s.tx(ctx, func(tx *gorm.DB) error {
 		if err := nameFree(tx, f.Name, 0); err != nil {
 			return err
 		}
@@ -298,7 +312,15 @@ func (s *Store) AddMachine(ctx context.Context, f Fields, like Like, by string, 
 		}
 		return s.learnPositions(tx, list...)
 	})
-	return row.ID, s.forget(ctx, err)
+	return row.ID, s.forget(ctx, nameTaken(err, f.Name))
+}
+
+// nameTaken is the refusal of a name that another writer took at the same time.
+func nameTaken(err error, name string) error {
+	if isTwice(err) {
+		return refuse("there is a machine named %s already; names tell machines apart", name)
+	}
+	return err
 }
 
 func nameFree(tx *gorm.DB, name string, except int64) error {
@@ -327,10 +349,11 @@ func lockMachine(tx *gorm.DB, id int64) (machineRow, error) {
 // saw. When it is no longer that version, Conflict carries the fields as they
 // are now.
 func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fields, by string, now time.Time) error {
-	if err := f.check(); err != nil {
+	changed, err := f.row(by, now)
+	if err != nil {
 		return err
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
+	err = s.tx(ctx, func(tx *gorm.DB) error {
 		row, err := lockMachine(tx, id)
 		if err != nil {
 			return err
@@ -342,9 +365,11 @@ func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fiel
 		if err := nameFree(tx, f.Name, id); err != nil {
 			return err
 		}
-		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "supplier", "price", "version", "changed_by", "changed_at").
-			Updates(machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
+		changed.Version = row.Version + 1
+		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "supplier", "price", "bought_on", "version", "changed_by", "changed_at").
+			Updates(changed).Error
 	})
+	return nameTaken(err, f.Name)
 }
 
 // Edited is a machine's fields with their version.

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -61,38 +63,68 @@ func (s *Store) ReadMeter(ctx context.Context, machineID int64, r maintenance.Me
 	})
 }
 
-// BringMetersIn judges a file of meter readings and, where it has no fault and
-// write is set, records them all in one transaction.
-func (s *Store) BringMetersIn(ctx context.Context, t csvimport.Table, write bool, by string, now time.Time) (csvimport.MeterPlan, error) {
+// PlanMeters judges a file of meter readings against those on record.
+func (s *Store) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {
+	return s.planMeters(s.db.WithContext(ctx), t, d, now)
+}
+
+func (s *Store) planMeters(tx *gorm.DB, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {
+	fleet, err := s.fleetWith(tx, s.loadRemembered)
+	if err != nil {
+		return csvimport.MeterPlan{}, err
+	}
+	metered := make([]csvimport.Metered, len(fleet))
+	for i, m := range fleet {
+		metered[i] = csvimport.Metered{ID: m.ID, Name: m.Name, Meters: m.Meters}
+	}
+	p, err := csvimport.PlanMeters(t, d, metered, s.Vocabulary(), now)
+	if err != nil {
+		return p, refuse("%s", err)
+	}
+	return p, nil
+}
+
+// ImportMeters records the rows of a file of meter readings that have no fault, all in
+// one transaction; what is wrong with the others is in the plan.
+func (s *Store) ImportMeters(ctx context.Context, f ImportFile, t csvimport.Table, d csvimport.Decisions, by string, now time.Time) (csvimport.MeterPlan, error) {
 	var plan csvimport.MeterPlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if write {
-			if err := tx.Exec("lock table machines, meters in share row exclusive mode").Error; err != nil {
-				return err
-			}
+		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('wardifex import'))").Error; err != nil {
+			return err
 		}
-		fleet, err := s.fleet(tx)
+		var err error
+		if plan, err = s.planMeters(tx, t, d, now); err != nil {
+			return err
+		}
+		if len(plan.Questions) > 0 {
+			return refuse("%s", plan.Questions[0].Text)
+		}
+		if len(plan.Rows) == 0 {
+			return nil
+		}
+		// Others read these machines' meters before or after, not meanwhile.
+		machines := map[int64]bool{}
+		for _, r := range plan.Rows {
+			machines[r.MachineID] = true
+		}
+		if err := tx.Exec("select id from machines where id in ? order by id for update", slices.Collect(maps.Keys(machines))).Error; err != nil {
+			return err
+		}
+		if plan, err = s.planMeters(tx, t, d, now); err != nil {
+			return err
+		}
+		var id []int64
+		var hours []float64
+		var at []time.Time
+		for _, r := range plan.Rows {
+			id, hours, at = append(id, r.MachineID), append(hours, r.Hours), append(at, r.At)
+		}
+		err = insertAll(tx, "meters", bulkColumn{"machine_id", "bigint", id}, bulkColumn{"hours", "double precision", hours}, bulkColumn{"read_at", "timestamptz", at},
+			bulkColumn{"taken_by", "text", repeat(by, len(id))})
 		if err != nil {
 			return err
 		}
-		metered := make([]csvimport.Metered, len(fleet))
-		for i, m := range fleet {
-			metered[i] = csvimport.Metered{ID: m.ID, Name: m.Name, Meters: m.Meters}
-		}
-		if plan, err = csvimport.PlanMeters(t, metered, now); err != nil {
-			return refuse("%s", err)
-		}
-		if !write || len(plan.Rows) == 0 {
-			return nil
-		}
-		if len(plan.Faults) > 0 {
-			return refuse("%d rows have faults; mend them before the readings are brought in", len(plan.Faults))
-		}
-		rows := make([]meterRow, len(plan.Rows))
-		for i, r := range plan.Rows {
-			rows[i] = meterRow{MachineID: r.MachineID, ReadAt: r.At, Hours: r.Hours, TakenBy: by}
-		}
-		return tx.CreateInBatches(rows, 1000).Error
+		return noteImport(tx, "meters", f, map[string]int{"new": len(plan.Rows), "the same": plan.Same, "faulty": len(plan.Faults)}, by, now)
 	})
 	return plan, err
 }

@@ -117,7 +117,7 @@ func TestOlderRecord(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := record.Read(older(t, "record.json.gz"))
 	must(t, err)
-	_, err = s.BringRecordIn(ctx, f, "x", now.AddDate(1, 0, 0))
+	_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 	must(t, err)
 	fleet := byName(t, s)
 	if len(fleet) != 24 {
@@ -193,22 +193,22 @@ func TestOlderRegister(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
 	must(t, err)
-	_, err = s.BringCatalogueIn(ctx, f, "x", now)
+	_, err = s.ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
 	must(t, err)
 	text, err := os.ReadFile("testdata/older/register.csv")
 	must(t, err)
-	tb, err := csvimport.ReadTable(text, csvimport.MaxRows)
+	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	var mapping []string
-	for _, m := range csvimport.Propose(tb.Headings, s.Vocabulary()) {
+	for _, m := range csvimport.Propose(tb, s.Vocabulary(), nil) {
 		if m.Target == "" {
 			t.Errorf("the heading %q is not known any more", m.Heading)
 		}
 		mapping = append(mapping, m.Target)
 	}
-	p, err := s.PlanRegister(ctx, tb, mapping, nil)
+	p, err := s.PlanRegister(ctx, tb, csvimport.Decisions{Mapping: mapping}, now)
 	must(t, err)
-	_, err = s.BringIn(ctx, tb, mapping, nil, p.Fingerprint, "x", now)
+	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, p.Fingerprint, "x", now)
 	must(t, err)
 	fleet := byName(t, s)
 	if got := fleet["Plover"].Facts.Fact("heater-3.watts").Value.Text; len(fleet) != 24 || got != "60" {
@@ -221,7 +221,7 @@ func TestOlderCatalogue(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
 	must(t, err)
-	_, err = s.BringCatalogueIn(ctx, f, "x", now)
+	_, err = s.ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
 	must(t, err)
 	if _, ok := s.Vocabulary().Trait("heater-3.watts"); !ok {
 		t.Error("the shop's third heater did not come in")

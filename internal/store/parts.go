@@ -57,25 +57,39 @@ func (f PartFields) row(now time.Time) (partRow, error) {
 			return row, refuse("%s: %s", t.what, err)
 		}
 	}
-	if f.BoughtOn != "" {
-		day, err := civil.ParseDay(f.BoughtOn, civil.Unsaid)
-		if err != nil {
-			return row, refuse("bought on: %s", err)
-		}
-		if day > civil.Of(now) {
-			return row, refuse("bought on %s, which is still to come; it is %s now", day.Show(), now.Format(civil.Shown))
-		}
-		at := day.Start(time.UTC)
-		row.BoughtOn = &at
+	var err error
+	row.BoughtOn, err = boughtOn(f.BoughtOn, now)
+	return row, err
+}
+
+// boughtOn reads the day on which something was bought, as typed; nil where it is empty.
+// Dates in the database have no time zone: they are kept as days of UTC.
+func boughtOn(text string, now time.Time) (*time.Time, error) {
+	if text == "" {
+		return nil, nil
 	}
-	return row, nil
+	day, err := civil.ParseDay(text, civil.Unsaid)
+	if err != nil {
+		return nil, refuse("bought on: %s", err)
+	}
+	if day > civil.Of(now) {
+		return nil, refuse("bought on %s, which is still to come; it is %s now", day.Show(), now.Format(civil.Shown))
+	}
+	at := day.Start(time.UTC)
+	return &at, nil
+}
+
+// isoDay writes a date of the database; empty where it has none.
+func isoDay(date *time.Time) string {
+	if date == nil {
+		return ""
+	}
+	return date.Format(civil.ISO)
 }
 
 func (r partRow) fields() PartFields {
 	f := PartFields{Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, Note: r.Note, Shelf: r.Shelf}
-	if r.BoughtOn != nil {
-		f.BoughtOn = r.BoughtOn.Format("2006-01-02")
-	}
+	f.BoughtOn = isoDay(r.BoughtOn)
 	return f
 }
 

@@ -203,7 +203,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	}
 	file, err := catalogue.ReadFile([]byte(`{"format": "wardifex-catalogue", "version": 1, "models": [{"kind": "supply", "name": "Lode 12", "defaults": {"volts": "twelve"}}]}`))
 	must(t, err)
-	p, err := s.BringCatalogueIn(ctx, file, "Ann", now)
+	p, err := s.ImportCatalogue(ctx, store.ImportFile{}, file, "Ann", now)
 	refused(t, err, "nothing was changed")
 	if len(p.Faults) != 1 {
 		t.Errorf("faults: %v", p.Faults)
@@ -243,7 +243,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	if len(p.Faults) != 0 || len(p.Machines) != 24 || len(p.Catalogue) != 2 || p.Photos == 0 {
 		t.Fatalf("the plan: %d machines, %v, %d photos, faults %v", len(p.Machines), p.Catalogue, p.Photos, p.Faults)
 	}
-	_, err = into.BringRecordIn(ctx, f, "Ann", demo.Today)
+	_, err = into.ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
 	must(t, err)
 	if again := out(into); string(again) != string(text) {
 		a, b := strings.Split(string(text), "\n"), strings.Split(string(again), "\n")
@@ -267,7 +267,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 		}
 		break
 	}
-	_, err = into.BringRecordIn(ctx, f, "Ann", demo.Today)
+	_, err = into.ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
 	refused(t, err, "there is a machine named Avocet already")
 
 	// One machine alone, and a file that breaks off half-way in.
@@ -278,7 +278,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	}
 	empty := pgtest.Store(t)
 	one.Parts[0].Readings[0].Photos = []record.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
-	_, err = empty.BringRecordIn(ctx, one, "Ann", demo.Today)
+	_, err = empty.ImportRecord(ctx, store.ImportFile{}, one, "Ann", demo.Today)
 	refused(t, err, "not a picture")
 	if ms, _ := empty.Names(ctx); len(ms) != 0 {
 		t.Error("half a record was written")

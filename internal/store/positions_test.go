@@ -180,7 +180,7 @@ func TestPositionsInFiles(t *testing.T) {
 		f.Machines[0].Name = "Bittern"
 		spoil(&f.Machines[0])
 		into := pgtest.Store(t)
-		_, err := into.BringRecordIn(ctx, f, "x", now)
+		_, err := into.ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 		refused(t, err, want)
 		if names, _ := into.Names(ctx); len(names) != 0 {
 			t.Errorf("%s: half a record was written", want)
@@ -193,14 +193,14 @@ func TestPositionsInFiles(t *testing.T) {
 	f.Machines[0].Name = "Bittern"
 	i := slices.IndexFunc(f.Machines[0].Positions, func(p record.Listed) bool { return p.Key == third })
 	f.Machines[0].Positions[i].Serves = machine.Enclosure
-	_, err = s.BringRecordIn(ctx, f, "x", now)
+	_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 	refused(t, err, "on other machines it is number 1 at head 3")
 	// What was placed otherwise goes out, and comes in, at its place.
 	moved := *s.Vocabulary().At(third)
 	moved.Serves = machine.Enclosure
 	must(t, s.ChangePosition(ctx, id, moved, on(t, s, id)))
 	into := pgtest.Store(t)
-	_, err = into.BringRecordIn(ctx, file(), "x", now)
+	_, err = into.ImportRecord(ctx, store.ImportFile{}, file(), "x", now)
 	must(t, err)
 	names, err := into.Names(ctx)
 	must(t, err)

@@ -118,8 +118,9 @@ func (s *Store) planBuilds(tx *gorm.DB, builds []record.Build, p *RecordPlan) er
 	return nil
 }
 
-// BringRecordIn writes a record file, all or nothing.
-func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now time.Time) (RecordPlan, error) {
+// ImportRecord writes a record file, all or nothing. Names in it are kept as written and
+// make no accounts; who imported it is on record apart.
+func (s *Store) ImportRecord(ctx context.Context, src ImportFile, f record.File, by string, now time.Time) (RecordPlan, error) {
 	var p RecordPlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("lock table machines, parts, fittings, readings, questions in share row exclusive mode").Error; err != nil {
@@ -134,7 +135,7 @@ func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now
 			return err
 		}
 		if len(p.Faults) > 0 {
-			return refuse("nothing was brought in. %s", strings.Join(p.Faults, "; "))
+			return refuse("nothing was imported. %s", strings.Join(p.Faults, "; "))
 		}
 		if len(cat.Added)+len(cat.Changed) > 0 {
 			if err := s.writeCatalogue(tx, cat, by, now); err != nil {
@@ -145,7 +146,10 @@ func (s *Store) BringRecordIn(ctx context.Context, f record.File, by string, now
 		if err := in.all(f); err != nil {
 			return err
 		}
-		return s.learnPositions(tx, f.PositionsBesides()...)
+		if err := s.learnPositions(tx, f.PositionsBesides()...); err != nil {
+			return err
+		}
+		return noteImport(tx, "record", src, map[string]int{"machines": len(p.Machines), "parts": p.Parts, "readings": p.Readings}, by, now)
 	})
 	if err != nil {
 		// The vocabulary may have been made of a catalogue that was rolled back.
@@ -203,12 +207,9 @@ func (in *importer) all(f record.File) error {
 func (in *importer) part(p record.Part) error {
 	row := partRow{Kind: p.Kind, Tag: p.Tag, Serial: p.Serial, Supplier: p.Supplier, Price: p.Price, Note: p.Note, Shelf: p.Shelf, ScrappedAt: p.ScrappedAt, ScrappedWhy: p.ScrappedWhy,
 		Version: p.Changed.Version, ChangedBy: p.Changed.By, ChangedAt: p.Changed.At}
-	if p.BoughtOn != "" {
-		at, err := time.Parse("2006-01-02", p.BoughtOn)
-		if err != nil {
-			return err
-		}
-		row.BoughtOn = &at
+	var err error
+	if row.BoughtOn, err = dateOf(p.BoughtOn); err != nil {
+		return err
 	}
 	if err := in.tx.Create(&row).Error; err != nil {
 		return err
@@ -333,9 +334,22 @@ func orNull(text json.RawMessage) []byte {
 	return text
 }
 
+// dateOf reads a day as files write it; nil where it is empty.
+func dateOf(text string) (*time.Time, error) {
+	if text == "" {
+		return nil, nil
+	}
+	at, err := time.Parse(civil.ISO, text)
+	return &at, err
+}
+
 func (in *importer) machine(m record.Machine) error {
 	row := machineRow{Name: m.Name, Bay: m.Bay, Maker: m.Maker, Serial: m.Serial, Note: m.Note, Supplier: m.Supplier, Price: m.Price, Since: m.Since, RetiredAt: m.RetiredAt, RetiredWhy: m.RetiredWhy,
 		Version: m.Changed.Version, ChangedBy: m.Changed.By, ChangedAt: m.Changed.At}
+	var err error
+	if row.BoughtOn, err = dateOf(m.BoughtOn); err != nil {
+		return err
+	}
 	if err := in.tx.Create(&row).Error; err != nil {
 		return err
 	}

@@ -258,7 +258,7 @@ func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.
 }
 
 func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
-	m := record.Machine{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, Since: r.Since.UTC(),
+	m := record.Machine{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, BoughtOn: isoDay(r.BoughtOn), Since: r.Since.UTC(),
 		RetiredAt: utc(r.RetiredAt), RetiredWhy: r.RetiredWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
 	if err := e.work(&m, r.ID); err != nil {
 		return err

@@ -84,15 +84,21 @@ func (c *checker) part(p *Part) {
 	if p.Price != nil && *p.Price < 0 {
 		c.say("part %d: a price is not negative", p.No)
 	}
-	if p.BoughtOn != "" {
-		var day civil.Day
-		if err := day.UnmarshalText([]byte(p.BoughtOn)); err != nil {
-			c.say("part %d: bought on: %s", p.No, err)
-		} else if day > civil.Of(c.now) {
-			c.past(fmt.Sprintf("part %d", p.No), day.Start(c.now.Location()))
-		}
-	}
+	c.bought(fmt.Sprintf("part %d", p.No), p.BoughtOn)
 	c.readings(fmt.Sprintf("part %d", p.No), p.Kind, p.Readings)
+}
+
+// bought checks the day on which something was bought.
+func (c *checker) bought(what, text string) {
+	if text == "" {
+		return
+	}
+	var day civil.Day
+	if err := day.UnmarshalText([]byte(text)); err != nil {
+		c.say("%s: bought on: %s", what, err)
+	} else if day > civil.Of(c.now) {
+		c.past(what, day.Start(c.now.Location()))
+	}
 }
 
 func (c *checker) machine(m *Machine) {
@@ -100,6 +106,7 @@ func (c *checker) machine(m *Machine) {
 		c.say("machine %q: its name: %s", m.Name, err)
 	}
 	c.past("machine "+m.Name, m.Since)
+	c.bought("machine "+m.Name, m.BoughtOn)
 	order := func(what string, n int) {
 		if n < 0 || n > len(m.Orders) {
 			c.say("machine %s, %s: there is no order %d in it", m.Name, what, n)

@@ -102,6 +102,7 @@ type Machine struct {
 	Serial       string           `json:"serial,omitempty"`
 	Note         string           `json:"note,omitempty"`
 	Supplier     string           `json:"supplier,omitempty"`
+	BoughtOn     string           `json:"boughtOn,omitempty" format:"date"`
 	Price        *float64         `json:"price,omitempty"`
 	Since        time.Time        `json:"since"`
 	RetiredAt    *time.Time       `json:"retiredAt,omitempty"`

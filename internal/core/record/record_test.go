@@ -48,14 +48,14 @@ func TestFaults(t *testing.T) {
 			f.Parts = append(f.Parts, record.Part{No: 3, Kind: "supply"})
 			f.Machines[0].Fittings = append(f.Machines[0].Fittings, record.Fitting{Slot: "supply", Part: 3, From: day(2)})
 		},
-		"reading 1: the reading is dated 4 Feb 2027":           func(f *record.File) { f.Parts[0].Readings[0].At = day(400) },
+		"reading 1: the reading is dated 4 Feb 2027":     func(f *record.File) { f.Parts[0].Readings[0].At = day(400) },
 		"no trait \"ram\"":                               func(f *record.File) { f.Parts[0].Readings[0].Trait = "ram" },
 		"is not one of":                                  func(f *record.File) { f.Parts[0].Readings[1].Value = "wood" },
 		"how good the evidence is":                       func(f *record.File) { f.Parts[0].Readings[0].Grade = 0 },
 		"set aside without a reason":                     func(f *record.File) { f.Parts[0].Readings[1].SetAsideWhy = "" },
 		"no kind of part \"ghost\"":                      func(f *record.File) { f.Parts[1].Kind = "ghost" },
 		"each is there once":                             func(f *record.File) { f.Parts[1].No = 1 },
-		"is not a date":                                     func(f *record.File) { f.Parts[1].BoughtOn = "new year" },
+		"is not a date":                                  func(f *record.File) { f.Parts[1].BoughtOn = "new year" },
 		"there is no part 9 in the file":                 func(f *record.File) { f.Machines[1].Fittings[0].Part = 9 },
 		"there is no position \"ghost\"":                 func(f *record.File) { f.Machines[1].Fittings[0].Slot = "ghost" },
 		"part 1 is a probe, and the slot holds a supply": func(f *record.File) { f.Machines[1].Fittings[0].Slot = "supply" },
