@@ -237,14 +237,14 @@ func TestARecordIsBroughtIn(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	p.visit("/bring-in?what=record")
+	p.visit("/import?what=record")
 	for name, says := range map[string]string{"old.json": "versions 1 to 3 are read here", "same.json": "There is a machine named Curlew already"} {
 		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
 		p.until(says, fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q)`, strings.ToLower(says)))
 	}
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "new.json")}))
 	p.press("Bring it in")
-	p.sees("1 machines brought in")
+	p.sees("1 machines imported")
 	p.visit("/")
 	p.sees("25 of 25 machines")
 	p.press("Curlew II")

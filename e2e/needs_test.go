@@ -56,7 +56,7 @@ func TestAPlanIsRefusedForALaterKit(t *testing.T) {
 func TestClaimsAreReadByTheirLean(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
-	p.visit("/bring-in")
+	p.visit("/import")
 	p.sees("Choose or drop the CSV")
 	file := filepath.Join(t.TempDir(), "slip.csv")
 	rows := []string{"Printer;Where;Bed springs: model;Bed springs: room at the cable corner;Bed springs: stiff",
@@ -66,9 +66,9 @@ func TestClaimsAreReadByTheirLean(t *testing.T) {
 	}
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
 	p.sees("4 rows, 5 columns")
-	p.press("Show what it would do")
+	p.press("Preview the import")
 	p.sees("4 new")
-	p.press("Bring in 4 machines")
+	p.press("Import 4 machines")
 	p.sees("4 machines new")
 
 	p.visit("/ask")

@@ -50,9 +50,9 @@ var views = []struct {
 	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "Used / limit"},
-	{file: "bring-in", path: "/bring-in", wait: "Choose or drop", arrange: func(p *page) {
+	{file: "bring-in", path: "/import", wait: "Choose or drop", arrange: func(p *page) {
 		p.chooseRegister()
-		p.press("Show what it would do")
+		p.press("Preview the import")
 		p.sees("3 faulty")
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#preview').scrollIntoView()`))
 	}},

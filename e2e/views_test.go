@@ -177,7 +177,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 func TestMemberIsOfferedNoWrites(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("member")
-	for path, wait := range map[string]string{"/": "Whimbrel", "/machine/1": "What is in it", "/ask/plumbline-probe/2": "With these additional changes", "/due": "Used / limit", "/work/2": "Make the build", "/bring-in": "Only technicians"} {
+	for path, wait := range map[string]string{"/": "Whimbrel", "/machine/1": "What is in it", "/ask/plumbline-probe/2": "With these additional changes", "/due": "Used / limit", "/work/2": "Make the build", "/import": "Only technicians"} {
 		p.visit(path)
 		p.sees(wait)
 		for _, control := range []string{"New machine", "Edit", "Read the meter", "Open the work order", "Done …", "Done, next", "Finish the work", "Record it"} {

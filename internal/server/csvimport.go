@@ -70,13 +70,13 @@ func (s *Server) openRegister(ctx context.Context, _ user, in *registerFile) (*a
 	return answerOf(out, nil)
 }
 
-// Understood is how a file is read with the columns as they are matched.
-type Understood struct {
-	Columns   []csvimport.Understood `json:"columns"`
-	Questions []csvimport.Question   `json:"questions"`
+// UnderstoodFile is how a file is read with the columns as they are matched.
+type UnderstoodFile struct {
+	Columns   []csvimport.Understood   `json:"columns"`
+	Questions []csvimport.FileQuestion `json:"questions"`
 }
 
-func (s *Server) understandRegister(_ context.Context, _ user, in *registerFile) (*answer[Understood], error) {
+func (s *Server) understandRegister(_ context.Context, _ user, in *registerFile) (*answer[UnderstoodFile], error) {
 	t, err := in.Body.table()
 	if err != nil {
 		return nil, err
@@ -85,7 +85,7 @@ func (s *Server) understandRegister(_ context.Context, _ user, in *registerFile)
 	if err != nil {
 		return nil, store.Refused(err)
 	}
-	return answerOf(Understood{columns, append([]csvimport.Question{}, asks...)}, nil)
+	return answerOf(UnderstoodFile{columns, append([]csvimport.FileQuestion{}, asks...)}, nil)
 }
 
 // rowsShown is how many faulty rows, and how many others, a preview shows.

@@ -52,7 +52,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What importing the file would do", s.previewRegister, bodyUpTo(2*csvimport.MaxBytes))
 	handle(s, store.Technician, "POST", "/register/understand", "understand-register", "How the cells of the matched columns are read, and what has to be asked", s.understandRegister, bodyUpTo(2*csvimport.MaxBytes))
 	handle(s, store.Technician, "POST", "/register/import", "import-register", "Import the file as previewed", s.importRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
+	handle(s, store.Member, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
 	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What importing meter readings would do", s.previewMeters, bodyUpTo(2*csvimport.MaxBytes))
 	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters, bodyUpTo(2*csvimport.MaxBytes))
 

@@ -254,7 +254,7 @@ func bodyFor(operation string) any {
 		return map[string]any{}
 	case "import-catalogue", "preview-catalogue", "import-record", "preview-record":
 		return []byte(`{"format": "none"}`)
-	case "open-register", "preview-register", "import-register":
+	case "open-register", "preview-register", "import-register", "understand-register":
 		return file
 	case "preview-meters", "import-meters":
 		return map[string]any{"file": []byte("machine,date,hours\nX,2026-01-01,5\n")}

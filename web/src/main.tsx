@@ -47,7 +47,7 @@ const WiresPage = lazy(() => import("./wires/WiresPage"));
 const LabelsPage = lazy(() => import("./labels/LabelsPage"));
 const FaultsPage = lazy(() => import("./faults/FaultsPage"));
 const CataloguePage = lazy(() => import("./catalogue/CataloguePage"));
-const BringInPage = lazy(() => import("./register/BringInPage"));
+const ImportPage = lazy(() => import("./register/ImportPage"));
 
 const router = createBrowserRouter([
   {
@@ -85,7 +85,7 @@ const router = createBrowserRouter([
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },
           { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
-          { path: "/bring-in", element: <Later of={<BringInPage />} /> },
+          { path: "/import", element: <Later of={<ImportPage />} /> },
           { path: "*", element: <Lost /> },
         ],
       },

@@ -20,16 +20,16 @@ type Decisions struct {
 	DateOrder   civil.Order  `json:"dateOrder,omitempty" enum:"day first,month first," doc:"Of dates such as 3/4/2026"`
 }
 
-// Question is something about a file that only a person can say. It is asked once.
-type Question struct {
-	About   string   `json:"about" enum:"decimals,dates"`
-	Column  int      `json:"column" doc:"From 0; of decimals"`
-	Text    string   `json:"text"`
-	Answers []Answer `json:"answers"`
+// FileQuestion is something about a file that only a person can say. It is asked once.
+type FileQuestion struct {
+	About   string       `json:"about" enum:"decimals,dates"`
+	Column  int          `json:"column" doc:"From 0; of decimals"`
+	Text    string       `json:"text"`
+	Answers []FileAnswer `json:"answers"`
 }
 
-// Answer is one that a question can have: what is sent, and what it means.
-type Answer struct {
+// FileAnswer is one that a question can have: what is sent, and what it means.
+type FileAnswer struct {
 	Value string `json:"value"`
 	Means string `json:"means"`
 }
@@ -48,15 +48,15 @@ type column struct {
 
 // understand works out how the cells of each matched column are to be read, and what has
 // to be asked.
-func understand(t Table, d Decisions, voc *machine.Vocabulary) ([]column, []Question, error) {
+func understand(t Table, d Decisions, voc *machine.Vocabulary) ([]column, []FileQuestion, error) {
 	columns, err := checkMapping(t, d.Mapping, voc)
 	if err != nil {
 		return nil, nil, err
 	}
-	var asks []Question
+	var asks []FileQuestion
 	order := d.DateOrder
 	if order == civil.Unsaid {
-		var ask *Question
+		var ask *FileQuestion
 		if order, ask = orderOf(t, columns); ask != nil {
 			asks = append(asks, *ask)
 		}
@@ -68,7 +68,7 @@ func understand(t Table, d Decisions, voc *machine.Vocabulary) ([]column, []Ques
 			c.decimal = quantity.Mark(d.Decimals[c.index][0])
 			continue
 		}
-		var ask *Question
+		var ask *FileQuestion
 		if c.decimal, ask = decimalOf(t, *c); ask != nil {
 			asks = append(asks, *ask)
 		}
@@ -78,7 +78,7 @@ func understand(t Table, d Decisions, voc *machine.Vocabulary) ([]column, []Ques
 
 // decimalOf is the mark that stands before decimals in a column: what its cells say, or a
 // question where one of them has two meanings and none tells.
-func decimalOf(t Table, c column) (quantity.Mark, *Question) {
+func decimalOf(t Table, c column) (quantity.Mark, *FileQuestion) {
 	if !c.takesNumber() {
 		return quantity.Unsaid, nil
 	}
@@ -107,9 +107,9 @@ func decimalOf(t Table, c column) (quantity.Mark, *Question) {
 	if mark := ambiguous.Written; !hasPoint(mark) {
 		point, comma = comma, point
 	}
-	return quantity.Unsaid, &Question{About: "decimals", Column: c.index,
+	return quantity.Unsaid, &FileQuestion{About: "decimals", Column: c.index,
 		Text: fmt.Sprintf("%s: what is %q? No other cell of the column tells.", c.heading, ambiguous.Written),
-		Answers: []Answer{
+		Answers: []FileAnswer{
 			{".", fmt.Sprintf("%s: the point stands before decimals", withUnitOf(point, c))},
 			{",", fmt.Sprintf("%s: the comma stands before decimals", withUnitOf(comma, c))},
 		}}
@@ -151,7 +151,7 @@ func (c column) number(text string) (err error) {
 
 // orderOf is which number stands first in the dates of a file, or a question where one of
 // them has two meanings and none tells.
-func orderOf(t Table, columns []column) (civil.Order, *Question) {
+func orderOf(t Table, columns []column) (civil.Order, *FileQuestion) {
 	var ambiguous *civil.TwoDays
 	counts := map[civil.Order]int{}
 	for _, c := range columns {
@@ -175,9 +175,9 @@ func orderOf(t Table, columns []column) (civil.Order, *Question) {
 	case ambiguous == nil:
 		return civil.Unsaid, nil
 	}
-	return civil.Unsaid, &Question{About: "dates",
+	return civil.Unsaid, &FileQuestion{About: "dates",
 		Text:    fmt.Sprintf("Which day is %q? No other date of the file tells.", ambiguous.Written),
-		Answers: []Answer{{string(civil.DayFirst), ambiguous.DayFirst.Show()}, {string(civil.MonthFirst), ambiguous.MonthFirst.Show()}}}
+		Answers: []FileAnswer{{string(civil.DayFirst), ambiguous.DayFirst.Show()}, {string(civil.MonthFirst), ambiguous.MonthFirst.Show()}}}
 }
 
 func checkMapping(t Table, mapping []string, voc *machine.Vocabulary) ([]column, error) {
@@ -230,11 +230,17 @@ type Understood struct {
 	Samples []Sample `json:"samples"`
 }
 
+// asked reports whether a cell cannot be read because it has two meanings.
+func asked(err error) bool {
+	var day *civil.TwoDays
+	return two(err) || errors.As(err, &day)
+}
+
 // samplesShown is how many cells of a column are shown.
 const samplesShown = 3
 
 // Samples shows of each column the first cells, as they will be recorded.
-func Samples(t Table, d Decisions, voc *machine.Vocabulary) ([]Understood, []Question, error) {
+func Samples(t Table, d Decisions, voc *machine.Vocabulary) ([]Understood, []FileQuestion, error) {
 	columns, asks, err := understand(t, d, voc)
 	if err != nil {
 		return nil, nil, err
@@ -252,8 +258,11 @@ func Samples(t Table, d Decisions, voc *machine.Vocabulary) ([]Understood, []Que
 			}
 			s := Sample{Written: text}
 			changes, err := c.read(text, voc)
-			if s.Fault = err != nil; s.Fault {
-				s.Recorded = err.Error()
+			switch {
+			case err != nil && asked(err):
+				s.Recorded, changes = "to be answered", nil
+			case err != nil:
+				s.Recorded, s.Fault, changes = err.Error(), true, nil
 			}
 			for i, w := range changes {
 				if i > 0 {

@@ -26,11 +26,11 @@ type MeterRow struct {
 // MeterPlan is what importing a file of meter readings would do: rows without a fault are
 // taken, whatever is wrong with others.
 type MeterPlan struct {
-	Columns   []Match    `json:"columns"`
-	Rows      []MeterRow `json:"rows"`
-	Same      int        `json:"same"`
-	Faults    []Fault    `json:"faults"`
-	Questions []Question `json:"questions" doc:"To be answered before the file can be imported"`
+	Columns   []Match        `json:"columns"`
+	Rows      []MeterRow     `json:"rows"`
+	Same      int            `json:"same"`
+	Faults    []Fault        `json:"faults"`
+	Questions []FileQuestion `json:"questions" doc:"To be answered before the file can be imported"`
 }
 
 // Metered is a machine with its meter readings so far.
@@ -97,7 +97,7 @@ func distinct(cells []string) []string {
 // PlanMeters judges a file of meter readings. Each row is checked against the readings on
 // record and against the rows before it.
 func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, now time.Time) (MeterPlan, error) {
-	p := MeterPlan{Columns: ProposeMeters(t, voc), Rows: []MeterRow{}, Faults: []Fault{}, Questions: []Question{}}
+	p := MeterPlan{Columns: ProposeMeters(t, voc), Rows: []MeterRow{}, Faults: []Fault{}, Questions: []FileQuestion{}}
 	if d.Mapping == nil {
 		for _, m := range p.Columns {
 			d.Mapping = append(d.Mapping, m.Target)

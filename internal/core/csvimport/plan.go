@@ -91,20 +91,29 @@ type Written struct {
 
 // Plan is what importing a file would do.
 type Plan struct {
-	Rows        []Row      `json:"rows" doc:"Faulty ones first, then others, as many as are shown"`
-	Created     int        `json:"created"`
-	Changed     int        `json:"changed"`
-	Same        int        `json:"same"`
-	Faulty      int        `json:"faulty"`
-	LeftOut     int        `json:"leftOut"`
-	Questions   []Question `json:"questions" doc:"To be answered before the file can be imported"`
-	Fingerprint string     `json:"fingerprint" doc:"Of all that would be written; it changes when the file or the fleet does"`
+	Rows        []Row          `json:"rows" doc:"Faulty ones first, then others, as many as are shown"`
+	Created     int            `json:"created"`
+	Changed     int            `json:"changed"`
+	Same        int            `json:"same"`
+	Faulty      int            `json:"faulty"`
+	LeftOut     int            `json:"leftOut"`
+	Questions   []FileQuestion `json:"questions" doc:"To be answered before the file can be imported"`
+	FaultyLines []int          `json:"faultyLines" doc:"Of every row with a fault"`
+	AskedLines  []int          `json:"askedLines" doc:"Of rows of which something is only asked"`
+	Fingerprint string         `json:"fingerprint" doc:"Of all that would be written; it changes when the file or the fleet does"`
 }
 
 // Shown is the plan with no more than so many faulty and so many other rows.
 func (p Plan) Shown(most int) Plan {
 	var faulty, rest []Row
+	p.FaultyLines, p.AskedLines = []int{}, []int{}
 	for _, r := range p.Rows {
+		if r.Action == Faulty {
+			p.FaultyLines = append(p.FaultyLines, r.Line)
+			if !slices.ContainsFunc(r.Faults, func(f Fault) bool { return !f.Ask }) {
+				p.AskedLines = append(p.AskedLines, r.Line)
+			}
+		}
 		if r.Action == Faulty && len(faulty) < most {
 			faulty = append(faulty, r)
 		} else if r.Action != Faulty && len(rest) < most {
@@ -175,7 +184,7 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 		}
 	}
 	pl.ragged = short*usualRagged > len(t.Rows)
-	p := Plan{Rows: make([]Row, 0, len(t.Rows)), Questions: append([]Question{}, asks...)}
+	p := Plan{Rows: make([]Row, 0, len(t.Rows)), Questions: append([]FileQuestion{}, asks...)}
 	for i := range t.Rows {
 		if out[t.Lines[i]] {
 			p.LeftOut++
@@ -360,7 +369,8 @@ func (pl *planner) serial(row *Row, ex *Existing, c column, value string) {
 // change adds a field, where it differs from what is on record.
 func (pl *planner) change(row *Row, ex *Existing, w Written) {
 	if ex != nil {
-		if w.Before = ex.Fields[w.Target]; w.Before == w.After {
+		w.Before = ex.Fields[w.Target]
+		if w.Before == w.After || w.Target == Bought && w.Before == w.Day.String() {
 			return
 		}
 	}
@@ -495,7 +505,7 @@ func (c column) read(text string, voc *machine.Vocabulary) ([]Written, error) {
 		return []Written{w}, err
 	case Bought, HoursOn:
 		w.Day, err = readDay(text, c.order)
-		w.After = w.Day.String()
+		w.After = w.Day.Show()
 		return []Written{w}, err
 	case Hours:
 		n, err := readIn(text, "h", c.decimal, 0, 0)

@@ -32,6 +32,9 @@ func (c Condition) Fields() map[string]string {
 	}
 	if c.Next != nil {
 		f[NextColumn] = c.Next.Title + ": " + c.Next.Words
+		if c.Next.State == maintenance.Unproven {
+			f[NextColumn] = c.Next.Title + ": now" // no date beside an unproven protection; why is in the state
+		}
 	}
 	f[StateColumn] = c.state(f[ProtectionColumn], f[OrderColumn])
 	return f

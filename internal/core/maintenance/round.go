@@ -8,7 +8,8 @@ import (
 	"wardifex/internal/core/civil"
 )
 
-// aWeek is how many machines a first round takes in a week, work of one kind in one go.
+// aWeek is how many tasks of machines a first round takes in a week, of one kind after
+// the other.
 // Source: from memory.
 const aWeek = 8
 
@@ -30,14 +31,15 @@ func FirstRounds(machines map[string]int, today civil.Day) []Round {
 		monday++
 	}
 	out := []Round{}
+	planned := 0
 	for _, t := range tasks {
 		n := machines[t.Key]
 		if n == 0 {
 			continue
 		}
-		weeks := (n + aWeek - 1) / aWeek
-		out = append(out, Round{Task: t.Key, From: monday, Weeks: weeks})
-		monday += civil.Day(7 * weeks)
+		first, last := planned/aWeek, (planned+n-1)/aWeek
+		out = append(out, Round{Task: t.Key, From: monday + civil.Day(7*first), Weeks: last - first + 1})
+		planned += n
 	}
 	return out
 }

@@ -40,7 +40,8 @@ type Task struct {
 type Risk int
 
 const (
-	HurtsPeople Risk = iota
+	ShockAndFire Risk = iota
+	HurtsPeople
 	BreaksMachines
 	SpoilsPrints
 )
@@ -54,14 +55,14 @@ const (
 // failures. Source of intervals and risks: from memory.
 func Tasks() []Task {
 	return []Task{
-		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}, Risk: HurtsPeople},
+		{Key: ProtectionTask, Title: "Test thermal-runaway protection", Days: 183, Kind: parts.Firmware, How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.", Cautions: []string{"Not to be left running unattended until proven.", unplug}, Risk: ShockAndFire},
 		{Key: nozzleTask, Title: "Change the nozzle", Hours: 300, Kind: parts.Nozzle, Renews: parts.Nozzle, Always: true, How: "Hot, with two spanners; then the Z offset again.", Cautions: []string{hotEnd}, Risk: SpoilsPrints},
 		{Key: "lubricate", Title: "Lubricate lead screws and rails", Hours: 250, Kind: parts.ZDrive, How: "Wipe first, then a thin film; run through the whole travel.", Cautions: []string{"The gantry of some machines drops when unpowered: hold it."}, Risk: BreaksMachines},
 		{Key: "belts", Title: "Belts: tension and wear", Hours: 250, Kind: parts.Belts, Renews: parts.Belts, How: "Pluck both: equal pitch. Dust at a pulley means wear.", Cautions: []string{}, Risk: BreaksMachines},
 		{Key: "wheels", Title: "Wheels, eccentric nuts, frame screws", Hours: 300, Kind: parts.Frame, How: "No wobble, no flat spots; screws snug.", Cautions: []string{}, Risk: BreaksMachines},
 		{Key: linerTask, Title: "PTFE liner", Hours: 500, Kind: parts.Hotend, Renews: parts.Tube, Always: true, How: "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.", Cautions: []string{hotEnd, "Never above its rating: fumes."}, Risk: HurtsPeople},
 		{Key: "fans", Title: "Fans: dust and bearings", Days: 91, Kind: parts.CaseFan, How: "Brush them out, listen; a dead hotend fan jams the hotend.", Cautions: []string{unplug}, Risk: BreaksMachines},
-		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}, Risk: HurtsPeople},
+		{Key: "terminals", Title: "Mains and bed terminals, earth continuity", Days: 183, Kind: parts.Supply, How: "Terminals tight, no brown plastic, earth from plug to frame.", Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."}, Risk: ShockAndFire},
 		{Key: "probe", Title: "Probe pin and self-test", Hours: 200, Kind: parts.Probe, Renews: parts.Probe, Fitted: true, How: "Clean the pin, run the self-test; keep spare tips.", Cautions: []string{}, Risk: SpoilsPrints},
 		{Key: "host", Title: "Host: back-up and updates", Days: 91, Kind: parts.Host, Fitted: true, How: "Back up the configuration. Update only with a reason on record: a machine that works is left alone.", Cautions: []string{}, Risk: SpoilsPrints},
 		{Key: "surface", Title: "Bed surface", Hours: 400, Kind: parts.Surface, Renews: parts.Surface, How: "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.", Cautions: []string{"Hot bed: burns."}, Risk: SpoilsPrints},

@@ -142,23 +142,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/catalogue/bring-in": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Bring a catalogue file in */
-        post: operations["bring-catalogue-in"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/catalogue/entries": {
         parameters: {
             query?: never;
@@ -187,6 +170,23 @@ export interface paths {
         put?: never;
         /** Delete a catalogue entry that nothing uses */
         post: operations["delete-entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Import a catalogue file */
+        post: operations["import-catalogue"];
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +372,23 @@ export interface paths {
         };
         /** What to find out on machines, in the order in which they are opened */
         get: operations["identify"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who imported which file, newest first */
+        get: operations["imports"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1049,7 +1066,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/meters/bring-in": {
+    "/api/meters/import": {
         parameters: {
             query?: never;
             header?: never;
@@ -1058,8 +1075,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring meter readings in */
-        post: operations["bring-meters-in"];
+        /** Import meter readings */
+        post: operations["import-meters"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1075,7 +1092,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What bringing meter readings in would do */
+        /** What importing meter readings would do */
         post: operations["preview-meters"];
         delete?: never;
         options?: never;
@@ -1306,7 +1323,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/record/bring-in": {
+    "/api/record/import": {
         parameters: {
             query?: never;
             header?: never;
@@ -1315,8 +1332,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring a record of machines in */
-        post: operations["bring-record-in"];
+        /** Import a record of machines */
+        post: operations["import-record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1340,7 +1357,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/register/bring-in": {
+    "/api/register/import": {
         parameters: {
             query?: never;
             header?: never;
@@ -1349,8 +1366,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring the file in as previewed */
-        post: operations["bring-in"];
+        /** Import the file as previewed */
+        post: operations["import-register"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1383,8 +1400,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What bringing the file in would do */
+        /** What importing the file would do */
         post: operations["preview-register"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the cells of the matched columns are read, and what has to be asked */
+        post: operations["understand-register"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1605,6 +1639,8 @@ export interface components {
     schemas: {
         AddMachineBody: {
             bay: string;
+            /** @description ISO 8601 */
+            boughtOn?: string;
             /** @description After what it is built; the usual positions when empty */
             like?: components["schemas"]["Like"];
             maker: string;
@@ -2400,6 +2436,8 @@ export interface components {
             ways: components["schemas"]["WaySheet"][];
         };
         Fault: {
+            /** @description It is a question: the line is taken when it is accepted */
+            ask?: boolean;
             /**
              * Format: int64
              * @description From 0; −1 when it is about the whole row
@@ -2428,6 +2466,8 @@ export interface components {
         };
         Fields: {
             bay: string;
+            /** @description ISO 8601 */
+            boughtOn?: string;
             maker: string;
             name: string;
             note: string;
@@ -2438,6 +2478,21 @@ export interface components {
             price?: number;
             serial: string;
             supplier?: string;
+        };
+        FileAnswer: {
+            means: string;
+            value: string;
+        };
+        FileQuestion: {
+            /** @enum {string} */
+            about: "decimals" | "dates";
+            answers: components["schemas"]["FileAnswer"][];
+            /**
+             * Format: int64
+             * @description From 0; of decimals
+             */
+            column: number;
+            text: string;
         };
         Filter: {
             /** @description A column: a slot, a trait such as mainboard.flash, or a field such as machine.bay */
@@ -2577,6 +2632,17 @@ export interface components {
             /** @description How each machine stands in what its parts need */
             needs: components["schemas"]["MachineNeeds"][];
             questions: components["schemas"]["AskedQuestion"][];
+        };
+        Import: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            file: string;
+            /** @description How many of what came of it */
+            result: {
+                [key: string]: number;
+            };
+            what: string;
         };
         Inspection: {
             cautions: string[];
@@ -2847,10 +2913,13 @@ export interface components {
         };
         Match: {
             heading: string;
-            /** @description The heading says it plainly; otherwise it is a guess to look at */
+            instead?: string;
+            /** @description Heading, unit and cells say it plainly; otherwise it is to be looked at */
             sure: boolean;
             /** @description Key of the target; empty when the column is left out */
             target: string;
+            /** @description What the proposal depends on */
+            why: string;
         };
         Matrix: {
             /** @description Kits that cannot be judged, and why */
@@ -2910,7 +2979,10 @@ export interface components {
             same: number;
         };
         MeterPlan: {
+            columns: components["schemas"]["Match"][];
             faults: components["schemas"]["Fault"][];
+            /** @description To be answered before the file can be imported */
+            questions: components["schemas"]["FileQuestion"][];
             rows: components["schemas"]["MeterRow"][];
             /** Format: int64 */
             same: number;
@@ -3063,10 +3135,20 @@ export interface components {
             reason: string;
         };
         Opened: {
+            /** @description Lines above the headings, such as a title */
+            above: string[];
             columns: components["schemas"]["Match"][];
+            encoding: string;
+            /**
+             * Format: int64
+             * @description First line of the headings, from 1
+             */
+            headingLine: number;
+            /** Format: int64 */
+            headingLines: number;
             /** Format: int64 */
             rows: number;
-            /** @description First cells of each column */
+            /** @description First cells of each column, as written */
             samples: string[][];
             separator: string;
             targets: components["schemas"]["Target"][];
@@ -3398,16 +3480,23 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         Plan: {
+            /** @description Of rows of which something is only asked */
+            askedLines: number[];
             /** Format: int64 */
             changed: number;
             /** Format: int64 */
             created: number;
             /** Format: int64 */
             faulty: number;
+            /** @description Of every row with a fault */
+            faultyLines: number[];
             /** @description Of all that would be written; it changes when the file or the fleet does */
             fingerprint: string;
             /** Format: int64 */
             leftOut: number;
+            /** @description To be answered before the file can be imported */
+            questions: components["schemas"]["FileQuestion"][];
+            /** @description Faulty ones first, then others, as many as are shown */
             rows: components["schemas"]["Row"][];
             /** Format: int64 */
             same: number;
@@ -3653,15 +3742,36 @@ export interface components {
             sheet: components["schemas"]["Sheet"];
         };
         RegisterFile: {
+            /** @description Lines of which what was asked is right */
+            accepted?: number[];
             corrections?: components["schemas"]["Correction"][];
+            /**
+             * @description Of dates such as 3/4/2026
+             * @enum {string}
+             */
+            dateOrder?: "day first" | "month first" | "";
+            /** @description Of each column the mark before decimals, . or ,; empty where its cells say it */
+            decimals?: string[];
             /** @description The file's bytes, base64 */
             file: string;
-            /** @description Of the preview that is brought in */
+            /** @description Of the preview that is imported */
             fingerprint?: string;
-            /** @description Lines not to be brought in */
+            /**
+             * Format: int64
+             * @description Line of the headings, from 1; found when 0
+             */
+            headingLine?: number;
+            /**
+             * Format: int64
+             * @description 1 or 2 lines of headings; found when 0
+             */
+            headingLines?: number;
+            /** @description Lines not to be imported */
             leaveOut?: number[];
             /** @description Target of each column; empty to leave it out */
             mapping?: string[];
+            /** @description Of the file */
+            name?: string;
         };
         Remedies: {
             /** @description Cheaper, but something of it is to be looked at first */
@@ -3859,6 +3969,12 @@ export interface components {
             label: string;
             value: string;
         };
+        Sample: {
+            /** @description It cannot be read; recorded says why */
+            fault?: boolean;
+            recorded: string;
+            written: string;
+        };
         SaveBuildBody: {
             build: components["schemas"]["Build"];
             /**
@@ -3976,6 +4092,8 @@ export interface components {
             /** @description What cannot be true together */
             against: components["schemas"]["Contradiction"][];
             bay: string;
+            /** @description ISO 8601 */
+            boughtOn?: string;
             calibrations: components["schemas"]["CalibrationSheet"][];
             cost: components["schemas"]["Cost"];
             /** @description Values of which two places say different things */
@@ -4245,6 +4363,7 @@ export interface components {
         Target: {
             key: string;
             label: string;
+            unit?: string;
         };
         Task: {
             /** @description The task is the change */
@@ -4360,6 +4479,20 @@ export interface components {
             text: string;
             /** @description In which the number is wanted; a plain number when empty */
             unit?: string;
+        };
+        Understood: {
+            /**
+             * Format: int64
+             * @description From 0
+             */
+            column: number;
+            /** @description Mark before decimals, where the cells tell it */
+            decimal?: string;
+            samples: components["schemas"]["Sample"][];
+        };
+        UnderstoodFile: {
+            columns: components["schemas"]["Understood"][];
+            questions: components["schemas"]["FileQuestion"][];
         };
         UndoDoneBody: {
             task: string;
@@ -5483,93 +5616,6 @@ export interface operations {
             };
         };
     };
-    "bring-catalogue-in": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MergePlan"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     "save-entry": {
         parameters: {
             query?: never;
@@ -5744,9 +5790,102 @@ export interface operations {
             };
         };
     };
+    "import-catalogue": {
+        parameters: {
+            query?: {
+                /** @description Of the file */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "preview-catalogue": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the file */
+                name?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6627,6 +6766,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Identification"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Import"][];
                 };
             };
             /** @description Unauthorized */
@@ -10612,7 +10834,7 @@ export interface operations {
             };
         };
     };
-    "bring-meters-in": {
+    "import-meters": {
         parameters: {
             query?: never;
             header?: never;
@@ -12090,9 +12312,12 @@ export interface operations {
             };
         };
     };
-    "bring-record-in": {
+    "import-record": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the file */
+                name?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12179,7 +12404,10 @@ export interface operations {
     };
     "preview-record": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the file */
+                name?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12264,7 +12492,7 @@ export interface operations {
             };
         };
     };
-    "bring-in": {
+    "import-register": {
         parameters: {
             query?: never;
             header?: never;
@@ -12458,6 +12686,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "understand-register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegisterFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodFile"];
                 };
             };
             /** @description Unauthorized */

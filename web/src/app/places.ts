@@ -7,7 +7,7 @@ export const places = [
   { path: "/faults", label: "Faults", key: "u", hint: "reported, with usual causes" },
   { path: "/parts", label: "Parts", key: "p", hint: "where each is, and whom to distrust" },
   { path: "/catalogue", label: "Catalogue", key: "c", hint: "models, kinds, traits, slots" },
-  { path: "/bring-in", label: "Bring in", key: "b", hint: "registers, meters, catalogues, records" },
+  { path: "/import", label: "Import", key: "b", hint: "registers, meters, catalogues, records" },
 ] as const;
 
 /** Keys that act everywhere, besides the places' own. */

@@ -30,7 +30,7 @@ export default function CataloguePage() {
       actions={
         <>
           <LinkButton href="/api/catalogue.json">Catalogue as JSON</LinkButton>
-          <LinkButton to="/bring-in?what=catalogue">Bring one in</LinkButton>
+          <LinkButton to="/import?what=catalogue">Import one</LinkButton>
         </>
       }
     >

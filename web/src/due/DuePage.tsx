@@ -192,7 +192,7 @@ function Dates({ rows, onDone }: { rows: readonly Row[]; onDone: (row: Row) => v
                       Test it
                     </Link>
                   ) : (
-                    <Button data-row onClick={() => onDone(r)}>
+                    <Button data-row className="whitespace-nowrap" onClick={() => onDone(r)}>
                       Done …
                     </Button>
                   ))}
@@ -215,7 +215,10 @@ function ReadFirst({ rows }: { rows: readonly Row[] }) {
       lead="Their tasks by print hours have no date before that."
     >
       {machines.map((m) => (
-        <li key={m.machineId} className="flex flex-wrap items-center gap-x-4 border-b border-rule px-3 py-1.5">
+        <li
+          key={m.machineId}
+          className="grid items-center gap-x-4 border-b border-rule px-3 py-1.5 sm:grid-cols-[9rem_1fr_auto]"
+        >
           <MachineName row={m} />
           <span className="text-dim">
             {m.rests}.{" "}
@@ -225,7 +228,7 @@ function ReadFirst({ rows }: { rows: readonly Row[] }) {
               .join("; ")}
           </span>
           <Link
-            className="ml-auto inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
+            className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
             to={`/machine/${m.machineId}?meter=1`}
           >
             Read the meter
@@ -272,7 +275,7 @@ function StartUnknown({
                     <MachineName row={r} />
                     <span className="text-dim">{r.used}</span>
                     {mayWork && (
-                      <Button className="ml-auto" onClick={() => onDone(r)}>
+                      <Button className="ml-auto whitespace-nowrap" onClick={() => onDone(r)}>
                         Done …
                       </Button>
                     )}

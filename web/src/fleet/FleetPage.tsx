@@ -41,9 +41,9 @@ export function FleetPage() {
         {(f) =>
           f.machines.length === 0 && f.retired.length === 0 ? (
             <Empty title="No machine is in the register yet.">
-              <p>Bring in the sheet you keep now, or enter the first machine by hand.</p>
+              <p>Import the sheet you keep now, or enter the first machine by hand.</p>
               <p className="mt-3 flex gap-3">
-                <LinkButton to="/bring-in">Bring in a CSV</LinkButton>
+                <LinkButton to="/import">Import a CSV</LinkButton>
                 <LinkButton to="/machine/new">Enter a machine</LinkButton>
               </p>
             </Empty>

@@ -49,7 +49,6 @@ export function DayInput({
           id={id}
           aria-label={label}
           className="pr-12"
-          placeholder="20 Nov 2026"
           autoComplete="off"
           aria-invalid={!!read.data?.fault}
           value={text}

@@ -1,75 +1,140 @@
 import type { Schemas } from "../api/client";
-import { Select } from "../parts/form";
+import { Button, Select } from "../parts/form";
 import { State } from "../parts/marks";
 
-/** The proposal what each column is, to be corrected. */
+type Opened = Schemas["Opened"];
+
+/** What each column is understood as, to be corrected; what is left out comes last. */
 export function Columns({
   opened,
+  understood,
   mapping,
   onChange,
 }: {
-  opened: Schemas["Opened"];
+  opened: Opened;
+  understood?: Schemas["UnderstoodFile"];
   mapping: string[];
   onChange: (mapping: string[]) => void;
 }) {
-  const options = opened.targets.map((t) => [t.key, t.label] as const);
+  const set = (column: number, target: string) => onChange(mapping.map((m, k) => (k === column ? target : m)));
+  const all = opened.columns.map((_, i) => i);
+  const used = all.filter((i) => mapping[i]);
+  const out = all.filter((i) => !mapping[i]);
+  const checks = used.filter((i) => mapping[i] === opened.columns[i]?.target && !opened.columns[i]?.sure).length;
+  const row = (i: number) => (
+    <ColumnRow
+      key={i}
+      index={i}
+      opened={opened}
+      samples={understood?.columns.find((u) => u.column === i)?.samples}
+      target={mapping[i] ?? ""}
+      onChange={(t) => set(i, t)}
+    />
+  );
   return (
     <section aria-labelledby="columns">
-      <h2 id="columns" className="mb-2 text-2xl font-bold">
+      <h2 id="columns" className="text-2xl font-bold">
         What the columns are
       </h2>
-      <table className="w-full border-collapse bg-leaf">
-        <thead className="border-b-2 border-line bg-wall text-left">
-          <tr>
-            <th scope="col" className="px-3 py-2">
-              Heading
-            </th>
-            <th scope="col" className="px-3 py-2">
-              First cells
-            </th>
-            <th scope="col" className="px-3 py-2">
-              Goes into
-            </th>
-            <th scope="col" className="px-3 py-2">
-              Match
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {opened.columns.map((c, i) => {
-            const target = mapping[i] ?? "";
-            return (
-              // biome-ignore lint/suspicious/noArrayIndexKey: columns have no other identity
-              <tr key={i} className="border-b border-rule">
-                <th scope="row" className="px-3 py-1 text-left">
-                  {c.heading || `column ${i + 1}`}
-                </th>
-                <td className="max-w-64 truncate px-3 py-1 font-mono text-dim">{opened.samples[i]?.join(" · ")}</td>
-                <td className="px-3 py-1">
-                  <Select
-                    aria-label={`Column ${c.heading} goes into`}
-                    value={target}
-                    options={options}
-                    empty="(left out)"
-                    onChange={(t) => onChange(mapping.map((m, k) => (k === i ? t : m)))}
-                  />
-                </td>
-                <td className="px-3 py-1">
-                  {target !== c.target ? (
-                    <State tone="cond">yours</State>
-                  ) : !target ? (
-                    <State tone="dim">left out</State>
-                  ) : c.sure ? (
-                    <State tone="good">plain</State>
-                  ) : (
-                    <State tone="look">a guess: look</State>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <p className="mb-2 text-dim">
+        {used.length} of {all.length} columns are matched
+        {checks > 0 && `, ${checks} of them to be checked`}. What you correct is remembered for the next register.
+      </p>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse bg-leaf">
+          <Head />
+          <tbody>{used.map(row)}</tbody>
+        </table>
+      </div>
+      {out.length > 0 && (
+        <>
+          <h3 className="mt-5 mb-1 text-xl font-bold">Left out: {out.length}</h3>
+          <div className="overflow-x-auto">
+            <table className="w-full border-collapse bg-leaf">
+              <Head />
+              <tbody>{out.map(row)}</tbody>
+            </table>
+          </div>
+        </>
+      )}
     </section>
+  );
+}
+
+function Head() {
+  return (
+    <thead className="border-b-2 border-line bg-wall text-left">
+      <tr>
+        {["Column", "Cells as written → as recorded", "Goes into", "Match"].map((h) => (
+          <th key={h} scope="col" className="px-3 py-2">
+            {h}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
+function ColumnRow({
+  index,
+  opened,
+  samples,
+  target,
+  onChange,
+}: {
+  index: number;
+  opened: Opened;
+  samples?: readonly Schemas["Sample"][];
+  target: string;
+  onChange: (target: string) => void;
+}) {
+  const c = opened.columns[index];
+  if (!c) return null;
+  const options = opened.targets.map((t) => [t.key, t.label] as const);
+  const instead = opened.targets.find((t) => t.key === c.instead);
+  return (
+    <tr className="border-b border-rule align-top">
+      <th scope="row" className="px-3 py-2 text-left">
+        {c.heading || `column ${index + 1}`}
+      </th>
+      <td className="px-3 py-2 font-mono text-sm">
+        {target && samples ? (
+          samples.map((s) => (
+            <span key={s.written} className="block">
+              <span className="text-dim">{s.written}</span> →{" "}
+              {s.fault ? <span className="text-bad">{s.recorded}</span> : s.recorded}
+            </span>
+          ))
+        ) : (
+          <span className="text-dim">{opened.samples[index]?.join(" · ")}</span>
+        )}
+      </td>
+      <td className="min-w-56 px-3 py-1">
+        <Select
+          aria-label={`Column ${c.heading} goes into`}
+          value={target}
+          options={options}
+          empty="(left out)"
+          onChange={onChange}
+        />
+        {!target && instead && (
+          <Button className="mt-1" onClick={() => onChange(instead.key)}>
+            Perhaps {instead.label}
+          </Button>
+        )}
+      </td>
+      <td className="px-3 py-2">
+        {target !== c.target ? (
+          <State tone="cond">set by you</State>
+        ) : !target ? (
+          <State tone="dim">left out</State>
+        ) : c.sure ? (
+          <State tone="good">matched</State>
+        ) : (
+          <State tone="look">check this</State>
+        )}
+        {target === c.target && target && <span className="block max-w-56 text-sm text-dim">{c.why}</span>}
+      </td>
+    </tr>
   );
 }

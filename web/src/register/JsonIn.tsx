@@ -28,11 +28,11 @@ function JsonIn<T extends { faults: string[] }>({
   const [plan, setPlan] = useState<T>();
   const [fault, setFault] = useState("");
   const [busy, setBusy] = useState("");
-  async function run(step: "preview" | "bring-in", chosen: File) {
+  async function run(step: "preview" | "import", chosen: File) {
     setBusy(step);
     setFault("");
     try {
-      const answer = await postFile<T>(`${path}/${step}`, chosen);
+      const answer = await postFile<T>(`${path}/${step}?name=${encodeURIComponent(chosen.name)}`, chosen);
       if (step === "preview") {
         setPlan(answer);
         return;
@@ -67,7 +67,7 @@ function JsonIn<T extends { faults: string[] }>({
           {children(plan)}
           {plan.faults.length > 0 ? (
             <div className="mt-3 border-l-4 border-bad bg-bad-wash px-4 py-2">
-              <p className="font-bold">Nothing can be brought in before this is mended:</p>
+              <p className="font-bold">Nothing can be imported before this is corrected:</p>
               <ul className="list-disc pl-6">
                 {plan.faults.map((f) => (
                   <li key={f}>{f}</li>
@@ -75,8 +75,8 @@ function JsonIn<T extends { faults: string[] }>({
               </ul>
             </div>
           ) : (
-            <Button main className="mt-4" disabled={busy !== ""} onClick={() => run("bring-in", file)}>
-              {busy === "bring-in" ? "Writing it …" : "Bring it in"}
+            <Button main className="mt-4" disabled={busy !== ""} onClick={() => run("import", file)}>
+              {busy === "import" ? "Writing it …" : "Import it"}
             </Button>
           )}
         </section>
@@ -136,7 +136,7 @@ export function RecordIn() {
         label="Choose or drop the record"
         hint="JSON of the format wardifex-record: machines with parts, readings, work, faults and photos"
         most={256 * 1024 * 1024}
-        done={(p) => `${p.machines.length} machines brought in`}
+        done={(p) => `${p.machines.length} machines imported`}
       >
         {(p) => (
           <>

@@ -7,7 +7,6 @@ type Fault = Schemas["Fault"];
 type Row = Schemas["Row"];
 
 const tones = { create: "cond", change: "look", same: "dim", faulty: "bad", "left out": "dim" } as const;
-const SHOWN = 300;
 
 /** What bringing the file in would do, faults first. */
 export function PlanView({
@@ -16,19 +15,22 @@ export function PlanView({
   leaveOut,
   onCorrect,
   onLeaveOut,
+  onAccept,
 }: {
   plan: Schemas["Plan"];
   busy: boolean;
   leaveOut: number[];
+  onAccept: (lines: number[]) => void;
   onCorrect: (c: Schemas["Correction"]) => void;
   onLeaveOut: (lines: number[]) => void;
 }) {
   const faulty = plan.rows.filter((r) => r.action === "faulty");
   const rest = plan.rows.filter((r) => r.action !== "faulty");
+  const more = plan.created + plan.changed + plan.same + plan.leftOut - rest.length;
   return (
     <section aria-labelledby="preview">
       <h2 id="preview" className="text-2xl font-bold">
-        What it would do
+        What the import would do
       </h2>
       <p className="mb-3 text-lg">
         {plan.created} new, {plan.changed} changed, {plan.same} the same, {plan.faulty} faulty, {plan.leftOut} left out
@@ -36,27 +38,37 @@ export function PlanView({
       {faulty.length > 0 && (
         <div className="mb-4 border-2 border-bad">
           <div className="flex flex-wrap items-center justify-between gap-3 bg-bad-wash px-4 py-2">
-            <b>Faults: mend the cell here, or leave the row out</b>
-            <Button disabled={busy} onClick={() => onLeaveOut([...leaveOut, ...faulty.map((r) => r.line)])}>
-              Leave all {faulty.length} out
-            </Button>
+            <b>Correct the cell here, or leave the row out</b>
+            <span className="flex flex-wrap gap-2">
+              {plan.askedLines.length > 1 && (
+                <Button disabled={busy} onClick={() => onAccept(plan.askedLines)}>
+                  What is asked is right in all {plan.askedLines.length}
+                </Button>
+              )}
+              <Button disabled={busy} onClick={() => onLeaveOut([...leaveOut, ...plan.faultyLines])}>
+                Leave all {plan.faulty} out
+              </Button>
+            </span>
           </div>
           <ul className="bg-leaf">
-            {faulty.slice(0, SHOWN).map((r) => (
+            {faulty.map((r) => (
               <FaultyRow
                 key={r.line}
                 row={r}
                 busy={busy}
                 onCorrect={onCorrect}
                 onLeaveOut={() => onLeaveOut([...leaveOut, r.line])}
+                onAccept={() => onAccept([r.line])}
               />
             ))}
           </ul>
-          {faulty.length > SHOWN && <p className="px-4 py-2">and {faulty.length - SHOWN} more faulty rows</p>}
+          {plan.faulty > faulty.length && (
+            <p className="px-4 py-2">and {plan.faulty - faulty.length} more faulty rows</p>
+          )}
         </div>
       )}
       <ul className="bg-leaf">
-        {rest.slice(0, SHOWN).map((r) => (
+        {rest.map((r) => (
           <li key={r.line} className="border-b border-rule">
             <details>
               <summary className="flex min-h-11 cursor-pointer flex-wrap items-center gap-x-4 px-3 py-1 hover:bg-wash">
@@ -74,7 +86,7 @@ export function PlanView({
                       onLeaveOut(leaveOut.filter((l) => l !== r.line));
                     }}
                   >
-                    take it in again
+                    take it back
                   </button>
                 )}
               </summary>
@@ -90,7 +102,7 @@ export function PlanView({
           </li>
         ))}
       </ul>
-      {rest.length > SHOWN && <p className="mt-2 text-dim">and {rest.length - SHOWN} more rows like these</p>}
+      {more > 0 && <p className="mt-2 text-dim">and {more} more rows like these</p>}
     </section>
   );
 }
@@ -100,11 +112,13 @@ function FaultyRow({
   busy,
   onCorrect,
   onLeaveOut,
+  onAccept,
 }: {
   row: Row;
   busy: boolean;
   onCorrect: (c: Schemas["Correction"]) => void;
   onLeaveOut: () => void;
+  onAccept: () => void;
 }) {
   return (
     <li className="border-b border-rule px-4 py-2">
@@ -112,9 +126,16 @@ function FaultyRow({
         <span>
           line {row.line}, <b>{row.name || "no name"}</b>
         </span>
-        <Button disabled={busy} onClick={onLeaveOut}>
-          Leave it out
-        </Button>
+        <span className="flex gap-2">
+          {row.faults.every((f) => f.ask) && (
+            <Button disabled={busy} onClick={onAccept}>
+              It is right
+            </Button>
+          )}
+          <Button disabled={busy} onClick={onLeaveOut}>
+            Leave it out
+          </Button>
+        </span>
       </div>
       {row.faults.map((f) => (
         <FaultLine key={`${f.column}${f.problem}`} fault={f} busy={busy} onCorrect={onCorrect} />
@@ -142,7 +163,7 @@ function FaultLine({
       }}
     >
       <p>
-        <State tone="bad">{f.heading || "row"}</State> {f.problem}
+        <State tone={f.ask ? "look" : "bad"}>{f.heading || "row"}</State> {f.problem}
       </p>
       {f.column >= 0 && (
         <div className="mt-1 flex flex-wrap gap-2">
@@ -153,7 +174,7 @@ function FaultLine({
             onChange={setValue}
           />
           <Button type="submit" disabled={busy || value === f.value}>
-            Mend
+            Correct
           </Button>
         </div>
       )}

@@ -2,75 +2,103 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
-import { Button, Fault } from "../parts/form";
+import { Button, Fault, Field, Select } from "../parts/form";
 import { State } from "../parts/marks";
+import { OptionalNumber } from "../parts/NumberInput";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Columns } from "./Columns";
 import { FileField } from "./FileField";
 import { bytesOf, MAX_BYTES } from "./file";
 import { PlanView } from "./PlanView";
+import { Questions } from "./Questions";
 
+type Said = Pick<
+  Schemas["RegisterFile"],
+  "headingLine" | "headingLines" | "mapping" | "corrections" | "leaveOut" | "accepted" | "decimals" | "dateOrder"
+>;
 type Kept = {
   name: string;
   file: string;
+  said: Said;
   opened?: Schemas["Opened"];
-  mapping: string[];
-  corrections: Schemas["Correction"][];
-  leaveOut: number[];
+  understood?: Schemas["UnderstoodFile"];
   plan?: Schemas["Plan"];
 };
 
-const nothing: Kept = { name: "", file: "", mapping: [], corrections: [], leaveOut: [] };
+const nothing: Kept = { name: "", file: "", said: {} };
 
-/** File → columns → preview → in. What was chosen survives a reload. */
+/** File → columns → preview → import. What was chosen survives a reload. */
 export function RegisterIn() {
-  const [kept, setKept, clear] = useDraft<Kept>("register-in", nothing);
+  const [kept, setKept, clear] = useDraft<Kept>("register", nothing);
   const [result, setResult] = useState<Schemas["Plan"]>();
   const { write, busy, fault, setFault } = useWrite();
+  const { said } = kept;
+  const body = (s: Said) => ({ file: kept.file, name: kept.name, ...s });
 
-  function open(name: string, file: string) {
+  function open(name: string, file: string, layout: Said) {
     setResult(undefined);
     write(
-      () => take(api.POST("/api/register/open", { body: { file } })),
-      (opened) => setKept({ ...nothing, name, file, opened, mapping: opened.columns.map((c) => c.target) }),
+      async () => {
+        const opened = await take(api.POST("/api/register/open", { body: { file, ...layout } }));
+        const mapping = opened.columns.map((c) => c.target);
+        const said: Said = { ...layout, mapping };
+        // A file without a column of names is shown all the same; which it is has to be chosen.
+        const understood = mapping.includes("name")
+          ? await take(api.POST("/api/register/understand", { body: { file, ...said } }))
+          : undefined;
+        return { name, file, said, opened, understood };
+      },
+      (next) => setKept(next),
     );
   }
-  function preview(change: Partial<Kept>) {
-    const next = { ...kept, ...change };
-    const { file, mapping, corrections, leaveOut } = next;
-    setKept(next);
+  /** Looks again how the cells are read, after something was said otherwise. */
+  function decide(change: Said) {
+    const next = { ...said, ...change };
+    setKept({ ...kept, said: next, plan: undefined });
     write(
-      () => take(api.POST("/api/register/preview", { body: { file, mapping, corrections, leaveOut } })),
-      (plan) => setKept({ ...next, plan }),
+      () => take(api.POST("/api/register/understand", { body: body(next) })),
+      (understood) => setKept({ ...kept, said: next, understood, plan: undefined }),
+    );
+  }
+  function preview(change: Said) {
+    const next = { ...said, ...change };
+    setKept({ ...kept, said: next });
+    write(
+      () => take(api.POST("/api/register/preview", { body: body(next) })),
+      (plan) => setKept({ ...kept, said: next, plan }),
     );
   }
   async function bringIn() {
-    const { file, mapping, corrections, leaveOut, plan } = kept;
     let stale = false;
     await write(
       () =>
-        take(
-          api.POST("/api/register/bring-in", {
-            body: { file, mapping, corrections, leaveOut, fingerprint: plan?.fingerprint },
-          }),
-        ).catch((e) => {
-          stale = e instanceof ApiError && e.status === 409;
-          throw e;
-        }),
+        take(api.POST("/api/register/import", { body: { ...body(said), fingerprint: kept.plan?.fingerprint } })).catch(
+          (e) => {
+            stale = e instanceof ApiError && e.status === 409;
+            throw e;
+          },
+        ),
       (done) => {
         setResult(done);
         clear();
-        say("Brought in");
+        say("Imported");
       },
     );
     if (stale) preview({});
+  }
+  function answer(q: Schemas["FileQuestion"], value: string) {
+    if (q.about === "dates") return decide({ dateOrder: value as Said["dateOrder"] });
+    const decimals = [...(said.decimals ?? [])];
+    while (decimals.length <= q.column) decimals.push("");
+    decimals[q.column] = value;
+    decide({ decimals });
   }
 
   if (result)
     return (
       <section className="border-l-4 border-good bg-good-wash px-5 py-4">
-        <h2 className="text-2xl font-bold">Brought in</h2>
+        <h2 className="text-2xl font-bold">Imported</h2>
         <p className="text-lg">
           {result.created} machines new, {result.changed} changed, {result.same} as they were, {result.leftOut} rows
           left out. Every value stands as claimed until somebody looks.
@@ -83,78 +111,142 @@ export function RegisterIn() {
         </p>
       </section>
     );
+  const { opened, understood, plan } = kept;
+  if (!opened)
+    return (
+      <div className="space-y-6">
+        <FileField
+          label={busy ? "Reading the file …" : "Choose or drop the CSV"}
+          hint="As it is: your own headings, a title above them, commas or semicolons, decimal commas"
+          most={MAX_BYTES}
+          onFile={async (file) => open(file.name, await bytesOf(file), {})}
+        />
+        <Fault text={fault} />
+      </div>
+    );
+  const questions = plan?.questions ?? understood?.questions ?? [];
   return (
     <div className="space-y-6">
-      {!kept.opened ? (
+      <FileLine
+        name={kept.name}
+        opened={opened}
+        busy={busy}
+        onLayout={(layout) => open(kept.name, kept.file, layout)}
+        onOther={() => {
+          clear();
+          setFault("");
+        }}
+      />
+      <Questions questions={questions} busy={busy} onAnswer={answer} />
+      <Columns
+        opened={opened}
+        understood={understood}
+        mapping={said.mapping ?? []}
+        onChange={(mapping) => decide({ mapping })}
+      />
+      {!plan && (
+        <Button main disabled={busy || questions.length > 0} onClick={() => preview({})}>
+          {busy ? "Checking every row …" : "Preview the import"}
+        </Button>
+      )}
+      <Fault text={fault} />
+      {plan && (
         <>
-          <FileField
-            label={busy ? "Reading the file …" : "Choose or drop the CSV"}
-            hint="Comma, semicolon or tab; UTF-8; your own headings in the first row"
-            most={MAX_BYTES}
-            onFile={async (file) => open(file.name, await bytesOf(file))}
+          <PlanView
+            plan={plan}
+            busy={busy}
+            leaveOut={said.leaveOut ?? []}
+            onCorrect={(c) =>
+              preview({
+                corrections: [...(said.corrections ?? []).filter((k) => k.line !== c.line || k.column !== c.column), c],
+              })
+            }
+            onLeaveOut={(leaveOut) => preview({ leaveOut })}
+            onAccept={(lines) => preview({ accepted: [...(said.accepted ?? []), ...lines] })}
           />
-          <Fault text={fault} />
-        </>
-      ) : (
-        <>
-          <p className="flex flex-wrap items-center gap-4">
-            <span>
-              <b>{kept.name}</b>: {kept.opened.rows} rows, {kept.opened.columns.length} columns, separated by{" "}
-              {{ ",": "commas", ";": "semicolons", "\t": "tabs" }[kept.opened.separator]}
-            </span>
+          <div className="flex flex-wrap items-center gap-4 border-t-2 border-ink pt-4">
             <Button
-              onClick={() => {
-                clear();
-                setFault("");
-              }}
+              main
+              className="min-h-14 px-8 text-xl"
+              disabled={busy || plan.faulty > 0 || plan.created + plan.changed === 0 || questions.length > 0}
+              onClick={bringIn}
             >
-              Another file
+              {busy ? "Working …" : `Import ${count(plan.created + plan.changed, "machine")}`}
             </Button>
-          </p>
-          <Columns
-            opened={kept.opened}
-            mapping={kept.mapping}
-            onChange={(mapping) => setKept({ ...kept, mapping, plan: undefined })}
-          />
-          {!kept.plan && (
-            <Button main disabled={busy} onClick={() => preview({})}>
-              {busy ? "Checking every row …" : "Show what it would do"}
-            </Button>
-          )}
-          <Fault text={fault} />
-          {kept.plan && (
-            <>
-              <PlanView
-                plan={kept.plan}
-                busy={busy}
-                onCorrect={(c) =>
-                  preview({
-                    corrections: [...kept.corrections.filter((k) => k.line !== c.line || k.column !== c.column), c],
-                  })
-                }
-                onLeaveOut={(lines) => preview({ leaveOut: lines })}
-                leaveOut={kept.leaveOut}
-              />
-              <div className="flex flex-wrap items-center gap-4 border-t-2 border-ink pt-4">
-                <Button
-                  main
-                  className="min-h-14 px-8 text-xl"
-                  disabled={busy || kept.plan.faulty > 0 || kept.plan.created + kept.plan.changed === 0}
-                  onClick={bringIn}
-                >
-                  {busy ? "Working …" : `Bring in ${kept.plan.created + kept.plan.changed} machines`}
-                </Button>
-                {kept.plan.faulty > 0 && (
-                  <State tone="look">{kept.plan.faulty} faulty rows: mend them or leave them out</State>
-                )}
-                {kept.plan.created + kept.plan.changed === 0 && kept.plan.faulty === 0 && (
-                  <span>The register says all this already: nothing to do.</span>
-                )}
-              </div>
-            </>
-          )}
+            {plan.faulty > 0 && (
+              <State tone="look">{count(plan.faulty, "faulty row")}: correct or leave out, then import</State>
+            )}
+            {plan.created + plan.changed === 0 && plan.faulty === 0 && (
+              <span>The register says all this already: nothing to do.</span>
+            )}
+          </div>
         </>
       )}
+    </div>
+  );
+}
+
+const count = (n: number, of: string) => `${n} ${of}${n === 1 ? "" : "s"}`;
+
+/** How the file was read, and where its headings are, to be set otherwise. */
+function FileLine({
+  name,
+  opened,
+  busy,
+  onLayout,
+  onOther,
+}: {
+  name: string;
+  opened: Schemas["Opened"];
+  busy: boolean;
+  onLayout: (layout: Said) => void;
+  onOther: () => void;
+}) {
+  const [line, setLine] = useState<number | undefined>(opened.headingLine);
+  const [lines, setLines] = useState(String(opened.headingLines));
+  const cut = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" }[opened.separator];
+  const at =
+    opened.headingLines === 2
+      ? `headings in lines ${opened.headingLine} and ${opened.headingLine + 1}`
+      : `headings in line ${opened.headingLine}`;
+  return (
+    <div>
+      <div className="flex flex-wrap items-center gap-4">
+        <span>
+          <b>{name}</b>: {count(opened.rows, "row")}, {count(opened.columns.length, "column")}, separated by{" "}
+          {cut ?? opened.separator}, {opened.encoding}, {at}
+        </span>
+        <Button onClick={onOther}>Another file</Button>
+      </div>
+      {opened.above.length > 0 && <p className="text-dim">Above the headings: {opened.above.join(" / ")}</p>}
+      <details className="mt-1">
+        <summary className="min-h-11 cursor-pointer py-2">The headings are elsewhere</summary>
+        <form
+          className="flex flex-wrap items-end gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            onLayout({ headingLine: line, headingLines: Number(lines) });
+          }}
+        >
+          <Field label="Line of the headings" htmlFor="heading-line">
+            <OptionalNumber id="heading-line" className="w-24" value={line} onChange={setLine} />
+          </Field>
+          <Field label="They take" htmlFor="heading-lines">
+            <Select
+              id="heading-lines"
+              value={lines}
+              onChange={setLines}
+              options={[
+                ["1", "one line"],
+                ["2", "two lines"],
+              ]}
+            />
+          </Field>
+          <Button type="submit" disabled={busy}>
+            Read it so
+          </Button>
+        </form>
+      </details>
     </div>
   );
 }

@@ -6,4 +6,4 @@ export async function bytesOf(file: File): Promise<string> {
   return btoa(text);
 }
 
-export const MAX_BYTES = 8 * 1024 * 1024;
+export const MAX_BYTES = 32 * 1024 * 1024;

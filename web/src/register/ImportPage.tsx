@@ -2,6 +2,7 @@ import { useSearchParams } from "react-router";
 import { useMayWork } from "../app/session";
 import { Page } from "../parts/Page";
 import { Empty } from "../parts/states";
+import { Imports } from "./Imports";
 import { CatalogueIn, RecordIn } from "./JsonIn";
 import { MetersIn } from "./MetersIn";
 import { RegisterIn } from "./RegisterIn";
@@ -13,14 +14,14 @@ const whats = [
   ["record", "Whole records"],
 ] as const;
 
-export default function BringInPage() {
+export default function ImportPage() {
   const mayWork = useMayWork();
   const [asked, setAsked] = useSearchParams();
   const what = whats.find(([key]) => key === asked.get("what"))?.[0] ?? "register";
-  if (!mayWork) return <Empty title="Only technicians bring files in." />;
+  if (!mayWork) return <Empty title="Only technicians import files." />;
   return (
-    <Page title="Bring in" lead="Nothing is written before you say so; then all of it, or none.">
-      <div role="tablist" aria-label="What to bring in" className="mb-5 flex flex-wrap gap-2">
+    <Page title="Import" lead="Nothing is written before you have seen what it would do; then all of it, or none.">
+      <div role="tablist" aria-label="What to import" className="mb-5 flex flex-wrap gap-2">
         {whats.map(([key, label]) => (
           <button
             key={key}
@@ -38,6 +39,7 @@ export default function BringInPage() {
       {what === "meters" && <MetersIn />}
       {what === "catalogue" && <CatalogueIn />}
       {what === "record" && <RecordIn />}
+      <Imports />
     </Page>
   );
 }
