@@ -43,7 +43,8 @@ func shopCommand() *cobra.Command {
 			return nil
 		},
 	}
-	cmd.Flags().StringVar(&zone, "time-zone", "", "in which days are kept from now on, such as Europe/Oslo; days on record stay as they are")
+	cmd.Flags().
+		StringVar(&zone, "time-zone", "", "in which days are kept from now on, such as Europe/Oslo; days on record stay as they are")
 	return cmd
 }
 

@@ -168,7 +168,7 @@ func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRun
 	for key, value := range m.Configured {
 		out.Configured[string(key)] = value
 		if t, ok := m.Facts.Vocabulary().Trait(key); ok {
-			if v, err := t.Parse(value); err == nil {
+			if v, err := t.ParseRecorded(value); err == nil {
 				out.Configured[string(key)] = t.Show(v)
 			}
 		}

@@ -56,8 +56,16 @@ func (s *Server) openRegister(ctx context.Context, _ user, in *registerFile) (*a
 		return nil, err
 	}
 	voc := s.Store.Vocabulary()
-	out := Opened{Separator: t.Separator, Encoding: t.Encoding, HeadingLine: t.HeadingLine, HeadingLines: t.HeadingLines, Above: append([]string{}, t.Above...), Rows: len(t.Rows),
-		Columns: csvimport.Propose(t, voc, before), Targets: csvimport.Targets(voc)}
+	out := Opened{
+		Separator:    t.Separator,
+		Encoding:     t.Encoding,
+		HeadingLine:  t.HeadingLine,
+		HeadingLines: t.HeadingLines,
+		Above:        append([]string{}, t.Above...),
+		Rows:         len(t.Rows),
+		Columns:      csvimport.Propose(t, voc, before),
+		Targets:      csvimport.Targets(voc),
+	}
 	for c := range t.Headings {
 		cells := []string{}
 		for r := 0; r < len(t.Rows) && len(cells) < 3; r++ {

@@ -62,6 +62,7 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires)
 	handle(s, store.Member, "POST", "/numbers", "read-number", "How a number is understood as it is typed", s.readNumber)
 	handle(s, store.Member, "GET", "/days", "read-day", "How a date is understood as it is typed", s.readDay)
+	handle(s, store.Member, "GET", "/names", "account-names", "Names of people with an account; any other name on record is as it was written", s.accountNames)
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop: its time zone", s.shop)
 	handle(s, store.Lead, "PUT", "/shop", "set-shop", "Set the shop's time zone; days on record stay as they are", s.setShop)
 

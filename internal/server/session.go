@@ -76,3 +76,7 @@ type signedOut struct {
 func (s *Server) signOut(ctx context.Context, _ user, _ *none) (*signedOut, error) {
 	return &signedOut{Status: http.StatusNoContent}, s.sessions.Destroy(ctx)
 }
+
+func (s *Server) accountNames(ctx context.Context, _ user, _ *none) (*answer[[]string], error) {
+	return answerOf(s.Store.AccountNames(ctx))
+}

@@ -15,7 +15,13 @@ import (
 func TestDaysAreTheShops(t *testing.T) {
 	_, s := start(t)
 	clock := time.Date(2026, 4, 30, 12, 0, 0, 0, time.UTC)
-	app := server.New(server.Config{Store: s, Clock: func() time.Time { return clock }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	app := server.New(
+		server.Config{
+			Store: s,
+			Clock: func() time.Time { return clock },
+			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+		},
+	)
 	srv := httptest.NewServer(app)
 	defer func() { srv.Close(); app.Close() }()
 	c, lead := signedIn(t, srv.URL, "technician"), signedIn(t, srv.URL, "lead")
@@ -26,16 +32,46 @@ func TestDaysAreTheShops(t *testing.T) {
 	c.wants(200, `"timeZone":"UTC","version":0`, "GET", "/api/shop", nil)
 	c.wants(403, "", "PUT", "/api/shop", body{"timeZone": "Australia/Brisbane", "version": 0})
 	lead.wants(422, "no time zone", "PUT", "/api/shop", body{"timeZone": "Mars/Olympus", "version": 0})
-	lead.wants(200, `"timeZone":"Australia/Brisbane","version":1`, "PUT", "/api/shop", body{"timeZone": "Australia/Brisbane", "version": 0})
+	lead.wants(
+		200,
+		`"timeZone":"Australia/Brisbane","version":1`,
+		"PUT",
+		"/api/shop",
+		body{"timeZone": "Australia/Brisbane", "version": 0},
+	)
 	lead.wants(409, "body else", "PUT", "/api/shop", body{"timeZone": "Europe/Oslo", "version": 0})
 
 	clock = time.Date(2026, 4, 30, 22, 30, 0, 0, time.UTC) // 08:30 on 1 May in Brisbane
 	c.wants(200, `"today":"2026-05-01T08:30:00+10:00"`, "GET", "/api/session", nil)
-	c.wants(200, `"at":"2026-05-01T08:30:00+10:00"`, "POST", "/api/machines/1/meter", body{"hours": "150", "day": "2026-05-01"})
+	c.wants(
+		200,
+		`"at":"2026-05-01T08:30:00+10:00"`,
+		"POST",
+		"/api/machines/1/meter",
+		body{"hours": "150", "day": "2026-05-01"},
+	)
 	c.wants(422, "still to come", "POST", "/api/machines/1/meter", body{"hours": "160", "day": "2.5.2026"})
-	c.wants(422, `"written":"3/4/2026","meanings":["3 Apr 2026","4 Mar 2026"]`, "POST", "/api/machines/1/meter", body{"hours": "160", "day": "3/4/2026"})
-	c.wants(200, "2026-05-01T08:30:00+10:00", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "24", "grade": "read", "day": "1 May 2026"})
-	c.wants(200, "2026-04-29T00:00:00Z", "POST", "/api/machines/1/readings", body{"key": "supply.watts", "value": "350", "grade": "read", "day": "2026-04-29"})
+	c.wants(
+		422,
+		`"written":"3/4/2026","meanings":["3 Apr 2026","4 Mar 2026"]`,
+		"POST",
+		"/api/machines/1/meter",
+		body{"hours": "160", "day": "3/4/2026"},
+	)
+	c.wants(
+		200,
+		"2026-05-01T08:30:00+10:00",
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "supply.volts", "value": "24", "grade": "read", "day": "1 May 2026"},
+	)
+	c.wants(
+		200,
+		"2026-04-29T00:00:00Z",
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "supply.watts", "value": "350", "grade": "read", "day": "2026-04-29"},
+	)
 
 	// From Brisbane's morning back to New York's evening of the day before.
 	clock = clock.Add(time.Minute)
@@ -45,7 +81,13 @@ func TestDaysAreTheShops(t *testing.T) {
 	clock = clock.Add(time.Hour)
 	c.wants(200, `"at":"2026-04-30T19:31:00-04:00"`, "POST", "/api/machines/1/meter", body{"hours": "151", "day": ""})
 	c.wants(200, `"value":"2026-04-30","shown":"30 Apr 2026"`, "GET", "/api/days?text=30+april+2026", nil)
-	c.wants(200, `"value":"2026-05-01T09:30:00-04:00","shown":"1 May 2026, 09:30"`, "GET", "/api/days?text=1.5.2026+9:30", nil)
+	c.wants(
+		200,
+		`"value":"2026-05-01T09:30:00-04:00","shown":"1 May 2026, 09:30"`,
+		"GET",
+		"/api/days?text=1.5.2026+9:30",
+		nil,
+	)
 	c.wants(200, `"meanings":["1.2","1200"]`, "POST", "/api/numbers", body{"text": "1,200"})
 	c.wants(200, `"number":0.11`, "POST", "/api/numbers", body{"text": "110 mΩ", "unit": "Ω"})
 }

@@ -445,6 +445,11 @@ func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogu
 	if len(rows) != 1 {
 		return refuse("one entry is saved at a time: a kind, a usual position, an inspection or a model")
 	}
+	for _, m := range one.Models {
+		if err := m.CheckTyped(s.Vocabulary()); err != nil {
+			return refuse("%s", err)
+		}
+	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
 			return err

@@ -31,7 +31,14 @@ func (s *Store) existing(tx *gorm.DB) ([]csvimport.Existing, error) {
 	}
 	out := make([]csvimport.Existing, 0, len(fleet)+len(retired))
 	for _, m := range fleet {
-		e := csvimport.Existing{ID: m.ID, Version: m.Version, Fields: fieldMap(m.Fields), Facts: m.Facts, Meters: m.Meters, Held: map[machine.Key][]machine.Value{}}
+		e := csvimport.Existing{
+			ID:      m.ID,
+			Version: m.Version,
+			Fields:  fieldMap(m.Fields),
+			Facts:   m.Facts,
+			Meters:  m.Meters,
+			Held:    map[machine.Key][]machine.Value{},
+		}
 		for _, r := range m.Readings {
 			// A reading set aside was heard too: hearing it again adds nothing.
 			e.Held[r.Key] = append(e.Held[r.Key], r.Value)
@@ -50,12 +57,25 @@ func fieldMap(f Fields) map[string]string {
 	if f.Price != nil {
 		price = quantity.Format(*f.Price)
 	}
-	return map[string]string{csvimport.Name: f.Name, csvimport.Bay: f.Bay, csvimport.Maker: f.Maker, csvimport.Serial: f.Serial, csvimport.Note: f.Note,
-		csvimport.Supplier: f.Supplier, csvimport.Price: price, csvimport.Bought: f.BoughtOn}
+	return map[string]string{
+		csvimport.Name:     f.Name,
+		csvimport.Bay:      f.Bay,
+		csvimport.Maker:    f.Maker,
+		csvimport.Serial:   f.Serial,
+		csvimport.Note:     f.Note,
+		csvimport.Supplier: f.Supplier,
+		csvimport.Price:    price,
+		csvimport.Bought:   f.BoughtOn,
+	}
 }
 
 // PlanRegister judges a register file against the fleet as it is now.
-func (s *Store) PlanRegister(ctx context.Context, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.Plan, error) {
+func (s *Store) PlanRegister(
+	ctx context.Context,
+	t csvimport.Table,
+	d csvimport.Decisions,
+	now time.Time,
+) (csvimport.Plan, error) {
 	fleet, err := s.existing(s.db.WithContext(ctx))
 	if err != nil {
 		return csvimport.Plan{}, err
@@ -114,7 +134,16 @@ func noteImport(tx *gorm.DB, what string, f ImportFile, result map[string]int, b
 		return err
 	}
 	sum := sha256.Sum256(f.Data)
-	return tx.Create(&importRow{What: what, File: f.Name, SHA256: hex.EncodeToString(sum[:]), Result: text, ImportedBy: by, ImportedAt: now}).Error
+	return tx.Create(
+		&importRow{
+			What:       what,
+			File:       f.Name,
+			SHA256:     hex.EncodeToString(sum[:]),
+			Result:     text,
+			ImportedBy: by,
+			ImportedAt: now,
+		},
+	).Error
 }
 
 // Import is a file that somebody imported.
@@ -146,13 +175,22 @@ func (s *Store) Imports(ctx context.Context) ([]Import, error) {
 // fingerprint is the previewed plan's; when the fleet has changed since, the plan differs
 // and nothing is written. Other writers go on meanwhile: only where one of them wrote the
 // same machine or position is nothing written.
-func (s *Store) ImportRegister(ctx context.Context, f ImportFile, t csvimport.Table, d csvimport.Decisions, fingerprint, by string, now time.Time) (csvimport.Plan, error) {
+func (s *Store) ImportRegister(
+	ctx context.Context,
+	f ImportFile,
+	t csvimport.Table,
+	d csvimport.Decisions,
+	fingerprint, by string,
+	now time.Time,
+) (csvimport.Plan, error) {
 	before, err := s.Headings(ctx)
 	if err != nil {
 		return csvimport.Plan{}, err
 	}
 	var p csvimport.Plan
-	changed := &Conflict{Sentence: "the fleet or the file has changed since the preview; nothing was imported. Look at the new preview"}
+	changed := &Conflict{
+		Sentence: "the fleet or the file has changed since the preview; nothing was imported. Look at the new preview",
+	}
 	err = s.tx(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('wardifex import'))").Error; err != nil {
 			return err
@@ -179,7 +217,14 @@ func (s *Store) ImportRegister(ctx context.Context, f ImportFile, t csvimport.Ta
 		if err := rememberHeadings(tx, t, d.Mapping, csvimport.Propose(t, s.Vocabulary(), before), by, now); err != nil {
 			return err
 		}
-		return noteImport(tx, "register", f, map[string]int{"new": p.Created, "changed": p.Changed, "the same": p.Same, "left out": p.LeftOut}, by, now)
+		return noteImport(
+			tx,
+			"register",
+			f,
+			map[string]int{"new": p.Created, "changed": p.Changed, "the same": p.Same, "left out": p.LeftOut},
+			by,
+			now,
+		)
 	})
 	if isTwice(err) {
 		return p, changed
@@ -188,7 +233,14 @@ func (s *Store) ImportRegister(ctx context.Context, f ImportFile, t csvimport.Ta
 }
 
 // rememberHeadings keeps what was matched otherwise than proposed, for the next register.
-func rememberHeadings(tx *gorm.DB, t csvimport.Table, mapping []string, proposed []csvimport.Match, by string, now time.Time) error {
+func rememberHeadings(
+	tx *gorm.DB,
+	t csvimport.Table,
+	mapping []string,
+	proposed []csvimport.Match,
+	by string,
+	now time.Time,
+) error {
 	for i, m := range proposed {
 		key := csvimport.HeadingKey(m.Heading)
 		if i >= len(mapping) || mapping[i] == m.Target || key == "" || key == " " {
@@ -325,8 +377,19 @@ func (in *registerImport) writeParts() error {
 	}
 	n := len(ids)
 	if n > 0 {
-		err := insertAll(in.tx, "parts", bulkColumn{"id", "bigint", ids}, bulkColumn{"kind", "text", in.parts},
-			bulkColumn{"version", "integer", repeat(int32(1), n)}, bulkColumn{"changed_by", "text", repeat(in.by, n)}, bulkColumn{"changed_at", "timestamptz", repeat(in.now, n)})
+		err := insertAll(
+			in.tx,
+			"parts",
+			bulkColumn{"id", "bigint", ids},
+			bulkColumn{"kind", "text", in.parts},
+			bulkColumn{
+				"version",
+				"integer",
+				repeat(int32(1), n),
+			},
+			bulkColumn{"changed_by", "text", repeat(in.by, n)},
+			bulkColumn{"changed_at", "timestamptz", repeat(in.now, n)},
+		)
 		if err != nil {
 			return err
 		}
@@ -353,8 +416,21 @@ func (in *registerImport) writeReadings(ofRuns bool) error {
 	}
 	holder := map[bool]string{true: "fitting_id", false: "part_id"}[ofRuns]
 	n := len(of)
-	return insertAll(in.tx, "readings", bulkColumn{holder, "bigint", of}, bulkColumn{"trait", "text", traits}, bulkColumn{"value", "text", values}, bulkColumn{"how", "text", how},
-		bulkColumn{"grade", "smallint", repeat(int16(machine.Claimed), n)}, bulkColumn{"taken_at", "timestamptz", repeat(in.now, n)}, bulkColumn{"taken_by", "text", repeat(in.by, n)})
+	return insertAll(
+		in.tx,
+		"readings",
+		bulkColumn{holder, "bigint", of},
+		bulkColumn{"trait", "text", traits},
+		bulkColumn{"value", "text", values},
+		bulkColumn{"how", "text", how},
+		bulkColumn{
+			"grade",
+			"smallint",
+			repeat(int16(machine.Claimed), n),
+		},
+		bulkColumn{"taken_at", "timestamptz", repeat(in.now, n)},
+		bulkColumn{"taken_by", "text", repeat(in.by, n)},
+	)
 }
 
 // writeMachines writes new machines, each with the usual positions and those of which
@@ -416,7 +492,11 @@ func (in *registerImport) writePositions(created []*csvimport.Row) error {
 		places += fmt.Sprintf("$%d::%s[]", i+2, c.kind)
 		args = append(args, c.values)
 	}
-	sql := fmt.Sprintf("insert into positions (%s) select m.id, u.* from unnest($1::bigint[]) as m(id), unnest(%s) as u", names, places)
+	sql := fmt.Sprintf(
+		"insert into positions (%s) select m.id, u.* from unnest($1::bigint[]) as m(id), unnest(%s) as u",
+		names,
+		places,
+	)
 	if _, err := in.tx.Statement.ConnPool.ExecContext(in.tx.Statement.Context, sql, args...); err != nil {
 		return err
 	}
@@ -433,13 +513,61 @@ func insertMachines(tx *gorm.DB, rows []machineRow) error {
 	var bought []*time.Time
 	var at []time.Time
 	for _, r := range rows {
-		id, name, bay, maker, serial = append(id, r.ID), append(name, r.Name), append(bay, r.Bay), append(maker, r.Maker), append(serial, r.Serial)
-		note, supplier, price, bought = append(note, r.Note), append(supplier, r.Supplier), append(price, r.Price), append(bought, r.BoughtOn)
+		id, name, bay, maker, serial = append(
+			id,
+			r.ID,
+		), append(
+			name,
+			r.Name,
+		), append(
+			bay,
+			r.Bay,
+		), append(
+			maker,
+			r.Maker,
+		), append(
+			serial,
+			r.Serial,
+		)
+		note, supplier, price, bought = append(
+			note,
+			r.Note,
+		), append(
+			supplier,
+			r.Supplier,
+		), append(
+			price,
+			r.Price,
+		), append(
+			bought,
+			r.BoughtOn,
+		)
 		by, at = append(by, r.ChangedBy), append(at, r.Since)
 	}
-	return insertAll(tx, "machines", bulkColumn{"id", "bigint", id}, bulkColumn{"name", "text", name}, bulkColumn{"bay", "text", bay}, bulkColumn{"maker", "text", maker},
-		bulkColumn{"serial", "text", serial}, bulkColumn{"note", "text", note}, bulkColumn{"supplier", "text", supplier}, bulkColumn{"price", "double precision", price},
-		bulkColumn{"bought_on", "date", bought}, bulkColumn{"since", "timestamptz", at}, bulkColumn{"changed_by", "text", by}, bulkColumn{"changed_at", "timestamptz", at})
+	return insertAll(
+		tx,
+		"machines",
+		bulkColumn{"id", "bigint", id},
+		bulkColumn{"name", "text", name},
+		bulkColumn{"bay", "text", bay},
+		bulkColumn{"maker", "text", maker},
+		bulkColumn{
+			"serial",
+			"text",
+			serial,
+		},
+		bulkColumn{"note", "text", note},
+		bulkColumn{"supplier", "text", supplier},
+		bulkColumn{"price", "double precision", price},
+		bulkColumn{
+			"bought_on",
+			"date",
+			bought,
+		},
+		bulkColumn{"since", "timestamptz", at},
+		bulkColumn{"changed_by", "text", by},
+		bulkColumn{"changed_at", "timestamptz", at},
+	)
 }
 
 // positionColumns are positions as columns, the machine first.
@@ -457,12 +585,54 @@ func positionColumns(rows []positionRow) []bulkColumn {
 		return &s
 	}
 	for _, r := range rows {
-		id, key, kind, label, group = append(id, r.MachineID), append(key, r.Key), append(kind, r.Kind), append(label, r.Label), append(group, r.Grp)
-		serves, n, rides, fed = append(serves, r.Serves), append(n, int32(r.N)), append(rides, text(r.RidesOn)), append(fed, text(r.FedBy))
+		id, key, kind, label, group = append(
+			id,
+			r.MachineID,
+		), append(
+			key,
+			r.Key,
+		), append(
+			kind,
+			r.Kind,
+		), append(
+			label,
+			r.Label,
+		), append(
+			group,
+			r.Grp,
+		)
+		serves, n, rides, fed = append(
+			serves,
+			r.Serves,
+		), append(
+			n,
+			int32(r.N),
+		), append(
+			rides,
+			text(r.RidesOn),
+		), append(
+			fed,
+			text(r.FedBy),
+		)
 		by, from = append(by, r.ChangedBy), append(from, r.FromAt)
 	}
-	return []bulkColumn{{"machine_id", "bigint", id}, {"key", "text", key}, {"kind", "text", kind}, {"label", "text", label}, {"grp", "text", group}, {"serves", "text", serves},
-		{"n", "integer", n}, {"rides_on", "jsonb", rides}, {"fed_by", "jsonb", fed}, {"from_at", "timestamptz", from}, {"changed_by", "text", by}}
+	return []bulkColumn{
+		{"machine_id", "bigint", id},
+		{"key", "text", key},
+		{"kind", "text", kind},
+		{"label", "text", label},
+		{"grp", "text", group},
+		{"serves", "text", serves},
+		{
+			"n",
+			"integer",
+			n,
+		},
+		{"rides_on", "jsonb", rides},
+		{"fed_by", "jsonb", fed},
+		{"from_at", "timestamptz", from},
+		{"changed_by", "text", by},
+	}
 }
 
 // writeFittings puts new parts and runs into their machines. created are the machines
@@ -484,8 +654,16 @@ func (in *registerImport) writeFittings(created []int64) error {
 		machines, slots, parts = append(machines, f.MachineID), append(slots, f.Slot), append(parts, f.PartID)
 	}
 	n := len(all)
-	err = insertAll(in.tx, "fittings", bulkColumn{"id", "bigint", ids}, bulkColumn{"machine_id", "bigint", machines}, bulkColumn{"slot", "text", slots}, bulkColumn{"part_id", "bigint", parts},
-		bulkColumn{"fitted_at", "timestamptz", repeat(in.now, n)}, bulkColumn{"moved_by", "text", repeat(in.by, n)})
+	err = insertAll(
+		in.tx,
+		"fittings",
+		bulkColumn{"id", "bigint", ids},
+		bulkColumn{"machine_id", "bigint", machines},
+		bulkColumn{"slot", "text", slots},
+		bulkColumn{"part_id", "bigint", parts},
+		bulkColumn{"fitted_at", "timestamptz", repeat(in.now, n)},
+		bulkColumn{"moved_by", "text", repeat(in.by, n)},
+	)
 	if err != nil {
 		return err
 	}
@@ -496,7 +674,12 @@ func (in *registerImport) writeFittings(created []int64) error {
 	for _, id := range created {
 		isNew[id] = true
 	}
-	return in.s.listFitted(in.tx, slices.DeleteFunc(all, func(f *fittingRow) bool { return isNew[f.MachineID] }), in.by, in.now)
+	return in.s.listFitted(
+		in.tx,
+		slices.DeleteFunc(all, func(f *fittingRow) bool { return isNew[f.MachineID] }),
+		in.by,
+		in.now,
+	)
 }
 
 // writeRuns enters builds of which only a register tells that boards run them.
@@ -513,7 +696,13 @@ func (in *registerImport) writeRuns() error {
 			}
 			ids, on = append(ids, f.ID), append(on, board)
 		}
-		err := insertAll(in.tx, "build_runs", bulkColumn{"fitting_id", "bigint", ids}, bulkColumn{"board", "text", on}, bulkColumn{"configured", "jsonb", repeat("{}", n)})
+		err := insertAll(
+			in.tx,
+			"build_runs",
+			bulkColumn{"fitting_id", "bigint", ids},
+			bulkColumn{"board", "text", on},
+			bulkColumn{"configured", "jsonb", repeat("{}", n)},
+		)
 		if err != nil {
 			return err
 		}
@@ -533,8 +722,14 @@ func (in *registerImport) writeMeters(rows []*csvimport.Row) error {
 	if len(id) == 0 {
 		return nil
 	}
-	return insertAll(in.tx, "meters", bulkColumn{"machine_id", "bigint", id}, bulkColumn{"hours", "double precision", hours}, bulkColumn{"read_at", "timestamptz", at},
-		bulkColumn{"taken_by", "text", repeat(in.by, len(id))})
+	return insertAll(
+		in.tx,
+		"meters",
+		bulkColumn{"machine_id", "bigint", id},
+		bulkColumn{"hours", "double precision", hours},
+		bulkColumn{"read_at", "timestamptz", at},
+		bulkColumn{"taken_by", "text", repeat(in.by, len(id))},
+	)
 }
 
 // changeMachines writes changed fields over the versions that the plan was made of.
@@ -560,7 +755,13 @@ func (in *registerImport) changeMachines(changed []*csvimport.Row) error {
 // set takes over the fields among the changes, and lists them by their columns.
 func (m *machineRow) set(changes []csvimport.Written) map[string]any {
 	out := map[string]any{}
-	text := map[string]*string{csvimport.Bay: &m.Bay, csvimport.Maker: &m.Maker, csvimport.Serial: &m.Serial, csvimport.Note: &m.Note, csvimport.Supplier: &m.Supplier}
+	text := map[string]*string{
+		csvimport.Bay:      &m.Bay,
+		csvimport.Maker:    &m.Maker,
+		csvimport.Serial:   &m.Serial,
+		csvimport.Note:     &m.Note,
+		csvimport.Supplier: &m.Supplier,
+	}
 	for _, w := range changes {
 		if field, ok := text[w.Target]; ok {
 			*field, out[w.Target] = w.After, w.After

@@ -110,6 +110,9 @@ func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {
 // SaveKit adds a kit (version 0) or writes it over the version that its editor
 // saw. It is then the shop's own.
 func (s *Store) SaveKit(ctx context.Context, k fit.Kit, version int) error {
+	if err := k.CheckTyped(s.Vocabulary()); err != nil {
+		return refuse("%s", err)
+	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("lock table kits in share row exclusive mode").Error; err != nil {
 			return err

@@ -85,7 +85,10 @@ func (s *Store) SetTimeZone(ctx context.Context, zone string, version int, by st
 			return err
 		}
 		if is.Version != version {
-			return &Conflict{Sentence: "somebody else set the time zone to " + is.TimeZone + " meanwhile; nothing was changed", Current: is}
+			return &Conflict{
+				Sentence: "somebody else set the time zone to " + is.TimeZone + " meanwhile; nothing was changed",
+				Current:  is,
+			}
 		}
 		if is.TimeZone == zone {
 			out = is
@@ -116,7 +119,8 @@ func (s *Store) SetTimeZone(ctx context.Context, zone string, version int, by st
 // keepTime makes a connection read moments in the shop's time, so that their days are
 // the shop's wherever they are shown.
 func (s *Store) keepTime(_ context.Context, c *pgx.Conn) error {
-	c.TypeMap().RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &shopTime{location: s.Location}})
+	c.TypeMap().
+		RegisterType(&pgtype.Type{Name: "timestamptz", OID: pgtype.TimestamptzOID, Codec: &shopTime{location: s.Location}})
 	return nil
 }
 

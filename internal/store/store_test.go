@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"sync"
@@ -604,6 +605,33 @@ func TestMetersAndTasks(t *testing.T) {
 	}
 	if p, err = s.ImportMeters(ctx, store.ImportFile{}, tb, csvimport.Decisions{}, "x", now); err != nil || p.Same != 2 || len(p.Rows) != 0 {
 		t.Errorf("the same file twice: %+v, %v", p, err)
+	}
+}
+
+// A part's wear goes with it from machine to machine, retired ones too.
+func TestWearGoesWithThePart(t *testing.T) {
+	s := pgtest.Store(t)
+	from, to := add(t, s, "Avocet", nil), add(t, s, "Bittern", nil)
+	start := now.AddDate(0, 0, -100)
+	at := func(day int) time.Time { return start.AddDate(0, 0, day) }
+	for _, m := range []struct {
+		id    int64
+		day   int
+		hours float64
+	}{{from, 0, 0}, {from, 50, 250}, {to, 0, 1000}, {to, 90, 1180}} { // 5 and 2 h a day
+		must(t, s.ReadMeter(ctx, m.id, maintenance.Meter{At: at(m.day), Hours: m.hours}, "x", now))
+	}
+	nozzle, err := s.AddPart(ctx, "nozzle", "Spire", store.PartFields{BoughtOn: at(0).Format(time.DateOnly)}, "x", at(0))
+	must(t, err)
+	must(t, s.MovePart(ctx, nozzle, store.Move{To: "machine", MachineID: from, Slot: "nozzle", Why: "x"}, "x", at(10)))
+	must(t, s.MovePart(ctx, nozzle, store.Move{To: "machine", MachineID: to, Slot: "nozzle", Why: "x"}, "x", at(40)))
+	must(t, s.Retire(ctx, from, "sold", "x", at(60)))
+	fleet, err := s.Fleet(ctx)
+	must(t, err)
+	must(t, s.Wear(ctx, fleet))
+	w := maintenance.WearOf(fleet[0].Worn["nozzle"], "nozzle")
+	if math.Abs(w.Hours-250) > 0.01 || w.AtLeast || len(fleet) != 1 { // 30 days at 5 h, 50 at 2 h
+		t.Errorf("worn %g h, at least: %v", w.Hours, w.AtLeast)
 	}
 }
 

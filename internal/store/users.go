@@ -70,6 +70,13 @@ func (s *Store) User(ctx context.Context, id int64) (User, error) {
 	return u, found(err)
 }
 
+// AccountNames are those under which people with an account are shown.
+func (s *Store) AccountNames(ctx context.Context) ([]string, error) {
+	names := []string{}
+	err := s.db.WithContext(ctx).Model(&User{}).Order("display_name").Pluck("display_name", &names).Error
+	return names, err
+}
+
 // HasUsers reports whether there is any account.
 func (s *Store) HasUsers(ctx context.Context) (bool, error) {
 	var n int64

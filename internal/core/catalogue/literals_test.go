@@ -27,7 +27,6 @@ var words = map[string][]string{
 	"core/identify/decode.go":    {"sensor"},                                                  // a way of helping
 	"core/machine/place.go":      {"frame"},                                                   // a place
 	"core/machine/structure.go":  {"structure"},                                               // a kind
-	"core/csvimport/match.go":    {"firmware", "surface", "host"},                             // headings of registers
 	"core/maintenance/task.go":   {"nozzle", "belts", "probe", "host", "surface", "extruder"}, // tasks
 	"core/wiring/loom.go":        {"probe"},                                                   // a word on a wire sheet
 	"server/routes.go":           {"structure"},                                               // an operation of the API

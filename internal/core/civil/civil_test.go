@@ -37,11 +37,14 @@ func TestParseDay(t *testing.T) {
 			t.Errorf("%s: %v, %v", order, d, err)
 		}
 	}
-	if civil.OrderOf("20/11/2026") != civil.DayFirst || civil.OrderOf("11/20/2026") != civil.MonthFirst || civil.OrderOf("3/4/2026") != civil.Unsaid || civil.OrderOf("20.11.2026") != civil.Unsaid {
+	if civil.OrderOf("20/11/2026") != civil.DayFirst || civil.OrderOf("11/20/2026") != civil.MonthFirst ||
+		civil.OrderOf("3/4/2026") != civil.Unsaid ||
+		civil.OrderOf("20.11.2026") != civil.Unsaid {
 		t.Error("the order that dates tell")
 	}
 	var two *civil.TwoDays
-	if _, err := civil.ParseDay("3/4/2026", civil.Unsaid); !errors.As(err, &two) || two.Either() != [2]string{"3 Apr 2026", "4 Mar 2026"} {
+	if _, err := civil.ParseDay("3/4/2026", civil.Unsaid); !errors.As(err, &two) ||
+		two.Either() != [2]string{"3 Apr 2026", "4 Mar 2026"} {
 		t.Errorf("two meanings: %v", err)
 	}
 }
@@ -113,7 +116,8 @@ func TestParseMoment(t *testing.T) {
 		"20.11.2026 07:15": "2026-11-19T21:15:00Z", "19 Nov 2026, 9:30 pm": "2026-11-19T11:30:00Z", "2026-11-19T12:00:00Z": "2026-11-19T12:00:00Z", "2026-11-19 12:00+02:00": "2026-11-19T10:00:00Z",
 		"19 Nov 2026 12:05 am": "2026-11-18T14:05:00Z",
 	} {
-		if got, err := civil.ParseMoment(text, now, civil.Unsaid); err != nil || !got.Equal(at(t, want)) || got.Location() != l {
+		if got, err := civil.ParseMoment(text, now, civil.Unsaid); err != nil || !got.Equal(at(t, want)) ||
+			got.Location() != l {
 			t.Errorf("%q: %v, %v; want %s", text, got, err, want)
 		}
 	}
@@ -127,7 +131,9 @@ func TestParseMoment(t *testing.T) {
 // A shop's own zone follows its zones: before each change days stay as they were.
 func TestLocation(t *testing.T) {
 	first, second := at(t, "2025-06-01T12:00:00Z"), at(t, "2026-11-26T15:00:00Z")
-	shop, err := civil.Location([]civil.Zone{{From: second, Name: "Australia/Brisbane"}, {From: first, Name: "America/New_York"}})
+	shop, err := civil.Location(
+		[]civil.Zone{{From: second, Name: "Australia/Brisbane"}, {From: first, Name: "America/New_York"}},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

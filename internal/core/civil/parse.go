@@ -25,7 +25,14 @@ type TwoDays struct {
 }
 
 func (t *TwoDays) Error() string {
-	return fmt.Sprintf("%q can be %s or %s: write it as %s or %s", t.Written, t.DayFirst.Show(), t.MonthFirst.Show(), t.DayFirst, t.MonthFirst)
+	return fmt.Sprintf(
+		"%q can be %s or %s: write it as %s or %s",
+		t.Written,
+		t.DayFirst.Show(),
+		t.MonthFirst.Show(),
+		t.DayFirst,
+		t.MonthFirst,
+	)
 }
 
 // Either lists both meanings, written so that each has one.
@@ -37,10 +44,14 @@ var (
 	isoOrdinal = regexp.MustCompile(`^(\d{4})-(\d{3})$`)
 	yearFirst  = regexp.MustCompile(`^(\d{4})\s*[-/.]\s*(\d{1,2})\s*[-/.]\s*(\d{1,2})\.?$`)
 	numeric    = regexp.MustCompile(`^(\d{1,2})\s*([-/.])\s*(\d{1,2})\s*[-/.]\s*(\d{4}|\d{2})$`)
-	dayMonth   = regexp.MustCompile(`^(?:[a-z]{2,9},?\s+)?(\d{1,2})(?:st|nd|rd|th)?[.\s-]+(?:of\s+)?([a-z]{3,9})\.?[,\s-]+(\d{4}|\d{2})$`)
-	monthDay   = regexp.MustCompile(`^(?:[a-z]{2,9},?\s+)?([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?[,\s]+(\d{4})$`)
+	dayMonth   = regexp.MustCompile(
+		`^(?:[a-z]{2,9},?\s+)?(\d{1,2})(?:st|nd|rd|th)?[.\s-]+(?:of\s+)?([a-z]{3,9})\.?[,\s-]+(\d{4}|\d{2})$`,
+	)
+	monthDay = regexp.MustCompile(`^(?:[a-z]{2,9},?\s+)?([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?[,\s]+(\d{4})$`)
 	// clock is what may follow a date: 2026-11-20T09:30, 20 Nov 2026, 09:30:15.
-	clock = regexp.MustCompile(`(?i)^(.*?\d)(?:t|,?\s+)(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*(am|pm)?\s*(z|[+-]\d{2}:?\d{2})?$`)
+	clock = regexp.MustCompile(
+		`(?i)^(.*?\d)(?:t|,?\s+)(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*(am|pm)?\s*(z|[+-]\d{2}:?\d{2})?$`,
+	)
 )
 
 // ParseDay reads a date in any clear form: ISO 8601 (2026-11-20, 20261120,

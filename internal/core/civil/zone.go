@@ -20,7 +20,10 @@ func CheckZone(name string) error {
 		return fmt.Errorf("a time zone is named by a place, such as Europe/Oslo or Australia/Brisbane, or UTC")
 	}
 	if _, err := time.LoadLocation(name); err != nil {
-		return fmt.Errorf("there is no time zone %q; it is named by a place, such as Europe/Oslo or Australia/Brisbane, or UTC", name)
+		return fmt.Errorf(
+			"there is no time zone %q; it is named by a place, such as Europe/Oslo or Australia/Brisbane, or UTC",
+			name,
+		)
 	}
 	return nil
 }

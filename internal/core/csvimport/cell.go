@@ -65,7 +65,10 @@ var shortened = regexp.MustCompile(`^\d+(?:[.,]\d+)?[eE]\+\d+$`)
 func readSerial(text string) (string, error) {
 	text = strings.TrimLeft(text, "'’")
 	if shortened.MatchString(text) {
-		return "", fmt.Errorf("%q is a number that a spreadsheet has shortened: its last digits are lost. Set the column to text in the spreadsheet, type it again, and save anew", text)
+		return "", fmt.Errorf(
+			"%q is a number that a spreadsheet has shortened: its last digits are lost. Set the column to text in the spreadsheet, type it again, and save anew",
+			text,
+		)
 	}
 	return text, machine.PlainText(text)
 }
@@ -104,7 +107,9 @@ func readVolume(text, unit string) ([]float64, error) {
 }
 
 // revised parts the model of a board from its revision: "Brace board v4.2".
-var revised = regexp.MustCompile(`(?i)^(.*[^\s,;-])[\s,;-]+(?:v|rev\.?|revision|version|ver\.?)\s*\.?\s*(\d+(?:\.\d+)*[a-z]?)$`)
+var revised = regexp.MustCompile(
+	`(?i)^(.*[^\s,;-])[\s,;-]+(?:v|rev\.?|revision|version|ver\.?)\s*\.?\s*(\d+(?:\.\d+)*[a-z]?)$`,
+)
 
 // split is what a cell of a part's model says besides the model.
 type split struct {

@@ -176,13 +176,20 @@ func orderOf(t Table, columns []column) (civil.Order, *FileQuestion) {
 		return civil.Unsaid, nil
 	}
 	return civil.Unsaid, &FileQuestion{About: "dates",
-		Text:    fmt.Sprintf("Which day is %q? No other date of the file tells.", ambiguous.Written),
-		Answers: []FileAnswer{{string(civil.DayFirst), ambiguous.DayFirst.Show()}, {string(civil.MonthFirst), ambiguous.MonthFirst.Show()}}}
+		Text: fmt.Sprintf("Which day is %q? No other date of the file tells.", ambiguous.Written),
+		Answers: []FileAnswer{
+			{string(civil.DayFirst), ambiguous.DayFirst.Show()},
+			{string(civil.MonthFirst), ambiguous.MonthFirst.Show()},
+		}}
 }
 
 func checkMapping(t Table, mapping []string, voc *machine.Vocabulary) ([]column, error) {
 	if len(mapping) != len(t.Headings) {
-		return nil, fmt.Errorf("the file has %d columns, but %d were matched; match each column or leave it out", len(t.Headings), len(mapping))
+		return nil, fmt.Errorf(
+			"the file has %d columns, but %d were matched; match each column or leave it out",
+			len(t.Headings),
+			len(mapping),
+		)
 	}
 	labels := map[string]string{}
 	for _, target := range Targets(voc) {

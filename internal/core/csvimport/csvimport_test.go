@@ -30,7 +30,13 @@ func TestReadTable(t *testing.T) {
 		{"semicolons with commas inside", "name;note\nA;one, two\nB;three, four\n", ";", 2, ""},
 		{"tabs", "name\tbay\nA\tQuay\n", "\t", 1, ""},
 		{"byte order mark", "\ufeffname,bay\nA,Quay\n", ",", 1, ""},
-		{"CR LF, quotes, breaks inside a cell", "name,note\r\nA,\"one\r\n\"\"two\"\"\"\r\n", ",", 1, ""}, // Source: RFC 4180 §2
+		{
+			"CR LF, quotes, breaks inside a cell",
+			"name,note\r\nA,\"one\r\n\"\"two\"\"\"\r\n",
+			",",
+			1,
+			"",
+		}, // Source: RFC 4180 §2
 		{"blank rows", "name,bay\n\n,\nA,Quay\n", ",", 1, ""},
 		{"one column", "name\nA\nB\n", ",", 2, ""},
 		{"half a file", "name,note\nA,\"cut off he", "", 0, "cut off"},
@@ -49,7 +55,13 @@ func TestReadTable(t *testing.T) {
 		{"returns alone at the ends of lines", "name,bay\rA,Quay\rB,Loft\r", ",", 2, ""},
 		{"a line for spreadsheets", "sep=;\r\nname;bay\r\nA,1;Quay\r\n", ";", 1, ""},
 		{"bars", "name|bay\nA|Quay\n", "|", 1, ""},
-		{"short and long rows with many commas", "name;bay;note\nA;Quay\nB;Loft;one, two, three, four\nC;Slip;x, y;;\n", ";", 3, ""},
+		{
+			"short and long rows with many commas",
+			"name;bay;note\nA;Quay\nB;Loft;one, two, three, four\nC;Slip;x, y;;\n",
+			";",
+			3,
+			"",
+		},
 		{"a picture", "\x89PNG\x00\x00", "", 0, "not a text file"},
 		{"too many rows", "name\n" + strings.Repeat("A\n", 11), "", 0, "more than 10 rows"},
 		{"too many columns", strings.Repeat("a,", 600) + "\n1\n", "", 0, "columns"},
@@ -83,7 +95,8 @@ func TestPropose(t *testing.T) {
 	}
 	// Every label the register is exported under matches its own target.
 	for _, target := range csvimport.Targets(voc) {
-		if m := csvimport.Propose(csvimport.Table{Headings: []string{target.Label}}, voc, nil)[0]; m.Target != target.Key || !m.Sure {
+		if m := csvimport.Propose(csvimport.Table{Headings: []string{target.Label}}, voc, nil)[0]; m.Target != target.Key ||
+			!m.Sure {
 			t.Errorf("%q is matched to %q, want %q", target.Label, m.Target, target.Key)
 		}
 	}
@@ -113,7 +126,11 @@ func plan(t *testing.T, text string, fleet []csvimport.Existing, leaveOut ...int
 }
 
 func existing(id int64, name string, values map[string]string, grade machine.Grade) csvimport.Existing {
-	e := csvimport.Existing{ID: id, Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""}, Held: map[machine.Key][]machine.Value{}}
+	e := csvimport.Existing{
+		ID:     id,
+		Fields: map[string]string{"name": name, "bay": "Quay", "maker": "", "serial": "", "note": ""},
+		Held:   map[machine.Key][]machine.Value{},
+	}
 	rs := machinetest.Readings(voc, values)
 	for i, r := range rs {
 		rs[i].Grade = grade
@@ -124,7 +141,10 @@ func existing(id int64, name string, values map[string]string, grade machine.Gra
 }
 
 func TestPlan(t *testing.T) {
-	fleet := []csvimport.Existing{existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read), {ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})}}
+	fleet := []csvimport.Existing{
+		existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read),
+		{ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})},
+	}
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
 		"Avocet;Quay;512 KB;compiled;\n"+ // a new claim of the family
 		"avocet ;Loft;256;;\n"+ // the same name again
@@ -138,8 +158,14 @@ func TestPlan(t *testing.T) {
 		action csvimport.Action
 		faults string
 	}{
-		{csvimport.Change, ""}, {csvimport.Faulty, "line 2 has the same name"}, {csvimport.Create, ""}, {csvimport.Faulty, "not a number"},
-		{csvimport.Faulty, "retired"}, {csvimport.Faulty, "formula"}, {csvimport.Faulty, "empty"}, {csvimport.Faulty, "3 cells under 5 headings"},
+		{
+			csvimport.Change,
+			"",
+		}, {csvimport.Faulty, "line 2 has the same name"}, {csvimport.Create, ""}, {csvimport.Faulty, "not a number"},
+		{
+			csvimport.Faulty,
+			"retired",
+		}, {csvimport.Faulty, "formula"}, {csvimport.Faulty, "empty"}, {csvimport.Faulty, "3 cells under 5 headings"},
 	}
 	for i, w := range want {
 		var faults []string
@@ -165,11 +191,19 @@ func TestPlan(t *testing.T) {
 }
 
 func TestPlanKeepsStrongerReadings(t *testing.T) {
-	p := plan(t, "name,flash\nAvocet,256\n", []csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)})
+	p := plan(
+		t,
+		"name,flash\nAvocet,256\n",
+		[]csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)},
+	)
 	if w := p.Rows[0].Changes[0]; w.Remark != "kept as a claim; 512 KiB (read) stands" {
 		t.Errorf("remark %q", w.Remark)
 	}
-	p = plan(t, "name,flash\nAvocet,256\n", []csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Claimed)})
+	p = plan(
+		t,
+		"name,flash\nAvocet,256\n",
+		[]csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Claimed)},
+	)
 	if w := p.Rows[0].Changes[0]; !strings.Contains(w.Remark, "conflict") {
 		t.Errorf("remark %q", w.Remark)
 	}
@@ -203,7 +237,8 @@ func TestCorrections(t *testing.T) {
 	if err != nil || p.Created != 2 || p.Faulty != 0 {
 		t.Errorf("after mending: %+v, %v", p, err)
 	}
-	if tb.Correct([]csvimport.Correction{{Line: 9, Column: 0}}) == nil || tb.Correct([]csvimport.Correction{{Line: 2, Column: 5}}) == nil {
+	if tb.Correct([]csvimport.Correction{{Line: 9, Column: 0}}) == nil ||
+		tb.Correct([]csvimport.Correction{{Line: 2, Column: 5}}) == nil {
 		t.Error("a correction outside the table was accepted")
 	}
 }
@@ -211,8 +246,18 @@ func TestCorrections(t *testing.T) {
 // The register goes out and reads back to the same, whatever is in it.
 func TestExportRoundTrip(t *testing.T) {
 	fleet := []csvimport.Existing{
-		existing(1, "Avocet", map[string]string{"mainboard.flash": "512", "mainboard.model": "Brace, \"new\" board", "nozzle.bore": "0,4"}, machine.Read),
-		existing(2, "Dünlin; 2", map[string]string{"firmware.family": "hosted", "carriage.bracket-holes": "no"}, machine.Claimed),
+		existing(
+			1,
+			"Avocet",
+			map[string]string{"mainboard.flash": "512", "mainboard.model": "Brace, \"new\" board", "nozzle.bore": "0,4"},
+			machine.Read,
+		),
+		existing(
+			2,
+			"Dünlin; 2",
+			map[string]string{"firmware.family": "hosted", "carriage.bracket-holes": "no"},
+			machine.Claimed,
+		),
 		existing(3, "Empty", nil, machine.Claimed),
 	}
 	var out bytes.Buffer
@@ -261,7 +306,10 @@ func TestExportReadsBack(t *testing.T) {
 				}
 			}
 			e := existing(int64(i+1), fmt.Sprintf("M %d", i), values, machine.Claimed)
-			e.Fields[csvimport.Price], e.Fields[csvimport.Bought], e.Fields[csvimport.Serial] = "1234.5", "2024-03-04", fmt.Sprintf("00%d", i)
+			e.Fields[csvimport.Price], e.Fields[csvimport.Bought], e.Fields[csvimport.Serial] = "1234.5", "2024-03-04", fmt.Sprintf(
+				"00%d",
+				i,
+			)
 			fleet = append(fleet, e)
 		}
 		var out bytes.Buffer
@@ -290,7 +338,8 @@ func TestLargeFiles(t *testing.T) {
 		t.Errorf("50,000 rows: %d machines, %d shown", p.Created, len(p.Shown(300).Rows))
 	}
 	b.WriteString("one more,256\n")
-	if _, err := csvimport.ReadTable([]byte(b.String()), csvimport.MaxRows, csvimport.Layout{}); err == nil || !strings.Contains(err.Error(), "split it") {
+	if _, err := csvimport.ReadTable([]byte(b.String()), csvimport.MaxRows, csvimport.Layout{}); err == nil ||
+		!strings.Contains(err.Error(), "split it") {
 		t.Errorf("50,001 rows: %v", err)
 	}
 }
@@ -316,8 +365,13 @@ func FuzzReadTable(f *testing.F) {
 
 func TestPlanMeters(t *testing.T) {
 	now := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
-	fleet := []csvimport.Metered{{ID: 1, Name: "Avocet", Meters: []maintenance.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}}}
-	tb := table(t, "Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\nNobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\navocet,2026-05-01,\"400,5\"\n")
+	fleet := []csvimport.Metered{
+		{ID: 1, Name: "Avocet", Meters: []maintenance.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}},
+	}
+	tb := table(
+		t,
+		"Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\nNobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\navocet,2026-05-01,\"400,5\"\n",
+	)
 	p, err := csvimport.PlanMeters(tb, csvimport.Decisions{}, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)

@@ -23,11 +23,17 @@ const (
 func decode(data []byte) (text, encoding string, err error) {
 	switch {
 	case len(data) > MaxBytes:
-		return "", "", fmt.Errorf("the file has %d MB; at most %d MB are read at a time: split it", len(data)>>20, MaxBytes>>20)
+		return "", "", fmt.Errorf(
+			"the file has %d MB; at most %d MB are read at a time: split it",
+			len(data)>>20,
+			MaxBytes>>20,
+		)
 	case len(bytes.TrimSpace(data)) == 0:
 		return "", "", errors.New("the file is empty")
 	case bytes.HasPrefix(data, []byte("PK\x03\x04")), bytes.HasPrefix(data, []byte("\xd0\xcf\x11\xe0")):
-		return "", "", errors.New("this is a spreadsheet or another packed file, not CSV; open it in the spreadsheet and save it as CSV, UTF-8")
+		return "", "", errors.New(
+			"this is a spreadsheet or another packed file, not CSV; open it in the spreadsheet and save it as CSV, UTF-8",
+		)
 	case bytes.HasPrefix(data, []byte("%PDF")):
 		return "", "", errors.New("this is a PDF, not CSV; save the sheet it was made from as CSV, UTF-8")
 	case bytes.HasPrefix(data, []byte("\xff\xfe")):
@@ -51,7 +57,10 @@ func decode(data []byte) (text, encoding string, err error) {
 		return lines(text), windowsText, nil
 	}
 	line := 1 + bytes.Count(data[:firstInvalid(data)], []byte{'\n'})
-	return "", "", fmt.Errorf("line %d holds a character that is not UTF-8, and which older encoding the file is in cannot be told for certain; save it as CSV in UTF-8", line)
+	return "", "", fmt.Errorf(
+		"line %d holds a character that is not UTF-8, and which older encoding the file is in cannot be told for certain; save it as CSV in UTF-8",
+		line,
+	)
 }
 
 // lines ends each line with a line feed, where a file ends them with a return alone.

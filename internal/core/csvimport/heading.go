@@ -22,19 +22,6 @@ var (
 	letterNo  = regexp.MustCompile(`^([a-z]+?)(\d+)$`)
 )
 
-// fill are words that tell nothing in a heading.
-var fill = map[string]bool{"the": true, "of": true, "a": true, "an": true, "in": true, "is": true, "as": true, "and": true, "for": true, "our": true, "its": true, "to": true, "at": true, "eur": true, "usd": true, "gbp": true, "chf": true, "nok": true}
-
-// spellings write words that are spelled in several ways in one of them.
-var spellings = map[string]string{
-	"leveling": "levelling", "thermocouple": "thermistor", "heatbed": "bed heater", "hotbed": "bed heater", "hot-end": "hotend", "mainboard": "mainboard",
-	"motherboard": "mainboard", "mobo": "mainboard", "psu": "power supply", "lcd": "display", "screen": "display", "tft": "display", "fw": "firmware", "mcu": "processor", "cpu": "processor",
-	"esteps": "estep", "leadscrew": "lead screw", "microstepping": "microstep", "runout": "run out", "filamentsensor": "run out", "cooldown": "cool down", "sn": "serial no", "nr": "no", "num": "no", "number": "no",
-	"colour": "color", "wattage": "watt", "voltage": "volt", "amperage": "ampere", "amp": "ampere", "rev": "revision", "ver": "version", "temp": "temperature", "manufacturer": "maker", "brand": "maker", "make": "maker",
-	"dia": "diameter", "diam": "diameter", "ø": "diameter", "len": "length", "thick": "thickness", "weight": "mass", "gram": "mass", "qty": "count", "max": "highest", "maximum": "highest", "ssr": "relay", "sbc": "host", "dimension": "size", "location": "place", "stepper": "motor",
-	"mat": "material", "remark": "note", "comment": "note", "hr": "hour", "hrs": "hour", "std": "hour", "purchased": "bought", "purchase": "bought", "acquired": "bought", "type": "type",
-}
-
 func readHeading(text string) heading {
 	var h heading
 	text = strings.TrimRight(strings.TrimSpace(text), ":?*")
@@ -68,17 +55,19 @@ func (h *heading) add(word string) {
 		h.add(m[2])
 		return
 	}
-	if len(word) > 3 && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") && !strings.HasSuffix(word, "axis") && !strings.HasSuffix(word, "bus") {
+	if len(word) > 3 && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") &&
+		!strings.HasSuffix(word, "axis") &&
+		!strings.HasSuffix(word, "bus") {
 		word = word[:len(word)-1]
 	}
-	if fill[word] {
+	if slices.Contains(words.Fill, word) {
 		return
 	}
-	words := []string{word}
-	if other, ok := spellings[word]; ok {
-		words = strings.Fields(other)
+	same := []string{word}
+	if other, ok := words.Spellings[word]; ok {
+		same = strings.Fields(other)
 	}
-	for _, w := range words {
+	for _, w := range same {
 		if !slices.Contains(h.words, w) {
 			h.words = append(h.words, w)
 		}
@@ -92,7 +81,41 @@ func wordsOf(text string) []string { return readHeading(text).words }
 // written, so that "Motor A" is in ampere and "board rev" in nothing.
 func trailingUnit(word string) bool {
 	switch word {
-	case "V", "W", "A", "h", "g", "mm", "cm", "°C", "C", "KB", "KiB", "kB", "kb", "MB", "MiB", "mA", "mV", "kg", "AWG", "Ω", "ohm", "ohms", "mm2", "mm²", "cm²", "cm2", "Hz", "%", "°", "µm", "μm", "um", "w", "v", "deg":
+	case "V",
+		"W",
+		"A",
+		"h",
+		"g",
+		"mm",
+		"cm",
+		"°C",
+		"C",
+		"KB",
+		"KiB",
+		"kB",
+		"kb",
+		"MB",
+		"MiB",
+		"mA",
+		"mV",
+		"kg",
+		"AWG",
+		"Ω",
+		"ohm",
+		"ohms",
+		"mm2",
+		"mm²",
+		"cm²",
+		"cm2",
+		"Hz",
+		"%",
+		"°",
+		"µm",
+		"μm",
+		"um",
+		"w",
+		"v",
+		"deg":
 		return true
 	}
 	return false

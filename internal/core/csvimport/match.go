@@ -39,6 +39,7 @@ func HeadingKey(text string) string {
 // cells are looked at, and how many of them must fit for a match and for a sure one.
 const (
 	leastShare  = 0.6
+	weakShare   = 0.3 // that is no match, and a proposal for a column that is left out
 	sampleCells = 200
 	leastFit    = 0.5
 	sureFit     = 0.9
@@ -82,12 +83,12 @@ func Propose(t Table, voc *machine.Vocabulary, before Remembered) []Match {
 		m := &out[x.column]
 		switch {
 		case m.Target != "" || m.Why != "":
-		case taken[x.target]:
+		case taken[x.target] || x.said.share < leastShare:
 			if m.Instead == "" {
 				m.Instead = targets[x.target].Key
 			}
 		default:
-			m.Target, m.Why, m.Instead = targets[x.target].Key, x.why, ""
+			m.Target, m.Why, m.Instead = targets[x.target].Key, x.why, "" // better than what was taken
 			m.Sure = sure(x, all, targets, taken)
 			taken[x.target] = true
 		}
@@ -156,7 +157,7 @@ func candidates(column int, h heading, cells []string, among catalogued) []candi
 			seen[i] = true
 			t := &among.targets[i]
 			s, ok := t.said(h)
-			if !ok || s.share < leastShare {
+			if !ok || s.share < weakShare {
 				continue
 			}
 			fit, why := t.fits(cells, h)
@@ -191,8 +192,35 @@ func candidates(column int, h heading, cells []string, among catalogued) []candi
 var (
 	versionForm  = regexp.MustCompile(`(?i)^(?:v|fw|rel(?:ease)?|firmware|version)?[\s:.]*\d+\.\d+`)
 	revisionForm = regexp.MustCompile(`(?i)^(?:v|r|rev\.?|revision|version|ver\.?|hw)?[\s.]*\d+(?:\.\d+)*[a-z]?$`)
-	volumeForm   = regexp.MustCompile(`^\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?(?:\s*[x×*]\s*(\d+(?:[.,]\d+)?))?\s*(mm|cm)?\s*$`)
-	money        = strings.NewReplacer("€", "", "$", "", "£", "", "EUR", "", "USD", "", "GBP", "", "NOK", "", "CHF", "", "kr", "", ",-", "", ".-", "", ",–", "")
+	volumeForm   = regexp.MustCompile(
+		`^\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?(?:\s*[x×*]\s*(\d+(?:[.,]\d+)?))?\s*(mm|cm)?\s*$`,
+	)
+	money = strings.NewReplacer(
+		"€",
+		"",
+		"$",
+		"",
+		"£",
+		"",
+		"EUR",
+		"",
+		"USD",
+		"",
+		"GBP",
+		"",
+		"NOK",
+		"",
+		"CHF",
+		"",
+		"kr",
+		"",
+		",-",
+		"",
+		".-",
+		"",
+		",–",
+		"",
+	)
 )
 
 // fits is the share of cells that the target takes, and what they are in words. Without
@@ -233,7 +261,10 @@ func (t *Target) fits(cells []string, h heading) (float64, string) {
 	case Bought, HoursOn:
 		return whole(count(isDate), "dates")
 	case Hours:
-		return whole(count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid, 0, 0); return err == nil }), "hours")
+		return whole(
+			count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid, 0, 0); return err == nil }),
+			"hours",
+		)
 	case Price:
 		return whole(count(func(c string) bool { return numeric(strings.TrimSpace(money.Replace(c))) }), "amounts")
 	case Volume:
@@ -242,7 +273,12 @@ func (t *Target) fits(cells []string, h heading) (float64, string) {
 	return t.fitsTrait(cells, h, count, whole)
 }
 
-func (t *Target) fitsTrait(cells []string, h heading, count func(func(string) bool) float64, whole func(float64, string) (float64, string)) (float64, string) {
+func (t *Target) fitsTrait(
+	cells []string,
+	h heading,
+	count func(func(string) bool) float64,
+	whole func(float64, string) (float64, string),
+) (float64, string) {
 	tr := t.trait
 	switch {
 	case tr.Kind == machine.Number:
@@ -254,7 +290,10 @@ func (t *Target) fitsTrait(cells []string, h heading, count func(func(string) bo
 	case tr.Kind == machine.YesNo:
 		return whole(count(func(c string) bool { _, err := tr.Parse(c); return err == nil }), "yes or no")
 	case tr.Kind == machine.Choice:
-		return whole(count(func(c string) bool { _, err := tr.Parse(c); return err == nil }), "among "+strings.Join(tr.Called(), ", "))
+		return whole(
+			count(func(c string) bool { _, err := tr.Parse(c); return err == nil }),
+			"among "+strings.Join(tr.Called(), ", "),
+		)
 	case tr.Is(parts.FirmwareVersion):
 		return whole(count(func(c string) bool { return versionForm.MatchString(c) && !isDate(c) }), "versions")
 	case tr.Name == "revision":
@@ -265,7 +304,8 @@ func (t *Target) fitsTrait(cells []string, h heading, count func(func(string) bo
 		}), "markings")
 	case tr.Name == machine.ModelTrait:
 		return whole(count(func(c string) bool {
-			return !numeric(c) && !isDate(c) && !volumeForm.MatchString(c) && !versionForm.MatchString(c) && !(yesNo(c) && !machine.SaysEmpty(c))
+			return !numeric(c) && !isDate(c) && !volumeForm.MatchString(c) && !versionForm.MatchString(c) &&
+				!(yesNo(c) && !machine.SaysEmpty(c))
 		}), "names")
 	}
 	return whole(count(func(c string) bool { return !numericWithUnit(c) }), "words")

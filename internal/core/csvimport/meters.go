@@ -75,7 +75,7 @@ func ProposeMeters(t Table, voc *machine.Vocabulary) []Match {
 	})
 	taken := map[int]bool{}
 	for _, x := range all {
-		if m := &out[x.column]; m.Target == "" && !taken[x.target] {
+		if m := &out[x.column]; m.Target == "" && !taken[x.target] && x.said.share >= leastShare {
 			m.Target, m.Sure, m.Why = targets[x.target].Key, x.said.share == 1 && x.fit >= sureFit, x.why
 			taken[x.target] = true
 		}
@@ -140,7 +140,10 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 	}
 	fault := func(target, problem string) {
 		c := at[target]
-		p.Faults = append(p.Faults, Fault{Line: t.Lines[i], Column: c.index, Heading: c.heading, Value: value(target), Problem: problem})
+		p.Faults = append(
+			p.Faults,
+			Fault{Line: t.Lines[i], Column: c.index, Heading: c.heading, Value: value(target), Problem: problem},
+		)
 	}
 	name := strings.TrimLeft(value(Name), "'")
 	m := byName[fold(name)]
@@ -167,7 +170,8 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 		}
 	}
 	var err error
-	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal, 0, 0); two(err) && at[Hours].decimal == quantity.Unsaid {
+	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal, 0, 0); two(err) &&
+		at[Hours].decimal == quantity.Unsaid {
 		return
 	} else if err != nil {
 		fault(Hours, err.Error())
@@ -182,7 +186,17 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 		return
 	}
 	m.Meters = append(m.Meters, reading)
-	p.Rows = append(p.Rows, MeterRow{Line: t.Lines[i], Name: m.Name, Day: civil.Of(reading.At), Hours: reading.Hours, MachineID: m.ID, At: reading.At})
+	p.Rows = append(
+		p.Rows,
+		MeterRow{
+			Line:      t.Lines[i],
+			Name:      m.Name,
+			Day:       civil.Of(reading.At),
+			Hours:     reading.Hours,
+			MachineID: m.ID,
+			At:        reading.At,
+		},
+	)
 }
 
 func held(on []maintenance.Meter, m maintenance.Meter) bool {

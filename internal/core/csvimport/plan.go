@@ -162,8 +162,18 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 	if err != nil {
 		return Plan{}, err
 	}
-	pl := planner{table: t, columns: columns, voc: voc, now: now, byName: make(map[string]*Existing, len(fleet)), bySerial: map[string]string{}, names: map[string]int{}, serials: map[string]int{},
-		accepted: map[int]bool{}, nothing: machine.NewSnapshot(voc, machine.Record{})}
+	pl := planner{
+		table:    t,
+		columns:  columns,
+		voc:      voc,
+		now:      now,
+		byName:   make(map[string]*Existing, len(fleet)),
+		bySerial: map[string]string{},
+		names:    map[string]int{},
+		serials:  map[string]int{},
+		accepted: map[int]bool{},
+		nothing:  machine.NewSnapshot(voc, machine.Record{}),
+	}
 	for i := range fleet {
 		pl.byName[fold(fleet[i].Fields[Name])] = &fleet[i]
 		if serial := fold(fleet[i].Fields[Serial]); serial != "" && !fleet[i].Retired {
@@ -188,7 +198,10 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 	for i := range t.Rows {
 		if out[t.Lines[i]] {
 			p.LeftOut++
-			p.Rows = append(p.Rows, Row{Line: t.Lines[i], Name: pl.nameOf(i), Action: Out, Changes: []Written{}, Faults: []Fault{}})
+			p.Rows = append(
+				p.Rows,
+				Row{Line: t.Lines[i], Name: pl.nameOf(i), Action: Out, Changes: []Written{}, Faults: []Fault{}},
+			)
 			continue
 		}
 		row := pl.row(i)
@@ -217,7 +230,21 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 const usualRagged = 8
 
 // blank are cells that say nothing; the value stays as it is.
-var blank = map[string]bool{"": true, "?": true, "??": true, "-": true, "–": true, "—": true, "unknown": true, "n/a": true, "na": true, "tbd": true, "#n/a": true, "unk": true, "not known": true}
+var blank = map[string]bool{
+	"":          true,
+	"?":         true,
+	"??":        true,
+	"-":         true,
+	"–":         true,
+	"—":         true,
+	"unknown":   true,
+	"n/a":       true,
+	"na":        true,
+	"tbd":       true,
+	"#n/a":      true,
+	"unk":       true,
+	"not known": true,
+}
 
 func (pl *planner) nameOf(i int) string {
 	for _, c := range pl.columns {
@@ -232,13 +259,39 @@ func (pl *planner) row(i int) Row {
 	cells := pl.table.Rows[i]
 	row := Row{Line: pl.table.Lines[i], Action: Same, Changes: []Written{}, Faults: []Fault{}}
 	fault := func(c column, value, problem string) {
-		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem})
+		row.Faults = append(
+			row.Faults,
+			Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem},
+		)
 	}
 	if n := len(trimmed(cells)); n > len(pl.table.Headings) {
-		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Problem: fmt.Sprintf("the row has %d cells under %d headings; a separator is one too many, or a cell with a separator in it is not in quotation marks", n, len(pl.table.Headings))})
+		row.Faults = append(
+			row.Faults,
+			Fault{
+				Line:   row.Line,
+				Column: -1,
+				Problem: fmt.Sprintf(
+					"the row has %d cells under %d headings; a separator is one too many, or a cell with a separator in it is not in quotation marks",
+					n,
+					len(pl.table.Headings),
+				),
+			},
+		)
 	}
 	if n := len(cells); n < len(pl.table.Headings) && !pl.ragged && !pl.accepted[row.Line] {
-		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: -1, Ask: true, Problem: fmt.Sprintf("the row has %d cells under %d headings; is the rest empty, or is a separator missing, or the file cut off?", n, len(pl.table.Headings))})
+		row.Faults = append(
+			row.Faults,
+			Fault{
+				Line:   row.Line,
+				Column: -1,
+				Ask:    true,
+				Problem: fmt.Sprintf(
+					"the row has %d cells under %d headings; is the rest empty, or is a separator missing, or the file cut off?",
+					n,
+					len(pl.table.Headings),
+				),
+			},
+		)
 	}
 	ex := pl.identify(&row, cells, fault)
 	if ex == nil {
@@ -315,9 +368,9 @@ func (pl *planner) row(i int) Row {
 }
 
 func fieldLabel(key string) string {
-	for _, f := range fields {
-		if f.key == key {
-			return f.label
+	for _, f := range words.Fields {
+		if f.Target == key {
+			return f.Label
 		}
 	}
 	return key
@@ -362,7 +415,10 @@ func (pl *planner) serial(row *Row, ex *Existing, c column, value string) {
 		pl.serials[key] = row.Line
 	}
 	if problem != "" && !pl.accepted[row.Line] {
-		row.Faults = append(row.Faults, Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem, Ask: true})
+		row.Faults = append(
+			row.Faults,
+			Fault{Line: row.Line, Column: c.index, Heading: c.heading, Value: value, Problem: problem, Ask: true},
+		)
 	}
 }
 
@@ -451,7 +507,14 @@ func sortedKeys(m map[machine.Key]string) []machine.Key {
 }
 
 // meter judges the print hours of a row against the readings on record.
-func (pl *planner) meter(row *Row, ex *Existing, c column, text string, on *civil.Day, fault func(column, string, string)) {
+func (pl *planner) meter(
+	row *Row,
+	ex *Existing,
+	c column,
+	text string,
+	on *civil.Day,
+	fault func(column, string, string),
+) {
 	n, err := readIn(text, "h", c.decimal, 0, 0)
 	if two(err) && c.decimal == quantity.Unsaid {
 		return

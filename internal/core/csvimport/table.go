@@ -84,7 +84,10 @@ func ReadTable(data []byte, maxRows int, layout Layout) (Table, error) {
 		return Table{}, fmt.Errorf("the file has %d columns; at most %d are read", len(best.Headings), MaxColumns)
 	}
 	if len(best.Rows) > maxRows {
-		return Table{}, fmt.Errorf("the file has more than %d rows; split it and import the parts one after the other", maxRows)
+		return Table{}, fmt.Errorf(
+			"the file has more than %d rows; split it and import the parts one after the other",
+			maxRows,
+		)
 	}
 	if len(best.Rows) == 0 {
 		return Table{}, errors.New("the file has headings but no rows; each machine is one row under the headings")
@@ -177,7 +180,8 @@ func (t *Table) lay(records []record, layout Layout) error {
 	if t.HeadingLines == 2 && len(rows) > 0 {
 		t.Headings, rows = joined(t.Headings, cleaned(rows[0].cells)), rows[1:]
 	}
-	if n := len(trimmed(t.Headings)); n < len(t.Headings) && !slices.ContainsFunc(rows, func(r record) bool { return len(trimmed(r.cells)) > n }) {
+	if n := len(trimmed(t.Headings)); n < len(t.Headings) &&
+		!slices.ContainsFunc(rows, func(r record) bool { return len(trimmed(r.cells)) > n }) {
 		t.Headings = t.Headings[:n]
 	}
 	for _, r := range rows {
@@ -224,7 +228,17 @@ func headingAt(records []record) int {
 		if filled == 0 || filled == 1 && widest(records[i+1:]) > 2 && known == 0 {
 			continue // a title
 		}
-		score := float64(known) - float64(numbers)/2 + float64(filled)/float64(2*max(1, widest(records[i:]))) - float64(i-first)*0.01
+		score := float64(
+			known,
+		) - float64(
+			numbers,
+		)/2 + float64(
+			filled,
+		)/float64(
+			2*max(1, widest(records[i:])),
+		) - float64(
+			i-first,
+		)*0.01
 		if score > bestScore {
 			best, bestScore = i, score
 		}

@@ -49,9 +49,18 @@ func index(targets []Target) catalogued {
 func Targets(voc *machine.Vocabulary) []Target { return targetsOf(voc).targets }
 
 func allTargets(voc *machine.Vocabulary) []Target {
-	out := make([]Target, 0, len(fields)+len(voc.Traits))
-	for _, f := range fields {
-		out = append(out, Target{Key: f.key, Label: f.label, own: phrases([]string{f.label}), whole: phrases(append([]string{f.label}, f.words...)), loose: phrases(f.loose)})
+	out := make([]Target, 0, len(words.Fields)+len(voc.Traits))
+	for _, f := range words.Fields {
+		out = append(
+			out,
+			Target{
+				Key:   f.Target,
+				Label: f.Label,
+				own:   phrases([]string{f.Label}),
+				whole: phrases(append([]string{f.Label}, f.Words...)),
+				loose: phrases(f.Loose),
+			},
+		)
 	}
 	for i := range voc.Traits {
 		out = append(out, traitTarget(voc, voc.Traits[i]))
@@ -68,16 +77,16 @@ func traitTarget(voc *machine.Vocabulary, t *machine.Trait) Target {
 	out.own = phrases([]string{out.Key, t.Label, out.Label})
 	out.whole = slices.Clone(out.own)
 	out.part = phrases(partWords(voc, p))
-	what := append([]string{t.Short}, measured[t.Name]...)
-	what = append(what, measured[t.Unit]...)
+	what := append([]string{t.Short}, words.Measured[t.Name]...)
+	what = append(what, words.Measured[t.Unit]...)
 	first := voc.First(p.Kind) == p
-	for _, w := range written {
-		if !voc.Is(p.Kind, w.of.Kind) || voc.Of(p, w.of) != t {
+	for _, w := range words.Traits {
+		if w.Trait != t.Name || !voc.Is(p.Kind, w.Kind) {
 			continue
 		}
-		what = append(what, w.words...)
+		what = append(what, w.Words...)
 		if first {
-			out.whole = append(out.whole, phrases(w.alone)...)
+			out.whole = append(out.whole, phrases(w.Alone)...)
 		}
 	}
 	if t.Name == machine.ModelTrait {
@@ -95,7 +104,7 @@ func partWords(voc *machine.Vocabulary, p *machine.Position) []string {
 	if letter, is := strings.CutPrefix(string(p.Serves), "axis "); is {
 		axis = letter
 	}
-	for _, w := range kindWords[p.Kind] {
+	for _, w := range words.Parts[p.Kind] {
 		switch {
 		case axis != "" && p.Kind != parts.ZDrive && p.N <= 1:
 			out = append(out, w+" "+axis)
@@ -104,7 +113,7 @@ func partWords(voc *machine.Vocabulary, p *machine.Position) []string {
 		}
 	}
 	if p.Serves == machine.Bed {
-		out = append(out, sited["bed "+p.Kind]...)
+		out = append(out, words.Bed[p.Kind]...)
 	}
 	if p.Kind == parts.Driver && p.Serves == machine.Head(1) {
 		out = append(out, "extruder driver", "driver e")
@@ -146,7 +155,8 @@ func (t *Target) said(h heading) (said, bool) {
 	best := said{}
 	try := func(words int, plain, byKin bool) {
 		s := said{share: float64(words) / float64(len(h.words)), words: words, plain: plain, byKin: byKin}
-		if s.share > best.share || s.share == best.share && (s.plain && !best.plain || s.byKin != best.byKin && !s.byKin && s.plain == best.plain) {
+		if s.share > best.share ||
+			s.share == best.share && (s.plain && !best.plain || s.byKin != best.byKin && !s.byKin && s.plain == best.plain) {
 			best = s
 		}
 	}

@@ -22,6 +22,14 @@ func TestFormula(t *testing.T) {
 		{"motor-e.shaft - extruder-bracket.thickness >= 18 mm", nil, fit.Fits},
 		{"motor-e.shaft − extruder-bracket.thickness > 18 mm", nil, fit.DoesNotFit},
 		{"motor-e.shaft >= 2.2 cm", nil, fit.Fits}, // units are turned into each other
+		{"motor-e.shaft >= 22000 \u00b5m", nil, fit.Fits},
+		{"motor-e.shaft > 22000 \u03bcm", nil, fit.DoesNotFit},
+		{"mainboard.flash >= 0.25 MiB", nil, fit.Fits},
+		{"mainboard.flash > 256 KB", nil, fit.DoesNotFit},
+		{"heater.volts × heater.volts / heater.watts >= 14400 mΩ", nil, fit.Fits},
+		{"heater.wire >= 24 AWG", map[string]string{"heater.wire": "0.25"}, fit.Fits},       // 0.205 mm²
+		{"heater.wire >= 22 AWG", map[string]string{"heater.wire": "0.25"}, fit.DoesNotFit}, // 0.326 mm²
+		{"nozzle.bore >= 26 AWG", map[string]string{"nozzle.bore": "0.4"}, fit.DoesNotFit},  // 0.405 mm across. Source: ASTM B258
 		{"heater.volts = supply.volts", nil, fit.Fits},
 		{"heater.volts = supply.volts", map[string]string{"supply.volts": "12"}, fit.DoesNotFit},
 		{"heater.watts / heater.volts <= 1667 mA", nil, fit.Fits},                         // 40 W ÷ 24 V = 1.6667 A

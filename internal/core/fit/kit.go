@@ -6,6 +6,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"wardifex/internal/core/machine"
 )
 
 // Kit is an upgrade: what it asks for and what it does.
@@ -60,4 +62,24 @@ func (k Kit) Claim(soldAs string) string {
 		return "Its seller lists the " + soldAs + ". That is a claim: machines of one name differ inside, and what is inside decides."
 	}
 	return "Its seller lists " + strings.Join(k.SoldFor, ", ") + ", not the " + soldAs + ". That is a claim too: what is inside decides."
+}
+
+// CheckTyped checks the numbers that were typed into a kit: an error is of one with two
+// meanings, or of one that cannot be.
+func (k Kit) CheckTyped(voc *machine.Vocabulary) error {
+	needs := []Requirement{k.Needs}
+	if k.Result != nil {
+		needs = append(needs, *k.Result)
+	}
+	for _, r := range needs {
+		if err := r.CheckTyped(voc); err != nil {
+			return err
+		}
+	}
+	for _, f := range append([]Further{{Effects: k.Effects}}, k.Options...) {
+		if err := f.CheckTyped(voc); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -127,7 +127,15 @@ func dueOf(t Task, s Subject, life Life, now time.Time) (Due, bool) {
 		}
 	}
 	if any && t.Key == ProtectionTask && !s.Protection.Proven {
-		out = Due{Task: t.Key, Title: t.Title, LastDone: out.LastDone, State: Unproven, Words: "test now: " + s.Protection.Why, Used: out.Used, Why: s.Protection.Why}
+		out = Due{
+			Task:     t.Key,
+			Title:    t.Title,
+			LastDone: out.LastDone,
+			State:    Unproven,
+			Words:    "test now: " + s.Protection.Why,
+			Used:     out.Used,
+			Why:      s.Protection.Why,
+		}
 	}
 	return out, any
 }

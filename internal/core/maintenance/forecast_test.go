@@ -97,7 +97,14 @@ func TestForecastWidens(t *testing.T) {
 
 // A machine used evenly, by hand: 4 h a day, 100 h to go, 25 days.
 func TestDates(t *testing.T) {
-	l := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 0}, {At: on(30), Hours: 120}, {At: on(60), Hours: 240}, {At: on(90), Hours: 360}})
+	l := maintenance.NewLife(
+		[]maintenance.Meter{
+			{At: on(0), Hours: 0},
+			{At: on(30), Hours: 120},
+			{At: on(60), Hours: 240},
+			{At: on(90), Hours: 360},
+		},
+	)
 	early, middle, late, ok := l.Dates(460)
 	if off := middle.Sub(on(115)); !ok || off.Abs() > time.Hour {
 		t.Errorf("100 h at 4 h a day from day 90: %v", middle)

@@ -49,7 +49,14 @@ func TestCheckMeter(t *testing.T) {
 }
 
 func TestLife(t *testing.T) {
-	l := maintenance.NewLife([]maintenance.Meter{{At: on(30), Hours: 160}, {At: on(0), Hours: 100}, {At: on(40), Hours: 20, Reset: true}, {At: on(50), Hours: 40}})
+	l := maintenance.NewLife(
+		[]maintenance.Meter{
+			{At: on(30), Hours: 160},
+			{At: on(0), Hours: 100},
+			{At: on(40), Hours: 20, Reset: true},
+			{At: on(50), Hours: 40},
+		},
+	)
 	for day, want := range map[int]float64{-5: 100, 0: 100, 15: 130, 30: 160, 40: 180, 45: 190, 50: 200, 60: 200} {
 		if got := l.At(on(day)); math.Abs(got-want) > 1e-9 {
 			t.Errorf("day %d: %g h, want %g", day, got, want)
@@ -71,7 +78,8 @@ func TestLifeNeverFalls(t *testing.T) {
 		var have []maintenance.Meter
 		for range 12 {
 			m := maintenance.Meter{At: on(random.Intn(200)), Hours: float64(random.Intn(2000)), Reset: random.Intn(6) == 0}
-			if !slices.ContainsFunc(have, func(h maintenance.Meter) bool { return h.At.Equal(m.At) }) && maintenance.CheckMeter(have, m, on(200)) == nil {
+			if !slices.ContainsFunc(have, func(h maintenance.Meter) bool { return h.At.Equal(m.At) }) &&
+				maintenance.CheckMeter(have, m, on(200)) == nil {
 				have = append(have, m)
 			}
 		}
@@ -169,7 +177,13 @@ func TestDue(t *testing.T) {
 	}
 	done := func(day int) []maintenance.Done { return []maintenance.Done{{Task: "nozzle", At: on(day)}} }
 	elsewhere := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 0}, {At: on(100), Hours: 500}}) // 5 h a day
-	irregular := []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(20), Hours: 10}, {At: on(30), Hours: 250}, {At: on(60), Hours: 250}, {At: on(70), Hours: 350}}
+	irregular := []maintenance.Meter{
+		{At: on(0), Hours: 0},
+		{At: on(20), Hours: 10},
+		{At: on(30), Hours: 250},
+		{At: on(60), Hours: 250},
+		{At: on(70), Hours: 350},
+	}
 	for _, tt := range []struct {
 		name   string
 		meters []maintenance.Meter
@@ -202,7 +216,13 @@ func TestDue(t *testing.T) {
 		{"done here before it came: not to this part", even(4, 0, 30, 60), done(45),
 			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(50)}}}, 60, "later | in about 65 days | 40 / 300 h | 6 May 2026 (range)"},
 	} {
-		s := maintenance.Subject{Since: on(0), Facts: facts(nil), Meters: tt.meters, Done: tt.done, Protection: calibration.ProtectionState{Proven: true}}
+		s := maintenance.Subject{
+			Since:      on(0),
+			Facts:      facts(nil),
+			Meters:     tt.meters,
+			Done:       tt.done,
+			Protection: calibration.ProtectionState{Proven: true},
+		}
 		if tt.part != nil {
 			last := len(tt.part.Stays) - 1
 			tt.part.Stays[last].Life, tt.part.Stays[last].Done = maintenance.NewLife(tt.meters), tt.done
@@ -256,18 +276,32 @@ func TestDueByDays(t *testing.T) {
 }
 
 func TestFirstRounds(t *testing.T) {
-	got := maintenance.FirstRounds(map[string]int{"belts": 3, "terminals": 17, "nozzle": 8}, civil.Date(2026, 11, 26)) // a Thursday
+	got := maintenance.FirstRounds(
+		map[string]int{"belts": 3, "terminals": 17, "nozzle": 8},
+		civil.Date(2026, 11, 26),
+	) // a Thursday
 	// 17 fill two weeks of eight and begin a third, in which the belts are done as well.
-	want := []maintenance.Round{{Task: "terminals", From: civil.Date(2026, 11, 30), Weeks: 3}, {Task: "belts", From: civil.Date(2026, 12, 14), Weeks: 1}, {Task: "nozzle", From: civil.Date(2026, 12, 14), Weeks: 2}}
+	want := []maintenance.Round{
+		{Task: "terminals", From: civil.Date(2026, 11, 30), Weeks: 3},
+		{Task: "belts", From: civil.Date(2026, 12, 14), Weeks: 1},
+		{Task: "nozzle", From: civil.Date(2026, 12, 14), Weeks: 2},
+	}
 	if !slices.Equal(got, want) {
 		t.Errorf("%+v", got)
 	}
 }
 
 func TestUnprovenComesFirstAlways(t *testing.T) {
-	s := maintenance.Subject{Since: on(-3000), Facts: facts(nil), Protection: calibration.ProtectionState{Why: "proof void"}, Meters: []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}}}
+	s := maintenance.Subject{
+		Since:      on(-3000),
+		Facts:      facts(nil),
+		Protection: calibration.ProtectionState{Why: "proof void"},
+		Meters:     []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}},
+	}
 	list := maintenance.DueList(s, on(90))
-	if list[0].Task != maintenance.ProtectionTask || list[0].State != maintenance.Unproven || list[0].Words != "test now: proof void" || list[0].On != nil {
+	if list[0].Task != maintenance.ProtectionTask || list[0].State != maintenance.Unproven ||
+		list[0].Words != "test now: proof void" ||
+		list[0].On != nil {
 		t.Errorf("first: %+v", list[0])
 	}
 	if !maintenance.MoreUrgent(list[0], list[1]) || maintenance.MoreUrgent(list[1], list[0]) {

@@ -31,15 +31,22 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	case math.IsNaN(m.Hours) || math.IsInf(m.Hours, 0) || m.Hours < 0:
 		return fmt.Errorf("%s print hours cannot be: a meter starts at 0", quantity.Format(m.Hours))
 	case m.Hours > 200000:
-		return fmt.Errorf("%s print hours are more than twenty years without a stop; type hours, not minutes or seconds", quantity.Format(m.Hours))
+		return fmt.Errorf(
+			"%s print hours are more than twenty years without a stop; type hours, not minutes or seconds",
+			quantity.Format(m.Hours),
+		)
 	case m.At.After(now):
 		return fmt.Errorf("the reading is dated %s, which is still to come", day(m.At))
 	}
 	before, after := neighbours(on, m.At)
 	if before != nil && !m.Reset {
 		if m.Hours < before.Hours {
-			return fmt.Errorf("the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new board or build, say so; otherwise read it again",
-				quantity.Format(m.Hours), quantity.Format(before.Hours), day(before.At))
+			return fmt.Errorf(
+				"the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new board or build, say so; otherwise read it again",
+				quantity.Format(m.Hours),
+				quantity.Format(before.Hours),
+				day(before.At),
+			)
 		}
 		if more, span := m.Hours-before.Hours, span(*before, m, now); more > span+clockSlack {
 			return fmt.Errorf("%s h more than on %s, but only %.0f hours have passed since; read the meter and the date again",
@@ -48,7 +55,11 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	}
 	if after != nil && !after.Reset {
 		if after.Hours < m.Hours {
-			return fmt.Errorf("the meter showed only %s h on %s, later than this reading; check the date", quantity.Format(after.Hours), day(after.At))
+			return fmt.Errorf(
+				"the meter showed only %s h on %s, later than this reading; check the date",
+				quantity.Format(after.Hours),
+				day(after.At),
+			)
 		}
 		if more, span := after.Hours-m.Hours, span(m, *after, now); more > span+clockSlack {
 			return fmt.Errorf("the meter showed %s h more on %s, but only %.0f hours lie between; check the date",

@@ -31,13 +31,25 @@ const (
 // symptoms as seen, commonest first. Source: common practice.
 var symptoms = []Symptom{
 	{"extruder-clicks", "The extruder clicks", []Cause{
-		{"The fast part of a load runs into the melt zone", "Shorten the fast part by 20 mm; it must end short of the nozzle.", ""},
+		{
+			"The fast part of a load runs into the melt zone",
+			"Shorten the fast part by 20 mm; it must end short of the nozzle.",
+			"",
+		},
 		{"Too cold for the filament", "Compare the set temperature with the spool's label; heat 10 °C more.", hotNozzle},
 		{"Nozzle blocked", "Heat, push by hand: it must flow straight and evenly.", hotNozzle},
-		{"Motor current low", "Compare the driver's set current with the motor's rating.", "Power is on while measuring: plastic screwdriver, touch nothing else."}},
+		{
+			"Motor current low",
+			"Compare the driver's set current with the motor's rating.",
+			"Power is on while measuring: plastic screwdriver, touch nothing else.",
+		}},
 		"click clack skip knock"},
 	{"motor-buzzes", "A motor buzzes and does not turn", []Cause{
-		{"The coils are split over the driver's pairs", "Compare the motor's lead order with the header's on the wire sheet.", noPulling},
+		{
+			"The coils are split over the driver's pairs",
+			"Compare the motor's lead order with the header's on the wire sheet.",
+			noPulling,
+		},
 		{"A lead is loose", "Power off, measure each coil at the plug: a few ohms, both alike.", powerOff}},
 		"buzz hum vibrat shak stall"},
 	{"axis-backwards", "An axis runs the wrong way", []Cause{
@@ -49,7 +61,11 @@ var symptoms = []Symptom{
 		{"The plug is in another of its connectors", "Compare with the photograph or the leaflet.", powerOff}},
 		"blank display screen dark empty black"},
 	{"probe-blinks", "The probe blinks", []Cause{
-		{"Too near the bed at power-up: its self-test failed", "Lift Z by 20 mm, cycle power.", "Keep fingers out from under the gantry."},
+		{
+			"Too near the bed at power-up: its self-test failed",
+			"Lift Z by 20 mm, cycle power.",
+			"Keep fingers out from under the gantry.",
+		},
 		{"The pin is bent or worn", "Deploy it by hand; it must move freely. Try the spare tip.", ""}},
 		"blink flash probe pin"},
 	{"wont-update", "A new build does not go in", []Cause{
@@ -58,7 +74,11 @@ var symptoms = []Symptom{
 		{"No bootloader", "Look up whether an upload ever worked on this board.", ""}},
 		"update upgrade build firmware upload ignored"},
 	{"first-layer-high", "The first layer is too high", []Cause{
-		{"A thinner surface was put on", "Measure both surfaces; with an endstop or a metal-sensing probe the offset moves by the difference.", ""},
+		{
+			"A thinner surface was put on",
+			"Measure both surfaces; with an endstop or a metal-sensing probe the offset moves by the difference.",
+			"",
+		},
 		{"The offset of another card or build is in force", "Read the offset on the display, compare with the record.", ""}},
 		"first layer stick adhes loose high gap"},
 	{"levels-drift", "The level drifts from print to print", []Cause{
@@ -80,11 +100,23 @@ var symptoms = []Symptom{
 		"under extru thin missing gaps weak holes"},
 	{"host-lost", "The host finds no machine", []Cause{
 		{"The serial path is another", "List the serial devices by name; compare with the configuration.", ""},
-		{"Host and mainboard are of different versions", "Read the message: a mismatch means rebuild and flash the mainboard.", ""}},
+		{
+			"Host and mainboard are of different versions",
+			"Read the message: a mismatch means rebuild and flash the mainboard.",
+			"",
+		}},
 		"host connect serial network lost mcu"},
 	{"too-hot", "Hotter than set, smoke or a burnt smell", []Cause{
-		{"The build believes in another sensor", "Switch off at the wall. Cold and unplugged, measure the sensor at two temperatures.", "Fire: pull the plug, do not leave it. Out of use until it is proven again."},
-		{"A terminal or contact is burnt", "Unplugged, look at the bed and supply terminals for brown plastic.", "Mains terminals: a licensed electrician, or as local rules require."}},
+		{
+			"The build believes in another sensor",
+			"Switch off at the wall. Cold and unplugged, measure the sensor at two temperatures.",
+			"Fire: pull the plug, do not leave it. Out of use until it is proven again.",
+		},
+		{
+			"A terminal or contact is burnt",
+			"Unplugged, look at the bed and supply terminals for brown plastic.",
+			"Mains terminals: a licensed electrician, or as local rules require.",
+		}},
 		"smoke burn smell fire hot fume melt spark"},
 }
 

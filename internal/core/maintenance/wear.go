@@ -54,7 +54,8 @@ func WearOf(p Part, task string) Wear {
 	w := Wear{AtLeast: !p.New}
 	for _, s := range p.Stays {
 		for _, d := range s.Done {
-			if d.Task == task && !d.At.Before(s.From) && (s.To.IsZero() || !d.At.After(s.To)) && (w.Done == nil || d.At.After(*w.Done)) {
+			if d.Task == task && !d.At.Before(s.From) && (s.To.IsZero() || !d.At.After(s.To)) &&
+				(w.Done == nil || d.At.After(*w.Done)) {
 				at := d.At
 				w.Done, w.AtLeast = &at, false
 			}

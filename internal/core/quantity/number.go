@@ -72,7 +72,10 @@ func ParseWith(text string, decimal Mark) (float64, error) {
 	case comma > 0 && point > 0:
 		last := Mark(plain[strings.LastIndexAny(plain, ",.")])
 		if decimal != Unsaid && decimal != last {
-			return 0, fmt.Errorf("%s has its marks the other way round than the numbers beside it; write one number such as 1234.5", Quote(text))
+			return 0, fmt.Errorf(
+				"%s has its marks the other way round than the numbers beside it; write one number such as 1234.5",
+				Quote(text),
+			)
 		}
 		mark = last
 	case comma > 1 && decimal == Unsaid:
@@ -147,7 +150,11 @@ var signs = strings.NewReplacer("−", "-", "–", "-", "\u00a0", " ", "\u202f",
 // unsigned takes the sign off a number and checks its characters.
 func unsigned(text string) (plain string, sign float64, err error) {
 	if strings.HasPrefix(text, "=") || strings.HasPrefix(text, "@") {
-		return "", 0, fmt.Errorf("%s begins with %q, which a spreadsheet runs as a formula; write the value itself", Quote(text), text[:1])
+		return "", 0, fmt.Errorf(
+			"%s begins with %q, which a spreadsheet runs as a formula; write the value itself",
+			Quote(text),
+			text[:1],
+		)
 	}
 	plain, sign = strings.TrimSpace(signs.Replace(text)), 1
 	switch {
@@ -178,7 +185,10 @@ func number(text, plain string, decimal Mark, sign float64) (float64, error) {
 	}
 	if strings.ContainsAny(whole, ".,' ") {
 		if !grouped.MatchString(whole) {
-			return 0, fmt.Errorf("%s has a mark where neither thousands nor decimals begin; write one number such as 1234.5", Quote(text))
+			return 0, fmt.Errorf(
+				"%s has a mark where neither thousands nor decimals begin; write one number such as 1234.5",
+				Quote(text),
+			)
 		}
 		whole = strings.NewReplacer(".", "", ",", "", "'", "", " ", "").Replace(whole)
 	}

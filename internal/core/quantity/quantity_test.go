@@ -66,7 +66,12 @@ func TestMarkOf(t *testing.T) {
 func TestUnmistakable(t *testing.T) {
 	random := rand.New(rand.NewSource(12))
 	for range 20000 {
-		n := math.Round(random.NormFloat64()*math.Pow(10, float64(random.Intn(7)))*1000) / math.Pow(10, float64(random.Intn(5)))
+		n := math.Round(
+			random.NormFloat64()*math.Pow(10, float64(random.Intn(7)))*1000,
+		) / math.Pow(
+			10,
+			float64(random.Intn(5)),
+		)
 		if got, err := quantity.Parse(quantity.Unmistakable(n)); err != nil || got != n {
 			t.Fatalf("%v is written %q and read %v, %v", n, quantity.Unmistakable(n), got, err)
 		}
@@ -102,7 +107,8 @@ func TestIn(t *testing.T) {
 		{"4 mOHM", "Ω", 0, 0, 0, "has the unit"}, {"lots", "V", 0, 0, 0, "not a number"},
 	} {
 		got, err := quantity.In(tt.text, tt.unit, quantity.Unsaid, tt.min, tt.max)
-		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) || math.Abs(got-tt.want) > 1e-4*math.Max(1, math.Abs(tt.want)) {
+		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) ||
+			math.Abs(got-tt.want) > 1e-4*math.Max(1, math.Abs(tt.want)) {
 			t.Errorf("%q in %s: %v, %v; want %v, %q", tt.text, tt.unit, got, err, tt.want, tt.fault)
 		}
 	}

@@ -96,7 +96,12 @@ var units = []Unit{
 	{Name: "MiB", Dimension: memory, factor: 1024, spellings: []string{"MB", "M", "mbyte", "mbytes", "megabytes"}},
 	{Name: "B", Dimension: memory, factor: 1.0 / 1024, spellings: []string{"byte", "bytes"}},
 
-	{Name: "mm", Dimension: length, factor: 1, spellings: []string{"millimetre", "millimetres", "millimeter", "millimeters"}},
+	{
+		Name:      "mm",
+		Dimension: length,
+		factor:    1,
+		spellings: []string{"millimetre", "millimetres", "millimeter", "millimeters"},
+	},
 	{Name: "cm", Dimension: length, factor: 10},
 	{Name: "m", Dimension: length, factor: 1000, spellings: []string{"metre", "metres", "meter", "meters"}},
 	{Name: "µm", Dimension: length, factor: 0.001, spellings: []string{"um", "micron", "microns"}},
@@ -108,7 +113,12 @@ var units = []Unit{
 	{Name: "m²", Dimension: Area, factor: 1e6, spellings: []string{"m2", "m^2"}},
 	{Name: "AWG", Dimension: Area, gauge: GaugeArea, spellings: []string{"ga", "gauge"}},
 
-	{Name: "V", Dimension: tension, factor: 1, spellings: []string{"volt", "volts", "VDC", "VAC", "V DC", "V AC", "V=", "V~"}},
+	{
+		Name:      "V",
+		Dimension: tension,
+		factor:    1,
+		spellings: []string{"volt", "volts", "VDC", "VAC", "V DC", "V AC", "V=", "V~"},
+	},
 	{Name: "mV", Dimension: tension, factor: 0.001, spellings: []string{"millivolt", "millivolts"}},
 	{Name: "kV", Dimension: tension, factor: 1000},
 
@@ -121,7 +131,12 @@ var units = []Unit{
 	{Name: "kW", Dimension: power, factor: 1000},
 
 	{Name: "Ω", Dimension: resistance, factor: 1, spellings: []string{"ohm", "ohms", "R"}},
-	{Name: "mΩ", Dimension: resistance, factor: 0.001, spellings: []string{"mohm", "mohms", "milliohm", "milliohms", "mR"}},
+	{
+		Name:      "mΩ",
+		Dimension: resistance,
+		factor:    0.001,
+		spellings: []string{"mohm", "mohms", "milliohm", "milliohms", "mR"},
+	},
 	{Name: "kΩ", Dimension: resistance, factor: 1000, spellings: []string{"k", "kohm", "kohms", "kR"}},
 	{Name: "MΩ", Dimension: resistance, factor: 1e6, spellings: []string{"Mohm", "Mohms", "megohm", "MR"}},
 
@@ -135,7 +150,13 @@ var units = []Unit{
 	{Name: "MHz", Dimension: frequency, factor: 1e6 * perHour},
 
 	{Name: "°C", Dimension: temperature, factor: 1, spellings: []string{"C", "℃", "celsius", "deg C", "degC"}},
-	{Name: "°F", Dimension: temperature, factor: 5.0 / 9, offset: -32, spellings: []string{"F", "fahrenheit", "deg F", "degF"}},
+	{
+		Name:      "°F",
+		Dimension: temperature,
+		factor:    5.0 / 9,
+		offset:    -32,
+		spellings: []string{"F", "fahrenheit", "deg F", "degF"},
+	},
 	{Name: "K", Dimension: temperature, factor: 1, offset: -273.15, spellings: []string{"kelvin"}},
 
 	{Name: "°", Dimension: angle, factor: 1, spellings: []string{"deg", "degree", "degrees"}},
@@ -144,7 +165,12 @@ var units = []Unit{
 	{Name: "kg", Dimension: mass, factor: 1000, spellings: []string{"kilo", "kilos"}},
 	{Name: "mg", Dimension: mass, factor: 0.001},
 
-	{Name: "steps/mm", Dimension: perLength, factor: 1, spellings: []string{"step/mm", "stp/mm", "st/mm", "steps per mm", "steps / mm"}},
+	{
+		Name:      "steps/mm",
+		Dimension: perLength,
+		factor:    1,
+		spellings: []string{"step/mm", "stp/mm", "st/mm", "steps per mm", "steps / mm"},
+	},
 	{Name: "mm/s", Dimension: speed, factor: perHour, spellings: []string{"mm/sec", "mm per s"}},
 	{Name: "mm/min", Dimension: speed, factor: 60},
 	{Name: "mm/s²", Dimension: slope, factor: perHour * perHour, spellings: []string{"mm/s2", "mm/s^2"}},
@@ -155,7 +181,18 @@ var units = []Unit{
 
 // sameSign writes signs that have two code points with one of them: the micro
 // sign, the ohm sign, and the ordinal that stands for a degree.
-var sameSign = strings.NewReplacer("\u03bc", "\u00b5", "\u2126", "\u03a9", "\u00ba", "\u00b0", "\u00a0", " ", "\u202f", " ")
+var sameSign = strings.NewReplacer(
+	"\u03bc",
+	"\u00b5",
+	"\u2126",
+	"\u03a9",
+	"\u00ba",
+	"\u00b0",
+	"\u00a0",
+	" ",
+	"\u202f",
+	" ",
+)
 
 // byExact and byFolded are the places of the units in the table by their spellings.
 var byExact, byFolded = func() (map[string][]int, map[string][]int) {

@@ -13,6 +13,7 @@ import { showMoney } from "../parts/money";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
+import { Who } from "../parts/Who";
 import { useWrite } from "../parts/write";
 
 const kinds: [string, readonly string[]][] = [
@@ -126,7 +127,7 @@ function Events({ list }: { list: readonly Schemas["Event"][] }) {
               </b>{" "}
               {e.text && <span className="break-words">{e.text}</span>}{" "}
               <span className="text-sm text-dim">
-                {e.by}
+                <Who name={e.by ?? ""} words />
                 {e.order ? (
                   <Link className="ml-2 underline" to={`/work/${e.order}`}>
                     order {e.order}

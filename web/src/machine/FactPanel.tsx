@@ -8,6 +8,7 @@ import { GradeMark } from "../parts/marks";
 import { Panel } from "../parts/Panel";
 import { PhotoStrip } from "../parts/PhotoStrip";
 import { say } from "../parts/toast";
+import { Who } from "../parts/Who";
 import { useWrite } from "../parts/write";
 import { DisagreementView } from "./DisagreementView";
 import { ReadingForm } from "./ReadingForm";
@@ -83,7 +84,7 @@ function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingSheet"];
         <b className={`text-lg ${r.setAside ? "line-through" : ""}`}>{r.value}</b>
         <GradeMark grade={r.grade} />
         <span>
-          {showDay(r.at)}, {r.by}
+          {showDay(r.at)}, <Who name={r.by} words />
           {r.how && `, ${r.how}`}
         </span>
         {r.stands && <b>stands</b>}
@@ -165,7 +166,7 @@ function SettleForm({ machineId, fact }: { machineId: number; fact: Schemas["Fac
               checked={chosen === r.id}
               onChange={() => setChosen(r.id)}
             />
-            <b>{r.value}</b> {showDay(r.at)}, {r.by}, {r.how}
+            <b>{r.value}</b> {showDay(r.at)}, <Who name={r.by} words />, {r.how}
           </label>
         ))}
       </fieldset>

@@ -1,11 +1,15 @@
 import type { Schemas } from "../api/client";
+import { DayInput } from "../parts/DayInput";
 import { Field, TextInput } from "../parts/form";
 import { moneyOf, moneyPattern } from "../parts/money";
 
 type Fields = Schemas["Fields"];
 
 /** A machine's fields as they are typed. */
-export type FieldsDraft = Record<"name" | "bay" | "maker" | "serial" | "note" | "supplier" | "price", string>;
+export type FieldsDraft = Record<
+  "name" | "bay" | "maker" | "serial" | "note" | "supplier" | "price" | "boughtOn",
+  string
+>;
 
 export const fieldLabels: [keyof FieldsDraft, string][] = [
   ["name", "Name"],
@@ -15,11 +19,12 @@ export const fieldLabels: [keyof FieldsDraft, string][] = [
   ["note", "Note"],
   ["supplier", "Supplier"],
   ["price", "Price paid"],
+  ["boughtOn", "Bought on"],
 ];
 
 export function draftOf(f: Partial<Fields>): FieldsDraft {
-  const { name = "", bay = "", maker = "", serial = "", note = "", supplier = "", price } = f;
-  return { name, bay, maker, serial, note, supplier, price: price === undefined ? "" : String(price) };
+  const { name = "", bay = "", maker = "", serial = "", note = "", supplier = "", price, boughtOn = "" } = f;
+  return { name, bay, maker, serial, note, supplier, boughtOn, price: price === undefined ? "" : String(price) };
 }
 
 export function fieldsOf(d: FieldsDraft): Fields {
@@ -29,13 +34,17 @@ export function fieldsOf(d: FieldsDraft): Fields {
 export function MachineFields({ fields, onChange }: { fields: FieldsDraft; onChange: (fields: FieldsDraft) => void }) {
   return fieldLabels.map(([key, label]) => (
     <Field key={key} label={label} htmlFor={`machine-${key}`}>
-      <TextInput
-        id={`machine-${key}`}
-        value={fields[key]}
-        required={key === "name"}
-        {...(key === "price" && moneyPattern)}
-        onChange={(v) => onChange({ ...fields, [key]: v })}
-      />
+      {key === "boughtOn" ? (
+        <DayInput id="machine-boughtOn" value={fields[key]} onChange={(v) => onChange({ ...fields, [key]: v })} />
+      ) : (
+        <TextInput
+          id={`machine-${key}`}
+          value={fields[key]}
+          required={key === "name"}
+          {...(key === "price" && moneyPattern)}
+          onChange={(v) => onChange({ ...fields, [key]: v })}
+        />
+      )}
     </Field>
   ));
 }

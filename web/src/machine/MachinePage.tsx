@@ -10,6 +10,7 @@ import { LinkButton } from "../parts/LinkButton";
 import { GradeMark, State } from "../parts/marks";
 import { Page } from "../parts/Page";
 import { Loaded } from "../parts/states";
+import { Who } from "../parts/Who";
 import { Planned } from "../work/Planned";
 import { AskPanel } from "./AskPanel";
 import { CalibrationPanel } from "./CalibrationPanel";
@@ -60,6 +61,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         sheet.bay,
         sheet.maker,
         sheet.serial && `serial ${sheet.serial}`,
+        sheet.boughtOn && `bought ${showDay(sheet.boughtOn)}`,
         `in the register since ${showDay(sheet.since)}`,
       ]
         .filter(Boolean)
@@ -311,7 +313,7 @@ function Evidence({ fact }: { fact: Schemas["FactSheet"] }) {
       </span>
       {r && (
         <span className="block text-sm text-dim">
-          {showDay(r.at)}, {r.by}
+          {showDay(r.at)}, <Who name={r.by} />
           {r.photos.length > 0 && `, ${r.photos.length} ${r.photos.length === 1 ? "photo" : "photos"}`}
         </span>
       )}
@@ -391,7 +393,7 @@ function Calibrations({ sheet, onOpen }: { sheet: Sheet; onOpen: (kind: string, 
                 )}
                 {c.at && (
                   <span className="block text-sm text-dim">
-                    {showDay(c.at)}, {c.by}
+                    {showDay(c.at)}, <Who name={c.by ?? ""} />
                     {c.store !== "the part itself" && `; kept in: ${c.store}`}
                   </span>
                 )}
