@@ -20,27 +20,20 @@ func shopCommand() *cobra.Command {
 		Short: "Show what is set for the shop, or set it: its time zone",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			set, err := readSettings(true)
-			if err != nil {
-				return err
-			}
-			st, err := openStore(cmd.Context(), set.Database, set.Photos)
-			if err != nil {
-				return err
-			}
-			defer st.Close()
-			shop, err := st.Shop(cmd.Context())
-			if err == nil && zone != "" {
-				shop, err = st.SetTimeZone(cmd.Context(), zone, shop.Version, "the command line", time.Now())
-			}
-			if err != nil {
-				return err
-			}
-			for _, b := range shop.Before {
-				fmt.Printf("time zone %s until %s\n", b.TimeZone, b.Until.Format(civil.Moment))
-			}
-			fmt.Printf("time zone %s; there it is %s\n", shop.TimeZone, time.Now().In(st.Location()).Format(civil.Moment))
-			return nil
+			return withStore(cmd.Context(), func(st *store.Store) error {
+				shop, err := st.Shop(cmd.Context())
+				if err == nil && zone != "" {
+					shop, err = st.SetTimeZone(cmd.Context(), zone, shop.Version, "the command line", time.Now())
+				}
+				if err != nil {
+					return err
+				}
+				for _, b := range shop.Before {
+					fmt.Printf("time zone %s until %s\n", b.TimeZone, b.Until.Format(civil.Moment))
+				}
+				fmt.Printf("time zone %s; there it is %s\n", shop.TimeZone, time.Now().In(st.Location()).Format(civil.Moment))
+				return nil
+			})
 		},
 	}
 	cmd.Flags().

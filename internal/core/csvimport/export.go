@@ -51,11 +51,12 @@ func valueOf(c Target, m Existing) string {
 	if f.FromModel != "" || f.Unlisted {
 		return "" // the catalogue's, not this machine's; or there is no such position
 	}
-	for _, v := range f.Candidates() {
-		if c.trait.Kind == machine.Number {
-			return quantity.Unmistakable(v.Number)
-		}
-		return v.Text
+	candidates := f.Candidates()
+	switch {
+	case len(candidates) == 0:
+		return ""
+	case c.trait.Kind == machine.Number:
+		return quantity.Unmistakable(candidates[0].Number)
 	}
-	return ""
+	return candidates[0].Text
 }

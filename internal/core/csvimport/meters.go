@@ -1,6 +1,7 @@
 package csvimport
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -60,19 +61,9 @@ func ProposeMeters(t Table, voc *machine.Vocabulary) []Match {
 	among := index(targets)
 	for c, text := range t.Headings {
 		out[c].Heading = text
-		for _, x := range candidates(c, readHeading(text), distinct(sample(t, c)), among) {
-			all = append(all, x)
-		}
+		all = append(all, candidates(c, readHeading(text), distinct(sample(t, c)), among)...)
 	}
-	slices.SortStableFunc(all, func(a, b candidate) int {
-		switch {
-		case a.score > b.score:
-			return -1
-		case a.score < b.score:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(all, func(a, b candidate) int { return cmp.Compare(b.score, a.score) })
 	taken := map[int]bool{}
 	for _, x := range all {
 		if m := &out[x.column]; m.Target == "" && !taken[x.target] && x.said.share >= leastShare {
