@@ -244,6 +244,31 @@ func TestBringIn(t *testing.T) {
 	}
 }
 
+// What a register says of machines that are there changes just that, over the version
+// that was previewed.
+func TestImportChangesMachines(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	must(t, s.ChangeMachine(ctx, id, 1, store.Fields{Name: "Avocet", Bay: "Quay", Note: "lid cracked"}, "x", now))
+	tb, mapping := table(t, "printer;bought on;price;print hours;heater 3 watts;supplier\nAvocet;3 Feb 2025;€ 249,50;120;60;Harbour\n")
+	mapping[4] = "" // there is no third heater yet
+	d := csvimport.Decisions{Mapping: mapping}
+	p, err := s.PlanRegister(ctx, tb, d, now)
+	must(t, err)
+	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, d, p.Fingerprint, "Ann", now)
+	must(t, err)
+	m := load(t, s, id)
+	if m.BoughtOn != "2025-02-03" || m.Price == nil || *m.Price != 249.5 || m.Supplier != "Harbour" || m.Bay != "Quay" || m.Note != "lid cracked" || m.Version != 3 || m.ChangedBy != "Ann" {
+		t.Errorf("changed to %+v, version %d", m.Fields, m.Version)
+	}
+	if len(m.Meters) != 1 || m.Meters[0].Hours != 120 || !m.Meters[0].At.Equal(now) {
+		t.Errorf("meter %+v", m.Meters)
+	}
+	if again, err := s.PlanRegister(ctx, tb, d, now); err != nil || again.Same != 1 {
+		t.Errorf("the same file again: %+v, %v", again, err)
+	}
+}
+
 func TestBringInRefusesFaults(t *testing.T) {
 	s := pgtest.Store(t)
 	tb, mapping := table(t, "name,flash\nA,256\nB,lots\n")

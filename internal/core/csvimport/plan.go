@@ -150,8 +150,9 @@ type planner struct {
 	names    map[string]int    // lines of names so far
 	serials  map[string]int    // lines of serial numbers so far
 	accepted map[int]bool
-	nothing  machine.Snapshot // of a machine of which nothing is known
-	ragged   bool             // rows that are shorter than the headings are usual in the file
+	nothing  machine.Snapshot      // of a machine of which nothing is known
+	known    []map[string]readCell // by column, then by what is written
+	ragged   bool                  // rows that are shorter than the headings are usual in the file
 }
 
 // NewPlan judges every row: what it creates or changes, and each fault with its place.
@@ -173,6 +174,7 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 		serials:  map[string]int{},
 		accepted: map[int]bool{},
 		nothing:  machine.NewSnapshot(voc, machine.Record{}),
+		known:    make([]map[string]readCell, len(t.Headings)),
 	}
 	for i := range fleet {
 		pl.byName[fold(fleet[i].Fields[Name])] = &fleet[i]
@@ -319,7 +321,7 @@ func (pl *planner) row(i int) Row {
 			hours = &at
 			continue
 		}
-		changes, err := c.read(value, pl.voc)
+		changes, err := pl.read(c, value)
 		var number *quantity.TwoMeanings
 		var day *civil.TwoDays
 		switch {
@@ -550,6 +552,33 @@ func (pl *planner) meter(
 		w.Before = quantity.Format(have[last].Hours) + " h on " + have[last].At.Format(civil.Shown)
 	}
 	row.Changes = append(row.Changes, w)
+}
+
+// readCell is what a cell was read as.
+type readCell struct {
+	changes []Written
+	err     error
+}
+
+// mostRead is how many different cells of a column are kept as they were read: the same
+// few come again and again down a register.
+const mostRead = 5000
+
+// read is what a cell of a column says.
+func (pl *planner) read(c column, text string) ([]Written, error) {
+	known := pl.known[c.index]
+	if r, ok := known[text]; ok {
+		return r.changes, r.err
+	}
+	changes, err := c.read(text, pl.voc)
+	if known == nil {
+		known = map[string]readCell{}
+		pl.known[c.index] = known
+	}
+	if len(known) < mostRead {
+		known[text] = readCell{changes, err}
+	}
+	return changes, err
 }
 
 // read is what a cell says: a field, a trait, or several traits of a part.

@@ -1,0 +1,73 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// ImportFile is a file that is imported.
+type ImportFile struct {
+	Name string
+	Data []byte
+}
+
+type importRow struct {
+	ID         int64
+	What       string
+	File       string
+	SHA256     string `gorm:"column:sha256"`
+	Result     []byte `gorm:"type:jsonb"`
+	ImportedBy string
+	ImportedAt time.Time
+}
+
+func (importRow) TableName() string { return "imports" }
+
+// noteImport records who imported which file.
+func noteImport(tx *gorm.DB, what string, f ImportFile, result map[string]int, by string, now time.Time) error {
+	text, err := json.Marshal(result)
+	if err != nil {
+		return err
+	}
+	sum := sha256.Sum256(f.Data)
+	return tx.Create(
+		&importRow{
+			What:       what,
+			File:       f.Name,
+			SHA256:     hex.EncodeToString(sum[:]),
+			Result:     text,
+			ImportedBy: by,
+			ImportedAt: now,
+		},
+	).Error
+}
+
+// Import is a file that somebody imported.
+type Import struct {
+	What   string         `json:"what"`
+	File   string         `json:"file"`
+	Result map[string]int `json:"result" doc:"How many of what came of it"`
+	By     string         `json:"by"`
+	At     time.Time      `json:"at"`
+}
+
+// Imports lists what was imported, newest first.
+func (s *Store) Imports(ctx context.Context) ([]Import, error) {
+	var rows []importRow
+	if err := s.db.WithContext(ctx).Order("id desc").Limit(200).Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]Import, len(rows))
+	for i, r := range rows {
+		out[i] = Import{What: r.What, File: r.File, By: r.ImportedBy, At: r.ImportedAt}
+		if err := json.Unmarshal(r.Result, &out[i].Result); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
