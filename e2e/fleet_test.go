@@ -243,7 +243,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 		p.until(says, fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q)`, strings.ToLower(says)))
 	}
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "new.json")}))
-	p.press("Bring it in")
+	p.press("Import it")
 	p.sees("1 machines imported")
 	p.visit("/")
 	p.sees("25 of 25 machines")

@@ -152,8 +152,8 @@ func cmpOr(a, b string) string {
 	return "in " + a
 }
 
-// withUnit writes a number in a unit; words stay as they are. The error is that of a
-// number with two meanings.
+// withUnit writes a number in a unit: as it was typed, where it is plain and in that unit.
+// Words stay as they are. The error is that of a number with two meanings.
 func withUnit(value, unit string) (string, error) {
 	n, err := quantity.In(value, unit, quantity.Unsaid, 0, 0)
 	var two *quantity.TwoMeanings
@@ -163,7 +163,11 @@ func withUnit(value, unit string) (string, error) {
 	case err != nil || unit == "":
 		return value, nil
 	}
-	return quantity.Format(n) + " " + unit, nil
+	digits, _ := quantity.Split(value)
+	if typed, err := quantity.Recorded(digits); err != nil || typed != n || strings.ContainsAny(digits, ",' ") {
+		digits = quantity.Format(n)
+	}
+	return digits + " " + unit, nil
 }
 
 // recorded is the record of each subject of the step.

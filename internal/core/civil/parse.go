@@ -87,6 +87,9 @@ func ParseDay(text string, order Order) (Day, error) {
 		}
 	}
 	if m := numeric.FindStringSubmatch(t); m != nil {
+		if m[2] == "-" && len(m[4]) == 2 {
+			return 0, fmt.Errorf("%q does not say which number is the year; write it with four digits", written)
+		}
 		return numbers(written, number(m[1]), number(m[3]), century(m[4]), m[2], order)
 	}
 	return 0, noDate(written)

@@ -209,9 +209,10 @@ func (d *Due) byHours(w Wear, limit float64, now time.Time) {
 		return
 	}
 	d.Rests += fmt.Sprintf("; %.1f h a day", rate)
-	if r, ok := is.life.Forecast(now); ok && r.Middle > is.life.At(now)+0.5 {
-		d.Share = (w.Hours + r.Middle - is.life.At(now)) / limit
-		d.Used = fmt.Sprintf("about %.0f / %g h", w.Hours+r.Middle-is.life.At(now), limit)
+	if r, ok := is.life.Forecast(now); ok {
+		if likely := is.before + r.Middle - is.start(); likely > w.Hours+0.5 {
+			d.Share, d.Used = likely/limit, fmt.Sprintf("about %.0f / %g h", likely, limit)
+		}
 	}
 	early, middle, late, ok := is.life.Dates(is.lifeAt(limit))
 	if !ok {

@@ -47,11 +47,11 @@ func days(d time.Duration) float64 { return d.Hours() / hoursADay }
 // reading; 0 for a machine that stood still. ok is false where two readings a day apart
 // are lacking.
 func (l Life) Rate() (perDay float64, ok bool) {
-	u, ok := l.use()
-	return u.perDay, ok
+	return l.use.perDay, l.told
 }
 
-func (l Life) use() (use, bool) {
+// measure tells how the machine is used from its readings.
+func (l Life) measure() (use, bool) {
 	n := len(l.at)
 	if n < 2 {
 		return use{}, false
@@ -146,12 +146,10 @@ func (l Life) Forecast(t time.Time) (Range, bool) {
 		h := l.At(t)
 		return Range{h, h, h}, true
 	}
-	u, ok := l.use()
-	if !ok {
+	if !l.told {
 		return Range{newest, newest, newest}, false
 	}
-	ahead := days(t.Sub(l.Last()))
-	return u.after(newest, ahead), true
+	return l.use.after(newest, days(t.Sub(l.Last()))), true
 }
 
 func (u use) after(newest, ahead float64) Range {
@@ -181,8 +179,8 @@ const farthest = 3650
 // the record does not show; a zero Late is one that is not in sight. ok is false where
 // the record tells no rate of use, or the machine stands still.
 func (l Life) Dates(hours float64) (early, middle, late time.Time, ok bool) {
-	u, known := l.use()
-	if !known || u.perDay <= 0 {
+	u := l.use
+	if !l.told || u.perDay <= 0 {
 		return early, middle, late, false
 	}
 	newest := l.hours[len(l.hours)-1]

@@ -198,6 +198,8 @@ func TestDue(t *testing.T) {
 		{"most likely over by now", even(4, 0, 30, 60), done(0), nil, 80, "overdue | about 5 days late | about 320 / 300 h | 17 Mar 2026 (range)"},
 		{"meter older than one interval", even(4, 0, 30, 60), done(0), nil, 136, "read the meter | read the meter | 240 / 300 h"}, // 76 days at 4 h are 304 h
 		{"meter just not so old", even(4, 0, 30, 60), done(0), nil, 134, "overdue | about 59 days late | about 536 / 300 h | 17 Mar 2026 (range)"},
+		{"done after the meter was read last", even(4, 0, 30, 60), done(70), nil, 70, "later | in about 75 days | 0 / 300 h | 26 May 2026 (range)"},
+		{"and ten days on", even(4, 0, 30, 60), done(70), nil, 80, "later | in about 65 days | about 40 / 300 h | 26 May 2026 (range)"},
 		{"stands still", even(0, 0, 30, 90), done(0), nil, 90, "stands still | stands still | 0 / 300 h"},
 		{"stands still and was not read for half a year", even(0, 0, 30, 90), done(0), nil, 90 + 184, "read the meter | read the meter | 0 / 300 h"},
 		{"one reading", even(4, 30), done(0), nil, 40, "read the meter | read the meter | at least 0 / 300 h"},

@@ -102,6 +102,8 @@ func neighbours(on []Meter, at time.Time) (before, after *Meter) {
 type Life struct {
 	at    []time.Time
 	hours []float64 // since the first reading's zero, never falling
+	use   use       // how the machine is used, where told
+	told  bool
 }
 
 // NewLife adds up meter readings in any order.
@@ -117,6 +119,7 @@ func NewLife(readings []Meter) Life {
 		last = r.Hours
 		l.at, l.hours = append(l.at, r.At), append(l.hours, base+r.Hours)
 	}
+	l.use, l.told = l.measure()
 	return l
 }
 

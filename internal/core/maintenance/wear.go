@@ -46,7 +46,16 @@ func (s stretch) hours() float64 {
 	if to.IsZero() || to.After(s.life.Last()) {
 		to = s.life.Last()
 	}
-	return max(0, s.life.At(to)-s.life.At(s.from))
+	return max(0, s.life.At(to)-s.start())
+}
+
+// start is how old the machine was when the stretch began: as the record shows it, or as
+// it was most likely, where the meter was not read since.
+func (s stretch) start() float64 {
+	if r, ok := s.life.Forecast(s.from); ok {
+		return r.Middle
+	}
+	return s.life.At(s.from)
 }
 
 // WearOf counts a part's hours since a task was done last, wherever the part was then.
@@ -86,7 +95,7 @@ func (w Wear) Reached(hours float64) (time.Time, bool) {
 		if !s.life.Known() || s.before+s.hours() < hours {
 			continue
 		}
-		if at, ok := s.life.Reached(s.life.At(s.from) + hours - s.before); ok && !at.Before(s.from) {
+		if at, ok := s.life.Reached(s.start() + hours - s.before); ok && !at.Before(s.from) {
 			return at, true
 		}
 		return s.from, true
@@ -104,4 +113,4 @@ func (w Wear) now() *stretch {
 
 // lifeAt is how old the machine that the part is in will be when the part comes to a
 // number of hours.
-func (s stretch) lifeAt(hours float64) float64 { return s.life.At(s.from) + hours - s.before }
+func (s stretch) lifeAt(hours float64) float64 { return s.start() + hours - s.before }

@@ -207,6 +207,7 @@ function Dates({ rows, onDone }: { rows: readonly Row[]; onDone: (row: Row) => v
 
 /** Machines of which the meter has to be read before their tasks have dates. */
 function ReadFirst({ rows }: { rows: readonly Row[] }) {
+  const mayWork = useMayWork();
   const machines = [...new Map(rows.map((r) => [r.machineId, r])).values()];
   if (machines.length === 0) return null;
   return (
@@ -227,12 +228,14 @@ function ReadFirst({ rows }: { rows: readonly Row[] }) {
               .map((r) => r.title)
               .join("; ")}
           </span>
-          <Link
-            className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
-            to={`/machine/${m.machineId}?meter=1`}
-          >
-            Read the meter
-          </Link>
+          {mayWork && (
+            <Link
+              className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-brass"
+              to={`/machine/${m.machineId}?meter=1`}
+            >
+              Read the meter
+            </Link>
+          )}
         </li>
       ))}
     </Group>

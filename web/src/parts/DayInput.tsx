@@ -33,7 +33,6 @@ export function DayInput({
   const day = empty ? "" : read.data?.value;
   const fault = empty ? "" : (read.data?.fault ?? (read.data ? "" : "The day is being read."));
   const input = useRef<HTMLInputElement>(null);
-  const calendar = useRef<HTMLInputElement>(null);
   useEffect(() => input.current?.setCustomValidity(fault), [fault]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a day once, when it is read
   useEffect(() => {
@@ -54,23 +53,17 @@ export function DayInput({
           value={text}
           onChange={setText}
         />
-        <button
-          type="button"
-          aria-label="Choose in a calendar"
-          className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim hover:text-ink"
-          onClick={() => calendar.current?.showPicker()}
-        >
+        <span className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim">
           <CalendarDays size={20} aria-hidden="true" />
-        </button>
-        <input
-          ref={calendar}
-          type="date"
-          tabIndex={-1}
-          aria-hidden="true"
-          className="pointer-events-none absolute right-0 bottom-0 size-0 opacity-0"
-          value={value.slice(0, 10)}
-          onChange={(e) => setText(showDay(e.target.value))}
-        />
+          <input
+            type="date"
+            aria-label="Choose in a calendar"
+            className="absolute inset-0 size-11 cursor-pointer opacity-0 focus-visible:opacity-100"
+            value={value.slice(0, 10)}
+            onClick={(e) => e.currentTarget.showPicker()}
+            onChange={(e) => setText(showDay(e.target.value))}
+          />
+        </span>
       </div>
       {!empty && read.data?.fault && (
         <Choices text={read.data.fault} meanings={read.data.meanings} onChoose={setText} />

@@ -44,7 +44,7 @@ function Typed({
   useEffect(() => input.current?.setCustomValidity(fault), [fault]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a number once, when it is read
   useEffect(() => {
-    if (number === told.current || fault) return;
+    if (number === told.current || fault || (number === undefined && rest.required)) return;
     told.current = number;
     onChange(number);
   }, [number, fault]);

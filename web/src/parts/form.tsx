@@ -133,7 +133,8 @@ export function Fault({ text }: { text?: FaultText }) {
           meanings={text.meanings}
           onChoose={(meaning) => {
             const form = place.current?.closest("form");
-            if (form && retype(form, text.written, meaning)) form.requestSubmit();
+            // The form sees what was typed into it before it is sent.
+            if (form && retype(form, text.written, meaning)) setTimeout(() => form.requestSubmit());
           }}
         />
       </div>

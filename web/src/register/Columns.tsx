@@ -19,7 +19,9 @@ export function Columns({
   const set = (column: number, target: string) => onChange(mapping.map((m, k) => (k === column ? target : m)));
   const all = opened.columns.map((_, i) => i);
   const used = all.filter((i) => mapping[i]);
-  const out = all.filter((i) => !mapping[i]);
+  // Where a column stands follows the proposal, so that none jumps away while it is corrected.
+  const first = all.filter((i) => opened.columns[i]?.target);
+  const last = all.filter((i) => !opened.columns[i]?.target);
   const checks = used.filter((i) => mapping[i] === opened.columns[i]?.target && !opened.columns[i]?.sure).length;
   const row = (i: number) => (
     <ColumnRow
@@ -43,16 +45,16 @@ export function Columns({
       <div className="overflow-x-auto">
         <table className="w-full border-collapse bg-leaf">
           <Head />
-          <tbody>{used.map(row)}</tbody>
+          <tbody>{first.map(row)}</tbody>
         </table>
       </div>
-      {out.length > 0 && (
+      {last.length > 0 && (
         <>
-          <h3 className="mt-5 mb-1 text-xl font-bold">Left out: {out.length}</h3>
+          <h3 className="mt-5 mb-1 text-xl font-bold">Left out: {last.length}</h3>
           <div className="overflow-x-auto">
             <table className="w-full border-collapse bg-leaf">
               <Head />
-              <tbody>{out.map(row)}</tbody>
+              <tbody>{last.map(row)}</tbody>
             </table>
           </div>
         </>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
@@ -34,6 +34,7 @@ export function RegisterIn() {
   const [result, setResult] = useState<Schemas["Plan"]>();
   const { write, busy, fault, setFault } = useWrite();
   const { said } = kept;
+  const looks = useRef(0); // an answer to what was said before it was said otherwise is not taken
   const body = (s: Said) => ({ file: kept.file, name: kept.name, ...s });
 
   function open(name: string, file: string, layout: Said) {
@@ -55,10 +56,11 @@ export function RegisterIn() {
   /** Looks again how the cells are read, after something was said otherwise. */
   function decide(change: Said) {
     const next = { ...said, ...change };
+    const look = ++looks.current;
     setKept({ ...kept, said: next, plan: undefined });
     write(
       () => take(api.POST("/api/register/understand", { body: body(next) })),
-      (understood) => setKept({ ...kept, said: next, understood, plan: undefined }),
+      (understood) => look === looks.current && setKept({ ...kept, said: next, understood, plan: undefined }),
     );
   }
   function preview(change: Said) {
