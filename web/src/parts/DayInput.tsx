@@ -19,9 +19,13 @@ export function DayInput({
 }) {
   const [text, setText] = useState(showDay(value));
   const told = useRef(value);
-  if (value !== told.current) {
-    told.current = value;
-    setText(showDay(value)); // it was set from outside
+  const before = useRef(value);
+  if (value !== before.current) {
+    before.current = value;
+    if (value !== told.current) {
+      told.current = value;
+      setText(showDay(value)); // it was set from outside
+    }
   }
   const empty = text.trim() === "";
   const read = useQuery({

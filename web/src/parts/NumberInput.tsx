@@ -26,9 +26,13 @@ function Typed({
 }: Props & { value?: number; onChange: (n?: number) => void; required?: boolean }) {
   const [text, setText] = useState(written(value));
   const told = useRef(value);
-  if (value !== told.current) {
-    told.current = value;
-    setText(written(value)); // it was set from outside
+  const before = useRef(value);
+  if (value !== before.current) {
+    before.current = value;
+    if (value !== told.current) {
+      told.current = value;
+      setText(written(value)); // it was set from outside
+    }
   }
   const simple = whole.test(text) || text.trim() === "";
   const read = useQuery({
