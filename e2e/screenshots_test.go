@@ -50,7 +50,7 @@ var views = []struct {
 	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "Used / limit"},
-	{file: "bring-in", path: "/import", wait: "Choose or drop", arrange: func(p *page) {
+	{file: "import", path: "/import", wait: "Choose or drop", arrange: func(p *page) {
 		p.chooseRegister()
 		p.press("Preview the import")
 		p.sees("3 faulty")
