@@ -79,9 +79,10 @@ func (s *Server) readDay(_ context.Context, _ user, in *typedDay) (*answer[Typed
 	case err != nil:
 		out.Fault = sentence(err.Error())
 	default:
-		out.Value, out.Shown = at.Format(time.RFC3339), at.Format(civil.Moment)
-		if day, err := civil.ParseDay(in.Text, civil.Unsaid); err == nil {
-			out.Value, out.Shown = day.String(), day.Show()
+		day := civil.Of(at)
+		out.Value, out.Shown = day.String(), day.Show()
+		if strings.Contains(in.Text, ":") { // a time of day was typed
+			out.Value, out.Shown = at.Format(time.RFC3339), at.Format(civil.Moment)
 		}
 	}
 	return answerOf(out, nil)

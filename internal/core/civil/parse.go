@@ -139,6 +139,12 @@ func ParseMoment(text string, now time.Time, order Order) (time.Time, error) {
 		return at.In(now.Location()), nil
 	}
 	in := now.Location()
+	switch strings.ToLower(text) {
+	case "now", "today":
+		return now, nil
+	case "yesterday":
+		return (Of(now) - 1).Start(in), nil
+	}
 	m := clock.FindStringSubmatch(text)
 	if m == nil {
 		day, err := ParseDay(text, order)

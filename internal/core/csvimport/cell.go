@@ -12,9 +12,19 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
+// settled reads a number, and takes the column's mark before decimals only where the
+// number by itself has two meanings.
+func settled[T any](decimal quantity.Mark, read func(quantity.Mark) (T, error)) (T, error) {
+	v, err := read(quantity.Unsaid)
+	if two(err) && decimal != quantity.Unsaid {
+		return read(decimal)
+	}
+	return v, err
+}
+
 // readIn reads a number of a cell in a unit.
-func readIn(text, unit string, decimal quantity.Mark, least, most float64) (float64, error) {
-	return quantity.In(text, unit, decimal, least, most)
+func readIn(text, unit string, decimal quantity.Mark) (float64, error) {
+	return settled(decimal, func(m quantity.Mark) (float64, error) { return quantity.In(text, unit, m, 0, 0) })
 }
 
 // readTrait reads a cell as a value of a trait. A number without a unit of its own is in
@@ -25,7 +35,7 @@ func readTrait(t *machine.Trait, text, unit string, decimal quantity.Mark) (mach
 			text += " " + unit
 		}
 	}
-	return t.ParseWith(text, decimal)
+	return settled(decimal, func(m quantity.Mark) (machine.Value, error) { return t.ParseWith(text, m) })
 }
 
 func two(err error) bool {
@@ -75,7 +85,8 @@ func readSerial(text string) (string, error) {
 
 // readPrice reads an amount, with or without a currency.
 func readPrice(text string, decimal quantity.Mark) (float64, error) {
-	n, err := quantity.ParseWith(strings.TrimSpace(money.Replace(text)), decimal)
+	amount := strings.TrimSpace(money.Replace(text))
+	n, err := settled(decimal, func(m quantity.Mark) (float64, error) { return quantity.ParseWith(amount, m) })
 	if err == nil && n < 0 {
 		err = fmt.Errorf("%q is no price: it is negative", text)
 	}

@@ -65,7 +65,11 @@ func understand(t Table, d Decisions, voc *machine.Vocabulary) ([]column, []File
 		c := &columns[i]
 		c.unit, c.order = readHeading(c.heading).unit, order
 		if c.index < len(d.Decimals) && d.Decimals[c.index] != "" {
-			c.decimal = quantity.Mark(d.Decimals[c.index][0])
+			said := d.Decimals[c.index]
+			if said != string(quantity.Point) && said != string(quantity.Comma) {
+				return nil, nil, fmt.Errorf("%q is no mark before decimals; it is a point or a comma", said)
+			}
+			c.decimal = quantity.Mark(said[0])
 			continue
 		}
 		var ask *FileQuestion
@@ -140,7 +144,7 @@ func (c column) number(text string) (err error) {
 	switch {
 	case blank[fold(text)]:
 	case c.target == Hours:
-		_, err = readIn(text, "h", c.decimal, 0, 0)
+		_, err = readIn(text, "h", c.decimal)
 	case c.target == Price:
 		_, err = readPrice(text, c.decimal)
 	case c.trait != nil:

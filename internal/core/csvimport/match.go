@@ -262,7 +262,7 @@ func (t *Target) fits(cells []string, h heading) (float64, string) {
 		return whole(count(isDate), "dates")
 	case Hours:
 		return whole(
-			count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid, 0, 0); return err == nil }),
+			count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid); return err == nil }),
 			"hours",
 		)
 	case Price:

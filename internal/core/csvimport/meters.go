@@ -161,7 +161,7 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 		}
 	}
 	var err error
-	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal, 0, 0); two(err) &&
+	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal); two(err) &&
 		at[Hours].decimal == quantity.Unsaid {
 		return
 	} else if err != nil {

@@ -517,7 +517,7 @@ func (pl *planner) meter(
 	on *civil.Day,
 	fault func(column, string, string),
 ) {
-	n, err := readIn(text, "h", c.decimal, 0, 0)
+	n, err := readIn(text, "h", c.decimal)
 	if two(err) && c.decimal == quantity.Unsaid {
 		return
 	}
@@ -600,7 +600,7 @@ func (c column) read(text string, voc *machine.Vocabulary) ([]Written, error) {
 		w.After = w.Day.Show()
 		return []Written{w}, err
 	case Hours:
-		n, err := readIn(text, "h", c.decimal, 0, 0)
+		n, err := readIn(text, "h", c.decimal)
 		w.After = quantity.Format(n) + " h"
 		return []Written{w}, err
 	case Volume:

@@ -420,6 +420,25 @@ func TestQuestions(t *testing.T) {
 	}
 }
 
+// An answer settles what has two meanings, and leaves alone what has one.
+func TestAnAnswerLeavesOthersAlone(t *testing.T) {
+	tb := table(t, "Printer;Steps/mm\nA;95,4\nB;95.4\nC;1,200\n")
+	d := csvimport.Decisions{Mapping: []string{"name", "extruder.steps"}}
+	p, err := csvimport.NewPlan(tb, d, nil, voc, now)
+	if err != nil || len(p.Questions) != 1 || p.Faulty != 0 {
+		t.Fatalf("%v: %+v", err, p)
+	}
+	d.Decimals = []string{"", "."}
+	if p, err = csvimport.NewPlan(tb, d, nil, voc, now); err != nil || p.Faulty != 0 || p.Rows[0].Changes[0].Value.Number != 95.4 ||
+		p.Rows[1].Changes[0].Value.Number != 95.4 || p.Rows[2].Changes[0].Value.Number != 1200 {
+		t.Errorf("%v: %+v", err, p.Rows)
+	}
+	d.Decimals = []string{"", "x"}
+	if _, err = csvimport.NewPlan(tb, d, nil, voc, now); err == nil {
+		t.Error("x is a mark before decimals")
+	}
+}
+
 // Serial numbers: noughts are kept, shortened ones refused, one that is there twice asked.
 func TestSerials(t *testing.T) {
 	tb := table(t, "Printer,Serial\nA,'0012\nB,1E+12\nC,0012\nD,77\n")
