@@ -183,6 +183,30 @@ func TestARegisterAsItWasKept(t *testing.T) {
 	p.sees("matched so by hand before")
 }
 
+// A meter that nobody has read for long gives no date: it is read, and the dates are there.
+func TestReadTheMeterFirst(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/due")
+	p.sees("Read the meter first: 1 machine")
+	p.sees("meter read 200 days ago: too long to tell a date")
+	p.sees("Start unknown: never recorded")
+	p.press("Read the meter")
+	p.sees("Print-hour meter of Redshank")
+	p.types("Hours, as the meter shows", "5 600")
+	p.types("Day", "yesterday")
+	p.sees("= 19 Nov 2026")
+	p.press("Record")
+	p.sees("Meter recorded")
+	p.visit("/due")
+	p.sees("Used / limit")
+	if p.says("Read the meter first") {
+		t.Error("the meter is still to be read")
+	}
+	row := `[...document.querySelectorAll('tbody tr')].some((r) => r.innerText.includes('Redshank'))`
+	p.until("Redshank's tasks with their dates", row)
+}
+
 // A number with two meanings is asked about where it is typed, with both.
 func TestANumberWithTwoMeanings(t *testing.T) {
 	p := open(t, 1280, 800)

@@ -349,3 +349,40 @@ func TestSchemas(t *testing.T) {
 		t.Error("the schema takes anything")
 	}
 }
+
+// The shop's time zone is set by the command line; a name that is none is refused.
+func TestShop(t *testing.T) {
+	t.Setenv("WARDIFEX_DATABASE_URL", pgtest.Database(t))
+	t.Setenv("WARDIFEX_PHOTOS", t.TempDir())
+	shop := func(args ...string) error {
+		cmd := shopCommand()
+		cmd.SetArgs(args)
+		return cmd.ExecuteContext(t.Context())
+	}
+	if err := shop("--time-zone", "Mars/Olympus"); err == nil || !strings.Contains(err.Error(), "there is no time zone") {
+		t.Errorf("a time zone that is none: %v", err)
+	}
+	if err := shop("--time-zone", "Australia/Brisbane"); err != nil {
+		t.Fatal(err)
+	}
+	st, err := openStore(t.Context(), os.Getenv("WARDIFEX_DATABASE_URL"), os.Getenv("WARDIFEX_PHOTOS"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	// Nothing is on record yet: it holds from the beginning.
+	if s, err := st.Shop(t.Context()); err != nil || s.TimeZone != "Australia/Brisbane" || len(s.Before) != 0 {
+		t.Errorf("%+v, %v", s, err)
+	}
+	// Another instance, and one that starts where a zone is set, keep to it.
+	t.Setenv("TZ", "Europe/Oslo")
+	if err := takeOverTimeZone(t.Context(), st); err != nil || st.Location().String() != "Australia/Brisbane" {
+		t.Errorf("%s, %v", st.Location(), err)
+	}
+	if err := shop("--time-zone", "Europe/Oslo"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Refresh(t.Context()); err != nil || st.Location().String() != "Europe/Oslo" {
+		t.Errorf("the other instance is at %s, %v", st.Location(), err)
+	}
+}

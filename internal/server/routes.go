@@ -116,9 +116,9 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/catalogue", "catalogue", "Kinds of part, slots, inspections and models", s.catalogue)
 	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)
 	handle(s, store.Technician, "POST", "/catalogue/entries/delete", "delete-entry", "Delete a catalogue entry that nothing uses", s.deleteEntry)
-	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What bringing a catalogue file in would do", s.previewCatalogue, bodyUpTo(catalogue.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What importing a catalogue file would do", s.previewCatalogue, bodyUpTo(catalogue.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/catalogue/import", "import-catalogue", "Import a catalogue file", s.importCatalogue, bodyUpTo(catalogue.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What bringing a record in would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What importing a record would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
 	handle(s, store.Technician, "POST", "/record/import", "import-record", "Import a record of machines", s.importRecord, bodyUpTo(record.MaxBytes+1))
 
 	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)

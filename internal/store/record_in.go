@@ -21,7 +21,7 @@ import (
 
 func gradeOf(g int16) machine.Grade { return machine.Grade(g) }
 
-// RecordPlan is what bringing a record in would do.
+// RecordPlan is what importing a record would do.
 type RecordPlan struct {
 	Machines  []string          `json:"machines" doc:"Names, in the file's order"`
 	Parts     int               `json:"parts"`
@@ -81,7 +81,7 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 	for _, m := range f.Machines {
 		p.Machines = append(p.Machines, m.Name)
 		if taken["machine "+strings.ToLower(m.Name)] {
-			p.Faults = append(p.Faults, fmt.Sprintf("there is a machine named %s already; a record is brought in whole, not mixed with another. Rename one of the two", m.Name))
+			p.Faults = append(p.Faults, fmt.Sprintf("there is a machine named %s already; a record is imported whole, not mixed with another. Rename one of the two", m.Name))
 		}
 	}
 	if err := s.planBuilds(tx, f.Builds, &p); err != nil {

@@ -142,12 +142,12 @@ type Entry struct {
 	Label   string `json:"label"`
 }
 
-// MergePlan is what bringing a catalogue file in would do.
+// MergePlan is what importing a catalogue file would do.
 type MergePlan struct {
 	Added   []Entry           `json:"added"`
 	Changed []Entry           `json:"changed"`
 	Same    int               `json:"same" doc:"Entries that are here already just so"`
-	Faults  []string          `json:"faults" doc:"What must be mended before it can be brought in"`
+	Faults  []string          `json:"faults" doc:"What must be corrected before it can be imported"`
 	After   machine.Catalogue `json:"-"`
 	Kits    []fit.Kit         `json:"-"` // as they would be
 

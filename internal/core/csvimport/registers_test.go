@@ -343,6 +343,46 @@ func cmpOr(a, b string) string {
 	return a
 }
 
+// Headings of other registers, each with the cells under it, and what it is; "-" where it
+// is better left out. Source: common practice.
+func TestHeadings(t *testing.T) {
+	for _, tt := range []struct{ heading, cells, want string }{
+		{"Heated bed power [W]", "220", "bed-heater.watts"}, {"Heated bed voltage", "24", "bed-heater.volts"},
+		{"Hotend heater V", "24", "heater.volts"}, {"Power supply volts", "24", "supply.volts"},
+		{"Supply voltage", "12 V", "supply.volts"}, {"PSU make", "Mast", "supply.model"},
+		{"PSU", "24 V 350 W", "supply.model"}, {"Mainboard rev", "4.2", "mainboard.revision"},
+		{"Board version", "v4.2", "mainboard.revision"}, {"MCU", "RET6", "mainboard.processor"},
+		{"USB chip", "native", "mainboard.usb-chip"}, {"Bootloader?", "yes", "mainboard.bootloader"},
+		{"Bootloader size (KiB)", "28", "mainboard.bootloader-size"}, {"Site", "Quay", "bay"}, {"Zone", "Quay", "bay"},
+		{"Manufacturer", "Skerry", "maker"}, {"Model name", "Tern", "machine-model"}, {"S/No", "17", "serial"},
+		{"Serial #", "17", "serial"}, {"Purchased", "2024-01-01", "bought"}, {"Date of purchase", "1.2.2024", "bought"},
+		{"Runtime (h)", "1200", "hours"}, {"Total print hours", "1200", "hours"}, {"Meter h", "1200", "hours"},
+		{"Read on", "2026-05-01", "hours-on"}, {"Comments", "x", "note"}, {"Dealer", "Harbour", "supplier"},
+		{"Price (EUR)", "249,00", "price"}, {"Firmware ver.", "2.0.8", "firmware.version"}, {"FW", "2.0.8", "firmware.version"},
+		{"Extruder steps/mm", "415", "extruder.steps"}, {"Extruder type", "Cleat dual", "extruder.model"},
+		{"Extruder ratio", "3:1", "extruder.ratio"}, {"X stepper driver", "Hush 8", "driver-x.model"},
+		{"Extruder driver", "Hush 9", "driver-e.model"}, {"Nozzle dia (mm)", "0.4", "nozzle.bore"},
+		{"Nozzle mat.", "brass", "nozzle.material"}, {"Max nozzle temp", "300", "hotend.rating"},
+		{"Hot end max °C", "300", "hotend.rating"}, {"Working temp (°C)", "245", "hotend.working-temperature"},
+		{"Bed temp (°C)", "60", "plate.temperature"}, {"Bed size X", "235", "frame.x"}, {"Z height", "250", "frame.z"},
+		{"Print area (mm)", "235 x 235", "volume"}, {"PTFE length (mm)", "450", "tube.length"},
+		{"Part fan voltage", "24", "fan-duct.volts"}, {"Case fan wiring", "always on", "case-fan.wiring"},
+		{"Bed thermistor", "100k thermistor", "bed-sensor.type"}, {"Probe type", "Plumb", "probe.model"},
+		{"Heater cartridge (W)", "40", "heater.watts"}, {"Z motors", "one", "z-drive.motors"},
+		{"Lead screw pitch (mm)", "8", "z-drive.lead"}, {"Earthed", "yes", "relay.earthed"}, {"Mains bed", "no", "plate.mains"},
+		{"Motor current X", "0.8", "motor-x.current"}, {"Bed relay (A)", "25", "relay.amperes"},
+		{"Tool head mass (g)", "380", "toolhead.grams"}, {"Tool plate contacts", "12", "tool-plate.contacts"},
+		{"SD card", "Wren 8", "card.model"}, {"Filament sensor", "Gate", "runout.model"},
+		{"Age", "3", "-"}, {"Status", "ok", "-"}, {"Owner", "Ann", "-"}, {"Steps", "95", "-"}, {"Microsteps", "16", "-"},
+		{"Favourite colour", "red", "-"}, {"", "x", "-"},
+	} {
+		tb := csvimport.Table{Headings: []string{tt.heading}, Rows: [][]string{{tt.cells}}, Lines: []int{2}}
+		if m := csvimport.Propose(tb, voc, nil)[0]; cmpOr(m.Target, "-") != tt.want {
+			t.Errorf("%q over %q is matched to %q (%s), want %s", tt.heading, tt.cells, m.Target, m.Why, tt.want)
+		}
+	}
+}
+
 // Headings that say less than they seem to: none is sure, and none goes where its unit or
 // its cells do not fit.
 func TestNothingWrongIsSure(t *testing.T) {

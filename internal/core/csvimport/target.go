@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
-// Target is something a column can be brought into.
+// Target is something a column can go into.
 type Target struct {
 	Key   string `json:"key"`
 	Label string `json:"label"`
@@ -45,7 +45,7 @@ func index(targets []Target) catalogued {
 	return out
 }
 
-// Targets lists what columns can be brought into, in the sheet's order.
+// Targets lists what columns can go into, in the sheet's order.
 func Targets(voc *machine.Vocabulary) []Target { return targetsOf(voc).targets }
 
 func allTargets(voc *machine.Vocabulary) []Target {

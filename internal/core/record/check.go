@@ -20,7 +20,7 @@ const mostFaults = 50
 // Faults lists what is wrong with a record file, against a vocabulary that has
 // what its catalogue says: references that lead nowhere, a part in two places
 // at once, two parts in one slot, readings dated in the future or of values
-// that cannot be. nil when it can be brought in.
+// that cannot be. nil when it can be imported.
 func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
 	c := checker{voc: voc, now: now, parts: map[int]*Part{}, builds: map[string]bool{}}
 	for _, b := range f.Builds {

@@ -202,7 +202,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What bringing a catalogue file in would do */
+        /** What importing a catalogue file would do */
         post: operations["preview-catalogue"];
         delete?: never;
         options?: never;
@@ -1366,7 +1366,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What bringing a record in would do */
+        /** What importing a record would do */
         post: operations["preview-record"];
         delete?: never;
         options?: never;
@@ -2987,7 +2987,7 @@ export interface components {
         MergePlan: {
             added: components["schemas"]["Entry"][];
             changed: components["schemas"]["Entry"][];
-            /** @description What must be mended before it can be brought in */
+            /** @description What must be corrected before it can be imported */
             faults: string[];
             /**
              * Format: int64

@@ -8,7 +8,7 @@ type Row = Schemas["Row"];
 
 const tones = { create: "cond", change: "look", same: "dim", faulty: "bad", "left out": "dim" } as const;
 
-/** What bringing the file in would do, faults first. */
+/** What importing the file would do, faults first. */
 export function PlanView({
   plan,
   busy,
