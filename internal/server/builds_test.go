@@ -17,7 +17,7 @@ func TestBuildsOverTheAPI(t *testing.T) {
 	build := body{"name": "Tall 2.1", "family": "compiled", "buildVersion": "2.1", "features": body{"arc moves": "no"}, "configuredFor": body{"sensor.type": "100k thermistor"}}
 	c.wants(200, `"id":1`, "POST", "/api/builds", build)
 	c.wants(422, "named tall 2.1 already", "POST", "/api/builds", body{"name": "tall 2.1", "family": "", "features": body{}, "configuredFor": body{}})
-	c.wants(422, "is not a date", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "from": "yesterday", "grade": "read", "how": "x", "madeFor": false})
+	c.wants(422, "is not a date", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "from": "soon", "grade": "read", "how": "x", "madeFor": false})
 	c.wants(422, "How it is known", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "grade": "read", "how": "", "madeFor": false})
 	c.wants(404, "", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 77, "grade": "read", "how": "M115", "madeFor": false})
 	c.wants(200, "configured for 100k thermistor, and 104 thermistor is fitted", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "grade": "read", "how": "M115", "madeFor": false})

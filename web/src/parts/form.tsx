@@ -1,4 +1,4 @@
-import { type ComponentProps, type ReactNode, useRef } from "react";
+import { type ComponentProps, type ReactNode, useRef, useState } from "react";
 
 export function Button({
   main,
@@ -124,7 +124,8 @@ export type FaultText = string | { text: string; written: string; meanings: read
 /** A fault beside what it is about; read out when it appears. */
 export function Fault({ text }: { text?: FaultText }) {
   const place = useRef<HTMLDivElement>(null);
-  if (!text) return null;
+  const [chosen, setChosen] = useState<FaultText>();
+  if (!text || chosen === text) return null;
   if (typeof text !== "string" && text.meanings.length > 0)
     return (
       <div ref={place}>
@@ -132,9 +133,12 @@ export function Fault({ text }: { text?: FaultText }) {
           text={text.text}
           meanings={text.meanings}
           onChoose={(meaning) => {
-            const form = place.current?.closest("form");
+            // Where there is no form, as at a step of work, what was chosen is typed and sent by hand.
+            const around = place.current?.closest<HTMLElement>("form, [role=dialog], main");
+            if (!around || !retype(around, text.written, meaning)) return;
+            setChosen(text);
             // The form sees what was typed into it before it is sent.
-            if (form && retype(form, text.written, meaning)) setTimeout(() => form.requestSubmit());
+            if (around instanceof HTMLFormElement) setTimeout(() => around.requestSubmit());
           }}
         />
       </div>
@@ -146,11 +150,11 @@ export function Fault({ text }: { text?: FaultText }) {
   );
 }
 
-/** Types a meaning into the fields of a form that hold what has several; whether there was any. */
-function retype(form: HTMLFormElement, written: string, meaning: string): boolean {
+/** Types a meaning into the fields that hold what has several; whether there was any. */
+function retype(around: HTMLElement, written: string, meaning: string): boolean {
   const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set;
   let any = false;
-  for (const field of form.querySelectorAll("input")) {
+  for (const field of around.querySelectorAll("input")) {
     const at = field.value.indexOf(written);
     if (at < 0 || /[\d.,]/.test(field.value.slice(0, at) + field.value.slice(at + written.length))) continue;
     set?.call(field, field.value.replace(written, meaning));
