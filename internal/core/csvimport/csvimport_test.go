@@ -344,6 +344,21 @@ func TestLargeFiles(t *testing.T) {
 	}
 }
 
+// 500 columns are read, matched and judged; one more is too many.
+func TestWideFiles(t *testing.T) {
+	heading, row := "name", "A"
+	for i := range csvimport.MaxColumns - 1 {
+		heading, row = heading+fmt.Sprintf(";extra %d colour", i), row+";red"
+	}
+	if p := plan(t, heading+"\n"+row+"\n", nil); p.Created != 1 || len(p.Rows[0].Changes) != 0 {
+		t.Errorf("500 columns: %+v", p)
+	}
+	_, err := csvimport.ReadTable([]byte(heading+";one more\n"+row+";x\n"), 10, csvimport.Layout{})
+	if err == nil || !strings.Contains(err.Error(), "501 columns; at most 500") {
+		t.Errorf("501 columns: %v", err)
+	}
+}
+
 func FuzzReadTable(f *testing.F) {
 	f.Add([]byte("name,flash\nA,256\n"))
 	f.Add([]byte("\xef\xbb\xbfname;bay\n\"A\n\";x\n"))
