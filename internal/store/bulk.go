@@ -16,6 +16,15 @@ type bulkColumn struct {
 	values     any // a slice
 }
 
+// columnOf takes one value of each row.
+func columnOf[R, T any](name, kind string, rows []R, of func(R) T) bulkColumn {
+	values := make([]T, len(rows))
+	for i, r := range rows {
+		values[i] = of(r)
+	}
+	return bulkColumn{name, kind, values}
+}
+
 // insertAll writes many rows in few statements. Keys that the database would make itself
 // may be among the columns.
 func insertAll(tx *gorm.DB, table string, columns ...bulkColumn) error {

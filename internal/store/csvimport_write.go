@@ -267,76 +267,24 @@ func (in *registerImport) writePositions(created []*csvimport.Row) error {
 }
 
 func insertMachines(tx *gorm.DB, rows []machineRow) error {
-	var id []int64
-	var name, bay, maker, serial, note, supplier, by []string
-	var price []*float64
-	var bought []*time.Time
-	var at []time.Time
-	for _, r := range rows {
-		id, name, bay, maker, serial = append(
-			id,
-			r.ID,
-		), append(
-			name,
-			r.Name,
-		), append(
-			bay,
-			r.Bay,
-		), append(
-			maker,
-			r.Maker,
-		), append(
-			serial,
-			r.Serial,
-		)
-		note, supplier, price, bought = append(
-			note,
-			r.Note,
-		), append(
-			supplier,
-			r.Supplier,
-		), append(
-			price,
-			r.Price,
-		), append(
-			bought,
-			r.BoughtOn,
-		)
-		by, at = append(by, r.ChangedBy), append(at, r.Since)
-	}
-	return insertAll(
-		tx,
-		"machines",
-		bulkColumn{"id", "bigint", id},
-		bulkColumn{"name", "text", name},
-		bulkColumn{"bay", "text", bay},
-		bulkColumn{"maker", "text", maker},
-		bulkColumn{
-			"serial",
-			"text",
-			serial,
-		},
-		bulkColumn{"note", "text", note},
-		bulkColumn{"supplier", "text", supplier},
-		bulkColumn{"price", "double precision", price},
-		bulkColumn{
-			"bought_on",
-			"date",
-			bought,
-		},
-		bulkColumn{"since", "timestamptz", at},
-		bulkColumn{"changed_by", "text", by},
-		bulkColumn{"changed_at", "timestamptz", at},
+	return insertAll(tx, "machines",
+		columnOf("id", "bigint", rows, func(r machineRow) int64 { return r.ID }),
+		columnOf("name", "text", rows, func(r machineRow) string { return r.Name }),
+		columnOf("bay", "text", rows, func(r machineRow) string { return r.Bay }),
+		columnOf("maker", "text", rows, func(r machineRow) string { return r.Maker }),
+		columnOf("serial", "text", rows, func(r machineRow) string { return r.Serial }),
+		columnOf("note", "text", rows, func(r machineRow) string { return r.Note }),
+		columnOf("supplier", "text", rows, func(r machineRow) string { return r.Supplier }),
+		columnOf("price", "double precision", rows, func(r machineRow) *float64 { return r.Price }),
+		columnOf("bought_on", "date", rows, func(r machineRow) *time.Time { return r.BoughtOn }),
+		columnOf("since", "timestamptz", rows, func(r machineRow) time.Time { return r.Since }),
+		columnOf("changed_by", "text", rows, func(r machineRow) string { return r.ChangedBy }),
+		columnOf("changed_at", "timestamptz", rows, func(r machineRow) time.Time { return r.ChangedAt }),
 	)
 }
 
 // positionColumns are positions as columns, the machine first.
 func positionColumns(rows []positionRow) []bulkColumn {
-	var id []int64
-	var key, kind, label, group, serves, by []string
-	var n []int32
-	var rides, fed []*string
-	var from []time.Time
 	text := func(b []byte) *string {
 		if b == nil {
 			return nil
@@ -344,54 +292,18 @@ func positionColumns(rows []positionRow) []bulkColumn {
 		s := string(b)
 		return &s
 	}
-	for _, r := range rows {
-		id, key, kind, label, group = append(
-			id,
-			r.MachineID,
-		), append(
-			key,
-			r.Key,
-		), append(
-			kind,
-			r.Kind,
-		), append(
-			label,
-			r.Label,
-		), append(
-			group,
-			r.Grp,
-		)
-		serves, n, rides, fed = append(
-			serves,
-			r.Serves,
-		), append(
-			n,
-			int32(r.N),
-		), append(
-			rides,
-			text(r.RidesOn),
-		), append(
-			fed,
-			text(r.FedBy),
-		)
-		by, from = append(by, r.ChangedBy), append(from, r.FromAt)
-	}
 	return []bulkColumn{
-		{"machine_id", "bigint", id},
-		{"key", "text", key},
-		{"kind", "text", kind},
-		{"label", "text", label},
-		{"grp", "text", group},
-		{"serves", "text", serves},
-		{
-			"n",
-			"integer",
-			n,
-		},
-		{"rides_on", "jsonb", rides},
-		{"fed_by", "jsonb", fed},
-		{"from_at", "timestamptz", from},
-		{"changed_by", "text", by},
+		columnOf("machine_id", "bigint", rows, func(r positionRow) int64 { return r.MachineID }),
+		columnOf("key", "text", rows, func(r positionRow) string { return r.Key }),
+		columnOf("kind", "text", rows, func(r positionRow) string { return r.Kind }),
+		columnOf("label", "text", rows, func(r positionRow) string { return r.Label }),
+		columnOf("grp", "text", rows, func(r positionRow) string { return r.Grp }),
+		columnOf("serves", "text", rows, func(r positionRow) string { return r.Serves }),
+		columnOf("n", "integer", rows, func(r positionRow) int32 { return int32(r.N) }),
+		columnOf("rides_on", "jsonb", rows, func(r positionRow) *string { return text(r.RidesOn) }),
+		columnOf("fed_by", "jsonb", rows, func(r positionRow) *string { return text(r.FedBy) }),
+		columnOf("from_at", "timestamptz", rows, func(r positionRow) time.Time { return r.FromAt }),
+		columnOf("changed_by", "text", rows, func(r positionRow) string { return r.ChangedBy }),
 	}
 }
 

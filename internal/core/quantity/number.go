@@ -36,9 +36,23 @@ func (t *TwoMeanings) Either() [2]string {
 	return [2]string{Unmistakable(t.Decimal), Unmistakable(t.Thousands)}
 }
 
-// grouped are whole numbers with thousands marks, all of them alike: 1,200 and
-// 1.234.567, and 12 000 or 12'000 where the mark can be nothing else.
-var grouped = regexp.MustCompile(`^\d{1,3}(?:([.,' ])\d{3})(?:[.,' ]\d{3})*$`)
+// groups are whole numbers whose thousands are marked: 1,200 and 1.234.567, and 12 000 or
+// 12'000 where the mark can be nothing else.
+var groups = regexp.MustCompile(`^\d{1,3}(?:[.,' ]\d{3})+$`)
+
+// grouped reports whether thousands are marked in a whole number, all of them alike.
+func grouped(whole string) bool {
+	if !groups.MatchString(whole) {
+		return false
+	}
+	marks := strings.Map(func(r rune) rune {
+		if unicode.IsDigit(r) {
+			return -1
+		}
+		return r
+	}, whole)
+	return strings.Count(marks, marks[:1]) == len(marks)
+}
 
 // Format writes a number in its shortest exact form, with a decimal point.
 func Format(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
@@ -84,7 +98,7 @@ func ParseWith(text string, decimal Mark) (float64, error) {
 		mark = Comma
 	case comma+point == 1 && decimal == Unsaid:
 		mark = Mark(plain[strings.IndexAny(plain, ",.")])
-		if !other && grouped.MatchString(plain) && plain[0] != '0' {
+		if !other && grouped(plain) && plain[0] != '0' {
 			asDecimal, errD := number(text, plain, mark, sign)
 			asThousands, errT := number(text, plain, opposite(mark), sign)
 			if err := errors.Join(errD, errT); err != nil {
@@ -184,7 +198,7 @@ func number(text, plain string, decimal Mark, sign float64) (float64, error) {
 		return 0, fmt.Errorf("%s has a mark too many; write one number such as 1234.5", Quote(text))
 	}
 	if strings.ContainsAny(whole, ".,' ") {
-		if !grouped.MatchString(whole) {
+		if !grouped(whole) {
 			return 0, fmt.Errorf(
 				"%s has a mark where neither thousands nor decimals begin; write one number such as 1234.5",
 				Quote(text),
