@@ -24,7 +24,7 @@ var views = []struct {
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "to an answer"},
 	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
 	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Find it out"},
-	{file: "kit", path: "/kit/plumbline-probe", wait: "fits if"},
+	{file: "kit", path: "/kit/plumbline-probe", wait: "Every need is met."},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
