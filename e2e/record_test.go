@@ -219,6 +219,24 @@ func TestANumberWithTwoMeanings(t *testing.T) {
 	p.sees("1200 steps/mm")
 }
 
+// At a step of work, where no form is around, it is asked about just so.
+func TestANumberWithTwoMeaningsAtAStep(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/work/2")
+	p.sees("Make the build")
+	p.press("Done, next")
+	p.types("Version the screen shows", "2.1.3")
+	p.types("Name of the file flashed", "new-1.bin")
+	p.types("Size of the build", "1,231")
+	p.press("Done, next")
+	p.press("It is 1231")
+	p.until("the number to be typed, and nothing asked any more",
+		`[...document.querySelectorAll('main input')].some((e) => e.value === '1231') && !document.querySelector('main [role=alert]')`)
+	p.press("Done, next")
+	p.until("the step to be done", `!document.body.innerText.includes('Version the screen shows')`)
+}
+
 // A photo at a step; a file that is none is refused in words.
 func TestAPhotoAtAStep(t *testing.T) {
 	p := open(t, 800, 1280)

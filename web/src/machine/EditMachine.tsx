@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError, api, messageOf, type Schemas, take } from "../api/client";
+import { ApiError, api, type Schemas, take } from "../api/client";
 import { useDraft } from "../parts/draft";
-import { Button, Fault } from "../parts/form";
+import { Button, Fault, type FaultText } from "../parts/form";
 import { Panel } from "../parts/Panel";
 import { say } from "../parts/toast";
+import { faultOf } from "../parts/write";
 import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
 type Edited = Schemas["Edited"];
@@ -18,7 +19,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
     fields: draftOf(sheet),
   });
   const [theirs, setTheirs] = useState<Edited>();
-  const [fault, setFault] = useState("");
+  const [fault, setFault] = useState<FaultText>("");
   const [busy, setBusy] = useState(false);
   async function save(version: number) {
     setBusy(true);
@@ -35,7 +36,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
       say("Saved");
       onClose();
     } catch (error) {
-      setFault(messageOf(error));
+      setFault(faultOf(error));
       if (error instanceof ApiError && error.status === 409) setTheirs(error.current as Edited);
     } finally {
       setBusy(false);

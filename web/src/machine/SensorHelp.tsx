@@ -1,13 +1,14 @@
 import { useState } from "react";
-import { api, messageOf, type Schemas, take } from "../api/client";
-import { Button, Fault, Field, TextInput } from "../parts/form";
+import { api, type Schemas, take } from "../api/client";
+import { Button, Fault, type FaultText, Field, TextInput } from "../parts/form";
+import { faultOf } from "../parts/write";
 
 /** Tells a temperature sensor from its resistance at two temperatures. */
 export function SensorHelp({ choose }: { choose: (type: string) => void }) {
   const [ohms, setOhms] = useState<[string, string]>(["", ""]);
   const [celsius, setCelsius] = useState<[string, string]>(["", ""]);
   const [finding, setFinding] = useState<Schemas["SensorFinding"]>();
-  const [fault, setFault] = useState("");
+  const [fault, setFault] = useState<FaultText>("");
   async function work() {
     setFault("");
     try {
@@ -16,7 +17,7 @@ export function SensorHelp({ choose }: { choose: (type: string) => void }) {
       if (f.type) choose(f.type);
     } catch (error) {
       setFinding(undefined);
-      setFault(messageOf(error));
+      setFault(faultOf(error));
     }
   }
   const put = (list: [string, string], i: number, v: string): [string, string] =>

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, api, messageOf, type Schemas, take } from "../api/client";
+import { ApiError, api, type Schemas, take } from "../api/client";
 import { showDay } from "../parts/dates";
-import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../parts/form";
+import { Button, Cautions, Check, Fault, type FaultText, Field, TextArea, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
+import { faultOf } from "../parts/write";
 import { settled } from "./OrderPage";
 import { Photos } from "./Photos";
 import { StepForm } from "./StepForm";
@@ -149,7 +150,7 @@ function useStep(orderId: number, step: Step) {
   const [start] = useState(() => unsaved(place, step));
   const [data, setDataState] = useState<Data>(start.data);
   const [note, setNoteState] = useState(start.note);
-  const [fault, setFault] = useState("");
+  const [fault, setFault] = useState<FaultText>("");
   const [asks, setAsks] = useState(false);
   const [theirs, setTheirs] = useState<Step>();
   const [busy, setBusy] = useState(false);
@@ -200,7 +201,7 @@ function useStep(orderId: number, step: Step) {
         } catch (error) {
           dirty.current = true;
           setKept("Not saved yet.");
-          setFault(messageOf(error));
+          setFault(faultOf(error));
           if (!(error instanceof ApiError)) return;
           setAsks(error.ask);
           if (error.status === 409) setTheirs(error.current as Step);

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
-import { api, messageOf, type Schemas, take } from "../api/client";
-import { Button, Check, Fault, Field, TextInput } from "../parts/form";
+import { api, type Schemas, take } from "../api/client";
+import { Button, Check, Fault, type FaultText, Field, TextInput } from "../parts/form";
+import { faultOf } from "../parts/write";
 import { type FormProps, StoreField, Text } from "./StepForm";
 
 type Round = Schemas["ZOffsetRound"];
@@ -12,7 +13,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
   const last = rounds.at(-1);
   const inForce = last ? String(last.next) : (data.startOffset ?? "");
   const [homed, setHomed] = useState(false);
-  const [fault, setFault] = useState("");
+  const [fault, setFault] = useState<FaultText>("");
   const [lines, setLines] = useState<string[]>([]);
   async function round(pinched: boolean) {
     setFault("");
@@ -24,7 +25,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
       setHomed(false);
       onChange({ ...data, startOffset: data.startOffset || "0", gap: "", rounds: [...rounds, answer.round] });
     } catch (error) {
-      setFault(messageOf(error));
+      setFault(faultOf(error));
     }
   }
   const ended = last?.pinched ?? false;
