@@ -1,8 +1,12 @@
 package e2e
 
 import (
+	"context"
+	"fmt"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
+	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 
 	"wardifex/internal/core/machine"
@@ -295,5 +299,34 @@ func TestOrderingSeveral(t *testing.T) {
 		if p.says(writes) {
 			t.Errorf("a member is offered %q", writes)
 		}
+	}
+}
+
+// A number that is still being read while the next field is typed into: neither
+// is lost, whenever the answer comes.
+func TestANumberIsReadWhileTheNextFieldIsTyped(t *testing.T) {
+	const slowly = `(() => {
+		const send = window.fetch;
+		let wait = 0;
+		window.fetch = async (request) => {
+			if (request.url.includes('/api/numbers')) await new Promise((done) => setTimeout(done, (wait += 37) % 300));
+			return send(request);
+		};
+	})()`
+	p := open(t, 1280, 800)
+	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		_, err := cdp.Call(ctx, target, cdppage.AddScriptToEvaluateOnNewDocument,
+			cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: slowly})
+		return err
+	}))
+	p.signIn("technician")
+	p.visit("/ask")
+	p.press("New kit")
+	for i := range 12 {
+		price, about := fmt.Sprintf("12.%d", i+1), fmt.Sprintf("keeps draughts off, written %d times", i)
+		p.types("Price", price)
+		p.types("About", about)
+		p.until(price+" and "+about+" in the draft", fmt.Sprintf(`(({ price, about }) => price === %s && about === %q)(
+			JSON.parse(sessionStorage.getItem('wardifex-draft:kit-new')).value)`, price, about))
 	}
 }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { CalendarDays } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
 import { showDay } from "./dates";
 import { Choices, TextInput } from "./form";
@@ -38,8 +38,9 @@ export function DayInput({
   const fault = empty ? "" : (read.data?.fault ?? (read.data ? "" : "The day is being read."));
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  // In the commit itself: told a moment later, it and what is typed meanwhile would each overwrite the other.
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a day once, when it is read
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (day === undefined || day === told.current) return;
     told.current = day;
     onChange(day);

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
 import { Choices, TextInput } from "./form";
 
@@ -46,8 +46,9 @@ function Typed({
   const input = useRef<HTMLInputElement>(null);
   const fault = simple ? "" : (read.data?.fault ?? (read.data ? "" : "The number is being read."));
   useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  // In the commit itself: told a moment later, it and what is typed meanwhile would each overwrite the other.
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a number once, when it is read
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (number === told.current || fault || (number === undefined && rest.required)) return;
     told.current = number;
     onChange(number);
