@@ -19,7 +19,6 @@ import (
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
-	"gocloud.dev/blob/memblob"
 
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres"
@@ -31,9 +30,8 @@ import (
 // What all tests share: the database server, the browser, and a database
 // filled with the demo room that each test's own is copied from.
 var (
-	cluster  *postgres.Cluster
-	browser  context.Context
-	pictures = memblob.OpenBucket(nil)
+	cluster *postgres.Cluster
+	browser context.Context
 )
 
 const netloft = "netloft"
@@ -60,7 +58,6 @@ func roomOf(t *testing.T) *room {
 	if err != nil {
 		t.Fatal(err)
 	}
-	st.UsePhotos(pictures)
 	accounts := []server.DemoAccount{}
 	for _, name := range []string{"technician", "lead", "member"} {
 		accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
@@ -114,7 +111,6 @@ func fillNetloft(ctx context.Context) error {
 		return err
 	}
 	defer st.Close()
-	st.UsePhotos(pictures)
 	if err := st.Migrate(ctx); err != nil {
 		return err
 	}

@@ -46,7 +46,7 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				p, err := st.ImportRecord(cmd.Context(), store.ImportFile{Name: filepath.Base(args[0]), Data: text}, f, "the command line", time.Now().In(st.Location()))
+				p, err := st.ImportRecord(onCommandLine(cmd.Context(), "import-record"), store.ImportFile{Name: filepath.Base(args[0]), Data: text}, f, commandLine, time.Now().In(st.Location()))
 				if err == nil {
 					fmt.Printf("%d machines, %d parts, %d readings imported.\n", len(p.Machines), p.Parts, p.Readings)
 				}
@@ -67,4 +67,11 @@ func withStore(ctx context.Context, do func(st *store.Store) error) error {
 	}
 	defer st.Close()
 	return do(st)
+}
+
+const commandLine = "the command line"
+
+// onCommandLine says on record that something was done from here.
+func onCommandLine(ctx context.Context, action string) context.Context {
+	return store.WithActor(ctx, store.Actor{Name: commandLine, Action: action})
 }

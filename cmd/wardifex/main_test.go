@@ -21,6 +21,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/spf13/cobra"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/picture"
@@ -243,7 +244,7 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if jpeg, err := s.Photo(t.Context(), 1, false); err != nil || len(jpeg) == 0 {
 		t.Errorf("the picture after restoring: %v", err)
 	}
-	if u, err := s.SignIn(t.Context(), "ann", "a long password", "127.0.0.1", time.Now()); err != nil || u.Role != "lead" || u.DisplayName != "Ann Example" {
+	if u, _, err := app.New(s, time.Now).SignIn(t.Context(), "ann", "a long password", app.SignInFrom{Address: "127.0.0.1"}, time.Now()); err != nil || u.Role != "lead" || u.DisplayName != "Ann Example" {
 		t.Errorf("after restoring: %+v, %v", u, err)
 	}
 }

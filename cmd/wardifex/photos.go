@@ -3,30 +3,26 @@ package main
 import (
 	"context"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 
-	"gocloud.dev/blob"
-	"gocloud.dev/blob/fileblob"
+	"wardifex/internal/store"
 )
 
-// openPhotos opens the place that keeps pictures: a folder, made when it is
-// missing, or the address of another blob store that is built in.
-func openPhotos(ctx context.Context, where string) (*blob.Bucket, error) {
-	if strings.Contains(where, "://") {
-		b, err := blob.OpenBucket(ctx, where)
-		if err != nil {
-			return nil, fmt.Errorf("WARDIFEX_PHOTOS: %w; a folder is written plainly, such as /srv/wardifex/photos", err)
-		}
-		return b, nil
-	}
+// takePhotosIn takes pictures into the database that an earlier version kept in a folder.
+func takePhotosIn(ctx context.Context, st *store.Store, where string) error {
+	where = strings.TrimPrefix(where, "file://")
 	dir, err := filepath.Abs(where)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	b, err := fileblob.OpenBucket(dir, &fileblob.Options{CreateDir: true, NoTempDir: true, Metadata: fileblob.MetadataDontWrite})
+	lost, err := st.TakePhotosIn(ctx, os.DirFS(dir))
 	if err != nil {
-		return nil, fmt.Errorf("the folder for pictures, %s: %w", dir, err)
+		return fmt.Errorf("the folder for pictures of an earlier version, %s: %w", dir, err)
 	}
-	return b, nil
+	if len(lost) > 0 {
+		fmt.Fprintf(os.Stderr, "%d pictures are on record whose files are not in %s; name the folder that an earlier version kept them in with WARDIFEX_PHOTOS.\n", len(lost), dir)
+	}
+	return nil
 }

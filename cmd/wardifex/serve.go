@@ -26,7 +26,7 @@ type settings struct {
 	Host          string `env:"WARDIFEX_HOST" envDefault:"127.0.0.1"`
 	Database      string `env:"WARDIFEX_DATABASE_URL"`
 	SecureCookies bool   `env:"WARDIFEX_SECURE_COOKIES"`
-	// Photos is the folder, or the address of the blob store, that keeps pictures.
+	// Photos is the folder in which versions before this one kept pictures.
 	Photos       string `env:"WARDIFEX_PHOTOS" envDefault:"photos"`
 	PostgresPort int    `env:"WARDIFEX_POSTGRES_PORT"` // of the demo's own server; 0 takes a free one
 }
@@ -42,19 +42,18 @@ func readSettings(needDatabase bool) (settings, error) {
 	return s, nil
 }
 
-// openStore opens a database and the place of its pictures, and brings it to
-// the newest schema.
+// openStore opens a database, brings it to the newest schema, and takes pictures in that
+// an earlier version kept in a folder.
 func openStore(ctx context.Context, dsn, photos string) (*store.Store, error) {
-	bucket, err := openPhotos(ctx, photos)
-	if err != nil {
-		return nil, err
-	}
 	st, err := store.Open(dsn)
 	if err != nil {
 		return nil, err
 	}
-	st.UsePhotos(bucket)
-	if err := st.Migrate(ctx); err != nil {
+	err = st.Migrate(ctx)
+	if err == nil {
+		err = takePhotosIn(ctx, st, photos)
+	}
+	if err != nil {
 		st.Close()
 		return nil, err
 	}

@@ -23,7 +23,7 @@ func shopCommand() *cobra.Command {
 			return withStore(cmd.Context(), func(st *store.Store) error {
 				shop, err := st.Shop(cmd.Context())
 				if err == nil && zone != "" {
-					shop, err = st.SetTimeZone(cmd.Context(), zone, shop.Version, "the command line", time.Now())
+					shop, err = st.SetTimeZone(onCommandLine(cmd.Context(), "set-shop"), zone, shop.Version, commandLine, time.Now())
 				}
 				if err != nil {
 					return err

@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+
+	"wardifex/internal/app"
 )
 
 func userCommand() *cobra.Command {
@@ -30,7 +32,8 @@ func userCommand() *cobra.Command {
 				return err
 			}
 			defer st.Close()
-			if err := st.AddUser(cmd.Context(), args[0], display, role, password, time.Now().UTC()); err != nil {
+			account := app.Account{Name: args[0], Display: display, Role: role, Password: password}
+			if err := app.New(st, time.Now).AddAccount(onCommandLine(cmd.Context(), "add-account"), account, time.Now().UTC()); err != nil {
 				return err
 			}
 			fmt.Printf("%s can sign in as %s.\n", args[0], role)

@@ -4,7 +4,9 @@ import (
 	"context"
 	"slices"
 	"testing"
+	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/identify"
@@ -86,7 +88,7 @@ func TestNetloft(t *testing.T) {
 	flashes(ctx, t, s, fleet)
 	history(t, s, fleet)
 	for _, account := range []string{"lead", "technician", "member"} {
-		u, err := s.SignIn(ctx, account, demo.Password, "127.0.0.1", demo.Today)
+		u, _, err := app.New(s, time.Now).SignIn(ctx, account, demo.Password, app.SignInFrom{Address: "127.0.0.1"}, demo.Today)
 		if err != nil || u.Role != map[string]string{"lead": store.Lead, "technician": store.Technician, "member": store.Member}[account] {
 			t.Errorf("sign in as %s: %+v, %v", account, u.Role, err)
 		}

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
@@ -32,8 +33,10 @@ const (
 // Seed fills an empty, migrated database. It is no single transaction: cut off
 // half-way, the database is to be thrown away.
 func Seed(ctx context.Context, s *store.Store) error {
+	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "seed", At: Today})
 	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead}, {"technician", technician, store.Technician}, {"member", member, store.Member}} {
-		if err := s.AddUser(ctx, u.name, u.display, u.role, Password, Today.AddDate(-2, 0, 0)); err != nil {
+		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password}
+		if err := app.New(s, func() time.Time { return Today }).AddAccount(ctx, account, Today.AddDate(-2, 0, 0)); err != nil {
 			return err
 		}
 	}

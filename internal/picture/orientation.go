@@ -63,3 +63,19 @@ func Plain(file []byte) bool {
 	}
 	return false
 }
+
+// progressive reports whether a JPEG is sent in several scans. Source: ITU-T T.81, table
+// B.1: SOF2, SOF6, SOF10 and SOF14 begin progressive frames.
+func progressive(file []byte) bool {
+	for at := 2; at+4 <= len(file) && file[at] == 0xff; {
+		marker, size := file[at+1], int(binary.BigEndian.Uint16(file[at+2:]))
+		if marker == 0xc2 || marker == 0xc6 || marker == 0xca || marker == 0xce {
+			return true
+		}
+		if size < 2 || marker == 0xda {
+			return false
+		}
+		at += 2 + size
+	}
+	return false
+}

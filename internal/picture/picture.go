@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	"image/draw"
 	"image/jpeg"
 	_ "image/png" // pictures of screens
@@ -15,12 +16,15 @@ import (
 	_ "golang.org/x/image/webp" // what some tablets send
 )
 
-// MaxBytes bounds a picture's file: large enough that one with too many points
-// is refused for its points, by name.
-const MaxBytes = 64 << 20
+// MaxBytes bounds a picture's file.
+const MaxBytes = 32 << 20
 
 // MaxPoints bounds its width × height.
 const MaxPoints = 40_000_000
+
+// MaxNeeds bounds the memory, in bytes, that a picture may take while it is decoded,
+// turned and encoded anew.
+const MaxNeeds = 384 << 20
 
 // SmallSide is the longer side of the small copy, in points.
 const SmallSide = 480
@@ -31,21 +35,56 @@ type Kept struct {
 	Width, Height int
 }
 
+// Needs is how much memory a picture takes while it is made fit to keep, in bytes, at
+// most MaxNeeds. It reads the head of the file alone. The error is a sentence for the
+// person who took the picture.
+func Needs(file []byte) (int64, error) {
+	if len(file) > MaxBytes {
+		return 0, fmt.Errorf("the file is larger than %d MiB; take a smaller picture", MaxBytes>>20)
+	}
+	size, format, err := image.DecodeConfig(bytes.NewReader(file))
+	if err != nil {
+		return 0, errors.New("this is not a picture that can be read; take a JPEG, PNG or WebP")
+	}
+	if size.Width < 1 || size.Height < 1 || size.Width > MaxPoints/size.Height {
+		return 0, fmt.Errorf("the picture has %.0f million points; at most %d million are kept. Set the camera to a smaller size",
+			float64(size.Width)*float64(size.Height)/1e6, MaxPoints/1_000_000)
+	}
+	perPoint := int64(8) // of 16 bits a colour, or of a format that is decoded by way of a second copy
+	switch {
+	case size.ColorModel == color.GrayModel:
+		perPoint = 1
+	case format == "jpeg" && !progressive(file):
+		perPoint = 3
+	case format == "jpeg":
+		perPoint = 3 + 12 // its coefficients, four bytes each, are all there until the last scan
+	case format == "png" && !deep(size.ColorModel):
+		perPoint = 4
+	}
+	if format == "jpeg" && orientation(file) > 1 {
+		perPoint += 4 // the picture that stands upright
+	}
+	needs := perPoint*int64(size.Width)*int64(size.Height) + int64(4*SmallSide*SmallSide)
+	if needs > MaxNeeds {
+		return 0, fmt.Errorf("decoding this picture takes %d MiB of memory, and %d are given to one; set the camera to a smaller size or fewer bits a colour",
+			needs>>20, MaxNeeds>>20)
+	}
+	return needs, nil
+}
+
+// deep reports whether a picture has 16 bits for each colour of a point.
+func deep(m color.Model) bool {
+	return m == color.RGBA64Model || m == color.NRGBA64Model || m == color.Gray16Model
+}
+
 // Take reads a JPEG, PNG or WebP, turns it upright by its own note, and encodes
 // it anew: no place, no camera, no script hidden behind the picture is kept.
 // The error is a sentence for the person who took it.
 func Take(file []byte) (Kept, error) {
-	if len(file) > MaxBytes {
-		return Kept{}, fmt.Errorf("the file is larger than %d MB; take a smaller picture", MaxBytes>>20)
+	if _, err := Needs(file); err != nil {
+		return Kept{}, err
 	}
-	size, format, err := image.DecodeConfig(bytes.NewReader(file))
-	if err != nil {
-		return Kept{}, errors.New("this is not a picture that can be read; take a JPEG, PNG or WebP")
-	}
-	if size.Width < 1 || size.Height < 1 || size.Width > MaxPoints/size.Height {
-		return Kept{}, fmt.Errorf("the picture has %.0f million points; at most %d million are kept. Set the camera to a smaller size", float64(size.Width)*float64(size.Height)/1e6, MaxPoints/1_000_000)
-	}
-	read, _, err := image.Decode(bytes.NewReader(file))
+	read, format, err := image.Decode(bytes.NewReader(file))
 	if err != nil {
 		return Kept{}, errors.New("the picture is cut off or damaged; take it again")
 	}
@@ -84,14 +123,15 @@ func turned(m image.Image, orientation int) image.Image {
 	}
 	b := m.Bounds()
 	w, h := b.Dx(), b.Dy()
-	from := image.NewRGBA(image.Rect(0, 0, w, h))
-	draw.Draw(from, from.Bounds(), m, b.Min, draw.Src)
 	size := image.Rect(0, 0, w, h)
 	if orientation >= 5 {
 		size = image.Rect(0, 0, h, w)
 	}
 	to := image.NewRGBA(size)
+	// Row by row: of a large picture a second copy is more than there is room for.
+	from := image.NewRGBA(image.Rect(0, 0, w, 1))
 	for y := range h {
+		draw.Draw(from, from.Bounds(), m, b.Min.Add(image.Pt(0, y)), draw.Src)
 		for x := range w {
 			var p, q int
 			switch orientation {
@@ -110,7 +150,7 @@ func turned(m image.Image, orientation int) image.Image {
 			case 8:
 				p, q = y, w-1-x
 			}
-			copy(to.Pix[to.PixOffset(p, q):][:4], from.Pix[from.PixOffset(x, y):][:4])
+			copy(to.Pix[to.PixOffset(p, q):][:4], from.Pix[from.PixOffset(x, 0):][:4])
 		}
 	}
 	return to

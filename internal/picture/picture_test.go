@@ -79,12 +79,24 @@ func TestTurnedUprightAndStripped(t *testing.T) {
 }
 
 // header is a PNG that says its size and holds nothing.
-func header(w, h uint32) []byte {
+func header(w, h uint32) []byte { return deepHeader(w, h, 8) }
+
+// deepHeader has so many bits for each colour of a point.
+func deepHeader(w, h uint32, bits byte) []byte {
 	body := binary.BigEndian.AppendUint32([]byte("IHDR"), w)
-	body = append(binary.BigEndian.AppendUint32(body, h), 8, 2, 0, 0, 0)
+	body = append(binary.BigEndian.AppendUint32(body, h), bits, 2, 0, 0, 0)
 	out := append([]byte("\x89PNG\r\n\x1a\n"), 0, 0, 0, 13)
 	out = append(out, body...)
 	return binary.BigEndian.AppendUint32(out, crc32.ChecksumIEEE(body))
+}
+
+func grayJPEG(t *testing.T) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 100, 50)), nil); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
 }
 
 func TestRefused(t *testing.T) {
@@ -97,10 +109,30 @@ func TestRefused(t *testing.T) {
 		"400 million points":            header(20_000, 20_000),
 		"not a picture":                 []byte(`<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`),
 		"cut off":                       small.Bytes()[:small.Len()/2],
-		"larger than 64 MB":             make([]byte, picture.MaxBytes+1),
+		"larger than 32 MiB":            make([]byte, picture.MaxBytes+1),
+		"41 million points":             header(10_000, 4_100),
 	} {
 		if _, err := picture.Take(file); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("want %q, got %v", part, err)
+		}
+	}
+	for name, c := range map[string]struct {
+		file []byte
+		most int64 // bytes for each point
+	}{
+		"gray JPEG":   {grayJPEG(t), 1},
+		"PNG":         {header(2000, 1000), 4},
+		"deep PNG":    {deepHeader(2000, 1000, 16), 8},
+		"turned JPEG": {photo(t, 6), 3 + 4},
+		"JPEG":        {photo(t, 1), 3},
+	} {
+		size, _, err := image.DecodeConfig(bytes.NewReader(c.file))
+		if err != nil {
+			t.Fatal(err)
+		}
+		needs, err := picture.Needs(c.file)
+		if want := c.most*int64(size.Width*size.Height) + 4*picture.SmallSide*picture.SmallSide; err != nil || needs != want {
+			t.Errorf("%s needs %d bytes, want %d: %v", name, needs, want, err)
 		}
 	}
 	k, err := picture.Take(small.Bytes())

@@ -89,6 +89,9 @@ func (s *Server) deleteEntry(ctx context.Context, u user, in *deleteEntry) (*ans
 }
 
 func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
+	if _, err := onlyParameters(g); err != nil {
+		return nil, err
+	}
 	c, _, _, err := s.Store.Catalogue(g.Request.Context())
 	if err != nil {
 		return nil, err
@@ -100,36 +103,45 @@ func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
 	return json.MarshalIndent(catalogue.NewFile(c, kits), "", " ")
 }
 
-// jsonFile is a file of one of our formats, as it was chosen.
-type jsonFile struct {
-	RawBody []byte `contentType:"application/octet-stream"`
-	Name    string `query:"name" maxLength:"200" doc:"Of the file"`
-}
+// jsonFile is a file of one of our formats that was sent in.
+type jsonFile struct{ Body SentFile }
 
-func (f *jsonFile) source() store.ImportFile { return store.ImportFile{Name: f.Name, Data: f.RawBody} }
-
-func (s *Server) previewCatalogue(ctx context.Context, _ user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
-	c, err := catalogue.ReadFile(in.RawBody)
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	return answerOf(s.Store.PlanCatalogue(ctx, c))
+func (s *Server) previewCatalogue(ctx context.Context, u user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
+	var p catalogue.MergePlan
+	err := s.read(ctx, u, in.Body, func(content []byte, _ store.ImportFile) error {
+		c, err := catalogue.ReadFile(content)
+		if err != nil {
+			return store.Refused(err)
+		}
+		p, err = s.Store.PlanCatalogue(ctx, c)
+		return err
+	})
+	return answerOf(p, err)
 }
 
 func (s *Server) importCatalogue(ctx context.Context, u user, in *jsonFile) (*answer[catalogue.MergePlan], error) {
-	c, err := catalogue.ReadFile(in.RawBody)
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	return answerOf(s.Store.ImportCatalogue(ctx, in.source(), c, u.Name, s.now()))
+	var p catalogue.MergePlan
+	err := s.read(ctx, u, in.Body, func(content []byte, src store.ImportFile) error {
+		c, err := catalogue.ReadFile(content)
+		if err != nil {
+			return store.Refused(err)
+		}
+		p, err = s.Store.ImportCatalogue(ctx, src, c, u.Name, s.now())
+		return err
+	})
+	return answerOf(p, err)
 }
 
 func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
+	q, err := onlyParameters(g, "machine")
+	if err != nil {
+		return nil, err
+	}
 	var ids []int64
-	for _, text := range g.QueryArray("machine") {
+	for _, text := range q["machine"] {
 		id, err := strconv.ParseInt(text, 10, 64)
-		if err != nil {
-			return nil, &store.Refusal{Sentence: text + " is no machine's number"}
+		if err != nil || id < 1 {
+			return nil, &store.Refusal{Sentence: "a machine is named by its number, 1 or more"}
 		}
 		ids = append(ids, id)
 	}
@@ -140,18 +152,28 @@ func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
 	return json.MarshalIndent(f, "", " ")
 }
 
-func (s *Server) previewRecord(ctx context.Context, _ user, in *jsonFile) (*answer[store.RecordPlan], error) {
-	f, err := record.Read(in.RawBody)
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	return answerOf(s.Store.PlanRecord(ctx, f, s.now()))
+func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
+	var p store.RecordPlan
+	err := s.read(ctx, u, in.Body, func(content []byte, _ store.ImportFile) error {
+		f, err := record.Read(content)
+		if err != nil {
+			return store.Refused(err)
+		}
+		p, err = s.Store.PlanRecord(ctx, f, s.now())
+		return err
+	})
+	return answerOf(p, err)
 }
 
 func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
-	f, err := record.Read(in.RawBody)
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	return answerOf(s.Store.ImportRecord(ctx, in.source(), f, u.Name, s.now()))
+	var p store.RecordPlan
+	err := s.read(ctx, u, in.Body, func(content []byte, src store.ImportFile) error {
+		f, err := record.Read(content)
+		if err != nil {
+			return store.Refused(err)
+		}
+		p, err = s.Store.ImportRecord(ctx, src, f, u.Name, s.now())
+		return err
+	})
+	return answerOf(p, err)
 }

@@ -9,8 +9,7 @@ import (
 
 // RegisterFile is a CSV file with what the technician decided about it.
 type RegisterFile struct {
-	File []byte `json:"file" doc:"The file's bytes, base64"`
-	Name string `json:"name,omitempty" maxLength:"200" doc:"Of the file"`
+	SentFile
 	csvimport.Layout
 	csvimport.Decisions
 	Fingerprint string `json:"fingerprint,omitempty" doc:"Of the preview that is imported"`
@@ -20,18 +19,19 @@ type registerFile struct {
 	Body RegisterFile
 }
 
-func (f RegisterFile) table() (csvimport.Table, error) {
-	t, err := csvimport.ReadTable(f.File, csvimport.MaxRows, f.Layout)
-	if err == nil {
-		err = t.Correct(f.Corrections)
-	}
-	if err != nil {
-		return t, store.Refused(err)
-	}
-	return t, nil
+// table reads the file and gives it, laid out and corrected, to do.
+func (s *Server) table(ctx context.Context, u user, f RegisterFile, do func(t csvimport.Table, src store.ImportFile) error) error {
+	return s.read(ctx, u, f.SentFile, func(content []byte, src store.ImportFile) error {
+		t, err := csvimport.ReadTable(content, csvimport.MaxRows, f.Layout)
+		if err == nil {
+			err = t.Correct(f.Corrections)
+		}
+		if err != nil {
+			return store.Refused(err)
+		}
+		return do(t, src)
+	})
 }
-
-func (f RegisterFile) source() store.ImportFile { return store.ImportFile{Name: f.Name, Data: f.File} }
 
 // Opened is a register file as it was read.
 type Opened struct {
@@ -46,14 +46,19 @@ type Opened struct {
 	Targets      []csvimport.Target `json:"targets"`
 }
 
-func (s *Server) openRegister(ctx context.Context, _ user, in *registerFile) (*answer[Opened], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
+func (s *Server) openRegister(ctx context.Context, u user, in *registerFile) (*answer[Opened], error) {
+	var out Opened
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) (err error) {
+		out, err = s.opened(ctx, t)
+		return err
+	})
+	return answerOf(out, err)
+}
+
+func (s *Server) opened(ctx context.Context, t csvimport.Table) (Opened, error) {
 	before, err := s.Store.Headings(ctx)
 	if err != nil {
-		return nil, err
+		return Opened{}, err
 	}
 	voc := s.Store.Vocabulary()
 	out := Opened{
@@ -75,7 +80,7 @@ func (s *Server) openRegister(ctx context.Context, _ user, in *registerFile) (*a
 		}
 		out.Samples = append(out.Samples, cells)
 	}
-	return answerOf(out, nil)
+	return out, nil
 }
 
 // UnderstoodFile is how a file is read with the columns as they are matched.
@@ -84,53 +89,56 @@ type UnderstoodFile struct {
 	Questions []csvimport.FileQuestion `json:"questions"`
 }
 
-func (s *Server) understandRegister(_ context.Context, _ user, in *registerFile) (*answer[UnderstoodFile], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
-	columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary())
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	return answerOf(UnderstoodFile{columns, append([]csvimport.FileQuestion{}, asks...)}, nil)
+func (s *Server) understandRegister(ctx context.Context, u user, in *registerFile) (*answer[UnderstoodFile], error) {
+	out := UnderstoodFile{Questions: []csvimport.FileQuestion{}}
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) error {
+		columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary())
+		if err != nil {
+			return store.Refused(err)
+		}
+		out.Columns, out.Questions = columns, append(out.Questions, asks...)
+		return nil
+	})
+	return answerOf(out, err)
 }
 
 // rowsShown is how many faulty rows, and how many others, a preview shows.
 const rowsShown = 300
 
-func (s *Server) previewRegister(ctx context.Context, _ user, in *registerFile) (*answer[csvimport.Plan], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
-	p, err := s.Store.PlanRegister(ctx, t, in.Body.Decisions, s.now())
+func (s *Server) previewRegister(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
+	var p csvimport.Plan
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) (err error) {
+		p, err = s.Store.PlanRegister(ctx, t, in.Body.Decisions, s.now())
+		return err
+	})
 	return answerOf(p.Shown(rowsShown), err)
 }
 
 func (s *Server) importRegister(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
-	p, err := s.Store.ImportRegister(ctx, in.Body.source(), t, in.Body.Decisions, in.Body.Fingerprint, u.Name, s.now())
+	var p csvimport.Plan
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, src store.ImportFile) (err error) {
+		p, err = s.Store.ImportRegister(ctx, src, t, in.Body.Decisions, in.Body.Fingerprint, u.Name, s.now())
+		return err
+	})
 	return answerOf(p.Shown(0), err)
 }
 
-func (s *Server) previewMeters(ctx context.Context, _ user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
-	return answerOf(s.Store.PlanMeters(ctx, t, in.Body.Decisions, s.now()))
+func (s *Server) previewMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
+	var p csvimport.MeterPlan
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) (err error) {
+		p, err = s.Store.PlanMeters(ctx, t, in.Body.Decisions, s.now())
+		return err
+	})
+	return answerOf(p, err)
 }
 
 func (s *Server) importMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
-	t, err := in.Body.table()
-	if err != nil {
-		return nil, err
-	}
-	return answerOf(s.Store.ImportMeters(ctx, in.Body.source(), t, in.Body.Decisions, u.Name, s.now()))
+	var p csvimport.MeterPlan
+	err := s.table(ctx, u, in.Body, func(t csvimport.Table, src store.ImportFile) (err error) {
+		p, err = s.Store.ImportMeters(ctx, src, t, in.Body.Decisions, u.Name, s.now())
+		return err
+	})
+	return answerOf(p, err)
 }
 
 func (s *Server) imports(ctx context.Context, _ user, _ *none) (*answer[[]store.Import], error) {

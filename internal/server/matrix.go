@@ -76,6 +76,9 @@ func (s *Server) matrix(ctx context.Context, _ user, _ *none) (*answer[Matrix], 
 }
 
 func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
+	if _, err := onlyParameters(g); err != nil {
+		return nil, err
+	}
 	m, err := s.matrixOf(g.Request.Context())
 	if err != nil {
 		return nil, err

@@ -1,9 +1,15 @@
 package server
 
 import (
+	"bytes"
 	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
 
-	"wardifex/internal/picture"
+	"github.com/gin-gonic/gin"
+
 	"wardifex/internal/store"
 )
 
@@ -31,26 +37,37 @@ func (s *Server) addFaultPhoto(ctx context.Context, u user, in *addPhotoTo) (*an
 }
 
 func (s *Server) keepPhoto(ctx context.Context, u user, of store.PhotoOf, file []byte) (*answer[Created], error) {
-	k, err := picture.Take(file)
-	if err != nil {
-		return nil, store.Refused(err)
-	}
-	id, err := s.Store.AddPhoto(ctx, of, k, u.Name, s.now())
+	id, err := s.app.AddPhoto(ctx, of, file, u.Name)
 	return answerOf(Created{id}, err)
 }
 
-type onePhoto struct {
-	ByID
-	Small bool `query:"small" doc:"The small copy"`
-}
-
-type photoFile struct {
-	ContentType  string `header:"Content-Type"`
-	CacheControl string `header:"Cache-Control"`
-	Body         []byte
-}
-
-func (s *Server) photo(ctx context.Context, _ user, in *onePhoto) (*photoFile, error) {
-	jpeg, err := s.Store.Photo(ctx, in.ID, in.Small)
-	return &photoFile{ContentType: "image/jpeg", CacheControl: "private, max-age=86400", Body: jpeg}, err
+// photo serves a picture by its hash: what a browser has it asks for no more, and a part
+// of it can be asked for.
+func (s *Server) photo(g *gin.Context) error {
+	id, err := strconv.ParseInt(g.Param("id"), 10, 64)
+	if err != nil || id < 1 {
+		return newProblem(http.StatusUnprocessableEntity, "A picture has a number, 1 or more.", nil)
+	}
+	small, err := onlyFlag(g, "small")
+	if err != nil {
+		return err
+	}
+	hash, err := s.Store.PhotoHash(g.Request.Context(), id, small)
+	if err != nil {
+		return err
+	}
+	h := g.Writer.Header()
+	h.Set("ETag", fmt.Sprintf(`"%x"`, hash[:]))
+	h.Set("Cache-Control", "private, max-age=86400")
+	h.Set("Content-Type", "image/jpeg")
+	if g.GetHeader("If-None-Match") == h.Get("ETag") {
+		g.Status(http.StatusNotModified)
+		return nil
+	}
+	jpeg, err := s.Store.File(g.Request.Context(), hash)
+	if err != nil {
+		return err
+	}
+	http.ServeContent(g.Writer, g.Request, "", time.Time{}, bytes.NewReader(jpeg))
+	return nil
 }

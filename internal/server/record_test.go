@@ -115,14 +115,14 @@ func TestCatalogueAndRecordFiles(t *testing.T) {
 	if _, err := catalogue.ReadFile([]byte(text)); err != nil {
 		t.Errorf("what goes out cannot be read: %v", err)
 	}
-	c.wants(200, `"added":[],"changed":[]`, "POST", "/api/catalogue/preview", []byte(text))
+	c.wants(200, `"added":[],"changed":[]`, "POST", "/api/catalogue/preview", c.sends([]byte(text)))
 	bad := strings.Replace(text, `"unit": "KiB"`, `"unit": "bushels"`, 1)
-	c.wants(200, "bushels", "POST", "/api/catalogue/preview", []byte(bad))
-	c.wants(422, "Nothing was changed", "POST", "/api/catalogue/import", []byte(bad))
-	c.wants(422, "version 7", "POST", "/api/record/preview", []byte(`{"format": "wardifex-record", "version": 7}`))
+	c.wants(200, "bushels", "POST", "/api/catalogue/preview", c.sends([]byte(bad)))
+	c.wants(422, "Nothing was changed", "POST", "/api/catalogue/import", c.sends([]byte(bad)))
+	c.wants(422, "version 7", "POST", "/api/record/preview", c.sends([]byte(`{"format": "wardifex-record", "version": 7}`)))
 	c.wants(200, "", "POST", "/api/machines", body{"name": "A", "bay": "", "maker": "", "serial": "", "note": ""})
 	whole := c.wants(200, `"name": "A"`, "GET", "/api/record.json?machine=1", nil)
-	c.wants(422, "no machine's number", "GET", "/api/record.json?machine=one", nil)
-	c.wants(200, "named A already", "POST", "/api/record/preview", []byte(whole))
-	c.wants(200, `"machines":["B"]`, "POST", "/api/record/import", []byte(strings.Replace(whole, `"name": "A"`, `"name": "B"`, 1)))
+	c.wants(422, "A machine is named by its number", "GET", "/api/record.json?machine=one", nil)
+	c.wants(200, "named A already", "POST", "/api/record/preview", c.sends([]byte(whole)))
+	c.wants(200, `"machines":["B"]`, "POST", "/api/record/import", c.sends([]byte(strings.Replace(whole, `"name": "A"`, `"name": "B"`, 1))))
 }

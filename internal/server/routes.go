@@ -1,8 +1,6 @@
 package server
 
 import (
-	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/record"
 	"wardifex/internal/picture"
 	"wardifex/internal/store"
@@ -10,9 +8,9 @@ import (
 
 // routes lists every operation with the least role that may call it.
 func (s *Server) routes() {
-	handle(s, anybody, "GET", "/session", "session", "Who is signed in", s.session)
-	handle(s, anybody, "POST", "/session", "sign-in", "Sign in", s.signIn)
-	handle(s, anybody, "DELETE", "/session", "sign-out", "Sign out", s.signOut)
+	handle(s, public, "GET", "/session", "session", "Who is signed in", s.session)
+	handle(s, public, "POST", "/session", "sign-in", "Sign in", s.signIn, ownTransactions)
+	handle(s, public, "DELETE", "/session", "sign-out", "Sign out", s.signOut, ownTransactions)
 
 	handle(s, store.Member, "GET", "/machines", "fleet", "The fleet by slot", s.fleet)
 	handle(s, store.Technician, "POST", "/machines", "add-machine", "Put a machine into the register", s.addMachine)
@@ -43,30 +41,30 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step", "Keep, tick, skip or undo a step", s.saveStep)
-	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo", "Keep a photo with a step", s.addPhoto, bodyUpTo(picture.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo", "Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes))
 	handle(s, store.Technician, "POST", "/work/{id}/finish", "finish", "Finish a work order", s.finish)
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon", "Close a work order of which nothing was done", s.abandon)
-	handle(s, store.Member, "GET", "/photos/{id}", "photo", "A photo", s.photo)
 
-	handle(s, store.Technician, "POST", "/register/open", "open-register", "Read a register file and propose what its columns are", s.openRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What importing the file would do", s.previewRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/understand", "understand-register", "How the cells of the matched columns are read, and what has to be asked", s.understandRegister, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/register/import", "import-register", "Import the file as previewed", s.importRegister, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/uploads", "upload", "Send a file in, to be read by what follows", s.upload, fileUpTo(record.MaxBytes), ownTransactions)
+	handle(s, store.Technician, "POST", "/register/open", "open-register", "Read a register file and propose what its columns are", s.openRegister, reading)
+	handle(s, store.Technician, "POST", "/register/preview", "preview-register", "What importing the file would do", s.previewRegister, reading)
+	handle(s, store.Technician, "POST", "/register/understand", "understand-register", "How the cells of the matched columns are read, and what has to be asked", s.understandRegister, reading)
+	handle(s, store.Technician, "POST", "/register/import", "import-register", "Import the file as previewed", s.importRegister)
 	handle(s, store.Member, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
-	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What importing meter readings would do", s.previewMeters, bodyUpTo(2*csvimport.MaxBytes))
-	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters, bodyUpTo(2*csvimport.MaxBytes))
+	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters", "What importing meter readings would do", s.previewMeters, reading)
+	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters)
 
 	handle(s, store.Member, "GET", "/bench/processor-marking", "decode-marking", "Decode a processor marking as far as typed", s.decodeMarking)
-	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset)
-	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor", "Tell a temperature sensor from two resistances", s.sensor)
-	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires)
-	handle(s, store.Member, "POST", "/numbers", "read-number", "How a number is understood as it is typed", s.readNumber)
+	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset", "The next Z offset from the gap seen", s.zOffset, reading)
+	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor", "Tell a temperature sensor from two resistances", s.sensor, reading)
+	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires, reading)
+	handle(s, store.Member, "POST", "/numbers", "read-number", "How a number is understood as it is typed", s.readNumber, reading)
 	handle(s, store.Member, "GET", "/days", "read-day", "How a date is understood as it is typed", s.readDay)
 	handle(s, store.Member, "GET", "/names", "account-names", "Names of people with an account; any other name on record is as it was written", s.accountNames)
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop: its time zone", s.shop)
 	handle(s, store.Lead, "PUT", "/shop", "set-shop", "Set the shop's time zone; days on record stay as they are", s.setShop)
 
-	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet)
+	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet, reading)
 	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)
 	handle(s, store.Technician, "POST", "/questions", "save-question", "Keep a question under a name", s.saveQuestion)
 	handle(s, store.Technician, "POST", "/questions/{id}/delete", "delete-question", "Forget a saved question", s.deleteQuestion)
@@ -108,30 +106,30 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/faults", "faults", "Faults reported", s.faults)
 	handle(s, store.Member, "GET", "/symptoms", "propose-symptoms", "What a report's words may mean", s.proposeSymptoms)
 	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
-	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo", "Keep a photo with a fault", s.addFaultPhoto, bodyUpTo(picture.MaxBytes+1))
+	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo", "Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes))
 	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault", "Answer a fault or open it again", s.closeFault)
 	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)
-	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo", "Keep a photo beside a reading", s.addReadingPhoto, bodyUpTo(picture.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo", "Keep a photo beside a reading", s.addReadingPhoto, fileUpTo(picture.MaxBytes))
 
 	handle(s, store.Member, "GET", "/catalogue", "catalogue", "Kinds of part, slots, inspections and models", s.catalogue)
 	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)
 	handle(s, store.Technician, "POST", "/catalogue/entries/delete", "delete-entry", "Delete a catalogue entry that nothing uses", s.deleteEntry)
-	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What importing a catalogue file would do", s.previewCatalogue, bodyUpTo(catalogue.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/catalogue/import", "import-catalogue", "Import a catalogue file", s.importCatalogue, bodyUpTo(catalogue.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What importing a record would do", s.previewRecord, bodyUpTo(record.MaxBytes+1))
-	handle(s, store.Technician, "POST", "/record/import", "import-record", "Import a record of machines", s.importRecord, bodyUpTo(record.MaxBytes+1))
+	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue", "What importing a catalogue file would do", s.previewCatalogue, reading)
+	handle(s, store.Technician, "POST", "/catalogue/import", "import-catalogue", "Import a catalogue file", s.importCatalogue)
+	handle(s, store.Technician, "POST", "/record/preview", "preview-record", "What importing a record would do", s.previewRecord, reading)
+	handle(s, store.Technician, "POST", "/record/import", "import-record", "Import a record of machines", s.importRecord)
 
 	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)
 	handle(s, store.Member, "GET", "/machines/{id}/kits", "machine-kits", "Every kit judged on one machine", s.machineKits)
-	handle(s, store.Member, "POST", "/plans", "judge-plan", "Several kits on one machine, judged together", s.judgePlan)
-	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor)
+	handle(s, store.Member, "POST", "/plans", "judge-plan", "Several kits on one machine, judged together", s.judgePlan, reading)
+	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor, reading)
 	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice", "What would make a kit fit, where to look, what follows", s.advice)
 	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet", "Which machines to open first for a kit ordered several times", s.lookAtFleet)
 	handle(s, store.Member, "GET", "/kit-words", "kit-words", "What a kit's needs are written with", s.kitWords)
 	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
 	handle(s, store.Member, "GET", "/kits/{key}/lasting", "lasting-needs", "Needs of a kit that could be moved to the model that it fits", s.lastingNeeds)
 	handle(s, store.Technician, "POST", "/kits/{key}/lasting", "move-lasting", "Move needs of a kit to the model that it fits", s.moveLasting)
-	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit)
+	handle(s, store.Technician, "POST", "/kits/try", "try-kit", "Judge a kit on the fleet before it is saved", s.tryKit, reading)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
 	handle(s, store.Technician, "POST", "/kits/{key}/delete", "delete-kit", "Delete a kit, or put it back as it came with the application", s.deleteKit)
 }

@@ -5,14 +5,15 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
-	"github.com/alexedwards/scs/postgresstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"wardifex/internal/app"
 	"wardifex/internal/store"
 )
 
@@ -40,8 +41,9 @@ type DemoAccount struct {
 // Server answers requests.
 type Server struct {
 	Config
+	app      *app.App
 	sessions *scs.SessionManager
-	cleaner  *postgresstore.PostgresStore
+	cleaner  *cleaner
 	handler  http.Handler
 	api      huma.API
 	judged   judged
@@ -51,9 +53,10 @@ type Server struct {
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
 	s := &Server{Config: c}
-	s.cleaner = postgresstore.New(c.Store.SQL)
+	s.app = app.New(c.Store, s.now)
+	s.cleaner = startCleaner(c.Store, c.Log)
 	s.sessions = scs.New()
-	s.sessions.Store = s.cleaner
+	s.sessions.Store = c.Store.Sessions()
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "wardifex_session"
 	s.sessions.Cookie.HttpOnly = true
@@ -73,6 +76,7 @@ func New(c Config) *Server {
 	config := huma.DefaultConfig("Wardifex", "1")
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.OpenAPIPath = "/api/openapi"
+	config.RejectUnknownQueryParameters = true
 	s.api = humagin.New(router, config)
 	s.routes()
 	router.GET("/healthz", func(g *gin.Context) {
@@ -99,6 +103,11 @@ func (s *Server) outer(next http.Handler) http.Handler {
 	}))
 	inner := guard.Handler(s.sessions.LoadAndSave(next))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		// What nobody waits for any more is not worked on, and a database that stands still
+		// is given up: every wait and every search ends with the context.
+		ctx, cancel := context.WithTimeout(r.Context(), patience(r))
+		defer cancel()
+		r = r.WithContext(ctx)
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
@@ -110,11 +119,21 @@ func (s *Server) outer(next http.Handler) http.Handler {
 		if s.SecureCookies {
 			h.Set("Strict-Transport-Security", "max-age=31536000")
 		}
-		if len(r.URL.Path) >= 5 && r.URL.Path[:5] == "/api/" {
+		if strings.HasPrefix(r.URL.Path, "/api/") {
 			h.Set("Cache-Control", "no-store")
 		}
 		inner.ServeHTTP(w, r)
 	})
+}
+
+// patience is how long a request may take: files of a whole fleet take longer.
+func patience(r *http.Request) time.Duration {
+	switch r.URL.Path {
+	case "/api/record/preview", "/api/record/import", "/api/record.json", "/api/uploads",
+		"/api/register/preview", "/api/register/import", "/api/meters/import", "/api/catalogue/import":
+		return 150 * time.Second
+	}
+	return 25 * time.Second
 }
 
 // now is the time by which everything is recorded and due, in the shop's time zone.
@@ -124,86 +143,7 @@ func (s *Server) now() time.Time { return s.Clock().In(s.Store.Location()) }
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // Close ends the server's background work.
-func (s *Server) Close() { s.cleaner.StopCleanup() }
+func (s *Server) Close() { s.cleaner.stop() }
 
 // OpenAPI is the document that describes the API, as JSON.
 func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }
-
-// user is the account behind a request.
-type user struct {
-	ID   int64
-	Name string // as shown
-	Role string
-}
-
-var rank = map[string]int{store.Member: 1, store.Technician: 2, store.Lead: 3}
-
-// anybody marks operations that need no account.
-const anybody = ""
-
-// handle registers an operation with the least role that may call it.
-func handle[I, O any](s *Server, least, method, path, id, summary string, do func(ctx context.Context, u user, in *I) (*O, error), more ...func(*huma.Operation)) {
-	op := huma.Operation{OperationID: id, Method: method, Path: "/api" + path, Summary: summary, Errors: []int{401, 403, 404, 409, 422, 503}}
-	for _, m := range more {
-		m(&op)
-	}
-	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
-		u, err := s.whoever(ctx)
-		if err == nil {
-			err = s.Store.Refresh(ctx)
-		}
-		if err != nil {
-			return nil, s.fail(id, err)
-		}
-		if least != anybody {
-			if u.ID == 0 {
-				return nil, &problem{Status: http.StatusUnauthorized, Title: "Unauthorized", Detail: "sign in first"}
-			}
-			if rank[u.Role] < rank[least] {
-				return nil, &problem{Status: http.StatusForbidden, Title: "Forbidden", Detail: "this needs the role " + least + "; you are signed in as " + u.Role}
-			}
-		}
-		out, err := do(ctx, u, in)
-		if err != nil {
-			return nil, s.fail(id, err)
-		}
-		return out, nil
-	})
-}
-
-func bodyUpTo(bytes int64) func(*huma.Operation) {
-	return func(op *huma.Operation) {
-		op.MaxBodyBytes, op.BodyReadTimeout = bytes, 2*time.Minute
-	}
-}
-
-// whoever finds the account of the session; a zero user when there is none.
-// The role is read anew at each request, so that a change takes effect at once.
-func (s *Server) whoever(ctx context.Context) (user, error) {
-	id := s.sessions.GetInt64(ctx, "user")
-	if id == 0 {
-		return user{}, nil
-	}
-	u, err := s.Store.User(ctx, id)
-	if errors.Is(err, store.ErrNotFound) {
-		return user{}, nil
-	}
-	return user{ID: u.ID, Name: u.DisplayName, Role: u.Role}, err
-}
-
-// none is an answer or request without content.
-type none struct{}
-
-// ByID is the path of one thing by its number.
-type ByID struct {
-	ID int64 `path:"id"`
-}
-
-type answer[T any] struct{ Body T }
-
-func answerOf[T any](v T, err error) (*answer[T], error) {
-	if err != nil {
-		return nil, err
-	}
-	return &answer[T]{Body: v}, nil
-}

@@ -9,6 +9,7 @@ import (
 	"image/jpeg"
 	"io"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -18,6 +19,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/server"
 	"wardifex/internal/store"
@@ -39,15 +41,22 @@ func start(t *testing.T) (string, *store.Store) {
 	t.Helper()
 	s := pgtest.Store(t)
 	for _, role := range []string{store.Member, store.Technician, store.Lead} {
-		if err := s.AddUser(context.Background(), role, "The "+role, role, password, now); err != nil {
-			t.Fatal(err)
-		}
+		addAccount(t, s, role)
 	}
 	files := fstest.MapFS{"index.html": {Data: []byte(`<meta nonce="__NONCE__">`)}, "assets/a.js": {Data: []byte("let a = 1")}}
-	app := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Files: http.FS(files), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	srv := httptest.NewServer(app)
-	t.Cleanup(func() { srv.Close(); app.Close() })
+	api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Files: http.FS(files), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv := httptest.NewServer(api)
+	t.Cleanup(func() { srv.Close(); api.Close() })
 	return srv.URL, s
+}
+
+// addAccount makes an account that is named as its role.
+func addAccount(t testing.TB, s *store.Store, role string) {
+	t.Helper()
+	account := app.Account{Name: role, Display: "The " + role, Role: role, Password: password}
+	if err := app.New(s, time.Now).AddAccount(context.Background(), account, now); err != nil {
+		t.Fatal(err)
+	}
 }
 
 func anonymous(t *testing.T, url string) *client {
@@ -96,6 +105,17 @@ func (c *client) call(method, path string, body any) (int, string) {
 		c.t.Fatal(err)
 	}
 	return res.StatusCode, string(text)
+}
+
+// sends uploads a file and gives how what follows names it.
+func (c *client) sends(file []byte) map[string]any {
+	c.t.Helper()
+	var sent struct{ SHA256 string }
+	text := c.wants(200, "sha256", "POST", "/api/uploads?name=a+file", file)
+	if err := json.Unmarshal([]byte(text), &sent); err != nil {
+		c.t.Fatal(err)
+	}
+	return map[string]any{"sha256": sent.SHA256, "name": "a file"}
 }
 
 func (c *client) wants(status int, part, method, path string, body any) string {
@@ -313,8 +333,13 @@ func TestHeadersAndCookies(t *testing.T) {
 	}
 	res.Body.Close()
 	cookies := res.Cookies()
-	if len(cookies) != 1 || !cookies[0].HttpOnly || cookies[0].SameSite != http.SameSiteLaxMode {
+	if len(cookies) != 2 { // of the session, and of the device
 		t.Errorf("cookies %+v", cookies)
+	}
+	for _, c := range cookies {
+		if !c.HttpOnly || c.SameSite != http.SameSiteLaxMode && c.SameSite != http.SameSiteStrictMode {
+			t.Errorf("cookie %+v", c)
+		}
 	}
 	c := anonymous(t, url)
 	c.wants(404, "no such file", "GET", "/assets/gone.js", nil)
@@ -323,9 +348,9 @@ func TestHeadersAndCookies(t *testing.T) {
 }
 
 func TestANewInstallationHasNoAccount(t *testing.T) {
-	app := server.New(server.Config{Store: pgtest.Store(t), Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	srv := httptest.NewServer(app)
-	defer func() { srv.Close(); app.Close() }()
+	api := server.New(server.Config{Store: pgtest.Store(t), Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	srv := httptest.NewServer(api)
+	defer func() { srv.Close(); api.Close() }()
 	c := anonymous(t, srv.URL)
 	c.wants(200, `"noAccounts":true`, "GET", "/api/session", nil)
 	for _, name := range []string{"lead", "admin", "wardifex"} {
@@ -429,20 +454,28 @@ func TestDatabaseRestartedDuringASave(t *testing.T) {
 func TestRegisterOverHTTP(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
-	file := []byte("Printer;Flash\nA;256\nB;lots\n")
-	c.wants(200, `"target":"mainboard.flash"`, "POST", "/api/register/open", map[string]any{"file": file})
-	c.wants(422, "save it as CSV", "POST", "/api/register/open", map[string]any{"file": []byte("PK\x03\x04")})
+	with := func(file string, more map[string]any) map[string]any {
+		in := c.sends([]byte(file))
+		maps.Copy(in, more)
+		return in
+	}
+	const file = "Printer;Flash\nA;256\nB;lots\n"
+	c.wants(200, `"target":"mainboard.flash"`, "POST", "/api/register/open", with(file, nil))
+	c.wants(422, "save it as CSV", "POST", "/api/register/open", with("PK\x03\x04", nil))
 	mapping := []string{"name", "mainboard.flash"}
-	c.wants(200, `"faulty":1`, "POST", "/api/register/preview", map[string]any{"file": file, "mapping": mapping})
+	c.wants(200, `"faulty":1`, "POST", "/api/register/preview", with(file, map[string]any{"mapping": mapping}))
 	mend := []map[string]any{{"line": 3, "column": 1, "value": "512"}}
-	text := c.wants(200, `"faulty":0`, "POST", "/api/register/preview", map[string]any{"file": file, "mapping": mapping, "corrections": mend})
+	in := with(file, map[string]any{"mapping": mapping, "corrections": mend})
+	text := c.wants(200, `"faulty":0`, "POST", "/api/register/preview", in)
 	var plan struct{ Fingerprint string }
 	if err := json.Unmarshal([]byte(text), &plan); err != nil {
 		t.Fatal(err)
 	}
-	in := map[string]any{"file": file, "mapping": mapping, "corrections": mend, "fingerprint": plan.Fingerprint}
+	in["fingerprint"] = plan.Fingerprint
 	c.wants(200, `"created":2`, "POST", "/api/register/import", in)
 	c.wants(409, "changed since the preview", "POST", "/api/register/import", in)
+	// A file that another account sent in is not there for this one.
+	signedIn(t, url, "lead").wants(422, "Choose it again", "POST", "/api/register/preview", in)
 }
 
 // BenchmarkFleet states the fleet table's answer, with columns, a filter and an
@@ -451,10 +484,8 @@ func TestRegisterOverHTTP(t *testing.T) {
 // each time after one more reading.
 func BenchmarkFleet(b *testing.B) {
 	s := pgtest.Store(b)
-	ctx := context.Background()
-	if err := s.AddUser(ctx, "member", "", store.Member, password, now); err != nil {
-		b.Fatal(err)
-	}
+
+	addAccount(b, s, store.Member)
 	fill := fmt.Sprintf(`
 		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from generate_series(1, 1000) i;
 		insert into parts (kind, changed_by, changed_at, note) select c.definition->>'kind', 'x', '%[1]s', m.id || ' ' || c.key
@@ -466,9 +497,9 @@ func BenchmarkFleet(b *testing.B) {
 	if _, err := s.SQL.Exec(fill); err != nil {
 		b.Fatal(err)
 	}
-	app := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	defer app.Close()
-	srv := httptest.NewServer(app)
+	api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	defer api.Close()
+	srv := httptest.NewServer(api)
 	defer srv.Close()
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar}

@@ -6,7 +6,8 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
+	"wardifex/internal/app"
+	"wardifex/internal/store"
 )
 
 // Session is who is signed in.
@@ -43,22 +44,22 @@ type signIn struct {
 		Name     string `json:"name" maxLength:"100"`
 		Password string `json:"password" maxLength:"200"`
 	}
-	address string
 }
 
-// Resolve notes where the request comes from, for the limit on failures.
-func (in *signIn) Resolve(ctx huma.Context) []error {
-	host, _, err := net.SplitHostPort(ctx.RemoteAddr())
-	if err != nil {
-		host = ctx.RemoteAddr()
-	}
-	in.address = host
-	return nil
+// deviceCookie is kept by browsers that somebody signed in with: who knows it is counted
+// apart from strangers.
+const deviceCookie = "wardifex_device"
+
+type signedIn struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
+	Body      Session
 }
 
-func (s *Server) signIn(ctx context.Context, _ user, in *signIn) (*answer[Session], error) {
+func (s *Server) signIn(ctx context.Context, _ user, in *signIn) (*signedIn, error) {
+	r := requestOf(ctx)
+	from := app.SignInFrom{Address: r.address, Device: r.device}
 	// Sign-ins count against real time, also where the record's clock stands still.
-	u, err := s.Store.SignIn(ctx, in.Body.Name, in.Body.Password, in.address, time.Now())
+	u, device, err := s.app.SignIn(ctx, in.Body.Name, in.Body.Password, from, time.Now())
 	if err != nil {
 		return nil, err
 	}
@@ -66,14 +67,32 @@ func (s *Server) signIn(ctx context.Context, _ user, in *signIn) (*answer[Sessio
 		return nil, err
 	}
 	s.sessions.Put(ctx, "user", u.ID)
-	return answerOf(s.sessionOf(user{ID: u.ID, Name: u.DisplayName, Role: u.Role}), nil)
+	cookie := http.Cookie{
+		Name: deviceCookie, Value: device, Path: "/api/session", MaxAge: 365 * 24 * 60 * 60,
+		HttpOnly: true, Secure: s.SecureCookies, SameSite: http.SameSiteStrictMode,
+	}
+	return &signedIn{SetCookie: cookie, Body: s.sessionOf(user{ID: u.ID, Name: u.DisplayName, Role: u.Role})}, nil
+}
+
+// hostOf is the address without its port, for the limit on failures.
+func hostOf(remote string) string {
+	host, _, err := net.SplitHostPort(remote)
+	if err != nil {
+		return remote
+	}
+	return host
 }
 
 type signedOut struct {
 	Status int
 }
 
-func (s *Server) signOut(ctx context.Context, _ user, _ *none) (*signedOut, error) {
+func (s *Server) signOut(ctx context.Context, u user, _ *none) (*signedOut, error) {
+	if u.ID != 0 {
+		if err := s.app.NoteSignOut(ctx, store.User{ID: u.ID, DisplayName: u.Name}); err != nil {
+			return nil, err
+		}
+	}
 	return &signedOut{Status: http.StatusNoContent}, s.sessions.Destroy(ctx)
 }
 

@@ -105,7 +105,7 @@ func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
 		Build        buildRow `gorm:"embedded"`
 		Running, Ran int
 	}
-	q := s.db.WithContext(ctx).
+	q := s.from(ctx).
 		Table("builds b").
 		Select("b.*, count(f.id) as ran, count(f.id) filter (where f.removed_at is null) as running").
 		Joins("left join build_runs u on u.build_id = b.id").

@@ -254,7 +254,7 @@ func (s *Store) RulesOff() []string { return s.now.Load().off }
 // Refresh takes up a catalogue that another instance has changed. It costs one
 // small query when nothing has.
 func (s *Store) Refresh(ctx context.Context) error {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	version, err := catalogueVersion(tx)
 	if err != nil || version == s.now.Load().version {
 		return err
@@ -274,7 +274,7 @@ type CatalogueEntry struct {
 
 // Catalogue is the catalogue as it stands.
 func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEntry, machine.Usage, error) {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	c, rows, err := loadCatalogue(tx)
 	if err != nil {
 		return c, nil, machine.Usage{}, err
@@ -333,7 +333,7 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 
 // PlanCatalogue judges a catalogue file against the catalogue as it is now.
 func (s *Store) PlanCatalogue(ctx context.Context, file catalogue.File) (catalogue.MergePlan, error) {
-	return s.planCatalogue(s.db.WithContext(ctx), file.Catalogue, file.Kits)
+	return s.planCatalogue(s.from(ctx), file.Catalogue, file.Kits)
 }
 
 func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue, fileKits []fit.Kit) (catalogue.MergePlan, error) {

@@ -71,7 +71,7 @@ func (s *Store) PlanRegister(
 	d csvimport.Decisions,
 	now time.Time,
 ) (csvimport.Plan, error) {
-	fleet, err := s.existing(s.db.WithContext(ctx))
+	fleet, err := s.existing(s.from(ctx))
 	if err != nil {
 		return csvimport.Plan{}, err
 	}
@@ -85,7 +85,7 @@ func (s *Store) PlanRegister(
 // Headings are what headings of registers were matched to by hand before.
 func (s *Store) Headings(ctx context.Context) (csvimport.Remembered, error) {
 	var rows []headingRow
-	if err := s.db.WithContext(ctx).Find(&rows).Error; err != nil {
+	if err := s.from(ctx).Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := csvimport.Remembered{}
@@ -193,7 +193,7 @@ func rememberHeadings(
 
 // RegisterCSV writes the register of the fleet, retired machines left out.
 func (s *Store) RegisterCSV(ctx context.Context) ([]byte, error) {
-	fleet, err := s.existing(s.db.WithContext(ctx))
+	fleet, err := s.existing(s.from(ctx))
 	if err != nil {
 		return nil, err
 	}

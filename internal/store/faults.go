@@ -110,7 +110,7 @@ func (s *Store) CloseFault(ctx context.Context, id int64, version int, answer, b
 // Faults lists faults, open ones first, then the newest; of one machine when
 // its number is given.
 func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, error) {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	var rows []struct {
 		Fault   faultRow `gorm:"embedded"`
 		Machine string

@@ -12,11 +12,11 @@ import (
 // Histories loads what was in machines when, with every reading of those parts:
 // of all machines, retired ones too, or of those given.
 func (s *Store) Histories(ctx context.Context, ids ...int64) (map[int64]*machine.History, error) {
-	tenures, err := s.tenures(s.db.WithContext(ctx), ids...)
+	tenures, err := s.tenures(s.from(ctx), ids...)
 	if err != nil {
 		return nil, err
 	}
-	lived, err := livedPositions(s.db.WithContext(ctx), ids)
+	lived, err := livedPositions(s.from(ctx), ids)
 	if err != nil {
 		return nil, err
 	}
@@ -159,7 +159,7 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
 // Timeline lists what happened to a machine, newest first.
 func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, error) {
 	out := []Event{}
-	err := s.db.WithContext(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
+	err := s.from(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
 	return out, err
 }
 
@@ -211,7 +211,7 @@ func (s *Store) Unreadable(ctx context.Context, ids ...int64) (map[int64]map[mac
 		Slot, Trait string
 		Inspection  string
 	}
-	q := s.db.WithContext(ctx).Table("unreadable").Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
+	q := s.from(ctx).Table("unreadable").Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
 		Joins("join fittings on (fittings.part_id = unreadable.part_id or fittings.id = unreadable.fitting_id) and fittings.removed_at is null")
 	if len(ids) > 0 {
 		q = q.Where("fittings.machine_id in ?", ids)
@@ -235,7 +235,7 @@ func (s *Store) Unreadable(ctx context.Context, ids ...int64) (map[int64]map[mac
 
 // FittedParts lists the numbers of the parts now in a machine, by slot.
 func (s *Store) FittedParts(ctx context.Context, machineID int64) (map[string]int64, error) {
-	rows, err := list[fittingRow](s.db.WithContext(ctx), "id", "machine_id = ? and removed_at is null", machineID)
+	rows, err := list[fittingRow](s.from(ctx), "id", "machine_id = ? and removed_at is null", machineID)
 	out := make(map[string]int64, len(rows))
 	for _, f := range rows {
 		if f.PartID != nil {

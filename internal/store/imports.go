@@ -59,7 +59,7 @@ type Import struct {
 // Imports lists what was imported, newest first.
 func (s *Store) Imports(ctx context.Context) ([]Import, error) {
 	var rows []importRow
-	if err := s.db.WithContext(ctx).Order("id desc").Limit(200).Find(&rows).Error; err != nil {
+	if err := s.from(ctx).Order("id desc").Limit(200).Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]Import, len(rows))

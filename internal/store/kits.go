@@ -45,7 +45,7 @@ func (s *Store) shipKits(ctx context.Context) error {
 }
 
 // Kits lists the catalogue's kits by name.
-func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) { return kits(s.db.WithContext(ctx)) }
+func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) { return kits(s.from(ctx)) }
 
 func kits(tx *gorm.DB) ([]fit.Kit, error) {
 	var rows []kitRow
@@ -67,7 +67,7 @@ func kitsOf(rows []kitRow) ([]fit.Kit, error) {
 
 // Judge makes a kit ready for judging machines.
 func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
-	return s.judge(s.db.WithContext(ctx), key)
+	return s.judge(s.from(ctx), key)
 }
 
 func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {

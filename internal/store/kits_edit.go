@@ -28,7 +28,7 @@ type KitEntry struct {
 // KitEntry loads one kit for editing.
 func (s *Store) KitEntry(ctx context.Context, key string) (KitEntry, error) {
 	var row kitRow
-	if err := s.db.WithContext(ctx).Where("key = ?", key).First(&row).Error; err != nil {
+	if err := s.from(ctx).Where("key = ?", key).First(&row).Error; err != nil {
 		return KitEntry{}, found(err)
 	}
 	e := KitEntry{Version: row.Version, Shipped: row.Shipped}
@@ -50,7 +50,7 @@ type compiled struct {
 // neither kits nor catalogue change, the same judges are given again.
 func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string, err error) {
 	var rows []kitRow
-	if err := s.db.WithContext(ctx).Order("definition->>'name'").Find(&rows).Error; err != nil {
+	if err := s.from(ctx).Order("definition->>'name'").Find(&rows).Error; err != nil {
 		return nil, nil, err
 	}
 	voc := s.Vocabulary()
@@ -80,7 +80,7 @@ func (s *Store) Judges(ctx context.Context) (ready []*fit.Judge, broken []string
 
 // CheckKit says what is wrong with a kit as written, beside the others.
 func (s *Store) CheckKit(ctx context.Context, k fit.Kit) (*fit.Judge, error) {
-	return s.checkKit(s.db.WithContext(ctx), k)
+	return s.checkKit(s.from(ctx), k)
 }
 
 func (s *Store) checkKit(tx *gorm.DB, k fit.Kit) (*fit.Judge, error) {

@@ -33,6 +33,7 @@ type machineRow struct {
 	RetiredWhy string
 	Version    int
 	Structure  int
+	Revision   int64 `gorm:"->"` // the database counts it
 	ChangedBy  string
 	ChangedAt  time.Time
 }
@@ -87,6 +88,7 @@ type Machine struct {
 	RetiredWhy string
 	Version    int
 	Structure  int // version of its positions and of what is taken on it
+	Revision   int64
 	ChangedBy  string
 	ChangedAt  time.Time
 	Facts      machine.Snapshot
@@ -127,15 +129,15 @@ func (m *Machine) Subject(now time.Time) maintenance.Subject {
 // Fleet loads machines that are not retired, by name; with ids only those,
 // retired or not.
 func (s *Store) Fleet(ctx context.Context, ids ...int64) ([]Machine, error) {
-	if len(ids) > 0 {
-		return s.fleet(s.db.WithContext(ctx), ids...)
+	if tx := s.inTx(ctx); tx != nil || len(ids) > 0 {
+		return s.fleet(s.from(ctx), ids...) // what is not committed yet is not remembered
 	}
-	return s.fleetWith(s.db.WithContext(ctx), s.loadRemembered)
+	return s.fleetWith(s.from(ctx), s.loadRemembered)
 }
 
 // Machine loads one machine.
 func (s *Store) Machine(ctx context.Context, id int64) (Machine, error) {
-	return s.machine(s.db.WithContext(ctx), id)
+	return s.machine(s.from(ctx), id)
 }
 
 func (s *Store) machine(tx *gorm.DB, id int64) (Machine, error) {
@@ -240,7 +242,7 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 }
 
 func (r machineRow) machine() Machine {
-	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, Structure: r.Structure, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, Structure: r.Structure, Revision: r.Revision, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
 }
 
 func (r machineRow) fields() Fields {
@@ -312,7 +314,7 @@ func (s *Store) AddMachine(ctx context.Context, f Fields, like Like, by string, 
 		}
 		return s.learnPositions(tx, list...)
 	})
-	return row.ID, s.forget(ctx, nameTaken(err, f.Name))
+	return row.ID, nameTaken(err, f.Name)
 }
 
 // nameTaken is the refusal of a name that another writer took at the same time.
@@ -406,7 +408,7 @@ func (s *Store) Retire(ctx context.Context, id int64, why, by string, now time.T
 
 // Names lists every machine without what is in it, retired ones too, by name.
 func (s *Store) Names(ctx context.Context) ([]Machine, error) {
-	rows, err := list[machineRow](s.db.WithContext(ctx), "lower(name), id", "")
+	rows, err := list[machineRow](s.from(ctx), "lower(name), id", "")
 	out := make([]Machine, len(rows))
 	for i, r := range rows {
 		out[i] = r.machine()
@@ -417,7 +419,7 @@ func (s *Store) Names(ctx context.Context) ([]Machine, error) {
 // RetiredMachines lists the machines taken out of the fleet.
 func (s *Store) RetiredMachines(ctx context.Context) ([]Machine, error) {
 	var ids []int64
-	if err := s.db.WithContext(ctx).Model(&machineRow{}).Where("retired_at is not null").Pluck("id", &ids).Error; err != nil || len(ids) == 0 {
+	if err := s.from(ctx).Model(&machineRow{}).Where("retired_at is not null").Pluck("id", &ids).Error; err != nil || len(ids) == 0 {
 		return nil, err
 	}
 	return s.Fleet(ctx, ids...)

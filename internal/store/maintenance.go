@@ -65,7 +65,7 @@ func (s *Store) ReadMeter(ctx context.Context, machineID int64, r maintenance.Me
 
 // PlanMeters judges a file of meter readings against those on record.
 func (s *Store) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {
-	return s.planMeters(s.db.WithContext(ctx), t, d, now)
+	return s.planMeters(s.from(ctx), t, d, now)
 }
 
 func (s *Store) planMeters(tx *gorm.DB, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {

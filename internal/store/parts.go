@@ -130,7 +130,7 @@ func (p *Part) Now() *Place {
 // Parts lists the parts of a fleet, builds and placeholders of empty slots left
 // out; with ids only those, whatever they are.
 func (s *Store) Parts(ctx context.Context, ids ...int64) ([]Part, error) {
-	return s.parts(s.db.WithContext(ctx), ids...)
+	return s.parts(s.from(ctx), ids...)
 }
 
 func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
@@ -467,7 +467,7 @@ func (s *Store) closeFitting(tx *gorm.DB, machineID int64, slot string, now time
 // Claims lists every claim on record with its supplier: the part's, or for what
 // came with a machine, the machine's.
 func (s *Store) Claims(ctx context.Context) ([]machine.Claim, error) {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	parts, err := s.parts(tx)
 	if err != nil {
 		return nil, err
@@ -504,7 +504,7 @@ func (s *Store) Claims(ctx context.Context) ([]machine.Claim, error) {
 
 // CostOf adds up what a machine has cost.
 func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	var row machineRow
 	if err := tx.First(&row, id).Error; err != nil {
 		return machine.Cost{}, found(err)

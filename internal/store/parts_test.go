@@ -9,10 +9,10 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"testing/fstest"
 	"time"
 
 	"github.com/pressly/goose/v3"
-	"gocloud.dev/blob/memblob"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
@@ -145,7 +145,6 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		s, err := store.Open(dsn)
 		must(t, err)
 		t.Cleanup(func() { s.Close() })
-		s.UsePhotos(memblob.OpenBucket(nil))
 		must(t, s.Migrate(ctx))
 		return s
 	}
@@ -292,7 +291,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 }
 
 // A database of the first version keeps what it holds: readings go over to
-// parts, pictures to the blob store.
+// parts, pictures to the files.
 func TestMigrationKeepsTheRecord(t *testing.T) {
 	s, err := store.Open(pgtest.Database(t))
 	must(t, err)
@@ -315,8 +314,9 @@ func TestMigrationKeepsTheRecord(t *testing.T) {
 	}
 	_, err = s.SQL.Exec("insert into photos (work_order_id, step_key, jpeg, width, height, taken_by, taken_at) values (1, 's', $1, 1, 1, 'x', now())", tinyJPEG(t))
 	must(t, err)
-	s.UsePhotos(memblob.OpenBucket(nil))
 	must(t, s.Migrate(ctx))
+	_, err = s.TakePhotosIn(ctx, fstest.MapFS{})
+	must(t, err)
 	m := load(t, s, 1)
 	if m.Facts.Fact("bed-sensor.type").Value.Text != "Pt100" || m.Facts.Fact("driver-x.microsteps").Value.Number != 16 || m.Facts.Model("bed-sensor") != "" {
 		t.Errorf("the readings after: %+v", m.Readings)

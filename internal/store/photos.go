@@ -2,20 +2,15 @@ package store
 
 import (
 	"context"
-	"crypto/rand"
-	"encoding/hex"
 	"errors"
 	"fmt"
+	"io/fs"
 	"time"
 
-	"gocloud.dev/blob"
 	"gorm.io/gorm"
 
 	"wardifex/internal/picture"
 )
-
-// UsePhotos gives the store the place where pictures are kept, before Migrate.
-func (s *Store) UsePhotos(b *blob.Bucket) { s.photos = b }
 
 type photoRow struct {
 	ID          int64
@@ -23,8 +18,10 @@ type photoRow struct {
 	StepKey     *string
 	ReadingID   *int64
 	FaultID     *int64
-	Blob        string
-	Jpeg        []byte // from before there was a blob store
+	Blob        string // the name of its file, from before files were kept in the database
+	Jpeg        []byte // from before that
+	Sha256      []byte
+	SmallSha256 []byte
 	Width       int
 	Height      int
 	TakenBy     string
@@ -41,70 +38,87 @@ type PhotoOf struct {
 	Fault   int64
 }
 
-const smallName = "-small"
-
-// keep writes a picture's two sizes and gives the name they lie under.
-func (s *Store) keep(ctx context.Context, k picture.Kept) (string, error) {
-	if s.photos == nil {
-		return "", errors.New("no place for pictures is set")
-	}
-	raw := make([]byte, 16)
-	_, _ = rand.Read(raw)
-	name := hex.EncodeToString(raw)
-	options := &blob.WriterOptions{ContentType: "image/jpeg"}
-	if err := s.photos.WriteAll(ctx, name, k.JPEG, options); err != nil {
-		return "", fmt.Errorf("keeping a picture: %w", err)
-	}
-	return name, s.photos.WriteAll(ctx, name+smallName, k.Small, options)
-}
-
-// AddPhoto keeps a picture with a step of an open order, a reading, or a fault.
-func (s *Store) AddPhoto(ctx context.Context, of PhotoOf, k picture.Kept, by string, now time.Time) (int64, error) {
-	// Written before the row: a picture without a row harms nobody.
-	name, err := s.keep(ctx, k)
-	if err != nil {
-		return 0, err
-	}
-	row := photoRow{Blob: name, Width: k.Width, Height: k.Height, TakenBy: by, TakenAt: now}
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		var n int64
-		var err error
-		switch {
-		case of.Reading != 0:
-			row.ReadingID = &of.Reading
-			err = tx.Model(&readingRow{}).Where("id = ?", of.Reading).Count(&n).Error
-		case of.Fault != 0:
-			row.FaultID = &of.Fault
-			err = tx.Model(&faultRow{}).Where("id = ?", of.Fault).Count(&n).Error
-		default:
-			if err := lockOrder(tx, of.Order); err != nil {
-				return err
-			}
-			row.WorkOrderID, row.StepKey = &of.Order, &of.Step
-			err = tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", of.Order, of.Step).Count(&n).Error
-		}
-		if err != nil {
+// MayHavePhoto reports whether there is what a picture would belong to: a step of an open
+// order, a reading, a fault. It holds that until the transaction ends.
+func (s *Store) MayHavePhoto(ctx context.Context, of PhotoOf) error {
+	tx := s.from(ctx)
+	var n int64
+	var err error
+	switch {
+	case of.Reading != 0:
+		err = tx.Model(&readingRow{}).Where("id = ?", of.Reading).Count(&n).Error
+	case of.Fault != 0:
+		err = tx.Model(&faultRow{}).Where("id = ?", of.Fault).Count(&n).Error
+	default:
+		if err := lockOrder(tx, of.Order); err != nil {
 			return err
 		}
-		if n == 0 {
-			return ErrNotFound
+		err = tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", of.Order, of.Step).Count(&n).Error
+	}
+	if err == nil && n == 0 {
+		err = ErrNotFound
+	}
+	return err
+}
+
+// AddPhoto keeps a picture with what it belongs to, in one transaction.
+func (s *Store) AddPhoto(ctx context.Context, of PhotoOf, k picture.Kept, by string, now time.Time) (int64, error) {
+	row := photoRow{Width: k.Width, Height: k.Height, TakenBy: by, TakenAt: now}
+	switch {
+	case of.Reading != 0:
+		row.ReadingID = &of.Reading
+	case of.Fault != 0:
+		row.FaultID = &of.Fault
+	default:
+		row.WorkOrderID, row.StepKey = &of.Order, &of.Step
+	}
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		ctx := s.within(ctx, tx)
+		if err := s.MayHavePhoto(ctx, of); err != nil {
+			return err
+		}
+		if err := s.keepPicture(ctx, &row, k); err != nil {
+			return err
 		}
 		return tx.Create(&row).Error
 	})
 	return row.ID, err
 }
 
+func (s *Store) keepPicture(ctx context.Context, row *photoRow, k picture.Kept) error {
+	whole, err := s.keepBytes(ctx, k.JPEG)
+	if err != nil {
+		return err
+	}
+	small, err := s.keepBytes(ctx, k.Small)
+	row.Sha256, row.SmallSha256 = whole[:], small[:]
+	return err
+}
+
+// PhotoHash is the hash of a picture's file, whole or its small copy.
+func (s *Store) PhotoHash(ctx context.Context, id int64, small bool) (Hash, error) {
+	var p photoRow
+	if err := s.from(ctx).Select("sha256", "small_sha256").First(&p, id).Error; err != nil {
+		return Hash{}, found(err)
+	}
+	column := p.Sha256
+	if small {
+		column = p.SmallSha256
+	}
+	h, ok := hashOf(column)
+	if !ok {
+		return h, refuse("the file of this picture was lost before pictures were kept in the database")
+	}
+	return h, nil
+}
+
 // Photo loads a picture as JPEG, whole or its small copy.
 func (s *Store) Photo(ctx context.Context, id int64, small bool) ([]byte, error) {
-	var p photoRow
-	if err := s.db.WithContext(ctx).First(&p, id).Error; err != nil {
-		return nil, found(err)
+	h, err := s.PhotoHash(ctx, id, small)
+	if err != nil {
+		return nil, err
 	}
-	name := p.Blob
-	if small {
-		name += smallName
-	}
-	return s.photos.ReadAll(ctx, name)
+	return file(s.from(ctx), h)
 }
 
 // photoIDs lists the pictures of readings or faults, by what they belong to.
@@ -123,29 +137,57 @@ func photoIDs(tx *gorm.DB, column string, of []int64) (map[int64][]int64, error)
 
 // PhotosOfReadings lists the pictures beside readings, by reading.
 func (s *Store) PhotosOfReadings(ctx context.Context, readings []int64) (map[int64][]int64, error) {
-	return photoIDs(s.db.WithContext(ctx), "reading_id", readings)
+	return photoIDs(s.from(ctx), "reading_id", readings)
 }
 
-// movePhotos takes pictures that lie in the database out into the blob store.
-func (s *Store) movePhotos(ctx context.Context) error {
-	for {
-		var rows []photoRow
-		if err := s.db.WithContext(ctx).Where("blob = ''").Order("id").Limit(20).Find(&rows).Error; err != nil || len(rows) == 0 {
-			return err
-		}
-		for _, r := range rows {
-			k, err := picture.Take(r.Jpeg)
-			if err != nil {
-				return fmt.Errorf("photo %d in the database: %w", r.ID, err)
+// smallName is what the small copy of a picture's file ended in.
+const smallName = "-small"
+
+// TakePhotosIn takes pictures into the database that an earlier version kept in a folder
+// of files, or in their rows. It gives the numbers of those whose files are not there.
+func (s *Store) TakePhotosIn(ctx context.Context, folder fs.FS) (lost []int64, err error) {
+	var ids []int64
+	if err := s.from(ctx).Model(&photoRow{}).Where("sha256 is null").Order("id").Pluck("id", &ids).Error; err != nil {
+		return nil, err
+	}
+	for _, id := range ids {
+		err := s.tx(ctx, func(tx *gorm.DB) error {
+			ctx := s.within(ctx, tx)
+			var row photoRow
+			if err := tx.First(&row, id).Error; err != nil {
+				return err
 			}
-			k.JPEG = r.Jpeg // encoded when it was taken; not a second time
-			name, err := s.keep(ctx, k)
+			k, err := row.kept(folder)
 			if err != nil {
 				return err
 			}
-			if err := s.db.WithContext(ctx).Model(&photoRow{}).Where("id = ?", r.ID).Updates(map[string]any{"blob": name, "jpeg": nil}).Error; err != nil {
+			if err := s.keepPicture(ctx, &row, k); err != nil {
 				return err
 			}
+			set := map[string]any{"sha256": row.Sha256, "small_sha256": row.SmallSha256, "jpeg": nil}
+			return tx.Model(&photoRow{}).Where("id = ?", id).Updates(set).Error
+		})
+		switch {
+		case errors.Is(err, fs.ErrNotExist):
+			lost = append(lost, id)
+		case err != nil:
+			return lost, fmt.Errorf("picture %d: %w", id, err)
 		}
 	}
+	return lost, nil
+}
+
+// kept are the two sizes of a picture as an earlier version kept them.
+func (r photoRow) kept(folder fs.FS) (picture.Kept, error) {
+	if r.Blob == "" {
+		k, err := picture.Take(r.Jpeg)
+		k.JPEG = r.Jpeg // encoded when it was taken; not a second time
+		return k, err
+	}
+	whole, err := fs.ReadFile(folder, r.Blob)
+	if err != nil {
+		return picture.Kept{}, err
+	}
+	small, err := fs.ReadFile(folder, r.Blob+smallName)
+	return picture.Kept{JPEG: whole, Small: small}, err
 }

@@ -223,7 +223,7 @@ func (s *Store) AddPosition(ctx context.Context, machineID int64, p machine.Posi
 		}
 		return s.learnPositions(tx, p)
 	})
-	return key, s.forget(ctx, err)
+	return key, err
 }
 
 // newPosition checks a position that is to be listed, and gives it its ordinal, key,
@@ -251,27 +251,13 @@ func (s *Store) learnPositions(tx *gorm.DB, list ...machine.Position) error {
 	return s.reload(tx)
 }
 
-// forget drops a vocabulary that was made in a transaction which failed.
-func (s *Store) forget(ctx context.Context, err error) error {
-	if err == nil {
-		return nil
-	}
-	if version := s.now.Load().version; version >= 0 {
-		if now, readErr := catalogueVersion(s.db.WithContext(ctx)); readErr == nil && now != version {
-			s.now.Store(&current{version: -1, voc: s.Vocabulary(), location: s.Location()})
-			_ = s.Refresh(ctx) // the next request tries again
-		}
-	}
-	return err
-}
-
 // ChangePosition places a position of a machine otherwise, names it otherwise, or
 // says what it rides on and what feeds it. What a key stands for is the same on every
 // machine: a position that was not placed is placed, and any is named otherwise,
 // wherever it is listed; one that is placed otherwise gets the key of its new place,
 // with all that was fitted there since it is listed.
 func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.Position, c ChangedStructure) error {
-	return s.forget(ctx, s.tx(ctx, func(tx *gorm.DB) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.lockStructure(tx, machineID, c)
 		if err != nil {
 			return err
@@ -303,7 +289,7 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 			return err
 		}
 		return s.reload(tx)
-	}))
+	})
 }
 
 // rekey gives what is at a position of a machine, since it is listed, the key of

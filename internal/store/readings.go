@@ -367,7 +367,7 @@ func (s *Store) set(tx *gorm.DB, m Machine, a fit.Stated, how, by string, now ti
 // History lists the parts a machine has carried in each slot, newest first.
 func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) {
 	var out []Fitted
-	err := s.db.WithContext(ctx).Raw(`
+	err := s.from(ctx).Raw(`
 		select f.slot, coalesce(f.part_id, 0) as part_id, f.fitted_at, f.removed_at, f.work_order_id,
 		  coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
 		    (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
@@ -390,7 +390,7 @@ type Fitted struct {
 // of others. What was there first is as old as the record of it, and changed nothing.
 func (s *Store) SinceOf(ctx context.Context, machineID int64) (calibration.Since, error) {
 	var rows []fittingRow
-	err := s.db.WithContext(ctx).Where(`machine_id = ? and removed_at is null and exists (
+	err := s.from(ctx).Where(`machine_id = ? and removed_at is null and exists (
 		select from fittings before where before.machine_id = fittings.machine_id and before.slot = fittings.slot and before.removed_at <= fittings.fitted_at)`, machineID).Find(&rows).Error
 	at := map[string]time.Time{}
 	for _, r := range rows {

@@ -33,7 +33,7 @@ type RecordPlan struct {
 
 // PlanRecord judges a record file against the database as it is now.
 func (s *Store) PlanRecord(ctx context.Context, f record.File, now time.Time) (RecordPlan, error) {
-	p, _, err := s.planRecord(s.db.WithContext(ctx), f, now)
+	p, _, err := s.planRecord(s.from(ctx), f, now)
 	return p, err
 }
 
@@ -142,7 +142,7 @@ func (s *Store) ImportRecord(ctx context.Context, src ImportFile, f record.File,
 				return err
 			}
 		}
-		in := importer{s: s, ctx: ctx, tx: tx, parts: map[int]int64{}, software: map[int]record.Part{}, builds: map[string]int64{}}
+		in := importer{s: s, ctx: s.within(ctx, tx), tx: tx, parts: map[int]int64{}, software: map[int]record.Part{}, builds: map[string]int64{}}
 		if err := in.all(f); err != nil {
 			return err
 		}
@@ -151,13 +151,6 @@ func (s *Store) ImportRecord(ctx context.Context, src ImportFile, f record.File,
 		}
 		return noteImport(tx, "record", src, map[string]int{"machines": len(p.Machines), "parts": p.Parts, "readings": p.Readings}, by, now)
 	})
-	if err != nil {
-		// The vocabulary may have been made of a catalogue that was rolled back.
-		s.now.Store(&current{version: -1, voc: s.Vocabulary(), location: s.Location()})
-		if again := s.Refresh(ctx); again != nil {
-			return p, again
-		}
-	}
 	return p, err
 }
 
@@ -320,7 +313,7 @@ func (in *importer) photo(p record.Photo, row photoRow) error {
 	if picture.Plain(p.JPEG) {
 		k.JPEG = p.JPEG // encoded here before: not a second time
 	}
-	if row.Blob, err = in.s.keep(in.ctx, k); err != nil {
+	if err := in.s.keepPicture(in.ctx, &row, k); err != nil {
 		return err
 	}
 	row.Width, row.Height, row.TakenBy, row.TakenAt = k.Width, k.Height, p.By, p.At

@@ -34,7 +34,7 @@ type exporter struct {
 // saved questions. It is read as of one moment.
 func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
 	e := exporter{s: s, ctx: ctx, partNo: map[int64]int{}, orders: map[int64]int{}, readings: map[held][]readingRow{}, unreadable: map[held][]record.Unreadable{}, buildName: map[int64]string{}}
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	err := s.from(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec("set transaction isolation level repeatable read, read only").Error; err != nil {
 			return err
 		}
@@ -112,7 +112,11 @@ func (e *exporter) loadPhotos() error {
 		return err
 	}
 	for _, r := range rows {
-		jpeg, err := e.s.photos.ReadAll(e.ctx, r.Blob)
+		h, ok := hashOf(r.Sha256)
+		if !ok {
+			continue // its file was lost before pictures were kept in the database
+		}
+		jpeg, err := file(e.tx, h)
 		if err != nil {
 			return err
 		}

@@ -163,7 +163,7 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		Build   string
 		Machine string
 	}
-	q := s.db.WithContext(ctx).
+	q := s.from(ctx).
 		Table("fittings f").
 		Select("f.*, u.board, u.build_id, coalesce(b.name, '') as build, m.name as machine").
 		Joins("join build_runs u on u.fitting_id = f.id").
@@ -184,7 +184,7 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		ids = append(ids, r.Fitting.ID)
 	}
 	var readings []readingRow
-	if err := s.db.WithContext(ctx).Where("fitting_id in ? and set_aside_why = ''", ids).Order("id").Find(&readings).Error; err != nil {
+	if err := s.from(ctx).Where("fitting_id in ? and set_aside_why = ''", ids).Order("id").Find(&readings).Error; err != nil {
 		return nil, err
 	}
 	of := map[int64][]machine.Reading{}
@@ -240,7 +240,7 @@ type NewRun struct {
 // StartRun records that a board runs another build from a day on: what it ran before ends
 // then. What depends on the build is no longer valid.
 func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by string, now time.Time) error {
-	return s.forget(ctx, s.tx(ctx, func(tx *gorm.DB) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.untouched(tx, machineID)
 		if err != nil {
 			return err
@@ -315,7 +315,7 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 			return configure(tx, machineID, firmware.Configuration(m.Facts), false)
 		}
 		return nil
-	}))
+	})
 }
 
 // asBuild is how a reading was found that follows from which build runs.

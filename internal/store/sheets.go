@@ -37,7 +37,7 @@ type WireSheet struct {
 // WireSheets lists a machine's wire sheets, its own first.
 func (s *Store) WireSheets(ctx context.Context, machineID int64) ([]WireSheet, error) {
 	var rows []wireRow
-	if err := s.db.WithContext(ctx).Where("machine_id = ?", machineID).Order("head").Find(&rows).Error; err != nil {
+	if err := s.from(ctx).Where("machine_id = ?", machineID).Order("head").Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]WireSheet, len(rows))
@@ -104,7 +104,7 @@ type SavedQuestion struct {
 // Questions lists the saved questions by name.
 func (s *Store) Questions(ctx context.Context) ([]SavedQuestion, error) {
 	var rows []questionRow
-	if err := s.db.WithContext(ctx).Order("lower(name)").Find(&rows).Error; err != nil {
+	if err := s.from(ctx).Order("lower(name)").Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]SavedQuestion, len(rows))
@@ -158,7 +158,7 @@ func (s *Store) SaveQuestion(ctx context.Context, q SavedQuestion, by string, no
 
 // DeleteQuestion forgets a saved question.
 func (s *Store) DeleteQuestion(ctx context.Context, id int64) error {
-	done := s.db.WithContext(ctx).Delete(&questionRow{}, id)
+	done := s.from(ctx).Delete(&questionRow{}, id)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrNotFound
 	}

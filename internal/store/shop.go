@@ -54,7 +54,7 @@ func loadZones(tx *gorm.DB) ([]civil.Zone, error) {
 func (s *Store) Location() *time.Location { return s.now.Load().location }
 
 // Shop is what is set for the shop.
-func (s *Store) Shop(ctx context.Context) (Shop, error) { return shop(s.db.WithContext(ctx)) }
+func (s *Store) Shop(ctx context.Context) (Shop, error) { return shop(s.from(ctx)) }
 
 func shop(tx *gorm.DB) (Shop, error) {
 	zones, err := loadZones(tx)

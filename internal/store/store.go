@@ -18,8 +18,6 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 
-	"gocloud.dev/blob"
-
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 )
@@ -29,11 +27,9 @@ var migrations embed.FS
 
 // Store is the record. It may be used by many goroutines.
 type Store struct {
-	SQL *sql.DB
-	db  *gorm.DB
-	now atomic.Pointer[current]
-	// photos keeps pictures; nil until UsePhotos.
-	photos     *blob.Bucket
+	SQL        *sql.DB
+	db         *gorm.DB
+	now        atomic.Pointer[current]
 	remembered remembered
 	compiled   compiled
 }
@@ -76,6 +72,9 @@ func (s *Store) Vocabulary() *machine.Vocabulary { return s.now.Load().voc }
 // Migrate brings the database to the newest schema. Several instances may
 // start at once: one migrates, the others wait.
 func (s *Store) Migrate(ctx context.Context) error {
+	if err := s.refuseNewer(ctx); err != nil {
+		return err
+	}
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -97,14 +96,7 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if err := s.upgrade(ctx); err != nil {
 		return fmt.Errorf("bringing the record of an older version along: %w", err)
 	}
-	if err := s.shipKits(ctx); err != nil {
-		return err
-	}
-	return s.movePhotos(ctx)
-}
-
-func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
-	return s.db.WithContext(ctx).Transaction(do)
+	return s.shipKits(ctx)
 }
 
 // ErrNotFound is returned when there is no such machine, kit or order.

@@ -660,30 +660,6 @@ func TestWearGoesWithThePart(t *testing.T) {
 	}
 }
 
-func TestAccounts(t *testing.T) {
-	s := pgtest.Store(t)
-	refused(t, s.AddUser(ctx, "ann", "", "lead", "short", now), "at least 10")
-	refused(t, s.AddUser(ctx, "ann", "", "king", "long enough", now), "not a role")
-	refused(t, s.AddUser(ctx, "a b", "", "lead", "long enough", now), "without blanks")
-	must(t, s.AddUser(ctx, "Ann", "Ann Example", "lead", "long enough", now))
-	refused(t, s.AddUser(ctx, "ann", "", "lead", "long enough", now), "already")
-	u, err := s.SignIn(ctx, "ANN", "long enough", "127.0.0.1", now)
-	if err != nil || u.DisplayName != "Ann Example" || strings.Contains(u.PasswordHash, "long") {
-		t.Fatalf("%+v, %v", u, err)
-	}
-	for i := range 5 {
-		if _, err := s.SignIn(ctx, "ann", "wrong", "127.0.0.1", now); !errors.Is(err, store.ErrBadLogin) {
-			t.Fatalf("try %d: %v", i, err)
-		}
-	}
-	if _, err := s.SignIn(ctx, "ann", "long enough", "127.0.0.1", now); !errors.Is(err, store.ErrTooManyTries) {
-		t.Errorf("after five failures: %v", err)
-	}
-	if _, err := s.SignIn(ctx, "ann", "long enough", "127.0.0.1", now.Add(16*time.Minute)); err != nil {
-		t.Errorf("a quarter of an hour later: %v", err)
-	}
-}
-
 // A kit that the shop has made its own is not overwritten by a newer version
 // of the application; a shipped one is.
 func TestShippedKits(t *testing.T) {

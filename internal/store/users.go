@@ -6,10 +6,8 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
-
-	"wardifex/internal/core/machine"
+	"gorm.io/gorm/clause"
 )
 
 // Roles, from least to most.
@@ -29,116 +27,102 @@ type User struct {
 	CreatedAt    time.Time
 }
 
-// leastPassword is the shortest password. Source: from memory (NIST SP
-// 800-63B asks for eight at least).
-const leastPassword = 10
+// ErrTaken is a name that another has already.
+var ErrTaken = errors.New("this name is taken already")
 
-// AddUser makes an account. There is no default password.
-func (s *Store) AddUser(ctx context.Context, name, display, role, password string, now time.Time) error {
-	name = strings.ToLower(strings.TrimSpace(name))
-	switch {
-	case machine.PlainText(name) != nil || strings.ContainsAny(name, " \t"):
-		return refuse("%q cannot be an account's name; use letters and digits without blanks", name)
-	case role != Member && role != Technician && role != Lead:
-		return refuse("%q is not a role; it is one of member, technician, lead", role)
-	case len([]rune(password)) < leastPassword:
-		return refuse("the password has %d characters; at least %d are needed", len([]rune(password)), leastPassword)
+// AddUser writes an account; ErrTaken when there is one of its name.
+func (s *Store) AddUser(ctx context.Context, u User) (int64, error) {
+	written := s.from(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&u)
+	if written.Error == nil && written.RowsAffected == 0 {
+		return 0, ErrTaken
 	}
-	if display == "" {
-		display = name
-	}
-	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
-	if err != nil {
-		return err
-	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		var n int64
-		if err := tx.Model(&User{}).Where("name = ?", name).Count(&n).Error; err != nil {
-			return err
-		}
-		if n > 0 {
-			return refuse("there is an account named %s already", name)
-		}
-		return tx.Create(&User{Name: name, DisplayName: display, Role: role, PasswordHash: hash, CreatedAt: now}).Error
-	})
+	return u.ID, written.Error
 }
 
 // User finds an account by its number.
 func (s *Store) User(ctx context.Context, id int64) (User, error) {
 	var u User
-	err := s.db.WithContext(ctx).First(&u, id).Error
+	err := s.from(ctx).First(&u, id).Error
+	return u, found(err)
+}
+
+// UserNamed finds an account by the name that it signs in with.
+func (s *Store) UserNamed(ctx context.Context, name string) (User, error) {
+	var u User
+	err := s.from(ctx).Where("name = ?", strings.ToLower(name)).First(&u).Error
 	return u, found(err)
 }
 
 // AccountNames are those under which people with an account are shown.
 func (s *Store) AccountNames(ctx context.Context) ([]string, error) {
 	names := []string{}
-	err := s.db.WithContext(ctx).Model(&User{}).Order("display_name").Pluck("display_name", &names).Error
+	err := s.from(ctx).Model(&User{}).Distinct("display_name").Order("display_name").Pluck("display_name", &names).Error
 	return names, err
 }
 
 // HasUsers reports whether there is any account.
 func (s *Store) HasUsers(ctx context.Context) (bool, error) {
 	var n int64
-	err := s.db.WithContext(ctx).Model(&User{}).Limit(1).Count(&n).Error
+	err := s.from(ctx).Model(&User{}).Limit(1).Count(&n).Error
 	return n > 0, err
 }
 
-// Limits on failed sign-ins.
-const (
-	attemptWindow  = 15 * time.Minute
-	triesByName    = 5
-	triesByAddress = 30
-)
+// Bucket is what tries to sign in are counted by, with how many may fail.
+type Bucket struct {
+	Name string
+	Most int
+}
 
-// ErrBadLogin is a wrong name or password.
-var ErrBadLogin = errors.New("name or password is wrong")
+// CountTry counts one more try in every bucket, or in none when one of them is full: then
+// it gives since when that one has had as many as it may. Tries at the same time are
+// counted one after the other.
+func (s *Store) CountTry(ctx context.Context, buckets []Bucket, window time.Duration, now time.Time) (full *time.Time, err error) {
+	err = s.tx(ctx, func(tx *gorm.DB) error {
+		for _, b := range buckets { // in the caller's order, which is the same for all
+			if err := tx.Exec("select pg_advisory_xact_lock(hashtextextended(?, 1))", b.Name).Error; err != nil {
+				return err
+			}
+		}
+		for _, b := range buckets {
+			var at []time.Time
+			err := tx.Raw("select at from sign_in_tries where bucket = ? and at > ? order by at desc offset ? limit 1", b.Name, now.Add(-window), b.Most-1).Scan(&at).Error
+			if err != nil {
+				return err
+			}
+			if len(at) > 0 {
+				full = &at[0]
+				return nil
+			}
+		}
+		for _, b := range buckets {
+			if err := tx.Exec("insert into sign_in_tries (bucket, at) values (?, ?)", b.Name, now).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return full, err
+}
 
-// ErrTooManyTries is a sign-in refused for too many failures.
-var ErrTooManyTries = errors.New("too many failed sign-ins; wait a quarter of an hour and try again")
+// ForgetTries takes the tries of buckets back, after one that went well.
+func (s *Store) ForgetTries(ctx context.Context, buckets []string) error {
+	return s.from(ctx).Exec("delete from sign_in_tries where bucket in ?", buckets).Error
+}
 
-// absent is hashed against when there is no such account, so that the answer
-// takes as long.
-var absent, _ = argon2id.CreateHash("nobody has this", argon2id.DefaultParams)
+// KnowDevice notes that an account signed in from a device, by the hash of its token.
+func (s *Store) KnowDevice(ctx context.Context, account int64, token Hash, now time.Time) error {
+	return s.from(ctx).Exec(`insert into devices (account_id, token_hash, used_at) values (?, ?, ?)
+		on conflict (token_hash) do update set account_id = excluded.account_id, used_at = excluded.used_at`, account, token[:], now).Error
+}
 
-// hashing bounds how many passwords are checked at once: each takes 64 MiB.
-var hashing = make(chan struct{}, 4)
+// IsDeviceOf reports whether an account has signed in from a device before.
+func (s *Store) IsDeviceOf(ctx context.Context, token Hash, name string) (bool, error) {
+	var n int64
+	err := s.from(ctx).Raw("select count(*) from devices d join users u on u.id = d.account_id where token_hash = ? and u.name = ?", token[:], strings.ToLower(name)).Scan(&n).Error
+	return n > 0, err
+}
 
-// SignIn checks a name and password; failures are counted by name and address.
-func (s *Store) SignIn(ctx context.Context, name, password, address string, now time.Time) (User, error) {
-	name = strings.ToLower(strings.TrimSpace(name))
-	db := s.db.WithContext(ctx)
-	since := now.Add(-attemptWindow)
-	var byName, byAddress int64
-	if err := db.Table("failed_logins").Where("name = ? and at > ?", name, since).Count(&byName).Error; err != nil {
-		return User{}, err
-	}
-	if err := db.Table("failed_logins").Where("address = ? and at > ?", address, since).Count(&byAddress).Error; err != nil {
-		return User{}, err
-	}
-	if byName >= triesByName || byAddress >= triesByAddress {
-		return User{}, ErrTooManyTries
-	}
-	var u User
-	err := db.Where("name = ?", name).First(&u).Error
-	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
-		return User{}, err
-	}
-	hash := u.PasswordHash
-	if err != nil {
-		hash = absent
-	}
-	hashing <- struct{}{}
-	ok, hashErr := argon2id.ComparePasswordAndHash(password, hash)
-	<-hashing
-	if hashErr != nil {
-		return User{}, hashErr
-	}
-	if err == nil && ok {
-		return u, db.Exec("delete from failed_logins where name = ? or at < ?", name, since).Error
-	}
-	if err := db.Exec("insert into failed_logins (name, address, at) values (?, ?, ?)", name, address, now).Error; err != nil {
-		return User{}, err
-	}
-	return User{}, ErrBadLogin
+// ForgetTry takes one try of a bucket back.
+func (s *Store) ForgetTry(ctx context.Context, bucket string) error {
+	return s.from(ctx).Exec("delete from sign_in_tries where id = (select max(id) from sign_in_tries where bucket = ?)", bucket).Error
 }

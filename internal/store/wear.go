@@ -48,7 +48,7 @@ type stayRow struct {
 // Wear gives machines the lives of their parts that wear: over all the machines that
 // each was in, whatever became of those.
 func (s *Store) Wear(ctx context.Context, machines []Machine) error {
-	tx := s.db.WithContext(ctx)
+	tx := s.from(ctx)
 	lives := make(map[int64]*Machine, len(machines))
 	slots := map[string]bool{}
 	for i := range machines {

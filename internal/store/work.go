@@ -225,7 +225,7 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 		Machine     string
 		Done, Steps int
 	}
-	err := s.db.WithContext(ctx).Raw(`
+	err := s.from(ctx).Raw(`
 		select w.*, m.name as machine, count(t.seq) as steps, count(t.seq) filter (where t.done_at is not null or t.skipped_why <> '') as done
 		from work_orders w join machines m on m.id = w.machine_id left join work_steps t on t.work_order_id = w.id
 		group by w.id, m.name order by w.state = 'open' desc, w.state = 'planned' desc, case w.state when 'planned' then w.id end, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
@@ -239,7 +239,7 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 
 // Order loads a work order with its steps.
 func (s *Store) Order(ctx context.Context, id int64) (Order, error) {
-	o, _, _, err := s.order(s.db.WithContext(ctx), id)
+	o, _, _, err := s.order(s.from(ctx), id)
 	return o, err
 }
 

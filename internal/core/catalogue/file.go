@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/jsonbounds"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
@@ -68,6 +69,10 @@ func Older(c machine.Catalogue) machine.Catalogue {
 	return c
 }
 
+// fileBounds are those of the files that people hand on. Numbers of a fleet are far below:
+// sums of them stay numbers.
+var fileBounds = jsonbounds.Bounds{Depth: 64, Number: 1e15}
+
 // ReadJSON reads a file of one of our formats, of a version up to the one given, into
 // a struct: the head first, so that a file of another format or version is named as
 // such, then strictly, so that a misspelt field is found and not dropped.
@@ -76,6 +81,9 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 		return fmt.Errorf("the file is larger than %d MiB", most>>20)
 	}
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	if err := jsonbounds.Check(text, fileBounds); err != nil {
+		return err
+	}
 	var head struct {
 		Format  string
 		Version json.Number

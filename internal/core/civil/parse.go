@@ -136,7 +136,7 @@ func OrderOf(text string) Order {
 func ParseMoment(text string, now time.Time, order Order) (time.Time, error) {
 	text = strings.TrimSpace(text)
 	if at, err := time.Parse(time.RFC3339, text); err == nil {
-		return at.In(now.Location()), nil
+		return at.In(now.Location()), CheckYear(at.Year())
 	}
 	in := now.Location()
 	switch strings.ToLower(text) {
@@ -213,7 +213,24 @@ func checked(written string, d Day) (Day, error) {
 	if d < earliest {
 		return 0, fmt.Errorf("%q is not of our time; write a date such as 2026-11-20", written)
 	}
+	if err := CheckYear(d.utc().Year()); err != nil {
+		return 0, fmt.Errorf("%q: %w", written, err)
+	}
 	return d, nil
+}
+
+// Years of moments and days that are taken.
+const (
+	earliestYear = 1900
+	latestYear   = 2200
+)
+
+// CheckYear refuses a year that no printer has seen or will see.
+func CheckYear(year int) error {
+	if year < earliestYear || year > latestYear {
+		return fmt.Errorf("the year %d cannot be right; years run from %d to %d", year, earliestYear, latestYear)
+	}
+	return nil
 }
 
 func noDate(written string) error {

@@ -13,7 +13,6 @@ import (
 	"testing"
 
 	"github.com/jackc/pgx/v5"
-	"gocloud.dev/blob/memblob"
 
 	"wardifex/internal/postgres"
 	"wardifex/internal/store"
@@ -115,7 +114,6 @@ func open(t testing.TB, dsn string) *store.Store {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s.UsePhotos(memblob.OpenBucket(nil))
 	t.Cleanup(func() { s.Close() })
 	return s
 }

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { send } from "./keyed";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
@@ -19,7 +20,7 @@ export class ApiError extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({ baseUrl: "/", fetch: send });
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 

@@ -1238,23 +1238,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/photos/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A photo */
-        get: operations["photo"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -1507,6 +1490,23 @@ export interface paths {
         get: operations["propose-symptoms"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a file in, to be read by what follows */
+        post: operations["upload"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3769,8 +3769,6 @@ export interface components {
             dateOrder?: "day first" | "month first" | "";
             /** @description Of each column the mark before decimals, . or ,; empty where its cells say it */
             decimals?: string[];
-            /** @description The file's bytes, base64 */
-            file: string;
             /** @description Of the preview that is imported */
             fingerprint?: string;
             /**
@@ -3789,6 +3787,8 @@ export interface components {
             mapping?: string[];
             /** @description Of the file */
             name?: string;
+            /** @description Of the file, as its upload answered */
+            sha256: string;
         };
         Remedies: {
             /** @description Cheaper, but something of it is to be looked at first */
@@ -4069,6 +4069,12 @@ export interface components {
             type: string;
             /** @description What a build shows that believes in another sensor */
             wrong: components["schemas"]["Belief"][];
+        };
+        SentFile: {
+            /** @description Of the file */
+            name?: string;
+            /** @description Of the file, as its upload answered */
+            sha256: string;
         };
         Session: {
             /** @description In the demo: its accounts */
@@ -4525,6 +4531,15 @@ export interface components {
             key: string;
             why?: string;
         };
+        Upload: {
+            /** @description By which the file is named when it is read */
+            sha256: string;
+            /**
+             * Format: int64
+             * @description In bytes
+             */
+            size: number;
+        };
         Use: {
             /**
              * Format: double
@@ -4833,6 +4848,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -4913,6 +4937,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5007,6 +5040,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5087,6 +5129,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5177,6 +5228,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5209,7 +5269,10 @@ export interface operations {
     "add-build": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5257,6 +5320,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5349,6 +5421,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5381,7 +5462,10 @@ export interface operations {
     "save-build": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -5438,6 +5522,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5470,7 +5563,10 @@ export interface operations {
     "delete-build": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -5514,6 +5610,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5604,6 +5709,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5636,7 +5750,10 @@ export interface operations {
     "save-entry": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5691,6 +5808,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5723,7 +5849,10 @@ export interface operations {
     "delete-entry": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5778,6 +5907,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5809,17 +5947,17 @@ export interface operations {
     };
     "import-catalogue": {
         parameters: {
-            query?: {
-                /** @description Of the file */
-                name?: string;
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
             };
-            header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/octet-stream": string;
+                "application/json": components["schemas"]["SentFile"];
             };
         };
         responses: {
@@ -5861,6 +5999,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5899,17 +6046,14 @@ export interface operations {
     };
     "preview-catalogue": {
         parameters: {
-            query?: {
-                /** @description Of the file */
-                name?: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/octet-stream": string;
+                "application/json": components["schemas"]["SentFile"];
             };
         };
         responses: {
@@ -5951,6 +6095,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6050,6 +6203,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6126,6 +6288,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6218,6 +6389,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6294,6 +6474,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6387,6 +6576,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6419,7 +6617,10 @@ export interface operations {
     "close-fault": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -6474,6 +6675,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6506,7 +6716,10 @@ export interface operations {
     "add-fault-photo": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -6556,6 +6769,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6650,6 +6872,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6726,6 +6957,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6821,6 +7061,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6897,6 +7146,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6987,6 +7245,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7070,6 +7337,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7102,7 +7378,10 @@ export interface operations {
     "save-kit": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7150,6 +7429,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7244,6 +7532,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7276,7 +7573,10 @@ export interface operations {
     "delete-kit": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 key: string;
             };
@@ -7326,6 +7626,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7418,6 +7727,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7503,6 +7821,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7535,7 +7862,10 @@ export interface operations {
     "move-lasting": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 key: string;
             };
@@ -7585,6 +7915,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7680,6 +8019,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7759,6 +8107,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7852,6 +8209,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7930,6 +8296,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8020,6 +8395,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8052,7 +8436,10 @@ export interface operations {
     "add-machine": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8100,6 +8487,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8192,6 +8588,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8224,7 +8629,10 @@ export interface operations {
     "change-machine": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -8274,6 +8682,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8369,6 +8786,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8401,7 +8827,10 @@ export interface operations {
     calibrate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -8451,6 +8880,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8543,6 +8981,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8628,6 +9075,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8660,7 +9116,10 @@ export interface operations {
     "mark-done": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -8717,6 +9176,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8749,7 +9217,10 @@ export interface operations {
     exchange: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -8806,6 +9277,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -8838,7 +9318,10 @@ export interface operations {
     "report-fault": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -8888,6 +9371,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8980,6 +9472,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9012,7 +9513,10 @@ export interface operations {
     "log-work": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9069,6 +9573,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9101,7 +9614,10 @@ export interface operations {
     "read-meter": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9151,6 +9667,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9246,6 +9771,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9278,7 +9812,10 @@ export interface operations {
     "add-position": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9335,6 +9872,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9367,7 +9913,10 @@ export interface operations {
     "change-position": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 position: string;
@@ -9418,6 +9967,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9511,6 +10069,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9543,7 +10110,10 @@ export interface operations {
     "remove-position": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 position: string;
@@ -9601,6 +10171,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9633,7 +10212,10 @@ export interface operations {
     "add-reading": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9690,6 +10272,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9722,7 +10313,10 @@ export interface operations {
     retire: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9772,6 +10366,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9864,6 +10467,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9896,7 +10508,10 @@ export interface operations {
     "start-run": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -9953,6 +10568,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -9985,7 +10609,10 @@ export interface operations {
     "correct-run": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 run: number;
@@ -10043,6 +10670,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10075,7 +10711,10 @@ export interface operations {
     settle: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -10125,6 +10764,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10217,6 +10865,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10302,6 +10959,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10334,7 +11000,10 @@ export interface operations {
     "undo-done": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -10389,6 +11058,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10421,7 +11099,10 @@ export interface operations {
     unreadable: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -10476,6 +11157,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10508,7 +11198,10 @@ export interface operations {
     "set-use": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -10558,6 +11251,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10650,6 +11352,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10682,7 +11393,10 @@ export interface operations {
     "save-wires": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -10732,6 +11446,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10822,6 +11545,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -10854,7 +11586,10 @@ export interface operations {
     "import-meters": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -10902,6 +11637,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10996,6 +11740,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11072,6 +11825,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11166,6 +11928,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11246,6 +12017,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11336,6 +12116,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11368,7 +12157,10 @@ export interface operations {
     "add-part": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -11416,6 +12208,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11508,6 +12309,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11540,7 +12350,10 @@ export interface operations {
     "change-part": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -11590,6 +12403,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11682,6 +12504,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11714,7 +12545,10 @@ export interface operations {
     "move-part": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -11771,6 +12605,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -11803,7 +12646,10 @@ export interface operations {
     "add-part-reading": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -11860,89 +12706,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    photo: {
-        parameters: {
-            query?: {
-                /** @description The small copy */
-                small?: boolean;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    "Cache-Control"?: string;
-                    "Content-Type"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string;
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12037,6 +12802,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12069,7 +12843,10 @@ export interface operations {
     "save-question": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12124,6 +12901,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12156,7 +12942,10 @@ export interface operations {
     "delete-question": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -12207,6 +12996,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12239,7 +13037,10 @@ export interface operations {
     "add-reading-photo": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -12296,6 +13097,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12328,7 +13138,10 @@ export interface operations {
     "take-back": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -12383,6 +13196,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12414,17 +13236,17 @@ export interface operations {
     };
     "import-record": {
         parameters: {
-            query?: {
-                /** @description Of the file */
-                name?: string;
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
             };
-            header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/octet-stream": string;
+                "application/json": components["schemas"]["SentFile"];
             };
         };
         responses: {
@@ -12466,6 +13288,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12504,17 +13335,14 @@ export interface operations {
     };
     "preview-record": {
         parameters: {
-            query?: {
-                /** @description Of the file */
-                name?: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/octet-stream": string;
+                "application/json": components["schemas"]["SentFile"];
             };
         };
         responses: {
@@ -12556,6 +13384,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12595,7 +13432,10 @@ export interface operations {
     "import-register": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -12643,6 +13483,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12737,6 +13586,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12817,6 +13675,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12911,6 +13778,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12994,6 +13870,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13039,6 +13924,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -13074,6 +13960,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13155,6 +14050,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13245,6 +14149,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13277,7 +14190,10 @@ export interface operations {
     "set-shop": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13325,6 +14241,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13408,6 +14333,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13500,6 +14434,110 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query?: {
+                /** @description Of the file */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13583,6 +14621,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13615,7 +14662,10 @@ export interface operations {
     "open-work": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13670,6 +14720,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13702,7 +14761,10 @@ export interface operations {
     "open-plan": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -13750,6 +14812,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13842,6 +14913,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -13874,7 +14954,10 @@ export interface operations {
     abandon: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -13920,6 +15003,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13959,7 +15051,10 @@ export interface operations {
     "begin-planned": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -14012,6 +15107,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -14044,7 +15148,10 @@ export interface operations {
     finish: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
             };
@@ -14101,6 +15208,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -14133,7 +15249,10 @@ export interface operations {
     "save-step": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 step: string;
@@ -14191,6 +15310,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -14223,7 +15351,10 @@ export interface operations {
     "add-photo": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: number;
                 step: string;
@@ -14274,6 +15405,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,10 +1,11 @@
-import { ApiError } from "../api/client";
+import { ApiError, type Schemas } from "../api/client";
+import { send } from "../api/keyed";
 
 /** Sends a file as it is, and gives the answer or an ApiError with a sentence. */
 export async function postFile<T>(path: string, file: Blob, kind = "application/octet-stream"): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, { method: "POST", headers: { "Content-Type": kind }, body: file });
+    response = await send(new Request(path, { method: "POST", headers: { "Content-Type": kind }, body: file }));
   } catch {
     throw new ApiError("No answer from the server, so nothing was kept: check the connection, then try again.", 0);
   }
@@ -13,4 +14,10 @@ export async function postFile<T>(path: string, file: Blob, kind = "application/
   if (!response.ok)
     throw new ApiError(answer?.detail ?? `The server answered ${response.status}; try again.`, response.status);
   return answer as T;
+}
+
+/** Sends a file in, and gives the hash by which what follows names it. */
+export async function upload(file: File): Promise<string> {
+  const sent = await postFile<Schemas["Upload"]>(`/api/uploads?name=${encodeURIComponent(file.name)}`, file);
+  return sent.sha256;
 }

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { messageOf, type Schemas } from "../api/client";
+import { api, messageOf, type Schemas, take } from "../api/client";
 import { Button, Fault } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
-import { postFile } from "../parts/post";
+import { upload } from "../parts/post";
 import { say } from "../parts/toast";
 import { FileField } from "./FileField";
 
@@ -32,7 +32,8 @@ function JsonIn<T extends { faults: string[] }>({
     setBusy(step);
     setFault("");
     try {
-      const answer = await postFile<T>(`${path}/${step}?name=${encodeURIComponent(chosen.name)}`, chosen);
+      const body = { sha256: await upload(chosen), name: chosen.name };
+      const answer = (await take(api.POST(`${path}/${step}`, { body }))) as unknown as T;
       if (step === "preview") {
         setPlan(answer);
         return;

@@ -3,10 +3,11 @@ import { api, type Schemas, take } from "../api/client";
 import { showDay } from "../parts/dates";
 import { Button, Fault, Select } from "../parts/form";
 import { State } from "../parts/marks";
+import { upload } from "../parts/post";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { FileField } from "./FileField";
-import { bytesOf, MAX_BYTES } from "./file";
+import { MAX_BYTES } from "./file";
 import { Questions } from "./Questions";
 
 const targets = [
@@ -19,13 +20,13 @@ type Said = Pick<Schemas["RegisterFile"], "mapping" | "decimals" | "dateOrder">;
 
 /** Meter readings: machine, day, hours, however they are headed. Rows without a fault are taken, whatever others have. */
 export function MetersIn() {
-  const [file, setFile] = useState({ name: "", bytes: "" });
+  const [file, setFile] = useState({ name: "", sha256: "" });
   const [said, setSaid] = useState<Said>({});
   const [plan, setPlan] = useState<Schemas["MeterPlan"]>();
   const { write, busy, fault } = useWrite();
   const preview = (from: typeof file, next: Said) => {
     setSaid(next);
-    write(() => take(api.POST("/api/meters/preview", { body: { file: from.bytes, ...next } })), setPlan);
+    write(() => take(api.POST("/api/meters/preview", { body: { ...from, ...next } })), setPlan);
   };
   const mapping = said.mapping ?? plan?.columns.map((c) => c.target) ?? [];
   return (
@@ -34,12 +35,17 @@ export function MetersIn() {
         label={busy ? "Reading the file …" : "Choose or drop the CSV of meter readings"}
         hint="A column with the machine, one with the hours, one with the day; without it, they were read today"
         most={MAX_BYTES}
-        onFile={async (chosen) => {
-          const next = { name: chosen.name, bytes: await bytesOf(chosen) };
-          setFile(next);
-          setPlan(undefined);
-          preview(next, {});
-        }}
+        onFile={(chosen) =>
+          write(
+            () => upload(chosen),
+            (sha256) => {
+              const next = { name: chosen.name, sha256 };
+              setFile(next);
+              setPlan(undefined);
+              preview(next, {});
+            },
+          )
+        }
       />
       <Fault text={fault} />
       {plan && (
@@ -99,7 +105,7 @@ export function MetersIn() {
             disabled={busy || plan.rows.length === 0 || plan.questions.length > 0}
             onClick={() =>
               write(
-                () => take(api.POST("/api/meters/import", { body: { file: file.bytes, name: file.name, ...said } })),
+                () => take(api.POST("/api/meters/import", { body: { ...file, ...said } })),
                 (done) => {
                   say(`${done.rows.length} meter readings imported`);
                   setPlan(undefined);

@@ -5,11 +5,12 @@ import { useDraft } from "../parts/draft";
 import { Button, Fault, Field, Select } from "../parts/form";
 import { State } from "../parts/marks";
 import { OptionalNumber } from "../parts/NumberInput";
+import { upload } from "../parts/post";
 import { say } from "../parts/toast";
 import { useWrite } from "../parts/write";
 import { Columns } from "./Columns";
 import { FileField } from "./FileField";
-import { bytesOf, MAX_BYTES } from "./file";
+import { MAX_BYTES } from "./file";
 import { PlanView } from "./PlanView";
 import { Questions } from "./Questions";
 
@@ -19,14 +20,14 @@ type Said = Pick<
 >;
 type Kept = {
   name: string;
-  file: string;
+  sha256: string;
   said: Said;
   opened?: Schemas["Opened"];
   understood?: Schemas["UnderstoodFile"];
   plan?: Schemas["Plan"];
 };
 
-const nothing: Kept = { name: "", file: "", said: {} };
+const nothing: Kept = { name: "", sha256: "", said: {} };
 
 /** File → columns → preview → import. What was chosen survives a reload. */
 export function RegisterIn() {
@@ -35,20 +36,21 @@ export function RegisterIn() {
   const { write, busy, fault, setFault } = useWrite();
   const { said } = kept;
   const looks = useRef(0); // an answer to what was said before it was said otherwise is not taken
-  const body = (s: Said) => ({ file: kept.file, name: kept.name, ...s });
+  const body = (s: Said) => ({ sha256: kept.sha256, name: kept.name, ...s });
 
-  function open(name: string, file: string, layout: Said) {
+  function open(name: string, sent: () => Promise<string>, layout: Said) {
     setResult(undefined);
     write(
       async () => {
-        const opened = await take(api.POST("/api/register/open", { body: { file, ...layout } }));
+        const sha256 = await sent();
+        const opened = await take(api.POST("/api/register/open", { body: { sha256, ...layout } }));
         const mapping = opened.columns.map((c) => c.target);
         const said: Said = { ...layout, mapping };
         // A file without a column of names is shown all the same; which it is has to be chosen.
         const understood = mapping.includes("name")
-          ? await take(api.POST("/api/register/understand", { body: { file, ...said } }))
+          ? await take(api.POST("/api/register/understand", { body: { sha256, ...said } }))
           : undefined;
-        return { name, file, said, opened, understood };
+        return { name, sha256, said, opened, understood };
       },
       (next) => setKept(next),
     );
@@ -121,7 +123,7 @@ export function RegisterIn() {
           label={busy ? "Reading the file …" : "Choose or drop the CSV"}
           hint="As it is: your own headings, a title above them, commas or semicolons, decimal commas"
           most={MAX_BYTES}
-          onFile={async (file) => open(file.name, await bytesOf(file), {})}
+          onFile={(file) => open(file.name, () => upload(file), {})}
         />
         <Fault text={fault} />
       </div>
@@ -133,7 +135,7 @@ export function RegisterIn() {
         name={kept.name}
         opened={opened}
         busy={busy}
-        onLayout={(layout) => open(kept.name, kept.file, layout)}
+        onLayout={(layout) => open(kept.name, async () => kept.sha256, layout)}
         onOther={() => {
           clear();
           setFault("");

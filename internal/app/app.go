@@ -1,0 +1,39 @@
+// Package app is what a person can do with Wardifex: each use case loads what it needs,
+// asks the core, and saves what follows in one transaction. Its errors are sentences for
+// the person.
+package app
+
+import (
+	"fmt"
+	"time"
+
+	"golang.org/x/sync/semaphore"
+
+	"wardifex/internal/picture"
+	"wardifex/internal/store"
+)
+
+// App does what people ask for. It may be used by many goroutines.
+type App struct {
+	store *store.Store
+	// now tells the time of everything that is recorded.
+	now func() time.Time
+	// passwords bounds how many passwords are hashed at once: each takes 64 MiB.
+	passwords *semaphore.Weighted
+	// memory bounds what large requests and files take while they are read; pictures, what
+	// pictures take while they are decoded. Whoever has the first may wait for the second.
+	memory, pictures *semaphore.Weighted
+}
+
+const mostMemory = 256 << 20
+
+// New puts the application together over its record.
+func New(s *store.Store, now func() time.Time) *App {
+	return &App{store: s, now: now, passwords: semaphore.NewWeighted(2),
+		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds)}
+}
+
+// refuse is what a rule forbids, as a sentence for the person.
+func refuse(format string, args ...any) error {
+	return &store.Refusal{Sentence: fmt.Sprintf(format, args...)}
+}

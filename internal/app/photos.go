@@ -1,0 +1,29 @@
+package app
+
+import (
+	"context"
+
+	"wardifex/internal/picture"
+	"wardifex/internal/store"
+)
+
+// AddPhoto keeps a picture with a step of an open order, a reading or a fault. Whether
+// that is there is asked first: nothing is decoded for nothing.
+func (a *App) AddPhoto(ctx context.Context, of store.PhotoOf, file []byte, by string) (int64, error) {
+	if err := a.store.MayHavePhoto(ctx, of); err != nil {
+		return 0, err
+	}
+	needs, err := picture.Needs(file)
+	if err != nil {
+		return 0, store.Refused(err)
+	}
+	if err := a.pictures.Acquire(ctx, needs); err != nil {
+		return 0, err
+	}
+	k, err := picture.Take(file)
+	a.pictures.Release(needs)
+	if err != nil {
+		return 0, store.Refused(err)
+	}
+	return a.store.AddPhoto(ctx, of, k, by, a.now())
+}

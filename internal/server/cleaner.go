@@ -1,0 +1,41 @@
+package server
+
+import (
+	"context"
+	"log/slog"
+	"time"
+
+	"wardifex/internal/store"
+)
+
+// cleaner throws away, now and then, what has had its time.
+type cleaner struct {
+	cancel context.CancelFunc
+	done   chan struct{}
+}
+
+func startCleaner(st *store.Store, log *slog.Logger) *cleaner {
+	ctx, cancel := context.WithCancel(context.Background())
+	c := &cleaner{cancel: cancel, done: make(chan struct{})}
+	go func() {
+		defer close(c.done)
+		every := time.NewTicker(30 * time.Minute)
+		defer every.Stop()
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-every.C:
+				if err := st.CleanUp(ctx, time.Now()); err != nil && ctx.Err() == nil {
+					log.Error("cleaning up", "err", err)
+				}
+			}
+		}
+	}()
+	return c
+}
+
+func (c *cleaner) stop() {
+	c.cancel()
+	<-c.done
+}

@@ -1,0 +1,43 @@
+/**
+ * Sends a request; a write gets a key that is the same when the same is sent again before
+ * it was answered, over a reload too: the server writes it once.
+ */
+export async function send(request: Request): Promise<Response> {
+  if (request.method === "GET") return fetch(request);
+  const place = `wardifex-write:${print(`${request.method} ${request.url} ${await contents(request)}`)}`;
+  const key = sessionStorage.getItem(place) ?? newKey();
+  keep(place, key);
+  request.headers.set("Idempotency-Key", key);
+  const response = await fetch(request);
+  if (response.status < 500) sessionStorage.removeItem(place); // it is known what became of it
+  return response;
+}
+
+/** The body as text; of a file its size and first bytes tell enough. */
+async function contents(request: Request): Promise<string> {
+  const body = await request.clone().arrayBuffer();
+  return `${body.byteLength} ${new TextDecoder("latin1").decode(body.slice(0, 1 << 20))}`;
+}
+
+function keep(place: string, key: string) {
+  try {
+    sessionStorage.setItem(place, key);
+  } catch {
+    // Nothing more can be kept over a reload; until then the answer is waited for.
+  }
+}
+
+function newKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, "0")).join("");
+}
+
+/** A short print of a text (FNV-1a, twice, from both ends). */
+function print(text: string): string {
+  let a = 0x811c9dc5;
+  let b = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) {
+    a = Math.imul(a ^ text.charCodeAt(i), 0x01000193);
+    b = Math.imul(b ^ text.charCodeAt(text.length - 1 - i), 0x01000193);
+  }
+  return (a >>> 0).toString(16) + (b >>> 0).toString(16);
+}
