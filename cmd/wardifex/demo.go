@@ -37,7 +37,9 @@ func demoCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			stopWatching := keepRunning(ctx, cluster)
 			defer cluster.Stop()
+			defer stopWatching()
 			if err := fillOnce(ctx, cluster, photosOf(dir)); err != nil {
 				return err
 			}
@@ -61,6 +63,36 @@ func demoCommand() *cobra.Command {
 		RunE: func(*cobra.Command, []string) error { return resetDemo(dir) }})
 	cmd.PersistentFlags().AddFlag(cmd.Flags().Lookup("dir"))
 	return cmd
+}
+
+// keepRunning says it when PostgreSQL ends while the demo runs, and starts it again. It
+// gives what ends the watch.
+func keepRunning(ctx context.Context, cluster *postgres.Cluster) (stop func()) {
+	ctx, cancel := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-cluster.Exited():
+			}
+			if ctx.Err() != nil {
+				return
+			}
+			fmt.Fprintf(os.Stderr, "PostgreSQL ended (%v). Starting it again …\n", cluster.Ended())
+			for cluster.Restart(ctx) != nil {
+				select { // those that it left behind may need a moment to end
+				case <-ctx.Done():
+					return
+				case <-time.After(time.Second):
+				}
+			}
+			fmt.Fprintln(os.Stderr, "PostgreSQL runs again; what was saved is there.")
+		}
+	}()
+	return func() { cancel(); <-done }
 }
 
 // fillOnce makes the demo's database where there is none. It is filled under

@@ -107,6 +107,11 @@ func (w *writer) part(kind, model string, f store.PartFields, on string) int64 {
 
 func (w *writer) move(id int64, m store.Move, on string) {
 	if w.err == nil {
+		p, err := w.s.Part(w.ctx, id)
+		w.do(err)
+		if at := p.Now(); at != nil {
+			m.From = store.Origin{MachineID: at.MachineID, Slot: at.Slot}
+		}
 		w.do(w.s.MovePart(w.ctx, id, m, technician, day(on)))
 	}
 }

@@ -45,7 +45,8 @@ type Cluster struct {
 	remove   string // folder to remove on Stop
 	lock     *os.File
 	cmd      *exec.Cmd
-	exited   chan error
+	ended    error // set before exited is closed
+	exited   chan struct{}
 }
 
 // ErrRunning is returned when another process already runs the cluster.
@@ -232,7 +233,7 @@ func (c *Cluster) run(ctx context.Context) error {
 	cmd.SysProcAttr.Pdeathsig = syscall.SIGINT
 	var log bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &log, &log
-	started, exited := make(chan error, 1), make(chan error, 1)
+	started, exited := make(chan error, 1), make(chan struct{})
 	go func() {
 		// The death signal follows the thread that started the server, so that
 		// thread has to stay.
@@ -240,7 +241,8 @@ func (c *Cluster) run(ctx context.Context) error {
 		err := cmd.Start()
 		started <- err
 		if err == nil {
-			exited <- cmd.Wait()
+			c.ended = cmd.Wait()
+			close(exited)
 		}
 	}()
 	if err := <-started; err != nil {
@@ -255,9 +257,9 @@ func (c *Cluster) run(ctx context.Context) error {
 	deadline := time.Now().Add(60 * time.Second)
 	for {
 		select {
-		case err := <-exited:
+		case <-exited:
 			c.cmd = nil
-			return fmt.Errorf("PostgreSQL stopped as it started (%v):\n%s", err, log.String())
+			return fmt.Errorf("PostgreSQL stopped as it started (%v):\n%s", c.ended, log.String())
 		case <-ctx.Done():
 			c.halt()
 			return ctx.Err()
@@ -350,6 +352,12 @@ func (c *Cluster) Restart(ctx context.Context) error {
 	c.halt()
 	return c.run(ctx)
 }
+
+// Exited is closed when the server that runs now ends, for whatever reason.
+func (c *Cluster) Exited() <-chan struct{} { return c.exited }
+
+// Ended is how a server ended that has exited; nil when it ended by itself.
+func (c *Cluster) Ended() error { return c.ended }
 
 // Halt stops the server and keeps the cluster for Restart.
 func (c *Cluster) Halt() { c.halt() }

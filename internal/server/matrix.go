@@ -3,7 +3,6 @@ package server
 import (
 	"bytes"
 	"context"
-	"encoding/csv"
 	"fmt"
 
 	"github.com/gin-gonic/gin"
@@ -85,20 +84,18 @@ func (s *Server) matrixCSV(g *gin.Context) ([]byte, error) {
 	}
 	head := []string{"Machine", "Bay"}
 	for _, k := range m.Kits {
-		head = append(head, machine.Cell(k.Name))
+		head = append(head, k.Name)
 	}
 	lines := [][]string{head}
 	for _, r := range m.Machines {
-		line := []string{machine.Cell(r.Name), machine.Cell(r.Bay)}
+		line := []string{r.Name, r.Bay}
 		for i, a := range r.Answers {
 			line = append(line, withLean(a, r.Leans[i])+forHead(r.Heads[i]))
 		}
 		lines = append(lines, line)
 	}
 	var b bytes.Buffer
-	out := csv.NewWriter(&b)
-	out.UseCRLF = true // RFC 4180
-	err = out.WriteAll(lines)
+	err = machine.WriteCSV(&b, lines)
 	return b.Bytes(), err
 }
 

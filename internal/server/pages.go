@@ -9,6 +9,7 @@ import (
 	"mime"
 	"net/http"
 	"path"
+	"slices"
 	"strings"
 	"sync"
 
@@ -30,6 +31,34 @@ type page struct {
 // noncePlace is where index.html takes the nonce of each answer.
 const noncePlace = "__NONCE__"
 
+// pagePaths are the addresses of the front end's pages; a part that begins with a colon
+// is any.
+var pagePaths = []string{
+	"/", "/machine/new", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key", "/work", "/work/:id", "/due",
+	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
+	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/record",
+}
+
+// isPage reports whether there is a page at a clean path.
+func isPage(name string) bool {
+	if name == "/index.html" {
+		return true
+	}
+	parts := strings.Split(name, "/")
+	return slices.ContainsFunc(pagePaths, func(path string) bool {
+		of := strings.Split(path, "/")
+		if len(of) != len(parts) {
+			return false
+		}
+		for i := range of {
+			if of[i] != parts[i] && (!strings.HasPrefix(of[i], ":") || parts[i] == "") {
+				return false
+			}
+		}
+		return true
+	})
+}
+
 func newPages(files http.FileSystem) *pages { return &pages{files: files, kept: map[string]page{}} }
 
 func (p *pages) serve(g *gin.Context) {
@@ -44,7 +73,11 @@ func (p *pages) serve(g *gin.Context) {
 			writeProblem(g.Writer, newProblem(http.StatusNotFound, "There is no such file.", nil))
 			return
 		}
-		p.index(g)
+		status := http.StatusOK
+		if !isPage(name) {
+			status = http.StatusNotFound // the page says so
+		}
+		p.index(g, status)
 		return
 	}
 	h := g.Writer.Header()
@@ -64,7 +97,7 @@ func (p *pages) serve(g *gin.Context) {
 
 // index serves the page with a policy that allows our own files and nothing
 // else; the nonce is for the style elements that dialogs add.
-func (p *pages) index(g *gin.Context) {
+func (p *pages) index(g *gin.Context, status int) {
 	pg, ok := p.load("/index.html")
 	if !ok {
 		g.String(http.StatusServiceUnavailable, "The front end is not built: run make build.\n")
@@ -77,7 +110,7 @@ func (p *pages) index(g *gin.Context) {
 	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	h.Set("Cache-Control", "no-store")
-	g.Writer.WriteHeader(http.StatusOK)
+	g.Writer.WriteHeader(status)
 	_, _ = g.Writer.Write(bytes.ReplaceAll(pg.plain, []byte(noncePlace), []byte(nonce)))
 }
 

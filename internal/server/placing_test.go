@@ -102,7 +102,7 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	}
 
 	// Put in, it breaks what was right; and what is in a machine is read there.
-	c.wants(200, "", "POST", at+"/move", body{"to": "machine", "machineId": 1, "slot": "surface", "why": "worn", "replaces": true})
+	c.wants(200, "", "POST", at+"/move", body{"to": "machine", "machineId": 1, "slot": "surface", "why": "worn", "replaces": true, "from": body{}})
 	c.wants(422, "record it on the sheet of that machine", "POST", at+"/readings", body{"trait": "thickness", "value": "1", "grade": "read"})
 	c.wants(200, `"needs":{"state":"known broken"`, "GET", "/api/machines/1", nil)
 }

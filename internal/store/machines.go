@@ -347,6 +347,11 @@ func lockMachine(tx *gorm.DB, id int64) (machineRow, error) {
 	return row, found(err)
 }
 
+// lockMachines takes the rows of several machines, in the order of their numbers; 0 is none.
+func lockMachines(tx *gorm.DB, ids ...int64) error {
+	return tx.Exec("select id from machines where id in ? order by id for update", ids).Error
+}
+
 // ChangeMachine writes a machine's fields over the version that the editor
 // saw. When it is no longer that version, Conflict carries the fields as they
 // are now.

@@ -184,7 +184,7 @@ func TestOlderTakingsEnd(t *testing.T) {
 	area("215 × 245") // 255 − 40 and 250 − 5 mm
 	parts, err := s.FittedParts(ctx, byName(t, s)["Nightjar"].ID)
 	must(t, err)
-	must(t, s.MovePart(ctx, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}, "x", now.AddDate(1, 0, 0)))
+	must(t, s.MovePart(ctx, parts["tool-plate"], fromHere(t, s, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}), "x", now.AddDate(1, 0, 0)))
 	area("255 × 250")
 }
 

@@ -326,8 +326,16 @@ type Move struct {
 	Slot      string `json:"slot,omitempty"`
 	Shelf     string `json:"shelf,omitempty" maxLength:"60"`
 	Why       string `json:"why" maxLength:"120"`
+	From      Origin `json:"from" doc:"Where the mover sees the part; moved meanwhile, it stays where it is"`
 	// Replaces says that what is in the slot now goes to the shelf.
 	Replaces bool `json:"replaces,omitempty"`
+}
+
+// Origin is where a part is before it is moved: at a position of a machine or, without
+// one, on the shelf or scrapped.
+type Origin struct {
+	MachineID int64  `json:"machineId,omitempty"`
+	Slot      string `json:"slot,omitempty"`
 }
 
 // MovePart moves a part from where it is into a machine, onto the shelf or to
@@ -338,6 +346,11 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 		return refuse("say why the part is moved: %s", err)
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
+		// Machines before parts, and each in the order of their numbers, as everywhere: who
+		// moves parts to and fro at the same time waits, and nobody for one another.
+		if err := lockMachines(tx, m.From.MachineID, m.MachineID); err != nil {
+			return err
+		}
 		row, err := lockPart(tx, id)
 		if err != nil {
 			return err
@@ -348,6 +361,13 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 		var at []fittingRow
 		if err := tx.Where("part_id = ? and removed_at is null", id).Find(&at).Error; err != nil {
 			return err
+		}
+		var is Origin
+		if len(at) > 0 {
+			is = Origin{at[0].MachineID, at[0].Slot}
+		}
+		if is != m.From {
+			return &Conflict{Sentence: "somebody moved this part meanwhile; nothing was moved. Look where it is now", Current: is}
 		}
 		if m.To != "machine" {
 			if len(at) > 0 {

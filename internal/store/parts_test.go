@@ -2,12 +2,15 @@ package store_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"image"
 	"image/jpeg"
 	"os"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -47,17 +50,17 @@ func TestAPartMoves(t *testing.T) {
 
 	must(t, s.Calibrate(ctx, a, calibration.Mesh, calibration.Surface, change.Data{Value: "ok", Store: calibration.StoreSettings}, "x", now))
 	into := store.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
-	refused(t, s.MovePart(ctx, id, into, "x", days(1)), "A part cannot be where another is")
-	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}, "x", days(1)), "holds a supply")
-	refused(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}, "x", days(1)), "say why")
+	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)), "A part cannot be where another is")
+	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}), "x", days(1)), "holds a supply")
+	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}), "x", days(1)), "say why")
 	into.Replaces = true
-	must(t, s.MovePart(ctx, id, into, "x", days(1)))
+	must(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)))
 	if st := current(load(t, s, a), calibration.Mesh, calibration.Surface); st.Word != calibration.NotValid || !strings.Contains(st.Invalid.Reason, "Old probe → Sounder") {
 		t.Errorf("the mesh depends on the old probe: %+v", st)
 	}
 	must(t, reads(s, a, "probe.senses", "metal, without touch", machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"}, days(2)))
 
-	must(t, s.MovePart(ctx, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}, "x", days(10)))
+	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}), "x", days(10)))
 	if m := load(t, s, a); m.Facts.Model("probe") != machine.None {
 		t.Errorf("the slot it left holds %q", m.Facts.Model("probe"))
 	}
@@ -91,9 +94,9 @@ func TestAPartMoves(t *testing.T) {
 		t.Errorf("B has cost %+v", c)
 	}
 
-	must(t, s.MovePart(ctx, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}, "x", days(20)))
-	must(t, s.MovePart(ctx, id, store.Move{To: "scrap", Why: "cable torn"}, "x", days(21)))
-	refused(t, s.MovePart(ctx, id, into, "x", days(22)), "was scrapped on")
+	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}), "x", days(20)))
+	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "scrap", Why: "cable torn"}), "x", days(21)))
+	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(22)), "was scrapped on")
 	if p, _ = s.Part(ctx, id); p.Now() != nil || p.ScrappedAt == nil || p.ScrappedWhy != "cable torn" {
 		t.Errorf("scrapped: %+v", p)
 	}
@@ -415,4 +418,60 @@ func tinyJPEG(t *testing.T) []byte {
 	var b bytes.Buffer
 	must(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
 	return b.Bytes()
+}
+
+// fromHere says of a move that the part is where it is now.
+func fromHere(t *testing.T, s *store.Store, id int64, m store.Move) store.Move {
+	t.Helper()
+	p, err := s.Part(ctx, id)
+	must(t, err)
+	if at := p.Now(); at != nil {
+		m.From = store.Origin{MachineID: at.MachineID, Slot: at.Slot}
+	}
+	return m
+}
+
+// Two people carry two parts to and fro between two machines: whoever comes second finds
+// the part elsewhere or waits; nobody's move fails for the other's sake.
+func TestPartsCross(t *testing.T) {
+	s := pgtest.Store(t)
+	a, b := add(t, s, "A", nil), add(t, s, "B", nil)
+	one, err := s.AddPart(ctx, "nozzle", "Brass 04", store.PartFields{}, "x", now)
+	must(t, err)
+	two, err := s.AddPart(ctx, "probe", "Plumbline", store.PartFields{}, "x", now)
+	must(t, err)
+	var all sync.WaitGroup
+	var failed, conflicts atomic.Int64
+	for i, part := range []int64{one, two, one, two} {
+		all.Go(func() {
+			slot := map[int64]string{one: "nozzle", two: "probe"}[part]
+			for n := range 15 {
+				to := []int64{a, b}[(n+i/2)%2]
+				err := s.InTx(ctx, func(ctx context.Context) error {
+					m := store.Move{To: "machine", MachineID: to, Slot: slot, Why: "x"}
+					p, err := s.Part(ctx, part)
+					if err != nil {
+						return err
+					}
+					if at := p.Now(); at != nil {
+						m.From = store.Origin{MachineID: at.MachineID, Slot: at.Slot}
+						if at.MachineID == to {
+							m.MachineID = a + b - to
+						}
+					}
+					return s.MovePart(ctx, part, m, "x", now.Add(time.Duration(n+1)*time.Hour))
+				})
+				if isConflict(err) {
+					conflicts.Add(1)
+				} else if err != nil {
+					t.Error(err)
+					failed.Add(1)
+				}
+			}
+		})
+	}
+	all.Wait()
+	if failed.Load() > 0 || conflicts.Load() > 40 {
+		t.Errorf("%d moves failed, %d found the part elsewhere", failed.Load(), conflicts.Load())
+	}
 }

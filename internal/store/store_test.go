@@ -648,8 +648,8 @@ func TestWearGoesWithThePart(t *testing.T) {
 	}
 	nozzle, err := s.AddPart(ctx, "nozzle", "Spire", store.PartFields{BoughtOn: at(0).Format(time.DateOnly)}, "x", at(0))
 	must(t, err)
-	must(t, s.MovePart(ctx, nozzle, store.Move{To: "machine", MachineID: from, Slot: "nozzle", Why: "x"}, "x", at(10)))
-	must(t, s.MovePart(ctx, nozzle, store.Move{To: "machine", MachineID: to, Slot: "nozzle", Why: "x"}, "x", at(40)))
+	must(t, s.MovePart(ctx, nozzle, fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: from, Slot: "nozzle", Why: "x"}), "x", at(10)))
+	must(t, s.MovePart(ctx, nozzle, fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: to, Slot: "nozzle", Why: "x"}), "x", at(40)))
 	must(t, s.Retire(ctx, from, "sold", "x", at(60)))
 	fleet, err := s.Fleet(ctx)
 	must(t, err)

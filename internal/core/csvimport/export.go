@@ -1,7 +1,6 @@
 package csvimport
 
 import (
-	"encoding/csv"
 	"io"
 
 	"wardifex/internal/core/machine"
@@ -26,9 +25,7 @@ func Write(w io.Writer, fleet []Existing, voc *machine.Vocabulary) error {
 			lines[1+i] = append(lines[1+i], valueOf(c, m))
 		}
 	}
-	out := csv.NewWriter(w)
-	out.UseCRLF = true
-	return out.WriteAll(lines)
+	return machine.WriteCSV(w, lines)
 }
 
 func used(t Target, fleet []Existing) bool {

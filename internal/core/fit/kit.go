@@ -3,7 +3,7 @@ package fit
 import (
 	"errors"
 	"fmt"
-	"math"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -39,6 +39,11 @@ type Kit struct {
 	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
 }
 
+// mostPrice is the greatest price of a kit, in any currency: sums of them stay exact.
+const mostPrice = 1e9
+
+var safeKey = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,99}$`)
+
 // Check says what is wrong with a kit besides its needs; NewJudge checks those.
 func (k Kit) Check() error {
 	for _, t := range []struct{ what, text string }{{"key", k.Key}, {"name", k.Name}, {"kind of upgrade", k.What}} {
@@ -46,8 +51,11 @@ func (k Kit) Check() error {
 			return fmt.Errorf("the kit needs a %s", t.what)
 		}
 	}
-	if !(k.Price >= 0) || math.IsInf(k.Price, 0) || k.Minutes < 0 || k.Minutes > 6000 {
-		return errors.New("a price is not negative, and minutes lie between 0 and 6000")
+	if !safeKey.MatchString(k.Key) {
+		return errors.New("a kit's key stands in addresses: it has small letters, digits, hyphens, dots and underscores, begins with a letter or digit, and has at most 100 characters")
+	}
+	if !(k.Price >= 0) || k.Price > mostPrice || k.Minutes < 0 || k.Minutes > 6000 {
+		return fmt.Errorf("a price lies between 0 and %.0f, and minutes between 0 and 6000", float64(mostPrice))
 	}
 	return nil
 }

@@ -2,7 +2,6 @@ package inquiry
 
 import (
 	"cmp"
-	"encoding/csv"
 	"io"
 	"slices"
 	"strconv"
@@ -294,16 +293,14 @@ func WriteCSV(w io.Writer, a Answer) error {
 	}
 	lines := [][]string{head}
 	for _, r := range a.Rows {
-		line := []string{machine.Cell(r.Name)}
+		line := []string{r.Name}
 		for i, c := range r.Cells {
-			line = append(line, machine.Cell(c.Text))
+			line = append(line, c.Text)
 			if a.Columns[i].trait != nil {
 				line = append(line, c.Grade.String())
 			}
 		}
 		lines = append(lines, line)
 	}
-	out := csv.NewWriter(w)
-	out.UseCRLF = true
-	return out.WriteAll(lines)
+	return machine.WriteCSV(w, lines)
 }

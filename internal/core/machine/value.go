@@ -1,8 +1,10 @@
 package machine
 
 import (
+	"encoding/csv"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"regexp"
 	"slices"
@@ -243,6 +245,23 @@ func Cell(text string) string {
 		return "'" + text
 	}
 	return text
+}
+
+// WriteCSV writes lines as CSV that no spreadsheet runs any of. Source: RFC 4180.
+func WriteCSV(w io.Writer, lines [][]string) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	for _, line := range lines {
+		cells := make([]string, len(line))
+		for i, text := range line {
+			cells[i] = Cell(text)
+		}
+		if err := out.Write(cells); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
 }
 
 // FormulaLike reports whether a spreadsheet would take the text for a formula:

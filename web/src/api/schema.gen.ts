@@ -3076,6 +3076,8 @@ export interface components {
             reverse?: boolean;
         };
         Move: {
+            /** @description Where the mover sees the part; moved meanwhile, it stays where it is */
+            from: components["schemas"]["Origin"];
             /** Format: int64 */
             machineId?: number;
             replaces?: boolean;
@@ -3289,6 +3291,11 @@ export interface components {
             unit?: string;
             /** Format: int64 */
             version: number;
+        };
+        Origin: {
+            /** Format: int64 */
+            machineId?: number;
+            slot?: string;
         };
         Outcome: {
             /** @description A sum with its numbers */

@@ -242,12 +242,14 @@ function EditPart({ part, onClose }: { part: Part; onClose: () => void }) {
 function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
   const here = placeOf(part).where;
+  const at = part.places.find((p) => !p.to);
   const [move, setMove] = useState<Schemas["Move"]>({
     to: here === "machine" ? "shelf" : "machine",
     slot: part.slots[0] ?? "",
     shelf: part.shelf,
     why: "",
     replaces: false,
+    from: at ? { machineId: at.machineId, slot: at.slot } : {},
   });
   const { write, busy, fault } = useWrite();
   return (
