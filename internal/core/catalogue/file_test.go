@@ -123,7 +123,7 @@ func TestMergeKits(t *testing.T) {
 	needs := func(key string) fit.Requirement {
 		return fit.Requirement{Label: "the other", Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: "x"}}
 	}
-	changed := catalogue.StiffSprings()
+	changed := catalogue.MustKit("bollard-springs")
 	changed.Price++
 	for name, tt := range map[string]struct {
 		file  machine.Catalogue
@@ -134,7 +134,7 @@ func TestMergeKits(t *testing.T) {
 	}{
 		"with the kind that it asks for":  {chamber, []fit.Kit{kit("hood", roomy)}, "", 3, 0},
 		"without that kind":               {machine.Catalogue{}, []fit.Kit{kit("hood", roomy)}, "no trait chamber.litres", 1, 0},
-		"a shipped kit, as it is":         {machine.Catalogue{}, []fit.Kit{catalogue.StiffSprings()}, "", 0, 0},
+		"a shipped kit, as it is":         {machine.Catalogue{}, []fit.Kit{catalogue.MustKit("bollard-springs")}, "", 0, 0},
 		"a shipped kit, at another price": {machine.Catalogue{}, []fit.Kit{changed}, "", 0, 1},
 		"a circle":                        {machine.Catalogue{}, []fit.Kit{kit("a", needs("b")), kit("b", needs("a"))}, "circle", 2, 0},
 		"twice":                           {machine.Catalogue{}, []fit.Kit{changed, changed}, "twice", 0, 1},

@@ -91,7 +91,7 @@ func TestStaleFiles(t *testing.T) {
 		"a cooler hotend":        {one("hotend", "H", map[string]string{"rating": "240"}), map[string]string{"hotend.rating": "300"}, "above 240 °C"},
 		"a hotter hotend":        {one("hotend", "H", map[string]string{"rating": "300"}), map[string]string{"hotend.rating": "240"}, ""},
 		"a dock in the way":      {fit.Kit{Key: "k", AreaLoss: [3]float64{40, 0, 0}}, map[string]string{"frame.x": "235"}, "more than 195 mm in print width X"},
-		"stiffer springs":        {catalogue.StiffSprings(), nil, ""},
+		"stiffer springs":        {catalogue.MustKit("bollard-springs"), nil, ""},
 	} {
 		got := strings.Join(changed(t, tt.kit, tt.on).StaleFiles(), "\n")
 		if tt.want == "" && got != "" || !strings.Contains(got, tt.want) {
@@ -99,7 +99,7 @@ func TestStaleFiles(t *testing.T) {
 		}
 	}
 	// What the kit says itself is not said twice.
-	lines := strings.Join(changed(t, catalogue.ContactProbe(), map[string]string{"probe.model": "none"}).StaleFiles(), "\n")
+	lines := strings.Join(changed(t, catalogue.MustKit("plumbline-probe"), map[string]string{"probe.model": "none"}).StaleFiles(), "\n")
 	if strings.Count(lines, "G29") != 1 {
 		t.Errorf("G29 is said %d times:\n%s", strings.Count(lines, "G29"), lines)
 	}

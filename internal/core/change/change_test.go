@@ -128,7 +128,7 @@ func TestTheNewestRecordCounts(t *testing.T) {
 
 func probeChange(t *testing.T, values map[string]string) change.Change {
 	t.Helper()
-	c, err := change.NewChange(catalogue.ContactProbe(), nil, facts(values))
+	c, err := change.NewChange(catalogue.MustKit("plumbline-probe"), nil, facts(values))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -190,7 +190,7 @@ func TestWorkOrderOrder(t *testing.T) {
 }
 
 func TestWorkOrderAsksOnlyForWhatIsNeeded(t *testing.T) {
-	c, err := change.NewChange(catalogue.StiffSprings(), nil, facts(compiled))
+	c, err := change.NewChange(catalogue.MustKit("bollard-springs"), nil, facts(compiled))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -44,7 +44,7 @@ func TestProgress(t *testing.T) {
 }
 
 func TestAsFitted(t *testing.T) {
-	kit := catalogue.ContactProbe()
+	kit := catalogue.MustKit("plumbline-probe")
 	further := []fit.Further{{Key: "f", Price: 18, Minutes: 45, Effects: []fit.Effect{{Slot: "carriage", Model: "drilled"}}}}
 	c, err := change.NewChange(kit, further, facts(compiled))
 	if err != nil {
@@ -77,7 +77,7 @@ func TestAsFitted(t *testing.T) {
 	if price, minutes := c.Cost(); price != kit.Price+18 || minutes != kit.Minutes+45 {
 		t.Errorf("cost %g, %d min", price, minutes)
 	}
-	springs, err := change.NewChange(catalogue.StiffSprings(), nil, facts(compiled))
+	springs, err := change.NewChange(catalogue.MustKit("bollard-springs"), nil, facts(compiled))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -142,7 +142,7 @@ func but(changes map[string]string) map[string]string {
 
 // The expected answers are common practice of fitting contact probes.
 func TestContactProbe(t *testing.T) {
-	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	j, err := fit.NewJudge(catalogue.MustKit("plumbline-probe"), voc)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -204,7 +204,7 @@ func TestContactProbe(t *testing.T) {
 
 // The sum is shown with its numbers.
 func TestArithmetic(t *testing.T) {
-	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	j, err := fit.NewJudge(catalogue.MustKit("plumbline-probe"), voc)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -14,7 +14,7 @@ import (
 // readings as a multiple of a bare loop over the same comparisons, their
 // values laid out beforehand; quick without the explanation, full with it.
 func BenchmarkVerdict(b *testing.B) {
-	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	j, err := fit.NewJudge(catalogue.MustKit("plumbline-probe"), voc)
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -23,7 +23,7 @@ func facts(_ testing.TB, values map[string]string) machine.Snapshot {
 func never(machine.Key, string) bool { return false }
 
 func probeKit(t testing.TB) []identify.Kit {
-	j, err := fit.NewJudge(catalogue.ContactProbe(), voc)
+	j, err := fit.NewJudge(catalogue.MustKit("plumbline-probe"), voc)
 	if err != nil {
 		t.Fatal(err)
 	}
