@@ -41,7 +41,8 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 		t.Fatal(err)
 	}
 	reading := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}
-	if _, err := s.AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading, demo.Today); err != nil {
+	if _, err := s.AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading,
+		demo.Today); err != nil {
 		t.Fatal(err)
 	}
 	for _, key := range []string{"driver-e", "sensor"} {
@@ -51,7 +52,8 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := s.ChangePosition(t.Context(), kittiwake, at, store.ChangedStructure{Version: m.Structure, By: "x", At: demo.Today}); err != nil {
+		if err := s.ChangePosition(t.Context(), kittiwake, at,
+			store.ChangedStructure{Version: m.Structure, By: "x", At: demo.Today}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -68,7 +70,8 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 	p.sees("measure again: Build of Toolhead board")
 	p.until(
 		"the axes' directions are valid",
-		`[...document.querySelectorAll('li')].some(x => /Motor direction, axis/.test(x.innerText) && /valid/.test(x.innerText) && !/invalid/.test(x.innerText))`,
+		`[...document.querySelectorAll('li')].some(x => /Motor direction, axis/.test(x.innerText) &&
+			/valid/.test(x.innerText) && !/invalid/.test(x.innerText))`,
 	)
 }
 
@@ -78,8 +81,10 @@ func TestHeadsSwappedByHand(t *testing.T) {
 	p := open(t, 1280, 800)
 	s := roomOf(t).store
 	fulmar := int64(6)
-	for key, value := range map[machine.Key]string{"hotend-2.model": "Forge all-metal", "nozzle-2.model": "wide", "structure.heads": "by hand", "structure.mounted": "2"} {
-		if _, err := s.AddReading(t.Context(), fulmar, key, value, machine.Reading{Grade: machine.Read, TakenAt: demo.Today.Add(-48 * time.Hour), By: "x"}, demo.Today); err != nil {
+	for key, value := range map[machine.Key]string{"hotend-2.model": "Forge all-metal", "nozzle-2.model": "wide",
+		"structure.heads": "by hand", "structure.mounted": "2"} {
+		if _, err := s.AddReading(t.Context(), fulmar, key, value,
+			machine.Reading{Grade: machine.Read, TakenAt: demo.Today.Add(-48 * time.Hour), By: "x"}, demo.Today); err != nil {
 			t.Fatal(err)
 		}
 	}

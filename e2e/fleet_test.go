@@ -52,7 +52,13 @@ func TestAskTheFleet(t *testing.T) {
 	p.types("Keep this question as", "Slip, flash in doubt")
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.sees("Kept as “Slip, flash in doubt”")
-	csv, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch(document.querySelector('a[href^="/api/answer.csv"]').href).then((r) => r.text())`, chromedp.EvalAwaitPromise))
+	csv, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`fetch(document.querySelector('a[href^="/api/answer.csv"]').href).then((r) => r.text())`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	if err != nil || strings.Count(csv, "\r\n") != 5 || !strings.Contains(csv, "Whimbrel,") {
 		t.Errorf("as CSV: %q, %v", csv, err)
 	}
@@ -81,7 +87,13 @@ func TestLabelsCanBeScanned(t *testing.T) {
 	p.chooses("Bay", "Loft")
 	p.types("Links begin with", "http://loft.example:8080/")
 	p.sees("Which: 8 of 8")
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelectorAll('.no-print').forEach((e) => e.style.display = 'none'); document.querySelectorAll('main li svg').forEach((e) => { e.style.width = e.style.height = '9rem' }); scrollTo(0, 0)`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.querySelectorAll('.no-print').forEach((e) => e.style.display = 'none');
+				document.querySelectorAll('main li svg').forEach((e) => { e.style.width = e.style.height = '9rem' });
+					scrollTo(0, 0)`,
+		),
+	)
 	shot, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
 	if err != nil {
 		t.Fatal(err)
@@ -94,7 +106,8 @@ func TestLabelsCanBeScanned(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	found, err := qrcode.NewQRCodeMultiReader().DecodeMultiple(bitmap, map[gozxing.DecodeHintType]interface{}{gozxing.DecodeHintType_TRY_HARDER: true})
+	found, err := qrcode.NewQRCodeMultiReader().
+		DecodeMultiple(bitmap, map[gozxing.DecodeHintType]interface{}{gozxing.DecodeHintType_TRY_HARDER: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -178,7 +191,11 @@ func TestAWireSheetIsWritten(t *testing.T) {
 	p.press("Save the wire sheet")
 	p.sees("Wire sheet saved")
 	p.sees("I = P ÷ V = 60 W ÷ 24 V = 2.50 A")
-	p.until("the drawing", `document.querySelector('figure svg[role=img]')?.getAttribute('aria-label').includes('way 3 of the motor to way 2 of the board')`)
+	p.until(
+		"the drawing",
+		`document.querySelector('figure svg[role=img]')?.getAttribute('aria-label')
+			.includes('way 3 of the motor to way 2 of the board')`,
+	)
 }
 
 // A part goes from one machine to another with its readings; a slot of the
@@ -219,7 +236,17 @@ func TestPartsAndCatalogue(t *testing.T) {
 // focusIn focuses a control within the opened details of a summary.
 func (p *page) focusIn(summary, name string) {
 	p.t.Helper()
-	p.until(name, fmt.Sprintf(`(() => { const d = [...document.querySelectorAll('details')].find((d) => d.querySelector('summary').innerText.trim().startsWith(%q)); const e = [...d.querySelectorAll('button')].find((b) => b.innerText === %q); e?.focus(); return document.activeElement === e; })()`, summary, name))
+	p.until(
+		name,
+		fmt.Sprintf(
+			`(() => { const d = [...document.querySelectorAll('details')].find((d) =>
+				d.querySelector('summary').innerText.trim().startsWith(%q));
+					const e = [...d.querySelectorAll('button')].find((b) => b.innerText === %q); e?.focus();
+						return document.activeElement === e; })()`,
+			summary,
+			name,
+		),
+	)
 }
 
 // A record goes out of this room and is refused on the way back, since its
@@ -227,18 +254,24 @@ func (p *page) focusIn(summary, name string) {
 func TestARecordIsBroughtIn(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch('/api/record.json?machine=3').then((r) => r.text())`, chromedp.EvalAwaitPromise))
+	text, err := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](`fetch('/api/record.json?machine=3').then((r) => r.text())`, chromedp.EvalAwaitPromise),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	dir := t.TempDir()
-	for name, content := range map[string]string{"same.json": text, "new.json": strings.Replace(strings.ReplaceAll(text, `"tag": "NL-`, `"tag": "XX-`), `"name": "Curlew"`, `"name": "Curlew II"`, 1), "old.json": `{"format": "wardifex-record", "version": 0}`} {
+	for name, content := range map[string]string{"same.json": text,
+		"new.json": strings.Replace(strings.ReplaceAll(text, `"tag": "NL-`, `"tag": "XX-`), `"name": "Curlew"`,
+			`"name": "Curlew II"`, 1), "old.json": `{"format": "wardifex-record", "version": 0}`} {
 		if err := os.WriteFile(filepath.Join(dir, name), []byte(content), 0o600); err != nil {
 			t.Fatal(err)
 		}
 	}
 	p.visit("/import?what=record")
-	for name, says := range map[string]string{"old.json": "versions 1 to 3 are read here", "same.json": "There is a machine named Curlew already"} {
+	for name, says := range map[string]string{"old.json": "versions 1 to 3 are read here",
+		"same.json": "There is a machine named Curlew already"} {
 		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
 		p.until(says, fmt.Sprintf(`document.body.innerText.toLowerCase().includes(%q)`, strings.ToLower(says)))
 	}
@@ -256,10 +289,14 @@ func TestARecordIsBroughtIn(t *testing.T) {
 func TestAThousandMachines(t *testing.T) {
 	p := open(t, 1280, 800)
 	if _, err := roomOf(t).store.SQL.Exec(`
-		insert into machines (name, bay, since, changed_by, changed_at) select 'Pier ' || i, 'Bay ' || i % 7, now(), 'x', now() from generate_series(1, 1000) i;
-		insert into parts (kind, changed_by, changed_at, note) select 'mainboard', 'x', now(), id::text from machines where name like 'Pier %';
-		insert into fittings (machine_id, slot, fitted_at, part_id) select note::bigint, 'mainboard', now(), id from parts where note ~ '^[0-9]+$';
-		insert into readings (part_id, trait, value, grade, taken_at, taken_by) select part_id, 'model', 'Brace board', 3, now(), 'x' from fittings where machine_id > 24`); err != nil {
+		insert into machines (name, bay, since, changed_by, changed_at) select 'Pier ' || i, 'Bay ' || i % 7, now(), 'x',
+			now() from generate_series(1, 1000) i;
+		insert into parts (kind, changed_by, changed_at, note) select 'mainboard', 'x', now(), id::text from machines
+			where name like 'Pier %';
+		insert into fittings (machine_id, slot, fitted_at, part_id) select note::bigint, 'mainboard', now(), id from
+			parts where note ~ '^[0-9]+$';
+		insert into readings (part_id, trait, value, grade, taken_at, taken_by) select part_id, 'model',
+			'Brace board', 3, now(), 'x' from fittings where machine_id > 24`); err != nil {
 		t.Fatal(err)
 	}
 	p.signIn("member")
@@ -268,7 +305,11 @@ func TestAThousandMachines(t *testing.T) {
 	if n := value[int](p, `document.querySelectorAll('tbody tr').length`); n > 120 {
 		t.Errorf("%d rows are drawn", n)
 	}
-	p.until("the last machine", `(() => { scrollTo(0, document.body.scrollHeight); return [...document.querySelectorAll('tbody th')].some((e) => e.innerText === 'Yaffle'); })()`)
+	p.until(
+		"the last machine",
+		`(() => { scrollTo(0, document.body.scrollHeight); return [...document.querySelectorAll('tbody th')].some((e) =>
+			e.innerText === 'Yaffle'); })()`,
+	)
 	p.types("Search the fleet", "Pier 1000")
 	p.until("the one", rows+` === 'Pier 1000'`)
 }

@@ -16,7 +16,14 @@ import (
 func (p *page) tap(name string) {
 	p.t.Helper()
 	p.until(fmt.Sprintf("the control %q", name), find(name)+` !== undefined`)
-	at := value[[]float64](p, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.left, r.top, r.width, r.height]; })()`, find(name)))
+	at := value[[]float64](
+		p,
+		fmt.Sprintf(
+			`(() => { const e = %s; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect();
+				return [r.left, r.top, r.width, r.height]; })()`,
+			find(name),
+		),
+	)
 	if at[1] < 1280/3 || at[3] < 56 {
 		p.t.Errorf("%q lies at %.0f and is %.0f high: out of the thumb's reach", name, at[1], at[3])
 	}
@@ -63,7 +70,8 @@ func TestIdentifyOneHanded(t *testing.T) {
 
 	// Through what is asked until the chip is read.
 	for range 40 {
-		if value[bool](p, `document.querySelector('h1').innerText.includes('processor')`) || value[bool](p, `document.querySelector('h1').innerText.includes('Mainboard: flash')`) {
+		if value[bool](p, `document.querySelector('h1').innerText.includes('processor')`) ||
+			value[bool](p, `document.querySelector('h1').innerText.includes('Mainboard: flash')`) {
 			break
 		}
 		before := value[string](p, `document.querySelector('h1').innerText`)

@@ -47,7 +47,8 @@ func (p *page) bringIn30() {
 	t.Helper()
 	p.do(chromedp.KeyEvent("b"))
 	p.chooseRegister()
-	if got := value[string](p, `[...document.querySelectorAll('section table select')].map((s) => s.value).join(' ')`); got != "name bay mainboard.model mainboard.flash firmware.family firmware.version nozzle.bore " {
+	if got := value[string](p, chosenTargets); got != "name bay mainboard.model mainboard.flash "+
+		"firmware.family firmware.version nozzle.bore " {
 		t.Errorf("columns proposed: %q", got)
 	}
 	p.press("Preview the import")
@@ -202,7 +203,8 @@ func (p *page) sheetOfEider() {
 	p.t.Helper()
 	p.press("the machine's sheet")
 	p.sees("Proofs and calibrations")
-	for _, want := range []string{"Plumbline contact probe", "surface, by touch", "-2.70 mm", "2.1.3", "Thermal-runaway protection proven", "alarm after 205 s", "lever switch", "Probe: passes its self-test: unknown"} {
+	for _, want := range []string{"Plumbline contact probe", "surface, by touch", "-2.70 mm", "2.1.3",
+		"Thermal-runaway protection proven", "alarm after 205 s", "lever switch", "Probe: passes its self-test: unknown"} {
 		p.sees(want)
 	}
 	if p.says("Locked out") {
@@ -219,7 +221,10 @@ func (p *page) maintain() {
 	p.t.Helper()
 	p.do(chromedp.KeyEvent("x"))
 	p.sees("Used / limit")
-	if first := value[string](p, `document.querySelector('main details summary').innerText`); !strings.Contains(first, "Thermal-runaway protection is not proven on") {
+	if first := value[string](p, `document.querySelector('main details summary').innerText`); !strings.Contains(
+		first,
+		"Thermal-runaway protection is not proven on",
+	) {
 		p.t.Errorf("first on the list: %q", first)
 	}
 	p.chooses("Kind of task", "Change the nozzle")

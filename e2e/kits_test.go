@@ -36,7 +36,11 @@ func TestAKitIsWritten(t *testing.T) {
 	p.press("Add another kit")
 	p.chooses("The other kit", "Slate sheet")
 	p.until("the verdicts with the sheet asked for", `/fits 0, fits if 0/.test(document.body.innerText)`)
-	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').at(-1).click()`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').at(-1).click()`,
+		),
+	)
 	p.until("the volts alone", `/fits [1-9]\d*, fits if 0/.test(document.body.innerText)`)
 	p.press("Close Enough volts for its fan")
 	p.press("Add a group")
@@ -71,13 +75,19 @@ func TestAKitIsWritten(t *testing.T) {
 	p.sees("What decides")
 	p.press("What it asks for")
 	p.sees("What Skerry hood asks for")
-	if got := value[string](p, `document.getElementById('kit-price').value + ' ' + document.querySelector('[aria-label="Fits 1: what"]').value`); got != "12.5 Skerry hood" {
+	if got := value[string](p, `document.getElementById('kit-price').value + ' ' +
+		document.querySelector('[aria-label="Fits 1: what"]').value`); got != "12.5 Skerry hood" {
 		t.Errorf("saved: %s", got)
 	}
 	k, err := roomOf(t).store.KitEntry(t.Context(), "skerry-hood")
-	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 || k.Kit.Uses[0].Keep != 10 || k.Version != 1 ||
-		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || !k.Kit.Effects[1].Stays() || k.Kit.Effects[1].Traits["in-the-way"] != "no" || k.Kit.AreaLoss[2] != 20 || k.Kit.StartCode[0] != "M141 S40 before G28" ||
-		k.Kit.Needs.All[1].Label != "Somewhere to hang it" || k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" || k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
+	if err != nil || k.Kit.Steps[0].Title != "Hang the hood" || k.Kit.Uses[0].Amount != 4.5 ||
+		k.Kit.Uses[0].Keep != 10 || k.Version != 1 ||
+		k.Kit.Effects[0].Traits["what"] != "keeps draughts off" || !k.Kit.Effects[1].Stays() ||
+		k.Kit.Effects[1].Traits["in-the-way"] != "no" || k.Kit.AreaLoss[2] != 20 ||
+		k.Kit.StartCode[0] != "M141 S40 before G28" ||
+		k.Kit.Needs.All[1].Label != "Somewhere to hang it" ||
+		k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" ||
+		k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
 		t.Errorf("on record: %+v, %v", k, err)
 	}
 
@@ -100,7 +110,10 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.sees("Every upgrade (35)")
 	p.chooses("Kind of upgrade", "contact pin probe")
 	p.until("two columns", `document.querySelectorAll('thead th').length === 3`)
-	p.until("the mark of Curlew", `document.querySelector('[title="Curlew: Plumbline contact probe kit, does not fit"]') !== null`)
+	p.until(
+		"the mark of Curlew",
+		`document.querySelector('[title="Curlew: Plumbline contact probe kit, does not fit"]') !== null`,
+	)
 	p.press("Pick kits to order")
 	p.press("Plumbline contact probe kit for Bittern")
 	p.press("Order list: 1")
@@ -114,7 +127,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.chooses("Add a kit", "Slate sheet (bed surface)")
 	p.press("Add it")
 	p.until("three steps", `document.querySelectorAll('main ol > li').length === 3`)
-	if first := value[string](p, `document.querySelector('main ol > li h2').innerText`); first != "1. Brace 5 silent board" {
+	if first := value[string](p, firstOfPlan); first != "1. Brace 5 silent board" {
 		t.Errorf("planned first: %s", first)
 	}
 	p.sees("What to buy")
@@ -155,7 +168,8 @@ func TestAPlanLooksFirst(t *testing.T) {
 		t.Fatal(err)
 	}
 	second := machine.Position{Kind: "toolhead", Serves: machine.Head(2)}
-	if _, err := room.AddPosition(t.Context(), 1, second, store.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
+	if _, err := room.AddPosition(t.Context(), 1, second,
+		store.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
 		t.Fatal(err)
 	}
 	// With a second head, a kit for any of them says for which it is judged.
@@ -179,7 +193,7 @@ func TestAPlanLooksFirst(t *testing.T) {
 	}
 	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")
 	p.sees("Why touch it?")
-	if first := value[string](p, `document.querySelector('main ol > li h2').innerText`); first != "1. Quayside change plate, 5 mm" {
+	if first := value[string](p, firstOfPlan); first != "1. Quayside change plate, 5 mm" {
 		t.Errorf("planned first: %s", first)
 	}
 }

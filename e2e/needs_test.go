@@ -24,7 +24,11 @@ func TestAShelfPartIsJudgedInPlace(t *testing.T) {
 	p.press("Hotend heater")
 	p.sees("From the shelf")
 	p.sees("If its part comes out")
-	p.until("the spare judged", `[...document.querySelectorAll('li')].some((e) => e.innerText.includes('Hearthstone 12 V') && e.innerText.includes('look first'))`)
+	p.until(
+		"the spare judged",
+		`[...document.querySelectorAll('li')].some((e) => e.innerText.includes('Hearthstone 12 V') &&
+			e.innerText.includes('look first'))`,
+	)
 	p.press("Hearthstone 12 V")
 	p.sees("Where it fits")
 	p.sees("Unknown or too weakly known: Hotend heater: volts")
@@ -60,7 +64,8 @@ func TestClaimsAreReadByTheirLean(t *testing.T) {
 	p.sees("Choose or drop the CSV")
 	file := filepath.Join(t.TempDir(), "slip.csv")
 	rows := []string{"Printer;Where;Bed springs: model;Bed springs: room at the cable corner;Bed springs: stiff",
-		"Slip 1;Slip;factory springs;18;no", "Slip 2;Slip;factory springs;18;no", "Slip 3;Slip;factory springs;15;no", "Slip 4;Slip;hard springs;18;yes"}
+		"Slip 1;Slip;factory springs;18;no", "Slip 2;Slip;factory springs;18;no", "Slip 3;Slip;factory springs;15;no",
+		"Slip 4;Slip;hard springs;18;yes"}
 	if err := os.WriteFile(file, []byte(strings.Join(rows, "\r\n")+"\r\n"), 0o600); err != nil {
 		t.Fatal(err)
 	}
@@ -76,17 +81,42 @@ func TestClaimsAreReadByTheirLean(t *testing.T) {
 	p.chooses("Kind of upgrade", "stiffer bed springs")
 	p.chooses("Bay", "Slip")
 	p.chooses("Verdict", "look first, leans to fits")
-	p.until("those that lean to it, the one with less room by the short springs", `document.querySelectorAll("tbody tr").length === 3`)
-	p.until("the mark with its lean", `document.querySelector('[title="Slip 1: Bollard stiff bed springs, look first, leans to fits"]') !== null`)
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[title="Slip 1: Bollard stiff bed springs, look first, leans to fits"]').click()`))
+	p.until(
+		"those that lean to it, the one with less room by the short springs",
+		`document.querySelectorAll("tbody tr").length === 3`,
+	)
+	p.until(
+		"the mark with its lean",
+		`document.querySelector('[title="Slip 1: Bollard stiff bed springs, look first, leans to fits"]') !== null`,
+	)
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.querySelector('[title="Slip 1: Bollard stiff bed springs, look first, leans to fits"]').click()`,
+		),
+	)
 	p.until("the verdict with its lean", `document.querySelector('[data-verdict="look first"]')?.dataset.lean === 'fits'`)
 	p.sees("Begin with:")
-	for label, value := range map[string]string{"Bed springs: room at the cable corner": "18", "Bed springs: stiffer springs": "no"} {
-		p.until("the look "+label, `[...document.querySelectorAll('main li')].some((e) => e.innerText.includes(`+quoted(label)+`))`)
-		p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll('main li')].filter((e) => e.innerText.includes(` + quoted(label) + `) && e.querySelector('button')).at(-1).querySelector('button').click()`))
+	for label, value := range map[string]string{"Bed springs: room at the cable corner": "18",
+		"Bed springs: stiffer springs": "no"} {
+		p.until(
+			"the look "+label,
+			`[...document.querySelectorAll('main li')].some((e) => e.innerText.includes(`+quoted(label)+`))`,
+		)
+		p.do(
+			chromedp.Evaluate[chromedp.Void](
+				`[...document.querySelectorAll('main li')].filter((e) => e.innerText.includes(` + quoted(
+					label,
+				) + `) && e.querySelector('button')).at(-1).querySelector('button').click()`,
+			),
+		)
 		p.fills(label, value)
 		p.press("Record the reading")
-		p.until(label+" settled", `![...document.querySelectorAll('main li')].some((e) => e.innerText.includes(`+quoted(label)+`) && e.querySelector('button'))`)
+		p.until(
+			label+" settled",
+			`![...document.querySelectorAll('main li')].some((e) => e.innerText.includes(`+quoted(
+				label,
+			)+`) && e.querySelector('button'))`,
+		)
 	}
 	p.until("a verdict that fits", `document.querySelector('[data-verdict="fits"]') !== null`)
 	p.sees("Every need is met.")

@@ -34,6 +34,12 @@ var (
 	browser context.Context
 )
 
+// What pages show, as JavaScript.
+const (
+	chosenTargets = `[...document.querySelectorAll('section table select')].map((s) => s.value).join(' ')`
+	firstOfPlan   = `document.querySelector('main ol > li h2').innerText`
+)
+
 const netloft = "netloft"
 
 // room is the application with the demo room, for one test.
@@ -62,7 +68,15 @@ func roomOf(t *testing.T) *room {
 	for _, name := range []string{"technician", "lead", "member"} {
 		accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
 	}
-	app := server.New(server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Demo: accounts, Files: web.Files(), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	app := server.New(
+		server.Config{
+			Store: st,
+			Clock: func() time.Time { return demo.Today },
+			Demo:  accounts,
+			Files: web.Files(),
+			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+		},
+	)
 	srv := httptest.NewServer(app)
 	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
 	rooms[t] = &room{store: st, url: srv.URL}
@@ -122,8 +136,18 @@ func startBrowser(ctx context.Context) (context.Context, func(), error) {
 	if err != nil {
 		return nil, nil, errors.New("no Chromium: install Debian's package with: apt-get install chromium")
 	}
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("lang", "en-GB"), chromedp.WindowSize(1280, 800))
+	options := append(
+		chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath(path),
+		chromedp.DisableGPU,
+		chromedp.Flag(
+			"disable-quic",
+			true,
+		),
+		chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("lang", "en-GB"),
+		chromedp.WindowSize(1280, 800),
+	)
 	if os.Geteuid() == 0 {
 		options = append(options, chromedp.NoSandbox)
 	}
@@ -165,8 +189,13 @@ func open(t *testing.T, width, height int64) *page {
 		if _, err := cdp.Call(ctx, target, log.Enable, cdp.Empty{}); err != nil {
 			return err
 		}
-		_, err := cdp.Call(ctx, target, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
-			{Name: "prefers-color-scheme", Value: "light"}, {Name: "prefers-reduced-motion", Value: "reduce"}}})
+		_, err := cdp.Call(
+			ctx,
+			target,
+			emulation.SetEmulatedMedia,
+			emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{
+				{Name: "prefers-color-scheme", Value: "light"}, {Name: "prefers-reduced-motion", Value: "reduce"}}},
+		)
 		return err
 	}), chromedp.EmulateViewport(width, height))
 	return p
@@ -219,7 +248,14 @@ func (p *page) until(what, js string) {
 
 func (p *page) fail(why string) {
 	p.t.Helper()
-	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll('h1, h2, h3, main p, main button, label, dt, td:not(:has(select)), [role=alert], [role=status]')].filter((e) => e.getClientRects().length).map((e) => e.innerText.trim()).join('\n').slice(0, 3000)`))
+	text, _ := chromedp.Run(
+		p.ctx,
+		chromedp.Evaluate[string](
+			`[...document.querySelectorAll('h1, h2, h3, main p, main button, label, dt, td:not(:has(select)),' +
+				'[role=alert], [role=status]')].filter((e) => e.getClientRects().length)
+				.map((e) => e.innerText.trim()).join('\n').slice(0, 3000)`,
+		),
+	)
 	if dir := os.Getenv("WARDIFEX_SCREENSHOTS"); dir != "" {
 		if png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot()); err == nil {
 			_ = os.WriteFile(dir+"/failed.png", png, 0o644)
@@ -248,7 +284,8 @@ func find(name string) string {
 	return fmt.Sprintf(`(() => {
 		const want = %q;
 		const seen = (e) => e.getClientRects().length > 0 && !e.disabled;
-		const said = (e) => (e.getAttribute('aria-label') ?? '') || [...(e.labels ?? [])].map((l) => l.innerText).join(' ') || e.innerText || e.value || '';
+		const said = (e) => (e.getAttribute('aria-label') ?? '') || [...(e.labels ?? [])].map((l) =>
+			l.innerText).join(' ') || e.innerText || e.value || '';
 		const label = (e) => said(e).replace(/\s+/g, ' ').trim();
 		const scope = document.querySelector('[role=dialog]') ?? document;
 		const all = [...scope.querySelectorAll('a, button, summary, input, select, textarea')].filter(seen);
@@ -260,7 +297,14 @@ func find(name string) string {
 // sees it rest there: a dialog that has just opened takes the focus once itself.
 func (p *page) focus(name string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("the control %q", name), fmt.Sprintf(`(() => { const e = %s; const rests = e !== undefined && document.activeElement === e; e?.focus(); return rests; })()`, find(name)))
+	p.until(
+		fmt.Sprintf("the control %q", name),
+		fmt.Sprintf(
+			`(() => { const e = %s; const rests = e !== undefined && document.activeElement === e; e?.focus(); return rests;
+				})()`,
+			find(name),
+		),
+	)
 }
 
 // press presses a control by keyboard: Enter for links and buttons, Space for
@@ -279,7 +323,11 @@ func (p *page) press(name string) {
 func (p *page) types(name, text string) {
 	p.t.Helper()
 	p.focus(name)
-	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.select?.()`), chromedp.KeyEvent(kb.Delete), chromedp.KeyEvent(text))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](`document.activeElement.select?.()`),
+		chromedp.KeyEvent(kb.Delete),
+		chromedp.KeyEvent(text),
+	)
 }
 
 // chooses picks an option of a list by typing its first letters.

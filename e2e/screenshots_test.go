@@ -29,7 +29,13 @@ var views = []struct {
 	{file: "work", path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
 	{path: "/work/3", wait: "It waits its turn"},
-	{file: "identify", path: "/identify?machine=6&kit=plumbline-probe", wait: "Look at the display", width: 800, height: 1280},
+	{
+		file:   "identify",
+		path:   "/identify?machine=6&kit=plumbline-probe",
+		wait:   "Look at the display",
+		width:  800,
+		height: 1280,
+	},
 	{file: "history", path: "/machine/8/history", wait: "What happened"},
 	{path: "/compare?a=1&b=3", wait: "values differ"},
 	{file: "builds", path: "/machine/1/builds", wait: "What its parts ask of the build"},
@@ -43,7 +49,11 @@ var views = []struct {
 	}},
 	{path: "/part/1", wait: "Where it has been"},
 	{file: "wires", path: "/machine/15/wires?head=head%202", wait: "Extruder motor", arrange: func(p *page) {
-		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#motors').scrollIntoView({block: 'end'}); scrollBy(0, 320)`))
+		p.do(
+			chromedp.Evaluate[chromedp.Void](
+				`document.querySelector('#motors').scrollIntoView({block: 'end'}); scrollBy(0, 320)`,
+			),
+		)
 	}},
 	{file: "positions", path: "/machine/15/positions", wait: "What is there"},
 	{path: "/labels", wait: "Avocet"},

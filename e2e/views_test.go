@@ -12,7 +12,8 @@ import (
 
 // Source of the rules: axe-core, rules for WCAG 2.2 A and AA.
 const axeRun = `axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) =>
-	JSON.stringify(r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.html.slice(0, 160)).join(' | '))))`
+	JSON.stringify(r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' +
+		v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.html.slice(0, 160)).join(' | '))))`
 
 // axe finds nothing serious on any main view, light and dark.
 func TestAxe(t *testing.T) {
@@ -20,7 +21,13 @@ func TestAxe(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	extra := []struct{ path, wait string }{{"/machine/new", "Put it into the register"}, {"/machine/8", "not proven"}, {"/machine/24", "Still missing"}, {"/work/1", "Finished"}, {"/nowhere", "no such page"}}
+	extra := []struct{ path, wait string }{
+		{"/machine/new", "Put it into the register"},
+		{"/machine/8", "not proven"},
+		{"/machine/24", "Still missing"},
+		{"/work/1", "Finished"},
+		{"/nowhere", "no such page"},
+	}
 	for _, dark := range []bool{false, true} {
 		p := open(t, 1280, 800)
 		p.visit("/")
@@ -56,7 +63,11 @@ func TestAxe(t *testing.T) {
 // axeCanFail shows axe a field without a label and wants it found.
 func (p *page) axeCanFail(axe string) {
 	p.t.Helper()
-	p.do(chromedp.Evaluate[chromedp.Void](`document.body.append(Object.assign(document.createElement('input'), {id: 'canary'}))`))
+	p.do(
+		chromedp.Evaluate[chromedp.Void](
+			`document.body.append(Object.assign(document.createElement('input'), {id: 'canary'}))`,
+		),
+	)
 	if found := p.axe(axe); len(found) != 1 || !strings.Contains(found[0], "label: #canary") {
 		p.t.Errorf("axe finds %v on a page with one field without a label", found)
 	}
@@ -93,12 +104,18 @@ func TestFirstPageIsSmall(t *testing.T) {
 	p.signIn("member")
 	p.visit("/")
 	p.sees("Whimbrel")
-	script := value[int](p, `performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).reduce((n, e) => n + e.encodedBodySize, 0)`)
+	script := value[int](
+		p,
+		`performance.getEntriesByType('resource').filter((e) => e.name.endsWith('.js')).reduce((n, e) => n +
+			e.encodedBodySize, 0)`,
+	)
 	t.Logf("%d bytes of compressed script", script)
 	if script < 10_000 || script > 250_000 {
 		t.Errorf("the first page loads %d bytes of compressed script", script)
 	}
-	if outside := value[string](p, `performance.getEntriesByType('resource').map((e) => e.name).filter((n) => !n.startsWith(location.origin)).join()`); outside != "" {
+	if outside := value[string](p,
+		`performance.getEntriesByType('resource').map((e) => e.name)
+			.filter((n) => !n.startsWith(location.origin)).join()`); outside != "" {
 		t.Errorf("loaded from outside: %s", outside)
 	}
 }
@@ -116,7 +133,12 @@ func TestTablet(t *testing.T) {
 		if wide := value[int](p, `document.documentElement.scrollWidth`); wide > 800 {
 			t.Errorf("%s is %d wide on a screen of 800", v.path, wide)
 		}
-		small := value[string](p, `[...document.querySelectorAll('main button, main input:not(.sr-only):not([type=checkbox]):not([type=radio]), main select, main textarea')].filter((e) => e.getClientRects().length && e.getBoundingClientRect().height < 39.5).map((e) => e.innerText || e.id).slice(0, 5).join()`)
+		small := value[string](
+			p,
+			`[...document.querySelectorAll('main button, main input:not(.sr-only):not([type=checkbox]):not([type=radio]),' +
+				'main select, main textarea')].filter((e) => e.getClientRects().length && e.getBoundingClientRect().height < 39.5)
+				.map((e) => e.innerText || e.id).slice(0, 5).join()`,
+		)
 		if small != "" {
 			t.Errorf("%s has targets under 40 px: %s", v.path, small)
 		}
@@ -177,10 +199,13 @@ func TestNothingTypedIsLost(t *testing.T) {
 func TestMemberIsOfferedNoWrites(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("member")
-	for path, wait := range map[string]string{"/": "Whimbrel", "/machine/1": "What is in it", "/ask/plumbline-probe/2": "With these additional changes", "/due": "Used / limit", "/work/2": "Make the build", "/import": "Only technicians"} {
+	for path, wait := range map[string]string{"/": "Whimbrel", "/machine/1": "What is in it",
+		"/ask/plumbline-probe/2": "With these additional changes", "/due": "Used / limit", "/work/2": "Make the build",
+		"/import": "Only technicians"} {
 		p.visit(path)
 		p.sees(wait)
-		for _, control := range []string{"New machine", "Edit", "Read the meter", "Open the work order", "Done …", "Done, next", "Finish the work", "Record it"} {
+		for _, control := range []string{"New machine", "Edit", "Read the meter", "Open the work order", "Done …",
+			"Done, next", "Finish the work", "Record it"} {
 			if value[bool](p, find(control)+fmt.Sprintf(`?.innerText.trim() === %q`, control)) {
 				t.Errorf("%s offers a member %q", path, control)
 			}

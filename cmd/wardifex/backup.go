@@ -50,7 +50,10 @@ type fileSum struct {
 var notBackedUp = []string{"sessions", "devices", "sign_in_tries", "write_keys", "uploads"}
 
 func backupCommand() *cobra.Command {
-	return &cobra.Command{Use: "backup FILE", Short: "Write everything on record, pictures too, to one file", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "backup FILE",
+		Short: "Write everything on record, pictures too, to one file",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if _, err := os.Stat(args[0]); err == nil {
 				return fmt.Errorf("%s is there already; choose another name, so that no backup is overwritten", args[0])
@@ -60,7 +63,8 @@ func backupCommand() *cobra.Command {
 				return err
 			}
 			return backup(cmd.Context(), set, args[0])
-		}}
+		},
+	}
 }
 
 func backup(ctx context.Context, set settings, file string) error {
@@ -140,7 +144,10 @@ func sumOf(file string) (fileSum, error) {
 }
 
 func verifyCommand() *cobra.Command {
-	return &cobra.Command{Use: "verify FILE", Short: "Say whether a backup is whole and unchanged", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "verify FILE",
+		Short: "Say whether a backup is whole and unchanged",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			dir, err := os.MkdirTemp("", "wardifex-verify-")
 			if err != nil {
@@ -153,7 +160,8 @@ func verifyCommand() *cobra.Command {
 			}
 			fmt.Println(b.words())
 			return nil
-		}}
+		},
+	}
 }
 
 // unpacked is a backup whose parts lie in a folder, found whole.
@@ -166,14 +174,25 @@ type unpacked struct {
 
 func (u unpacked) words() string {
 	if u.manifest == nil {
-		return u.file + " can be read. It is of an earlier version, which wrote no checksums: whether anything in it was changed cannot be told."
+		return u.file + " can be read. It is of an earlier version, which wrote no checksums: whether anything in it " +
+			"was changed cannot be told."
 	}
 	rows := int64(0)
 	for _, n := range u.manifest.Rows {
 		rows += n
 	}
-	return fmt.Sprintf("%s is whole and unchanged: made on %s, schema version %d, %d machines, %d readings, %d pictures, %d rows in all.", u.file,
-		u.manifest.Made.Format("2 Jan 2006, 15:04 UTC"), u.manifest.Schema, u.manifest.Rows["machines"], u.manifest.Rows["readings"], u.manifest.Rows["photos"], rows)
+	return fmt.Sprintf(
+		"%s is whole and unchanged: made on %s, schema version %d, %d machines, %d readings, %d pictures, %d rows in all.",
+		u.file,
+		u.manifest.Made.Format(
+			"2 Jan 2006, 15:04 UTC",
+		),
+		u.manifest.Schema,
+		u.manifest.Rows["machines"],
+		u.manifest.Rows["readings"],
+		u.manifest.Rows["photos"],
+		rows,
+	)
 }
 
 // unpack takes a backup apart and checks every part of it, before anything is written to
@@ -296,13 +315,30 @@ func (u *unpacked) check() error {
 	case m.Format != backupFormat:
 		return fmt.Errorf("%s is no backup of Wardifex: its format says otherwise", u.file)
 	case m.Version != 1:
-		return fmt.Errorf("%s is of version %d of backups; this program reads version 1. Use the program that wrote it, or a newer one", u.file, m.Version)
+		return fmt.Errorf(
+			"%s is of version %d of backups; this program reads version 1. Use the program that wrote it, or a newer one",
+			u.file,
+			m.Version,
+		)
 	case m.Schema > store.SchemaVersion():
-		return fmt.Errorf("%s was made by a newer program: its schema is version %d, this program knows up to %d. Use the newer program", u.file, m.Schema, store.SchemaVersion())
+		return fmt.Errorf(
+			"%s was made by a newer program: its schema is version %d, this program knows up to %d. Use the newer program",
+			u.file,
+			m.Schema,
+			store.SchemaVersion(),
+		)
 	case sum.Size != m.Dump.Size:
-		return fmt.Errorf("%s was changed: the database in it has %d bytes, and %d were written. Take another copy", u.file, sum.Size, m.Dump.Size)
+		return fmt.Errorf(
+			"%s was changed: the database in it has %d bytes, and %d were written. Take another copy",
+			u.file,
+			sum.Size,
+			m.Dump.Size,
+		)
 	case sum.SHA256 != m.Dump.SHA256:
-		return fmt.Errorf("%s was changed or damaged since it was written: the checksum of the database in it is another. Take another copy", u.file)
+		return fmt.Errorf(
+			"%s was changed or damaged since it was written: the checksum of the database in it is another. Take another copy",
+			u.file,
+		)
 	}
 	return nil
 }
@@ -325,14 +361,18 @@ func firstLine(out string, err error) string {
 }
 
 func restoreCommand() *cobra.Command {
-	return &cobra.Command{Use: "restore FILE", Short: "Check a backup and read it into an empty database", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "restore FILE",
+		Short: "Check a backup and read it into an empty database",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			set, err := readSettings(true)
 			if err != nil {
 				return err
 			}
 			return restore(cmd.Context(), set, args[0])
-		}}
+		},
+	}
 }
 
 func restore(ctx context.Context, set settings, file string) error {
@@ -353,9 +393,11 @@ func restore(ctx context.Context, set settings, file string) error {
 	if some, err := st.HasTables(ctx); err != nil {
 		return err
 	} else if some {
-		return errors.New("the database is not empty; a backup is read into an empty one, so that nothing is overwritten. Make one with createdb and name it in WARDIFEX_DATABASE_URL")
+		return errors.New("the database is not empty; a backup is read into an empty one, so that nothing is " +
+			"overwritten. Make one with createdb and name it in WARDIFEX_DATABASE_URL")
 	}
-	if err := tool(ctx, "pg_restore", "--no-owner", "--single-transaction", "--exit-on-error", u.dump, "--dbname", set.Database); err != nil {
+	if err := tool(ctx, "pg_restore", "--no-owner", "--single-transaction", "--exit-on-error", u.dump, "--dbname",
+		set.Database); err != nil {
 		return err // one transaction: the database is as empty as before
 	}
 	if err := u.complete(ctx, st); err != nil {

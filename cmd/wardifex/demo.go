@@ -17,7 +17,10 @@ import (
 
 func demoCommand() *cobra.Command {
 	var dir string
-	cmd := &cobra.Command{Use: "demo", Short: "Start PostgreSQL on loopback and the application with the demo room", Args: cobra.NoArgs,
+	cmd := &cobra.Command{
+		Use:   "demo",
+		Short: "Start PostgreSQL on loopback and the application with the demo room",
+		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			ctx := cmd.Context()
 			set, err := readSettings(false)
@@ -52,12 +55,24 @@ func demoCommand() *cobra.Command {
 			for _, name := range []string{"technician", "lead", "member"} {
 				accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
 			}
-			config := server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Demo: accounts, SecureCookies: set.SecureCookies}
+			config := server.Config{
+				Store:         st,
+				Clock:         func() time.Time { return demo.Today },
+				Demo:          accounts,
+				SecureCookies: set.SecureCookies,
+			}
 			return serve(ctx, listener, config, func(url string) {
-				fmt.Printf("\nWardifex with the demo room Netloft is at %s\nAccounts: technician, lead, member; password %s\nIts clock stands at %s. Ctrl-C stops everything; the data stays in %s.\n",
-					url, demo.Password, demo.Today.Format("2 January 2006, 15:04"), dir)
+				fmt.Printf(
+					"\nWardifex with the demo room Netloft is at %s\nAccounts: technician, lead, member; password %s\nIts clock "+
+						"stands at %s. Ctrl-C stops everything; the data stays in %s.\n",
+					url,
+					demo.Password,
+					demo.Today.Format("2 January 2006, 15:04"),
+					dir,
+				)
 			})
-		}}
+		},
+	}
 	cmd.Flags().StringVar(&dir, "dir", ".wardifex/demo", "folder that keeps the demo's PostgreSQL cluster")
 	cmd.AddCommand(&cobra.Command{Use: "reset", Short: "Throw the demo's data away", Args: cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error { return resetDemo(dir) }})

@@ -15,7 +15,10 @@ import (
 )
 
 func exportCommand() *cobra.Command {
-	return &cobra.Command{Use: "export FILE", Short: "Write the fleet's whole record to a JSON file", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "export FILE",
+		Short: "Write the fleet's whole record to a JSON file",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if _, err := os.Stat(args[0]); err == nil {
 				return fmt.Errorf("%s is there already; choose another name, so that nothing is overwritten", args[0])
@@ -31,11 +34,15 @@ func exportCommand() *cobra.Command {
 				}
 				return os.WriteFile(args[0], append(text, '\n'), 0o600)
 			})
-		}}
+		},
+	}
 }
 
 func importCommand() *cobra.Command {
-	return &cobra.Command{Use: "import FILE", Short: "Import the record of machines from a JSON file", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "import FILE",
+		Short: "Import the record of machines from a JSON file",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			text, err := os.ReadFile(args[0])
 			if err != nil {
@@ -46,13 +53,20 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				p, err := st.ImportRecord(onCommandLine(cmd.Context(), "import-record"), store.ImportFile{Name: filepath.Base(args[0]), Data: text}, f, commandLine, time.Now().In(st.Location()))
+				p, err := st.ImportRecord(
+					onCommandLine(cmd.Context(), "import-record"),
+					store.ImportFile{Name: filepath.Base(args[0]), Data: text},
+					f,
+					commandLine,
+					time.Now().In(st.Location()),
+				)
 				if err == nil {
 					fmt.Printf("%d machines, %d parts, %d readings imported.\n", len(p.Machines), p.Parts, p.Readings)
 				}
 				return err
 			})
-		}}
+		},
+	}
 }
 
 // withStore opens the database of the environment for one job.

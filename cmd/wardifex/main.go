@@ -16,8 +16,26 @@ import (
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	root := &cobra.Command{Use: "wardifex", Short: "What is in each printer, what fits it, and what comes next", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), userCommand(), shopCommand(), openAPICommand(), schemaCommand(), backupCommand(), verifyCommand(), restoreCommand(), exportCommand(), importCommand())
+	root := &cobra.Command{
+		Use:           "wardifex",
+		Short:         "What is in each printer, what fits it, and what comes next",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		migrateCommand(),
+		userCommand(),
+		shopCommand(),
+		openAPICommand(),
+		schemaCommand(),
+		backupCommand(),
+		verifyCommand(),
+		restoreCommand(),
+		exportCommand(),
+		importCommand(),
+	)
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "wardifex:", err)
 		os.Exit(1)

@@ -113,7 +113,8 @@ func TestDemoFromFirstStartToReset(t *testing.T) {
 	if !strings.Contains(fleet(), "Avocet") {
 		t.Error("the demo room is not there")
 	}
-	if got := post("/api/machines", map[string]string{"name": "Added", "bay": "", "maker": "", "serial": "", "note": ""}); got != 200 {
+	if got := post("/api/machines",
+		map[string]string{"name": "Added", "bay": "", "maker": "", "serial": "", "note": ""}); got != 200 {
 		t.Errorf("adding a machine: %d", got)
 	}
 	t.Setenv("PORT", fmt.Sprint(freePort(t)))
@@ -131,7 +132,10 @@ func TestDemoFromFirstStartToReset(t *testing.T) {
 	}
 
 	url, stop = startDemo(t, dir)
-	if post("/api/session", map[string]string{"name": "technician", "password": "netloft-demo"}); !strings.Contains(fleet(), "Added") {
+	if post("/api/session", map[string]string{"name": "technician", "password": "netloft-demo"}); !strings.Contains(
+		fleet(),
+		"Added",
+	) {
 		t.Error("the second start has lost what was added")
 	}
 	stop()
@@ -158,7 +162,8 @@ func TestPortTakenIsSaidBeforeAnythingStarts(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "demo")
 	cmd := demoCommand()
 	cmd.SetArgs([]string{"--dir", dir})
-	if err := cmd.ExecuteContext(t.Context()); err == nil || !strings.Contains(err.Error(), fmt.Sprintf("PORT=%d", port+1)) {
+	if err := cmd.ExecuteContext(t.Context()); err == nil ||
+		!strings.Contains(err.Error(), fmt.Sprintf("PORT=%d", port+1)) {
 		t.Errorf("got %v", err)
 	}
 	if _, err := os.Stat(dir); !errors.Is(err, os.ErrNotExist) {
@@ -244,7 +249,10 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if jpeg, err := s.Photo(t.Context(), 1, false); err != nil || len(jpeg) == 0 {
 		t.Errorf("the picture after restoring: %v", err)
 	}
-	if u, _, err := app.New(s, time.Now).SignIn(t.Context(), "ann", "a long password", app.SignInFrom{Address: "127.0.0.1"}, time.Now()); err != nil || u.Role != "lead" || u.DisplayName != "Ann Example" {
+	if u, _, err := app.New(s, time.Now).SignIn(t.Context(), "ann", "a long password",
+		app.SignInFrom{Address: "127.0.0.1"}, time.Now()); err != nil ||
+		u.Role != "lead" ||
+		u.DisplayName != "Ann Example" {
 		t.Errorf("after restoring: %+v, %v", u, err)
 	}
 }
@@ -268,7 +276,14 @@ func photographed(t *testing.T, dsn string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	reading, err := s.AddReading(t.Context(), id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: time.Now(), By: "x"}, time.Now())
+	reading, err := s.AddReading(
+		t.Context(),
+		id,
+		"supply.volts",
+		"24",
+		machine.Reading{Grade: machine.Read, TakenAt: time.Now(), By: "x"},
+		time.Now(),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,7 +22,13 @@ func takePhotosIn(ctx context.Context, st *store.Store, where string) error {
 		return fmt.Errorf("the folder for pictures of an earlier version, %s: %w", dir, err)
 	}
 	if len(lost) > 0 {
-		fmt.Fprintf(os.Stderr, "%d pictures are on record whose files are not in %s; name the folder that an earlier version kept them in with WARDIFEX_PHOTOS.\n", len(lost), dir)
+		fmt.Fprintf(
+			os.Stderr,
+			"%d pictures are on record whose files are not in %s; name the folder that an earlier version kept them in "+
+				"with WARDIFEX_PHOTOS.\n",
+			len(lost),
+			dir,
+		)
 	}
 	return nil
 }

@@ -13,10 +13,16 @@ import (
 )
 
 // formats are the files that can be exchanged, by name.
-var formats = map[string]reflect.Type{"catalogue": reflect.TypeFor[catalogue.File](), "record": reflect.TypeFor[record.File]()}
+var formats = map[string]reflect.Type{
+	"catalogue": reflect.TypeFor[catalogue.File](),
+	"record":    reflect.TypeFor[record.File](),
+}
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema catalogue|record", Short: "Print the JSON Schema of a file format", Args: cobra.ExactArgs(1),
+	return &cobra.Command{
+		Use:   "schema catalogue|record",
+		Short: "Print the JSON Schema of a file format",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
 			t, ok := formats[args[0]]
 			if !ok {
@@ -27,7 +33,8 @@ func schemaCommand() *cobra.Command {
 				fmt.Println(string(text))
 			}
 			return err
-		}}
+		},
+	}
 }
 
 // schemaOf writes a type's JSON Schema with all that it refers to.

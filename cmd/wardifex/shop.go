@@ -37,7 +37,8 @@ func shopCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().
-		StringVar(&zone, "time-zone", "", "in which days are kept from now on, such as Europe/Oslo; days on record stay as they are")
+		StringVar(&zone, "time-zone", "", "in which days are kept from now on, such as Europe/Oslo; days on record "+
+			"stay as they are")
 	return cmd
 }
 

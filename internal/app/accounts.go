@@ -55,7 +55,10 @@ func (a *App) AddAccount(ctx context.Context, in Account, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	_, err = a.store.AddUser(ctx, store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now})
+	_, err = a.store.AddUser(
+		ctx,
+		store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now},
+	)
 	if errors.Is(err, store.ErrTaken) {
 		return refuse("there is an account named %s already", name)
 	}
@@ -87,7 +90,9 @@ func checkPassword(password, name, display string) error {
 	small := strings.ToLower(password)
 	bare := strings.TrimFunc(small, func(r rune) bool { return r < 'a' || r > 'z' })
 	for _, own := range []string{strings.ToLower(name), strings.ToLower(display)} {
-		if own != "" && (small == own || bare == own || small == own+own || strings.ReplaceAll(small, " ", "") == strings.ReplaceAll(own, " ", "")) {
+		if own != "" &&
+			(small == own || bare == own || small == own+own ||
+				strings.ReplaceAll(small, " ", "") == strings.ReplaceAll(own, " ", "")) {
 			return refuse("the password is the account's name; take one that nobody guesses from it")
 		}
 	}
@@ -95,7 +100,9 @@ func checkPassword(password, name, display string) error {
 		return refuse("the password is among the commonest; take another, such as four words that do not belong together")
 	}
 	if isRun([]rune(small)) {
-		return refuse("the password only counts on or repeats itself; take another, such as four words that do not belong together")
+		return refuse(
+			"the password only counts on or repeats itself; take another, such as four words that do not belong together",
+		)
 	}
 	return nil
 }
@@ -171,9 +178,17 @@ type SignInFrom struct {
 // at, so that many at once are no more tries than one after the other. now is real time,
 // also where the record's clock stands still. It gives a token by which the device is
 // known from now on.
-func (a *App) SignIn(ctx context.Context, name, password string, from SignInFrom, now time.Time) (u store.User, device string, err error) {
+func (a *App) SignIn(
+	ctx context.Context,
+	name, password string,
+	from SignInFrom,
+	now time.Time,
+) (u store.User, device string, err error) {
 	name = strings.ToLower(strings.TrimSpace(name))
-	buckets := []store.Bucket{{Name: "address " + from.Address, Most: triesByAddress}, {Name: "name " + name, Most: triesByName}}
+	buckets := []store.Bucket{
+		{Name: "address " + from.Address, Most: triesByAddress},
+		{Name: "name " + name, Most: triesByName},
+	}
 	if from.Device != "" {
 		token := store.Hash(sha256.Sum256([]byte(from.Device)))
 		known, err := a.store.IsDeviceOf(ctx, token, name)

@@ -53,21 +53,28 @@ func TestAnAccountIsMade(t *testing.T) {
 		{"a short piece again and again", "ann", "", store.Lead, "abxabxabxab", "repeats itself"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			err := a.AddAccount(t.Context(), app.Account{Name: c.account, Display: c.display, Role: c.role, Password: c.password}, now)
+			err := a.AddAccount(
+				t.Context(),
+				app.Account{Name: c.account, Display: c.display, Role: c.role, Password: c.password},
+				now,
+			)
 			refused(t, err, c.part)
 		})
 	}
 	for _, good := range []string{"abcdefgh19", "kettle moth arrow", "annabel likes 4 printers"} {
-		if err := a.AddAccount(t.Context(), app.Account{Name: "x" + good[:3], Role: store.Lead, Password: good}, now); err != nil {
+		if err := a.AddAccount(t.Context(), app.Account{Name: "x" + good[:3], Role: store.Lead, Password: good},
+			now); err != nil {
 			t.Errorf("%q: %v", good, err)
 		}
 	}
-	if err := a.AddAccount(t.Context(), app.Account{Name: "Ann", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
+	if err := a.AddAccount(t.Context(),
+		app.Account{Name: "Ann", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
 		t.Fatal(err)
 	}
 	refused(t, a.AddAccount(t.Context(), app.Account{Name: "ann", Role: store.Lead, Password: password}, now), "already")
 	// Two people may be shown under one name.
-	if err := a.AddAccount(t.Context(), app.Account{Name: "ann2", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
+	if err := a.AddAccount(t.Context(),
+		app.Account{Name: "ann2", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
 		t.Error(err)
 	}
 }
@@ -75,7 +82,8 @@ func TestAnAccountIsMade(t *testing.T) {
 func TestSigningIn(t *testing.T) {
 	t.Parallel()
 	a, s := open(t)
-	if err := a.AddAccount(t.Context(), app.Account{Name: "ann", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
+	if err := a.AddAccount(t.Context(),
+		app.Account{Name: "ann", Display: "Ann Example", Role: store.Lead, Password: password}, now); err != nil {
 		t.Fatal(err)
 	}
 	from := app.SignInFrom{Address: "192.0.2.1"}
@@ -134,7 +142,13 @@ func TestTriesAtOnceAreCounted(t *testing.T) {
 	var all sync.WaitGroup
 	for i := range 60 {
 		all.Go(func() {
-			_, _, err := a.SignIn(context.Background(), "ann", "wrong one", app.SignInFrom{Address: fmt.Sprintf("192.0.2.%d", i)}, now)
+			_, _, err := a.SignIn(
+				context.Background(),
+				"ann",
+				"wrong one",
+				app.SignInFrom{Address: fmt.Sprintf("192.0.2.%d", i)},
+				now,
+			)
 			var tries *app.TooManyTries
 			switch {
 			case errors.Is(err, app.ErrBadLogin):

@@ -15,10 +15,36 @@ import (
 
 // forbidden are parts of the standard library that reach a file, a network, a
 // process or a random source.
-var forbidden = map[string]bool{"os": true, "os/exec": true, "io/ioutil": true, "io/fs": true, "embed": true, "net": true, "net/http": true, "syscall": true, "math/rand": true, "math/rand/v2": true, "crypto/rand": true, "log": true, "log/slog": true, "database/sql": true, "plugin": true, "path/filepath": true}
+var forbidden = map[string]bool{
+	"os":            true,
+	"os/exec":       true,
+	"io/ioutil":     true,
+	"io/fs":         true,
+	"embed":         true,
+	"net":           true,
+	"net/http":      true,
+	"syscall":       true,
+	"math/rand":     true,
+	"math/rand/v2":  true,
+	"crypto/rand":   true,
+	"log":           true,
+	"log/slog":      true,
+	"database/sql":  true,
+	"plugin":        true,
+	"path/filepath": true,
+}
 
 // clocks are functions of package time that look at the clock.
-var clocks = []string{"time.Now(", "time.Since(", "time.Until(", "time.Sleep(", "time.After(", "time.Tick(", "time.NewTimer(", "time.NewTicker("}
+var clocks = []string{
+	"time.Now(",
+	"time.Since(",
+	"time.Until(",
+	"time.Sleep(",
+	"time.After(",
+	"time.Tick(",
+	"time.NewTimer(",
+	"time.NewTicker(",
+}
 
 func TestCoreDependsOnNothingOutside(t *testing.T) {
 	out, err := exec.Command("go", "list", "-deps", "-f", "{{if not .Standard}}{{.ImportPath}}{{end}}", "./...").Output()

@@ -35,7 +35,8 @@ func TestNetloft(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	bays, answers, states, unproven := map[string]int{}, map[fit.Answer]int{}, map[maintenance.State]int{}, map[string]bool{}
+	bays, answers, states, unproven := map[string]int{}, map[fit.Answer]int{}, map[maintenance.State]int{},
+		map[string]bool{}
 	conflicts, contradicted, invalid, open, cardTrouble := 0, 0, 0, 0, false
 	for i := range fleet {
 		m := &fleet[i]
@@ -77,19 +78,30 @@ func TestNetloft(t *testing.T) {
 			t.Errorf("the probe %s on %d machines", a, answers[a])
 		}
 	}
-	for _, st := range []maintenance.State{maintenance.Unproven, maintenance.Overdue, maintenance.Soon, maintenance.Later, maintenance.ReadMeter, maintenance.StartUnknown} {
+	for _, st := range []maintenance.State{maintenance.Unproven, maintenance.Overdue, maintenance.Soon,
+		maintenance.Later, maintenance.ReadMeter, maintenance.StartUnknown} {
 		if states[st] == 0 {
 			t.Errorf("no task is %s: %v", st, states)
 		}
 	}
 	if conflicts == 0 || contradicted < 5 || invalid == 0 || open != 1 || !cardTrouble || len(unproven) < 4 {
-		t.Errorf("%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v", conflicts, contradicted, invalid, open, cardTrouble, unproven)
+		t.Errorf(
+			"%d conflicts, %d claims found false, %d void, %d open orders, card's offset %v, unproven for %v",
+			conflicts,
+			contradicted,
+			invalid,
+			open,
+			cardTrouble,
+			unproven,
+		)
 	}
 	flashes(ctx, t, s, fleet)
 	history(t, s, fleet)
 	for _, account := range []string{"lead", "technician", "member"} {
-		u, _, err := app.New(s, time.Now).SignIn(ctx, account, demo.Password, app.SignInFrom{Address: "127.0.0.1"}, demo.Today)
-		if err != nil || u.Role != map[string]string{"lead": store.Lead, "technician": store.Technician, "member": store.Member}[account] {
+		u, _, err := app.New(s, time.Now).
+			SignIn(ctx, account, demo.Password, app.SignInFrom{Address: "127.0.0.1"}, demo.Today)
+		if err != nil ||
+			u.Role != map[string]string{"lead": store.Lead, "technician": store.Technician, "member": store.Member}[account] {
 			t.Errorf("sign in as %s: %+v, %v", account, u.Role, err)
 		}
 	}
@@ -150,8 +162,21 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 	if err != nil || len(faults) < 6 {
 		t.Errorf("%d faults, %v", len(faults), err)
 	}
-	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 || wires < 3 || uses[maintenance.OutOfUse] != 1 || uses[maintenance.Attended] != 1 {
-		t.Errorf("%d moved, %d scrapped, %d tagged, suppliers %+v, %d contradictions, %d photos, %d wire sheets, uses %v", moved, scrapped, tagged, tally, against, photos, wires, uses)
+	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 ||
+		wires < 3 ||
+		uses[maintenance.OutOfUse] != 1 ||
+		uses[maintenance.Attended] != 1 {
+		t.Errorf(
+			"%d moved, %d scrapped, %d tagged, suppliers %+v, %d contradictions, %d photos, %d wire sheets, uses %v",
+			moved,
+			scrapped,
+			tagged,
+			tally,
+			against,
+			photos,
+			wires,
+			uses,
+		)
 	}
 	if years := demo.Today.Sub(first).Hours() / 24 / 365; years < 1.5 {
 		t.Errorf("%.1f years of history", years)
@@ -180,10 +205,20 @@ func flashes(ctx context.Context, t *testing.T, s *store.Store, fleet []store.Ma
 			if st.Word != calibration.Valid || !st.Record.At.Before(runs[0].From) {
 				continue
 			}
-			wiped := st.Record.Store == calibration.StoreSettings || st.Record.Store == calibration.StoreCard || st.Record.Store == calibration.StoreBuild
-			depends := slices.ContainsFunc(st.Calibration.DependsOn(m.Facts, st.Subject), func(n calibration.Dependency) bool { return n.At.Key == runs[0].Slot })
+			wiped := st.Record.Store == calibration.StoreSettings || st.Record.Store == calibration.StoreCard ||
+				st.Record.Store == calibration.StoreBuild
+			depends := slices.ContainsFunc(
+				st.Calibration.DependsOn(m.Facts, st.Subject),
+				func(n calibration.Dependency) bool { return n.At.Key == runs[0].Slot },
+			)
 			if wiped || depends {
-				t.Errorf("%s: %s of %s is valid, of before the flash of %s", m.Name, st.Calibration.Title, st.Record.At.Format("2 Jan 2006"), runs[0].From.Format("2 Jan 2006"))
+				t.Errorf(
+					"%s: %s of %s is valid, of before the flash of %s",
+					m.Name,
+					st.Calibration.Title,
+					st.Record.At.Format("2 Jan 2006"),
+					runs[0].From.Format("2 Jan 2006"),
+				)
 			}
 		}
 	}

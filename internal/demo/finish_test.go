@@ -16,7 +16,14 @@ import (
 )
 
 // typed is read off the new build by its step, so that only then it is known.
-var typed = map[string]bool{"configuration": true, "model": true, "version": true, "size": true, "label": true, "file": true}
+var typed = map[string]bool{
+	"configuration": true,
+	"model":         true,
+	"version":       true,
+	"size":          true,
+	"label":         true,
+	"file":          true,
+}
 
 // Every kit that fits a machine of the demo room is worked through there, step by
 // step. The machine is on record then as its verdict, its plan and its consequences
@@ -80,7 +87,8 @@ func work(ctx context.Context, t *testing.T, s *store.Store, o store.Order, now 
 		if st.Form == change.BuildForm {
 			d.Version, d.File = "9.9.9", fmt.Sprintf("build-%d.bin", o.ID)
 		}
-		if err := s.SaveStep(ctx, o.ID, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"}, "x", now); err != nil {
+		if err := s.SaveStep(ctx, o.ID, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
+			"x", now); err != nil {
 			t.Fatalf("%s, %s: %v", o.Kit, st.Title, err)
 		}
 	}
@@ -99,7 +107,15 @@ func compare(t *testing.T, what string, want, got machine.Snapshot) {
 			continue // carried over to the new build, which no step asked to read
 		}
 		if w.Known() != g.Known() || w.Known() && (!tr.Same(w.Value, g.Value) || w.Grade != g.Grade) {
-			t.Errorf("%s: %s is %s (%s) on record; judged as %s (%s)", what, tr.Label, tr.Show(g.Value), g.Grade, tr.Show(w.Value), w.Grade)
+			t.Errorf(
+				"%s: %s is %s (%s) on record; judged as %s (%s)",
+				what,
+				tr.Label,
+				tr.Show(g.Value),
+				g.Grade,
+				tr.Show(w.Value),
+				w.Grade,
+			)
 		}
 	}
 	for _, c := range fit.Capacities() {

@@ -13,5 +13,11 @@ import (
 func loop(bed, soak string, offset, gap float64) change.Data {
 	first := bench.NextZOffset(offset, gap, false)
 	second := bench.NextZOffset(first.Next, 0, true)
-	return change.Data{BedTemperature: bed, SoakMinutes: soak, StartOffset: fmt.Sprint(offset), Rounds: []bench.ZOffsetRound{first, second}, Store: calibration.StoreSettings}
+	return change.Data{
+		BedTemperature: bed,
+		SoakMinutes:    soak,
+		StartOffset:    fmt.Sprint(offset),
+		Rounds:         []bench.ZOffsetRound{first, second},
+		Store:          calibration.StoreSettings,
+	}
 }

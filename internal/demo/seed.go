@@ -34,9 +34,11 @@ const (
 // half-way, the database is to be thrown away.
 func Seed(ctx context.Context, s *store.Store) error {
 	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "seed", At: Today})
-	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead}, {"technician", technician, store.Technician}, {"member", member, store.Member}} {
+	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead},
+		{"technician", technician, store.Technician}, {"member", member, store.Member}} {
 		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password}
-		if err := app.New(s, func() time.Time { return Today }).AddAccount(ctx, account, Today.AddDate(-2, 0, 0)); err != nil {
+		if err := app.New(s, func() time.Time { return Today }).AddAccount(ctx, account,
+			Today.AddDate(-2, 0, 0)); err != nil {
 			return err
 		}
 	}
@@ -86,7 +88,20 @@ func (w *writer) unit(u unit) {
 	}
 	b := batches[u.batch]
 	since := day(b.since)
-	id, err := w.s.AddMachine(w.ctx, store.Fields{Name: u.name, Bay: u.bay, Maker: b.maker, Serial: fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids)), Supplier: b.supplier, Price: price(b.price)}, store.Like{}, former, since)
+	id, err := w.s.AddMachine(
+		w.ctx,
+		store.Fields{
+			Name:     u.name,
+			Bay:      u.bay,
+			Maker:    b.maker,
+			Serial:   fmt.Sprintf("%s-%03d", strings.ToUpper(u.batch[:2]), 100+7*len(w.ids)),
+			Supplier: b.supplier,
+			Price:    price(b.price),
+		},
+		store.Like{},
+		former,
+		since,
+	)
 	w.do(err)
 	w.ids[u.name] = id
 	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))
@@ -108,7 +123,14 @@ func (w *writer) readings(id int64, values map[string]string, grade machine.Grad
 		if w.err != nil {
 			return
 		}
-		_, err := w.s.AddReading(w.ctx, id, machine.Key(k), values[k], machine.Reading{Grade: grade, TakenAt: at, By: by, How: how}, Today)
+		_, err := w.s.AddReading(
+			w.ctx,
+			id,
+			machine.Key(k),
+			values[k],
+			machine.Reading{Grade: grade, TakenAt: at, By: by, How: how},
+			Today,
+		)
 		w.do(err)
 	}
 }
@@ -132,12 +154,32 @@ func (w *writer) meters(id int64, u unit, since time.Time) {
 		}
 		w.do(w.s.ReadMeter(w.ctx, id, maintenance.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
 	}
-	w.do(w.s.ReadMeter(w.ctx, id, maintenance.Meter{At: last, Hours: math.Floor(u.hours - u.perDay*Today.Sub(last).Hours()/24)}, technician, Today))
+	w.do(
+		w.s.ReadMeter(
+			w.ctx,
+			id,
+			maintenance.Meter{At: last, Hours: math.Floor(u.hours - u.perDay*Today.Sub(last).Hours()/24)},
+			technician,
+			Today,
+		),
+	)
 }
 
 // intervals between the times each task was done, in days, so that the due
 // list shows every state.
-var intervals = map[string]int{"nozzle": 34, "lubricate": 41, "belts": 47, "wheels": 52, "liner": 70, "fans": 80, "terminals": 170, "surface": 66, "extruder": 55, "probe": 30, "host": 96}
+var intervals = map[string]int{
+	"nozzle":    34,
+	"lubricate": 41,
+	"belts":     47,
+	"wheels":    52,
+	"liner":     70,
+	"fans":      80,
+	"terminals": 170,
+	"surface":   66,
+	"extruder":  55,
+	"probe":     30,
+	"host":      96,
+}
 
 func (w *writer) calibrations(id int64, u unit, since time.Time) {
 	if u.offset != "" {
@@ -170,7 +212,12 @@ func (w *writer) protection(id int64, u unit) {
 	case "silent":
 		w.step(id, calibration.Protection, change.Data{TestMethod: "no-heat", NoAlarm: true}, day("2026-02-09"))
 	default:
-		w.step(id, calibration.Protection, change.Data{TestMethod: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), AlarmText: "Heating failed"}, day(u.protection))
+		w.step(
+			id,
+			calibration.Protection,
+			change.Data{TestMethod: "no-heat", Alarm: fmt.Sprint(170 + len(u.name)*7), AlarmText: "Heating failed"},
+			day(u.protection),
+		)
 	}
 }
 
@@ -247,25 +294,85 @@ func (w *writer) one(id int64, k calibration.Kind, x calibration.Subject, d chan
 func (w *writer) trouble() {
 	at := Today.AddDate(0, -2, 0)
 	// Two people read one chip and do not agree.
-	w.readings(w.ids["Ibis"], map[string]string{"mainboard.chip-maker": "pin-compatible twin"}, machine.Read, "lens, ribbon aside", lead, at)
+	w.readings(
+		w.ids["Ibis"],
+		map[string]string{"mainboard.chip-maker": "pin-compatible twin"},
+		machine.Read,
+		"lens, ribbon aside",
+		lead,
+		at,
+	)
 	// A board whose bootloader was advertised and is not there.
-	w.readings(w.ids["Razorbill"], map[string]string{"mainboard.bootloader": "no"}, machine.Proven, "upload failed, board silent", technician, at)
+	w.readings(
+		w.ids["Razorbill"],
+		map[string]string{"mainboard.bootloader": "no"},
+		machine.Proven,
+		"upload failed, board silent",
+		technician,
+		at,
+	)
 	// A supply swapped by the maker for a lesser one.
-	w.readings(w.ids["Eider"], map[string]string{"supply.watts": "280"}, machine.Marked, "label, cover off", technician, at)
+	w.readings(
+		w.ids["Eider"],
+		map[string]string{"supply.watts": "280"},
+		machine.Marked,
+		"label, cover off",
+		technician,
+		at,
+	)
 	if w.err != nil {
 		return
 	}
 	// Two cards, two offsets: the card that held this machine's went to another.
-	w.readings(w.ids["Yaffle"], map[string]string{"card.model": "card, red label"}, machine.Read, "in the slot", technician, at)
-	w.step(w.ids["Yaffle"], calibration.ZOffset, change.Data{Value: "−1.45", Store: calibration.StoreCard}, Today.AddDate(0, 0, -6))
+	w.readings(
+		w.ids["Yaffle"],
+		map[string]string{"card.model": "card, red label"},
+		machine.Read,
+		"in the slot",
+		technician,
+		at,
+	)
+	w.step(
+		w.ids["Yaffle"],
+		calibration.ZOffset,
+		change.Data{Value: "−1.45", Store: calibration.StoreCard},
+		Today.AddDate(0, 0, -6),
+	)
 	if w.err != nil {
 		return
 	}
-	w.do(w.s.Exchange(w.ctx, w.ids["Yaffle"], "card", "card, blue label", "red one found in Razorbill; its offset is not this machine's", technician, Today.AddDate(0, 0, -4)))
+	w.do(
+		w.s.Exchange(
+			w.ctx,
+			w.ids["Yaffle"],
+			"card",
+			"card, blue label",
+			"red one found in Razorbill; its offset is not this machine's",
+			technician,
+			Today.AddDate(0, 0, -4),
+		),
+	)
 	// A hotend changed by hand: what depends on it is invalid.
-	w.do(w.s.Exchange(w.ctx, w.ids["Kittiwake"], "sensor", "104 thermistor, glass", "old one broke at the crimp", technician, Today.AddDate(0, 0, -9)))
+	w.do(
+		w.s.Exchange(
+			w.ctx,
+			w.ids["Kittiwake"],
+			"sensor",
+			"104 thermistor, glass",
+			"old one broke at the crimp",
+			technician,
+			Today.AddDate(0, 0, -9),
+		),
+	)
 	// It is another type than the build believes in: nobody has thought of the build yet.
-	w.readings(w.ids["Kittiwake"], map[string]string{"sensor.type": "104 thermistor"}, machine.Marked, "bag it came in", technician, Today.AddDate(0, 0, -9).Add(time.Hour))
+	w.readings(
+		w.ids["Kittiwake"],
+		map[string]string{"sensor.type": "104 thermistor"},
+		machine.Marked,
+		"bag it came in",
+		technician,
+		Today.AddDate(0, 0, -9).Add(time.Hour),
+	)
 }
 
 // finishedWork is a spring kit done in the summer.
@@ -292,7 +399,14 @@ func (w *writer) openWork() {
 	if w.err != nil {
 		return
 	}
-	id, err := w.s.OpenPlan(w.ctx, w.ids["Shearwater"], []string{"plumbline-probe", "slate-sheet"}, "a feature somebody needs: first layers on the big bed", technician, at)
+	id, err := w.s.OpenPlan(
+		w.ctx,
+		w.ids["Shearwater"],
+		[]string{"plumbline-probe", "slate-sheet"},
+		"a feature somebody needs: first layers on the big bed",
+		technician,
+		at,
+	)
 	w.do(err)
 	for _, st := range w.order(id).StepList {
 		if st.Phase == "Firmware" {
@@ -328,5 +442,14 @@ func (w *writer) tick(id int64, st store.OrderStep, d change.Data, at time.Time)
 	if st.Form == change.NoteForm {
 		note = "M92 X80.00 Y80.00 Z400.00 E95.40\nM301 P21.70 I1.60 D74.00\nbuild 1.2.0, file kept in the shop's folder"
 	}
-	w.do(w.s.SaveStep(w.ctx, id, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"}, technician, at))
+	w.do(
+		w.s.SaveStep(
+			w.ctx,
+			id,
+			st.Key,
+			store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
+			technician,
+			at,
+		),
+	)
 }

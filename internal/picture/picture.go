@@ -47,8 +47,11 @@ func Needs(file []byte) (int64, error) {
 		return 0, errors.New("this is not a picture that can be read; take a JPEG, PNG or WebP")
 	}
 	if size.Width < 1 || size.Height < 1 || size.Width > MaxPoints/size.Height {
-		return 0, fmt.Errorf("the picture has %.0f million points; at most %d million are kept. Set the camera to a smaller size",
-			float64(size.Width)*float64(size.Height)/1e6, MaxPoints/1_000_000)
+		return 0, fmt.Errorf(
+			"the picture has %.0f million points; at most %d million are kept. Set the camera to a smaller size",
+			float64(size.Width)*float64(size.Height)/1e6,
+			MaxPoints/1_000_000,
+		)
 	}
 	perPoint := int64(8) // of 16 bits a colour, or of a format that is decoded by way of a second copy
 	switch {
@@ -66,8 +69,12 @@ func Needs(file []byte) (int64, error) {
 	}
 	needs := perPoint*int64(size.Width)*int64(size.Height) + int64(4*SmallSide*SmallSide)
 	if needs > MaxNeeds {
-		return 0, fmt.Errorf("decoding this picture takes %d MiB of memory, and %d are given to one; set the camera to a smaller size or fewer bits a colour",
-			needs>>20, MaxNeeds>>20)
+		return 0, fmt.Errorf(
+			"decoding this picture takes %d MiB of memory, and %d are given to one; set the camera to a smaller size or "+
+				"fewer bits a colour",
+			needs>>20,
+			MaxNeeds>>20,
+		)
 	}
 	return needs, nil
 }

@@ -47,7 +47,8 @@ func photo(t testing.TB, orientation uint16) []byte {
 // Where the red quarter of the stored picture must be seen: Exif 2.32, tag
 // 0x0112 ("the 0th row is at the visual …, the 0th column at the visual …").
 func TestTurnedUprightAndStripped(t *testing.T) {
-	for orientation, corner := range map[uint16]string{1: "left top", 2: "right top", 3: "right bottom", 4: "left bottom", 5: "left top", 6: "right top", 7: "right bottom", 8: "left bottom"} {
+	for orientation, corner := range map[uint16]string{1: "left top", 2: "right top", 3: "right bottom",
+		4: "left bottom", 5: "left top", 6: "right top", 7: "right bottom", 8: "left bottom"} {
 		file := append(photo(t, orientation), "<script>alert(1)</script>"...)
 		k, err := picture.Take(file)
 		if err != nil {
@@ -139,7 +140,8 @@ func TestRefused(t *testing.T) {
 	if err != nil || k.Width != 900 {
 		t.Fatalf("a plain PNG: %+v, %v", k.Width, err)
 	}
-	if m, err := jpeg.Decode(bytes.NewReader(k.Small)); err != nil || m.Bounds().Dx() != picture.SmallSide || m.Bounds().Dy() != 160 {
+	if m, err := jpeg.Decode(bytes.NewReader(k.Small)); err != nil || m.Bounds().Dx() != picture.SmallSide ||
+		m.Bounds().Dy() != 160 {
 		t.Errorf("the small copy: %v, %v", m.Bounds(), err)
 	}
 }

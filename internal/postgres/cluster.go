@@ -193,7 +193,16 @@ func (c *Cluster) initialise(ctx context.Context) error {
 	if err := c.chown(pw.Name()); err != nil {
 		return err
 	}
-	args := []string{"-D", c.data, "-U", superuser, "--pwfile=" + pw.Name(), "--auth=scram-sha-256", "--encoding=UTF8", "--locale=C"}
+	args := []string{
+		"-D",
+		c.data,
+		"-U",
+		superuser,
+		"--pwfile=" + pw.Name(),
+		"--auth=scram-sha-256",
+		"--encoding=UTF8",
+		"--locale=C",
+	}
 	if c.fast {
 		args = append(args, "--no-sync")
 	}
@@ -222,7 +231,18 @@ func (c *Cluster) run(ctx context.Context) error {
 		c.Port = l.Addr().(*net.TCPAddr).Port
 		l.Close()
 	}
-	args := []string{"-D", c.data, "-p", fmt.Sprint(c.Port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "max_connections=60"}
+	args := []string{
+		"-D",
+		c.data,
+		"-p",
+		fmt.Sprint(c.Port),
+		"-c",
+		"listen_addresses=127.0.0.1",
+		"-c",
+		"unix_socket_directories=",
+		"-c",
+		"max_connections=60",
+	}
 	if c.fast {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
@@ -276,7 +296,13 @@ func (c *Cluster) run(ctx context.Context) error {
 
 // DSN is the connection string for a database of the cluster.
 func (c *Cluster) DSN(database string) string {
-	u := url.URL{Scheme: "postgres", User: url.UserPassword(superuser, c.password), Host: fmt.Sprintf("127.0.0.1:%d", c.Port), Path: "/" + database, RawQuery: "sslmode=disable&connect_timeout=5"}
+	u := url.URL{
+		Scheme:   "postgres",
+		User:     url.UserPassword(superuser, c.password),
+		Host:     fmt.Sprintf("127.0.0.1:%d", c.Port),
+		Path:     "/" + database,
+		RawQuery: "sslmode=disable&connect_timeout=5",
+	}
 	return u.String()
 }
 

@@ -17,7 +17,10 @@ func serverOwner() (*syscall.Credential, error) {
 	}
 	u, err := user.Lookup("postgres")
 	if err != nil {
-		return nil, errors.New("PostgreSQL does not run as root, and there is no user postgres to run it as; install Debian's package postgresql, or start as an ordinary user")
+		return nil, errors.New(
+			"PostgreSQL does not run as root, and there is no user postgres to run it as; install Debian's package " +
+				"postgresql, or start as an ordinary user",
+		)
 	}
 	uid, err := strconv.ParseUint(u.Uid, 10, 32)
 	if err != nil {

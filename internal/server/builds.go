@@ -129,12 +129,13 @@ func (s *Server) deleteBuild(ctx context.Context, _ user, in *ByID) (*none, erro
 
 // MachineRuns is what the boards of a machine run and ran.
 type MachineRuns struct {
-	Machine    string              `json:"machine"`
-	Boards     []BoardOnMachine    `json:"boards"`
-	Heads      []int               `json:"heads" doc:"Heads that can carry a build of their own"`
-	Runs       []store.RunOnRecord `json:"runs" doc:"Newest first"`
-	Asks       []firmware.Ask      `json:"asks" doc:"What its parts ask of the build"`
-	Configured map[string]string   `json:"configured" doc:"For what the builds that run are configured, as far as it is known, by key of a trait"`
+	Machine string              `json:"machine"`
+	Boards  []BoardOnMachine    `json:"boards"`
+	Heads   []int               `json:"heads" doc:"Heads that can carry a build of their own"`
+	Runs    []store.RunOnRecord `json:"runs" doc:"Newest first"`
+	Asks    []firmware.Ask      `json:"asks" doc:"What its parts ask of the build"`
+	// As far as it is known, by key of a trait.
+	Configured map[string]string   `json:"configured" doc:"For what the builds that run are configured"`
 	Against    []firmware.Mismatch `json:"against" doc:"What they are configured for and that is fitted otherwise"`
 }
 
@@ -180,8 +181,9 @@ func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRun
 type startRun struct {
 	ByID
 	Body struct {
-		Board   string `json:"board" doc:"Key of the position of the board"`
-		Head    int    `json:"head,omitempty" minimum:"0" maximum:"50" doc:"The head that carries it, where heads carry builds of their own"`
+		Board string `json:"board" doc:"Key of the position of the board"`
+		// Where heads carry builds of their own.
+		Head    int    `json:"head,omitempty" minimum:"0" maximum:"50" doc:"The head that carries it"`
 		Build   int64  `json:"build,omitempty" doc:"0 where nobody knows which it is"`
 		From    string `json:"from,omitempty" doc:"ISO 8601; today when empty"`
 		Grade   string `json:"grade" enum:"claimed,marked,read,proven" doc:"How surely it is that build"`

@@ -11,20 +11,66 @@ func TestBuildsOverTheAPI(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "Quay", "maker": "", "serial": "", "note": ""})
-	for key, v := range map[string]string{"mainboard.model": "Brace board", "sensor.type": "104 thermistor", "sensor.model": "rod"} {
+	for key, v := range map[string]string{"mainboard.model": "Brace board", "sensor.type": "104 thermistor",
+		"sensor.model": "rod"} {
 		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "read"})
 	}
-	build := body{"name": "Tall 2.1", "family": "compiled", "buildVersion": "2.1", "features": body{"arc moves": "no"}, "configuredFor": body{"sensor.type": "100k thermistor"}}
+	build := body{
+		"name":          "Tall 2.1",
+		"family":        "compiled",
+		"buildVersion":  "2.1",
+		"features":      body{"arc moves": "no"},
+		"configuredFor": body{"sensor.type": "100k thermistor"},
+	}
 	c.wants(200, `"id":1`, "POST", "/api/builds", build)
-	c.wants(422, "named tall 2.1 already", "POST", "/api/builds", body{"name": "tall 2.1", "family": "", "features": body{}, "configuredFor": body{}})
-	c.wants(422, "is not a date", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "from": "soon", "grade": "read", "how": "x", "madeFor": false})
-	c.wants(422, "How it is known", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "grade": "read", "how": "", "madeFor": false})
-	c.wants(404, "", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 77, "grade": "read", "how": "M115", "madeFor": false})
-	c.wants(200, "configured for 100k thermistor, and 104 thermistor is fitted", "POST", "/api/machines/1/runs", body{"board": "mainboard", "build": 1, "grade": "read", "how": "M115", "madeFor": false})
+	c.wants(
+		422,
+		"named tall 2.1 already",
+		"POST",
+		"/api/builds",
+		body{"name": "tall 2.1", "family": "", "features": body{}, "configuredFor": body{}},
+	)
+	c.wants(
+		422,
+		"is not a date",
+		"POST",
+		"/api/machines/1/runs",
+		body{"board": "mainboard", "build": 1, "from": "soon", "grade": "read", "how": "x", "madeFor": false},
+	)
+	c.wants(
+		422,
+		"How it is known",
+		"POST",
+		"/api/machines/1/runs",
+		body{"board": "mainboard", "build": 1, "grade": "read", "how": "", "madeFor": false},
+	)
+	c.wants(
+		404,
+		"",
+		"POST",
+		"/api/machines/1/runs",
+		body{"board": "mainboard", "build": 77, "grade": "read", "how": "M115", "madeFor": false},
+	)
+	c.wants(
+		200,
+		"configured for 100k thermistor, and 104 thermistor is fitted",
+		"POST",
+		"/api/machines/1/runs",
+		body{"board": "mainboard", "build": 1, "grade": "read", "how": "M115", "madeFor": false},
+	)
 	c.wants(200, "heats far above what it shows", "GET", "/api/builds/1", nil)
 	c.wants(200, "heats far above what it shows", "GET", "/api/machines/1", nil)
 	c.wants(200, `"running":1`, "GET", "/api/builds", nil)
-	c.wants(200, `"M1"`, "POST", "/api/fleet/ask", body{"columns": []string{"machine.built-for", "firmware.model"}, "where": []any{body{"of": "firmware.model", "test": "is", "value": "Tall 2.1"}}})
+	c.wants(
+		200,
+		`"M1"`,
+		"POST",
+		"/api/fleet/ask",
+		body{
+			"columns": []string{"machine.built-for", "firmware.model"},
+			"where":   []any{body{"of": "firmware.model", "test": "is", "value": "Tall 2.1"}},
+		},
+	)
 	c.wants(422, "stays on record", "POST", "/api/builds/1/delete", nil)
 	build["configuredFor"] = body{}
 	c.wants(200, `"version":2`, "PUT", "/api/builds/1", body{"version": 1, "build": build})
@@ -41,9 +87,31 @@ func TestCalibrationsOverTheAPI(t *testing.T) {
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "Quay", "maker": "", "serial": "", "note": ""})
 	at := "/api/machines/1/calibrations"
-	c.wants(422, "Say of which", "POST", at, body{"kind": "protection", "data": body{"school": "no-heat", "alarm": "190", "alarmText": "Heating failed"}})
-	c.wants(422, "is nothing that a calibration belongs to", "POST", at, body{"kind": "protection", "subject": "the hot bit!", "data": body{}})
-	c.wants(422, "no head 2 now", "POST", at, body{"kind": "hotend-pid", "subject": "head 2", "data": body{"numbers": []string{"21", "1", "74"}, "store": "stored settings"}})
+	c.wants(
+		422,
+		"Say of which",
+		"POST",
+		at,
+		body{"kind": "protection", "data": body{"school": "no-heat", "alarm": "190", "alarmText": "Heating failed"}},
+	)
+	c.wants(
+		422,
+		"is nothing that a calibration belongs to",
+		"POST",
+		at,
+		body{"kind": "protection", "subject": "the hot bit!", "data": body{}},
+	)
+	c.wants(
+		422,
+		"no head 2 now",
+		"POST",
+		at,
+		body{
+			"kind":    "hotend-pid",
+			"subject": "head 2",
+			"data":    body{"numbers": []string{"21", "1", "74"}, "store": "stored settings"},
+		},
+	)
 	c.wants(404, "", "POST", at, body{"kind": "ghost", "data": body{}})
 	steps := body{"value": "1,200", "store": "stored settings"}
 	c.wants(422, `"written":"1,200","meanings":["1.2","1200"]`, "POST", at, body{"kind": "steps-per-mm", "data": steps})
@@ -52,7 +120,17 @@ func TestCalibrationsOverTheAPI(t *testing.T) {
 	steps["sure"] = true
 	c.wants(200, "steps/mm", "POST", at, body{"kind": "steps-per-mm", "data": steps})
 	for _, subject := range []string{"head 1", "bed"} {
-		c.wants(200, "", "POST", at, body{"kind": "protection", "subject": subject, "data": body{"school": "no-heat", "alarm": "190", "alarmText": "Heating failed"}})
+		c.wants(
+			200,
+			"",
+			"POST",
+			at,
+			body{
+				"kind":    "protection",
+				"subject": subject,
+				"data":    body{"school": "no-heat", "alarm": "190", "alarmText": "Heating failed"},
+			},
+		)
 	}
 	c.wants(200, `"proven":true`, "GET", "/api/machines/1", nil)
 	c.wants(200, "", "POST", "/api/machines/1/exchange", body{"slot": "bed-heater", "model": "mat"})

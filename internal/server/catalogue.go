@@ -28,7 +28,13 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 	if err != nil {
 		return nil, err
 	}
-	out := CatalogueSheet{Catalogue: c, Entries: entries, Budgets: map[string][]string{}, Units: quantity.Names(), RulesOff: append([]string{}, s.Store.RulesOff()...)}
+	out := CatalogueSheet{
+		Catalogue: c,
+		Entries:   entries,
+		Budgets:   map[string][]string{},
+		Units:     quantity.Names(),
+		RulesOff:  append([]string{}, s.Store.RulesOff()...),
+	}
 	voc := s.Store.Vocabulary()
 	for _, m := range c.Models {
 		out.Budgets[catalogue.ModelKey(m)] = voc.Budgets(m)
@@ -38,8 +44,9 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 
 type saveEntry struct {
 	Body struct {
-		Version    int                 `json:"version" doc:"0 for a new entry"`
-		Was        string              `json:"was,omitempty" maxLength:"120" doc:"Name that a model had, where it gets another one"`
+		Version int `json:"version" doc:"0 for a new entry"`
+		// Where it gets another one.
+		Was        string              `json:"was,omitempty" maxLength:"120" doc:"Name that a model had"`
 		Kind       *machine.PartKind   `json:"kind,omitempty"`
 		Slot       *machine.Position   `json:"slot,omitempty"`
 		Inspection *machine.Inspection `json:"inspection,omitempty"`

@@ -23,8 +23,23 @@ func TestAnyTraitDeleted(t *testing.T) {
 	}
 	lead := signedIn(t, url, store.Lead)
 	at := fmt.Sprintf("/api/machines/%d", id)
-	pages := []string{at, at + "/structure", at + "/timeline", at + "/contradictions", at + "/wires", at + "/kits", "/api/machines", "/api/catalogue", "/api/kits", "/api/due",
-		"/api/matrix", "/api/kit-words", "/api/fleet/askable", fmt.Sprintf("/api/kits/plumbline-probe/machines/%d/advice", id), fmt.Sprintf("/api/identify?machine=%d", id)}
+	pages := []string{
+		at,
+		at + "/structure",
+		at + "/timeline",
+		at + "/contradictions",
+		at + "/wires",
+		at + "/kits",
+		"/api/machines",
+		"/api/catalogue",
+		"/api/kits",
+		"/api/due",
+		"/api/matrix",
+		"/api/kit-words",
+		"/api/fleet/askable",
+		fmt.Sprintf("/api/kits/plumbline-probe/machines/%d/advice", id),
+		fmt.Sprintf("/api/identify?machine=%d", id),
+	}
 	kept, gone := 0, 0
 	for _, kind := range s.Vocabulary().Catalogue.Kinds {
 		for i := range kind.Traits {
@@ -33,7 +48,10 @@ func TestAnyTraitDeleted(t *testing.T) {
 				t.Fatal(err)
 			}
 			less := c.Kinds[slices.IndexFunc(c.Kinds, func(k machine.PartKind) bool { return k.Key == kind.Key })]
-			less.Traits = slices.DeleteFunc(slices.Clone(less.Traits), func(tr machine.TraitDef) bool { return tr.Name == kind.Traits[i].Name })
+			less.Traits = slices.DeleteFunc(
+				slices.Clone(less.Traits),
+				func(tr machine.TraitDef) bool { return tr.Name == kind.Traits[i].Name },
+			)
 			version := 1
 			for _, e := range entries {
 				if e.Section == "kind" && e.Key == kind.Key {
@@ -43,7 +61,8 @@ func TestAnyTraitDeleted(t *testing.T) {
 			status, body := lead.call("POST", "/api/catalogue/entries", map[string]any{"version": version, "kind": less})
 			if status != http.StatusOK {
 				clipped := kind.Traits[i].Name[:min(6, len(kind.Traits[i].Name))] // long names are cut off
-				if status != http.StatusUnprocessableEntity || !strings.Contains(body, clipped) && !strings.Contains(body, kind.Traits[i].Short) {
+				if status != http.StatusUnprocessableEntity ||
+					!strings.Contains(body, clipped) && !strings.Contains(body, kind.Traits[i].Short) {
 					t.Errorf("%s.%s: %d, %s", kind.Key, kind.Traits[i].Name, status, body)
 				}
 				kept++

@@ -20,7 +20,12 @@ type registerFile struct {
 }
 
 // table reads the file and gives it, laid out and corrected, to do.
-func (s *Server) table(ctx context.Context, u user, f RegisterFile, do func(t csvimport.Table, src store.ImportFile) error) error {
+func (s *Server) table(
+	ctx context.Context,
+	u user,
+	f RegisterFile,
+	do func(t csvimport.Table, src store.ImportFile) error,
+) error {
 	return s.read(ctx, u, f.SentFile, func(content []byte, src store.ImportFile) error {
 		t, err := csvimport.ReadTable(content, csvimport.MaxRows, f.Layout)
 		if err == nil {

@@ -51,7 +51,11 @@ func (s *Server) download(router *gin.Engine, path, name, kind string, make func
 func onlyParameters(g *gin.Context, known ...string) (url.Values, error) {
 	q, err := url.ParseQuery(g.Request.URL.RawQuery)
 	if err != nil {
-		return nil, newProblem(http.StatusUnprocessableEntity, "The question in the address cannot be read: some of its characters are not encoded.", nil)
+		return nil, newProblem(
+			http.StatusUnprocessableEntity,
+			"The question in the address cannot be read: some of its characters are not encoded.",
+			nil,
+		)
 	}
 	for name := range q {
 		if !slices.Contains(known, name) {
@@ -59,7 +63,11 @@ func onlyParameters(g *gin.Context, known ...string) (url.Values, error) {
 			if len(known) > 0 {
 				said = strings.Join(known, ", ")
 			}
-			return nil, newProblem(http.StatusUnprocessableEntity, "There is something in the address that is not known here. What may be asked with is: "+said+".", nil)
+			return nil, newProblem(
+				http.StatusUnprocessableEntity,
+				"There is something in the address that is not known here. What may be asked with is: "+said+".",
+				nil,
+			)
 		}
 	}
 	return q, nil

@@ -51,7 +51,11 @@ type proposeSymptoms struct {
 	Words string `query:"words" maxLength:"2000"`
 }
 
-func (s *Server) proposeSymptoms(_ context.Context, _ user, in *proposeSymptoms) (*answer[[]maintenance.Symptom], error) {
+func (s *Server) proposeSymptoms(
+	_ context.Context,
+	_ user,
+	in *proposeSymptoms,
+) (*answer[[]maintenance.Symptom], error) {
 	out := maintenance.Propose(in.Words)
 	if out == nil {
 		out = []maintenance.Symptom{}

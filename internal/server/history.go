@@ -23,7 +23,11 @@ type PastSheet struct {
 }
 
 // snapshotAt is a machine as of the end of a day.
-func (s *Server) snapshotAt(ctx context.Context, id int64, day string) (machine.Snapshot, store.Machine, time.Time, error) {
+func (s *Server) snapshotAt(
+	ctx context.Context,
+	id int64,
+	day string,
+) (machine.Snapshot, store.Machine, time.Time, error) {
 	_, at, err := inquiry.Question{At: day}.Period(s.now())
 	if err != nil {
 		return machine.Snapshot{}, store.Machine{}, at, store.Refused(err)
@@ -116,10 +120,26 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 		return nil, err
 	}
 	voc := a.Vocabulary()
-	out := Comparison{A: Compared{ma.ID, ma.Name, atA}, B: Compared{mb.ID, mb.Name, atB}, Slots: []ComparedRow{}, Same: machine.Alike(a, b)}
+	out := Comparison{
+		A:     Compared{ma.ID, ma.Name, atA},
+		B:     Compared{mb.ID, mb.Name, atB},
+		Slots: []ComparedRow{},
+		Same:  machine.Alike(a, b),
+	}
 	for _, d := range machine.Diff(a, b) {
 		slot, _ := voc.Position(d.Trait.Slot)
-		out.Slots = append(out.Slots, ComparedRow{Slot: slot.Label, Group: slot.Group, Key: d.Trait.Key(), Short: d.Trait.Short, A: comparedFact(d.Trait, d.A), B: comparedFact(d.Trait, d.B), Differ: d.Value})
+		out.Slots = append(
+			out.Slots,
+			ComparedRow{
+				Slot:   slot.Label,
+				Group:  slot.Group,
+				Key:    d.Trait.Key(),
+				Short:  d.Trait.Short,
+				A:      comparedFact(d.Trait, d.A),
+				B:      comparedFact(d.Trait, d.B),
+				Differ: d.Value,
+			},
+		)
 	}
 	return answerOf(out, nil)
 }

@@ -33,7 +33,8 @@ type MachineNeeds struct {
 	State     fit.Consistency `json:"state" enum:"known broken,leans broken,nothing known broken"`
 	Leaning   []string        `json:"leaning" doc:"Needs that are not met if the claims are right"`
 	Untold    int             `json:"untold" doc:"How many needs cannot be told either way"`
-	Unknown   []string        `json:"unknown" doc:"Positions whose model is unknown, of a kind of which some model needs something"`
+	// Of a kind of which some model needs something.
+	Unknown []string `json:"unknown" doc:"Positions whose model is unknown"`
 }
 
 // AskedQuestion is a question with its machine and the form of its answer.
@@ -47,7 +48,7 @@ type AskedQuestion struct {
 	Unit      string       `json:"unit,omitempty"`
 	Choices   []string     `json:"choices"`
 	Hint      string       `json:"hint,omitempty"`
-	Help      string       `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
+	Help      string       `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out"`
 }
 
 // MachineSays is a contradiction on a machine.
@@ -81,13 +82,24 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 	voc := s.Store.Vocabulary()
 	for i := range fleet {
 		m := &fleet[i]
-		qs := identify.Questions(m.Facts, kits, func(k machine.Key, inspection string) bool { return tried[m.ID][k][inspection] })
+		qs := identify.Questions(
+			m.Facts,
+			kits,
+			func(k machine.Key, inspection string) bool { return tried[m.ID][k][inspection] },
+		)
 		out.Minutes += identify.Minutes(voc, qs)
 		for _, q := range qs {
 			out.Questions = append(out.Questions, s.asked(m, q))
 		}
 		stand := fit.Stand(m.Facts)
-		needs := MachineNeeds{MachineID: m.ID, Machine: m.Name, State: stand.State, Leaning: []string{}, Untold: stand.Untold, Unknown: stand.Unknown}
+		needs := MachineNeeds{
+			MachineID: m.ID,
+			Machine:   m.Name,
+			State:     stand.State,
+			Leaning:   []string{},
+			Untold:    stand.Untold,
+			Unknown:   stand.Unknown,
+		}
 		for _, o := range stand.Leaning {
 			needs.Leaning = append(needs.Leaning, o.Says())
 		}
@@ -104,8 +116,18 @@ func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
 	voc := s.Store.Vocabulary()
 	t, _ := voc.Trait(q.Key)
 	slot, _ := voc.Position(t.Slot)
-	out := AskedQuestion{Question: q, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: slot.Label, Kind: t.Kind, Unit: t.Unit, Choices: t.Called(), Hint: t.Hint,
-		Help: identify.HelpFor(t, m.Facts)}
+	out := AskedQuestion{
+		Question:  q,
+		MachineID: m.ID,
+		Machine:   m.Name,
+		Bay:       m.Bay,
+		Slot:      slot.Label,
+		Kind:      t.Kind,
+		Unit:      t.Unit,
+		Choices:   t.Called(),
+		Hint:      t.Hint,
+		Help:      identify.HelpFor(t, m.Facts),
+	}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}
@@ -128,7 +150,10 @@ func (s *Server) conflicts(ctx context.Context, _ user, _ *none) (*answer[[]Open
 		for _, f := range fleet[i].Facts.Conflicts() {
 			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()), Label: f.Trait.Label}
 			for _, r := range f.Conflict {
-				c.Sides = append(c.Sides, f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format(civil.Shown)+")")
+				c.Sides = append(
+					c.Sides,
+					f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format(civil.Shown)+")",
+				)
 			}
 			out = append(out, c)
 		}

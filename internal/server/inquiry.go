@@ -86,7 +86,15 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 
 // fieldsOf are a machine's columns that are no trait, as they are now.
 func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
-	c := inquiry.Condition{Proven: m.Protection(now).Proven, Use: m.Use.Use, Faults: m.OpenFaults, Conflicts: len(m.Facts.Conflicts()), Invalid: calibration.CountInvalid(m.Facts, m.Records), Disagree: len(calibration.Disagreements(m.Facts, m.Records, nil)), BuiltFor: len(firmware.Mismatches(m.Facts, m.Configured))}
+	c := inquiry.Condition{
+		Proven:    m.Protection(now).Proven,
+		Use:       m.Use.Use,
+		Faults:    m.OpenFaults,
+		Conflicts: len(m.Facts.Conflicts()),
+		Invalid:   calibration.CountInvalid(m.Facts, m.Records),
+		Disagree:  len(calibration.Disagreements(m.Facts, m.Records, nil)),
+		BuiltFor:  len(firmware.Mismatches(m.Facts, m.Configured)),
+	}
 	if m.OpenOrder != nil {
 		c.Order = m.OpenOrder.ID
 	}
@@ -94,7 +102,8 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 		c.Next = &list[0]
 	}
 	f := c.Fields()
-	f[inquiry.BayColumn], f[inquiry.MakerColumn], f[inquiry.SerialColumn], f[inquiry.SupplierColumn] = m.Bay, m.Maker, m.Serial, m.Supplier
+	f[inquiry.BayColumn], f[inquiry.MakerColumn], f[inquiry.SerialColumn], f[inquiry.SupplierColumn] = m.Bay, m.Maker,
+		m.Serial, m.Supplier
 	return f
 }
 
@@ -103,7 +112,9 @@ func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {
 	d := json.NewDecoder(strings.NewReader(g.Query("q")))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&q); err != nil {
-		return inquiry.Answer{}, &store.Refusal{Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there"}
+		return inquiry.Answer{}, &store.Refusal{
+			Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there",
+		}
 	}
 	return s.answer(g.Request.Context(), q)
 }
@@ -160,7 +171,18 @@ func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable]
 			if t.Name == machine.ModelTrait {
 				continue
 			}
-			out.Columns = append(out.Columns, AskableColumn{Key: string(t.Key()), Label: t.Label, Group: slot.Group, Kind: t.Kind, Unit: t.Unit, Choices: choicesOf(t), Slot: slot.Key})
+			out.Columns = append(
+				out.Columns,
+				AskableColumn{
+					Key:     string(t.Key()),
+					Label:   t.Label,
+					Group:   slot.Group,
+					Kind:    t.Kind,
+					Unit:    t.Unit,
+					Choices: choicesOf(t),
+					Slot:    slot.Key,
+				},
+			)
 		}
 	}
 	var err error
@@ -186,7 +208,12 @@ type saveQuestion struct {
 }
 
 func (s *Server) saveQuestion(ctx context.Context, u user, in *saveQuestion) (*answer[Created], error) {
-	id, err := s.Store.SaveQuestion(ctx, store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question}, u.Name, s.now())
+	id, err := s.Store.SaveQuestion(
+		ctx,
+		store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question},
+		u.Name,
+		s.now(),
+	)
 	return answerOf(Created{id}, err)
 }
 

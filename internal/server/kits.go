@@ -52,7 +52,16 @@ func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdi
 	for i := range machines {
 		m := &machines[i]
 		v := j.Verdict(m.Facts)
-		row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Head: v.Head, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline, Locked: m.OpenOrder != nil}
+		row := VerdictRow{
+			MachineID: m.ID,
+			Machine:   m.Name,
+			Bay:       m.Bay,
+			Head:      v.Head,
+			Answer:    v.Answer,
+			Lean:      v.Lean,
+			Headline:  v.Headline,
+			Locked:    m.OpenOrder != nil,
+		}
 		for _, l := range v.Look {
 			row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
 		}
@@ -105,8 +114,21 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	if err != nil {
 		return nil, err
 	}
-	out := VerdictSheet{Kit: j.Kit, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, OpenOrder: m.OpenOrder, Protection: m.Protection(s.now()), Claim: j.Kit.Claim(m.Maker), Verdict: v,
-		Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Needed: []string{}, Open: []FactSheet{}, Reasons: change.Reasons()}
+	out := VerdictSheet{
+		Kit:        j.Kit,
+		MachineID:  m.ID,
+		Machine:    m.Name,
+		Bay:        m.Bay,
+		OpenOrder:  m.OpenOrder,
+		Protection: m.Protection(s.now()),
+		Claim:      j.Kit.Claim(m.Maker),
+		Verdict:    v,
+		Exchanges:  c.Exchanges,
+		Invalid:    c.Invalidated(m.Records),
+		Needed:     []string{},
+		Open:       []FactSheet{},
+		Reasons:    change.Reasons(),
+	}
 	out.Price, out.Minutes = c.Cost()
 	out.Needed = calibration.Titles(c.After, c.Needed(m.Records))
 	readings := map[machine.Key][]machine.Reading{}

@@ -9,10 +9,24 @@ import (
 
 // kitOf is a kit that asks for a supply of so many volts.
 func kitOf(key, op, value string) body {
-	return body{"key": key, "name": "=Kit " + key, "what": "heated bed", "about": "", "price": 10, "minutes": 20, "skill": "any",
-		"parts": []string{"a part"}, "screws": []string{"M3 × 8"}, "tools": []string{}, "steps": []any{},
+	return body{
+		"key":     key,
+		"name":    "=Kit " + key,
+		"what":    "heated bed",
+		"about":   "",
+		"price":   10,
+		"minutes": 20,
+		"skill":   "any",
+		"parts":   []string{"a part"},
+		"screws":  []string{"M3 × 8"},
+		"tools":   []string{},
+		"steps":   []any{},
 		"effects": []body{{"slot": "bed-heater", "model": "Warm 1"}},
-		"needs":   body{"label": "Enough volts", "test": body{"slot": "supply", "trait": "volts", "op": op, "values": []string{value}, "least": "marked"}}}
+		"needs": body{
+			"label": "Enough volts",
+			"test":  body{"slot": "supply", "trait": "volts", "op": op, "values": []string{value}, "least": "marked"},
+		},
+	}
 }
 
 // A kit written, checked, tried on the fleet, saved, and judged in the matrix;
@@ -21,8 +35,20 @@ func TestKitsAreWritten(t *testing.T) {
 	url, s := start(t)
 	c := signedIn(t, url, "technician")
 	for i, volts := range []string{"24", "12"} {
-		c.wants(200, "", "POST", "/api/machines", body{"name": fmt.Sprint("M", i+1), "bay": "Quay", "maker": "", "serial": "", "note": ""})
-		c.wants(200, "", "POST", fmt.Sprintf("/api/machines/%d/readings", i+1), body{"key": "supply.volts", "value": volts, "grade": "read"})
+		c.wants(
+			200,
+			"",
+			"POST",
+			"/api/machines",
+			body{"name": fmt.Sprint("M", i+1), "bay": "Quay", "maker": "", "serial": "", "note": ""},
+		)
+		c.wants(
+			200,
+			"",
+			"POST",
+			fmt.Sprintf("/api/machines/%d/readings", i+1),
+			body{"key": "supply.volts", "value": volts, "grade": "read"},
+		)
 	}
 	good := kitOf("warm", "at least", "24")
 	c.wants(200, `"counts":{"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1,`, "POST", "/api/kits/try", good)
@@ -34,9 +60,12 @@ func TestKitsAreWritten(t *testing.T) {
 		{kitOf("warm", "roughly", "24"), "roughly"},
 		{kitOf("warm", "at least", "much"), "much"},
 		{kitOf("", "at least", "24"), "needs a key"},
-		{with(good, "needs", body{"label": "x", "test": body{"slot": "supply", "trait": "moons", "op": "present", "least": "read"}}), "moons"},
-		{with(good, "needs", body{"label": "x", "all": []any{good["needs"], body{"label": "y", "none": []any{good["needs"]}}}}), "cannot both be so"},
-		{with(good, "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}), "circle"},
+		{with(good, "needs", body{"label": "x",
+			"test": body{"slot": "supply", "trait": "moons", "op": "present", "least": "read"}}), "moons"},
+		{with(good, "needs", body{"label": "x",
+			"all": []any{good["needs"], body{"label": "y", "none": []any{good["needs"]}}}}), "cannot both be so"},
+		{with(good, "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}),
+			"circle"},
 		{with(good, "minutes", -5), "minutes"},
 		{with(good, "uses", []any{body{"budget": "flash", "amount": 1e11}}), "no amount"},
 	} {
@@ -53,17 +82,52 @@ func TestKitsAreWritten(t *testing.T) {
 	c.wants(200, `"price":12`, "GET", "/api/kits/warm/entry", nil)
 	c.wants(404, "", "GET", "/api/kits/ghost/entry", nil)
 	// What would change against the kit as it is saved comes first, and evidence that nobody can earn is pointed out.
-	c.wants(200, `"rows":[{"machine":"M2","answer":"fits","was":"does not fit","headline":"Every need is met."},{"machine":"M1","answer":"fits","headline"`, "POST", "/api/kits/try", kitOf("warm", "at least", "12"))
-	c.wants(200, `"hints":["x: no inspection on record earns the grade proven for Mainboard: model; marked is the best"]`, "POST", "/api/kits/try", with(good, "needs", body{"label": "x", "test": body{"slot": "mainboard", "trait": "model", "op": "present", "least": "proven"}}))
+	c.wants(
+		200,
+		`"rows":[{"machine":"M2","answer":"fits","was":"does not fit","headline":"Every need is met."},`+
+			`{"machine":"M1","answer":"fits","headline"`,
+		"POST",
+		"/api/kits/try",
+		kitOf("warm", "at least", "12"),
+	)
+	c.wants(
+		200,
+		`"hints":["x: no inspection on record earns the grade proven for Mainboard: model; marked is the best"]`,
+		"POST",
+		"/api/kits/try",
+		with(
+			good,
+			"needs",
+			body{"label": "x", "test": body{"slot": "mainboard", "trait": "model", "op": "present", "least": "proven"}},
+		),
+	)
 	// A kit that another asks for stays; one that came with the application comes back.
-	c.wants(200, "", "POST", "/api/kits", body{"version": 0, "kit": with(with(kitOf("after", "at least", "12"), "needs", body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}}), "effects", []any{body{"slot": "surface", "model": "After"}})})
+	c.wants(
+		200,
+		"",
+		"POST",
+		"/api/kits",
+		body{
+			"version": 0,
+			"kit": with(
+				with(
+					kitOf("after", "at least", "12"),
+					"needs",
+					body{"label": "x", "kit": body{"key": "warm", "slot": "bed-heater", "model": "Warm 1"}},
+				),
+				"effects",
+				[]any{body{"slot": "surface", "model": "After"}},
+			),
+		},
+	)
 	c.wants(422, "=Kit after asks for =Kit warm", "POST", "/api/kits/warm/delete", body{"version": 2})
 	c.wants(409, "it was not deleted", "POST", "/api/kits/after/delete", body{"version": 3})
 	c.wants(200, `"back":false`, "POST", "/api/kits/after/delete", body{"version": 1})
 	c.wants(404, "", "GET", "/api/kits/after/entry", nil)
 	c.wants(422, "came with the application", "POST", "/api/kits/amber-display/delete", body{"version": 1})
 	var amber struct{ Kit body }
-	if err := json.Unmarshal([]byte(c.wants(200, `"shipped":true`, "GET", "/api/kits/amber-display/entry", nil)), &amber); err != nil {
+	if err := json.Unmarshal([]byte(c.wants(200, `"shipped":true`, "GET", "/api/kits/amber-display/entry", nil)),
+		&amber); err != nil {
 		t.Fatal(err)
 	}
 	c.wants(200, `"shipped":false`, "POST", "/api/kits", body{"version": 1, "kit": with(amber.Kit, "price", 1)})
@@ -72,7 +136,9 @@ func TestKitsAreWritten(t *testing.T) {
 	c.wants(200, `"price":19`, "GET", "/api/kits/amber-display/entry", nil)
 
 	// A rule that lost its trait behind the application's back is named.
-	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"trait": "model"', '"trait": "moons"')::jsonb where key = 'bollard-springs'`); err != nil {
+	if _, err := s.SQL.Exec(`update kits
+		set definition = replace(definition::text, '"trait": "model"', '"trait": "moons"')::jsonb
+		where key = 'bollard-springs'`); err != nil {
 		t.Fatal(err)
 	}
 	var m struct {
@@ -106,7 +172,13 @@ func TestKitsAreWritten(t *testing.T) {
 	counts(`"fits":2,"fitsIf":0,"lookFirst":0,"doesNotFit":0`)
 	c.wants(200, "", "POST", "/api/machines/2/readings", body{"key": "supply.volts", "value": "12", "grade": "proven"})
 	counts(`"fits":1,"fitsIf":0,"lookFirst":1,"doesNotFit":0`) // in conflict
-	c.wants(200, `"version":3`, "POST", "/api/kits", body{"version": 2, "kit": with(with(good, "price", 12), "needs", kitOf("warm", "at least", "9")["needs"])})
+	c.wants(
+		200,
+		`"version":3`,
+		"POST",
+		"/api/kits",
+		body{"version": 2, "kit": with(with(good, "price", 12), "needs", kitOf("warm", "at least", "9")["needs"])},
+	)
 	counts(`"fits":2,"fitsIf":0,"lookFirst":0,"doesNotFit":0`)
 	c.wants(200, `"version":4`, "POST", "/api/kits", body{"version": 3, "kit": with(good, "price", 12)})
 	m2, err := s.Machine(t.Context(), 2)
@@ -122,19 +194,49 @@ func TestKitsAreWritten(t *testing.T) {
 	}
 	counts(`"fits":1,"fitsIf":0,"lookFirst":0,"doesNotFit":1`)
 	c.wants(200, ",'=Kit warm,", "GET", "/api/matrix.csv", nil)
-	c.wants(200, `"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12}`, "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 1}, {"kit": "warm", "machineId": 2}}})
-	c.wants(200, "=Kit warm on M2: does not fit", "POST", "/api/orders", body{"picks": []body{{"kit": "warm", "machineId": 2}}})
+	c.wants(
+		200,
+		`"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12}`,
+		"POST",
+		"/api/orders",
+		body{"picks": []body{{"kit": "warm", "machineId": 1}, {"kit": "warm", "machineId": 2}}},
+	)
+	c.wants(
+		200,
+		"=Kit warm on M2: does not fit",
+		"POST",
+		"/api/orders",
+		body{"picks": []body{{"kit": "warm", "machineId": 2}}},
+	)
 	c.wants(200, `"answer":"fits"`, "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm"}})
 	c.wants(422, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"warm", "warm"}})
 	c.wants(404, "", "POST", "/api/plans", body{"machineId": 1, "kits": []string{"ghost"}})
 	c.wants(200, `"remedies":{"whole":true,"tried":0}`, "GET", "/api/kits/warm/machines/2/advice", nil)
 	c.wants(200, `"unlocks":[]`, "GET", "/api/machines/1/kits", nil)
-	c.wants(422, "Say why the machine is touched", "POST", "/api/work/plan", body{"machineId": 1, "kits": []string{"warm"}, "reason": ""})
-	c.wants(422, "cannot be fitted to M2", "POST", "/api/work/plan", body{"machineId": 2, "kits": []string{"warm"}, "reason": "wear"})
+	c.wants(
+		422,
+		"Say why the machine is touched",
+		"POST",
+		"/api/work/plan",
+		body{"machineId": 1, "kits": []string{"warm"}, "reason": ""},
+	)
+	c.wants(
+		422,
+		"cannot be fitted to M2",
+		"POST",
+		"/api/work/plan",
+		body{"machineId": 2, "kits": []string{"warm"}, "reason": "wear"},
+	)
 	both := body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"}
 	c.wants(422, "Look first: Bed plate: model, Bed plate: usual temperature of the bed", "POST", "/api/work/plan", both)
 	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.model", "value": "235 plate", "grade": "read"})
-	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.temperature", "value": "60", "grade": "claimed"})
+	c.wants(
+		200,
+		"",
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "plate.temperature", "value": "60", "grade": "claimed"},
+	)
 	c.wants(200, `"id":`, "POST", "/api/work/plan", both)
 	c.wants(200, `"openOrder":{`, "GET", "/api/machines/1", nil)
 	c.wants(200, `"machines":[`, "GET", "/api/kits/plumbline-probe/look?n=1", nil)

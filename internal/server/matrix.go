@@ -37,7 +37,8 @@ type MatrixMachine struct {
 	Locked  bool         `json:"locked"`
 	Answers []fit.Answer `json:"answers" enum:"fits,fits if,look first,does not fit" doc:"In the order of the kits"`
 	Heads   []int        `json:"heads" doc:"The head that each kit fits best, where it can be for several; 0 elsewhere"`
-	Leans   []fit.Answer `json:"leans" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first; empty elsewhere"`
+	// Where something is to be looked at first; empty elsewhere.
+	Leans []fit.Answer `json:"leans" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
 }
 
 func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
@@ -52,7 +53,10 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	}
 	out.Broken = broken
 	for _, j := range judges {
-		out.Kits = append(out.Kits, MatrixKit{Key: j.Kit.Key, Name: j.Kit.Name, What: j.Kit.What, Price: j.Kit.Price, Minutes: j.Kit.Minutes})
+		out.Kits = append(
+			out.Kits,
+			MatrixKit{Key: j.Kit.Key, Name: j.Kit.Name, What: j.Kit.What, Price: j.Kit.Price, Minutes: j.Kit.Minutes},
+		)
 	}
 	s.judged.mu.Lock()
 	defer s.judged.mu.Unlock()
@@ -60,7 +64,16 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	for i := range fleet {
 		f := &fleet[i]
 		row := s.judged.row(f)
-		line := MatrixMachine{ID: f.ID, Name: f.Name, Bay: f.Bay, Maker: f.Maker, Locked: f.OpenOrder != nil, Answers: make([]fit.Answer, len(judges)), Leans: make([]fit.Answer, len(judges)), Heads: make([]int, len(judges))}
+		line := MatrixMachine{
+			ID:      f.ID,
+			Name:    f.Name,
+			Bay:     f.Bay,
+			Maker:   f.Maker,
+			Locked:  f.OpenOrder != nil,
+			Answers: make([]fit.Answer, len(judges)),
+			Leans:   make([]fit.Answer, len(judges)),
+			Heads:   make([]int, len(judges)),
+		}
 		for k, t := range row.Truths {
 			line.Answers[k], line.Leans[k], line.Heads[k] = t.Answer(), t.Lean(), judges[k].Head(f.Facts)
 			out.Kits[k].Counts.Add(line.Answers[k], line.Leans[k])

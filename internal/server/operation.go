@@ -170,13 +170,21 @@ func (s *Server) mayCall(ctx context.Context, op *operation, r *request) error {
 		return newProblem(http.StatusForbidden, "This needs the role "+op.minRole+"; you are signed in as "+u.Role+".", nil)
 	}
 	if len(r.key) > 200 {
-		return newProblem(http.StatusUnprocessableEntity, "The Idempotency-Key is longer than 200 characters; send a shorter one.", nil)
+		return newProblem(
+			http.StatusUnprocessableEntity,
+			"The Idempotency-Key is longer than 200 characters; send a shorter one.",
+			nil,
+		)
 	}
 	return nil
 }
 
 func tooLarge(most int64) error {
-	return newProblem(http.StatusRequestEntityTooLarge, fmt.Sprintf("What was sent is larger than %s, the most that is taken here.", sizeOf(most)), nil)
+	return newProblem(
+		http.StatusRequestEntityTooLarge,
+		fmt.Sprintf("What was sent is larger than %s, the most that is taken here.", sizeOf(most)),
+		nil,
+	)
 }
 
 func sizeOf(bytes int64) string {
@@ -216,7 +224,11 @@ func (s *Server) takeBody(q *http.Request, op *operation, r *request) error {
 	case errors.As(err, &over):
 		return tooLarge(op.MaxBodyBytes)
 	case err != nil:
-		return newProblem(http.StatusBadRequest, "The request broke off before all of it was here, so nothing was saved. Send it again.", nil)
+		return newProblem(
+			http.StatusBadRequest,
+			"The request broke off before all of it was here, so nothing was saved. Send it again.",
+			nil,
+		)
 	}
 	if !op.file {
 		if err := jsonbounds.Check(body, bodyBounds); err != nil {
@@ -233,7 +245,13 @@ func (s *Server) takeBody(q *http.Request, op *operation, r *request) error {
 
 // write does a write in one transaction with the answer that it gets, so that the same
 // sent again is answered again and written once.
-func write[I, O any](ctx context.Context, s *Server, r *request, in *I, do func(context.Context, user, *I) (*O, error)) (*O, error) {
+func write[I, O any](
+	ctx context.Context,
+	s *Server,
+	r *request,
+	in *I,
+	do func(context.Context, user, *I) (*O, error),
+) (*O, error) {
 	var out *O
 	attempt := func(ctx context.Context) error {
 		out = nil

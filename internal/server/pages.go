@@ -34,7 +34,8 @@ const noncePlace = "__NONCE__"
 // pagePaths are the addresses of the front end's pages; a part that begins with a colon
 // is any.
 var pagePaths = []string{
-	"/", "/machine/new", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key", "/work", "/work/:id", "/due",
+	"/", "/machine/new", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key", "/work",
+	"/work/:id", "/due",
 	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/record",
 }
@@ -107,7 +108,12 @@ func (p *pages) index(g *gin.Context, status int) {
 	_, _ = rand.Read(raw)
 	nonce := base64.RawURLEncoding.EncodeToString(raw)
 	h := g.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data: blob:; "+
+			"font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; "+
+			"frame-ancestors 'none'",
+	)
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	h.Set("Cache-Control", "no-store")
 	g.Writer.WriteHeader(status)

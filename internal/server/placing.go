@@ -60,7 +60,18 @@ func (s *Server) placed(m *store.Machine, p *machine.Position, part store.Part) 
 	if err != nil {
 		return PlacedVerdict{}, store.Refused(err)
 	}
-	return PlacedVerdict{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Slot: p.Key, Position: p.Label, Part: part.ID, Model: part.Model, Tag: part.Tag, Shelf: part.Shelf, Verdict: v}, nil
+	return PlacedVerdict{
+		MachineID: m.ID,
+		Machine:   m.Name,
+		Bay:       m.Bay,
+		Slot:      p.Key,
+		Position:  p.Label,
+		Part:      part.ID,
+		Model:     part.Model,
+		Tag:       part.Tag,
+		Shelf:     part.Shelf,
+		Verdict:   v,
+	}, nil
 }
 
 // bestFirst orders verdicts by answer, then by lean.

@@ -26,7 +26,9 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 		if !claimed {
 			grade = "read"
 		}
-		for key, v := range map[string]string{"probe.model": "Lodestar 5 V", "probe.senses": "metal, without touch", "probe.reach": "1.5", "plate.metal": "yes", "firmware.family": "hosted", "surface.model": "A sheet", "host.model": "Quayhost 4"} {
+		for key, v := range map[string]string{"probe.model": "Lodestar 5 V", "probe.senses": "metal, without touch",
+			"probe.reach": "1.5", "plate.metal": "yes", "firmware.family": "hosted", "surface.model": "A sheet",
+			"host.model": "Quayhost 4"} {
 			c.wants(200, "", "POST", at, body{"key": key, "value": v, "grade": "read"})
 		}
 		c.wants(200, "", "POST", at, body{"key": "surface.thickness", "value": value, "grade": grade})
@@ -40,7 +42,8 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	)
 	parts := c.wants(200, `"tag":"S1"`, "GET", "/api/parts", nil)
 	id := 0
-	if _, err := fmt.Sscanf(parts[strings.LastIndex(parts[:strings.Index(parts, `"tag":"S1"`)], `"id":`):], `"id":%d`, &id); err != nil {
+	if _, err := fmt.Sscanf(parts[strings.LastIndex(parts[:strings.Index(parts, `"tag":"S1"`)], `"id":`):], `"id":%d`,
+		&id); err != nil {
 		t.Fatal(err)
 	}
 
@@ -102,8 +105,20 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 	}
 
 	// Put in, it breaks what was right; and what is in a machine is read there.
-	c.wants(200, "", "POST", at+"/move", body{"to": "machine", "machineId": 1, "slot": "surface", "why": "worn", "replaces": true, "from": body{}})
-	c.wants(422, "record it on the sheet of that machine", "POST", at+"/readings", body{"trait": "thickness", "value": "1", "grade": "read"})
+	c.wants(
+		200,
+		"",
+		"POST",
+		at+"/move",
+		body{"to": "machine", "machineId": 1, "slot": "surface", "why": "worn", "replaces": true, "from": body{}},
+	)
+	c.wants(
+		422,
+		"record it on the sheet of that machine",
+		"POST",
+		at+"/readings",
+		body{"trait": "thickness", "value": "1", "grade": "read"},
+	)
 	c.wants(200, `"needs":{"state":"known broken"`, "GET", "/api/machines/1", nil)
 }
 
@@ -158,7 +173,8 @@ func TestAdviceIsWorkedOutOnce(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
-	for key, v := range map[string]string{"mainboard.chip-maker": "pin-compatible twin", "firmware.family": "compiled", "probe.model": "none"} {
+	for key, v := range map[string]string{"mainboard.chip-maker": "pin-compatible twin",
+		"firmware.family": "compiled", "probe.model": "none"} {
 		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "read"})
 	}
 	const at = "/api/kits/plumbline-probe/machines/1/advice"
@@ -172,7 +188,13 @@ func TestAdviceIsWorkedOutOnce(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "mainboard.chip-maker", "value": "first source", "grade": "proven"})
+	c.wants(
+		200,
+		"",
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "mainboard.chip-maker", "value": "first source", "grade": "proven"},
+	)
 	if now := c.wants(200, "", "GET", at, nil); strings.Contains(now, `"remedies":{`) {
 		t.Errorf("it may fit now, and there is still something to mend: %s", now)
 	}

@@ -56,7 +56,18 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 		return nil, err
 	}
 	work := plan.Work{Changes: len(p.Steps), Price: p.Price, Minutes: p.Minutes, After: p.After(), On: owned(&m)}
-	return answerOf(PlanSheet{Joint: p, Machine: m.Name, OpenOrder: m.OpenOrder, Planned: m.Planned, Reasons: change.Reasons(), Order: order.Lines, Against: work.Against(allOwned(fleet))}, nil)
+	return answerOf(
+		PlanSheet{
+			Joint:     p,
+			Machine:   m.Name,
+			OpenOrder: m.OpenOrder,
+			Planned:   m.Planned,
+			Reasons:   change.Reasons(),
+			Order:     order.Lines,
+			Against:   work.Against(allOwned(fleet)),
+		},
+		nil,
+	)
 }
 
 type orderFor struct {
@@ -223,7 +234,8 @@ type lookAtFleet struct {
 type FleetLookSheet struct {
 	plan.FleetLook
 	Machines []FleetLookRow `json:"machines" doc:"In the order to look"`
-	Whole    bool           `json:"whole" doc:"Every course was followed on every machine; else minutes and chances are estimates"`
+	// Else minutes and chances are estimates.
+	Whole bool `json:"whole" doc:"Every course was followed on every machine"`
 }
 
 // FleetLookRow is one machine to look at.
@@ -307,10 +319,11 @@ type KitTrial struct {
 
 // TrialRow is the trial's verdict on one machine.
 type TrialRow struct {
-	Machine  string     `json:"machine"`
-	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
-	Lean     fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
-	Was      fit.Answer `json:"was,omitempty" enum:"fits,fits if,look first,does not fit" doc:"By the kit as it is saved, where that is another"`
+	Machine string     `json:"machine"`
+	Answer  fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean    fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
+	// Where that is another.
+	Was      fit.Answer `json:"was,omitempty" enum:"fits,fits if,look first,does not fit" doc:"By the kit as it is saved"`
 	Headline string     `json:"headline"`
 }
 

@@ -14,7 +14,8 @@ type StructureSheet struct {
 	Version   int             `json:"version"`
 	Positions []PositionSheet `json:"positions"`
 	Kinds     []KindSheet     `json:"kinds" doc:"Kinds of part that a position can be added for"`
-	Places    []machine.Place `json:"places" doc:"Places that positions of this machine serve, and the first that is free of heads"`
+	// And the first that is free of heads.
+	Places []machine.Place `json:"places" doc:"Places that positions of this machine serve"`
 }
 
 // PositionSheet is one position with what it hangs on.
@@ -45,7 +46,13 @@ func (s *Server) structure(ctx context.Context, _ user, in *ByID) (*answer[Struc
 
 func structureOf(m *store.Machine) StructureSheet {
 	st, voc := m.Facts.Structure(), m.Facts.Vocabulary()
-	out := StructureSheet{Machine: m.Name, Version: m.Structure, Positions: []PositionSheet{}, Kinds: []KindSheet{}, Places: st.Places()}
+	out := StructureSheet{
+		Machine:   m.Name,
+		Version:   m.Structure,
+		Positions: []PositionSheet{},
+		Kinds:     []KindSheet{},
+		Places:    st.Places(),
+	}
 	given := map[string]machine.Position{}
 	for _, p := range st.Listed() {
 		given[p.Key] = p
@@ -91,15 +98,17 @@ type addPosition struct {
 		Version int    `json:"version" doc:"Of the structure that the editor saw"`
 		Kind    string `json:"kind"`
 		Serves  string `json:"serves" doc:"axis z, head 2, bed, frame, enclosure, electronics or shop"`
-		N       int    `json:"n,omitempty" minimum:"0" maximum:"50" doc:"Which of its kind there; the next that is free when 0"`
-		Label   string `json:"label,omitempty" maxLength:"120" doc:"Named by its kind and place when empty"`
+		// The next that is free when 0.
+		N     int    `json:"n,omitempty" minimum:"0" maximum:"50" doc:"Which of its kind there"`
+		Label string `json:"label,omitempty" maxLength:"120" doc:"Named by its kind and place when empty"`
 	}
 }
 
 func (s *Server) addPosition(ctx context.Context, u user, in *addPosition) (*answer[StructureSheet], error) {
 	b := in.Body
 	p := machine.Position{Kind: b.Kind, Serves: machine.Place(b.Serves), N: b.N, Label: b.Label}
-	if _, err := s.Store.AddPosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
+	if _, err := s.Store.AddPosition(ctx, in.ID, p,
+		store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -125,8 +134,16 @@ func (s *Server) changePosition(ctx context.Context, u user, in *changePosition)
 			l.By = u.Name
 		}
 	}
-	p := machine.Position{Key: in.Position, Serves: machine.Place(b.Serves), N: b.N, Label: b.Label, FedBy: b.FedBy, RidesOn: b.RidesOn}
-	if err := s.Store.ChangePosition(ctx, in.ID, p, store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
+	p := machine.Position{
+		Key:     in.Position,
+		Serves:  machine.Place(b.Serves),
+		N:       b.N,
+		Label:   b.Label,
+		FedBy:   b.FedBy,
+		RidesOn: b.RidesOn,
+	}
+	if err := s.Store.ChangePosition(ctx, in.ID, p,
+		store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -141,7 +158,8 @@ type removePosition struct {
 }
 
 func (s *Server) removePosition(ctx context.Context, u user, in *removePosition) (*answer[StructureSheet], error) {
-	if err := s.Store.RemovePosition(ctx, in.ID, in.Position, store.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.now()}); err != nil {
+	if err := s.Store.RemovePosition(ctx, in.ID, in.Position,
+		store.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)

@@ -109,25 +109,57 @@ func problemOf(err error) *problem {
 		p, _ := tooLarge(over.Limit).(*problem)
 		return p
 	case errors.Is(err, store.ErrUnknownCommit):
-		p := newProblem(http.StatusServiceUnavailable, "The database broke off just when this was being saved, so it is not known whether it was. What you typed is still here: look whether it is on record, or send it again, which writes it once.", nil)
+		p := newProblem(
+			http.StatusServiceUnavailable,
+			"The database broke off just when this was being saved, so it is not known whether it was. What you typed is "+
+				"still here: look whether it is on record, or send it again, which writes it once.",
+			nil,
+		)
 		p.wait = time.Second
 		return p
 	case isBusy(err):
-		p := newProblem(http.StatusServiceUnavailable, "Somebody else is writing to the same things just now, so nothing was saved. What you typed is still here: try again in a moment.", nil)
+		p := newProblem(
+			http.StatusServiceUnavailable,
+			"Somebody else is writing to the same things just now, so nothing was saved. What you typed is still here: "+
+				"try again in a moment.",
+			nil,
+		)
 		p.wait = time.Second
 		return p
 	case errors.Is(err, context.DeadlineExceeded):
-		return newProblem(http.StatusServiceUnavailable, "This took too long and was given up, so nothing was saved. What you typed is still here: try again in a moment, or ask for less at once.", nil)
+		return newProblem(
+			http.StatusServiceUnavailable,
+			"This took too long and was given up, so nothing was saved. What you typed is still here: try again in a "+
+				"moment, or ask for less at once.",
+			nil,
+		)
 	case isNoText(err):
-		return newProblem(http.StatusUnprocessableEntity, "There is a character in it that cannot be kept (NUL, or half of one): take it out.", nil)
+		return newProblem(
+			http.StatusUnprocessableEntity,
+			"There is a character in it that cannot be kept (NUL, or half of one): take it out.",
+			nil,
+		)
 	case unavailable(err):
-		return newProblem(http.StatusServiceUnavailable, "The database did not answer, so nothing was saved. What you typed is still here: try again in a moment.", nil)
+		return newProblem(
+			http.StatusServiceUnavailable,
+			"The database did not answer, so nothing was saved. What you typed is still here: try again in a moment.",
+			nil,
+		)
 	}
-	return newProblem(http.StatusInternalServerError, "Something went wrong here, and nothing was saved. It is in the server's log.", nil)
+	return newProblem(
+		http.StatusInternalServerError,
+		"Something went wrong here, and nothing was saved. It is in the server's log.",
+		nil,
+	)
 }
 
 func newProblem(status int, detail string, current any) *problem {
-	return &problem{Status: status, Title: http.StatusText(status), Detail: shortened(detail, mostDetail), Current: current}
+	return &problem{
+		Status:  status,
+		Title:   http.StatusText(status),
+		Detail:  shortened(detail, mostDetail),
+		Current: current,
+	}
 }
 
 // Bounds of what a refusal says, in characters.
@@ -165,7 +197,9 @@ func unavailable(err error) bool {
 		// Source: PostgreSQL manual, appendix A: 57P0x operator intervention, 57014 a
 		// statement that took too long, class 08 connection exception, 53300 too many
 		// connections, 53100 its disk is full.
-		return strings.HasPrefix(pg.Code, "57P0") || pg.Code == "57014" || strings.HasPrefix(pg.Code, "08") || pg.Code == "53300" || pg.Code == "53100"
+		return strings.HasPrefix(pg.Code, "57P0") || pg.Code == "57014" || strings.HasPrefix(pg.Code, "08") ||
+			pg.Code == "53300" ||
+			pg.Code == "53100"
 	}
 	var connect *pgconn.ConnectError
 	var network net.Error

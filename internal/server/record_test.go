@@ -23,7 +23,13 @@ type body = map[string]any
 func TestIdentification(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
-	c.wants(200, `"id":1`, "POST", "/api/machines", body{"name": "A", "bay": "Quay", "maker": "", "serial": "", "note": ""})
+	c.wants(
+		200,
+		`"id":1`,
+		"POST",
+		"/api/machines",
+		body{"name": "A", "bay": "Quay", "maker": "", "serial": "", "note": ""},
+	)
 	text := c.wants(200, `"key":"mainboard.chip-maker"`, "GET", "/api/identify?machine=1&kit=plumbline-probe", nil)
 	var asked struct {
 		Questions []struct {
@@ -35,17 +41,56 @@ func TestIdentification(t *testing.T) {
 		t.Fatalf("the first question: %+v, %v", asked.Questions, err)
 	}
 	c.wants(404, "", "GET", "/api/identify?machine=1&kit=ghost", nil)
-	c.wants(200, `"cells":[{"label":"pins","value":"64"},{"label":"flash","value":"256 KiB"}`, "GET", "/api/machines/1/peek?key=mainboard.processor&text=RCT6", nil)
+	c.wants(
+		200,
+		`"cells":[{"label":"pins","value":"64"},{"label":"flash","value":"256 KiB"}`,
+		"GET",
+		"/api/machines/1/peek?key=mainboard.processor&text=RCT6",
+		nil,
+	)
 	c.wants(200, "The marking was misread", "GET", "/api/machines/1/peek?key=mainboard.processor&text=R0", nil)
-	c.wants(200, `"id":`, "POST", "/api/machines/1/readings", body{"key": "mainboard.processor", "value": "RCT6", "grade": "read"})
+	c.wants(
+		200,
+		`"id":`,
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "mainboard.processor", "value": "RCT6", "grade": "read"},
+	)
 	c.wants(200, "stands for 256 KiB", "GET", "/api/machines/1/peek?key=mainboard.flash&text=512", nil)
-	c.wants(204, "", "POST", "/api/machines/1/unreadable", body{"key": "mainboard.chip-maker", "inspection": "ribbon", "why": "worn off"})
-	if text := c.wants(200, "questions", "GET", "/api/identify?machine=1&kit=plumbline-probe", nil); strings.Contains(text, `"key":"mainboard.chip-maker"`) {
+	c.wants(
+		204,
+		"",
+		"POST",
+		"/api/machines/1/unreadable",
+		body{"key": "mainboard.chip-maker", "inspection": "ribbon", "why": "worn off"},
+	)
+	if text := c.wants(200, "questions", "GET", "/api/identify?machine=1&kit=plumbline-probe", nil); strings.Contains(
+		text,
+		`"key":"mainboard.chip-maker"`,
+	) {
 		t.Error("what could not be read is asked the same way again")
 	}
-	c.wants(422, "prove", "POST", "/api/machines/1/readings", body{"key": "mainboard.shield-letter", "value": "C", "grade": "read"})
-	c.wants(200, `"type":"Pt100"`, "POST", "/api/bench/sensor", body{"ohms": []string{"107.8", "123.2"}, "celsius": []string{"20", "60"}})
-	c.wants(422, "no resistance", "POST", "/api/bench/sensor", body{"ohms": []string{"open", "123.2"}, "celsius": []string{"20", "60"}})
+	c.wants(
+		422,
+		"prove",
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "mainboard.shield-letter", "value": "C", "grade": "read"},
+	)
+	c.wants(
+		200,
+		`"type":"Pt100"`,
+		"POST",
+		"/api/bench/sensor",
+		body{"ohms": []string{"107.8", "123.2"}, "celsius": []string{"20", "60"}},
+	)
+	c.wants(
+		422,
+		"no resistance",
+		"POST",
+		"/api/bench/sensor",
+		body{"ohms": []string{"open", "123.2"}, "celsius": []string{"20", "60"}},
+	)
 	c.wants(200, "[]", "GET", "/api/machines/1/contradictions", nil)
 }
 
@@ -53,17 +98,42 @@ func TestAskingTheFleet(t *testing.T) {
 	base, _ := start(t)
 	c := signedIn(t, base, "technician")
 	for i, flash := range []string{"512", "256"} {
-		c.wants(200, "", "POST", "/api/machines", body{"name": fmt.Sprint("M", i+1), "bay": "", "maker": "", "serial": "", "note": ""})
-		c.wants(200, "", "POST", fmt.Sprintf("/api/machines/%d/readings", i+1), body{"key": "mainboard.flash", "value": flash, "grade": "read", "day": "2026-04-01"})
+		c.wants(
+			200,
+			"",
+			"POST",
+			"/api/machines",
+			body{"name": fmt.Sprint("M", i+1), "bay": "", "maker": "", "serial": "", "note": ""},
+		)
+		c.wants(
+			200,
+			"",
+			"POST",
+			fmt.Sprintf("/api/machines/%d/readings", i+1),
+			body{"key": "mainboard.flash", "value": flash, "grade": "read", "day": "2026-04-01"},
+		)
 	}
-	q := body{"columns": []string{"mainboard.flash", "machine.state"}, "where": []body{{"of": "mainboard.flash", "test": "at least", "value": "512"}}}
+	q := body{
+		"columns": []string{"mainboard.flash", "machine.state"},
+		"where":   []body{{"of": "mainboard.flash", "test": "at least", "value": "512"}},
+	}
 	c.wants(200, `"of":2`, "POST", "/api/fleet/ask", q)
 	c.wants(422, "There is no column", "POST", "/api/fleet/ask", body{"columns": []string{"ghost"}, "where": []body{}})
-	c.wants(422, "still to come", "POST", "/api/fleet/ask", body{"columns": []string{}, "where": []body{}, "at": "2030-01-01"})
+	c.wants(
+		422,
+		"still to come",
+		"POST",
+		"/api/fleet/ask",
+		body{"columns": []string{}, "where": []body{}, "at": "2030-01-01"},
+	)
 	// Before the machines were in the register there is nobody to ask.
 	c.wants(200, `"of":0`, "POST", "/api/fleet/ask", body{"columns": []string{}, "where": []body{}, "at": "2026-03-01"})
 	text, _ := json.Marshal(q)
-	if csv := c.wants(200, "M1,512 KiB,read", "GET", "/api/answer.csv?q="+url.QueryEscape(string(text)), nil); strings.Contains(csv, "M2") {
+	if csv := c.wants(200, "M1,512 KiB,read", "GET", "/api/answer.csv?q="+url.QueryEscape(string(text)),
+		nil); strings.Contains(
+		csv,
+		"M2",
+	) {
 		t.Errorf("the filter is lost on the way to CSV: %s", csv)
 	}
 	c.wants(200, `"name": "M1"`, "GET", "/api/answer.json?q="+url.QueryEscape(string(text)), nil)
@@ -88,7 +158,13 @@ func TestPhotosOfReadingsAndFaults(t *testing.T) {
 	url, _ := start(t)
 	c, member := signedIn(t, url, "technician"), signedIn(t, url, "member")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "A", "bay": "", "maker": "", "serial": "", "note": ""})
-	c.wants(200, `"id":1`, "POST", "/api/machines/1/readings", body{"key": "supply.watts", "value": "350", "grade": "marked"})
+	c.wants(
+		200,
+		`"id":1`,
+		"POST",
+		"/api/machines/1/readings",
+		body{"key": "supply.watts", "value": "350", "grade": "marked"},
+	)
 	var photo bytes.Buffer
 	if err := jpeg.Encode(&photo, image.NewGray(image.Rect(0, 0, 900, 600)), nil); err != nil {
 		t.Fatal(err)
@@ -119,10 +195,22 @@ func TestCatalogueAndRecordFiles(t *testing.T) {
 	bad := strings.Replace(text, `"unit": "KiB"`, `"unit": "bushels"`, 1)
 	c.wants(200, "bushels", "POST", "/api/catalogue/preview", c.sends([]byte(bad)))
 	c.wants(422, "Nothing was changed", "POST", "/api/catalogue/import", c.sends([]byte(bad)))
-	c.wants(422, "version 7", "POST", "/api/record/preview", c.sends([]byte(`{"format": "wardifex-record", "version": 7}`)))
+	c.wants(
+		422,
+		"version 7",
+		"POST",
+		"/api/record/preview",
+		c.sends([]byte(`{"format": "wardifex-record", "version": 7}`)),
+	)
 	c.wants(200, "", "POST", "/api/machines", body{"name": "A", "bay": "", "maker": "", "serial": "", "note": ""})
 	whole := c.wants(200, `"name": "A"`, "GET", "/api/record.json?machine=1", nil)
 	c.wants(422, "A machine is named by its number", "GET", "/api/record.json?machine=one", nil)
 	c.wants(200, "named A already", "POST", "/api/record/preview", c.sends([]byte(whole)))
-	c.wants(200, `"machines":["B"]`, "POST", "/api/record/import", c.sends([]byte(strings.Replace(whole, `"name": "A"`, `"name": "B"`, 1))))
+	c.wants(
+		200,
+		`"machines":["B"]`,
+		"POST",
+		"/api/record/import",
+		c.sends([]byte(strings.Replace(whole, `"name": "A"`, `"name": "B"`, 1))),
+	)
 }

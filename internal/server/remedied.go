@@ -39,7 +39,12 @@ type remedy struct {
 // find gives what is known, or works it out while the asker waits. Who asks for what
 // another one has stopped waiting for works it out anew.
 func (r *remedied) find(
-	ctx context.Context, key remediedKey, j *fit.Judge, judges []*fit.Judge, s machine.Snapshot, records []calibration.Record,
+	ctx context.Context,
+	key remediedKey,
+	j *fit.Judge,
+	judges []*fit.Judge,
+	s machine.Snapshot,
+	records []calibration.Record,
 ) (plan.Remedies, error) {
 	for {
 		one, mine := r.entry(key, judges, s, counted(records))
@@ -63,7 +68,12 @@ func (r *remedied) find(
 }
 
 // entry is what is known or being worked out; mine says that it is for the asker to do.
-func (r *remedied) entry(key remediedKey, judges []*fit.Judge, s machine.Snapshot, records [2]int) (one *remedy, mine bool) {
+func (r *remedied) entry(
+	key remediedKey,
+	judges []*fit.Judge,
+	s machine.Snapshot,
+	records [2]int,
+) (one *remedy, mine bool) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if one := r.known[key]; one != nil && one.records == records && one.facts.Same(s) && slices.Equal(one.judges, judges) {

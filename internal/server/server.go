@@ -99,7 +99,14 @@ func New(c Config) *Server {
 func (s *Server) outer(next http.Handler) http.Handler {
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, &problem{Status: http.StatusForbidden, Title: "Forbidden", Detail: "this write came from another site and was refused"})
+		writeProblem(
+			w,
+			&problem{
+				Status: http.StatusForbidden,
+				Title:  "Forbidden",
+				Detail: "this write came from another site and was refused",
+			},
+		)
 	}))
 	inner := guard.Handler(s.sessions.LoadAndSave(next))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {

@@ -43,8 +43,18 @@ func start(t *testing.T) (string, *store.Store) {
 	for _, role := range []string{store.Member, store.Technician, store.Lead} {
 		addAccount(t, s, role)
 	}
-	files := fstest.MapFS{"index.html": {Data: []byte(`<meta nonce="__NONCE__">`)}, "assets/a.js": {Data: []byte("let a = 1")}}
-	api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Files: http.FS(files), Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	files := fstest.MapFS{
+		"index.html":  {Data: []byte(`<meta nonce="__NONCE__">`)},
+		"assets/a.js": {Data: []byte("let a = 1")},
+	}
+	api := server.New(
+		server.Config{
+			Store: s,
+			Clock: func() time.Time { return now },
+			Files: http.FS(files),
+			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+		},
+	)
 	srv := httptest.NewServer(api)
 	t.Cleanup(func() { srv.Close(); api.Close() })
 	return srv.URL, s
@@ -67,7 +77,8 @@ func anonymous(t *testing.T, url string) *client {
 func signedIn(t *testing.T, url, name string) *client {
 	t.Helper()
 	c := anonymous(t, url)
-	if status, body := c.call("POST", "/api/session", map[string]string{"name": name, "password": password}); status != 200 {
+	if status, body := c.call("POST", "/api/session",
+		map[string]string{"name": name, "password": password}); status != 200 {
 		t.Fatalf("sign in as %s: %d %s", name, status, body)
 	}
 	return c
@@ -142,7 +153,17 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		t.Fatal(err)
 	}
 	open := map[string]bool{"session": true, "sign-in": true, "sign-out": true}
-	memberMay := map[string]bool{"z-offset": true, "read-number": true, "ask-fleet": true, "identify-sensor": true, "check-wires": true, "report-fault": true, "add-fault-photo": true, "judge-plan": true, "order-for": true}
+	memberMay := map[string]bool{
+		"z-offset":        true,
+		"read-number":     true,
+		"ask-fleet":       true,
+		"identify-sensor": true,
+		"check-wires":     true,
+		"report-fault":    true,
+		"add-fault-photo": true,
+		"judge-plan":      true,
+		"order-for":       true,
+	}
 	leadOnly := map[string]bool{"retire": true, "set-shop": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
@@ -170,7 +191,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 	if operations < 70 {
 		t.Errorf("asked %d operations only", operations)
 	}
-	for _, file := range []string{"register.csv", "catalogue.json", "record.json", "answer.csv", "answer.json", "matrix.csv"} {
+	for _, file := range []string{"register.csv", "catalogue.json", "record.json", "answer.csv", "answer.json",
+		"matrix.csv"} {
 		c.wants(401, "Sign in", "GET", "/api/"+file, nil)
 	}
 }
@@ -178,7 +200,23 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 // bodyFor is a body that each write's frame accepts, so that the role decides.
 func bodyFor(operation string) any {
 	fields := map[string]any{"name": "X", "bay": "", "maker": "", "serial": "", "note": ""}
-	kit := map[string]any{"key": "x", "name": "X", "what": "x", "about": "", "price": 1, "minutes": 1, "skill": "", "parts": []string{}, "tools": []string{}, "effects": []any{}, "steps": []any{}, "needs": map[string]any{"label": "x", "test": map[string]any{"slot": "probe", "trait": "model", "op": "present", "least": "claimed"}}}
+	kit := map[string]any{
+		"key":     "x",
+		"name":    "X",
+		"what":    "x",
+		"about":   "",
+		"price":   1,
+		"minutes": 1,
+		"skill":   "",
+		"parts":   []string{},
+		"tools":   []string{},
+		"effects": []any{},
+		"steps":   []any{},
+		"needs": map[string]any{
+			"label": "x",
+			"test":  map[string]any{"slot": "probe", "trait": "model", "op": "present", "least": "claimed"},
+		},
+	}
 	part := map[string]any{"tag": "", "serial": "", "supplier": "", "note": "", "shelf": ""}
 	file := map[string]any{"file": []byte("name\nX\n"), "mapping": []string{"name"}}
 	switch operation {
@@ -189,9 +227,22 @@ func bodyFor(operation string) any {
 	case "add-machine":
 		return fields
 	case "add-build":
-		return map[string]any{"name": "X", "family": "", "features": map[string]string{}, "configuredFor": map[string]string{}}
+		return map[string]any{
+			"name":          "X",
+			"family":        "",
+			"features":      map[string]string{},
+			"configuredFor": map[string]string{},
+		}
 	case "save-build":
-		return map[string]any{"version": 1, "build": map[string]any{"name": "X", "family": "", "features": map[string]string{}, "configuredFor": map[string]string{}}}
+		return map[string]any{
+			"version": 1,
+			"build": map[string]any{
+				"name":          "X",
+				"family":        "",
+				"features":      map[string]string{},
+				"configuredFor": map[string]string{},
+			},
+		}
 	case "start-run":
 		return map[string]any{"board": "mainboard", "grade": "read", "how": "x", "madeFor": false}
 	case "correct-run":
@@ -288,7 +339,11 @@ func TestCrossSiteWritesAreRefused(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
 	for header, value := range map[string]string{"Sec-Fetch-Site": "cross-site", "Origin": "http://elsewhere.example"} {
-		req, _ := http.NewRequest("POST", url+"/api/machines", strings.NewReader(`{"name":"X","bay":"","maker":"","serial":"","note":""}`))
+		req, _ := http.NewRequest(
+			"POST",
+			url+"/api/machines",
+			strings.NewReader(`{"name":"X","bay":"","maker":"","serial":"","note":""}`),
+		)
 		req.Header.Set("Content-Type", "application/json")
 		req.Header.Set(header, value)
 		res, err := c.http.Do(req)
@@ -311,7 +366,8 @@ func TestHeadersAndCookies(t *testing.T) {
 	body, _ := io.ReadAll(res.Body)
 	res.Body.Close()
 	policy := res.Header.Get("Content-Security-Policy")
-	for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'", "base-uri 'none'"} {
+	for _, want := range []string{"default-src 'none'", "script-src 'self';", "frame-ancestors 'none'",
+		"base-uri 'none'"} {
 		if !strings.Contains(policy, want) {
 			t.Errorf("policy lacks %q: %s", want, policy)
 		}
@@ -319,15 +375,21 @@ func TestHeadersAndCookies(t *testing.T) {
 	if strings.Contains(policy, "unsafe") || strings.Contains(policy, "http") || strings.Contains(policy, "*") {
 		t.Errorf("policy allows too much: %s", policy)
 	}
-	if nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(policy); nonce == nil || !strings.Contains(string(body), nonce[1]) {
+	if nonce := regexp.MustCompile(`'nonce-([^']+)'`).FindStringSubmatch(policy); nonce == nil ||
+		!strings.Contains(string(body), nonce[1]) {
 		t.Errorf("the page does not carry the policy's nonce: %s", body)
 	}
-	for header, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY", "Referrer-Policy": "same-origin"} {
+	for header, want := range map[string]string{"X-Content-Type-Options": "nosniff", "X-Frame-Options": "DENY",
+		"Referrer-Policy": "same-origin"} {
 		if got := res.Header.Get(header); got != want {
 			t.Errorf("%s: %q", header, got)
 		}
 	}
-	res, err = http.Post(url+"/api/session", "application/json", strings.NewReader(`{"name":"lead","password":"`+password+`"}`))
+	res, err = http.Post(
+		url+"/api/session",
+		"application/json",
+		strings.NewReader(`{"name":"lead","password":"`+password+`"}`),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -348,7 +410,13 @@ func TestHeadersAndCookies(t *testing.T) {
 }
 
 func TestANewInstallationHasNoAccount(t *testing.T) {
-	api := server.New(server.Config{Store: pgtest.Store(t), Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	api := server.New(
+		server.Config{
+			Store: pgtest.Store(t),
+			Clock: func() time.Time { return now },
+			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+		},
+	)
 	srv := httptest.NewServer(api)
 	defer func() { srv.Close(); api.Close() }()
 	c := anonymous(t, srv.URL)
@@ -378,19 +446,70 @@ func TestMachineOverHTTP(t *testing.T) {
 	fields := map[string]any{"name": "Avocet", "bay": "Quay", "maker": "", "serial": "", "note": ""}
 	c.wants(200, `"id":1`, "POST", "/api/machines", fields)
 	c.wants(422, "names tell machines apart", "POST", "/api/machines", fields)
-	c.wants(422, "formula", "POST", "/api/machines", map[string]any{"name": "=A1", "bay": "", "maker": "", "serial": "", "note": ""})
+	c.wants(
+		422,
+		"formula",
+		"POST",
+		"/api/machines",
+		map[string]any{"name": "=A1", "bay": "", "maker": "", "serial": "", "note": ""},
+	)
 	c.wants(422, "name", "POST", "/api/machines", map[string]any{"bay": ""}) // the frame's own fault is a sentence too
-	c.wants(200, `"value":"24 V"`, "POST", "/api/machines/1/readings", map[string]any{"key": "supply.volts", "value": "24,0 V", "grade": "marked"})
-	c.wants(422, "misread", "POST", "/api/machines/1/readings", map[string]any{"key": "mainboard.processor", "value": "R0T6", "grade": "read"})
-	c.wants(422, "2026-03-01", "POST", "/api/machines/1/readings", map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "3/1/2026"})
-	c.wants(422, "still to come", "POST", "/api/machines/1/readings", map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "2027-01-01"})
-	c.wants(200, `"bay":"Loft"`, "PUT", "/api/machines/1", map[string]any{"version": 1, "fields": map[string]any{"name": "Avocet", "bay": "Loft", "maker": "", "serial": "", "note": ""}})
+	c.wants(
+		200,
+		`"value":"24 V"`,
+		"POST",
+		"/api/machines/1/readings",
+		map[string]any{"key": "supply.volts", "value": "24,0 V", "grade": "marked"},
+	)
+	c.wants(
+		422,
+		"misread",
+		"POST",
+		"/api/machines/1/readings",
+		map[string]any{"key": "mainboard.processor", "value": "R0T6", "grade": "read"},
+	)
+	c.wants(
+		422,
+		"2026-03-01",
+		"POST",
+		"/api/machines/1/readings",
+		map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "3/1/2026"},
+	)
+	c.wants(
+		422,
+		"still to come",
+		"POST",
+		"/api/machines/1/readings",
+		map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "2027-01-01"},
+	)
+	c.wants(
+		200,
+		`"bay":"Loft"`,
+		"PUT",
+		"/api/machines/1",
+		map[string]any{
+			"version": 1,
+			"fields":  map[string]any{"name": "Avocet", "bay": "Loft", "maker": "", "serial": "", "note": ""},
+		},
+	)
 	c.wants(409, `"current":{"version":2`, "PUT", "/api/machines/1", map[string]any{"version": 1, "fields": fields})
 	c.wants(404, "nothing by this number", "GET", "/api/machines/99", nil)
 	c.wants(422, "", "GET", "/api/machines/abc", nil)
 	c.wants(200, `"lookAlikes":["R`, "GET", "/api/bench/processor-marking?text=R0", nil)
-	c.wants(200, `"next":-2.7`, "POST", "/api/bench/z-offset", map[string]any{"offset": "−2,00", "gap": "0,7", "pinched": false, "family": "compiled"})
-	c.wants(422, "more than this loop", "POST", "/api/bench/z-offset", map[string]any{"offset": "0", "gap": "40", "pinched": false})
+	c.wants(
+		200,
+		`"next":-2.7`,
+		"POST",
+		"/api/bench/z-offset",
+		map[string]any{"offset": "−2,00", "gap": "0,7", "pinched": false, "family": "compiled"},
+	)
+	c.wants(
+		422,
+		"more than this loop",
+		"POST",
+		"/api/bench/z-offset",
+		map[string]any{"offset": "0", "gap": "40", "pinched": false},
+	)
 	c.wants(422, "not a number", "POST", "/api/machines/1/meter", map[string]any{"hours": "many"})
 	c.wants(422, "starts at 0", "POST", "/api/machines/1/meter", map[string]any{"hours": "-3"})
 	c.wants(200, "never tested", "GET", "/api/due", nil)
@@ -400,8 +519,15 @@ func TestMachineOverHTTP(t *testing.T) {
 func TestPhotos(t *testing.T) {
 	url, s := start(t)
 	c := signedIn(t, url, "technician")
-	c.wants(200, "", "POST", "/api/machines", map[string]any{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""})
-	for key, value := range map[string]string{"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18"} {
+	c.wants(
+		200,
+		"",
+		"POST",
+		"/api/machines",
+		map[string]any{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""},
+	)
+	for key, value := range map[string]string{"springs.model": "soft", "springs.stiff": "no",
+		"springs.corner-room": "18"} {
 		c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": key, "value": value, "grade": "read"})
 	}
 	c.wants(200, `"id":1`, "POST", "/api/work", map[string]any{"machineId": 1, "kit": "bollard-springs", "reason": "wear"})
@@ -487,31 +613,43 @@ func BenchmarkFleet(b *testing.B) {
 
 	addAccount(b, s, store.Member)
 	fill := fmt.Sprintf(`
-		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from generate_series(1, 1000) i;
-		insert into parts (kind, changed_by, changed_at, note) select c.definition->>'kind', 'x', '%[1]s', m.id || ' ' || c.key
+		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from
+			generate_series(1, 1000) i;
+		insert into parts (kind, changed_by, changed_at, note) select c.definition->>'kind', 'x', '%[1]s', m.id || ' ' ||
+			c.key
 		from machines m, (select * from catalogue_entries where section = 'slot' order by position limit 40) c;
-		insert into fittings (machine_id, slot, fitted_at, part_id) select split_part(note, ' ', 1)::bigint, split_part(note, ' ', 2), '%[1]s', id from parts;
+		insert into fittings (machine_id, slot, fitted_at, part_id) select split_part(note, ' ', 1)::bigint,
+			split_part(note, ' ', 2), '%[1]s', id from parts;
 		insert into readings (part_id, trait, value, grade, taken_at, taken_by)
-		select p.id, 'model', 'P' || n, 1, timestamptz '%[1]s' - n * interval '1 day', 'x' from parts p, generate_series(1, 5) n;
+		select p.id, 'model', 'P' || n, 1, timestamptz '%[1]s' - n * interval '1 day', 'x' from parts p,
+			generate_series(1, 5) n;
 		analyze`, now.Format(time.RFC3339))
 	if _, err := s.SQL.Exec(fill); err != nil {
 		b.Fatal(err)
 	}
-	api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	api := server.New(
+		server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))},
+	)
 	defer api.Close()
 	srv := httptest.NewServer(api)
 	defer srv.Close()
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar}
-	res, err := c.Post(srv.URL+"/api/session", "application/json", strings.NewReader(`{"name":"member","password":"`+password+`"}`))
+	res, err := c.Post(
+		srv.URL+"/api/session",
+		"application/json",
+		strings.NewReader(`{"name":"member","password":"`+password+`"}`),
+	)
 	if err != nil {
 		b.Fatal(err)
 	}
 	res.Body.Close()
 	plain := func() {
 		for _, q := range []string{"select * from machines where retired_at is null order by lower(name), id",
-			"select r.id, f.machine_id, f.slot, r.trait, r.value, r.grade, r.taken_at, r.taken_by, r.how, r.note, r.set_aside_why, r.set_aside_at from readings r join fittings f on f.part_id = r.part_id and f.removed_at is null",
-			"select * from calibrations", "select * from meters", "select * from upkeep_done", "select * from work_orders where state = 'open'", "select id from machines where retired_at is not null"} {
+			"select r.id, f.machine_id, f.slot, r.trait, r.value, r.grade, r.taken_at, r.taken_by, r.how, r.note, " +
+				"r.set_aside_why, r.set_aside_at from readings r join fittings f on f.part_id = r.part_id and f.removed_at is null",
+			"select * from calibrations", "select * from meters", "select * from upkeep_done",
+			"select * from work_orders where state = 'open'", "select id from machines where retired_at is not null"} {
 			rows, err := s.SQL.Query(q)
 			if err != nil {
 				b.Fatal(err)
@@ -535,10 +673,18 @@ func BenchmarkFleet(b *testing.B) {
 		return time.Since(at)
 	}
 	table := func() (*http.Response, error) {
-		return c.Post(srv.URL+"/api/fleet/ask", "application/json", strings.NewReader(`{"columns":["machine.state","mainboard","firmware","probe","extruder","machine.next"],"where":[{"of":"mainboard","test":"known at least as","value":"claimed"}],"sort":"mainboard"}`))
+		return c.Post(
+			srv.URL+"/api/fleet/ask",
+			"application/json",
+			strings.NewReader(
+				`{"columns":["machine.state","mainboard","firmware","probe","extruder","machine.next"],
+"where":[{"of":"mainboard","test":"known at least as","value":"claimed"}],"sort":"mainboard"}`,
+			),
+		)
 	}
 	read := func(part int) {
-		if _, err := s.SQL.Exec("insert into readings (part_id, trait, value, grade, taken_at, taken_by) values ($1, 'model', 'Q', 2, $2, 'x')", part, now); err != nil {
+		if _, err := s.SQL.Exec("insert into readings (part_id, trait, value, grade, taken_at, taken_by) values ($1, "+
+			"'model', 'Q', 2, $2, 'x')", part, now); err != nil {
 			b.Fatal(err)
 		}
 	}

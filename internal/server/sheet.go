@@ -35,10 +35,12 @@ type Sheet struct {
 	Use           store.UseSince              `json:"use"`
 	OpenFaults    int                         `json:"openFaults"`
 	Against       []identify.Contradiction    `json:"against" doc:"What cannot be true together"`
-	Needs         fit.Standing                `json:"needs" doc:"What its parts need, as far as that is known to be so or not"`
-	Cost          machine.Cost                `json:"cost"`
-	Family        string                      `json:"family,omitempty" doc:"Firmware family that stands"`
-	NotPlaced     []string                    `json:"notPlaced" doc:"Positions of which nobody has said what they serve; rules take them for any"`
+	// As far as that is known to be so or not.
+	Needs  fit.Standing `json:"needs" doc:"What its parts need"`
+	Cost   machine.Cost `json:"cost"`
+	Family string       `json:"family,omitempty" doc:"Firmware family that stands"`
+	// Rules take them for any.
+	NotPlaced []string `json:"notPlaced" doc:"Positions of which nobody has said what they serve"`
 }
 
 // SlotSheet is one slot with its traits, the model first.
@@ -50,20 +52,21 @@ type SlotSheet struct {
 
 // FactSheet is what is known of one trait and how.
 type FactSheet struct {
-	Key          machine.Key               `json:"key"`
-	Label        string                    `json:"label"`
-	Short        string                    `json:"short"`
-	Kind         machine.Kind              `json:"kind" enum:"number,choice,yes/no,text"`
-	Unit         string                    `json:"unit,omitempty"`
-	Choices      []string                  `json:"choices"`
-	Value        string                    `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
-	Grade        machine.Grade             `json:"grade"`
-	Conflict     bool                      `json:"conflict"`
-	Hint         string                    `json:"hint,omitempty" doc:"Why it proves nothing"`
-	FromModel    string                    `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
-	Help         string                    `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out while it is typed"`
-	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"A value that this one is part of, of which two places say different things"`
-	Carried      string                    `json:"carried,omitempty" doc:"How what was observed was changed since by what was fitted and taken out, with the numbers"`
+	Key       machine.Key   `json:"key"`
+	Label     string        `json:"label"`
+	Short     string        `json:"short"`
+	Kind      machine.Kind  `json:"kind" enum:"number,choice,yes/no,text"`
+	Unit      string        `json:"unit,omitempty"`
+	Choices   []string      `json:"choices"`
+	Value     string        `json:"value" doc:"Shown with its unit; unknown when nothing stands"`
+	Grade     machine.Grade `json:"grade"`
+	Conflict  bool          `json:"conflict"`
+	Hint      string        `json:"hint,omitempty" doc:"Why it proves nothing"`
+	FromModel string        `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
+	Help      string        `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out"`
+	// Of which two places say different things.
+	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"A value that this one is part of"`
+	Carried      string                    `json:"carried,omitempty" doc:"How what was observed changed since"`
 	Readings     []ReadingSheet            `json:"readings" doc:"Newest first, those set aside too"`
 	Ways         []WaySheet                `json:"ways"`
 }
@@ -104,8 +107,8 @@ type CalibrationSheet struct {
 	At           *time.Time                `json:"at,omitempty"`
 	By           string                    `json:"by,omitempty"`
 	Invalid      *calibration.Invalid      `json:"invalid,omitempty"`
-	Again        *change.Data              `json:"again,omitempty" doc:"What to type where the value that was valid is entered again"`
-	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"Where two places say different things of it"`
+	Again        *change.Data              `json:"again,omitempty" doc:"What to type to enter the valid value again"`
+	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"Where two places differ"`
 }
 
 // MeterSheet is the print-hour meter.
@@ -143,8 +146,19 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	m = one[0]
 	now := s.now()
-	out := Sheet{ID: m.ID, Version: m.Version, Fields: m.Fields, Since: m.Since, Retired: m.RetiredWhy, Protection: m.Protection(now), OpenOrder: m.OpenOrder, Planned: m.Planned,
-		Missing: change.Missing(m.Facts, m.Records), Due: maintenance.DueList(m.Subject(now), now), History: []HistoryRow{}}
+	out := Sheet{
+		ID:         m.ID,
+		Version:    m.Version,
+		Fields:     m.Fields,
+		Since:      m.Since,
+		Retired:    m.RetiredWhy,
+		Protection: m.Protection(now),
+		OpenOrder:  m.OpenOrder,
+		Planned:    m.Planned,
+		Missing:    change.Missing(m.Facts, m.Records),
+		Due:        maintenance.DueList(m.Subject(now), now),
+		History:    []HistoryRow{},
+	}
 	if out.Missing == nil {
 		out.Missing = []string{}
 	}
@@ -186,7 +200,13 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	}
 	if n := len(m.Meters); n > 0 {
 		life := maintenance.NewLife(m.Meters)
-		out.Meter = &MeterSheet{Hours: m.Meters[n-1].Hours, At: m.Meters[n-1].At, Life: life.At(now), Low: life.At(now), High: life.At(now)}
+		out.Meter = &MeterSheet{
+			Hours: m.Meters[n-1].Hours,
+			At:    m.Meters[n-1].At,
+			Life:  life.At(now),
+			Low:   life.At(now),
+			High:  life.At(now),
+		}
 		if r, ok := life.Forecast(now); ok {
 			out.Meter.Life, out.Meter.Low, out.Meter.High = r.Middle, r.Low, r.High
 		}
@@ -197,7 +217,17 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
 		slot, _ := s.Store.Vocabulary().Position(h.Slot)
-		out.History = append(out.History, HistoryRow{Slot: slot.Label, Part: h.PartID, Model: h.Model, From: h.FittedAt, To: *h.RemovedAt, WorkOrder: h.WorkOrderID})
+		out.History = append(
+			out.History,
+			HistoryRow{
+				Slot:      slot.Label,
+				Part:      h.PartID,
+				Model:     h.Model,
+				From:      h.FittedAt,
+				To:        *h.RemovedAt,
+				WorkOrder: h.WorkOrderID,
+			},
+		)
 	}
 	return answerOf(out, err)
 }
@@ -221,7 +251,14 @@ func calibrationSheets(m store.Machine, disagreements []calibration.Disagreement
 		if st.Record == nil && st.Calibration.Optional {
 			continue
 		}
-		c := CalibrationSheet{Calibration: st.Calibration, Subject: st.Subject, Name: st.Title(m.Facts), State: st.Word, Invalid: st.Invalid, DependsOn: []string{}}
+		c := CalibrationSheet{
+			Calibration: st.Calibration,
+			Subject:     st.Subject,
+			Name:        st.Title(m.Facts),
+			State:       st.Word,
+			Invalid:     st.Invalid,
+			DependsOn:   []string{},
+		}
 		c.Step, _ = change.StepFor(m.Facts, st.Calibration.Kind, st.Subject)
 		for _, n := range st.Calibration.DependsOn(m.Facts, st.Subject) {
 			c.DependsOn = append(c.DependsOn, n.Says())
@@ -290,8 +327,21 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 
 func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos map[int64][]int64) FactSheet {
 	t := f.Trait
-	out := FactSheet{Key: t.Key(), Label: t.Label, Short: t.Short, Kind: t.Kind, Unit: t.Unit, Choices: t.Called(), Value: t.Show(f.Value), Grade: f.Grade,
-		Conflict: len(f.Conflict) > 0, Hint: t.Hint, FromModel: f.FromModel, Readings: []ReadingSheet{}, Ways: []WaySheet{}}
+	out := FactSheet{
+		Key:       t.Key(),
+		Label:     t.Label,
+		Short:     t.Short,
+		Kind:      t.Kind,
+		Unit:      t.Unit,
+		Choices:   t.Called(),
+		Value:     t.Show(f.Value),
+		Grade:     f.Grade,
+		Conflict:  len(f.Conflict) > 0,
+		Hint:      t.Hint,
+		FromModel: f.FromModel,
+		Readings:  []ReadingSheet{},
+		Ways:      []WaySheet{},
+	}
 	if out.Choices == nil {
 		out.Choices = []string{}
 	}
@@ -305,8 +355,12 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos ma
 		if pictures == nil {
 			pictures = []int64{}
 		}
-		out.Readings = append(out.Readings, ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
-			SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict && r.SetAside == "" && r.Grade == f.Grade, Photos: pictures})
+		out.Readings = append(
+			out.Readings,
+			ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
+				SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict &&
+					r.SetAside == "" && r.Grade == f.Grade, Photos: pictures},
+		)
 	}
 	for _, w := range t.FindBy {
 		if in, ok := s.Store.Vocabulary().Inspection(w.Inspection); ok {
@@ -332,7 +386,8 @@ type addReading struct {
 		Note  string      `json:"note,omitempty" maxLength:"1000"`
 		Day   string      `json:"day,omitempty" doc:"ISO 8601; today when empty"`
 		// Differs says what a value that differs from the one that stands means.
-		Differs store.Differs `json:"differs,omitempty" enum:"changed,wrong," doc:"changed: the machine is otherwise since; wrong: the record was wrong; empty: not known"`
+		// Wrong: the record was wrong; empty: not known.
+		Differs store.Differs `json:"differs,omitempty" enum:"changed,wrong," doc:"changed: the machine is otherwise since"`
 	}
 }
 
@@ -403,8 +458,9 @@ func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sh
 type calibrate struct {
 	ByID
 	Body struct {
-		Kind    calibration.Kind    `json:"kind"`
-		Subject calibration.Subject `json:"subject,omitempty" doc:"Head 2, axis x, bed …; may be left out where the machine has one only"`
+		Kind calibration.Kind `json:"kind"`
+		// May be left out where the machine has one only.
+		Subject calibration.Subject `json:"subject,omitempty" doc:"Head 2, axis x, bed …"`
 		Data    change.Data         `json:"data"`
 	}
 }
@@ -438,7 +494,8 @@ func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name, s.now()); err != nil {
+	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name,
+		s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -461,7 +518,8 @@ func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sh
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note, store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.now()); err != nil {
+	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note,
+		store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -18,7 +18,12 @@ type SentFile struct {
 }
 
 // read gives the file to do, and returns the memory that it takes.
-func (s *Server) read(ctx context.Context, u user, f SentFile, do func(content []byte, src store.ImportFile) error) error {
+func (s *Server) read(
+	ctx context.Context,
+	u user,
+	f SentFile,
+	do func(content []byte, src store.ImportFile) error,
+) error {
 	content, release, err := s.app.Uploaded(ctx, u.ID, f.SHA256)
 	if err != nil {
 		return err

@@ -42,7 +42,13 @@ func (s *Server) wiring(ctx context.Context, _ user, in *ByID) (*answer[Wiring],
 	if err != nil {
 		return nil, err
 	}
-	out := Wiring{Machine: m.Name, Printed: s.now(), Sheets: []WireSheetView{}, Ports: []machine.Port{}, Volts: m.Facts.Of(m.Facts.First(parts.Supply), parts.SupplyVolts).Value.Number}
+	out := Wiring{
+		Machine: m.Name,
+		Printed: s.now(),
+		Sheets:  []WireSheetView{},
+		Ports:   []machine.Port{},
+		Volts:   m.Facts.Of(m.Facts.First(parts.Supply), parts.SupplyVolts).Value.Number,
+	}
 	for _, w := range sheets {
 		j, err := judgeSheet(w.Sheet)
 		if err != nil {
@@ -76,7 +82,8 @@ type saveWires struct {
 }
 
 func (s *Server) saveWires(ctx context.Context, u user, in *saveWires) (*answer[Wiring], error) {
-	if err := s.Store.SaveWireSheet(ctx, in.ID, in.Body.Head, in.Body.Version, in.Body.Sheet, u.Name, s.now()); err != nil {
+	if err := s.Store.SaveWireSheet(ctx, in.ID, in.Body.Head, in.Body.Version, in.Body.Sheet, u.Name,
+		s.now()); err != nil {
 		return nil, err
 	}
 	return s.wiring(ctx, u, &in.ByID)

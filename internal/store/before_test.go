@@ -79,7 +79,8 @@ func TestBuildsWereParts(t *testing.T) {
 // machine has, void ones invalid for each with the same reason.
 func stands(t *testing.T, m store.Machine, kind calibration.Kind, was [3]string) {
 	t.Helper()
-	word := map[string]calibration.StateWord{"holds": calibration.Valid, "void": calibration.NotValid, "failed": calibration.Failed, "never": calibration.NeverMade}[was[0]]
+	word := map[string]calibration.StateWord{"holds": calibration.Valid, "void": calibration.NotValid,
+		"failed": calibration.Failed, "never": calibration.NeverMade}[was[0]]
 	c, _ := calibration.Of(kind)
 	subjects := c.Subjects(m.Facts)
 	for _, x := range subjects {

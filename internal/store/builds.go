@@ -206,7 +206,8 @@ func (s *Store) SaveBuild(
 			return err
 		}
 		var runs []fittingRow
-		if err := tx.Where("id in (select fitting_id from build_runs where build_id = ?) and removed_at is null", id).Order("machine_id, id").Find(&runs).Error; err != nil {
+		if err := tx.Where("id in (select fitting_id from build_runs where build_id = ?) and removed_at is null",
+			id).Order("machine_id, id").Find(&runs).Error; err != nil {
 			return err
 		}
 		for _, r := range runs {
@@ -214,7 +215,8 @@ func (s *Store) SaveBuild(
 				return err
 			}
 			var grade int16
-			if err := tx.Raw("select coalesce(max(grade), 1) from readings where fitting_id = ? and how = ? and set_aside_why = ''", r.ID, asBuild(old.Name)).Scan(&grade).Error; err != nil {
+			if err := tx.Raw("select coalesce(max(grade), 1) from readings where fitting_id = ? and how = ? and "+
+				"set_aside_why = ''", r.ID, asBuild(old.Name)).Scan(&grade).Error; err != nil {
 				return err
 			}
 			if err := asideAsBuild(tx, r.ID, old.Name, "the record of the build was corrected", by, now); err != nil {

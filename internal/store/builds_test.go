@@ -76,14 +76,25 @@ func TestBoardsRunBuilds(t *testing.T) {
 	before.From = now.AddDate(0, 0, -55)
 	refused(t, s.StartRun(ctx, a, before, "x", now), "one build at a time")
 	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
-	must(t, reads(s, a, "firmware.max-extrude", "600", machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -5), By: "x"}, now))
+	must(
+		t,
+		reads(
+			s,
+			a,
+			"firmware.max-extrude",
+			"600",
+			machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -5), By: "x"},
+			now,
+		),
+	)
 	must(t, s.StartRun(ctx, a, run, "x", now))
 
 	m := load(t, s, a)
 	if f := m.Facts.Fact("firmware.max-extrude"); f.Value.Text != "600" {
 		t.Errorf("what was read since is of what runs since: %+v", f)
 	}
-	for key, want := range map[machine.Key]string{"firmware.model": "Tall 2.1", "firmware.version": "2.1", "firmware.size": "191", "firmware.features": "contact probe, no arc moves"} {
+	for key, want := range map[machine.Key]string{"firmware.model": "Tall 2.1", "firmware.version": "2.1",
+		"firmware.size": "191", "firmware.features": "contact probe, no arc moves"} {
 		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
 			t.Errorf("%s is %q (%s)", key, f.Value.Text, f.Grade)
 		}
@@ -144,7 +155,8 @@ func TestBoardsRunBuilds(t *testing.T) {
 		t.Errorf("a stale save was taken: %v", err)
 	}
 	for _, id := range []int64{a, b} {
-		if f := load(t, s, id).Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" ||
+		if f := load(t, s, id).Facts.Fact(
+			"firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" ||
 			len(f.Conflict) > 0 {
 			t.Errorf("features: %+v", f)
 		}
@@ -174,7 +186,8 @@ func TestBoardsRunBuilds(t *testing.T) {
 	if len(again) != 3 || again[0].Machine != "Bittern" && again[0].Machine != "Avocet" {
 		t.Errorf("brought in: %+v", again)
 	}
-	if f := byName(t, other)["Avocet"].Facts.Fact("firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" {
+	if f := byName(t, other)["Avocet"].Facts.Fact(
+		"firmware.features"); f.Value.Text != "contact probe, filament change, no arc moves" {
 		t.Errorf("brought in: %q", f.Value.Text)
 	}
 	if against := firmware.Mismatches(byName(t, other)["Avocet"].Facts, byName(t, other)["Avocet"].Configured); len(
@@ -273,7 +286,8 @@ func TestBuiltForOtherParts(t *testing.T) {
 
 // A reading that differs says whether the machine was changed or the record was wrong.
 func TestDifferingReading(t *testing.T) {
-	for differs, want := range map[store.Differs]calibration.StateWord{store.Changed: calibration.NotValid, store.WasWrong: calibration.Valid, store.NotSaid: calibration.NotValid} {
+	for differs, want := range map[store.Differs]calibration.StateWord{store.Changed: calibration.NotValid,
+		store.WasWrong: calibration.Valid, store.NotSaid: calibration.NotValid} {
 		s := pgtest.Store(t)
 		id := add(t, s, "Avocet", map[string]string{"driver-e.microsteps": "16"})
 		calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
@@ -298,7 +312,15 @@ func TestDifferingReading(t *testing.T) {
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
 				t.Errorf("settled for 16: %s", st.Word)
 			}
-			_, err := s.AddDiffering(ctx, id, "driver-e.microsteps", "64", machine.Reading{Grade: machine.Proven, TakenAt: now, By: "x"}, store.NotSaid, now)
+			_, err := s.AddDiffering(
+				ctx,
+				id,
+				"driver-e.microsteps",
+				"64",
+				machine.Reading{Grade: machine.Proven, TakenAt: now, By: "x"},
+				store.NotSaid,
+				now,
+			)
 			must(t, err)
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.NotValid {
 				t.Errorf("proven to be 64: %s", st.Word)
@@ -408,7 +430,12 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 // somebody has to read.
 func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
 	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", map[string]string{"mainboard.model": "Brace board", "firmware.version": "2.0", "firmware.family": "compiled"})
+	id := add(
+		t,
+		s,
+		"Avocet",
+		map[string]string{"mainboard.model": "Brace board", "firmware.version": "2.0", "firmware.family": "compiled"},
+	)
 	must(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now))
 	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Value.Text != "2.0" {
 		t.Errorf("another nozzle, and the build is %q", f.Value.Text)
@@ -420,7 +447,8 @@ func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
 	}
 	later := now.Add(time.Hour)
 	must(t, reads(s, id, "firmware.version", "2.1", machine.Reading{Grade: machine.Read, TakenAt: later, By: "x"}, later))
-	if list := runs(t, s, id); len(list) != 2 || list[0].To != nil || load(t, s, id).Facts.Fact("firmware.version").Value.Text != "2.1" {
+	if list := runs(t, s, id); len(list) != 2 || list[0].To != nil ||
+		load(t, s, id).Facts.Fact("firmware.version").Value.Text != "2.1" {
 		t.Errorf("read since: %+v", list)
 	}
 }

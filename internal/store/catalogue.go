@@ -156,7 +156,10 @@ func (s *Store) shipCatalogue(ctx context.Context) error {
 // renamed reports whether a model of the catalogue had a key before.
 func renamed(c machine.Catalogue, key string) bool {
 	return slices.ContainsFunc(c.Models, func(m machine.Model) bool {
-		return slices.ContainsFunc(m.Aliases, func(name string) bool { return catalogue.ModelKey(machine.Model{Kind: m.Kind, Name: name}) == key })
+		return slices.ContainsFunc(
+			m.Aliases,
+			func(name string) bool { return catalogue.ModelKey(machine.Model{Kind: m.Kind, Name: name}) == key },
+		)
 	})
 }
 
@@ -282,7 +285,13 @@ func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEn
 	use, err := usage(tx)
 	out := make([]CatalogueEntry, len(rows))
 	for i, r := range rows {
-		out[i] = CatalogueEntry{Section: r.Section, Key: r.Key, Version: r.Version, Shipped: r.Shipped, ChangedBy: r.ChangedBy}
+		out[i] = CatalogueEntry{
+			Section:   r.Section,
+			Key:       r.Key,
+			Version:   r.Version,
+			Shipped:   r.Shipped,
+			ChangedBy: r.ChangedBy,
+		}
 		switch r.Section {
 		case "kind":
 			out[i].Used = use.Parts[r.Key]
@@ -301,13 +310,20 @@ func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEn
 }
 
 func usage(tx *gorm.DB) (machine.Usage, error) {
-	use := machine.Usage{Values: map[string]map[string]map[string]int{}, Slots: map[string]int{}, Parts: map[string]int{}, Listed: map[string]int{}}
+	use := machine.Usage{
+		Values: map[string]map[string]map[string]int{},
+		Slots:  map[string]int{},
+		Parts:  map[string]int{},
+		Listed: map[string]int{},
+	}
 	var values []struct {
 		Kind, Trait, Value string
 		N                  int
 	}
-	if err := tx.Raw(`select coalesce(p.kind, s.kind) as kind, r.trait, r.value, count(*) as n from readings r left join parts p on p.id = r.part_id
-		left join fittings f on f.id = r.fitting_id left join positions s on s.machine_id = f.machine_id and s.key = f.slot and s.to_at is null
+	if err := tx.Raw(`select coalesce(p.kind, s.kind) as kind, r.trait, r.value, count(*) as n from readings r left
+		join parts p on p.id = r.part_id
+		left join fittings f on f.id = r.fitting_id left join positions s on s.machine_id = f.machine_id and s.key =
+			f.slot and s.to_at is null
 		where coalesce(p.kind, s.kind) is not null group by 1, 2, 3`).Scan(&values).Error; err != nil {
 		return use, err
 	}
@@ -324,7 +340,10 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		What, Key string
 		N         int
 	}
-	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select 'kind', kind, count(*) from parts group by 2 union all select 'listed', kind, count(*) from positions group by 2").Scan(&counts).Error
+	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select " +
+		"'kind', kind, count(*) from parts group by 2 union all select 'listed', kind, count(*) from positions group by 2").
+		Scan(&counts).
+		Error
 	for _, c := range counts {
 		map[string]map[string]int{"slot": use.Slots, "kind": use.Parts, "listed": use.Listed}[c.What][c.Key] = c.N
 	}
@@ -352,7 +371,13 @@ func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue, fileKits []fi
 }
 
 // ImportCatalogue merges a catalogue file in, all or nothing.
-func (s *Store) ImportCatalogue(ctx context.Context, src ImportFile, file catalogue.File, by string, now time.Time) (catalogue.MergePlan, error) {
+func (s *Store) ImportCatalogue(
+	ctx context.Context,
+	src ImportFile,
+	file catalogue.File,
+	by string,
+	now time.Time,
+) (catalogue.MergePlan, error) {
 	var p catalogue.MergePlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
@@ -365,7 +390,14 @@ func (s *Store) ImportCatalogue(ctx context.Context, src ImportFile, file catalo
 		if err := s.writeCatalogue(tx, p, by, now); err != nil {
 			return err
 		}
-		return noteImport(tx, "catalogue", src, map[string]int{"added": len(p.Added), "changed": len(p.Changed), "the same": p.Same}, by, now)
+		return noteImport(
+			tx,
+			"catalogue",
+			src,
+			map[string]int{"added": len(p.Added), "changed": len(p.Changed), "the same": p.Same},
+			by,
+			now,
+		)
 	})
 	return p, err
 }
@@ -388,8 +420,12 @@ func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, no
 			continue
 		}
 		r.Version, r.ChangedBy, r.ChangedAt = 1, by, &now
-		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "section"}, {Name: "key"}}, DoUpdates: clause.Assignments(map[string]any{
-			"definition": r.Definition, "shipped": false, "version": gorm.Expr("catalogue_entries.version + 1"), "changed_by": by, "changed_at": now})}).Create(&r).Error
+		err := tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "section"}, {Name: "key"}},
+			DoUpdates: clause.Assignments(map[string]any{
+				"definition": r.Definition, "shipped": false, "version": gorm.Expr(
+					"catalogue_entries.version + 1"), "changed_by": by, "changed_at": now})}).
+			Create(&r).
+			Error
 		if err != nil {
 			return err
 		}
@@ -409,7 +445,14 @@ func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, no
 
 // RenameModel writes a model under another name over the version that its editor saw.
 // The old name stays one of its names, so that everything on record means it still.
-func (s *Store) RenameModel(ctx context.Context, version int, was string, m machine.Model, by string, now time.Time) error {
+func (s *Store) RenameModel(
+	ctx context.Context,
+	version int,
+	was string,
+	m machine.Model,
+	by string,
+	now time.Time,
+) error {
 	before := machine.Model{Kind: m.Kind, Name: was}
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if err := lockCatalogue(tx); err != nil {
@@ -421,7 +464,8 @@ func (s *Store) RenameModel(ctx context.Context, version int, was string, m mach
 		if err := entryIs(tx, entryRow{Section: "model", Key: catalogue.ModelKey(m)}, 0); err != nil {
 			return err
 		}
-		if err := tx.Where("section = 'model' and key = ?", catalogue.ModelKey(before)).Delete(&entryRow{}).Error; err != nil {
+		if err := tx.Where("section = 'model' and key = ?",
+			catalogue.ModelKey(before)).Delete(&entryRow{}).Error; err != nil {
 			return err
 		}
 		if !slices.Contains(m.Aliases, was) {
@@ -479,7 +523,13 @@ func entryIs(tx *gorm.DB, want entryRow, version int) error {
 	case version == 0:
 		return refuse("there is a %s %s already; open it to change it", want.Section, want.Key)
 	case here[0].Version != version:
-		return &Conflict{Sentence: fmt.Sprintf("%s changed this entry while you were editing; nothing was overwritten. Open it again", here[0].ChangedBy), Current: json.RawMessage(here[0].Definition)}
+		return &Conflict{
+			Sentence: fmt.Sprintf(
+				"%s changed this entry while you were editing; nothing was overwritten. Open it again",
+				here[0].ChangedBy,
+			),
+			Current: json.RawMessage(here[0].Definition),
+		}
 	}
 	return nil
 }

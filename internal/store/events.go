@@ -34,7 +34,12 @@ func (s *Store) Note(ctx context.Context, relation, subject string, what any) er
 		return err
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		return tx.Exec("select note(?, 'note', ?, null::bigint, null::bigint, null::jsonb, ?::jsonb)", relation, subject, string(text)).Error
+		return tx.Exec(
+			"select note(?, 'note', ?, null::bigint, null::bigint, null::jsonb, ?::jsonb)",
+			relation,
+			subject,
+			string(text),
+		).Error
 	})
 }
 
@@ -71,7 +76,12 @@ func (s *Store) Acts(ctx context.Context, of ActsOf) ([]Act, error) {
 		return q
 	}
 	tx := s.from(ctx)
-	newest := narrowed(tx.Table("events")).Select("transaction, max(id) as last").Group("transaction").Order("max(id) desc").Limit(of.Limit)
+	newest := narrowed(
+		tx.Table("events"),
+	).Select("transaction, max(id) as last").
+		Group("transaction").
+		Order("max(id) desc").
+		Limit(of.Limit)
 	if of.Before != 0 {
 		newest = newest.Having("max(id) < ?", of.Before)
 	}

@@ -66,7 +66,12 @@ type UseSince struct {
 const maxWords = 2000
 
 // ReportFault records a fault on a machine. Anybody signed in may.
-func (s *Store) ReportFault(ctx context.Context, machineID int64, symptom, words, by string, now time.Time) (int64, error) {
+func (s *Store) ReportFault(
+	ctx context.Context,
+	machineID int64,
+	symptom, words, by string,
+	now time.Time,
+) (int64, error) {
 	words = strings.TrimSpace(words)
 	if words == "" || len([]rune(words)) > maxWords {
 		return 0, refuse("say what is wrong, in at most %d characters", maxWords)
@@ -115,11 +120,14 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 		Fault   faultRow `gorm:"embedded"`
 		Machine string
 	}
-	q := tx.Table("faults").Select("faults.*, machines.name as machine").Joins("join machines on machines.id = faults.machine_id")
+	q := tx.Table("faults").
+		Select("faults.*, machines.name as machine").
+		Joins("join machines on machines.id = faults.machine_id")
 	if machineID != 0 {
 		q = q.Where("machine_id = ?", machineID)
 	}
-	if err := q.Order("closed_at is null desc, coalesce(closed_at, reported_at) desc, faults.id desc").Limit(500).Scan(&rows).Error; err != nil {
+	if err := q.Order("closed_at is null desc, coalesce(closed_at, reported_at) desc, faults.id desc").Limit(
+		500).Scan(&rows).Error; err != nil {
 		return nil, err
 	}
 	ids := make([]int64, len(rows))
@@ -130,8 +138,20 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 	out := make([]ReportedFault, len(rows))
 	for i, r := range rows {
 		f := r.Fault
-		out[i] = ReportedFault{ID: f.ID, MachineID: f.MachineID, Machine: r.Machine, Symptom: f.Symptom, Words: f.Words, By: f.ReportedBy, At: f.ReportedAt,
-			ClosedAt: f.ClosedAt, ClosedBy: f.ClosedBy, Answer: f.Answer, Version: f.Version, Photos: photos[f.ID]}
+		out[i] = ReportedFault{
+			ID:        f.ID,
+			MachineID: f.MachineID,
+			Machine:   r.Machine,
+			Symptom:   f.Symptom,
+			Words:     f.Words,
+			By:        f.ReportedBy,
+			At:        f.ReportedAt,
+			ClosedAt:  f.ClosedAt,
+			ClosedBy:  f.ClosedBy,
+			Answer:    f.Answer,
+			Version:   f.Version,
+			Photos:    photos[f.ID],
+		}
 		if out[i].Photos == nil {
 			out[i].Photos = []int64{}
 		}
@@ -174,7 +194,8 @@ func loadUses(tx *gorm.DB, at map[int64]*Machine) error {
 		MachineID int64
 		N         int
 	}
-	if err := tx.Session(&gorm.Session{}).Table("faults").Select("machine_id, count(*) as n").Where("closed_at is null").Group("machine_id").Scan(&counts).Error; err != nil {
+	if err := tx.Session(&gorm.Session{}).Table("faults").Select("machine_id, count(*) as n").Where(
+		"closed_at is null").Group("machine_id").Scan(&counts).Error; err != nil {
 		return err
 	}
 	for _, c := range counts {

@@ -39,7 +39,8 @@ func (s *Store) KeepFile(ctx context.Context, h Hash, size int64, from io.Reader
 		for n := 0; ; n++ {
 			read, err := io.ReadFull(from, chunk)
 			if read > 0 {
-				if err := tx.Exec("insert into file_chunks (n, sha256, content) values (?, ?, ?)", n, h[:], chunk[:read]).Error; err != nil {
+				if err := tx.Exec("insert into file_chunks (n, sha256, content) values (?, ?, ?)", n, h[:],
+					chunk[:read]).Error; err != nil {
 					return err
 				}
 			}
@@ -92,14 +93,19 @@ type Upload struct {
 
 // AddUpload notes that an account sent a file in that is kept.
 func (s *Store) AddUpload(ctx context.Context, account int64, h Hash, name string, now time.Time) error {
-	return s.from(ctx).Exec("insert into uploads (account_id, sha256, name, sent_at) values (?, ?, ?, ?)", account, h[:], name, now).Error
+	return s.from(ctx).
+		Exec("insert into uploads (account_id, sha256, name, sent_at) values (?, ?, ?, ?)", account, h[:], name, now).
+		Error
 }
 
 // UploadedSize is how large a file is that an account sent in.
 func (s *Store) UploadedSize(ctx context.Context, account int64, h Hash) (int64, error) {
 	var sizes []int64
-	err := s.from(ctx).Raw("select f.size from uploads u join files f using (sha256) where u.account_id = ? and u.sha256 = ? limit 1",
-		account, h[:]).Scan(&sizes).Error
+	err := s.from(ctx).
+		Raw("select f.size from uploads u join files f using (sha256) where u.account_id = ? and u.sha256 = ? limit 1",
+			account, h[:]).
+		Scan(&sizes).
+		Error
 	if err != nil || len(sizes) == 0 {
 		return 0, cmpErr(err, ErrNotFound)
 	}
@@ -121,12 +127,17 @@ func (s *Store) CleanUp(ctx context.Context, now time.Time) error {
 		for _, old := range []struct {
 			table, column string
 			after         time.Duration
-		}{{"write_keys", "at", 14 * 24 * time.Hour}, {"uploads", "sent_at", 24 * time.Hour}, {"sign_in_tries", "at", 24 * time.Hour}, {"sessions", "expiry", 0}} {
+		}{{"write_keys", "at", 14 * 24 * time.Hour}, {"uploads", "sent_at", 24 * time.Hour}, {"sign_in_tries", "at",
+			24 * time.Hour}, {"sessions", "expiry", 0}} {
 			if err := tx.Exec("delete from "+old.table+" where "+old.column+" < ?", now.Add(-old.after)).Error; err != nil {
 				return err
 			}
 		}
-		return tx.Exec(`delete from files f where kept_at < ? and not exists (select from photos where sha256 = f.sha256 or small_sha256 = f.sha256)
-			and not exists (select from uploads where sha256 = f.sha256)`, now.Add(-time.Hour)).Error
+		return tx.Exec(
+			`delete from files f where kept_at < ? and not exists (select from photos where sha256 = f.sha256 or
+				small_sha256 = f.sha256)
+			and not exists (select from uploads where sha256 = f.sha256)`,
+			now.Add(-time.Hour),
+		).Error
 	})
 }

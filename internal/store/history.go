@@ -60,7 +60,12 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	}
 	r := tx.Order("id")
 	if len(ids) > 0 {
-		r = r.Where("part_id in (select part_id from fittings where machine_id in ?) or fitting_id in (select id from fittings where machine_id in ?)", ids, ids)
+		r = r.Where(
+			"part_id in (select part_id from fittings where machine_id in ?) or fitting_id in (select id from fittings "+
+				"where machine_id in ?)",
+			ids,
+			ids,
+		)
 	}
 	var rows []readingRow
 	if err := r.Find(&rows).Error; err != nil {
@@ -122,32 +127,44 @@ type Event struct {
 const timeline = `
 select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesce(part, 0) as part from (
   select r.taken_at as at, 'reading' as kind, r.slot, string_agg(distinct r.trait, ', ') as title,
-    string_agg(r.trait || ' ' || r.value, '; ' order by r.id) as text, r.taken_by as by, null::bigint as "order", r.part_id as part
+    string_agg(r.trait || ' ' || r.value, '; ' order by r.id) as text, r.taken_by as by, null::bigint as "order",
+	r.part_id as part
   from held_readings r where r.taken_at >= r.fitted_at and (r.removed_at is null or r.taken_at < r.removed_at)
-    and r.machine_id = @id and not (r.trait = 'model' and r.taken_at = r.fitted_at) group by r.taken_at, r.slot, r.taken_by, r.part_id
+    and r.machine_id = @id and not (r.trait = 'model' and r.taken_at = r.fitted_at) group by r.taken_at, r.slot,
+	r.taken_by, r.part_id
   union all
-  select r.set_aside_at, 'set aside', r.slot, r.trait || ' ' || r.value, r.set_aside_why, r.set_aside_by, null, r.part_id
-  from held_readings r where r.set_aside_at >= r.fitted_at and (r.removed_at is null or r.set_aside_at < r.removed_at) and r.machine_id = @id
+  select r.set_aside_at, 'set aside', r.slot, r.trait || ' ' || r.value, r.set_aside_why, r.set_aside_by, null,
+	r.part_id
+  from held_readings r where r.set_aside_at >= r.fitted_at and (r.removed_at is null or r.set_aside_at <
+	r.removed_at) and r.machine_id = @id
   union all
-  select f.fitted_at, case when f.part_id is null then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
-      (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = '' order by r.grade desc, r.taken_at desc, r.id desc limit 1), case when f.part_id is null then 'unnamed build' else 'unnamed part' end),
+  select f.fitted_at, case when f.part_id is null then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select
+	b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
+      (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
+	order by r.grade desc, r.taken_at desc, r.id desc limit 1), case when f.part_id is null then 'unnamed build' else
+		'unnamed part' end),
     f.why, f.moved_by, f.work_order_id, f.part_id
   from fittings f where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
   union all
-  select opened_at, 'work', '', 'order ' || id || ' opened', reason, opened_by, id, null from work_orders where machine_id = @id
+  select opened_at, 'work', '', 'order ' || id || ' opened', reason, opened_by, id, null from work_orders where
+	machine_id = @id
   union all
-  select closed_at, 'work', '', 'order ' || id || ' ' || state, kit->>'name', closed_by, id, null from work_orders where machine_id = @id and closed_at is not null
+  select closed_at, 'work', '', 'order ' || id || ' ' || state, kit->>'name', closed_by, id, null from work_orders
+	where machine_id = @id and closed_at is not null
   union all
-  select done_at, 'calibration', '', kind, case when subject = '' then '' else subject || ': ' end || value || case when passed then '' else ' (failed)' end, done_by, work_order_id, null from calibrations where machine_id = @id
+  select done_at, 'calibration', '', kind, case when subject = '' then '' else subject || ': ' end || value || case
+	when passed then '' else ' (failed)' end, done_by, work_order_id, null from calibrations where machine_id = @id
   union all
-  select v.at, 'calibration', '', c.kind, case when v.subject = '' then '' else v.subject || ' ' end || 'no longer valid: ' || v.reason, '', v.work_order_id, null
+  select v.at, 'calibration', '', c.kind, case when v.subject = '' then '' else v.subject || ' ' end ||
+	'no longer valid: ' || v.reason, '', v.work_order_id, null
   from calibration_invalid v join calibrations c on c.id = v.calibration_id where c.machine_id = @id
   union all
   select done_at, 'upkeep', '', task, note, done_by, null, null from upkeep_done where machine_id = @id
   union all
   select reported_at, 'fault', '', 'reported', words, reported_by, null, null from faults where machine_id = @id
   union all
-  select closed_at, 'fault', '', 'answered', answer, closed_by, null, null from faults where machine_id = @id and closed_at is not null
+  select closed_at, 'fault', '', 'answered', answer, closed_by, null, null from faults where machine_id = @id and
+	closed_at is not null
   union all
   select at, 'use', '', use, why, by, null, null from machine_uses where machine_id = @id
   union all
@@ -165,7 +182,13 @@ func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, erro
 
 // MarkUnreadable records that somebody tried an inspection and could not read a
 // trait by it.
-func (s *Store) MarkUnreadable(ctx context.Context, machineID int64, key machine.Key, inspection, why, by string, now time.Time) error {
+func (s *Store) MarkUnreadable(
+	ctx context.Context,
+	machineID int64,
+	key machine.Key,
+	inspection, why, by string,
+	now time.Time,
+) error {
 	t, ok := s.Vocabulary().Trait(key)
 	if !ok {
 		return refuse("there is no trait %s", key)
@@ -186,7 +209,17 @@ func (s *Store) MarkUnreadable(ctx context.Context, machineID int64, key machine
 		if err != nil {
 			return err
 		}
-		return tx.Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: t.Name, Inspection: inspection, Why: why, At: now, By: by}).Error
+		return tx.Create(
+			&unreadableRow{
+				PartID:     of.partID(),
+				FittingID:  of.fittingID(),
+				Trait:      t.Name,
+				Inspection: inspection,
+				Why:        why,
+				At:         now,
+				By:         by,
+			},
+		).Error
 	})
 }
 
@@ -211,8 +244,11 @@ func (s *Store) Unreadable(ctx context.Context, ids ...int64) (map[int64]map[mac
 		Slot, Trait string
 		Inspection  string
 	}
-	q := s.from(ctx).Table("unreadable").Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
-		Joins("join fittings on (fittings.part_id = unreadable.part_id or fittings.id = unreadable.fitting_id) and fittings.removed_at is null")
+	q := s.from(ctx).
+		Table("unreadable").
+		Select("fittings.machine_id, fittings.slot, unreadable.trait, unreadable.inspection").
+		Joins("join fittings on (fittings.part_id = unreadable.part_id or fittings.id = unreadable.fitting_id) and " +
+			"fittings.removed_at is null")
 	if len(ids) > 0 {
 		q = q.Where("fittings.machine_id in ?", ids)
 	}

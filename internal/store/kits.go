@@ -34,8 +34,11 @@ func (s *Store) shipKits(ctx context.Context) error {
 				return err
 			}
 			row := kitRow{Key: k.Key, Definition: text, Shipped: true, Version: 1}
-			err = tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, DoUpdates: clause.AssignmentColumns([]string{"definition"}),
-				Where: clause.Where{Exprs: []clause.Expression{gorm.Expr("kits.shipped")}}}).Create(&row).Error
+			err = tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}},
+				DoUpdates: clause.AssignmentColumns([]string{"definition"}),
+				Where:     clause.Where{Exprs: []clause.Expression{gorm.Expr("kits.shipped")}}}).
+				Create(&row).
+				Error
 			if err != nil {
 				return err
 			}
@@ -73,7 +76,8 @@ func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
 func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
 	var rows []kitRow
 	// With it come all that name it, for they may exclude it.
-	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key, key).Find(&rows).Error; err != nil {
+	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key,
+		key).Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	all, err := kitsOf(rows)

@@ -130,13 +130,21 @@ func (s *Store) SaveKit(ctx context.Context, k fit.Kit, version int) error {
 		case len(here) == 0 && version != 0:
 			return ErrNotFound
 		case len(here) > 0 && here[0].Version != version:
-			return &Conflict{Sentence: fmt.Sprintf("somebody changed %s while you were editing; nothing was overwritten. Open it again beside yours", k.Name), Current: json.RawMessage(here[0].Definition)}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"somebody changed %s while you were editing; nothing was overwritten. Open it again beside yours",
+					k.Name,
+				),
+				Current: json.RawMessage(here[0].Definition),
+			}
 		}
 		text, err := json.Marshal(k)
 		if err != nil {
 			return err
 		}
-		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: k.Key, Definition: text, Shipped: false, Version: version + 1}).Error
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).
+			Create(&kitRow{Key: k.Key, Definition: text, Shipped: false, Version: version + 1}).
+			Error
 	})
 }
 
@@ -157,10 +165,19 @@ func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bo
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("somebody changed %s while you were looking at it; it was not deleted. Open it again", k.Name), Current: json.RawMessage(row.Definition)}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"somebody changed %s while you were looking at it; it was not deleted. Open it again",
+					k.Name,
+				),
+				Current: json.RawMessage(row.Definition),
+			}
 		}
 		if row.Shipped {
-			return refuse("%s came with the application and would come back with its next start; change what it asks for instead", k.Name)
+			return refuse(
+				"%s came with the application and would come back with its next start; change what it asks for instead",
+				k.Name,
+			)
 		}
 		var shipped fit.Kit
 		if shipped, back = catalogue.Kit(key); back {
@@ -168,7 +185,9 @@ func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bo
 			if err != nil {
 				return err
 			}
-			return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: key, Definition: text, Shipped: true, Version: version + 1}).Error
+			return tx.Clauses(clause.OnConflict{UpdateAll: true}).
+				Create(&kitRow{Key: key, Definition: text, Shipped: true, Version: version + 1}).
+				Error
 		}
 		others, err := kits(tx)
 		if err != nil {
@@ -183,11 +202,18 @@ func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bo
 			ID   int64
 			Name string
 		}
-		if err := tx.Raw("select w.id, m.name from work_orders w join machines m on m.id = w.machine_id where (w.kit_key = ? or starts_with(w.kit_key, ?)) and w.state = 'planned' order by w.id", key, key+"@").Scan(&planned).Error; err != nil {
+		if err := tx.Raw("select w.id, m.name from work_orders w join machines m on m.id = w.machine_id where "+
+			"(w.kit_key = ? or starts_with(w.kit_key, ?)) and w.state = 'planned' order by w.id", key, key+
+			"@").Scan(&planned).Error; err != nil {
 			return err
 		}
 		if len(planned) > 0 {
-			return refuse("%s is planned on %s (work order %d); do it or take it out of the plan first", k.Name, planned[0].Name, planned[0].ID)
+			return refuse(
+				"%s is planned on %s (work order %d); do it or take it out of the plan first",
+				k.Name,
+				planned[0].Name,
+				planned[0].ID,
+			)
 		}
 		return tx.Delete(&kitRow{}, "key = ?", key).Error
 	})
@@ -200,8 +226,11 @@ func bringKitIn(tx *gorm.DB, k fit.Kit) error {
 	if err != nil {
 		return err
 	}
-	return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, DoUpdates: clause.Assignments(map[string]any{
-		"definition": text, "shipped": false, "version": gorm.Expr("kits.version + 1")})}).Create(&kitRow{Key: k.Key, Definition: text, Version: 1}).Error
+	return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}},
+		DoUpdates: clause.Assignments(map[string]any{
+			"definition": text, "shipped": false, "version": gorm.Expr("kits.version + 1")})}).
+		Create(&kitRow{Key: k.Key, Definition: text, Version: 1}).
+		Error
 }
 
 // MoveLasting moves needs of a kit to the model that it fits: there they hold as long as
@@ -224,7 +253,10 @@ func (s *Store) MoveLasting(ctx context.Context, key string, version int, at []i
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("somebody changed %s while you were looking at it; nothing was moved. Open it again", k.Name), Current: json.RawMessage(row.Definition)}
+			return &Conflict{
+				Sentence: fmt.Sprintf("somebody changed %s while you were looking at it; nothing was moved. Open it again", k.Name),
+				Current:  json.RawMessage(row.Definition),
+			}
 		}
 		c, _, err := loadCatalogue(tx)
 		if err != nil {
@@ -237,7 +269,8 @@ func (s *Store) MoveLasting(ctx context.Context, key string, version int, at []i
 			}
 			if model == nil {
 				model = &machine.Model{Kind: o.Kind, Name: o.Model}
-				if i := slices.IndexFunc(c.Models, func(m machine.Model) bool { return catalogue.ModelKey(m) == catalogue.ModelKey(*model) }); i >= 0 {
+				if i := slices.IndexFunc(c.Models,
+					func(m machine.Model) bool { return catalogue.ModelKey(m) == catalogue.ModelKey(*model) }); i >= 0 {
 					own := c.Models[i]
 					model = &own
 				}
@@ -256,7 +289,8 @@ func (s *Store) MoveLasting(ctx context.Context, key string, version int, at []i
 		if err != nil {
 			return err
 		}
-		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: key, Definition: text, Version: version + 1}).Error; err != nil {
+		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&kitRow{Key: key, Definition: text,
+			Version: version + 1}).Error; err != nil {
 			return err
 		}
 		p, err := s.planCatalogue(tx, machine.Catalogue{Models: []machine.Model{*model}}, nil)

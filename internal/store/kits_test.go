@@ -13,7 +13,10 @@ import (
 )
 
 func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
-	return fit.Requirement{Label: "x", Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Claimed}}
+	return fit.Requirement{
+		Label: "x",
+		Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Claimed},
+	}
 }
 
 // Of many who save one kit at once, from one version, one is kept and each other
@@ -65,7 +68,8 @@ func TestTheShopsKitsOutliveAStart(t *testing.T) {
 	mine := e.Kit
 	mine.Price = 99
 	must(t, s.SaveKit(ctx, mine, e.Version))
-	if _, err := s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{price}', '1') where key = 'bollard-short'`); err != nil {
+	if _, err := s.SQL.Exec(`update kits
+		set definition = jsonb_set(definition, '{price}', '1') where key = 'bollard-short'`); err != nil {
 		t.Fatal(err)
 	}
 	must(t, s.Migrate(ctx))
@@ -82,8 +86,16 @@ func TestTheShopsKitsOutliveAStart(t *testing.T) {
 func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 	s := pgtest.Store(t)
 	kit := func(key string, needed ...fit.Requirement) fit.Kit {
-		return fit.Kit{Key: key, Name: key, What: "mod", Needs: fit.Requirement{Label: key, All: append([]fit.Requirement{needs("mainboard", "model", fit.Present)}, needed...)},
-			Effects: []fit.Effect{{Slot: "mod-1", Model: key}}}
+		return fit.Kit{
+			Key:  key,
+			Name: key,
+			What: "mod",
+			Needs: fit.Requirement{
+				Label: key,
+				All:   append([]fit.Requirement{needs("mainboard", "model", fit.Present)}, needed...),
+			},
+			Effects: []fit.Effect{{Slot: "mod-1", Model: key}},
+		}
 	}
 	other := func(key string) fit.Requirement {
 		return fit.Requirement{Label: "with " + key, Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: key}}
@@ -92,7 +104,11 @@ func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 	must(t, s.SaveKit(ctx, kit("b", other("a")), 0))
 	must(t, s.SaveKit(ctx, kit("c", other("b")), 0))
 	refused(t, s.SaveKit(ctx, kit("a", other("c")), 1), "in a circle")
-	refused(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1), "c cannot be without a")
+	refused(
+		t,
+		s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1),
+		"c cannot be without a",
+	)
 	must(t, s.SaveKit(ctx, kit("d"), 0))
 	must(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with d", None: []fit.Requirement{other("d")}}), 1))
 	with := machinetest.Facts(s.Vocabulary(), map[string]string{"mainboard.model": "Brace board", "mod-1.model": "a"})
@@ -120,7 +136,8 @@ func TestABrokenKit(t *testing.T) {
 	if len(broken) != 0 {
 		t.Fatalf("as shipped: %v", broken)
 	}
-	if _, err := s.SQL.Exec(`update kits set definition = replace(definition::text, '"stiff"', '"wobbly"')::jsonb where key = 'bollard-short'`); err != nil {
+	if _, err := s.SQL.Exec(`update kits
+		set definition = replace(definition::text, '"stiff"', '"wobbly"')::jsonb where key = 'bollard-short'`); err != nil {
 		t.Fatal(err)
 	}
 	left, broken, err := s.Judges(ctx)

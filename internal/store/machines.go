@@ -55,7 +55,17 @@ type Fields struct {
 
 // row is the machine as it is written; what is wrong with it is refused.
 func (f Fields) row(by string, now time.Time) (machineRow, error) {
-	row := machineRow{Name: f.Name, Bay: f.Bay, Maker: f.Maker, Serial: f.Serial, Note: f.Note, Supplier: f.Supplier, Price: f.Price, ChangedBy: by, ChangedAt: now}
+	row := machineRow{
+		Name:      f.Name,
+		Bay:       f.Bay,
+		Maker:     f.Maker,
+		Serial:    f.Serial,
+		Note:      f.Note,
+		Supplier:  f.Supplier,
+		Price:     f.Price,
+		ChangedBy: by,
+		ChangedAt: now,
+	}
 	if err := f.check(); err != nil {
 		return row, err
 	}
@@ -68,7 +78,8 @@ func (f Fields) check() error {
 	if err := csvimport.CheckName(f.Name); err != nil {
 		return refuse("name: %s", err)
 	}
-	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial}, {"note", f.Note}, {"supplier", f.Supplier}} {
+	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial},
+		{"note", f.Note}, {"supplier", f.Supplier}} {
 		if t.text == "" {
 			continue
 		}
@@ -123,7 +134,14 @@ func (m *Machine) Protection(now time.Time) calibration.ProtectionState {
 
 // Subject is the machine as upkeep sees it.
 func (m *Machine) Subject(now time.Time) maintenance.Subject {
-	return maintenance.Subject{Since: m.Since, Facts: m.Facts, Meters: m.Meters, Done: m.Done, Protection: m.Protection(now), Parts: m.Worn}
+	return maintenance.Subject{
+		Since:      m.Since,
+		Facts:      m.Facts,
+		Meters:     m.Meters,
+		Done:       m.Done,
+		Protection: m.Protection(now),
+		Parts:      m.Worn,
+	}
 }
 
 // Fleet loads machines that are not retired, by name; with ids only those,
@@ -170,7 +188,18 @@ type readingRow struct {
 func (readingRow) TableName() string { return "readings" }
 
 func (r readingRow) reading(t *machine.Trait) machine.Reading {
-	out := machine.Reading{ID: r.ID, Key: t.Key(), Value: t.Stored(r.Value), Grade: machine.Grade(r.Grade), TakenAt: r.TakenAt, By: r.TakenBy, How: r.How, Note: r.Note, SetAside: r.SetAsideWhy, AsFitted: r.AsFitted}
+	out := machine.Reading{
+		ID:       r.ID,
+		Key:      t.Key(),
+		Value:    t.Stored(r.Value),
+		Grade:    machine.Grade(r.Grade),
+		TakenAt:  r.TakenAt,
+		By:       r.TakenBy,
+		How:      r.How,
+		Note:     r.Note,
+		SetAside: r.SetAsideWhy,
+		AsFitted: r.AsFitted,
+	}
 	if r.SetAsideAt != nil {
 		out.SetAsideAt = *r.SetAsideAt
 	}
@@ -184,7 +213,11 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 	}, ids...)
 }
 
-func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Machine) error, ids ...int64) ([]Machine, error) {
+func (s *Store) fleetWith(
+	tx *gorm.DB,
+	loadReadings func(*gorm.DB, map[int64]*Machine) error,
+	ids ...int64,
+) ([]Machine, error) {
 	var rows []machineRow
 	q := tx.Order("lower(name), id")
 	one := func(column string) func(*gorm.DB) *gorm.DB {
@@ -225,7 +258,8 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 		return nil, err
 	}
 	var orders []orderRow
-	if err := tx.Scopes(one("machine_id")).Where("state in ('open', 'planned')").Order("id").Find(&orders).Error; err != nil {
+	if err := tx.Scopes(one("machine_id")).Where("state in ('open', 'planned')").Order("id").Find(
+		&orders).Error; err != nil {
 		return nil, err
 	}
 	for _, o := range orders {
@@ -242,11 +276,32 @@ func (s *Store) fleetWith(tx *gorm.DB, loadReadings func(*gorm.DB, map[int64]*Ma
 }
 
 func (r machineRow) machine() Machine {
-	return Machine{Planned: []OrderHead{}, ID: r.ID, Fields: r.fields(), Since: r.Since, RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy, Version: r.Version, Structure: r.Structure, Revision: r.Revision, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
+	return Machine{
+		Planned:    []OrderHead{},
+		ID:         r.ID,
+		Fields:     r.fields(),
+		Since:      r.Since,
+		RetiredAt:  r.RetiredAt,
+		RetiredWhy: r.RetiredWhy,
+		Version:    r.Version,
+		Structure:  r.Structure,
+		Revision:   r.Revision,
+		ChangedBy:  r.ChangedBy,
+		ChangedAt:  r.ChangedAt,
+	}
 }
 
 func (r machineRow) fields() Fields {
-	return Fields{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, BoughtOn: isoDay(r.BoughtOn)}
+	return Fields{
+		Name:     r.Name,
+		Bay:      r.Bay,
+		Maker:    r.Maker,
+		Serial:   r.Serial,
+		Note:     r.Note,
+		Supplier: r.Supplier,
+		Price:    r.Price,
+		BoughtOn: isoDay(r.BoughtOn),
+	}
 }
 
 // loadReadings reads the readings of the parts now fitted, row by row: for a
@@ -264,7 +319,9 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	if len(ids) > 0 {
 		q = q.Where("machine_id in ?", ids)
 	}
-	rows, err := q.Select("id, machine_id, slot, trait, value, grade, taken_at, taken_by, how, note, set_aside_why, set_aside_at, as_fitted").Rows()
+	rows, err := q.Select("id, machine_id, slot, trait, value, grade, taken_at, taken_by, how, note, set_aside_why, " +
+		"set_aside_at, as_fitted").
+		Rows()
 	if err != nil {
 		return err
 	}
@@ -273,7 +330,8 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	var machineID int64
 	var slot string
 	for rows.Next() {
-		if err := rows.Scan(&r.ID, &machineID, &slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How, &r.Note, &r.SetAsideWhy, &r.SetAsideAt, &r.AsFitted); err != nil {
+		if err := rows.Scan(&r.ID, &machineID, &slot, &r.Trait, &r.Value, &r.Grade, &r.TakenAt, &r.TakenBy, &r.How,
+			&r.Note, &r.SetAsideWhy, &r.SetAsideAt, &r.AsFitted); err != nil {
 			return err
 		}
 		m := at[machineID]
@@ -286,7 +344,10 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	for _, m := range at {
 		// Sorted here: the database would sort the whole fleet's on disk.
 		slices.SortFunc(m.Readings, func(a, b machine.Reading) int { return cmp.Compare(a.ID, b.ID) })
-		m.Facts = machine.NewSnapshot(voc, machine.Record{Readings: m.Readings, Positions: positions[m.ID], Takings: takings[m.ID]})
+		m.Facts = machine.NewSnapshot(
+			voc,
+			machine.Record{Readings: m.Readings, Positions: positions[m.ID], Takings: takings[m.ID]},
+		)
 	}
 	return rows.Err()
 }
@@ -331,7 +392,8 @@ func nameFree(tx *gorm.DB, name string, except int64) error {
 		return err
 	}
 	var n int64
-	if err := tx.Model(&machineRow{}).Where("lower(name) = lower(?) and id <> ?", name, except).Count(&n).Error; err != nil {
+	if err := tx.Model(&machineRow{}).Where("lower(name) = lower(?) and id <> ?", name,
+		except).Count(&n).Error; err != nil {
 		return err
 	}
 	if n > 0 {
@@ -366,15 +428,24 @@ func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fiel
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format(civil.Moment)),
-				Current: Edited{Version: row.Version, Fields: row.fields()}}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost",
+					row.ChangedBy,
+					row.ChangedAt.Format(civil.Moment),
+				),
+				Current: Edited{Version: row.Version, Fields: row.fields()},
+			}
 		}
 		if err := nameFree(tx, f.Name, id); err != nil {
 			return err
 		}
 		changed.Version = row.Version + 1
-		return tx.Model(&row).Select("name", "bay", "maker", "serial", "note", "supplier", "price", "bought_on", "version", "changed_by", "changed_at").
-			Updates(changed).Error
+		return tx.Model(&row).
+			Select("name", "bay", "maker", "serial", "note", "supplier", "price", "bought_on", "version", "changed_by",
+				"changed_at").
+			Updates(changed).
+			Error
 	})
 	return nameTaken(err, f.Name)
 }
@@ -424,7 +495,8 @@ func (s *Store) Names(ctx context.Context) ([]Machine, error) {
 // RetiredMachines lists the machines taken out of the fleet.
 func (s *Store) RetiredMachines(ctx context.Context) ([]Machine, error) {
 	var ids []int64
-	if err := s.from(ctx).Model(&machineRow{}).Where("retired_at is not null").Pluck("id", &ids).Error; err != nil || len(ids) == 0 {
+	if err := s.from(ctx).Model(&machineRow{}).Where("retired_at is not null").Pluck("id", &ids).Error; err != nil ||
+		len(ids) == 0 {
 		return nil, err
 	}
 	return s.Fleet(ctx, ids...)

@@ -64,11 +64,21 @@ func (s *Store) ReadMeter(ctx context.Context, machineID int64, r maintenance.Me
 }
 
 // PlanMeters judges a file of meter readings against those on record.
-func (s *Store) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {
+func (s *Store) PlanMeters(
+	ctx context.Context,
+	t csvimport.Table,
+	d csvimport.Decisions,
+	now time.Time,
+) (csvimport.MeterPlan, error) {
 	return s.planMeters(s.from(ctx), t, d, now)
 }
 
-func (s *Store) planMeters(tx *gorm.DB, t csvimport.Table, d csvimport.Decisions, now time.Time) (csvimport.MeterPlan, error) {
+func (s *Store) planMeters(
+	tx *gorm.DB,
+	t csvimport.Table,
+	d csvimport.Decisions,
+	now time.Time,
+) (csvimport.MeterPlan, error) {
 	fleet, err := s.fleetWith(tx, s.loadRemembered)
 	if err != nil {
 		return csvimport.MeterPlan{}, err
@@ -86,7 +96,14 @@ func (s *Store) planMeters(tx *gorm.DB, t csvimport.Table, d csvimport.Decisions
 
 // ImportMeters records the rows of a file of meter readings that have no fault, all in
 // one transaction; what is wrong with the others is in the plan.
-func (s *Store) ImportMeters(ctx context.Context, f ImportFile, t csvimport.Table, d csvimport.Decisions, by string, now time.Time) (csvimport.MeterPlan, error) {
+func (s *Store) ImportMeters(
+	ctx context.Context,
+	f ImportFile,
+	t csvimport.Table,
+	d csvimport.Decisions,
+	by string,
+	now time.Time,
+) (csvimport.MeterPlan, error) {
 	var plan csvimport.MeterPlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('wardifex import'))").Error; err != nil {
@@ -107,7 +124,8 @@ func (s *Store) ImportMeters(ctx context.Context, f ImportFile, t csvimport.Tabl
 		for _, r := range plan.Rows {
 			machines[r.MachineID] = true
 		}
-		if err := tx.Exec("select id from machines where id in ? order by id for update", slices.Collect(maps.Keys(machines))).Error; err != nil {
+		if err := tx.Exec("select id from machines where id in ? order by id for update",
+			slices.Collect(maps.Keys(machines))).Error; err != nil {
 			return err
 		}
 		if plan, err = s.planMeters(tx, t, d, now); err != nil {
@@ -119,12 +137,25 @@ func (s *Store) ImportMeters(ctx context.Context, f ImportFile, t csvimport.Tabl
 		for _, r := range plan.Rows {
 			id, hours, at = append(id, r.MachineID), append(hours, r.Hours), append(at, r.At)
 		}
-		err = insertAll(tx, "meters", bulkColumn{"machine_id", "bigint", id}, bulkColumn{"hours", "double precision", hours}, bulkColumn{"read_at", "timestamptz", at},
-			bulkColumn{"taken_by", "text", repeat(by, len(id))})
+		err = insertAll(
+			tx,
+			"meters",
+			bulkColumn{"machine_id", "bigint", id},
+			bulkColumn{"hours", "double precision", hours},
+			bulkColumn{"read_at", "timestamptz", at},
+			bulkColumn{"taken_by", "text", repeat(by, len(id))},
+		)
 		if err != nil {
 			return err
 		}
-		return noteImport(tx, "meters", f, map[string]int{"new": len(plan.Rows), "the same": plan.Same, "faulty": len(plan.Faults)}, by, now)
+		return noteImport(
+			tx,
+			"meters",
+			f,
+			map[string]int{"new": len(plan.Rows), "the same": plan.Same, "faulty": len(plan.Faults)},
+			by,
+			now,
+		)
 	})
 	return plan, err
 }
@@ -138,7 +169,14 @@ type Renewal struct {
 
 // MarkDone records that a maintenance task was done; its counter starts again. What
 // depends on parts that went in anew is no longer valid.
-func (s *Store) MarkDone(ctx context.Context, machineID int64, task, note string, parts Renewal, by string, at, now time.Time) error {
+func (s *Store) MarkDone(
+	ctx context.Context,
+	machineID int64,
+	task, note string,
+	parts Renewal,
+	by string,
+	at, now time.Time,
+) error {
 	t, ok := maintenance.TaskOf(task)
 	if !ok {
 		return refuse("there is no maintenance task %q", task)
@@ -190,7 +228,11 @@ func (s *Store) UndoDone(ctx context.Context, machineID int64, task string) erro
 		if task == maintenance.ProtectionTask {
 			return refuse("a test that was made is not undone; record another")
 		}
-		gone := tx.Exec("delete from upkeep_done where id = (select max(id) from upkeep_done where machine_id = ? and task = ?)", machineID, task)
+		gone := tx.Exec(
+			"delete from upkeep_done where id = (select max(id) from upkeep_done where machine_id = ? and task = ?)",
+			machineID,
+			task,
+		)
 		if gone.Error == nil && gone.RowsAffected == 0 {
 			return ErrNotFound
 		}

@@ -72,9 +72,19 @@ func TestOlderDatabase(t *testing.T) {
 	osprey := fleet["Osprey"].ID
 	stove := *s.Vocabulary().At("chamber-heater")
 	stove.Serves = machine.Enclosure
-	must(t, s.ChangePosition(ctx, osprey, stove, store.ChangedStructure{Version: load(t, s, osprey).Structure, By: "x", At: now.AddDate(1, 0, 0)}))
+	must(
+		t,
+		s.ChangePosition(
+			ctx,
+			osprey,
+			stove,
+			store.ChangedStructure{Version: load(t, s, osprey).Structure, By: "x", At: now.AddDate(1, 0, 0)},
+		),
+	)
 	after := load(t, s, osprey).Facts
-	if p := s.Vocabulary().At("chamber-heater"); p.Serves != machine.Enclosure || slices.Contains(after.Structure().NotPlaced(), p) || after.Fact("chamber-heater.watts").Value.Text != "100" {
+	if p := s.Vocabulary().At("chamber-heater"); p.Serves != machine.Enclosure ||
+		slices.Contains(after.Structure().NotPlaced(), p) ||
+		after.Fact("chamber-heater.watts").Value.Text != "100" {
 		t.Errorf("placed at the enclosure: %+v", p)
 	}
 	qs, err := s.Questions(ctx)
@@ -184,7 +194,16 @@ func TestOlderTakingsEnd(t *testing.T) {
 	area("215 × 245") // 255 − 40 and 250 − 5 mm
 	parts, err := s.FittedParts(ctx, byName(t, s)["Nightjar"].ID)
 	must(t, err)
-	must(t, s.MovePart(ctx, parts["tool-plate"], fromHere(t, s, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}), "x", now.AddDate(1, 0, 0)))
+	must(
+		t,
+		s.MovePart(
+			ctx,
+			parts["tool-plate"],
+			fromHere(t, s, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}),
+			"x",
+			now.AddDate(1, 0, 0),
+		),
+	)
 	area("255 × 250")
 }
 

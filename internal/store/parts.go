@@ -49,7 +49,8 @@ type PartFields struct {
 
 func (f PartFields) row(now time.Time) (partRow, error) {
 	row := partRow{Tag: f.Tag, Serial: f.Serial, Supplier: f.Supplier, Price: f.Price, Note: f.Note, Shelf: f.Shelf}
-	for _, t := range []struct{ what, text string }{{"tag", f.Tag}, {"serial number", f.Serial}, {"supplier", f.Supplier}, {"note", f.Note}, {"shelf", f.Shelf}} {
+	for _, t := range []struct{ what, text string }{{"tag", f.Tag}, {"serial number", f.Serial},
+		{"supplier", f.Supplier}, {"note", f.Note}, {"shelf", f.Shelf}} {
 		if t.text == "" {
 			continue
 		}
@@ -110,13 +111,14 @@ type Part struct {
 	ID   int64  `json:"id"`
 	Kind string `json:"kind"`
 	PartFields
-	Model       string            `json:"model" doc:"What stands as its model; empty when unknown"`
-	Grade       machine.Grade     `json:"grade"`
-	ScrappedAt  *time.Time        `json:"scrappedAt,omitempty"`
-	ScrappedWhy string            `json:"scrappedWhy,omitempty"`
-	Version     int               `json:"version"`
-	Places      []Place           `json:"places" doc:"Machines it was in, newest first; the first without an end is where it is"`
-	Readings    []machine.Reading `json:"-"`
+	Model       string        `json:"model" doc:"What stands as its model; empty when unknown"`
+	Grade       machine.Grade `json:"grade"`
+	ScrappedAt  *time.Time    `json:"scrappedAt,omitempty"`
+	ScrappedWhy string        `json:"scrappedWhy,omitempty"`
+	Version     int           `json:"version"`
+	// The first without an end is where it is.
+	Places   []Place           `json:"places" doc:"Machines it was in, newest first"`
+	Readings []machine.Reading `json:"-"`
 }
 
 // Now is where the part is: in a machine, scrapped, or (nil) on the shelf.
@@ -149,22 +151,47 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	parts := make([]Part, len(rows))
 	at := map[int64]*Part{}
 	for i, r := range rows {
-		parts[i] = Part{ID: r.ID, Kind: r.Kind, PartFields: r.fields(), ScrappedAt: r.ScrappedAt, ScrappedWhy: r.ScrappedWhy, Version: r.Version, Places: []Place{}}
+		parts[i] = Part{
+			ID:          r.ID,
+			Kind:        r.Kind,
+			PartFields:  r.fields(),
+			ScrappedAt:  r.ScrappedAt,
+			ScrappedWhy: r.ScrappedWhy,
+			Version:     r.Version,
+			Places:      []Place{},
+		}
 		at[r.ID] = &parts[i]
 	}
 	var places []struct {
 		Fitting fittingRow `gorm:"embedded"`
 		Machine string
 	}
-	err := tx.Table("fittings").Scopes(narrow("part_id")).Select("fittings.*, machines.name as machine").Joins("join machines on machines.id = fittings.machine_id").
-		Order("fitted_at desc, fittings.id desc").Scan(&places).Error
+	err := tx.Table("fittings").
+		Scopes(narrow("part_id")).
+		Select("fittings.*, machines.name as machine").
+		Joins("join machines on machines.id = fittings.machine_id").
+		Order("fitted_at desc, fittings.id desc").
+		Scan(&places).
+		Error
 	if err != nil {
 		return nil, err
 	}
 	for _, p := range places {
 		f := p.Fitting
 		if part := at[f.part()]; part != nil {
-			part.Places = append(part.Places, Place{MachineID: f.MachineID, Machine: p.Machine, Slot: f.Slot, From: f.FittedAt, To: f.RemovedAt, WorkOrder: f.WorkOrderID, Why: f.Why, By: f.MovedBy})
+			part.Places = append(
+				part.Places,
+				Place{
+					MachineID: f.MachineID,
+					Machine:   p.Machine,
+					Slot:      f.Slot,
+					From:      f.FittedAt,
+					To:        f.RemovedAt,
+					WorkOrder: f.WorkOrderID,
+					Why:       f.Why,
+					By:        f.MovedBy,
+				},
+			)
 		}
 	}
 	var readings []readingRow
@@ -265,11 +292,18 @@ func tagFree(tx *gorm.DB, tag string, except int64) error {
 }
 
 // AddPart puts a part on the shelf, with its model as a claim of its supplier.
-func (s *Store) AddPart(ctx context.Context, kind, model string, f PartFields, by string, now time.Time) (int64, error) {
+func (s *Store) AddPart(
+	ctx context.Context,
+	kind, model string,
+	f PartFields,
+	by string,
+	now time.Time,
+) (int64, error) {
 	if k, ok := s.Vocabulary().Kind(kind); !ok {
 		return 0, refuse("there is no kind of part %q", kind)
 	} else if s.software(kind) {
-		return 0, refuse("a %s lies on no shelf: boards run it. Record the build by itself, and on a machine that its board runs it", strings.ToLower(k.Label))
+		return 0, refuse("a %s lies on no shelf: boards run it. Record the build by itself, and on a machine that its "+
+			"board runs it", strings.ToLower(k.Label))
 	}
 	row, err := f.row(now)
 	if err != nil {
@@ -286,7 +320,17 @@ func (s *Store) AddPart(ctx context.Context, kind, model string, f PartFields, b
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return tx.Create(&readingRow{PartID: &row.ID, Trait: machine.ModelTrait, Value: model, Grade: int16(machine.Claimed), TakenAt: now, TakenBy: by, How: "as bought"}).Error
+		return tx.Create(
+			&readingRow{
+				PartID:  &row.ID,
+				Trait:   machine.ModelTrait,
+				Value:   model,
+				Grade:   int16(machine.Claimed),
+				TakenAt: now,
+				TakenBy: by,
+				How:     "as bought",
+			},
+		).Error
 	})
 	return row.ID, err
 }
@@ -303,13 +347,23 @@ func (s *Store) ChangePart(ctx context.Context, id int64, version int, f PartFie
 			return err
 		}
 		if row.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this part on %s while you were editing; nothing of yours was overwritten or lost", row.ChangedBy, row.ChangedAt.Format(civil.Moment)), Current: row.fields()}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"%s changed this part on %s while you were editing; nothing of yours was overwritten or lost",
+					row.ChangedBy,
+					row.ChangedAt.Format(civil.Moment),
+				),
+				Current: row.fields(),
+			}
 		}
 		if err := tagFree(tx, f.Tag, id); err != nil {
 			return err
 		}
 		set.Version, set.ChangedBy, set.ChangedAt = version+1, by, now
-		return tx.Model(&row).Select("tag", "serial", "supplier", "price", "bought_on", "note", "shelf", "version", "changed_by", "changed_at").Updates(set).Error
+		return tx.Model(&row).
+			Select("tag", "serial", "supplier", "price", "bought_on", "note", "shelf", "version", "changed_by", "changed_at").
+			Updates(set).
+			Error
 	})
 }
 
@@ -356,7 +410,11 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 			return err
 		}
 		if row.ScrappedAt != nil && m.To != "shelf" {
-			return refuse("this part was scrapped on %s: %s. Bring it back to the shelf first", row.ScrappedAt.Format(civil.Shown), row.ScrappedWhy)
+			return refuse(
+				"this part was scrapped on %s: %s. Bring it back to the shelf first",
+				row.ScrappedAt.Format(civil.Shown),
+				row.ScrappedWhy,
+			)
 		}
 		var at []fittingRow
 		if err := tx.Where("part_id = ? and removed_at is null", id).Find(&at).Error; err != nil {
@@ -367,7 +425,10 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 			is = Origin{at[0].MachineID, at[0].Slot}
 		}
 		if is != m.From {
-			return &Conflict{Sentence: "somebody moved this part meanwhile; nothing was moved. Look where it is now", Current: is}
+			return &Conflict{
+				Sentence: "somebody moved this part meanwhile; nothing was moved. Look where it is now",
+				Current:  is,
+			}
 		}
 		if m.To != "machine" {
 			if len(at) > 0 {
@@ -375,7 +436,14 @@ func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now t
 					return err
 				}
 			}
-			set := map[string]any{"shelf": m.Shelf, "scrapped_at": nil, "scrapped_why": "", "version": row.Version + 1, "changed_by": by, "changed_at": now}
+			set := map[string]any{
+				"shelf":        m.Shelf,
+				"scrapped_at":  nil,
+				"scrapped_why": "",
+				"version":      row.Version + 1,
+				"changed_by":   by,
+				"changed_at":   now,
+			}
 			if m.To == "scrap" {
 				set["scrapped_at"], set["scrapped_why"] = now, m.Why
 			}
@@ -391,7 +459,10 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 		return refuse("there is no position %q", m.Slot)
 	}
 	if s.software(slot.Kind) {
-		return refuse("%s holds no part: boards run builds. Record on the machine's page of builds what its board runs", slot.Label)
+		return refuse(
+			"%s holds no part: boards run builds. Record on the machine's page of builds what its board runs",
+			slot.Label,
+		)
 	}
 	if slot.Kind != row.Kind {
 		return refuse("%s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
@@ -409,7 +480,12 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 		return err
 	}
 	if on.Facts.Fitted(m.Slot) && !m.Replaces {
-		return refuse("%s of %s holds %s. A part cannot be where another is: say that it replaces it, and that one goes to the shelf", slot.Label, on.Name, on.Facts.Model(m.Slot))
+		return refuse(
+			"%s of %s holds %s. A part cannot be where another is: say that it replaces it, and that one goes to the shelf",
+			slot.Label,
+			on.Name,
+			on.Facts.Model(m.Slot),
+		)
 	}
 	parts, err := s.parts(tx, row.ID)
 	if err != nil {
@@ -421,7 +497,10 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	if err := s.closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
 		return err
 	}
-	_, err = s.fitted(tx, fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: &row.ID, FittedAt: now, Why: m.Why, MovedBy: by})
+	_, err = s.fitted(
+		tx,
+		fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: &row.ID, FittedAt: now, Why: m.Why, MovedBy: by},
+	)
 	return err
 }
 
@@ -447,7 +526,11 @@ func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) 
 	if err := s.partChanged(tx, m, f.Slot, machine.None, now); err != nil {
 		return err
 	}
-	return s.exchange(tx, fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, Why: why, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: machine.None}})
+	return s.exchange(
+		tx,
+		fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, Why: why, MovedBy: by},
+		change.Fitting{Found: map[string]string{machine.ModelTrait: machine.None}},
+	)
 }
 
 // partChanged marks what depends on a position whose part is exchanged for a model.
@@ -473,11 +556,13 @@ func (s *Store) partChanged(tx *gorm.DB, m Machine, slot, model string, now time
 
 // closeFitting ends what is at a position, and with it what that takes.
 func (s *Store) closeFitting(tx *gorm.DB, machineID int64, slot string, now time.Time) error {
-	if err := tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Update("removed_at", now).Error; err != nil {
+	if err := tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID,
+		slot).Update("removed_at", now).Error; err != nil {
 		return err
 	}
 	err := tx.Exec(`update takings set until_reading = (select coalesce(max(id), 0) from readings)
-		where fitting_id in (select id from fittings where machine_id = ? and slot = ? and removed_at = ?)`, machineID, slot, now).Error
+		where fitting_id in (select id from fittings where machine_id = ? and slot = ? and removed_at = ?)`, machineID,
+		slot, now).Error
 	if err != nil {
 		return err
 	}
@@ -531,14 +616,16 @@ func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
 	}
 	var stays []machine.Stay
 	err := tx.Raw(`select f.part_id as part, f.machine_id as machine, f.fitted_at as "from", p.price,
-		  exists (select 1 from readings r where r.part_id = p.id and r.trait = 'model' and r.value = 'none' and r.set_aside_why = '') as empty
+		  exists (select 1 from readings r where r.part_id = p.id and r.trait = 'model' and r.value = 'none' and
+			r.set_aside_why = '') as empty
 		from fittings f join parts p on p.id = f.part_id
 		where f.part_id in (select part_id from fittings where machine_id = ?)`, id).Scan(&stays).Error
 	if err != nil {
 		return machine.Cost{}, err
 	}
 	var minutes int
-	if err := tx.Raw("select coalesce(sum(minutes), 0) from labour where machine_id = ?", id).Scan(&minutes).Error; err != nil {
+	if err := tx.Raw("select coalesce(sum(minutes), 0) from labour where machine_id = ?",
+		id).Scan(&minutes).Error; err != nil {
 		return machine.Cost{}, err
 	}
 	return machine.CostOf(id, row.Price, row.Since, stays, minutes), nil

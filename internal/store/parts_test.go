@@ -39,7 +39,14 @@ func TestAPartMoves(t *testing.T) {
 	s := pgtest.Store(t)
 	a, b := add(t, s, "A", map[string]string{"probe.model": "Old probe"}), add(t, s, "B", nil)
 	price := 32.0
-	id, err := s.AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "T-1", Supplier: "Dockside", Price: &price, BoughtOn: now.Format("2006-01-02")}, "x", now)
+	id, err := s.AddPart(
+		ctx,
+		"probe",
+		"Sounder",
+		store.PartFields{Tag: "T-1", Supplier: "Dockside", Price: &price, BoughtOn: now.Format("2006-01-02")},
+		"x",
+		now,
+	)
 	must(t, err)
 	_, err = s.AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "t-1"}, "x", now)
 	refused(t, err, "tagged t-1 already")
@@ -48,19 +55,64 @@ func TestAPartMoves(t *testing.T) {
 	_, err = s.AddPart(ctx, "ghost", "Sounder", store.PartFields{}, "x", now)
 	refused(t, err, "no kind of part")
 
-	must(t, s.Calibrate(ctx, a, calibration.Mesh, calibration.Surface, change.Data{Value: "ok", Store: calibration.StoreSettings}, "x", now))
+	must(
+		t,
+		s.Calibrate(
+			ctx,
+			a,
+			calibration.Mesh,
+			calibration.Surface,
+			change.Data{Value: "ok", Store: calibration.StoreSettings},
+			"x",
+			now,
+		),
+	)
 	into := store.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
 	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)), "A part cannot be where another is")
-	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}), "x", days(1)), "holds a supply")
-	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}), "x", days(1)), "say why")
+	refused(
+		t,
+		s.MovePart(
+			ctx,
+			id,
+			fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}),
+			"x",
+			days(1),
+		),
+		"holds a supply",
+	)
+	refused(
+		t,
+		s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}), "x", days(1)),
+		"say why",
+	)
 	into.Replaces = true
 	must(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)))
-	if st := current(load(t, s, a), calibration.Mesh, calibration.Surface); st.Word != calibration.NotValid || !strings.Contains(st.Invalid.Reason, "Old probe → Sounder") {
+	if st := current(load(t, s, a), calibration.Mesh, calibration.Surface); st.Word != calibration.NotValid ||
+		!strings.Contains(st.Invalid.Reason, "Old probe → Sounder") {
 		t.Errorf("the mesh depends on the old probe: %+v", st)
 	}
-	must(t, reads(s, a, "probe.senses", "metal, without touch", machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"}, days(2)))
+	must(
+		t,
+		reads(
+			s,
+			a,
+			"probe.senses",
+			"metal, without touch",
+			machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"},
+			days(2),
+		),
+	)
 
-	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}), "x", days(10)))
+	must(
+		t,
+		s.MovePart(
+			ctx,
+			id,
+			fromHere(t, s, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}),
+			"x",
+			days(10),
+		),
+	)
 	if m := load(t, s, a); m.Facts.Model("probe") != machine.None {
 		t.Errorf("the slot it left holds %q", m.Facts.Model("probe"))
 	}
@@ -69,7 +121,9 @@ func TestAPartMoves(t *testing.T) {
 	}
 	p, err := s.Part(ctx, id)
 	must(t, err)
-	if len(p.Places) != 2 || p.Now() == nil || p.Now().Machine != "B" || p.Places[1].Machine != "A" || p.Places[1].To == nil || p.Model != "Sounder" {
+	if len(p.Places) != 2 || p.Now() == nil || p.Now().Machine != "B" || p.Places[1].Machine != "A" ||
+		p.Places[1].To == nil ||
+		p.Model != "Sounder" {
 		t.Errorf("where it has been: %+v", p.Places)
 	}
 	hs, err := s.Histories(ctx, a)
@@ -94,7 +148,10 @@ func TestAPartMoves(t *testing.T) {
 		t.Errorf("B has cost %+v", c)
 	}
 
-	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}), "x", days(20)))
+	must(
+		t,
+		s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}), "x", days(20)),
+	)
 	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "scrap", Why: "cable torn"}), "x", days(21)))
 	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(22)), "was scrapped on")
 	if p, _ = s.Part(ctx, id); p.Now() != nil || p.ScrappedAt == nil || p.ScrappedWhy != "cable torn" {
@@ -125,7 +182,8 @@ func TestClaimsBySupplier(t *testing.T) {
 	claims, err := s.Claims(ctx)
 	must(t, err)
 	tally := machine.TallyClaims(claims)
-	if len(tally) != 1 || tally[0].Supplier != "Quick Parcel" || tally[0].Claims != 3 || tally[0].Checked != 2 || tally[0].False != 1 {
+	if len(tally) != 1 || tally[0].Supplier != "Quick Parcel" || tally[0].Claims != 3 || tally[0].Checked != 2 ||
+		tally[0].False != 1 {
 		t.Errorf("%+v", tally)
 	}
 	// Taken back as misheard, a claim was never made.
@@ -152,13 +210,36 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		return s
 	}
 	s, other := open(), open()
-	kind := machine.PartKind{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}, {Name: "litres", Short: "volume", Kind: machine.Number}}}
+	kind := machine.PartKind{
+		Key:   "chamber",
+		Label: "Chamber",
+		Traits: []machine.TraitDef{
+			{Name: "model", Short: "model", Kind: machine.Text},
+			{Name: "litres", Short: "volume", Kind: machine.Number},
+		},
+	}
 	save := func(s *store.Store, version int, c machine.Catalogue) error {
 		return s.SaveEntry(ctx, version, c, "Ann", now)
 	}
 	must(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
-	must(t, save(s, 0, machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}))
-	must(t, save(s, 0, machine.Catalogue{Models: []machine.Model{{Kind: "chamber", Name: "Hood 1", Defaults: map[string]string{"litres": "90"}}}}))
+	must(
+		t,
+		save(
+			s,
+			0,
+			machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}},
+		),
+	)
+	must(
+		t,
+		save(
+			s,
+			0,
+			machine.Catalogue{
+				Models: []machine.Model{{Kind: "chamber", Name: "Hood 1", Defaults: map[string]string{"litres": "90"}}},
+			},
+		),
+	)
 	refused(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}), "there is a kind chamber already")
 	if err := save(s, 7, machine.Catalogue{Kinds: []machine.PartKind{kind}}); !isConflict(err) {
 		t.Errorf("over another version: %v", err)
@@ -178,14 +259,19 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	refused(t, s.DeleteEntry(ctx, "kind", "springs", 1), "springs")
 	kind.Traits[1].Superseded = "model"
 	must(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
-	refused(t, reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now), "is superseded")
+	refused(
+		t,
+		reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+		"is superseded",
+	)
 	must(t, s.DeleteEntry(ctx, "model", "chamber/hood 1", 1))
 
 	// A rule reads the probe header, a kit the room beside the frame: both have to stay.
 	c, _, _, err := s.Catalogue(ctx)
 	must(t, err)
 	for _, k := range c.Kinds {
-		for kind, needed := range map[string][2]string{"mainboard": {"probe-port", "the sums of what a machine offers"}, "frame": {"z-room", "A kit asks for it"}} {
+		for kind, needed := range map[string][2]string{"mainboard": {"probe-port", "the sums of what a machine offers"},
+			"frame": {"z-room", "A kit asks for it"}} {
 			if k.Key == kind {
 				k.Traits = slices.DeleteFunc(slices.Clone(k.Traits), func(t machine.TraitDef) bool { return t.Name == needed[0] })
 				refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{k}}), needed[1])
@@ -203,7 +289,12 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	if tr, ok := s.Vocabulary().Trait("chamber.litres"); !ok || tr.Superseded == "" {
 		t.Error("what was edited is gone after a start")
 	}
-	file, err := catalogue.ReadFile([]byte(`{"format": "wardifex-catalogue", "version": 1, "models": [{"kind": "supply", "name": "Lode 12", "defaults": {"volts": "twelve"}}]}`))
+	file, err := catalogue.ReadFile(
+		[]byte(
+			`{"format": "wardifex-catalogue", "version": 1, "models": [{"kind": "supply", "name": "Lode 12", "defaults":
+				{"volts": "twelve"}}]}`,
+		),
+	)
 	must(t, err)
 	p, err := s.ImportCatalogue(ctx, store.ImportFile{}, file, "Ann", now)
 	refused(t, err, "nothing was changed")
@@ -217,12 +308,35 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	from, into := pgtest.Store(t), pgtest.Store(t)
 	must(t, demo.Seed(ctx, from))
-	kind := machine.PartKind{Key: "chamber", Label: "Chamber", Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}}
+	kind := machine.PartKind{
+		Key:    "chamber",
+		Label:  "Chamber",
+		Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}},
+	}
 	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
-	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}}, "Ann", demo.Today))
+	must(
+		t,
+		from.SaveEntry(
+			ctx,
+			0,
+			machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}},
+			"Ann",
+			demo.Today,
+		),
+	)
 	fleet, err := from.Fleet(ctx)
 	must(t, err)
-	must(t, reads(from, fleet[2].ID, "chamber.model", "Hood", machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}, demo.Today))
+	must(
+		t,
+		reads(
+			from,
+			fleet[2].ID,
+			"chamber.model",
+			"Hood",
+			machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"},
+			demo.Today,
+		),
+	)
 	must(t, from.MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))
 	must(t, from.Retire(ctx, fleet[22].ID, "bent", "x", demo.Today))
 
@@ -263,7 +377,8 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 		there, err := into.Fleet(ctx)
 		must(t, err)
 		for k := range there {
-			if there[k].Name == fleet[i].Name && len(machine.Diff(fleet[i].Facts, there[k].Facts)) > 0 && fleet[i].ID != fleet[2].ID {
+			if there[k].Name == fleet[i].Name && len(machine.Diff(fleet[i].Facts, there[k].Facts)) > 0 &&
+				fleet[i].ID != fleet[2].ID {
 				t.Errorf("%s is another machine now", there[k].Name)
 			}
 		}
@@ -306,27 +421,37 @@ func TestMigrationKeepsTheRecord(t *testing.T) {
 	stamp := now.Format(time.RFC3339)
 	for _, q := range []string{
 		"insert into machines (name, since, changed_by, changed_at) values ('A', '@', 'x', now())",
-		"insert into fittings (machine_id, slot, fitted_at, removed_at) values (1, 'bed-sensor', '@', '@'), (1, 'bed-sensor', '@', null), (1, 'driver-x', '@', null)",
-		"insert into readings (machine_id, fitting_id, slot, trait, value, grade, taken_at, taken_by) values (1, 1, 'bed-sensor', 'model', 'old bead', 3, '@', 'x'), (1, 2, 'bed-sensor', 'type', 'Pt100', 3, '@', 'x'), (1, 3, 'driver-x', 'microsteps', '16', 3, '@', 'x')",
-		"insert into work_orders (machine_id, kit_key, kit, further, verdict, reason, state, opened_by, opened_at) values (1, 'k', '{}', '[]', '{}', 'x', 'open', 'x', '@')",
+		"insert into fittings (machine_id, slot, fitted_at, removed_at) values (1, 'bed-sensor', '@', '@'), (1, " +
+			"'bed-sensor', '@', null), (1, 'driver-x', '@', null)",
+		"insert into readings (machine_id, fitting_id, slot, trait, value, grade, taken_at, taken_by) values (1, 1, " +
+			"'bed-sensor', 'model', 'old bead', 3, '@', 'x'), (1, 2, 'bed-sensor', 'type', 'Pt100', 3, '@', 'x'), (1, 3, " +
+			"'driver-x', 'microsteps', '16', 3, '@', 'x')",
+		"insert into work_orders (machine_id, kit_key, kit, further, verdict, reason, state, opened_by, opened_at) " +
+			"values (1, 'k', '{}', '[]', '{}', 'x', 'open', 'x', '@')",
 		"insert into work_steps (work_order_id, seq, key, step) values (1, 1, 's', '{}')",
 	} {
 		if _, err := s.SQL.Exec(strings.ReplaceAll(q, "@", stamp)); err != nil {
 			t.Fatal(err)
 		}
 	}
-	_, err = s.SQL.Exec("insert into photos (work_order_id, step_key, jpeg, width, height, taken_by, taken_at) values (1, 's', $1, 1, 1, 'x', now())", tinyJPEG(t))
+	_, err = s.SQL.Exec(
+		"insert into photos (work_order_id, step_key, jpeg, width, height, taken_by, taken_at) values (1, 's', $1, 1, "+
+			"1, 'x', now())",
+		tinyJPEG(t),
+	)
 	must(t, err)
 	must(t, s.Migrate(ctx))
 	_, err = s.TakePhotosIn(ctx, fstest.MapFS{})
 	must(t, err)
 	m := load(t, s, 1)
-	if m.Facts.Fact("bed-sensor.type").Value.Text != "Pt100" || m.Facts.Fact("driver-x.microsteps").Value.Number != 16 || m.Facts.Model("bed-sensor") != "" {
+	if m.Facts.Fact("bed-sensor.type").Value.Text != "Pt100" || m.Facts.Fact("driver-x.microsteps").Value.Number != 16 ||
+		m.Facts.Model("bed-sensor") != "" {
 		t.Errorf("the readings after: %+v", m.Readings)
 	}
 	parts, err := s.Parts(ctx)
 	must(t, err)
-	if len(parts) != 3 || parts[0].Kind != "sensor" || parts[0].Model != "old bead" || parts[0].Now() != nil || parts[2].Kind != "driver" {
+	if len(parts) != 3 || parts[0].Kind != "sensor" || parts[0].Model != "old bead" || parts[0].Now() != nil ||
+		parts[2].Kind != "driver" {
 		t.Errorf("the parts after: %+v", parts)
 	}
 	if jpeg, err := s.Photo(ctx, 1, false); err != nil || string(jpeg) != string(tinyJPEG(t)) {
@@ -371,7 +496,8 @@ func TestFaultsAndUse(t *testing.T) {
 	for _, e := range events {
 		said = append(said, e.Kind+" "+e.Title)
 	}
-	if got := strings.Join(said, ", "); got != "fault answered, use attended only, fault reported, register in the register, use out of use" {
+	if got := strings.Join(said, ", "); got != "fault answered, use attended only, fault reported, register in the "+
+		"register, use out of use" {
 		t.Errorf("the timeline: %s", got)
 	}
 }
@@ -394,12 +520,20 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 		t.Errorf("%+v", sheets)
 	}
 
-	q := store.SavedQuestion{Name: "Mine", Question: inquiry.Question{Columns: []string{"probe"}, Where: []inquiry.Filter{}}}
+	q := store.SavedQuestion{
+		Name:     "Mine",
+		Question: inquiry.Question{Columns: []string{"probe"}, Where: []inquiry.Filter{}},
+	}
 	q.ID, err = s.SaveQuestion(ctx, q, "Ann", now)
 	must(t, err)
 	_, err = s.SaveQuestion(ctx, store.SavedQuestion{Name: "MINE", Question: q.Question}, "Bo", now)
 	refused(t, err, "named MINE already")
-	_, err = s.SaveQuestion(ctx, store.SavedQuestion{Name: "Bad", Question: inquiry.Question{Columns: []string{"ghost"}}}, "Bo", now)
+	_, err = s.SaveQuestion(
+		ctx,
+		store.SavedQuestion{Name: "Bad", Question: inquiry.Question{Columns: []string{"ghost"}}},
+		"Bo",
+		now,
+	)
 	refused(t, err, "there is no column")
 	if _, err = s.SaveQuestion(ctx, q, "Bo", now); !isConflict(err) {
 		t.Errorf("over a changed question: %v", err)

@@ -15,7 +15,13 @@ import (
 // OpenPlan judges kits on a machine together, opens the work order of the first
 // in the best order, and puts the others after it: they are judged again when
 // their turn comes. It gives the number of the order opened.
-func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, reason, by string, now time.Time) (int64, error) {
+func (s *Store) OpenPlan(
+	ctx context.Context,
+	machineID int64,
+	kits []string,
+	reason, by string,
+	now time.Time,
+) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.touchable(tx, machineID, reason)
@@ -48,7 +54,10 @@ func (s *Store) OpenPlan(ctx context.Context, machineID int64, kits []string, re
 			return refuse("%s cannot go together on %s. %s", strings.Join(p.Conflict, "; "), m.Name, p.Why)
 		}
 		if len(p.LookNow) > 0 {
-			return refuse("look first: %s. Nothing of a plan is begun before what can be looked at is settled", strings.Join(p.LookNow, ", "))
+			return refuse(
+				"look first: %s. Nothing of a plan is begun before what can be looked at is settled",
+				strings.Join(p.LookNow, ", "),
+			)
 		}
 		for i, step := range p.Steps {
 			j := fit.Find(all, step.Kit)
@@ -108,7 +117,10 @@ func (s *Store) BeginPlanned(ctx context.Context, id int64, by string, now time.
 // plannedAfter are the kits that a machine's plan has after an order.
 func (s *Store) plannedAfter(tx *gorm.DB, m Machine, id int64) ([]*fit.Judge, error) {
 	var keys []string
-	err := tx.Raw("select kit_key from work_orders where machine_id = ? and state = 'planned' and id > ? order by id", m.ID, id).Scan(&keys).Error
+	err := tx.Raw("select kit_key from work_orders where machine_id = ? and state = 'planned' and id > ? order by id",
+		m.ID, id).
+		Scan(&keys).
+		Error
 	if err != nil {
 		return nil, err
 	}

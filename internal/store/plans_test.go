@@ -59,7 +59,8 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "plate.model": "p", "plate.temperature": "60"} {
+	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no",
+		"springs.corner-room": "18", "plate.model": "p", "plate.temperature": "60"} {
 		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	}
 	first, err := s.OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x", now)
@@ -71,13 +72,17 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	}
 	heads, err := s.Orders(ctx)
 	must(t, err)
-	if heads[0].ID != planned[0].ID || heads[1].ID != planned[1].ID || heads[0].Steps != 0 || heads[2].State != "abandoned" {
+	if heads[0].ID != planned[0].ID || heads[1].ID != planned[1].ID || heads[0].Steps != 0 ||
+		heads[2].State != "abandoned" {
 		t.Errorf("the list has them in their turn: %+v", heads)
 	}
 	refused(t, s.BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
 	must(t, s.Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
 	must(t, s.Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
-	must(t, reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(
+		t,
+		reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+	)
 	for _, p := range planned {
 		if p.Kit == "Plumbline contact probe kit" {
 			refused(t, s.BeginPlanned(ctx, p.ID, "x", now), "does not fit")
@@ -121,7 +126,13 @@ func TestAPlanIsOpenedOnce(t *testing.T) {
 func TestAPlannedKitStays(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	ours := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present), Effects: []fit.Effect{{Slot: "mod-1", Model: "Hood"}}}
+	ours := fit.Kit{
+		Key:     "hood",
+		Name:    "Hood",
+		What:    "enclosure",
+		Needs:   needs("mainboard", "model", fit.Present),
+		Effects: []fit.Effect{{Slot: "mod-1", Model: "Hood"}},
+	}
 	must(t, s.SaveKit(ctx, ours, 0))
 	var wait sync.WaitGroup
 	var planned, deleted error
@@ -146,14 +157,32 @@ func TestAPlannedKitStays(t *testing.T) {
 // part; what is set of one that stays is on record with it.
 func TestWorkMovesAndSetsParts(t *testing.T) {
 	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", map[string]string{"mainboard.model": "Brace board", "mod-1.model": "Lamp", "mod-1.what": "lights the bed", "runout.model": "Watcher", "runout.in-the-way": "yes"})
+	id := add(
+		t,
+		s,
+		"Avocet",
+		map[string]string{
+			"mainboard.model":   "Brace board",
+			"mod-1.model":       "Lamp",
+			"mod-1.what":        "lights the bed",
+			"runout.model":      "Watcher",
+			"runout.in-the-way": "yes",
+		},
+	)
 	kit := fit.Kit{Key: "tidy", Name: "Tidy up", What: "mod", Needs: needs("mainboard", "model", fit.Present),
-		Effects: []fit.Effect{{Slot: "mod-2", From: "mod-1"}, {Slot: "runout", From: "runout", Traits: map[string]string{"in-the-way": "no"}}}}
+		Effects: []fit.Effect{
+			{Slot: "mod-2", From: "mod-1"},
+			{Slot: "runout", From: "runout", Traits: map[string]string{"in-the-way": "no"}},
+		}}
 	must(t, s.SaveKit(ctx, kit, 0))
 	part := func(slot string) int64 {
 		t.Helper()
 		var part int64
-		must(t, s.SQL.QueryRow("select part_id from fittings where machine_id = $1 and slot = $2 and removed_at is null", id, slot).Scan(&part))
+		must(
+			t,
+			s.SQL.QueryRow("select part_id from fittings where machine_id = $1 and slot = $2 and removed_at is null", id, slot).
+				Scan(&part),
+		)
 		return part
 	}
 	lamp, watcher := part("mod-1"), part("runout")
@@ -168,7 +197,8 @@ func TestWorkMovesAndSetsParts(t *testing.T) {
 	_, err = s.Finish(ctx, order, 5, "x", now)
 	must(t, err)
 	m := load(t, s, id)
-	for key, want := range map[machine.Key]string{"mod-2.model": "Lamp", "mod-2.what": "lights the bed", "mod-1.model": "none", "mod-1.what": "", "runout.model": "Watcher", "runout.in-the-way": "no"} {
+	for key, want := range map[machine.Key]string{"mod-2.model": "Lamp", "mod-2.what": "lights the bed",
+		"mod-1.model": "none", "mod-1.what": "", "runout.model": "Watcher", "runout.in-the-way": "no"} {
 		if got := m.Facts.Fact(key).Value.Text; got != want {
 			t.Errorf("%s is %q, want %q", key, got, want)
 		}
@@ -185,14 +215,33 @@ func TestPartsThatNeedEachOtherAreMadeTogether(t *testing.T) {
 	id := add(t, s, "Avocet", fitting)
 	must(t, reads(s, id, "bracket.model", "none", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	is := func(label, kind, model string) machine.Need {
-		return machine.Need{Key: "other", That: machine.Requirement{Label: label, Test: &machine.Test{Of: &machine.Selector{Kind: kind}, Trait: machine.ModelTrait, Op: fit.Equal, Values: []string{model}, Least: machine.Marked}}}
+		return machine.Need{
+			Key: "other",
+			That: machine.Requirement{
+				Label: label,
+				Test: &machine.Test{
+					Of:     &machine.Selector{Kind: kind},
+					Trait:  machine.ModelTrait,
+					Op:     fit.Equal,
+					Values: []string{model},
+					Least:  machine.Marked,
+				},
+			},
+		}
 	}
 	for _, m := range []machine.Model{
 		{Kind: "probe", Name: "Twain probe", Needs: []machine.Need{is("Its own bracket", "bracket", "Twain bracket")}},
 		{Kind: "bracket", Name: "Twain bracket", Needs: []machine.Need{is("Its own probe", "probe", "Twain probe")}},
 	} {
 		must(t, s.SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{m}}, "x", now))
-		must(t, s.SaveKit(ctx, fit.Kit{Key: "twain-" + m.Kind, Name: m.Name, What: "probe", Effects: []fit.Effect{{Slot: m.Kind, Model: m.Name}}}, 0))
+		must(
+			t,
+			s.SaveKit(
+				ctx,
+				fit.Kit{Key: "twain-" + m.Kind, Name: m.Name, What: "probe", Effects: []fit.Effect{{Slot: m.Kind, Model: m.Name}}},
+				0,
+			),
+		)
 	}
 	_, err := s.OpenWork(ctx, id, "twain-probe", "wear", "x", now)
 	refused(t, err, "Its own bracket")

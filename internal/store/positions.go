@@ -33,7 +33,17 @@ type positionRow struct {
 func (positionRow) TableName() string { return "positions" }
 
 func positionOf(machineID int64, p machine.Position, by string, from time.Time) (positionRow, error) {
-	row := positionRow{MachineID: machineID, Key: p.Key, Kind: p.Kind, Label: p.Label, Grp: p.Group, Serves: string(p.Serves), N: p.Ordinal(), FromAt: from, ChangedBy: by}
+	row := positionRow{
+		MachineID: machineID,
+		Key:       p.Key,
+		Kind:      p.Kind,
+		Label:     p.Label,
+		Grp:       p.Group,
+		Serves:    string(p.Serves),
+		N:         p.Ordinal(),
+		FromAt:    from,
+		ChangedBy: by,
+	}
 	for _, l := range []struct {
 		into *[]byte
 		link *machine.Link
@@ -101,7 +111,10 @@ func listedNow(tx *gorm.DB, ids []int64) (map[int64][]machine.Position, error) {
 // vocabulary of the fleet.
 func everyPosition(tx *gorm.DB) ([]machine.Position, error) {
 	var rows []positionRow
-	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, to_at is null desc, serves <> '' desc, id").Scan(&rows).Error
+	err := tx.Raw("select distinct on (key) key, kind, label, grp, serves, n from positions order by key, to_at is " +
+		"null desc, serves <> '' desc, id").
+		Scan(&rows).
+		Error
 	out := make([]machine.Position, 0, len(rows))
 	for _, r := range rows {
 		p, err := r.position()
@@ -116,7 +129,9 @@ func everyPosition(tx *gorm.DB) ([]machine.Position, error) {
 // listed enters a position on a machine's list where it is not on it.
 func (s *Store) listed(tx *gorm.DB, machineID int64, slot, by string, from time.Time) error {
 	var n int64
-	if err := tx.Model(&positionRow{}).Where("machine_id = ? and key = ? and to_at is null", machineID, slot).Count(&n).Error; err != nil || n > 0 {
+	if err := tx.Model(&positionRow{}).Where("machine_id = ? and key = ? and to_at is null", machineID,
+		slot).Count(&n).Error; err != nil ||
+		n > 0 {
 		return err
 	}
 	p, ok := s.Vocabulary().Position(slot)
@@ -201,14 +216,25 @@ func (s *Store) lockStructure(tx *gorm.DB, machineID int64, c ChangedStructure) 
 	case m.OpenOrder != nil:
 		err = refuse("work order %d is open on %s; finish it before its positions are changed", m.OpenOrder.ID, m.Name)
 	case m.Structure != c.Version:
-		err = &Conflict{Sentence: fmt.Sprintf("somebody changed the positions of %s while you were editing; nothing was overwritten. Look at the list again", m.Name), Current: m.Facts.Structure().Listed()}
+		err = &Conflict{
+			Sentence: fmt.Sprintf(
+				"somebody changed the positions of %s while you were editing; nothing was overwritten. Look at the list again",
+				m.Name,
+			),
+			Current: m.Facts.Structure().Listed(),
+		}
 	}
 	return m, err
 }
 
 // AddPosition lists one more position on a machine. Its key follows from its kind
 // and place; p.N 0 takes the next that is free there.
-func (s *Store) AddPosition(ctx context.Context, machineID int64, p machine.Position, c ChangedStructure) (key string, err error) {
+func (s *Store) AddPosition(
+	ctx context.Context,
+	machineID int64,
+	p machine.Position,
+	c ChangedStructure,
+) (key string, err error) {
 	err = s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.lockStructure(tx, machineID, c)
 		if err != nil {
@@ -282,7 +308,8 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 		if err := addPositions(tx, machineID, []machine.Position{p}, c.By, c.At); err != nil {
 			return err
 		}
-		if known != nil && p.Key == key && known.Label == p.Label && known.Serves == p.Serves && known.Ordinal() == p.Ordinal() {
+		if known != nil && p.Key == key && known.Label == p.Label && known.Serves == p.Serves &&
+			known.Ordinal() == p.Ordinal() {
 			return nil // it is linked otherwise, which is the machine's own affair
 		}
 		if err := bumpCatalogue(tx); err != nil {
@@ -295,16 +322,30 @@ func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.P
 // rekey gives what is at a position of a machine, since it is listed, the key of
 // another, and what hangs on it.
 func rekey(tx *gorm.DB, machineID int64, was string, p machine.Position) error {
-	args := map[string]any{"machine": machineID, "was": was, "is": p.Key, "serves": string(p.Serves), "n": p.Ordinal(), "label": p.Label, "grp": p.Group}
+	args := map[string]any{
+		"machine": machineID,
+		"was":     was,
+		"is":      p.Key,
+		"serves":  string(p.Serves),
+		"n":       p.Ordinal(),
+		"label":   p.Label,
+		"grp":     p.Group,
+	}
 	for _, sql := range []string{
-		`update fittings f set slot = @is from positions p where f.machine_id = @machine and f.slot = @was and p.machine_id = @machine and p.key = @was
+		`update fittings f set slot = @is from positions p where f.machine_id = @machine and f.slot = @was and
+			p.machine_id = @machine and p.key = @was
 			and p.to_at is null and (f.removed_at is null or f.removed_at > p.from_at)`,
-		`update takings set key = @is || substr(key, length(@was) + 1) where machine_id = @machine and starts_with(key, @was || '.')`,
-		`update takings set covers = (select jsonb_agg(case when e = to_jsonb(cast(@was as text)) then to_jsonb(cast(@is as text)) else e end) from jsonb_array_elements(covers) e)
+		`update takings set key = @is || substr(key, length(@was) + 1) where machine_id = @machine and starts_with(key,
+			@was || '.')`,
+		`update takings set covers = (select jsonb_agg(case when e = to_jsonb(cast(@was as text)) then to_jsonb(cast(@is
+			as text)) else e end) from jsonb_array_elements(covers) e)
 			where machine_id = @machine and jsonb_exists(covers, @was)`,
-		`update positions set rides_on = jsonb_set(rides_on, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and rides_on->>'to' = @was`,
-		`update positions set fed_by = jsonb_set(fed_by, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine and to_at is null and fed_by->>'to' = @was`,
-		`update positions set key = @is, serves = @serves, n = @n, label = @label, grp = @grp where machine_id = @machine and to_at is null and key = @was`,
+		`update positions set rides_on = jsonb_set(rides_on, '{to}', to_jsonb(cast(@is as text))) where machine_id =
+			@machine and to_at is null and rides_on->>'to' = @was`,
+		`update positions set fed_by = jsonb_set(fed_by, '{to}', to_jsonb(cast(@is as text))) where machine_id = @machine
+			and to_at is null and fed_by->>'to' = @was`,
+		`update positions set key = @is, serves = @serves, n = @n, label = @label, grp = @grp where machine_id = @machine
+			and to_at is null and key = @was`,
 	} {
 		if err := tx.Exec(sql, args).Error; err != nil {
 			return err
@@ -336,7 +377,10 @@ func (s *Store) everywhere(tx *gorm.DB, p machine.Position, c ChangedStructure) 
 }
 
 func endPosition(tx *gorm.DB, machineID int64, key string, at time.Time) error {
-	return tx.Model(&positionRow{}).Where("machine_id = ? and key = ? and to_at is null", machineID, key).Update("to_at", at).Error
+	return tx.Model(&positionRow{}).
+		Where("machine_id = ? and key = ? and to_at is null", machineID, key).
+		Update("to_at", at).
+		Error
 }
 
 // RemovePosition takes a position off a machine's list; nothing may be fitted there.

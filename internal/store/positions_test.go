@@ -30,7 +30,10 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	must(t, err)
 	_, err = s.AddPosition(ctx, b, third, on(t, s, b))
 	must(t, err)
-	must(t, reads(s, a, machine.KeyOf(key, "watts"), "60", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(
+		t,
+		reads(s, a, machine.KeyOf(key, "watts"), "60", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+	)
 	at := func(id int64) *machine.Position { // what heater it has besides the usual ones
 		t.Helper()
 		st := load(t, s, id).Facts.Structure()
@@ -55,8 +58,15 @@ func TestPositionsOfOneMachine(t *testing.T) {
 		st := load(t, s, id).Facts.Structure()
 		return len(st.At("heater", place))
 	}
-	if heaters(a, machine.Enclosure) != 1 || heaters(a, machine.Head(3)) != 0 || heaters(b, machine.Head(3)) != 1 || heaters(b, machine.Enclosure) != 0 {
-		t.Errorf("rules find %d and %d heaters on the one, %d and %d on the other", heaters(a, machine.Enclosure), heaters(a, machine.Head(3)), heaters(b, machine.Enclosure), heaters(b, machine.Head(3)))
+	if heaters(a, machine.Enclosure) != 1 || heaters(a, machine.Head(3)) != 0 || heaters(b, machine.Head(3)) != 1 ||
+		heaters(b, machine.Enclosure) != 0 {
+		t.Errorf(
+			"rules find %d and %d heaters on the one, %d and %d on the other",
+			heaters(a, machine.Enclosure),
+			heaters(a, machine.Head(3)),
+			heaters(b, machine.Enclosure),
+			heaters(b, machine.Head(3)),
+		)
 	}
 	if w := load(t, s, a).Facts.Fact(machine.KeyOf(at(a).Key, "watts")).Value.Text; w != "60" {
 		t.Errorf("what was read of it: %q", w)
@@ -146,7 +156,12 @@ func TestFiftyHeads(t *testing.T) {
 	if len(broken) > 0 {
 		t.Errorf("kits that cannot be judged any more: %v", broken)
 	}
-	_, err = s.AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(machine.MostHeads + 1)}, on(t, s, id))
+	_, err = s.AddPosition(
+		ctx,
+		id,
+		machine.Position{Kind: "heater", Serves: machine.Head(machine.MostHeads + 1)},
+		on(t, s, id),
+	)
 	refused(t, err, "head 1 to head 50")
 }
 
@@ -155,7 +170,12 @@ func TestFiftyHeads(t *testing.T) {
 func TestPositionsInFiles(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
-	key, err := s.AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(2), FedBy: &machine.Link{To: "mainboard", Grade: machine.Read}}, on(t, s, id))
+	key, err := s.AddPosition(
+		ctx,
+		id,
+		machine.Position{Kind: "heater", Serves: machine.Head(2), FedBy: &machine.Link{To: "mainboard", Grade: machine.Read}},
+		on(t, s, id),
+	)
 	must(t, err)
 	file := func() record.File {
 		f, err := s.Record(ctx)
@@ -168,7 +188,9 @@ func TestPositionsInFiles(t *testing.T) {
 		"twice":                 func(m *record.Machine) { m.Positions = append(m.Positions, m.Positions[0]) },
 		"at most 600 are right": func(m *record.Machine) {
 			for i := range 2000 {
-				m.Positions = append(m.Positions, record.Listed{Position: machine.Position{Key: fmt.Sprint("x", i), Label: "x", Kind: "heater", Serves: machine.Shop, N: 1}, From: now, By: "x"})
+				m.Positions = append(m.Positions,
+					record.Listed{Position: machine.Position{Key: fmt.Sprint("x", i), Label: "x", Kind: "heater",
+						Serves: machine.Shop, N: 1}, From: now, By: "x"})
 			}
 		},
 		"elsewhere it holds a": func(m *record.Machine) {

@@ -110,7 +110,14 @@ func (s *Store) fitted(tx *gorm.DB, f fittingRow) (fittingRow, error) {
 //
 // A reading that differs from what stands makes invalid what depends on it, unless the
 // reader says that the record was wrong.
-func (s *Store) AddReading(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading, now time.Time) (int64, error) {
+func (s *Store) AddReading(
+	ctx context.Context,
+	machineID int64,
+	key machine.Key,
+	text string,
+	r machine.Reading,
+	now time.Time,
+) (int64, error) {
 	return s.AddDiffering(ctx, machineID, key, text, r, NotSaid, now)
 }
 
@@ -141,7 +148,8 @@ func (s *Store) AddDiffering(
 		}
 		m := Machine{ID: machineID}
 		var calibrated bool
-		if err := tx.Raw("select exists (select from calibrations where machine_id = ?)", machineID).Scan(&calibrated).Error; err != nil {
+		if err := tx.Raw("select exists (select from calibrations where machine_id = ?)",
+			machineID).Scan(&calibrated).Error; err != nil {
 			return err
 		}
 		if calibrated || differs != NotSaid {
@@ -193,7 +201,12 @@ func (s *Store) addReading(
 	if err != nil {
 		return id, err
 	}
-	return id, invalidate(tx, calibration.ReadAnew(m.Facts, after.Facts, t, r.TakenAt).Invalidated(m.Records), cause{reading: &id}, now)
+	return id, invalidate(
+		tx,
+		calibration.ReadAnew(m.Facts, after.Facts, t, r.TakenAt).Invalidated(m.Records),
+		cause{reading: &id},
+		now,
+	)
 }
 
 func minTime(a, b time.Time) time.Time {
@@ -227,7 +240,14 @@ func setAside(tx *gorm.DB, ids []int64, why, by string, now time.Time) error {
 
 // Settle ends a conflict: the reading chosen stands, the others of its grade
 // that say something else are set aside with the reason.
-func (s *Store) Settle(ctx context.Context, machineID int64, key machine.Key, chosen int64, why, by string, now time.Time) error {
+func (s *Store) Settle(
+	ctx context.Context,
+	machineID int64,
+	key machine.Key,
+	chosen int64,
+	why, by string,
+	now time.Time,
+) error {
 	if err := machine.PlainText(why); err != nil {
 		return refuse("a conflict is settled with a reason: %s", err)
 	}
@@ -279,7 +299,11 @@ func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how,
 		if err := s.partChanged(tx, m, slot, model, now); err != nil {
 			return err
 		}
-		return s.exchange(tx, fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, Why: how, MovedBy: by}, change.Fitting{Found: map[string]string{machine.ModelTrait: model}})
+		return s.exchange(
+			tx,
+			fittingRow{MachineID: machineID, Slot: slot, FittedAt: now, Why: how, MovedBy: by},
+			change.Fitting{Found: map[string]string{machine.ModelTrait: model}},
+		)
 	})
 }
 
@@ -308,7 +332,17 @@ func (s *Store) exchange(tx *gorm.DB, at fittingRow, part change.Fitting) error 
 		{part.Carried, machine.Claimed, false, "carried over from the build before, not read again"},
 	} {
 		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {
-			r := readingRow{PartID: at.held().partID(), FittingID: at.held().fittingID(), Trait: trait, Value: known.traits[trait], Grade: int16(known.grade), TakenAt: at.FittedAt, TakenBy: at.MovedBy, How: known.how, AsFitted: known.asFitted}
+			r := readingRow{
+				PartID:    at.held().partID(),
+				FittingID: at.held().fittingID(),
+				Trait:     trait,
+				Value:     known.traits[trait],
+				Grade:     int16(known.grade),
+				TakenAt:   at.FittedAt,
+				TakenBy:   at.MovedBy,
+				How:       known.how,
+				AsFitted:  known.asFitted,
+			}
 			if err := tx.Create(&r).Error; err != nil {
 				return err
 			}
@@ -357,11 +391,23 @@ func (s *Store) set(tx *gorm.DB, m Machine, a fit.Stated, how, by string, now ti
 	if err != nil {
 		return err
 	}
-	if err := tx.Model(&readingRow{}).Where("(part_id = ? or fitting_id = ?) and trait = ? and set_aside_why = ''", of.part, of.fitting, trait.Name).
+	if err := tx.Model(&readingRow{}).Where("(part_id = ? or fitting_id = ?) and trait = ? and set_aside_why = ''",
+		of.part, of.fitting, trait.Name).
 		Updates(map[string]any{"set_aside_why": how, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
 		return err
 	}
-	return tx.Create(&readingRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: trait.Name, Value: a.Value.Text, Grade: int16(machine.Read), TakenAt: now, TakenBy: by, How: how}).Error
+	return tx.Create(
+		&readingRow{
+			PartID:    of.partID(),
+			FittingID: of.fittingID(),
+			Trait:     trait.Name,
+			Value:     a.Value.Text,
+			Grade:     int16(machine.Read),
+			TakenAt:   now,
+			TakenBy:   by,
+			How:       how,
+		},
+	).Error
 }
 
 // History lists the parts a machine has carried in each slot, newest first.
@@ -372,7 +418,8 @@ func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) 
 		  coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
 		    (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
 		            order by r.grade desc, r.taken_at desc, r.id desc limit 1), '') as model
-		from fittings f where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`, machineID).Scan(&out).Error
+		from fittings f where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`,
+		machineID).Scan(&out).Error
 	return out, err
 }
 
@@ -391,7 +438,8 @@ type Fitted struct {
 func (s *Store) SinceOf(ctx context.Context, machineID int64) (calibration.Since, error) {
 	var rows []fittingRow
 	err := s.from(ctx).Where(`machine_id = ? and removed_at is null and exists (
-		select from fittings before where before.machine_id = fittings.machine_id and before.slot = fittings.slot and before.removed_at <= fittings.fitted_at)`, machineID).Find(&rows).Error
+		select from fittings before where before.machine_id = fittings.machine_id and before.slot = fittings.slot
+			and before.removed_at <= fittings.fitted_at)`, machineID).Find(&rows).Error
 	at := map[string]time.Time{}
 	for _, r := range rows {
 		at[r.Slot] = r.FittedAt

@@ -81,7 +81,13 @@ func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPla
 	for _, m := range f.Machines {
 		p.Machines = append(p.Machines, m.Name)
 		if taken["machine "+strings.ToLower(m.Name)] {
-			p.Faults = append(p.Faults, fmt.Sprintf("there is a machine named %s already; a record is imported whole, not mixed with another. Rename one of the two", m.Name))
+			p.Faults = append(
+				p.Faults,
+				fmt.Sprintf(
+					"there is a machine named %s already; a record is imported whole, not mixed with another. Rename one of the two",
+					m.Name,
+				),
+			)
 		}
 	}
 	if err := s.planBuilds(tx, f.Builds, &p); err != nil {
@@ -112,7 +118,10 @@ func (s *Store) planBuilds(tx *gorm.DB, builds []record.Build, p *RecordPlan) er
 			return err
 		}
 		if !reflect.DeepEqual(is, b.Build) {
-			p.Faults = append(p.Faults, fmt.Sprintf("there is another build named %s already; builds are not mixed. Rename one of the two", b.Name))
+			p.Faults = append(
+				p.Faults,
+				fmt.Sprintf("there is another build named %s already; builds are not mixed. Rename one of the two", b.Name),
+			)
 		}
 	}
 	return nil
@@ -120,10 +129,17 @@ func (s *Store) planBuilds(tx *gorm.DB, builds []record.Build, p *RecordPlan) er
 
 // ImportRecord writes a record file, all or nothing. Names in it are kept as written and
 // make no accounts; who imported it is on record apart.
-func (s *Store) ImportRecord(ctx context.Context, src ImportFile, f record.File, by string, now time.Time) (RecordPlan, error) {
+func (s *Store) ImportRecord(
+	ctx context.Context,
+	src ImportFile,
+	f record.File,
+	by string,
+	now time.Time,
+) (RecordPlan, error) {
 	var p RecordPlan
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("lock table machines, parts, fittings, readings, questions in share row exclusive mode").Error; err != nil {
+		const alone = "lock table machines, parts, fittings, readings, questions in share row exclusive mode"
+		if err := tx.Exec(alone).Error; err != nil {
 			return err
 		}
 		if err := lockCatalogue(tx); err != nil {
@@ -142,14 +158,28 @@ func (s *Store) ImportRecord(ctx context.Context, src ImportFile, f record.File,
 				return err
 			}
 		}
-		in := importer{s: s, ctx: s.within(ctx, tx), tx: tx, parts: map[int]int64{}, software: map[int]record.Part{}, builds: map[string]int64{}}
+		in := importer{
+			s:        s,
+			ctx:      s.within(ctx, tx),
+			tx:       tx,
+			parts:    map[int]int64{},
+			software: map[int]record.Part{},
+			builds:   map[string]int64{},
+		}
 		if err := in.all(f); err != nil {
 			return err
 		}
 		if err := s.learnPositions(tx, f.PositionsBesides()...); err != nil {
 			return err
 		}
-		return noteImport(tx, "record", src, map[string]int{"machines": len(p.Machines), "parts": p.Parts, "readings": p.Readings}, by, now)
+		return noteImport(
+			tx,
+			"record",
+			src,
+			map[string]int{"machines": len(p.Machines), "parts": p.Parts, "readings": p.Readings},
+			by,
+			now,
+		)
 	})
 	return p, err
 }
@@ -190,7 +220,9 @@ func (in *importer) all(f record.File) error {
 		if err != nil {
 			return err
 		}
-		if err := in.tx.Exec("insert into questions (name, definition, version, changed_by, changed_at) values (?, ?, ?, ?, ?) on conflict do nothing", q.Name, string(text), q.Changed.Version, q.Changed.By, q.Changed.At).Error; err != nil {
+		if err := in.tx.Exec("insert into questions (name, definition, version, changed_by, changed_at) values (?, ?, "+
+			"?, ?, ?) on conflict do nothing", q.Name, string(
+			text), q.Changed.Version, q.Changed.By, q.Changed.At).Error; err != nil {
 			return err
 		}
 	}
@@ -198,8 +230,20 @@ func (in *importer) all(f record.File) error {
 }
 
 func (in *importer) part(p record.Part) error {
-	row := partRow{Kind: p.Kind, Tag: p.Tag, Serial: p.Serial, Supplier: p.Supplier, Price: p.Price, Note: p.Note, Shelf: p.Shelf, ScrappedAt: p.ScrappedAt, ScrappedWhy: p.ScrappedWhy,
-		Version: p.Changed.Version, ChangedBy: p.Changed.By, ChangedAt: p.Changed.At}
+	row := partRow{
+		Kind:        p.Kind,
+		Tag:         p.Tag,
+		Serial:      p.Serial,
+		Supplier:    p.Supplier,
+		Price:       p.Price,
+		Note:        p.Note,
+		Shelf:       p.Shelf,
+		ScrappedAt:  p.ScrappedAt,
+		ScrappedWhy: p.ScrappedWhy,
+		Version:     p.Changed.Version,
+		ChangedBy:   p.Changed.By,
+		ChangedAt:   p.Changed.At,
+	}
 	var err error
 	if row.BoughtOn, err = dateOf(p.BoughtOn); err != nil {
 		return err
@@ -214,8 +258,21 @@ func (in *importer) part(p record.Part) error {
 // found writes what was read of something, and what could not be.
 func (in *importer) found(of held, readings []record.Reading, unreadable []record.Unreadable) error {
 	for _, r := range readings {
-		reading := readingRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: r.Trait, Value: r.Value, Grade: int16(r.Grade), TakenAt: r.At, TakenBy: r.By, How: r.How, Note: r.Note,
-			SetAsideWhy: r.SetAsideWhy, SetAsideBy: r.SetAsideBy, SetAsideAt: r.SetAsideAt, AsFitted: r.AsFitted}
+		reading := readingRow{
+			PartID:      of.partID(),
+			FittingID:   of.fittingID(),
+			Trait:       r.Trait,
+			Value:       r.Value,
+			Grade:       int16(r.Grade),
+			TakenAt:     r.At,
+			TakenBy:     r.By,
+			How:         r.How,
+			Note:        r.Note,
+			SetAsideWhy: r.SetAsideWhy,
+			SetAsideBy:  r.SetAsideBy,
+			SetAsideAt:  r.SetAsideAt,
+			AsFitted:    r.AsFitted,
+		}
 		if err := in.tx.Create(&reading).Error; err != nil {
 			return err
 		}
@@ -226,7 +283,8 @@ func (in *importer) found(of held, readings []record.Reading, unreadable []recor
 		}
 	}
 	for _, u := range unreadable {
-		if err := in.tx.Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At, By: u.By}).Error; err != nil {
+		if err := in.tx.Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: u.Trait,
+			Inspection: u.Inspection, Why: u.Why, At: u.At, By: u.By}).Error; err != nil {
 			return err
 		}
 	}
@@ -275,7 +333,15 @@ func (in *importer) ran(m record.Machine) []record.Run {
 
 // run writes a run with what was read of it.
 func (in *importer) run(machineID int64, r record.Run, order *int64) error {
-	at := fittingRow{MachineID: machineID, Slot: r.Slot, FittedAt: r.From, RemovedAt: r.To, WorkOrderID: order, Why: r.Why, MovedBy: r.By}
+	at := fittingRow{
+		MachineID:   machineID,
+		Slot:        r.Slot,
+		FittedAt:    r.From,
+		RemovedAt:   r.To,
+		WorkOrderID: order,
+		Why:         r.Why,
+		MovedBy:     r.By,
+	}
 	if err := in.s.runs(in.tx, &at); err != nil {
 		return err
 	}
@@ -337,8 +403,21 @@ func dateOf(text string) (*time.Time, error) {
 }
 
 func (in *importer) machine(m record.Machine) error {
-	row := machineRow{Name: m.Name, Bay: m.Bay, Maker: m.Maker, Serial: m.Serial, Note: m.Note, Supplier: m.Supplier, Price: m.Price, Since: m.Since, RetiredAt: m.RetiredAt, RetiredWhy: m.RetiredWhy,
-		Version: m.Changed.Version, ChangedBy: m.Changed.By, ChangedAt: m.Changed.At}
+	row := machineRow{
+		Name:       m.Name,
+		Bay:        m.Bay,
+		Maker:      m.Maker,
+		Serial:     m.Serial,
+		Note:       m.Note,
+		Supplier:   m.Supplier,
+		Price:      m.Price,
+		Since:      m.Since,
+		RetiredAt:  m.RetiredAt,
+		RetiredWhy: m.RetiredWhy,
+		Version:    m.Changed.Version,
+		ChangedBy:  m.Changed.By,
+		ChangedAt:  m.Changed.At,
+	}
 	var err error
 	if row.BoughtOn, err = dateOf(m.BoughtOn); err != nil {
 		return err
@@ -373,7 +452,16 @@ func (in *importer) machine(m record.Machine) error {
 			continue
 		}
 		part := in.parts[f.Part]
-		at := fittingRow{MachineID: row.ID, Slot: f.Slot, FittedAt: f.From, RemovedAt: f.To, WorkOrderID: order(f.Order), PartID: &part, Why: f.Why, MovedBy: f.By}
+		at := fittingRow{
+			MachineID:   row.ID,
+			Slot:        f.Slot,
+			FittedAt:    f.From,
+			RemovedAt:   f.To,
+			WorkOrderID: order(f.Order),
+			PartID:      &part,
+			Why:         f.Why,
+			MovedBy:     f.By,
+		}
 		if err := in.tx.Create(&at).Error; err != nil {
 			return err
 		}
@@ -397,7 +485,10 @@ func (in *importer) machine(m record.Machine) error {
 		rows = append(rows, &doneRow{MachineID: row.ID, Task: x.Task, DoneAt: x.At, DoneBy: x.By, Note: x.Note})
 	}
 	for _, x := range m.Labour {
-		rows = append(rows, &labourRow{MachineID: row.ID, WorkOrderID: order(x.Order), At: x.At, By: x.By, Minutes: x.Minutes, What: x.What})
+		rows = append(
+			rows,
+			&labourRow{MachineID: row.ID, WorkOrderID: order(x.Order), At: x.At, By: x.By, Minutes: x.Minutes, What: x.What},
+		)
 	}
 	for _, x := range m.Uses {
 		rows = append(rows, &useRow{MachineID: row.ID, Use: string(x.Use), Why: x.Why, At: x.At, By: x.By})
@@ -407,7 +498,17 @@ func (in *importer) machine(m record.Machine) error {
 		if err != nil {
 			return err
 		}
-		rows = append(rows, &wireRow{MachineID: row.ID, Head: w.Head, Definition: text, Version: w.Changed.Version, ChangedBy: w.Changed.By, ChangedAt: w.Changed.At})
+		rows = append(
+			rows,
+			&wireRow{
+				MachineID:  row.ID,
+				Head:       w.Head,
+				Definition: text,
+				Version:    w.Changed.Version,
+				ChangedBy:  w.Changed.By,
+				ChangedAt:  w.Changed.At,
+			},
+		)
 	}
 	for _, r := range rows {
 		if err := in.tx.Create(r).Error; err != nil {
@@ -415,7 +516,17 @@ func (in *importer) machine(m record.Machine) error {
 		}
 	}
 	for _, x := range m.Faults {
-		f := faultRow{MachineID: row.ID, Symptom: x.Symptom, Words: x.Words, ReportedBy: x.By, ReportedAt: x.At, ClosedAt: x.ClosedAt, ClosedBy: x.ClosedBy, Answer: x.Answer, Version: x.Version}
+		f := faultRow{
+			MachineID:  row.ID,
+			Symptom:    x.Symptom,
+			Words:      x.Words,
+			ReportedBy: x.By,
+			ReportedAt: x.At,
+			ClosedAt:   x.ClosedAt,
+			ClosedBy:   x.ClosedBy,
+			Answer:     x.Answer,
+			Version:    x.Version,
+		}
 		if err := in.tx.Create(&f).Error; err != nil {
 			return err
 		}
@@ -453,13 +564,36 @@ func (in *importer) positions(machineID int64, m record.Machine) error {
 }
 
 func (in *importer) order(machineID int64, o record.Order) (int64, error) {
-	row := orderRow{MachineID: machineID, KitKey: o.KitKey, Kit: orNull(o.Kit), Further: orNull(o.Further), Verdict: orNull(o.Verdict), Reason: o.Reason, State: o.State,
-		OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt, ClosedBy: o.ClosedBy, ClosedAt: o.ClosedAt, Closing: orNull(o.Closing)}
+	row := orderRow{
+		MachineID: machineID,
+		KitKey:    o.KitKey,
+		Kit:       orNull(o.Kit),
+		Further:   orNull(o.Further),
+		Verdict:   orNull(o.Verdict),
+		Reason:    o.Reason,
+		State:     o.State,
+		OpenedBy:  o.OpenedBy,
+		OpenedAt:  o.OpenedAt,
+		ClosedBy:  o.ClosedBy,
+		ClosedAt:  o.ClosedAt,
+		Closing:   orNull(o.Closing),
+	}
 	if err := in.tx.Create(&row).Error; err != nil {
 		return 0, err
 	}
 	for i, s := range o.Steps {
-		step := stepRow{WorkOrderID: row.ID, Seq: i + 1, Key: s.Key, Step: orNull(s.Step), Data: orNull(s.Data), Note: s.Note, DoneBy: s.DoneBy, DoneAt: s.DoneAt, SkippedWhy: s.SkippedWhy, Version: s.Version}
+		step := stepRow{
+			WorkOrderID: row.ID,
+			Seq:         i + 1,
+			Key:         s.Key,
+			Step:        orNull(s.Step),
+			Data:        orNull(s.Data),
+			Note:        s.Note,
+			DoneBy:      s.DoneBy,
+			DoneAt:      s.DoneAt,
+			SkippedWhy:  s.SkippedWhy,
+			Version:     s.Version,
+		}
 		if err := in.tx.Create(&step).Error; err != nil {
 			return 0, err
 		}
@@ -483,13 +617,30 @@ func (in *importer) calibration(machineID int64, c record.Calibration, order fun
 	if err != nil {
 		return err
 	}
-	row := calibrationRow{MachineID: machineID, Kind: c.Kind, Subject: c.Subject, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed,
-		Proof: proof, DoneAt: c.At, DoneBy: c.By, WorkOrderID: order(c.Order)}
+	row := calibrationRow{
+		MachineID:   machineID,
+		Kind:        c.Kind,
+		Subject:     c.Subject,
+		Value:       c.Value,
+		Store:       c.Store,
+		Method:      c.Method,
+		Passed:      c.Passed,
+		Proof:       proof,
+		DoneAt:      c.At,
+		DoneBy:      c.By,
+		WorkOrderID: order(c.Order),
+	}
 	if err := in.tx.Create(&row).Error; err != nil {
 		return err
 	}
 	for _, v := range c.Gone() {
-		gone := calibration.Invalid{Record: row.ID, Subject: calibration.Subject(v.Subject), Reason: v.Reason, Remedy: calibration.Remedy(v.Remedy), Causes: v.Causes}
+		gone := calibration.Invalid{
+			Record:  row.ID,
+			Subject: calibration.Subject(v.Subject),
+			Reason:  v.Reason,
+			Remedy:  calibration.Remedy(v.Remedy),
+			Causes:  v.Causes,
+		}
 		if err := invalidate(in.tx, []calibration.Invalid{gone}, cause{order: order(v.Order)}, v.At); err != nil {
 			return err
 		}

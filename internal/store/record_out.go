@@ -33,7 +33,15 @@ type exporter struct {
 // are or were in them, or of the fleet with its shelf, retired machines and
 // saved questions. It is read as of one moment.
 func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
-	e := exporter{s: s, ctx: ctx, partNo: map[int64]int{}, orders: map[int64]int{}, readings: map[held][]readingRow{}, unreadable: map[held][]record.Unreadable{}, buildName: map[int64]string{}}
+	e := exporter{
+		s:          s,
+		ctx:        ctx,
+		partNo:     map[int64]int{},
+		orders:     map[int64]int{},
+		readings:   map[held][]readingRow{},
+		unreadable: map[held][]record.Unreadable{},
+		buildName:  map[int64]string{},
+	}
 	err := s.from(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec("set transaction isolation level repeatable read, read only").Error; err != nil {
 			return err
@@ -58,7 +66,13 @@ func (e *exporter) gather(ids []int64) error {
 	if err != nil {
 		return err
 	}
-	e.file = record.File{Format: record.Format, Version: record.Version, Catalogue: catalogue, Parts: []record.Part{}, Machines: []record.Machine{}}
+	e.file = record.File{
+		Format:    record.Format,
+		Version:   record.Version,
+		Catalogue: catalogue,
+		Parts:     []record.Part{},
+		Machines:  []record.Machine{},
+	}
 	if len(ids) == 0 {
 		if e.file.Kits, err = kits(e.tx); err != nil {
 			return err
@@ -201,12 +215,27 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 		} else {
 			of.fitting = *u.FittingID
 		}
-		e.unreadable[of] = append(e.unreadable[of], record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By})
+		e.unreadable[of] = append(
+			e.unreadable[of],
+			record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By},
+		)
 	}
 	for _, id := range order {
 		r := at[id]
-		p := record.Part{No: e.partNo[id], Kind: r.Kind, Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, BoughtOn: r.fields().BoughtOn, Note: r.Note, Shelf: r.Shelf,
-			ScrappedAt: utc(r.ScrappedAt), ScrappedWhy: r.ScrappedWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+		p := record.Part{
+			No:          e.partNo[id],
+			Kind:        r.Kind,
+			Tag:         r.Tag,
+			Serial:      r.Serial,
+			Supplier:    r.Supplier,
+			Price:       r.Price,
+			BoughtOn:    r.fields().BoughtOn,
+			Note:        r.Note,
+			Shelf:       r.Shelf,
+			ScrappedAt:  utc(r.ScrappedAt),
+			ScrappedWhy: r.ScrappedWhy,
+			Changed:     changed(r.Version, r.ChangedBy, r.ChangedAt),
+		}
 		p.Readings, p.Unreadable = e.found(held{part: id}), e.unreadable[held{part: id}]
 		e.file.Parts = append(e.file.Parts, p)
 	}
@@ -217,8 +246,23 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 func (e *exporter) found(of held) []record.Reading {
 	var out []record.Reading
 	for _, x := range e.readings[of] {
-		out = append(out, record.Reading{Trait: x.Trait, Value: x.Value, Grade: gradeOf(x.Grade), At: x.TakenAt.UTC(), By: x.TakenBy, How: x.How, Note: x.Note,
-			SetAsideWhy: x.SetAsideWhy, SetAsideBy: x.SetAsideBy, SetAsideAt: utc(x.SetAsideAt), AsFitted: x.AsFitted, Photos: e.photos["reading"][x.ID]})
+		out = append(
+			out,
+			record.Reading{
+				Trait:       x.Trait,
+				Value:       x.Value,
+				Grade:       gradeOf(x.Grade),
+				At:          x.TakenAt.UTC(),
+				By:          x.TakenBy,
+				How:         x.How,
+				Note:        x.Note,
+				SetAsideWhy: x.SetAsideWhy,
+				SetAsideBy:  x.SetAsideBy,
+				SetAsideAt:  utc(x.SetAsideAt),
+				AsFitted:    x.AsFitted,
+				Photos:      e.photos["reading"][x.ID],
+			},
+		)
 	}
 	return out
 }
@@ -227,7 +271,10 @@ func (e *exporter) found(of held) []record.Reading {
 func (e *exporter) builds(ids []int64) error {
 	where, args := "", []any{}
 	if len(ids) > 0 {
-		where, args = "id in (select build_id from build_runs u join fittings f on f.id = u.fitting_id where f.machine_id in ?)", []any{ids}
+		where, args = "id in (select build_id from build_runs u join fittings f on f.id = u.fitting_id where "+
+			"f.machine_id in ?)", []any{
+			ids,
+		}
 	}
 	rows, err := list[buildRow](e.tx, "lower(name)", where, args...)
 	if err != nil {
@@ -246,8 +293,17 @@ func (e *exporter) builds(ids []int64) error {
 
 // run writes what a board ran.
 func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.Run, error) {
-	out := record.Run{Slot: f.Slot, From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: order, Why: f.Why, By: f.MovedBy, Takes: takes,
-		Readings: e.found(f.held()), Unreadable: e.unreadable[f.held()]}
+	out := record.Run{
+		Slot:       f.Slot,
+		From:       f.FittedAt.UTC(),
+		To:         utc(f.RemovedAt),
+		Order:      order,
+		Why:        f.Why,
+		By:         f.MovedBy,
+		Takes:      takes,
+		Readings:   e.found(f.held()),
+		Unreadable: e.unreadable[f.held()],
+	}
 	var row runRow
 	if err := e.tx.First(&row, "fitting_id = ?", f.ID).Error; err != nil {
 		return out, err
@@ -262,8 +318,20 @@ func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.
 }
 
 func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
-	m := record.Machine{Name: r.Name, Bay: r.Bay, Maker: r.Maker, Serial: r.Serial, Note: r.Note, Supplier: r.Supplier, Price: r.Price, BoughtOn: isoDay(r.BoughtOn), Since: r.Since.UTC(),
-		RetiredAt: utc(r.RetiredAt), RetiredWhy: r.RetiredWhy, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+	m := record.Machine{
+		Name:       r.Name,
+		Bay:        r.Bay,
+		Maker:      r.Maker,
+		Serial:     r.Serial,
+		Note:       r.Note,
+		Supplier:   r.Supplier,
+		Price:      r.Price,
+		BoughtOn:   isoDay(r.BoughtOn),
+		Since:      r.Since.UTC(),
+		RetiredAt:  utc(r.RetiredAt),
+		RetiredWhy: r.RetiredWhy,
+		Changed:    changed(r.Version, r.ChangedBy, r.ChangedAt),
+	}
 	if err := e.work(&m, r.ID); err != nil {
 		return err
 	}
@@ -287,7 +355,19 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 			}
 			m.Runs = append(m.Runs, run)
 		default:
-			m.Fittings = append(m.Fittings, record.Fitting{Slot: f.Slot, Part: e.partNo[*f.PartID], From: f.FittedAt.UTC(), To: utc(f.RemovedAt), Order: no(f.WorkOrderID), Why: f.Why, By: f.MovedBy, Takes: taken[f.ID]})
+			m.Fittings = append(
+				m.Fittings,
+				record.Fitting{
+					Slot:  f.Slot,
+					Part:  e.partNo[*f.PartID],
+					From:  f.FittedAt.UTC(),
+					To:    utc(f.RemovedAt),
+					Order: no(f.WorkOrderID),
+					Why:   f.Why,
+					By:    f.MovedBy,
+					Takes: taken[f.ID],
+				},
+			)
 		}
 	}
 	cals, err := list[calibrationRow](e.tx, "id", "machine_id = ?", r.ID)
@@ -299,7 +379,17 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, c := range cals {
-		out := record.Calibration{Kind: c.Kind, Subject: c.Subject, Value: c.Value, Store: c.Store, Method: c.Method, Passed: c.Passed, At: c.DoneAt.UTC(), By: c.DoneBy, Order: no(c.WorkOrderID)}
+		out := record.Calibration{
+			Kind:    c.Kind,
+			Subject: c.Subject,
+			Value:   c.Value,
+			Store:   c.Store,
+			Method:  c.Method,
+			Passed:  c.Passed,
+			At:      c.DoneAt.UTC(),
+			By:      c.DoneBy,
+			Order:   no(c.WorkOrderID),
+		}
 		of, err := c.record()
 		if err != nil {
 			return err
@@ -315,7 +405,17 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 			if err != nil {
 				return err
 			}
-			out.Invalid = append(out.Invalid, record.Invalid{Subject: g.Subject, Reason: g.Reason, Remedy: g.Remedy, Causes: v.Causes, At: g.At.UTC(), Order: no(g.WorkOrderID)})
+			out.Invalid = append(
+				out.Invalid,
+				record.Invalid{
+					Subject: g.Subject,
+					Reason:  g.Reason,
+					Remedy:  g.Remedy,
+					Causes:  v.Causes,
+					At:      g.At.UTC(),
+					Order:   no(g.WorkOrderID),
+				},
+			)
 		}
 		m.Calibrations = append(m.Calibrations, out)
 	}
@@ -338,7 +438,10 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range labour {
-		m.Labour = append(m.Labour, record.Labour{At: x.At.UTC(), By: x.By, Minutes: x.Minutes, What: x.What, Order: no(x.WorkOrderID)})
+		m.Labour = append(
+			m.Labour,
+			record.Labour{At: x.At.UTC(), By: x.By, Minutes: x.Minutes, What: x.What, Order: no(x.WorkOrderID)},
+		)
 	}
 	uses, err := list[useRow](e.tx, "at, id", "machine_id = ?", r.ID)
 	if err != nil {
@@ -352,7 +455,20 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range faults {
-		m.Faults = append(m.Faults, record.Fault{Symptom: x.Symptom, Words: x.Words, By: x.ReportedBy, At: x.ReportedAt.UTC(), ClosedAt: utc(x.ClosedAt), ClosedBy: x.ClosedBy, Answer: x.Answer, Version: x.Version, Photos: e.photos["fault"][x.ID]})
+		m.Faults = append(
+			m.Faults,
+			record.Fault{
+				Symptom:  x.Symptom,
+				Words:    x.Words,
+				By:       x.ReportedBy,
+				At:       x.ReportedAt.UTC(),
+				ClosedAt: utc(x.ClosedAt),
+				ClosedBy: x.ClosedBy,
+				Answer:   x.Answer,
+				Version:  x.Version,
+				Photos:   e.photos["fault"][x.ID],
+			},
+		)
 	}
 	wires, err := list[wireRow](e.tx, "head", "machine_id = ?", r.ID)
 	if err != nil {
@@ -409,14 +525,39 @@ func (e *exporter) work(m *record.Machine, id int64) error {
 	}
 	for i, o := range orders {
 		e.orders[o.ID] = i + 1
-		out := record.Order{KitKey: o.KitKey, Kit: o.Kit, Further: o.Further, Verdict: o.Verdict, Reason: o.Reason, State: o.State, OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt.UTC(),
-			ClosedBy: o.ClosedBy, ClosedAt: utc(o.ClosedAt), Closing: o.Closing, Steps: []record.Step{}}
+		out := record.Order{
+			KitKey:   o.KitKey,
+			Kit:      o.Kit,
+			Further:  o.Further,
+			Verdict:  o.Verdict,
+			Reason:   o.Reason,
+			State:    o.State,
+			OpenedBy: o.OpenedBy,
+			OpenedAt: o.OpenedAt.UTC(),
+			ClosedBy: o.ClosedBy,
+			ClosedAt: utc(o.ClosedAt),
+			Closing:  o.Closing,
+			Steps:    []record.Step{},
+		}
 		steps, err := list[stepRow](e.tx, "seq", "work_order_id = ?", o.ID)
 		if err != nil {
 			return err
 		}
 		for _, s := range steps {
-			out.Steps = append(out.Steps, record.Step{Key: s.Key, Step: s.Step, Data: s.Data, Note: s.Note, DoneBy: s.DoneBy, DoneAt: utc(s.DoneAt), SkippedWhy: s.SkippedWhy, Version: s.Version, Photos: e.steps[o.ID][s.Key]})
+			out.Steps = append(
+				out.Steps,
+				record.Step{
+					Key:        s.Key,
+					Step:       s.Step,
+					Data:       s.Data,
+					Note:       s.Note,
+					DoneBy:     s.DoneBy,
+					DoneAt:     utc(s.DoneAt),
+					SkippedWhy: s.SkippedWhy,
+					Version:    s.Version,
+					Photos:     e.steps[o.ID][s.Key],
+				},
+			)
 		}
 		m.Orders = append(m.Orders, out)
 	}

@@ -35,8 +35,18 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 		must(t, err)
 		for _, m := range got {
 			fresh := load(t, s, m.ID)
-			if !reflect.DeepEqual(m.Readings, fresh.Readings) || !reflect.DeepEqual(m.Facts.Fact("nozzle.bore"), fresh.Facts.Fact("nozzle.bore")) || m.Facts.Model("nozzle") != fresh.Facts.Model("nozzle") {
-				t.Fatalf("after %s: %s from memory has %d readings and a bore of %v, the database %d and %v", after, m.Name, len(m.Readings), m.Facts.Fact("nozzle.bore").Value, len(fresh.Readings), fresh.Facts.Fact("nozzle.bore").Value)
+			if !reflect.DeepEqual(m.Readings, fresh.Readings) ||
+				!reflect.DeepEqual(m.Facts.Fact("nozzle.bore"), fresh.Facts.Fact("nozzle.bore")) ||
+				m.Facts.Model("nozzle") != fresh.Facts.Model("nozzle") {
+				t.Fatalf(
+					"after %s: %s from memory has %d readings and a bore of %v, the database %d and %v",
+					after,
+					m.Name,
+					len(m.Readings),
+					m.Facts.Fact("nozzle.bore").Value,
+					len(fresh.Readings),
+					fresh.Facts.Fact("nozzle.bore").Value,
+				)
 			}
 		}
 	}
@@ -45,7 +55,17 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 		id := ids[random.Intn(len(ids))]
 		switch random.Intn(5) {
 		case 0, 1:
-			must(t, reads(s, id, "nozzle.bore", fmt.Sprintf("0.%d", 2+random.Intn(7)), machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+			must(
+				t,
+				reads(
+					s,
+					id,
+					"nozzle.bore",
+					fmt.Sprintf("0.%d", 2+random.Intn(7)),
+					machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+					now,
+				),
+			)
 			same("a reading")
 		case 2:
 			m := load(t, s, id)
@@ -68,6 +88,9 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 	}
 	must(t, s.Retire(ctx, ids[0], "sold", "x", now))
 	same("a machine retired")
-	must(t, reads(open(), ids[1], "nozzle.bore", "0.25", machine.Reading{Grade: machine.Proven, TakenAt: now, By: "y"}, now))
+	must(
+		t,
+		reads(open(), ids[1], "nozzle.bore", "0.25", machine.Reading{Grade: machine.Proven, TakenAt: now, By: "y"}, now),
+	)
 	same("a reading by another instance")
 }

@@ -184,7 +184,8 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		ids = append(ids, r.Fitting.ID)
 	}
 	var readings []readingRow
-	if err := s.from(ctx).Where("fitting_id in ? and set_aside_why = ''", ids).Order("id").Find(&readings).Error; err != nil {
+	if err := s.from(ctx).Where("fitting_id in ? and set_aside_why = ''",
+		ids).Order("id").Find(&readings).Error; err != nil {
 		return nil, err
 	}
 	of := map[int64][]machine.Reading{}
@@ -287,7 +288,8 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 			return err
 		}
 		var was fittingRow
-		if err := tx.Where("machine_id = ? and slot = ? and removed_at is null", machineID, slot).Limit(1).Find(&was).Error; err != nil {
+		if err := tx.Where("machine_id = ? and slot = ? and removed_at is null", machineID,
+			slot).Limit(1).Find(&was).Error; err != nil {
 			return err
 		}
 		at := fittingRow{MachineID: machineID, Slot: slot, FittedAt: r.From, Why: r.How, MovedBy: by}
@@ -299,7 +301,9 @@ func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by stri
 			return err
 		}
 		// What was read since is of what runs since.
-		moved := tx.Model(&readingRow{}).Where("fitting_id = ? and taken_at > ?", was.ID, r.From).Update("fitting_id", of.fitting)
+		moved := tx.Model(&readingRow{}).
+			Where("fitting_id = ? and taken_at > ?", was.ID, r.From).
+			Update("fitting_id", of.fitting)
 		if moved.Error != nil {
 			return moved.Error
 		}
@@ -481,7 +485,8 @@ func (s *Store) identify(tx *gorm.DB, id, was int64, c CorrectedRun, by string, 
 	}
 	// What it was called before nobody knew which build it is names nothing.
 	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait = ? and set_aside_why = ''", id, machine.ModelTrait).
-		Updates(map[string]any{"set_aside_why": "identified as the build " + b.Name, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
+		Updates(map[string]any{"set_aside_why": "identified as the build " + b.Name, "set_aside_by": by,
+			"set_aside_at": now}).Error; err != nil {
 		return err
 	}
 	return readAsBuild(tx, id, b.Name, b.Traits(), c.Grade, now, by)
@@ -517,7 +522,8 @@ func (s *Store) checkFlashed(tx *gorm.DB, r change.Result) error {
 			continue
 		}
 		return refuse(
-			"%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what runs: choose the build that it is, or correct the record of the build",
+			"%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what runs: choose the "+
+				"build that it is, or correct the record of the build",
 			t.Label,
 			value,
 			b.Name,
@@ -562,8 +568,10 @@ func (s *Store) flashed(tx *gorm.DB, m Machine, results []change.Result, by stri
 	}
 	// The name it got at the flash, and what it should have kept of the build before, give
 	// way to what is on record of it.
-	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait in ? and set_aside_why = ''", of.fitting, slices.Collect(maps.Keys(traits))).
-		Updates(map[string]any{"set_aside_why": "it is the build " + b.Name, "set_aside_by": by, "set_aside_at": now}).Error; err != nil {
+	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait in ? and set_aside_why = ''", of.fitting,
+		slices.Collect(maps.Keys(traits))).
+		Updates(map[string]any{"set_aside_why": "it is the build " + b.Name, "set_aside_by": by,
+			"set_aside_at": now}).Error; err != nil {
 		return err
 	}
 	return readAsBuild(tx, of.fitting, b.Name, traits, machine.Read, now, by)
@@ -573,7 +581,8 @@ func (s *Store) flashed(tx *gorm.DB, m Machine, results []change.Result, by stri
 func (s *Store) buildAsFlashed(tx *gorm.DB, run int64, r change.Result, by string, now time.Time) (int64, error) {
 	b := firmware.Build{Name: r.BuildName}
 	var family []string
-	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait = ? and set_aside_why = ''", run, parts.FirmwareFamily.Name).Pluck("value", &family).Error; err != nil {
+	if err := tx.Model(&readingRow{}).Where("fitting_id = ? and trait = ? and set_aside_why = ''", run,
+		parts.FirmwareFamily.Name).Pluck("value", &family).Error; err != nil {
 		return 0, err
 	}
 	if len(family) > 0 {
@@ -609,7 +618,8 @@ func (s *Store) buildAsFlashed(tx *gorm.DB, run int64, r change.Result, by strin
 func (s *Store) endRuns(tx *gorm.DB, m Machine, slot string, now time.Time) error {
 	voc := m.Facts.Vocabulary()
 	board := voc.At(slot)
-	if !m.Facts.Has(board) || !voc.Is(board.Kind, parts.Mainboard) && !voc.Is(board.Kind, parts.ToolheadBoard) || !m.Facts.Holds(board) {
+	if !m.Facts.Has(board) || !voc.Is(board.Kind, parts.Mainboard) && !voc.Is(board.Kind, parts.ToolheadBoard) ||
+		!m.Facts.Holds(board) {
 		return nil
 	}
 	for _, run := range calibration.RunsOf(m.Facts, board) {

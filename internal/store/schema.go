@@ -30,7 +30,8 @@ func schemaOf(ctx context.Context, db interface {
 	QueryRowContext(context.Context, string, ...any) *sql.Row
 }) (int64, error) {
 	var there bool
-	if err := db.QueryRowContext(ctx, "select to_regclass('goose_db_version') is not null").Scan(&there); err != nil || !there {
+	if err := db.QueryRowContext(ctx, "select to_regclass('goose_db_version') is not null").Scan(&there); err != nil ||
+		!there {
 		return 0, err
 	}
 	var v int64
@@ -42,27 +43,39 @@ func schemaOf(ctx context.Context, db interface {
 func (s *Store) refuseNewer(ctx context.Context) error {
 	v, err := schemaOf(ctx, s.SQL)
 	if err == nil && v > SchemaVersion() {
-		err = fmt.Errorf("this database has schema version %d, and this program knows up to version %d: a newer Wardifex has used it. Start that one, or read a backup from before into an empty database",
-			v, SchemaVersion())
+		err = fmt.Errorf(
+			"this database has schema version %d, and this program knows up to version %d: a newer Wardifex has used it. "+
+				"Start that one, or read a backup from before into an empty database",
+			v,
+			SchemaVersion(),
+		)
 	}
 	return err
 }
 
 // HasTables reports whether a database has anything in it.
 func (s *Store) HasTables(ctx context.Context) (some bool, err error) {
-	err = s.SQL.QueryRowContext(ctx, "select exists (select from pg_tables where schemaname = current_schema())").Scan(&some)
+	err = s.SQL.QueryRowContext(ctx, "select exists (select from pg_tables where schemaname = current_schema())").
+		Scan(&some)
 	return some, err
 }
 
 // DropAll empties a database into which a backup could not be read whole.
 func (s *Store) DropAll(ctx context.Context) error {
-	_, err := s.SQL.ExecContext(ctx, "do $$ begin execute format('drop schema %I cascade', current_schema()); create schema if not exists public; end $$")
+	_, err := s.SQL.ExecContext(
+		ctx,
+		"do $$ begin execute format('drop schema %I cascade', current_schema()); create schema if not exists public; end $$",
+	)
 	return err
 }
 
 // Counted counts the rows of every table but some, in one state of the database, whose
 // snapshot it gives to do meanwhile.
-func (s *Store) Counted(ctx context.Context, but []string, do func(snapshot string) error) (schema int64, rows map[string]int64, err error) {
+func (s *Store) Counted(
+	ctx context.Context,
+	but []string,
+	do func(snapshot string) error,
+) (schema int64, rows map[string]int64, err error) {
 	tx, err := s.SQL.BeginTx(ctx, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
 	if err != nil {
 		return 0, nil, err

@@ -22,7 +22,10 @@ func hashed(token string) string {
 // FindCtx gives a session's data by its token.
 func (k Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
 	var rows [][]byte
-	err := k.s.db.WithContext(ctx).Raw("select data from sessions where token = ? and expiry > now()", hashed(token)).Scan(&rows).Error
+	err := k.s.db.WithContext(ctx).
+		Raw("select data from sessions where token = ? and expiry > now()", hashed(token)).
+		Scan(&rows).
+		Error
 	if err != nil || len(rows) == 0 {
 		return nil, false, err
 	}

@@ -52,7 +52,15 @@ func (s *Store) WireSheets(ctx context.Context, machineID int64) ([]WireSheet, e
 
 // SaveWireSheet writes a sheet over the version that its editor saw; version 0
 // is a new one.
-func (s *Store) SaveWireSheet(ctx context.Context, machineID int64, head string, version int, sheet wiring.Loom, by string, now time.Time) error {
+func (s *Store) SaveWireSheet(
+	ctx context.Context,
+	machineID int64,
+	head string,
+	version int,
+	sheet wiring.Loom,
+	by string,
+	now time.Time,
+) error {
 	if head != "" {
 		if err := machine.PlainText(head); err != nil {
 			return refuse("head: %s", err)
@@ -74,9 +82,22 @@ func (s *Store) SaveWireSheet(ctx context.Context, machineID int64, head string,
 			return err
 		}
 		if here.Version != version {
-			return &Conflict{Sentence: fmt.Sprintf("%s changed this wire sheet meanwhile; what you typed is kept here, open the sheet beside it and compare", here.ChangedBy), Current: json.RawMessage(here.Definition)}
+			return &Conflict{
+				Sentence: fmt.Sprintf(
+					"%s changed this wire sheet meanwhile; what you typed is kept here, open the sheet beside it and compare",
+					here.ChangedBy,
+				),
+				Current: json.RawMessage(here.Definition),
+			}
 		}
-		row := wireRow{MachineID: machineID, Head: head, Definition: text, Version: version + 1, ChangedBy: by, ChangedAt: now}
+		row := wireRow{
+			MachineID:  machineID,
+			Head:       head,
+			Definition: text,
+			Version:    version + 1,
+			ChangedBy:  by,
+			ChangedAt:  now,
+		}
 		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
 	})
 }
@@ -144,7 +165,12 @@ func (s *Store) SaveQuestion(ctx context.Context, q SavedQuestion, by string, no
 			case r.ID != q.ID:
 				return refuse("there is a question named %s already; choose another name", q.Name)
 			case r.Version != q.Version:
-				return &Conflict{Sentence: fmt.Sprintf("%s changed this question meanwhile; nothing was overwritten. Save yours under another name", r.ChangedBy)}
+				return &Conflict{
+					Sentence: fmt.Sprintf(
+						"%s changed this question meanwhile; nothing was overwritten. Save yours under another name",
+						r.ChangedBy,
+					),
+				}
 			}
 			there = true
 		}

@@ -101,19 +101,28 @@ func TestReadings(t *testing.T) {
 	}
 	must(t, read("mainboard.flash", "256 KB", machine.Claimed))
 	must(t, read("mainboard.processor", "xx RET6", machine.Read))
-	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read || len(f.Contradicted()) != 1 || !strings.Contains(f.Stands.How, "decoded") {
+	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read ||
+		len(f.Contradicted()) != 1 ||
+		!strings.Contains(f.Stands.How, "decoded") {
 		t.Errorf("a marking brings its flash with it, above the claim: %+v", f)
 	}
 	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
 	refused(t, read("mainboard.processor", "RE", machine.Read), "too short")
 	old := add(t, s, "Old", map[string]string{"mainboard.width": "8-bit"})
-	must(t, reads(s, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(
+		t,
+		reads(s, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+	)
 	if f := load(t, s, old).Facts.Fact("mainboard.processor"); f.Value.Text != "EIGHT 16AU" {
 		t.Errorf("an 8-bit processor's marking is kept as it stands: %+v", f)
 	}
 	refused(t, read("mainboard.wings", "2", machine.Read), "no trait")
 	refused(t, read("supply.volts", "24 W", machine.Read), "recorded in V")
-	refused(t, reads(s, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now), "still to come")
+	refused(
+		t,
+		reads(s, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now),
+		"still to come",
+	)
 	must(t, read("mainboard.chip-maker", "first source", machine.Read))
 	must(t, read("mainboard.chip-maker", "pin-compatible twin", machine.Read))
 	f := load(t, s, id).Facts.Fact("mainboard.chip-maker")
@@ -123,7 +132,10 @@ func TestReadings(t *testing.T) {
 	refused(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "", "x", now), "reason")
 	must(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[1].ID, "looked again with a lens", "x", now))
 	var conflict *store.Conflict
-	if err := s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "no, the other", "y", now); !errors.As(err, &conflict) {
+	if err := s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "no, the other", "y", now); !errors.As(
+		err,
+		&conflict,
+	) {
 		t.Errorf("settled twice: %v", err)
 	}
 	m := load(t, s, id)
@@ -213,7 +225,11 @@ func TestBringIn(t *testing.T) {
 		t.Fatalf("the preview wrote, or is wrong: %+v", p)
 	}
 	var conflict *store.Conflict
-	if _, err := s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, "another", "x", now); !errors.As(err, &conflict) {
+	if _, err := s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, "another", "x",
+		now); !errors.As(
+		err,
+		&conflict,
+	) {
 		t.Errorf("brought in what was not previewed: %v", err)
 	}
 	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, p.Fingerprint, "x", now)
@@ -250,7 +266,10 @@ func TestImportChangesMachines(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	must(t, s.ChangeMachine(ctx, id, 1, store.Fields{Name: "Avocet", Bay: "Quay", Note: "lid cracked"}, "x", now))
-	tb, mapping := table(t, "printer;bought on;price;print hours;heater 3 watts;supplier\nAvocet;3 Feb 2025;€ 249,50;120;60;Harbour\n")
+	tb, mapping := table(
+		t,
+		"printer;bought on;price;print hours;heater 3 watts;supplier\nAvocet;3 Feb 2025;€ 249,50;120;60;Harbour\n",
+	)
 	mapping[4] = "" // there is no third heater yet
 	d := csvimport.Decisions{Mapping: mapping}
 	p, err := s.PlanRegister(ctx, tb, d, now)
@@ -258,7 +277,10 @@ func TestImportChangesMachines(t *testing.T) {
 	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, d, p.Fingerprint, "Ann", now)
 	must(t, err)
 	m := load(t, s, id)
-	if m.BoughtOn != "2025-02-03" || m.Price == nil || *m.Price != 249.5 || m.Supplier != "Harbour" || m.Bay != "Quay" || m.Note != "lid cracked" || m.Version != 3 || m.ChangedBy != "Ann" {
+	if m.BoughtOn != "2025-02-03" || m.Price == nil || *m.Price != 249.5 || m.Supplier != "Harbour" || m.Bay != "Quay" ||
+		m.Note != "lid cracked" ||
+		m.Version != 3 ||
+		m.ChangedBy != "Ann" {
 		t.Errorf("changed to %+v, version %d", m.Fields, m.Version)
 	}
 	if len(m.Meters) != 1 || m.Meters[0].Hours != 120 || !m.Meters[0].At.Equal(now) {
@@ -281,7 +303,15 @@ func TestBringInRefusesFaults(t *testing.T) {
 	}
 	p, err = s.PlanRegister(ctx, tb, csvimport.Decisions{Mapping: mapping, LeaveOut: []int{3}}, now)
 	must(t, err)
-	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping, LeaveOut: []int{3}}, p.Fingerprint, "x", now)
+	_, err = s.ImportRegister(
+		ctx,
+		store.ImportFile{},
+		tb,
+		csvimport.Decisions{Mapping: mapping, LeaveOut: []int{3}},
+		p.Fingerprint,
+		"x",
+		now,
+	)
 	must(t, err)
 	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
 		t.Errorf("left one row out, %d machines came in", len(fleet))
@@ -303,7 +333,15 @@ func TestImportCutOff(t *testing.T) {
 	must(t, err)
 	done := make(chan error, 1)
 	go func() {
-		_, err := s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, p.Fingerprint, "x", now)
+		_, err := s.ImportRegister(
+			ctx,
+			store.ImportFile{},
+			tb,
+			csvimport.Decisions{Mapping: mapping},
+			p.Fingerprint,
+			"x",
+			now,
+		)
 		done <- err
 	}()
 	cut := false
@@ -315,7 +353,8 @@ func TestImportCutOff(t *testing.T) {
 		}
 		// Once readings are being written, the import is well under way.
 		err := s.SQL.QueryRow(`select count(*) > 0 from (select pg_terminate_backend(pid) from pg_stat_activity
-			where datname = current_database() and pid <> pg_backend_pid() and query ilike 'insert into readings%') x`).Scan(&cut)
+			where datname = current_database() and pid <> pg_backend_pid()
+			and query ilike 'insert into readings%') x`).Scan(&cut)
 		must(t, err)
 	}
 	if err := <-done; err == nil {
@@ -339,15 +378,51 @@ func TestImportIsFast(t *testing.T) {
 	}
 	s := pgtest.Store(t)
 	other := add(t, s, "Heron", map[string]string{"mainboard.flash": "512"})
-	columns := []string{"name", "bay", "maker", "serial", "note", "supplier", "bought", "mainboard.model", "mainboard.revision", "mainboard.processor", "mainboard.flash", "mainboard.bootloader", "driver-x.model", "driver-y.model",
-		"driver-z.model", "driver-e.model", "display.model", "supply.volts", "supply.watts", "firmware.family", "firmware.version", "hotend.model", "heater.watts", "nozzle.bore", "nozzle.material", "extruder.model", "extruder.steps",
-		"bed-heater.watts", "surface.model", "surface.thickness"}
+	columns := []string{
+		"name",
+		"bay",
+		"maker",
+		"serial",
+		"note",
+		"supplier",
+		"bought",
+		"mainboard.model",
+		"mainboard.revision",
+		"mainboard.processor",
+		"mainboard.flash",
+		"mainboard.bootloader",
+		"driver-x.model",
+		"driver-y.model",
+		"driver-z.model",
+		"driver-e.model",
+		"display.model",
+		"supply.volts",
+		"supply.watts",
+		"firmware.family",
+		"firmware.version",
+		"hotend.model",
+		"heater.watts",
+		"nozzle.bore",
+		"nozzle.material",
+		"extruder.model",
+		"extruder.steps",
+		"bed-heater.watts",
+		"surface.model",
+		"surface.thickness",
+	}
 	var b strings.Builder
 	for i, c := range columns {
 		b.WriteString(c + map[bool]string{true: "\n", false: ";"}[i == len(columns)-1])
 	}
 	for i := range 5000 {
-		fmt.Fprintf(&b, "M%04d;Quay;Skerry Tern;%06d;;Harbour;2024-03-01;Brace board;4.2;RET6;512;yes;Hush 8;Hush 8;Hush 8;Hush 9;Four-line;24;350;compiled;2.0.8;Grouse;40;0,4;brass;Cleat;95,%d;220;Dune;0,9\n", i, i, i%10)
+		fmt.Fprintf(
+			&b,
+			"M%04d;Quay;Skerry Tern;%06d;;Harbour;2024-03-01;Brace board;4.2;RET6;512;yes;Hush 8;Hush 8;Hush 8;Hush "+
+				"9;Four-line;24;350;compiled;2.0.8;Grouse;40;0,4;brass;Cleat;95,%d;220;Dune;0,9\n",
+			i,
+			i,
+			i%10,
+		)
 	}
 	text := []byte(b.String())
 	began := time.Now()
@@ -377,7 +452,8 @@ func TestImportIsFast(t *testing.T) {
 			case <-time.After(50 * time.Millisecond): // as often as a busy shop writes, and more
 			}
 			at := time.Now()
-			if _, err := s.AddReading(ctx, other, "supply.volts", fmt.Sprint(12+n%12), machine.Reading{Grade: machine.Claimed, TakenAt: now, By: "x", How: "x"}, now); err != nil {
+			if _, err := s.AddReading(ctx, other, "supply.volts", fmt.Sprint(12+n%12),
+				machine.Reading{Grade: machine.Claimed, TakenAt: now, By: "x", How: "x"}, now); err != nil {
 				t.Errorf("another writer: %v", err)
 			}
 			if _, err := s.AddMachine(ctx, store.Fields{Name: fmt.Sprint("Other ", n)}, store.Like{}, "x", now); err != nil {
@@ -393,11 +469,19 @@ func TestImportIsFast(t *testing.T) {
 	held := <-longest
 	must(t, err)
 	plain := plainly(t, s)
-	t.Logf("preview %v; import %v, %.1f times plain inserts (%v); another writer waited %v at most", preview, imported, imported.Seconds()/plain.Seconds(), plain, held)
+	t.Logf(
+		"preview %v; import %v, %.1f times plain inserts (%v); another writer waited %v at most",
+		preview,
+		imported,
+		imported.Seconds()/plain.Seconds(),
+		plain,
+		held,
+	)
 	if preview > 3*time.Second || imported > 3*plain || held > time.Second {
 		t.Error("too slow")
 	}
-	if list, err := s.Imports(ctx); err != nil || len(list) != 1 || list[0].By != "x" || list[0].File != "fleet.csv" || list[0].Result["new"] != 5000 {
+	if list, err := s.Imports(ctx); err != nil || len(list) != 1 || list[0].By != "x" || list[0].File != "fleet.csv" ||
+		list[0].Result["new"] != 5000 {
 		t.Errorf("who imported: %+v, %v", list, err)
 	}
 }
@@ -424,8 +508,10 @@ func plainly(t *testing.T, s *store.Store) time.Duration {
 }
 
 var fitting = map[string]string{
-	"probe.model": "none", "z-endstop.model": "lever", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "firmware.family": "compiled", "firmware.version": "1.0",
-	"mainboard.chip-maker": "first source", "mainboard.processor": "RET6", "firmware.size": "186", "firmware.file": "old.bin",
+	"probe.model": "none", "z-endstop.model": "lever", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes",
+	"carriage.hole-spacing": "18", "firmware.family": "compiled", "firmware.version": "1.0",
+	"mainboard.chip-maker": "first source", "mainboard.processor": "RET6", "firmware.size": "186",
+	"firmware.file": "old.bin",
 }
 
 // calibrate records a calibration of each of its subjects.
@@ -450,13 +536,31 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
-	calibrate(t, s, id, calibration.ZOffset, change.Data{BedTemperature: "60", SoakMinutes: "5", Store: calibration.StoreSettings, Rounds: []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}})
+	calibrate(
+		t,
+		s,
+		id,
+		calibration.ZOffset,
+		change.Data{
+			BedTemperature: "60",
+			SoakMinutes:    "5",
+			Store:          calibration.StoreSettings,
+			Rounds:         []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)},
+		},
+	)
 	calibrate(t, s, id, calibration.Protection, tested)
 	if m := load(t, s, id); !m.Protection(now).Proven {
 		t.Fatal("a test that alarmed proves protection")
 	}
 
-	_, err := s.AddReading(ctx, id, "toolhead.grams", "350", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now)
+	_, err := s.AddReading(
+		ctx,
+		id,
+		"toolhead.grams",
+		"350",
+		machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+		now,
+	)
 	must(t, err)
 
 	_, err = s.OpenWork(ctx, id, "plumbline-probe", "", "x", now)
@@ -467,7 +571,11 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	refused(t, err, "locked out")
 	refused(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now), "work order")
 	refused(t, s.Retire(ctx, id, "old", "x", now), "work is open")
-	refused(t, s.Calibrate(ctx, id, calibration.Tramming, "bed", change.Data{Value: "1", Store: calibration.StoreBuild}, "x", now), "work order")
+	refused(
+		t,
+		s.Calibrate(ctx, id, calibration.Tramming, "bed", change.Data{Value: "1", Store: calibration.StoreBuild}, "x", now),
+		"work order",
+	)
 
 	o, err := s.Order(ctx, order)
 	must(t, err)
@@ -481,7 +589,11 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 		// Half-typed, then left; another device goes on.
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "save"}, "x", now))
 		var conflict *store.Conflict
-		if err := s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Note: "stale", Do: "save"}, "y", now); !errors.As(err, &conflict) {
+		if err := s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Note: "stale", Do: "save"}, "y",
+			now); !errors.As(
+			err,
+			&conflict,
+		) {
 			t.Fatalf("%s: a stale save was taken: %v", st.Key, err)
 		}
 		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 2, Data: data, Note: note, Do: "tick"}, "x", now))
@@ -495,21 +607,28 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	must(t, err)
 
 	m := load(t, s, id)
-	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe", "probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1", "firmware.family": "compiled", "firmware.file": "new.bin"} {
+	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe",
+		"probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1",
+		"firmware.family": "compiled", "firmware.file": "new.bin"} {
 		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
 			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
 		}
 	}
-	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read || !strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") || !slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
+	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read ||
+		!strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") ||
+		!slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
 		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)
 	}
 	if st := current(m, calibration.ZOffset, "head 1"); st.Word != calibration.Valid || st.Record.Value != "-2.70 mm" {
 		t.Errorf("Z offset on record: %+v", st)
 	}
-	if st := current(m, calibration.Protection, "bed"); st.Record.Proof.Alarm != "Heating failed" || st.Record.Proof.Seconds != 190 || !strings.Contains(st.Record.Proof.Build, "build of") {
+	if st := current(m, calibration.Protection, "bed"); st.Record.Proof.Alarm != "Heating failed" ||
+		st.Record.Proof.Seconds != 190 ||
+		!strings.Contains(st.Record.Proof.Build, "build of") {
 		t.Errorf("what proves the bed's protection: %+v", st.Record)
 	}
-	if st := current(m, calibration.Steps, "head 1"); st.Word != calibration.Valid || st.Record.Value != "95 steps/mm" || !strings.Contains(st.Record.Method, "entered again") {
+	if st := current(m, calibration.Steps, "head 1"); st.Word != calibration.Valid || st.Record.Value != "95 steps/mm" ||
+		!strings.Contains(st.Record.Method, "entered again") {
 		t.Errorf("the steps were entered again: %+v", st)
 	}
 	if !m.Protection(now).Proven || m.OpenOrder != nil {
@@ -552,7 +671,17 @@ func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
 		if st.Calibration != "" {
 			do = "skip"
 		}
-		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: do, Why: "no time"}, "x", now))
+		must(
+			t,
+			s.SaveStep(
+				ctx,
+				order,
+				st.Key,
+				store.StepChange{Version: 1, Data: data, Note: note, Do: do, Why: "no time"},
+				"x",
+				now,
+			),
+		)
 	}
 	_, err = s.Finish(ctx, order, 0, "x", now)
 	must(t, err)
@@ -578,7 +707,10 @@ func TestAbandon(t *testing.T) {
 	must(t, err)
 	heads, err := s.Orders(ctx)
 	must(t, err)
-	if len(heads) != 2 || heads[0].ID != second || heads[0].State != "open" || heads[0].Machine != "Avocet" || heads[0].Kit != "Plumbline contact probe kit" || heads[0].Steps == 0 || heads[1].State != "abandoned" {
+	if len(heads) != 2 || heads[0].ID != second || heads[0].State != "open" || heads[0].Machine != "Avocet" ||
+		heads[0].Kit != "Plumbline contact probe kit" ||
+		heads[0].Steps == 0 ||
+		heads[1].State != "abandoned" {
 		t.Errorf("the list of orders: %+v", heads)
 	}
 }
@@ -628,7 +760,8 @@ func TestMetersAndTasks(t *testing.T) {
 	if len(p.Rows) != 2 || len(p.Faults) != 1 || len(load(t, s, id).Meters) != 4 {
 		t.Errorf("imported %+v", p)
 	}
-	if p, err = s.ImportMeters(ctx, store.ImportFile{}, tb, csvimport.Decisions{}, "x", now); err != nil || p.Same != 2 || len(p.Rows) != 0 {
+	if p, err = s.ImportMeters(ctx, store.ImportFile{}, tb, csvimport.Decisions{}, "x", now); err != nil || p.Same != 2 ||
+		len(p.Rows) != 0 {
 		t.Errorf("the same file twice: %+v, %v", p, err)
 	}
 }
@@ -648,8 +781,26 @@ func TestWearGoesWithThePart(t *testing.T) {
 	}
 	nozzle, err := s.AddPart(ctx, "nozzle", "Spire", store.PartFields{BoughtOn: at(0).Format(time.DateOnly)}, "x", at(0))
 	must(t, err)
-	must(t, s.MovePart(ctx, nozzle, fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: from, Slot: "nozzle", Why: "x"}), "x", at(10)))
-	must(t, s.MovePart(ctx, nozzle, fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: to, Slot: "nozzle", Why: "x"}), "x", at(40)))
+	must(
+		t,
+		s.MovePart(
+			ctx,
+			nozzle,
+			fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: from, Slot: "nozzle", Why: "x"}),
+			"x",
+			at(10),
+		),
+	)
+	must(
+		t,
+		s.MovePart(
+			ctx,
+			nozzle,
+			fromHere(t, s, nozzle, store.Move{To: "machine", MachineID: to, Slot: "nozzle", Why: "x"}),
+			"x",
+			at(40),
+		),
+	)
 	must(t, s.Retire(ctx, from, "sold", "x", at(60)))
 	fleet, err := s.Fleet(ctx)
 	must(t, err)
@@ -664,9 +815,14 @@ func TestWearGoesWithThePart(t *testing.T) {
 // of the application; a shipped one is.
 func TestShippedKits(t *testing.T) {
 	s := pgtest.Store(t)
-	_, err := s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{name}', '"Ours"'), shipped = false where key = 'bollard-springs'`)
+	_, err := s.SQL.Exec(
+		`update kits set definition = jsonb_set(definition, '{name}', '"Ours"'), shipped = false where key =
+			'bollard-springs'`,
+	)
 	must(t, err)
-	_, err = s.SQL.Exec(`update kits set definition = jsonb_set(definition, '{name}', '"Stale"') where key = 'plumbline-probe'`)
+	_, err = s.SQL.Exec(
+		`update kits set definition = jsonb_set(definition, '{name}', '"Stale"') where key = 'plumbline-probe'`,
+	)
 	must(t, err)
 	must(t, s.Migrate(ctx))
 	kits, err := s.Kits(ctx)

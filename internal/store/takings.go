@@ -26,7 +26,15 @@ type takingRow struct {
 func (takingRow) TableName() string { return "takings" }
 
 func (r takingRow) taking() (machine.Taking, error) {
-	t := machine.Taking{Capacity: r.Capacity, Amount: r.Amount, What: r.What, Key: machine.Key(r.Key), Shift: r.Shift, AfterReading: r.AfterReading, UntilReading: r.UntilReading}
+	t := machine.Taking{
+		Capacity:     r.Capacity,
+		Amount:       r.Amount,
+		What:         r.What,
+		Key:          machine.Key(r.Key),
+		Shift:        r.Shift,
+		AfterReading: r.AfterReading,
+		UntilReading: r.UntilReading,
+	}
 	return t, json.Unmarshal(r.Covers, &t.Covers)
 }
 
@@ -54,7 +62,17 @@ func takesAfter(tx *gorm.DB, machineID int64, fitting *int64, last int64, list [
 		if err != nil {
 			return err
 		}
-		row := takingRow{MachineID: machineID, FittingID: fitting, Capacity: t.Capacity, Amount: t.Amount, What: t.What, Key: string(t.Key), Shift: t.Shift, Covers: text, AfterReading: last}
+		row := takingRow{
+			MachineID:    machineID,
+			FittingID:    fitting,
+			Capacity:     t.Capacity,
+			Amount:       t.Amount,
+			What:         t.What,
+			Key:          string(t.Key),
+			Shift:        t.Shift,
+			Covers:       text,
+			AfterReading: last,
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}

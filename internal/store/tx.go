@@ -44,7 +44,9 @@ type transaction struct {
 
 // ErrUnknownCommit is a write of which it cannot be told whether it was kept: the
 // database broke off while it was being committed.
-var ErrUnknownCommit = errors.New("the database broke off while this was being saved, so it is not known whether it was")
+var ErrUnknownCommit = errors.New(
+	"the database broke off while this was being saved, so it is not known whether it was",
+)
 
 const mostTries = 8
 

@@ -73,7 +73,8 @@ func (s *Store) listOlderPositions(tx *gorm.DB) error {
 // rewrote counts as observed then; taking such a part out gives back what it took.
 func (s *Store) takeForOlderOrders(tx *gorm.DB) error {
 	var orders []orderRow
-	if err := tx.Where("state = 'finished' and id not in (select work_order_id from fittings join takings on takings.fitting_id = fittings.id where work_order_id is not null)").
+	if err := tx.Where("state = 'finished' and id not in (select work_order_id from fittings join takings on " +
+		"takings.fitting_id = fittings.id where work_order_id is not null)").
 		Order("id").Find(&orders).Error; err != nil {
 		return err
 	}

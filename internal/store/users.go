@@ -76,7 +76,12 @@ type Bucket struct {
 // CountTry counts one more try in every bucket, or in none when one of them is full: then
 // it gives since when that one has had as many as it may. Tries at the same time are
 // counted one after the other.
-func (s *Store) CountTry(ctx context.Context, buckets []Bucket, window time.Duration, now time.Time) (full *time.Time, err error) {
+func (s *Store) CountTry(
+	ctx context.Context,
+	buckets []Bucket,
+	window time.Duration,
+	now time.Time,
+) (full *time.Time, err error) {
 	err = s.tx(ctx, func(tx *gorm.DB) error {
 		for _, b := range buckets { // in the caller's order, which is the same for all
 			if err := tx.Exec("select pg_advisory_xact_lock(hashtextextended(?, 1))", b.Name).Error; err != nil {
@@ -85,7 +90,10 @@ func (s *Store) CountTry(ctx context.Context, buckets []Bucket, window time.Dura
 		}
 		for _, b := range buckets {
 			var at []time.Time
-			err := tx.Raw("select at from sign_in_tries where bucket = ? and at > ? order by at desc offset ? limit 1", b.Name, now.Add(-window), b.Most-1).Scan(&at).Error
+			err := tx.Raw("select at from sign_in_tries where bucket = ? and at > ? order by at desc offset ? limit 1",
+				b.Name, now.Add(-window), b.Most-1).
+				Scan(&at).
+				Error
 			if err != nil {
 				return err
 			}
@@ -112,17 +120,24 @@ func (s *Store) ForgetTries(ctx context.Context, buckets []string) error {
 // KnowDevice notes that an account signed in from a device, by the hash of its token.
 func (s *Store) KnowDevice(ctx context.Context, account int64, token Hash, now time.Time) error {
 	return s.from(ctx).Exec(`insert into devices (account_id, token_hash, used_at) values (?, ?, ?)
-		on conflict (token_hash) do update set account_id = excluded.account_id, used_at = excluded.used_at`, account, token[:], now).Error
+		on conflict (token_hash) do update set account_id = excluded.account_id, used_at = excluded.used_at`, account,
+		token[:], now).Error
 }
 
 // IsDeviceOf reports whether an account has signed in from a device before.
 func (s *Store) IsDeviceOf(ctx context.Context, token Hash, name string) (bool, error) {
 	var n int64
-	err := s.from(ctx).Raw("select count(*) from devices d join users u on u.id = d.account_id where token_hash = ? and u.name = ?", token[:], strings.ToLower(name)).Scan(&n).Error
+	err := s.from(ctx).
+		Raw("select count(*) from devices d join users u on u.id = d.account_id where token_hash = ? and u.name = ?",
+			token[:], strings.ToLower(name)).
+		Scan(&n).
+		Error
 	return n > 0, err
 }
 
 // ForgetTry takes one try of a bucket back.
 func (s *Store) ForgetTry(ctx context.Context, bucket string) error {
-	return s.from(ctx).Exec("delete from sign_in_tries where id = (select max(id) from sign_in_tries where bucket = ?)", bucket).Error
+	return s.from(ctx).
+		Exec("delete from sign_in_tries where id = (select max(id) from sign_in_tries where bucket = ?)", bucket).
+		Error
 }

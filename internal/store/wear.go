@@ -59,9 +59,11 @@ func (s *Store) Wear(ctx context.Context, machines []Machine) error {
 	var rows []stayRow
 	err := tx.Raw(`
 		select now.machine_id as here, now.slot as at, f.machine_id, m.since, f.fitted_at, f.removed_at, p.bought_on
-		from fittings now join parts p on p.id = now.part_id join fittings f on f.part_id = p.id join machines m on m.id = f.machine_id
+		from fittings now join parts p on p.id = now.part_id join fittings f on f.part_id = p.id join machines m on m.id
+			= f.machine_id
 		where now.removed_at is null and now.slot in ? and now.machine_id in ?
-		order by now.machine_id, now.slot, f.fitted_at, f.id`, slices.Collect(maps.Keys(slots)), slices.Collect(maps.Keys(lives))).Scan(&rows).Error
+		order by now.machine_id, now.slot, f.fitted_at, f.id`, slices.Collect(maps.Keys(slots)), slices.Collect(
+		maps.Keys(lives))).Scan(&rows).Error
 	if err != nil {
 		return err
 	}

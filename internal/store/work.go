@@ -69,7 +69,16 @@ type OrderHead struct {
 }
 
 func (o orderRow) head() OrderHead {
-	h := OrderHead{ID: o.ID, MachineID: o.MachineID, Reason: o.Reason, State: o.State, OpenedBy: o.OpenedBy, OpenedAt: o.OpenedAt, ClosedBy: o.ClosedBy, ClosedAt: o.ClosedAt}
+	h := OrderHead{
+		ID:        o.ID,
+		MachineID: o.MachineID,
+		Reason:    o.Reason,
+		State:     o.State,
+		OpenedBy:  o.OpenedBy,
+		OpenedAt:  o.OpenedAt,
+		ClosedBy:  o.ClosedBy,
+		ClosedAt:  o.ClosedAt,
+	}
 	var k struct{ Name string }
 	if json.Unmarshal(o.Kit, &k) == nil {
 		h.Kit = k.Name
@@ -112,8 +121,9 @@ type Closing struct {
 // Order is a work order.
 type Order struct {
 	OrderHead
-	Family   string      `json:"family" doc:"Firmware family, for the lines that store a value"`
-	Remarks  []string    `json:"remarks" doc:"What was not right on the machine already when it was opened, and what has to be in before it is run"`
+	Family string `json:"family" doc:"Firmware family, for the lines that store a value"`
+	// And what has to be in before it is run.
+	Remarks  []string    `json:"remarks" doc:"What was not right on the machine already when it was opened"`
 	Delivery []string    `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
 	Expected Closing     `json:"expected" doc:"What the work will exchange and make invalid"`
 	StepList []OrderStep `json:"stepList"`
@@ -124,7 +134,12 @@ type Order struct {
 
 // OpenWork opens a work order for a kit on a machine that it fits; the machine
 // is locked out until the order is closed.
-func (s *Store) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by string, now time.Time) (int64, error) {
+func (s *Store) OpenWork(
+	ctx context.Context,
+	machineID int64,
+	kitKey, reason, by string,
+	now time.Time,
+) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(tx *gorm.DB) error {
 		m, err := s.touchable(tx, machineID, reason)
@@ -156,7 +171,12 @@ func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine,
 	case m.RetiredAt != nil:
 		err = refuse("%s is retired", m.Name)
 	case m.OpenOrder != nil:
-		err = refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID, m.OpenOrder.OpenedAt.Format(civil.Shown))
+		err = refuse(
+			"%s is locked out: work order %d is open since %s",
+			m.Name,
+			m.OpenOrder.ID,
+			m.OpenOrder.OpenedAt.Format(civil.Shown),
+		)
 	}
 	return m, err
 }
@@ -164,7 +184,16 @@ func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine,
 // begin judges a kit on a machine as it is now and writes the order's steps. rest are the
 // kits that a plan has after it: where parts need what they bring, the machine is not run
 // before they are in.
-func (s *Store) begin(ctx context.Context, tx *gorm.DB, m Machine, j *fit.Judge, rest []*fit.Judge, row orderRow, by string, now time.Time) (int64, error) {
+func (s *Store) begin(
+	ctx context.Context,
+	tx *gorm.DB,
+	m Machine,
+	j *fit.Judge,
+	rest []*fit.Judge,
+	row orderRow,
+	by string,
+	now time.Time,
+) (int64, error) {
 	j = j.On(m.Facts)
 	row.KitKey = j.Kit.Key
 	v := j.Verdict(m.Facts)
@@ -197,7 +226,8 @@ func (s *Store) begin(ctx context.Context, tx *gorm.DB, m Machine, j *fit.Judge,
 		if err != nil {
 			return 0, err
 		}
-		if err := tx.Create(&stepRow{WorkOrderID: row.ID, Seq: i + 1, Key: step.Key, Step: text, Data: []byte("{}"), Version: 1}).Error; err != nil {
+		if err := tx.Create(&stepRow{WorkOrderID: row.ID, Seq: i + 1, Key: step.Key, Step: text, Data: []byte("{}"),
+			Version: 1}).Error; err != nil {
 			return 0, err
 		}
 	}
@@ -226,9 +256,12 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 		Done, Steps int
 	}
 	err := s.from(ctx).Raw(`
-		select w.*, m.name as machine, count(t.seq) as steps, count(t.seq) filter (where t.done_at is not null or t.skipped_why <> '') as done
+		select w.*, m.name as machine, count(t.seq) as steps, count(t.seq) filter (where t.done_at is not null or
+			t.skipped_why <> '') as done
 		from work_orders w join machines m on m.id = w.machine_id left join work_steps t on t.work_order_id = w.id
-		group by w.id, m.name order by w.state = 'open' desc, w.state = 'planned' desc, case w.state when 'planned' then w.id end, coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
+		group by w.id, m.name
+		order by w.state = 'open' desc, w.state = 'planned' desc, case w.state when 'planned' then w.id end,
+		  coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
 	out := make([]OrderHead, len(rows))
 	for i, r := range rows {
 		out[i] = r.Order.head()
@@ -272,7 +305,12 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 	if err != nil {
 		return o, c, m, err
 	}
-	o.Expected = Closing{Exchanges: c.Exchanges, Invalid: c.Invalidated(m.Records), Recorded: []string{}, Missing: []string{}}
+	o.Expected = Closing{
+		Exchanges: c.Exchanges,
+		Invalid:   c.Invalidated(m.Records),
+		Recorded:  []string{},
+		Missing:   []string{},
+	}
 	if row.State == "finished" {
 		if err := json.Unmarshal(row.Closing, &o.Closing); err != nil {
 			return o, c, m, err
@@ -287,11 +325,19 @@ func (s *Store) order(tx *gorm.DB, id int64) (Order, change.Change, Machine, err
 		ID      int64
 		StepKey string
 	}
-	if err := tx.Table("photos").Select("id, step_key").Where("work_order_id = ?", id).Order("id").Scan(&photos).Error; err != nil {
+	if err := tx.Table("photos").Select("id, step_key").Where("work_order_id = ?",
+		id).Order("id").Scan(&photos).Error; err != nil {
 		return o, c, m, err
 	}
 	for _, r := range steps {
-		step := OrderStep{Note: r.Note, DoneBy: r.DoneBy, DoneAt: r.DoneAt, SkippedWhy: r.SkippedWhy, Version: r.Version, Photos: []int64{}}
+		step := OrderStep{
+			Note:       r.Note,
+			DoneBy:     r.DoneBy,
+			DoneAt:     r.DoneAt,
+			SkippedWhy: r.SkippedWhy,
+			Version:    r.Version,
+			Photos:     []int64{},
+		}
 		if err := json.Unmarshal(r.Step, &step.Step); err != nil {
 			return o, c, m, err
 		}
@@ -343,7 +389,11 @@ func (s *Store) SaveStep(ctx context.Context, id int64, key string, ch StepChang
 		}
 		step := o.StepList[at]
 		if step.Version != ch.Version {
-			return &Conflict{Sentence: "this step was changed on another screen meanwhile; what you typed is kept here, compare it with what is there now", Current: step}
+			return &Conflict{
+				Sentence: "this step was changed on another screen meanwhile; what you typed is kept here, compare it with " +
+					"what is there now",
+				Current: step,
+			}
 		}
 		set := map[string]any{"version": step.Version + 1}
 		if ch.Do != "undo" {
@@ -403,7 +453,8 @@ func lockOrder(tx *gorm.DB, id int64) error {
 func (s *Store) Abandon(ctx context.Context, id int64, by string, now time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		closed := map[string]any{"state": "abandoned", "closed_by": by, "closed_at": now}
-		if planned := tx.Model(&orderRow{}).Where("id = ? and state = 'planned'", id).Updates(closed); planned.Error != nil || planned.RowsAffected == 1 {
+		if planned := tx.Model(&orderRow{}).Where("id = ? and state = 'planned'", id).Updates(closed); planned.Error != nil ||
+			planned.RowsAffected == 1 {
 			return planned.Error
 		}
 		if err := lockOrder(tx, id); err != nil {
@@ -451,7 +502,14 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			}
 		}
 		for _, f := range c.AsFitted(results, now) {
-			at := fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, WorkOrderID: &id, Why: fmt.Sprintf("fitted in work order %d", id), MovedBy: by}
+			at := fittingRow{
+				MachineID:   m.ID,
+				Slot:        f.Slot,
+				FittedAt:    now,
+				WorkOrderID: &id,
+				Why:         fmt.Sprintf("fitted in work order %d", id),
+				MovedBy:     by,
+			}
 			switch {
 			case f.Slot == "":
 				err = takes(tx, m.ID, nil, f.Takes)
@@ -494,7 +552,8 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 			_, minutes = c.Cost()
 		}
 		if minutes > 0 {
-			if err := tx.Create(&labourRow{MachineID: m.ID, WorkOrderID: &id, At: now, By: by, Minutes: minutes, What: o.Kit}).Error; err != nil {
+			if err := tx.Create(&labourRow{MachineID: m.ID, WorkOrderID: &id, At: now, By: by, Minutes: minutes,
+				What: o.Kit}).Error; err != nil {
 				return err
 			}
 		}
@@ -506,7 +565,10 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 		if err != nil {
 			return err
 		}
-		return tx.Model(&orderRow{}).Where("id = ?", id).Updates(map[string]any{"state": "finished", "closed_by": by, "closed_at": now, "closing": text}).Error
+		return tx.Model(&orderRow{}).
+			Where("id = ?", id).
+			Updates(map[string]any{"state": "finished", "closed_by": by, "closed_at": now, "closing": text}).
+			Error
 	})
 	return closing, err
 }
@@ -514,7 +576,15 @@ func (s *Store) Finish(ctx context.Context, id int64, minutes int, by string, no
 // recordResults records what the steps found, in their order, and the values that were
 // entered again after the new build. after is the machine with its new parts; what was
 // read off a new build is on record already.
-func (s *Store) recordResults(tx *gorm.DB, m, after Machine, o Order, results []change.Result, flashed bool, closing *Closing, now time.Time) error {
+func (s *Store) recordResults(
+	tx *gorm.DB,
+	m, after Machine,
+	o Order,
+	results []change.Result,
+	flashed bool,
+	closing *Closing,
+	now time.Time,
+) error {
 	keep := func(r calibration.Record, where string) error {
 		c, _ := calibration.Of(r.Kind)
 		closing.Recorded = append(closing.Recorded, fmt.Sprintf("%s: %s%s", c.On(after.Facts, r.Subject), r.Value, where))

@@ -30,7 +30,8 @@ func TestEveryOrderingCodeDecodes(t *testing.T) {
 				for h, heat := range orderingTable.temperatu {
 					n++
 					m := bench.DecodeProcessorMarking(p + f + c + h)
-					if !m.Complete || m.Pins != pins || m.FlashKiB != flash || m.Package != packageName || m.Temperature != heat || m.Refusal() != "" {
+					if !m.Complete || m.Pins != pins || m.FlashKiB != flash || m.Package != packageName || m.Temperature != heat ||
+						m.Refusal() != "" {
 						t.Fatalf("%s%s%s%s: %+v", p, f, c, h, m)
 					}
 				}
@@ -119,7 +120,10 @@ func TestMarkingNeverGuesses(t *testing.T) {
 			t.Errorf("%s with %d pins and %d KiB: %q, want %q", tt.typed, tt.pins, tt.flash, got, tt.want)
 		}
 	}
-	if r := bench.DecodeProcessorMarking("RST6").Agreeing(64, 1024).Refusal(); !strings.Contains(r, "another maker's scheme") {
+	if r := bench.DecodeProcessorMarking("RST6").Agreeing(64, 1024).Refusal(); !strings.Contains(
+		r,
+		"another maker's scheme",
+	) {
 		t.Errorf("nothing agrees: %s", r)
 	}
 }
@@ -138,7 +142,8 @@ func TestZOffset(t *testing.T) {
 	if offset, err := bench.FinishZOffset([]bench.ZOffsetRound{first, second, third}); offset != -2.7 || err != nil {
 		t.Errorf("finished at %g, %v", offset, err)
 	}
-	if _, err := bench.FinishZOffset([]bench.ZOffsetRound{first, second}); err == nil || !strings.Contains(err.Error(), "−2.70") {
+	if _, err := bench.FinishZOffset([]bench.ZOffsetRound{first, second}); err == nil ||
+		!strings.Contains(err.Error(), "−2.70") {
 		t.Errorf("a loop without paper was finished: %v", err)
 	}
 	if _, err := bench.FinishZOffset(nil); err == nil {
@@ -168,7 +173,8 @@ func TestZOffsetInput(t *testing.T) {
 			t.Errorf("gap %q: %g, %v", text, got, err)
 		}
 	}
-	for text, part := range map[string]string{"40": "more than this loop is for", "": "not a length", "a bit": "not a length", "1,2,3": "not a length"} {
+	for text, part := range map[string]string{"40": "more than this loop is for", "": "not a length",
+		"a bit": "not a length", "1,2,3": "not a length"} {
 		if _, err := bench.ParseGap(text); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("gap %q: %v", text, err)
 		}
@@ -181,7 +187,8 @@ func TestZOffsetInput(t *testing.T) {
 func TestStoreZOffset(t *testing.T) {
 	// From memory: the compiled family keeps the sign, the others state the
 	// probe's trigger height.
-	for family, want := range map[string]string{"compiled": "[M851 Z-2.70 M500]", "hosted": "[[probe] z_offset: 2.70]", "scripted": "[G31 Z2.70]", "": "[]"} {
+	for family, want := range map[string]string{"compiled": "[M851 Z-2.70 M500]",
+		"hosted": "[[probe] z_offset: 2.70]", "scripted": "[G31 Z2.70]", "": "[]"} {
 		if got := fmt.Sprint(bench.StoreZOffset(family, -2.7)); got != want {
 			t.Errorf("%s: %s, want %s", family, got, want)
 		}

@@ -32,5 +32,10 @@ func ColdCheck(room float64, shown []ColdReading) error {
 	if len(wrong) == 0 {
 		return nil
 	}
-	return fmt.Errorf("%s; at most %g °C is right. The machine is not cold yet, or the build believes in another sensor than the one fitted: do not heat", strings.Join(wrong, ", "), coldTolerance)
+	return fmt.Errorf(
+		"%s; at most %g °C is right. The machine is not cold yet, or the build believes in another sensor than the one "+
+			"fitted: do not heat",
+		strings.Join(wrong, ", "),
+		coldTolerance,
+	)
 }

@@ -26,7 +26,11 @@ type DriverCurrent struct {
 // wiring in the chip).
 func CurrentAt(law string, vref, rs float64) (DriverCurrent, error) {
 	if rs <= 0 || rs > 1 || vref < 0 || vref > 5 {
-		return DriverCurrent{}, fmt.Errorf("a sense resistor of %g Ω and a reference of %g V cannot be: write Ω such as 0.1, and volts from 0 to 5", rs, vref)
+		return DriverCurrent{}, fmt.Errorf(
+			"a sense resistor of %g Ω and a reference of %g V cannot be: write Ω such as 0.1, and volts from 0 to 5",
+			rs,
+			vref,
+		)
 	}
 	var c DriverCurrent
 	switch law {

@@ -22,7 +22,7 @@ type ProcessorMarking struct {
 	Complete    bool     `json:"complete"`
 	Problem     string   `json:"problem,omitempty" doc:"What cannot be right, in a sentence"`
 	Position    int      `json:"position,omitempty" doc:"1 to 4: the character that cannot be right"`
-	LookAlikes  []string `json:"lookAlikes,omitempty" doc:"Whole codes with a character that looks alike and would be right"`
+	LookAlikes  []string `json:"lookAlikes,omitempty" doc:"Whole codes that look alike and would be right"`
 }
 
 // Source: the processor makers' datasheets, section "Ordering information".
@@ -35,7 +35,22 @@ var (
 
 // lookAlikes are characters taken for each other on small, worn or tilted
 // prints. Source: from memory.
-var lookAlikes = []string{"0ODQCG", "8B3", "6GBb", "5S6", "2Z7", "1I7TL", "7TZY", "4A", "EF8", "UVYJ", "RKPB", "HNM", "CGO", "VYU"}
+var lookAlikes = []string{
+	"0ODQCG",
+	"8B3",
+	"6GBb",
+	"5S6",
+	"2Z7",
+	"1I7TL",
+	"7TZY",
+	"4A",
+	"EF8",
+	"UVYJ",
+	"RKPB",
+	"HNM",
+	"CGO",
+	"VYU",
+}
 
 // DecodeProcessorMarking reads an ordering code as far as it has been typed.
 // Longer text is taken as the whole second line, whose last four characters
@@ -87,7 +102,8 @@ func DecodeProcessorMarking(text string) ProcessorMarking {
 }
 
 // MarkingsLike lists the whole codes of the scheme that one may be misread from: they
-// differ only in characters that look alike, in as few of them as can be, and agree with the pins and KiB of flash that are known (0: not known).
+// differ only in characters that look alike, in as few of them as can be, and agree with the pins and KiB of
+// flash that are known (0: not known).
 func MarkingsLike(code string, pins, flash int) []string {
 	typed := []rune(code)
 	if len(typed) != 4 {
@@ -162,7 +178,10 @@ func (m ProcessorMarking) Refusal() string {
 	case m.Complete:
 		return ""
 	case m.Problem == "":
-		return fmt.Sprintf("%q is too short: the ordering code is the last four characters of the marking's second line", m.Code)
+		return fmt.Sprintf(
+			"%q is too short: the ordering code is the last four characters of the marking's second line",
+			m.Code,
+		)
 	case len(m.LookAlikes) == 0:
 		return m.Problem + " No letters that look alike would be right either: " + otherScheme + "."
 	}
@@ -188,7 +207,10 @@ func MarkingReadings(text string, board *machine.Position, on machine.Snapshot) 
 	}
 	m := DecodeProcessorMarking(text).Agreeing(KnownOf(board, on))
 	if !m.Complete {
-		return nil, fmt.Errorf("%s If the processor is an 8-bit one, record its width first: its marking has no such code", m.Refusal())
+		return nil, fmt.Errorf(
+			"%s If the processor is an 8-bit one, record its width first: its marking has no such code",
+			m.Refusal(),
+		)
 	}
 	return m.Readings(board.Key), nil
 }
@@ -201,7 +223,9 @@ const DecodedFrom = "decoded from the marking "
 func KnownOf(board *machine.Position, on machine.Snapshot) (pins, flash int) {
 	number := func(name machine.TraitOf) int {
 		f := on.Of(board, name)
-		if decoded := f.Stands != nil && strings.HasPrefix(f.Stands.How, DecodedFrom); f.Known() && f.Grade > machine.Claimed && !decoded {
+		if decoded := f.Stands != nil && strings.HasPrefix(f.Stands.How, DecodedFrom); f.Known() &&
+			f.Grade > machine.Claimed &&
+			!decoded {
 			return int(f.Value.Number)
 		}
 		return 0

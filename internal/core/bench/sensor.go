@@ -45,7 +45,10 @@ func (p Point) check() error {
 	case !(p.Celsius > -40 && p.Celsius < 350):
 		return fmt.Errorf("%g °C cannot be measured on a bench; write °C such as 21 or 80", p.Celsius)
 	case !(p.Ohms >= 1 && p.Ohms <= 2e7):
-		return fmt.Errorf("%g Ω is no sensor: a broken one reads none, a bridged one nearly 0. Write ohms, such as 100000 or 108.6", p.Ohms)
+		return fmt.Errorf(
+			"%g Ω is no sensor: a broken one reads none, a bridged one nearly 0. Write ohms, such as 100000 or 108.6",
+			p.Ohms,
+		)
 	}
 	return nil
 }
@@ -106,10 +109,26 @@ type sensorType struct {
 }
 
 var sensorTypes = []sensorType{
-	{"100k thermistor", func(t float64) float64 { return BetaOhms(1e5, 3950, t) }, func(r float64) float64 { return BetaCelsius(1e5, 3950, r) }},
-	{"104 thermistor", func(t float64) float64 { return BetaOhms(1e5, 4267, t) }, func(r float64) float64 { return BetaCelsius(1e5, 4267, r) }},
-	{"Pt100", func(t float64) float64 { return PlatinumOhms(100, t) }, func(r float64) float64 { return PlatinumCelsius(100, r) }},
-	{"Pt1000", func(t float64) float64 { return PlatinumOhms(1000, t) }, func(r float64) float64 { return PlatinumCelsius(1000, r) }},
+	{
+		"100k thermistor",
+		func(t float64) float64 { return BetaOhms(1e5, 3950, t) },
+		func(r float64) float64 { return BetaCelsius(1e5, 3950, r) },
+	},
+	{
+		"104 thermistor",
+		func(t float64) float64 { return BetaOhms(1e5, 4267, t) },
+		func(r float64) float64 { return BetaCelsius(1e5, 4267, r) },
+	},
+	{
+		"Pt100",
+		func(t float64) float64 { return PlatinumOhms(100, t) },
+		func(r float64) float64 { return PlatinumCelsius(100, r) },
+	},
+	{
+		"Pt1000",
+		func(t float64) float64 { return PlatinumOhms(1000, t) },
+		func(r float64) float64 { return PlatinumCelsius(1000, r) },
+	},
 }
 
 // SensorFinding is what two points say of a sensor.
@@ -144,7 +163,11 @@ func IdentifySensor(a, b Point) (SensorFinding, error) {
 		a, b = b, a
 	}
 	if b.Celsius-a.Celsius < leastSpread {
-		return SensorFinding{}, fmt.Errorf("the two points are %.0f °C apart; warm the sensor further: at least %d °C tell the sensors apart", b.Celsius-a.Celsius, leastSpread)
+		return SensorFinding{}, fmt.Errorf(
+			"the two points are %.0f °C apart; warm the sensor further: at least %d °C tell the sensors apart",
+			b.Celsius-a.Celsius,
+			leastSpread,
+		)
 	}
 	if b.Ohms > a.Ohms {
 		return platinum(a, b), nil
@@ -154,7 +177,13 @@ func IdentifySensor(a, b Point) (SensorFinding, error) {
 
 func platinum(a, b Point) SensorFinding {
 	r0a, r0b := a.Ohms/PlatinumOhms(1, a.Celsius), b.Ohms/PlatinumOhms(1, b.Celsius)
-	f := SensorFinding{Arithmetic: fmt.Sprintf("resistance rises with heat: platinum. R0 = R ÷ (1 + A T + B T²) = %.4g Ω and %.4g Ω (IEC 60751)", r0a, r0b)}
+	f := SensorFinding{
+		Arithmetic: fmt.Sprintf(
+			"resistance rises with heat: platinum. R0 = R ÷ (1 + A T + B T²) = %.4g Ω and %.4g Ω (IEC 60751)",
+			r0a,
+			r0b,
+		),
+	}
 	for _, pt := range []struct {
 		name string
 		r0   float64
@@ -163,19 +192,34 @@ func platinum(a, b Point) SensorFinding {
 			return found(f, pt.name)
 		}
 	}
-	f.Sentence = "It rises like a metal, but is neither Pt100 nor Pt1000. Measure again with the leads' own resistance taken off."
+	f.Sentence = "It rises like a metal, but is neither Pt100 nor Pt1000. Measure again with the leads' own " +
+		"resistance taken off."
 	return f
 }
 
 func thermistor(a, b Point) SensorFinding {
 	beta := Beta(a, b)
 	r25 := BetaOhms(a.Ohms, beta, 25) / BetaOhms(1, beta, a.Celsius)
-	f := SensorFinding{Arithmetic: fmt.Sprintf("resistance falls with heat: a thermistor. β = ln(%.4g ÷ %.4g) ÷ (1/%.2f − 1/%.2f) = %.0f K; at 25 °C %.3g Ω", a.Ohms, b.Ohms, a.Celsius+zeroCelsius, b.Celsius+zeroCelsius, beta, r25)}
+	f := SensorFinding{
+		Arithmetic: fmt.Sprintf(
+			"resistance falls with heat: a thermistor. β = ln(%.4g ÷ %.4g) ÷ (1/%.2f − 1/%.2f) = %.0f K; at 25 °C %.3g Ω",
+			a.Ohms,
+			b.Ohms,
+			a.Celsius+zeroCelsius,
+			b.Celsius+zeroCelsius,
+			beta,
+			r25,
+		),
+	}
 	switch {
 	case math.Abs(r25/1e5-1) > 0.15:
 		f.Sentence = fmt.Sprintf("A thermistor of %.3g Ω at 25 °C, not of 100 kΩ: none that is known here.", r25)
 	case beta < 3600 || beta > 4600:
-		f.Sentence = fmt.Sprintf("A 100 kΩ thermistor whose β of %.0f K belongs to none that is known here. Measure again: both temperatures must have settled.", beta)
+		f.Sentence = fmt.Sprintf(
+			"A 100 kΩ thermistor whose β of %.0f K belongs to none that is known here. Measure again: both temperatures "+
+				"must have settled.",
+			beta,
+		)
 	case beta < (3950+4267)/2:
 		return found(f, "100k thermistor")
 	default:
@@ -220,4 +264,7 @@ func ParseOhms(text string) (float64, error) {
 	return v.Number, nil
 }
 
-var resistance = machine.Trait{Label: "Resistance", TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "Ω", Min: 0.001, Max: 5e6}}
+var resistance = machine.Trait{
+	Label:    "Resistance",
+	TraitDef: machine.TraitDef{Kind: machine.Number, Unit: "Ω", Min: 0.001, Max: 5e6},
+}

@@ -11,7 +11,8 @@ import (
 
 // Source: IEC 60751, table of Pt100 resistances.
 func TestPlatinum(t *testing.T) {
-	for celsius, ohms := range map[float64]float64{-100: 60.26, 0: 100, 25: 109.73, 100: 138.51, 200: 175.86, 300: 212.05, 400: 247.09} {
+	for celsius, ohms := range map[float64]float64{-100: 60.26, 0: 100, 25: 109.73, 100: 138.51, 200: 175.86,
+		300: 212.05, 400: 247.09} {
 		if got := bench.PlatinumOhms(100, celsius); math.Abs(got-ohms) > 0.006 {
 			t.Errorf("Pt100 at %g °C: %.3f Ω, want %g", celsius, got, ohms)
 		}
@@ -35,10 +36,12 @@ func TestSteinhartHart(t *testing.T) {
 		points[i] = bench.Point{Ohms: ohms, Celsius: known.Celsius(ohms)}
 	}
 	fit, err := bench.FitSteinhartHart(points)
-	if err != nil || math.Abs(fit.A/known.A-1) > 1e-6 || math.Abs(fit.B/known.B-1) > 1e-6 || math.Abs(fit.C/known.C-1) > 1e-4 {
+	if err != nil || math.Abs(fit.A/known.A-1) > 1e-6 || math.Abs(fit.B/known.B-1) > 1e-6 ||
+		math.Abs(fit.C/known.C-1) > 1e-4 {
 		t.Errorf("fitted %+v, %v", fit, err)
 	}
-	if _, err := bench.FitSteinhartHart([3]bench.Point{{Ohms: 1000, Celsius: 20}, {Ohms: 1000, Celsius: 40}, {Ohms: 500, Celsius: 60}}); err == nil {
+	if _, err := bench.FitSteinhartHart([3]bench.Point{{Ohms: 1000, Celsius: 20}, {Ohms: 1000, Celsius: 40},
+		{Ohms: 500, Celsius: 60}}); err == nil {
 		t.Error("two points of one resistance were fitted")
 	}
 }
@@ -49,14 +52,21 @@ func TestIdentifySensor(t *testing.T) {
 		a, b bench.Point
 		want string // type; or part of the sentence
 	}{
-		{"a platinum sensor, warm one first", bench.Point{Ohms: 123.24, Celsius: 60}, bench.Point{Ohms: 107.79, Celsius: 20}, "Pt100"}, // IEC 60751
+		// IEC 60751
+		{"a platinum sensor, warm one first", bench.Point{Ohms: 123.24, Celsius: 60},
+			bench.Point{Ohms: 107.79, Celsius: 20}, "Pt100"},
 		{"its thousandfold", bench.Point{Ohms: 1077.9, Celsius: 20}, bench.Point{Ohms: 1309, Celsius: 80}, "Pt1000"},
-		{"the common thermistor", bench.Point{Ohms: 1e5, Celsius: 25}, bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60}, "100k thermistor"},
-		{"the steeper one", bench.Point{Ohms: 1e5, Celsius: 25}, bench.Point{Ohms: bench.BetaOhms(1e5, 4267, 60), Celsius: 60}, "104 thermistor"},
-		{"measured two per cent off", bench.Point{Ohms: 1.02e5, Celsius: 25}, bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60}, "100k thermistor"},
+		{"the common thermistor", bench.Point{Ohms: 1e5, Celsius: 25},
+			bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60}, "100k thermistor"},
+		{"the steeper one", bench.Point{Ohms: 1e5, Celsius: 25},
+			bench.Point{Ohms: bench.BetaOhms(1e5, 4267, 60), Celsius: 60}, "104 thermistor"},
+		{"measured two per cent off", bench.Point{Ohms: 1.02e5, Celsius: 25},
+			bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60}, "100k thermistor"},
 		{"a 10 kΩ one", bench.Point{Ohms: 1e4, Celsius: 25}, bench.Point{Ohms: 3000, Celsius: 60}, "not of 100 kΩ"},
-		{"neither of the two", bench.Point{Ohms: 240, Celsius: 20}, bench.Point{Ohms: 270, Celsius: 60}, "neither Pt100 nor Pt1000"},
-		{"too near each other", bench.Point{Ohms: 1e5, Celsius: 25}, bench.Point{Ohms: 9e4, Celsius: 30}, "warm the sensor further"},
+		{"neither of the two", bench.Point{Ohms: 240, Celsius: 20}, bench.Point{Ohms: 270, Celsius: 60},
+			"neither Pt100 nor Pt1000"},
+		{"too near each other", bench.Point{Ohms: 1e5, Celsius: 25}, bench.Point{Ohms: 9e4, Celsius: 30},
+			"warm the sensor further"},
 		{"broken", bench.Point{Ohms: 0, Celsius: 25}, bench.Point{Ohms: 0, Celsius: 60}, "broken"},
 		{"no bench", bench.Point{Ohms: 100, Celsius: 900}, bench.Point{Ohms: 100, Celsius: 25}, "cannot be measured"},
 	} {
@@ -65,7 +75,8 @@ func TestIdentifySensor(t *testing.T) {
 		if err != nil {
 			said = err.Error()
 		}
-		if !strings.Contains(said, tt.want) || (tt.want == "Pt100" || strings.HasSuffix(tt.want, "thermistor")) && f.Type != tt.want {
+		if !strings.Contains(said, tt.want) ||
+			(tt.want == "Pt100" || strings.HasSuffix(tt.want, "thermistor")) && f.Type != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, said, tt.want)
 		}
 	}
@@ -74,7 +85,10 @@ func TestIdentifySensor(t *testing.T) {
 // A build that believes in the common thermistor where the steeper one sits
 // shows more than there is; the other way round less: tens of degrees.
 func TestWrongBelief(t *testing.T) {
-	f, err := bench.IdentifySensor(bench.Point{Ohms: 1e5, Celsius: 25}, bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60})
+	f, err := bench.IdentifySensor(
+		bench.Point{Ohms: 1e5, Celsius: 25},
+		bench.Point{Ohms: bench.BetaOhms(1e5, 3950, 60), Celsius: 60},
+	)
 	if err != nil || len(f.Wrong) == 0 {
 		t.Fatal(f, err)
 	}

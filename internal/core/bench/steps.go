@@ -125,8 +125,13 @@ func (d Drive) Explain(steps float64) []Explanation {
 				continue
 			}
 			words := fmt.Sprintf("%s and a gear pair of %g:%g instead of %s:1", first.words, t[0], t[1], show(d.Ratio))
-			out = append(out, Explanation{[]ChangedFact{first, {Fact: "gear ratio", Stated: d.Ratio, Would: second.Ratio, words: words, then: second}},
-				fmt.Sprintf("%s: %s steps/mm", words, show(second.StepsPerMM()))})
+			out = append(
+				out,
+				Explanation{
+					[]ChangedFact{first, {Fact: "gear ratio", Stated: d.Ratio, Would: second.Ratio, words: words, then: second}},
+					fmt.Sprintf("%s: %s steps/mm", words, show(second.StepsPerMM())),
+				},
+			)
 		}
 	}
 	return out
@@ -157,12 +162,30 @@ func (d Drive) gears(factor float64) []ChangedFact {
 	if r := d.Ratio * factor; r >= 0.99 && r <= 60 {
 		then := d
 		then.Ratio = r
-		out = append(out, ChangedFact{"gear ratio", d.Ratio, hundredth(r), fmt.Sprintf("a gear pair of about %s:1%s instead of %s:1%s", show(r), pairOf(r), show(d.Ratio), pairOf(d.Ratio)), then})
+		out = append(
+			out,
+			ChangedFact{
+				"gear ratio",
+				d.Ratio,
+				hundredth(r),
+				fmt.Sprintf("a gear pair of about %s:1%s instead of %s:1%s", show(r), pairOf(r), show(d.Ratio), pairOf(d.Ratio)),
+				then,
+			},
+		)
 	}
 	if dia := d.Diameter / factor; dia >= 5 && dia <= 15 {
 		then := d
 		then.Diameter = dia
-		out = append(out, ChangedFact{"drive-gear diameter", d.Diameter, hundredth(dia), fmt.Sprintf("a drive gear of %s mm instead of %s mm", show(dia), show(d.Diameter)), then})
+		out = append(
+			out,
+			ChangedFact{
+				"drive-gear diameter",
+				d.Diameter,
+				hundredth(dia),
+				fmt.Sprintf("a drive gear of %s mm instead of %s mm", show(dia), show(d.Diameter)),
+				then,
+			},
+		)
 	}
 	return out
 }
@@ -181,7 +204,15 @@ func ExplainChange(old, now float64) []string {
 	var out []string
 	for k := 0.125; k <= 8; k *= 2 {
 		if k != 1 && near(factor, k) {
-			out = append(out, fmt.Sprintf("%s ÷ %s is about %g: other microsteps, or for 2 and 0.5 the other step angle", show(now), show(old), k))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"%s ÷ %s is about %g: other microsteps, or for 2 and 0.5 the other step angle",
+					show(now),
+					show(old),
+					k,
+				),
+			)
 		}
 	}
 	for _, t := range teeth[1:] {

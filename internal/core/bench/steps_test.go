@@ -73,7 +73,9 @@ func TestExplain(t *testing.T) {
 		t.Error("2.1 steps/mm on a 3:1 drive is a finding, explained or not")
 	}
 	// Common practice: 190 → 820 on one machine when the gear pair changed.
-	if e := (bench.Drive{StepAngle: 1.8, Microsteps: 16, Ratio: 1.5, Diameter: 8.04}).Explain(820); len(e) != 1 || e[0].Changes[0].Fact != "gear ratio" || math.Abs(e[0].Changes[0].Would-6.47) > 0.01 {
+	if e := (bench.Drive{StepAngle: 1.8, Microsteps: 16, Ratio: 1.5, Diameter: 8.04}).Explain(820); len(e) != 1 ||
+		e[0].Changes[0].Fact != "gear ratio" ||
+		math.Abs(e[0].Changes[0].Would-6.47) > 0.01 {
 		t.Errorf("190 → 820: %+v", e)
 	}
 	// Teeth are named as people write them.
@@ -88,10 +90,13 @@ func TestExplainChange(t *testing.T) {
 		old, now float64
 		want     string
 	}{
-		{95, 96, ""}, {415, 830, "is about 2"}, {415, 207, "is about 0.5"}, {138, 415, "30:10 where there was a direct drive"},
-		{415, 138, "a direct drive where there was a gear pair of 30:10"}, {190, 820, "a gear pair 4.316 times the one before"}, {0, 95, ""},
+		{95, 96, ""}, {415, 830, "is about 2"}, {415, 207, "is about 0.5"}, {138, 415,
+			"30:10 where there was a direct drive"},
+		{415, 138, "a direct drive where there was a gear pair of 30:10"}, {190, 820,
+			"a gear pair 4.316 times the one before"}, {0, 95, ""},
 	} {
-		if got := strings.Join(bench.ExplainChange(tt.old, tt.now), "; "); (tt.want == "") != (got == "") || !strings.Contains(got, tt.want) {
+		if got := strings.Join(bench.ExplainChange(tt.old, tt.now), "; "); (tt.want == "") != (got == "") ||
+			!strings.Contains(got, tt.want) {
 			t.Errorf("%g → %g: %q, want %q", tt.old, tt.now, got, tt.want)
 		}
 	}

@@ -38,7 +38,12 @@ func ParseGap(text string) (float64, error) {
 		return 0, err
 	}
 	if math.Abs(gap) > maxGap {
-		return 0, fmt.Errorf("a gap of %s mm is more than this loop is for (%g mm either way): the probe probably did not trigger, or the machine was not homed; home again and look. A gap is typed in millimetres, such as 0.7", quantity.Format(gap), maxGap)
+		return 0, fmt.Errorf(
+			"a gap of %s mm is more than this loop is for (%g mm either way): the probe probably did not trigger, or the "+
+				"machine was not homed; home again and look. A gap is typed in millimetres, such as 0.7",
+			quantity.Format(gap),
+			maxGap,
+		)
 	}
 	return gap, nil
 }
@@ -50,7 +55,12 @@ func ParseOffset(text string) (float64, error) {
 		return 0, err
 	}
 	if math.Abs(offset) > maxOffset {
-		return 0, fmt.Errorf("an offset of %s mm cannot be right: between probe and nozzle there are at most %g mm; it is typed in millimetres, such as −2.70", quantity.Format(offset), maxOffset)
+		return 0, fmt.Errorf(
+			"an offset of %s mm cannot be right: between probe and nozzle there are at most %g mm; it is typed in "+
+				"millimetres, such as −2.70",
+			quantity.Format(offset),
+			maxOffset,
+		)
 	}
 	return offset, nil
 }
@@ -87,7 +97,10 @@ func FinishZOffset(rounds []ZOffsetRound) (float64, error) {
 	}
 	last := rounds[len(rounds)-1]
 	if !last.Pinched {
-		return 0, fmt.Errorf("store %s mm, home again, go to Z 0, and try the paper once more: the loop ends when paper is lightly pinched", signed(last.Next))
+		return 0, fmt.Errorf(
+			"store %s mm, home again, go to Z 0, and try the paper once more: the loop ends when paper is lightly pinched",
+			signed(last.Next),
+		)
 	}
 	return last.Offset, nil
 }

@@ -16,15 +16,16 @@ import (
 // Disagreement is a value of which two places say different things: what is calibrated, what
 // was read, and what follows from the parts.
 type Disagreement struct {
-	Kind       Kind          `json:"kind"`
-	Subject    Subject       `json:"subject,omitempty"`
-	Title      string        `json:"title"`
-	Says       string        `json:"says"`
-	Statements []Statement   `json:"statements"`
-	Stands     string        `json:"stands,omitempty" doc:"The value that stands until it is settled; empty where none does"`
-	Why        string        `json:"why" doc:"Why that one stands, or why none does"`
-	Settle     string        `json:"settle" doc:"What would settle it"`
-	Keys       []machine.Key `json:"keys" doc:"The traits concerned"`
+	Kind       Kind        `json:"kind"`
+	Subject    Subject     `json:"subject,omitempty"`
+	Title      string      `json:"title"`
+	Says       string      `json:"says"`
+	Statements []Statement `json:"statements"`
+	// Empty where none does.
+	Stands string        `json:"stands,omitempty" doc:"The value that stands until it is settled"`
+	Why    string        `json:"why" doc:"Why that one stands, or why none does"`
+	Settle string        `json:"settle" doc:"What would settle it"`
+	Keys   []machine.Key `json:"keys" doc:"The traits concerned"`
 }
 
 // Statement is what one place says of a value.
@@ -135,7 +136,8 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 		}
 		if n := drive.StepsPerMM(); n > 0 {
 			grade := machine.Proven
-			for _, on := range []*machine.Fact{s.Of(motor, parts.MotorStepAngle), s.Of(driver, parts.DriverMicrosteps), s.Of(e, parts.ExtruderRatio), s.Of(e, parts.ExtruderGearDiameter)} {
+			for _, on := range []*machine.Fact{s.Of(motor, parts.MotorStepAngle), s.Of(driver, parts.DriverMicrosteps),
+				s.Of(e, parts.ExtruderRatio), s.Of(e, parts.ExtruderGearDiameter)} {
 				grade = min(grade, on.Grade)
 			}
 			f.Statements = append(
@@ -149,7 +151,8 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 	}
 	f.Says = "The steps per mm do not agree."
 	f.stand(bench.Agree)
-	f.Settle = "Ask for 100 mm of filament and measure what comes; look at the motor's step angle, the driver's microsteps and the gear pair."
+	f.Settle = "Ask for 100 mm of filament and measure what comes; look at the motor's step angle, the driver's " +
+		"microsteps and the gear pair."
 	if i := slices.IndexFunc(f.Statements, func(x Statement) bool { return x.measured }); i >= 0 {
 		if why := drive.Explain(f.Statements[i].number); len(why) > 0 {
 			f.Settle += " " + sentence(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].number) + "."
@@ -193,8 +196,10 @@ func (f *Disagreement) stand(share float64) {
 		why string
 		of  func(Statement) bool
 	}{
-		{"it was measured after the last change of what it depends on", func(x Statement) bool { return x.measured && !x.Stale }},
-		{"it follows from parts that were observed", func(x Statement) bool { return x.At == nil && x.Grade >= machine.Read }},
+		{"it was measured after the last change of what it depends on",
+			func(x Statement) bool { return x.measured && !x.Stale }},
+		{"it follows from parts that were observed",
+			func(x Statement) bool { return x.At == nil && x.Grade >= machine.Read }},
 	} {
 		if x := agreed(f.Statements, rule.of, share); x != nil {
 			f.Stands, f.Why = x.Value, rule.why

@@ -26,15 +26,21 @@ func TestStepsDisagree(t *testing.T) {
 		stands     string
 		why        string
 	}{
-		"all agree":                              {add(parts, "extruder.steps", "415"), "414", -9, false, "", ""},
-		"within a twentieth":                     {parts, "400", -9, false, "", ""},
-		"calibrated before the extruder came":    {add(parts, "extruder.steps", "415"), "95.4", -30, true, "415", "follows from parts|measured after"},
-		"calibrated since, against the parts":    {parts, "95.4", -9, true, "95.4", "measured after the last change"},
-		"read since, against it":                 {add(parts, "extruder.steps", "830"), "95.4", -9, true, "415", "follows from parts"},
-		"only claimed parts against a reading":   {map[string]string{"extruder.steps": "95", "motor-e.step-angle": "1.8/claimed", "driver-e.microsteps": "16/claimed", "extruder.ratio": "3/claimed", "extruder.gear-diameter": "7.36/claimed"}, "", 0, true, "95 steps/mm", "measured after|stronger"},
-		"two measured, and no parts known":       {map[string]string{"extruder.steps": "415"}, "95.4", -9, true, "", "measure"},
-		"a proven reading against a calibration": {map[string]string{"extruder.steps": "415/proven"}, "95.4", -9, true, "415 steps/mm", "stronger"},
-		"nothing to hold it against":             {nil, "95.4", -9, false, "", ""},
+		"all agree":          {add(parts, "extruder.steps", "415"), "414", -9, false, "", ""},
+		"within a twentieth": {parts, "400", -9, false, "", ""},
+		"calibrated before the extruder came": {add(parts, "extruder.steps", "415"), "95.4", -30, true, "415",
+			"follows from parts|measured after"},
+		"calibrated since, against the parts": {parts, "95.4", -9, true, "95.4", "measured after the last change"},
+		"read since, against it": {add(parts, "extruder.steps", "830"), "95.4", -9, true, "415",
+			"follows from parts"},
+		"only claimed parts against a reading": {map[string]string{"extruder.steps": "95",
+			"motor-e.step-angle": "1.8/claimed", "driver-e.microsteps": "16/claimed", "extruder.ratio": "3/claimed",
+			"extruder.gear-diameter": "7.36/claimed"}, "", 0, true, "95 steps/mm", "measured after|stronger"},
+		"two measured, and no parts known": {map[string]string{"extruder.steps": "415"}, "95.4", -9, true, "",
+			"measure"},
+		"a proven reading against a calibration": {map[string]string{"extruder.steps": "415/proven"}, "95.4", -9, true,
+			"415 steps/mm", "stronger"},
+		"nothing to hold it against": {nil, "95.4", -9, false, "", ""},
 	} {
 		var records []calibration.Record
 		if tt.calibrated != "" {
@@ -91,13 +97,19 @@ func TestOtherDisagreements(t *testing.T) {
 		value string
 		want  string // what is said; "" nothing
 	}{
-		"a peak for an effective current":      {map[string]string{"motor-x.current": "1"}, calibration.Current, "1.41 A", "√2 times"},
-		"a current below the rating":           {map[string]string{"motor-x.current": "1"}, calibration.Current, "0.9 A", ""},
-		"two motors on one driver":             {map[string]string{"motor-z.current": "0.8", "motor-z2.model": "m", "z-drive.motors": "two on one driver"}, calibration.Current, "1.6 A", ""},
-		"a print area that is another":         {map[string]string{"frame.x": "235", "frame.y": "235"}, calibration.PrintArea, "195 × 235", "195 mm in X, and 235"},
-		"the print area on record":             {map[string]string{"frame.x": "235", "frame.y": "235"}, calibration.PrintArea, "235 × 235", ""},
-		"longer than one extrusion":            {map[string]string{"firmware.max-extrude": "600", "tube.length": "600"}, calibration.LoadLength, "slow 25 fast 650 purge 50 mm", "650 mm long, and the build allows 600 mm"},
-		"a long tube's retraction on a direct": {map[string]string{"tube.length": "45"}, calibration.Retraction, "6.5 mm", "does not go with a tube of 45 mm"},
+		"a peak for an effective current": {map[string]string{"motor-x.current": "1"}, calibration.Current,
+			"1.41 A", "√2 times"},
+		"a current below the rating": {map[string]string{"motor-x.current": "1"}, calibration.Current, "0.9 A", ""},
+		"two motors on one driver": {map[string]string{"motor-z.current": "0.8", "motor-z2.model": "m",
+			"z-drive.motors": "two on one driver"}, calibration.Current, "1.6 A", ""},
+		"a print area that is another": {map[string]string{"frame.x": "235", "frame.y": "235"},
+			calibration.PrintArea, "195 × 235", "195 mm in X, and 235"},
+		"the print area on record": {map[string]string{"frame.x": "235", "frame.y": "235"},
+			calibration.PrintArea, "235 × 235", ""},
+		"longer than one extrusion": {map[string]string{"firmware.max-extrude": "600", "tube.length": "600"},
+			calibration.LoadLength, "slow 25 fast 650 purge 50 mm", "650 mm long, and the build allows 600 mm"},
+		"a long tube's retraction on a direct": {map[string]string{"tube.length": "45"}, calibration.Retraction,
+			"6.5 mm", "does not go with a tube of 45 mm"},
 	} {
 		s := with(tt.known)
 		x := calibration.WholeMachine

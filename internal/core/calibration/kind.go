@@ -80,7 +80,8 @@ var all = []Calibration{
 		subjects: motors, depends: direction, Cautions: []string{pinch},
 	},
 	{
-		Kind: Current, Title: "Motor current", How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A",
+		Kind: Current, Title: "Motor current",
+		How: "Set the reference voltage or the current of each driver for its motor.", Unit: "A",
 		subjects: motors, depends: current, Optional: true,
 		Cautions: []string{
 			"Power is on: plastic screwdriver, touch nothing else.",
@@ -88,7 +89,8 @@ var all = []Calibration{
 		},
 	},
 	{
-		Kind: Sensors, Title: "Sensors agree with the room", How: "Machine cold: every sensor shows the room within a few degrees. That does not prove which type they are.",
+		Kind: Sensors, Title: "Sensors agree with the room", How: "Machine cold: every sensor shows the room within a " +
+			"few degrees. That does not prove which type they are.",
 		subjects: whole, depends: sensors,
 	},
 	{
@@ -105,7 +107,8 @@ var all = []Calibration{
 		subjects: heatedBed, depends: bedPID, Optional: true, Cautions: []string{"Hot bed: burns."},
 	},
 	{
-		Kind: Steps, Title: "Extruder steps per mm", How: "Ask for 100 mm, measure what came: new = old × asked ÷ delivered.", Unit: "steps/mm",
+		Kind: Steps, Title: "Extruder steps per mm",
+		How: "Ask for 100 mm, measure what came: new = old × asked ÷ delivered.", Unit: "steps/mm",
 		subjects: headsWith(parts.Extruder, parts.Motor), depends: steps, Cautions: []string{hot},
 	},
 	{
@@ -118,7 +121,8 @@ var all = []Calibration{
 		subjects: probedHeads, depends: probeOffset, Cautions: []string{pinch},
 	},
 	{
-		Kind: ZOffset, Title: "Z offset", How: "Bed at working temperature; home; Z to 0; new offset = old − gap; home again.", Unit: "mm",
+		Kind: ZOffset, Title: "Z offset",
+		How: "Bed at working temperature; home; Z to 0; new offset = old − gap; home again.", Unit: "mm",
 		subjects: zeroedHeads, depends: zOffset, Cautions: []string{"Hot bed: burns.", pinch},
 	},
 	{
@@ -130,7 +134,8 @@ var all = []Calibration{
 		subjects: ringing, depends: resonance, Optional: true, Feature: true, Cautions: []string{pinch},
 	},
 	{
-		Kind: Retraction, Title: "Retraction and flow", How: "Print the retraction test and choose the shortest clean length.", Unit: "mm",
+		Kind: Retraction, Title: "Retraction and flow",
+		How: "Print the retraction test and choose the shortest clean length.", Unit: "mm",
 		subjects: headsWith(
 			parts.Hotend,
 			parts.Nozzle,
@@ -153,7 +158,8 @@ var all = []Calibration{
 		subjects: areas, depends: printArea, Optional: true, Cautions: []string{pinch},
 	},
 	{
-		Kind: Nozzles, Title: "Nozzle to nozzle", How: "Print the small two-colour test and read the offset from head 1.", Unit: "mm", Parts: xy,
+		Kind: Nozzles, Title: "Nozzle to nozzle",
+		How: "Print the small two-colour test and read the offset from head 1.", Unit: "mm", Parts: xy,
 		subjects: furtherHeads, depends: nozzles, Optional: true,
 	},
 }

@@ -98,7 +98,8 @@ var tooCold = regexp.MustCompile(`(?i)min[\s._-]*temp|minimum[\s._-]*temperature
 func NotThatAlarm(text string) string {
 	if tooCold.MatchString(text) {
 		return fmt.Sprintf(
-			"%q tells that a sensor is not connected or too cold, which is another watch: it proves no thermal-runaway protection. Repeat the test with the sensor in order",
+			"%q tells that a sensor is not connected or too cold, which is another watch: it proves no thermal-runaway "+
+				"protection. Repeat the test with the sensor in order",
 			strings.TrimSpace(text),
 		)
 	}

@@ -42,10 +42,11 @@ type Record struct {
 
 // Proof is what a protection test showed, and of what.
 type Proof struct {
-	Alarm         string  `json:"alarm,omitempty" doc:"Text of the alarm, as the machine showed it"`
-	Seconds       float64 `json:"seconds,omitempty" doc:"Until the alarm"`
-	Build         string  `json:"build,omitempty" doc:"What ran while it was tested"`
-	Configuration string  `json:"configuration,omitempty" doc:"What it was configured by, where its family reads a configuration"`
+	Alarm   string  `json:"alarm,omitempty" doc:"Text of the alarm, as the machine showed it"`
+	Seconds float64 `json:"seconds,omitempty" doc:"Until the alarm"`
+	Build   string  `json:"build,omitempty" doc:"What ran while it was tested"`
+	// Where its family reads a configuration.
+	Configuration string `json:"configuration,omitempty" doc:"What it was configured by"`
 }
 
 // Remedy says how a calibration that is not valid is made good.

@@ -48,7 +48,8 @@ func TestWholeMachineRecord(t *testing.T) {
 		t.Fatalf("invalid: %s", gone(list))
 	}
 	old[0].Invalid = list
-	if a, b := state(t, s, old, calibration.HotendPID, "head 1"), state(t, s, old, calibration.HotendPID, "head 2"); a.Word != calibration.Valid ||
+	if a, b := state(t, s, old, calibration.HotendPID, "head 1"), state(t, s, old, calibration.HotendPID,
+		"head 2"); a.Word != calibration.Valid ||
 		b.Word != calibration.NotValid {
 		t.Errorf("head 1 %s, head 2 %s", a.Word, b.Word)
 	}
@@ -94,12 +95,14 @@ func TestMountedHead(t *testing.T) {
 			At:      on(-3),
 		},
 	}
-	for mounted, want := range map[string][2]calibration.StateWord{"1": {calibration.NotValid, calibration.Valid}, "2": {calibration.Valid, calibration.Valid}} {
+	for mounted, want := range map[string][2]calibration.StateWord{"1": {calibration.NotValid, calibration.Valid},
+		"2": {calibration.Valid, calibration.Valid}} {
 		s := twoHeads("by hand", map[string]string{"structure.mounted": mounted})
 		for i, x := range []calibration.Subject{"head 1", "head 2"} {
 			if st := state(t, s, records, calibration.ZOffset, x); st.Word != want[i] {
 				t.Errorf("head %s mounted: %s is %s, want %s", mounted, x, st.Word, want[i])
-			} else if st.Invalid != nil && (st.Invalid.Remedy != calibration.EnterAgain || !strings.Contains(st.Invalid.Reason, "of head 2 since")) {
+			} else if st.Invalid != nil &&
+				(st.Invalid.Remedy != calibration.EnterAgain || !strings.Contains(st.Invalid.Reason, "of head 2 since")) {
 				t.Errorf("%+v", st.Invalid)
 			}
 		}
@@ -122,7 +125,8 @@ func TestSettledLater(t *testing.T) {
 		}
 	}
 	for senses, want := range map[string]calibration.StateWord{
-		"": calibration.Undecided, "surface, by touch/claimed": calibration.Undecided, "surface, by touch": calibration.Valid, "metal, without touch": calibration.NotValid,
+		"": calibration.Undecided, "surface, by touch/claimed": calibration.Undecided,
+		"surface, by touch": calibration.Valid, "metal, without touch": calibration.NotValid,
 	} {
 		st := state(t, with(map[string]string{"probe.senses": senses}), records, calibration.ZOffset, "head 1")
 		if st.Word != want {
@@ -166,10 +170,12 @@ func TestMadeOn(t *testing.T) {
 		records []calibration.Record
 		want    calibration.StateWord
 	}{
-		"trammed before":               {[]calibration.Record{tram(-6), mesh}, calibration.Valid},
-		"trammed since":                {[]calibration.Record{mesh, tram(-4)}, calibration.NotValid},
-		"the probe's place anew":       {[]calibration.Record{place(2, "X -24 Y -12 mm", -9), mesh, place(3, "X -25 Y -12 mm", -4)}, calibration.NotValid},
-		"the same place entered":       {[]calibration.Record{place(2, "X -24 Y -12 mm", -9), mesh, place(3, "X -24 Y -12 mm", -4)}, calibration.Valid},
+		"trammed before": {[]calibration.Record{tram(-6), mesh}, calibration.Valid},
+		"trammed since":  {[]calibration.Record{mesh, tram(-4)}, calibration.NotValid},
+		"the probe's place anew": {[]calibration.Record{place(2, "X -24 Y -12 mm", -9), mesh,
+			place(3, "X -25 Y -12 mm", -4)}, calibration.NotValid},
+		"the same place entered": {[]calibration.Record{place(2, "X -24 Y -12 mm", -9), mesh,
+			place(3, "X -24 Y -12 mm", -4)}, calibration.Valid},
 		"its place for the first time": {[]calibration.Record{mesh, place(3, "X -24 Y -12 mm", -4)}, calibration.NotValid},
 	} {
 		if st := state(t, s, tt.records, calibration.Mesh, calibration.Surface); st.Word != tt.want {
@@ -203,15 +209,20 @@ func TestProtectionOfEveryHeater(t *testing.T) {
 		proven  bool
 		why     string
 	}{
-		"never tested":             {nil, false, "never tested"},
-		"the nozzle alone":         {[]calibration.Record{proof(1, "head 1", nil)}, false, "bed: never tested"},
-		"each, good to the day":    {[]calibration.Record{proof(1, "head 1", nil), bed}, true, "190 s"},
-		"of an earlier version":    {[]calibration.Record{proof(1, calibration.WholeMachine, nil)}, true, "190 s"},
-		"a bed that stayed silent": {[]calibration.Record{proof(1, calibration.WholeMachine, nil), proof(2, "bed", func(r *calibration.Record) { r.Passed = false })}, false, "bed: tested"},
-		"a day too old":            {[]calibration.Record{proof(1, "head 1", func(r *calibration.Record) { r.At = on(-184) }), bed}, false, "184 days old"},
-		"invalid":                  {[]calibration.Record{proof(1, "head 1", func(r *calibration.Record) { r.Invalid = []calibration.Invalid{{Reason: "new build"}} }), bed}, false, "new build"},
-		"of this configuration":    {[]calibration.Record{proof(1, "head 1", func(r *calibration.Record) { r.Proof.Configuration = "rev 12" }), bed}, true, ""},
-		"of another configuration": {[]calibration.Record{proof(1, "head 1", func(r *calibration.Record) { r.Proof.Configuration = "rev 11" }), bed}, false, "rev 11"},
+		"never tested":          {nil, false, "never tested"},
+		"the nozzle alone":      {[]calibration.Record{proof(1, "head 1", nil)}, false, "bed: never tested"},
+		"each, good to the day": {[]calibration.Record{proof(1, "head 1", nil), bed}, true, "190 s"},
+		"of an earlier version": {[]calibration.Record{proof(1, calibration.WholeMachine, nil)}, true, "190 s"},
+		"a bed that stayed silent": {[]calibration.Record{proof(1, calibration.WholeMachine, nil),
+			proof(2, "bed", func(r *calibration.Record) { r.Passed = false })}, false, "bed: tested"},
+		"a day too old": {[]calibration.Record{proof(1, "head 1",
+			func(r *calibration.Record) { r.At = on(-184) }), bed}, false, "184 days old"},
+		"invalid": {[]calibration.Record{proof(1, "head 1",
+			func(r *calibration.Record) { r.Invalid = []calibration.Invalid{{Reason: "new build"}} }), bed}, false, "new build"},
+		"of this configuration": {[]calibration.Record{proof(1, "head 1",
+			func(r *calibration.Record) { r.Proof.Configuration = "rev 12" }), bed}, true, ""},
+		"of another configuration": {[]calibration.Record{proof(1, "head 1",
+			func(r *calibration.Record) { r.Proof.Configuration = "rev 11" }), bed}, false, "rev 11"},
 	} {
 		if p := calibration.ProtectionOf(s, tt.records, now); p.Proven != tt.proven || !strings.Contains(p.Why, tt.why) {
 			t.Errorf("%s: %+v", name, p)
@@ -221,7 +232,8 @@ func TestProtectionOfEveryHeater(t *testing.T) {
 	if p := calibration.ProtectionOf(claimed, []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven {
 		t.Error("a seller's word that there is no bed heater proves the machine")
 	}
-	if p := calibration.ProtectionOf(twoHeads("together", map[string]string{"bed-heater.model": "none"}), []calibration.Record{proof(1, "head 1", nil)}, now); p.Proven ||
+	if p := calibration.ProtectionOf(twoHeads("together", map[string]string{"bed-heater.model": "none"}),
+		[]calibration.Record{proof(1, "head 1", nil)}, now); p.Proven ||
 		len(p.Heaters) != 2 {
 		t.Errorf("two nozzles, a cold bed: %+v", p)
 	}
@@ -229,7 +241,8 @@ func TestProtectionOfEveryHeater(t *testing.T) {
 
 func TestNotThatAlarm(t *testing.T) {
 	for text, other := range map[string]bool{
-		"Heating failed": false, "THERMAL RUNAWAY, system stopped": false, "Error: MINTEMP triggered": true, "E1 Min Temp": true, "err: min_temp": true, "below minimum temperature": true,
+		"Heating failed": false, "THERMAL RUNAWAY, system stopped": false, "Error: MINTEMP triggered": true,
+		"E1 Min Temp": true, "err: min_temp": true, "below minimum temperature": true,
 	} {
 		if got := calibration.NotThatAlarm(text) != ""; got != other {
 			t.Errorf("%q: %v", text, got)
@@ -284,13 +297,19 @@ func TestPlausible(t *testing.T) {
 		value string
 		asked bool
 	}{
-		{calibration.Steps, nil, "95", false}, {calibration.Steps, nil, "1.2", true}, {calibration.Steps, nil, "50", false}, {calibration.Steps, nil, "49", true}, {calibration.Steps, nil, "2501", true},
-		{calibration.Steps, drive, "415", false}, {calibration.Steps, drive, "95.4", true}, {calibration.Steps, drive, "435", false}, {calibration.Steps, drive, "437", true},
-		{calibration.ZOffset, nil, "-2.7 mm", false}, {calibration.ZOffset, nil, "2.7 mm", true}, {calibration.ZOffset, nil, "-12 mm", false}, {calibration.ZOffset, nil, "-12.1 mm", true},
+		{calibration.Steps, nil, "95", false}, {calibration.Steps, nil, "1.2", true}, {calibration.Steps, nil, "50",
+			false}, {calibration.Steps, nil, "49", true}, {calibration.Steps, nil, "2501", true},
+		{calibration.Steps, drive, "415", false}, {calibration.Steps, drive, "95.4", true}, {calibration.Steps, drive,
+			"435", false}, {calibration.Steps, drive, "437", true},
+		{calibration.ZOffset, nil, "-2.7 mm", false}, {calibration.ZOffset, nil, "2.7 mm", true}, {calibration.ZOffset,
+			nil, "-12 mm", false}, {calibration.ZOffset, nil, "-12.1 mm", true},
 		{calibration.Resonance, nil, "52 Hz", false}, {calibration.Resonance, nil, "520 Hz", true},
-		{calibration.Retraction, nil, "1.2 mm", false}, {calibration.Retraction, nil, "6 mm", true}, {calibration.Retraction, long, "6 mm", false}, {calibration.Retraction, long, "0.8 mm", true},
-		{calibration.Current, drive, "0.9 A", false}, {calibration.Current, drive, "1.41 A", true}, {calibration.Current, nil, "4.1 A", true},
-		{calibration.LoadLength, long, "slow 25 fast 540 purge 50 mm", false}, {calibration.LoadLength, long, "slow 25 fast 701 purge 50 mm", true},
+		{calibration.Retraction, nil, "1.2 mm", false}, {calibration.Retraction, nil, "6 mm",
+			true}, {calibration.Retraction, long, "6 mm", false}, {calibration.Retraction, long, "0.8 mm", true},
+		{calibration.Current, drive, "0.9 A", false}, {calibration.Current, drive, "1.41 A", true}, {calibration.Current,
+			nil, "4.1 A", true},
+		{calibration.LoadLength, long, "slow 25 fast 540 purge 50 mm", false}, {calibration.LoadLength, long,
+			"slow 25 fast 701 purge 50 mm", true},
 		{calibration.HotendPID, nil, "P 21.7 I 1.6 D 74", false}, {calibration.HotendPID, nil, "P 2170 I 1.6 D 74", true},
 		{calibration.ProbeXY, nil, "X -24 Y -12 mm", false}, {calibration.ProbeXY, nil, "X -240 Y -12 mm", true},
 	} {

@@ -35,7 +35,8 @@ func TestParseSubject(t *testing.T) {
 			t.Errorf("%q: %q %d %d %q, want %+v", text, x.Place(), x.Ordinal(), x.Mounted(), x, want)
 		}
 	}
-	for _, text := range []string{"head", "head 0", "head 51", "axis q", "axis x #0", "kitchen", "head 2; drop table", strings.Repeat("head ", 1000), "axis x with head 0"} {
+	for _, text := range []string{"head", "head 0", "head 51", "axis q", "axis x #0", "kitchen", "head 2; drop table",
+		strings.Repeat("head ", 1000), "axis x with head 0"} {
 		if x, err := calibration.ParseSubject(text); err == nil {
 			t.Errorf("%.20q is %q", text, x)
 		}
@@ -49,21 +50,24 @@ func TestSubjects(t *testing.T) {
 		k    calibration.Kind
 		want string
 	}{
-		"heaters":                         {with(nil), calibration.Protection, "head 1, bed"},
-		"no bed heater":                   {with(map[string]string{"bed-heater.model": "none"}), calibration.Protection, "head 1"},
-		"motors":                          {with(map[string]string{"motor-z2.model": "m"}), calibration.Current, "head 1, axis x, axis y, axis z, axis z #2"},
-		"no probe, no mesh":               {with(map[string]string{"probe.model": "none"}), calibration.Mesh, ""},
-		"a probe":                         {with(nil), calibration.Mesh, "surface"},
-		"one head rings on two axes":      {with(nil), calibration.Resonance, "axis x, axis y"},
-		"heads together ring as one":      {twoHeads("together", nil), calibration.Resonance, "axis x, axis y"},
-		"each head that is changed rings": {twoHeads("by hand", nil), calibration.Resonance, "axis x with head 1, axis x with head 2, axis y with head 1, axis y with head 2"},
-		"one zero of heads together":      {twoHeads("together", nil), calibration.ZOffset, "head 1"},
-		"a zero of each that is changed":  {twoHeads("changed by the machine", nil), calibration.ZOffset, "head 1, head 2"},
-		"the second nozzle":               {twoHeads("together", nil), calibration.Nozzles, "head 2"},
-		"one nozzle":                      {with(nil), calibration.Nozzles, ""},
-		"the area of the machine":         {with(nil), calibration.PrintArea, "whole machine"},
-		"of each head that is changed":    {twoHeads("by hand", nil), calibration.PrintArea, "head 1, head 2"},
-		"a cold bed has no PID":           {with(map[string]string{"bed-heater.model": "none"}), calibration.BedPID, ""},
+		"heaters": {with(nil), calibration.Protection, "head 1, bed"},
+		"no bed heater": {with(map[string]string{"bed-heater.model": "none"}), calibration.Protection,
+			"head 1"},
+		"motors": {with(map[string]string{"motor-z2.model": "m"}), calibration.Current,
+			"head 1, axis x, axis y, axis z, axis z #2"},
+		"no probe, no mesh":          {with(map[string]string{"probe.model": "none"}), calibration.Mesh, ""},
+		"a probe":                    {with(nil), calibration.Mesh, "surface"},
+		"one head rings on two axes": {with(nil), calibration.Resonance, "axis x, axis y"},
+		"heads together ring as one": {twoHeads("together", nil), calibration.Resonance, "axis x, axis y"},
+		"each head that is changed rings": {twoHeads("by hand", nil), calibration.Resonance,
+			"axis x with head 1, axis x with head 2, axis y with head 1, axis y with head 2"},
+		"one zero of heads together":     {twoHeads("together", nil), calibration.ZOffset, "head 1"},
+		"a zero of each that is changed": {twoHeads("changed by the machine", nil), calibration.ZOffset, "head 1, head 2"},
+		"the second nozzle":              {twoHeads("together", nil), calibration.Nozzles, "head 2"},
+		"one nozzle":                     {with(nil), calibration.Nozzles, ""},
+		"the area of the machine":        {with(nil), calibration.PrintArea, "whole machine"},
+		"of each head that is changed":   {twoHeads("by hand", nil), calibration.PrintArea, "head 1, head 2"},
+		"a cold bed has no PID":          {with(map[string]string{"bed-heater.model": "none"}), calibration.BedPID, ""},
 	} {
 		c, _ := calibration.Of(tt.k)
 		var got []string
@@ -83,7 +87,8 @@ func TestSubjects(t *testing.T) {
 // What a machine has as a subject is read back as the same.
 func TestSubjectsAreReadBack(t *testing.T) {
 	many := map[string]string{"motor-z2.model": "m", "heater-2.model": "h"}
-	for _, s := range []machine.Snapshot{with(many), twoHeads("by hand", many), twoHeads("together", many), withToolheadBoard(t)} {
+	for _, s := range []machine.Snapshot{with(many), twoHeads("by hand", many), twoHeads("together", many),
+		withToolheadBoard(t)} {
 		for _, c := range calibration.All() {
 			for _, x := range c.Subjects(s) {
 				if back, err := calibration.ParseSubject(string(x)); err != nil || back != x {

@@ -24,7 +24,8 @@ func on(day int) time.Time { return now.AddDate(0, 0, day) }
 // with is a machine with one head and a bed that moves along Y, and what else is said.
 func with(more map[string]string) machine.Snapshot {
 	known := map[string]string{
-		"frame.bed-moves": "along Y", "tube.length": "45", "probe.model": "P", "probe.senses": "surface, by touch", "firmware.family": "compiled", "firmware.model": "b",
+		"frame.bed-moves": "along Y", "tube.length": "45", "probe.model": "P", "probe.senses": "surface, by touch",
+		"firmware.family": "compiled", "firmware.model": "b",
 		"mainboard.model": "m",
 	}
 	maps.Copy(known, more)
@@ -35,8 +36,10 @@ func with(more map[string]string) machine.Snapshot {
 // twoHeads are the facts of a second head, and how the heads share the machine.
 func twoHeads(mode string, more map[string]string) machine.Snapshot {
 	known := map[string]string{
-		"structure.heads": mode, "hotend-2.model": "H", "heater-2.model": "h", "sensor-2.model": "s", "nozzle-2.model": "n", "extruder-2.model": "e",
-		"motor-e2.model": "m", "driver-e2.microsteps": "16", "toolhead-2.model": "t", "tube-2.length": "45", "fan-duct-2.model": "f",
+		"structure.heads": mode, "hotend-2.model": "H", "heater-2.model": "h", "sensor-2.model": "s",
+		"nozzle-2.model": "n", "extruder-2.model": "e",
+		"motor-e2.model": "m", "driver-e2.microsteps": "16", "toolhead-2.model": "t", "tube-2.length": "45",
+		"fan-duct-2.model": "f",
 	}
 	maps.Copy(known, more)
 	return with(known)
@@ -83,7 +86,8 @@ func recorded(s machine.Snapshot) []calibration.Record {
 func gone(list []calibration.Invalid) string {
 	var words [3][]string
 	for _, v := range list {
-		at := map[calibration.Remedy]int{calibration.MeasureAgain: 0, calibration.EnterAgain: 1, calibration.CannotTell: 2}[v.Remedy]
+		at := map[calibration.Remedy]int{calibration.MeasureAgain: 0, calibration.EnterAgain: 1,
+			calibration.CannotTell: 2}[v.Remedy]
 		name := string(v.Kind)
 		if v.Subject != "" {
 			name += "@" + strings.ReplaceAll(string(v.Subject), " ", "-")
@@ -119,7 +123,8 @@ func of(kind string, subjects ...string) string {
 // What each part of a machine with one head makes invalid when it is exchanged. Source of
 // every row: common practice.
 func TestEveryPart(t *testing.T) {
-	stored := " | hotend-pid@head-1 bed-pid@bed steps-per-mm@head-1 probe-offset@head-1 z-offset@head-1 mesh@surface filament-change@head-1"
+	stored := " | hotend-pid@head-1 bed-pid@bed steps-per-mm@head-1 probe-offset@head-1 z-offset@head-1 " +
+		"mesh@surface filament-change@head-1"
 	drives := of("motor-direction", "head-1", "axis-x", "axis-y", "axis-z")
 	proofs := of("protection", "head-1", "bed")
 	table := map[string]string{
@@ -131,18 +136,21 @@ func TestEveryPart(t *testing.T) {
 			"axis-z",
 		) + " sensor-sanity" + stored,
 		"firmware":       proofs + " " + drives + " sensor-sanity" + stored,
-		"toolhead-board": "", "display": "", "host": "", "relay": "", "circuit": "", "case-fan": "", "extruder-bracket": "", "runout": "", "mod": "", "structure": "",
+		"toolhead-board": "", "display": "", "host": "", "relay": "", "circuit": "", "case-fan": "",
+		"extruder-bracket": "", "runout": "", "mod": "", "structure": "",
 		"supply":   "hotend-pid@head-1 bed-pid@bed",
 		"card":     "| filament-change@head-1",
 		"driver-x": "motor-current@axis-x", "driver-y": "motor-current@axis-y", "driver-z": "motor-current@axis-z",
 		"driver-e": "motor-current@head-1 steps-per-mm@head-1",
-		"motor-x":  "motor-direction@axis-x motor-current@axis-x", "motor-y": "motor-direction@axis-y motor-current@axis-y", "motor-z": "motor-direction@axis-z motor-current@axis-z",
-		"motor-e":    "motor-direction@head-1 motor-current@head-1 steps-per-mm@head-1",
-		"carriage":   "resonance@axis-x print-area",
-		"toolhead":   "probe-offset@head-1 mesh@surface resonance@axis-x print-area",
-		"bracket":    "probe-offset@head-1 z-offset@head-1 mesh@surface",
-		"probe":      "probe-offset@head-1 z-offset@head-1 mesh@surface resonance@axis-x",
-		"hotend":     "hotend-pid@head-1 probe-offset@head-1 z-offset@head-1 mesh@surface resonance@axis-x retraction@head-1 filament-change@head-1",
+		"motor-x":  "motor-direction@axis-x motor-current@axis-x",
+		"motor-y":  "motor-direction@axis-y motor-current@axis-y", "motor-z": "motor-direction@axis-z motor-current@axis-z",
+		"motor-e":  "motor-direction@head-1 motor-current@head-1 steps-per-mm@head-1",
+		"carriage": "resonance@axis-x print-area",
+		"toolhead": "probe-offset@head-1 mesh@surface resonance@axis-x print-area",
+		"bracket":  "probe-offset@head-1 z-offset@head-1 mesh@surface",
+		"probe":    "probe-offset@head-1 z-offset@head-1 mesh@surface resonance@axis-x",
+		"hotend": "hotend-pid@head-1 probe-offset@head-1 z-offset@head-1 mesh@surface resonance@axis-x " +
+			"retraction@head-1 filament-change@head-1",
 		"heater":     "protection@head-1 hotend-pid@head-1",
 		"sensor":     "protection@head-1 sensor-sanity hotend-pid@head-1",
 		"nozzle":     "z-offset@head-1 retraction@head-1",
@@ -187,21 +195,35 @@ func TestOtherMachines(t *testing.T) {
 		at   string
 		want string
 	}{
-		{"the surface under a probe for metal", with(map[string]string{"probe.senses": "metal, without touch"}), "surface", "z-offset@head-1 mesh@surface resonance@axis-y"},
-		{"the surface without a probe", with(map[string]string{"probe.model": "none"}), "surface", "z-offset@head-1 resonance@axis-y"},
-		{"the surface under a probe of which nobody knows how it senses", with(map[string]string{"probe.senses": ""}), "surface", "mesh@surface resonance@axis-y ? z-offset@head-1"},
+		{"the surface under a probe for metal", with(map[string]string{"probe.senses": "metal, without touch"}),
+			"surface", "z-offset@head-1 mesh@surface resonance@axis-y"},
+		{"the surface without a probe", with(map[string]string{"probe.model": "none"}), "surface",
+			"z-offset@head-1 resonance@axis-y"},
+		{"the surface under a probe of which nobody knows how it senses", with(map[string]string{"probe.senses": ""}),
+			"surface", "mesh@surface resonance@axis-y ? z-offset@head-1"},
 		{"the endstop without a probe", with(map[string]string{"probe.model": "none"}), "z-endstop", "z-offset@head-1"},
-		{"the nozzle of head 2, heads together", twoHeads("together", nil), "nozzle-2", "retraction@head-2 nozzle-to-nozzle@head-2"},
-		{"the nozzle of head 1, heads together", twoHeads("together", nil), "nozzle", "z-offset@head-1 retraction@head-1 nozzle-to-nozzle@head-2"},
-		{"the nozzle of head 2, heads changed by hand", twoHeads("by hand", nil), "nozzle-2", "z-offset@head-2 retraction@head-2 nozzle-to-nozzle@head-2"},
-		{"the hotend of head 2, changed by the machine", twoHeads("changed by the machine", nil), "hotend-2", "hotend-pid@head-2 probe-offset@head-2 z-offset@head-2 mesh@surface resonance@axis-x-with-head-2 retraction@head-2 filament-change@head-2 nozzle-to-nozzle@head-2"},
+		{"the nozzle of head 2, heads together", twoHeads("together", nil), "nozzle-2",
+			"retraction@head-2 nozzle-to-nozzle@head-2"},
+		{"the nozzle of head 1, heads together", twoHeads("together", nil), "nozzle",
+			"z-offset@head-1 retraction@head-1 nozzle-to-nozzle@head-2"},
+		{"the nozzle of head 2, heads changed by hand", twoHeads("by hand", nil), "nozzle-2",
+			"z-offset@head-2 retraction@head-2 nozzle-to-nozzle@head-2"},
+		{"the hotend of head 2, changed by the machine", twoHeads("changed by the machine", nil), "hotend-2",
+			"hotend-pid@head-2 probe-offset@head-2 z-offset@head-2 mesh@surface resonance@axis-x-with-head-2 " +
+				"retraction@head-2 filament-change@head-2 nozzle-to-nozzle@head-2"},
 		{"the heater of head 2", twoHeads("together", nil), "heater-2", "protection@head-2 hotend-pid@head-2"},
-		{"the toolhead of head 2, by hand", twoHeads("by hand", nil), "toolhead-2", "resonance@axis-x-with-head-2 print-area@head-2"},
-		{"the motor of head 2", twoHeads("together", nil), "motor-e2", "motor-direction@head-2 motor-current@head-2 steps-per-mm@head-2"},
-		{"an extruder on the frame", with(map[string]string{"tube.length": "450"}), "extruder", "steps-per-mm@head-1 retraction@head-1 filament-change@head-1"},
-		{"an extruder that may ride along", with(map[string]string{"tube.length": ""}), "extruder", "steps-per-mm@head-1 retraction@head-1 filament-change@head-1 ? resonance@axis-x"},
-		{"the plate of a bed that does not move along Y", with(map[string]string{"frame.bed-moves": "up and down only"}), "plate", "bed-pid@bed tramming@bed z-offset@head-1 mesh@surface"},
-		{"the toolhead where nobody knows how the bed moves", with(map[string]string{"frame.bed-moves": ""}), "toolhead", "probe-offset@head-1 mesh@surface resonance@axis-x print-area ? resonance@axis-y"},
+		{"the toolhead of head 2, by hand", twoHeads("by hand", nil), "toolhead-2", "resonance@axis-x-with-head-2 " +
+			"print-area@head-2"},
+		{"the motor of head 2", twoHeads("together", nil), "motor-e2", "motor-direction@head-2 motor-current@head-2 " +
+			"steps-per-mm@head-2"},
+		{"an extruder on the frame", with(map[string]string{"tube.length": "450"}), "extruder",
+			"steps-per-mm@head-1 retraction@head-1 filament-change@head-1"},
+		{"an extruder that may ride along", with(map[string]string{"tube.length": ""}), "extruder",
+			"steps-per-mm@head-1 retraction@head-1 filament-change@head-1 ? resonance@axis-x"},
+		{"the plate of a bed that does not move along Y", with(map[string]string{"frame.bed-moves": "up and down only"}),
+			"plate", "bed-pid@bed tramming@bed z-offset@head-1 mesh@surface"},
+		{"the toolhead where nobody knows how the bed moves", with(map[string]string{"frame.bed-moves": ""}), "toolhead",
+			"probe-offset@head-1 mesh@surface resonance@axis-x print-area ? resonance@axis-y"},
 		{"the supply of a bed on the mains", with(map[string]string{"plate.mains": "yes"}), "supply", "hotend-pid@head-1"},
 		{"the host, where it keeps values", with(nil), "host", ""},
 	} {
@@ -215,7 +237,8 @@ func TestOtherMachines(t *testing.T) {
 func TestSwappedParts(t *testing.T) {
 	s := twoHeads("together", nil)
 	got := gone(exchanged(s, "hotend", "hotend-2").Invalidated(recorded(s)))
-	for _, want := range []string{"hotend-pid@head-1", "hotend-pid@head-2", "retraction@head-1", "retraction@head-2", "nozzle-to-nozzle@head-2"} {
+	for _, want := range []string{"hotend-pid@head-1", "hotend-pid@head-2", "retraction@head-1", "retraction@head-2",
+		"nozzle-to-nozzle@head-2"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("%s is valid still: %s", want, got)
 		}
@@ -330,7 +353,9 @@ func withToolheadBoard(t *testing.T) machine.Snapshot {
 // Whatever is exchanged, what becomes invalid is what depends on it, and nothing else;
 // a kind of which the machine has no subject never is.
 func TestInvalidIsWhatDepends(t *testing.T) {
-	for name, s := range map[string]machine.Snapshot{"one head": with(nil), "nothing known": machinetest.Facts(voc, nil), "by hand": twoHeads("by hand", nil), "together": twoHeads("together", nil)} {
+	for name, s := range map[string]machine.Snapshot{"one head": with(nil),
+		"nothing known": machinetest.Facts(voc, nil), "by hand": twoHeads("by hand",
+			nil), "together": twoHeads("together", nil)} {
 		records := recorded(s)
 		for i := range records {
 			records[i].Store = calibration.StorePart
@@ -400,7 +425,17 @@ func TestHeadsCarryBuilds(t *testing.T) {
 func TestLeavingHosts(t *testing.T) {
 	for is, want := range map[string]string{"scripted": "| mesh@surface", "hosted": "", "": ""} {
 		before, after := with(map[string]string{"firmware.family": "hosted"}), with(map[string]string{"firmware.family": is})
-		record := []calibration.Record{{ID: 1, Kind: calibration.Mesh, Subject: calibration.Surface, Value: "6 × 6", Store: calibration.StoreHost, Passed: true, At: on(-1)}}
+		record := []calibration.Record{
+			{
+				ID:      1,
+				Kind:    calibration.Mesh,
+				Subject: calibration.Surface,
+				Value:   "6 × 6",
+				Store:   calibration.StoreHost,
+				Passed:  true,
+				At:      on(-1),
+			},
+		}
 		d := calibration.Difference{Before: before, After: after, Exchanged: map[string]string{"firmware": "another build"}}
 		if got := gone(d.Invalidated(record)); got != want {
 			t.Errorf("hosted → %q: %q, want %q", is, got, want)

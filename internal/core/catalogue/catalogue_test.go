@@ -31,7 +31,8 @@ func TestEveryNeedCanBeFoundOut(t *testing.T) {
 				t.Errorf("%s: no inspection answers %s as %s", k.Key, open.Trait.Label, open.Least)
 			}
 		}
-		if len(k.Steps) == 0 || k.Minutes == 0 || k.Skill == "" || k.About == "" || len(k.Effects) == 0 && k.NewBuild == "" && len(k.StartCode) == 0 {
+		if len(k.Steps) == 0 || k.Minutes == 0 || k.Skill == "" || k.About == "" ||
+			len(k.Effects) == 0 && k.NewBuild == "" && len(k.StartCode) == 0 {
 			t.Errorf("%s is half a kit", k.Key)
 		}
 		for _, step := range k.Steps {
@@ -52,8 +53,11 @@ func TestTwoKitsOfEveryKind(t *testing.T) {
 	for _, k := range catalogue.Kits() {
 		kinds[k.What] = append(kinds[k.What], k)
 	}
-	for _, what := range []string{"contact pin probe", "inductive probe", "silent-driver mainboard", "board-driven display", "second Z motor", "geared dual-drive extruder", "extruder with its own motor", "direct-drive conversion", "quick-change tool plate",
-		"new toolhead / carriage", "frame extension", "bed surface", "bed plate with mains heater", "stiffer bed springs", "firmware family change", "filament-change / run-out", "print-area meshing"} {
+	for _, what := range []string{"contact pin probe", "inductive probe", "silent-driver mainboard",
+		"board-driven display", "second Z motor", "geared dual-drive extruder", "extruder with its own motor",
+		"direct-drive conversion", "quick-change tool plate",
+		"new toolhead / carriage", "frame extension", "bed surface", "bed plate with mains heater",
+		"stiffer bed springs", "firmware family change", "filament-change / run-out", "print-area meshing"} {
 		ks := kinds[what]
 		if len(ks) < 2 {
 			t.Errorf("%d kits of kind %q", len(ks), what)

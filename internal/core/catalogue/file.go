@@ -95,7 +95,12 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 	case head.Format != format:
 		return fmt.Errorf("this is no file of the format %s: its format says %q", format, short(head.Format))
 	case !slices.ContainsFunc(upTo(version), func(v int) bool { return head.Version.String() == fmt.Sprint(v) }):
-		return fmt.Errorf("this file is of version %s of its format; versions 1 to %d are read here. Export it anew from an application of this version", orMissing(short(head.Version.String())), version)
+		return fmt.Errorf(
+			"this file is of version %s of its format; versions 1 to %d are read here. Export it anew from an application "+
+				"of this version",
+			orMissing(short(head.Version.String())),
+			version,
+		)
 	}
 	d := json.NewDecoder(bytes.NewReader(text))
 	d.DisallowUnknownFields()
@@ -169,10 +174,30 @@ func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	if voc, err := now.Vocabulary(); err == nil {
 		p.switchedOff = fit.CheckNeeds(voc)
 	}
-	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} })
-	p.After.Slots = merge(&p, now.Slots, file.Slots, func(s machine.Position) Entry { return Entry{"slot", s.Key, s.Label} })
-	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} })
-	p.After.Models = merge(&p, now.Models, file.Models, func(m machine.Model) Entry { return Entry{"model", ModelKey(m), m.Name} })
+	p.After.Kinds = merge(
+		&p,
+		now.Kinds,
+		file.Kinds,
+		func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} },
+	)
+	p.After.Slots = merge(
+		&p,
+		now.Slots,
+		file.Slots,
+		func(s machine.Position) Entry { return Entry{"slot", s.Key, s.Label} },
+	)
+	p.After.Inspections = merge(
+		&p,
+		now.Inspections,
+		file.Inspections,
+		func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} },
+	)
+	p.After.Models = merge(
+		&p,
+		now.Models,
+		file.Models,
+		func(m machine.Model) Entry { return Entry{"model", ModelKey(m), m.Name} },
+	)
 	p.Faults = append(p.Faults, p.After.Faults()...)
 	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
 	p.Faults = append(p.Faults, TakenAway(now, p.After)...)

@@ -69,7 +69,8 @@ func TestRulesHoldNoKeys(t *testing.T) {
 			}
 			slot, _, _ := strings.Cut(text, ".")
 			_, trait := voc.Trait(machine.Key(text))
-			if (positions[text] || trait || positions[slot] && strings.Contains(text, ".") && !strings.Contains(text, " ")) && !slices.Contains(words[file], text) {
+			if (positions[text] || trait || positions[slot] && strings.Contains(text, ".") && !strings.Contains(text, " ")) &&
+				!slices.Contains(words[file], text) {
 				t.Errorf("%s:%d: %q is the key of a position or of its trait", file, set.Position(lit.Pos()).Line, text)
 			}
 			return true

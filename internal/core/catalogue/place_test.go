@@ -54,7 +54,8 @@ func TestALoosePartIsJudgedLikeAKitOfIt(t *testing.T) {
 			answers[placed.Answer]++
 			switch {
 			case placed.Answer == kit.Answer && placed.Lean == kit.Lean:
-			case placed.Answer == fit.LookFirst && kit.Answer == fit.Fits && len(kit.Delivery) > 0: // what is not stated can be looked at on the shelf
+			// what is not stated can be looked at on the shelf
+			case placed.Answer == fit.LookFirst && kit.Answer == fit.Fits && len(kit.Delivery) > 0:
 			case placed.Answer == fit.LookFirst && kit.Answer == fit.LookFirst && len(kit.Delivery) > 0:
 			default:
 				t.Errorf("%s at %s: %s, leans %q (%s); as a kit %s, leans %q (%s)",

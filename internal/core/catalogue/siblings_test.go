@@ -52,7 +52,9 @@ func siblings(t *testing.T) []sibling {
 		// motor.
 		whole := slices.Clone(list)
 		for _, p := range plain.Slots {
-			beside := p.Serves == first.Serves && p.Serves.Kind() != machine.PlaceKind(machine.Electronics) && p.Superseded == "" && p.Ordinal() == 1
+			beside := p.Serves == first.Serves && p.Serves.Kind() != machine.PlaceKind(machine.Electronics) &&
+				p.Superseded == "" &&
+				p.Ordinal() == 1
 			if twin := (machine.Position{Kind: p.Kind, Serves: serves, N: other.N}); beside && p.Kind != kind {
 				if twin, err := plain.Structure(whole).NewPosition(twin, catalogue.KeyFor); err == nil {
 					whole = append(whole, twin)
@@ -145,7 +147,13 @@ func (x sibling) values(which string) map[string]string {
 // One more of every kind that can be more than one is compared with its sibling, rule
 // by rule.
 func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
-	base := map[string]string{"supply.volts": "24", "supply.watts": "350", "plate.metal": "no", "plate.mains": "no", "firmware.family": "compiled"}
+	base := map[string]string{
+		"supply.volts":    "24",
+		"supply.watts":    "350",
+		"plate.metal":     "no",
+		"plate.mains":     "no",
+		"firmware.family": "compiled",
+	}
 	for _, x := range siblings(t) {
 		t.Run(x.other.Key, func(t *testing.T) {
 			values := merged(base, x.values("first"), x.values("other"))
@@ -171,13 +179,15 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				},
 				"what a build states of it": func(p machine.Position, _ string) string {
 					o := machine.NewOverlay(x.voc)
-					values := map[string]machine.Value{"model": {Text: "none"}, "type": {Text: "Pt1000"}, "senses": {Text: "surface, by touch"}}
+					values := map[string]machine.Value{"model": {Text: "none"}, "type": {Text: "Pt1000"},
+						"senses": {Text: "surface, by touch"}}
 					o.Fit(p.Key, values, machine.Read)
 					said := firmware.Restated(both, both.Over(o).Settled())
 					return strings.ReplaceAll(strings.Join(said, "; "), p.Label, "it")
 				},
 				"the steps of changing it": func(p machine.Position, _ string) string {
-					kit := fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: p.Key, Model: "another"}}, Steps: []fit.FittingStep{{Title: "Change it"}}}
+					kit := fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: p.Key, Model: "another"}},
+						Steps: []fit.FittingStep{{Title: "Change it"}}}
 					if !feeds {
 						return ""
 					}
@@ -202,7 +212,8 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 							if k.Slot() == p.Key {
 								kind, _ := x.voc.Kind(p.Kind)
 								sentence := strings.ReplaceAll(c.Sentence, " ("+p.Label+")", "")
-								said = append(said, strings.NewReplacer("("+strings.ToLower(kind.Label)+")", "", p.Label, "it").Replace(sentence))
+								said = append(said, strings.NewReplacer("("+strings.ToLower(kind.Label)+")", "", p.Label,
+									"it").Replace(sentence))
 								break
 							}
 						}
@@ -212,7 +223,8 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				},
 				"inspection questions": func(p machine.Position, _ string) string {
 					asked := []string{}
-					for _, q := range identify.Questions(x.machineWith(map[string]string{"firmware.family": "compiled", "first.model": "x", "other.model": "x"}), nil, func(machine.Key, string) bool { return false }) {
+					for _, q := range identify.Questions(x.machineWith(map[string]string{"firmware.family": "compiled",
+						"first.model": "x", "other.model": "x"}), nil, func(machine.Key, string) bool { return false }) {
 						if q.Key.Slot() == p.Key {
 							asked = append(asked, q.Key.Trait()+" by "+q.Inspection.Key)
 						}
@@ -237,7 +249,8 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				},
 				"capacities": func(p machine.Position, which string) string {
 					without := x.machineWith(merged(base, map[string]string{"first.model": "none", "other.model": "none"}))
-					with := x.machineWith(merged(base, map[string]string{"first.model": "none", "other.model": "none"}, x.values(which)))
+					with := x.machineWith(merged(base, map[string]string{"first.model": "none", "other.model": "none"},
+						x.values(which)))
 					var out []string
 					for _, c := range fit.Capacities() {
 						if c.Holder == p.Kind {

@@ -26,7 +26,9 @@ func about(random *rand.Rand, keys []string) map[string]string {
 			facts[key] = known[key]
 		}
 	}
-	for _, c := range []map[string]string{lodestar, plumbline, {"mainboard.probe-port": "no"}, {"mainboard.chip-maker": "pin-compatible twin"}, {"surface.thickness": "2.4"}, {"supply.watts": "250"}, {"firmware.version": "2.0.4"}} {
+	for _, c := range []map[string]string{lodestar, plumbline, {"mainboard.probe-port": "no"},
+		{"mainboard.chip-maker": "pin-compatible twin"}, {"surface.thickness": "2.4"}, {"supply.watts": "250"},
+		{"firmware.version": "2.0.4"}} {
 		if random.Intn(5) == 0 {
 			maps.Copy(facts, c)
 		}

@@ -63,7 +63,14 @@ func (c *Change) exchange() {
 	left := fit.Leaves(c.Effects)
 	voc := c.Before.Vocabulary()
 	for _, p := range c.After.Structure().Positions() {
-		x := PartChange{Slot: p.Key, Label: p.Label, Before: named(c.Before, p.Key), After: named(c.After, p.Key), at: p, build: voc.Is(p.Kind, parts.Firmware)}
+		x := PartChange{
+			Slot:   p.Key,
+			Label:  p.Label,
+			Before: named(c.Before, p.Key),
+			After:  named(c.After, p.Key),
+			at:     p,
+			build:  voc.Is(p.Kind, parts.Firmware),
+		}
 		at := slices.IndexFunc(c.Effects, func(e fit.Effect) bool { return e.Slot == p.Key })
 		switch {
 		case x.build && c.Build:
@@ -84,7 +91,16 @@ func (x *PartChange) set(e fit.Effect, before, after machine.Snapshot) {
 		_, set := e.Traits[t.Name]
 		if _, added := e.Adds[t.Name]; set || added {
 			x.setting = x.setting && isSetting(t)
-			labels, was, is = append(labels, t.Short), append(was, t.Show(before.At(t).Value)), append(is, t.Show(after.At(t).Value))
+			labels, was, is = append(
+				labels,
+				t.Short,
+			), append(
+				was,
+				t.Show(before.At(t).Value),
+			), append(
+				is,
+				t.Show(after.At(t).Value),
+			)
 		}
 	}
 	x.Label += ": " + strings.Join(labels, ", ")
@@ -117,7 +133,10 @@ func (c Change) Carried() []string {
 	var out []string
 	for _, t := range c.Before.Vocabulary().Traits {
 		was, is := c.Before.At(t), c.After.At(t)
-		touched := slices.ContainsFunc(slices.Concat(c.Taken, c.Freed), func(x machine.Taking) bool { return x.Key == t.Key() && x.Shift != 0 })
+		touched := slices.ContainsFunc(
+			slices.Concat(c.Taken, c.Freed),
+			func(x machine.Taking) bool { return x.Key == t.Key() && x.Shift != 0 },
+		)
 		switch {
 		case !touched || !was.Known() || !is.Known() || was.Value == is.Value:
 		case t.Kind == machine.Number:
@@ -125,7 +144,17 @@ func (c Change) Carried() []string {
 			if by < 0 {
 				by, sign = -by, "−"
 			}
-			out = append(out, fmt.Sprintf("%s: %s %s %s = %s", t.Label, was.Value.Text, sign, quantity.Format(math.Round(by*1000)/1000), t.Show(is.Value)))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"%s: %s %s %s = %s",
+					t.Label,
+					was.Value.Text,
+					sign,
+					quantity.Format(math.Round(by*1000)/1000),
+					t.Show(is.Value),
+				),
+			)
 		default:
 			out = append(out, fmt.Sprintf("%s: %s → %s", t.Label, t.Show(was.Value), t.Show(is.Value)))
 		}

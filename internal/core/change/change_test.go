@@ -30,12 +30,28 @@ func records() []calibration.Record {
 	for i, c := range calibration.All() {
 		store := calibration.StorePart
 		switch c.Kind {
-		case calibration.HotendPID, calibration.BedPID, calibration.Steps, calibration.ZOffset, calibration.Mesh, calibration.ProbeXY:
+		case calibration.HotendPID,
+			calibration.BedPID,
+			calibration.Steps,
+			calibration.ZOffset,
+			calibration.Mesh,
+			calibration.ProbeXY:
 			store = calibration.StoreSettings
 		case calibration.LoadLength:
 			store = calibration.StoreCard
 		}
-		out = append(out, calibration.Record{ID: int64(i + 1), Kind: c.Kind, Value: "1", Store: store, Passed: true, At: now.AddDate(0, -1, 0), By: "x"})
+		out = append(
+			out,
+			calibration.Record{
+				ID:     int64(i + 1),
+				Kind:   c.Kind,
+				Value:  "1",
+				Store:  store,
+				Passed: true,
+				At:     now.AddDate(0, -1, 0),
+				By:     "x",
+			},
+		)
 	}
 	return out
 }
@@ -58,7 +74,8 @@ func exchange(t *testing.T, before machine.Snapshot, slots ...string) change.Cha
 func TestBuildFollows(t *testing.T) {
 	for slot, flashed := range map[string]bool{"driver-e": true, "nozzle": false, "springs": false} {
 		invalid := map[calibration.Kind]bool{}
-		for _, v := range exchange(t, facts(map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}), slot).Invalidated(records()) {
+		for _, v := range exchange(t, facts(map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}),
+			slot).Invalidated(records()) {
 			invalid[v.Kind] = true
 		}
 		if invalid[calibration.Protection] != flashed {
@@ -72,7 +89,15 @@ func TestBuildFollows(t *testing.T) {
 func TestReconfigured(t *testing.T) {
 	for family, want := range map[string]bool{"hosted": true, "scripted": true, "compiled": false} {
 		on := facts(map[string]string{"firmware.family": family})
-		c, err := change.NewChange(fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}}}}, nil, on)
+		c, err := change.NewChange(
+			fit.Kit{
+				Key:     "k",
+				Name:    "k",
+				Effects: []fit.Effect{{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}}},
+			},
+			nil,
+			on,
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -135,7 +160,13 @@ func probeChange(t *testing.T, values map[string]string) change.Change {
 	return c
 }
 
-var compiled = map[string]string{"firmware.family": "compiled", "firmware.version": "2.0", "mainboard.upload": "memory card", "probe.model": "none", "z-endstop.model": "lever"}
+var compiled = map[string]string{
+	"firmware.family":  "compiled",
+	"firmware.version": "2.0",
+	"mainboard.upload": "memory card",
+	"probe.model":      "none",
+	"z-endstop.model":  "lever",
+}
 
 func TestWorkOrderOrder(t *testing.T) {
 	c := probeChange(t, compiled)
@@ -158,8 +189,33 @@ func TestWorkOrderOrder(t *testing.T) {
 		t.Errorf("phases %v, want %s", phases, want)
 	}
 	// Source: common practice, the order after work and the order of calibrations.
-	order := []string{"record-settings", "plug-out", "photograph", "fit-1", "wire-1", "make-build", "flash", "defaults", "re-enter", "start-code",
-		"first-power", "cold", "heaters", "switches", "direction", "home", "fans", "protection-head-1", "protection-bed", "probe-offset", "z-offset", "mesh", "resonance-axis-x", "first-layer", "test-print"}
+	order := []string{
+		"record-settings",
+		"plug-out",
+		"photograph",
+		"fit-1",
+		"wire-1",
+		"make-build",
+		"flash",
+		"defaults",
+		"re-enter",
+		"start-code",
+		"first-power",
+		"cold",
+		"heaters",
+		"switches",
+		"direction",
+		"home",
+		"fans",
+		"protection-head-1",
+		"protection-bed",
+		"probe-offset",
+		"z-offset",
+		"mesh",
+		"resonance-axis-x",
+		"first-layer",
+		"test-print",
+	}
 	last := -1
 	for _, key := range order {
 		i, ok := at[key]
@@ -172,7 +228,8 @@ func TestWorkOrderOrder(t *testing.T) {
 		}
 		last = i
 	}
-	for key, caution := range map[string]string{"plug-out": "Mains", "protection-bed": "unattended", "direction": "kills drivers", "z-offset": "burns"} {
+	for key, caution := range map[string]string{"plug-out": "Mains", "protection-bed": "unattended",
+		"direction": "kills drivers", "z-offset": "burns"} {
 		if !strings.Contains(strings.Join(steps[at[key]].Cautions, " "), caution) {
 			t.Errorf("step %s lacks the caution about %q: %v", key, caution, steps[at[key]].Cautions)
 		}
@@ -180,7 +237,10 @@ func TestWorkOrderOrder(t *testing.T) {
 	if !strings.Contains(steps[at["flash"]].Do, "must differ from the last one") {
 		t.Error("flashing by card does not say that the name must differ")
 	}
-	if asks := strings.Join(steps[at["make-build"]].Lines, "\n"); !strings.Contains(asks, "Probe: senses: surface, by touch") {
+	if asks := strings.Join(steps[at["make-build"]].Lines, "\n"); !strings.Contains(
+		asks,
+		"Probe: senses: surface, by touch",
+	) {
 		t.Errorf("the build is made without what the probe asks of it:\n%s", asks)
 	}
 	lines := strings.Join(steps[at["re-enter"]].Lines, "\n")
@@ -264,7 +324,11 @@ func TestStepCheck(t *testing.T) {
 		}
 		return s
 	}
-	older := change.Step{Title: "Cold", Form: change.ColdForm, Calibration: calibration.Sensors} // of an order of an earlier version
+	older := change.Step{
+		Title:       "Cold",
+		Form:        change.ColdForm,
+		Calibration: calibration.Sensors,
+	} // of an order of an earlier version
 	build := change.Step{Key: "flash", Title: "Flash", Form: change.BuildForm}
 	rounds := []bench.ZOffsetRound{bench.NextZOffset(0, 2.7, false), bench.NextZOffset(-2.7, 0, true)}
 	tests := []struct {
@@ -278,25 +342,121 @@ func TestStepCheck(t *testing.T) {
 		{"same file name", build, change.Data{Version: "2", File: "LAST.BIN"}, "ignored in silence", ""},
 		{"build", build, change.Data{Version: "2", File: "new.bin", Size: "190 KB"}, "", ""},
 		{"note empty", change.Step{Title: "N", Form: change.NoteForm}, change.Data{}, "note is empty", ""},
-		{"cold", step(calibration.Sensors), change.Data{Room: "21", Shown: []string{"22,5", "20 °C"}}, "", "room 21, Hotend sensor 22.5, Bed sensor 20 °C"},
-		{"cold, in a step of an earlier version", older, change.Data{Room: "21", Nozzle: "22,5", Bed: "20 °C"}, "", "room 21, nozzle 22.5, bed 20 °C"},
-		{"cold and wrong", step(calibration.Sensors), change.Data{Room: "21", Shown: []string{"70", "20"}}, "do not heat", ""},
+		{
+			"cold",
+			step(calibration.Sensors),
+			change.Data{Room: "21", Shown: []string{"22,5", "20 °C"}},
+			"",
+			"room 21, Hotend sensor 22.5, Bed sensor 20 °C",
+		},
+		{
+			"cold, in a step of an earlier version",
+			older,
+			change.Data{Room: "21", Nozzle: "22,5", Bed: "20 °C"},
+			"",
+			"room 21, nozzle 22.5, bed 20 °C",
+		},
+		{
+			"cold and wrong",
+			step(calibration.Sensors),
+			change.Data{Room: "21", Shown: []string{"70", "20"}},
+			"do not heat",
+			"",
+		},
 		{"cold without room", step(calibration.Sensors), change.Data{Shown: []string{"70", "20"}}, "the room", ""},
 		{"no school", step(calibration.Protection), change.Data{Alarm: "190"}, "which test", ""},
-		{"alarm", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"}, "", "alarm after 190 s, no-heat test over USB"},
-		{"alarm without its text", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190"}, "text of the alarm", ""},
-		{"another alarm", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "MINTEMP triggered"}, "another watch", ""},
-		{"alarm too late", step(calibration.Protection), change.Data{TestMethod: "no-heat", Alarm: "900", Store: calibration.StorePart}, "later than any window", ""},
-		{"neither alarm nor silence", step(calibration.Protection), change.Data{TestMethod: "heater-lead", Store: calibration.StorePart}, "seconds until the alarm", ""},
-		{"Z offset", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds, Store: calibration.StoreCard}, "", "-2.70 mm"},
-		{"Z offset without place", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds}, "where the value is kept", ""},
-		{"Z offset on a cold bed", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "1", Rounds: rounds, Store: calibration.StoreCard}, "at least 3 minutes", ""},
-		{"Z offset unfinished", step(calibration.ZOffset), change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds[:1], Store: calibration.StoreCard}, "once more", ""},
+		{
+			"alarm",
+			step(calibration.Protection),
+			change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"},
+			"",
+			"alarm after 190 s, no-heat test over USB",
+		},
+		{
+			"alarm without its text",
+			step(calibration.Protection),
+			change.Data{TestMethod: "no-heat", Alarm: "190"},
+			"text of the alarm",
+			"",
+		},
+		{
+			"another alarm",
+			step(calibration.Protection),
+			change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "MINTEMP triggered"},
+			"another watch",
+			"",
+		},
+		{
+			"alarm too late",
+			step(calibration.Protection),
+			change.Data{TestMethod: "no-heat", Alarm: "900", Store: calibration.StorePart},
+			"later than any window",
+			"",
+		},
+		{
+			"neither alarm nor silence",
+			step(calibration.Protection),
+			change.Data{TestMethod: "heater-lead", Store: calibration.StorePart},
+			"seconds until the alarm",
+			"",
+		},
+		{
+			"Z offset",
+			step(calibration.ZOffset),
+			change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds, Store: calibration.StoreCard},
+			"",
+			"-2.70 mm",
+		},
+		{
+			"Z offset without place",
+			step(calibration.ZOffset),
+			change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds},
+			"where the value is kept",
+			"",
+		},
+		{
+			"Z offset on a cold bed",
+			step(calibration.ZOffset),
+			change.Data{BedTemperature: "60", SoakMinutes: "1", Rounds: rounds, Store: calibration.StoreCard},
+			"at least 3 minutes",
+			"",
+		},
+		{
+			"Z offset unfinished",
+			step(calibration.ZOffset),
+			change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds[:1], Store: calibration.StoreCard},
+			"once more",
+			"",
+		},
 		{"steps", step(calibration.Steps), change.Data{Value: "415", Store: calibration.StoreBuild}, "", "415 steps/mm"},
-		{"steps that are a slip", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild}, "is that right", ""},
-		{"and are right all the same", step(calibration.Steps), change.Data{Value: "1,2", Store: calibration.StoreBuild, Sure: true}, "", "1.2 steps/mm"},
-		{"three numbers", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6", "74"}, Store: calibration.StoreBuild}, "", "P 21.7 I 1.6 D 74"},
-		{"two of three", step(calibration.HotendPID), change.Data{Numbers: []string{"21.7", "1.6"}, Store: calibration.StoreBuild}, "Hotend PID, D", ""},
+		{
+			"steps that are a slip",
+			step(calibration.Steps),
+			change.Data{Value: "1,2", Store: calibration.StoreBuild},
+			"is that right",
+			"",
+		},
+		{
+			"and are right all the same",
+			step(calibration.Steps),
+			change.Data{Value: "1,2", Store: calibration.StoreBuild, Sure: true},
+			"",
+			"1.2 steps/mm",
+		},
+		{
+			"three numbers",
+			step(calibration.HotendPID),
+			change.Data{Numbers: []string{"21.7", "1.6", "74"}, Store: calibration.StoreBuild},
+			"",
+			"P 21.7 I 1.6 D 74",
+		},
+		{
+			"two of three",
+			step(calibration.HotendPID),
+			change.Data{Numbers: []string{"21.7", "1.6"}, Store: calibration.StoreBuild},
+			"Hotend PID, D",
+			"",
+		},
 		{"nothing typed", step(calibration.Mesh), change.Data{Store: calibration.StoreBuild}, "type the value", ""},
 		{"direction", step(calibration.Direction), change.Data{}, "", "checked"},
 	}
@@ -306,11 +466,14 @@ func TestStepCheck(t *testing.T) {
 			t.Errorf("%s: %v, want fault with %q", tt.name, err, tt.fault)
 			continue
 		}
-		if tt.value != "" && (len(res.Calibrations) == 0 || res.Calibrations[0].Value != tt.value || !res.Calibrations[0].Passed) {
+		if tt.value != "" &&
+			(len(res.Calibrations) == 0 || res.Calibrations[0].Value != tt.value || !res.Calibrations[0].Passed) {
 			t.Errorf("%s: recorded %+v, want %q", tt.name, res.Calibrations, tt.value)
 		}
 	}
-	res, err := step(calibration.Protection).Check(change.Data{TestMethod: "no-heat", NoAlarm: true}, "", false, facts(nil))
+	res, err := step(
+		calibration.Protection,
+	).Check(change.Data{TestMethod: "no-heat", NoAlarm: true}, "", false, facts(nil))
 	if err != nil || res.Calibrations[0].Passed {
 		t.Errorf("silence is recorded as unprotected: %+v, %v", res.Calibrations, err)
 	}
@@ -322,13 +485,16 @@ func TestStepCheck(t *testing.T) {
 
 func TestMissing(t *testing.T) {
 	rs := records()
-	s := facts(map[string]string{"probe.model": "P", "firmware.model": "b", "firmware.version": "2", "probe.self-test": "yes"})
+	s := facts(
+		map[string]string{"probe.model": "P", "firmware.model": "b", "firmware.version": "2", "probe.self-test": "yes"},
+	)
 	if m := change.Missing(s, rs); len(m) != 0 {
 		t.Errorf("a complete machine lacks %v", m)
 	}
 	rs[0].Invalid = []calibration.Invalid{{Reason: "new build", Remedy: calibration.MeasureAgain}}
 	m := strings.Join(change.Missing(facts(map[string]string{"probe.model": "P"}), rs[:1]), "\n")
-	for _, want := range []string{"protection: measure again (new build)", "Mesh: never recorded", "passes its self-test: unknown"} {
+	for _, want := range []string{"protection: measure again (new build)", "Mesh: never recorded",
+		"passes its self-test: unknown"} {
 		if !strings.Contains(m, want) {
 			t.Errorf("missing lacks %q:\n%s", want, m)
 		}
@@ -364,10 +530,13 @@ func TestStepForSubjects(t *testing.T) {
 		x    calibration.Subject
 		want string // "" it is taken
 	}{
-		{calibration.HotendPID, "", ""}, {calibration.HotendPID, "head 1", ""}, {calibration.HotendPID, "head 2", "no head 2 now; it has head 1"},
-		{calibration.Protection, "", "say of which"}, {calibration.Mesh, "", "does not apply"}, {"ghost", "", "no calibration"}, {calibration.Direction, "", ""},
+		{calibration.HotendPID, "", ""}, {calibration.HotendPID, "head 1", ""}, {calibration.HotendPID, "head 2",
+			"no head 2 now; it has head 1"},
+		{calibration.Protection, "", "say of which"}, {calibration.Mesh, "", "does not apply"}, {"ghost", "",
+			"no calibration"}, {calibration.Direction, "", ""},
 	} {
-		if _, err := change.StepFor(s, tt.k, tt.x); (err == nil) != (tt.want == "") || err != nil && !strings.Contains(err.Error(), tt.want) {
+		if _, err := change.StepFor(s, tt.k, tt.x); (err == nil) != (tt.want == "") ||
+			err != nil && !strings.Contains(err.Error(), tt.want) {
 			t.Errorf("%s of %q: %v, want %q", tt.k, tt.x, err, tt.want)
 		}
 	}
@@ -375,7 +544,9 @@ func TestStepForSubjects(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := bed.Check(change.Data{TestMethod: "heater-lead", Alarm: "9", AlarmText: "Heating failed"}, "", false, s); err == nil || !strings.Contains(err.Error(), "mains") {
+	if _, err := bed.Check(change.Data{TestMethod: "heater-lead", Alarm: "9", AlarmText: "Heating failed"}, "", false,
+		s); err == nil ||
+		!strings.Contains(err.Error(), "mains") {
 		t.Errorf("the lead of a mains bed is unplugged for a test: %v", err)
 	}
 }

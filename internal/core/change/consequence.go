@@ -63,7 +63,13 @@ func (c Change) ofBuild() []Consequence {
 		}
 		return []Consequence{{What: what, Says: "It stays: nothing changes that it states."}}
 	}
-	return []Consequence{{what, "The " + strings.ToLower(what) + " is no longer right; the new one must have: " + c.buildMust() + ".", strings.Join(c.Restated, "; ")}}
+	return []Consequence{
+		{
+			what,
+			"The " + strings.ToLower(what) + " is no longer right; the new one must have: " + c.buildMust() + ".",
+			strings.Join(c.Restated, "; "),
+		},
+	}
 }
 
 // ofMass says how far toolhead and bed ring lower. Source: a mass on a spring,
@@ -92,10 +98,26 @@ func (c Change) ofMass(records []calibration.Record) []Consequence {
 		switch {
 		case added == 0:
 		case before == 0 || before+added <= 0:
-			out = append(out, Consequence{What: "Moving mass, " + m.what, Says: fmt.Sprintf("%+.0f g: its axis rings otherwise where it moves; measure again. How much, its mass on record would tell.", added)})
+			out = append(
+				out,
+				Consequence{
+					What: "Moving mass, " + m.what,
+					Says: fmt.Sprintf(
+						"%+.0f g: its axis rings otherwise where it moves; measure again. How much, its mass on record would tell.",
+						added,
+					),
+				},
+			)
 		default:
 			says, arithmetic := heavier(before, added, calibration.NumberOf(c.Before, records, calibration.Resonance))
-			out = append(out, Consequence{"Moving mass, " + m.what, fmt.Sprintf("%+.0f g on %.0f g%s. %s", added, before, note, says), arithmetic})
+			out = append(
+				out,
+				Consequence{
+					"Moving mass, " + m.what,
+					fmt.Sprintf("%+.0f g on %.0f g%s. %s", added, before, note, says),
+					arithmetic,
+				},
+			)
 		}
 	}
 	return out
@@ -110,7 +132,12 @@ func heavier(before, added, hertz float64) (says, arithmetic string) {
 	if added < 0 {
 		verb = "rises"
 	}
-	says = fmt.Sprintf("Its resonance %s to about %.0f %% of what it was, and the acceleration for the same smoothing to about %.0f %%.", verb, 100*f, 100*m)
+	says = fmt.Sprintf(
+		"Its resonance %s to about %.0f %% of what it was, and the acceleration for the same smoothing to about %.0f %%.",
+		verb,
+		100*f,
+		100*m,
+	)
 	arithmetic = fmt.Sprintf("f ∝ 1/√m: √(%.0f ÷ %.0f) = %.2f; a ∝ f²: %.2f", before, before+added, f, m)
 	if hertz > 0 {
 		arithmetic += fmt.Sprintf("; %.0f Hz × %.2f = %.0f Hz", hertz, f, hertz*f)
@@ -130,13 +157,25 @@ func (c Change) ofArea() []Consequence {
 			if loss < 0 {
 				sign = "+"
 			}
-			arithmetic = fmt.Sprintf("%s %s %s = %s", before.Value.Text, sign, quantity.Format(math.Abs(loss)), after.Trait.Show(after.Value))
+			arithmetic = fmt.Sprintf(
+				"%s %s %s = %s",
+				before.Value.Text,
+				sign,
+				quantity.Format(math.Abs(loss)),
+				after.Trait.Show(after.Value),
+			)
 		}
 		switch {
 		case loss > 0:
-			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", quantity.Format(loss), axis), arithmetic})
+			out = append(
+				out,
+				Consequence{"Print area", fmt.Sprintf("%s mm lost in %s.", quantity.Format(loss), axis), arithmetic},
+			)
 		case loss < 0:
-			out = append(out, Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", quantity.Format(-loss), axis), arithmetic})
+			out = append(
+				out,
+				Consequence{"Print area", fmt.Sprintf("%s mm more in %s.", quantity.Format(-loss), axis), arithmetic},
+			)
 		}
 	}
 	return out
@@ -154,7 +193,12 @@ func (c Change) ofZero(records []calibration.Record) []Consequence {
 	sum := fmt.Sprintf("%s − %s = %+.2f mm", after.Value.Text, before.Value.Text, thicker)
 	switch {
 	case touches(c.After):
-		return []Consequence{{What: "Zero of Z", Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same."}}
+		return []Consequence{
+			{
+				What: "Zero of Z",
+				Says: "The probe touches the surface and follows it: the offset stays. Check it with paper all the same.",
+			},
+		}
 	case holds(c.After, parts.Probe) && holds(c.Before, parts.Probe):
 		says := fmt.Sprintf("The probe senses the metal, not the surface: the offset moves by %+.2f mm.", thicker)
 		if old := calibration.NumberOf(c.Before, records, calibration.ZOffset); old != 0 {
@@ -166,7 +210,17 @@ func (c Change) ofZero(records []calibration.Record) []Consequence {
 		if thicker < 0 {
 			way = "Lower"
 		}
-		return []Consequence{{"Zero of Z", fmt.Sprintf("%s the Z endstop by %.2f mm before the first homing, then paper at the corners.", way, math.Abs(thicker)), strings.ReplaceAll(sum, "-", "−")}}
+		return []Consequence{
+			{
+				"Zero of Z",
+				fmt.Sprintf(
+					"%s the Z endstop by %.2f mm before the first homing, then paper at the corners.",
+					way,
+					math.Abs(thicker),
+				),
+				strings.ReplaceAll(sum, "-", "−"),
+			},
+		}
 	}
 	return nil
 }
@@ -178,15 +232,32 @@ func (c Change) ofHeads() []Consequence {
 		return nil
 	}
 	carries := func(what string) bool {
-		return slices.ContainsFunc(c.After.Each(parts.Toolhead), func(p *machine.Position) bool { return c.After.Says(p, parts.ToolheadCarries, what) })
+		return slices.ContainsFunc(
+			c.After.Each(parts.Toolhead),
+			func(p *machine.Position) bool { return c.After.Says(p, parts.ToolheadCarries, what) },
+		)
 	}
 	switch {
 	case carries(parts.OwnBuild):
-		return []Consequence{{What: "Heads", Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash makes what depends on the build invalid."}}
+		return []Consequence{
+			{
+				What: "Heads",
+				Says: "Each head carries its own build: whoever changes heads swaps the card, and the flash makes what " +
+					"depends on the build invalid.",
+			},
+		}
 	case carries(parts.OwnValues):
-		return []Consequence{{What: "Heads", Says: "One build, with values of each head: whoever changes heads enters its offsets, steps/mm and PID, or loads them from the store."}}
+		return []Consequence{
+			{
+				What: "Heads",
+				Says: "One build, with values of each head: whoever changes heads enters its offsets, steps/mm and PID, or " +
+					"loads them from the store.",
+			},
+		}
 	}
-	return []Consequence{{What: "Heads", Says: "Decide whether each head carries its own build or its own values, and record it."}}
+	return []Consequence{
+		{What: "Heads", Says: "Decide whether each head carries its own build or its own values, and record it."},
+	}
 }
 
 // ofDrive says what becomes of retraction, steps/mm and motor current. Source:
@@ -195,7 +266,18 @@ func (c Change) ofDrive() []Consequence {
 	var out []Consequence
 	for _, tube := range c.After.Each(parts.Tube) {
 		if before, after, changed := c.numbers(tube, parts.TubeLength); changed {
-			out = append(out, Consequence{What: "Retraction", Says: fmt.Sprintf("The tube goes from %s to %s mm: %s.", before.Value.Text, after.Value.Text, regime(after.Value.Number))})
+			out = append(
+				out,
+				Consequence{
+					What: "Retraction",
+					Says: fmt.Sprintf(
+						"The tube goes from %s to %s mm: %s.",
+						before.Value.Text,
+						after.Value.Text,
+						regime(after.Value.Number),
+					),
+				},
+			)
 		}
 	}
 	for _, extruder := range c.After.Each(parts.Extruder) {
@@ -211,7 +293,14 @@ func (c Change) ofDrive() []Consequence {
 				says += " Finer and stronger feed, lower top speed: check the step rate against the board."
 			}
 		}
-		out = append(out, Consequence{"Steps per mm", says, fmt.Sprintf("360 ÷ %g × %g × %g ÷ (π × %g mm) = %.1f", is.StepAngle, is.Microsteps, is.Ratio, is.Diameter, e)})
+		out = append(
+			out,
+			Consequence{
+				"Steps per mm",
+				says,
+				fmt.Sprintf("360 ÷ %g × %g × %g ÷ (π × %g mm) = %.1f", is.StepAngle, is.Microsteps, is.Ratio, is.Diameter, e),
+			},
+		)
 	}
 	for _, motor := range c.After.Each(parts.Motor) {
 		before, after, changed := c.numbers(motor, parts.MotorCurrent)
@@ -223,8 +312,19 @@ func (c Change) ofDrive() []Consequence {
 			more = "less"
 		}
 		t := after.Trait
-		out = append(out, Consequence{What: "Motor current", Says: fmt.Sprintf("%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.",
-			t.Label, t.Show(after.Value), t.Show(before.Value), more)})
+		out = append(
+			out,
+			Consequence{
+				What: "Motor current",
+				Says: fmt.Sprintf(
+					"%s: rated %s, %s before: set %s. Hosted firmware takes the RMS value, scripted the peak, which is √2 as much.",
+					t.Label,
+					t.Show(after.Value),
+					t.Show(before.Value),
+					more,
+				),
+			},
+		)
 	}
 	return append(out, c.ofSplitLead()...)
 }
@@ -242,21 +342,29 @@ func (c Change) ofSplitLead() []Consequence {
 				arithmetic = fmt.Sprintf("2 × %s = %s A", f.Trait.Show(f.Value), quantity.Format(2*f.Value.Number))
 			}
 		}
-		out = append(out, Consequence{"Motor current", "Two motors on one driver share its current: set it for both.", arithmetic})
+		out = append(
+			out,
+			Consequence{"Motor current", "Two motors on one driver share its current: set it for both.", arithmetic},
+		)
 	}
 	return out
 }
 
 // touches reports whether a probe that touches the surface is fitted.
 func touches(s machine.Snapshot) bool {
-	return slices.ContainsFunc(s.Each(parts.Probe), func(p *machine.Position) bool { return s.Says(p, parts.ProbeSenses, parts.ByTouch) })
+	return slices.ContainsFunc(
+		s.Each(parts.Probe),
+		func(p *machine.Position) bool { return s.Says(p, parts.ProbeSenses, parts.ByTouch) },
+	)
 }
 
 // regime is how retraction is tuned at a length of tube. Source: common
 // practice: 6 to 7 mm for a long tube, from 1.2 mm on for a direct drive.
 func regime(tube float64) string {
 	if tube < calibration.DirectTube {
-		return "retraction from 1.2 mm on, ooze features off, tune again. A direct drive is easy to tune and takes flexible filament; the head is heavier"
+		return "retraction from 1.2 mm on, ooze features off, tune again. A direct drive is easy to tune and takes " +
+			"flexible filament; the head is heavier"
 	}
-	return "retraction about 6 to 7 mm, tune again. A long tube keeps the head light; flexible filament wants a shorter path"
+	return "retraction about 6 to 7 mm, tune again. A long tube keeps the head light; flexible filament wants a " +
+		"shorter path"
 }

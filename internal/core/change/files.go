@@ -25,21 +25,32 @@ func (c Change) StaleFiles() []string {
 		out = append(out, "G29 out of the start code: there is no probe any more; files sliced before stop at it")
 	}
 	if c.feedsOtherwise() && !said("M92") {
-		out = append(out, "M92 out of the start code and of files sliced before: it would override the new steps/mm on every print")
+		out = append(
+			out,
+			"M92 out of the start code and of files sliced before: it would override the new steps/mm on every print",
+		)
 	}
 	for _, nozzle := range c.After.Each(parts.Nozzle) {
 		if before, after, changed := c.numbers(nozzle, parts.NozzleBore); changed {
-			out = append(out, fmt.Sprintf("files sliced for a bore of %s mm: slice them again for %s mm", before.Value.Text, after.Value.Text))
+			out = append(
+				out,
+				fmt.Sprintf("files sliced for a bore of %s mm: slice them again for %s mm", before.Value.Text, after.Value.Text),
+			)
 		}
 	}
 	for _, hotend := range c.After.Each(parts.Hotend) {
-		if before, after, changed := c.numbers(hotend, parts.HotendRating); changed && after.Value.Number < before.Value.Number {
+		if before, after, changed := c.numbers(hotend, parts.HotendRating); changed &&
+			after.Value.Number < before.Value.Number {
 			out = append(out, fmt.Sprintf("files that print above %s °C: the hotend no longer bears them", after.Value.Text))
 		}
 	}
 	for _, width := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
-		if before, after, changed := c.numbers(c.After.First(parts.Frame), width); changed && after.Value.Number < before.Value.Number {
-			out = append(out, fmt.Sprintf("files with more than %s in %s: they no longer fit", after.Trait.Show(after.Value), after.Trait.Short))
+		if before, after, changed := c.numbers(c.After.First(parts.Frame), width); changed &&
+			after.Value.Number < before.Value.Number {
+			out = append(
+				out,
+				fmt.Sprintf("files with more than %s in %s: they no longer fit", after.Trait.Show(after.Value), after.Trait.Short),
+			)
 		}
 	}
 	return out
@@ -57,7 +68,8 @@ func (c Change) numbers(p *machine.Position, name machine.TraitOf) (before, afte
 // feedsOtherwise reports whether an extruder's steps/mm are others afterwards, or may
 // be: its gear, its motor or the step range changes.
 func (c Change) feedsOtherwise() bool {
-	for _, name := range []machine.TraitOf{parts.ExtruderRatio, parts.ExtruderGearDiameter, parts.MotorStepAngle, parts.DriverMicrosteps} {
+	for _, name := range []machine.TraitOf{parts.ExtruderRatio, parts.ExtruderGearDiameter, parts.MotorStepAngle,
+		parts.DriverMicrosteps} {
 		for _, p := range c.After.Each(name.Kind) {
 			if _, _, changed := c.numbers(p, name); changed && p.Serves.Head() > 0 {
 				return true

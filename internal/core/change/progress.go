@@ -61,7 +61,10 @@ func (p Progress) MayFinish() error {
 func (p Progress) MayAbandon() error {
 	for _, s := range p {
 		if s.Step.Touches && s.Done {
-			return fmt.Errorf("%q is done, so the machine is no longer as it was; put it back and undo that step, or finish the work", s.Step.Title)
+			return fmt.Errorf(
+				"%q is done, so the machine is no longer as it was; put it back and undo that step, or finish the work",
+				s.Step.Title,
+			)
 		}
 	}
 	return nil

@@ -16,7 +16,14 @@ func TestProgress(t *testing.T) {
 	steps := func(states string) change.Progress {
 		var p change.Progress
 		for i, s := range states { // d done, s skipped, . open; the third step touches the machine
-			p = append(p, change.Progressed{Step: change.Step{Title: string(rune('A' + i)), Touches: i == 2}, Done: s == 'd', Skipped: s == 's'})
+			p = append(
+				p,
+				change.Progressed{
+					Step:    change.Step{Title: string(rune('A' + i)), Touches: i == 2},
+					Done:    s == 'd',
+					Skipped: s == 's',
+				},
+			)
 		}
 		return p
 	}
@@ -45,7 +52,9 @@ func TestProgress(t *testing.T) {
 
 func TestAsFitted(t *testing.T) {
 	kit := catalogue.MustKit("plumbline-probe")
-	further := []fit.Further{{Key: "f", Price: 18, Minutes: 45, Effects: []fit.Effect{{Slot: "carriage", Model: "drilled"}}}}
+	further := []fit.Further{
+		{Key: "f", Price: 18, Minutes: 45, Effects: []fit.Effect{{Slot: "carriage", Model: "drilled"}}},
+	}
 	c, err := change.NewChange(kit, further, facts(compiled))
 	if err != nil {
 		t.Fatal(err)
@@ -89,9 +98,23 @@ func TestAsFitted(t *testing.T) {
 // A part that is moved is not set free, one that stays is not exchanged; what
 // rests on either is void, but for a setting of the build that runs.
 func TestMovedAndSetParts(t *testing.T) {
-	before := facts(map[string]string{"heater.model": "Forge", "heater-2.model": "Old", "driver-e.microsteps": "16", "probe.model": "none"})
-	kit := fit.Kit{Key: "k", Name: "kit", Effects: []fit.Effect{{Slot: "heater-2", From: "heater"}, {Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}},
-		{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}}}}
+	before := facts(
+		map[string]string{
+			"heater.model":        "Forge",
+			"heater-2.model":      "Old",
+			"driver-e.microsteps": "16",
+			"probe.model":         "none",
+		},
+	)
+	kit := fit.Kit{
+		Key:  "k",
+		Name: "kit",
+		Effects: []fit.Effect{
+			{Slot: "heater-2", From: "heater"},
+			{Slot: "driver-e", From: "driver-e", Traits: map[string]string{"microsteps": "32"}},
+			{Slot: "firmware", From: "firmware", Traits: map[string]string{"max-extrude": "600"}},
+		},
+	}
 	c, err := change.NewChange(kit, nil, before)
 	if err != nil {
 		t.Fatal(err)
@@ -100,13 +123,16 @@ func TestMovedAndSetParts(t *testing.T) {
 	for _, x := range c.Exchanges {
 		says = append(says, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 	}
-	if got := strings.Join(says, "; "); got != "Driver E: microsteps: 16 → 32; Firmware build: largest single extrusion: unknown → 600 mm; Hotend heater: Forge → none; Hotend heater 2: Old → Forge" {
+	if got := strings.Join(says, "; "); got != "Driver E: microsteps: 16 → 32; Firmware build: largest single "+
+		"extrusion: unknown → 600 mm; Hotend heater: Forge → none; Hotend heater 2: Old → Forge" {
 		t.Errorf("changed: %s", got)
 	}
 	if spares := c.Spares(); len(spares) != 1 || spares[0].Model != "Old" {
 		t.Errorf("set free: %+v", spares)
 	}
-	if fitted := c.AsFitted(nil, now); len(fitted) != 2 || fitted[0].From != "heater" || fitted[0].Slot != "heater-2" || fitted[1].Slot != "heater" || fitted[1].Traits["model"] != "none" {
+	if fitted := c.AsFitted(nil, now); len(fitted) != 2 || fitted[0].From != "heater" || fitted[0].Slot != "heater-2" ||
+		fitted[1].Slot != "heater" ||
+		fitted[1].Traits["model"] != "none" {
 		t.Errorf("as fitted: %+v", fitted)
 	}
 	var kinds []string
@@ -130,7 +156,8 @@ func TestEnteredAgain(t *testing.T) {
 		switch {
 		case r.Kind == calibration.Protection || r.Kind == calibration.Direction:
 			t.Errorf("%s is to be proven anew, not entered", r.Kind)
-		case r.Value != "1" || r.By != "Ann" || !r.At.Equal(now) || len(r.Invalid) > 0 || !strings.Contains(r.Method, "entered again"):
+		case r.Value != "1" || r.By != "Ann" || !r.At.Equal(now) || len(r.Invalid) > 0 ||
+			!strings.Contains(r.Method, "entered again"):
 			t.Errorf("entered again: %+v", r)
 		}
 	}

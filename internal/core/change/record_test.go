@@ -39,7 +39,8 @@ func TestWhatWipesASetting(t *testing.T) {
 		for _, slot := range []string{"firmware", "mainboard", "card", "host", "surface"} {
 			record := calibration.Record{Kind: calibration.Retraction, Value: "6", Store: store, Passed: true, At: day(1)}
 			lost := false
-			for _, v := range exchange(t, facts(map[string]string{slot + ".model": "old"}), slot).Invalidated([]calibration.Record{record}) {
+			for _, v := range exchange(t, facts(map[string]string{slot + ".model": "old"}),
+				slot).Invalidated([]calibration.Record{record}) {
 				lost = lost || v.Kind == calibration.Retraction && v.Remedy == calibration.EnterAgain
 			}
 			want := false

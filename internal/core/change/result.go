@@ -105,7 +105,12 @@ func (s Step) value(d Data, on machine.Snapshot) (Result, error) {
 		}
 	}
 	if err := machine.PlainText(value); err != nil {
-		return Result{}, fmt.Errorf("%s: type the value found (%s): %w", s.Title, cmpOr(s.Unit, "or the file it is kept in"), err)
+		return Result{}, fmt.Errorf(
+			"%s: type the value found (%s): %w",
+			s.Title,
+			cmpOr(s.Unit, "or the file it is kept in"),
+			err,
+		)
 	}
 	value, err := withUnit(value, s.Unit)
 	if err != nil {
@@ -173,7 +178,10 @@ func withUnit(value, unit string) (string, error) {
 // recorded is the record of each subject of the step.
 func (s Step) recorded(r calibration.Record) (Result, error) {
 	if !slices.Contains(calibration.Stores(), r.Store) {
-		return Result{}, fmt.Errorf("say where the value is kept: %s. A value on a card belongs to the card", strings.Join(calibration.Stores(), ", "))
+		return Result{}, fmt.Errorf(
+			"say where the value is kept: %s. A value on a card belongs to the card",
+			strings.Join(calibration.Stores(), ", "),
+		)
 	}
 	r.Kind = s.Calibration
 	if len(s.Subjects) == 0 {
@@ -258,7 +266,9 @@ func (s Step) cold(d Data) (Result, error) {
 	if err := bench.ColdCheck(room, shown); err != nil {
 		return Result{}, err
 	}
-	return s.recorded(calibration.Record{Store: calibration.StorePart, Passed: true, Method: "read cold", Value: value + " °C"})
+	return s.recorded(
+		calibration.Record{Store: calibration.StorePart, Passed: true, Method: "read cold", Value: value + " °C"},
+	)
 }
 
 func celsius(what, text string) (float64, error) {
@@ -275,11 +285,21 @@ func (s Step) protected(d Data, on machine.Snapshot) (Result, error) {
 	case method == "":
 		return Result{}, fmt.Errorf("say which test was made: no-heat or heater-lead")
 	case s.MainsBed && d.TestMethod == "heater-lead":
-		return Result{}, fmt.Errorf("this bed is heated from the mains: its lead carries mains voltage and is not unplugged for a test. Make the no-heat test")
+		return Result{}, fmt.Errorf(
+			"this bed is heated from the mains: its lead carries mains voltage and is not unplugged for a test. Make the " +
+				"no-heat test",
+		)
 	case s.Configured && strings.TrimSpace(d.Configuration) == "":
-		return Result{}, fmt.Errorf("type which configuration was in use, by its date, revision or checksum: this firmware reads its limits from it, and the proof is good for it alone")
+		return Result{}, fmt.Errorf(
+			"type which configuration was in use, by its date, revision or checksum: this firmware reads its limits from " +
+				"it, and the proof is good for it alone",
+		)
 	}
-	r := calibration.Record{Store: calibration.StorePart, Method: method, Proof: calibration.Proof{Alarm: strings.TrimSpace(d.AlarmText)}}
+	r := calibration.Record{
+		Store:  calibration.StorePart,
+		Method: method,
+		Proof:  calibration.Proof{Alarm: strings.TrimSpace(d.AlarmText)},
+	}
 	if s.Configured {
 		r.Proof.Configuration = strings.TrimSpace(d.Configuration)
 	}
@@ -292,17 +312,25 @@ func (s Step) protected(d Data, on machine.Snapshot) (Result, error) {
 		return Result{}, fmt.Errorf("type the seconds until the alarm, such as 190, or say that none came")
 	}
 	if seconds > longestAlarm {
-		return Result{}, fmt.Errorf("an alarm after %g s is later than any window (%d s): test again, or record that none came", seconds, longestAlarm)
+		return Result{}, fmt.Errorf(
+			"an alarm after %g s is later than any window (%d s): test again, or record that none came",
+			seconds,
+			longestAlarm,
+		)
 	}
 	if err := machine.PlainText(r.Proof.Alarm); err != nil {
-		return Result{}, fmt.Errorf("text of the alarm: %w. Type what the machine showed, so that it can be told from other alarms", err)
+		return Result{}, fmt.Errorf(
+			"text of the alarm: %w. Type what the machine showed, so that it can be told from other alarms",
+			err,
+		)
 	}
 	if why := calibration.NotThatAlarm(r.Proof.Alarm); why != "" {
 		return Result{}, fmt.Errorf("%s", why)
 	}
 	r.Value, r.Passed, r.Proof.Seconds = fmt.Sprintf("alarm after %g s, %s", seconds, method), true, seconds
 	out, err := s.recorded(r)
-	if t := on.Vocabulary().Of(on.First(parts.Firmware), parts.FirmwareConfiguration); t != nil && r.Proof.Configuration != "" {
+	if t := on.Vocabulary().Of(on.First(parts.Firmware), parts.FirmwareConfiguration); t != nil &&
+		r.Proof.Configuration != "" {
 		out.Readings = map[machine.Key]string{t.Key(): r.Proof.Configuration}
 	}
 	return out, err
@@ -323,7 +351,10 @@ func (s Step) zOffset(d Data, on machine.Snapshot) (Result, error) {
 	}
 	soak, err := quantity.In(d.SoakMinutes, "min", quantity.Unsaid, 0, 240)
 	if err != nil || soak < leastSoak {
-		return Result{}, fmt.Errorf("waiting time: the bed bends while it warms; wait at least %g minutes and type how many", leastSoak)
+		return Result{}, fmt.Errorf(
+			"waiting time: the bed bends while it warms; wait at least %g minutes and type how many",
+			leastSoak,
+		)
 	}
 	offset, err := bench.FinishZOffset(d.Rounds)
 	if err != nil {

@@ -76,7 +76,8 @@ func readSerial(text string) (string, error) {
 	text = strings.TrimLeft(text, "'’")
 	if shortened.MatchString(text) {
 		return "", fmt.Errorf(
-			"%q is a number that a spreadsheet has shortened: its last digits are lost. Set the column to text in the spreadsheet, type it again, and save anew",
+			"%q is a number that a spreadsheet has shortened: its last digits are lost. Set the column to text in the "+
+				"spreadsheet, type it again, and save anew",
 			text,
 		)
 	}

@@ -16,8 +16,9 @@ type Decisions struct {
 	Corrections []Correction `json:"corrections,omitempty"`
 	LeaveOut    []int        `json:"leaveOut,omitempty" doc:"Lines not to be imported"`
 	Accepted    []int        `json:"accepted,omitempty" doc:"Lines of which what was asked is right"`
-	Decimals    []string     `json:"decimals,omitempty" doc:"Of each column the mark before decimals, . or ,; empty where its cells say it"`
-	DateOrder   civil.Order  `json:"dateOrder,omitempty" enum:"day first,month first," doc:"Of dates such as 3/4/2026"`
+	// Empty where its cells say it.
+	Decimals  []string    `json:"decimals,omitempty" doc:"Of each column the mark before decimals, . or ,"`
+	DateOrder civil.Order `json:"dateOrder,omitempty" enum:"day first,month first," doc:"Of dates such as 3/4/2026"`
 }
 
 // FileQuestion is something about a file that only a person can say. It is asked once.

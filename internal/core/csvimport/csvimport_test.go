@@ -80,9 +80,12 @@ func TestReadTable(t *testing.T) {
 
 func TestPropose(t *testing.T) {
 	for heading, want := range map[string]string{
-		"Printer": "name", "machine name": "name", "Bay": "bay", "Location": "bay", "Board": "mainboard.model", "Mainboard: model": "mainboard.model",
-		"board rev.": "mainboard.revision", "Flash (KB)": "mainboard.flash", "CPU marking": "mainboard.processor", "Firmware": "firmware.model", "Firmware family": "firmware.family",
-		"FW version": "firmware.version", "PSU": "supply.model", "Nozzle size mm": "nozzle.bore", "Serial No.": "serial", "Favourite colour": "", "": "",
+		"Printer": "name", "machine name": "name", "Bay": "bay", "Location": "bay", "Board": "mainboard.model",
+		"Mainboard: model": "mainboard.model",
+		"board rev.":       "mainboard.revision", "Flash (KB)": "mainboard.flash", "CPU marking": "mainboard.processor",
+		"Firmware": "firmware.model", "Firmware family": "firmware.family",
+		"FW version": "firmware.version", "PSU": "supply.model", "Nozzle size mm": "nozzle.bore", "Serial No.": "serial",
+		"Favourite colour": "", "": "",
 	} {
 		if got := csvimport.Propose(csvimport.Table{Headings: []string{heading}}, voc, nil)[0].Target; got != want {
 			t.Errorf("%q is matched to %q, want %q", heading, got, want)
@@ -221,7 +224,8 @@ func TestPlanWarnsOfAMisreadMarking(t *testing.T) {
 
 func TestMappingFaults(t *testing.T) {
 	tb := table(t, "a,b\n1,2\n")
-	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"}, "unknown": {"name", "wings"}, "too few": {"name"}} {
+	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"},
+		"unknown": {"name", "wings"}, "too few": {"name"}} {
 		if _, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: mapping}, nil, voc, now); err == nil {
 			t.Errorf("%s was accepted", name)
 		}
@@ -230,7 +234,8 @@ func TestMappingFaults(t *testing.T) {
 
 func TestCorrections(t *testing.T) {
 	tb := table(t, "name,flash\nA,lots\nB\n")
-	if err := tb.Correct([]csvimport.Correction{{Line: 2, Column: 1, Value: "512"}, {Line: 3, Column: 1, Value: "256"}}); err != nil {
+	if err := tb.Correct([]csvimport.Correction{{Line: 2, Column: 1, Value: "512"},
+		{Line: 3, Column: 1, Value: "256"}}); err != nil {
 		t.Fatal(err)
 	}
 	p, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: []string{"name", "mainboard.flash"}}, nil, voc, now)
@@ -306,10 +311,11 @@ func TestExportReadsBack(t *testing.T) {
 				}
 			}
 			e := existing(int64(i+1), fmt.Sprintf("M %d", i), values, machine.Claimed)
-			e.Fields[csvimport.Price], e.Fields[csvimport.Bought], e.Fields[csvimport.Serial] = "1234.5", "2024-03-04", fmt.Sprintf(
-				"00%d",
-				i,
-			)
+			e.Fields[csvimport.Price], e.Fields[csvimport.Bought], e.Fields[csvimport.Serial] = "1234.5", "2024-03-04",
+				fmt.Sprintf(
+					"00%d",
+					i,
+				)
 			fleet = append(fleet, e)
 		}
 		var out bytes.Buffer
@@ -385,7 +391,9 @@ func TestPlanMeters(t *testing.T) {
 	}
 	tb := table(
 		t,
-		"Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\nNobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\navocet,2026-05-01,\"400,5\"\n",
+		"Printer,Date,Hours\nAvocet,2026-01-01,100\nAvocet,2026-02-01,200\nAvocet,1.3.2026,190\n"+
+			"Nobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\n"+
+			"avocet,2026-05-01,\"400,5\"\n",
 	)
 	p, err := csvimport.PlanMeters(tb, csvimport.Decisions{}, fleet, voc, now)
 	if err != nil {

@@ -58,7 +58,8 @@ func decode(data []byte) (text, encoding string, err error) {
 	}
 	line := 1 + bytes.Count(data[:firstInvalid(data)], []byte{'\n'})
 	return "", "", fmt.Errorf(
-		"line %d holds a character that is not UTF-8, and which older encoding the file is in cannot be told for certain; save it as CSV in UTF-8",
+		"line %d holds a character that is not UTF-8, and which older encoding the file is in cannot be told for "+
+			"certain; save it as CSV in UTF-8",
 		line,
 	)
 }

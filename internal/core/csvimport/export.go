@@ -10,7 +10,8 @@ import (
 // Write writes the register as CSV with commas and a heading for every field
 // and every trait of which a value stands in some machine. Read in again, it
 // changes nothing in the same register and gives the same values in an empty
-// one. Numbers are written so that no mark in them has two meanings, days as ISO 8601. A trait in conflict is written with its newest candidate.
+// one. Numbers are written so that no mark in them has two meanings, days as ISO 8601. A trait in conflict is
+// written with its newest candidate.
 func Write(w io.Writer, fleet []Existing, voc *machine.Vocabulary) error {
 	var columns []Target
 	for _, t := range Targets(voc) {

@@ -193,7 +193,8 @@ var (
 	versionForm  = regexp.MustCompile(`(?i)^(?:v|fw|rel(?:ease)?|firmware|version)?[\s:.]*\d+\.\d+`)
 	revisionForm = regexp.MustCompile(`(?i)^(?:v|r|rev\.?|revision|version|ver\.?|hw)?[\s.]*\d+(?:\.\d+)*[a-z]?$`)
 	volumeForm   = regexp.MustCompile(
-		`^\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?(?:\s*[x×*]\s*(\d+(?:[.,]\d+)?))?\s*(mm|cm)?\s*$`,
+		`^\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?\s*[x×*]\s*(\d+(?:[.,]\d+)?)\s*(?:mm|cm)?` +
+			`(?:\s*[x×*]\s*(\d+(?:[.,]\d+)?))?\s*(mm|cm)?\s*$`,
 	)
 	money = strings.NewReplacer(
 		"€",

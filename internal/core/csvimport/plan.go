@@ -100,7 +100,8 @@ type Plan struct {
 	Questions   []FileQuestion `json:"questions" doc:"To be answered before the file can be imported"`
 	FaultyLines []int          `json:"faultyLines" doc:"Of every row with a fault"`
 	AskedLines  []int          `json:"askedLines" doc:"Of rows of which something is only asked"`
-	Fingerprint string         `json:"fingerprint" doc:"Of all that would be written; it changes when the file or the fleet does"`
+	// It changes when the file or the fleet does.
+	Fingerprint string `json:"fingerprint" doc:"Of all that would be written"`
 }
 
 // Shown is the plan with no more than so many faulty and so many other rows.
@@ -273,7 +274,8 @@ func (pl *planner) row(i int) Row {
 				Line:   row.Line,
 				Column: -1,
 				Problem: fmt.Sprintf(
-					"the row has %d cells under %d headings; a separator is one too many, or a cell with a separator in it is not in quotation marks",
+					"the row has %d cells under %d headings; a separator is one too many, or a cell with a separator in it is "+
+						"not in quotation marks",
 					n,
 					len(pl.table.Headings),
 				),
@@ -411,7 +413,8 @@ func (pl *planner) serial(row *Row, ex *Existing, c column, value string) {
 	if first, twice := pl.serials[key]; twice {
 		problem = fmt.Sprintf("line %d has the same serial number; is that right?", first)
 	} else if other := pl.bySerial[key]; other != "" && (ex == nil || fold(other) != fold(ex.Fields[Name])) {
-		problem = fmt.Sprintf("%s has this serial number; is it the same machine under another name? Say that it is right where two machines really have it", other)
+		problem = fmt.Sprintf("%s has this serial number; is it the same machine under another name? Say that it is "+
+			"right where two machines really have it", other)
 	}
 	if pl.serials[key] == 0 {
 		pl.serials[key] = row.Line

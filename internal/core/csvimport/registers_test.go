@@ -358,7 +358,8 @@ func TestHeadings(t *testing.T) {
 		{"Serial #", "17", "serial"}, {"Purchased", "2024-01-01", "bought"}, {"Date of purchase", "1.2.2024", "bought"},
 		{"Runtime (h)", "1200", "hours"}, {"Total print hours", "1200", "hours"}, {"Meter h", "1200", "hours"},
 		{"Read on", "2026-05-01", "hours-on"}, {"Comments", "x", "note"}, {"Dealer", "Harbour", "supplier"},
-		{"Price (EUR)", "249,00", "price"}, {"Firmware ver.", "2.0.8", "firmware.version"}, {"FW", "2.0.8", "firmware.version"},
+		{"Price (EUR)", "249,00", "price"}, {"Firmware ver.", "2.0.8", "firmware.version"}, {"FW", "2.0.8",
+			"firmware.version"},
 		{"Extruder steps/mm", "415", "extruder.steps"}, {"Extruder type", "Cleat dual", "extruder.model"},
 		{"Extruder ratio", "3:1", "extruder.ratio"}, {"X stepper driver", "Hush 8", "driver-x.model"},
 		{"Extruder driver", "Hush 9", "driver-e.model"}, {"Nozzle dia (mm)", "0.4", "nozzle.bore"},
@@ -369,7 +370,8 @@ func TestHeadings(t *testing.T) {
 		{"Part fan voltage", "24", "fan-duct.volts"}, {"Case fan wiring", "always on", "case-fan.wiring"},
 		{"Bed thermistor", "100k thermistor", "bed-sensor.type"}, {"Probe type", "Plumb", "probe.model"},
 		{"Heater cartridge (W)", "40", "heater.watts"}, {"Z motors", "one", "z-drive.motors"},
-		{"Lead screw pitch (mm)", "8", "z-drive.lead"}, {"Earthed", "yes", "relay.earthed"}, {"Mains bed", "no", "plate.mains"},
+		{"Lead screw pitch (mm)", "8", "z-drive.lead"}, {"Earthed", "yes", "relay.earthed"}, {"Mains bed", "no",
+			"plate.mains"},
 		{"Motor current X", "0.8", "motor-x.current"}, {"Bed relay (A)", "25", "relay.amperes"},
 		{"Tool head mass (g)", "380", "toolhead.grams"}, {"Tool plate contacts", "12", "tool-plate.contacts"},
 		{"SD card", "Wren 8", "card.model"}, {"Filament sensor", "Gate", "runout.model"},
@@ -469,8 +471,10 @@ func TestAnAnswerLeavesOthersAlone(t *testing.T) {
 		t.Fatalf("%v: %+v", err, p)
 	}
 	d.Decimals = []string{"", "."}
-	if p, err = csvimport.NewPlan(tb, d, nil, voc, now); err != nil || p.Faulty != 0 || p.Rows[0].Changes[0].Value.Number != 95.4 ||
-		p.Rows[1].Changes[0].Value.Number != 95.4 || p.Rows[2].Changes[0].Value.Number != 1200 {
+	if p, err = csvimport.NewPlan(tb, d, nil, voc, now); err != nil || p.Faulty != 0 ||
+		p.Rows[0].Changes[0].Value.Number != 95.4 ||
+		p.Rows[1].Changes[0].Value.Number != 95.4 ||
+		p.Rows[2].Changes[0].Value.Number != 1200 {
 		t.Errorf("%v: %+v", err, p.Rows)
 	}
 	d.Decimals = []string{"", "x"}
@@ -493,7 +497,8 @@ func TestSerials(t *testing.T) {
 	for i, want := range []struct {
 		problem string
 		ask     bool
-	}{{"", false}, {"spreadsheet has shortened", false}, {"line 2 has the same", true}, {"Old has this serial number", true}} {
+	}{{"", false}, {"spreadsheet has shortened", false}, {"line 2 has the same", true}, {"Old has this serial number",
+		true}} {
 		f := p.Rows[i].Faults
 		if (len(f) == 0) != (want.problem == "") ||
 			len(f) > 0 && (!strings.Contains(f[0].Problem, want.problem) || f[0].Ask != want.ask) {

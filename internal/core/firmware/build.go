@@ -15,10 +15,12 @@ import (
 
 // Build is a firmware build as it was made once, on whatever boards it runs.
 type Build struct {
-	Name        string  `json:"name" minLength:"1" maxLength:"120" doc:"The shop's name for it; no two builds have the same"`
-	Family      string  `json:"family" enum:"compiled,hosted,scripted," doc:"Empty while it is unknown"`
-	Version     string  `json:"buildVersion,omitempty" maxLength:"120" doc:"As the information screen shows it"`
-	HostVersion string  `json:"hostVersion,omitempty" maxLength:"120" doc:"Of the host's software that it goes with; of the hosted family only"`
+	// No two builds have the same.
+	Name    string `json:"name" minLength:"1" maxLength:"120" doc:"The shop's name for it"`
+	Family  string `json:"family" enum:"compiled,hosted,scripted," doc:"Empty while it is unknown"`
+	Version string `json:"buildVersion,omitempty" maxLength:"120" doc:"As the information screen shows it"`
+	// Of the hosted family only.
+	HostVersion string  `json:"hostVersion,omitempty" maxLength:"120" doc:"Of the host's software that it goes with"`
 	Label       string  `json:"label,omitempty" maxLength:"120" doc:"Machine label that it shows"`
 	File        string  `json:"file,omitempty" maxLength:"120"`
 	KiB         float64 `json:"kib,omitempty" minimum:"0" doc:"Size; 0 while it is unknown"`
@@ -39,7 +41,8 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 	if err := machine.PlainText(b.Name); err != nil {
 		return fmt.Errorf("name of the build: %w", err)
 	}
-	for _, t := range []struct{ what, text string }{{"version", b.Version}, {"version of the host", b.HostVersion}, {"label", b.Label}, {"file", b.File}} {
+	for _, t := range []struct{ what, text string }{{"version", b.Version}, {"version of the host", b.HostVersion},
+		{"label", b.Label}, {"file", b.File}} {
 		if t.text == "" {
 			continue
 		}
@@ -75,7 +78,8 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 		t, ok := voc.Trait(key)
 		if !ok || !Stated(t) {
 			return fmt.Errorf(
-				"a build is not configured for %q: it states the board, drivers, display, probe, endstops, sensors, motors and the print volume",
+				"a build is not configured for %q: it states the board, drivers, display, probe, endstops, sensors, motors "+
+					"and the print volume",
 				key,
 			)
 		}
@@ -96,7 +100,8 @@ func cmpWord(family string) string {
 // Traits are what is known of a run of the build, by the names of the traits of its kind.
 func (b Build) Traits() map[string]string {
 	out := map[string]string{machine.ModelTrait: b.Name}
-	for name, text := range map[string]string{parts.FirmwareFamily.Name: b.Family, parts.FirmwareVersion.Name: b.Version, parts.FirmwareLabel.Name: b.Label,
+	for name, text := range map[string]string{parts.FirmwareFamily.Name: b.Family,
+		parts.FirmwareVersion.Name: b.Version, parts.FirmwareLabel.Name: b.Label,
 		parts.FirmwareFile.Name: b.File, parts.FirmwareFeatures.Name: WriteFeatures(b.Features)} {
 		if text != "" {
 			out[name] = text

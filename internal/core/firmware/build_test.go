@@ -36,15 +36,22 @@ func TestBuildCheck(t *testing.T) {
 		"of another family":      {firmware.Build{Name: "B", Family: "scripted", HostVersion: "0.12"}, "hosted family"},
 		"of no family":           {firmware.Build{Name: "B", HostVersion: "0.12"}, "unknown family"},
 		"yes and no":             {firmware.Build{Name: "B", Features: map[string]string{"mesh": "yes", "arcs": "no"}}, ""},
-		"perhaps":                {firmware.Build{Name: "B", Features: map[string]string{"mesh": "perhaps"}}, "write yes or no"},
-		"a comma in a feature":   {firmware.Build{Name: "B", Features: map[string]string{"mesh, fine": "yes"}}, "without a comma"},
-		"a feature named no":     {firmware.Build{Name: "B", Features: map[string]string{"No arcs": "yes"}}, "no name of a feature"},
-		"200 features":           {firmware.Build{Name: "B", Features: features(200)}, ""},
-		"201 features":           {firmware.Build{Name: "B", Features: features(201)}, "at most 200"},
-		"for a probe":            {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"probe.senses": "surface, by touch"}}, ""},
-		"for a nozzle":           {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}}, "not configured for"},
-		"for a ghost":            {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"ghost.size": "1"}}, "not configured for"},
-		"for no such sense":      {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"probe.senses": "smell"}}, "senses"},
+		"perhaps": {firmware.Build{Name: "B", Features: map[string]string{"mesh": "perhaps"}},
+			"write yes or no"},
+		"a comma in a feature": {firmware.Build{Name: "B", Features: map[string]string{"mesh, fine": "yes"}},
+			"without a comma"},
+		"a feature named no": {firmware.Build{Name: "B", Features: map[string]string{"No arcs": "yes"}},
+			"no name of a feature"},
+		"200 features": {firmware.Build{Name: "B", Features: features(200)}, ""},
+		"201 features": {firmware.Build{Name: "B", Features: features(201)}, "at most 200"},
+		"for a probe": {firmware.Build{Name: "B",
+			ConfiguredFor: map[machine.Key]string{"probe.senses": "surface, by touch"}}, ""},
+		"for a nozzle": {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}},
+			"not configured for"},
+		"for a ghost": {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"ghost.size": "1"}},
+			"not configured for"},
+		"for no such sense": {firmware.Build{Name: "B", ConfiguredFor: map[machine.Key]string{"probe.senses": "smell"}},
+			"senses"},
 	} {
 		if err := said(tt.build.Check(voc)); (err == "") != (tt.want == "") || !strings.Contains(err, tt.want) {
 			t.Errorf("%s: %q, want %q", name, err, tt.want)
@@ -81,7 +88,8 @@ func TestCheckRun(t *testing.T) {
 		"begins now, and is alone":  {firmware.Run{Slot: "firmware-2", From: now}, ""},
 		"begins as the other began": {firmware.Run{Slot: "firmware", From: on(-5)}, "is running still"},
 	} {
-		if err := said(firmware.CheckRun(tt.run, others, now)); (err == "") != (tt.want == "") || !strings.Contains(err, tt.want) {
+		if err := said(firmware.CheckRun(tt.run, others, now)); (err == "") != (tt.want == "") ||
+			!strings.Contains(err, tt.want) {
 			t.Errorf("%s: %q, want %q", name, err, tt.want)
 		}
 	}
@@ -95,19 +103,29 @@ func TestMismatches(t *testing.T) {
 		configured map[machine.Key]string
 		want       string
 	}{
-		"the same":                      {map[string]string{"sensor.type": "Pt100"}, map[machine.Key]string{"sensor.type": "Pt100"}, ""},
-		"another sensor":                {map[string]string{"sensor.type": "Pt100"}, map[machine.Key]string{"sensor.type": "100k thermistor"}, "configured for 100k thermistor, and Pt100 is fitted"},
-		"another sensor, it is claimed": {map[string]string{"sensor.type": "Pt100/claimed"}, map[machine.Key]string{"sensor.type": "100k thermistor"}, "as claimed"},
-		"nobody knows what is fitted":   {nil, map[machine.Key]string{"sensor.type": "100k thermistor"}, ""},
-		"in conflict":                   {map[string]string{"sensor.type": "Pt100|Pt1000"}, map[machine.Key]string{"sensor.type": "100k thermistor"}, ""},
-		"nobody knows the build":        {map[string]string{"sensor.type": "Pt100"}, nil, ""},
-		"another make of endstop":       {map[string]string{"z-endstop.model": "optical"}, map[machine.Key]string{"z-endstop.model": "lever"}, ""},
-		"no endstop any more":           {map[string]string{"z-endstop.model": "none"}, map[machine.Key]string{"z-endstop.model": "lever"}, "configured for lever"},
-		"two motors on one driver":      {map[string]string{"z-drive.motors": "two on one driver"}, map[machine.Key]string{"z-drive.motors": "one"}, ""},
-		"two motors on two drivers":     {map[string]string{"z-drive.motors": "two on two drivers"}, map[machine.Key]string{"z-drive.motors": "one"}, "two on two drivers is fitted"},
-		"a larger volume":               {map[string]string{"frame.z": "480"}, map[machine.Key]string{"frame.z": "250"}, "configured for 250 mm, and 480 mm"},
-		"a nozzle, which it states not": {map[string]string{"nozzle.bore": "0.6"}, map[machine.Key]string{"nozzle.bore": "0.4"}, ""},
-		"what cannot be":                {map[string]string{"sensor.type": "Pt100"}, map[machine.Key]string{"sensor.type": "porridge"}, ""},
+		"the same": {map[string]string{"sensor.type": "Pt100"},
+			map[machine.Key]string{"sensor.type": "Pt100"}, ""},
+		"another sensor": {map[string]string{"sensor.type": "Pt100"},
+			map[machine.Key]string{"sensor.type": "100k thermistor"}, "configured for 100k thermistor, and Pt100 is fitted"},
+		"another sensor, it is claimed": {map[string]string{"sensor.type": "Pt100/claimed"},
+			map[machine.Key]string{"sensor.type": "100k thermistor"}, "as claimed"},
+		"nobody knows what is fitted": {nil, map[machine.Key]string{"sensor.type": "100k thermistor"}, ""},
+		"in conflict": {map[string]string{"sensor.type": "Pt100|Pt1000"},
+			map[machine.Key]string{"sensor.type": "100k thermistor"}, ""},
+		"nobody knows the build": {map[string]string{"sensor.type": "Pt100"}, nil, ""},
+		"another make of endstop": {map[string]string{"z-endstop.model": "optical"},
+			map[machine.Key]string{"z-endstop.model": "lever"}, ""},
+		"no endstop any more": {map[string]string{"z-endstop.model": "none"},
+			map[machine.Key]string{"z-endstop.model": "lever"}, "configured for lever"},
+		"two motors on one driver": {map[string]string{"z-drive.motors": "two on one driver"},
+			map[machine.Key]string{"z-drive.motors": "one"}, ""},
+		"two motors on two drivers": {map[string]string{"z-drive.motors": "two on two drivers"},
+			map[machine.Key]string{"z-drive.motors": "one"}, "two on two drivers is fitted"},
+		"a larger volume": {map[string]string{"frame.z": "480"}, map[machine.Key]string{"frame.z": "250"},
+			"configured for 250 mm, and 480 mm"},
+		"a nozzle, which it states not": {map[string]string{"nozzle.bore": "0.6"},
+			map[machine.Key]string{"nozzle.bore": "0.4"}, ""},
+		"what cannot be": {map[string]string{"sensor.type": "Pt100"}, map[machine.Key]string{"sensor.type": "porridge"}, ""},
 	} {
 		text := ""
 		for _, m := range firmware.Mismatches(machinetest.Facts(voc, tt.fitted), tt.configured) {
@@ -129,7 +147,8 @@ func TestMismatches(t *testing.T) {
 // ask.
 func TestConfigurationIsWhatIsAsked(t *testing.T) {
 	s := machinetest.Facts(voc, map[string]string{
-		"sensor.type": "Pt100", "probe.senses": "metal, without touch", "z-endstop.model": "none", "frame.x": "235", "nozzle.bore": "0.4", "display.kind": "driven by the board/claimed",
+		"sensor.type": "Pt100", "probe.senses": "metal, without touch", "z-endstop.model": "none", "frame.x": "235",
+		"nozzle.bore": "0.4", "display.kind": "driven by the board/claimed",
 	})
 	configured := firmware.Configuration(s)
 	if len(firmware.Mismatches(s, configured)) != 0 {

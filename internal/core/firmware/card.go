@@ -17,7 +17,10 @@ func CheckCardName(last, name string) error {
 	case strings.ContainsAny(name, `\/:*?"<>|`):
 		return fmt.Errorf("%q holds a character that a FAT32 card cannot store; use letters, digits, dots and hyphens", name)
 	case strings.EqualFold(name, last):
-		return fmt.Errorf("%q is the name last flashed on this board: it would be ignored in silence. Give the file another name", name)
+		return fmt.Errorf(
+			"%q is the name last flashed on this board: it would be ignored in silence. Give the file another name",
+			name,
+		)
 	}
 	return nil
 }

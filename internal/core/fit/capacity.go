@@ -81,23 +81,34 @@ var capacities = []Capacity{
 		Key: "flash", Title: "Flash left", Unit: "KiB",
 		Holder: parts.Mainboard, Offers: parts.MainboardFlash,
 		Draws: []Draw{
-			{Kind: parts.Mainboard, Of: parts.MainboardBootloaderSize, Only: hasBootloader, OnlyOf: []machine.TraitOf{parts.MainboardBootloader}},
+			{
+				Kind:   parts.Mainboard,
+				Of:     parts.MainboardBootloaderSize,
+				Only:   hasBootloader,
+				OnlyOf: []machine.TraitOf{parts.MainboardBootloader},
+			},
 			{Kind: parts.Firmware, Of: parts.FirmwareSize},
 		},
 		Observed: parts.FirmwareSize, Taken: true,
 		Unless: hostedFamily, UnlessOf: parts.FirmwareFamily, Least: machine.Marked,
-		Why: "A build that does not fit cannot be flashed.", Otherwise: "Dropping features from the build, or a board with more flash, would change that.",
+		Why: "A build that does not fit cannot be flashed.", Otherwise: "Dropping features from the build, or a board " +
+			"with more flash, would change that.",
 	},
 	{
 		Key: "probe-header", Title: "Probe header free",
 		Holder: parts.Mainboard, Offers: parts.MainboardProbePort,
-		Draws: []Draw{{Kind: parts.Probe, Only: byTouch, OnlyOf: []machine.TraitOf{parts.ProbeSenses}, Stated: true}}, Least: machine.Read,
-		Why: "Two parts cannot share the header.", Otherwise: "A board with another header, or taking out what is on it, would change that.",
+		Draws: []Draw{
+			{Kind: parts.Probe, Only: byTouch, OnlyOf: []machine.TraitOf{parts.ProbeSenses}, Stated: true},
+		}, Least: machine.Read,
+		Why: "Two parts cannot share the header.", Otherwise: "A board with another header, or taking out what is on " +
+			"it, would change that.",
 	},
 	{
 		Key: "display-header", Title: "10-pin display header free",
-		Holder: parts.Mainboard, Offers: parts.MainboardDisplayPort, Observed: parts.MainboardDisplayPort, Least: machine.Read,
-		Why: "A display and an adapter cannot share the header.", Otherwise: "A board with another header would change that.",
+		Holder: parts.Mainboard, Offers: parts.MainboardDisplayPort, Observed: parts.MainboardDisplayPort,
+		Least: machine.Read,
+		Why:   "A display and an adapter cannot share the header.", Otherwise: "A board with another header would " +
+			"change that.",
 	},
 	{
 		Key: "driver-outputs", Title: "Driver outputs free",
@@ -125,14 +136,23 @@ var capacities = []Capacity{
 	{
 		Key: "fan-outputs", Title: "Fan outputs free",
 		Holder: parts.Mainboard, Offers: parts.MainboardFanOutputs, Observed: parts.MainboardFanOutputs, Least: machine.Read,
-		Why: "A fan that the firmware switches needs an output of its own.", Otherwise: "A board with more outputs would change that.",
+		Why: "A fan that the firmware switches needs an output of its own.", Otherwise: "A board with more outputs " +
+			"would change that.",
 	},
 	{
 		Key: "supply-watts", Title: "Power left", Unit: "W",
 		Holder: parts.Supply, Offers: parts.SupplyWatts, Fixed: 40, For: "motors, fans, electronics (from memory)",
-		Draws:   []Draw{{Kind: parts.Heater, Of: parts.HeaterWatts, Only: onTheSupply, OnlyOf: []machine.TraitOf{parts.HeaterVolts, parts.PlateMains}}},
+		Draws: []Draw{
+			{
+				Kind:   parts.Heater,
+				Of:     parts.HeaterWatts,
+				Only:   onTheSupply,
+				OnlyOf: []machine.TraitOf{parts.HeaterVolts, parts.PlateMains},
+			},
+		},
 		ByParts: true, Soft: true, Least: machine.Marked,
-		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the mains, would change that.",
+		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the " +
+			"mains, would change that.",
 	},
 	{
 		Key: "tool-contacts", Title: "Contacts free",
@@ -149,22 +169,26 @@ var capacities = []Capacity{
 		Key: "mains-amperes", Title: "Mains circuit left", Unit: "A",
 		Holder: parts.Circuit, Offers: parts.CircuitAmperes, Draws: []Draw{{Kind: parts.Circuit, Of: parts.CircuitOthers}},
 		Observed: parts.CircuitOthers, Taken: true, Soft: true, Least: machine.Marked,
-		Why: "A bed at full power can trip the breaker.", Otherwise: "Capping the bed's power, or another circuit, would change that.",
+		Why: "A bed at full power can trip the breaker.", Otherwise: "Capping the bed's power, or another circuit, " +
+			"would change that.",
 	},
 	area("print-width", "Print width left", parts.FrameX),
 	area("print-depth", "Print depth left", parts.FrameY),
 	area("print-height", "Print height left", parts.FrameZ),
 	{
 		Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g",
-		Holder: parts.Carriage, Offers: parts.CarriageBears, Limit: true, Draws: []Draw{{Kind: parts.Toolhead, Of: parts.ToolheadGrams}},
+		Holder: parts.Carriage, Offers: parts.CarriageBears, Limit: true, Draws: []Draw{{Kind: parts.Toolhead,
+			Of: parts.ToolheadGrams}},
 		Observed: parts.ToolheadGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Read,
-		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer carriage, would change that.",
+		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer " +
+			"carriage, would change that.",
 	},
 	{
 		Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g",
 		Holder: parts.Frame, Offers: parts.FrameBears, Limit: true, Draws: []Draw{{Kind: parts.Plate, Of: parts.PlateGrams}},
 		Observed: parts.PlateGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Read,
-		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger axis, would change that.",
+		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger " +
+			"axis, would change that.",
 	},
 }
 

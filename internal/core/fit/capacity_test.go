@@ -13,8 +13,20 @@ import (
 )
 
 // power is a machine with two hotends whose supply has a little to spare.
-var power = map[string]string{"structure.complete": "yes", "structure.heads": "together", "supply.model": "Torrent", "supply.watts": "350", "supply.volts": "24",
-	"heater.model": "Forge", "heater.watts": "40", "heater-2.model": "none", "bed-heater.model": "mat", "bed-heater.watts": "220", "plate.model": "sheet", "plate.mains": "no"}
+var power = map[string]string{
+	"structure.complete": "yes",
+	"structure.heads":    "together",
+	"supply.model":       "Torrent",
+	"supply.watts":       "350",
+	"supply.volts":       "24",
+	"heater.model":       "Forge",
+	"heater.watts":       "40",
+	"heater-2.model":     "none",
+	"bed-heater.model":   "mat",
+	"bed-heater.watts":   "220",
+	"plate.model":        "sheet",
+	"plate.mains":        "no",
+}
 
 // with is a set of values with some changed; "" takes one out.
 func with(base map[string]string, pairs ...string) map[string]string {
@@ -33,7 +45,16 @@ func with(base map[string]string, pairs ...string) map[string]string {
 func fitting(t testing.TB, uses []fit.Use, effects ...fit.Effect) *fit.Judge {
 	t.Helper()
 	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Effects: effects, Uses: uses,
-		Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "structure", Trait: "complete", Op: fit.Equal, Values: []string{"yes"}, Least: machine.Claimed}}}, plain)
+		Needs: fit.Requirement{
+			Label: "a machine",
+			Test: &fit.Test{
+				Slot:   "structure",
+				Trait:  "complete",
+				Op:     fit.Equal,
+				Values: []string{"yes"},
+				Least:  machine.Claimed,
+			},
+		}}, plain)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +65,17 @@ func fitting(t testing.TB, uses []fit.Use, effects ...fit.Effect) *fit.Judge {
 // part and what was written of it meet.
 func TestCapacitiesByCase(t *testing.T) {
 	header := with(nil, "structure.complete", "yes", "mainboard.model", "Brace", "mainboard.probe-port", "yes")
-	head := with(nil, "structure.complete", "yes", "carriage.model", "plate", "carriage.bears", "500", "toolhead.model", "head")
+	head := with(
+		nil,
+		"structure.complete",
+		"yes",
+		"carriage.model",
+		"plate",
+		"carriage.bears",
+		"500",
+		"toolhead.model",
+		"head",
+	)
 	second := fit.Effect{Slot: "heater-2", Model: "Forge", Traits: map[string]string{"watts": "60"}}
 	probe := func(pairs ...string) map[string]string { return with(header, pairs...) }
 	use := func(key string, n float64) []fit.Use { return []fit.Use{{Capacity: key, Amount: n}} }
@@ -60,33 +91,56 @@ func TestCapacitiesByCase(t *testing.T) {
 	}{
 		// 350 − 40 − 220 − 40 = 50 W are left.
 		{"a second heater of 60 W while both print", power, nil, []fit.Effect{second}, fit.DoesNotFit},
-		{"a second heater of 60 W while the heads are changed", with(power, "structure.heads", "changed by the machine"), nil, []fit.Effect{second}, fit.Fits},
-		{"a second heater of 60 W on heads changed by hand", with(power, "structure.heads", "by hand"), nil, []fit.Effect{second}, fit.Fits},
-		{"a second heater where it is only claimed that the heads are changed", with(power, "structure.heads", "by hand/claimed"), nil, []fit.Effect{second}, fit.LookFirst},
+		{"a second heater of 60 W while the heads are changed", with(power, "structure.heads", "changed by the machine"),
+			nil, []fit.Effect{second}, fit.Fits},
+		{"a second heater of 60 W on heads changed by hand", with(power, "structure.heads", "by hand"), nil,
+			[]fit.Effect{second}, fit.Fits},
+		{"a second heater where it is only claimed that the heads are changed",
+			with(power, "structure.heads", "by hand/claimed"), nil, []fit.Effect{second}, fit.LookFirst},
 
-		{"a bed of which nobody knows whether the mains heat it", with(power, "plate.mains", "", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
-		{"a bed that is claimed not to be on the mains", with(power, "plate.mains", "no/claimed", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
-		{"a bed that is claimed to be on the mains", with(power, "plate.mains", "yes/claimed", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
-		{"a bed that is on the mains, proven", with(power, "plate.mains", "yes/proven", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.Fits},
-		{"a bed that is on the supply, proven", with(power, "plate.mains", "no/proven", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.DoesNotFit},
+		{"a bed of which nobody knows whether the mains heat it",
+			with(power, "plate.mains", "", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
+		{"a bed that is claimed not to be on the mains",
+			with(power, "plate.mains", "no/claimed", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
+		{"a bed that is claimed to be on the mains",
+			with(power, "plate.mains", "yes/claimed", "bed-heater.watts", "300"), use("supply-watts", 10), nil, fit.LookFirst},
+		{"a bed that is on the mains, proven", with(power, "plate.mains", "yes/proven", "bed-heater.watts", "300"),
+			use("supply-watts", 10), nil, fit.Fits},
+		{"a bed that is on the supply, proven", with(power, "plate.mains", "no/proven", "bed-heater.watts", "300"),
+			use("supply-watts", 10), nil, fit.DoesNotFit},
 
 		// With a bed of 270 W nothing is left.
-		{"another heater for a weaker one, on a full supply", with(power, "bed-heater.watts", "270"), nil, []fit.Effect{forge("50")}, fit.DoesNotFit},
-		{"another heater just as strong, on an overloaded supply", with(power, "bed-heater.watts", "280"), nil, []fit.Effect{forge("40")}, fit.Fits},
-		{"another heater for one that nobody read, with room for it", with(power, "heater.watts", ""), nil, []fit.Effect{forge("50")}, fit.Fits},
-		{"another heater for one that nobody read, on a full supply", with(power, "heater.watts", "", "bed-heater.watts", "270"), nil, []fit.Effect{forge("50")}, fit.LookFirst},
-		{"another heater for one claimed as strong, on a full supply", with(power, "heater.watts", "50/claimed", "bed-heater.watts", "270"), nil, []fit.Effect{forge("50")}, fit.LookFirst},
+		{"another heater for a weaker one, on a full supply", with(power, "bed-heater.watts", "270"), nil,
+			[]fit.Effect{forge("50")}, fit.DoesNotFit},
+		{"another heater just as strong, on an overloaded supply", with(power, "bed-heater.watts", "280"), nil,
+			[]fit.Effect{forge("40")}, fit.Fits},
+		{"another heater for one that nobody read, with room for it", with(power, "heater.watts", ""), nil,
+			[]fit.Effect{forge("50")}, fit.Fits},
+		{"another heater for one that nobody read, on a full supply",
+			with(power, "heater.watts", "", "bed-heater.watts", "270"), nil, []fit.Effect{forge("50")}, fit.LookFirst},
+		{"another heater for one claimed as strong, on a full supply",
+			with(power, "heater.watts", "50/claimed", "bed-heater.watts", "270"), nil, []fit.Effect{forge("50")}, fit.LookFirst},
 
-		{"a header beside a probe of unknown kind", probe("probe.model", "Plumbline"), use("probe-header", 1), nil, fit.LookFirst},
-		{"a header beside a probe of kinds in conflict", probe("probe.model", "Plumbline", "probe.senses", "surface, by touch|metal, without touch"), use("probe-header", 1), nil, fit.LookFirst},
-		{"a header beside a probe that is claimed to touch", probe("probe.model", "Plumbline", "probe.senses", "surface, by touch/claimed"), use("probe-header", 1), nil, fit.LookFirst},
-		{"a header beside a probe without touch", probe("probe.model", "Plumbline", "probe.senses", "metal, without touch"), use("probe-header", 1), nil, fit.Fits},
+		{"a header beside a probe of unknown kind", probe("probe.model", "Plumbline"), use("probe-header", 1), nil,
+			fit.LookFirst},
+		{"a header beside a probe of kinds in conflict",
+			probe("probe.model", "Plumbline", "probe.senses", "surface, by touch|metal, without touch"), use("probe-header",
+				1), nil, fit.LookFirst},
+		{"a header beside a probe that is claimed to touch",
+			probe("probe.model", "Plumbline", "probe.senses", "surface, by touch/claimed"), use("probe-header",
+				1), nil, fit.LookFirst},
+		{"a header beside a probe without touch",
+			probe("probe.model", "Plumbline", "probe.senses", "metal, without touch"), use("probe-header", 1), nil, fit.Fits},
 		{"a header where nobody looked for a probe", probe(), use("probe-header", 1), nil, fit.LookFirst},
 
-		{"a carriage whose limit the shop has not set", with(head, "carriage.bears", "", "toolhead.grams", "900"), use("head-mass", 500), nil, fit.Fits},
-		{"a limit that is the shop's word", with(head, "carriage.bears", "500/claimed", "toolhead.grams", "400"), use("head-mass", 101), nil, fit.DoesNotFit},
-		{"a head that is claimed to be light", with(head, "toolhead.grams", "100/claimed"), use("head-mass", 100), nil, fit.LookFirst},
-		{"a head that is claimed to be heavy", with(head, "toolhead.grams", "900/claimed"), use("head-mass", 100), nil, fit.LookFirst},
+		{"a carriage whose limit the shop has not set", with(head, "carriage.bears", "", "toolhead.grams", "900"),
+			use("head-mass", 500), nil, fit.Fits},
+		{"a limit that is the shop's word", with(head, "carriage.bears", "500/claimed", "toolhead.grams", "400"),
+			use("head-mass", 101), nil, fit.DoesNotFit},
+		{"a head that is claimed to be light", with(head, "toolhead.grams", "100/claimed"), use("head-mass", 100), nil,
+			fit.LookFirst},
+		{"a head that is claimed to be heavy", with(head, "toolhead.grams", "900/claimed"), use("head-mass", 100), nil,
+			fit.LookFirst},
 	} {
 		v := fitting(t, tt.uses, tt.effects...).Verdict(plainly(t, tt.on))
 		if v.Answer != tt.want {
@@ -98,7 +152,17 @@ func TestCapacitiesByCase(t *testing.T) {
 // A motor is known by its current alone; two on a split lead are one to the board;
 // a third motor of the axis has a driver of its own.
 func TestOutputsByMotor(t *testing.T) {
-	base := with(nil, "structure.complete", "yes", "mainboard.model", "Brace", "mainboard.driver-outputs", "8", "z-drive.motors", "one")
+	base := with(
+		nil,
+		"structure.complete",
+		"yes",
+		"mainboard.model",
+		"Brace",
+		"mainboard.driver-outputs",
+		"8",
+		"z-drive.motors",
+		"one",
+	)
 	for _, tt := range []struct {
 		name   string
 		on     map[string]string
@@ -106,12 +170,14 @@ func TestOutputsByMotor(t *testing.T) {
 	}{
 		{"four motors", with(base, "motor-e2.model", "none"), 4, 4},
 		{"a second extruder's motor, known by its current alone", with(base, "motor-e2.current", "0.8"), 3, 3},
-		{"its current, and a claim that there is none", with(base, "motor-e2.current", "0.8", "motor-e2.model", "none/claimed"), 3, 3},
+		{"its current, and a claim that there is none",
+			with(base, "motor-e2.current", "0.8", "motor-e2.model", "none/claimed"), 3, 3},
 		{"two motors on a split lead", with(base, "z-drive.motors", "two on one driver", "motor-e2.model", "none"), 4, 4},
 		{"two motors on two drivers", with(base, "z-drive.motors", "two on two drivers", "motor-e2.model", "none"), 3, 3},
 		{"nobody looked at Z", with(base, "z-drive.motors", "", "motor-e2.model", "none"), 3, 4},
 	} {
-		if lo, hi := fit.Left(plainly(t, with(tt.on, "structure.heads", "together")), "driver-outputs"); lo != tt.lo || hi != tt.hi {
+		if lo, hi := fit.Left(plainly(t, with(tt.on, "structure.heads", "together")), "driver-outputs"); lo != tt.lo ||
+			hi != tt.hi {
 			t.Errorf("%s: %g to %g outputs left, want %g to %g", tt.name, lo, hi, tt.lo, tt.hi)
 		}
 	}
@@ -136,15 +202,28 @@ func TestMassOfAHead(t *testing.T) {
 		return p.After
 	}
 	left(on, 300, "as weighed")
-	head := fit.Kit{Key: "h", Name: "Wisp head", Effects: []fit.Effect{{Slot: "toolhead", Model: "Wisp", Traits: map[string]string{"grams": "280"}}}, ToolheadGrams: -20}
+	head := fit.Kit{
+		Key:           "h",
+		Name:          "Wisp head",
+		Effects:       []fit.Effect{{Slot: "toolhead", Model: "Wisp", Traits: map[string]string{"grams": "280"}}},
+		ToolheadGrams: -20,
+	}
 	left(after(on, head), 320, "a head of 280 g, whose kit says the difference as well")
-	bracket := fit.Kit{Key: "b", Name: "bracket", Effects: []fit.Effect{{Slot: "probe", Model: "Plumbline"}}, ToolheadGrams: 50}
+	bracket := fit.Kit{
+		Key:           "b",
+		Name:          "bracket",
+		Effects:       []fit.Effect{{Slot: "probe", Model: "Plumbline"}},
+		ToolheadGrams: 50,
+	}
 	withProbe := after(on, bracket)
 	left(withProbe, 250, "weighed before the probe")
 	left(after(after(on, head), bracket), 270, "a new head, then a probe of 50 g")
 
 	// Weighed again afterwards, the probe is in the weight.
-	all := machinetest.Readings(plain, map[string]string{"structure.complete": "yes", "carriage.bears": "600", "toolhead.grams": "300"})
+	all := machinetest.Readings(
+		plain,
+		map[string]string{"structure.complete": "yes", "carriage.bears": "600", "toolhead.grams": "300"},
+	)
 	later := machinetest.Day.AddDate(0, 1, 0)
 	p, err := fit.Project(on, bracket, nil)
 	if err != nil {
@@ -153,16 +232,32 @@ func TestMassOfAHead(t *testing.T) {
 	for i := range p.Taken {
 		p.Taken[i].From, p.Taken[i].AfterReading = later, int64(len(all))
 	}
-	left(machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}), 250, "on record, weighed before the probe")
+	left(
+		machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}),
+		250,
+		"on record, weighed before the probe",
+	)
 	again := machinetest.Readings(plain, map[string]string{"toolhead.grams": "352"})
 	again[0].ID, again[0].TakenAt = 100, later.AddDate(0, 0, 1)
-	left(machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 248, "weighed complete after it")
+	left(
+		machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}),
+		248,
+		"weighed complete after it",
+	)
 	// Taken out again, what it took is back, by what was weighed with it and without.
 	for i := range p.Taken {
 		p.Taken[i].To, p.Taken[i].UntilReading = later.AddDate(0, 0, 2), 200
 	}
-	left(machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}), 300, "weighed before the probe, which is out again")
-	left(machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}), 298, "weighed with the probe, which is out again")
+	left(
+		machine.NewSnapshot(plain, machine.Record{Readings: all, Takings: p.Taken}),
+		300,
+		"weighed before the probe, which is out again",
+	)
+	left(
+		machine.NewSnapshot(plain, machine.Record{Readings: append(all, again...), Takings: p.Taken}),
+		298,
+		"weighed with the probe, which is out again",
+	)
 }
 
 // Ten loads that together use exactly what is left fit, in whatever order they are
@@ -186,10 +281,12 @@ func TestExactlyWhatIsLeft(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		if v := fitting(t, uses).Verdict(on); v.Answer != fit.Fits || !strings.Contains(arithmetics(v.Reasons), "= 0 W left") {
+		if v := fitting(t, uses).Verdict(on); v.Answer != fit.Fits ||
+			!strings.Contains(arithmetics(v.Reasons), "= 0 W left") {
 			t.Fatalf("%v at once: %s\n%s", loads, v.Answer, arithmetics(v.Reasons))
 		}
-		if v := fitting(t, append(uses, fit.Use{Capacity: "supply-watts", Amount: 0.001, For: "a breath"})).Verdict(on); v.Answer != fit.DoesNotFit {
+		if v := fitting(t, append(uses,
+			fit.Use{Capacity: "supply-watts", Amount: 0.001, For: "a breath"})).Verdict(on); v.Answer != fit.DoesNotFit {
 			t.Fatalf("%v and a thousandth: %s", loads, v.Answer)
 		}
 	}
@@ -199,11 +296,16 @@ func TestExactlyWhatIsLeft(t *testing.T) {
 // do not run over.
 func TestTermsThatCannotBe(t *testing.T) {
 	for _, n := range []float64{1e300, -1e300} {
-		if _, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "supply-watts", Amount: n}}, Needs: fitting(t, nil).Kit.Needs}, plain); err == nil {
+		if _, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "supply-watts", Amount: n}},
+			Needs: fitting(t, nil).Kit.Needs}, plain); err == nil {
 			t.Errorf("a use of %g W is taken", n)
 		}
 	}
-	s := plainly(t, power).Take(machine.Taking{Capacity: "supply-watts", Amount: 1e300}, machine.Taking{Capacity: "supply-watts", Amount: 1e300})
+	s := plainly(
+		t,
+		power,
+	).Take(machine.Taking{Capacity: "supply-watts", Amount: 1e300}, machine.Taking{Capacity: "supply-watts",
+		Amount: 1e300})
 	if lo, hi := fit.Left(s, "supply-watts"); lo > -1e9 || hi > -1e9 {
 		t.Errorf("%g to %g W left with two loads of 1e300 W", lo, hi)
 	}
@@ -217,7 +319,14 @@ func TestNotPlacedLeavesRulesOpen(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	values := map[string]string{"structure.complete": "yes", "structure.heads": "together", "mainboard.model": "Brace", "mainboard.heater-outputs": "2", "heater.model": "Forge", "loose-heater.model": "Stove"}
+	values := map[string]string{
+		"structure.complete":       "yes",
+		"structure.heads":          "together",
+		"mainboard.model":          "Brace",
+		"mainboard.heater-outputs": "2",
+		"heater.model":             "Forge",
+		"loose-heater.model":       "Stove",
+	}
 	list := []machine.Position{loose}
 	for _, key := range []string{"structure", "mainboard", "heater", "bed-heater"} {
 		list = append(list, *wide.At(key))
@@ -227,11 +336,15 @@ func TestNotPlacedLeavesRulesOpen(t *testing.T) {
 		t.Errorf("%g to %g outputs left, want 0 to 1", lo, hi)
 	}
 	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "heater-outputs", Amount: 1}},
-		Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Read}}}, wide)
+		Needs: fit.Requirement{
+			Label: "a board",
+			Test:  &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Read},
+		}}, wide)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if v := j.Verdict(s); v.Answer != fit.LookFirst || !strings.Contains(arithmetics(v.Reasons), "= cannot be told: the place of Loose heater is unknown") {
+	if v := j.Verdict(s); v.Answer != fit.LookFirst ||
+		!strings.Contains(arithmetics(v.Reasons), "= cannot be told: the place of Loose heater is unknown") {
 		t.Errorf("%s\n%s", v.Answer, arithmetics(v.Reasons))
 	}
 }

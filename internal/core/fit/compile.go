@@ -71,7 +71,11 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 		set++
 	}
 	if set != 1 {
-		return n, fmt.Errorf("%s: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them", n.called(), set)
+		return n, fmt.Errorf(
+			"%s: a requirement is one of all, any, none, test, formula, kit or further; this one is %d of them",
+			n.called(),
+			set,
+		)
 	}
 	var err error
 	switch {
@@ -169,7 +173,11 @@ func (c compiler) checkSelector(s machine.Selector) error {
 		return fmt.Errorf("there is no kind of part %q", s.Kind)
 	}
 	if !slices.Contains(machine.RelationKinds(), s.Relation) {
-		return fmt.Errorf("%q is no relation of parts; there are itself, same place, same head, feeds it, fed by it, carries it and rides on it", s.Relation)
+		return fmt.Errorf(
+			"%q is no relation of parts; there are itself, same place, same head, feeds it, fed by it, carries it and "+
+				"rides on it",
+			s.Relation,
+		)
 	}
 	if c.owner == nil && s.Relation != machine.Anywhere {
 		return fmt.Errorf("%q is said of the part that needs something; a kit's needs name a kind or a place", s.Relation)
@@ -182,7 +190,12 @@ func (c compiler) checkSelector(s machine.Selector) error {
 
 // selected makes a node of every selected part, or of some one. bare says that it holds
 // of a part that is not there.
-func (c compiler) selected(n *node, s machine.Selector, one func(compiler, *machine.Position) (node, error), bare bool) error {
+func (c compiler) selected(
+	n *node,
+	s machine.Selector,
+	one func(compiler, *machine.Position) (node, error),
+	bare bool,
+) error {
 	build := func(structure *machine.Structure) (node, error) {
 		at := c
 		at.structure = structure
@@ -270,7 +283,8 @@ type OpKind struct {
 // Ops lists the operators of a test.
 func Ops() []OpKind {
 	var out []OpKind
-	for _, op := range []Op{Equal, OneOf, AtLeast, AtMost, Between, Contains, Present, Absent, Known, Version, Compatible} {
+	for _, op := range []Op{Equal, OneOf, AtLeast, AtMost, Between, Contains, Present, Absent, Known, Version,
+		Compatible} {
 		out = append(out, OpKind{op, valuesOf[op][0], valuesOf[op][1]})
 	}
 	return out

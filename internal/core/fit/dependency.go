@@ -206,7 +206,8 @@ func (j *Judge) Writes() map[Dependency]bool {
 				out[Dependency{Trait: t.Key()}] = true
 			}
 		}
-		if p != nil && (p.Serves.Head() > 1 || j.voc.Is(p.Kind, parts.ToolPlate) || j.voc.Is(p.Kind, machine.HeadsMode.Kind)) {
+		if p != nil &&
+			(p.Serves.Head() > 1 || j.voc.Is(p.Kind, parts.ToolPlate) || j.voc.Is(p.Kind, machine.HeadsMode.Kind)) {
 			out[theHeads] = true
 		}
 		if e.Moves() {

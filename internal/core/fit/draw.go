@@ -221,7 +221,14 @@ func (c *Capacity) draws(s machine.Snapshot, holder *machine.Position, t *trial,
 }
 
 // parts gives what parts take: all of them, or only those at some positions.
-func (c *Capacity) parts(s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
+func (c *Capacity) parts(
+	s machine.Snapshot,
+	holder *machine.Position,
+	t *trial,
+	only []*machine.Position,
+	takings []machine.Taking,
+	count func(item),
+) {
 	for i := range c.Draws {
 		c.draw(&c.Draws[i], s, holder, t, only, takings, count)
 	}
@@ -230,13 +237,22 @@ func (c *Capacity) parts(s machine.Snapshot, holder *machine.Position, t *trial,
 
 // byModels counts what parts take by their models, of a capacity that is a sum; what is
 // observed has them in it.
-func (c *Capacity) byModels(s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
+func (c *Capacity) byModels(
+	s machine.Snapshot,
+	holder *machine.Position,
+	t *trial,
+	only []*machine.Position,
+	takings []machine.Taking,
+	count func(item),
+) {
 	kinds := usersOf(s.Vocabulary(), c.Key)
 	if len(kinds) == 0 || c.Observed.Name != "" {
 		return
 	}
 	for _, p := range s.Structure().Positions() {
-		if only != nil && !slices.Contains(only, p) || !kinds[p.Kind] || t.fits(p) && slices.Contains(t.covered, p) || c.takenBy(p, takings) || !c.hangsOn(s, p, holder) {
+		if only != nil && !slices.Contains(only, p) || !kinds[p.Kind] || t.fits(p) && slices.Contains(t.covered, p) ||
+			c.takenBy(p, takings) ||
+			!c.hangsOn(s, p, holder) {
 			continue
 		}
 		f := s.At(modelOf(s, p))
@@ -276,7 +292,10 @@ func (c *Capacity) byItsModel(s machine.Snapshot, p *machine.Position) bool {
 	if !usersOf(s.Vocabulary(), c.Key)[p.Kind] || c.Observed.Name != "" {
 		return false
 	}
-	return slices.ContainsFunc(s.At(modelOf(s, p)).Candidates(), func(v machine.Value) bool { return c.statedUse(s.Vocabulary(), p, v.Text) != 0 })
+	return slices.ContainsFunc(
+		s.At(modelOf(s, p)).Candidates(),
+		func(v machine.Value) bool { return c.statedUse(s.Vocabulary(), p, v.Text) != 0 },
+	)
 }
 
 // besides is what a taking takes besides what parts take and observations show: all of
@@ -343,14 +362,23 @@ func headAt(s machine.Snapshot, slot string) int {
 }
 
 // draw counts the parts of one kind.
-func (c *Capacity) draw(d *Draw, s machine.Snapshot, holder *machine.Position, t *trial, only []*machine.Position, takings []machine.Taking, count func(item)) {
+func (c *Capacity) draw(
+	d *Draw,
+	s machine.Snapshot,
+	holder *machine.Position,
+	t *trial,
+	only []*machine.Position,
+	takings []machine.Taking,
+	count func(item),
+) {
 	var together []*machine.Position // what feeds parts that were counted already
 	for _, p := range s.Each(d.Kind) {
 		if only != nil && !slices.Contains(only, p) {
 			continue
 		}
 		tried := t.fits(p)
-		if tried && (slices.Contains(t.covered, p) && !c.observes(d) || d.Stated) || c.writtenFor(d, p, takings) || c.byItsModel(s, p) {
+		if tried && (slices.Contains(t.covered, p) && !c.observes(d) || d.Stated) || c.writtenFor(d, p, takings) ||
+			c.byItsModel(s, p) {
 			continue // counted in what is written, or by its model
 		}
 		if d.Kind != c.Holder && !c.hangsOn(s, p, holder) {

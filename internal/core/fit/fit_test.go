@@ -44,7 +44,22 @@ func facts(_ testing.TB, values map[string]string) machine.Snapshot {
 // Source: Kleene, Introduction to Metamathematics, 1952, §64, the strong
 // three-valued tables, with U as the interval No…Yes.
 func TestKleene(t *testing.T) {
-	no, open, yes := fit.TruthOf(fit.No, fit.No, fit.No, fit.No), fit.TruthOf(fit.No, fit.Yes, fit.No, fit.Yes), fit.TruthOf(fit.Yes, fit.Yes, fit.Yes, fit.Yes)
+	no, open, yes := fit.TruthOf(
+		fit.No,
+		fit.No,
+		fit.No,
+		fit.No,
+	), fit.TruthOf(
+		fit.No,
+		fit.Yes,
+		fit.No,
+		fit.Yes,
+	), fit.TruthOf(
+		fit.Yes,
+		fit.Yes,
+		fit.Yes,
+		fit.Yes,
+	)
 	all := []fit.Truth{no, open, yes}
 	and := [3][3]fit.Truth{{no, no, no}, {no, open, open}, {no, open, yes}}
 	or := [3][3]fit.Truth{{no, open, yes}, {open, open, yes}, {yes, yes, yes}}
@@ -106,11 +121,15 @@ func TestAnswersAndLeans(t *testing.T) {
 		lo, hi, leanLo, leanHi fit.Level
 		answer, lean           fit.Answer
 	}{
-		{fit.Yes, fit.Yes, fit.Yes, fit.Yes, fit.Fits, ""}, {fit.If, fit.If, fit.If, fit.If, fit.FitsIf, ""}, {fit.No, fit.No, fit.No, fit.No, fit.DoesNotFit, ""},
-		{fit.No, fit.Yes, fit.No, fit.Yes, fit.LookFirst, fit.NoLean}, {fit.No, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst, fit.Fits},
-		{fit.No, fit.Yes, fit.No, fit.No, fit.LookFirst, fit.DoesNotFit}, {fit.No, fit.Yes, fit.If, fit.If, fit.LookFirst, fit.FitsIf},
+		{fit.Yes, fit.Yes, fit.Yes, fit.Yes, fit.Fits, ""}, {fit.If, fit.If, fit.If, fit.If, fit.FitsIf, ""}, {fit.No,
+			fit.No, fit.No, fit.No, fit.DoesNotFit, ""},
+		{fit.No, fit.Yes, fit.No, fit.Yes, fit.LookFirst, fit.NoLean}, {fit.No, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst,
+			fit.Fits},
+		{fit.No, fit.Yes, fit.No, fit.No, fit.LookFirst, fit.DoesNotFit}, {fit.No, fit.Yes, fit.If, fit.If,
+			fit.LookFirst, fit.FitsIf},
 		{fit.If, fit.Yes, fit.If, fit.Yes, fit.LookFirst, fit.FitsIf}, // it fits either way
-		{fit.No, fit.If, fit.No, fit.If, fit.LookFirst, fit.NoLean}, {fit.If, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst, fit.Fits},
+		{fit.No, fit.If, fit.No, fit.If, fit.LookFirst, fit.NoLean}, {fit.If, fit.Yes, fit.Yes, fit.Yes, fit.LookFirst,
+			fit.Fits},
 	} {
 		truth := fit.TruthOf(tt.lo, tt.hi, tt.leanLo, tt.leanHi)
 		if truth.Answer() != tt.answer || truth.Lean() != tt.lean {
@@ -121,8 +140,10 @@ func TestAnswersAndLeans(t *testing.T) {
 
 // sure is a machine that the contact probe fits in every respect.
 var sure = map[string]string{
-	"probe.model": "none", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "firmware.family": "compiled",
-	"mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "firmware.size": "186",
+	"probe.model": "none", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes",
+	"carriage.hole-spacing": "18", "firmware.family": "compiled",
+	"mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28",
+	"firmware.size": "186",
 }
 
 func but(changes map[string]string) map[string]string {
@@ -154,32 +175,176 @@ func TestContactProbe(t *testing.T) {
 		look    []string // inspections in order; nil when not asked
 	}{
 		{"everything read and right", sure, fit.Fits, "", []string{}},
-		{"only the seller says there is a header", but(map[string]string{"mainboard.probe-port": "yes/claimed"}), fit.LookFirst, "", []string{"cover"}},
-		{"the header is marked on a sticker only", but(map[string]string{"mainboard.probe-port": "yes/marked"}), fit.LookFirst, "", []string{"cover"}},
-		{"a claim against it decides nothing either", but(map[string]string{"mainboard.chip-maker": "pin-compatible twin/claimed"}), fit.LookFirst, "", []string{"ribbon"}},
-		{"no header, display header free", but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "yes"}), fit.FitsIf, "port-adapter", []string{}},
-		{"no header, display header taken", but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "no"}), fit.DoesNotFit, "", []string{}},
-		{"no header, display header unknown", but(map[string]string{"mainboard.probe-port": "no"}), fit.LookFirst, "", []string{"cover"}},
-		{"early carriage without holes", but(map[string]string{"carriage.bracket-holes": "no", "carriage.hole-spacing": ""}), fit.FitsIf, "carriage-plate", []string{}},
-		{"carriage unseen: fits either way, looking may save the plate", but(map[string]string{"carriage.bracket-holes": "", "carriage.hole-spacing": ""}), fit.LookFirst, "", []string{"carriage"}},
-		{"holes of another pattern", but(map[string]string{"carriage.hole-spacing": "24"}), fit.FitsIf, "carriage-plate", []string{}},
-		{"pin-compatible twin of the processor", but(map[string]string{"mainboard.chip-maker": "pin-compatible twin"}), fit.DoesNotFit, "", []string{}},
-		{"two people read the chip differently", but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin"}), fit.LookFirst, "", []string{"ribbon"}},
-		{"a conflict that does not matter: hosted", but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin", "firmware.family": "hosted"}), fit.Fits, "", []string{}},
-		{"a conflict between two sizes that both have room", but(map[string]string{"mainboard.flash": "512|256"}), fit.Fits, "", []string{}},
-		{"a conflict between sizes of which one has no room", but(map[string]string{"mainboard.flash": "512|192"}), fit.LookFirst, "", []string{"ribbon"}},
-		{"scripted family: no build in the kit", but(map[string]string{"firmware.family": "scripted"}), fit.DoesNotFit, "", []string{}},
+		{
+			"only the seller says there is a header",
+			but(map[string]string{"mainboard.probe-port": "yes/claimed"}),
+			fit.LookFirst,
+			"",
+			[]string{"cover"},
+		},
+		{
+			"the header is marked on a sticker only",
+			but(map[string]string{"mainboard.probe-port": "yes/marked"}),
+			fit.LookFirst,
+			"",
+			[]string{"cover"},
+		},
+		{
+			"a claim against it decides nothing either",
+			but(map[string]string{"mainboard.chip-maker": "pin-compatible twin/claimed"}),
+			fit.LookFirst,
+			"",
+			[]string{"ribbon"},
+		},
+		{
+			"no header, display header free",
+			but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "yes"}),
+			fit.FitsIf,
+			"port-adapter",
+			[]string{},
+		},
+		{
+			"no header, display header taken",
+			but(map[string]string{"mainboard.probe-port": "no", "mainboard.display-port": "no"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"no header, display header unknown",
+			but(map[string]string{"mainboard.probe-port": "no"}),
+			fit.LookFirst,
+			"",
+			[]string{"cover"},
+		},
+		{
+			"early carriage without holes",
+			but(map[string]string{"carriage.bracket-holes": "no", "carriage.hole-spacing": ""}),
+			fit.FitsIf,
+			"carriage-plate",
+			[]string{},
+		},
+		{
+			"carriage unseen: fits either way, looking may save the plate",
+			but(map[string]string{"carriage.bracket-holes": "", "carriage.hole-spacing": ""}),
+			fit.LookFirst,
+			"",
+			[]string{"carriage"},
+		},
+		{
+			"holes of another pattern",
+			but(map[string]string{"carriage.hole-spacing": "24"}),
+			fit.FitsIf,
+			"carriage-plate",
+			[]string{},
+		},
+		{
+			"pin-compatible twin of the processor",
+			but(map[string]string{"mainboard.chip-maker": "pin-compatible twin"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"two people read the chip differently",
+			but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin"}),
+			fit.LookFirst,
+			"",
+			[]string{"ribbon"},
+		},
+		{
+			"a conflict that does not matter: hosted",
+			but(map[string]string{"mainboard.chip-maker": "first source|pin-compatible twin", "firmware.family": "hosted"}),
+			fit.Fits,
+			"",
+			[]string{},
+		},
+		{
+			"a conflict between two sizes that both have room",
+			but(map[string]string{"mainboard.flash": "512|256"}),
+			fit.Fits,
+			"",
+			[]string{},
+		},
+		{
+			"a conflict between sizes of which one has no room",
+			but(map[string]string{"mainboard.flash": "512|192"}),
+			fit.LookFirst,
+			"",
+			[]string{"ribbon"},
+		},
+		{
+			"scripted family: no build in the kit",
+			but(map[string]string{"firmware.family": "scripted"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
 		// 256 KB with 8 KB taken by a bootloader, common practice: 256 − 8 − 244 = 4 KiB.
-		{"flash one KiB short", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "244"}), fit.DoesNotFit, "", []string{}},
-		{"flash just enough", but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "243"}), fit.Fits, "", []string{}},
-		{"bootloader unknown and without weight", but(map[string]string{"mainboard.bootloader-size": ""}), fit.Fits, "", []string{}},
-		{"bootloader unknown and decisive", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "256", "firmware.size": "225"}), fit.LookFirst, "", []string{"cover"}},
-		{"flash full whatever the bootloader takes", but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "128", "firmware.size": "126"}), fit.DoesNotFit, "", []string{}},
-		{"contact probe fitted already", but(map[string]string{"probe.model": "Plumbline", "probe.senses": "surface, by touch"}), fit.DoesNotFit, "", []string{}},
-		{"probe that senses metal: is replaced", but(map[string]string{"probe.model": "Sounder", "probe.senses": "metal, without touch"}), fit.Fits, "", []string{}},
+		{
+			"flash one KiB short",
+			but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "244"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"flash just enough",
+			but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "243"}),
+			fit.Fits,
+			"",
+			[]string{},
+		},
+		{
+			"bootloader unknown and without weight",
+			but(map[string]string{"mainboard.bootloader-size": ""}),
+			fit.Fits,
+			"",
+			[]string{},
+		},
+		{
+			"bootloader unknown and decisive",
+			but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "256", "firmware.size": "225"}),
+			fit.LookFirst,
+			"",
+			[]string{"cover"},
+		},
+		{
+			"flash full whatever the bootloader takes",
+			but(map[string]string{"mainboard.bootloader-size": "", "mainboard.flash": "128", "firmware.size": "126"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"contact probe fitted already",
+			but(map[string]string{"probe.model": "Plumbline", "probe.senses": "surface, by touch"}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"probe that senses metal: is replaced",
+			but(map[string]string{"probe.model": "Sounder", "probe.senses": "metal, without touch"}),
+			fit.Fits,
+			"",
+			[]string{},
+		},
 		{"nothing known of the probe", but(map[string]string{"probe.model": ""}), fit.LookFirst, "", []string{"outside"}},
-		{"a no that decides outweighs what is unknown", but(map[string]string{"firmware.family": "scripted", "mainboard.probe-port": "", "mainboard.flash": ""}), fit.DoesNotFit, "", []string{}},
-		{"nothing known at all", map[string]string{}, fit.LookFirst, "", []string{"display", "outside", "carriage", "cover", "ribbon"}},
+		{
+			"a no that decides outweighs what is unknown",
+			but(map[string]string{"firmware.family": "scripted", "mainboard.probe-port": "", "mainboard.flash": ""}),
+			fit.DoesNotFit,
+			"",
+			[]string{},
+		},
+		{
+			"nothing known at all",
+			map[string]string{},
+			fit.LookFirst,
+			"",
+			[]string{"display", "outside", "carriage", "cover", "ribbon"},
+		},
 	}
 	for _, tt := range tests {
 		v := j.Verdict(facts(t, tt.facts))
@@ -208,8 +373,14 @@ func TestArithmetic(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	v := j.Verdict(facts(t, but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "190"})))
-	if want := "256 flash − 8 taken by the bootloader − 190 size of the build − 5 probe's code = 53 KiB left"; !anyArithmetic(v.Reasons, want) {
+	v := j.Verdict(
+		facts(t, but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "190"})),
+	)
+	if want := "256 flash − 8 taken by the bootloader − " +
+		"190 size of the build − 5 probe's code = 53 KiB left"; !anyArithmetic(
+		v.Reasons,
+		want,
+	) {
 		t.Errorf("no outcome shows %q", want)
 	}
 }
@@ -265,7 +436,9 @@ func TestJudgementProperties(t *testing.T) {
 			if truth.Answer() != v.Answer {
 				t.Fatalf("%s on %v: quick %s, explained %s", kit.Key, known, truth.Answer(), v.Answer)
 			}
-			if (v.Answer == fit.LookFirst) != (truth.Lo() != truth.Hi()) || v.Saves != (truth.Lo() == fit.If && truth.Hi() == fit.Yes) || v.Answer == fit.LookFirst && len(v.Look)+len(v.Decide) == 0 {
+			if (v.Answer == fit.LookFirst) != (truth.Lo() != truth.Hi()) ||
+				v.Saves != (truth.Lo() == fit.If && truth.Hi() == fit.Yes) ||
+				v.Answer == fit.LookFirst && len(v.Look)+len(v.Decide) == 0 {
 				t.Fatalf("%s on %v: look first without anything to look at", kit.Key, known)
 			}
 			if len(v.Look) == 0 {
@@ -281,7 +454,9 @@ func TestJudgementProperties(t *testing.T) {
 			after := j.Truth(facts(t, known))
 			// Naming a part opens questions about it, and so does finding out something of one
 			// that is said not to be there.
-			slotAppears := s.Sign(voc.At(k.Slot())) == machine.Unknown || strings.HasSuffix(string(k), ".model") || s.Model(k.Slot()) == machine.None || !s.Has(voc.At(k.Slot()))
+			slotAppears := s.Sign(voc.At(k.Slot())) == machine.Unknown || strings.HasSuffix(string(k), ".model") ||
+				s.Model(k.Slot()) == machine.None ||
+				!s.Has(voc.At(k.Slot()))
 			if !slotAppears && (after.Lo() < truth.Lo() || after.Hi() > truth.Hi()) {
 				t.Fatalf("%s: answering %s = %s widened %v to %v on %v", kit.Key, k, answer, truth, after, known)
 			}
@@ -291,26 +466,30 @@ func TestJudgementProperties(t *testing.T) {
 
 func TestJudgeRefusesBadKits(t *testing.T) {
 	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
-		return fit.Requirement{Label: "x", Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read}}
+		return fit.Requirement{
+			Label: "x",
+			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read},
+		}
 	}
 	deep := test("probe", "model", fit.Present)
 	for range 40 {
 		deep = fit.Requirement{Label: "x", All: []fit.Requirement{deep}}
 	}
 	for name, r := range map[string]fit.Requirement{
-		"unknown trait":           test("mainboard", "colour", fit.Equal, "red"),
-		"wrong unit":              test("mainboard", "flash", fit.AtLeast, "5 V"),
-		"operator of another":     test("mainboard", "model", fit.AtLeast, "5"),
-		"unknown operator":        test("mainboard", "model", "like", "5"),
-		"between that never can":  test("mainboard", "flash", fit.Between, "256", "128"),
-		"too few values":          test("mainboard", "flash", fit.Between, "256"),
-		"present of a trait":      test("mainboard", "flash", fit.Present),
-		"empty group":             {Label: "x", All: []fit.Requirement{}},
-		"nothing":                 {Label: "x"},
-		"two kinds at once":       {Label: "x", All: []fit.Requirement{deep}, Further: &fit.Further{}},
-		"too deep":                deep,
-		"further change in none":  {Label: "x", None: []fit.Requirement{{Label: "y", Further: &fit.Further{}}}},
-		"effect on unknown trait": {Label: "x", Further: &fit.Further{Effects: []fit.Effect{{Slot: "probe", Traits: map[string]string{"colour": "red"}}}}},
+		"unknown trait":          test("mainboard", "colour", fit.Equal, "red"),
+		"wrong unit":             test("mainboard", "flash", fit.AtLeast, "5 V"),
+		"operator of another":    test("mainboard", "model", fit.AtLeast, "5"),
+		"unknown operator":       test("mainboard", "model", "like", "5"),
+		"between that never can": test("mainboard", "flash", fit.Between, "256", "128"),
+		"too few values":         test("mainboard", "flash", fit.Between, "256"),
+		"present of a trait":     test("mainboard", "flash", fit.Present),
+		"empty group":            {Label: "x", All: []fit.Requirement{}},
+		"nothing":                {Label: "x"},
+		"two kinds at once":      {Label: "x", All: []fit.Requirement{deep}, Further: &fit.Further{}},
+		"too deep":               deep,
+		"further change in none": {Label: "x", None: []fit.Requirement{{Label: "y", Further: &fit.Further{}}}},
+		"effect on unknown trait": {Label: "x",
+			Further: &fit.Further{Effects: []fit.Effect{{Slot: "probe", Traits: map[string]string{"colour": "red"}}}}},
 	} {
 		if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: r}, voc); err == nil {
 			t.Errorf("%s was accepted", name)
@@ -319,7 +498,15 @@ func TestJudgeRefusesBadKits(t *testing.T) {
 }
 
 func TestOperators(t *testing.T) {
-	s := facts(t, map[string]string{"firmware.version": "2.0.10", "mainboard.flash": "256", "mainboard.model": "Brace 4.2", "probe.model": "none"})
+	s := facts(
+		t,
+		map[string]string{
+			"firmware.version": "2.0.10",
+			"mainboard.flash":  "256",
+			"mainboard.model":  "Brace 4.2",
+			"probe.model":      "none",
+		},
+	)
 	for _, tt := range []struct {
 		slot, trait string
 		op          fit.Op
@@ -338,7 +525,16 @@ func TestOperators(t *testing.T) {
 		{"host", "model", fit.Absent, nil, fit.LookFirst},
 		{"probe", "senses", fit.Equal, []string{"metal, without touch"}, fit.DoesNotFit}, // an empty slot has no such part
 	} {
-		j, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Test: &fit.Test{Slot: tt.slot, Trait: tt.trait, Op: tt.op, Values: tt.values, Least: machine.Read}}}, voc)
+		j, err := fit.NewJudge(
+			fit.Kit{
+				Key: "k",
+				Needs: fit.Requirement{
+					Label: "x",
+					Test:  &fit.Test{Slot: tt.slot, Trait: tt.trait, Op: tt.op, Values: tt.values, Least: machine.Read},
+				},
+			},
+			voc,
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -351,7 +547,22 @@ func TestOperators(t *testing.T) {
 // Source: Semantic Versioning 2.0.0, item 11: the order of its examples, and build
 // metadata without rank (item 10).
 func TestCompareVersions(t *testing.T) {
-	ascending := []string{"0.9", "1.0.0-alpha", "1.0.0-alpha.1", "1.0.0-alpha.beta", "1.0.0-beta", "1.0.0-beta.2", "1.0.0-beta.11", "1.0.0-rc.1", "1.0.0", "1.0.1", "v1.2", "1.10", "2", "2.0.0.1"}
+	ascending := []string{
+		"0.9",
+		"1.0.0-alpha",
+		"1.0.0-alpha.1",
+		"1.0.0-alpha.beta",
+		"1.0.0-beta",
+		"1.0.0-beta.2",
+		"1.0.0-beta.11",
+		"1.0.0-rc.1",
+		"1.0.0",
+		"1.0.1",
+		"v1.2",
+		"1.10",
+		"2",
+		"2.0.0.1",
+	}
 	for i, a := range ascending {
 		for j, b := range ascending {
 			want := 0
@@ -365,7 +576,8 @@ func TestCompareVersions(t *testing.T) {
 			}
 		}
 	}
-	for _, same := range [][2]string{{"1.0", "1.0.0"}, {"01.2", "1.2"}, {"2.1-beta", "2.1 beta"}, {"1.0.0-rc1", "1.0.0-rc.1"}, {"1.0.0+20130313144700", "1.0.0+exp.sha.5114f85"}} {
+	for _, same := range [][2]string{{"1.0", "1.0.0"}, {"01.2", "1.2"}, {"2.1-beta", "2.1 beta"},
+		{"1.0.0-rc1", "1.0.0-rc.1"}, {"1.0.0+20130313144700", "1.0.0+exp.sha.5114f85"}} {
 		if fit.CompareVersions(same[0], same[1]) != 0 {
 			t.Errorf("%s and %s are the same", same[0], same[1])
 		}
@@ -378,20 +590,35 @@ func TestCompareVersions(t *testing.T) {
 func TestWhatAVersionTextTells(t *testing.T) {
 	sign := map[fit.Answer]string{fit.Fits: "+", fit.DoesNotFit: "−", fit.LookFirst: "?"}
 	for _, tt := range []struct{ has, asked, atLeast, compatible string }{
-		{"2.0.5", "2.0.5", "+", "+"}, {"2.1", "2.0.5", "+", "+"}, {"2.0.10", "2.0.5", "+", "+"}, {"2.0.4", "2.0.5", "−", "−"}, {"3.0", "2.0.5", "+", "−"}, {"1.9", "2.0", "−", "−"},
-		{"0.12.3", "0.12.0", "+", "+"}, {"0.13.0", "0.12.0", "+", "−"}, {"0.11.9", "0.12.0", "−", "−"}, {"1.0", "0.12", "+", "−"}, {"v2.3", "2", "+", "+"}, {"0.5", "0", "+", "+"},
+		{"2.0.5", "2.0.5", "+", "+"}, {"2.1", "2.0.5", "+", "+"}, {"2.0.10", "2.0.5", "+", "+"}, {"2.0.4", "2.0.5", "−",
+			"−"}, {"3.0", "2.0.5", "+", "−"}, {"1.9", "2.0", "−", "−"},
+		{"0.12.3", "0.12.0", "+", "+"}, {"0.13.0", "0.12.0", "+", "−"}, {"0.11.9", "0.12.0", "−", "−"}, {"1.0", "0.12",
+			"+", "−"}, {"v2.3", "2", "+", "+"}, {"0.5", "0", "+", "+"},
 		// 2.0.5 up to before 2.0.6.
-		{"2.0.5 (Nov 20)", "2.0.5", "+", "+"}, {"2.0.5 (Nov 20)", "2.0.5.1", "?", "?"}, {"2.0.5 (Nov 20)", "2.0.6", "−", "−"}, {"2.0.5 custom", "2.0.4", "+", "+"},
+		{"2.0.5 (Nov 20)", "2.0.5", "+", "+"}, {"2.0.5 (Nov 20)", "2.0.5.1", "?", "?"}, {"2.0.5 (Nov 20)", "2.0.6", "−",
+			"−"}, {"2.0.5 custom", "2.0.4", "+", "+"},
 		// From the pre-releases of 2.1 to before 2.2.
-		{"2.1.x", "2.1", "?", "?"}, {"2.1.x", "2.1-beta", "?", "?"}, {"2.1.x", "2.0.9", "+", "+"}, {"2.1.x", "2.2", "−", "−"}, {"bugfix-2.1.x", "2.0", "+", "+"}, {"1.x", "2.0", "−", "−"}, {"2.x", "1.9", "+", "−"},
+		{"2.1.x", "2.1", "?", "?"}, {"2.1.x", "2.1-beta", "?", "?"}, {"2.1.x", "2.0.9", "+", "+"}, {"2.1.x", "2.2", "−",
+			"−"}, {"bugfix-2.1.x", "2.0", "+", "+"}, {"1.x", "2.0", "−", "−"}, {"2.x", "1.9", "+", "−"},
 		{"2.1-beta", "2.1", "−", "−"}, {"2.1 beta 2", "2.1-beta.1", "+", "+"}, {"2.1-rc1", "2.0", "+", "+"},
 		// So many changes after a release, or a pre-release: nobody can tell by the text.
-		{"v0.12.0-123-gabcdef0", "0.12.0", "?", "?"}, {"v0.12.0-123-gabcdef0", "0.11.0", "+", "−"}, {"v0.12.0-123-gabcdef0", "0.12.1", "−", "−"},
+		{"v0.12.0-123-gabcdef0", "0.12.0", "?", "?"}, {"v0.12.0-123-gabcdef0", "0.11.0", "+",
+			"−"}, {"v0.12.0-123-gabcdef0", "0.12.1", "−", "−"},
 		{"2.0.5+build7", "2.0.5", "+", "+"}, {"2.0.5+9.9", "2.0.6", "−", "−"},
-		{"latest", "2.0", "?", "?"}, {"Nov 2020", "2.0", "?", "?"}, {"2.0.5 or 2.0.6", "2.0", "?", "?"}, {"build 7", "2", "?", "?"}, {"7", "2", "+", "−"}, {"firmware 2.0.5", "2.0.5", "+", "+"},
+		{"latest", "2.0", "?", "?"}, {"Nov 2020", "2.0", "?", "?"}, {"2.0.5 or 2.0.6", "2.0", "?", "?"}, {"build 7", "2",
+			"?", "?"}, {"7", "2", "+", "−"}, {"firmware 2.0.5", "2.0.5", "+", "+"},
 	} {
 		for op, want := range map[fit.Op]string{fit.Version: tt.atLeast, fit.Compatible: tt.compatible} {
-			j, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Test: &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked}, Least: machine.Read}}}, voc)
+			j, err := fit.NewJudge(
+				fit.Kit{
+					Key: "k",
+					Needs: fit.Requirement{
+						Label: "x",
+						Test:  &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked}, Least: machine.Read},
+					},
+				},
+				voc,
+			)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -409,7 +636,8 @@ func TestWhatAVersionTextTells(t *testing.T) {
 // A seller's list is a claim: it is told, and decides nothing.
 func TestClaim(t *testing.T) {
 	k := fit.Kit{SoldFor: []string{"Hollin Works Skerry 22", "Mossby Drift 350"}}
-	for soldAs, want := range map[string]string{"hollin works SKERRY 22": "seller lists the hollin", "Ardal Tern 3": "not the Ardal Tern 3", "": ""} {
+	for soldAs, want := range map[string]string{"hollin works SKERRY 22": "seller lists the hollin",
+		"Ardal Tern 3": "not the Ardal Tern 3", "": ""} {
 		if got := k.Claim(soldAs); (want == "") != (got == "") || !strings.Contains(got, want) {
 			t.Errorf("%q: %q", soldAs, got)
 		}

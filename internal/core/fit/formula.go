@@ -83,7 +83,11 @@ func (c compiler) compileFormula(text string) (*formula, error) {
 	f.left.asDiameter(f.right.quantity)
 	f.right.asDiameter(f.left.quantity)
 	if f.left.quantity != f.right.quantity {
-		return nil, fmt.Errorf("the left side is %s, the right side %s: they cannot be compared", f.left.quantity, f.right.quantity)
+		return nil, fmt.Errorf(
+			"the left side is %s, the right side %s: they cannot be compared",
+			f.left.quantity,
+			f.right.quantity,
+		)
 	}
 	if len(f.traits) == 0 {
 		return nil, errors.New("the formula asks for no fact; name one as position.trait, such as motor-e.shaft")
@@ -244,7 +248,10 @@ func (p *formulaParser) fact() (*expr, error) {
 	name := p.rest[:end]
 	t, ok := p.voc.Trait(p.named(name))
 	if !ok {
-		return nil, fmt.Errorf("there is no fact %q; write position.trait, such as motor-e.shaft, and blanks around a minus", short(name))
+		return nil, fmt.Errorf(
+			"there is no fact %q; write position.trait, such as motor-e.shaft, and blanks around a minus",
+			short(name),
+		)
 	}
 	u, known := quantity.Lookup(t.Unit)
 	if t.Kind != machine.Number || !known {
@@ -418,14 +425,17 @@ func (e *expr) words(w machine.Snapshot, least machine.Grade) string {
 			if f.Grade < least {
 				value += "?"
 			}
-		} else if none := w.At(e.model); f.Grade == machine.Unknown && none.Value.Text == machine.None && none.Grade >= least {
+		} else if none := w.At(e.model); f.Grade == machine.Unknown && none.Value.Text == machine.None &&
+			none.Grade >= least {
 			value = "0"
 		}
 		return value + " (" + e.trait.Label + ")"
 	}
 	sign := map[byte]string{'+': " + ", '-': " − ", '*': " × ", '/': " ÷ "}[e.op]
 	part := func(x *expr) string {
-		if (e.op == '*' || e.op == '/') && (x.op == '+' || x.op == '-') || e.op == '/' && x == e.b && (x.op == '*' || x.op == '/') || e.op == '-' && x == e.b && (x.op == '+' || x.op == '-') {
+		if (e.op == '*' || e.op == '/') && (x.op == '+' || x.op == '-') ||
+			e.op == '/' && x == e.b && (x.op == '*' || x.op == '/') ||
+			e.op == '-' && x == e.b && (x.op == '+' || x.op == '-') {
 			return "(" + x.words(w, least) + ")"
 		}
 		return x.words(w, least)

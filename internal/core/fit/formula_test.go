@@ -9,11 +9,23 @@ import (
 )
 
 func formulaJudge(text string) (*fit.Judge, error) {
-	return fit.NewJudge(fit.Kit{Key: "f", Needs: fit.Requirement{Label: "formula", Formula: &fit.Formula{Text: text, Least: machine.Read}}}, voc)
+	return fit.NewJudge(
+		fit.Kit{Key: "f", Needs: fit.Requirement{Label: "formula", Formula: &fit.Formula{Text: text, Least: machine.Read}}},
+		voc,
+	)
 }
 
 func TestFormula(t *testing.T) {
-	known := map[string]string{"motor-e.shaft": "22", "extruder-bracket.thickness": "4", "heater.watts": "40", "heater.volts": "24", "supply.volts": "24", "mainboard.flash": "256", "motor-z.current": "0.8", "tool-plate.contact-amperes": "1.5"}
+	known := map[string]string{
+		"motor-e.shaft":              "22",
+		"extruder-bracket.thickness": "4",
+		"heater.watts":               "40",
+		"heater.volts":               "24",
+		"supply.volts":               "24",
+		"mainboard.flash":            "256",
+		"motor-z.current":            "0.8",
+		"tool-plate.contact-amperes": "1.5",
+	}
 	for _, tt := range []struct {
 		text string
 		but  map[string]string
@@ -29,7 +41,8 @@ func TestFormula(t *testing.T) {
 		{"heater.volts × heater.volts / heater.watts >= 14400 mΩ", nil, fit.Fits},
 		{"heater.wire >= 24 AWG", map[string]string{"heater.wire": "0.25"}, fit.Fits},       // 0.205 mm²
 		{"heater.wire >= 22 AWG", map[string]string{"heater.wire": "0.25"}, fit.DoesNotFit}, // 0.326 mm²
-		{"nozzle.bore >= 26 AWG", map[string]string{"nozzle.bore": "0.4"}, fit.DoesNotFit},  // 0.405 mm across. Source: ASTM B258
+		// 0.405 mm across. Source: ASTM B258
+		{"nozzle.bore >= 26 AWG", map[string]string{"nozzle.bore": "0.4"}, fit.DoesNotFit},
 		{"heater.volts = supply.volts", nil, fit.Fits},
 		{"heater.volts = supply.volts", map[string]string{"supply.volts": "12"}, fit.DoesNotFit},
 		{"heater.watts / heater.volts <= 1667 mA", nil, fit.Fits},                         // 40 W ÷ 24 V = 1.6667 A
@@ -38,9 +51,14 @@ func TestFormula(t *testing.T) {
 		{"2 × motor-z.current <= 2 A", map[string]string{"motor-z.current": "0.8|1.2"}, fit.LookFirst},
 		{"2 * (motor-z.current + 0.1 A) < 2 A", nil, fit.Fits},
 		{"motor-e.shaft >= 8 mm", map[string]string{"motor-e.shaft": "22/claimed"}, fit.LookFirst},
-		{"motor-e.shaft >= 1 mm", map[string]string{"motor-e.shaft": ""}, fit.Fits},                                                                                       // no shaft is shorter than 2 mm
-		{"extruder-bracket.thickness <= 1 mm", map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.Fits},                           // no bracket: nothing
-		{"heater.watts / extruder-bracket.thickness >= 1 W / 1 mm", map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.LookFirst}, // a division by zero decides nothing
+		// no shaft is shorter than 2 mm
+		{"motor-e.shaft >= 1 mm", map[string]string{"motor-e.shaft": ""}, fit.Fits},
+		// no bracket: nothing
+		{"extruder-bracket.thickness <= 1 mm",
+			map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.Fits},
+		// a division by zero decides nothing
+		{"heater.watts / extruder-bracket.thickness >= 1 W / 1 mm",
+			map[string]string{"extruder-bracket.model": "none", "extruder-bracket.thickness": ""}, fit.LookFirst},
 	} {
 		j, err := formulaJudge(tt.text)
 		if err != nil {
@@ -65,7 +83,8 @@ func TestFormula(t *testing.T) {
 		}
 	}
 	j, _ := formulaJudge("motor-e.shaft - extruder-bracket.thickness >= 8 mm")
-	if a := arithmetics(j.Verdict(facts(t, known)).Reasons); a != "22 mm (Extruder motor: shaft length) − 4 mm (Extruder bracket: thickness) ≥ 8 mm: 18 mm against 8 mm" {
+	if a := arithmetics(j.Verdict(facts(t, known)).Reasons); a != "22 mm (Extruder motor: shaft length) − 4 mm "+
+		"(Extruder bracket: thickness) ≥ 8 mm: 18 mm against 8 mm" {
 		t.Errorf("the arithmetic: %s", a)
 	}
 }
@@ -100,41 +119,82 @@ func TestFormulasRefused(t *testing.T) {
 // A rule that can never hold is refused as it is written.
 func TestNever(t *testing.T) {
 	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
-		return fit.Requirement{Label: trait + " " + string(op), Test: &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read}}
+		return fit.Requirement{
+			Label: trait + " " + string(op),
+			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read},
+		}
 	}
 	for name, tt := range map[string]struct {
 		need  fit.Requirement
 		never bool
 	}{
-		"two families at once":       {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), test("firmware", "family", fit.OneOf, "compiled", "scripted")}}, true},
-		"more than at most":          {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}, true},
-		"fitted and empty":           {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
-		"any of which one can":       {fit.Requirement{Label: "x", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"), test("supply", "volts", fit.AtMost, "12")}}}}, false},
-		"asked for and barred":       {fit.Requirement{Label: "x", All: []fit.Requirement{{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}, {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20")}}}}, true},
-		"a part of it barred":        {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}}}, false},
-		"one of what is too little":  {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.OneOf, "5", "12"), test("supply", "volts", fit.AtLeast, "24")}}, true},
-		"one of which some will do":  {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24"), test("supply", "volts", fit.Between, "20", "30")}}, false},
-		"within a span, barred":      {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.Between, "13", "20"), {Label: "z", None: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24")}}}}, false},
-		"a word that the name lacks": {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Equal, "Plumbline"), test("probe", "model", fit.Contains, "Kedge")}}, true},
-		"an old version of a line":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "version", fit.Equal, "1.9"), test("firmware", "version", fit.Compatible, "2.1")}}, true},
-		"something of an empty slot": {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Absent), test("probe", "senses", fit.Equal, "surface, by touch")}}, true},
-		"nothing of an empty slot":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("probe", "model", fit.Absent), {Label: "z", None: []fit.Requirement{test("probe", "senses", fit.Equal, "surface, by touch")}}}}, false},
-		"each choice shut out":       {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"), {Label: "z", All: []fit.Requirement{test("firmware", "family", fit.Equal, "scripted"), test("supply", "volts", fit.AtLeast, "24")}}}}}}, true},
-		"one choice left":            {fit.Requirement{Label: "x", All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"), {Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"), test("supply", "volts", fit.AtLeast, "24")}}}}, false},
-		"a span within the bounds":   {fit.Requirement{Label: "x", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"), test("supply", "volts", fit.AtMost, "24")}}, false},
+		"two families at once": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"),
+				test("firmware", "family", fit.OneOf, "compiled", "scripted")}}, true},
+		"more than at most": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"),
+				test("supply", "volts", fit.AtMost, "12")}}, true},
+		"fitted and empty": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("probe", "model", fit.Present), test("probe", "model", fit.Absent)}}, true},
+		"any of which one can": {fit.Requirement{Label: "x",
+			Any: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"),
+				{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24"),
+					test("supply", "volts", fit.AtMost, "12")}}}}, false},
+		"asked for and barred": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{{Label: "y", All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}},
+				{Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20")}}}}, true},
+		"a part of it barred": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "20"),
+				{Label: "z", None: []fit.Requirement{test("supply", "volts", fit.AtLeast, "24")}}}}, false},
+		"one of what is too little": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.OneOf, "5", "12"),
+				test("supply", "volts", fit.AtLeast, "24")}}, true},
+		"one of which some will do": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24"),
+				test("supply", "volts", fit.Between, "20", "30")}}, false},
+		"within a span, barred": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.Between, "13", "20"),
+				{Label: "z", None: []fit.Requirement{test("supply", "volts", fit.OneOf, "12", "24")}}}}, false},
+		"a word that the name lacks": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("probe", "model", fit.Equal, "Plumbline"),
+				test("probe", "model", fit.Contains, "Kedge")}}, true},
+		"an old version of a line": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("firmware", "version", fit.Equal, "1.9"),
+				test("firmware", "version", fit.Compatible, "2.1")}}, true},
+		"something of an empty slot": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("probe", "model", fit.Absent),
+				test("probe", "senses", fit.Equal, "surface, by touch")}}, true},
+		"nothing of an empty slot": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("probe", "model", fit.Absent),
+				{Label: "z", None: []fit.Requirement{test("probe", "senses", fit.Equal, "surface, by touch")}}}}, false},
+		"each choice shut out": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"),
+				{Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"),
+					{Label: "z", All: []fit.Requirement{test("firmware", "family", fit.Equal, "scripted"),
+						test("supply", "volts", fit.AtLeast, "24")}}}}}}, true},
+		"one choice left": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("firmware", "family", fit.Equal, "hosted"),
+				{Label: "y", Any: []fit.Requirement{test("firmware", "family", fit.Equal, "compiled"),
+					test("supply", "volts", fit.AtLeast, "24")}}}}, false},
+		"a span within the bounds": {fit.Requirement{Label: "x",
+			All: []fit.Requirement{test("supply", "volts", fit.AtLeast, "12"),
+				test("supply", "volts", fit.AtMost, "24")}}, false},
 	} {
 		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: tt.need}, voc)
 		if (err != nil) != tt.never {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: test("probe", "model", fit.Known), Uses: []fit.Use{{Capacity: "tea"}}}, voc); err == nil || !strings.Contains(err.Error(), "no capacity") {
+	if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: test("probe", "model", fit.Known),
+		Uses: []fit.Use{{Capacity: "tea"}}}, voc); err == nil ||
+		!strings.Contains(err.Error(), "no capacity") {
 		t.Errorf("a budget that there is not: %v", err)
 	}
 }
 
 func FuzzFormula(f *testing.F) {
-	for _, s := range []string{"motor-e.shaft - bracket.thickness >= 8 mm", "((1", "2 × heater.volts / 0 = 1", "−1 mm >= surface.thickness"} {
+	for _, s := range []string{"motor-e.shaft - bracket.thickness >= 8 mm", "((1", "2 × heater.volts / 0 = 1",
+		"−1 mm >= surface.thickness"} {
 		f.Add(s)
 	}
 	s := facts(f, map[string]string{"motor-e.shaft": "22"})

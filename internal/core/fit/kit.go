@@ -12,31 +12,35 @@ import (
 
 // Kit is an upgrade: what it asks for and what it does.
 type Kit struct {
-	Key           string        `json:"key"`
-	Name          string        `json:"name"`
-	What          string        `json:"what" doc:"Kind of upgrade"`
-	About         string        `json:"about"`
-	Price         float64       `json:"price"`
-	Minutes       int           `json:"minutes"`
-	Skill         string        `json:"skill"`
-	Parts         []string      `json:"parts"`
-	Tools         []string      `json:"tools"`
-	Needs         Requirement   `json:"needs" doc:"At fitting: on the machine as it then is"`
-	Result        *Requirement  `json:"result,omitempty" doc:"What it is for, and must be so on the machine that it ends in"`
-	Heads         string        `json:"heads,omitempty" enum:"any,each," doc:"Which head it is for, where it is written for head 1: that one when empty, any one, or each of them"`
-	Options       []Further     `json:"options,omitempty" doc:"Additional changes that it offers, whatever they help"`
-	Effects       []Effect      `json:"effects"`
-	Steps         []FittingStep `json:"steps"`
-	Uses          []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
-	Screws        []string      `json:"screws,omitempty"`
-	SoldFor       []string      `json:"soldFor,omitempty" doc:"Machines that its seller lists, as they are sold: a claim that decides nothing"`
-	Risk          string        `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
-	BedGrams      float64       `json:"bedGrams,omitempty" doc:"Mass added to the bed, g"`
-	AreaLoss      [3]float64    `json:"areaLoss,omitempty" doc:"Print area lost in X, Y and Z, mm; negative when it grows"`
-	Slicer        []string      `json:"slicer,omitempty" doc:"What changes in the slicer"`
-	ToolheadGrams float64       `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
-	NewBuild      string        `json:"newBuild,omitempty" doc:"What a new firmware build must have; empty when none is needed"`
-	StartCode     []string      `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
+	Key     string      `json:"key"`
+	Name    string      `json:"name"`
+	What    string      `json:"what" doc:"Kind of upgrade"`
+	About   string      `json:"about"`
+	Price   float64     `json:"price"`
+	Minutes int         `json:"minutes"`
+	Skill   string      `json:"skill"`
+	Parts   []string    `json:"parts"`
+	Tools   []string    `json:"tools"`
+	Needs   Requirement `json:"needs" doc:"At fitting: on the machine as it then is"`
+	// And must be so on the machine that it ends in.
+	Result *Requirement `json:"result,omitempty" doc:"What it is for"`
+	// Where it is written for head 1: that one when empty, any one, or each of them.
+	Heads   string        `json:"heads,omitempty" enum:"any,each," doc:"Which head it is for"`
+	Options []Further     `json:"options,omitempty" doc:"Additional changes that it offers, whatever they help"`
+	Effects []Effect      `json:"effects"`
+	Steps   []FittingStep `json:"steps"`
+	Uses    []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
+	Screws  []string      `json:"screws,omitempty"`
+	// A claim that decides nothing.
+	SoldFor       []string   `json:"soldFor,omitempty" doc:"Machines that its seller lists, as they are sold"`
+	Risk          string     `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
+	BedGrams      float64    `json:"bedGrams,omitempty" doc:"Mass added to the bed, g"`
+	AreaLoss      [3]float64 `json:"areaLoss,omitempty" doc:"Print area lost in X, Y and Z, mm; negative when it grows"`
+	Slicer        []string   `json:"slicer,omitempty" doc:"What changes in the slicer"`
+	ToolheadGrams float64    `json:"toolheadGrams,omitempty" doc:"Mass added to the toolhead, g"`
+	// Empty when none is needed.
+	NewBuild  string   `json:"newBuild,omitempty" doc:"What a new firmware build must have"`
+	StartCode []string `json:"startCode,omitempty" doc:"What changes in start code and sliced files"`
 }
 
 // mostPrice is the greatest price of a kit, in any currency: sums of them stay exact.
@@ -52,7 +56,10 @@ func (k Kit) Check() error {
 		}
 	}
 	if !safeKey.MatchString(k.Key) {
-		return errors.New("a kit's key stands in addresses: it has small letters, digits, hyphens, dots and underscores, begins with a letter or digit, and has at most 100 characters")
+		return errors.New(
+			"a kit's key stands in addresses: it has small letters, digits, hyphens, dots and underscores, begins with a " +
+				"letter or digit, and has at most 100 characters",
+		)
 	}
 	if !(k.Price >= 0) || k.Price > mostPrice || k.Minutes < 0 || k.Minutes > 6000 {
 		return fmt.Errorf("a price lies between 0 and %.0f, and minutes between 0 and 6000", float64(mostPrice))
@@ -67,9 +74,13 @@ func (k Kit) Claim(soldAs string) string {
 	case len(k.SoldFor) == 0 || strings.TrimSpace(soldAs) == "":
 		return ""
 	case slices.ContainsFunc(k.SoldFor, func(s string) bool { return strings.EqualFold(s, soldAs) }):
-		return "Its seller lists the " + soldAs + ". That is a claim: machines of one name differ inside, and what is inside decides."
+		return "Its seller lists the " + soldAs + ". That is a claim: machines of one name differ inside, and what is " +
+			"inside decides."
 	}
-	return "Its seller lists " + strings.Join(k.SoldFor, ", ") + ", not the " + soldAs + ". That is a claim too: what is inside decides."
+	return "Its seller lists " + strings.Join(
+		k.SoldFor,
+		", ",
+	) + ", not the " + soldAs + ". That is a claim too: what is inside decides."
 }
 
 // CheckTyped checks the numbers that were typed into a kit: an error is of one with two

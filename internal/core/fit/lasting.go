@@ -78,7 +78,8 @@ func lastingOf(voc *machine.Vocabulary) *lasting {
 				some = some || voc.Is(kind, like)
 			}
 			l.models = append(l.models, some)
-			l.builds = append(l.builds, slices.ContainsFunc(voc.Features(kind), func(f machine.Feature) bool { return len(f.Needs) > 0 }))
+			l.builds = append(l.builds, slices.ContainsFunc(voc.Features(kind),
+				func(f machine.Feature) bool { return len(f.Needs) > 0 }))
 		}
 		return l
 	}).(*lasting)
@@ -190,7 +191,8 @@ func kindsIn(r *Requirement, voc *machine.Vocabulary, into map[string]bool) {
 		if r.Formula.Of != nil {
 			into[r.Formula.Of.Kind] = true
 		}
-		for _, word := range strings.FieldsFunc(r.Formula.Text, func(c rune) bool { return c != '-' && c != '.' && (c < 'a' || c > 'z') && (c < '0' || c > '9') }) {
+		for _, word := range strings.FieldsFunc(r.Formula.Text,
+			func(c rune) bool { return c != '-' && c != '.' && (c < 'a' || c > 'z') && (c < '0' || c > '9') }) {
 			slot, _, _ := strings.Cut(word, ".")
 			at(slot, nil)
 		}

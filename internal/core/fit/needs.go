@@ -48,7 +48,9 @@ func Mutual(kits []Kit) []Kit {
 
 // Beside is the kit among others, as Mutual makes it.
 func (k Kit) Beside(others []Kit) Kit {
-	return k.beside(slices.DeleteFunc(slices.Clone(others), func(o Kit) bool { return !slices.Contains(o.Excludes(), k.Key) }))
+	return k.beside(
+		slices.DeleteFunc(slices.Clone(others), func(o Kit) bool { return !slices.Contains(o.Excludes(), k.Key) }),
+	)
 }
 
 // beside adds what kits that exclude this one ask of it. A kit that fits no part
@@ -60,8 +62,17 @@ func (k Kit) beside(excluders []Kit) Kit {
 		if o.Key == k.Key || part < 0 || slices.Contains(k.Excludes(), o.Key) {
 			continue
 		}
-		more = append(more, Requirement{Label: "Not together with " + o.Name, Why: "That kit says that it does not go with this one.", Otherwise: "It is fitted; taking it out again would change that.",
-			None: []Requirement{{Label: o.Name + " is fitted", Kit: &KitRef{Key: o.Key, Slot: o.Effects[part].Slot, Model: o.Effects[part].Model}}}})
+		more = append(
+			more,
+			Requirement{
+				Label:     "Not together with " + o.Name,
+				Why:       "That kit says that it does not go with this one.",
+				Otherwise: "It is fitted; taking it out again would change that.",
+				None: []Requirement{
+					{Label: o.Name + " is fitted", Kit: &KitRef{Key: o.Key, Slot: o.Effects[part].Slot, Model: o.Effects[part].Model}},
+				},
+			},
+		)
 	}
 	if len(more) == 0 {
 		return k
@@ -92,7 +103,9 @@ func CheckTogether(kits []Kit) error {
 		for i, key := range keys {
 			keys[i] = cmp.Or(name[key], key)
 		}
-		return errors.New("these kits need each other in a circle, so that none can ever be fitted: " + strings.Join(keys, " → "))
+		return errors.New(
+			"these kits need each other in a circle, so that none can ever be fitted: " + strings.Join(keys, " → "),
+		)
 	}
 	if why := Contradiction(kits); why != "" {
 		return errors.New(why + ": it can never be fitted")
@@ -145,7 +158,12 @@ func Contradiction(kits []Kit) string {
 			case slices.Contains(both, other):
 				return fmt.Sprintf("%s cannot be without %s, which does not go with it", name[other], k.Name)
 			default:
-				return fmt.Sprintf("%s needs both %s and %s, of which one does not go with the other", name[slices.Min(both)], k.Name, name[other])
+				return fmt.Sprintf(
+					"%s needs both %s and %s, of which one does not go with the other",
+					name[slices.Min(both)],
+					k.Name,
+					name[other],
+				)
 			}
 		}
 	}

@@ -14,7 +14,12 @@ func ref(key string) fit.Requirement {
 }
 
 func all(parts ...fit.Requirement) fit.Requirement {
-	return fit.Requirement{Label: "all", All: append([]fit.Requirement{{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Known}}}, parts...)}
+	return fit.Requirement{
+		Label: "all",
+		All: append(
+			[]fit.Requirement{{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Known}}},
+			parts...),
+	}
 }
 
 func anyOf(parts ...fit.Requirement) fit.Requirement {
@@ -27,7 +32,12 @@ func none(parts ...fit.Requirement) fit.Requirement {
 
 // plate is a kit that fits itself on the tool plate.
 func plate(key string, needs fit.Requirement) fit.Kit {
-	return fit.Kit{Key: key, Name: strings.ToUpper(key), Needs: needs, Effects: []fit.Effect{{Slot: "tool-plate", Model: key}}}
+	return fit.Kit{
+		Key:     key,
+		Name:    strings.ToUpper(key),
+		Needs:   needs,
+		Effects: []fit.Effect{{Slot: "tool-plate", Model: key}},
+	}
 }
 
 // Kits in a circle with no other way are named; a way round is a way out.
@@ -36,13 +46,16 @@ func TestCircle(t *testing.T) {
 		kits []fit.Kit
 		want string
 	}{
-		"three in a circle, and one that needs them": {[]fit.Kit{plate("d", all(ref("a"))), plate("a", all(ref("b"))), plate("b", all(ref("c"))), plate("c", all(ref("a")))}, "a,b,c,a"},
-		"itself":                            {[]fit.Kit{plate("a", ref("a"))}, "a,a"},
-		"in a row":                          {[]fit.Kit{plate("a", all(ref("b"), ref("c"))), plate("b", ref("c")), plate("c", all())}, ""},
-		"a choice with a way out":           {[]fit.Kit{plate("a", anyOf(ref("b"), all())), plate("b", ref("a"))}, ""},
-		"a choice whose ways all lead back": {[]fit.Kit{plate("a", anyOf(ref("b"), ref("c"))), plate("b", ref("a")), plate("c", ref("a"))}, "a,c,a"},
-		"barred is not needed":              {[]fit.Kit{plate("a", all(none(ref("b")))), plate("b", all(ref("a")))}, ""},
-		"a kit that is not there":           {[]fit.Kit{plate("a", all(ref("gone")))}, ""},
+		"three in a circle, and one that needs them": {[]fit.Kit{plate("d", all(ref("a"))), plate("a", all(ref("b"))),
+			plate("b", all(ref("c"))), plate("c", all(ref("a")))}, "a,b,c,a"},
+		"itself": {[]fit.Kit{plate("a", ref("a"))}, "a,a"},
+		"in a row": {[]fit.Kit{plate("a", all(ref("b"), ref("c"))), plate("b", ref("c")),
+			plate("c", all())}, ""},
+		"a choice with a way out": {[]fit.Kit{plate("a", anyOf(ref("b"), all())), plate("b", ref("a"))}, ""},
+		"a choice whose ways all lead back": {[]fit.Kit{plate("a", anyOf(ref("b"), ref("c"))), plate("b", ref("a")),
+			plate("c", ref("a"))}, "a,c,a"},
+		"barred is not needed":    {[]fit.Kit{plate("a", all(none(ref("b")))), plate("b", all(ref("a")))}, ""},
+		"a kit that is not there": {[]fit.Kit{plate("a", all(ref("gone")))}, ""},
 	} {
 		if got := strings.Join(fit.Circle(tt.kits), ","); got != tt.want {
 			t.Errorf("%s: %q, want %q", name, got, tt.want)
@@ -133,12 +146,17 @@ func TestContradiction(t *testing.T) {
 		kits []fit.Kit
 		want string
 	}{
-		"itself":            {[]fit.Kit{plate("a", all(ref("b"), none(ref("b")))), plate("b", all())}, "A does not go with B and yet cannot be without it"},
-		"the needed one":    {[]fit.Kit{plate("a", all(ref("b"))), plate("b", all(none(ref("a"))))}, "A cannot be without B, which does not go with it"},
-		"two of its needs":  {[]fit.Kit{plate("a", all(ref("b"), ref("c"))), plate("b", all()), plate("c", all(none(ref("b"))))}, "A needs both C and B, of which one does not go with the other"},
-		"by way of another": {[]fit.Kit{plate("a", all(ref("b"), none(ref("c")))), plate("b", all(ref("c"))), plate("c", all())}, "A does not go with C and yet cannot be without it"},
-		"by choice":         {[]fit.Kit{plate("a", all(anyOf(ref("b"), ref("c")), none(ref("c")))), plate("b", all()), plate("c", all())}, ""},
-		"none":              {[]fit.Kit{plate("a", all(ref("b"))), plate("b", all()), plate("c", all(none(ref("a"))))}, ""},
+		"itself": {[]fit.Kit{plate("a", all(ref("b"), none(ref("b")))), plate("b", all())},
+			"A does not go with B and yet cannot be without it"},
+		"the needed one": {[]fit.Kit{plate("a", all(ref("b"))), plate("b", all(none(ref("a"))))},
+			"A cannot be without B, which does not go with it"},
+		"two of its needs": {[]fit.Kit{plate("a", all(ref("b"), ref("c"))), plate("b", all()),
+			plate("c", all(none(ref("b"))))}, "A needs both C and B, of which one does not go with the other"},
+		"by way of another": {[]fit.Kit{plate("a", all(ref("b"), none(ref("c")))), plate("b", all(ref("c"))),
+			plate("c", all())}, "A does not go with C and yet cannot be without it"},
+		"by choice": {[]fit.Kit{plate("a", all(anyOf(ref("b"), ref("c")), none(ref("c")))), plate("b", all()),
+			plate("c", all())}, ""},
+		"none": {[]fit.Kit{plate("a", all(ref("b"))), plate("b", all()), plate("c", all(none(ref("a"))))}, ""},
 	} {
 		if got := fit.Contradiction(tt.kits); got != tt.want {
 			t.Errorf("%s: %q", name, got)

@@ -35,10 +35,18 @@ func never(n *node) string {
 		return why
 	case testNode:
 		if lo, hi, ok := n.span(); ok && n.trait.Max > n.trait.Min && (hi < n.trait.Min || lo > n.trait.Max) {
-			return fmt.Sprintf("%q: %s lies between %g and %g %s", n.called(), n.trait.Label, n.trait.Min, n.trait.Max, n.trait.Unit)
+			return fmt.Sprintf(
+				"%q: %s lies between %g and %g %s",
+				n.called(),
+				n.trait.Label,
+				n.trait.Min,
+				n.trait.Max,
+				n.trait.Unit,
+			)
 		}
 	case formulaKind:
-		if t, err := n.formula.at(machine.NewSnapshot(n.formula.voc, machine.Record{}), machine.Claimed); err == nil && !t.possible {
+		if t, err := n.formula.at(machine.NewSnapshot(n.formula.voc, machine.Record{}), machine.Claimed); err == nil &&
+			!t.possible {
 			return fmt.Sprintf("%q: within the bounds of its facts the formula is never so", n.called())
 		}
 	}
@@ -93,7 +101,10 @@ func (n *node) asTest() *node {
 		return n
 	}
 	t := *n
-	t.req = &Requirement{Label: n.called(), Test: &Test{Slot: n.trait.Slot, Trait: n.trait.Name, Op: Equal, Values: []string{n.req.Kit.Model}}}
+	t.req = &Requirement{
+		Label: n.called(),
+		Test:  &Test{Slot: n.trait.Slot, Trait: n.trait.Name, Op: Equal, Values: []string{n.req.Kit.Model}},
+	}
 	return &t
 }
 
@@ -155,7 +166,9 @@ func clash(all []demand) string {
 // gone tells that one demand wants a slot empty of whose part the other asks
 // something.
 func gone(empty, of demand) bool {
-	return empty.trait == empty.model && of.model == empty.model && !empty.barred && !of.barred && len(empty.allowed()) > 0 && !slices.ContainsFunc(empty.allowed(), isPart)
+	return empty.trait == empty.model && of.model == empty.model && !empty.barred && !of.barred &&
+		len(empty.allowed()) > 0 &&
+		!slices.ContainsFunc(empty.allowed(), isPart)
 }
 
 func isPart(v machine.Value) bool { return !strings.EqualFold(v.Text, machine.None) }

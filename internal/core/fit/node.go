@@ -253,7 +253,8 @@ func (n *node) test(s machine.Snapshot) (Truth, state) {
 	if n.op() == Present || n.op() == Absent {
 		// A positive sign, such as a motor known by its current, outranks a claim that there
 		// is nothing.
-		if sign := s.Sign(n.trait.Position()); sign != machine.Unknown && (f.Grade == machine.Unknown || f.Grade == machine.Claimed) {
+		if sign := s.Sign(n.trait.Position()); sign != machine.Unknown &&
+			(f.Grade == machine.Unknown || f.Grade == machine.Claimed) {
 			f = &machine.Fact{Trait: n.trait, Value: machine.Value{Text: "something"}, Grade: sign}
 		}
 	}

@@ -106,8 +106,17 @@ func (b *builder) conjuncts() ([]conjunct, error) {
 	add(&b.kit.Needs, false)
 	for _, e := range b.kit.Effects {
 		if from := b.voc.At(e.From); from != nil && e.Moves() {
-			out = append(out, conjunct{req: &Requirement{Label: from.Label + " is there to be moved", Why: "It goes into another place.", Otherwise: "Fitting one first would change that.",
-				Test: &Test{Slot: e.From, Trait: machine.ModelTrait, Op: Present, Least: machine.Marked}}})
+			out = append(
+				out,
+				conjunct{
+					req: &Requirement{
+						Label:     from.Label + " is there to be moved",
+						Why:       "It goes into another place.",
+						Otherwise: "Fitting one first would change that.",
+						Test:      &Test{Slot: e.From, Trait: machine.ModelTrait, Op: Present, Least: machine.Marked},
+					},
+				},
+			)
 		}
 	}
 	all := []spending{spendingOf(b.kit, b.voc)}
@@ -141,7 +150,8 @@ func (b *builder) conjuncts() ([]conjunct, error) {
 
 // isEmpty reports whether nothing is required.
 func isEmpty(r *Requirement) bool {
-	return r.All == nil && r.Any == nil && r.None == nil && r.Test == nil && r.Formula == nil && r.Kit == nil && r.Further == nil
+	return r.All == nil && r.Any == nil && r.None == nil && r.Test == nil && r.Formula == nil && r.Kit == nil &&
+		r.Further == nil
 }
 
 func capacitiesOf(voc *machine.Vocabulary, spenders ...spending) ([]string, error) {
@@ -298,7 +308,10 @@ func (b *builder) build() (node, error) {
 		if x == nil {
 			x = &cluster{}
 			clusters[first] = x
-			root.parts = append(root.parts, node{kind: clusterKind, cluster: x, req: &Requirement{Label: "With additional changes"}})
+			root.parts = append(
+				root.parts,
+				node{kind: clusterKind, cluster: x, req: &Requirement{Label: "With additional changes"}},
+			)
 		}
 		x.conjuncts = append(x.conjuncts, c)
 	}
@@ -319,7 +332,12 @@ func (b *builder) build() (node, error) {
 // alternatives are every set of some additional changes, the smallest and cheapest first.
 func (b *builder) alternatives(x *cluster, among []Further) error {
 	if len(among) > MostTogether {
-		return fmt.Errorf("%d of its additional changes bear on each other; at most %d can be judged together: leave some out, or make several kits", len(among), MostTogether)
+		return fmt.Errorf(
+			"%d of its additional changes bear on each other; at most %d can be judged together: leave some out, or make "+
+				"several kits",
+			len(among),
+			MostTogether,
+		)
 	}
 	for mask := range 1 << len(among) {
 		a := &alternative{of: b, among: x}

@@ -25,15 +25,26 @@ func TestNoCureThatBreaksAnother(t *testing.T) {
 		t.Fatal(err)
 	}
 	holes := fit.Requirement{Label: "Two tapped holes", Otherwise: "A carriage with holes would change that.",
-		Test: &fit.Test{Slot: "carriage", Trait: "bracket-holes", Op: fit.Equal, Values: []string{"yes"}, Least: machine.Read}}
-	long := fit.Requirement{Label: "A long tube", Test: &fit.Test{Slot: "tube", Trait: "length", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Read}}
+		Test: &fit.Test{
+			Slot:   "carriage",
+			Trait:  "bracket-holes",
+			Op:     fit.Equal,
+			Values: []string{"yes"},
+			Least:  machine.Read,
+		}}
+	long := fit.Requirement{
+		Label: "A long tube",
+		Test:  &fit.Test{Slot: "tube", Trait: "length", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Read},
+	}
 	kit := fit.Kit{
 		Key:     "bracket",
 		Needs:   fit.Requirement{Label: "A bracket", All: []fit.Requirement{holes, long}},
 		Effects: []fit.Effect{{Slot: "bracket", Model: "Any bracket"}},
 		Options: []fit.Further{{
 			Key: "raise", Title: "raised carriage", Price: 20,
-			Effects: []fit.Effect{{Slot: "carriage", Model: "Raised carriage", Traits: map[string]string{"bracket-holes": "yes"}}},
+			Effects: []fit.Effect{
+				{Slot: "carriage", Model: "Raised carriage", Traits: map[string]string{"bracket-holes": "yes"}},
+			},
 		}},
 	}
 	j, err := fit.NewJudge(kit, voc)
@@ -57,14 +68,23 @@ func TestNoCureThatBreaksAnother(t *testing.T) {
 		{"no", "1.1", "200", fit.DoesNotFit, "", ""},
 	} {
 		known := map[string]string{"carriage.model": "Early carriage", "frame.z": "250"}
-		for key, v := range map[string]string{"carriage.bracket-holes": tt.holes, "surface.thickness": tt.thickness, "tube.length": tt.length} {
+		for key, v := range map[string]string{"carriage.bracket-holes": tt.holes, "surface.thickness": tt.thickness,
+			"tube.length": tt.length} {
 			if v != "" {
 				known[key] = v
 			}
 		}
 		v := j.Verdict(machinetest.Facts(voc, known))
 		if v.Answer != tt.answer || v.Lean != tt.lean || !strings.Contains(v.Headline, tt.says) {
-			t.Errorf("holes %q, %q mm, tube %q: %s, leans %q (%s)", tt.holes, tt.thickness, tt.length, v.Answer, v.Lean, v.Headline)
+			t.Errorf(
+				"holes %q, %q mm, tube %q: %s, leans %q (%s)",
+				tt.holes,
+				tt.thickness,
+				tt.length,
+				v.Answer,
+				v.Lean,
+				v.Headline,
+			)
 		}
 		if v.Answer == fit.FitsIf && (len(v.Further) != 1 || v.Further[0].Key != "raise") {
 			t.Errorf("with %+v", v.Further)

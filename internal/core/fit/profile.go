@@ -265,7 +265,8 @@ func (p *profiles) learn(s machine.Snapshot, key []byte) *profile {
 
 // ready lists what has to be judged for the needs of a profile, each once.
 func (out *profile) ready(p *profiles) {
-	out.leavesBy, out.needsOf, out.changeOf, out.pairsOf = map[machine.Key][]int32{}, map[int32][]int32{}, map[int32][]int32{}, map[int32][2]int{}
+	out.leavesBy, out.needsOf, out.changeOf, out.pairsOf = map[machine.Key][]int32{}, map[int32][]int32{},
+		map[int32][]int32{}, map[int32][2]int{}
 	seen := map[int32]bool{}
 	for at, x := range out.pairs {
 		out.changeOf[x.need] = append(out.changeOf[x.need], x.change)
@@ -334,7 +335,8 @@ func (p *profiles) fold(x *instance, c *partChange, after machine.Snapshot) int3
 		}
 		key = string(b)
 	} else {
-		key = string(binary.LittleEndian.AppendUint64(binary.LittleEndian.AppendUint64([]byte{255}, uint64(reflect.ValueOf(x).Pointer())), uint64(reflect.ValueOf(c).Pointer())))
+		key = string(binary.LittleEndian.AppendUint64(binary.LittleEndian.AppendUint64([]byte{255},
+			uint64(reflect.ValueOf(x).Pointer())), uint64(reflect.ValueOf(c).Pointer())))
 	}
 	if i, ok := p.known[key]; ok {
 		return i

@@ -151,7 +151,9 @@ func takings(after machine.Snapshot, o *machine.Overlay, kit Kit, further []Furt
 	out := takingsOf(after, o, spendingOf(kit, voc), slot, kit.Name)
 	for _, f := range further {
 		// Without a part of its own it belongs to the kit's.
-		out = append(out, takingsOf(after, o, spendingBy(f, voc), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
+		out = append(
+			out,
+			takingsOf(after, o, spendingBy(f, voc), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
 	}
 	return out
 }

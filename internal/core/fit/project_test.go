@@ -43,7 +43,16 @@ func TestWhatIsJudgedIsWhatIsLeft(t *testing.T) {
 					continue // more than there is cannot be taken
 				}
 				if lo, hi := fit.Left(fit.AsSpecified(p), key); lo != want[0] || hi != want[1] {
-					t.Errorf("%s, %d additional changes: judged %g to %g left of %s, and afterwards it is %g to %g", j.Kit.Key, len(further), want[0], want[1], key, lo, hi)
+					t.Errorf(
+						"%s, %d additional changes: judged %g to %g left of %s, and afterwards it is %g to %g",
+						j.Kit.Key,
+						len(further),
+						want[0],
+						want[1],
+						key,
+						lo,
+						hi,
+					)
 				}
 				compared++
 			}
@@ -84,7 +93,8 @@ func TestUndoingAProjection(t *testing.T) {
 		}
 		s := facts(t, values)
 		for _, j := range judges {
-			if left, err := fit.JudgedLeft(s, j.Kit, nil); err != nil || slices.ContainsFunc(slices.Collect(maps.Values(left)), func(x [2]float64) bool { return x[0] < 0 }) {
+			if left, err := fit.JudgedLeft(s, j.Kit, nil); err != nil ||
+				slices.ContainsFunc(slices.Collect(maps.Values(left)), func(x [2]float64) bool { return x[0] < 0 }) {
 				continue // more than there is cannot be taken, nor given back
 			}
 			p, err := fit.Project(s, j.Kit, nil)

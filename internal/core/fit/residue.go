@@ -91,7 +91,8 @@ func (c *partChange) unasked(s machine.Snapshot, b *strings.Builder) {
 	}
 	near := c.near()
 	for _, p := range s.Structure().Positions() {
-		if near[p.Index()] && c.lasting.kinds[p.Index()] && s.At(modelOf(s, p)).Grade == machine.Unknown && s.Sign(p) == machine.Unknown {
+		if near[p.Index()] && c.lasting.kinds[p.Index()] && s.At(modelOf(s, p)).Grade == machine.Unknown &&
+			s.Sign(p) == machine.Unknown {
 			c.everything(s, b)
 			return
 		}

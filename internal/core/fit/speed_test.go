@@ -21,7 +21,9 @@ func BenchmarkVerdict(b *testing.B) {
 	fleet := make([]machine.Snapshot, 1000)
 	bare := make([]prepared, len(fleet))
 	for i := range fleet {
-		known := but(map[string]string{"mainboard.flash": fmt.Sprint(128 * (1 + i%4)), "carriage.hole-spacing": fmt.Sprint(17 + i%3)})
+		known := but(
+			map[string]string{"mainboard.flash": fmt.Sprint(128 * (1 + i%4)), "carriage.hole-spacing": fmt.Sprint(17 + i%3)},
+		)
 		for _, t := range voc.Traits {
 			if len(known) == 40 {
 				break
@@ -80,8 +82,10 @@ func prepare(s machine.Snapshot) prepared {
 		key    machine.Key
 		word   *string
 		number *float64
-	}{{"probe.senses", &p.senses, nil}, {"mainboard.probe-port", &p.port, nil}, {"mainboard.display-port", &p.display, nil}, {"carriage.bracket-holes", &p.holes, nil},
-		{"firmware.family", &p.family, nil}, {"mainboard.chip-maker", &p.maker, nil}, {"carriage.hole-spacing", nil, &p.spacing}, {"mainboard.flash", nil, &p.flash},
+	}{{"probe.senses", &p.senses, nil}, {"mainboard.probe-port", &p.port, nil}, {"mainboard.display-port", &p.display,
+		nil}, {"carriage.bracket-holes", &p.holes, nil},
+		{"firmware.family", &p.family, nil}, {"mainboard.chip-maker", &p.maker, nil}, {"carriage.hole-spacing", nil,
+			&p.spacing}, {"mainboard.flash", nil, &p.flash},
 		{"mainboard.bootloader-size", nil, &p.boot}, {"firmware.size", nil, &p.size}} {
 		f := s.Fact(at.key)
 		p.grades[i] = f.Grade
@@ -100,6 +104,8 @@ func (p *prepared) fits() bool {
 			return false
 		}
 	}
-	return p.senses != "surface, by touch" && p.port == "yes" && p.holes == "yes" && p.spacing >= 17.5 && p.spacing <= 18.5 &&
-		(p.family == "compiled" || p.family == "hosted") && (p.family == "hosted" || p.maker == "first source") && (p.family == "hosted" || p.flash-p.boot-p.size >= 5)
+	return p.senses != "surface, by touch" && p.port == "yes" && p.holes == "yes" && p.spacing >= 17.5 &&
+		p.spacing <= 18.5 &&
+		(p.family == "compiled" || p.family == "hosted") && (p.family == "hosted" || p.maker == "first source") &&
+		(p.family == "hosted" || p.flash-p.boot-p.size >= 5)
 }

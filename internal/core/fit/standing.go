@@ -23,7 +23,8 @@ type Standing struct {
 	Broken  []Outcome   `json:"broken" doc:"Needs of its parts that are known not to be met, and what is short"`
 	Leaning []Outcome   `json:"leaning" doc:"Those that are not met if the claims are right"`
 	Untold  int         `json:"untold" doc:"How many needs cannot be told either way"`
-	Unknown []string    `json:"unknown" doc:"Positions whose model is unknown, of a kind of which some model needs something"`
+	// Of a kind of which some model needs something.
+	Unknown []string `json:"unknown" doc:"Positions whose model is unknown"`
 
 	open []Outcome
 }

@@ -333,7 +333,8 @@ func (n *capacityNode) looked(voc *machine.Vocabulary) []*machine.Trait {
 				out = append(out, t)
 			}
 		}
-		if usersOf(voc, n.Key)[p.Kind] || slices.ContainsFunc(n.Draws, func(d Draw) bool { return voc.Is(p.Kind, d.Kind) }) || voc.Is(p.Kind, n.Holder) {
+		if usersOf(voc, n.Key)[p.Kind] || slices.ContainsFunc(n.Draws, func(d Draw) bool { return voc.Is(p.Kind, d.Kind) }) ||
+			voc.Is(p.Kind, n.Holder) {
 			for _, t := range voc.TraitsAt(p.Key) { // any of them is a sign that a part is there
 				if !slices.Contains(out, t) {
 					out = append(out, t)

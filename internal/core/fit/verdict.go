@@ -13,8 +13,9 @@ import (
 
 // Verdict is the answer for one kit on one machine, with all that it rests on.
 type Verdict struct {
-	Answer   Answer    `json:"answer"`
-	Lean     Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first"`
+	Answer Answer `json:"answer"`
+	// Where something is to be looked at first.
+	Lean     Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
 	Headline string    `json:"headline" doc:"The deciding reason in one sentence"`
 	Reasons  Outcome   `json:"reasons"`
 	Further  []Further `json:"further" doc:"The additional changes under which it fits"`
@@ -22,17 +23,19 @@ type Verdict struct {
 	Decide   []string  `json:"decide" doc:"What somebody has to decide, or to record, since no inspection settles it"`
 	Saves    bool      `json:"saves" doc:"It fits either way; looking settles whether an additional change is needed"`
 	Remarks  []string  `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
-	Delivery []string  `json:"delivery" doc:"What of the kit's parts is to be checked when it comes: it counts as it is specified"`
-	Head     int       `json:"head,omitempty" doc:"The head that it is for, where a kit can be for several"`
+	// It counts as it is specified.
+	Delivery []string `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
+	Head     int      `json:"head,omitempty" doc:"The head that it is for, where a kit can be for several"`
 
 	Heads []HeadVerdict `json:"heads" doc:"How it comes out for each head, where it can be for any"`
 }
 
 // Outcome is how one requirement came out.
 type Outcome struct {
-	Group      string     `json:"group,omitempty" enum:"all,any,none"`
-	State      string     `json:"state" enum:"met,not met,unknown,too weak,not exact,conflict,with a further change,open"`
-	Leans      string     `json:"leans,omitempty" enum:"met,not met,with a further change," doc:"What the claims say, where the state is open"`
+	Group string `json:"group,omitempty" enum:"all,any,none"`
+	State string `json:"state" enum:"met,not met,unknown,too weak,not exact,conflict,with a further change,open"`
+	// Where the state is open.
+	Leans      string     `json:"leans,omitempty" enum:"met,not met,with a further change," doc:"What the claims say"`
 	Label      string     `json:"label"`
 	Who        string     `json:"who,omitempty" doc:"The part that needs it as long as it is fitted"`
 	At         string     `json:"at,omitempty" doc:"The position of that part"`
@@ -113,7 +116,15 @@ func (j *Judge) Verdict(s machine.Snapshot) Verdict {
 		return v
 	}
 	root, chosen := j.explain(s)
-	v := Verdict{Head: j.head, Heads: []HeadVerdict{}, Answer: root.truth.Answer(), Lean: root.truth.Lean(), Reasons: root, Remarks: j.remarks(s), Delivery: j.change.deliveries(s)}
+	v := Verdict{
+		Head:     j.head,
+		Heads:    []HeadVerdict{},
+		Answer:   root.truth.Answer(),
+		Lean:     root.truth.Lean(),
+		Reasons:  root,
+		Remarks:  j.remarks(s),
+		Delivery: j.change.deliveries(s),
+	}
 	v.Further = append(chosen, furtherOf(root, j.acting)...)
 	v.Look, v.Decide = j.look(root)
 	v.Saves = root.truth.Lo() == If && root.truth.Hi() == Yes
@@ -174,11 +185,27 @@ func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
 		with.truth = nodes[i].truth(s)
 		truth := with.truth.And(isIf)
 		switch {
-		case with.truth == isYes && as.truth.Lo() >= If, truth == as.truth, c.capacity == "" && c.result && truth == as.truth.And(isIf):
+		case with.truth == isYes && as.truth.Lo() >= If,
+			truth == as.truth,
+			c.capacity == "" && c.result && truth == as.truth.And(isIf):
 		case better(truth, as.truth):
-			as = Outcome{Group: "any", Label: as.Label, Why: as.Why, short: as.short, truth: as.truth.Or(truth), Parts: []Outcome{as, withMade(best.further, with, truth)}}
+			as = Outcome{
+				Group: "any",
+				Label: as.Label,
+				Why:   as.Why,
+				short: as.short,
+				truth: as.truth.Or(truth),
+				Parts: []Outcome{as, withMade(best.further, with, truth)},
+			}
 		case better(as.truth, with.truth):
-			as = Outcome{Group: "all", Label: as.Label, Why: as.Why, short: with.short, truth: as.truth.And(truth), Parts: []Outcome{as, withMade(best.further, with, truth)}}
+			as = Outcome{
+				Group: "all",
+				Label: as.Label,
+				Why:   as.Why,
+				short: with.short,
+				truth: as.truth.And(truth),
+				Parts: []Outcome{as, withMade(best.further, with, truth)},
+			}
 		}
 		as.settle()
 		out = append(out, as)
@@ -231,7 +258,14 @@ func (x *cluster) noCure(s machine.Snapshot, conjunct int, o *Outcome) {
 				}
 			}
 			if f, ok := firstFailing(broken); ok {
-				o.Otherwise = strings.TrimSpace(fmt.Sprintf("%s would meet it, and then this would not be so: %s. %s", titles(a.further), strings.TrimSuffix(f.Says(), "."), o.Otherwise))
+				o.Otherwise = strings.TrimSpace(
+					fmt.Sprintf(
+						"%s would meet it, and then this would not be so: %s. %s",
+						titles(a.further),
+						strings.TrimSuffix(f.Says(), "."),
+						o.Otherwise,
+					),
+				)
 				return
 			}
 		}
@@ -345,8 +379,15 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 
 // explainSelected explains a need of selected parts: each that is there, or may be.
 func (n *node) explainSelected(s machine.Snapshot) Outcome {
-	out := Outcome{Group: map[bool]string{true: "all", false: "any"}[n.kind == allNode], Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise,
-		HowTo: n.req.HowTo, Hazard: n.req.Hazard, truth: n.truth(s)}
+	out := Outcome{
+		Group:     map[bool]string{true: "all", false: "any"}[n.kind == allNode],
+		Label:     n.called(),
+		Why:       n.req.Why,
+		Otherwise: n.req.Otherwise,
+		HowTo:     n.req.HowTo,
+		Hazard:    n.req.Hazard,
+		truth:     n.truth(s),
+	}
 	var absent []Outcome
 	for i := range n.parts {
 		part := &n.parts[i]
@@ -666,12 +707,21 @@ func undecided(t *machine.Trait, o Outcome) string {
 	if o.State == string(conflict) {
 		return "settle the conflict about " + t.Label
 	}
-	return fmt.Sprintf("no inspection on record earns %s for %s: whoever can tell records it by hand, or adds how it is found out to the catalogue", o.least, t.Label)
+	return fmt.Sprintf(
+		"no inspection on record earns %s for %s: whoever can tell records it by hand, or adds how it is found out to "+
+			"the catalogue",
+		o.least,
+		t.Label,
+	)
 }
 
 // CheapestWay is the inspection that earns a grade for a trait: one without risk before
 // any other, then the one of the fewest minutes.
-func CheapestWay(voc *machine.Vocabulary, t *machine.Trait, least machine.Grade) (machine.Inspection, machine.Grade, bool) {
+func CheapestWay(
+	voc *machine.Vocabulary,
+	t *machine.Trait,
+	least machine.Grade,
+) (machine.Inspection, machine.Grade, bool) {
 	var best machine.Inspection
 	var grade machine.Grade
 	found := false
@@ -712,7 +762,10 @@ func (j *Judge) Unprovable() []string {
 		case testNode:
 			asked = []*machine.Trait{n.trait}
 			if n.asksVersion() && n.own == nil && n.asked.all {
-				out = append(out, fmt.Sprintf("%s: %q is no version that can be compared; write one such as 2.0.5", n.called(), n.values[0].Text))
+				out = append(
+					out,
+					fmt.Sprintf("%s: %q is no version that can be compared; write one such as 2.0.5", n.called(), n.values[0].Text),
+				)
 			}
 		case formulaKind:
 			asked = n.formula.traits
@@ -726,7 +779,16 @@ func (j *Judge) Unprovable() []string {
 			for _, w := range t.FindBy {
 				best = max(best, w.Grade)
 			}
-			out = append(out, fmt.Sprintf("%s: no inspection on record earns the grade %s for %s; %s is the best", n.called(), least, t.Label, best))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"%s: no inspection on record earns the grade %s for %s; %s is the best",
+					n.called(),
+					least,
+					t.Label,
+					best,
+				),
+			)
 		}
 	}
 	walk(&j.root)
@@ -769,7 +831,11 @@ func openHeadline(v Verdict) string {
 	case len(names) == 0:
 		return "A fact that decides is unknown, and no inspection on record answers it."
 	case len(names) > shown+1:
-		return fmt.Sprintf("Unknown or too weakly known: %s, and %d more.", strings.Join(names[:shown], ", "), len(names)-shown)
+		return fmt.Sprintf(
+			"Unknown or too weakly known: %s, and %d more.",
+			strings.Join(names[:shown], ", "),
+			len(names)-shown,
+		)
 	}
 	return "Unknown or too weakly known: " + strings.Join(names, ", ") + "."
 }

@@ -27,8 +27,10 @@ type releases struct {
 
 var (
 	releaseForm = regexp.MustCompile(`(?:^|[^0-9a-z.])v?([0-9]+(?:\.[0-9]+)*)(\.[x*])?`)
-	beforeForm  = regexp.MustCompile(`^[-. ]?(alpha|beta|rc|pre|preview|dev|nightly|snapshot)[-. ]?([0-9]+)?((?:\.[0-9a-z-]+)*)$`)
-	dotted      = regexp.MustCompile(`^[0-9]+\.`)
+	beforeForm  = regexp.MustCompile(
+		`^[-. ]?(alpha|beta|rc|pre|preview|dev|nightly|snapshot)[-. ]?([0-9]+)?((?:\.[0-9a-z-]+)*)$`,
+	)
+	dotted = regexp.MustCompile(`^[0-9]+\.`)
 )
 
 // readVersion reads what a text says of a version. A text that says more than a
@@ -219,7 +221,9 @@ func (j *Judge) VersionsAsked(of *machine.Trait) []string {
 	})
 	var walk func(r *Requirement)
 	walk = func(r *Requirement) {
-		if t := r.Test; t != nil && t.Of != nil && t.Trait == of.Name && j.voc.Is(of.Position().Kind, t.Of.Kind) && (t.Op == Version || t.Op == Compatible) && len(t.Values) > 0 {
+		if t := r.Test; t != nil && t.Of != nil && t.Trait == of.Name && j.voc.Is(of.Position().Kind, t.Of.Kind) &&
+			(t.Op == Version || t.Op == Compatible) &&
+			len(t.Values) > 0 {
 			add(t.Values[0])
 		}
 		for _, group := range [][]Requirement{r.All, r.Any} {

@@ -19,7 +19,8 @@ type Contradiction struct {
 	Sentence string        `json:"sentence"`
 	Explains []string      `json:"explains" doc:"Single facts each of which would explain it, likeliest first"`
 	Safety   bool          `json:"safety"`
-	Need     bool          `json:"need" doc:"It is a need of a part that is not met; then Explains says what would change that"`
+	// Then Explains says what would change that.
+	Need bool `json:"need" doc:"It is a need of a part that is not met"`
 }
 
 // Contradictions lists what cannot be true together on a machine, or not be right: what
@@ -52,7 +53,9 @@ func Against(s machine.Snapshot, records []calibration.Record, configured map[ma
 			sentence = m.Says + ", as far as is claimed."
 		}
 		c := Contradiction{Keys: []machine.Key{m.Key}, Sentence: sentence, Safety: m.Hazard != "",
-			Explains: []string{"A new build or configuration for what is fitted, or the part that it was made for, would change that."}}
+			Explains: []string{
+				"A new build or configuration for what is fitted, or the part that it was made for, would change that.",
+			}}
 		if m.Hazard != "" {
 			c.Sentence += " " + m.Hazard
 		}
@@ -67,8 +70,24 @@ func drive(s machine.Snapshot, extruder *machine.Position, measured float64) []C
 		return nil
 	}
 	motor, driver := bench.DriveParts(s, extruder)
-	c := say(false, nil, keys(at{motor, parts.MotorStepAngle}, at{driver, parts.DriverMicrosteps}, at{extruder, parts.ExtruderRatio}, at{extruder, parts.ExtruderGearDiameter}),
-		"A %g° motor at 1/%g step on a %g:1 drive with a %g mm gear gives %.0f steps/mm, and %g were found: one of these parts is another.", d.StepAngle, d.Microsteps, d.Ratio, d.Diameter, d.StepsPerMM(), measured)
+	c := say(
+		false,
+		nil,
+		keys(
+			at{motor, parts.MotorStepAngle},
+			at{driver, parts.DriverMicrosteps},
+			at{extruder, parts.ExtruderRatio},
+			at{extruder, parts.ExtruderGearDiameter},
+		),
+		"A %g° motor at 1/%g step on a %g:1 drive with a %g mm gear gives %.0f steps/mm, and %g were found: one of "+
+			"these parts is another.",
+		d.StepAngle,
+		d.Microsteps,
+		d.Ratio,
+		d.Diameter,
+		d.StepsPerMM(),
+		measured,
+	)
 	for _, e := range d.Explain(measured) {
 		c.Explains = append(c.Explains, e.Why)
 	}
@@ -113,18 +132,38 @@ func board(s machine.Snapshot) []Contradiction {
 	m := bench.DecodeProcessorMarking(marking.Value.Text)
 	if s.Says(p, parts.MainboardWidth, bench.EightBit) {
 		if m.Complete && strings.TrimSpace(marking.Value.Text) == m.Code {
-			out = append(out, say(false, []string{"the board is a 32-bit one"}, keys(at{p, parts.MainboardWidth}, at{p, parts.MainboardProcessor}),
-				"%s is an ordering code of a 32-bit processor, and the board is recorded as 8-bit.", m.Code))
+			out = append(
+				out,
+				say(
+					false,
+					[]string{"the board is a 32-bit one"},
+					keys(at{p, parts.MainboardWidth}, at{p, parts.MainboardProcessor}),
+					"%s is an ordering code of a 32-bit processor, and the board is recorded as 8-bit.",
+					m.Code,
+				),
+			)
 		}
 		return out
 	}
 	misread := "the marking was misread"
-	if like := bench.MarkingsLike(m.Code, number(s, p, parts.MainboardPins), number(s, p, parts.MainboardFlash)); len(like) > 0 {
+	if like := bench.MarkingsLike(m.Code, number(s, p, parts.MainboardPins), number(s, p, parts.MainboardFlash)); len(
+		like,
+	) > 0 {
 		misread += ", and is " + strings.Join(like, " or ")
 	}
 	if f := s.Of(p, parts.MainboardFlash); m.Complete && f.Known() && int(f.Value.Number) != m.FlashKiB {
-		out = append(out, say(false, []string{misread, "the board is a twin with other flash than its maker says"}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardFlash}),
-			"The marking %s stands for %d KiB of flash; %s KiB is recorded.", m.Code, m.FlashKiB, f.Value.Text))
+		out = append(
+			out,
+			say(
+				false,
+				[]string{misread, "the board is a twin with other flash than its maker says"},
+				keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardFlash}),
+				"The marking %s stands for %d KiB of flash; %s KiB is recorded.",
+				m.Code,
+				m.FlashKiB,
+				f.Value.Text,
+			),
+		)
 	}
 	if f := s.Of(p, parts.MainboardPins); m.Complete && f.Known() && int(f.Value.Number) != m.Pins {
 		out = append(out, say(false, []string{misread}, keys(at{p, parts.MainboardProcessor}, at{p, parts.MainboardPins}),
@@ -148,8 +187,16 @@ func bootloader(s machine.Snapshot) []Contradiction {
 		return nil
 	}
 	if boot.Known() && boot.Value.Number > 0 {
-		out = append(out, say(false, []string{"the bootloader's share is only claimed"}, keys(at{p, parts.MainboardBootloader}, at{p, parts.MainboardBootloaderSize}),
-			"There is no bootloader, and %s KiB are recorded as taken by one.", boot.Value.Text))
+		out = append(
+			out,
+			say(
+				false,
+				[]string{"the bootloader's share is only claimed"},
+				keys(at{p, parts.MainboardBootloader}, at{p, parts.MainboardBootloaderSize}),
+				"There is no bootloader, and %s KiB are recorded as taken by one.",
+				boot.Value.Text,
+			),
+		)
 	}
 	if s.Says(p, parts.MainboardUpload, parts.USB) {
 		out = append(out, say(false, nil, keys(at{p, parts.MainboardBootloader}, at{p, parts.MainboardUpload}),
@@ -173,7 +220,13 @@ func unmet(needs []fit.Outcome, proviso string) []Contradiction {
 		if why == "" {
 			why = o.Why
 		}
-		c := Contradiction{Keys: []machine.Key{}, Sentence: proviso + strings.TrimSpace(o.Says()+" Here: "+facts(o)+" "+why), Explains: []string{}, Safety: o.Hazard != "", Need: true}
+		c := Contradiction{
+			Keys:     []machine.Key{},
+			Sentence: proviso + strings.TrimSpace(o.Says()+" Here: "+facts(o)+" "+why),
+			Explains: []string{},
+			Safety:   o.Hazard != "",
+			Need:     true,
+		}
 		for _, e := range o.Facts() {
 			c.Keys = append(c.Keys, e.Key)
 		}

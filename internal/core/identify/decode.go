@@ -72,7 +72,10 @@ func letters(text string) string {
 }
 
 func complete(m machine.Model, text string) bool {
-	return slices.ContainsFunc(m.Markings, func(mark string) bool { return strings.HasPrefix(letters(text), letters(mark)) })
+	return slices.ContainsFunc(
+		m.Markings,
+		func(mark string) bool { return strings.HasPrefix(letters(text), letters(mark)) },
+	)
 }
 
 // byMarking finds the models whose marking the text begins with, or that it is
@@ -182,7 +185,8 @@ func (p *Peek) processor(text string, board *machine.Position, on machine.Snapsh
 	p.Problem = m.Problem
 	p.LookAlikes = append(p.LookAlikes, m.LookAlikes...)
 	if m.Problem != "" && len(m.LookAlikes) == 0 && len([]rune(m.Code)) == 4 {
-		p.Note = "No code that looks alike agrees with what else is known of the board: it may be another maker's scheme. Look again, or record the chip's maker first."
+		p.Note = "No code that looks alike agrees with what else is known of the board: it may be another maker's " +
+			"scheme. Look again, or record the chip's maker first."
 	}
 	add := func(label, value string) {
 		if value != "" {
@@ -204,7 +208,8 @@ func (p *Peek) driver(voc *machine.Vocabulary, kind, text string) {
 	p.LookAlikes = append(p.LookAlikes, alike...)
 	switch {
 	case len(found) == 0:
-		p.Note = "No model in the catalogue has a chip marked so. Record it as it stands, and add the model with its law from the chip's datasheet."
+		p.Note = "No model in the catalogue has a chip marked so. Record it as it stands, and add the model with its " +
+			"law from the chip's datasheet."
 		return
 	case len(found) > 1 || !complete(found[0], text):
 		var names []string
@@ -230,7 +235,14 @@ func (p *Peek) driver(voc *machine.Vocabulary, kind, text string) {
 func (p *Peek) gear(d bench.Drive, steps float64) {
 	if mm := d.GearDiameter(steps); mm > 0 {
 		p.Cells = append(p.Cells, Said{"effective drive gear", fmt.Sprintf("%.2f mm", mm)})
-		p.Note = fmt.Sprintf("360 ÷ %g° × %g × %g ÷ (π × %g steps/mm) = %.2f mm", d.StepAngle, d.Microsteps, d.Ratio, steps, mm)
+		p.Note = fmt.Sprintf(
+			"360 ÷ %g° × %g × %g ÷ (π × %g steps/mm) = %.2f mm",
+			d.StepAngle,
+			d.Microsteps,
+			d.Ratio,
+			steps,
+			mm,
+		)
 		return
 	}
 	var lacks []string

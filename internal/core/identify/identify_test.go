@@ -42,7 +42,16 @@ func keys(qs []identify.Question) []string {
 // depth what matters to safety is first; what one inspection answers stays
 // together; what is known well enough is not asked.
 func TestQuestionsInPhysicalOrder(t *testing.T) {
-	s := facts(t, map[string]string{"firmware.family": "compiled/claimed", "mainboard.flash": "512/claimed", "supply.volts": "24", "springs.model": "none", "hotend.working-temperature": "210/claimed"})
+	s := facts(
+		t,
+		map[string]string{
+			"firmware.family":            "compiled/claimed",
+			"mainboard.flash":            "512/claimed",
+			"supply.volts":               "24",
+			"springs.model":              "none",
+			"hotend.working-temperature": "210/claimed",
+		},
+	)
 	qs := identify.Questions(s, probeKit(t), never)
 	depth, order := -1, map[string]int{}
 	for i, q := range qs {
@@ -59,17 +68,20 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 		}
 	}
 	got := keys(qs)
-	for _, want := range []string{"firmware.family", "mainboard.flash", "mainboard.probe-port", "case-fan.wiring", "sensor.type", "supply.watts", "hotend.working-temperature"} {
+	for _, want := range []string{"firmware.family", "mainboard.flash", "mainboard.probe-port", "case-fan.wiring",
+		"sensor.type", "supply.watts", "hotend.working-temperature"} {
 		if !slices.Contains(got, want) {
 			t.Errorf("%s is not asked: %v", want, got)
 		}
 	}
-	for _, not := range []string{"supply.volts", "springs.stiff", "relay.amperes", "host.password-changed", "nozzle.bore"} {
+	for _, not := range []string{"supply.volts", "springs.stiff", "relay.amperes", "host.password-changed",
+		"nozzle.bore"} {
 		if slices.Contains(got, not) {
 			t.Errorf("%s is asked, and it is known, concerns no part here, or matters to nothing", not)
 		}
 	}
-	if at := slices.Index(got, "hotend.working-temperature"); qs[0].Inspection.Key != "display" || at > slices.Index(got, "firmware.family") {
+	if at := slices.Index(got, "hotend.working-temperature"); qs[0].Inspection.Key != "display" ||
+		at > slices.Index(got, "firmware.family") {
 		t.Errorf("at the display safety is first: %v", got[:3])
 	}
 	if m := identify.Minutes(voc, qs); m < 20 || m > 90 {
@@ -81,7 +93,8 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 // recorded of it.
 func TestRareSlots(t *testing.T) {
 	s := facts(t, map[string]string{"relay.model": "Relay 40"})
-	if got := keys(identify.Questions(s, nil, never)); !slices.Contains(got, "relay.earthed") || !slices.Contains(got, "relay.amperes") {
+	if got := keys(identify.Questions(s, nil, never)); !slices.Contains(got, "relay.earthed") ||
+		!slices.Contains(got, "relay.amperes") {
 		t.Errorf("a bed relay is fitted and its safety is not asked: %v", got)
 	}
 }
@@ -119,7 +132,8 @@ func TestMinutesShareTheCover(t *testing.T) {
 	}{
 		{0, nil},
 		{10, []identify.Question{q("cover"), q("cover")}},
-		{12, []identify.Question{q("cover"), q("ribbon")}},                               // ribbon's 12 include the cover's 10
+		// ribbon's 12 include the cover's 10
+		{12, []identify.Question{q("cover"), q("ribbon")}},
 		{27, []identify.Question{q("ribbon"), q("heat-sink")}},                           // 12 + 25 − 10
 		{28, []identify.Question{q("display"), q("ribbon"), q("cover"), q("heat-sink")}}, // 1 + 12 + 25 − 10
 	} {
@@ -137,8 +151,11 @@ func TestDecode(t *testing.T) {
 	}{
 		{"mainboard.processor", "RET6", nil, map[string]string{"mainboard.flash": "512", "mainboard.pins": "64"}},
 		{"mainboard.processor", "EIGHT 16AU", map[string]string{"mainboard.width": "8-bit"}, nil},
-		{"driver-x.marking", "sh90-la", nil, map[string]string{"driver-x.model": "Hush 9", "driver-x.law": "full-scale 0.325 V", "driver-x.max-microsteps": "256"}},
-		{"driver-e.marking", "TW5L 2231", nil, map[string]string{"driver-e.law": "gain-of-5 chopper", "driver-e.max-microsteps": "16"}},
+		{"driver-x.marking", "sh90-la", nil,
+			map[string]string{"driver-x.model": "Hush 9", "driver-x.law": "full-scale 0.325 V",
+				"driver-x.max-microsteps": "256"}},
+		{"driver-e.marking", "TW5L 2231", nil,
+			map[string]string{"driver-e.law": "gain-of-5 chopper", "driver-e.max-microsteps": "16"}},
 		{"driver-x.marking", "SH", nil, nil},      // the beginning of two
 		{"driver-x.marking", "XX99-ZZ", nil, nil}, // nobody's
 		{"nozzle.bore", "0.4", nil, nil},
@@ -183,7 +200,8 @@ func TestPeek(t *testing.T) {
 	// An answer that contradicts the rest says so before it is recorded, and
 	// only what is new.
 	dual["extruder.gear-diameter"] = "7.36"
-	if p := identify.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 || !strings.Contains(p.Against[0].Explains[0], "0.9°") {
+	if p := identify.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 ||
+		!strings.Contains(p.Against[0].Explains[0], "0.9°") {
 		t.Errorf("830 on a 3:1 drive: %+v", p.Against)
 	}
 	dual["extruder.steps"] = "830"
@@ -201,32 +219,51 @@ func TestContradictions(t *testing.T) {
 		want   string // part of the sentence; "" when there is none
 		safety bool
 	}{
-		{"a 12 V heater on 24 V", map[string]string{"heater.volts": "12", "supply.volts": "24"}, 0, "four times its power", true},
-		{"a 24 V heater on 12 V", map[string]string{"heater.volts": "24", "supply.volts": "12"}, 0, "a quarter of its power", false},
-		{"a mains bed is not on the supply", map[string]string{"bed-heater.volts": "230", "supply.volts": "24"}, 0, "", false},
+		{"a 12 V heater on 24 V", map[string]string{"heater.volts": "12", "supply.volts": "24"}, 0,
+			"four times its power", true},
+		{"a 24 V heater on 12 V", map[string]string{"heater.volts": "24", "supply.volts": "12"}, 0,
+			"a quarter of its power", false},
+		{"a mains bed is not on the supply", map[string]string{"bed-heater.volts": "230", "supply.volts": "24"}, 0, "",
+			false},
 		{"its own voltage", map[string]string{"heater.volts": "24", "supply.volts": "24"}, 0, "", false},
-		{"more heat than supply", map[string]string{"heater.watts": "60", "bed-heater.watts": "300", "supply.watts": "350", "plate.mains": "no"}, 0, "Power left: short by 50 W", false},
-		{"flash against marking", map[string]string{"mainboard.processor": "RCT6", "mainboard.flash": "512"}, 0, "stands for 256 KiB", false},
-		{"pins against marking", map[string]string{"mainboard.processor": "RCT6", "mainboard.pins": "100"}, 0, "stands for 64 pins", false},
+		{"more heat than supply", map[string]string{"heater.watts": "60", "bed-heater.watts": "300",
+			"supply.watts": "350", "plate.mains": "no"}, 0, "Power left: short by 50 W", false},
+		{"flash against marking", map[string]string{"mainboard.processor": "RCT6", "mainboard.flash": "512"}, 0,
+			"stands for 256 KiB", false},
+		{"pins against marking", map[string]string{"mainboard.processor": "RCT6", "mainboard.pins": "100"}, 0,
+			"stands for 64 pins", false},
 		{"marking and flash agree", map[string]string{"mainboard.processor": "RCT6", "mainboard.flash": "256"}, 0, "", false},
-		{"an 8-bit board with an ordering code", map[string]string{"mainboard.width": "8-bit", "mainboard.processor": "RCT6"}, 0, "32-bit processor", false},
-		{"a build larger than flash", map[string]string{"firmware.size": "250", "mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.family": "compiled"}, 0, "Flash left: short by 2 KiB", false},
-		{"a bootloader that is not there", map[string]string{"mainboard.bootloader": "no", "mainboard.bootloader-size": "8"}, 0, "no bootloader", false},
-		{"USB without bootloader", map[string]string{"mainboard.bootloader": "no", "mainboard.upload": "USB"}, 0, "in-circuit programmer", false},
-		{"hosted without host", map[string]string{"firmware.family": "hosted", "host.model": "none"}, 0, "A host computer", false},
-		{"hosted with a closed display", map[string]string{"firmware.family": "hosted", "display.kind": "closed, self-contained"}, 0, "stays dead", false},
-		{"finer than the chip", map[string]string{"driver-x.microsteps": "64", "driver-x.max-microsteps": "32"}, 0, "Steps no finer than its chip goes", false},
-		{"a metal probe over glass", map[string]string{"probe.senses": "metal, without touch", "plate.metal": "no", "surface.thickness": "1", "probe.reach": "2"}, 0, "into the bed", true},
-		{"a liner too hot", map[string]string{"hotend.liner": "yes", "hotend.working-temperature": "260"}, 0, "toxic fumes", true},
-		{"steps as calibrated", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 138, "138 were found", false},
-		{"steps that follow", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 415, "", false},
-		{"no single fact", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 40, "40 were found", false},
+		{"an 8-bit board with an ordering code",
+			map[string]string{"mainboard.width": "8-bit", "mainboard.processor": "RCT6"}, 0, "32-bit processor", false},
+		{"a build larger than flash", map[string]string{"firmware.size": "250", "mainboard.flash": "256",
+			"mainboard.bootloader-size": "8", "firmware.family": "compiled"}, 0, "Flash left: short by 2 KiB", false},
+		{"a bootloader that is not there",
+			map[string]string{"mainboard.bootloader": "no", "mainboard.bootloader-size": "8"}, 0, "no bootloader", false},
+		{"USB without bootloader", map[string]string{"mainboard.bootloader": "no", "mainboard.upload": "USB"}, 0,
+			"in-circuit programmer", false},
+		{"hosted without host", map[string]string{"firmware.family": "hosted", "host.model": "none"}, 0,
+			"A host computer", false},
+		{"hosted with a closed display",
+			map[string]string{"firmware.family": "hosted", "display.kind": "closed, self-contained"}, 0, "stays dead", false},
+		{"finer than the chip", map[string]string{"driver-x.microsteps": "64", "driver-x.max-microsteps": "32"}, 0,
+			"Steps no finer than its chip goes", false},
+		{"a metal probe over glass", map[string]string{"probe.senses": "metal, without touch", "plate.metal": "no",
+			"surface.thickness": "1", "probe.reach": "2"}, 0, "into the bed", true},
+		{"a liner too hot", map[string]string{"hotend.liner": "yes", "hotend.working-temperature": "260"}, 0,
+			"toxic fumes", true},
+		{"steps as calibrated", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16",
+			"extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 138, "138 were found", false},
+		{"steps that follow", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16",
+			"extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 415, "", false},
+		{"no single fact", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16",
+			"extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 40, "40 were found", false},
 	} {
 		got := identify.Contradictions(facts(t, tt.known), calibrated(tt.steps))
 		switch {
 		case tt.want == "" && len(got) > 0:
 			t.Errorf("%s: %+v", tt.name, got)
-		case tt.want != "" && (len(got) != 1 || !strings.Contains(got[0].Sentence, tt.want) || got[0].Safety != tt.safety || len(got[0].Keys) == 0):
+		case tt.want != "" && (len(got) != 1 || !strings.Contains(got[0].Sentence, tt.want) ||
+			got[0].Safety != tt.safety || len(got[0].Keys) == 0):
 			t.Errorf("%s: %+v, want one with %q", tt.name, got, tt.want)
 		}
 		for _, c := range got {
@@ -244,5 +281,13 @@ func calibrated(steps float64) []calibration.Record {
 	if steps == 0 {
 		return nil
 	}
-	return []calibration.Record{{ID: 1, Kind: calibration.Steps, Value: fmt.Sprintf("%g steps/mm", steps), Store: calibration.StoreSettings, Passed: true}}
+	return []calibration.Record{
+		{
+			ID:     1,
+			Kind:   calibration.Steps,
+			Value:  fmt.Sprintf("%g steps/mm", steps),
+			Store:  calibration.StoreSettings,
+			Passed: true,
+		},
+	}
 }

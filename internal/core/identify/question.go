@@ -48,7 +48,16 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 		least[k] = max(least[k], g)
 		if at[k] == nil {
 			f := s.At(t)
-			at[k] = &Question{Key: k, Label: t.Label, Pending: []string{}, Needed: []string{}, Stands: t.Show(f.Value), StandsAs: f.Grade, Conflict: len(f.Conflict) > 0, trait: t}
+			at[k] = &Question{
+				Key:      k,
+				Label:    t.Label,
+				Pending:  []string{},
+				Needed:   []string{},
+				Stands:   t.Show(f.Value),
+				StandsAs: f.Grade,
+				Conflict: len(f.Conflict) > 0,
+				trait:    t,
+			}
 			if len(f.Conflict) > 0 {
 				at[k].Stands = "in conflict"
 			}
@@ -108,7 +117,12 @@ func weak(s machine.Snapshot, t *machine.Trait) bool {
 
 // cheapest is the way that earns the grade with the least opening of the
 // machine, then the fewest minutes.
-func cheapest(voc *machine.Vocabulary, t *machine.Trait, least machine.Grade, unreadable Asked) (best machine.Inspection, grade machine.Grade, found bool) {
+func cheapest(
+	voc *machine.Vocabulary,
+	t *machine.Trait,
+	least machine.Grade,
+	unreadable Asked,
+) (best machine.Inspection, grade machine.Grade, found bool) {
 	for _, w := range t.FindBy {
 		in, ok := voc.Inspection(w.Inspection)
 		if !ok || w.Grade < least || unreadable(t.Key(), w.Inspection) {

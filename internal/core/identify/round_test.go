@@ -59,7 +59,8 @@ func TestPeekAtAProcessor(t *testing.T) {
 	if p := identify.PeekAt("mainboard.processor", "RC", facts(t, nil), nil); p.Problem != "" && len(p.Cells) == 0 {
 		t.Errorf("half typed it says only what is wrong: %+v", p)
 	}
-	if p := identify.PeekAt("mainboard.processor", "V0T6", facts(t, nil), nil); p.Problem == "" || !slices.Contains(p.LookAlikes, "VDT6") {
+	if p := identify.PeekAt("mainboard.processor", "V0T6", facts(t, nil), nil); p.Problem == "" ||
+		!slices.Contains(p.LookAlikes, "VDT6") {
 		t.Errorf("a misread letter: %+v", p)
 	}
 	// 256 KiB are decoded; a build of 300 KiB cannot be in it.
@@ -71,10 +72,14 @@ func TestPeekAtAProcessor(t *testing.T) {
 		t.Errorf("a chip of 512 KiB is doubted: %+v", p.Against)
 	}
 	// On an old board of 8 bits the letters mean something else.
-	if p := identify.PeekAt("mainboard.processor", "RCT6", facts(t, map[string]string{"mainboard.width": "8-bit"}), nil); len(p.Cells) != 0 {
+	if p := identify.PeekAt("mainboard.processor", "RCT6", facts(t, map[string]string{"mainboard.width": "8-bit"}),
+		nil); len(
+		p.Cells,
+	) != 0 {
 		t.Errorf("an 8-bit board: %s", cells(p))
 	}
-	if p := identify.PeekAt("mainboard.processor", "  ", facts(t, nil), nil); len(p.Cells)+len(p.LookAlikes) != 0 || p.Problem != "" {
+	if p := identify.PeekAt("mainboard.processor", "  ", facts(t, nil), nil); len(p.Cells)+len(p.LookAlikes) != 0 ||
+		p.Problem != "" {
 		t.Errorf("nothing typed: %+v", p)
 	}
 	if p := identify.PeekAt("ghost.trait", "x", facts(t, nil), nil); len(p.Cells) != 0 {

@@ -81,7 +81,12 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 		sign = -1
 	}
 	slices.SortStableFunc(out.Rows, func(x, y Line) int {
-		return cmp.Or(natural(x.Group, y.Group), sign*compare(a.sort, x.key, y.key), natural(x.Name, y.Name), cmp.Compare(x.ID, y.ID))
+		return cmp.Or(
+			natural(x.Group, y.Group),
+			sign*compare(a.sort, x.key, y.key),
+			natural(x.Name, y.Name),
+			cmp.Compare(x.ID, y.ID),
+		)
 	})
 	return out, nil
 }

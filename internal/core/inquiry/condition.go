@@ -23,7 +23,15 @@ type Condition struct {
 
 // Fields are the columns that show it.
 func (c Condition) Fields() map[string]string {
-	f := map[string]string{UseColumn: string(c.Use), ProtectionColumn: "not proven", ConflictsColumn: fmt.Sprint(c.Conflicts), FaultsColumn: fmt.Sprint(c.Faults), InvalidColumn: fmt.Sprint(c.Invalid), BuiltForColumn: fmt.Sprint(c.BuiltFor), DisagreeColumn: fmt.Sprint(c.Disagree)}
+	f := map[string]string{
+		UseColumn:        string(c.Use),
+		ProtectionColumn: "not proven",
+		ConflictsColumn:  fmt.Sprint(c.Conflicts),
+		FaultsColumn:     fmt.Sprint(c.Faults),
+		InvalidColumn:    fmt.Sprint(c.Invalid),
+		BuiltForColumn:   fmt.Sprint(c.BuiltFor),
+		DisagreeColumn:   fmt.Sprint(c.Disagree),
+	}
 	if c.Proven {
 		f[ProtectionColumn] = "proven"
 	}

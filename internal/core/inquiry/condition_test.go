@@ -19,14 +19,18 @@ func TestCondition(t *testing.T) {
 	}{
 		{"nothing out of the ordinary", inquiry.Condition{Proven: true, Use: maintenance.InUse}, "machine.state", "proven"},
 		{"never tested", inquiry.Condition{Use: maintenance.InUse}, "machine.state", "not proven"},
-		{"work open", inquiry.Condition{Proven: true, Use: maintenance.InUse, Order: 7}, "machine.state", "proven; locked out, order 7"},
+		{"work open", inquiry.Condition{Proven: true, Use: maintenance.InUse, Order: 7}, "machine.state",
+			"proven; locked out, order 7"},
 		{"work open, as a column of its own", inquiry.Condition{Order: 7}, "machine.order", "order 7"},
 		{"no work open", inquiry.Condition{}, "machine.order", ""},
-		{"not free to use", inquiry.Condition{Proven: true, Use: maintenance.OutOfUse}, "machine.state", "proven; out of use"},
-		{"everything at once", inquiry.Condition{Use: maintenance.Attended, Faults: 1, Conflicts: 2, Invalid: 3}, "machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
+		{"not free to use", inquiry.Condition{Proven: true, Use: maintenance.OutOfUse}, "machine.state",
+			"proven; out of use"},
+		{"everything at once", inquiry.Condition{Use: maintenance.Attended, Faults: 1, Conflicts: 2, Invalid: 3},
+			"machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
 		{"counts can be filtered by", inquiry.Condition{Invalid: 3}, "machine.void", "3"},
 		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
-		{"the next task", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue, Words: "3 days late"}}, "machine.next", "Belts: 3 days late"},
+		{"the next task", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue,
+			Words: "3 days late"}}, "machine.next", "Belts: 3 days late"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)

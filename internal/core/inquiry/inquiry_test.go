@@ -21,12 +21,37 @@ var (
 )
 
 func subject(id int64, name, bay string, values map[string]string) inquiry.Subject {
-	return inquiry.Subject{ID: id, Name: name, Fields: map[string]string{"machine.bay": bay, "machine.conflicts": "0"}, Facts: machinetest.Facts(voc, values)}
+	return inquiry.Subject{
+		ID:     id,
+		Name:   name,
+		Fields: map[string]string{"machine.bay": bay, "machine.conflicts": "0"},
+		Facts:  machinetest.Facts(voc, values),
+	}
 }
 
 var fleet = []inquiry.Subject{
-	subject(1, "Pier 10", "Quay", map[string]string{"mainboard.model": "Brace board", "mainboard.flash": "512/claimed", "mainboard.chip-maker": "first source/marked", "probe.model": "none"}),
-	subject(2, "Pier 2", "Quay", map[string]string{"mainboard.model": "brace board", "mainboard.flash": "256", "mainboard.chip-maker": "first source|pin-compatible twin", "probe.model": "Sounder"}),
+	subject(
+		1,
+		"Pier 10",
+		"Quay",
+		map[string]string{
+			"mainboard.model":      "Brace board",
+			"mainboard.flash":      "512/claimed",
+			"mainboard.chip-maker": "first source/marked",
+			"probe.model":          "none",
+		},
+	),
+	subject(
+		2,
+		"Pier 2",
+		"Quay",
+		map[string]string{
+			"mainboard.model":      "brace board",
+			"mainboard.flash":      "256",
+			"mainboard.chip-maker": "first source|pin-compatible twin",
+			"probe.model":          "Sounder",
+		},
+	),
 	subject(3, "Jetty", "Loft", map[string]string{"firmware.family": "hosted", "mainboard.flash": "1024/proven"}),
 	subject(4, "Mole", "", nil),
 }
@@ -80,7 +105,10 @@ func TestFilters(t *testing.T) {
 			t.Errorf("%s %s %s: %s; want %s", tt.of, tt.test, tt.value, got, tt.want)
 		}
 	}
-	both := []inquiry.Filter{{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"}, {Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "512"}}
+	both := []inquiry.Filter{
+		{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"},
+		{Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "512"},
+	}
 	if got := names(ask(t, inquiry.Question{Where: both})); got != "Pier 10" {
 		t.Errorf("all: %s", got)
 	}
@@ -136,16 +164,33 @@ func TestBadQuestions(t *testing.T) {
 func TestAnyTimeOfAPeriod(t *testing.T) {
 	day := func(m time.Month, d int) time.Time { return time.Date(2026, m, d, 9, 0, 0, 0, time.UTC) }
 	build := func(id int64, version string, at time.Time) machine.Reading {
-		return machine.Reading{ID: id, Key: "firmware.version", Value: machine.Value{Text: version}, Grade: machine.Read, TakenAt: at}
+		return machine.Reading{
+			ID:      id,
+			Key:     "firmware.version",
+			Value:   machine.Value{Text: version},
+			Grade:   machine.Read,
+			TakenAt: at,
+		}
 	}
 	h := machine.NewHistory(voc, []machine.Tenure{
 		{Slot: "firmware", Part: 1, From: day(1, 1), To: day(3, 20), Readings: []machine.Reading{build(1, "2.0", day(1, 2))}},
-		{Slot: "firmware", Part: 2, From: day(3, 20), To: day(5, 1), Readings: []machine.Reading{build(2, "2.1", day(3, 20))}},
+		{
+			Slot:     "firmware",
+			Part:     2,
+			From:     day(3, 20),
+			To:       day(5, 1),
+			Readings: []machine.Reading{build(2, "2.1", day(3, 20))},
+		},
 		{Slot: "firmware", Part: 3, From: day(5, 1), Readings: []machine.Reading{build(3, "2.2", day(5, 1))}},
 	})
 	s := inquiry.Subject{ID: 1, Name: "Jetty", Fields: map[string]string{}, Facts: h.At(now), History: &h}
 	had := func(version, from, to string) string {
-		q := inquiry.Question{Columns: []string{"firmware.version"}, From: from, To: to, Where: []inquiry.Filter{{Of: "firmware.version", Test: inquiry.Is, Value: version}}}
+		q := inquiry.Question{
+			Columns: []string{"firmware.version"},
+			From:    from,
+			To:      to,
+			Where:   []inquiry.Filter{{Of: "firmware.version", Test: inquiry.Is, Value: version}},
+		}
 		a, err := inquiry.Ask(q, []inquiry.Subject{s}, voc, now)
 		if err != nil {
 			t.Fatal(err)
@@ -171,7 +216,12 @@ func TestAnyTimeOfAPeriod(t *testing.T) {
 
 // Source: RFC 4180; and no cell that a spreadsheet would run.
 func TestCSV(t *testing.T) {
-	a, err := inquiry.Ask(inquiry.Question{Columns: []string{"mainboard", "machine.bay"}}, append(fleet, subject(9, "=cmd", `a "b", c`, nil)), voc, now)
+	a, err := inquiry.Ask(
+		inquiry.Question{Columns: []string{"mainboard", "machine.bay"}},
+		append(fleet, subject(9, "=cmd", `a "b", c`, nil)),
+		voc,
+		now,
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -203,7 +253,15 @@ func TestFilterProperties(t *testing.T) {
 			}
 			return out
 		}
-		is, not := inquiry.Filter{Of: "mainboard.flash", Test: inquiry.Is, Value: v}, inquiry.Filter{Of: "mainboard.flash", Test: inquiry.IsNot, Value: v}
+		is, not := inquiry.Filter{
+			Of:    "mainboard.flash",
+			Test:  inquiry.Is,
+			Value: v,
+		}, inquiry.Filter{
+			Of:    "mainboard.flash",
+			Test:  inquiry.IsNot,
+			Value: v,
+		}
 		a, b, known := keeps(is), keeps(not), keeps(inquiry.Filter{Of: "mainboard.flash", Test: inquiry.Known})
 		for name := range known {
 			if a[name] == b[name] {

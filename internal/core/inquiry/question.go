@@ -38,9 +38,24 @@ type TestKind struct {
 	Fields bool `json:"fields" doc:"Can be put to a field; the others ask how a trait is known"`
 }
 
-var tests = []TestKind{{Test: Is, Fields: true}, {Test: IsNot, Fields: true}, {Test: Contains, Fields: true}, {Test: AtLeast, Fields: true}, {Test: AtMost, Fields: true},
-	{Test: Surer}, {Test: Weaker}, {Test: OlderThan}, {Test: Conflict, Bare: true}, {Test: Known, Bare: true, Fields: true}, {Test: Unknown, Bare: true, Fields: true},
-	{Test: Empty, Bare: true}, {Test: Filled, Bare: true}, {Test: Wrong, Bare: true}}
+var tests = []TestKind{
+	{Test: Is, Fields: true},
+	{Test: IsNot, Fields: true},
+	{Test: Contains, Fields: true},
+	{Test: AtLeast, Fields: true},
+	{Test: AtMost, Fields: true},
+	{
+		Test: Surer,
+	},
+	{Test: Weaker},
+	{Test: OlderThan},
+	{Test: Conflict, Bare: true},
+	{Test: Known, Bare: true, Fields: true},
+	{Test: Unknown, Bare: true, Fields: true},
+	{Test: Empty, Bare: true},
+	{Test: Filled, Bare: true},
+	{Test: Wrong, Bare: true},
+}
 
 // Tests lists every test.
 func Tests() []TestKind { return tests }
@@ -90,10 +105,24 @@ const (
 
 // Fields of a machine that can be columns, besides slots and traits.
 var fields = []Column{
-	{Key: BayColumn, Label: "Bay"}, {Key: MakerColumn, Label: "Maker and model"}, {Key: SerialColumn, Label: "Serial number"},
-	{Key: SupplierColumn, Label: "Supplier"}, {Key: UseColumn, Label: "May be used"}, {Key: ProtectionColumn, Label: "Protection"},
-	{Key: StateColumn, Label: "State"}, {Key: OrderColumn, Label: "Open work"}, {Key: InvalidColumn, Label: "Invalid calibrations"}, {Key: DisagreeColumn, Label: "Values that disagree"}, {Key: BuiltForColumn, Label: "Built for other parts"}, {Key: ConflictsColumn, Label: "Conflicts"},
-	{Key: NextColumn, Label: "Next maintenance"}, {Key: FaultsColumn, Label: "Open faults"}, {Key: BrokenColumn, Label: "Needs of its parts"},
+	{
+		Key:   BayColumn,
+		Label: "Bay",
+	}, {Key: MakerColumn, Label: "Maker and model"}, {Key: SerialColumn, Label: "Serial number"},
+	{
+		Key:   SupplierColumn,
+		Label: "Supplier",
+	}, {Key: UseColumn, Label: "May be used"}, {Key: ProtectionColumn, Label: "Protection"},
+	{
+		Key:   StateColumn,
+		Label: "State",
+	}, {Key: OrderColumn, Label: "Open work"}, {Key: InvalidColumn, Label: "Invalid calibrations"},
+	{Key: DisagreeColumn, Label: "Values that disagree"}, {Key: BuiltForColumn, Label: "Built for other parts"},
+	{Key: ConflictsColumn, Label: "Conflicts"},
+	{
+		Key:   NextColumn,
+		Label: "Next maintenance",
+	}, {Key: FaultsColumn, Label: "Open faults"}, {Key: BrokenColumn, Label: "Needs of its parts"},
 }
 
 // About reports whether a question shows or asks for a column.
@@ -131,7 +160,11 @@ func ColumnOf(key string, voc *machine.Vocabulary) (Column, error) {
 		t, _ := voc.Trait(machine.KeyOf(s.Key, machine.ModelTrait))
 		return Column{Key: key, Label: s.Label, Kind: machine.Text, slot: s.Key, trait: t}, nil
 	}
-	return Column{}, fmt.Errorf("there is no column %q: it is a position such as mainboard, a trait such as mainboard.flash, or a field such as machine.bay", key)
+	return Column{}, fmt.Errorf(
+		"there is no column %q: it is a position such as mainboard, a trait such as mainboard.flash, or a field such "+
+			"as machine.bay",
+		key,
+	)
 }
 
 // asked is a question made ready.

@@ -54,7 +54,8 @@ type PartKind struct {
 	// and calibrations hold for it.
 	Like string `json:"like,omitempty" doc:"Key of a kind whose traits and rules hold for it too"`
 	// OnePer says of what there is only one of it; empty where there can be several.
-	OnePer string `json:"onePer,omitempty" enum:"machine,place," doc:"Of what there is one only; empty when there can be several"`
+	// Empty when there can be several.
+	OnePer string `json:"onePer,omitempty" enum:"machine,place," doc:"Of what there is one only"`
 	// FedBy and RidesOn are kinds on which it usually hangs: the one at its own
 	// place, or the one that serves the whole machine. The first that is there counts.
 	FedBy   []string `json:"fedBy,omitempty" doc:"Kinds that usually feed it"`
@@ -104,18 +105,21 @@ type Range struct {
 // Nominal are values that things are made for, in the trait's unit.
 type Nominal struct {
 	Values []float64 `json:"values"`
-	Within float64   `json:"within" minimum:"0" maximum:"0.2" doc:"How far off a number may be, as a part of the value: 0.1 for a tenth"`
+	// 0.1 for a tenth.
+	Within float64 `json:"within" minimum:"0" maximum:"0.2" doc:"How far off a number may be, as a part of the value"`
 }
 
 // Position is a place in a machine that holds one part. The catalogue lists the
 // usual ones; which of them a machine has, and which besides, is the machine's own.
 type Position struct {
-	Key        string `json:"key"`
-	Label      string `json:"label"`
-	Group      string `json:"group" doc:"Where in the machine the position is, for ordering on the sheet"`
-	Kind       string `json:"kind" doc:"Kind of part it holds"`
-	Serves     Place  `json:"serves,omitempty" doc:"What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed"`
-	N          int    `json:"n,omitempty" minimum:"0" maximum:"50" doc:"Which of its kind at that place it is, from 1; 0 counts as 1"`
+	Key   string `json:"key"`
+	Label string `json:"label"`
+	Group string `json:"group" doc:"Where in the machine the position is, for ordering on the sheet"`
+	Kind  string `json:"kind" doc:"Kind of part it holds"`
+	// Electronics or shop; empty while it is not placed.
+	Serves Place `json:"serves,omitempty" doc:"What it serves: axis z, head 2, bed, frame, enclosure"`
+	// 0 counts as 1.
+	N          int    `json:"n,omitempty" minimum:"0" maximum:"50" doc:"Which of its kind at that place it is, from 1"`
 	RidesOn    *Link  `json:"ridesOn,omitempty" doc:"What it rides on, where that is not as usual"`
 	FedBy      *Link  `json:"fedBy,omitempty" doc:"What feeds it, where that is not as usual"`
 	Sometimes  bool   `json:"sometimes,omitempty" doc:"Only some machines have it"`
@@ -148,7 +152,8 @@ type Inspection struct {
 	// Depth orders inspections as a machine is opened: 0 power on, at the
 	// display; 1 power off, from outside; 2 cover off; 3 ribbon aside; 4 heat
 	// sink off; 5 afterwards, power on again.
-	Depth int `json:"depth" minimum:"0" maximum:"5" doc:"0 at the display, 1 power off, 2 cover off, 3 ribbon aside, 4 heat sink off, 5 power on again"`
+	// 4 heat sink off, 5 power on again.
+	Depth int `json:"depth" minimum:"0" maximum:"5" doc:"0 at the display, 1 power off, 2 cover off, 3 ribbon aside"`
 	// Within names the inspection that is done on the way to this one.
 	Within string `json:"within,omitempty" doc:"Inspection that is done on the way to this one"`
 }
@@ -281,8 +286,11 @@ func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, e
 		r.needs, r.uses, r.replaces = base.needs, base.uses, base.replaces
 	}
 	if r.depth > MostBased {
-		return nil, fmt.Errorf("model %s is based on more than %d others, one on the next; base it on one nearer to the first",
-			m.Name, MostBased)
+		return nil, fmt.Errorf(
+			"model %s is based on more than %d others, one on the next; base it on one nearer to the first",
+			m.Name,
+			MostBased,
+		)
 	}
 	if len(m.Ports) > 0 {
 		r.ports = m.Ports
@@ -297,7 +305,12 @@ func resolve(m *Model, base *resolved, traits map[string]TraitDef) (*resolved, e
 		}
 	}
 	if r.needs = inherit(m.Needs, r.needs); len(r.needs) > MostInherited {
-		return nil, fmt.Errorf("model %s has %d needs with those that it inherits; at most %d are right", m.Name, len(r.needs), MostInherited)
+		return nil, fmt.Errorf(
+			"model %s has %d needs with those that it inherits; at most %d are right",
+			m.Name,
+			len(r.needs),
+			MostInherited,
+		)
 	}
 	if len(m.Defaults) == 0 && r.defaults != nil {
 		return r, nil
@@ -418,7 +431,11 @@ func (c Catalogue) PositionFaults(p Position) []string {
 
 func (c Catalogue) keyFault(what, key, label string, say func(string, ...any)) {
 	if !keyForm.MatchString(key) {
-		say("%s %q: a key has small letters, digits and hyphens, at most 40, and begins with a letter", what, quantity.Clip(key))
+		say(
+			"%s %q: a key has small letters, digits and hyphens, at most 40, and begins with a letter",
+			what,
+			quantity.Clip(key),
+		)
 	}
 	if err := PlainText(label); err != nil {
 		say("%s %q: its name: %s", what, key, err)
@@ -457,7 +474,11 @@ func (c Catalogue) kindFaults(k *PartKind, inspections map[string]bool, say func
 			}
 		case YesNo, Text:
 		default:
-			say("trait %s: %q is no kind of value; there are number, choice, yes/no and text", where, quantity.Clip(string(t.Kind)))
+			say(
+				"trait %s: %q is no kind of value; there are number, choice, yes/no and text",
+				where,
+				quantity.Clip(string(t.Kind)),
+			)
 		}
 		t.rangeFaults(where, say)
 		if t.Name == ModelTrait && t.Kind != Text {
@@ -497,13 +518,18 @@ func (t TraitDef) rangeFaults(where string, say func(string, ...any)) {
 		}
 	}
 	if n := t.Nominal; n != nil {
-		if t.Kind != Number || !(n.Within >= 0 && n.Within <= 0.2) || len(n.Values) == 0 || slices.ContainsFunc(n.Values, func(v float64) bool { return !(v > 0) }) {
+		if t.Kind != Number || !(n.Within >= 0 && n.Within <= 0.2) || len(n.Values) == 0 ||
+			slices.ContainsFunc(n.Values, func(v float64) bool { return !(v > 0) }) {
 			say("trait %s: nominal values are numbers above 0, and a number stands for one within 0 to 0.2 of it", where)
 		}
 	}
 	for place, r := range t.Possible {
 		if t.Kind != Number || !(r.Min <= r.Max) || math.IsInf(r.Min, 0) || math.IsInf(r.Max, 0) {
-			say("trait %s: what is possible at %q lies between two numbers, the smaller one first", where, quantity.Clip(string(place)))
+			say(
+				"trait %s: what is possible at %q lies between two numbers, the smaller one first",
+				where,
+				quantity.Clip(string(place)),
+			)
 		}
 	}
 }
@@ -552,8 +578,14 @@ func (c Catalogue) modelFaults(say func(string, ...any)) {
 			}
 		}
 		for _, p := range m.Ports {
-			if p.Ways < 1 || p.Ways > 64 || p.Amps < 0 || len(p.Pins) > 0 && len(p.Pins) != p.Ways || strings.TrimSpace(p.Name) == "" {
-				say("model %q, port %q: give a name, 1 to 64 ways, a contact rating that is not negative, and no pins or one for each way", m.Name, p.Name)
+			if p.Ways < 1 || p.Ways > 64 || p.Amps < 0 || len(p.Pins) > 0 && len(p.Pins) != p.Ways ||
+				strings.TrimSpace(p.Name) == "" {
+				say(
+					"model %q, port %q: give a name, 1 to 64 ways, a contact rating that is not negative, and no pins or one "+
+						"for each way",
+					m.Name,
+					p.Name,
+				)
 			}
 		}
 	}

@@ -13,13 +13,26 @@ func TestTallyClaims(t *testing.T) {
 	flash, _ := voc.Trait("board.flash")
 	claim := func(supplier, said string, stands machine.Grade, is string) machine.Claim {
 		f := machine.Standing(flash, []machine.Reading{boardReading(1, "flash", is, stands, 2)})
-		return machine.Claim{Supplier: supplier, Trait: flash, Claimed: boardReading(2, "flash", said, machine.Claimed, 1), Standing: f}
+		return machine.Claim{
+			Supplier: supplier,
+			Trait:    flash,
+			Claimed:  boardReading(2, "flash", said, machine.Claimed, 1),
+			Standing: f,
+		}
 	}
 	got := machine.TallyClaims([]machine.Claim{
-		claim("Quick Parts", "512", machine.Read, "256"), claim("Quick Parts", "512", machine.Read, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
+		claim(
+			"Quick Parts",
+			"512",
+			machine.Read,
+			"256",
+		), claim("Quick Parts", "512", machine.Read, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
 		claim("Slow Parts", "512", machine.Proven, "512"),
 	})
-	if len(got) != 2 || got[0].Supplier != "Quick Parts" || got[0].Claims != 3 || got[0].Checked != 2 || got[0].False != 1 || got[1].False != 0 || got[1].Checked != 1 {
+	if len(got) != 2 || got[0].Supplier != "Quick Parts" || got[0].Claims != 3 || got[0].Checked != 2 ||
+		got[0].False != 1 ||
+		got[1].False != 0 ||
+		got[1].Checked != 1 {
 		t.Errorf("got %+v", got)
 	}
 	// Source: from memory, 2 of 10 gives 0.0567 to 0.5098 by Wilson's interval.
@@ -47,7 +60,8 @@ func TestCostOf(t *testing.T) {
 		{Part: 5, Machine: 7, From: day(11)}, // nobody knows its price
 		{Part: 2, Machine: 8, From: day(20), Price: p(46)},
 	}
-	if c := machine.CostOf(7, p(300), day(1), stays, 75); c != (machine.Cost{Machine: 300, Parts: 46, Priced: 1, Unpriced: 1, MovedIn: 1, Minutes: 75}) {
+	if c := machine.CostOf(7, p(300), day(1), stays,
+		75); c != (machine.Cost{Machine: 300, Parts: 46, Priced: 1, Unpriced: 1, MovedIn: 1, Minutes: 75}) {
 		t.Errorf("machine 7: %+v", c)
 	}
 	if c := machine.CostOf(8, nil, day(1).Add(-24*time.Hour), stays, 0); c.Parts != 30 || c.MovedIn != 1 {

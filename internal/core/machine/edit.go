@@ -28,7 +28,10 @@ func (s *Structure) NewPosition(p Position, keyFor func(kind string, serves Plac
 		return p, err
 	}
 	if serves == NoPlace {
-		return p, fmt.Errorf("say what the %s serves: an axis, a head, the bed, the frame, the enclosure, the electronics or the shop", strings.ToLower(kind.Label))
+		return p, fmt.Errorf(
+			"say what the %s serves: an axis, a head, the bed, the frame, the enclosure, the electronics or the shop",
+			strings.ToLower(kind.Label),
+		)
 	}
 	p.Serves = serves
 	if err := s.only(kind, p); err != nil {
@@ -42,7 +45,12 @@ func (s *Structure) NewPosition(p Position, keyFor func(kind string, serves Plac
 		return p, fmt.Errorf("%s %d at %s: 1 to %d are kept", strings.ToLower(kind.Label), p.N, serves, MostOfAKind)
 	}
 	if o := s.taken(p); o != nil {
-		return p, fmt.Errorf("%s is number %d of its kind at %s already; choose another number, or none", o.Label, p.N, serves)
+		return p, fmt.Errorf(
+			"%s is number %d of its kind at %s already; choose another number, or none",
+			o.Label,
+			p.N,
+			serves,
+		)
 	}
 	return s.named(p, keyFor), nil
 }

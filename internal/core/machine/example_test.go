@@ -10,7 +10,11 @@ import (
 // A seller's claim is beaten by what was read off the chip, and stays on
 // record as contradicted.
 func ExampleStanding() {
-	flash := &machine.Trait{Slot: "mainboard", Label: "Mainboard: flash", TraitDef: machine.TraitDef{Name: "flash", Kind: machine.Number, Unit: "KiB"}}
+	flash := &machine.Trait{
+		Slot:     "mainboard",
+		Label:    "Mainboard: flash",
+		TraitDef: machine.TraitDef{Name: "flash", Kind: machine.Number, Unit: "KiB"},
+	}
 	claim, _ := flash.Parse("512 KB")
 	read, _ := flash.Parse("256")
 	day := time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC)

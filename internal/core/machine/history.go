@@ -215,7 +215,15 @@ func Diff(a, b Snapshot) []Difference {
 		if sameFact(t, x, y) {
 			continue
 		}
-		out = append(out, Difference{Trait: t, A: x, B: y, Value: x.Known() && y.Known() && !t.Same(x.Value, y.Value) || len(x.Conflict) > 0 || len(y.Conflict) > 0})
+		out = append(
+			out,
+			Difference{
+				Trait: t,
+				A:     x,
+				B:     y,
+				Value: x.Known() && y.Known() && !t.Same(x.Value, y.Value) || len(x.Conflict) > 0 || len(y.Conflict) > 0,
+			},
+		)
 	}
 	return out
 }

@@ -23,8 +23,23 @@ func fixture(t *testing.T) machine.History {
 	mistaken := boardReading(2, "flash", "512", machine.Read, 5)
 	mistaken.SetAside, mistaken.SetAsideAt = "taken back", day(8)
 	return machine.NewHistory(vocabulary(t, small()), []machine.Tenure{
-		{Slot: "board", Part: 2, From: day(10), Readings: []machine.Reading{boardReading(4, "model", "Brace 4", machine.Read, 10)}},
-		{Slot: "board", Part: 1, From: day(1), To: day(10), Readings: []machine.Reading{boardReading(1, "flash", "256", machine.Claimed, 2), mistaken, boardReading(3, "model", "Sill", machine.Marked, 6)}},
+		{
+			Slot:     "board",
+			Part:     2,
+			From:     day(10),
+			Readings: []machine.Reading{boardReading(4, "model", "Brace 4", machine.Read, 10)},
+		},
+		{
+			Slot: "board",
+			Part: 1,
+			From: day(1),
+			To:   day(10),
+			Readings: []machine.Reading{
+				boardReading(1, "flash", "256", machine.Claimed, 2),
+				mistaken,
+				boardReading(3, "model", "Sill", machine.Marked, 6),
+			},
+		},
 	})
 }
 
@@ -45,7 +60,16 @@ func TestHistoryAt(t *testing.T) {
 	} {
 		s := h.At(day(tt.day))
 		if f := s.Fact("board.flash"); f.Value.Text != tt.flash || f.Grade != tt.grade || s.Model("board") != tt.model {
-			t.Errorf("day %d: flash %q %s in %q, want %q %s in %q", tt.day, f.Value.Text, f.Grade, s.Model("board"), tt.flash, tt.grade, tt.model)
+			t.Errorf(
+				"day %d: flash %q %s in %q, want %q %s in %q",
+				tt.day,
+				f.Value.Text,
+				f.Grade,
+				s.Model("board"),
+				tt.flash,
+				tt.grade,
+				tt.model,
+			)
 		}
 	}
 }
@@ -91,7 +115,13 @@ func TestAsOfProperties(t *testing.T) {
 			to := from + 1 + int(events[i]%9)
 			tn := machine.Tenure{Slot: "board", Part: int64(i + 1), From: day(from), To: day(to)}
 			for k := i; k < min(i+3, len(events)); k++ {
-				r := boardReading(int64(k+1), "flash", []string{"64", "128", "256"}[events[k]%3], machine.Grade(1+events[k]/3%4), from+int(events[k]/16%12))
+				r := boardReading(
+					int64(k+1),
+					"flash",
+					[]string{"64", "128", "256"}[events[k]%3],
+					machine.Grade(1+events[k]/3%4),
+					from+int(events[k]/16%12),
+				)
 				if events[k]%7 == 0 {
 					r.SetAside, r.SetAsideAt = "taken back", r.TakenAt.AddDate(0, 0, int(events[k]/64%6))
 				}

@@ -11,7 +11,11 @@ import (
 )
 
 func trait(kind machine.Kind, unit string, choices ...string) *machine.Trait {
-	return &machine.Trait{Slot: "s", Label: "S: t", TraitDef: machine.TraitDef{Name: "t", Short: "t", Kind: kind, Unit: unit, Choices: choices}}
+	return &machine.Trait{
+		Slot:     "s",
+		Label:    "S: t",
+		TraitDef: machine.TraitDef{Name: "t", Short: "t", Kind: kind, Unit: unit, Choices: choices},
+	}
 }
 
 func TestParseValue(t *testing.T) {
@@ -97,7 +101,12 @@ func FuzzParseValue(f *testing.F) {
 	for _, s := range []string{"24 V", "=1", "−2,7", "1.2.3", "\u00a05", "+x"} {
 		f.Add(s)
 	}
-	kinds := []*machine.Trait{trait(machine.Number, "mm"), trait(machine.YesNo, ""), trait(machine.Choice, "", "a", "b"), trait(machine.Text, "")}
+	kinds := []*machine.Trait{
+		trait(machine.Number, "mm"),
+		trait(machine.YesNo, ""),
+		trait(machine.Choice, "", "a", "b"),
+		trait(machine.Text, ""),
+	}
 	f.Fuzz(func(t *testing.T, s string) {
 		for _, tr := range kinds {
 			v, err := tr.Parse(s)
@@ -134,13 +143,77 @@ func TestStanding(t *testing.T) {
 	}{
 		{"nothing recorded", nil, "", machine.Unknown, 0, 0, 0},
 		{"one claim", []machine.Reading{reading(1, "a", machine.Claimed, 1)}, "a", machine.Claimed, 1, 0, 0},
-		{"a stronger reading beats a newer weaker one", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Marked, 2)}, "a", machine.Read, 1, 0, 1},
-		{"a claim stays below what contradicts it", []machine.Reading{reading(1, "a", machine.Claimed, 1), reading(2, "b", machine.Proven, 2)}, "b", machine.Proven, 2, 0, 1},
-		{"equal readings that agree: the newest stands", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "A ", machine.Read, 2)}, "A ", machine.Read, 2, 0, 0},
-		{"equal readings that differ are a conflict, never averaged", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Read, 2), reading(3, "a", machine.Claimed, 3)}, "", machine.Read, 0, 2, 0},
-		{"a stronger one ends the conflict", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Read, 2), reading(3, "b", machine.Proven, 3)}, "b", machine.Proven, 3, 0, 1},
-		{"set aside readings do not count", []machine.Reading{reading(1, "a", machine.Read, 1), aside}, "a", machine.Read, 1, 0, 0},
-		{"same moment: the later entry", []machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "a", machine.Read, 1)}, "a", machine.Read, 2, 0, 0},
+		{
+			"a stronger reading beats a newer weaker one",
+			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Marked, 2)},
+			"a",
+			machine.Read,
+			1,
+			0,
+			1,
+		},
+		{
+			"a claim stays below what contradicts it",
+			[]machine.Reading{reading(1, "a", machine.Claimed, 1), reading(2, "b", machine.Proven, 2)},
+			"b",
+			machine.Proven,
+			2,
+			0,
+			1,
+		},
+		{
+			"equal readings that agree: the newest stands",
+			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "A ", machine.Read, 2)},
+			"A ",
+			machine.Read,
+			2,
+			0,
+			0,
+		},
+		{
+			"equal readings that differ are a conflict, never averaged",
+			[]machine.Reading{
+				reading(1, "a", machine.Read, 1),
+				reading(2, "b", machine.Read, 2),
+				reading(3, "a", machine.Claimed, 3),
+			},
+			"",
+			machine.Read,
+			0,
+			2,
+			0,
+		},
+		{
+			"a stronger one ends the conflict",
+			[]machine.Reading{
+				reading(1, "a", machine.Read, 1),
+				reading(2, "b", machine.Read, 2),
+				reading(3, "b", machine.Proven, 3),
+			},
+			"b",
+			machine.Proven,
+			3,
+			0,
+			1,
+		},
+		{
+			"set aside readings do not count",
+			[]machine.Reading{reading(1, "a", machine.Read, 1), aside},
+			"a",
+			machine.Read,
+			1,
+			0,
+			0,
+		},
+		{
+			"same moment: the later entry",
+			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "a", machine.Read, 1)},
+			"a",
+			machine.Read,
+			2,
+			0,
+			0,
+		},
 	}
 	for _, tt := range tests {
 		f := machine.Standing(trait(machine.Text, ""), tt.readings)
@@ -148,8 +221,17 @@ func TestStanding(t *testing.T) {
 		if f.Stands != nil {
 			stands = f.Stands.ID
 		}
-		if f.Value.Text != tt.value || f.Grade != tt.grade || stands != tt.stands || len(f.Conflict) != tt.conflict || len(f.Contradicted()) != tt.contradicted {
-			t.Errorf("%s: got %q %s, stands %d, %d in conflict, %d contradicted", tt.name, f.Value.Text, f.Grade, stands, len(f.Conflict), len(f.Contradicted()))
+		if f.Value.Text != tt.value || f.Grade != tt.grade || stands != tt.stands || len(f.Conflict) != tt.conflict ||
+			len(f.Contradicted()) != tt.contradicted {
+			t.Errorf(
+				"%s: got %q %s, stands %d, %d in conflict, %d contradicted",
+				tt.name,
+				f.Value.Text,
+				f.Grade,
+				stands,
+				len(f.Conflict),
+				len(f.Contradicted()),
+			)
 		}
 	}
 }
@@ -175,7 +257,11 @@ func TestStandingIgnoresOrder(t *testing.T) {
 }
 
 func kind(key string, traits ...machine.TraitDef) machine.PartKind {
-	return machine.PartKind{Key: key, Label: key, Traits: append([]machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}, traits...)}
+	return machine.PartKind{
+		Key:    key,
+		Label:  key,
+		Traits: append([]machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}}, traits...),
+	}
 }
 
 var flashDef = machine.TraitDef{Name: "flash", Short: "flash", Kind: machine.Number, Unit: "KiB"}
@@ -184,9 +270,19 @@ var flashDef = machine.TraitDef{Name: "flash", Short: "flash", Kind: machine.Num
 // shares what the first is.
 func small() machine.Catalogue {
 	return machine.Catalogue{Kinds: []machine.PartKind{kind("board", flashDef), kind("probe")},
-		Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "board"}, {Key: "probe", Label: "Probe", Kind: "probe"}},
-		Models: []machine.Model{{Kind: "board", Name: "Brace 4", Defaults: map[string]string{"flash": "256 KB"}, Ports: []machine.Port{{Name: "fan", Ways: 2, Amps: 3}}},
-			{Kind: "board", Name: "Brace 4b", BasedOn: "Brace 4"}}}
+		Slots: []machine.Position{
+			{Key: "board", Label: "Board", Kind: "board"},
+			{Key: "probe", Label: "Probe", Kind: "probe"},
+		},
+		Models: []machine.Model{
+			{
+				Kind:     "board",
+				Name:     "Brace 4",
+				Defaults: map[string]string{"flash": "256 KB"},
+				Ports:    []machine.Port{{Name: "fan", Ways: 2, Amps: 3}},
+			},
+			{Kind: "board", Name: "Brace 4b", BasedOn: "Brace 4"},
+		}}
 }
 
 func vocabulary(t *testing.T, c machine.Catalogue) *machine.Vocabulary {
@@ -202,18 +298,29 @@ func TestSnapshot(t *testing.T) {
 	voc := vocabulary(t, small())
 	flash := machine.Value{Text: "256", Number: 256}
 	for _, model := range []string{"brace  4", "Brace 4B"} {
-		rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Read, TakenAt: day(1)}}
-		if f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Fact("board.flash"); f.Value != flash || f.Grade != machine.Claimed || f.FromModel != model {
+		rs := []machine.Reading{
+			{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Read, TakenAt: day(1)},
+		}
+		if f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Fact("board.flash"); f.Value != flash ||
+			f.Grade != machine.Claimed ||
+			f.FromModel != model {
 			t.Errorf("a model's default, its own or shared, counts as claimed: got %+v", f)
 		}
 	}
 	if m, _ := voc.Model("board", "BRACE 4B"); len(voc.PortsOf("board", m.Name)) != 1 {
 		t.Error("a model shares the ports of the one it is based on")
 	}
-	rs := []machine.Reading{{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)}}
+	rs := []machine.Reading{
+		{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)},
+	}
 	s := machine.NewSnapshot(voc, machine.Record{Readings: rs})
 	read := machine.Value{Text: "512", Number: 512}
-	s2 := machine.NewSnapshot(voc, machine.Record{Readings: append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)})})
+	s2 := machine.NewSnapshot(
+		voc,
+		machine.Record{
+			Readings: append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}),
+		},
+	)
 	if f := s2.Fact("board.flash"); f.Value != read || f.FromModel != "" {
 		t.Errorf("a reading beats the default: got %+v", f)
 	}
@@ -229,8 +336,19 @@ func TestSnapshot(t *testing.T) {
 }
 
 func TestNamed(t *testing.T) {
-	voc := vocabulary(t, machine.Catalogue{Slots: []machine.Position{{Key: "s", Label: "S", Kind: "k"}}, Kinds: []machine.PartKind{kind("k",
-		machine.TraitDef{Name: "holes", Short: "holes", Kind: machine.YesNo}, machine.TraitDef{Name: "family", Short: "family", Kind: machine.Text}, machine.TraitDef{Name: "volts", Short: "volts", Kind: machine.Number, Unit: "V"})}})
+	voc := vocabulary(
+		t,
+		machine.Catalogue{Slots: []machine.Position{{Key: "s", Label: "S", Kind: "k"}}, Kinds: []machine.PartKind{kind(
+			"k",
+			machine.TraitDef{
+				Name:  "holes",
+				Short: "holes",
+				Kind:  machine.YesNo,
+			},
+			machine.TraitDef{Name: "family", Short: "family", Kind: machine.Text},
+			machine.TraitDef{Name: "volts", Short: "volts", Kind: machine.Number, Unit: "V"},
+		)}},
+	)
 	for _, tt := range []struct {
 		values map[string]string
 		want   string
@@ -251,7 +369,8 @@ func TestNamed(t *testing.T) {
 			}
 			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: day(1)})
 		}
-		if name, f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Named("s"); name != tt.want || f.Grade != tt.grade {
+		if name, f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Named("s"); name != tt.want ||
+			f.Grade != tt.grade {
 			t.Errorf("%v is named %q (%s), want %q", tt.values, name, f.Grade, tt.want)
 		}
 	}
@@ -296,14 +415,17 @@ func TestCatalogueFaults(t *testing.T) {
 		"\"furlong\" is no unit":  func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Unit = "furlong" },
 		"no kind of value":        func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Kind = "colour" },
 		"a key has small letters": func(c *machine.Catalogue) { c.Slots[0].Key = "Board.1" },
-		"refers to itself":        func(c *machine.Catalogue) { c.Slots[0].Superseded, c.Slots[1].Superseded = "probe", "board" },
-		"based on itself":         func(c *machine.Catalogue) { c.Models[0].BasedOn = "Brace 4b" },
-		"no model \"Brace 9\"":    func(c *machine.Catalogue) { c.Models[1].BasedOn = "Brace 9" },
-		"has no trait \"ram\"":    func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"ram": "1"} },
-		"recorded in KiB":         func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"flash": "1 V"} },
-		"is there twice":          func(c *machine.Catalogue) { c.Models[1].Name = "BRACE 4" },
-		"1 to 64 ways":            func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
-		"which is not there":      func(c *machine.Catalogue) { c.Kinds[0].Superseded = "plank" },
+		"refers to itself": func(c *machine.Catalogue) {
+			c.Slots[0].Superseded, c.Slots[1].Superseded = "probe",
+				"board"
+		},
+		"based on itself":      func(c *machine.Catalogue) { c.Models[0].BasedOn = "Brace 4b" },
+		"no model \"Brace 9\"": func(c *machine.Catalogue) { c.Models[1].BasedOn = "Brace 9" },
+		"has no trait \"ram\"": func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"ram": "1"} },
+		"recorded in KiB":      func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"flash": "1 V"} },
+		"is there twice":       func(c *machine.Catalogue) { c.Models[1].Name = "BRACE 4" },
+		"1 to 64 ways":         func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
+		"which is not there":   func(c *machine.Catalogue) { c.Kinds[0].Superseded = "plank" },
 	} {
 		c := small()
 		spoil(&c)

@@ -11,7 +11,8 @@ import (
 // a model, or a feature of a build. A model that is based on another has its needs too,
 // and may replace or drop each by its key.
 type Need struct {
-	Key  string       `json:"key" doc:"Small letters, digits and hyphens; by it a model replaces or drops what it inherits"`
+	// By it a model replaces or drops what it inherits.
+	Key  string       `json:"key" doc:"Small letters, digits and hyphens"`
 	When *Requirement `json:"when,omitempty" doc:"It is needed only where this is so"`
 	That Requirement  `json:"that" doc:"What must be so"`
 	Drop bool         `json:"drop,omitempty" doc:"The inherited need of this key does not hold for this model"`
@@ -20,9 +21,10 @@ type Need struct {
 // Selector selects parts of a machine by their kind, as they are seen from the part
 // that needs something.
 type Selector struct {
-	Kind     string       `json:"kind"`
-	Every    bool         `json:"every,omitempty" doc:"Every one of them, which also holds where there is none; else some one"`
-	Relation RelationKind `json:"relation,omitempty" enum:"itself,same place,same head,feeds it,fed by it,carries it,rides on it," doc:"Where they are, seen from the part; anywhere on the machine when empty"`
+	Kind string `json:"kind"`
+	// Else some one.
+	Every    bool         `json:"every,omitempty" doc:"Every one of them, which also holds where there is none"`
+	Relation RelationKind `json:"relation,omitempty" enum:"itself,same place,same head,feeds it,fed by it,carries it,rides on it,"`
 	At       Place        `json:"at,omitempty" doc:"A place named absolutely, such as bed or head 2"`
 }
 

@@ -21,7 +21,12 @@ type Overlay struct {
 
 // NewOverlay is a change that changes nothing yet.
 func NewOverlay(voc *Vocabulary) *Overlay {
-	return &Overlay{voc: voc, facts: make([]*Fact, len(voc.Traits)), from: make([]int32, len(voc.Traits)), moves: map[string]string{}}
+	return &Overlay{
+		voc:   voc,
+		facts: make([]*Fact, len(voc.Traits)),
+		from:  make([]int32, len(voc.Traits)),
+		moves: map[string]string{},
+	}
 }
 
 // Fit puts a new part at a position: of it is known what is stated, and as a claim
@@ -45,7 +50,15 @@ func (o *Overlay) Fit(slot string, values map[string]Value, grade Grade) {
 // Specified is the same change with what models are supposed to be taken as stated: in
 // its own verdict, what a change brings counts as it is specified.
 func (o *Overlay) Specified() *Overlay {
-	out := &Overlay{voc: o.voc, facts: slices.Clone(o.facts), from: o.from, adds: o.adds, fits: o.fits, leaves: o.leaves, moves: o.moves}
+	out := &Overlay{
+		voc:    o.voc,
+		facts:  slices.Clone(o.facts),
+		from:   o.from,
+		adds:   o.adds,
+		fits:   o.fits,
+		leaves: o.leaves,
+		moves:  o.moves,
+	}
 	for i, f := range out.facts {
 		if f != nil && f.FromModel != "" {
 			stated := *f

@@ -17,7 +17,11 @@ func rig(t *testing.T, read map[string]string, leaveOut ...string) machine.Snaps
 				{Name: "current", Short: "current", Kind: machine.Number, Unit: "A", Max: 5},
 				{Name: "damper", Short: "damper", Kind: machine.YesNo},
 				{Name: "sound", Short: "sound", Kind: machine.Text, Hint: "says little"}}},
-			{Key: "structure", Label: "Structure", Traits: []machine.TraitDef{model, {Name: "complete", Short: "list checked", Kind: machine.YesNo}}},
+			{
+				Key:    "structure",
+				Label:  "Structure",
+				Traits: []machine.TraitDef{model, {Name: "complete", Short: "list checked", Kind: machine.YesNo}},
+			},
 		},
 		Slots: []machine.Position{
 			{Key: "structure", Label: "Structure", Kind: "structure"},
@@ -52,14 +56,20 @@ func TestPresence(t *testing.T) {
 		want  machine.Presence
 	}{
 		{"its model is read", "z2", map[string]string{"z2.model": "Heron 17"}, machine.Read, sure},
-		{"its model is claimed, and that is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"}, machine.Claimed, sure},
-		{"its model is claimed, and more is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"}, machine.Read, maybe},
+		{"its model is claimed, and that is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"},
+			machine.Claimed, sure},
+		{"its model is claimed, and more is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"},
+			machine.Read, maybe},
 		{"there is none, read", "z2", map[string]string{"z2.model": "none"}, machine.Read, no},
-		{"there is none, claimed, and more is asked", "z2", map[string]string{"z2.model": "none/claimed"}, machine.Read, maybe},
+		{"there is none, claimed, and more is asked", "z2", map[string]string{"z2.model": "none/claimed"}, machine.Read,
+			maybe},
 		{"its current is read", "z2", map[string]string{"z2.current": "0.8"}, machine.Read, sure},
-		{"its current is read, and it is claimed that there is none", "z2", map[string]string{"z2.current": "0.8", "z2.model": "none/claimed"}, machine.Claimed, sure},
-		{"its current is claimed, and it is claimed that there is none", "z2", map[string]string{"z2.current": "0.8/claimed", "z2.model": "none/claimed"}, machine.Claimed, sure},
-		{"its current is read, and it is read that there is none", "z2", map[string]string{"z2.current": "0.8", "z2.model": "none"}, machine.Read, no},
+		{"its current is read, and it is claimed that there is none", "z2",
+			map[string]string{"z2.current": "0.8", "z2.model": "none/claimed"}, machine.Claimed, sure},
+		{"its current is claimed, and it is claimed that there is none", "z2",
+			map[string]string{"z2.current": "0.8/claimed", "z2.model": "none/claimed"}, machine.Claimed, sure},
+		{"its current is read, and it is read that there is none", "z2",
+			map[string]string{"z2.current": "0.8", "z2.model": "none"}, machine.Read, no},
 		{"a yes or no says nothing", "z2", map[string]string{"z2.damper": "no"}, machine.Read, maybe},
 		{"a hint says nothing", "z2", map[string]string{"z2.sound": "hums/marked"}, machine.Claimed, maybe},
 		{"two models in conflict", "z2", map[string]string{"z2.model": "Heron 17|Ibis 17"}, machine.Read, sure},
@@ -68,7 +78,8 @@ func TestPresence(t *testing.T) {
 		{"nobody looked at the first of an axis", "z1", nil, machine.Read, sure},
 		{"nobody looked at the first of the first head", "e1", nil, machine.Read, sure},
 		{"nobody looked at the second head", "e2", nil, machine.Read, maybe},
-		{"the first of an axis is claimed not to be there", "z1", map[string]string{"z1.model": "none/claimed"}, machine.Read, maybe},
+		{"the first of an axis is claimed not to be there", "z1", map[string]string{"z1.model": "none/claimed"},
+			machine.Read, maybe},
 	} {
 		s := rig(t, tt.read)
 		if got := s.Presence(s.Vocabulary().At(tt.at), tt.least); got != tt.want {
@@ -79,7 +90,8 @@ func TestPresence(t *testing.T) {
 
 // What is not on the list is not there, as surely as the list is known to be whole.
 func TestAbsence(t *testing.T) {
-	for checked, want := range map[string]machine.Grade{"": machine.Claimed, "yes": machine.Read, "yes/proven": machine.Proven, "no": machine.Unknown} {
+	for checked, want := range map[string]machine.Grade{"": machine.Claimed, "yes": machine.Read,
+		"yes/proven": machine.Proven, "no": machine.Unknown} {
 		read := map[string]string{}
 		if checked != "" {
 			read["structure.complete"] = checked

@@ -47,13 +47,15 @@ type Test struct {
 	Op     Op        `json:"op"`
 	Values []string  `json:"values,omitempty"`
 	Own    string    `json:"own,omitempty" doc:"A trait of the part that needs it, to compare with instead of values"`
-	Least  Grade     `json:"least" doc:"The weakest grade of evidence that decides; at least marked unless the need is harmless"`
+	// At least marked unless the need is harmless.
+	Least Grade `json:"least" doc:"The weakest grade of evidence that decides"`
 }
 
 // Formula compares two sums of facts, with arithmetic and units; see package fit.
 type Formula struct {
-	Text  string    `json:"text" maxLength:"400"`
-	Of    *Selector `json:"of,omitempty" doc:"The parts that it is asked of, each as part.trait; own.trait is of the one that needs it"`
+	Text string `json:"text" maxLength:"400"`
+	// Own.trait is of the one that needs it.
+	Of    *Selector `json:"of,omitempty" doc:"The parts that it is asked of, each as part.trait"`
 	Least Grade     `json:"least" doc:"The weakest grade of evidence that decides"`
 }
 
@@ -83,16 +85,18 @@ type Use struct {
 	Amount   float64 `json:"amount" doc:"In the capacity's unit; negative when it frees"`
 	For      string  `json:"for,omitempty" doc:"What takes it"`
 	Keep     float64 `json:"keep,omitempty" doc:"What must be left over, in the capacity's unit"`
-	On       string  `json:"on,omitempty" doc:"Key of the position that has it, where a machine has several; the first when empty"`
+	// The first when empty.
+	On string `json:"on,omitempty" doc:"Key of the position that has it, where a machine has several"`
 }
 
 // Effect is what a kit does at a position: it fits a new part, leaves the position
 // empty, moves the part of another position there, or sets something of the part that
 // stays.
 type Effect struct {
-	Slot   string            `json:"slot"`
-	Model  string            `json:"model" doc:"The model fitted, or none when the position is emptied; empty with from"`
-	From   string            `json:"from,omitempty" doc:"The position whose part it is from now on: another of its kind, which is left empty, or the position itself, whose part stays"`
+	Slot  string `json:"slot"`
+	Model string `json:"model" doc:"The model fitted, or none when the position is emptied; empty with from"`
+	// Which is left empty, or the position itself, whose part stays.
+	From   string            `json:"from,omitempty" doc:"The position whose part it is from now on: another of its kind"`
 	Traits map[string]string `json:"traits,omitempty" doc:"What the part is known to be afterwards"`
 	Adds   map[string]string `json:"adds,omitempty" doc:"By how much numbers of a part that stays are changed, as +230 mm"`
 }
@@ -124,7 +128,11 @@ func (e Effect) Values(voc *Vocabulary) (map[string]Value, error) {
 	case e.Model != "":
 		return nil, fmt.Errorf("%s: either a model is fitted, or the part of %s is used", slot.Label, from.Label)
 	case from.Kind != slot.Kind:
-		return nil, fmt.Errorf("the part of %s cannot be moved to %s: they hold parts of different kinds", from.Label, slot.Label)
+		return nil, fmt.Errorf(
+			"the part of %s cannot be moved to %s: they hold parts of different kinds",
+			from.Label,
+			slot.Label,
+		)
 	case e.Stays() && len(e.Traits) == 0 && len(e.Adds) == 0:
 		return nil, fmt.Errorf("%s: its part stays; say what of it is set otherwise", slot.Label)
 	}

@@ -181,7 +181,9 @@ func (s Snapshot) Decides(t *Trait) *Trait {
 		return t
 	}
 	model := s.voc.of[t.at.index][ModelTrait]
-	if s.At(t).Grade == Unknown && slices.ContainsFunc(s.At(model).Candidates(), func(v Value) bool { return v.Text == None }) && s.Has(t.at) {
+	if s.At(t).Grade == Unknown &&
+		slices.ContainsFunc(s.At(model).Candidates(), func(v Value) bool { return v.Text == None }) &&
+		s.Has(t.at) {
 		return model
 	}
 	if s.Has(t.at) || !s.At(model).Unlisted {
@@ -308,7 +310,8 @@ func (s Snapshot) Conflicts() []Fact {
 
 // Same reports whether two snapshots are one, not only alike.
 func (s Snapshot) Same(o Snapshot) bool {
-	return s.voc == o.voc && s.over == o.over && len(s.facts) == len(o.facts) && (len(s.facts) == 0 || &s.facts[0] == &o.facts[0])
+	return s.voc == o.voc && s.over == o.over && len(s.facts) == len(o.facts) &&
+		(len(s.facts) == 0 || &s.facts[0] == &o.facts[0])
 }
 
 // WithValue is the snapshot as it would be if a trait had a value, which then

@@ -11,7 +11,9 @@ import (
 // BenchmarkStanding states the standing values of 1,000 machines × 40 slots × 5
 // readings as a multiple of walking over the same readings plainly.
 func BenchmarkStanding(b *testing.B) {
-	c := machine.Catalogue{Kinds: []machine.PartKind{kind("k", machine.TraitDef{Name: "t", Short: "t", Kind: machine.Text})}}
+	c := machine.Catalogue{
+		Kinds: []machine.PartKind{kind("k", machine.TraitDef{Name: "t", Short: "t", Kind: machine.Text})},
+	}
 	for i := range 40 {
 		c.Slots = append(c.Slots, machine.Position{Key: fmt.Sprintf("s%d", i), Label: "S", Kind: "k"})
 	}
@@ -23,7 +25,16 @@ func BenchmarkStanding(b *testing.B) {
 	for m := range fleet {
 		for slot := range 40 {
 			for n := range 5 {
-				fleet[m] = append(fleet[m], machine.Reading{ID: int64(n), Key: machine.KeyOf(c.Slots[slot].Key, "t"), Value: machine.Value{Text: string('a' + rune((m+n)%3))}, Grade: machine.Grade(1 + (m+n)%3), TakenAt: day(1 + n)})
+				fleet[m] = append(
+					fleet[m],
+					machine.Reading{
+						ID:      int64(n),
+						Key:     machine.KeyOf(c.Slots[slot].Key, "t"),
+						Value:   machine.Value{Text: string('a' + rune((m+n)%3))},
+						Grade:   machine.Grade(1 + (m+n)%3),
+						TakenAt: day(1 + n),
+					},
+				)
 			}
 		}
 	}
@@ -33,7 +44,8 @@ func BenchmarkStanding(b *testing.B) {
 		seen := 0
 		for _, rs := range fleet {
 			for i := range rs {
-				if rs[i].SetAside == "" && rs[i].Grade >= machine.Claimed && !rs[i].TakenAt.IsZero() && rs[i].Value.Text != "" && rs[i].Key != "" {
+				if rs[i].SetAside == "" && rs[i].Grade >= machine.Claimed && !rs[i].TakenAt.IsZero() && rs[i].Value.Text != "" &&
+					rs[i].Key != "" {
 					seen++
 				}
 			}

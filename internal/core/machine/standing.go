@@ -40,7 +40,11 @@ func CheckReading(t *Trait, r Reading, now time.Time) error {
 		return fmt.Errorf("%s is a hint and proves nothing (%s); record it as marked", t.Label, t.Hint)
 	}
 	if r.TakenAt.After(now) {
-		return fmt.Errorf("the reading is dated %s, which is still to come; it is %s now", r.TakenAt.Format(civil.Moment), now.Format(civil.Moment))
+		return fmt.Errorf(
+			"the reading is dated %s, which is still to come; it is %s now",
+			r.TakenAt.Format(civil.Moment),
+			now.Format(civil.Moment),
+		)
 	}
 	return nil
 }

@@ -14,7 +14,12 @@ var (
 	// ListComplete says that the list of the machine's positions was checked.
 	ListComplete = TraitOf{Kind: structureKind, Name: "complete", Value: YesNo}
 	// HeadsMode is how several heads share the machine: one of the Heads… words.
-	HeadsMode = TraitOf{Kind: structureKind, Name: "heads", Value: Choice, Choices: []string{HeadsTogether, HeadsChanged, HeadsByHand}}
+	HeadsMode = TraitOf{
+		Kind:    structureKind,
+		Name:    "heads",
+		Value:   Choice,
+		Choices: []string{HeadsTogether, HeadsChanged, HeadsByHand},
+	}
 	// HeadMounted is the number of the head that is mounted, of heads changed by hand.
 	HeadMounted = TraitOf{Kind: structureKind, Name: "mounted", Value: Number}
 )

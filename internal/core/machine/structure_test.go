@@ -17,14 +17,46 @@ func printer(t *testing.T, besides ...machine.Position) (*machine.Vocabulary, []
 	t.Helper()
 	model := machine.TraitDef{Name: machine.ModelTrait, Short: "model", Kind: machine.Text}
 	kind := func(key, like, onePer string) machine.PartKind {
-		return machine.PartKind{Key: key, Label: strings.ToUpper(key[:1]) + key[1:], Like: like, OnePer: onePer, Traits: []machine.TraitDef{model}}
+		return machine.PartKind{
+			Key:    key,
+			Label:  strings.ToUpper(key[:1]) + key[1:],
+			Like:   like,
+			OnePer: onePer,
+			Traits: []machine.TraitDef{model},
+		}
 	}
-	c := machine.Catalogue{Kinds: []machine.PartKind{kind("board", "", "machine"), kind("heater", "", ""), kind("drive", "", "place"), {Key: "stove", Label: "Stove", Like: "heater"},
-		{Key: longKind, Label: "Long", Like: "heater"},
-		{Key: "structure", Label: "Structure", OnePer: "machine", Traits: []machine.TraitDef{model, {Name: "complete", Short: "list checked", Kind: machine.YesNo},
-			{Name: "heads", Short: "heads", Kind: machine.Choice, Choices: []string{machine.HeadsTogether, machine.HeadsChanged, machine.HeadsByHand}}, {Name: "mounted", Short: "head mounted", Kind: machine.Number, Max: 50}}}},
-		Slots: []machine.Position{{Key: "structure", Label: "Structure", Kind: "structure"}, {Key: "board", Label: "Board", Kind: "board", Serves: machine.Electronics},
-			{Key: "heater", Label: "Heater", Kind: "heater", Serves: machine.Head(1)}, {Key: "drive-z", Label: "Drive Z", Kind: "drive", Serves: machine.Axis("z")}}}
+	c := machine.Catalogue{
+		Kinds: []machine.PartKind{
+			kind("board", "", "machine"),
+			kind("heater", "", ""),
+			kind("drive", "", "place"),
+			{Key: "stove", Label: "Stove", Like: "heater"},
+			{Key: longKind, Label: "Long", Like: "heater"},
+			{
+				Key:    "structure",
+				Label:  "Structure",
+				OnePer: "machine",
+				Traits: []machine.TraitDef{model, {Name: "complete", Short: "list checked", Kind: machine.YesNo},
+					{
+						Name:    "heads",
+						Short:   "heads",
+						Kind:    machine.Choice,
+						Choices: []string{machine.HeadsTogether, machine.HeadsChanged, machine.HeadsByHand},
+					}, {Name: "mounted", Short: "head mounted", Kind: machine.Number, Max: 50}},
+			},
+		},
+		Slots: []machine.Position{
+			{Key: "structure", Label: "Structure", Kind: "structure"},
+			{Key: "board", Label: "Board", Kind: "board", Serves: machine.Electronics},
+			{
+				Key:    "heater",
+				Label:  "Heater",
+				Kind:   "heater",
+				Serves: machine.Head(1),
+			},
+			{Key: "drive-z", Label: "Drive Z", Kind: "drive", Serves: machine.Axis("z")},
+		},
+	}
 	voc, err := c.Vocabulary(besides...)
 	if err != nil {
 		t.Fatal(err)
@@ -37,13 +69,16 @@ func keyFor(kind string, serves machine.Place, n int) string {
 }
 
 func TestParsePlace(t *testing.T) {
-	for text, want := range map[string]machine.Place{"Axis Z": machine.Axis("z"), "head 50": machine.Head(50), " BED ": machine.Bed, "": machine.NoPlace} {
+	for text, want := range map[string]machine.Place{"Axis Z": machine.Axis("z"), "head 50": machine.Head(50),
+		" BED ": machine.Bed, "": machine.NoPlace} {
 		if p, err := machine.ParsePlace(text); err != nil || p != want {
 			t.Errorf("%q is %q: %v", text, p, err)
 		}
 	}
-	for _, text := range []string{"head 0", "head 51", "head 02", "axis q", "attic", "head", "axis", strings.Repeat("bed", 999)} {
-		if p, err := machine.ParsePlace(text); err == nil || !strings.Contains(err.Error(), "head 1 to head 50") || len(err.Error()) > 300 {
+	for _, text := range []string{"head 0", "head 51", "head 02", "axis q", "attic", "head", "axis",
+		strings.Repeat("bed", 999)} {
+		if p, err := machine.ParsePlace(text); err == nil || !strings.Contains(err.Error(), "head 1 to head 50") ||
+			len(err.Error()) > 300 {
 			t.Errorf("%q is taken as %q: %v", text, p, err)
 		}
 	}
@@ -61,20 +96,30 @@ func TestNewPosition(t *testing.T) {
 		thenListed  bool
 		ordinalWant int
 	}{
-		{add: machine.Position{Kind: "heater", Serves: machine.Head(1)}, key: "heater-head-102", label: "Heater, head 1, no. 2", ordinalWant: 2, thenListed: true},
-		{add: machine.Position{Kind: "heater", Serves: machine.Head(1)}, key: "heater-head-103", label: "Heater, head 1, no. 3", ordinalWant: 3, thenListed: true},
-		{add: machine.Position{Kind: "heater", Serves: machine.Head(2)}, key: "heater-head-201", label: "Heater, head 2", ordinalWant: 1, thenListed: true},
-		{add: machine.Position{Kind: "stove", Serves: machine.Enclosure, Label: "The stove"}, key: "stove-enclosure-1", label: "The stove", ordinalWant: 1, thenListed: true},
-		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis", label: "Long, bed", ordinalWant: 1, thenListed: true},
-		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis-x2", label: "Long, bed, no. 2", ordinalWant: 2, thenListed: true},
-		{add: machine.Position{Kind: "drive", Serves: machine.Axis("u")}, key: "drive-axis-1", label: "Drive U", ordinalWant: 1},
-		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: 2}, otherwise: "is number 2 of its kind at head 1 already"},
+		{add: machine.Position{Kind: "heater", Serves: machine.Head(1)}, key: "heater-head-102",
+			label: "Heater, head 1, no. 2", ordinalWant: 2, thenListed: true},
+		{add: machine.Position{Kind: "heater", Serves: machine.Head(1)}, key: "heater-head-103",
+			label: "Heater, head 1, no. 3", ordinalWant: 3, thenListed: true},
+		{add: machine.Position{Kind: "heater", Serves: machine.Head(2)}, key: "heater-head-201", label: "Heater, head 2",
+			ordinalWant: 1, thenListed: true},
+		{add: machine.Position{Kind: "stove", Serves: machine.Enclosure, Label: "The stove"}, key: "stove-enclosure-1",
+			label: "The stove", ordinalWant: 1, thenListed: true},
+		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis",
+			label: "Long, bed", ordinalWant: 1, thenListed: true},
+		{add: machine.Position{Kind: longKind, Serves: machine.Bed}, key: "a-kind-of-part-with-a-rather-longis-x2",
+			label: "Long, bed, no. 2", ordinalWant: 2, thenListed: true},
+		{add: machine.Position{Kind: "drive", Serves: machine.Axis("u")}, key: "drive-axis-1", label: "Drive U",
+			ordinalWant: 1},
+		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: 2}, otherwise: "is number 2 of its kind at " +
+			"head 1 already"},
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: 51}, otherwise: "1 to 50 are kept"},
 		{add: machine.Position{Kind: "heater", Serves: machine.Head(1), N: -1}, otherwise: "1 to 50 are kept"},
 		{add: machine.Position{Kind: "heater", Serves: "head 51"}, otherwise: "no place of a machine"},
 		{add: machine.Position{Kind: "heater"}, otherwise: "say what the heater serves"},
-		{add: machine.Position{Kind: "drive", Serves: machine.Axis("z")}, otherwise: "there is one drive for axis Z, and it is listed: Drive Z"},
-		{add: machine.Position{Kind: "board", Serves: machine.Electronics}, otherwise: "a machine has one board, and this one has it: Board"},
+		{add: machine.Position{Kind: "drive", Serves: machine.Axis("z")}, otherwise: "there is one drive for axis Z, " +
+			"and it is listed: Drive Z"},
+		{add: machine.Position{Kind: "board", Serves: machine.Electronics}, otherwise: "a machine has one board, and " +
+			"this one has it: Board"},
 		{add: machine.Position{Kind: "ghost", Serves: machine.Bed}, otherwise: "there is no kind of part"},
 	} {
 		p, err := voc.Structure(list).NewPosition(tt.add, keyFor)
@@ -99,14 +144,24 @@ func TestTooManyPositions(t *testing.T) {
 	_, list := printer(t)
 	var more []machine.Position
 	for h := 1; len(list)+len(more) < machine.MostPositions; h = h%machine.MostHeads + 1 {
-		more = append(more, machine.Position{Key: fmt.Sprint("x", len(more)), Label: "x", Kind: "heater", Serves: machine.Head(h), N: 2 + len(more)/machine.MostHeads})
+		more = append(
+			more,
+			machine.Position{
+				Key:    fmt.Sprint("x", len(more)),
+				Label:  "x",
+				Kind:   "heater",
+				Serves: machine.Head(h),
+				N:      2 + len(more)/machine.MostHeads,
+			},
+		)
 	}
 	voc, list := printer(t, more...)
 	s := voc.Structure(list)
 	if len(s.Heads()) != machine.MostHeads {
 		t.Errorf("%d heads", len(s.Heads()))
 	}
-	if _, err := s.NewPosition(machine.Position{Kind: "stove", Serves: machine.Enclosure}, keyFor); err == nil || !strings.Contains(err.Error(), "more are not kept") {
+	if _, err := s.NewPosition(machine.Position{Kind: "stove", Serves: machine.Enclosure}, keyFor); err == nil ||
+		!strings.Contains(err.Error(), "more are not kept") {
 		t.Errorf("one more: %v", err)
 	}
 }
@@ -140,7 +195,8 @@ func TestChangedPosition(t *testing.T) {
 	// Placed otherwise, it is another to the fleet, with a name that tells where it is.
 	p := second
 	p.Serves = machine.Bed
-	if p, err := voc.Structure(list).Changed(p, keyFor); err != nil || p.Key != "heater-bed-1" || p.Label != "Heater, bed" {
+	if p, err := voc.Structure(list).Changed(p, keyFor); err != nil || p.Key != "heater-bed-1" ||
+		p.Label != "Heater, bed" {
 		t.Errorf("at the bed it is %+v, %v", p, err)
 	}
 	// The board cannot hang on what hangs on it.

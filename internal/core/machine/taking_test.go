@@ -26,7 +26,10 @@ func mm(text string, n float64, on int) machine.Reading {
 // before, between and after, by readings from before, between and after.
 func TestTakingsCarryObservationsOn(t *testing.T) {
 	c := machine.Catalogue{
-		Kinds: []machine.PartKind{kind("frame", machine.TraitDef{Name: "x", Short: "print width", Kind: machine.Number, Unit: "mm", Max: 2000}), kind("dock")},
+		Kinds: []machine.PartKind{
+			kind("frame", machine.TraitDef{Name: "x", Short: "print width", Kind: machine.Number, Unit: "mm", Max: 2000}),
+			kind("dock"),
+		},
 		Slots: []machine.Position{{Key: "frame", Label: "Frame", Kind: "frame"}, {Key: "dock", Label: "Dock", Kind: "dock"}},
 	}
 	voc, err := c.Vocabulary()
@@ -67,11 +70,22 @@ func TestTakingsCarryObservationsOn(t *testing.T) {
 		s := machine.NewSnapshot(voc, machine.Record{Readings: tt.readings, Takings: tt.takings})
 		f := s.Fact("frame.x")
 		if !f.Known() || f.Value.Number != tt.want || len(f.Carried) != tt.carried {
-			t.Errorf("%s: %q, carried on %d times, in conflict %d; want %g, %d times", tt.what, f.Value.Text, len(f.Carried), len(f.Conflict), tt.want, tt.carried)
+			t.Errorf(
+				"%s: %q, carried on %d times, in conflict %d; want %g, %d times",
+				tt.what,
+				f.Value.Text,
+				len(f.Carried),
+				len(f.Conflict),
+				tt.want,
+				tt.carried,
+			)
 		}
 	}
 	// What differs with nothing in between is a conflict for a person to settle.
-	s := machine.NewSnapshot(voc, machine.Record{Readings: width(mm("235", 235, 6), mm("195", 195, 7)), Takings: []machine.Taking{taking(5, 0)}})
+	s := machine.NewSnapshot(
+		voc,
+		machine.Record{Readings: width(mm("235", 235, 6), mm("195", 195, 7)), Takings: []machine.Taking{taking(5, 0)}},
+	)
 	if f := s.Fact("frame.x"); len(f.Conflict) != 2 {
 		t.Errorf("two readings of one state: %+v", f)
 	}

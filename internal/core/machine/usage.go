@@ -34,7 +34,12 @@ func CheckChange(before, after Catalogue, use Usage) []string {
 		case i < 0:
 			say("usual position %s is in use: %d parts are or were in it. Supersede it instead of deleting it", s.Label, n)
 		case after.Slots[i].Kind != s.Kind:
-			say("usual position %s is in use: what is in it are parts of kind %s. Add another position for parts of kind %s", s.Label, s.Kind, after.Slots[i].Kind)
+			say(
+				"usual position %s is in use: what is in it are parts of kind %s. Add another position for parts of kind %s",
+				s.Label,
+				s.Kind,
+				after.Slots[i].Kind,
+			)
 		}
 	}
 	for _, k := range before.Kinds {
@@ -62,9 +67,21 @@ func traitChange(k PartKind, before TraitDef, after *TraitDef, n int, values map
 	case after == nil:
 		say("%s is in use: there are %d readings of it. Supersede it instead of deleting it", name, n)
 	case after.Kind != before.Kind:
-		say("%s is in use as %s: its %d readings would not be %s. Supersede it and add another trait", name, before.Kind, n, after.Kind)
+		say(
+			"%s is in use as %s: its %d readings would not be %s. Supersede it and add another trait",
+			name,
+			before.Kind,
+			n,
+			after.Kind,
+		)
 	case after.Unit != before.Unit:
-		say("%s is recorded in %s: its %d readings would be wrong in %s. Supersede it and add another trait", name, orNone(before.Unit), n, orNone(after.Unit))
+		say(
+			"%s is recorded in %s: its %d readings would be wrong in %s. Supersede it and add another trait",
+			name,
+			orNone(before.Unit),
+			n,
+			orNone(after.Unit),
+		)
 	case after.Kind == Choice:
 		for _, c := range before.Choices {
 			if values[c] > 0 && !slices.Contains(after.Choices, c) {

@@ -14,7 +14,10 @@ func TestCheckChange(t *testing.T) {
 	maker := machine.TraitDef{Name: "maker", Short: "maker", Kind: machine.Choice, Choices: []string{"first", "twin"}}
 	before := machine.Catalogue{
 		Kinds: []machine.PartKind{kind("board", flash, maker), kind("kettle")},
-		Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "board"}, {Key: "spare", Label: "Spare", Kind: "board"}},
+		Slots: []machine.Position{
+			{Key: "board", Label: "Board", Kind: "board"},
+			{Key: "spare", Label: "Spare", Kind: "board"},
+		},
 	}
 	use := machine.Usage{
 		Slots: map[string]int{"board": 3}, Parts: map[string]int{"board": 3},
@@ -28,18 +31,29 @@ func TestCheckChange(t *testing.T) {
 		after machine.Catalogue
 		says  []string
 	}{
-		"nothing":                           {before, nil},
-		"an unused slot goes":               {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[:1]}, nil},
-		"a used slot goes":                  {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[1:]}, []string{"usual position Board is in use: 3 parts"}},
-		"a used slot holds another":         {machine.Catalogue{Kinds: before.Kinds, Slots: []machine.Position{{Key: "board", Label: "Board", Kind: "kettle"}}}, []string{"Add another position for parts of kind kettle"}},
-		"an unused kind goes":               {machine.Catalogue{Kinds: before.Kinds[:1], Slots: before.Slots}, nil},
-		"a used kind goes":                  {machine.Catalogue{Kinds: before.Kinds[1:], Slots: before.Slots}, []string{"there are 3 parts of it"}},
-		"a used trait goes":                 {withTraits(maker), []string{"flash is in use: there are 3 readings of it. Supersede"}},
-		"a used trait is superseded":        {withTraits(but(flash, func(t *machine.TraitDef) { t.Superseded = "maker" }), maker), nil},
-		"numbers become words":              {withTraits(but(flash, func(t *machine.TraitDef) { t.Kind = machine.Text }), maker), []string{"its 3 readings would not be text"}},
-		"another unit":                      {withTraits(but(flash, func(t *machine.TraitDef) { t.Unit = "" }), maker), []string{"recorded in KiB", "wrong in plain numbers"}},
-		"a used choice goes":                {withTraits(flash, but(maker, func(t *machine.TraitDef) { t.Choices = []string{"first"} })), []string{`"twin" is in use in 2 readings`}},
-		"an unused choice goes":             {withTraits(flash, but(maker, func(t *machine.TraitDef) { t.Choices = []string{"twin", "third"} })), nil},
+		"nothing":             {before, nil},
+		"an unused slot goes": {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[:1]}, nil},
+		"a used slot goes": {machine.Catalogue{Kinds: before.Kinds, Slots: before.Slots[1:]},
+			[]string{"usual position Board is in use: 3 parts"}},
+		"a used slot holds another": {machine.Catalogue{Kinds: before.Kinds,
+			Slots: []machine.Position{{Key: "board", Label: "Board",
+				Kind: "kettle"}}}, []string{"Add another position for parts of kind kettle"}},
+		"an unused kind goes": {machine.Catalogue{Kinds: before.Kinds[:1], Slots: before.Slots}, nil},
+		"a used kind goes": {machine.Catalogue{Kinds: before.Kinds[1:], Slots: before.Slots},
+			[]string{"there are 3 parts of it"}},
+		"a used trait goes": {withTraits(maker), []string{"flash is in use: there are 3 readings of " +
+			"it. Supersede"}},
+		"a used trait is superseded": {withTraits(but(flash,
+			func(t *machine.TraitDef) { t.Superseded = "maker" }), maker), nil},
+		"numbers become words": {withTraits(but(flash, func(t *machine.TraitDef) { t.Kind = machine.Text }),
+			maker), []string{"its 3 readings would not be text"}},
+		"another unit": {withTraits(but(flash, func(t *machine.TraitDef) { t.Unit = "" }), maker),
+			[]string{"recorded in KiB", "wrong in plain numbers"}},
+		"a used choice goes": {withTraits(flash,
+			but(maker, func(t *machine.TraitDef) { t.Choices = []string{"first"} })),
+			[]string{`"twin" is in use in 2 readings`}},
+		"an unused choice goes": {withTraits(flash,
+			but(maker, func(t *machine.TraitDef) { t.Choices = []string{"twin", "third"} })), nil},
 		"two things at once, both are said": {withTraits(), []string{"flash is in use", "maker is in use"}},
 	} {
 		got := strings.Join(machine.CheckChange(before, tt.after, use), "\n")
@@ -118,7 +132,10 @@ func TestWithValue(t *testing.T) {
 	voc := vocabulary(t, small())
 	s := machine.NewSnapshot(voc, machine.Record{Readings: nil})
 	for _, tr := range voc.Traits {
-		v, err := tr.Parse(map[machine.Kind]string{machine.Number: "12", machine.YesNo: "yes", machine.Text: "word", machine.Choice: first(tr)}[tr.Kind])
+		v, err := tr.Parse(
+			map[machine.Kind]string{machine.Number: "12", machine.YesNo: "yes", machine.Text: "word",
+				machine.Choice: first(tr)}[tr.Kind],
+		)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -157,7 +157,8 @@ func (t *Trait) choice(text string) (string, bool) {
 		}
 	}
 	for _, code := range t.Choices {
-		if fold(t.Labels[code]) == word || slices.ContainsFunc(t.Aliases[code], func(a string) bool { return fold(a) == word }) {
+		if fold(t.Labels[code]) == word ||
+			slices.ContainsFunc(t.Aliases[code], func(a string) bool { return fold(a) == word }) {
 			return code, true
 		}
 	}
@@ -193,7 +194,14 @@ func (t *Trait) Stored(text string) Value {
 func SaysEmpty(text string) bool { return emptySlot[strings.ToLower(strings.TrimSpace(text))] }
 
 // emptySlot are the words for a slot without a part.
-var emptySlot = map[string]bool{"none": true, "no": true, "empty": true, "absent": true, "nothing": true, "not fitted": true}
+var emptySlot = map[string]bool{
+	"none":       true,
+	"no":         true,
+	"empty":      true,
+	"absent":     true,
+	"nothing":    true,
+	"not fitted": true,
+}
 
 // teethForm is a gear ratio as people write it, by the teeth of both wheels: 44:12.
 var teethForm = regexp.MustCompile(`^(\d+(?:[.,]\d+)?)\s*:\s*(\d+(?:[.,]\d+)?)$`)
@@ -229,7 +237,11 @@ func PlainText(text string) error {
 	case len([]rune(text)) > maxText:
 		return fmt.Errorf("the text is %d characters long; at most %d fit", len([]rune(text)), maxText)
 	case FormulaLike(text):
-		return fmt.Errorf("%q begins with %q, which a spreadsheet runs as a formula; write the value itself", quantity.Clip(text), text[:1])
+		return fmt.Errorf(
+			"%q begins with %q, which a spreadsheet runs as a formula; write the value itself",
+			quantity.Clip(text),
+			text[:1],
+		)
 	}
 	for _, r := range text {
 		if unicode.IsControl(r) || r == unicode.ReplacementChar {

@@ -148,7 +148,15 @@ func (v *Vocabulary) lay(besides []Position) {
 		v.of[i] = map[string]*Trait{}
 		v.signs = append(v.signs, nil)
 		for _, def := range traits[p.Kind] {
-			t := &Trait{Slot: p.Key, TraitDef: def, Label: p.Label + ": " + def.Short, key: KeyOf(p.Key, def.Name), index: len(v.Traits), at: p, voc: v}
+			t := &Trait{
+				Slot:     p.Key,
+				TraitDef: def,
+				Label:    p.Label + ": " + def.Short,
+				key:      KeyOf(p.Key, def.Name),
+				index:    len(v.Traits),
+				at:       p,
+				voc:      v,
+			}
 			if def.Name == ModelTrait {
 				t.called = called[p.Kind]
 			}

@@ -135,7 +135,8 @@ func (u use) spread(ahead float64) (variance, freedom float64) {
 // the record tells no rate of use.
 //
 // Over the days ahead, use has the mean of the last quarter; the range is as wide as
-// forecasts made so from earlier readings would have needed. Ends are the 10 % and 90 % points of Student's distribution, between no use at all
+// forecasts made so from earlier readings would have needed. Ends are the 10 % and 90 % points of Student's
+// distribution, between no use at all
 // and use without a stop.
 func (l Life) Forecast(t time.Time) (Range, bool) {
 	if len(l.at) == 0 {

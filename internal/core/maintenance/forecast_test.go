@@ -127,7 +127,8 @@ func TestDates(t *testing.T) {
 		t.Error("a date for a machine that stands still")
 	}
 	// One reading, or two of a day, tell no rate.
-	for _, rs := range [][]maintenance.Meter{{{At: on(0), Hours: 5}}, {{At: on(0), Hours: 5}, {At: on(0).Add(time.Hour), Hours: 6}}} {
+	for _, rs := range [][]maintenance.Meter{{{At: on(0), Hours: 5}},
+		{{At: on(0), Hours: 5}, {At: on(0).Add(time.Hour), Hours: 6}}} {
 		if _, ok := maintenance.NewLife(rs).Rate(); ok {
 			t.Errorf("%v tell a rate", rs)
 		}

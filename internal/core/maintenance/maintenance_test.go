@@ -192,31 +192,54 @@ func TestDue(t *testing.T) {
 		today  int
 		want   string
 	}{
-		{"done, 90 days at 4 h", even(4, 0, 30, 60, 90), done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"}, // 300 h ÷ 4 h = 75 days
-		{"the same, the meter stale: the record shows it", even(4, 0, 30, 60, 90), done(0), nil, 600, "overdue | 525 days late | 360 / 300 h | 17 Mar 2026"},
-		{"still to come", even(4, 0, 30, 60), done(0), nil, 60, "later | in about 15 days | 240 / 300 h | 17 Mar 2026 (range)"}, // 60 h left
-		{"most likely over by now", even(4, 0, 30, 60), done(0), nil, 80, "overdue | about 5 days late | about 320 / 300 h | 17 Mar 2026 (range)"},
-		{"meter older than one interval", even(4, 0, 30, 60), done(0), nil, 136, "read the meter | read the meter | 240 / 300 h"}, // 76 days at 4 h are 304 h
-		{"meter just not so old", even(4, 0, 30, 60), done(0), nil, 134, "overdue | about 59 days late | about 536 / 300 h | 17 Mar 2026 (range)"},
-		{"done after the meter was read last", even(4, 0, 30, 60), done(70), nil, 70, "later | in about 75 days | 0 / 300 h | 26 May 2026 (range)"},
-		{"and ten days on", even(4, 0, 30, 60), done(70), nil, 80, "later | in about 65 days | about 40 / 300 h | 26 May 2026 (range)"},
+		// 300 h ÷ 4 h = 75 days
+		{"done, 90 days at 4 h", even(4, 0, 30, 60, 90), done(0), nil, 90,
+			"overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
+		{"the same, the meter stale: the record shows it", even(4, 0, 30, 60, 90), done(0), nil, 600,
+			"overdue | 525 days late | 360 / 300 h | 17 Mar 2026"},
+		// 60 h left
+		{"still to come", even(4, 0, 30, 60), done(0), nil, 60,
+			"later | in about 15 days | 240 / 300 h | 17 Mar 2026 (range)"},
+		{"most likely over by now", even(4, 0, 30, 60), done(0), nil, 80, "overdue | about 5 days late | about 320 / " +
+			"300 h | 17 Mar 2026 (range)"},
+		// 76 days at 4 h are 304 h
+		{"meter older than one interval", even(4, 0, 30, 60), done(0), nil, 136, "read the meter | read the meter | " +
+			"240 / 300 h"},
+		{"meter just not so old", even(4, 0, 30, 60), done(0), nil, 134, "overdue | about 59 days late | about 536 / " +
+			"300 h | 17 Mar 2026 (range)"},
+		{"done after the meter was read last", even(4, 0, 30, 60), done(70), nil, 70, "later | in about 75 days | 0 / " +
+			"300 h | 26 May 2026 (range)"},
+		{"and ten days on", even(4, 0, 30, 60), done(70), nil, 80, "later | in about 65 days | about 40 / 300 h | 26 " +
+			"May 2026 (range)"},
 		{"stands still", even(0, 0, 30, 90), done(0), nil, 90, "stands still | stands still | 0 / 300 h"},
-		{"stands still and was not read for half a year", even(0, 0, 30, 90), done(0), nil, 90 + 184, "read the meter | read the meter | 0 / 300 h"},
+		{"stands still and was not read for half a year", even(0, 0, 30, 90), done(0), nil, 90 + 184,
+			"read the meter | read the meter | 0 / 300 h"},
 		{"one reading", even(4, 30), done(0), nil, 40, "read the meter | read the meter | at least 0 / 300 h"},
 		{"never read", nil, done(0), nil, 40, "read the meter | read the meter | ? / 300 h"},
 		{"no history at all", nil, nil, nil, 400, "start unknown | start unknown | ? / 300 h"},
-		{"never done, little used since entry", even(1, 0, 90), nil, nil, 90, "start unknown | start unknown | at least 90 / 300 h"},
-		{"never done, over the limit since entry all the same", even(4, 0, 90), nil, nil, 90, "overdue | 15 days late | at least 360 / 300 h | 17 Mar 2026"},
-		{"used irregularly", irregular, done(0), nil, 70, "overdue | 5 days late | 350 / 300 h | 7 Mar 2026"}, // 50 of 100 h after day 60
-		{"a reset between", []maintenance.Meter{{At: on(0), Hours: 5000}, {At: on(30), Hours: 5120}, {At: on(60), Hours: 120, Reset: true}, {At: on(90), Hours: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
+		{"never done, little used since entry", even(1, 0, 90), nil, nil, 90, "start unknown | start unknown | at " +
+			"least 90 / 300 h"},
+		{"never done, over the limit since entry all the same", even(4, 0, 90), nil, nil, 90,
+			"overdue | 15 days late | at least 360 / 300 h | 17 Mar 2026"},
+		// 50 of 100 h after day 60
+		{"used irregularly", irregular, done(0), nil, 70, "overdue | 5 days late | 350 / 300 h | 7 Mar 2026"},
+		{"a reset between", []maintenance.Meter{{At: on(0), Hours: 5000}, {At: on(30), Hours: 5120},
+			{At: on(60), Hours: 120, Reset: true}, {At: on(90),
+				Hours: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved: new, 40 days elsewhere at 5 h, then 4 h a day here", even(4, 0, 30, 60, 90), nil,
-			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere}, {From: on(50)}}}, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"}, // 200 h, then 100 h from day 50
+			// 200 h, then 100 h from day 50
+			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere},
+				{From: on(50)}}}, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved, its earlier life unknown", even(4, 0, 30, 60), nil,
-			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere}, {From: on(50)}}}, 60, "start unknown | start unknown | at least 240 / 300 h"},
+			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere},
+				{From: on(50)}}}, 60, "start unknown | start unknown | at least 240 / 300 h"},
 		{"part moved, done where it was before", even(4, 0, 30, 60), nil,
-			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)}, {From: on(50)}}}, 60, "later | in about 40 days | 140 / 300 h | 11 Apr 2026 (range)"}, // 100 + 40 h; 160 h at 4 h
+			// 100 + 40 h; 160 h at 4 h
+			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)},
+				{From: on(50)}}}, 60, "later | in about 40 days | 140 / 300 h | 11 Apr 2026 (range)"},
 		{"done here before it came: not to this part", even(4, 0, 30, 60), done(45),
-			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(50)}}}, 60, "later | in about 65 days | 40 / 300 h | 6 May 2026 (range)"},
+			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(50)}}}, 60, "later | in about 65 days | 40 / " +
+				"300 h | 6 May 2026 (range)"},
 	} {
 		s := maintenance.Subject{
 			Since:      on(0),

@@ -42,7 +42,8 @@ func CheckMeter(on []Meter, m Meter, now time.Time) error {
 	if before != nil && !m.Reset {
 		if m.Hours < before.Hours {
 			return fmt.Errorf(
-				"the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new board or build, say so; otherwise read it again",
+				"the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new "+
+					"board or build, say so; otherwise read it again",
 				quantity.Format(m.Hours),
 				quantity.Format(before.Hours),
 				day(before.At),

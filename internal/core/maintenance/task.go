@@ -56,11 +56,12 @@ const (
 func Tasks() []Task {
 	return []Task{
 		{
-			Key:      ProtectionTask,
-			Title:    "Test thermal-runaway protection",
-			Days:     183,
-			Kind:     parts.Firmware,
-			How:      "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after any build, board, heater or sensor.",
+			Key:   ProtectionTask,
+			Title: "Test thermal-runaway protection",
+			Days:  183,
+			Kind:  parts.Firmware,
+			How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after " +
+				"any build, board, heater or sensor.",
 			Cautions: []string{"Not to be left running unattended until proven.", unplug},
 			Risk:     ShockAndFire,
 		},

@@ -99,14 +99,26 @@ func (d declaration) faults(kind machine.PartKind) []string {
 	var out []string
 	switch {
 	case t.Kind != d.Value:
-		out = append(out, fmt.Sprintf("%s, %s: it has to stay a %s, as %s take it, not a %s", kind.Label, t.Short, d.Value, d.rule, t.Kind))
+		out = append(
+			out,
+			fmt.Sprintf("%s, %s: it has to stay a %s, as %s take it, not a %s", kind.Label, t.Short, d.Value, d.rule, t.Kind),
+		)
 	case t.Unit != d.Unit:
 		out = append(out, fmt.Sprintf("%s, %s: its unit has to stay %s, as %s take it, not %s",
 			kind.Label, t.Short, orPlain(d.Unit), d.rule, orPlain(t.Unit)))
 	}
 	for _, code := range d.Choices {
 		if t.Kind == machine.Choice && !slices.Contains(t.Choices, code) {
-			out = append(out, fmt.Sprintf("%s, %s: the choice %q has to stay, since %s ask for it; it can be given another name", kind.Label, t.Short, code, d.rule))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"%s, %s: the choice %q has to stay, since %s ask for it; it can be given another name",
+					kind.Label,
+					t.Short,
+					code,
+					d.rule,
+				),
+			)
 		}
 	}
 	return out

@@ -76,7 +76,8 @@ func TestChoicesOfRules(t *testing.T) {
 				at := &k.Traits[traitIn(k, d.Name)]
 				at.Choices = slices.DeleteFunc(slices.Clone(at.Choices), func(s string) bool { return s == code })
 			})
-			if faults := parts.Broken(c); len(faults) != 1 || !strings.Contains(faults[0], code) || !strings.Contains(faults[0], "can be given another name") {
+			if faults := parts.Broken(c); len(faults) != 1 || !strings.Contains(faults[0], code) ||
+				!strings.Contains(faults[0], "can be given another name") {
 				t.Errorf("%s.%s without %q: %q", d.Kind, d.Name, code, faults)
 			}
 			called := spoilt(d.Kind, func(k *machine.PartKind) {
@@ -93,7 +94,8 @@ func TestChoicesOfRules(t *testing.T) {
 				if !tr.Is(d) {
 					continue
 				}
-				if v, err := tr.Parse("What this shop calls it"); err != nil || v.Text != code || tr.Show(v) != "what this shop calls it" {
+				if v, err := tr.Parse("What this shop calls it"); err != nil || v.Text != code ||
+					tr.Show(v) != "what this shop calls it" {
 					t.Errorf("%s reads and shows %q as %q and %q: %v", tr.Key(), code, v.Text, tr.Show(v), err)
 				}
 			}

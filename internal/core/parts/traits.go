@@ -128,11 +128,17 @@ const (
 // Models that rules look at: what is fitted, or whether anything is.
 var models = map[string][]string{
 	Mainboard: {sums, buildStates}, Driver: {sums, buildStates}, Motor: {sums, calibrations}, Display: {buildStates},
-	Host: {contradictions, upkeep}, Supply: {sums, calibrations}, Circuit: {sums}, CaseFan: {upkeep}, Firmware: {buildStates},
+	Host: {
+		contradictions,
+		upkeep,
+	}, Supply: {sums, calibrations}, Circuit: {sums}, CaseFan: {upkeep}, Firmware: {buildStates},
 	Card: {calibrations}, Carriage: {sums, calibrations}, Toolhead: {sums, calibrations}, ToolheadBoard: {sums},
 	Bracket: {calibrations}, Probe: {sums, calibrations}, Hotend: {calibrations}, Heater: {sums, calibrations},
 	Sensor: {sums, calibrations}, Nozzle: {calibrations}, FanDuct: {calibrations}, Extruder: {calibrations, drive},
 	Tube: {calibrations}, Runout: {calibrations, buildStates}, Frame: {sums, calibrations}, Belts: {calibrations, upkeep},
-	ZDrive: {calibrations, upkeep}, Endstop: {calibrations, buildStates}, ToolPlate: {sums, heads}, Plate: {sums, calibrations},
+	ZDrive: {
+		calibrations,
+		upkeep,
+	}, Endstop: {calibrations, buildStates}, ToolPlate: {sums, heads}, Plate: {sums, calibrations},
 	Springs: {calibrations}, Surface: {calibrations, upkeep}, Structure: {lists},
 }

@@ -30,16 +30,43 @@ type Work struct {
 func (w Work) Against(fleet []Owned) []string {
 	out := []string{}
 	if w.Changes > 1 {
-		out = append(out, fmt.Sprintf("One change at a time, measured before and after with the same test: %d changes at once, and nobody knows what helped.", w.Changes))
+		out = append(
+			out,
+			fmt.Sprintf(
+				"One change at a time, measured before and after with the same test: %d changes at once, and nobody knows "+
+					"what helped.",
+				w.Changes,
+			),
+		)
 	}
 	hours := float64(w.Minutes) / 60
 	if w.On.Price > 0 && w.Price > 0 {
-		out = append(out, fmt.Sprintf("It costs %.0f, the machine cost %.0f: %.0f %% of a new one, and %.1f hours of work besides.", w.Price, w.On.Price, 100*w.Price/w.On.Price, hours))
+		out = append(
+			out,
+			fmt.Sprintf(
+				"It costs %.0f, the machine cost %.0f: %.0f %% of a new one, and %.1f hours of work besides.",
+				w.Price,
+				w.On.Price,
+				100*w.Price/w.On.Price,
+				hours,
+			),
+		)
 	}
 	if larger := w.larger(fleet); larger != nil {
-		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours. A %s has that volume and cost %.0f, ready to print.", w.Price, hours, larger.Maker, larger.Price))
+		out = append(
+			out,
+			fmt.Sprintf(
+				"Extend or buy: the extension costs %.0f and %.1f hours. A %s has that volume and cost %.0f, ready to print.",
+				w.Price,
+				hours,
+				larger.Maker,
+				larger.Price,
+			),
+		)
 	} else if w.grows() {
-		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours, with bed, surface and tuning besides. Compare with a larger machine; the fleet has none of that volume with a price on record.", w.Price, hours))
+		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours, with bed, surface and "+
+			"tuning besides. Compare with a larger machine; the fleet has none of that volume with a price on record.",
+			w.Price, hours))
 	}
 	if w.Minutes >= 300 || w.grows() {
 		out = append(out, "Whoever has never levelled, assembled and tuned this machine begins with something smaller.")
@@ -57,7 +84,8 @@ func size(s machine.Snapshot, axis machine.TraitOf) *machine.Fact {
 // grows reports whether the print volume becomes a larger one in some axis.
 func (w Work) grows() bool {
 	for _, axis := range volume {
-		if before, after := size(w.On.Facts, axis), size(w.After, axis); before.Known() && after.Known() && after.Value.Number > before.Value.Number {
+		if before, after := size(w.On.Facts, axis), size(w.After, axis); before.Known() && after.Known() &&
+			after.Value.Number > before.Value.Number {
 			return true
 		}
 	}

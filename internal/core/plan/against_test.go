@@ -15,19 +15,33 @@ func TestAgainst(t *testing.T) {
 	owned := func(maker string, price float64, x string) plan.Owned {
 		return plan.Owned{Maker: maker, Price: price, Facts: room("frame.x", x, "frame.y", "600", "frame.z", "600")}
 	}
-	fleet := []plan.Owned{owned("Too small", 300, "400"), owned("Dear", 1900, "600"), owned("Large", 900, "500"), owned("Without a price", 0, "500")}
+	fleet := []plan.Owned{
+		owned("Too small", 300, "400"),
+		owned("Dear", 1900, "600"),
+		owned("Large", 900, "500"),
+		owned("Without a price", 0, "500"),
+	}
 	for name, tt := range map[string]struct {
 		work  plan.Work
 		fleet []plan.Owned
 		want  []string // parts, each in a sentence of its own
 		not   string
 	}{
-		"one small change":             {plan.Work{Changes: 1, Price: 20, Minutes: 30, After: small, On: plan.Owned{Facts: small}}, fleet, nil, "anything"},
-		"three at once":                {plan.Work{Changes: 3, Minutes: 60, After: small, On: plan.Owned{Facts: small}}, fleet, []string{"3 changes at once"}, "new one"},
-		"a share of a new one":         {plan.Work{Changes: 1, Price: 110, Minutes: 90, After: small, On: plan.Owned{Price: 220, Facts: small}}, fleet, []string{"costs 110, the machine cost 220: 50 % of a new one, and 1.5 hours"}, "Extend"},
-		"extend, or buy the larger":    {plan.Work{Changes: 1, Price: 210, Minutes: 420, After: grown, On: plan.Owned{Facts: small}}, fleet, []string{"the extension costs 210 and 7.0 hours. A Large has that volume and cost 900", "never levelled"}, "Dear"},
-		"extend, with none to compare": {plan.Work{Changes: 1, Price: 210, Minutes: 420, After: grown, On: plan.Owned{Facts: small}}, fleet[:1], []string{"the fleet has none of that volume", "never levelled"}, "Too small"},
-		"long work":                    {plan.Work{Changes: 1, Minutes: 300, After: small, On: plan.Owned{Facts: small}}, fleet, []string{"never levelled"}, "Extend"},
+		"one small change": {plan.Work{Changes: 1, Price: 20, Minutes: 30, After: small,
+			On: plan.Owned{Facts: small}}, fleet, nil, "anything"},
+		"three at once": {plan.Work{Changes: 3, Minutes: 60, After: small, On: plan.Owned{Facts: small}},
+			fleet, []string{"3 changes at once"}, "new one"},
+		"a share of a new one": {plan.Work{Changes: 1, Price: 110, Minutes: 90, After: small,
+			On: plan.Owned{Price: 220, Facts: small}}, fleet, []string{"costs 110, the machine cost 220: 50 % of a new " +
+			"one, and 1.5 hours"}, "Extend"},
+		"extend, or buy the larger": {plan.Work{Changes: 1, Price: 210, Minutes: 420, After: grown,
+			On: plan.Owned{Facts: small}}, fleet, []string{"the extension costs 210 and 7.0 hours. A Large has that " +
+			"volume and cost 900", "never levelled"}, "Dear"},
+		"extend, with none to compare": {plan.Work{Changes: 1, Price: 210, Minutes: 420, After: grown,
+			On: plan.Owned{Facts: small}}, fleet[:1], []string{"the fleet has none of that volume", "never levelled"},
+			"Too small"},
+		"long work": {plan.Work{Changes: 1, Minutes: 300, After: small, On: plan.Owned{Facts: small}}, fleet,
+			[]string{"never levelled"}, "Extend"},
 	} {
 		got := tt.work.Against(tt.fleet)
 		for i, want := range tt.want {
@@ -70,7 +84,8 @@ func TestPilot(t *testing.T) {
 		list.AddFor(judge(t, key), "Avocet", room("plate.temperature", "60"))
 	}
 	list.Pilot()
-	if len(list.Pilots) != 1 || !strings.Contains(list.Pilots[0], "Slate sheet: one pilot machine first, run it for a while, then the other 2") {
+	if len(list.Pilots) != 1 ||
+		!strings.Contains(list.Pilots[0], "Slate sheet: one pilot machine first, run it for a while, then the other 2") {
 		t.Errorf("%q", list.Pilots)
 	}
 }

@@ -50,11 +50,15 @@ func TestFiveThousandKits(t *testing.T) {
 		t.Errorf("judged %d", len(row.Truths))
 	}
 	r, err := plan.FindRemedies(t.Context(), judge(t, "plumbline-probe"), all, s, nil)
-	if err != nil || r.Sure == nil || len(r.Sure.Kits) != 1 || r.Sure.Kits[0].Name != judge(t, "brace-5-board").Kit.Name || r.Whole {
+	if err != nil || r.Sure == nil || len(r.Sure.Kits) != 1 || r.Sure.Kits[0].Name != judge(t, "brace-5-board").Kit.Name ||
+		r.Whole {
 		t.Errorf("remedies %+v, %v", r, err)
 	}
 	// Where none does, the search ends too, and says that it did not try all.
-	if r, err = plan.FindRemedies(t.Context(), judge(t, "longshore-tall"), all, room("z-drive.motors", "one", "frame.z-room", "no"), nil); err != nil || r.Sure != nil || r.Whole {
+	if r, err = plan.FindRemedies(t.Context(), judge(t, "longshore-tall"), all,
+		room("z-drive.motors", "one", "frame.z-room", "no"), nil); err != nil ||
+		r.Sure != nil ||
+		r.Whole {
 		t.Errorf("remedies %+v, %v", r, err)
 	}
 	if took := time.Since(began); took > bound {
@@ -97,7 +101,8 @@ func BenchmarkLookFirst(b *testing.B) {
 		judged += time.Since(began)
 		began = time.Now()
 		candidates := make([]plan.Candidate, len(fleet))
-		looker := plan.NewFleetLooker(b.Context(), kit, len(fleet)).In("all", func() plan.Prior { return plan.FleetPrior(fleet) })
+		looker := plan.NewFleetLooker(b.Context(), kit, len(fleet)).
+			In("all", func() plan.Prior { return plan.FleetPrior(fleet) })
 		exact := 0
 		for i := range fleet {
 			l, err := looker.First(fleet[i])

@@ -81,7 +81,8 @@ func TestAdviceIsCancelled(t *testing.T) {
 	if _, err := plan.LookFirst(gone, kit, mixed(1)[0], plan.FleetPrior(nil)); !errors.Is(err, context.Canceled) {
 		t.Errorf("a look: %v", err)
 	}
-	if _, err := plan.NewFleetLooker(gone, kit, 1).In("", func() plan.Prior { return plan.FleetPrior(nil) }).First(s); !errors.Is(
+	if _, err := plan.NewFleetLooker(gone, kit, 1).In("",
+		func() plan.Prior { return plan.FleetPrior(nil) }).First(s); !errors.Is(
 		err,
 		context.Canceled,
 	) {

@@ -51,21 +51,28 @@ func TestPlansKeepWhatPartsNeed(t *testing.T) {
 			fit.DoesNotFit, "", "Loadstone magnet and steel sheet,Lodestar 5 V inductive probe", "1.5 mm"},
 		{"a thick sheet where the probe is there already", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn),
 			fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
-		{"where the probe's model is only claimed", []string{"loadstone-sheet", "bollard-springs"}, with(lodestarOn, "probe.model", "Lodestar 5 V/claimed", "probe.reach", "1.5/claimed"), fit.LookFirst,
+		{"where the probe's model is only claimed", []string{"loadstone-sheet", "bollard-springs"},
+			with(lodestarOn, "probe.model", "Lodestar 5 V/claimed", "probe.reach", "1.5/claimed"), fit.LookFirst,
 			fit.DoesNotFit, "", ""},
-		{"springs where a thick sheet lies already", []string{"bollard-springs"}, with(lodestarOn, "surface.thickness", "2.4"),
+		{"springs where a thick sheet lies already", []string{"bollard-springs"},
+			with(lodestarOn, "surface.thickness", "2.4"),
 			fit.Fits, "", "", ""},
-		{"a thin sheet that mends", []string{"slate-sheet"}, with(lodestarOn, "surface.thickness", "2.4", "plate.temperature", "60"),
+		{"a thin sheet that mends", []string{"slate-sheet"},
+			with(lodestarOn, "surface.thickness", "2.4", "plate.temperature", "60"),
 			fit.Fits, "", "", ""},
 		{"a thick sheet and then a thin one", []string{"slate-sheet", "loadstone-sheet"}, with(lodestarOn),
 			fit.DoesNotFit, "", "Loadstone magnet and steel sheet", "1.5 mm"},
 		{"a bare plate", []string{"lodestar-5"}, with(hosted, "surface.model", "none", "surface.thickness", ""),
 			fit.Fits, "", "", ""},
-		{"two changes of family", []string{"to-hosted", "to-scripted"}, room("host.power", "a supply of its own", "mainboard.flash", "1024", "firmware.listed-chip", "yes", "firmware.objects", "yes"),
+		{"two changes of family", []string{"to-hosted", "to-scripted"},
+			room("host.power", "a supply of its own", "mainboard.flash", "1024", "firmware.listed-chip", "yes",
+				"firmware.objects", "yes"),
 			fit.DoesNotFit, "", "Change to the hosted family,Change to the scripted family", ""},
-		{"a probe with a build, and a family that has none", []string{"plumbline-probe", "to-scripted"}, room("mainboard.flash", "1024"),
+		{"a probe with a build, and a family that has none", []string{"plumbline-probe", "to-scripted"},
+			room("mainboard.flash", "1024"),
 			fit.DoesNotFit, "", "Plumbline contact probe kit,Change to the scripted family", "family with a build"},
-		{"a display, and a family that has none for it", []string{"amber-display", "to-hosted"}, room("host.power", "a supply of its own"),
+		{"a display, and a family that has none for it", []string{"amber-display", "to-hosted"},
+			room("host.power", "a supply of its own"),
 			fit.DoesNotFit, "", "Amber display,Change to the hosted family", "Amber display"},
 	} {
 		for _, order := range [][]string{tt.kits, reversed(tt.kits)} {
@@ -128,8 +135,11 @@ func paired(t *testing.T) (*machine.Vocabulary, []*fit.Judge) {
 	}
 	var out []*fit.Judge
 	for _, k := range []fit.Kit{
-		{Key: "twain-probe", Name: "Twain probe", What: "probe", Price: 30, Effects: []fit.Effect{{Slot: "probe", Model: "Twain probe", Traits: map[string]string{"senses": "surface, by touch"}}}},
-		{Key: "twain-bracket", Name: "Twain bracket", What: "bracket", Price: 9, Effects: []fit.Effect{{Slot: "bracket", Model: "Twain bracket"}}},
+		{Key: "twain-probe", Name: "Twain probe", What: "probe", Price: 30,
+			Effects: []fit.Effect{{Slot: "probe", Model: "Twain probe",
+				Traits: map[string]string{"senses": "surface, by touch"}}}},
+		{Key: "twain-bracket", Name: "Twain bracket", What: "bracket", Price: 9,
+			Effects: []fit.Effect{{Slot: "bracket", Model: "Twain bracket"}}},
 	} {
 		j, err := fit.NewJudge(k, voc)
 		if err != nil {

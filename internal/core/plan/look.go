@@ -50,12 +50,14 @@ func FleetPrior(batch []machine.Snapshot) Prior {
 
 // Route is the best inspection to make first, and what to expect.
 type Route struct {
-	First    string   `json:"first,omitempty" doc:"Key of the inspection; empty when nothing is open or nothing answers it"`
-	Title    string   `json:"title,omitempty"`
-	Minutes  float64  `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
-	All      int      `json:"all" doc:"Minutes of all inspections that may be needed"`
-	Chance   float64  `json:"chance" doc:"Of fitting, further changes included, 0 to 1"`
-	Exact    bool     `json:"exact" doc:"Every order was tried; else the inspection that answers most for its minutes is taken, and the minutes are those of all of them"`
+	// Empty when nothing is open or nothing answers it.
+	First   string  `json:"first,omitempty" doc:"Key of the inspection"`
+	Title   string  `json:"title,omitempty"`
+	Minutes float64 `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
+	All     int     `json:"all" doc:"Minutes of all inspections that may be needed"`
+	Chance  float64 `json:"chance" doc:"Of fitting, further changes included, 0 to 1"`
+	// Else the inspection that answers most for its minutes is taken, and the minutes are those of all of them.
+	Exact    bool     `json:"exact" doc:"Every order was tried"`
 	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
 }
 

@@ -32,9 +32,15 @@ func TestLookFirstAgainstEveryCourse(t *testing.T) {
 			prior := func(tr *machine.Trait) []plan.Weighted {
 				switch tr.Kind {
 				case machine.YesNo:
-					return []plan.Weighted{{Value: machine.Value{Text: "yes"}, Weight: 3}, {Value: machine.Value{Text: "no"}, Weight: 1}}
+					return []plan.Weighted{
+						{Value: machine.Value{Text: "yes"}, Weight: 3},
+						{Value: machine.Value{Text: "no"}, Weight: 1},
+					}
 				case machine.Choice:
-					return []plan.Weighted{{Value: machine.Value{Text: tr.Choices[0]}, Weight: 2}, {Value: machine.Value{Text: tr.Choices[1]}, Weight: 1}}
+					return []plan.Weighted{
+						{Value: machine.Value{Text: tr.Choices[0]}, Weight: 2},
+						{Value: machine.Value{Text: tr.Choices[1]}, Weight: 1},
+					}
 				}
 				return nil
 			}
@@ -73,7 +79,9 @@ func course(kit *fit.Judge, s machine.Snapshot, prior plan.Prior, done map[strin
 	for _, open := range kit.Open(s) {
 		var best *machine.Inspection
 		for _, w := range open.Trait.FindBy {
-			if in, ok := voc.Inspection(w.Inspection); ok && w.Grade >= open.Least && (best == nil || (in.Risk == "") == (best.Risk == "") && in.Minutes < best.Minutes || in.Risk == "" && best.Risk != "") {
+			if in, ok := voc.Inspection(w.Inspection); ok && w.Grade >= open.Least &&
+				(best == nil || (in.Risk == "") == (best.Risk == "") && in.Minutes < best.Minutes || in.Risk == "" &&
+					best.Risk != "") {
 				best, grades[open.Trait] = &in, max(w.Grade, machine.Marked)
 			}
 		}

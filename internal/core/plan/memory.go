@@ -11,10 +11,12 @@ import (
 // Memory is what to do where flash is short for a kit. Source: common practice: a
 // bootloader is kept unless every byte is needed.
 type Memory struct {
-	Short      float64  `json:"short" doc:"KiB"`
-	Drop       []string `json:"drop" doc:"The smallest set of features to leave out of the build; empty when all together do not free enough"`
-	Bootloader float64  `json:"bootloader" doc:"KiB that leaving the bootloader out would free; 0 when there is none on record"`
-	Enough     bool     `json:"enough" doc:"That alone would do"`
+	Short float64 `json:"short" doc:"KiB"`
+	// Empty when all together do not free enough.
+	Drop []string `json:"drop" doc:"The smallest set of features to leave out of the build"`
+	// 0 when there is none on record.
+	Bootloader float64 `json:"bootloader" doc:"KiB that leaving the bootloader out would free"`
+	Enough     bool    `json:"enough" doc:"That alone would do"`
 }
 
 // MemoryFor says what to do where flash is short; nil where it is not.

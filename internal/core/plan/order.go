@@ -63,7 +63,14 @@ func (o *OrderList) Add(k fit.Kit, further []fit.Further) {
 func (o *OrderList) Pilot() {
 	for _, l := range o.Lines {
 		if l.Kind == "kit" && l.Count > 1 {
-			o.Pilots = append(o.Pilots, fmt.Sprintf("%s: one pilot machine first, run it for a while, then the other %d; keep a way back.", l.What, l.Count-1))
+			o.Pilots = append(
+				o.Pilots,
+				fmt.Sprintf(
+					"%s: one pilot machine first, run it for a while, then the other %d; keep a way back.",
+					l.What,
+					l.Count-1,
+				),
+			)
 		}
 	}
 }

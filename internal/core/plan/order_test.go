@@ -69,10 +69,17 @@ func TestOrderList(t *testing.T) {
 func TestOrderListCounts(t *testing.T) {
 	o := plan.NewOrderList()
 	a := fit.Kit{Name: "plate", Price: 10, Minutes: 5, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8"}}
-	b := fit.Kit{Name: "head", Price: 20, Minutes: 7, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8", "2 × M3 × 12"}}
+	b := fit.Kit{
+		Name:    "head",
+		Price:   20,
+		Minutes: 7,
+		Parts:   []string{"plate"},
+		Screws:  []string{"4 × M3 × 8", "2 × M3 × 12"},
+	}
 	o.Add(a, nil)
 	o.Add(b, []fit.Further{{Title: "lead", Price: 3, Minutes: 2}})
-	want := "1 kit plate 10\n2 part plate 0\n2 screws 4 × M3 × 8 0\n1 kit head 20\n1 further change lead 3\n1 screws 2 × M3 × 12 0"
+	want := "1 kit plate 10\n2 part plate 0\n2 screws 4 × M3 × 8 0\n1 kit head 20\n1 further change lead 3\n1 " +
+		"screws 2 × M3 × 12 0"
 	if got := lines(o); got != want || o.Price != 33 || o.Minutes != 14 {
 		t.Errorf("%s\nprice %g, %d min", got, o.Price, o.Minutes)
 	}
@@ -113,7 +120,8 @@ func TestMemory(t *testing.T) {
 		"nothing of which a size is known": {"tea kettle", ""},
 	} {
 		pairs := append(slices.Clone(short), "firmware.features", tt.features)
-		if got := plan.MemoryFor(probe, room(pairs...)); got == nil || strings.Join(got.Drop, "+") != tt.want || got.Short != 2 {
+		if got := plan.MemoryFor(probe, room(pairs...)); got == nil || strings.Join(got.Drop, "+") != tt.want ||
+			got.Short != 2 {
 			t.Errorf("%s: %+v, want %q", name, got, tt.want)
 		}
 	}

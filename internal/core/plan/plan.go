@@ -17,33 +17,37 @@ const MostKits = 6
 
 // Stage is a kit in its place in a plan.
 type Stage struct {
-	Kit          string        `json:"kit" doc:"Key"`
-	Name         string        `json:"name"`
-	Answer       fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
-	Lean         fit.Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
-	Headline     string        `json:"headline"`
-	Further      []fit.Further `json:"further"`
-	Together     bool          `json:"together" doc:"To be made together with the one before: the machine is not run in between"`
-	Waits        string        `json:"waits,omitempty" doc:"What is not met until a later kit is in"`
-	Calibrations []string      `json:"calibrations" doc:"To be made after it"`
-	Opens        bool          `json:"opens" doc:"The cover has to be off"`
-	Flashes      bool          `json:"flashes" doc:"It brings a new build"`
-	Price        float64       `json:"price"`
-	Minutes      int           `json:"minutes"`
+	Kit      string        `json:"kit" doc:"Key"`
+	Name     string        `json:"name"`
+	Answer   fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean     fit.Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
+	Headline string        `json:"headline"`
+	Further  []fit.Further `json:"further"`
+	// The machine is not run in between.
+	Together     bool     `json:"together" doc:"To be made together with the one before"`
+	Waits        string   `json:"waits,omitempty" doc:"What is not met until a later kit is in"`
+	Calibrations []string `json:"calibrations" doc:"To be made after it"`
+	Opens        bool     `json:"opens" doc:"The cover has to be off"`
+	Flashes      bool     `json:"flashes" doc:"It brings a new build"`
+	Price        float64  `json:"price"`
+	Minutes      int      `json:"minutes"`
 
 	lookNow []string // open facts that no earlier kit changes
 }
 
 // Joint is several kits on one machine, judged together.
 type Joint struct {
-	Answer   fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps, in the best order"`
-	Lean     fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean, where something is to be looked at first"`
-	Whole    bool       `json:"whole" doc:"Every order was thought of"`
-	Steps    []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
-	LookNow  []string   `json:"lookNow" doc:"What can be looked at, and has to be before any of it is bought or begun; each fact once"`
-	Conflict []string   `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
-	Why      string     `json:"why,omitempty" doc:"What is in the way of the conflict"`
-	Without  []Rest     `json:"without" doc:"What can be done when one kit of the conflict is left out; the best first"`
+	// In the best order.
+	Answer fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps"`
+	// Where something is to be looked at first.
+	Lean  fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
+	Whole bool       `json:"whole" doc:"Every order was thought of"`
+	Steps []Stage    `json:"steps" doc:"In the best order; as given when they cannot all be fitted"`
+	// Each fact once.
+	LookNow  []string `json:"lookNow" doc:"What can be looked at, and has to be before any of it is bought or begun"`
+	Conflict []string `json:"conflict" doc:"Names of the smallest set of them that cannot go together in any order"`
+	Why      string   `json:"why,omitempty" doc:"What is in the way of the conflict"`
+	Without  []Rest   `json:"without" doc:"What can be done when one kit of the conflict is left out; the best first"`
 	// Repeated counts calibrations that are made more than once, Openings how
 	// often the cover comes off, Builds how often a build is flashed.
 	Repeated int     `json:"repeated"`
@@ -62,9 +66,10 @@ func (p Joint) After() machine.Snapshot { return p.after }
 
 // Rest is a plan from which one kit was left out.
 type Rest struct {
-	Kit     string     `json:"kit" doc:"Key of the kit left out"`
-	Name    string     `json:"name"`
-	Answer  fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"Of the others; does not fit where they conflict in turn"`
+	Kit  string `json:"kit" doc:"Key of the kit left out"`
+	Name string `json:"name"`
+	// Does not fit where they conflict in turn.
+	Answer  fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"Of the others"`
 	Order   []string   `json:"order" doc:"Names of the others in the best order"`
 	Price   float64    `json:"price"`
 	Minutes int        `json:"minutes"`
@@ -162,7 +167,14 @@ func (x searcher) best() (*Joint, error) {
 			if !ends {
 				return nil
 			}
-			p := Joint{Answer: t.Answer(), Lean: t.Lean(), LookNow: []string{}, Conflict: []string{}, Without: []Rest{}, after: done.st}
+			p := Joint{
+				Answer:   t.Answer(),
+				Lean:     t.Lean(),
+				LookNow:  []string{},
+				Conflict: []string{},
+				Without:  []Rest{},
+				after:    done.st,
+			}
 			for _, s := range done.stages {
 				p.add(s)
 			}
@@ -245,7 +257,15 @@ func takenOut(kits []*fit.Judge) (pair []*fit.Judge, why string) {
 				model = "the part of " + e.From
 			}
 			if other, ok := placed[e.Slot]; ok && other.model != model {
-				return []*fit.Judge{other.kit, j}, fmt.Sprintf("both put a part at the position %s: %s and %s. One would take the other's out again", e.Slot, other.model, model)
+				return []*fit.Judge{
+						other.kit,
+						j,
+					}, fmt.Sprintf(
+						"both put a part at the position %s: %s and %s. One would take the other's out again",
+						e.Slot,
+						other.model,
+						model,
+					)
 			}
 			placed[e.Slot] = part{j, model}
 		}

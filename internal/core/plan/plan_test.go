@@ -52,10 +52,19 @@ func whole(t testing.TB) []*fit.Judge {
 // room is a machine of which much is known; changes replace or, empty, forget.
 func room(pairs ...string) machine.Snapshot {
 	facts := map[string]string{
-		"mainboard.model": "Brace board", "mainboard.width": "32-bit", "mainboard.chip-maker": "first source", "mainboard.flash": "512", "mainboard.bootloader-size": "28", "mainboard.probe-port": "yes", "mainboard.display-port": "yes", "mainboard.driver-outputs": "5",
-		"firmware.family": "compiled", "firmware.version": "2.1.2", "firmware.size": "186", "probe.model": "none", "carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "z-endstop.model": "lever", "plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no",
-		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18", "z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24", "supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
-		"heater.volts": "24", "bed-heater.volts": "24", "tool-plate.model": "none", "toolhead.model": "head", "display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8", "z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450", "mainboard.slack": "60",
+		"mainboard.model": "Brace board", "mainboard.width": "32-bit", "mainboard.chip-maker": "first source",
+		"mainboard.flash": "512", "mainboard.bootloader-size": "28", "mainboard.probe-port": "yes",
+		"mainboard.display-port": "yes", "mainboard.driver-outputs": "5",
+		"firmware.family": "compiled", "firmware.version": "2.1.2", "firmware.size": "186", "probe.model": "none",
+		"carriage.bracket-holes": "yes", "carriage.hole-spacing": "18", "z-endstop.model": "lever",
+		"plate.model": "235 plate", "plate.metal": "yes", "plate.mains": "no",
+		"surface.thickness": "1.2", "springs.model": "soft", "springs.stiff": "no", "springs.corner-room": "18",
+		"z-drive.motors": "one", "frame.z-room": "yes", "frame.hole-square": "101.5", "supply.volts": "24",
+		"supply.watts": "500", "heater.watts": "40", "bed-heater.watts": "200", "belts.pitch": "2",
+		"heater.volts": "24", "bed-heater.volts": "24", "tool-plate.model": "none", "toolhead.model": "head",
+		"display.kind": "driven by the board", "display.plug": "yes", "motor-z.current": "0.8",
+		"z-drive.output-amperes": "2", "runout.model": "none", "firmware.max-extrude": "700", "tube.length": "450",
+		"mainboard.slack": "60",
 	}
 	for i := 0; i < len(pairs); i += 2 {
 		if facts[pairs[i]] = pairs[i+1]; pairs[i+1] == "" {
@@ -74,7 +83,28 @@ func order(p plan.Joint) string {
 }
 
 // plateFacts is what a machine needs for a change plate or a new head.
-var plateFacts = []string{"carriage.boss", "2.5", "carriage.screws-from", "front", "toolhead-board.ways", "12", "toolhead.wires", "8", "toolhead.polarity", "yes", "heater.volts", "24", "heater.watts", "40", "heater.wire", "0.5", "frame.x", "235", "toolhead-2.model", "none"}
+var plateFacts = []string{
+	"carriage.boss",
+	"2.5",
+	"carriage.screws-from",
+	"front",
+	"toolhead-board.ways",
+	"12",
+	"toolhead.wires",
+	"8",
+	"toolhead.polarity",
+	"yes",
+	"heater.volts",
+	"24",
+	"heater.watts",
+	"40",
+	"heater.wire",
+	"0.5",
+	"frame.x",
+	"235",
+	"toolhead-2.model",
+	"none",
+}
 
 func TestPlans(t *testing.T) {
 	for _, tt := range []struct {
@@ -85,25 +115,44 @@ func TestPlans(t *testing.T) {
 		order    string // "" when any
 		conflict string
 	}{
-		{"the board first, since the old one has no probe header", []string{"plumbline-probe", "brace-5-board"}, room("mainboard.probe-port", "no", "mainboard.display-port", "no"), fit.Fits, "brace-5-board,plumbline-probe", ""},
-		{"the board first: the old one carries the twin", []string{"plumbline-probe", "brace-5-board"}, room("mainboard.chip-maker", "pin-compatible twin"), fit.Fits, "brace-5-board,plumbline-probe", ""},
-		{"two probes on one carriage", []string{"plumbline-probe", "bollard-springs", "sounder-8"}, room(), fit.DoesNotFit, "", "Plumbline contact probe kit,Sounder 8 inductive probe"}, // one would take the other out again
-		{"two on one header", []string{"plumbline-probe", "lodestar-5"}, room("firmware.family", "hosted"), fit.DoesNotFit, "", "Plumbline contact probe kit,Lodestar 5 V inductive probe"},
+		{"the board first, since the old one has no probe header", []string{"plumbline-probe", "brace-5-board"},
+			room("mainboard.probe-port", "no", "mainboard.display-port", "no"), fit.Fits, "brace-5-board,plumbline-probe", ""},
+		{"the board first: the old one carries the twin", []string{"plumbline-probe", "brace-5-board"},
+			room("mainboard.chip-maker", "pin-compatible twin"), fit.Fits, "brace-5-board,plumbline-probe", ""},
+		// one would take the other out again
+		{"two probes on one carriage", []string{"plumbline-probe", "bollard-springs", "sounder-8"}, room(),
+			fit.DoesNotFit, "", "Plumbline contact probe kit,Sounder 8 inductive probe"},
+		{"two on one header", []string{"plumbline-probe", "lodestar-5"}, room("firmware.family", "hosted"),
+			fit.DoesNotFit, "", "Plumbline contact probe kit,Lodestar 5 V inductive probe"},
 		// By way of the display's header, which the display wants too.
-		{"a display and an adapter on one header", []string{"plumbline-probe", "amber-display"}, room("mainboard.probe-port", "no"), fit.DoesNotFit, "", "Plumbline contact probe kit,Amber display"},
+		{"a display and an adapter on one header", []string{"plumbline-probe", "amber-display"},
+			room("mainboard.probe-port", "no"), fit.DoesNotFit, "", "Plumbline contact probe kit,Amber display"},
 		{"a display, and a probe on its own header", []string{"plumbline-probe", "amber-display"}, room(), fit.Fits, "", ""},
-		{"springs of two kinds", []string{"bollard-springs", "slate-sheet", "bollard-short"}, room("springs.corner-room", "18"), fit.DoesNotFit, "", "Bollard stiff bed springs,Bollard short stiff springs"},
-		{"a tall frame after the second motor", []string{"longshore-tall", "twinlift"}, room(), fit.Fits, "twinlift,longshore-tall", ""},
-		{"one that does not fit at all", []string{"bollard-springs", "twinlift"}, room("frame.z-room", "no"), fit.DoesNotFit, "", "Twinlift second Z motor, split lead"},
+		{"springs of two kinds", []string{"bollard-springs", "slate-sheet", "bollard-short"},
+			room("springs.corner-room", "18"), fit.DoesNotFit, "", "Bollard stiff bed springs,Bollard short stiff springs"},
+		{"a tall frame after the second motor", []string{"longshore-tall", "twinlift"}, room(), fit.Fits,
+			"twinlift,longshore-tall", ""},
+		{"one that does not fit at all", []string{"bollard-springs", "twinlift"}, room("frame.z-room", "no"),
+			fit.DoesNotFit, "", "Twinlift second Z motor, split lead"},
 		// 512 − 28 − 430 = 54 KiB: mesh (43) with the probe that it needs (5), or the display (9), not all.
-		{"flash for two of three", []string{"plumbline-probe", "close-mesh-board", "amber-display"}, room("firmware.size", "430"), fit.DoesNotFit, "", "Print-area mesh for boards,Amber display"},
-		{"flash for all three", []string{"amber-display", "close-mesh-board", "plumbline-probe"}, room("firmware.size", "420"), fit.Fits, "", ""},
+		{"flash for two of three", []string{"plumbline-probe", "close-mesh-board", "amber-display"},
+			room("firmware.size", "430"), fit.DoesNotFit, "", "Print-area mesh for boards,Amber display"},
+		{"flash for all three", []string{"amber-display", "close-mesh-board", "plumbline-probe"},
+			room("firmware.size", "420"), fit.Fits, "", ""},
 		// 500 − 40 − 40 − 200 = 220 W; the frame takes 150 and the head 20, which its heater is.
-		{"power for both", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses", "surface, by touch"), fit.Fits, "", ""},
-		{"power for one of them", []string{"longshore-500", "gull-head"}, room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses", "surface, by touch", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
-		{"the plate before its second head", []string{"quayside-second", "quayside-5"}, room(plateFacts...), fit.Fits, "quayside-5,quayside-second", ""},
-		{"a second head without its plate", []string{"quayside-second", "bollard-springs"}, room(plateFacts...), fit.DoesNotFit, "", "Quayside second head"},
-		{"kits that exclude each other", []string{"gull-head", "quayside-5"}, room(plateFacts...), fit.DoesNotFit, "", "Gull toolhead,Quayside change plate, 5 mm"}, // whichever comes first
+		{"power for both", []string{"longshore-500", "gull-head"},
+			room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses",
+				"surface, by touch"), fit.Fits, "", ""},
+		{"power for one of them", []string{"longshore-500", "gull-head"},
+			room("carriage.screws-from", "front", "toolhead-board.ways", "12", "probe.model", "Plumbline", "probe.senses",
+				"surface, by touch", "supply.watts", "440"), fit.DoesNotFit, "", "Longshore 500 frame,Gull toolhead"},
+		{"the plate before its second head", []string{"quayside-second", "quayside-5"}, room(plateFacts...), fit.Fits,
+			"quayside-5,quayside-second", ""},
+		{"a second head without its plate", []string{"quayside-second", "bollard-springs"}, room(plateFacts...),
+			fit.DoesNotFit, "", "Quayside second head"},
+		// whichever comes first
+		{"kits that exclude each other", []string{"gull-head", "quayside-5"}, room(plateFacts...), fit.DoesNotFit, "",
+			"Gull toolhead,Quayside change plate, 5 mm"},
 		{"something unknown", []string{"bollard-springs", "twinlift"}, room("motor-z.current", ""), fit.LookFirst, "", ""},
 	} {
 		p, err := plan.Judge(t.Context(), judges(t, tt.kits...), tt.on, nil)
@@ -120,8 +169,18 @@ func TestPlans(t *testing.T) {
 		for _, r := range p.Without {
 			others := slices.DeleteFunc(slices.Clone(tt.kits), func(k string) bool { return k == r.Kit })
 			alone, err := plan.Judge(t.Context(), judges(t, others...), tt.on, nil)
-			if err != nil || alone.Answer != r.Answer || alone.Answer != fit.DoesNotFit && alone.Price != r.Price || len(r.Order) != len(others) {
-				t.Errorf("%s: without %s %s for %g; alone %s for %g, %v", tt.name, r.Kit, r.Answer, r.Price, alone.Answer, alone.Price, err)
+			if err != nil || alone.Answer != r.Answer || alone.Answer != fit.DoesNotFit && alone.Price != r.Price ||
+				len(r.Order) != len(others) {
+				t.Errorf(
+					"%s: without %s %s for %g; alone %s for %g, %v",
+					tt.name,
+					r.Kit,
+					r.Answer,
+					r.Price,
+					alone.Answer,
+					alone.Price,
+					err,
+				)
 			}
 		}
 		if len(p.Conflict) != len(p.Without) {
@@ -131,8 +190,11 @@ func TestPlans(t *testing.T) {
 			t.Errorf("%s: %d steps", tt.name, len(p.Steps))
 		}
 	}
-	for part, keys := range map[string][]string{"empty": {}, "at most 6": {"plumbline-probe", "bollard-springs", "slate-sheet", "twinlift", "amber-display", "watcher-runout", "brace-5-board"}, "twice": {"slate-sheet", "slate-sheet"}} {
-		if _, err := plan.Judge(t.Context(), judges(t, keys...), room(), nil); err == nil || !strings.Contains(err.Error(), part) {
+	for part, keys := range map[string][]string{"empty": {},
+		"at most 6": {"plumbline-probe", "bollard-springs", "slate-sheet", "twinlift", "amber-display", "watcher-runout",
+			"brace-5-board"}, "twice": {"slate-sheet", "slate-sheet"}} {
+		if _, err := plan.Judge(t.Context(), judges(t, keys...), room(), nil); err == nil ||
+			!strings.Contains(err.Error(), part) {
 			t.Errorf("want %q, got %v", part, err)
 		}
 	}
@@ -148,7 +210,16 @@ func TestPlanProperties(t *testing.T) {
 		for _, i := range random.Perm(len(all))[:3] {
 			some = append(some, all[i])
 		}
-		s := room("springs.corner-room", "18", "toolhead-board.ways", "8", "carriage.screws-from", []string{"front", "rear"}[random.Intn(2)], "firmware.size", fmt.Sprint(380+random.Intn(100)))
+		s := room(
+			"springs.corner-room",
+			"18",
+			"toolhead-board.ways",
+			"8",
+			"carriage.screws-from",
+			[]string{"front", "rear"}[random.Intn(2)],
+			"firmware.size",
+			fmt.Sprint(380+random.Intn(100)),
+		)
 		p, err := plan.Judge(t.Context(), some, s, nil)
 		if err != nil {
 			t.Fatal(err)
@@ -191,7 +262,8 @@ func clash(kits []*fit.Judge) bool {
 	placed := map[string]string{}
 	for _, j := range kits {
 		for _, e := range j.Kit.Effects {
-			if m, ok := placed[e.Slot]; ok && m != e.Model && e.Slot != "firmware" && e.Model != machine.None && m != machine.None {
+			if m, ok := placed[e.Slot]; ok && m != e.Model && e.Slot != "firmware" && e.Model != machine.None &&
+				m != machine.None {
 				return true
 			}
 			placed[e.Slot] = e.Model
@@ -235,7 +307,8 @@ func TestRemediesAgainstBruteForce(t *testing.T) {
 		// One output does not carry two motors: the motor with an output of its own.
 		{"longshore-tall", room("z-drive.output-amperes", "1"), "twinlift-own"},
 		// The host's version is known only once the family is changed.
-		{"close-mesh", room("host.power", "a supply of its own", "firmware.listed-chip", "yes", "firmware.objects", "yes"), "perhaps"},
+		{"close-mesh", room("host.power", "a supply of its own", "firmware.listed-chip", "yes", "firmware.objects",
+			"yes"), "perhaps"},
 	} {
 		kit := judge(t, tt.kit)
 		found, err := plan.FindRemedies(t.Context(), kit, all, tt.on, nil)
@@ -272,7 +345,8 @@ func TestRemediesAgainstBruteForce(t *testing.T) {
 		if kit.Truth(tt.on).Answer() != fit.DoesNotFit {
 			continue
 		}
-		if cheapest := brute(t, kit, all, tt.on, 3); math.Abs(cheapest-weight) > 1e-9 && !(math.IsInf(cheapest, 1) && r == nil) {
+		if cheapest := brute(t, kit, all, tt.on, 3); math.Abs(cheapest-weight) > 1e-9 &&
+			!(math.IsInf(cheapest, 1) && r == nil) {
 			t.Errorf("%s: %v costs %.2f, brute force finds %.2f", tt.kit, got, weight, cheapest)
 		}
 	}
@@ -388,16 +462,23 @@ func TestLookFirst(t *testing.T) {
 		return func(tr *machine.Trait) []plan.Weighted {
 			switch tr.Key() {
 			case "frame.z-room":
-				return []plan.Weighted{{Value: machine.Value{Text: "yes"}, Weight: room}, {Value: machine.Value{Text: "no"}, Weight: 1 - room}}
+				return []plan.Weighted{
+					{Value: machine.Value{Text: "yes"}, Weight: room},
+					{Value: machine.Value{Text: "no"}, Weight: 1 - room},
+				}
 			case "z-drive.output-amperes":
-				return []plan.Weighted{{Value: machine.Value{Text: "2", Number: 2}, Weight: 0.5}, {Value: machine.Value{Text: "1", Number: 1}, Weight: 0.5}}
+				return []plan.Weighted{
+					{Value: machine.Value{Text: "2", Number: 2}, Weight: 0.5},
+					{Value: machine.Value{Text: "1", Number: 1}, Weight: 0.5},
+				}
 			}
 			return nil
 		}
 	}
 	l := lookFirst(t, kit, s, prior(0.5))
 	// Outside 2 min, then the cover 10 min in half the cases: 2 + 0.5 × 10 = 7; the other way 10 + 0.5 × 2 = 11.
-	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || math.Abs(l.Chance-0.25) > 1e-9 || !l.Exact || len(l.Sequence) == 0 {
+	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || math.Abs(l.Chance-0.25) > 1e-9 || !l.Exact ||
+		len(l.Sequence) == 0 {
 		t.Errorf("half and half: %+v", l)
 	}
 	// Room is nearly sure: looking for it settles little, but it is cheap. 10 + 0.5 × 2 = 11 against 2 + 0.99 × 10 = 11.9.
@@ -429,7 +510,11 @@ func TestLookAtFleetIsOptimal(t *testing.T) {
 	for range 300 {
 		fleet := make([]plan.Candidate, 1+random.Intn(6))
 		for i := range fleet {
-			fleet[i] = plan.Candidate{ID: int64(i + 1), Chance: 0.05 + 0.9*random.Float64(), Minutes: 1 + float64(random.Intn(30))}
+			fleet[i] = plan.Candidate{
+				ID:      int64(i + 1),
+				Chance:  0.05 + 0.9*random.Float64(),
+				Minutes: 1 + float64(random.Intn(30)),
+			}
 		}
 		n := 1 + random.Intn(len(fleet))
 		got := plan.LookAtFleet(fleet, n)
@@ -441,7 +526,8 @@ func TestLookAtFleetIsOptimal(t *testing.T) {
 	if l := plan.LookAtFleet(sure, 1); l.Sure != 1 || l.Needed != 0 || l.Minutes != 0 || len(l.Order) != 0 {
 		t.Errorf("one is known to fit: %+v", l)
 	}
-	if l := plan.LookAtFleet(sure, 2); l.Needed != 1 || len(l.Order) != 1 || l.Order[0] != 3 || l.Minutes != 10 || l.Chance != 0.5 {
+	if l := plan.LookAtFleet(sure, 2); l.Needed != 1 || len(l.Order) != 1 || l.Order[0] != 3 || l.Minutes != 10 ||
+		l.Chance != 0.5 {
 		t.Errorf("a second is needed: %+v", l)
 	}
 	if l := plan.LookAtFleet(sure, 3); l.Chance != 0 || len(l.Order) != 0 {
@@ -472,8 +558,18 @@ func optimal(open []plan.Candidate, need int) float64 {
 // What a plan leaves open is to be looked at before it begins, unless it is of a
 // part that the plan itself puts in.
 func TestWhatAPlanLooksAtFirst(t *testing.T) {
-	unread, err := fit.NewJudge(fit.Kit{Key: "board", Name: "A board of which little is stated", Effects: []fit.Effect{{Slot: "mainboard", Model: "Blank"}},
-		Needs: fit.Requirement{Label: "a machine", Test: &fit.Test{Slot: "supply", Trait: "volts", Op: fit.Known, Least: machine.Read}}}, voc)
+	unread, err := fit.NewJudge(
+		fit.Kit{
+			Key:     "board",
+			Name:    "A board of which little is stated",
+			Effects: []fit.Effect{{Slot: "mainboard", Model: "Blank"}},
+			Needs: fit.Requirement{
+				Label: "a machine",
+				Test:  &fit.Test{Slot: "supply", Trait: "volts", Op: fit.Known, Least: machine.Read},
+			},
+		},
+		voc,
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -485,9 +581,12 @@ func TestWhatAPlanLooksAtFirst(t *testing.T) {
 		want   string
 	}{
 		{"nothing open", judges(t, "bollard-springs", "twinlift"), room(), fit.Fits, ""},
-		{"the second kit's fact", judges(t, "bollard-springs", "twinlift"), room("motor-z.current", ""), fit.LookFirst, "Motor Z: rated current"},
-		{"of the board that is there, since the display comes first", append(judges(t, "slate-display"), unread), room("mainboard.width", ""), fit.LookFirst, "Mainboard: processor width"},
-		{"only what the new board will show", append(judges(t, "amber-display"), unread), room("mainboard.display-port", "no"), fit.LookFirst, ""},
+		{"the second kit's fact", judges(t, "bollard-springs", "twinlift"), room("motor-z.current", ""), fit.LookFirst,
+			"Motor Z: rated current"},
+		{"of the board that is there, since the display comes first", append(judges(t, "slate-display"), unread),
+			room("mainboard.width", ""), fit.LookFirst, "Mainboard: processor width"},
+		{"only what the new board will show", append(judges(t, "amber-display"), unread),
+			room("mainboard.display-port", "no"), fit.LookFirst, ""},
 	} {
 		p, err := plan.Judge(t.Context(), tt.kits, tt.on, nil)
 		if err != nil {

@@ -17,7 +17,7 @@ import (
 type Remedy struct {
 	Kits    []Stage    `json:"kits" doc:"In order, before the kit itself"`
 	Then    fit.Answer `json:"then" enum:"fits,fits if,look first" doc:"What the kit's verdict is afterwards"`
-	Lean    fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean there"`
+	Lean    fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way claims lean there"`
 	Price   float64    `json:"price"`
 	Minutes int        `json:"minutes"`
 	Risks   []string   `json:"risks"`
@@ -52,7 +52,13 @@ const (
 // with a technician's time counted as money. A set is thought of when each of
 // its kits may help the kit, or another of the set (any other would only cost),
 // and none takes another's part out again.
-func FindRemedies(ctx context.Context, kit *fit.Judge, catalogue []*fit.Judge, s machine.Snapshot, records []calibration.Record) (Remedies, error) {
+func FindRemedies(
+	ctx context.Context,
+	kit *fit.Judge,
+	catalogue []*fit.Judge,
+	s machine.Snapshot,
+	records []calibration.Record,
+) (Remedies, error) {
 	out := Remedies{Whole: true}
 	if fits(kit.Truth(s)) {
 		return out, nil
@@ -129,7 +135,11 @@ type setHeap []kitSet
 
 func (h setHeap) Len() int { return len(h) }
 func (h setHeap) Less(a, b int) bool {
-	return cmp.Or(cmp.Compare(h[a].least, h[b].least), cmp.Compare(len(h[a].kits), len(h[b].kits)), slices.Compare(h[a].kits, h[b].kits)) < 0
+	return cmp.Or(
+		cmp.Compare(h[a].least, h[b].least),
+		cmp.Compare(len(h[a].kits), len(h[b].kits)),
+		slices.Compare(h[a].kits, h[b].kits),
+	) < 0
 }
 func (h setHeap) Swap(a, b int) { h[a], h[b] = h[b], h[a] }
 func (h *setHeap) Push(x any)   { *h = append(*h, x.(kitSet)) }
@@ -143,7 +153,16 @@ func (h *setHeap) Pop() any {
 func (x *remedySearch) prepare() {
 	x.seen = map[string]bool{}
 	for _, j := range append(slices.Clone(x.near), x.kit) {
-		x.changes, x.looks, x.unmet = append(x.changes, j.Writes()), append(x.looks, j.Reads()), append(x.unmet, j.Unmet(x.start))
+		x.changes, x.looks, x.unmet = append(
+			x.changes,
+			j.Writes(),
+		), append(
+			x.looks,
+			j.Reads(),
+		), append(
+			x.unmet,
+			j.Unmet(x.start),
+		)
 		x.failing = append(x.failing, j.Failing(x.start))
 	}
 	for i := range x.near {
@@ -191,7 +210,8 @@ func (x *remedySearch) all() []int {
 func (x *remedySearch) bears(i int, set []int) bool {
 	for _, on := range append(slices.Clone(set), len(x.near)) {
 		for m := range x.changes[i] {
-			if x.unmet[on][m] || x.looks[on][m] && slices.ContainsFunc(set, func(k int) bool { return k != on && x.changes[k][m] }) {
+			if x.unmet[on][m] ||
+				x.looks[on][m] && slices.ContainsFunc(set, func(k int) bool { return k != on && x.changes[k][m] }) {
 				return true
 			}
 		}

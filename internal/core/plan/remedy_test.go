@@ -21,14 +21,30 @@ func chained(t *testing.T, random *rand.Rand, n int) []*fit.Judge {
 	for i := range n {
 		state := func() string { return fmt.Sprintf("state %d", random.Intn(3)) }
 		need := func() fit.Requirement {
-			r := fit.Requirement{Test: &fit.Test{Slot: slots[random.Intn(len(slots))], Trait: machine.ModelTrait, Op: fit.Equal, Values: []string{state()}, Least: machine.Claimed}}
+			r := fit.Requirement{
+				Test: &fit.Test{
+					Slot:   slots[random.Intn(len(slots))],
+					Trait:  machine.ModelTrait,
+					Op:     fit.Equal,
+					Values: []string{state()},
+					Least:  machine.Claimed,
+				},
+			}
 			if random.Intn(4) == 0 {
 				return fit.Requirement{None: []fit.Requirement{r}}
 			}
 			return r
 		}
-		k := fit.Kit{Key: fmt.Sprintf("kit-%d", i), Name: fmt.Sprintf("Kit %d", i), Price: float64(1 + random.Intn(40)), Minutes: random.Intn(60),
-			Needs: fit.Requirement{All: []fit.Requirement{need()}}, Effects: []fit.Effect{{Slot: slots[random.Intn(len(slots))], Model: state()}}}
+		k := fit.Kit{
+			Key:     fmt.Sprintf("kit-%d", i),
+			Name:    fmt.Sprintf("Kit %d", i),
+			Price:   float64(1 + random.Intn(40)),
+			Minutes: random.Intn(60),
+			Needs: fit.Requirement{
+				All: []fit.Requirement{need()},
+			},
+			Effects: []fit.Effect{{Slot: slots[random.Intn(len(slots))], Model: state()}},
+		}
 		if random.Intn(2) == 0 {
 			k.Needs.All = append(k.Needs.All, need())
 		}
@@ -49,7 +65,12 @@ func TestRemediesOfRandomCatalogues(t *testing.T) {
 	long := 0
 	for round := range 400 {
 		all := chained(t, random, 9)
-		facts := map[string]string{"mainboard.driver-outputs": "4", "z-drive.motors": "one", "firmware.family": "compiled", "firmware.model": "2.0"}
+		facts := map[string]string{
+			"mainboard.driver-outputs": "4",
+			"z-drive.motors":           "one",
+			"firmware.family":          "compiled",
+			"firmware.model":           "2.0",
+		}
 		for _, slot := range []string{"display", "host", "runout", "belts"} {
 			facts[slot+".model"] = fmt.Sprintf("state %d", random.Intn(3))
 		}

@@ -113,7 +113,12 @@ func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &sequence{truth: s.truth.And(t), weight: s.weight + fit.Weight(stage.Price, stage.Minutes), st: after, stages: slices.Clone(s.stages)}
+	out := &sequence{
+		truth:  s.truth.And(t),
+		weight: s.weight + fit.Weight(stage.Price, stage.Minutes),
+		st:     after,
+		stages: slices.Clone(s.stages),
+	}
 	if judge != j {
 		out.group = append(slices.Clone(s.group), fit.Made{Kit: j.Kit, Further: v.Further})
 		if out.since = s.since; len(s.group) == 0 {
@@ -162,8 +167,22 @@ func (s *sequence) ends(kits []*fit.Judge) (fit.Truth, bool) {
 }
 
 // stage is a kit in its place, and the machine after it.
-func (x *sequencer) stage(j *fit.Judge, v fit.Verdict, st machine.Snapshot, judge *fit.Judge) (Stage, machine.Snapshot, error) {
-	s := Stage{Kit: j.Kit.Key, Name: j.Kit.Name, Answer: v.Answer, Lean: v.Lean, Headline: v.Headline, Further: v.Further, Calibrations: []string{}, Opens: opens(j.Kit, v.Further)}
+func (x *sequencer) stage(
+	j *fit.Judge,
+	v fit.Verdict,
+	st machine.Snapshot,
+	judge *fit.Judge,
+) (Stage, machine.Snapshot, error) {
+	s := Stage{
+		Kit:          j.Kit.Key,
+		Name:         j.Kit.Name,
+		Answer:       v.Answer,
+		Lean:         v.Lean,
+		Headline:     v.Headline,
+		Further:      v.Further,
+		Calibrations: []string{},
+		Opens:        opens(j.Kit, v.Further),
+	}
 	if v.Answer == fit.LookFirst && !x.brief {
 		for _, f := range judge.Open(st) {
 			if x.untouched(f.Trait, st) {
@@ -196,14 +215,21 @@ func (x *sequencer) untouched(t *machine.Trait, st machine.Snapshot) bool {
 // or a build is flashed by card or programmer behind it.
 func opens(k fit.Kit, further []fit.Further) bool {
 	wires := func(s fit.FittingStep) bool { return s.Phase == "wire" }
-	return slices.ContainsFunc(k.Steps, wires) || slices.ContainsFunc(further, func(f fit.Further) bool { return slices.ContainsFunc(f.Steps, wires) })
+	return slices.ContainsFunc(k.Steps, wires) ||
+		slices.ContainsFunc(further, func(f fit.Further) bool { return slices.ContainsFunc(f.Steps, wires) })
 }
 
 // Ahead says whether a kit can be made on a machine before others of a plan, which are
 // made right after it and in that order: its own needs at fitting are met, and the needs
 // of parts are once the others are in. until names those without which the machine is not
 // to be run; ok is false where they do not help.
-func Ahead(ctx context.Context, j *fit.Judge, rest []*fit.Judge, s machine.Snapshot, records []calibration.Record) (until []string, ok bool, err error) {
+func Ahead(
+	ctx context.Context,
+	j *fit.Judge,
+	rest []*fit.Judge,
+	s machine.Snapshot,
+	records []calibration.Record,
+) (until []string, ok bool, err error) {
 	x := newSequencer(s, records, newBudget(ctx, len(rest)+1))
 	x.brief = true
 	done, err := x.then(x.begin(), j)

@@ -274,7 +274,8 @@ func (c *checker) positions(m *Machine) {
 		if known, ok := c.voc.Position(p.Key); ok && known.Kind != p.Kind {
 			c.say("machine %s, position %q holds a %s; elsewhere it holds a %s", m.Name, p.Key, p.Kind, known.Kind)
 		} else if ok && c.elsewhere(p.Position, known) {
-			c.say("machine %s, position %q is number %d at %s; on other machines it is number %d at %s. Give it another key in the file, and what is fitted there",
+			c.say("machine %s, position %q is number %d at %s; on other machines it is number %d at %s. Give it another "+
+				"key in the file, and what is fitted there",
 				m.Name, p.Key, p.Ordinal(), p.Serves, known.Ordinal(), known.Serves)
 		}
 		if p.To != nil {

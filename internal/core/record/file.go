@@ -32,9 +32,10 @@ type File struct {
 	Catalogue machine.Catalogue `json:"catalogue" doc:"What the record is described in"`
 	Kits      []fit.Kit         `json:"kits,omitempty" doc:"Upgrades; of a whole fleet only"`
 	Parts     []Part            `json:"parts"`
-	Builds    []Build           `json:"builds,omitempty" doc:"Firmware builds; of a part of the fleet those that run or ran on it"`
-	Machines  []Machine         `json:"machines"`
-	Questions []SavedQuestion   `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
+	// Of a part of the fleet those that run or ran on it.
+	Builds    []Build         `json:"builds,omitempty" doc:"Firmware builds"`
+	Machines  []Machine       `json:"machines"`
+	Questions []SavedQuestion `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
 }
 
 // Part is one part with its readings.
@@ -74,8 +75,9 @@ type Reading struct {
 	SetAsideWhy string        `json:"setAsideWhy,omitempty"`
 	SetAsideBy  string        `json:"setAsideBy,omitempty"`
 	SetAsideAt  *time.Time    `json:"setAsideAt,omitempty"`
-	AsFitted    bool          `json:"asFitted,omitempty" doc:"Nobody looked: it is what the part that was fitted is stated to be"`
-	Photos      []Photo       `json:"photos,omitempty"`
+	// It is what the part that was fitted is stated to be.
+	AsFitted bool    `json:"asFitted,omitempty" doc:"Nobody looked"`
+	Photos   []Photo `json:"photos,omitempty"`
 }
 
 // Unreadable is what somebody tried to read and could not.
@@ -96,30 +98,32 @@ type Photo struct {
 
 // Machine is one machine with its history.
 type Machine struct {
-	Name         string           `json:"name"`
-	Bay          string           `json:"bay,omitempty"`
-	Maker        string           `json:"maker,omitempty"`
-	Serial       string           `json:"serial,omitempty"`
-	Note         string           `json:"note,omitempty"`
-	Supplier     string           `json:"supplier,omitempty"`
-	BoughtOn     string           `json:"boughtOn,omitempty" format:"date"`
-	Price        *float64         `json:"price,omitempty"`
-	Since        time.Time        `json:"since"`
-	RetiredAt    *time.Time       `json:"retiredAt,omitempty"`
-	RetiredWhy   string           `json:"retiredWhy,omitempty"`
-	Changed      Changed          `json:"changed"`
-	Positions    []Listed         `json:"positions,omitempty" doc:"What the machine has and had; of the first version the usual ones"`
-	Takings      []machine.Taking `json:"takings,omitempty" doc:"What changes without a part took of its capacities for good"`
-	Fittings     []Fitting        `json:"fittings,omitempty"`
-	Runs         []Run            `json:"runs,omitempty" doc:"Builds that its boards run or ran; in files of earlier versions they are parts"`
-	Orders       []Order          `json:"orders,omitempty"`
-	Calibrations []Calibration    `json:"calibrations,omitempty"`
-	Meters       []Meter          `json:"meters,omitempty"`
-	Done         []Done           `json:"done,omitempty"`
-	Labour       []Labour         `json:"labour,omitempty"`
-	Uses         []UseState       `json:"uses,omitempty"`
-	Faults       []Fault          `json:"faults,omitempty"`
-	WireSheets   []WireSheet      `json:"wireSheets,omitempty"`
+	Name       string     `json:"name"`
+	Bay        string     `json:"bay,omitempty"`
+	Maker      string     `json:"maker,omitempty"`
+	Serial     string     `json:"serial,omitempty"`
+	Note       string     `json:"note,omitempty"`
+	Supplier   string     `json:"supplier,omitempty"`
+	BoughtOn   string     `json:"boughtOn,omitempty" format:"date"`
+	Price      *float64   `json:"price,omitempty"`
+	Since      time.Time  `json:"since"`
+	RetiredAt  *time.Time `json:"retiredAt,omitempty"`
+	RetiredWhy string     `json:"retiredWhy,omitempty"`
+	Changed    Changed    `json:"changed"`
+	// Of the first version the usual ones.
+	Positions []Listed         `json:"positions,omitempty" doc:"What the machine has and had"`
+	Takings   []machine.Taking `json:"takings,omitempty" doc:"What changes without a part took of its capacities for good"`
+	Fittings  []Fitting        `json:"fittings,omitempty"`
+	// In files of earlier versions they are parts.
+	Runs         []Run         `json:"runs,omitempty" doc:"Builds that its boards run or ran"`
+	Orders       []Order       `json:"orders,omitempty"`
+	Calibrations []Calibration `json:"calibrations,omitempty"`
+	Meters       []Meter       `json:"meters,omitempty"`
+	Done         []Done        `json:"done,omitempty"`
+	Labour       []Labour      `json:"labour,omitempty"`
+	Uses         []UseState    `json:"uses,omitempty"`
+	Faults       []Fault       `json:"faults,omitempty"`
+	WireSheets   []WireSheet   `json:"wireSheets,omitempty"`
 }
 
 // Build is a firmware build.
@@ -130,9 +134,10 @@ type Build struct {
 
 // Run is a build while a board runs it, or ran it.
 type Run struct {
-	Slot       string                 `json:"slot"`
-	Board      string                 `json:"board,omitempty" doc:"Key of the position of the board"`
-	Build      string                 `json:"build,omitempty" doc:"Name of the build; empty while nobody has said which it is"`
+	Slot  string `json:"slot"`
+	Board string `json:"board,omitempty" doc:"Key of the position of the board"`
+	// Empty while nobody has said which it is.
+	Build      string                 `json:"build,omitempty" doc:"Name of the build"`
 	Configured map[machine.Key]string `json:"configured,omitempty" doc:"What it was configured for"`
 	From       time.Time              `json:"from"`
 	To         *time.Time             `json:"to,omitempty"`

@@ -27,14 +27,56 @@ func good() record.File {
 	changed := record.Changed{Version: 1, By: "Ann", At: day(1)}
 	return record.File{Format: record.Format, Version: record.Version, Catalogue: catalogue.Shipped(),
 		Parts: []record.Part{
-			{No: 1, Kind: "probe", Tag: "T1", Changed: changed, Readings: []record.Reading{{Trait: "model", Value: "Sounder", Grade: machine.Claimed, At: day(1), By: "Ann"}, {Trait: "senses", Value: "metal, without touch", Grade: machine.Read, At: day(2), By: "Ann", SetAsideWhy: "taken back: x", SetAsideBy: "Ann", SetAsideAt: at(3)}}},
+			{
+				No:      1,
+				Kind:    "probe",
+				Tag:     "T1",
+				Changed: changed,
+				Readings: []record.Reading{
+					{Trait: "model", Value: "Sounder", Grade: machine.Claimed, At: day(1), By: "Ann"},
+					{
+						Trait:       "senses",
+						Value:       "metal, without touch",
+						Grade:       machine.Read,
+						At:          day(2),
+						By:          "Ann",
+						SetAsideWhy: "taken back: x",
+						SetAsideBy:  "Ann",
+						SetAsideAt:  at(3),
+					},
+				},
+			},
 			{No: 2, Kind: "supply", BoughtOn: "2026-01-01", Changed: changed}},
 		Machines: []record.Machine{
-			{Name: "A", Since: day(1), Changed: changed, Fittings: []record.Fitting{{Slot: "probe", Part: 1, From: day(1), To: at(5)}, {Slot: "supply", Part: 2, From: day(1)}},
-				Orders:       []record.Order{{KitKey: "k", Kit: json.RawMessage(`{}`), Further: json.RawMessage(`[]`), Verdict: json.RawMessage(`{}`), State: "open", OpenedAt: day(4), Steps: []record.Step{{Key: "s", Step: json.RawMessage(`{}`), Data: json.RawMessage(`{}`), Version: 1}}}},
-				Calibrations: []record.Calibration{{Kind: "mesh", Store: "build", Passed: true, At: day(4), Order: 1}}, Meters: []record.Meter{{At: day(3), Hours: 10}},
-				Labour: []record.Labour{{At: day(4), Minutes: 30, What: "x"}}, Uses: []record.UseState{{Use: "in use", Why: "x", At: day(2)}},
-				WireSheets: []record.WireSheet{{Head: "", Sheet: wiring.Loom{Wires: []wiring.Wire{{Connector: "x", Way: 1}}}}}},
+			{
+				Name:    "A",
+				Since:   day(1),
+				Changed: changed,
+				Fittings: []record.Fitting{
+					{Slot: "probe", Part: 1, From: day(1), To: at(5)},
+					{Slot: "supply", Part: 2, From: day(1)},
+				},
+				Orders: []record.Order{
+					{
+						KitKey:   "k",
+						Kit:      json.RawMessage(`{}`),
+						Further:  json.RawMessage(`[]`),
+						Verdict:  json.RawMessage(`{}`),
+						State:    "open",
+						OpenedAt: day(4),
+						Steps:    []record.Step{{Key: "s", Step: json.RawMessage(`{}`), Data: json.RawMessage(`{}`), Version: 1}},
+					},
+				},
+				Calibrations: []record.Calibration{
+					{Kind: "mesh", Store: "build", Passed: true, At: day(4), Order: 1},
+				},
+				Meters: []record.Meter{{At: day(3), Hours: 10}},
+				Labour: []record.Labour{
+					{At: day(4), Minutes: 30, What: "x"},
+				},
+				Uses:       []record.UseState{{Use: "in use", Why: "x", At: day(2)}},
+				WireSheets: []record.WireSheet{{Head: "", Sheet: wiring.Loom{Wires: []wiring.Wire{{Connector: "x", Way: 1}}}}},
+			},
 			{Name: "B", Since: day(1), Changed: changed, Fittings: []record.Fitting{{Slot: "probe", Part: 1, From: day(5)}}}}}
 }
 
@@ -43,7 +85,10 @@ func TestFaults(t *testing.T) {
 		t.Fatalf("a good record: %v", f)
 	}
 	for part, spoil := range map[string]func(f *record.File){
-		"part 1 is fitted in two places at once: A, probe and B, probe": func(f *record.File) { f.Machines[0].Fittings[0].To = at(6) },
+		"part 1 is fitted in two places at once: A, probe and B, probe": func(
+			f *record.File) {
+			f.Machines[0].Fittings[0].To = at(6)
+		},
 		"A, supply holds two parts at once": func(f *record.File) {
 			f.Parts = append(f.Parts, record.Part{No: 3, Kind: "supply"})
 			f.Machines[0].Fittings = append(f.Machines[0].Fittings, record.Fitting{Slot: "supply", Part: 3, From: day(2)})
@@ -62,16 +107,25 @@ func TestFaults(t *testing.T) {
 		"taken out before it is fitted":                  func(f *record.File) { f.Machines[0].Fittings[0].From = day(9) },
 		"machine \"a\" is in the file twice":             func(f *record.File) { f.Machines[1].Name = "a" },
 		"there is no order 2 in it":                      func(f *record.File) { f.Machines[0].Calibrations[0].Order = 2 },
-		"there is no kind \"ghost\"":                     func(f *record.File) { f.Machines[0].Calibrations[0].Kind = "ghost" },
-		"2 open orders":                                  func(f *record.File) { f.Machines[0].Orders = append(f.Machines[0].Orders, f.Machines[0].Orders[0]) },
+		"there is no kind \"ghost\"": func(
+			f *record.File) {
+			f.Machines[0].Calibrations[0].Kind = "ghost"
+		},
+		"2 open orders": func(f *record.File) {
+			f.Machines[0].Orders = append(f.Machines[0].Orders,
+				f.Machines[0].Orders[0])
+		},
 		"step \"s\" is there twice": func(f *record.File) {
 			f.Machines[0].Orders[0].Steps = append(f.Machines[0].Orders[0].Steps, f.Machines[0].Orders[0].Steps[0])
 		},
 		"without the time at which it was": func(f *record.File) { f.Machines[0].Orders[0].State = "finished" },
-		"the meter is read twice":          func(f *record.File) { f.Machines[0].Meters = append(f.Machines[0].Meters, f.Machines[0].Meters[0]) },
-		"-5 hours":                         func(f *record.File) { f.Machines[0].Meters[0].Hours = -5 },
-		"0 minutes of work":                func(f *record.File) { f.Machines[0].Labour[0].Minutes = 0 },
-		"\"idle\" is no use":               func(f *record.File) { f.Machines[0].Uses[0].Use = "idle" },
+		"the meter is read twice": func(f *record.File) {
+			f.Machines[0].Meters = append(f.Machines[0].Meters,
+				f.Machines[0].Meters[0])
+		},
+		"-5 hours":           func(f *record.File) { f.Machines[0].Meters[0].Hours = -5 },
+		"0 minutes of work":  func(f *record.File) { f.Machines[0].Labour[0].Minutes = 0 },
+		"\"idle\" is no use": func(f *record.File) { f.Machines[0].Uses[0].Use = "idle" },
 		"two wire sheets": func(f *record.File) {
 			f.Machines[0].WireSheets = append(f.Machines[0].WireSheets, f.Machines[0].WireSheets[0])
 		},
@@ -128,7 +182,11 @@ func normal(t *testing.T, f record.File) any {
 func FuzzRecord(f *testing.F) {
 	text, _ := json.Marshal(good())
 	f.Add(text)
-	f.Add([]byte(`{"format": "wardifex-record", "version": 1, "parts": [{"no": -1}], "machines": [{"fittings": [{"order": -2}]}]}`))
+	f.Add(
+		[]byte(
+			`{"format": "wardifex-record", "version": 1, "parts": [{"no": -1}], "machines": [{"fittings": [{"order": -2}]}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, text []byte) {
 		file, err := record.Read(text)
 		if err != nil {

@@ -31,7 +31,8 @@ func TestJudge(t *testing.T) {
 		fault string
 	}{{0, ""}, {1, ""}, {0, "motor: "}, {0, "header: "}, {0, "motor: "}} {
 		m := j.Motors[i]
-		if len(m.Repin.Swaps) != want.swaps || !strings.HasPrefix(m.Fault, want.fault) || (want.fault == "") != (m.Fault == "") {
+		if len(m.Repin.Swaps) != want.swaps || !strings.HasPrefix(m.Fault, want.fault) ||
+			(want.fault == "") != (m.Fault == "") {
 			t.Errorf("%s: %+v", m.Name, m)
 		}
 		if ways := len(m.Motor) + len(m.Header); want.fault == "" && ways != 8 || want.fault != "" && ways != 0 {

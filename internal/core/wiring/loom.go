@@ -59,7 +59,8 @@ func Check(s Loom) ([]Finding, error) {
 		if strings.TrimSpace(w.Connector) == "" || w.Way < 1 || w.Way > 64 {
 			return nil, fmt.Errorf("line %d: a connector's name and a way from 1 to 64 are needed", i+1)
 		}
-		for what, n := range map[string]float64{"contact rating": w.ContactAmps, "voltage": w.Volts, "power": w.Watts, "length": w.Metres} {
+		for what, n := range map[string]float64{"contact rating": w.ContactAmps, "voltage": w.Volts, "power": w.Watts,
+			"length": w.Metres} {
 			if n < 0 || n > 1e5 {
 				return nil, fmt.Errorf("line %d: a %s of %g cannot be right", i+1, what, n)
 			}
@@ -69,7 +70,10 @@ func Check(s Loom) ([]Finding, error) {
 		}
 		key := strings.ToLower(w.Connector) + fmt.Sprint(" ", w.Way)
 		if j, twice := at[key]; twice {
-			out = append(out, Finding{Wire: i, Bad: true, Sentence: fmt.Sprintf("Way %d of %s is on line %d already.", w.Way, w.Connector, j+1)})
+			out = append(
+				out,
+				Finding{Wire: i, Bad: true, Sentence: fmt.Sprintf("Way %d of %s is on line %d already.", w.Way, w.Connector, j+1)},
+			)
 		}
 		at[key] = i
 		out = append(out, current(i, w)...)
@@ -108,7 +112,15 @@ func current(i int, w Wire) []Finding {
 		if over {
 			word = "over"
 		}
-		out = append(out, Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the contact's %.4g A.", amps, word, w.ContactAmps), Arithmetic: sum})
+		out = append(
+			out,
+			Finding{
+				Wire:       i,
+				Bad:        over,
+				Sentence:   fmt.Sprintf("%.2f A: %s the contact's %.4g A.", amps, word, w.ContactAmps),
+				Arithmetic: sum,
+			},
+		)
 	}
 	if w.AWG > 0 {
 		bears := quantity.GaugeArea(float64(w.AWG)) * parts.LoomDensity
@@ -117,8 +129,20 @@ func current(i int, w Wire) []Finding {
 		if over {
 			word = "over"
 		}
-		f := Finding{Wire: i, Bad: over, Sentence: fmt.Sprintf("%.2f A: %s the %.1f A that gauge %d bears in a loom.", amps, word, bears, w.AWG),
-			Arithmetic: fmt.Sprintf("%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A", sum, w.AWG, quantity.GaugeDiameter(float64(w.AWG)), quantity.GaugeArea(float64(w.AWG)), parts.LoomDensity, bears)}
+		f := Finding{
+			Wire:     i,
+			Bad:      over,
+			Sentence: fmt.Sprintf("%.2f A: %s the %.1f A that gauge %d bears in a loom.", amps, word, bears, w.AWG),
+			Arithmetic: fmt.Sprintf(
+				"%s; gauge %d: %.2f mm thick, %.3f mm² × %g A/mm² = %.1f A",
+				sum,
+				w.AWG,
+				quantity.GaugeDiameter(float64(w.AWG)),
+				quantity.GaugeArea(float64(w.AWG)),
+				parts.LoomDensity,
+				bears,
+			),
+		}
 		if over {
 			f.Sentence += fmt.Sprintf(" Gauge %d would do.", gaugeFor(amps))
 		}
@@ -126,8 +150,21 @@ func current(i int, w Wire) []Finding {
 		if w.Metres > 0 {
 			drop := 2 * w.Metres * resistivity / quantity.GaugeArea(float64(w.AWG)) * amps
 			if share := drop / w.Volts; share > 0.03 {
-				out = append(out, Finding{Wire: i, Sentence: fmt.Sprintf("%.2f V are lost on the way there and back, %.0f %% of the supply.", drop, share*100),
-					Arithmetic: fmt.Sprintf("2 × %.2g m × %.5f Ω·mm²/m ÷ %.3f mm² × %.2f A = %.2f V", w.Metres, resistivity, quantity.GaugeArea(float64(w.AWG)), amps, drop)})
+				out = append(
+					out,
+					Finding{
+						Wire:     i,
+						Sentence: fmt.Sprintf("%.2f V are lost on the way there and back, %.0f %% of the supply.", drop, share*100),
+						Arithmetic: fmt.Sprintf(
+							"2 × %.2g m × %.5f Ω·mm²/m ÷ %.3f mm² × %.2f A = %.2f V",
+							w.Metres,
+							resistivity,
+							quantity.GaugeArea(float64(w.AWG)),
+							amps,
+							drop,
+						),
+					},
+				)
 			}
 		}
 	}

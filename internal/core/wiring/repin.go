@@ -36,7 +36,26 @@ var ends = map[string]Lead{
 }
 
 // oneSign writes primes and minus signs with one character each.
-var oneSign = strings.NewReplacer("′", "'", "’", "'", "‘", "'", "´", "'", "`", "'", "ʹ", "'", "−", "-", "–", "-", "\u00a0", " ")
+var oneSign = strings.NewReplacer(
+	"′",
+	"'",
+	"’",
+	"'",
+	"‘",
+	"'",
+	"´",
+	"'",
+	"`",
+	"'",
+	"ʹ",
+	"'",
+	"−",
+	"-",
+	"–",
+	"-",
+	"\u00a0",
+	" ",
+)
 
 // spaced is an end with a blank inside it: "A +", "1 A", "B '".
 var spaced = regexp.MustCompile(`[12]\s*[AB]|[AB]\s*[12+'-]|[AB]`)
@@ -179,7 +198,8 @@ func (r Repinning) words(reverse bool) string {
 	case reverse:
 		out = "Straight through, each coil sits on a pair; turned over, the motor goes the other way."
 	default:
-		return "Straight through, each coil sits on one of the driver's pairs: nothing to swap. Should it turn the wrong way, swap the two leads of one coil."
+		return "Straight through, each coil sits on one of the driver's pairs: nothing to swap. Should it turn the " +
+			"wrong way, swap the two leads of one coil."
 	}
 	for _, s := range r.Swaps {
 		out += fmt.Sprintf(" Swap the leads on ways %d and %d.", s.A, s.B)

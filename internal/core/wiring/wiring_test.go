@@ -101,7 +101,8 @@ func TestRepinEveryPermutation(t *testing.T) {
 				if n := fewest(motor, header, want); len(r.Swaps) != n {
 					t.Fatalf("%s on %s, reverse %v: %d exchanges, %d would do", motor, header, reverse, len(r.Swaps), n)
 				}
-				if before == 0 && !reverse && turns(apply(motor, r.Swaps), header) < 0 && fewest(motor, header, func(dir int) bool { return dir == 1 }) == len(r.Swaps) {
+				if before == 0 && !reverse && turns(apply(motor, r.Swaps), header) < 0 &&
+					fewest(motor, header, func(dir int) bool { return dir == 1 }) == len(r.Swaps) {
 					t.Fatalf("%s on %s: %v turns against the names of the ends, and as few would turn by them", motor, header, r.Swaps)
 				}
 				if reverse && before != 0 && len(r.Swaps) != 1 {
@@ -138,13 +139,16 @@ func fewest(motor, header wiring.Order, want func(int) bool) int {
 }
 
 func TestParseOrder(t *testing.T) {
-	for text, want := range map[string]string{"1A 1B 2A 2B": "1A 1B 2A 2B", "b+, a+, b−, a-": "2A 1A 2B 1B", "A/B/A'/B'": "1A 2A 1B 2B",
-		"A + A - B + B −": "1A 1B 2A 2B", "1 A, 1 B, 2 B, 2 A": "1A 1B 2B 2A", "A A′ B B’": "1A 1B 2A 2B", "A ' A B B '": "1B 1A 2A 2B", "A1 A2 B1 B2": "1A 1B 2A 2B"} {
+	for text, want := range map[string]string{"1A 1B 2A 2B": "1A 1B 2A 2B", "b+, a+, b−, a-": "2A 1A 2B 1B",
+		"A/B/A'/B'":       "1A 2A 1B 2B",
+		"A + A - B + B −": "1A 1B 2A 2B", "1 A, 1 B, 2 B, 2 A": "1A 1B 2B 2A", "A A′ B B’": "1A 1B 2A 2B",
+		"A ' A B B '": "1B 1A 2A 2B", "A1 A2 B1 B2": "1A 1B 2A 2B"} {
 		if o, err := wiring.ParseOrder(text); err != nil || o.String() != want {
 			t.Errorf("%q: %s, %v", text, o, err)
 		}
 	}
-	for text, part := range map[string]string{"1A 1B 2A": "four ends", "1A 1B 2A 3A": "no end of a coil", "1A 1A 2A 2B": "twice"} {
+	for text, part := range map[string]string{"1A 1B 2A": "four ends", "1A 1B 2A 3A": "no end of a coil",
+		"1A 1A 2A 2B": "twice"} {
 		if _, err := wiring.ParseOrder(text); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("%q: %v", text, err)
 		}
@@ -153,11 +157,30 @@ func TestParseOrder(t *testing.T) {
 
 func TestCheck(t *testing.T) {
 	s := wiring.Loom{Wires: []wiring.Wire{
-		{Connector: "plate", Way: 1, Carries: "heater 40 W", ContactAmps: 3, Volts: 12, Watts: 40, AWG: 24},      // 3.33 A
-		{Connector: "plate", Way: 2, Carries: "heater 40 W", ContactAmps: 10, Volts: 24, Watts: 40, AWG: 20},     // 1.67 A
-		{Connector: "Plate", Way: 2, Carries: "part fan", ColourBoard: "red", ColourFar: "yellow"},               // twice, no polarity, no label
-		{Connector: "plate", Way: 3, Carries: "thermistor"},                                                      // nothing to say
-		{Connector: "bed", Way: 1, Carries: "bed", ContactAmps: 15, Volts: 12, Watts: 120, AWG: 14, Metres: 1.5}, // 10 A, 0.25 V
+		{Connector: "plate", Way: 1, Carries: "heater 40 W", ContactAmps: 3, Volts: 12, Watts: 40, AWG: 24},  // 3.33 A
+		{Connector: "plate", Way: 2, Carries: "heater 40 W", ContactAmps: 10, Volts: 24, Watts: 40, AWG: 20}, // 1.67 A
+		{
+			Connector:   "Plate",
+			Way:         2,
+			Carries:     "part fan",
+			ColourBoard: "red",
+			ColourFar:   "yellow",
+		}, // twice, no polarity, no label
+		{
+			Connector: "plate",
+			Way:       3,
+			Carries:   "thermistor",
+		}, // nothing to say
+		{
+			Connector:   "bed",
+			Way:         1,
+			Carries:     "bed",
+			ContactAmps: 15,
+			Volts:       12,
+			Watts:       120,
+			AWG:         14,
+			Metres:      1.5,
+		}, // 10 A, 0.25 V
 	}}
 	found, err := wiring.Check(s)
 	if err != nil {
@@ -167,10 +190,17 @@ func TestCheck(t *testing.T) {
 	for _, f := range found {
 		said = append(said, strings.Repeat("!", map[bool]int{true: 1}[f.Bad])+f.Sentence)
 	}
-	want := []string{"!3.33 A: over the contact's 3 A.", "!3.33 A: over the 1.2 A that gauge 24 bears in a loom. Gauge 18 would do.",
-		"1.67 A: within the contact's 10 A.", "1.67 A: within the 3.1 A that gauge 20 bears in a loom.",
-		"!Way 2 of Plate is on line 2 already.", "Polarity matters here and is not on the sheet.", "The colour changes on the way: label both ends.",
-		"10.00 A: within the contact's 15 A.", "10.00 A: within the 12.5 A that gauge 14 bears in a loom."}
+	want := []string{
+		"!3.33 A: over the contact's 3 A.",
+		"!3.33 A: over the 1.2 A that gauge 24 bears in a loom. Gauge 18 would do.",
+		"1.67 A: within the contact's 10 A.",
+		"1.67 A: within the 3.1 A that gauge 20 bears in a loom.",
+		"!Way 2 of Plate is on line 2 already.",
+		"Polarity matters here and is not on the sheet.",
+		"The colour changes on the way: label both ends.",
+		"10.00 A: within the contact's 15 A.",
+		"10.00 A: within the 12.5 A that gauge 14 bears in a loom.",
+	}
 	if strings.Join(said, "\n") != strings.Join(want, "\n") {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(said, "\n"), strings.Join(want, "\n"))
 	}
@@ -178,7 +208,8 @@ func TestCheck(t *testing.T) {
 	if !strings.Contains(found[0].Arithmetic, "40 W ÷ 12 V = 3.33 A") {
 		t.Errorf("arithmetic %q", found[0].Arithmetic)
 	}
-	for part, w := range map[string]wiring.Wire{"a connector's name": {Way: 1}, "gauge 99": {Connector: "x", Way: 1, AWG: 99}, "cannot be right": {Connector: "x", Way: 1, Watts: -4}} {
+	for part, w := range map[string]wiring.Wire{"a connector's name": {Way: 1},
+		"gauge 99": {Connector: "x", Way: 1, AWG: 99}, "cannot be right": {Connector: "x", Way: 1, Watts: -4}} {
 		if _, err := wiring.Check(wiring.Loom{Wires: []wiring.Wire{w}}); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("%+v: %v", w, err)
 		}

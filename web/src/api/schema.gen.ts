@@ -1705,7 +1705,7 @@ export interface components {
             label?: string;
             /**
              * Format: int64
-             * @description Which of its kind there; the next that is free when 0
+             * @description Which of its kind there
              */
             n?: number;
             /** @description axis z, head 2, bed, frame, enclosure, electronics or shop */
@@ -1720,7 +1720,7 @@ export interface components {
             /** @description ISO 8601; today when empty */
             day?: string;
             /**
-             * @description changed: the machine is otherwise since; wrong: the record was wrong; empty: not known
+             * @description changed: the machine is otherwise since
              * @enum {string}
              */
             differs?: "changed" | "wrong" | "";
@@ -1786,7 +1786,7 @@ export interface components {
             /** @description What the answer earns */
             grade: string;
             /**
-             * @description How its value is worked out while it is typed
+             * @description How its value is worked out
              * @enum {string}
              */
             help?: "processor marking" | "sensor" | "";
@@ -1846,7 +1846,7 @@ export interface components {
                 [key: string]: string;
             };
             file?: string;
-            /** @description Of the host's software that it goes with; of the hosted family only */
+            /** @description Of the host's software that it goes with */
             hostVersion?: string;
             /**
              * Format: double
@@ -1855,7 +1855,7 @@ export interface components {
             kib?: number;
             /** @description Machine label that it shows */
             label?: string;
-            /** @description The shop's name for it; no two builds have the same */
+            /** @description The shop's name for it */
             name: string;
             note?: string;
         };
@@ -1884,7 +1884,7 @@ export interface components {
                 [key: string]: string;
             };
             file?: string;
-            /** @description Of the host's software that it goes with; of the hosted family only */
+            /** @description Of the host's software that it goes with */
             hostVersion?: string;
             /** Format: int64 */
             id: number;
@@ -1895,7 +1895,7 @@ export interface components {
             kib?: number;
             /** @description Machine label that it shows */
             label?: string;
-            /** @description The shop's name for it; no two builds have the same */
+            /** @description The shop's name for it */
             name: string;
             note?: string;
             /**
@@ -1936,7 +1936,7 @@ export interface components {
                 [key: string]: string;
             };
             file?: string;
-            /** @description Of the host's software that it goes with; of the hosted family only */
+            /** @description Of the host's software that it goes with */
             hostVersion?: string;
             /** Format: int64 */
             id: number;
@@ -1947,7 +1947,7 @@ export interface components {
             kib?: number;
             /** @description Machine label that it shows */
             label?: string;
-            /** @description The shop's name for it; no two builds have the same */
+            /** @description The shop's name for it */
             name: string;
             note?: string;
             /**
@@ -1973,11 +1973,11 @@ export interface components {
         CalibrateBody: {
             data: components["schemas"]["Data"];
             kind: string;
-            /** @description Head 2, axis x, bed …; may be left out where the machine has one only */
+            /** @description Head 2, axis x, bed … */
             subject?: string;
         };
         CalibrationSheet: {
-            /** @description What to type where the value that was valid is entered again */
+            /** @description What to type to enter the valid value again */
             again?: components["schemas"]["Data"];
             /** Format: date-time */
             at?: string;
@@ -1985,7 +1985,7 @@ export interface components {
             cautions?: string[];
             /** @description Parts of this machine; valid while all are unchanged */
             dependsOn: string[];
-            /** @description Where two places say different things of it */
+            /** @description Where two places differ */
             disagreement?: components["schemas"]["Disagreement"];
             feature: boolean;
             how: string;
@@ -2142,7 +2142,7 @@ export interface components {
             explains: string[];
             /** @description The facts concerned */
             keys: string[];
-            /** @description It is a need of a part that is not met; then Explains says what would change that */
+            /** @description It is a need of a part that is not met */
             need: boolean;
             safety: boolean;
             sentence: string;
@@ -2291,7 +2291,7 @@ export interface components {
             says: string;
             /** @description What would settle it */
             settle: string;
-            /** @description The value that stands until it is settled; empty where none does */
+            /** @description The value that stands until it is settled */
             stands?: string;
             statements: components["schemas"]["Statement"][];
             subject?: string;
@@ -2372,7 +2372,7 @@ export interface components {
             adds?: {
                 [key: string]: string;
             };
-            /** @description The position whose part it is from now on: another of its kind, which is left empty, or the position itself, whose part stays */
+            /** @description The position whose part it is from now on: another of its kind */
             from?: string;
             /** @description The model fitted, or none when the position is emptied; empty with from */
             model: string;
@@ -2424,17 +2424,17 @@ export interface components {
             slot: string;
         };
         FactSheet: {
-            /** @description How what was observed was changed since by what was fitted and taken out, with the numbers */
+            /** @description How what was observed changed since */
             carried?: string;
             choices: string[];
             conflict: boolean;
-            /** @description A value that this one is part of, of which two places say different things */
+            /** @description A value that this one is part of */
             disagreement?: components["schemas"]["Disagreement"];
             /** @description The model whose catalogue default it is */
             fromModel?: string;
             grade: string;
             /**
-             * @description How its value is worked out while it is typed
+             * @description How its value is worked out
              * @enum {string}
              */
             help?: "processor marking" | "sensor" | "";
@@ -2584,7 +2584,7 @@ export interface components {
              * @description Machines known to fit
              */
             sure: number;
-            /** @description Every course was followed on every machine; else minutes and chances are estimates */
+            /** @description Every course was followed on every machine */
             whole: boolean;
         };
         FleetRow: {
@@ -2597,7 +2597,7 @@ export interface components {
         Formula: {
             /** @description The weakest grade of evidence that decides */
             least: string;
-            /** @description The parts that it is asked of, each as part.trait; own.trait is of the one that needs it */
+            /** @description The parts that it is asked of, each as part.trait */
             of?: components["schemas"]["Selector"];
             text: string;
         };
@@ -2665,7 +2665,7 @@ export interface components {
             cautions: string[];
             /**
              * Format: int64
-             * @description 0 at the display, 1 power off, 2 cover off, 3 ribbon aside, 4 heat sink off, 5 power on again
+             * @description 0 at the display, 1 power off, 2 cover off, 3 ribbon aside
              */
             depth: number;
             how: string;
@@ -2724,7 +2724,7 @@ export interface components {
             bedGrams?: number;
             effects: components["schemas"]["Effect"][];
             /**
-             * @description Which head it is for, where it is written for head 1: that one when empty, any one, or each of them
+             * @description Which head it is for
              * @enum {string}
              */
             heads?: "any" | "each" | "";
@@ -2734,14 +2734,14 @@ export interface components {
             name: string;
             /** @description At fitting: on the machine as it then is */
             needs: components["schemas"]["Requirement"];
-            /** @description What a new firmware build must have; empty when none is needed */
+            /** @description What a new firmware build must have */
             newBuild?: string;
             /** @description Additional changes that it offers, whatever they help */
             options?: components["schemas"]["Further"][];
             parts: string[];
             /** Format: double */
             price: number;
-            /** @description What it is for, and must be so on the machine that it ends in */
+            /** @description What it is for */
             result?: components["schemas"]["Requirement"];
             /** @description What may go wrong, in a few words */
             risk?: string;
@@ -2749,7 +2749,7 @@ export interface components {
             skill: string;
             /** @description What changes in the slicer */
             slicer?: string[];
-            /** @description Machines that its seller lists, as they are sold: a claim that decides nothing */
+            /** @description Machines that its seller lists, as they are sold */
             soldFor?: string[];
             /** @description What changes in start code and sliced files */
             startCode?: string[];
@@ -2879,7 +2879,7 @@ export interface components {
             machineId: number;
             /** @enum {string} */
             state: "known broken" | "leans broken" | "nothing known broken";
-            /** @description Positions whose model is unknown, of a kind of which some model needs something */
+            /** @description Positions whose model is unknown */
             unknown: string[];
             /**
              * Format: int64
@@ -2893,7 +2893,7 @@ export interface components {
             /** @description What its parts ask of the build */
             asks: components["schemas"]["Ask"][];
             boards: components["schemas"]["BoardOnMachine"][];
-            /** @description For what the builds that run are configured, as far as it is known, by key of a trait */
+            /** @description For what the builds that run are configured */
             configured: {
                 [key: string]: string;
             };
@@ -2911,7 +2911,7 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
-            /** @description It is a need of a part that is not met; then Explains says what would change that */
+            /** @description It is a need of a part that is not met */
             need: boolean;
             safety: boolean;
             sentence: string;
@@ -2962,7 +2962,7 @@ export interface components {
             heads: number[];
             /** Format: int64 */
             id: number;
-            /** @description Which way the claims lean, where something is to be looked at first; empty elsewhere */
+            /** @description Which way the claims lean */
             leans: ("fits" | "fits if" | "does not fit" | "no lean" | "")[];
             locked: boolean;
             maker: string;
@@ -2971,10 +2971,10 @@ export interface components {
         Memory: {
             /**
              * Format: double
-             * @description KiB that leaving the bootloader out would free; 0 when there is none on record
+             * @description KiB that leaving the bootloader out would free
              */
             bootloader: number;
-            /** @description The smallest set of features to leave out of the build; empty when all together do not free enough */
+            /** @description The smallest set of features to leave out of the build */
             drop: string[];
             /** @description That alone would do */
             enough: boolean;
@@ -3096,7 +3096,7 @@ export interface components {
         Need: {
             /** @description The inherited need of this key does not hold for this model */
             drop?: boolean;
-            /** @description Small letters, digits and hyphens; by it a model replaces or drops what it inherits */
+            /** @description Small letters, digits and hyphens */
             key: string;
             /** @description What must be so */
             that: components["schemas"]["Requirement"];
@@ -3107,7 +3107,7 @@ export interface components {
             values: number[];
             /**
              * Format: double
-             * @description How far off a number may be, as a part of the value: 0.1 for a tenth
+             * @description How far off a number may be, as a part of the value
              */
             within: number;
         };
@@ -3202,7 +3202,7 @@ export interface components {
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
             reason: string;
-            /** @description What was not right on the machine already when it was opened, and what has to be in before it is run */
+            /** @description What was not right on the machine already when it was opened */
             remarks: string[];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
@@ -3309,7 +3309,7 @@ export interface components {
             howTo?: string;
             label: string;
             /**
-             * @description What the claims say, where the state is open
+             * @description What the claims say
              * @enum {string}
              */
             leans?: "met" | "not met" | "with a further change" | "";
@@ -3335,7 +3335,7 @@ export interface components {
             /** @description What stands as its model; empty when unknown */
             model: string;
             note: string;
-            /** @description Machines it was in, newest first; the first without an end is where it is */
+            /** @description Machines it was in, newest first */
             places: components["schemas"]["Place"][];
             /**
              * Format: double
@@ -3394,7 +3394,7 @@ export interface components {
             /** @description What every part of the kind needs as long as it is fitted */
             needs?: components["schemas"]["Need"][];
             /**
-             * @description Of what there is one only; empty when there can be several
+             * @description Of what there is one only
              * @enum {string}
              */
             onePer?: "machine" | "place" | "";
@@ -3421,7 +3421,7 @@ export interface components {
             /** @description What stands as its model; empty when unknown */
             model: string;
             note: string;
-            /** @description Machines it was in, newest first; the first without an end is where it is */
+            /** @description Machines it was in, newest first */
             places: components["schemas"]["Place"][];
             /**
              * Format: double
@@ -3514,7 +3514,7 @@ export interface components {
             faulty: number;
             /** @description Of every row with a fault */
             faultyLines: number[];
-            /** @description Of all that would be written; it changes when the file or the fleet does */
+            /** @description Of all that would be written */
             fingerprint: string;
             /** Format: int64 */
             leftOut: number;
@@ -3529,7 +3529,7 @@ export interface components {
             /** @description What speaks against it, with numbers */
             against: string[];
             /**
-             * @description The worst of its steps, in the best order
+             * @description The worst of its steps
              * @enum {string}
              */
             answer: "fits" | "fits if" | "look first" | "does not fit";
@@ -3538,11 +3538,11 @@ export interface components {
             /** @description Names of the smallest set of them that cannot go together in any order */
             conflict: string[];
             /**
-             * @description Which way the claims lean, where something is to be looked at first
+             * @description Which way the claims lean
              * @enum {string}
              */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
-            /** @description What can be looked at, and has to be before any of it is bought or begun; each fact once */
+            /** @description What can be looked at, and has to be before any of it is bought or begun */
             lookNow: string[];
             machine: string;
             /** Format: int64 */
@@ -3592,12 +3592,12 @@ export interface components {
             label: string;
             /**
              * Format: int64
-             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             * @description Which of its kind at that place it is, from 1
              */
             n?: number;
             /** @description What it rides on, where that is not as usual */
             ridesOn?: components["schemas"]["Link"];
-            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure */
             serves?: string;
             /** @description Only some machines have it */
             sometimes?: boolean;
@@ -3623,14 +3623,14 @@ export interface components {
             mayLeave?: string;
             /**
              * Format: int64
-             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             * @description Which of its kind at that place it is, from 1
              */
             n?: number;
             /** @description What it serves, for people */
             place: string;
             /** @description What it rides on, where that is not as usual */
             ridesOn?: components["schemas"]["Link"];
-            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure */
             serves?: string;
             /** @description Only some machines have it */
             sometimes?: boolean;
@@ -3658,7 +3658,7 @@ export interface components {
             complete: boolean;
             /** Format: int64 */
             flashKiB?: number;
-            /** @description Whole codes with a character that looks alike and would be right */
+            /** @description Whole codes that look alike and would be right */
             lookAlikes?: string[];
             package?: string;
             /** Format: int64 */
@@ -3678,7 +3678,7 @@ export interface components {
             alarm?: string;
             /** @description What ran while it was tested */
             build?: string;
-            /** @description What it was configured by, where its family reads a configuration */
+            /** @description What it was configured by */
             configuration?: string;
             /**
              * Format: double
@@ -3774,7 +3774,7 @@ export interface components {
              * @enum {string}
              */
             dateOrder?: "day first" | "month first" | "";
-            /** @description Of each column the mark before decimals, . or ,; empty where its cells say it */
+            /** @description Of each column the mark before decimals, . or , */
             decimals?: string[];
             /** @description Of the preview that is imported */
             fingerprint?: string;
@@ -3813,7 +3813,7 @@ export interface components {
             /** @description In order, before the kit itself */
             kits: components["schemas"]["Stage"][];
             /**
-             * @description Which way the claims lean there
+             * @description Which way claims lean there
              * @enum {string}
              */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
@@ -3897,7 +3897,7 @@ export interface components {
         };
         Rest: {
             /**
-             * @description Of the others; does not fit where they conflict in turn
+             * @description Of the others
              * @enum {string}
              */
             answer: "fits" | "fits if" | "look first" | "does not fit";
@@ -3941,9 +3941,9 @@ export interface components {
              * @description Of fitting, further changes included, 0 to 1
              */
             chance: number;
-            /** @description Every order was tried; else the inspection that answers most for its minutes is taken, and the minutes are those of all of them */
+            /** @description Every order was tried */
             exact: boolean;
-            /** @description Key of the inspection; empty when nothing is open or nothing answers it */
+            /** @description Key of the inspection */
             first?: string;
             /**
              * Format: double
@@ -4017,7 +4017,7 @@ export interface components {
              * @description 0 for a new entry
              */
             version: number;
-            /** @description Name that a model had, where it gets another one */
+            /** @description Name that a model had */
             was?: string;
         };
         SaveKitBody: {
@@ -4054,13 +4054,10 @@ export interface components {
         Selector: {
             /** @description A place named absolutely, such as bed or head 2 */
             at?: string;
-            /** @description Every one of them, which also holds where there is none; else some one */
+            /** @description Every one of them, which also holds where there is none */
             every?: boolean;
             kind: string;
-            /**
-             * @description Where they are, seen from the part; anywhere on the machine when empty
-             * @enum {string}
-             */
+            /** @enum {string} */
             relation?: "itself" | "same place" | "same head" | "feeds it" | "fed by it" | "carries it" | "rides on it" | "";
         };
         SensorBody: {
@@ -4139,9 +4136,9 @@ export interface components {
             meter?: components["schemas"]["MeterSheet"];
             missing: string[];
             name: string;
-            /** @description What its parts need, as far as that is known to be so or not */
+            /** @description What its parts need */
             needs: components["schemas"]["Standing"];
-            /** @description Positions of which nobody has said what they serve; rules take them for any */
+            /** @description Positions of which nobody has said what they serve */
             notPlaced: string[];
             note: string;
             /** Format: int64 */
@@ -4188,7 +4185,7 @@ export interface components {
             label: string;
             /**
              * Format: int64
-             * @description Which of its kind at that place it is, from 1; 0 counts as 1
+             * @description Which of its kind at that place it is, from 1
              */
             n?: number;
             /**
@@ -4198,7 +4195,7 @@ export interface components {
             part?: number;
             /** @description What it rides on, where that is not as usual */
             ridesOn?: components["schemas"]["Link"];
-            /** @description What it serves: axis z, head 2, bed, frame, enclosure, electronics or shop; empty while it is not placed */
+            /** @description What it serves: axis z, head 2, bed, frame, enclosure */
             serves?: string;
             /** @description Only some machines have it */
             sometimes?: boolean;
@@ -4245,7 +4242,7 @@ export interface components {
             opens: boolean;
             /** Format: double */
             price: number;
-            /** @description To be made together with the one before: the machine is not run in between */
+            /** @description To be made together with the one before */
             together: boolean;
             /** @description What is not met until a later kit is in */
             waits?: string;
@@ -4257,7 +4254,7 @@ export interface components {
             leaning: components["schemas"]["Outcome"][];
             /** @enum {string} */
             state: "known broken" | "leans broken" | "nothing known broken";
-            /** @description Positions whose model is unknown, of a kind of which some model needs something */
+            /** @description Positions whose model is unknown */
             unknown: string[];
             /**
              * Format: int64
@@ -4282,7 +4279,7 @@ export interface components {
             grade: "claimed" | "marked" | "read" | "proven";
             /**
              * Format: int64
-             * @description The head that carries it, where heads carry builds of their own
+             * @description The head that carries it
              */
             head?: number;
             how: string;
@@ -4345,7 +4342,7 @@ export interface components {
             /** @description Kinds of part that a position can be added for */
             kinds: components["schemas"]["KindSheet"][];
             machine: string;
-            /** @description Places that positions of this machine serve, and the first that is free of heads */
+            /** @description Places that positions of this machine serve */
             places: string[];
             positions: components["schemas"]["PositionSheet"][];
             /** Format: int64 */
@@ -4414,7 +4411,7 @@ export interface components {
             title: string;
         };
         Test: {
-            /** @description The weakest grade of evidence that decides; at least marked unless the need is harmless */
+            /** @description The weakest grade of evidence that decides */
             least: string;
             /** @description The parts that are asked, seen from the one that needs it */
             of?: components["schemas"]["Selector"];
@@ -4482,7 +4479,7 @@ export interface components {
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             machine: string;
             /**
-             * @description By the kit as it is saved, where that is another
+             * @description By the kit as it is saved
              * @enum {string}
              */
             was?: "fits" | "fits if" | "look first" | "does not fit";
@@ -4562,7 +4559,7 @@ export interface components {
              * @description What must be left over, in the capacity's unit
              */
             keep?: number;
-            /** @description Key of the position that has it, where a machine has several; the first when empty */
+            /** @description Key of the position that has it, where a machine has several */
             on?: string;
         };
         UseSince: {
@@ -4580,7 +4577,7 @@ export interface components {
             answer: string;
             /** @description What somebody has to decide, or to record, since no inspection settles it */
             decide: string[];
-            /** @description What of the kit's parts is to be checked when it comes: it counts as it is specified */
+            /** @description What of the kit's parts is to be checked when it comes */
             delivery: string[];
             /** @description The additional changes under which it fits */
             further: components["schemas"]["Further"][];
@@ -4594,7 +4591,7 @@ export interface components {
             /** @description How it comes out for each head, where it can be for any */
             heads: components["schemas"]["HeadVerdict"][];
             /**
-             * @description Which way the claims lean, where something is to be looked at first
+             * @description Which way the claims lean
              * @enum {string}
              */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
