@@ -117,7 +117,7 @@ func TestSigningIn(t *testing.T) {
 	if _, _, err := a.SignIn(t.Context(), "ann", password, from, now.Add(15*time.Minute+time.Second)); err != nil {
 		t.Errorf("a quarter of an hour later: %v", err)
 	}
-	acts, err := s.Acts(t.Context(), store.ActsOf{Relation: "users", Subject: fmt.Sprint(u.ID), Limit: 50})
+	acts, err := s.Acts(t.Context(), store.ActsOf{Relations: []string{"users"}, Subject: fmt.Sprint(u.ID), Limit: 50})
 	good, bad := 0, 0
 	for _, act := range acts {
 		if strings.Contains(string(act.IsNow), "signed in") {

@@ -2,10 +2,15 @@ package app
 
 import (
 	"context"
+	"runtime"
 
 	"wardifex/internal/picture"
 	"wardifex/internal/store"
 )
+
+// largePicture is what a picture needs, in bytes, from which on its memory is given back at
+// once.
+const largePicture = 32 << 20
 
 // AddPhoto keeps a picture with a step of an open order, a reading or a fault. Whether
 // that is there is asked first: nothing is decoded for nothing.
@@ -21,6 +26,9 @@ func (a *App) AddPhoto(ctx context.Context, of store.PhotoOf, file []byte, by st
 		return 0, err
 	}
 	k, err := picture.Take(file)
+	if needs > largePicture {
+		runtime.GC() // what it took is free before the next one takes as much
+	}
 	a.pictures.Release(needs)
 	if err != nil {
 		return 0, store.Refused(err)

@@ -24,7 +24,7 @@ const MaxPoints = 40_000_000
 
 // MaxNeeds bounds the memory, in bytes, that a picture may take while it is decoded,
 // turned and encoded anew.
-const MaxNeeds = 384 << 20
+const MaxNeeds = 288 << 20
 
 // SmallSide is the longer side of the small copy, in points.
 const SmallSide = 480
@@ -53,7 +53,7 @@ func Needs(file []byte) (int64, error) {
 			MaxPoints/1_000_000,
 		)
 	}
-	perPoint := int64(8) // of 16 bits a colour, or of a format that is decoded by way of a second copy
+	perPoint := int64(8 + 4) // of 16 bits a colour, and once more as it is encoded
 	switch {
 	case size.ColorModel == color.GrayModel:
 		perPoint = 1
@@ -61,8 +61,10 @@ func Needs(file []byte) (int64, error) {
 		perPoint = 3
 	case format == "jpeg":
 		perPoint = 3 + 12 // its coefficients, four bytes each, are all there until the last scan
-	case format == "png" && !deep(size.ColorModel):
+	case format == "png" && size.ColorModel == color.RGBAModel:
 		perPoint = 4
+	case format == "png" && !deep(size.ColorModel):
+		perPoint = 4 + 4
 	}
 	if format == "jpeg" && orientation(file) > 1 {
 		perPoint += 4 // the picture that stands upright
@@ -99,7 +101,7 @@ func Take(file []byte) (Kept, error) {
 	if format == "jpeg" {
 		turn = orientation(file)
 	}
-	upright := turned(read, turn)
+	upright := plain(turned(read, turn))
 	b := upright.Bounds()
 	k := Kept{Width: b.Dx(), Height: b.Dy()}
 	if k.JPEG, err = encode(upright, 88); err != nil {
@@ -114,6 +116,18 @@ func Take(file []byte) (Kept, error) {
 	}
 	k.Small, err = encode(small, 80)
 	return k, err
+}
+
+// plain is a picture as the encoder takes it point by point; any other it would ask for
+// each point as a value of its own, which takes more memory than the picture.
+func plain(m image.Image) image.Image {
+	switch m.(type) {
+	case *image.RGBA, *image.YCbCr, *image.Gray:
+		return m
+	}
+	to := image.NewRGBA(image.Rect(0, 0, m.Bounds().Dx(), m.Bounds().Dy()))
+	draw.Draw(to, to.Bounds(), m, m.Bounds().Min, draw.Src)
+	return to
 }
 
 func encode(m image.Image, quality int) ([]byte, error) {

@@ -123,7 +123,7 @@ func TestRefused(t *testing.T) {
 	}{
 		"gray JPEG":   {grayJPEG(t), 1},
 		"PNG":         {header(2000, 1000), 4},
-		"deep PNG":    {deepHeader(2000, 1000, 16), 8},
+		"deep PNG":    {deepHeader(2000, 1000, 16), 8 + 4},
 		"turned JPEG": {photo(t, 6), 3 + 4},
 		"JPEG":        {photo(t, 1), 3},
 	} {

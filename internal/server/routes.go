@@ -572,4 +572,5 @@ func (s *Server) routes() {
 		"Delete a kit, or put it back as it came with the application",
 		s.deleteKit,
 	)
+	handle(s, store.Member, "GET", "/changes", "changes", "Who did what: to one thing, or for the lead to all", s.changes)
 }

@@ -45,13 +45,13 @@ func (s *Store) Note(ctx context.Context, relation, subject string, what any) er
 
 // ActsOf says which acts are wanted; what is zero narrows nothing.
 type ActsOf struct {
-	Machine  int64
-	Part     int64
-	Relation string
-	Subject  string
-	Account  int64
-	Before   int64 // of the events before this number
-	Limit    int   // of transactions
+	Machine   int64
+	Part      int64
+	Relations []string
+	Subject   string // with those whose key begins with it and a stroke
+	Account   int64
+	Before    int64 // of the events before this number
+	Limit     int   // of transactions
 }
 
 // Acts lists changes on record, those of the newest transactions first, each
@@ -64,11 +64,11 @@ func (s *Store) Acts(ctx context.Context, of ActsOf) ([]Act, error) {
 		if of.Part != 0 {
 			q = q.Where("part_id = ?", of.Part)
 		}
-		if of.Relation != "" {
-			q = q.Where("relation = ?", of.Relation)
+		if len(of.Relations) > 0 {
+			q = q.Where("relation in ?", of.Relations)
 		}
 		if of.Subject != "" {
-			q = q.Where("subject = ?", of.Subject)
+			q = q.Where("(subject = ? or starts_with(subject, ?))", of.Subject, of.Subject+"/")
 		}
 		if of.Account != 0 {
 			q = q.Where("account_id = ?", of.Account)

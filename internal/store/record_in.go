@@ -145,6 +145,9 @@ func (s *Store) ImportRecord(
 		if err := lockCatalogue(tx); err != nil {
 			return err
 		}
+		if err := s.disown(ctx, &f, by); err != nil {
+			return err
+		}
 		var cat catalogue.MergePlan
 		var err error
 		if p, cat, err = s.planRecord(tx, f, now); err != nil {
@@ -182,6 +185,22 @@ func (s *Store) ImportRecord(
 		)
 	})
 	return p, err
+}
+
+// disown marks names in a file that are shown for accounts here: what a file says that
+// somebody did is not what that person's account did. The importer's own stay.
+func (s *Store) disown(ctx context.Context, f *record.File, by string) error {
+	accounts, err := s.AccountNames(ctx)
+	if err != nil {
+		return err
+	}
+	f.RenamePeople(func(name string) string {
+		if name != by && slices.Contains(accounts, name) {
+			return name + " (as written in the file)"
+		}
+		return name
+	})
+	return nil
 }
 
 // importer writes a record file into the database.

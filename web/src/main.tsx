@@ -48,6 +48,7 @@ const LabelsPage = lazy(() => import("./labels/LabelsPage"));
 const FaultsPage = lazy(() => import("./faults/FaultsPage"));
 const CataloguePage = lazy(() => import("./catalogue/CataloguePage"));
 const ImportPage = lazy(() => import("./register/ImportPage"));
+const RecordPage = lazy(() => import("./history/RecordPage"));
 
 const router = createBrowserRouter([
   {
@@ -85,6 +86,7 @@ const router = createBrowserRouter([
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },
           { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
+          { path: "/record", element: <Later of={<RecordPage />} /> },
           { path: "/import", element: <Later of={<ImportPage />} /> },
           { path: "*", element: <Lost /> },
         ],

@@ -130,7 +130,7 @@ $$;
 create function subject_of(relation text, j jsonb) returns text language sql immutable as $$
   select case relation
     when 'work_steps' then (j->>'work_order_id') || '/' || (j->>'key')
-    when 'catalogue_entries' then (j->>'section') || '/' || (j->>'key')
+    when 'catalogue_entries' then (j->>'section') || ' ' || (j->>'key')
     when 'wire_sheets' then (j->>'machine_id') || '/' || (j->>'head')
     when 'build_runs' then j->>'fitting_id'
     else coalesce(j->>'id', j->>'key', '') end

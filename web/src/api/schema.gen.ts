@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what: to one thing, or for the lead to all */
+        get: operations["changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -2055,6 +2072,41 @@ export interface components {
             since?: string;
             /** @description Empty when nothing is known */
             text: string;
+        };
+        Change: {
+            /** @description Name that the account signs in with; empty where no account did it */
+            account: string;
+            /** @description The operation, such as move-part */
+            action: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Name as it was shown then */
+            by: string;
+            /**
+             * Format: int64
+             * @description Of the last event in it; those before it come next
+             */
+            id: number;
+            lines: components["schemas"]["ChangeLine"][];
+            /** @description Of the first machine that it concerns; empty when none */
+            machine: string;
+            /**
+             * Format: int64
+             * @description How many further lines there are
+             */
+            more: number;
+        };
+        ChangeLine: {
+            /** @enum {string} */
+            done: "added" | "changed" | "erased" | "noted";
+            /** Format: int64 */
+            machineId?: number;
+            /** Format: int64 */
+            partId?: number;
+            /** @description What it says; of a change what each value was and is */
+            text: string;
+            /** @description What kind of thing, in words */
+            what: string;
         };
         ChangePartBody: {
             fields: components["schemas"]["PartFields"];
@@ -6068,6 +6120,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MergePlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changes: {
+        parameters: {
+            query?: {
+                /** @description Of one machine */
+                machine?: number;
+                /** @description Of one part */
+                part?: number;
+                /** @description Of one kind of thing: kit, order, fault, build, account … */
+                thing?: string;
+                /** @description Number or key of that thing */
+                key?: string;
+                /** @description By one account, by the name that it signs in with */
+                account?: string;
+                /** @description Those before this one */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
                 };
             };
             /** @description Unauthorized */

@@ -61,6 +61,11 @@ export function Shell() {
         <div className="ml-auto flex items-center text-[0.95rem]">
           <ToolKey label="Go to any machine, kit or order" sign="/" onClick={() => setPalette(true)} />
           <ToolKey label="Keys and marks" sign="?" onClick={() => setHelp(true)} />
+          {session.role === "lead" && (
+            <Link to="/record" className="flex min-h-11 items-center px-2 underline underline-offset-4">
+              Who did what
+            </Link>
+          )}
           <span className="px-2" title={`signed in as ${session.role}`}>
             {session.name}
           </span>

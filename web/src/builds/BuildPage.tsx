@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { ChangesOfThing } from "../history/Changes";
 import { showDay } from "../parts/dates";
 import { useEdit } from "../parts/draft";
 import { Button, Fault } from "../parts/form";
@@ -133,6 +134,7 @@ function BuildView({ build }: { build: Sheet }) {
         </section>
       </div>
       {editing && <Edit build={build} onClose={() => setEditing(false)} />}
+      <ChangesOfThing of={{ thing: "build", key: String(build.id) }} />
     </Page>
   );
 }

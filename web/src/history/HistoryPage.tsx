@@ -15,6 +15,7 @@ import { Loaded } from "../parts/states";
 import { say } from "../parts/toast";
 import { Who } from "../parts/Who";
 import { useWrite } from "../parts/write";
+import { ChangesOfThing } from "./Changes";
 
 const kinds: [string, readonly string[]][] = [
   ["Parts and builds", ["part", "build", "register"]],
@@ -94,6 +95,7 @@ export default function HistoryPage() {
               <CostView sheet={s} />
             </div>
           </div>
+          <ChangesOfThing of={{ machine: id }} />
         </Page>
       )}
     </Loaded>

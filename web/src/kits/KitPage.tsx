@@ -5,6 +5,7 @@ import { api, messageOf, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
+import { ChangesOfThing } from "../history/Changes";
 import { useEdit } from "../parts/draft";
 import { Button, Check, Fault, Field, Select, TextArea, TextInput } from "../parts/form";
 import { LinkButton } from "../parts/LinkButton";
@@ -363,6 +364,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           )}
         </section>
       </div>
+      {entry.version > 0 && <ChangesOfThing of={{ thing: "kit", key: entry.kit.key }} />}
     </Page>
   );
 }

@@ -13,6 +13,11 @@ export function showDay(iso: string | undefined): string {
   return `${d} ${months[m - 1]} ${y}`;
 }
 
+/** "20 Nov 2026, 14:05" */
+export function showMoment(iso: string): string {
+  return `${showDay(iso)}, ${iso.slice(11, 16)}`;
+}
+
 /** "Nov 2026" */
 export function showMonth(iso: string): string {
   const [y, m] = partsOf(iso);

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { ChangesOfThing } from "../history/Changes";
 import { ReadingForm } from "../machine/ReadingForm";
 import { PlacedWhy } from "../machine/ShelfFor";
 import { showDay } from "../parts/dates";
@@ -136,6 +137,7 @@ function PartView({ part }: { part: Part }) {
       {!part.scrappedAt && <WhereItFits id={part.id} />}
       {open === "edit" && <EditPart part={part} onClose={() => setOpen(undefined)} />}
       {open === "move" && <MovePart part={part} onClose={() => setOpen(undefined)} />}
+      <ChangesOfThing of={{ part: part.id }} />
     </Page>
   );
 }

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
+import { ChangesOfThing } from "../history/Changes";
 import { showDay } from "../parts/dates";
 import { Button, Fault, Field, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
@@ -107,6 +108,7 @@ function OrderView({ order }: { order: Order }) {
           <Planned planned={order.planned} locked={order.id} mayWork={mayWork} />
         </div>
       )}
+      <ChangesOfThing of={{ thing: "order", key: String(order.id) }} />
     </Page>
   );
 }
