@@ -204,7 +204,7 @@ func (a *App) SignIn(
 		err = &TooManyTries{Wait: full.Add(tryWindow).Sub(now)}
 	}
 	if err != nil {
-		a.noteSignIn(ctx, 0, name, from, err)
+		a.noteSignIn(ctx, store.User{}, from, err)
 		return u, "", err
 	}
 	u, err = a.store.UserNamed(ctx, name)
@@ -224,7 +224,7 @@ func (a *App) SignIn(
 		return u, "", hashErr
 	}
 	if err != nil || !ok {
-		a.noteSignIn(ctx, u.ID, name, from, ErrBadLogin)
+		a.noteSignIn(ctx, u, from, ErrBadLogin)
 		return store.User{}, "", ErrBadLogin
 	}
 	device = newToken()
@@ -244,7 +244,7 @@ func (a *App) SignIn(
 		return a.store.KnowDevice(ctx, u.ID, store.Hash(sha256.Sum256([]byte(device))), now)
 	})
 	if err == nil {
-		a.noteSignIn(ctx, u.ID, name, from, nil)
+		a.noteSignIn(ctx, u, from, nil)
 	}
 	return u, device, err
 }
@@ -257,18 +257,17 @@ func newToken() string {
 
 // noteSignIn puts a try to sign in on record, good or bad. That it cannot be noted stops
 // nobody.
-func (a *App) noteSignIn(ctx context.Context, account int64, name string, from SignInFrom, outcome error) {
+func (a *App) noteSignIn(ctx context.Context, u store.User, from SignInFrom, outcome error) {
 	result := "signed in"
 	if outcome != nil {
 		result = outcome.Error()
 	}
-	// A name that is no account may be a password typed into the wrong field.
-	shown := name
-	if account == 0 {
-		shown = "no such account, or too many tries"
+	name := u.DisplayName
+	if u.ID == 0 {
+		name = "somebody" // what was typed may be a password in the wrong field
 	}
-	ctx = store.WithActor(ctx, store.Actor{Account: account, Name: shown, Action: "sign-in", At: a.now()})
-	_ = a.store.Note(ctx, "users", fmt.Sprint(account), map[string]string{"result": result, "address": from.Address})
+	ctx = store.WithActor(ctx, store.Actor{Account: u.ID, Name: name, Action: "sign-in", At: a.now()})
+	_ = a.store.Note(ctx, "users", fmt.Sprint(u.ID), map[string]string{"result": result, "address": from.Address})
 }
 
 // NoteSignOut puts it on record that an account signed out.

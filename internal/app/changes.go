@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/store"
 )
 
@@ -112,12 +113,12 @@ func (a *App) Changes(ctx context.Context, of ChangesOf) ([]Change, error) {
 			c.More++
 			continue
 		}
-		c.Lines = append(c.Lines, lineOf(act))
+		c.Lines = append(c.Lines, lineOf(act, a.now().Location()))
 	}
 	return out, nil
 }
 
-func lineOf(act store.Act) ChangeLine {
+func lineOf(act store.Act, in *time.Location) ChangeLine {
 	line := ChangeLine{What: thingOf(act.Relation)}
 	if act.MachineID != nil {
 		line.MachineID = *act.MachineID
@@ -125,7 +126,7 @@ func lineOf(act store.Act) ChangeLine {
 	if act.PartID != nil {
 		line.PartID = *act.PartID
 	}
-	was, is := fieldsOf(act.Was), fieldsOf(act.IsNow)
+	was, is := fieldsOf(act.Was, in), fieldsOf(act.IsNow, in)
 	switch act.Done {
 	case "insert":
 		line.Done = "added"
@@ -170,8 +171,8 @@ func telling(fields map[string]string) string {
 	return strings.Join(parts, ", ")
 }
 
-// fieldsOf are a row's columns as texts that fit on a line.
-func fieldsOf(row json.RawMessage) map[string]string {
+// fieldsOf are a row's columns as texts that fit on a line, moments in the shop's time.
+func fieldsOf(row json.RawMessage, in *time.Location) map[string]string {
 	var values map[string]any
 	if len(row) == 0 || json.Unmarshal(row, &values) != nil {
 		return nil
@@ -182,6 +183,9 @@ func fieldsOf(row json.RawMessage) map[string]string {
 		case nil:
 			out[name] = ""
 		case string:
+			if at, err := time.Parse(time.RFC3339, v); err == nil {
+				v = at.In(in).Format(civil.Moment)
+			}
 			out[name] = short(v)
 		case map[string]any, []any:
 			text, _ := json.Marshal(v) // came out of JSON

@@ -65,8 +65,7 @@ function One({ change, machines }: { change: Schemas["Change"]; machines: boolea
         {change.lines.map((l, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
           <li key={i} className="break-words">
-            {l.what} {l.done}
-            {l.text && `: ${l.text}`}
+            {l.done === "noted" ? l.text : `${l.what} ${l.done}${l.text && ": "}${l.text}`}
           </li>
         ))}
         {change.more > 0 && <li className="text-dim">and {change.more} more</li>}
