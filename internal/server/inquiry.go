@@ -13,6 +13,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/jsonbounds"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
@@ -108,10 +109,18 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 }
 
 func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {
+	asked, err := onlyParameters(g, "q")
+	if err != nil {
+		return inquiry.Answer{}, err
+	}
+	text := asked.Get("q")
+	if err := jsonbounds.Check([]byte(text), bodyBounds); err != nil {
+		return inquiry.Answer{}, store.Refused(err)
+	}
 	var q inquiry.Question
-	d := json.NewDecoder(strings.NewReader(g.Query("q")))
+	d := json.NewDecoder(strings.NewReader(text))
 	d.DisallowUnknownFields()
-	if err := d.Decode(&q); err != nil {
+	if err := d.Decode(&q); err != nil || d.More() || len(asked["q"]) > 1 {
 		return inquiry.Answer{}, &store.Refusal{
 			Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there",
 		}
