@@ -4,7 +4,7 @@ export PORT
 GO_SOURCES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql') go.mod go.sum
 WEB_SOURCES := $(shell find web/src web/public web/index.html -type f) web/package-lock.json web/vite.config.ts web/tsconfig.json
 
-.PHONY: help demo demo-reset test test-fast dev lint bench screenshots build types check-types
+.PHONY: help demo demo-reset test test-long test-fast fuzz dev lint bench screenshots build types check-types
 
 help: ## this list
 	@sed -n 's/^\([a-z-]*\):.*## \(.*\)/make \1	\2/p' Makefile | expand -t 20
@@ -17,9 +17,19 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 	@scripts/need.sh postgres
 	@bin/wardifex demo reset
 
-test: build check-types lint ## everything: types, lint, core, store, server, browser
+test: build check-types lint ## everything but what is long: types, lint, core, store, server, browser
 	@scripts/need.sh postgres chromium
-	go test ./... -count=1 -timeout 15m
+	go test -race -short -count=1 -timeout 10m ./internal/core/... ./internal/app
+	go test -race -count=1 -timeout 10m -run 'Cross|Key|AtOnce|TwoPeople|Remember|Overwrit|WhoDid|Restart' ./internal/store ./internal/server
+	go test -count=1 -timeout 15m ./cmd/... ./internal/demo ./internal/picture ./internal/postgres ./internal/server ./internal/store ./e2e
+
+test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
+	@scripts/need.sh postgres
+	WARDIFEX_HOSTILE=30000 go test -race -count=1 -timeout 60m ./internal/... ./cmd/...
+
+T ?= 30s
+fuzz: ## every reader of outside text for T each (T=10m); what is found is kept in testdata and run by make test
+	@scripts/fuzz.sh $(T)
 
 test-fast: ## the core alone, in seconds
 	go test ./internal/core/...

@@ -17,6 +17,8 @@ import (
 	"wardifex/internal/store"
 )
 
+func init() { gin.SetMode(gin.ReleaseMode) } // for all servers of the process
+
 // Config of a server.
 type Config struct {
 	Store *store.Store
@@ -67,7 +69,6 @@ func New(c Config) *Server {
 		writeProblem(w, problemOf(err))
 	}
 
-	gin.SetMode(gin.ReleaseMode)
 	router := gin.New()
 	router.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
 		s.Log.Error("panic", "err", err, "path", g.Request.URL.Path)

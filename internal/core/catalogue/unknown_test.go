@@ -64,6 +64,9 @@ func another(t *machine.Trait, value string) string {
 // never shrinks and never moves. Of a model nobody knows, nothing is asked, and of a
 // position nobody knows anything of; they are named in the inspection.
 func TestUnknownNeverDecides(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	voc := catalogue.Vocabulary()
 	kits := ready(t, voc)
 	keys := slices.Sorted(maps.Keys(known))

@@ -116,6 +116,9 @@ func TestMovedAndSet(t *testing.T) {
 // every slot alone that it does not name; and a part moved away and back again is
 // as it was.
 func TestEffectsByProperty(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(17))
 	heaters := []string{"heater", "heater-2"}
 	machines := func() machine.Snapshot {

@@ -400,6 +400,9 @@ func anyArithmetic(o fit.Outcome, want string) bool {
 // Whatever is known: the quick judgement and the explained one agree; and
 // answering an open question by a sufficient reading never widens the verdict.
 func TestJudgementProperties(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(1))
 	pick := func(tr *machine.Trait) string {
 		switch tr.Kind {

@@ -181,6 +181,9 @@ func TestManyOptionsAreBounded(t *testing.T) {
 // 2,000 models with needs of each other's kinds, all circles among them, and 5,000 kits
 // that fit them are checked and judged in bounded time.
 func TestTwoThousandModelsWithNeeds(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	const bound = 20 * time.Second // for a loaded machine
 	began := time.Now()
 	shop := catalogue.Shipped()

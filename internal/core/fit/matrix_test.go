@@ -85,6 +85,9 @@ func asked(judges []*fit.Judge) []*machine.Trait {
 // every machine; and so does the matrix after one reading, judged anew only
 // where that reading matters.
 func TestMatrixAgreesWithTheJudges(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(7))
 	judges := allJudges(t)
 	m := fit.NewMatrix(judges)
@@ -122,6 +125,9 @@ func TestMatrixAgreesWithTheJudges(t *testing.T) {
 // So it is on machines of all shapes, with several heads, and where finished kits took
 // something that is given back when their parts leave; by many at once.
 func TestMatrixAgreesOnMachinesOfAllShapes(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	judges := allJudges(t)
 	m := fit.NewMatrix(judges)
 	traits := asked(judges)

@@ -349,6 +349,9 @@ func TestSpentInAPlan(t *testing.T) {
 // one looks at; and what it makes of a verdict that was a no, something unmet:
 // the search for what would make a kit fit may leave out all others.
 func TestNothingThatMattersIsMissed(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(21))
 	judges := allJudges(t)
 	traits := asked(judges)
@@ -392,6 +395,9 @@ func TestNothingThatMattersIsMissed(t *testing.T) {
 // Machines of one residue go on alike: whatever is found out next, by any
 // inspection, it judges the kit the same on both.
 func TestOneResidueOneFuture(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(22))
 	judges := allJudges(t)
 	traits := asked(judges)

@@ -34,6 +34,9 @@ func crowd(t testing.TB, n int) []*fit.Judge {
 // A catalogue of 5,000 kits is judged, searched for circles and for what would
 // make a kit fit in bounded time, and the cheapest fix is still found in it.
 func TestFiveThousandKits(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	const bound = 20 * time.Second // for a loaded machine; seconds on a quiet one
 	began := time.Now()
 	all := crowd(t, 5000)

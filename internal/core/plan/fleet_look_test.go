@@ -14,6 +14,9 @@ import (
 // What was worked out for one machine of a fleet serves the next: each is planned as it
 // would be alone, while the fleet's budget lasts; and beyond it something is still named.
 func TestAFleetIsLookedAtLikeEachMachine(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	kit := judge(t, "plumbline-probe")
 	random := rand.New(rand.NewSource(6))
 	fleet := mixed(24) // of which too little is known to follow everything up

@@ -181,6 +181,9 @@ func TestPartsThatNeedEachOther(t *testing.T) {
 // Whatever plan is said to fit ends, and stays, with nothing broken that was not before;
 // and what no order can end so is refused. Against every order, made one after another.
 func TestPlansAgainstEveryOrder(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	shapes := []machine.Snapshot{
 		with(lodestarOn), with(lodestarOn, "surface.thickness", "2.4"), room("mainboard.flash", "1024"),
 		room(

@@ -61,6 +61,9 @@ func chained(t *testing.T, random *rand.Rand, n int) []*fit.Judge {
 // Against trying every course of up to four kits, over catalogues at random in
 // which kits make each other possible, spoil each other, and share a budget.
 func TestRemediesOfRandomCatalogues(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: make test-long")
+	}
 	random := rand.New(rand.NewSource(41))
 	long := 0
 	for round := range 400 {

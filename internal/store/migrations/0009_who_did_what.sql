@@ -151,27 +151,27 @@ returns void language sql as $$
     relation, done, coalesce(subject, ''), machine, part, was, is_now)
 $$;
 
--- Rows that came by one statement are noted together, machine by machine.
+-- Rows that came by one statement are noted together, machine by machine. The trigger says
+-- how the machine and the part of a row "a" are found: an import adds many thousands.
 create function note_insert() returns trigger language plpgsql as $$
 declare
   one record;
   changed bigint[] := '{}';
 begin
-  for one in
-    select machine, part, count(*) as n, min(subject_of(tg_table_name, j)) as subject, (array_agg(j))[1] as j
-    from (select to_jsonb(a) as j, machine_of(tg_table_name, to_jsonb(a)) as machine,
-      case when machine_of(tg_table_name, to_jsonb(a)) is null then part_of(tg_table_name, to_jsonb(a)) end as part
-      from added a) rows
-    group by machine, part order by machine
+  for one in execute format('
+    select machine, part, count(*) as n, to_jsonb((array_agg(a))[1]) as j from (
+      select a, %1$s as machine, case when (select count(*) from added) <= 50 and %1$s is null then %2$s end as part
+      from added a) a(a, machine, part)
+    group by machine, part order by machine', tg_argv[1], tg_argv[2])
   loop
     if one.machine is not null then changed := changed || one.machine; end if;
     if one.n = 1 then
-      perform note(tg_table_name, 'insert', one.subject, one.machine, part_of(tg_table_name, one.j), null, noted(one.j));
+      perform note(tg_table_name, 'insert', subject_of(tg_table_name, one.j), one.machine, part_of(tg_table_name, one.j), null, noted(one.j));
     else
       perform note(tg_table_name, 'insert', '', one.machine, one.part, null, jsonb_build_object('rows', one.n));
     end if;
   end loop;
-  if tg_argv[0] = 'revises' then
+  if tg_argv[0] = 'revises' and changed <> '{}' then
     update machines set revision = nextval('machine_revisions') where id = any(changed);
   end if;
   return null;
@@ -214,8 +214,20 @@ begin
     'shop_zones', 'imports', 'users']
   loop
     execute format('create trigger note_insert after insert on %I referencing new table as added
-      for each statement execute function note_insert(%L)', t,
-      case when t in ('fittings', 'readings', 'positions', 'takings') then 'revises' else '' end);
+      for each statement execute function note_insert(%L, %L, %L)', t,
+      case when t in ('fittings', 'readings', 'positions', 'takings') then 'revises' else '' end,
+      case
+        when t = 'machines' then 'a.id'
+        when t in ('readings', 'unreadable') then '(select f.machine_id from fittings f where f.id = a.fitting_id
+          union all select f.machine_id from fittings f where f.part_id = a.part_id and f.removed_at is null limit 1)'
+        when t in ('fittings', 'work_orders', 'calibrations', 'meters', 'upkeep_done', 'labour', 'faults', 'machine_uses',
+          'wire_sheets', 'positions', 'takings') then 'a.machine_id'
+        when t in ('work_steps', 'photos', 'calibration_invalid', 'build_runs') then format('machine_of(%L, to_jsonb(a))', t)
+        else 'null::bigint' end,
+      case
+        when t = 'parts' then 'a.id'
+        when t in ('readings', 'unreadable', 'fittings') then 'a.part_id'
+        else 'null::bigint' end);
     execute format('create trigger note_change after update or delete on %I
       for each row execute function note_change(%L)', t,
       case when t in ('fittings', 'readings', 'positions', 'takings') then 'revises' else '' end);

@@ -1,0 +1,11 @@
+#!/bin/sh
+# Runs every fuzz target for the time given, one after the other: go takes one at a time.
+set -eu
+cd "$(dirname "$0")/.."
+grep -rlE --include='*_test.go' '^func Fuzz' internal cmd | while read -r file; do
+	package=./$(dirname "$file")
+	grep -oE '^func Fuzz[A-Za-z0-9_]+' "$file" | sed 's/^func //' | while read -r target; do
+		echo "== $package $target"
+		go test "$package" -run '^$' -fuzz "^$target\$" -fuzztime "$1"
+	done
+done
