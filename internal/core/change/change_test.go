@@ -387,6 +387,23 @@ func TestStepCheck(t *testing.T) {
 			"",
 		},
 		{
+			"alarm at the last second of the window",
+			step(calibration.Protection),
+			change.Data{
+				TestMethod: "no-heat", Alarm: "300", AlarmText: "Heating failed", Store: calibration.StorePart,
+				Configuration: "that of 3 May",
+			},
+			"",
+			"",
+		},
+		{
+			"alarm a second after it",
+			step(calibration.Protection),
+			change.Data{TestMethod: "no-heat", Alarm: "301", AlarmText: "Heating failed", Store: calibration.StorePart},
+			"later than any window",
+			"",
+		},
+		{
 			"alarm too late",
 			step(calibration.Protection),
 			change.Data{TestMethod: "no-heat", Alarm: "900", Store: calibration.StorePart},

@@ -68,3 +68,15 @@ func TestCostOf(t *testing.T) {
 		t.Errorf("machine 8: %+v", c)
 	}
 }
+
+// What was fitted within a day of a machine's coming came with it; later, its price is
+// missing.
+func TestWhatCameWithAMachine(t *testing.T) {
+	t.Parallel()
+	for after, unpriced := range map[time.Duration]int{24 * time.Hour: 0, 24*time.Hour + time.Second: 1} {
+		stays := []machine.Stay{{Part: 1, Machine: 7, From: day(1).Add(after)}}
+		if c := machine.CostOf(7, nil, day(1), stays, 0); c.Unpriced != unpriced {
+			t.Errorf("fitted %s after: %d without a price, want %d", after, c.Unpriced, unpriced)
+		}
+	}
+}
