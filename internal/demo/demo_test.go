@@ -130,11 +130,11 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 			tagged++
 		}
 	}
-	claims, err := s.Claims(ctx)
+	claims, unchecked, err := s.Claims(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
-	tally := machine.TallyClaims(claims)
+	tally := machine.TallyClaims(claims, unchecked)
 	against, photos, wires, uses, first := 0, 0, 0, map[maintenance.Use]int{}, demo.Today
 	for i := range fleet {
 		m := &fleet[i]

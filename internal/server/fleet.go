@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"slices"
 	"sort"
 	"time"
 
@@ -97,15 +98,26 @@ type DueRow struct {
 	maintenance.Due
 }
 
-// DueAnswer is the maintenance over the fleet, most urgent first.
+// DueAnswer is the maintenance over the fleet, most urgent first, as it was asked for.
 type DueAnswer struct {
-	Rows  []DueRow           `json:"rows"`
+	Rows  []DueRow           `json:"rows" doc:"Of what was asked for; at most so many of each state"`
 	Tasks []maintenance.Task `json:"tasks"`
+	Bays  []string           `json:"bays" doc:"Of the whole fleet"`
+	// Counts say how many there are of what was asked for.
+	Counts map[maintenance.State]int `json:"counts"`
+	Dated  int                       `json:"dated" doc:"How many have a date, however far ahead"`
 	// Rounds propose when tasks are done for the first time whose start is unknown.
 	Rounds []maintenance.Round `json:"rounds"`
 }
 
-func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], error) {
+type dueAsked struct {
+	Task   string `query:"task" maxLength:"60" doc:"Of one kind of task"`
+	Bay    string `query:"bay" maxLength:"60" doc:"Of one bay"`
+	Within int    `query:"within" minimum:"-1" maximum:"36500" default:"-1" doc:"Days ahead; −1 for all"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"500" doc:"Of each state"`
+}
+
+func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[DueAnswer], error) {
 	machines, err := s.Store.Fleet(ctx)
 	if err != nil {
 		return nil, err
@@ -114,18 +126,38 @@ func (s *Server) due(ctx context.Context, _ user, _ *none) (*answer[DueAnswer], 
 		return nil, err
 	}
 	now := s.now()
-	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks()}
+	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}, Counts: map[maintenance.State]int{}}
 	waiting := map[string]int{}
 	for i := range machines {
+		if err := ctx.Err(); err != nil {
+			return nil, err // whoever asked has gone
+		}
 		m := &machines[i]
+		if m.Bay != "" && !slices.Contains(out.Bays, m.Bay) {
+			out.Bays = append(out.Bays, m.Bay)
+		}
 		for _, d := range maintenance.DueList(m.Subject(now), now) {
-			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
 			if d.State == maintenance.StartUnknown {
 				waiting[d.Task]++
 			}
+			if in.Task != "" && in.Task != d.Task || in.Bay != "" && in.Bay != m.Bay {
+				continue
+			}
+			if d.On != nil {
+				out.Dated++
+				if in.Within >= 0 && *d.On > civil.Of(now)+civil.Day(in.Within) {
+					continue
+				}
+			}
+			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
 		}
 	}
+	slices.Sort(out.Bays)
 	out.Rounds = maintenance.FirstRounds(waiting, civil.Of(now))
 	sort.SliceStable(out.Rows, func(i, j int) bool { return maintenance.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
+	out.Rows = slices.DeleteFunc(out.Rows, func(r DueRow) bool {
+		out.Counts[r.State]++
+		return out.Counts[r.State] > in.Limit
+	})
 	return answerOf(out, nil)
 }

@@ -143,11 +143,26 @@ type OpenConflict struct {
 	Sides     []string `json:"sides" doc:"Each reading, in words"`
 }
 
-func (s *Server) conflicts(ctx context.Context, _ user, _ *none) (*answer[[]OpenConflict], error) {
+// Conflicts are those of a fleet, by machine.
+type Conflicts struct {
+	Rows  []OpenConflict `json:"rows"`
+	Total int            `json:"total"`
+}
+
+type pageAsked struct {
+	Offset int `query:"offset" minimum:"0" maximum:"1000000"`
+	Limit  int `query:"limit" minimum:"1" maximum:"1000" default:"200"`
+}
+
+func (s *Server) conflicts(ctx context.Context, _ user, in *pageAsked) (*answer[Conflicts], error) {
 	fleet, err := s.Store.Fleet(ctx)
-	out := []OpenConflict{}
+	out := Conflicts{Rows: []OpenConflict{}}
 	for i := range fleet {
 		for _, f := range fleet[i].Facts.Conflicts() {
+			out.Total++
+			if out.Total <= in.Offset || len(out.Rows) >= in.Limit {
+				continue
+			}
 			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()), Label: f.Trait.Label}
 			for _, r := range f.Conflict {
 				c.Sides = append(
@@ -155,7 +170,7 @@ func (s *Server) conflicts(ctx context.Context, _ user, _ *none) (*answer[[]Open
 					f.Trait.Show(r.Value)+" ("+r.Grade.String()+", "+r.By+", "+r.TakenAt.Format(civil.Shown)+")",
 				)
 			}
-			out = append(out, c)
+			out.Rows = append(out.Rows, c)
 		}
 	}
 	return answerOf(out, err)

@@ -3,7 +3,6 @@ package server
 import (
 	"maps"
 	"slices"
-	"sync"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -13,7 +12,7 @@ import (
 // judged keeps the matrix from one question to the next: only machines of which
 // something was found out since are judged anew.
 type judged struct {
-	mu     sync.Mutex
+	turn   chan struct{} // held by who judges
 	judges []*fit.Judge
 	matrix *fit.Matrix
 	rows   map[int64]judgedRow
@@ -22,6 +21,7 @@ type judged struct {
 type judgedRow struct {
 	facts machine.Snapshot
 	row   *fit.Row
+	heads []int // that each kit fits best
 }
 
 // keep begins anew when the kits are others, and forgets machines that are gone.
@@ -36,11 +36,14 @@ func (j *judged) keep(judges []*fit.Judge, fleet []store.Machine) {
 	maps.DeleteFunc(j.rows, func(id int64, _ judgedRow) bool { return !there[id] })
 }
 
-func (j *judged) row(m *store.Machine) *fit.Row {
+func (j *judged) row(m *store.Machine) judgedRow {
 	known := j.rows[m.ID]
 	if known.row == nil || !known.facts.Same(m.Facts) {
-		known = judgedRow{m.Facts, j.matrix.Judge(m.Facts, known.row)}
+		known = judgedRow{facts: m.Facts, row: j.matrix.Judge(m.Facts, known.row), heads: make([]int, len(j.judges))}
+		for k, judge := range j.judges {
+			known.heads[k] = judge.Head(m.Facts)
+		}
 		j.rows[m.ID] = known
 	}
-	return known.row
+	return known
 }

@@ -58,10 +58,17 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 			MatrixKit{Key: j.Kit.Key, Name: j.Kit.Name, What: j.Kit.What, Price: j.Kit.Price, Minutes: j.Kit.Minutes},
 		)
 	}
-	s.judged.mu.Lock()
-	defer s.judged.mu.Unlock()
+	select {
+	case s.judged.turn <- struct{}{}:
+		defer func() { <-s.judged.turn }()
+	case <-ctx.Done():
+		return out, ctx.Err()
+	}
 	s.judged.keep(judges, fleet)
 	for i := range fleet {
+		if err := ctx.Err(); err != nil {
+			return out, err // whoever asked has gone
+		}
 		f := &fleet[i]
 		row := s.judged.row(f)
 		line := MatrixMachine{
@@ -74,8 +81,8 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 			Leans:   make([]fit.Answer, len(judges)),
 			Heads:   make([]int, len(judges)),
 		}
-		for k, t := range row.Truths {
-			line.Answers[k], line.Leans[k], line.Heads[k] = t.Answer(), t.Lean(), judges[k].Head(f.Facts)
+		for k, t := range row.row.Truths {
+			line.Answers[k], line.Leans[k], line.Heads[k] = t.Answer(), t.Lean(), row.heads[k]
 			out.Kits[k].Counts.Add(line.Answers[k], line.Leans[k])
 		}
 		out.Machines = append(out.Machines, line)

@@ -48,6 +48,9 @@ type operation struct {
 	reads bool
 	// own says that it begins its transactions itself, as what counts also when it fails.
 	own bool
+	// heavy says that it reckons over the whole fleet: a few at a time do, so that what is
+	// quick stays quick.
+	heavy bool
 	// file says that the body is a file, taken as it is.
 	file bool
 }
@@ -96,6 +99,12 @@ func handle[I, O any](
 	op.Middlewares = huma.Middlewares{s.admit(op)}
 	huma.Register(s.api, op.Operation, func(ctx context.Context, in *I) (*O, error) {
 		r := requestOf(ctx)
+		if op.heavy {
+			if err := s.heavy.Acquire(ctx, 1); err != nil {
+				return nil, s.fail(id, err)
+			}
+			defer s.heavy.Release(1)
+		}
 		ctx = store.WithActor(ctx, store.Actor{Account: r.user.ID, Name: r.user.Name, Action: id, At: s.now()})
 		var out *O
 		var err error
@@ -120,6 +129,9 @@ var idempotencyKey = &huma.Param{
 
 // reading marks a POST that asks something and writes nothing.
 func reading(op *operation) { op.reads = true }
+
+// fleetWide marks what reckons over the whole fleet.
+func fleetWide(op *operation) { op.heavy = true }
 
 // ownTransactions marks what begins its transactions itself.
 func ownTransactions(op *operation) { op.own = true }

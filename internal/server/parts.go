@@ -7,8 +7,21 @@ import (
 	"wardifex/internal/store"
 )
 
-func (s *Server) parts(ctx context.Context, _ user, _ *none) (*answer[[]store.Part], error) {
-	return answerOf(s.Store.Parts(ctx))
+type partsAsked struct {
+	Where  string `query:"where" enum:"shelf,machine,scrap,"`
+	Kind   string `query:"kind" maxLength:"60"`
+	Text   string `query:"text" maxLength:"120" doc:"In its model, tag, serial number, supplier, note, shelf or machine"`
+	Tagged bool   `query:"tagged" doc:"With a tag of the shop's own only"`
+	Offset int    `query:"offset" minimum:"0" maximum:"1000000"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"1000" default:"200"`
+}
+
+func (s *Server) parts(ctx context.Context, _ user, in *partsAsked) (*answer[store.PartsPage], error) {
+	q := store.PartsQuery{Where: in.Where, Text: in.Text, Tagged: in.Tagged, Offset: in.Offset, Limit: in.Limit}
+	if in.Kind != "" {
+		q.Kinds = []string{in.Kind}
+	}
+	return answerOf(s.Store.ListParts(ctx, q))
 }
 
 // PartSheet is one part with its readings.
@@ -116,6 +129,6 @@ func (s *Server) movePart(ctx context.Context, u user, in *movePart) (*answer[Pa
 }
 
 func (s *Server) suppliers(ctx context.Context, _ user, _ *none) (*answer[[]machine.SupplierTally], error) {
-	claims, err := s.Store.Claims(ctx)
-	return answerOf(machine.TallyClaims(claims), err)
+	claims, unchecked, err := s.Store.Claims(ctx)
+	return answerOf(machine.TallyClaims(claims, unchecked), err)
 }

@@ -24,12 +24,19 @@ type PlacedVerdict struct {
 	Verdict   fit.Verdict `json:"verdict"`
 }
 
-// PartFits is one part at every position where it could be.
+// PartFits is one part at every position where it could be, of the machines asked for.
 type PartFits struct {
-	Rows []PlacedVerdict `json:"rows" doc:"The best first"`
+	Rows     []PlacedVerdict `json:"rows" doc:"The best first"`
+	Machines int             `json:"machines" doc:"Of the fleet that have such a position"`
 }
 
-func (s *Server) partFits(ctx context.Context, _ user, in *ByID) (*answer[PartFits], error) {
+type partFitsAsked struct {
+	ByID
+	Offset int `query:"offset" minimum:"0" maximum:"1000000" doc:"Machines, by name, that are passed over"`
+	Limit  int `query:"limit" minimum:"1" maximum:"500" default:"60" doc:"Machines that are judged"`
+}
+
+func (s *Server) partFits(ctx context.Context, _ user, in *partFitsAsked) (*answer[PartFits], error) {
 	part, err := s.Store.Part(ctx, in.ID)
 	if err != nil {
 		return nil, err
@@ -40,10 +47,22 @@ func (s *Server) partFits(ctx context.Context, _ user, in *ByID) (*answer[PartFi
 	}
 	out := PartFits{Rows: []PlacedVerdict{}}
 	for i := range fleet {
+		if err := ctx.Err(); err != nil {
+			return nil, err // whoever asked has gone
+		}
+		var at []*machine.Position
 		for _, p := range fleet[i].Facts.Each(part.Kind) {
-			if now := part.Now(); now != nil && now.MachineID == fleet[i].ID && now.Slot == p.Key {
-				continue // it is there
+			if now := part.Now(); now == nil || now.MachineID != fleet[i].ID || now.Slot != p.Key {
+				at = append(at, p)
 			}
+		}
+		if len(at) == 0 {
+			continue
+		}
+		if out.Machines++; out.Machines <= in.Offset || out.Machines > in.Offset+in.Limit {
+			continue
+		}
+		for _, p := range at {
 			row, err := s.placed(&fleet[i], p, part)
 			if err != nil {
 				return nil, err
@@ -88,6 +107,9 @@ type atPosition struct {
 	Position string `path:"position"`
 }
 
+// mostJudged bounds how many parts from the shelf are judged for one position.
+const mostJudged = 500
+
 // PartsFor is what could come to a position, and what its part leaves behind.
 type PartsFor struct {
 	Rows    []PlacedVerdict `json:"rows" doc:"Parts on the shelf, the best first"`
@@ -104,15 +126,18 @@ func (s *Server) partsFor(ctx context.Context, _ user, in *atPosition) (*answer[
 	if p == nil || !m.Facts.Has(p) {
 		return nil, store.ErrNotFound
 	}
-	parts, err := s.Store.Parts(ctx)
+	var kinds []string
+	for _, k := range voc.Catalogue.Kinds {
+		if voc.Is(k.Key, p.Kind) || voc.Is(p.Kind, k.Key) {
+			kinds = append(kinds, k.Key)
+		}
+	}
+	shelf, err := s.Store.ListParts(ctx, store.PartsQuery{Where: "shelf", Kinds: kinds, Limit: mostJudged})
 	if err != nil {
 		return nil, err
 	}
 	out := PartsFor{Rows: []PlacedVerdict{}, Without: fit.Without(m.Facts, in.Position)}
-	for _, part := range parts {
-		if part.Now() != nil || part.ScrappedAt != nil || !voc.Is(part.Kind, p.Kind) && !voc.Is(p.Kind, part.Kind) {
-			continue
-		}
+	for _, part := range shelf.Parts {
 		row, err := s.placed(&m, p, part)
 		if err != nil {
 			return nil, err

@@ -2,8 +2,8 @@ package server
 
 import (
 	"context"
-	"fmt"
 	"slices"
+	"strconv"
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -158,8 +158,8 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 		out.Remedies = &r
 		out.Memory = plan.MemoryFor(j, m.Facts)
 	}
-	batch, _ := batchOf(&m, fleet)
-	if out.Look, err = plan.LookFirst(ctx, j, m.Facts, plan.FleetPrior(batch)); err != nil {
+	mine := batchesOf(fleet).of(&m)
+	if out.Look, err = plan.LookFirst(ctx, j, m.Facts, plan.FleetPrior(mine.machines)); err != nil {
 		return nil, err
 	}
 	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
@@ -210,19 +210,43 @@ func spareUse(spare change.Spare, from int64, judges []*fit.Judge, fleet []store
 	return u
 }
 
-// batchOf are the machines of a machine's batch, itself among them; name tells
-// batches apart.
-func batchOf(m *store.Machine, fleet []store.Machine) (out []machine.Snapshot, name string) {
-	bought := func(m *store.Machine) plan.Bought {
-		return plan.Bought{Maker: m.Maker, Supplier: m.Supplier, On: m.Since}
+// batches are the machines of a fleet by what they were bought with. Machines that were
+// bought alike have one batch, which is put together once.
+type batches struct {
+	fleet []store.Machine
+	known map[plan.Bought]batch
+}
+
+// batch is a machine's batch, itself among them; name tells batches apart.
+type batch struct {
+	machines []machine.Snapshot
+	name     string
+}
+
+func batchesOf(fleet []store.Machine) *batches {
+	return &batches{fleet: fleet, known: map[plan.Bought]batch{}}
+}
+
+func boughtWith(m *store.Machine) plan.Bought {
+	return plan.Bought{Maker: m.Maker, Supplier: m.Supplier, On: m.Since}
+}
+
+func (b *batches) of(m *store.Machine) batch {
+	mine := boughtWith(m)
+	if known, ok := b.known[mine]; ok {
+		return known
 	}
-	for i := range fleet {
-		if o := &fleet[i]; bought(m).SameBatch(bought(o)) {
-			out = append(out, o.Facts)
-			name += fmt.Sprint(o.ID, " ")
+	var out batch
+	var name []byte
+	for i := range b.fleet {
+		if o := &b.fleet[i]; mine.SameBatch(boughtWith(o)) {
+			out.machines = append(out.machines, o.Facts)
+			name = append(strconv.AppendInt(name, o.ID, 10), ' ')
 		}
 	}
-	return out, name
+	out.name = string(name)
+	b.known[mine] = out
+	return out
 }
 
 type lookAtFleet struct {
@@ -260,10 +284,11 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 	candidates := make([]plan.Candidate, len(fleet))
 	rows := map[int64]FleetLookRow{}
 	looker, whole := plan.NewFleetLooker(ctx, j, len(fleet)), true
+	all := batchesOf(fleet)
 	for i := range fleet {
 		m := &fleet[i]
-		batch, name := batchOf(m, fleet)
-		l, err := looker.In(name, func() plan.Prior { return plan.FleetPrior(batch) }).First(m.Facts)
+		mine := all.of(m)
+		l, err := looker.In(mine.name, func() plan.Prior { return plan.FleetPrior(mine.machines) }).First(m.Facts)
 		if err != nil {
 			return nil, err
 		}

@@ -17,275 +17,85 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/machines/{id}", "sheet", "One machine's sheet", s.sheet)
 	handle(s, store.Technician, "PUT", "/machines/{id}", "change-machine", "Change a machine's fields", s.changeMachine)
 	handle(s, store.Member, "GET", "/machines/{id}/structure", "structure", "Which positions a machine has", s.structure)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/positions",
-		"add-position",
-		"Add a position to a machine",
-		s.addPosition,
-	)
-	handle(
-		s,
-		store.Technician,
-		"PUT",
-		"/machines/{id}/positions/{position}",
-		"change-position",
-		"Place, name or link a position otherwise",
-		s.changePosition,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/positions/{position}/remove",
-		"remove-position",
-		"Take an empty position off a machine's list",
-		s.removePosition,
-	)
+	handle(s, store.Technician, "POST", "/machines/{id}/positions", "add-position",
+		"Add a position to a machine", s.addPosition)
+	handle(s, store.Technician, "PUT", "/machines/{id}/positions/{position}", "change-position",
+		"Place, name or link a position otherwise", s.changePosition)
+	handle(s, store.Technician, "POST", "/machines/{id}/positions/{position}/remove", "remove-position",
+		"Take an empty position off a machine's list", s.removePosition)
 	handle(s, store.Lead, "POST", "/machines/{id}/retire", "retire", "Retire a machine or bring it back", s.retire)
 	handle(s, store.Technician, "POST", "/machines/{id}/readings", "add-reading", "Record a reading", s.addReading)
 	handle(s, store.Technician, "POST", "/machines/{id}/settle", "settle", "Settle a conflict", s.settle)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/exchange",
-		"exchange",
-		"Record that a part was changed",
-		s.exchange,
-	)
+	handle(s, store.Technician, "POST", "/machines/{id}/exchange", "exchange",
+		"Record that a part was changed", s.exchange)
 	handle(s, store.Technician, "POST", "/readings/{id}/take-back", "take-back", "Take a reading back", s.takeBack)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/calibrations",
-		"calibrate",
-		"Record a calibration or proof",
-		s.calibrate,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/meter",
-		"read-meter",
-		"Record a print-hour meter's reading",
-		s.readMeter,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/done",
-		"mark-done",
-		"Record that a maintenance task was done",
-		s.markDone,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/undo-done",
-		"undo-done",
-		"Take the newest mark of a task back",
-		s.undoDone,
-	)
-	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due)
+	handle(s, store.Technician, "POST", "/machines/{id}/calibrations", "calibrate",
+		"Record a calibration or proof", s.calibrate)
+	handle(s, store.Technician, "POST", "/machines/{id}/meter", "read-meter",
+		"Record a print-hour meter's reading", s.readMeter)
+	handle(s, store.Technician, "POST", "/machines/{id}/done", "mark-done",
+		"Record that a maintenance task was done", s.markDone)
+	handle(s, store.Technician, "POST", "/machines/{id}/undo-done", "undo-done",
+		"Take the newest mark of a task back", s.undoDone)
+	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due, fleetWide)
 
 	handle(s, store.Member, "GET", "/kits", "kits", "The catalogue's kits", s.kits)
-	handle(s, store.Member, "GET", "/kits/{key}/verdicts", "verdicts", "A kit judged on every machine", s.verdicts)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/kits/{key}/machines/{id}",
-		"verdict",
-		"A kit judged on one machine, with reasons and consequences",
-		s.verdict,
-	)
+	handle(s, store.Member, "GET", "/kits/{key}/verdicts", "verdicts", "A kit judged on every machine",
+		s.verdicts, fleetWide)
+	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}", "verdict",
+		"A kit judged on one machine, with reasons and consequences", s.verdict)
 
 	handle(s, store.Member, "GET", "/work", "orders", "Work orders", s.orders)
 	handle(s, store.Technician, "POST", "/work", "open-work", "Open a work order", s.openWork)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/work/plan",
-		"open-plan",
-		"Open the work of a plan: the first order now, the others after it",
-		s.openPlan,
-	)
+	handle(s, store.Technician, "POST", "/work/plan", "open-plan",
+		"Open the work of a plan: the first order now, the others after it", s.openPlan)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/work/{id}/steps/{step}",
-		"save-step",
-		"Keep, tick, skip or undo a step",
-		s.saveStep,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/work/{id}/steps/{step}/photos",
-		"add-photo",
-		"Keep a photo with a step",
-		s.addPhoto,
-		fileUpTo(picture.MaxBytes),
-	)
+	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step",
+		"Keep, tick, skip or undo a step", s.saveStep)
+	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo",
+		"Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes))
 	handle(s, store.Technician, "POST", "/work/{id}/finish", "finish", "Finish a work order", s.finish)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/work/{id}/abandon",
-		"abandon",
-		"Close a work order of which nothing was done",
-		s.abandon,
-	)
+	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon",
+		"Close a work order of which nothing was done", s.abandon)
 
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/uploads",
-		"upload",
-		"Send a file in, to be read by what follows",
-		s.upload,
-		fileUpTo(record.MaxBytes),
-		ownTransactions,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/register/open",
-		"open-register",
-		"Read a register file and propose what its columns are",
-		s.openRegister,
-		reading,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/register/preview",
-		"preview-register",
-		"What importing the file would do",
-		s.previewRegister,
-		reading,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/register/understand",
-		"understand-register",
-		"How the cells of the matched columns are read, and what has to be asked",
-		s.understandRegister,
-		reading,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/register/import",
-		"import-register",
-		"Import the file as previewed",
-		s.importRegister,
-	)
+	handle(s, store.Technician, "POST", "/uploads", "upload",
+		"Send a file in, to be read by what follows", s.upload, fileUpTo(record.MaxBytes), ownTransactions)
+	handle(s, store.Technician, "POST", "/register/open", "open-register",
+		"Read a register file and propose what its columns are", s.openRegister, reading)
+	handle(s, store.Technician, "POST", "/register/preview", "preview-register",
+		"What importing the file would do", s.previewRegister, reading)
+	handle(s, store.Technician, "POST", "/register/understand", "understand-register",
+		"How the cells of the matched columns are read, and what has to be asked", s.understandRegister, reading)
+	handle(s, store.Technician, "POST", "/register/import", "import-register",
+		"Import the file as previewed", s.importRegister)
 	handle(s, store.Member, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/meters/preview",
-		"preview-meters",
-		"What importing meter readings would do",
-		s.previewMeters,
-		reading,
-	)
+	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters",
+		"What importing meter readings would do", s.previewMeters, reading)
 	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters)
 
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/bench/processor-marking",
-		"decode-marking",
-		"Decode a processor marking as far as typed",
-		s.decodeMarking,
-	)
-	handle(
-		s,
-		store.Member,
-		"POST",
-		"/bench/z-offset",
-		"z-offset",
-		"The next Z offset from the gap seen",
-		s.zOffset,
-		reading,
-	)
-	handle(
-		s,
-		store.Member,
-		"POST",
-		"/bench/sensor",
-		"identify-sensor",
-		"Tell a temperature sensor from two resistances",
-		s.sensor,
-		reading,
-	)
+	handle(s, store.Member, "GET", "/bench/processor-marking", "decode-marking",
+		"Decode a processor marking as far as typed", s.decodeMarking)
+	handle(s, store.Member, "POST", "/bench/z-offset", "z-offset",
+		"The next Z offset from the gap seen", s.zOffset, reading)
+	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor",
+		"Tell a temperature sensor from two resistances", s.sensor, reading)
 	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires, reading)
-	handle(
-		s,
-		store.Member,
-		"POST",
-		"/numbers",
-		"read-number",
-		"How a number is understood as it is typed",
-		s.readNumber,
-		reading,
-	)
+	handle(s, store.Member, "POST", "/numbers", "read-number",
+		"How a number is understood as it is typed", s.readNumber, reading)
 	handle(s, store.Member, "GET", "/days", "read-day", "How a date is understood as it is typed", s.readDay)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/names",
-		"account-names",
-		"Names of people with an account; any other name on record is as it was written",
-		s.accountNames,
-	)
+	handle(s, store.Member, "GET", "/names", "account-names",
+		"Names of people with an account; any other name on record is as it was written", s.accountNames)
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop: its time zone", s.shop)
-	handle(
-		s,
-		store.Lead,
-		"PUT",
-		"/shop",
-		"set-shop",
-		"Set the shop's time zone; days on record stay as they are",
-		s.setShop,
-	)
+	handle(s, store.Lead, "PUT", "/shop", "set-shop",
+		"Set the shop's time zone; days on record stay as they are", s.setShop)
 
-	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet", s.askFleet, reading)
+	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet",
+		s.askFleet, reading, fleetWide)
 	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)
 	handle(s, store.Technician, "POST", "/questions", "save-question", "Keep a question under a name", s.saveQuestion)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/questions/{id}/delete",
-		"delete-question",
-		"Forget a saved question",
-		s.deleteQuestion,
-	)
+	handle(s, store.Technician, "POST", "/questions/{id}/delete", "delete-question",
+		"Forget a saved question", s.deleteQuestion)
 
 	handle(s, store.Member, "GET", "/machines/{id}/as-of", "as-of", "A machine as the record stood on a day", s.asOf)
 	handle(s, store.Member, "GET", "/machines/{id}/timeline", "timeline", "What happened to a machine", s.timeline)
@@ -293,134 +103,44 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/machines/{id}/labour", "log-work", "Record time spent on a machine", s.logWork)
 	handle(s, store.Member, "GET", "/compare", "compare", "Two machines, or two days of one, slot by slot", s.compare)
 
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/identify",
-		"identify",
-		"What to find out on machines, in the order in which they are opened",
-		s.identify,
-	)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/conflicts",
-		"conflicts",
-		"Traits on which equally good readings differ, over the fleet",
-		s.conflicts,
-	)
+	handle(s, store.Member, "GET", "/identify", "identify",
+		"What to find out on machines, in the order in which they are opened", s.identify, fleetWide)
+	handle(s, store.Member, "GET", "/conflicts", "conflicts",
+		"Traits on which equally good readings differ, over the fleet", s.conflicts, fleetWide)
 	handle(s, store.Member, "GET", "/machines/{id}/peek", "peek", "What an answer says as far as it is typed", s.peek)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/machines/{id}/contradictions",
-		"contradictions",
-		"What cannot be true together on a machine",
-		s.contradictions,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/unreadable",
-		"unreadable",
-		"Record that something could not be read",
-		s.unreadable,
-	)
+	handle(s, store.Member, "GET", "/machines/{id}/contradictions", "contradictions",
+		"What cannot be true together on a machine", s.contradictions)
+	handle(s, store.Technician, "POST", "/machines/{id}/unreadable", "unreadable",
+		"Record that something could not be read", s.unreadable)
 
 	handle(s, store.Member, "GET", "/parts", "parts", "Every part and where it is", s.parts)
 	handle(s, store.Technician, "POST", "/parts", "add-part", "Put a part on the shelf", s.addPart)
 	handle(s, store.Member, "GET", "/parts/{id}", "part", "One part", s.part)
 	handle(s, store.Technician, "PUT", "/parts/{id}", "change-part", "Change a part's fields", s.changePart)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/parts/{id}/readings",
-		"add-part-reading",
-		"Record a reading of a part on the shelf",
-		s.addPartReading,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/parts/{id}/move",
-		"move-part",
-		"Move a part to a machine, the shelf or scrap",
-		s.movePart,
-	)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/parts/{id}/fits",
-		"part-fits",
-		"A part judged at every position of the fleet that holds its kind",
-		s.partFits,
-	)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/machines/{id}/positions/{position}/parts",
-		"parts-for",
-		"Parts on the shelf judged at a position, and what breaks when its part comes out",
-		s.partsFor,
-	)
-	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed", s.suppliers)
+	handle(s, store.Technician, "POST", "/parts/{id}/readings", "add-part-reading",
+		"Record a reading of a part on the shelf", s.addPartReading)
+	handle(s, store.Technician, "POST", "/parts/{id}/move", "move-part",
+		"Move a part to a machine, the shelf or scrap", s.movePart)
+	handle(s, store.Member, "GET", "/parts/{id}/fits", "part-fits",
+		"A part judged at every position of the fleet that holds its kind", s.partFits, fleetWide)
+	handle(s, store.Member, "GET", "/machines/{id}/positions/{position}/parts", "parts-for",
+		"Parts on the shelf judged at a position, and what breaks when its part comes out", s.partsFor)
+	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed",
+		s.suppliers, fleetWide)
 
 	handle(s, store.Member, "GET", "/builds", "builds", "Firmware builds and on how many boards they run", s.builds)
 	handle(s, store.Technician, "POST", "/builds", "add-build", "Record a firmware build", s.addBuild)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/builds/{id}",
-		"build",
-		"A firmware build, where it runs and ran, and what is fitted there otherwise",
-		s.build,
-	)
+	handle(s, store.Member, "GET", "/builds/{id}", "build",
+		"A firmware build, where it runs and ran, and what is fitted there otherwise", s.build)
 	handle(s, store.Technician, "PUT", "/builds/{id}", "save-build", "Write a firmware build", s.saveBuild)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/builds/{id}/delete",
-		"delete-build",
-		"Take a build off the record that never ran",
-		s.deleteBuild,
-	)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/machines/{id}/runs",
-		"runs",
-		"What the boards of a machine run and ran, and what its parts ask of the build",
-		s.runs,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/machines/{id}/runs",
-		"start-run",
-		"Record that a board runs another build from a day on",
-		s.startRun,
-	)
-	handle(
-		s,
-		store.Technician,
-		"PUT",
-		"/machines/{id}/runs/{run}",
-		"correct-run",
-		"Say which build a run is of, and from when to when",
-		s.correctRun,
-	)
+	handle(s, store.Technician, "POST", "/builds/{id}/delete", "delete-build",
+		"Take a build off the record that never ran", s.deleteBuild)
+	handle(s, store.Member, "GET", "/machines/{id}/runs", "runs",
+		"What the boards of a machine run and ran, and what its parts ask of the build", s.runs)
+	handle(s, store.Technician, "POST", "/machines/{id}/runs", "start-run",
+		"Record that a board runs another build from a day on", s.startRun)
+	handle(s, store.Technician, "PUT", "/machines/{id}/runs/{run}", "correct-run",
+		"Say which build a run is of, and from when to when", s.correctRun)
 
 	handle(s, store.Member, "GET", "/machines/{id}/wires", "wires", "A machine's wire sheets", s.wiring)
 	handle(s, store.Technician, "PUT", "/machines/{id}/wires", "save-wires", "Write a wire sheet", s.saveWires)
@@ -428,149 +148,45 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/faults", "faults", "Faults reported", s.faults)
 	handle(s, store.Member, "GET", "/symptoms", "propose-symptoms", "What a report's words may mean", s.proposeSymptoms)
 	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
-	handle(
-		s,
-		store.Member,
-		"POST",
-		"/faults/{id}/photos",
-		"add-fault-photo",
-		"Keep a photo with a fault",
-		s.addFaultPhoto,
-		fileUpTo(picture.MaxBytes),
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/faults/{id}/close",
-		"close-fault",
-		"Answer a fault or open it again",
-		s.closeFault,
-	)
+	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo",
+		"Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes))
+	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault",
+		"Answer a fault or open it again", s.closeFault)
 	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/readings/{id}/photos",
-		"add-reading-photo",
-		"Keep a photo beside a reading",
-		s.addReadingPhoto,
-		fileUpTo(picture.MaxBytes),
-	)
+	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo",
+		"Keep a photo beside a reading", s.addReadingPhoto, fileUpTo(picture.MaxBytes))
 
 	handle(s, store.Member, "GET", "/catalogue", "catalogue", "Kinds of part, slots, inspections and models", s.catalogue)
 	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/catalogue/entries/delete",
-		"delete-entry",
-		"Delete a catalogue entry that nothing uses",
-		s.deleteEntry,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/catalogue/preview",
-		"preview-catalogue",
-		"What importing a catalogue file would do",
-		s.previewCatalogue,
-		reading,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/catalogue/import",
-		"import-catalogue",
-		"Import a catalogue file",
-		s.importCatalogue,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/record/preview",
-		"preview-record",
-		"What importing a record would do",
-		s.previewRecord,
-		reading,
-	)
+	handle(s, store.Technician, "POST", "/catalogue/entries/delete", "delete-entry",
+		"Delete a catalogue entry that nothing uses", s.deleteEntry)
+	handle(s, store.Technician, "POST", "/catalogue/preview", "preview-catalogue",
+		"What importing a catalogue file would do", s.previewCatalogue, reading)
+	handle(s, store.Technician, "POST", "/catalogue/import", "import-catalogue",
+		"Import a catalogue file", s.importCatalogue)
+	handle(s, store.Technician, "POST", "/record/preview", "preview-record",
+		"What importing a record would do", s.previewRecord, reading)
 	handle(s, store.Technician, "POST", "/record/import", "import-record", "Import a record of machines", s.importRecord)
 
-	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix)
+	handle(s, store.Member, "GET", "/matrix", "matrix", "Every kit judged on every machine", s.matrix, fleetWide)
 	handle(s, store.Member, "GET", "/machines/{id}/kits", "machine-kits", "Every kit judged on one machine", s.machineKits)
-	handle(
-		s,
-		store.Member,
-		"POST",
-		"/plans",
-		"judge-plan",
-		"Several kits on one machine, judged together",
-		s.judgePlan,
-		reading,
-	)
+	handle(s, store.Member, "POST", "/plans", "judge-plan",
+		"Several kits on one machine, judged together", s.judgePlan, reading, fleetWide)
 	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor, reading)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/kits/{key}/machines/{id}/advice",
-		"advice",
-		"What would make a kit fit, where to look, what follows",
-		s.advice,
-	)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/kits/{key}/look",
-		"look-at-fleet",
-		"Which machines to open first for a kit ordered several times",
-		s.lookAtFleet,
-	)
+	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice",
+		"What would make a kit fit, where to look, what follows", s.advice, fleetWide)
+	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet",
+		"Which machines to open first for a kit ordered several times", s.lookAtFleet, fleetWide)
 	handle(s, store.Member, "GET", "/kit-words", "kit-words", "What a kit's needs are written with", s.kitWords)
 	handle(s, store.Member, "GET", "/kits/{key}/entry", "kit-entry", "A kit for editing", s.kitEntry)
-	handle(
-		s,
-		store.Member,
-		"GET",
-		"/kits/{key}/lasting",
-		"lasting-needs",
-		"Needs of a kit that could be moved to the model that it fits",
-		s.lastingNeeds,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/kits/{key}/lasting",
-		"move-lasting",
-		"Move needs of a kit to the model that it fits",
-		s.moveLasting,
-	)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/kits/try",
-		"try-kit",
-		"Judge a kit on the fleet before it is saved",
-		s.tryKit,
-		reading,
-	)
+	handle(s, store.Member, "GET", "/kits/{key}/lasting", "lasting-needs",
+		"Needs of a kit that could be moved to the model that it fits", s.lastingNeeds)
+	handle(s, store.Technician, "POST", "/kits/{key}/lasting", "move-lasting",
+		"Move needs of a kit to the model that it fits", s.moveLasting)
+	handle(s, store.Technician, "POST", "/kits/try", "try-kit",
+		"Judge a kit on the fleet before it is saved", s.tryKit, reading, fleetWide)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
-	handle(
-		s,
-		store.Technician,
-		"POST",
-		"/kits/{key}/delete",
-		"delete-kit",
-		"Delete a kit, or put it back as it came with the application",
-		s.deleteKit,
-	)
+	handle(s, store.Technician, "POST", "/kits/{key}/delete", "delete-kit",
+		"Delete a kit, or put it back as it came with the application", s.deleteKit)
 	handle(s, store.Member, "GET", "/changes", "changes", "Who did what: to one thing, or for the lead to all", s.changes)
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"runtime"
 	"strings"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
+	"golang.org/x/sync/semaphore"
 
 	"wardifex/internal/app"
 	"wardifex/internal/store"
@@ -48,13 +50,15 @@ type Server struct {
 	cleaner  *cleaner
 	handler  http.Handler
 	api      huma.API
+	heavy    *semaphore.Weighted
 	judged   judged
 	remedied remedied
 }
 
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
-	s := &Server{Config: c}
+	s := &Server{Config: c, heavy: semaphore.NewWeighted(int64(runtime.NumCPU()))}
+	s.judged.turn = make(chan struct{}, 1)
 	s.app = app.New(c.Store, s.now)
 	s.cleaner = startCleaner(c.Store, c.Log)
 	s.sessions = scs.New()

@@ -13,6 +13,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"os"
 	"regexp"
 	"strings"
 	"testing"
@@ -409,6 +410,28 @@ func TestHeadersAndCookies(t *testing.T) {
 	c.wants(200, "let a", "GET", "/assets/a.js", nil)
 }
 
+// The server knows every page of the front end, and no other.
+func TestPagesAreThoseOfTheFrontEnd(t *testing.T) {
+	t.Parallel()
+	source, err := os.ReadFile("../../web/src/main.tsx")
+	if err != nil {
+		t.Fatal(err)
+	}
+	paths := regexp.MustCompile(`path: "(/[^"]*)"`).FindAllStringSubmatch(string(source), -1)
+	if len(paths) < 20 {
+		t.Fatalf("%d paths found", len(paths))
+	}
+	url, _ := start(t)
+	c := anonymous(t, url)
+	for _, p := range paths {
+		c.wants(200, "nonce", "GET", regexp.MustCompile(`:[a-z]+`).ReplaceAllString(p[1], "7"), nil)
+	}
+	for _, gone := range []string{"/nowhere", "/machine", "/machine/1/2/3", "/machine/1/nothing", "/record/1",
+		"/machine//history"} {
+		c.wants(404, "nonce", "GET", gone, nil)
+	}
+}
+
 func TestANewInstallationHasNoAccount(t *testing.T) {
 	api := server.New(
 		server.Config{
@@ -548,6 +571,27 @@ func TestPhotos(t *testing.T) {
 	if size, err := jpeg.DecodeConfig(strings.NewReader(stored)); err != nil || size.Width != 40 {
 		t.Errorf("the picture comes back as %+v, %v", size, err)
 	}
+	// A browser that has it asks for no more, and for a part of it where it wants one.
+	get := func(header, value string) *http.Response {
+		req, err := http.NewRequest("GET", url+"/api/photos/1", nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set(header, value)
+		res, err := c.http.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res
+	}
+	tag := get("Accept", "*/*").Header.Get("ETag")
+	if res := get("If-None-Match", tag); res.StatusCode != 304 || tag == "" {
+		t.Errorf("asked again with %s: %d", tag, res.StatusCode)
+	}
+	if res := get("Range", "bytes=0-9"); res.StatusCode != 206 || res.Header.Get("Content-Length") != "10" {
+		t.Errorf("ten bytes of it: %d, %s", res.StatusCode, res.Header.Get("Content-Length"))
+	}
 	c.wants(422, "damaged", "POST", at, picture.Bytes()[:len(picture.Bytes())-20])
 	c.wants(404, "", "POST", "/api/work/1/steps/none/photos", picture.Bytes())
 	if o, err := s.Order(context.Background(), 1); err != nil || len(o.StepList[5].Photos) != 1 {
@@ -612,21 +656,7 @@ func BenchmarkFleet(b *testing.B) {
 	s := pgtest.Store(b)
 
 	addAccount(b, s, store.Member)
-	fill := fmt.Sprintf(`
-		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from
-			generate_series(1, 1000) i;
-		insert into parts (kind, changed_by, changed_at, note) select c.definition->>'kind', 'x', '%[1]s', m.id || ' ' ||
-			c.key
-		from machines m, (select * from catalogue_entries where section = 'slot' order by position limit 40) c;
-		insert into fittings (machine_id, slot, fitted_at, part_id) select split_part(note, ' ', 1)::bigint,
-			split_part(note, ' ', 2), '%[1]s', id from parts;
-		insert into readings (part_id, trait, value, grade, taken_at, taken_by)
-		select p.id, 'model', 'P' || n, 1, timestamptz '%[1]s' - n * interval '1 day', 'x' from parts p,
-			generate_series(1, 5) n;
-		analyze`, now.Format(time.RFC3339))
-	if _, err := s.SQL.Exec(fill); err != nil {
-		b.Fatal(err)
-	}
+	fillFleet(b, s, 1000)
 	api := server.New(
 		server.Config{Store: s, Clock: func() time.Time { return now }, Log: slog.New(slog.NewTextHandler(io.Discard, nil))},
 	)
@@ -711,4 +741,20 @@ func BenchmarkFleet(b *testing.B) {
 	b.ReportMetric(float64(table2)/float64(sql), "×sql-after-a-reading")
 	b.ReportMetric(float64(matrix2)/float64(sql), "×sql-matrix-after-a-reading")
 	b.ReportMetric(matrix2.Seconds()*1000/float64(b.N), "ms/matrix-after-a-reading")
+}
+
+// fleetSQL enters machines of 40 positions with 5 readings each.
+func fleetSQL(machines int) string {
+	return fmt.Sprintf(`
+		insert into machines (name, since, changed_by, changed_at) select 'M' || i, '%[1]s', 'x', '%[1]s' from
+			generate_series(1, %[2]d) i;
+		insert into parts (kind, changed_by, changed_at, note) select c.definition->>'kind', 'x', '%[1]s', m.id || ' ' ||
+			c.key
+		from machines m, (select * from catalogue_entries where section = 'slot' order by position limit 40) c;
+		insert into fittings (machine_id, slot, fitted_at, part_id) select split_part(note, ' ', 1)::bigint,
+			split_part(note, ' ', 2), '%[1]s', id from parts;
+		insert into readings (part_id, trait, value, grade, taken_at, taken_by)
+		select p.id, 'model', 'P' || n, 1, timestamptz '%[1]s' - n * interval '1 day', 'x' from parts p,
+			generate_series(1, 5) n;
+		analyze`, now.Format(time.RFC3339), machines)
 }

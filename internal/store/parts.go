@@ -569,24 +569,53 @@ func (s *Store) closeFitting(tx *gorm.DB, machineID int64, slot string, now time
 	return structureChanged(tx, machineID)
 }
 
-// Claims lists every claim on record with its supplier: the part's, or for what
-// came with a machine, the machine's.
-func (s *Store) Claims(ctx context.Context) ([]machine.Claim, error) {
+// Claims lists the claims on record of parts of which something better is known as well,
+// with their supplier: the part's, or for what came with a machine, the machine's. Of the
+// others it counts how many each supplier made.
+func (s *Store) Claims(ctx context.Context) (claims []machine.Claim, unchecked map[string]int, err error) {
 	tx := s.from(ctx)
-	parts, err := s.parts(tx)
+	var better []int64
+	const isBetter = `exists (select from readings r where r.part_id = p.id and r.grade > ? and r.set_aside_why = '')`
+	err = s.realParts(tx).Where(isBetter, int16(machine.Claimed)).Pluck("p.id", &better).Error
 	if err != nil {
-		return nil, err
+		return nil, nil, err
+	}
+	const nobody = "nobody named"
+	var counts []struct {
+		Seller string
+		N      int
+	}
+	err = s.realParts(tx).
+		Where("not "+isBetter, int16(machine.Claimed)).
+		Joins("join readings c on c.part_id = p.id and c.grade = ? and not starts_with(c.set_aside_why, ?)",
+			int16(machine.Claimed), machine.TakenBackMark).
+		Select(`coalesce(nullif(p.supplier, ''), nullif((
+			select o.supplier from fittings b join machines o on o.id = b.machine_id
+			where b.part_id = p.id order by b.fitted_at, b.id limit 1), ''), ?) as seller, count(*) as n`, nobody).
+		Group("seller").Scan(&counts).Error
+	if err != nil {
+		return nil, nil, err
+	}
+	unchecked = map[string]int{}
+	for _, c := range counts {
+		unchecked[c.Seller] = c.N
+	}
+	if len(better) == 0 {
+		return nil, unchecked, nil
+	}
+	parts, err := s.parts(tx, better...)
+	if err != nil {
+		return nil, nil, err
 	}
 	var rows []machineRow
 	if err := tx.Find(&rows).Error; err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	supplier := map[int64]string{}
 	for _, m := range rows {
 		supplier[m.ID] = m.Supplier
 	}
 	voc := s.Vocabulary()
-	var out []machine.Claim
 	for i := range parts {
 		p := &parts[i]
 		from := p.Supplier
@@ -594,17 +623,17 @@ func (s *Store) Claims(ctx context.Context) ([]machine.Claim, error) {
 			from = supplier[p.Places[n-1].MachineID]
 		}
 		if from == "" {
-			from = "nobody named"
+			from = nobody
 		}
 		for _, r := range p.Readings {
 			if r.Grade != machine.Claimed || r.TakenBack() {
 				continue
 			}
 			t := traitOfKind(voc, p.Kind, r.Key.Trait())
-			out = append(out, machine.Claim{Supplier: from, Trait: t, Claimed: r, Standing: p.Fact(voc, r.Key.Trait())})
+			claims = append(claims, machine.Claim{Supplier: from, Trait: t, Claimed: r, Standing: p.Fact(voc, r.Key.Trait())})
 		}
 	}
-	return out, nil
+	return claims, unchecked, nil
 }
 
 // CostOf adds up what a machine has cost.

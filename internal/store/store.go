@@ -42,6 +42,7 @@ func Open(dsn string) (*Store, error) {
 		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
 	}
 	s := &Store{}
+	s.remembered.turn = make(chan struct{}, 1)
 	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC})
 	// A connection that broke while it was idle is found out before it is used.
 	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }

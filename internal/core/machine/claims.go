@@ -37,15 +37,21 @@ type SupplierTally struct {
 }
 
 // TallyClaims compares suppliers by how often their claims failed, the surest
-// offender first: by the lower bound of the share of false claims.
-func TallyClaims(claims []Claim) []SupplierTally {
+// offender first: by the lower bound of the share of false claims. unchecked are how many
+// claims of each there are besides, of which nothing better is known.
+func TallyClaims(claims []Claim, unchecked map[string]int) []SupplierTally {
 	at := map[string]*SupplierTally{}
-	for _, c := range claims {
-		t := at[c.Supplier]
-		if t == nil {
-			t = &SupplierTally{Supplier: c.Supplier}
-			at[c.Supplier] = t
+	of := func(supplier string) *SupplierTally {
+		if at[supplier] == nil {
+			at[supplier] = &SupplierTally{Supplier: supplier}
 		}
+		return at[supplier]
+	}
+	for supplier, n := range unchecked {
+		of(supplier).Claims += n
+	}
+	for _, c := range claims {
+		t := of(c.Supplier)
 		t.Claims++
 		wrong, checked := c.False()
 		if checked {

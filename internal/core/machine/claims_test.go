@@ -28,7 +28,7 @@ func TestTallyClaims(t *testing.T) {
 			"256",
 		), claim("Quick Parts", "512", machine.Read, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
 		claim("Slow Parts", "512", machine.Proven, "512"),
-	})
+	}, nil)
 	if len(got) != 2 || got[0].Supplier != "Quick Parts" || got[0].Claims != 3 || got[0].Checked != 2 ||
 		got[0].False != 1 ||
 		got[1].False != 0 ||
@@ -44,7 +44,7 @@ func TestTallyClaims(t *testing.T) {
 		}
 		many = append(many, claim("x", "512", machine.Read, is))
 	}
-	if w := machine.TallyClaims(many)[0]; math.Abs(w.Low-0.0567) > 5e-4 || math.Abs(w.High-0.5098) > 5e-4 {
+	if w := machine.TallyClaims(many, nil)[0]; math.Abs(w.Low-0.0567) > 5e-4 || math.Abs(w.High-0.5098) > 5e-4 {
 		t.Errorf("2 of 10 false: %.4f to %.4f", w.Low, w.High)
 	}
 }

@@ -160,12 +160,12 @@ func sortStrongest(rs []Reading) {
 	slices.SortStableFunc(rs, func(a, b Reading) int { return stronger(&a, &b) })
 }
 
-// takenBack begins the reason of readings that were a mistake, as against
+// TakenBackMark begins the reason of readings that were a mistake, as against
 // those that lost a settled conflict.
-const takenBack = "taken back: "
+const TakenBackMark = "taken back: "
 
 // WhyTakenBack is the reason a reading that was a mistake is set aside with.
-func WhyTakenBack(why string) string { return takenBack + why }
+func WhyTakenBack(why string) string { return TakenBackMark + why }
 
 // TakenBack reports whether the reading was a mistake and never said anything.
-func (r Reading) TakenBack() bool { return strings.HasPrefix(r.SetAside, takenBack) }
+func (r Reading) TakenBack() bool { return strings.HasPrefix(r.SetAside, TakenBackMark) }

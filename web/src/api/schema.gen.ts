@@ -2184,6 +2184,11 @@ export interface components {
             name: string;
             unit?: string;
         };
+        Conflicts: {
+            rows: components["schemas"]["OpenConflict"][];
+            /** Format: int64 */
+            total: number;
+        };
         Consequence: {
             arithmetic?: string;
             says: string;
@@ -2378,7 +2383,18 @@ export interface components {
             words: string;
         };
         DueAnswer: {
+            /** @description Of the whole fleet */
+            bays: string[];
+            counts: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description How many have a date, however far ahead
+             */
+            dated: number;
             rounds: components["schemas"]["Round"][];
+            /** @description Of what was asked for; at most so many of each state */
             rows: components["schemas"]["DueRow"][];
             tasks: components["schemas"]["Task"][];
         };
@@ -3431,6 +3447,11 @@ export interface components {
             tag: string;
         };
         PartFits: {
+            /**
+             * Format: int64
+             * @description Of the fleet that have such a position
+             */
+            machines: number;
             /** @description The best first */
             rows: components["schemas"]["PlacedVerdict"][];
         };
@@ -3501,6 +3522,18 @@ export interface components {
             rows: components["schemas"]["PlacedVerdict"][];
             /** @description What breaks when what is there comes out */
             without: components["schemas"]["Removal"];
+        };
+        PartsPage: {
+            /** @description How many there are in all, by where they are: shelf, machine, scrap */
+            counts: {
+                [key: string]: number;
+            };
+            parts: components["schemas"]["Part"][];
+            /**
+             * Format: int64
+             * @description How many there are of what was asked
+             */
+            total: number;
         };
         PastSheet: {
             /** Format: date-time */
@@ -6405,7 +6438,10 @@ export interface operations {
     };
     conflicts: {
         parameters: {
-            query?: never;
+            query?: {
+                offset?: number;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6418,7 +6454,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpenConflict"][];
+                    "application/json": components["schemas"]["Conflicts"];
                 };
             };
             /** @description Unauthorized */
@@ -6591,7 +6627,16 @@ export interface operations {
     };
     due: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of one kind of task */
+                task?: string;
+                /** @description Of one bay */
+                bay?: string;
+                /** @description Days ahead; −1 for all */
+                within?: number;
+                /** @description Of each state */
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12226,7 +12271,16 @@ export interface operations {
     };
     parts: {
         parameters: {
-            query?: never;
+            query?: {
+                where?: "shelf" | "machine" | "scrap" | "";
+                kind?: string;
+                /** @description In its model, tag, serial number, supplier, note, shelf or machine */
+                text?: string;
+                /** @description With a tag of the shop's own only */
+                tagged?: boolean;
+                offset?: number;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12239,7 +12293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Part"][];
+                    "application/json": components["schemas"]["PartsPage"];
                 };
             };
             /** @description Unauthorized */
@@ -12612,7 +12666,12 @@ export interface operations {
     };
     "part-fits": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Machines, by name, that are passed over */
+                offset?: number;
+                /** @description Machines that are judged */
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: number;

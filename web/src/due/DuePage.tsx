@@ -3,9 +3,9 @@ import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { alongRows } from "../app/keys";
-import { useMayWork, useSession } from "../app/session";
+import { useMayWork } from "../app/session";
 import { DayInput } from "../parts/DayInput";
-import { daysBetween, showDay } from "../parts/dates";
+import { showDay } from "../parts/dates";
 import { useDraft } from "../parts/draft";
 import { Button, Cautions, Check, Fault, Field, Select, TextInput } from "../parts/form";
 import { State } from "../parts/marks";
@@ -22,26 +22,35 @@ const tones = { overdue: "look", soon: "cond", later: "dim" } as const;
 type Dated = keyof typeof tones;
 
 export default function DuePage() {
-  const query = useQuery({ queryKey: ["due"], queryFn: () => take(api.GET("/api/due")) });
+  const [view, setView] = useDraft("due", { task: "", bay: "", span: "30" });
+  const query = useQuery({
+    queryKey: ["due", view],
+    queryFn: () =>
+      take(
+        api.GET("/api/due", {
+          params: { query: { task: view.task, bay: view.bay, within: view.span ? Number(view.span) : -1 } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
   return (
     <Page
       title="Maintenance"
       lead="What is due over the fleet, and what has to be found out before a date can be told."
     >
       <Loaded query={query} what="Working out what is due">
-        {(due) => <DueList due={due} />}
+        {(due) => <DueList due={due} view={view} setView={setView} />}
       </Loaded>
     </Page>
   );
 }
 
-function DueList({ due }: { due: Schemas["DueAnswer"] }) {
-  const { today } = useSession();
-  const [view, setView] = useDraft("due", { task: "", bay: "", span: "30" });
+type View = { task: string; bay: string; span: string };
+
+function DueList({ due, view, setView }: { due: Schemas["DueAnswer"]; view: View; setView: (view: View) => void }) {
   const [doing, setDoing] = useState<Row>();
-  const bays = [...new Set(due.rows.map((r) => r.bay).filter(Boolean))].sort();
-  const rows = due.rows.filter((r) => (!view.task || r.task === view.task) && (!view.bay || r.bay === view.bay));
-  const dated = rows.filter((r) => r.on && (!view.span || daysBetween(today, r.on) <= Number(view.span)));
+  const { bays, rows } = due;
+  const dated = rows.filter((r) => r.on);
   const of = (state: string) => rows.filter((r) => r.state === state);
   const unproven = of("not proven");
   return (
@@ -80,7 +89,7 @@ function DueList({ due }: { due: Schemas["DueAnswer"] }) {
           empty="Everything"
         />
         <span className="text-dim">
-          {dated.length} of {due.rows.filter((r) => r.on).length} with a date
+          {dated.length} of {due.dated} with a date
         </span>
       </div>
       {dated.length === 0 ? (

@@ -98,12 +98,12 @@ function Conflicts() {
         Readings in conflict
       </h2>
       <Loaded query={query} what="Looking for conflicts">
-        {(list) =>
-          list.length === 0 ? (
+        {({ rows, total }) =>
+          rows.length === 0 ? (
             <p className="text-dim">No equally good readings differ.</p>
           ) : (
             <ul className="bg-leaf">
-              {list.map((c) => (
+              {rows.map((c) => (
                 <li key={`${c.machineId}${c.key}`} className="border-b border-rule">
                   <Link to={`/machine/${c.machineId}?fact=${c.key}`} className="block px-4 py-2 hover:bg-wash">
                     <b>
@@ -121,6 +121,9 @@ function Conflicts() {
                   </Link>
                 </li>
               ))}
+              {total > rows.length && (
+                <li className="px-4 py-2 text-dim">and {total - rows.length} more: settle these first</li>
+              )}
             </ul>
           )
         }

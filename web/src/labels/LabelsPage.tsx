@@ -13,7 +13,11 @@ type Label = { key: string; path: string; big: string; small: string; group: str
 export default function LabelsPage() {
   const [asked] = useSearchParams();
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
-  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
+  const parts = useQuery({
+    queryKey: ["parts", "tagged"],
+    queryFn: async () =>
+      (await take(api.GET("/api/parts", { params: { query: { tagged: true, limit: 1000 } } }))).parts,
+  });
   const machine = asked.get("machine");
   const part = asked.get("part");
   const [of, setOf] = useState(part || asked.get("parts") ? "parts" : "machines");

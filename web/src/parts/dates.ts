@@ -23,12 +23,3 @@ export function showMonth(iso: string): string {
   const [y, m] = partsOf(iso);
   return `${months[m - 1]} ${y}`;
 }
-
-/** Days from one day to another. */
-export function daysBetween(from: string, to: string): number {
-  const count = (iso: string) => {
-    const [y, m, d] = partsOf(iso);
-    return Date.UTC(y, m - 1, d) / 86_400_000;
-  };
-  return count(to) - count(from);
-}

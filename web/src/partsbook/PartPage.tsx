@@ -165,9 +165,11 @@ function ReadIt({ part }: { part: Part }) {
 
 /** The part judged at every position of the fleet that holds its kind. */
 function WhereItFits({ id }: { id: number }) {
+  const [judged, setJudged] = useState(60);
   const query = useQuery({
-    queryKey: ["part-fits", id],
-    queryFn: () => take(api.GET("/api/parts/{id}/fits", { params: { path: { id } } })),
+    queryKey: ["part-fits", id, judged],
+    queryFn: () => take(api.GET("/api/parts/{id}/fits", { params: { path: { id }, query: { limit: judged } } })),
+    placeholderData: (before) => before,
   });
   return (
     <section aria-labelledby="where-it-fits" className="mt-8">
@@ -175,7 +177,7 @@ function WhereItFits({ id }: { id: number }) {
         Where it fits
       </h2>
       <Loaded query={query} what="Judging it on every machine">
-        {({ rows }) => (
+        {({ rows, machines }) => (
           <>
             {rows.length === 0 && <p className="text-dim">No other position holds parts of its kind.</p>}
             <ul className="bg-leaf">
@@ -191,6 +193,11 @@ function WhereItFits({ id }: { id: number }) {
                 </li>
               ))}
             </ul>
+            {machines > judged && judged < 500 && (
+              <Button className="mt-3" onClick={() => setJudged(Math.min(500, judged * 4))}>
+                Judge it on further machines: {judged} of {machines} so far
+              </Button>
+            )}
           </>
         )}
       </Loaded>

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, take } from "../api/client";
 import { useMayWork } from "../app/session";
@@ -17,7 +17,6 @@ import { placeOf } from "./place";
 export default function PartsPage() {
   const mayWork = useMayWork();
   const [adding, setAdding] = useState(false);
-  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
   return (
     <Page
@@ -35,12 +34,8 @@ export default function PartsPage() {
         </>
       }
     >
-      <Loaded query={parts} what="Reading the parts">
-        {(list) => (
-          <Loaded query={catalogue} what="Reading the catalogue">
-            {(c) => <Book parts={list} kinds={c.catalogue.kinds} />}
-          </Loaded>
-        )}
+      <Loaded query={catalogue} what="Reading the catalogue">
+        {(c) => <Book kinds={c.catalogue.kinds} />}
       </Loaded>
       <Suppliers />
       {adding && catalogue.data && <AddPart catalogue={catalogue.data.catalogue} onClose={() => setAdding(false)} />}
@@ -50,18 +45,29 @@ export default function PartsPage() {
 
 const MOST = 200;
 
-function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: readonly Schemas["PartKind"][] }) {
+function Book({ kinds }: { kinds: readonly Schemas["PartKind"][] }) {
   const [view, setView] = useDraft("parts", { where: "shelf", kind: "", text: "" });
-  const needle = view.text.toLowerCase();
   const label = new Map(kinds.map((k) => [k.key, k.label]));
-  const kept = parts.filter(
-    (p) =>
-      (view.where === "all" || placeOf(p).where === view.where) &&
-      (!view.kind || p.kind === view.kind) &&
-      (!needle ||
-        `${p.model} ${p.tag} ${p.serial} ${p.supplier} ${p.note} ${placeOf(p).words}`.toLowerCase().includes(needle)),
-  );
-  const count = (where: string) => parts.filter((p) => where === "all" || placeOf(p).where === where).length;
+  const text = useDeferredValue(view.text.trim());
+  const where = view.where === "all" ? undefined : (view.where as "shelf" | "machine" | "scrap");
+  const query = useInfiniteQuery({
+    queryKey: ["parts", where, view.kind, text],
+    initialPageParam: 0,
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/parts", {
+          params: { query: { where, kind: view.kind, text, limit: MOST, offset: pageParam } },
+        }),
+      ),
+    getNextPageParam: (last, all) => {
+      const here = all.reduce((n, page) => n + page.parts.length, 0);
+      return here < last.total ? here : undefined;
+    },
+    placeholderData: (before) => before,
+  });
+  const first = query.data?.pages[0];
+  const kept = query.data?.pages.flatMap((p) => p.parts) ?? [];
+  const count = (of: "shelf" | "machine" | "scrap") => first?.counts[of] ?? 0;
   return (
     <section aria-label="Parts">
       <div className="no-print mb-4 flex flex-wrap gap-3">
@@ -81,7 +87,7 @@ function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: read
             ["shelf", `On the shelf (${count("shelf")})`],
             ["machine", `In machines (${count("machine")})`],
             ["scrap", `Scrapped (${count("scrap")})`],
-            ["all", `All (${parts.length})`],
+            ["all", `All (${count("shelf") + count("machine") + count("scrap")})`],
           ]}
         />
         <Select
@@ -93,7 +99,11 @@ function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: read
           options={kinds.map((k) => [k.key, k.label] as const)}
         />
       </div>
-      {kept.length === 0 ? (
+      {!first ? (
+        <Loaded query={query} what="Reading the parts">
+          {() => null}
+        </Loaded>
+      ) : kept.length === 0 ? (
         <Empty title="No part is like that." />
       ) : (
         <div className="overflow-x-auto bg-leaf">
@@ -108,7 +118,7 @@ function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: read
               </tr>
             </thead>
             <tbody>
-              {kept.slice(0, MOST).map((p) => (
+              {kept.map((p) => (
                 <tr key={p.id} className="border-b border-rule align-top hover:bg-wash">
                   <th scope="row" className="p-0 font-normal">
                     <Link to={`/part/${p.id}`} className="block min-h-12 px-3 py-1.5">
@@ -129,9 +139,14 @@ function Book({ parts, kinds }: { parts: readonly Schemas["Part"][]; kinds: read
           </table>
         </div>
       )}
-      {kept.length > MOST && (
-        <p className="mt-2 text-dim">
-          The first {MOST} of {kept.length}: search to find the others.
+      {query.hasNextPage && (
+        <p className="mt-3 flex flex-wrap items-center gap-4">
+          <Button disabled={query.isFetchingNextPage} onClick={() => query.fetchNextPage()}>
+            {query.isFetchingNextPage ? "Reading …" : "Further parts"}
+          </Button>
+          <span className="text-dim">
+            {kept.length} of {first?.total} are shown.
+          </span>
         </p>
       )}
     </section>
