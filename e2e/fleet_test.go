@@ -205,6 +205,7 @@ func TestPartsAndCatalogue(t *testing.T) {
 	p.signIn("technician")
 	p.visit("/parts")
 	p.types("Search the parts", "NL-0045")
+	p.until("the one part", `document.querySelectorAll('tbody tr th[scope=row] a[href^="/part/"]').length === 1`)
 	p.press("Brace board")
 	p.sees("Where it has been")
 	p.press("Move it")

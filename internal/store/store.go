@@ -94,6 +94,9 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if err := s.shipCatalogue(ctx); err != nil {
 		return err
 	}
+	if err := s.upgradeDocuments(ctx); err != nil {
+		return fmt.Errorf("bringing stored documents along: %w", err)
+	}
 	if err := s.upgrade(ctx); err != nil {
 		return fmt.Errorf("bringing the record of an older version along: %w", err)
 	}

@@ -9,7 +9,7 @@ import { SignIn } from "./app/SignIn";
 import { SessionProvider, useSessionQuery } from "./app/session";
 import { applyTheme } from "./app/theme";
 import { FleetPage } from "./fleet/FleetPage";
-import { Broken, Lost, Trouble, Waiting } from "./parts/states";
+import { ErrorNotice, ErrorPage, Loading, NotFound } from "./ui/states";
 import "./styles.css";
 
 applyTheme();
@@ -27,27 +27,27 @@ const client = new QueryClient({
 
 const MachinePage = lazy(() => import("./machine/MachinePage"));
 const NewMachine = lazy(() => import("./machine/NewMachine"));
-const AskPage = lazy(() => import("./ask/AskPage"));
-const VerdictPage = lazy(() => import("./ask/VerdictPage"));
-const PlanPage = lazy(() => import("./ask/PlanPage"));
+const CompatibilityPage = lazy(() => import("./compatibility/CompatibilityPage"));
+const VerdictPage = lazy(() => import("./compatibility/VerdictPage"));
+const PlanPage = lazy(() => import("./compatibility/PlanPage"));
 const KitPage = lazy(() => import("./kits/KitPage"));
 const WorkPage = lazy(() => import("./work/WorkPage"));
 const OrderPage = lazy(() => import("./work/OrderPage"));
-const DuePage = lazy(() => import("./due/DuePage"));
+const MaintenancePage = lazy(() => import("./maintenance/MaintenancePage"));
 const PositionsPage = lazy(() => import("./machine/PositionsPage"));
 const HistoryPage = lazy(() => import("./history/HistoryPage"));
 const ComparePage = lazy(() => import("./history/ComparePage"));
-const IdentifyPage = lazy(() => import("./identify/IdentifyPage"));
-const PartsPage = lazy(() => import("./partsbook/PartsPage"));
-const PartPage = lazy(() => import("./partsbook/PartPage"));
+const InspectionPage = lazy(() => import("./inspection/InspectionPage"));
+const PartsPage = lazy(() => import("./parts/PartsPage"));
+const PartPage = lazy(() => import("./parts/PartPage"));
 const BuildsPage = lazy(() => import("./builds/BuildsPage"));
 const BuildPage = lazy(() => import("./builds/BuildPage"));
 const RunsPage = lazy(() => import("./builds/RunsPage"));
-const WiresPage = lazy(() => import("./wires/WiresPage"));
+const WiresPage = lazy(() => import("./wiring/WiresPage"));
 const LabelsPage = lazy(() => import("./labels/LabelsPage"));
 const FaultsPage = lazy(() => import("./faults/FaultsPage"));
 const CataloguePage = lazy(() => import("./catalogue/CataloguePage"));
-const ImportPage = lazy(() => import("./register/ImportPage"));
+const ImportPage = lazy(() => import("./import/ImportPage"));
 const RecordPage = lazy(() => import("./history/RecordPage"));
 
 const router = createBrowserRouter([
@@ -57,22 +57,22 @@ const router = createBrowserRouter([
         <Shell />
       </Gate>
     ),
-    errorElement: <Broken />,
+    errorElement: <ErrorPage />,
     children: [
       {
-        errorElement: <Broken />,
+        errorElement: <ErrorPage />,
         children: [
           { path: "/", element: <FleetPage /> },
           { path: "/machine/new", element: <Later of={<NewMachine />} /> },
           { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
-          { path: "/ask", element: <Later of={<AskPage />} /> },
-          { path: "/ask/:kit", element: <Later of={<AskPage />} /> },
+          { path: "/ask", element: <Later of={<CompatibilityPage />} /> },
+          { path: "/ask/:kit", element: <Later of={<CompatibilityPage />} /> },
           { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },
           { path: "/plan", element: <Later of={<PlanPage />} /> },
           { path: "/kit/:key", element: <Later of={<KitPage />} /> },
           { path: "/work", element: <Later of={<WorkPage />} /> },
           { path: "/work/:id", element: <Later of={<OrderPage />} /> },
-          { path: "/due", element: <Later of={<DuePage />} /> },
+          { path: "/due", element: <Later of={<MaintenancePage />} /> },
           { path: "/machine/:id/positions", element: <Later of={<PositionsPage />} /> },
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
           { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
@@ -80,7 +80,7 @@ const router = createBrowserRouter([
           { path: "/builds", element: <Later of={<BuildsPage />} /> },
           { path: "/build/:id", element: <Later of={<BuildPage />} /> },
           { path: "/compare", element: <Later of={<ComparePage />} /> },
-          { path: "/identify", element: <Later of={<IdentifyPage />} /> },
+          { path: "/identify", element: <Later of={<InspectionPage />} /> },
           { path: "/parts", element: <Later of={<PartsPage />} /> },
           { path: "/part/:id", element: <Later of={<PartPage />} /> },
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
@@ -88,7 +88,7 @@ const router = createBrowserRouter([
           { path: "/catalogue", element: <Later of={<CataloguePage />} /> },
           { path: "/record", element: <Later of={<RecordPage />} /> },
           { path: "/import", element: <Later of={<ImportPage />} /> },
-          { path: "*", element: <Lost /> },
+          { path: "*", element: <NotFound /> },
         ],
       },
     ],
@@ -96,13 +96,13 @@ const router = createBrowserRouter([
 ]);
 
 function Later({ of }: { of: React.ReactNode }) {
-  return <Suspense fallback={<Waiting what="Opening the page" />}>{of}</Suspense>;
+  return <Suspense fallback={<Loading what="Opening the page" />}>{of}</Suspense>;
 }
 
 function Gate({ children }: { children: React.ReactNode }) {
   const session = useSessionQuery();
-  if (session.isPending) return <Waiting what="Asking who is signed in" />;
-  if (session.isError) return <Trouble error={session.error} again={() => session.refetch()} />;
+  if (session.isPending) return <Loading what="Asking who is signed in" />;
+  if (session.isError) return <ErrorNotice error={session.error} again={() => session.refetch()} />;
   if (!session.data.signedIn) return <SignIn demo={session.data.demo} noAccounts={session.data.noAccounts} />;
   return <SessionProvider session={session.data}>{children}</SessionProvider>;
 }

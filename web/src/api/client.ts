@@ -25,7 +25,7 @@ export const api = createClient<paths>({ baseUrl: "/", fetch: send });
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** The answer's data, or an ApiError with a sentence for the user. */
-export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
+export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await call;

@@ -1,6 +1,6 @@
-import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../parts/marks";
-import { Panel } from "../parts/Panel";
-import { otherKeys, places } from "./places";
+import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../ui/badges";
+import { Panel } from "../ui/Panel";
+import { otherKeys, places } from "./navigation";
 
 export function Help({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   return (

@@ -2,17 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useNavigate } from "react-router";
-import { api, take } from "../api/client";
-import { places } from "./places";
+import { api, unwrap } from "../api/client";
+import { places } from "./navigation";
 
 const item =
-  "flex min-h-11 cursor-pointer items-center justify-between gap-4 px-4 data-[selected=true]:bg-brass data-[selected=true]:text-on-brass";
+  "flex min-h-11 cursor-pointer items-center justify-between gap-4 px-4 data-[selected=true]:bg-accent data-[selected=true]:text-on-accent";
 
 export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const go = useNavigate();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")), enabled: open });
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")), enabled: open });
-  const orders = useQuery({ queryKey: ["orders"], queryFn: () => take(api.GET("/api/work")), enabled: open });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")), enabled: open });
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")), enabled: open });
+  const orders = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")), enabled: open });
   function to(path: string) {
     onOpenChange(false);
     go(path);
@@ -23,7 +23,7 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-[12vh] left-1/2 z-50 w-[min(36rem,94vw)] -translate-x-1/2 border-2 border-brass bg-leaf shadow-xl"
+          className="fixed top-[12vh] left-1/2 z-50 w-[min(36rem,94vw)] -translate-x-1/2 border-2 border-accent bg-leaf shadow-xl"
         >
           <Dialog.Title className="sr-only">Go to</Dialog.Title>
           <Command label="Go to">

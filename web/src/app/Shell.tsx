@@ -1,11 +1,11 @@
 import { useMemo, useState } from "react";
 import { Link, NavLink, Outlet, useNavigate } from "react-router";
-import { Toasts } from "../parts/toast";
+import { Toasts } from "../ui/toast";
 import { Help } from "./Help";
 import { useKeys } from "./keys";
+import { places } from "./navigation";
 import { Offline } from "./Offline";
 import { Palette } from "./Palette";
-import { places } from "./places";
 import { useSession, useSignOut } from "./session";
 import { toggleTheme } from "./theme";
 
@@ -35,7 +35,7 @@ export function Shell() {
       <a href="#page" className="absolute -top-20 left-2 z-50 bg-leaf px-4 py-2 text-ink focus:top-2">
         Skip to the page
       </a>
-      <header className="no-print flex flex-wrap items-end gap-x-4 bg-brass px-4 pt-2 text-on-brass lg:px-8 dark:bg-leaf dark:text-ink">
+      <header className="no-print flex flex-wrap items-end gap-x-4 bg-accent px-4 pt-2 text-on-accent lg:px-8 dark:bg-leaf dark:text-ink">
         <Link to="/" className="flex min-h-12 items-center gap-3 pb-1 text-2xl font-extrabold tracking-tight">
           <svg width="26" height="26" viewBox="0 0 32 32" aria-hidden="true">
             <path d="M4 10v17h24V10" fill="none" stroke="currentColor" strokeWidth="3.5" />

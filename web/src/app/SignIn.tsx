@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, messageOf, type Schemas, take } from "../api/client";
-import { Button, Fault, Field, TextInput } from "../parts/form";
+import { api, messageOf, type Schemas, unwrap } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../ui/form";
 
 export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; noAccounts: boolean }) {
   const client = useQueryClient();
@@ -14,7 +14,7 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
     setBusy(true);
     setFault("");
     try {
-      client.setQueryData(["session"], await take(api.POST("/api/session", { body: { name, password } })));
+      client.setQueryData(["session"], await unwrap(api.POST("/api/session", { body: { name, password } })));
     } catch (error) {
       setFault(messageOf(error));
     } finally {
@@ -23,7 +23,7 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
   }
   return (
     <main className="grid min-h-dvh lg:grid-cols-[minmax(20rem,2fr)_3fr]">
-      <div className="flex flex-col justify-between bg-brass px-8 py-10 text-on-brass lg:px-12 lg:py-16 dark:bg-leaf dark:text-ink">
+      <div className="flex flex-col justify-between bg-accent px-8 py-10 text-on-accent lg:px-12 lg:py-16 dark:bg-leaf dark:text-ink">
         <h1 className="text-5xl font-extrabold tracking-tight lg:text-6xl">Wardifex</h1>
         <svg viewBox="0 0 32 32" aria-hidden="true" className="my-10 hidden h-56 self-start lg:block">
           <path d="M4 11v17h24V11" fill="none" stroke="currentColor" strokeWidth="2" />

@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 
 type Session = Schemas["Session"];
 
 const SessionContext = createContext<Session | null>(null);
 
 export function useSessionQuery() {
-  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/api/session")), staleTime: 60_000 });
+  return useQuery({ queryKey: ["session"], queryFn: () => unwrap(api.GET("/api/session")), staleTime: 60_000 });
 }
 
 export function SessionProvider({ session, children }: { session: Session; children: ReactNode }) {
@@ -28,7 +28,7 @@ export function useMayWork(): boolean {
 export function useSignOut() {
   const client = useQueryClient();
   return async () => {
-    await take(api.DELETE("/api/session"));
+    await unwrap(api.DELETE("/api/session"));
     client.clear();
     location.assign("/");
   };

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Field, Select, TextArea, TextInput } from "../parts/form";
-import { OptionalNumber } from "../parts/NumberInput";
+import { Field, Select, TextArea, TextInput } from "../ui/form";
+import { OptionalNumber } from "../ui/NumberInput";
 
 export type Build = Schemas["Build"];
 

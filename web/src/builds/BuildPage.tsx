@@ -1,20 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ChangesOfThing } from "../history/Changes";
-import { showDay } from "../parts/dates";
-import { useEdit } from "../parts/draft";
-import { Button, Fault } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { Meanwhile } from "../parts/Meanwhile";
-import { GradeMark, State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Panel } from "../parts/Panel";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { GradeMark, State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { useEdit } from "../ui/draft";
+import { EditConflict } from "../ui/EditConflict";
+import { Button, Fault } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Panel } from "../ui/Panel";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { type Build, BuildForm } from "./BuildForm";
 
 type Sheet = Schemas["BuildSheet"];
@@ -24,7 +24,7 @@ export default function BuildPage() {
   const id = Number(useParams().id);
   const query = useQuery({
     queryKey: ["build", id],
-    queryFn: () => take(api.GET("/api/builds/{id}", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/builds/{id}", { params: { path: { id } } })),
   });
   return (
     <Loaded query={query} what="Reading the build">
@@ -149,9 +149,9 @@ function Delete({ build }: { build: Sheet }) {
         disabled={busy}
         onClick={() =>
           write(
-            () => take(api.POST("/api/builds/{id}/delete", { params: { path: { id: build.id } } })),
+            () => unwrap(api.POST("/api/builds/{id}/delete", { params: { path: { id: build.id } } })),
             () => {
-              say(`${build.name} deleted`);
+              toast(`${build.name} deleted`);
               go("/builds");
             },
           )
@@ -185,7 +185,7 @@ function Edit({ build: b, onClose }: { build: Sheet; onClose: () => void }) {
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.PUT("/api/builds/{id}", {
                   params: { path: { id: b.id } },
                   body: { version: edit.version, build: edit.value },
@@ -193,13 +193,13 @@ function Edit({ build: b, onClose }: { build: Sheet; onClose: () => void }) {
               ),
             () => {
               edit.clear();
-              say(`${edit.value.name} saved; the boards that run it follow`);
+              toast(`${edit.value.name} saved; the boards that run it follow`);
               onClose();
             },
           );
         }}
       >
-        <Meanwhile edit={edit} busy={busy} />
+        <EditConflict edit={edit} busy={busy} />
         <BuildForm build={edit.value} onChange={edit.set} features={b.catalogueFeatures} stated={b.stated} />
         <Fault text={fault} />
         <Button type="submit" main disabled={busy || edit.changed}>

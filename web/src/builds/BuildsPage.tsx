@@ -1,25 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
-import { showDay } from "../parts/dates";
-import { Button, Fault } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { GradeMark } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Panel } from "../parts/Panel";
-import { Empty, Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { GradeMark } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button, Fault } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Panel } from "../ui/Panel";
+import { Empty, Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { BuildForm, emptyBuild } from "./BuildForm";
 
 /** Every firmware build on record, and what boards run of which nobody has said which it is. */
 export default function BuildsPage() {
   const mayWork = useMayWork();
   const [adding, setAdding] = useState(false);
-  const query = useQuery({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
+  const query = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <Page
       title="Firmware builds"
@@ -132,9 +132,9 @@ function AddBuild({ features, onClose }: { features: readonly string[]; onClose:
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/builds", { body: build })),
+            () => unwrap(api.POST("/api/builds", { body: build })),
             (made) => {
-              say(`${build.name} recorded`);
+              toast(`${build.name} recorded`);
               go(`/build/${made.id}`);
             },
           );

@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { DayInput } from "../parts/DayInput";
-import { showDay } from "../parts/dates";
-import { Button, Check, Fault, Field, Select, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { GradeMark, gradeWords, State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Panel } from "../parts/Panel";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { GradeMark, gradeWords, State } from "../ui/badges";
+import { DayInput } from "../ui/DayInput";
+import { showDay } from "../ui/dates";
+import { Button, Check, Fault, Field, Select, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Panel } from "../ui/Panel";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 type Runs = Schemas["MachineRuns"];
 type Run = Schemas["RunOnRecord"];
@@ -24,9 +24,9 @@ export default function RunsPage() {
   const id = Number(useParams().id);
   const query = useQuery({
     queryKey: ["runs", id],
-    queryFn: () => take(api.GET("/api/machines/{id}/runs", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/runs", { params: { path: { id } } })),
   });
-  const builds = useQuery({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
+  const builds = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <Loaded query={query} what="Reading what its boards run">
       {(runs) => (
@@ -219,7 +219,7 @@ function Start({
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.POST("/api/machines/{id}/runs", {
                   params: { path: { id } },
                   body: {
@@ -234,7 +234,7 @@ function Start({
                 }),
               ),
             () => {
-              say("Recorded: the board runs another build");
+              toast("Recorded: the board runs another build");
               onClose();
             },
           );
@@ -289,7 +289,7 @@ function Correct({
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.PUT("/api/machines/{id}/runs/{run}", {
                   params: { path: { id, run: run.id } },
                   body: {
@@ -301,7 +301,7 @@ function Correct({
                 }),
               ),
             () => {
-              say("Saved");
+              toast("Saved");
               onClose();
             },
           );

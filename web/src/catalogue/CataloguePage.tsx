@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { useDraft } from "../parts/draft";
-import { Button, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { Page } from "../parts/Page";
-import { Empty, Loaded } from "../parts/states";
+import { useDraft } from "../ui/draft";
+import { Button, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Empty, Loaded } from "../ui/states";
 import { KindEditor } from "./KindEditor";
 import { ModelEditor } from "./ModelEditor";
 import { SlotEditor } from "./SlotEditor";
@@ -22,7 +22,7 @@ const sections: [Section, string][] = [
 
 /** What the fleet is described in, for technicians to add to. */
 export default function CataloguePage() {
-  const query = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  const query = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
   return (
     <Page
       title="Catalogue"

@@ -1,12 +1,12 @@
 import type { ReactNode } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import type { useEdit } from "../parts/draft";
-import { Button, Fault } from "../parts/form";
-import { Meanwhile } from "../parts/Meanwhile";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import type { useEdit } from "../ui/draft";
+import { EditConflict } from "../ui/EditConflict";
+import { Button, Fault } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 /** The frame of every catalogue editor: save, delete, and what is wrong. */
 export function EntryForm({
@@ -35,9 +35,9 @@ export function EntryForm({
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/catalogue/entries", { body: { version: edit.version, ...body() } })),
+            () => unwrap(api.POST("/api/catalogue/entries", { body: { version: edit.version, ...body() } })),
             () => {
-              say("The catalogue is saved");
+              toast("The catalogue is saved");
               edit.clear();
               onClose();
             },
@@ -48,7 +48,7 @@ export function EntryForm({
           {children}
         </fieldset>
         <Fault text={fault} />
-        <Meanwhile edit={edit} busy={busy} />
+        <EditConflict edit={edit} busy={busy} />
         {mayWork && (
           <div className="flex flex-wrap gap-2">
             <Button type="submit" main disabled={busy || edit.changed}>
@@ -61,13 +61,13 @@ export function EntryForm({
                 onClick={() =>
                   write(
                     () =>
-                      take(
+                      unwrap(
                         api.POST("/api/catalogue/entries/delete", {
                           body: { section, key: entryKey, version: edit.version },
                         }),
                       ),
                     () => {
-                      say("Deleted from the catalogue");
+                      toast("Deleted from the catalogue");
                       edit.clear();
                       onClose();
                     },

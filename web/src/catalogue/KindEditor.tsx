@@ -1,9 +1,9 @@
 import type { Schemas } from "../api/client";
 import { FeaturesEditor } from "../kits/FeaturesEditor";
 import { NeedsEditor } from "../kits/NeedsEditor";
-import { useEdit } from "../parts/draft";
-import { Button, Check, Field, Select, TextInput } from "../parts/form";
-import { OptionalNumber } from "../parts/NumberInput";
+import { useEdit } from "../ui/draft";
+import { Button, Check, Field, Select, TextInput } from "../ui/form";
+import { OptionalNumber } from "../ui/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { keyOf, listOf } from "./keys";
 

@@ -1,9 +1,9 @@
 import type { Schemas } from "../api/client";
 import { NeedsEditor } from "../kits/NeedsEditor";
 import { UsesEditor } from "../kits/UsesEditor";
-import { useEdit } from "../parts/draft";
-import { Button, Field, Select, TextInput } from "../parts/form";
-import { OptionalNumber } from "../parts/NumberInput";
+import { useEdit } from "../ui/draft";
+import { Button, Field, Select, TextInput } from "../ui/form";
+import { OptionalNumber } from "../ui/NumberInput";
 import { EntryForm } from "./EntryForm";
 import { listOf } from "./keys";
 

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { useEdit } from "../parts/draft";
-import { Check, Field, Select, TextInput } from "../parts/form";
+import { useEdit } from "../ui/draft";
+import { Check, Field, Select, TextInput } from "../ui/form";
 import { EntryForm } from "./EntryForm";
 import { keyOf } from "./keys";
 

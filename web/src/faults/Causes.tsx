@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Cautions } from "../parts/form";
+import { Cautions } from "../ui/form";
 
 /** The usual causes of a symptom, each with the check that shows it. */
 export function Causes({ symptom }: { symptom: Schemas["Symptom"] }) {

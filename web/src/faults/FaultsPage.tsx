@@ -1,17 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { showDay } from "../parts/dates";
-import { Button, Check, Fault, Field, Select, TextArea } from "../parts/form";
-import { State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Panel } from "../parts/Panel";
-import { PhotoStrip } from "../parts/PhotoStrip";
-import { Empty, Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button, Check, Fault, Field, Select, TextArea } from "../ui/form";
+import { Page } from "../ui/Page";
+import { Panel } from "../ui/Panel";
+import { PhotoStrip } from "../ui/PhotoStrip";
+import { Empty, Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { Causes } from "./Causes";
 import { ReportFault } from "./ReportFault";
 
@@ -23,9 +23,9 @@ export default function FaultsPage() {
   const [closed, setClosed] = useState(false);
   const query = useQuery({
     queryKey: ["faults", machine],
-    queryFn: () => take(api.GET("/api/faults", { params: { query: { machine } } })),
+    queryFn: () => unwrap(api.GET("/api/faults", { params: { query: { machine } } })),
   });
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   const name = fleet.data?.machines.find((m) => m.id === machine)?.name;
   return (
     <Page
@@ -123,7 +123,7 @@ function FaultView({
               className="ml-3 min-h-10 underline underline-offset-4"
               onClick={() =>
                 write(() =>
-                  take(
+                  unwrap(
                     api.POST("/api/faults/{id}/close", {
                       params: { path: { id: f.id } },
                       body: { version: f.version, answer: "" },
@@ -177,14 +177,14 @@ function AnswerFault({
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.POST("/api/faults/{id}/close", {
                   params: { path: { id: f.id } },
                   body: { version: f.version, answer },
                 }),
               ),
             () => {
-              say("Answered");
+              toast("Answered");
               onClose();
             },
           );

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { useDraft } from "../parts/draft";
-import { Button, Cautions, Fault, Field, Select, TextArea } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { postFile } from "../parts/post";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { useDraft } from "../ui/draft";
+import { Button, Cautions, Fault, Field, Select, TextArea } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { postFile } from "../ui/post";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 /** Words and a photo; what the words may mean is proposed while they are typed. */
 export function ReportFault({
@@ -28,7 +28,7 @@ export function ReportFault({
   const words = useDeferredValue(draft.words.trim());
   const proposed = useQuery({
     queryKey: ["symptoms", words],
-    queryFn: () => take(api.GET("/api/symptoms", { params: { query: { words } } })),
+    queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words } } })),
     enabled: words.length > 3,
     placeholderData: (before) => before,
   });
@@ -40,7 +40,7 @@ export function ReportFault({
           e.preventDefault();
           write(
             async () => {
-              const made = await take(
+              const made = await unwrap(
                 api.POST("/api/machines/{id}/faults", {
                   params: { path: { id: Number(draft.machine) } },
                   body: { words: draft.words, symptom: draft.symptom },
@@ -50,7 +50,7 @@ export function ReportFault({
             },
             () => {
               clear();
-              say("Reported: a technician will see it");
+              toast("Reported: a technician will see it");
               onClose();
             },
           );
@@ -85,7 +85,7 @@ export function ReportFault({
                   <input
                     type="radio"
                     name="symptom"
-                    className="size-6 accent-brass"
+                    className="size-6 accent-accent"
                     checked={draft.symptom === key}
                     onChange={() => setDraft({ ...draft, symptom: key })}
                   />

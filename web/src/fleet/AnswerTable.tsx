@@ -3,8 +3,8 @@ import { useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { alongRows } from "../app/keys";
-import { showMonth } from "../parts/dates";
-import { GradeMark, State } from "../parts/marks";
+import { GradeMark, State } from "../ui/badges";
+import { showMonth } from "../ui/dates";
 import type { Question } from "./question";
 
 type Answer = Schemas["Answer"];

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { Check, TextInput } from "../parts/form";
-import { Panel } from "../parts/Panel";
+import { Check, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
 import type { Column } from "./question";
 
 /** Which columns are shown; found by typing, in the order in which they are picked. */

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
-import { Button, Select, TextInput } from "../parts/form";
-import { gradeWords } from "../parts/marks";
+import { gradeWords } from "../ui/badges";
+import { Button, Select, TextInput } from "../ui/form";
 import type { Column, Filter, Question, TestKind } from "./question";
 
 /** Plain filters: what, how compared, with what. */
@@ -148,7 +148,7 @@ export function ColumnSelect({
   return (
     <select
       aria-label={label}
-      className="min-h-11 max-w-72 border-2 border-line bg-leaf px-3 py-1.5 text-ink focus:border-brass"
+      className="min-h-11 max-w-72 border-2 border-line bg-leaf px-3 py-1.5 text-ink focus:border-accent"
       value={value}
       onChange={(e) => onChange(e.target.value)}
     >

@@ -1,15 +1,15 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../api/client";
+import { api, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { DayInput } from "../parts/DayInput";
-import { showDay } from "../parts/dates";
-import { useDraft } from "../parts/draft";
-import { Button, Field, Select, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { Page } from "../parts/Page";
-import { Empty, Loaded } from "../parts/states";
+import { DayInput } from "../ui/DayInput";
+import { showDay } from "../ui/dates";
+import { useDraft } from "../ui/draft";
+import { Button, Field, Select, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Empty, Loaded } from "../ui/states";
 import { AnswerTable } from "./AnswerTable";
 import { ColumnPicker } from "./ColumnPicker";
 import { ColumnSelect, Filters } from "./Filters";
@@ -18,7 +18,7 @@ import { SaveQuestion } from "./SaveQuestion";
 
 export function FleetPage() {
   const mayWork = useMayWork();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   return (
     <Page
       title="Fleet"
@@ -85,7 +85,7 @@ function Asking() {
   const asked = { ...question, where: question.where.filter((f) => complete(f, askable.data?.tests ?? [])) };
   const query = useQuery({
     queryKey: ["answer", JSON.stringify(asked)],
-    queryFn: () => take(api.POST("/api/fleet/ask", { body: asked })),
+    queryFn: () => unwrap(api.POST("/api/fleet/ask", { body: asked })),
     placeholderData: keepPreviousData,
   });
   const columns = askable.data?.columns ?? [];
@@ -112,7 +112,7 @@ function Asking() {
         />
         <select
           aria-label="Question"
-          className="min-h-11 max-w-72 border-2 border-line bg-leaf px-3 py-1.5 text-ink focus:border-brass"
+          className="min-h-11 max-w-72 border-2 border-line bg-leaf px-3 py-1.5 text-ink focus:border-accent"
           value={chosen ? `saved ${chosen.id}` : (named ?? "")}
           onChange={(e) => choose(e.target.value)}
         >

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import type { Question } from "./question";
 
 /** Keeps the question under a name, over the one it came from or as a new one. */
@@ -22,9 +22,9 @@ export function SaveQuestion({
   if (!mayWork) return null;
   function save(body: Schemas["SaveQuestionBody"]) {
     write(
-      () => take(api.POST("/api/questions", { body })),
+      () => unwrap(api.POST("/api/questions", { body })),
       (made) => {
-        say(`Kept as “${body.name}”`);
+        toast(`Kept as “${body.name}”`);
         setName("");
         onSaved(made.id);
       },
@@ -59,9 +59,9 @@ export function SaveQuestion({
             disabled={busy}
             onClick={() =>
               write(
-                () => take(api.POST("/api/questions/{id}/delete", { params: { path: { id: chosen.id } } })),
+                () => unwrap(api.POST("/api/questions/{id}/delete", { params: { path: { id: chosen.id } } })),
                 () => {
-                  say(`“${chosen.name}” is forgotten`, () => save({ name: chosen.name, question: chosen.question }));
+                  toast(`“${chosen.name}” is forgotten`, () => save({ name: chosen.name, question: chosen.question }));
                   onSaved(0);
                 },
               )

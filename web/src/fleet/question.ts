@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 
 export type Question = Schemas["Question"];
 export type Filter = Schemas["Filter"];
@@ -24,7 +24,7 @@ export const usual: [string, Filter[]][] = [
 export type TestKind = Schemas["TestKind"];
 
 export function useAskable() {
-  return useQuery({ queryKey: ["askable"], queryFn: () => take(api.GET("/api/fleet/askable")), staleTime: 30_000 });
+  return useQuery({ queryKey: ["askable"], queryFn: () => unwrap(api.GET("/api/fleet/askable")), staleTime: 30_000 });
 }
 
 export function answerHref(question: Question, kind: "csv" | "json") {

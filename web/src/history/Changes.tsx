@@ -1,10 +1,10 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Schemas, take } from "../api/client";
-import { showMoment } from "../parts/dates";
-import { Button } from "../parts/form";
-import { Loaded } from "../parts/states";
+import { api, type Schemas, unwrap } from "../api/client";
+import { showMoment } from "../ui/dates";
+import { Button } from "../ui/form";
+import { Loaded } from "../ui/states";
 
 export type ChangesOf = { machine?: number; part?: number; thing?: string; key?: string; account?: string };
 
@@ -14,7 +14,7 @@ export function Changes({ of, machines = false }: { of: ChangesOf; machines?: bo
     queryKey: ["changes", of],
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>
-      take(api.GET("/api/changes", { params: { query: { ...of, before: pageParam, limit } } })),
+      unwrap(api.GET("/api/changes", { params: { query: { ...of, before: pageParam, limit } } })),
     getNextPageParam: (last) => (last.length < limit ? undefined : last.at(-1)?.id),
   });
   return (

@@ -1,22 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { api, take } from "../api/client";
-import { DayInput } from "../parts/DayInput";
-import { Field, Select } from "../parts/form";
-import { Page } from "../parts/Page";
-import { Empty, Loaded } from "../parts/states";
+import { api, unwrap } from "../api/client";
+import { DayInput } from "../ui/DayInput";
+import { Field, Select } from "../ui/form";
+import { Page } from "../ui/Page";
+import { Empty, Loaded } from "../ui/states";
 import { Differences } from "./Differences";
 
 /** Two machines of one name, or one on two days, slot by slot. */
 export default function ComparePage() {
   const [asked, setAsked] = useSearchParams();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   const side = (s: "a" | "b") => ({ id: Number(asked.get(s) ?? 0), day: asked.get(s === "a" ? "dayA" : "dayB") ?? "" });
   const a = side("a");
   const b = side("b");
   const query = useQuery({
     queryKey: ["compare", a.id, b.id, a.day, b.day],
-    queryFn: () => take(api.GET("/api/compare", { params: { query: { a: a.id, b: b.id, dayA: a.day, dayB: b.day } } })),
+    queryFn: () =>
+      unwrap(api.GET("/api/compare", { params: { query: { a: a.id, b: b.id, dayA: a.day, dayB: b.day } } })),
     enabled: a.id > 0 && b.id > 0,
   });
   const set = (key: string, v: string) => {

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { Check } from "../parts/form";
-import { GradeMark } from "../parts/marks";
+import { GradeMark } from "../ui/badges";
+import { Check } from "../ui/form";
 
 /** Two sides, slot by slot: what differs, and on request what differs only in
  *  how sure it is or is unknown on one side. */

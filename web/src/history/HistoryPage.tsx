@@ -1,20 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork, useSession } from "../app/session";
 import { Differences } from "../history/Differences";
-import { DayInput } from "../parts/DayInput";
-import { showDay } from "../parts/dates";
-import { Button, Check, Fault, Field, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { GradeMark } from "../parts/marks";
-import { showMoney } from "../parts/money";
-import { Page } from "../parts/Page";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { Who } from "../parts/Who";
-import { useWrite } from "../parts/write";
+import { GradeMark } from "../ui/badges";
+import { DayInput } from "../ui/DayInput";
+import { showDay } from "../ui/dates";
+import { Button, Check, Fault, Field, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { showMoney } from "../ui/money";
+import { Page } from "../ui/Page";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { Who } from "../ui/Who";
+import { useWrite } from "../ui/write";
 import { ChangesOfThing } from "./Changes";
 
 const kinds: [string, readonly string[]][] = [
@@ -44,11 +44,11 @@ export default function HistoryPage() {
   const id = Number(useParams().id);
   const sheet = useQuery({
     queryKey: ["sheet", id],
-    queryFn: () => take(api.GET("/api/machines/{id}", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
   const events = useQuery({
     queryKey: ["timeline", id],
-    queryFn: () => take(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
   });
   const [hidden, setHidden] = useState<string[]>([]);
   return (
@@ -154,7 +154,8 @@ function Between({ id, since }: { id: number; since: string }) {
   const [days, setDays] = useState<[string, string]>([since.slice(0, 10), today.slice(0, 10)]);
   const query = useQuery({
     queryKey: ["compare", id, id, ...days],
-    queryFn: () => take(api.GET("/api/compare", { params: { query: { a: id, b: id, dayA: days[0], dayB: days[1] } } })),
+    queryFn: () =>
+      unwrap(api.GET("/api/compare", { params: { query: { a: id, b: id, dayA: days[0], dayB: days[1] } } })),
   });
   return (
     <section aria-labelledby="between">
@@ -180,7 +181,7 @@ function AsOf({ id }: { id: number }) {
   const [day, setDay] = useState("");
   const query = useQuery({
     queryKey: ["as-of", id, day],
-    queryFn: () => take(api.GET("/api/machines/{id}/as-of", { params: { path: { id }, query: { day } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/as-of", { params: { path: { id }, query: { day } } })),
     enabled: day !== "",
   });
   return (
@@ -251,7 +252,7 @@ function CostView({ sheet }: { sheet: Schemas["Sheet"] }) {
             e.preventDefault();
             write(
               () =>
-                take(
+                unwrap(
                   api.POST("/api/machines/{id}/labour", {
                     params: { path: { id: sheet.id } },
                     body: { minutes: Number(minutes), what },
@@ -260,7 +261,7 @@ function CostView({ sheet }: { sheet: Schemas["Sheet"] }) {
               () => {
                 setMinutes("");
                 setWhat("");
-                say("Work recorded");
+                toast("Work recorded");
               },
             );
           }}

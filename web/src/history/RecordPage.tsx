@@ -1,7 +1,7 @@
 import { useSearchParams } from "react-router";
 import { useSession } from "../app/session";
-import { Field, TextInput } from "../parts/form";
-import { Page } from "../parts/Page";
+import { Field, TextInput } from "../ui/form";
+import { Page } from "../ui/Page";
 import { Changes } from "./Changes";
 
 /** For the lead: who did what, over everything; of one account where it is named. */

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { Button, Field, Select } from "../parts/form";
+import { Button, Field, Select } from "../ui/form";
 
 /** Kits chosen one after another from the whole catalogue; pressing a chosen one lets it go. */
 export function ChooseKits({

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Select, TextInput } from "../parts/form";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Select, TextInput } from "../ui/form";
 
 type Effect = Schemas["Effect"];
 type Trait = Schemas["TraitDef"];
@@ -9,15 +9,15 @@ type Trait = Schemas["TraitDef"];
 const emptied = "none";
 
 /** What can be done to a slot. */
-const deeds = {
+const effectTypes = {
   fits: "gets a new part",
   empties: "is left empty",
   sets: "keeps its part, set otherwise",
   moves: "gets the part of another slot",
 } as const;
-type Deed = keyof typeof deeds;
+type EffectType = keyof typeof effectTypes;
 
-function deedOf(e: Effect): Deed {
+function effectTypeOf(e: Effect): EffectType {
   if (e.from) return e.from === e.slot ? "sets" : "moves";
   return e.model === emptied ? "empties" : "fits";
 }
@@ -36,7 +36,7 @@ export function EffectsEditor({
   /** What the button that adds one says. */
   add: string;
 }) {
-  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const catalogue = sheet.data?.catalogue;
   const slots = (catalogue?.slots ?? []).filter((s) => !s.superseded);
   const set = (i: number, e: Effect) => onChange(effects.map((x, k) => (k === i ? e : x)));
@@ -92,9 +92,9 @@ function EffectFields({
   const withAdds = (list: [string, string][]) => onChange({ ...effect, adds: Object.fromEntries(list) });
   const left = traits.filter((t) => !said.some(([n]) => n === t.name) && !added.some(([n]) => n === t.name));
   const numbers = left.filter((t) => t.kind === "number");
-  const deed = deedOf(effect);
+  const deed = effectTypeOf(effect);
   const others = slots.filter((x) => x.kind === kind && x.key !== effect.slot);
-  const doing = (d: Deed, slot = effect.slot): Effect => {
+  const doing = (d: EffectType, slot = effect.slot): Effect => {
     if (d === "sets") return { slot, model: "", from: slot, traits: effect.traits, adds: effect.adds };
     if (d === "moves") return { slot, model: "", from: others[0]?.key ?? "" };
     return { slot, model: d === "empties" ? emptied : "" };
@@ -115,8 +115,10 @@ function EffectFields({
           aria-label={`${name}: how`}
           className="max-w-64"
           value={deed}
-          onChange={(d) => onChange(doing(d as Deed))}
-          options={(Object.entries(deeds) as [Deed, string][]).filter(([d]) => d !== "moves" || others.length > 0)}
+          onChange={(d) => onChange(doing(d as EffectType))}
+          options={(Object.entries(effectTypes) as [EffectType, string][]).filter(
+            ([d]) => d !== "moves" || others.length > 0,
+          )}
         />
         {deed === "moves" && (
           <Select

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Button, TextInput } from "../parts/form";
-import { NumberInput } from "../parts/NumberInput";
+import { Button, TextInput } from "../ui/form";
+import { NumberInput } from "../ui/NumberInput";
 import { NeedsEditor } from "./NeedsEditor";
 
 type Feature = Schemas["Feature"];

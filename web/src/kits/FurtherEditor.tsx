@@ -1,8 +1,8 @@
 import { useId } from "react";
 import type { Schemas } from "../api/client";
 import { keyOf } from "../catalogue/keys";
-import { Field, TextInput } from "../parts/form";
-import { NumberInput } from "../parts/NumberInput";
+import { Field, TextInput } from "../ui/form";
+import { NumberInput } from "../ui/NumberInput";
 import { EffectsEditor } from "./EffectsEditor";
 import { StepList } from "./StepsEditor";
 import { UsesEditor } from "./UsesEditor";

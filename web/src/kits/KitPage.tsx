@@ -1,21 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api, messageOf, type Schemas, take } from "../api/client";
+import { api, messageOf, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
 import { keyOf, listOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
 import { ChangesOfThing } from "../history/Changes";
-import { useEdit } from "../parts/draft";
-import { Button, Check, Fault, Field, Select, TextArea, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { Meanwhile } from "../parts/Meanwhile";
-import { LeanCounts, VerdictMark } from "../parts/marks";
-import { NumberInput } from "../parts/NumberInput";
-import { Page } from "../parts/Page";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { LeanCounts, VerdictMark } from "../ui/badges";
+import { useEdit } from "../ui/draft";
+import { EditConflict } from "../ui/EditConflict";
+import { Button, Check, Fault, Field, Select, TextArea, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { NumberInput } from "../ui/NumberInput";
+import { Page } from "../ui/Page";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { EffectsEditor } from "./EffectsEditor";
 import { blankFurther, FurtherEditor } from "./FurtherEditor";
 import { LinesField } from "./LinesField";
@@ -43,7 +43,7 @@ export default function KitPage() {
   const { key = "new" } = useParams();
   const query = useQuery({
     queryKey: ["kit-entry", key],
-    queryFn: () => take(api.GET("/api/kits/{key}/entry", { params: { path: { key } } })),
+    queryFn: () => unwrap(api.GET("/api/kits/{key}/entry", { params: { path: { key } } })),
     enabled: key !== "new",
   });
   if (key === "new") return <KitEditor entry={{ kit: blank, version: 0, shipped: false, returns: false }} />;
@@ -76,7 +76,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const deferred = useDeferredValue(JSON.stringify(whole));
   const trial = useQuery({
     queryKey: ["try-kit", deferred],
-    queryFn: () => take(api.POST("/api/kits/try", { body: JSON.parse(deferred) })),
+    queryFn: () => unwrap(api.POST("/api/kits/try", { body: JSON.parse(deferred) })),
     placeholderData: (before) => before,
     retry: false,
     enabled: mayWork,
@@ -94,10 +94,10 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           onSubmit={(e) => {
             e.preventDefault();
             write(
-              () => take(api.POST("/api/kits", { body: { version: edit.version, kit: whole } })),
+              () => unwrap(api.POST("/api/kits", { body: { version: edit.version, kit: whole } })),
               (saved) => {
                 clear();
-                say(`${saved.kit.name} is saved`);
+                toast(`${saved.kit.name} is saved`);
                 go(`/ask/${saved.kit.key}`);
               },
             );
@@ -290,7 +290,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
             </div>
           </section>
           <Fault text={fault} />
-          <Meanwhile edit={edit} busy={busy} />
+          <EditConflict edit={edit} busy={busy} />
           {mayWork && (
             <div className="flex flex-wrap gap-2">
               <Button type="submit" main disabled={busy || edit.changed || Boolean(trial.data?.problem)}>
@@ -304,7 +304,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                   onClick={() =>
                     write(
                       () =>
-                        take(
+                        unwrap(
                           api.POST("/api/kits/{key}/delete", {
                             params: { path: { key: entry.kit.key } },
                             body: { version: edit.version },
@@ -312,7 +312,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                         ),
                       ({ back }) => {
                         clear();
-                        say(back ? `${entry.kit.name} is as it came again` : `${entry.kit.name} is deleted`);
+                        toast(back ? `${entry.kit.name} is as it came again` : `${entry.kit.name} is deleted`);
                         go("/ask");
                       },
                     )
@@ -384,7 +384,7 @@ function LastingOffer({ entry, edited }: { entry: Schemas["KitEntry"]; edited: b
   const key = entry.kit.key;
   const query = useQuery({
     queryKey: ["lasting", key, entry.version],
-    queryFn: () => take(api.GET("/api/kits/{key}/lasting", { params: { path: { key } } })),
+    queryFn: () => unwrap(api.GET("/api/kits/{key}/lasting", { params: { path: { key } } })),
     enabled: entry.version > 0 && !entry.shipped,
   });
   const [left, setLeft] = useState<number[]>([]);
@@ -416,13 +416,13 @@ function LastingOffer({ entry, edited }: { entry: Schemas["KitEntry"]; edited: b
         onClick={() =>
           write(
             () =>
-              take(
+              unwrap(
                 api.POST("/api/kits/{key}/lasting", {
                   params: { path: { key } },
                   body: { version: entry.version, at },
                 }),
               ),
-            () => say(`Moved to the model ${first.model}`),
+            () => toast(`Moved to the model ${first.model}`),
           )
         }
       >

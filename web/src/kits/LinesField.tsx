@@ -1,5 +1,5 @@
 import { useId } from "react";
-import { Field, TextArea } from "../parts/form";
+import { Field, TextArea } from "../ui/form";
 
 /** A list as it is typed, one entry a line; blank lines are left out when it is saved. */
 export function LinesField({

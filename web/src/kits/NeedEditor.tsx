@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { ColumnSelect } from "../fleet/Filters";
 import type { Column } from "../fleet/question";
-import { Button, Check, Field, Select, TextInput } from "../parts/form";
-import { gradeWords } from "../parts/marks";
+import { gradeWords } from "../ui/badges";
+import { Button, Check, Field, Select, TextInput } from "../ui/form";
 import { blankFurther, FurtherEditor } from "./FurtherEditor";
 import { OwnField, SelectorFields, selectorWords, TraitOfParts, useKinds, ValueFields } from "./SelectorFields";
 import { useKitWords } from "./words";
@@ -203,7 +203,7 @@ function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
   return <KitSentence kit={need.kit} />;
 }
 
-const useKits = () => useQuery({ queryKey: ["kits"], queryFn: () => take(api.GET("/api/kits")) });
+const useKits = () => useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
 
 function KitSentence({ kit }: { kit?: Schemas["KitRef"] }) {
   const kits = useKits();

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { keyOf } from "../catalogue/keys";
 import { useAskable } from "../fleet/question";
-import { Button } from "../parts/form";
+import { Button } from "../ui/form";
 import { NeedEditor } from "./NeedEditor";
 
 type Need = Schemas["Need"];

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { placeWords } from "../machine/places";
-import { Select, TextInput } from "../parts/form";
+import { Select, TextInput } from "../ui/form";
 import { useKitWords } from "./words";
 
 type Test = Schemas["Test"];
@@ -20,7 +20,7 @@ const relationWords: Record<string, string> = {
 
 /** The kinds of part with their traits, those of kinds that they are like among them. */
 export function useKinds() {
-  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const kinds = (sheet.data?.catalogue.kinds ?? []).filter((k) => !k.superseded);
   const traitsOf = (key: string): Schemas["TraitDef"][] => {
     const kind = kinds.find((k) => k.key === key);

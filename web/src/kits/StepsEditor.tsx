@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Button, Select, TextArea, TextInput } from "../parts/form";
+import { Button, Select, TextArea, TextInput } from "../ui/form";
 
 type Step = Schemas["FittingStep"];
 

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Button, Select, TextInput } from "../parts/form";
-import { NumberInput } from "../parts/NumberInput";
+import { Button, Select, TextInput } from "../ui/form";
+import { NumberInput } from "../ui/NumberInput";
 import { useKitWords } from "./words";
 
 /** What a kit takes of the machine's budgets, or frees. */

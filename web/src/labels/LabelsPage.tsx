@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { api, take } from "../api/client";
-import { Button, Check, Field, Select, TextInput } from "../parts/form";
-import { Page } from "../parts/Page";
-import { Empty, Loaded } from "../parts/states";
+import { api, unwrap } from "../api/client";
+import { Button, Check, Field, Select, TextInput } from "../ui/form";
+import { Page } from "../ui/Page";
+import { Empty, Loaded } from "../ui/states";
 import { Qr } from "./Qr";
 
 type Label = { key: string; path: string; big: string; small: string; group: string };
@@ -12,11 +12,11 @@ type Label = { key: string; path: string; big: string; small: string; group: str
 /** A sheet of labels to print: scanning one opens the machine's or part's page. */
 export default function LabelsPage() {
   const [asked] = useSearchParams();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   const parts = useQuery({
     queryKey: ["parts", "tagged"],
     queryFn: async () =>
-      (await take(api.GET("/api/parts", { params: { query: { tagged: true, limit: 1000 } } }))).parts,
+      (await unwrap(api.GET("/api/parts", { params: { query: { tagged: true, limit: 1000 } } }))).parts,
   });
   const machine = asked.get("machine");
   const part = asked.get("part");

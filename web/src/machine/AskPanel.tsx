@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../api/client";
-import { Field, TextInput } from "../parts/form";
-import { VerdictMark } from "../parts/marks";
-import { Panel } from "../parts/Panel";
-import { Loaded } from "../parts/states";
+import { api, unwrap } from "../api/client";
+import { VerdictMark } from "../ui/badges";
+import { Field, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { Loaded } from "../ui/states";
 
 /** More rows than these nobody reads. */
 const mostRows = 100;
@@ -16,7 +16,7 @@ const order = ["fits", "fits if", "look first", "does not fit"];
 export function AskPanel({ machineId, name, onClose }: { machineId: number; name: string; onClose: () => void }) {
   const query = useQuery({
     queryKey: ["machine-kits", machineId],
-    queryFn: () => take(api.GET("/api/machines/{id}/kits", { params: { path: { id: machineId } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/kits", { params: { path: { id: machineId } } })),
   });
   const [text, setText] = useState("");
   return (

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { Button, Cautions, Check, Fault, Field, Select } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { Button, Cautions, Check, Fault, Field, Select } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { StepForm } from "../work/StepForm";
 import { DisagreementView } from "./DisagreementView";
 
@@ -105,14 +105,14 @@ function RecordForm({
         e.preventDefault();
         write(
           () =>
-            take(
+            unwrap(
               api.POST("/api/machines/{id}/calibrations", {
                 params: { path: { id: sheet.id } },
                 body: { kind: c.kind, subject, data },
               }),
             ),
           () => {
-            say(`${subject === "" ? c.title : c.name} recorded`);
+            toast(`${subject === "" ? c.title : c.name} recorded`);
             onDone();
           },
         );

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
-import { api, take } from "../api/client";
-import { Button } from "../parts/form";
+import { api, unwrap } from "../api/client";
+import { Button } from "../ui/form";
 
 /** What the typed marking says, letter by letter. */
 export function Decoded({ text, choose }: { text: string; choose: (code: string) => void }) {
   const typed = useDeferredValue(text.trim());
   const query = useQuery({
     queryKey: ["marking", typed],
-    queryFn: () => take(api.GET("/api/bench/processor-marking", { params: { query: { text: typed } } })),
+    queryFn: () => unwrap(api.GET("/api/bench/processor-marking", { params: { query: { text: typed } } })),
     enabled: typed !== "",
     placeholderData: (before) => before,
     staleTime: Number.POSITIVE_INFINITY,

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { showDay } from "../parts/dates";
-import { GradeMark, State } from "../parts/marks";
+import { GradeMark, State } from "../ui/badges";
+import { showDay } from "../ui/dates";
 
 /** Two places say different things of one value: what each says, which stands, and what
  *  would settle it. */

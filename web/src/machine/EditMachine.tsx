@@ -1,11 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError, api, type Schemas, take } from "../api/client";
-import { useDraft } from "../parts/draft";
-import { Button, Fault, type FaultText } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { faultOf } from "../parts/write";
+import { ApiError, api, type Schemas, unwrap } from "../api/client";
+import { useDraft } from "../ui/draft";
+import { Button, Fault, type FaultText } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { faultOf } from "../ui/write";
 import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
 type Edited = Schemas["Edited"];
@@ -25,7 +25,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
     setBusy(true);
     setFault("");
     try {
-      await take(
+      await unwrap(
         api.PUT("/api/machines/{id}", {
           params: { path: { id: sheet.id } },
           body: { version, fields: fieldsOf(draft.fields) },
@@ -33,7 +33,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
       );
       clear();
       await client.invalidateQueries();
-      say("Saved");
+      toast("Saved");
       onClose();
     } catch (error) {
       setFault(faultOf(error));

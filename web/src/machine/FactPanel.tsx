@@ -1,15 +1,15 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { showDay } from "../parts/dates";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { GradeMark } from "../parts/marks";
-import { Panel } from "../parts/Panel";
-import { PhotoStrip } from "../parts/PhotoStrip";
-import { say } from "../parts/toast";
-import { Who } from "../parts/Who";
-import { useWrite } from "../parts/write";
+import { GradeMark } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { PhotoStrip } from "../ui/PhotoStrip";
+import { toast } from "../ui/toast";
+import { Who } from "../ui/Who";
+import { useWrite } from "../ui/write";
 import { DisagreementView } from "./DisagreementView";
 import { ReadingForm } from "./ReadingForm";
 
@@ -113,8 +113,8 @@ function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingSheet"];
           onSubmit={(e) => {
             e.preventDefault();
             write(
-              () => take(api.POST("/api/readings/{id}/take-back", { params: { path: { id: r.id } }, body: { why } })),
-              () => say("Taken back; it stays on record"),
+              () => unwrap(api.POST("/api/readings/{id}/take-back", { params: { path: { id: r.id } }, body: { why } })),
+              () => toast("Taken back; it stays on record"),
             );
           }}
         >
@@ -143,13 +143,13 @@ function SettleForm({ machineId, fact }: { machineId: number; fact: Schemas["Fac
         e.preventDefault();
         write(
           () =>
-            take(
+            unwrap(
               api.POST("/api/machines/{id}/settle", {
                 params: { path: { id: machineId } },
                 body: { key: fact.key, chosen, why },
               }),
             ),
-          () => say("Settled; the other readings stay on record"),
+          () => toast("Settled; the other readings stay on record"),
         );
       }}
     >
@@ -162,7 +162,7 @@ function SettleForm({ machineId, fact }: { machineId: number; fact: Schemas["Fac
             <input
               type="radio"
               name="chosen"
-              className="size-6 accent-brass"
+              className="size-6 accent-accent"
               checked={chosen === r.id}
               onChange={() => setChosen(r.id)}
             />
@@ -206,14 +206,14 @@ function ExchangeForm({
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.POST("/api/machines/{id}/exchange", {
                   params: { path: { id: machineId } },
                   body: { slot: slot.key, model, how },
                 }),
               ),
             () => {
-              say(`${slot.label}: ${model} recorded`);
+              toast(`${slot.label}: ${model} recorded`);
               onDone();
             },
           );

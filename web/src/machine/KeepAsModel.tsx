@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 /** Keeps a machine's positions in the catalogue, for new machines that are built alike. */
 export function KeepAsModel({ structure }: { structure: Schemas["StructureSheet"] }) {
@@ -18,13 +18,13 @@ export function KeepAsModel({ structure }: { structure: Schemas["StructureSheet"
         e.preventDefault();
         write(
           () =>
-            take(
+            unwrap(
               api.POST("/api/catalogue/entries", {
                 body: { version: 0, model: { kind: "structure", name, positions } },
               }),
             ),
           () => {
-            say(`New machines can be built like ${name}`);
+            toast(`New machines can be built like ${name}`);
             setName("");
           },
         );

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
-import { DayInput } from "../parts/DayInput";
-import { Field, TextInput } from "../parts/form";
-import { moneyOf, moneyPattern } from "../parts/money";
+import { DayInput } from "../ui/DayInput";
+import { Field, TextInput } from "../ui/form";
+import { moneyOf, moneyPattern } from "../ui/money";
 
 type Fields = Schemas["Fields"];
 

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork, useSession } from "../app/session";
-import { showDay } from "../parts/dates";
-import { Button } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { GradeMark, State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Loaded } from "../parts/states";
-import { Who } from "../parts/Who";
+import { GradeMark, State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Loaded } from "../ui/states";
+import { Who } from "../ui/Who";
 import { Planned } from "../work/Planned";
 import { AskPanel } from "./AskPanel";
 import { CalibrationPanel } from "./CalibrationPanel";
@@ -28,7 +28,7 @@ export default function MachinePage() {
   const id = Number(useParams().id);
   const query = useQuery({
     queryKey: ["sheet", id],
-    queryFn: () => take(api.GET("/api/machines/{id}", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
   return (
     <Loaded query={query} what="Reading the machine's sheet">

@@ -1,11 +1,11 @@
-import { api, type Schemas, take } from "../api/client";
-import { DayInput } from "../parts/DayInput";
-import { showDay } from "../parts/dates";
-import { useDraft } from "../parts/draft";
-import { Button, Check, Fault, Field, TextInput } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { DayInput } from "../ui/DayInput";
+import { showDay } from "../ui/dates";
+import { useDraft } from "../ui/draft";
+import { Button, Check, Fault, Field, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
   const [draft, setDraft, clear] = useDraft(`meter-${sheet.id}`, { hours: "", day: "", reset: false });
@@ -22,10 +22,10 @@ export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClos
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/machines/{id}/meter", { params: { path: { id: sheet.id } }, body: draft })),
+            () => unwrap(api.POST("/api/machines/{id}/meter", { params: { path: { id: sheet.id } }, body: draft })),
             () => {
               clear();
-              say("Meter recorded");
+              toast("Meter recorded");
               onClose();
             },
           );

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { api, take } from "../api/client";
+import { api, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { useDraft } from "../parts/draft";
-import { Button, Fault, Field, Select } from "../parts/form";
-import { Page } from "../parts/Page";
-import { Empty } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { useDraft } from "../ui/draft";
+import { Button, Fault, Field, Select } from "../ui/form";
+import { Page } from "../ui/Page";
+import { Empty } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { draftOf, fieldsOf, MachineFields } from "./MachineFields";
 
 /** After what the machine is built, as the API takes it. */
@@ -22,8 +22,8 @@ export default function NewMachine() {
   const [fields, setFields, clear] = useDraft("new-machine", draftOf({}));
   const [like, setLike, clearLike] = useDraft("new-machine-like", { of: "" });
   const { write, busy, fault } = useWrite();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => take(api.GET("/api/machines")) });
-  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => take(api.GET("/api/catalogue")) });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const models = (catalogue.data?.catalogue.models ?? []).filter(
     (m) => (m.positions ?? []).length > 0 && !m.superseded,
   );
@@ -35,11 +35,11 @@ export default function NewMachine() {
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/machines", { body: { ...fieldsOf(fields), like: likeOf(like.of) } })),
+            () => unwrap(api.POST("/api/machines", { body: { ...fieldsOf(fields), like: likeOf(like.of) } })),
             (made) => {
               clear();
               clearLike();
-              say(`${fields.name} is in the register`);
+              toast(`${fields.name} is in the register`);
               go(`/machine/${made.id}`);
             },
           );

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { State } from "../parts/marks";
+import { State } from "../ui/badges";
 
 const tones = { "known broken": "bad", "leans broken": "look", "nothing known broken": "good" } as const;
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
-import { api, take } from "../api/client";
-import { Button } from "../parts/form";
+import { api, unwrap } from "../api/client";
+import { Button } from "../ui/form";
 import { Contradictions } from "./Contradictions";
 
 /** What an answer says while it is typed: decoded, what it may be instead, and
@@ -24,7 +24,7 @@ export function PeekView({
   const query = useQuery({
     queryKey: ["peek", machineId, factKey, typed],
     queryFn: () =>
-      take(
+      unwrap(
         api.GET("/api/machines/{id}/peek", {
           params: { path: { id: machineId }, query: { key: factKey, text: typed } },
         }),

@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
-import { Button, Fault, Field, Select, TextInput } from "../parts/form";
-import { gradeWords } from "../parts/marks";
-import { NumberInput } from "../parts/NumberInput";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { gradeWords } from "../ui/badges";
+import { Button, Fault, Field, Select, TextInput } from "../ui/form";
+import { NumberInput } from "../ui/NumberInput";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { placeWords } from "./places";
 import { ShelfFor } from "./ShelfFor";
 
@@ -46,9 +46,9 @@ export function PositionPanel({
           e.preventDefault();
           const body = { version: structure.version, label, serves, n, fedBy: linkOf(fedBy), ridesOn: linkOf(ridesOn) };
           write(
-            () => take(api.PUT("/api/machines/{id}/positions/{position}", { ...where, body })),
+            () => unwrap(api.PUT("/api/machines/{id}/positions/{position}", { ...where, body })),
             () => {
-              say(`${label} is saved`);
+              toast(`${label} is saved`);
               onClose();
             },
           );
@@ -100,14 +100,14 @@ export function PositionPanel({
               onClick={() =>
                 write(
                   () =>
-                    take(
+                    unwrap(
                       api.POST("/api/machines/{id}/positions/{position}/remove", {
                         ...where,
                         body: { version: structure.version },
                       }),
                     ),
                   () => {
-                    say(`${p.label} is removed`);
+                    toast(`${p.label} is removed`);
                     onClose();
                   },
                 )

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
-import { Button, Fault, Field, Select, TextInput } from "../parts/form";
-import { LinkButton } from "../parts/LinkButton";
-import { State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { State } from "../ui/badges";
+import { Button, Fault, Field, Select, TextInput } from "../ui/form";
+import { LinkButton } from "../ui/LinkButton";
+import { Page } from "../ui/Page";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { KeepAsModel } from "./KeepAsModel";
 import { PositionPanel } from "./PositionPanel";
 import { placeWords } from "./places";
@@ -22,7 +22,7 @@ export default function PositionsPage() {
   const id = Number(useParams().id);
   const query = useQuery({
     queryKey: ["structure", id],
-    queryFn: () => take(api.GET("/api/machines/{id}/structure", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/structure", { params: { path: { id } } })),
   });
   return (
     <Loaded query={query} what="Reading the machine's positions">
@@ -129,7 +129,7 @@ function AddPosition({ id, structure }: { id: number; structure: Structure }) {
         e.preventDefault();
         write(
           () =>
-            take(
+            unwrap(
               api.POST("/api/machines/{id}/positions", {
                 params: { path: { id } },
                 body: { version: structure.version, kind, serves, label },
@@ -138,7 +138,7 @@ function AddPosition({ id, structure }: { id: number; structure: Structure }) {
           (after) => {
             const before = new Set(structure.positions.map((p) => p.key));
             const added = after.positions.find((p) => !before.has(p.key));
-            say(`${added?.label ?? "The position"} is added`);
+            toast(`${added?.label ?? "The position"} is added`);
             setLabel("");
           },
         );

@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { DayInput } from "../parts/DayInput";
-import { useDraft } from "../parts/draft";
-import { Button, Cautions, Fault, Field, Select, TextInput } from "../parts/form";
-import { gradeWords } from "../parts/marks";
-import { postFile } from "../parts/post";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { gradeWords } from "../ui/badges";
+import { DayInput } from "../ui/DayInput";
+import { useDraft } from "../ui/draft";
+import { Button, Cautions, Fault, Field, Select, TextInput } from "../ui/form";
+import { postFile } from "../ui/post";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { Decoded } from "./Decoded";
 import { PeekView } from "./PeekView";
 import { SensorHelp } from "./SensorHelp";
@@ -61,13 +61,13 @@ export function ReadingForm({
               day: draft.day,
             };
             const made = await (machineId
-              ? take(
+              ? unwrap(
                   api.POST("/api/machines/{id}/readings", {
                     params: { path: { id: machineId } },
                     body: { ...body, key: fact.key, differs: draft.differs as "changed" | "wrong" | "" },
                   }),
                 )
-              : take(
+              : unwrap(
                   api.POST("/api/parts/{id}/readings", {
                     params: { path: { id: partId ?? 0 } },
                     body: { ...body, trait: fact.key.slice(fact.key.indexOf(".") + 1) },
@@ -78,7 +78,7 @@ export function ReadingForm({
           () => {
             clear();
             setPhoto(undefined);
-            say(`${fact.label} recorded`);
+            toast(`${fact.label} recorded`);
           },
         );
       }}

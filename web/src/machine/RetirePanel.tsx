@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 export function RetirePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
   const [why, setWhy] = useState("");
@@ -17,14 +17,14 @@ export function RetirePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
           e.preventDefault();
           write(
             () =>
-              take(
+              unwrap(
                 api.POST("/api/machines/{id}/retire", {
                   params: { path: { id: sheet.id } },
                   body: { why: back ? "" : why },
                 }),
               ),
             () => {
-              say(back ? `${sheet.name} is back in the fleet` : `${sheet.name} is retired; its record stays`);
+              toast(back ? `${sheet.name} is back in the fleet` : `${sheet.name} is retired; its record stays`);
               onClose();
             },
           );

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Fault, type FaultText, Field, TextInput } from "../parts/form";
-import { faultOf } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Fault, type FaultText, Field, TextInput } from "../ui/form";
+import { faultOf } from "../ui/write";
 
 /** Tells a temperature sensor from its resistance at two temperatures. */
 export function SensorHelp({ choose }: { choose: (type: string) => void }) {
@@ -12,7 +12,7 @@ export function SensorHelp({ choose }: { choose: (type: string) => void }) {
   async function work() {
     setFault("");
     try {
-      const f = await take(api.POST("/api/bench/sensor", { body: { ohms, celsius } }));
+      const f = await unwrap(api.POST("/api/bench/sensor", { body: { ohms, celsius } }));
       setFinding(f);
       if (f.type) choose(f.type);
     } catch (error) {

@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, type Schemas, take } from "../api/client";
-import { VerdictMark } from "../parts/marks";
-import { Loaded } from "../parts/states";
+import { api, type Schemas, unwrap } from "../api/client";
+import { VerdictMark } from "../ui/badges";
+import { Loaded } from "../ui/states";
 
 /** What could come to a position from the shelf, and what breaks when its part comes out. */
 export function ShelfFor({ id, position }: { id: number; position: string }) {
   const query = useQuery({
     queryKey: ["parts-for", id, position],
     queryFn: () =>
-      take(api.GET("/api/machines/{id}/positions/{position}/parts", { params: { path: { id, position } } })),
+      unwrap(api.GET("/api/machines/{id}/positions/{position}/parts", { params: { path: { id, position } } })),
   });
   return (
     <Loaded query={query} what="Judging what lies on the shelf">

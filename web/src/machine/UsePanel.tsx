@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { Panel } from "../parts/Panel";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { Panel } from "../ui/Panel";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 const uses = [
   ["in use", "Free to use, within its proofs"],
@@ -23,9 +23,10 @@ export function UsePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose:
         onSubmit={(e) => {
           e.preventDefault();
           write(
-            () => take(api.POST("/api/machines/{id}/use", { params: { path: { id: sheet.id } }, body: { use, why } })),
+            () =>
+              unwrap(api.POST("/api/machines/{id}/use", { params: { path: { id: sheet.id } }, body: { use, why } })),
             () => {
-              say(`${sheet.name}: ${use}`);
+              toast(`${sheet.name}: ${use}`);
               onClose();
             },
           );
@@ -38,7 +39,7 @@ export function UsePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose:
               <input
                 type="radio"
                 name="use"
-                className="size-6 accent-brass"
+                className="size-6 accent-accent"
                 checked={use === key}
                 onChange={() => setUse(key)}
               />

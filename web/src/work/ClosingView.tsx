@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { showDay } from "../parts/dates";
+import { showDay } from "../ui/dates";
 
 /** What a finished order did to the record. */
 export function ClosingView({ order, closing }: { order: Schemas["Order"]; closing: Schemas["Closing"] }) {

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Schemas, take } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ChangesOfThing } from "../history/Changes";
-import { showDay } from "../parts/dates";
-import { Button, Fault, Field, TextInput } from "../parts/form";
-import { State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Loaded } from "../parts/states";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button, Fault, Field, TextInput } from "../ui/form";
+import { Page } from "../ui/Page";
+import { Loaded } from "../ui/states";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 import { ClosingView } from "./ClosingView";
 import { Planned } from "./Planned";
 import { StepView } from "./StepView";
@@ -21,7 +21,7 @@ export default function OrderPage() {
   const id = Number(useParams().id);
   const query = useQuery({
     queryKey: ["order", id],
-    queryFn: () => take(api.GET("/api/work/{id}", { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET("/api/work/{id}", { params: { path: { id } } })),
   });
   return (
     <Loaded query={query} what="Reading the work order">
@@ -153,7 +153,7 @@ function StepList({ order, at, onPick }: { order: Order; at: number; onPick: (i:
               type="button"
               aria-current={at === i ? "step" : undefined}
               onClick={() => onPick(i)}
-              className={`flex min-h-10 w-full items-baseline gap-2 px-3 py-1 text-left ${at === i ? "bg-brass text-on-brass" : "hover:bg-wash"}`}
+              className={`flex min-h-10 w-full items-baseline gap-2 px-3 py-1 text-left ${at === i ? "bg-accent text-on-accent" : "hover:bg-wash"}`}
             >
               <span className="w-5 shrink-0 font-mono" aria-hidden="true">
                 {s.doneAt ? "✓" : s.skippedWhy ? "–" : "·"}
@@ -170,7 +170,7 @@ function StepList({ order, at, onPick }: { order: Order; at: number; onPick: (i:
             <button
               type="button"
               onClick={() => onPick(order.stepList.length)}
-              className={`min-h-11 w-full border-t-2 border-line px-3 text-left font-bold ${at >= order.stepList.length ? "bg-brass text-on-brass" : "hover:bg-wash"}`}
+              className={`min-h-11 w-full border-t-2 border-line px-3 text-left font-bold ${at >= order.stepList.length ? "bg-accent text-on-accent" : "hover:bg-wash"}`}
             >
               Finish
             </button>
@@ -187,7 +187,7 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
   const skipped = order.stepList.filter((s) => s.skippedWhy);
   const [minutes, setMinutes] = useState("");
   return (
-    <section className="border-2 border-brass bg-leaf px-5 py-4">
+    <section className="border-2 border-accent bg-leaf px-5 py-4">
       <h2 className="text-3xl font-bold">Finish</h2>
       {open.length > 0 ? (
         <p className="mt-2 text-lg">
@@ -231,13 +231,13 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
           onClick={() =>
             write(
               () =>
-                take(
+                unwrap(
                   api.POST("/api/work/{id}/finish", {
                     params: { path: { id: order.id } },
                     body: { minutes: Number(minutes) || 0 },
                   }),
                 ),
-              () => say(`${order.machine} is back in service`),
+              () => toast(`${order.machine} is back in service`),
             )
           }
         >
@@ -259,7 +259,7 @@ function Abandon({ order }: { order: Order }) {
         danger
         className="mt-2"
         disabled={busy}
-        onClick={() => write(() => take(api.POST("/api/work/{id}/abandon", { params: { path: { id: order.id } } })))}
+        onClick={() => write(() => unwrap(api.POST("/api/work/{id}/abandon", { params: { path: { id: order.id } } })))}
       >
         Close the order
       </Button>

@@ -1,8 +1,8 @@
 import { Link, useNavigate } from "react-router";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Fault } from "../parts/form";
-import { say } from "../parts/toast";
-import { useWrite } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Fault } from "../ui/form";
+import { toast } from "../ui/toast";
+import { useWrite } from "../ui/write";
 
 /** Work that waits its turn on a machine: the first can be begun once nothing else is open. */
 export function Planned({
@@ -41,9 +41,9 @@ export function Planned({
                     disabled={busy}
                     onClick={() =>
                       write(
-                        () => take(api.POST("/api/work/{id}/begin", { params: { path: { id: o.id } } })),
+                        () => unwrap(api.POST("/api/work/{id}/begin", { params: { path: { id: o.id } } })),
                         (made) => {
-                          say(`Work order ${made.id} is open; ${made.machine} is locked out`);
+                          toast(`Work order ${made.id} is open; ${made.machine} is locked out`);
                           go(`/work/${made.id}`);
                         },
                       )
@@ -56,8 +56,8 @@ export function Planned({
                   disabled={busy}
                   onClick={() =>
                     write(
-                      () => take(api.POST("/api/work/{id}/abandon", { params: { path: { id: o.id } } })),
-                      () => say(`${o.kit} is out of the plan`),
+                      () => unwrap(api.POST("/api/work/{id}/abandon", { params: { path: { id: o.id } } })),
+                      () => toast(`${o.kit} is out of the plan`),
                     )
                   }
                 >

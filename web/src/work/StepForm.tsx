@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Schemas, take } from "../api/client";
-import { Check, Field, Select, TextInput } from "../parts/form";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Check, Field, Select, TextInput } from "../ui/form";
 import { ZOffsetLoop } from "./ZOffsetLoop";
 
 type Data = Schemas["Data"];
@@ -129,7 +129,7 @@ function Numbers({ data, onChange, idPrefix, parts }: FormProps & { parts: reado
 
 function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
   const { data, onChange, idPrefix } = p;
-  const builds = useQuery({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
+  const builds = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <div className="grid gap-4 sm:grid-cols-2">
       <Field label="Build" htmlFor={`${idPrefix}-build`} hint="Which build on record was flashed">

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, api, type Schemas, take } from "../api/client";
-import { showDay } from "../parts/dates";
-import { Button, Cautions, Check, Fault, type FaultText, Field, TextArea, TextInput } from "../parts/form";
-import { State } from "../parts/marks";
-import { faultOf } from "../parts/write";
+import { ApiError, api, type Schemas, unwrap } from "../api/client";
+import { State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Button, Cautions, Check, Fault, type FaultText, Field, TextArea, TextInput } from "../ui/form";
+import { faultOf } from "../ui/write";
 import { settled } from "./OrderPage";
 import { Photos } from "./Photos";
 import { StepForm } from "./StepForm";
@@ -181,7 +181,7 @@ function useStep(orderId: number, step: Step) {
         clearTimeout(retry.current);
         setKept("Saving what you typed …");
         try {
-          const order = await take(
+          const order = await unwrap(
             api.POST("/api/work/{id}/steps/{step}", {
               params: { path: { id: orderId, step: step.key } },
               body: { version: version.current, data: typed.current.data, note: typed.current.note, do: what, why },

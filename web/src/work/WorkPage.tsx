@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, type Schemas, take } from "../api/client";
-import { showDay } from "../parts/dates";
-import { State } from "../parts/marks";
-import { Page } from "../parts/Page";
-import { Empty, Loaded } from "../parts/states";
+import { api, type Schemas, unwrap } from "../api/client";
+import { State } from "../ui/badges";
+import { showDay } from "../ui/dates";
+import { Page } from "../ui/Page";
+import { Empty, Loaded } from "../ui/states";
 
 const tones = { planned: "dim", open: "look", finished: "good", abandoned: "dim" } as const;
 
 export default function WorkPage() {
-  const query = useQuery({ queryKey: ["orders"], queryFn: () => take(api.GET("/api/work")) });
+  const query = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")) });
   return (
     <Page title="Work" lead="A machine with an open order is locked out.">
       <Loaded query={query} what="Reading the work orders">
@@ -51,7 +51,7 @@ function OrderLine({ order: o }: { order: Schemas["OrderHead"] }) {
         </span>
         <span>
           <span className="mb-1 block h-2 border border-line bg-wall">
-            <span className="block h-full bg-brass" style={{ width: `${(100 * o.done) / Math.max(o.steps, 1)}%` }} />
+            <span className="block h-full bg-accent" style={{ width: `${(100 * o.done) / Math.max(o.steps, 1)}%` }} />
           </span>
           {o.state === "planned" ? "waits its turn" : `${o.done} of ${o.steps} steps`}
         </span>

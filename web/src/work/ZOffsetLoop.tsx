@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
-import { api, type Schemas, take } from "../api/client";
-import { Button, Check, Fault, type FaultText, Field, TextInput } from "../parts/form";
-import { faultOf } from "../parts/write";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Check, Fault, type FaultText, Field, TextInput } from "../ui/form";
+import { faultOf } from "../ui/write";
 import { type FormProps, StoreField, Text } from "./StepForm";
 
 type Round = Schemas["ZOffsetRound"];
@@ -18,7 +18,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
   async function round(pinched: boolean) {
     setFault("");
     try {
-      const answer = await take(
+      const answer = await unwrap(
         api.POST("/api/bench/z-offset", { body: { offset: inForce || "0", gap: data.gap ?? "", pinched, family } }),
       );
       setLines(answer.lines);
@@ -81,7 +81,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
           <StoreField {...p} stores={stores} />
         </>
       ) : (
-        <div className="border-2 border-brass px-4 py-3">
+        <div className="border-2 border-accent px-4 py-3">
           <p className="text-xl">
             {last ? (
               <>

@@ -1,0 +1,81 @@
+import { useQuery } from "@tanstack/react-query";
+import { CalendarDays } from "lucide-react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { api, unwrap } from "../api/client";
+import { showDay } from "./dates";
+import { Choices, TextInput } from "./form";
+
+/** A day as it is typed, in any clear form, with how it is understood; told on as ISO 8601, "" when empty. */
+export function DayInput({
+  id,
+  value,
+  onChange,
+  "aria-label": label,
+}: {
+  id: string;
+  value: string;
+  onChange: (iso: string) => void;
+  "aria-label"?: string;
+}) {
+  const [text, setText] = useState(showDay(value));
+  const told = useRef(value);
+  const before = useRef(value);
+  if (value !== before.current) {
+    before.current = value;
+    if (value !== told.current) {
+      told.current = value;
+      setText(showDay(value)); // it was set from outside
+    }
+  }
+  const empty = text.trim() === "";
+  const read = useQuery({
+    queryKey: ["day", text],
+    queryFn: () => unwrap(api.GET("/api/days", { params: { query: { text } } })),
+    enabled: !empty,
+    retry: false,
+  });
+  const day = empty ? "" : read.data?.value;
+  const fault = empty ? "" : (read.data?.fault ?? (read.data ? "" : "The day is being read."));
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  // In the commit itself: told a moment later, it and what is typed meanwhile would each overwrite the other.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: tells a day once, when it is read
+  useLayoutEffect(() => {
+    if (day === undefined || day === told.current) return;
+    told.current = day;
+    onChange(day);
+  }, [day]);
+  return (
+    <>
+      <div className="relative flex">
+        <TextInput
+          ref={input}
+          id={id}
+          aria-label={label}
+          className="pr-12"
+          autoComplete="off"
+          aria-invalid={!!read.data?.fault}
+          value={text}
+          onChange={setText}
+        />
+        <span className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim">
+          <CalendarDays size={20} aria-hidden="true" />
+          <input
+            type="date"
+            aria-label="Choose in a calendar"
+            className="absolute inset-0 size-11 cursor-pointer opacity-0 focus-visible:opacity-100"
+            value={value.slice(0, 10)}
+            onClick={(e) => e.currentTarget.showPicker()}
+            onChange={(e) => setText(showDay(e.target.value))}
+          />
+        </span>
+      </div>
+      {!empty && read.data?.fault && (
+        <Choices text={read.data.fault} meanings={read.data.meanings} onChoose={setText} />
+      )}
+      {!empty && read.data?.shown && read.data.shown !== text.trim() && (
+        <p className="mt-1 text-sm text-dim">= {read.data.shown}</p>
+      )}
+    </>
+  );
+}
