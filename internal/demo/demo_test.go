@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/demo"
@@ -138,7 +138,7 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 	against, photos, wires, uses, first := 0, 0, 0, map[maintenance.Use]int{}, demo.Today
 	for i := range fleet {
 		m := &fleet[i]
-		against += len(identify.Contradictions(m.Facts, nil))
+		against += len(inspection.Contradictions(m.Facts, nil))
 		uses[m.Use.Use]++
 		var ids []int64
 		for _, r := range m.Readings {

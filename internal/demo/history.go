@@ -7,7 +7,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/firmware"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
@@ -507,17 +507,17 @@ func (w *writer) faults() {
 func (w *writer) questions() {
 	for _, q := range []store.SavedQuestion{
 		{Name: "Builds in March 2026",
-			Question: inquiry.Question{Columns: []string{"machine.bay", "firmware.version", "firmware.family"},
-				From: "2026-03-01", To: "2026-03-31", Where: []inquiry.Filter{{Of: "firmware.version", Test: inquiry.Is,
+			Question: fleetquery.Question{Columns: []string{"machine.bay", "firmware.version", "firmware.family"},
+				From: "2026-03-01", To: "2026-03-31", Where: []fleetquery.Filter{{Of: "firmware.version", Test: fleetquery.Is,
 					Value: "2.1.0"}}}},
-		{Name: "Chip only claimed", Question: inquiry.Question{Columns: []string{"mainboard", "mainboard.chip-maker",
+		{Name: "Chip only claimed", Question: fleetquery.Question{Columns: []string{"mainboard", "mainboard.chip-maker",
 			"mainboard.processor", "mainboard.flash"}, Group: "machine.bay",
-			Where: []inquiry.Filter{{Of: "mainboard.chip-maker", Test: inquiry.Weaker, Value: "read"}}}},
-		{Name: "Claims found false", Question: inquiry.Question{Columns: []string{"mainboard.flash",
-			"mainboard.chip-maker", "supply.watts", "mainboard.bootloader"}, Match: "any", Where: []inquiry.Filter{
-			{Of: "mainboard.flash", Test: inquiry.Wrong}, {Of: "mainboard.chip-maker",
-				Test: inquiry.Wrong}, {Of: "supply.watts", Test: inquiry.Wrong},
-			{Of: "mainboard.bootloader", Test: inquiry.Wrong}}}},
+			Where: []fleetquery.Filter{{Of: "mainboard.chip-maker", Test: fleetquery.Weaker, Value: "read"}}}},
+		{Name: "Claims found false", Question: fleetquery.Question{Columns: []string{"mainboard.flash",
+			"mainboard.chip-maker", "supply.watts", "mainboard.bootloader"}, Match: "any", Where: []fleetquery.Filter{
+			{Of: "mainboard.flash", Test: fleetquery.Wrong}, {Of: "mainboard.chip-maker",
+				Test: fleetquery.Wrong}, {Of: "supply.watts", Test: fleetquery.Wrong},
+			{Of: "mainboard.bootloader", Test: fleetquery.Wrong}}}},
 	} {
 		if w.err == nil {
 			_, err := w.s.SaveQuestion(w.ctx, q, lead, Today.AddDate(0, -1, 0))

@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/calibration"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
@@ -28,7 +28,7 @@ func (s *Server) snapshotAt(
 	id int64,
 	day string,
 ) (machine.Snapshot, store.Machine, time.Time, error) {
-	_, at, err := inquiry.Question{At: day}.Period(s.now())
+	_, at, err := fleetquery.Question{At: day}.Period(s.now())
 	if err != nil {
 		return machine.Snapshot{}, store.Machine{}, at, store.Refused(err)
 	}

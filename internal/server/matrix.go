@@ -59,18 +59,18 @@ func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 		)
 	}
 	select {
-	case s.judged.turn <- struct{}{}:
-		defer func() { <-s.judged.turn }()
+	case s.matrixOn.turn <- struct{}{}:
+		defer func() { <-s.matrixOn.turn }()
 	case <-ctx.Done():
 		return out, ctx.Err()
 	}
-	s.judged.keep(judges, fleet)
+	s.matrixOn.keep(judges, fleet)
 	for i := range fleet {
 		if err := ctx.Err(); err != nil {
 			return out, err // whoever asked has gone
 		}
 		f := &fleet[i]
-		row := s.judged.row(f)
+		row := s.matrixOn.row(f)
 		line := MatrixMachine{
 			ID:      f.ID,
 			Name:    f.Name,

@@ -21,7 +21,7 @@ type judgePlan struct {
 
 // PlanSheet is several kits on one machine, with what has to be bought.
 type PlanSheet struct {
-	plan.Joint
+	plan.PlanVerdict
 	Machine   string            `json:"machine"`
 	OpenOrder *store.OrderHead  `json:"openOrder,omitempty"`
 	Planned   []store.OrderHead `json:"planned" doc:"Work that waits its turn on the machine already"`
@@ -58,13 +58,13 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	work := plan.Work{Changes: len(p.Steps), Price: p.Price, Minutes: p.Minutes, After: p.After(), On: owned(&m)}
 	return answerOf(
 		PlanSheet{
-			Joint:     p,
-			Machine:   m.Name,
-			OpenOrder: m.OpenOrder,
-			Planned:   m.Planned,
-			Reasons:   change.Reasons(),
-			Order:     order.Lines,
-			Against:   work.Against(allOwned(fleet)),
+			PlanVerdict: p,
+			Machine:     m.Name,
+			OpenOrder:   m.OpenOrder,
+			Planned:     m.Planned,
+			Reasons:     change.Reasons(),
+			Order:       order.Lines,
+			Against:     work.Against(allOwned(fleet)),
 		},
 		nil,
 	)
@@ -125,7 +125,7 @@ type SpareUse struct {
 
 // SpareFor is a machine that could take a part in.
 type SpareFor struct {
-	plan.NewHome
+	plan.ReuseOption
 	MachineID int64  `json:"machineId"`
 	Machine   string `json:"machine"`
 }
@@ -283,7 +283,7 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 	}
 	candidates := make([]plan.Candidate, len(fleet))
 	rows := map[int64]FleetLookRow{}
-	looker, whole := plan.NewFleetLooker(ctx, j, len(fleet)), true
+	looker, whole := plan.NewFleetInspectionPlanner(ctx, j, len(fleet)), true
 	all := batchesOf(fleet)
 	for i := range fleet {
 		m := &fleet[i]

@@ -51,14 +51,14 @@ type Server struct {
 	handler  http.Handler
 	api      huma.API
 	heavy    *semaphore.Weighted
-	judged   judged
+	matrixOn matrixCache
 	remedied remedied
 }
 
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
 	s := &Server{Config: c, heavy: semaphore.NewWeighted(int64(runtime.NumCPU()))}
-	s.judged.turn = make(chan struct{}, 1)
+	s.matrixOn.turn = make(chan struct{}, 1)
 	s.app = app.New(c.Store, s.now)
 	s.cleaner = startCleaner(c.Store, c.Log)
 	s.sessions = scs.New()

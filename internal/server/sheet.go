@@ -8,7 +8,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/quantity"
@@ -34,7 +34,7 @@ type Sheet struct {
 	History       []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
 	Use           store.UseSince              `json:"use"`
 	OpenFaults    int                         `json:"openFaults"`
-	Against       []identify.Contradiction    `json:"against" doc:"What cannot be true together"`
+	Against       []inspection.Contradiction  `json:"against" doc:"What cannot be true together"`
 	// As far as that is known to be so or not.
 	Needs  fit.Standing `json:"needs" doc:"What its parts need"`
 	Cost   machine.Cost `json:"cost"`
@@ -179,7 +179,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		out.NotPlaced = append(out.NotPlaced, p.Label)
 	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
-	out.Against = identify.Against(m.Facts, m.Records, m.Configured)
+	out.Against = inspection.Against(m.Facts, m.Records, m.Configured)
 	out.Needs = fit.Stand(m.Facts)
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
 		return nil, err
@@ -319,7 +319,7 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 			rs = []machine.Reading{*f.Stands}
 		}
 		fact := s.factSheet(f, rs, photos)
-		fact.Help = identify.HelpFor(t, facts)
+		fact.Help = inspection.HelpFor(t, facts)
 		out[i].Traits = append(out[i].Traits, fact)
 	}
 	return out

@@ -9,7 +9,7 @@ import (
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/bench"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 )
 
@@ -93,7 +93,7 @@ func (s *Store) keepReading(
 	if err != nil {
 		return 0, err
 	}
-	more, err := identify.Decode(t.Key(), v.Text, on)
+	more, err := inspection.Decode(t.Key(), v.Text, on)
 	if err != nil {
 		return 0, refuse("%s", err)
 	}

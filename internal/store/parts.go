@@ -475,7 +475,7 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 			return err
 		}
 	}
-	on, err := s.untouched(tx, m.MachineID)
+	on, err := s.lockIdle(tx, m.MachineID)
 	if err != nil {
 		return err
 	}
@@ -504,9 +504,9 @@ func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by str
 	return err
 }
 
-// untouched takes a machine's row for this transaction and refuses it while
+// lockIdle takes a machine's row for this transaction and refuses it while
 // work is open on it.
-func (s *Store) untouched(tx *gorm.DB, id int64) (Machine, error) {
+func (s *Store) lockIdle(tx *gorm.DB, id int64) (Machine, error) {
 	if _, err := lockMachine(tx, id); err != nil {
 		return Machine{}, err
 	}
@@ -519,7 +519,7 @@ func (s *Store) untouched(tx *gorm.DB, id int64) (Machine, error) {
 
 // empty takes a part out of its slot, which is then known to be empty.
 func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) error {
-	m, err := s.untouched(tx, f.MachineID)
+	m, err := s.lockIdle(tx, f.MachineID)
 	if err != nil {
 		return err
 	}

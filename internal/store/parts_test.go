@@ -20,7 +20,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/record"
@@ -522,7 +522,7 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 
 	q := store.SavedQuestion{
 		Name:     "Mine",
-		Question: inquiry.Question{Columns: []string{"probe"}, Where: []inquiry.Filter{}},
+		Question: fleetquery.Question{Columns: []string{"probe"}, Where: []fleetquery.Filter{}},
 	}
 	q.ID, err = s.SaveQuestion(ctx, q, "Ann", now)
 	must(t, err)
@@ -530,7 +530,7 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 	refused(t, err, "named MINE already")
 	_, err = s.SaveQuestion(
 		ctx,
-		store.SavedQuestion{Name: "Bad", Question: inquiry.Question{Columns: []string{"ghost"}}},
+		store.SavedQuestion{Name: "Bad", Question: fleetquery.Question{Columns: []string{"ghost"}}},
 		"Bo",
 		now,
 	)

@@ -24,7 +24,7 @@ func (s *Store) OpenPlan(
 ) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.touchable(tx, machineID, reason)
+		m, err := s.lockForNewOrder(tx, machineID, reason)
 		if err != nil {
 			return err
 		}
@@ -94,7 +94,7 @@ func (s *Store) BeginPlanned(ctx context.Context, id int64, by string, now time.
 		if row.State != "planned" {
 			return refuse("work order %d is %s already", id, row.State)
 		}
-		m, err := s.touchable(tx, row.MachineID, row.Reason)
+		m, err := s.lockForNewOrder(tx, row.MachineID, row.Reason)
 		if err != nil {
 			return err
 		}

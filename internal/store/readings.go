@@ -292,7 +292,7 @@ func (s *Store) Exchange(ctx context.Context, machineID int64, slot, model, how,
 		return refuse("there is no position %s", slot)
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.untouched(tx, machineID)
+		m, err := s.lockIdle(tx, machineID)
 		if err != nil {
 			return err
 		}

@@ -242,7 +242,7 @@ type NewRun struct {
 // then. What depends on the build is no longer valid.
 func (s *Store) StartRun(ctx context.Context, machineID int64, r NewRun, by string, now time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.untouched(tx, machineID)
+		m, err := s.lockIdle(tx, machineID)
 		if err != nil {
 			return err
 		}

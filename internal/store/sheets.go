@@ -9,7 +9,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/wiring"
 )
@@ -115,11 +115,11 @@ func (questionRow) TableName() string { return "questions" }
 
 // SavedQuestion is a question that is asked again and again.
 type SavedQuestion struct {
-	ID        int64            `json:"id"`
-	Name      string           `json:"name"`
-	Question  inquiry.Question `json:"question"`
-	Version   int              `json:"version"`
-	ChangedBy string           `json:"changedBy"`
+	ID        int64               `json:"id"`
+	Name      string              `json:"name"`
+	Question  fleetquery.Question `json:"question"`
+	Version   int                 `json:"version"`
+	ChangedBy string              `json:"changedBy"`
 }
 
 // Questions lists the saved questions by name.
@@ -143,7 +143,7 @@ func (s *Store) SaveQuestion(ctx context.Context, q SavedQuestion, by string, no
 	if err := machine.PlainText(q.Name); err != nil {
 		return 0, refuse("name: %s", err)
 	}
-	if _, err := inquiry.Ask(q.Question, nil, s.Vocabulary(), now); err != nil {
+	if _, err := fleetquery.Ask(q.Question, nil, s.Vocabulary(), now); err != nil {
 		return 0, refuse("%s", err)
 	}
 	text, err := json.Marshal(q.Question)

@@ -142,7 +142,7 @@ func (s *Store) OpenWork(
 ) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.touchable(tx, machineID, reason)
+		m, err := s.lockForNewOrder(tx, machineID, reason)
 		if err != nil {
 			return err
 		}
@@ -156,9 +156,9 @@ func (s *Store) OpenWork(
 	return id, err
 }
 
-// touchable takes a machine's row for this transaction, and refuses work on it
+// lockForNewOrder takes a machine's row for this transaction, and refuses work on it
 // without a reason, on a retired machine, and while other work is open.
-func (s *Store) touchable(tx *gorm.DB, machineID int64, reason string) (Machine, error) {
+func (s *Store) lockForNewOrder(tx *gorm.DB, machineID int64, reason string) (Machine, error) {
 	if err := machine.PlainText(reason); err != nil {
 		return Machine{}, refuse("say why the machine is touched: a machine that works is left alone")
 	}

@@ -24,7 +24,7 @@ var namesThings = []string{"core/catalogue", "core/parts", "demo"}
 var words = map[string][]string{
 	"core/change/consequence.go": {"toolhead"},                                                // in a sentence
 	"core/change/difference.go":  {"toolhead"},                                                // in a sentence
-	"core/identify/decode.go":    {"sensor"},                                                  // a way of helping
+	"core/inspection/decode.go":  {"sensor"},                                                  // a way of helping
 	"core/machine/place.go":      {"frame"},                                                   // a place
 	"core/machine/structure.go":  {"structure"},                                               // a kind
 	"core/maintenance/task.go":   {"nozzle", "belts", "probe", "host", "surface", "extruder"}, // tasks

@@ -12,7 +12,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/maintenance"
@@ -207,7 +207,7 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				"contradictions": func(p machine.Position, which string) string {
 					s := x.machineWith(merged(base, x.values(which)))
 					var said []string
-					for _, c := range identify.Contradictions(s, nil) {
+					for _, c := range inspection.Contradictions(s, nil) {
 						for _, k := range c.Keys {
 							if k.Slot() == p.Key {
 								kind, _ := x.voc.Kind(p.Kind)
@@ -223,7 +223,7 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				},
 				"inspection questions": func(p machine.Position, _ string) string {
 					asked := []string{}
-					for _, q := range identify.Questions(x.machineWith(map[string]string{"firmware.family": "compiled",
+					for _, q := range inspection.Questions(x.machineWith(map[string]string{"firmware.family": "compiled",
 						"first.model": "x", "other.model": "x"}), nil, func(machine.Key, string) bool { return false }) {
 						if q.Key.Slot() == p.Key {
 							asked = append(asked, q.Key.Trait()+" by "+q.Inspection.Key)

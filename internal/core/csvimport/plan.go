@@ -12,7 +12,7 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/civil"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
@@ -483,7 +483,7 @@ func (pl *planner) decoded(row *Row, ex *Existing, given map[string]bool) {
 		if w.Value.IsZero() {
 			continue
 		}
-		readings, err := identify.Decode(machine.Key(w.Target), w.Value.Text, on)
+		readings, err := inspection.Decode(machine.Key(w.Target), w.Value.Text, on)
 		if err != nil {
 			continue // the remark says that it was misread
 		}

@@ -104,7 +104,7 @@ func BenchmarkLookFirst(b *testing.B) {
 		judged += time.Since(began)
 		began = time.Now()
 		candidates := make([]plan.Candidate, len(fleet))
-		looker := plan.NewFleetLooker(b.Context(), kit, len(fleet)).
+		looker := plan.NewFleetInspectionPlanner(b.Context(), kit, len(fleet)).
 			In("all", func() plan.Prior { return plan.FleetPrior(fleet) })
 		exact := 0
 		for i := range fleet {

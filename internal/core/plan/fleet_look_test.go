@@ -30,7 +30,7 @@ func TestAFleetIsLookedAtLikeEachMachine(t *testing.T) {
 		fleet = append(fleet, machinetest.Facts(voc, known))
 	}
 	prior := plan.FleetPrior(fleet)
-	looker := plan.NewFleetLooker(t.Context(), kit, len(fleet))
+	looker := plan.NewFleetInspectionPlanner(t.Context(), kit, len(fleet))
 	same, rough := 0, 0
 	for i, s := range fleet {
 		got, err := looker.In("all", func() plan.Prior { return prior }).First(s)
@@ -58,7 +58,7 @@ func TestAFleetIsLookedAtLikeEachMachine(t *testing.T) {
 		t.Errorf("%d planned to the end, %d roughly", same, rough)
 	}
 	// The same question again has the same answer, whatever machine it is asked on.
-	again, err := plan.NewFleetLooker(t.Context(), kit, len(fleet)).
+	again, err := plan.NewFleetInspectionPlanner(t.Context(), kit, len(fleet)).
 		In("all", func() plan.Prior { return prior }).
 		First(fleet[30])
 	if first := lookFirst(t, kit, fleet[30], prior); err != nil ||
@@ -84,7 +84,7 @@ func TestAdviceIsCancelled(t *testing.T) {
 	if _, err := plan.LookFirst(gone, kit, mixed(1)[0], plan.FleetPrior(nil)); !errors.Is(err, context.Canceled) {
 		t.Errorf("a look: %v", err)
 	}
-	if _, err := plan.NewFleetLooker(gone, kit, 1).In("",
+	if _, err := plan.NewFleetInspectionPlanner(gone, kit, 1).In("",
 		func() plan.Prior { return plan.FleetPrior(nil) }).First(s); !errors.Is(
 		err,
 		context.Canceled,

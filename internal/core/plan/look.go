@@ -77,38 +77,38 @@ func looksAt(machines int) (all, each int) {
 // stopping as soon as it is settled. Facts are taken to be independent. The error says
 // that nobody waits for it any more.
 func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prior) (Route, error) {
-	return newLooker(j, prior, newBudget(ctx, looksAtOne), looksAtOne).First(s)
+	return newInspectionPlanner(j, prior, newBudget(ctx, looksAtOne), looksAtOne).First(s)
 }
 
-// FleetLooker plans the looks at many machines for one kit; what it works out for one
+// FleetInspectionPlanner plans the looks at many machines for one kit; what it works out for one
 // serves the next. It is for one goroutine.
-type FleetLooker struct {
+type FleetInspectionPlanner struct {
 	j       *fit.Judge
 	budget  *budget
 	each    int
-	batches map[string]*Looker
+	batches map[string]*InspectionPlanner
 }
 
-// NewFleetLooker plans for a kit on so many machines.
-func NewFleetLooker(ctx context.Context, j *fit.Judge, machines int) *FleetLooker {
+// NewFleetInspectionPlanner plans for a kit on so many machines.
+func NewFleetInspectionPlanner(ctx context.Context, j *fit.Judge, machines int) *FleetInspectionPlanner {
 	all, each := looksAt(machines)
-	return &FleetLooker{j: j, budget: newBudget(ctx, all), each: each, batches: map[string]*Looker{}}
+	return &FleetInspectionPlanner{j: j, budget: newBudget(ctx, all), each: each, batches: map[string]*InspectionPlanner{}}
 }
 
 // In plans for machines of a batch, of which prior says what is to be expected.
-func (f *FleetLooker) In(batch string, prior func() Prior) *Looker {
+func (f *FleetInspectionPlanner) In(batch string, prior func() Prior) *InspectionPlanner {
 	if f.batches[batch] == nil {
-		f.batches[batch] = newLooker(f.j, prior(), f.budget, f.each)
+		f.batches[batch] = newInspectionPlanner(f.j, prior(), f.budget, f.each)
 	}
 	return f.batches[batch]
 }
 
-func newLooker(j *fit.Judge, prior Prior, b *budget, most int) *Looker {
-	return &Looker{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b, most: most}
+func newInspectionPlanner(j *fit.Judge, prior Prior, b *budget, most int) *InspectionPlanner {
+	return &InspectionPlanner{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b, most: most}
 }
 
 // First is LookFirst for one machine.
-func (l *Looker) First(s machine.Snapshot) (Route, error) {
+func (l *InspectionPlanner) First(s machine.Snapshot) (Route, error) {
 	out := Route{Sequence: []string{}, Exact: true}
 	if err := l.budget.gone(); err != nil {
 		return out, err
@@ -125,9 +125,9 @@ func (l *Looker) First(s machine.Snapshot) (Route, error) {
 	return out, l.budget.gone()
 }
 
-// Looker remembers the best course from every state that it has been in: what
+// InspectionPlanner remembers the best course from every state that it has been in: what
 // is open, and what was looked at. It is for one goroutine.
-type Looker struct {
+type InspectionPlanner struct {
 	j      *fit.Judge
 	prior  Prior
 	known  map[string]*policy
@@ -137,7 +137,7 @@ type Looker struct {
 }
 
 // spend takes one step; false when there are no more, or nobody waits any longer.
-func (l *Looker) spend() bool {
+func (l *InspectionPlanner) spend() bool {
 	l.left--
 	return l.left >= 0 && l.budget.spend() && l.budget.gone() == nil
 }
@@ -163,7 +163,7 @@ type group struct {
 }
 
 // groups puts the open facts to the cheapest inspections that answer them.
-func (l *Looker) groups(s machine.Snapshot) []group {
+func (l *InspectionPlanner) groups(s machine.Snapshot) []group {
 	at := map[string]int{}
 	var out []group
 	for _, open := range l.j.Open(s) {
@@ -193,7 +193,7 @@ type outcome struct {
 // outcomes lists what an inspection may find. Values that judge alike are one
 // outcome. A fact without any expectation stays open. ok is false when the budget is
 // spent.
-func (l *Looker) outcomes(s machine.Snapshot, residue string, g group) (out []outcome, ok bool) {
+func (l *InspectionPlanner) outcomes(s machine.Snapshot, residue string, g group) (out []outcome, ok bool) {
 	out = []outcome{{s, residue, 1}}
 	for _, t := range g.traits {
 		expected := l.prior(t)
@@ -243,7 +243,7 @@ func state(residue string, done []string) string { return residue + "|" + string
 
 // best finds what to look at first: by trying every order while the budget lasts, else by
 // what answers most for its minutes. done were looked at, in the order of their keys.
-func (l *Looker) best(s machine.Snapshot, residue string, done []string) *policy {
+func (l *InspectionPlanner) best(s machine.Snapshot, residue string, done []string) *policy {
 	at := state(residue, done)
 	if p, ok := l.known[at]; ok {
 		return p
@@ -263,7 +263,7 @@ func (l *Looker) best(s machine.Snapshot, residue string, done []string) *policy
 	return p
 }
 
-func (l *Looker) search(s machine.Snapshot, residue string, done []string) *policy {
+func (l *InspectionPlanner) search(s machine.Snapshot, residue string, done []string) *policy {
 	groups := slices.DeleteFunc(l.groups(s), func(g group) bool { return slices.Contains(done, g.in.Key) })
 	best := &policy{minutes: math.Inf(1), exact: true}
 	all := 0
@@ -303,7 +303,7 @@ func (l *Looker) search(s machine.Snapshot, residue string, done []string) *poli
 
 // rough is a course that follows nothing up: the inspection that answers most for its
 // minutes first.
-func (l *Looker) rough(s machine.Snapshot, groups []group, done []string) *policy {
+func (l *InspectionPlanner) rough(s machine.Snapshot, groups []group, done []string) *policy {
 	p := &policy{chance: 0.5}
 	most := 0.0
 	for i := range groups {

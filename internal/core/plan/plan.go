@@ -35,8 +35,8 @@ type Stage struct {
 	lookNow []string // open facts that no earlier kit changes
 }
 
-// Joint is several kits on one machine, judged together.
-type Joint struct {
+// PlanVerdict is several kits on one machine, judged together.
+type PlanVerdict struct {
 	// In the best order.
 	Answer fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit" doc:"The worst of its steps"`
 	// Where something is to be looked at first.
@@ -62,7 +62,7 @@ type Joint struct {
 
 // After is the machine once all of it is done; where it cannot be done, once
 // those are that can.
-func (p Joint) After() machine.Snapshot { return p.after }
+func (p PlanVerdict) After() machine.Snapshot { return p.after }
 
 // Rest is a plan from which one kit was left out.
 type Rest struct {
@@ -87,29 +87,30 @@ const mostSteps = 8000
 // when nothing that worked is broken there, nor at any stage that is run on the way. The
 // order is the one with the best answer and, of those, the least rework: repeated
 // calibrations and openings.
-func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records []calibration.Record) (Joint, error) {
+func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records []calibration.Record) (PlanVerdict,
+	error) {
 	if len(kits) == 0 {
-		return Joint{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
+		return PlanVerdict{}, fmt.Errorf("the plan is empty; choose the kits to be fitted")
 	}
 	if len(kits) > MostKits {
-		return Joint{}, fmt.Errorf("a plan has at most %d kits; fit some of them first", MostKits)
+		return PlanVerdict{}, fmt.Errorf("a plan has at most %d kits; fit some of them first", MostKits)
 	}
 	for i, k := range kits {
 		if slices.ContainsFunc(kits[:i], func(o *fit.Judge) bool { return o.Kit.Key == k.Kit.Key }) {
-			return Joint{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
+			return PlanVerdict{}, fmt.Errorf("%s is in the plan twice", k.Kit.Name)
 		}
 	}
 	kits = on(kits, s)
 	search := searcher{sequencer: newSequencer(s, records, newBudget(ctx, mostSteps)), kits: kits}
 	best, err := search.best()
 	if err != nil {
-		return Joint{}, err
+		return PlanVerdict{}, err
 	}
 	if best != nil {
 		best.Whole = !search.budget.cut
 		return *best, nil
 	}
-	p := Joint{Answer: fit.DoesNotFit, LookNow: []string{}}
+	p := PlanVerdict{Answer: fit.DoesNotFit, LookNow: []string{}}
 	if p.Conflict, p.Why, err = search.conflict(); err != nil {
 		return p, err
 	}
@@ -132,7 +133,7 @@ func Judge(ctx context.Context, kits []*fit.Judge, s machine.Snapshot, records [
 	return p, nil
 }
 
-func (p *Joint) add(s Stage) {
+func (p *PlanVerdict) add(s Stage) {
 	p.Steps = append(p.Steps, s)
 	p.Price, p.Minutes = p.Price+s.Price, p.Minutes+s.Minutes
 	p.LookNow = slices.Clone(p.LookNow)
@@ -152,11 +153,11 @@ type searcher struct {
 func (x searcher) of(kits []*fit.Judge) searcher { x.kits = kits; return x }
 
 // best tries every order; nil when in none of them all can be fitted.
-func (x searcher) best() (*Joint, error) {
+func (x searcher) best() (*PlanVerdict, error) {
 	if _, why := takenOut(x.kits); why != "" {
 		return nil, nil
 	}
-	var best *Joint
+	var best *PlanVerdict
 	var walk func(done *sequence, left []*fit.Judge) error
 	walk = func(done *sequence, left []*fit.Judge) error {
 		if best != nil && rank[done.truth.Answer()] > rank[best.Answer] {
@@ -167,7 +168,7 @@ func (x searcher) best() (*Joint, error) {
 			if !ends {
 				return nil
 			}
-			p := Joint{
+			p := PlanVerdict{
 				Answer:   t.Answer(),
 				Lean:     t.Lean(),
 				LookNow:  []string{},
@@ -212,7 +213,7 @@ func on(kits []*fit.Judge, s machine.Snapshot) []*fit.Judge {
 }
 
 // measure counts what an order repeats.
-func (p *Joint) measure() {
+func (p *PlanVerdict) measure() {
 	seen := map[string]bool{}
 	open := false
 	for _, s := range p.Steps {
@@ -237,7 +238,7 @@ func (p *Joint) measure() {
 
 // rework is what an order costs besides: also that kits are made together, since then
 // nobody knows which of them helped.
-func (p *Joint) rework() int { return p.Repeated + p.Openings + p.togethers }
+func (p *PlanVerdict) rework() int { return p.Repeated + p.Openings + p.togethers }
 
 // takenOut finds two kits that put different parts into one slot: whichever is
 // fitted later takes the other's out again.

@@ -74,7 +74,7 @@ func room(pairs ...string) machine.Snapshot {
 	return machinetest.Facts(voc, facts)
 }
 
-func order(p plan.Joint) string {
+func order(p plan.PlanVerdict) string {
 	var out []string
 	for _, s := range p.Steps {
 		out = append(out, s.Kit)

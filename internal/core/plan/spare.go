@@ -9,9 +9,9 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// NewHome is a kit by which a machine could take in a part that another one
+// ReuseOption is a kit by which a machine could take in a part that another one
 // sets free.
-type NewHome struct {
+type ReuseOption struct {
 	Kit    string     `json:"kit" doc:"Key"`
 	Name   string     `json:"name"`
 	Answer fit.Answer `json:"answer" enum:"fits,fits if"`
@@ -20,8 +20,8 @@ type NewHome struct {
 // HomesFor lists the kits that fit this very model, in a slot of the same kind,
 // and that fit a machine as it stands or with further changes; the plain fits
 // come first.
-func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []NewHome {
-	out := []NewHome{}
+func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []ReuseOption {
+	out := []ReuseOption{}
 	voc := m.Vocabulary()
 	own, _ := voc.Position(s.Slot)
 	for _, j := range catalogue {
@@ -34,9 +34,9 @@ func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []NewH
 			continue
 		}
 		if a := j.Truth(m).Answer(); a == fit.Fits || a == fit.FitsIf {
-			out = append(out, NewHome{j.Kit.Key, j.Kit.Name, a})
+			out = append(out, ReuseOption{j.Kit.Key, j.Kit.Name, a})
 		}
 	}
-	slices.SortStableFunc(out, func(a, b NewHome) int { return rank[a.Answer] - rank[b.Answer] })
+	slices.SortStableFunc(out, func(a, b ReuseOption) int { return rank[a.Answer] - rank[b.Answer] })
 	return out
 }

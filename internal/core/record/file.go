@@ -8,7 +8,7 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
@@ -293,9 +293,9 @@ type WireSheet struct {
 
 // SavedQuestion is a saved question.
 type SavedQuestion struct {
-	Name     string           `json:"name"`
-	Question inquiry.Question `json:"question"`
-	Changed  Changed          `json:"changed"`
+	Name     string              `json:"name"`
+	Question fleetquery.Question `json:"question"`
+	Changed  Changed             `json:"changed"`
 }
 
 // Read reads a record file. The error says what is wrong and where.

@@ -1,4 +1,4 @@
-package identify_test
+package inspection_test
 
 import (
 	"fmt"
@@ -9,7 +9,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 )
@@ -22,15 +22,15 @@ func facts(_ testing.TB, values map[string]string) machine.Snapshot {
 
 func never(machine.Key, string) bool { return false }
 
-func probeKit(t testing.TB) []identify.Kit {
+func probeKit(t testing.TB) []inspection.Kit {
 	j, err := fit.NewJudge(catalogue.MustKit("plumbline-probe"), voc)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return []identify.Kit{{Name: "probe", Judge: j}}
+	return []inspection.Kit{{Name: "probe", Judge: j}}
 }
 
-func keys(qs []identify.Question) []string {
+func keys(qs []inspection.Question) []string {
 	var out []string
 	for _, q := range qs {
 		out = append(out, string(q.Key))
@@ -52,7 +52,7 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 			"hotend.working-temperature": "210/claimed",
 		},
 	)
-	qs := identify.Questions(s, probeKit(t), never)
+	qs := inspection.Questions(s, probeKit(t), never)
 	depth, order := -1, map[string]int{}
 	for i, q := range qs {
 		if q.Inspection.Depth < depth {
@@ -84,7 +84,7 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 		at > slices.Index(got, "firmware.family") {
 		t.Errorf("at the display safety is first: %v", got[:3])
 	}
-	if m := identify.Minutes(voc, qs); m < 20 || m > 90 {
+	if m := inspection.Minutes(voc, qs); m < 20 || m > 90 {
 		t.Errorf("%d minutes for %d questions", m, len(qs))
 	}
 }
@@ -93,7 +93,7 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 // recorded of it.
 func TestRareSlots(t *testing.T) {
 	s := facts(t, map[string]string{"relay.model": "Relay 40"})
-	if got := keys(identify.Questions(s, nil, never)); !slices.Contains(got, "relay.earthed") ||
+	if got := keys(inspection.Questions(s, nil, never)); !slices.Contains(got, "relay.earthed") ||
 		!slices.Contains(got, "relay.amperes") {
 		t.Errorf("a bed relay is fitted and its safety is not asked: %v", got)
 	}
@@ -105,7 +105,7 @@ func TestUnreadable(t *testing.T) {
 	asked := func(key machine.Key, inspection string) bool { return tried[string(key)+" "+inspection] }
 	s := facts(t, nil)
 	way := func() string {
-		for _, q := range identify.Questions(s, probeKit(t), asked) {
+		for _, q := range inspection.Questions(s, probeKit(t), asked) {
 			if q.Key == "mainboard.bootloader-size" {
 				return q.Inspection.Key
 			}
@@ -125,19 +125,19 @@ func TestUnreadable(t *testing.T) {
 
 func TestMinutesShareTheCover(t *testing.T) {
 	in := func(key string) machine.Inspection { i, _ := voc.Inspection(key); return i }
-	q := func(key string) identify.Question { return identify.Question{Inspection: in(key)} }
+	q := func(key string) inspection.Question { return inspection.Question{Inspection: in(key)} }
 	for _, tt := range []struct {
 		want int
-		qs   []identify.Question
+		qs   []inspection.Question
 	}{
 		{0, nil},
-		{10, []identify.Question{q("cover"), q("cover")}},
+		{10, []inspection.Question{q("cover"), q("cover")}},
 		// ribbon's 12 include the cover's 10
-		{12, []identify.Question{q("cover"), q("ribbon")}},
-		{27, []identify.Question{q("ribbon"), q("heat-sink")}},                           // 12 + 25 − 10
-		{28, []identify.Question{q("display"), q("ribbon"), q("cover"), q("heat-sink")}}, // 1 + 12 + 25 − 10
+		{12, []inspection.Question{q("cover"), q("ribbon")}},
+		{27, []inspection.Question{q("ribbon"), q("heat-sink")}},                           // 12 + 25 − 10
+		{28, []inspection.Question{q("display"), q("ribbon"), q("cover"), q("heat-sink")}}, // 1 + 12 + 25 − 10
 	} {
-		if got := identify.Minutes(voc, tt.qs); got != tt.want {
+		if got := inspection.Minutes(voc, tt.qs); got != tt.want {
 			t.Errorf("%d questions: %d minutes, want %d", len(tt.qs), got, tt.want)
 		}
 	}
@@ -160,7 +160,7 @@ func TestDecode(t *testing.T) {
 		{"driver-x.marking", "XX99-ZZ", nil, nil}, // nobody's
 		{"nozzle.bore", "0.4", nil, nil},
 	} {
-		got, err := identify.Decode(machine.Key(tt.key), tt.text, facts(t, tt.known))
+		got, err := inspection.Decode(machine.Key(tt.key), tt.text, facts(t, tt.known))
 		if err != nil || (len(got) == 0) != (tt.want == nil) {
 			t.Errorf("%s %q: %v, %v", tt.key, tt.text, got, err)
 		}
@@ -170,7 +170,7 @@ func TestDecode(t *testing.T) {
 			}
 		}
 	}
-	if _, err := identify.Decode("mainboard.processor", "R0T6", facts(t, nil)); err == nil {
+	if _, err := inspection.Decode("mainboard.processor", "R0T6", facts(t, nil)); err == nil {
 		t.Error("a marking that cannot be was decoded")
 	}
 }
@@ -178,34 +178,34 @@ func TestDecode(t *testing.T) {
 func TestPeek(t *testing.T) {
 	dual := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3"}
 	s := facts(t, dual)
-	p := identify.PeekAt("extruder.steps", "415", s, nil)
+	p := inspection.PeekAt("extruder.steps", "415", s, nil)
 	if len(p.Cells) != 1 || p.Cells[0].Value != "7.36 mm" || !strings.Contains(p.Note, "415 steps/mm") {
 		t.Errorf("the drive gear from measured steps: %+v", p)
 	}
-	if p := identify.PeekAt("extruder.steps", "415", facts(t, nil), nil); !strings.Contains(p.Note, "step angle") {
+	if p := inspection.PeekAt("extruder.steps", "415", facts(t, nil), nil); !strings.Contains(p.Note, "step angle") {
 		t.Errorf("without the parts it says what is missing: %+v", p)
 	}
-	if p := identify.PeekAt("driver-x.marking", "5H90", s, nil); len(p.LookAlikes) == 0 || p.LookAlikes[0] != "SH90" {
+	if p := inspection.PeekAt("driver-x.marking", "5H90", s, nil); len(p.LookAlikes) == 0 || p.LookAlikes[0] != "SH90" {
 		t.Errorf("a misread chip: %+v", p)
 	}
-	if p := identify.PeekAt("driver-x.marking", "S", s, nil); !strings.Contains(p.Note, "type on") {
+	if p := inspection.PeekAt("driver-x.marking", "S", s, nil); !strings.Contains(p.Note, "type on") {
 		t.Errorf("half typed: %+v", p)
 	}
-	if p := identify.PeekAt("mainboard.shield-letter", "C", s, nil); !strings.Contains(p.Note, "hint") {
+	if p := inspection.PeekAt("mainboard.shield-letter", "C", s, nil); !strings.Contains(p.Note, "hint") {
 		t.Errorf("a letter on the shield: %+v", p)
 	}
-	if p := identify.PeekAt("supply.volts", "lots", s, nil); p.Problem == "" {
+	if p := inspection.PeekAt("supply.volts", "lots", s, nil); p.Problem == "" {
 		t.Error("no number, and no problem")
 	}
 	// An answer that contradicts the rest says so before it is recorded, and
 	// only what is new.
 	dual["extruder.gear-diameter"] = "7.36"
-	if p := identify.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 ||
+	if p := inspection.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 ||
 		!strings.Contains(p.Against[0].Explains[0], "0.9°") {
 		t.Errorf("830 on a 3:1 drive: %+v", p.Against)
 	}
 	dual["extruder.steps"] = "830"
-	if p := identify.PeekAt("nozzle.bore", "0.4", facts(t, dual), nil); len(p.Against) != 0 {
+	if p := inspection.PeekAt("nozzle.bore", "0.4", facts(t, dual), nil); len(p.Against) != 0 {
 		t.Errorf("the nozzle has nothing to do with it: %+v", p.Against)
 	}
 }
@@ -258,7 +258,7 @@ func TestContradictions(t *testing.T) {
 		{"no single fact", map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16",
 			"extruder.ratio": "3", "extruder.gear-diameter": "7.36"}, 40, "40 were found", false},
 	} {
-		got := identify.Contradictions(facts(t, tt.known), calibrated(tt.steps))
+		got := inspection.Contradictions(facts(t, tt.known), calibrated(tt.steps))
 		switch {
 		case tt.want == "" && len(got) > 0:
 			t.Errorf("%s: %+v", tt.name, got)

@@ -1,11 +1,11 @@
-package identify_test
+package inspection_test
 
 import (
 	"slices"
 	"strings"
 	"testing"
 
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 )
 
 // A bay is walked once along what can be seen from outside, machine by machine,
@@ -13,15 +13,16 @@ import (
 func TestRound(t *testing.T) {
 	type asked struct {
 		machine string
-		q       identify.Question
+		q       inspection.Question
 	}
 	var all []asked
 	for _, name := range []string{"Avocet", "Bittern", "Curlew"} {
-		for _, q := range identify.Questions(facts(t, map[string]string{"firmware.family": "compiled"}), probeKit(t), never) {
+		for _, q := range inspection.Questions(facts(t, map[string]string{"firmware.family": "compiled"}), probeKit(t),
+			never) {
 			all = append(all, asked{name, q})
 		}
 	}
-	slices.SortStableFunc(all, func(a, b asked) int { return identify.Round(a.q, b.q) })
+	slices.SortStableFunc(all, func(a, b asked) int { return inspection.Round(a.q, b.q) })
 	var outside, opened []string
 	for _, a := range all {
 		list := &outside
@@ -45,44 +46,44 @@ func TestRound(t *testing.T) {
 // once decoded. Source of the pin and flash letters: the maker's ordering
 // information in the processor family's datasheet.
 func TestPeekAtAProcessor(t *testing.T) {
-	cells := func(p identify.Peek) string {
+	cells := func(p inspection.Peek) string {
 		var out []string
 		for _, c := range p.Cells {
 			out = append(out, c.Label+" "+c.Value)
 		}
 		return strings.Join(out, ", ")
 	}
-	p := identify.PeekAt("mainboard.processor", "RCT6", facts(t, nil), nil)
+	p := inspection.PeekAt("mainboard.processor", "RCT6", facts(t, nil), nil)
 	if got := cells(p); !strings.Contains(got, "pins 64") || !strings.Contains(got, "flash 256 KiB") || p.Problem != "" {
 		t.Errorf("RCT6: %s, %q", got, p.Problem)
 	}
-	if p := identify.PeekAt("mainboard.processor", "RC", facts(t, nil), nil); p.Problem != "" && len(p.Cells) == 0 {
+	if p := inspection.PeekAt("mainboard.processor", "RC", facts(t, nil), nil); p.Problem != "" && len(p.Cells) == 0 {
 		t.Errorf("half typed it says only what is wrong: %+v", p)
 	}
-	if p := identify.PeekAt("mainboard.processor", "V0T6", facts(t, nil), nil); p.Problem == "" ||
+	if p := inspection.PeekAt("mainboard.processor", "V0T6", facts(t, nil), nil); p.Problem == "" ||
 		!slices.Contains(p.LookAlikes, "VDT6") {
 		t.Errorf("a misread letter: %+v", p)
 	}
 	// 256 KiB are decoded; a build of 300 KiB cannot be in it.
 	s := facts(t, map[string]string{"firmware.size": "300", "firmware.family": "compiled"})
-	if p := identify.PeekAt("mainboard.processor", "RCT6", s, nil); len(p.Against) == 0 {
+	if p := inspection.PeekAt("mainboard.processor", "RCT6", s, nil); len(p.Against) == 0 {
 		t.Error("a chip smaller than the build in it is not doubted")
 	}
-	if p := identify.PeekAt("mainboard.processor", "RET6", s, nil); len(p.Against) != 0 {
+	if p := inspection.PeekAt("mainboard.processor", "RET6", s, nil); len(p.Against) != 0 {
 		t.Errorf("a chip of 512 KiB is doubted: %+v", p.Against)
 	}
 	// On an old board of 8 bits the letters mean something else.
-	if p := identify.PeekAt("mainboard.processor", "RCT6", facts(t, map[string]string{"mainboard.width": "8-bit"}),
+	if p := inspection.PeekAt("mainboard.processor", "RCT6", facts(t, map[string]string{"mainboard.width": "8-bit"}),
 		nil); len(
 		p.Cells,
 	) != 0 {
 		t.Errorf("an 8-bit board: %s", cells(p))
 	}
-	if p := identify.PeekAt("mainboard.processor", "  ", facts(t, nil), nil); len(p.Cells)+len(p.LookAlikes) != 0 ||
+	if p := inspection.PeekAt("mainboard.processor", "  ", facts(t, nil), nil); len(p.Cells)+len(p.LookAlikes) != 0 ||
 		p.Problem != "" {
 		t.Errorf("nothing typed: %+v", p)
 	}
-	if p := identify.PeekAt("ghost.trait", "x", facts(t, nil), nil); len(p.Cells) != 0 {
+	if p := inspection.PeekAt("ghost.trait", "x", facts(t, nil), nil); len(p.Cells) != 0 {
 		t.Errorf("a trait that there is not: %+v", p)
 	}
 }
@@ -97,7 +98,7 @@ func TestPeekAtADriver(t *testing.T) {
 		}
 		found++
 		d := voc.DefaultsOf(m.Kind, m.Name)
-		p := identify.PeekAt("driver-x.marking", m.Markings[0], facts(t, nil), nil)
+		p := inspection.PeekAt("driver-x.marking", m.Markings[0], facts(t, nil), nil)
 		said := map[string]string{}
 		for _, c := range p.Cells {
 			said[c.Label] = c.Value
@@ -112,7 +113,8 @@ func TestPeekAtADriver(t *testing.T) {
 	if found == 0 {
 		t.Error("no driver of the catalogue has a marking")
 	}
-	if p := identify.PeekAt("driver-x.marking", "ZZ9QX", facts(t, nil), nil); !strings.Contains(p.Note, "add the model") {
+	if p := inspection.PeekAt("driver-x.marking", "ZZ9QX", facts(t, nil), nil); !strings.Contains(p.Note,
+		"add the model") {
 		t.Errorf("a chip that nobody knows: %+v", p)
 	}
 }

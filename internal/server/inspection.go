@@ -7,7 +7,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/identify"
+	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
@@ -39,7 +39,7 @@ type MachineNeeds struct {
 
 // AskedQuestion is a question with its machine and the form of its answer.
 type AskedQuestion struct {
-	identify.Question
+	inspection.Question
 	MachineID int64        `json:"machineId"`
 	Machine   string       `json:"machine"`
 	Bay       string       `json:"bay"`
@@ -55,7 +55,7 @@ type AskedQuestion struct {
 type MachineSays struct {
 	MachineID int64  `json:"machineId"`
 	Machine   string `json:"machine"`
-	identify.Contradiction
+	inspection.Contradiction
 }
 
 func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[Identification], error) {
@@ -67,13 +67,13 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 	if err != nil {
 		return nil, err
 	}
-	var kits []identify.Kit
+	var kits []inspection.Kit
 	for _, key := range in.Kits {
 		j, err := s.Store.Judge(ctx, key)
 		if err != nil {
 			return nil, err
 		}
-		kits = append(kits, identify.Kit{Name: j.Kit.Name, Judge: j})
+		kits = append(kits, inspection.Kit{Name: j.Kit.Name, Judge: j})
 	}
 	tried, err := s.Store.Unreadable(ctx, in.Machines...)
 	if err != nil {
@@ -82,12 +82,12 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 	voc := s.Store.Vocabulary()
 	for i := range fleet {
 		m := &fleet[i]
-		qs := identify.Questions(
+		qs := inspection.Questions(
 			m.Facts,
 			kits,
 			func(k machine.Key, inspection string) bool { return tried[m.ID][k][inspection] },
 		)
-		out.Minutes += identify.Minutes(voc, qs)
+		out.Minutes += inspection.Minutes(voc, qs)
 		for _, q := range qs {
 			out.Questions = append(out.Questions, s.asked(m, q))
 		}
@@ -104,15 +104,15 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 			needs.Leaning = append(needs.Leaning, o.Says())
 		}
 		out.Needs = append(out.Needs, needs)
-		for _, c := range identify.Against(m.Facts, m.Records, m.Configured) {
+		for _, c := range inspection.Against(m.Facts, m.Records, m.Configured) {
 			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
 		}
 	}
-	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int { return identify.Round(a.Question, b.Question) })
+	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int { return inspection.Round(a.Question, b.Question) })
 	return answerOf(out, nil)
 }
 
-func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
+func (s *Server) asked(m *store.Machine, q inspection.Question) AskedQuestion {
 	voc := s.Store.Vocabulary()
 	t, _ := voc.Trait(q.Key)
 	slot, _ := voc.Position(t.Slot)
@@ -126,7 +126,7 @@ func (s *Server) asked(m *store.Machine, q identify.Question) AskedQuestion {
 		Unit:      t.Unit,
 		Choices:   t.Called(),
 		Hint:      t.Hint,
-		Help:      identify.HelpFor(t, m.Facts),
+		Help:      inspection.HelpFor(t, m.Facts),
 	}
 	if out.Choices == nil {
 		out.Choices = []string{}
@@ -195,20 +195,20 @@ type peek struct {
 	Text string      `query:"text" maxLength:"200"`
 }
 
-func (s *Server) peek(ctx context.Context, _ user, in *peek) (*answer[identify.Peek], error) {
+func (s *Server) peek(ctx context.Context, _ user, in *peek) (*answer[inspection.Peek], error) {
 	m, err := s.Store.Machine(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(identify.PeekAt(in.Key, in.Text, m.Facts, m.Records), nil)
+	return answerOf(inspection.PeekAt(in.Key, in.Text, m.Facts, m.Records), nil)
 }
 
-func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[[]identify.Contradiction], error) {
+func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[[]inspection.Contradiction], error) {
 	m, err := s.Store.Machine(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(identify.Against(m.Facts, m.Records, m.Configured), nil)
+	return answerOf(inspection.Against(m.Facts, m.Records, m.Configured), nil)
 }
 
 type sensor struct {

@@ -9,37 +9,37 @@ import (
 	"wardifex/internal/store"
 )
 
-// judged keeps the matrix from one question to the next: only machines of which
+// matrixCache keeps the matrix from one question to the next: only machines of which
 // something was found out since are judged anew.
-type judged struct {
+type matrixCache struct {
 	turn   chan struct{} // held by who judges
 	judges []*fit.Judge
 	matrix *fit.Matrix
-	rows   map[int64]judgedRow
+	rows   map[int64]cachedRow
 }
 
-type judgedRow struct {
+type cachedRow struct {
 	facts machine.Snapshot
 	row   *fit.Row
 	heads []int // that each kit fits best
 }
 
 // keep begins anew when the kits are others, and forgets machines that are gone.
-func (j *judged) keep(judges []*fit.Judge, fleet []store.Machine) {
+func (j *matrixCache) keep(judges []*fit.Judge, fleet []store.Machine) {
 	if j.matrix == nil || !slices.Equal(j.judges, judges) {
-		j.judges, j.matrix, j.rows = judges, fit.NewMatrix(judges), map[int64]judgedRow{}
+		j.judges, j.matrix, j.rows = judges, fit.NewMatrix(judges), map[int64]cachedRow{}
 	}
 	there := make(map[int64]bool, len(fleet))
 	for i := range fleet {
 		there[fleet[i].ID] = true
 	}
-	maps.DeleteFunc(j.rows, func(id int64, _ judgedRow) bool { return !there[id] })
+	maps.DeleteFunc(j.rows, func(id int64, _ cachedRow) bool { return !there[id] })
 }
 
-func (j *judged) row(m *store.Machine) judgedRow {
+func (j *matrixCache) row(m *store.Machine) cachedRow {
 	known := j.rows[m.ID]
 	if known.row == nil || !known.facts.Same(m.Facts) {
-		known = judgedRow{facts: m.Facts, row: j.matrix.Judge(m.Facts, known.row), heads: make([]int, len(j.judges))}
+		known = cachedRow{facts: m.Facts, row: j.matrix.Judge(m.Facts, known.row), heads: make([]int, len(j.judges))}
 		for k, judge := range j.judges {
 			known.heads[k] = judge.Head(m.Facts)
 		}

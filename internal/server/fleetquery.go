@@ -12,7 +12,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/jsonbounds"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -20,50 +20,50 @@ import (
 )
 
 type askFleet struct {
-	Body inquiry.Question
+	Body fleetquery.Question
 }
 
-func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[inquiry.Answer], error) {
+func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[fleetquery.Answer], error) {
 	return answerOf(s.answer(ctx, in.Body))
 }
 
 // answer puts a question to the fleet as it is, or was.
-func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer, error) {
+func (s *Server) answer(ctx context.Context, q fleetquery.Question) (fleetquery.Answer, error) {
 	now := s.now()
 	from, at, err := q.Period(now)
 	if err != nil {
-		return inquiry.Answer{}, store.Refused(err)
+		return fleetquery.Answer{}, store.Refused(err)
 	}
 	past := q.At != "" || !from.IsZero()
 	fleet, err := s.Store.Fleet(ctx)
 	if err != nil {
-		return inquiry.Answer{}, err
+		return fleetquery.Answer{}, err
 	}
 	histories := map[int64]*machine.History{}
 	if past {
 		retired, err := s.Store.RetiredMachines(ctx)
 		if err != nil {
-			return inquiry.Answer{}, err
+			return fleetquery.Answer{}, err
 		}
 		fleet = append(fleet, retired...)
 		if histories, err = s.Store.Histories(ctx); err != nil {
-			return inquiry.Answer{}, err
+			return fleetquery.Answer{}, err
 		}
 	}
 	if err := s.Store.Wear(ctx, fleet); err != nil {
-		return inquiry.Answer{}, err
+		return fleetquery.Answer{}, err
 	}
 	voc := s.Store.Vocabulary()
-	subjects := make([]inquiry.Subject, 0, len(fleet))
+	subjects := make([]fleetquery.Subject, 0, len(fleet))
 	for i := range fleet {
 		m := &fleet[i]
-		if past && !inquiry.InFleet(m.Since, m.RetiredAt, from, at) {
+		if past && !fleetquery.InFleet(m.Since, m.RetiredAt, from, at) {
 			continue // not yet, or no more, in the fleet
 		}
-		subject := inquiry.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
-		if q.About(inquiry.BrokenColumn) {
+		subject := fleetquery.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
+		if q.About(fleetquery.BrokenColumn) {
 			state, _ := fit.ConsistencyOf(m.Facts)
-			subject.Fields[inquiry.BrokenColumn] = string(state)
+			subject.Fields[fleetquery.BrokenColumn] = string(state)
 		}
 		if past {
 			h := histories[m.ID]
@@ -78,7 +78,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 		}
 		subjects = append(subjects, subject)
 	}
-	a, err := inquiry.Ask(q, subjects, voc, now)
+	a, err := fleetquery.Ask(q, subjects, voc, now)
 	if err != nil {
 		return a, store.Refused(err)
 	}
@@ -87,7 +87,7 @@ func (s *Server) answer(ctx context.Context, q inquiry.Question) (inquiry.Answer
 
 // fieldsOf are a machine's columns that are no trait, as they are now.
 func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
-	c := inquiry.Condition{
+	c := fleetquery.Condition{
 		Proven:    m.Protection(now).Proven,
 		Use:       m.Use.Use,
 		Faults:    m.OpenFaults,
@@ -103,25 +103,26 @@ func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
 		c.Next = &list[0]
 	}
 	f := c.Fields()
-	f[inquiry.BayColumn], f[inquiry.MakerColumn], f[inquiry.SerialColumn], f[inquiry.SupplierColumn] = m.Bay, m.Maker,
+	f[fleetquery.BayColumn], f[fleetquery.MakerColumn], f[fleetquery.SerialColumn],
+		f[fleetquery.SupplierColumn] = m.Bay, m.Maker,
 		m.Serial, m.Supplier
 	return f
 }
 
-func (s *Server) questionOf(g *gin.Context) (inquiry.Answer, error) {
+func (s *Server) questionOf(g *gin.Context) (fleetquery.Answer, error) {
 	asked, err := onlyParameters(g, "q")
 	if err != nil {
-		return inquiry.Answer{}, err
+		return fleetquery.Answer{}, err
 	}
 	text := asked.Get("q")
 	if err := jsonbounds.Check([]byte(text), bodyBounds); err != nil {
-		return inquiry.Answer{}, store.Refused(err)
+		return fleetquery.Answer{}, store.Refused(err)
 	}
-	var q inquiry.Question
+	var q fleetquery.Question
 	d := json.NewDecoder(strings.NewReader(text))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&q); err != nil || d.More() || len(asked["q"]) > 1 {
-		return inquiry.Answer{}, &store.Refusal{
+		return fleetquery.Answer{}, &store.Refusal{
 			Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there",
 		}
 	}
@@ -134,7 +135,7 @@ func (s *Server) answerCSV(g *gin.Context) ([]byte, error) {
 		return nil, err
 	}
 	var b bytes.Buffer
-	err = inquiry.WriteCSV(&b, a)
+	err = fleetquery.WriteCSV(&b, a)
 	return b.Bytes(), err
 }
 
@@ -149,7 +150,7 @@ func (s *Server) answerJSON(g *gin.Context) ([]byte, error) {
 // Askable is what a question can be about.
 type Askable struct {
 	Columns []AskableColumn       `json:"columns"`
-	Tests   []inquiry.TestKind    `json:"tests"`
+	Tests   []fleetquery.TestKind `json:"tests"`
 	Saved   []store.SavedQuestion `json:"saved"`
 }
 
@@ -165,8 +166,8 @@ type AskableColumn struct {
 }
 
 func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable], error) {
-	out := Askable{Columns: []AskableColumn{}, Tests: inquiry.Tests()}
-	for _, c := range inquiry.Fields() {
+	out := Askable{Columns: []AskableColumn{}, Tests: fleetquery.Tests()}
+	for _, c := range fleetquery.Fields() {
 		out.Columns = append(out.Columns, AskableColumn{Key: c.Key, Label: c.Label, Group: "The machine as a whole"})
 	}
 	voc := s.Store.Vocabulary()
@@ -209,10 +210,10 @@ func choicesOf(t *machine.Trait) []string {
 
 type saveQuestion struct {
 	Body struct {
-		ID       int64            `json:"id,omitempty"`
-		Version  int              `json:"version,omitempty"`
-		Name     string           `json:"name"`
-		Question inquiry.Question `json:"question"`
+		ID       int64               `json:"id,omitempty"`
+		Version  int                 `json:"version,omitempty"`
+		Name     string              `json:"name"`
+		Question fleetquery.Question `json:"question"`
 	}
 }
 

@@ -1,4 +1,4 @@
-package inquiry_test
+package fleetquery_test
 
 import (
 	"bytes"
@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 )
@@ -20,8 +20,8 @@ var (
 	now = machinetest.Day.AddDate(0, 6, 0) // 1 July 2026
 )
 
-func subject(id int64, name, bay string, values map[string]string) inquiry.Subject {
-	return inquiry.Subject{
+func subject(id int64, name, bay string, values map[string]string) fleetquery.Subject {
+	return fleetquery.Subject{
 		ID:     id,
 		Name:   name,
 		Fields: map[string]string{"machine.bay": bay, "machine.conflicts": "0"},
@@ -29,7 +29,7 @@ func subject(id int64, name, bay string, values map[string]string) inquiry.Subje
 	}
 }
 
-var fleet = []inquiry.Subject{
+var fleet = []fleetquery.Subject{
 	subject(
 		1,
 		"Pier 10",
@@ -56,16 +56,16 @@ var fleet = []inquiry.Subject{
 	subject(4, "Mole", "", nil),
 }
 
-func ask(t *testing.T, q inquiry.Question) inquiry.Answer {
+func ask(t *testing.T, q fleetquery.Question) fleetquery.Answer {
 	t.Helper()
-	a, err := inquiry.Ask(q, fleet, voc, now)
+	a, err := fleetquery.Ask(q, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return a
 }
 
-func names(a inquiry.Answer) string {
+func names(a fleetquery.Answer) string {
 	var out []string
 	for _, r := range a.Rows {
 		out = append(out, r.Name)
@@ -76,76 +76,78 @@ func names(a inquiry.Answer) string {
 func TestFilters(t *testing.T) {
 	for _, tt := range []struct {
 		of    string
-		test  inquiry.Test
+		test  fleetquery.Test
 		value string
 		want  string
 	}{
-		{"mainboard", inquiry.Is, "Brace Board", "Pier 2,Pier 10"},
-		{"mainboard", inquiry.Unknown, "", "Mole"},                 // of Jetty the flash is known, and shown
-		{"mainboard.flash", inquiry.Is, "0.25 MB", "Pier 2"},       // 256 KiB, in another unit
-		{"mainboard.flash", inquiry.IsNot, "256", "Jetty,Pier 10"}, // of Mole nothing can be said
-		{"mainboard.flash", inquiry.AtLeast, "512", "Jetty,Pier 10"},
-		{"mainboard.flash", inquiry.AtMost, "512", "Pier 2,Pier 10"},
-		{"mainboard.flash", inquiry.Surer, "read", "Jetty,Pier 2"},
-		{"mainboard.flash", inquiry.Weaker, "read", "Mole,Pier 10"},
-		{"mainboard.flash", inquiry.OlderThan, "100", "Jetty,Pier 2,Pier 10"},
-		{"mainboard.flash", inquiry.OlderThan, "200", ""},
-		{"mainboard.flash", inquiry.Known, "", "Jetty,Pier 2,Pier 10"},
-		{"mainboard.chip-maker", inquiry.Conflict, "", "Pier 2"},
-		{"mainboard.chip-maker", inquiry.Is, "first source", "Pier 10"}, // in conflict is neither
-		{"probe", inquiry.Empty, "", "Pier 10"},
-		{"probe", inquiry.Filled, "", "Pier 2"},
-		{"firmware", inquiry.Contains, "HOST", "Jetty"},
-		{"machine.bay", inquiry.Is, "quay", "Pier 2,Pier 10"},
-		{"machine.bay", inquiry.Unknown, "", "Mole"},
-		{"machine.conflicts", inquiry.AtLeast, "1", ""},
+		{"mainboard", fleetquery.Is, "Brace Board", "Pier 2,Pier 10"},
+		{"mainboard", fleetquery.Unknown, "", "Mole"},                 // of Jetty the flash is known, and shown
+		{"mainboard.flash", fleetquery.Is, "0.25 MB", "Pier 2"},       // 256 KiB, in another unit
+		{"mainboard.flash", fleetquery.IsNot, "256", "Jetty,Pier 10"}, // of Mole nothing can be said
+		{"mainboard.flash", fleetquery.AtLeast, "512", "Jetty,Pier 10"},
+		{"mainboard.flash", fleetquery.AtMost, "512", "Pier 2,Pier 10"},
+		{"mainboard.flash", fleetquery.Surer, "read", "Jetty,Pier 2"},
+		{"mainboard.flash", fleetquery.Weaker, "read", "Mole,Pier 10"},
+		{"mainboard.flash", fleetquery.OlderThan, "100", "Jetty,Pier 2,Pier 10"},
+		{"mainboard.flash", fleetquery.OlderThan, "200", ""},
+		{"mainboard.flash", fleetquery.Known, "", "Jetty,Pier 2,Pier 10"},
+		{"mainboard.chip-maker", fleetquery.Conflict, "", "Pier 2"},
+		{"mainboard.chip-maker", fleetquery.Is, "first source", "Pier 10"}, // in conflict is neither
+		{"probe", fleetquery.Empty, "", "Pier 10"},
+		{"probe", fleetquery.Filled, "", "Pier 2"},
+		{"firmware", fleetquery.Contains, "HOST", "Jetty"},
+		{"machine.bay", fleetquery.Is, "quay", "Pier 2,Pier 10"},
+		{"machine.bay", fleetquery.Unknown, "", "Mole"},
+		{"machine.conflicts", fleetquery.AtLeast, "1", ""},
 	} {
-		a := ask(t, inquiry.Question{Where: []inquiry.Filter{{Of: tt.of, Test: tt.test, Value: tt.value}}})
+		a := ask(t, fleetquery.Question{Where: []fleetquery.Filter{{Of: tt.of, Test: tt.test, Value: tt.value}}})
 		if got := names(a); got != tt.want {
 			t.Errorf("%s %s %s: %s; want %s", tt.of, tt.test, tt.value, got, tt.want)
 		}
 	}
-	both := []inquiry.Filter{
-		{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"},
-		{Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "512"},
+	both := []fleetquery.Filter{
+		{Of: "machine.bay", Test: fleetquery.Is, Value: "Quay"},
+		{Of: "mainboard.flash", Test: fleetquery.AtLeast, Value: "512"},
 	}
-	if got := names(ask(t, inquiry.Question{Where: both})); got != "Pier 10" {
+	if got := names(ask(t, fleetquery.Question{Where: both})); got != "Pier 10" {
 		t.Errorf("all: %s", got)
 	}
-	if got := names(ask(t, inquiry.Question{Where: both, Match: "any"})); got != "Jetty,Pier 2,Pier 10" {
+	if got := names(ask(t, fleetquery.Question{Where: both, Match: "any"})); got != "Jetty,Pier 2,Pier 10" {
 		t.Errorf("any: %s", got)
 	}
 }
 
 func TestSortAndGroup(t *testing.T) {
 	for _, tt := range []struct {
-		q    inquiry.Question
+		q    fleetquery.Question
 		want string
 	}{
-		{inquiry.Question{}, "Jetty,Mole,Pier 2,Pier 10"}, // 2 before 10
-		{inquiry.Question{Down: true}, "Pier 10,Pier 2,Mole,Jetty"},
-		{inquiry.Question{Sort: "mainboard.flash"}, "Pier 2,Pier 10,Jetty,Mole"}, // by number, unknown last
-		{inquiry.Question{Group: "machine.bay"}, "Jetty,Pier 2,Pier 10,Mole"},
+		{fleetquery.Question{}, "Jetty,Mole,Pier 2,Pier 10"}, // 2 before 10
+		{fleetquery.Question{Down: true}, "Pier 10,Pier 2,Mole,Jetty"},
+		{fleetquery.Question{Sort: "mainboard.flash"}, "Pier 2,Pier 10,Jetty,Mole"}, // by number, unknown last
+		{fleetquery.Question{Group: "machine.bay"}, "Jetty,Pier 2,Pier 10,Mole"},
 	} {
 		if got := names(ask(t, tt.q)); got != tt.want {
 			t.Errorf("%+v: %s; want %s", tt.q, got, tt.want)
 		}
 	}
-	if a := ask(t, inquiry.Question{Group: "machine.bay"}); a.Rows[3].Group != "unknown" || a.Of != 4 {
+	if a := ask(t, fleetquery.Question{Group: "machine.bay"}); a.Rows[3].Group != "unknown" || a.Of != 4 {
 		t.Errorf("groups: %+v", a.Rows)
 	}
 }
 
 func TestBadQuestions(t *testing.T) {
-	for part, q := range map[string]inquiry.Question{
-		"there is no column":       {Columns: []string{"mainboard.ram"}},
-		"is no test":               {Where: []inquiry.Filter{{Of: "probe", Test: "resembles"}}},
-		"a value is missing":       {Where: []inquiry.Filter{{Of: "probe", Test: inquiry.Is, Value: " "}}},
-		"not a number":             {Where: []inquiry.Filter{{Of: "mainboard.flash", Test: inquiry.AtLeast, Value: "lots"}}},
-		"is no number":             {Where: []inquiry.Filter{{Of: "probe.senses", Test: inquiry.AtLeast, Value: "1"}}},
-		"not a grade":              {Where: []inquiry.Filter{{Of: "probe", Test: inquiry.Surer, Value: "sure"}}},
-		"is not read off":          {Where: []inquiry.Filter{{Of: "machine.bay", Test: inquiry.Conflict}}},
-		"is not one of":            {Where: []inquiry.Filter{{Of: "firmware.family", Test: inquiry.Is, Value: "wooden"}}},
+	for part, q := range map[string]fleetquery.Question{
+		"there is no column": {Columns: []string{"mainboard.ram"}},
+		"is no test":         {Where: []fleetquery.Filter{{Of: "probe", Test: "resembles"}}},
+		"a value is missing": {Where: []fleetquery.Filter{{Of: "probe", Test: fleetquery.Is, Value: " "}}},
+		"not a number": {Where: []fleetquery.Filter{{Of: "mainboard.flash", Test: fleetquery.AtLeast,
+			Value: "lots"}}},
+		"is no number":    {Where: []fleetquery.Filter{{Of: "probe.senses", Test: fleetquery.AtLeast, Value: "1"}}},
+		"not a grade":     {Where: []fleetquery.Filter{{Of: "probe", Test: fleetquery.Surer, Value: "sure"}}},
+		"is not read off": {Where: []fleetquery.Filter{{Of: "machine.bay", Test: fleetquery.Conflict}}},
+		"is not one of": {Where: []fleetquery.Filter{{Of: "firmware.family", Test: fleetquery.Is,
+			Value: "wooden"}}},
 		"is not a date":            {At: "last week"},
 		"still to come":            {At: "2027-01-01"},
 		"ends before":              {From: "2026-03-01", To: "2026-02-01"},
@@ -153,7 +155,7 @@ func TestBadQuestions(t *testing.T) {
 		"one day or for a period":  {At: "2026-01-01", From: "2026-01-01"},
 		"there is no column \"x\"": {Sort: "x"},
 	} {
-		if _, err := inquiry.Ask(q, nil, voc, now); err == nil || !strings.Contains(err.Error(), part) {
+		if _, err := fleetquery.Ask(q, nil, voc, now); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("want %q, got %v", part, err)
 		}
 	}
@@ -183,15 +185,15 @@ func TestAnyTimeOfAPeriod(t *testing.T) {
 		},
 		{Slot: "firmware", Part: 3, From: day(5, 1), Readings: []machine.Reading{build(3, "2.2", day(5, 1))}},
 	})
-	s := inquiry.Subject{ID: 1, Name: "Jetty", Fields: map[string]string{}, Facts: h.At(now), History: &h}
+	s := fleetquery.Subject{ID: 1, Name: "Jetty", Fields: map[string]string{}, Facts: h.At(now), History: &h}
 	had := func(version, from, to string) string {
-		q := inquiry.Question{
+		q := fleetquery.Question{
 			Columns: []string{"firmware.version"},
 			From:    from,
 			To:      to,
-			Where:   []inquiry.Filter{{Of: "firmware.version", Test: inquiry.Is, Value: version}},
+			Where:   []fleetquery.Filter{{Of: "firmware.version", Test: fleetquery.Is, Value: version}},
 		}
-		a, err := inquiry.Ask(q, []inquiry.Subject{s}, voc, now)
+		a, err := fleetquery.Ask(q, []fleetquery.Subject{s}, voc, now)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -216,8 +218,8 @@ func TestAnyTimeOfAPeriod(t *testing.T) {
 
 // Source: RFC 4180; and no cell that a spreadsheet would run.
 func TestCSV(t *testing.T) {
-	a, err := inquiry.Ask(
-		inquiry.Question{Columns: []string{"mainboard", "machine.bay"}},
+	a, err := fleetquery.Ask(
+		fleetquery.Question{Columns: []string{"mainboard", "machine.bay"}},
 		append(fleet, subject(9, "=cmd", `a "b", c`, nil)),
 		voc,
 		now,
@@ -226,7 +228,7 @@ func TestCSV(t *testing.T) {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if err := inquiry.WriteCSV(&b, a); err != nil {
+	if err := fleetquery.WriteCSV(&b, a); err != nil {
 		t.Fatal(err)
 	}
 	if !strings.Contains(b.String(), "\r\n") {
@@ -246,29 +248,29 @@ func TestCSV(t *testing.T) {
 func TestFilterProperties(t *testing.T) {
 	check := func(value uint8, flip bool) bool {
 		v := fmt.Sprint(8 + int(value))
-		keeps := func(fs ...inquiry.Filter) map[string]bool {
+		keeps := func(fs ...fleetquery.Filter) map[string]bool {
 			out := map[string]bool{}
-			for _, r := range ask(t, inquiry.Question{Where: fs}).Rows {
+			for _, r := range ask(t, fleetquery.Question{Where: fs}).Rows {
 				out[r.Name] = true
 			}
 			return out
 		}
-		is, not := inquiry.Filter{
+		is, not := fleetquery.Filter{
 			Of:    "mainboard.flash",
-			Test:  inquiry.Is,
+			Test:  fleetquery.Is,
 			Value: v,
-		}, inquiry.Filter{
+		}, fleetquery.Filter{
 			Of:    "mainboard.flash",
-			Test:  inquiry.IsNot,
+			Test:  fleetquery.IsNot,
 			Value: v,
 		}
-		a, b, known := keeps(is), keeps(not), keeps(inquiry.Filter{Of: "mainboard.flash", Test: inquiry.Known})
+		a, b, known := keeps(is), keeps(not), keeps(fleetquery.Filter{Of: "mainboard.flash", Test: fleetquery.Known})
 		for name := range known {
 			if a[name] == b[name] {
 				return false
 			}
 		}
-		bay := inquiry.Filter{Of: "machine.bay", Test: inquiry.Is, Value: "Quay"}
+		bay := fleetquery.Filter{Of: "machine.bay", Test: fleetquery.Is, Value: "Quay"}
 		return len(a)+len(b) == len(known) && fmt.Sprint(keeps(not, bay)) == fmt.Sprint(keeps(bay, not))
 	}
 	if err := quick.Check(check, nil); err != nil {

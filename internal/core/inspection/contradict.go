@@ -1,4 +1,4 @@
-package identify
+package inspection
 
 import (
 	"fmt"

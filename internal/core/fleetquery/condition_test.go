@@ -1,10 +1,10 @@
-package inquiry_test
+package fleetquery_test
 
 import (
 	"testing"
 	"time"
 
-	"wardifex/internal/core/inquiry"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -13,23 +13,24 @@ import (
 func TestCondition(t *testing.T) {
 	for _, tt := range []struct {
 		name  string
-		c     inquiry.Condition
+		c     fleetquery.Condition
 		field string
 		want  string
 	}{
-		{"nothing out of the ordinary", inquiry.Condition{Proven: true, Use: maintenance.InUse}, "machine.state", "proven"},
-		{"never tested", inquiry.Condition{Use: maintenance.InUse}, "machine.state", "not proven"},
-		{"work open", inquiry.Condition{Proven: true, Use: maintenance.InUse, Order: 7}, "machine.state",
+		{"nothing out of the ordinary", fleetquery.Condition{Proven: true, Use: maintenance.InUse}, "machine.state",
+			"proven"},
+		{"never tested", fleetquery.Condition{Use: maintenance.InUse}, "machine.state", "not proven"},
+		{"work open", fleetquery.Condition{Proven: true, Use: maintenance.InUse, Order: 7}, "machine.state",
 			"proven; locked out, order 7"},
-		{"work open, as a column of its own", inquiry.Condition{Order: 7}, "machine.order", "order 7"},
-		{"no work open", inquiry.Condition{}, "machine.order", ""},
-		{"not free to use", inquiry.Condition{Proven: true, Use: maintenance.OutOfUse}, "machine.state",
+		{"work open, as a column of its own", fleetquery.Condition{Order: 7}, "machine.order", "order 7"},
+		{"no work open", fleetquery.Condition{}, "machine.order", ""},
+		{"not free to use", fleetquery.Condition{Proven: true, Use: maintenance.OutOfUse}, "machine.state",
 			"proven; out of use"},
-		{"everything at once", inquiry.Condition{Use: maintenance.Attended, Faults: 1, Conflicts: 2, Invalid: 3},
+		{"everything at once", fleetquery.Condition{Use: maintenance.Attended, Faults: 1, Conflicts: 2, Invalid: 3},
 			"machine.state", "not proven; attended only; 1 open fault; 2 values in conflict; 3 calibrations invalid"},
-		{"counts can be filtered by", inquiry.Condition{Invalid: 3}, "machine.void", "3"},
-		{"no counts are zero, not unknown", inquiry.Condition{}, "machine.faults", "0"},
-		{"the next task", inquiry.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue,
+		{"counts can be filtered by", fleetquery.Condition{Invalid: 3}, "machine.void", "3"},
+		{"no counts are zero, not unknown", fleetquery.Condition{}, "machine.faults", "0"},
+		{"the next task", fleetquery.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue,
 			Words: "3 days late"}}, "machine.next", "Belts: 3 days late"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
@@ -37,8 +38,8 @@ func TestCondition(t *testing.T) {
 		}
 	}
 	// Every column that it fills can be asked for.
-	for key := range (inquiry.Condition{Order: 1, Next: &maintenance.Due{}}).Fields() {
-		if _, err := inquiry.ColumnOf(key, voc); err != nil {
+	for key := range (fleetquery.Condition{Order: 1, Next: &maintenance.Due{}}).Fields() {
+		if _, err := fleetquery.ColumnOf(key, voc); err != nil {
 			t.Errorf("%s: %v", key, err)
 		}
 	}
@@ -63,7 +64,7 @@ func TestInFleet(t *testing.T) {
 		{"a period in which it was retired", &retired, day(9), day(30), true},
 		{"a period after it was retired", &retired, day(11), day(30), false},
 	} {
-		if got := inquiry.InFleet(day(5), tt.retired, tt.from, tt.to); got != tt.want {
+		if got := fleetquery.InFleet(day(5), tt.retired, tt.from, tt.to); got != tt.want {
 			t.Errorf("%s: %v", tt.name, got)
 		}
 	}
@@ -72,13 +73,14 @@ func TestInFleet(t *testing.T) {
 // What a test can be put to is one table: a filter without its value, or asked
 // of a field that is not read off a machine, is refused, and no other.
 func TestEveryTestIsAsItsKindSays(t *testing.T) {
-	for _, k := range inquiry.Tests() {
+	for _, k := range fleetquery.Tests() {
 		filter := func(of, value string) error {
-			_, err := inquiry.Ask(inquiry.Question{Where: []inquiry.Filter{{Of: of, Test: k.Test, Value: value}}}, nil, voc, now)
+			_, err := fleetquery.Ask(fleetquery.Question{Where: []fleetquery.Filter{{Of: of, Test: k.Test, Value: value}}},
+				nil, voc, now)
 			return err
 		}
 		value := "1"
-		if k.Test == inquiry.Surer || k.Test == inquiry.Weaker {
+		if k.Test == fleetquery.Surer || k.Test == fleetquery.Weaker {
 			value = "read"
 		}
 		if err := filter("mainboard.flash", value); err != nil {
