@@ -5,6 +5,9 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
+
+	"wardifex/internal/app"
 )
 
 // kitOf is a kit that asks for a supply of so many volts.
@@ -187,7 +190,7 @@ func TestKitsAreWritten(t *testing.T) {
 	}
 	for _, r := range m2.Facts.Fact("supply.volts").Conflict {
 		if r.Value.Text == "12" {
-			if err := s.Settle(t.Context(), 2, "supply.volts", r.ID, "read again", "x", now); err != nil {
+			if err := app.New(s, time.Now).Settle(t.Context(), 2, "supply.volts", r.ID, "read again", "x", now); err != nil {
 				t.Fatal(err)
 			}
 		}

@@ -416,6 +416,6 @@ type KitDeleted struct {
 }
 
 func (s *Server) deleteKit(ctx context.Context, _ user, in *deleteKit) (*answer[KitDeleted], error) {
-	back, err := s.Store.DeleteKit(ctx, in.Key, in.Body.Version)
+	back, err := s.app.DeleteKit(ctx, in.Key, in.Body.Version)
 	return answerOf(KitDeleted{back}, err)
 }

@@ -433,7 +433,7 @@ type settle struct {
 }
 
 func (s *Server) settle(ctx context.Context, u user, in *settle) (*answer[Sheet], error) {
-	if err := s.Store.Settle(ctx, in.ID, in.Body.Key, in.Body.Chosen, in.Body.Why, u.Name, s.now()); err != nil {
+	if err := s.app.Settle(ctx, in.ID, in.Body.Key, in.Body.Chosen, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -518,8 +518,8 @@ func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sh
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.MarkDone(ctx, in.ID, in.Body.Task, in.Body.Note,
-		store.Renewal{Renewed: in.Body.Renewed, Slots: in.Body.Slots}, u.Name, at, s.now()); err != nil {
+	done := maintenance.Completion{Task: in.Body.Task, At: at, Renewed: in.Body.Renewed, Slots: in.Body.Slots}
+	if err := s.app.MarkDone(ctx, in.ID, done, in.Body.Note, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

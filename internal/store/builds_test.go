@@ -308,7 +308,7 @@ func TestDifferingReading(t *testing.T) {
 		if differs == store.NotSaid { // settled for what stood before, nothing has changed
 			f := m.Facts.Fact("driver-e.microsteps")
 			before := slices.IndexFunc(f.Conflict, func(r machine.Reading) bool { return r.Value.Text == "16" })
-			must(t, s.Settle(ctx, id, "driver-e.microsteps", f.Conflict[before].ID, "looked again", "x", now))
+			must(t, does(s).Settle(ctx, id, "driver-e.microsteps", f.Conflict[before].ID, "looked again", "x", now))
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
 				t.Errorf("settled for 16: %s", st.Word)
 			}
@@ -361,16 +361,17 @@ func TestMaintenanceRenews(t *testing.T) {
 			t.Errorf("%s: the Z offset is %s (%+v)", what, st.Word, st.Invalid)
 		}
 	}
-	must(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now))
-	must(t, s.MarkDone(ctx, id, "surface", "", store.Renewal{}, "x", now, now))
+	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
+	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now}, "", "x", now))
 	valid("a surface that was only cleaned", true)
-	refused(t, s.MarkDone(ctx, id, "nozzle", "", store.Renewal{Slots: []string{"probe"}}, "x", now, now), "no position")
-	must(t, s.MarkDone(ctx, id, "nozzle", "", store.Renewal{}, "x", now, now))
+	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "nozzle", At: now, Slots: []string{"probe"}},
+		"", "x", now), "no position")
+	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "nozzle", At: now}, "", "x", now))
 	valid("another nozzle", false)
 	must(t, s.UndoDone(ctx, id, "nozzle"))
 	valid("taken back", true)
 	yes := true
-	must(t, s.MarkDone(ctx, id, "surface", "", store.Renewal{Renewed: &yes}, "x", now, now))
+	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now, Renewed: &yes}, "", "x", now))
 	valid("another surface, without a probe", false)
 	if task, ok := maintenance.TaskOf("nozzle"); !ok || !task.Always {
 		t.Error("changing the nozzle is its task")

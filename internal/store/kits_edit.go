@@ -148,76 +148,33 @@ func (s *Store) SaveKit(ctx context.Context, k fit.Kit, version int) error {
 	})
 }
 
-// DeleteKit takes a kit out of the catalogue, as its editor saw it: back is true
-// when it stands again as it came with the application. One that another kit asks
-// for, or that is planned somewhere, stays.
-func (s *Store) DeleteKit(ctx context.Context, key string, version int) (back bool, err error) {
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("lock table kits in share row exclusive mode").Error; err != nil {
-			return err
-		}
-		var row kitRow
-		if err := tx.Where("key = ?", key).First(&row).Error; err != nil {
-			return found(err)
-		}
-		var k fit.Kit
-		if err := json.Unmarshal(row.Definition, &k); err != nil {
-			return err
-		}
-		if row.Version != version {
-			return &Conflict{
-				Sentence: fmt.Sprintf(
-					"somebody changed %s while you were looking at it; it was not deleted. Open it again",
-					k.Name,
-				),
-				Current: json.RawMessage(row.Definition),
-			}
-		}
-		if row.Shipped {
-			return refuse(
-				"%s came with the application and would come back with its next start; change what it asks for instead",
-				k.Name,
-			)
-		}
-		var shipped fit.Kit
-		if shipped, back = catalogue.Kit(key); back {
-			text, err := json.Marshal(shipped)
-			if err != nil {
-				return err
-			}
-			return tx.Clauses(clause.OnConflict{UpdateAll: true}).
-				Create(&kitRow{Key: key, Definition: text, Shipped: true, Version: version + 1}).
-				Error
-		}
-		others, err := kits(tx)
-		if err != nil {
-			return err
-		}
-		for _, o := range others {
-			if o.Key != key && slices.Contains(o.Mentions(), key) {
-				return refuse("%s asks for %s, or excludes it; mend that kit first", o.Name, k.Name)
-			}
-		}
-		var planned []struct {
-			ID   int64
-			Name string
-		}
-		if err := tx.Raw("select w.id, m.name from work_orders w join machines m on m.id = w.machine_id where "+
-			"(w.kit_key = ? or starts_with(w.kit_key, ?)) and w.state = 'planned' order by w.id", key, key+
-			"@").Scan(&planned).Error; err != nil {
-			return err
-		}
-		if len(planned) > 0 {
-			return refuse(
-				"%s is planned on %s (work order %d); do it or take it out of the plan first",
-				k.Name,
-				planned[0].Name,
-				planned[0].ID,
-			)
-		}
-		return tx.Delete(&kitRow{}, "key = ?", key).Error
-	})
-	return back, err
+// LockKits lets nobody else write kits until the transaction ends.
+func (s *Store) LockKits(ctx context.Context) error {
+	return s.from(ctx).Exec("lock table kits in share row exclusive mode").Error
+}
+
+// PlannedWith lists the orders of a kit, for whichever head, that wait their turn.
+func (s *Store) PlannedWith(ctx context.Context, key string) ([]fit.PlannedWork, error) {
+	var out []fit.PlannedWork
+	err := s.from(ctx).Raw("select w.id, m.name as machine from work_orders w join machines m on m.id = "+
+		"w.machine_id where "+
+		"(w.kit_key = ? or starts_with(w.kit_key, ?)) and w.state = 'planned' order by w.id", key, key+"@").Scan(&out).Error
+	return out, err
+}
+
+// WriteKit writes a kit over the one of its key.
+func (s *Store) WriteKit(ctx context.Context, e KitEntry) error {
+	text, err := json.Marshal(e.Kit)
+	if err != nil {
+		return err
+	}
+	row := kitRow{Key: e.Kit.Key, Definition: text, Shipped: e.Shipped, Version: e.Version}
+	return s.from(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
+}
+
+// RemoveKit takes a kit out of the catalogue.
+func (s *Store) RemoveKit(ctx context.Context, key string) error {
+	return s.from(ctx).Delete(&kitRow{}, "key = ?", key).Error
 }
 
 // bringKitIn writes a kit of a file, over the one of its key.

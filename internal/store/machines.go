@@ -409,6 +409,15 @@ func lockMachine(tx *gorm.DB, id int64) (machineRow, error) {
 	return row, found(err)
 }
 
+// LockedMachine takes a machine for the transaction, and loads it.
+func (s *Store) LockedMachine(ctx context.Context, id int64) (Machine, error) {
+	tx := s.from(ctx)
+	if _, err := lockMachine(tx, id); err != nil {
+		return Machine{}, err
+	}
+	return s.machine(tx, id)
+}
+
 // lockMachines takes the rows of several machines, in the order of their numbers; 0 is none.
 func lockMachines(tx *gorm.DB, ids ...int64) error {
 	return tx.Exec("select id from machines where id in ? order by id for update", ids).Error

@@ -8,7 +8,7 @@ import (
 
 	"gorm.io/gorm"
 
-	"wardifex/internal/core/civil"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/maintenance"
 )
@@ -160,62 +160,16 @@ func (s *Store) ImportMeters(
 	return plan, err
 }
 
-// Renewal says whether a maintenance task put new parts in: nil is what the task is
-// for. Slots are the positions; none: every one of its kind.
-type Renewal struct {
-	Renewed *bool
-	Slots   []string
-}
-
-// MarkDone records that a maintenance task was done; its counter starts again. What
-// depends on parts that went in anew is no longer valid.
-func (s *Store) MarkDone(
-	ctx context.Context,
-	machineID int64,
-	task, note string,
-	parts Renewal,
-	by string,
-	at, now time.Time,
+// AddDone records that a task was done, with what that made invalid.
+func (s *Store) AddDone(
+	ctx context.Context, machineID int64, d maintenance.Done, note, by string, invalid []calibration.Invalid,
 ) error {
-	t, ok := maintenance.TaskOf(task)
-	if !ok {
-		return refuse("there is no maintenance task %q", task)
-	}
-	if task == maintenance.ProtectionTask {
-		return refuse("a protection test is recorded with its result: which test, and when the alarm came")
-	}
-	if at.After(now) {
-		return refuse("%s cannot have been done on %s, which is still to come", t.Title, at.Format(civil.Shown))
-	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		row, err := lockMachine(tx, machineID)
-		if err != nil {
+		row := doneRow{MachineID: machineID, Task: d.Task, DoneAt: d.At, DoneBy: by, Note: note}
+		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if row.RetiredAt != nil {
-			return refuse("%s is retired", row.Name)
-		}
-		done := doneRow{MachineID: machineID, Task: task, DoneAt: at, DoneBy: by, Note: note}
-		if err := tx.Create(&done).Error; err != nil {
-			return err
-		}
-		renewed := t.Always
-		if parts.Renewed != nil {
-			renewed = *parts.Renewed
-		}
-		if t.Renews == "" || !renewed {
-			return nil
-		}
-		m, err := s.machine(tx, machineID)
-		if err != nil {
-			return err
-		}
-		d, err := t.Renewed(m.Facts, parts.Slots)
-		if err != nil {
-			return refuse("%s", err)
-		}
-		d.Until = at
-		return invalidate(tx, d.Invalidated(m.Records), cause{done: &done.ID}, at)
+		return invalidate(tx, invalid, cause{done: &row.ID}, d.At)
 	})
 }
 

@@ -139,7 +139,7 @@ func TestAPlannedKitStays(t *testing.T) {
 	wait.Go(func() {
 		_, planned = s.OpenPlan(ctx, id, []string{"plumbline-probe", "hood"}, "wear", "x", now)
 	})
-	wait.Go(func() { _, deleted = s.DeleteKit(ctx, "hood", 1) })
+	wait.Go(func() { _, deleted = does(s).DeleteKit(ctx, "hood", 1) })
 	wait.Wait()
 	m := load(t, s, id)
 	if (planned == nil) == (deleted == nil) || (planned == nil) != (m.OpenOrder != nil) {
@@ -148,7 +148,7 @@ func TestAPlannedKitStays(t *testing.T) {
 	if planned == nil {
 		refused(t, deleted, "is planned on Avocet")
 		must(t, s.Abandon(ctx, m.Planned[0].ID, "x", now))
-		_, err := s.DeleteKit(ctx, "hood", 1)
+		_, err := does(s).DeleteKit(ctx, "hood", 1)
 		must(t, err)
 	}
 }

@@ -238,47 +238,14 @@ func setAside(tx *gorm.DB, ids []int64, why, by string, now time.Time) error {
 	return done.Error
 }
 
-// Settle ends a conflict: the reading chosen stands, the others of its grade
-// that say something else are set aside with the reason.
-func (s *Store) Settle(
-	ctx context.Context,
-	machineID int64,
-	key machine.Key,
-	chosen int64,
-	why, by string,
-	now time.Time,
-) error {
-	if err := machine.PlainText(why); err != nil {
-		return refuse("a conflict is settled with a reason: %s", err)
-	}
+// SetAside sets readings aside with a reason; what they made invalid is valid again. It is
+// a conflict where somebody has set one of them aside already.
+func (s *Store) SetAside(ctx context.Context, ids []int64, why, by string, now time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
+		if err := setAside(tx, ids, why, by, now); err != nil {
 			return err
 		}
-		m, err := s.machine(tx, machineID)
-		if err != nil {
-			return err
-		}
-		f := m.Facts.Fact(key)
-		var keep *machine.Reading
-		for i := range f.Conflict {
-			if f.Conflict[i].ID == chosen {
-				keep = &f.Conflict[i]
-			}
-		}
-		if keep == nil {
-			return &Conflict{Sentence: "this reading is no longer part of a conflict; look again"}
-		}
-		var others []int64
-		for _, r := range f.Conflict {
-			if !f.Trait.Same(r.Value, keep.Value) {
-				others = append(others, r.ID)
-			}
-		}
-		if err := setAside(tx, others, "conflict settled: "+why, by, now); err != nil {
-			return err
-		}
-		return validAgain(tx, others)
+		return validAgain(tx, ids)
 	})
 }
 

@@ -78,7 +78,7 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 			same("a reading taken back")
 		case 3:
 			if c := load(t, s, id).Facts.Fact("nozzle.bore").Conflict; len(c) > 0 {
-				must(t, s.Settle(ctx, id, "nozzle.bore", c[0].ID, "measured again", "x", now))
+				must(t, does(s).Settle(ctx, id, "nozzle.bore", c[0].ID, "measured again", "x", now))
 				same("a settled conflict")
 			}
 		case 4:

@@ -15,6 +15,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
@@ -129,10 +130,10 @@ func TestReadings(t *testing.T) {
 	if len(f.Conflict) != 2 {
 		t.Fatalf("equal readings that differ are a conflict: %+v", f)
 	}
-	refused(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "", "x", now), "reason")
-	must(t, s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[1].ID, "looked again with a lens", "x", now))
+	refused(t, does(s).Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "", "x", now), "reason")
+	must(t, does(s).Settle(ctx, id, "mainboard.chip-maker", f.Conflict[1].ID, "looked again with a lens", "x", now))
 	var conflict *store.Conflict
-	if err := s.Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "no, the other", "y", now); !errors.As(
+	if err := does(s).Settle(ctx, id, "mainboard.chip-maker", f.Conflict[0].ID, "no, the other", "y", now); !errors.As(
 		err,
 		&conflict,
 	) {
@@ -197,7 +198,7 @@ func TestRetire(t *testing.T) {
 	if fleet, err := s.Fleet(ctx); err != nil || len(fleet) != 0 {
 		t.Errorf("a retired machine is still in the fleet: %v", err)
 	}
-	refused(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now), "retired")
+	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now), "retired")
 	must(t, s.Retire(ctx, id, "", "x", now))
 	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
 		t.Error("it cannot be brought back")
@@ -745,10 +746,13 @@ func TestMetersAndTasks(t *testing.T) {
 	if m := load(t, s, id); len(m.Meters) != 2 || maintenance.NewLife(m.Meters).At(now) != 110 {
 		t.Errorf("meters %+v", m.Meters)
 	}
-	must(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now, now))
-	refused(t, s.MarkDone(ctx, id, "belts", "", store.Renewal{}, "x", now.AddDate(0, 0, 1), now), "still to come")
-	refused(t, s.MarkDone(ctx, id, "juggling", "", store.Renewal{}, "x", now, now), "no maintenance task")
-	refused(t, s.MarkDone(ctx, id, maintenance.ProtectionTask, "", store.Renewal{}, "x", now, now), "with its result")
+	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
+	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now.AddDate(0, 0, 1)}, "", "x",
+		now), "still to come")
+	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "juggling", At: now}, "", "x", now),
+		"no maintenance task")
+	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: maintenance.ProtectionTask, At: now}, "", "x",
+		now), "with its result")
 	must(t, s.UndoDone(ctx, id, "belts"))
 	if err := s.UndoDone(ctx, id, "belts"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("undone twice: %v", err)
@@ -839,3 +843,6 @@ func TestShippedKits(t *testing.T) {
 		t.Errorf("a kit that is not there: %v", err)
 	}
 }
+
+// does is what people do with a store.
+func does(s *store.Store) *app.App { return app.New(s, func() time.Time { return now }) }
