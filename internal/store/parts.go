@@ -123,8 +123,10 @@ type Part struct {
 
 // Now is where the part is: in a machine, scrapped, or (nil) on the shelf.
 func (p *Part) Now() *Place {
-	if len(p.Places) > 0 && p.Places[0].To == nil {
-		return &p.Places[0]
+	for i := range p.Places { // moves noted within a moment may stand in another order
+		if p.Places[i].To == nil {
+			return &p.Places[i]
+		}
 	}
 	return nil
 }
