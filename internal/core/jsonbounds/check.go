@@ -8,6 +8,7 @@ import (
 	"math"
 	"strconv"
 	"time"
+	"unicode/utf16"
 	"unicode/utf8"
 
 	"wardifex/internal/core/civil"
@@ -95,12 +96,11 @@ func checkText(text []byte, b Bounds) (int, error) {
 			end++
 			continue
 		}
-		if end+6 <= len(text) && text[end+1] == 'u' {
-			if err := checkEscape(text[end:]); err != nil {
-				return 0, err
-			}
+		length, err := checkEscape(text[end:])
+		if err != nil {
+			return 0, err
 		}
-		end += 2
+		end += length
 	}
 	if b.Text > 0 && end-1 > b.Text {
 		return 0, fmt.Errorf("a text is longer than %d characters; write it shorter", b.Text)
@@ -113,22 +113,35 @@ func checkText(text []byte, b Bounds) (int, error) {
 	return min(end+1, len(text)), nil
 }
 
-// checkEscape looks at \uXXXX: the character NUL, which no text on record has, and half
-// a pair of surrogates, which is no character.
-func checkEscape(text []byte) error {
-	code, err := strconv.ParseUint(string(text[2:6]), 16, 16)
+// checkEscape looks at what begins with a backslash and gives its length: \uXXXX is not the
+// character NUL, which no text on record has, nor half a pair of surrogates, which is no
+// character; both halves are one.
+func checkEscape(text []byte) (length int, err error) {
+	code, ok := unit(text)
 	switch {
-	case err != nil:
-		return nil // the decoder says so
+	case !ok:
+		return 2, nil // another escape, or none that the decoder takes
 	case code == 0:
-		return errors.New("a text has the character NUL in it, which cannot be kept: take it out")
-	case code >= 0xD800 && code <= 0xDBFF:
-		low, err := strconv.ParseUint(string(text[min(8, len(text)):min(12, len(text))]), 16, 16)
-		if len(text) < 12 || text[6] != '\\' || text[7] != 'u' || err != nil || low < 0xDC00 || low > 0xDFFF {
-			return errors.New("a text has half a character in it (a lone surrogate): write the whole one")
-		}
+		return 0, errors.New("a text has the character NUL in it, which cannot be kept: take it out")
+	case !utf16.IsSurrogate(rune(code)):
+		return unitLength, nil
 	}
-	return nil
+	if low, ok := unit(text[unitLength:]); ok && utf16.DecodeRune(rune(code), rune(low)) != utf8.RuneError {
+		return 2 * unitLength, nil
+	}
+	return 0, errors.New("a text has half a character in it (a lone surrogate): write the whole one")
+}
+
+// unitLength is that of \uXXXX.
+const unitLength = 6
+
+// unit is the number of a \uXXXX at the beginning.
+func unit(text []byte) (code uint64, ok bool) {
+	if len(text) < unitLength || text[0] != '\\' || text[1] != 'u' {
+		return 0, false
+	}
+	code, err := strconv.ParseUint(string(text[2:unitLength]), 16, 16)
+	return code, err == nil
 }
 
 func checkYear(text string) error {
