@@ -26,6 +26,7 @@ import (
 	"wardifex/internal/core/machine"
 	"wardifex/internal/picture"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/server"
 	"wardifex/internal/store"
 )
 
@@ -349,6 +350,7 @@ func TestSchemas(t *testing.T) {
 	}
 	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
 	schema := registry.Schema(formats["catalogue"], true, "")
+	server.AddChoices(registry)
 	check := func(v any) []error {
 		text, _ := json.Marshal(v)
 		var plain any

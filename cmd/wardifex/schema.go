@@ -10,6 +10,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/record"
+	"wardifex/internal/server"
 )
 
 // formats are the files that can be exchanged, by name.
@@ -41,6 +42,7 @@ func schemaCommand() *cobra.Command {
 func schemaOf(t reflect.Type) ([]byte, error) {
 	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
 	root := huma.SchemaFromType(registry, t)
+	server.AddChoices(registry)
 	text, err := json.Marshal(root)
 	if err != nil {
 		return nil, err

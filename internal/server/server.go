@@ -84,6 +84,7 @@ func New(c Config) *Server {
 	config.RejectUnknownQueryParameters = true
 	s.api = humagin.New(router, config)
 	s.routes()
+	AddChoices(s.api.OpenAPI().Components.Schemas)
 	router.GET("/healthz", func(g *gin.Context) {
 		if err := c.Store.SQL.PingContext(g.Request.Context()); err != nil {
 			writeProblem(g.Writer, problemOf(err))

@@ -275,7 +275,7 @@ func (n *node) hasFurther() bool {
 // OpKind is an operator with how many values it takes; Most is large where any
 // number will do.
 type OpKind struct {
-	Op    Op  `json:"op" enum:"equal,one of,at least,at most,between,contains,present,absent,version at least,compatible version,known"`
+	Op    Op  `json:"op"`
 	Least int `json:"least"`
 	Most  int `json:"most"`
 }

@@ -33,7 +33,7 @@ const (
 
 // TestKind is a test with what it can be put to.
 type TestKind struct {
-	Test   Test `json:"test" enum:"is,is not,contains,at least,at most,known at least as,known less than,read longer ago than,in conflict,known,unknown,slot empty,slot filled,claim found false"`
+	Test   Test `json:"test"`
 	Bare   bool `json:"bare" doc:"Takes no value"`
 	Fields bool `json:"fields" doc:"Can be put to a field; the others ask how a trait is known"`
 }
@@ -63,7 +63,7 @@ func Tests() []TestKind { return tests }
 // Filter keeps machines of which a column passes a test.
 type Filter struct {
 	Of    string `json:"of" doc:"A column: a slot, a trait such as mainboard.flash, or a field such as machine.bay"`
-	Test  Test   `json:"test" enum:"is,is not,contains,at least,at most,known at least as,known less than,read longer ago than,in conflict,known,unknown,slot empty,slot filled,claim found false"`
+	Test  Test   `json:"test"`
 	Value string `json:"value,omitempty" maxLength:"200"`
 }
 

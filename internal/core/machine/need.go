@@ -24,7 +24,7 @@ type Selector struct {
 	Kind string `json:"kind"`
 	// Else some one.
 	Every    bool         `json:"every,omitempty" doc:"Every one of them, which also holds where there is none"`
-	Relation RelationKind `json:"relation,omitempty" enum:"itself,same place,same head,feeds it,fed by it,carries it,rides on it,"`
+	Relation RelationKind `json:"relation,omitempty"`
 	At       Place        `json:"at,omitempty" doc:"A place named absolutely, such as bed or head 2"`
 }
 

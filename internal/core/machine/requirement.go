@@ -81,7 +81,7 @@ type FittingStep struct {
 
 // Use is what a kit or a part takes of a capacity, or frees when negative.
 type Use struct {
-	Capacity string  `json:"budget" enum:"flash,probe-header,display-header,driver-outputs,heater-outputs,sensor-inputs,fan-outputs,supply-watts,tool-contacts,toolhead-ways,mains-amperes,print-width,print-depth,print-height,head-mass,bed-mass"`
+	Capacity string  `json:"budget"`
 	Amount   float64 `json:"amount" doc:"In the capacity's unit; negative when it frees"`
 	For      string  `json:"for,omitempty" doc:"What takes it"`
 	Keep     float64 `json:"keep,omitempty" doc:"What must be left over, in the capacity's unit"`

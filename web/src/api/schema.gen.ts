@@ -2385,16 +2385,13 @@ export interface components {
         DueAnswer: {
             /** @description Of the whole fleet */
             bays: string[];
-            counts: {
-                [key: string]: number;
-            };
             /**
              * Format: int64
              * @description How many have a date, however far ahead
              */
             dated: number;
             rounds: components["schemas"]["Round"][];
-            /** @description Of what was asked for; at most so many of each state */
+            /** @description Of what was asked for; at most so many with a date */
             rows: components["schemas"]["DueRow"][];
             tasks: components["schemas"]["Task"][];
         };
@@ -3198,7 +3195,7 @@ export interface components {
             /** Format: int64 */
             most: number;
             /** @enum {string} */
-            op: "equal" | "one of" | "at least" | "at most" | "between" | "contains" | "present" | "absent" | "version at least" | "compatible version" | "known";
+            op: "equal" | "one of" | "at least" | "at most" | "between" | "contains" | "present" | "absent" | "known" | "version at least" | "compatible version";
         };
         OpenConflict: {
             key: string;
@@ -4143,7 +4140,7 @@ export interface components {
             every?: boolean;
             kind: string;
             /** @enum {string} */
-            relation?: "itself" | "same place" | "same head" | "feeds it" | "fed by it" | "carries it" | "rides on it" | "";
+            relation?: "" | "itself" | "same place" | "same head" | "feeds it" | "fed by it" | "carries it" | "rides on it";
         };
         SensorBody: {
             /** @description °C, as typed */
@@ -6634,7 +6631,7 @@ export interface operations {
                 bay?: string;
                 /** @description Days ahead; −1 for all */
                 within?: number;
-                /** @description Of each state */
+                /** @description Of those with a date */
                 limit?: number;
             };
             header?: never;
