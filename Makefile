@@ -25,7 +25,7 @@ test: build check-types lint ## everything but what is long: types, lint, core, 
 
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres
-	WARDIFEX_HOSTILE=30000 go test -race -count=1 -timeout 60m ./internal/... ./cmd/...
+	WARDIFEX_LONG=1 go test -race -count=1 -timeout 60m ./internal/... ./cmd/...
 
 T ?= 30s
 fuzz: ## every reader of outside text for T each (T=10m); what is found is kept in testdata and run by make test

@@ -57,7 +57,7 @@ func (a *asker) sends(file []byte) string {
 // opened: each is there whole or not at all.
 func TestKilledWhileWriting(t *testing.T) {
 	trials := 6
-	if os.Getenv("WARDIFEX_HOSTILE") != "" {
+	if os.Getenv("WARDIFEX_LONG") != "" {
 		trials = 20 // make test-long
 	}
 	binary := filepath.Join(t.TempDir(), "wardifex")

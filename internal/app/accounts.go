@@ -204,7 +204,7 @@ func (a *App) SignIn(
 		err = &TooManyTries{Wait: full.Add(tryWindow).Sub(now)}
 	}
 	if err != nil {
-		a.noteSignIn(ctx, store.User{}, from, err)
+		a.noteRefused(ctx, from, err, now)
 		return u, "", err
 	}
 	u, err = a.store.UserNamed(ctx, name)
@@ -268,6 +268,15 @@ func (a *App) noteSignIn(ctx context.Context, u store.User, from SignInFrom, out
 	}
 	ctx = store.WithActor(ctx, store.Actor{Account: u.ID, Name: name, Action: "sign-in", At: a.now()})
 	_ = a.store.Note(ctx, "users", fmt.Sprint(u.ID), map[string]string{"result": result, "address": from.Address})
+}
+
+// noteRefused puts it on record that tries are refused from an address: once in a window,
+// since strangers can be refused without end.
+func (a *App) noteRefused(ctx context.Context, from SignInFrom, why error, now time.Time) {
+	noted, err := a.store.CountTry(ctx, []store.Bucket{{Name: "refused " + from.Address, Most: 1}}, tryWindow, now)
+	if err == nil && noted == nil {
+		a.noteSignIn(ctx, store.User{}, from, why)
+	}
 }
 
 // NoteSignOut puts it on record that an account signed out.

@@ -34,8 +34,10 @@ func (a *App) Upload(ctx context.Context, account int64, name string, from io.Re
 	if err != nil {
 		return Upload{}, &DiskFault{err}
 	}
-	defer os.Remove(spool.Name())
 	defer spool.Close()
+	if err := os.Remove(spool.Name()); err != nil { // it stays while it is open, and goes whatever happens
+		return Upload{}, &DiskFault{err}
+	}
 	sum := sha256.New()
 	size, err := io.Copy(diskWriter{spool}, io.TeeReader(from, sum))
 	if err != nil {

@@ -10,12 +10,14 @@ import (
 	"io"
 	"net/http"
 	"runtime"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
 
+	"wardifex/internal/picture"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -186,6 +188,84 @@ func TestHostileBodiesTakeLittleMemory(t *testing.T) {
 	close(stop)
 	if peak := <-most; peak > before.HeapInuse+450<<20 {
 		t.Errorf("memory went from %d to %d MiB", before.HeapInuse>>20, peak>>20)
+	}
+}
+
+// A picture whose sending breaks off gives back the memory that was put by for it, and of
+// what is refused at once nothing is kept either.
+func TestABodyThatBreaksOff(t *testing.T) {
+	t.Parallel()
+	url, s := start(t)
+	c := signedIn(t, url, "technician")
+	c.wants(200, "", "POST", "/api/machines", body{"name": "A", "bay": "", "maker": "", "serial": "", "note": ""})
+	c.wants(200, "", "POST", "/api/machines/1/faults", body{"words": "it clicks"})
+	var small bytes.Buffer
+	if err := png.Encode(&small, image.NewGray(image.Rect(0, 0, 20, 20))); err != nil {
+		t.Fatal(err)
+	}
+	for range 8 { // of which four would take all there is
+		ctx, cancel := context.WithTimeout(t.Context(), 60*time.Millisecond)
+		req, err := http.NewRequestWithContext(ctx, "POST", url+"/api/faults/1/photos", io.MultiReader(&small, never{ctx}))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.ContentLength = picture.MaxBytes
+		if res, err := c.http.Do(req); err == nil {
+			res.Body.Close()
+		}
+		cancel()
+	}
+	kind := map[string]string{"Content-Type": "image/png", "Idempotency-Key": "a picture"}
+	small.Reset()
+	if err := png.Encode(&small, image.NewGray(image.Rect(0, 0, 20, 20))); err != nil {
+		t.Fatal(err)
+	}
+	for range 2 { // under one key it is kept once
+		status, text := c.send("POST", "/api/faults/1/photos", kind, bytes.NewReader(small.Bytes()))
+		if status != 200 || !strings.Contains(text, `"id":1`) {
+			t.Errorf("afterwards: %d %s", status, text)
+		}
+	}
+	var photos, files int
+	const kept = "select (select count(*) from photos), (select count(*) from files)"
+	if err := s.SQL.QueryRow(kept).Scan(&photos, &files); err != nil {
+		t.Fatal(err)
+	}
+	if photos != 1 || files > 2 {
+		t.Errorf("%d pictures, %d files", photos, files)
+	}
+}
+
+// never gives nothing until its time is over.
+type never struct{ ctx context.Context }
+
+func (n never) Read([]byte) (int, error) {
+	<-n.ctx.Done()
+	return 0, n.ctx.Err()
+}
+
+// Who is refused is told when to come again, and strangers cannot fill the record.
+func TestRefusedSignIns(t *testing.T) {
+	t.Parallel()
+	url, s := start(t)
+	for range 40 {
+		anonymous(t, url).call("POST", "/api/session", map[string]string{"name": "lead", "password": "x"})
+	}
+	res, err := http.Post(url+"/api/session", "application/json", strings.NewReader(`{"name":"lead","password":"x"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	wait, err := strconv.Atoi(res.Header.Get("Retry-After"))
+	if res.StatusCode != 429 || err != nil || wait < 1 || wait > 15*60 {
+		t.Errorf("%d, Retry-After %q", res.StatusCode, res.Header.Get("Retry-After"))
+	}
+	var noted int
+	if err := s.SQL.QueryRow("select count(*) from events where action = 'sign-in'").Scan(&noted); err != nil {
+		t.Fatal(err)
+	}
+	if noted != 5+1 { // five that were looked at, and once that others were refused
+		t.Errorf("%d sign-ins on record", noted)
 	}
 }
 

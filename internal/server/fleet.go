@@ -100,12 +100,10 @@ type DueRow struct {
 
 // DueAnswer is the maintenance over the fleet, most urgent first, as it was asked for.
 type DueAnswer struct {
-	Rows  []DueRow           `json:"rows" doc:"Of what was asked for; at most so many of each state"`
+	Rows  []DueRow           `json:"rows" doc:"Of what was asked for; at most so many with a date"`
 	Tasks []maintenance.Task `json:"tasks"`
 	Bays  []string           `json:"bays" doc:"Of the whole fleet"`
-	// Counts say how many there are of what was asked for.
-	Counts map[maintenance.State]int `json:"counts"`
-	Dated  int                       `json:"dated" doc:"How many have a date, however far ahead"`
+	Dated int                `json:"dated" doc:"How many have a date, however far ahead"`
 	// Rounds propose when tasks are done for the first time whose start is unknown.
 	Rounds []maintenance.Round `json:"rounds"`
 }
@@ -114,7 +112,7 @@ type dueAsked struct {
 	Task   string `query:"task" maxLength:"60" doc:"Of one kind of task"`
 	Bay    string `query:"bay" maxLength:"60" doc:"Of one bay"`
 	Within int    `query:"within" minimum:"-1" maximum:"36500" default:"-1" doc:"Days ahead; −1 for all"`
-	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"500" doc:"Of each state"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"500" doc:"Of those with a date"`
 }
 
 func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[DueAnswer], error) {
@@ -126,7 +124,7 @@ func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[DueAnsw
 		return nil, err
 	}
 	now := s.now()
-	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}, Counts: map[maintenance.State]int{}}
+	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}}
 	waiting := map[string]int{}
 	for i := range machines {
 		if err := ctx.Err(); err != nil {
@@ -155,9 +153,12 @@ func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[DueAnsw
 	slices.Sort(out.Bays)
 	out.Rounds = maintenance.FirstRounds(waiting, civil.Of(now))
 	sort.SliceStable(out.Rows, func(i, j int) bool { return maintenance.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
+	dated := 0
 	out.Rows = slices.DeleteFunc(out.Rows, func(r DueRow) bool {
-		out.Counts[r.State]++
-		return out.Counts[r.State] > in.Limit
+		if r.On != nil {
+			dated++
+		}
+		return r.On != nil && dated > in.Limit
 	})
 	return answerOf(out, nil)
 }

@@ -46,8 +46,13 @@ type operation struct {
 	minRole string
 	// reads says that nothing is written, whatever the method.
 	reads bool
-	// own says that it begins its transactions itself, as what counts also when it fails.
+	// own says that it begins its transactions itself: what counts also when it fails, or
+	// takes long before anything is written.
 	own bool
+	// keyed says that it is written once however often it is sent under one key.
+	keyed bool
+	// streamed says that the body is handed on as it comes.
+	streamed bool
 	// heavy says that it reckons over the whole fleet: a few at a time do, so that what is
 	// quick stays quick.
 	heavy bool
@@ -86,6 +91,7 @@ func handle[I, O any](
 		},
 		minRole: minRole,
 		reads:   method == http.MethodGet,
+		keyed:   method != http.MethodGet,
 	}
 	if rank[minRole] <= rank[store.Member] {
 		op.MaxBodyBytes = memberBody
@@ -93,7 +99,7 @@ func handle[I, O any](
 	for _, m := range more {
 		m(op)
 	}
-	if !op.reads && !op.own {
+	if op.keyed {
 		op.Parameters = append(op.Parameters, idempotencyKey)
 	}
 	op.Middlewares = huma.Middlewares{s.admit(op)}
@@ -128,13 +134,19 @@ var idempotencyKey = &huma.Param{
 }
 
 // reading marks a POST that asks something and writes nothing.
-func reading(op *operation) { op.reads = true }
+func reading(op *operation) { op.reads, op.keyed = true, false }
 
 // fleetWide marks what reckons over the whole fleet.
 func fleetWide(op *operation) { op.heavy = true }
 
 // ownTransactions marks what begins its transactions itself.
-func ownTransactions(op *operation) { op.own = true }
+func ownTransactions(op *operation) { op.own, op.keyed = true, false }
+
+// preparing marks a write that has much to do before it begins its transaction, by write.
+func preparing(op *operation) { op.own = true }
+
+// streaming marks an upload.
+func streaming(op *operation) { op.own, op.keyed, op.streamed = true, false, true }
 
 // fileUpTo marks an operation whose body is a file of at most so many bytes.
 func fileUpTo(bytes int64) func(*operation) {
@@ -153,11 +165,11 @@ func (s *Server) admit(op *operation) func(huma.Context, func(huma.Context)) {
 		if err == nil {
 			err = s.takeBody(g.Request, op, r)
 		}
+		defer r.release() // also where the body broke off
 		if err != nil {
 			writeProblem(g.Writer, problemOf(s.fail(op.OperationID, err)))
 			return
 		}
-		defer r.release()
 		if cookie, err := g.Request.Cookie(deviceCookie); err == nil {
 			r.device = cookie.Value
 		}
@@ -215,7 +227,7 @@ func (s *Server) takeBody(q *http.Request, op *operation, r *request) error {
 		return tooLarge(op.MaxBodyBytes)
 	}
 	q.Body = http.MaxBytesReader(nil, q.Body, op.MaxBodyBytes)
-	if op.file && op.own {
+	if op.streamed {
 		return nil
 	}
 	if op.file {

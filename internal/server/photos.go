@@ -24,21 +24,30 @@ type addPhotoTo struct {
 	RawBody []byte `contentType:"image/*"`
 }
 
-func (s *Server) addPhoto(ctx context.Context, u user, in *addPhoto) (*answer[Created], error) {
-	return s.keepPhoto(ctx, u, store.PhotoOf{Order: in.ID, Step: in.Step}, in.RawBody)
+func (s *Server) addPhoto(ctx context.Context, _ user, in *addPhoto) (*answer[Created], error) {
+	return s.keepPhoto(ctx, store.PhotoOf{Order: in.ID, Step: in.Step}, in.RawBody)
 }
 
-func (s *Server) addReadingPhoto(ctx context.Context, u user, in *addPhotoTo) (*answer[Created], error) {
-	return s.keepPhoto(ctx, u, store.PhotoOf{Reading: in.ID}, in.RawBody)
+func (s *Server) addReadingPhoto(ctx context.Context, _ user, in *addPhotoTo) (*answer[Created], error) {
+	return s.keepPhoto(ctx, store.PhotoOf{Reading: in.ID}, in.RawBody)
 }
 
-func (s *Server) addFaultPhoto(ctx context.Context, u user, in *addPhotoTo) (*answer[Created], error) {
-	return s.keepPhoto(ctx, u, store.PhotoOf{Fault: in.ID}, in.RawBody)
+func (s *Server) addFaultPhoto(ctx context.Context, _ user, in *addPhotoTo) (*answer[Created], error) {
+	return s.keepPhoto(ctx, store.PhotoOf{Fault: in.ID}, in.RawBody)
 }
 
-func (s *Server) keepPhoto(ctx context.Context, u user, of store.PhotoOf, file []byte) (*answer[Created], error) {
-	id, err := s.app.AddPhoto(ctx, of, file, u.Name)
-	return answerOf(Created{id}, err)
+// keepPhoto decodes before it writes: whoever waits for memory holds no connection to the
+// database meanwhile.
+func (s *Server) keepPhoto(ctx context.Context, of store.PhotoOf, file []byte) (*answer[Created], error) {
+	k, err := s.app.DecodePhoto(ctx, of, file)
+	if err != nil {
+		return nil, err
+	}
+	do := func(ctx context.Context, u user, of *store.PhotoOf) (*answer[Created], error) {
+		id, err := s.Store.AddPhoto(ctx, *of, k, u.Name, s.now())
+		return answerOf(Created{id}, err)
+	}
+	return write(ctx, s, requestOf(ctx), &of, do)
 }
 
 // photo serves a picture by its hash: what a browser has it asks for no more, and a part

@@ -54,13 +54,13 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step",
 		"Keep, tick, skip or undo a step", s.saveStep)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo",
-		"Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes))
+		"Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes), preparing)
 	handle(s, store.Technician, "POST", "/work/{id}/finish", "finish", "Finish a work order", s.finish)
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon",
 		"Close a work order of which nothing was done", s.abandon)
 
 	handle(s, store.Technician, "POST", "/uploads", "upload",
-		"Send a file in, to be read by what follows", s.upload, fileUpTo(record.MaxBytes), ownTransactions)
+		"Send a file in, to be read by what follows", s.upload, fileUpTo(record.MaxBytes), streaming)
 	handle(s, store.Technician, "POST", "/register/open", "open-register",
 		"Read a register file and propose what its columns are", s.openRegister, reading)
 	handle(s, store.Technician, "POST", "/register/preview", "preview-register",
@@ -149,12 +149,12 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/symptoms", "propose-symptoms", "What a report's words may mean", s.proposeSymptoms)
 	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
 	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo",
-		"Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes))
+		"Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes), preparing)
 	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault",
 		"Answer a fault or open it again", s.closeFault)
 	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)
 	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo",
-		"Keep a photo beside a reading", s.addReadingPhoto, fileUpTo(picture.MaxBytes))
+		"Keep a photo beside a reading", s.addReadingPhoto, fileUpTo(picture.MaxBytes), preparing)
 
 	handle(s, store.Member, "GET", "/catalogue", "catalogue", "Kinds of part, slots, inspections and models", s.catalogue)
 	handle(s, store.Technician, "POST", "/catalogue/entries", "save-entry", "Add or change a catalogue entry", s.saveEntry)

@@ -3,7 +3,8 @@
  * it was answered, over a reload too: the server writes it once.
  */
 export async function send(request: Request): Promise<Response> {
-  if (request.method === "GET") return fetch(request);
+  // A file that is sent in is kept by what is in it: sent twice, it is there once.
+  if (request.method === "GET" || new URL(request.url).pathname === "/api/uploads") return fetch(request);
   const place = `wardifex-write:${print(`${request.method} ${request.url} ${await contents(request)}`)}`;
   const key = sessionStorage.getItem(place) ?? newKey();
   keep(place, key);
@@ -13,7 +14,7 @@ export async function send(request: Request): Promise<Response> {
   return response;
 }
 
-/** The body as text; of a file its size and first bytes tell enough. */
+/** The body as text; of a picture its size and first bytes tell enough. */
 async function contents(request: Request): Promise<string> {
   const body = await request.clone().arrayBuffer();
   return `${body.byteLength} ${new TextDecoder("latin1").decode(body.slice(0, 1 << 20))}`;

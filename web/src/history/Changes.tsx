@@ -85,7 +85,7 @@ export function ChangesOfThing({ of }: { of: ChangesOf }) {
   const [open, setOpen] = useState(false);
   return (
     <details className="no-print mt-8" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="min-h-11 cursor-pointer py-2 text-xl font-bold">Who changed what</summary>
+      <summary className="min-h-11 cursor-pointer py-2 text-xl font-bold">Who did what</summary>
       {open && <Changes of={of} />}
     </details>
   );
