@@ -33,7 +33,7 @@ const (
 // Seed fills an empty, migrated database. It is no single transaction: cut off
 // half-way, the database is to be thrown away.
 func Seed(ctx context.Context, s *store.Store) error {
-	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "seed", At: Today})
+	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "fill-the-demo-room", At: Today})
 	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead},
 		{"technician", technician, store.Technician}, {"member", member, store.Member}} {
 		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password}

@@ -66,6 +66,14 @@ function One({ change, machines }: { change: Schemas["Change"]; machines: boolea
           // biome-ignore lint/suspicious/noArrayIndexKey: lines have no identity but their place
           <li key={i} className="break-words">
             {l.done === "noted" ? l.text : `${l.what} ${l.done}${l.text && ": "}${l.text}`}
+            {l.partId ? (
+              <>
+                {" "}
+                <Link className="underline" to={`/part/${l.partId}`}>
+                  part {l.partId}
+                </Link>
+              </>
+            ) : null}
           </li>
         ))}
         {change.more > 0 && <li className="text-dim">and {change.more} more</li>}
