@@ -4,9 +4,9 @@ import (
 	"testing"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/demo"
-	"wardifex/internal/store"
 )
 
 // A value that two places say differently is a finding wherever it is shown, with what
@@ -41,7 +41,7 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 		t.Fatal(err)
 	}
 	reading := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}
-	if _, err := s.AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading,
+	if _, err := does(s).AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading,
 		demo.Today); err != nil {
 		t.Fatal(err)
 	}
@@ -52,8 +52,8 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if err := s.ChangePosition(t.Context(), kittiwake, at,
-			store.ChangedStructure{Version: m.Structure, By: "x", At: demo.Today}); err != nil {
+		if err := does(s).ChangePosition(t.Context(), kittiwake, at,
+			app.ChangedStructure{Version: m.Structure, By: "x", At: demo.Today}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -83,7 +83,7 @@ func TestHeadsSwappedByHand(t *testing.T) {
 	fulmar := int64(6)
 	for key, value := range map[machine.Key]string{"hotend-2.model": "Forge all-metal", "nozzle-2.model": "wide",
 		"structure.heads": "by hand", "structure.mounted": "2"} {
-		if _, err := s.AddReading(t.Context(), fulmar, key, value,
+		if _, err := does(s).AddReading(t.Context(), fulmar, key, value,
 			machine.Reading{Grade: machine.Read, TakenAt: demo.Today.Add(-48 * time.Hour), By: "x"}, demo.Today); err != nil {
 			t.Fatal(err)
 		}

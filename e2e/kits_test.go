@@ -9,9 +9,9 @@ import (
 	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/demo"
-	"wardifex/internal/store"
 )
 
 // A kit written in plain words: what can never be is said while it is typed,
@@ -168,8 +168,8 @@ func TestAPlanLooksFirst(t *testing.T) {
 		t.Fatal(err)
 	}
 	second := machine.Position{Kind: "toolhead", Serves: machine.Head(2)}
-	if _, err := room.AddPosition(t.Context(), 1, second,
-		store.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
+	if _, err := does(room).AddPosition(t.Context(), 1, second,
+		app.ChangedStructure{Version: m.Structure, By: "Joren Halm", At: demo.Today}); err != nil {
 		t.Fatal(err)
 	}
 	// With a second head, a kit for any of them says for which it is judged.
@@ -188,7 +188,7 @@ func TestAPlanLooksFirst(t *testing.T) {
 	p.press("Find it out")
 	p.until("the page where things are found out", `location.pathname === "/identify"`)
 	r := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "Joren Halm", How: "looked"}
-	if _, err := room.AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
+	if _, err := does(room).AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
 		t.Fatal(err)
 	}
 	p.visit("/plan?machine=1&kit=quayside-second&kit=quayside-5")

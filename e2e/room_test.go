@@ -20,6 +20,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"wardifex/internal/app"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres"
 	"wardifex/internal/server"
@@ -349,3 +350,6 @@ func (p *page) signIn(account string) {
 	p.do(chromedp.KeyEvent(kb.Enter))
 	p.sees("Does it fit?")
 }
+
+// does is what people can do, on a record.
+func does(s *store.Store) *app.App { return app.New(s, func() time.Time { return demo.Today }) }

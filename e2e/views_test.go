@@ -189,7 +189,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 	}
 	p.do(chromedp.Reload())
 	p.sees("Draft saved.")
-	o, err := roomOf(t).store.Order(t.Context(), 2)
+	o, err := does(roomOf(t).store).Order(t.Context(), 2)
 	if err != nil || o.StepList[11].Note != "build made on the bench laptop" {
 		t.Errorf("on the server: %q, %v", o.StepList[11].Note, err)
 	}

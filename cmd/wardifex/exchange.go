@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/record"
 	"wardifex/internal/store"
 )
@@ -53,7 +54,7 @@ func importCommand() *cobra.Command {
 				return err
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				p, err := st.ImportRecord(
+				p, err := app.New(st, time.Now).ImportRecord(
 					onCommandLine(cmd.Context(), "import-record"),
 					store.ImportFile{Name: filepath.Base(args[0]), Data: text},
 					f,

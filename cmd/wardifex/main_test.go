@@ -273,11 +273,11 @@ func openWithPhotos(t *testing.T, dsn string) *store.Store {
 func photographed(t *testing.T, dsn string) {
 	t.Helper()
 	s := openWithPhotos(t, dsn)
-	id, err := s.AddMachine(t.Context(), store.Fields{Name: "Avocet"}, store.Like{}, "x", time.Now())
+	id, err := does(s).AddMachine(t.Context(), store.Fields{Name: "Avocet"}, app.Like{}, "x", time.Now())
 	if err != nil {
 		t.Fatal(err)
 	}
-	reading, err := s.AddReading(
+	reading, err := does(s).AddReading(
 		t.Context(),
 		id,
 		"supply.volts",
@@ -296,7 +296,7 @@ func photographed(t *testing.T, dsn string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddPhoto(t.Context(), store.PhotoOf{Reading: reading}, k, "x", time.Now()); err != nil {
+	if _, err := does(s).AddPhoto(t.Context(), store.PhotoOf{Reading: reading}, k, "x", time.Now()); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -412,3 +412,6 @@ func TestShop(t *testing.T) {
 		t.Errorf("the other instance is at %s, %v", st.Location(), err)
 	}
 }
+
+// does is what people can do, on a record.
+func does(s *store.Store) *app.App { return app.New(s, time.Now) }

@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/store"
 )
@@ -23,7 +24,8 @@ func shopCommand() *cobra.Command {
 			return withStore(cmd.Context(), func(st *store.Store) error {
 				shop, err := st.Shop(cmd.Context())
 				if err == nil && zone != "" {
-					shop, err = st.SetTimeZone(onCommandLine(cmd.Context(), "set-shop"), zone, shop.Version, commandLine, time.Now())
+					shop, err = app.New(st, time.Now).SetTimeZone(onCommandLine(cmd.Context(), "set-shop"), zone,
+						shop.Version, commandLine, time.Now())
 				}
 				if err != nil {
 					return err
@@ -50,7 +52,7 @@ func takeOverTimeZone(ctx context.Context, st *store.Store) error {
 	if err != nil || shop.Version > 0 || zone == "" || zone == shop.TimeZone {
 		return err
 	}
-	if _, err := st.SetTimeZone(ctx, zone, shop.Version, "this computer", time.Now()); err != nil {
+	if _, err := app.New(st, time.Now).SetTimeZone(ctx, zone, shop.Version, "this computer", time.Now()); err != nil {
 		return err
 	}
 	fmt.Printf("Days are kept in this computer's time zone, %s. Another: wardifex shop --time-zone Europe/Oslo\n", zone)

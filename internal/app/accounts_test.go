@@ -11,29 +11,10 @@ import (
 	"time"
 
 	"wardifex/internal/app"
-	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
 
-func TestMain(m *testing.M) { pgtest.Main(m) }
-
-var now = time.Date(2026, 5, 1, 12, 0, 0, 0, time.UTC)
-
-func open(t *testing.T) (*app.App, *store.Store) {
-	t.Helper()
-	s := pgtest.Store(t)
-	return app.New(s, func() time.Time { return now }), s
-}
-
 const password = "long enough"
-
-func refused(t *testing.T, err error, part string) {
-	t.Helper()
-	var r *store.Refusal
-	if !errors.As(err, &r) || !strings.Contains(r.Sentence, part) {
-		t.Errorf("got %v; want a refusal with %q", err, part)
-	}
-}
 
 func TestAnAccountIsMade(t *testing.T) {
 	t.Parallel()

@@ -4,7 +4,6 @@
 package app
 
 import (
-	"fmt"
 	"time"
 
 	"golang.org/x/sync/semaphore"
@@ -23,6 +22,7 @@ type App struct {
 	// memory bounds what large requests and files take while they are read; pictures, what
 	// pictures take while they are decoded. Whoever has the first may wait for the second.
 	memory, pictures *semaphore.Weighted
+	kits             readyKits
 }
 
 const mostMemory = 256 << 20
@@ -31,9 +31,4 @@ const mostMemory = 256 << 20
 func New(s *store.Store, now func() time.Time) *App {
 	return &App{store: s, now: now, passwords: semaphore.NewWeighted(2),
 		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds)}
-}
-
-// refuse is what a rule forbids, as a sentence for the person.
-func refuse(format string, args ...any) error {
-	return &store.Refusal{Sentence: fmt.Sprintf(format, args...)}
 }

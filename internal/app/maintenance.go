@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
@@ -13,7 +14,7 @@ import (
 func (a *App) MarkDone(ctx context.Context, machineID int64, c maintenance.Completion, note, by string,
 	now time.Time) error {
 	if _, err := c.Check(now); err != nil {
-		return store.Refused(err)
+		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		m, err := a.store.LockedMachine(ctx, machineID)
@@ -25,8 +26,100 @@ func (a *App) MarkDone(ctx context.Context, machineID int64, c maintenance.Compl
 		}
 		invalid, err := c.Complete(m.Facts, m.Records, now)
 		if err != nil {
-			return store.Refused(err)
+			return Refused(err)
 		}
-		return a.store.AddDone(ctx, machineID, maintenance.Done{Task: c.Task, At: c.At}, note, by, invalid)
+		done, err := a.store.AddDone(ctx, machineID, maintenance.Done{Task: c.Task, At: c.At}, note, by)
+		if err != nil {
+			return err
+		}
+		return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)
 	})
+}
+
+// UndoDone takes back the newest time a task was marked done on a machine.
+func (a *App) UndoDone(ctx context.Context, machineID int64, task string) error {
+	if task == maintenance.ProtectionTask {
+		return refuse("a test that was made is not undone; record another")
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockMachine(ctx, machineID); err != nil {
+			return err
+		}
+		return a.store.RemoveLastDone(ctx, machineID, task)
+	})
+}
+
+// ReadMeter records a print-hour meter's reading. The same reading again changes nothing.
+func (a *App) ReadMeter(ctx context.Context, machineID int64, r maintenance.Meter, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		m, err := a.store.LockedMachine(ctx, machineID)
+		if err != nil {
+			return err
+		}
+		known, err := maintenance.Take(m.Meters, r, now)
+		if err != nil {
+			return Refused(err)
+		}
+		if known {
+			return nil
+		}
+		return a.store.AddMeter(ctx, machineID, r, by)
+	})
+}
+
+// PlanMeters judges a file of meter readings against those on record.
+func (a *App) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Decisions, now time.Time) (
+	csvimport.MeterPlan, error) {
+	metered, err := a.store.Metered(ctx)
+	if err != nil {
+		return csvimport.MeterPlan{}, err
+	}
+	p, err := csvimport.PlanMeters(t, d, metered, a.store.Vocabulary(), now)
+	if err != nil {
+		return p, Refused(err)
+	}
+	return p, nil
+}
+
+// ImportMeters records the rows of a file of meter readings that have no fault, all in one
+// transaction; what is wrong with the others is in the plan.
+func (a *App) ImportMeters(ctx context.Context, f store.ImportFile, t csvimport.Table, d csvimport.Decisions,
+	by string, now time.Time) (csvimport.MeterPlan, error) {
+	var plan csvimport.MeterPlan
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockImports(ctx); err != nil {
+			return err
+		}
+		var err error
+		if plan, err = a.PlanMeters(ctx, t, d, now); err != nil {
+			return err
+		}
+		if len(plan.Questions) > 0 {
+			return refuse("%s", plan.Questions[0].Text)
+		}
+		if len(plan.Rows) == 0 {
+			return nil
+		}
+		// Others read these machines' meters before or after, not meanwhile.
+		ids := make([]int64, len(plan.Rows))
+		for i, r := range plan.Rows {
+			ids[i] = r.MachineID
+		}
+		if err := a.store.LockMachines(ctx, ids...); err != nil {
+			return err
+		}
+		if plan, err = a.PlanMeters(ctx, t, d, now); err != nil {
+			return err
+		}
+		rows := make([]store.MeterOf, len(plan.Rows))
+		for i, r := range plan.Rows {
+			rows[i] = store.MeterOf{MachineID: r.MachineID, Meter: maintenance.Meter{At: r.At, Hours: r.Hours}}
+		}
+		if err := a.store.AddMeters(ctx, rows, by); err != nil {
+			return err
+		}
+		counts := map[string]int{"new": len(plan.Rows), "the same": plan.Same, "faulty": len(plan.Faults)}
+		return a.store.NoteImport(ctx, "meters", f, counts, by, now)
+	})
+	return plan, err
 }

@@ -31,7 +31,7 @@ func TestNetloft(t *testing.T) {
 	if err != nil || len(fleet) != 24 {
 		t.Fatalf("%d machines, %v", len(fleet), err)
 	}
-	j, err := s.Judge(ctx, "plumbline-probe")
+	j, err := does(s).Judge(ctx, "plumbline-probe")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -226,3 +226,6 @@ func flashes(ctx context.Context, t *testing.T, s *store.Store, fleet []store.Ma
 		t.Errorf("only %d machines were flashed", flashed)
 	}
 }
+
+// does is what people can do, on a record.
+func does(s *store.Store) *app.App { return app.New(s, func() time.Time { return demo.Today }) }

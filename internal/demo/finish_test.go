@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
@@ -40,7 +41,7 @@ func TestFinishedWorkIsWhatWasJudged(t *testing.T) {
 	must(demo.Seed(ctx, s))
 	fleet, err := s.Fleet(ctx)
 	must(err)
-	judges, _, err := s.Judges(ctx)
+	judges, _, err := does(s).Judges(ctx)
 	must(err)
 	now := demo.Today.AddDate(0, 0, 1)
 	finished := map[string]int{}
@@ -56,14 +57,14 @@ func TestFinishedWorkIsWhatWasJudged(t *testing.T) {
 				continue
 			}
 			now = now.Add(time.Hour)
-			id, err := s.OpenWork(ctx, m.ID, j.Kit.Key, "wear", "x", now)
+			id, err := does(s).OpenWork(ctx, m.ID, j.Kit.Key, "wear", "x", now)
 			must(err)
-			o, err := s.Order(ctx, id)
+			o, err := does(s).Order(ctx, id)
 			must(err)
 			work(ctx, t, s, o, now)
 			expected, err := fit.Project(m.Facts, j.Kit, v.Further)
 			must(err)
-			_, err = s.Finish(ctx, id, 0, "x", now)
+			_, err = does(s).Finish(ctx, id, 0, "x", now)
 			must(err)
 			after, err := s.Machine(ctx, m.ID)
 			must(err)
@@ -77,7 +78,7 @@ func TestFinishedWorkIsWhatWasJudged(t *testing.T) {
 }
 
 // work ticks every step of an order.
-func work(ctx context.Context, t *testing.T, s *store.Store, o store.Order, now time.Time) {
+func work(ctx context.Context, t *testing.T, s *store.Store, o app.Order, now time.Time) {
 	t.Helper()
 	for _, st := range o.StepList {
 		if st.DoneAt != nil {
@@ -87,7 +88,7 @@ func work(ctx context.Context, t *testing.T, s *store.Store, o store.Order, now 
 		if st.Form == change.BuildForm {
 			d.Version, d.File = "9.9.9", fmt.Sprintf("build-%d.bin", o.ID)
 		}
-		if err := s.SaveStep(ctx, o.ID, st.Key, store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
+		if err := does(s).SaveStep(ctx, o.ID, st.Key, app.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
 			"x", now); err != nil {
 			t.Fatalf("%s, %s: %v", o.Kit, st.Title, err)
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/firmware"
@@ -63,7 +64,7 @@ func (w *writer) makeBuilds() {
 		if w.err != nil {
 			return
 		}
-		id, err := w.s.AddBuild(w.ctx, b, technician, day("2025-12-01"))
+		id, err := w.a.AddBuild(w.ctx, b, technician, day("2025-12-01"))
 		w.do(err)
 		w.buildIDs[b.Name] = id
 	}
@@ -78,10 +79,10 @@ func (w *writer) flash(id int64, u unit) {
 		}
 		at := day(f.day)
 		w.do(
-			w.s.StartRun(
+			w.a.StartRun(
 				w.ctx,
 				id,
-				store.NewRun{
+				app.NewRun{
 					Board:   "mainboard",
 					BuildID: w.buildIDs[f.build],
 					From:    at,
@@ -132,7 +133,7 @@ func (w *writer) parts() {
 	)
 	w.move(
 		probe,
-		store.Move{
+		change.Move{
 			To:        "machine",
 			MachineID: w.ids["Lapwing"],
 			Slot:      "probe",
@@ -143,7 +144,7 @@ func (w *writer) parts() {
 	)
 	w.move(
 		probe,
-		store.Move{
+		change.Move{
 			To:        "machine",
 			MachineID: w.ids["Osprey"],
 			Slot:      "probe",
@@ -181,7 +182,7 @@ func (w *writer) parts() {
 	)
 	w.move(
 		board,
-		store.Move{
+		change.Move{
 			To:        "machine",
 			MachineID: w.ids["Heron"],
 			Slot:      "mainboard",
@@ -218,7 +219,7 @@ func (w *writer) parts() {
 		technician,
 		day("2026-01-24"),
 	)
-	w.move(spare, store.Move{To: "shelf", Shelf: "drawer 1, not trusted", Why: "same seller as NL-0044"}, "2026-01-25")
+	w.move(spare, change.Move{To: "shelf", Shelf: "drawer 1, not trusted", Why: "same seller as NL-0044"}, "2026-01-25")
 
 	motor := w.part(
 		"motor",
@@ -228,7 +229,7 @@ func (w *writer) parts() {
 	)
 	w.move(
 		motor,
-		store.Move{To: "machine", MachineID: w.ids["Redshank"], Slot: "motor-e", Why: "the old one ran hot", Replaces: true},
+		change.Move{To: "machine", MachineID: w.ids["Redshank"], Slot: "motor-e", Why: "the old one ran hot", Replaces: true},
 		"2026-02-09",
 	)
 	fan := w.part(
@@ -239,10 +240,10 @@ func (w *writer) parts() {
 	)
 	w.move(
 		fan,
-		store.Move{To: "machine", MachineID: w.ids["Curlew"], Slot: "fan-duct", Why: "bearing noise", Replaces: true},
+		change.Move{To: "machine", MachineID: w.ids["Curlew"], Slot: "fan-duct", Why: "bearing noise", Replaces: true},
 		"2026-03-04",
 	)
-	w.move(fan, store.Move{To: "scrap", Why: "blade broken"}, "2026-08-11")
+	w.move(fan, change.Move{To: "scrap", Why: "blade broken"}, "2026-08-11")
 	w.part(
 		"nozzle",
 		"plain nozzle",
@@ -257,19 +258,19 @@ func (w *writer) part(kind, model string, f store.PartFields, on string) int64 {
 	if w.err != nil {
 		return 0
 	}
-	id, err := w.s.AddPart(w.ctx, kind, model, f, technician, day(on))
+	id, err := w.a.AddPart(w.ctx, kind, model, f, technician, day(on))
 	w.do(err)
 	return id
 }
 
-func (w *writer) move(id int64, m store.Move, on string) {
+func (w *writer) move(id int64, m change.Move, on string) {
 	if w.err == nil {
 		p, err := w.s.Part(w.ctx, id)
 		w.do(err)
 		if at := p.Now(); at != nil {
-			m.From = store.Origin{MachineID: at.MachineID, Slot: at.Slot}
+			m.From = change.Origin{MachineID: at.MachineID, Slot: at.Slot}
 		}
-		w.do(w.s.MovePart(w.ctx, id, m, technician, day(on)))
+		w.do(w.a.MovePart(w.ctx, id, m, technician, day(on)))
 	}
 }
 
@@ -337,7 +338,7 @@ func (w *writer) photographs() {
 			if r.Key == "mainboard.processor" && r.Grade == machine.Read {
 				k, err := picture.Take(chip(lines))
 				w.do(err)
-				_, err = w.s.AddPhoto(w.ctx, store.PhotoOf{Reading: r.ID}, k, technician, r.TakenAt)
+				_, err = w.a.AddPhoto(w.ctx, store.PhotoOf{Reading: r.ID}, k, technician, r.TakenAt)
 				w.do(err)
 			}
 		}
@@ -448,7 +449,7 @@ func (w *writer) wires() {
 	for head, loom := range map[string]wiring.Loom{"": own, "head 1": head(24, 40, "red"),
 		"head 2": head(24, 60, "grey")} {
 		if w.err == nil {
-			w.do(w.s.SaveWireSheet(w.ctx, id, head, 0, loom, technician, day("2026-07-30")))
+			w.do(w.a.SaveWireSheet(w.ctx, id, head, 0, loom, technician, day("2026-07-30")))
 		}
 	}
 }
@@ -472,10 +473,10 @@ func (w *writer) faults() {
 		if w.err != nil {
 			return
 		}
-		id, err := w.s.ReportFault(w.ctx, w.ids[f.machine], f.symptom, f.words, f.by, day(f.on))
+		id, err := w.a.ReportFault(w.ctx, w.ids[f.machine], f.symptom, f.words, f.by, day(f.on))
 		w.do(err)
 		if f.answer != "" && w.err == nil {
-			w.do(w.s.CloseFault(w.ctx, id, 1, f.answer, technician, day(f.on).Add(26*time.Hour)))
+			w.do(w.a.CloseFault(w.ctx, id, 1, f.answer, technician, day(f.on).Add(26*time.Hour)))
 		}
 	}
 	for _, u := range []struct {
@@ -489,7 +490,7 @@ func (w *writer) faults() {
 		{"Curlew", maintenance.InUse, "new fan fitted", "2026-08-13"},
 	} {
 		if w.err == nil {
-			w.do(w.s.SetUse(w.ctx, w.ids[u.machine], u.use, u.why, technician, day(u.on)))
+			w.do(w.a.SetUse(w.ctx, w.ids[u.machine], u.use, u.why, technician, day(u.on)))
 		}
 	}
 	for i, l := range []struct {
@@ -498,7 +499,7 @@ func (w *writer) faults() {
 	}{{"Heron", "board exchanged", 95}, {"Redshank", "extruder motor exchanged, measured", 70}, {"Plover",
 		"wire sheets written", 120}, {"Curlew", "fan exchanged", 25}, {"Turnstone", "belts tensioned", 30}} {
 		if w.err == nil {
-			w.do(w.s.LogWork(w.ctx, w.ids[l.machine], l.minutes, l.what, technician, day(fmt.Sprintf("2026-07-%02d", 2+3*i))))
+			w.do(w.a.LogWork(w.ctx, w.ids[l.machine], l.minutes, l.what, technician, day(fmt.Sprintf("2026-07-%02d", 2+3*i))))
 		}
 	}
 }
@@ -520,7 +521,7 @@ func (w *writer) questions() {
 			{Of: "mainboard.bootloader", Test: fleetquery.Wrong}}}},
 	} {
 		if w.err == nil {
-			_, err := w.s.SaveQuestion(w.ctx, q, lead, Today.AddDate(0, -1, 0))
+			_, err := w.a.SaveQuestion(w.ctx, q, lead, Today.AddDate(0, -1, 0))
 			w.do(err)
 		}
 	}

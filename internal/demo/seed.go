@@ -34,15 +34,15 @@ const (
 // half-way, the database is to be thrown away.
 func Seed(ctx context.Context, s *store.Store) error {
 	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "fill-the-demo-room", At: Today})
+	a := app.New(s, func() time.Time { return Today })
 	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead},
 		{"technician", technician, store.Technician}, {"member", member, store.Member}} {
 		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password}
-		if err := app.New(s, func() time.Time { return Today }).AddAccount(ctx, account,
-			Today.AddDate(-2, 0, 0)); err != nil {
+		if err := a.AddAccount(ctx, account, Today.AddDate(-2, 0, 0)); err != nil {
 			return err
 		}
 	}
-	w := writer{ctx: ctx, s: s, ids: map[string]int64{}, buildIDs: map[string]int64{}}
+	w := writer{ctx: ctx, s: s, a: a, ids: map[string]int64{}, buildIDs: map[string]int64{}}
 	w.makeBuilds()
 	for _, u := range units {
 		w.unit(u)
@@ -63,6 +63,7 @@ func Seed(ctx context.Context, s *store.Store) error {
 type writer struct {
 	ctx      context.Context
 	s        *store.Store
+	a        *app.App
 	ids      map[string]int64
 	buildIDs map[string]int64
 	err      error
@@ -88,7 +89,7 @@ func (w *writer) unit(u unit) {
 	}
 	b := batches[u.batch]
 	since := day(b.since)
-	id, err := w.s.AddMachine(
+	id, err := w.a.AddMachine(
 		w.ctx,
 		store.Fields{
 			Name:     u.name,
@@ -98,7 +99,7 @@ func (w *writer) unit(u unit) {
 			Supplier: b.supplier,
 			Price:    price(b.price),
 		},
-		store.Like{},
+		app.Like{},
 		former,
 		since,
 	)
@@ -123,7 +124,7 @@ func (w *writer) readings(id int64, values map[string]string, grade machine.Grad
 		if w.err != nil {
 			return
 		}
-		_, err := w.s.AddReading(
+		_, err := w.a.AddReading(
 			w.ctx,
 			id,
 			machine.Key(k),
@@ -152,10 +153,10 @@ func (w *writer) meters(id int64, u unit, since time.Time) {
 		if hours < 0 {
 			continue
 		}
-		w.do(w.s.ReadMeter(w.ctx, id, maintenance.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
+		w.do(w.a.ReadMeter(w.ctx, id, maintenance.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
 	}
 	w.do(
-		w.s.ReadMeter(
+		w.a.ReadMeter(
 			w.ctx,
 			id,
 			maintenance.Meter{At: last, Hours: math.Floor(u.hours - u.perDay*Today.Sub(last).Hours()/24)},
@@ -288,7 +289,7 @@ func (w *writer) one(id int64, k calibration.Kind, x calibration.Subject, d chan
 		step.Form = change.CalibrationForm
 	}
 	d.Configuration = "rev 12"
-	w.do(w.s.CalibrateStep(w.ctx, id, step, d, technician, at))
+	w.do(w.a.CalibrateStep(w.ctx, id, step, d, technician, at))
 }
 
 // trouble is what goes wrong in any shop.
@@ -343,7 +344,7 @@ func (w *writer) trouble() {
 		return
 	}
 	w.do(
-		w.s.Exchange(
+		w.a.Exchange(
 			w.ctx,
 			w.ids["Yaffle"],
 			"card",
@@ -355,7 +356,7 @@ func (w *writer) trouble() {
 	)
 	// A hotend changed by hand: what depends on it is invalid.
 	w.do(
-		w.s.Exchange(
+		w.a.Exchange(
 			w.ctx,
 			w.ids["Kittiwake"],
 			"sensor",
@@ -389,7 +390,7 @@ func (w *writer) finishedWork() {
 		w.tick(id, st, d, at)
 	}
 	if w.err == nil {
-		_, err := w.s.Finish(w.ctx, id, 0, technician, at.Add(2*time.Hour))
+		_, err := w.a.Finish(w.ctx, id, 0, technician, at.Add(2*time.Hour))
 		w.do(err)
 	}
 }
@@ -400,7 +401,7 @@ func (w *writer) openWork() {
 	if w.err != nil {
 		return
 	}
-	id, err := w.s.OpenPlan(
+	id, err := w.a.OpenPlan(
 		w.ctx,
 		w.ids["Shearwater"],
 		[]string{"plumbline-probe", "slate-sheet"},
@@ -421,16 +422,16 @@ func (w *writer) open(name, kit, reason string, at time.Time) int64 {
 	if w.err != nil {
 		return 0
 	}
-	id, err := w.s.OpenWork(w.ctx, w.ids[name], kit, reason, technician, at)
+	id, err := w.a.OpenWork(w.ctx, w.ids[name], kit, reason, technician, at)
 	w.do(err)
 	return id
 }
 
-func (w *writer) order(id int64) store.Order {
+func (w *writer) order(id int64) app.Order {
 	if w.err != nil {
-		return store.Order{}
+		return app.Order{}
 	}
-	o, err := w.s.Order(w.ctx, id)
+	o, err := w.a.Order(w.ctx, id)
 	w.do(err)
 	return o
 }
@@ -444,11 +445,11 @@ func (w *writer) tick(id int64, st store.OrderStep, d change.Data, at time.Time)
 		note = "M92 X80.00 Y80.00 Z400.00 E95.40\nM301 P21.70 I1.60 D74.00\nbuild 1.2.0, file kept in the shop's folder"
 	}
 	w.do(
-		w.s.SaveStep(
+		w.a.SaveStep(
 			w.ctx,
 			id,
 			st.Key,
-			store.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
+			app.StepChange{Version: st.Version, Data: d, Note: note, Do: "tick"},
 			technician,
 			at,
 		),

@@ -28,7 +28,7 @@ func TestVerdictsOfNetloft(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	judges, broken, err := s.Judges(ctx)
+	judges, broken, err := does(s).Judges(ctx)
 	if err != nil || len(broken) > 0 {
 		t.Fatalf("kits that cannot be judged: %v, %v", broken, err)
 	}

@@ -3,8 +3,8 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
-	"wardifex/internal/store"
 )
 
 type decodeMarking struct {
@@ -33,12 +33,12 @@ type ZOffsetAnswer struct {
 func (s *Server) zOffset(_ context.Context, _ user, in *zOffset) (*answer[ZOffsetAnswer], error) {
 	offset, err := bench.ParseOffset(in.Body.Offset)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	gap := 0.0
 	if !in.Body.Pinched {
 		if gap, err = bench.ParseGap(in.Body.Gap); err != nil {
-			return nil, store.Refused(err)
+			return nil, app.Refused(err)
 		}
 	}
 	round := bench.NextZOffset(offset, gap, in.Body.Pinched)

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -19,7 +20,7 @@ type BuildList struct {
 func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList], error) {
 	out := BuildList{Anonymous: []store.RunOnRecord{}, Features: []string{}}
 	var err error
-	if out.Builds, err = s.Store.Builds(ctx, 0); err != nil {
+	if out.Builds, err = s.Store.Builds(ctx); err != nil {
 		return nil, err
 	}
 	runs, err := s.Store.Runs(ctx, 0, 0)
@@ -44,7 +45,7 @@ type Made struct {
 }
 
 func (s *Server) addBuild(ctx context.Context, u user, in *addBuild) (*answer[Made], error) {
-	id, err := s.Store.AddBuild(ctx, in.Body, u.Name, s.now())
+	id, err := s.app.AddBuild(ctx, in.Body, u.Name, s.now())
 	return answerOf(Made{id}, err)
 }
 
@@ -72,11 +73,11 @@ type MachineMismatch struct {
 }
 
 func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildSheet], error) {
-	found, err := s.Store.Builds(ctx, in.ID)
+	found, err := s.Store.Build(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	out := BuildSheet{BuildOnRecord: found[0], Known: []string{}, Stated: []StatedTrait{}, Against: []MachineMismatch{}}
+	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Against: []MachineMismatch{}}
 	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {
 		return nil, err
 	}
@@ -117,14 +118,14 @@ type saveBuild struct {
 }
 
 func (s *Server) saveBuild(ctx context.Context, u user, in *saveBuild) (*answer[BuildSheet], error) {
-	if err := s.Store.SaveBuild(ctx, in.ID, in.Body.Version, in.Body.Build, u.Name, s.now()); err != nil {
+	if err := s.app.SaveBuild(ctx, in.ID, in.Body.Version, in.Body.Build, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.build(ctx, u, &in.ByID)
 }
 
 func (s *Server) deleteBuild(ctx context.Context, _ user, in *ByID) (*none, error) {
-	return nil, s.Store.DeleteBuild(ctx, in.ID)
+	return nil, s.app.DeleteBuild(ctx, in.ID)
 }
 
 // MachineRuns is what the boards of a machine run and ran.
@@ -195,16 +196,16 @@ type startRun struct {
 func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[MachineRuns], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	from, err := s.moment(in.Body.From)
 	if err != nil {
 		return nil, err
 	}
 	if err := machine.PlainText(in.Body.How); err != nil {
-		return nil, &store.Refusal{Sentence: "how it is known what runs: " + err.Error()}
+		return nil, &app.Refusal{Sentence: "how it is known what runs: " + err.Error()}
 	}
-	r := store.NewRun{
+	r := app.NewRun{
 		Board:   in.Body.Board,
 		Head:    in.Body.Head,
 		BuildID: in.Body.Build,
@@ -213,7 +214,7 @@ func (s *Server) startRun(ctx context.Context, u user, in *startRun) (*answer[Ma
 		How:     in.Body.How,
 		MadeFor: in.Body.MadeFor,
 	}
-	if err := s.Store.StartRun(ctx, in.ID, r, u.Name, s.now()); err != nil {
+	if err := s.app.StartRun(ctx, in.ID, r, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.runs(ctx, u, &in.ByID)
@@ -233,9 +234,9 @@ type correctRun struct {
 func (s *Server) correctRun(ctx context.Context, u user, in *correctRun) (*answer[MachineRuns], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
-	c := store.CorrectedRun{BuildID: in.Body.Build, Grade: grade}
+	c := app.CorrectedRun{BuildID: in.Body.Build, Grade: grade}
 	if c.From, err = s.moment(in.Body.From); err != nil {
 		return nil, err
 	}
@@ -246,7 +247,7 @@ func (s *Server) correctRun(ctx context.Context, u user, in *correctRun) (*answe
 		}
 		c.To = &to
 	}
-	if err := s.Store.CorrectRun(ctx, in.ID, in.Run, c, u.Name, s.now()); err != nil {
+	if err := s.app.CorrectRun(ctx, in.ID, in.Run, c, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.runs(ctx, u, &in.ByID)

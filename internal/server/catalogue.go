@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/quantity"
@@ -69,12 +70,12 @@ func (s *Server) saveEntry(ctx context.Context, u user, in *saveEntry) (*answer[
 		one.Models = append(one.Models, *m)
 	}
 	if m := in.Body.Model; m != nil && in.Body.Was != "" && in.Body.Was != m.Name {
-		if err := s.Store.RenameModel(ctx, in.Body.Version, in.Body.Was, *m, u.Name, s.now()); err != nil {
+		if err := s.app.RenameModel(ctx, in.Body.Version, in.Body.Was, *m, u.Name, s.now()); err != nil {
 			return nil, err
 		}
 		return s.catalogue(ctx, u, nil)
 	}
-	if err := s.Store.SaveEntry(ctx, in.Body.Version, one, u.Name, s.now()); err != nil {
+	if err := s.app.SaveEntry(ctx, in.Body.Version, one, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.catalogue(ctx, u, nil)
@@ -89,7 +90,7 @@ type deleteEntry struct {
 }
 
 func (s *Server) deleteEntry(ctx context.Context, u user, in *deleteEntry) (*answer[CatalogueSheet], error) {
-	if err := s.Store.DeleteEntry(ctx, in.Body.Section, in.Body.Key, in.Body.Version); err != nil {
+	if err := s.app.DeleteEntry(ctx, in.Body.Section, in.Body.Key, in.Body.Version); err != nil {
 		return nil, err
 	}
 	return s.catalogue(ctx, u, nil)
@@ -118,9 +119,9 @@ func (s *Server) previewCatalogue(ctx context.Context, u user, in *jsonFile) (*a
 	err := s.read(ctx, u, in.Body, func(content []byte, _ store.ImportFile) error {
 		c, err := catalogue.ReadFile(content)
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
-		p, err = s.Store.PlanCatalogue(ctx, c)
+		p, err = s.app.PlanCatalogue(ctx, c)
 		return err
 	})
 	return answerOf(p, err)
@@ -131,9 +132,9 @@ func (s *Server) importCatalogue(ctx context.Context, u user, in *jsonFile) (*an
 	err := s.read(ctx, u, in.Body, func(content []byte, src store.ImportFile) error {
 		c, err := catalogue.ReadFile(content)
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
-		p, err = s.Store.ImportCatalogue(ctx, src, c, u.Name, s.now())
+		p, err = s.app.ImportCatalogue(ctx, src, c, u.Name, s.now())
 		return err
 	})
 	return answerOf(p, err)
@@ -148,7 +149,7 @@ func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
 	for _, text := range q["machine"] {
 		id, err := strconv.ParseInt(text, 10, 64)
 		if err != nil || id < 1 {
-			return nil, &store.Refusal{Sentence: "a machine is named by its number, 1 or more"}
+			return nil, &app.Refusal{Sentence: "a machine is named by its number, 1 or more"}
 		}
 		ids = append(ids, id)
 	}
@@ -159,27 +160,27 @@ func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
 	return json.MarshalIndent(f, "", " ")
 }
 
-func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
-	var p store.RecordPlan
+func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[record.ImportPlan], error) {
+	var p record.ImportPlan
 	err := s.read(ctx, u, in.Body, func(content []byte, _ store.ImportFile) error {
 		f, err := record.Read(content)
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
-		p, err = s.Store.PlanRecord(ctx, f, s.now())
+		p, err = s.app.PlanRecord(ctx, f, s.now())
 		return err
 	})
 	return answerOf(p, err)
 }
 
-func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[store.RecordPlan], error) {
-	var p store.RecordPlan
+func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[record.ImportPlan], error) {
+	var p record.ImportPlan
 	err := s.read(ctx, u, in.Body, func(content []byte, src store.ImportFile) error {
 		f, err := record.Read(content)
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
-		p, err = s.Store.ImportRecord(ctx, src, f, u.Name, s.now())
+		p, err = s.app.ImportRecord(ctx, src, f, u.Name, s.now())
 		return err
 	})
 	return answerOf(p, err)

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
@@ -17,7 +18,7 @@ import (
 func TestAnyTraitDeleted(t *testing.T) {
 	url, s := start(t)
 	ctx := context.Background()
-	id, err := s.AddMachine(ctx, store.Fields{Name: "Avocet"}, store.Like{}, "x", now)
+	id, err := does(s).AddMachine(ctx, store.Fields{Name: "Avocet"}, app.Like{}, "x", now)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/store"
 )
@@ -32,7 +33,7 @@ func (s *Server) table(
 			err = t.Correct(f.Corrections)
 		}
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
 		return do(t, src)
 	})
@@ -99,7 +100,7 @@ func (s *Server) understandRegister(ctx context.Context, u user, in *registerFil
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) error {
 		columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary())
 		if err != nil {
-			return store.Refused(err)
+			return app.Refused(err)
 		}
 		out.Columns, out.Questions = columns, append(out.Questions, asks...)
 		return nil
@@ -113,7 +114,7 @@ const rowsShown = 300
 func (s *Server) previewRegister(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
 	var p csvimport.Plan
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) (err error) {
-		p, err = s.Store.PlanRegister(ctx, t, in.Body.Decisions, s.now())
+		p, err = s.app.PlanRegister(ctx, t, in.Body.Decisions, s.now())
 		return err
 	})
 	return answerOf(p.Shown(rowsShown), err)
@@ -122,7 +123,7 @@ func (s *Server) previewRegister(ctx context.Context, u user, in *registerFile) 
 func (s *Server) importRegister(ctx context.Context, u user, in *registerFile) (*answer[csvimport.Plan], error) {
 	var p csvimport.Plan
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, src store.ImportFile) (err error) {
-		p, err = s.Store.ImportRegister(ctx, src, t, in.Body.Decisions, in.Body.Fingerprint, u.Name, s.now())
+		p, err = s.app.ImportRegister(ctx, src, t, in.Body.Decisions, in.Body.Fingerprint, u.Name, s.now())
 		return err
 	})
 	return answerOf(p.Shown(0), err)
@@ -131,7 +132,7 @@ func (s *Server) importRegister(ctx context.Context, u user, in *registerFile) (
 func (s *Server) previewMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
 	var p csvimport.MeterPlan
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) (err error) {
-		p, err = s.Store.PlanMeters(ctx, t, in.Body.Decisions, s.now())
+		p, err = s.app.PlanMeters(ctx, t, in.Body.Decisions, s.now())
 		return err
 	})
 	return answerOf(p, err)
@@ -140,7 +141,7 @@ func (s *Server) previewMeters(ctx context.Context, u user, in *registerFile) (*
 func (s *Server) importMeters(ctx context.Context, u user, in *registerFile) (*answer[csvimport.MeterPlan], error) {
 	var p csvimport.MeterPlan
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, src store.ImportFile) (err error) {
-		p, err = s.Store.ImportMeters(ctx, src, t, in.Body.Decisions, u.Name, s.now())
+		p, err = s.app.ImportMeters(ctx, src, t, in.Body.Decisions, u.Name, s.now())
 		return err
 	})
 	return answerOf(p, err)

@@ -116,5 +116,5 @@ func (s *Server) registerFile(g *gin.Context) ([]byte, error) {
 	if _, err := onlyParameters(g); err != nil {
 		return nil, err
 	}
-	return s.Store.RegisterCSV(g.Request.Context())
+	return s.app.RegisterCSV(g.Request.Context())
 }

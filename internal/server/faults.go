@@ -31,7 +31,7 @@ type reportFault struct {
 }
 
 func (s *Server) reportFault(ctx context.Context, u user, in *reportFault) (*answer[Created], error) {
-	id, err := s.Store.ReportFault(ctx, in.ID, in.Body.Symptom, in.Body.Words, u.Name, s.now())
+	id, err := s.app.ReportFault(ctx, in.ID, in.Body.Symptom, in.Body.Words, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -44,7 +44,7 @@ type closeFault struct {
 }
 
 func (s *Server) closeFault(ctx context.Context, u user, in *closeFault) (*none, error) {
-	return nil, s.Store.CloseFault(ctx, in.ID, in.Body.Version, in.Body.Answer, u.Name, s.now())
+	return nil, s.app.CloseFault(ctx, in.ID, in.Body.Version, in.Body.Answer, u.Name, s.now())
 }
 
 type proposeSymptoms struct {
@@ -72,7 +72,7 @@ type setUse struct {
 }
 
 func (s *Server) setUse(ctx context.Context, u user, in *setUse) (*answer[Sheet], error) {
-	if err := s.Store.SetUse(ctx, in.ID, in.Body.Use, in.Body.Why, u.Name, s.now()); err != nil {
+	if err := s.app.SetUse(ctx, in.ID, in.Body.Use, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -6,6 +6,7 @@ import (
 	"sort"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
@@ -49,7 +50,7 @@ func (s *Server) fleet(ctx context.Context, _ user, _ *none) (*answer[Fleet], er
 type addMachine struct {
 	Body struct {
 		store.Fields
-		Like store.Like `json:"like,omitempty" doc:"After what it is built; the usual positions when empty"`
+		Like app.Like `json:"like,omitempty" doc:"After what it is built; the usual positions when empty"`
 	}
 }
 
@@ -59,17 +60,17 @@ type Created struct {
 }
 
 func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answer[Created], error) {
-	id, err := s.Store.AddMachine(ctx, in.Body.Fields, in.Body.Like, u.Name, s.now())
+	id, err := s.app.AddMachine(ctx, in.Body.Fields, in.Body.Like, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
 type changeMachine struct {
 	ByID
-	Body store.Edited
+	Body app.EditedMachine
 }
 
 func (s *Server) changeMachine(ctx context.Context, u user, in *changeMachine) (*answer[Sheet], error) {
-	if err := s.Store.ChangeMachine(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
+	if err := s.app.ChangeMachine(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -83,7 +84,7 @@ type retire struct {
 }
 
 func (s *Server) retire(ctx context.Context, u user, in *retire) (*answer[Sheet], error) {
-	if err := s.Store.Retire(ctx, in.ID, in.Body.Why, u.Name, s.now()); err != nil {
+	if err := s.app.Retire(ctx, in.ID, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
@@ -32,7 +33,7 @@ func (s *Server) answer(ctx context.Context, q fleetquery.Question) (fleetquery.
 	now := s.now()
 	from, at, err := q.Period(now)
 	if err != nil {
-		return fleetquery.Answer{}, store.Refused(err)
+		return fleetquery.Answer{}, app.Refused(err)
 	}
 	past := q.At != "" || !from.IsZero()
 	fleet, err := s.Store.Fleet(ctx)
@@ -80,7 +81,7 @@ func (s *Server) answer(ctx context.Context, q fleetquery.Question) (fleetquery.
 	}
 	a, err := fleetquery.Ask(q, subjects, voc, now)
 	if err != nil {
-		return a, store.Refused(err)
+		return a, app.Refused(err)
 	}
 	return a, nil
 }
@@ -116,13 +117,13 @@ func (s *Server) questionOf(g *gin.Context) (fleetquery.Answer, error) {
 	}
 	text := asked.Get("q")
 	if err := jsonbounds.Check([]byte(text), bodyBounds); err != nil {
-		return fleetquery.Answer{}, store.Refused(err)
+		return fleetquery.Answer{}, app.Refused(err)
 	}
 	var q fleetquery.Question
 	d := json.NewDecoder(strings.NewReader(text))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&q); err != nil || d.More() || len(asked["q"]) > 1 {
-		return fleetquery.Answer{}, &store.Refusal{
+		return fleetquery.Answer{}, &app.Refusal{
 			Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there",
 		}
 	}
@@ -218,7 +219,7 @@ type saveQuestion struct {
 }
 
 func (s *Server) saveQuestion(ctx context.Context, u user, in *saveQuestion) (*answer[Created], error) {
-	id, err := s.Store.SaveQuestion(
+	id, err := s.app.SaveQuestion(
 		ctx,
 		store.SavedQuestion{ID: in.Body.ID, Version: in.Body.Version, Name: in.Body.Name, Question: in.Body.Question},
 		u.Name,
@@ -228,5 +229,5 @@ func (s *Server) saveQuestion(ctx context.Context, u user, in *saveQuestion) (*a
 }
 
 func (s *Server) deleteQuestion(ctx context.Context, _ user, in *ByID) (*none, error) {
-	return nil, s.Store.DeleteQuestion(ctx, in.ID)
+	return nil, s.app.DeleteQuestion(ctx, in.ID)
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
@@ -30,7 +31,7 @@ func (s *Server) snapshotAt(
 ) (machine.Snapshot, store.Machine, time.Time, error) {
 	_, at, err := fleetquery.Question{At: day}.Period(s.now())
 	if err != nil {
-		return machine.Snapshot{}, store.Machine{}, at, store.Refused(err)
+		return machine.Snapshot{}, store.Machine{}, at, app.Refused(err)
 	}
 	m, err := s.Store.Machine(ctx, id)
 	if err != nil {
@@ -180,7 +181,7 @@ type logWork struct {
 }
 
 func (s *Server) logWork(ctx context.Context, u user, in *logWork) (*answer[machine.Cost], error) {
-	if err := s.Store.LogWork(ctx, in.ID, in.Body.Minutes, in.Body.What, u.Name, s.now()); err != nil {
+	if err := s.app.LogWork(ctx, in.ID, in.Body.Minutes, in.Body.What, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.CostOf(ctx, in.ID))

@@ -4,6 +4,7 @@ import (
 	"context"
 	"slices"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
@@ -69,7 +70,7 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 	}
 	var kits []inspection.Kit
 	for _, key := range in.Kits {
-		j, err := s.Store.Judge(ctx, key)
+		j, err := s.app.Judge(ctx, key)
 		if err != nil {
 			return nil, err
 		}
@@ -186,7 +187,7 @@ type unreadable struct {
 }
 
 func (s *Server) unreadable(ctx context.Context, u user, in *unreadable) (*none, error) {
-	return nil, s.Store.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.now())
+	return nil, s.app.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.now())
 }
 
 type peek struct {
@@ -226,12 +227,12 @@ func (s *Server) sensor(_ context.Context, _ user, in *sensor) (*answer[bench.Se
 			p[i].Celsius, err = quantity.In(in.Body.Celsius[i], "°C", quantity.Unsaid, -60, 600)
 		}
 		if err != nil {
-			return nil, store.Refused(err)
+			return nil, app.Refused(err)
 		}
 	}
 	f, err := bench.IdentifySensor(p[0], p[1])
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	return answerOf(f, nil)
 }

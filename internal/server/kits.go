@@ -40,7 +40,7 @@ type Verdicts struct {
 }
 
 func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdicts], error) {
-	j, err := s.Store.Judge(ctx, in.Key)
+	j, err := s.app.Judge(ctx, in.Key)
 	if err != nil {
 		return nil, err
 	}
@@ -76,7 +76,7 @@ type kitOnMachine struct {
 }
 
 func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judge, store.Machine, error) {
-	j, err := s.Store.Judge(ctx, in.Key)
+	j, err := s.app.Judge(ctx, in.Key)
 	if err != nil {
 		return nil, store.Machine{}, err
 	}
@@ -165,7 +165,7 @@ func (s *Server) machineKits(ctx context.Context, _ user, in *ByID) (*answer[Mac
 	if err != nil {
 		return nil, err
 	}
-	judges, broken, err := s.Store.Judges(ctx)
+	judges, broken, err := s.app.Judges(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -43,7 +43,7 @@ type MatrixMachine struct {
 
 func (s *Server) matrixOf(ctx context.Context) (Matrix, error) {
 	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}}
-	judges, broken, err := s.Store.Judges(ctx)
+	judges, broken, err := s.app.Judges(ctx)
 	if err != nil {
 		return out, err
 	}

@@ -3,6 +3,8 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
+	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
@@ -77,14 +79,14 @@ type addPartReading struct {
 func (s *Server) addPartReading(ctx context.Context, u user, in *addPartReading) (*answer[Created], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	id, err := s.Store.AddPartReading(ctx, in.ID, in.Body.Trait, in.Body.Value, r, s.now())
+	id, err := s.app.AddPartReading(ctx, in.ID, in.Body.Trait, in.Body.Value, r, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -97,7 +99,7 @@ type addPart struct {
 }
 
 func (s *Server) addPart(ctx context.Context, u user, in *addPart) (*answer[Created], error) {
-	id, err := s.Store.AddPart(ctx, in.Body.Kind, in.Body.Model, in.Body.PartFields, u.Name, s.now())
+	id, err := s.app.AddPart(ctx, in.Body.Kind, in.Body.Model, in.Body.PartFields, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -110,7 +112,7 @@ type changePart struct {
 }
 
 func (s *Server) changePart(ctx context.Context, u user, in *changePart) (*answer[PartSheet], error) {
-	if err := s.Store.ChangePart(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
+	if err := s.app.ChangePart(ctx, in.ID, in.Body.Version, in.Body.Fields, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.part(ctx, u, &in.ByID)
@@ -118,11 +120,11 @@ func (s *Server) changePart(ctx context.Context, u user, in *changePart) (*answe
 
 type movePart struct {
 	ByID
-	Body store.Move
+	Body change.Move
 }
 
 func (s *Server) movePart(ctx context.Context, u user, in *movePart) (*answer[PartSheet], error) {
-	if err := s.Store.MovePart(ctx, in.ID, in.Body, u.Name, s.now()); err != nil {
+	if err := s.app.MovePart(ctx, in.ID, in.Body, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.part(ctx, u, &in.ByID)

@@ -44,7 +44,7 @@ func (s *Server) keepPhoto(ctx context.Context, of store.PhotoOf, file []byte) (
 		return nil, err
 	}
 	do := func(ctx context.Context, u user, of *store.PhotoOf) (*answer[Created], error) {
-		id, err := s.Store.AddPhoto(ctx, *of, k, u.Name, s.now())
+		id, err := s.app.AddPhoto(ctx, *of, k, u.Name, s.now())
 		return answerOf(Created{id}, err)
 	}
 	return write(ctx, s, requestOf(ctx), &of, do)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"slices"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
@@ -77,7 +78,7 @@ func (s *Server) partFits(ctx context.Context, _ user, in *partFitsAsked) (*answ
 func (s *Server) placed(m *store.Machine, p *machine.Position, part store.Part) (PlacedVerdict, error) {
 	v, err := fit.PartAt(m.Facts, p.Key, part.Loose(s.Store.Vocabulary()))
 	if err != nil {
-		return PlacedVerdict{}, store.Refused(err)
+		return PlacedVerdict{}, app.Refused(err)
 	}
 	return PlacedVerdict{
 		MachineID: m.ID,
@@ -175,7 +176,7 @@ type moveLasting struct {
 }
 
 func (s *Server) moveLasting(ctx context.Context, u user, in *moveLasting) (*answer[store.KitEntry], error) {
-	if err := s.Store.MoveLasting(ctx, in.Key, in.Body.Version, in.Body.At, u.Name, s.now()); err != nil {
+	if err := s.app.MoveLasting(ctx, in.Key, in.Body.Version, in.Body.At, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.KitEntry(ctx, in.Key))

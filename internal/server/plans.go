@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -37,7 +38,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	}
 	var judges []*fit.Judge
 	for _, key := range in.Body.Kits {
-		j, err := s.Store.Judge(ctx, key)
+		j, err := s.app.Judge(ctx, key)
 		if err != nil {
 			return nil, err
 		}
@@ -45,7 +46,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	}
 	p, err := plan.Judge(ctx, judges, m.Facts, m.Records)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {
@@ -83,7 +84,7 @@ type Pick struct {
 }
 
 func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[plan.OrderList], error) {
-	judges, _, err := s.Store.Judges(ctx)
+	judges, _, err := s.app.Judges(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +136,7 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	judges, _, err := s.Store.Judges(ctx)
+	judges, _, err := s.app.Judges(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -273,7 +274,7 @@ type FleetLookRow struct {
 }
 
 func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*answer[FleetLookSheet], error) {
-	j, err := s.Store.Judge(ctx, in.Key)
+	j, err := s.app.Judge(ctx, in.Key)
 	if err != nil {
 		return nil, err
 	}
@@ -354,7 +355,7 @@ type TrialRow struct {
 
 func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTrial], error) {
 	out := KitTrial{Rows: []TrialRow{}, Hints: []string{}}
-	j, err := s.Store.CheckKit(ctx, in.Body)
+	j, err := s.app.CheckKit(ctx, in.Body)
 	if err != nil {
 		p := problemOf(err)
 		if p.Status >= 500 {
@@ -364,7 +365,7 @@ func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[KitTri
 		return answerOf(out, nil)
 	}
 	out.Hints = j.Unprovable()
-	saved, err := s.Store.Judge(ctx, in.Body.Key)
+	saved, err := s.app.Judge(ctx, in.Body.Key)
 	if err != nil && problemOf(err).Status >= 500 {
 		return nil, err
 	}
@@ -397,7 +398,7 @@ type saveKit struct {
 }
 
 func (s *Server) saveKit(ctx context.Context, _ user, in *saveKit) (*answer[store.KitEntry], error) {
-	if err := s.Store.SaveKit(ctx, in.Body.Kit, in.Body.Version); err != nil {
+	if err := s.app.SaveKit(ctx, in.Body.Kit, in.Body.Version); err != nil {
 		return nil, err
 	}
 	return answerOf(s.Store.KitEntry(ctx, in.Body.Kit.Key))

@@ -4,6 +4,7 @@ import (
 	"context"
 	"strings"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
@@ -107,8 +108,8 @@ type addPosition struct {
 func (s *Server) addPosition(ctx context.Context, u user, in *addPosition) (*answer[StructureSheet], error) {
 	b := in.Body
 	p := machine.Position{Kind: b.Kind, Serves: machine.Place(b.Serves), N: b.N, Label: b.Label}
-	if _, err := s.Store.AddPosition(ctx, in.ID, p,
-		store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
+	if _, err := s.app.AddPosition(ctx, in.ID, p,
+		app.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -142,8 +143,8 @@ func (s *Server) changePosition(ctx context.Context, u user, in *changePosition)
 		FedBy:   b.FedBy,
 		RidesOn: b.RidesOn,
 	}
-	if err := s.Store.ChangePosition(ctx, in.ID, p,
-		store.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
+	if err := s.app.ChangePosition(ctx, in.ID, p,
+		app.ChangedStructure{Version: b.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)
@@ -158,8 +159,8 @@ type removePosition struct {
 }
 
 func (s *Server) removePosition(ctx context.Context, u user, in *removePosition) (*answer[StructureSheet], error) {
-	if err := s.Store.RemovePosition(ctx, in.ID, in.Position,
-		store.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.now()}); err != nil {
+	if err := s.app.RemovePosition(ctx, in.ID, in.Position,
+		app.ChangedStructure{Version: in.Body.Version, By: u.Name, At: s.now()}); err != nil {
 		return nil, err
 	}
 	return s.structure(ctx, u, &in.ByID)

@@ -69,8 +69,8 @@ func (s *Server) fail(operation string, err error) error {
 
 func problemOf(err error) *problem {
 	var p *problem
-	var refusal *store.Refusal
-	var conflict *store.Conflict
+	var refusal *app.Refusal
+	var conflict *app.Conflict
 	var tries *app.TooManyTries
 	var disk *app.DiskFault
 	var over *http.MaxBytesError

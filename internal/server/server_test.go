@@ -53,7 +53,7 @@ func start(t *testing.T) (string, *store.Store) {
 			Store: s,
 			Clock: func() time.Time { return now },
 			Files: http.FS(files),
-			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+			Log:   slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})),
 		},
 	)
 	srv := httptest.NewServer(api)
@@ -436,7 +436,7 @@ func TestANewInstallationHasNoAccount(t *testing.T) {
 		server.Config{
 			Store: pgtest.Store(t),
 			Clock: func() time.Time { return now },
-			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
+			Log:   slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})),
 		},
 	)
 	srv := httptest.NewServer(api)
@@ -593,7 +593,7 @@ func TestPhotos(t *testing.T) {
 	}
 	c.wants(422, "damaged", "POST", at, picture.Bytes()[:len(picture.Bytes())-20])
 	c.wants(404, "", "POST", "/api/work/1/steps/none/photos", picture.Bytes())
-	if o, err := s.Order(context.Background(), 1); err != nil || len(o.StepList[5].Photos) != 1 {
+	if o, err := does(s).Order(context.Background(), 1); err != nil || len(o.StepList[5].Photos) != 1 {
 		t.Errorf("the photo is not with its step: %v", err)
 	}
 }
@@ -757,3 +757,6 @@ func fleetSQL(machines int) string {
 			generate_series(1, 5) n;
 		analyze`, now.Format(time.RFC3339), machines)
 }
+
+// does is what people can do, on a record.
+func does(s *store.Store) *app.App { return app.New(s, func() time.Time { return now }) }

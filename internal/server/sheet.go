@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -387,21 +388,21 @@ type addReading struct {
 		Day   string      `json:"day,omitempty" doc:"ISO 8601; today when empty"`
 		// Differs says what a value that differs from the one that stands means.
 		// Wrong: the record was wrong; empty: not known.
-		Differs store.Differs `json:"differs,omitempty" enum:"changed,wrong," doc:"changed: the machine is otherwise since"`
+		Differs machine.Differs `json:"differs,omitempty" enum:"changed,wrong," doc:"changed: the machine is otherwise since"`
 	}
 }
 
 func (s *Server) addReading(ctx context.Context, u user, in *addReading) (*answer[Recorded], error) {
 	grade, err := machine.ParseGrade(in.Body.Grade)
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
 	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
 	r := machine.Reading{Grade: grade, TakenAt: at, By: u.Name, How: in.Body.How, Note: in.Body.Note}
-	id, err := s.Store.AddDiffering(ctx, in.ID, in.Body.Key, in.Body.Value, r, in.Body.Differs, s.now())
+	id, err := s.app.AddDiffering(ctx, in.ID, in.Body.Key, in.Body.Value, r, in.Body.Differs, s.now())
 	if err != nil {
 		return nil, err
 	}
@@ -420,7 +421,7 @@ type takeBack struct {
 }
 
 func (s *Server) takeBack(ctx context.Context, u user, in *takeBack) (*none, error) {
-	return nil, s.Store.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now())
+	return nil, s.app.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now())
 }
 
 type settle struct {
@@ -449,7 +450,7 @@ type exchange struct {
 }
 
 func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sheet], error) {
-	if err := s.Store.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.now()); err != nil {
+	if err := s.app.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -468,9 +469,9 @@ type calibrate struct {
 func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[Sheet], error) {
 	x, err := calibration.ParseSubject(string(in.Body.Subject))
 	if err != nil {
-		return nil, store.Refused(err)
+		return nil, app.Refused(err)
 	}
-	if err := s.Store.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.now()); err != nil {
+	if err := s.app.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
@@ -488,13 +489,13 @@ type readMeter struct {
 func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[Sheet], error) {
 	hours, err := quantity.In(in.Body.Hours, "h", quantity.Unsaid, 0, 0)
 	if err != nil {
-		return nil, store.Refused(fmt.Errorf("print hours: %w", err))
+		return nil, app.Refused(fmt.Errorf("print hours: %w", err))
 	}
 	at, err := s.moment(in.Body.Day)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.Store.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name,
+	if err := s.app.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name,
 		s.now()); err != nil {
 		return nil, err
 	}
@@ -533,5 +534,5 @@ type undoDone struct {
 }
 
 func (s *Server) undoDone(ctx context.Context, _ user, in *undoDone) (*none, error) {
-	return nil, s.Store.UndoDone(ctx, in.ID, in.Body.Task)
+	return nil, s.app.UndoDone(ctx, in.ID, in.Body.Task)
 }

@@ -18,5 +18,5 @@ type setShop struct {
 }
 
 func (s *Server) setShop(ctx context.Context, u user, in *setShop) (*answer[store.Shop], error) {
-	return answerOf(s.Store.SetTimeZone(ctx, in.Body.TimeZone, in.Body.Version, u.Name, s.now()))
+	return answerOf(s.app.SetTimeZone(ctx, in.Body.TimeZone, in.Body.Version, u.Name, s.now()))
 }

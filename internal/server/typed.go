@@ -6,9 +6,9 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/quantity"
-	"wardifex/internal/store"
 )
 
 type typedNumber struct {
@@ -51,7 +51,7 @@ func (s *Server) moment(text string) (time.Time, error) {
 	}
 	at, err := civil.ParseMoment(text, now, civil.Unsaid)
 	if err != nil {
-		return at, store.Refused(err)
+		return at, app.Refused(err)
 	}
 	return at, nil
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 	"wardifex/internal/core/wiring"
@@ -19,7 +20,7 @@ type WireSheetView struct {
 func judgeSheet(l wiring.Loom) (wiring.JudgedLoom, error) {
 	j, err := wiring.Judge(l)
 	if err != nil {
-		return j, store.Refused(err)
+		return j, app.Refused(err)
 	}
 	return j, nil
 }
@@ -82,7 +83,7 @@ type saveWires struct {
 }
 
 func (s *Server) saveWires(ctx context.Context, u user, in *saveWires) (*answer[Wiring], error) {
-	if err := s.Store.SaveWireSheet(ctx, in.ID, in.Body.Head, in.Body.Version, in.Body.Sheet, u.Name,
+	if err := s.app.SaveWireSheet(ctx, in.ID, in.Body.Head, in.Body.Version, in.Body.Sheet, u.Name,
 		s.now()); err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/store"
 )
 
@@ -19,7 +20,7 @@ type openWork struct {
 }
 
 func (s *Server) openWork(ctx context.Context, u user, in *openWork) (*answer[Created], error) {
-	id, err := s.Store.OpenWork(ctx, in.Body.MachineID, in.Body.Kit, in.Body.Reason, u.Name, s.now())
+	id, err := s.app.OpenWork(ctx, in.Body.MachineID, in.Body.Kit, in.Body.Reason, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
@@ -32,32 +33,32 @@ type openPlan struct {
 }
 
 func (s *Server) openPlan(ctx context.Context, u user, in *openPlan) (*answer[Created], error) {
-	id, err := s.Store.OpenPlan(ctx, in.Body.MachineID, in.Body.Kits, in.Body.Reason, u.Name, s.now())
+	id, err := s.app.OpenPlan(ctx, in.Body.MachineID, in.Body.Kits, in.Body.Reason, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 
-func (s *Server) beginPlanned(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
-	if err := s.Store.BeginPlanned(ctx, in.ID, u.Name, s.now()); err != nil {
+func (s *Server) beginPlanned(ctx context.Context, u user, in *ByID) (*answer[app.Order], error) {
+	if err := s.app.BeginPlanned(ctx, in.ID, u.Name, s.now()); err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.Order(ctx, in.ID))
+	return answerOf(s.app.Order(ctx, in.ID))
 }
 
-func (s *Server) order(ctx context.Context, _ user, in *ByID) (*answer[store.Order], error) {
-	return answerOf(s.Store.Order(ctx, in.ID))
+func (s *Server) order(ctx context.Context, _ user, in *ByID) (*answer[app.Order], error) {
+	return answerOf(s.app.Order(ctx, in.ID))
 }
 
 type saveStep struct {
 	ByID
 	Step string `path:"step"`
-	Body store.StepChange
+	Body app.StepChange
 }
 
-func (s *Server) saveStep(ctx context.Context, u user, in *saveStep) (*answer[store.Order], error) {
-	if err := s.Store.SaveStep(ctx, in.ID, in.Step, in.Body, u.Name, s.now()); err != nil {
+func (s *Server) saveStep(ctx context.Context, u user, in *saveStep) (*answer[app.Order], error) {
+	if err := s.app.SaveStep(ctx, in.ID, in.Step, in.Body, u.Name, s.now()); err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.Order(ctx, in.ID))
+	return answerOf(s.app.Order(ctx, in.ID))
 }
 
 type finish struct {
@@ -67,16 +68,16 @@ type finish struct {
 	}
 }
 
-func (s *Server) finish(ctx context.Context, u user, in *finish) (*answer[store.Order], error) {
-	if _, err := s.Store.Finish(ctx, in.ID, in.Body.Minutes, u.Name, s.now()); err != nil {
+func (s *Server) finish(ctx context.Context, u user, in *finish) (*answer[app.Order], error) {
+	if _, err := s.app.Finish(ctx, in.ID, in.Body.Minutes, u.Name, s.now()); err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.Order(ctx, in.ID))
+	return answerOf(s.app.Order(ctx, in.ID))
 }
 
-func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[store.Order], error) {
-	if err := s.Store.Abandon(ctx, in.ID, u.Name, s.now()); err != nil {
+func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[app.Order], error) {
+	if err := s.app.Abandon(ctx, in.ID, u.Name, s.now()); err != nil {
 		return nil, err
 	}
-	return answerOf(s.Store.Order(ctx, in.ID))
+	return answerOf(s.app.Order(ctx, in.ID))
 }

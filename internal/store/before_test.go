@@ -39,7 +39,7 @@ func TestBuildsWereParts(t *testing.T) {
 			s := pgtest.Store(t)
 			f, err := record.Read(older(t, "../before/record.json.gz"))
 			must(t, err)
-			_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
+			_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 			must(t, err)
 			return s
 		},
@@ -59,7 +59,7 @@ func TestBuildsWereParts(t *testing.T) {
 						t.Errorf("%s, %s: %s, was %s", name, key, got, want)
 					}
 				}
-				if list := runs(t, s, m.ID); len(list) != 0 && len(list) != was.Ran+1 || was.Ran > 0 && list[0].To != nil {
+				if list := ranOn(t, s, m.ID); len(list) != 0 && len(list) != was.Ran+1 || was.Ran > 0 && list[0].To != nil {
 					t.Errorf("%s: %d runs, %d builds were taken out: %+v", name, len(list), was.Ran, list)
 				}
 				for kind, want := range was.Calibrations {
@@ -93,4 +93,11 @@ func stands(t *testing.T, m store.Machine, kind calibration.Kind, was [3]string)
 	if len(subjects) == 0 && was[0] != "never" && !strings.Contains("nozzle-to-nozzle probe-offset mesh", string(kind)) {
 		t.Errorf("%s: %s has no subject any more, was %v", m.Name, kind, was)
 	}
+}
+
+func ranOn(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
+	t.Helper()
+	list, err := s.Runs(ctx, id, 0)
+	must(t, err)
+	return list
 }

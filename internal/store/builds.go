@@ -3,13 +3,11 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 )
@@ -54,11 +52,8 @@ func (r buildRow) build() (firmware.Build, error) {
 	return b, json.Unmarshal(r.Configured, &b.ConfiguredFor)
 }
 
-// row is the build as it is kept.
-func (s *Store) buildRow(b firmware.Build, by string, now time.Time) (buildRow, error) {
-	if err := b.Check(s.Vocabulary()); err != nil {
-		return buildRow{}, refuse("%s", err)
-	}
+// rowOf is the build as it is kept.
+func rowOf(b firmware.Build, by string, now time.Time) (buildRow, error) {
 	r := buildRow{
 		Name:         b.Name,
 		Family:       b.Family,
@@ -99,8 +94,24 @@ type BuildOnRecord struct {
 	Ran       int       `json:"ran" doc:"On how many it runs or ran"`
 }
 
-// Builds lists the builds by name; with an id only that one.
-func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
+// Build loads a build.
+func (s *Store) Build(ctx context.Context, id int64) (BuildOnRecord, error) {
+	all, err := s.builds(ctx, func(q *gorm.DB) *gorm.DB { return q.Where("b.id = ?", id) })
+	if err == nil && len(all) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return BuildOnRecord{}, err
+	}
+	return all[0], nil
+}
+
+// Builds lists the builds by name.
+func (s *Store) Builds(ctx context.Context) ([]BuildOnRecord, error) {
+	return s.builds(ctx, func(q *gorm.DB) *gorm.DB { return q })
+}
+
+func (s *Store) builds(ctx context.Context, only func(*gorm.DB) *gorm.DB) ([]BuildOnRecord, error) {
 	var rows []struct {
 		Build        buildRow `gorm:"embedded"`
 		Running, Ran int
@@ -112,10 +123,7 @@ func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
 		Joins("left join fittings f on f.id = u.fitting_id").
 		Group("b.id").
 		Order("lower(b.name)")
-	if id != 0 {
-		q = q.Where("b.id = ?", id)
-	}
-	if err := q.Scan(&rows).Error; err != nil {
+	if err := q.Scopes(only).Scan(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]BuildOnRecord, len(rows))
@@ -134,119 +142,48 @@ func (s *Store) Builds(ctx context.Context, id int64) ([]BuildOnRecord, error) {
 			Ran:       r.Ran,
 		}
 	}
-	if id != 0 && len(out) == 0 {
-		return nil, ErrNotFound
-	}
 	return out, nil
 }
 
-func buildNameFree(tx *gorm.DB, name string, except int64) error {
-	if err := tx.Exec("select pg_advisory_xact_lock(hashtext('build names'))").Error; err != nil {
-		return err
+// LockBuild takes a build for the transaction, and loads it.
+func (s *Store) LockBuild(ctx context.Context, id int64) (BuildOnRecord, error) {
+	var row buildRow
+	if err := s.from(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error; err != nil {
+		return BuildOnRecord{}, found(err)
 	}
-	var n int64
-	if err := tx.Model(&buildRow{}).Where("lower(name) = lower(?) and id <> ?", name, except).Count(&n).Error; err != nil {
-		return err
-	}
-	if n > 0 {
-		return refuse("there is a build named %s already; names tell builds apart", name)
-	}
-	return nil
+	return s.Build(ctx, id)
 }
 
-// AddBuild records a build.
-func (s *Store) AddBuild(ctx context.Context, b firmware.Build, by string, now time.Time) (int64, error) {
-	row, err := s.buildRow(b, by, now)
+// AddBuild writes a build; ErrTaken where another has its name.
+func (s *Store) AddBuild(ctx context.Context, b firmware.Build, by string, at time.Time) (int64, error) {
+	row, err := rowOf(b, by, at)
 	if err != nil {
 		return 0, err
 	}
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		if err := buildNameFree(tx, b.Name, 0); err != nil {
-			return err
-		}
-		return tx.Create(&row).Error
-	})
-	return row.ID, err
+	err = s.from(ctx).Create(&row).Error
+	return row.ID, taken(err)
 }
 
-// SaveBuild writes a build over the version that the editor saw. What is recorded of the
-// boards that run it follows; the machines are as they were.
-func (s *Store) SaveBuild(
-	ctx context.Context,
-	id int64,
-	version int,
-	b firmware.Build,
-	by string,
-	now time.Time,
-) error {
-	set, err := s.buildRow(b, by, now)
+// WriteBuild writes a build over the one of its number as a version; ErrTaken where another
+// has its name.
+func (s *Store) WriteBuild(ctx context.Context, id int64, version int, b firmware.Build, by string,
+	at time.Time) error {
+	row, err := rowOf(b, by, at)
 	if err != nil {
 		return err
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		var old buildRow
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&old, id).Error; err != nil {
-			return found(err)
-		}
-		if old.Version != version {
-			return &Conflict{
-				Sentence: fmt.Sprintf(
-					"%s changed this build on %s while you were editing; nothing of yours was overwritten or lost",
-					old.ChangedBy,
-					old.ChangedAt.Format(civil.Moment),
-				),
-				Current: old.Name,
-			}
-		}
-		if err := buildNameFree(tx, b.Name, id); err != nil {
-			return err
-		}
-		set.ID, set.Version = id, version+1
-		if err := tx.Save(&set).Error; err != nil {
-			return err
-		}
-		var runs []fittingRow
-		if err := tx.Where("id in (select fitting_id from build_runs where build_id = ?) and removed_at is null",
-			id).Order("machine_id, id").Find(&runs).Error; err != nil {
-			return err
-		}
-		for _, r := range runs {
-			if _, err := lockMachine(tx, r.MachineID); err != nil {
-				return err
-			}
-			var grade int16
-			if err := tx.Raw("select coalesce(max(grade), 1) from readings where fitting_id = ? and how = ? and "+
-				"set_aside_why = ''", r.ID, asBuild(old.Name)).Scan(&grade).Error; err != nil {
-				return err
-			}
-			if err := asideAsBuild(tx, r.ID, old.Name, "the record of the build was corrected", by, now); err != nil {
-				return err
-			}
-			if err := readAsBuild(tx, r.ID, b.Name, b.Traits(), machine.Grade(grade), now, by); err != nil {
-				return err
-			}
-			if err := structureChanged(tx, r.MachineID); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	row.ID, row.Version = id, version
+	return taken(s.from(ctx).Save(&row).Error)
 }
 
-// DeleteBuild takes a build off the record that never ran anywhere.
-func (s *Store) DeleteBuild(ctx context.Context, id int64) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		var n int64
-		if err := tx.Model(&runRow{}).Where("build_id = ?", id).Count(&n).Error; err != nil {
-			return err
-		}
-		if n > 0 {
-			return refuse("it ran on %d boards: what ran where stays on record", n)
-		}
-		gone := tx.Delete(&buildRow{}, id)
-		if gone.Error == nil && gone.RowsAffected == 0 {
-			return ErrNotFound
-		}
-		return gone.Error
-	})
+// HasBuildNamed reports whether a build of a name is on record, however it is written.
+func (s *Store) HasBuildNamed(ctx context.Context, name string) (bool, error) {
+	var n int64
+	err := s.from(ctx).Model(&buildRow{}).Where("lower(name) = lower(?)", name).Count(&n).Error
+	return n > 0, err
+}
+
+// RemoveBuild takes a build off the record.
+func (s *Store) RemoveBuild(ctx context.Context, id int64) error {
+	return s.from(ctx).Delete(&buildRow{}, id).Error
 }

@@ -3,15 +3,11 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"time"
 
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/calibration"
-	"wardifex/internal/core/change"
-	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 )
 
 type calibrationRow struct {
@@ -119,11 +115,12 @@ func loadCalibrations(tx *gorm.DB, at map[int64]*Machine, only func(column strin
 	return nil
 }
 
-// cause is what made calibrations invalid besides the moment.
-type cause struct{ order, done, reading *int64 }
+// Cause is what made calibrations invalid: a work order, a maintenance task done, a
+// reading; 0 where it was none.
+type Cause struct{ Order, Done, Reading int64 }
 
-// invalidate marks records as no longer valid.
-func invalidate(tx *gorm.DB, list []calibration.Invalid, because cause, now time.Time) error {
+// Invalidate marks records as no longer valid.
+func (s *Store) Invalidate(ctx context.Context, list []calibration.Invalid, because Cause, at time.Time) error {
 	for _, v := range list {
 		causes, err := json.Marshal(append([]string{}, v.Causes...))
 		if err != nil {
@@ -135,28 +132,26 @@ func invalidate(tx *gorm.DB, list []calibration.Invalid, because cause, now time
 			Reason:        v.Reason,
 			Remedy:        string(v.Remedy),
 			Causes:        causes,
-			At:            now,
-			WorkOrderID:   because.order,
-			UpkeepDoneID:  because.done, ReadingID: because.reading,
+			At:            at,
+			WorkOrderID:   orNil(because.Order),
+			UpkeepDoneID:  orNil(because.Done),
+			ReadingID:     orNil(because.Reading),
 		}
-		if err := tx.Create(&row).Error; err != nil {
+		if err := s.from(ctx).Create(&row).Error; err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// validAgain takes back what readings made invalid that turned out wrong.
-func validAgain(tx *gorm.DB, readings []int64) error {
-	return tx.Where("reading_id in ?", readings).Delete(&invalidRow{}).Error
-}
-
-func recordCalibration(tx *gorm.DB, machineID int64, order *int64, r calibration.Record) error {
+// AddCalibration writes down a calibration of a machine, and the work order that made it;
+// 0 for none.
+func (s *Store) AddCalibration(ctx context.Context, machineID, order int64, r calibration.Record) error {
 	proof, err := json.Marshal(r.Proof)
 	if err != nil {
 		return err
 	}
-	return tx.Create(
+	return s.from(ctx).Create(
 		&calibrationRow{
 			MachineID:   machineID,
 			Kind:        string(r.Kind),
@@ -168,133 +163,7 @@ func recordCalibration(tx *gorm.DB, machineID int64, order *int64, r calibration
 			Proof:       proof,
 			DoneAt:      r.At,
 			DoneBy:      r.By,
-			WorkOrderID: order,
+			WorkOrderID: orNil(order),
 		},
 	).Error
-}
-
-// refused is a refusal of what was typed: a question where the person may say that it is
-// right all the same.
-func refused(err error) error {
-	if errors.Is(err, calibration.ErrAsk) {
-		return &Refusal{Sentence: err.Error(), Ask: true}
-	}
-	return refuse("%s", err)
-}
-
-// Calibrate records a calibration or proof of a subject, made outside a work order. data
-// is judged as in the work order's step of that kind.
-func (s *Store) Calibrate(
-	ctx context.Context,
-	machineID int64,
-	k calibration.Kind,
-	x calibration.Subject,
-	data change.Data,
-	by string,
-	now time.Time,
-) error {
-	if _, ok := calibration.Of(k); !ok {
-		return ErrNotFound
-	}
-	return s.calibrate(ctx, machineID, func(on machine.Snapshot) (change.Result, error) {
-		step, err := change.StepFor(on, k, x)
-		if err != nil {
-			return change.Result{}, err
-		}
-		return step.Check(data, "", true, on)
-	}, by, now)
-}
-
-// CalibrateStep records what a step finds, whatever its form; for records of values that
-// were found before they were kept here.
-func (s *Store) CalibrateStep(
-	ctx context.Context,
-	machineID int64,
-	step change.Step,
-	data change.Data,
-	by string,
-	now time.Time,
-) error {
-	return s.calibrate(
-		ctx,
-		machineID,
-		func(on machine.Snapshot) (change.Result, error) { return step.Check(data, "", true, on) },
-		by,
-		now,
-	)
-}
-
-func (s *Store) calibrate(
-	ctx context.Context,
-	machineID int64,
-	check func(machine.Snapshot) (change.Result, error),
-	by string,
-	now time.Time,
-) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		m, err := s.machine(tx, machineID)
-		if err != nil {
-			return err
-		}
-		if m.OpenOrder != nil {
-			return refuse("work order %d is open on this machine; record it at its step there", m.OpenOrder.ID)
-		}
-		res, err := check(m.Facts)
-		if err != nil {
-			return refused(err)
-		}
-		if err := s.read(tx, m, res.Readings, by, now); err != nil {
-			return err
-		}
-		for _, r := range res.Calibrations {
-			r.At, r.By, r.Proof.Build = now, by, proven(r, m.Facts)
-			if err := recordCalibration(tx, machineID, nil, r); err != nil {
-				return err
-			}
-			if err := testDone(tx, machineID, r, now); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
-
-// proven names the build that a proof is of; empty where it is no proof.
-func proven(r calibration.Record, s machine.Snapshot) string {
-	run := s.First(parts.Firmware)
-	if r.Kind != calibration.Protection || run == nil {
-		return ""
-	}
-	name, _ := s.Named(run.Key)
-	return name
-}
-
-// testDone marks the protection test as done, so that its counter starts again.
-func testDone(tx *gorm.DB, machineID int64, r calibration.Record, now time.Time) error {
-	if r.Kind != calibration.Protection {
-		return nil
-	}
-	return tx.Create(&doneRow{MachineID: machineID, Task: protectionTask, DoneAt: now, DoneBy: r.By, Note: r.Value}).Error
-}
-
-// read records what a step read off the machine where that is not on record already, and
-// what it makes invalid.
-func (s *Store) read(tx *gorm.DB, m Machine, values map[machine.Key]string, by string, now time.Time) error {
-	for key, text := range values {
-		if f := m.Facts.Fact(key); f.Known() && f.Value.Text == text && f.Grade >= machine.Read {
-			continue
-		}
-		r := machine.Reading{Grade: machine.Read, TakenAt: now, By: by, How: "read at a test"}
-		t, v, err := s.parseReading(key, text, r, now)
-		if err != nil {
-			return err
-		}
-		if _, err := s.addReading(tx, m, t, v, r, Changed, now); err != nil {
-			return err
-		}
-	}
-	return nil
 }

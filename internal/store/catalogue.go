@@ -350,63 +350,48 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 	return use, err
 }
 
-// PlanCatalogue judges a catalogue file against the catalogue as it is now.
-func (s *Store) PlanCatalogue(ctx context.Context, file catalogue.File) (catalogue.MergePlan, error) {
-	return s.planCatalogue(s.from(ctx), file.Catalogue, file.Kits)
+// LockCatalogue lets nobody else write the catalogue until the transaction ends.
+func (s *Store) LockCatalogue(ctx context.Context) error { return lockCatalogue(s.from(ctx)) }
+
+// CatalogueNow is the catalogue as it stands, and Usage what of it is used on record.
+func (s *Store) CatalogueNow(ctx context.Context) (machine.Catalogue, error) {
+	c, _, err := loadCatalogue(s.from(ctx))
+	return c, err
 }
 
-func (s *Store) planCatalogue(tx *gorm.DB, file machine.Catalogue, fileKits []fit.Kit) (catalogue.MergePlan, error) {
-	now, _, err := loadCatalogue(tx)
-	if err != nil {
-		return catalogue.MergePlan{}, err
-	}
-	use, err := usage(tx)
-	if err != nil {
-		return catalogue.MergePlan{}, err
-	}
-	p := catalogue.NewMergePlan(now, file, use)
-	here, err := kits(tx)
-	p.MergeKits(here, fileKits)
-	return p, err
+// Usage is what of the catalogue is used on record.
+func (s *Store) Usage(ctx context.Context) (machine.Usage, error) { return usage(s.from(ctx)) }
+
+// StoredEntry is a catalogue entry as it is kept.
+type StoredEntry struct {
+	Version    int
+	ChangedBy  string
+	Definition json.RawMessage
 }
 
-// ImportCatalogue merges a catalogue file in, all or nothing.
-func (s *Store) ImportCatalogue(
-	ctx context.Context,
-	src ImportFile,
-	file catalogue.File,
-	by string,
-	now time.Time,
-) (catalogue.MergePlan, error) {
-	var p catalogue.MergePlan
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if err := lockCatalogue(tx); err != nil {
-			return err
-		}
-		var err error
-		if p, err = s.planCatalogue(tx, file.Catalogue, file.Kits); err != nil {
-			return err
-		}
-		if err := s.writeCatalogue(tx, p, by, now); err != nil {
-			return err
-		}
-		return noteImport(
-			tx,
-			"catalogue",
-			src,
-			map[string]int{"added": len(p.Added), "changed": len(p.Changed), "the same": p.Same},
-			by,
-			now,
-		)
-	})
-	return p, err
+// Entry loads an entry; ErrNotFound where there is none.
+func (s *Store) Entry(ctx context.Context, section, key string) (StoredEntry, error) {
+	var row entryRow
+	err := s.from(ctx).Where("section = ? and key = ?", section, key).First(&row).Error
+	return StoredEntry{row.Version, row.ChangedBy, row.Definition}, found(err)
 }
 
-// writeCatalogue writes a plan's entries and makes the vocabulary anew.
-func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, now time.Time) error {
-	if len(p.Faults) > 0 {
-		return refuse("nothing was changed. %s", strings.Join(p.Faults, "; "))
+// RemoveEntry takes an entry out of the catalogue.
+func (s *Store) RemoveEntry(ctx context.Context, section, key string) error {
+	return s.from(ctx).Where("section = ? and key = ?", section, key).Delete(&entryRow{}).Error
+}
+
+// CatalogueChanged tells every instance to make its vocabulary anew, and makes this one's.
+func (s *Store) CatalogueChanged(ctx context.Context) error {
+	if err := bumpCatalogue(s.from(ctx)); err != nil {
+		return err
 	}
+	return s.reload(s.from(ctx))
+}
+
+// WriteCatalogue writes a plan's entries and kits, and makes the vocabulary anew.
+func (s *Store) WriteCatalogue(ctx context.Context, p catalogue.MergePlan, by string, now time.Time) error {
+	tx := s.from(ctx)
 	rows, err := entries(p.After)
 	if err != nil {
 		return err
@@ -441,130 +426,4 @@ func (s *Store) writeCatalogue(tx *gorm.DB, p catalogue.MergePlan, by string, no
 		return err
 	}
 	return s.reload(tx)
-}
-
-// RenameModel writes a model under another name over the version that its editor saw.
-// The old name stays one of its names, so that everything on record means it still.
-func (s *Store) RenameModel(
-	ctx context.Context,
-	version int,
-	was string,
-	m machine.Model,
-	by string,
-	now time.Time,
-) error {
-	before := machine.Model{Kind: m.Kind, Name: was}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if err := lockCatalogue(tx); err != nil {
-			return err
-		}
-		if err := entryIs(tx, entryRow{Section: "model", Key: catalogue.ModelKey(before)}, max(version, 1)); err != nil {
-			return err
-		}
-		if err := entryIs(tx, entryRow{Section: "model", Key: catalogue.ModelKey(m)}, 0); err != nil {
-			return err
-		}
-		if err := tx.Where("section = 'model' and key = ?",
-			catalogue.ModelKey(before)).Delete(&entryRow{}).Error; err != nil {
-			return err
-		}
-		if !slices.Contains(m.Aliases, was) {
-			m.Aliases = append(slices.Clone(m.Aliases), was)
-		}
-		p, err := s.planCatalogue(tx, machine.Catalogue{Models: []machine.Model{m}}, nil)
-		if err != nil {
-			return err
-		}
-		return s.writeCatalogue(tx, p, by, now)
-	})
-}
-
-// SaveEntry adds an entry (version 0) or writes it over the version that its
-// editor saw; one carries exactly one kind, slot, inspection or model.
-func (s *Store) SaveEntry(ctx context.Context, version int, one machine.Catalogue, by string, now time.Time) error {
-	rows, err := entries(one)
-	if err != nil {
-		return err
-	}
-	if len(rows) != 1 {
-		return refuse("one entry is saved at a time: a kind, a usual position, an inspection or a model")
-	}
-	for _, m := range one.Models {
-		if err := m.CheckTyped(s.Vocabulary()); err != nil {
-			return refuse("%s", err)
-		}
-	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if err := lockCatalogue(tx); err != nil {
-			return err
-		}
-		if err := entryIs(tx, rows[0], version); err != nil {
-			return err
-		}
-		p, err := s.planCatalogue(tx, one, nil)
-		if err != nil {
-			return err
-		}
-		return s.writeCatalogue(tx, p, by, now)
-	})
-}
-
-// entryIs checks that an entry is still of the version that its editor saw.
-func entryIs(tx *gorm.DB, want entryRow, version int) error {
-	var here []entryRow
-	if err := tx.Where("section = ? and key = ?", want.Section, want.Key).Find(&here).Error; err != nil {
-		return err
-	}
-	switch {
-	case len(here) == 0 && version == 0:
-		return nil
-	case len(here) == 0:
-		return ErrNotFound
-	case version == 0:
-		return refuse("there is a %s %s already; open it to change it", want.Section, want.Key)
-	case here[0].Version != version:
-		return &Conflict{
-			Sentence: fmt.Sprintf(
-				"%s changed this entry while you were editing; nothing was overwritten. Open it again",
-				here[0].ChangedBy,
-			),
-			Current: json.RawMessage(here[0].Definition),
-		}
-	}
-	return nil
-}
-
-// DeleteEntry takes an entry that nothing uses out of the catalogue.
-func (s *Store) DeleteEntry(ctx context.Context, section, key string, version int) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if err := lockCatalogue(tx); err != nil {
-			return err
-		}
-		if err := entryIs(tx, entryRow{Section: section, Key: key}, max(version, 1)); err != nil {
-			return err
-		}
-		before, _, err := loadCatalogue(tx)
-		if err != nil {
-			return err
-		}
-		if err := tx.Where("section = ? and key = ?", section, key).Delete(&entryRow{}).Error; err != nil {
-			return err
-		}
-		after, _, err := loadCatalogue(tx)
-		if err != nil {
-			return err
-		}
-		use, err := usage(tx)
-		if err != nil {
-			return err
-		}
-		p := catalogue.MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
-		p.Faults = append(p.Faults, catalogue.TakenAway(before, after)...)
-		here, err := kits(tx)
-		if err != nil {
-			return err
-		}
-		p.MergeKits(here, nil)
-		return s.writeCatalogue(tx, p, "", time.Time{})
-	})
 }

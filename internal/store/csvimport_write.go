@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"maps"
@@ -17,6 +18,7 @@ import (
 // written first; what others may wait for, last.
 type registerImport struct {
 	s   *Store
+	ctx context.Context
 	tx  *gorm.DB
 	by  string
 	now time.Time
@@ -110,7 +112,7 @@ func (in *registerImport) claims(r *csvimport.Row) {
 			slot, _ := in.s.Vocabulary().Position(t.Slot)
 			f = &fittingRow{MachineID: at.machine, Slot: at.slot, FittedAt: in.now, MovedBy: in.by}
 			in.open[at] = f
-			if in.s.software(slot.Kind) {
+			if in.s.Vocabulary().Software(slot.Kind) {
 				in.runs = append(in.runs, f)
 			} else {
 				in.parts, in.ofPart = append(in.parts, slot.Kind), append(in.ofPart, f)
@@ -378,25 +380,16 @@ func (in *registerImport) writeRuns() error {
 }
 
 func (in *registerImport) writeMeters(rows []*csvimport.Row) error {
-	var id []int64
-	var hours []float64
-	var at []time.Time
+	var list []MeterOf
 	for _, r := range rows {
 		if r.Meter != nil {
-			id, hours, at = append(id, r.MachineID), append(hours, r.Meter.Hours), append(at, r.Meter.At)
+			list = append(list, MeterOf{r.MachineID, *r.Meter})
 		}
 	}
-	if len(id) == 0 {
+	if len(list) == 0 {
 		return nil
 	}
-	return insertAll(
-		in.tx,
-		"meters",
-		bulkColumn{"machine_id", "bigint", id},
-		bulkColumn{"hours", "double precision", hours},
-		bulkColumn{"read_at", "timestamptz", at},
-		bulkColumn{"taken_by", "text", repeat(in.by, len(id))},
-	)
+	return in.s.AddMeters(in.ctx, list, in.by)
 }
 
 // changed is what a register says anew of a machine; nil is what stays.
@@ -479,7 +472,7 @@ func (in *registerImport) changeMachines(changed []*csvimport.Row) error {
 		return err
 	}
 	if n, err := done.RowsAffected(); err != nil || n != int64(len(id)) {
-		return errors.Join(err, fleetChanged())
+		return errors.Join(err, ErrChanged)
 	}
 	return nil
 }

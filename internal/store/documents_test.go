@@ -6,8 +6,10 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/app"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
 )
 
 // stored are the rows with documents of a database, as JSON.
@@ -55,7 +57,8 @@ func TestDocumentsAreBroughtAlong(t *testing.T) {
 	var was stored
 	must(t, json.Unmarshal(text, &was))
 	s := pgtest.Store(t)
-	add(t, s, "M", nil)
+	_, err = does(s).AddMachine(ctx, store.Fields{Name: "M"}, app.Like{}, "x", now)
+	must(t, err)
 	_, err = s.SQL.Exec("delete from kits")
 	must(t, err)
 	for _, table := range []string{"kits", "work_orders", "work_steps", "wire_sheets", "questions"} {
@@ -84,7 +87,7 @@ func TestDocumentsAreBroughtAlong(t *testing.T) {
 	for _, row := range was["work_orders"] {
 		var head struct{ ID int64 }
 		must(t, json.Unmarshal(row, &head))
-		o, err := s.Order(ctx, head.ID)
+		o, err := does(s).Order(ctx, head.ID)
 		must(t, err)
 		if len(o.StepList) == 0 || o.Remarks == nil || o.Closing == nil || o.Closing.Missing == nil {
 			t.Errorf("order %d: %d steps, remarks %v, closing %+v", head.ID, len(o.StepList), o.Remarks, o.Closing)

@@ -2,14 +2,11 @@ package store
 
 import (
 	"context"
-	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -63,53 +60,40 @@ type UseSince struct {
 	By  string          `json:"by,omitempty"`
 }
 
-const maxWords = 2000
-
-// ReportFault records a fault on a machine. Anybody signed in may.
-func (s *Store) ReportFault(
-	ctx context.Context,
-	machineID int64,
-	symptom, words, by string,
-	now time.Time,
-) (int64, error) {
-	words = strings.TrimSpace(words)
-	if words == "" || len([]rune(words)) > maxWords {
-		return 0, refuse("say what is wrong, in at most %d characters", maxWords)
-	}
-	if _, ok := maintenance.SymptomOf(symptom); symptom != "" && !ok {
-		return 0, refuse("there is no symptom %q", symptom)
-	}
-	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: now, Version: 1}
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		return tx.Create(&row).Error
-	})
+// AddFault writes down a fault of a machine, and gives its number.
+func (s *Store) AddFault(ctx context.Context, machineID int64, symptom, words, by string, at time.Time) (int64, error) {
+	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: at, Version: 1}
+	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
 }
 
-// CloseFault says what a fault was and what was done; an empty answer opens it
-// again.
-func (s *Store) CloseFault(ctx context.Context, id int64, version int, answer, by string, now time.Time) error {
-	answer = strings.TrimSpace(answer)
-	if len([]rune(answer)) > maxWords {
-		return refuse("say it in at most %d characters", maxWords)
+// LockFault takes a fault for the transaction, and tells its version.
+func (s *Store) LockFault(ctx context.Context, id int64) (version int, err error) {
+	var row faultRow
+	err = s.from(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
+	return row.Version, found(err)
+}
+
+// WriteAnswer writes what a fault was and what was done, as its next version; an empty
+// answer opens it again.
+func (s *Store) WriteAnswer(ctx context.Context, id int64, answer, by string, at time.Time) error {
+	set := map[string]any{"version": gorm.Expr("version + 1"), "answer": answer, "closed_by": by, "closed_at": at}
+	if answer == "" {
+		set["closed_by"], set["closed_at"] = "", nil
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		var row faultRow
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error; err != nil {
-			return found(err)
-		}
-		if row.Version != version {
-			return &Conflict{Sentence: "somebody else answered this fault meanwhile; nothing was overwritten. Look again"}
-		}
-		set := map[string]any{"version": version + 1, "answer": answer, "closed_by": by, "closed_at": now}
-		if answer == "" {
-			set["closed_by"], set["closed_at"] = "", nil
-		}
-		return tx.Model(&row).Updates(set).Error
-	})
+	return s.from(ctx).Model(&faultRow{}).Where("id = ?", id).Updates(set).Error
+}
+
+// HasFault reports whether there is a fault of a number.
+func (s *Store) HasFault(ctx context.Context, id int64) (bool, error) {
+	var n int64
+	err := s.from(ctx).Model(&faultRow{}).Where("id = ?", id).Count(&n).Error
+	return n > 0, err
+}
+
+// AddUse writes down what a machine may be used for from now on, and why.
+func (s *Store) AddUse(ctx context.Context, machineID int64, use maintenance.Use, why, by string, at time.Time) error {
+	return s.from(ctx).Create(&useRow{MachineID: machineID, Use: string(use), Why: why, At: at, By: by}).Error
 }
 
 // Faults lists faults, open ones first, then the newest; of one machine when
@@ -157,22 +141,6 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 		}
 	}
 	return out, err
-}
-
-// SetUse says what a machine may be used for from now on, and why.
-func (s *Store) SetUse(ctx context.Context, machineID int64, use maintenance.Use, why, by string, now time.Time) error {
-	if !slices.Contains(maintenance.Uses(), use) {
-		return refuse("%q is none of %v", use, maintenance.Uses())
-	}
-	if err := machine.PlainText(why); err != nil {
-		return refuse("say why: %s", err)
-	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		return tx.Create(&useRow{MachineID: machineID, Use: string(use), Why: why, At: now, By: by}).Error
-	})
 }
 
 // loadUses gives each machine what it may be used for, and its open faults.

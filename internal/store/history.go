@@ -71,7 +71,7 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	if err := r.Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	of := map[held][]readingRow{}
+	of := map[Held][]readingRow{}
 	for _, r := range rows {
 		of[r.held()] = append(of[r.held()], r)
 	}
@@ -180,47 +180,10 @@ func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, erro
 	return out, err
 }
 
-// MarkUnreadable records that somebody tried an inspection and could not read a
-// trait by it.
-func (s *Store) MarkUnreadable(
-	ctx context.Context,
-	machineID int64,
-	key machine.Key,
-	inspection, why, by string,
-	now time.Time,
-) error {
-	t, ok := s.Vocabulary().Trait(key)
-	if !ok {
-		return refuse("there is no trait %s", key)
-	}
-	if _, ok := s.Vocabulary().Inspection(inspection); !ok {
-		return refuse("there is no inspection %q", inspection)
-	}
-	if why != "" {
-		if err := machine.PlainText(why); err != nil {
-			return refuse("why: %s", err)
-		}
-	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		of, err := s.heldAt(tx, machineID, t.Slot, by, now)
-		if err != nil {
-			return err
-		}
-		return tx.Create(
-			&unreadableRow{
-				PartID:     of.partID(),
-				FittingID:  of.fittingID(),
-				Trait:      t.Name,
-				Inspection: inspection,
-				Why:        why,
-				At:         now,
-				By:         by,
-			},
-		).Error
-	})
+// AddUnreadable writes down that a trait of something could not be read by an inspection.
+func (s *Store) AddUnreadable(ctx context.Context, of Held, trait, inspection, why, by string, at time.Time) error {
+	return s.from(ctx).Create(&unreadableRow{PartID: of.partID(), FittingID: of.fittingID(), Trait: trait,
+		Inspection: inspection, Why: why, At: at, By: by}).Error
 }
 
 type unreadableRow struct {

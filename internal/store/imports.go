@@ -6,8 +6,6 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"time"
-
-	"gorm.io/gorm"
 )
 
 // ImportFile is a file that is imported.
@@ -28,14 +26,20 @@ type importRow struct {
 
 func (importRow) TableName() string { return "imports" }
 
-// noteImport records who imported which file.
-func noteImport(tx *gorm.DB, what string, f ImportFile, result map[string]int, by string, now time.Time) error {
+// LockImports lets nobody else import a file of machines until the transaction ends.
+func (s *Store) LockImports(ctx context.Context) error {
+	return s.from(ctx).Exec("select pg_advisory_xact_lock(hashtext('wardifex import'))").Error
+}
+
+// NoteImport records who imported which file.
+func (s *Store) NoteImport(ctx context.Context, what string, f ImportFile, result map[string]int, by string,
+	now time.Time) error {
 	text, err := json.Marshal(result)
 	if err != nil {
 		return err
 	}
 	sum := sha256.Sum256(f.Data)
-	return tx.Create(
+	return s.from(ctx).Create(
 		&importRow{
 			What:       what,
 			File:       f.Name,

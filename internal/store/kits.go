@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"slices"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -68,45 +67,12 @@ func kitsOf(rows []kitRow) ([]fit.Kit, error) {
 	return out, nil
 }
 
-// Judge makes a kit ready for judging machines.
-func (s *Store) Judge(ctx context.Context, key string) (*fit.Judge, error) {
-	return s.judge(s.from(ctx), key)
-}
-
-func (s *Store) judge(tx *gorm.DB, key string) (*fit.Judge, error) {
+// KitsNaming lists the kit of a key and all that name it.
+func (s *Store) KitsNaming(ctx context.Context, key string) ([]fit.Kit, error) {
 	var rows []kitRow
-	// With it come all that name it, for they may exclude it.
-	if err := tx.Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key,
+	if err := s.from(ctx).Where("key = ? or position(to_jsonb(?::text)::text in definition::text) > 0", key,
 		key).Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	all, err := kitsOf(rows)
-	if err != nil {
-		return nil, err
-	}
-	at := slices.IndexFunc(all, func(k fit.Kit) bool { return k.Key == key })
-	if at < 0 {
-		return s.judgeForHead(tx, key)
-	}
-	j, err := fit.NewJudge(all[at].Beside(all), s.Vocabulary())
-	if err != nil {
-		return nil, refuse("%s cannot be judged: %s", all[at].Name, err)
-	}
-	return j, nil
-}
-
-// judgeForHead makes a kit ready whose key names the head that it is for.
-func (s *Store) judgeForHead(tx *gorm.DB, key string) (*fit.Judge, error) {
-	kit, head := fit.SplitTarget(key)
-	if head == 0 {
-		return nil, ErrNotFound
-	}
-	j, err := s.judge(tx, kit)
-	if err != nil {
-		return nil, err
-	}
-	if j, err = j.ForHead(head); err != nil {
-		return nil, refuse("%s", err)
-	}
-	return j, nil
+	return kitsOf(rows)
 }

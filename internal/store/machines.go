@@ -3,7 +3,6 @@ package store
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"time"
 
@@ -11,8 +10,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/calibration"
-	"wardifex/internal/core/civil"
-	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
@@ -53,7 +50,7 @@ type Fields struct {
 	BoughtOn string   `json:"boughtOn,omitempty" maxLength:"40" doc:"ISO 8601"`
 }
 
-// row is the machine as it is written; what is wrong with it is refused.
+// row is the machine as it is kept; the day is ISO 8601.
 func (f Fields) row(by string, now time.Time) (machineRow, error) {
 	row := machineRow{
 		Name:      f.Name,
@@ -66,28 +63,9 @@ func (f Fields) row(by string, now time.Time) (machineRow, error) {
 		ChangedBy: by,
 		ChangedAt: now,
 	}
-	if err := f.check(); err != nil {
-		return row, err
-	}
 	var err error
-	row.BoughtOn, err = boughtOn(f.BoughtOn, now)
+	row.BoughtOn, err = dateOf(f.BoughtOn)
 	return row, err
-}
-
-func (f Fields) check() error {
-	if err := csvimport.CheckName(f.Name); err != nil {
-		return refuse("name: %s", err)
-	}
-	for _, t := range []struct{ what, text string }{{"bay", f.Bay}, {"maker", f.Maker}, {"serial number", f.Serial},
-		{"note", f.Note}, {"supplier", f.Supplier}} {
-		if t.text == "" {
-			continue
-		}
-		if err := machine.PlainText(t.text); err != nil {
-			return refuse("%s: %s", t.what, err)
-		}
-	}
-	return nil
 }
 
 // Machine is one machine with all that is on record of it now.
@@ -352,61 +330,57 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	return rows.Err()
 }
 
-// AddMachine puts a machine into the register, with positions like another's.
-func (s *Store) AddMachine(ctx context.Context, f Fields, like Like, by string, now time.Time) (int64, error) {
-	row, err := f.row(by, now)
-	if err != nil {
-		return 0, err
-	}
-	row.Since, row.Version = now, 1
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		if err := nameFree(tx, f.Name, 0); err != nil {
-			return err
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		list, err := s.positionsLike(tx, like)
-		if err != nil {
-			return err
-		}
-		if err := addPositions(tx, row.ID, list, by, now); err != nil {
-			return err
-		}
-		return s.learnPositions(tx, list...)
-	})
-	return row.ID, nameTaken(err, f.Name)
-}
-
-// nameTaken is the refusal of a name that another writer took at the same time.
-func nameTaken(err error, name string) error {
-	if isTwice(err) {
-		return refuse("there is a machine named %s already; names tell machines apart", name)
-	}
-	return err
-}
-
-func nameFree(tx *gorm.DB, name string, except int64) error {
-	// One writer of names at a time, so that two cannot take one name at once.
-	if err := tx.Exec("select pg_advisory_xact_lock(hashtext('machine names'))").Error; err != nil {
-		return err
-	}
-	var n int64
-	if err := tx.Model(&machineRow{}).Where("lower(name) = lower(?) and id <> ?", name,
-		except).Count(&n).Error; err != nil {
-		return err
-	}
-	if n > 0 {
-		return refuse("there is a machine named %s already; names tell machines apart", name)
-	}
-	return nil
-}
-
 // lockMachine takes a machine's row for this transaction.
 func lockMachine(tx *gorm.DB, id int64) (machineRow, error) {
 	var row machineRow
 	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
 	return row, found(err)
+}
+
+// LockMachine takes a machine's row for the transaction; ErrNotFound where there is none.
+func (s *Store) LockMachine(ctx context.Context, id int64) error {
+	_, err := lockMachine(s.from(ctx), id)
+	return err
+}
+
+// LockMachines takes the rows of several machines, in the order of their numbers; 0 is none.
+func (s *Store) LockMachines(ctx context.Context, ids ...int64) error {
+	return s.from(ctx).Exec("select id from machines where id in ? order by id for update", ids).Error
+}
+
+// AddMachine writes a machine into the register, without positions; ErrTaken where another
+// has its name.
+func (s *Store) AddMachine(ctx context.Context, f Fields, by string, at time.Time) (int64, error) {
+	row, err := f.row(by, at)
+	if err != nil {
+		return 0, err
+	}
+	row.Since, row.Version = at, 1
+	err = s.from(ctx).Create(&row).Error
+	return row.ID, taken(err)
+}
+
+// WriteMachine writes the fields of a machine as its next version; ErrTaken where another
+// has its name.
+func (s *Store) WriteMachine(ctx context.Context, id int64, f Fields, by string, at time.Time) error {
+	set, err := f.row(by, at)
+	if err != nil {
+		return err
+	}
+	return taken(s.from(ctx).Model(&machineRow{}).Where("id = ?", id).Updates(map[string]any{
+		"name": set.Name, "bay": set.Bay, "maker": set.Maker, "serial": set.Serial, "note": set.Note,
+		"supplier": set.Supplier, "price": set.Price, "bought_on": set.BoughtOn,
+		"version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at}).Error)
+}
+
+// SetRetired takes a machine out of the fleet with a reason, or with none brings it back.
+func (s *Store) SetRetired(ctx context.Context, id int64, why, by string, at time.Time) error {
+	set := map[string]any{"retired_at": nil, "retired_why": why, "version": gorm.Expr("version + 1"), "changed_by": by,
+		"changed_at": at}
+	if why != "" {
+		set["retired_at"] = at
+	}
+	return s.from(ctx).Model(&machineRow{}).Where("id = ?", id).Updates(set).Error
 }
 
 // LockedMachine takes a machine for the transaction, and loads it.
@@ -416,79 +390,6 @@ func (s *Store) LockedMachine(ctx context.Context, id int64) (Machine, error) {
 		return Machine{}, err
 	}
 	return s.machine(tx, id)
-}
-
-// lockMachines takes the rows of several machines, in the order of their numbers; 0 is none.
-func lockMachines(tx *gorm.DB, ids ...int64) error {
-	return tx.Exec("select id from machines where id in ? order by id for update", ids).Error
-}
-
-// ChangeMachine writes a machine's fields over the version that the editor
-// saw. When it is no longer that version, Conflict carries the fields as they
-// are now.
-func (s *Store) ChangeMachine(ctx context.Context, id int64, version int, f Fields, by string, now time.Time) error {
-	changed, err := f.row(by, now)
-	if err != nil {
-		return err
-	}
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		row, err := lockMachine(tx, id)
-		if err != nil {
-			return err
-		}
-		if row.Version != version {
-			return &Conflict{
-				Sentence: fmt.Sprintf(
-					"%s changed this machine on %s while you were editing; nothing of yours was overwritten or lost",
-					row.ChangedBy,
-					row.ChangedAt.Format(civil.Moment),
-				),
-				Current: Edited{Version: row.Version, Fields: row.fields()},
-			}
-		}
-		if err := nameFree(tx, f.Name, id); err != nil {
-			return err
-		}
-		changed.Version = row.Version + 1
-		return tx.Model(&row).
-			Select("name", "bay", "maker", "serial", "note", "supplier", "price", "bought_on", "version", "changed_by",
-				"changed_at").
-			Updates(changed).
-			Error
-	})
-	return nameTaken(err, f.Name)
-}
-
-// Edited is a machine's fields with their version.
-type Edited struct {
-	Version int    `json:"version"`
-	Fields  Fields `json:"fields"`
-}
-
-// Retire takes a machine out of the fleet; its record stays. An empty reason
-// brings it back.
-func (s *Store) Retire(ctx context.Context, id int64, why, by string, now time.Time) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		row, err := lockMachine(tx, id)
-		if err != nil {
-			return err
-		}
-		var open int64
-		if err := tx.Model(&orderRow{}).Where("machine_id = ? and state = 'open'", id).Count(&open).Error; err != nil {
-			return err
-		}
-		if open > 0 {
-			return refuse("work is open on %s; finish or close it before the machine is retired", row.Name)
-		}
-		at := &now
-		if why == "" {
-			at = nil
-		} else if err := machine.PlainText(why); err != nil {
-			return refuse("reason: %s", err)
-		}
-		return tx.Model(&row).Select("retired_at", "retired_why", "version", "changed_by", "changed_at").
-			Updates(machineRow{RetiredAt: at, RetiredWhy: why, Version: row.Version + 1, ChangedBy: by, ChangedAt: now}).Error
-	})
 }
 
 // Names lists every machine without what is in it, retired ones too, by name.

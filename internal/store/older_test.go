@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/csvimport"
@@ -74,11 +75,11 @@ func TestOlderDatabase(t *testing.T) {
 	stove.Serves = machine.Enclosure
 	must(
 		t,
-		s.ChangePosition(
+		does(s).ChangePosition(
 			ctx,
 			osprey,
 			stove,
-			store.ChangedStructure{Version: load(t, s, osprey).Structure, By: "x", At: now.AddDate(1, 0, 0)},
+			app.ChangedStructure{Version: load(t, s, osprey).Structure, By: "x", At: now.AddDate(1, 0, 0)},
 		),
 	)
 	after := load(t, s, osprey).Facts
@@ -103,7 +104,7 @@ func checkOlderOrders(t *testing.T, s *store.Store) {
 	states, skipped, rounds := map[string]int{}, 0, 0
 	for _, h := range heads {
 		states[h.State]++
-		o, err := s.Order(ctx, h.ID)
+		o, err := does(s).Order(ctx, h.ID)
 		must(t, err)
 		for _, st := range o.StepList {
 			if st.SkippedWhy != "" {
@@ -127,7 +128,7 @@ func TestOlderRecord(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := record.Read(older(t, "record.json.gz"))
 	must(t, err)
-	_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
+	_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 	must(t, err)
 	fleet := byName(t, s)
 	if len(fleet) != 24 {
@@ -192,14 +193,15 @@ func TestOlderTakingsEnd(t *testing.T) {
 		}
 	}
 	area("215 × 245") // 255 − 40 and 250 − 5 mm
-	parts, err := s.FittedParts(ctx, byName(t, s)["Nightjar"].ID)
+	id := byName(t, s)["Nightjar"].ID
+	parts, err := s.FittedParts(ctx, id)
 	must(t, err)
 	must(
 		t,
-		s.MovePart(
+		does(s).MovePart(
 			ctx,
 			parts["tool-plate"],
-			fromHere(t, s, parts["tool-plate"], store.Move{To: "shelf", Shelf: "A", Why: "not needed"}),
+			change.Move{From: change.Origin{MachineID: id, Slot: "tool-plate"}, To: "shelf", Shelf: "A", Why: "not needed"},
 			"x",
 			now.AddDate(1, 0, 0),
 		),
@@ -212,7 +214,7 @@ func TestOlderRegister(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
 	must(t, err)
-	_, err = s.ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
+	_, err = does(s).ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
 	must(t, err)
 	text, err := os.ReadFile("testdata/older/register.csv")
 	must(t, err)
@@ -225,9 +227,10 @@ func TestOlderRegister(t *testing.T) {
 		}
 		mapping = append(mapping, m.Target)
 	}
-	p, err := s.PlanRegister(ctx, tb, csvimport.Decisions{Mapping: mapping}, now)
+	p, err := does(s).PlanRegister(ctx, tb, csvimport.Decisions{Mapping: mapping}, now)
 	must(t, err)
-	_, err = s.ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, p.Fingerprint, "x", now)
+	_, err = does(s).ImportRegister(ctx, store.ImportFile{}, tb, csvimport.Decisions{Mapping: mapping}, p.Fingerprint,
+		"x", now)
 	must(t, err)
 	fleet := byName(t, s)
 	if got := fleet["Plover"].Facts.Fact("heater-3.watts").Value.Text; len(fleet) != 24 || got != "60" {
@@ -240,12 +243,12 @@ func TestOlderCatalogue(t *testing.T) {
 	s := pgtest.Store(t)
 	f, err := catalogue.ReadFile(older(t, "catalogue.json.gz"))
 	must(t, err)
-	_, err = s.ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
+	_, err = does(s).ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
 	must(t, err)
 	if _, ok := s.Vocabulary().Trait("heater-3.watts"); !ok {
 		t.Error("the shop's third heater did not come in")
 	}
-	if _, err := s.Judge(ctx, "netloft-led"); err != nil {
+	if _, err := does(s).Judge(ctx, "netloft-led"); err != nil {
 		t.Errorf("the shop's own kit: %v", err)
 	}
 }

@@ -2,17 +2,12 @@ package store
 
 import (
 	"context"
-	"fmt"
-	"maps"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"wardifex/internal/core/change"
 	"wardifex/internal/core/civil"
-	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 )
@@ -47,37 +42,12 @@ type PartFields struct {
 	Shelf    string   `json:"shelf" maxLength:"60" doc:"Where it lies while it is in no machine"`
 }
 
-func (f PartFields) row(now time.Time) (partRow, error) {
+// row is the part as it is kept; the day is ISO 8601.
+func (f PartFields) row() (partRow, error) {
 	row := partRow{Tag: f.Tag, Serial: f.Serial, Supplier: f.Supplier, Price: f.Price, Note: f.Note, Shelf: f.Shelf}
-	for _, t := range []struct{ what, text string }{{"tag", f.Tag}, {"serial number", f.Serial},
-		{"supplier", f.Supplier}, {"note", f.Note}, {"shelf", f.Shelf}} {
-		if t.text == "" {
-			continue
-		}
-		if err := machine.PlainText(t.text); err != nil {
-			return row, refuse("%s: %s", t.what, err)
-		}
-	}
 	var err error
-	row.BoughtOn, err = boughtOn(f.BoughtOn, now)
+	row.BoughtOn, err = dateOf(f.BoughtOn)
 	return row, err
-}
-
-// boughtOn reads the day on which something was bought, as typed; nil where it is empty.
-// Dates in the database have no time zone: they are kept as days of UTC.
-func boughtOn(text string, now time.Time) (*time.Time, error) {
-	if text == "" {
-		return nil, nil
-	}
-	day, err := civil.ParseDay(text, civil.Unsaid)
-	if err != nil {
-		return nil, refuse("bought on: %s", err)
-	}
-	if day > civil.Of(now) {
-		return nil, refuse("bought on %s, which is still to come; it is %s now", day.Show(), now.Format(civil.Shown))
-	}
-	at := day.Start(time.UTC)
-	return &at, nil
 }
 
 // isoDay writes a date of the database; empty where it has none.
@@ -116,6 +86,8 @@ type Part struct {
 	ScrappedAt  *time.Time    `json:"scrappedAt,omitempty"`
 	ScrappedWhy string        `json:"scrappedWhy,omitempty"`
 	Version     int           `json:"version"`
+	ChangedBy   string        `json:"-"`
+	ChangedAt   time.Time     `json:"-"`
 	// The first without an end is where it is.
 	Places   []Place           `json:"places" doc:"Machines it was in, newest first"`
 	Readings []machine.Reading `json:"-"`
@@ -160,6 +132,8 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 			ScrappedAt:  r.ScrappedAt,
 			ScrappedWhy: r.ScrappedWhy,
 			Version:     r.Version,
+			ChangedBy:   r.ChangedBy,
+			ChangedAt:   r.ChangedAt,
 			Places:      []Place{},
 		}
 		at[r.ID] = &parts[i]
@@ -202,7 +176,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	}
 	voc := s.Vocabulary()
 	for _, r := range readings {
-		if part := at[r.held().part]; part != nil {
+		if part := at[r.held().Part]; part != nil {
 			if t := traitOfKind(voc, part.Kind, r.Trait); t != nil {
 				part.Readings = append(part.Readings, r.reading(t))
 			}
@@ -276,299 +250,49 @@ func cmpErr(err, otherwise error) error {
 	return otherwise
 }
 
-func tagFree(tx *gorm.DB, tag string, except int64) error {
-	if tag == "" {
-		return nil
+// LockPart takes a part for the transaction, and loads it.
+func (s *Store) LockPart(ctx context.Context, id int64) (Part, error) {
+	var row partRow
+	if err := s.from(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error; err != nil {
+		return Part{}, found(err)
 	}
-	if err := tx.Exec("select pg_advisory_xact_lock(hashtext('part tags'))").Error; err != nil {
-		return err
-	}
-	var n int64
-	if err := tx.Model(&partRow{}).Where("lower(tag) = lower(?) and id <> ?", tag, except).Count(&n).Error; err != nil {
-		return err
-	}
-	if n > 0 {
-		return refuse("there is a part tagged %s already; tags tell parts apart", tag)
-	}
-	return nil
+	return s.Part(ctx, id)
 }
 
-// AddPart puts a part on the shelf, with its model as a claim of its supplier.
-func (s *Store) AddPart(
-	ctx context.Context,
-	kind, model string,
-	f PartFields,
-	by string,
-	now time.Time,
-) (int64, error) {
-	if k, ok := s.Vocabulary().Kind(kind); !ok {
-		return 0, refuse("there is no kind of part %q", kind)
-	} else if s.software(kind) {
-		return 0, refuse("a %s lies on no shelf: boards run it. Record the build by itself, and on a machine that its "+
-			"board runs it", strings.ToLower(k.Label))
-	}
-	row, err := f.row(now)
+// AddPart writes a part of a kind that is in no machine yet; ErrTaken where another has
+// its tag.
+func (s *Store) AddPart(ctx context.Context, kind string, f PartFields, by string, at time.Time) (int64, error) {
+	row, err := f.row()
 	if err != nil {
 		return 0, err
 	}
-	if err := machine.PlainText(model); err != nil || model == machine.None {
-		return 0, refuse("name the part's model as its supplier does")
-	}
-	row.Kind, row.Version, row.ChangedBy, row.ChangedAt = kind, 1, by, now
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tagFree(tx, f.Tag, 0); err != nil {
-			return err
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		return tx.Create(
-			&readingRow{
-				PartID:  &row.ID,
-				Trait:   machine.ModelTrait,
-				Value:   model,
-				Grade:   int16(machine.Claimed),
-				TakenAt: now,
-				TakenBy: by,
-				How:     "as bought",
-			},
-		).Error
-	})
-	return row.ID, err
+	row.Kind, row.Version, row.ChangedBy, row.ChangedAt = kind, 1, by, at
+	err = s.from(ctx).Create(&row).Error
+	return row.ID, taken(err)
 }
 
-// ChangePart writes a part's fields over the version that the editor saw.
-func (s *Store) ChangePart(ctx context.Context, id int64, version int, f PartFields, by string, now time.Time) error {
-	set, err := f.row(now)
+// WritePart writes the fields of a part as the next version; ErrTaken where another has its
+// tag.
+func (s *Store) WritePart(ctx context.Context, id int64, f PartFields, by string, at time.Time) error {
+	set, err := f.row()
 	if err != nil {
 		return err
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		row, err := lockPart(tx, id)
-		if err != nil {
-			return err
-		}
-		if row.Version != version {
-			return &Conflict{
-				Sentence: fmt.Sprintf(
-					"%s changed this part on %s while you were editing; nothing of yours was overwritten or lost",
-					row.ChangedBy,
-					row.ChangedAt.Format(civil.Moment),
-				),
-				Current: row.fields(),
-			}
-		}
-		if err := tagFree(tx, f.Tag, id); err != nil {
-			return err
-		}
-		set.Version, set.ChangedBy, set.ChangedAt = version+1, by, now
-		return tx.Model(&row).
-			Select("tag", "serial", "supplier", "price", "bought_on", "note", "shelf", "version", "changed_by", "changed_at").
-			Updates(set).
-			Error
-	})
+	return taken(s.from(ctx).Model(&partRow{}).Where("id = ?", id).Updates(map[string]any{
+		"tag": set.Tag, "serial": set.Serial, "supplier": set.Supplier, "price": set.Price, "bought_on": set.BoughtOn,
+		"note": set.Note, "shelf": set.Shelf, "version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at,
+	}).Error)
 }
 
-func lockPart(tx *gorm.DB, id int64) (partRow, error) {
-	var row partRow
-	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
-	return row, found(err)
-}
-
-// Move is where a part goes.
-type Move struct {
-	To        string `json:"to" enum:"machine,shelf,scrap"`
-	MachineID int64  `json:"machineId,omitempty"`
-	Slot      string `json:"slot,omitempty"`
-	Shelf     string `json:"shelf,omitempty" maxLength:"60"`
-	Why       string `json:"why" maxLength:"120"`
-	From      Origin `json:"from" doc:"Where the mover sees the part; moved meanwhile, it stays where it is"`
-	// Replaces says that what is in the slot now goes to the shelf.
-	Replaces bool `json:"replaces,omitempty"`
-}
-
-// Origin is where a part is before it is moved: at a position of a machine or, without
-// one, on the shelf or scrapped.
-type Origin struct {
-	MachineID int64  `json:"machineId,omitempty"`
-	Slot      string `json:"slot,omitempty"`
-}
-
-// MovePart moves a part from where it is into a machine, onto the shelf or to
-// scrap. What rested on the part in the machine it leaves, and on what was in
-// the slot it enters, is no longer valid.
-func (s *Store) MovePart(ctx context.Context, id int64, m Move, by string, now time.Time) error {
-	if err := machine.PlainText(m.Why); err != nil {
-		return refuse("say why the part is moved: %s", err)
+// LayDown notes on which shelf a part lies that is in no machine or, with a reason, that
+// it was scrapped.
+func (s *Store) LayDown(ctx context.Context, id int64, shelf, scrappedWhy, by string, at time.Time) error {
+	set := map[string]any{"shelf": shelf, "scrapped_at": nil, "scrapped_why": scrappedWhy,
+		"version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at}
+	if scrappedWhy != "" {
+		set["scrapped_at"] = at
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		// Machines before parts, and each in the order of their numbers, as everywhere: who
-		// moves parts to and fro at the same time waits, and nobody for one another.
-		if err := lockMachines(tx, m.From.MachineID, m.MachineID); err != nil {
-			return err
-		}
-		row, err := lockPart(tx, id)
-		if err != nil {
-			return err
-		}
-		if row.ScrappedAt != nil && m.To != "shelf" {
-			return refuse(
-				"this part was scrapped on %s: %s. Bring it back to the shelf first",
-				row.ScrappedAt.Format(civil.Shown),
-				row.ScrappedWhy,
-			)
-		}
-		var at []fittingRow
-		if err := tx.Where("part_id = ? and removed_at is null", id).Find(&at).Error; err != nil {
-			return err
-		}
-		var is Origin
-		if len(at) > 0 {
-			is = Origin{at[0].MachineID, at[0].Slot}
-		}
-		if is != m.From {
-			return &Conflict{
-				Sentence: "somebody moved this part meanwhile; nothing was moved. Look where it is now",
-				Current:  is,
-			}
-		}
-		if m.To != "machine" {
-			if len(at) > 0 {
-				if err := s.empty(tx, at[0], m.Why, by, now); err != nil {
-					return err
-				}
-			}
-			set := map[string]any{
-				"shelf":        m.Shelf,
-				"scrapped_at":  nil,
-				"scrapped_why": "",
-				"version":      row.Version + 1,
-				"changed_by":   by,
-				"changed_at":   now,
-			}
-			if m.To == "scrap" {
-				set["scrapped_at"], set["scrapped_why"] = now, m.Why
-			}
-			return tx.Model(&row).Updates(set).Error
-		}
-		return s.moveIn(tx, row, at, m, by, now)
-	})
-}
-
-func (s *Store) moveIn(tx *gorm.DB, row partRow, at []fittingRow, m Move, by string, now time.Time) error {
-	slot, ok := s.Vocabulary().Position(m.Slot)
-	if !ok {
-		return refuse("there is no position %q", m.Slot)
-	}
-	if s.software(slot.Kind) {
-		return refuse(
-			"%s holds no part: boards run builds. Record on the machine's page of builds what its board runs",
-			slot.Label,
-		)
-	}
-	if slot.Kind != row.Kind {
-		return refuse("%s holds a %s; this part is a %s", slot.Label, slot.Kind, row.Kind)
-	}
-	if len(at) > 0 && at[0].MachineID == m.MachineID && at[0].Slot == m.Slot {
-		return refuse("the part is at this position already")
-	}
-	if len(at) > 0 {
-		if err := s.empty(tx, at[0], m.Why, by, now); err != nil {
-			return err
-		}
-	}
-	on, err := s.lockIdle(tx, m.MachineID)
-	if err != nil {
-		return err
-	}
-	if on.Facts.Fitted(m.Slot) && !m.Replaces {
-		return refuse(
-			"%s of %s holds %s. A part cannot be where another is: say that it replaces it, and that one goes to the shelf",
-			slot.Label,
-			on.Name,
-			on.Facts.Model(m.Slot),
-		)
-	}
-	parts, err := s.parts(tx, row.ID)
-	if err != nil {
-		return err
-	}
-	if err := s.partChanged(tx, on, m.Slot, parts[0].Model, now); err != nil {
-		return err
-	}
-	if err := s.closeFitting(tx, m.MachineID, m.Slot, now); err != nil {
-		return err
-	}
-	_, err = s.fitted(
-		tx,
-		fittingRow{MachineID: m.MachineID, Slot: m.Slot, PartID: &row.ID, FittedAt: now, Why: m.Why, MovedBy: by},
-	)
-	return err
-}
-
-// lockIdle takes a machine's row for this transaction and refuses it while
-// work is open on it.
-func (s *Store) lockIdle(tx *gorm.DB, id int64) (Machine, error) {
-	if _, err := lockMachine(tx, id); err != nil {
-		return Machine{}, err
-	}
-	m, err := s.machine(tx, id)
-	if err == nil && m.OpenOrder != nil {
-		err = refuse("work order %d is open on %s; record the exchange there, or finish it first", m.OpenOrder.ID, m.Name)
-	}
-	return m, err
-}
-
-// empty takes a part out of its slot, which is then known to be empty.
-func (s *Store) empty(tx *gorm.DB, f fittingRow, why, by string, now time.Time) error {
-	m, err := s.lockIdle(tx, f.MachineID)
-	if err != nil {
-		return err
-	}
-	if err := s.partChanged(tx, m, f.Slot, machine.None, now); err != nil {
-		return err
-	}
-	return s.exchange(
-		tx,
-		fittingRow{MachineID: m.ID, Slot: f.Slot, FittedAt: now, Why: why, MovedBy: by},
-		change.Fitting{Found: map[string]string{machine.ModelTrait: machine.None}},
-	)
-}
-
-// partChanged marks what depends on a position whose part is exchanged for a model.
-func (s *Store) partChanged(tx *gorm.DB, m Machine, slot, model string, now time.Time) error {
-	if model == "" {
-		model = "unnamed part"
-	}
-	c, err := change.ByHand(slot, model, m.Facts)
-	if err != nil {
-		return refuse("%s", err)
-	}
-	// Of a part that is exchanged, the build that stays is still configured for the old one.
-	was := firmware.Configuration(m.Facts)
-	maps.DeleteFunc(was, func(k machine.Key, _ string) bool { return k.Slot() != slot })
-	if err := configure(tx, m.ID, was, true); err != nil {
-		return err
-	}
-	if err := invalidate(tx, c.Invalidated(m.Records), cause{}, now); err != nil {
-		return err
-	}
-	return s.endRuns(tx, m, slot, now)
-}
-
-// closeFitting ends what is at a position, and with it what that takes.
-func (s *Store) closeFitting(tx *gorm.DB, machineID int64, slot string, now time.Time) error {
-	if err := tx.Model(&fittingRow{}).Where("machine_id = ? and slot = ? and removed_at is null", machineID,
-		slot).Update("removed_at", now).Error; err != nil {
-		return err
-	}
-	err := tx.Exec(`update takings set until_reading = (select coalesce(max(id), 0) from readings)
-		where fitting_id in (select id from fittings where machine_id = ? and slot = ? and removed_at = ?)`, machineID,
-		slot, now).Error
-	if err != nil {
-		return err
-	}
-	return structureChanged(tx, machineID)
+	return s.from(ctx).Model(&partRow{}).Where("id = ?", id).Updates(set).Error
 }
 
 // Claims lists the claims on record of parts of which something better is known as well,
@@ -674,18 +398,10 @@ type labourRow struct {
 
 func (labourRow) TableName() string { return "labour" }
 
-// LogWork records time spent on a machine outside a work order.
-func (s *Store) LogWork(ctx context.Context, machineID int64, minutes int, what, by string, at time.Time) error {
-	if minutes <= 0 || minutes > 24*60 {
-		return refuse("%d minutes of work cannot be right; write 1 to 1440", minutes)
-	}
-	if err := machine.PlainText(what); err != nil {
-		return refuse("what was done: %s", err)
-	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		return tx.Create(&labourRow{MachineID: machineID, At: at, By: by, Minutes: minutes, What: what}).Error
-	})
+// AddLabour writes down minutes of work on a machine, and the work order that they were
+// for; 0 for none.
+func (s *Store) AddLabour(ctx context.Context, machineID, order int64, minutes int, what, by string,
+	at time.Time) error {
+	return s.from(ctx).Create(&labourRow{MachineID: machineID, WorkOrderID: orNil(order), At: at, By: by,
+		Minutes: minutes, What: what}).Error
 }

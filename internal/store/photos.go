@@ -38,30 +38,7 @@ type PhotoOf struct {
 	Fault   int64
 }
 
-// MayHavePhoto reports whether there is what a picture would belong to: a step of an open
-// order, a reading, a fault. It holds that until the transaction ends.
-func (s *Store) MayHavePhoto(ctx context.Context, of PhotoOf) error {
-	tx := s.from(ctx)
-	var n int64
-	var err error
-	switch {
-	case of.Reading != 0:
-		err = tx.Model(&readingRow{}).Where("id = ?", of.Reading).Count(&n).Error
-	case of.Fault != 0:
-		err = tx.Model(&faultRow{}).Where("id = ?", of.Fault).Count(&n).Error
-	default:
-		if err := lockOrder(tx, of.Order); err != nil {
-			return err
-		}
-		err = tx.Model(&stepRow{}).Where("work_order_id = ? and key = ?", of.Order, of.Step).Count(&n).Error
-	}
-	if err == nil && n == 0 {
-		err = ErrNotFound
-	}
-	return err
-}
-
-// AddPhoto keeps a picture with what it belongs to, in one transaction.
+// AddPhoto keeps a picture with what it belongs to.
 func (s *Store) AddPhoto(ctx context.Context, of PhotoOf, k picture.Kept, by string, now time.Time) (int64, error) {
 	row := photoRow{Width: k.Width, Height: k.Height, TakenBy: by, TakenAt: now}
 	switch {
@@ -72,16 +49,10 @@ func (s *Store) AddPhoto(ctx context.Context, of PhotoOf, k picture.Kept, by str
 	default:
 		row.WorkOrderID, row.StepKey = &of.Order, &of.Step
 	}
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		ctx := s.within(ctx, tx)
-		if err := s.MayHavePhoto(ctx, of); err != nil {
-			return err
-		}
-		if err := s.keepPicture(ctx, &row, k); err != nil {
-			return err
-		}
-		return tx.Create(&row).Error
-	})
+	if err := s.keepPicture(ctx, &row, k); err != nil {
+		return 0, err
+	}
+	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
 }
 
@@ -95,6 +66,9 @@ func (s *Store) keepPicture(ctx context.Context, row *photoRow, k picture.Kept) 
 	return err
 }
 
+// ErrLostPicture is a picture whose file was lost before pictures were kept in the database.
+var ErrLostPicture = errors.New("the file of this picture was lost before pictures were kept in the database")
+
 // PhotoHash is the hash of a picture's file, whole or its small copy.
 func (s *Store) PhotoHash(ctx context.Context, id int64, small bool) (Hash, error) {
 	var p photoRow
@@ -107,7 +81,7 @@ func (s *Store) PhotoHash(ctx context.Context, id int64, small bool) (Hash, erro
 	}
 	h, ok := hashOf(column)
 	if !ok {
-		return h, refuse("the file of this picture was lost before pictures were kept in the database")
+		return h, ErrLostPicture
 	}
 	return h, nil
 }

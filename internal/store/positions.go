@@ -5,12 +5,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 )
 
@@ -136,7 +134,7 @@ func (s *Store) listed(tx *gorm.DB, machineID int64, slot, by string, from time.
 	}
 	p, ok := s.Vocabulary().Position(slot)
 	if !ok {
-		return refuse("there is no position %s", slot)
+		return fmt.Errorf("there is no position %s", slot)
 	}
 	return addPositions(tx, machineID, []machine.Position{p}, by, from)
 }
@@ -159,110 +157,69 @@ func addPositions(tx *gorm.DB, machineID int64, list []machine.Position, by stri
 	return structureChanged(tx, machineID)
 }
 
+// AddPositions lists positions on a machine; those that no machine had are in the
+// vocabulary from then on.
+func (s *Store) AddPositions(ctx context.Context, machineID int64, list []machine.Position, by string,
+	at time.Time) error {
+	if err := addPositions(s.from(ctx), machineID, list, by, at); err != nil {
+		return err
+	}
+	return s.learnPositions(s.from(ctx), list...)
+}
+
+// PositionsOf are the positions that a machine has now; ErrNotFound where it has none.
+func (s *Store) PositionsOf(ctx context.Context, machineID int64) ([]machine.Position, error) {
+	all, err := listedNow(s.from(ctx), []int64{machineID})
+	if err == nil && len(all[machineID]) == 0 {
+		err = ErrNotFound
+	}
+	return all[machineID], err
+}
+
+// EndPosition takes a position off a machine's list, and what is on record of what is
+// there with it.
+func (s *Store) EndPosition(ctx context.Context, machineID int64, key string, at time.Time) error {
+	tx := s.from(ctx)
+	if err := closeFitting(tx, machineID, key, at); err != nil {
+		return err
+	}
+	if err := endPosition(tx, machineID, key, at); err != nil {
+		return err
+	}
+	return structureChanged(tx, machineID)
+}
+
+// WritePosition writes what a position of a machine is from a moment on. was is its key
+// until then; where that is another one, all that was fitted there since it is listed goes
+// along.
+func (s *Store) WritePosition(ctx context.Context, machineID int64, was string, p machine.Position, by string,
+	at time.Time) error {
+	tx := s.from(ctx)
+	if p.Key != was {
+		if err := rekey(tx, machineID, was, p); err != nil {
+			return err
+		}
+	}
+	if err := endPosition(tx, machineID, p.Key, at); err != nil {
+		return err
+	}
+	return addPositions(tx, machineID, []machine.Position{p}, by, at)
+}
+
+// NamePosition places and names a position on every machine that has or had it.
+func (s *Store) NamePosition(ctx context.Context, p machine.Position) error {
+	return s.from(ctx).Model(&positionRow{}).Where("key = ?", p.Key).
+		Updates(map[string]any{"label": p.Label, "serves": string(p.Serves), "n": p.Ordinal()}).Error
+}
+
+// StructureChanged notes that what is remembered of a machine is no longer so.
+func (s *Store) StructureChanged(ctx context.Context, machineID int64) error {
+	return structureChanged(s.from(ctx), machineID)
+}
+
 // structureChanged notes that what is remembered of a machine is no longer so.
 func structureChanged(tx *gorm.DB, machineID int64) error {
 	return tx.Exec("update machines set structure = structure + 1 where id = ?", machineID).Error
-}
-
-// Like says after what a new machine is built: another machine, or a model of the
-// catalogue; the usual positions where both are empty.
-type Like struct {
-	Machine int64  `json:"machine,omitempty" doc:"Number of a machine that is built alike"`
-	Model   string `json:"model,omitempty" doc:"Name of a model of machine in the catalogue"`
-}
-
-// positionsLike are the positions of a new machine.
-func (s *Store) positionsLike(tx *gorm.DB, like Like) ([]machine.Position, error) {
-	voc := s.Vocabulary()
-	switch {
-	case like.Machine != 0:
-		listed, err := listedNow(tx, []int64{like.Machine})
-		if err == nil && len(listed[like.Machine]) == 0 {
-			err = ErrNotFound
-		}
-		return listed[like.Machine], err
-	case like.Model != "":
-		for _, k := range voc.Catalogue.Kinds {
-			if m, ok := voc.Model(k.Key, like.Model); ok && len(m.Positions) > 0 {
-				return m.Positions, nil
-			}
-		}
-		return nil, refuse("the catalogue has no model of machine named %s with positions", like.Model)
-	}
-	return voc.Usual(func(machine.Position) bool { return false }), nil
-}
-
-// ChangedStructure is a change of a machine's positions over the version that its
-// editor saw.
-type ChangedStructure struct {
-	Version int       `json:"version" doc:"Of the structure that the editor saw"`
-	By      string    `json:"-"`
-	At      time.Time `json:"-"`
-}
-
-// lockStructure takes a machine for a change of its positions.
-func (s *Store) lockStructure(tx *gorm.DB, machineID int64, c ChangedStructure) (Machine, error) {
-	if err := lockCatalogue(tx); err != nil { // a new position changes what the fleet is described in
-		return Machine{}, err
-	}
-	if _, err := lockMachine(tx, machineID); err != nil {
-		return Machine{}, err
-	}
-	m, err := s.machine(tx, machineID)
-	switch {
-	case err != nil:
-	case m.RetiredAt != nil:
-		err = refuse("%s is retired; bring it back before its positions are changed", m.Name)
-	case m.OpenOrder != nil:
-		err = refuse("work order %d is open on %s; finish it before its positions are changed", m.OpenOrder.ID, m.Name)
-	case m.Structure != c.Version:
-		err = &Conflict{
-			Sentence: fmt.Sprintf(
-				"somebody changed the positions of %s while you were editing; nothing was overwritten. Look at the list again",
-				m.Name,
-			),
-			Current: m.Facts.Structure().Listed(),
-		}
-	}
-	return m, err
-}
-
-// AddPosition lists one more position on a machine. Its key follows from its kind
-// and place; p.N 0 takes the next that is free there.
-func (s *Store) AddPosition(
-	ctx context.Context,
-	machineID int64,
-	p machine.Position,
-	c ChangedStructure,
-) (key string, err error) {
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.lockStructure(tx, machineID, c)
-		if err != nil {
-			return err
-		}
-		if p, err = s.newPosition(m, p); err != nil {
-			return err
-		}
-		key = p.Key
-		if err := addPositions(tx, machineID, []machine.Position{p}, c.By, c.At); err != nil {
-			return err
-		}
-		return s.learnPositions(tx, p)
-	})
-	return key, err
-}
-
-// newPosition checks a position that is to be listed, and gives it its ordinal, key,
-// label and group.
-func (s *Store) newPosition(m Machine, p machine.Position) (machine.Position, error) {
-	p, err := m.Facts.Structure().NewPosition(p, catalogue.KeyFor)
-	if err != nil {
-		return p, refuse("%s", err)
-	}
-	if faults := s.Vocabulary().Catalogue.PositionFaults(p); len(faults) > 0 {
-		return p, refuse("position %s", strings.Join(faults, "; "))
-	}
-	return p, nil
 }
 
 // learnPositions makes the vocabulary anew where positions came that it lacks.
@@ -275,48 +232,6 @@ func (s *Store) learnPositions(tx *gorm.DB, list ...machine.Position) error {
 		return err
 	}
 	return s.reload(tx)
-}
-
-// ChangePosition places a position of a machine otherwise, names it otherwise, or
-// says what it rides on and what feeds it. What a key stands for is the same on every
-// machine: a position that was not placed is placed, and any is named otherwise,
-// wherever it is listed; one that is placed otherwise gets the key of its new place,
-// with all that was fitted there since it is listed.
-func (s *Store) ChangePosition(ctx context.Context, machineID int64, p machine.Position, c ChangedStructure) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.lockStructure(tx, machineID, c)
-		if err != nil {
-			return err
-		}
-		key, known := p.Key, s.Vocabulary().At(p.Key)
-		if p, err = m.Facts.Structure().Changed(p, catalogue.KeyFor); err != nil {
-			return refuse("%s", err)
-		}
-		if faults := s.Vocabulary().Catalogue.PositionFaults(p); len(faults) > 0 {
-			return refuse("position %s", strings.Join(faults, "; "))
-		}
-		if p.Key != key {
-			if err := rekey(tx, machineID, key, p); err != nil {
-				return err
-			}
-		} else if err := s.everywhere(tx, p, c); err != nil {
-			return err
-		}
-		if err := endPosition(tx, machineID, p.Key, c.At); err != nil {
-			return err
-		}
-		if err := addPositions(tx, machineID, []machine.Position{p}, c.By, c.At); err != nil {
-			return err
-		}
-		if known != nil && p.Key == key && known.Label == p.Label && known.Serves == p.Serves &&
-			known.Ordinal() == p.Ordinal() {
-			return nil // it is linked otherwise, which is the machine's own affair
-		}
-		if err := bumpCatalogue(tx); err != nil {
-			return err
-		}
-		return s.reload(tx)
-	})
 }
 
 // rekey gives what is at a position of a machine, since it is listed, the key of
@@ -354,51 +269,9 @@ func rekey(tx *gorm.DB, machineID int64, was string, p machine.Position) error {
 	return nil
 }
 
-// everywhere places and names a position wherever it is listed, where that is new.
-func (s *Store) everywhere(tx *gorm.DB, p machine.Position, c ChangedStructure) error {
-	known := s.Vocabulary().At(p.Key)
-	if known == nil || known.Label == p.Label && known.Serves == p.Serves && known.Ordinal() == p.Ordinal() {
-		return nil
-	}
-	cat := s.Vocabulary().Catalogue
-	if i := slices.IndexFunc(cat.Slots, func(o machine.Position) bool { return o.Key == p.Key }); i >= 0 {
-		one := cat.Slots[i]
-		one.Label, one.Serves, one.N = p.Label, p.Serves, p.N
-		plan, err := s.planCatalogue(tx, machine.Catalogue{Slots: []machine.Position{one}}, nil)
-		if err != nil {
-			return err
-		}
-		if err := s.writeCatalogue(tx, plan, c.By, c.At); err != nil {
-			return err
-		}
-	}
-	rows := tx.Model(&positionRow{}).Where("key = ?", p.Key)
-	return rows.Updates(map[string]any{"label": p.Label, "serves": string(p.Serves), "n": p.Ordinal()}).Error
-}
-
 func endPosition(tx *gorm.DB, machineID int64, key string, at time.Time) error {
 	return tx.Model(&positionRow{}).
 		Where("machine_id = ? and key = ? and to_at is null", machineID, key).
 		Update("to_at", at).
 		Error
-}
-
-// RemovePosition takes a position off a machine's list; nothing may be fitted there.
-func (s *Store) RemovePosition(ctx context.Context, machineID int64, key string, c ChangedStructure) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		m, err := s.lockStructure(tx, machineID, c)
-		if err != nil {
-			return err
-		}
-		if err := m.Facts.MayRemove(key); err != nil {
-			return refuse("%s", err)
-		}
-		if err := s.closeFitting(tx, machineID, key, c.At); err != nil {
-			return err
-		}
-		if err := endPosition(tx, machineID, key, c.At); err != nil {
-			return err
-		}
-		return structureChanged(tx, machineID)
-	})
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -12,195 +11,69 @@ import (
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/calibration"
-	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/civil"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
 	"wardifex/internal/picture"
 )
 
-func gradeOf(g int16) machine.Grade { return machine.Grade(g) }
-
-// RecordPlan is what importing a record would do.
-type RecordPlan struct {
-	Machines  []string          `json:"machines" doc:"Names, in the file's order"`
-	Parts     int               `json:"parts"`
-	Readings  int               `json:"readings"`
-	Photos    int               `json:"photos"`
-	Catalogue []catalogue.Entry `json:"catalogue" doc:"Catalogue entries that would be added or changed"`
-	Faults    []string          `json:"faults"`
+// LockRecord lets nobody else write machines, parts, what is fitted, what was read or
+// questions until the transaction ends.
+func (s *Store) LockRecord(ctx context.Context) error {
+	return s.from(ctx).Exec("lock table machines, parts, fittings, readings, questions in share row exclusive mode").Error
 }
 
-// PlanRecord judges a record file against the database as it is now.
-func (s *Store) PlanRecord(ctx context.Context, f record.File, now time.Time) (RecordPlan, error) {
-	p, _, err := s.planRecord(s.from(ctx), f, now)
-	return p, err
-}
-
-func (s *Store) planRecord(tx *gorm.DB, f record.File, now time.Time) (RecordPlan, catalogue.MergePlan, error) {
-	p := RecordPlan{Machines: []string{}, Parts: len(f.Parts), Catalogue: []catalogue.Entry{}, Faults: []string{}}
-	for _, part := range f.Parts {
-		p.Readings += len(part.Readings)
-		for _, r := range part.Readings {
-			p.Photos += len(r.Photos)
-		}
+// OnRecord is what a record file may not bring a second time, and what is on record beside
+// it.
+func (s *Store) OnRecord(ctx context.Context, builds []record.Build) (record.OnRecord, error) {
+	tx := s.from(ctx)
+	on := record.OnRecord{Builds: map[string]firmware.Build{}}
+	if err := tx.Model(&machineRow{}).Pluck("name", &on.Machines).Error; err != nil {
+		return on, err
 	}
-	cat, err := s.planCatalogue(tx, f.Catalogue, f.Kits)
-	if err != nil {
-		return p, cat, err
+	if err := tx.Model(&partRow{}).Where("tag <> ''").Pluck("tag", &on.Tags).Error; err != nil {
+		return on, err
 	}
-	p.Catalogue = append(append(p.Catalogue, cat.Added...), cat.Changed...)
-	if len(cat.Faults) > 0 {
-		p.Faults = append(p.Faults, cat.Faults...)
-		return p, cat, nil
-	}
-	besides, err := everyPosition(tx)
-	if err != nil {
-		return p, cat, err
-	}
-	voc, err := cat.After.Vocabulary(append(besides, f.PositionsBesides()...)...)
-	if err != nil {
-		return p, cat, err
-	}
-	p.Faults = append(p.Faults, f.Faults(voc, now)...)
-	var machines []machineRow
-	var tags []partRow
-	if err := tx.Select("name").Find(&machines).Error; err != nil {
-		return p, cat, err
-	}
-	if err := tx.Select("tag").Where("tag <> ''").Find(&tags).Error; err != nil {
-		return p, cat, err
-	}
-	taken := map[string]bool{}
-	for _, m := range machines {
-		taken["machine "+strings.ToLower(m.Name)] = true
-	}
-	for _, t := range tags {
-		taken["tag "+strings.ToLower(t.Tag)] = true
-	}
-	for _, m := range f.Machines {
-		p.Machines = append(p.Machines, m.Name)
-		if taken["machine "+strings.ToLower(m.Name)] {
-			p.Faults = append(
-				p.Faults,
-				fmt.Sprintf(
-					"there is a machine named %s already; a record is imported whole, not mixed with another. Rename one of the two",
-					m.Name,
-				),
-			)
-		}
-	}
-	if err := s.planBuilds(tx, f.Builds, &p); err != nil {
-		return p, cat, err
-	}
-	for _, part := range f.Parts {
-		key := "tag " + strings.ToLower(part.Tag)
-		if part.Tag != "" && taken[key] {
-			p.Faults = append(p.Faults, fmt.Sprintf("there is a part tagged %s already", part.Tag))
-		}
-		taken[key] = true
-	}
-	return p, cat, nil
-}
-
-// planBuilds finds builds of the file that are on record otherwise under their name.
-func (s *Store) planBuilds(tx *gorm.DB, builds []record.Build, p *RecordPlan) error {
 	for _, b := range builds {
 		var known buildRow
 		if err := tx.Where("lower(name) = lower(?)", b.Name).Limit(1).Find(&known).Error; err != nil {
-			return err
+			return on, err
 		}
 		if known.ID == 0 {
 			continue
 		}
 		is, err := known.build()
 		if err != nil {
-			return err
+			return on, err
 		}
-		if !reflect.DeepEqual(is, b.Build) {
-			p.Faults = append(
-				p.Faults,
-				fmt.Sprintf("there is another build named %s already; builds are not mixed. Rename one of the two", b.Name),
-			)
-		}
+		on.Builds[strings.ToLower(b.Name)] = is
 	}
-	return nil
+	var err error
+	on.Positions, err = everyPosition(tx)
+	return on, err
 }
 
-// ImportRecord writes a record file, all or nothing. Names in it are kept as written and
-// make no accounts; who imported it is on record apart.
-func (s *Store) ImportRecord(
-	ctx context.Context,
-	src ImportFile,
-	f record.File,
-	by string,
-	now time.Time,
-) (RecordPlan, error) {
-	var p RecordPlan
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		const alone = "lock table machines, parts, fittings, readings, questions in share row exclusive mode"
-		if err := tx.Exec(alone).Error; err != nil {
-			return err
-		}
-		if err := lockCatalogue(tx); err != nil {
-			return err
-		}
-		if err := s.disown(ctx, &f, by); err != nil {
-			return err
-		}
-		var cat catalogue.MergePlan
-		var err error
-		if p, cat, err = s.planRecord(tx, f, now); err != nil {
-			return err
-		}
-		if len(p.Faults) > 0 {
-			return refuse("nothing was imported. %s", strings.Join(p.Faults, "; "))
-		}
-		if len(cat.Added)+len(cat.Changed) > 0 {
-			if err := s.writeCatalogue(tx, cat, by, now); err != nil {
-				return err
-			}
-		}
-		in := importer{
-			s:        s,
-			ctx:      s.within(ctx, tx),
-			tx:       tx,
-			parts:    map[int]int64{},
-			software: map[int]record.Part{},
-			builds:   map[string]int64{},
-		}
-		if err := in.all(f); err != nil {
-			return err
-		}
-		if err := s.learnPositions(tx, f.PositionsBesides()...); err != nil {
-			return err
-		}
-		return noteImport(
-			tx,
-			"record",
-			src,
-			map[string]int{"machines": len(p.Machines), "parts": p.Parts, "readings": p.Readings},
-			by,
-			now,
-		)
-	})
-	return p, err
+// BadPicture is a picture in a record file that is none.
+type BadPicture struct {
+	At      time.Time
+	Because error
 }
 
-// disown marks names in a file that are shown for accounts here: what a file says that
-// somebody did is not what that person's account did. The importer's own stay.
-func (s *Store) disown(ctx context.Context, f *record.File, by string) error {
-	accounts, err := s.AccountNames(ctx)
-	if err != nil {
+func (b *BadPicture) Error() string {
+	return fmt.Sprintf("a picture of %s: %s", b.At.Format(civil.Moment), b.Because)
+}
+
+func (b *BadPicture) Unwrap() error { return b.Because }
+
+// WriteRecord writes a record file beside what is on record.
+func (s *Store) WriteRecord(ctx context.Context, f record.File) error {
+	in := importer{s: s, ctx: ctx, tx: s.from(ctx), parts: map[int]int64{}, software: map[int]record.Part{},
+		builds: map[string]int64{}}
+	if err := in.all(f); err != nil {
 		return err
 	}
-	f.RenamePeople(func(name string) string {
-		if name != by && slices.Contains(accounts, name) {
-			return name + " (as written in the file)"
-		}
-		return name
-	})
-	return nil
+	return s.learnPositions(in.tx, f.PositionsBesides()...)
 }
 
 // importer writes a record file into the database.
@@ -221,7 +94,7 @@ func (in *importer) all(f record.File) error {
 		}
 	}
 	for _, p := range f.Parts {
-		if in.s.software(p.Kind) {
+		if in.s.Vocabulary().Software(p.Kind) {
 			in.software[p.No] = p
 			continue
 		}
@@ -271,11 +144,11 @@ func (in *importer) part(p record.Part) error {
 		return err
 	}
 	in.parts[p.No] = row.ID
-	return in.found(held{part: row.ID}, p.Readings, p.Unreadable)
+	return in.found(Held{Part: row.ID}, p.Readings, p.Unreadable)
 }
 
 // found writes what was read of something, and what could not be.
-func (in *importer) found(of held, readings []record.Reading, unreadable []record.Unreadable) error {
+func (in *importer) found(of Held, readings []record.Reading, unreadable []record.Unreadable) error {
 	for _, r := range readings {
 		reading := readingRow{
 			PartID:      of.partID(),
@@ -318,7 +191,7 @@ func (in *importer) build(b record.Build) error {
 		return err
 	}
 	if known.ID == 0 {
-		row, err := in.s.buildRow(b.Build, b.Changed.By, b.Changed.At)
+		row, err := rowOf(b.Build, b.Changed.By, b.Changed.At)
 		if err != nil {
 			return err
 		}
@@ -393,7 +266,7 @@ func (in *importer) run(machineID int64, r record.Run, order *int64) error {
 func (in *importer) photo(p record.Photo, row photoRow) error {
 	k, err := picture.Take(p.JPEG)
 	if err != nil {
-		return refuse("a picture of %s: %s", p.At.Format(civil.Moment), err)
+		return &BadPicture{p.At, err}
 	}
 	if picture.Plain(p.JPEG) {
 		k.JPEG = p.JPEG // encoded here before: not a second time
@@ -660,7 +533,11 @@ func (in *importer) calibration(machineID int64, c record.Calibration, order fun
 			Remedy:  calibration.Remedy(v.Remedy),
 			Causes:  v.Causes,
 		}
-		if err := invalidate(in.tx, []calibration.Invalid{gone}, cause{order: order(v.Order)}, v.At); err != nil {
+		because := Cause{}
+		if no := order(v.Order); no != nil {
+			because.Order = *no
+		}
+		if err := in.s.Invalidate(in.ctx, []calibration.Invalid{gone}, because, v.At); err != nil {
 			return err
 		}
 	}

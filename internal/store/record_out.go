@@ -23,8 +23,8 @@ type exporter struct {
 	partNo     map[int64]int
 	orders     map[int64]int // number within the machine, by id
 	photos     map[string]map[int64][]record.Photo
-	readings   map[held][]readingRow
-	unreadable map[held][]record.Unreadable
+	readings   map[Held][]readingRow
+	unreadable map[Held][]record.Unreadable
 	buildName  map[int64]string
 	steps      map[int64]map[string][]record.Photo
 }
@@ -38,8 +38,8 @@ func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
 		ctx:        ctx,
 		partNo:     map[int64]int{},
 		orders:     map[int64]int{},
-		readings:   map[held][]readingRow{},
-		unreadable: map[held][]record.Unreadable{},
+		readings:   map[Held][]readingRow{},
+		unreadable: map[Held][]record.Unreadable{},
 		buildName:  map[int64]string{},
 	}
 	err := s.from(ctx).Transaction(func(tx *gorm.DB) error {
@@ -209,11 +209,11 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 		return err
 	}
 	for _, u := range tried {
-		of := held{}
+		of := Held{}
 		if u.PartID != nil {
-			of.part = *u.PartID
+			of.Part = *u.PartID
 		} else {
-			of.fitting = *u.FittingID
+			of.Fitting = *u.FittingID
 		}
 		e.unreadable[of] = append(
 			e.unreadable[of],
@@ -236,14 +236,14 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 			ScrappedWhy: r.ScrappedWhy,
 			Changed:     changed(r.Version, r.ChangedBy, r.ChangedAt),
 		}
-		p.Readings, p.Unreadable = e.found(held{part: id}), e.unreadable[held{part: id}]
+		p.Readings, p.Unreadable = e.found(Held{Part: id}), e.unreadable[Held{Part: id}]
 		e.file.Parts = append(e.file.Parts, p)
 	}
 	return nil
 }
 
 // found are the readings of something.
-func (e *exporter) found(of held) []record.Reading {
+func (e *exporter) found(of Held) []record.Reading {
 	var out []record.Reading
 	for _, x := range e.readings[of] {
 		out = append(
@@ -251,7 +251,7 @@ func (e *exporter) found(of held) []record.Reading {
 			record.Reading{
 				Trait:       x.Trait,
 				Value:       x.Value,
-				Grade:       gradeOf(x.Grade),
+				Grade:       machine.Grade(x.Grade),
 				At:          x.TakenAt.UTC(),
 				By:          x.TakenBy,
 				How:         x.How,

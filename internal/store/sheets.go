@@ -3,14 +3,11 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"time"
 
-	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/fleetquery"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/wiring"
 )
 
@@ -50,56 +47,15 @@ func (s *Store) WireSheets(ctx context.Context, machineID int64) ([]WireSheet, e
 	return out, nil
 }
 
-// SaveWireSheet writes a sheet over the version that its editor saw; version 0
-// is a new one.
-func (s *Store) SaveWireSheet(
-	ctx context.Context,
-	machineID int64,
-	head string,
-	version int,
-	sheet wiring.Loom,
-	by string,
-	now time.Time,
-) error {
-	if head != "" {
-		if err := machine.PlainText(head); err != nil {
-			return refuse("head: %s", err)
-		}
-	}
-	if _, err := wiring.Check(sheet); err != nil {
-		return refuse("%s", err)
-	}
-	text, err := json.Marshal(sheet)
+// WriteWireSheet writes a sheet over the one of its head.
+func (s *Store) WriteWireSheet(ctx context.Context, machineID int64, w WireSheet) error {
+	text, err := json.Marshal(w.Sheet)
 	if err != nil {
 		return err
 	}
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		if _, err := lockMachine(tx, machineID); err != nil {
-			return err
-		}
-		var here wireRow
-		if err := tx.Where("machine_id = ? and head = ?", machineID, head).Limit(1).Find(&here).Error; err != nil {
-			return err
-		}
-		if here.Version != version {
-			return &Conflict{
-				Sentence: fmt.Sprintf(
-					"%s changed this wire sheet meanwhile; what you typed is kept here, open the sheet beside it and compare",
-					here.ChangedBy,
-				),
-				Current: json.RawMessage(here.Definition),
-			}
-		}
-		row := wireRow{
-			MachineID:  machineID,
-			Head:       head,
-			Definition: text,
-			Version:    version + 1,
-			ChangedBy:  by,
-			ChangedAt:  now,
-		}
-		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
-	})
+	row := wireRow{MachineID: machineID, Head: w.Head, Definition: text, Version: w.Version, ChangedBy: w.ChangedBy,
+		ChangedAt: w.ChangedAt}
+	return s.from(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
 }
 
 type questionRow struct {
@@ -138,52 +94,26 @@ func (s *Store) Questions(ctx context.Context) ([]SavedQuestion, error) {
 	return out, nil
 }
 
-// SaveQuestion keeps a question under a name; id 0 is a new one.
-func (s *Store) SaveQuestion(ctx context.Context, q SavedQuestion, by string, now time.Time) (int64, error) {
-	if err := machine.PlainText(q.Name); err != nil {
-		return 0, refuse("name: %s", err)
-	}
-	if _, err := fleetquery.Ask(q.Question, nil, s.Vocabulary(), now); err != nil {
-		return 0, refuse("%s", err)
-	}
+// LockQuestions lets nobody else write questions until the transaction ends.
+func (s *Store) LockQuestions(ctx context.Context) error {
+	return s.from(ctx).Exec("lock table questions in share row exclusive mode").Error
+}
+
+// WriteQuestion writes a question over the one of its number; 0 is a new one. It gives the
+// number; ErrTaken where another has its name.
+func (s *Store) WriteQuestion(ctx context.Context, q SavedQuestion, at time.Time) (int64, error) {
 	text, err := json.Marshal(q.Question)
 	if err != nil {
 		return 0, err
 	}
-	row := questionRow{ID: q.ID, Name: q.Name, Definition: text, Version: q.Version + 1, ChangedBy: by, ChangedAt: now}
-	err = s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("lock table questions in share row exclusive mode").Error; err != nil {
-			return err
-		}
-		var same []questionRow
-		if err := tx.Where("lower(name) = lower(?) or id = ?", q.Name, q.ID).Find(&same).Error; err != nil {
-			return err
-		}
-		there := false
-		for _, r := range same {
-			switch {
-			case r.ID != q.ID:
-				return refuse("there is a question named %s already; choose another name", q.Name)
-			case r.Version != q.Version:
-				return &Conflict{
-					Sentence: fmt.Sprintf(
-						"%s changed this question meanwhile; nothing was overwritten. Save yours under another name",
-						r.ChangedBy,
-					),
-				}
-			}
-			there = true
-		}
-		if q.ID != 0 && !there {
-			return ErrNotFound
-		}
-		return tx.Save(&row).Error
-	})
-	return row.ID, err
+	row := questionRow{ID: q.ID, Name: q.Name, Definition: text, Version: q.Version, ChangedBy: q.ChangedBy,
+		ChangedAt: at}
+	err = s.from(ctx).Save(&row).Error
+	return row.ID, taken(err)
 }
 
-// DeleteQuestion forgets a saved question.
-func (s *Store) DeleteQuestion(ctx context.Context, id int64) error {
+// RemoveQuestion forgets a saved question; ErrNotFound where there is none.
+func (s *Store) RemoveQuestion(ctx context.Context, id int64) error {
 	done := s.from(ctx).Delete(&questionRow{}, id)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrNotFound

@@ -68,52 +68,24 @@ func shop(tx *gorm.DB) (Shop, error) {
 	return out, err
 }
 
-// SetTimeZone sets the time zone in which days are kept from now on. Days on record stay
-// as they are. Where nothing is on record yet, it holds from the beginning. version is
-// that of the shop's settings that the editor began from.
-func (s *Store) SetTimeZone(ctx context.Context, zone string, version int, by string, now time.Time) (Shop, error) {
-	if err := civil.CheckZone(zone); err != nil {
-		return Shop{}, refuse("%s", err)
+// LockShop lets nobody else set anything for the shop until the transaction ends.
+func (s *Store) LockShop(ctx context.Context) error {
+	return s.from(ctx).Exec("lock table shop_zones in share row exclusive mode").Error
+}
+
+// AddZone sets the time zone from a moment on; nil is from the beginning.
+func (s *Store) AddZone(ctx context.Context, zone string, since *time.Time, by string, at time.Time) error {
+	if err := s.from(ctx).Create(&zoneRow{Since: since, Zone: zone, SetBy: by, SetAt: at}).Error; err != nil {
+		return err
 	}
-	var out Shop
-	err := s.tx(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("lock table shop_zones in share row exclusive mode").Error; err != nil {
-			return err
-		}
-		is, err := shop(tx)
-		if err != nil {
-			return err
-		}
-		if is.Version != version {
-			return &Conflict{
-				Sentence: "somebody else set the time zone to " + is.TimeZone + " meanwhile; nothing was changed",
-				Current:  is,
-			}
-		}
-		if is.TimeZone == zone {
-			out = is
-			return nil
-		}
-		var machines int64
-		if err := tx.Model(&machineRow{}).Limit(1).Count(&machines).Error; err != nil {
-			return err
-		}
-		row := zoneRow{Since: &now, Zone: zone, SetBy: by, SetAt: now}
-		if machines == 0 {
-			row.Since = nil
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		if out, err = shop(tx); err != nil {
-			return err
-		}
-		return bumpCatalogue(tx) // every instance reads the settings with the catalogue
-	})
-	if err != nil {
-		return out, err
-	}
-	return out, s.Refresh(ctx)
+	return bumpCatalogue(s.from(ctx)) // every instance reads the settings with the catalogue
+}
+
+// HasMachines reports whether any machine is on record.
+func (s *Store) HasMachines(ctx context.Context) (bool, error) {
+	var n int64
+	err := s.from(ctx).Model(&machineRow{}).Limit(1).Count(&n).Error
+	return n > 0, err
 }
 
 // keepTime makes a connection read moments in the shop's time, so that their days are

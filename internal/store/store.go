@@ -31,7 +31,6 @@ type Store struct {
 	db         *gorm.DB
 	now        atomic.Pointer[current]
 	remembered remembered
-	compiled   compiled
 }
 
 // Open prepares a store; it connects when first used. Until Migrate or Refresh
@@ -106,40 +105,19 @@ func (s *Store) Migrate(ctx context.Context) error {
 // ErrNotFound is returned when there is no such machine, kit or order.
 var ErrNotFound = errors.New("there is nothing by this number or name")
 
-// Refusal is a write that a rule forbids; the sentence is for the user.
-type Refusal struct {
-	Sentence string
-	// Ask says that it is a question: the same is taken when the person says that it is
-	// right.
-	Ask bool
-	// Because is what was wrong, where the core said it.
-	Because error
-}
+// ErrChanged is a write over something that somebody else changed meanwhile.
+var ErrChanged = errors.New("somebody else changed it meanwhile")
 
-// Refused is the refusal of what the core found wrong.
-func Refused(err error) error { return &Refusal{Sentence: err.Error(), Because: err} }
+// ErrTaken is a name that another has already.
+var ErrTaken = errors.New("this name is taken already")
 
-func (r *Refusal) Unwrap() error { return r.Because }
-
-func (r *Refusal) Error() string { return r.Sentence }
-
-func refuse(format string, args ...any) error {
-	r := &Refusal{Sentence: fmt.Sprintf(format, args...)}
-	for _, a := range args {
-		if err, ok := a.(error); ok {
-			r.Because = err
-		}
+// taken tells apart that the database refused a name because another has it.
+func taken(err error) error {
+	if isTwice(err) {
+		return ErrTaken
 	}
-	return r
+	return err
 }
-
-// Conflict is a write over something that somebody else changed meanwhile.
-type Conflict struct {
-	Sentence string
-	Current  any // what it is now
-}
-
-func (c *Conflict) Error() string { return c.Sentence }
 
 func found(err error) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {

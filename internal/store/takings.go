@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"encoding/json"
 	"time"
 
@@ -36,6 +37,11 @@ func (r takingRow) taking() (machine.Taking, error) {
 		UntilReading: r.UntilReading,
 	}
 	return t, json.Unmarshal(r.Covers, &t.Covers)
+}
+
+// Take records what work takes of a machine for good, by no part.
+func (s *Store) Take(ctx context.Context, machineID int64, list []machine.Taking) error {
+	return takes(s.from(ctx), machineID, nil, list)
 }
 
 // takes records what a fitted part takes from now on; without a part, what is taken

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"errors"
 	"strings"
 	"time"
 
@@ -26,9 +25,6 @@ type User struct {
 	PasswordHash string
 	CreatedAt    time.Time
 }
-
-// ErrTaken is a name that another has already.
-var ErrTaken = errors.New("this name is taken already")
 
 // AddUser writes an account; ErrTaken when there is one of its name.
 func (s *Store) AddUser(ctx context.Context, u User) (int64, error) {

@@ -298,7 +298,7 @@ func (x State) lacks() string {
 }
 
 // EnteredAgain are the records of the values that were entered again: the old numbers,
-// valid from now on, since the parts that they depend on are lockIdle.
+// valid from now on, since the parts that they depend on are untouched.
 func EnteredAgain(invalid []Invalid, records []Record, by string, at time.Time) []Record {
 	var out []Record
 	for _, v := range invalid {

@@ -174,33 +174,45 @@ func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	if voc, err := now.Vocabulary(); err == nil {
 		p.switchedOff = fit.CheckNeeds(voc)
 	}
-	p.After.Kinds = merge(
-		&p,
-		now.Kinds,
-		file.Kinds,
-		func(k machine.PartKind) Entry { return Entry{"kind", k.Key, k.Label} },
-	)
-	p.After.Slots = merge(
-		&p,
-		now.Slots,
-		file.Slots,
-		func(s machine.Position) Entry { return Entry{"slot", s.Key, s.Label} },
-	)
-	p.After.Inspections = merge(
-		&p,
-		now.Inspections,
-		file.Inspections,
-		func(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} },
-	)
-	p.After.Models = merge(
-		&p,
-		now.Models,
-		file.Models,
-		func(m machine.Model) Entry { return Entry{"model", ModelKey(m), m.Name} },
-	)
+	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, kindEntry)
+	p.After.Slots = merge(&p, now.Slots, file.Slots, slotEntry)
+	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, inspectionEntry)
+	p.After.Models = merge(&p, now.Models, file.Models, modelEntry)
 	p.Faults = append(p.Faults, p.After.Faults()...)
 	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
 	p.Faults = append(p.Faults, TakenAway(now, p.After)...)
+	return p
+}
+
+func kindEntry(k machine.PartKind) Entry          { return Entry{"kind", k.Key, k.Label} }
+func slotEntry(p machine.Position) Entry          { return Entry{"slot", p.Key, p.Label} }
+func inspectionEntry(in machine.Inspection) Entry { return Entry{"inspection", in.Key, in.Title} }
+func modelEntry(m machine.Model) Entry            { return Entry{"model", ModelKey(m), m.Name} }
+
+// Entries lists what a catalogue has, in its order.
+func Entries(c machine.Catalogue) []Entry {
+	var out []Entry
+	for _, k := range c.Kinds {
+		out = append(out, kindEntry(k))
+	}
+	for _, p := range c.Slots {
+		out = append(out, slotEntry(p))
+	}
+	for _, in := range c.Inspections {
+		out = append(out, inspectionEntry(in))
+	}
+	for _, m := range c.Models {
+		out = append(out, modelEntry(m))
+	}
+	return out
+}
+
+// Deletion is what taking entries out of a catalogue would do, beside the kits: nothing is
+// added, and its faults say who needs what is gone.
+func Deletion(before, after machine.Catalogue, use machine.Usage, kits []fit.Kit) MergePlan {
+	p := MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+	p.Faults = append(p.Faults, TakenAway(before, after)...)
+	p.MergeKits(kits, nil)
 	return p
 }
 

@@ -279,7 +279,7 @@ func (c Change) files(w *writer) {
 	}
 }
 
-// reenter lists the values whose store is wiped but whose parts are lockIdle.
+// reenter lists the values whose store is wiped but whose parts are untouched.
 func (c Change) reenter(records []calibration.Record, family string) []string {
 	var out []string
 	disagree := calibration.Disagreements(c.Before, records, nil)

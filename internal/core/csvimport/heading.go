@@ -148,3 +148,17 @@ func numeric(cell string) bool {
 	}
 	return unit == "" || quantity.Spelled(unit)
 }
+
+// Corrected lists what was matched by hand otherwise than proposed, by the headings' keys,
+// to be proposed so the next time. mapping is the target of each column.
+func Corrected(proposed []Match, mapping []string) []Match {
+	var out []Match
+	for i, m := range proposed {
+		key := HeadingKey(m.Heading)
+		if i >= len(mapping) || mapping[i] == m.Target || strings.TrimSpace(key) == "" {
+			continue
+		}
+		out = append(out, Match{Heading: key, Target: mapping[i]})
+	}
+	return out
+}

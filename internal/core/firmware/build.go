@@ -155,3 +155,19 @@ func CheckRun(r Run, others []Run, now time.Time) error {
 	}
 	return nil
 }
+
+// CheckShown says where the machine shows something else than a build is recorded with:
+// the screen proves what runs. shown are values as typed, by trait.
+func (b Build) CheckShown(shown map[machine.Key]string, voc *machine.Vocabulary) error {
+	traits := b.Traits()
+	for _, key := range slices.Sorted(maps.Keys(shown)) {
+		t, ok := voc.Trait(key)
+		is := traits[key.Trait()]
+		if !ok || is == "" || t.Same(t.Stored(is), t.Stored(shown[key])) {
+			continue
+		}
+		return fmt.Errorf("%s: the machine shows %s, and the build %s is recorded with %s. The machine proves what "+
+			"runs: choose the build that it is, or correct the record of the build", t.Label, shown[key], b.Name, is)
+	}
+	return nil
+}

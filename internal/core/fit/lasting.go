@@ -426,7 +426,7 @@ func (c *partChange) touched(before, after machine.Snapshot) []*instance {
 	c.lasting.each(after, func(n *partNeed, p *machine.Position) {
 		x := n.on(c.lasting.voc, structure, p)
 		switch c.touch(x) {
-		case lockIdle:
+		case untouched:
 			return
 		case touchesGuard: // what was needed before is needed as before
 			if x.guard.truth(before)&strictly == isYes&strictly || x.same(before, after) {
@@ -460,7 +460,7 @@ func (x *instance) same(before, after machine.Snapshot) bool {
 type touch uint8
 
 const (
-	lockIdle     touch = iota
+	untouched    touch = iota
 	touchesGuard       // only whether it is needed
 	touchesIt          // what it asks, or the part that has it
 )
@@ -469,7 +469,7 @@ func (c *partChange) touch(x *instance) touch {
 	if known, ok := c.touches.Load(x); ok {
 		return known.(touch)
 	}
-	t := lockIdle
+	t := untouched
 	switch {
 	case c.brings(x.at), c.builds(x.at), slices.ContainsFunc(x.asks, c.overlay.Changes):
 		t = touchesIt

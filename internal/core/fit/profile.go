@@ -249,7 +249,7 @@ func (p *profiles) learn(s machine.Snapshot, key []byte) *profile {
 			structure := after.Structure()
 			change.lasting.each(after, func(n *partNeed, at *machine.Position) {
 				x := n.on(change.lasting.voc, structure, at)
-				if change.touch(x) == lockIdle {
+				if change.touch(x) == untouched {
 					return
 				}
 				if i := p.fold(x, change, after); i >= 0 {

@@ -131,6 +131,11 @@ type Position struct {
 // Index is the place of the position among those of its vocabulary.
 func (p *Position) Index() int { return p.index }
 
+// SamePlace reports whether two positions are named alike and serve the same place.
+func (p *Position) SamePlace(o Position) bool {
+	return p.Label == o.Label && p.Serves == o.Serves && p.Ordinal() == o.Ordinal()
+}
+
 // Ordinal is which of its kind at its place the position is, from 1.
 func (p *Position) Ordinal() int { return max(p.N, 1) }
 

@@ -218,6 +218,11 @@ func (v *Vocabulary) Places(kind string) []Place {
 	return nil
 }
 
+// Software reports whether a kind is no thing that lies on a shelf: boards run it.
+func (v *Vocabulary) Software(kind string) bool {
+	return slices.ContainsFunc(v.Catalogue.Kinds, func(k PartKind) bool { return k.Software && v.Is(kind, k.Key) })
+}
+
 // Is reports whether a kind is another one, or is like it.
 func (v *Vocabulary) Is(kind, other string) bool { return slices.Contains(v.likes[kind], other) }
 

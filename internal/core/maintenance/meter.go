@@ -23,6 +23,23 @@ type Meter struct {
 // readings, in hours, for clocks that differ.
 const clockSlack = 1.0
 
+// Take judges a reading of a meter that is to be recorded, beside those on record. known
+// is true where this very reading is among them: then nothing is recorded. The error says
+// why it cannot be.
+func Take(on []Meter, m Meter, now time.Time) (known bool, err error) {
+	for _, is := range on {
+		switch {
+		case !is.At.Equal(m.At):
+		case is.Hours == m.Hours:
+			return true, nil
+		default:
+			return false, fmt.Errorf("the meter was already read at this moment, at %s h; choose another moment or day",
+				quantity.Format(is.Hours))
+		}
+	}
+	return false, CheckMeter(on, m, now)
+}
+
 // CheckMeter judges a reading against those already on record: not negative,
 // not in the future, not less than the reading before unless the meter was
 // reset, and not more hours than the calendar has.

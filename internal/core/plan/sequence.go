@@ -185,7 +185,7 @@ func (x *sequencer) stage(
 	}
 	if v.Answer == fit.LookFirst && !x.brief {
 		for _, f := range judge.Open(st) {
-			if x.lockIdle(f.Trait, st) {
+			if x.untouched(f.Trait, st) {
 				s.lookNow = append(s.lookNow, f.Trait.Label)
 			}
 		}
@@ -204,9 +204,9 @@ func (x *sequencer) stage(
 	return s, c.After, nil
 }
 
-// lockIdle reports whether a fact and the part that it is of are those that the
+// untouched reports whether a fact and the part that it is of are those that the
 // plan began with.
-func (x *sequencer) lockIdle(t *machine.Trait, st machine.Snapshot) bool {
+func (x *sequencer) untouched(t *machine.Trait, st machine.Snapshot) bool {
 	model := machine.KeyOf(t.Slot, machine.ModelTrait)
 	return x.start.At(t).Value == st.At(t).Value && x.start.Fact(model).Value == st.Fact(model).Value
 }

@@ -2427,7 +2427,7 @@ export interface components {
             /** @description How late, or in how many days: 49 days late */
             words: string;
         };
-        Edited: {
+        EditedMachine: {
             fields: components["schemas"]["Fields"];
             /** Format: int64 */
             version: number;
@@ -2725,6 +2725,19 @@ export interface components {
                 [key: string]: number;
             };
             what: string;
+        };
+        ImportPlan: {
+            /** @description Catalogue entries that would be added or changed */
+            catalogue: components["schemas"]["Entry"][];
+            faults: string[];
+            /** @description Names, in the file's order */
+            machines: string[];
+            /** Format: int64 */
+            parts: number;
+            /** Format: int64 */
+            photos: number;
+            /** Format: int64 */
+            readings: number;
         };
         Inspection: {
             cautions: string[];
@@ -3267,7 +3280,7 @@ export interface components {
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
             reason: string;
-            /** @description What was not right on the machine already when it was opened */
+            /** @description Not right already when it was opened, or needed before the machine is run */
             remarks: string[];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
@@ -3828,19 +3841,6 @@ export interface components {
             setAside?: string;
             stands: boolean;
             value: string;
-        };
-        RecordPlan: {
-            /** @description Catalogue entries that would be added or changed */
-            catalogue: components["schemas"]["Entry"][];
-            faults: string[];
-            /** @description Names, in the file's order */
-            machines: string[];
-            /** Format: int64 */
-            parts: number;
-            /** Format: int64 */
-            photos: number;
-            /** Format: int64 */
-            readings: number;
         };
         Recorded: {
             /** Format: int64 */
@@ -8844,7 +8844,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Edited"];
+                "application/json": components["schemas"]["EditedMachine"];
             };
         };
         responses: {
@@ -13474,7 +13474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordPlan"];
+                    "application/json": components["schemas"]["ImportPlan"];
                 };
             };
             /** @description Unauthorized */
@@ -13570,7 +13570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordPlan"];
+                    "application/json": components["schemas"]["ImportPlan"];
                 };
             };
             /** @description Unauthorized */

@@ -132,7 +132,7 @@ export function CatalogueIn() {
 export function RecordIn() {
   return (
     <>
-      <JsonIn<Schemas["RecordPlan"]>
+      <JsonIn<Schemas["ImportPlan"]>
         path="/api/record"
         label="Choose or drop the record"
         hint="JSON of the format wardifex-record: machines with parts, readings, work, faults and photos"

@@ -8,7 +8,7 @@ import { toast } from "../ui/toast";
 import { faultOf } from "../ui/write";
 import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
-type Edited = Schemas["Edited"];
+type Edited = Schemas["EditedMachine"];
 
 /** Edits a machine's fields. When somebody else changed them meanwhile, shows
  *  both and keeps what was typed. */

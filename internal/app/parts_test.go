@@ -1,4 +1,4 @@
-package store_test
+package app_test
 
 import (
 	"bytes"
@@ -6,17 +6,14 @@ import (
 	"encoding/json"
 	"image"
 	"image/jpeg"
-	"os"
 	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
-	"testing/fstest"
 	"time"
 
-	"github.com/pressly/goose/v3"
-
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
@@ -39,7 +36,7 @@ func TestAPartMoves(t *testing.T) {
 	s := pgtest.Store(t)
 	a, b := add(t, s, "A", map[string]string{"probe.model": "Old probe"}), add(t, s, "B", nil)
 	price := 32.0
-	id, err := s.AddPart(
+	id, err := does(s).AddPart(
 		ctx,
 		"probe",
 		"Sounder",
@@ -48,16 +45,16 @@ func TestAPartMoves(t *testing.T) {
 		now,
 	)
 	must(t, err)
-	_, err = s.AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "t-1"}, "x", now)
+	_, err = does(s).AddPart(ctx, "probe", "Sounder", store.PartFields{Tag: "t-1"}, "x", now)
 	refused(t, err, "tagged t-1 already")
-	_, err = s.AddPart(ctx, "probe", "Sounder", store.PartFields{BoughtOn: "2030-01-01"}, "x", now)
+	_, err = does(s).AddPart(ctx, "probe", "Sounder", store.PartFields{BoughtOn: "2030-01-01"}, "x", now)
 	refused(t, err, "still to come")
-	_, err = s.AddPart(ctx, "ghost", "Sounder", store.PartFields{}, "x", now)
+	_, err = does(s).AddPart(ctx, "ghost", "Sounder", store.PartFields{}, "x", now)
 	refused(t, err, "no kind of part")
 
 	must(
 		t,
-		s.Calibrate(
+		does(s).Calibrate(
 			ctx,
 			a,
 			calibration.Mesh,
@@ -67,26 +64,27 @@ func TestAPartMoves(t *testing.T) {
 			now,
 		),
 	)
-	into := store.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
-	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)), "A part cannot be where another is")
+	into := change.Move{To: "machine", MachineID: a, Slot: "probe", Why: "first"}
+	refused(t, does(s).MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)), "A part cannot be where another is")
 	refused(
 		t,
-		s.MovePart(
+		does(s).MovePart(
 			ctx,
 			id,
-			fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}),
+			fromHere(t, s, id, change.Move{To: "machine", MachineID: a, Slot: "supply", Why: "x"}),
 			"x",
 			days(1),
 		),
-		"holds a supply",
+		"holds a power supply",
 	)
 	refused(
 		t,
-		s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "machine", MachineID: a, Slot: "probe"}), "x", days(1)),
+		does(s).MovePart(ctx, id, fromHere(t, s, id, change.Move{To: "machine", MachineID: a, Slot: "probe"}), "x",
+			days(1)),
 		"say why",
 	)
 	into.Replaces = true
-	must(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)))
+	must(t, does(s).MovePart(ctx, id, fromHere(t, s, id, into), "x", days(1)))
 	if st := current(load(t, s, a), calibration.Mesh, calibration.Surface); st.Word != calibration.NotValid ||
 		!strings.Contains(st.Invalid.Reason, "Old probe → Sounder") {
 		t.Errorf("the mesh depends on the old probe: %+v", st)
@@ -105,10 +103,10 @@ func TestAPartMoves(t *testing.T) {
 
 	must(
 		t,
-		s.MovePart(
+		does(s).MovePart(
 			ctx,
 			id,
-			fromHere(t, s, id, store.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}),
+			fromHere(t, s, id, change.Move{To: "machine", MachineID: b, Slot: "probe", Why: "second"}),
 			"x",
 			days(10),
 		),
@@ -139,8 +137,8 @@ func TestAPartMoves(t *testing.T) {
 		must(t, err)
 		return c
 	}
-	must(t, s.LogWork(ctx, a, 40, "probe fitted", "x", now))
-	refused(t, s.LogWork(ctx, a, 0, "x", "x", now), "cannot be right")
+	must(t, does(s).LogWork(ctx, a, 40, "probe fitted", "x", now))
+	refused(t, does(s).LogWork(ctx, a, 0, "x", "x", now), "cannot be right")
 	if c := cost(a); c.Parts != 32 || c.Minutes != 40 {
 		t.Errorf("A has cost %+v", c)
 	}
@@ -150,25 +148,26 @@ func TestAPartMoves(t *testing.T) {
 
 	must(
 		t,
-		s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}), "x", days(20)),
+		does(s).MovePart(ctx, id, fromHere(t, s, id, change.Move{To: "shelf", Shelf: "drawer 4", Why: "spare"}), "x",
+			days(20)),
 	)
-	must(t, s.MovePart(ctx, id, fromHere(t, s, id, store.Move{To: "scrap", Why: "cable torn"}), "x", days(21)))
-	refused(t, s.MovePart(ctx, id, fromHere(t, s, id, into), "x", days(22)), "was scrapped on")
+	must(t, does(s).MovePart(ctx, id, fromHere(t, s, id, change.Move{To: "scrap", Why: "cable torn"}), "x", days(21)))
+	refused(t, does(s).MovePart(ctx, id, fromHere(t, s, id, into), "x", days(22)), "was scrapped on")
 	if p, _ = s.Part(ctx, id); p.Now() != nil || p.ScrappedAt == nil || p.ScrappedWhy != "cable torn" {
 		t.Errorf("scrapped: %+v", p)
 	}
-	if err := s.ChangePart(ctx, id, p.Version-1, store.PartFields{}, "y", now); !isConflict(err) {
+	if err := does(s).ChangePart(ctx, id, p.Version-1, store.PartFields{}, "y", now); !isConflict(err) {
 		t.Errorf("over an older version: %v", err)
 	}
-	must(t, s.ChangePart(ctx, id, p.Version, store.PartFields{Tag: "T-9"}, "y", now))
+	must(t, does(s).ChangePart(ctx, id, p.Version, store.PartFields{Tag: "T-9"}, "y", now))
 }
 
-func isConflict(err error) bool { _, ok := err.(*store.Conflict); return ok }
+func isConflict(err error) bool { _, ok := err.(*app.Conflict); return ok }
 
 // Claims are tallied by who made them; what contradicts them stays beside them.
 func TestClaimsBySupplier(t *testing.T) {
 	s := pgtest.Store(t)
-	id, err := s.AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, store.Like{}, "x", now)
+	id, err := does(s).AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, app.Like{}, "x", now)
 	must(t, err)
 	claim := func(key, v string, g machine.Grade) {
 		t.Helper()
@@ -189,7 +188,7 @@ func TestClaimsBySupplier(t *testing.T) {
 	// Taken back as misheard, a claim was never made.
 	for _, r := range load(t, s, id).Readings {
 		if r.Key == "supply.watts" && r.Grade == machine.Claimed {
-			must(t, s.TakeBack(ctx, r.ID, "another machine", "x", now))
+			must(t, does(s).TakeBack(ctx, r.ID, "another machine", "x", now))
 		}
 	}
 	claims, unchecked, _ = s.Claims(ctx)
@@ -219,7 +218,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		},
 	}
 	save := func(s *store.Store, version int, c machine.Catalogue) error {
-		return s.SaveEntry(ctx, version, c, "Ann", now)
+		return does(s).SaveEntry(ctx, version, c, "Ann", now)
 	}
 	must(t, save(s, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
 	must(
@@ -255,8 +254,8 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	bare := kind
 	bare.Traits = kind.Traits[:1]
 	refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{bare}}), "volume is in use: there are 1 readings")
-	refused(t, s.DeleteEntry(ctx, "slot", "chamber", 1), "Supersede it instead")
-	refused(t, s.DeleteEntry(ctx, "kind", "springs", 1), "springs")
+	refused(t, does(s).DeleteEntry(ctx, "slot", "chamber", 1), "Supersede it instead")
+	refused(t, does(s).DeleteEntry(ctx, "kind", "springs", 1), "springs")
 	kind.Traits[1].Superseded = "model"
 	must(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
 	refused(
@@ -264,7 +263,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
 		"is superseded",
 	)
-	must(t, s.DeleteEntry(ctx, "model", "chamber/hood 1", 1))
+	must(t, does(s).DeleteEntry(ctx, "model", "chamber/hood 1", 1))
 
 	// A rule reads the probe header, a kit the room beside the frame: both have to stay.
 	c, _, _, err := s.Catalogue(ctx)
@@ -273,7 +272,8 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		for kind, needed := range map[string][2]string{"mainboard": {"probe-port", "the sums of what a machine offers"},
 			"frame": {"z-room", "A kit asks for it"}} {
 			if k.Key == kind {
-				k.Traits = slices.DeleteFunc(slices.Clone(k.Traits), func(t machine.TraitDef) bool { return t.Name == needed[0] })
+				k.Traits = slices.DeleteFunc(slices.Clone(k.Traits),
+					func(t machine.TraitDef) bool { return t.Name == needed[0] })
 				refused(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{k}}), needed[1])
 			}
 		}
@@ -296,7 +296,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		),
 	)
 	must(t, err)
-	p, err := s.ImportCatalogue(ctx, store.ImportFile{}, file, "Ann", now)
+	p, err := does(s).ImportCatalogue(ctx, store.ImportFile{}, file, "Ann", now)
 	refused(t, err, "nothing was changed")
 	if len(p.Faults) != 1 {
 		t.Errorf("faults: %v", p.Faults)
@@ -313,10 +313,10 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 		Label:  "Chamber",
 		Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}},
 	}
-	must(t, from.SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
+	must(t, does(from).SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
 	must(
 		t,
-		from.SaveEntry(
+		does(from).SaveEntry(
 			ctx,
 			0,
 			machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}},
@@ -337,8 +337,8 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 			demo.Today,
 		),
 	)
-	must(t, from.MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))
-	must(t, from.Retire(ctx, fleet[22].ID, "bent", "x", demo.Today))
+	must(t, does(from).MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))
+	must(t, does(from).Retire(ctx, fleet[22].ID, "bent", "x", demo.Today))
 
 	out := func(s *store.Store, ids ...int64) []byte {
 		t.Helper()
@@ -354,12 +354,12 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	if len(f.Machines) != 24 || len(f.Questions) == 0 || !strings.Contains(string(text), `"jpeg": "/9j/`) {
 		t.Fatalf("%d machines, %d questions", len(f.Machines), len(f.Questions))
 	}
-	p, err := into.PlanRecord(ctx, f, demo.Today)
+	p, err := does(into).PlanRecord(ctx, f, demo.Today)
 	must(t, err)
 	if len(p.Faults) != 0 || len(p.Machines) != 24 || len(p.Catalogue) != 2 || p.Photos == 0 {
 		t.Fatalf("the plan: %d machines, %v, %d photos, faults %v", len(p.Machines), p.Catalogue, p.Photos, p.Faults)
 	}
-	_, err = into.ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
+	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
 	must(t, err)
 	if again := out(into); string(again) != string(text) {
 		a, b := strings.Split(string(text), "\n"), strings.Split(string(again), "\n")
@@ -384,7 +384,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 		}
 		break
 	}
-	_, err = into.ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
+	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
 	refused(t, err, "there is a machine named Avocet already")
 
 	// One machine alone, and a file that breaks off half-way in.
@@ -395,7 +395,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	}
 	empty := pgtest.Store(t)
 	one.Parts[0].Readings[0].Photos = []record.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
-	_, err = empty.ImportRecord(ctx, store.ImportFile{}, one, "Ann", demo.Today)
+	_, err = does(empty).ImportRecord(ctx, store.ImportFile{}, one, "Ann", demo.Today)
 	refused(t, err, "not a picture")
 	if ms, _ := empty.Names(ctx); len(ms) != 0 {
 		t.Error("half a record was written")
@@ -408,78 +408,24 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	}
 }
 
-// A database of the first version keeps what it holds: readings go over to
-// parts, pictures to the files.
-func TestMigrationKeepsTheRecord(t *testing.T) {
-	s, err := store.Open(pgtest.Database(t))
-	must(t, err)
-	t.Cleanup(func() { s.Close() })
-	old, err := goose.NewProvider(goose.DialectPostgres, s.SQL, os.DirFS("migrations"))
-	must(t, err)
-	_, err = old.UpTo(ctx, 1)
-	must(t, err)
-	stamp := now.Format(time.RFC3339)
-	for _, q := range []string{
-		"insert into machines (name, since, changed_by, changed_at) values ('A', '@', 'x', now())",
-		"insert into fittings (machine_id, slot, fitted_at, removed_at) values (1, 'bed-sensor', '@', '@'), (1, " +
-			"'bed-sensor', '@', null), (1, 'driver-x', '@', null)",
-		"insert into readings (machine_id, fitting_id, slot, trait, value, grade, taken_at, taken_by) values (1, 1, " +
-			"'bed-sensor', 'model', 'old bead', 3, '@', 'x'), (1, 2, 'bed-sensor', 'type', 'Pt100', 3, '@', 'x'), (1, 3, " +
-			"'driver-x', 'microsteps', '16', 3, '@', 'x')",
-		"insert into work_orders (machine_id, kit_key, kit, further, verdict, reason, state, opened_by, opened_at) " +
-			"values (1, 'k', '{}', '[]', '{}', 'x', 'open', 'x', '@')",
-		"insert into work_steps (work_order_id, seq, key, step) values (1, 1, 's', '{}')",
-	} {
-		if _, err := s.SQL.Exec(strings.ReplaceAll(q, "@", stamp)); err != nil {
-			t.Fatal(err)
-		}
-	}
-	_, err = s.SQL.Exec(
-		"insert into photos (work_order_id, step_key, jpeg, width, height, taken_by, taken_at) values (1, 's', $1, 1, "+
-			"1, 'x', now())",
-		tinyJPEG(t),
-	)
-	must(t, err)
-	must(t, s.Migrate(ctx))
-	_, err = s.TakePhotosIn(ctx, fstest.MapFS{})
-	must(t, err)
-	m := load(t, s, 1)
-	if m.Facts.Fact("bed-sensor.type").Value.Text != "Pt100" || m.Facts.Fact("driver-x.microsteps").Value.Number != 16 ||
-		m.Facts.Model("bed-sensor") != "" {
-		t.Errorf("the readings after: %+v", m.Readings)
-	}
-	parts, err := s.Parts(ctx)
-	must(t, err)
-	if len(parts) != 3 || parts[0].Kind != "sensor" || parts[0].Model != "old bead" || parts[0].Now() != nil ||
-		parts[2].Kind != "driver" {
-		t.Errorf("the parts after: %+v", parts)
-	}
-	if jpeg, err := s.Photo(ctx, 1, false); err != nil || string(jpeg) != string(tinyJPEG(t)) {
-		t.Errorf("the picture after: %d bytes, %v", len(jpeg), err)
-	}
-	if small, err := s.Photo(ctx, 1, true); err != nil || len(small) == 0 {
-		t.Errorf("its small copy: %v", err)
-	}
-}
-
 func TestFaultsAndUse(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "A", nil)
-	_, err := s.ReportFault(ctx, id, "", "  ", "Pia", now)
+	_, err := does(s).ReportFault(ctx, id, "", "  ", "Pia", now)
 	refused(t, err, "say what is wrong")
-	_, err = s.ReportFault(ctx, id, "ghost", "x", "Pia", now)
+	_, err = does(s).ReportFault(ctx, id, "ghost", "x", "Pia", now)
 	refused(t, err, "no symptom")
-	fault, err := s.ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
+	fault, err := does(s).ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
 	must(t, err)
 	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != maintenance.InUse {
 		t.Errorf("reported: %d open, %s", m.OpenFaults, m.Use.Use)
 	}
-	refused(t, s.SetUse(ctx, id, maintenance.OutOfUse, "", "x", now), "say why")
-	refused(t, s.SetUse(ctx, id, "idle", "x", "x", now), "none of")
-	must(t, s.SetUse(ctx, id, maintenance.OutOfUse, "belt torn", "x", now))
-	must(t, s.SetUse(ctx, id, maintenance.Attended, "new belt, watch it", "x", days(1)))
-	must(t, s.CloseFault(ctx, fault, 1, "belts unequal", "x", days(1)))
-	if err := s.CloseFault(ctx, fault, 1, "something else", "y", days(1)); !isConflict(err) {
+	refused(t, does(s).SetUse(ctx, id, maintenance.OutOfUse, "", "x", now), "say why")
+	refused(t, does(s).SetUse(ctx, id, "idle", "x", "x", now), "none of")
+	must(t, does(s).SetUse(ctx, id, maintenance.OutOfUse, "belt torn", "x", now))
+	must(t, does(s).SetUse(ctx, id, maintenance.Attended, "new belt, watch it", "x", days(1)))
+	must(t, does(s).CloseFault(ctx, fault, 1, "belts unequal", "x", days(1)))
+	if err := does(s).CloseFault(ctx, fault, 1, "something else", "y", days(1)); !isConflict(err) {
 		t.Errorf("answered twice at once: %v", err)
 	}
 	if m := load(t, s, id); m.OpenFaults != 0 || m.Use.Use != maintenance.Attended || m.Use.Why != "new belt, watch it" {
@@ -506,14 +452,14 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "A", nil)
 	loom := wiring.Loom{Wires: []wiring.Wire{{Connector: "bed", Way: 1, Carries: "heater"}}, Motors: []wiring.Motor{}}
-	must(t, s.SaveWireSheet(ctx, id, "", 0, loom, "Ann", now))
-	must(t, s.SaveWireSheet(ctx, id, "head 2", 0, loom, "Ann", now))
-	if err := s.SaveWireSheet(ctx, id, "", 0, loom, "Bo", now); !isConflict(err) {
+	must(t, does(s).SaveWireSheet(ctx, id, "", 0, loom, "Ann", now))
+	must(t, does(s).SaveWireSheet(ctx, id, "head 2", 0, loom, "Ann", now))
+	if err := does(s).SaveWireSheet(ctx, id, "", 0, loom, "Bo", now); !isConflict(err) {
 		t.Errorf("over another's sheet: %v", err)
 	}
-	must(t, s.SaveWireSheet(ctx, id, "", 1, loom, "Bo", now))
+	must(t, does(s).SaveWireSheet(ctx, id, "", 1, loom, "Bo", now))
 	loom.Wires[0].Way = 0
-	refused(t, s.SaveWireSheet(ctx, id, "", 2, loom, "Bo", now), "way from 1 to 64")
+	refused(t, does(s).SaveWireSheet(ctx, id, "", 2, loom, "Bo", now), "way from 1 to 64")
 	sheets, err := s.WireSheets(ctx, id)
 	must(t, err)
 	if len(sheets) != 2 || sheets[0].Version != 2 || sheets[1].Head != "head 2" {
@@ -524,25 +470,25 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 		Name:     "Mine",
 		Question: fleetquery.Question{Columns: []string{"probe"}, Where: []fleetquery.Filter{}},
 	}
-	q.ID, err = s.SaveQuestion(ctx, q, "Ann", now)
+	q.ID, err = does(s).SaveQuestion(ctx, q, "Ann", now)
 	must(t, err)
-	_, err = s.SaveQuestion(ctx, store.SavedQuestion{Name: "MINE", Question: q.Question}, "Bo", now)
+	_, err = does(s).SaveQuestion(ctx, store.SavedQuestion{Name: "MINE", Question: q.Question}, "Bo", now)
 	refused(t, err, "named MINE already")
-	_, err = s.SaveQuestion(
+	_, err = does(s).SaveQuestion(
 		ctx,
 		store.SavedQuestion{Name: "Bad", Question: fleetquery.Question{Columns: []string{"ghost"}}},
 		"Bo",
 		now,
 	)
 	refused(t, err, "there is no column")
-	if _, err = s.SaveQuestion(ctx, q, "Bo", now); !isConflict(err) {
+	if _, err = does(s).SaveQuestion(ctx, q, "Bo", now); !isConflict(err) {
 		t.Errorf("over a changed question: %v", err)
 	}
 	q.Version = 1
-	_, err = s.SaveQuestion(ctx, q, "Ann", now)
+	_, err = does(s).SaveQuestion(ctx, q, "Ann", now)
 	must(t, err)
-	must(t, s.DeleteQuestion(ctx, q.ID))
-	if err := s.DeleteQuestion(ctx, q.ID); err != store.ErrNotFound {
+	must(t, does(s).DeleteQuestion(ctx, q.ID))
+	if err := does(s).DeleteQuestion(ctx, q.ID); err != store.ErrNotFound {
 		t.Errorf("forgotten twice: %v", err)
 	}
 }
@@ -555,12 +501,12 @@ func tinyJPEG(t *testing.T) []byte {
 }
 
 // fromHere says of a move that the part is where it is now.
-func fromHere(t *testing.T, s *store.Store, id int64, m store.Move) store.Move {
+func fromHere(t *testing.T, s *store.Store, id int64, m change.Move) change.Move {
 	t.Helper()
 	p, err := s.Part(ctx, id)
 	must(t, err)
 	if at := p.Now(); at != nil {
-		m.From = store.Origin{MachineID: at.MachineID, Slot: at.Slot}
+		m.From = change.Origin{MachineID: at.MachineID, Slot: at.Slot}
 	}
 	return m
 }
@@ -570,9 +516,9 @@ func fromHere(t *testing.T, s *store.Store, id int64, m store.Move) store.Move {
 func TestPartsCross(t *testing.T) {
 	s := pgtest.Store(t)
 	a, b := add(t, s, "A", nil), add(t, s, "B", nil)
-	one, err := s.AddPart(ctx, "nozzle", "Brass 04", store.PartFields{}, "x", now)
+	one, err := does(s).AddPart(ctx, "nozzle", "Brass 04", store.PartFields{}, "x", now)
 	must(t, err)
-	two, err := s.AddPart(ctx, "probe", "Plumbline", store.PartFields{}, "x", now)
+	two, err := does(s).AddPart(ctx, "probe", "Plumbline", store.PartFields{}, "x", now)
 	must(t, err)
 	// moved carries a part from where it is to the other machine.
 	moved := func(part int64, slot string, first int64, at time.Time) error {
@@ -581,11 +527,11 @@ func TestPartsCross(t *testing.T) {
 			if err != nil {
 				return err
 			}
-			m := store.Move{To: "machine", MachineID: first, Slot: slot, Why: "x"}
+			m := change.Move{To: "machine", MachineID: first, Slot: slot, Why: "x"}
 			if is := p.Now(); is != nil {
-				m.MachineID, m.From = a+b-is.MachineID, store.Origin{MachineID: is.MachineID, Slot: is.Slot}
+				m.MachineID, m.From = a+b-is.MachineID, change.Origin{MachineID: is.MachineID, Slot: is.Slot}
 			}
-			return s.MovePart(ctx, part, m, "x", at)
+			return does(s).MovePart(ctx, part, m, "x", at)
 		})
 	}
 	var all sync.WaitGroup

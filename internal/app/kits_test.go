@@ -1,15 +1,18 @@
-package store_test
+package app_test
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 	"sync"
 	"testing"
 
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
 )
 
 func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
@@ -24,7 +27,7 @@ func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
 func TestManySaveOneKit(t *testing.T) {
 	s := pgtest.Store(t)
 	kit := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present)}
-	must(t, s.SaveKit(ctx, kit, 0))
+	must(t, does(s).SaveKit(ctx, kit, 0))
 	const many = 8
 	var wait sync.WaitGroup
 	faults := make([]error, many)
@@ -34,7 +37,7 @@ func TestManySaveOneKit(t *testing.T) {
 			defer wait.Done()
 			mine := kit
 			mine.Skill = fmt.Sprint("skill ", i)
-			faults[i] = s.SaveKit(ctx, mine, 1)
+			faults[i] = does(s).SaveKit(ctx, mine, 1)
 		}()
 	}
 	wait.Wait()
@@ -67,7 +70,7 @@ func TestTheShopsKitsOutliveAStart(t *testing.T) {
 	}
 	mine := e.Kit
 	mine.Price = 99
-	must(t, s.SaveKit(ctx, mine, e.Version))
+	must(t, does(s).SaveKit(ctx, mine, e.Version))
 	if _, err := s.SQL.Exec(`update kits
 		set definition = jsonb_set(definition, '{price}', '1') where key = 'bollard-short'`); err != nil {
 		t.Fatal(err)
@@ -100,21 +103,21 @@ func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 	other := func(key string) fit.Requirement {
 		return fit.Requirement{Label: "with " + key, Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: key}}
 	}
-	must(t, s.SaveKit(ctx, kit("a"), 0))
-	must(t, s.SaveKit(ctx, kit("b", other("a")), 0))
-	must(t, s.SaveKit(ctx, kit("c", other("b")), 0))
-	refused(t, s.SaveKit(ctx, kit("a", other("c")), 1), "in a circle")
+	must(t, does(s).SaveKit(ctx, kit("a"), 0))
+	must(t, does(s).SaveKit(ctx, kit("b", other("a")), 0))
+	must(t, does(s).SaveKit(ctx, kit("c", other("b")), 0))
+	refused(t, does(s).SaveKit(ctx, kit("a", other("c")), 1), "in a circle")
 	refused(
 		t,
-		s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1),
+		does(s).SaveKit(ctx, kit("a", fit.Requirement{Label: "not with c", None: []fit.Requirement{other("c")}}), 1),
 		"c cannot be without a",
 	)
-	must(t, s.SaveKit(ctx, kit("d"), 0))
-	must(t, s.SaveKit(ctx, kit("a", fit.Requirement{Label: "not with d", None: []fit.Requirement{other("d")}}), 1))
+	must(t, does(s).SaveKit(ctx, kit("d"), 0))
+	must(t, does(s).SaveKit(ctx, kit("a", fit.Requirement{Label: "not with d", None: []fit.Requirement{other("d")}}), 1))
 	with := machinetest.Facts(s.Vocabulary(), map[string]string{"mainboard.model": "Brace board", "mod-1.model": "a"})
-	d, err := s.Judge(ctx, "d")
+	d, err := does(s).Judge(ctx, "d")
 	must(t, err)
-	all, _, err := s.Judges(ctx)
+	all, _, err := does(s).Judges(ctx)
 	must(t, err)
 	for _, j := range append(all, d) {
 		if j.Kit.Key == "d" && j.Verdict(with).Answer != fit.DoesNotFit {
@@ -131,7 +134,7 @@ func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 func TestABrokenKit(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "A", map[string]string{"mainboard.model": "Brace board"})
-	whole, broken, err := s.Judges(ctx)
+	whole, broken, err := does(s).Judges(ctx)
 	must(t, err)
 	if len(broken) != 0 {
 		t.Fatalf("as shipped: %v", broken)
@@ -140,16 +143,45 @@ func TestABrokenKit(t *testing.T) {
 		set definition = replace(definition::text, '"stiff"', '"wobbly"')::jsonb where key = 'bollard-short'`); err != nil {
 		t.Fatal(err)
 	}
-	left, broken, err := s.Judges(ctx)
+	left, broken, err := does(s).Judges(ctx)
 	must(t, err)
 	if len(left) != len(whole)-1 || len(broken) != 1 || !strings.Contains(broken[0], "wobbly") {
 		t.Errorf("%d of %d judged, broken: %v", len(left), len(whole), broken)
 	}
-	_, err = s.Judge(ctx, "bollard-short")
+	_, err = does(s).Judge(ctx, "bollard-short")
 	refused(t, err, "cannot be judged")
-	_, err = s.OpenWork(ctx, id, "bollard-short", "wear", "Ann", now)
+	_, err = does(s).OpenWork(ctx, id, "bollard-short", "wear", "Ann", now)
 	refused(t, err, "cannot be judged")
 	if m := load(t, s, id); m.OpenOrder != nil {
 		t.Errorf("work was opened: %+v", m.OpenOrder)
+	}
+}
+
+// A kit that the shop has made its own is not overwritten by a newer version
+// of the application; a shipped one is.
+func TestShippedKits(t *testing.T) {
+	s := pgtest.Store(t)
+	_, err := s.SQL.Exec(
+		`update kits set definition = jsonb_set(definition, '{name}', '"Ours"'), shipped = false where key =
+			'bollard-springs'`,
+	)
+	must(t, err)
+	_, err = s.SQL.Exec(
+		`update kits set definition = jsonb_set(definition, '{name}', '"Stale"') where key = 'plumbline-probe'`,
+	)
+	must(t, err)
+	must(t, s.Migrate(ctx))
+	kits, err := s.Kits(ctx)
+	must(t, err)
+	var names []string
+	for _, k := range kits {
+		names = append(names, k.Name)
+	}
+	got := ", " + strings.Join(names, ", ") + ", "
+	if len(names) != len(catalogue.Kits()) || !strings.Contains(got, ", Ours, ") || strings.Contains(got, "Stale") {
+		t.Errorf("kits after a new start: %s", got)
+	}
+	if _, err := does(s).Judge(ctx, "gone"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a kit that is not there: %v", err)
 	}
 }

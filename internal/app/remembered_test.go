@@ -1,4 +1,4 @@
-package store_test
+package app_test
 
 import (
 	"fmt"
@@ -71,7 +71,7 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 			m := load(t, s, id)
 			for _, r := range m.Readings {
 				if r.SetAside == "" && r.Key == "nozzle.bore" {
-					must(t, s.TakeBack(ctx, r.ID, "mistyped", "x", now))
+					must(t, does(s).TakeBack(ctx, r.ID, "mistyped", "x", now))
 					break
 				}
 			}
@@ -82,11 +82,11 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 				same("a settled conflict")
 			}
 		case 4:
-			must(t, s.Exchange(ctx, id, "nozzle", "a new nozzle", "worn", "x", now))
+			must(t, does(s).Exchange(ctx, id, "nozzle", "a new nozzle", "worn", "x", now))
 			same("an exchange")
 		}
 	}
-	must(t, s.Retire(ctx, ids[0], "sold", "x", now))
+	must(t, does(s).Retire(ctx, ids[0], "sold", "x", now))
 	same("a machine retired")
 	must(
 		t,

@@ -1,4 +1,4 @@
-package store_test
+package app_test
 
 import (
 	"errors"
@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
@@ -38,20 +39,21 @@ func TestBoardsRunBuilds(t *testing.T) {
 	a := add(t, s, "Avocet", map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"})
 	b := add(t, s, "Bittern", nil)
 	for key, value := range map[machine.Key]string{"firmware.family": "compiled", "firmware.version": "2.0"} {
-		must(t, reads(s, a, key, value, machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -50), By: "x"}, now))
+		must(t, reads(s, a, key, value, machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -50), By: "x"},
+			now))
 	}
 	calibrate(t, s, a, calibration.Protection, tested)
 	calibrate(t, s, a, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
 
-	build, err := s.AddBuild(ctx, tallBuild, "x", now)
+	build, err := does(s).AddBuild(ctx, tallBuild, "x", now)
 	must(t, err)
-	_, err = s.AddBuild(ctx, firmware.Build{Name: "tall 2.1"}, "x", now)
+	_, err = does(s).AddBuild(ctx, firmware.Build{Name: "tall 2.1"}, "x", now)
 	refused(t, err, "named tall 2.1 already")
-	_, err = s.AddBuild(ctx, firmware.Build{Name: "H", Family: "compiled", HostVersion: "0.12"}, "x", now)
+	_, err = does(s).AddBuild(ctx, firmware.Build{Name: "H", Family: "compiled", HostVersion: "0.12"}, "x", now)
 	refused(t, err, "goes with builds of the hosted family")
-	_, err = s.AddBuild(ctx, firmware.Build{Name: "F", Features: map[string]string{"mesh": "perhaps"}}, "x", now)
+	_, err = does(s).AddBuild(ctx, firmware.Build{Name: "F", Features: map[string]string{"mesh": "perhaps"}}, "x", now)
 	refused(t, err, "write yes or no")
-	_, err = s.AddBuild(
+	_, err = does(s).AddBuild(
 		ctx,
 		firmware.Build{Name: "C", ConfiguredFor: map[machine.Key]string{"nozzle.bore": "0.4"}},
 		"x",
@@ -60,22 +62,23 @@ func TestBoardsRunBuilds(t *testing.T) {
 	refused(t, err, "not configured for")
 
 	from := now.AddDate(0, 0, -10)
-	run := store.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Read, How: "information screen"}
-	refused(t, s.StartRun(ctx, a, store.NewRun{Board: "probe", From: from, Grade: machine.Read}, "x", now), "no board")
+	run := app.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Read, How: "information screen"}
+	refused(t, does(s).StartRun(ctx, a, app.NewRun{Board: "probe", From: from, Grade: machine.Read}, "x", now),
+		"no board")
 	refused(
 		t,
-		s.StartRun(ctx, a, store.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now),
+		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now),
 		"no head 7",
 	)
 	refused(
 		t,
-		s.StartRun(ctx, a, store.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now),
+		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now),
 		"has come",
 	)
 	before := run
 	before.From = now.AddDate(0, 0, -55)
-	refused(t, s.StartRun(ctx, a, before, "x", now), "one build at a time")
-	must(t, s.CorrectRun(ctx, a, runs(t, s, a)[0].ID, store.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
+	refused(t, does(s).StartRun(ctx, a, before, "x", now), "one build at a time")
+	must(t, does(s).CorrectRun(ctx, a, runs(t, s, a)[0].ID, app.CorrectedRun{From: now.AddDate(0, 0, -60)}, "x", now))
 	must(
 		t,
 		reads(
@@ -87,7 +90,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 			now,
 		),
 	)
-	must(t, s.StartRun(ctx, a, run, "x", now))
+	must(t, does(s).StartRun(ctx, a, run, "x", now))
 
 	m := load(t, s, a)
 	if f := m.Facts.Fact("firmware.max-extrude"); f.Value.Text != "600" {
@@ -118,9 +121,11 @@ func TestBoardsRunBuilds(t *testing.T) {
 	// A run ends after it begins, and no board runs two builds at once.
 	early, late := now.AddDate(0, 0, -20), now.AddDate(0, 0, -2)
 	older := list[1]
-	refused(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: from, To: &early}, "x", now), "before it begins")
-	refused(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: early, To: &late}, "x", now), "one build at a time")
-	must(t, s.CorrectRun(ctx, a, older.ID, store.CorrectedRun{From: early, To: &from}, "x", now))
+	refused(t, does(s).CorrectRun(ctx, a, older.ID, app.CorrectedRun{From: from, To: &early}, "x", now),
+		"before it begins")
+	refused(t, does(s).CorrectRun(ctx, a, older.ID, app.CorrectedRun{From: early, To: &late}, "x", now),
+		"one build at a time")
+	must(t, does(s).CorrectRun(ctx, a, older.ID, app.CorrectedRun{From: early, To: &from}, "x", now))
 
 	// An unidentified run is never merged by name: only somebody says which it is.
 	must(t, reads(s, b, "firmware.model", "Tall 2.1", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
@@ -133,11 +138,11 @@ func TestBoardsRunBuilds(t *testing.T) {
 	}
 	must(
 		t,
-		s.CorrectRun(
+		does(s).CorrectRun(
 			ctx,
 			b,
 			runs(t, s, b)[0].ID,
-			store.CorrectedRun{BuildID: build, Grade: machine.Marked, From: runs(t, s, b)[0].From},
+			app.CorrectedRun{BuildID: build, Grade: machine.Marked, From: runs(t, s, b)[0].From},
 			"x",
 			now,
 		),
@@ -149,9 +154,9 @@ func TestBoardsRunBuilds(t *testing.T) {
 	// The record of the build is corrected, and follows on the boards that run it.
 	corrected := tallBuild
 	corrected.Features = map[string]string{"contact probe": "yes", "arc moves": "no", "filament change": "yes"}
-	var conflict *store.Conflict
-	must(t, s.SaveBuild(ctx, build, 1, corrected, "y", now))
-	if err := s.SaveBuild(ctx, build, 1, tallBuild, "x", now); err == nil || !errors.As(err, &conflict) {
+	var conflict *app.Conflict
+	must(t, does(s).SaveBuild(ctx, build, 1, corrected, "y", now))
+	if err := does(s).SaveBuild(ctx, build, 1, tallBuild, "x", now); err == nil || !errors.As(err, &conflict) {
 		t.Errorf("a stale save was taken: %v", err)
 	}
 	for _, id := range []int64{a, b} {
@@ -161,7 +166,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 			t.Errorf("features: %+v", f)
 		}
 	}
-	refused(t, s.DeleteBuild(ctx, build), "stays on record")
+	refused(t, does(s).DeleteBuild(ctx, build), "stays on record")
 
 	// Which machines had this build a week ago?
 	histories, err := s.Histories(ctx)
@@ -179,7 +184,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 		t.Fatalf("on file: %+v", file.Machines[0].Runs)
 	}
 	other := pgtest.Store(t)
-	_, err = other.ImportRecord(ctx, store.ImportFile{}, file, "x", now)
+	_, err = does(other).ImportRecord(ctx, store.ImportFile{}, file, "x", now)
 	must(t, err)
 	again, err := other.Runs(ctx, 0, 0)
 	must(t, err)
@@ -208,14 +213,15 @@ func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 	)
 	must(
 		t,
-		s.StartRun(ctx, id, store.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"}, "x", now),
+		does(s).StartRun(ctx, id, app.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"},
+			"x", now),
 	)
 	must(
 		t,
-		s.StartRun(
+		does(s).StartRun(
 			ctx,
 			id,
-			store.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"},
+			app.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"},
 			"x",
 			now,
 		),
@@ -247,7 +253,7 @@ func TestBuiltForOtherParts(t *testing.T) {
 		"Avocet",
 		map[string]string{"firmware.version": "2.0", "sensor.model": "glass bead", "sensor.type": "100k thermistor"},
 	)
-	must(t, s.Exchange(ctx, id, "sensor", "rod", "broke", "x", now))
+	must(t, does(s).Exchange(ctx, id, "sensor", "rod", "broke", "x", now))
 	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
 		t.Error("what the new sensor is, nobody knows")
 	}
@@ -271,10 +277,10 @@ func TestBuiltForOtherParts(t *testing.T) {
 	}
 	must(
 		t,
-		s.StartRun(
+		does(s).StartRun(
 			ctx,
 			id,
-			store.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true},
+			app.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true},
 			"x",
 			now.Add(time.Hour),
 		),
@@ -286,12 +292,12 @@ func TestBuiltForOtherParts(t *testing.T) {
 
 // A reading that differs says whether the machine was changed or the record was wrong.
 func TestDifferingReading(t *testing.T) {
-	for differs, want := range map[store.Differs]calibration.StateWord{store.Changed: calibration.NotValid,
-		store.WasWrong: calibration.Valid, store.NotSaid: calibration.NotValid} {
+	for differs, want := range map[machine.Differs]calibration.StateWord{machine.Changed: calibration.NotValid,
+		machine.WasWrong: calibration.Valid, machine.NotSaid: calibration.NotValid} {
 		s := pgtest.Store(t)
 		id := add(t, s, "Avocet", map[string]string{"driver-e.microsteps": "16"})
 		calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
-		_, err := s.AddDiffering(
+		_, err := does(s).AddDiffering(
 			ctx,
 			id,
 			"driver-e.microsteps",
@@ -305,20 +311,20 @@ func TestDifferingReading(t *testing.T) {
 		if st := current(m, calibration.Steps, "head 1"); st.Word != want {
 			t.Errorf("%q: %s, want %s", differs, st.Word, want)
 		}
-		if differs == store.NotSaid { // settled for what stood before, nothing has changed
+		if differs == machine.NotSaid { // settled for what stood before, nothing has changed
 			f := m.Facts.Fact("driver-e.microsteps")
 			before := slices.IndexFunc(f.Conflict, func(r machine.Reading) bool { return r.Value.Text == "16" })
 			must(t, does(s).Settle(ctx, id, "driver-e.microsteps", f.Conflict[before].ID, "looked again", "x", now))
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
 				t.Errorf("settled for 16: %s", st.Word)
 			}
-			_, err := s.AddDiffering(
+			_, err := does(s).AddDiffering(
 				ctx,
 				id,
 				"driver-e.microsteps",
 				"64",
 				machine.Reading{Grade: machine.Proven, TakenAt: now, By: "x"},
-				store.NotSaid,
+				machine.NotSaid,
 				now,
 			)
 			must(t, err)
@@ -326,13 +332,13 @@ func TestDifferingReading(t *testing.T) {
 				t.Errorf("proven to be 64: %s", st.Word)
 			}
 			wrong := load(t, s, id).Facts.Fact("driver-e.microsteps").Stands.ID
-			must(t, s.TakeBack(ctx, wrong, "another machine's", "x", now))
+			must(t, does(s).TakeBack(ctx, wrong, "another machine's", "x", now))
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
 				t.Errorf("taken back: %s", st.Word)
 			}
 		}
-		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == store.NotSaid) ||
-			differs != store.NotSaid && f.Value.Text != "32" {
+		if f := m.Facts.Fact("driver-e.microsteps"); (len(f.Conflict) > 0) != (differs == machine.NotSaid) ||
+			differs != machine.NotSaid && f.Value.Text != "32" {
 			t.Errorf("%q: %+v", differs, f)
 		}
 	}
@@ -368,7 +374,7 @@ func TestMaintenanceRenews(t *testing.T) {
 		"", "x", now), "no position")
 	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "nozzle", At: now}, "", "x", now))
 	valid("another nozzle", false)
-	must(t, s.UndoDone(ctx, id, "nozzle"))
+	must(t, does(s).UndoDone(ctx, id, "nozzle"))
 	valid("taken back", true)
 	yes := true
 	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now, Renewed: &yes}, "", "x", now))
@@ -382,12 +388,12 @@ func TestMaintenanceRenews(t *testing.T) {
 // runs, and the run is configured for what is fitted then.
 func TestAnOrderFlashesABuild(t *testing.T) {
 	s := pgtest.Store(t)
-	old, err := s.AddBuild(ctx, firmware.Build{Name: "Old", Family: "compiled", Version: "1.0"}, "x", now)
+	old, err := does(s).AddBuild(ctx, firmware.Build{Name: "Old", Family: "compiled", Version: "1.0"}, "x", now)
 	must(t, err)
 	id := add(t, s, "Avocet", fitting)
-	order, err := s.OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
 	must(t, err)
-	o, err := s.Order(ctx, order)
+	o, err := does(s).Order(ctx, order)
 	must(t, err)
 	for _, st := range o.StepList {
 		data, note := changetest.Fill(st.Step)
@@ -395,22 +401,23 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 			data.Build = old
 			refused(
 				t,
-				s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
+				does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
 				"The machine proves what runs",
 			)
 			data.Build, data.BuildName = 0, "old"
 			refused(
 				t,
-				s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
+				does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Data: data, Do: "tick"}, "x", now),
 				"named old already",
 			)
 			data.BuildName = "Avocet with probe"
 		}
-		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
+		must(t, does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x",
+			now))
 	}
-	_, err = s.Finish(ctx, order, 0, "x", now)
+	_, err = does(s).Finish(ctx, order, 0, "x", now)
 	must(t, err)
-	builds, err := s.Builds(ctx, 0)
+	builds, err := s.Builds(ctx)
 	must(t, err)
 	if len(builds) != 2 || builds[0].Name != "Avocet with probe" || builds[0].Build.Version != "2.1" ||
 		builds[0].KiB != 191 ||
@@ -437,11 +444,11 @@ func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
 		"Avocet",
 		map[string]string{"mainboard.model": "Brace board", "firmware.version": "2.0", "firmware.family": "compiled"},
 	)
-	must(t, s.Exchange(ctx, id, "nozzle", "another", "", "x", now))
+	must(t, does(s).Exchange(ctx, id, "nozzle", "another", "", "x", now))
 	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Value.Text != "2.0" {
 		t.Errorf("another nozzle, and the build is %q", f.Value.Text)
 	}
-	must(t, s.Exchange(ctx, id, "mainboard", "Brace 5 board", "broke", "x", now))
+	must(t, does(s).Exchange(ctx, id, "mainboard", "Brace 5 board", "broke", "x", now))
 	list := runs(t, s, id)
 	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Known() || len(list) != 1 || list[0].To == nil {
 		t.Errorf("another board, and it runs %q: %+v", f.Value.Text, list)

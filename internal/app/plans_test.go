@@ -1,14 +1,14 @@
-package store_test
+package app_test
 
 import (
 	"sync"
 	"testing"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/postgres/pgtest"
-	"wardifex/internal/store"
 )
 
 // A plan opens its first kit and keeps the others in their order; each is judged
@@ -18,41 +18,41 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 	id := add(t, s, "Avocet", fitting)
 	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	kits := []string{"plumbline-probe", "bollard-springs"}
-	_, err := s.OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
+	_, err := does(s).OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
 	refused(t, err, "look first: Bed springs: room at the cable corner, Bed springs: stiff")
 	must(t, reads(s, id, "springs.corner-room", "18", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 
-	_, err = s.OpenPlan(ctx, id, kits, "", "x", now)
+	_, err = does(s).OpenPlan(ctx, id, kits, "", "x", now)
 	refused(t, err, "left alone")
-	_, err = s.OpenPlan(ctx, id, []string{"plumbline-probe", "sounder-8"}, "a feature somebody needs", "x", now)
+	_, err = does(s).OpenPlan(ctx, id, []string{"plumbline-probe", "sounder-8"}, "a feature somebody needs", "x", now)
 	refused(t, err, "cannot go together")
-	first, err := s.OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
+	first, err := does(s).OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
 	must(t, err)
 	m := load(t, s, id)
 	if m.OpenOrder == nil || m.OpenOrder.ID != first || len(m.Planned) != 1 || m.Planned[0].State != "planned" {
 		t.Fatalf("open %+v, planned %+v", m.OpenOrder, m.Planned)
 	}
 	second := m.Planned[0].ID
-	waiting, err := s.Order(ctx, second)
+	waiting, err := does(s).Order(ctx, second)
 	must(t, err)
 	if waiting.State != "planned" || waiting.StepList == nil || len(waiting.StepList) != 0 || waiting.Locked != first {
 		t.Errorf("it waits, without steps yet: %+v", waiting)
 	}
-	refused(t, s.BeginPlanned(ctx, second, "x", now), "locked out")
-	_, err = s.OpenPlan(ctx, id, kits, "wear", "x", now)
+	refused(t, does(s).BeginPlanned(ctx, second, "x", now), "locked out")
+	_, err = does(s).OpenPlan(ctx, id, kits, "wear", "x", now)
 	refused(t, err, "locked out")
 
-	must(t, s.Abandon(ctx, first, "x", now))
-	_, err = s.OpenPlan(ctx, id, kits, "wear", "x", now)
+	must(t, does(s).Abandon(ctx, first, "x", now))
+	_, err = does(s).OpenPlan(ctx, id, kits, "wear", "x", now)
 	refused(t, err, "planned on Avocet already")
-	must(t, s.BeginPlanned(ctx, second, "y", now))
-	o, err := s.Order(ctx, second)
+	must(t, does(s).BeginPlanned(ctx, second, "y", now))
+	o, err := does(s).Order(ctx, second)
 	must(t, err)
 	if o.State != "open" || o.OpenedBy != "y" || len(o.StepList) == 0 || len(o.Planned) != 0 {
 		t.Errorf("begun: %s by %s, %d steps, planned %+v", o.State, o.OpenedBy, len(o.StepList), o.Planned)
 	}
-	refused(t, s.BeginPlanned(ctx, second, "x", now), "open already")
+	refused(t, does(s).BeginPlanned(ctx, second, "x", now), "open already")
 }
 
 // What no longer fits when its turn comes is not begun, and can be let go.
@@ -63,9 +63,10 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 		"springs.corner-room": "18", "plate.model": "p", "plate.temperature": "60"} {
 		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
 	}
-	first, err := s.OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x", now)
+	first, err := does(s).OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x",
+		now)
 	must(t, err)
-	must(t, s.Abandon(ctx, first, "x", now))
+	must(t, does(s).Abandon(ctx, first, "x", now))
 	planned := load(t, s, id).Planned
 	if len(planned) != 2 {
 		t.Fatalf("planned: %+v", planned)
@@ -76,20 +77,20 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 		heads[2].State != "abandoned" {
 		t.Errorf("the list has them in their turn: %+v", heads)
 	}
-	refused(t, s.BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
-	must(t, s.Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
-	must(t, s.Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
+	refused(t, does(s).BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
+	must(t, does(s).Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
+	must(t, does(s).Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
 	must(
 		t,
 		reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
 	)
 	for _, p := range planned {
 		if p.Kit == "Plumbline contact probe kit" {
-			refused(t, s.BeginPlanned(ctx, p.ID, "x", now), "does not fit")
+			refused(t, does(s).BeginPlanned(ctx, p.ID, "x", now), "does not fit")
 		} else {
-			must(t, s.BeginPlanned(ctx, p.ID, "x", now))
+			must(t, does(s).BeginPlanned(ctx, p.ID, "x", now))
 		}
-		must(t, s.Abandon(ctx, p.ID, "x", now))
+		must(t, does(s).Abandon(ctx, p.ID, "x", now))
 	}
 	if m := load(t, s, id); len(m.Planned) != 0 || m.OpenOrder != nil {
 		t.Errorf("open %+v, planned %+v", m.OpenOrder, m.Planned)
@@ -103,7 +104,7 @@ func TestAPlanIsOpenedOnce(t *testing.T) {
 	opened := make(chan error, 8)
 	for range cap(opened) {
 		go func() {
-			_, err := s.OpenPlan(ctx, id, []string{"plumbline-probe"}, "wear", "x", now)
+			_, err := does(s).OpenPlan(ctx, id, []string{"plumbline-probe"}, "wear", "x", now)
 			opened <- err
 		}()
 	}
@@ -133,11 +134,11 @@ func TestAPlannedKitStays(t *testing.T) {
 		Needs:   needs("mainboard", "model", fit.Present),
 		Effects: []fit.Effect{{Slot: "mod-1", Model: "Hood"}},
 	}
-	must(t, s.SaveKit(ctx, ours, 0))
+	must(t, does(s).SaveKit(ctx, ours, 0))
 	var wait sync.WaitGroup
 	var planned, deleted error
 	wait.Go(func() {
-		_, planned = s.OpenPlan(ctx, id, []string{"plumbline-probe", "hood"}, "wear", "x", now)
+		_, planned = does(s).OpenPlan(ctx, id, []string{"plumbline-probe", "hood"}, "wear", "x", now)
 	})
 	wait.Go(func() { _, deleted = does(s).DeleteKit(ctx, "hood", 1) })
 	wait.Wait()
@@ -147,7 +148,7 @@ func TestAPlannedKitStays(t *testing.T) {
 	}
 	if planned == nil {
 		refused(t, deleted, "is planned on Avocet")
-		must(t, s.Abandon(ctx, m.Planned[0].ID, "x", now))
+		must(t, does(s).Abandon(ctx, m.Planned[0].ID, "x", now))
 		_, err := does(s).DeleteKit(ctx, "hood", 1)
 		must(t, err)
 	}
@@ -174,27 +175,29 @@ func TestWorkMovesAndSetsParts(t *testing.T) {
 			{Slot: "mod-2", From: "mod-1"},
 			{Slot: "runout", From: "runout", Traits: map[string]string{"in-the-way": "no"}},
 		}}
-	must(t, s.SaveKit(ctx, kit, 0))
+	must(t, does(s).SaveKit(ctx, kit, 0))
 	part := func(slot string) int64 {
 		t.Helper()
 		var part int64
 		must(
 			t,
-			s.SQL.QueryRow("select part_id from fittings where machine_id = $1 and slot = $2 and removed_at is null", id, slot).
+			s.SQL.QueryRow("select part_id from fittings where machine_id = $1 and slot = $2 and removed_at is null", id,
+				slot).
 				Scan(&part),
 		)
 		return part
 	}
 	lamp, watcher := part("mod-1"), part("runout")
-	order, err := s.OpenWork(ctx, id, "tidy", "wear", "x", now)
+	order, err := does(s).OpenWork(ctx, id, "tidy", "wear", "x", now)
 	must(t, err)
-	o, err := s.Order(ctx, order)
+	o, err := does(s).Order(ctx, order)
 	must(t, err)
 	for _, st := range o.StepList {
 		data, note := changetest.Fill(st.Step)
-		must(t, s.SaveStep(ctx, order, st.Key, store.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x", now))
+		must(t, does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Data: data, Note: note, Do: "tick"}, "x",
+			now))
 	}
-	_, err = s.Finish(ctx, order, 5, "x", now)
+	_, err = does(s).Finish(ctx, order, 5, "x", now)
 	must(t, err)
 	m := load(t, s, id)
 	for key, want := range map[machine.Key]string{"mod-2.model": "Lamp", "mod-2.what": "lights the bed",
@@ -233,33 +236,35 @@ func TestPartsThatNeedEachOtherAreMadeTogether(t *testing.T) {
 		{Kind: "probe", Name: "Twain probe", Needs: []machine.Need{is("Its own bracket", "bracket", "Twain bracket")}},
 		{Kind: "bracket", Name: "Twain bracket", Needs: []machine.Need{is("Its own probe", "probe", "Twain probe")}},
 	} {
-		must(t, s.SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{m}}, "x", now))
+		must(t, does(s).SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{m}}, "x", now))
 		must(
 			t,
-			s.SaveKit(
+			does(s).SaveKit(
 				ctx,
-				fit.Kit{Key: "twain-" + m.Kind, Name: m.Name, What: "probe", Effects: []fit.Effect{{Slot: m.Kind, Model: m.Name}}},
+				fit.Kit{Key: "twain-" + m.Kind, Name: m.Name, What: "probe", Effects: []fit.Effect{{Slot: m.Kind,
+					Model: m.Name}}},
 				0,
 			),
 		)
 	}
-	_, err := s.OpenWork(ctx, id, "twain-probe", "wear", "x", now)
+	_, err := does(s).OpenWork(ctx, id, "twain-probe", "wear", "x", now)
 	refused(t, err, "Its own bracket")
-	_, err = s.OpenPlan(ctx, id, []string{"twain-probe"}, "wear", "x", now)
+	_, err = does(s).OpenPlan(ctx, id, []string{"twain-probe"}, "wear", "x", now)
 	refused(t, err, "Its own bracket")
-	first, err := s.OpenPlan(ctx, id, []string{"twain-probe", "twain-bracket"}, "wear", "x", now)
+	first, err := does(s).OpenPlan(ctx, id, []string{"twain-probe", "twain-bracket"}, "wear", "x", now)
 	must(t, err)
 	m := load(t, s, id)
 	if m.OpenOrder == nil || m.OpenOrder.ID != first || len(m.Planned) != 1 {
 		t.Fatalf("open %+v, planned %+v", m.OpenOrder, m.Planned)
 	}
-	o, err := s.Order(ctx, first)
+	o, err := does(s).Order(ctx, first)
 	must(t, err)
-	if len(o.Remarks) == 0 || o.Remarks[len(o.Remarks)-1] != "Not to be run before this is in as well: "+m.Planned[0].Kit {
+	if len(o.Remarks) == 0 ||
+		o.Remarks[len(o.Remarks)-1] != "Not to be run before this is in as well: "+m.Planned[0].Kit {
 		t.Errorf("remarks %q", o.Remarks)
 	}
 
 	// A kit is turned to a head only where it can be for several.
-	_, err = s.OpenWork(ctx, add(t, s, "Bittern", fitting), "slate-sheet@2", "wear", "x", now)
+	_, err = does(s).OpenWork(ctx, add(t, s, "Bittern", fitting), "slate-sheet@2", "wear", "x", now)
 	refused(t, err, "is not for one head among several")
 }

@@ -1,4 +1,4 @@
-package store_test
+package app_test
 
 import (
 	"errors"
@@ -8,6 +8,7 @@ import (
 	"sync"
 	"testing"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/record"
 	"wardifex/internal/postgres/pgtest"
@@ -15,9 +16,9 @@ import (
 )
 
 // on is a change of a machine's positions as it stands.
-func on(t *testing.T, s *store.Store, id int64) store.ChangedStructure {
+func on(t *testing.T, s *store.Store, id int64) app.ChangedStructure {
 	t.Helper()
-	return store.ChangedStructure{Version: load(t, s, id).Structure, By: "x", At: now}
+	return app.ChangedStructure{Version: load(t, s, id).Structure, By: "x", At: now}
 }
 
 // A machine's positions are its own: one is added, placed otherwise, and taken off,
@@ -26,9 +27,9 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	s := pgtest.Store(t)
 	a, b := add(t, s, "Avocet", nil), add(t, s, "Bittern", nil)
 	third := machine.Position{Kind: "heater", Serves: machine.Head(3)}
-	key, err := s.AddPosition(ctx, a, third, on(t, s, a))
+	key, err := does(s).AddPosition(ctx, a, third, on(t, s, a))
 	must(t, err)
-	_, err = s.AddPosition(ctx, b, third, on(t, s, b))
+	_, err = does(s).AddPosition(ctx, b, third, on(t, s, b))
 	must(t, err)
 	must(
 		t,
@@ -47,7 +48,7 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	}
 	moved := *at(a)
 	moved.Serves, moved.Label = machine.Enclosure, "Stove"
-	must(t, s.ChangePosition(ctx, a, moved, on(t, s, a)))
+	must(t, does(s).ChangePosition(ctx, a, moved, on(t, s, a)))
 	if p := at(a); p.Serves != machine.Enclosure || p.Label != "Stove" {
 		t.Errorf("it was placed at the enclosure, and stands at %s as %s", p.Serves, p.Label)
 	}
@@ -71,9 +72,9 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	if w := load(t, s, a).Facts.Fact(machine.KeyOf(at(a).Key, "watts")).Value.Text; w != "60" {
 		t.Errorf("what was read of it: %q", w)
 	}
-	err = s.RemovePosition(ctx, a, at(a).Key, on(t, s, a))
+	err = does(s).RemovePosition(ctx, a, at(a).Key, on(t, s, a))
 	refused(t, err, "take it out first")
-	must(t, s.RemovePosition(ctx, a, "display", on(t, s, a)))
+	must(t, does(s).RemovePosition(ctx, a, "display", on(t, s, a)))
 	gone := load(t, s, a).Facts.Fact("display.model")
 	if gone.Value.Text != machine.None || !gone.Unlisted {
 		t.Errorf("taken off the list, it is %+v", gone)
@@ -82,24 +83,24 @@ func TestPositionsOfOneMachine(t *testing.T) {
 		t.Error("taken off the other machine's list")
 	}
 	// A machine built like another has its positions, and no parts.
-	c, err := s.AddMachine(ctx, store.Fields{Name: "Curlew"}, store.Like{Machine: b}, "x", now)
+	c, err := does(s).AddMachine(ctx, store.Fields{Name: "Curlew"}, app.Like{Machine: b}, "x", now)
 	must(t, err)
 	if at(c) == nil || len(load(t, s, c).Facts.Structure().Listed()) != len(load(t, s, b).Facts.Structure().Listed()) {
 		t.Error("it is not built alike")
 	}
 	// So it is with a model of the catalogue that has the positions.
 	twin := machine.Model{Kind: "structure", Name: "Ardal twin", Positions: load(t, s, b).Facts.Structure().Listed()}
-	must(t, s.SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{twin}}, "x", now))
-	d, err := s.AddMachine(ctx, store.Fields{Name: "Egret"}, store.Like{Model: "Ardal twin"}, "x", now)
+	must(t, does(s).SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{twin}}, "x", now))
+	d, err := does(s).AddMachine(ctx, store.Fields{Name: "Egret"}, app.Like{Model: "Ardal twin"}, "x", now)
 	must(t, err)
 	if at(d) == nil || len(load(t, s, d).Facts.Structure().Listed()) != len(load(t, s, b).Facts.Structure().Listed()) {
 		t.Error("it is not built as the model")
 	}
-	_, err = s.AddMachine(ctx, store.Fields{Name: "Dunlin"}, store.Like{Machine: 9999}, "x", now)
+	_, err = does(s).AddMachine(ctx, store.Fields{Name: "Dunlin"}, app.Like{Machine: 9999}, "x", now)
 	if !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("like a machine that is not there: %v", err)
 	}
-	_, err = s.AddMachine(ctx, store.Fields{Name: "Dunlin"}, store.Like{Model: "Ghost"}, "x", now)
+	_, err = does(s).AddMachine(ctx, store.Fields{Name: "Dunlin"}, app.Like{Model: "Ghost"}, "x", now)
 	refused(t, err, "no model of machine named Ghost")
 }
 
@@ -113,13 +114,13 @@ func TestPositionsAtOnce(t *testing.T) {
 	errs := make([]error, 6)
 	for i := range errs {
 		wg.Go(func() {
-			_, errs[i] = s.AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(2 + i)}, c)
+			_, errs[i] = does(s).AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(2 + i)}, c)
 		})
 	}
 	wg.Wait()
 	done := 0
 	for _, err := range errs {
-		var conflict *store.Conflict
+		var conflict *app.Conflict
 		switch {
 		case err == nil:
 			done++
@@ -138,7 +139,7 @@ func TestFiftyHeads(t *testing.T) {
 	id := add(t, s, "Avocet", map[string]string{"supply.watts": "350"})
 	for h := 2; h <= machine.MostHeads; h++ {
 		for _, kind := range []string{"heater", "hotend", "sensor"} {
-			_, err := s.AddPosition(ctx, id, machine.Position{Kind: kind, Serves: machine.Head(h)}, on(t, s, id))
+			_, err := does(s).AddPosition(ctx, id, machine.Position{Kind: kind, Serves: machine.Head(h)}, on(t, s, id))
 			if err != nil && !strings.Contains(err.Error(), "already") {
 				t.Fatal(err)
 			}
@@ -148,7 +149,7 @@ func TestFiftyHeads(t *testing.T) {
 	if n := len(m.Facts.Structure().Heads()); n != machine.MostHeads {
 		t.Errorf("%d heads", n)
 	}
-	judges, broken, err := s.Judges(ctx)
+	judges, broken, err := does(s).Judges(ctx)
 	must(t, err)
 	for _, j := range judges {
 		j.Verdict(m.Facts)
@@ -156,7 +157,7 @@ func TestFiftyHeads(t *testing.T) {
 	if len(broken) > 0 {
 		t.Errorf("kits that cannot be judged any more: %v", broken)
 	}
-	_, err = s.AddPosition(
+	_, err = does(s).AddPosition(
 		ctx,
 		id,
 		machine.Position{Kind: "heater", Serves: machine.Head(machine.MostHeads + 1)},
@@ -170,7 +171,7 @@ func TestFiftyHeads(t *testing.T) {
 func TestPositionsInFiles(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
-	key, err := s.AddPosition(
+	key, err := does(s).AddPosition(
 		ctx,
 		id,
 		machine.Position{Kind: "heater", Serves: machine.Head(2), FedBy: &machine.Link{To: "mainboard", Grade: machine.Read}},
@@ -202,27 +203,27 @@ func TestPositionsInFiles(t *testing.T) {
 		f.Machines[0].Name = "Bittern"
 		spoil(&f.Machines[0])
 		into := pgtest.Store(t)
-		_, err := into.ImportRecord(ctx, store.ImportFile{}, f, "x", now)
+		_, err := does(into).ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 		refused(t, err, want)
 		if names, _ := into.Names(ctx); len(names) != 0 {
 			t.Errorf("%s: half a record was written", want)
 		}
 	}
 	// A file cannot move what the machines here have under the same key.
-	third, err := s.AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(3)}, on(t, s, id))
+	third, err := does(s).AddPosition(ctx, id, machine.Position{Kind: "heater", Serves: machine.Head(3)}, on(t, s, id))
 	must(t, err)
 	f := file()
 	f.Machines[0].Name = "Bittern"
 	i := slices.IndexFunc(f.Machines[0].Positions, func(p record.Listed) bool { return p.Key == third })
 	f.Machines[0].Positions[i].Serves = machine.Enclosure
-	_, err = s.ImportRecord(ctx, store.ImportFile{}, f, "x", now)
+	_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 	refused(t, err, "on other machines it is number 1 at head 3")
 	// What was placed otherwise goes out, and comes in, at its place.
 	moved := *s.Vocabulary().At(third)
 	moved.Serves = machine.Enclosure
-	must(t, s.ChangePosition(ctx, id, moved, on(t, s, id)))
+	must(t, does(s).ChangePosition(ctx, id, moved, on(t, s, id)))
 	into := pgtest.Store(t)
-	_, err = into.ImportRecord(ctx, store.ImportFile{}, file(), "x", now)
+	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, file(), "x", now)
 	must(t, err)
 	names, err := into.Names(ctx)
 	must(t, err)

@@ -1,0 +1,174 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/store"
+)
+
+// PlanCatalogue judges a catalogue file against the catalogue as it is now.
+func (a *App) PlanCatalogue(ctx context.Context, file catalogue.File) (catalogue.MergePlan, error) {
+	return a.planMerge(ctx, file.Catalogue, file.Kits)
+}
+
+func (a *App) planMerge(ctx context.Context, file machine.Catalogue, kits []fit.Kit) (catalogue.MergePlan, error) {
+	now, err := a.store.CatalogueNow(ctx)
+	if err != nil {
+		return catalogue.MergePlan{}, err
+	}
+	use, err := a.store.Usage(ctx)
+	if err != nil {
+		return catalogue.MergePlan{}, err
+	}
+	p := catalogue.NewMergePlan(now, file, use)
+	here, err := a.store.Kits(ctx)
+	p.MergeKits(here, kits)
+	return p, err
+}
+
+// write writes a plan, all or nothing.
+func (a *App) write(ctx context.Context, p catalogue.MergePlan, by string, now time.Time) error {
+	if len(p.Faults) > 0 {
+		return refuse("nothing was changed. %s", strings.Join(p.Faults, "; "))
+	}
+	return a.store.WriteCatalogue(ctx, p, by, now)
+}
+
+// merge writes entries over those of their keys.
+func (a *App) merge(ctx context.Context, entries machine.Catalogue, by string, now time.Time) error {
+	p, err := a.planMerge(ctx, entries, nil)
+	if err != nil {
+		return err
+	}
+	return a.write(ctx, p, by, now)
+}
+
+// ImportCatalogue merges a catalogue file in, all or nothing.
+func (a *App) ImportCatalogue(ctx context.Context, src store.ImportFile, file catalogue.File, by string,
+	now time.Time) (catalogue.MergePlan, error) {
+	var p catalogue.MergePlan
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockCatalogue(ctx); err != nil {
+			return err
+		}
+		var err error
+		if p, err = a.PlanCatalogue(ctx, file); err != nil {
+			return err
+		}
+		if err := a.write(ctx, p, by, now); err != nil {
+			return err
+		}
+		counts := map[string]int{"added": len(p.Added), "changed": len(p.Changed), "the same": p.Same}
+		return a.store.NoteImport(ctx, "catalogue", src, counts, by, now)
+	})
+	return p, err
+}
+
+// SaveEntry adds an entry (version 0) or writes it over the version that its editor saw;
+// one carries exactly one kind, slot, inspection or model.
+func (a *App) SaveEntry(ctx context.Context, version int, one machine.Catalogue, by string, now time.Time) error {
+	entries := catalogue.Entries(one)
+	if len(entries) != 1 {
+		return refuse("one entry is saved at a time: a kind, a usual position, an inspection or a model")
+	}
+	for _, m := range one.Models {
+		if err := m.CheckTyped(a.store.Vocabulary()); err != nil {
+			return Refused(err)
+		}
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockCatalogue(ctx); err != nil {
+			return err
+		}
+		if err := a.entryIs(ctx, entries[0].Section, entries[0].Key, version); err != nil {
+			return err
+		}
+		return a.merge(ctx, one, by, now)
+	})
+}
+
+// RenameModel writes a model under another name over the version that its editor saw. The
+// old name stays one of its names, so that everything on record means it still.
+func (a *App) RenameModel(ctx context.Context, version int, was string, m machine.Model, by string,
+	now time.Time) error {
+	before := catalogue.ModelKey(machine.Model{Kind: m.Kind, Name: was})
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockCatalogue(ctx); err != nil {
+			return err
+		}
+		if err := a.entryIs(ctx, "model", before, max(version, 1)); err != nil {
+			return err
+		}
+		if err := a.entryIs(ctx, "model", catalogue.ModelKey(m), 0); err != nil {
+			return err
+		}
+		if err := a.store.RemoveEntry(ctx, "model", before); err != nil {
+			return err
+		}
+		if !slices.Contains(m.Aliases, was) {
+			m.Aliases = append(slices.Clone(m.Aliases), was)
+		}
+		return a.merge(ctx, machine.Catalogue{Models: []machine.Model{m}}, by, now)
+	})
+}
+
+// entryIs checks that an entry is still of the version that its editor saw; 0 is one that
+// is not there yet.
+func (a *App) entryIs(ctx context.Context, section, key string, version int) error {
+	here, err := a.store.Entry(ctx, section, key)
+	switch {
+	case errors.Is(err, ErrNotFound) && version == 0:
+		return nil
+	case err != nil:
+		return err
+	case version == 0:
+		return refuse("there is a %s %s already; open it to change it", section, key)
+	case here.Version != version:
+		return &Conflict{
+			Sentence: fmt.Sprintf("%s changed this entry while you were editing; nothing was overwritten. Open it again",
+				here.ChangedBy),
+			Current: here.Definition,
+		}
+	}
+	return nil
+}
+
+// DeleteEntry takes an entry that nothing uses out of the catalogue.
+func (a *App) DeleteEntry(ctx context.Context, section, key string, version int) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockCatalogue(ctx); err != nil {
+			return err
+		}
+		if err := a.entryIs(ctx, section, key, max(version, 1)); err != nil {
+			return err
+		}
+		before, err := a.store.CatalogueNow(ctx)
+		if err != nil {
+			return err
+		}
+		if err := a.store.RemoveEntry(ctx, section, key); err != nil {
+			return err
+		}
+		after, err := a.store.CatalogueNow(ctx)
+		if err != nil {
+			return err
+		}
+		use, err := a.store.Usage(ctx)
+		if err != nil {
+			return err
+		}
+		kits, err := a.store.Kits(ctx)
+		if err != nil {
+			return err
+		}
+		return a.write(ctx, catalogue.Deletion(before, after, use, kits), "", time.Time{})
+	})
+}

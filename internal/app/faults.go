@@ -1,0 +1,70 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
+)
+
+// mostWords is how many characters a fault and its answer may have.
+const mostWords = 2000
+
+// ReportFault records a fault on a machine, and gives its number. Anybody signed in may.
+func (a *App) ReportFault(ctx context.Context, machineID int64, symptom, words, by string, now time.Time) (
+	int64, error) {
+	words = strings.TrimSpace(words)
+	if words == "" || len([]rune(words)) > mostWords {
+		return 0, refuse("say what is wrong, in at most %d characters", mostWords)
+	}
+	if _, ok := maintenance.SymptomOf(symptom); symptom != "" && !ok {
+		return 0, refuse("there is no symptom %q", symptom)
+	}
+	var id int64
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockMachine(ctx, machineID); err != nil {
+			return err
+		}
+		var err error
+		id, err = a.store.AddFault(ctx, machineID, symptom, words, by, now)
+		return err
+	})
+	return id, err
+}
+
+// CloseFault says what a fault was and what was done; an empty answer opens it again.
+func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by string, now time.Time) error {
+	answer = strings.TrimSpace(answer)
+	if len([]rune(answer)) > mostWords {
+		return refuse("say it in at most %d characters", mostWords)
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		is, err := a.store.LockFault(ctx, id)
+		if err != nil {
+			return err
+		}
+		if is != version {
+			return &Conflict{Sentence: "somebody else answered this fault meanwhile; nothing was overwritten. Look again"}
+		}
+		return a.store.WriteAnswer(ctx, id, answer, by, now)
+	})
+}
+
+// SetUse says what a machine may be used for from now on, and why.
+func (a *App) SetUse(ctx context.Context, machineID int64, use maintenance.Use, why, by string, now time.Time) error {
+	if !slices.Contains(maintenance.Uses(), use) {
+		return refuse("%q is none of %v", use, maintenance.Uses())
+	}
+	if err := machine.PlainText(why); err != nil {
+		return refuse("say why: %s", err)
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockMachine(ctx, machineID); err != nil {
+			return err
+		}
+		return a.store.AddUse(ctx, machineID, use, why, by, now)
+	})
+}

@@ -1,0 +1,368 @@
+package app
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/civil"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/plan"
+	"wardifex/internal/store"
+)
+
+// Order is a work order.
+type Order struct {
+	store.OrderHead
+	Family   string            `json:"family" doc:"Firmware family, for the lines that store a value"`
+	Remarks  []string          `json:"remarks" doc:"Not right already when it was opened, or to be in before it is run"`
+	Delivery []string          `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
+	Expected change.Closing    `json:"expected" doc:"What the work will exchange and make invalid"`
+	StepList []store.OrderStep `json:"stepList"`
+	Closing  *change.Closing   `json:"closing,omitempty"`
+	Planned  []store.OrderHead `json:"planned" doc:"What waits its turn on this machine"`
+	Locked   int64             `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
+}
+
+// order is a work order with its machine as it is, and what it changes there.
+type order struct {
+	store.StoredOrder
+	machine store.Machine
+	change  change.Change
+}
+
+func (a *App) order(ctx context.Context, id int64) (order, error) {
+	stored, err := a.store.Order(ctx, id)
+	if err != nil {
+		return order{}, err
+	}
+	o := order{StoredOrder: stored}
+	if o.machine, err = a.store.Machine(ctx, o.MachineID); err != nil {
+		return o, err
+	}
+	o.change, err = change.NewChange(o.Kit, o.Further, o.machine.Facts)
+	return o, err
+}
+
+func (o order) progress() change.Progress {
+	p := make(change.Progress, len(o.StepList))
+	for i, s := range o.StepList {
+		p[i] = change.Progressed{Step: s.Step, Done: s.DoneAt != nil, Skipped: s.SkippedWhy != ""}
+	}
+	return p
+}
+
+// step is the place of a step among those of the order.
+func (o order) step(key string) (int, error) {
+	for i := range o.StepList {
+		if o.StepList[i].Key == key {
+			return i, nil
+		}
+	}
+	return 0, ErrNotFound
+}
+
+// Order loads a work order with its steps.
+func (a *App) Order(ctx context.Context, id int64) (Order, error) {
+	o, err := a.order(ctx, id)
+	if err != nil {
+		return Order{}, err
+	}
+	out := Order{OrderHead: o.OrderHead, Family: o.machine.Family(), Remarks: o.Remarks, Delivery: o.Delivery,
+		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned}
+	if o.Closing != nil {
+		out.Expected = *o.Closing
+	} else {
+		out.Expected = o.change.Expected(o.machine.Records)
+	}
+	if o.machine.OpenOrder != nil {
+		out.Locked = o.machine.OpenOrder.ID
+	}
+	return out, nil
+}
+
+// OpenWork opens a work order for a kit on a machine that it fits, and gives its number;
+// the machine is locked out until the order is closed.
+func (a *App) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by string, now time.Time) (int64, error) {
+	var id int64
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		m, err := a.lockForNewOrder(ctx, machineID, reason)
+		if err != nil {
+			return err
+		}
+		j, err := a.Judge(ctx, kitKey)
+		if err != nil {
+			return err
+		}
+		id, err = a.begin(ctx, m, j, nil, store.NewOrder{Reason: reason, By: by, At: now})
+		return err
+	})
+	return id, err
+}
+
+// lockForNewOrder takes a machine for the transaction, and refuses work on it without a
+// reason, on a retired machine, and while other work is open.
+func (a *App) lockForNewOrder(ctx context.Context, machineID int64, reason string) (store.Machine, error) {
+	if err := machine.PlainText(reason); err != nil {
+		return store.Machine{}, refuse("say why the machine is touched: a machine that works is left alone")
+	}
+	m, err := a.store.LockedMachine(ctx, machineID)
+	switch {
+	case err != nil:
+	case m.RetiredAt != nil:
+		err = refuse("%s is retired", m.Name)
+	case m.OpenOrder != nil:
+		err = refuse("%s is locked out: work order %d is open since %s", m.Name, m.OpenOrder.ID,
+			m.OpenOrder.OpenedAt.Format(civil.Shown))
+	}
+	return m, err
+}
+
+// begin judges a kit on a machine as it is now and writes the order's steps. rest are the
+// kits that a plan has after it: where parts need what they bring, the machine is not run
+// before they are in.
+func (a *App) begin(ctx context.Context, m store.Machine, j *fit.Judge, rest []*fit.Judge, o store.NewOrder) (
+	int64, error) {
+	j = j.On(m.Facts)
+	v := j.Verdict(m.Facts)
+	if v.Answer == fit.DoesNotFit && len(rest) > 0 {
+		until, ok, err := plan.Ahead(ctx, j, rest, m.Facts, m.Records)
+		if err != nil {
+			return 0, err
+		}
+		if ok {
+			v = j.AtFitting().Verdict(m.Facts)
+			v.Remarks = append(v.Remarks, "Not to be run before this is in as well: "+strings.Join(until, "; "))
+		}
+	}
+	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
+		return 0, refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
+	}
+	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	if err != nil {
+		return 0, err
+	}
+	o.MachineID, o.KitKey, o.Kit, o.Verdict, o.State = m.ID, j.Kit.Key, j.Kit, v, store.Opened
+	o.Steps = c.WorkOrder(m.Records)
+	return a.store.WriteOrder(ctx, o)
+}
+
+// StepChange is what a technician does to a step.
+type StepChange struct {
+	Version int         `json:"version"`
+	Data    change.Data `json:"data"`
+	Note    string      `json:"note" maxLength:"20000"`
+	Do      string      `json:"do" enum:"save,tick,skip,undo" doc:"save keeps what is typed so far"`
+	Why     string      `json:"why,omitempty" doc:"Reason for skipping"`
+}
+
+// SaveStep keeps what was typed into a step and, as asked, ticks it, skips it with a
+// reason, or undoes that. Steps are done in their order.
+func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, id); err != nil {
+			return err
+		}
+		o, err := a.order(ctx, id)
+		if err != nil {
+			return err
+		}
+		at, err := o.step(key)
+		if err != nil {
+			return err
+		}
+		step := o.StepList[at]
+		if step.Version != ch.Version {
+			return &Conflict{
+				Sentence: "this step was changed on another screen meanwhile; what you typed is kept here, compare it with " +
+					"what is there now",
+				Current: step,
+			}
+		}
+		if ch.Do == "undo" {
+			if err := o.progress().MayUndo(at); err != nil {
+				return Refused(err)
+			}
+			step.DoneBy, step.DoneAt, step.SkippedWhy = "", nil, ""
+			return a.store.WriteStep(ctx, id, step)
+		}
+		if o.progress()[at].Settled() {
+			return refuse("%q is settled already; undo it before you change it", step.Title)
+		}
+		step.Data, step.Note = ch.Data, ch.Note
+		switch ch.Do {
+		case "skip":
+			if err := o.progress().MaySettle(at); err != nil {
+				return Refused(err)
+			}
+			if err := machine.PlainText(ch.Why); err != nil {
+				return refuse("a step is skipped with a reason: %s", err)
+			}
+			step.SkippedWhy, step.DoneBy = ch.Why, by
+		case "tick":
+			if err := a.mayTick(ctx, o, at, ch); err != nil {
+				return err
+			}
+			step.DoneBy, step.DoneAt = by, &now
+		}
+		return a.store.WriteStep(ctx, id, step)
+	})
+}
+
+func (a *App) mayTick(ctx context.Context, o order, at int, ch StepChange) error {
+	if err := o.progress().MaySettle(at); err != nil {
+		return Refused(err)
+	}
+	noted := strings.TrimSpace(ch.Note) != ""
+	result, err := o.StepList[at].Check(ch.Data, o.machine.LastFile(), noted, o.change.After)
+	if err != nil {
+		return Refused(err)
+	}
+	return a.checkFlashed(ctx, result)
+}
+
+// lockOpen takes a work order for the transaction that has to be open.
+func (a *App) lockOpen(ctx context.Context, id int64) error {
+	state, err := a.store.LockOrder(ctx, id)
+	if err == nil && state != store.Opened {
+		err = refuse("work order %d is %s", id, state)
+	}
+	return err
+}
+
+// Abandon closes a work order of which nothing was done to the machine yet, or takes a
+// planned one out of its plan.
+func (a *App) Abandon(ctx context.Context, id int64, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		state, err := a.store.LockOrder(ctx, id)
+		if err != nil {
+			return err
+		}
+		if state != store.Planned {
+			if err := a.lockOpen(ctx, id); err != nil {
+				return err
+			}
+			o, err := a.order(ctx, id)
+			if err != nil {
+				return err
+			}
+			if err := o.progress().MayAbandon(); err != nil {
+				return Refused(err)
+			}
+		}
+		return a.store.CloseOrder(ctx, id, store.Abandoned, nil, by, now)
+	})
+}
+
+// Finish closes a work order all of whose steps are settled: the parts it fitted become the
+// as-fitted record, what depends on the old ones is no longer valid, and what its steps
+// found is recorded. minutes is the time it took; 0 counts the kit's own.
+func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now time.Time) (change.Closing, error) {
+	var closing change.Closing
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, id); err != nil {
+			return err
+		}
+		o, err := a.order(ctx, id)
+		if err != nil {
+			return err
+		}
+		if err := o.progress().MayFinish(); err != nil {
+			return Refused(err)
+		}
+		m := o.machine
+		f, err := o.change.Finish(o.worked(), m.Records, m.LastFile(), minutes, now)
+		if err != nil {
+			return Refused(err)
+		}
+		if err := a.writeFinished(ctx, o, f, by, now); err != nil {
+			return err
+		}
+		after, err := a.store.Machine(ctx, m.ID)
+		if err != nil {
+			return err
+		}
+		for _, found := range f.Found(after.Facts, m.Records) {
+			if err := a.keepFound(ctx, after, found, id, now); err != nil {
+				return err
+			}
+		}
+		if f.Minutes > 0 {
+			if err := a.store.AddLabour(ctx, m.ID, id, f.Minutes, o.OrderHead.Kit, by, now); err != nil {
+				return err
+			}
+		}
+		if after, err = a.store.Machine(ctx, m.ID); err != nil {
+			return err
+		}
+		f.Closing.Missing = change.Missing(after.Facts, after.Records)
+		closing = f.Closing
+		return a.store.CloseOrder(ctx, id, store.Finished, &closing, by, now)
+	})
+	return closing, err
+}
+
+func (o order) worked() []change.Worked {
+	out := make([]change.Worked, len(o.StepList))
+	for i, s := range o.StepList {
+		out[i] = change.Worked{Step: s.Step, Data: s.Data, Note: s.Note, Done: s.DoneAt != nil, By: s.DoneBy}
+		if s.DoneAt != nil {
+			out[i].At = *s.DoneAt
+		}
+	}
+	return out
+}
+
+// writeFinished writes what a finished order makes of its machine.
+func (a *App) writeFinished(ctx context.Context, o order, f change.Finished, by string, now time.Time) error {
+	id, m := o.ID, o.machine.ID
+	if err := a.store.Invalidate(ctx, f.Closing.Invalid, store.Cause{Order: id}, now); err != nil {
+		return err
+	}
+	for _, part := range f.Fittings {
+		at := store.NewFitting{MachineID: m, Slot: part.Slot, At: now, Why: fittedIn(id), By: by, Order: id}
+		var err error
+		switch {
+		case part.Slot == "":
+			err = a.store.Take(ctx, m, part.Takes)
+		case part.From != "":
+			err = a.store.Shift(ctx, part.From, at, part.Takes)
+		default:
+			err = a.store.Fit(ctx, at, part)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if err := a.store.BuildFor(ctx, m, f.BuiltFor, false); err != nil {
+		return err
+	}
+	for _, s := range f.Settings {
+		if err := a.set(ctx, m, s, id, by, now); err != nil {
+			return err
+		}
+	}
+	if f.Flashed == nil {
+		return nil
+	}
+	return a.flashed(ctx, o.machine, *f.Flashed, by, now)
+}
+
+// set records what work made of a fact of a part that stays: the readings of what it was
+// before no longer count.
+func (a *App) set(ctx context.Context, machineID int64, s change.Setting, order int64, by string,
+	now time.Time) error {
+	of, err := a.store.HeldAt(ctx, machineID, s.Key.Slot(), by, now)
+	if err != nil {
+		return err
+	}
+	how := inOrder(order) + ": " + s.Says
+	if err := a.store.SetAsideOf(ctx, of, []string{s.Key.Trait()}, how, by, now); err != nil {
+		return err
+	}
+	r := machine.Reading{Grade: machine.Read, TakenAt: now, By: by, How: how}
+	_, err = a.store.AddReading(ctx, of, s.Key.Trait(), s.Value.Text, r)
+	return err
+}

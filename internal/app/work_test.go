@@ -1,0 +1,248 @@
+package app_test
+
+import (
+	"errors"
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/app"
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/change/changetest"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+// calibrate records a calibration of each of its subjects.
+func calibrate(t *testing.T, s *store.Store, id int64, k calibration.Kind, d change.Data) {
+	t.Helper()
+	c, _ := calibration.Of(k)
+	for _, x := range c.Subjects(load(t, s, id).Facts) {
+		must(t, does(s).Calibrate(ctx, id, k, x, d, "x", now.AddDate(0, -1, 0)))
+	}
+}
+
+// current is the record that counts for a subject.
+func current(m store.Machine, k calibration.Kind, x calibration.Subject) calibration.State {
+	c, _ := calibration.Of(k)
+	return calibration.StateOf(m.Facts, m.Records, c, x)
+}
+
+func TestWorkFromVerdictToRecord(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
+	calibrate(
+		t,
+		s,
+		id,
+		calibration.ZOffset,
+		change.Data{
+			BedTemperature: "60",
+			SoakMinutes:    "5",
+			Store:          calibration.StoreSettings,
+			Rounds:         []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)},
+		},
+	)
+	calibrate(t, s, id, calibration.Protection, tested)
+	if m := load(t, s, id); !m.Protection(now).Proven {
+		t.Fatal("a test that alarmed proves protection")
+	}
+
+	_, err := does(s).AddReading(
+		ctx,
+		id,
+		"toolhead.grams",
+		"350",
+		machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+		now,
+	)
+	must(t, err)
+
+	_, err = does(s).OpenWork(ctx, id, "plumbline-probe", "", "x", now)
+	refused(t, err, "left alone")
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	must(t, err)
+	_, err = does(s).OpenWork(ctx, id, "bollard-springs", "wear", "x", now)
+	refused(t, err, "locked out")
+	refused(t, does(s).Exchange(ctx, id, "nozzle", "another", "", "x", now), "work order")
+	refused(t, does(s).Retire(ctx, id, "old", "x", now), "work is open")
+	refused(
+		t,
+		does(s).Calibrate(ctx, id, calibration.Tramming, "bed", change.Data{Value: "1", Store: calibration.StoreBuild},
+			"x", now),
+		"work order",
+	)
+
+	o, err := does(s).Order(ctx, order)
+	must(t, err)
+	last := o.StepList[len(o.StepList)-1]
+	refused(t, does(s).SaveStep(ctx, order, last.Key, app.StepChange{Version: 1, Do: "tick"}, "x", now), "comes first")
+	_, err = does(s).Finish(ctx, order, 0, "x", now)
+	refused(t, err, "still open")
+
+	for _, st := range o.StepList {
+		data, note := changetest.Fill(st.Step)
+		// Half-typed, then left; another device goes on.
+		must(t, does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Data: data, Note: note, Do: "save"}, "x",
+			now))
+		var conflict *app.Conflict
+		if err := does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 1, Note: "stale", Do: "save"}, "y",
+			now); !errors.As(
+			err,
+			&conflict,
+		) {
+			t.Fatalf("%s: a stale save was taken: %v", st.Key, err)
+		}
+		must(t, does(s).SaveStep(ctx, order, st.Key, app.StepChange{Version: 2, Data: data, Note: note, Do: "tick"}, "x",
+			now))
+		if st.Touches {
+			refused(t, does(s).Abandon(ctx, order, "x", now), "no longer as it was")
+		}
+	}
+	first := o.StepList[0].Key
+	refused(t, does(s).SaveStep(ctx, order, first, app.StepChange{Version: 3, Do: "undo"}, "x", now), "later steps")
+	closing, err := does(s).Finish(ctx, order, 0, "x", now)
+	must(t, err)
+
+	m := load(t, s, id)
+	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe",
+		"probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1",
+		"firmware.family": "compiled", "firmware.file": "new.bin"} {
+		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
+			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
+		}
+	}
+	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read ||
+		!strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") ||
+		!slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
+		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)
+	}
+	if st := current(m, calibration.ZOffset, "head 1"); st.Word != calibration.Valid || st.Record.Value != "-2.70 mm" {
+		t.Errorf("Z offset on record: %+v", st)
+	}
+	if st := current(m, calibration.Protection, "bed"); st.Record.Proof.Alarm != "Heating failed" ||
+		st.Record.Proof.Seconds != 190 ||
+		!strings.Contains(st.Record.Proof.Build, "build of") {
+		t.Errorf("what proves the bed's protection: %+v", st.Record)
+	}
+	if st := current(m, calibration.Steps, "head 1"); st.Word != calibration.Valid || st.Record.Value != "95 steps/mm" ||
+		!strings.Contains(st.Record.Method, "entered again") {
+		t.Errorf("the steps were entered again: %+v", st)
+	}
+	if !m.Protection(now).Proven || m.OpenOrder != nil {
+		t.Errorf("after finishing: %+v, order %v", m.Protection(now), m.OpenOrder)
+	}
+	var invalid []string
+	for _, v := range closing.Invalid {
+		invalid = append(invalid, string(v.Kind))
+	}
+	if got := strings.Join(invalid, " "); got != "protection protection steps-per-mm z-offset" {
+		t.Errorf("invalid: %s", got)
+	}
+	if missing := strings.Join(closing.Missing, "\n"); !strings.Contains(missing, "self-test") {
+		t.Errorf("the new probe's self-test is not asked for:\n%s", missing)
+	}
+	history, err := s.History(ctx, id)
+	must(t, err)
+	if len(history) != 3 { // endstop, firmware, and the empty probe slot
+		t.Errorf("taken out: %+v", history)
+	}
+	refused(t, does(s).SaveStep(ctx, order, first, app.StepChange{Version: 3, Do: "undo"}, "x", now), "finished")
+	v, err := does(s).Judge(ctx, "plumbline-probe")
+	must(t, err)
+	if got := v.Verdict(m.Facts).Answer; got != fit.DoesNotFit {
+		t.Errorf("a second probe %s", got)
+	}
+}
+
+func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	calibrate(t, s, id, calibration.Protection, tested)
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+	o, err := does(s).Order(ctx, order)
+	must(t, err)
+	for _, st := range o.StepList {
+		data, note := changetest.Fill(st.Step)
+		do := "tick"
+		if st.Calibration != "" {
+			do = "skip"
+		}
+		must(
+			t,
+			does(s).SaveStep(
+				ctx,
+				order,
+				st.Key,
+				app.StepChange{Version: 1, Data: data, Note: note, Do: do, Why: "no time"},
+				"x",
+				now,
+			),
+		)
+	}
+	_, err = does(s).Finish(ctx, order, 0, "x", now)
+	must(t, err)
+	m := load(t, s, id)
+	if m.Protection(now).Proven {
+		t.Error("a new build without a test counts as proven")
+	}
+	if d := maintenance.DueList(m.Subject(now), now)[0]; d.State != maintenance.Unproven {
+		t.Errorf("first on the list: %+v", d)
+	}
+}
+
+func TestAbandon(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+	must(t, does(s).Abandon(ctx, order, "x", now))
+	if m := load(t, s, id); m.OpenOrder != nil || m.Facts.Model("probe") != "none" {
+		t.Error("an abandoned order changes nothing and locks nothing")
+	}
+	second, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	must(t, err)
+	heads, err := s.Orders(ctx)
+	must(t, err)
+	if len(heads) != 2 || heads[0].ID != second || heads[0].State != "open" || heads[0].Machine != "Avocet" ||
+		heads[0].Kit != "Plumbline contact probe kit" ||
+		heads[0].Steps == 0 ||
+		heads[1].State != "abandoned" {
+		t.Errorf("the list of orders: %+v", heads)
+	}
+}
+
+func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.family": "compiled"})
+	_, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
+	refused(t, err, "look first")
+}
+
+func TestExchangeByHandVoids(t *testing.T) {
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"sensor.model": "old", "sensor.type": "100k thermistor"})
+	calibrate(t, s, id, calibration.Protection, tested)
+	must(t, does(s).Exchange(ctx, id, "sensor", "new", "broke", "x", now))
+	m := load(t, s, id)
+	if m.Facts.Fact("sensor.type").Known() || m.Protection(now).Proven {
+		t.Error("a new sensor starts without readings and voids the proof")
+	}
+}
+
+var fitting = map[string]string{
+	"probe.model": "none", "z-endstop.model": "lever", "mainboard.probe-port": "yes", "carriage.bracket-holes": "yes",
+	"carriage.hole-spacing": "18", "firmware.family": "compiled", "firmware.version": "1.0",
+	"mainboard.chip-maker": "first source", "mainboard.processor": "RET6", "firmware.size": "186",
+	"firmware.file": "old.bin",
+}
+
+// tested is a protection test that alarmed.
+var tested = change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"}
