@@ -1,11 +1,8 @@
 package app_test
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
-	"image"
-	"image/jpeg"
 	"slices"
 	"strings"
 	"sync"
@@ -491,13 +488,6 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 	if err := does(s).DeleteQuestion(ctx, q.ID); err != store.ErrNotFound {
 		t.Errorf("forgotten twice: %v", err)
 	}
-}
-
-func tinyJPEG(t *testing.T) []byte {
-	t.Helper()
-	var b bytes.Buffer
-	must(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
-	return b.Bytes()
 }
 
 // fromHere says of a move that the part is where it is now.

@@ -3280,7 +3280,7 @@ export interface components {
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
             reason: string;
-            /** @description Not right already when it was opened, or needed before the machine is run */
+            /** @description Not right already when it was opened, or to be in before it is run */
             remarks: string[];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
