@@ -175,9 +175,8 @@ func TestClaimsBySupplier(t *testing.T) {
 	claim("nozzle.bore", "0.4", machine.Claimed)
 	claim("plate.metal", "yes", machine.Claimed)
 	claim("plate.metal", "yes", machine.Read)
-	claims, unchecked, err := s.Claims(ctx)
+	tally, err := does(s).Suppliers(ctx)
 	must(t, err)
-	tally := machine.TallyClaims(claims, unchecked)
 	if len(tally) != 1 || tally[0].Supplier != "Quick Parcel" || tally[0].Claims != 3 || tally[0].Checked != 2 ||
 		tally[0].False != 1 {
 		t.Errorf("%+v", tally)
@@ -188,8 +187,7 @@ func TestClaimsBySupplier(t *testing.T) {
 			must(t, does(s).TakeBack(ctx, r.ID, "another machine", "x", now))
 		}
 	}
-	claims, unchecked, _ = s.Claims(ctx)
-	if tally = machine.TallyClaims(claims, unchecked); tally[0].Claims != 2 || tally[0].False != 0 {
+	if tally, _ = does(s).Suppliers(ctx); tally[0].Claims != 2 || tally[0].False != 0 {
 		t.Errorf("after taking it back: %+v", tally)
 	}
 }
@@ -263,7 +261,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	must(t, does(s).DeleteEntry(ctx, "model", "chamber/hood 1", 1))
 
 	// A rule reads the probe header, a kit the room beside the frame: both have to stay.
-	c, _, _, err := s.Catalogue(ctx)
+	c, err := s.CatalogueNow(ctx)
 	must(t, err)
 	for _, k := range c.Kinds {
 		for kind, needed := range map[string][2]string{"mainboard": {"probe-port", "the sums of what a machine offers"},

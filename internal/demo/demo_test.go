@@ -10,7 +10,6 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inspection"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
@@ -130,11 +129,10 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 			tagged++
 		}
 	}
-	claims, unchecked, err := s.Claims(ctx)
+	tally, err := does(s).Suppliers(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
-	tally := machine.TallyClaims(claims, unchecked)
 	against, photos, wires, uses, first := 0, 0, 0, map[maintenance.Use]int{}, demo.Today
 	for i := range fleet {
 		m := &fleet[i]

@@ -25,7 +25,7 @@ type CatalogueSheet struct {
 }
 
 func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[CatalogueSheet], error) {
-	c, entries, _, err := s.Store.Catalogue(ctx)
+	c, entries, err := s.Store.Catalogue(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +100,7 @@ func (s *Server) catalogueFile(g *gin.Context) ([]byte, error) {
 	if _, err := onlyParameters(g); err != nil {
 		return nil, err
 	}
-	c, _, _, err := s.Store.Catalogue(g.Request.Context())
+	c, err := s.Store.CatalogueNow(g.Request.Context())
 	if err != nil {
 		return nil, err
 	}

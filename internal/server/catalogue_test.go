@@ -44,7 +44,7 @@ func TestAnyTraitDeleted(t *testing.T) {
 	kept, gone := 0, 0
 	for _, kind := range s.Vocabulary().Catalogue.Kinds {
 		for i := range kind.Traits {
-			c, entries, _, err := s.Catalogue(ctx)
+			c, entries, err := s.Catalogue(ctx)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -131,6 +131,5 @@ func (s *Server) movePart(ctx context.Context, u user, in *movePart) (*answer[Pa
 }
 
 func (s *Server) suppliers(ctx context.Context, _ user, _ *none) (*answer[[]machine.SupplierTally], error) {
-	claims, unchecked, err := s.Store.Claims(ctx)
-	return answerOf(machine.TallyClaims(claims, unchecked), err)
+	return answerOf(s.app.Suppliers(ctx))
 }

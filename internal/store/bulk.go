@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"strconv"
 	"strings"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -70,4 +71,13 @@ func repeat[T any](v T, n int) []T {
 		out[i] = v
 	}
 	return out
+}
+
+// arrayOf writes numbers as the database reads an array: more than there may be arguments.
+func arrayOf(ids []int64) string {
+	text := make([]string, len(ids))
+	for i, id := range ids {
+		text[i] = strconv.FormatInt(id, 10)
+	}
+	return "{" + strings.Join(text, ",") + "}"
 }

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -272,17 +271,17 @@ type CatalogueEntry struct {
 	Version   int    `json:"version"`
 	Shipped   bool   `json:"shipped" doc:"As it came with the application"`
 	ChangedBy string `json:"changedBy,omitempty"`
-	Used      int    `json:"used" doc:"Parts or readings on record that rest on it"`
+	Used      int    `json:"used" doc:"Parts on record that depend on it"`
 }
 
-// Catalogue is the catalogue as it stands.
-func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEntry, machine.Usage, error) {
+// Catalogue is the catalogue as it stands, with what is known of its entries.
+func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEntry, error) {
 	tx := s.from(ctx)
 	c, rows, err := loadCatalogue(tx)
 	if err != nil {
-		return c, nil, machine.Usage{}, err
+		return c, nil, err
 	}
-	use, err := usage(tx)
+	used, err := usedEntries(tx)
 	out := make([]CatalogueEntry, len(rows))
 	for i, r := range rows {
 		out[i] = CatalogueEntry{
@@ -291,22 +290,32 @@ func (s *Store) Catalogue(ctx context.Context) (machine.Catalogue, []CatalogueEn
 			Version:   r.Version,
 			Shipped:   r.Shipped,
 			ChangedBy: r.ChangedBy,
-		}
-		switch r.Section {
-		case "kind":
-			out[i].Used = use.Parts[r.Key]
-		case "slot":
-			out[i].Used = use.Slots[r.Key]
-		case "model":
-			kind, _, _ := strings.Cut(r.Key, "/")
-			for name, n := range use.Values[kind][machine.ModelTrait] {
-				if catalogue.ModelKey(machine.Model{Kind: kind, Name: name}) == r.Key {
-					out[i].Used += n
-				}
-			}
+			Used:      used[r.Section+" "+r.Key],
 		}
 	}
-	return c, out, use, err
+	return c, out, err
+}
+
+// usedEntries counts what is on record of kinds, positions and models, by section and key.
+func usedEntries(tx *gorm.DB) (map[string]int, error) {
+	var counts []struct {
+		Section, Kind, Key string
+		N                  int
+	}
+	err := tx.Raw(`
+		select 'slot' as section, '' as kind, slot as key, count(*) as n from fittings group by slot
+		union all select 'kind', '', kind, count(*) from parts group by kind
+		union all select 'model', kind, standing_model, count(*) from parts where standing_model <> ''
+			group by kind, standing_model`).Scan(&counts).Error
+	used := map[string]int{}
+	for _, c := range counts {
+		key := c.Key
+		if c.Section == "model" {
+			key = catalogue.ModelKey(machine.Model{Kind: c.Kind, Name: c.Key})
+		}
+		used[c.Section+" "+key] += c.N
+	}
+	return used, err
 }
 
 func usage(tx *gorm.DB) (machine.Usage, error) {
@@ -422,8 +431,14 @@ func (s *Store) WriteCatalogue(ctx context.Context, p catalogue.MergePlan, by st
 			}
 		}
 	}
-	if err := bumpCatalogue(tx); err != nil {
+	if err := s.CatalogueChanged(ctx); err != nil {
 		return err
 	}
-	return s.reload(tx)
+	models := slices.DeleteFunc(slices.Clone(p.After.Models), func(m machine.Model) bool {
+		return !touched["model "+catalogue.ModelKey(m)]
+	})
+	if len(models) == 0 {
+		return nil
+	}
+	return s.nameAgain(tx, models)
 }

@@ -14,7 +14,7 @@ import (
 // Existing is the fleet as an import meets it, retired machines too.
 func (s *Store) Existing(ctx context.Context) ([]csvimport.Existing, error) {
 	tx := s.from(ctx)
-	fleet, err := s.fleetWith(tx, s.loadRemembered)
+	fleet, err := s.cachedFleet(tx)
 	if err != nil {
 		return nil, err
 	}
@@ -103,7 +103,7 @@ func (s *Store) RememberHeading(ctx context.Context, heading, target, by string,
 
 // Metered is the fleet with the readings of its meters.
 func (s *Store) Metered(ctx context.Context) ([]csvimport.Metered, error) {
-	fleet, err := s.fleetWith(s.from(ctx), s.loadRemembered)
+	fleet, err := s.cachedFleet(s.from(ctx))
 	if err != nil {
 		return nil, err
 	}

@@ -177,21 +177,30 @@ func (in *registerImport) writeReadings(ofRuns bool) error {
 	}
 	holder := map[bool]string{true: "fitting_id", false: "part_id"}[ofRuns]
 	n := len(of)
-	return insertAll(
+	err := insertAll(
 		in.tx,
 		"readings",
 		bulkColumn{holder, "bigint", of},
 		bulkColumn{"trait", "text", traits},
 		bulkColumn{"value", "text", values},
 		bulkColumn{"how", "text", how},
-		bulkColumn{
-			"grade",
-			"smallint",
-			repeat(int16(machine.Claimed), n),
-		},
+		bulkColumn{"grade", "smallint", repeat(int16(machine.Claimed), n)},
 		bulkColumn{"taken_at", "timestamptz", repeat(in.now, n)},
 		bulkColumn{"taken_by", "text", repeat(in.by, n)},
 	)
+	var named []int64
+	for i, trait := range traits {
+		if trait == machine.ModelTrait {
+			named = append(named, of[i])
+		}
+	}
+	if err != nil || len(named) == 0 {
+		return err
+	}
+	if ofRuns {
+		return in.s.nameRuns(in.tx, named...)
+	}
+	return in.s.nameParts(in.tx, named...)
 }
 
 // writeMachines writes new machines, each with the usual positions and those of which

@@ -147,7 +147,7 @@ func (s *Store) Fit(ctx context.Context, f NewFitting, part change.Fitting) erro
 			}
 		}
 	}
-	return nil
+	return s.name(tx, at.held())
 }
 
 // Shift moves the part of a position, with its readings and what it takes, to another one
@@ -203,10 +203,10 @@ func (s *Store) History(ctx context.Context, machineID int64) ([]Fitted, error) 
 	var out []Fitted
 	err := s.from(ctx).Raw(`
 		select f.slot, coalesce(f.part_id, 0) as part_id, f.fitted_at, f.removed_at, f.work_order_id,
-		  coalesce((select b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
-		    (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
-		            order by r.grade desc, r.taken_at desc, r.id desc limit 1), '') as model
-		from fittings f where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`,
+		  coalesce(b.name, nullif(u.standing_model, ''), p.standing_model, '') as model
+		from fittings f left join parts p on p.id = f.part_id left join build_runs u on u.fitting_id = f.id
+		  left join builds b on b.id = u.build_id
+		where f.machine_id = ? and f.removed_at is not null order by f.removed_at desc, f.id desc`,
 		machineID).Scan(&out).Error
 	return out, err
 }

@@ -60,12 +60,9 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 	}
 	r := tx.Order("id")
 	if len(ids) > 0 {
-		r = r.Where(
-			"part_id in (select part_id from fittings where machine_id in ?) or fitting_id in (select id from fittings "+
-				"where machine_id in ?)",
-			ids,
-			ids,
-		)
+		r = r.Where(`id in (
+			select r.id from readings r join fittings f on f.part_id = r.part_id where f.machine_id in ?
+			union all select r.id from readings r join fittings f on f.id = r.fitting_id where f.machine_id in ?)`, ids, ids)
 	}
 	var rows []readingRow
 	if err := r.Find(&rows).Error; err != nil {
@@ -138,13 +135,13 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
   from held_readings r where r.set_aside_at >= r.fitted_at and (r.removed_at is null or r.set_aside_at <
 	r.removed_at) and r.machine_id = @id
   union all
-  select f.fitted_at, case when f.part_id is null then 'build' else 'part' end, f.slot, 'in: ' || coalesce((select
-	b.name from build_runs u join builds b on b.id = u.build_id where u.fitting_id = f.id),
-      (select r.value from held_readings r where r.held_by = f.id and r.trait = 'model' and r.set_aside_why = ''
-	order by r.grade desc, r.taken_at desc, r.id desc limit 1), case when f.part_id is null then 'unnamed build' else
-		'unnamed part' end),
+  select f.fitted_at, case when f.part_id is null then 'build' else 'part' end, f.slot, 'in: ' || coalesce(b.name,
+	nullif(u.standing_model, ''), nullif(p.standing_model, ''),
+	case when f.part_id is null then 'unnamed build' else 'unnamed part' end),
     f.why, f.moved_by, f.work_order_id, f.part_id
-  from fittings f where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
+  from fittings f left join parts p on p.id = f.part_id left join build_runs u on u.fitting_id = f.id
+    left join builds b on b.id = u.build_id
+  where f.machine_id = @id and (f.why <> '' or f.work_order_id is not null)
   union all
   select opened_at, 'work', '', 'order ' || id || ' opened', reason, opened_by, id, null from work_orders where
 	machine_id = @id

@@ -93,6 +93,8 @@ type Machine struct {
 	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
 	OpenFaults int
+
+	stays map[string][]stayRow // of the parts that wear, by position
 }
 
 // Family is the firmware family that stands; empty when it is unknown.
@@ -128,7 +130,7 @@ func (s *Store) Fleet(ctx context.Context, ids ...int64) ([]Machine, error) {
 	if tx := s.inTx(ctx); tx != nil || len(ids) > 0 {
 		return s.fleet(s.from(ctx), ids...) // what is not committed yet is not remembered
 	}
-	return s.fleetWith(s.from(ctx), s.loadRemembered)
+	return s.cachedFleet(s.from(ctx))
 }
 
 // Machine loads one machine.
@@ -184,18 +186,8 @@ func (r readingRow) reading(t *machine.Trait) machine.Reading {
 	return out
 }
 
-// fleet loads machines with their readings as this transaction sees them.
+// fleet loads machines as this transaction sees them.
 func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
-	return s.fleetWith(tx, func(tx *gorm.DB, at map[int64]*Machine) error {
-		return s.loadReadings(tx, s.Vocabulary(), at, ids)
-	}, ids...)
-}
-
-func (s *Store) fleetWith(
-	tx *gorm.DB,
-	loadReadings func(*gorm.DB, map[int64]*Machine) error,
-	ids ...int64,
-) ([]Machine, error) {
 	var rows []machineRow
 	q := tx.Order("lower(name), id")
 	one := func(column string) func(*gorm.DB) *gorm.DB {
@@ -220,7 +212,7 @@ func (s *Store) fleetWith(
 		out[i] = r.machine()
 		at[r.ID] = &out[i]
 	}
-	if err := loadReadings(tx, at); err != nil {
+	if err := s.loadReadings(tx, s.Vocabulary(), at, ids); err != nil {
 		return nil, err
 	}
 	if err := loadCalibrations(tx, at, one); err != nil {
@@ -230,6 +222,9 @@ func (s *Store) fleetWith(
 		return nil, err
 	}
 	if err := loadCounters(tx, at, one); err != nil {
+		return nil, err
+	}
+	if err := loadStays(tx, at, one); err != nil {
 		return nil, err
 	}
 	if err := loadUses(tx.Scopes(one("machine_id")), at); err != nil {

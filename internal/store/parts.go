@@ -175,11 +175,20 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 		return nil, err
 	}
 	voc := s.Vocabulary()
+	traits := map[[2]string]*machine.Trait{}
 	for _, r := range readings {
-		if part := at[r.held().Part]; part != nil {
-			if t := traitOfKind(voc, part.Kind, r.Trait); t != nil {
-				part.Readings = append(part.Readings, r.reading(t))
-			}
+		part := at[r.held().Part]
+		if part == nil {
+			continue
+		}
+		key := [2]string{part.Kind, r.Trait}
+		t, known := traits[key]
+		if !known {
+			t = traitOfKind(voc, part.Kind, r.Trait)
+			traits[key] = t
+		}
+		if t != nil {
+			part.Readings = append(part.Readings, r.reading(t))
 		}
 	}
 	out := parts[:0]
@@ -206,6 +215,12 @@ func traitOfKind(voc *machine.Vocabulary, kind, name string) *machine.Trait {
 		}
 	}
 	return nil
+}
+
+// Trait is a trait that parts of the part's kind have; nil where they have none of that
+// name.
+func (p *Part) Trait(voc *machine.Vocabulary, name string) *machine.Trait {
+	return traitOfKind(voc, p.Kind, name)
 }
 
 // Fact is what stands of one trait of the part.
@@ -295,73 +310,6 @@ func (s *Store) LayDown(ctx context.Context, id int64, shelf, scrappedWhy, by st
 	return s.from(ctx).Model(&partRow{}).Where("id = ?", id).Updates(set).Error
 }
 
-// Claims lists the claims on record of parts of which something better is known as well,
-// with their supplier: the part's, or for what came with a machine, the machine's. Of the
-// others it counts how many each supplier made.
-func (s *Store) Claims(ctx context.Context) (claims []machine.Claim, unchecked map[string]int, err error) {
-	tx := s.from(ctx)
-	var better []int64
-	const isBetter = `exists (select from readings r where r.part_id = p.id and r.grade > ? and r.set_aside_why = '')`
-	err = s.realParts(tx).Where(isBetter, int16(machine.Claimed)).Pluck("p.id", &better).Error
-	if err != nil {
-		return nil, nil, err
-	}
-	const nobody = "nobody named"
-	var counts []struct {
-		Seller string
-		N      int
-	}
-	err = s.realParts(tx).
-		Where("not "+isBetter, int16(machine.Claimed)).
-		Joins("join readings c on c.part_id = p.id and c.grade = ? and not starts_with(c.set_aside_why, ?)",
-			int16(machine.Claimed), machine.TakenBackMark).
-		Select(`coalesce(nullif(p.supplier, ''), nullif((
-			select o.supplier from fittings b join machines o on o.id = b.machine_id
-			where b.part_id = p.id order by b.fitted_at, b.id limit 1), ''), ?) as seller, count(*) as n`, nobody).
-		Group("seller").Scan(&counts).Error
-	if err != nil {
-		return nil, nil, err
-	}
-	unchecked = map[string]int{}
-	for _, c := range counts {
-		unchecked[c.Seller] = c.N
-	}
-	if len(better) == 0 {
-		return nil, unchecked, nil
-	}
-	parts, err := s.parts(tx, better...)
-	if err != nil {
-		return nil, nil, err
-	}
-	var rows []machineRow
-	if err := tx.Find(&rows).Error; err != nil {
-		return nil, nil, err
-	}
-	supplier := map[int64]string{}
-	for _, m := range rows {
-		supplier[m.ID] = m.Supplier
-	}
-	voc := s.Vocabulary()
-	for i := range parts {
-		p := &parts[i]
-		from := p.Supplier
-		if n := len(p.Places); from == "" && n > 0 {
-			from = supplier[p.Places[n-1].MachineID]
-		}
-		if from == "" {
-			from = nobody
-		}
-		for _, r := range p.Readings {
-			if r.Grade != machine.Claimed || r.TakenBack() {
-				continue
-			}
-			t := traitOfKind(voc, p.Kind, r.Key.Trait())
-			claims = append(claims, machine.Claim{Supplier: from, Trait: t, Claimed: r, Standing: p.Fact(voc, r.Key.Trait())})
-		}
-	}
-	return claims, unchecked, nil
-}
-
 // CostOf adds up what a machine has cost.
 func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
 	tx := s.from(ctx)
@@ -371,10 +319,9 @@ func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
 	}
 	var stays []machine.Stay
 	err := tx.Raw(`select f.part_id as part, f.machine_id as machine, f.fitted_at as "from", p.price,
-		  exists (select 1 from readings r where r.part_id = p.id and r.trait = 'model' and r.value = 'none' and
-			r.set_aside_why = '') as empty
+		  p.standing_model = ? as empty
 		from fittings f join parts p on p.id = f.part_id
-		where f.part_id in (select part_id from fittings where machine_id = ?)`, id).Scan(&stays).Error
+		where f.part_id in (select part_id from fittings where machine_id = ?)`, machine.None, id).Scan(&stays).Error
 	if err != nil {
 		return machine.Cost{}, err
 	}

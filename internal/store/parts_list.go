@@ -42,11 +42,39 @@ func (s *Store) realParts(tx *gorm.DB) *gorm.DB {
 		Joins("left join fittings f on f.part_id = p.id and f.removed_at is null").
 		Joins("left join machines m on m.id = f.machine_id").
 		Where("p.kind not in ?", software).
-		Where(`not exists (select from readings r where r.part_id = p.id and r.trait = ? and r.value = ? and
-			r.set_aside_why = ''
-			and not exists (select from readings o where o.part_id = p.id and o.trait = r.trait and o.value <> r.value
-				and o.set_aside_why = '' and (o.grade, o.taken_at, o.id) > (r.grade, r.taken_at, r.id)))`, machine.ModelTrait,
-			machine.None)
+		Where("p.standing_model <> ?", machine.None)
+}
+
+// Answerer is who answers for what is claimed of a part at a position.
+type Answerer struct {
+	MachineID int64
+	Slot      string
+	Supplier  string
+}
+
+// Answerers lists, of parts that are in machines, those for which another answers than who
+// supplied the machine: with a supplier of their own, or come from another machine.
+func (s *Store) Answerers(ctx context.Context) ([]Answerer, error) {
+	var out []Answerer
+	err := s.from(ctx).Raw(`
+		select f.machine_id, f.slot, coalesce(nullif(p.supplier, ''), (
+			select o.supplier from fittings b join machines o on o.id = b.machine_id
+			where b.part_id = p.id order by b.fitted_at, b.id limit 1), '') as supplier
+		from fittings f join parts p on p.id = f.part_id where f.removed_at is null
+			and (p.supplier <> '' or p.id in (select part_id from fittings where removed_at is not null))`).Scan(&out).Error
+	return out, err
+}
+
+// PartsOutside lists the parts that are in no machine of the fleet: on the shelf, scrapped,
+// in a retired machine.
+func (s *Store) PartsOutside(ctx context.Context) ([]Part, error) {
+	tx := s.from(ctx)
+	var ids []int64
+	if err := s.realParts(tx).Where("f.id is null or m.retired_at is not null").Pluck("p.id", &ids).Error; err != nil ||
+		len(ids) == 0 {
+		return nil, err
+	}
+	return s.parts(tx, ids...)
 }
 
 // ListParts gives a page of the parts that are wanted, in the order in which they came,
@@ -77,10 +105,8 @@ func (s *Store) ListParts(ctx context.Context, q PartsQuery) (PartsPage, error) 
 	}
 	if q.Text != "" {
 		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Text) + "%"
-		wanted = wanted.Where(`concat_ws(' ', p.tag, p.serial, p.supplier, p.note, p.shelf, m.name, f.slot) ilike ?
-			or exists (select from readings r where r.part_id = p.id and r.trait = ? and r.set_aside_why = '' and r.value
-				ilike ?)`,
-			like, machine.ModelTrait, like)
+		wanted = wanted.Where("concat_ws(' ', p.standing_model, p.tag, p.serial, p.supplier, p.note, p.shelf, m.name, "+
+			"f.slot) ilike ?", like)
 	}
 	var rows []struct {
 		ID    int64

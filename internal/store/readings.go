@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"wardifex/internal/core/machine"
@@ -24,8 +25,10 @@ func readingOf(of Held, trait, value string, grade machine.Grade, at time.Time, 
 func (s *Store) AddReading(ctx context.Context, of Held, trait, value string, r machine.Reading) (int64, error) {
 	row := readingOf(of, trait, value, r.Grade, r.TakenAt, r.By, r.How)
 	row.Note = r.Note
-	err := s.from(ctx).Create(&row).Error
-	return row.ID, err
+	if err := s.from(ctx).Create(&row).Error; err != nil || trait != machine.ModelTrait {
+		return row.ID, err
+	}
+	return row.ID, s.name(s.from(ctx), of)
 }
 
 // SetAside sets readings aside with a reason; ErrChanged where somebody has set one of
@@ -39,14 +42,21 @@ func (s *Store) SetAside(ctx context.Context, ids []int64, why, by string, at ti
 	if done.Error == nil && done.RowsAffected != int64(len(ids)) {
 		return ErrChanged
 	}
-	return done.Error
+	if done.Error != nil {
+		return done.Error
+	}
+	return s.nameOfReadings(s.from(ctx), ids)
 }
 
 // SetAsideOf sets aside all readings of some traits of what they are of.
 func (s *Store) SetAsideOf(ctx context.Context, of Held, traits []string, why, by string, at time.Time) error {
-	return s.from(ctx).Model(&readingRow{}).
+	err := s.from(ctx).Model(&readingRow{}).
 		Where("(part_id = ? or fitting_id = ?) and trait in ? and set_aside_why = ''", of.Part, of.Fitting, traits).
 		Updates(map[string]any{"set_aside_why": why, "set_aside_by": by, "set_aside_at": at}).Error
+	if err != nil || !slices.Contains(traits, machine.ModelTrait) {
+		return err
+	}
+	return s.name(s.from(ctx), of)
 }
 
 // ValidAgain takes back what readings made invalid that turned out wrong.

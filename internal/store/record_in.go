@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -73,7 +74,15 @@ func (s *Store) WriteRecord(ctx context.Context, f record.File) error {
 	if err := in.all(f); err != nil {
 		return err
 	}
-	return s.learnPositions(in.tx, f.PositionsBesides()...)
+	if err := s.learnPositions(in.tx, f.PositionsBesides()...); err != nil {
+		return err
+	}
+	if parts := slices.Collect(maps.Values(in.parts)); len(parts) > 0 {
+		if err := s.nameParts(in.tx, parts...); err != nil {
+			return err
+		}
+	}
+	return s.nameRuns(in.tx)
 }
 
 // importer writes a record file into the database.

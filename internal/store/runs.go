@@ -277,14 +277,23 @@ func (s *Store) RunningAt(ctx context.Context, machineID int64, slot string) (in
 
 // MoveReadings makes what was read of one run since a moment readings of another.
 func (s *Store) MoveReadings(ctx context.Context, from, to int64, since time.Time) error {
-	return s.from(ctx).Model(&readingRow{}).Where("fitting_id = ? and taken_at > ?", from, since).
-		Update("fitting_id", to).Error
+	tx := s.from(ctx)
+	err := tx.Model(&readingRow{}).Where("fitting_id = ? and taken_at > ?", from, since).Update("fitting_id", to).Error
+	if err != nil {
+		return err
+	}
+	return s.nameRuns(tx, from, to)
 }
 
 // SetAsideFoundBy sets aside what was found of a run in one way.
 func (s *Store) SetAsideFoundBy(ctx context.Context, run int64, how, why, by string, at time.Time) error {
-	return s.from(ctx).Model(&readingRow{}).Where("fitting_id = ? and how = ? and set_aside_why = ''", run, how).
+	tx := s.from(ctx)
+	err := tx.Model(&readingRow{}).Where("fitting_id = ? and how = ? and set_aside_why = ''", run, how).
 		Updates(map[string]any{"set_aside_why": why, "set_aside_by": by, "set_aside_at": at}).Error
+	if err != nil {
+		return err
+	}
+	return s.nameRuns(tx, run)
 }
 
 // ReadOf is the newest value of a trait that was read of a run; empty where none was.

@@ -27,10 +27,10 @@ var migrations embed.FS
 
 // Store is the record. It may be used by many goroutines.
 type Store struct {
-	SQL        *sql.DB
-	db         *gorm.DB
-	now        atomic.Pointer[current]
-	remembered remembered
+	SQL    *sql.DB
+	db     *gorm.DB
+	now    atomic.Pointer[current]
+	fleets fleetCache
 }
 
 // Open prepares a store; it connects when first used. Until Migrate or Refresh
@@ -41,7 +41,7 @@ func Open(dsn string) (*Store, error) {
 		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
 	}
 	s := &Store{}
-	s.remembered.turn = make(chan struct{}, 1)
+	s.fleets.turn = make(chan struct{}, 1)
 	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC})
 	// A connection that broke while it was idle is found out before it is used.
 	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }

@@ -19,6 +19,7 @@ var upgrades = []struct {
 }{
 	{"positions of every machine", (*Store).listOlderPositions},
 	{"takings of finished orders", (*Store).takeForOlderOrders},
+	{"standing models", (*Store).nameEverything},
 }
 
 func (s *Store) upgrade(ctx context.Context) error {

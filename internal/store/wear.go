@@ -45,58 +45,79 @@ type stayRow struct {
 	BoughtOn  *time.Time
 }
 
-// Wear gives machines the lives of their parts that wear: over all the machines that
-// each was in, whatever became of those.
-func (s *Store) Wear(ctx context.Context, machines []Machine) error {
-	tx := s.from(ctx)
-	lives := make(map[int64]*Machine, len(machines))
+// loadStays gives machines where their parts that wear have been.
+func loadStays(tx *gorm.DB, at map[int64]*Machine, one func(string) func(*gorm.DB) *gorm.DB) error {
 	slots := map[string]bool{}
-	for i := range machines {
-		m := &machines[i]
-		lives[m.ID], m.Worn = m, map[string]maintenance.Part{}
+	for _, m := range at {
 		maps.Copy(slots, maintenance.Wearing(m.Facts))
 	}
 	var rows []stayRow
-	err := tx.Raw(`
-		select now.machine_id as here, now.slot as at, f.machine_id, m.since, f.fitted_at, f.removed_at, p.bought_on
-		from fittings now join parts p on p.id = now.part_id join fittings f on f.part_id = p.id join machines m on m.id
-			= f.machine_id
-		where now.removed_at is null and now.slot in ? and now.machine_id in ?
-		order by now.machine_id, now.slot, f.fitted_at, f.id`, slices.Collect(maps.Keys(slots)), slices.Collect(
-		maps.Keys(lives))).Scan(&rows).Error
-	if err != nil {
-		return err
+	err := tx.Table("fittings now").
+		Select("now.machine_id as here, now.slot as at, f.machine_id, m.since, f.fitted_at, f.removed_at, p.bought_on").
+		Joins("join parts p on p.id = now.part_id").
+		Joins("join fittings f on f.part_id = p.id").
+		Joins("join machines m on m.id = f.machine_id").
+		Where("now.removed_at is null and now.slot in ?", slices.Collect(maps.Keys(slots))).
+		Scopes(one("now.machine_id")).
+		Order("now.machine_id, now.slot, f.fitted_at, f.id").
+		Scan(&rows).Error
+	for _, r := range rows {
+		m := at[r.Here]
+		if m == nil {
+			continue
+		}
+		if m.stays == nil {
+			m.stays = map[string][]stayRow{}
+		}
+		m.stays[r.At] = append(m.stays[r.At], r)
 	}
-	if err := loadLives(tx, lives, rows); err != nil {
+	return err
+}
+
+// Wear gives machines the lives of their parts that wear: over all the machines that
+// each was in, whatever became of those.
+func (s *Store) Wear(ctx context.Context, machines []Machine) error {
+	lives := make(map[int64]*Machine, len(machines))
+	for i := range machines {
+		lives[machines[i].ID] = &machines[i]
+	}
+	if err := loadLives(s.from(ctx), lives, machines); err != nil {
 		return err
 	}
 	life := map[int64]maintenance.Life{}
 	for id, m := range lives {
 		life[id] = maintenance.NewLife(m.Meters)
 	}
-	for _, r := range rows {
-		worn := lives[r.Here].Worn
-		p := worn[r.At]
-		if len(p.Stays) == 0 {
+	for i := range machines {
+		m := &machines[i]
+		m.Worn = make(map[string]maintenance.Part, len(m.stays))
+		for slot, stays := range m.stays {
+			first := stays[0]
 			// One that was there when the machine came had a life before.
-			p.New = r.BoughtOn != nil || r.FittedAt.After(r.Since.AddDate(0, 0, 1))
+			p := maintenance.Part{New: first.BoughtOn != nil || first.FittedAt.After(first.Since.AddDate(0, 0, 1))}
+			for _, r := range stays {
+				stay := maintenance.Stay{From: r.FittedAt, Life: life[r.MachineID], Done: lives[r.MachineID].Done}
+				if r.RemovedAt != nil {
+					stay.To = *r.RemovedAt
+				}
+				p.Stays = append(p.Stays, stay)
+			}
+			m.Worn[slot] = p
 		}
-		stay := maintenance.Stay{From: r.FittedAt, Life: life[r.MachineID], Done: lives[r.MachineID].Done}
-		if r.RemovedAt != nil {
-			stay.To = *r.RemovedAt
-		}
-		p.Stays = append(p.Stays, stay)
-		worn[r.At] = p
 	}
 	return nil
 }
 
 // loadLives adds the counters of machines that parts were in and that are not loaded.
-func loadLives(tx *gorm.DB, lives map[int64]*Machine, rows []stayRow) error {
+func loadLives(tx *gorm.DB, lives map[int64]*Machine, machines []Machine) error {
 	others := map[int64]*Machine{}
-	for _, r := range rows {
-		if lives[r.MachineID] == nil {
-			others[r.MachineID] = &Machine{ID: r.MachineID}
+	for i := range machines {
+		for _, stays := range machines[i].stays {
+			for _, r := range stays {
+				if lives[r.MachineID] == nil {
+					others[r.MachineID] = &Machine{ID: r.MachineID}
+				}
+			}
 		}
 	}
 	if len(others) == 0 {

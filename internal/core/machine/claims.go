@@ -2,6 +2,7 @@ package machine
 
 import (
 	"cmp"
+	"iter"
 	"math"
 	"slices"
 )
@@ -11,7 +12,7 @@ type Claim struct {
 	Supplier string
 	Trait    *Trait
 	Claimed  Reading
-	Standing Fact // of the same trait of the same part
+	Standing Fact // of the same trait of the same part; unknown where nothing checks the claim
 }
 
 // False reports whether a stronger reading has shown the claim to be wrong, and
@@ -22,6 +23,41 @@ func (c Claim) False() (wrong, checked bool) {
 		return false, false
 	}
 	return !c.Trait.Same(c.Claimed.Value, c.Standing.Value), true
+}
+
+// Claims gives what is claimed among readings, with what stands of the same trait where
+// something stronger was read; those that were taken back were never made. trait gives the
+// trait of a key, nil where it is not asked for; from names who answers for its claims.
+func Claims(readings []Reading, trait func(Key) *Trait, from func(*Trait) string) iter.Seq[Claim] {
+	return func(yield func(Claim) bool) {
+		of := map[Key][]Reading{} // where something stronger was read
+		for _, r := range readings {
+			if r.Grade > Claimed && r.SetAside == "" {
+				of[r.Key] = nil
+			}
+		}
+		for _, r := range readings {
+			if list, ok := of[r.Key]; ok {
+				of[r.Key] = append(list, r)
+			}
+		}
+		for _, r := range readings {
+			if r.Grade != Claimed || r.TakenBack() {
+				continue
+			}
+			t := trait(r.Key)
+			if t == nil {
+				continue
+			}
+			c := Claim{Supplier: from(t), Trait: t, Claimed: r}
+			if list := of[r.Key]; list != nil {
+				c.Standing = Standing(t, list)
+			}
+			if !yield(c) {
+				return
+			}
+		}
+	}
 }
 
 // SupplierTally is how the claims of one supplier fared.
@@ -37,9 +73,8 @@ type SupplierTally struct {
 }
 
 // TallyClaims compares suppliers by how often their claims failed, the surest
-// offender first: by the lower bound of the share of false claims. unchecked are how many
-// claims of each there are besides, of which nothing better is known.
-func TallyClaims(claims []Claim, unchecked map[string]int) []SupplierTally {
+// offender first: by the lower bound of the share of false claims.
+func TallyClaims(claims iter.Seq[Claim]) []SupplierTally {
 	at := map[string]*SupplierTally{}
 	of := func(supplier string) *SupplierTally {
 		if at[supplier] == nil {
@@ -47,10 +82,7 @@ func TallyClaims(claims []Claim, unchecked map[string]int) []SupplierTally {
 		}
 		return at[supplier]
 	}
-	for supplier, n := range unchecked {
-		of(supplier).Claims += n
-	}
-	for _, c := range claims {
+	for c := range claims {
 		t := of(c.Supplier)
 		t.Claims++
 		wrong, checked := c.False()

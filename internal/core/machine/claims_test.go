@@ -2,6 +2,7 @@ package machine_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 	"time"
 
@@ -20,7 +21,7 @@ func TestTallyClaims(t *testing.T) {
 			Standing: f,
 		}
 	}
-	got := machine.TallyClaims([]machine.Claim{
+	got := machine.TallyClaims(slices.Values([]machine.Claim{
 		claim(
 			"Quick Parts",
 			"512",
@@ -28,7 +29,7 @@ func TestTallyClaims(t *testing.T) {
 			"256",
 		), claim("Quick Parts", "512", machine.Read, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
 		claim("Slow Parts", "512", machine.Proven, "512"),
-	}, nil)
+	}))
 	if len(got) != 2 || got[0].Supplier != "Quick Parts" || got[0].Claims != 3 || got[0].Checked != 2 ||
 		got[0].False != 1 ||
 		got[1].False != 0 ||
@@ -44,7 +45,7 @@ func TestTallyClaims(t *testing.T) {
 		}
 		many = append(many, claim("x", "512", machine.Read, is))
 	}
-	if w := machine.TallyClaims(many, nil)[0]; math.Abs(w.Low-0.0567) > 5e-4 || math.Abs(w.High-0.5098) > 5e-4 {
+	if w := machine.TallyClaims(slices.Values(many))[0]; math.Abs(w.Low-0.0567) > 5e-4 || math.Abs(w.High-0.5098) > 5e-4 {
 		t.Errorf("2 of 10 false: %.4f to %.4f", w.Low, w.High)
 	}
 }

@@ -220,7 +220,9 @@ func (v *Vocabulary) Places(kind string) []Place {
 
 // Software reports whether a kind is no thing that lies on a shelf: boards run it.
 func (v *Vocabulary) Software(kind string) bool {
-	return slices.ContainsFunc(v.Catalogue.Kinds, func(k PartKind) bool { return k.Software && v.Is(kind, k.Key) })
+	return slices.ContainsFunc(v.likes[kind], func(like string) bool {
+		return v.Catalogue.Kinds[v.kinds[like]].Software
+	})
 }
 
 // Is reports whether a kind is another one, or is like it.
