@@ -123,6 +123,11 @@ func serve(ctx context.Context, listener net.Listener, c server.Config, ready fu
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(listener) }()
 	ready("http://" + listener.Addr().String())
+	go func() { // requests are answered meanwhile
+		if err := app.Prepare(ctx); err != nil && ctx.Err() == nil {
+			c.Log.Error("prepare", "err", err)
+		}
+	}()
 	select {
 	case err := <-failed:
 		return err

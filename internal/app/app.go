@@ -23,6 +23,7 @@ type App struct {
 	// pictures take while they are decoded. Whoever has the first may wait for the second.
 	memory, pictures *semaphore.Weighted
 	kits             readyKits
+	fleet            judgedFleet
 }
 
 const mostMemory = 256 << 20
@@ -30,5 +31,6 @@ const mostMemory = 256 << 20
 // New puts the application together over its record.
 func New(s *store.Store, now func() time.Time) *App {
 	return &App{store: s, now: now, passwords: semaphore.NewWeighted(2),
-		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds)}
+		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds),
+		fleet: judgedFleet{turn: make(chan struct{}, 1)}}
 }

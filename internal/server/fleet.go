@@ -2,13 +2,9 @@ package server
 
 import (
 	"context"
-	"slices"
-	"sort"
 	"time"
 
 	"wardifex/internal/app"
-	"wardifex/internal/core/civil"
-	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
@@ -90,25 +86,6 @@ func (s *Server) retire(ctx context.Context, u user, in *retire) (*answer[Sheet]
 	return s.sheetOf(ctx, in.ID)
 }
 
-// DueRow is one task of one machine.
-type DueRow struct {
-	MachineID int64  `json:"machineId"`
-	Machine   string `json:"machine"`
-	Bay       string `json:"bay"`
-	Locked    bool   `json:"locked" doc:"Work is open on the machine"`
-	maintenance.Due
-}
-
-// DueAnswer is the maintenance over the fleet, most urgent first, as it was asked for.
-type DueAnswer struct {
-	Rows  []DueRow           `json:"rows" doc:"Of what was asked for; at most so many with a date"`
-	Tasks []maintenance.Task `json:"tasks"`
-	Bays  []string           `json:"bays" doc:"Of the whole fleet"`
-	Dated int                `json:"dated" doc:"How many have a date, however far ahead"`
-	// Rounds propose when tasks are done for the first time whose start is unknown.
-	Rounds []maintenance.Round `json:"rounds"`
-}
-
 type dueAsked struct {
 	Task   string `query:"task" maxLength:"60" doc:"Of one kind of task"`
 	Bay    string `query:"bay" maxLength:"60" doc:"Of one bay"`
@@ -116,50 +93,7 @@ type dueAsked struct {
 	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"500" doc:"Of those with a date"`
 }
 
-func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[DueAnswer], error) {
-	machines, err := s.Store.Fleet(ctx)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.Store.Wear(ctx, machines); err != nil {
-		return nil, err
-	}
-	now := s.now()
-	out := DueAnswer{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}}
-	waiting := map[string]int{}
-	for i := range machines {
-		if err := ctx.Err(); err != nil {
-			return nil, err // whoever asked has gone
-		}
-		m := &machines[i]
-		if m.Bay != "" && !slices.Contains(out.Bays, m.Bay) {
-			out.Bays = append(out.Bays, m.Bay)
-		}
-		for _, d := range maintenance.DueList(m.Subject(now), now) {
-			if d.State == maintenance.StartUnknown {
-				waiting[d.Task]++
-			}
-			if in.Task != "" && in.Task != d.Task || in.Bay != "" && in.Bay != m.Bay {
-				continue
-			}
-			if d.On != nil {
-				out.Dated++
-				if in.Within >= 0 && *d.On > civil.Of(now)+civil.Day(in.Within) {
-					continue
-				}
-			}
-			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil, Due: d})
-		}
-	}
-	slices.Sort(out.Bays)
-	out.Rounds = maintenance.FirstRounds(waiting, civil.Of(now))
-	sort.SliceStable(out.Rows, func(i, j int) bool { return maintenance.MoreUrgent(out.Rows[i].Due, out.Rows[j].Due) })
-	dated := 0
-	out.Rows = slices.DeleteFunc(out.Rows, func(r DueRow) bool {
-		if r.On != nil {
-			dated++
-		}
-		return r.On != nil && dated > in.Limit
-	})
-	return answerOf(out, nil)
+func (s *Server) due(ctx context.Context, _ user, in *dueAsked) (*answer[app.DueList], error) {
+	q := app.DueQuery{Task: in.Task, Bay: in.Bay, Within: in.Within, Limit: in.Limit}
+	return answerOf(s.app.Due(ctx, q, s.now()))
 }

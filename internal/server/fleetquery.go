@@ -5,109 +5,26 @@ import (
 	"context"
 	"encoding/json"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"wardifex/internal/app"
-	"wardifex/internal/core/calibration"
-	"wardifex/internal/core/firmware"
-	"wardifex/internal/core/fit"
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/jsonbounds"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
 type askFleet struct {
-	Body fleetquery.Question
+	Text   string `query:"text" maxLength:"120" doc:"In a machine's name or in what is shown of it"`
+	Offset int    `query:"offset" minimum:"0" maximum:"1000000"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"200" doc:"Machines at once"`
+	Body   fleetquery.Question
 }
 
 func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[fleetquery.Answer], error) {
-	return answerOf(s.answer(ctx, in.Body))
-}
-
-// answer puts a question to the fleet as it is, or was.
-func (s *Server) answer(ctx context.Context, q fleetquery.Question) (fleetquery.Answer, error) {
-	now := s.now()
-	from, at, err := q.Period(now)
-	if err != nil {
-		return fleetquery.Answer{}, app.Refused(err)
-	}
-	past := q.At != "" || !from.IsZero()
-	fleet, err := s.Store.Fleet(ctx)
-	if err != nil {
-		return fleetquery.Answer{}, err
-	}
-	histories := map[int64]*machine.History{}
-	if past {
-		retired, err := s.Store.RetiredMachines(ctx)
-		if err != nil {
-			return fleetquery.Answer{}, err
-		}
-		fleet = append(fleet, retired...)
-		if histories, err = s.Store.Histories(ctx); err != nil {
-			return fleetquery.Answer{}, err
-		}
-	}
-	if err := s.Store.Wear(ctx, fleet); err != nil {
-		return fleetquery.Answer{}, err
-	}
-	voc := s.Store.Vocabulary()
-	subjects := make([]fleetquery.Subject, 0, len(fleet))
-	for i := range fleet {
-		m := &fleet[i]
-		if past && !fleetquery.InFleet(m.Since, m.RetiredAt, from, at) {
-			continue // not yet, or no more, in the fleet
-		}
-		subject := fleetquery.Subject{ID: m.ID, Name: m.Name, Fields: s.fieldsOf(m, now), Facts: m.Facts}
-		if q.About(fleetquery.BrokenColumn) {
-			state, _ := fit.ConsistencyOf(m.Facts)
-			subject.Fields[fleetquery.BrokenColumn] = string(state)
-		}
-		if past {
-			h := histories[m.ID]
-			if h == nil {
-				none := machine.NewHistory(voc, nil)
-				h = &none
-			}
-			subject.Facts = h.At(at)
-			if !from.IsZero() {
-				subject.History = h
-			}
-		}
-		subjects = append(subjects, subject)
-	}
-	a, err := fleetquery.Ask(q, subjects, voc, now)
-	if err != nil {
-		return a, app.Refused(err)
-	}
-	return a, nil
-}
-
-// fieldsOf are a machine's columns that are no trait, as they are now.
-func (s *Server) fieldsOf(m *store.Machine, now time.Time) map[string]string {
-	c := fleetquery.Condition{
-		Proven:    m.Protection(now).Proven,
-		Use:       m.Use.Use,
-		Faults:    m.OpenFaults,
-		Conflicts: len(m.Facts.Conflicts()),
-		Invalid:   calibration.CountInvalid(m.Facts, m.Records),
-		Disagree:  len(calibration.Disagreements(m.Facts, m.Records, nil)),
-		BuiltFor:  len(firmware.Mismatches(m.Facts, m.Configured)),
-	}
-	if m.OpenOrder != nil {
-		c.Order = m.OpenOrder.ID
-	}
-	if list := maintenance.DueList(m.Subject(now), now); len(list) > 0 {
-		c.Next = &list[0]
-	}
-	f := c.Fields()
-	f[fleetquery.BayColumn], f[fleetquery.MakerColumn], f[fleetquery.SerialColumn],
-		f[fleetquery.SupplierColumn] = m.Bay, m.Maker,
-		m.Serial, m.Supplier
-	return f
+	all, err := s.app.Ask(ctx, in.Body, s.now())
+	return answerOf(all.Page(fleetquery.Page{Text: in.Text, Offset: in.Offset, Limit: in.Limit}), err)
 }
 
 func (s *Server) questionOf(g *gin.Context) (fleetquery.Answer, error) {
@@ -127,7 +44,7 @@ func (s *Server) questionOf(g *gin.Context) (fleetquery.Answer, error) {
 			Sentence: "the question in the address cannot be read; ask it on the fleet's page and take the answer from there",
 		}
 	}
-	return s.answer(g.Request.Context(), q)
+	return s.app.Ask(g.Request.Context(), q, s.now())
 }
 
 func (s *Server) answerCSV(g *gin.Context) ([]byte, error) {

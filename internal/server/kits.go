@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -20,54 +21,28 @@ type ByKit struct {
 	Key string `path:"key"`
 }
 
-// VerdictRow is a kit's verdict on one machine in a line.
-type VerdictRow struct {
-	MachineID   int64      `json:"machineId"`
-	Machine     string     `json:"machine"`
-	Bay         string     `json:"bay"`
-	Answer      fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
-	Lean        fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
-	Headline    string     `json:"headline"`
-	Head        int        `json:"head,omitempty" doc:"The head that it fits best, where a kit can be for several"`
-	LookMinutes int        `json:"lookMinutes" doc:"The longest of the inspections that would settle it"`
-	Locked      bool       `json:"locked"`
+// AnswerWanted narrows verdicts.
+type AnswerWanted struct {
+	Answer string `query:"answer" enum:"fits,fits if,look first,does not fit," doc:"Which verdicts; all when empty"`
+	Lean   string `query:"lean" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
+	Bay    string `query:"bay" maxLength:"60" doc:"Machines of one bay"`
+	Text   string `query:"text" maxLength:"120" doc:"In the machine's name, bay or maker"`
+	Offset int    `query:"offset" minimum:"0" maximum:"1000000"`
+	Limit  int    `query:"limit" minimum:"1" maximum:"5000" default:"100" doc:"Machines at once"`
 }
 
-// Verdicts is a kit judged on every machine.
-type Verdicts struct {
-	Kit  fit.Kit      `json:"kit"`
-	Rows []VerdictRow `json:"rows"`
+func (a AnswerWanted) wanted() fit.Wanted {
+	return fit.Wanted{Answer: fit.Answer(a.Answer), Lean: fit.Answer(a.Lean)}
 }
 
-func (s *Server) verdicts(ctx context.Context, _ user, in *ByKit) (*answer[Verdicts], error) {
-	j, err := s.app.Judge(ctx, in.Key)
-	if err != nil {
-		return nil, err
-	}
-	machines, err := s.Store.Fleet(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}}
-	for i := range machines {
-		m := &machines[i]
-		v := j.Verdict(m.Facts)
-		row := VerdictRow{
-			MachineID: m.ID,
-			Machine:   m.Name,
-			Bay:       m.Bay,
-			Head:      v.Head,
-			Answer:    v.Answer,
-			Lean:      v.Lean,
-			Headline:  v.Headline,
-			Locked:    m.OpenOrder != nil,
-		}
-		for _, l := range v.Look {
-			row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
-		}
-		out.Rows = append(out.Rows, row)
-	}
-	return answerOf(out, nil)
+type verdictsAsked struct {
+	ByKit
+	AnswerWanted
+}
+
+func (s *Server) verdicts(ctx context.Context, _ user, in *verdictsAsked) (*answer[app.Verdicts], error) {
+	q := app.VerdictsQuery{Wanted: in.wanted(), Bay: in.Bay, Text: in.Text, Offset: in.Offset, Limit: in.Limit}
+	return answerOf(s.app.Verdicts(ctx, in.Key, q))
 }
 
 type kitOnMachine struct {

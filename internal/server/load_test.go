@@ -76,6 +76,8 @@ func TestUnderLoad(t *testing.T) {
 		lead.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": value, "grade": "proven"})
 	}
 	lead.wants(200, "", "POST", "/api/work", body{"machineId": 1, "kit": "bollard-springs", "reason": "x"})
+	// A server prepares itself when it starts; here the fleet came after that.
+	lead.wants(200, "", "GET", "/api/matrix", nil)
 	reads := readsOf(machines)
 	var names []string
 	for path, methods := range documentOf(t, lead).Paths {

@@ -37,7 +37,7 @@ func (s *Server) routes() {
 		"Record that a maintenance task was done", s.markDone)
 	handle(s, store.Technician, "POST", "/machines/{id}/undo-done", "undo-done",
 		"Take the newest mark of a task back", s.undoDone)
-	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due, fleetWide)
+	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due)
 
 	handle(s, store.Member, "GET", "/kits", "kits", "The catalogue's kits", s.kits)
 	handle(s, store.Member, "GET", "/kits/{key}/verdicts", "verdicts", "A kit judged on every machine",
@@ -104,9 +104,9 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/compare", "compare", "Two machines, or two days of one, slot by slot", s.compare)
 
 	handle(s, store.Member, "GET", "/identify", "identify",
-		"What to find out on machines, in the order in which they are opened", s.identify, fleetWide)
+		"What to find out on machines, in the order in which they are opened", s.identify)
 	handle(s, store.Member, "GET", "/conflicts", "conflicts",
-		"Traits on which equally good readings differ, over the fleet", s.conflicts, fleetWide)
+		"Traits on which equally good readings differ, over the fleet", s.conflicts)
 	handle(s, store.Member, "GET", "/machines/{id}/peek", "peek", "What an answer says as far as it is typed", s.peek)
 	handle(s, store.Member, "GET", "/machines/{id}/contradictions", "contradictions",
 		"What cannot be true together on a machine", s.contradictions)
@@ -174,7 +174,7 @@ func (s *Server) routes() {
 		"Several kits on one machine, judged together", s.judgePlan, reading, fleetWide)
 	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor, reading)
 	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice",
-		"What would make a kit fit, where to look, what follows", s.advice, fleetWide)
+		"What would make a kit fit, where to look, what follows", s.advice)
 	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet",
 		"Which machines to open first for a kit ordered several times", s.lookAtFleet, fleetWide)
 	handle(s, store.Member, "GET", "/kit-words", "kit-words", "What a kit's needs are written with", s.kitWords)

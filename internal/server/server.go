@@ -5,7 +5,6 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
-	"runtime"
 	"strings"
 	"time"
 
@@ -51,14 +50,16 @@ type Server struct {
 	handler  http.Handler
 	api      huma.API
 	heavy    *semaphore.Weighted
-	matrixOn matrixCache
 	remedied remedied
 }
 
+// heavyAtOnce is how many answers that reckon over the whole fleet are worked out at once:
+// enough that none waits long for its turn, few enough for their memory.
+const heavyAtOnce = 6
+
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
-	s := &Server{Config: c, heavy: semaphore.NewWeighted(int64(runtime.NumCPU()))}
-	s.matrixOn.turn = make(chan struct{}, 1)
+	s := &Server{Config: c, heavy: semaphore.NewWeighted(heavyAtOnce)}
 	s.app = app.New(c.Store, s.now)
 	s.cleaner = startCleaner(c.Store, c.Log)
 	s.sessions = scs.New()
@@ -99,6 +100,9 @@ func New(c Config) *Server {
 	s.handler = s.outer(router)
 	return s
 }
+
+// Prepare loads and judges the fleet before anybody asks for it.
+func (s *Server) Prepare(ctx context.Context) error { return s.app.Prepare(ctx) }
 
 // outer wraps what every request passes: headers, refusal of cross-site
 // writes, sessions.

@@ -33,6 +33,9 @@ type Store struct {
 	fleets fleetCache
 }
 
+// mostConnections is how many connections to the database are open at once.
+const mostConnections = 20
+
 // Open prepares a store; it connects when first used. Until Migrate or Refresh
 // has read the database's, the vocabulary is the shipped one.
 func Open(dsn string) (*Store, error) {
@@ -46,7 +49,10 @@ func Open(dsn string) (*Store, error) {
 	// A connection that broke while it was idle is found out before it is used.
 	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }
 	db := stdlib.OpenDB(*config, stdlib.OptionShouldPing(ping), stdlib.OptionAfterConnect(s.keepTime))
-	db.SetMaxOpenConns(20)
+	db.SetMaxOpenConns(mostConnections)
+	// All stay open while they are in use now and then: each new one costs both sides a
+	// password check that takes longer than most questions.
+	db.SetMaxIdleConns(mostConnections)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	g, err := gorm.Open(postgres.New(postgres.Config{Conn: db}), &gorm.Config{
 		Logger:                 logger.Discard, // errors are returned and logged where they end

@@ -46,7 +46,55 @@ type Answer struct {
 	Columns []Column  `json:"columns"`
 	Rows    []Line    `json:"rows"`
 	Of      int       `json:"of" doc:"Machines asked"`
+	Found   int       `json:"found" doc:"Machines that are so, on all pages"`
+	Groups  []Group   `json:"groups,omitempty" doc:"How many are in each group, on all pages"`
 	At      time.Time `json:"at" doc:"The moment the answer is for"`
+}
+
+// Group is a group of an answer.
+type Group struct {
+	Name  string `json:"name"`
+	Count int    `json:"count"`
+}
+
+// Page is which part of an answer is wanted; what is zero narrows nothing.
+type Page struct {
+	Text          string // in a machine's name or in a cell
+	Offset, Limit int
+}
+
+// Page is the part of the answer that is wanted, in its order.
+func (a Answer) Page(p Page) Answer {
+	if text := strings.ToLower(p.Text); text != "" {
+		a.Rows = slices.DeleteFunc(slices.Clone(a.Rows), func(l Line) bool { return !l.mentions(text) })
+	}
+	a.Found, a.Groups = len(a.Rows), groupsOf(a.Rows)
+	a.Rows = a.Rows[min(p.Offset, len(a.Rows)):]
+	if p.Limit > 0 {
+		a.Rows = a.Rows[:min(p.Limit, len(a.Rows))]
+	}
+	return a
+}
+
+// mentions reports whether a text in small letters is in the name or in a cell.
+func (l Line) mentions(text string) bool {
+	return strings.Contains(strings.ToLower(l.Name), text) ||
+		slices.ContainsFunc(l.Cells, func(c Cell) bool { return strings.Contains(strings.ToLower(c.Text), text) })
+}
+
+// groupsOf counts lines by their groups, which are together.
+func groupsOf(rows []Line) []Group {
+	var out []Group
+	for _, r := range rows {
+		switch n := len(out); {
+		case r.Group == "":
+		case n > 0 && out[n-1].Name == r.Group:
+			out[n-1].Count++
+		default:
+			out = append(out, Group{r.Group, 1})
+		}
+	}
+	return out
 }
 
 // Ask puts a question to a fleet. now is the moment of asking; facts must be
@@ -88,6 +136,7 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 			cmp.Compare(x.ID, y.ID),
 		)
 	})
+	out.Found, out.Groups = len(out.Rows), groupsOf(out.Rows)
 	return out, nil
 }
 

@@ -1768,6 +1768,13 @@ export interface components {
             columns: components["schemas"]["Column"][];
             /**
              * Format: int64
+             * @description Machines that are so, on all pages
+             */
+            found: number;
+            /** @description How many are in each group, on all pages */
+            groups?: components["schemas"]["Group"][];
+            /**
+             * Format: int64
              * @description Machines asked
              */
             of: number;
@@ -2039,7 +2046,7 @@ export interface components {
             shipped: boolean;
             /**
              * Format: int64
-             * @description Parts or readings on record that rest on it
+             * @description Parts on record that depend on it
              */
             used: number;
             /** Format: int64 */
@@ -2382,7 +2389,7 @@ export interface components {
             /** @description How late, or in how many days: 49 days late */
             words: string;
         };
-        DueAnswer: {
+        DueList: {
             /** @description Of the whole fleet */
             bays: string[];
             /**
@@ -2680,6 +2687,11 @@ export interface components {
             title: string;
             /** @description What it takes of the machine's budgets besides the kit, or frees */
             uses?: components["schemas"]["Use"][];
+        };
+        Group: {
+            /** Format: int64 */
+            count: number;
+            name: string;
         };
         HeadVerdict: {
             answer: string;
@@ -3017,12 +3029,25 @@ export interface components {
             why: string;
         };
         Matrix: {
+            /** Format: int64 */
+            allKits: number;
+            /** Format: int64 */
+            allMachines: number;
+            /** @description Of the whole fleet */
+            bays: string[];
             /** @description Kits that cannot be judged, and why */
             broken: string[];
+            /** @description The columns */
             kits: components["schemas"]["MatrixKit"][];
+            /** Format: int64 */
+            kitsFound: number;
+            /** @description The rows */
             machines: components["schemas"]["MatrixMachine"][];
+            /** Format: int64 */
+            machinesFound: number;
         };
         MatrixKit: {
+            /** @description Over the whole fleet */
             counts: components["schemas"]["Counts"];
             key: string;
             /** Format: int64 */
@@ -4695,7 +4720,10 @@ export interface components {
              */
             head?: number;
             headline: string;
-            /** @enum {string} */
+            /**
+             * @description Which way the claims lean
+             * @enum {string}
+             */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             locked: boolean;
             /**
@@ -4740,6 +4768,18 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         Verdicts: {
+            /**
+             * Format: int64
+             * @description Machines in the fleet
+             */
+            all: number;
+            /** @description Over the whole fleet */
+            counts: components["schemas"]["Counts"];
+            /**
+             * Format: int64
+             * @description How many there are of what was asked for
+             */
+            found: number;
             kit: components["schemas"]["Kit"];
             rows: components["schemas"]["VerdictRow"][];
         };
@@ -6646,7 +6686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DueAnswer"];
+                    "application/json": components["schemas"]["DueList"];
                 };
             };
             /** @description Unauthorized */
@@ -7020,7 +7060,13 @@ export interface operations {
     };
     "ask-fleet": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In a machine's name or in what is shown of it */
+                text?: string;
+                offset?: number;
+                /** @description Machines at once */
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8453,7 +8499,19 @@ export interface operations {
     };
     verdicts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which verdicts; all when empty */
+                answer?: "fits" | "fits if" | "look first" | "does not fit" | "";
+                /** @description Which way the claims lean */
+                lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
+                /** @description Machines of one bay */
+                bay?: string;
+                /** @description In the machine's name, bay or maker */
+                text?: string;
+                offset?: number;
+                /** @description Machines at once */
+                limit?: number;
+            };
             header?: never;
             path: {
                 key: string;
@@ -11697,7 +11755,27 @@ export interface operations {
     };
     matrix: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Kits of one kind of upgrade */
+                what?: string;
+                /** @description In the kit's name */
+                name?: string;
+                /** @description Order of the kits */
+                sort?: "kind" | "fits" | "leans" | "";
+                /** @description At most so many kits */
+                kits?: number;
+                /** @description Which verdicts; all when empty */
+                answer?: "fits" | "fits if" | "look first" | "does not fit" | "";
+                /** @description Which way the claims lean */
+                lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
+                /** @description Machines of one bay */
+                bay?: string;
+                /** @description In the machine's name, bay or maker */
+                text?: string;
+                offset?: number;
+                /** @description Machines at once */
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -8,12 +8,11 @@ import { useDraft } from "../ui/draft";
 import { Select } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { Page } from "../ui/Page";
+import { More, PAGE, usePages } from "../ui/pages";
 import { Loaded } from "../ui/states";
+import { type Answer, answers, countOf, type Lean, leanCountOf, leans } from "./answers";
 import { FleetLook } from "./FleetLook";
 import { MatrixView } from "./MatrixView";
-
-const answers = ["fits", "fits if", "look first", "does not fit"] as const;
-const leans = ["fits", "fits if", "no lean", "does not fit"];
 
 /** Every kit on every machine; or one kit, with what decides on each. */
 export default function CompatibilityPage() {
@@ -34,10 +33,6 @@ export default function CompatibilityPage() {
 function KitView({ kit, kits }: { kit: string; kits: readonly Schemas["Kit"][] }) {
   const go = useNavigate();
   const mayWork = useMayWork();
-  const query = useQuery({
-    queryKey: ["verdicts", kit],
-    queryFn: () => unwrap(api.GET("/api/kits/{key}/verdicts", { params: { path: { key: kit } } })),
-  });
   return (
     <>
       <div className="mb-5 flex flex-wrap items-end gap-3">
@@ -55,39 +50,42 @@ function KitView({ kit, kits }: { kit: string; kits: readonly Schemas["Kit"][] }
         <LinkButton to="/ask">All kits and machines</LinkButton>
         {mayWork && <LinkButton to={`/kit/${kit}`}>What it asks for</LinkButton>}
       </div>
-      <Loaded query={query} what="Judging the kit on every machine">
-        {(v) => (
-          <>
-            <Rows kit={kit} verdicts={v} />
-            <FleetLook kit={kit} />
-          </>
-        )}
-      </Loaded>
+      <Rows kit={kit} />
+      <FleetLook kit={kit} />
     </>
   );
 }
 
-function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] }) {
-  const [view, setView] = useDraft("verdicts", { answer: "", lean: "" });
-  const count = (a: string) => verdicts.rows.filter((r) => r.answer === a).length;
-  const rows = verdicts.rows
-    .filter((r) => (!view.answer || r.answer === view.answer) && (!view.lean || r.lean === view.lean))
-    .sort(
-      (a, b) =>
-        answers.indexOf(a.answer) - answers.indexOf(b.answer) ||
-        leans.indexOf(a.lean ?? "") - leans.indexOf(b.lean ?? "") ||
-        a.machine.localeCompare(b.machine),
+type Asked = { answer: Answer | ""; lean: Lean | "" };
+
+function Rows({ kit }: { kit: string }) {
+  const [view, setView] = useDraft<Asked>("verdicts", { answer: "", lean: "" });
+  const { query, first, rows } = usePages(
+    ["verdicts", kit, view],
+    (offset) =>
+      unwrap(
+        api.GET("/api/kits/{key}/verdicts", {
+          params: { path: { key: kit }, query: { ...view, offset, limit: PAGE } },
+        }),
+      ),
+    (page) => page.rows,
+    (page) => page.found,
+  );
+  if (!first)
+    return (
+      <Loaded query={query} what="Judging the kit on every machine">
+        {() => null}
+      </Loaded>
     );
-  const leaning = leans.filter((l) => verdicts.rows.some((r) => r.lean === l));
   return (
     <>
       <p className="mb-4 max-w-3xl">
-        {verdicts.kit.about} About {verdicts.kit.minutes} min, price {verdicts.kit.price}. Skill: {verdicts.kit.skill}.
+        {first.kit.about} About {first.kit.minutes} min, price {first.kit.price}. Skill: {first.kit.skill}.
       </p>
       <fieldset className="mb-4 flex flex-wrap gap-2">
         <legend className="sr-only">Show only</legend>
         <Chip on={view.answer === ""} click={() => setView({ answer: "", lean: "" })}>
-          all {verdicts.rows.length}
+          all {first.all}
         </Chip>
         {answers.map((a) => (
           <Chip
@@ -95,18 +93,20 @@ function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] })
             on={view.answer === a && !view.lean}
             click={() => setView({ answer: view.answer === a && !view.lean ? "" : a, lean: "" })}
           >
-            <VerdictMark answer={a} /> {count(a)}
+            <VerdictMark answer={a} /> {countOf(first.counts, a)}
           </Chip>
         ))}
-        {leaning.map((l) => (
-          <Chip
-            key={l}
-            on={view.lean === l}
-            click={() => setView(view.lean === l ? { answer: "", lean: "" } : { answer: "look first", lean: l })}
-          >
-            <VerdictMark answer="look first" lean={l} /> {verdicts.rows.filter((r) => r.lean === l).length}
-          </Chip>
-        ))}
+        {leans
+          .filter((l) => leanCountOf(first.counts, l) > 0)
+          .map((l) => (
+            <Chip
+              key={l}
+              on={view.lean === l}
+              click={() => setView(view.lean === l ? { answer: "", lean: "" } : { answer: "look first", lean: l })}
+            >
+              <VerdictMark answer="look first" lean={l} /> {leanCountOf(first.counts, l)}
+            </Chip>
+          ))}
       </fieldset>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside */}
       <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
@@ -155,6 +155,7 @@ function Rows({ kit, verdicts }: { kit: string; verdicts: Schemas["Verdicts"] })
         </table>
       </div>
       {rows.length === 0 && <p className="mt-4">No machine has this verdict.</p>}
+      <More query={query} shown={rows.length} found={first.found} what="machines" />
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
@@ -9,19 +9,14 @@ import { Button, Check, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { showMoney } from "../ui/money";
 import { Panel } from "../ui/Panel";
+import { More, PAGE, usePages } from "../ui/pages";
 import { Loaded } from "../ui/states";
+import { type Answer, answers, type Lean, leans } from "./answers";
 
-const answers = ["fits", "fits if", "look first", "does not fit"] as const;
-const leans = ["fits", "fits if", "does not fit", "no lean"] as const;
 const asked = [
   ...answers.map((a) => [a, a] as const),
   ...leans.map((l) => [`look first/${l}`, answerWords("look first", l)] as const),
 ];
-
-/** Whether an answer is the one asked for: with its lean, where that is asked for too. */
-function isAsked(wanted: string, answer?: string, lean?: string) {
-  return wanted === answer || (answer === "look first" && wanted === `look first/${lean}`);
-}
 
 const sorts = [
   ["kind", "By kind and name"],
@@ -34,228 +29,225 @@ const mostColumns = 60;
 
 /** Machines by kits: four marks told apart by their shape, each a way to its reasons. */
 export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
-  const query = useQuery({ queryKey: ["matrix"], queryFn: () => unwrap(api.GET("/api/matrix")) });
   const mayWork = useMayWork();
   const [view, setView] = useDraft("matrix", {
     what: "",
     name: "",
     bay: "",
     answer: "",
-    sort: "kind",
+    sort: "kind" as "kind" | "fits" | "leans",
     picking: false,
     picks: [] as string[],
   });
   const [ordering, setOrdering] = useState(false);
-  const whats = [...new Set(kits.map((k) => k.what))].sort();
-  return (
-    <Loaded query={query} what="Judging every kit on every machine">
-      {(m) => {
-        const found = m.kits
-          .map((k, i) => ({ ...k, i }))
-          .filter(
-            (k) =>
-              (!view.what || k.what === view.what) && k.name.toLowerCase().includes((view.name ?? "").toLowerCase()),
-          )
-          .sort(
-            (a, b) =>
-              weight(view.sort, b) - weight(view.sort, a) ||
-              a.what.localeCompare(b.what) ||
-              a.name.localeCompare(b.name),
-          );
-        const columns = found.slice(0, mostColumns);
-        const rows = m.machines.filter(
-          (r) =>
-            (!view.bay || r.bay === view.bay) &&
-            (!view.answer || columns.some((c) => isAsked(view.answer, r.answers[c.i], r.leans[c.i]))),
-        );
-        const bays = [...new Set(m.machines.map((r) => r.bay).filter(Boolean))].sort();
-        const toggle = (pick: string) =>
-          setView({
-            ...view,
-            picks: view.picks.includes(pick) ? view.picks.filter((p) => p !== pick) : [...view.picks, pick],
-          });
-        return (
-          <>
-            <div className="no-print mb-4 flex flex-wrap items-center gap-3">
-              <Select
-                aria-label="Kind of upgrade"
-                className="max-w-60"
-                value={view.what}
-                onChange={(what) => setView({ ...view, what })}
-                empty={`Every upgrade (${m.kits.length})`}
-                options={whats}
-              />
-              <TextInput
-                aria-label="Part of a kit's name"
-                className="max-w-44"
-                placeholder="part of a name"
-                value={view.name ?? ""}
-                onChange={(name) => setView({ ...view, name })}
-              />
-              <Select
-                aria-label="Bay"
-                className="max-w-36"
-                value={view.bay}
-                onChange={(bay) => setView({ ...view, bay })}
-                empty="Every bay"
-                options={bays}
-              />
-              <Select
-                aria-label="Verdict"
-                className="max-w-56"
-                value={view.answer}
-                onChange={(answer) => setView({ ...view, answer })}
-                empty="Every verdict"
-                options={asked}
-              />
-              <Select
-                aria-label="Order of the kits"
-                className="max-w-60"
-                value={view.sort ?? "kind"}
-                onChange={(sort) => setView({ ...view, sort })}
-                options={sorts}
-              />
-              <Check
-                label="Pick kits to order"
-                checked={view.picking}
-                onChange={(picking) => setView({ ...view, picking })}
-              />
-              {view.picks.length > 0 && (
-                <Button main onClick={() => setOrdering(true)}>
-                  Order list: {view.picks.length}
-                </Button>
-              )}
-              <LinkButton href="/api/matrix.csv">As CSV</LinkButton>
-              <LinkButton to="/plan">Plan several</LinkButton>
-              {mayWork && <LinkButton to="/kit/new">New kit</LinkButton>}
-            </div>
-            {m.broken.length > 0 && (
-              <p className="mb-3 border-l-4 border-bad bg-bad-wash px-4 py-2">
-                Not judged: {m.broken.join("; ")}. The others are judged all the same.
-              </p>
-            )}
-            {found.length > columns.length && (
-              <p className="mb-3 border-l-4 border-look bg-look-wash px-4 py-2">
-                {columns.length} of {found.length} kits are shown: narrow them by kind or name. The CSV has all.
-              </p>
-            )}
-            {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
-            <p className="mb-2 flex flex-wrap gap-x-5">
-              {answers.map((a) => (
-                <VerdictMark key={a} answer={a} />
-              ))}
-              {leans.slice(0, 3).map((l) => (
-                <VerdictMark key={l} answer="look first" lean={l} />
-              ))}
-            </p>
-            <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
-              <table className="border-collapse">
-                <thead className="sticky top-0 z-10 bg-wall">
-                  <tr className="align-bottom">
-                    <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
-                      Machine
-                      <span className="block font-mono text-sm font-normal whitespace-nowrap text-dim">
-                        <b className="text-good">fit</b>
-                        <br />
-                        <span className="text-look">lean to it</span> of look first
-                      </span>
-                    </th>
-                    {columns.map((k) => (
-                      <th key={k.key} scope="col" className="p-0 align-bottom font-normal">
-                        <Link
-                          to={`/ask/${k.key}`}
-                          title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst} (leans to fits ${k.counts.leansFits}, to fits if ${k.counts.leansFitsIf}, to does not fit ${k.counts.leansDoesNotFit}, no lean ${k.counts.noLean}), does not fit ${k.counts.doesNotFit}`}
-                          className="flex w-14 flex-col items-center hover:bg-wash"
-                        >
-                          <span className="flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
-                            {k.name}
-                          </span>
-                          <span className="mt-1 block w-full border-t border-rule py-1 text-center font-mono text-sm text-dim">
-                            <b className="block text-base text-good">{k.counts.fits + k.counts.fitsIf}</b>
-                            <span className="text-look">{k.counts.leansFits + k.counts.leansFitsIf}</span>/
-                            {k.counts.lookFirst}
-                          </span>
-                        </Link>
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
-                <tbody>
-                  {rows.map((r) => (
-                    <tr key={r.id} className="border-t border-rule hover:bg-wash">
-                      <th scope="row" className="sticky left-0 bg-leaf px-3 text-left whitespace-nowrap">
-                        {r.name} <span className="font-normal text-dim">{r.bay}</span>
-                      </th>
-                      {columns.map((k) => {
-                        const answer = r.answers[k.i] ?? "look first";
-                        const lean = r.leans[k.i] || undefined;
-                        const head = r.heads[k.i] || 0;
-                        const words = `${answerWords(answer, lean)}${head ? `, head ${head}` : ""}`;
-                        const pick = `${k.key} ${r.id}`;
-                        return (
-                          <td
-                            key={k.key}
-                            className={`p-0 text-center ${view.answer && !isAsked(view.answer, answer, lean) ? "opacity-40" : ""}`}
-                          >
-                            {view.picking && answer !== "does not fit" ? (
-                              <label
-                                className="mx-auto grid size-11 cursor-pointer place-items-center"
-                                title={`${r.name}: ${k.name}, ${words}`}
-                              >
-                                <input
-                                  type="checkbox"
-                                  className="size-6 accent-accent"
-                                  aria-label={`${k.name} for ${r.name}`}
-                                  checked={view.picks.includes(pick)}
-                                  onChange={() => toggle(pick)}
-                                />
-                              </label>
-                            ) : (
-                              <Link
-                                to={`/ask/${k.key}/${r.id}`}
-                                title={`${r.name}: ${k.name}, ${words}`}
-                                className="relative mx-auto grid size-11 place-items-center"
-                              >
-                                <VerdictMark answer={answer} lean={lean} word={false} />
-                                {head > 0 && (
-                                  <span aria-hidden className="absolute right-0 bottom-0 font-mono text-xs text-dim">
-                                    {head}
-                                  </span>
-                                )}
-                              </Link>
-                            )}
-                          </td>
-                        );
-                      })}
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </div>
-            {rows.length === 0 && <p className="mt-3">No machine has this verdict.</p>}
-            {ordering && (
-              <OrderPanel
-                picks={view.picks}
-                onClose={() => setOrdering(false)}
-                onClear={() => {
-                  setView({ ...view, picks: [], picking: false });
-                  setOrdering(false);
-                }}
-              />
-            )}
-          </>
-        );
-      }}
-    </Loaded>
+  const [answer = "", lean = ""] = view.answer.split("/") as [Answer | "", Lean | ""];
+  const question = {
+    what: view.what,
+    name: useDeferredValue(view.name),
+    sort: view.sort,
+    kits: mostColumns,
+    bay: view.bay,
+    answer,
+    lean,
+  };
+  const {
+    query,
+    first: m,
+    rows,
+  } = usePages(
+    ["matrix", question],
+    (offset) => unwrap(api.GET("/api/matrix", { params: { query: { ...question, offset, limit: PAGE } } })),
+    (page) => page.machines,
+    (page) => page.machinesFound,
   );
-}
-
-/** What the kits are ordered by, the greatest first. */
-function weight(sort: string | undefined, k: { counts: Schemas["Counts"] }) {
-  const fit = k.counts.fits + k.counts.fitsIf;
-  if (sort === "fits") return fit;
-  if (sort === "leans") return fit + k.counts.leansFits + k.counts.leansFitsIf;
-  return 0;
+  const whats = [...new Set(kits.map((k) => k.what))].sort();
+  if (!m)
+    return (
+      <Loaded query={query} what="Judging every kit on every machine">
+        {() => null}
+      </Loaded>
+    );
+  const columns = m.kits;
+  const isAsked = (a?: Answer, l?: string) => (!answer || a === answer) && (!lean || l === lean);
+  const toggle = (pick: string) =>
+    setView({
+      ...view,
+      picks: view.picks.includes(pick) ? view.picks.filter((p) => p !== pick) : [...view.picks, pick],
+    });
+  return (
+    <>
+      <div className="no-print mb-4 flex flex-wrap items-center gap-3">
+        <Select
+          aria-label="Kind of upgrade"
+          className="max-w-60"
+          value={view.what}
+          onChange={(what) => setView({ ...view, what })}
+          empty={`Every upgrade (${m.allKits})`}
+          options={whats}
+        />
+        <TextInput
+          aria-label="Part of a kit's name"
+          className="max-w-44"
+          placeholder="part of a name"
+          value={view.name ?? ""}
+          onChange={(name) => setView({ ...view, name })}
+        />
+        <Select
+          aria-label="Bay"
+          className="max-w-36"
+          value={view.bay}
+          onChange={(bay) => setView({ ...view, bay })}
+          empty="Every bay"
+          options={m.bays}
+        />
+        <Select
+          aria-label="Verdict"
+          className="max-w-56"
+          value={view.answer}
+          onChange={(answer) => setView({ ...view, answer })}
+          empty="Every verdict"
+          options={asked}
+        />
+        <Select
+          aria-label="Order of the kits"
+          className="max-w-60"
+          value={view.sort ?? "kind"}
+          onChange={(sort) => setView({ ...view, sort: sort as typeof view.sort })}
+          options={sorts}
+        />
+        <Check
+          label="Pick kits to order"
+          checked={view.picking}
+          onChange={(picking) => setView({ ...view, picking })}
+        />
+        {view.picks.length > 0 && (
+          <Button main onClick={() => setOrdering(true)}>
+            Order list: {view.picks.length}
+          </Button>
+        )}
+        <LinkButton href="/api/matrix.csv">As CSV</LinkButton>
+        <LinkButton to="/plan">Plan several</LinkButton>
+        {mayWork && <LinkButton to="/kit/new">New kit</LinkButton>}
+      </div>
+      {m.broken.length > 0 && (
+        <p className="mb-3 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          Not judged: {m.broken.join("; ")}. The others are judged all the same.
+        </p>
+      )}
+      {m.kitsFound > columns.length && (
+        <p className="mb-3 border-l-4 border-look bg-look-wash px-4 py-2">
+          {columns.length} of {m.kitsFound} kits are shown: narrow them by kind or name. The CSV has all.
+        </p>
+      )}
+      {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
+      <p className="mb-2 flex flex-wrap gap-x-5">
+        {answers.map((a) => (
+          <VerdictMark key={a} answer={a} />
+        ))}
+        {leans
+          .filter((l) => l !== "no lean")
+          .map((l) => (
+            <VerdictMark key={l} answer="look first" lean={l} />
+          ))}
+      </p>
+      <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
+        <table className="border-collapse">
+          <thead className="sticky top-0 z-10 bg-wall">
+            <tr className="align-bottom">
+              <th scope="col" className="sticky left-0 z-10 bg-wall px-3 pb-1 text-left">
+                Machine
+                <span className="block font-mono text-sm font-normal whitespace-nowrap text-dim">
+                  <b className="text-good">fit</b>
+                  <br />
+                  <span className="text-look">lean to it</span> of look first
+                </span>
+              </th>
+              {columns.map((k) => (
+                <th key={k.key} scope="col" className="p-0 align-bottom font-normal">
+                  <Link
+                    to={`/ask/${k.key}`}
+                    title={`${k.what}: fits ${k.counts.fits}, fits if ${k.counts.fitsIf}, look first ${k.counts.lookFirst} (leans to fits ${k.counts.leansFits}, to fits if ${k.counts.leansFitsIf}, to does not fit ${k.counts.leansDoesNotFit}, no lean ${k.counts.noLean}), does not fit ${k.counts.doesNotFit}`}
+                    className="flex w-14 flex-col items-center hover:bg-wash"
+                  >
+                    <span className="flex h-44 rotate-180 items-center pt-2 text-left leading-tight font-semibold [writing-mode:vertical-rl]">
+                      {k.name}
+                    </span>
+                    <span className="mt-1 block w-full border-t border-rule py-1 text-center font-mono text-sm text-dim">
+                      <b className="block text-base text-good">{k.counts.fits + k.counts.fitsIf}</b>
+                      <span className="text-look">{k.counts.leansFits + k.counts.leansFitsIf}</span>/
+                      {k.counts.lookFirst}
+                    </span>
+                  </Link>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.id} className="border-t border-rule hover:bg-wash">
+                <th scope="row" className="sticky left-0 bg-leaf px-3 text-left whitespace-nowrap">
+                  {r.name} <span className="font-normal text-dim">{r.bay}</span>
+                </th>
+                {columns.map((k, i) => {
+                  const is = r.answers[i] ?? "look first";
+                  const leaning = r.leans[i] || undefined;
+                  const head = r.heads[i] || 0;
+                  const words = `${answerWords(is, leaning)}${head ? `, head ${head}` : ""}`;
+                  const pick = `${k.key} ${r.id}`;
+                  return (
+                    <td
+                      key={k.key}
+                      className={`p-0 text-center ${view.answer && !isAsked(is, leaning) ? "opacity-40" : ""}`}
+                    >
+                      {view.picking && is !== "does not fit" ? (
+                        <label
+                          className="mx-auto grid size-11 cursor-pointer place-items-center"
+                          title={`${r.name}: ${k.name}, ${words}`}
+                        >
+                          <input
+                            type="checkbox"
+                            className="size-6 accent-accent"
+                            aria-label={`${k.name} for ${r.name}`}
+                            checked={view.picks.includes(pick)}
+                            onChange={() => toggle(pick)}
+                          />
+                        </label>
+                      ) : (
+                        <Link
+                          to={`/ask/${k.key}/${r.id}`}
+                          title={`${r.name}: ${k.name}, ${words}`}
+                          className="relative mx-auto grid size-11 place-items-center"
+                        >
+                          <VerdictMark answer={is} lean={leaning} word={false} />
+                          {head > 0 && (
+                            <span aria-hidden className="absolute right-0 bottom-0 font-mono text-xs text-dim">
+                              {head}
+                            </span>
+                          )}
+                        </Link>
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {rows.length === 0 && <p className="mt-3">No machine has this verdict.</p>}
+      <More query={query} shown={rows.length} found={m.machinesFound} what="machines" />
+      {ordering && (
+        <OrderPanel
+          picks={view.picks}
+          onClose={() => setOrdering(false)}
+          onClear={() => {
+            setView({ ...view, picks: [], picking: false });
+            setOrdering(false);
+          }}
+        />
+      )}
+    </>
+  );
 }
 
 /** What has to be bought for what was chosen. */

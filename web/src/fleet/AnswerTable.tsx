@@ -34,7 +34,7 @@ export function AnswerTable({
   for (const line of answer.rows) {
     const before = entries.at(-1);
     if (question.group && (!before || !("line" in before) || before.line.group !== line.group))
-      entries.push({ group: line.group ?? "", count: answer.rows.filter((r) => r.group === line.group).length });
+      entries.push({ group: line.group ?? "", count: answer.groups?.find((g) => g.name === line.group)?.count ?? 0 });
     entries.push({ line });
   }
   const many = entries.length > WHOLE;

@@ -1,5 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
@@ -9,6 +9,7 @@ import { useDraft } from "../ui/draft";
 import { Button, Field, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { Page } from "../ui/Page";
+import { More, PAGE, usePages } from "../ui/pages";
 import { Empty, Loaded } from "../ui/states";
 import { AnswerTable } from "./AnswerTable";
 import { ColumnPicker } from "./ColumnPicker";
@@ -83,11 +84,17 @@ function Asking() {
   const question = view.question;
   const setQuestion = (q: Question) => setView({ ...view, question: q });
   const asked = { ...question, where: question.where.filter((f) => complete(f, askable.data?.tests ?? [])) };
-  const query = useQuery({
-    queryKey: ["answer", JSON.stringify(asked)],
-    queryFn: () => unwrap(api.POST("/api/fleet/ask", { body: asked })),
-    placeholderData: keepPreviousData,
-  });
+  const text = useDeferredValue(view.text.trim());
+  const {
+    query,
+    first: answer,
+    rows,
+  } = usePages(
+    ["answer", JSON.stringify(asked), text],
+    (offset) => unwrap(api.POST("/api/fleet/ask", { params: { query: { text, offset, limit: PAGE } }, body: asked })),
+    (page) => page.rows,
+    (page) => page.found,
+  );
   const columns = askable.data?.columns ?? [];
   const named = usual.find(([, where]) => JSON.stringify(where) === JSON.stringify(question.where))?.[0];
   const saved = askable.data?.saved ?? [];
@@ -161,51 +168,46 @@ function Asking() {
           </div>
         </div>
       )}
-      <Loaded query={query} what="Asking the fleet">
-        {(answer) => {
-          const needle = view.text.toLowerCase();
-          const rows = needle
-            ? answer.rows.filter((r) =>
-                `${r.name} ${r.cells.map((c) => c.text).join(" ")}`.toLowerCase().includes(needle),
-              )
-            : answer.rows;
-          return (
-            <>
-              <p className="mb-2 flex flex-wrap items-center gap-x-4 text-dim">
-                <span>
-                  {rows.length} of {answer.of} machines
-                  {(question.at || question.from) && `, as the record stood on ${showDay(answer.at)}`}
-                </span>
-                <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "csv")}>
-                  This answer as CSV
-                </a>
-                <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "json")}>
-                  as JSON
-                </a>
-              </p>
-              {rows.length === 0 ? (
-                <Empty title="No machine is like that.">
-                  <Button onClick={() => setView({ ...view, text: "", question: { ...question, where: [] } })}>
-                    Show all machines
-                  </Button>
-                </Empty>
-              ) : (
-                <AnswerTable
-                  answer={{ ...answer, rows }}
-                  question={question}
-                  onSort={(key) =>
-                    setQuestion(
-                      (question.sort || "machine.name") === key
-                        ? { ...question, sort: key, down: !question.down }
-                        : { ...question, sort: key, down: false },
-                    )
-                  }
-                />
-              )}
-            </>
-          );
-        }}
-      </Loaded>
+      {!answer ? (
+        <Loaded query={query} what="Asking the fleet">
+          {() => null}
+        </Loaded>
+      ) : (
+        <>
+          <p className="mb-2 flex flex-wrap items-center gap-x-4 text-dim">
+            <span>
+              {answer.found} of {answer.of} machines
+              {(question.at || question.from) && `, as the record stood on ${showDay(answer.at)}`}
+            </span>
+            <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "csv")}>
+              This answer as CSV
+            </a>
+            <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "json")}>
+              as JSON
+            </a>
+          </p>
+          {rows.length === 0 ? (
+            <Empty title="No machine is like that.">
+              <Button onClick={() => setView({ ...view, text: "", question: { ...question, where: [] } })}>
+                Show all machines
+              </Button>
+            </Empty>
+          ) : (
+            <AnswerTable
+              answer={{ ...answer, rows }}
+              question={question}
+              onSort={(key) =>
+                setQuestion(
+                  (question.sort || "machine.name") === key
+                    ? { ...question, sort: key, down: !question.down }
+                    : { ...question, sort: key, down: false },
+                )
+              }
+            />
+          )}
+          <More query={query} shown={rows.length} found={answer.found} what="machines" />
+        </>
+      )}
       {picking && (
         <ColumnPicker
           columns={columns}

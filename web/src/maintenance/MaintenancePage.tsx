@@ -47,7 +47,7 @@ export default function MaintenancePage() {
 
 type View = { task: string; bay: string; span: string };
 
-function DueList({ due, view, setView }: { due: Schemas["DueAnswer"]; view: View; setView: (view: View) => void }) {
+function DueList({ due, view, setView }: { due: Schemas["DueList"]; view: View; setView: (view: View) => void }) {
   const [doing, setDoing] = useState<Row>();
   const { bays, rows } = due;
   const dated = rows.filter((r) => r.on);

@@ -1,4 +1,4 @@
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
@@ -9,6 +9,7 @@ import { Button, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { showMoney } from "../ui/money";
 import { Page } from "../ui/Page";
+import { More, PAGE, usePages } from "../ui/pages";
 import { Empty, Loaded } from "../ui/states";
 import { AddPart } from "./AddPart";
 import { placeOf } from "./place";
@@ -43,30 +44,22 @@ export default function PartsPage() {
   );
 }
 
-const MOST = 200;
-
 function Book({ kinds }: { kinds: readonly Schemas["PartKind"][] }) {
   const [view, setView] = useDraft("parts", { where: "shelf", kind: "", text: "" });
   const label = new Map(kinds.map((k) => [k.key, k.label]));
   const text = useDeferredValue(view.text.trim());
   const where = view.where === "all" ? undefined : (view.where as "shelf" | "machine" | "scrap");
-  const query = useInfiniteQuery({
-    queryKey: ["parts", where, view.kind, text],
-    initialPageParam: 0,
-    queryFn: ({ pageParam }) =>
-      unwrap(
-        api.GET("/api/parts", {
-          params: { query: { where, kind: view.kind, text, limit: MOST, offset: pageParam } },
-        }),
-      ),
-    getNextPageParam: (last, all) => {
-      const here = all.reduce((n, page) => n + page.parts.length, 0);
-      return here < last.total ? here : undefined;
-    },
-    placeholderData: (before) => before,
-  });
-  const first = query.data?.pages[0];
-  const kept = query.data?.pages.flatMap((p) => p.parts) ?? [];
+  const {
+    query,
+    first,
+    rows: kept,
+  } = usePages(
+    ["parts", where, view.kind, text],
+    (offset) =>
+      unwrap(api.GET("/api/parts", { params: { query: { where, kind: view.kind, text, limit: PAGE, offset } } })),
+    (page) => page.parts,
+    (page) => page.total,
+  );
   const count = (of: "shelf" | "machine" | "scrap") => first?.counts[of] ?? 0;
   return (
     <section aria-label="Parts">
@@ -139,16 +132,7 @@ function Book({ kinds }: { kinds: readonly Schemas["PartKind"][] }) {
           </table>
         </div>
       )}
-      {query.hasNextPage && (
-        <p className="mt-3 flex flex-wrap items-center gap-4">
-          <Button disabled={query.isFetchingNextPage} onClick={() => query.fetchNextPage()}>
-            {query.isFetchingNextPage ? "Reading …" : "Further parts"}
-          </Button>
-          <span className="text-dim">
-            {kept.length} of {first?.total} are shown.
-          </span>
-        </p>
-      )}
+      <More query={query} shown={kept.length} found={first?.total ?? 0} what="parts" />
     </section>
   );
 }

@@ -1,0 +1,94 @@
+package app
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"wardifex/internal/core/civil"
+	"wardifex/internal/core/maintenance"
+)
+
+// DueRow is one task of one machine.
+type DueRow struct {
+	MachineID int64  `json:"machineId"`
+	Machine   string `json:"machine"`
+	Bay       string `json:"bay"`
+	Locked    bool   `json:"locked" doc:"Work is open on the machine"`
+	maintenance.Due
+}
+
+// DueList is the maintenance over the fleet, most urgent first, as it was asked for.
+type DueList struct {
+	Rows  []DueRow           `json:"rows" doc:"Of what was asked for; at most so many with a date"`
+	Tasks []maintenance.Task `json:"tasks"`
+	Bays  []string           `json:"bays" doc:"Of the whole fleet"`
+	Dated int                `json:"dated" doc:"How many have a date, however far ahead"`
+	// Rounds propose when tasks are done for the first time whose start is unknown.
+	Rounds []maintenance.Round `json:"rounds"`
+}
+
+// DueQuery is which maintenance is asked for; what is empty narrows nothing.
+type DueQuery struct {
+	Task, Bay string
+	Within    int // days ahead; negative for all
+	Limit     int // of those with a date
+}
+
+// Due lists the maintenance that comes next over the fleet.
+func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, error) {
+	out := DueList{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}}
+	fleet, err := a.store.Fleet(ctx)
+	if err != nil {
+		return out, err
+	}
+	if err := a.store.Wear(ctx, fleet); err != nil {
+		return out, err
+	}
+	today := civil.Of(now)
+	waiting := map[string]int{}
+	for i := range fleet {
+		if err := ctx.Err(); err != nil {
+			return out, err // whoever asked has gone
+		}
+		m := &fleet[i]
+		if m.Bay != "" && !slices.Contains(out.Bays, m.Bay) {
+			out.Bays = append(out.Bays, m.Bay)
+		}
+		for _, d := range maintenance.DueList(m.Subject(now), now) {
+			if d.State == maintenance.StartUnknown {
+				waiting[d.Task]++
+			}
+			if q.Task != "" && q.Task != d.Task || q.Bay != "" && q.Bay != m.Bay {
+				continue
+			}
+			if d.On != nil {
+				out.Dated++
+				if q.Within >= 0 && *d.On > today+civil.Day(q.Within) {
+					continue
+				}
+			}
+			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil,
+				Due: d})
+		}
+	}
+	slices.Sort(out.Bays)
+	out.Rounds = maintenance.FirstRounds(waiting, today)
+	slices.SortStableFunc(out.Rows, func(x, y DueRow) int {
+		switch {
+		case maintenance.MoreUrgent(x.Due, y.Due):
+			return -1
+		case maintenance.MoreUrgent(y.Due, x.Due):
+			return 1
+		}
+		return 0
+	})
+	dated := 0
+	out.Rows = slices.DeleteFunc(out.Rows, func(r DueRow) bool {
+		if r.On != nil {
+			dated++
+		}
+		return r.On != nil && dated > q.Limit
+	})
+	return out, nil
+}

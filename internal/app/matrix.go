@@ -1,0 +1,238 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"maps"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/store"
+)
+
+// Matrix is kits judged on machines, as far as they were asked for.
+type Matrix struct {
+	Kits     []MatrixKit     `json:"kits" doc:"The columns"`
+	Machines []MatrixMachine `json:"machines" doc:"The rows"`
+	Broken   []string        `json:"broken" doc:"Kits that cannot be judged, and why"`
+	// How many there are of what was asked for, and in all.
+	KitsFound     int      `json:"kitsFound"`
+	AllKits       int      `json:"allKits"`
+	MachinesFound int      `json:"machinesFound"`
+	AllMachines   int      `json:"allMachines"`
+	Bays          []string `json:"bays" doc:"Of the whole fleet"`
+}
+
+// MatrixKit is a column.
+type MatrixKit struct {
+	Key     string     `json:"key"`
+	Name    string     `json:"name"`
+	What    string     `json:"what"`
+	Price   float64    `json:"price"`
+	Minutes int        `json:"minutes"`
+	Counts  fit.Counts `json:"counts" doc:"Over the whole fleet"`
+}
+
+// MatrixMachine is a row.
+type MatrixMachine struct {
+	ID      int64        `json:"id"`
+	Name    string       `json:"name"`
+	Bay     string       `json:"bay"`
+	Maker   string       `json:"maker"`
+	Locked  bool         `json:"locked"`
+	Answers []fit.Answer `json:"answers" enum:"fits,fits if,look first,does not fit" doc:"In the order of the kits"`
+	Heads   []int        `json:"heads" doc:"The head that each kit fits best, where it can be for several; 0 elsewhere"`
+	// Where something is to be looked at first; empty elsewhere.
+	Leans []fit.Answer `json:"leans" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
+}
+
+// Orders of the kits in the matrix.
+const (
+	KitsByKind  = "kind"  // by kind of upgrade and name
+	KitsByFits  = "fits"  // those that fit the most machines first
+	KitsByLeans = "leans" // those that fit, or lean to it, on the most machines first
+)
+
+// MatrixQuery is which part of the matrix is asked for; what is empty narrows nothing.
+type MatrixQuery struct {
+	What string // kind of upgrade
+	Name string // in the kit's name
+	Sort string // KitsByKind, KitsByFits, KitsByLeans
+	Kits int    // at most so many columns; 0 for all
+	Bay  string
+	Text string // in the machine's name, bay or maker
+	// Wanted leaves the machines on which any of the kits has such an answer.
+	Wanted        fit.Wanted
+	Offset, Limit int // of the machines; a limit of 0 is none
+}
+
+// judgedFleet keeps the matrix from one question to the next: only machines of which
+// something was found out since are judged anew.
+type judgedFleet struct {
+	turn   chan struct{} // held by who judges
+	judges []*fit.Judge
+	matrix *fit.Matrix
+	rows   map[int64]judgedMachine
+}
+
+type judgedMachine struct {
+	facts machine.Snapshot
+	row   *fit.Row
+	heads []int // that each kit fits best
+}
+
+// keep begins anew when the kits are others, and forgets machines that are gone.
+func (j *judgedFleet) keep(judges []*fit.Judge, fleet []store.Machine) {
+	if j.matrix == nil || !slices.Equal(j.judges, judges) {
+		j.judges, j.matrix, j.rows = judges, fit.NewMatrix(judges), map[int64]judgedMachine{}
+	}
+	there := make(map[int64]bool, len(fleet))
+	for i := range fleet {
+		there[fleet[i].ID] = true
+	}
+	maps.DeleteFunc(j.rows, func(id int64, _ judgedMachine) bool { return !there[id] })
+}
+
+func (j *judgedFleet) row(m *store.Machine) judgedMachine {
+	known := j.rows[m.ID]
+	if known.row == nil || !known.facts.Same(m.Facts) {
+		known = judgedMachine{facts: m.Facts, row: j.matrix.Judge(m.Facts, known.row), heads: make([]int, len(j.judges))}
+		for k, judge := range j.judges {
+			known.heads[k] = judge.Head(m.Facts)
+		}
+		j.rows[m.ID] = known
+	}
+	return known
+}
+
+// judged judges every kit on every machine. The rows are in the order of the fleet.
+func (a *App) judged(ctx context.Context) (judges []*fit.Judge, broken []string, fleet []store.Machine,
+	rows []judgedMachine, err error) {
+	if judges, broken, err = a.Judges(ctx); err != nil {
+		return nil, nil, nil, nil, err
+	}
+	if fleet, err = a.store.Fleet(ctx); err != nil {
+		return nil, nil, nil, nil, err
+	}
+	select {
+	case a.fleet.turn <- struct{}{}:
+		defer func() { <-a.fleet.turn }()
+	case <-ctx.Done():
+		return nil, nil, nil, nil, ctx.Err()
+	}
+	a.fleet.keep(judges, fleet)
+	rows = make([]judgedMachine, len(fleet))
+	for i := range fleet {
+		if err := ctx.Err(); err != nil {
+			return nil, nil, nil, nil, err // whoever asked has gone
+		}
+		rows[i] = a.fleet.row(&fleet[i])
+	}
+	return judges, broken, fleet, rows, nil
+}
+
+// Prepare loads the fleet and judges it before anybody asks: the first answers are as quick
+// as later ones.
+func (a *App) Prepare(ctx context.Context) error {
+	_, _, _, _, err := a.judged(ctx)
+	return err
+}
+
+// Matrix judges kits on machines, as far as they are asked for.
+func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
+	judges, broken, fleet, rows, err := a.judged(ctx)
+	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}, Broken: broken, Bays: []string{},
+		AllKits: len(judges), AllMachines: len(fleet)}
+	if err != nil {
+		return out, err
+	}
+	columns := q.columns(judges, rows)
+	out.KitsFound = len(columns)
+	if q.Kits > 0 {
+		columns = columns[:min(q.Kits, len(columns))]
+	}
+	for _, c := range columns {
+		out.Kits = append(out.Kits, c.kit)
+	}
+	for i := range fleet {
+		m := &fleet[i]
+		if m.Bay != "" && !slices.Contains(out.Bays, m.Bay) {
+			out.Bays = append(out.Bays, m.Bay)
+		}
+		if !q.asks(m) {
+			continue
+		}
+		line, ok := rowOf(m, rows[i], columns, q.Wanted)
+		if !ok {
+			continue
+		}
+		if out.MachinesFound++; out.MachinesFound > q.Offset && (q.Limit == 0 || len(out.Machines) < q.Limit) {
+			out.Machines = append(out.Machines, line)
+		}
+	}
+	slices.Sort(out.Bays)
+	return out, nil
+}
+
+// matrixColumn is a kit with its place among the judges.
+type matrixColumn struct {
+	kit MatrixKit
+	at  int
+}
+
+// columns are the kits asked for, in the order asked for.
+func (q MatrixQuery) columns(judges []*fit.Judge, rows []judgedMachine) []matrixColumn {
+	var out []matrixColumn
+	for at, j := range judges {
+		k := j.Kit
+		if q.What != "" && q.What != k.What || !strings.Contains(strings.ToLower(k.Name), strings.ToLower(q.Name)) {
+			continue
+		}
+		c := matrixColumn{MatrixKit{Key: k.Key, Name: k.Name, What: k.What, Price: k.Price, Minutes: k.Minutes}, at}
+		for _, r := range rows {
+			t := r.row.Truths[at]
+			c.kit.Counts.Add(t.Answer(), t.Lean())
+		}
+		out = append(out, c)
+	}
+	weight := func(c fit.Counts) int {
+		switch q.Sort {
+		case KitsByFits:
+			return c.FitNow()
+		case KitsByLeans:
+			return c.FitNow() + c.LeanToFit()
+		}
+		return 0
+	}
+	slices.SortStableFunc(out, func(x, y matrixColumn) int {
+		return cmp.Or(cmp.Compare(weight(y.kit.Counts), weight(x.kit.Counts)), strings.Compare(x.kit.What, y.kit.What),
+			strings.Compare(x.kit.Name, y.kit.Name))
+	})
+	return out
+}
+
+func (q MatrixQuery) asks(m *store.Machine) bool {
+	return (q.Bay == "" || q.Bay == m.Bay) && mentions(m, q.Text)
+}
+
+// mentions reports whether a machine's name, bay or maker has a text in it.
+func mentions(m *store.Machine, text string) bool {
+	return strings.Contains(strings.ToLower(m.Name+" "+m.Bay+" "+m.Maker), strings.ToLower(text))
+}
+
+// rowOf is the row of a machine; ok is false where none of the columns has an answer that
+// is wanted.
+func rowOf(m *store.Machine, row judgedMachine, columns []matrixColumn, wanted fit.Wanted) (
+	line MatrixMachine, ok bool) {
+	line = MatrixMachine{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Locked: m.OpenOrder != nil,
+		Answers: make([]fit.Answer, len(columns)), Leans: make([]fit.Answer, len(columns)), Heads: make([]int, len(columns))}
+	ok = wanted == fit.Wanted{}
+	for i, c := range columns {
+		t := row.row.Truths[c.at]
+		line.Answers[i], line.Leans[i], line.Heads[i] = t.Answer(), t.Lean(), row.heads[c.at]
+		ok = ok || wanted.Is(line.Answers[i], line.Leans[i])
+	}
+	return line, ok
+}

@@ -1,0 +1,107 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/fit"
+	"wardifex/internal/store"
+)
+
+// VerdictRow is a kit's verdict on one machine, for a list.
+type VerdictRow struct {
+	MachineID int64      `json:"machineId"`
+	Machine   string     `json:"machine"`
+	Bay       string     `json:"bay"`
+	Answer    fit.Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	// Where something is to be looked at first; empty elsewhere.
+	Lean        fit.Answer `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Where the claims lean"`
+	Headline    string     `json:"headline"`
+	Head        int        `json:"head,omitempty" doc:"The head that it fits best, where a kit can be for several"`
+	LookMinutes int        `json:"lookMinutes" doc:"The longest of the inspections that would settle it"`
+	Locked      bool       `json:"locked"`
+}
+
+// Verdicts is a kit judged on machines, as far as they were asked for, the best first.
+type Verdicts struct {
+	Kit    fit.Kit      `json:"kit"`
+	Rows   []VerdictRow `json:"rows"`
+	Counts fit.Counts   `json:"counts" doc:"Over the whole fleet"`
+	Found  int          `json:"found" doc:"How many there are of what was asked for"`
+	All    int          `json:"all" doc:"Machines in the fleet"`
+}
+
+// VerdictsQuery is which verdicts are asked for; what is empty narrows nothing.
+type VerdictsQuery struct {
+	Wanted        fit.Wanted
+	Bay, Text     string // in the machine's name, bay or maker
+	Offset, Limit int
+}
+
+// Verdicts judges a kit on every machine, and explains the verdicts that are asked for.
+func (a *App) Verdicts(ctx context.Context, key string, q VerdictsQuery) (Verdicts, error) {
+	j, err := a.Judge(ctx, key)
+	if err != nil {
+		return Verdicts{}, err
+	}
+	fleet, truths, err := a.truthsOf(ctx, j)
+	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}, All: len(fleet)}
+	if err != nil {
+		return out, err
+	}
+	var found []int
+	for i := range fleet {
+		answer, lean := truths[i].Answer(), truths[i].Lean()
+		out.Counts.Add(answer, lean)
+		if q.Wanted.Is(answer, lean) && (q.Bay == "" || q.Bay == fleet[i].Bay) && mentions(&fleet[i], q.Text) {
+			found = append(found, i)
+		}
+	}
+	slices.SortStableFunc(found, func(x, y int) int {
+		return cmp.Or(fit.CompareAnswers(truths[x].Answer(), truths[x].Lean(), truths[y].Answer(), truths[y].Lean()),
+			strings.Compare(strings.ToLower(fleet[x].Name), strings.ToLower(fleet[y].Name)))
+	})
+	out.Found = len(found)
+	found = found[min(q.Offset, len(found)):]
+	for _, i := range found[:min(q.Limit, len(found))] {
+		if err := ctx.Err(); err != nil {
+			return out, err // whoever asked has gone
+		}
+		out.Rows = append(out.Rows, verdictRow(j, &fleet[i]))
+	}
+	return out, nil
+}
+
+func verdictRow(j *fit.Judge, m *store.Machine) VerdictRow {
+	v := j.Verdict(m.Facts)
+	row := VerdictRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Head: v.Head, Answer: v.Answer, Lean: v.Lean,
+		Headline: v.Headline, Locked: m.OpenOrder != nil}
+	for _, l := range v.Look {
+		row.LookMinutes = max(row.LookMinutes, l.Inspection.Minutes)
+	}
+	return row
+}
+
+// truthsOf judges a kit on every machine without explaining: from the matrix where it is
+// one of its kits.
+func (a *App) truthsOf(ctx context.Context, j *fit.Judge) ([]store.Machine, []fit.Truth, error) {
+	judges, _, fleet, rows, err := a.judged(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	truths := make([]fit.Truth, len(fleet))
+	at := slices.IndexFunc(judges, func(o *fit.Judge) bool { return o.Kit.Key == j.Kit.Key })
+	for i := range fleet {
+		if at >= 0 {
+			truths[i] = rows[i].row.Truths[at]
+			continue
+		}
+		if err := ctx.Err(); err != nil {
+			return nil, nil, err
+		}
+		truths[i] = j.Truth(fleet[i].Facts)
+	}
+	return fleet, truths, nil
+}
