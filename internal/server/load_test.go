@@ -140,6 +140,17 @@ func TestUnderLoad(t *testing.T) {
 			}
 		})
 	}
+	var most uint64 // bytes that the process holds, the askers' too
+	for done := false; !done; {
+		select {
+		case <-time.After(100 * time.Millisecond):
+			var now runtime.MemStats
+			runtime.ReadMemStats(&now)
+			most = max(most, now.Sys-now.HeapReleased)
+		case <-time.After(time.Until(end)):
+			done = true
+		}
+	}
 	all.Wait()
 	var total []time.Duration
 	for name, list := range took {
@@ -150,16 +161,11 @@ func TestUnderLoad(t *testing.T) {
 		}
 	}
 	slices.Sort(total)
-	var now runtime.MemStats
-	runtime.ReadMemStats(&now)
 	p99 := total[len(total)*99/100]
-	t.Logf("%d answers in 30 s, half within %.0f ms, p99 %.0f ms, %d errors, %d MiB from the system", len(total),
-		ms(total[len(total)/2]), ms(p99), errors, now.Sys>>20)
-	if p99 > 3*time.Second {
-		t.Logf("the goal is a p99 of 3 s")
-	}
-	if errors > 0 || now.Sys > 500<<20 {
-		t.Errorf("%d errors, %d MiB", errors, now.Sys>>20)
+	t.Logf("%d answers in 30 s, half within %.0f ms, p99 %.0f ms, %d errors, at most %d MiB held", len(total),
+		ms(total[len(total)/2]), ms(p99), errors, most>>20)
+	if p99 > 3*time.Second || errors > 0 || most > 500<<20 {
+		t.Errorf("the bounds are a p99 of 3 s, no error, 500 MiB")
 	}
 }
 
