@@ -23,6 +23,7 @@ type identifyMachines struct {
 type Identification struct {
 	Questions []AskedQuestion `json:"questions"`
 	Minutes   int             `json:"minutes" doc:"About how long all of it takes"`
+	Depths    []string        `json:"depths" doc:"States of the machine that a question's depth counts"`
 	Against   []MachineSays   `json:"against" doc:"What cannot be true together"`
 	Needs     []MachineNeeds  `json:"needs" doc:"How each machine stands in what its parts need"`
 }
@@ -60,7 +61,7 @@ type MachineSays struct {
 }
 
 func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[Identification], error) {
-	out := Identification{Questions: []AskedQuestion{}, Against: []MachineSays{}, Needs: []MachineNeeds{}}
+	out := Identification{Depths: machine.Depths(), Questions: []AskedQuestion{}, Against: []MachineSays{}, Needs: []MachineNeeds{}}
 	if len(in.Machines) == 0 {
 		return answerOf(out, nil)
 	}

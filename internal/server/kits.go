@@ -1,7 +1,10 @@
 package server
 
 import (
+	"cmp"
 	"context"
+	"slices"
+	"strings"
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
@@ -149,5 +152,8 @@ func (s *Server) machineKits(ctx context.Context, _ user, in *ByID) (*answer[Mac
 		v := j.Verdict(m.Facts)
 		out.Rows = append(out.Rows, MachineKit{j.Kit.Key, j.Kit.Name, j.Kit.What, v.Answer, v.Lean, v.Headline})
 	}
+	slices.SortStableFunc(out.Rows, func(a, b MachineKit) int {
+		return cmp.Or(fit.CompareAnswers(a.Answer, a.Lean, b.Answer, b.Lean), strings.Compare(a.Name, b.Name))
+	})
 	return answerOf(out, nil)
 }

@@ -112,7 +112,7 @@ type Advice struct {
 	Remedies     *plan.Remedies       `json:"remedies,omitempty" doc:"What would make it fit, where it does not"`
 	Memory       *plan.Memory         `json:"memory,omitempty" doc:"Where flash is short"`
 	Against      []string             `json:"against" doc:"What speaks against it, with numbers"`
-	Look         plan.Route           `json:"look"`
+	Look         plan.InspectionPlan           `json:"look"`
 	Consequences []change.Consequence `json:"consequences"`
 	Spares       []SpareUse           `json:"spares"`
 }

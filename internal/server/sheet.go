@@ -48,6 +48,7 @@ type Sheet struct {
 type SlotSheet struct {
 	machine.Position
 	Part   int64       `json:"part,omitempty" doc:"Number of the part that is in it; 0 when none is on record"`
+	Runs   bool        `json:"runs" doc:"It holds no part: a board runs it"`
 	Traits []FactSheet `json:"traits"`
 }
 
@@ -70,6 +71,9 @@ type FactSheet struct {
 	Carried      string                    `json:"carried,omitempty" doc:"How what was observed changed since"`
 	Readings     []ReadingSheet            `json:"readings" doc:"Newest first, those set aside too"`
 	Ways         []WaySheet                `json:"ways"`
+	Surest       string                    `json:"surest,omitempty" doc:"Key of the inspection that finds it most surely"`
+	Grades       []string                  `json:"grades" doc:"That a reading of it may have, weakest first"`
+	Observed     bool                      `json:"observed" doc:"More than a claim stands: who reads otherwise says why"`
 }
 
 // WaySheet is how a trait is found out.
@@ -98,6 +102,7 @@ type CalibrationSheet struct {
 	calibration.Calibration
 	Subject      calibration.Subject       `json:"subject" doc:"What it belongs to; empty is the machine as a whole"`
 	Name         string                    `json:"name" doc:"Its title, with the subject where there are several"`
+	Together     bool                      `json:"together" doc:"Those of all subjects are seen in one go"`
 	DependsOn    []string                  `json:"dependsOn" doc:"Parts of this machine; valid while all are unchanged"`
 	Step         change.Step               `json:"step" doc:"How it is recorded by itself"`
 	State        calibration.StateWord     `json:"state" enum:"valid,invalid,cannot be told,failed,never recorded"`
@@ -258,6 +263,7 @@ func calibrationSheets(m store.Machine, disagreements []calibration.Disagreement
 			Name:        st.Title(m.Facts),
 			State:       st.Word,
 			Invalid:     st.Invalid,
+			Together:    st.Calibration.Together(),
 			DependsOn:   []string{},
 		}
 		c.Step, _ = change.StepFor(m.Facts, st.Calibration.Kind, st.Subject)
@@ -304,7 +310,7 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 	voc := facts.Vocabulary()
 	for _, p := range facts.Structure().Positions() {
 		at[p.Key] = len(out)
-		out = append(out, SlotSheet{Position: *p})
+		out = append(out, SlotSheet{Position: *p, Runs: voc.Software(p.Kind)})
 	}
 	for _, t := range voc.Traits {
 		i, listed := at[t.Slot]
@@ -342,6 +348,13 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos ma
 		FromModel: f.FromModel,
 		Readings:  []ReadingSheet{},
 		Ways:      []WaySheet{},
+		Observed:  f.Known() && f.Grade > machine.Claimed,
+	}
+	for _, g := range t.Grades() {
+		out.Grades = append(out.Grades, g.String())
+	}
+	if way, ok := t.Surest(); ok {
+		out.Surest = way.Inspection
 	}
 	if out.Choices == nil {
 		out.Choices = []string{}
@@ -359,8 +372,8 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos ma
 		out.Readings = append(
 			out.Readings,
 			ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
-				SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: out.Conflict &&
-					r.SetAside == "" && r.Grade == f.Grade, Photos: pictures},
+				SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: f.Disputes(r.ID),
+				Photos: pictures},
 		)
 	}
 	for _, w := range t.FindBy {

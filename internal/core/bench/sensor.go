@@ -143,7 +143,7 @@ type SensorFinding struct {
 type Belief struct {
 	Believes string  `json:"believes"`
 	Shows    float64 `json:"shows" doc:"°C shown at a true 200 °C"`
-	Danger   bool    `json:"danger" doc:"It shows less than there is: the hotend is hotter than shown"`
+	Hotter   float64 `json:"hotter" doc:"How much hotter than shown the hotend is, °C; 0 where it is not"`
 }
 
 // leastSpread is how far two points must lie apart for β to tell the two
@@ -247,7 +247,7 @@ func found(f SensorFinding, name string) SensorFinding {
 		if math.IsNaN(shows) || shows < -50 || shows > 800 {
 			continue // the build would report a broken sensor and stop
 		}
-		f.Wrong = append(f.Wrong, Belief{Believes: s.name, Shows: math.Round(shows), Danger: shows < 199.5})
+		f.Wrong = append(f.Wrong, Belief{Believes: s.name, Shows: math.Round(shows), Hotter: max(0, 200-math.Round(shows))})
 	}
 	if f.Wrong == nil {
 		f.Wrong = []Belief{}

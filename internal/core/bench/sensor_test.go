@@ -93,7 +93,7 @@ func TestWrongBelief(t *testing.T) {
 		t.Fatal(f, err)
 	}
 	for _, w := range f.Wrong {
-		if w.Believes == "104 thermistor" && (!w.Danger || w.Shows > 185 || w.Shows < 170) {
+		if w.Believes == "104 thermistor" && (w.Hotter == 0 || w.Shows > 185 || w.Shows < 170) {
 			t.Errorf("believing in the steeper one, 200 °C shows as %g", w.Shows)
 		}
 	}

@@ -180,6 +180,10 @@ func Of(k Kind) (Calibration, bool) {
 // apply to it.
 func (c Calibration) Subjects(s machine.Snapshot) []Subject { return c.subjects(s) }
 
+// Together reports whether those of all its subjects are seen in one go: the directions of
+// all axes are.
+func (c Calibration) Together() bool { return c.Kind == Direction }
+
 // On is the title with its subject, where a machine has several of it: "Hotend PID,
 // head 2".
 func (c Calibration) On(s machine.Snapshot, x Subject) string {

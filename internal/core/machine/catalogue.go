@@ -145,6 +145,13 @@ type Way struct {
 	Grade      Grade  `json:"grade"`
 }
 
+// Depths are the states in which a machine is inspected, in the order in which it is
+// opened: at the display, from outside, under the cover, under the ribbon, under the heat
+// sink; and closed again.
+func Depths() []string {
+	return []string{"Power on", "Power off", "Cover off", "Ribbon aside", "Heat sink off", "Power on again"}
+}
+
 // Inspection is something a person does to learn traits: look at the display,
 // take the cover off. Minutes include putting things back.
 type Inspection struct {
@@ -154,10 +161,7 @@ type Inspection struct {
 	Minutes  int      `json:"minutes"`
 	Risk     string   `json:"risk,omitempty"`
 	Cautions []string `json:"cautions"`
-	// Depth orders inspections as a machine is opened: 0 power on, at the
-	// display; 1 power off, from outside; 2 cover off; 3 ribbon aside; 4 heat
-	// sink off; 5 afterwards, power on again.
-	// 4 heat sink off, 5 power on again.
+	// Depth orders inspections as a machine is opened: its place in Depths.
 	Depth int `json:"depth" minimum:"0" maximum:"5" doc:"0 at the display, 1 power off, 2 cover off, 3 ribbon aside"`
 	// Within names the inspection that is done on the way to this one.
 	Within string `json:"within,omitempty" doc:"Inspection that is done on the way to this one"`

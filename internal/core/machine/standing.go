@@ -30,6 +30,26 @@ type Reading struct {
 	AsFitted bool
 }
 
+// Grades are those that a reading of the trait may have, weakest first: a hint is marked at
+// most.
+func (t *Trait) Grades() []Grade {
+	if t.Hint != "" {
+		return []Grade{Claimed, Marked}
+	}
+	return Grades()
+}
+
+// Surest is the way of finding out that earns the strongest grade; the first where several
+// do. ok is false where there is none.
+func (t *Trait) Surest() (way Way, ok bool) {
+	for _, w := range t.FindBy {
+		if !ok || w.Grade > way.Grade {
+			way, ok = w, true
+		}
+	}
+	return way, ok
+}
+
 // CheckReading says what is wrong with a new reading of a trait: a grade that
 // is missing or more than a hint can earn, or a date that lies after now.
 func CheckReading(t *Trait, r Reading, now time.Time) error {
@@ -91,6 +111,11 @@ func (f *Fact) Contradicted() []Reading {
 
 // Known reports whether one value stands.
 func (f Fact) Known() bool { return !f.Value.IsZero() }
+
+// Disputes reports whether a reading is one of those in conflict, by its number.
+func (f Fact) Disputes(reading int64) bool {
+	return slices.ContainsFunc(f.Conflict, func(r Reading) bool { return r.ID == reading })
+}
 
 // Candidates are the values that may be true as far as the strongest evidence
 // goes: none, one, or the differing ones of a conflict.

@@ -48,8 +48,8 @@ func FleetPrior(batch []machine.Snapshot) Prior {
 	}
 }
 
-// Route is the best inspection to make first, and what to expect.
-type Route struct {
+// InspectionPlan is the best inspection to make first, and what to expect.
+type InspectionPlan struct {
 	// Empty when nothing is open or nothing answers it.
 	First   string  `json:"first,omitempty" doc:"Key of the inspection"`
 	Title   string  `json:"title,omitempty"`
@@ -59,6 +59,7 @@ type Route struct {
 	// Else the inspection that answers most for its minutes is taken, and the minutes are those of all of them.
 	Exact    bool     `json:"exact" doc:"Every order was tried"`
 	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
+	Keys     []string `json:"keys" doc:"Of the inspections, in that order"`
 }
 
 // What may be found is followed in counted steps, so that the advice is the same on every
@@ -76,7 +77,7 @@ func looksAt(machines int) (all, each int) {
 // to settle its verdict in the fewest minutes, one inspection after another,
 // stopping as soon as it is settled. Facts are taken to be independent. The error says
 // that nobody waits for it any more.
-func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prior) (Route, error) {
+func LookFirst(ctx context.Context, j *fit.Judge, s machine.Snapshot, prior Prior) (InspectionPlan, error) {
 	return newInspectionPlanner(j, prior, newBudget(ctx, looksAtOne), looksAtOne).First(s)
 }
 
@@ -108,8 +109,8 @@ func newInspectionPlanner(j *fit.Judge, prior Prior, b *budget, most int) *Inspe
 }
 
 // First is LookFirst for one machine.
-func (l *InspectionPlanner) First(s machine.Snapshot) (Route, error) {
-	out := Route{Sequence: []string{}, Exact: true}
+func (l *InspectionPlanner) First(s machine.Snapshot) (InspectionPlan, error) {
+	out := InspectionPlan{Sequence: []string{}, Keys: []string{}, Exact: true}
 	if err := l.budget.gone(); err != nil {
 		return out, err
 	}
@@ -121,6 +122,7 @@ func (l *InspectionPlanner) First(s machine.Snapshot) (Route, error) {
 			out.First, out.Title = at.first.in.Key, at.first.in.Title
 		}
 		out.Sequence = append(out.Sequence, at.first.in.Title)
+		out.Keys = append(out.Keys, at.first.in.Key)
 	}
 	return out, l.budget.gone()
 }

@@ -449,7 +449,7 @@ func set(xs []string) map[string]bool {
 // Two facts that must both hold: first the one with the fewest minutes per
 // chance of settling it (a no settles). Source: from memory, the rule for
 // sequential tests of a conjunction.
-func lookFirst(t *testing.T, j *fit.Judge, s machine.Snapshot, prior plan.Prior) plan.Route {
+func lookFirst(t *testing.T, j *fit.Judge, s machine.Snapshot, prior plan.Prior) plan.InspectionPlan {
 	t.Helper()
 	out, err := plan.LookFirst(t.Context(), j, s, prior)
 	if err != nil {

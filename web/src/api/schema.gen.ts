@@ -1752,7 +1752,7 @@ export interface components {
             /** @description What speaks against it, with numbers */
             against: string[];
             consequences: components["schemas"]["Consequence"][];
-            look: components["schemas"]["Route"];
+            look: components["schemas"]["InspectionPlan"];
             /** @description Where flash is short */
             memory?: components["schemas"]["Memory"];
             /** @description What would make it fit, where it does not */
@@ -1837,8 +1837,11 @@ export interface components {
         };
         Belief: {
             believes: string;
-            /** @description It shows less than there is: the hotend is hotter than shown */
-            danger: boolean;
+            /**
+             * Format: double
+             * @description How much hotter than shown the hotend is, °C; 0 where it is not
+             */
+            hotter: number;
             /**
              * Format: double
              * @description °C shown at a true 200 °C
@@ -2029,6 +2032,8 @@ export interface components {
             /** @description What it belongs to; empty is the machine as a whole */
             subject: string;
             title: string;
+            /** @description Those of all subjects are seen in one go */
+            together: boolean;
             unit?: string;
             value?: string;
         };
@@ -2505,6 +2510,8 @@ export interface components {
             /** @description The model whose catalogue default it is */
             fromModel?: string;
             grade: string;
+            /** @description That a reading of it may have, weakest first */
+            grades: string[];
             /**
              * @description How its value is worked out
              * @enum {string}
@@ -2516,9 +2523,13 @@ export interface components {
             /** @enum {string} */
             kind: "number" | "choice" | "yes/no" | "text";
             label: string;
+            /** @description More than a claim stands: who reads otherwise says why */
+            observed: boolean;
             /** @description Newest first, those set aside too */
             readings: components["schemas"]["ReadingSheet"][];
             short: string;
+            /** @description Key of the inspection that finds it most surely */
+            surest?: string;
             unit?: string;
             /** @description Shown with its unit; unknown when nothing stands */
             value: string;
@@ -2718,6 +2729,8 @@ export interface components {
         Identification: {
             /** @description What cannot be true together */
             against: components["schemas"]["MachineSays"][];
+            /** @description States of the machine that a question's depth counts */
+            depths: string[];
             /**
              * Format: int64
              * @description About how long all of it takes
@@ -2766,6 +2779,32 @@ export interface components {
             title: string;
             /** @description Inspection that is done on the way to this one */
             within?: string;
+        };
+        InspectionPlan: {
+            /**
+             * Format: int64
+             * @description Minutes of all inspections that may be needed
+             */
+            all: number;
+            /**
+             * Format: double
+             * @description Of fitting, further changes included, 0 to 1
+             */
+            chance: number;
+            /** @description Every order was tried */
+            exact: boolean;
+            /** @description Key of the inspection */
+            first?: string;
+            /** @description Of the inspections, in that order */
+            keys: string[];
+            /**
+             * Format: double
+             * @description Expected until the verdict is settled, stopping as soon as it is
+             */
+            minutes: number;
+            /** @description Titles in the order that is best while each turns out as is likeliest */
+            sequence: string[];
+            title?: string;
         };
         Invalid: {
             kind: string;
@@ -4037,30 +4076,6 @@ export interface components {
             /** Format: int64 */
             weeks: number;
         };
-        Route: {
-            /**
-             * Format: int64
-             * @description Minutes of all inspections that may be needed
-             */
-            all: number;
-            /**
-             * Format: double
-             * @description Of fitting, further changes included, 0 to 1
-             */
-            chance: number;
-            /** @description Every order was tried */
-            exact: boolean;
-            /** @description Key of the inspection */
-            first?: string;
-            /**
-             * Format: double
-             * @description Expected until the verdict is settled, stopping as soon as it is
-             */
-            minutes: number;
-            /** @description Titles in the order that is best while each turns out as is likeliest */
-            sequence: string[];
-            title?: string;
-        };
         Row: {
             action: string;
             changes: components["schemas"]["Written"][];
@@ -4302,6 +4317,8 @@ export interface components {
             part?: number;
             /** @description What it rides on, where that is not as usual */
             ridesOn?: components["schemas"]["Link"];
+            /** @description It holds no part: a board runs it */
+            runs: boolean;
             /** @description What it serves: axis z, head 2, bed, frame, enclosure */
             serves?: string;
             /** @description Only some machines have it */
@@ -4721,7 +4738,7 @@ export interface components {
             head?: number;
             headline: string;
             /**
-             * @description Which way the claims lean
+             * @description Where the claims lean
              * @enum {string}
              */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";

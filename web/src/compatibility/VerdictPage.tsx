@@ -161,9 +161,9 @@ function LookFirst({ sheet, mayWork }: { sheet: Sheet; mayWork: boolean }) {
   const v = sheet.verdict;
   const facts = new Map(sheet.open.map((f) => [f.key, f]));
   const advice = useAdvice(sheet.kit.key, sheet.machineId);
-  const course = advice.data?.look.sequence ?? [];
-  const place = (title: string) => (course.includes(title) ? course.indexOf(title) : course.length);
-  const look = [...v.look].sort((a, b) => place(a.inspection.title) - place(b.inspection.title));
+  const course = advice.data?.look.keys ?? [];
+  const place = (key: string) => (course.includes(key) ? course.indexOf(key) : course.length);
+  const look = [...v.look].sort((a, b) => place(a.inspection.key) - place(b.inspection.key));
   return (
     <section aria-labelledby="look">
       <h2 id="look" className="text-2xl font-bold">

@@ -180,6 +180,7 @@ function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; o
               q={q}
               left={next.length}
               minutes={w.minutes}
+              depths={w.depths}
               against={w.against.filter((c) => c.machineId === q.machineId)}
               fresh={next.filter((x) => x.machineId === q.machineId && x.inspection.key === q.inspection.key).length}
               mayWork={mayWork}

@@ -14,12 +14,11 @@ import { useWrite } from "../ui/write";
 
 type Asked = Schemas["AskedQuestion"];
 
-const depths = ["Power on", "Power off", "Cover off", "Ribbon aside", "Heat sink off", "Power on again"];
-
 /** One large question. Everything that is pressed lies in the lower half, in
  *  reach of the thumb of the hand that holds the tablet. */
 export function QuestionCard({
   q,
+  depths,
   left,
   minutes,
   against,
@@ -29,6 +28,7 @@ export function QuestionCard({
   onStop,
 }: {
   q: Asked;
+  depths: readonly string[];
   left: number;
   minutes: number;
   against: readonly Schemas["MachineSays"][];

@@ -10,8 +10,6 @@ import { Loaded } from "../ui/states";
 /** More rows than these nobody reads. */
 const mostRows = 100;
 
-const order = ["fits", "fits if", "look first", "does not fit"];
-
 /** Every kit with its verdict on this machine, those that fit first. */
 export function AskPanel({ machineId, name, onClose }: { machineId: number; name: string; onClose: () => void }) {
   const query = useQuery({
@@ -23,9 +21,7 @@ export function AskPanel({ machineId, name, onClose }: { machineId: number; name
     <Panel open onOpenChange={onClose} title={`What would you fit to ${name}?`}>
       <Loaded query={query} what={`Judging every kit on ${name}`}>
         {(m) => {
-          const kits = m.rows
-            .filter((k) => `${k.name} ${k.what}`.toLowerCase().includes(text.toLowerCase()))
-            .sort((a, b) => order.indexOf(a.answer) - order.indexOf(b.answer) || a.name.localeCompare(b.name));
+          const kits = m.rows.filter((k) => `${k.name} ${k.what}`.toLowerCase().includes(text.toLowerCase()));
           return (
             <>
               <Field label="Part of its name or kind" htmlFor="ask-text">

@@ -23,8 +23,7 @@ export function CalibrationPanel({
   onClose: () => void;
 }) {
   const mayWork = useMayWork();
-  // The directions of all axes are seen in one go.
-  const together = list.length > 1 && list[0]?.kind === "motor-direction";
+  const together = list.length > 1 && list[0]?.together === true;
   const [subject, setSubject] = useState(together ? "" : (list[0]?.subject ?? ""));
   const c = list.find((x) => x.subject === subject) ?? list[0];
   if (!c) return null;

@@ -58,7 +58,7 @@ export function FactPanel({
           </Link>
         </p>
       ) : null}
-      {slot.kind === "firmware" && (
+      {slot.runs && (
         <p className="mb-6">
           <Link
             className="inline-flex min-h-10 items-center font-semibold underline underline-offset-4"
@@ -68,7 +68,7 @@ export function FactPanel({
           </Link>
         </p>
       )}
-      {mayWork && slot.kind !== "firmware" && fact.key.endsWith(".model") && (
+      {mayWork && !slot.runs && fact.key.endsWith(".model") && (
         <ExchangeForm machineId={machineId} slot={slot} onDone={onClose} />
       )}
     </Panel>

@@ -1,6 +1,5 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
-import { gradeWords } from "../ui/badges";
 import { DayInput } from "../ui/DayInput";
 import { useDraft } from "../ui/draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../ui/form";
@@ -12,8 +11,6 @@ import { PeekView } from "./PeekView";
 import { SensorHelp } from "./SensorHelp";
 
 type Fact = Schemas["FactSheet"];
-
-const grades: string[] = gradeWords.map(([grade]) => grade);
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
 export function ReadingForm({
@@ -30,11 +27,10 @@ export function ReadingForm({
 }) {
   // Where several inspections answer it, the one asked for; by itself the surest.
   const way =
-    fact.ways.find((w) => w.inspection.key === inspection) ??
-    fact.ways.toSorted((a, b) => grades.indexOf(b.grade) - grades.indexOf(a.grade))[0];
+    fact.ways.find((w) => w.inspection.key === inspection) ?? fact.ways.find((w) => w.inspection.key === fact.surest);
   const [draft, setDraft, clear] = useDraft(`reading-${machineId ?? `part-${partId}`}-${fact.key}`, {
     value: "",
-    grade: fact.hint ? "marked" : (way?.grade ?? "read"),
+    grade: fact.grades.find((g) => g === (way?.grade ?? "read")) ?? fact.grades.at(-1) ?? "read",
     how: "",
     note: "",
     day: "",
@@ -45,7 +41,6 @@ export function ReadingForm({
   const { write, busy, fault } = useWrite();
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const id = `reading-${fact.key}`;
-  const stands = fact.grade !== "unknown" && fact.grade !== "claimed" && !fact.conflict;
   return (
     <form
       className="space-y-3"
@@ -123,7 +118,7 @@ export function ReadingForm({
             id={`${id}-grade`}
             value={draft.grade}
             onChange={(grade) => set({ grade: grade as "read" })}
-            options={fact.hint ? grades.slice(0, 2) : grades}
+            options={fact.grades}
           />
         </Field>
       </div>
@@ -138,7 +133,7 @@ export function ReadingForm({
           choose={(value) => set({ value })}
         />
       )}
-      {machineId && stands && draft.value.trim() !== "" && !fact.value.startsWith(draft.value.trim()) && (
+      {machineId && fact.observed && draft.value.trim() !== "" && !fact.value.startsWith(draft.value.trim()) && (
         <Field
           label={`On record is ${fact.value}`}
           htmlFor={`${id}-differs`}

@@ -24,17 +24,19 @@ function Typed({
   unit = "",
   ...rest
 }: Props & { value?: number; onChange: (n?: number) => void; required?: boolean }) {
-  const [text, setText] = useState(written(value));
+  const [text, setText] = useState(String(value ?? ""));
   const told = useRef(value);
   const before = useRef(value);
   if (value !== before.current) {
     before.current = value;
     if (value !== told.current) {
       told.current = value;
-      setText(written(value)); // it was set from outside
+      setText(String(value ?? "")); // it was set from outside
     }
   }
-  const simple = whole.test(text) || text.trim() === "";
+  // What is there as it was set is that number; only what is typed is read.
+  const asSet = value !== undefined && text === String(value);
+  const simple = asSet || whole.test(text) || text.trim() === "";
   const read = useQuery({
     queryKey: ["number", text, unit],
     queryFn: () => unwrap(api.POST("/api/numbers", { body: { text, unit } })),
@@ -68,11 +70,4 @@ function Typed({
       )}
     </>
   );
-}
-
-/** A number that no thousands mark can be read into. */
-function written(n?: number): string {
-  if (n === undefined) return "";
-  const text = String(n);
-  return /\.\d{3}$/.test(text) ? `${text}0` : text;
 }
