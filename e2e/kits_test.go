@@ -86,8 +86,8 @@ func TestAKitIsWritten(t *testing.T) {
 		k.Kit.Effects[1].Traits["in-the-way"] != "no" || k.Kit.AreaLoss[2] != 20 ||
 		k.Kit.StartCode[0] != "M141 S40 before G28" ||
 		k.Kit.Needs.All[1].Label != "Somewhere to hang it" ||
-		k.Kit.Needs.All[1].Any[0].Further.Title != "four studs" ||
-		k.Kit.Needs.All[1].Any[0].Further.Key != "four-studs" {
+		k.Kit.Needs.All[1].Any[0].Additional.Title != "four studs" ||
+		k.Kit.Needs.All[1].Any[0].Additional.Key != "four-studs" {
 		t.Errorf("on record: %+v, %v", k, err)
 	}
 

@@ -11,7 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"wardifex/internal/app"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/store"
 )
 
@@ -49,7 +49,7 @@ func importCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			f, err := record.Read(text)
+			f, err := recordfile.Read(text)
 			if err != nil {
 				return err
 			}

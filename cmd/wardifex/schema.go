@@ -9,14 +9,14 @@ import (
 	"github.com/spf13/cobra"
 
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/server"
 )
 
 // formats are the files that can be exchanged, by name.
 var formats = map[string]reflect.Type{
 	"catalogue": reflect.TypeFor[catalogue.File](),
-	"record":    reflect.TypeFor[record.File](),
+	"record":    reflect.TypeFor[recordfile.File](),
 }
 
 func schemaCommand() *cobra.Command {

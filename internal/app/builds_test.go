@@ -253,7 +253,7 @@ func TestBuiltForOtherParts(t *testing.T) {
 		"Avocet",
 		map[string]string{"firmware.version": "2.0", "sensor.model": "glass bead", "sensor.type": "100k thermistor"},
 	)
-	must(t, does(s).Exchange(ctx, id, "sensor", "rod", "broke", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "sensor", "rod", "broke", "x", now))
 	if m := load(t, s, id); len(firmware.Mismatches(m.Facts, m.Configured)) != 0 {
 		t.Error("what the new sensor is, nobody knows")
 	}
@@ -332,7 +332,7 @@ func TestDifferingReading(t *testing.T) {
 				t.Errorf("proven to be 64: %s", st.Word)
 			}
 			wrong := load(t, s, id).Facts.Fact("driver-e.microsteps").Stands.ID
-			must(t, does(s).TakeBack(ctx, wrong, "another machine's", "x", now))
+			must(t, does(s).Retract(ctx, wrong, "another machine's", "x", now))
 			if st := current(load(t, s, id), calibration.Steps, "head 1"); st.Word != calibration.Valid {
 				t.Errorf("taken back: %s", st.Word)
 			}
@@ -444,11 +444,11 @@ func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
 		"Avocet",
 		map[string]string{"mainboard.model": "Brace board", "firmware.version": "2.0", "firmware.family": "compiled"},
 	)
-	must(t, does(s).Exchange(ctx, id, "nozzle", "another", "", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "nozzle", "another", "", "x", now))
 	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Value.Text != "2.0" {
 		t.Errorf("another nozzle, and the build is %q", f.Value.Text)
 	}
-	must(t, does(s).Exchange(ctx, id, "mainboard", "Brace 5 board", "broke", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "mainboard", "Brace 5 board", "broke", "x", now))
 	list := runs(t, s, id)
 	if f := load(t, s, id).Facts.Fact("firmware.version"); f.Known() || len(list) != 1 || list[0].To == nil {
 		t.Errorf("another board, and it runs %q: %+v", f.Value.Text, list)

@@ -29,14 +29,14 @@ func (a *App) Settle(ctx context.Context, machineID int64, key machine.Key, chos
 	})
 }
 
-// TakeBack sets a reading aside that was a mistake; it is never erased. What it made
+// Retract sets a reading aside that was a mistake; it is never erased. What it made
 // invalid is valid again.
-func (a *App) TakeBack(ctx context.Context, reading int64, why, by string, now time.Time) error {
+func (a *App) Retract(ctx context.Context, reading int64, why, by string, now time.Time) error {
 	if err := machine.PlainText(why); err != nil {
 		return refuse("say why it is taken back: %s", err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		return a.setAside(ctx, []int64{reading}, machine.WhyTakenBack(why), by, now)
+		return a.setAside(ctx, []int64{reading}, machine.WhyRetracted(why), by, now)
 	})
 }
 

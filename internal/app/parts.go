@@ -190,9 +190,9 @@ func (a *App) empty(ctx context.Context, from change.Origin, why, by string, now
 	return a.exchange(ctx, from.MachineID, from.Slot, machine.None, why, by, now)
 }
 
-// Exchange records that a part was changed outside a work order: the old one goes to the
+// ReplacePart records that a part was changed outside a work order: the old one goes to the
 // shelf with its readings, and what depends on it is no longer valid.
-func (a *App) Exchange(ctx context.Context, machineID int64, slot, model, how, by string, now time.Time) error {
+func (a *App) ReplacePart(ctx context.Context, machineID int64, slot, model, how, by string, now time.Time) error {
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none for an emptied position", err)
 	}

@@ -17,7 +17,7 @@ import (
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
@@ -184,7 +184,7 @@ func TestClaimsBySupplier(t *testing.T) {
 	// Taken back as misheard, a claim was never made.
 	for _, r := range load(t, s, id).Readings {
 		if r.Key == "supply.watts" && r.Grade == machine.Claimed {
-			must(t, does(s).TakeBack(ctx, r.ID, "another machine", "x", now))
+			must(t, does(s).Retract(ctx, r.ID, "another machine", "x", now))
 		}
 	}
 	if tally, _ = does(s).Suppliers(ctx); tally[0].Claims != 2 || tally[0].False != 0 {
@@ -344,7 +344,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 		return text
 	}
 	text := out(from)
-	f, err := record.Read(text)
+	f, err := recordfile.Read(text)
 	must(t, err)
 	if len(f.Machines) != 24 || len(f.Questions) == 0 || !strings.Contains(string(text), `"jpeg": "/9j/`) {
 		t.Fatalf("%d machines, %d questions", len(f.Machines), len(f.Questions))
@@ -383,13 +383,13 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	refused(t, err, "there is a machine named Avocet already")
 
 	// One machine alone, and a file that breaks off half-way in.
-	one, err := record.Read(out(from, fleet[1].ID))
+	one, err := recordfile.Read(out(from, fleet[1].ID))
 	must(t, err)
 	if len(one.Machines) != 1 || len(one.Questions) != 0 || len(one.Parts) >= len(f.Parts) {
 		t.Errorf("one machine's record has %d machines and %d parts", len(one.Machines), len(one.Parts))
 	}
 	empty := pgtest.Store(t)
-	one.Parts[0].Readings[0].Photos = []record.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
+	one.Parts[0].Readings[0].Photos = []recordfile.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
 	_, err = does(empty).ImportRecord(ctx, store.ImportFile{}, one, "Ann", demo.Today)
 	refused(t, err, "not a picture")
 	if ms, _ := empty.Names(ctx); len(ms) != 0 {

@@ -78,8 +78,8 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 		t.Errorf("the list has them in their turn: %+v", heads)
 	}
 	refused(t, does(s).BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
-	must(t, does(s).Exchange(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
-	must(t, does(s).Exchange(ctx, id, "probe", "Plumbline", "by hand", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "probe", "Plumbline", "by hand", "x", now))
 	must(
 		t,
 		reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),

@@ -10,7 +10,7 @@ import (
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -178,24 +178,24 @@ func TestPositionsInFiles(t *testing.T) {
 		on(t, s, id),
 	)
 	must(t, err)
-	file := func() record.File {
+	file := func() recordfile.File {
 		f, err := s.Record(ctx)
 		must(t, err)
 		return f
 	}
-	for want, spoil := range map[string]func(m *record.Machine){
-		"no kind of part":       func(m *record.Machine) { m.Positions[0].Kind = "ghost" },
-		"no place of a machine": func(m *record.Machine) { m.Positions[0].Serves = "attic" },
-		"twice":                 func(m *record.Machine) { m.Positions = append(m.Positions, m.Positions[0]) },
-		"at most 600 are right": func(m *record.Machine) {
+	for want, spoil := range map[string]func(m *recordfile.Machine){
+		"no kind of part":       func(m *recordfile.Machine) { m.Positions[0].Kind = "ghost" },
+		"no place of a machine": func(m *recordfile.Machine) { m.Positions[0].Serves = "attic" },
+		"twice":                 func(m *recordfile.Machine) { m.Positions = append(m.Positions, m.Positions[0]) },
+		"at most 600 are right": func(m *recordfile.Machine) {
 			for i := range 2000 {
 				m.Positions = append(m.Positions,
-					record.Listed{Position: machine.Position{Key: fmt.Sprint("x", i), Label: "x", Kind: "heater",
+					recordfile.Listed{Position: machine.Position{Key: fmt.Sprint("x", i), Label: "x", Kind: "heater",
 						Serves: machine.Shop, N: 1}, From: now, By: "x"})
 			}
 		},
-		"elsewhere it holds a": func(m *record.Machine) {
-			i := slices.IndexFunc(m.Positions, func(p record.Listed) bool { return p.Key == key })
+		"elsewhere it holds a": func(m *recordfile.Machine) {
+			i := slices.IndexFunc(m.Positions, func(p recordfile.Listed) bool { return p.Key == key })
 			m.Positions[i].Kind = "nozzle"
 		},
 	} {
@@ -214,7 +214,7 @@ func TestPositionsInFiles(t *testing.T) {
 	must(t, err)
 	f := file()
 	f.Machines[0].Name = "Bittern"
-	i := slices.IndexFunc(f.Machines[0].Positions, func(p record.Listed) bool { return p.Key == third })
+	i := slices.IndexFunc(f.Machines[0].Positions, func(p recordfile.Listed) bool { return p.Key == third })
 	f.Machines[0].Positions[i].Serves = machine.Enclosure
 	_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 	refused(t, err, "on other machines it is number 1 at head 3")

@@ -84,7 +84,7 @@ func (a *App) addReading(ctx context.Context, m store.Machine, t *machine.Trait,
 	if err != nil {
 		return 0, err
 	}
-	aside, why := differs.SetAsideBy(m.Readings, t, v, r.Grade)
+	aside, why := differs.SupersededBy(m.Readings, t, v, r.Grade)
 	if err := asideOnce(a.store.SetAside(ctx, aside, why, r.By, now)); err != nil {
 		return 0, err
 	}

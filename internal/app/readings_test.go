@@ -60,8 +60,8 @@ func TestReadings(t *testing.T) {
 	if f = m.Facts.Fact("mainboard.chip-maker"); f.Value.Text != "first source" {
 		t.Errorf("after settling: %+v", f)
 	}
-	must(t, does(s).TakeBack(ctx, f.Stands.ID, "was the wrong machine", "x", now))
-	if err := does(s).TakeBack(ctx, f.Stands.ID, "again", "x", now); !errors.As(err, &conflict) {
+	must(t, does(s).Retract(ctx, f.Stands.ID, "was the wrong machine", "x", now))
+	if err := does(s).Retract(ctx, f.Stands.ID, "again", "x", now); !errors.As(err, &conflict) {
 		t.Errorf("taken back twice: %v", err)
 	}
 	after := load(t, s, id)

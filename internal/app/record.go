@@ -8,35 +8,36 @@ import (
 	"time"
 
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/store"
 )
 
 // PlanRecord judges a record file against what is on record now.
-func (a *App) PlanRecord(ctx context.Context, f record.File, now time.Time) (record.ImportPlan, error) {
+func (a *App) PlanRecord(ctx context.Context, f recordfile.File, now time.Time) (recordfile.ImportPlan, error) {
 	p, _, err := a.planRecord(ctx, f, now)
 	return p, err
 }
 
-func (a *App) planRecord(ctx context.Context, f record.File, now time.Time) (record.ImportPlan, catalogue.MergePlan,
+func (a *App) planRecord(ctx context.Context, f recordfile.File, now time.Time) (recordfile.ImportPlan,
+	catalogue.MergePlan,
 	error) {
 	merged, err := a.planMerge(ctx, f.Catalogue, f.Kits)
 	if err != nil {
-		return record.ImportPlan{}, merged, err
+		return recordfile.ImportPlan{}, merged, err
 	}
 	on, err := a.store.OnRecord(ctx, f.Builds)
 	if err != nil {
-		return record.ImportPlan{}, merged, err
+		return recordfile.ImportPlan{}, merged, err
 	}
-	p, err := record.NewImportPlan(f, on, merged, now)
+	p, err := recordfile.NewImportPlan(f, on, merged, now)
 	return p, merged, err
 }
 
 // ImportRecord writes a record file, all or nothing. Names in it are kept as written and
 // make no accounts; who imported it is on record apart.
-func (a *App) ImportRecord(ctx context.Context, src store.ImportFile, f record.File, by string, now time.Time) (
-	record.ImportPlan, error) {
-	var p record.ImportPlan
+func (a *App) ImportRecord(ctx context.Context, src store.ImportFile, f recordfile.File, by string, now time.Time) (
+	recordfile.ImportPlan, error) {
+	var p recordfile.ImportPlan
 	err := a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.store.LockRecord(ctx); err != nil {
 			return err
@@ -84,7 +85,7 @@ func badPicture(err error) error {
 
 // disown marks names in a file that are shown for accounts here: what a file says that
 // somebody did is not what that person's account did. The importer's own stay.
-func (a *App) disown(ctx context.Context, f *record.File, by string) error {
+func (a *App) disown(ctx context.Context, f *recordfile.File, by string) error {
 	accounts, err := a.store.AccountNames(ctx)
 	if err != nil {
 		return err

@@ -70,8 +70,8 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 		case 2:
 			m := load(t, s, id)
 			for _, r := range m.Readings {
-				if r.SetAside == "" && r.Key == "nozzle.bore" {
-					must(t, does(s).TakeBack(ctx, r.ID, "mistyped", "x", now))
+				if r.Superseded == "" && r.Key == "nozzle.bore" {
+					must(t, does(s).Retract(ctx, r.ID, "mistyped", "x", now))
 					break
 				}
 			}
@@ -82,7 +82,7 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 				same("a settled conflict")
 			}
 		case 4:
-			must(t, does(s).Exchange(ctx, id, "nozzle", "a new nozzle", "worn", "x", now))
+			must(t, does(s).ReplacePart(ctx, id, "nozzle", "a new nozzle", "worn", "x", now))
 			same("an exchange")
 		}
 	}

@@ -42,7 +42,7 @@ func (a *App) order(ctx context.Context, id int64) (order, error) {
 	if o.machine, err = a.store.Machine(ctx, o.MachineID); err != nil {
 		return o, err
 	}
-	o.change, err = change.NewChange(o.Kit, o.Further, o.machine.Facts)
+	o.change, err = change.NewChange(o.Kit, o.Additional, o.machine.Facts)
 	return o, err
 }
 
@@ -140,7 +140,7 @@ func (a *App) begin(ctx context.Context, m store.Machine, j *fit.Judge, rest []*
 	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
 		return 0, refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
 	}
-	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	c, err := change.NewChange(j.Kit, v.Additional, m.Facts)
 	if err != nil {
 		return 0, err
 	}

@@ -70,7 +70,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	must(t, err)
 	_, err = does(s).OpenWork(ctx, id, "bollard-springs", "wear", "x", now)
 	refused(t, err, "locked out")
-	refused(t, does(s).Exchange(ctx, id, "nozzle", "another", "", "x", now), "work order")
+	refused(t, does(s).ReplacePart(ctx, id, "nozzle", "another", "", "x", now), "work order")
 	refused(t, does(s).Retire(ctx, id, "old", "x", now), "work is open")
 	refused(
 		t,
@@ -230,7 +230,7 @@ func TestExchangeByHandVoids(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"sensor.model": "old", "sensor.type": "100k thermistor"})
 	calibrate(t, s, id, calibration.Protection, tested)
-	must(t, does(s).Exchange(ctx, id, "sensor", "new", "broke", "x", now))
+	must(t, does(s).ReplacePart(ctx, id, "sensor", "new", "broke", "x", now))
 	m := load(t, s, id)
 	if m.Facts.Fact("sensor.type").Known() || m.Protection(now).Proven {
 		t.Error("a new sensor starts without readings and voids the proof")

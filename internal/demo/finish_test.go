@@ -62,7 +62,7 @@ func TestFinishedWorkIsWhatWasJudged(t *testing.T) {
 			o, err := does(s).Order(ctx, id)
 			must(err)
 			work(ctx, t, s, o, now)
-			expected, err := fit.Project(m.Facts, j.Kit, v.Further)
+			expected, err := fit.Project(m.Facts, j.Kit, v.Additional)
 			must(err)
 			_, err = does(s).Finish(ctx, id, 0, "x", now)
 			must(err)

@@ -344,7 +344,7 @@ func (w *writer) trouble() {
 		return
 	}
 	w.do(
-		w.a.Exchange(
+		w.a.ReplacePart(
 			w.ctx,
 			w.ids["Yaffle"],
 			"card",
@@ -356,7 +356,7 @@ func (w *writer) trouble() {
 	)
 	// A hotend changed by hand: what depends on it is invalid.
 	w.do(
-		w.a.Exchange(
+		w.a.ReplacePart(
 			w.ctx,
 			w.ids["Kittiwake"],
 			"sensor",

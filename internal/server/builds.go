@@ -52,10 +52,10 @@ func (s *Server) addBuild(ctx context.Context, u user, in *addBuild) (*answer[Ma
 // BuildSheet is a build with where it runs and ran.
 type BuildSheet struct {
 	store.BuildOnRecord
-	Runs    []store.RunOnRecord `json:"runs" doc:"Newest first"`
-	Known   []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
-	Stated  []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
-	Against []MachineMismatch   `json:"against" doc:"Where it runs and other parts are fitted than it is configured for"`
+	Runs       []store.RunOnRecord `json:"runs" doc:"Newest first"`
+	Known      []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
+	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
+	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs and other parts are fitted than it is configured for"`
 }
 
 // StatedTrait is something that a build states of its machine.
@@ -77,7 +77,7 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	if err != nil {
 		return nil, err
 	}
-	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Against: []MachineMismatch{}}
+	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{}}
 	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {
 		return nil, err
 	}
@@ -103,7 +103,7 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 			return nil, err
 		}
 		for _, x := range firmware.Mismatches(m.Facts, m.Configured) {
-			out.Against = append(out.Against, MachineMismatch{m.ID, m.Name, x})
+			out.Mismatches = append(out.Mismatches, MachineMismatch{m.ID, m.Name, x})
 		}
 	}
 	return answerOf(out, nil)
@@ -137,7 +137,7 @@ type MachineRuns struct {
 	Asks    []firmware.Ask      `json:"asks" doc:"What its parts ask of the build"`
 	// As far as it is known, by key of a trait.
 	Configured map[string]string   `json:"configured" doc:"For what the builds that run are configured"`
-	Against    []firmware.Mismatch `json:"against" doc:"What they are configured for and that is fitted otherwise"`
+	Mismatches []firmware.Mismatch `json:"against" doc:"What they are configured for and that is fitted otherwise"`
 }
 
 // BoardOnMachine is a board that can run a build.
@@ -158,7 +158,7 @@ func (s *Server) runs(ctx context.Context, _ user, in *ByID) (*answer[MachineRun
 		Heads:      append([]int{}, m.Facts.Structure().Heads()...),
 		Asks:       firmware.Asks(m.Facts),
 		Configured: map[string]string{},
-		Against:    firmware.Mismatches(m.Facts, m.Configured),
+		Mismatches: firmware.Mismatches(m.Facts, m.Configured),
 	}
 	for _, kind := range []string{parts.Mainboard, parts.ToolheadBoard} {
 		for _, p := range m.Facts.Each(kind) {

@@ -11,7 +11,7 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/quantity"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/store"
 )
 
@@ -160,10 +160,10 @@ func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
 	return json.MarshalIndent(f, "", " ")
 }
 
-func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[record.ImportPlan], error) {
-	var p record.ImportPlan
+func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[recordfile.ImportPlan], error) {
+	var p recordfile.ImportPlan
 	err := s.read(ctx, u, in.Body, func(content []byte, _ store.ImportFile) error {
-		f, err := record.Read(content)
+		f, err := recordfile.Read(content)
 		if err != nil {
 			return app.Refused(err)
 		}
@@ -173,10 +173,10 @@ func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answ
 	return answerOf(p, err)
 }
 
-func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[record.ImportPlan], error) {
-	var p record.ImportPlan
+func (s *Server) importRecord(ctx context.Context, u user, in *jsonFile) (*answer[recordfile.ImportPlan], error) {
+	var p recordfile.ImportPlan
 	err := s.read(ctx, u, in.Body, func(content []byte, src store.ImportFile) error {
-		f, err := record.Read(content)
+		f, err := recordfile.Read(content)
 		if err != nil {
 			return app.Refused(err)
 		}

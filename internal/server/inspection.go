@@ -21,11 +21,11 @@ type identifyMachines struct {
 
 // Identification is what to ask of machines, in order.
 type Identification struct {
-	Questions []AskedQuestion `json:"questions"`
-	Minutes   int             `json:"minutes" doc:"About how long all of it takes"`
-	Depths    []string        `json:"depths" doc:"States of the machine that a question's depth counts"`
-	Against   []MachineSays   `json:"against" doc:"What cannot be true together"`
-	Needs     []MachineNeeds  `json:"needs" doc:"How each machine stands in what its parts need"`
+	Questions      []AskedQuestion `json:"questions"`
+	Minutes        int             `json:"minutes" doc:"About how long all of it takes"`
+	Depths         []string        `json:"depths" doc:"States of the machine that a question's depth counts"`
+	Contradictions []MachineSays   `json:"against" doc:"What cannot be true together"`
+	Needs          []MachineNeeds  `json:"needs" doc:"How each machine stands in what its parts need"`
 }
 
 // MachineNeeds is how a machine stands in what its parts need.
@@ -61,7 +61,8 @@ type MachineSays struct {
 }
 
 func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[Identification], error) {
-	out := Identification{Depths: machine.Depths(), Questions: []AskedQuestion{}, Against: []MachineSays{}, Needs: []MachineNeeds{}}
+	out := Identification{Depths: machine.Depths(), Questions: []AskedQuestion{}, Contradictions: []MachineSays{},
+		Needs: []MachineNeeds{}}
 	if len(in.Machines) == 0 {
 		return answerOf(out, nil)
 	}
@@ -106,11 +107,14 @@ func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*a
 			needs.Leaning = append(needs.Leaning, o.Says())
 		}
 		out.Needs = append(out.Needs, needs)
-		for _, c := range inspection.Against(m.Facts, m.Records, m.Configured) {
-			out.Against = append(out.Against, MachineSays{m.ID, m.Name, c})
+		for _, c := range inspection.ContradictionsOf(m.Facts, m.Records, m.Configured) {
+			out.Contradictions = append(out.Contradictions, MachineSays{m.ID, m.Name, c})
 		}
 	}
-	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int { return inspection.Round(a.Question, b.Question) })
+	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int {
+		return inspection.Round(a.Question,
+			b.Question)
+	})
 	return answerOf(out, nil)
 }
 
@@ -165,7 +169,8 @@ func (s *Server) conflicts(ctx context.Context, _ user, in *pageAsked) (*answer[
 			if out.Total <= in.Offset || len(out.Rows) >= in.Limit {
 				continue
 			}
-			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()), Label: f.Trait.Label}
+			c := OpenConflict{MachineID: fleet[i].ID, Machine: fleet[i].Name, Key: string(f.Trait.Key()),
+				Label: f.Trait.Label}
 			for _, r := range f.Conflict {
 				c.Sides = append(
 					c.Sides,
@@ -210,7 +215,7 @@ func (s *Server) contradictions(ctx context.Context, _ user, in *ByID) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	return answerOf(inspection.Against(m.Facts, m.Records, m.Configured), nil)
+	return answerOf(inspection.ContradictionsOf(m.Facts, m.Records, m.Configured), nil)
 }
 
 type sensor struct {

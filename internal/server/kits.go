@@ -64,21 +64,21 @@ func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judg
 
 // VerdictSheet is a kit judged on one machine.
 type VerdictSheet struct {
-	Kit        fit.Kit                     `json:"kit"`
-	MachineID  int64                       `json:"machineId"`
-	Machine    string                      `json:"machine"`
-	Bay        string                      `json:"bay"`
-	OpenOrder  *store.OrderHead            `json:"openOrder,omitempty"`
-	Protection calibration.ProtectionState `json:"protection"`
-	Claim      string                      `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
-	Verdict    fit.Verdict                 `json:"verdict"`
-	Exchanges  []change.PartChange         `json:"exchanges" doc:"What the work would change"`
-	Invalid    []calibration.Invalid       `json:"invalid" doc:"What would no longer be valid"`
-	Needed     []string                    `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
-	Price      float64                     `json:"price" doc:"Of the kit and the further changes"`
-	Minutes    int                         `json:"minutes" doc:"Of the kit and the further changes"`
-	Open       []FactSheet                 `json:"open" doc:"The traits whose reading would settle it"`
-	Reasons    []string                    `json:"reasons" doc:"Reasons for which a machine may be touched"`
+	Kit         fit.Kit                     `json:"kit"`
+	MachineID   int64                       `json:"machineId"`
+	Machine     string                      `json:"machine"`
+	Bay         string                      `json:"bay"`
+	OpenOrder   *store.OrderHead            `json:"openOrder,omitempty"`
+	Protection  calibration.ProtectionState `json:"protection"`
+	Claim       string                      `json:"claim,omitempty" doc:"What its seller's list says of this machine"`
+	Verdict     fit.Verdict                 `json:"verdict"`
+	PartChanges []change.PartChange         `json:"exchanges" doc:"What the work would change"`
+	Invalid     []calibration.Invalid       `json:"invalid" doc:"What would no longer be valid"`
+	Needed      []string                    `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
+	Price       float64                     `json:"price" doc:"Of the kit and the further changes"`
+	Minutes     int                         `json:"minutes" doc:"Of the kit and the further changes"`
+	Open        []FactSheet                 `json:"open" doc:"The traits whose reading would settle it"`
+	Reasons     []string                    `json:"reasons" doc:"Reasons for which a machine may be touched"`
 }
 
 func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
@@ -88,24 +88,24 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	}
 	v := j.Verdict(m.Facts)
 	j = j.On(m.Facts)
-	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	c, err := change.NewChange(j.Kit, v.Additional, m.Facts)
 	if err != nil {
 		return nil, err
 	}
 	out := VerdictSheet{
-		Kit:        j.Kit,
-		MachineID:  m.ID,
-		Machine:    m.Name,
-		Bay:        m.Bay,
-		OpenOrder:  m.OpenOrder,
-		Protection: m.Protection(s.now()),
-		Claim:      j.Kit.Claim(m.Maker),
-		Verdict:    v,
-		Exchanges:  c.Exchanges,
-		Invalid:    c.Invalidated(m.Records),
-		Needed:     []string{},
-		Open:       []FactSheet{},
-		Reasons:    change.Reasons(),
+		Kit:         j.Kit,
+		MachineID:   m.ID,
+		Machine:     m.Name,
+		Bay:         m.Bay,
+		OpenOrder:   m.OpenOrder,
+		Protection:  m.Protection(s.now()),
+		Claim:       j.Kit.Claim(m.Maker),
+		Verdict:     v,
+		PartChanges: c.PartChanges,
+		Invalid:     c.Invalidated(m.Records),
+		Needed:      []string{},
+		Open:        []FactSheet{},
+		Reasons:     change.Reasons(),
 	}
 	out.Price, out.Minutes = c.Cost()
 	out.Needed = calibration.Titles(c.After, c.Needed(m.Records))

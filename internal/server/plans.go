@@ -23,12 +23,12 @@ type judgePlan struct {
 // PlanSheet is several kits on one machine, with what has to be bought.
 type PlanSheet struct {
 	plan.PlanVerdict
-	Machine   string            `json:"machine"`
-	OpenOrder *store.OrderHead  `json:"openOrder,omitempty"`
-	Planned   []store.OrderHead `json:"planned" doc:"Work that waits its turn on the machine already"`
-	Reasons   []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
-	Order     []plan.OrderLine  `json:"order" doc:"What has to be bought"`
-	Against   []string          `json:"against" doc:"What speaks against it, with numbers"`
+	Machine    string            `json:"machine"`
+	OpenOrder  *store.OrderHead  `json:"openOrder,omitempty"`
+	Planned    []store.OrderHead `json:"planned" doc:"Work that waits its turn on the machine already"`
+	Reasons    []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
+	Order      []plan.OrderLine  `json:"order" doc:"What has to be bought"`
+	Objections []string          `json:"against" doc:"What speaks against it, with numbers"`
 }
 
 func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[PlanSheet], error) {
@@ -50,7 +50,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {
-		order.Add(fit.Find(judges, step.Kit).Kit, step.Further)
+		order.Add(fit.Find(judges, step.Kit).Kit, step.Additional)
 	}
 	fleet, err := s.Store.Fleet(ctx)
 	if err != nil {
@@ -65,7 +65,7 @@ func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[
 			Planned:     m.Planned,
 			Reasons:     change.Reasons(),
 			Order:       order.Lines,
-			Against:     work.Against(allOwned(fleet)),
+			Objections:  work.Objections(allOwned(fleet)),
 		},
 		nil,
 	)
@@ -111,8 +111,8 @@ func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[pl
 type Advice struct {
 	Remedies     *plan.Remedies       `json:"remedies,omitempty" doc:"What would make it fit, where it does not"`
 	Memory       *plan.Memory         `json:"memory,omitempty" doc:"Where flash is short"`
-	Against      []string             `json:"against" doc:"What speaks against it, with numbers"`
-	Look         plan.InspectionPlan           `json:"look"`
+	Objections   []string             `json:"against" doc:"What speaks against it, with numbers"`
+	Look         plan.InspectionPlan  `json:"look"`
 	Consequences []change.Consequence `json:"consequences"`
 	Spares       []SpareUse           `json:"spares"`
 }
@@ -163,14 +163,14 @@ func (s *Server) advice(ctx context.Context, _ user, in *kitOnMachine) (*answer[
 	if out.Look, err = plan.LookFirst(ctx, j, m.Facts, plan.FleetPrior(mine.machines)); err != nil {
 		return nil, err
 	}
-	c, err := change.NewChange(j.Kit, v.Further, m.Facts)
+	c, err := change.NewChange(j.Kit, v.Additional, m.Facts)
 	if err != nil {
 		return nil, err
 	}
 	out.Consequences = c.Consequences(m.Records)
 	work := plan.Work{Changes: 1, After: c.After, On: owned(&m)}
 	work.Price, work.Minutes = c.Cost()
-	out.Against = work.Against(allOwned(fleet))
+	out.Objections = work.Objections(allOwned(fleet))
 	for _, spare := range c.Spares() {
 		out.Spares = append(out.Spares, spareUse(spare, m.ID, judges, fleet))
 	}

@@ -1,7 +1,7 @@
 package server
 
 import (
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/picture"
 	"wardifex/internal/store"
 )
@@ -60,7 +60,7 @@ func (s *Server) routes() {
 		"Close a work order of which nothing was done", s.abandon)
 
 	handle(s, store.Technician, "POST", "/uploads", "upload",
-		"Send a file in, to be read by what follows", s.upload, fileUpTo(record.MaxBytes), streaming)
+		"Send a file in, to be read by what follows", s.upload, fileUpTo(recordfile.MaxBytes), streaming)
 	handle(s, store.Technician, "POST", "/register/open", "open-register",
 		"Read a register file and propose what its columns are", s.openRegister, reading)
 	handle(s, store.Technician, "POST", "/register/preview", "preview-register",

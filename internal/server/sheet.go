@@ -21,21 +21,21 @@ type Sheet struct {
 	ID      int64 `json:"id"`
 	Version int   `json:"version"`
 	store.Fields
-	Since         time.Time                   `json:"since"`
-	Retired       string                      `json:"retired,omitempty" doc:"Why it was retired"`
-	Protection    calibration.ProtectionState `json:"protection"`
-	OpenOrder     *store.OrderHead            `json:"openOrder,omitempty"`
-	Planned       []store.OrderHead           `json:"planned" doc:"Work that waits its turn"`
-	Slots         []SlotSheet                 `json:"slots"`
-	Calibrations  []CalibrationSheet          `json:"calibrations"`
-	Disagreements []calibration.Disagreement  `json:"disagreements" doc:"Values of which two places say different things"`
-	Missing       []string                    `json:"missing"`
-	Due           []maintenance.Due           `json:"due"`
-	Meter         *MeterSheet                 `json:"meter,omitempty"`
-	History       []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
-	Use           store.UseSince              `json:"use"`
-	OpenFaults    int                         `json:"openFaults"`
-	Against       []inspection.Contradiction  `json:"against" doc:"What cannot be true together"`
+	Since          time.Time                   `json:"since"`
+	Retired        string                      `json:"retired,omitempty" doc:"Why it was retired"`
+	Protection     calibration.ProtectionState `json:"protection"`
+	OpenOrder      *store.OrderHead            `json:"openOrder,omitempty"`
+	Planned        []store.OrderHead           `json:"planned" doc:"Work that waits its turn"`
+	Slots          []SlotSheet                 `json:"slots"`
+	Calibrations   []CalibrationSheet          `json:"calibrations"`
+	Disagreements  []calibration.Disagreement  `json:"disagreements" doc:"Values of which two places say different things"`
+	Missing        []string                    `json:"missing"`
+	Due            []maintenance.Due           `json:"due"`
+	Meter          *MeterSheet                 `json:"meter,omitempty"`
+	History        []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
+	Use            store.UseSince              `json:"use"`
+	OpenFaults     int                         `json:"openFaults"`
+	Contradictions []inspection.Contradiction  `json:"against" doc:"What cannot be true together"`
 	// As far as that is known to be so or not.
 	Needs  fit.Standing `json:"needs" doc:"What its parts need"`
 	Cost   machine.Cost `json:"cost"`
@@ -185,7 +185,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 		out.NotPlaced = append(out.NotPlaced, p.Label)
 	}
 	out.Use, out.OpenFaults = m.Use, m.OpenFaults
-	out.Against = inspection.Against(m.Facts, m.Records, m.Configured)
+	out.Contradictions = inspection.ContradictionsOf(m.Facts, m.Records, m.Configured)
 	out.Needs = fit.Stand(m.Facts)
 	if out.Cost, err = s.Store.CostOf(ctx, id); err != nil {
 		return nil, err
@@ -372,7 +372,7 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos ma
 		out.Readings = append(
 			out.Readings,
 			ReadingSheet{ID: r.ID, Value: t.Show(r.Value), Grade: r.Grade, At: r.TakenAt, By: r.By, How: r.How, Note: r.Note,
-				SetAside: r.SetAside, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: f.Disputes(r.ID),
+				SetAside: r.Superseded, Stands: f.Stands != nil && f.Stands.ID == r.ID, InConflict: f.Disputes(r.ID),
 				Photos: pictures},
 		)
 	}
@@ -434,7 +434,7 @@ type takeBack struct {
 }
 
 func (s *Server) takeBack(ctx context.Context, u user, in *takeBack) (*none, error) {
-	return nil, s.app.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now())
+	return nil, s.app.Retract(ctx, in.ID, in.Body.Why, u.Name, s.now())
 }
 
 type settle struct {
@@ -463,7 +463,7 @@ type exchange struct {
 }
 
 func (s *Server) exchange(ctx context.Context, u user, in *exchange) (*answer[Sheet], error) {
-	if err := s.app.Exchange(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.now()); err != nil {
+	if err := s.app.ReplacePart(ctx, in.ID, in.Body.Slot, in.Body.Model, in.Body.How, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -7,7 +7,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -37,7 +37,7 @@ func TestBuildsWereParts(t *testing.T) {
 		"database": func(t *testing.T) *store.Store { return pgtest.Restored(t, older(t, "../before/database.sql.gz")) },
 		"record": func(t *testing.T) *store.Store {
 			s := pgtest.Store(t)
-			f, err := record.Read(older(t, "../before/record.json.gz"))
+			f, err := recordfile.Read(older(t, "../before/record.json.gz"))
 			must(t, err)
 			_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 			must(t, err)

@@ -169,19 +169,19 @@ func (readingRow) TableName() string { return "readings" }
 
 func (r readingRow) reading(t *machine.Trait) machine.Reading {
 	out := machine.Reading{
-		ID:       r.ID,
-		Key:      t.Key(),
-		Value:    t.Stored(r.Value),
-		Grade:    machine.Grade(r.Grade),
-		TakenAt:  r.TakenAt,
-		By:       r.TakenBy,
-		How:      r.How,
-		Note:     r.Note,
-		SetAside: r.SetAsideWhy,
-		AsFitted: r.AsFitted,
+		ID:         r.ID,
+		Key:        t.Key(),
+		Value:      t.Stored(r.Value),
+		Grade:      machine.Grade(r.Grade),
+		TakenAt:    r.TakenAt,
+		By:         r.TakenBy,
+		How:        r.How,
+		Note:       r.Note,
+		Superseded: r.SetAsideWhy,
+		AsFitted:   r.AsFitted,
 	}
 	if r.SetAsideAt != nil {
-		out.SetAsideAt = *r.SetAsideAt
+		out.SupersededAt = *r.SetAsideAt
 	}
 	return out
 }

@@ -13,7 +13,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -126,7 +126,7 @@ func checkOlderOrders(t *testing.T, s *store.Store) {
 // A record file of the older version comes in whole.
 func TestOlderRecord(t *testing.T) {
 	s := pgtest.Store(t)
-	f, err := record.Read(older(t, "record.json.gz"))
+	f, err := recordfile.Read(older(t, "record.json.gz"))
 	must(t, err)
 	_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now.AddDate(1, 0, 0))
 	must(t, err)

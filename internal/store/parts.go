@@ -317,7 +317,7 @@ func (s *Store) CostOf(ctx context.Context, id int64) (machine.Cost, error) {
 	if err := tx.First(&row, id).Error; err != nil {
 		return machine.Cost{}, found(err)
 	}
-	var stays []machine.Stay
+	var stays []machine.Installation
 	err := tx.Raw(`select f.part_id as part, f.machine_id as machine, f.fitted_at as "from", p.price,
 		  p.standing_model = ? as empty
 		from fittings f join parts p on p.id = f.part_id

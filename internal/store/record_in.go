@@ -15,7 +15,7 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/picture"
 )
 
@@ -27,9 +27,9 @@ func (s *Store) LockRecord(ctx context.Context) error {
 
 // OnRecord is what a record file may not bring a second time, and what is on record beside
 // it.
-func (s *Store) OnRecord(ctx context.Context, builds []record.Build) (record.OnRecord, error) {
+func (s *Store) OnRecord(ctx context.Context, builds []recordfile.Build) (recordfile.OnRecord, error) {
 	tx := s.from(ctx)
-	on := record.OnRecord{Builds: map[string]firmware.Build{}}
+	on := recordfile.OnRecord{Builds: map[string]firmware.Build{}}
 	if err := tx.Model(&machineRow{}).Pluck("name", &on.Machines).Error; err != nil {
 		return on, err
 	}
@@ -68,8 +68,8 @@ func (b *BadPicture) Error() string {
 func (b *BadPicture) Unwrap() error { return b.Because }
 
 // WriteRecord writes a record file beside what is on record.
-func (s *Store) WriteRecord(ctx context.Context, f record.File) error {
-	in := importer{s: s, ctx: ctx, tx: s.from(ctx), parts: map[int]int64{}, software: map[int]record.Part{},
+func (s *Store) WriteRecord(ctx context.Context, f recordfile.File) error {
+	in := importer{s: s, ctx: ctx, tx: s.from(ctx), parts: map[int]int64{}, software: map[int]recordfile.Part{},
 		builds: map[string]int64{}}
 	if err := in.all(f); err != nil {
 		return err
@@ -92,11 +92,11 @@ type importer struct {
 	tx    *gorm.DB
 	parts map[int]int64
 	// software are the builds that files of earlier versions have as parts.
-	software map[int]record.Part
+	software map[int]recordfile.Part
 	builds   map[string]int64 // by name, in small letters
 }
 
-func (in *importer) all(f record.File) error {
+func (in *importer) all(f recordfile.File) error {
 	for _, b := range f.Builds {
 		if err := in.build(b); err != nil {
 			return fmt.Errorf("build %s: %w", b.Name, err)
@@ -130,7 +130,7 @@ func (in *importer) all(f record.File) error {
 	return nil
 }
 
-func (in *importer) part(p record.Part) error {
+func (in *importer) part(p recordfile.Part) error {
 	row := partRow{
 		Kind:        p.Kind,
 		Tag:         p.Tag,
@@ -157,7 +157,7 @@ func (in *importer) part(p record.Part) error {
 }
 
 // found writes what was read of something, and what could not be.
-func (in *importer) found(of Held, readings []record.Reading, unreadable []record.Unreadable) error {
+func (in *importer) found(of Held, readings []recordfile.Reading, unreadable []recordfile.Unreadable) error {
 	for _, r := range readings {
 		reading := readingRow{
 			PartID:      of.partID(),
@@ -194,7 +194,7 @@ func (in *importer) found(of Held, readings []record.Reading, unreadable []recor
 
 // build writes a build, or finds the one of its name, which is the same: the plan has
 // looked.
-func (in *importer) build(b record.Build) error {
+func (in *importer) build(b recordfile.Build) error {
 	var known buildRow
 	if err := in.tx.Where("lower(name) = lower(?)", b.Name).Limit(1).Find(&known).Error; err != nil {
 		return err
@@ -218,14 +218,14 @@ func (in *importer) build(b record.Build) error {
 
 // ran are the runs of a machine: those of the file, and the builds that files of earlier
 // versions have as parts.
-func (in *importer) ran(m record.Machine) []record.Run {
+func (in *importer) ran(m recordfile.Machine) []recordfile.Run {
 	out := slices.Clone(m.Runs)
 	for _, f := range m.Fittings {
 		if p, ok := in.software[f.Part]; ok {
-			run := record.Run{Slot: f.Slot, From: f.From, To: f.To, Order: f.Order, Why: f.Why, By: f.By, Takes: f.Takes}
+			run := recordfile.Run{Slot: f.Slot, From: f.From, To: f.To, Order: f.Order, Why: f.Why, By: f.By, Takes: f.Takes}
 			run.Readings, run.Unreadable = p.Readings, p.Unreadable
 			delete(in.software, f.Part) // what was read of it is there once
-			in.software[f.Part] = record.Part{}
+			in.software[f.Part] = recordfile.Part{}
 			out = append(out, run)
 		}
 	}
@@ -233,7 +233,7 @@ func (in *importer) ran(m record.Machine) []record.Run {
 }
 
 // run writes a run with what was read of it.
-func (in *importer) run(machineID int64, r record.Run, order *int64) error {
+func (in *importer) run(machineID int64, r recordfile.Run, order *int64) error {
 	at := fittingRow{
 		MachineID:   machineID,
 		Slot:        r.Slot,
@@ -272,7 +272,7 @@ func (in *importer) run(machineID int64, r record.Run, order *int64) error {
 }
 
 // photo keeps a picture as it stands in the file, when it is one.
-func (in *importer) photo(p record.Photo, row photoRow) error {
+func (in *importer) photo(p recordfile.Photo, row photoRow) error {
 	k, err := picture.Take(p.JPEG)
 	if err != nil {
 		return &BadPicture{p.At, err}
@@ -303,7 +303,7 @@ func dateOf(text string) (*time.Time, error) {
 	return &at, err
 }
 
-func (in *importer) machine(m record.Machine) error {
+func (in *importer) machine(m recordfile.Machine) error {
 	row := machineRow{
 		Name:       m.Name,
 		Bay:        m.Bay,
@@ -442,7 +442,7 @@ func (in *importer) machine(m record.Machine) error {
 
 // positions lists what the machine has and had. A file of the first version says
 // nothing of it: there it has the usual positions, and those that held something.
-func (in *importer) positions(machineID int64, m record.Machine) error {
+func (in *importer) positions(machineID int64, m recordfile.Machine) error {
 	if m.Positions == nil {
 		held := map[string]bool{}
 		for _, f := range m.Fittings {
@@ -464,7 +464,7 @@ func (in *importer) positions(machineID int64, m record.Machine) error {
 	return structureChanged(in.tx, machineID)
 }
 
-func (in *importer) order(machineID int64, o record.Order) (int64, error) {
+func (in *importer) order(machineID int64, o recordfile.Order) (int64, error) {
 	row := orderRow{
 		MachineID: machineID,
 		KitKey:    o.KitKey,
@@ -509,7 +509,7 @@ func (in *importer) order(machineID int64, o record.Order) (int64, error) {
 }
 
 // calibration writes a record with what made it invalid.
-func (in *importer) calibration(machineID int64, c record.Calibration, order func(int) *int64) error {
+func (in *importer) calibration(machineID int64, c recordfile.Calibration, order func(int) *int64) error {
 	r := calibration.Record{}
 	if c.Proof != nil {
 		r.Proof = *c.Proof

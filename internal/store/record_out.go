@@ -11,7 +11,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/record"
+	"wardifex/internal/core/recordfile"
 )
 
 // exporter gathers a record file from the database.
@@ -19,27 +19,27 @@ type exporter struct {
 	s          *Store
 	ctx        context.Context
 	tx         *gorm.DB
-	file       record.File
+	file       recordfile.File
 	partNo     map[int64]int
 	orders     map[int64]int // number within the machine, by id
-	photos     map[string]map[int64][]record.Photo
+	photos     map[string]map[int64][]recordfile.Photo
 	readings   map[Held][]readingRow
-	unreadable map[Held][]record.Unreadable
+	unreadable map[Held][]recordfile.Unreadable
 	buildName  map[int64]string
-	steps      map[int64]map[string][]record.Photo
+	steps      map[int64]map[string][]recordfile.Photo
 }
 
 // Record is the whole record of machines: of those given, with the parts that
 // are or were in them, or of the fleet with its shelf, retired machines and
 // saved questions. It is read as of one moment.
-func (s *Store) Record(ctx context.Context, ids ...int64) (record.File, error) {
+func (s *Store) Record(ctx context.Context, ids ...int64) (recordfile.File, error) {
 	e := exporter{
 		s:          s,
 		ctx:        ctx,
 		partNo:     map[int64]int{},
 		orders:     map[int64]int{},
 		readings:   map[Held][]readingRow{},
-		unreadable: map[Held][]record.Unreadable{},
+		unreadable: map[Held][]recordfile.Unreadable{},
 		buildName:  map[int64]string{},
 	}
 	err := s.from(ctx).Transaction(func(tx *gorm.DB) error {
@@ -66,12 +66,12 @@ func (e *exporter) gather(ids []int64) error {
 	if err != nil {
 		return err
 	}
-	e.file = record.File{
-		Format:    record.Format,
-		Version:   record.Version,
+	e.file = recordfile.File{
+		Format:    recordfile.Format,
+		Version:   recordfile.Version,
 		Catalogue: catalogue,
-		Parts:     []record.Part{},
-		Machines:  []record.Machine{},
+		Parts:     []recordfile.Part{},
+		Machines:  []recordfile.Machine{},
 	}
 	if len(ids) == 0 {
 		if e.file.Kits, err = kits(e.tx); err != nil {
@@ -119,8 +119,8 @@ func (e *exporter) gather(ids []int64) error {
 
 // loadPhotos reads the pictures, by what they belong to.
 func (e *exporter) loadPhotos() error {
-	e.photos = map[string]map[int64][]record.Photo{"reading": {}, "fault": {}}
-	e.steps = map[int64]map[string][]record.Photo{}
+	e.photos = map[string]map[int64][]recordfile.Photo{"reading": {}, "fault": {}}
+	e.steps = map[int64]map[string][]recordfile.Photo{}
 	rows, err := list[photoRow](e.tx, "id", "")
 	if err != nil {
 		return err
@@ -134,7 +134,7 @@ func (e *exporter) loadPhotos() error {
 		if err != nil {
 			return err
 		}
-		p := record.Photo{JPEG: jpeg, At: r.TakenAt.UTC(), By: r.TakenBy}
+		p := recordfile.Photo{JPEG: jpeg, At: r.TakenAt.UTC(), By: r.TakenBy}
 		switch {
 		case r.ReadingID != nil:
 			e.photos["reading"][*r.ReadingID] = append(e.photos["reading"][*r.ReadingID], p)
@@ -142,7 +142,7 @@ func (e *exporter) loadPhotos() error {
 			e.photos["fault"][*r.FaultID] = append(e.photos["fault"][*r.FaultID], p)
 		default:
 			if e.steps[*r.WorkOrderID] == nil {
-				e.steps[*r.WorkOrderID] = map[string][]record.Photo{}
+				e.steps[*r.WorkOrderID] = map[string][]recordfile.Photo{}
 			}
 			e.steps[*r.WorkOrderID][*r.StepKey] = append(e.steps[*r.WorkOrderID][*r.StepKey], p)
 		}
@@ -158,8 +158,8 @@ func utc(t *time.Time) *time.Time {
 	return &u
 }
 
-func changed(version int, by string, at time.Time) record.Changed {
-	return record.Changed{Version: version, By: by, At: at.UTC()}
+func changed(version int, by string, at time.Time) recordfile.Changed {
+	return recordfile.Changed{Version: version, By: by, At: at.UTC()}
 }
 
 // parts writes the parts in the order of the machines that they were fitted in
@@ -217,12 +217,12 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 		}
 		e.unreadable[of] = append(
 			e.unreadable[of],
-			record.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By},
+			recordfile.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By},
 		)
 	}
 	for _, id := range order {
 		r := at[id]
-		p := record.Part{
+		p := recordfile.Part{
 			No:          e.partNo[id],
 			Kind:        r.Kind,
 			Tag:         r.Tag,
@@ -243,12 +243,12 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 }
 
 // found are the readings of something.
-func (e *exporter) found(of Held) []record.Reading {
-	var out []record.Reading
+func (e *exporter) found(of Held) []recordfile.Reading {
+	var out []recordfile.Reading
 	for _, x := range e.readings[of] {
 		out = append(
 			out,
-			record.Reading{
+			recordfile.Reading{
 				Trait:       x.Trait,
 				Value:       x.Value,
 				Grade:       machine.Grade(x.Grade),
@@ -286,14 +286,15 @@ func (e *exporter) builds(ids []int64) error {
 			return err
 		}
 		e.buildName[r.ID] = r.Name
-		e.file.Builds = append(e.file.Builds, record.Build{Build: b, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)})
+		e.file.Builds = append(e.file.Builds, recordfile.Build{Build: b, Changed: changed(r.Version, r.ChangedBy,
+			r.ChangedAt)})
 	}
 	return nil
 }
 
 // run writes what a board ran.
-func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.Run, error) {
-	out := record.Run{
+func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (recordfile.Run, error) {
+	out := recordfile.Run{
 		Slot:       f.Slot,
 		From:       f.FittedAt.UTC(),
 		To:         utc(f.RemovedAt),
@@ -318,7 +319,7 @@ func (e *exporter) run(f fittingRow, order int, takes []machine.Taking) (record.
 }
 
 func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
-	m := record.Machine{
+	m := recordfile.Machine{
 		Name:       r.Name,
 		Bay:        r.Bay,
 		Maker:      r.Maker,
@@ -357,7 +358,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		default:
 			m.Fittings = append(
 				m.Fittings,
-				record.Fitting{
+				recordfile.Fitting{
 					Slot:  f.Slot,
 					Part:  e.partNo[*f.PartID],
 					From:  f.FittedAt.UTC(),
@@ -374,12 +375,13 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	if err != nil {
 		return err
 	}
-	gone, err := list[invalidRow](e.tx, "id", "calibration_id in (select id from calibrations where machine_id = ?)", r.ID)
+	gone, err := list[invalidRow](e.tx, "id", "calibration_id in (select id from calibrations where machine_id = ?)",
+		r.ID)
 	if err != nil {
 		return err
 	}
 	for _, c := range cals {
-		out := record.Calibration{
+		out := recordfile.Calibration{
 			Kind:    c.Kind,
 			Subject: c.Subject,
 			Value:   c.Value,
@@ -407,7 +409,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 			}
 			out.Invalid = append(
 				out.Invalid,
-				record.Invalid{
+				recordfile.Invalid{
 					Subject: g.Subject,
 					Reason:  g.Reason,
 					Remedy:  g.Remedy,
@@ -424,14 +426,14 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range meters {
-		m.Meters = append(m.Meters, record.Meter{At: x.ReadAt.UTC(), Hours: x.Hours, Reset: x.Reset, By: x.TakenBy})
+		m.Meters = append(m.Meters, recordfile.Meter{At: x.ReadAt.UTC(), Hours: x.Hours, Reset: x.Reset, By: x.TakenBy})
 	}
 	done, err := list[doneRow](e.tx, "done_at, id", "machine_id = ?", r.ID)
 	if err != nil {
 		return err
 	}
 	for _, x := range done {
-		m.Done = append(m.Done, record.Done{Task: x.Task, At: x.DoneAt.UTC(), By: x.DoneBy, Note: x.Note})
+		m.Done = append(m.Done, recordfile.Done{Task: x.Task, At: x.DoneAt.UTC(), By: x.DoneBy, Note: x.Note})
 	}
 	labour, err := list[labourRow](e.tx, "at, id", "machine_id = ?", r.ID)
 	if err != nil {
@@ -440,7 +442,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	for _, x := range labour {
 		m.Labour = append(
 			m.Labour,
-			record.Labour{At: x.At.UTC(), By: x.By, Minutes: x.Minutes, What: x.What, Order: no(x.WorkOrderID)},
+			recordfile.Labour{At: x.At.UTC(), By: x.By, Minutes: x.Minutes, What: x.What, Order: no(x.WorkOrderID)},
 		)
 	}
 	uses, err := list[useRow](e.tx, "at, id", "machine_id = ?", r.ID)
@@ -448,7 +450,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range uses {
-		m.Uses = append(m.Uses, record.UseState{Use: maintenance.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
+		m.Uses = append(m.Uses, recordfile.UseState{Use: maintenance.Use(x.Use), Why: x.Why, At: x.At.UTC(), By: x.By})
 	}
 	faults, err := list[faultRow](e.tx, "reported_at, id", "machine_id = ?", r.ID)
 	if err != nil {
@@ -457,7 +459,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	for _, x := range faults {
 		m.Faults = append(
 			m.Faults,
-			record.Fault{
+			recordfile.Fault{
 				Symptom:  x.Symptom,
 				Words:    x.Words,
 				By:       x.ReportedBy,
@@ -475,7 +477,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range wires {
-		w := record.WireSheet{Head: x.Head, Changed: changed(x.Version, x.ChangedBy, x.ChangedAt)}
+		w := recordfile.WireSheet{Head: x.Head, Changed: changed(x.Version, x.ChangedBy, x.ChangedAt)}
 		if err := json.Unmarshal(x.Definition, &w.Sheet); err != nil {
 			return err
 		}
@@ -486,18 +488,19 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 }
 
 // structure writes a machine's positions, and gives what its parts take, by fitting.
-func (e *exporter) structure(m *record.Machine, id int64) (map[int64][]machine.Taking, error) {
+func (e *exporter) structure(m *recordfile.Machine, id int64) (map[int64][]machine.Taking, error) {
 	positions, err := list[positionRow](e.tx, "from_at, id", "machine_id = ?", id)
 	if err != nil {
 		return nil, err
 	}
-	m.Positions = []record.Listed{}
+	m.Positions = []recordfile.Listed{}
 	for _, p := range positions {
 		at, err := p.position()
 		if err != nil {
 			return nil, err
 		}
-		m.Positions = append(m.Positions, record.Listed{Position: at, From: p.FromAt.UTC(), To: utc(p.ToAt), By: p.ChangedBy})
+		m.Positions = append(m.Positions, recordfile.Listed{Position: at, From: p.FromAt.UTC(), To: utc(p.ToAt),
+			By: p.ChangedBy})
 	}
 	rows, err := list[takingRow](e.tx, "id", "machine_id = ?", id)
 	if err != nil {
@@ -518,14 +521,14 @@ func (e *exporter) structure(m *record.Machine, id int64) (map[int64][]machine.T
 	return out, nil
 }
 
-func (e *exporter) work(m *record.Machine, id int64) error {
+func (e *exporter) work(m *recordfile.Machine, id int64) error {
 	orders, err := list[orderRow](e.tx, "opened_at, id", "machine_id = ?", id)
 	if err != nil {
 		return err
 	}
 	for i, o := range orders {
 		e.orders[o.ID] = i + 1
-		out := record.Order{
+		out := recordfile.Order{
 			KitKey:   o.KitKey,
 			Kit:      o.Kit,
 			Further:  o.Further,
@@ -537,7 +540,7 @@ func (e *exporter) work(m *record.Machine, id int64) error {
 			ClosedBy: o.ClosedBy,
 			ClosedAt: utc(o.ClosedAt),
 			Closing:  o.Closing,
-			Steps:    []record.Step{},
+			Steps:    []recordfile.Step{},
 		}
 		steps, err := list[stepRow](e.tx, "seq", "work_order_id = ?", o.ID)
 		if err != nil {
@@ -546,7 +549,7 @@ func (e *exporter) work(m *record.Machine, id int64) error {
 		for _, s := range steps {
 			out.Steps = append(
 				out.Steps,
-				record.Step{
+				recordfile.Step{
 					Key:        s.Key,
 					Step:       s.Step,
 					Data:       s.Data,
@@ -570,7 +573,7 @@ func (e *exporter) questions() error {
 		return err
 	}
 	for _, r := range rows {
-		q := record.SavedQuestion{Name: r.Name, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
+		q := recordfile.SavedQuestion{Name: r.Name, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
 		if err := json.Unmarshal(r.Definition, &q.Question); err != nil {
 			return err
 		}

@@ -80,7 +80,7 @@ func (s *Store) takeForOlderOrders(tx *gorm.DB) error {
 		return err
 	}
 	for _, o := range orders {
-		kit, further, err := o.kit()
+		kit, changes, err := o.kit()
 		if err != nil {
 			return err
 		}
@@ -88,7 +88,7 @@ func (s *Store) takeForOlderOrders(tx *gorm.DB) error {
 		if err != nil {
 			return err
 		}
-		taken, err := fit.Takings(m.Facts, kit, further)
+		taken, err := fit.Takings(m.Facts, kit, changes)
 		if err != nil {
 			continue // it names what is no longer in the catalogue: nothing can be told of it
 		}
@@ -115,9 +115,9 @@ func (s *Store) takeForOlderOrders(tx *gorm.DB) error {
 }
 
 // kit is the kit of an order with its additional changes, as it was judged.
-func (o orderRow) kit() (kit fit.Kit, further []fit.Further, err error) {
+func (o orderRow) kit() (kit fit.Kit, changes []fit.AdditionalChange, err error) {
 	if err = json.Unmarshal(o.Kit, &kit); err == nil {
-		err = json.Unmarshal(o.Further, &further)
+		err = json.Unmarshal(o.Further, &changes)
 	}
-	return kit, further, err
+	return kit, changes, err
 }

@@ -96,7 +96,7 @@ func (s *Store) Wear(ctx context.Context, machines []Machine) error {
 			// One that was there when the machine came had a life before.
 			p := maintenance.Part{New: first.BoughtOn != nil || first.FittedAt.After(first.Since.AddDate(0, 0, 1))}
 			for _, r := range stays {
-				stay := maintenance.Stay{From: r.FittedAt, Life: life[r.MachineID], Done: lives[r.MachineID].Done}
+				stay := maintenance.Installation{From: r.FittedAt, Life: life[r.MachineID], Done: lives[r.MachineID].Done}
 				if r.RemovedAt != nil {
 					stay.To = *r.RemovedAt
 				}

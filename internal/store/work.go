@@ -95,9 +95,9 @@ type OrderStep struct {
 // as they stand, and what came of it.
 type StoredOrder struct {
 	OrderHead
-	KitKey  string
-	Kit     fit.Kit
-	Further []fit.Further
+	KitKey     string
+	Kit        fit.Kit
+	Additional []fit.AdditionalChange
 	// Remarks and Delivery are those of the verdict; empty of an order of earlier versions.
 	Remarks, Delivery []string
 	StepList          []OrderStep
@@ -136,7 +136,7 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 	}
 	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey}
 	var err error
-	if o.Kit, o.Further, err = row.kit(); err != nil {
+	if o.Kit, o.Additional, err = row.kit(); err != nil {
 		return o, err
 	}
 	var judged struct{ Remarks, Delivery []string }
@@ -225,7 +225,7 @@ func (s *Store) WriteOrder(ctx context.Context, o NewOrder) (int64, error) {
 	for _, part := range []struct {
 		into *[]byte
 		from any
-	}{{&row.Kit, o.Kit}, {&row.Further, o.Verdict.Further}, {&row.Verdict, o.Verdict}} {
+	}{{&row.Kit, o.Kit}, {&row.Further, o.Verdict.Additional}, {&row.Verdict, o.Verdict}} {
 		var err error
 		if *part.into, err = json.Marshal(part.from); err != nil {
 			return 0, err

@@ -137,7 +137,7 @@ func (d Difference) weighed(x Subject) []reason {
 
 // Invalidated lists which of the records are no longer valid after the change, in
 // working order, for each subject. A value of which no part is touched but whose store
-// is wiped keeps its number: it is entered again, not measured again.
+// is lost keeps its number: it is entered again, not measured again.
 func (d Difference) Invalidated(records []Record) []Invalid {
 	out := []Invalid{}
 	for _, c := range all {

@@ -92,6 +92,6 @@ func (c Change) newBuild(results []Result, now time.Time) []Fitting {
 	return []Fitting{f}
 }
 
-// Reenter is the key of the step at which the values of a wiped store are
+// Reenter is the key of the step at which the values of a lost store are
 // entered again.
 const Reenter = "re-enter"

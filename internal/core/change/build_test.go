@@ -79,8 +79,8 @@ func TestByHandLeavesTheBuild(t *testing.T) {
 		"another",
 		facts(map[string]string{"mainboard.model": "old", "firmware.model": "b"}),
 	)
-	if err != nil || len(c.Exchanges) != 1 || c.Flashes() || c.After.Model("firmware") != "b" {
-		t.Errorf("%+v, %v", c.Exchanges, err)
+	if err != nil || len(c.PartChanges) != 1 || c.Flashes() || c.After.Model("firmware") != "b" {
+		t.Errorf("%+v, %v", c.PartChanges, err)
 	}
 }
 

@@ -28,16 +28,16 @@ type PartChange struct {
 // Change is an upgrade on one machine: the machine before and after.
 type Change struct {
 	fit.Projection
-	Kit       fit.Kit
-	Further   []fit.Further
-	Exchanges []PartChange
+	Kit         fit.Kit
+	Additional  []fit.AdditionalChange
+	PartChanges []PartChange
 }
 
 // NewChange applies a kit and the additional changes under which it fits. The kit
 // must have passed fit.NewJudge. Where something changes that a build states,
 // or the kit says so, the build is exchanged too.
-func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Change, error) {
-	c := Change{Kit: kit, Further: further, Exchanges: []PartChange{}}
+func NewChange(kit fit.Kit, further []fit.AdditionalChange, before machine.Snapshot) (Change, error) {
+	c := Change{Kit: kit, Additional: further, PartChanges: []PartChange{}}
 	var err error
 	if c.Projection, err = fit.Project(before, kit, further); err != nil {
 		return c, err
@@ -49,7 +49,7 @@ func NewChange(kit fit.Kit, further []fit.Further, before machine.Snapshot) (Cha
 // ByHand is the exchange of one part for a model that somebody made outside of
 // any kit; the build was left as it is.
 func ByHand(slot, model string, before machine.Snapshot) (Change, error) {
-	c := Change{Exchanges: []PartChange{}}
+	c := Change{PartChanges: []PartChange{}}
 	var err error
 	if c.Projection, err = fit.ProjectByHand(before, slot, model); err != nil {
 		return c, err
@@ -79,7 +79,7 @@ func (c *Change) exchange() {
 		case at >= 0 && c.Effects[at].Stays():
 			x.set(c.Effects[at], c.Before, c.After)
 		}
-		c.Exchanges = append(c.Exchanges, x)
+		c.PartChanges = append(c.PartChanges, x)
 	}
 }
 
@@ -109,7 +109,7 @@ func (x *PartChange) set(e fit.Effect, before, after machine.Snapshot) {
 
 // exchanges reports whether a part of a kind is changed.
 func (c Change) exchanges(kind string) bool {
-	return slices.ContainsFunc(c.Exchanges, func(x PartChange) bool { return c.Before.Vocabulary().Is(x.at.Kind, kind) })
+	return slices.ContainsFunc(c.PartChanges, func(x PartChange) bool { return c.Before.Vocabulary().Is(x.at.Kind, kind) })
 }
 
 // Flashes reports whether the work brings a new build, or a new configuration
@@ -165,7 +165,7 @@ func (c Change) Carried() []string {
 // Cost is the price, in the shop's currency, and the minutes of the kit with
 // its additional changes.
 func (c Change) Cost() (price float64, minutes int) {
-	return c.Kit.Cost(c.Further)
+	return c.Kit.Cost(c.Additional)
 }
 
 // named says what is at a position, for a change of it.

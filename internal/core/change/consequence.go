@@ -58,7 +58,7 @@ func (c Change) ofBuild() []Consequence {
 		what = "Configuration"
 	}
 	if !c.Flashes() {
-		if len(c.Exchanges) == 0 {
+		if len(c.PartChanges) == 0 {
 			return []Consequence{}
 		}
 		return []Consequence{{What: what, Says: "It stays: nothing changes that it states."}}

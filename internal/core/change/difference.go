@@ -19,7 +19,7 @@ func (c Change) Difference() calibration.Difference {
 		Set:          map[machine.Key]string{},
 		Begins:       map[calibration.Kind]string{},
 	}
-	for _, x := range c.Exchanges {
+	for _, x := range c.PartChanges {
 		says := fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After)
 		switch {
 		case x.Stays && x.build:

@@ -14,15 +14,15 @@ import (
 
 // Closing is what finishing a work order did to the record.
 type Closing struct {
-	Exchanges []PartChange          `json:"exchanges"`
-	Invalid   []calibration.Invalid `json:"voided" doc:"What is no longer valid"`
-	Recorded  []string              `json:"recorded"`
-	Missing   []string              `json:"missing" doc:"What the machine still lacks"`
+	PartChanges []PartChange          `json:"exchanges"`
+	Invalid     []calibration.Invalid `json:"voided" doc:"What is no longer valid"`
+	Recorded    []string              `json:"recorded"`
+	Missing     []string              `json:"missing" doc:"What the machine still lacks"`
 }
 
 // Expected is what the work will exchange and make invalid.
 func (c Change) Expected(records []calibration.Record) Closing {
-	return Closing{Exchanges: c.Exchanges, Invalid: c.Invalidated(records), Recorded: []string{}, Missing: []string{}}
+	return Closing{PartChanges: c.PartChanges, Invalid: c.Invalidated(records), Recorded: []string{}, Missing: []string{}}
 }
 
 // Worked is a step of a work order that is settled.

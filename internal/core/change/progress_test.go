@@ -52,7 +52,7 @@ func TestProgress(t *testing.T) {
 
 func TestAsFitted(t *testing.T) {
 	kit := catalogue.MustKit("plumbline-probe")
-	further := []fit.Further{
+	further := []fit.AdditionalChange{
 		{Key: "f", Price: 18, Minutes: 45, Effects: []fit.Effect{{Slot: "carriage", Model: "drilled"}}},
 	}
 	c, err := change.NewChange(kit, further, facts(compiled))
@@ -120,7 +120,7 @@ func TestMovedAndSetParts(t *testing.T) {
 		t.Fatal(err)
 	}
 	var says []string
-	for _, x := range c.Exchanges {
+	for _, x := range c.PartChanges {
 		says = append(says, fmt.Sprintf("%s: %s → %s", x.Label, x.Before, x.After))
 	}
 	if got := strings.Join(says, "; "); got != "Driver E: microsteps: 16 → 32; Firmware build: largest single "+

@@ -28,7 +28,7 @@ func (s Spare) Serves(m machine.Snapshot) bool {
 // Spares lists the parts that come out and have a name.
 func (c Change) Spares() []Spare {
 	out := []Spare{}
-	for _, x := range c.Exchanges {
+	for _, x := range c.PartChanges {
 		if x.Stays || slices.ContainsFunc(c.Effects, func(e fit.Effect) bool { return e.From == x.Slot }) {
 			continue
 		}

@@ -106,7 +106,7 @@ func (s Step) complete() Step {
 
 func (c Change) prepare(w *writer) {
 	w.phase = "Prepare"
-	parts := append(append([]string(nil), c.Kit.Parts...), furtherTitles(c.Further)...)
+	parts := append(append([]string(nil), c.Kit.Parts...), furtherTitles(c.Additional)...)
 	w.add(
 		Step{
 			Key:   "check-kit",
@@ -152,7 +152,7 @@ func (c Change) prepare(w *writer) {
 	)
 }
 
-func furtherTitles(further []fit.Further) []string {
+func furtherTitles(further []fit.AdditionalChange) []string {
 	var out []string
 	for _, f := range further {
 		out = append(out, f.Title)
@@ -162,7 +162,7 @@ func furtherTitles(further []fit.Further) []string {
 
 func (c Change) fitAndWire(w *writer) {
 	var steps []fit.FittingStep
-	for _, f := range c.Further {
+	for _, f := range c.Additional {
 		steps = append(steps, f.Steps...)
 	}
 	steps = append(steps, c.Kit.Steps...)
@@ -279,7 +279,7 @@ func (c Change) files(w *writer) {
 	}
 }
 
-// reenter lists the values whose store is wiped but whose parts are untouched.
+// reenter lists the values whose store is lost but whose parts are untouched.
 func (c Change) reenter(records []calibration.Record, family string) []string {
 	var out []string
 	disagree := calibration.Disagreements(c.Before, records, nil)

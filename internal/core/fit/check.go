@@ -50,7 +50,7 @@ func checkNeed(voc *machine.Vocabulary, structure *machine.Structure, owner *mac
 	if err != nil {
 		return err
 	}
-	if why := never(&x.that); why != "" {
+	if why := unsatisfiable(&x.that); why != "" {
 		return fmt.Errorf("it can never be met: %s", why)
 	}
 	return nil
@@ -122,7 +122,7 @@ func keyFor(label string, i int) string {
 func lastingForm(r *Requirement, voc *machine.Vocabulary, written map[string]bool) (Requirement, bool) {
 	out := *r
 	switch {
-	case r.Kit != nil || r.Further != nil:
+	case r.Kit != nil || r.Additional != nil:
 		return out, false
 	case r.Test != nil:
 		t := *r.Test

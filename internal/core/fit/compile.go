@@ -25,7 +25,7 @@ type compiler struct {
 	guard     bool               // it says where something is needed: what is not listed is not there
 	// made says of an additional change that acts whether it is made; nil where none is
 	// told apart.
-	made func(*Further) (made, acts bool)
+	made func(*AdditionalChange) (made, acts bool)
 }
 
 func (c compiler) compile(r *Requirement, depth int) (node, error) {
@@ -67,7 +67,7 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 	if r.Kit != nil {
 		set++
 	}
-	if r.Further != nil {
+	if r.Additional != nil {
 		set++
 	}
 	if set != 1 {
@@ -85,8 +85,8 @@ func (c compiler) compile(r *Requirement, depth int) (node, error) {
 		err = c.formula(&n, r)
 	case r.Kit != nil:
 		err = c.kit(&n, r)
-	case r.Further != nil:
-		err = c.further(&n, r)
+	case r.Additional != nil:
+		err = c.changes(&n, r)
 	}
 	if err != nil {
 		return n, fmt.Errorf("%s: %w", n.called(), err)
@@ -109,18 +109,18 @@ func (c compiler) kit(n *node, r *Requirement) error {
 	return nil
 }
 
-func (c compiler) further(n *node, r *Requirement) error {
+func (c compiler) changes(n *node, r *Requirement) error {
 	n.kind = furtherNode
 	if c.lasting {
 		return errors.New("a part needs what is fitted; an additional change is offered by a kit")
 	}
-	if strings.TrimSpace(r.Further.Title) == "" {
+	if strings.TrimSpace(r.Additional.Title) == "" {
 		return errors.New("an additional change needs a name, such as: adapter board on the display header")
 	}
 	if c.made == nil {
 		return nil
 	}
-	if made, acts := c.made(r.Further); acts && !made {
+	if made, acts := c.made(r.Additional); acts && !made {
 		n.kind, n.fixed = fixedNode, isNo
 	}
 	return nil
@@ -269,7 +269,7 @@ func (n *node) hasFurther() bool {
 			return true
 		}
 	}
-	return n.kind == furtherNode || n.req != nil && n.req.Further != nil
+	return n.kind == furtherNode || n.req != nil && n.req.Additional != nil
 }
 
 // OpKind is an operator with how many values it takes; Most is large where any

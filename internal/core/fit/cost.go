@@ -5,9 +5,9 @@ package fit
 const hourRate = 30
 
 // Cost is what a kit with further changes costs, and the minutes it takes.
-func (k Kit) Cost(further []Further) (price float64, minutes int) {
+func (k Kit) Cost(changes []AdditionalChange) (price float64, minutes int) {
 	price, minutes = k.Price, k.Minutes
-	for _, f := range further {
+	for _, f := range changes {
 		price, minutes = price+f.Price, minutes+f.Minutes
 	}
 	return price, minutes
@@ -16,7 +16,7 @@ func (k Kit) Cost(further []Further) (price float64, minutes int) {
 // Weight is a cost in money alone: a technician's hour counts as hourRate.
 func Weight(price float64, minutes int) float64 { return price + float64(minutes)/60*hourRate }
 
-func cost(fs []Further) (sum float64) {
+func cost(fs []AdditionalChange) (sum float64) {
 	for _, f := range fs {
 		sum += Weight(f.Price, f.Minutes)
 	}

@@ -93,7 +93,7 @@ func (x reader) walk(n *node) {
 		x.out[theHeads] = true // which of them there are
 	case n.kind == clusterKind:
 		for _, a := range n.cluster.alternatives {
-			if len(a.further) > 1 && len(n.cluster.alternatives) > flatAlternatives {
+			if len(a.changes) > 1 && len(n.cluster.alternatives) > flatAlternatives {
 				continue // they look at what each of them looks at
 			}
 			nodes, _ := a.ready()
@@ -216,9 +216,9 @@ func (j *Judge) Writes() map[Dependency]bool {
 			}
 		}
 	}
-	spends := []spending{spendingOf(j.Kit, j.voc)}
-	for _, f := range j.Kit.furthers() {
-		spends = append(spends, spendingBy(f, j.voc))
+	spends := []consumption{consumptionOf(j.Kit, j.voc)}
+	for _, f := range j.Kit.additionalChanges() {
+		spends = append(spends, consumptionBy(f, j.voc))
 	}
 	var uses []Use
 	for _, x := range spends {
@@ -293,7 +293,7 @@ func (j *Judge) Short(capacity string, s machine.Snapshot) float64 {
 }
 
 // After is the machine once a kit and its additional changes are made.
-func (j *Judge) After(s machine.Snapshot, further []Further) (machine.Snapshot, error) {
-	p, err := Project(s, j.On(s).Kit, further)
+func (j *Judge) After(s machine.Snapshot, changes []AdditionalChange) (machine.Snapshot, error) {
+	p, err := Project(s, j.On(s).Kit, changes)
 	return p.After, err
 }

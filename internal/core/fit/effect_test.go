@@ -170,7 +170,7 @@ func TestEffectsByProperty(t *testing.T) {
 					k.Needs,
 					{
 						Label: "f",
-						Further: &fit.Further{
+						Additional: &fit.AdditionalChange{
 							Key:   "f",
 							Title: "f",
 							Uses:  []fit.Use{{Capacity: "supply-watts", Amount: float64(random.Intn(250) - 230)}},
@@ -194,7 +194,7 @@ func TestEffectsByProperty(t *testing.T) {
 			j.Truth(s).Answer() != v.Answer {
 			t.Fatalf("%+v: the matrix says %v, the judge %v, its explanation %s", kit, row.Truths[0], j.Truth(s), v.Answer)
 		}
-		after, err := j.After(s, v.Further)
+		after, err := j.After(s, v.Additional)
 		if err != nil {
 			t.Fatal(err)
 		}

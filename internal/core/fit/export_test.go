@@ -3,14 +3,14 @@ package fit
 import "wardifex/internal/core/machine"
 
 // Furthers gives tests a kit's additional changes.
-func (k Kit) Furthers() []Further { return k.furthers() }
+func (k Kit) AdditionalChanges() []AdditionalChange { return k.additionalChanges() }
 
 // JudgedLeft is what the judge says will be left of each capacity that a kit, with
 // additional changes, draws on.
-func JudgedLeft(s machine.Snapshot, k Kit, further []Further) (map[string][2]float64, error) {
-	spenders := []spending{spendingOf(k, s.Vocabulary())}
-	for _, f := range further {
-		spenders = append(spenders, spendingBy(f, s.Vocabulary()))
+func JudgedLeft(s machine.Snapshot, k Kit, changes []AdditionalChange) (map[string][2]float64, error) {
+	spenders := []consumption{consumptionOf(k, s.Vocabulary())}
+	for _, f := range changes {
+		spenders = append(spenders, consumptionBy(f, s.Vocabulary()))
 	}
 	nodes, err := compileUses(s.Vocabulary(), spenders...)
 	if err != nil {

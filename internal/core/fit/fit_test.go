@@ -171,7 +171,7 @@ func TestContactProbe(t *testing.T) {
 		name    string
 		facts   map[string]string
 		want    fit.Answer
-		further string   // keys of the further changes
+		changes string   // keys of the further changes
 		look    []string // inspections in order; nil when not asked
 	}{
 		{"everything read and right", sure, fit.Fits, "", []string{}},
@@ -348,15 +348,15 @@ func TestContactProbe(t *testing.T) {
 	}
 	for _, tt := range tests {
 		v := j.Verdict(facts(t, tt.facts))
-		var further, look []string
-		for _, f := range v.Further {
-			further = append(further, f.Key)
+		var changes, look []string
+		for _, f := range v.Additional {
+			changes = append(changes, f.Key)
 		}
 		for _, l := range v.Look {
 			look = append(look, l.Inspection.Key)
 		}
-		if v.Answer != tt.want || v.Answer == fit.FitsIf && strings.Join(further, " ") != tt.further {
-			t.Errorf("%s: %s with %v (%s), want %s with %q", tt.name, v.Answer, further, v.Headline, tt.want, tt.further)
+		if v.Answer != tt.want || v.Answer == fit.FitsIf && strings.Join(changes, " ") != tt.changes {
+			t.Errorf("%s: %s with %v (%s), want %s with %q", tt.name, v.Answer, changes, v.Headline, tt.want, tt.changes)
 		}
 		if tt.look != nil && fmt.Sprint(look) != fmt.Sprint(tt.look) {
 			t.Errorf("%s: look %v, want %v", tt.name, look, tt.look)
@@ -374,7 +374,8 @@ func TestArithmetic(t *testing.T) {
 		t.Fatal(err)
 	}
 	v := j.Verdict(
-		facts(t, but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8", "firmware.size": "190"})),
+		facts(t, but(map[string]string{"mainboard.flash": "256", "mainboard.bootloader-size": "8",
+			"firmware.size": "190"})),
 	)
 	if want := "256 flash − 8 taken by the bootloader − " +
 		"190 size of the build − 5 probe's code = 53 KiB left"; !anyArithmetic(
@@ -488,11 +489,13 @@ func TestJudgeRefusesBadKits(t *testing.T) {
 		"present of a trait":     test("mainboard", "flash", fit.Present),
 		"empty group":            {Label: "x", All: []fit.Requirement{}},
 		"nothing":                {Label: "x"},
-		"two kinds at once":      {Label: "x", All: []fit.Requirement{deep}, Further: &fit.Further{}},
+		"two kinds at once":      {Label: "x", All: []fit.Requirement{deep}, Additional: &fit.AdditionalChange{}},
 		"too deep":               deep,
-		"further change in none": {Label: "x", None: []fit.Requirement{{Label: "y", Further: &fit.Further{}}}},
+		"further change in none": {Label: "x", None: []fit.Requirement{{Label: "y",
+			Additional: &fit.AdditionalChange{}}}},
 		"effect on unknown trait": {Label: "x",
-			Further: &fit.Further{Effects: []fit.Effect{{Slot: "probe", Traits: map[string]string{"colour": "red"}}}}},
+			Additional: &fit.AdditionalChange{Effects: []fit.Effect{{Slot: "probe",
+				Traits: map[string]string{"colour": "red"}}}}},
 	} {
 		if _, err := fit.NewJudge(fit.Kit{Key: "k", Needs: r}, voc); err == nil {
 			t.Errorf("%s was accepted", name)
@@ -526,7 +529,8 @@ func TestOperators(t *testing.T) {
 		{"probe", "model", fit.Absent, nil, fit.Fits},
 		{"probe", "model", fit.Present, nil, fit.DoesNotFit},
 		{"host", "model", fit.Absent, nil, fit.LookFirst},
-		{"probe", "senses", fit.Equal, []string{"metal, without touch"}, fit.DoesNotFit}, // an empty slot has no such part
+		{"probe", "senses", fit.Equal, []string{"metal, without touch"}, fit.DoesNotFit},
+		// an empty slot has no such part
 	} {
 		j, err := fit.NewJudge(
 			fit.Kit{
@@ -617,7 +621,8 @@ func TestWhatAVersionTextTells(t *testing.T) {
 					Key: "k",
 					Needs: fit.Requirement{
 						Label: "x",
-						Test:  &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked}, Least: machine.Read},
+						Test: &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked},
+							Least: machine.Read},
 					},
 				},
 				voc,

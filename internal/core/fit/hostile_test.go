@@ -66,7 +66,8 @@ func TestWrongNeedsAreNamed(t *testing.T) {
 		{"nothing at all", machine.Requirement{Label: "x"}, "is one of all, any, none"},
 		{"another kit", machine.Requirement{Label: "x",
 			Kit: &fit.KitRef{Key: "slate-sheet", Slot: "surface", Model: "Slate"}}, "not a kit"},
-		{"an offer", machine.Requirement{Label: "x", Further: &fit.Further{Key: "y", Title: "y"}}, "offered by a kit"},
+		{"an offer", machine.Requirement{Label: "x", Additional: &fit.AdditionalChange{Key: "y", Title: "y"}},
+			"offered by a kit"},
 		{"too deep", deep, "nest deeper than"},
 		{"a formula that is none", machine.Requirement{Label: "x",
 			Formula: &fit.Formula{Text: strings.Repeat("(", 200) + "1", Least: machine.Marked}}, "x:"},
@@ -115,26 +116,27 @@ func TestWrongNeedsAreNamed(t *testing.T) {
 // Additional changes that bear on each other are judged in every combination, up to a
 // bound; those that do not are judged apart, however many they are.
 func TestManyOptionsAreBounded(t *testing.T) {
-	group := func(i int, f fit.Further) fit.Requirement {
+	group := func(i int, f fit.AdditionalChange) fit.Requirement {
 		return fit.Requirement{Label: fmt.Sprint("either or ", i), Any: []fit.Requirement{
 			{
 				Label: "it is so",
-				Test:  &fit.Test{Slot: "supply", Trait: "volts", Op: fit.AtLeast, Values: []string{"48"}, Least: machine.Marked},
+				Test: &fit.Test{Slot: "supply", Trait: "volts", Op: fit.AtLeast, Values: []string{"48"},
+					Least: machine.Marked},
 			},
-			{Label: "or made so", Further: &f}}}
+			{Label: "or made so", Additional: &f}}}
 	}
 	apart, tied := fit.Requirement{Label: "apart"}, fit.Requirement{Label: "tied"}
 	for i := range 30 {
 		apart.All = append(
 			apart.All,
-			group(i, fit.Further{Key: fmt.Sprint("f", i), Title: fmt.Sprint("change ", i), Price: 1}),
+			group(i, fit.AdditionalChange{Key: fmt.Sprint("f", i), Title: fmt.Sprint("change ", i), Price: 1}),
 		)
 		if i <= fit.MostTogether {
 			tied.All = append(
 				tied.All,
 				group(
 					i,
-					fit.Further{
+					fit.AdditionalChange{
 						Key:   fmt.Sprint("f", i),
 						Title: fmt.Sprint("change ", i),
 						Price: 1,
@@ -150,8 +152,8 @@ func TestManyOptionsAreBounded(t *testing.T) {
 		t.Fatal(err)
 	}
 	v := j.Verdict(facts(t, map[string]string{"supply.volts": "24"}))
-	if v.Answer != fit.FitsIf || len(v.Further) != 30 {
-		t.Errorf("%s with %d changes", v.Answer, len(v.Further))
+	if v.Answer != fit.FitsIf || len(v.Additional) != 30 {
+		t.Errorf("%s with %d changes", v.Answer, len(v.Additional))
 	}
 	if _, err = fit.NewJudge(fit.Kit{Key: "tied", Needs: tied}, voc); err == nil ||
 		!strings.Contains(err.Error(), "13 of its additional changes bear on each other; at most 12") {

@@ -56,7 +56,7 @@ func NewJudge(kit Kit, voc *machine.Vocabulary) (*Judge, error) {
 	if err != nil {
 		return nil, fmt.Errorf("kit %s: %w", kit.Key, err)
 	}
-	if why := never(&whole); why != "" {
+	if why := unsatisfiable(&whole); why != "" {
 		return nil, fmt.Errorf("kit %s can never fit: %s", kit.Key, why)
 	}
 	return j, nil
@@ -119,12 +119,12 @@ func (c compiler) whole(r Requirement) (node, error) {
 func (j *Judge) Vocabulary() *machine.Vocabulary { return j.voc }
 
 // furthers are the additional changes that a kit offers, by themselves or among its needs.
-func (k Kit) furthers() []Further {
+func (k Kit) additionalChanges() []AdditionalChange {
 	out := slices.Clone(k.Options)
 	var walk func(r Requirement)
 	walk = func(r Requirement) {
-		if r.Further != nil {
-			out = append(out, *r.Further)
+		if r.Additional != nil {
+			out = append(out, *r.Additional)
 		}
 		for _, group := range [][]Requirement{r.All, r.Any, r.None} {
 			for _, p := range group {
@@ -138,7 +138,7 @@ func (k Kit) furthers() []Further {
 
 func (k Kit) allEffects() []Effect {
 	out := append([]Effect(nil), k.Effects...)
-	for _, f := range k.furthers() {
+	for _, f := range k.additionalChanges() {
 		out = append(out, f.Effects...)
 	}
 	return out

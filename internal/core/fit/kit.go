@@ -25,12 +25,12 @@ type Kit struct {
 	// And must be so on the machine that it ends in.
 	Result *Requirement `json:"result,omitempty" doc:"What it is for"`
 	// Where it is written for head 1: that one when empty, any one, or each of them.
-	Heads   string        `json:"heads,omitempty" enum:"any,each," doc:"Which head it is for"`
-	Options []Further     `json:"options,omitempty" doc:"Additional changes that it offers, whatever they help"`
-	Effects []Effect      `json:"effects"`
-	Steps   []FittingStep `json:"steps"`
-	Uses    []Use         `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
-	Screws  []string      `json:"screws,omitempty"`
+	Heads   string             `json:"heads,omitempty" enum:"any,each," doc:"Which head it is for"`
+	Options []AdditionalChange `json:"options,omitempty" doc:"Additional changes that it offers, whatever they help"`
+	Effects []Effect           `json:"effects"`
+	Steps   []FittingStep      `json:"steps"`
+	Uses    []Use              `json:"uses,omitempty" doc:"What it takes of the machine's budgets, or frees"`
+	Screws  []string           `json:"screws,omitempty"`
 	// A claim that decides nothing.
 	SoldFor       []string   `json:"soldFor,omitempty" doc:"Machines that its seller lists, as they are sold"`
 	Risk          string     `json:"risk,omitempty" doc:"What may go wrong, in a few words"`
@@ -95,7 +95,7 @@ func (k Kit) CheckTyped(voc *machine.Vocabulary) error {
 			return err
 		}
 	}
-	for _, f := range append([]Further{{Effects: k.Effects}}, k.Options...) {
+	for _, f := range append([]AdditionalChange{{Effects: k.Effects}}, k.Options...) {
 		if err := f.CheckTyped(voc); err != nil {
 			return err
 		}

@@ -378,7 +378,7 @@ type partChange struct {
 	inHand  bool // its part lies on the shelf, where it can be looked at
 	family  bool // it changes what build runs: of another family nothing is known
 	kit     Kit
-	further []Further
+	changes []AdditionalChange
 	touches sync.Map // instance → touch
 
 	nearOnce sync.Once
@@ -386,9 +386,9 @@ type partChange struct {
 }
 
 // newPartChange prepares a kit with some of its additional changes.
-func newPartChange(kit Kit, further []Further, voc *machine.Vocabulary) (*partChange, error) {
-	c := &partChange{lasting: lastingOf(voc), kit: kit, further: further}
-	for _, f := range further {
+func newPartChange(kit Kit, changes []AdditionalChange, voc *machine.Vocabulary) (*partChange, error) {
+	c := &partChange{lasting: lastingOf(voc), kit: kit, changes: changes}
+	for _, f := range changes {
 		c.effects = append(c.effects, f.Effects...)
 	}
 	c.effects = append(c.effects, kit.Effects...)
@@ -408,7 +408,7 @@ func newPartChange(kit Kit, further []Further, voc *machine.Vocabulary) (*partCh
 // where another build comes, as it is worked out for this one.
 func (c *partChange) after(s machine.Snapshot) machine.Snapshot {
 	if c.family {
-		if p, err := Project(s, c.kit, c.further); err == nil {
+		if p, err := Project(s, c.kit, c.changes); err == nil {
 			return p.After.Specified(c.overlay)
 		}
 	}

@@ -130,7 +130,7 @@ func (m *Matrix) compile(n *node, program *[]step, kit int) {
 				m.compile(&nodes[i], program, kit)
 			}
 			of := int32(len(nodes))
-			if len(a.further) > 0 {
+			if len(a.changes) > 0 {
 				*program, of = append(*program, step{op: pushIf}), of+1
 			}
 			*program = append(*program, step{andAll, of})

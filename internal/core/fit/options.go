@@ -16,7 +16,7 @@ const MostTogether = 12
 
 // option is an additional change that acts: it changes the machine or takes something.
 type option struct {
-	Further
+	AdditionalChange
 	slots   map[string]bool // that it writes at
 	overlay *machine.Overlay
 }
@@ -42,7 +42,7 @@ type cluster struct {
 type alternative struct {
 	of      *builder
 	among   *cluster
-	further []Further
+	changes []AdditionalChange
 	once    sync.Once
 	nodes   []node // by conjunct
 	err     error
@@ -58,11 +58,12 @@ type builder struct {
 }
 
 // optionKey tells additional changes apart.
-func optionKey(f *Further) string { return cmp.Or(f.Key, f.Title) }
+func optionKey(f *AdditionalChange) string { return cmp.Or(f.Key, f.Title) }
 
 func (b *builder) findOptions() error {
-	for _, f := range b.kit.furthers() {
-		known := slices.ContainsFunc(b.options, func(o option) bool { return optionKey(&o.Further) == optionKey(&f) })
+	for _, f := range b.kit.additionalChanges() {
+		known := slices.ContainsFunc(b.options,
+			func(o option) bool { return optionKey(&o.AdditionalChange) == optionKey(&f) })
 		if known || len(f.Effects) == 0 && len(f.Uses) == 0 {
 			continue
 		}
@@ -74,7 +75,7 @@ func (b *builder) findOptions() error {
 		if err := once(f.Effects, b.voc); err != nil {
 			return fmt.Errorf("%s: %w", f.Title, err)
 		}
-		o := option{Further: f, slots: map[string]bool{}}
+		o := option{AdditionalChange: f, slots: map[string]bool{}}
 		var err error
 		if o.overlay, err = overlayOf(f.Effects, b.voc); err != nil {
 			return fmt.Errorf("%s: %w", f.Title, err)
@@ -119,13 +120,13 @@ func (b *builder) conjuncts() ([]conjunct, error) {
 			)
 		}
 	}
-	all := []spending{spendingOf(b.kit, b.voc)}
+	all := []consumption{consumptionOf(b.kit, b.voc)}
 	keys, err := capacitiesOf(b.voc, all...)
 	if err != nil {
 		return nil, err
 	}
 	for _, o := range b.options {
-		more, err := capacitiesOf(b.voc, all[0], spendingBy(o.Further, b.voc))
+		more, err := capacitiesOf(b.voc, all[0], consumptionBy(o.AdditionalChange, b.voc))
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", o.Title, err)
 		}
@@ -141,7 +142,8 @@ func (b *builder) conjuncts() ([]conjunct, error) {
 	if b.fittingOnly {
 		return out, nil
 	}
-	out = append(out, conjunct{lasting: true, req: &Requirement{Label: "What its parts need, and parts that it touches"}})
+	out = append(out, conjunct{lasting: true,
+		req: &Requirement{Label: "What its parts need, and parts that it touches"}})
 	if b.kit.Result != nil {
 		add(b.kit.Result, true)
 	}
@@ -151,10 +153,10 @@ func (b *builder) conjuncts() ([]conjunct, error) {
 // isEmpty reports whether nothing is required.
 func isEmpty(r *Requirement) bool {
 	return r.All == nil && r.Any == nil && r.None == nil && r.Test == nil && r.Formula == nil && r.Kit == nil &&
-		r.Further == nil
+		r.Additional == nil
 }
 
-func capacitiesOf(voc *machine.Vocabulary, spenders ...spending) ([]string, error) {
+func capacitiesOf(voc *machine.Vocabulary, spenders ...consumption) ([]string, error) {
 	nodes, err := compileUses(voc, spenders...)
 	var out []string
 	for _, n := range nodes {
@@ -165,16 +167,18 @@ func capacitiesOf(voc *machine.Vocabulary, spenders ...spending) ([]string, erro
 
 // node makes a conjunct ready with some additional changes made; open leaves every one
 // of them open.
-func (b *builder) node(c *conjunct, further []Further, open bool) (node, error) {
-	made := func(f *Further) (bool, bool) {
-		acts := slices.ContainsFunc(b.options, func(o option) bool { return optionKey(&o.Further) == optionKey(f) })
-		return slices.ContainsFunc(further, func(m Further) bool { return optionKey(&m) == optionKey(f) }), acts && !open
+func (b *builder) node(c *conjunct, changes []AdditionalChange, open bool) (node, error) {
+	made := func(f *AdditionalChange) (bool, bool) {
+		acts := slices.ContainsFunc(b.options,
+			func(o option) bool { return optionKey(&o.AdditionalChange) == optionKey(f) })
+		return slices.ContainsFunc(changes, func(m AdditionalChange) bool { return optionKey(&m) == optionKey(f) }),
+			acts && !open
 	}
 	switch {
 	case c.capacity != "":
-		spenders := []spending{spendingOf(b.kit, b.voc)}
-		for _, f := range further {
-			spenders = append(spenders, spendingBy(f, b.voc))
+		spenders := []consumption{consumptionOf(b.kit, b.voc)}
+		for _, f := range changes {
+			spenders = append(spenders, consumptionBy(f, b.voc))
 		}
 		nodes, err := compileUses(b.voc, spenders...)
 		for _, n := range nodes {
@@ -184,14 +188,14 @@ func (b *builder) node(c *conjunct, further []Further, open bool) (node, error) 
 		}
 		return node{kind: fixedNode, fixed: isYes, req: c.req}, err
 	case c.lasting:
-		change, err := newPartChange(b.kit, further, b.voc)
+		change, err := newPartChange(b.kit, changes, b.voc)
 		return node{kind: lastingKind, lasting: change, req: c.req}, err
 	}
 	n, err := compiler{voc: b.voc, made: made, harmless: c.harmless}.compile(c.req, 0)
 	if err != nil {
 		return n, err
 	}
-	effects := effectsOf(further)
+	effects := effectsOf(changes)
 	if c.result {
 		effects = append(effects, b.kit.Effects...)
 	}
@@ -199,9 +203,9 @@ func (b *builder) node(c *conjunct, further []Further, open bool) (node, error) 
 	return n, err
 }
 
-func effectsOf(further []Further) []Effect {
+func effectsOf(changes []AdditionalChange) []Effect {
 	var out []Effect
-	for _, f := range further {
+	for _, f := range changes {
 		out = append(out, f.Effects...)
 	}
 	return out
@@ -211,13 +215,13 @@ func effectsOf(further []Further) []Effect {
 func (b *builder) touches(o *option, c *conjunct) bool {
 	switch {
 	case c.capacity != "":
-		x := spendingBy(o.Further, b.voc)
+		x := consumptionBy(o.AdditionalChange, b.voc)
 		known, _ := capacityOf(c.capacity)
 		return len(x.of(c.capacity)) > 0 || known.drawnOnBy(o.overlay, b.voc)
 	case c.lasting:
 		return lastingOf(b.voc).bearsOn(o.slots)
 	}
-	if offers(c.req, optionKey(&o.Further)) {
+	if offers(c.req, optionKey(&o.AdditionalChange)) {
 		return true
 	}
 	found := false
@@ -231,7 +235,7 @@ func (b *builder) touches(o *option, c *conjunct) bool {
 
 // offers reports whether an additional change is among those that a need names.
 func offers(r *Requirement, key string) bool {
-	if r.Further != nil && optionKey(r.Further) == key {
+	if r.Additional != nil && optionKey(r.Additional) == key {
 		return true
 	}
 	for _, group := range [][]Requirement{r.All, r.Any, r.None} {
@@ -316,10 +320,10 @@ func (b *builder) build() (node, error) {
 		x.conjuncts = append(x.conjuncts, c)
 	}
 	for first, x := range clusters {
-		var among []Further
+		var among []AdditionalChange
 		for k := range b.options {
 			if of(k) == first {
-				among = append(among, b.options[k].Further)
+				among = append(among, b.options[k].AdditionalChange)
 			}
 		}
 		if err := b.alternatives(x, among); err != nil {
@@ -330,7 +334,7 @@ func (b *builder) build() (node, error) {
 }
 
 // alternatives are every set of some additional changes, the smallest and cheapest first.
-func (b *builder) alternatives(x *cluster, among []Further) error {
+func (b *builder) alternatives(x *cluster, among []AdditionalChange) error {
 	if len(among) > MostTogether {
 		return fmt.Errorf(
 			"%d of its additional changes bear on each other; at most %d can be judged together: leave some out, or make "+
@@ -343,10 +347,10 @@ func (b *builder) alternatives(x *cluster, among []Further) error {
 		a := &alternative{of: b, among: x}
 		for i, f := range among {
 			if mask>>i&1 == 1 {
-				a.further = append(a.further, f)
+				a.changes = append(a.changes, f)
 			}
 		}
-		if once(effectsOf(a.further), b.voc) == nil { // two at one position cannot both be made
+		if once(effectsOf(a.changes), b.voc) == nil { // two at one position cannot both be made
 			x.alternatives = append(x.alternatives, a)
 		}
 		if bits.OnesCount(uint(mask)) <= 1 {
@@ -356,7 +360,7 @@ func (b *builder) alternatives(x *cluster, among []Further) error {
 		}
 	}
 	slices.SortStableFunc(x.alternatives, func(a, b *alternative) int {
-		return cmp.Or(cmp.Compare(len(a.further), len(b.further)), cmp.Compare(cost(a.further), cost(b.further)))
+		return cmp.Or(cmp.Compare(len(a.changes), len(b.changes)), cmp.Compare(cost(a.changes), cost(b.changes)))
 	})
 	return nil
 }
@@ -365,7 +369,7 @@ func (b *builder) alternatives(x *cluster, among []Further) error {
 func (a *alternative) ready() ([]node, error) {
 	a.once.Do(func() {
 		for i := range a.among.conjuncts {
-			n, err := a.of.node(&a.among.conjuncts[i], a.further, false)
+			n, err := a.of.node(&a.among.conjuncts[i], a.changes, false)
 			if err != nil {
 				a.err = err
 				return
@@ -378,7 +382,7 @@ func (a *alternative) ready() ([]node, error) {
 
 func (a *alternative) truth(s machine.Snapshot) Truth {
 	t := isYes
-	if len(a.further) > 0 {
+	if len(a.changes) > 0 {
 		t = isIf
 	}
 	nodes, err := a.ready()
@@ -411,7 +415,7 @@ func (x *cluster) best(s machine.Snapshot) (*alternative, Truth) {
 	var is Truth
 	for _, a := range x.alternatives {
 		t := a.truth(s)
-		if best == nil || better(t, is) || sameRank(t, is) && cost(a.further) < cost(best.further) {
+		if best == nil || better(t, is) || sameRank(t, is) && cost(a.changes) < cost(best.changes) {
 			best, is = a, t
 		}
 		if is == isYes {

@@ -40,7 +40,7 @@ func TestNoCureThatBreaksAnother(t *testing.T) {
 		Key:     "bracket",
 		Needs:   fit.Requirement{Label: "A bracket", All: []fit.Requirement{holes, long}},
 		Effects: []fit.Effect{{Slot: "bracket", Model: "Any bracket"}},
-		Options: []fit.Further{{
+		Options: []fit.AdditionalChange{{
 			Key: "raise", Title: "raised carriage", Price: 20,
 			Effects: []fit.Effect{
 				{Slot: "carriage", Model: "Raised carriage", Traits: map[string]string{"bracket-holes": "yes"}},
@@ -86,8 +86,8 @@ func TestNoCureThatBreaksAnother(t *testing.T) {
 				v.Headline,
 			)
 		}
-		if v.Answer == fit.FitsIf && (len(v.Further) != 1 || v.Further[0].Key != "raise") {
-			t.Errorf("with %+v", v.Further)
+		if v.Answer == fit.FitsIf && (len(v.Additional) != 1 || v.Additional[0].Key != "raise") {
+			t.Errorf("with %+v", v.Additional)
 		}
 		if (tt.holes == "" && tt.thickness == "1") != v.Saves {
 			t.Errorf("holes %q, %q mm: saves %v", tt.holes, tt.thickness, v.Saves)

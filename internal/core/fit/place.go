@@ -41,10 +41,10 @@ func PartAt(s machine.Snapshot, slot string, part Loose) (Verdict, error) {
 	j := &Judge{voc: voc, Kit: Kit{Key: "part", Name: name, Effects: []Effect{{Slot: slot, Model: name}}}}
 	j.change = &partChange{lasting: lastingOf(voc), inHand: true, overlay: o, effects: j.Kit.Effects, kit: j.Kit}
 	j.root = node{kind: allNode, req: &Requirement{Label: name + " at " + p.Label}}
-	x := spendingOf(j.Kit, voc)
+	x := consumptionOf(j.Kit, voc)
 	for i := range capacities {
 		c := &capacities[i]
-		t := c.trialOf(voc, o, []spending{x})
+		t := c.trialOf(voc, o, []consumption{x})
 		t.inHand = true
 		if len(t.uses) > 0 || c.ByParts && c.drawnOnBy(o, voc) {
 			j.root.parts = append(
@@ -63,8 +63,8 @@ func PartAt(s machine.Snapshot, slot string, part Loose) (Verdict, error) {
 
 // Made is a kit with the additional changes that are made with it.
 type Made struct {
-	Kit     Kit
-	Further []Further
+	Kit        Kit
+	Additional []AdditionalChange
 }
 
 // Together is what parts need after several kits between which the machine was not run.
@@ -81,7 +81,7 @@ func Parts(before, after machine.Snapshot, made []Made, brief bool) (Together, e
 	out := Together{Truth: isYes}
 	all := Kit{Key: "together"}
 	for _, m := range made {
-		all.Effects = append(all.Effects, effectsOf(m.Further)...)
+		all.Effects = append(all.Effects, effectsOf(m.Additional)...)
 		all.Effects = append(all.Effects, m.Kit.Effects...)
 	}
 	c, err := newPartChange(all, nil, before.Vocabulary())

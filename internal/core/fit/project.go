@@ -35,8 +35,8 @@ type Stated struct {
 const NewBuildModel = "new build"
 
 // Project makes a kit and its additional changes on a machine.
-func Project(before machine.Snapshot, kit Kit, further []Further) (Projection, error) {
-	return project(before, kit, further, true)
+func Project(before machine.Snapshot, kit Kit, changes []AdditionalChange) (Projection, error) {
+	return project(before, kit, changes, true)
 }
 
 // ProjectByHand puts a model at a position as somebody does outside of any kit: the
@@ -45,10 +45,10 @@ func ProjectByHand(before machine.Snapshot, slot, model string) (Projection, err
 	return project(before, Kit{Key: "by-hand", Effects: []Effect{{Slot: slot, Model: model}}}, nil, false)
 }
 
-func project(before machine.Snapshot, kit Kit, further []Further, build bool) (Projection, error) {
+func project(before machine.Snapshot, kit Kit, changes []AdditionalChange, build bool) (Projection, error) {
 	p := Projection{Before: before}
 	voc := before.Vocabulary()
-	for _, f := range further {
+	for _, f := range changes {
 		p.Effects = append(p.Effects, f.Effects...)
 	}
 	p.Effects = append(p.Effects, kit.Effects...)
@@ -68,7 +68,7 @@ func project(before machine.Snapshot, kit Kit, further []Further, build bool) (P
 	if p.Build {
 		p.newBuild()
 	}
-	p.Taken = takings(p.After, overlay, kit, further)
+	p.Taken = takings(p.After, overlay, kit, changes)
 	p.After = p.After.Take(p.Taken...)
 	p.Set = p.sets()
 	return p, nil
@@ -76,16 +76,16 @@ func project(before machine.Snapshot, kit Kit, further []Further, build bool) (P
 
 // Takings are what a kit with its additional changes takes of the capacities of a
 // machine on which it is fitted.
-func Takings(s machine.Snapshot, kit Kit, further []Further) ([]machine.Taking, error) {
+func Takings(s machine.Snapshot, kit Kit, changes []AdditionalChange) ([]machine.Taking, error) {
 	effects := slices.Clone(kit.Effects)
-	for _, f := range further {
+	for _, f := range changes {
 		effects = append(effects, f.Effects...)
 	}
 	overlay, err := overlayOf(effects, s.Vocabulary())
 	if err != nil {
 		return nil, err
 	}
-	return takings(s, overlay, kit, further), nil
+	return takings(s, overlay, kit, changes), nil
 }
 
 func freed(o *machine.Overlay, before machine.Snapshot) []machine.Taking {
@@ -145,20 +145,20 @@ func (p *Projection) newBuild() {
 }
 
 // takings are what a change takes of the capacities of the machine that it leaves.
-func takings(after machine.Snapshot, o *machine.Overlay, kit Kit, further []Further) []machine.Taking {
+func takings(after machine.Snapshot, o *machine.Overlay, kit Kit, changes []AdditionalChange) []machine.Taking {
 	slot := principal(kit.Effects)
 	voc := after.Vocabulary()
-	out := takingsOf(after, o, spendingOf(kit, voc), slot, kit.Name)
-	for _, f := range further {
+	out := takingsOf(after, o, consumptionOf(kit, voc), slot, kit.Name)
+	for _, f := range changes {
 		// Without a part of its own it belongs to the kit's.
 		out = append(
 			out,
-			takingsOf(after, o, spendingBy(f, voc), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
+			takingsOf(after, o, consumptionBy(f, voc), cmp.Or(principal(f.Effects), slot), cmp.Or(f.Title, kit.Name))...)
 	}
 	return out
 }
 
-func takingsOf(after machine.Snapshot, o *machine.Overlay, x spending, slot, what string) []machine.Taking {
+func takingsOf(after machine.Snapshot, o *machine.Overlay, x consumption, slot, what string) []machine.Taking {
 	var out []machine.Taking
 	var covers []string
 	for _, e := range x.effects {

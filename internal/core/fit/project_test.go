@@ -22,17 +22,17 @@ func TestWhatIsJudgedIsWhatIsLeft(t *testing.T) {
 		values["firmware.model"] = "2.0.8" // a board runs something
 		s := facts(t, values)
 		for _, j := range judges {
-			var further []fit.Further
-			for _, f := range j.Kit.Furthers() {
+			var changes []fit.AdditionalChange
+			for _, f := range j.Kit.AdditionalChanges() {
 				if random.Intn(2) == 0 {
-					further = append(further, f)
+					changes = append(changes, f)
 				}
 			}
-			judged, err := fit.JudgedLeft(s, j.Kit, further)
+			judged, err := fit.JudgedLeft(s, j.Kit, changes)
 			if err != nil {
 				continue // two changes of one position
 			}
-			p, err := fit.Project(s, j.Kit, further)
+			p, err := fit.Project(s, j.Kit, changes)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -46,7 +46,7 @@ func TestWhatIsJudgedIsWhatIsLeft(t *testing.T) {
 					t.Errorf(
 						"%s, %d additional changes: judged %g to %g left of %s, and afterwards it is %g to %g",
 						j.Kit.Key,
-						len(further),
+						len(changes),
 						want[0],
 						want[1],
 						key,

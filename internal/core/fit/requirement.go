@@ -4,15 +4,15 @@ import "wardifex/internal/core/machine"
 
 // The language of requirements, which catalogues of parts share with kits.
 type (
-	Op          = machine.Op
-	Requirement = machine.Requirement
-	Test        = machine.Test
-	Formula     = machine.Formula
-	KitRef      = machine.KitRef
-	Further     = machine.Further
-	FittingStep = machine.FittingStep
-	Effect      = machine.Effect
-	Use         = machine.Use
+	Op               = machine.Op
+	Requirement      = machine.Requirement
+	Test             = machine.Test
+	Formula          = machine.Formula
+	KitRef           = machine.KitRef
+	AdditionalChange = machine.AdditionalChange
+	FittingStep      = machine.FittingStep
+	Effect           = machine.Effect
+	Use              = machine.Use
 )
 
 // Operators of a test.

@@ -98,7 +98,8 @@ func TestBudgets(t *testing.T) {
 			fit.DoesNotFit, "1 fan outputs free − 2 this kit = −1 left", 1},
 		{"watts", fit.Use{Capacity: "supply-watts", Amount: 60},
 			m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "220", "plate.mains",
-				"no"), fit.DoesNotFit, "350 Power supply − 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics " +
+				"no"), fit.DoesNotFit,
+			"350 Power supply − 40 Hotend heater − 220 Bed heater − 40 motors, fans, electronics " +
 				"(from memory) − 60 this kit = −10 W left", 10},
 		{"watts, with the bed on the mains", fit.Use{Capacity: "supply-watts", Amount: 60},
 			m("supply.watts", "350", "heater.watts", "40", "bed-heater.watts", "750", "plate.mains",
@@ -276,7 +277,8 @@ func TestPartsCountByWhatTheyAre(t *testing.T) {
 			continue
 		}
 		amount := 1 + max(tt.left, 0)
-		if short := using(t, fit.Use{Capacity: tt.budget, Amount: amount}).Short(tt.budget, after); short != amount-tt.left {
+		if short := using(t, fit.Use{Capacity: tt.budget, Amount: amount}).Short(tt.budget,
+			after); short != amount-tt.left {
 			t.Errorf("%s: for %g more it is short by %g afterwards", tt.name, amount, short)
 		}
 	}
@@ -323,9 +325,10 @@ func TestSpentInAPlan(t *testing.T) {
 	}
 
 	probe := fit.Kit{
-		Key:     "p",
-		Name:    "probe",
-		Effects: []fit.Effect{{Slot: "probe", Model: "Plumbline", Traits: map[string]string{"senses": "surface, by touch"}}},
+		Key:  "p",
+		Name: "probe",
+		Effects: []fit.Effect{{Slot: "probe", Model: "Plumbline",
+			Traits: map[string]string{"senses": "surface, by touch"}}},
 		Needs: fit.Requirement{
 			Label: "none yet",
 			Test:  &fit.Test{Slot: "probe", Trait: "model", Op: fit.Absent, Least: machine.Read},
@@ -392,7 +395,7 @@ func TestNothingThatMattersIsMissed(t *testing.T) {
 	}
 }
 
-// Machines of one residue go on alike: whatever is found out next, by any
+// Machines with one undecided key go on alike: whatever is found out next, by any
 // inspection, it judges the kit the same on both.
 func TestOneResidueOneFuture(t *testing.T) {
 	if testing.Short() {
@@ -406,9 +409,9 @@ func TestOneResidueOneFuture(t *testing.T) {
 		seen := map[string]machine.Snapshot{}
 		for range 300 {
 			s := facts(t, randomMachine(random, traits))
-			twin, twice := seen[j.Residue(s)]
+			twin, twice := seen[j.UndecidedKey(s)]
 			if !twice {
-				seen[j.Residue(s)] = s
+				seen[j.UndecidedKey(s)] = s
 				continue
 			}
 			if j.Truth(s) != j.Truth(twin) {
@@ -427,7 +430,7 @@ func TestOneResidueOneFuture(t *testing.T) {
 					continue
 				}
 				a, b := s.WithValue(tr.Key(), v, machine.Proven), twin.WithValue(tr.Key(), v, machine.Proven)
-				if j.Truth(a) != j.Truth(b) || j.Residue(a) != j.Residue(b) {
+				if j.Truth(a) != j.Truth(b) || j.UndecidedKey(a) != j.UndecidedKey(b) {
 					t.Fatalf("%s, with %s %s: %v and %v", j.Kit.Key, tr.Key(), text, j.Truth(a), j.Truth(b))
 				}
 			}
@@ -645,7 +648,7 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 			},
 			{
 				Label: "adapter",
-				Further: &fit.Further{
+				Additional: &fit.AdditionalChange{
 					Key:   "a",
 					Title: "adapter",
 					Uses:  []fit.Use{{Capacity: "display-header", Amount: 1}, {Capacity: "flash", Amount: 3}},
@@ -684,12 +687,12 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 		if v.Answer != tt.want || row.Truths[0].Answer() != tt.want {
 			t.Errorf("%s: %s, in the matrix %s; want %s", name, v.Answer, row.Truths[0].Answer(), tt.want)
 		}
-		if tt.want == fit.FitsIf && (len(v.Further) != 1 || v.Further[0].Key != "a") {
-			t.Errorf("%s: further %+v", name, v.Further)
+		if tt.want == fit.FitsIf && (len(v.Additional) != 1 || v.Additional[0].Key != "a") {
+			t.Errorf("%s: further %+v", name, v.Additional)
 		}
 	}
 	s := on("no", "yes", "200")
-	after, err := j.After(s, j.Verdict(s).Further)
+	after, err := j.After(s, j.Verdict(s).Additional)
 	if err != nil || !after.Is("mainboard.display-port", "no") {
 		t.Errorf("the header is taken: %v", err)
 	}
@@ -700,7 +703,8 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 		t.Errorf("kit and further change took 8 KiB: %s", said)
 	}
 	if _, err := fit.NewJudge(fit.Kit{Key: "k",
-		Needs: fit.Requirement{Further: &fit.Further{Title: "x", Uses: []fit.Use{{Capacity: "tea"}}}}}, voc); err == nil {
+		Needs: fit.Requirement{Additional: &fit.AdditionalChange{Title: "x", Uses: []fit.Use{{Capacity: "tea"}}}}},
+		voc); err == nil {
 		t.Error("a budget that there is not was taken")
 	}
 }
@@ -720,12 +724,12 @@ func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 		{-10, true, fit.FitsIf, 0},
 		{5, true, fit.DoesNotFit, 0},
 	} {
-		other := fit.Further{
+		other := fit.AdditionalChange{
 			Key:   "f",
 			Title: "something else",
 			Uses:  []fit.Use{{Capacity: "supply-watts", Amount: tt.amount}},
 		}
-		needs := fit.Requirement{Label: "either", Any: []fit.Requirement{{Label: "f", Further: &other}}}
+		needs := fit.Requirement{Label: "either", Any: []fit.Requirement{{Label: "f", Additional: &other}}}
 		if !tt.need {
 			needs.Any = append(
 				needs.Any,
@@ -758,7 +762,7 @@ func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 		if v.Answer != fit.FitsIf {
 			continue
 		}
-		after, err := j.After(s, v.Further)
+		after, err := j.After(s, v.Additional)
 		if short := using(t, fit.Use{Capacity: "supply-watts", Amount: 100}).Short("supply-watts", after); err != nil ||
 			short != 100-tt.left {
 			t.Errorf("%+v: for 100 W more it is short by %g, %v", tt, short, err)
@@ -769,14 +773,14 @@ func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 // A further change that frees something of a budget, or fits a part that offers
 // more, makes the kit fit with it where the budget alone does not suffice.
 func TestFurtherChangesRelieve(t *testing.T) {
-	larger := fit.Further{
+	larger := fit.AdditionalChange{
 		Key:     "larger",
 		Title:   "larger supply",
 		Price:   40,
 		Minutes: 60,
 		Effects: []fit.Effect{{Slot: "supply", Model: "Torrent", Traits: map[string]string{"watts": "500"}}},
 	}
-	slimmer := fit.Further{
+	slimmer := fit.AdditionalChange{
 		Key:     "slim",
 		Title:   "a slimmer build",
 		Minutes: 30,
@@ -792,16 +796,17 @@ func TestFurtherChangesRelieve(t *testing.T) {
 				Any: []fit.Requirement{
 					{
 						Label: "one",
-						Test:  &fit.Test{Slot: "supply", Trait: "watts", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Marked},
+						Test: &fit.Test{Slot: "supply", Trait: "watts", Op: fit.AtLeast, Values: []string{"300"},
+							Least: machine.Marked},
 					},
-					{Label: "larger", Further: &larger},
+					{Label: "larger", Additional: &larger},
 				},
 			},
 			{
 				Label: "a build",
 				Any: []fit.Requirement{
 					{Label: "any", Test: &fit.Test{Slot: "firmware", Trait: "size", Op: fit.Known, Least: machine.Read}},
-					{Label: "slim", Further: &slimmer},
+					{Label: "slim", Additional: &slimmer},
 				},
 			}}},
 	}
@@ -817,7 +822,7 @@ func TestFurtherChangesRelieve(t *testing.T) {
 		{"400", "220", "150", fit.Fits, "Every need"},
 		{"350", "220", "150", fit.FitsIf, "With: larger supply"},                  // 350 − 40 − 220 − 40 − 60 = −10
 		{"280", "220", "150", fit.FitsIf, "With: larger supply"},                  // and the need asks for it too: once
-		{"350", "220", "190", fit.FitsIf, "With: larger supply; a slimmer build"}, // 256 − 28 − 190 − 43 = −5, and 20 freed
+		{"350", "220", "190", fit.FitsIf, "With: larger supply; a slimmer build"}, // 256 − 28 − 190 − 43, +20
 		// 150 W short before, 60 afterwards: no worse
 		{"350", "420", "150", fit.FitsIf, "With: larger supply"},
 		{"350", "700", "150", fit.FitsIf, "With: larger supply"},
@@ -846,7 +851,7 @@ func TestFurtherChangesRelieve(t *testing.T) {
 			t.Errorf("%+v: the matrix says %s", tt, row.Truths[0].Answer())
 		}
 		bed, _ := quantity.Recorded(tt.bed)
-		after, err := j.After(s, v.Further)
+		after, err := j.After(s, v.Additional)
 		short := using(t, fit.Use{Capacity: "supply-watts", Amount: 1000}).Short("supply-watts", after)
 		if tt.want == fit.FitsIf && (err != nil || short != 1000-(500-40-bed-40-60)) {
 			t.Errorf("%+v: afterwards for 1000 W short by %g, %v", tt, short, err)
@@ -870,9 +875,10 @@ func TestFamilyChangeForgetsTheBuild(t *testing.T) {
 	for family, kept := range map[string]bool{"hosted": false, "compiled": true} {
 		j, err := fit.NewJudge(
 			fit.Kit{
-				Key:     "k",
-				Name:    "k",
-				Needs:   fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present}},
+				Key:  "k",
+				Name: "k",
+				Needs: fit.Requirement{Label: "a board", Test: &fit.Test{Slot: "mainboard", Trait: "model",
+					Op: fit.Present}},
 				Effects: []fit.Effect{{Slot: "firmware", Model: "new", Traits: map[string]string{"family": family}}},
 			},
 			voc,

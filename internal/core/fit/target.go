@@ -366,7 +366,7 @@ func (m *mover) kit(k Kit) (Kit, error) {
 	out.Options = nil
 	for _, f := range k.Options {
 		if m.has(f) {
-			out.Options = append(out.Options, m.further(f))
+			out.Options = append(out.Options, m.changes(f))
 		}
 	}
 	out.Effects, out.Uses = m.effects(k.Effects), m.uses(k.Uses)
@@ -404,7 +404,7 @@ func (m *mover) uses(uses []Use) []Use {
 
 // has reports whether there is a place for all that an additional change does: else it is
 // not offered there.
-func (m *mover) has(f Further) bool {
+func (m *mover) has(f AdditionalChange) bool {
 	at := func(slot string) bool {
 		_, err := m.to(slot)
 		return slot == "" || err == nil
@@ -413,7 +413,7 @@ func (m *mover) has(f Further) bool {
 		!slices.ContainsFunc(f.Uses, func(u Use) bool { return !at(u.On) })
 }
 
-func (m *mover) further(f Further) Further {
+func (m *mover) changes(f AdditionalChange) AdditionalChange {
 	f.Effects, f.Uses = m.effects(f.Effects), m.uses(f.Uses)
 	return f
 }
@@ -434,7 +434,7 @@ func (m *mover) requirement(r Requirement) Requirement {
 	}
 	offered := slices.DeleteFunc(
 		slices.Clone(r.Any),
-		func(p Requirement) bool { return p.Further != nil && !m.has(*p.Further) },
+		func(p Requirement) bool { return p.Additional != nil && !m.has(*p.Additional) },
 	)
 	if len(offered) == 0 {
 		offered = r.Any
@@ -466,9 +466,9 @@ func (m *mover) requirement(r Requirement) Requirement {
 		k.Slot = m.slot(k.Slot)
 		r.Kit = &k
 	}
-	if r.Further != nil {
-		f := m.further(*r.Further)
-		r.Further = &f
+	if r.Additional != nil {
+		f := m.changes(*r.Additional)
+		r.Additional = &f
 	}
 	return r
 }

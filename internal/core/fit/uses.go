@@ -43,10 +43,10 @@ func (k Kit) Spends() []Use {
 	return out
 }
 
-// spending is what a kit, or an additional change, does to the capacities: what is
+// consumption is what a kit, or an additional change, does to the capacities: what is
 // written as used, what its parts take by their models, and the effects by which parts
 // come and go.
-type spending struct {
+type consumption struct {
 	uses    []Use
 	brought []partUse
 	effects []Effect
@@ -58,17 +58,17 @@ type partUse struct {
 	slot string
 }
 
-// spendingOf is what a kit does to the capacities. Where it writes a capacity, that is
+// consumptionOf is what a kit does to the capacities. Where it writes a capacity, that is
 // the whole of what its parts take of it.
-func spendingOf(k Kit, voc *machine.Vocabulary) spending {
-	x := spending{uses: k.Spends(), effects: k.Effects}
+func consumptionOf(k Kit, voc *machine.Vocabulary) consumption {
+	x := consumption{uses: k.Spends(), effects: k.Effects}
 	x.bring(voc)
 	return x
 }
 
-// spendingBy is what an additional change does.
-func spendingBy(f Further, voc *machine.Vocabulary) spending {
-	x := spending{effects: f.Effects}
+// consumptionBy is what an additional change does.
+func consumptionBy(f AdditionalChange, voc *machine.Vocabulary) consumption {
+	x := consumption{effects: f.Effects}
 	for _, u := range f.Uses {
 		u.For = cmp.Or(u.For, f.Title)
 		x.uses = append(x.uses, u)
@@ -77,7 +77,7 @@ func spendingBy(f Further, voc *machine.Vocabulary) spending {
 	return x
 }
 
-func (x *spending) bring(voc *machine.Vocabulary) {
+func (x *consumption) bring(voc *machine.Vocabulary) {
 	for _, e := range x.effects {
 		p := voc.At(e.Slot)
 		if p == nil || !e.Fits() {
@@ -93,12 +93,12 @@ func (x *spending) bring(voc *machine.Vocabulary) {
 }
 
 // writes reports whether anything is written as used of a capacity.
-func (x spending) writes(capacity string) bool {
+func (x consumption) writes(capacity string) bool {
 	return slices.ContainsFunc(x.uses, func(u Use) bool { return u.Capacity == capacity })
 }
 
 // of is what is taken of one capacity.
-func (x spending) of(capacity string) []Use {
+func (x consumption) of(capacity string) []Use {
 	var out []Use
 	for _, u := range x.uses {
 		if u.Capacity == capacity {
@@ -146,7 +146,7 @@ type capacityNode struct {
 // used, and where a part that is fitted draws on it, or replenishes it, by what it is.
 //
 // The first spender is the kit itself; additional changes are made before it.
-func compileUses(voc *machine.Vocabulary, spenders ...spending) ([]node, error) {
+func compileUses(voc *machine.Vocabulary, spenders ...consumption) ([]node, error) {
 	var effects []Effect
 	var order []string // of the capacities: those written first
 	for i := len(spenders) - 1; i >= 0; i-- {
@@ -194,7 +194,7 @@ func compileUses(voc *machine.Vocabulary, spenders ...spending) ([]node, error) 
 }
 
 // trialOf is what spenders together do to the capacity.
-func (c *Capacity) trialOf(voc *machine.Vocabulary, overlay *machine.Overlay, spenders []spending) trial {
+func (c *Capacity) trialOf(voc *machine.Vocabulary, overlay *machine.Overlay, spenders []consumption) trial {
 	t := trial{overlay: overlay}
 	for i, x := range spenders {
 		t.uses = append(t.uses, x.of(c.Key)...)

@@ -15,14 +15,14 @@ import (
 type Verdict struct {
 	Answer Answer `json:"answer"`
 	// Where something is to be looked at first.
-	Lean     Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
-	Headline string    `json:"headline" doc:"The deciding reason in one sentence"`
-	Reasons  Outcome   `json:"reasons"`
-	Further  []Further `json:"further" doc:"The additional changes under which it fits"`
-	Look     []Look    `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
-	Decide   []string  `json:"decide" doc:"What somebody has to decide, or to record, since no inspection settles it"`
-	Saves    bool      `json:"saves" doc:"It fits either way; looking settles whether an additional change is needed"`
-	Remarks  []string  `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
+	Lean       Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
+	Headline   string             `json:"headline" doc:"The deciding reason in one sentence"`
+	Reasons    Outcome            `json:"reasons"`
+	Additional []AdditionalChange `json:"further" doc:"The additional changes under which it fits"`
+	Look       []Look             `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
+	Decide     []string           `json:"decide" doc:"What somebody has to decide, or to record, since no inspection settles it"`
+	Saves      bool               `json:"saves" doc:"It fits either way; looking settles whether an additional change is needed"`
+	Remarks    []string           `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
 	// It counts as it is specified.
 	Delivery []string `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
 	Head     int      `json:"head,omitempty" doc:"The head that it is for, where a kit can be for several"`
@@ -52,7 +52,7 @@ type Outcome struct {
 	truth   Truth
 	byKind  bool   // every part of its kind needs it
 	short   string // by how much a capacity does not suffice
-	further *Further
+	changes *AdditionalChange
 	open    []*machine.Trait
 	least   machine.Grade
 }
@@ -79,16 +79,16 @@ type Look struct {
 }
 
 // Chosen are the additional changes that are made with a kit on a machine.
-func (j *Judge) Chosen(s machine.Snapshot) []Further {
+func (j *Judge) Chosen(s machine.Snapshot) []AdditionalChange {
 	if j.targets != nil {
 		return j.On(s).Chosen(s)
 	}
-	made := []Further{}
+	made := []AdditionalChange{}
 	for i := range j.root.parts {
 		n := &j.root.parts[i]
 		if n.kind == clusterKind {
 			best, _ := n.cluster.best(s)
-			made = append(made, best.further...)
+			made = append(made, best.changes...)
 		}
 		if n.offers(j.acting) { // some that only say what else would do
 			root, chosen := j.explain(s)
@@ -100,11 +100,11 @@ func (j *Judge) Chosen(s machine.Snapshot) []Further {
 
 // offers reports whether a node names additional changes that do not act: which of them
 // are chosen follows from how it comes out.
-func (n *node) offers(acting func(*Further) bool) bool {
+func (n *node) offers(acting func(*AdditionalChange) bool) bool {
 	if n.kind == clusterKind {
 		return slices.ContainsFunc(n.cluster.conjuncts, func(c conjunct) bool { return c.shown.offers(acting) })
 	}
-	return n.req != nil && n.req.Further != nil && !acting(n.req.Further) ||
+	return n.req != nil && n.req.Additional != nil && !acting(n.req.Additional) ||
 		slices.ContainsFunc(n.parts, func(p node) bool { return p.offers(acting) })
 }
 
@@ -125,7 +125,7 @@ func (j *Judge) Verdict(s machine.Snapshot) Verdict {
 		Remarks:  j.remarks(s),
 		Delivery: j.change.deliveries(s),
 	}
-	v.Further = append(chosen, furtherOf(root, j.acting)...)
+	v.Additional = append(chosen, furtherOf(root, j.acting)...)
 	v.Look, v.Decide = j.look(root)
 	v.Saves = root.truth.Lo() == If && root.truth.Hi() == Yes
 	v.Headline = headline(v, root)
@@ -134,15 +134,15 @@ func (j *Judge) Verdict(s machine.Snapshot) Verdict {
 
 // explain explains every requirement, and says which of the additional changes that act
 // are made.
-func (j *Judge) explain(s machine.Snapshot) (root Outcome, made []Further) {
-	made = []Further{}
+func (j *Judge) explain(s machine.Snapshot) (root Outcome, made []AdditionalChange) {
+	made = []AdditionalChange{}
 	root = Outcome{Group: "all", Label: j.root.called(), Why: j.Kit.Needs.Why, truth: j.root.truth(s)}
 	for i := range j.root.parts {
 		switch n := &j.root.parts[i]; n.kind {
 		case clusterKind:
-			outcomes, further := n.cluster.explain(s)
+			outcomes, changes := n.cluster.explain(s)
 			root.Parts = append(root.Parts, outcomes...)
-			made = append(made, further...)
+			made = append(made, changes...)
 		case lastingKind:
 			root.Parts = append(root.Parts, n.lasting.explain(s)...)
 		default:
@@ -155,7 +155,7 @@ func (j *Judge) explain(s machine.Snapshot) (root Outcome, made []Further) {
 
 // explain explains what additional changes bear on, as it stands and, where that makes
 // a difference, with the best of them made.
-func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
+func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []AdditionalChange) {
 	best, _ := x.best(s)
 	nodes, err := best.ready()
 	var out []Outcome
@@ -163,14 +163,14 @@ func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
 		c := &x.conjuncts[i]
 		if c.lasting {
 			as := c.shown.lasting.explain(s)
-			if len(best.further) > 0 && err == nil {
-				as = eitherWay(best.further, as, nodes[i].lasting.explain(s))
+			if len(best.changes) > 0 && err == nil {
+				as = eitherWay(best.changes, as, nodes[i].lasting.explain(s))
 			}
 			out = append(out, as...)
 			continue
 		}
 		as := c.shown.explain(s)
-		if len(best.further) == 0 || err != nil {
+		if len(best.changes) == 0 || err != nil {
 			if is := nodes; err == nil {
 				as.truth = is[i].truth(s)
 				as.settle()
@@ -195,7 +195,7 @@ func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
 				Why:   as.Why,
 				short: as.short,
 				truth: as.truth.Or(truth),
-				Parts: []Outcome{as, withMade(best.further, with, truth)},
+				Parts: []Outcome{as, withMade(best.changes, with, truth)},
 			}
 		case better(as.truth, with.truth):
 			as = Outcome{
@@ -204,18 +204,18 @@ func (x *cluster) explain(s machine.Snapshot) ([]Outcome, []Further) {
 				Why:   as.Why,
 				short: with.short,
 				truth: as.truth.And(truth),
-				Parts: []Outcome{as, withMade(best.further, with, truth)},
+				Parts: []Outcome{as, withMade(best.changes, with, truth)},
 			}
 		}
 		as.settle()
 		out = append(out, as)
 	}
-	return out, append([]Further{}, best.further...)
+	return out, append([]AdditionalChange{}, best.changes...)
 }
 
 // eitherWay are the needs of parts as they come out without and with some additional
 // changes, where that makes a difference.
-func eitherWay(further []Further, without, with []Outcome) []Outcome {
+func eitherWay(changes []AdditionalChange, without, with []Outcome) []Outcome {
 	var out []Outcome
 	same := func(a, b Outcome) bool { return a.Label == b.Label && a.Who == b.Who && a.At == b.At }
 	for _, o := range without {
@@ -225,8 +225,9 @@ func eitherWay(further []Further, without, with []Outcome) []Outcome {
 			made, truth = with[i], with[i].truth.And(isIf)
 		}
 		if better(truth, o.truth) {
-			o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, Hazard: o.Hazard, Who: o.Who, At: o.At,
-				truth: o.truth.Or(truth), Parts: []Outcome{o, withMade(further, made, truth)}}
+			o = Outcome{Group: "any", Label: o.Label, Why: o.Why, Otherwise: o.Otherwise, Hazard: o.Hazard, Who: o.Who,
+				At:    o.At,
+				truth: o.truth.Or(truth), Parts: []Outcome{o, withMade(changes, made, truth)}}
 			o.settle()
 		}
 		out = append(out, o)
@@ -244,7 +245,7 @@ func eitherWay(further []Further, without, with []Outcome) []Outcome {
 func (x *cluster) noCure(s machine.Snapshot, conjunct int, o *Outcome) {
 	for _, a := range x.alternatives {
 		nodes, err := a.ready()
-		if len(a.further) == 0 || err != nil || nodes[conjunct].truth(s).Hi() == No {
+		if len(a.changes) == 0 || err != nil || nodes[conjunct].truth(s).Hi() == No {
 			continue
 		}
 		for i := range nodes {
@@ -261,7 +262,7 @@ func (x *cluster) noCure(s machine.Snapshot, conjunct int, o *Outcome) {
 				o.Otherwise = strings.TrimSpace(
 					fmt.Sprintf(
 						"%s would meet it, and then this would not be so: %s. %s",
-						titles(a.further),
+						titles(a.changes),
 						strings.TrimSuffix(f.Says(), "."),
 						o.Otherwise,
 					),
@@ -272,20 +273,20 @@ func (x *cluster) noCure(s machine.Snapshot, conjunct int, o *Outcome) {
 	}
 }
 
-func titles(further []Further) string {
+func titles(changes []AdditionalChange) string {
 	var names []string
-	for _, f := range further {
+	for _, f := range changes {
 		names = append(names, f.Title)
 	}
 	return strings.Join(names, "; ")
 }
 
 // withMade is an outcome on the machine with some additional changes made.
-func withMade(further []Further, o Outcome, truth Truth) Outcome {
-	out := Outcome{Group: "all", Label: "With " + titles(further), truth: truth}
-	for i := range further {
-		f := &further[i]
-		out.Parts = append(out.Parts, Outcome{Label: f.Title, State: string(withMore), further: f, truth: isIf})
+func withMade(changes []AdditionalChange, o Outcome, truth Truth) Outcome {
+	out := Outcome{Group: "all", Label: "With " + titles(changes), truth: truth}
+	for i := range changes {
+		f := &changes[i]
+		out.Parts = append(out.Parts, Outcome{Label: f.Title, State: string(withMore), changes: f, truth: isIf})
 	}
 	o.settle()
 	out.Parts = append(out.Parts, o)
@@ -324,7 +325,8 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 	if n.selected {
 		return n.explainSelected(s)
 	}
-	o := Outcome{Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo, Hazard: n.req.Hazard}
+	o := Outcome{Label: n.called(), Why: n.req.Why, Otherwise: n.req.Otherwise, HowTo: n.req.HowTo,
+		Hazard: n.req.Hazard}
 	switch n.kind {
 	case allNode, anyNode, noneNode:
 		o.Group = [...]string{"all", "any", "none"}[n.kind]
@@ -371,7 +373,7 @@ func (n *node) explain(s machine.Snapshot) Outcome {
 		o.truth = n.truth(s)
 		o.State = groupState(o.truth)
 	case furtherNode:
-		o.truth, o.State, o.further = isIf, string(withMore), n.req.Further
+		o.truth, o.State, o.changes = isIf, string(withMore), n.req.Additional
 	}
 	o.settle()
 	return o
@@ -444,7 +446,8 @@ func (n *node) facts(s machine.Snapshot, o *Outcome, traits ...*machine.Trait) {
 			o.open = append(o.open, t)
 		}
 	}
-	if !o.truth.Decided() && len(o.open) == 0 && len(traits) > 0 && traits[0] != nil { // the part itself may not be there
+	if !o.truth.Decided() && len(o.open) == 0 && len(traits) > 0 &&
+		traits[0] != nil { // the part itself may not be there
 		o.open = []*machine.Trait{s.Decides(traits[0])}
 	}
 }
@@ -483,7 +486,7 @@ func (n *node) called() string {
 	case kitKind:
 		return "The kit " + n.req.Kit.Key
 	case furtherNode:
-		return n.req.Further.Title
+		return n.req.Additional.Title
 	}
 	return "A need"
 }
@@ -539,7 +542,10 @@ func (n *node) explainCapacity(s machine.Snapshot, o *Outcome) {
 		}
 	}
 	if !o.truth.Decided() {
-		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool { return !c.trial.inHand && c.trial.overlay.Changes(t) })
+		o.open = slices.DeleteFunc(open, func(t *machine.Trait) bool {
+			return !c.trial.inHand &&
+				c.trial.overlay.Changes(t)
+		})
 		for _, t := range x.openOf(x.was, s) { // whether it was as short before
 			if !slices.Contains(o.open, t) {
 				o.open = append(o.open, t)
@@ -597,18 +603,18 @@ func evidence(s machine.Snapshot, t *machine.Trait) Evidence {
 
 // furtherOf picks the cheapest additional changes that bring the outcome to If, besides
 // those that act, which are chosen apart.
-func furtherOf(o Outcome, acts func(*Further) bool) []Further {
+func furtherOf(o Outcome, acts func(*AdditionalChange) bool) []AdditionalChange {
 	if o.truth.Lo() == Yes || o.truth.Hi() == No {
 		return nil
 	}
-	if o.further != nil {
-		if acts(o.further) {
-			return []Further{}
+	if o.changes != nil {
+		if acts(o.changes) {
+			return []AdditionalChange{}
 		}
-		return []Further{*o.further}
+		return []AdditionalChange{*o.changes}
 	}
 	if o.Group == "any" {
-		var best []Further
+		var best []AdditionalChange
 		for _, p := range o.Parts {
 			if f := furtherOf(p, acts); f != nil && (best == nil || cost(f) < cost(best)) {
 				best = f
@@ -616,12 +622,12 @@ func furtherOf(o Outcome, acts func(*Further) bool) []Further {
 		}
 		return best
 	}
-	var out []Further
+	var out []AdditionalChange
 	seen := map[string]bool{}
 	for _, p := range o.Parts {
 		f := furtherOf(p, acts)
 		if f != nil && out == nil {
-			out = []Further{}
+			out = []AdditionalChange{}
 		}
 		for _, f := range f {
 			if !seen[optionKey(&f)] {
@@ -634,7 +640,7 @@ func furtherOf(o Outcome, acts func(*Further) bool) []Further {
 }
 
 // acting reports whether an additional change changes the machine or takes something.
-func (j *Judge) acting(f *Further) bool { return len(f.Effects) > 0 || len(f.Uses) > 0 }
+func (j *Judge) acting(f *AdditionalChange) bool { return len(f.Effects) > 0 || len(f.Uses) > 0 }
 
 // open gathers the outcomes whose answer could still change the verdict: those
 // under groups that are all themselves undecided.
@@ -764,7 +770,8 @@ func (j *Judge) Unprovable() []string {
 			if n.asksVersion() && n.own == nil && n.asked.all {
 				out = append(
 					out,
-					fmt.Sprintf("%s: %q is no version that can be compared; write one such as 2.0.5", n.called(), n.values[0].Text),
+					fmt.Sprintf("%s: %q is no version that can be compared; write one such as 2.0.5", n.called(),
+						n.values[0].Text),
 				)
 			}
 		case formulaKind:
@@ -813,7 +820,7 @@ func headline(v Verdict, root Outcome) string {
 	case LookFirst:
 		return openHeadline(v)
 	case FitsIf:
-		return "With: " + titles(v.Further)
+		return "With: " + titles(v.Additional)
 	}
 	return "Every need is met."
 }

@@ -43,9 +43,10 @@ func Contradictions(s machine.Snapshot, records []calibration.Record) []Contradi
 	return out
 }
 
-// Against is what is on record of a machine and cannot be right: what cannot be true
+// ContradictionsOf is what is on record of a machine and cannot be right: what cannot be true
 // together, and what its builds are configured for and that is fitted otherwise.
-func Against(s machine.Snapshot, records []calibration.Record, configured map[machine.Key]string) []Contradiction {
+func ContradictionsOf(s machine.Snapshot, records []calibration.Record,
+	configured map[machine.Key]string) []Contradiction {
 	out := append([]Contradiction{}, Contradictions(s, records)...)
 	for _, m := range firmware.Mismatches(s, configured) {
 		sentence := m.Says + "."

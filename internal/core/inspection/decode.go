@@ -116,16 +116,16 @@ type Said struct {
 
 // Peek is what an answer says while it is typed, before it is recorded.
 type Peek struct {
-	Cells      []Said          `json:"cells"`
-	Problem    string          `json:"problem,omitempty" doc:"Why it cannot be right"`
-	LookAlikes []string        `json:"lookAlikes" doc:"What it may be instead"`
-	Note       string          `json:"note,omitempty"`
-	Against    []Contradiction `json:"against" doc:"What it contradicts in the rest of the machine"`
+	Cells       []Said          `json:"cells"`
+	Problem     string          `json:"problem,omitempty" doc:"Why it cannot be right"`
+	LookAlikes  []string        `json:"lookAlikes" doc:"What it may be instead"`
+	Note        string          `json:"note,omitempty"`
+	Contradicts []Contradiction `json:"against" doc:"What it contradicts in the rest of the machine"`
 }
 
 // PeekAt reads an answer as far as it is typed.
 func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibration.Record) Peek {
-	p := Peek{Cells: []Said{}, LookAlikes: []string{}, Against: []Contradiction{}}
+	p := Peek{Cells: []Said{}, LookAlikes: []string{}, Contradicts: []Contradiction{}}
 	t, ok := on.Vocabulary().Trait(key)
 	if !ok || strings.TrimSpace(text) == "" {
 		return p
@@ -163,7 +163,7 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibra
 	}
 	for _, c := range append(Contradictions(then, records), leaning(then)...) {
 		if !before[c.Sentence] {
-			p.Against = append(p.Against, c)
+			p.Contradicts = append(p.Contradicts, c)
 		}
 	}
 	return p

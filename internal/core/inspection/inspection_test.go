@@ -200,13 +200,13 @@ func TestPeek(t *testing.T) {
 	// An answer that contradicts the rest says so before it is recorded, and
 	// only what is new.
 	dual["extruder.gear-diameter"] = "7.36"
-	if p := inspection.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Against) != 1 ||
-		!strings.Contains(p.Against[0].Explains[0], "0.9°") {
-		t.Errorf("830 on a 3:1 drive: %+v", p.Against)
+	if p := inspection.PeekAt("extruder.steps", "830", facts(t, dual), nil); len(p.Contradicts) != 1 ||
+		!strings.Contains(p.Contradicts[0].Explains[0], "0.9°") {
+		t.Errorf("830 on a 3:1 drive: %+v", p.Contradicts)
 	}
 	dual["extruder.steps"] = "830"
-	if p := inspection.PeekAt("nozzle.bore", "0.4", facts(t, dual), nil); len(p.Against) != 0 {
-		t.Errorf("the nozzle has nothing to do with it: %+v", p.Against)
+	if p := inspection.PeekAt("nozzle.bore", "0.4", facts(t, dual), nil); len(p.Contradicts) != 0 {
+		t.Errorf("the nozzle has nothing to do with it: %+v", p.Contradicts)
 	}
 }
 

@@ -66,11 +66,11 @@ func TestPeekAtAProcessor(t *testing.T) {
 	}
 	// 256 KiB are decoded; a build of 300 KiB cannot be in it.
 	s := facts(t, map[string]string{"firmware.size": "300", "firmware.family": "compiled"})
-	if p := inspection.PeekAt("mainboard.processor", "RCT6", s, nil); len(p.Against) == 0 {
+	if p := inspection.PeekAt("mainboard.processor", "RCT6", s, nil); len(p.Contradicts) == 0 {
 		t.Error("a chip smaller than the build in it is not doubted")
 	}
-	if p := inspection.PeekAt("mainboard.processor", "RET6", s, nil); len(p.Against) != 0 {
-		t.Errorf("a chip of 512 KiB is doubted: %+v", p.Against)
+	if p := inspection.PeekAt("mainboard.processor", "RET6", s, nil); len(p.Contradicts) != 0 {
+		t.Errorf("a chip of 512 KiB is doubted: %+v", p.Contradicts)
 	}
 	// On an old board of 8 bits the letters mean something else.
 	if p := inspection.PeekAt("mainboard.processor", "RCT6", facts(t, map[string]string{"mainboard.width": "8-bit"}),

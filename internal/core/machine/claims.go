@@ -32,7 +32,7 @@ func Claims(readings []Reading, trait func(Key) *Trait, from func(*Trait) string
 	return func(yield func(Claim) bool) {
 		of := map[Key][]Reading{} // where something stronger was read
 		for _, r := range readings {
-			if r.Grade > Claimed && r.SetAside == "" {
+			if r.Grade > Claimed && r.Superseded == "" {
 				of[r.Key] = nil
 			}
 		}
@@ -42,7 +42,7 @@ func Claims(readings []Reading, trait func(Key) *Trait, from func(*Trait) string
 			}
 		}
 		for _, r := range readings {
-			if r.Grade != Claimed || r.TakenBack() {
+			if r.Grade != Claimed || r.Retracted() {
 				continue
 			}
 			t := trait(r.Key)

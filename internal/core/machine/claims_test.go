@@ -53,7 +53,7 @@ func TestTallyClaims(t *testing.T) {
 // A price counts once, where the part was first fitted.
 func TestCostOf(t *testing.T) {
 	p := func(x float64) *float64 { return &x }
-	stays := []machine.Stay{
+	stays := []machine.Installation{
 		{Part: 1, Machine: 7, From: day(1)},                                                     // came with the machine
 		{Part: 2, Machine: 7, From: day(9), Price: p(46)},                                       // bought for it
 		{Part: 3, Machine: 8, From: day(2), Price: p(30)}, {Part: 3, Machine: 7, From: day(12)}, // moved in
@@ -75,7 +75,7 @@ func TestCostOf(t *testing.T) {
 func TestWhatCameWithAMachine(t *testing.T) {
 	t.Parallel()
 	for after, unpriced := range map[time.Duration]int{24 * time.Hour: 0, 24*time.Hour + time.Second: 1} {
-		stays := []machine.Stay{{Part: 1, Machine: 7, From: day(1).Add(after)}}
+		stays := []machine.Installation{{Part: 1, Machine: 7, From: day(1).Add(after)}}
 		if c := machine.CostOf(7, nil, day(1), stays, 0); c.Unpriced != unpriced {
 			t.Errorf("fitted %s after: %d without a price, want %d", after, c.Unpriced, unpriced)
 		}

@@ -2,8 +2,8 @@ package machine
 
 import "time"
 
-// Stay is a part's time in a machine, or on the shelf, with what the part cost.
-type Stay struct {
+// Installation is a part's time in a machine, or on the shelf, with what the part cost.
+type Installation struct {
 	Part    int64
 	Machine int64 // 0 on the shelf
 	From    time.Time
@@ -24,12 +24,12 @@ type Cost struct {
 // CostOf adds up a machine. A part's price counts once, at the machine it was
 // first fitted in; what was in the machine when it came is in the machine's own
 // price unless the part has a price of its own.
-func CostOf(machine int64, price *float64, since time.Time, stays []Stay, minutes int) Cost {
+func CostOf(machine int64, price *float64, since time.Time, stays []Installation, minutes int) Cost {
 	c := Cost{Minutes: minutes}
 	if price != nil {
 		c.Machine = *price
 	}
-	first := map[int64]Stay{}
+	first := map[int64]Installation{}
 	for _, s := range stays {
 		if f, ok := first[s.Part]; s.Machine != 0 && (!ok || s.From.Before(f.From)) {
 			first[s.Part] = s

@@ -23,15 +23,15 @@ func (d Differs) why() string {
 	return ""
 }
 
-// SetAsideBy lists the readings that no longer count once a value of a trait is read with
+// SupersededBy lists the readings that no longer count once a value of a trait is read with
 // a grade, and the reason; none where the reader does not say why they differ. A stronger
 // grade gives way too: somebody says that it is no longer so.
-func (d Differs) SetAsideBy(before []Reading, t *Trait, v Value, grade Grade) (aside []int64, why string) {
+func (d Differs) SupersededBy(before []Reading, t *Trait, v Value, grade Grade) (aside []int64, why string) {
 	if d.why() == "" {
 		return nil, ""
 	}
 	for _, old := range before {
-		if old.Key == t.Key() && old.SetAside == "" && !t.Same(old.Value, v) && old.Grade >= grade {
+		if old.Key == t.Key() && old.Superseded == "" && !t.Same(old.Value, v) && old.Grade >= grade {
 			aside = append(aside, old.ID)
 		}
 	}

@@ -107,8 +107,8 @@ func (t Tenure) readings(at time.Time) []Reading {
 		if r.TakenAt.After(at) {
 			continue
 		}
-		if r.SetAsideAt.After(at) {
-			r.SetAside, r.SetAsideAt = "", time.Time{}
+		if r.SupersededAt.After(at) {
+			r.Superseded, r.SupersededAt = "", time.Time{}
 		}
 		r.Key = KeyOf(t.Slot, r.Key.Trait())
 		out = append(out, r)
@@ -172,7 +172,7 @@ func (h History) moments(key Key, from, to time.Time) []time.Time {
 		for _, r := range t.Readings {
 			if r.Key.Trait() == key.Trait() || r.Key.Trait() == ModelTrait {
 				add(r.TakenAt)
-				add(r.SetAsideAt)
+				add(r.SupersededAt)
 			}
 		}
 	}

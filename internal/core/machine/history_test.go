@@ -21,7 +21,7 @@ func boardReading(id int64, trait, text string, g machine.Grade, d int) machine.
 func fixture(t *testing.T) machine.History {
 	t.Helper()
 	mistaken := boardReading(2, "flash", "512", machine.Read, 5)
-	mistaken.SetAside, mistaken.SetAsideAt = "taken back", day(8)
+	mistaken.Superseded, mistaken.SupersededAt = "taken back", day(8)
 	return machine.NewHistory(vocabulary(t, small()), []machine.Tenure{
 		{
 			Slot:     "board",
@@ -123,7 +123,7 @@ func TestAsOfProperties(t *testing.T) {
 					from+int(events[k]/16%12),
 				)
 				if events[k]%7 == 0 {
-					r.SetAside, r.SetAsideAt = "taken back", r.TakenAt.AddDate(0, 0, int(events[k]/64%6))
+					r.Superseded, r.SupersededAt = "taken back", r.TakenAt.AddDate(0, 0, int(events[k]/64%6))
 				}
 				tn.Readings = append(tn.Readings, r)
 			}

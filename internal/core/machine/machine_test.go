@@ -131,7 +131,7 @@ func reading(id int64, value string, g machine.Grade, d int) machine.Reading {
 
 func TestStanding(t *testing.T) {
 	aside := reading(9, "zzz", machine.Proven, 9)
-	aside.SetAside = "taken back"
+	aside.Superseded = "taken back"
 	tests := []struct {
 		name         string
 		readings     []machine.Reading

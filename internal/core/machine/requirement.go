@@ -10,16 +10,16 @@ type Op string
 
 // Requirement is something that must be so on a machine, as people write it: of a kit
 // that is fitted, or of a part as long as it is fitted. Exactly one of All, Any, None,
-// Test, Formula, Kit and Further is set; Kit and Further are for kits only.
+// Test, Formula, Kit and Additional is set; Kit and Additional are for kits only.
 type Requirement struct {
 	All  []Requirement `json:"all,omitempty"`
 	Any  []Requirement `json:"any,omitempty"`
 	None []Requirement `json:"none,omitempty"`
 
-	Test    *Test    `json:"test,omitempty"`
-	Formula *Formula `json:"formula,omitempty"`
-	Kit     *KitRef  `json:"kit,omitempty"`
-	Further *Further `json:"further,omitempty"`
+	Test       *Test             `json:"test,omitempty"`
+	Formula    *Formula          `json:"formula,omitempty"`
+	Kit        *KitRef           `json:"kit,omitempty"`
+	Additional *AdditionalChange `json:"further,omitempty"`
 
 	Label     string `json:"label" doc:"The need in plain words"`
 	Why       string `json:"why,omitempty" doc:"Why it is needed"`
@@ -59,9 +59,9 @@ type Formula struct {
 	Least Grade     `json:"least" doc:"The weakest grade of evidence that decides"`
 }
 
-// Further is a change that would have to be made as well. As a requirement it
+// AdditionalChange is a change that would have to be made as well. As a requirement it
 // is met on the level If: always open, never free.
-type Further struct {
+type AdditionalChange struct {
 	Key     string        `json:"key"`
 	Title   string        `json:"title"`
 	Price   float64       `json:"price" doc:"In the shop's currency"`

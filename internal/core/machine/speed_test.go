@@ -44,7 +44,7 @@ func BenchmarkStanding(b *testing.B) {
 		seen := 0
 		for _, rs := range fleet {
 			for i := range rs {
-				if rs[i].SetAside == "" && rs[i].Grade >= machine.Claimed && !rs[i].TakenAt.IsZero() && rs[i].Value.Text != "" &&
+				if rs[i].Superseded == "" && rs[i].Grade >= machine.Claimed && !rs[i].TakenAt.IsZero() && rs[i].Value.Text != "" &&
 					rs[i].Key != "" {
 					seen++
 				}

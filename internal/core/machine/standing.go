@@ -13,18 +13,18 @@ import (
 
 // Reading is one value of one trait as somebody found it.
 type Reading struct {
-	ID       int64
-	Key      Key
-	Value    Value
-	Grade    Grade
-	TakenAt  time.Time
-	By       string
-	How      string
-	Note     string
-	SetAside string // why it no longer counts: taken back, or lost a settled conflict; empty while it counts
-	// SetAsideAt is when it stopped counting; a record as of an earlier day
+	ID         int64
+	Key        Key
+	Value      Value
+	Grade      Grade
+	TakenAt    time.Time
+	By         string
+	How        string
+	Note       string
+	Superseded string // why it no longer counts: taken back, or lost a settled conflict; empty while it counts
+	// SupersededAt is when it stopped counting; a record as of an earlier day
 	// still counts it.
-	SetAsideAt time.Time
+	SupersededAt time.Time
 	// AsFitted says that nobody looked: it is what the part that was fitted is
 	// stated to be.
 	AsFitted bool
@@ -101,7 +101,7 @@ func (f *Fact) Contradicted() []Reading {
 	}
 	var out []Reading
 	for _, r := range f.counted {
-		if r.SetAside == "" && r.Grade < f.Grade && !f.Trait.Same(r.Value, f.Stands.Value) {
+		if r.Superseded == "" && r.Grade < f.Grade && !f.Trait.Same(r.Value, f.Stands.Value) {
 			out = append(out, *r)
 		}
 	}
@@ -146,7 +146,7 @@ func standing(t *Trait, readings []*Reading) Fact {
 	f := Fact{Trait: t}
 	var first *Reading
 	for _, r := range readings {
-		if r.SetAside == "" && (first == nil || stronger(r, first) < 0) {
+		if r.Superseded == "" && (first == nil || stronger(r, first) < 0) {
 			first = r
 		}
 	}
@@ -155,7 +155,7 @@ func standing(t *Trait, readings []*Reading) Fact {
 	}
 	f.Grade, f.counted = first.Grade, readings
 	for _, r := range readings {
-		if r.Grade == first.Grade && r != first && r.SetAside == "" && !t.Same(r.Value, first.Value) {
+		if r.Grade == first.Grade && r != first && r.Superseded == "" && !t.Same(r.Value, first.Value) {
 			f.Conflict = conflict(readings, first.Grade)
 			return f
 		}
@@ -168,7 +168,7 @@ func standing(t *Trait, readings []*Reading) Fact {
 func conflict(readings []*Reading, grade Grade) []Reading {
 	var out []Reading
 	for _, r := range readings {
-		if r.SetAside == "" && r.Grade == grade {
+		if r.Superseded == "" && r.Grade == grade {
 			out = append(out, *r)
 		}
 	}
@@ -185,12 +185,12 @@ func sortStrongest(rs []Reading) {
 	slices.SortStableFunc(rs, func(a, b Reading) int { return stronger(&a, &b) })
 }
 
-// TakenBackMark begins the reason of readings that were a mistake, as against
+// RetractedMark begins the reason of readings that were a mistake, as against
 // those that lost a settled conflict.
-const TakenBackMark = "taken back: "
+const RetractedMark = "taken back: "
 
-// WhyTakenBack is the reason a reading that was a mistake is set aside with.
-func WhyTakenBack(why string) string { return TakenBackMark + why }
+// WhyRetracted is the reason a reading that was a mistake is set aside with.
+func WhyRetracted(why string) string { return RetractedMark + why }
 
-// TakenBack reports whether the reading was a mistake and never said anything.
-func (r Reading) TakenBack() bool { return strings.HasPrefix(r.SetAside, TakenBackMark) }
+// Retracted reports whether the reading was a mistake and never said anything.
+func (r Reading) Retracted() bool { return strings.HasPrefix(r.Superseded, RetractedMark) }

@@ -28,8 +28,8 @@ func (r Requirement) CheckTyped(voc *Vocabulary) error {
 			}
 		}
 	}
-	if r.Further != nil {
-		return r.Further.CheckTyped(voc)
+	if r.Additional != nil {
+		return r.Additional.CheckTyped(voc)
 	}
 	if r.Test == nil {
 		return nil
@@ -48,7 +48,7 @@ func (r Requirement) CheckTyped(voc *Vocabulary) error {
 }
 
 // CheckTyped checks what an additional change sets.
-func (f Further) CheckTyped(voc *Vocabulary) error {
+func (f AdditionalChange) CheckTyped(voc *Vocabulary) error {
 	for _, e := range f.Effects {
 		if err := e.CheckTyped(voc); err != nil {
 			return err

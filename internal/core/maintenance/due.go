@@ -116,7 +116,7 @@ func dueOf(t Task, s Subject, life Life, now time.Time) (Due, bool) {
 		}
 		part, known := s.Parts[p.Key]
 		if !known {
-			part = Part{Stays: []Stay{{From: s.Since, Life: life, Done: s.Done}}}
+			part = Part{Stays: []Installation{{From: s.Since, Life: life, Done: s.Done}}}
 		}
 		d := t.due(WearOf(part, t.Key), hours, now)
 		if d.Why = why; len(fitted) > 1 {

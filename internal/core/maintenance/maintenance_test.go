@@ -228,17 +228,18 @@ func TestDue(t *testing.T) {
 				Hours: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved: new, 40 days elsewhere at 5 h, then 4 h a day here", even(4, 0, 30, 60, 90), nil,
 			// 200 h, then 100 h from day 50
-			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere},
+			&maintenance.Part{New: true, Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere},
 				{From: on(50)}}}, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved, its earlier life unknown", even(4, 0, 30, 60), nil,
-			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere},
+			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere},
 				{From: on(50)}}}, 60, "start unknown | start unknown | at least 240 / 300 h"},
 		{"part moved, done where it was before", even(4, 0, 30, 60), nil,
 			// 100 + 40 h; 160 h at 4 h
-			&maintenance.Part{Stays: []maintenance.Stay{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)},
+			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)},
 				{From: on(50)}}}, 60, "later | in about 40 days | 140 / 300 h | 11 Apr 2026 (range)"},
 		{"done here before it came: not to this part", even(4, 0, 30, 60), done(45),
-			&maintenance.Part{New: true, Stays: []maintenance.Stay{{From: on(50)}}}, 60, "later | in about 65 days | 40 / " +
+			&maintenance.Part{New: true, Stays: []maintenance.Installation{{From: on(50)}}}, 60,
+			"later | in about 65 days | 40 / " +
 				"300 h | 6 May 2026 (range)"},
 	} {
 		s := maintenance.Subject{
@@ -273,7 +274,8 @@ func TestDueByDays(t *testing.T) {
 		at := time.Date(2026, 1, 10, 23, 30, 0, 0, in)
 		for after, want := range map[int]string{
 			80: "soon | in 11 days | 80 / 91 days | 11 Apr 2026", 90: "soon | due tomorrow | 90 / 91 days | 11 Apr 2026",
-			91: "overdue | due today | 91 / 91 days | 11 Apr 2026", 300: "overdue | 209 days late | 300 / 91 days | 11 Apr 2026",
+			91:  "overdue | due today | 91 / 91 days | 11 Apr 2026",
+			300: "overdue | 209 days late | 300 / 91 days | 11 Apr 2026",
 		} {
 			s := maintenance.Subject{Since: at, Facts: facts(nil), Done: []maintenance.Done{{Task: "fans", At: at.UTC()}}}
 			now := (civil.Of(at) + civil.Day(after)).Start(in).Add(time.Minute)
@@ -284,7 +286,8 @@ func TestDueByDays(t *testing.T) {
 		for day, hours := range days {
 			have := []maintenance.Meter{{At: day.Start(in), Hours: 100}}
 			for more, ok := range map[float64]bool{hours + 0.9: true, hours + 1.1: false} {
-				err := maintenance.CheckMeter(have, maintenance.Meter{At: day.End(in), Hours: 100 + more}, (day + 9).Start(in))
+				err := maintenance.CheckMeter(have, maintenance.Meter{At: day.End(in), Hours: 100 + more},
+					(day + 9).Start(in))
 				if (err == nil) != ok {
 					t.Errorf("%s %s: %g h more: %v", name, day, more, err)
 				}
@@ -294,7 +297,8 @@ func TestDueByDays(t *testing.T) {
 	// Two readings of which only the days are known may lie almost two days apart.
 	have := []maintenance.Meter{{At: on(0), Hours: 100}}
 	for more, ok := range map[float64]bool{47: true, 50: false} {
-		if err := maintenance.CheckMeter(have, maintenance.Meter{At: on(1), Hours: 100 + more}, on(9)); (err == nil) != ok {
+		if err := maintenance.CheckMeter(have, maintenance.Meter{At: on(1), Hours: 100 + more},
+			on(9)); (err == nil) != ok {
 			t.Errorf("%g h from one day to the next: %v", more, err)
 		}
 	}

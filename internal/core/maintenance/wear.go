@@ -2,8 +2,8 @@ package maintenance
 
 import "time"
 
-// Stay is a time that a part was in a machine.
-type Stay struct {
+// Installation is a time that a part was in a machine.
+type Installation struct {
 	From time.Time
 	To   time.Time // zero while it is there
 	Life Life      // of that machine
@@ -13,7 +13,7 @@ type Stay struct {
 // Part is a part as far as its wear goes: where it was, and whether it was new when it
 // was fitted first.
 type Part struct {
-	Stays []Stay // in the order of time, the last where it is now
+	Stays []Installation // in the order of time, the last where it is now
 	New   bool
 }
 

@@ -257,7 +257,7 @@ func made(t *testing.T, kits []*fit.Judge, s machine.Snapshot, before map[string
 		if v.Answer == fit.DoesNotFit {
 			return false
 		}
-		after, err := j.After(s, v.Further)
+		after, err := j.After(s, v.Additional)
 		if err != nil {
 			t.Fatal(err)
 		}

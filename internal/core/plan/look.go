@@ -55,7 +55,7 @@ type InspectionPlan struct {
 	Title   string  `json:"title,omitempty"`
 	Minutes float64 `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
 	All     int     `json:"all" doc:"Minutes of all inspections that may be needed"`
-	Chance  float64 `json:"chance" doc:"Of fitting, further changes included, 0 to 1"`
+	Chance  float64 `json:"chance" doc:"Of fitting, changes changes included, 0 to 1"`
 	// Else the inspection that answers most for its minutes is taken, and the minutes are those of all of them.
 	Exact    bool     `json:"exact" doc:"Every order was tried"`
 	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
@@ -105,7 +105,7 @@ func (f *FleetInspectionPlanner) In(batch string, prior func() Prior) *Inspectio
 }
 
 func newInspectionPlanner(j *fit.Judge, prior Prior, b *budget, most int) *InspectionPlanner {
-	return &InspectionPlanner{j: j, prior: remembered(prior), known: map[string]*policy{}, budget: b, most: most}
+	return &InspectionPlanner{j: j, prior: memoised(prior), known: map[string]*policy{}, budget: b, most: most}
 }
 
 // First is LookFirst for one machine.
@@ -115,7 +115,7 @@ func (l *InspectionPlanner) First(s machine.Snapshot) (InspectionPlan, error) {
 		return out, err
 	}
 	l.left = l.most
-	p := l.best(s, l.j.Residue(s), nil)
+	p := l.best(s, l.j.UndecidedKey(s), nil)
 	out.Minutes, out.Chance, out.Exact, out.All = p.minutes, p.chance, p.exact, p.all
 	for at := p; at != nil && at.first != nil; at = l.known[at.then] {
 		if out.First == "" {
@@ -144,8 +144,8 @@ func (l *InspectionPlanner) spend() bool {
 	return l.left >= 0 && l.budget.spend() && l.budget.gone() == nil
 }
 
-// remembered asks a prior once for each trait.
-func remembered(prior Prior) Prior {
+// memoised asks a prior once for each trait.
+func memoised(prior Prior) Prior {
 	known := map[*machine.Trait][]Weighted{}
 	return func(t *machine.Trait) []Weighted {
 		w, ok := known[t]
@@ -217,7 +217,7 @@ func (l *InspectionPlanner) outcomes(s machine.Snapshot, residue string, g group
 					s:      o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)),
 					weight: o.weight * w.Weight / total,
 				}
-				found.residue = l.j.Residue(found.s)
+				found.residue = l.j.UndecidedKey(found.s)
 				if i, ok := seen[found.residue]; ok {
 					next[i].weight += found.weight
 					continue

@@ -43,9 +43,9 @@ func (o *OrderList) line(kind, what string, price float64) {
 
 // Add puts a kit with its further changes on the order; the same thing is one
 // line, counted.
-func (o *OrderList) Add(k fit.Kit, further []fit.Further) {
+func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange) {
 	o.line("kit", k.Name, k.Price)
-	for _, f := range further {
+	for _, f := range changes {
 		o.line("further change", f.Title, f.Price)
 	}
 	for _, p := range k.Parts {
@@ -54,7 +54,7 @@ func (o *OrderList) Add(k fit.Kit, further []fit.Further) {
 	for _, p := range k.Screws {
 		o.line("screws", p, 0)
 	}
-	price, minutes := k.Cost(further)
+	price, minutes := k.Cost(changes)
 	o.Price, o.Minutes = o.Price+price, o.Minutes+minutes
 }
 
@@ -75,14 +75,14 @@ func (o *OrderList) Pilot() {
 	}
 }
 
-// AddFor puts a kit on the order if it fits a machine, further changes
+// AddFor puts a kit on the order if it fits a machine, changes changes
 // included; what is not settled, or does not fit, is refused with its verdict.
 func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
 	j = j.On(s)
 	v := j.Verdict(s)
 	switch v.Answer {
 	case fit.Fits, fit.FitsIf:
-		o.Add(j.Kit, v.Further)
+		o.Add(j.Kit, v.Additional)
 	case fit.LookFirst:
 		o.wait(j.Kit.Name, v.Lean, name)
 	default:

@@ -77,7 +77,7 @@ func TestOrderListCounts(t *testing.T) {
 		Screws:  []string{"4 × M3 × 8", "2 × M3 × 12"},
 	}
 	o.Add(a, nil)
-	o.Add(b, []fit.Further{{Title: "lead", Price: 3, Minutes: 2}})
+	o.Add(b, []fit.AdditionalChange{{Title: "lead", Price: 3, Minutes: 2}})
 	want := "1 kit plate 10\n2 part plate 0\n2 screws 4 × M3 × 8 0\n1 kit head 20\n1 further change lead 3\n1 " +
 		"screws 2 × M3 × 12 0"
 	if got := lines(o); got != want || o.Price != 33 || o.Minutes != 14 {

@@ -17,12 +17,12 @@ const MostKits = 6
 
 // Stage is a kit in its place in a plan.
 type Stage struct {
-	Kit      string        `json:"kit" doc:"Key"`
-	Name     string        `json:"name"`
-	Answer   fit.Answer    `json:"answer" enum:"fits,fits if,look first,does not fit"`
-	Lean     fit.Answer    `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
-	Headline string        `json:"headline"`
-	Further  []fit.Further `json:"further"`
+	Kit        string                 `json:"kit" doc:"Key"`
+	Name       string                 `json:"name"`
+	Answer     fit.Answer             `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean       fit.Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
+	Headline   string                 `json:"headline"`
+	Additional []fit.AdditionalChange `json:"further"`
 	// The machine is not run in between.
 	Together     bool     `json:"together" doc:"To be made together with the one before"`
 	Waits        string   `json:"waits,omitempty" doc:"What is not met until a later kit is in"`
@@ -368,7 +368,7 @@ func (x searcher) reason(kits []*fit.Judge) string {
 		if _, why := takenOut(append(slices.Clone(kits), j)); why != "" {
 			continue
 		}
-		if after, err := j.After(st, j.Verdict(st).Further); err == nil {
+		if after, err := j.After(st, j.Verdict(st).Additional); err == nil {
 			st = after
 		}
 	}
@@ -377,7 +377,7 @@ func (x searcher) reason(kits []*fit.Judge) string {
 		if v.Answer == fit.DoesNotFit {
 			return j.Kit.Name + ": " + v.Headline
 		}
-		if after, err := j.After(st, v.Further); err == nil {
+		if after, err := j.After(st, v.Additional); err == nil {
 			st = after
 		}
 	}

@@ -245,7 +245,7 @@ func TestPlanProperties(t *testing.T) {
 				v := some[i].Verdict(st)
 				ok = ok && v.Answer != fit.DoesNotFit
 				worst = max(worst, map[fit.Answer]int{fit.Fits: 0, fit.FitsIf: 1, fit.LookFirst: 2, fit.DoesNotFit: 3}[v.Answer])
-				if st, err = some[i].After(st, v.Further); err != nil {
+				if st, err = some[i].After(st, v.Additional); err != nil {
 					t.Fatal(err)
 				}
 				steps = append(steps, some[i].Kit.Key)
@@ -392,11 +392,11 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 				continue
 			}
 			v := j.Verdict(st)
-			after, err := j.After(st, v.Further)
+			after, err := j.After(st, v.Additional)
 			if err != nil {
 				t.Fatal(err)
 			}
-			try(after, weight+fit.Weight(j.Kit.Cost(v.Further)), append(slices.Clone(used), j))
+			try(after, weight+fit.Weight(j.Kit.Cost(v.Additional)), append(slices.Clone(used), j))
 		}
 	}
 	try(s, 0, nil)

@@ -107,7 +107,7 @@ func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
 	case !x.brief:
 		v = judge.Verdict(s.st)
 	case v.Answer != fit.Fits:
-		v.Further = judge.Chosen(s.st)
+		v.Additional = judge.Chosen(s.st)
 	}
 	stage, after, err := x.stage(j, v, s.st, judge)
 	if err != nil {
@@ -120,7 +120,7 @@ func (x *sequencer) make(s *sequence, j *fit.Judge) (*sequence, error) {
 		stages: slices.Clone(s.stages),
 	}
 	if judge != j {
-		out.group = append(slices.Clone(s.group), fit.Made{Kit: j.Kit, Further: v.Further})
+		out.group = append(slices.Clone(s.group), fit.Made{Kit: j.Kit, Additional: v.Additional})
 		if out.since = s.since; len(s.group) == 0 {
 			out.since = s.st
 		}
@@ -179,9 +179,9 @@ func (x *sequencer) stage(
 		Answer:       v.Answer,
 		Lean:         v.Lean,
 		Headline:     v.Headline,
-		Further:      v.Further,
+		Additional:   v.Additional,
 		Calibrations: []string{},
-		Opens:        opens(j.Kit, v.Further),
+		Opens:        opens(j.Kit, v.Additional),
 	}
 	if v.Answer == fit.LookFirst && !x.brief {
 		for _, f := range judge.Open(st) {
@@ -190,12 +190,12 @@ func (x *sequencer) stage(
 			}
 		}
 	}
-	s.Price, s.Minutes = j.Kit.Cost(v.Further)
+	s.Price, s.Minutes = j.Kit.Cost(v.Additional)
 	if x.brief {
-		after, err := j.After(st, v.Further)
+		after, err := j.After(st, v.Additional)
 		return s, after, err
 	}
-	c, err := change.NewChange(j.Kit, v.Further, st)
+	c, err := change.NewChange(j.Kit, v.Additional, st)
 	if err != nil {
 		return s, st, err
 	}
@@ -213,10 +213,10 @@ func (x *sequencer) untouched(t *machine.Trait, st machine.Snapshot) bool {
 
 // opens reports whether the cover has to come off for a kit: something is wired
 // or a build is flashed by card or programmer behind it.
-func opens(k fit.Kit, further []fit.Further) bool {
+func opens(k fit.Kit, changes []fit.AdditionalChange) bool {
 	wires := func(s fit.FittingStep) bool { return s.Phase == "wire" }
 	return slices.ContainsFunc(k.Steps, wires) ||
-		slices.ContainsFunc(further, func(f fit.Further) bool { return slices.ContainsFunc(f.Steps, wires) })
+		slices.ContainsFunc(changes, func(f fit.AdditionalChange) bool { return slices.ContainsFunc(f.Steps, wires) })
 }
 
 // Ahead says whether a kit can be made on a machine before others of a plan, which are

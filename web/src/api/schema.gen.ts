@@ -1748,6 +1748,21 @@ export interface components {
             note?: string;
             value: string;
         };
+        AdditionalChange: {
+            effects?: components["schemas"]["Effect"][];
+            key: string;
+            /** Format: int64 */
+            minutes: number;
+            /**
+             * Format: double
+             * @description In the shop's currency
+             */
+            price: number;
+            steps: components["schemas"]["FittingStep"][];
+            title: string;
+            /** @description What it takes of the machine's budgets besides the kit, or frees */
+            uses?: components["schemas"]["Use"][];
+        };
         Advice: {
             /** @description What speaks against it, with numbers */
             against: string[];
@@ -2684,21 +2699,6 @@ export interface components {
             of?: components["schemas"]["Selector"];
             text: string;
         };
-        Further: {
-            effects?: components["schemas"]["Effect"][];
-            key: string;
-            /** Format: int64 */
-            minutes: number;
-            /**
-             * Format: double
-             * @description In the shop's currency
-             */
-            price: number;
-            steps: components["schemas"]["FittingStep"][];
-            title: string;
-            /** @description What it takes of the machine's budgets besides the kit, or frees */
-            uses?: components["schemas"]["Use"][];
-        };
         Group: {
             /** Format: int64 */
             count: number;
@@ -2788,7 +2788,7 @@ export interface components {
             all: number;
             /**
              * Format: double
-             * @description Of fitting, further changes included, 0 to 1
+             * @description Of fitting, changes changes included, 0 to 1
              */
             chance: number;
             /** @description Every order was tried */
@@ -2866,7 +2866,7 @@ export interface components {
             /** @description What a new firmware build must have */
             newBuild?: string;
             /** @description Additional changes that it offers, whatever they help */
-            options?: components["schemas"]["Further"][];
+            options?: components["schemas"]["AdditionalChange"][];
             parts: string[];
             /** Format: double */
             price: number;
@@ -4024,7 +4024,7 @@ export interface components {
             all?: components["schemas"]["Requirement"][];
             any?: components["schemas"]["Requirement"][];
             formula?: components["schemas"]["Formula"];
-            further?: components["schemas"]["Further"];
+            further?: components["schemas"]["AdditionalChange"];
             /** @description A claim may decide it: a mistake costs nothing */
             harmless?: boolean;
             /** @description What happens to people or machine when it is ignored */
@@ -4353,7 +4353,7 @@ export interface components {
             calibrations: string[];
             /** @description It brings a new build */
             flashes: boolean;
-            further: components["schemas"]["Further"][];
+            further: components["schemas"]["AdditionalChange"][];
             headline: string;
             /** @description Key */
             kit: string;
@@ -4704,7 +4704,7 @@ export interface components {
             /** @description What of the kit's parts is to be checked when it comes */
             delivery: string[];
             /** @description The additional changes under which it fits */
-            further: components["schemas"]["Further"][];
+            further: components["schemas"]["AdditionalChange"][];
             /**
              * Format: int64
              * @description The head that it is for, where a kit can be for several

@@ -7,7 +7,7 @@ import { EffectsEditor } from "./EffectsEditor";
 import { StepList } from "./StepsEditor";
 import { UsesEditor } from "./UsesEditor";
 
-type Further = Schemas["Further"];
+type Further = Schemas["AdditionalChange"];
 
 export const blankFurther: Further = { key: "", title: "", price: 0, minutes: 15, effects: [], steps: [] };
 

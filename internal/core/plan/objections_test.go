@@ -43,7 +43,7 @@ func TestAgainst(t *testing.T) {
 		"long work": {plan.Work{Changes: 1, Minutes: 300, After: small, On: plan.Owned{Facts: small}}, fleet,
 			[]string{"never levelled"}, "Extend"},
 	} {
-		got := tt.work.Against(tt.fleet)
+		got := tt.work.Objections(tt.fleet)
 		for i, want := range tt.want {
 			if i >= len(got) || !strings.Contains(got[i], want) {
 				t.Errorf("%s: %q lacks %q", name, got, want)

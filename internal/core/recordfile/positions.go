@@ -1,4 +1,4 @@
-package record
+package recordfile
 
 import (
 	"wardifex/internal/core/machine"

@@ -24,10 +24,10 @@ type Work struct {
 	On      Owned // the machine before it
 }
 
-// Against is what speaks against the work, with its numbers: the advice for who
+// Objections is what speaks against the work, with its numbers: the advice for who
 // would go step by step, the price of a machine of its own, and where the print
 // volume grows, of a larger one of the fleet. Source: common practice.
-func (w Work) Against(fleet []Owned) []string {
+func (w Work) Objections(fleet []Owned) []string {
 	out := []string{}
 	if w.Changes > 1 {
 		out = append(

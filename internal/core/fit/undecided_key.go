@@ -7,16 +7,15 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// Residue writes down what of a kit's needs is still open on a machine, with
-// the facts known that the open needs look at. Two machines of one residue turn
-// out alike by whatever is found out next.
-func (j *Judge) Residue(s machine.Snapshot) string {
+// UndecidedKey identifies the undecided part of a kit's needs on a machine: machines with
+// equal keys react alike to further readings.
+func (j *Judge) UndecidedKey(s machine.Snapshot) string {
 	var b strings.Builder
-	j.root.residue(j.voc, s, &b)
+	j.root.undecidedKey(j.voc, s, &b)
 	return b.String()
 }
 
-func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.Builder) {
+func (n *node) undecidedKey(voc *machine.Vocabulary, w machine.Snapshot, b *strings.Builder) {
 	if n.over != nil {
 		w = w.Over(n.over)
 	}
@@ -30,25 +29,25 @@ func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.B
 	b.WriteByte('(')
 	switch {
 	case n.kind == lastingKind:
-		n.lasting.residue(w, b)
+		n.lasting.undecidedKey(w, b)
 	case n.kind == clusterKind:
 		for _, a := range n.cluster.alternatives {
 			nodes, _ := a.ready()
 			for i := range nodes {
-				nodes[i].residue(voc, w, b)
+				nodes[i].undecidedKey(voc, w, b)
 			}
 			b.WriteByte('/')
 		}
 	case n.kind == selectedKind:
 		fmt.Fprintf(b, "%p", w.Structure())
-		n.selection.on(w).residue(voc, w, b)
+		n.selection.on(w).undecidedKey(voc, w, b)
 	case len(n.parts) > 0:
 		for i := range n.parts {
-			n.parts[i].residue(voc, w, b)
+			n.parts[i].undecidedKey(voc, w, b)
 		}
 	default:
 		for _, t := range n.looksAt(voc) {
-			residueOf(w.At(t), b)
+			writeKnown(w.At(t), b)
 		}
 		if n.capacity != nil { // what is left tells what parts and kits take besides
 			x := worst(n.capacity.sums(w, false))
@@ -58,7 +57,7 @@ func (n *node) residue(voc *machine.Vocabulary, w machine.Snapshot, b *strings.B
 	b.WriteByte(')')
 }
 
-func residueOf(f *machine.Fact, b *strings.Builder) {
+func writeKnown(f *machine.Fact, b *strings.Builder) {
 	b.WriteByte('0' + byte(f.Grade))
 	for _, v := range f.Candidates() {
 		b.WriteString(v.Text + "|")
@@ -66,9 +65,9 @@ func residueOf(f *machine.Fact, b *strings.Builder) {
 	b.WriteByte(';')
 }
 
-// residue writes down what of the needs that a change touches is still open. Where it is
+// undecidedKey writes down what of the needs that a change touches is still open. Where it is
 // open what a part is, whatever another part there would need is open with it.
-func (c *partChange) residue(s machine.Snapshot, b *strings.Builder) {
+func (c *partChange) undecidedKey(s machine.Snapshot, b *strings.Builder) {
 	after := c.after(s)
 	fmt.Fprintf(b, "%p", after.Structure())
 	for _, x := range c.touched(s, after) {
@@ -76,7 +75,7 @@ func (c *partChange) residue(s machine.Snapshot, b *strings.Builder) {
 			continue
 		}
 		fmt.Fprintf(b, "%p", x)
-		x.root.residue(c.lasting.voc, after, b)
+		x.root.undecidedKey(c.lasting.voc, after, b)
 		if !x.guard.truth(after).Decided() {
 			c.everything(after, b)
 		}
@@ -105,7 +104,7 @@ func (c *partChange) everything(s machine.Snapshot, b *strings.Builder) {
 	for _, t := range c.lasting.voc.Traits {
 		if f := s.At(t); concerned[t.Position().Kind] && f.Grade != machine.Unknown {
 			b.WriteString(string(t.Key()))
-			residueOf(f, b)
+			writeKnown(f, b)
 		}
 	}
 }

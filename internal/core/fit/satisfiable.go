@@ -9,26 +9,26 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// never says why a requirement can hold on no machine whatever; empty when
+// unsatisfiable says why a requirement can hold on no machine whatever; empty when
 // nothing shows that. It looks at bounds of traits, at tests that must all hold,
 // and at choices beside them.
-func never(n *node) string {
+func unsatisfiable(n *node) string {
 	switch n.kind {
 	case allNode:
 		for i := range n.parts {
-			if why := never(&n.parts[i]); why != "" {
+			if why := unsatisfiable(&n.parts[i]); why != "" {
 				return why
 			}
 		}
 		all := wanted(n.parts)
-		if why := clash(all); why != "" {
+		if why := conflictIn(all); why != "" {
 			return why
 		}
-		return cornered(n.parts, all)
+		return noAlternativeLeft(n.parts, all)
 	case anyNode:
 		why := ""
 		for i := range n.parts {
-			if why = never(&n.parts[i]); why == "" {
+			if why = unsatisfiable(&n.parts[i]); why == "" {
 				return ""
 			}
 		}
@@ -73,11 +73,11 @@ func (n *node) span() (lo, hi float64, ok bool) {
 
 // wanted are the parts that must all hold, those of groups within included;
 // barred marks tests that must not hold.
-func wanted(parts []node) (all []demand) {
+func wanted(parts []node) (all []constraint) {
 	for i := range parts {
 		switch p := &parts[i]; p.kind {
 		case testNode, kitKind:
-			all = append(all, demand{p.asTest(), false})
+			all = append(all, constraint{p.asTest(), false})
 		case allNode:
 			all = append(all, wanted(p.parts)...)
 		case anyNode: // a choice of one is none
@@ -87,7 +87,7 @@ func wanted(parts []node) (all []demand) {
 		case noneNode:
 			for k := range p.parts {
 				if part := &p.parts[k]; part.kind == testNode || part.kind == kitKind {
-					all = append(all, demand{part.asTest(), true})
+					all = append(all, constraint{part.asTest(), true})
 				}
 			}
 		}
@@ -108,13 +108,13 @@ func (n *node) asTest() *node {
 	return &t
 }
 
-// cornered finds a choice each of whose alternatives clashes with what must hold
+// noAlternativeLeft finds a choice each of whose alternatives conflicts with what must hold
 // besides.
-func cornered(parts []node, besides []demand) string {
+func noAlternativeLeft(parts []node, besides []constraint) string {
 	for i := range parts {
 		p := &parts[i]
 		if p.kind == allNode {
-			if why := cornered(p.parts, besides); why != "" {
+			if why := noAlternativeLeft(p.parts, besides); why != "" {
 				return why
 			}
 		}
@@ -123,7 +123,7 @@ func cornered(parts []node, besides []demand) string {
 		}
 		last := ""
 		for k := range p.parts {
-			if last = clash(append(slices.Clone(besides), wanted(p.parts[k:k+1])...)); last == "" {
+			if last = conflictIn(append(slices.Clone(besides), wanted(p.parts[k:k+1])...)); last == "" {
 				break
 			}
 		}
@@ -134,19 +134,19 @@ func cornered(parts []node, besides []demand) string {
 	return ""
 }
 
-type demand struct {
+type constraint struct {
 	*node
 	barred bool
 }
 
-// clash finds two demands that cannot both be met.
-func clash(all []demand) string {
+// conflictIn finds two constraints that cannot both be met.
+func conflictIn(all []constraint) string {
 	for i, b := range all {
 		for _, a := range all[:i] {
 			var never bool
 			switch {
 			case a.trait != b.trait:
-				never = gone(a, b) || gone(b, a)
+				never = needsEmptySlot(a, b) || needsEmptySlot(b, a)
 			case a.barred && b.barred:
 			case a.barred:
 				never = implies(b.node, a.node)
@@ -163,9 +163,9 @@ func clash(all []demand) string {
 	return ""
 }
 
-// gone tells that one demand wants a slot empty of whose part the other asks
+// needsEmptySlot tells that one constraint wants a slot empty of whose part the other asks
 // something.
-func gone(empty, of demand) bool {
+func needsEmptySlot(empty, of constraint) bool {
 	return empty.trait == empty.model && of.model == empty.model && !empty.barred && !of.barred &&
 		len(empty.allowed()) > 0 &&
 		!slices.ContainsFunc(empty.allowed(), isPart)
