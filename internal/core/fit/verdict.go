@@ -20,8 +20,8 @@ type Verdict struct {
 	Reasons    Outcome            `json:"reasons"`
 	Additional []AdditionalChange `json:"further" doc:"The additional changes under which it fits"`
 	Look       []Look             `json:"look" doc:"Inspections that would settle what is open, cheapest first"`
-	Decide     []string           `json:"decide" doc:"What somebody has to decide, or to record, since no inspection settles it"`
-	Saves      bool               `json:"saves" doc:"It fits either way; looking settles whether an additional change is needed"`
+	Decide     []string           `json:"decide" doc:"What somebody has to decide or record: no inspection settles it"`
+	Saves      bool               `json:"saves" doc:"It fits either way; a look settles whether a change is needed too"`
 	Remarks    []string           `json:"remarks" doc:"What is not right on the machine already, and is not touched"`
 	// It counts as it is specified.
 	Delivery []string `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`

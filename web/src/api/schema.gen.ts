@@ -4699,7 +4699,7 @@ export interface components {
         };
         Verdict: {
             answer: string;
-            /** @description What somebody has to decide, or to record, since no inspection settles it */
+            /** @description What somebody has to decide or record: no inspection settles it */
             decide: string[];
             /** @description What of the kit's parts is to be checked when it comes */
             delivery: string[];
@@ -4724,7 +4724,7 @@ export interface components {
             reasons: components["schemas"]["Outcome"];
             /** @description What is not right on the machine already, and is not touched */
             remarks: string[];
-            /** @description It fits either way; looking settles whether an additional change is needed */
+            /** @description It fits either way; a look settles whether a change is needed too */
             saves: boolean;
         };
         VerdictRow: {
