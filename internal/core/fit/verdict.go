@@ -15,7 +15,7 @@ import (
 type Verdict struct {
 	Answer Answer `json:"answer"`
 	// Where something is to be looked at first.
-	Lean       Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Which way the claims lean"`
+	Lean       Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Where the claims lean"`
 	Headline   string             `json:"headline" doc:"The deciding reason in one sentence"`
 	Reasons    Outcome            `json:"reasons"`
 	Additional []AdditionalChange `json:"further" doc:"The additional changes under which it fits"`

@@ -4715,7 +4715,7 @@ export interface components {
             /** @description How it comes out for each head, where it can be for any */
             heads: components["schemas"]["HeadVerdict"][];
             /**
-             * @description Which way the claims lean
+             * @description Where the claims lean
              * @enum {string}
              */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
