@@ -15,7 +15,8 @@ import (
 type Verdict struct {
 	Answer Answer `json:"answer"`
 	// Where something is to be looked at first.
-	Lean       Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean," doc:"Where the claims lean"`
+	// Lean is which way the claims lean; empty where nothing is to be looked at.
+	Lean       Answer             `json:"lean,omitempty" enum:"fits,fits if,does not fit,no lean,"`
 	Headline   string             `json:"headline" doc:"The deciding reason in one sentence"`
 	Reasons    Outcome            `json:"reasons"`
 	Additional []AdditionalChange `json:"further" doc:"The additional changes under which it fits"`

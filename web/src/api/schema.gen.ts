@@ -4714,10 +4714,7 @@ export interface components {
             headline: string;
             /** @description How it comes out for each head, where it can be for any */
             heads: components["schemas"]["HeadVerdict"][];
-            /**
-             * @description Where the claims lean
-             * @enum {string}
-             */
+            /** @enum {string} */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
             /** @description Inspections that would settle what is open, cheapest first */
             look: components["schemas"]["Look"][];
