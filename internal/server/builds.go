@@ -55,7 +55,7 @@ type BuildSheet struct {
 	Runs       []store.RunOnRecord `json:"runs" doc:"Newest first"`
 	Known      []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
 	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
-	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs and other parts are fitted than it is configured for"`
+	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
 }
 
 // StatedTrait is something that a build states of its machine.

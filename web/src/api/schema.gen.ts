@@ -1957,7 +1957,7 @@ export interface components {
             version: number;
         };
         BuildSheet: {
-            /** @description Where it runs and other parts are fitted than it is configured for */
+            /** @description Where it runs though configured for other parts */
             against: components["schemas"]["MachineMismatch"][];
             /** @description As the information screen shows it */
             buildVersion?: string;
