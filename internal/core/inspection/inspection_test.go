@@ -226,6 +226,18 @@ func TestContradictions(t *testing.T) {
 		{"a mains bed is not on the supply", map[string]string{"bed-heater.volts": "230", "supply.volts": "24"}, 0, "",
 			false},
 		{"its own voltage", map[string]string{"heater.volts": "24", "supply.volts": "24"}, 0, "", false},
+		// A supply measured within a tenth of 24 V is a 24 V supply (from memory).
+		{"a tenth above", map[string]string{"heater.volts": "24", "supply.volts": "26.4"}, 0, "", false},
+		{"more than a tenth above", map[string]string{"heater.volts": "24", "supply.volts": "26.5"}, 0,
+			"four times its power", true},
+		{"a tenth below", map[string]string{"heater.volts": "24", "supply.volts": "21.6"}, 0, "", false},
+		{"more than a tenth below", map[string]string{"heater.volts": "24", "supply.volts": "21.5"}, 0,
+			"a quarter of its power", false},
+		// 350 W: a heater for 61 V and more is fed by the mains, and takes nothing of the supply.
+		{"a heater for 60 V on the supply", map[string]string{"heater.watts": "60", "bed-heater.watts": "300",
+			"bed-heater.volts": "60", "supply.watts": "350", "plate.mains": "no"}, 0, "short by 50 W", false},
+		{"a heater for 61 V on the mains", map[string]string{"heater.watts": "60", "bed-heater.watts": "300",
+			"bed-heater.volts": "61", "supply.watts": "350", "plate.mains": "no"}, 0, "", false},
 		{"more heat than supply", map[string]string{"heater.watts": "60", "bed-heater.watts": "300",
 			"supply.watts": "350", "plate.mains": "no"}, 0, "Power left: short by 50 W", false},
 		{"flash against marking", map[string]string{"mainboard.processor": "RCT6", "mainboard.flash": "512"}, 0,

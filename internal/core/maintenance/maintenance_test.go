@@ -212,6 +212,8 @@ func TestDue(t *testing.T) {
 		{"and ten days on", even(4, 0, 30, 60), done(70), nil, 80, "later | in about 65 days | about 40 / 300 h | 26 " +
 			"May 2026 (range)"},
 		{"stands still", even(0, 0, 30, 90), done(0), nil, 90, "stands still | stands still | 0 / 300 h"},
+		{"stands still and was read half a year ago", even(0, 0, 30, 90), done(0), nil, 90 + 183,
+			"stands still | stands still | 0 / 300 h"},
 		{"stands still and was not read for half a year", even(0, 0, 30, 90), done(0), nil, 90 + 184,
 			"read the meter | read the meter | 0 / 300 h"},
 		{"one reading", even(4, 30), done(0), nil, 40, "read the meter | read the meter | at least 0 / 300 h"},
