@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
 )
 
 // Coefficients of platinum above and below 0 °C. Source: IEC 60751.
@@ -14,8 +15,6 @@ const (
 	ptB = -5.775e-7
 	ptC = -4.183e-12
 )
-
-const zeroCelsius = 273.15 // K
 
 // PlatinumOhms is the resistance of a platinum sensor of r0 Ω at 0 °C, at
 // −200 to 850 °C. Source: IEC 60751.
@@ -55,17 +54,17 @@ func (p Point) check() error {
 
 // Beta is a thermistor's β in K from two points.
 func Beta(a, b Point) float64 {
-	return math.Log(a.Ohms/b.Ohms) / (1/(a.Celsius+zeroCelsius) - 1/(b.Celsius+zeroCelsius))
+	return math.Log(a.Ohms/b.Ohms) / (1/(a.Celsius+quantity.ZeroCelsius) - 1/(b.Celsius+quantity.ZeroCelsius))
 }
 
 // BetaOhms is the resistance by the β model: r25 Ω at 25 °C.
 func BetaOhms(r25, beta, celsius float64) float64 {
-	return r25 * math.Exp(beta*(1/(celsius+zeroCelsius)-1/(25+zeroCelsius)))
+	return r25 * math.Exp(beta*(1/(celsius+quantity.ZeroCelsius)-1/(25+quantity.ZeroCelsius)))
 }
 
 // BetaCelsius is the temperature by the β model.
 func BetaCelsius(r25, beta, ohms float64) float64 {
-	return 1/(1/(25+zeroCelsius)+math.Log(ohms/r25)/beta) - zeroCelsius
+	return 1/(1/(25+quantity.ZeroCelsius)+math.Log(ohms/r25)/beta) - quantity.ZeroCelsius
 }
 
 // SteinhartHart are the coefficients of 1/T = A + B ln R + C (ln R)³, T in K
@@ -81,7 +80,7 @@ func FitSteinhartHart(p [3]Point) (SteinhartHart, error) {
 		if err := q.check(); err != nil {
 			return SteinhartHart{}, err
 		}
-		l[i], y[i] = math.Log(q.Ohms), 1/(q.Celsius+zeroCelsius)
+		l[i], y[i] = math.Log(q.Ohms), 1/(q.Celsius+quantity.ZeroCelsius)
 	}
 	if l[0] == l[1] || l[1] == l[2] || l[0] == l[2] {
 		return SteinhartHart{}, errors.New("two of the points have one resistance; measure at three temperatures well apart")
@@ -97,7 +96,7 @@ func FitSteinhartHart(p [3]Point) (SteinhartHart, error) {
 // Celsius is the temperature at a resistance in Ω.
 func (s SteinhartHart) Celsius(ohms float64) float64 {
 	l := math.Log(ohms)
-	return 1/(s.A+s.B*l+s.C*l*l*l) - zeroCelsius
+	return 1/(s.A+s.B*l+s.C*l*l*l) - quantity.ZeroCelsius
 }
 
 // sensorType is a sensor that machines carry. The two 100 kΩ thermistors differ
@@ -205,8 +204,8 @@ func thermistor(a, b Point) SensorFinding {
 			"resistance falls with heat: a thermistor. β = ln(%.4g ÷ %.4g) ÷ (1/%.2f − 1/%.2f) = %.0f K; at 25 °C %.3g Ω",
 			a.Ohms,
 			b.Ohms,
-			a.Celsius+zeroCelsius,
-			b.Celsius+zeroCelsius,
+			a.Celsius+quantity.ZeroCelsius,
+			b.Celsius+quantity.ZeroCelsius,
 			beta,
 			r25,
 		),

@@ -264,6 +264,10 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 	return nil
 }
 
+// currentSlack is how far a motor's current may be from what is wanted and still be
+// accepted. Source: common practice, 0.52 V accepted for 0.50 V.
+const currentSlack = 0.05
+
 // currentFinding holds a motor's set current against its rating.
 func currentFinding(s machine.Snapshot, st State) *Disagreement {
 	src, ok := calibrated(st)
@@ -273,7 +277,7 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 		return nil
 	}
 	share := src.number / float64(max(1, motorsOn(s, motor)))
-	if share <= rated*1.05 {
+	if share <= rated*(1+currentSlack) {
 		return nil
 	}
 	f := &Disagreement{
@@ -295,7 +299,7 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 		Settle: "Read the motor's label, measure the reference voltage, and set the current at or below the rating.",
 		Keys:   []machine.Key{machine.KeyOf(motor.Key, parts.MotorCurrent.Name)},
 	}
-	if math.Abs(share/rated/math.Sqrt2-1) < 0.05 {
+	if math.Abs(share/rated/math.Sqrt2-1) < currentSlack {
 		f.Settle += " It is √2 times the rating: a peak value typed where the effective (RMS) value belongs would explain it."
 	}
 	return f

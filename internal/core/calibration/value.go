@@ -182,7 +182,7 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 			if amps, ok := s.Number(motor, parts.MotorCurrent); ok {
 				shared := float64(max(1, motorsOn(s, motor)))
 				return []bounds{
-					{0.2 * amps, amps * shared * 1.05, fmt.Sprintf("its motor is rated %s A", quantity.Format(amps))},
+					{0.2 * amps, amps * shared * (1 + currentSlack), fmt.Sprintf("its motor is rated %s A", quantity.Format(amps))},
 				}
 			}
 		}

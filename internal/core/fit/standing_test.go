@@ -415,7 +415,7 @@ func TestOneResidueOneFuture(t *testing.T) {
 				continue
 			}
 			if j.Truth(s) != j.Truth(twin) {
-				t.Fatalf("%s: one residue, judged %v and %v", j.Kit.Key, j.Truth(s), j.Truth(twin))
+				t.Fatalf("%s: one key, judged %v and %v", j.Kit.Key, j.Truth(s), j.Truth(twin))
 			}
 			if j.Truth(s).Decided() {
 				continue
@@ -437,7 +437,7 @@ func TestOneResidueOneFuture(t *testing.T) {
 		}
 	}
 	if met == 0 {
-		t.Error("no two machines had one open residue")
+		t.Error("no two machines had one undecided key")
 	}
 }
 

@@ -670,7 +670,7 @@ func (j *Judge) look(root Outcome) ([]Look, []string) {
 				continue
 			}
 			seen[t.Key()] = true
-			in, grade, ok := CheapestWay(j.voc, t, o.least)
+			in, grade, ok := j.voc.CheapestWay(t, o.least)
 			if !ok {
 				decide = append(decide, undecided(t, o))
 				continue
@@ -722,34 +722,6 @@ func undecided(t *machine.Trait, o Outcome) string {
 	)
 }
 
-// CheapestWay is the inspection that earns a grade for a trait: one without risk before
-// any other, then the one of the fewest minutes.
-func CheapestWay(
-	voc *machine.Vocabulary,
-	t *machine.Trait,
-	least machine.Grade,
-) (machine.Inspection, machine.Grade, bool) {
-	var best machine.Inspection
-	var grade machine.Grade
-	found := false
-	for _, w := range t.FindBy {
-		in, ok := voc.Inspection(w.Inspection)
-		if ok && w.Grade >= least && (!found || cheaper(in, best)) {
-			best, grade, found = in, w.Grade, true
-		}
-	}
-	return best, grade, found
-}
-
-// cheaper reports whether an inspection is the better one to send somebody to: without
-// risk, then in fewer minutes.
-func cheaper(a, b machine.Inspection) bool {
-	if (a.Risk == "") != (b.Risk == "") {
-		return a.Risk == ""
-	}
-	return a.Minutes < b.Minutes
-}
-
 // Unprovable names the needs that ask for better evidence than any inspection
 // on record earns: on most machines they stay open for good.
 func (j *Judge) Unprovable() []string {
@@ -780,7 +752,7 @@ func (j *Judge) Unprovable() []string {
 		}
 		least := n.least
 		for _, t := range asked {
-			if _, _, ok := CheapestWay(j.voc, t, least); ok || least <= machine.Claimed {
+			if _, _, ok := j.voc.CheapestWay(t, least); ok || least <= machine.Claimed {
 				continue
 			}
 			best := machine.Claimed

@@ -84,7 +84,9 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 	}
 	var out []Question
 	for k, q := range at {
-		in, grade, ok := cheapest(voc, q.trait, least[k], unreadable)
+		in, grade, ok := voc.CheapestWay(q.trait, least[k], func(inspection string) bool {
+			return unreadable(q.trait.Key(), inspection)
+		})
 		if ok {
 			q.Inspection, q.Grade = in, grade
 			out = append(out, *q)
@@ -113,26 +115,6 @@ func enough(t *machine.Trait) machine.Grade {
 func weak(s machine.Snapshot, t *machine.Trait) bool {
 	f := s.At(t)
 	return !f.Known() || f.Grade < enough(t)
-}
-
-// cheapest is the way that earns the grade with the least opening of the
-// machine, then the fewest minutes.
-func cheapest(
-	voc *machine.Vocabulary,
-	t *machine.Trait,
-	least machine.Grade,
-	unreadable Asked,
-) (best machine.Inspection, grade machine.Grade, found bool) {
-	for _, w := range t.FindBy {
-		in, ok := voc.Inspection(w.Inspection)
-		if !ok || w.Grade < least || unreadable(t.Key(), w.Inspection) {
-			continue
-		}
-		if !found || cmp.Or(cmp.Compare(in.Depth, best.Depth), cmp.Compare(in.Minutes, best.Minutes)) < 0 {
-			best, grade, found = in, w.Grade, true
-		}
-	}
-	return best, grade, found
 }
 
 func inOrder(voc *machine.Vocabulary, qs []Question) []Question {

@@ -58,7 +58,7 @@ func Tasks() []Task {
 		{
 			Key:   ProtectionTask,
 			Title: "Test thermal-runaway protection",
-			Days:  183,
+			Days:  calibration.ProtectionGoodFor,
 			Kind:  parts.Firmware,
 			How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after " +
 				"any build, board, heater or sensor.",

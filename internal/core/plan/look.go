@@ -169,7 +169,7 @@ func (l *InspectionPlanner) groups(s machine.Snapshot) []group {
 	at := map[string]int{}
 	var out []group
 	for _, open := range l.j.Open(s) {
-		best, grade, found := fit.CheapestWay(s.Vocabulary(), open.Trait, open.Least)
+		best, grade, found := s.Vocabulary().CheapestWay(open.Trait, open.Least)
 		if !found {
 			continue
 		}
@@ -187,16 +187,16 @@ func (l *InspectionPlanner) groups(s machine.Snapshot) []group {
 
 // outcome is a machine as one inspection may find it.
 type outcome struct {
-	s       machine.Snapshot
-	residue string
-	weight  float64
+	s      machine.Snapshot
+	key    string
+	weight float64
 }
 
 // outcomes lists what an inspection may find. Values that judge alike are one
 // outcome. A fact without any expectation stays open. ok is false when the budget is
 // spent.
-func (l *InspectionPlanner) outcomes(s machine.Snapshot, residue string, g group) (out []outcome, ok bool) {
-	out = []outcome{{s, residue, 1}}
+func (l *InspectionPlanner) outcomes(s machine.Snapshot, key string, g group) (out []outcome, ok bool) {
+	out = []outcome{{s, key, 1}}
 	for _, t := range g.traits {
 		expected := l.prior(t)
 		total := 0.0
@@ -217,12 +217,12 @@ func (l *InspectionPlanner) outcomes(s machine.Snapshot, residue string, g group
 					s:      o.s.WithValue(t.Key(), w.Value, max(g.grades[t], machine.Marked)),
 					weight: o.weight * w.Weight / total,
 				}
-				found.residue = l.j.UndecidedKey(found.s)
-				if i, ok := seen[found.residue]; ok {
+				found.key = l.j.UndecidedKey(found.s)
+				if i, ok := seen[found.key]; ok {
 					next[i].weight += found.weight
 					continue
 				}
-				seen[found.residue] = len(next)
+				seen[found.key] = len(next)
 				next = append(next, found)
 			}
 		}
@@ -241,12 +241,12 @@ type policy struct {
 	then    string // the state after it as is likeliest
 }
 
-func state(residue string, done []string) string { return residue + "|" + strings.Join(done, ",") }
+func state(key string, done []string) string { return key + "|" + strings.Join(done, ",") }
 
 // best finds what to look at first: by trying every order while the budget lasts, else by
 // what answers most for its minutes. done were looked at, in the order of their keys.
-func (l *InspectionPlanner) best(s machine.Snapshot, residue string, done []string) *policy {
-	at := state(residue, done)
+func (l *InspectionPlanner) best(s machine.Snapshot, key string, done []string) *policy {
+	at := state(key, done)
 	if p, ok := l.known[at]; ok {
 		return p
 	}
@@ -257,7 +257,7 @@ func (l *InspectionPlanner) best(s machine.Snapshot, residue string, done []stri
 	case t.Decided():
 		p = &policy{exact: true}
 	default:
-		p = l.search(s, residue, done)
+		p = l.search(s, key, done)
 	}
 	if p.exact || len(done) == 0 {
 		l.known[at] = p
@@ -265,7 +265,7 @@ func (l *InspectionPlanner) best(s machine.Snapshot, residue string, done []stri
 	return p
 }
 
-func (l *InspectionPlanner) search(s machine.Snapshot, residue string, done []string) *policy {
+func (l *InspectionPlanner) search(s machine.Snapshot, key string, done []string) *policy {
 	groups := slices.DeleteFunc(l.groups(s), func(g group) bool { return slices.Contains(done, g.in.Key) })
 	best := &policy{minutes: math.Inf(1), exact: true}
 	all := 0
@@ -273,14 +273,14 @@ func (l *InspectionPlanner) search(s machine.Snapshot, residue string, done []st
 		g := &groups[i]
 		all += g.in.Minutes
 		p := &policy{first: g, minutes: cost(g.in, s, done), exact: true}
-		outcomes, ok := l.outcomes(s, residue, *g)
+		outcomes, ok := l.outcomes(s, key, *g)
 		if !ok {
 			return l.rough(s, groups, done)
 		}
 		with := slices.Sorted(slices.Values(append(slices.Clone(done), g.in.Key)))
 		likeliest := 0
 		for k, o := range outcomes {
-			after := l.best(o.s, o.residue, with)
+			after := l.best(o.s, o.key, with)
 			p.minutes += o.weight * after.minutes
 			p.chance += o.weight * after.chance
 			p.exact = p.exact && after.exact
@@ -291,7 +291,7 @@ func (l *InspectionPlanner) search(s machine.Snapshot, residue string, done []st
 		if !p.exact {
 			return l.rough(s, groups, done)
 		}
-		p.then = state(outcomes[likeliest].residue, with)
+		p.then = state(outcomes[likeliest].key, with)
 		if p.minutes < best.minutes-1e-9 {
 			best = p
 		}

@@ -87,6 +87,9 @@ func GaugeDiameter(awg float64) float64 { return 0.127 * math.Pow(92, (36-awg)/3
 // Source: ASTM B258.
 func GaugeArea(awg float64) float64 { return math.Pi / 4 * GaugeDiameter(awg) * GaugeDiameter(awg) }
 
+// ZeroCelsius is 0 °C in K. Source: the SI brochure, 2.3.1.
+const ZeroCelsius = 273.15
+
 const perHour = 3600.0
 
 // units is every unit of the program. Memory sizes of boards are binary whatever
@@ -157,7 +160,7 @@ var units = []Unit{
 		offset:    -32,
 		spellings: []string{"F", "fahrenheit", "deg F", "degF"},
 	},
-	{Name: "K", Dimension: temperature, factor: 1, offset: -273.15, spellings: []string{"kelvin"}},
+	{Name: "K", Dimension: temperature, factor: 1, offset: -ZeroCelsius, spellings: []string{"kelvin"}},
 
 	{Name: "°", Dimension: angle, factor: 1, spellings: []string{"deg", "degree", "degrees"}},
 
