@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"embed"
 	"fmt"
 	"time"
 
@@ -325,18 +326,22 @@ func (w *writer) drive() {
 	)
 }
 
+//go:embed pictures
+var pictures embed.FS
+
 // photographs lie beside the readings that are doubted most.
 func (w *writer) photographs() {
-	for name, lines := range map[string][]string{"Ibis": {"ARM", "TW32F RET6", "2 349"},
-		"Heron": {"ARM", "QK32 RCT6", "1 102"}} {
+	for name, file := range map[string]string{"Ibis": "ibis-processor", "Heron": "heron-processor"} {
 		if w.err != nil {
 			return
 		}
+		jpeg, err := pictures.ReadFile("pictures/" + file + ".jpg")
+		w.do(err)
 		m, err := w.s.Machine(w.ctx, w.ids[name])
 		w.do(err)
 		for _, r := range m.Readings {
 			if r.Key == "mainboard.processor" && r.Grade == machine.Read {
-				k, err := picture.Take(chip(lines))
+				k, err := picture.Take(jpeg)
 				w.do(err)
 				_, err = w.a.AddPhoto(w.ctx, store.PhotoOf{Reading: r.ID}, k, technician, r.TakenAt)
 				w.do(err)

@@ -1,16 +1,32 @@
-package demo
+// Drawing draws the photographs of the demo room anew: go run ./internal/demo/drawing. They
+// are kept as files, so that the application carries no drawing code.
+package main
 
 import (
 	"bytes"
 	"image"
 	"image/color"
 	"image/jpeg"
+	"log"
+	"os"
+	"path/filepath"
 
 	"golang.org/x/image/draw"
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/basicfont"
 	"golang.org/x/image/math/fixed"
 )
+
+func main() {
+	for name, lines := range map[string][]string{
+		"ibis-processor":  {"ARM", "TW32F RET6", "2 349"},
+		"heron-processor": {"ARM", "QK32 RCT6", "1 102"},
+	} {
+		if err := os.WriteFile(filepath.Join("internal/demo/pictures", name+".jpg"), chip(lines), 0o644); err != nil {
+			log.Fatal(err)
+		}
+	}
+}
 
 // chip draws a photograph of a chip with its marking, as JPEG.
 func chip(lines []string) []byte {
