@@ -24,6 +24,7 @@ type App struct {
 	memory, pictures *semaphore.Weighted
 	kits             readyKits
 	fleet            judgedFleet
+	remedies         remedies
 }
 
 const mostMemory = 256 << 20

@@ -35,6 +35,7 @@ func runs(t *testing.T, s *store.Store, id int64) []store.RunOnRecord {
 // A board runs a build from a day on, which ends what it ran before; the build is an
 // entity by itself, and what is read of it on one machine changes no other.
 func TestBoardsRunBuilds(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	a := add(t, s, "Avocet", map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"})
 	b := add(t, s, "Bittern", nil)
@@ -204,6 +205,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 
 // A head can carry a build of its own, and a toolhead board runs one of its own.
 func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(
 		t,
@@ -246,6 +248,7 @@ func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 // A part that is exchanged by hand leaves the build as it was: it is built for another
 // part than is fitted, until the next build.
 func TestBuiltForOtherParts(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(
 		t,
@@ -292,6 +295,7 @@ func TestBuiltForOtherParts(t *testing.T) {
 
 // A reading that differs says whether the machine was changed or the record was wrong.
 func TestDifferingReading(t *testing.T) {
+	t.Parallel()
 	for differs, want := range map[machine.Differs]calibration.StateWord{machine.Changed: calibration.NotValid,
 		machine.WasWrong: calibration.Valid, machine.NotSaid: calibration.NotValid} {
 		s := pgtest.Store(t)
@@ -347,6 +351,7 @@ func TestDifferingReading(t *testing.T) {
 // A nozzle changed as maintenance makes invalid what depends on it; a surface only where
 // it was changed. Taken back, nothing is.
 func TestMaintenanceRenews(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"probe.model": "none"})
 	calibrate(
@@ -387,6 +392,7 @@ func TestMaintenanceRenews(t *testing.T) {
 // The order that flashes a build says which it is, or records it; the machine proves what
 // runs, and the run is configured for what is fitted then.
 func TestAnOrderFlashesABuild(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	old, err := does(s).AddBuild(ctx, firmware.Build{Name: "Old", Family: "compiled", Version: "1.0"}, "x", now)
 	must(t, err)
@@ -437,6 +443,7 @@ func TestAnOrderFlashesABuild(t *testing.T) {
 // A board that is exchanged by hand takes with it what it ran: what the new one runs,
 // somebody has to read.
 func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(
 		t,

@@ -25,6 +25,7 @@ func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
 // Of many who save one kit at once, from one version, one is kept and each other
 // is told; none is lost without a word, and none is half written.
 func TestManySaveOneKit(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	kit := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present)}
 	must(t, does(s).SaveKit(ctx, kit, 0))
@@ -62,6 +63,7 @@ func TestManySaveOneKit(t *testing.T) {
 // A shipped kit that the shop changed stays as the shop has it over the next
 // start; one that it did not change is as shipped.
 func TestTheShopsKitsOutliveAStart(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	e, err := s.KitEntry(ctx, "bollard-springs")
 	must(t, err)
@@ -87,6 +89,7 @@ func TestTheShopsKitsOutliveAStart(t *testing.T) {
 // kits that exclude what they need. Exclusion holds whichever of the two is
 // fitted first.
 func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	kit := func(key string, needed ...fit.Requirement) fit.Kit {
 		return fit.Kit{
@@ -132,6 +135,7 @@ func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 // A kit that lost its trait behind the application's back is named wherever it
 // is asked for, and stops no other.
 func TestABrokenKit(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "A", map[string]string{"mainboard.model": "Brace board"})
 	whole, broken, err := does(s).Judges(ctx)
@@ -160,6 +164,7 @@ func TestABrokenKit(t *testing.T) {
 // A kit that the shop has made its own is not overwritten by a newer version
 // of the application; a shipped one is.
 func TestShippedKits(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	_, err := s.SQL.Exec(
 		`update kits set definition = jsonb_set(definition, '{name}', '"Ours"'), shipped = false where key =

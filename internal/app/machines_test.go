@@ -14,6 +14,7 @@ import (
 )
 
 func TestTwoPeopleEditOneMachine(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	add(t, s, "Bittern", nil)
@@ -52,6 +53,7 @@ func TestTwoPeopleEditOneMachine(t *testing.T) {
 }
 
 func TestRetire(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	must(t, does(s).Retire(ctx, id, "frame bent", "x", now))

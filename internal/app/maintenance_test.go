@@ -14,6 +14,7 @@ import (
 )
 
 func TestMetersAndTasks(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	at := now.AddDate(0, 0, -20)
@@ -52,6 +53,7 @@ func TestMetersAndTasks(t *testing.T) {
 
 // A part's wear goes with it from machine to machine, retired ones too.
 func TestWearGoesWithThePart(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	from, to := add(t, s, "Avocet", nil), add(t, s, "Bittern", nil)
 	start := now.AddDate(0, 0, -100)

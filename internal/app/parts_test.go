@@ -30,6 +30,7 @@ func days(n int) time.Time { return now.AddDate(0, 0, n) }
 // another, back to the shelf and to scrap; what rested on it is void, and where
 // it has been can be asked.
 func TestAPartMoves(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	a, b := add(t, s, "A", map[string]string{"probe.model": "Old probe"}), add(t, s, "B", nil)
 	price := 32.0
@@ -163,6 +164,7 @@ func isConflict(err error) bool { _, ok := err.(*app.Conflict); return ok }
 
 // Claims are tallied by who made them; what contradicts them stays beside them.
 func TestClaimsBySupplier(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id, err := does(s).AddMachine(ctx, store.Fields{Name: "A", Supplier: "Quick Parcel"}, app.Like{}, "x", now)
 	must(t, err)
@@ -195,6 +197,7 @@ func TestClaimsBySupplier(t *testing.T) {
 // A technician adds a kind, a slot and a model, uses them, and can no more
 // delete what is in use; another instance learns of it.
 func TestTheCatalogueIsEdited(t *testing.T) {
+	t.Parallel()
 	dsn := pgtest.Database(t)
 	open := func() *store.Store {
 		s, err := store.Open(dsn)
@@ -301,6 +304,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 // The whole demo room goes out, into an empty database, and out again the same,
 // byte for byte; brought in twice it is refused; cut short, nothing is written.
 func TestTheRecordGoesOutAndBackIn(t *testing.T) {
+	t.Parallel()
 	from, into := pgtest.Store(t), pgtest.Store(t)
 	must(t, demo.Seed(ctx, from))
 	kind := machine.PartKind{
@@ -404,6 +408,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 }
 
 func TestFaultsAndUse(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "A", nil)
 	_, err := does(s).ReportFault(ctx, id, "", "  ", "Pia", now)
@@ -444,6 +449,7 @@ func TestFaultsAndUse(t *testing.T) {
 }
 
 func TestWireSheetsAndQuestions(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "A", nil)
 	loom := wiring.Loom{Wires: []wiring.Wire{{Connector: "bed", Way: 1, Carries: "heater"}}, Motors: []wiring.Motor{}}
@@ -502,6 +508,7 @@ func fromHere(t *testing.T, s *store.Store, id int64, m change.Move) change.Move
 // Two people carry two parts to and fro between two machines: whoever comes second finds
 // the part elsewhere or waits; nobody's move fails for the other's sake.
 func TestPartsCross(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	a, b := add(t, s, "A", nil), add(t, s, "B", nil)
 	one, err := does(s).AddPart(ctx, "nozzle", "Brass 04", store.PartFields{}, "x", now)

@@ -14,6 +14,7 @@ import (
 // A plan opens its first kit and keeps the others in their order; each is judged
 // again when its turn comes, on the machine as the work before has left it.
 func TestAPlanIsWorkedOff(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
@@ -57,6 +58,7 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 
 // What no longer fits when its turn comes is not begun, and can be let go.
 func TestAPlannedKitIsJudgedAgain(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no",
@@ -99,6 +101,7 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 
 // Many press at once: one plan is opened.
 func TestAPlanIsOpenedOnce(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	opened := make(chan error, 8)
@@ -125,6 +128,7 @@ func TestAPlanIsOpenedOnce(t *testing.T) {
 
 // A kit that is planned somewhere is not deleted, not even while it is planned.
 func TestAPlannedKitStays(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	ours := fit.Kit{
@@ -157,6 +161,7 @@ func TestAPlannedKitStays(t *testing.T) {
 // A part that a kit moves goes to its new slot with its readings, as the same
 // part; what is set of one that stays is on record with it.
 func TestWorkMovesAndSetsParts(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(
 		t,
@@ -214,6 +219,7 @@ func TestWorkMovesAndSetsParts(t *testing.T) {
 // A bracket and a probe that need each other are made together: neither is begun alone, in
 // a plan the first is, and its remarks say that the machine is not run before the other.
 func TestPartsThatNeedEachOtherAreMadeTogether(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	must(t, reads(s, id, "bracket.model", "none", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))

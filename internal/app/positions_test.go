@@ -24,6 +24,7 @@ func on(t *testing.T, s *store.Store, id int64) app.ChangedStructure {
 // A machine's positions are its own: one is added, placed otherwise, and taken off,
 // and another machine's stay as they are.
 func TestPositionsOfOneMachine(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	a, b := add(t, s, "Avocet", nil), add(t, s, "Bittern", nil)
 	third := machine.Position{Kind: "heater", Serves: machine.Head(3)}
@@ -106,6 +107,7 @@ func TestPositionsOfOneMachine(t *testing.T) {
 
 // Of several people who add to one list at once, one does; the others are told.
 func TestPositionsAtOnce(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	c := on(t, s, id)
@@ -135,6 +137,7 @@ func TestPositionsAtOnce(t *testing.T) {
 
 // Fifty heads are taken, and a machine with as many can be judged; one more is not.
 func TestFiftyHeads(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"supply.watts": "350"})
 	for h := 2; h <= machine.MostHeads; h++ {
@@ -169,6 +172,7 @@ func TestFiftyHeads(t *testing.T) {
 // A record file whose positions cannot be is refused in sentences, and nothing of it
 // is written; with links and an own position it comes in as it went out.
 func TestPositionsInFiles(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	key, err := does(s).AddPosition(

@@ -12,6 +12,7 @@ import (
 )
 
 func TestReadings(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	read := func(key, value string, g machine.Grade) error {

@@ -31,6 +31,7 @@ func table(t *testing.T, text string) (csvimport.Table, []string) {
 }
 
 func TestBringIn(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	add(t, s, "Avocet", map[string]string{"mainboard.flash": "512"})
 	tb, mapping := table(t, "name,bay,flash,board\nAvocet,Loft,256,Brace\nCurlew,Slip,512,Sill\nDunlin,Slip,,\n")
@@ -81,6 +82,7 @@ func TestBringIn(t *testing.T) {
 // What a register says of machines that are there changes just that, over the version
 // that was previewed.
 func TestImportChangesMachines(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	must(t, does(s).ChangeMachine(ctx, id, 1, store.Fields{Name: "Avocet", Bay: "Quay", Note: "lid cracked"}, "x", now))
@@ -110,6 +112,7 @@ func TestImportChangesMachines(t *testing.T) {
 }
 
 func TestBringInRefusesFaults(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	tb, mapping := table(t, "name,flash\nA,256\nB,lots\n")
 	p, err := does(s).PlanRegister(ctx, tb, csvimport.Decisions{Mapping: mapping}, now)
@@ -141,6 +144,7 @@ func TestBringInRefusesFaults(t *testing.T) {
 // the connection off in the middle of the transaction, as it does when the
 // client dies.
 func TestImportCutOff(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	var b strings.Builder
 	b.WriteString("name,flash,board,nozzle size,bay\n")

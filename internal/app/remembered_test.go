@@ -15,6 +15,7 @@ import (
 // database has it: after readings, readings taken back, settled conflicts, parts
 // exchanged and moved, work, retired machines, and a changed catalogue.
 func TestTheFleetIsRememberedRight(t *testing.T) {
+	t.Parallel()
 	dsn := pgtest.Database(t)
 	open := func() *store.Store {
 		s, err := store.Open(dsn)

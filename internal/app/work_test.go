@@ -34,6 +34,7 @@ func current(m store.Machine, k calibration.Kind, x calibration.Subject) calibra
 }
 
 func TestWorkFromVerdictToRecord(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	calibrate(t, s, id, calibration.Steps, change.Data{Value: "95", Store: calibration.StoreSettings})
@@ -162,6 +163,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 }
 
 func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	calibrate(t, s, id, calibration.Protection, tested)
@@ -199,6 +201,7 @@ func TestSkippedProofLeavesTheMachineUnproven(t *testing.T) {
 }
 
 func TestAbandon(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
 	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
@@ -220,6 +223,7 @@ func TestAbandon(t *testing.T) {
 }
 
 func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"firmware.family": "compiled"})
 	_, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
@@ -227,6 +231,7 @@ func TestOpenWorkNeedsAVerdictThatFits(t *testing.T) {
 }
 
 func TestExchangeByHandVoids(t *testing.T) {
+	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"sensor.model": "old", "sensor.type": "100k thermistor"})
 	calibrate(t, s, id, calibration.Protection, tested)

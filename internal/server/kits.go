@@ -53,15 +53,6 @@ type kitOnMachine struct {
 	ByID
 }
 
-func (s *Server) kitAndMachine(ctx context.Context, in *kitOnMachine) (*fit.Judge, store.Machine, error) {
-	j, err := s.app.Judge(ctx, in.Key)
-	if err != nil {
-		return nil, store.Machine{}, err
-	}
-	m, err := s.Store.Machine(ctx, in.ID)
-	return j, m, err
-}
-
 // VerdictSheet is a kit judged on one machine.
 type VerdictSheet struct {
 	Kit         fit.Kit                     `json:"kit"`
@@ -82,7 +73,7 @@ type VerdictSheet struct {
 }
 
 func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer[VerdictSheet], error) {
-	j, m, err := s.kitAndMachine(ctx, in)
+	j, m, err := s.app.KitOnMachine(ctx, in.Key, in.ID)
 	if err != nil {
 		return nil, err
 	}

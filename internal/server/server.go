@@ -50,7 +50,6 @@ type Server struct {
 	handler  http.Handler
 	api      huma.API
 	heavy    *semaphore.Weighted
-	remedied remedied
 }
 
 // heavyAtOnce is how many answers that reckon over the whole fleet are worked out at once:

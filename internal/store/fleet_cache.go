@@ -95,15 +95,18 @@ func (s *Store) cachedFleet(tx *gorm.DB) ([]Machine, error) {
 // keptFleet gives the machines that are not retired, by name, as far as they are kept as
 // they are; of the others it lists the numbers, and has nothing but those.
 func (s *Store) keptFleet(tx *gorm.DB, voc *machine.Vocabulary) (fleet []Machine, changed []int64, err error) {
-	var rows []struct{ ID, Revision int64 }
-	err = tx.Raw("select id, revision from machines where retired_at is null order by lower(name), id").Scan(&rows).Error
+	var rows []machineRow
+	// Saved as it was, a machine is of the next version and shows nothing new.
+	err = tx.Select("id", "revision", "version", "structure").Where("retired_at is null").Order("lower(name), id").
+		Find(&rows).Error
 	if err != nil {
 		return nil, nil, err
 	}
 	known := s.fleets.known(voc)
 	fleet = make([]Machine, len(rows))
 	for i, r := range rows {
-		if k, ok := known[r.ID]; ok && k.Revision == r.Revision {
+		k, ok := known[r.ID]
+		if ok && k.Revision == r.Revision && k.Version == r.Version && k.Structure == r.Structure {
 			fleet[i] = k
 			continue
 		}

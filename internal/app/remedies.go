@@ -1,4 +1,4 @@
-package server
+package app
 
 import (
 	"context"
@@ -12,17 +12,17 @@ import (
 	"wardifex/internal/core/plan"
 )
 
-// mostRemedied bounds what is kept of what would make kits fit.
-const mostRemedied = 500
+// mostRemedies bounds what is kept of what would make kits fit.
+const mostRemedies = 500
 
-// remedied keeps what would make a kit fit from one question to the next, as long as the
+// remedies keeps what would make a kit fit from one question to the next, as long as the
 // machine and the kits are the same: many who ask at once wait for one answer.
-type remedied struct {
+type remedies struct {
 	mu    sync.Mutex
-	known map[remediedKey]*remedy
+	known map[remedyKey]*remedy
 }
 
-type remediedKey struct {
+type remedyKey struct {
 	kit     string
 	machine int64
 }
@@ -38,9 +38,9 @@ type remedy struct {
 
 // find gives what is known, or works it out while the asker waits. Who asks for what
 // another one has stopped waiting for works it out anew.
-func (r *remedied) find(
+func (r *remedies) find(
 	ctx context.Context,
-	key remediedKey,
+	key remedyKey,
 	j *fit.Judge,
 	judges []*fit.Judge,
 	s machine.Snapshot,
@@ -68,8 +68,8 @@ func (r *remedied) find(
 }
 
 // entry is what is known or being worked out; mine says that it is for the asker to do.
-func (r *remedied) entry(
-	key remediedKey,
+func (r *remedies) entry(
+	key remedyKey,
 	judges []*fit.Judge,
 	s machine.Snapshot,
 	records [2]int,
@@ -79,8 +79,8 @@ func (r *remedied) entry(
 	if one := r.known[key]; one != nil && one.records == records && one.facts.Same(s) && slices.Equal(one.judges, judges) {
 		return one, false
 	}
-	if r.known == nil || len(r.known) >= mostRemedied {
-		r.known = map[remediedKey]*remedy{}
+	if r.known == nil || len(r.known) >= mostRemedies {
+		r.known = map[remedyKey]*remedy{}
 	}
 	one = &remedy{judges: judges, facts: s, records: records, done: make(chan struct{})}
 	r.known[key] = one
@@ -95,7 +95,7 @@ func counted(records []calibration.Record) [2]int {
 	return out
 }
 
-func (r *remedied) forget(key remediedKey, one *remedy) {
+func (r *remedies) forget(key remedyKey, one *remedy) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if r.known[key] == one {
