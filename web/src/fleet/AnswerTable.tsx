@@ -1,10 +1,11 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { alongRows } from "../app/keys";
 import { GradeMark, State } from "../ui/badges";
 import { showMonth } from "../ui/dates";
+import type { Paged } from "../ui/pages";
 import type { Question } from "./question";
 
 type Answer = Schemas["Answer"];
@@ -19,10 +20,12 @@ type Entry = { group: string; count: number } | { line: Line };
 export function AnswerTable({
   answer,
   question,
+  pages,
   onSort,
 }: {
   answer: Answer;
   question: Question;
+  pages: Paged;
   onSort: (key: string) => void;
 }) {
   const body = useRef<HTMLTableSectionElement>(null);
@@ -46,6 +49,12 @@ export function AnswerTable({
     enabled: many,
   });
   const seen = many ? rows.getVirtualItems() : entries.map((_, index) => ({ index, start: 0, end: 0 }));
+  // The next machines are asked for when the last of these come into sight.
+  const last = seen.at(-1)?.index ?? 0;
+  const { hasNextPage, isFetching, fetchNextPage } = pages;
+  useEffect(() => {
+    if (many && hasNextPage && !isFetching && last >= entries.length - 20) fetchNextPage();
+  }, [many, hasNextPage, isFetching, last, entries.length, fetchNextPage]);
   const above = many ? (seen[0]?.start ?? margin) - margin : 0;
   const below = many ? rows.getTotalSize() - ((seen.at(-1)?.end ?? margin) - margin) : 0;
   const head = (key: string, label: string) => {

@@ -9,13 +9,16 @@ import { useDraft } from "../ui/draft";
 import { Button, Field, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { Page } from "../ui/Page";
-import { More, PAGE, usePages } from "../ui/pages";
+import { More, usePages } from "../ui/pages";
 import { Empty, Loaded } from "../ui/states";
 import { AnswerTable } from "./AnswerTable";
 import { ColumnPicker } from "./ColumnPicker";
 import { ColumnSelect, Filters } from "./Filters";
 import { answerHref, complete, firstQuestion, type Question, useAskable, usual } from "./question";
 import { SaveQuestion } from "./SaveQuestion";
+
+/** Machines at once: of many only what is on the screen is drawn. */
+const MOST = 500;
 
 export function FleetPage() {
   const mayWork = useMayWork();
@@ -91,7 +94,7 @@ function Asking() {
     rows,
   } = usePages(
     ["answer", JSON.stringify(asked), text],
-    (offset) => unwrap(api.POST("/api/fleet/ask", { params: { query: { text, offset, limit: PAGE } }, body: asked })),
+    (offset) => unwrap(api.POST("/api/fleet/ask", { params: { query: { text, offset, limit: MOST } }, body: asked })),
     (page) => page.rows,
     (page) => page.found,
   );
@@ -196,6 +199,7 @@ function Asking() {
             <AnswerTable
               answer={{ ...answer, rows }}
               question={question}
+              pages={query}
               onSort={(key) =>
                 setQuestion(
                   (question.sort || "machine.name") === key

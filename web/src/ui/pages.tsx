@@ -26,15 +26,21 @@ export function usePages<P, R>(
   return { query, first: pages[0], rows: pages.flatMap((p) => rows(p)) };
 }
 
-type Paged = { hasNextPage: boolean; isFetchingNextPage: boolean; fetchNextPage: () => unknown };
+export type Paged = {
+  hasNextPage: boolean;
+  isFetching: boolean;
+  isFetchingNextPage: boolean;
+  fetchNextPage: () => unknown;
+};
 
 /** Says how many of how many are shown, and asks for more. */
 export function More({ query, shown, found, what }: { query: Paged; shown: number; found: number; what: string }) {
-  if (!query.hasNextPage) return null;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = query;
+  if (!hasNextPage) return null;
   return (
     <p className="no-print mt-3 flex flex-wrap items-center gap-4">
-      <Button disabled={query.isFetchingNextPage} onClick={() => query.fetchNextPage()}>
-        {query.isFetchingNextPage ? "Reading …" : `More ${what}`}
+      <Button disabled={isFetchingNextPage} onClick={() => fetchNextPage()}>
+        {isFetchingNextPage ? "Reading …" : `More ${what}`}
       </Button>
       <span className="text-dim">
         {shown} of {found} are shown.
