@@ -97,7 +97,7 @@ func (s *Store) cachedFleet(tx *gorm.DB) ([]Machine, error) {
 func (s *Store) keptFleet(tx *gorm.DB, voc *machine.Vocabulary) (fleet []Machine, changed []int64, err error) {
 	var rows []machineRow
 	// Saved as it was, a machine is of the next version and shows nothing new.
-	err = tx.Select("id", "revision", "version", "structure").Where("retired_at is null").Order("lower(name), id").
+	err = tx.Select("id, revision, version, structure").Where("retired_at is null").Order("lower(name), id").
 		Find(&rows).Error
 	if err != nil {
 		return nil, nil, err
