@@ -113,8 +113,8 @@ func (a *App) addReading(ctx context.Context, m store.Machine, t *machine.Trait,
 func (a *App) keepReading(ctx context.Context, of store.Held, t *machine.Trait, v machine.Value, r machine.Reading,
 	facts func() (machine.Snapshot, error)) (int64, error) {
 	id, err := a.store.AddReading(ctx, of, t.Name, v.Text, r)
-	if err != nil {
-		return 0, err
+	if err != nil || !inspection.Decodes(t, a.store.Vocabulary()) {
+		return id, err
 	}
 	on, err := facts()
 	if err != nil {

@@ -12,6 +12,12 @@ import (
 	"wardifex/internal/core/parts"
 )
 
+// Decodes reports whether a trait is a marking that tells other traits of its part.
+func Decodes(t *machine.Trait, voc *machine.Vocabulary) bool {
+	p := t.Position()
+	return t == voc.Of(p, parts.MainboardProcessor) || t == voc.Of(p, parts.DriverMarking)
+}
+
 // Decode gives the traits that a recorded marking brings with it, as text: a
 // processor's pins, flash, package and temperature range; a driver chip's
 // model, law and step range. A marking that cannot be right is an error.
