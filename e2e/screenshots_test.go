@@ -44,6 +44,7 @@ var views = []struct {
 	{path: "/machine/10?calibration=steps-per-mm", wait: "To settle it"},
 	{path: "/machine/11?calibration=protection", wait: "Text of the alarm"},
 	{file: "parts", path: "/parts", wait: "Whose claims failed", arrange: func(p *page) {
+		p.sees("plain nozzle")
 		p.sees("Share that is false")
 		p.do(chromedp.Evaluate[chromedp.Void](`scrollTo(0, document.body.scrollHeight)`))
 	}},
