@@ -45,10 +45,11 @@ lint: web/node_modules/.installed ## gofmt, line lengths, vet, staticcheck, biom
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
-bench: build ## ratios: standing values, verdicts, the fleet table's answer; 1,000 machines under load
+bench: build ## ratios: standing values, verdicts, the fleet table's answer, an import; 1,000 machines under load
 	@scripts/need.sh postgres
 	@go test ./internal/core/... ./internal/server -run '^$$' -bench . -benchtime 20x
-	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v | grep -v '^==='
+	@go test ./internal/app -run TestImportIsFast -count=1 -v
+	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v
 
 screenshots: build ## the pictures of the README, from the demo data
 	@scripts/need.sh postgres chromium
