@@ -46,21 +46,28 @@ func kitChanged(here store.KitEntry, sentence, name string) error {
 	return &Conflict{Sentence: fmt.Sprintf(sentence, name), Current: here.Kit}
 }
 
+// lockedKit loads a kit while nobody else writes kits; sentence is the conflict of who saw
+// another version of it.
+func (a *App) lockedKit(ctx context.Context, key string, version int, sentence string) (store.KitEntry, error) {
+	if err := a.store.LockKits(ctx); err != nil {
+		return store.KitEntry{}, err
+	}
+	e, err := a.store.KitEntry(ctx, key)
+	if err == nil && e.Version != version {
+		err = kitChanged(e, sentence, e.Kit.Name)
+	}
+	return e, err
+}
+
 // DeleteKit takes a kit out of the catalogue, as its editor saw it: back is true when it
 // stands again as it came with the application. One that another kit asks for, or that is
 // planned somewhere, stays.
 func (a *App) DeleteKit(ctx context.Context, key string, version int) (back bool, err error) {
 	err = a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.store.LockKits(ctx); err != nil {
-			return err
-		}
-		e, err := a.store.KitEntry(ctx, key)
+		e, err := a.lockedKit(ctx, key, version,
+			"somebody changed %s while you were looking at it; it was not deleted. Open it again")
 		if err != nil {
 			return err
-		}
-		if e.Version != version {
-			return kitChanged(e, "somebody changed %s while you were looking at it; it was not deleted. Open it again",
-				e.Kit.Name)
 		}
 		others, err := a.store.Kits(ctx)
 		if err != nil {
@@ -90,16 +97,10 @@ func (a *App) MoveLasting(ctx context.Context, key string, version int, at []int
 		if err := a.store.LockCatalogue(ctx); err != nil {
 			return err
 		}
-		if err := a.store.LockKits(ctx); err != nil {
-			return err
-		}
-		e, err := a.store.KitEntry(ctx, key)
+		e, err := a.lockedKit(ctx, key, version,
+			"somebody changed %s while you were looking at it; nothing was moved. Open it again")
 		if err != nil {
 			return err
-		}
-		if e.Version != version {
-			return kitChanged(e, "somebody changed %s while you were looking at it; nothing was moved. Open it again",
-				e.Kit.Name)
 		}
 		c, err := a.store.CatalogueNow(ctx)
 		if err != nil {

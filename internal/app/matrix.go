@@ -23,6 +23,8 @@ type Matrix struct {
 	MachinesFound int      `json:"machinesFound"`
 	AllMachines   int      `json:"allMachines"`
 	Bays          []string `json:"bays" doc:"Of the whole fleet"`
+	// Counts are over the kits and machines that are judged.
+	Counts []fit.Counted `json:"counts" doc:"Over everything, in the order in which they are shown"`
 }
 
 // MatrixKit is a column.
@@ -144,11 +146,19 @@ func (a *App) Prepare(ctx context.Context) error {
 func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
 	judges, broken, fleet, rows, err := a.judged(ctx)
 	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}, Broken: broken, Bays: []string{},
+		Counts:  []fit.Counted{},
 		AllKits: len(judges), AllMachines: len(fleet)}
 	if err != nil {
 		return out, err
 	}
 	columns := q.columns(judges, rows)
+	var counts fit.Counts
+	for _, r := range rows {
+		for _, t := range r.row.Truths {
+			counts.Add(t.Answer(), t.Lean())
+		}
+	}
+	out.Counts = counts.List()
 	out.KitsFound = len(columns)
 	if q.Kits > 0 {
 		columns = columns[:min(q.Kits, len(columns))]
@@ -227,7 +237,8 @@ func mentions(m *store.Machine, text string) bool {
 func rowOf(m *store.Machine, row judgedMachine, columns []matrixColumn, wanted fit.Wanted) (
 	line MatrixMachine, ok bool) {
 	line = MatrixMachine{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Locked: m.OpenOrder != nil,
-		Answers: make([]fit.Answer, len(columns)), Leans: make([]fit.Answer, len(columns)), Heads: make([]int, len(columns))}
+		Answers: make([]fit.Answer, len(columns)), Leans: make([]fit.Answer, len(columns)), Heads: make([]int,
+			len(columns))}
 	ok = wanted == fit.Wanted{}
 	for i, c := range columns {
 		t := row.row.Truths[c.at]

@@ -26,11 +26,11 @@ type VerdictRow struct {
 
 // Verdicts is a kit judged on machines, as far as they were asked for, the best first.
 type Verdicts struct {
-	Kit    fit.Kit      `json:"kit"`
-	Rows   []VerdictRow `json:"rows"`
-	Counts fit.Counts   `json:"counts" doc:"Over the whole fleet"`
-	Found  int          `json:"found" doc:"How many there are of what was asked for"`
-	All    int          `json:"all" doc:"Machines in the fleet"`
+	Kit    fit.Kit       `json:"kit"`
+	Rows   []VerdictRow  `json:"rows"`
+	Counts []fit.Counted `json:"counts" doc:"Over the whole fleet, in the order in which they are shown"`
+	Found  int           `json:"found" doc:"How many there are of what was asked for"`
+	All    int           `json:"all" doc:"Machines in the fleet"`
 }
 
 // VerdictsQuery is which verdicts are asked for; what is empty narrows nothing.
@@ -47,14 +47,15 @@ func (a *App) Verdicts(ctx context.Context, key string, q VerdictsQuery) (Verdic
 		return Verdicts{}, err
 	}
 	fleet, truths, err := a.truthsOf(ctx, j)
-	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}, All: len(fleet)}
+	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}, Counts: []fit.Counted{}, All: len(fleet)}
 	if err != nil {
 		return out, err
 	}
 	var found []int
+	var counts fit.Counts
 	for i := range fleet {
 		answer, lean := truths[i].Answer(), truths[i].Lean()
-		out.Counts.Add(answer, lean)
+		counts.Add(answer, lean)
 		if q.Wanted.Is(answer, lean) && (q.Bay == "" || q.Bay == fleet[i].Bay) && mentions(&fleet[i], q.Text) {
 			found = append(found, i)
 		}
@@ -63,7 +64,7 @@ func (a *App) Verdicts(ctx context.Context, key string, q VerdictsQuery) (Verdic
 		return cmp.Or(fit.CompareAnswers(truths[x].Answer(), truths[x].Lean(), truths[y].Answer(), truths[y].Lean()),
 			strings.Compare(strings.ToLower(fleet[x].Name), strings.ToLower(fleet[y].Name)))
 	})
-	out.Found = len(found)
+	out.Counts, out.Found = counts.List(), len(found)
 	found = found[min(q.Offset, len(found)):]
 	for _, i := range found[:min(q.Limit, len(found))] {
 		if err := ctx.Err(); err != nil {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -17,42 +18,50 @@ type modelReading struct {
 
 // nameParts notes what stands as the model of parts; of all of them without ids.
 func (s *Store) nameParts(tx *gorm.DB, ids ...int64) error {
-	var rows []modelReading
-	q := tx.Table("readings r").Select("r.*, p.kind").Joins("join parts p on p.id = r.part_id").
-		Where("r.trait = ?", machine.ModelTrait).Order("r.part_id, r.id")
-	if len(ids) > 0 {
-		q = q.Where("r.part_id = any(?::bigint[])", arrayOf(ids))
-	}
-	if err := q.Scan(&rows).Error; err != nil {
-		return err
-	}
-	of, models := s.standingModels(rows, func(r readingRow) int64 { return *r.PartID })
-	_, err := tx.Statement.ConnPool.ExecContext(tx.Statement.Context, `
-		update parts set standing_model = u.model from unnest($1::bigint[], $2::text[]) u(id, model)
-		where parts.id = u.id and parts.standing_model <> u.model`, of, models)
-	return err
+	return s.nameHolders(tx, holders{table: "parts", key: "id", reading: "part_id",
+		kind: "p.kind", join: "join parts p on p.id = r.part_id",
+		id:     func(r readingRow) int64 { return *r.PartID },
+		kindOf: func(kind string) string { return kind }}, ids)
 }
 
 // nameRuns notes what stands as the model of runs of builds, by their fittings; of all of
 // them without ids.
 func (s *Store) nameRuns(tx *gorm.DB, ids ...int64) error {
+	return s.nameHolders(tx, holders{table: "build_runs", key: "fitting_id", reading: "fitting_id",
+		kind: "f.slot as kind", join: "join fittings f on f.id = r.fitting_id",
+		id: func(r readingRow) int64 { return *r.FittingID },
+		kindOf: func(slot string) string {
+			p, _ := s.Vocabulary().Position(slot)
+			return p.Kind
+		}}, ids)
+}
+
+// holders are what readings are of, as the database has them.
+type holders struct {
+	table, key string // where what stands is kept
+	reading    string // column of a reading that says of which it is
+	kind, join string // what tells its kind
+	id         func(readingRow) int64
+	kindOf     func(string) string
+}
+
+func (s *Store) nameHolders(tx *gorm.DB, h holders, ids []int64) error {
 	var rows []modelReading
-	q := tx.Table("readings r").Select("r.*, f.slot as kind").Joins("join fittings f on f.id = r.fitting_id").
-		Where("r.trait = ?", machine.ModelTrait).Order("r.fitting_id, r.id")
+	q := tx.Table("readings r").Select("r.*, "+h.kind).Joins(h.join).
+		Where("r.trait = ?", machine.ModelTrait).Order("r." + h.reading + ", r.id")
 	if len(ids) > 0 {
-		q = q.Where("r.fitting_id = any(?::bigint[])", arrayOf(ids))
+		q = q.Where("r."+h.reading+" = any(?::bigint[])", arrayOf(ids))
 	}
 	if err := q.Scan(&rows).Error; err != nil {
 		return err
 	}
 	for i := range rows {
-		p, _ := s.Vocabulary().Position(rows[i].Kind)
-		rows[i].Kind = p.Kind
+		rows[i].Kind = h.kindOf(rows[i].Kind)
 	}
-	of, models := s.standingModels(rows, func(r readingRow) int64 { return *r.FittingID })
-	_, err := tx.Statement.ConnPool.ExecContext(tx.Statement.Context, `
-		update build_runs set standing_model = u.model from unnest($1::bigint[], $2::text[]) u(id, model)
-		where build_runs.fitting_id = u.id and build_runs.standing_model <> u.model`, of, models)
+	of, models := s.standingModels(rows, h.id)
+	_, err := tx.Statement.ConnPool.ExecContext(tx.Statement.Context, fmt.Sprintf(`
+		update %[1]s set standing_model = u.model from unnest($1::bigint[], $2::text[]) u(id, model)
+		where %[1]s.%[2]s = u.id and %[1]s.standing_model <> u.model`, h.table, h.key), of, models)
 	return err
 }
 

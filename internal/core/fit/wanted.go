@@ -27,3 +27,22 @@ func (c Counts) FitNow() int { return c.Fits + c.FitsIf }
 
 // LeanToFit is how many of those to be looked at first lean to fitting.
 func (c Counts) LeanToFit() int { return c.LeansFits + c.LeansFitsIf }
+
+// Counted is how many machines have an answer; with a lean, how many of those to be looked
+// at first lean so.
+type Counted struct {
+	Answer Answer `json:"answer" enum:"fits,fits if,look first,does not fit"`
+	Lean   Answer `json:"lean" enum:"fits,fits if,no lean,does not fit,"`
+	Count  int    `json:"count"`
+}
+
+// List is the counts in the order in which they are shown: each answer, then the leans.
+func (c Counts) List() []Counted {
+	out := []Counted{{Fits, "", c.Fits}, {FitsIf, "", c.FitsIf}, {LookFirst, "", c.LookFirst},
+		{DoesNotFit, "", c.DoesNotFit}}
+	of := map[Answer]int{Fits: c.LeansFits, FitsIf: c.LeansFitsIf, NoLean: c.NoLean, DoesNotFit: c.LeansDoesNotFit}
+	for _, lean := range Leans() {
+		out = append(out, Counted{LookFirst, lean, of[lean]})
+	}
+	return out
+}

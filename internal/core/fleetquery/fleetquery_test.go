@@ -175,7 +175,8 @@ func TestAnyTimeOfAPeriod(t *testing.T) {
 		}
 	}
 	h := machine.NewHistory(voc, []machine.Tenure{
-		{Slot: "firmware", Part: 1, From: day(1, 1), To: day(3, 20), Readings: []machine.Reading{build(1, "2.0", day(1, 2))}},
+		{Slot: "firmware", Part: 1, From: day(1, 1), To: day(3, 20), Readings: []machine.Reading{build(1, "2.0", day(1,
+			2))}},
 		{
 			Slot:     "firmware",
 			Part:     2,
@@ -275,5 +276,41 @@ func TestFilterProperties(t *testing.T) {
 	}
 	if err := quick.Check(check, nil); err != nil {
 		t.Error(err)
+	}
+}
+
+// Pages of an answer are together the whole, count what is on all of them, and are narrowed
+// by what is shown.
+func TestPages(t *testing.T) {
+	t.Parallel()
+	all, err := fleetquery.Ask(fleetquery.Question{Columns: []string{"machine.bay"}, Group: "machine.bay"}, fleet,
+		voc, now)
+	if err != nil || len(all.Rows) < 3 {
+		t.Fatalf("%d rows, %v", len(all.Rows), err)
+	}
+	var names []string
+	for offset := 0; offset <= len(all.Rows); offset += 2 {
+		p := all.Page(fleetquery.Page{Offset: offset, Limit: 2})
+		if p.Found != len(all.Rows) || len(p.Rows) > 2 || fmt.Sprint(p.Groups) != fmt.Sprint(all.Groups) {
+			t.Errorf("from %d: %d rows of %d in %v", offset, len(p.Rows), p.Found, p.Groups)
+		}
+		for _, r := range p.Rows {
+			names = append(names, r.Name)
+		}
+	}
+	for i, r := range all.Rows {
+		if i >= len(names) || names[i] != r.Name {
+			t.Fatalf("the pages have %q", names)
+		}
+	}
+	if p := all.Page(fleetquery.Page{Text: "pier 10"}); p.Found != 1 || p.Rows[0].Name != "Pier 10" || p.Of != all.Of {
+		t.Errorf("of Pier 10: %+v", p)
+	}
+	if p := all.Page(fleetquery.Page{Text: "QUAY"}); p.Found == 0 || p.Groups[0] != (fleetquery.Group{"Quay",
+		p.Found}) {
+		t.Errorf("of the Quay: %+v", p)
+	}
+	if p := all.Page(fleetquery.Page{Offset: 1000}); len(p.Rows) != 0 || p.Found != len(all.Rows) {
+		t.Errorf("behind the end: %+v", p)
 	}
 }

@@ -2286,6 +2286,14 @@ export interface components {
              */
             unpriced: number;
         };
+        Counted: {
+            /** @enum {string} */
+            answer: "fits" | "fits if" | "look first" | "does not fit";
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            lean: "fits" | "fits if" | "no lean" | "does not fit" | "";
+        };
         Counts: {
             /** Format: int64 */
             doesNotFit: number;
@@ -3076,6 +3084,8 @@ export interface components {
             bays: string[];
             /** @description Kits that cannot be judged, and why */
             broken: string[];
+            /** @description Over everything, in the order in which they are shown */
+            counts: components["schemas"]["Counted"][];
             /** @description The columns */
             kits: components["schemas"]["MatrixKit"][];
             /** Format: int64 */
@@ -4787,8 +4797,8 @@ export interface components {
              * @description Machines in the fleet
              */
             all: number;
-            /** @description Over the whole fleet */
-            counts: components["schemas"]["Counts"];
+            /** @description Over the whole fleet, in the order in which they are shown */
+            counts: components["schemas"]["Counted"][];
             /**
              * Format: int64
              * @description How many there are of what was asked for

@@ -10,7 +10,6 @@ import { LinkButton } from "../ui/LinkButton";
 import { Page } from "../ui/Page";
 import { More, PAGE, usePages } from "../ui/pages";
 import { Loaded } from "../ui/states";
-import { type Answer, answers, countOf, type Lean, leanCountOf, leans } from "./answers";
 import { FleetLook } from "./FleetLook";
 import { MatrixView } from "./MatrixView";
 
@@ -56,7 +55,8 @@ function KitView({ kit, kits }: { kit: string; kits: readonly Schemas["Kit"][] }
   );
 }
 
-type Asked = { answer: Answer | ""; lean: Lean | "" };
+type Mark = Schemas["Counted"];
+type Asked = { answer: Mark["answer"] | ""; lean: Mark["lean"] };
 
 function Rows({ kit }: { kit: string }) {
   const [view, setView] = useDraft<Asked>("verdicts", { answer: "", lean: "" });
@@ -87,26 +87,20 @@ function Rows({ kit }: { kit: string }) {
         <Chip on={view.answer === ""} click={() => setView({ answer: "", lean: "" })}>
           all {first.all}
         </Chip>
-        {answers.map((a) => (
-          <Chip
-            key={a}
-            on={view.answer === a && !view.lean}
-            click={() => setView({ answer: view.answer === a && !view.lean ? "" : a, lean: "" })}
-          >
-            <VerdictMark answer={a} /> {countOf(first.counts, a)}
-          </Chip>
-        ))}
-        {leans
-          .filter((l) => leanCountOf(first.counts, l) > 0)
-          .map((l) => (
-            <Chip
-              key={l}
-              on={view.lean === l}
-              click={() => setView(view.lean === l ? { answer: "", lean: "" } : { answer: "look first", lean: l })}
-            >
-              <VerdictMark answer="look first" lean={l} /> {leanCountOf(first.counts, l)}
-            </Chip>
-          ))}
+        {first.counts
+          .filter((m) => !m.lean || m.count > 0)
+          .map((m) => {
+            const on = view.answer === m.answer && view.lean === m.lean;
+            return (
+              <Chip
+                key={m.answer + m.lean}
+                on={on}
+                click={() => setView(on ? { answer: "", lean: "" } : { answer: m.answer, lean: m.lean })}
+              >
+                <VerdictMark answer={m.answer} lean={m.lean || undefined} /> {m.count}
+              </Chip>
+            );
+          })}
       </fieldset>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside */}
       <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>

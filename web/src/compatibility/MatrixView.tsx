@@ -11,12 +11,8 @@ import { showMoney } from "../ui/money";
 import { Panel } from "../ui/Panel";
 import { More, PAGE, usePages } from "../ui/pages";
 import { Loaded } from "../ui/states";
-import { type Answer, answers, type Lean, leans } from "./answers";
 
-const asked = [
-  ...answers.map((a) => [a, a] as const),
-  ...leans.map((l) => [`look first/${l}`, answerWords("look first", l)] as const),
-];
+type Mark = Schemas["Counted"];
 
 const sorts = [
   ["kind", "By kind and name"],
@@ -40,7 +36,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
     picks: [] as string[],
   });
   const [ordering, setOrdering] = useState(false);
-  const [answer = "", lean = ""] = view.answer.split("/") as [Answer | "", Lean | ""];
+  const [answer = "", lean = ""] = view.answer.split("/") as [Mark["answer"] | "", Mark["lean"]];
   const question = {
     what: view.what,
     name: useDeferredValue(view.name),
@@ -68,7 +64,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
       </Loaded>
     );
   const columns = m.kits;
-  const isAsked = (a?: Answer, l?: string) => (!answer || a === answer) && (!lean || l === lean);
+  const isAsked = (a?: Mark["answer"], l?: string) => (!answer || a === answer) && (!lean || l === lean);
   const toggle = (pick: string) =>
     setView({
       ...view,
@@ -106,7 +102,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
           value={view.answer}
           onChange={(answer) => setView({ ...view, answer })}
           empty="Every verdict"
-          options={asked}
+          options={m.counts.map((c) => [c.lean ? `${c.answer}/${c.lean}` : c.answer, answerWords(c.answer, c.lean)])}
         />
         <Select
           aria-label="Order of the kits"
@@ -141,13 +137,10 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
       )}
       {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
       <p className="mb-2 flex flex-wrap gap-x-5">
-        {answers.map((a) => (
-          <VerdictMark key={a} answer={a} />
-        ))}
-        {leans
-          .filter((l) => l !== "no lean")
-          .map((l) => (
-            <VerdictMark key={l} answer="look first" lean={l} />
+        {m.counts
+          .filter((c) => c.lean !== "no lean")
+          .map((c) => (
+            <VerdictMark key={c.answer + c.lean} answer={c.answer} lean={c.lean || undefined} />
           ))}
       </p>
       <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
