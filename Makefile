@@ -17,7 +17,8 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 	@scripts/need.sh postgres
 	@bin/wardifex demo reset
 
-test: build check-types lint ## everything but what is long: types, lint, core, store, server, browser
+test: ## everything but what is long: types, lint, core, store, server, browser
+	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint
 	@scripts/need.sh postgres chromium
 	go test -race -short -count=1 -timeout 10m ./internal/core/... ./internal/app
 	go test -race -count=1 -timeout 10m -run 'Cross|Key|AtOnce|TwoPeople|Remember|Overwrit|WhoDid|Restart' ./internal/store ./internal/server

@@ -2,7 +2,6 @@ package app_test
 
 import (
 	"context"
-	"encoding/json"
 	"slices"
 	"strings"
 	"sync"
@@ -17,9 +16,7 @@ import (
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/recordfile"
 	"wardifex/internal/core/wiring"
-	"wardifex/internal/demo"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -298,112 +295,6 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	refused(t, err, "nothing was changed")
 	if len(p.Faults) != 1 {
 		t.Errorf("faults: %v", p.Faults)
-	}
-}
-
-// The whole demo room goes out, into an empty database, and out again the same,
-// byte for byte; brought in twice it is refused; cut short, nothing is written.
-func TestTheRecordGoesOutAndBackIn(t *testing.T) {
-	t.Parallel()
-	from, into := pgtest.Store(t), pgtest.Store(t)
-	must(t, demo.Seed(ctx, from))
-	kind := machine.PartKind{
-		Key:    "chamber",
-		Label:  "Chamber",
-		Traits: []machine.TraitDef{{Name: "model", Short: "model", Kind: machine.Text}},
-	}
-	must(t, does(from).SaveEntry(ctx, 0, machine.Catalogue{Kinds: []machine.PartKind{kind}}, "Ann", demo.Today))
-	must(
-		t,
-		does(from).SaveEntry(
-			ctx,
-			0,
-			machine.Catalogue{Slots: []machine.Position{{Key: "chamber", Label: "Chamber", Group: "Mods", Kind: "chamber"}}},
-			"Ann",
-			demo.Today,
-		),
-	)
-	fleet, err := from.Fleet(ctx)
-	must(t, err)
-	must(
-		t,
-		reads(
-			from,
-			fleet[2].ID,
-			"chamber.model",
-			"Hood",
-			machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"},
-			demo.Today,
-		),
-	)
-	must(t, does(from).MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))
-	must(t, does(from).Retire(ctx, fleet[22].ID, "bent", "x", demo.Today))
-
-	out := func(s *store.Store, ids ...int64) []byte {
-		t.Helper()
-		f, err := s.Record(ctx, ids...)
-		must(t, err)
-		text, err := json.MarshalIndent(f, "", " ")
-		must(t, err)
-		return text
-	}
-	text := out(from)
-	f, err := recordfile.Read(text)
-	must(t, err)
-	if len(f.Machines) != 24 || len(f.Questions) == 0 || !strings.Contains(string(text), `"jpeg": "/9j/`) {
-		t.Fatalf("%d machines, %d questions", len(f.Machines), len(f.Questions))
-	}
-	p, err := does(into).PlanRecord(ctx, f, demo.Today)
-	must(t, err)
-	if len(p.Faults) != 0 || len(p.Machines) != 24 || len(p.Catalogue) != 2 || p.Photos == 0 {
-		t.Fatalf("the plan: %d machines, %v, %d photos, faults %v", len(p.Machines), p.Catalogue, p.Photos, p.Faults)
-	}
-	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
-	must(t, err)
-	if again := out(into); string(again) != string(text) {
-		a, b := strings.Split(string(text), "\n"), strings.Split(string(again), "\n")
-		for i := range a {
-			if i >= len(b) || a[i] != b[i] {
-				t.Fatalf("line %d: %q became %q (of %d and %d)", i, a[i], b[min(i, len(b)-1)], len(a), len(b))
-			}
-		}
-		t.Fatal("the second file is longer")
-	}
-	for i := range fleet {
-		if fleet[i].ID == fleet[22].ID {
-			continue
-		}
-		there, err := into.Fleet(ctx)
-		must(t, err)
-		for k := range there {
-			if there[k].Name == fleet[i].Name && len(machine.Diff(fleet[i].Facts, there[k].Facts)) > 0 &&
-				fleet[i].ID != fleet[2].ID {
-				t.Errorf("%s is another machine now", there[k].Name)
-			}
-		}
-		break
-	}
-	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, f, "Ann", demo.Today)
-	refused(t, err, "there is a machine named Avocet already")
-
-	// One machine alone, and a file that breaks off half-way in.
-	one, err := recordfile.Read(out(from, fleet[1].ID))
-	must(t, err)
-	if len(one.Machines) != 1 || len(one.Questions) != 0 || len(one.Parts) >= len(f.Parts) {
-		t.Errorf("one machine's record has %d machines and %d parts", len(one.Machines), len(one.Parts))
-	}
-	empty := pgtest.Store(t)
-	one.Parts[0].Readings[0].Photos = []recordfile.Photo{{JPEG: []byte("no picture"), At: demo.Today, By: "x"}}
-	_, err = does(empty).ImportRecord(ctx, store.ImportFile{}, one, "Ann", demo.Today)
-	refused(t, err, "not a picture")
-	if ms, _ := empty.Names(ctx); len(ms) != 0 {
-		t.Error("half a record was written")
-	}
-	if _, ok := empty.Vocabulary().Position("chamber"); ok {
-		t.Error("the catalogue of a refused record is in force")
-	}
-	if _, err := from.Record(ctx, 9999); err != store.ErrNotFound {
-		t.Errorf("the record of no machine: %v", err)
 	}
 }
 

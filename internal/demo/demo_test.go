@@ -21,11 +21,9 @@ func TestMain(m *testing.M) { pgtest.Main(m) }
 // The demo room shows what the application is for: every verdict, every state
 // of maintenance, and the trouble of any shop.
 func TestNetloft(t *testing.T) {
-	ctx := context.Background()
-	s := pgtest.Store(t)
-	if err := demo.Seed(ctx, s); err != nil {
-		t.Fatal(err)
-	}
+	t.Parallel()
+	ctx := t.Context()
+	s := pgtest.Filled(t, demo.Seed)
 	fleet, err := s.Fleet(ctx)
 	if err != nil || len(fleet) != 24 {
 		t.Fatalf("%d machines, %v", len(fleet), err)

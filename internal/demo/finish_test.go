@@ -30,15 +30,15 @@ var typed = map[string]bool{
 // step. The machine is on record then as its verdict, its plan and its consequences
 // took it to be.
 func TestFinishedWorkIsWhatWasJudged(t *testing.T) {
-	ctx := context.Background()
+	t.Parallel()
+	ctx := t.Context()
 	must := func(err error) {
 		t.Helper()
 		if err != nil {
 			t.Fatal(err)
 		}
 	}
-	s := pgtest.Store(t)
-	must(demo.Seed(ctx, s))
+	s := pgtest.Filled(t, demo.Seed)
 	fleet, err := s.Fleet(ctx)
 	must(err)
 	judges, _, err := does(s).Judges(ctx)

@@ -1,7 +1,6 @@
 package demo_test
 
 import (
-	"context"
 	"flag"
 	"fmt"
 	"os"
@@ -18,12 +17,10 @@ var update = flag.Bool("update", false, "write the golden file anew; name every 
 // Every shipped kit on every machine of the demo room, against the verdicts of
 // the version before. A difference is approved by name, in the commit that makes it.
 func TestVerdictsOfNetloft(t *testing.T) {
+	t.Parallel()
 	const golden = "testdata/verdicts.golden"
-	ctx := context.Background()
-	s := pgtest.Store(t)
-	if err := demo.Seed(ctx, s); err != nil {
-		t.Fatal(err)
-	}
+	ctx := t.Context()
+	s := pgtest.Filled(t, demo.Seed)
 	fleet, err := s.Fleet(ctx)
 	if err != nil {
 		t.Fatal(err)

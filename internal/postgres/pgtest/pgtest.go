@@ -9,6 +9,7 @@ import (
 	"os"
 	"regexp"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 
@@ -19,11 +20,17 @@ import (
 )
 
 var (
-	cluster *postgres.Cluster
-	count   atomic.Int64
+	cluster    *postgres.Cluster
+	count      atomic.Int64
+	filling    sync.Once
+	errFilling error
 )
 
-const template = "template_wardifex"
+// The databases that those of tests are copied from.
+const (
+	template = "template_wardifex"
+	filled   = "template_filled"
+)
 
 // Main starts the server, runs the tests, and stops the server.
 func Main(m *testing.M) {
@@ -106,6 +113,29 @@ func Restored(t testing.TB, dump []byte) *store.Store {
 func Store(t testing.TB) *store.Store {
 	t.Helper()
 	return open(t, database(t, template))
+}
+
+// Filled opens a database of the test's own with what fill writes. It is written once, when
+// the first test asks for it, and copied for each: one function a test binary.
+func Filled(t testing.TB, fill func(context.Context, *store.Store) error) *store.Store {
+	t.Helper()
+	filling.Do(func() {
+		errFilling = func() error {
+			ctx := context.Background()
+			if err := cluster.CreateDatabase(ctx, filled, template); err != nil {
+				return err
+			}
+			s, err := store.Open(cluster.DSN(filled))
+			if err != nil {
+				return err
+			}
+			return errors.Join(fill(ctx, s), s.Close())
+		}()
+	})
+	if errFilling != nil {
+		t.Fatal(errFilling)
+	}
+	return open(t, database(t, filled))
 }
 
 func open(t testing.TB, dsn string) *store.Store {
