@@ -40,14 +40,14 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	reading := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}
+	reading := machine.Reading{Grade: machine.Observed, TakenAt: demo.Today, By: "x"}
 	if _, err := does(s).AddReading(t.Context(), kittiwake, "toolhead-board.model", "Lance board", reading,
 		demo.Today); err != nil {
 		t.Fatal(err)
 	}
 	for _, key := range []string{"driver-e", "sensor"} {
 		at := *m.Facts.Vocabulary().At(key)
-		at.FedBy = &machine.Link{To: "toolhead-board", Grade: machine.Read}
+		at.FedBy = &machine.Link{To: "toolhead-board", Grade: machine.Observed}
 		m, err = s.Machine(t.Context(), kittiwake)
 		if err != nil {
 			t.Fatal(err)
@@ -84,7 +84,8 @@ func TestHeadsSwappedByHand(t *testing.T) {
 	for key, value := range map[machine.Key]string{"hotend-2.model": "Forge all-metal", "nozzle-2.model": "wide",
 		"structure.heads": "by hand", "structure.mounted": "2"} {
 		if _, err := does(s).AddReading(t.Context(), fulmar, key, value,
-			machine.Reading{Grade: machine.Read, TakenAt: demo.Today.Add(-48 * time.Hour), By: "x"}, demo.Today); err != nil {
+			machine.Reading{Grade: machine.Observed, TakenAt: demo.Today.Add(-48 * time.Hour), By: "x"},
+			demo.Today); err != nil {
 			t.Fatal(err)
 		}
 	}

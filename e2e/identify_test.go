@@ -96,7 +96,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	}
 	p.asksFor("Hotend: PTFE liner reaches the melt zone")
 	m := fulmar(t)
-	if f := m.Fact("case-fan.wiring"); f.Value.Text != "with the part fan" || f.Grade != machine.Read {
+	if f := m.Fact("case-fan.wiring"); f.Value.Text != "with the part fan" || f.Grade != machine.Observed {
 		t.Errorf("the case fan on record: %+v", f)
 	}
 	if f := m.Fact("mainboard.chip-maker"); f.Value.Text != "pin-compatible twin" || len(f.Contradicted()) != 1 {

@@ -38,7 +38,7 @@ func TestAKitIsWritten(t *testing.T) {
 	p.until("the verdicts with the sheet asked for", `/fits 0, fits if 0/.test(document.body.innerText)`)
 	p.do(
 		chromedp.Evaluate[chromedp.Void](
-			`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Drop this need').at(-1).click()`,
+			`[...document.querySelectorAll('button')].filter((b) => b.innerText === 'Remove this need').at(-1).click()`,
 		),
 	)
 	p.until("the volts alone", `/fits [1-9]\d*, fits if 0/.test(document.body.innerText)`)
@@ -143,7 +143,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	p.sees("Brace 5 silent board on Curlew")
 	p.sees("in this order")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("details").open = true`))
-	p.press("Close the order")
+	p.press("Cancel the order")
 	p.sees("Next in the plan")
 	p.press("Begin Plumbline contact probe kit")
 	p.sees("does not fit")
@@ -185,9 +185,9 @@ func TestAPlanLooksFirst(t *testing.T) {
 	if p.says("Why touch it?") {
 		t.Error("the plan can be begun before anybody has looked")
 	}
-	p.press("Find it out")
+	p.press("Inspect")
 	p.until("the page where things are found out", `location.pathname === "/identify"`)
-	r := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "Joren Halm", How: "looked"}
+	r := machine.Reading{Grade: machine.Observed, TakenAt: demo.Today, By: "Joren Halm", How: "looked"}
 	if _, err := does(room).AddReading(t.Context(), 1, "toolhead-2.model", machine.None, r, demo.Today); err != nil {
 		t.Fatal(err)
 	}
@@ -206,11 +206,11 @@ func TestSettledByLooking(t *testing.T) {
 	p.visit("/ask/plumbline-probe/5")
 	p.sees("Begin with:")
 	p.sees("Quickest course first")
-	p.press("Record it")
+	p.press("Record a reading")
 	p.types("Probe: model", "none")
 	p.press("Record the reading")
 	p.until("the cover alone", `!document.body.innerText.includes("Probe: model")`)
-	p.press("Record it")
+	p.press("Record a reading")
 	p.types("Mainboard: taken by the bootloader", "16")
 	p.press("Record the reading")
 	p.until("a settled verdict", `document.querySelector('[data-verdict^=fits]') !== null`)

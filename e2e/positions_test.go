@@ -49,7 +49,7 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.visit("/machine/new")
 	p.types("Name", "Avocet II")
 	p.chooses("Built like", "Avocet, Hollin Works Skerry 22")
-	p.press("Put it into the register")
+	p.press("Add the machine")
 	p.sees("Avocet II is in the register")
 	p.press("Positions and heads")
 	p.sees("Heater, head 3")

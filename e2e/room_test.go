@@ -348,7 +348,7 @@ func (p *page) signIn(account string) {
 	p.types("Name", account)
 	p.types("Password", demo.Password)
 	p.do(chromedp.KeyEvent(kb.Enter))
-	p.sees("Does it fit?")
+	p.until("who is signed in", `document.querySelector('header [title^="signed in as"]') !== null`)
 }
 
 // does is what people can do, on a record.

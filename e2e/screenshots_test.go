@@ -16,14 +16,19 @@ var views = []struct {
 	arrange          func(p *page) // for the picture alone
 }{
 	{path: "/", wait: "Netloft"}, // signed out: not in the pictures
-	{file: "fleet", path: "/", wait: "Whimbrel"},
-	{path: "/", wait: "Whimbrel", dark: true},
+	{file: "today", path: "/today", wait: "Due within a week"},
+	{file: "fleet", path: "/fleet", wait: "Whimbrel"},
+	{path: "/fleet", wait: "Whimbrel", dark: true},
+	{path: "/use", wait: "Whimbrel"},
+	{path: "/faults?report=1", wait: "Smoke, sparks"},
+	{path: "/account", wait: "Where you are signed in"},
+	{path: "/export", wait: "Record as JSON"},
 	{file: "machine", path: "/machine/1", wait: "What is in it"},
 	{file: "matrix", path: "/ask", wait: "Avocet"},
 	{path: "/ask/plumbline-probe", wait: "What decides"},
 	{file: "verdict", path: "/ask/plumbline-probe/6", wait: "to an answer"},
 	{file: "plan", path: "/plan?machine=3&kit=plumbline-probe&kit=brace-5-board&kit=slate-sheet", wait: "What to buy"},
-	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Find it out"},
+	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Inspect"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "Every need is met."},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
 	{file: "work", path: "/work", wait: "steps"},
@@ -43,7 +48,7 @@ var views = []struct {
 	{path: "/build/2", wait: "Where it runs and ran"},
 	{path: "/machine/10?calibration=steps-per-mm", wait: "To settle it"},
 	{path: "/machine/11?calibration=protection", wait: "Text of the alarm"},
-	{file: "parts", path: "/parts", wait: "Whose claims failed", arrange: func(p *page) {
+	{file: "parts", path: "/parts", wait: "Supplier reliability", arrange: func(p *page) {
 		p.sees("plain nozzle")
 		p.sees("Share that is false")
 		p.do(chromedp.Evaluate[chromedp.Void](`scrollTo(0, document.body.scrollHeight)`))

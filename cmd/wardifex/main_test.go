@@ -282,7 +282,7 @@ func photographed(t *testing.T, dsn string) {
 		id,
 		"supply.volts",
 		"24",
-		machine.Reading{Grade: machine.Read, TakenAt: time.Now(), By: "x"},
+		machine.Reading{Grade: machine.Observed, TakenAt: time.Now(), By: "x"},
 		time.Now(),
 	)
 	if err != nil {

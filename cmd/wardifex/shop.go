@@ -24,7 +24,7 @@ func shopCommand() *cobra.Command {
 			return withStore(cmd.Context(), func(st *store.Store) error {
 				shop, err := st.Shop(cmd.Context())
 				if err == nil && zone != "" {
-					shop, err = app.New(st, time.Now).SetTimeZone(onCommandLine(cmd.Context(), "set-shop"), zone,
+					shop, err = app.New(st, time.Now).SaveShop(onCommandLine(cmd.Context(), "set-shop"), shop.Settings, zone,
 						shop.Version, commandLine, time.Now())
 				}
 				if err != nil {
@@ -52,7 +52,8 @@ func takeOverTimeZone(ctx context.Context, st *store.Store) error {
 	if err != nil || shop.Version > 0 || zone == "" || zone == shop.TimeZone {
 		return err
 	}
-	if _, err := app.New(st, time.Now).SetTimeZone(ctx, zone, shop.Version, "this computer", time.Now()); err != nil {
+	_, err = app.New(st, time.Now).SaveShop(ctx, shop.Settings, zone, shop.Version, "this computer", time.Now())
+	if err != nil {
 		return err
 	}
 	fmt.Printf("Days are kept in this computer's time zone, %s. Another: wardifex shop --time-zone Europe/Oslo\n", zone)

@@ -24,12 +24,24 @@ import (
 // 800-63B asks for eight at least).
 const leastPassword = 10
 
+// nameBucket is where tries to sign in as a name are counted that come from unknown devices.
+func nameBucket(name string) string { return "name " + name }
+
+func isRole(role string) bool {
+	return role == store.Member || role == store.Technician || role == store.Lead
+}
+
+func refuseRole(role string) error {
+	return refuse("%q is not a role; it is one of member, technician, lead", role)
+}
+
 // Account is what is set when an account is made.
 type Account struct {
 	Name     string // that it signs in with
 	Display  string // as shown; the name where it is empty
 	Role     string
 	Password string
+	Skills   []string
 }
 
 // AddAccount makes an account. There is no default password.
@@ -38,8 +50,12 @@ func (a *App) AddAccount(ctx context.Context, in Account, now time.Time) error {
 	switch {
 	case machine.PlainText(name) != nil || strings.ContainsAny(name, " \t"):
 		return refuse("%q cannot be an account's name; use letters and digits without blanks", name)
-	case in.Role != store.Member && in.Role != store.Technician && in.Role != store.Lead:
-		return refuse("%q is not a role; it is one of member, technician, lead", in.Role)
+	case !isRole(in.Role):
+		return refuseRole(in.Role)
+	}
+	skills, err := checkSkills(in.Skills)
+	if err != nil {
+		return err
 	}
 	if err := checkPassword(in.Password, name, in.Display); err != nil {
 		return err
@@ -57,7 +73,7 @@ func (a *App) AddAccount(ctx context.Context, in Account, now time.Time) error {
 	}
 	_, err = a.store.AddUser(
 		ctx,
-		store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now},
+		store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now, Skills: skills},
 	)
 	if errors.Is(err, store.ErrTaken) {
 		return refuse("there is an account named %s already", name)
@@ -148,8 +164,11 @@ const (
 	triesByAddress = 30
 )
 
-// ErrBadLogin is a wrong name or password.
-var ErrBadLogin = errors.New("name or password is wrong")
+// Sign-ins that are refused: ErrDisabled is said only to who knows the password.
+var (
+	ErrBadLogin = errors.New("name or password is wrong")
+	ErrDisabled = errors.New("this account is switched off; ask a lead")
+)
 
 // TooManyTries is a sign-in refused for too many failures.
 type TooManyTries struct{ Wait time.Duration }
@@ -187,7 +206,7 @@ func (a *App) SignIn(
 	name = strings.ToLower(strings.TrimSpace(name))
 	buckets := []store.Bucket{
 		{Name: "address " + from.Address, Most: triesByAddress},
-		{Name: "name " + name, Most: triesByName},
+		{Name: nameBucket(name), Most: triesByName},
 	}
 	if from.Device != "" {
 		token := store.Hash(sha256.Sum256([]byte(from.Device)))
@@ -226,6 +245,10 @@ func (a *App) SignIn(
 	if err != nil || !ok {
 		a.noteSignIn(ctx, u, from, ErrBadLogin)
 		return store.User{}, "", ErrBadLogin
+	}
+	if u.DisabledAt != nil {
+		a.noteSignIn(ctx, u, from, ErrDisabled)
+		return store.User{}, "", ErrDisabled
 	}
 	device = newToken()
 	err = a.store.InTx(ctx, func(ctx context.Context) error {

@@ -40,7 +40,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 	a := add(t, s, "Avocet", map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"})
 	b := add(t, s, "Bittern", nil)
 	for key, value := range map[machine.Key]string{"firmware.family": "compiled", "firmware.version": "2.0"} {
-		must(t, reads(s, a, key, value, machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -50), By: "x"},
+		must(t, reads(s, a, key, value, machine.Reading{Grade: machine.Observed, TakenAt: now.AddDate(0, 0, -50), By: "x"},
 			now))
 	}
 	calibrate(t, s, a, calibration.Protection, tested)
@@ -63,17 +63,18 @@ func TestBoardsRunBuilds(t *testing.T) {
 	refused(t, err, "not configured for")
 
 	from := now.AddDate(0, 0, -10)
-	run := app.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Read, How: "information screen"}
-	refused(t, does(s).StartRun(ctx, a, app.NewRun{Board: "probe", From: from, Grade: machine.Read}, "x", now),
+	run := app.NewRun{Board: "mainboard", BuildID: build, From: from, Grade: machine.Observed, How: "information screen"}
+	refused(t, does(s).StartRun(ctx, a, app.NewRun{Board: "probe", From: from, Grade: machine.Observed}, "x", now),
 		"no board")
 	refused(
 		t,
-		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Read}, "x", now),
+		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", Head: 7, From: from, Grade: machine.Observed}, "x", now),
 		"no head 7",
 	)
 	refused(
 		t,
-		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Read}, "x", now),
+		does(s).StartRun(ctx, a, app.NewRun{Board: "mainboard", From: now.AddDate(0, 0, 3), Grade: machine.Observed}, "x",
+			now),
 		"has come",
 	)
 	before := run
@@ -87,7 +88,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 			a,
 			"firmware.max-extrude",
 			"600",
-			machine.Reading{Grade: machine.Read, TakenAt: now.AddDate(0, 0, -5), By: "x"},
+			machine.Reading{Grade: machine.Observed, TakenAt: now.AddDate(0, 0, -5), By: "x"},
 			now,
 		),
 	)
@@ -99,7 +100,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 	}
 	for key, want := range map[machine.Key]string{"firmware.model": "Tall 2.1", "firmware.version": "2.1",
 		"firmware.size": "191", "firmware.features": "contact probe, no arc moves"} {
-		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
+		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Observed {
 			t.Errorf("%s is %q (%s)", key, f.Value.Text, f.Grade)
 		}
 	}
@@ -129,7 +130,8 @@ func TestBoardsRunBuilds(t *testing.T) {
 	must(t, does(s).CorrectRun(ctx, a, older.ID, app.CorrectedRun{From: early, To: &from}, "x", now))
 
 	// An unidentified run is never merged by name: only somebody says which it is.
-	must(t, reads(s, b, "firmware.model", "Tall 2.1", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, b, "firmware.model", "Tall 2.1", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
+		now))
 	if r := runs(t, s, b)[0]; r.BuildID != 0 {
 		t.Error("a run was taken for a build because of its name")
 	}
@@ -215,7 +217,7 @@ func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 	)
 	must(
 		t,
-		does(s).StartRun(ctx, id, app.NewRun{Board: "toolhead-board", From: now, Grade: machine.Read, How: "flashed"},
+		does(s).StartRun(ctx, id, app.NewRun{Board: "toolhead-board", From: now, Grade: machine.Observed, How: "flashed"},
 			"x", now),
 	)
 	must(
@@ -223,7 +225,7 @@ func TestEachBoardAndHeadItsOwnBuild(t *testing.T) {
 		does(s).StartRun(
 			ctx,
 			id,
-			app.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Read, How: "on its card"},
+			app.NewRun{Board: "mainboard", Head: 2, From: now, Grade: machine.Observed, How: "on its card"},
 			"x",
 			now,
 		),
@@ -267,7 +269,7 @@ func TestBuiltForOtherParts(t *testing.T) {
 			id,
 			"sensor.type",
 			"104 thermistor",
-			machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Minute), By: "x"},
+			machine.Reading{Grade: machine.Observed, TakenAt: now.Add(time.Minute), By: "x"},
 			now.Add(time.Hour),
 		),
 	)
@@ -283,7 +285,7 @@ func TestBuiltForOtherParts(t *testing.T) {
 		does(s).StartRun(
 			ctx,
 			id,
-			app.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Read, How: "flashed", MadeFor: true},
+			app.NewRun{Board: "mainboard", From: now.Add(time.Hour), Grade: machine.Observed, How: "flashed", MadeFor: true},
 			"x",
 			now.Add(time.Hour),
 		),
@@ -306,7 +308,7 @@ func TestDifferingReading(t *testing.T) {
 			id,
 			"driver-e.microsteps",
 			"32",
-			machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+			machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
 			differs,
 			now,
 		)
@@ -461,7 +463,8 @@ func TestAnotherBoardRunsAnotherBuild(t *testing.T) {
 		t.Errorf("another board, and it runs %q: %+v", f.Value.Text, list)
 	}
 	later := now.Add(time.Hour)
-	must(t, reads(s, id, "firmware.version", "2.1", machine.Reading{Grade: machine.Read, TakenAt: later, By: "x"}, later))
+	must(t, reads(s, id, "firmware.version", "2.1", machine.Reading{Grade: machine.Observed, TakenAt: later, By: "x"},
+		later))
 	if list := runs(t, s, id); len(list) != 2 || list[0].To != nil ||
 		load(t, s, id).Facts.Fact("firmware.version").Value.Text != "2.1" {
 		t.Errorf("read since: %+v", list)

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -13,26 +14,50 @@ import (
 // mostWords is how many characters a fault and its answer may have.
 const mostWords = 2000
 
-// ReportFault records a fault on a machine, and gives its number. Anybody signed in may.
+// ReportFault records a fault on a machine, and gives its number. Anybody signed in may. A
+// machine in danger is out of use with it, at once.
 func (a *App) ReportFault(ctx context.Context, machineID int64, symptom, words, by string, now time.Time) (
-	int64, error) {
+	id int64, danger bool, err error) {
 	words = strings.TrimSpace(words)
 	if words == "" || len([]rune(words)) > mostWords {
-		return 0, refuse("say what is wrong, in at most %d characters", mostWords)
+		return 0, false, refuse("say what is wrong, in at most %d characters", mostWords)
 	}
 	if _, ok := maintenance.SymptomOf(symptom); symptom != "" && !ok {
-		return 0, refuse("there is no symptom %q", symptom)
+		return 0, false, refuse("there is no symptom %q", symptom)
 	}
-	var id int64
-	err := a.store.InTx(ctx, func(ctx context.Context) error {
+	danger = maintenance.IsDanger(symptom, words)
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.store.LockMachine(ctx, machineID); err != nil {
 			return err
 		}
 		var err error
 		id, err = a.store.AddFault(ctx, machineID, symptom, words, by, now)
+		if err == nil && danger {
+			why := fmt.Sprintf("danger reported, fault %d: not to be switched on before somebody has looked", id)
+			err = a.store.AddUse(ctx, machineID, maintenance.OutOfUse, why, by, now)
+		}
 		return err
 	})
-	return id, err
+	return id, danger, err
+}
+
+// TakeFault notes that an account is on a fault, or that nobody is any more.
+func (a *App) TakeFault(ctx context.Context, id int64, version int, account int64, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockFault(ctx, id, version); err != nil {
+			return err
+		}
+		return a.store.TakeFault(ctx, id, account, by, now)
+	})
+}
+
+// lockFault takes a fault for the transaction, as it was when whoever changes it saw it.
+func (a *App) lockFault(ctx context.Context, id int64, version int) error {
+	is, err := a.store.LockFault(ctx, id)
+	if err == nil && is != version {
+		err = &Conflict{Sentence: "somebody else changed this fault meanwhile; nothing was overwritten. Look again"}
+	}
+	return err
 }
 
 // CloseFault says what a fault was and what was done; an empty answer opens it again.
@@ -42,12 +67,8 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 		return refuse("say it in at most %d characters", mostWords)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		is, err := a.store.LockFault(ctx, id)
-		if err != nil {
+		if err := a.lockFault(ctx, id, version); err != nil {
 			return err
-		}
-		if is != version {
-			return &Conflict{Sentence: "somebody else answered this fault meanwhile; nothing was overwritten. Look again"}
 		}
 		return a.store.WriteAnswer(ctx, id, answer, by, now)
 	})

@@ -36,7 +36,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 		{"nothing", func() error { return nil }},
 		{"a reading", func() error {
 			_, err := a.AddReading(ctx, id, "nozzle.bore", "0.4",
-				machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now)
+				machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now)
 			return err
 		}},
 		{"a calibration", func() error {
@@ -49,7 +49,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 			return a.MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now)
 		}},
 		{"and undone", func() error { return a.UndoDone(ctx, id, "belts") }},
-		{"a fault", func() (err error) { fault, err = a.ReportFault(ctx, id, "", "it clicks", "x", now); return err }},
+		{"a fault", func() (err error) { fault, _, err = a.ReportFault(ctx, id, "", "it clicks", "x", now); return err }},
 		{"its answer", func() error { return a.CloseFault(ctx, fault, 1, "a screw", "x", now) }},
 		{"out of use", func() error { return a.SetUse(ctx, id, maintenance.OutOfUse, "it smells", "x", now) }},
 		{"a part", func() (err error) {
@@ -64,7 +64,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 			return a.ChangePart(ctx, part, 1, store.PartFields{BoughtOn: "2026-01-02"}, "x", now)
 		}},
 		{"a build that runs", func() error {
-			return a.StartRun(ctx, id, app.NewRun{Board: "mainboard", BuildID: build, From: later, Grade: machine.Read}, "x",
+			return a.StartRun(ctx, id, app.NewRun{Board: "mainboard", BuildID: build, From: later, Grade: machine.Observed}, "x",
 				later)
 		}},
 		{"the build corrected", func() error {

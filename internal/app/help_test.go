@@ -47,7 +47,7 @@ func add(t *testing.T, s *store.Store, name string, read map[string]string) int6
 	id, err := does(s).AddMachine(ctx, store.Fields{Name: name, Bay: "Quay"}, app.Like{}, "x", now)
 	must(t, err)
 	for k, v := range read {
-		must(t, reads(s, id, machine.Key(k), v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+		must(t, reads(s, id, machine.Key(k), v, machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 	}
 	return id
 }

@@ -91,7 +91,7 @@ func TestAPartMoves(t *testing.T) {
 			a,
 			"probe.senses",
 			"metal, without touch",
-			machine.Reading{Grade: machine.Read, TakenAt: days(2), By: "x"},
+			machine.Reading{Grade: machine.Observed, TakenAt: days(2), By: "x"},
 			days(2),
 		),
 	)
@@ -109,7 +109,8 @@ func TestAPartMoves(t *testing.T) {
 	if m := load(t, s, a); m.Facts.Model("probe") != machine.None {
 		t.Errorf("the slot it left holds %q", m.Facts.Model("probe"))
 	}
-	if f := load(t, s, b).Facts.Fact("probe.senses"); f.Value.Text != "metal, without touch" || f.Grade != machine.Read {
+	if f := load(t, s,
+		b).Facts.Fact("probe.senses"); f.Value.Text != "metal, without touch" || f.Grade != machine.Observed {
 		t.Errorf("its readings did not go with it: %+v", f)
 	}
 	p, err := s.Part(ctx, id)
@@ -173,7 +174,7 @@ func TestClaimsBySupplier(t *testing.T) {
 	claim("supply.watts", "280", machine.Marked)
 	claim("nozzle.bore", "0.4", machine.Claimed)
 	claim("plate.metal", "yes", machine.Claimed)
-	claim("plate.metal", "yes", machine.Read)
+	claim("plate.metal", "yes", machine.Observed)
 	tally, err := does(s).Suppliers(ctx)
 	must(t, err)
 	if len(tally) != 1 || tally[0].Supplier != "Quick Parcel" || tally[0].Claims != 3 || tally[0].Checked != 2 ||
@@ -244,7 +245,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	if f := load(t, other, id).Facts.Fact("chamber.litres"); f.Value.Number != 90 || f.FromModel == "" {
 		t.Errorf("the other instance's machine: %+v", f)
 	}
-	must(t, reads(other, id, "chamber.litres", "95", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(other, id, "chamber.litres", "95", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 
 	bare := kind
 	bare.Traits = kind.Traits[:1]
@@ -255,7 +256,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 	must(t, save(s, 1, machine.Catalogue{Kinds: []machine.PartKind{kind}}))
 	refused(
 		t,
-		reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+		reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now),
 		"is superseded",
 	)
 	must(t, does(s).DeleteEntry(ctx, "model", "chamber/hood 1", 1))
@@ -302,11 +303,11 @@ func TestFaultsAndUse(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "A", nil)
-	_, err := does(s).ReportFault(ctx, id, "", "  ", "Pia", now)
+	_, _, err := does(s).ReportFault(ctx, id, "", "  ", "Pia", now)
 	refused(t, err, "say what is wrong")
-	_, err = does(s).ReportFault(ctx, id, "ghost", "x", "Pia", now)
+	_, _, err = does(s).ReportFault(ctx, id, "ghost", "x", "Pia", now)
 	refused(t, err, "no symptom")
-	fault, err := does(s).ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
+	fault, _, err := does(s).ReportFault(ctx, id, "ringing", "ghosts beside edges", "Pia", now)
 	must(t, err)
 	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != maintenance.InUse {
 		t.Errorf("reported: %d open, %s", m.OpenFaults, m.Use.Use)
@@ -322,7 +323,7 @@ func TestFaultsAndUse(t *testing.T) {
 	if m := load(t, s, id); m.OpenFaults != 0 || m.Use.Use != maintenance.Attended || m.Use.Why != "new belt, watch it" {
 		t.Errorf("after: %d open, %+v", m.OpenFaults, m.Use)
 	}
-	list, err := s.Faults(ctx, id)
+	list, err := s.Faults(ctx, store.FaultFilter{Machine: id})
 	must(t, err)
 	if len(list) != 1 || list[0].Answer != "belts unequal" || list[0].Machine != "A" {
 		t.Errorf("%+v", list)

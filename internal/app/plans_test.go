@@ -17,12 +17,13 @@ func TestAPlanIsWorkedOff(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, id, "springs.model", "soft", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 	kits := []string{"plumbline-probe", "bollard-springs"}
 	_, err := does(s).OpenPlan(ctx, id, kits, "a feature somebody needs", "x", now)
 	refused(t, err, "look first: Bed springs: room at the cable corner, Bed springs: stiff")
-	must(t, reads(s, id, "springs.corner-room", "18", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
-	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, id, "springs.corner-room", "18", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
+		now))
+	must(t, reads(s, id, "springs.stiff", "no", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 
 	_, err = does(s).OpenPlan(ctx, id, kits, "", "x", now)
 	refused(t, err, "left alone")
@@ -63,7 +64,7 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	id := add(t, s, "Avocet", fitting)
 	for k, v := range map[machine.Key]string{"springs.model": "soft", "springs.stiff": "no",
 		"springs.corner-room": "18", "plate.model": "p", "plate.temperature": "60"} {
-		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+		must(t, reads(s, id, k, v, machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 	}
 	first, err := does(s).OpenPlan(ctx, id, []string{"bollard-springs", "slate-sheet", "plumbline-probe"}, "wear", "x",
 		now)
@@ -84,7 +85,8 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	must(t, does(s).ReplacePart(ctx, id, "probe", "Plumbline", "by hand", "x", now))
 	must(
 		t,
-		reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+		reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
+			now),
 	)
 	for _, p := range planned {
 		if p.Kit == "Plumbline contact probe kit" {
@@ -222,7 +224,7 @@ func TestPartsThatNeedEachOtherAreMadeTogether(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", fitting)
-	must(t, reads(s, id, "bracket.model", "none", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now))
+	must(t, reads(s, id, "bracket.model", "none", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 	is := func(label, kind, model string) machine.Need {
 		return machine.Need{
 			Key: "other",

@@ -34,7 +34,7 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	must(t, err)
 	must(
 		t,
-		reads(s, a, machine.KeyOf(key, "watts"), "60", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+		reads(s, a, machine.KeyOf(key, "watts"), "60", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now),
 	)
 	at := func(id int64) *machine.Position { // what heater it has besides the usual ones
 		t.Helper()
@@ -178,7 +178,8 @@ func TestPositionsInFiles(t *testing.T) {
 	key, err := does(s).AddPosition(
 		ctx,
 		id,
-		machine.Position{Kind: "heater", Serves: machine.Head(2), FedBy: &machine.Link{To: "mainboard", Grade: machine.Read}},
+		machine.Position{Kind: "heater", Serves: machine.Head(2), FedBy: &machine.Link{To: "mainboard",
+			Grade: machine.Observed}},
 		on(t, s, id),
 	)
 	must(t, err)

@@ -206,7 +206,7 @@ func (a *App) MarkUnreadable(ctx context.Context, machineID int64, key machine.K
 func (a *App) keepFound(ctx context.Context, m store.Machine, f change.Found, order int64, now time.Time) error {
 	news := f.News(m.Facts)
 	for _, key := range slices.Sorted(maps.Keys(news)) {
-		r := machine.Reading{Grade: machine.Read, TakenAt: now, By: f.By, How: "read at a test"}
+		r := machine.Reading{Grade: machine.Observed, TakenAt: now, By: f.By, How: "read at a test"}
 		t, v, err := a.parseReading(key, news[key], r, now)
 		if err != nil {
 			return err

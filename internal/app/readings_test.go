@@ -19,31 +19,33 @@ func TestReadings(t *testing.T) {
 		return reads(s, id, machine.Key(key), value, machine.Reading{Grade: g, TakenAt: now, By: "x", How: "looked"}, now)
 	}
 	must(t, read("mainboard.flash", "256 KB", machine.Claimed))
-	must(t, read("mainboard.processor", "xx RET6", machine.Read))
-	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Read ||
+	must(t, read("mainboard.processor", "xx RET6", machine.Observed))
+	if f := load(t, s, id).Facts.Fact("mainboard.flash"); f.Value.Text != "512" || f.Grade != machine.Observed ||
 		len(f.Contradicted()) != 1 ||
 		!strings.Contains(f.Stands.How, "decoded") {
 		t.Errorf("a marking brings its flash with it, above the claim: %+v", f)
 	}
-	refused(t, read("mainboard.processor", "R0T6", machine.Read), "RDT6")
-	refused(t, read("mainboard.processor", "RE", machine.Read), "too short")
+	refused(t, read("mainboard.processor", "R0T6", machine.Observed), "RDT6")
+	refused(t, read("mainboard.processor", "RE", machine.Observed), "too short")
 	old := add(t, s, "Old", map[string]string{"mainboard.width": "8-bit"})
 	must(
 		t,
-		reads(s, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"}, now),
+		reads(s, old, "mainboard.processor", "EIGHT 16AU", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
+			now),
 	)
 	if f := load(t, s, old).Facts.Fact("mainboard.processor"); f.Value.Text != "EIGHT 16AU" {
 		t.Errorf("an 8-bit processor's marking is kept as it stands: %+v", f)
 	}
-	refused(t, read("mainboard.wings", "2", machine.Read), "no trait")
-	refused(t, read("supply.volts", "24 W", machine.Read), "recorded in V")
+	refused(t, read("mainboard.wings", "2", machine.Observed), "no trait")
+	refused(t, read("supply.volts", "24 W", machine.Observed), "recorded in V")
 	refused(
 		t,
-		reads(s, id, "supply.volts", "24", machine.Reading{Grade: machine.Read, TakenAt: now.Add(time.Hour), By: "x"}, now),
+		reads(s, id, "supply.volts", "24", machine.Reading{Grade: machine.Observed, TakenAt: now.Add(time.Hour), By: "x"},
+			now),
 		"still to come",
 	)
-	must(t, read("mainboard.chip-maker", "first source", machine.Read))
-	must(t, read("mainboard.chip-maker", "pin-compatible twin", machine.Read))
+	must(t, read("mainboard.chip-maker", "first source", machine.Observed))
+	must(t, read("mainboard.chip-maker", "pin-compatible twin", machine.Observed))
 	f := load(t, s, id).Facts.Fact("mainboard.chip-maker")
 	if len(f.Conflict) != 2 {
 		t.Fatalf("equal readings that differ are a conflict: %+v", f)

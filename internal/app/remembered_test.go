@@ -63,7 +63,7 @@ func TestTheFleetIsRememberedRight(t *testing.T) {
 					id,
 					"nozzle.bore",
 					fmt.Sprintf("0.%d", 2+random.Intn(7)),
-					machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+					machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
 					now,
 				),
 			)

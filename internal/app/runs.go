@@ -253,5 +253,5 @@ func (a *App) flashed(ctx context.Context, m store.Machine, r change.Result, by 
 	if err := a.store.SetAsideOf(ctx, of, known, "it is the build "+name, by, now); err != nil {
 		return err
 	}
-	return a.readAsBuild(ctx, of.Fitting, name, traits, machine.Read, now, by)
+	return a.readAsBuild(ctx, of.Fitting, name, traits, machine.Observed, now, by)
 }

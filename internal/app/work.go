@@ -362,7 +362,7 @@ func (a *App) set(ctx context.Context, machineID int64, s change.Setting, order 
 	if err := a.store.SetAsideOf(ctx, of, []string{s.Key.Trait()}, how, by, now); err != nil {
 		return err
 	}
-	r := machine.Reading{Grade: machine.Read, TakenAt: now, By: by, How: how}
+	r := machine.Reading{Grade: machine.Observed, TakenAt: now, By: by, How: how}
 	_, err = a.store.AddReading(ctx, of, s.Key.Trait(), s.Value.Text, r)
 	return err
 }

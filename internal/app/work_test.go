@@ -60,7 +60,7 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 		id,
 		"toolhead.grams",
 		"350",
-		machine.Reading{Grade: machine.Read, TakenAt: now, By: "x"},
+		machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
 		now,
 	)
 	must(t, err)
@@ -115,11 +115,11 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe",
 		"probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1",
 		"firmware.family": "compiled", "firmware.file": "new.bin"} {
-		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Read {
+		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Observed {
 			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
 		}
 	}
-	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Read ||
+	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Observed ||
 		!strings.Contains(f.HowCarried(), "350 observed, + 16 Plumbline contact probe kit = 366 g") ||
 		!slices.Contains(closing.Recorded, "Toolhead: mass: 350 + 16 = 366 g") {
 		t.Errorf("the head is 16 g heavier: %+v, recorded %v", f, closing.Recorded)

@@ -154,7 +154,7 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 		}
 		wires += len(sheets)
 	}
-	faults, err := s.Faults(ctx, 0)
+	faults, err := s.Faults(ctx, store.FaultFilter{})
 	if err != nil || len(faults) < 6 {
 		t.Errorf("%d faults, %v", len(faults), err)
 	}

@@ -87,7 +87,7 @@ func (w *writer) flash(id int64, u unit) {
 					Board:   "mainboard",
 					BuildID: w.buildIDs[f.build],
 					From:    at,
-					Grade:   machine.Read,
+					Grade:   machine.Observed,
 					How:     "information screen after flashing",
 					MadeFor: true,
 				},
@@ -207,7 +207,7 @@ func (w *writer) parts() {
 			"mainboard.chip-maker": "pin-compatible twin",
 			"mainboard.probe-port": "no",
 		},
-		machine.Read,
+		machine.Observed,
 		"lens, ribbon aside",
 		technician,
 		day("2026-01-23"),
@@ -287,7 +287,7 @@ func (w *writer) drive() {
 			"extruder.gear-diameter": "7.35",
 			"extruder.steps":         "415",
 		},
-		machine.Read,
+		machine.Observed,
 		"measured",
 		technician,
 		at,
@@ -295,7 +295,7 @@ func (w *writer) drive() {
 	w.readings(
 		w.ids["Redshank"],
 		map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.gear-diameter": "7.35"},
-		machine.Read,
+		machine.Observed,
 		"looked",
 		technician,
 		at,
@@ -311,7 +311,7 @@ func (w *writer) drive() {
 	w.readings(
 		w.ids["Avocet"],
 		map[string]string{"driver-x.marking": "SH90 LA", "driver-x.microsteps": "16"},
-		machine.Read,
+		machine.Observed,
 		"heat sink off",
 		technician,
 		at,
@@ -340,7 +340,7 @@ func (w *writer) photographs() {
 		m, err := w.s.Machine(w.ctx, w.ids[name])
 		w.do(err)
 		for _, r := range m.Readings {
-			if r.Key == "mainboard.processor" && r.Grade == machine.Read {
+			if r.Key == "mainboard.processor" && r.Grade == machine.Observed {
 				k, err := picture.Take(jpeg)
 				w.do(err)
 				_, err = w.a.AddPhoto(w.ctx, store.PhotoOf{Reading: r.ID}, k, technician, r.TakenAt)
@@ -478,7 +478,7 @@ func (w *writer) faults() {
 		if w.err != nil {
 			return
 		}
-		id, err := w.a.ReportFault(w.ctx, w.ids[f.machine], f.symptom, f.words, f.by, day(f.on))
+		id, _, err := w.a.ReportFault(w.ctx, w.ids[f.machine], f.symptom, f.words, f.by, day(f.on))
 		w.do(err)
 		if f.answer != "" && w.err == nil {
 			w.do(w.a.CloseFault(w.ctx, id, 1, f.answer, technician, day(f.on).Add(26*time.Hour)))
@@ -518,7 +518,7 @@ func (w *writer) questions() {
 					Value: "2.1.0"}}}},
 		{Name: "Chip only claimed", Question: fleetquery.Question{Columns: []string{"mainboard", "mainboard.chip-maker",
 			"mainboard.processor", "mainboard.flash"}, Group: "machine.bay",
-			Where: []fleetquery.Filter{{Of: "mainboard.chip-maker", Test: fleetquery.Weaker, Value: "read"}}}},
+			Where: []fleetquery.Filter{{Of: "mainboard.chip-maker", Test: fleetquery.Weaker, Value: "observed"}}}},
 		{Name: "Claims found false", Question: fleetquery.Question{Columns: []string{"mainboard.flash",
 			"mainboard.chip-maker", "supply.watts", "mainboard.bootloader"}, Match: "any", Where: []fleetquery.Filter{
 			{Of: "mainboard.flash", Test: fleetquery.Wrong}, {Of: "mainboard.chip-maker",

@@ -31,7 +31,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	must(t, does(from).SaveEntry(ctx, 0, machine.Catalogue{Slots: []machine.Position{position}}, "Ann", demo.Today))
 	fleet, err := from.Fleet(ctx)
 	must(t, err)
-	read := machine.Reading{Grade: machine.Read, TakenAt: demo.Today, By: "x"}
+	read := machine.Reading{Grade: machine.Observed, TakenAt: demo.Today, By: "x"}
 	_, err = does(from).AddReading(ctx, fleet[2].ID, "chamber.model", "Hood", read, demo.Today)
 	must(t, err)
 	must(t, does(from).MarkUnreadable(ctx, fleet[3].ID, "mainboard.processor", "ribbon", "worn off", "x", demo.Today))

@@ -13,6 +13,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/shop"
 	"wardifex/internal/store"
 )
 
@@ -30,17 +31,43 @@ const (
 	former     = "Tomke Reil"
 )
 
+// openShop sets what the workshop sets for itself.
+func openShop(ctx context.Context, s *store.Store, a *app.App) error {
+	is, err := s.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	settings := shop.Settings{
+		Name: "Netloft", Currency: "EUR", WeekStart: shop.Monday, Contact: lead + ", at the counter in the Quay bay",
+	}
+	for _, day := range []time.Weekday{time.Tuesday, time.Wednesday, time.Thursday, time.Friday} {
+		settings.Opening = append(settings.Opening, shop.Hours{Day: day, From: "14:00", To: "22:00"})
+	}
+	settings.Opening = append(settings.Opening, shop.Hours{Day: time.Saturday, From: "10:00", To: "18:00"})
+	_, err = a.SaveShop(ctx, settings, is.TimeZone, is.Version, lead, Today.AddDate(-2, 0, 0))
+	return err
+}
+
 // Seed fills an empty, migrated database. It is no single transaction: cut off
 // half-way, the database is to be thrown away.
 func Seed(ctx context.Context, s *store.Store) error {
 	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "fill-the-demo-room", At: Today})
 	a := app.New(s, func() time.Time { return Today })
-	for _, u := range []struct{ name, display, role string }{{"lead", lead, store.Lead},
-		{"technician", technician, store.Technician}, {"member", member, store.Member}} {
-		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password}
+	for _, u := range []struct {
+		name, display, role string
+		skills              []string
+	}{
+		{"lead", lead, store.Lead, []string{"mains wiring", "firmware", "heavy frames"}},
+		{"technician", technician, store.Technician, []string{"firmware", "crimping"}},
+		{"member", member, store.Member, nil},
+	} {
+		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password, Skills: u.skills}
 		if err := a.AddAccount(ctx, account, Today.AddDate(-2, 0, 0)); err != nil {
 			return err
 		}
+	}
+	if err := openShop(ctx, s, a); err != nil {
+		return err
 	}
 	w := writer{ctx: ctx, s: s, a: a, ids: map[string]int64{}, buildIDs: map[string]int64{}}
 	w.makeBuilds()
@@ -106,7 +133,7 @@ func (w *writer) unit(u unit) {
 	w.do(err)
 	w.ids[u.name] = id
 	w.readings(id, b.sheet, machine.Claimed, "seller's sheet", former, since.Add(time.Hour))
-	w.readings(id, u.found, machine.Read, "looked", technician, since.AddDate(0, 4, len(w.ids)))
+	w.readings(id, u.found, machine.Observed, "looked", technician, since.AddDate(0, 4, len(w.ids)))
 	w.meters(id, u, since)
 	w.calibrations(id, u, since)
 	w.flash(id, u)
@@ -299,7 +326,7 @@ func (w *writer) trouble() {
 	w.readings(
 		w.ids["Ibis"],
 		map[string]string{"mainboard.chip-maker": "pin-compatible twin"},
-		machine.Read,
+		machine.Observed,
 		"lens, ribbon aside",
 		lead,
 		at,
@@ -329,7 +356,7 @@ func (w *writer) trouble() {
 	w.readings(
 		w.ids["Yaffle"],
 		map[string]string{"card.model": "card, red label"},
-		machine.Read,
+		machine.Observed,
 		"in the slot",
 		technician,
 		at,

@@ -66,7 +66,7 @@ func Needs(file []byte) (int64, error) {
 	case format == "png" && !deep(size.ColorModel):
 		perPoint = 4 + 4
 	}
-	if format == "jpeg" && orientation(file) > 1 {
+	if orientation(file, format) > 1 {
 		perPoint += 4 // the picture that stands upright
 	}
 	needs := perPoint*int64(size.Width)*int64(size.Height) + int64(4*SmallSide*SmallSide)
@@ -97,11 +97,7 @@ func Take(file []byte) (Kept, error) {
 	if err != nil {
 		return Kept{}, errors.New("the picture is cut off or damaged; take it again")
 	}
-	turn := 1
-	if format == "jpeg" {
-		turn = orientation(file)
-	}
-	upright := plain(turned(read, turn))
+	upright := plain(turned(read, orientation(file, format)))
 	b := upright.Bounds()
 	k := Kept{Width: b.Dx(), Height: b.Dy()}
 	if k.JPEG, err = encode(upright, 88); err != nil {

@@ -187,7 +187,7 @@ type startRun struct {
 		Head    int    `json:"head,omitempty" minimum:"0" maximum:"50" doc:"The head that carries it"`
 		Build   int64  `json:"build,omitempty" doc:"0 where nobody knows which it is"`
 		From    string `json:"from,omitempty" doc:"ISO 8601; today when empty"`
-		Grade   string `json:"grade" enum:"claimed,marked,read,proven" doc:"How surely it is that build"`
+		Grade   string `json:"grade" enum:"claimed,marked,observed,proven" doc:"How surely it is that build"`
 		How     string `json:"how" maxLength:"300"`
 		MadeFor bool   `json:"madeFor" doc:"It was made for the machine as it is"`
 	}
@@ -225,7 +225,7 @@ type correctRun struct {
 	Run  int64 `path:"run"`
 	Body struct {
 		Build int64  `json:"build,omitempty" doc:"0 where nobody knows which it is"`
-		Grade string `json:"grade" enum:"claimed,marked,read,proven"`
+		Grade string `json:"grade" enum:"claimed,marked,observed,proven"`
 		From  string `json:"from" doc:"ISO 8601"`
 		To    string `json:"to,omitempty" doc:"ISO 8601; empty while it runs"`
 	}

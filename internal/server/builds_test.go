@@ -13,7 +13,7 @@ func TestBuildsOverTheAPI(t *testing.T) {
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "Quay", "maker": "", "serial": "", "note": ""})
 	for key, v := range map[string]string{"mainboard.model": "Brace board", "sensor.type": "104 thermistor",
 		"sensor.model": "rod"} {
-		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "read"})
+		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "observed"})
 	}
 	build := body{
 		"name":          "Tall 2.1",
@@ -35,28 +35,28 @@ func TestBuildsOverTheAPI(t *testing.T) {
 		"is not a date",
 		"POST",
 		"/api/machines/1/runs",
-		body{"board": "mainboard", "build": 1, "from": "soon", "grade": "read", "how": "x", "madeFor": false},
+		body{"board": "mainboard", "build": 1, "from": "soon", "grade": "observed", "how": "x", "madeFor": false},
 	)
 	c.wants(
 		422,
 		"How it is known",
 		"POST",
 		"/api/machines/1/runs",
-		body{"board": "mainboard", "build": 1, "grade": "read", "how": "", "madeFor": false},
+		body{"board": "mainboard", "build": 1, "grade": "observed", "how": "", "madeFor": false},
 	)
 	c.wants(
 		404,
 		"",
 		"POST",
 		"/api/machines/1/runs",
-		body{"board": "mainboard", "build": 77, "grade": "read", "how": "M115", "madeFor": false},
+		body{"board": "mainboard", "build": 77, "grade": "observed", "how": "M115", "madeFor": false},
 	)
 	c.wants(
 		200,
 		"configured for 100k thermistor, and 104 thermistor is fitted",
 		"POST",
 		"/api/machines/1/runs",
-		body{"board": "mainboard", "build": 1, "grade": "read", "how": "M115", "madeFor": false},
+		body{"board": "mainboard", "build": 1, "grade": "observed", "how": "M115", "madeFor": false},
 	)
 	c.wants(200, "heats far above what it shows", "GET", "/api/builds/1", nil)
 	c.wants(200, "heats far above what it shows", "GET", "/api/machines/1", nil)

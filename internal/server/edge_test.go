@@ -296,11 +296,11 @@ func TestWritesUnderAKey(t *testing.T) {
 		t.Errorf("a long key: %d", status)
 	}
 	// What is refused is not kept: mended, the same key may be used again.
-	const bad = `{"key":"supply.volts","value":"lots","grade":"read"}`
+	const bad = `{"key":"supply.volts","value":"lots","grade":"observed"}`
 	if status, _ := write("k2", "/api/machines/1/readings", bad); status != 422 {
 		t.Errorf("a bad reading: %d", status)
 	}
-	const good = `{"key":"supply.volts","value":"24","grade":"read"}`
+	const good = `{"key":"supply.volts","value":"24","grade":"observed"}`
 	var all sync.WaitGroup
 	for range 8 {
 		all.Go(func() {
@@ -371,7 +371,7 @@ func TestWhoDidWhat(t *testing.T) {
 	c.wants(200, "", "POST", "/api/machines", fields)
 	fields["bay"] = "Loft"
 	lead.wants(200, "", "PUT", "/api/machines/1", body{"version": 1, "fields": fields})
-	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "24", "grade": "read"})
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "24", "grade": "observed"})
 	text := c.wants(200, "bay: Quay → Loft", "GET", "/api/changes?machine=1", nil)
 	var list []struct {
 		By, Account, Action string

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"wardifex/internal/app"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
@@ -14,11 +15,12 @@ type FaultBook struct {
 }
 
 type faultsOf struct {
-	Machine int64 `query:"machine" doc:"Number of a machine; the whole fleet when 0"`
+	Machine int64  `query:"machine" doc:"Number of a machine; the whole fleet when 0"`
+	Show    string `query:"show"    doc:"Mine: those that you reported or are on" enum:"open,mine,closed,"`
 }
 
-func (s *Server) faults(ctx context.Context, _ user, in *faultsOf) (*answer[FaultBook], error) {
-	list, err := s.Store.Faults(ctx, in.Machine)
+func (s *Server) faults(ctx context.Context, u user, in *faultsOf) (*answer[FaultBook], error) {
+	list, err := s.Store.Faults(ctx, store.FaultFilter{Machine: in.Machine, Show: in.Show, Account: u.ID})
 	return answerOf(FaultBook{Faults: list, Symptoms: maintenance.Symptoms()}, err)
 }
 
@@ -30,9 +32,31 @@ type reportFault struct {
 	}
 }
 
-func (s *Server) reportFault(ctx context.Context, u user, in *reportFault) (*answer[Created], error) {
-	id, err := s.app.ReportFault(ctx, in.ID, in.Body.Symptom, in.Body.Words, u.Name, s.now())
-	return answerOf(Created{id}, err)
+func (s *Server) reportFault(ctx context.Context, u user, in *reportFault) (*answer[Reported], error) {
+	id, danger, err := s.app.ReportFault(ctx, in.ID, in.Body.Symptom, in.Body.Words, u.Name, s.now())
+	return answerOf(Reported{id, danger}, err)
+}
+
+// Reported is a fault that was recorded.
+type Reported struct {
+	ID     int64 `json:"id"`
+	Danger bool  `json:"danger" doc:"The machine is out of use with it, until somebody has looked"`
+}
+
+type takeFault struct {
+	ByID
+	Body struct {
+		Version int  `json:"version"`
+		Off     bool `json:"off"     doc:"Nobody is on it any more"`
+	}
+}
+
+func (s *Server) takeFault(ctx context.Context, u user, in *takeFault) (*noContent, error) {
+	account := u.ID
+	if in.Body.Off {
+		account = 0
+	}
+	return emptyAnswer(s.app.TakeFault(ctx, in.ID, in.Body.Version, account, u.Name, s.now()))
 }
 
 type closeFault struct {
@@ -48,7 +72,7 @@ func (s *Server) closeFault(ctx context.Context, u user, in *closeFault) (*none,
 }
 
 type proposeSymptoms struct {
-	Words string `query:"words" maxLength:"2000"`
+	Words string `query:"words" maxLength:"2000" doc:"Empty for all symptoms, commonest first"`
 }
 
 func (s *Server) proposeSymptoms(
@@ -56,6 +80,9 @@ func (s *Server) proposeSymptoms(
 	_ user,
 	in *proposeSymptoms,
 ) (*answer[[]maintenance.Symptom], error) {
+	if in.Words == "" {
+		return answerOf(maintenance.Symptoms(), nil)
+	}
 	out := maintenance.Propose(in.Words)
 	if out == nil {
 		out = []maintenance.Symptom{}
@@ -76,4 +103,20 @@ func (s *Server) setUse(ctx context.Context, u user, in *setUse) (*answer[Sheet]
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
+}
+
+type usableMachines struct {
+	Text   string  `query:"text"   maxLength:"100" doc:"Of the name, the bay or a nozzle"`
+	X      float64 `query:"x"      minimum:"0" maximum:"100000" doc:"Width that has to fit, mm; 0 for any"`
+	Y      float64 `query:"y"      minimum:"0" maximum:"100000" doc:"Depth, mm"`
+	Z      float64 `query:"z"      minimum:"0" maximum:"100000" doc:"Height, mm"`
+	Hot    float64 `query:"hot"    minimum:"0" maximum:"2000" doc:"Temperature that every hotend has to stand, °C"`
+	Only   bool    `query:"only"   doc:"Those alone that can be used now"`
+	Offset int     `query:"offset" minimum:"0" maximum:"1000000"`
+	Limit  int     `query:"limit"  minimum:"1" maximum:"500" default:"100"`
+}
+
+func (s *Server) usable(ctx context.Context, _ user, in *usableMachines) (*answer[app.UsableList], error) {
+	q := app.UsableQuery{Text: in.Text, X: in.X, Y: in.Y, Z: in.Z, Hot: in.Hot, Only: in.Only}
+	return answerOf(s.app.Usable(ctx, q, in.Offset, in.Limit, s.now()))
 }

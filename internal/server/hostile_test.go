@@ -110,7 +110,8 @@ func TestHostileRequests(t *testing.T) {
 	for _, name := range []string{"A", "B", "C"} {
 		lead.wants(200, "", "POST", "/api/machines", body{"name": name, "bay": "", "maker": "", "serial": "", "note": ""})
 	}
-	lead.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "24", "grade": "read"})
+	lead.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "24",
+		"grade": "observed"})
 	doc := documentOf(t, lead)
 	var operations []string
 	for path, methods := range doc.Paths {

@@ -50,7 +50,7 @@ func TestKitsAreWritten(t *testing.T) {
 			"",
 			"POST",
 			fmt.Sprintf("/api/machines/%d/readings", i+1),
-			body{"key": "supply.volts", "value": volts, "grade": "read"},
+			body{"key": "supply.volts", "value": volts, "grade": "observed"},
 		)
 	}
 	good := kitOf("warm", "at least", "24")
@@ -232,7 +232,8 @@ func TestKitsAreWritten(t *testing.T) {
 	)
 	both := body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"}
 	c.wants(422, "Look first: Bed plate: model, Bed plate: usual temperature of the bed", "POST", "/api/work/plan", both)
-	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.model", "value": "235 plate", "grade": "read"})
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.model", "value": "235 plate",
+		"grade": "observed"})
 	c.wants(
 		200,
 		"",

@@ -130,7 +130,7 @@ func TestUnderLoad(t *testing.T) {
 				switch r.IntN(3) {
 				case 0:
 					ask("add-reading", "POST", fmt.Sprintf("/api/machines/%d/readings", m),
-						body{"key": "supply.watts", "value": fmt.Sprint(200 + r.IntN(200)), "grade": "read"})
+						body{"key": "supply.watts", "value": fmt.Sprint(200 + r.IntN(200)), "grade": "observed"})
 				case 1:
 					ask("report-fault", "POST", fmt.Sprintf("/api/machines/%d/faults", m), body{"words": "it clicks"})
 				default:

@@ -10,6 +10,7 @@ import (
 	"io"
 	"net/http"
 	"reflect"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -67,6 +68,7 @@ type request struct {
 	fingerprint []byte
 	address     string
 	device      string
+	agent       string // what the browser calls itself
 	release     func()
 }
 
@@ -160,7 +162,8 @@ func fileUpTo(bytes int64) func(*operation) {
 func (s *Server) admit(op *operation) func(huma.Context, func(huma.Context)) {
 	return func(c huma.Context, next func(huma.Context)) {
 		g := humagin.Unwrap(c)
-		r := &request{address: hostOf(g.Request.RemoteAddr), key: g.GetHeader("Idempotency-Key"), release: func() {}}
+		r := &request{address: hostOf(g.Request.RemoteAddr), key: g.GetHeader("Idempotency-Key"),
+			agent: agentOf(g.GetHeader("User-Agent")), release: func() {}}
 		err := s.mayCall(c.Context(), op, r)
 		if err == nil {
 			err = s.takeBody(g.Request, op, r)
@@ -328,10 +331,21 @@ func (s *Server) currentUser(ctx context.Context) (user, error) {
 		return user{}, nil
 	}
 	u, err := s.Store.User(ctx, id)
-	if errors.Is(err, store.ErrNotFound) {
+	if errors.Is(err, store.ErrNotFound) || u.DisabledAt != nil {
 		return user{}, nil
 	}
 	return user{ID: u.ID, Name: u.DisplayName, Role: u.Role}, err
+}
+
+// agentOf bounds what a browser calls itself, which may be anything.
+func agentOf(header string) string {
+	plain := strings.Map(func(r rune) rune {
+		if r < ' ' || r > '~' {
+			return -1
+		}
+		return r
+	}, header)
+	return plain[:min(len(plain), 300)]
 }
 
 // none is an answer or request without content.

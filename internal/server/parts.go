@@ -69,7 +69,7 @@ type addPartReading struct {
 	Body struct {
 		Trait string `json:"trait"`
 		Value string `json:"value" maxLength:"500"`
-		Grade string `json:"grade" enum:"claimed,marked,read,proven"`
+		Grade string `json:"grade" enum:"claimed,marked,observed,proven"`
 		How   string `json:"how,omitempty" maxLength:"300"`
 		Note  string `json:"note,omitempty" maxLength:"1000"`
 		Day   string `json:"day,omitempty" doc:"ISO 8601; today when empty"`

@@ -24,12 +24,12 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 		at := fmt.Sprintf("/api/machines/%d/readings", i+1)
 		value, grade, claimed := strings.Cut(thickness, "/")
 		if !claimed {
-			grade = "read"
+			grade = "observed"
 		}
 		for key, v := range map[string]string{"probe.model": "Lodestar 5 V", "probe.senses": "metal, without touch",
 			"probe.reach": "1.5", "plate.metal": "yes", "firmware.family": "hosted", "surface.model": "A sheet",
 			"host.model": "Quayhost 4"} {
-			c.wants(200, "", "POST", at, body{"key": key, "value": v, "grade": "read"})
+			c.wants(200, "", "POST", at, body{"key": key, "value": v, "grade": "observed"})
 		}
 		c.wants(200, "", "POST", at, body{"key": "surface.thickness", "value": value, "grade": grade})
 	}
@@ -62,16 +62,16 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 		reading body
 		says    string
 	}{
-		{body{"trait": "thickness", "value": "thick", "grade": "read"}, "thick"},
-		{body{"trait": "colour", "value": "blue", "grade": "read"}, "there is no trait"},
-		{body{"trait": "thickness", "value": "1.5", "grade": "read", "day": "2199-01-01"}, "to come"},
+		{body{"trait": "thickness", "value": "thick", "grade": "observed"}, "thick"},
+		{body{"trait": "colour", "value": "blue", "grade": "observed"}, "there is no trait"},
+		{body{"trait": "thickness", "value": "1.5", "grade": "observed", "day": "2199-01-01"}, "to come"},
 	} {
 		if text := c.wants(422, "", "POST", at+"/readings", bad.reading); !strings.Contains(strings.ToLower(text), bad.says) {
 			t.Errorf("%v: %s", bad.reading, text)
 		}
 	}
-	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "model", "value": "Spare sheet", "grade": "read"})
-	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "thickness", "value": "1.5", "grade": "read"})
+	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "model", "value": "Spare sheet", "grade": "observed"})
+	c.wants(200, `"id":`, "POST", at+"/readings", body{"trait": "thickness", "value": "1.5", "grade": "observed"})
 	fits = c.wants(200, `"answer":"fits"`, "GET", at+"/fits", nil)
 	if strings.Count(fits, `"answer":"fits"`) != 3 {
 		t.Errorf("of 1.5 mm: %s", fits)
@@ -117,7 +117,7 @@ func TestPartsAreJudgedInPlace(t *testing.T) {
 		"record it on the sheet of that machine",
 		"POST",
 		at+"/readings",
-		body{"trait": "thickness", "value": "1", "grade": "read"},
+		body{"trait": "thickness", "value": "1", "grade": "observed"},
 	)
 	c.wants(200, `"needs":{"state":"known broken"`, "GET", "/api/machines/1", nil)
 }
@@ -128,7 +128,7 @@ func TestLastingNeedsAreMoved(t *testing.T) {
 	url, _ := start(t)
 	c := signedIn(t, url, "technician")
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
-	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "12", "grade": "read"})
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "supply.volts", "value": "12", "grade": "observed"})
 	c.wants(
 		200,
 		`"version":1`,
@@ -175,7 +175,7 @@ func TestAdviceIsWorkedOutOnce(t *testing.T) {
 	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
 	for key, v := range map[string]string{"mainboard.chip-maker": "pin-compatible twin",
 		"firmware.family": "compiled", "probe.model": "none"} {
-		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "read"})
+		c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": key, "value": v, "grade": "observed"})
 	}
 	const at = "/api/kits/plumbline-probe/machines/1/advice"
 	first := c.wants(200, `"remedies":{`, "GET", at, nil)

@@ -95,7 +95,7 @@ func problemOf(err error) *problem {
 		return newProblem(http.StatusConflict, sentence(conflict.Sentence), conflict.Current)
 	case errors.Is(err, store.ErrNotFound):
 		return newProblem(http.StatusNotFound, sentence(err.Error()), nil)
-	case errors.Is(err, app.ErrBadLogin):
+	case errors.Is(err, app.ErrBadLogin), errors.Is(err, app.ErrDisabled):
 		return newProblem(http.StatusUnauthorized, sentence(err.Error()), nil)
 	case errors.As(err, &tries):
 		p := newProblem(http.StatusTooManyRequests, sentence(err.Error()), nil)

@@ -54,7 +54,7 @@ func TestIdentification(t *testing.T) {
 		`"id":`,
 		"POST",
 		"/api/machines/1/readings",
-		body{"key": "mainboard.processor", "value": "RCT6", "grade": "read"},
+		body{"key": "mainboard.processor", "value": "RCT6", "grade": "observed"},
 	)
 	c.wants(200, "stands for 256 KiB", "GET", "/api/machines/1/peek?key=mainboard.flash&text=512", nil)
 	c.wants(
@@ -75,7 +75,7 @@ func TestIdentification(t *testing.T) {
 		"prove",
 		"POST",
 		"/api/machines/1/readings",
-		body{"key": "mainboard.shield-letter", "value": "C", "grade": "read"},
+		body{"key": "mainboard.shield-letter", "value": "C", "grade": "observed"},
 	)
 	c.wants(
 		200,
@@ -110,7 +110,7 @@ func TestAskingTheFleet(t *testing.T) {
 			"",
 			"POST",
 			fmt.Sprintf("/api/machines/%d/readings", i+1),
-			body{"key": "mainboard.flash", "value": flash, "grade": "read", "day": "2026-04-01"},
+			body{"key": "mainboard.flash", "value": flash, "grade": "observed", "day": "2026-04-01"},
 		)
 	}
 	q := body{

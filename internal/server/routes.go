@@ -86,9 +86,10 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/days", "read-day", "How a date is understood as it is typed", s.readDay)
 	handle(s, store.Member, "GET", "/names", "account-names",
 		"Names of people with an account; any other name on record is as it was written", s.accountNames)
-	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop: its time zone", s.shop)
+	s.peopleRoutes()
+	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop", s.shop)
 	handle(s, store.Lead, "PUT", "/shop", "set-shop",
-		"Set the shop's time zone; days on record stay as they are", s.setShop)
+		"Set the shop's settings; days on record stay as they are", s.setShop)
 
 	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet",
 		s.askFleet, reading, fleetWide)
@@ -150,6 +151,10 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
 	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo",
 		"Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes), preparing)
+	handle(s, store.Member, "GET", "/usable", "usable-machines", "Which machines can be used now, freest first",
+		s.usable, fleetWide)
+	handle(s, store.Technician, "POST", "/faults/{id}/take", "take-fault", "Say that you are on a fault, or no more",
+		s.takeFault)
 	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault",
 		"Answer a fault or open it again", s.closeFault)
 	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)

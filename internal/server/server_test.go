@@ -245,9 +245,9 @@ func bodyFor(operation string) any {
 			},
 		}
 	case "start-run":
-		return map[string]any{"board": "mainboard", "grade": "read", "how": "x", "madeFor": false}
+		return map[string]any{"board": "mainboard", "grade": "observed", "how": "x", "madeFor": false}
 	case "correct-run":
-		return map[string]any{"grade": "read", "from": "2026-01-01"}
+		return map[string]any{"grade": "observed", "from": "2026-01-01"}
 	case "move-lasting":
 		return map[string]any{"version": 1, "at": []int{0}}
 	case "add-position":
@@ -261,7 +261,7 @@ func bodyFor(operation string) any {
 	case "retire", "take-back":
 		return map[string]any{"why": "x"}
 	case "add-reading":
-		return map[string]any{"key": "supply.volts", "value": "24", "grade": "read"}
+		return map[string]any{"key": "supply.volts", "value": "24", "grade": "observed"}
 	case "settle":
 		return map[string]any{"key": "supply.volts", "chosen": 1, "why": "x"}
 	case "exchange":
@@ -301,7 +301,7 @@ func bodyFor(operation string) any {
 	case "save-wires":
 		return map[string]any{"head": "", "version": 0, "sheet": map[string]any{"wires": []any{}, "motors": []any{}}}
 	case "add-part-reading":
-		return map[string]any{"trait": "thickness", "value": "1", "grade": "read"}
+		return map[string]any{"trait": "thickness", "value": "1", "grade": "observed"}
 	case "move-part":
 		return map[string]any{"to": "shelf", "why": "x"}
 	case "set-use":
@@ -488,21 +488,21 @@ func TestMachineOverHTTP(t *testing.T) {
 		"misread",
 		"POST",
 		"/api/machines/1/readings",
-		map[string]any{"key": "mainboard.processor", "value": "R0T6", "grade": "read"},
+		map[string]any{"key": "mainboard.processor", "value": "R0T6", "grade": "observed"},
 	)
 	c.wants(
 		422,
 		"2026-03-01",
 		"POST",
 		"/api/machines/1/readings",
-		map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "3/1/2026"},
+		map[string]any{"key": "supply.watts", "value": "350", "grade": "observed", "day": "3/1/2026"},
 	)
 	c.wants(
 		422,
 		"still to come",
 		"POST",
 		"/api/machines/1/readings",
-		map[string]any{"key": "supply.watts", "value": "350", "grade": "read", "day": "2027-01-01"},
+		map[string]any{"key": "supply.watts", "value": "350", "grade": "observed", "day": "2027-01-01"},
 	)
 	c.wants(
 		200,
@@ -550,7 +550,7 @@ func TestPhotos(t *testing.T) {
 	)
 	for key, value := range map[string]string{"springs.model": "soft", "springs.stiff": "no",
 		"springs.corner-room": "18"} {
-		c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": key, "value": value, "grade": "read"})
+		c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": key, "value": value, "grade": "observed"})
 	}
 	c.wants(200, `"id":1`, "POST", "/api/work", map[string]any{"machineId": 1, "kit": "bollard-springs", "reason": "wear"})
 	at := "/api/work/1/steps/photograph/photos"

@@ -17,22 +17,34 @@ type Session struct {
 	Role     string        `json:"role" enum:"member,technician,lead,"`
 	Today    time.Time     `json:"today" doc:"The time by which everything is recorded and due"`
 	Demo     []DemoAccount `json:"demo" doc:"In the demo: its accounts"`
+	Shop     SessionShop   `json:"shop"`
 	// NoAccounts tells a new installation what to do first.
 	NoAccounts bool `json:"noAccounts" doc:"Nobody can sign in yet"`
 }
 
-func (s *Server) sessionOf(u user) Session {
+// SessionShop is what every page needs of the shop's settings.
+type SessionShop struct {
+	Name      string `json:"name"`
+	Currency  string `json:"currency"  doc:"ISO 4217"`
+	WeekStart string `json:"weekStart" enum:"monday,sunday,saturday"`
+}
+
+func (s *Server) sessionOf(ctx context.Context, u user) (Session, error) {
+	shop, err := s.Store.Shop(ctx)
 	demo := s.Demo
 	if demo == nil {
 		demo = []DemoAccount{}
 	}
-	return Session{SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo}
+	return Session{
+		SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo,
+		Shop: SessionShop{Name: shop.Name, Currency: shop.Currency, WeekStart: string(shop.WeekStart)},
+	}, err
 }
 
 func (s *Server) session(ctx context.Context, u user, _ *none) (*answer[Session], error) {
-	out := s.sessionOf(u)
-	if u.ID != 0 {
-		return answerOf(out, nil)
+	out, err := s.sessionOf(ctx, u)
+	if u.ID != 0 || err != nil {
+		return answerOf(out, err)
 	}
 	some, err := s.Store.HasUsers(ctx)
 	out.NoAccounts = !some
@@ -67,11 +79,19 @@ func (s *Server) signIn(ctx context.Context, _ user, in *signIn) (*signedIn, err
 		return nil, err
 	}
 	s.sessions.Put(ctx, "user", u.ID)
+	token, _, err := s.sessions.Commit(ctx)
+	if err == nil {
+		err = s.Store.Sessions().Own(ctx, token, u.ID, r.address, r.agent, time.Now())
+	}
+	if err != nil {
+		return nil, err
+	}
 	cookie := http.Cookie{
 		Name: deviceCookie, Value: device, Path: "/api/session", MaxAge: 365 * 24 * 60 * 60,
 		HttpOnly: true, Secure: s.SecureCookies, SameSite: http.SameSiteStrictMode,
 	}
-	return &signedIn{SetCookie: cookie, Body: s.sessionOf(user{ID: u.ID, Name: u.DisplayName, Role: u.Role})}, nil
+	body, err := s.sessionOf(ctx, user{ID: u.ID, Name: u.DisplayName, Role: u.Role})
+	return &signedIn{SetCookie: cookie, Body: body}, err
 }
 
 // hostOf is the address without its port, for the limit on failures.

@@ -26,20 +26,28 @@ func TestDaysAreTheShops(t *testing.T) {
 	defer func() { srv.Close(); app.Close() }()
 	c, lead := signedIn(t, srv.URL, "technician"), signedIn(t, srv.URL, "lead")
 	type body = map[string]any
+	settings := func(zone string, version int) body {
+		return body{"name": "Netloft", "currency": "eur", "weekStart": "monday", "opening": []any{}, "contact": "",
+			"timeZone": zone, "version": version}
+	}
 
 	c.wants(200, "", "POST", "/api/machines", body{"name": "Avocet", "bay": "", "maker": "", "serial": "", "note": ""})
 	c.wants(200, `"at":"2026-04-20T`, "POST", "/api/machines/1/meter", body{"hours": "100", "day": "20 Apr 2026"})
 	c.wants(200, `"timeZone":"UTC","version":0`, "GET", "/api/shop", nil)
-	c.wants(403, "", "PUT", "/api/shop", body{"timeZone": "Australia/Brisbane", "version": 0})
-	lead.wants(422, "no time zone", "PUT", "/api/shop", body{"timeZone": "Mars/Olympus", "version": 0})
+	c.wants(403, "", "PUT", "/api/shop", settings("Australia/Brisbane", 0))
+	lead.wants(422, "no time zone", "PUT", "/api/shop", settings("Mars/Olympus", 0))
 	lead.wants(
 		200,
 		`"timeZone":"Australia/Brisbane","version":1`,
 		"PUT",
 		"/api/shop",
-		body{"timeZone": "Australia/Brisbane", "version": 0},
+		settings("Australia/Brisbane", 0),
 	)
-	lead.wants(409, "body else", "PUT", "/api/shop", body{"timeZone": "Europe/Oslo", "version": 0})
+	lead.wants(200, `"name":"Netloft","currency":"EUR"`, "GET", "/api/shop", nil)
+	odd := settings("Australia/Brisbane", 1)
+	odd["currency"] = "QQQ"
+	lead.wants(422, "is no currency", "PUT", "/api/shop", odd)
+	lead.wants(409, "body else", "PUT", "/api/shop", settings("Europe/Oslo", 0))
 
 	clock = time.Date(2026, 4, 30, 22, 30, 0, 0, time.UTC) // 08:30 on 1 May in Brisbane
 	c.wants(200, `"today":"2026-05-01T08:30:00+10:00"`, "GET", "/api/session", nil)
@@ -63,19 +71,19 @@ func TestDaysAreTheShops(t *testing.T) {
 		"2026-05-01T08:30:00+10:00",
 		"POST",
 		"/api/machines/1/readings",
-		body{"key": "supply.volts", "value": "24", "grade": "read", "day": "1 May 2026"},
+		body{"key": "supply.volts", "value": "24", "grade": "observed", "day": "1 May 2026"},
 	)
 	c.wants(
 		200,
 		"2026-04-29T00:00:00Z",
 		"POST",
 		"/api/machines/1/readings",
-		body{"key": "supply.watts", "value": "350", "grade": "read", "day": "2026-04-29"},
+		body{"key": "supply.watts", "value": "350", "grade": "observed", "day": "2026-04-29"},
 	)
 
 	// From Brisbane's morning back to New York's evening of the day before.
 	clock = clock.Add(time.Minute)
-	lead.wants(200, `"version":2`, "PUT", "/api/shop", body{"timeZone": "America/New_York", "version": 1})
+	lead.wants(200, `"version":2`, "PUT", "/api/shop", settings("America/New_York", 1))
 	c.wants(200, "2026-04-29T00:00:00Z", "GET", "/api/machines/1", nil)
 	c.wants(200, `"at":"2026-05-01T08:30:00+10:00"`, "GET", "/api/machines/1", nil)
 	clock = clock.Add(time.Hour)

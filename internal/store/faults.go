@@ -17,10 +17,15 @@ type faultRow struct {
 	Words      string
 	ReportedBy string
 	ReportedAt time.Time
-	ClosedAt   *time.Time
-	ClosedBy   string
-	Answer     string
-	Version    int
+	// ReportedByID and TakenByID are accounts.
+	ReportedByID *int64
+	TakenBy      string
+	TakenByID    *int64
+	TakenAt      *time.Time
+	ClosedAt     *time.Time
+	ClosedBy     string
+	Answer       string
+	Version      int
 }
 
 func (faultRow) TableName() string { return "faults" }
@@ -45,6 +50,9 @@ type ReportedFault struct {
 	Words     string     `json:"words"`
 	By        string     `json:"by"`
 	At        time.Time  `json:"at"`
+	TakenBy   string     `json:"takenBy,omitempty" doc:"Who is on it"`
+	TakenAt   *time.Time `json:"takenAt,omitempty"`
+	Mine      bool       `json:"mine" doc:"Whoever asks is on it"`
 	ClosedAt  *time.Time `json:"closedAt,omitempty"`
 	ClosedBy  string     `json:"closedBy,omitempty"`
 	Answer    string     `json:"answer,omitempty" doc:"What it was and what was done"`
@@ -63,6 +71,9 @@ type UseSince struct {
 // AddFault writes down a fault of a machine, and gives its number.
 func (s *Store) AddFault(ctx context.Context, machineID int64, symptom, words, by string, at time.Time) (int64, error) {
 	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: at, Version: 1}
+	if account := actorOf(ctx).Account; account != 0 {
+		row.ReportedByID = &account
+	}
 	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
 }
@@ -84,6 +95,17 @@ func (s *Store) WriteAnswer(ctx context.Context, id int64, answer, by string, at
 	return s.from(ctx).Model(&faultRow{}).Where("id = ?", id).Updates(set).Error
 }
 
+// TakeFault notes who is on a fault, as its next version; nobody where account is 0.
+func (s *Store) TakeFault(ctx context.Context, id, account int64, by string, at time.Time) error {
+	set := map[string]any{
+		"version": gorm.Expr("version + 1"), "taken_by": by, "taken_by_id": account, "taken_at": at,
+	}
+	if account == 0 {
+		set["taken_by"], set["taken_by_id"], set["taken_at"] = "", nil, nil
+	}
+	return s.from(ctx).Model(&faultRow{}).Where("id = ?", id).Updates(set).Error
+}
+
 // HasFault reports whether there is a fault of a number.
 func (s *Store) HasFault(ctx context.Context, id int64) (bool, error) {
 	var n int64
@@ -96,9 +118,19 @@ func (s *Store) AddUse(ctx context.Context, machineID int64, use maintenance.Use
 	return s.from(ctx).Create(&useRow{MachineID: machineID, Use: string(use), Why: why, At: at, By: by}).Error
 }
 
-// Faults lists faults, open ones first, then the newest; of one machine when
-// its number is given.
-func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, error) {
+// FaultFilter chooses faults: of one machine, or of all where it is 0; open, closed or those
+// of an account, which reported them or is on them; all where Show is empty.
+type FaultFilter struct {
+	Machine int64
+	Show    string
+	Account int64
+}
+
+// mostFaults is how many faults come at once.
+const mostFaults = 500
+
+// Faults lists faults, open ones first, then the newest.
+func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, error) {
 	tx := s.from(ctx)
 	var rows []struct {
 		Fault   faultRow `gorm:"embedded"`
@@ -107,11 +139,19 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 	q := tx.Table("faults").
 		Select("faults.*, machines.name as machine").
 		Joins("join machines on machines.id = faults.machine_id")
-	if machineID != 0 {
-		q = q.Where("machine_id = ?", machineID)
+	if f.Machine != 0 {
+		q = q.Where("machine_id = ?", f.Machine)
 	}
-	if err := q.Order("closed_at is null desc, coalesce(closed_at, reported_at) desc, faults.id desc").Limit(
-		500).Scan(&rows).Error; err != nil {
+	switch f.Show {
+	case "open":
+		q = q.Where("closed_at is null")
+	case "closed":
+		q = q.Where("closed_at is not null")
+	case "mine":
+		q = q.Where("closed_at is null and (taken_by_id = ? or reported_by_id = ?)", f.Account, f.Account)
+	}
+	if err := q.Order("closed_at is null desc, coalesce(closed_at, reported_at) desc, faults.id desc").
+		Limit(mostFaults).Scan(&rows).Error; err != nil {
 		return nil, err
 	}
 	ids := make([]int64, len(rows))
@@ -121,20 +161,23 @@ func (s *Store) Faults(ctx context.Context, machineID int64) ([]ReportedFault, e
 	photos, err := photoIDs(tx, "fault_id", ids)
 	out := make([]ReportedFault, len(rows))
 	for i, r := range rows {
-		f := r.Fault
+		is := r.Fault
 		out[i] = ReportedFault{
-			ID:        f.ID,
-			MachineID: f.MachineID,
+			ID:        is.ID,
+			MachineID: is.MachineID,
 			Machine:   r.Machine,
-			Symptom:   f.Symptom,
-			Words:     f.Words,
-			By:        f.ReportedBy,
-			At:        f.ReportedAt,
-			ClosedAt:  f.ClosedAt,
-			ClosedBy:  f.ClosedBy,
-			Answer:    f.Answer,
-			Version:   f.Version,
-			Photos:    photos[f.ID],
+			Symptom:   is.Symptom,
+			Words:     is.Words,
+			By:        is.ReportedBy,
+			At:        is.ReportedAt,
+			TakenBy:   is.TakenBy,
+			TakenAt:   is.TakenAt,
+			Mine:      is.TakenByID != nil && *is.TakenByID == f.Account,
+			ClosedAt:  is.ClosedAt,
+			ClosedBy:  is.ClosedBy,
+			Answer:    is.Answer,
+			Version:   is.Version,
+			Photos:    photos[is.ID],
 		}
 		if out[i].Photos == nil {
 			out[i].Photos = []int64{}

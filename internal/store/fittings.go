@@ -135,8 +135,8 @@ func (s *Store) Fit(ctx context.Context, f NewFitting, part change.Fitting) erro
 		asFitted bool
 		how      string
 	}{
-		{part.Traits, machine.Read, true, at.Why},
-		{part.Found, machine.Read, false, at.Why},
+		{part.Traits, machine.Observed, true, at.Why},
+		{part.Found, machine.Observed, false, at.Why},
 		{part.Carried, machine.Claimed, false, "carried over from the build before, not read again"},
 	} {
 		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {

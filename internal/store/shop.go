@@ -9,10 +9,12 @@ import (
 	"gorm.io/gorm"
 
 	"wardifex/internal/core/civil"
+	"wardifex/internal/core/shop"
 )
 
 // Shop is what is set for the shop as a whole.
 type Shop struct {
+	shop.Settings
 	TimeZone string `json:"timeZone" doc:"In which days are kept, as in the tz database: Europe/Oslo, UTC"`
 	Version  int    `json:"version"`
 	// Before are the time zones that were in force earlier, with their ends.
@@ -53,12 +55,34 @@ func loadZones(tx *gorm.DB) ([]civil.Zone, error) {
 // Location is the shop's time, each moment in the time zone that was in force then.
 func (s *Store) Location() *time.Location { return s.now.Load().location }
 
-// Shop is what is set for the shop.
-func (s *Store) Shop(ctx context.Context) (Shop, error) { return shop(s.from(ctx)) }
+type shopRow struct {
+	ID        int
+	Name      string
+	Currency  string
+	WeekStart shop.WeekStart
+	Opening   []shop.Hours `gorm:"serializer:json"`
+	Contact   string
+	Version   int
+}
 
-func shop(tx *gorm.DB) (Shop, error) {
+func (shopRow) TableName() string { return "shop" }
+
+// Shop is what is set for the shop.
+func (s *Store) Shop(ctx context.Context) (Shop, error) {
+	var row shopRow
+	tx := s.from(ctx)
+	if err := tx.First(&row).Error; err != nil {
+		return Shop{}, err
+	}
 	zones, err := loadZones(tx)
-	out := Shop{TimeZone: "UTC", Version: len(zones), Before: []PastZone{}}
+	out := Shop{
+		Settings: shop.Settings{
+			Name: row.Name, Currency: row.Currency, WeekStart: row.WeekStart, Opening: row.Opening, Contact: row.Contact,
+		},
+		TimeZone: "UTC",
+		Version:  row.Version,
+		Before:   []PastZone{},
+	}
 	for _, z := range zones {
 		if !z.From.IsZero() {
 			out.Before = append(out.Before, PastZone{TimeZone: out.TimeZone, Until: z.From})
@@ -70,7 +94,21 @@ func shop(tx *gorm.DB) (Shop, error) {
 
 // LockShop lets nobody else set anything for the shop until the transaction ends.
 func (s *Store) LockShop(ctx context.Context) error {
-	return s.from(ctx).Exec("lock table shop_zones in share row exclusive mode").Error
+	return s.from(ctx).Exec("select 1 from shop for update").Error
+}
+
+// SaveShop writes the shop's settings over those of a version; ErrChanged when they are of
+// another by now.
+func (s *Store) SaveShop(ctx context.Context, set shop.Settings, version int) error {
+	row := shopRow{
+		Name: set.Name, Currency: set.Currency, WeekStart: set.WeekStart, Opening: set.Opening, Contact: set.Contact,
+		Version: version + 1,
+	}
+	written := s.from(ctx).Model(&shopRow{}).Where("id = 1 and version = ?", version).Select("*").Omit("id").Updates(&row)
+	if written.Error == nil && written.RowsAffected == 0 {
+		return ErrChanged
+	}
+	return written.Error
 }
 
 // AddZone sets the time zone from a moment on; nil is from the beginning.

@@ -24,10 +24,16 @@ type User struct {
 	Role         string
 	PasswordHash string
 	CreatedAt    time.Time
+	Skills       []string   `gorm:"serializer:json"`
+	DisabledAt   *time.Time // when it was switched off; nil where it may sign in
+	Version      int
 }
 
 // AddUser writes an account; ErrTaken when there is one of its name.
 func (s *Store) AddUser(ctx context.Context, u User) (int64, error) {
+	if u.Skills == nil {
+		u.Skills = []string{}
+	}
 	written := s.from(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&u)
 	if written.Error == nil && written.RowsAffected == 0 {
 		return 0, ErrTaken
@@ -47,6 +53,43 @@ func (s *Store) UserNamed(ctx context.Context, name string) (User, error) {
 	var u User
 	err := s.from(ctx).Where("name = ?", strings.ToLower(name)).First(&u).Error
 	return u, found(err)
+}
+
+// Users are all accounts, by the name that they are shown under.
+func (s *Store) Users(ctx context.Context) ([]User, error) {
+	var users []User
+	err := s.from(ctx).Order("lower(display_name), id").Find(&users).Error
+	return users, err
+}
+
+// SaveUser writes an account over its version; ErrChanged when it is of another by now.
+func (s *Store) SaveUser(ctx context.Context, u User) error {
+	version := u.Version
+	u.Version++
+	written := s.from(ctx).Model(&User{}).Where("id = ? and version = ?", u.ID, version).
+		Select("DisplayName", "Role", "Skills", "DisabledAt", "PasswordHash", "Version").Updates(&u)
+	if written.Error == nil && written.RowsAffected == 0 {
+		return ErrChanged
+	}
+	return written.Error
+}
+
+// LockUsers lets nobody else change an account until the transaction ends.
+func (s *Store) LockUsers(ctx context.Context) error {
+	return s.from(ctx).Exec("lock table users in share row exclusive mode").Error
+}
+
+// ForgetDevices lets an account be known on no device any more.
+func (s *Store) ForgetDevices(ctx context.Context, account int64) error {
+	return s.from(ctx).Exec("delete from devices where account_id = ?", account).Error
+}
+
+// FullBuckets are those in which as many tries have failed since a moment as may.
+func (s *Store) FullBuckets(ctx context.Context, prefix string, most int, since time.Time) ([]string, error) {
+	var names []string
+	err := s.from(ctx).Raw(`select bucket from sign_in_tries where starts_with(bucket, ?) and at > ?
+		group by bucket having count(*) >= ?`, prefix, since, most).Scan(&names).Error
+	return names, err
 }
 
 // AccountNames are those under which people with an account are shown.

@@ -4,15 +4,15 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { ApiError } from "./api/client";
+import { startPreferences } from "./app/preferences";
 import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
+import { Start } from "./app/Start";
 import { SessionProvider, useSessionQuery } from "./app/session";
-import { applyTheme } from "./app/theme";
-import { FleetPage } from "./fleet/FleetPage";
 import { ErrorNotice, ErrorPage, Loading, NotFound } from "./ui/states";
 import "./styles.css";
 
-applyTheme();
+startPreferences();
 const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
 if (nonce) setNonce(nonce);
 
@@ -25,6 +25,13 @@ const client = new QueryClient({
   },
 });
 
+const TodayPage = lazy(() => import("./today/TodayPage"));
+const UsePage = lazy(() => import("./use/UsePage"));
+const FleetPage = lazy(() => import("./fleet/FleetPage"));
+const AccountPage = lazy(() => import("./people/AccountPage"));
+const PeoplePage = lazy(() => import("./people/PeoplePage"));
+const ShopPage = lazy(() => import("./shop/ShopPage"));
+const ExportPage = lazy(() => import("./import/ExportPage"));
 const MachinePage = lazy(() => import("./machine/MachinePage"));
 const NewMachine = lazy(() => import("./machine/NewMachine"));
 const CompatibilityPage = lazy(() => import("./compatibility/CompatibilityPage"));
@@ -62,7 +69,14 @@ const router = createBrowserRouter([
       {
         errorElement: <ErrorPage />,
         children: [
-          { path: "/", element: <FleetPage /> },
+          { path: "/", element: <Start /> },
+          { path: "/today", element: <Later of={<TodayPage />} /> },
+          { path: "/use", element: <Later of={<UsePage />} /> },
+          { path: "/fleet", element: <Later of={<FleetPage />} /> },
+          { path: "/account", element: <Later of={<AccountPage />} /> },
+          { path: "/people", element: <Later of={<PeoplePage />} /> },
+          { path: "/shop", element: <Later of={<ShopPage />} /> },
+          { path: "/export", element: <Later of={<ExportPage />} /> },
           { path: "/machine/new", element: <Later of={<NewMachine />} /> },
           { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
           { path: "/ask", element: <Later of={<CompatibilityPage />} /> },

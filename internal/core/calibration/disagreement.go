@@ -88,7 +88,7 @@ func calibrated(st State) (Statement, bool) {
 	return Statement{
 		Where:    "calibrated, kept in: " + st.Record.Store,
 		Value:    st.Record.Value,
-		Grade:    machine.Read,
+		Grade:    machine.Observed,
 		At:       &at,
 		By:       st.Record.By,
 		number:   n[0],
@@ -115,7 +115,7 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 				Value:    known.Trait.Show(known.Value),
 				Grade:    known.Grade,
 				number:   known.Value.Number,
-				measured: known.Grade >= machine.Read,
+				measured: known.Grade >= machine.Observed,
 			}
 			if r := known.Stands; r != nil {
 				src.Where, src.By, src.At, src.Stale = "recorded: "+r.How, r.By, &r.TakenAt, r.TakenAt.Before(changed)
@@ -199,7 +199,7 @@ func (f *Disagreement) stand(share float64) {
 		{"it was measured after the last change of what it depends on",
 			func(x Statement) bool { return x.measured && !x.Stale }},
 		{"it follows from parts that were observed",
-			func(x Statement) bool { return x.At == nil && x.Grade >= machine.Read }},
+			func(x Statement) bool { return x.At == nil && x.Grade >= machine.Observed }},
 	} {
 		if x := agreed(f.Statements, rule.of, share); x != nil {
 			f.Stands, f.Why = x.Value, rule.why
@@ -243,7 +243,7 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 			continue
 		}
 		src, _ := calibrated(st)
-		src.Where, src.Value, src.Grade = "calibrated, kept in: "+st.Record.Store, st.Record.Value, machine.Read
+		src.Where, src.Value, src.Grade = "calibrated, kept in: "+st.Record.Store, st.Record.Value, machine.Observed
 		fact := s.Of(frame, name)
 		return &Disagreement{
 			Says: fmt.Sprintf(

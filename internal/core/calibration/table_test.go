@@ -344,7 +344,7 @@ func withToolheadBoard(t *testing.T) machine.Snapshot {
 	for i := range list {
 		switch list[i].Key {
 		case "driver-e", "sensor":
-			list[i].FedBy = &machine.Link{To: "toolhead-board", Grade: machine.Read}
+			list[i].FedBy = &machine.Link{To: "toolhead-board", Grade: machine.Observed}
 		}
 	}
 	return machine.NewSnapshot(own, machine.Record{Positions: list})
@@ -407,7 +407,7 @@ func TestHeadsCarryBuilds(t *testing.T) {
 		list := own.Usual(func(p machine.Position) bool { return p.Key == "firmware-head-2" || p.Key == "hotend-2" })
 		for i := range list {
 			if list[i].Key == carried.Key {
-				list[i].FedBy = &machine.Link{To: "mainboard", Grade: machine.Read}
+				list[i].FedBy = &machine.Link{To: "mainboard", Grade: machine.Observed}
 			}
 		}
 		s := machine.NewSnapshot(own, machine.Record{Readings: rs, Positions: list})

@@ -165,7 +165,7 @@ func TestMergeKits(t *testing.T) {
 	}
 	roomy := fit.Requirement{
 		Label: "roomy",
-		Test:  &fit.Test{Slot: "chamber", Trait: "litres", Op: fit.AtLeast, Values: []string{"90"}, Least: machine.Read},
+		Test:  &fit.Test{Slot: "chamber", Trait: "litres", Op: fit.AtLeast, Values: []string{"90"}, Least: machine.Observed},
 	}
 	needs := func(key string) fit.Requirement {
 		return fit.Requirement{Label: "the other", Kit: &fit.KitRef{Key: key, Slot: "mod-1", Model: "x"}}

@@ -27,7 +27,7 @@ func TestTheLeanIsTheVerdictWithClaimsFoundRight(t *testing.T) {
 		right := map[string]string{} // also what models are supposed to be
 		for _, tr := range voc.Traits {
 			if f := s.At(tr); f.Known() && !f.Unlisted {
-				right[string(tr.Key())] = f.Value.Text + "/" + max(f.Grade, machine.Read).String()
+				right[string(tr.Key())] = f.Value.Text + "/" + max(f.Grade, machine.Observed).String()
 			}
 		}
 		right["structure.complete"] = "yes"

@@ -29,14 +29,14 @@ func TestALoosePartIsJudgedLikeAKitOfIt(t *testing.T) {
 			}
 			part := fit.Loose{
 				Kind:  m.Kind,
-				Facts: map[string]machine.Fact{machine.ModelTrait: {Value: machine.Value{Text: m.Name}, Grade: machine.Read}},
+				Facts: map[string]machine.Fact{machine.ModelTrait: {Value: machine.Value{Text: m.Name}, Grade: machine.Observed}},
 			}
 			traits := map[string]string{}
 			for name, v := range voc.DefaultsOf(m.Kind, m.Name) {
 				if _, ok := voc.Trait(machine.KeyOf(p.Key, name)); !ok {
 					continue
 				}
-				part.Facts[name] = machine.Fact{Value: v, Grade: machine.Read}
+				part.Facts[name] = machine.Fact{Value: v, Grade: machine.Observed}
 				traits[name] = v.Text
 			}
 			placed, err := fit.PartAt(s, p.Key, part)

@@ -181,7 +181,7 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 					o := machine.NewOverlay(x.voc)
 					values := map[string]machine.Value{"model": {Text: "none"}, "type": {Text: "Pt1000"},
 						"senses": {Text: "surface, by touch"}}
-					o.Fit(p.Key, values, machine.Read)
+					o.Fit(p.Key, values, machine.Observed)
 					said := firmware.Restated(both, both.Over(o).Settled())
 					return strings.ReplaceAll(strings.Join(said, "; "), p.Label, "it")
 				},

@@ -138,7 +138,7 @@ func TestEvidenceThatAgreesChangesNoVerdict(t *testing.T) {
 		more := slices.Clone(readings)
 		for range 3 {
 			r := readings[random.Intn(len(readings))]
-			r.Grade = []machine.Grade{machine.Claimed, machine.Marked, machine.Read, machine.Proven}[random.Intn(4)]
+			r.Grade = []machine.Grade{machine.Claimed, machine.Marked, machine.Observed, machine.Proven}[random.Intn(4)]
 			r.TakenAt = r.TakenAt.AddDate(0, 0, 1)
 			more = append(more, r)
 		}

@@ -164,7 +164,7 @@ func provenBuild(r calibration.Record, s machine.Snapshot) string {
 func (f Found) News(on machine.Snapshot) map[machine.Key]string {
 	out := map[machine.Key]string{}
 	for key, text := range f.Readings {
-		if is := on.Fact(key); is.Known() && is.Value.Text == text && is.Grade >= machine.Read {
+		if is := on.Fact(key); is.Known() && is.Value.Text == text && is.Grade >= machine.Observed {
 			continue
 		}
 		out[key] = text

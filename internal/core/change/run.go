@@ -36,7 +36,7 @@ func RunAt(on machine.Snapshot, board string, head int, by string) (p machine.Po
 		}
 	}
 	return machine.Position{Kind: parts.Firmware, Label: label, Serves: serves,
-		FedBy: &machine.Link{To: at.Key, Grade: machine.Read, By: by}}, false, nil
+		FedBy: &machine.Link{To: at.Key, Grade: machine.Observed, By: by}}, false, nil
 }
 
 // StartRun is what becomes invalid on a machine when a board runs another build from a day

@@ -145,7 +145,7 @@ func existing(id int64, name string, values map[string]string, grade machine.Gra
 
 func TestPlan(t *testing.T) {
 	fleet := []csvimport.Existing{
-		existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read),
+		existing(7, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Observed),
 		{ID: 8, Fields: map[string]string{"name": "Gone"}, Retired: true, Facts: machine.NewSnapshot(voc, machine.Record{})},
 	}
 	p := plan(t, "Name;Bay;Flash;Firmware;Note\n"+
@@ -197,9 +197,9 @@ func TestPlanKeepsStrongerReadings(t *testing.T) {
 	p := plan(
 		t,
 		"name,flash\nAvocet,256\n",
-		[]csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Read)},
+		[]csvimport.Existing{existing(1, "Avocet", map[string]string{"mainboard.flash": "512"}, machine.Observed)},
 	)
-	if w := p.Rows[0].Changes[0]; w.Remark != "kept as a claim; 512 KiB (read) stands" {
+	if w := p.Rows[0].Changes[0]; w.Remark != "kept as a claim; 512 KiB (observed) stands" {
 		t.Errorf("remark %q", w.Remark)
 	}
 	p = plan(
@@ -255,7 +255,7 @@ func TestExportRoundTrip(t *testing.T) {
 			1,
 			"Avocet",
 			map[string]string{"mainboard.flash": "512", "mainboard.model": "Brace, \"new\" board", "nozzle.bore": "0,4"},
-			machine.Read,
+			machine.Observed,
 		),
 		existing(
 			2,

@@ -63,7 +63,7 @@ func Mismatches(s machine.Snapshot, configured map[machine.Key]string) []Mismatc
 			if err != nil || !is.Known() || t.Same(was, is.Value) {
 				continue
 			}
-			before := &machine.Fact{Trait: t, Value: was, Grade: machine.Read}
+			before := &machine.Fact{Trait: t, Value: was, Grade: machine.Observed}
 			switch {
 			case st.presence && (was.Text == machine.None) == (is.Value.Text == machine.None),
 				st.of.Name == parts.ZMotors.Name && st.of.Kind == parts.ZDrive && oneOutput(before) && oneOutput(is):

@@ -99,14 +99,14 @@ var capacities = []Capacity{
 		Holder: parts.Mainboard, Offers: parts.MainboardProbePort,
 		Draws: []Draw{
 			{Kind: parts.Probe, Only: byTouch, OnlyOf: []machine.TraitOf{parts.ProbeSenses}, Stated: true},
-		}, Least: machine.Read,
+		}, Least: machine.Observed,
 		Why: "Two parts cannot share the header.", Otherwise: "A board with another header, or taking out what is on " +
 			"it, would change that.",
 	},
 	{
 		Key: "display-header", Title: "10-pin display header free",
 		Holder: parts.Mainboard, Offers: parts.MainboardDisplayPort, Observed: parts.MainboardDisplayPort,
-		Least: machine.Read,
+		Least: machine.Observed,
 		Why:   "A display and an adapter cannot share the header.", Otherwise: "A board with another header would " +
 			"change that.",
 	},
@@ -124,19 +124,20 @@ var capacities = []Capacity{
 		Key: "heater-outputs", Title: "Heater outputs for hotends free",
 		Holder: parts.Mainboard, Offers: parts.MainboardHeaterOutputs,
 		Draws:   []Draw{{Kind: parts.Heater, Only: notOfTheBed}},
-		ByParts: true, Least: machine.Read,
+		ByParts: true, Least: machine.Observed,
 		Why: "Each heater of its own needs an output.", Otherwise: "A board with more outputs would change that.",
 	},
 	{
 		Key: "sensor-inputs", Title: "Inputs for temperature sensors free",
 		Holder: parts.Mainboard, Offers: parts.MainboardSensorInputs,
-		Draws: []Draw{{Kind: parts.Sensor}}, ByParts: true, Least: machine.Read,
+		Draws: []Draw{{Kind: parts.Sensor}}, ByParts: true, Least: machine.Observed,
 		Why: "Each sensor of its own needs an input.", Otherwise: "A board with more inputs would change that.",
 	},
 	{
 		Key: "fan-outputs", Title: "Fan outputs free",
-		Holder: parts.Mainboard, Offers: parts.MainboardFanOutputs, Observed: parts.MainboardFanOutputs, Least: machine.Read,
-		Why: "A fan that the firmware switches needs an output of its own.", Otherwise: "A board with more outputs " +
+		Holder: parts.Mainboard, Offers: parts.MainboardFanOutputs, Observed: parts.MainboardFanOutputs,
+		Least: machine.Observed,
+		Why:   "A fan that the firmware switches needs an output of its own.", Otherwise: "A board with more outputs " +
 			"would change that.",
 	},
 	{
@@ -157,13 +158,14 @@ var capacities = []Capacity{
 	{
 		Key: "tool-contacts", Title: "Contacts free",
 		Holder: parts.ToolPlate, Offers: parts.ToolContacts,
-		Draws: []Draw{{Kind: parts.Toolhead, Of: parts.ToolheadWires, Stated: true}}, Least: machine.Read,
+		Draws: []Draw{{Kind: parts.Toolhead, Of: parts.ToolheadWires, Stated: true}}, Least: machine.Observed,
 		Why: "Each wire of a head needs a contact.", Otherwise: "A plate with more contacts would change that.",
 	},
 	{
 		Key: "toolhead-ways", Title: "Pins free on the toolhead board",
-		Holder: parts.ToolheadBoard, Offers: parts.ToolheadBoardWays, Observed: parts.ToolheadBoardWays, Least: machine.Read,
-		Why: "Each wire of a probe or fan needs a pin.", Otherwise: "Another toolhead board would change that.",
+		Holder: parts.ToolheadBoard, Offers: parts.ToolheadBoardWays, Observed: parts.ToolheadBoardWays,
+		Least: machine.Observed,
+		Why:   "Each wire of a probe or fan needs a pin.", Otherwise: "Another toolhead board would change that.",
 	},
 	{
 		Key: "mains-amperes", Title: "Mains circuit left", Unit: "A",
@@ -179,14 +181,14 @@ var capacities = []Capacity{
 		Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g",
 		Holder: parts.Carriage, Offers: parts.CarriageBears, Limit: true, Draws: []Draw{{Kind: parts.Toolhead,
 			Of: parts.ToolheadGrams}},
-		Observed: parts.ToolheadGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Read,
+		Observed: parts.ToolheadGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Observed,
 		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer " +
 			"carriage, would change that.",
 	},
 	{
 		Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g",
 		Holder: parts.Frame, Offers: parts.FrameBears, Limit: true, Draws: []Draw{{Kind: parts.Plate, Of: parts.PlateGrams}},
-		Observed: parts.PlateGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Read,
+		Observed: parts.PlateGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Observed,
 		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger " +
 			"axis, would change that.",
 	},
@@ -194,7 +196,7 @@ var capacities = []Capacity{
 
 func area(key, title string, width machine.TraitOf) Capacity {
 	return Capacity{
-		Key: key, Title: title, Unit: "mm", Holder: parts.Frame, Offers: width, Observed: width, Least: machine.Read,
+		Key: key, Title: title, Unit: "mm", Holder: parts.Frame, Offers: width, Observed: width, Least: machine.Observed,
 		Why:       "A head, or the dock for it, takes a part of the way.",
 		Otherwise: "A longer frame, or a smaller head, would change that.",
 	}

@@ -338,7 +338,7 @@ func TestNotPlacedLeavesRulesOpen(t *testing.T) {
 	j, err := fit.NewJudge(fit.Kit{Key: "k", Name: "kit", Uses: []fit.Use{{Capacity: "heater-outputs", Amount: 1}},
 		Needs: fit.Requirement{
 			Label: "a board",
-			Test:  &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Read},
+			Test:  &fit.Test{Slot: "mainboard", Trait: "model", Op: fit.Present, Least: machine.Observed},
 		}}, wide)
 	if err != nil {
 		t.Fatal(err)

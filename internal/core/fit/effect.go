@@ -56,18 +56,18 @@ func overlayOf(effects []Effect, voc *machine.Vocabulary) (*machine.Overlay, err
 		switch {
 		case e.Moves():
 			o.Move(e.From, e.Slot)
-			o.Set(e.Slot, values, machine.Read)
+			o.Set(e.Slot, values, machine.Observed)
 		case e.Stays(), voc.Is(at.Kind, parts.Firmware):
 			amounts, err := e.Amounts(voc)
 			if err != nil {
 				return nil, err
 			}
-			o.Set(e.Slot, values, machine.Read)
+			o.Set(e.Slot, values, machine.Observed)
 			o.Add(e.Slot, amounts)
 		case e.Model == machine.None:
 			o.Empty(e.Slot)
 		default:
-			o.Fit(e.Slot, values, machine.Read)
+			o.Fit(e.Slot, values, machine.Observed)
 		}
 	}
 	return o, nil

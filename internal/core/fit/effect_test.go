@@ -84,10 +84,10 @@ func TestMovedAndSet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for key, want := range map[machine.Key]string{"heater.model": "Anvil/read", "heater.watts": "60/read",
-		"heater.wire": "/unknown", "heater-2.model": "Forge/claimed", "heater-2.watts": "40/read",
+	for key, want := range map[machine.Key]string{"heater.model": "Anvil/observed", "heater.watts": "60/observed",
+		"heater.wire": "/unknown", "heater-2.model": "Forge/claimed", "heater-2.watts": "40/observed",
 		"heater-2.wire": "0.5/marked", "heater-2.volts": "/unknown",
-		"driver-e.model": "Hush 8/read", "driver-e.microsteps": "32/read"} {
+		"driver-e.model": "Hush 8/observed", "driver-e.microsteps": "32/observed"} {
 		if f := after.Fact(key); f.Value.Text+"/"+f.Grade.String() != want {
 			t.Errorf("%s: %s/%s, want %s", key, f.Value.Text, f.Grade, want)
 		}

@@ -472,7 +472,7 @@ func TestJudgeRefusesBadKits(t *testing.T) {
 	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
 		return fit.Requirement{
 			Label: "x",
-			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read},
+			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Observed},
 		}
 	}
 	deep := test("probe", "model", fit.Present)
@@ -537,7 +537,7 @@ func TestOperators(t *testing.T) {
 				Key: "k",
 				Needs: fit.Requirement{
 					Label: "x",
-					Test:  &fit.Test{Slot: tt.slot, Trait: tt.trait, Op: tt.op, Values: tt.values, Least: machine.Read},
+					Test:  &fit.Test{Slot: tt.slot, Trait: tt.trait, Op: tt.op, Values: tt.values, Least: machine.Observed},
 				},
 			},
 			voc,
@@ -622,7 +622,7 @@ func TestWhatAVersionTextTells(t *testing.T) {
 					Needs: fit.Requirement{
 						Label: "x",
 						Test: &fit.Test{Slot: "firmware", Trait: "version", Op: op, Values: []string{tt.asked},
-							Least: machine.Read},
+							Least: machine.Observed},
 					},
 				},
 				voc,

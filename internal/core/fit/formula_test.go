@@ -10,7 +10,8 @@ import (
 
 func formulaJudge(text string) (*fit.Judge, error) {
 	return fit.NewJudge(
-		fit.Kit{Key: "f", Needs: fit.Requirement{Label: "formula", Formula: &fit.Formula{Text: text, Least: machine.Read}}},
+		fit.Kit{Key: "f", Needs: fit.Requirement{Label: "formula", Formula: &fit.Formula{Text: text,
+			Least: machine.Observed}}},
 		voc,
 	)
 }
@@ -121,7 +122,7 @@ func TestNever(t *testing.T) {
 	test := func(slot, trait string, op fit.Op, values ...string) fit.Requirement {
 		return fit.Requirement{
 			Label: trait + " " + string(op),
-			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Read},
+			Test:  &fit.Test{Slot: slot, Trait: trait, Op: op, Values: values, Least: machine.Observed},
 		}
 	}
 	for name, tt := range map[string]struct {

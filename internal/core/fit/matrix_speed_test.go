@@ -148,7 +148,7 @@ func BenchmarkMatrix(b *testing.B) {
 		need := fit.Requirement{Label: "kit"}
 		for i := range 12 {
 			at := (k*7 + i*5) % len(traits)
-			test, c := compare(at, machine.Read)
+			test, c := compare(at, machine.Observed)
 			test.Slot = traits[at].Slot
 			need.All = append(need.All, fit.Requirement{Label: fmt.Sprint("need ", i), Test: &test})
 			bare[k].needs[i] = c

@@ -30,11 +30,11 @@ func TestNoCureThatBreaksAnother(t *testing.T) {
 			Trait:  "bracket-holes",
 			Op:     fit.Equal,
 			Values: []string{"yes"},
-			Least:  machine.Read,
+			Least:  machine.Observed,
 		}}
 	long := fit.Requirement{
 		Label: "A long tube",
-		Test:  &fit.Test{Slot: "tube", Trait: "length", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Read},
+		Test:  &fit.Test{Slot: "tube", Trait: "length", Op: fit.AtLeast, Values: []string{"300"}, Least: machine.Observed},
 	}
 	kit := fit.Kit{
 		Key:     "bracket",

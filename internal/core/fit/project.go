@@ -134,12 +134,12 @@ func (p *Projection) newBuild() {
 		}
 		values[parts.FirmwareFamily.Name] = is.Value
 		kept := p.Before.Of(at, parts.FirmwareListedChip)
-		o.Fit(at.Key, values, machine.Read)
+		o.Fit(at.Key, values, machine.Observed)
 		if _, stated := values[parts.FirmwareListedChip.Name]; kept.Known() && !stated {
 			o.Set(at.Key, map[string]machine.Value{parts.FirmwareListedChip.Name: kept.Value}, kept.Grade)
 		}
 	} else {
-		o.Set(at.Key, values, machine.Read)
+		o.Set(at.Key, values, machine.Observed)
 	}
 	p.After = p.After.Over(o).Settled()
 }

@@ -100,7 +100,7 @@ func prepare(s machine.Snapshot) prepared {
 
 func (p *prepared) fits() bool {
 	for _, i := range []int{1, 3, 4, 5, 6, 7, 8, 9} {
-		if p.grades[i] < machine.Read {
+		if p.grades[i] < machine.Observed {
 			return false
 		}
 	}

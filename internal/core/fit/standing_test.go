@@ -331,7 +331,7 @@ func TestSpentInAPlan(t *testing.T) {
 			Traits: map[string]string{"senses": "surface, by touch"}}},
 		Needs: fit.Requirement{
 			Label: "none yet",
-			Test:  &fit.Test{Slot: "probe", Trait: "model", Op: fit.Absent, Least: machine.Read},
+			Test:  &fit.Test{Slot: "probe", Trait: "model", Op: fit.Absent, Least: machine.Observed},
 		},
 		Uses: []fit.Use{{Capacity: "probe-header", Amount: 1}},
 	}
@@ -468,7 +468,7 @@ func TestOpsTakeWhatTheySay(t *testing.T) {
 					Key: "k",
 					Needs: fit.Requirement{
 						Label: "x",
-						Test:  &fit.Test{Slot: at[0], Trait: at[1], Op: k.Op, Values: values, Least: machine.Read},
+						Test:  &fit.Test{Slot: at[0], Trait: at[1], Op: k.Op, Values: values, Least: machine.Observed},
 					},
 				},
 				voc,
@@ -498,7 +498,7 @@ func TestNeverIsNeitherTooStrictNorTooLax(t *testing.T) {
 		}
 		return fit.Requirement{
 			Label: "x",
-			Test:  &fit.Test{Slot: "mainboard", Trait: "bootloader-size", Op: op, Values: values, Least: machine.Read},
+			Test:  &fit.Test{Slot: "mainboard", Trait: "bootloader-size", Op: op, Values: values, Least: machine.Observed},
 		}
 	}
 	refused := 0
@@ -621,7 +621,7 @@ func TestWhatIsNotedAsFreeIsTaken(t *testing.T) {
 	for key, want := range map[machine.Key]string{"toolhead-board.ways": "7", "circuit.others": "7.3",
 		"firmware.size": "191"} {
 		p, err := fit.Project(s, k, nil)
-		if f := p.After.Fact(key); err != nil || f.Value.Text != want || f.Grade != machine.Read {
+		if f := p.After.Fact(key); err != nil || f.Value.Text != want || f.Grade != machine.Observed {
 			t.Errorf("%s is %s, want %s: %v", key, f.Value.Text, want, err)
 		}
 	}
@@ -643,7 +643,7 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 					Trait:  "probe-port",
 					Op:     fit.Equal,
 					Values: []string{"yes"},
-					Least:  machine.Read,
+					Least:  machine.Observed,
 				},
 			},
 			{
@@ -735,7 +735,7 @@ func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 				needs.Any,
 				fit.Requirement{
 					Label: "a bed",
-					Test:  &fit.Test{Slot: "plate", Trait: "mains", Op: fit.Equal, Values: []string{"no"}, Least: machine.Read},
+					Test:  &fit.Test{Slot: "plate", Trait: "mains", Op: fit.Equal, Values: []string{"no"}, Least: machine.Observed},
 				},
 			)
 		}
@@ -805,7 +805,7 @@ func TestFurtherChangesRelieve(t *testing.T) {
 			{
 				Label: "a build",
 				Any: []fit.Requirement{
-					{Label: "any", Test: &fit.Test{Slot: "firmware", Trait: "size", Op: fit.Known, Least: machine.Read}},
+					{Label: "any", Test: &fit.Test{Slot: "firmware", Trait: "size", Op: fit.Known, Least: machine.Observed}},
 					{Label: "slim", Additional: &slimmer},
 				},
 			}}},

@@ -51,7 +51,7 @@ func (c Condition) Fields() map[string]string {
 // state is whether a machine is safe, and what is out of the ordinary with it,
 // in a few words.
 func (c Condition) state(protection, order string) string {
-	out := []string{protection}
+	out := []string{"protection " + protection}
 	if order != "" {
 		out = append(out, "locked out, "+order)
 	}

@@ -170,7 +170,7 @@ func TestAnyTimeOfAPeriod(t *testing.T) {
 			ID:      id,
 			Key:     "firmware.version",
 			Value:   machine.Value{Text: version},
-			Grade:   machine.Read,
+			Grade:   machine.Observed,
 			TakenAt: at,
 		}
 	}

@@ -144,7 +144,7 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibra
 	if t.Hint != "" {
 		p.Note = "Kept as a hint: " + t.Hint + "."
 	}
-	then := on.WithValue(key, v, machine.Read)
+	then := on.WithValue(key, v, machine.Observed)
 	at := t.Position()
 	switch voc := on.Vocabulary(); {
 	case t == voc.Of(at, parts.MainboardProcessor) && !on.Says(at, parts.MainboardWidth, bench.EightBit):
@@ -179,7 +179,7 @@ func assume(s machine.Snapshot, more map[machine.Key]string) machine.Snapshot {
 	for k, text := range more {
 		if t, ok := s.Vocabulary().Trait(k); ok {
 			if v, err := t.ParseRecorded(text); err == nil {
-				s = s.WithValue(k, v, machine.Read)
+				s = s.WithValue(k, v, machine.Observed)
 			}
 		}
 	}

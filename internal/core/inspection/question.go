@@ -109,7 +109,7 @@ func enough(t *machine.Trait) machine.Grade {
 	for _, w := range t.FindBy {
 		best = max(best, w.Grade)
 	}
-	return min(best, machine.Read)
+	return min(best, machine.Observed)
 }
 
 func weak(s machine.Snapshot, t *machine.Trait) bool {

@@ -25,9 +25,9 @@ func TestTallyClaims(t *testing.T) {
 		claim(
 			"Quick Parts",
 			"512",
-			machine.Read,
+			machine.Observed,
 			"256",
-		), claim("Quick Parts", "512", machine.Read, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
+		), claim("Quick Parts", "512", machine.Observed, "512"), claim("Quick Parts", "512", machine.Claimed, "512"),
 		claim("Slow Parts", "512", machine.Proven, "512"),
 	}))
 	if len(got) != 2 || got[0].Supplier != "Quick Parts" || got[0].Claims != 3 || got[0].Checked != 2 ||
@@ -43,7 +43,7 @@ func TestTallyClaims(t *testing.T) {
 		if i < 2 {
 			is = "256"
 		}
-		many = append(many, claim("x", "512", machine.Read, is))
+		many = append(many, claim("x", "512", machine.Observed, is))
 	}
 	if w := machine.TallyClaims(slices.Values(many))[0]; math.Abs(w.Low-0.0567) > 5e-4 || math.Abs(w.High-0.5098) > 5e-4 {
 		t.Errorf("2 of 10 false: %.4f to %.4f", w.Low, w.High)

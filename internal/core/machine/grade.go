@@ -13,16 +13,16 @@ const (
 	Claimed
 	// Marked on the part: printed, a sticker, a letter.
 	Marked
-	// Read off the chip or the part itself, or reported by the machine.
-	Read
+	// Observed off the chip or the part itself, or reported by the machine.
+	Observed
 	// Proven by a test.
 	Proven
 )
 
-var gradeWords = [...]string{"unknown", "claimed", "marked", "read", "proven"}
+var gradeWords = [...]string{"unknown", "claimed", "marked", "observed", "proven"}
 
 // Grades lists the grades a reading can have, weakest first.
-func Grades() []Grade { return []Grade{Claimed, Marked, Read, Proven} }
+func Grades() []Grade { return []Grade{Claimed, Marked, Observed, Proven} }
 
 func (g Grade) String() string {
 	if int(g) < len(gradeWords) {
@@ -43,12 +43,16 @@ func (g *Grade) UnmarshalText(text []byte) error {
 	return err
 }
 
-// ParseGrade reads claimed, marked, read, proven or unknown.
+// ParseGrade reads claimed, marked, observed, proven or unknown; "read" is what earlier
+// versions wrote for observed.
 func ParseGrade(word string) (Grade, error) {
+	if word == "read" {
+		return Observed, nil
+	}
 	for i, w := range gradeWords {
 		if w == word {
 			return Grade(i), nil
 		}
 	}
-	return Unknown, fmt.Errorf("%q is not a grade of evidence; it is one of claimed, marked, read, proven", word)
+	return Unknown, fmt.Errorf("%q is not a grade of evidence; it is one of claimed, marked, observed, proven", word)
 }

@@ -20,14 +20,14 @@ func boardReading(id int64, trait, text string, g machine.Grade, d int) machine.
 // reading taken back on day 8; on day 10 another board came in.
 func fixture(t *testing.T) machine.History {
 	t.Helper()
-	mistaken := boardReading(2, "flash", "512", machine.Read, 5)
+	mistaken := boardReading(2, "flash", "512", machine.Observed, 5)
 	mistaken.Superseded, mistaken.SupersededAt = "taken back", day(8)
 	return machine.NewHistory(vocabulary(t, small()), []machine.Tenure{
 		{
 			Slot:     "board",
 			Part:     2,
 			From:     day(10),
-			Readings: []machine.Reading{boardReading(4, "model", "Brace 4", machine.Read, 10)},
+			Readings: []machine.Reading{boardReading(4, "model", "Brace 4", machine.Observed, 10)},
 		},
 		{
 			Slot: "board",
@@ -53,8 +53,8 @@ func TestHistoryAt(t *testing.T) {
 	}{
 		{1, "", machine.Unknown, ""},
 		{3, "256", machine.Claimed, ""},
-		{5, "512", machine.Read, ""},
-		{7, "512", machine.Read, "Sill"}, // taken back later: then it still counted
+		{5, "512", machine.Observed, ""},
+		{7, "512", machine.Observed, "Sill"}, // taken back later: then it still counted
 		{9, "256", machine.Claimed, "Sill"},
 		{10, "256", machine.Claimed, "Brace 4"}, // the model's default
 	} {

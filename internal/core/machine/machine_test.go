@@ -145,9 +145,9 @@ func TestStanding(t *testing.T) {
 		{"one claim", []machine.Reading{reading(1, "a", machine.Claimed, 1)}, "a", machine.Claimed, 1, 0, 0},
 		{
 			"a stronger reading beats a newer weaker one",
-			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "b", machine.Marked, 2)},
+			[]machine.Reading{reading(1, "a", machine.Observed, 1), reading(2, "b", machine.Marked, 2)},
 			"a",
-			machine.Read,
+			machine.Observed,
 			1,
 			0,
 			1,
@@ -163,9 +163,9 @@ func TestStanding(t *testing.T) {
 		},
 		{
 			"equal readings that agree: the newest stands",
-			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "A ", machine.Read, 2)},
+			[]machine.Reading{reading(1, "a", machine.Observed, 1), reading(2, "A ", machine.Observed, 2)},
 			"A ",
-			machine.Read,
+			machine.Observed,
 			2,
 			0,
 			0,
@@ -173,12 +173,12 @@ func TestStanding(t *testing.T) {
 		{
 			"equal readings that differ are a conflict, never averaged",
 			[]machine.Reading{
-				reading(1, "a", machine.Read, 1),
-				reading(2, "b", machine.Read, 2),
+				reading(1, "a", machine.Observed, 1),
+				reading(2, "b", machine.Observed, 2),
 				reading(3, "a", machine.Claimed, 3),
 			},
 			"",
-			machine.Read,
+			machine.Observed,
 			0,
 			2,
 			0,
@@ -186,8 +186,8 @@ func TestStanding(t *testing.T) {
 		{
 			"a stronger one ends the conflict",
 			[]machine.Reading{
-				reading(1, "a", machine.Read, 1),
-				reading(2, "b", machine.Read, 2),
+				reading(1, "a", machine.Observed, 1),
+				reading(2, "b", machine.Observed, 2),
 				reading(3, "b", machine.Proven, 3),
 			},
 			"b",
@@ -198,18 +198,18 @@ func TestStanding(t *testing.T) {
 		},
 		{
 			"set aside readings do not count",
-			[]machine.Reading{reading(1, "a", machine.Read, 1), aside},
+			[]machine.Reading{reading(1, "a", machine.Observed, 1), aside},
 			"a",
-			machine.Read,
+			machine.Observed,
 			1,
 			0,
 			0,
 		},
 		{
 			"same moment: the later entry",
-			[]machine.Reading{reading(1, "a", machine.Read, 1), reading(2, "a", machine.Read, 1)},
+			[]machine.Reading{reading(1, "a", machine.Observed, 1), reading(2, "a", machine.Observed, 1)},
 			"a",
-			machine.Read,
+			machine.Observed,
 			2,
 			0,
 			0,
@@ -299,7 +299,7 @@ func TestSnapshot(t *testing.T) {
 	flash := machine.Value{Text: "256", Number: 256}
 	for _, model := range []string{"brace  4", "Brace 4B"} {
 		rs := []machine.Reading{
-			{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Read, TakenAt: day(1)},
+			{ID: 1, Key: "board.model", Value: machine.Value{Text: model}, Grade: machine.Observed, TakenAt: day(1)},
 		}
 		if f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Fact("board.flash"); f.Value != flash ||
 			f.Grade != machine.Claimed ||
@@ -311,21 +311,22 @@ func TestSnapshot(t *testing.T) {
 		t.Error("a model shares the ports of the one it is based on")
 	}
 	rs := []machine.Reading{
-		{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Read, TakenAt: day(1)},
+		{ID: 1, Key: "board.model", Value: machine.Value{Text: "brace  4"}, Grade: machine.Observed, TakenAt: day(1)},
 	}
 	s := machine.NewSnapshot(voc, machine.Record{Readings: rs})
 	read := machine.Value{Text: "512", Number: 512}
 	s2 := machine.NewSnapshot(
 		voc,
 		machine.Record{
-			Readings: append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Read, TakenAt: day(2)}),
+			Readings: append(rs, machine.Reading{ID: 2, Key: "board.flash", Value: read, Grade: machine.Observed,
+				TakenAt: day(2)}),
 		},
 	)
 	if f := s2.Fact("board.flash"); f.Value != read || f.FromModel != "" {
 		t.Errorf("a reading beats the default: got %+v", f)
 	}
 	other := machine.NewOverlay(voc)
-	other.Fit("board", map[string]machine.Value{"model": {Text: "Sill"}}, machine.Read)
+	other.Fit("board", map[string]machine.Value{"model": {Text: "Sill"}}, machine.Observed)
 	after := s2.Over(other)
 	if after.Fact("board.flash").Known() || after.Model("board") != "Sill" || s2.Model("board") != "brace  4" {
 		t.Error("a new part starts without the old one's readings, and the old snapshot stays")
@@ -356,9 +357,9 @@ func TestNamed(t *testing.T) {
 	}{
 		{nil, "", machine.Unknown},
 		{map[string]string{"holes": "no"}, "", machine.Unknown},
-		{map[string]string{"holes": "no", "volts": "24"}, "24 V", machine.Read},
-		{map[string]string{"family": "compiled", "volts": "24"}, "compiled, 24 V", machine.Read},
-		{map[string]string{"model": "Lode", "family": "compiled"}, "Lode", machine.Read},
+		{map[string]string{"holes": "no", "volts": "24"}, "24 V", machine.Observed},
+		{map[string]string{"family": "compiled", "volts": "24"}, "compiled, 24 V", machine.Observed},
+		{map[string]string{"model": "Lode", "family": "compiled"}, "Lode", machine.Observed},
 	} {
 		var rs []machine.Reading
 		for trait, text := range tt.values {
@@ -367,7 +368,7 @@ func TestNamed(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Read, TakenAt: day(1)})
+			rs = append(rs, machine.Reading{ID: 1, Key: tr.Key(), Value: v, Grade: machine.Observed, TakenAt: day(1)})
 		}
 		if name, f := machine.NewSnapshot(voc, machine.Record{Readings: rs}).Named("s"); name != tt.want ||
 			f.Grade != tt.grade {
@@ -385,11 +386,11 @@ func TestCheckReading(t *testing.T) {
 		on    int
 		fault string
 	}{
-		{trait(machine.Text, ""), machine.Read, 4, ""},
-		{trait(machine.Text, ""), machine.Read, 5, "still to come"},
+		{trait(machine.Text, ""), machine.Observed, 4, ""},
+		{trait(machine.Text, ""), machine.Observed, 5, "still to come"},
 		{trait(machine.Text, ""), machine.Unknown, 1, "how good the evidence is"},
 		{letter, machine.Marked, 1, ""},
-		{letter, machine.Read, 1, "hint"},
+		{letter, machine.Observed, 1, "hint"},
 	} {
 		err := machine.CheckReading(tt.trait, reading(1, "a", tt.grade, tt.on), day(4))
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
@@ -410,7 +411,7 @@ func TestCatalogueFaults(t *testing.T) {
 		},
 		"lacks its model trait": func(c *machine.Catalogue) { c.Kinds[1].Traits = nil },
 		"no inspection \"?\"": func(c *machine.Catalogue) {
-			c.Kinds[1].Traits[0].FindBy = []machine.Way{{Inspection: "?", Grade: machine.Read}}
+			c.Kinds[1].Traits[0].FindBy = []machine.Way{{Inspection: "?", Grade: machine.Observed}}
 		},
 		"\"furlong\" is no unit":  func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Unit = "furlong" },
 		"no kind of value":        func(c *machine.Catalogue) { c.Kinds[0].Traits[1].Kind = "colour" },

@@ -62,7 +62,7 @@ func (o *Overlay) Specified() *Overlay {
 	for i, f := range out.facts {
 		if f != nil && f.FromModel != "" {
 			stated := *f
-			stated.Grade = Read
+			stated.Grade = Observed
 			out.facts[i] = &stated
 		}
 	}
@@ -84,7 +84,7 @@ func (s Snapshot) Specified(o *Overlay) Snapshot {
 // Empty leaves a position empty.
 func (o *Overlay) Empty(slot string) {
 	o.clear(slot)
-	o.Set(slot, map[string]Value{ModelTrait: {Text: None}}, Read)
+	o.Set(slot, map[string]Value{ModelTrait: {Text: None}}, Observed)
 }
 
 // Move puts the part of one position at another, with all that is known of it.

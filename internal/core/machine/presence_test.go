@@ -55,31 +55,31 @@ func TestPresence(t *testing.T) {
 		least machine.Grade
 		want  machine.Presence
 	}{
-		{"its model is read", "z2", map[string]string{"z2.model": "Heron 17"}, machine.Read, sure},
+		{"its model is read", "z2", map[string]string{"z2.model": "Heron 17"}, machine.Observed, sure},
 		{"its model is claimed, and that is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"},
 			machine.Claimed, sure},
 		{"its model is claimed, and more is asked", "z2", map[string]string{"z2.model": "Heron 17/claimed"},
-			machine.Read, maybe},
-		{"there is none, read", "z2", map[string]string{"z2.model": "none"}, machine.Read, no},
-		{"there is none, claimed, and more is asked", "z2", map[string]string{"z2.model": "none/claimed"}, machine.Read,
+			machine.Observed, maybe},
+		{"there is none, read", "z2", map[string]string{"z2.model": "none"}, machine.Observed, no},
+		{"there is none, claimed, and more is asked", "z2", map[string]string{"z2.model": "none/claimed"}, machine.Observed,
 			maybe},
-		{"its current is read", "z2", map[string]string{"z2.current": "0.8"}, machine.Read, sure},
+		{"its current is read", "z2", map[string]string{"z2.current": "0.8"}, machine.Observed, sure},
 		{"its current is read, and it is claimed that there is none", "z2",
 			map[string]string{"z2.current": "0.8", "z2.model": "none/claimed"}, machine.Claimed, sure},
 		{"its current is claimed, and it is claimed that there is none", "z2",
 			map[string]string{"z2.current": "0.8/claimed", "z2.model": "none/claimed"}, machine.Claimed, sure},
 		{"its current is read, and it is read that there is none", "z2",
-			map[string]string{"z2.current": "0.8", "z2.model": "none"}, machine.Read, no},
-		{"a yes or no says nothing", "z2", map[string]string{"z2.damper": "no"}, machine.Read, maybe},
+			map[string]string{"z2.current": "0.8", "z2.model": "none"}, machine.Observed, no},
+		{"a yes or no says nothing", "z2", map[string]string{"z2.damper": "no"}, machine.Observed, maybe},
 		{"a hint says nothing", "z2", map[string]string{"z2.sound": "hums/marked"}, machine.Claimed, maybe},
-		{"two models in conflict", "z2", map[string]string{"z2.model": "Heron 17|Ibis 17"}, machine.Read, sure},
-		{"a model and none in conflict", "z2", map[string]string{"z2.model": "Heron 17|none"}, machine.Read, maybe},
-		{"nobody looked at the second of an axis", "z2", nil, machine.Read, maybe},
-		{"nobody looked at the first of an axis", "z1", nil, machine.Read, sure},
-		{"nobody looked at the first of the first head", "e1", nil, machine.Read, sure},
-		{"nobody looked at the second head", "e2", nil, machine.Read, maybe},
+		{"two models in conflict", "z2", map[string]string{"z2.model": "Heron 17|Ibis 17"}, machine.Observed, sure},
+		{"a model and none in conflict", "z2", map[string]string{"z2.model": "Heron 17|none"}, machine.Observed, maybe},
+		{"nobody looked at the second of an axis", "z2", nil, machine.Observed, maybe},
+		{"nobody looked at the first of an axis", "z1", nil, machine.Observed, sure},
+		{"nobody looked at the first of the first head", "e1", nil, machine.Observed, sure},
+		{"nobody looked at the second head", "e2", nil, machine.Observed, maybe},
 		{"the first of an axis is claimed not to be there", "z1", map[string]string{"z1.model": "none/claimed"},
-			machine.Read, maybe},
+			machine.Observed, maybe},
 	} {
 		s := rig(t, tt.read)
 		if got := s.Presence(s.Vocabulary().At(tt.at), tt.least); got != tt.want {
@@ -90,7 +90,7 @@ func TestPresence(t *testing.T) {
 
 // What is not on the list is not there, as surely as the list is known to be whole.
 func TestAbsence(t *testing.T) {
-	for checked, want := range map[string]machine.Grade{"": machine.Claimed, "yes": machine.Read,
+	for checked, want := range map[string]machine.Grade{"": machine.Claimed, "yes": machine.Observed,
 		"yes/proven": machine.Proven, "no": machine.Unknown} {
 		read := map[string]string{}
 		if checked != "" {
@@ -98,7 +98,7 @@ func TestAbsence(t *testing.T) {
 		}
 		s := rig(t, read, "e2")
 		f := s.Fact("e2.model")
-		if p := s.Vocabulary().At("e2"); s.Has(p) || s.Presence(p, machine.Read) != (machine.Presence{}) {
+		if p := s.Vocabulary().At("e2"); s.Has(p) || s.Presence(p, machine.Observed) != (machine.Presence{}) {
 			t.Errorf("checked %q: it is not on the list, and may be there", checked)
 		}
 		if f.Grade != want || want > machine.Unknown && (f.Value.Text != machine.None || !f.Unlisted) {

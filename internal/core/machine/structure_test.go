@@ -177,10 +177,10 @@ func TestChangedPosition(t *testing.T) {
 	}{
 		{func(p *machine.Position) { p.Serves = machine.Bed }, ""},
 		{func(p *machine.Position) { p.Serves = machine.NoPlace }, "say what Heater 2 serves; it is at head 2 now"},
-		{func(p *machine.Position) { p.FedBy = link("board", machine.Read) }, ""},
+		{func(p *machine.Position) { p.FedBy = link("board", machine.Observed) }, ""},
 		{func(p *machine.Position) { p.Serves = machine.Head(1) }, "number 1 of its kind at head 1 already"},
-		{func(p *machine.Position) { p.FedBy = link("heater-2", machine.Read) }, "break the circle"},
-		{func(p *machine.Position) { p.RidesOn = link("moon", machine.Read) }, "no such position"},
+		{func(p *machine.Position) { p.FedBy = link("heater-2", machine.Observed) }, "break the circle"},
+		{func(p *machine.Position) { p.RidesOn = link("moon", machine.Observed) }, "no such position"},
 		{func(p *machine.Position) { p.FedBy = link("board", machine.Unknown) }, "how good the evidence is"},
 		{func(p *machine.Position) { p.Label = "two\nlines" }, "name of the position"},
 		{func(p *machine.Position) { p.Key = "moon" }, "no position"},
@@ -200,9 +200,9 @@ func TestChangedPosition(t *testing.T) {
 		t.Errorf("at the bed it is %+v, %v", p, err)
 	}
 	// The board cannot hang on what hangs on it.
-	list[len(list)-1].FedBy = link("board", machine.Read)
+	list[len(list)-1].FedBy = link("board", machine.Observed)
 	board := list[1]
-	board.FedBy = link("heater-2", machine.Read)
+	board.FedBy = link("heater-2", machine.Observed)
 	if _, err := voc.Structure(list).Changed(board, keyFor); err == nil || !strings.Contains(err.Error(), "circle") {
 		t.Errorf("a circle of two: %v", err)
 	}

@@ -12,7 +12,7 @@ func width(readings ...machine.Reading) []machine.Reading {
 	for i := range readings {
 		readings[i].ID, readings[i].Key = int64(i+1), "frame.x"
 		if readings[i].Grade == machine.Unknown {
-			readings[i].Grade = machine.Read
+			readings[i].Grade = machine.Observed
 		}
 	}
 	return readings

@@ -153,7 +153,7 @@ func TestWithValue(t *testing.T) {
 			t.Errorf("%s: what is unknown on one side is alike %d times", tr.Key(), n)
 		}
 	}
-	if got := s.WithValue("ghost.trait", machine.Value{Text: "x"}, machine.Read); len(machine.Diff(s, got)) != 0 {
+	if got := s.WithValue("ghost.trait", machine.Value{Text: "x"}, machine.Observed); len(machine.Diff(s, got)) != 0 {
 		t.Error("a trait that there is not was assumed")
 	}
 }

@@ -27,7 +27,7 @@ func TestCheapestWay(t *testing.T) {
 			t.Parallel()
 			voc := ways(t, c.ways)
 			trait, _ := voc.Trait("thing.size")
-			in, _, ok := voc.CheapestWay(trait, machine.Read, func(key string) bool { return key == c.but })
+			in, _, ok := voc.CheapestWay(trait, machine.Observed, func(key string) bool { return key == c.but })
 			if in.Key != c.want || ok != (c.want != "") {
 				t.Errorf("%q, %v", in.Key, ok)
 			}
@@ -43,7 +43,7 @@ func ways(t *testing.T, list []machine.Inspection) *machine.Vocabulary {
 	for _, in := range list {
 		in.Title, in.How = in.Key, "look"
 		c.Inspections = append(c.Inspections, in)
-		grade := machine.Read
+		grade := machine.Observed
 		if in.Key == "weak" {
 			grade = machine.Marked
 		}

@@ -12,6 +12,7 @@ type Symptom struct {
 	Key    string  `json:"key"`
 	Title  string  `json:"title"`
 	Causes []Cause `json:"causes"`
+	Danger bool    `json:"danger" doc:"The machine is out of use at once when this is reported"`
 	words  string  // by which it is recognised; beginnings of words
 }
 
@@ -43,7 +44,7 @@ var symptoms = []Symptom{
 			"Compare the driver's set current with the motor's rating.",
 			"Power is on while measuring: plastic screwdriver, touch nothing else.",
 		}},
-		"click clack skip knock"},
+		false, "click clack skip knock"},
 	{"motor-buzzes", "A motor buzzes and does not turn", []Cause{
 		{
 			"The coils are split over the driver's pairs",
@@ -51,15 +52,15 @@ var symptoms = []Symptom{
 			noPulling,
 		},
 		{"A lead is loose", "Power off, measure each coil at the plug: a few ohms, both alike.", powerOff}},
-		"buzz hum vibrat shak stall"},
+		false, "buzz hum vibrat shak stall"},
 	{"axis-backwards", "An axis runs the wrong way", []Cause{
 		{"One coil is reversed", "Swap the two leads of one coil, or invert the axis in firmware.", noPulling},
 		{"A motor of the revision that turns the other way", "Compare the label or colour with the other motors.", ""}},
-		"backward wrong reverse direction opposite"},
+		false, "backward wrong reverse direction opposite"},
 	{"blank-display", "The display stays blank", []Cause{
 		{"The build is for another display", "Send M115 over USB: does the board answer, and with which build?", ""},
 		{"The plug is in another of its connectors", "Compare with the photograph or the leaflet.", powerOff}},
-		"blank display screen dark empty black"},
+		false, "blank display screen dark empty black"},
 	{"probe-blinks", "The probe blinks", []Cause{
 		{
 			"Too near the bed at power-up: its self-test failed",
@@ -67,12 +68,12 @@ var symptoms = []Symptom{
 			"Keep fingers out from under the gantry.",
 		},
 		{"The pin is bent or worn", "Deploy it by hand; it must move freely. Try the spare tip.", ""}},
-		"blink flash probe pin"},
+		false, "blink flash probe pin"},
 	{"wont-update", "A new build does not go in", []Cause{
 		{"The file has the name of the one flashed last: the board ignores it", "Rename the file, try again; wait 12 s.", ""},
 		{"The card's format", "Format FAT32 with 4096-byte clusters; nothing else on the card.", ""},
 		{"No bootloader", "Look up whether an upload ever worked on this board.", ""}},
-		"update upgrade build firmware upload ignored"},
+		false, "update upgrade build firmware upload ignored"},
 	{"first-layer-high", "The first layer is too high", []Cause{
 		{
 			"A thinner surface was put on",
@@ -80,24 +81,24 @@ var symptoms = []Symptom{
 			"",
 		},
 		{"The offset of another card or build is in force", "Read the offset on the display, compare with the record.", ""}},
-		"first layer stick adhes loose high gap"},
+		false, "first layer stick adhes loose high gap"},
 	{"levels-drift", "The level drifts from print to print", []Cause{
 		{"Weak bed springs", "Press each corner: it must come back to the same height.", "Hot bed: let it cool."},
 		{"Eccentric nuts loose", "Rock the gantry and the bed by hand: no play.", powerOff}},
-		"drift level uneven tram"},
+		false, "drift level uneven tram"},
 	{"salmon-skin", "Fine regular stripes on the walls", []Cause{
 		{"Old drivers", "Print the wall test at half and double speed: the pattern follows the speed, not the place.", ""}},
-		"stripe skin pattern moire"},
+		false, "stripe skin pattern moire"},
 	{"ringing", "Ghosts beside edges (ringing)", []Cause{
 		{"More mass on the head than when it was tuned", "Was the head changed since the resonance was measured?", ""},
 		{"Belts loose or unequal", "Pluck both: the same note.", powerOff},
 		{"The frame stands on something soft", "Push the frame: it must not rock.", ""}},
-		"ring ghost echo wave ripple"},
+		false, "ring ghost echo wave ripple"},
 	{"under-extrusion", "Too little plastic", []Cause{
 		{"Steps per mm are those of another extruder", "Ask for 100 mm, measure what comes.", hotNozzle},
 		{"A file overrides them with M92", "Look for M92 in the start code of the sliced file.", ""},
 		{"Nozzle worn or partly blocked", "Push by hand when hot: it must flow straight.", hotNozzle}},
-		"under extru thin missing gaps weak holes"},
+		false, "under extru thin missing gaps weak holes"},
 	{"host-lost", "The host finds no machine", []Cause{
 		{"The serial path is another", "List the serial devices by name; compare with the configuration.", ""},
 		{
@@ -105,7 +106,7 @@ var symptoms = []Symptom{
 			"Read the message: a mismatch means rebuild and flash the mainboard.",
 			"",
 		}},
-		"host connect serial network lost mcu"},
+		false, "host connect serial network lost mcu"},
 	{"too-hot", "Hotter than set, smoke or a burnt smell", []Cause{
 		{
 			"The build believes in another sensor",
@@ -117,7 +118,7 @@ var symptoms = []Symptom{
 			"Unplugged, look at the bed and supply terminals for brown plastic.",
 			"Mains terminals: a licensed electrician, or as local rules require.",
 		}},
-		"smoke burn smell fire hot fume melt spark"},
+		true, "smoke burn smell fire hot fume melt spark"},
 }
 
 // Symptoms lists all, commonest first.
@@ -146,7 +147,7 @@ func Propose(words string) []Symptom {
 			}
 		}
 		if n > 0 {
-			if s.Key == "too-hot" {
+			if s.Danger {
 				n += 100
 			}
 			score[s.Key] = n
@@ -155,6 +156,21 @@ func Propose(words string) []Symptom {
 	}
 	slices.SortStableFunc(out, func(a, b Symptom) int { return cmp.Compare(score[b.Key], score[a.Key]) })
 	return out
+}
+
+// alarming are beginnings of words that nobody writes of a machine that is safe to stay on.
+var alarming = []string{"smoke", "smoking", "spark", "fire", "flame", "burnt", "burning"}
+
+// IsDanger reports whether a fault takes its machine out of use at once: by its symptom or,
+// where none was chosen, by words of smoke, fire, sparks or burning.
+func IsDanger(symptom, words string) bool {
+	if s, ok := SymptomOf(symptom); ok {
+		return s.Danger
+	}
+	said := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) })
+	return slices.ContainsFunc(said, func(w string) bool {
+		return slices.ContainsFunc(alarming, func(begin string) bool { return strings.HasPrefix(w, begin) })
+	})
 }
 
 // Use is what a machine may be used for.

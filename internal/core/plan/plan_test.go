@@ -568,7 +568,7 @@ func TestWhatAPlanLooksAtFirst(t *testing.T) {
 			Effects: []fit.Effect{{Slot: "mainboard", Model: "Blank"}},
 			Needs: fit.Requirement{
 				Label: "a machine",
-				Test:  &fit.Test{Slot: "supply", Trait: "volts", Op: fit.Known, Least: machine.Read},
+				Test:  &fit.Test{Slot: "supply", Trait: "volts", Op: fit.Known, Least: machine.Observed},
 			},
 		},
 		voc,

@@ -39,7 +39,7 @@ func good() recordfile.File {
 					{
 						Trait:       "senses",
 						Value:       "metal, without touch",
-						Grade:       machine.Read,
+						Grade:       machine.Observed,
 						At:          day(2),
 						By:          "Ann",
 						SetAsideWhy: "taken back: x",

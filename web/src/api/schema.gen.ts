@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/account/end-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign yourself out everywhere but here */
+        post: operations["end-own-sessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set another password of your own; you stay signed in here alone */
+        post: operations["change-own-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where you are signed in */
+        get: operations["own-sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/processor-marking": {
         parameters: {
             query?: never;
@@ -340,6 +391,23 @@ export interface paths {
         put?: never;
         /** Keep a photo with a fault */
         post: operations["add-fault-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/faults/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that you are on a fault, or no more */
+        post: operations["take-fault"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1255,6 +1323,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every account */
+        get: operations["people"];
+        put?: never;
+        /** Make an account */
+        post: operations["add-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change an account: its name as shown, role, skills, whether it may sign in */
+        put: operations["change-person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/end-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign an account out everywhere */
+        post: operations["end-sessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set another password; the account is signed out everywhere */
+        post: operations["reset-password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/unlock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an account try again after too many wrong passwords */
+        post: operations["unlock-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -1468,9 +1622,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is set for the shop: its time zone */
+        /** What is set for the shop */
         get: operations["get-shop"];
-        /** Set the shop's time zone; days on record stay as they are */
+        /** Set the shop's settings; days on record stay as they are */
         put: operations["set-shop"];
         post?: never;
         delete?: never;
@@ -1524,6 +1678,23 @@ export interface paths {
         put?: never;
         /** Send a file in, to be read by what follows */
         post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/usable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which machines can be used now, freest first */
+        get: operations["usable-machines"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1710,11 +1881,22 @@ export interface components {
             /** @description ISO 8601; today when empty */
             day?: string;
             /** @enum {string} */
-            grade: "claimed" | "marked" | "read" | "proven";
+            grade: "claimed" | "marked" | "observed" | "proven";
             how?: string;
             note?: string;
             trait: string;
             value: string;
+        };
+        AddPersonBody: {
+            /** @description As shown; the name where it is empty */
+            display: string;
+            /** @description With which they sign in: letters and digits */
+            name: string;
+            /** @description Ten characters or more */
+            password: string;
+            /** @enum {string} */
+            role: "member" | "technician" | "lead";
+            skills: string[];
         };
         AddPositionBody: {
             kind: string;
@@ -1742,7 +1924,7 @@ export interface components {
              */
             differs?: "changed" | "wrong" | "";
             /** @enum {string} */
-            grade: "claimed" | "marked" | "read" | "proven";
+            grade: "claimed" | "marked" | "observed" | "proven";
             how?: string;
             key: string;
             note?: string;
@@ -2135,8 +2317,23 @@ export interface components {
             /** @description What kind of thing, in words */
             what: string;
         };
+        ChangeOwnPasswordBody: {
+            /** @description The new one: ten characters or more */
+            password: string;
+            present: string;
+        };
         ChangePartBody: {
             fields: components["schemas"]["PartFields"];
+            /** Format: int64 */
+            version: number;
+        };
+        ChangePersonBody: {
+            /** @description Cannot sign in */
+            disabled: boolean;
+            display: string;
+            /** @enum {string} */
+            role: "member" | "technician" | "lead";
+            skills: string[];
             /** Format: int64 */
             version: number;
         };
@@ -2240,7 +2437,7 @@ export interface components {
             /** @description ISO 8601 */
             from: string;
             /** @enum {string} */
-            grade: "claimed" | "marked" | "read" | "proven";
+            grade: "claimed" | "marked" | "observed" | "proven";
             /** @description ISO 8601; empty while it runs */
             to?: string;
         };
@@ -2733,6 +2930,17 @@ export interface components {
             to: string;
             /** Format: int64 */
             workOrder?: number;
+        };
+        Hours: {
+            /**
+             * Format: int64
+             * @description 0 is Sunday
+             */
+            day: number;
+            /** @description 15:04, on the shop's clock */
+            from: string;
+            /** @description 15:04, later on the same day; 24:00 is its end */
+            to: string;
         };
         Identification: {
             /** @description What cannot be true together */
@@ -3477,6 +3685,20 @@ export interface components {
             who?: string;
             why?: string;
         };
+        OwnSession: {
+            address: string;
+            /** Format: date-time */
+            began: string | null;
+            /** @description As the browser names itself */
+            browser: string;
+            /** @description The one that asks */
+            here: boolean;
+            /**
+             * Format: date-time
+             * @description When it ends by itself
+             */
+            until: string;
+        };
         Part: {
             /** @description ISO 8601 */
             boughtOn?: string;
@@ -3638,6 +3860,34 @@ export interface components {
             note?: string;
             /** @description Why it cannot be right */
             problem?: string;
+        };
+        Person: {
+            /**
+             * Format: date-time
+             * @description Since when they cannot sign in
+             */
+            disabledAt: string | null;
+            /** @description As shown */
+            display: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Too many wrong passwords lately: unknown devices wait */
+            locked: boolean;
+            /** @description With which they sign in */
+            name: string;
+            /** @enum {string} */
+            role: "member" | "technician" | "lead";
+            /**
+             * Format: int64
+             * @description Where they are signed in now
+             */
+            sessions: number;
+            /** Format: date-time */
+            since: string;
+            /** @description What they may be given to do, such as mains wiring */
+            skills: string[];
+            /** Format: int64 */
+            version: number;
         };
         Pick: {
             kit: string;
@@ -4009,6 +4259,12 @@ export interface components {
             symptom?: string;
             words: string;
         };
+        Reported: {
+            /** @description The machine is out of use with it, until somebody has looked */
+            danger: boolean;
+            /** Format: int64 */
+            id: number;
+        };
         ReportedFault: {
             /** @description What it was and what was done */
             answer?: string;
@@ -4023,9 +4279,15 @@ export interface components {
             machine?: string;
             /** Format: int64 */
             machineId: number;
+            /** @description Whoever asks is on it */
+            mine: boolean;
             photos: number[];
             /** @description Key of a symptom, or empty */
             symptom: string;
+            /** Format: date-time */
+            takenAt?: string;
+            /** @description Who is on it */
+            takenBy?: string;
             /** Format: int64 */
             version: number;
             words: string;
@@ -4050,6 +4312,10 @@ export interface components {
             test?: components["schemas"]["Test"];
             /** @description Why it is needed */
             why?: string;
+        };
+        ResetPasswordBody: {
+            /** @description Ten characters or more */
+            password: string;
         };
         Rest: {
             /**
@@ -4220,6 +4486,7 @@ export interface components {
             noAccounts: boolean;
             /** @enum {string} */
             role: "member" | "technician" | "lead" | "";
+            shop: components["schemas"]["SessionShop"];
             signedIn: boolean;
             /**
              * Format: date-time
@@ -4227,11 +4494,28 @@ export interface components {
              */
             today: string;
         };
+        SessionShop: {
+            /** @description ISO 4217 */
+            currency: string;
+            name: string;
+            /** @enum {string} */
+            weekStart: "monday" | "sunday" | "saturday";
+        };
         SetShopBody: {
+            /** @description Whom to ask, and how */
+            contact: string;
+            /** @description ISO 4217, such as EUR */
+            currency: string;
+            /** @description As prints and pages show it */
+            name: string;
+            /** @description Empty: not told */
+            opening: components["schemas"]["Hours"][];
             /** @description As in the tz database: Europe/Oslo, UTC */
             timeZone: string;
             /** Format: int64 */
             version: number;
+            /** @enum {string} */
+            weekStart: "monday" | "sunday" | "saturday";
         };
         SetUseBody: {
             /** @enum {string} */
@@ -4297,10 +4581,20 @@ export interface components {
         };
         Shop: {
             before: components["schemas"]["PastZone"][];
+            /** @description Whom to ask, and how */
+            contact: string;
+            /** @description ISO 4217, such as EUR */
+            currency: string;
+            /** @description As prints and pages show it */
+            name: string;
+            /** @description Empty: not told */
+            opening: components["schemas"]["Hours"][];
             /** @description In which days are kept, as in the tz database: Europe/Oslo, UTC */
             timeZone: string;
             /** Format: int64 */
             version: number;
+            /** @enum {string} */
+            weekStart: "monday" | "sunday" | "saturday";
         };
         SignInBody: {
             name: string;
@@ -4410,7 +4704,7 @@ export interface components {
              * @description How surely it is that build
              * @enum {string}
              */
-            grade: "claimed" | "marked" | "read" | "proven";
+            grade: "claimed" | "marked" | "observed" | "proven";
             /**
              * Format: int64
              * @description The head that carries it
@@ -4515,11 +4809,19 @@ export interface components {
         };
         Symptom: {
             causes: components["schemas"]["Cause"][];
+            /** @description The machine is out of use at once when this is reported */
+            danger: boolean;
             key: string;
             title: string;
         };
         TakeBackBody: {
             why: string;
+        };
+        TakeFaultBody: {
+            /** @description Nobody is on it any more */
+            off: boolean;
+            /** Format: int64 */
+            version: number;
         };
         Target: {
             key: string;
@@ -4677,6 +4979,44 @@ export interface components {
              * @description In bytes
              */
             size: number;
+        };
+        Usable: {
+            bay: string;
+            /**
+             * Format: int64
+             * @description Open ones
+             */
+            faults: number;
+            /** @description Highest temperature of its hotends */
+            hottest: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Of each head: bore and material, as far as they are known */
+            nozzles: string[];
+            /** @description What it prints at most, in mm; empty where it is unknown */
+            size: string;
+            /** @enum {string} */
+            state: "free" | "attended only" | "locked out" | "out of use";
+            /** @description Why it is not free; empty where it is */
+            why: string;
+        };
+        UsableList: {
+            /**
+             * Format: int64
+             * @description How many were asked for, of which some are shown
+             */
+            found: number;
+            machines: components["schemas"]["Usable"][];
+            /** @description How many of those found are free, attended only and so on */
+            states: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description Machines left out because what was asked is not on record of them
+             */
+            unknown: number;
         };
         Use: {
             /**
@@ -4942,6 +5282,285 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "end-own-sessions": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-own-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeOwnPasswordBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "own-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSession"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "decode-marking": {
         parameters: {
             query?: {
@@ -6792,6 +7411,8 @@ export interface operations {
             query?: {
                 /** @description Number of a machine; the whole fleet when 0 */
                 machine?: number;
+                /** @description Mine: those that you reported or are on */
+                show?: "open" | "mine" | "closed" | "";
             };
             header?: never;
             path?: never;
@@ -7007,6 +7628,105 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Created"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-fault": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeFaultBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -9625,7 +10345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Created"];
+                    "application/json": components["schemas"]["Reported"];
                 };
             };
             /** @description Unauthorized */
@@ -13064,6 +13784,577 @@ export interface operations {
             };
         };
     };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddPersonBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-person": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePersonBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-sessions": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reset-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetPasswordBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "unlock-person": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "judge-plan": {
         parameters: {
             query?: never;
@@ -14701,6 +15992,7 @@ export interface operations {
     "propose-symptoms": {
         parameters: {
             query?: {
+                /** @description Empty for all symptoms, commonest first */
                 words?: string;
             };
             header?: never;
@@ -14811,6 +16103,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Upload"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "usable-machines": {
+        parameters: {
+            query?: {
+                /** @description Of the name, the bay or a nozzle */
+                text?: string;
+                /** @description Width that has to fit, mm; 0 for any */
+                x?: number;
+                /** @description Depth, mm */
+                y?: number;
+                /** @description Height, mm */
+                z?: number;
+                /** @description Temperature that every hotend has to stand, °C */
+                hot?: number;
+                /** @description Those alone that can be used now */
+                only?: boolean;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsableList"];
                 };
             };
             /** @description Unauthorized */

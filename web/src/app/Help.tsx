@@ -1,13 +1,27 @@
 import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../ui/badges";
 import { Panel } from "../ui/Panel";
-import { otherKeys, places } from "./navigation";
+import { otherKeys, type Place } from "./navigation";
+import { usePreferences } from "./preferences";
+import { useRole } from "./session";
 
-export function Help({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+export function Help({
+  open,
+  onOpenChange,
+  places,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  places: readonly Place[];
+}) {
+  const role = useRole();
+  const off = usePreferences().shortcuts === "off";
+  const others = otherKeys.filter((k) => k.roles.some((r) => r === role));
   return (
     <Panel open={open} onOpenChange={onOpenChange} title="Keys and marks">
+      {off && <p className="mb-4 text-dim">Single keys are switched off; switch them on behind your name.</p>}
       <div className="grid gap-8 sm:grid-cols-2">
         <dl className="space-y-2">
-          {[...places.map((p) => ({ key: p.key, label: `${p.label}: ${p.hint}` })), ...otherKeys].map((k) => (
+          {[...places.map((p) => ({ key: p.key, label: `${p.label}: ${p.hint}` })), ...others].map((k) => (
             <div key={k.key} className="flex gap-3">
               <dt className="w-14 shrink-0">
                 <kbd className="border border-line bg-wall px-2 py-0.5 font-mono">{k.key}</kbd>

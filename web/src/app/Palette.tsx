@@ -3,16 +3,30 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../api/client";
-import { places } from "./navigation";
+import type { Place } from "./navigation";
+import { useMayWork } from "./session";
 
 const item =
   "flex min-h-11 cursor-pointer items-center justify-between gap-4 px-4 data-[selected=true]:bg-accent data-[selected=true]:text-on-accent";
 
-export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+export function Palette({
+  open,
+  onOpenChange,
+  places,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  places: readonly Place[];
+}) {
   const go = useNavigate();
+  const mayWork = useMayWork();
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")), enabled: open });
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")), enabled: open });
-  const orders = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")), enabled: open });
+  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")), enabled: open && mayWork });
+  const orders = useQuery({
+    queryKey: ["orders"],
+    queryFn: () => unwrap(api.GET("/api/work")),
+    enabled: open && mayWork,
+  });
   function to(path: string) {
     onOpenChange(false);
     go(path);
@@ -39,9 +53,18 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
                   {p.label} <span className="text-sm opacity-80">{p.hint}</span>
                 </Command.Item>
               ))}
-              <Command.Item className={item} onSelect={() => to("/machine/new")}>
-                New machine
-              </Command.Item>
+              {mayWork &&
+                [
+                  ["/machine/new", "New machine"],
+                  ["/identify", "Inspect"],
+                  ["/due", "Maintenance"],
+                  ["/catalogue", "Catalogue"],
+                  ["/import", "Import"],
+                ].map(([path = "", label]) => (
+                  <Command.Item key={path} className={item} onSelect={() => to(path)}>
+                    {label}
+                  </Command.Item>
+                ))}
               {fleet.data?.machines.map((m) => (
                 <Command.Item
                   key={`m${m.id}`}

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import type { Role } from "./navigation";
 
 type Session = Schemas["Session"];
 
@@ -18,6 +19,10 @@ export function useSession(): Session {
   const session = useContext(SessionContext);
   if (!session) throw new Error("useSession outside a session");
   return session;
+}
+
+export function useRole(): Role {
+  return useSession().role || "member";
 }
 
 /** Whether the account may write; the API refuses it in any case. */

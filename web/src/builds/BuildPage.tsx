@@ -73,7 +73,10 @@ function BuildView({ build }: { build: Sheet }) {
       {build.against.map((a) => (
         <p key={a.machineId + a.mismatch.key} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
           <State tone="bad">Built for other parts</State>{" "}
-          <Link to={`/machine/${a.machineId}/builds`} className="font-bold underline underline-offset-4">
+          <Link
+            to={`/machine/${a.machineId}/builds`}
+            className="inline-flex min-h-10 items-center font-bold underline underline-offset-4 compact:min-h-0"
+          >
             {a.machine}
           </Link>
           : {a.mismatch.says}. {a.mismatch.hazard}
@@ -120,7 +123,7 @@ function BuildView({ build }: { build: Sheet }) {
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1">
                 <Link
                   to={`/machine/${r.machineId}/builds`}
-                  className="inline-flex min-h-9 items-center font-bold underline underline-offset-4"
+                  className="inline-flex min-h-10 items-center compact:min-h-9 font-bold underline underline-offset-4"
                 >
                   {r.machine}
                 </Link>

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
-import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
+import { alongRows } from "../ui/alongRows";
 import { GradeMark } from "../ui/badges";
 import { showDay } from "../ui/dates";
 import { Button, Fault } from "../ui/form";
@@ -52,7 +52,7 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
         </Empty>
       ) : (
         // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the links inside
-        <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+        <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
           <table className="w-full text-left">
             <thead>
               <tr className="border-b-2 border-line text-dim">
@@ -72,7 +72,7 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
                     <Link
                       data-row
                       to={`/build/${b.id}`}
-                      className="inline-flex min-h-9 items-center font-bold underline underline-offset-4"
+                      className="inline-flex min-h-10 items-center compact:min-h-9 font-bold underline underline-offset-4"
                     >
                       {b.name}
                     </Link>
@@ -105,7 +105,7 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
               <li key={r.id} className="flex flex-wrap items-baseline gap-x-3 border-b border-rule px-3 py-1">
                 <Link
                   to={`/machine/${r.machineId}/builds`}
-                  className="inline-flex min-h-9 items-center font-bold underline underline-offset-4"
+                  className="inline-flex min-h-10 items-center compact:min-h-9 font-bold underline underline-offset-4"
                 >
                   {r.machine}
                 </Link>

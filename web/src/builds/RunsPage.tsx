@@ -78,7 +78,10 @@ function RunsView({ id, runs, builds }: { id: number; runs: Runs; builds: readon
                 <div className="flex flex-wrap items-baseline gap-x-3">
                   <b>{board(r.board)}</b>
                   {r.buildId ? (
-                    <Link to={`/build/${r.buildId}`} className="font-bold underline underline-offset-4">
+                    <Link
+                      to={`/build/${r.buildId}`}
+                      className="inline-flex min-h-10 items-center font-bold underline underline-offset-4 compact:min-h-0"
+                    >
                       {r.name}
                     </Link>
                   ) : (
@@ -198,7 +201,7 @@ function Start({
   onClose: () => void;
 }) {
   const [on, setOn] = useState(runs.boards[0]?.slot ?? "");
-  const [which, setWhich] = useState<Chosen>({ build: "", grade: "read", from: "" });
+  const [which, setWhich] = useState<Chosen>({ build: "", grade: "observed", from: "" });
   const [how, setHow] = useState("");
   const [madeFor, setMadeFor] = useState(true);
   const { write, busy, fault } = useWrite();
@@ -227,7 +230,7 @@ function Start({
                     head,
                     build: Number(which.build) || undefined,
                     from: which.from,
-                    grade: which.grade as "read",
+                    grade: which.grade as "observed",
                     how,
                     madeFor,
                   },
@@ -272,7 +275,7 @@ function Correct({
 }) {
   const [which, setWhich] = useState<Chosen>({
     build: run.buildId ? String(run.buildId) : "",
-    grade: run.grade === "unknown" ? "read" : run.grade,
+    grade: run.grade === "unknown" ? "observed" : run.grade,
     from: "",
   });
   const [to, setTo] = useState("");
@@ -294,7 +297,7 @@ function Correct({
                   params: { path: { id, run: run.id } },
                   body: {
                     build: Number(which.build) || undefined,
-                    grade: which.grade as "read",
+                    grade: which.grade as "observed",
                     from: which.from || run.from,
                     to: to || run.to,
                   },

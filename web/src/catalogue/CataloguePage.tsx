@@ -6,6 +6,7 @@ import { useDraft } from "../ui/draft";
 import { Button, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
 import { Page } from "../ui/Page";
+import { SubPlaces, storePages } from "../ui/SubPlaces";
 import { Empty, Loaded } from "../ui/states";
 import { KindEditor } from "./KindEditor";
 import { ModelEditor } from "./ModelEditor";
@@ -34,6 +35,7 @@ export default function CataloguePage() {
         </>
       }
     >
+      <SubPlaces label="Stores" pages={storePages} />
       <Loaded query={query} what="Reading the catalogue">
         {(sheet) => <Book sheet={sheet} />}
       </Loaded>
@@ -141,7 +143,7 @@ function Book({ sheet }: { sheet: Sheet }) {
         )}
       </div>
       {rows.length === 0 ? (
-        <Empty title="Nothing is called so." />
+        <Empty title="Nothing has this name." />
       ) : (
         <ul className="bg-leaf">
           {rows.map((r, i) => {

@@ -38,7 +38,7 @@ function draftOf(t: Trait): Draft {
     min: t.min,
     max: t.max,
     inspection: t.findBy?.[0]?.inspection ?? "",
-    grade: t.findBy?.[0]?.grade ?? "read",
+    grade: t.findBy?.[0]?.grade ?? "observed",
     safety: t.safety ?? "",
     hint: t.hint ?? "",
     budget: t.budget ?? false,
@@ -74,7 +74,7 @@ const model: Trait = {
   name: "model",
   label: "model",
   kind: "text",
-  findBy: [{ inspection: "outside", grade: "read" }],
+  findBy: [{ inspection: "outside", grade: "observed" }],
 };
 
 export function KindEditor({
@@ -260,7 +260,7 @@ function TraitFields({
             id={`${id}-grade`}
             value={t.grade}
             onChange={(grade) => set({ grade })}
-            options={["claimed", "marked", "read", "proven"]}
+            options={["claimed", "marked", "observed", "proven"]}
           />
         </Field>
         <div className="sm:col-span-2">
@@ -292,7 +292,7 @@ function TraitFields({
       </div>
       {!fixed && (
         <Button danger className="mt-3" onClick={onDrop}>
-          Drop this trait
+          Remove this trait
         </Button>
       )}
     </details>

@@ -184,7 +184,7 @@ export function ModelEditor({
               />
             </Field>
             <Button danger onClick={() => set({ ...d, ports: d.ports.filter((_, k) => k !== i) })}>
-              Drop
+              Remove
             </Button>
             <div className="col-span-4">
               <Field label="Pins, in the header's order" htmlFor={`port-pins-${i}`}>

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
-import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
+import { alongRows } from "../ui/alongRows";
 import { VerdictMark } from "../ui/badges";
 import { useDraft } from "../ui/draft";
 import { Select } from "../ui/form";
@@ -19,7 +19,7 @@ export default function CompatibilityPage() {
   const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
   return (
     <Page
-      title="Does it fit?"
+      title="Compatibility"
       lead="Before anybody buys or flashes: a kit judged on every machine, by what is known of each."
     >
       <Loaded query={kits} what="Reading the kits">
@@ -103,7 +103,7 @@ function Rows({ kit }: { kit: string }) {
           })}
       </fieldset>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside */}
-      <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+      <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
         <table className="w-full border-collapse">
           <thead className="border-b-2 border-line bg-wall text-left">
             <tr>

@@ -116,7 +116,7 @@ export default function PlanPage() {
                     Look first: <b>{p.lookNow.join(", ")}</b>. Nothing of the plan is bought or begun before that is
                     settled.
                   </p>
-                  <LinkButton to={`/identify?at=${machine}`}>Find it out</LinkButton>
+                  <LinkButton to={`/identify?at=${machine}`}>Inspect</LinkButton>
                 </section>
               )}
               {p.conflict.length === 0 && (

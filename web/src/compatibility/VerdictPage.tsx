@@ -239,7 +239,7 @@ function OpenFact({
             </Link>
           ) : (
             <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-              {open ? "Close" : "Record it"}
+              {open ? "Close" : "Record a reading"}
             </Button>
           ))}
       </div>

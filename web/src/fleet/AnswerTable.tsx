@@ -2,7 +2,7 @@ import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { alongRows } from "../app/keys";
+import { alongRows } from "../ui/alongRows";
 import { GradeMark, State } from "../ui/badges";
 import { showMonth } from "../ui/dates";
 import type { Paged } from "../ui/pages";
@@ -43,7 +43,7 @@ export function AnswerTable({
   const many = entries.length > WHOLE;
   const rows = useWindowVirtualizer({
     count: entries.length,
-    estimateSize: () => 56,
+    estimateSize: () => (document.documentElement.dataset.density === "compact" ? 27 : 56),
     overscan: 15,
     scrollMargin: margin,
     enabled: many,
@@ -78,7 +78,7 @@ export function AnswerTable({
   };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the row links inside
-    <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+    <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
       <table className="w-full border-collapse">
         <thead className="border-b-2 border-line bg-wall text-left">
           <tr>
@@ -99,13 +99,13 @@ export function AnswerTable({
                 key={e.line.id}
                 data-index={index}
                 ref={many ? rows.measureElement : undefined}
-                className="border-b border-rule align-top hover:bg-wash"
+                className="border-b border-rule bg-leaf align-top hover:bg-wash compact:align-middle"
               >
-                <th scope="row" className="p-0 text-left">
+                <th scope="row" className="sticky left-0 z-10 bg-inherit p-0 text-left">
                   <Link
                     data-row
                     to={`/machine/${e.line.id}`}
-                    className="flex min-h-12 items-center px-3 py-1.5 text-lg leading-tight font-bold"
+                    className="flex min-h-12 items-center px-3 py-0.5 text-lg leading-tight font-bold compact:min-h-9 compact:text-base"
                   >
                     {e.line.name}
                   </Link>
@@ -140,6 +140,8 @@ export function AnswerTable({
 const tones: Record<string, "good" | "look" | "bad"> = {
   proven: "good",
   "not proven": "bad",
+  "protection proven": "good",
+  "protection not proven": "bad",
   "attended only": "look",
   "out of use": "bad",
 };
@@ -147,21 +149,26 @@ const tones: Record<string, "good" | "look" | "bad"> = {
 function AnswerCell({ cell, column }: { cell: Schemas["Cell"]; column?: Schemas["Column"] }) {
   if (column?.key.startsWith("machine."))
     return (
-      <td className="px-3 py-1.5">
-        {cell.text.split("; ").map((part) => (
-          <Field key={part} text={part} marked={column.key === "machine.state"} />
-        ))}
+      <td className="px-3 py-1">
+        <div className="compact:flex compact:max-w-90 compact:flex-wrap compact:gap-x-3">
+          {cell.text.split("; ").map((part) => (
+            <Field key={part} text={part} marked={column.key === "machine.state"} />
+          ))}
+        </div>
       </td>
     );
+  const told = cell.text ? `${cell.grade}${cell.since ? `, ${showMonth(cell.since)}` : ""}` : "unknown";
   return (
-    <td className="px-3 py-1.5">
-      <div className={cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}>
-        {cell.conflict && "▲ "}
-        {whole(cell.text) || "unknown"}
-      </div>
-      <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
-        <GradeMark grade={cell.grade} word={Boolean(cell.text)} />
-        {cell.since && <span>{showMonth(cell.since)}</span>}
+    <td className="px-3 py-1">
+      <div className="compact:flex compact:items-center compact:gap-x-1.5" title={told}>
+        <div className={`compact:whitespace-nowrap ${cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}`}>
+          {cell.conflict && "▲ "}
+          {whole(cell.text) || "unknown"}
+        </div>
+        <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
+          <GradeMark grade={cell.grade} word={Boolean(cell.text)} terse />
+          {cell.since && <span className="compact:sr-only">{showMonth(cell.since)}</span>}
+        </div>
       </div>
     </td>
   );
@@ -184,7 +191,10 @@ function Field({ text, marked }: { text: string; marked: boolean }) {
     whole(text)
   );
   return order ? (
-    <Link to={`/work/${order[1]}`} className="block underline underline-offset-4">
+    <Link
+      to={`/work/${order[1]}`}
+      className="inline-flex min-h-10 items-center underline underline-offset-4 compact:min-h-0"
+    >
       {shown}
     </Link>
   ) : (

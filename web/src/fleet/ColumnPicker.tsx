@@ -39,7 +39,7 @@ export function ColumnPicker({
           </div>
         </fieldset>
       ))}
-      {shown.length === 0 && <p className="mt-4 text-dim">No column is called so.</p>}
+      {shown.length === 0 && <p className="mt-4 text-dim">No column has this name.</p>}
     </Panel>
   );
 }

@@ -19,7 +19,7 @@ export function Filters({
   const set = (i: number, f: Filter) => onChange({ ...question, where: where.map((x, k) => (k === i ? f : x)) });
   return (
     <fieldset className="min-w-0 border-2 border-line bg-leaf px-4 py-3">
-      <legend className="px-1 font-semibold">Only machines of which</legend>
+      <legend className="px-1 font-semibold">Only machines where</legend>
       <ul className="space-y-2">
         {where.map((f, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a filter has no identity but its place
@@ -47,7 +47,7 @@ export function Filters({
             )}
             <button
               type="button"
-              aria-label={`Drop filter ${i + 1}`}
+              aria-label={`Remove filter ${i + 1}`}
               className="grid size-11 place-items-center border-2 border-line hover:border-bad"
               onClick={() => onChange({ ...question, where: where.filter((_, k) => k !== i) })}
             >
@@ -69,8 +69,8 @@ export function Filters({
             value={question.match || "all"}
             onChange={(match) => onChange({ ...question, match: match as "all" })}
             options={[
-              ["all", "all of these are so"],
-              ["any", "any of these is so"],
+              ["all", "all of these are true"],
+              ["any", "any of these is true"],
             ]}
           />
         )}

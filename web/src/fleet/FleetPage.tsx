@@ -20,7 +20,7 @@ import { SaveQuestion } from "./SaveQuestion";
 /** Machines at once: of many only what is on the screen is drawn. */
 const MOST = 500;
 
-export function FleetPage() {
+export default function FleetPage() {
   const mayWork = useMayWork();
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   return (
@@ -29,9 +29,8 @@ export function FleetPage() {
       lead="Which machine carries what, how sure, since when."
       actions={
         <>
-          <LinkButton href="/api/register.csv">Register as CSV</LinkButton>
           <LinkButton to="/compare">Compare two</LinkButton>
-          <LinkButton to="/identify">Find out</LinkButton>
+          <LinkButton to="/identify">Inspect</LinkButton>
           <LinkButton to="/labels">Labels</LinkButton>
           {mayWork && (
             <LinkButton main to="/machine/new">
@@ -112,7 +111,7 @@ function Asking() {
   }
   return (
     <>
-      <div className="no-print mb-4 flex flex-wrap items-end gap-3">
+      <div className="no-print mb-3 flex flex-wrap items-end gap-3">
         <TextInput
           aria-label="Search the fleet"
           className="max-w-52"
@@ -127,7 +126,7 @@ function Asking() {
           onChange={(e) => choose(e.target.value)}
         >
           <option value="" disabled>
-            A question of your own
+            Your own question
           </option>
           <optgroup label="Usual">
             {usual.map(([name]) => (
@@ -147,7 +146,7 @@ function Asking() {
           )}
         </select>
         <Button aria-expanded={view.open} onClick={() => setView({ ...view, open: !view.open })}>
-          {view.open ? "Close the question" : "Ask more"}
+          {view.open ? "Close the filter" : "Filter"}
         </Button>
         <Button onClick={() => setPicking(true)}>Columns: {question.columns.length}</Button>
         <ColumnSelect
@@ -157,6 +156,20 @@ function Asking() {
           value={question.group ?? ""}
           onChange={(group) => setQuestion({ ...question, group })}
         />
+        {answer && (
+          <p className="ml-auto flex flex-wrap items-center gap-x-4 text-dim">
+            <span>
+              {answer.found} of {answer.of} machines
+              {(question.at || question.from) && `, as the record stood on ${showDay(answer.at)}`}
+            </span>
+            <a className="inline-flex min-h-10 items-center underline" href={answerHref(asked, "csv")}>
+              As CSV
+            </a>
+            <a className="inline-flex min-h-10 items-center underline" href={answerHref(asked, "json")}>
+              as JSON
+            </a>
+          </p>
+        )}
       </div>
       {view.open && askable.data && (
         <div className="no-print mb-4 grid gap-4 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
@@ -177,18 +190,6 @@ function Asking() {
         </Loaded>
       ) : (
         <>
-          <p className="mb-2 flex flex-wrap items-center gap-x-4 text-dim">
-            <span>
-              {answer.found} of {answer.of} machines
-              {(question.at || question.from) && `, as the record stood on ${showDay(answer.at)}`}
-            </span>
-            <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "csv")}>
-              This answer as CSV
-            </a>
-            <a className="no-print inline-flex min-h-10 items-center underline" href={answerHref(asked, "json")}>
-              as JSON
-            </a>
-          </p>
           {rows.length === 0 ? (
             <Empty title="No machine is like that.">
               <Button onClick={() => setView({ ...view, text: "", question: { ...question, where: [] } })}>

@@ -38,7 +38,7 @@ export function SaveQuestion({
         save({ name, question });
       }}
     >
-      <Field label="Keep this question as" htmlFor="question-name">
+      <Field label="Save this question as" htmlFor="question-name">
         <div className="flex gap-2">
           <TextInput id="question-name" value={name} onChange={setName} />
           <Button type="submit" disabled={busy || !name.trim()}>
@@ -67,7 +67,7 @@ export function SaveQuestion({
               )
             }
           >
-            Forget it
+            Delete this question
           </Button>
         </div>
       )}

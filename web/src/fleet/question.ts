@@ -16,7 +16,7 @@ export const usual: [string, Filter[]][] = [
   ["Protection not proven", [{ of: "machine.protection", test: "is", value: "not proven" }]],
   ["Work open", [{ of: "machine.order", test: "known" }]],
   ["Readings in conflict", [{ of: "machine.conflicts", test: "at least", value: "1" }]],
-  ["Calibrations void", [{ of: "machine.void", test: "at least", value: "1" }]],
+  ["Calibrations invalid", [{ of: "machine.void", test: "at least", value: "1" }]],
   ["Faults open", [{ of: "machine.faults", test: "at least", value: "1" }]],
   ["Not free to use", [{ of: "machine.use", test: "is not", value: "in use" }]],
 ];

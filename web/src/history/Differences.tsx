@@ -30,7 +30,7 @@ export function Differences({
         />
       )}
       {shown.length > 0 && (
-        <div className="overflow-x-auto bg-leaf">
+        <div className="relative overflow-x-auto bg-leaf">
           <table className="w-full border-collapse text-left">
             <thead className="border-b-2 border-line bg-wall">
               <tr>

@@ -124,7 +124,7 @@ function Events({ list }: { list: readonly Schemas["Event"][] }) {
             <span className="min-w-0">
               <b>
                 {e.slot ? `${e.slot}: ` : ""}
-                {e.kind === "reading" ? "read" : e.kind === "part" || e.kind === "build" ? "" : `${e.kind}: `}
+                {e.kind === "reading" ? "recorded" : e.kind === "part" || e.kind === "build" ? "" : `${e.kind}: `}
                 {e.kind === "reading" ? "" : e.title}
               </b>{" "}
               {e.text && <span className="break-words">{e.text}</span>}{" "}

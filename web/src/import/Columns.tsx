@@ -42,7 +42,7 @@ export function Columns({
         {used.length} of {all.length} columns are matched
         {checks > 0 && `, ${checks} of them to be checked`}. What you correct is remembered for the next register.
       </p>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="w-full border-collapse bg-leaf">
           <Head />
           <tbody>{first.map(row)}</tbody>
@@ -51,7 +51,7 @@ export function Columns({
       {last.length > 0 && (
         <>
           <h3 className="mt-5 mb-1 text-xl font-bold">Left out: {last.length}</h3>
-          <div className="overflow-x-auto">
+          <div className="relative overflow-x-auto">
             <table className="w-full border-collapse bg-leaf">
               <Head />
               <tbody>{last.map(row)}</tbody>

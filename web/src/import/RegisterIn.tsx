@@ -247,7 +247,7 @@ function FileLine({
             />
           </Field>
           <Button type="submit" disabled={busy}>
-            Read it so
+            Use these headings
           </Button>
         </form>
       </details>

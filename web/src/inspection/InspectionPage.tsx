@@ -32,7 +32,7 @@ function Start({ at, onStart }: { at: string; onStart: (machines: number[], kits
   const [where, setWhere] = useState(at);
   const [waiting, setWaiting] = useState<string[]>([]);
   return (
-    <Page title="Find out" lead="Only what is unknown or weak and matters, in the order in which a machine is opened.">
+    <Page title="Inspect" lead="Only what is unknown or weak and matters, in the order in which a machine is opened.">
       <Loaded query={fleet} what="Reading the fleet">
         {(f) => {
           const bays = [...new Set(f.machines.map((m) => m.bay).filter(Boolean))].sort();
@@ -149,7 +149,7 @@ function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; o
         const left = w.questions.length - next.length;
         if (!q)
           return (
-            <Page title="Find out">
+            <Page title="Inspect">
               <Empty title={left ? `${left} left for later.` : "Nothing that matters is unknown here."}>
                 {w.needs.map((n) => (
                   <p key={n.machineId} className="mt-2">

@@ -51,7 +51,7 @@ export function QuestionCard({
         const made = await unwrap(
           api.POST("/api/machines/{id}/readings", {
             params: { path: { id: q.machineId } },
-            body: { key: q.key, value, grade: q.grade as "read", how: q.inspection.title },
+            body: { key: q.key, value, grade: q.grade as "observed", how: q.inspection.title },
           }),
         );
         if (photo) await postFile(`/api/readings/${made.id}/photos`, photo, photo.type || "image/jpeg");

@@ -149,7 +149,7 @@ function EffectFields({
           </>
         )}
         <Button danger onClick={onDrop}>
-          Drop
+          Remove
         </Button>
       </div>
       {deed !== "empties" && (
@@ -172,7 +172,7 @@ function EffectFields({
                 onChange={(v) => withTraits(said.map((x, k) => (k === i ? [trait, v] : x)))}
               />
               <Button
-                aria-label={`${name}: drop trait ${i + 1}`}
+                aria-label={`${name}: remove trait ${i + 1}`}
                 onClick={() => withTraits(said.filter((_, k) => k !== i))}
               >
                 ✕
@@ -191,7 +191,7 @@ function EffectFields({
               />
               {traits.find((t) => t.name === trait)?.unit}
               <Button
-                aria-label={`${name}: drop change ${i + 1}`}
+                aria-label={`${name}: remove change ${i + 1}`}
                 onClick={() => withAdds(added.filter((_, k) => k !== i))}
               >
                 ✕

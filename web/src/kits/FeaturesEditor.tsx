@@ -34,7 +34,7 @@ export function FeaturesEditor({
               onChange={(kib) => put(i, { ...f, kib })}
             />
             <Button danger onClick={() => onChange(features.filter((_, k) => k !== i))}>
-              Drop
+              Remove
             </Button>
           </div>
           <details className="mt-1">

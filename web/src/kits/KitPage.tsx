@@ -158,7 +158,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                   className="mt-2"
                   onClick={() => set({ options: (kit.options ?? []).filter((_, k) => k !== i) })}
                 >
-                  Drop this change
+                  Remove this change
                 </Button>
               </div>
             ))}
@@ -168,7 +168,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
           </section>
           <section aria-labelledby="result">
             <h2 id="result" className="text-2xl font-bold">
-              What must be so in the end
+              Wanted result
             </h2>
             <p className="mb-2 text-dim">On the machine that the work, or a whole plan, ends in.</p>
             {kit.result ? (
@@ -180,7 +180,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
               />
             ) : (
               <Button onClick={() => set({ result: { label: "The wanted result", all: [] } })}>
-                Say what must be so in the end
+                Add a wanted result
               </Button>
             )}
           </section>
@@ -318,7 +318,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
                     )
                   }
                 >
-                  {entry.returns ? "Put it back as it came" : "Delete this kit"}
+                  {entry.returns ? "Restore the shipped kit" : "Delete this kit"}
                 </Button>
               )}
             </div>

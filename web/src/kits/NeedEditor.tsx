@@ -23,12 +23,12 @@ function groupOf(n: Need): Group | undefined {
 type Kind = "fact" | "parts" | "sum" | "kit" | "further" | "group";
 
 const blankOf: Record<Kind, Need> = {
-  fact: { label: "", test: { slot: "mainboard", trait: "model", op: "present", values: [], least: "read" } },
+  fact: { label: "", test: { slot: "mainboard", trait: "model", op: "present", values: [], least: "observed" } },
   parts: {
     label: "",
     test: { of: { kind: "probe", every: false }, trait: "model", op: "present", values: [], least: "marked" },
   },
-  sum: { label: "", formula: { text: "", least: "read" } },
+  sum: { label: "", formula: { text: "", least: "observed" } },
   kit: { label: "", kit: { key: "", slot: "", model: "" } },
   further: { label: "", further: blankFurther },
   group: { label: "", any: [] },
@@ -163,7 +163,7 @@ export function NeedEditor({
       {open && need.kit && <KitField kit={need.kit} onChange={(kit) => onChange({ ...need, kit })} />}
       {open && onDrop && (
         <Button danger className="mt-2" onClick={onDrop}>
-          Drop this need
+          Remove this need
         </Button>
       )}
     </div>

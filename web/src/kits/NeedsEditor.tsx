@@ -39,7 +39,7 @@ export function NeedsEditor({
           <span className="flex gap-2">
             <Button onClick={() => onChange([...needs, { ...h.need }])}>Replace</Button>
             <Button danger onClick={() => onChange([...needs, { ...h.need, drop: true }])}>
-              Drop
+              Remove
             </Button>
           </span>
         </p>

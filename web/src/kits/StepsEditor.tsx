@@ -43,7 +43,7 @@ export function StepList({
               onChange={(text) => set(i, { do: text })}
             />
             <Button danger className="self-start" onClick={() => onChange(steps.filter((_, k) => k !== i))}>
-              Drop
+              Remove
             </Button>
             <TextArea
               aria-label={`${name} ${i + 1}: cautions, one a line`}

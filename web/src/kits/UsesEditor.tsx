@@ -55,7 +55,7 @@ export function UsesEditor({
             />
           </span>
           <Button danger onClick={() => onChange(uses.filter((_, k) => k !== i))}>
-            Drop
+            Remove
           </Button>
         </div>
       ))}

@@ -116,7 +116,7 @@ export default function LabelsPage() {
                     </Empty>
                   ) : (
                     <ul
-                      className={`grid bg-white text-black ${{ "2": "grid-cols-2", "3": "grid-cols-3", "4": "grid-cols-4" }[wide]}`}
+                      className={`grid overflow-x-auto bg-white text-black ${{ "2": "grid-cols-2", "3": "grid-cols-3", "4": "grid-cols-4" }[wide]}`}
                     >
                       {Array.from({ length: Math.min(60, Number(skip) || 0) }, (_, i) => (
                         // biome-ignore lint/suspicious/noArrayIndexKey: empty places are alike

@@ -64,7 +64,7 @@ export default function NewMachine() {
         </Field>
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>
-          Put it into the register
+          Add the machine
         </Button>
       </form>
     </Page>

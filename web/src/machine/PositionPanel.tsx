@@ -124,7 +124,7 @@ export function PositionPanel({
 }
 
 function draftOf(l?: Schemas["Link"]): LinkDraft {
-  return { to: l?.to ?? "", grade: l?.grade ?? "read", how: l?.how ?? "" };
+  return { to: l?.to ?? "", grade: l?.grade ?? "observed", how: l?.how ?? "" };
 }
 
 function linkOf(d: LinkDraft): Schemas["Link"] | undefined {

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
-import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
+import { alongRows } from "../ui/alongRows";
 import { State } from "../ui/badges";
 import { Button, Fault, Field, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
@@ -51,7 +51,7 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
     >
       {mayWork && <AddPosition id={id} structure={structure} />}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside */}
-      <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+      <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
         <table className="w-full text-left">
           <thead>
             <tr className="border-b-2 border-line text-dim">

@@ -30,7 +30,7 @@ export function ReadingForm({
     fact.ways.find((w) => w.inspection.key === inspection) ?? fact.ways.find((w) => w.inspection.key === fact.surest);
   const [draft, setDraft, clear] = useDraft(`reading-${machineId ?? `part-${partId}`}-${fact.key}`, {
     value: "",
-    grade: fact.grades.find((g) => g === (way?.grade ?? "read")) ?? fact.grades.at(-1) ?? "read",
+    grade: fact.grades.find((g) => g === (way?.grade ?? "observed")) ?? fact.grades.at(-1) ?? "observed",
     how: "",
     note: "",
     day: "",
@@ -50,7 +50,7 @@ export function ReadingForm({
           async () => {
             const body = {
               value: draft.value,
-              grade: draft.grade as "read",
+              grade: draft.grade as "observed",
               how: draft.how || way?.inspection.title || "",
               note: draft.note,
               day: draft.day,
@@ -117,7 +117,7 @@ export function ReadingForm({
           <Select
             id={`${id}-grade`}
             value={draft.grade}
-            onChange={(grade) => set({ grade: grade as "read" })}
+            onChange={(grade) => set({ grade: grade as "observed" })}
             options={fact.grades}
           />
         </Field>

@@ -17,7 +17,7 @@ export function UsePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose:
   const [why, setWhy] = useState("");
   const { write, busy, fault } = useWrite();
   return (
-    <Panel open onOpenChange={onClose} title={`What may ${sheet.name} be used for?`}>
+    <Panel open onOpenChange={onClose} title={`Set availability of ${sheet.name}`}>
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -54,7 +54,7 @@ export function UsePanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose:
         </Field>
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>
-          Say so
+          Save
         </Button>
       </form>
     </Panel>

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
-import { alongRows } from "../app/keys";
 import { useMayWork } from "../app/session";
+import { alongRows } from "../ui/alongRows";
 import { State } from "../ui/badges";
 import { DayInput } from "../ui/DayInput";
 import { showDay } from "../ui/dates";
@@ -11,6 +11,7 @@ import { useDraft } from "../ui/draft";
 import { Button, Cautions, Check, Fault, Field, Select, TextInput } from "../ui/form";
 import { Page } from "../ui/Page";
 import { Panel } from "../ui/Panel";
+import { SubPlaces, workPages } from "../ui/SubPlaces";
 import { Empty, Loaded } from "../ui/states";
 import { toast } from "../ui/toast";
 import { useWrite } from "../ui/write";
@@ -34,10 +35,8 @@ export default function MaintenancePage() {
     placeholderData: (before) => before,
   });
   return (
-    <Page
-      title="Maintenance"
-      lead="What is due over the fleet, and what has to be found out before a date can be told."
-    >
+    <Page title="Maintenance">
+      <SubPlaces label="Work" pages={workPages} />
       <Loaded query={query} what="Working out what is due">
         {(due) => <DueList due={due} view={view} setView={setView} />}
       </Loaded>
@@ -142,11 +141,14 @@ function Unproven({ rows }: { rows: readonly Row[] }) {
 
 function MachineName({ row }: { row: Row }) {
   return (
-    <span>
-      <Link className="text-lg font-bold underline-offset-4 hover:underline" to={`/machine/${row.machineId}`}>
+    <span className="compact:flex compact:items-baseline compact:gap-x-2">
+      <Link
+        className="text-lg font-bold compact:text-base underline-offset-4 hover:underline"
+        to={`/machine/${row.machineId}`}
+      >
         {row.machine}
       </Link>
-      <span className="block text-sm font-normal text-dim">
+      <span className="block text-sm font-normal whitespace-nowrap text-dim">
         {row.bay}
         {row.locked && " · locked out"}
       </span>
@@ -158,7 +160,7 @@ function Dates({ rows, onDone }: { rows: readonly Row[]; onDone: (row: Row) => v
   const mayWork = useMayWork();
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside
-    <div className="overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+    <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
       <table className="w-full border-collapse">
         <thead className="border-b-2 border-line bg-wall text-left">
           <tr>
@@ -171,37 +173,44 @@ function Dates({ rows, onDone }: { rows: readonly Row[]; onDone: (row: Row) => v
         </thead>
         <tbody>
           {rows.map((r) => (
-            <tr key={`${r.machineId}-${r.task}`} className="border-b border-rule align-top hover:bg-wash">
-              <td className="px-3 py-2">
-                <State tone={tones[r.state as Dated]}>{r.words}</State>
-                <span className="block max-w-64 text-sm text-dim">{dateOf(r)}</span>
+            <tr
+              key={`${r.machineId}-${r.task}`}
+              className="border-b border-rule align-top hover:bg-wash compact:align-middle"
+            >
+              <td className="px-3 py-2 compact:py-0.5">
+                <div className="compact:flex compact:items-baseline compact:gap-x-3">
+                  <span className="compact:w-36 compact:shrink-0">
+                    <State tone={tones[r.state as Dated]}>{r.words}</State>
+                  </span>
+                  <span className="block max-w-64 text-sm text-dim compact:max-w-none">{dateOf(r)}</span>
+                </div>
               </td>
-              <th scope="row" className="px-3 py-2 text-left">
+              <th scope="row" className="px-3 py-2 text-left compact:py-0.5">
                 <MachineName row={r} />
               </th>
-              <td className="px-3 py-2">
+              <td className="px-3 py-2 compact:py-0.5">
                 {r.title}
                 {r.why && <span className="block text-sm">{r.why}</span>}
               </td>
-              <td className="px-3 py-2 text-dim">
+              <td className="px-3 py-2 text-dim compact:py-0.5">
                 {r.used}
-                <span className="block text-sm">
+                <span className="block text-sm compact:ml-3 compact:inline">
                   {r.lastDone ? `last done ${showDay(r.lastDone)}` : "never recorded"}
                   {r.rests && `; ${r.rests}`}
                 </span>
               </td>
-              <td className="px-3 py-2 text-right">
+              <td className="px-3 py-2 text-right compact:py-0.5">
                 {mayWork &&
                   (r.task === "protection-test" ? (
                     <Link
                       data-row
-                      className="inline-flex min-h-11 items-center border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-accent"
+                      className="inline-flex min-h-11 items-center compact:min-h-8 border-2 border-line bg-leaf px-4 font-semibold whitespace-nowrap hover:border-accent"
                       to={`/machine/${r.machineId}?calibration=protection`}
                     >
                       Test it
                     </Link>
                   ) : (
-                    <Button data-row className="whitespace-nowrap" onClick={() => onDone(r)}>
+                    <Button data-row className="whitespace-nowrap compact:min-h-8" onClick={() => onDone(r)}>
                       Done …
                     </Button>
                   ))}
@@ -380,7 +389,7 @@ function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; o
         </Field>
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>
-          It is done
+          Record as done
         </Button>
       </form>
     </Panel>

@@ -12,7 +12,7 @@ export function AddPart({ catalogue, onClose }: { catalogue: Schemas["Catalogue"
   const [draft, setDraft, clear] = useDraft("new-part", { kind: "", model: "", fields: partDraftOf({}) });
   const { write, busy, fault } = useWrite();
   return (
-    <Panel open onOpenChange={onClose} title="Put a part on the shelf">
+    <Panel open onOpenChange={onClose} title="Add a part to the shelf">
       <form
         className="space-y-4"
         onSubmit={(e) => {
@@ -61,7 +61,7 @@ export function AddPart({ catalogue, onClose }: { catalogue: Schemas["Catalogue"
         <PartFieldsForm draft={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>
-          Put it on the shelf
+          Add it to the shelf
         </Button>
       </form>
     </Panel>

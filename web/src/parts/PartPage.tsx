@@ -115,7 +115,10 @@ function PartView({ part }: { part: Part }) {
             )}
             {part.places.map((p) => (
               <li key={`${p.from}${p.slot}`} className="border-b border-rule px-3 py-2">
-                <Link to={`/machine/${p.machineId}`} className="font-bold underline underline-offset-4">
+                <Link
+                  to={`/machine/${p.machineId}`}
+                  className="inline-flex min-h-10 items-center font-bold underline underline-offset-4 compact:min-h-0"
+                >
                   {p.machine}
                 </Link>
                 , {p.slot}
@@ -184,7 +187,10 @@ function WhereItFits({ id }: { id: number }) {
               {rows.map((r) => (
                 <li key={`${r.machineId}${r.slot}`} className="border-b border-rule px-3 py-2">
                   <span className="flex flex-wrap items-center justify-between gap-x-4">
-                    <Link to={`/machine/${r.machineId}`} className="font-bold underline underline-offset-4">
+                    <Link
+                      to={`/machine/${r.machineId}`}
+                      className="inline-flex min-h-10 items-center font-bold underline underline-offset-4 compact:min-h-0"
+                    >
                       {r.machine}, {r.position}
                     </Link>
                     <VerdictMark answer={r.verdict.answer} lean={r.verdict.lean || undefined} />

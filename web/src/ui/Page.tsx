@@ -17,12 +17,16 @@ export function Page({
   }, [title]);
   return (
     <>
-      <header className="mb-5 flex flex-wrap items-end justify-between gap-x-6 gap-y-3 border-b-2 border-ink pb-3">
-        <div className="min-w-0">
-          <h1 className="text-3xl font-extrabold tracking-tight">{title}</h1>
-          {lead && <div className="mt-1 text-dim">{lead}</div>}
+      <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2 border-b-2 border-ink pb-2">
+        <div className="min-w-0 compact:flex compact:flex-wrap compact:items-baseline compact:gap-x-4">
+          <h1 className="text-3xl font-extrabold tracking-tight compact:text-2xl">{title}</h1>
+          {lead && <div className="mt-1 text-dim compact:mt-0">{lead}</div>}
         </div>
-        {actions && <div className="no-print flex flex-wrap gap-2">{actions}</div>}
+        {actions && (
+          <div className="no-print flex gap-2 max-sm:-mx-4 max-sm:w-screen max-sm:overflow-x-auto max-sm:px-4 max-sm:py-1 max-sm:*:shrink-0 sm:flex-wrap">
+            {actions}
+          </div>
+        )}
       </header>
       {children}
     </>

@@ -1,8 +1,17 @@
 import type { ReactNode } from "react";
 
 /** Tally strokes for evidence: one claimed, two marked, three read, four crossed proven. */
-export function GradeMark({ grade, word = true }: { grade: string; word?: boolean }) {
-  const n = ["unknown", "claimed", "marked", "read", "proven"].indexOf(grade);
+export function GradeMark({
+  grade,
+  word = true,
+  terse = false,
+}: {
+  grade: string;
+  word?: boolean;
+  /** In compact tables the strokes alone are shown; the word is read out. */
+  terse?: boolean;
+}) {
+  const n = ["unknown", "claimed", "marked", "observed", "proven"].indexOf(grade);
   const width = n <= 0 ? 22 : n === 4 ? 24 : 3 + n * 5;
   return (
     <span className={`inline-flex items-center gap-1.5 whitespace-nowrap ${n <= 1 ? "text-dim" : ""}`}>
@@ -19,7 +28,11 @@ export function GradeMark({ grade, word = true }: { grade: string; word?: boolea
         ))}
         {n === 4 && <path d="M1 13L22 3" stroke="currentColor" strokeWidth="2.4" />}
       </svg>
-      {word ? <span>{grade}</span> : <span className="sr-only">{grade}</span>}
+      {word ? (
+        <span className={terse ? "compact:sr-only" : ""}>{grade}</span>
+      ) : (
+        <span className="sr-only">{grade}</span>
+      )}
     </span>
   );
 }
@@ -27,7 +40,7 @@ export function GradeMark({ grade, word = true }: { grade: string; word?: boolea
 export const gradeWords = [
   ["claimed", "a seller, a sheet, somebody's memory"],
   ["marked", "printed on the part, a sticker"],
-  ["read", "seen on the part itself, or told by the machine"],
+  ["observed", "seen on the part itself, or told by the machine"],
   ["proven", "shown by a test"],
 ] as const;
 

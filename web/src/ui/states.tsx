@@ -33,7 +33,7 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 
 export function NotFound() {
   return (
-    <Empty title="There is no such page here.">
+    <Empty title="This page does not exist.">
       <Link to="/" className="inline-flex min-h-11 items-center underline underline-offset-4">
         To the fleet
       </Link>

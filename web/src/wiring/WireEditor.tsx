@@ -144,7 +144,7 @@ export function WireEditor({
         );
       }}
     >
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="border-collapse text-left">
           <thead>
             <tr>
@@ -184,7 +184,7 @@ export function WireEditor({
                 <td className="p-1">
                   <button
                     type="button"
-                    aria-label={`Drop line ${i + 1}`}
+                    aria-label={`Remove line ${i + 1}`}
                     className="grid size-11 place-items-center border-2 border-line hover:border-bad"
                     onClick={() => setDraft({ ...draft, wires: draft.wires.filter((_, k) => k !== i) })}
                   >
@@ -230,7 +230,7 @@ export function WireEditor({
       </ul>
       <h2 className="mt-6 text-2xl font-bold">Motors</h2>
       <p className="text-dim">
-        What each way is, first to last: 1A 1B for the ends of one coil, 2A 2B for the other. Two leads with a few ohms
+        What each pin is, first to last: 1A 1B for the ends of one coil, 2A 2B for the other. Two leads with a few ohms
         between them are one coil.
       </p>
       {draft.motors.map((m, i) => (
@@ -239,7 +239,7 @@ export function WireEditor({
           <Field label="Motor" htmlFor={`motor-name-${i}`}>
             <TextInput id={`motor-name-${i}`} value={m.name} onChange={(name) => setMotor(i, { ...m, name })} />
           </Field>
-          <Field label="Its plug, way by way" htmlFor={`motor-leads-${i}`}>
+          <Field label="Its plug, pin by pin" htmlFor={`motor-leads-${i}`}>
             <TextInput
               id={`motor-leads-${i}`}
               className="font-mono"
@@ -248,7 +248,7 @@ export function WireEditor({
               onChange={(leads) => setMotor(i, { ...m, leads })}
             />
           </Field>
-          <Field label="The board's header, way by way" htmlFor={`motor-header-${i}`}>
+          <Field label="The board's header, pin by pin" htmlFor={`motor-header-${i}`}>
             <TextInput
               id={`motor-header-${i}`}
               className="font-mono"
@@ -258,7 +258,7 @@ export function WireEditor({
             />
           </Field>
           <Check
-            label="Turn it over"
+            label="Reverse direction"
             checked={m.reverse ?? false}
             onChange={(reverse) => setMotor(i, { ...m, reverse })}
           />
@@ -266,7 +266,7 @@ export function WireEditor({
             {judged.data?.motorsJudged[i] && <Headers judged={judged.data.motorsJudged[i]} />}
           </div>
           <Button danger onClick={() => setDraft({ ...draft, motors: draft.motors.filter((_, k) => k !== i) })}>
-            Drop this motor
+            Remove this motor
           </Button>
         </div>
       ))}
@@ -301,7 +301,7 @@ export function WireEditor({
             onDone();
           }}
         >
-          Leave it as it was
+          Cancel
         </Button>
       </div>
     </form>

@@ -17,7 +17,7 @@ export function ClosingView({ order, closing }: { order: Schemas["Order"]; closi
           list={closing.voided.map((v) => `${v.title}${v.value ? ` (${v.value})` : ""}: ${v.reason}`)}
         />
         <div>
-          <Block title="Still missing" list={closing.missing} />
+          <Block title="Not known yet" list={closing.missing} />
           {closing.missing.length > 0 && (
             <Link
               className="no-print inline-flex min-h-11 items-center font-semibold underline underline-offset-4"

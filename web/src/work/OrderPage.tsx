@@ -195,7 +195,7 @@ function FinishView({ order, mayWork }: { order: Order; mayWork: boolean }) {
         </p>
       ) : (
         <p className="mt-2 text-lg">
-          Every step is settled. Finishing makes this the machine's record and ends the lock-out.
+          Every step is done or skipped. Finishing makes this the machine's record and ends the lock-out.
         </p>
       )}
       {skipped.length > 0 && (
@@ -252,7 +252,7 @@ function Abandon({ order }: { order: Order }) {
   const { write, busy, fault } = useWrite();
   return (
     <details className="no-print mt-6 text-dim">
-      <summary className="flex min-h-11 cursor-pointer items-center">Close without doing it</summary>
+      <summary className="flex min-h-11 cursor-pointer items-center">Cancel the order</summary>
       <p>Possible as long as nothing was done to the machine itself.</p>
       <Fault text={fault} />
       <Button
@@ -261,7 +261,7 @@ function Abandon({ order }: { order: Order }) {
         disabled={busy}
         onClick={() => write(() => unwrap(api.POST("/api/work/{id}/abandon", { params: { path: { id: order.id } } })))}
       >
-        Close the order
+        Cancel the order
       </Button>
     </details>
   );

@@ -4,6 +4,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { State } from "../ui/badges";
 import { showDay } from "../ui/dates";
 import { Page } from "../ui/Page";
+import { SubPlaces, workPages } from "../ui/SubPlaces";
 import { Empty, Loaded } from "../ui/states";
 
 const tones = { planned: "dim", open: "look", finished: "good", abandoned: "dim" } as const;
@@ -12,6 +13,7 @@ export default function WorkPage() {
   const query = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")) });
   return (
     <Page title="Work" lead="A machine with an open order is locked out.">
+      <SubPlaces label="Work" pages={workPages} />
       <Loaded query={query} what="Reading the work orders">
         {(orders) =>
           orders.length === 0 ? (

@@ -25,7 +25,7 @@ func Readings(voc *machine.Vocabulary, values map[string]string) []machine.Readi
 			panic("there is no trait " + key)
 		}
 		text, word, graded := strings.Cut(values[key], "/")
-		grade := machine.Read
+		grade := machine.Observed
 		if graded {
 			var err error
 			if grade, err = machine.ParseGrade(word); err != nil {

@@ -1,0 +1,72 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+)
+
+// form is a size and density in which every view is looked at.
+type form struct {
+	width, height int64
+	density       string
+	text          float64 // least size of text, px
+	target        float64 // least side of what is touched, px; 0 where a mouse points
+	contrast      bool    // looked at in the dark too
+}
+
+// The forms: what colours do is the same in those that are alike, so that the dark is
+// looked at in the widest and the narrowest.
+var forms = []form{
+	{width: 1280, height: 800, density: "compact", text: 13, contrast: true},
+	{width: 1280, height: 800, density: "roomy", text: 16, target: 40},
+	{width: 800, height: 1280, density: "roomy", text: 16, target: 40},
+	{width: 390, height: 844, density: "roomy", text: 16, target: 40, contrast: true},
+}
+
+// measuring finds what is wrong with a page's layout. Of the small parts of a drawing, and of
+// what is there for screen readers alone, nothing is asked; links within a sentence are as
+// high as its lines.
+const measuring = `(({text, target}) => {
+	const found = [];
+	const root = document.documentElement;
+	const shown = (e) => e.checkVisibility({visibilityProperty: true}) && e.getClientRects().length > 0 &&
+		!e.closest('.sr-only, svg, [aria-hidden=true]');
+	const name = (e) => e.tagName.toLowerCase() + ' ' + (e.innerText || e.ariaLabel || e.id || e.className).slice(0, 40);
+	const scrolls = (e) => { for (let up = e.parentElement; up && up !== document.body; up = up.parentElement)
+		if (getComputedStyle(up).overflowX !== 'visible') return true; return false; };
+	if (root.scrollWidth > innerWidth) {
+		const wide = [...document.querySelectorAll('body *')].filter((e) => shown(e) && !scrolls(e) &&
+			e.getBoundingClientRect().right > innerWidth + 1);
+		found.push('too wide, ' + root.scrollWidth + ': ' + wide.slice(0, 3).map(name).join(' | '));
+	}
+	const small = new Set();
+	const words = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+	while (words.nextNode()) {
+		const e = words.currentNode.parentElement;
+		if (words.currentNode.data.trim() && shown(e) && !e.closest('option, script, style') &&
+			parseFloat(getComputedStyle(e).fontSize) < text - 0.01) small.add(name(e));
+	}
+	if (small.size) found.push('text under ' + text + ' px: ' + [...small].slice(0, 3).join(' | '));
+	const cut = [...document.querySelectorAll('body *')].filter((e) => shown(e) && e.innerText?.trim() && !e.title &&
+		!['INPUT', 'SELECT', 'TEXTAREA'].includes(e.tagName) && ['hidden', 'clip'].includes(getComputedStyle(e).overflowX) &&
+		!e.closest('[title]') && e.scrollWidth > e.clientWidth + 1);
+	if (cut.length) found.push('cut off: ' + cut.slice(0, 3).map(name).join(' | '));
+	if (target) {
+		const low = [...document.querySelectorAll('button, a[href], select, textarea, summary,' +
+			'input:not([type=checkbox]):not([type=radio]):not(.sr-only), label:has(input[type=checkbox], input[type=radio])')]
+			.filter((e) => shown(e) && getComputedStyle(e).display !== 'inline' && !e.matches('main a[href^="#"]') &&
+				e.getBoundingClientRect().height < target - 0.5);
+		if (low.length) found.push('under ' + target + ' px high: ' + low.slice(0, 4).map(name).join(' | '));
+	}
+	return JSON.stringify(found);
+})`
+
+// measure lists what is wrong with the page's layout as it stands.
+func (p *page) measure(f form) (found []string) {
+	p.t.Helper()
+	text := value[string](p, fmt.Sprintf(`%s({text: %g, target: %g})`, measuring, f.text, f.target))
+	if err := json.Unmarshal([]byte(text), &found); err != nil {
+		p.t.Fatal(err)
+	}
+	return found
+}

@@ -1,0 +1,144 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/store"
+)
+
+// Usable is a machine as whoever wants to print sees it.
+type Usable struct {
+	ID      int64                    `json:"id"`
+	Name    string                   `json:"name"`
+	Bay     string                   `json:"bay"`
+	State   maintenance.Availability `json:"state"   enum:"free,attended only,locked out,out of use"`
+	Why     string                   `json:"why"     doc:"Why it is not free; empty where it is"`
+	Size    string                   `json:"size"    doc:"What it prints at most, in mm; empty where it is unknown"`
+	Nozzles []string                 `json:"nozzles" doc:"Of each head: bore and material, as far as they are known"`
+	Hottest string                   `json:"hottest" doc:"Highest temperature of its hotends"`
+	Faults  int                      `json:"faults"  doc:"Open ones"`
+}
+
+// UsableQuery narrows which machines are shown; what is zero narrows nothing.
+type UsableQuery struct {
+	Text    string  // of the name, the bay or a nozzle
+	X, Y, Z float64 // mm that have to fit
+	Hot     float64 // °C that every hotend has to stand
+	Only    bool    // those that can be used now
+}
+
+// UsableList is the machines that were asked for, freest first.
+type UsableList struct {
+	Machines []Usable       `json:"machines"`
+	Found    int            `json:"found"   doc:"How many were asked for, of which some are shown"`
+	States   map[string]int `json:"states"  doc:"How many of those found are free, attended only and so on"`
+	Unknown  int            `json:"unknown" doc:"Machines left out because what was asked is not on record of them"`
+}
+
+// Usable lists which machines can be used now, and for what.
+func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now time.Time) (UsableList, error) {
+	out := UsableList{Machines: []Usable{}, States: map[string]int{}}
+	fleet, err := a.store.Fleet(ctx)
+	if err != nil {
+		return out, err
+	}
+	var all []Usable
+	for i := range fleet {
+		m := &fleet[i]
+		known, enough := q.met(m.Facts)
+		if !known {
+			out.Unknown++
+		}
+		if u := usable(m, now); known && enough && q.shows(u) {
+			out.States[string(u.State)]++
+			all = append(all, u)
+		}
+	}
+	freest := []maintenance.Availability{
+		maintenance.Free, maintenance.AttendedOnly, maintenance.LockedOut, maintenance.TakenOut,
+	}
+	slices.SortStableFunc(all, func(a, b Usable) int {
+		return cmp.Compare(slices.Index(freest, a.State), slices.Index(freest, b.State))
+	})
+	out.Found = len(all)
+	out.Machines = append(out.Machines, all[min(offset, len(all)):min(offset+limit, len(all))]...)
+	return out, nil
+}
+
+func usable(m *store.Machine, now time.Time) Usable {
+	stands := maintenance.Standing{
+		Use: m.Use.Use, Why: m.Use.Why, Proven: m.Protection(now).Proven, Faults: m.OpenFaults,
+	}
+	if m.OpenOrder != nil {
+		stands.Work = m.OpenOrder.Kit
+	}
+	u := Usable{ID: m.ID, Name: m.Name, Bay: m.Bay, Faults: m.OpenFaults, Nozzles: []string{}}
+	u.State, u.Why = stands.Available()
+	frame := m.Facts.First(parts.Frame)
+	if size := shown(m.Facts, frame, parts.FrameX, parts.FrameY, parts.FrameZ); len(size) == 3 {
+		u.Size = strings.Join(size, " × ")
+	}
+	for _, p := range m.Facts.Each(parts.Nozzle) {
+		if words := shown(m.Facts, p, parts.NozzleBore, parts.NozzleMaterial); len(words) > 0 {
+			u.Nozzles = append(u.Nozzles, strings.Join(words, ", "))
+		}
+	}
+	coolest, at := 0.0, (*machine.Position)(nil)
+	for _, p := range m.Facts.Each(parts.Hotend) {
+		if n, ok := m.Facts.Number(p, parts.HotendRating); ok && (at == nil || n < coolest) {
+			coolest, at = n, p
+		}
+	}
+	if words := shown(m.Facts, at, parts.HotendRating); len(words) > 0 {
+		u.Hottest = words[0]
+	}
+	return u
+}
+
+// shown writes what is known of a position's traits.
+func shown(s machine.Snapshot, p *machine.Position, names ...machine.TraitOf) []string {
+	var out []string
+	for _, name := range names {
+		if f := s.Of(p, name); f.Known() {
+			out = append(out, f.Trait.Show(f.Value))
+		}
+	}
+	return out
+}
+
+// met reports whether what was asked of a machine is on record, and whether it suffices.
+func (q UsableQuery) met(s machine.Snapshot) (known, enough bool) {
+	known, enough = true, true
+	ask := func(p *machine.Position, name machine.TraitOf, least float64) {
+		if least <= 0 {
+			return
+		}
+		n, ok := s.Number(p, name)
+		known = known && ok
+		enough = enough && n >= least
+	}
+	frame := s.First(parts.Frame)
+	ask(frame, parts.FrameX, q.X)
+	ask(frame, parts.FrameY, q.Y)
+	ask(frame, parts.FrameZ, q.Z)
+	hotends := s.Each(parts.Hotend)
+	for _, p := range hotends {
+		ask(p, parts.HotendRating, q.Hot)
+	}
+	return known && (q.Hot <= 0 || len(hotends) > 0), enough
+}
+
+func (q UsableQuery) shows(u Usable) bool {
+	if q.Only && u.State != maintenance.Free && u.State != maintenance.AttendedOnly {
+		return false
+	}
+	said := strings.ToLower(strings.Join(append([]string{u.Name, u.Bay}, u.Nozzles...), " "))
+	return strings.Contains(said, strings.ToLower(strings.TrimSpace(q.Text)))
+}
