@@ -23,6 +23,7 @@ const rows = `[...document.querySelectorAll('tbody th[scope=row]')].map((e) => e
 func TestAskTheFleet(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
+	p.visit("/fleet")
 	p.sees("24 of 24 machines")
 	p.chooses("Question", "Builds in March 2026")
 	p.until("the machines of March", rows+` === 'Avocet,Bittern,Gannet'`)
@@ -42,7 +43,7 @@ func TestAskTheFleet(t *testing.T) {
 	p.press("Add a filter")
 	p.chooses("Filter 1: what", "Mainboard: flash")
 	p.chooses("Filter 1: how", "known less than")
-	p.chooses("Filter 1: value", "read")
+	p.chooses("Filter 1: value", "observed")
 	p.press("Add a filter")
 	p.chooses("Filter 2: what", "Bay")
 	p.types("Filter 2: value", "Slip")
@@ -67,7 +68,7 @@ func TestAskTheFleet(t *testing.T) {
 // Two machines of one name, compared slot by slot, now and as of a day.
 func TestCompareTwoIdenticalMachines(t *testing.T) {
 	p := open(t, 1280, 800)
-	p.signIn("member")
+	p.signIn("technician")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("m"))
 	p.chooses("This machine", "Avocet · Hollin Works Skerry 22")
 	p.chooses("with this one", "Curlew · Hollin Works Skerry 22")
@@ -300,7 +301,8 @@ func TestAThousandMachines(t *testing.T) {
 			'Brace board', 3, now(), 'x' from fittings where machine_id > 24`); err != nil {
 		t.Fatal(err)
 	}
-	p.signIn("member")
+	p.signIn("technician")
+	p.visit("/fleet")
 	p.sees("1024 of 1024 machines")
 	p.sees("Avocet")
 	if n := value[int](p, `document.querySelectorAll('tbody tr').length`); n > 120 {

@@ -47,6 +47,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.chooses("Where do you stand?", "Fulmar, Quay")
 	p.chooses("A kit that may fit", "Plumbline contact probe kit (contact pin probe)")
 	p.press("Add it")
+	p.press("Only what its parts and the kits below depend on")
 	p.press("Start")
 
 	p.sees("Look at the display")

@@ -157,7 +157,7 @@ func (p *page) workOnEider() {
 		}
 		p.press("Done, next")
 	}
-	p.sees("Every step is settled")
+	p.sees("Every step is done or skipped")
 	p.press("Finish the work")
 	p.sees("Finished 20 Nov 2026 by Joren Halm")
 	p.sees("Probe: none → Plumbline contact probe")

@@ -190,6 +190,10 @@ func open(t *testing.T, width, height int64) *page {
 		if _, err := cdp.Call(ctx, target, log.Enable, cdp.Empty{}); err != nil {
 			return err
 		}
+		touch := emulation.SetTouchEmulationEnabledParams{Enabled: width <= 800} // a tablet or a phone
+		if _, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, touch); err != nil {
+			return err
+		}
 		_, err := cdp.Call(
 			ctx,
 			target,

@@ -28,6 +28,7 @@ func TestEveryView(t *testing.T) {
 	}
 	extra := []struct{ path, wait string }{
 		{"/machine/new", "Add the machine"},
+		{"/machine/several", "Each on a line of its own"},
 		{"/machine/8", "not proven"},
 		{"/machine/24", "Not known yet"},
 		{"/work/1", "Finished"},
@@ -61,6 +62,18 @@ func TestEveryView(t *testing.T) {
 	p.do(chromedp.KeyEvent("?"))
 	p.sees("Keys and marks")
 	p.check(string(axe), "keys")
+
+	lead := open(t, 1280, 800)
+	lead.signIn("lead")
+	for path, wait := range map[string]string{"/people": "signs in as", "/shop": "Opening hours",
+		"/record": "newest first"} {
+		lead.visit(path)
+		lead.sees(wait)
+		lead.check(string(axe), path)
+	}
+	lead.press("Ansa Verrel")
+	lead.sees("Single-key shortcuts")
+	lead.check(string(axe), "the person's menu")
 }
 
 // check looks at the page as it stands in each form: what axe finds in one of them and the

@@ -180,7 +180,7 @@ func (a *App) JudgePlan(ctx context.Context, machineID int64, kits []string) (Pl
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {
-		order.Add(fit.Find(judges, step.Kit).Kit, step.Additional)
+		order.Add(fit.Find(judges, step.Kit).Kit, step.Additional, "")
 	}
 	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
@@ -219,6 +219,22 @@ func (a *App) OrderFor(ctx context.Context, picks []Pick) (plan.OrderList, error
 		}
 	}
 	out.Pilot()
+	shelf, err := a.store.OnShelf(ctx)
+	if err != nil {
+		return out, err
+	}
+	kits := make([]fit.Kit, len(judges))
+	for i, j := range judges {
+		kits[i] = j.Kit
+	}
+	voc := a.store.Vocabulary()
+	out.Stock(kits, func(slot, model string) int {
+		position, ok := voc.Position(slot)
+		if !ok {
+			return 0
+		}
+		return shelf[store.Modelled{Kind: position.Kind, Model: model}]
+	})
 	return out, nil
 }
 

@@ -74,8 +74,15 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 	})
 }
 
-// SetUse says what a machine may be used for from now on, and why.
-func (a *App) SetUse(ctx context.Context, machineID int64, use maintenance.Use, why, by string, now time.Time) error {
+// SetUse says what machines may be used for from now on, and why: all of them, or none when
+// one is not there.
+func (a *App) SetUse(
+	ctx context.Context,
+	machines []int64,
+	use maintenance.Use,
+	why, by string,
+	now time.Time,
+) error {
 	if !slices.Contains(maintenance.Uses(), use) {
 		return refuse("%q is none of %v", use, maintenance.Uses())
 	}
@@ -83,9 +90,14 @@ func (a *App) SetUse(ctx context.Context, machineID int64, use maintenance.Use, 
 		return refuse("say why: %s", err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.store.LockMachine(ctx, machineID); err != nil {
-			return err
+		for _, id := range slices.Compact(slices.Sorted(slices.Values(machines))) {
+			if err := a.store.LockMachine(ctx, id); err != nil {
+				return err
+			}
+			if err := a.store.AddUse(ctx, id, use, why, by, now); err != nil {
+				return err
+			}
 		}
-		return a.store.AddUse(ctx, machineID, use, why, by, now)
+		return nil
 	})
 }

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"wardifex/internal/core/calibration"
@@ -68,6 +69,26 @@ func (a *App) Ask(ctx context.Context, q fleetquery.Question, now time.Time) (fl
 		return out, Refused(err)
 	}
 	return out, nil
+}
+
+// mostValues is how many values of a column are offered.
+const mostValues = 300
+
+// Values are those that stand in a column over the fleet, for whoever asks for one of them.
+func (a *App) Values(ctx context.Context, column string, now time.Time) ([]string, error) {
+	answer, err := a.Ask(ctx, fleetquery.Question{Columns: []string{column}}, now)
+	if err != nil {
+		return nil, err
+	}
+	values := []string{}
+	for _, row := range answer.Rows {
+		if text := row.Cells[0].Text; text != "" && !row.Cells[0].Conflict {
+			values = append(values, text)
+		}
+	}
+	slices.Sort(values)
+	values = slices.Compact(values)
+	return values[:min(len(values), mostValues)], nil
 }
 
 // askedFields are a machine's columns that are no trait, as they are now.

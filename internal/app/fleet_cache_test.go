@@ -51,7 +51,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 		{"and undone", func() error { return a.UndoDone(ctx, id, "belts") }},
 		{"a fault", func() (err error) { fault, _, err = a.ReportFault(ctx, id, "", "it clicks", "x", now); return err }},
 		{"its answer", func() error { return a.CloseFault(ctx, fault, 1, "a screw", "x", now) }},
-		{"out of use", func() error { return a.SetUse(ctx, id, maintenance.OutOfUse, "it smells", "x", now) }},
+		{"out of use", func() error { return a.SetUse(ctx, []int64{id}, maintenance.OutOfUse, "it smells", "x", now) }},
 		{"a part", func() (err error) {
 			part, err = a.AddPart(ctx, "nozzle", "Spire", store.PartFields{}, "x", now)
 			return err

@@ -8,6 +8,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/store"
 )
 
@@ -18,6 +19,7 @@ type Identification struct {
 	Depths         []string        `json:"depths" doc:"States of the machine that a question's depth counts"`
 	Contradictions []MachineSays   `json:"against" doc:"What cannot be true together"`
 	Needs          []MachineNeeds  `json:"needs" doc:"How each machine stands in what its parts need"`
+	NotRead        []AskedQuestion `json:"notRead" doc:"What was tried in every way and could not be read"`
 }
 
 // MachineNeeds is how a machine stands in what its parts need.
@@ -43,6 +45,16 @@ type AskedQuestion struct {
 	Choices   []string     `json:"choices"`
 	Hint      string       `json:"hint,omitempty"`
 	Help      string       `json:"help,omitempty" enum:"processor marking,sensor," doc:"How its value is worked out"`
+	// Where several machines are inspected in one pass.
+	Others []SiblingValue `json:"others" doc:"What the others have there"`
+	// None is the key of the trait that is none where there is no such part.
+	None string `json:"none,omitempty" doc:"Empty where there always is one"`
+}
+
+// SiblingValue is what is known of other machines that are inspected in the same pass.
+type SiblingValue struct {
+	Value    string   `json:"value"`
+	Machines []string `json:"machines"`
 }
 
 // MachineSays is a contradiction on a machine.
@@ -67,38 +79,46 @@ type Conflicts struct {
 	Total int            `json:"total"`
 }
 
-// Identify lists what to find out on machines, in the order in which they are opened, for
-// kits whose verdicts wait for it.
-func (a *App) Identify(ctx context.Context, machines []int64, keys []string) (Identification, error) {
+// IdentifyQuery is which machines are inspected and for what.
+type IdentifyQuery struct {
+	Machines []int64
+	Kits     []string // keys of kits whose verdicts wait
+	Aim      inspection.Aim
+	// Again asks once more in ways that did not work before.
+	Again bool
+}
+
+// Identify lists what to find out on machines, in the order in which they are opened.
+func (a *App) Identify(ctx context.Context, query IdentifyQuery) (Identification, error) {
 	out := Identification{Depths: machine.Depths(), Questions: []AskedQuestion{}, Contradictions: []MachineSays{},
-		Needs: []MachineNeeds{}}
-	if len(machines) == 0 {
+		Needs: []MachineNeeds{}, NotRead: []AskedQuestion{}}
+	if len(query.Machines) == 0 {
 		return out, nil
 	}
-	fleet, err := a.store.Fleet(ctx, machines...)
+	fleet, err := a.store.Fleet(ctx, query.Machines...)
 	if err != nil {
 		return out, err
 	}
 	var kits []inspection.Kit
-	for _, key := range keys {
+	for _, key := range query.Kits {
 		j, err := a.Judge(ctx, key)
 		if err != nil {
 			return out, err
 		}
 		kits = append(kits, inspection.Kit{Name: j.Kit.Name, Judge: j})
 	}
-	tried, err := a.store.Unreadable(ctx, machines...)
+	tried, err := a.store.Unreadable(ctx, query.Machines...)
 	if err != nil {
 		return out, err
 	}
 	voc := a.store.Vocabulary()
 	for i := range fleet {
 		m := &fleet[i]
-		qs := inspection.Questions(
-			m.Facts,
-			kits,
-			func(k machine.Key, inspection string) bool { return tried[m.ID][k][inspection] },
-		)
+		before := func(k machine.Key, inspection string) bool { return !query.Again && tried[m.ID][k][inspection] }
+		qs := inspection.Questions(m.Facts, query.Aim, kits, before)
+		for _, q := range inspection.NotRead(m.Facts, query.Aim, kits, before) {
+			out.NotRead = append(out.NotRead, a.asked(m, q))
+		}
 		out.Minutes += inspection.Minutes(voc, qs)
 		for _, q := range qs {
 			out.Questions = append(out.Questions, a.asked(m, q))
@@ -120,11 +140,39 @@ func (a *App) Identify(ctx context.Context, machines []int64, keys []string) (Id
 			out.Contradictions = append(out.Contradictions, MachineSays{m.ID, m.Name, c})
 		}
 	}
+	if len(fleet) > 1 {
+		compareSiblings(fleet, out.Questions)
+	}
 	slices.SortStableFunc(out.Questions, func(a, b AskedQuestion) int {
 		return inspection.Round(a.Question,
 			b.Question)
 	})
 	return out, nil
+}
+
+// alwaysThere are kinds of which every machine has one.
+var alwaysThere = []string{parts.Mainboard, parts.Frame, parts.Structure, parts.Firmware, parts.Nozzle, parts.Extruder}
+
+// compareSiblings puts beside each question what is known of the other machines.
+func compareSiblings(fleet []store.Machine, qs []AskedQuestion) {
+	for i := range qs {
+		q := &qs[i]
+		at := map[string]int{}
+		for k := range fleet {
+			f := fleet[k].Facts.Fact(q.Key)
+			if fleet[k].ID == q.MachineID || !f.Known() || f.Trait == nil {
+				continue
+			}
+			value := f.Trait.Show(f.Value)
+			n, there := at[value]
+			if !there {
+				n = len(q.Others)
+				at[value] = n
+				q.Others = append(q.Others, SiblingValue{Value: value, Machines: []string{}})
+			}
+			q.Others[n].Machines = append(q.Others[n].Machines, fleet[k].Name)
+		}
+	}
 }
 
 func (a *App) asked(m *store.Machine, q inspection.Question) AskedQuestion {
@@ -145,6 +193,10 @@ func (a *App) asked(m *store.Machine, q inspection.Question) AskedQuestion {
 	}
 	if out.Choices == nil {
 		out.Choices = []string{}
+	}
+	out.Others = []SiblingValue{}
+	if !slices.Contains(alwaysThere, slot.Kind) {
+		out.None = string(machine.KeyOf(slot.Key, machine.ModelTrait))
 	}
 	return out
 }

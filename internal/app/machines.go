@@ -38,6 +38,38 @@ func (a *App) AddMachine(ctx context.Context, f store.Fields, like Like, by stri
 	return id, err
 }
 
+// mostAtOnce is how many alike machines are added at once.
+const mostAtOnce = 200
+
+// AddMachines adds machines that differ in their names alone: all of them, or none.
+func (a *App) AddMachines(
+	ctx context.Context,
+	names []string,
+	f store.Fields,
+	like Like,
+	by string,
+	now time.Time,
+) ([]int64, error) {
+	if len(names) == 0 || len(names) > mostAtOnce {
+		return nil, refuse("write one to %d names, each on a line of its own", mostAtOnce)
+	}
+	ids := make([]int64, 0, len(names))
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		ids = ids[:0]
+		for _, name := range names {
+			one := f
+			one.Name = name
+			id, err := a.AddMachine(ctx, one, like, by, now)
+			if err != nil {
+				return err
+			}
+			ids = append(ids, id)
+		}
+		return nil
+	})
+	return ids, err
+}
+
 // checkMachine checks what was written about a machine, and writes the day as ISO 8601.
 func checkMachine(f *store.Fields, now time.Time) error {
 	if err := csvimport.CheckName(f.Name); err != nil {

@@ -65,6 +65,8 @@ type MatrixQuery struct {
 	Kits int    // at most so many columns; 0 for all
 	Bay  string
 	Text string // in the machine's name, bay or maker
+	// Machines are the only ones; all where there are none.
+	Machines []int64
 	// Wanted leaves the machines on which any of the kits has such an answer.
 	Wanted        fit.Wanted
 	Offset, Limit int // of the machines; a limit of 0 is none
@@ -224,7 +226,8 @@ func (q MatrixQuery) columns(judges []*fit.Judge, rows []judgedMachine) []matrix
 }
 
 func (q MatrixQuery) asks(m *store.Machine) bool {
-	return (q.Bay == "" || q.Bay == m.Bay) && mentions(m, q.Text)
+	return (q.Bay == "" || q.Bay == m.Bay) && mentions(m, q.Text) &&
+		(len(q.Machines) == 0 || slices.Contains(q.Machines, m.ID))
 }
 
 // mentions reports whether a machine's name, bay or maker has a text in it.

@@ -312,10 +312,10 @@ func TestFaultsAndUse(t *testing.T) {
 	if m := load(t, s, id); m.OpenFaults != 1 || m.Use.Use != maintenance.InUse {
 		t.Errorf("reported: %d open, %s", m.OpenFaults, m.Use.Use)
 	}
-	refused(t, does(s).SetUse(ctx, id, maintenance.OutOfUse, "", "x", now), "say why")
-	refused(t, does(s).SetUse(ctx, id, "idle", "x", "x", now), "none of")
-	must(t, does(s).SetUse(ctx, id, maintenance.OutOfUse, "belt torn", "x", now))
-	must(t, does(s).SetUse(ctx, id, maintenance.Attended, "new belt, watch it", "x", days(1)))
+	refused(t, does(s).SetUse(ctx, []int64{id}, maintenance.OutOfUse, "", "x", now), "say why")
+	refused(t, does(s).SetUse(ctx, []int64{id}, "idle", "x", "x", now), "none of")
+	must(t, does(s).SetUse(ctx, []int64{id}, maintenance.OutOfUse, "belt torn", "x", now))
+	must(t, does(s).SetUse(ctx, []int64{id}, maintenance.Attended, "new belt, watch it", "x", days(1)))
 	must(t, does(s).CloseFault(ctx, fault, 1, "belts unequal", "x", days(1)))
 	if err := does(s).CloseFault(ctx, fault, 1, "something else", "y", days(1)); !isConflict(err) {
 		t.Errorf("answered twice at once: %v", err)

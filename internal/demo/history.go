@@ -495,7 +495,7 @@ func (w *writer) faults() {
 		{"Curlew", maintenance.InUse, "new fan fitted", "2026-08-13"},
 	} {
 		if w.err == nil {
-			w.do(w.a.SetUse(w.ctx, w.ids[u.machine], u.use, u.why, technician, day(u.on)))
+			w.do(w.a.SetUse(w.ctx, []int64{w.ids[u.machine]}, u.use, u.why, technician, day(u.on)))
 		}
 	}
 	for i, l := range []struct {

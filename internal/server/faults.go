@@ -99,10 +99,22 @@ type setUse struct {
 }
 
 func (s *Server) setUse(ctx context.Context, u user, in *setUse) (*answer[Sheet], error) {
-	if err := s.app.SetUse(ctx, in.ID, in.Body.Use, in.Body.Why, u.Name, s.now()); err != nil {
+	if err := s.app.SetUse(ctx, []int64{in.ID}, in.Body.Use, in.Body.Why, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)
+}
+
+type setUses struct {
+	Body struct {
+		Machines []int64         `json:"machines" minItems:"1" maxItems:"1000" doc:"Numbers of machines"`
+		Use      maintenance.Use `json:"use"      enum:"in use,attended only,out of use"`
+		Why      string          `json:"why"      maxLength:"120"`
+	}
+}
+
+func (s *Server) setUses(ctx context.Context, u user, in *setUses) (*noContent, error) {
+	return emptyAnswer(s.app.SetUse(ctx, in.Body.Machines, in.Body.Use, in.Body.Why, u.Name, s.now()))
 }
 
 type usableMachines struct {

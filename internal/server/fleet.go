@@ -60,6 +60,25 @@ func (s *Server) addMachine(ctx context.Context, u user, in *addMachine) (*answe
 	return answerOf(Created{id}, err)
 }
 
+type addMachines struct {
+	Body struct {
+		Names  []string     `json:"names" minItems:"1" maxItems:"200"`
+		Fields store.Fields `json:"fields" doc:"What they have alike; its name is not looked at"`
+		Like   app.Like     `json:"like,omitempty" doc:"After what they are built; the usual positions when empty"`
+	}
+}
+
+// CreatedAll are the numbers of what was made, in its order.
+type CreatedAll struct {
+	IDs []int64 `json:"ids"`
+}
+
+func (s *Server) addMachines(ctx context.Context, u user, in *addMachines) (*answer[CreatedAll], error) {
+	b := in.Body
+	ids, err := s.app.AddMachines(ctx, b.Names, b.Fields, b.Like, u.Name, s.now())
+	return answerOf(CreatedAll{ids}, err)
+}
+
 type changeMachine struct {
 	ByID
 	Body app.EditedMachine

@@ -27,6 +27,14 @@ func (s *Server) askFleet(ctx context.Context, _ user, in *askFleet) (*answer[fl
 	return answerOf(all.Page(fleetquery.Page{Text: in.Text, Offset: in.Offset, Limit: in.Limit}), err)
 }
 
+type fleetValues struct {
+	Of string `query:"of" required:"true" maxLength:"200" doc:"A column, as in a question"`
+}
+
+func (s *Server) fleetValues(ctx context.Context, _ user, in *fleetValues) (*answer[[]string], error) {
+	return answerOf(s.app.Values(ctx, in.Of, s.now()))
+}
+
 func (s *Server) questionOf(g *gin.Context) (fleetquery.Answer, error) {
 	asked, err := onlyParameters(g, "q")
 	if err != nil {

@@ -13,6 +13,9 @@ import (
 type identifyMachines struct {
 	Machines []int64  `query:"machine,explode" maxItems:"200" doc:"Numbers of machines"`
 	Kits     []string `query:"kit,explode" maxItems:"50" doc:"Keys of kits whose verdicts wait"`
+	// The empty aim is what earlier versions asked.
+	Aim   inspection.Aim `query:"aim"   enum:"identity,safety," doc:"Besides what parts and kits depend on"`
+	Again bool           `query:"again" doc:"Ask once more what could not be read before"`
 }
 
 type pageAsked struct {
@@ -81,7 +84,9 @@ func (s *Server) sensor(_ context.Context, _ user, in *sensor) (*answer[bench.Se
 }
 
 func (s *Server) identify(ctx context.Context, _ user, in *identifyMachines) (*answer[app.Identification], error) {
-	return answerOf(s.app.Identify(ctx, in.Machines, in.Kits))
+	return answerOf(s.app.Identify(ctx, app.IdentifyQuery{
+		Machines: in.Machines, Kits: in.Kits, Aim: in.Aim, Again: in.Again,
+	}))
 }
 
 func (s *Server) conflicts(ctx context.Context, _ user, in *pageAsked) (*answer[app.Conflicts], error) {

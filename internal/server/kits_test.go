@@ -199,7 +199,7 @@ func TestKitsAreWritten(t *testing.T) {
 	c.wants(200, ",'=Kit warm,", "GET", "/api/matrix.csv", nil)
 	c.wants(
 		200,
-		`"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12}`,
+		`"lines":[{"what":"=Kit warm","kind":"kit","count":1,"price":12,"machines":["M1"],"box":[{"what":"a part","count":1}`,
 		"POST",
 		"/api/orders",
 		body{"picks": []body{{"kit": "warm", "machineId": 1}, {"kit": "warm", "machineId": 2}}},

@@ -13,16 +13,17 @@ import (
 )
 
 type matrixAsked struct {
-	What string `query:"what" maxLength:"60" doc:"Kits of one kind of upgrade"`
-	Name string `query:"name" maxLength:"120" doc:"In the kit's name"`
-	Sort string `query:"sort" enum:"kind,fits,leans," doc:"Order of the kits"`
-	Kits int    `query:"kits" minimum:"1" maximum:"500" default:"60" doc:"At most so many kits"`
+	What     string  `query:"what" maxLength:"60" doc:"Kits of one kind of upgrade"`
+	Name     string  `query:"name" maxLength:"120" doc:"In the kit's name"`
+	Sort     string  `query:"sort" enum:"kind,fits,leans," doc:"Order of the kits"`
+	Kits     int     `query:"kits" minimum:"1" maximum:"500" default:"60" doc:"At most so many kits"`
+	Machines []int64 `query:"machine,explode" maxItems:"200" doc:"Numbers of machines; all where there are none"`
 	AnswerWanted
 }
 
 func (s *Server) matrix(ctx context.Context, _ user, in *matrixAsked) (*answer[app.Matrix], error) {
 	q := app.MatrixQuery{What: in.What, Name: in.Name, Sort: in.Sort, Kits: in.Kits, Bay: in.Bay, Text: in.Text,
-		Wanted: in.wanted(), Offset: in.Offset, Limit: in.Limit}
+		Machines: in.Machines, Wanted: in.wanted(), Offset: in.Offset, Limit: in.Limit}
 	return answerOf(s.app.Matrix(ctx, q))
 }
 

@@ -34,10 +34,12 @@ const noncePlace = "__NONCE__"
 // pagePaths are the addresses of the front end's pages; a part that begins with a colon
 // is any.
 var pagePaths = []string{
-	"/", "/machine/new", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key", "/work",
+	"/", "/machine/new", "/machine/several", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key",
+	"/work",
 	"/work/:id", "/due",
 	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
-	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/record",
+	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
+	"/today", "/use", "/fleet", "/account", "/people", "/shop",
 }
 
 // isPage reports whether there is a page at a clean path.

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 
 	"wardifex/internal/app"
@@ -92,6 +93,26 @@ func (s *Server) deleteKit(ctx context.Context, _ user, in *deleteKit) (*answer[
 
 func (s *Server) judgePlan(ctx context.Context, _ user, in *judgePlan) (*answer[app.PlanSheet], error) {
 	return answerOf(s.app.JudgePlan(ctx, in.Body.MachineID, in.Body.Kits))
+}
+
+// csvFile is a file as an answer to a question that is too long for an address.
+type csvFile struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
+func (s *Server) orderCSV(ctx context.Context, _ user, in *orderFor) (*csvFile, error) {
+	order, err := s.app.OrderFor(ctx, in.Body.Picks)
+	if err != nil {
+		return nil, err
+	}
+	shop, err := s.Store.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = order.WriteCSV(&b, shop.Currency)
+	return &csvFile{ContentType: csvKind, Body: b.Bytes()}, err
 }
 
 func (s *Server) orderFor(ctx context.Context, _ user, in *orderFor) (*answer[plan.OrderList], error) {

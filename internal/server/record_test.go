@@ -64,10 +64,9 @@ func TestIdentification(t *testing.T) {
 		"/api/machines/1/unreadable",
 		body{"key": "mainboard.chip-maker", "inspection": "ribbon", "why": "worn off"},
 	)
-	if text := c.wants(200, "questions", "GET", "/api/identify?machine=1&kit=plumbline-probe", nil); strings.Contains(
-		text,
-		`"key":"mainboard.chip-maker"`,
-	) {
+	text = c.wants(200, `"notRead":[{"key":"mainboard.chip-maker"`, "GET", "/api/identify?machine=1&kit=plumbline-probe",
+		nil)
+	if asked, _, _ := strings.Cut(text, `"notRead"`); strings.Contains(asked, `"key":"mainboard.chip-maker"`) {
 		t.Error("what could not be read is asked the same way again")
 	}
 	c.wants(
@@ -129,7 +128,7 @@ func TestAskingTheFleet(t *testing.T) {
 	// Before the machines were in the register there is nobody to ask.
 	c.wants(200, `"of":0`, "POST", "/api/fleet/ask", body{"columns": []string{}, "where": []body{}, "at": "2026-03-01"})
 	text, _ := json.Marshal(q)
-	if csv := c.wants(200, "M1,512 KiB,read", "GET", "/api/answer.csv?q="+url.QueryEscape(string(text)),
+	if csv := c.wants(200, "M1,512 KiB,observed", "GET", "/api/answer.csv?q="+url.QueryEscape(string(text)),
 		nil); strings.Contains(
 		csv,
 		"M2",

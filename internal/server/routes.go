@@ -14,6 +14,8 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "GET", "/machines", "fleet", "The fleet by slot", s.fleet)
 	handle(s, store.Technician, "POST", "/machines", "add-machine", "Put a machine into the register", s.addMachine)
+	handle(s, store.Technician, "POST", "/fleet/machines", "add-machines", "Put several alike machines into the register",
+		s.addMachines)
 	handle(s, store.Member, "GET", "/machines/{id}", "sheet", "One machine's sheet", s.sheet)
 	handle(s, store.Technician, "PUT", "/machines/{id}", "change-machine", "Change a machine's fields", s.changeMachine)
 	handle(s, store.Member, "GET", "/machines/{id}/structure", "structure", "Which positions a machine has", s.structure)
@@ -93,6 +95,8 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "POST", "/fleet/ask", "ask-fleet", "Put a question to the fleet",
 		s.askFleet, reading, fleetWide)
+	handle(s, store.Member, "GET", "/fleet/values", "fleet-values", "Values that stand in a column over the fleet",
+		s.fleetValues, fleetWide)
 	handle(s, store.Member, "GET", "/fleet/askable", "askable", "What can be asked, and the saved questions", s.askable)
 	handle(s, store.Technician, "POST", "/questions", "save-question", "Keep a question under a name", s.saveQuestion)
 	handle(s, store.Technician, "POST", "/questions/{id}/delete", "delete-question",
@@ -157,6 +161,8 @@ func (s *Server) routes() {
 		s.takeFault)
 	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault",
 		"Answer a fault or open it again", s.closeFault)
+	handle(s, store.Technician, "POST", "/fleet/use", "set-uses", "Say what several machines may be used for",
+		s.setUses)
 	handle(s, store.Technician, "POST", "/machines/{id}/use", "set-use", "Say what a machine may be used for", s.setUse)
 	handle(s, store.Technician, "POST", "/readings/{id}/photos", "add-reading-photo",
 		"Keep a photo beside a reading", s.addReadingPhoto, fileUpTo(picture.MaxBytes), preparing)
@@ -178,6 +184,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "POST", "/plans", "judge-plan",
 		"Several kits on one machine, judged together", s.judgePlan, reading, fleetWide)
 	handle(s, store.Member, "POST", "/orders", "order-for", "What has to be bought for a selection", s.orderFor, reading)
+	handle(s, store.Member, "POST", "/orders.csv", "order-list-csv", "The same as a file: CSV", s.orderCSV, reading,
+		fleetWide)
 	handle(s, store.Member, "GET", "/kits/{key}/machines/{id}/advice", "advice",
 		"What would make a kit fit, where to look, what follows", s.advice)
 	handle(s, store.Member, "GET", "/kits/{key}/look", "look-at-fleet",

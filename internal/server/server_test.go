@@ -164,8 +164,13 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"add-fault-photo": true,
 		"judge-plan":      true,
 		"order-for":       true,
+		"order-list-csv":  true,
+
+		"end-own-sessions":    true,
+		"change-own-password": true,
 	}
-	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true}
+	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true, "people": true, "add-person": true,
+		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
 	number := regexp.MustCompile(`\{[a-z]+\}`)

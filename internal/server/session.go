@@ -13,6 +13,7 @@ import (
 // Session is who is signed in.
 type Session struct {
 	SignedIn bool          `json:"signedIn"`
+	Account  int64         `json:"account" doc:"Its number; 0 where nobody is signed in"`
 	Name     string        `json:"name"`
 	Role     string        `json:"role" enum:"member,technician,lead,"`
 	Today    time.Time     `json:"today" doc:"The time by which everything is recorded and due"`
@@ -36,7 +37,7 @@ func (s *Server) sessionOf(ctx context.Context, u user) (Session, error) {
 		demo = []DemoAccount{}
 	}
 	return Session{
-		SignedIn: u.ID != 0, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo,
+		SignedIn: u.ID != 0, Account: u.ID, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo,
 		Shop: SessionShop{Name: shop.Name, Currency: shop.Currency, WeekStart: string(shop.WeekStart)},
 	}, err
 }

@@ -45,6 +45,26 @@ func (s *Store) realParts(tx *gorm.DB) *gorm.DB {
 		Where("p.standing_model <> ?", machine.None)
 }
 
+// Modelled is a kind and a model of part.
+type Modelled struct{ Kind, Model string }
+
+// OnShelf counts the parts that lie on the shelf, by kind and model.
+func (s *Store) OnShelf(ctx context.Context) (map[Modelled]int, error) {
+	var rows []struct {
+		Modelled
+		N int
+	}
+	err := s.from(ctx).Raw(`select p.kind, p.standing_model as model, count(*) as n from parts p
+		where p.standing_model <> '' and p.scrapped_at is null and not exists (
+			select from fittings f where f.part_id = p.id and f.removed_at is null)
+		group by 1, 2`).Scan(&rows).Error
+	counts := map[Modelled]int{}
+	for _, r := range rows {
+		counts[r.Modelled] = r.N
+	}
+	return counts, err
+}
+
 // Answerer is who answers for what is claimed of a part at a position.
 type Answerer struct {
 	MachineID int64

@@ -4,11 +4,11 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { ApiError } from "./api/client";
-import { startPreferences } from "./app/preferences";
 import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
 import { Start } from "./app/Start";
 import { SessionProvider, useSessionQuery } from "./app/session";
+import { startPreferences } from "./ui/preferences";
 import { ErrorNotice, ErrorPage, Loading, NotFound } from "./ui/states";
 import "./styles.css";
 
@@ -33,6 +33,7 @@ const PeoplePage = lazy(() => import("./people/PeoplePage"));
 const ShopPage = lazy(() => import("./shop/ShopPage"));
 const ExportPage = lazy(() => import("./import/ExportPage"));
 const MachinePage = lazy(() => import("./machine/MachinePage"));
+const SeveralMachines = lazy(() => import("./machine/SeveralMachines"));
 const NewMachine = lazy(() => import("./machine/NewMachine"));
 const CompatibilityPage = lazy(() => import("./compatibility/CompatibilityPage"));
 const VerdictPage = lazy(() => import("./compatibility/VerdictPage"));
@@ -78,6 +79,7 @@ const router = createBrowserRouter([
           { path: "/shop", element: <Later of={<ShopPage />} /> },
           { path: "/export", element: <Later of={<ExportPage />} /> },
           { path: "/machine/new", element: <Later of={<NewMachine />} /> },
+          { path: "/machine/several", element: <Later of={<SeveralMachines />} /> },
           { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
           { path: "/ask", element: <Later of={<CompatibilityPage />} /> },
           { path: "/ask/:kit", element: <Later of={<CompatibilityPage />} /> },

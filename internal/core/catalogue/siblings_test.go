@@ -224,8 +224,11 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				"inspection questions": func(p machine.Position, _ string) string {
 					asked := []string{}
 					for _, q := range inspection.Questions(x.machineWith(map[string]string{"firmware.family": "compiled",
-						"first.model": "x", "other.model": "x"}), nil, func(machine.Key, string) bool { return false }) {
-						if q.Key.Slot() == p.Key {
+						"first.model": "x", "other.model": "x"}), inspection.Identity, nil, func(machine.Key,
+						string) bool {
+						return false
+					}) {
+						if q.Key.Slot() == p.Key && q.Key.Trait() != "family" { // which is known of the first alone
 							asked = append(asked, q.Key.Trait()+" by "+q.Inspection.Key)
 						}
 					}

@@ -47,6 +47,7 @@ type Answer struct {
 	Rows    []Line    `json:"rows"`
 	Of      int       `json:"of" doc:"Machines asked"`
 	Found   int       `json:"found" doc:"Machines that are so, on all pages"`
+	Untold  int       `json:"untold" doc:"Machines of which it cannot be told, because what is asked is not known of them"`
 	Groups  []Group   `json:"groups,omitempty" doc:"How many are in each group, on all pages"`
 	At      time.Time `json:"at" doc:"The moment the answer is for"`
 }
@@ -110,7 +111,11 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 	}
 	for i := range fleet {
 		m := &fleet[i]
-		if !a.passes(m) {
+		switch a.passes(m) {
+		case cannotTell:
+			out.Untold++
+			continue
+		case fails:
 			continue
 		}
 		row := Line{ID: m.ID, Name: m.Name, Cells: make([]Cell, len(a.columns)), key: a.cell(m, a.sort)}
@@ -234,31 +239,70 @@ func (a *asked) during(m *Subject, c Column) Cell {
 	return out
 }
 
-func (a *asked) passes(m *Subject) bool {
-	if len(a.filters) == 0 {
-		return true
+// outcome is whether a machine is as it was asked for, as far as that is known.
+type outcome uint8
+
+const (
+	fails outcome = iota
+	cannotTell
+	passes
+)
+
+func outcomeOf(yes bool) outcome {
+	if yes {
+		return passes
 	}
-	for i := range a.filters {
-		if a.filters[i].passes(m, a) == a.any {
-			return a.any
-		}
-	}
-	return !a.any
+	return fails
 }
 
-func (f *filter) passes(m *Subject, a *asked) bool {
+// passes is the worst of the filters' outcomes where all must pass, the best where any may.
+func (a *asked) passes(m *Subject) outcome {
+	if len(a.filters) == 0 {
+		return passes
+	}
+	out := outcomeOf(!a.any)
+	for i := range a.filters {
+		of := a.filters[i].passes(m, a)
+		if a.any {
+			out = max(out, of)
+		} else {
+			out = min(out, of)
+		}
+	}
+	return out
+}
+
+func (f *filter) passes(m *Subject, a *asked) outcome {
 	if f.column.trait == nil {
-		return f.field(a.cell(m, f.column))
+		return outcomeOf(f.field(a.cell(m, f.column)))
 	}
 	if !a.from.IsZero() && m.History != nil {
+		out := fails
 		for _, h := range m.History.During(f.column.trait.Key(), a.from, a.at) {
-			if f.fact(m, h.Fact, a.at) {
-				return true
-			}
+			out = max(out, f.outcome(m, h.Fact, a.at))
 		}
-		return false
+		return out
 	}
-	return f.fact(m, *m.Facts.At(f.column.trait), a.at)
+	return f.outcome(m, *m.Facts.At(f.column.trait), a.at)
+}
+
+// outcome judges one fact. Where a value is asked and none is known, nothing can be told.
+func (f *filter) outcome(m *Subject, x machine.Fact, at time.Time) outcome {
+	switch f.Test {
+	case Is, IsNot, Contains, AtLeast, AtMost:
+		if !f.known(m, x) {
+			return cannotTell
+		}
+	}
+	return outcomeOf(f.fact(m, x, at))
+}
+
+func (f *filter) known(m *Subject, x machine.Fact) bool {
+	text := x.Value.Text
+	if f.Of == f.column.slot {
+		text, x = namedAs(m, f.column.slot, x)
+	}
+	return text != "" && len(x.Conflict) == 0
 }
 
 func (f *filter) field(c Cell) bool {

@@ -314,3 +314,34 @@ func TestPages(t *testing.T) {
 		t.Errorf("behind the end: %+v", p)
 	}
 }
+
+// A machine of which what is asked is not known is neither so nor not so: it is counted.
+func TestUntold(t *testing.T) {
+	flash := func(test fleetquery.Test, value string) fleetquery.Filter {
+		return fleetquery.Filter{Of: "mainboard.flash", Test: test, Value: value}
+	}
+	family := fleetquery.Filter{Of: "firmware.family", Test: fleetquery.Is, Value: "hosted"}
+	chip := fleetquery.Filter{Of: "mainboard.chip-maker", Test: fleetquery.Is, Value: "first source"}
+	bay := fleetquery.Filter{Of: "machine.bay", Test: fleetquery.Is, Value: "Loft"}
+	for name, c := range map[string]struct {
+		match  string
+		where  []fleetquery.Filter
+		found  string
+		untold int
+	}{
+		"nothing asked":             {"", nil, "Jetty,Mole,Pier 2,Pier 10", 0},
+		"one of four is unknown":    {"", []fleetquery.Filter{flash(fleetquery.AtLeast, "512")}, "Jetty,Pier 10", 1},
+		"a conflict cannot be told": {"", []fleetquery.Filter{chip}, "Pier 10", 3},
+		"what fails fails all":      {"all", []fleetquery.Filter{bay, family}, "Jetty", 0},
+		"what passes passes any":    {"any", []fleetquery.Filter{bay, family}, "Jetty", 3},
+		"unknown is no answer to itself": {"", []fleetquery.Filter{{Of: "mainboard.flash", Test: fleetquery.Unknown}},
+			"Mole", 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := ask(t, fleetquery.Question{Match: c.match, Where: c.where})
+			if names(a) != c.found || a.Untold != c.untold {
+				t.Errorf("%s, %d cannot be told; want %s and %d", names(a), a.Untold, c.found, c.untold)
+			}
+		})
+	}
+}

@@ -52,7 +52,7 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 			"hotend.working-temperature": "210/claimed",
 		},
 	)
-	qs := inspection.Questions(s, probeKit(t), never)
+	qs := inspection.Questions(s, inspection.Needs, probeKit(t), never)
 	depth, order := -1, map[string]int{}
 	for i, q := range qs {
 		if q.Inspection.Depth < depth {
@@ -93,7 +93,7 @@ func TestQuestionsInPhysicalOrder(t *testing.T) {
 // recorded of it.
 func TestRareSlots(t *testing.T) {
 	s := facts(t, map[string]string{"relay.model": "Relay 40"})
-	if got := keys(inspection.Questions(s, nil, never)); !slices.Contains(got, "relay.earthed") ||
+	if got := keys(inspection.Questions(s, inspection.Needs, nil, never)); !slices.Contains(got, "relay.earthed") ||
 		!slices.Contains(got, "relay.amperes") {
 		t.Errorf("a bed relay is fitted and its safety is not asked: %v", got)
 	}
@@ -105,7 +105,7 @@ func TestUnreadable(t *testing.T) {
 	asked := func(key machine.Key, inspection string) bool { return tried[string(key)+" "+inspection] }
 	s := facts(t, nil)
 	way := func() string {
-		for _, q := range inspection.Questions(s, probeKit(t), asked) {
+		for _, q := range inspection.Questions(s, inspection.Needs, probeKit(t), asked) {
 			if q.Key == "mainboard.bootloader-size" {
 				return q.Inspection.Key
 			}

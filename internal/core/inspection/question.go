@@ -33,13 +33,24 @@ type Kit struct {
 // Asked is what was asked before without an answer.
 type Asked func(key machine.Key, inspection string) bool
 
-// Questions lists what is unknown or weak on a machine and matters: to safety,
-// and to the kits. They come in the cheapest physical order, at the display
+// Questions lists what is unknown or weak on a machine and matters to an aim: to safety
+// always, and to the kits. They come in the cheapest physical order, at the display
 // first and under the heat sink last; at one depth what matters to safety is
 // first, and what one inspection answers stays together. unreadable says what
 // a technician tried and could not read that way; another way is asked instead,
 // or nothing.
-func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
+func Questions(s machine.Snapshot, aim Aim, kits []Kit, unreadable Asked) []Question {
+	asked, _ := ask(s, aim, kits, unreadable)
+	return asked
+}
+
+// NotRead lists what matters to an aim and was tried in every way that there is.
+func NotRead(s machine.Snapshot, aim Aim, kits []Kit, unreadable Asked) []Question {
+	_, left := ask(s, aim, kits, unreadable)
+	return left
+}
+
+func ask(s machine.Snapshot, aim Aim, kits []Kit, unreadable Asked) (asked, left []Question) {
 	voc := s.Vocabulary()
 	at := map[machine.Key]*Question{}
 	least := map[machine.Key]machine.Grade{}
@@ -69,11 +80,19 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 			want(t, enough(t)).Safety = t.Safety
 		}
 	}
-	standing := fit.Stand(s)
-	for _, open := range standing.Open() {
-		if t := open.Trait; concerns(s, t) || t.Is(machine.ListComplete) {
-			q := want(t, open.Least)
-			q.Needed = append(q.Needed, open.For)
+	if aim == Identity {
+		for _, t := range voc.Traits {
+			if tellsApart(t) && concerns(s, t) && weak(s, t) {
+				want(t, enough(t))
+			}
+		}
+	}
+	if aim != SafetyOnly {
+		for _, open := range fit.Stand(s).Open() {
+			if t := open.Trait; concerns(s, t) || t.Is(machine.ListComplete) {
+				q := want(t, open.Least)
+				q.Needed = append(q.Needed, open.For)
+			}
 		}
 	}
 	for _, k := range kits {
@@ -82,17 +101,21 @@ func Questions(s machine.Snapshot, kits []Kit, unreadable Asked) []Question {
 			q.Pending = append(q.Pending, k.Name)
 		}
 	}
-	var out []Question
 	for k, q := range at {
 		in, grade, ok := voc.CheapestWay(q.trait, least[k], func(inspection string) bool {
 			return unreadable(q.trait.Key(), inspection)
 		})
 		if ok {
 			q.Inspection, q.Grade = in, grade
-			out = append(out, *q)
+			asked = append(asked, *q)
+			continue
+		}
+		if in, grade, ok = voc.CheapestWay(q.trait, least[k], func(string) bool { return false }); ok {
+			q.Inspection, q.Grade = in, grade
+			left = append(left, *q)
 		}
 	}
-	return inOrder(voc, out)
+	return inOrder(voc, asked), inOrder(voc, left)
 }
 
 // concerns reports whether a trait is asked about on this machine: its position is

@@ -17,7 +17,8 @@ func TestRound(t *testing.T) {
 	}
 	var all []asked
 	for _, name := range []string{"Avocet", "Bittern", "Curlew"} {
-		for _, q := range inspection.Questions(facts(t, map[string]string{"firmware.family": "compiled"}), probeKit(t),
+		for _, q := range inspection.Questions(facts(t, map[string]string{"firmware.family": "compiled"}),
+			inspection.Needs, probeKit(t),
 			never) {
 			all = append(all, asked{name, q})
 		}

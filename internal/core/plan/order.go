@@ -2,6 +2,9 @@ package plan
 
 import (
 	"fmt"
+	"io"
+	"slices"
+	"strings"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -9,10 +12,21 @@ import (
 
 // OrderLine is a line of an order list.
 type OrderLine struct {
-	What  string  `json:"what"`
-	Kind  string  `json:"kind" enum:"kit,further change,part,screws,tool"`
-	Count int     `json:"count"`
-	Price float64 `json:"price" doc:"Of all of them together; 0 for what comes with a kit"`
+	What     string   `json:"what"`
+	Kind     string   `json:"kind"              enum:"kit,additional change"`
+	Count    int      `json:"count"`
+	Price    float64  `json:"price"             doc:"Of all of them together"`
+	Machines []string `json:"machines"          doc:"For which they are, one for each"`
+	Box      []InBox  `json:"box"               doc:"What comes in the boxes, all together"`
+	OnShelf  int      `json:"onShelf,omitempty" doc:"Parts on the shelf of the models that it fits"`
+
+	kit string // its key
+}
+
+// InBox is what comes with a kit.
+type InBox struct {
+	What  string `json:"what"`
+	Count int    `json:"count" doc:"How many boxes have it"`
 }
 
 // OrderList is what has to be bought for kits on machines.
@@ -30,32 +44,74 @@ func NewOrderList() OrderList {
 	return OrderList{Lines: []OrderLine{}, Refused: []string{}, Waiting: []Waiting{}, Pilots: []string{}}
 }
 
-func (o *OrderList) line(kind, what string, price float64) {
-	for i := range o.Lines {
-		if o.Lines[i].Kind == kind && o.Lines[i].What == what {
-			o.Lines[i].Count++
-			o.Lines[i].Price += price
-			return
-		}
+func (o *OrderList) line(kind, what, machine string, price float64) *OrderLine {
+	i := slices.IndexFunc(o.Lines, func(l OrderLine) bool { return l.Kind == kind && l.What == what })
+	if i < 0 {
+		i = len(o.Lines)
+		o.Lines = append(o.Lines, OrderLine{What: what, Kind: kind, Machines: []string{}, Box: []InBox{}})
 	}
-	o.Lines = append(o.Lines, OrderLine{What: what, Kind: kind, Count: 1, Price: price})
+	l := &o.Lines[i]
+	l.Count++
+	l.Price += price
+	if machine != "" {
+		l.Machines = append(l.Machines, machine)
+	}
+	return l
 }
 
-// Add puts a kit with its further changes on the order; the same thing is one
-// line, counted.
-func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange) {
-	o.line("kit", k.Name, k.Price)
+// Add puts a kit with its additional changes on the order for a machine; the same thing is
+// one line, counted, with what comes in its box under it.
+func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange, machine string) {
+	l := o.line("kit", k.Name, machine, k.Price)
+	l.kit = k.Key
+	for _, what := range slices.Concat(k.Parts, k.Screws) {
+		i := slices.IndexFunc(l.Box, func(b InBox) bool { return b.What == what })
+		if i < 0 {
+			i = len(l.Box)
+			l.Box = append(l.Box, InBox{What: what})
+		}
+		l.Box[i].Count++
+	}
 	for _, f := range changes {
-		o.line("further change", f.Title, f.Price)
-	}
-	for _, p := range k.Parts {
-		o.line("part", p, 0)
-	}
-	for _, p := range k.Screws {
-		o.line("screws", p, 0)
+		o.line("additional change", f.Title, machine, f.Price)
 	}
 	price, minutes := k.Cost(changes)
 	o.Price, o.Minutes = o.Price+price, o.Minutes+minutes
+}
+
+// Stock notes for each kit how many parts lie on the shelf that it would fit, by position and
+// model.
+func (o *OrderList) Stock(kits []fit.Kit, onShelf func(slot, model string) int) {
+	for i := range o.Lines {
+		l := &o.Lines[i]
+		k := slices.IndexFunc(kits, func(k fit.Kit) bool { return k.Key == l.kit })
+		if l.kit == "" || k < 0 {
+			continue
+		}
+		for _, e := range kits[k].Effects {
+			if e.Fits() {
+				l.OnShelf += onShelf(e.Slot, e.Model)
+			}
+		}
+	}
+}
+
+// WriteCSV writes the list, a kit's line before those of its box. Source: RFC 4180.
+func (o OrderList) WriteCSV(w io.Writer, currency string) error {
+	lines := [][]string{{"Count", "What", "Kind", "Price, " + currency, "For", "On the shelf"}}
+	for _, l := range o.Lines {
+		shelf := ""
+		if l.kit != "" {
+			shelf = fmt.Sprint(l.OnShelf)
+		}
+		lines = append(lines, []string{
+			fmt.Sprint(l.Count), l.What, l.Kind, fmt.Sprintf("%.2f", l.Price), strings.Join(l.Machines, ", "), shelf,
+		})
+		for _, b := range l.Box {
+			lines = append(lines, []string{fmt.Sprint(b.Count), b.What, "in the box of " + l.What, "", "", ""})
+		}
+	}
+	return machine.WriteCSV(w, lines)
 }
 
 // Pilot advises, for each kit that is ordered several times, to begin with one
@@ -75,14 +131,14 @@ func (o *OrderList) Pilot() {
 	}
 }
 
-// AddFor puts a kit on the order if it fits a machine, changes changes
+// AddFor puts a kit on the order if it fits a machine, additional changes
 // included; what is not settled, or does not fit, is refused with its verdict.
 func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
 	j = j.On(s)
 	v := j.Verdict(s)
 	switch v.Answer {
 	case fit.Fits, fit.FitsIf:
-		o.Add(j.Kit, v.Additional)
+		o.Add(j.Kit, v.Additional, name)
 	case fit.LookFirst:
 		o.wait(j.Kit.Name, v.Lean, name)
 	default:

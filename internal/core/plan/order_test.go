@@ -16,6 +16,9 @@ func lines(o plan.OrderList) string {
 	var out []string
 	for _, l := range o.Lines {
 		out = append(out, fmt.Sprintf("%d %s %s %g", l.Count, l.Kind, l.What, l.Price))
+		for _, b := range l.Box {
+			out = append(out, fmt.Sprintf("  %d %s", b.Count, b.What))
+		}
 	}
 	return strings.Join(out, "\n")
 }
@@ -33,8 +36,8 @@ func TestOrderList(t *testing.T) {
 	got := lines(o)
 	for _, want := range []string{
 		fmt.Sprintf("2 kit %s %g", probe.Kit.Name, 2*probe.Kit.Price),
-		"1 further change carriage plate with tapped holes 18",
-		"2 part " + probe.Kit.Parts[0] + " 0",
+		"1 additional change carriage plate with tapped holes 18",
+		"  2 " + probe.Kit.Parts[0],
 	} {
 		if !slices.Contains(strings.Split(got, "\n"), want) {
 			t.Errorf("%q is not on the list:\n%s", want, got)
@@ -64,11 +67,12 @@ func TestOrderList(t *testing.T) {
 	}
 }
 
-// Screws and parts of two kits of one name of part are counted, kits are not
-// mixed up with parts of the same name.
+// What comes in the boxes stands under its kit and is counted there; the file has a line
+// for each.
 func TestOrderListCounts(t *testing.T) {
 	o := plan.NewOrderList()
-	a := fit.Kit{Name: "plate", Price: 10, Minutes: 5, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8"}}
+	a := fit.Kit{Key: "a", Effects: []fit.Effect{{Slot: "plate", Model: "Flat 1"}}, Name: "plate", Price: 10,
+		Minutes: 5, Parts: []string{"plate"}, Screws: []string{"4 × M3 × 8"}}
 	b := fit.Kit{
 		Name:    "head",
 		Price:   20,
@@ -76,12 +80,23 @@ func TestOrderListCounts(t *testing.T) {
 		Parts:   []string{"plate"},
 		Screws:  []string{"4 × M3 × 8", "2 × M3 × 12"},
 	}
-	o.Add(a, nil)
-	o.Add(b, []fit.AdditionalChange{{Title: "lead", Price: 3, Minutes: 2}})
-	want := "1 kit plate 10\n2 part plate 0\n2 screws 4 × M3 × 8 0\n1 kit head 20\n1 further change lead 3\n1 " +
-		"screws 2 × M3 × 12 0"
-	if got := lines(o); got != want || o.Price != 33 || o.Minutes != 14 {
+	o.Add(a, nil, "Avocet")
+	o.Add(a, nil, "Bittern")
+	o.Add(b, []fit.AdditionalChange{{Title: "lead", Price: 3, Minutes: 2}}, "Avocet")
+	want := "2 kit plate 20\n  2 plate\n  2 4 × M3 × 8\n1 kit head 20\n  1 plate\n  1 4 × M3 × 8\n  1 2 × M3 × 12\n" +
+		"1 additional change lead 3"
+	if got := lines(o); got != want || o.Price != 43 || o.Minutes != 19 {
 		t.Errorf("%s\nprice %g, %d min", got, o.Price, o.Minutes)
+	}
+	o.Stock([]fit.Kit{a, b}, func(slot, model string) int { return len(slot) + len(model) })
+	var file strings.Builder
+	if err := o.WriteCSV(&file, "EUR"); err != nil {
+		t.Fatal(err)
+	}
+	wantFile := "Count,What,Kind,\"Price, EUR\",For,On the shelf\r\n2,plate,kit,20.00,\"Avocet, Bittern\",11\r\n" +
+		"2,plate,in the box of plate,,,\r\n"
+	if !strings.HasPrefix(file.String(), wantFile) {
+		t.Errorf("%s", file.String())
 	}
 }
 

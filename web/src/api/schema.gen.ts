@@ -448,6 +448,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fleet/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put several alike machines into the register */
+        post: operations["add-machines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fleet/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what several machines may be used for */
+        post: operations["set-uses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fleet/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Values that stand in a column over the fleet */
+        get: operations["fleet-values"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/identify": {
         parameters: {
             query?: never;
@@ -1236,6 +1287,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same as a file: CSV */
+        post: operations["order-list-csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -1859,6 +1927,13 @@ export interface components {
             serial: string;
             supplier?: string;
         };
+        AddMachinesBody: {
+            /** @description What they have alike; its name is not looked at */
+            fields: components["schemas"]["Fields"];
+            /** @description After what they are built; the usual positions when empty */
+            like?: components["schemas"]["Like"];
+            names: string[];
+        };
         AddPartBody: {
             /** @description ISO 8601 */
             boughtOn?: string;
@@ -1976,6 +2051,11 @@ export interface components {
              */
             of: number;
             rows: components["schemas"]["Line"][];
+            /**
+             * Format: int64
+             * @description Machines of which it cannot be told, because what is asked is not known of them
+             */
+            untold: number;
         };
         Ask: {
             grade: string;
@@ -2022,6 +2102,10 @@ export interface components {
             machineId: number;
             /** @description Needs of fitted parts that it would tell */
             needed: string[];
+            /** @description Empty where there always is one */
+            none?: string;
+            /** @description What the others have there */
+            others: components["schemas"]["SiblingValue"][];
             /** @description Kits whose verdict waits for it */
             pending: string[];
             /** @description What may happen while it is not known */
@@ -2516,6 +2600,9 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        CreatedAll: {
+            ids: number[];
+        };
         Data: {
             /** @description Seconds until the alarm */
             alarm?: string;
@@ -2954,6 +3041,8 @@ export interface components {
             minutes: number;
             /** @description How each machine stands in what its parts need */
             needs: components["schemas"]["MachineNeeds"][];
+            /** @description What was tried in every way and could not be read */
+            notRead: components["schemas"]["AskedQuestion"][];
             questions: components["schemas"]["AskedQuestion"][];
         };
         Import: {
@@ -2979,6 +3068,14 @@ export interface components {
             photos: number;
             /** Format: int64 */
             readings: number;
+        };
+        InBox: {
+            /**
+             * Format: int64
+             * @description How many boxes have it
+             */
+            count: number;
+            what: string;
         };
         Inspection: {
             cautions: string[];
@@ -3595,13 +3692,22 @@ export interface components {
             steps: number;
         };
         OrderLine: {
+            /** @description What comes in the boxes, all together */
+            box: components["schemas"]["InBox"][];
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            kind: "kit" | "further change" | "part" | "screws" | "tool";
+            kind: "kit" | "additional change";
+            /** @description For which they are, one for each */
+            machines: string[];
+            /**
+             * Format: int64
+             * @description Parts on the shelf of the models that it fits
+             */
+            onShelf?: number;
             /**
              * Format: double
-             * @description Of all of them together; 0 for what comes with a kit
+             * @description Of all of them together
              */
             price: number;
             what: string;
@@ -4479,6 +4585,11 @@ export interface components {
             sha256: string;
         };
         Session: {
+            /**
+             * Format: int64
+             * @description Its number; 0 where nobody is signed in
+             */
+            account: number;
             /** @description In the demo: its accounts */
             demo: components["schemas"]["DemoAccount"][];
             name: string;
@@ -4518,6 +4629,13 @@ export interface components {
             weekStart: "monday" | "sunday" | "saturday";
         };
         SetUseBody: {
+            /** @enum {string} */
+            use: "in use" | "attended only" | "out of use";
+            why: string;
+        };
+        SetUsesBody: {
+            /** @description Numbers of machines */
+            machines: number[];
             /** @enum {string} */
             use: "in use" | "attended only" | "out of use";
             why: string;
@@ -4595,6 +4713,10 @@ export interface components {
             version: number;
             /** @enum {string} */
             weekStart: "monday" | "sunday" | "saturday";
+        };
+        SiblingValue: {
+            machines: string[];
+            value: string;
         };
         SignInBody: {
             name: string;
@@ -7996,6 +8118,297 @@ export interface operations {
             };
         };
     };
+    "add-machines": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddMachinesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CreatedAll"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-uses": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUsesBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "fleet-values": {
+        parameters: {
+            query: {
+                /** @description A column, as in a question */
+                of: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     identify: {
         parameters: {
             query?: {
@@ -8003,6 +8416,10 @@ export interface operations {
                 machine?: number[];
                 /** @description Keys of kits whose verdicts wait */
                 kit?: string[];
+                /** @description Besides what parts and kits depend on */
+                aim?: "identity" | "safety" | "";
+                /** @description Ask once more what could not be read before */
+                again?: boolean;
             };
             header?: never;
             path?: never;
@@ -12508,6 +12925,8 @@ export interface operations {
                 sort?: "kind" | "fits" | "leans" | "";
                 /** @description At most so many kits */
                 kits?: number;
+                /** @description Numbers of machines; all where there are none */
+                machine?: number[];
                 /** @description Which verdicts; all when empty */
                 answer?: "fits" | "fits if" | "look first" | "does not fit" | "";
                 /** @description Which way the claims lean */
@@ -13012,6 +13431,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "order-list-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderForBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */

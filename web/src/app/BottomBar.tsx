@@ -32,7 +32,7 @@ export function BottomBar({ places }: { places: readonly Place[] }) {
         </Link>
       ))}
       {rest.length > 0 && (
-        <DropdownMenu.Root>
+        <DropdownMenu.Root modal={false}>
           <DropdownMenu.Trigger className={`${cell} ${rest.some((p) => isIn(p, path)) ? open : shut}`}>
             <Ellipsis aria-hidden="true" className="size-6" />
             More

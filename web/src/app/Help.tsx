@@ -1,7 +1,7 @@
 import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../ui/badges";
 import { Panel } from "../ui/Panel";
+import { usePreferences } from "../ui/preferences";
 import { otherKeys, type Place } from "./navigation";
-import { usePreferences } from "./preferences";
 import { useRole } from "./session";
 
 export function Help({

@@ -2,7 +2,7 @@ import { ChevronDown, UserRound } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Link } from "react-router";
 import { menuItem, menuLabel, menuLine, menuSheet } from "../ui/menu";
-import { setPreference, usePreferences } from "./preferences";
+import { setPreference, usePreferences } from "../ui/preferences";
 import { useSession, useSignOut } from "./session";
 
 const staff = ["technician", "lead"];
@@ -21,7 +21,7 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
   const session = useSession();
   const signOut = useSignOut();
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         className="flex min-h-11 max-w-52 items-center gap-1.5 px-2 font-semibold hover:bg-white/20"
         title={`signed in as ${session.role}`}

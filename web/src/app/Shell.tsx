@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
+import { toggleTheme } from "../ui/preferences";
 import { Toasts } from "../ui/toast";
 import { BottomBar } from "./BottomBar";
 import { Head } from "./Head";
@@ -7,7 +8,6 @@ import { Help } from "./Help";
 import { placesOf } from "./navigation";
 import { Offline } from "./Offline";
 import { Palette } from "./Palette";
-import { toggleTheme } from "./preferences";
 import { useMayWork, useRole } from "./session";
 import { useKeys } from "./useKeys";
 

@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { setCurrency } from "../ui/money";
+import { setWeekStart } from "../ui/weekStart";
 import type { Role } from "./navigation";
 
 type Session = Schemas["Session"];
@@ -12,6 +14,8 @@ export function useSessionQuery() {
 }
 
 export function SessionProvider({ session, children }: { session: Session; children: ReactNode }) {
+  setCurrency(session.shop.currency);
+  setWeekStart(session.shop.weekStart);
   return <SessionContext value={session}>{children}</SessionContext>;
 }
 

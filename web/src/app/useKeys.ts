@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { preferences } from "./preferences";
+import { preferences } from "../ui/preferences";
 
 /** Single keys, ignored while something is being typed, a panel is open, or they are switched off. */
 export function useKeys(keys: Record<string, () => void>) {

@@ -1,16 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
+import { alongCells } from "../ui/alongRows";
 import { answerWords, VerdictMark } from "../ui/badges";
 import { useDraft } from "../ui/draft";
 import { Button, Check, Select, TextInput } from "../ui/form";
 import { LinkButton } from "../ui/LinkButton";
-import { showMoney } from "../ui/money";
-import { Panel } from "../ui/Panel";
 import { More, PAGE, usePages } from "../ui/pages";
 import { Loaded } from "../ui/states";
+import { OrderPanel } from "./OrderPanel";
 
 type Mark = Schemas["Counted"];
 
@@ -32,12 +31,15 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
     bay: "",
     answer: "",
     sort: "kind" as "kind" | "fits" | "leans",
-    picking: false,
     picks: [] as string[],
   });
+  const [picking, setPicking] = useState(false);
   const [ordering, setOrdering] = useState(false);
   const [answer = "", lean = ""] = view.answer.split("/") as [Mark["answer"] | "", Mark["lean"]];
+  const [address] = useSearchParams();
+  const machine = address.getAll("machine").map(Number);
   const question = {
+    machine,
     what: view.what,
     name: useDeferredValue(view.name),
     sort: view.sort,
@@ -111,11 +113,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
           onChange={(sort) => setView({ ...view, sort: sort as typeof view.sort })}
           options={sorts}
         />
-        <Check
-          label="Pick kits to order"
-          checked={view.picking}
-          onChange={(picking) => setView({ ...view, picking })}
-        />
+        <Check label="Pick kits to order" checked={picking} onChange={setPicking} />
         {view.picks.length > 0 && (
           <Button main onClick={() => setOrdering(true)}>
             Order list: {view.picks.length}
@@ -135,6 +133,14 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
           {columns.length} of {m.kitsFound} kits are shown: narrow them by kind or name. The CSV has all.
         </p>
       )}
+      {machine.length > 0 && (
+        <p className="mb-2 text-dim">
+          Only the {machine.length} selected {machine.length === 1 ? "machine" : "machines"}.{" "}
+          <Link className="inline-flex min-h-10 items-center underline" to="/ask">
+            Show all machines
+          </Link>
+        </p>
+      )}
       {columns.length === 0 && <p className="mb-3">No kit has this in its name.</p>}
       <p className="mb-2 flex flex-wrap gap-x-5">
         {m.counts
@@ -143,7 +149,8 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
             <VerdictMark key={c.answer + c.lean} answer={c.answer} lean={c.lean || undefined} />
           ))}
       </p>
-      <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf">
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the cells inside */}
+      <div className="relative max-h-[75vh] overflow-auto border-2 border-line bg-leaf" onKeyDown={alongCells}>
         <table className="border-collapse">
           <thead className="sticky top-0 z-10 bg-wall">
             <tr className="align-bottom">
@@ -192,14 +199,16 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                       key={k.key}
                       className={`p-0 text-center ${view.answer && !isAsked(is, leaning) ? "opacity-40" : ""}`}
                     >
-                      {view.picking && is !== "does not fit" ? (
+                      {picking && is !== "does not fit" ? (
                         <label
-                          className="mx-auto grid size-11 cursor-pointer place-items-center"
+                          className="mx-auto flex size-11 cursor-pointer flex-col items-center justify-center"
                           title={`${r.name}: ${k.name}, ${words}`}
                         >
+                          <VerdictMark answer={is} lean={leaning} word={false} />
                           <input
+                            data-cell
                             type="checkbox"
-                            className="size-6 accent-accent"
+                            className="size-4 accent-accent"
                             aria-label={`${k.name} for ${r.name}`}
                             checked={view.picks.includes(pick)}
                             onChange={() => toggle(pick)}
@@ -207,6 +216,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
                         </label>
                       ) : (
                         <Link
+                          data-cell
                           to={`/ask/${k.key}/${r.id}`}
                           title={`${r.name}: ${k.name}, ${words}`}
                           className="relative mx-auto grid size-11 place-items-center"
@@ -234,86 +244,12 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
           picks={view.picks}
           onClose={() => setOrdering(false)}
           onClear={() => {
-            setView({ ...view, picks: [], picking: false });
+            setView({ ...view, picks: [] });
+            setPicking(false);
             setOrdering(false);
           }}
         />
       )}
     </>
-  );
-}
-
-/** What has to be bought for what was chosen. */
-function OrderPanel({ picks, onClose, onClear }: { picks: string[]; onClose: () => void; onClear: () => void }) {
-  const body = {
-    picks: picks.map((p) => {
-      const at = p.lastIndexOf(" ");
-      return { kit: p.slice(0, at), machineId: Number(p.slice(at + 1)) };
-    }),
-  };
-  const query = useQuery({
-    queryKey: ["order-for", picks],
-    queryFn: () => unwrap(api.POST("/api/orders", { body })),
-  });
-  return (
-    <Panel open onOpenChange={onClose} title="Order list">
-      <Loaded query={query} what="Adding it up">
-        {(o) => (
-          <>
-            {o.refused.map((r) => (
-              <p key={r} className="mb-2 border-l-4 border-look bg-look-wash px-3 py-2">
-                Not to be ordered: {r}
-              </p>
-            ))}
-            {o.waiting.map((w) => (
-              <p key={w.kit + w.lean} className="mb-2 border-l-4 border-look bg-look-wash px-3 py-2">
-                {w.kit}, {answerWords("look first", w.lean)}: <b>{w.count}</b>. Not ordered before somebody has looked:{" "}
-                {w.machines.join(", ")}.
-              </p>
-            ))}
-            <OrderLines lines={o.lines} />
-            {o.pilots.map((x) => (
-              <p key={x} className="mt-2 border-l-4 border-look bg-look-wash px-3 py-2">
-                {x}
-              </p>
-            ))}
-            <p className="mt-3 text-xl">
-              Together <b>{showMoney(o.price)}</b>, {(o.minutes / 60).toFixed(1)} hours of work.
-            </p>
-            <div className="no-print mt-4 flex gap-2">
-              <Button main onClick={() => print()}>
-                Print
-              </Button>
-              <Button onClick={onClear}>Clear</Button>
-            </div>
-          </>
-        )}
-      </Loaded>
-    </Panel>
-  );
-}
-
-export function OrderLines({ lines }: { lines: readonly Schemas["OrderLine"][] }) {
-  return (
-    <table className="w-full border-collapse text-left">
-      <thead className="border-b-2 border-line">
-        <tr>
-          <th className="py-1 pr-4 text-right">Count</th>
-          <th className="py-1">What</th>
-          <th className="py-1 text-right">Price</th>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((l) => (
-          <tr key={l.kind + l.what} className="border-b border-rule">
-            <td className="py-1 pr-4 text-right font-mono">{l.count}</td>
-            <td className="py-1">
-              {l.what} <span className="text-sm text-dim">{l.kind}</span>
-            </td>
-            <td className="py-1 text-right font-mono">{l.price ? showMoney(l.price) : ""}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -10,8 +10,8 @@ import { showMoney } from "../ui/money";
 import { Page } from "../ui/Page";
 import { Empty, Loaded } from "../ui/states";
 import { Against } from "./Advice";
-import { OrderLines } from "./MatrixView";
 import { OpenWork } from "./OpenWork";
+import { OrderLines } from "./OrderLines";
 
 /** Several kits on one machine: the order with the least rework, or what cannot go together. */
 export default function PlanPage() {

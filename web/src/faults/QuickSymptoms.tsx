@@ -20,7 +20,14 @@ export function QuickSymptoms({ disabled, onReport }: { disabled: boolean; onRep
       {all
         .filter((s) => s.danger)
         .map((s) => (
-          <Button key={s.key} danger disabled={disabled} className="w-full text-lg" onClick={() => tap(s)}>
+          <Button
+            key={s.key}
+            danger
+            disabled={disabled}
+            className="w-full text-lg"
+            aria-label="Smoke, sparks or a burnt smell"
+            onClick={() => tap(s)}
+          >
             <span aria-hidden="true">▲</span> Smoke, sparks or a burnt smell
           </Button>
         ))}

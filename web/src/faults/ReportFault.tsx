@@ -60,7 +60,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
               />
             </Field>
           )}
-          <QuickSymptoms disabled={busy || !draft.machine} onReport={report} />
+          {!draft.words.trim() && <QuickSymptoms disabled={busy || !draft.machine} onReport={report} />}
           <ReportForm
             draft={draft}
             setDraft={(d) => setDraft({ ...draft, ...d })}

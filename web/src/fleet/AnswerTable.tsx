@@ -22,11 +22,15 @@ export function AnswerTable({
   question,
   pages,
   onSort,
+  selected,
+  onSelect,
 }: {
   answer: Answer;
   question: Question;
   pages: Paged;
   onSort: (key: string) => void;
+  selected: readonly number[];
+  onSelect: (ids: readonly number[]) => void;
 }) {
   const body = useRef<HTMLTableSectionElement>(null);
   const [margin, setMargin] = useState(0);
@@ -82,6 +86,11 @@ export function AnswerTable({
       <table className="w-full border-collapse">
         <thead className="border-b-2 border-line bg-wall text-left">
           <tr>
+            <SelectCell
+              label="Select all machines shown"
+              checked={selected.length > 0 && answer.rows.every((r) => selected.includes(r.id))}
+              onChange={(on) => onSelect(on ? answer.rows.map((r) => r.id) : [])}
+            />
             {head("machine.name", "Machine")}
             {answer.columns.map((c) => head(c.key, c.label))}
           </tr>
@@ -101,6 +110,11 @@ export function AnswerTable({
                 ref={many ? rows.measureElement : undefined}
                 className="border-b border-rule bg-leaf align-top hover:bg-wash compact:align-middle"
               >
+                <SelectCell
+                  label={`Select ${e.line.name}`}
+                  checked={selected.includes(e.line.id)}
+                  onChange={(on) => onSelect(on ? [...selected, e.line.id] : selected.filter((id) => id !== e.line.id))}
+                />
                 <th scope="row" className="sticky left-0 z-10 bg-inherit p-0 text-left">
                   <Link
                     data-row
@@ -118,7 +132,7 @@ export function AnswerTable({
               <tr key={`group ${e.group}`} data-index={index} ref={many ? rows.measureElement : undefined}>
                 <th
                   scope="rowgroup"
-                  colSpan={answer.columns.length + 1}
+                  colSpan={answer.columns.length + 2}
                   className="border-b-2 border-line bg-wall px-3 pt-4 pb-1 text-left"
                 >
                   {e.group} <span className="font-normal text-dim">{e.count}</span>
@@ -134,6 +148,31 @@ export function AnswerTable({
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** A box to select a row by, with a target as high as the row. */
+function SelectCell({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <td className="no-print w-10 p-0">
+      <label className="grid min-h-10 w-10 cursor-pointer place-items-center compact:min-h-[24px]">
+        <input
+          type="checkbox"
+          aria-label={label}
+          className="size-5 accent-accent compact:size-4"
+          checked={checked}
+          onChange={(e) => onChange(e.target.checked)}
+        />
+      </label>
+    </td>
   );
 }
 

@@ -1,4 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
+import { api, unwrap } from "../api/client";
 import { gradeWords } from "../ui/badges";
 import { Button, Select, TextInput } from "../ui/form";
 import type { Column, Filter, Question, TestKind } from "./question";
@@ -93,6 +95,11 @@ function ValueInput({
   const label = `Filter ${place + 1}: value`;
   const value = f.value ?? "";
   const to = (v: string) => onChange({ ...f, value: v });
+  const offered = useQuery({
+    queryKey: ["fleet-values", f.of],
+    queryFn: () => unwrap(api.GET("/api/fleet/values", { params: { query: { of: f.of } } })),
+    staleTime: 60_000,
+  });
   const exact = f.test === "is" || f.test === "is not";
   if (f.test === "known at least as" || f.test === "known less than")
     return (
@@ -121,11 +128,17 @@ function ValueInput({
     <span className="flex items-center gap-2">
       <TextInput
         aria-label={label}
+        list={`values-${place}`}
         className="w-44"
         value={value}
         onChange={to}
         inputMode={unit || column?.kind === "number" ? "decimal" : "text"}
       />
+      <datalist id={`values-${place}`}>
+        {offered.data?.map((v) => (
+          <option key={v} value={v} />
+        ))}
+      </datalist>
       {unit}
     </span>
   );

@@ -14,8 +14,11 @@ import { Empty, Loaded } from "../ui/states";
 import { AnswerTable } from "./AnswerTable";
 import { ColumnPicker } from "./ColumnPicker";
 import { ColumnSelect, Filters } from "./Filters";
-import { answerHref, complete, firstQuestion, type Question, useAskable, usual } from "./question";
+import { FirstSteps } from "./FirstSteps";
+import { answerHref, complete, type Question, useAskable, usual } from "./question";
 import { SaveQuestion } from "./SaveQuestion";
+import { Selected } from "./Selected";
+import { useQuestion } from "./useQuestion";
 
 /** Machines at once: of many only what is on the screen is drawn. */
 const MOST = 500;
@@ -43,13 +46,7 @@ export default function FleetPage() {
       <Loaded query={fleet} what="Reading the fleet">
         {(f) =>
           f.machines.length === 0 && f.retired.length === 0 ? (
-            <Empty title="No machine is in the register yet.">
-              <p>Import the sheet you keep now, or enter the first machine by hand.</p>
-              <p className="mt-3 flex gap-3">
-                <LinkButton to="/import">Import a CSV</LinkButton>
-                <LinkButton to="/machine/new">Enter a machine</LinkButton>
-              </p>
-            </Empty>
+            <FirstSteps mayWork={mayWork} />
           ) : (
             <>
               <Asking />
@@ -81,12 +78,12 @@ export default function FleetPage() {
 
 function Asking() {
   const askable = useAskable();
-  const [view, setView] = useDraft("fleet-question", { question: firstQuestion, text: "", open: false, saved: 0 });
+  const { question, text: typed, setQuestion, setText, clear } = useQuestion();
+  const [view, setView] = useDraft("fleet-filter", { open: false, saved: 0 });
   const [picking, setPicking] = useState(false);
-  const question = view.question;
-  const setQuestion = (q: Question) => setView({ ...view, question: q });
+  const [selected, setSelected] = useState<readonly number[]>([]);
   const asked = { ...question, where: question.where.filter((f) => complete(f, askable.data?.tests ?? [])) };
-  const text = useDeferredValue(view.text.trim());
+  const text = useDeferredValue(typed.trim());
   const {
     query,
     first: answer,
@@ -103,11 +100,10 @@ function Asking() {
   const chosen = saved.find((s) => s.id === view.saved && JSON.stringify(s.question) === JSON.stringify(question));
   function choose(key: string) {
     const mine = saved.find((s) => `saved ${s.id}` === key);
-    if (mine) setView({ ...view, question: mine.question, saved: mine.id });
-    else {
-      const [, where] = usual.find(([name]) => name === key) ?? [];
-      if (where) setView({ ...view, question: { ...question, where, match: "" }, saved: 0 });
-    }
+    const [, where] = usual.find(([name]) => name === key) ?? [];
+    if (mine) setQuestion(mine.question);
+    else if (where) setQuestion({ ...question, where, match: "" });
+    setView({ ...view, saved: mine?.id ?? 0 });
   }
   return (
     <>
@@ -116,8 +112,8 @@ function Asking() {
           aria-label="Search the fleet"
           className="max-w-52"
           placeholder="Name or part"
-          value={view.text}
-          onChange={(text) => setView({ ...view, text })}
+          value={typed}
+          onChange={setText}
         />
         <select
           aria-label="Question"
@@ -160,6 +156,7 @@ function Asking() {
           <p className="ml-auto flex flex-wrap items-center gap-x-4 text-dim">
             <span>
               {answer.found} of {answer.of} machines
+              {answer.untold > 0 && `, ${answer.untold} cannot be told: not known`}
               {(question.at || question.from) && `, as the record stood on ${showDay(answer.at)}`}
             </span>
             <a className="inline-flex min-h-10 items-center underline" href={answerHref(asked, "csv")}>
@@ -192,15 +189,15 @@ function Asking() {
         <>
           {rows.length === 0 ? (
             <Empty title="No machine is like that.">
-              <Button onClick={() => setView({ ...view, text: "", question: { ...question, where: [] } })}>
-                Show all machines
-              </Button>
+              <Button onClick={clear}>Show all machines</Button>
             </Empty>
           ) : (
             <AnswerTable
               answer={{ ...answer, rows }}
               question={question}
               pages={query}
+              selected={selected}
+              onSelect={setSelected}
               onSort={(key) =>
                 setQuestion(
                   (question.sort || "machine.name") === key
@@ -211,6 +208,7 @@ function Asking() {
             />
           )}
           <More query={query} shown={rows.length} found={answer.found} what="machines" />
+          {selected.length > 0 && <Selected ids={selected} onClear={() => setSelected([])} />}
         </>
       )}
       {picking && (

@@ -5,9 +5,10 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { useMayWork } from "../app/session";
 import { ChooseKits } from "../kits/ChooseKits";
 import { useDraft } from "../ui/draft";
-import { Button, Check, Select } from "../ui/form";
+import { Button, Select } from "../ui/form";
 import { Page } from "../ui/Page";
 import { Empty, Loaded } from "../ui/states";
+import { useJob } from "../ui/useJob";
 import { QuestionCard } from "./QuestionCard";
 
 /** Guided identification: start on a machine or a bay, then one question at a time. */
@@ -15,22 +16,34 @@ export default function InspectionPage() {
   const [asked, setAsked] = useSearchParams();
   const machines = asked.getAll("machine").map(Number);
   const kits = asked.getAll("kit");
-  if (machines.length === 0) return <Start at={asked.get("at") ?? ""} onStart={(m, k) => setAsked(query(m, k))} />;
-  return <Run machines={machines} kits={kits} onStop={() => setAsked({})} />;
+  const aim = (asked.get("aim") ?? (kits.length > 0 ? "" : "identity")) as Aim;
+  if (machines.length === 0)
+    return <Start at={asked.get("at") ?? ""} onStart={(m, a, k) => setAsked(query(m, a, k))} />;
+  return <Run machines={machines} aim={aim} kits={kits} onStop={() => setAsked({})} />;
 }
 
-function query(machines: number[], kits: string[]) {
+type Aim = "identity" | "safety" | "";
+
+const aims = [
+  ["identity", "What tells it apart: screen, board, marking, drivers, probe, extruder, nozzle"],
+  ["", "Only what its parts and the kits below depend on"],
+  ["safety", "Safety only"],
+] as const;
+
+function query(machines: number[], aim: Aim, kits: string[]) {
   const q = new URLSearchParams();
   for (const m of machines) q.append("machine", String(m));
+  q.set("aim", aim);
   for (const k of kits) q.append("kit", k);
   return q;
 }
 
-function Start({ at, onStart }: { at: string; onStart: (machines: number[], kits: string[]) => void }) {
+function Start({ at, onStart }: { at: string; onStart: (machines: number[], aim: Aim, kits: string[]) => void }) {
   const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
   const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
   const [where, setWhere] = useState(at);
   const [waiting, setWaiting] = useState<string[]>([]);
+  const [aim, setAim] = useState<Aim>("identity");
   return (
     <Page title="Inspect" lead="Only what is unknown or weak and matters, in the order in which a machine is opened.">
       <Loaded query={fleet} what="Reading the fleet">
@@ -61,8 +74,20 @@ function Start({ at, onStart }: { at: string; onStart: (machines: number[], kits
                   />
                 </div>
                 <fieldset>
-                  <legend className="text-xl font-bold">What waits for answers?</legend>
-                  <Check label="Safety, always first" checked disabled onChange={() => {}} />
+                  <legend className="text-xl font-bold">What is it for?</legend>
+                  <p className="text-dim">Safety is always part of it, and comes first.</p>
+                  {aims.map(([key, label]) => (
+                    <label key={key} className="flex min-h-11 cursor-pointer items-center gap-3">
+                      <input
+                        type="radio"
+                        name="aim"
+                        className="size-6 shrink-0 accent-accent"
+                        checked={aim === key}
+                        onChange={() => setAim(key)}
+                      />
+                      {label}
+                    </label>
+                  ))}
                   <ChooseKits
                     id="identify-kit"
                     label="A kit that may fit"
@@ -75,7 +100,7 @@ function Start({ at, onStart }: { at: string; onStart: (machines: number[], kits
                   main
                   className="min-h-16 w-full text-2xl"
                   disabled={chosen.length === 0}
-                  onClick={() => onStart(chosen, waiting)}
+                  onClick={() => onStart(chosen, aim, waiting)}
                 >
                   Start
                 </Button>
@@ -134,12 +159,15 @@ function Conflicts() {
 
 const idOf = (q: Schemas["AskedQuestion"]) => `${q.machineId} ${q.key}`;
 
-function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; onStop: () => void }) {
+function Run({ machines, aim, kits, onStop }: { machines: number[]; aim: Aim; kits: string[]; onStop: () => void }) {
+  useJob();
   const mayWork = useMayWork();
   const [skipped, setSkipped, clear] = useDraft(`identify-${machines.join()}`, { later: [] as string[] });
+  const [again, setAgain] = useState(false);
   const work = useQuery({
-    queryKey: ["identify", machines, kits],
-    queryFn: () => unwrap(api.GET("/api/identify", { params: { query: { machine: machines, kit: kits } } })),
+    queryKey: ["identify", machines, aim, kits, again],
+    queryFn: () =>
+      unwrap(api.GET("/api/identify", { params: { query: { machine: machines, aim, kit: kits, again } } })),
   });
   return (
     <Loaded query={work} what="Working out what to ask">
@@ -159,6 +187,20 @@ function Run({ machines, kits, onStop }: { machines: number[]; kits: string[]; o
                   </p>
                 ))}
                 {left > 0 && <Button onClick={clear}>Ask the ones skipped</Button>}
+                {w.notRead.length > 0 && (
+                  <div className="mt-4">
+                    <p className="font-bold text-ink">Could not be read:</p>
+                    <ul className="mb-2 list-disc pl-5">
+                      {w.notRead.map((n) => (
+                        <li key={idOf(n)}>
+                          {machines.length > 1 && `${n.machine}, `}
+                          {n.label}
+                        </li>
+                      ))}
+                    </ul>
+                    <Button onClick={() => setAgain(true)}>Try these again</Button>
+                  </div>
+                )}
                 <p className="mt-4 flex flex-wrap gap-4">
                   {machines.length === 1 && (
                     <Link className="inline-flex min-h-11 items-center underline" to={`/machine/${machines[0]}`}>

@@ -11,6 +11,7 @@ import { Button, Cautions, Fault, TextInput } from "../ui/form";
 import { postFile } from "../ui/post";
 import { toast } from "../ui/toast";
 import { useWrite } from "../ui/write";
+import { Siblings } from "./Siblings";
 
 type Asked = Schemas["AskedQuestion"];
 
@@ -45,13 +46,13 @@ export function QuestionCard({
     heading.current?.focus();
     scrollTo(0, 0);
   }, []);
-  function answer(value: string) {
+  function answer(value: string, key = q.key) {
     write(
       async () => {
         const made = await unwrap(
           api.POST("/api/machines/{id}/readings", {
             params: { path: { id: q.machineId } },
-            body: { key: q.key, value, grade: q.grade as "observed", how: q.inspection.title },
+            body: { key, value, grade: q.grade as "observed", how: q.inspection.title },
           }),
         );
         if (photo) await postFile(`/api/readings/${made.id}/photos`, photo, photo.type || "image/jpeg");
@@ -131,6 +132,7 @@ export function QuestionCard({
           </p>
         )}
         {q.hint && <p className="mt-1 text-dim">A hint only: {q.hint}.</p>}
+        <Siblings others={q.others} draft={draft.value} />
       </div>
       <div className="mt-auto" />
       {!mayWork ? (
@@ -145,7 +147,8 @@ export function QuestionCard({
                 main={draft.value === c}
                 aria-pressed={draft.value === c}
                 className="min-h-16 text-2xl"
-                onClick={() => setDraft({ value: c })}
+                disabled={busy}
+                onClick={() => (q.kind === "yes/no" ? answer(c) : setDraft({ value: c }))}
               >
                 {c}
               </Button>
@@ -194,9 +197,14 @@ export function QuestionCard({
           <Button className="min-h-16 text-lg" disabled={busy} onClick={onLater}>
             Later
           </Button>
+          {q.none && (
+            <Button className="col-span-3 min-h-11" disabled={busy} onClick={() => answer("none", q.none)}>
+              There is none: {q.slot}
+            </Button>
+          )}
           <Button
             main
-            className="col-span-3 min-h-20 text-3xl"
+            className={`col-span-3 min-h-20 text-3xl ${q.kind === "yes/no" ? "hidden" : ""}`}
             disabled={busy || !draft.value.trim()}
             onClick={() => answer(draft.value)}
           >

@@ -18,7 +18,7 @@ export default function LabelsPage() {
     queryFn: async () =>
       (await unwrap(api.GET("/api/parts", { params: { query: { tagged: true, limit: 1000 } } }))).parts,
   });
-  const machine = asked.get("machine");
+  const chosen = asked.getAll("machine").map(Number);
   const part = asked.get("part");
   const [of, setOf] = useState(part || asked.get("parts") ? "parts" : "machines");
   const [bay, setBay] = useState("");
@@ -43,7 +43,7 @@ export default function LabelsPage() {
               const all: Label[] =
                 of === "machines"
                   ? f.machines
-                      .filter((m) => (!machine || m.id === Number(machine)) && (!bay || m.bay === bay))
+                      .filter((m) => (chosen.length === 0 || chosen.includes(m.id)) && (!bay || m.bay === bay))
                       .map((m) => ({
                         key: `m${m.id}`,
                         path: `/machine/${m.id}`,
@@ -76,7 +76,7 @@ export default function LabelsPage() {
                         ]}
                       />
                     </Field>
-                    {of === "machines" && !machine && (
+                    {of === "machines" && chosen.length === 0 && (
                       <Field label="Bay" htmlFor="labels-bay">
                         <Select id="labels-bay" value={bay} onChange={setBay} options={bays} empty="Every bay" />
                       </Field>

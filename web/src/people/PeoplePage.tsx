@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { useSession } from "../app/session";
 import { State } from "../ui/badges";
 import { showDay } from "../ui/dates";
 import { Button } from "../ui/form";
@@ -52,6 +53,7 @@ export default function PeoplePage() {
 }
 
 function PersonLine({ person: p, onEdit, onPassword }: { person: Person; onEdit: () => void; onPassword: () => void }) {
+  const own = useSession().account === p.id;
   const { write, busy } = useWrite();
   const path = { params: { path: { id: p.id } } };
   return (
@@ -83,7 +85,7 @@ function PersonLine({ person: p, onEdit, onPassword }: { person: Person; onEdit:
             Unlock
           </Button>
         )}
-        {p.sessions > 0 && (
+        {p.sessions > 0 && !own && (
           <Button
             disabled={busy}
             onClick={() =>

@@ -1,9 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { CalendarDays } from "lucide-react";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { Popover } from "radix-ui";
+import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { showDay } from "./dates";
 import { Choices, TextInput } from "./form";
+
+const Calendar = lazy(() => import("./Calendar"));
 
 /** A day as it is typed, in any clear form, with how it is understood; told on as ISO 8601, "" when empty. */
 export function DayInput({
@@ -18,6 +21,7 @@ export function DayInput({
   "aria-label"?: string;
 }) {
   const [text, setText] = useState(showDay(value));
+  const [open, setOpen] = useState(false);
   const told = useRef(value);
   const before = useRef(value);
   if (value !== before.current) {
@@ -58,17 +62,28 @@ export function DayInput({
           value={text}
           onChange={setText}
         />
-        <span className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim">
-          <CalendarDays size={20} aria-hidden="true" />
-          <input
-            type="date"
+        <Popover.Root open={open} onOpenChange={setOpen}>
+          <Popover.Trigger
+            type="button"
             aria-label="Choose in a calendar"
-            className="absolute inset-0 size-11 cursor-pointer opacity-0 focus-visible:opacity-100"
-            value={value.slice(0, 10)}
-            onClick={(e) => e.currentTarget.showPicker()}
-            onChange={(e) => setText(showDay(e.target.value))}
-          />
-        </span>
+            className="absolute inset-y-0 right-0 grid w-11 place-items-center text-dim hover:text-ink"
+          >
+            <CalendarDays size={20} aria-hidden="true" />
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content align="end" sideOffset={4} className="z-50 border-2 border-accent bg-leaf shadow-xl">
+              <Suspense fallback={<p className="p-4">Opening the calendar …</p>}>
+                <Calendar
+                  value={value}
+                  onChoose={(iso) => {
+                    setText(showDay(iso));
+                    setOpen(false);
+                  }}
+                />
+              </Suspense>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
       </div>
       {!empty && read.data?.fault && (
         <Choices text={read.data.fault} meanings={read.data.meanings} onChoose={setText} />

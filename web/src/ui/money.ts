@@ -10,6 +10,18 @@ export const moneyPattern = {
   title: "An amount such as 46 or 12.50",
 } as const;
 
+let format = formatOf("EUR");
+
+function formatOf(currency: string) {
+  return new Intl.NumberFormat("en-GB", { style: "currency", currency, trailingZeroDisplay: "stripIfInteger" });
+}
+
+/** Sets the shop's currency, ISO 4217: known before any price is shown. */
+export function setCurrency(code: string) {
+  format = formatOf(code);
+}
+
+/** An amount in the shop's currency. */
 export function showMoney(n: number | undefined): string {
-  return n === undefined ? "" : n.toLocaleString("en-GB", { maximumFractionDigits: 2 });
+  return n === undefined ? "" : format.format(n);
 }

@@ -1,5 +1,5 @@
 import { useLayoutEffect } from "react";
-import { beginJob } from "../app/preferences";
+import { beginJob } from "./preferences";
 
 /** Marks a page on which a job runs: it is roomy, for a hand that is busy. */
 export function useJob() {

@@ -10,6 +10,7 @@ import { Button, Fault, Field, TextInput } from "../ui/form";
 import { Page } from "../ui/Page";
 import { Loaded } from "../ui/states";
 import { toast } from "../ui/toast";
+import { useJob } from "../ui/useJob";
 import { useWrite } from "../ui/write";
 import { ClosingView } from "./ClosingView";
 import { Planned } from "./Planned";
@@ -35,6 +36,7 @@ export function settled(s: Schemas["OrderStep"]) {
 }
 
 function OrderView({ order }: { order: Order }) {
+  useJob();
   const mayWork = useMayWork();
   const firstOpen = order.stepList.findIndex((s) => !settled(s));
   const [at, setAt] = useState(firstOpen < 0 ? order.stepList.length : firstOpen);
@@ -141,7 +143,7 @@ function StepList({ order, at, onPick }: { order: Order; at: number; onPick: (i:
       className="order-last bg-leaf lg:order-first lg:sticky lg:top-4 lg:max-h-[calc(100dvh-2rem)] lg:overflow-y-auto"
     >
       <p className="border-b-2 border-line px-3 py-2 font-bold">
-        {order.done} of {order.steps} steps settled
+        {order.done} of {order.steps} steps done
       </p>
       <ol>
         {order.stepList.map((s, i) => (
@@ -252,7 +254,7 @@ function Abandon({ order }: { order: Order }) {
   const { write, busy, fault } = useWrite();
   return (
     <details className="no-print mt-6 text-dim">
-      <summary className="flex min-h-11 cursor-pointer items-center">Cancel the order</summary>
+      <summary className="flex min-h-11 cursor-pointer items-center">Nothing was done: cancel it</summary>
       <p>Possible as long as nothing was done to the machine itself.</p>
       <Fault text={fault} />
       <Button

@@ -1,0 +1,63 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// A lead adds a person, who signs in, changes the password and is signed out by the lead.
+func TestAPersonIsAdded(t *testing.T) {
+	lead := open(t, 1280, 800)
+	lead.signIn("lead")
+	lead.visit("/people")
+	lead.press("Add a person")
+	lead.types("Signs in as", "tove")
+	lead.types("Name as shown", "Tove Lind")
+	lead.types("Skills", "crimping, firmware")
+	lead.types("First password", "nine wet herring gulls")
+	lead.press("Add the person")
+	lead.sees("Tove Lind can sign in as tove")
+	lead.sees("technician: crimping, firmware")
+
+	tove := open(t, 390, 844)
+	tove.visit("/")
+	tove.sees("Sign in")
+	tove.types("Name", "tove")
+	tove.types("Password", "nine wet herring gulls")
+	tove.press("Sign in")
+	tove.sees("Due within a week")
+	tove.visit("/account")
+	tove.types("Present password", "nine wet herring gulls")
+	tove.types("New password", "a kettle for the boatswain")
+	tove.press("Change the password")
+	tove.sees("Your password is changed")
+
+	lead.visit("/people")
+	lead.sees("signed in once")
+	lead.press("Sign out everywhere")
+	lead.until("who it was", `/signed out everywhere/.test(document.body.innerText)`)
+}
+
+// On a phone a member finds a free machine, sees smoke, and reports it with two taps: the
+// machine is out of use at once.
+func TestSmokeInTwoTaps(t *testing.T) {
+	p := open(t, 390, 844)
+	p.signIn("member")
+	p.sees("Which machine can I use now?")
+	p.types("Name, bay or nozzle", "Avocet")
+	p.until("the one", `document.querySelectorAll('main li').length === 1`)
+	p.press("Report a fault of Avocet")
+	p.press("Smoke, sparks or a burnt smell")
+	p.sees("Avocet is out of use now.")
+	p.sees("Pull its plug, if you can reach it safely.")
+	p.press("Close")
+	p.sees("No machine is like that now.")
+	for _, place := range []string{"Fleet", "Compatibility", "Firmware"} {
+		if value[bool](p, find(place)+` !== undefined`) {
+			t.Errorf("a member is offered %s", place)
+		}
+	}
+	p.do(chromedp.EmulateViewport(1280, 800))
+	p.sees("Use a machine")
+}
