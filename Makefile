@@ -39,9 +39,10 @@ dev: bin/wardifex ## the demo with the front end reloading at http://127.0.0.1:5
 	@scripts/need.sh postgres
 	@bin/wardifex demo & demo=$$!; trap 'kill $$demo; wait $$demo' INT TERM EXIT; cd web && npx vite
 
-lint: web/node_modules/.installed ## gofmt, line lengths, vet, staticcheck, biome, tsc
+lint: web/node_modules/.installed ## gofmt, line lengths, arrows of the front end, vet, staticcheck, biome, tsc
 	@test -z "$$(gofmt -l cmd internal e2e web/embed.go)" || { echo "not gofmt'ed:"; gofmt -l cmd internal e2e web/embed.go; exit 1; }
 	@scripts/long_lines.sh
+	@scripts/front_arrows.sh
 	go vet ./...
 	go tool staticcheck ./...
 	cd web && npm run --silent lint

@@ -41,7 +41,11 @@ const (
 	firstOfPlan   = `document.querySelector('main ol > li h2').innerText`
 )
 
-const netloft = "netloft"
+// The databases that those of tests are copied from.
+const (
+	netloft = "netloft"
+	bare    = "bare" // accounts, and nothing else
+)
 
 // room is the application with the demo room, for one test.
 type room struct {
@@ -57,8 +61,14 @@ func roomOf(t *testing.T) *room {
 	if r := rooms[t]; r != nil {
 		return r
 	}
+	return makeRoom(t, netloft)
+}
+
+// makeRoom makes the test's own room from a database.
+func makeRoom(t *testing.T, from string) *room {
+	t.Helper()
 	name := fmt.Sprintf("room%d", len(rooms))
-	if err := cluster.CreateDatabase(t.Context(), name, netloft); err != nil {
+	if err := cluster.CreateDatabase(t.Context(), name, from); err != nil {
 		t.Fatal(err)
 	}
 	st, err := store.Open(cluster.DSN(name))
@@ -105,7 +115,7 @@ func runIn(m *testing.M) (int, error) {
 		return 1, err
 	}
 	defer cluster.Stop()
-	if err := fillNetloft(ctx); err != nil {
+	if err := errors.Join(fill(ctx, netloft, demo.Seed), fill(ctx, bare, demo.Accounts)); err != nil {
 		return 1, err
 	}
 	var quit func()
@@ -116,12 +126,12 @@ func runIn(m *testing.M) (int, error) {
 	return m.Run(), nil
 }
 
-// fillNetloft makes the database that rooms are copied from.
-func fillNetloft(ctx context.Context) error {
-	if err := cluster.CreateDatabase(ctx, netloft, ""); err != nil {
+// fill makes a database that rooms are copied from.
+func fill(ctx context.Context, name string, write func(context.Context, *store.Store) error) error {
+	if err := cluster.CreateDatabase(ctx, name, ""); err != nil {
 		return err
 	}
-	st, err := store.Open(cluster.DSN(netloft))
+	st, err := store.Open(cluster.DSN(name))
 	if err != nil {
 		return err
 	}
@@ -129,7 +139,7 @@ func fillNetloft(ctx context.Context) error {
 	if err := st.Migrate(ctx); err != nil {
 		return err
 	}
-	return demo.Seed(ctx, st)
+	return write(ctx, st)
 }
 
 func startBrowser(ctx context.Context) (context.Context, func(), error) {

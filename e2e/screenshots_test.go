@@ -19,7 +19,7 @@ var views = []struct {
 	{file: "today", path: "/today", wait: "Due within a week"},
 	{file: "fleet", path: "/fleet", wait: "Whimbrel"},
 	{path: "/fleet", wait: "Whimbrel", dark: true},
-	{path: "/use", wait: "Whimbrel"},
+	{file: "use", path: "/use", wait: "Whimbrel", width: 390, height: 844},
 	{path: "/faults?report=1", wait: "Smoke, sparks"},
 	{path: "/account", wait: "Where you are signed in"},
 	{path: "/export", wait: "Record as JSON"},
@@ -31,7 +31,7 @@ var views = []struct {
 	{path: "/plan?machine=6&kit=plumbline-probe&kit=quayside-5", wait: "Inspect"},
 	{file: "kit", path: "/kit/plumbline-probe", wait: "Every need is met."},
 	{path: "/ask/plumbline-probe/2", wait: "Why touch it?"},
-	{file: "work", path: "/work", wait: "steps"},
+	{path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
 	{path: "/work/3", wait: "It waits its turn"},
 	{
@@ -66,7 +66,7 @@ var views = []struct {
 	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "Used / limit"},
-	{file: "import", path: "/import", wait: "Choose or drop", arrange: func(p *page) {
+	{path: "/import", wait: "Choose or drop", arrange: func(p *page) {
 		p.chooseRegister()
 		p.press("Preview the import")
 		p.sees("3 faulty")

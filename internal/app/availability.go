@@ -20,7 +20,7 @@ type Usable struct {
 	Bay     string                   `json:"bay"`
 	State   maintenance.Availability `json:"state"   enum:"free,attended only,locked out,out of use"`
 	Why     string                   `json:"why"     doc:"Why it is not free; empty where it is"`
-	Size    string                   `json:"size"    doc:"What it prints at most, in mm; empty where it is unknown"`
+	Size    string                   `json:"size"    doc:"235 × 235 × 250 mm; empty where it is unknown"`
 	Nozzles []string                 `json:"nozzles" doc:"Of each head: bore and material, as far as they are known"`
 	Hottest string                   `json:"hottest" doc:"Highest temperature of its hotends"`
 	Faults  int                      `json:"faults"  doc:"Open ones"`
@@ -83,7 +83,7 @@ func usable(m *store.Machine, now time.Time) Usable {
 	u.State, u.Why = stands.Available()
 	frame := m.Facts.First(parts.Frame)
 	if size := shown(m.Facts, frame, parts.FrameX, parts.FrameY, parts.FrameZ); len(size) == 3 {
-		u.Size = strings.Join(size, " × ")
+		u.Size = strings.ReplaceAll(strings.Join(size[:2], " × "), " mm", "") + " × " + size[2]
 	}
 	for _, p := range m.Facts.Each(parts.Nozzle) {
 		if words := shown(m.Facts, p, parts.NozzleBore, parts.NozzleMaterial); len(words) > 0 {

@@ -89,6 +89,12 @@ func (a *App) DeleteKit(ctx context.Context, key string, version int) (back bool
 	return back, err
 }
 
+// HideKit takes a kit that a shop will never fit out of its lists, or shows it again. Work
+// that is planned with it goes on.
+func (a *App) HideKit(ctx context.Context, key string, hidden bool) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.HideKit(ctx, key, hidden) })
+}
+
 // MoveLasting moves needs of a kit to the model that it fits: there they hold as long as a
 // part of it is fitted, whoever fitted it. at are their places among the kit's needs, as
 // its editor saw them.

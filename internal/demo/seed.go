@@ -48,10 +48,9 @@ func openShop(ctx context.Context, s *store.Store, a *app.App) error {
 	return err
 }
 
-// Seed fills an empty, migrated database. It is no single transaction: cut off
-// half-way, the database is to be thrown away.
-func Seed(ctx context.Context, s *store.Store) error {
-	ctx = store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "fill-the-demo-room", At: Today})
+// Accounts makes the demo's accounts, in a database that may be empty besides.
+func Accounts(ctx context.Context, s *store.Store) error {
+	ctx = asDemo(ctx)
 	a := app.New(s, func() time.Time { return Today })
 	for _, u := range []struct {
 		name, display, role string
@@ -66,6 +65,21 @@ func Seed(ctx context.Context, s *store.Store) error {
 			return err
 		}
 	}
+	return nil
+}
+
+func asDemo(ctx context.Context) context.Context {
+	return store.WithActor(ctx, store.Actor{Name: "the demo room", Action: "fill-the-demo-room", At: Today})
+}
+
+// Seed fills an empty, migrated database. It is no single transaction: cut off
+// half-way, the database is to be thrown away.
+func Seed(ctx context.Context, s *store.Store) error {
+	if err := Accounts(ctx, s); err != nil {
+		return err
+	}
+	ctx = asDemo(ctx)
+	a := app.New(s, func() time.Time { return Today })
 	if err := openShop(ctx, s, a); err != nil {
 		return err
 	}

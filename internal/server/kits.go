@@ -15,8 +15,23 @@ import (
 	"wardifex/internal/store"
 )
 
-func (s *Server) kits(ctx context.Context, _ user, _ *none) (*answer[[]fit.Kit], error) {
-	return answerOf(s.Store.Kits(ctx))
+type listKits struct {
+	Hidden bool `query:"hidden" doc:"Those that the shop has hidden, instead of the others"`
+}
+
+func (s *Server) kits(ctx context.Context, _ user, in *listKits) (*answer[[]fit.Kit], error) {
+	return answerOf(s.Store.ListedKits(ctx, in.Hidden))
+}
+
+type hideKit struct {
+	ByKit
+	Body struct {
+		Hidden bool `json:"hidden"`
+	}
+}
+
+func (s *Server) hideKit(ctx context.Context, _ user, in *hideKit) (*noContent, error) {
+	return emptyAnswer(s.app.HideKit(ctx, in.Key, in.Body.Hidden))
 }
 
 // ByKit is the path of a kit.

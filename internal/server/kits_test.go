@@ -254,3 +254,29 @@ func with(kit body, field string, value any) body {
 	out[field] = value
 	return out
 }
+
+// A kit that a shop hides is gone from its lists until it is shown again; edited meanwhile,
+// it stays hidden.
+func TestKitsAreHidden(t *testing.T) {
+	t.Parallel()
+	url, _ := start(t)
+	c := signedIn(t, url, "technician")
+	c.wants(200, "", "POST", "/api/machines", body{"name": "M1", "bay": "", "maker": "", "serial": "", "note": ""})
+	listed := func(path string) bool {
+		t.Helper()
+		return strings.Contains(c.wants(200, "", "GET", path, nil), `"key":"slate-sheet"`)
+	}
+	if !listed("/api/kits") || !listed("/api/matrix") {
+		t.Fatal("the kit is not there to begin with")
+	}
+	c.wants(204, "", "POST", "/api/kits/slate-sheet/hide", body{"hidden": true})
+	c.wants(404, "", "POST", "/api/kits/no-such/hide", body{"hidden": true})
+	if listed("/api/kits") || listed("/api/matrix") || !listed("/api/kits?hidden=true") {
+		t.Error("a hidden kit is listed, or not among the hidden")
+	}
+	c.wants(200, "", "GET", "/api/kits/slate-sheet/machines/1", nil) // by its address it is judged still
+	c.wants(204, "", "POST", "/api/kits/slate-sheet/hide", body{"hidden": false})
+	if !listed("/api/kits") || listed("/api/kits?hidden=true") {
+		t.Error("a kit that is shown again is not listed")
+	}
+}

@@ -199,6 +199,8 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/kits/try", "try-kit",
 		"Judge a kit on the fleet before it is saved", s.tryKit, reading, fleetWide)
 	handle(s, store.Technician, "POST", "/kits", "save-kit", "Add or change a kit", s.saveKit)
+	handle(s, store.Technician, "POST", "/kits/{key}/hide", "hide-kit", "Hide a kit in this shop, or show it again",
+		s.hideKit)
 	handle(s, store.Technician, "POST", "/kits/{key}/delete", "delete-kit",
 		"Delete a kit, or put it back as it came with the application", s.deleteKit)
 	handle(s, store.Member, "GET", "/changes", "changes", "Who did what: to one thing, or for the lead to all", s.changes)

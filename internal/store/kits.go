@@ -16,6 +16,7 @@ type kitRow struct {
 	Definition []byte `gorm:"type:jsonb"`
 	Shipped    bool
 	Version    int
+	Hidden     bool // the shop does not want to see it
 }
 
 func (kitRow) TableName() string { return "kits" }
@@ -46,7 +47,21 @@ func (s *Store) shipKits(ctx context.Context) error {
 	})
 }
 
-// Kits lists the catalogue's kits by name.
+// ListedKits lists by name the kits that the shop looks at, or those that it has hidden.
+func (s *Store) ListedKits(ctx context.Context, hidden bool) ([]fit.Kit, error) {
+	return kits(s.from(ctx).Where("hidden = ?", hidden))
+}
+
+// HideKit hides a kit in this shop, or shows it again; ErrNotFound where there is none.
+func (s *Store) HideKit(ctx context.Context, key string, hidden bool) error {
+	written := s.from(ctx).Model(&kitRow{}).Where("key = ?", key).Update("hidden", hidden)
+	if written.Error == nil && written.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return written.Error
+}
+
+// Kits lists the catalogue's kits by name, hidden ones too: rules are about all of them.
 func (s *Store) Kits(ctx context.Context) ([]fit.Kit, error) { return kits(s.from(ctx)) }
 
 func kits(tx *gorm.DB) ([]fit.Kit, error) {

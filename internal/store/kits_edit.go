@@ -49,14 +49,17 @@ func (s *Store) PlannedWith(ctx context.Context, key string) ([]fit.PlannedWork,
 	return out, err
 }
 
-// WriteKit writes a kit over the one of its key.
+// WriteKit writes a kit over the one of its key, which stays hidden where it was.
 func (s *Store) WriteKit(ctx context.Context, e KitEntry) error {
 	text, err := json.Marshal(e.Kit)
 	if err != nil {
 		return err
 	}
 	row := kitRow{Key: e.Kit.Key, Definition: text, Shipped: e.Shipped, Version: e.Version}
-	return s.from(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
+	return s.from(ctx).Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "key"}},
+		DoUpdates: clause.AssignmentColumns([]string{"definition", "shipped", "version"}),
+	}).Create(&row).Error
 }
 
 // RemoveKit takes a kit out of the catalogue.
@@ -83,10 +86,10 @@ type KitDocument struct {
 	JSON []byte
 }
 
-// KitDocuments lists the kits by name, as they are kept.
+// KitDocuments lists the kits by name that the shop looks at, as they are kept.
 func (s *Store) KitDocuments(ctx context.Context) ([]KitDocument, error) {
 	var rows []kitRow
-	err := s.from(ctx).Order("definition->>'name'").Find(&rows).Error
+	err := s.from(ctx).Where("not hidden").Order("definition->>'name'").Find(&rows).Error
 	out := make([]KitDocument, len(rows))
 	for i, r := range rows {
 		out[i] = KitDocument{r.Key, r.Definition}

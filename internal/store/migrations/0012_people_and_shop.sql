@@ -36,5 +36,8 @@ alter table faults
 update faults f set reported_by_id = e.account_id from events e
   where e.relation = 'faults' and e.done = 'insert' and e.subject = f.id::text;
 
+-- A shop hides the kits that it will never fit.
+alter table kits add column hidden boolean not null default false;
+
 -- +goose Down
 do $$ begin raise exception 'restore the backup from before the migration'; end $$;

@@ -619,6 +619,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kits/{key}/hide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hide a kit in this shop, or show it again */
+        post: operations["hide-kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kits/{key}/lasting": {
         parameters: {
             query?: never;
@@ -3006,6 +3023,9 @@ export interface components {
             /** @enum {string} */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
         };
+        HideKitBody: {
+            hidden: boolean;
+        };
         HistoryRow: {
             /** Format: date-time */
             from: string;
@@ -5116,7 +5136,7 @@ export interface components {
             name: string;
             /** @description Of each head: bore and material, as far as they are known */
             nozzles: string[];
-            /** @description What it prints at most, in mm; empty where it is unknown */
+            /** @description 235 × 235 × 250 mm; empty where it is unknown */
             size: string;
             /** @enum {string} */
             state: "free" | "attended only" | "locked out" | "out of use";
@@ -8696,7 +8716,10 @@ export interface operations {
     };
     kits: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Those that the shop has hidden, instead of the others */
+                hidden?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9101,6 +9124,105 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["KitEntry"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "hide-kit": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HideKitBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

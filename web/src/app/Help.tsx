@@ -1,8 +1,8 @@
 import { GradeMark, gradeWords, VerdictMark, verdictWords } from "../ui/badges";
 import { Panel } from "../ui/Panel";
 import { usePreferences } from "../ui/preferences";
+import { useRole } from "../ui/session";
 import { otherKeys, type Place } from "./navigation";
-import { useRole } from "./session";
 
 export function Help({
   open,

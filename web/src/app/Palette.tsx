@@ -3,8 +3,8 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../api/client";
+import { useMayWork } from "../ui/session";
 import type { Place } from "./navigation";
-import { useMayWork } from "./session";
 
 const item =
   "flex min-h-11 cursor-pointer items-center justify-between gap-4 px-4 data-[selected=true]:bg-accent data-[selected=true]:text-on-accent";

@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { Link } from "react-router";
 import { menuItem, menuLabel, menuLine, menuSheet } from "../ui/menu";
 import { setPreference, usePreferences } from "../ui/preferences";
-import { useSession, useSignOut } from "./session";
+import { useSession, useSignOut } from "../ui/session";
 
 const staff = ["technician", "lead"];
 
@@ -25,9 +25,10 @@ export function PersonMenu({ onHelp }: { onHelp: () => void }) {
       <DropdownMenu.Trigger
         className="flex min-h-11 max-w-52 items-center gap-1.5 px-2 font-semibold hover:bg-white/20"
         title={`signed in as ${session.role}`}
+        aria-label={session.name}
       >
         <UserRound aria-hidden="true" className="size-5 shrink-0 max-sm:hidden lg:hidden" />
-        <span className="truncate max-lg:sr-only max-sm:not-sr-only">{session.name}</span>
+        <span className="truncate max-lg:hidden max-sm:inline">{session.name}</span>
         <ChevronDown aria-hidden="true" className="size-4 shrink-0" />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

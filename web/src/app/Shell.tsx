@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
 import { toggleTheme } from "../ui/preferences";
+import { useMayWork, useRole } from "../ui/session";
 import { Toasts } from "../ui/toast";
 import { BottomBar } from "./BottomBar";
 import { Head } from "./Head";
@@ -8,7 +9,6 @@ import { Help } from "./Help";
 import { placesOf } from "./navigation";
 import { Offline } from "./Offline";
 import { Palette } from "./Palette";
-import { useMayWork, useRole } from "./session";
 import { useKeys } from "./useKeys";
 
 export function Shell() {

@@ -1,6 +1,6 @@
 import { Navigate } from "react-router";
+import { useRole } from "../ui/session";
 import { startOf } from "./navigation";
-import { useRole } from "./session";
 
 /** Each role starts where its day starts. */
 export function Start() {

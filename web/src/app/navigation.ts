@@ -8,8 +8,7 @@ import {
   Rows3,
   TriangleAlert,
 } from "lucide-react";
-
-export type Role = "member" | "technician" | "lead";
+import type { Role } from "../ui/session";
 
 /** A place of the application: its address and those that belong to it, its single key, and who works there. */
 export type Place = {

@@ -1,0 +1,96 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, unwrap } from "../../api/client";
+import { ReportFault } from "../../ui/faults/ReportFault";
+import { Button, Select } from "../../ui/form";
+import { Page } from "../../ui/Page";
+import { Empty, Loaded } from "../../ui/states";
+import { FaultView } from "./FaultView";
+
+const shows = [
+  ["open", "Open"],
+  ["mine", "Mine"],
+  ["closed", "Closed"],
+] as const;
+type Show = (typeof shows)[number][0];
+
+/** Faults as people reported them, with the usual causes and the check for each. */
+export default function FaultsPage() {
+  const [asked, setAsked] = useSearchParams();
+  const machine = Number(asked.get("machine") ?? 0);
+  const show = (asked.get("show") as Show | null) ?? "open";
+  const [reporting, setReporting] = useState(asked.has("report"));
+  const query = useQuery({
+    queryKey: ["faults", machine, show],
+    queryFn: () => unwrap(api.GET("/api/faults", { params: { query: { machine, show } } })),
+    placeholderData: (before) => before,
+  });
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const name = fleet.data?.machines.find((m) => m.id === machine)?.name;
+  const ask = (change: { machine?: string; show?: Show }) => {
+    const next = { machine: machine ? String(machine) : "", show, ...change };
+    setAsked(
+      { ...(next.machine && { machine: next.machine }), ...(next.show !== "open" && { show: next.show }) },
+      { replace: true },
+    );
+  };
+  return (
+    <Page
+      title={name ? `Faults of ${name}` : "Faults"}
+      actions={
+        <Button main onClick={() => setReporting(true)}>
+          Report a fault
+        </Button>
+      }
+    >
+      <div className="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2">
+        <fieldset className="flex">
+          <legend className="sr-only">Which faults</legend>
+          {shows.map(([key, label]) => (
+            <Button
+              key={key}
+              aria-pressed={show === key}
+              className={show === key ? "border-accent bg-wash" : ""}
+              onClick={() => ask({ show: key })}
+            >
+              {label}
+            </Button>
+          ))}
+        </fieldset>
+        <Select
+          aria-label="Machine"
+          className="max-w-60"
+          value={machine ? String(machine) : ""}
+          onChange={(v) => ask({ machine: v })}
+          empty="Every machine"
+          options={(fleet.data?.machines ?? []).map((m) => [String(m.id), m.name] as const)}
+        />
+      </div>
+      <Loaded query={query} what="Reading the faults">
+        {(book) =>
+          book.faults.length === 0 ? (
+            <Empty title={{ open: "No fault is open.", mine: "None is yours.", closed: "None was closed yet." }[show]}>
+              <p>Whoever sees one reports it: one tap is enough, a photo helps.</p>
+            </Empty>
+          ) : (
+            <ul className="max-w-5xl space-y-4">
+              {book.faults.map((f) => (
+                <FaultView key={f.id} fault={f} symptoms={book.symptoms} />
+              ))}
+            </ul>
+          )
+        }
+      </Loaded>
+      {reporting && (
+        <ReportFault
+          machine={machine}
+          onClose={() => {
+            setReporting(false);
+            if (asked.has("report")) ask({});
+          }}
+        />
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,76 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, unwrap } from "../../api/client";
+import { ChangesOfThing } from "../../ui/Changes";
+import { Check } from "../../ui/form";
+import { LinkButton } from "../../ui/LinkButton";
+import { Page } from "../../ui/Page";
+import { Loaded } from "../../ui/states";
+import { AsOf } from "./AsOf";
+import { Between } from "./Between";
+import { CostView } from "./CostView";
+import { Events, kinds } from "./Events";
+
+/** What happened to a machine, how it was on a day, and what changed between two. */
+export default function HistoryPage() {
+  const id = Number(useParams().id);
+  const sheet = useQuery({
+    queryKey: ["sheet", id],
+    queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
+  });
+  const events = useQuery({
+    queryKey: ["timeline", id],
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
+  });
+  const [hidden, setHidden] = useState<string[]>([]);
+  return (
+    <Loaded query={sheet} what="Reading the machine">
+      {(s) => (
+        <Page
+          title={`${s.name}: history`}
+          lead="Readings, parts, work, faults, builds, newest first."
+          actions={
+            <>
+              <LinkButton to={`/machine/${id}`}>Sheet</LinkButton>
+              <LinkButton href={`/api/record.json?machine=${id}`}>Whole record as JSON</LinkButton>
+            </>
+          }
+        >
+          <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(22rem,2fr)]">
+            <section aria-labelledby="events">
+              <h2 id="events" className="mb-2 text-2xl font-bold">
+                What happened
+              </h2>
+              <div className="no-print mb-2 flex flex-wrap gap-x-5">
+                {kinds.map(([label]) => (
+                  <Check
+                    key={label}
+                    label={label}
+                    checked={!hidden.includes(label)}
+                    onChange={(on) => setHidden(on ? hidden.filter((h) => h !== label) : [...hidden, label])}
+                  />
+                ))}
+              </div>
+              <Loaded query={events} what="Reading what happened">
+                {(list) => (
+                  <Events
+                    list={list.filter(
+                      (e) => !kinds.some(([label, of]) => hidden.includes(label) && of.includes(e.kind)),
+                    )}
+                  />
+                )}
+              </Loaded>
+            </section>
+            <div className="space-y-8">
+              <Between id={id} since={s.since} />
+              <AsOf id={id} />
+              <CostView sheet={s} />
+            </div>
+          </div>
+          <ChangesOfThing of={{ machine: id }} />
+        </Page>
+      )}
+    </Loaded>
+  );
+}

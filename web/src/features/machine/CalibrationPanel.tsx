@@ -1,0 +1,134 @@
+import { useState } from "react";
+import { api, type Schemas, unwrap } from "../../api/client";
+import { Button, Cautions, Check, Fault, Field, Select } from "../../ui/form";
+import { Panel } from "../../ui/Panel";
+import { StepForm } from "../../ui/StepForm";
+import { useMayWork } from "../../ui/session";
+import { toast } from "../../ui/toast";
+import { useWrite } from "../../ui/write";
+import { DisagreementView } from "./DisagreementView";
+
+type Data = Schemas["Data"];
+type Calibration = Schemas["CalibrationSheet"];
+
+/** Records one calibration or proof outside a work order, of one of its subjects. */
+export function CalibrationPanel({
+  sheet,
+  list,
+  onClose,
+}: {
+  sheet: Schemas["Sheet"];
+  /** The calibration of each subject that was picked; the first is shown. */
+  list: readonly Calibration[];
+  onClose: () => void;
+}) {
+  const mayWork = useMayWork();
+  const together = list.length > 1 && list[0]?.together === true;
+  const [subject, setSubject] = useState(together ? "" : (list[0]?.subject ?? ""));
+  const c = list.find((x) => x.subject === subject) ?? list[0];
+  if (!c) return null;
+  return (
+    <Panel open onOpenChange={onClose} title={subject === "" ? c.title : c.name}>
+      {list.length > 1 && (
+        <Field label="Of which" htmlFor="calibration-subject">
+          <Select
+            id="calibration-subject"
+            value={subject}
+            onChange={setSubject}
+            options={[
+              ...(together ? ([["", "All of them"]] as const) : []),
+              ...list.map((x) => [x.subject, x.name] as const),
+            ]}
+          />
+        </Field>
+      )}
+      <p className="my-3 text-lg">{c.step.do}</p>
+      {c.invalid && (
+        <p className="mb-3 border-l-4 border-look bg-look-wash px-3 py-2">
+          <b>{c.invalid.remedy}</b>: {c.invalid.reason}
+        </p>
+      )}
+      {c.disagreement && <DisagreementView d={c.disagreement} />}
+      <details className="mb-3 text-dim">
+        <summary className="min-h-10 cursor-pointer">
+          Depends on {c.dependsOn.length} {c.dependsOn.length === 1 ? "part" : "parts"} of this machine
+        </summary>
+        {c.dependsOn.join("; ") || "Nothing that this machine has."}
+      </details>
+      {c.method && c.method !== c.step.do && <p className="mb-3 text-dim">Last time: {c.method}.</p>}
+      {c.proof && <ProofOf proof={c.proof} />}
+      <Cautions list={c.step.cautions} />
+      {!mayWork ? null : sheet.openOrder ? (
+        <p className="mt-4">Work order {sheet.openOrder.id} is open on this machine; record it at its step there.</p>
+      ) : (
+        <RecordForm
+          key={subject}
+          sheet={sheet}
+          calibration={c}
+          subject={together ? subject : c.subject}
+          onDone={onClose}
+        />
+      )}
+    </Panel>
+  );
+}
+
+function ProofOf({ proof: p }: { proof: Schemas["Proof"] }) {
+  return (
+    <p className="mb-3 text-dim">
+      {p.alarm && `The alarm said \u201C${p.alarm}\u201D. `}
+      {p.build && `Build: ${p.build}. `}
+      {p.configuration && `Configuration: ${p.configuration}.`}
+    </p>
+  );
+}
+
+function RecordForm({
+  sheet,
+  calibration: c,
+  subject,
+  onDone,
+}: {
+  sheet: Schemas["Sheet"];
+  calibration: Calibration;
+  subject: string;
+  onDone: () => void;
+}) {
+  const again = c.invalid?.remedy === "enter again";
+  const [data, setData] = useState<Data>(c.again ?? {});
+  const { write, busy, fault, asks } = useWrite();
+  return (
+    <form
+      className="mt-4 space-y-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write(
+          () =>
+            unwrap(
+              api.POST("/api/machines/{id}/calibrations", {
+                params: { path: { id: sheet.id } },
+                body: { kind: c.kind, subject, data },
+              }),
+            ),
+          () => {
+            toast(`${subject === "" ? c.title : c.name} recorded`);
+            onDone();
+          },
+        );
+      }}
+    >
+      <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />
+      <Fault text={fault} />
+      {(asks || data.sure) && (
+        <Check
+          label="The value is right: record it"
+          checked={data.sure ?? false}
+          onChange={(sure) => setData({ ...data, sure })}
+        />
+      )}
+      <Button type="submit" main disabled={busy}>
+        {again ? "Entered again" : "Record"}
+      </Button>
+    </form>
+  );
+}

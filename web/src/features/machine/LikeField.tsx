@@ -1,0 +1,36 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, unwrap } from "../../api/client";
+import { Field, Select } from "../../ui/form";
+
+/** After what the machine is built, as the API takes it. */
+export function likeOf(choice: string): { machine?: number; model?: string } | undefined {
+  if (choice.startsWith("machine ")) return { machine: Number(choice.slice("machine ".length)) };
+  if (choice.startsWith("model ")) return { model: choice.slice("model ".length) };
+}
+
+/** After what a machine is built: a model of the catalogue, another machine, or the usual one. */
+export function LikeField({ value, onChange }: { value: string; onChange: (choice: string) => void }) {
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
+  const models = (catalogue.data?.catalogue.models ?? []).filter(
+    (m) => (m.positions ?? []).length > 0 && !m.superseded,
+  );
+  return (
+    <Field
+      label="Built like"
+      htmlFor="machine-like"
+      hint="It gets the same positions; they are edited on its own sheet afterwards"
+    >
+      <Select
+        id="machine-like"
+        value={value}
+        onChange={onChange}
+        empty="the usual machine: one head, one bed"
+        options={[
+          ...models.map((m) => [`model ${m.name}`, `${m.name} (model)`] as const),
+          ...(fleet.data?.machines ?? []).map((m) => [`machine ${m.id}`, `${m.name}, ${m.maker}`] as const),
+        ]}
+      />
+    </Field>
+  );
+}

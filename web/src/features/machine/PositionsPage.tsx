@@ -1,0 +1,194 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, type Schemas, unwrap } from "../../api/client";
+import { alongRows } from "../../ui/alongRows";
+import { State } from "../../ui/badges";
+import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
+import { LinkButton } from "../../ui/LinkButton";
+import { Page } from "../../ui/Page";
+import { placeWords } from "../../ui/places";
+import { useMayWork } from "../../ui/session";
+import { Loaded } from "../../ui/states";
+import { toast } from "../../ui/toast";
+import { useWrite } from "../../ui/write";
+import { KeepAsModel } from "./KeepAsModel";
+import { PositionPanel } from "./PositionPanel";
+
+type Structure = Schemas["StructureSheet"];
+
+/** Which positions a machine has: added, placed, linked and removed. */
+export default function PositionsPage() {
+  const id = Number(useParams().id);
+  const query = useQuery({
+    queryKey: ["structure", id],
+    queryFn: () => unwrap(api.GET("/api/machines/{id}/structure", { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="Reading the machine's positions">
+      {(structure) => <Positions id={id} structure={structure} />}
+    </Loaded>
+  );
+}
+
+function Positions({ id, structure }: { id: number; structure: Structure }) {
+  const mayWork = useMayWork();
+  const [open, setOpen] = useState<string>();
+  const at = structure.positions.find((p) => p.key === open);
+  // What is recorded of the machine as a whole has its place behind the buttons above.
+  const parts = structure.positions.filter((p) => p.kind !== "structure");
+  return (
+    <Page
+      title={`Positions of ${structure.machine}`}
+      lead="What this machine has a place for. What is not listed is not there; rules and sums hold for what is listed."
+      actions={
+        <>
+          <LinkButton to={`/machine/${id}?fact=structure.complete`}>Record that the list is checked</LinkButton>
+          <LinkButton to={`/machine/${id}?fact=structure.heads`}>How heads share it</LinkButton>
+          <LinkButton to={`/machine/${id}`}>To its sheet</LinkButton>
+        </>
+      }
+    >
+      {mayWork && <AddPosition id={id} structure={structure} />}
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the buttons inside */}
+      <div className="relative overflow-x-auto bg-leaf" onKeyDown={alongRows}>
+        <table className="w-full text-left">
+          <thead>
+            <tr className="border-b-2 border-line text-dim">
+              <th className="px-3 py-2">Position</th>
+              <th className="px-3 py-2">Serves</th>
+              <th className="px-3 py-2">What is there</th>
+              <th className="px-3 py-2">Fed by</th>
+              <th className="px-3 py-2">Rides on</th>
+            </tr>
+          </thead>
+          <tbody>
+            {parts.map((p, i) => (
+              <Row key={p.key} p={p} first={p.group !== parts[i - 1]?.group} onOpen={setOpen} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {mayWork && <KeepAsModel structure={structure} />}
+      {at && <PositionPanel id={id} structure={structure} position={at} onClose={() => setOpen(undefined)} />}
+    </Page>
+  );
+}
+
+function Row({ p, first, onOpen }: { p: Schemas["PositionSheet"]; first: boolean; onOpen: (key: string) => void }) {
+  return (
+    <>
+      {first && (
+        <tr>
+          <th colSpan={5} scope="colgroup" className="border-b-2 border-line bg-wall px-3 pt-3 pb-1 text-dim">
+            {p.group || "Other"}
+          </th>
+        </tr>
+      )}
+      <tr className="border-b border-rule hover:bg-wash">
+        <th scope="row" className="px-3 font-bold">
+          <button
+            type="button"
+            data-row
+            className="min-h-10 text-left underline-offset-4 hover:underline"
+            onClick={() => onOpen(p.key)}
+          >
+            {p.label}
+          </button>
+        </th>
+        <td className="px-3 py-1">{p.serves ? p.place : <State tone="look">not placed</State>}</td>
+        <td className="px-3 py-1">{p.holds || <span className="text-dim">unknown</span>}</td>
+        <td className="px-3 py-1">
+          {p.feeder ?? <span className="text-dim">–</span>}
+          {p.fedBy && <span className="text-sm text-dim"> ({p.fedBy.grade})</span>}
+        </td>
+        <td className="px-3 py-1">
+          {p.carrier ?? <span className="text-dim">–</span>}
+          {p.ridesOn && <span className="text-sm text-dim"> ({p.ridesOn.grade})</span>}
+        </td>
+      </tr>
+    </>
+  );
+}
+
+function AddPosition({ id, structure }: { id: number; structure: Structure }) {
+  const [kind, setKind] = useState("");
+  const [serves, setServes] = useState("");
+  const [label, setLabel] = useState("");
+  const { write, busy, fault } = useWrite();
+  const chosen = structure.kinds.find((k) => k.key === kind);
+  const usual = chosen?.serves ?? [];
+  const places = [
+    ...new Set([...usual, ...structure.places.filter((p) => usual.length === 0 || usual.some((u) => alike(u, p)))]),
+  ];
+  const other = structure.places.filter((p) => !places.includes(p));
+  return (
+    <form
+      className="no-print mb-6 flex flex-wrap items-end gap-3 border-2 border-line bg-leaf px-4 py-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        write(
+          () =>
+            unwrap(
+              api.POST("/api/machines/{id}/positions", {
+                params: { path: { id } },
+                body: { version: structure.version, kind, serves, label },
+              }),
+            ),
+          (after) => {
+            const before = new Set(structure.positions.map((p) => p.key));
+            const added = after.positions.find((p) => !before.has(p.key));
+            toast(`${added?.label ?? "The position"} is added`);
+            setLabel("");
+          },
+        );
+      }}
+    >
+      <div className="w-64">
+        <Field label="Add a position for" htmlFor="position-kind">
+          <Select
+            id="position-kind"
+            required
+            value={kind}
+            onChange={(k) => {
+              setKind(k);
+              const first = structure.kinds.find((x) => x.key === k)?.serves[0];
+              setServes(first && !first.startsWith("head") && !first.startsWith("axis") ? first : "");
+            }}
+            empty="Choose a kind of part"
+            options={structure.kinds.map((k) => [k.key, k.label] as const)}
+          />
+        </Field>
+      </div>
+      <div className="w-48">
+        <Field label="which serves" htmlFor="position-serves">
+          <Select
+            id="position-serves"
+            required
+            value={serves}
+            onChange={setServes}
+            empty="Choose a place"
+            options={[...places, ...other].map((p) => [p, placeWords(p)] as const)}
+          />
+        </Field>
+      </div>
+      <div className="w-64">
+        <Field label="called" htmlFor="position-label">
+          <TextInput id="position-label" placeholder="named by its kind and place" value={label} onChange={setLabel} />
+        </Field>
+      </div>
+      <Button type="submit" main disabled={busy || Boolean(chosen?.only)}>
+        Add
+      </Button>
+      {chosen?.only && <p className="w-full text-dim">{chosen.only}.</p>}
+      <div className="w-full empty:hidden">
+        <Fault text={fault} />
+      </div>
+    </form>
+  );
+}
+
+/** Whether two places are of one kind: two axes, two heads. */
+function alike(a: string, b: string) {
+  return a.split(" ")[0] === b.split(" ")[0];
+}

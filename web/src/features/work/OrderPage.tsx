@@ -1,0 +1,110 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, unwrap } from "../../api/client";
+import { ChangesOfThing } from "../../ui/Changes";
+import { showDay } from "../../ui/dates";
+import { Button } from "../../ui/form";
+import { Page } from "../../ui/Page";
+import { Planned } from "../../ui/Planned";
+import { useMayWork } from "../../ui/session";
+import { Loaded } from "../../ui/states";
+import { useJob } from "../../ui/useJob";
+import { ClosingView } from "./ClosingView";
+import { Abandon, FinishView } from "./FinishView";
+import { PrintedSteps } from "./PrintedSteps";
+import { type Order, StepList, settled } from "./StepList";
+import { StepView } from "./StepView";
+
+export default function OrderPage() {
+  const id = Number(useParams().id);
+  const query = useQuery({
+    queryKey: ["order", id],
+    queryFn: () => unwrap(api.GET("/api/work/{id}", { params: { path: { id } } })),
+  });
+  return (
+    <Loaded query={query} what="Reading the work order">
+      {(order) => <OrderView order={order} />}
+    </Loaded>
+  );
+}
+
+function OrderView({ order }: { order: Order }) {
+  useJob();
+  const mayWork = useMayWork();
+  const firstOpen = order.stepList.findIndex((s) => !settled(s));
+  const [at, setAt] = useState(firstOpen < 0 ? order.stepList.length : firstOpen);
+  const before = useRef(firstOpen);
+  // Ticking a step moves on to the next; undoing goes back to it.
+  useEffect(() => {
+    if (before.current !== firstOpen) {
+      before.current = firstOpen;
+      setAt(firstOpen < 0 ? order.stepList.length : firstOpen);
+    }
+  }, [firstOpen, order.stepList.length]);
+  const step = order.stepList[at];
+  return (
+    <Page
+      title={`${order.kit} on ${order.machine}`}
+      lead={
+        <>
+          Work order {order.id} · {order.reason} · {order.state === "planned" ? "planned" : "opened"}{" "}
+          {showDay(order.openedAt)} by {order.openedBy} ·{" "}
+          <Link className="underline underline-offset-4" to={`/machine/${order.machineId}`}>
+            the machine's sheet
+          </Link>
+        </>
+      }
+      actions={<Button onClick={() => print()}>Print</Button>}
+    >
+      {order.state === "open" &&
+        [...order.remarks, ...order.delivery.map((d) => `To check on the delivered part: ${d}`)].map((r) => (
+          <p key={r} className="mb-2 max-w-4xl border-l-4 border-look bg-look-wash px-3 py-2">
+            {r}
+          </p>
+        ))}
+      {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
+      {order.state === "abandoned" && (
+        <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
+      )}
+      {order.state === "planned" && (
+        <p className="mb-4 text-lg">
+          It waits its turn; its steps are written when it is begun, for the machine as it then is.
+        </p>
+      )}
+      {order.state !== "open" && <Planned planned={order.planned} locked={order.locked} mayWork={mayWork} />}
+      <PrintedSteps order={order} />
+      <div className="grid items-start gap-6 print:hidden lg:grid-cols-[20rem_minmax(0,1fr)]">
+        {order.state !== "planned" && <StepList order={order} at={at} onPick={setAt} />}
+        {order.state === "open" && (
+          <div className="min-w-0">
+            {step ? (
+              <StepView
+                key={step.key}
+                order={order}
+                step={step}
+                number={at + 1}
+                mayWork={mayWork}
+                current={at === firstOpen}
+              />
+            ) : (
+              <FinishView order={order} mayWork={mayWork} />
+            )}
+            {mayWork && <Abandon order={order} />}
+          </div>
+        )}
+        {order.state !== "open" && step && (
+          <div className="min-w-0">
+            <StepView key={step.key} order={order} step={step} number={at + 1} mayWork={false} current={false} />
+          </div>
+        )}
+      </div>
+      {order.state === "open" && (
+        <div className="mt-8">
+          <Planned planned={order.planned} locked={order.id} mayWork={mayWork} />
+        </div>
+      )}
+      <ChangesOfThing of={{ thing: "order", key: String(order.id) }} />
+    </Page>
+  );
+}

@@ -1,0 +1,171 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ApiError, api, type Schemas, unwrap } from "../../api/client";
+import type { FaultText } from "../../ui/form";
+import { faultOf } from "../../ui/write";
+import { settled } from "./StepList";
+
+export type Step = Schemas["OrderStep"];
+
+type Data = Schemas["Data"];
+
+type Do = Schemas["StepChange"]["do"];
+
+/** What this device still holds of a step that the server has not got. */
+function unsaved(place: string, step: Step): { data: Data; note: string; version: number; dirty: boolean } {
+  const kept = localStorage.getItem(place);
+  if (kept && !settled(step)) {
+    try {
+      return { ...(JSON.parse(kept) as { data: Data; note: string; version: number }), dirty: true };
+    } catch {
+      localStorage.removeItem(place);
+    }
+  }
+  return { data: step.data, note: step.note, version: step.version, dirty: false };
+}
+
+/** A step's typed state: saved shortly after typing stops, never lost to a
+ *  conflict. Saves go one after the other, so that each knows its version. */
+export function useStep(orderId: number, step: Step) {
+  const client = useQueryClient();
+  const place = `wardifex-step:${orderId}:${step.key}`;
+  const [start] = useState(() => unsaved(place, step));
+  const [data, setDataState] = useState<Data>(start.data);
+  const [note, setNoteState] = useState(start.note);
+  const [fault, setFault] = useState<FaultText>("");
+  const [asks, setAsks] = useState(false);
+  const [theirs, setTheirs] = useState<Step>();
+  const [busy, setBusy] = useState(false);
+  const [kept, setKept] = useState("");
+  const typed = useRef({ data: start.data, note: start.note });
+  const version = useRef(start.version);
+  const dirty = useRef(start.dirty);
+  const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const line = useRef(Promise.resolve());
+
+  // Another device went on with this step, and nothing is unsaved here: follow.
+  useEffect(() => {
+    if (step.version > version.current) {
+      version.current = step.version;
+      if (!dirty.current) {
+        typed.current = { data: step.data, note: step.note };
+        setDataState(step.data);
+        setNoteState(step.note);
+      }
+    }
+  }, [step]);
+
+  const send = useCallback(
+    (what: Do, why?: string) => {
+      const run = async () => {
+        if (what === "save" && !dirty.current) return;
+        dirty.current = false;
+        clearTimeout(retry.current);
+        setKept("Saving what you typed …");
+        try {
+          const order = await unwrap(
+            api.POST("/api/work/{id}/steps/{step}", {
+              params: { path: { id: orderId, step: step.key } },
+              body: { version: version.current, data: typed.current.data, note: typed.current.note, do: what, why },
+            }),
+          );
+          const now = order.stepList.find((s) => s.key === step.key);
+          if (now) version.current = now.version;
+          if (what !== "save") {
+            setFault("");
+            setAsks(false);
+          }
+          setTheirs(undefined);
+          setKept("Draft saved.");
+          if (!dirty.current) localStorage.removeItem(place);
+          client.setQueryData(["order", orderId], order);
+          if (what !== "save") client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "order" });
+        } catch (error) {
+          dirty.current = true;
+          setKept("Not saved yet.");
+          setFault(faultOf(error));
+          if (!(error instanceof ApiError)) return;
+          setAsks(error.ask);
+          if (error.status === 409) setTheirs(error.current as Step);
+          // No answer, or the database was away: try again by itself.
+          if (error.status === 0 || error.status === 503)
+            retry.current = setTimeout(() => again.current("save"), 3_000);
+        }
+      };
+      line.current = line.current.then(run);
+      return line.current;
+    },
+    [client, orderId, step.key, place],
+  );
+
+  const again = useRef(send);
+  again.current = send;
+
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const changed = useCallback(() => {
+    dirty.current = true;
+    setKept("");
+    // Kept on this device too until the server has it.
+    localStorage.setItem(place, JSON.stringify({ ...typed.current, version: version.current }));
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => send("save"), 600);
+  }, [send, place]);
+  // Leaving the step or the page: what is typed goes out at once.
+  useEffect(() => {
+    if (dirty.current) send("save");
+    const flush = () => {
+      clearTimeout(timer.current);
+      clearTimeout(retry.current);
+      if (dirty.current) send("save");
+    };
+    addEventListener("pagehide", flush);
+    return () => {
+      removeEventListener("pagehide", flush);
+      flush();
+    };
+  }, [send]);
+
+  return {
+    data,
+    note,
+    fault,
+    asks,
+    theirs,
+    busy,
+    kept,
+    setData: (d: Data) => {
+      typed.current = { ...typed.current, data: d };
+      setDataState(d);
+      changed();
+    },
+    setNote: (n: string) => {
+      typed.current = { ...typed.current, note: n };
+      setNoteState(n);
+      changed();
+    },
+    act: async (what: Do, why?: string) => {
+      clearTimeout(timer.current);
+      setBusy(true);
+      await send(what, why);
+      setBusy(false);
+    },
+    takeTheirs: () => {
+      if (!theirs) return;
+      dirty.current = false;
+      localStorage.removeItem(place);
+      version.current = theirs.version;
+      typed.current = { data: theirs.data, note: theirs.note };
+      setDataState(theirs.data);
+      setNoteState(theirs.note);
+      setTheirs(undefined);
+      setFault("");
+      client.invalidateQueries();
+    },
+    keepMine: () => {
+      if (!theirs) return;
+      version.current = theirs.version;
+      dirty.current = true;
+      send("save");
+    },
+  };
+}

@@ -1,0 +1,163 @@
+import { useEffect, useState } from "react";
+import { api, type Schemas, unwrap } from "../api/client";
+import { Button, Check, Fault, type FaultText, Field, TextInput } from "./form";
+import { type FormProps, StoreField, Text } from "./StepForm";
+import { faultOf } from "./write";
+
+type Round = Schemas["ZOffsetRound"];
+
+/** Gap seen → next offset, until paper is lightly pinched; every round is kept. */
+export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: string; stores?: readonly string[] }) {
+  const { data, onChange, idPrefix } = p;
+  const rounds: Round[] = data.rounds ?? [];
+  const last = rounds.at(-1);
+  const inForce = last ? String(last.next) : (data.startOffset ?? "");
+  const [homed, setHomed] = useState(false);
+  const [fault, setFault] = useState<FaultText>("");
+  const [lines, setLines] = useState<string[]>([]);
+  async function round(pinched: boolean) {
+    setFault("");
+    try {
+      const answer = await unwrap(
+        api.POST("/api/bench/z-offset", { body: { offset: inForce || "0", gap: data.gap ?? "", pinched, family } }),
+      );
+      setLines(answer.lines);
+      setHomed(false);
+      onChange({ ...data, startOffset: data.startOffset || "0", gap: "", rounds: [...rounds, answer.round] });
+    } catch (error) {
+      setFault(faultOf(error));
+    }
+  }
+  const ended = last?.pinched ?? false;
+  return (
+    <div className="space-y-4">
+      <div className="grid gap-4 sm:grid-cols-3">
+        <Text
+          {...p}
+          name="bedTemperature"
+          label="Bed, °C"
+          numeric
+          hint="As when printing; 60 for the common material"
+        />
+        <Text {...p} name="soakMinutes" label="Waited, minutes" numeric />
+        <Text {...p} name="startOffset" label="Offset to begin with, mm" numeric hint="0 for a new probe" />
+      </div>
+      <Soak idPrefix={idPrefix} />
+      {rounds.length > 0 && (
+        <table className="w-full border-collapse font-mono text-lg">
+          <caption className="sr-only">Rounds so far</caption>
+          <thead className="border-b-2 border-line text-left font-sans text-base">
+            <tr>
+              <th scope="col" className="pr-4 align-bottom">
+                Round
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                Offset, mm
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                Gap seen, mm
+              </th>
+              <th scope="col" className="pr-4 align-bottom">
+                What follows
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rounds.map((r, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: rounds are only ever appended
+              <tr key={i} className="border-b border-rule">
+                <td>{i + 1}</td>
+                <td>{mm(r.offset)}</td>
+                <td>{r.pinched ? "paper" : mm(r.gap)}</td>
+                <td>{r.formula}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {ended ? (
+        <>
+          <p className="text-3xl font-bold">Z offset {last && mm(last.next)} mm</p>
+          <StoreField {...p} stores={stores} />
+        </>
+      ) : (
+        <div className="border-2 border-accent px-4 py-3">
+          <p className="text-xl">
+            {last ? (
+              <>
+                Store <b className="font-mono">{mm(last.next)} mm</b>, home again, Z to 0.
+              </>
+            ) : (
+              "Home, Z to 0, look at the gap."
+            )}
+          </p>
+          {lines.length > 0 && <p className="font-mono">{lines.join("   ")}</p>}
+          <Check label="Homed again and gone to Z 0 since the offset was set" checked={homed} onChange={setHomed} />
+          <div className="flex flex-wrap items-end gap-3">
+            <Field label="Gap seen, mm" htmlFor={`${idPrefix}-gap`} hint="Negative when the nozzle presses">
+              <TextInput
+                id={`${idPrefix}-gap`}
+                value={data.gap ?? ""}
+                onChange={(gap) => onChange({ ...data, gap })}
+                inputMode="decimal"
+                autoComplete="off"
+                className="w-36 font-mono text-2xl"
+              />
+            </Field>
+            <Button disabled={!homed || !data.gap} onClick={() => round(false)}>
+              Next offset
+            </Button>
+            <Button disabled={!homed} onClick={() => round(true)}>
+              Paper is lightly pinched
+            </Button>
+          </div>
+          <Fault text={fault} />
+        </div>
+      )}
+      {rounds.length > 0 && (
+        <button
+          type="button"
+          className="min-h-10 underline underline-offset-4"
+          onClick={() => onChange({ ...data, rounds: rounds.slice(0, -1) })}
+        >
+          Take the last round back
+        </button>
+      )}
+    </div>
+  );
+}
+
+function mm(value: number): string {
+  return value.toFixed(2).replace("-", "−");
+}
+
+/** A plain countdown while the bed soaks; it says what it waits for. */
+function Soak({ idPrefix }: { idPrefix: string }) {
+  const [until, setUntil] = useState<number>();
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    if (until === undefined) return;
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(timer);
+  }, [until]);
+  const left = until === undefined ? 0 : Math.max(0, Math.ceil((until - now) / 1000));
+  if (until === undefined)
+    return (
+      <Button
+        id={`${idPrefix}-soak`}
+        onClick={() => {
+          setNow(Date.now());
+          setUntil(Date.now() + 5 * 60_000);
+        }}
+      >
+        Time five minutes of warming
+      </Button>
+    );
+  return (
+    <p role="timer" className="text-xl">
+      {left > 0
+        ? `Bed warming through: ${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")} to go`
+        : "Five minutes are over: home now."}
+    </p>
+  );
+}

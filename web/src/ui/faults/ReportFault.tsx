@@ -1,0 +1,75 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, unwrap } from "../../api/client";
+import { useDraft } from "../draft";
+import { Fault, Field, Select } from "../form";
+import { Panel } from "../Panel";
+import { postFile } from "../post";
+import { toast } from "../toast";
+import { useWrite } from "../write";
+import { DangerReported } from "./DangerReported";
+import { QuickSymptoms } from "./QuickSymptoms";
+import { type Report, ReportForm } from "./ReportForm";
+
+/** Reports a fault: by one tap on what is seen, or in words with a photo. */
+export function ReportFault({ machine, onClose }: { machine: number; onClose: () => void }) {
+  const [draft, setDraft, clear] = useDraft(`fault-${machine}`, {
+    machine: String(machine || ""),
+    words: "",
+    symptom: "",
+  });
+  const [danger, setDanger] = useState(false);
+  const { write, busy, fault } = useWrite();
+  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const machines = fleet.data?.machines ?? [];
+  const named = machines.find((m) => String(m.id) === draft.machine);
+  const report = (r: Report) =>
+    write(
+      async () => {
+        const made = await unwrap(
+          api.POST("/api/machines/{id}/faults", {
+            params: { path: { id: Number(draft.machine) } },
+            body: { words: r.words, symptom: r.symptom },
+          }),
+        );
+        if (r.photo) await postFile(`/api/faults/${made.id}/photos`, r.photo, r.photo.type || "image/jpeg");
+        return made;
+      },
+      (made) => {
+        clear();
+        if (made.danger) return setDanger(true);
+        toast("Reported: a technician will see it");
+        onClose();
+      },
+    );
+  return (
+    <Panel open onOpenChange={onClose} title={named ? `A fault of ${named.name}` : "Report a fault"}>
+      {danger ? (
+        <DangerReported machine={named?.name ?? "The machine"} onClose={onClose} />
+      ) : (
+        <div className="space-y-4">
+          {(machine === 0 || !named) && (
+            <Field label="Machine" htmlFor="fault-machine">
+              <Select
+                id="fault-machine"
+                required
+                value={draft.machine}
+                onChange={(v) => setDraft({ ...draft, machine: v })}
+                empty="Choose"
+                options={machines.map((m) => [String(m.id), m.bay ? `${m.name}, ${m.bay}` : m.name] as const)}
+              />
+            </Field>
+          )}
+          {!draft.words.trim() && <QuickSymptoms disabled={busy || !draft.machine} onReport={report} />}
+          <ReportForm
+            draft={draft}
+            setDraft={(d) => setDraft({ ...draft, ...d })}
+            disabled={busy || !draft.machine}
+            onReport={report}
+          />
+          <Fault text={fault} />
+        </div>
+      )}
+    </Panel>
+  );
+}
