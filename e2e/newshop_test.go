@@ -8,9 +8,8 @@ type steps struct {
 	n int
 }
 
-func (s *steps) press(name string)           { s.t.Helper(); s.n++; s.page.press(name) }
-func (s *steps) types(name, text string)     { s.t.Helper(); s.n++; s.page.types(name, text) }
-func (s *steps) chooses(name, option string) { s.t.Helper(); s.n++; s.page.chooses(name, option) }
+func (s *steps) press(name string)       { s.t.Helper(); s.n++; s.page.press(name) }
+func (s *steps) types(name, text string) { s.t.Helper(); s.n++; s.page.types(name, text) }
 
 // A new, empty shop: twelve machines of three models, typed, and the first verdict, in
 // under forty presses and fields.
