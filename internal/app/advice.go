@@ -186,7 +186,13 @@ func (a *App) JudgePlan(ctx context.Context, machineID int64, kits []string) (Pl
 	if err != nil {
 		return PlanSheet{}, err
 	}
-	work := plan.Work{Changes: len(p.Steps), Price: p.Price, Minutes: p.Minutes, After: p.After(), On: owned(&m)}
+	shop, err := a.store.Shop(ctx)
+	if err != nil {
+		return PlanSheet{}, err
+	}
+	work := plan.Work{
+		Changes: len(p.Steps), Price: p.Price, Currency: shop.Currency, Minutes: p.Minutes, After: p.After(), On: owned(&m),
+	}
 	return PlanSheet{
 		PlanVerdict: p,
 		Machine:     m.Name,
@@ -276,7 +282,11 @@ func (a *App) Advice(ctx context.Context, kit string, machineID int64) (Advice, 
 		return Advice{}, err
 	}
 	out.Consequences = c.Consequences(m.Records)
-	work := plan.Work{Changes: 1, After: c.After, On: owned(&m)}
+	shop, err := a.store.Shop(ctx)
+	if err != nil {
+		return Advice{}, err
+	}
+	work := plan.Work{Changes: 1, Currency: shop.Currency, After: c.After, On: owned(&m)}
 	work.Price, work.Minutes = c.Cost()
 	out.Objections = work.Objections(allOwned(fleet))
 	for _, spare := range c.Spares() {

@@ -63,6 +63,8 @@ type compare struct {
 	B    int64  `query:"b" doc:"Number of a machine, the same for two days of one"`
 	DayA string `query:"dayA" doc:"ISO 8601; now when empty"`
 	DayB string `query:"dayB" doc:"ISO 8601; now when empty"`
+	// What can cause it comes first.
+	Symptom string `query:"symptom" maxLength:"60" doc:"Key of a symptom that only one of them shows"`
 }
 
 // Comparison is two machines, or two days of one, slot by slot.
@@ -88,6 +90,7 @@ type ComparedRow struct {
 	Short  string       `json:"short"`
 	A      ComparedFact `json:"a"`
 	B      ComparedFact `json:"b"`
+	Why    string       `json:"why,omitempty" doc:"How it can cause the symptom that was named"`
 	Differ bool         `json:"differ" doc:"The values differ; else only how sure they are, or one side is unknown"`
 }
 
@@ -127,7 +130,7 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 		Slots: []ComparedRow{},
 		Same:  machine.Alike(a, b),
 	}
-	for _, d := range machine.Diff(a, b) {
+	for _, d := range maintenance.Rank(voc, in.Symptom, machine.Diff(a, b)) {
 		slot, _ := voc.Position(d.Trait.Slot)
 		out.Slots = append(
 			out.Slots,
@@ -139,6 +142,7 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 				A:      comparedFact(d.Trait, d.A),
 				B:      comparedFact(d.Trait, d.B),
 				Differ: d.Value,
+				Why:    d.Why,
 			},
 		)
 	}

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -17,11 +18,17 @@ type Owned struct {
 
 // Work is what is to be done to a machine, as its price and time are weighed.
 type Work struct {
-	Changes int     // kits
-	Price   float64 // in the shop's currency
-	Minutes int
-	After   machine.Snapshot
-	On      Owned // the machine before it
+	Changes  int // kits
+	Price    float64
+	Currency string // of every price, ISO 4217
+	Minutes  int
+	After    machine.Snapshot
+	On       Owned // the machine before it
+}
+
+// money writes an amount: EUR 110.
+func (w Work) money(n float64) string {
+	return strings.TrimSpace(fmt.Sprintf("%s %.0f", w.Currency, n))
 }
 
 // Objections is what speaks against the work, with its numbers: the advice for who
@@ -44,9 +51,9 @@ func (w Work) Objections(fleet []Owned) []string {
 		out = append(
 			out,
 			fmt.Sprintf(
-				"It costs %.0f, the machine cost %.0f: %.0f %% of a new one, and %.1f hours of work besides.",
-				w.Price,
-				w.On.Price,
+				"It costs %s, the machine cost %s: %.0f %% of a new one, and %.1f hours of work besides.",
+				w.money(w.Price),
+				w.money(w.On.Price),
 				100*w.Price/w.On.Price,
 				hours,
 			),
@@ -56,17 +63,17 @@ func (w Work) Objections(fleet []Owned) []string {
 		out = append(
 			out,
 			fmt.Sprintf(
-				"Extend or buy: the extension costs %.0f and %.1f hours. A %s has that volume and cost %.0f, ready to print.",
-				w.Price,
+				"Extend or buy: the extension costs %s and %.1f hours. A %s has that volume and cost %s, ready to print.",
+				w.money(w.Price),
 				hours,
 				larger.Maker,
-				larger.Price,
+				w.money(larger.Price),
 			),
 		)
 	} else if w.grows() {
-		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %.0f and %.1f hours, with bed, surface and "+
+		out = append(out, fmt.Sprintf("Extend or buy: the extension costs %s and %.1f hours, with bed, surface and "+
 			"tuning besides. Compare with a larger machine; the fleet has none of that volume with a price on record.",
-			w.Price, hours))
+			w.money(w.Price), hours))
 	}
 	if w.Minutes >= 300 || w.grows() {
 		out = append(out, "Whoever has never levelled, assembled and tuned this machine begins with something smaller.")

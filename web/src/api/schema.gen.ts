@@ -2494,6 +2494,8 @@ export interface components {
             key: string;
             short: string;
             slot: string;
+            /** @description How it can cause the symptom that was named */
+            why?: string;
         };
         Comparison: {
             a: components["schemas"]["Compared"];
@@ -7168,6 +7170,8 @@ export interface operations {
                 dayA?: string;
                 /** @description ISO 8601; now when empty */
                 dayB?: string;
+                /** @description Key of a symptom that only one of them shows */
+                symptom?: string;
             };
             header?: never;
             path?: never;

@@ -14,10 +14,16 @@ export default function ComparePage() {
   const side = (s: "a" | "b") => ({ id: Number(asked.get(s) ?? 0), day: asked.get(s === "a" ? "dayA" : "dayB") ?? "" });
   const a = side("a");
   const b = side("b");
+  const symptom = asked.get("symptom") ?? "";
+  const symptoms = useQuery({
+    queryKey: ["symptoms", ""],
+    queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words: "" } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const query = useQuery({
-    queryKey: ["compare", a.id, b.id, a.day, b.day],
+    queryKey: ["compare", a.id, b.id, a.day, b.day, symptom],
     queryFn: () =>
-      unwrap(api.GET("/api/compare", { params: { query: { a: a.id, b: b.id, dayA: a.day, dayB: b.day } } })),
+      unwrap(api.GET("/api/compare", { params: { query: { a: a.id, b: b.id, dayA: a.day, dayB: b.day, symptom } } })),
     enabled: a.id > 0 && b.id > 0,
   });
   const set = (key: string, v: string) => {
@@ -52,6 +58,15 @@ export default function ComparePage() {
       <div className="no-print mb-6 grid gap-4 lg:grid-cols-2">
         {picker("a", "This machine")}
         {picker("b", "with this one")}
+        <Field label="Only one of them shows" htmlFor="compare-symptom">
+          <Select
+            id="compare-symptom"
+            value={symptom}
+            onChange={(v) => set("symptom", v)}
+            empty="No symptom: every difference in order"
+            options={(symptoms.data ?? []).map((s) => [s.key, s.title] as const)}
+          />
+        </Field>
       </div>
       {a.id > 0 && b.id > 0 ? (
         <Loaded query={query} what="Comparing position by position">

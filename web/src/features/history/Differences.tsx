@@ -51,6 +51,11 @@ export function Differences({
                   <th scope="row" className="px-3 py-1.5 font-normal">
                     <b>{r.slot}</b> {narrow && <br />}
                     <span className="text-dim">{r.short}</span>
+                    {r.why && (
+                      <span className="block font-semibold text-look">
+                        <span aria-hidden="true">▲ </span>can cause it: {r.why}
+                      </span>
+                    )}
                   </th>
                   {[r.a, r.b].map((f, i) => (
                     <td key={i === 0 ? "a" : "b"} className="px-3 py-1.5">
