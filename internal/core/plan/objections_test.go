@@ -33,8 +33,8 @@ func TestAgainst(t *testing.T) {
 			fleet, []string{"3 changes at once"}, "new one"},
 		"a share of a new one": {plan.Work{Changes: 1, Price: 110, Currency: "EUR", Minutes: 90, After: small,
 			On: plan.Owned{Price: 220, Facts: small}}, fleet,
-				[]string{"costs EUR 110, the machine cost EUR 220: 50 % of a new " +
-			"one, and 1.5 hours"}, "Extend"},
+			[]string{"costs EUR 110, the machine cost EUR 220: 50 % of a new " +
+				"one, and 1.5 hours"}, "Extend"},
 		"extend, or buy the larger": {plan.Work{Changes: 1, Price: 210, Minutes: 420, After: grown,
 			On: plan.Owned{Facts: small}}, fleet, []string{"the extension costs 210 and 7.0 hours. A Large has that " +
 			"volume and cost 900", "never levelled"}, "Dear"},
