@@ -200,10 +200,6 @@ func open(t *testing.T, width, height int64) *page {
 		if _, err := cdp.Call(ctx, target, log.Enable, cdp.Empty{}); err != nil {
 			return err
 		}
-		touch := emulation.SetTouchEmulationEnabledParams{Enabled: width <= 800} // a tablet or a phone
-		if _, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, touch); err != nil {
-			return err
-		}
 		_, err := cdp.Call(
 			ctx,
 			target,
@@ -212,7 +208,12 @@ func open(t *testing.T, width, height int64) *page {
 				{Name: "prefers-color-scheme", Value: "light"}, {Name: "prefers-reduced-motion", Value: "reduce"}}},
 		)
 		return err
-	}), chromedp.EmulateViewport(width, height))
+	}), chromedp.EmulateViewport(width, height), chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		// The viewport resets it: a tablet or a phone is touched.
+		touch := emulation.SetTouchEmulationEnabledParams{Enabled: width <= 800}
+		_, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, touch)
+		return err
+	}))
 	return p
 }
 

@@ -141,7 +141,7 @@ func TestFirstPageIsSmall(t *testing.T) {
 			e.encodedBodySize, 0)`,
 	)
 	t.Logf("%d bytes of compressed script", script)
-	if script < 10_000 || script > 250_000 {
+	if script < 10_000 || script > 200_000 {
 		t.Errorf("the first page loads %d bytes of compressed script", script)
 	}
 	if outside := value[string](p,

@@ -5,11 +5,14 @@ export function GradeMark({
   grade,
   word = true,
   terse = false,
+  colon = false,
 }: {
   grade: string;
   word?: boolean;
   /** In compact tables the strokes alone are shown; the word is read out. */
   terse?: boolean;
+  /** How it was found follows. */
+  colon?: boolean;
 }) {
   const n = ["unknown", "claimed", "marked", "observed", "proven"].indexOf(grade);
   const width = n <= 0 ? 22 : n === 4 ? 24 : 3 + n * 5;
@@ -29,7 +32,7 @@ export function GradeMark({
         {n === 4 && <path d="M1 13L22 3" stroke="currentColor" strokeWidth="2.4" />}
       </svg>
       {word ? (
-        <span className={terse ? "compact:sr-only" : ""}>{grade}</span>
+        <span className={terse ? "compact:sr-only" : ""}>{colon ? `${grade}:` : grade}</span>
       ) : (
         <span className="sr-only">{grade}</span>
       )}

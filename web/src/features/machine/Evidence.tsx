@@ -23,7 +23,7 @@ export function Evidence({ fact }: { fact: Fact }) {
   const how = fact.carried || (fact.fromModel && "as its model in the catalogue") || r?.how;
   return (
     <span className="inline-flex flex-wrap items-center gap-x-1.5 text-dim">
-      <GradeMark grade={fact.grade} />
+      <GradeMark grade={fact.grade} colon={Boolean(how || r)} />
       {how && <span>{how}</span>}
       {r && (
         <span>
