@@ -151,7 +151,10 @@ func (a *App) Identify(ctx context.Context, query IdentifyQuery) (Identification
 }
 
 // alwaysThere are kinds of which every machine has one.
-var alwaysThere = []string{parts.Mainboard, parts.Frame, parts.Structure, parts.Firmware, parts.Nozzle, parts.Extruder}
+var alwaysThere = []string{
+	parts.Mainboard, parts.Frame, parts.Structure, parts.Firmware, parts.Nozzle, parts.Extruder, parts.Hotend,
+	parts.Heater, parts.Sensor, parts.Supply, parts.Toolhead, parts.Carriage, parts.Plate, parts.Motor,
+}
 
 // compareSiblings puts beside each question what is known of the other machines.
 func compareSiblings(fleet []store.Machine, qs []AskedQuestion) {

@@ -24,7 +24,7 @@ export function Toasts() {
     return () => clearTimeout(timer);
   }, [toast]);
   return (
-    <div aria-live="polite" className="no-print fixed right-4 bottom-4 z-50">
+    <div aria-live="polite" className="no-print fixed right-4 bottom-4 z-50 max-sm:bottom-20">
       {toast && (
         <div className="flex items-center gap-4 border-2 border-accent bg-leaf px-4 py-2 font-semibold shadow-lg">
           {toast.text}

@@ -77,7 +77,7 @@ export function QuestionCard({
   }
   const choices = q.kind === "yes/no" ? ["yes", "no"] : q.choices;
   return (
-    <div className="mx-auto flex min-h-[calc(100dvh-7rem)] max-w-3xl flex-col gap-4 md:min-h-[calc(100dvh-13rem)]">
+    <div className="mx-auto flex min-h-[calc(100dvh-10rem)] max-w-3xl flex-col gap-4 md:min-h-[calc(100dvh-6.5rem)]">
       <header className="flex flex-wrap items-baseline justify-between gap-x-4 border-b-2 border-ink pb-2">
         <p className="text-3xl font-extrabold">
           {q.machine} <span className="text-lg font-normal text-dim">{q.bay}</span>
@@ -180,7 +180,7 @@ export function QuestionCard({
       {!draft.value && <Contradictions list={against} title="On record here, and cannot be true together" />}
       <Fault text={fault} />
       {mayWork && (
-        <div className="sticky bottom-0 -mx-4 grid grid-cols-3 gap-3 border-t-2 border-line bg-wall px-4 py-3">
+        <div className="sticky bottom-0 -mx-4 grid max-sm:bottom-18 grid-cols-3 gap-3 border-t-2 border-line bg-wall px-4 py-3">
           <label className="inline-flex min-h-16 cursor-pointer items-center justify-center border-2 border-line bg-leaf px-3 text-center font-semibold focus-within:outline-3 focus-within:outline-accent">
             {photo ? "Photo taken" : "Photo"}
             <input

@@ -100,7 +100,7 @@ function Asking({ view, setView }: { view: typeof none; setView: (view: typeof n
         </Field>
       </div>
       <details className="w-full sm:w-auto" open={sizes.some(([key]) => view[key])}>
-        <summary className="flex min-h-11 cursor-pointer items-center font-semibold">What has to fit</summary>
+        <summary className="min-h-11 cursor-pointer py-2 font-semibold">What has to fit: size, temperature</summary>
         <div className="flex flex-wrap items-end gap-3">
           {sizes.map(([key, label]) => (
             <div key={key} className="w-[calc(50%-0.4rem)] sm:w-28">
