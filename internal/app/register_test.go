@@ -3,6 +3,7 @@ package app_test
 import (
 	"errors"
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 	"time"
@@ -197,8 +198,8 @@ func TestImportCutOff(t *testing.T) {
 // 5,000 machines of 30 columns: previewed in under 3 s, imported within 3 times of what
 // plain inserts of the same rows take, while others go on writing.
 func TestImportIsFast(t *testing.T) {
-	if testing.Short() {
-		t.Skip("takes a while")
+	if testing.Short() || os.Getenv("WARDIFEX_LONG") != "" {
+		t.Skip("takes a while, and is measured by make bench: alone, and without the race detector")
 	}
 	s := pgtest.Store(t)
 	other := add(t, s, "Heron", map[string]string{"mainboard.flash": "512"})
