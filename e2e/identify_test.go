@@ -52,7 +52,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 
 	p.sees("Look at the display")
 	p.asksFor("Hotend: usual working temperature")
-	p.sees("Safety, while it is not known")
+	p.sees("Safety: ")
 	p.do(chromedp.MouseClickXY(400, 700)) // into nothing: nothing happens
 	p.types("Hotend: usual working temperature", "265")
 	p.sees("If the claims are right: Hotend needs: A working temperature of at most 240 °C")

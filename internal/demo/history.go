@@ -469,7 +469,7 @@ func (w *writer) faults() {
 			"2026-11-12", ""},
 		{"Kittiwake", "extruder-clicks", "Clicks when it loads, about every second.", member, "2026-11-18", ""},
 		{"Curlew", "first-layer-high", "First layer does not stick since the new plate.", member, "2026-06-29",
-			"Thinner surface: 1.2 mm instead of 3.8. Offset set anew."},
+			"Thinner surface: 1.2 mm instead of 3.8. Offset adjusted."},
 		{"Osprey", "probe-blinks", "The probe blinks red after switching on.", member, "2026-05-12",
 			"Stood too low at power-up; Z lifted, power cycled."},
 		{"Quail", "levels-drift", "Has to be levelled every other day.", member, "2026-02-10",

@@ -81,8 +81,8 @@ type VerdictSheet struct {
 	PartChanges []change.PartChange         `json:"exchanges" doc:"What the work would change"`
 	Invalid     []calibration.Invalid       `json:"invalid" doc:"What would no longer be valid"`
 	Needed      []string                    `json:"needed" doc:"Calibrations and proofs the work would ask for, in order"`
-	Price       float64                     `json:"price" doc:"Of the kit and the further changes"`
-	Minutes     int                         `json:"minutes" doc:"Of the kit and the further changes"`
+	Price       float64                     `json:"price" doc:"Of the kit and the additional changes"`
+	Minutes     int                         `json:"minutes" doc:"Of the kit and the additional changes"`
 	Open        []FactSheet                 `json:"open" doc:"The traits whose reading would settle it"`
 	Reasons     []string                    `json:"reasons" doc:"Reasons for which a machine may be touched"`
 }

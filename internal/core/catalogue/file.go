@@ -96,7 +96,7 @@ func ReadJSON(text []byte, most int, format string, version int, into any) error
 		return fmt.Errorf("this is no file of the format %s: its format says %q", format, short(head.Format))
 	case !slices.ContainsFunc(upTo(version), func(v int) bool { return head.Version.String() == fmt.Sprint(v) }):
 		return fmt.Errorf(
-			"this file is of version %s of its format; versions 1 to %d are read here. Export it anew from an application "+
+			"this file is of version %s of its format; versions 1 to %d are read here. Export it again from an application "+
 				"of this version",
 			orMissing(short(head.Version.String())),
 			version,

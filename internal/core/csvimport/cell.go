@@ -77,7 +77,7 @@ func readSerial(text string) (string, error) {
 	if shortened.MatchString(text) {
 		return "", fmt.Errorf(
 			"%q is a number that a spreadsheet has shortened: its last digits are lost. Set the column to text in the "+
-				"spreadsheet, type it again, and save anew",
+				"spreadsheet, type it again, and save it again",
 			text,
 		)
 	}

@@ -4,7 +4,7 @@ package fit
 // several ways is chosen, in the shop's currency. Source: from memory.
 const hourRate = 30
 
-// Cost is what a kit with further changes costs, and the minutes it takes.
+// Cost is what a kit with additional changes costs, and the minutes it takes.
 func (k Kit) Cost(changes []AdditionalChange) (price float64, minutes int) {
 	price, minutes = k.Price, k.Minutes
 	for _, f := range changes {

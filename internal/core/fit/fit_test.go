@@ -171,7 +171,7 @@ func TestContactProbe(t *testing.T) {
 		name    string
 		facts   map[string]string
 		want    fit.Answer
-		changes string   // keys of the further changes
+		changes string   // keys of the additional changes
 		look    []string // inspections in order; nil when not asked
 	}{
 		{"everything read and right", sure, fit.Fits, "", []string{}},
@@ -491,7 +491,7 @@ func TestJudgeRefusesBadKits(t *testing.T) {
 		"nothing":                {Label: "x"},
 		"two kinds at once":      {Label: "x", All: []fit.Requirement{deep}, Additional: &fit.AdditionalChange{}},
 		"too deep":               deep,
-		"further change in none": {Label: "x", None: []fit.Requirement{{Label: "y",
+		"additional change in none": {Label: "x", None: []fit.Requirement{{Label: "y",
 			Additional: &fit.AdditionalChange{}}}},
 		"effect on unknown trait": {Label: "x",
 			Additional: &fit.AdditionalChange{Effects: []fit.Effect{{Slot: "probe",

@@ -232,7 +232,7 @@ const (
 	weak     state = "too weak"
 	inexact  state = "not exact"
 	conflict state = "conflict"
-	withMore state = "with a further change"
+	withMore state = "with an additional change"
 )
 
 func stateOf(t tri, otherwise state) state {

@@ -631,7 +631,7 @@ func TestWhatIsNotedAsFreeIsTaken(t *testing.T) {
 	}
 }
 
-// A further change takes of the budgets besides the kit: it can be made only
+// An additional change takes of the budgets besides the kit: it can be made only
 // where both go in, and what it takes is gone for the next.
 func TestFurtherChangesTakeToo(t *testing.T) {
 	kit := fit.Kit{Key: "k", Name: "k", Uses: []fit.Use{{Capacity: "flash", Amount: 5}},
@@ -700,7 +700,7 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 		said,
 		"− 208 size of the build − 1 this kit",
 	) {
-		t.Errorf("kit and further change took 8 KiB: %s", said)
+		t.Errorf("kit and additional change took 8 KiB: %s", said)
 	}
 	if _, err := fit.NewJudge(fit.Kit{Key: "k",
 		Needs: fit.Requirement{Additional: &fit.AdditionalChange{Title: "x", Uses: []fit.Use{{Capacity: "tea"}}}}},
@@ -713,8 +713,8 @@ func TestFurtherChangesTakeToo(t *testing.T) {
 // change is written to free, or to take.
 func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 	for _, tt := range []struct {
-		amount float64 // of the further change; negative frees
-		need   bool    // the further change is needed anyhow
+		amount float64 // of the additional change; negative frees
+		need   bool    // the additional change is needed anyhow
 		want   fit.Answer
 		left   float64
 	}{
@@ -770,7 +770,7 @@ func TestPartsCountBesideWhatIsWritten(t *testing.T) {
 	}
 }
 
-// A further change that frees something of a budget, or fits a part that offers
+// An additional change that frees something of a budget, or fits a part that offers
 // more, makes the kit fit with it where the budget alone does not suffice.
 func TestFurtherChangesRelieve(t *testing.T) {
 	larger := fit.AdditionalChange{

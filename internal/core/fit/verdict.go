@@ -34,9 +34,9 @@ type Verdict struct {
 // Outcome is how one requirement came out.
 type Outcome struct {
 	Group string `json:"group,omitempty" enum:"all,any,none"`
-	State string `json:"state" enum:"met,not met,unknown,too weak,not exact,conflict,with a further change,open"`
+	State string `json:"state" enum:"met,not met,unknown,too weak,not exact,conflict,with an additional change,open"`
 	// Where the state is open.
-	Leans      string     `json:"leans,omitempty" enum:"met,not met,with a further change," doc:"What the claims say"`
+	Leans      string     `json:"leans,omitempty" enum:"met,not met,with an additional change," doc:"What the claims say"`
 	Label      string     `json:"label"`
 	Who        string     `json:"who,omitempty" doc:"The part that needs it as long as it is fitted"`
 	At         string     `json:"at,omitempty" doc:"The position of that part"`

@@ -261,7 +261,7 @@ func (t Task) Renewed(s machine.Snapshot, at []string) (calibration.Difference, 
 	}
 	for _, p := range s.Each(t.Renews) {
 		if (len(at) == 0 || slices.Contains(at, p.Key)) && s.ModelAt(p) != machine.None {
-			d.Exchanged[p.Key] = p.Label + ": a new one, or set anew, in maintenance"
+			d.Exchanged[p.Key] = p.Label + ": a new one, or adjusted, in maintenance"
 		}
 	}
 	return d, nil

@@ -23,7 +23,7 @@ func lines(o plan.OrderList) string {
 	return strings.Join(out, "\n")
 }
 
-// One list for several machines: the same thing is one line, the further change
+// One list for several machines: the same thing is one line, the additional change
 // that only one of them needs is on it once, and what is not settled is not
 // bought but named.
 func TestOrderList(t *testing.T) {

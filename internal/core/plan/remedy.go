@@ -128,7 +128,7 @@ type remedySearch struct {
 // kitSet is a set of kits by their places in near, ascending.
 type kitSet struct {
 	kits  []int
-	least float64 // what it costs at least: without further changes
+	least float64 // what it costs at least: without additional changes
 }
 
 type setHeap []kitSet

@@ -18,7 +18,7 @@ type ReuseOption struct {
 }
 
 // HomesFor lists the kits that fit this very model, in a slot of the same kind,
-// and that fit a machine as it stands or with further changes; the plain fits
+// and that fit a machine as it stands or with additional changes; the plain fits
 // come first.
 func HomesFor(s change.Spare, catalogue []*fit.Judge, m machine.Snapshot) []ReuseOption {
 	out := []ReuseOption{}

@@ -169,7 +169,7 @@ type Listed struct {
 	By   string     `json:"by,omitempty"`
 }
 
-// Order is a work order. Kit, further changes, verdict and closing are as the
+// Order is a work order. Kit, additional changes, verdict and closing are as the
 // API of this version writes them.
 type Order struct {
 	KitKey   string          `json:"kitKey"`

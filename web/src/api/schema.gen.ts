@@ -3800,7 +3800,7 @@ export interface components {
              * @description What the claims say
              * @enum {string}
              */
-            leans?: "met" | "not met" | "with a further change" | "";
+            leans?: "met" | "not met" | "with an additional change" | "";
             /** @description The weakest grade that would decide */
             least?: string;
             otherwise?: string;
@@ -3808,7 +3808,7 @@ export interface components {
             /** @description Why it cannot be computed */
             problem?: string;
             /** @enum {string} */
-            state: "met" | "not met" | "unknown" | "too weak" | "not exact" | "conflict" | "with a further change" | "open";
+            state: "met" | "not met" | "unknown" | "too weak" | "not exact" | "conflict" | "with an additional change" | "open";
             /** @description The part that needs it as long as it is fitted */
             who?: string;
             why?: string;
@@ -5257,7 +5257,7 @@ export interface components {
             machineId: number;
             /**
              * Format: int64
-             * @description Of the kit and the further changes
+             * @description Of the kit and the additional changes
              */
             minutes: number;
             /** @description Calibrations and proofs the work would ask for, in order */
@@ -5267,7 +5267,7 @@ export interface components {
             openOrder?: components["schemas"]["OrderHead"];
             /**
              * Format: double
-             * @description Of the kit and the further changes
+             * @description Of the kit and the additional changes
              */
             price: number;
             protection: components["schemas"]["ProtectionState"];

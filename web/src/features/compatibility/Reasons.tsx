@@ -12,7 +12,7 @@ const tones = {
   "too weak": "look",
   "not exact": "look",
   conflict: "look",
-  "with a further change": "cond",
+  "with an additional change": "cond",
   open: "look",
 } as const;
 const groupWords = { all: "all of these", any: "one of these", none: "none of these" } as const;

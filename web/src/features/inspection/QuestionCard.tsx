@@ -128,7 +128,7 @@ export function QuestionCard({
         {q.needed.length > 0 && <p className="mt-1 text-look">It would tell: {q.needed.join("; ")}.</p>}
         {q.safety && (
           <p className="mt-1 font-semibold text-bad">
-            <span aria-hidden="true">✖ </span>Safety, while it is not known: {q.safety}.
+            <span aria-hidden="true">✖ </span>Safety: {q.safety}.
           </p>
         )}
         {q.hint && <p className="mt-1 text-dim">A hint only: {q.hint}.</p>}

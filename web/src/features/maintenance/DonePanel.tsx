@@ -47,7 +47,7 @@ export function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Ta
       >
         {task?.renews && (
           <Check
-            label="A new part went in, or it was set anew: what depends on it is measured again"
+            label="A new part went in, or it was adjusted: what depends on it is measured again"
             checked={renewed}
             onChange={setRenewed}
           />
