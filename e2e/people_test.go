@@ -61,3 +61,30 @@ func TestSmokeInTwoTaps(t *testing.T) {
 	p.do(chromedp.EmulateViewport(1280, 800))
 	p.sees("Use a machine")
 }
+
+// Settings are saved twice in a row; what another lead saved meanwhile is not overwritten.
+func TestShopSettings(t *testing.T) {
+	a, b := open(t, 1280, 800), open(t, 1280, 800)
+	for _, p := range []*page{a, b} {
+		p.signIn("lead")
+		p.visit("/shop")
+		p.sees("Opening hours")
+	}
+	for _, contact := range []string{"Ask at the counter", "Ask in the loft"} {
+		a.types("Contact", contact)
+		a.press("Save")
+		a.sees("Saved")
+		a.until("the toast to go", `!document.querySelector('[aria-live=polite]').innerText.includes('Saved')`)
+		a.until("what was saved", `document.querySelector('#shop-contact').value === '`+contact+`'`)
+	}
+	b.types("Contact", "Ring twice")
+	b.press("Save")
+	b.sees("It was changed since you began. What you typed is here still.")
+	b.press("Mine, over what is there now")
+	b.press("Save")
+	b.sees("Saved")
+	shop, err := roomOf(t).store.Shop(t.Context())
+	if err != nil || shop.Contact != "Ring twice" {
+		t.Errorf("the contact is %q, %v", shop.Contact, err)
+	}
+}

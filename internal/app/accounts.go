@@ -71,10 +71,11 @@ func (a *App) AddAccount(ctx context.Context, in Account, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	_, err = a.store.AddUser(
-		ctx,
-		store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now, Skills: skills},
-	)
+	u := store.User{Name: name, DisplayName: display, Role: in.Role, PasswordHash: hash, CreatedAt: now, Skills: skills}
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		_, err := a.store.AddUser(ctx, u)
+		return err
+	})
 	if errors.Is(err, store.ErrTaken) {
 		return refuse("there is an account named %s already", name)
 	}

@@ -28,10 +28,9 @@ type Usable struct {
 
 // UsableQuery narrows which machines are shown; what is zero narrows nothing.
 type UsableQuery struct {
-	Text    string  // of the name, the bay or a nozzle
-	X, Y, Z float64 // mm that have to fit
-	Hot     float64 // °C that every hotend has to stand
-	Only    bool    // those that can be used now
+	Text string // of the name, the bay or a nozzle
+	Job  maintenance.PrintJob
+	Only bool // those that can be used now
 }
 
 // UsableList is the machines that were asked for, freest first.
@@ -52,7 +51,7 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 	var all []Usable
 	for i := range fleet {
 		m := &fleet[i]
-		known, enough := q.met(m.Facts)
+		known, enough := q.Job.Fits(m.Facts)
 		if !known {
 			out.Unknown++
 		}
@@ -61,9 +60,7 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 			all = append(all, u)
 		}
 	}
-	freest := []maintenance.Availability{
-		maintenance.Free, maintenance.AttendedOnly, maintenance.LockedOut, maintenance.TakenOut,
-	}
+	freest := maintenance.Availabilities()
 	slices.SortStableFunc(all, func(a, b Usable) int {
 		return cmp.Compare(slices.Index(freest, a.State), slices.Index(freest, b.State))
 	})
@@ -73,14 +70,12 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 }
 
 func usable(m *store.Machine, now time.Time) Usable {
-	stands := maintenance.Standing{
-		Use: m.Use.Use, Why: m.Use.Why, Proven: m.Protection(now).Proven, Faults: m.OpenFaults,
-	}
+	ready := maintenance.Readiness{Use: m.Use.Use, Why: m.Use.Why, Proven: m.Protection(now).Proven}
 	if m.OpenOrder != nil {
-		stands.Work = m.OpenOrder.Kit
+		ready.Work = m.OpenOrder.Kit
 	}
 	u := Usable{ID: m.ID, Name: m.Name, Bay: m.Bay, Faults: m.OpenFaults, Nozzles: []string{}}
-	u.State, u.Why = stands.Available()
+	u.State, u.Why = ready.Available()
 	frame := m.Facts.First(parts.Frame)
 	if size := shown(m.Facts, frame, parts.FrameX, parts.FrameY, parts.FrameZ); len(size) == 3 {
 		u.Size = strings.ReplaceAll(strings.Join(size[:2], " × "), " mm", "") + " × " + size[2]
@@ -90,13 +85,7 @@ func usable(m *store.Machine, now time.Time) Usable {
 			u.Nozzles = append(u.Nozzles, strings.Join(words, ", "))
 		}
 	}
-	coolest, at := 0.0, (*machine.Position)(nil)
-	for _, p := range m.Facts.Each(parts.Hotend) {
-		if n, ok := m.Facts.Number(p, parts.HotendRating); ok && (at == nil || n < coolest) {
-			coolest, at = n, p
-		}
-	}
-	if words := shown(m.Facts, at, parts.HotendRating); len(words) > 0 {
+	if words := shown(m.Facts, maintenance.CoolestHotend(m.Facts), parts.HotendRating); len(words) > 0 {
 		u.Hottest = words[0]
 	}
 	return u
@@ -113,30 +102,8 @@ func shown(s machine.Snapshot, p *machine.Position, names ...machine.TraitOf) []
 	return out
 }
 
-// met reports whether what was asked of a machine is on record, and whether it suffices.
-func (q UsableQuery) met(s machine.Snapshot) (known, enough bool) {
-	known, enough = true, true
-	ask := func(p *machine.Position, name machine.TraitOf, least float64) {
-		if least <= 0 {
-			return
-		}
-		n, ok := s.Number(p, name)
-		known = known && ok
-		enough = enough && n >= least
-	}
-	frame := s.First(parts.Frame)
-	ask(frame, parts.FrameX, q.X)
-	ask(frame, parts.FrameY, q.Y)
-	ask(frame, parts.FrameZ, q.Z)
-	hotends := s.Each(parts.Hotend)
-	for _, p := range hotends {
-		ask(p, parts.HotendRating, q.Hot)
-	}
-	return known && (q.Hot <= 0 || len(hotends) > 0), enough
-}
-
 func (q UsableQuery) shows(u Usable) bool {
-	if q.Only && u.State != maintenance.Free && u.State != maintenance.AttendedOnly {
+	if q.Only && !u.State.Usable() {
 		return false
 	}
 	said := strings.ToLower(strings.Join(append([]string{u.Name, u.Bay}, u.Nozzles...), " "))

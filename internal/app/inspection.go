@@ -8,7 +8,6 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 	"wardifex/internal/store"
 )
 
@@ -115,12 +114,12 @@ func (a *App) Identify(ctx context.Context, query IdentifyQuery) (Identification
 	for i := range fleet {
 		m := &fleet[i]
 		before := func(k machine.Key, inspection string) bool { return !query.Again && tried[m.ID][k][inspection] }
-		qs := inspection.Questions(m.Facts, query.Aim, kits, before)
+		questions := inspection.Questions(m.Facts, query.Aim, kits, before)
 		for _, q := range inspection.NotRead(m.Facts, query.Aim, kits, before) {
 			out.NotRead = append(out.NotRead, a.asked(m, q))
 		}
-		out.Minutes += inspection.Minutes(voc, qs)
-		for _, q := range qs {
+		out.Minutes += inspection.Minutes(voc, questions)
+		for _, q := range questions {
 			out.Questions = append(out.Questions, a.asked(m, q))
 		}
 		stand := fit.Stand(m.Facts)
@@ -150,16 +149,10 @@ func (a *App) Identify(ctx context.Context, query IdentifyQuery) (Identification
 	return out, nil
 }
 
-// alwaysThere are kinds of which every machine has one.
-var alwaysThere = []string{
-	parts.Mainboard, parts.Frame, parts.Structure, parts.Firmware, parts.Nozzle, parts.Extruder, parts.Hotend,
-	parts.Heater, parts.Sensor, parts.Supply, parts.Toolhead, parts.Carriage, parts.Plate, parts.Motor,
-}
-
 // compareSiblings puts beside each question what is known of the other machines.
-func compareSiblings(fleet []store.Machine, qs []AskedQuestion) {
-	for i := range qs {
-		q := &qs[i]
+func compareSiblings(fleet []store.Machine, questions []AskedQuestion) {
+	for i := range questions {
+		q := &questions[i]
 		at := map[string]int{}
 		for k := range fleet {
 			f := fleet[k].Facts.Fact(q.Key)
@@ -198,7 +191,7 @@ func (a *App) asked(m *store.Machine, q inspection.Question) AskedQuestion {
 		out.Choices = []string{}
 	}
 	out.Others = []SiblingValue{}
-	if !slices.Contains(alwaysThere, slot.Kind) {
+	if inspection.MayBeAbsent(slot.Kind) {
 		out.None = string(machine.KeyOf(slot.Key, machine.ModelTrait))
 	}
 	return out

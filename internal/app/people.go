@@ -87,7 +87,10 @@ func (a *App) ChangePerson(ctx context.Context, id int64, c PersonChange, now ti
 			return err
 		}
 		if u.Version != c.Version {
-			return &Conflict{Sentence: "somebody else changed this account meanwhile; nothing was saved", Current: c}
+			is := PersonChange{
+				Display: u.DisplayName, Role: u.Role, Skills: u.Skills, Disabled: u.DisabledAt != nil, Version: u.Version,
+			}
+			return &Conflict{Sentence: "somebody else changed this account meanwhile; nothing was saved", Current: is}
 		}
 		if u.Role == store.Lead && u.DisabledAt == nil && (c.Role != store.Lead || c.Disabled) {
 			if err := a.anotherLead(ctx, id); err != nil {
@@ -200,6 +203,14 @@ func (a *App) EndSessions(ctx context.Context, id int64) error {
 		return err
 	}
 	return a.store.Note(ctx, "users", fmt.Sprint(u.ID), map[string]string{"result": "signed out everywhere"})
+}
+
+// EndOtherSessions signs an account out everywhere but where its token is session.
+func (a *App) EndOtherSessions(ctx context.Context, id int64, session string) error {
+	if err := a.store.Sessions().EndAll(ctx, id, session); err != nil {
+		return err
+	}
+	return a.store.Note(ctx, "users", fmt.Sprint(id), map[string]string{"result": "signed out everywhere else"})
 }
 
 // Unlock lets an account try again at once after too many wrong passwords.

@@ -129,6 +129,7 @@ type usableMachines struct {
 }
 
 func (s *Server) usable(ctx context.Context, _ user, in *usableMachines) (*answer[app.UsableList], error) {
-	q := app.UsableQuery{Text: in.Text, X: in.X, Y: in.Y, Z: in.Z, Hot: in.Hot, Only: in.Only}
+	job := maintenance.PrintJob{X: in.X, Y: in.Y, Z: in.Z, Hot: in.Hot}
+	q := app.UsableQuery{Text: in.Text, Job: job, Only: in.Only}
 	return answerOf(s.app.Usable(ctx, q, in.Offset, in.Limit, s.now()))
 }

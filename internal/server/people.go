@@ -37,7 +37,7 @@ func (s *Server) peopleRoutes() {
 	handle(s, store.Member, "GET", "/account/sessions", "own-sessions", "Where you are signed in", s.ownSessions)
 	handle(s, store.Member, "POST", "/account/end-sessions", "end-own-sessions", "Sign yourself out everywhere but here",
 		func(ctx context.Context, u user, _ *none) (*noContent, error) {
-			return emptyAnswer(s.Store.Sessions().EndAll(ctx, u.ID, s.sessions.Token(ctx)))
+			return emptyAnswer(s.app.EndOtherSessions(ctx, u.ID, s.sessions.Token(ctx)))
 		})
 	handle(s, store.Member, "POST", "/account/password", "change-own-password",
 		"Set another password of your own; you stay signed in here alone", s.changeOwnPassword, ownTransactions)

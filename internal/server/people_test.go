@@ -90,7 +90,8 @@ func TestPeople(t *testing.T) {
 		signedIn(t, url, "pia")
 	})
 	text := lead.wants(200, "", "GET", "/api/changes", nil)
-	for _, noted := range []string{"signed out everywhere", "unlocked", "skills"} {
+	for _, noted := range []string{"signed out everywhere", "signed out everywhere else", "unlocked", "skills",
+		`"action":"add-person"`} {
 		if !strings.Contains(text, noted) {
 			t.Errorf("who did what does not say %q", noted)
 		}

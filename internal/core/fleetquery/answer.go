@@ -290,19 +290,20 @@ func (f *filter) passes(m *Subject, a *asked) outcome {
 func (f *filter) outcome(m *Subject, x machine.Fact, at time.Time) outcome {
 	switch f.Test {
 	case Is, IsNot, Contains, AtLeast, AtMost:
-		if !f.known(m, x) {
+		if _, _, known := f.asked(m, x); !known {
 			return cannotTell
 		}
 	}
 	return outcomeOf(f.fact(m, x, at))
 }
 
-func (f *filter) known(m *Subject, x machine.Fact) bool {
-	text := x.Value.Text
+// asked is the fact as the filter sees it: the position by the name that it is shown under.
+func (f *filter) asked(m *Subject, x machine.Fact) (text string, fact machine.Fact, known bool) {
+	text = x.Value.Text
 	if f.Of == f.column.slot {
 		text, x = namedAs(m, f.column.slot, x)
 	}
-	return text != "" && len(x.Conflict) == 0
+	return text, x, text != "" && len(x.Conflict) == 0
 }
 
 func (f *filter) field(c Cell) bool {
@@ -327,11 +328,7 @@ func (f *filter) field(c Cell) bool {
 // nobody has looked at, nothing can be said.
 func (f *filter) fact(m *Subject, x machine.Fact, at time.Time) bool {
 	t := f.column.trait
-	text := x.Value.Text
-	if f.Of == f.column.slot { // the slot as it is named
-		text, x = namedAs(m, f.column.slot, x)
-	}
-	known := text != "" && len(x.Conflict) == 0
+	text, x, known := f.asked(m, x)
 	switch f.Test {
 	case Is:
 		return known && f.same(t, text, x)

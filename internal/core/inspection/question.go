@@ -140,9 +140,9 @@ func weak(s machine.Snapshot, t *machine.Trait) bool {
 	return !f.Known() || f.Grade < enough(t)
 }
 
-func inOrder(voc *machine.Vocabulary, qs []Question) []Question {
+func inOrder(voc *machine.Vocabulary, questions []Question) []Question {
 	safety := map[string]bool{} // inspections that answer something of safety
-	for _, q := range qs {
+	for _, q := range questions {
 		if q.Safety != "" {
 			safety[q.Inspection.Key] = true
 		}
@@ -161,7 +161,7 @@ func inOrder(voc *machine.Vocabulary, qs []Question) []Question {
 		}
 		return 1
 	}
-	slices.SortFunc(qs, func(a, b Question) int {
+	slices.SortFunc(questions, func(a, b Question) int {
 		return cmp.Or(
 			cmp.Compare(a.Inspection.Depth, b.Inspection.Depth),
 			cmp.Compare(first(safety[a.Inspection.Key]), first(safety[b.Inspection.Key])),
@@ -169,7 +169,7 @@ func inOrder(voc *machine.Vocabulary, qs []Question) []Question {
 			cmp.Compare(first(a.Safety != ""), first(b.Safety != "")),
 			cmp.Compare(order[a.Key], order[b.Key]))
 	})
-	return qs
+	return questions
 }
 
 // Round orders the questions of several machines of a bay: once along what can
@@ -181,10 +181,10 @@ func Round(a, b Question) int {
 
 // Minutes is how long the inspections of a list of questions on one machine
 // take: each is made once, and so is what is done on the way to a deeper one.
-func Minutes(voc *machine.Vocabulary, qs []Question) int {
+func Minutes(voc *machine.Vocabulary, questions []Question) int {
 	made, shared := map[string]bool{}, map[string]int{}
 	total := 0
-	for _, q := range qs {
+	for _, q := range questions {
 		if in := q.Inspection; !made[in.Key] {
 			made[in.Key] = true
 			total += in.Minutes

@@ -1,6 +1,11 @@
 package maintenance
 
-// Availability is whether a machine can be used now, freest first.
+import (
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+)
+
+// Availability is whether a machine can be used now.
 type Availability string
 
 // Availabilities.
@@ -11,28 +16,70 @@ const (
 	TakenOut     Availability = "out of use"
 )
 
-// Standing is what decides whether a machine can be used.
-type Standing struct {
+// Availabilities lists them, freest first.
+func Availabilities() []Availability { return []Availability{Free, AttendedOnly, LockedOut, TakenOut} }
+
+// Usable reports whether somebody can print on a machine, if only attended.
+func (a Availability) Usable() bool { return a == Free || a == AttendedOnly }
+
+// Readiness is what decides whether a machine can be used.
+type Readiness struct {
 	Use    Use
 	Why    string // of its use
 	Work   string // the kit or task of the work that is open on it; empty where none is
 	Proven bool   // its thermal-runaway protection
-	Faults int    // reported and open
 }
 
 // Available tells whether a machine can be used now, and why not or only attended: what was
 // said of it first, then open work, then protection that is not proven. Open faults stop
 // nobody by themselves: whoever takes a machine out of use for one says so.
-func (s Standing) Available() (Availability, string) {
+func (r Readiness) Available() (Availability, string) {
 	switch {
-	case s.Use == OutOfUse:
-		return TakenOut, s.Why
-	case s.Work != "":
-		return LockedOut, "work is open on it: " + s.Work
-	case s.Use == Attended:
-		return AttendedOnly, s.Why
-	case !s.Proven:
+	case r.Use == OutOfUse:
+		return TakenOut, r.Why
+	case r.Work != "":
+		return LockedOut, "work is open on it: " + r.Work
+	case r.Use == Attended:
+		return AttendedOnly, r.Why
+	case !r.Proven:
 		return AttendedOnly, "its thermal-runaway protection is not proven: stay with it while it prints"
 	}
 	return Free, ""
+}
+
+// PrintJob is what a print asks of a machine; what is zero asks nothing.
+type PrintJob struct {
+	X, Y, Z float64 // mm that have to fit
+	Hot     float64 // °C that every hotend has to stand
+}
+
+// Fits reports whether what a print asks is on record of a machine, and whether it suffices.
+func (j PrintJob) Fits(s machine.Snapshot) (known, enough bool) {
+	known, enough = true, true
+	ask := func(p *machine.Position, name machine.TraitOf, least float64) {
+		if least > 0 {
+			n, ok := s.Number(p, name)
+			known, enough = known && ok, enough && n >= least
+		}
+	}
+	frame, hotends := s.First(parts.Frame), s.Each(parts.Hotend)
+	ask(frame, parts.FrameX, j.X)
+	ask(frame, parts.FrameY, j.Y)
+	ask(frame, parts.FrameZ, j.Z)
+	for _, p := range hotends {
+		ask(p, parts.HotendRating, j.Hot)
+	}
+	return known && (j.Hot <= 0 || len(hotends) > 0), enough
+}
+
+// CoolestHotend is the hotend that stands least heat, of those whose rating is known; nil
+// where none is.
+func CoolestHotend(s machine.Snapshot) (coolest *machine.Position) {
+	least := 0.0
+	for _, p := range s.Each(parts.Hotend) {
+		if n, ok := s.Number(p, parts.HotendRating); ok && (coolest == nil || n < least) {
+			least, coolest = n, p
+		}
+	}
+	return coolest
 }

@@ -107,7 +107,7 @@ var symptoms = []Symptom{
 			"",
 		}},
 		false, "host connect serial network lost mcu"},
-	{"too-hot", "Hotter than set, smoke or a burnt smell", []Cause{
+	{"too-hot", "Smoke, sparks or a burnt smell; hotter than set", []Cause{
 		{
 			"The build believes in another sensor",
 			"Switch off at the wall. Cold and unplugged, measure the sensor at two temperatures.",

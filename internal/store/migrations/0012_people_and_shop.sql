@@ -33,8 +33,11 @@ alter table faults
   add column taken_by text not null default '',
   add column taken_by_id bigint references users,
   add column taken_at timestamptz;
+-- Nobody changes anything by it: it is not noted.
+alter table faults disable trigger note_change;
 update faults f set reported_by_id = e.account_id from events e
   where e.relation = 'faults' and e.done = 'insert' and e.subject = f.id::text;
+alter table faults enable trigger note_change;
 
 -- A shop hides the kits that it will never fit.
 alter table kits add column hidden boolean not null default false;

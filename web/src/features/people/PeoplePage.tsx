@@ -14,13 +14,15 @@ import { EditPerson } from "./EditPerson";
 import { ResetPassword } from "./ResetPassword";
 
 type Person = Schemas["Person"];
-type Doing = { what: "add" } | { what: "edit" | "password"; person: Person };
+type Doing = { what: "add" } | { what: "edit" | "password"; id: number };
 
 /** Who can sign in, what they may do and what they can do. */
 export default function PeoplePage() {
   const [doing, setDoing] = useState<Doing>();
   const query = useQuery({ queryKey: ["people"], queryFn: () => unwrap(api.GET("/api/people")) });
   const close = () => setDoing(undefined);
+  // As it is now: somebody else may have changed it meanwhile.
+  const person = doing && "id" in doing ? query.data?.find((p) => p.id === doing.id) : undefined;
   return (
     <Page
       title="People"
@@ -38,16 +40,16 @@ export default function PeoplePage() {
               <PersonLine
                 key={p.id}
                 person={p}
-                onEdit={() => setDoing({ what: "edit", person: p })}
-                onPassword={() => setDoing({ what: "password", person: p })}
+                onEdit={() => setDoing({ what: "edit", id: p.id })}
+                onPassword={() => setDoing({ what: "password", id: p.id })}
               />
             ))}
           </ul>
         )}
       </Loaded>
       {doing?.what === "add" && <AddPerson onClose={close} />}
-      {doing?.what === "edit" && <EditPerson person={doing.person} onClose={close} />}
-      {doing?.what === "password" && <ResetPassword person={doing.person} onClose={close} />}
+      {doing?.what === "edit" && person && <EditPerson person={person} onClose={close} />}
+      {doing?.what === "password" && person && <ResetPassword person={person} onClose={close} />}
     </Page>
   );
 }

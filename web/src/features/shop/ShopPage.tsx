@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { showMoment } from "../../ui/dates";
 import { useEdit } from "../../ui/draft";
+import { EditConflict } from "../../ui/EditConflict";
 import { Button, Fault, Field, Select, TextArea, TextInput } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Loaded } from "../../ui/states";
@@ -32,7 +33,7 @@ const weekStarts = [
 ] as const;
 
 function Settings({ shop }: { shop: Shop }) {
-  const { value, set, clear, version } = useEdit("shop", shop.version, {
+  const edit = useEdit("shop", shop.version, {
     name: shop.name,
     timeZone: shop.timeZone,
     currency: shop.currency,
@@ -40,6 +41,7 @@ function Settings({ shop }: { shop: Shop }) {
     contact: shop.contact,
     opening: shop.opening,
   });
+  const { value, set, clear, version } = edit;
   const { write, busy, fault } = useWrite();
   return (
     <form
@@ -47,11 +49,11 @@ function Settings({ shop }: { shop: Shop }) {
       onSubmit={(e) => {
         e.preventDefault();
         write(
-          () => unwrap(api.PUT("/api/shop", { body: { ...value, version } })),
-          () => {
-            clear();
-            toast("Saved");
+          async () => {
+            await unwrap(api.PUT("/api/shop", { body: { ...value, version } }));
+            clear(); // before the settings come anew, which the form then begins from
           },
+          () => toast("Saved"),
         );
       }}
     >
@@ -115,6 +117,7 @@ function Settings({ shop }: { shop: Shop }) {
         />
       </Field>
       <Fault text={fault} />
+      <EditConflict edit={edit} busy={busy} />
       <Button type="submit" main disabled={busy}>
         Save
       </Button>

@@ -25,10 +25,10 @@ export function QuickSymptoms({ disabled, onReport }: { disabled: boolean; onRep
             danger
             disabled={disabled}
             className="w-full text-lg"
-            aria-label="Smoke, sparks or a burnt smell"
+            aria-label={s.title}
             onClick={() => tap(s)}
           >
-            <span aria-hidden="true">▲</span> Smoke, sparks or a burnt smell
+            <span aria-hidden="true">▲</span> {s.title}
           </Button>
         ))}
       <div className="grid gap-2 sm:grid-cols-2">
