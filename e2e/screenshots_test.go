@@ -63,7 +63,7 @@ var views = []struct {
 	}},
 	{file: "positions", path: "/machine/15/positions", wait: "What is there"},
 	{path: "/labels", wait: "Avocet"},
-	{file: "faults", path: "/faults", wait: "Usual causes and checks"},
+	{file: "faults", path: "/faults", wait: "In their words"},
 	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "Used / limit"},
 	{path: "/import", wait: "Choose or drop", arrange: func(p *page) {

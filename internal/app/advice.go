@@ -180,7 +180,7 @@ func (a *App) JudgePlan(ctx context.Context, machineID int64, kits []string) (Pl
 	}
 	order := plan.NewOrderList()
 	for _, step := range p.Steps {
-		order.Add(fit.Find(judges, step.Kit).Kit, step.Additional, "")
+		order.Add(fit.Find(judges, step.Kit).Kit, step.Additional, plan.For{})
 	}
 	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
@@ -221,10 +221,15 @@ func (a *App) OrderFor(ctx context.Context, picks []Pick) (plan.OrderList, error
 	out := plan.NewOrderList()
 	for _, p := range picks {
 		if j, m := fit.Find(judges, p.Kit), byID[p.MachineID]; j != nil && m != nil {
-			out.AddFor(j, m.Name, m.Facts)
+			out.AddFor(j, plan.For{ID: m.ID, Name: m.Name}, m.Facts)
 		}
 	}
 	out.Pilot()
+	last, err := a.store.LastSuppliers(ctx)
+	if err != nil {
+		return out, err
+	}
+	out.Suppliers(last)
 	shelf, err := a.store.OnShelf(ctx)
 	if err != nil {
 		return out, err

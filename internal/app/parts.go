@@ -31,7 +31,10 @@ func (a *App) AddPart(ctx context.Context, kind, model string, f store.PartField
 	}
 	var id int64
 	err := a.store.InTx(ctx, func(ctx context.Context) error {
-		var err error
+		err := a.checkFor(ctx, f)
+		if err != nil {
+			return err
+		}
 		if id, err = a.store.AddPart(ctx, kind, f, by, now); err != nil {
 			return tagTaken(err, f.Tag)
 		}
@@ -45,10 +48,19 @@ func (a *App) AddPart(ctx context.Context, kind, model string, f store.PartField
 // checkPart checks what was written about a part, and writes the day as ISO 8601.
 func checkPart(f *store.PartFields, now time.Time) error {
 	err := checkTexts([]named{{"tag", f.Tag}, {"serial number", f.Serial}, {"supplier", f.Supplier}, {"note", f.Note},
-		{"shelf", f.Shelf}})
+		{"shelf", f.Shelf}, {"lot", f.Lot}})
 	if err == nil {
 		f.BoughtOn, err = checkBought(f.BoughtOn, now)
 	}
+	return err
+}
+
+// checkFor refuses a part for a machine that there is none of.
+func (a *App) checkFor(ctx context.Context, f store.PartFields) error {
+	if f.ForMachine == nil {
+		return nil
+	}
+	_, err := a.store.Machine(ctx, *f.ForMachine)
 	return err
 }
 
@@ -103,6 +115,9 @@ func (a *App) ChangePart(ctx context.Context, id int64, version int, f store.Par
 		}
 		if p.Version != version {
 			return editedMeanwhile("part", p.ChangedBy, p.ChangedAt, p.PartFields)
+		}
+		if err := a.checkFor(ctx, f); err != nil {
+			return err
 		}
 		return tagTaken(a.store.WritePart(ctx, id, f, by, now), f.Tag)
 	})

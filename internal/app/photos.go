@@ -13,8 +13,8 @@ import (
 // once.
 const largePicture = 32 << 20
 
-// DecodePhoto makes a picture fit to keep with a step of an open order, a reading or a
-// fault. Whether that is there is asked first: nothing is decoded for nothing.
+// DecodePhoto makes a picture fit to keep with a step of an open order, a reading, a
+// fault or something that came. Whether that is there is asked first: nothing is decoded for nothing.
 func (a *App) DecodePhoto(ctx context.Context, of store.PhotoOf, file []byte) (picture.Kept, error) {
 	if err := a.mayHavePhoto(ctx, of); err != nil {
 		return picture.Kept{}, err
@@ -38,7 +38,7 @@ func (a *App) DecodePhoto(ctx context.Context, of store.PhotoOf, file []byte) (p
 }
 
 // mayHavePhoto reports whether there is what a picture would belong to: a step of an open
-// order, a reading, a fault. In a transaction it holds that until its end.
+// order, a reading, a fault, something that came. In a transaction it holds that until its end.
 func (a *App) mayHavePhoto(ctx context.Context, of store.PhotoOf) error {
 	var is bool
 	var err error
@@ -47,6 +47,8 @@ func (a *App) mayHavePhoto(ctx context.Context, of store.PhotoOf) error {
 		is, err = a.store.HasReading(ctx, of.Reading)
 	case of.Fault != 0:
 		is, err = a.store.HasFault(ctx, of.Fault)
+	case of.Arrival != 0:
+		is, err = a.store.HasArrival(ctx, of.Arrival)
 	default:
 		if err := a.lockOpen(ctx, of.Order); err != nil {
 			return err

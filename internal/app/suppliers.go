@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/purchase"
 	"wardifex/internal/store"
 )
 
@@ -76,7 +77,11 @@ type place struct {
 // claimsOutside are those of parts that are in no machine of the fleet.
 func (a *App) claimsOutside(ctx context.Context) ([]machine.Claim, error) {
 	parts, err := a.store.PartsOutside(ctx)
-	if err != nil || len(parts) == 0 {
+	if err != nil {
+		return nil, err
+	}
+	wrong, err := a.store.WrongGoods(ctx)
+	if err != nil || len(parts)+len(wrong) == 0 {
 		return nil, err
 	}
 	machines, err := a.store.Names(ctx)
@@ -98,6 +103,9 @@ func (a *App) claimsOutside(ctx context.Context) ([]machine.Claim, error) {
 		from = cmp.Or(from, nobodyNamed)
 		trait := func(k machine.Key) *machine.Trait { return p.Trait(voc, k.Trait()) }
 		out = slices.AppendSeq(out, machine.Claims(p.Readings, trait, func(*machine.Trait) string { return from }))
+	}
+	for _, w := range wrong {
+		out = append(out, purchase.Claims(voc, w.Supplier, w.Kind, w.What, w.Outcome, w.Findings)...)
 	}
 	return out, nil
 }

@@ -14,12 +14,17 @@ type partsAsked struct {
 	Kind   string `query:"kind" maxLength:"60"`
 	Text   string `query:"text" maxLength:"120" doc:"In its model, tag, serial number, supplier, note, shelf or machine"`
 	Tagged bool   `query:"tagged" doc:"With a tag of the shop's own only"`
+	Lot    string `query:"lot" maxLength:"60"`
+	Sort   string `query:"sort" enum:"model,tag,kind,where,supplier,price,lot,bought,"`
+	Group  string `query:"group" enum:"model,kind,where,supplier,lot," doc:"What belongs together comes together"`
+	Down   bool   `query:"down" doc:"The greatest first"`
 	Offset int    `query:"offset" minimum:"0" maximum:"1000000"`
 	Limit  int    `query:"limit" minimum:"1" maximum:"1000" default:"200"`
 }
 
 func (s *Server) parts(ctx context.Context, _ user, in *partsAsked) (*answer[store.PartsPage], error) {
-	q := store.PartsQuery{Where: in.Where, Text: in.Text, Tagged: in.Tagged, Offset: in.Offset, Limit: in.Limit}
+	q := store.PartsQuery{Where: in.Where, Text: in.Text, Tagged: in.Tagged, Lot: in.Lot, Sort: in.Sort,
+		Group: in.Group, Down: in.Down, Offset: in.Offset, Limit: in.Limit}
 	if in.Kind != "" {
 		q.Kinds = []string{in.Kind}
 	}

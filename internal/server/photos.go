@@ -36,6 +36,10 @@ func (s *Server) addFaultPhoto(ctx context.Context, _ user, in *addPhotoTo) (*an
 	return s.keepPhoto(ctx, store.PhotoOf{Fault: in.ID}, in.RawBody)
 }
 
+func (s *Server) addArrivalPhoto(ctx context.Context, _ user, in *addPhotoTo) (*answer[Created], error) {
+	return s.keepPhoto(ctx, store.PhotoOf{Arrival: in.ID}, in.RawBody)
+}
+
 // keepPhoto decodes before it writes: whoever waits for memory holds no connection to the
 // database meanwhile.
 func (s *Server) keepPhoto(ctx context.Context, of store.PhotoOf, file []byte) (*answer[Created], error) {

@@ -133,6 +133,19 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed",
 		s.suppliers, fleetWide)
 
+	handle(s, store.Technician, "GET", "/purchases", "purchases", "What was ordered, and what is claimed of suppliers",
+		s.purchases)
+	handle(s, store.Technician, "POST", "/purchases", "place-orders", "Put orders on record", s.placeOrders)
+	handle(s, store.Technician, "GET", "/purchases/{id}", "purchase", "An order, what came of it and what to check",
+		s.purchase)
+	handle(s, store.Technician, "PUT", "/purchases/{id}", "change-order", "Change an order, close it or open it again",
+		s.changeOrder)
+	handle(s, store.Technician, "POST", "/purchases/{id}/arrivals", "receive", "Take in one thing of an order", s.receive)
+	handle(s, store.Technician, "POST", "/arrivals/{id}/claim", "change-claim", "Say how far a claim has come",
+		s.changeClaim)
+	handle(s, store.Technician, "POST", "/arrivals/{id}/photos", "add-arrival-photo",
+		"Keep a photo with something that came", s.addArrivalPhoto, fileUpTo(picture.MaxBytes), preparing)
+
 	handle(s, store.Member, "GET", "/builds", "builds", "Firmware builds and on how many boards they run", s.builds)
 	handle(s, store.Technician, "POST", "/builds", "add-build", "Record a firmware build", s.addBuild)
 	handle(s, store.Member, "GET", "/builds/{id}", "build",

@@ -22,6 +22,8 @@ type partRow struct {
 	BoughtOn    *time.Time
 	Note        string
 	Shelf       string
+	Lot         string
+	ForMachine  *int64 `gorm:"column:for_machine_id"`
 	ScrappedAt  *time.Time
 	ScrappedWhy string
 	Version     int
@@ -40,11 +42,15 @@ type PartFields struct {
 	BoughtOn string   `json:"boughtOn,omitempty" doc:"ISO 8601"`
 	Note     string   `json:"note" maxLength:"120"`
 	Shelf    string   `json:"shelf" maxLength:"60" doc:"Where it lies while it is in no machine"`
+	Lot      string   `json:"lot,omitempty" maxLength:"60" doc:"The maker's lot or the delivery that it came with"`
+	// It lies on the shelf for that machine.
+	ForMachine *int64 `json:"forMachine,omitempty" doc:"Number of the machine that it was bought for"`
 }
 
 // row is the part as it is kept; the day is ISO 8601.
 func (f PartFields) row() (partRow, error) {
-	row := partRow{Tag: f.Tag, Serial: f.Serial, Supplier: f.Supplier, Price: f.Price, Note: f.Note, Shelf: f.Shelf}
+	row := partRow{Tag: f.Tag, Serial: f.Serial, Supplier: f.Supplier, Price: f.Price, Note: f.Note, Shelf: f.Shelf,
+		Lot: f.Lot, ForMachine: f.ForMachine}
 	var err error
 	row.BoughtOn, err = dateOf(f.BoughtOn)
 	return row, err
@@ -59,7 +65,8 @@ func isoDay(date *time.Time) string {
 }
 
 func (r partRow) fields() PartFields {
-	f := PartFields{Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, Note: r.Note, Shelf: r.Shelf}
+	f := PartFields{Tag: r.Tag, Serial: r.Serial, Supplier: r.Supplier, Price: r.Price, Note: r.Note, Shelf: r.Shelf,
+		Lot: r.Lot, ForMachine: r.ForMachine}
 	f.BoughtOn = isoDay(r.BoughtOn)
 	return f
 }
@@ -184,7 +191,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 		key := [2]string{part.Kind, r.Trait}
 		t, known := traits[key]
 		if !known {
-			t = traitOfKind(voc, part.Kind, r.Trait)
+			t = voc.TraitOfKind(part.Kind, r.Trait)
 			traits[key] = t
 		}
 		if t != nil {
@@ -203,29 +210,15 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	return out, nil
 }
 
-// traitOfKind is a trait of a kind of part, in no slot.
-func traitOfKind(voc *machine.Vocabulary, kind, name string) *machine.Trait {
-	k, ok := voc.Kind(kind)
-	if !ok {
-		return nil
-	}
-	for _, def := range voc.TraitsOf(kind) {
-		if def.Name == name {
-			return &machine.Trait{Slot: "part", TraitDef: def, Label: k.Label + ": " + def.Short}
-		}
-	}
-	return nil
-}
-
 // Trait is a trait that parts of the part's kind have; nil where they have none of that
 // name.
 func (p *Part) Trait(voc *machine.Vocabulary, name string) *machine.Trait {
-	return traitOfKind(voc, p.Kind, name)
+	return voc.TraitOfKind(p.Kind, name)
 }
 
 // Fact is what stands of one trait of the part.
 func (p *Part) Fact(voc *machine.Vocabulary, trait string) machine.Fact {
-	t := traitOfKind(voc, p.Kind, trait)
+	t := voc.TraitOfKind(p.Kind, trait)
 	if t == nil {
 		return machine.Fact{}
 	}
@@ -295,7 +288,7 @@ func (s *Store) WritePart(ctx context.Context, id int64, f PartFields, by string
 	}
 	return taken(s.from(ctx).Model(&partRow{}).Where("id = ?", id).Updates(map[string]any{
 		"tag": set.Tag, "serial": set.Serial, "supplier": set.Supplier, "price": set.Price, "bought_on": set.BoughtOn,
-		"note": set.Note, "shelf": set.Shelf, "version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at,
+		"note": set.Note, "shelf": set.Shelf, "lot": set.Lot, "for_machine_id": set.ForMachine, "version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at,
 	}).Error)
 }
 

@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"strings"
 
 	"gorm.io/gorm"
@@ -15,6 +17,9 @@ type PartsQuery struct {
 	Kinds         []string
 	Text          string // in its model, tag, serial number, supplier, note, shelf or machine
 	Tagged        bool
+	Lot           string
+	Sort, Group   string // of PartColumns; empty for the order in which they came
+	Down          bool
 	Offset, Limit int
 }
 
@@ -44,6 +49,16 @@ func (s *Store) realParts(tx *gorm.DB) *gorm.DB {
 		Where("p.kind not in ?", software).
 		Where("p.standing_model <> ?", machine.None)
 }
+
+// partColumns are what parts are sorted and grouped by. What has nothing there comes last.
+var partColumns = map[string]string{
+	"model": "nullif(lower(p.standing_model), '')", "tag": "nullif(lower(p.tag), '')", "kind": "p.kind",
+	"where":    "coalesce(lower(m.name), nullif(lower(p.shelf), ''))",
+	"supplier": "nullif(lower(p.supplier), '')", "price": "p.price", "lot": "nullif(p.lot, '')", "bought": "p.bought_on",
+}
+
+// PartColumns are the names of what parts can be sorted and grouped by.
+func PartColumns() []string { return slices.Sorted(maps.Keys(partColumns)) }
 
 // Modelled is a kind and a model of part.
 type Modelled struct{ Kind, Model string }
@@ -125,8 +140,19 @@ func (s *Store) ListParts(ctx context.Context, q PartsQuery) (PartsPage, error) 
 	}
 	if q.Text != "" {
 		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Text) + "%"
-		wanted = wanted.Where("concat_ws(' ', p.standing_model, p.tag, p.serial, p.supplier, p.note, p.shelf, m.name, "+
+		wanted = wanted.Where("concat_ws(' ', p.standing_model, p.tag, p.serial, p.supplier, p.note, p.shelf, p.lot, m.name, "+
 			"f.slot) ilike ?", like)
+	}
+	if q.Lot != "" {
+		wanted = wanted.Where("p.lot = ?", q.Lot)
+	}
+	if by, ok := partColumns[q.Group]; ok {
+		wanted = wanted.Order(by + " nulls last")
+	}
+	if by, ok := partColumns[q.Sort]; ok && q.Down {
+		wanted = wanted.Order(by + " desc nulls last")
+	} else if ok {
+		wanted = wanted.Order(by + " nulls last")
 	}
 	var rows []struct {
 		ID    int64
@@ -143,7 +169,12 @@ func (s *Store) ListParts(ctx context.Context, q PartsQuery) (PartsPage, error) 
 	for i, r := range rows {
 		ids[i], out.Total = r.ID, r.Total
 	}
-	var err error
-	out.Parts, err = s.parts(tx, ids...)
+	parts, err := s.parts(tx, ids...)
+	at := make(map[int64]int, len(ids))
+	for i, id := range ids {
+		at[id] = i
+	}
+	slices.SortFunc(parts, func(a, b Part) int { return at[a.ID] - at[b.ID] })
+	out.Parts = parts
 	return out, err
 }

@@ -18,6 +18,7 @@ type photoRow struct {
 	StepKey     *string
 	ReadingID   *int64
 	FaultID     *int64
+	ArrivalID   *int64
 	Blob        string // the name of its file, from before files were kept in the database
 	Jpeg        []byte // from before that
 	Sha256      []byte
@@ -36,6 +37,7 @@ type PhotoOf struct {
 	Step    string // of the order
 	Reading int64
 	Fault   int64
+	Arrival int64
 }
 
 // AddPhoto keeps a picture with what it belongs to.
@@ -46,6 +48,8 @@ func (s *Store) AddPhoto(ctx context.Context, of PhotoOf, k picture.Kept, by str
 		row.ReadingID = &of.Reading
 	case of.Fault != 0:
 		row.FaultID = &of.Fault
+	case of.Arrival != 0:
+		row.ArrivalID = &of.Arrival
 	default:
 		row.WorkOrderID, row.StepKey = &of.Order, &of.Step
 	}

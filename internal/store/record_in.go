@@ -139,6 +139,7 @@ func (in *importer) part(p recordfile.Part) error {
 		Price:       p.Price,
 		Note:        p.Note,
 		Shelf:       p.Shelf,
+		Lot:         p.Lot,
 		ScrappedAt:  p.ScrappedAt,
 		ScrappedWhy: p.ScrappedWhy,
 		Version:     p.Changed.Version,

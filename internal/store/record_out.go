@@ -126,6 +126,9 @@ func (e *exporter) loadPhotos() error {
 		return err
 	}
 	for _, r := range rows {
+		if r.ArrivalID != nil {
+			continue // what was ordered is not part of the machines' record
+		}
 		h, ok := hashOf(r.Sha256)
 		if !ok {
 			continue // its file was lost before pictures were kept in the database
@@ -232,6 +235,7 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 			BoughtOn:    r.fields().BoughtOn,
 			Note:        r.Note,
 			Shelf:       r.Shelf,
+			Lot:         r.Lot,
 			ScrappedAt:  utc(r.ScrappedAt),
 			ScrappedWhy: r.ScrappedWhy,
 			Changed:     changed(r.Version, r.ChangedBy, r.ChangedAt),

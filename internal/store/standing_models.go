@@ -75,7 +75,7 @@ func (s *Store) standingModels(rows []modelReading, id func(readingRow) int64) (
 			n = len(rows)
 		}
 		model := ""
-		if t := traitOfKind(voc, rows[0].Kind, machine.ModelTrait); t != nil {
+		if t := voc.TraitOfKind(rows[0].Kind, machine.ModelTrait); t != nil {
 			readings := make([]machine.Reading, n)
 			for i, r := range rows[:n] {
 				readings[i] = r.Reading.reading(t)

@@ -306,6 +306,29 @@ func (v *Vocabulary) Kind(key string) (PartKind, bool) {
 // TraitsOf are a kind's traits, with those it has of the kinds it is like.
 func (v *Vocabulary) TraitsOf(kind string) []TraitDef { return v.traitsOf(kind) }
 
+// TraitOfKind is a trait of a kind of part, at no position; nil where the kind has none of
+// that name.
+func (v *Vocabulary) TraitOfKind(kind, name string) *Trait {
+	k, ok := v.Kind(kind)
+	if !ok {
+		return nil
+	}
+	for _, def := range v.TraitsOf(kind) {
+		if def.Name == name {
+			return &Trait{Slot: "part", TraitDef: def, Label: k.Label + ": " + def.Short}
+		}
+	}
+	return nil
+}
+
+// SameModel reports whether two names mean the same model of a kind, by any of its names.
+func (v *Vocabulary) SameModel(kind, a, b string) bool {
+	if m := v.model(kind, a); m != nil {
+		return m == v.model(kind, b)
+	}
+	return v.model(kind, b) == nil && fold(a) == fold(b)
+}
+
 // Model finds a catalogue model of a kind by its name or another name of it,
 // without regard to case.
 func (v *Vocabulary) Model(kind, name string) (Model, bool) {

@@ -82,7 +82,7 @@ func TestUnlocks(t *testing.T) {
 func TestPilot(t *testing.T) {
 	list := plan.NewOrderList()
 	for _, key := range []string{"slate-sheet", "slate-sheet", "slate-sheet", "amber-display"} {
-		list.AddFor(judge(t, key), "Avocet", room("plate.temperature", "60"))
+		list.AddFor(judge(t, key), plan.For{ID: 1, Name: "Avocet"}, room("plate.temperature", "60"))
 	}
 	list.Pilot()
 	if len(list.Pilots) != 1 ||

@@ -19,8 +19,15 @@ type OrderLine struct {
 	Machines []string `json:"machines"          doc:"For which they are, one for each"`
 	Box      []InBox  `json:"box"               doc:"What comes in the boxes, all together"`
 	OnShelf  int      `json:"onShelf,omitempty" doc:"Parts on the shelf of the models that it fits"`
+	Kit      string   `json:"kit,omitempty"     doc:"Its key"`
+	IDs      []int64  `json:"machineIds"        doc:"Of the machines, in their order"`
+	Supplier string   `json:"supplier"          doc:"Who it was ordered of last; empty where it never was"`
+}
 
-	kit string // its key
+// For is the machine that something is ordered for; the zero value for none in particular.
+type For struct {
+	ID   int64
+	Name string
 }
 
 // InBox is what comes with a kit.
@@ -44,26 +51,26 @@ func NewOrderList() OrderList {
 	return OrderList{Lines: []OrderLine{}, Refused: []string{}, Waiting: []Waiting{}, Pilots: []string{}}
 }
 
-func (o *OrderList) line(kind, what, machine string, price float64) *OrderLine {
+func (o *OrderList) line(kind, what string, on For, price float64) *OrderLine {
 	i := slices.IndexFunc(o.Lines, func(l OrderLine) bool { return l.Kind == kind && l.What == what })
 	if i < 0 {
 		i = len(o.Lines)
-		o.Lines = append(o.Lines, OrderLine{What: what, Kind: kind, Machines: []string{}, Box: []InBox{}})
+		o.Lines = append(o.Lines, OrderLine{What: what, Kind: kind, Machines: []string{}, IDs: []int64{}, Box: []InBox{}})
 	}
 	l := &o.Lines[i]
 	l.Count++
 	l.Price += price
-	if machine != "" {
-		l.Machines = append(l.Machines, machine)
+	if on.Name != "" {
+		l.Machines, l.IDs = append(l.Machines, on.Name), append(l.IDs, on.ID)
 	}
 	return l
 }
 
 // Add puts a kit with its additional changes on the order for a machine; the same thing is
 // one line, counted, with what comes in its box under it.
-func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange, machine string) {
-	l := o.line("kit", k.Name, machine, k.Price)
-	l.kit = k.Key
+func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange, on For) {
+	l := o.line("kit", k.Name, on, k.Price)
+	l.Kit = k.Key
 	for _, what := range slices.Concat(k.Parts, k.Screws) {
 		i := slices.IndexFunc(l.Box, func(b InBox) bool { return b.What == what })
 		if i < 0 {
@@ -73,7 +80,7 @@ func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange, machine strin
 		l.Box[i].Count++
 	}
 	for _, f := range changes {
-		o.line("additional change", f.Title, machine, f.Price)
+		o.line("additional change", f.Title, on, f.Price)
 	}
 	price, minutes := k.Cost(changes)
 	o.Price, o.Minutes = o.Price+price, o.Minutes+minutes
@@ -84,8 +91,8 @@ func (o *OrderList) Add(k fit.Kit, changes []fit.AdditionalChange, machine strin
 func (o *OrderList) Stock(kits []fit.Kit, onShelf func(slot, model string) int) {
 	for i := range o.Lines {
 		l := &o.Lines[i]
-		k := slices.IndexFunc(kits, func(k fit.Kit) bool { return k.Key == l.kit })
-		if l.kit == "" || k < 0 {
+		k := slices.IndexFunc(kits, func(k fit.Kit) bool { return k.Key == l.Kit })
+		if l.Kit == "" || k < 0 {
 			continue
 		}
 		for _, e := range kits[k].Effects {
@@ -96,19 +103,26 @@ func (o *OrderList) Stock(kits []fit.Kit, onShelf func(slot, model string) int) 
 	}
 }
 
+// Suppliers notes of whom each kit was ordered last, by its key.
+func (o *OrderList) Suppliers(last map[string]string) {
+	for i := range o.Lines {
+		o.Lines[i].Supplier = last[o.Lines[i].Kit]
+	}
+}
+
 // WriteCSV writes the list, a kit's line before those of its box. Source: RFC 4180.
 func (o OrderList) WriteCSV(w io.Writer, currency string) error {
-	lines := [][]string{{"Count", "What", "Kind", "Price, " + currency, "For", "On the shelf"}}
+	lines := [][]string{{"Count", "What", "Kind", "Price, " + currency, "For", "On the shelf", "Supplier"}}
 	for _, l := range o.Lines {
 		shelf := ""
-		if l.kit != "" {
+		if l.Kit != "" {
 			shelf = fmt.Sprint(l.OnShelf)
 		}
 		lines = append(lines, []string{
-			fmt.Sprint(l.Count), l.What, l.Kind, fmt.Sprintf("%.2f", l.Price), strings.Join(l.Machines, ", "), shelf,
+			fmt.Sprint(l.Count), l.What, l.Kind, fmt.Sprintf("%.2f", l.Price), strings.Join(l.Machines, ", "), shelf, l.Supplier,
 		})
 		for _, b := range l.Box {
-			lines = append(lines, []string{fmt.Sprint(b.Count), b.What, "in the box of " + l.What, "", "", ""})
+			lines = append(lines, []string{fmt.Sprint(b.Count), b.What, "in the box of " + l.What, "", "", "", ""})
 		}
 	}
 	return machine.WriteCSV(w, lines)
@@ -133,16 +147,16 @@ func (o *OrderList) Pilot() {
 
 // AddFor puts a kit on the order if it fits a machine, additional changes
 // included; what is not settled, or does not fit, is refused with its verdict.
-func (o *OrderList) AddFor(j *fit.Judge, name string, s machine.Snapshot) {
+func (o *OrderList) AddFor(j *fit.Judge, on For, s machine.Snapshot) {
 	j = j.On(s)
 	v := j.Verdict(s)
 	switch v.Answer {
 	case fit.Fits, fit.FitsIf:
-		o.Add(j.Kit, v.Additional, name)
+		o.Add(j.Kit, v.Additional, on)
 	case fit.LookFirst:
-		o.wait(j.Kit.Name, v.Lean, name)
+		o.wait(j.Kit.Name, v.Lean, on.Name)
 	default:
-		o.Refused = append(o.Refused, j.Kit.Name+" on "+name+": "+string(v.Answer)+". "+v.Headline)
+		o.Refused = append(o.Refused, j.Kit.Name+" on "+on.Name+": "+string(v.Answer)+". "+v.Headline)
 	}
 }
 

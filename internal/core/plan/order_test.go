@@ -29,10 +29,10 @@ func lines(o plan.OrderList) string {
 func TestOrderList(t *testing.T) {
 	probe := judge(t, "plumbline-probe")
 	o := plan.NewOrderList()
-	o.AddFor(probe, "Avocet", room())
-	o.AddFor(probe, "Bittern", room("carriage.bracket-holes", "no", "carriage.hole-spacing", ""))
-	o.AddFor(probe, "Curlew", room("mainboard.chip-maker", "pin-compatible twin"))
-	o.AddFor(probe, "Dunlin", room("firmware.size", ""))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Avocet"}, room())
+	o.AddFor(probe, plan.For{ID: 1, Name: "Bittern"}, room("carriage.bracket-holes", "no", "carriage.hole-spacing", ""))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Curlew"}, room("mainboard.chip-maker", "pin-compatible twin"))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Dunlin"}, room("firmware.size", ""))
 	got := lines(o)
 	for _, want := range []string{
 		fmt.Sprintf("2 kit %s %g", probe.Kit.Name, 2*probe.Kit.Price),
@@ -49,9 +49,9 @@ func TestOrderList(t *testing.T) {
 	if want := 2*probe.Kit.Minutes + 45; o.Minutes != want {
 		t.Errorf("%d minutes, want %d", o.Minutes, want)
 	}
-	o.AddFor(probe, "Eider", room("mainboard.chip-maker", "first source/claimed"))
-	o.AddFor(probe, "Fulmar", room("firmware.size", "186/claimed"))
-	o.AddFor(probe, "Gannet", room("mainboard.chip-maker", "pin-compatible twin/claimed"))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Eider"}, room("mainboard.chip-maker", "first source/claimed"))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Fulmar"}, room("firmware.size", "186/claimed"))
+	o.AddFor(probe, plan.For{ID: 1, Name: "Gannet"}, room("mainboard.chip-maker", "pin-compatible twin/claimed"))
 	if len(o.Refused) != 1 || !strings.Contains(o.Refused[0], "on Curlew: does not fit") {
 		t.Errorf("refused: %q", o.Refused)
 	}
@@ -80,21 +80,22 @@ func TestOrderListCounts(t *testing.T) {
 		Parts:   []string{"plate"},
 		Screws:  []string{"4 × M3 × 8", "2 × M3 × 12"},
 	}
-	o.Add(a, nil, "Avocet")
-	o.Add(a, nil, "Bittern")
-	o.Add(b, []fit.AdditionalChange{{Title: "lead", Price: 3, Minutes: 2}}, "Avocet")
+	o.Add(a, nil, plan.For{ID: 1, Name: "Avocet"})
+	o.Add(a, nil, plan.For{ID: 1, Name: "Bittern"})
+	o.Add(b, []fit.AdditionalChange{{Title: "lead", Price: 3, Minutes: 2}}, plan.For{ID: 1, Name: "Avocet"})
 	want := "2 kit plate 20\n  2 plate\n  2 4 × M3 × 8\n1 kit head 20\n  1 plate\n  1 4 × M3 × 8\n  1 2 × M3 × 12\n" +
 		"1 additional change lead 3"
 	if got := lines(o); got != want || o.Price != 43 || o.Minutes != 19 {
 		t.Errorf("%s\nprice %g, %d min", got, o.Price, o.Minutes)
 	}
 	o.Stock([]fit.Kit{a, b}, func(slot, model string) int { return len(slot) + len(model) })
+	o.Suppliers(map[string]string{o.Lines[0].Kit: "Dockside"})
 	var file strings.Builder
 	if err := o.WriteCSV(&file, "EUR"); err != nil {
 		t.Fatal(err)
 	}
-	wantFile := "Count,What,Kind,\"Price, EUR\",For,On the shelf\r\n2,plate,kit,20.00,\"Avocet, Bittern\",11\r\n" +
-		"2,plate,in the box of plate,,,\r\n"
+	wantFile := "Count,What,Kind,\"Price, EUR\",For,On the shelf,Supplier\r\n2,plate,kit,20.00,\"Avocet, Bittern\",11,Dockside\r\n" +
+		"2,plate,in the box of plate,,,,\r\n"
 	if !strings.HasPrefix(file.String(), wantFile) {
 		t.Errorf("%s", file.String())
 	}

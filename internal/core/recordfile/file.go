@@ -49,6 +49,7 @@ type Part struct {
 	BoughtOn    string       `json:"boughtOn,omitempty"`
 	Note        string       `json:"note,omitempty"`
 	Shelf       string       `json:"shelf,omitempty"`
+	Lot         string       `json:"lot,omitempty"`
 	ScrappedAt  *time.Time   `json:"scrappedAt,omitempty"`
 	ScrappedWhy string       `json:"scrappedWhy,omitempty"`
 	Changed     Changed      `json:"changed"`

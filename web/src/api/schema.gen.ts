@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrivals/{id}/claim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say how far a claim has come */
+        post: operations["change-claim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a photo with something that came */
+        post: operations["add-arrival-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/processor-marking": {
         parameters: {
             query?: never;
@@ -1511,6 +1545,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/purchases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was ordered, and what is claimed of suppliers */
+        get: operations["purchases"];
+        put?: never;
+        /** Put orders on record */
+        post: operations["place-orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order, what came of it and what to check */
+        get: operations["purchase"];
+        /** Change an order, close it or open it again */
+        put: operations["change-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{id}/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in one thing of an order */
+        post: operations["receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/questions": {
         parameters: {
             query?: never;
@@ -1954,7 +2041,14 @@ export interface components {
         AddPartBody: {
             /** @description ISO 8601 */
             boughtOn?: string;
+            /**
+             * Format: int64
+             * @description Number of the machine that it was bought for
+             */
+            forMachine?: number;
             kind: string;
+            /** @description The maker's lot or the delivery that it came with */
+            lot?: string;
             model: string;
             note: string;
             /**
@@ -2073,6 +2167,71 @@ export interface components {
              * @description Machines of which it cannot be told, because what is asked is not known of them
              */
             untold: number;
+        };
+        Arrival: {
+            /** @description ISO 8601; today when empty */
+            cameOn?: string;
+            /** @enum {string} */
+            claim?: "open" | "sent back" | "replaced" | "refunded" | "given up" | "";
+            claimNote?: string;
+            /** @description Until when it goes back, in words */
+            due?: string;
+            findings: components["schemas"]["TraitChecked"][];
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Which of the parts in a box; 0 where it has none
+             */
+            kept: number;
+            /** @description Of part; empty where it goes on no record */
+            kind?: string;
+            /** Format: int64 */
+            lineId: number;
+            lot?: string;
+            /** @description What is wrong with it */
+            note?: string;
+            /**
+             * @description By what was found when empty
+             * @enum {string}
+             */
+            outcome?: "as advertised" | "wrong" | "damaged" | "missing" | "";
+            /**
+             * Format: int64
+             * @description The part that it became
+             */
+            partId?: number;
+            photos: number[];
+            /** Format: int64 */
+            purchaseId: number;
+            /** Format: date-time */
+            receivedAt: string;
+            receivedBy: string;
+            /**
+             * Format: int64
+             * @description The thing whose replacement it is
+             */
+            replaces?: number;
+            /** @description Until when it can be sent back, ISO 8601 */
+            returnBy?: string;
+            /** @description Number of the delivery note */
+            slip?: string;
+            supplier: string;
+            /** Format: int64 */
+            version: number;
+            /** @description The part's advertised model, or what the line says */
+            what: string;
+        };
+        Arrived: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            outcome: "as advertised" | "wrong" | "damaged" | "missing";
+            /**
+             * Format: int64
+             * @description The part on the shelf; none where it is no stock
+             */
+            partId?: number;
         };
         Ask: {
             grade: string;
@@ -2406,6 +2565,15 @@ export interface components {
              */
             more: number;
         };
+        ChangeClaimBody: {
+            /** @enum {string} */
+            claim: "open" | "sent back" | "refunded" | "given up";
+            note?: string;
+            /** @description As it is when empty */
+            returnBy?: string;
+            /** Format: int64 */
+            version: number;
+        };
         ChangeLine: {
             /** @enum {string} */
             done: "added" | "changed" | "erased" | "noted";
@@ -2417,6 +2585,18 @@ export interface components {
             text: string;
             /** @description What kind of thing, in words */
             what: string;
+        };
+        ChangeOrderBody: {
+            /** @description Why the rest is waited for no more; empty while it is */
+            closedWhy: string;
+            note?: string;
+            /** @description ISO 8601; today when empty */
+            orderedOn?: string;
+            /** @description The supplier's number of the order */
+            reference?: string;
+            supplier: string;
+            /** Format: int64 */
+            version: number;
         };
         ChangeOwnPasswordBody: {
             /** @description The new one: ten characters or more */
@@ -2673,6 +2853,19 @@ export interface components {
         DeleteKitBody: {
             /** Format: int64 */
             version: number;
+        };
+        DeliveryCheck: {
+            /** @description As the catalogue has it; empty where it says nothing */
+            advertised: string;
+            /** @enum {string} */
+            answer: "number" | "choice" | "yes/no" | "text";
+            choices: string[];
+            hint?: string;
+            kind: string;
+            label: string;
+            model: string;
+            trait: string;
+            unit?: string;
         };
         DemoAccount: {
             name: string;
@@ -3170,6 +3363,11 @@ export interface components {
             name: string;
             repin: components["schemas"]["Repinning"];
         };
+        KeptPart: {
+            kind: string;
+            /** @description As it is advertised */
+            model: string;
+        };
         KindSheet: {
             key: string;
             label: string;
@@ -3288,6 +3486,25 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        LineProgress: {
+            /**
+             * Format: int64
+             * @description Wrong, damaged or missing, and still waited for
+             */
+            claimed: number;
+            /**
+             * Format: int64
+             * @description Refunded or given up: not waited for any more
+             */
+            closed: number;
+            /**
+             * Format: int64
+             * @description Came as advertised
+             */
+            good: number;
+            /** Format: int64 */
+            ordered: number;
         };
         Link: {
             by?: string;
@@ -3582,6 +3799,32 @@ export interface components {
             /** @description It is needed only where this is so */
             when?: components["schemas"]["Requirement"];
         };
+        NewPurchase: {
+            lines: components["schemas"]["NewPurchaseLine"][];
+            note?: string;
+            /** @description ISO 8601; today when empty */
+            orderedOn?: string;
+            /** @description The supplier's number of the order */
+            reference?: string;
+            supplier: string;
+        };
+        NewPurchaseLine: {
+            /** Format: int64 */
+            count: number;
+            /** @description Kind of part, where it is one */
+            kind?: string;
+            /** @description Key of a kit */
+            kit?: string;
+            /** @description For which they are */
+            machines?: number[];
+            /**
+             * Format: double
+             * @description Of all of them together
+             */
+            price?: number;
+            /** @description Model of the part, or what it is; a kit's own name when empty */
+            what?: string;
+        };
         Nominal: {
             values: number[];
             /**
@@ -3720,6 +3963,10 @@ export interface components {
             count: number;
             /** @enum {string} */
             kind: "kit" | "additional change";
+            /** @description Its key */
+            kit?: string;
+            /** @description Of the machines, in their order */
+            machineIds: number[];
             /** @description For which they are, one for each */
             machines: string[];
             /**
@@ -3732,6 +3979,8 @@ export interface components {
              * @description Of all of them together
              */
             price: number;
+            /** @description Who it was ordered of last; empty where it never was */
+            supplier: string;
             what: string;
         };
         OrderList: {
@@ -3779,6 +4028,11 @@ export interface components {
             unit?: string;
             /** Format: int64 */
             version: number;
+        };
+        Orders: {
+            /** @description What is claimed of suppliers, what goes back first first */
+            claims: components["schemas"]["Arrival"][];
+            orders: components["schemas"]["Purchase"][];
         };
         Origin: {
             /** Format: int64 */
@@ -3830,10 +4084,17 @@ export interface components {
         Part: {
             /** @description ISO 8601 */
             boughtOn?: string;
+            /**
+             * Format: int64
+             * @description Number of the machine that it was bought for
+             */
+            forMachine?: number;
             grade: string;
             /** Format: int64 */
             id: number;
             kind: string;
+            /** @description The maker's lot or the delivery that it came with */
+            lot?: string;
             /** @description What stands as its model; empty when unknown */
             model: string;
             note: string;
@@ -3867,6 +4128,13 @@ export interface components {
         PartFields: {
             /** @description ISO 8601 */
             boughtOn?: string;
+            /**
+             * Format: int64
+             * @description Number of the machine that it was bought for
+             */
+            forMachine?: number;
+            /** @description The maker's lot or the delivery that it came with */
+            lot?: string;
             note: string;
             /**
              * Format: double
@@ -3920,11 +4188,18 @@ export interface components {
             /** @description ISO 8601 */
             boughtOn?: string;
             facts: components["schemas"]["FactSheet"][];
+            /**
+             * Format: int64
+             * @description Number of the machine that it was bought for
+             */
+            forMachine?: number;
             grade: string;
             /** Format: int64 */
             id: number;
             kind: string;
             kindLabel: string;
+            /** @description The maker's lot or the delivery that it came with */
+            lot?: string;
             /** @description What stands as its model; empty when unknown */
             model: string;
             note: string;
@@ -4035,6 +4310,12 @@ export interface components {
             why?: string;
             /** Format: int64 */
             workOrder?: number;
+        };
+        PlaceOrdersBody: {
+            orders: components["schemas"]["NewPurchase"][];
+        };
+        PlacedOrders: {
+            ids: number[];
         };
         PlacedVerdict: {
             bay: string;
@@ -4244,6 +4525,73 @@ export interface components {
             subject: string;
             why: string;
         };
+        Purchase: {
+            /** @description Newest first */
+            arrivals: components["schemas"]["Arrival"][];
+            /** Format: date-time */
+            closedAt?: string;
+            closedWhy?: string;
+            /** Format: int64 */
+            id: number;
+            lines: components["schemas"]["PurchaseLine"][];
+            note?: string;
+            /** @description ISO 8601; today when empty */
+            orderedOn?: string;
+            /** @description The supplier's number of the order */
+            reference?: string;
+            supplier: string;
+            /** Format: int64 */
+            version: number;
+        };
+        PurchaseLine: {
+            /** @description What comes in each box, as the kit lists it */
+            box: string[];
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            id: number;
+            /** @description Parts in each box that go on record */
+            kept: components["schemas"]["KeptPart"][];
+            /** @description Its key */
+            kit?: string;
+            /** @description For which they are */
+            machines: number[];
+            /**
+             * Format: double
+             * @description Of all of them together
+             */
+            price?: number;
+            /** @description Of each part in a box, or of the line where it has none */
+            progress: components["schemas"]["LineProgress"][];
+            what: string;
+        };
+        PurchaseSheet: {
+            /** @description Newest first */
+            arrivals: components["schemas"]["Arrival"][];
+            checks: components["schemas"]["DeliveryCheck"][];
+            /** Format: date-time */
+            closedAt?: string;
+            closedWhy?: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Kinds of part by their keys */
+            labels: {
+                [key: string]: string;
+            };
+            lines: components["schemas"]["PurchaseLine"][];
+            /** @description Machines by their numbers */
+            names: {
+                [key: string]: string;
+            };
+            note?: string;
+            /** @description ISO 8601; today when empty */
+            orderedOn?: string;
+            /** @description The supplier's number of the order */
+            reference?: string;
+            supplier: string;
+            /** Format: int64 */
+            version: number;
+        };
         Question: {
             /** @description ISO 8601 day: as the record stood at its end */
             at?: string;
@@ -4293,6 +4641,45 @@ export interface components {
             setAside?: string;
             stands: boolean;
             value: string;
+        };
+        Received: {
+            /** @description ISO 8601; today when empty */
+            cameOn?: string;
+            findings?: components["schemas"]["TraitFound"][];
+            /**
+             * Format: int64
+             * @description Number of the machine that it is for
+             */
+            forMachine?: number;
+            /**
+             * Format: int64
+             * @description Which of the parts in a box; 0 where it has none
+             */
+            kept: number;
+            /** Format: int64 */
+            lineId: number;
+            lot?: string;
+            /** @description What is wrong with it */
+            note?: string;
+            /**
+             * @description By what was found when empty
+             * @enum {string}
+             */
+            outcome?: "as advertised" | "wrong" | "damaged" | "missing" | "";
+            /**
+             * Format: int64
+             * @description The thing whose replacement it is
+             */
+            replaces?: number;
+            /** @description Until when it can be sent back, ISO 8601 */
+            returnBy?: string;
+            serial?: string;
+            /** @description Where it is laid */
+            shelf?: string;
+            /** @description Number of the delivery note */
+            slip?: string;
+            /** @description The shop's label that goes on it */
+            tag?: string;
         };
         Recorded: {
             /** Format: int64 */
@@ -5011,6 +5398,17 @@ export interface components {
             /** @enum {string} */
             test: "is" | "is not" | "contains" | "at least" | "at most" | "known at least as" | "known less than" | "read longer ago than" | "in conflict" | "known" | "unknown" | "slot empty" | "slot filled" | "claim found false";
         };
+        TraitChecked: {
+            /** @description Empty where nothing is said of it */
+            advertised: string;
+            differs: boolean;
+            /** @description Empty where nobody looked */
+            found: string;
+            /** @description Of what was found: marked, observed or proven */
+            grade?: string;
+            label: string;
+            trait: string;
+        };
         TraitDef: {
             /** @description Other words that mean a choice */
             aliases?: {
@@ -5050,6 +5448,15 @@ export interface components {
             superseded?: string;
             /** @description Numbers only */
             unit?: string;
+        };
+        TraitFound: {
+            /** @description Empty where nothing is said of it */
+            advertised: string;
+            /** @description Empty where nobody looked */
+            found: string;
+            /** @description Of what was found: marked, observed or proven */
+            grade?: string;
+            trait: string;
         };
         TrialRow: {
             /** @enum {string} */
@@ -5629,6 +6036,206 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnSession"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-claim": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeClaimBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-arrival-photo": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Created"];
                 };
             };
             /** @description Unauthorized */
@@ -13739,6 +14346,12 @@ export interface operations {
                 text?: string;
                 /** @description With a tag of the shop's own only */
                 tagged?: boolean;
+                lot?: string;
+                sort?: "model" | "tag" | "kind" | "where" | "supplier" | "price" | "lot" | "bought" | "";
+                /** @description What belongs together comes together */
+                group?: "model" | "kind" | "where" | "supplier" | "lot" | "";
+                /** @description The greatest first */
+                down?: boolean;
                 offset?: number;
                 limit?: number;
             };
@@ -15017,6 +15630,494 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purchases: {
+        parameters: {
+            query?: {
+                /** @description Those too of which nothing is waited for any more */
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orders"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "place-orders": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceOrdersBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOrders"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-order": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeOrderBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Received"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrived"];
                 };
             };
             /** @description Unauthorized */

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { alongRows } from "../../ui/alongRows";
 import { VerdictMark } from "../../ui/badges";
 import { useDraft } from "../../ui/draft";
 import { Select } from "../../ui/form";
@@ -10,6 +9,7 @@ import { Page } from "../../ui/Page";
 import { More, PAGE, usePages } from "../../ui/pages";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
+import { alongRows } from "../../ui/table/arrows";
 import { FleetLook } from "./FleetLook";
 import { HiddenKits } from "./HiddenKits";
 import { MatrixView } from "./MatrixView";

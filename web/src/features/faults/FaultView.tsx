@@ -22,7 +22,7 @@ export function FaultView({
   const { write, fault } = useWrite();
   const symptom = symptoms.find((s) => s.key === f.symptom);
   return (
-    <li className={`border-l-4 bg-leaf px-5 py-3 ${f.closedAt ? "border-line" : "border-bad"}`}>
+    <article>
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 className="text-xl font-bold">
           <Link to={`/machine/${f.machineId}`} className="underline underline-offset-4">
@@ -71,7 +71,7 @@ export function FaultView({
       ) : (
         <>
           {symptom && (
-            <details className="mt-2">
+            <details open className="mt-2">
               <summary className="min-h-11 cursor-pointer font-semibold">Usual causes and checks</summary>
               <Causes symptom={symptom} />
             </details>
@@ -99,6 +99,6 @@ export function FaultView({
       )}
       <Fault text={fault} />
       {answering && <CloseFault fault={f} symptom={symptom} onClose={() => setAnswering(false)} />}
-    </li>
+    </article>
   );
 }

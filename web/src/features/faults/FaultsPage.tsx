@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { api, unwrap } from "../../api/client";
+import { api, type Schemas, unwrap } from "../../api/client";
 import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
+import { Panel } from "../../ui/Panel";
 import { Empty, Loaded } from "../../ui/states";
+import { useArrangement } from "../../ui/table/useArrangement";
+import { FaultTable } from "./FaultTable";
 import { FaultView } from "./FaultView";
 
 const shows = [
@@ -20,6 +23,8 @@ export default function FaultsPage() {
   const [asked, setAsked] = useSearchParams();
   const machine = Number(asked.get("machine") ?? 0);
   const show = (asked.get("show") as Show | null) ?? "open";
+  const opened = Number(asked.get("fault") ?? 0);
+  const [how, arrange] = useArrangement({ sort: "at", down: true });
   const [reporting, setReporting] = useState(asked.has("report"));
   const query = useQuery({
     queryKey: ["faults", machine, show],
@@ -35,6 +40,13 @@ export default function FaultsPage() {
       { replace: true },
     );
   };
+  const open = (id: number) =>
+    setAsked((before) => {
+      const out = new URLSearchParams(before);
+      if (id) out.set("fault", String(id));
+      else out.delete("fault");
+      return out;
+    });
   return (
     <Page
       title={name ? `Faults of ${name}` : "Faults"}
@@ -74,11 +86,10 @@ export default function FaultsPage() {
               <p>Whoever sees one reports it: one tap is enough, a photo helps.</p>
             </Empty>
           ) : (
-            <ul className="max-w-5xl space-y-4">
-              {book.faults.map((f) => (
-                <FaultView key={f.id} fault={f} symptoms={book.symptoms} />
-              ))}
-            </ul>
+            <>
+              <FaultTable book={book} how={how} onArrange={arrange} onOpen={open} />
+              <Opened fault={book.faults.find((f) => f.id === opened)} book={book} onClose={() => open(0)} />
+            </>
           )
         }
       </Loaded>
@@ -92,5 +103,22 @@ export default function FaultsPage() {
         />
       )}
     </Page>
+  );
+}
+
+function Opened({
+  fault,
+  book,
+  onClose,
+}: {
+  fault?: Schemas["ReportedFault"];
+  book: Schemas["FaultBook"];
+  onClose: () => void;
+}) {
+  if (!fault) return null;
+  return (
+    <Panel open onOpenChange={onClose} title={`Fault ${fault.id}`}>
+      <FaultView fault={fault} symptoms={book.symptoms} />
+    </Panel>
   );
 }

@@ -12,31 +12,28 @@ const tones: Record<string, "good" | "look" | "bad"> = {
   "out of use": "bad",
 };
 
-export function AnswerCell({ cell, column }: { cell: Schemas["Cell"]; column?: Schemas["Column"] }) {
-  if (column?.key.startsWith("machine."))
+export function AnswerCell({ cell, column }: { cell?: Schemas["Cell"]; column: Schemas["Column"] }) {
+  if (!cell) return null;
+  if (column.key.startsWith("machine."))
     return (
-      <td className="px-3 py-1">
-        <div className="compact:flex compact:max-w-90 compact:flex-wrap compact:gap-x-3">
-          {cell.text.split("; ").map((part) => (
-            <Field key={part} text={part} marked={column.key === "machine.state"} />
-          ))}
-        </div>
-      </td>
+      <div className="compact:flex compact:max-w-90 compact:flex-wrap compact:gap-x-3">
+        {cell.text.split("; ").map((part) => (
+          <Field key={part} text={part} marked={column.key === "machine.state"} />
+        ))}
+      </div>
     );
   const told = cell.text ? `${cell.grade}${cell.since ? `, ${showMonth(cell.since)}` : ""}` : "unknown";
   return (
-    <td className="px-3 py-1">
-      <div className="compact:flex compact:items-center compact:gap-x-1.5" title={told}>
-        <div className={`compact:whitespace-nowrap ${cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}`}>
-          {cell.conflict && "▲ "}
-          {whole(cell.text) || "unknown"}
-        </div>
-        <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
-          <GradeMark grade={cell.grade} word={Boolean(cell.text)} terse />
-          {cell.since && <span className="compact:sr-only">{showMonth(cell.since)}</span>}
-        </div>
+    <div className="compact:flex compact:items-center compact:gap-x-1.5" title={told}>
+      <div className={`compact:whitespace-nowrap ${cell.text ? (cell.conflict ? "text-look" : "") : "text-dim"}`}>
+        {cell.conflict && "▲ "}
+        {whole(cell.text) || "unknown"}
       </div>
-    </td>
+      <div className="flex gap-x-2 text-sm whitespace-nowrap text-dim">
+        <GradeMark grade={cell.grade} word={Boolean(cell.text)} terse />
+        {cell.since && <span className="compact:sr-only">{showMonth(cell.since)}</span>}
+      </div>
+    </div>
   );
 }
 

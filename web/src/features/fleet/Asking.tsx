@@ -139,13 +139,7 @@ export function Asking() {
               pages={query}
               selected={selected}
               onSelect={setSelected}
-              onSort={(key) =>
-                setQuestion(
-                  (question.sort || "machine.name") === key
-                    ? { ...question, sort: key, down: !question.down }
-                    : { ...question, sort: key, down: false },
-                )
-              }
+              onSort={(sort, down) => setQuestion({ ...question, sort, down })}
             />
           )}
           <More query={query} shown={rows.length} found={answer.found} what="machines" />

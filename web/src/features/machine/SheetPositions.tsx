@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { alongRows } from "../../ui/alongRows";
+import { alongRows } from "../../ui/table/arrows";
 import { Evidence, evidenceKey } from "./Evidence";
 
 type Slot = Schemas["SlotSheet"];

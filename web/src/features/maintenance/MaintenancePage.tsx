@@ -1,74 +1,57 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { useDraft } from "../../ui/draft";
-import { Button, Select } from "../../ui/form";
+import { Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { SubPlaces, workPages } from "../../ui/SubPlaces";
-import { Empty, Loaded } from "../../ui/states";
+import { Loaded } from "../../ui/states";
+import type { Arrangement } from "../../ui/table/column";
+import { useArrangement } from "../../ui/table/useArrangement";
 import { DonePanel } from "./DonePanel";
-import { Dates } from "./DueTables";
+import { DueTable } from "./DueTable";
 import type { Row } from "./MachineName";
 import { ReadFirst, StandStill, StartUnknown } from "./Undated";
 import { Unproven } from "./Unproven";
 
 export default function MaintenancePage() {
-  const [view, setView] = useDraft("due", { task: "", bay: "", span: "30" });
+  const [how, arrange] = useArrangement({ sort: "on", only: { span: "30" } });
+  const { task = "", bay = "", span = "" } = how.only;
   const query = useQuery({
-    queryKey: ["due", view],
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/due", {
-          params: { query: { task: view.task, bay: view.bay, within: view.span ? Number(view.span) : -1 } },
-        }),
-      ),
+    queryKey: ["due", task, bay, span],
+    queryFn: () => unwrap(api.GET("/api/due", { params: { query: { task, bay, within: span ? Number(span) : -1 } } })),
     placeholderData: (before) => before,
   });
   return (
     <Page title="Maintenance">
       <SubPlaces label="Work" pages={workPages} />
       <Loaded query={query} what="Working out what is due">
-        {(due) => <DueList due={due} view={view} setView={setView} />}
+        {(due) => <DueList due={due} how={how} onArrange={arrange} />}
       </Loaded>
     </Page>
   );
 }
 
-type View = { task: string; bay: string; span: string };
-
-function DueList({ due, view, setView }: { due: Schemas["DueList"]; view: View; setView: (view: View) => void }) {
+function DueList({
+  due,
+  how,
+  onArrange,
+}: {
+  due: Schemas["DueList"];
+  how: Arrangement;
+  onArrange: (to: Partial<Arrangement>) => void;
+}) {
   const [doing, setDoing] = useState<Row>();
-  const { bays, rows } = due;
-  const dated = rows.filter((r) => r.on);
-  const of = (state: string) => rows.filter((r) => r.state === state);
+  const of = (state: string) => due.rows.filter((r) => r.state === state);
   const unproven = of("not proven");
   return (
     <>
       {unproven.length > 0 && <Unproven rows={unproven} />}
-      <div className="no-print mb-4 flex flex-wrap items-end gap-3">
-        <Select
-          aria-label="Kind of task"
-          className="max-w-80"
-          value={view.task}
-          onChange={(task) => setView({ ...view, task })}
-          options={due.tasks.map((t) => [t.key, t.title] as const)}
-          empty="Every kind of task"
-        />
-        {bays.length > 0 && (
-          <Select
-            aria-label="Bay"
-            className="max-w-44"
-            value={view.bay}
-            onChange={(bay) => setView({ ...view, bay })}
-            options={bays}
-            empty="Every bay"
-          />
-        )}
+      <DueTable due={due} how={how} onArrange={onArrange} onDone={setDoing}>
         <Select
           aria-label="How far ahead"
           className="max-w-52"
-          value={view.span}
-          onChange={(span) => setView({ ...view, span })}
+          value={how.only.span ?? ""}
+          onChange={(span) => onArrange({ only: { ...how.only, span } })}
           options={[
             ["0", "Due now"],
             ["14", "Next 14 days"],
@@ -77,17 +60,7 @@ function DueList({ due, view, setView }: { due: Schemas["DueList"]; view: View; 
           ]}
           empty="Everything"
         />
-        <span className="text-dim">
-          {dated.length} of {due.dated} with a date
-        </span>
-      </div>
-      {dated.length === 0 ? (
-        <Empty title="Nothing with a date comes up in this view.">
-          <Button onClick={() => setView({ task: "", bay: "", span: "" })}>Show everything</Button>
-        </Empty>
-      ) : (
-        <Dates rows={dated} onDone={setDoing} />
-      )}
+      </DueTable>
       <ReadFirst rows={of("read the meter")} />
       <StartUnknown rows={of("start unknown")} rounds={due.rounds} tasks={due.tasks} onDone={setDoing} />
       <StandStill rows={of("stands still")} />

@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { alongRows } from "../../ui/alongRows";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useSession } from "../../ui/session";
 import { Loaded } from "../../ui/states";
+import { alongRows } from "../../ui/table/arrows";
 
 /** Tasks shown here; the rest stands under Maintenance. */
 const MOST = 18;

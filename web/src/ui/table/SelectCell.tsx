@@ -3,13 +3,16 @@ export function SelectCell({
   label,
   checked,
   onChange,
+  head,
 }: {
   label: string;
   checked: boolean;
   onChange: (on: boolean) => void;
+  head?: boolean;
 }) {
+  const Cell = head ? "th" : "td";
   return (
-    <td className="no-print w-10 p-0">
+    <Cell className="no-print w-10 p-0" {...(head && { scope: "col" })}>
       <label className="grid min-h-10 w-10 cursor-pointer place-items-center compact:min-h-[24px]">
         <input
           type="checkbox"
@@ -19,6 +22,6 @@ export function SelectCell({
           onChange={(e) => onChange(e.target.checked)}
         />
       </label>
-    </td>
+    </Cell>
   );
 }

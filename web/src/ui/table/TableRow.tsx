@@ -1,0 +1,43 @@
+import type { Column } from "./column";
+import { SelectCell } from "./SelectCell";
+
+export function TableRow<R>({
+  row,
+  index,
+  measure,
+  columns,
+  className = "",
+  name,
+  selected,
+  onSelect,
+}: {
+  row: R;
+  index: number;
+  measure?: (element: Element | null) => void;
+  columns: readonly Column<R>[];
+  className?: string;
+  name: string;
+  selected: boolean;
+  onSelect?: (on: boolean) => void;
+}) {
+  return (
+    <tr
+      data-index={index}
+      ref={measure}
+      className={`border-b border-rule bg-leaf align-top hover:bg-wash compact:align-middle ${className}`}
+    >
+      {onSelect && <SelectCell label={`Select ${name}`} checked={selected} onChange={onSelect} />}
+      {columns.map((c) =>
+        c.names ? (
+          <th key={c.key} scope="row" className={`sticky left-0 z-10 bg-inherit font-normal ${c.className ?? "p-0"}`}>
+            {c.cell?.(row)}
+          </th>
+        ) : (
+          <td key={c.key} className={`${c.className ?? "px-3 py-1"} ${c.figures ? "text-right font-mono" : ""}`}>
+            {c.cell?.(row)}
+          </td>
+        ),
+      )}
+    </tr>
+  );
+}
