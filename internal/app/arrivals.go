@@ -14,10 +14,10 @@ import (
 type Received struct {
 	store.ArrivalFields
 	Findings   []purchase.TraitFound `json:"findings,omitempty" maxItems:"60"`
-	Tag        string             `json:"tag,omitempty" maxLength:"60" doc:"The shop's label that goes on it"`
-	Serial     string             `json:"serial,omitempty" maxLength:"120"`
-	Shelf      string             `json:"shelf,omitempty" maxLength:"60" doc:"Where it is laid"`
-	ForMachine *int64             `json:"forMachine,omitempty" doc:"Number of the machine that it is for"`
+	Tag        string                `json:"tag,omitempty" maxLength:"60" doc:"The shop's label that goes on it"`
+	Serial     string                `json:"serial,omitempty" maxLength:"120"`
+	Shelf      string                `json:"shelf,omitempty" maxLength:"60" doc:"Where it is laid"`
+	ForMachine *int64                `json:"forMachine,omitempty" doc:"Number of the machine that it is for"`
 }
 
 // Arrived is what a received thing became.
@@ -145,7 +145,8 @@ func refusedOr(err error) error {
 
 // stock puts a part that came on the shelf: its model and what is advertised as claims of its
 // supplier, and what was found.
-func (a *App) stock(ctx context.Context, p store.Purchase, l store.PurchaseLine, r Received, checked []purchase.TraitChecked,
+func (a *App) stock(ctx context.Context, p store.Purchase, l store.PurchaseLine, r Received,
+	checked []purchase.TraitChecked,
 	by string, now time.Time) (int64, error) {
 	kept := l.Kept[r.Kept]
 	f := store.PartFields{Tag: r.Tag, Serial: r.Serial, Supplier: p.Supplier, BoughtOn: p.OrderedOn, Shelf: r.Shelf,

@@ -22,7 +22,7 @@ type NewPurchase struct {
 type NewPurchaseLine struct {
 	Kit      string   `json:"kit,omitempty"      doc:"Key of a kit"`
 	Kind     string   `json:"kind,omitempty"     doc:"Kind of part, where it is one"`
-	What     string   `json:"what,omitempty"     maxLength:"120" doc:"Model of the part, or what it is; a kit's own name when empty"`
+	What     string   `json:"what,omitempty"     maxLength:"120" doc:"Model of the part, or what it is"`
 	Count    int      `json:"count"              minimum:"1" maximum:"1000"`
 	Price    *float64 `json:"price,omitempty"    minimum:"0" doc:"Of all of them together"`
 	Machines []int64  `json:"machines,omitempty" maxItems:"1000" doc:"For which they are"`

@@ -21,7 +21,8 @@ func TestGoodsIn(t *testing.T) {
 	boards := app.NewPurchaseLine{Kind: "mainboard", What: "Hush 8", Count: 2, Price: &price, Machines: []int64{a}}
 	ids, err := does(s).PlaceOrders(ctx, []app.NewPurchase{
 		{PurchaseFields: ordered, Lines: []app.NewPurchaseLine{boards, {What: "thermal paste", Count: 1}}},
-		{PurchaseFields: store.PurchaseFields{Supplier: "Kelp"}, Lines: []app.NewPurchaseLine{{Kit: "bollard-springs", Count: 1}}},
+		{PurchaseFields: store.PurchaseFields{Supplier: "Kelp"}, Lines: []app.NewPurchaseLine{{Kit: "bollard-springs",
+			Count: 1}}},
 	}, "x", now)
 	must(t, err)
 	if len(ids) != 2 {
@@ -54,10 +55,12 @@ func TestGoodsIn(t *testing.T) {
 	part, err := s.Part(ctx, good.PartID)
 	must(t, err)
 	if f := part.Fact(s.Vocabulary(), "flash"); good.Outcome != purchase.AsAdvertised || part.Supplier != "Dockside" ||
-		part.Lot != "L5" || *part.Price != 45 || f.Value.Text != "512" || f.Grade != machine.Observed || *part.ForMachine != a {
+		part.Lot != "L5" || *part.Price != 45 || f.Value.Text != "512" || f.Grade != machine.Observed ||
+		*part.ForMachine != a {
 		t.Errorf("%+v %+v", good, part.PartFields)
 	}
-	wrong := receive(app.Received{Findings: flash("256"), ArrivalFields: store.ArrivalFields{Lot: "L5", ReturnBy: days(13).Format("2006-01-02")}})
+	wrong := receive(app.Received{Findings: flash("256"), ArrivalFields: store.ArrivalFields{Lot: "L5",
+		ReturnBy: days(13).Format("2006-01-02")}})
 	if wrong.Outcome != purchase.Wrong || wrong.PartID != 0 {
 		t.Errorf("%+v", wrong)
 	}
@@ -102,11 +105,14 @@ func TestGoodsIn(t *testing.T) {
 	// What is wrong is said, and days follow one another.
 	paste := store.ArrivalFields{LineID: p.Lines[1].ID}
 	for want, r := range map[string]app.Received{
-		"no number 2":        {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, Kept: 1}},
-		"no line":            {ArrivalFields: store.ArrivalFields{LineID: line + 100}},
-		"still to come":      {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, CameOn: days(1).Format("2006-01-02")}},
-		"cannot have come":   {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, CameOn: days(-10).Format("2006-01-02")}},
-		"it came only":       {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, ReturnBy: days(-1).Format("2006-01-02")}},
+		"no number 2": {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, Kept: 1}},
+		"no line":     {ArrivalFields: store.ArrivalFields{LineID: line + 100}},
+		"still to come": {ArrivalFields: store.ArrivalFields{LineID: paste.LineID,
+			CameOn: days(1).Format("2006-01-02")}},
+		"cannot have come": {ArrivalFields: store.ArrivalFields{LineID: paste.LineID,
+			CameOn: days(-10).Format("2006-01-02")}},
+		"it came only": {ArrivalFields: store.ArrivalFields{LineID: paste.LineID,
+			ReturnBy: days(-1).Format("2006-01-02")}},
 		"goes on no record":  {ArrivalFields: paste, Findings: flash("1")},
 		"what is damaged":    {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, Outcome: purchase.Damaged}},
 		"not of this order":  {ArrivalFields: store.ArrivalFields{LineID: paste.LineID, Replaces: new(int64)}},
@@ -138,8 +144,9 @@ func TestOrdersAreRefusedTogether(t *testing.T) {
 	for want, bad := range map[string]app.NewPurchase{
 		"of which supplier": {Lines: good.Lines},
 		"without a line":    {PurchaseFields: good.PurchaseFields},
-		"no kind of part":   {PurchaseFields: good.PurchaseFields, Lines: []app.NewPurchaseLine{{Kind: "ghost", What: "x", Count: 1}}},
-		"write 1 to":        {PurchaseFields: good.PurchaseFields, Lines: []app.NewPurchaseLine{{What: "x"}}},
+		"no kind of part": {PurchaseFields: good.PurchaseFields, Lines: []app.NewPurchaseLine{{Kind: "ghost", What: "x",
+			Count: 1}}},
+		"write 1 to": {PurchaseFields: good.PurchaseFields, Lines: []app.NewPurchaseLine{{What: "x"}}},
 		"still to come": {PurchaseFields: store.PurchaseFields{Supplier: "Kelp", OrderedOn: days(1).Format("2006-01-02")},
 			Lines: good.Lines},
 	} {

@@ -46,10 +46,11 @@ func (findingRow) TableName() string { return "arrival_findings" }
 
 // ArrivalFields are what is written of a thing when it comes.
 type ArrivalFields struct {
-	LineID   int64            `json:"lineId"`
-	Kept     int              `json:"kept"     minimum:"0" doc:"Which of the parts in a box; 0 where it has none"`
-	CameOn   string           `json:"cameOn,omitempty" doc:"ISO 8601; today when empty"`
-	Outcome  purchase.Outcome `json:"outcome,omitempty" enum:"as advertised,wrong,damaged,missing," doc:"By what was found when empty"`
+	LineID int64  `json:"lineId"`
+	Kept   int    `json:"kept"     minimum:"0" doc:"Which of the parts in a box; 0 where it has none"`
+	CameOn string `json:"cameOn,omitempty" doc:"ISO 8601; today when empty"`
+	// By what was found when it is empty.
+	Outcome  purchase.Outcome `json:"outcome,omitempty" enum:"as advertised,wrong,damaged,missing,"`
 	Note     string           `json:"note,omitempty" maxLength:"1000" doc:"What is wrong with it"`
 	Slip     string           `json:"slip,omitempty" maxLength:"120" doc:"Number of the delivery note"`
 	Lot      string           `json:"lot,omitempty" maxLength:"60"`
@@ -65,17 +66,17 @@ type Arrival struct {
 	What       string `json:"what" doc:"The part's advertised model, or what the line says"`
 	Kind       string `json:"kind,omitempty" doc:"Of part; empty where it goes on no record"`
 	ArrivalFields
-	PartID     *int64             `json:"partId,omitempty" doc:"The part that it became"`
+	PartID     *int64                  `json:"partId,omitempty" doc:"The part that it became"`
 	Findings   []purchase.TraitChecked `json:"findings"`
-	Claim      purchase.Claim     `json:"claim,omitempty" enum:"open,sent back,replaced,refunded,given up,"`
-	ClaimNote  string             `json:"claimNote,omitempty"`
-	Due        string             `json:"due,omitempty" doc:"Until when it goes back, in words"`
-	Photos     []int64            `json:"photos"`
-	ReceivedBy string             `json:"receivedBy"`
-	ReceivedAt time.Time          `json:"receivedAt"`
-	Version    int                `json:"version"`
-	ChangedBy  string             `json:"-"`
-	ChangedAt  time.Time          `json:"-"`
+	Claim      purchase.Claim          `json:"claim,omitempty" enum:"open,sent back,replaced,refunded,given up,"`
+	ClaimNote  string                  `json:"claimNote,omitempty"`
+	Due        string                  `json:"due,omitempty" doc:"Until when it goes back, in words"`
+	Photos     []int64                 `json:"photos"`
+	ReceivedBy string                  `json:"receivedBy"`
+	ReceivedAt time.Time               `json:"receivedAt"`
+	Version    int                     `json:"version"`
+	ChangedBy  string                  `json:"-"`
+	ChangedAt  time.Time               `json:"-"`
 }
 
 // AddArrival writes down what came, with what was found, and gives its number. part is the
@@ -83,7 +84,8 @@ type Arrival struct {
 func (s *Store) AddArrival(ctx context.Context, f ArrivalFields, claim purchase.Claim, findings []purchase.TraitChecked,
 	part int64, by string, at time.Time) (int64, error) {
 	row := arrivalRow{LineID: f.LineID, Kept: f.Kept, Outcome: string(f.Outcome), Note: f.Note, Slip: f.Slip, Lot: f.Lot,
-		ReplacesID: f.Replaces, Claim: string(claim), ReceivedBy: by, ReceivedAt: at, Version: 1, ChangedBy: by, ChangedAt: at}
+		ReplacesID: f.Replaces, Claim: string(claim), ReceivedBy: by, ReceivedAt: at, Version: 1, ChangedBy: by,
+		ChangedAt: at}
 	if part != 0 {
 		row.PartID = &part
 	}
@@ -154,7 +156,7 @@ func (s *Store) WrongGoods(ctx context.Context) ([]Arrival, error) {
 // arrivals lists things that came, the newest first.
 func (s *Store) arrivals(tx *gorm.DB, where string, args ...any) ([]Arrival, error) {
 	var rows []struct {
-		arrivalRow
+		Row                   arrivalRow `gorm:"embedded"`
 		PurchaseID            int64
 		Supplier, What        string
 		Kind, AdvertisedModel *string
@@ -169,7 +171,7 @@ func (s *Store) arrivals(tx *gorm.DB, where string, args ...any) ([]Arrival, err
 	tx = tx.Session(&gorm.Session{NewDB: true})
 	ids := make([]int64, len(rows))
 	for i, r := range rows {
-		ids[i] = r.ID
+		ids[i] = r.Row.ID
 	}
 	photos, err := photoIDs(tx, "arrival_id", ids)
 	if err != nil {
@@ -181,22 +183,25 @@ func (s *Store) arrivals(tx *gorm.DB, where string, args ...any) ([]Arrival, err
 	}
 	of := map[int64][]purchase.TraitFound{}
 	for _, f := range findings {
-		of[f.ArrivalID] = append(of[f.ArrivalID], purchase.TraitFound{Trait: f.Trait, Advertised: f.Advertised, Found: f.Found,
+		of[f.ArrivalID] = append(of[f.ArrivalID], purchase.TraitFound{Trait: f.Trait, Advertised: f.Advertised,
+			Found: f.Found,
 			Grade: machine.Grade(f.Grade)})
 	}
 	voc := s.Vocabulary()
 	out := make([]Arrival, len(rows))
 	for i, r := range rows {
-		a := Arrival{ID: r.ID, PurchaseID: r.PurchaseID, Supplier: r.Supplier, What: r.What, PartID: r.PartID,
-			Claim: purchase.Claim(r.Claim), ClaimNote: r.ClaimNote, Photos: listed(photos[r.ID]), ReceivedBy: r.ReceivedBy,
-			ReceivedAt: r.ReceivedAt, Version: r.Version, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt}
-		a.ArrivalFields = ArrivalFields{LineID: r.LineID, Kept: r.Kept, CameOn: isoDay(r.CameOn),
-			Outcome: purchase.Outcome(r.Outcome), Note: r.Note, Slip: r.Slip, Lot: r.Lot, ReturnBy: isoDay(r.ReturnBy),
-			Replaces: r.ReplacesID}
+		a := Arrival{ID: r.Row.ID, PurchaseID: r.PurchaseID, Supplier: r.Supplier, What: r.What, PartID: r.Row.PartID,
+			Claim: purchase.Claim(r.Row.Claim), ClaimNote: r.Row.ClaimNote, Photos: listed(photos[r.Row.ID]),
+			ReceivedBy: r.Row.ReceivedBy,
+			ReceivedAt: r.Row.ReceivedAt, Version: r.Row.Version, ChangedBy: r.Row.ChangedBy, ChangedAt: r.Row.ChangedAt}
+		a.ArrivalFields = ArrivalFields{LineID: r.Row.LineID, Kept: r.Row.Kept, CameOn: isoDay(r.Row.CameOn),
+			Outcome: purchase.Outcome(r.Row.Outcome), Note: r.Row.Note, Slip: r.Row.Slip, Lot: r.Row.Lot,
+			ReturnBy: isoDay(r.Row.ReturnBy),
+			Replaces: r.Row.ReplacesID}
 		if r.Kind != nil {
 			a.Kind, a.What = *r.Kind, *r.AdvertisedModel
 		}
-		a.Findings = purchase.Recall(voc, a.Kind, of[r.ID])
+		a.Findings = purchase.Recall(voc, a.Kind, of[r.Row.ID])
 		out[i] = a
 	}
 	return out, nil

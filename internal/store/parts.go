@@ -90,6 +90,7 @@ type Part struct {
 	PartFields
 	Model       string        `json:"model" doc:"What stands as its model; empty when unknown"`
 	Grade       machine.Grade `json:"grade"`
+	ForName     string        `json:"forMachineName,omitempty" doc:"Of the machine that it was bought for"`
 	ScrappedAt  *time.Time    `json:"scrappedAt,omitempty"`
 	ScrappedWhy string        `json:"scrappedWhy,omitempty"`
 	Version     int           `json:"version"`
@@ -125,13 +126,19 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 			return q
 		}
 	}
-	var rows []partRow
-	if err := tx.Scopes(narrow("id")).Order("id").Find(&rows).Error; err != nil {
+	var rows []struct {
+		Part    partRow `gorm:"embedded"`
+		ForName *string
+	}
+	if err := tx.Table("parts").Scopes(narrow("parts.id")).Order("parts.id").
+		Select("parts.*, m.name as for_name").Joins("left join machines m on m.id = parts.for_machine_id").
+		Scan(&rows).Error; err != nil {
 		return nil, err
 	}
 	parts := make([]Part, len(rows))
 	at := map[int64]*Part{}
-	for i, r := range rows {
+	for i, row := range rows {
+		r := row.Part
 		parts[i] = Part{
 			ID:          r.ID,
 			Kind:        r.Kind,
@@ -142,6 +149,9 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 			ChangedBy:   r.ChangedBy,
 			ChangedAt:   r.ChangedAt,
 			Places:      []Place{},
+		}
+		if row.ForName != nil {
+			parts[i].ForName = *row.ForName
 		}
 		at[r.ID] = &parts[i]
 	}
@@ -288,14 +298,15 @@ func (s *Store) WritePart(ctx context.Context, id int64, f PartFields, by string
 	}
 	return taken(s.from(ctx).Model(&partRow{}).Where("id = ?", id).Updates(map[string]any{
 		"tag": set.Tag, "serial": set.Serial, "supplier": set.Supplier, "price": set.Price, "bought_on": set.BoughtOn,
-		"note": set.Note, "shelf": set.Shelf, "lot": set.Lot, "for_machine_id": set.ForMachine, "version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at,
+		"note": set.Note, "shelf": set.Shelf, "lot": set.Lot, "for_machine_id": set.ForMachine,
+		"version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at,
 	}).Error)
 }
 
 // LayDown notes on which shelf a part lies that is in no machine or, with a reason, that
 // it was scrapped.
 func (s *Store) LayDown(ctx context.Context, id int64, shelf, scrappedWhy, by string, at time.Time) error {
-	set := map[string]any{"shelf": shelf, "scrapped_at": nil, "scrapped_why": scrappedWhy,
+	set := map[string]any{"shelf": shelf, "for_machine_id": nil, "scrapped_at": nil, "scrapped_why": scrappedWhy,
 		"version": gorm.Expr("version + 1"), "changed_by": by, "changed_at": at}
 	if scrappedWhy != "" {
 		set["scrapped_at"] = at

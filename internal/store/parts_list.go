@@ -140,8 +140,8 @@ func (s *Store) ListParts(ctx context.Context, q PartsQuery) (PartsPage, error) 
 	}
 	if q.Text != "" {
 		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Text) + "%"
-		wanted = wanted.Where("concat_ws(' ', p.standing_model, p.tag, p.serial, p.supplier, p.note, p.shelf, p.lot, m.name, "+
-			"f.slot) ilike ?", like)
+		wanted = wanted.Where("concat_ws(' ', p.standing_model, p.tag, p.serial, p.supplier, p.note, p.shelf, p.lot, "+
+			"m.name, f.slot) ilike ?", like)
 	}
 	if q.Lot != "" {
 		wanted = wanted.Where("p.lot = ?", q.Lot)

@@ -47,6 +47,9 @@ const HistoryPage = lazy(() => import("./features/history/HistoryPage"));
 const ComparePage = lazy(() => import("./features/history/ComparePage"));
 const InspectionPage = lazy(() => import("./features/inspection/InspectionPage"));
 const PartsPage = lazy(() => import("./features/parts/PartsPage"));
+const PurchasesPage = lazy(() => import("./features/purchases/PurchasesPage"));
+const PurchasePage = lazy(() => import("./features/purchases/PurchasePage"));
+const LotPage = lazy(() => import("./features/parts/LotPage"));
 const PartPage = lazy(() => import("./features/parts/PartPage"));
 const BuildsPage = lazy(() => import("./features/builds/BuildsPage"));
 const BuildPage = lazy(() => import("./features/builds/BuildPage"));
@@ -99,6 +102,9 @@ const router = createBrowserRouter([
           { path: "/identify", element: <Later of={<InspectionPage />} /> },
           { path: "/parts", element: <Later of={<PartsPage />} /> },
           { path: "/part/:id", element: <Later of={<PartPage />} /> },
+          { path: "/purchases", element: <Later of={<PurchasesPage />} /> },
+          { path: "/purchase/:id", element: <Later of={<PurchasePage />} /> },
+          { path: "/lot", element: <Later of={<LotPage />} /> },
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },
           { path: "/catalogue", element: <Later of={<CataloguePage />} /> },

@@ -94,7 +94,8 @@ func TestOrderListCounts(t *testing.T) {
 	if err := o.WriteCSV(&file, "EUR"); err != nil {
 		t.Fatal(err)
 	}
-	wantFile := "Count,What,Kind,\"Price, EUR\",For,On the shelf,Supplier\r\n2,plate,kit,20.00,\"Avocet, Bittern\",11,Dockside\r\n" +
+	wantFile := "Count,What,Kind,\"Price, EUR\",For,On the shelf,Supplier\r\n" +
+		"2,plate,kit,20.00,\"Avocet, Bittern\",11,Dockside\r\n" +
 		"2,plate,in the box of plate,,,,\r\n"
 	if !strings.HasPrefix(file.String(), wantFile) {
 		t.Errorf("%s", file.String())

@@ -107,7 +107,8 @@ func Recall(voc *machine.Vocabulary, kind string, findings []TraitFound) []Trait
 
 // Claims are what a supplier claimed of a thing that became no stock, each with what was
 // found. One that is wrong by a word alone counts as a false claim of its model.
-func Claims(voc *machine.Vocabulary, supplier, kind, model string, outcome Outcome, found []TraitChecked) []machine.Claim {
+func Claims(voc *machine.Vocabulary, supplier, kind, model string, outcome Outcome,
+	found []TraitChecked) []machine.Claim {
 	var out []machine.Claim
 	anyDiffers := false
 	for _, c := range found {
@@ -127,7 +128,8 @@ func Claims(voc *machine.Vocabulary, supplier, kind, model string, outcome Outco
 		out = append(out, claim(supplier, t, said, is, c.Grade))
 	}
 	if t := voc.TraitOfKind(kind, machine.ModelTrait); t != nil && outcome == Wrong && !anyDiffers {
-		out = append(out, claim(supplier, t, machine.Value{Text: model}, machine.Value{Text: "not " + model}, machine.Observed))
+		out = append(out, claim(supplier, t, machine.Value{Text: model}, machine.Value{Text: "not " + model},
+			machine.Observed))
 	}
 	return out
 }

@@ -20,13 +20,13 @@ type KeptPart struct {
 
 // Line is a line of an order: boxes of a kit, parts, or things that go on no record.
 type Line struct {
-	What     string   `json:"what"`
-	Kit      string   `json:"kit,omitempty" doc:"Its key"`
-	Count    int      `json:"count"`
-	Price    *float64 `json:"price,omitempty" doc:"Of all of them together"`
-	Box      []string `json:"box" doc:"What comes in each box, as the kit lists it"`
-	Kept     []KeptPart   `json:"kept" doc:"Parts in each box that go on record"`
-	Machines []int64  `json:"machines" doc:"For which they are"`
+	What     string     `json:"what"`
+	Kit      string     `json:"kit,omitempty" doc:"Its key"`
+	Count    int        `json:"count"`
+	Price    *float64   `json:"price,omitempty" doc:"Of all of them together"`
+	Box      []string   `json:"box" doc:"What comes in each box, as the kit lists it"`
+	Kept     []KeptPart `json:"kept" doc:"Parts in each box that go on record"`
+	Machines []int64    `json:"machines" doc:"For which they are"`
 }
 
 const (

@@ -13,6 +13,7 @@ import (
 
 // What was found against what is advertised: each row says what comes of the thing.
 func TestCompare(t *testing.T) {
+	list := func(of ...purchase.TraitFound) []purchase.TraitFound { return of }
 	of := func(trait, advertised, found string, grade machine.Grade) purchase.TraitFound {
 		return purchase.TraitFound{Trait: trait, Advertised: advertised, Found: found, Grade: grade}
 	}
@@ -22,21 +23,30 @@ func TestCompare(t *testing.T) {
 		want purchase.Outcome
 		err  string
 	}{
-		"nobody looked":               {kind: "mainboard", want: purchase.AsAdvertised},
-		"advertised and not looked":   {kind: "mainboard", of: []purchase.TraitFound{of("flash", "512", "", 0)}, want: purchase.AsAdvertised},
-		"half the flash":              {kind: "mainboard", of: []purchase.TraitFound{of("flash", "512", "256 KiB", machine.Observed)}, want: purchase.Wrong},
-		"the flash":                   {kind: "mainboard", of: []purchase.TraitFound{of("flash", "512 KiB", "512", machine.Observed)}, want: purchase.AsAdvertised},
-		"found, not advertised":       {kind: "mainboard", of: []purchase.TraitFound{of("flash", "", "256", machine.Observed)}, want: purchase.AsAdvertised},
-		"a 24 V supply measures 24.1": {kind: "supply", of: []purchase.TraitFound{of("volts", "24", "24.1", machine.Observed)}, want: purchase.AsAdvertised},
-		"a 24 V supply measures 12":   {kind: "supply", of: []purchase.TraitFound{of("volts", "24", "12", machine.Observed)}, want: purchase.Wrong},
-		"the model in capitals":       {kind: "probe", of: []purchase.TraitFound{of("model", "Sounder", "SOUNDER", machine.Marked)}, want: purchase.AsAdvertised},
-		"another model":               {kind: "probe", of: []purchase.TraitFound{of("model", "Sounder", "Sounder 2", machine.Marked)}, want: purchase.Wrong},
-		"only claimed":                {kind: "mainboard", of: []purchase.TraitFound{of("flash", "512", "256", machine.Claimed)}, err: "marked, observed or proven"},
-		"no grade":                    {kind: "mainboard", of: []purchase.TraitFound{of("flash", "512", "256", 0)}, err: "say how"},
-		"no such trait":               {kind: "mainboard", of: []purchase.TraitFound{of("taste", "", "", 0)}, err: "no trait"},
-		"no such kind":                {kind: "ghost", of: []purchase.TraitFound{of("model", "", "", 0)}, err: "no trait"},
-		"no number":                   {kind: "mainboard", of: []purchase.TraitFound{of("flash", "a lot", "", 0)}, err: "number"},
-		"twice":                       {kind: "mainboard", of: []purchase.TraitFound{of("flash", "", "", 0), of("flash", "", "", 0)}, err: "twice"},
+		"nobody looked":             {kind: "mainboard", want: purchase.AsAdvertised},
+		"advertised and not looked": {kind: "mainboard", of: list(of("flash", "512", "", 0)), want: purchase.AsAdvertised},
+		"half the flash": {kind: "mainboard", of: list(of("flash", "512", "256 KiB", machine.Observed)),
+			want: purchase.Wrong},
+		"the flash": {kind: "mainboard", of: list(of("flash", "512 KiB", "512", machine.Observed)),
+			want: purchase.AsAdvertised},
+		"found, not advertised": {kind: "mainboard", of: list(of("flash", "", "256", machine.Observed)),
+			want: purchase.AsAdvertised},
+		"a 24 V supply measures 24.1": {kind: "supply", of: list(of("volts", "24", "24.1", machine.Observed)),
+			want: purchase.AsAdvertised},
+		"a 24 V supply measures 12": {kind: "supply", of: list(of("volts", "24", "12", machine.Observed)),
+			want: purchase.Wrong},
+		"the model in capitals": {kind: "probe", of: list(of("model", "Sounder", "SOUNDER", machine.Marked)),
+			want: purchase.AsAdvertised},
+		"another model": {kind: "probe", of: list(of("model", "Sounder", "Sounder 2", machine.Marked)),
+			want: purchase.Wrong},
+		"only claimed": {kind: "mainboard", of: list(of("flash", "512", "256", machine.Claimed)),
+			err: "marked, observed or proven"},
+		"no grade":      {kind: "mainboard", of: list(of("flash", "512", "256", 0)), err: "say how"},
+		"no such trait": {kind: "mainboard", of: list(of("taste", "", "", 0)), err: "no trait"},
+		"no such kind":  {kind: "ghost", of: list(of("model", "", "", 0)), err: "no trait"},
+		"no number":     {kind: "mainboard", of: list(of("flash", "a lot", "", 0)), err: "number"},
+		"twice": {kind: "mainboard", of: list(of("flash", "", "", 0), of("flash", "", "", 0)),
+			err: "twice"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, got, err := purchase.Compare(catalogue.Vocabulary(), tt.kind, tt.of)
@@ -78,7 +88,8 @@ func TestConclude(t *testing.T) {
 // Two boards and their adapters: one board good, one wrong and claimed; what is outstanding
 // follows the claim.
 func TestTally(t *testing.T) {
-	l := purchase.Line{What: "board set", Count: 2, Kept: []purchase.KeptPart{{Kind: "mainboard", Model: "Hush 8"}, {Kind: "adapter"}}}
+	l := purchase.Line{What: "board set", Count: 2, Kept: []purchase.KeptPart{{Kind: "mainboard", Model: "Hush 8"},
+		{Kind: "adapter"}}}
 	came := func(claim purchase.Claim) []purchase.Came {
 		return []purchase.Came{
 			{Line: 7, Outcome: purchase.AsAdvertised},
@@ -96,7 +107,8 @@ func TestTally(t *testing.T) {
 			t.Errorf("%s: %+v", claim, p)
 		}
 	}
-	if p := purchase.Tally(7, purchase.Line{Count: 3}, []purchase.Came{{Line: 7, Outcome: purchase.AsAdvertised}}); len(p) != 1 ||
+	if p := purchase.Tally(7, purchase.Line{Count: 3}, []purchase.Came{{Line: 7,
+		Outcome: purchase.AsAdvertised}}); len(p) != 1 ||
 		p[0].Outstanding() != 2 {
 		t.Errorf("a line without parts on record: %+v", p)
 	}
@@ -122,8 +134,10 @@ func TestReturnBy(t *testing.T) {
 }
 
 func TestMayBecome(t *testing.T) {
-	states := []purchase.Claim{purchase.NoClaim, purchase.Open, purchase.SentBack, purchase.Replaced, purchase.Refunded, purchase.GivenUp}
-	may := map[purchase.Claim]bool{purchase.Open: true, purchase.SentBack: true, purchase.Refunded: true, purchase.GivenUp: true}
+	states := []purchase.Claim{purchase.NoClaim, purchase.Open, purchase.SentBack, purchase.Replaced, purchase.Refunded,
+		purchase.GivenUp}
+	may := map[purchase.Claim]bool{purchase.Open: true, purchase.SentBack: true, purchase.Refunded: true,
+		purchase.GivenUp: true}
 	for _, is := range states {
 		for _, to := range states {
 			if got, want := is.MayBecome(to) == nil, is.Waits() && may[to]; got != want {
@@ -135,12 +149,17 @@ func TestMayBecome(t *testing.T) {
 
 // What a kit's line holds: each part that it fits, and what else is in the box.
 func TestOfKit(t *testing.T) {
-	k := fit.Kit{Key: "k", Name: "set", Parts: []string{"probe"}, Screws: []string{"2 × M3 × 8"}, Effects: []machine.Effect{
-		{Slot: "probe", Model: "Sounder"}, {Slot: "z-endstop", Model: machine.None}, {Slot: "firmware", Model: "build"},
-		{Slot: "probe", From: "probe", Traits: map[string]string{"x-offset": "3"}},
-	}}
-	l := purchase.OfKit(k, func(slot string) string { return map[string]string{"probe": "probe", "z-endstop": "endstop"}[slot] })
-	if len(l.Kept) != 1 || l.Kept[0] != (purchase.KeptPart{Kind: "probe", Model: "Sounder"}) || len(l.Box) != 2 || l.Kit != "k" {
+	k := fit.Kit{Key: "k", Name: "set", Parts: []string{"probe"}, Screws: []string{"2 × M3 × 8"},
+		Effects: []machine.Effect{
+			{Slot: "probe", Model: "Sounder"}, {Slot: "z-endstop", Model: machine.None}, {Slot: "firmware", Model: "build"},
+			{Slot: "probe", From: "probe", Traits: map[string]string{"x-offset": "3"}},
+		}}
+	l := purchase.OfKit(k, func(slot string) string {
+		return map[string]string{"probe": "probe",
+			"z-endstop": "endstop"}[slot]
+	})
+	if len(l.Kept) != 1 || l.Kept[0] != (purchase.KeptPart{Kind: "probe",
+		Model: "Sounder"}) || len(l.Box) != 2 || l.Kit != "k" {
 		t.Errorf("%+v", l)
 	}
 }

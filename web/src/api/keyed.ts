@@ -1,3 +1,12 @@
+/** Addresses that were written to, until what they touch is fetched anew. */
+const written = new Set<string>();
+
+export function takeWritten(): readonly string[] {
+  const paths = [...written];
+  written.clear();
+  return paths;
+}
+
 /**
  * Sends a request; a write gets a key that is the same when the same is sent again before
  * it was answered, over a reload too: the server writes it once.
@@ -11,6 +20,7 @@ export async function send(request: Request): Promise<Response> {
   request.headers.set("Idempotency-Key", key);
   const response = await fetch(request);
   if (response.status < 500) sessionStorage.removeItem(place); // it is known what became of it
+  if (response.ok) written.add(new URL(request.url).pathname);
   return response;
 }
 

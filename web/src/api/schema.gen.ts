@@ -2191,10 +2191,7 @@ export interface components {
             lot?: string;
             /** @description What is wrong with it */
             note?: string;
-            /**
-             * @description By what was found when empty
-             * @enum {string}
-             */
+            /** @enum {string} */
             outcome?: "as advertised" | "wrong" | "damaged" | "missing" | "";
             /**
              * Format: int64
@@ -3822,7 +3819,7 @@ export interface components {
              * @description Of all of them together
              */
             price?: number;
-            /** @description Model of the part, or what it is; a kit's own name when empty */
+            /** @description Model of the part, or what it is */
             what?: string;
         };
         Nominal: {
@@ -4089,6 +4086,8 @@ export interface components {
              * @description Number of the machine that it was bought for
              */
             forMachine?: number;
+            /** @description Of the machine that it was bought for */
+            forMachineName?: string;
             grade: string;
             /** Format: int64 */
             id: number;
@@ -4193,6 +4192,8 @@ export interface components {
              * @description Number of the machine that it was bought for
              */
             forMachine?: number;
+            /** @description Of the machine that it was bought for */
+            forMachineName?: string;
             grade: string;
             /** Format: int64 */
             id: number;
@@ -4661,10 +4662,7 @@ export interface components {
             lot?: string;
             /** @description What is wrong with it */
             note?: string;
-            /**
-             * @description By what was found when empty
-             * @enum {string}
-             */
+            /** @enum {string} */
             outcome?: "as advertised" | "wrong" | "damaged" | "missing" | "";
             /**
              * Format: int64

@@ -3,6 +3,7 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { useMayWork } from "../ui/session";
 import type { Place } from "./navigation";
 
@@ -20,10 +21,14 @@ export function Palette({
 }) {
   const go = useNavigate();
   const mayWork = useMayWork();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")), enabled: open });
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")), enabled: open && mayWork });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")), enabled: open });
+  const kits = useQuery({
+    queryKey: keys.kits(),
+    queryFn: () => unwrap(api.GET("/api/kits")),
+    enabled: open && mayWork,
+  });
   const orders = useQuery({
-    queryKey: ["orders"],
+    queryKey: keys.orders(),
     queryFn: () => unwrap(api.GET("/api/work")),
     enabled: open && mayWork,
   });

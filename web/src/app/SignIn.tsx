@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, messageOf, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { Button, Fault, Field, TextInput } from "../ui/form";
 
 export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; noAccounts: boolean }) {
@@ -14,7 +15,7 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
     setBusy(true);
     setFault("");
     try {
-      client.setQueryData(["session"], await unwrap(api.POST("/api/session", { body: { name, password } })));
+      client.setQueryData(keys.session(), await unwrap(api.POST("/api/session", { body: { name, password } })));
     } catch (error) {
       setFault(messageOf(error));
     } finally {

@@ -97,10 +97,10 @@ const every: readonly Place[] = [
     path: "/parts",
     label: "Stores",
     key: "p",
-    hint: "parts, suppliers, the catalogue",
+    hint: "parts, orders, suppliers, the catalogue",
     icon: PackageOpen,
     roles: staff,
-    also: ["/part", "/catalogue"],
+    also: ["/part", "/catalogue", "/purchases", "/purchase", "/lot"],
   },
 ];
 

@@ -2,6 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { showMoment } from "./dates";
 import { Button } from "./form";
 import { Loaded } from "./states";
@@ -11,7 +12,7 @@ export type ChangesOf = { machine?: number; part?: number; thing?: string; key?:
 /** Who did what, newest first, with what it was before. */
 export function Changes({ of, machines = false }: { of: ChangesOf; machines?: boolean }) {
   const query = useInfiniteQuery({
-    queryKey: ["changes", of],
+    queryKey: keys.changes(of),
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>
       unwrap(api.GET("/api/changes", { params: { query: { ...of, before: pageParam, limit } } })),

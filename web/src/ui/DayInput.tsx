@@ -3,6 +3,7 @@ import { CalendarDays } from "lucide-react";
 import { Popover } from "radix-ui";
 import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { showDay } from "./dates";
 import { Choices, TextInput } from "./form";
 
@@ -33,7 +34,7 @@ export function DayInput({
   }
   const empty = text.trim() === "";
   const read = useQuery({
-    queryKey: ["day", text],
+    queryKey: keys.day(text),
     queryFn: () => unwrap(api.GET("/api/days", { params: { query: { text } } })),
     enabled: !empty,
     retry: false,

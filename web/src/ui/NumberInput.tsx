@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { Choices, TextInput } from "./form";
 
 const whole = /^\s*[+-]?\d+\s*$/;
@@ -38,7 +39,7 @@ function Typed({
   const asSet = value !== undefined && text === String(value);
   const simple = asSet || whole.test(text) || text.trim() === "";
   const read = useQuery({
-    queryKey: ["number", text, unit],
+    queryKey: keys.number(text, unit),
     queryFn: () => unwrap(api.POST("/api/numbers", { body: { text, unit } })),
     enabled: !simple,
     staleTime: Number.POSITIVE_INFINITY,

@@ -1,13 +1,13 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { messageOf } from "../api/client";
 import { Fault } from "./form";
 import { postFile } from "./post";
+import { useRefresh } from "./write";
 
 /** Photos of something, with a way to add one from the camera or a file. The
  *  server turns them upright and strips all but the picture. */
 export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo?: string; of: string }) {
-  const client = useQueryClient();
+  const refresh = useRefresh();
   const [fault, setFault] = useState("");
   const [busy, setBusy] = useState(false);
   async function add(file: File | undefined) {
@@ -16,7 +16,7 @@ export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo
     setFault("");
     try {
       await postFile(postTo, file, file.type.startsWith("image/") ? file.type : "image/jpeg");
-      await client.invalidateQueries();
+      await refresh();
     } catch (error) {
       setFault(messageOf(error));
     } finally {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { Check, Field, Select, TextInput } from "./form";
 import { ZOffsetLoop } from "./ZOffsetLoop";
 
@@ -129,7 +130,7 @@ function Numbers({ data, onChange, idPrefix, parts }: FormProps & { parts: reado
 
 function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
   const { data, onChange, idPrefix } = p;
-  const builds = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
+  const builds = useQuery({ queryKey: keys.builds(), queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <div className="grid gap-4 sm:grid-cols-2">
       <Field label="Build" htmlFor={`${idPrefix}-build`} hint="Which build on record was flashed">

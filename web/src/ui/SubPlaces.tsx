@@ -26,5 +26,6 @@ export const workPages = [
 ] as const;
 export const storePages = [
   ["Parts and suppliers", "/parts"],
+  ["Orders and deliveries", "/purchases"],
   ["Catalogue", "/catalogue"],
 ] as const;

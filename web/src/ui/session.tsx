@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
+import { keys } from "../api/keys";
 import { setCurrency } from "./money";
 import { setWeekStart } from "./weekStart";
 
@@ -12,7 +13,7 @@ export type Role = "member" | "technician" | "lead";
 const SessionContext = createContext<Session | null>(null);
 
 export function useSessionQuery() {
-  return useQuery({ queryKey: ["session"], queryFn: () => unwrap(api.GET("/api/session")), staleTime: 60_000 });
+  return useQuery({ queryKey: keys.session(), queryFn: () => unwrap(api.GET("/api/session")), staleTime: 60_000 });
 }
 
 export function SessionProvider({ session, children }: { session: Session; children: ReactNode }) {

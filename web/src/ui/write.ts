@@ -1,33 +1,54 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
 import { ApiError, messageOf } from "../api/client";
+import { takeWritten } from "../api/keyed";
+import { touchedBy } from "../api/touches";
 import type { FaultText } from "./form";
 
-/** One write at a time, with its fault; a success makes every view look again. */
+/** Fetches anew what the writes since the last time touch, where it is shown. */
+export function useRefresh() {
+  const client = useQueryClient();
+  return useCallback(() => {
+    const touched = touchedBy(takeWritten());
+    return client.invalidateQueries({ predicate: (query) => touched(query.queryKey) });
+  }, [client]);
+}
+
+/** One write at a time, with its fault; a success fetches anew what it touches. */
 export function useWrite() {
   const client = useQueryClient();
-  const [busy, setBusy] = useState(false);
-  const [fault, setFault] = useState<FaultText>("");
-  const [asks, setAsks] = useState(false);
+  const refresh = useRefresh();
+  const [said, setFault] = useState<FaultText>("");
+  const { mutateAsync, isPending, error, reset } = useMutation({
+    mutationFn: (call: () => Promise<unknown>) => call(),
+    networkMode: "always", // without a connection the call itself says so
+    onMutate: () => setFault(""),
+    onSuccess: refresh,
+    onError: async (error) => {
+      // Part of a longer write may have gone through; after a conflict all is looked at again.
+      await (error instanceof ApiError && error.status === 409 ? client.invalidateQueries() : refresh());
+    },
+  });
   async function write<T>(call: () => Promise<T>, then?: (result: T) => void): Promise<boolean> {
-    setBusy(true);
-    setFault("");
-    setAsks(false);
+    let result: unknown;
     try {
-      const result = await call();
-      await client.invalidateQueries();
-      then?.(result);
-      return true;
-    } catch (error) {
-      setFault(faultOf(error));
-      setAsks(error instanceof ApiError && error.ask);
-      if (error instanceof ApiError && error.status === 409) await client.invalidateQueries(); // what is there now
-      return false;
-    } finally {
-      setBusy(false);
+      result = await mutateAsync(call);
+    } catch {
+      return false; // shown as the fault
     }
+    then?.(result as T);
+    return true;
   }
-  return { write, busy, fault, asks, setFault };
+  return {
+    write,
+    busy: isPending,
+    fault: said || (error ? faultOf(error) : ""),
+    asks: error instanceof ApiError && error.ask,
+    setFault: (fault: FaultText) => {
+      reset();
+      setFault(fault);
+    },
+  };
 }
 
 /** What a form shows of an error: its sentence, with the meanings to choose from where there are any. */

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { GradeMark, State } from "../../ui/badges";
 import { ChangesOfThing } from "../../ui/Changes";
 import { showDay } from "../../ui/dates";
@@ -23,7 +24,7 @@ type Sheet = Schemas["BuildSheet"];
 export default function BuildPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["build", id],
+    queryKey: keys.build(id),
     queryFn: () => unwrap(api.GET("/api/builds/{id}", { params: { path: { id } } })),
   });
   return (

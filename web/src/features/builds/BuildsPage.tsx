@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { GradeMark } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
@@ -19,7 +20,7 @@ import { BuildForm, emptyBuild } from "./BuildForm";
 export default function BuildsPage() {
   const mayWork = useMayWork();
   const [adding, setAdding] = useState(false);
-  const query = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
+  const query = useQuery({ queryKey: keys.builds(), queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <Page
       title="Firmware builds"

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { GradeMark, State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
@@ -18,10 +19,10 @@ export type Runs = Schemas["MachineRuns"];
 export default function RunsPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["runs", id],
+    queryKey: keys.runs(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/runs", { params: { path: { id } } })),
   });
-  const builds = useQuery({ queryKey: ["builds"], queryFn: () => unwrap(api.GET("/api/builds")) });
+  const builds = useQuery({ queryKey: keys.builds(), queryFn: () => unwrap(api.GET("/api/builds")) });
   return (
     <Loaded query={query} what="Reading what its boards run">
       {(runs) => (

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
@@ -26,7 +27,7 @@ const sections: [Section, string][] = [
 
 /** What the fleet is described in, for technicians to add to. */
 export default function CataloguePage() {
-  const query = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
+  const query = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   return (
     <Page
       title="Catalogue"

@@ -2,13 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { answerWords } from "../../ui/badges";
 import { showMoney } from "../../ui/money";
 import { Loaded } from "../../ui/states";
 
 export function useAdvice(kit: string, machineId: number) {
   return useQuery({
-    queryKey: ["advice", kit, machineId],
+    queryKey: keys.advice(kit, machineId),
     queryFn: () =>
       unwrap(api.GET("/api/kits/{key}/machines/{id}/advice", { params: { path: { key: kit, id: machineId } } })),
   });

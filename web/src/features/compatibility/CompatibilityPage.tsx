@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../../ui/badges";
 import { useDraft } from "../../ui/draft";
 import { Select } from "../../ui/form";
@@ -17,7 +18,7 @@ import { MatrixView } from "./MatrixView";
 /** Every kit on every machine; or one kit, with what decides on each. */
 export default function CompatibilityPage() {
   const chosen = useParams().kit;
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
+  const kits = useQuery({ queryKey: keys.kits(), queryFn: () => unwrap(api.GET("/api/kits")) });
   return (
     <Page
       title="Compatibility"
@@ -67,7 +68,7 @@ type Asked = { answer: Mark["answer"] | ""; lean: Mark["lean"] };
 function Rows({ kit }: { kit: string }) {
   const [view, setView] = useDraft<Asked>("verdicts", { answer: "", lean: "" });
   const { query, first, rows } = usePages(
-    ["verdicts", kit, view],
+    keys.verdicts(kit, view),
     (offset) =>
       unwrap(
         api.GET("/api/kits/{key}/verdicts", {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Fault, Field, TextInput } from "../../ui/form";
 import { Loaded } from "../../ui/states";
 
@@ -11,7 +12,7 @@ export function FleetLook({ kit }: { kit: string }) {
   const count = Number(n);
   const asked = Number.isInteger(count) && count >= 1 && count <= 1000;
   const query = useQuery({
-    queryKey: ["fleet-look", kit, count],
+    queryKey: keys.fleetLook(kit, count),
     queryFn: () => unwrap(api.GET("/api/kits/{key}/look", { params: { path: { key: kit }, query: { n: count } } })),
     enabled: asked,
   });

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Fault } from "../../ui/form";
 import { useMayWork } from "../../ui/session";
 import { useWrite } from "../../ui/write";
@@ -9,7 +10,7 @@ export function HiddenKits() {
   const mayWork = useMayWork();
   const { write, busy, fault } = useWrite();
   const hidden = useQuery({
-    queryKey: ["kits", "hidden"],
+    queryKey: keys.kits("hidden"),
     queryFn: () => unwrap(api.GET("/api/kits", { params: { query: { hidden: true } } })),
   });
   if (!hidden.data?.length) return null;

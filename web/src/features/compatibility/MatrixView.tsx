@@ -1,6 +1,7 @@
 import { useDeferredValue, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../../ui/badges";
 import { useDraft } from "../../ui/draft";
 import { Button, Check } from "../../ui/form";
@@ -40,7 +41,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
     first: m,
     rows,
   } = usePages(
-    ["matrix", question],
+    keys.matrix(question),
     (offset) => unwrap(api.GET("/api/matrix", { params: { query: { ...question, offset, limit: PAGE } } })),
     (page) => page.machines,
     (page) => page.machinesFound,

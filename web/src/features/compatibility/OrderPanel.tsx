@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { answerWords } from "../../ui/badges";
 import { Button } from "../../ui/form";
 import { showMoney } from "../../ui/money";
@@ -7,6 +9,7 @@ import { Panel } from "../../ui/Panel";
 import { Loaded } from "../../ui/states";
 import { OrderLines } from "./OrderLines";
 import { saveCSV } from "./orderFile";
+import { PlaceOrder } from "./PlaceOrder";
 
 /** What has to be bought for what was chosen. */
 export function OrderPanel({
@@ -24,8 +27,9 @@ export function OrderPanel({
       return { kit: p.slice(0, at), machineId: Number(p.slice(at + 1)) };
     }),
   };
+  const [placing, setPlacing] = useState(false);
   const query = useQuery({
-    queryKey: ["order-for", picks],
+    queryKey: keys.orderFor(picks),
     queryFn: () => unwrap(api.POST("/api/orders", { body })),
   });
   return (
@@ -54,12 +58,14 @@ export function OrderPanel({
               Together <b>{showMoney(o.price)}</b>, {(o.minutes / 60).toFixed(1)} hours of work.
             </p>
             <div className="no-print mt-4 flex gap-2">
-              <Button main onClick={() => print()}>
-                Print
+              <Button main aria-expanded={placing} onClick={() => setPlacing(!placing)}>
+                Place the order
               </Button>
+              <Button onClick={() => print()}>Print</Button>
               <Button onClick={() => saveCSV(body)}>As CSV</Button>
               <Button onClick={onClear}>Clear</Button>
             </div>
+            {placing && <PlaceOrder lines={o.lines} onPlaced={onClear} />}
           </>
         )}
       </Loaded>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../../ui/badges";
 import { ChooseKits } from "../../ui/ChooseKits";
 import { Button, Field, Select } from "../../ui/form";
@@ -19,10 +20,10 @@ export default function PlanPage() {
   const mayWork = useMayWork();
   const machine = Number(asked.get("machine") ?? 0);
   const chosen = asked.getAll("kit");
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
+  const kits = useQuery({ queryKey: keys.kits(), queryFn: () => unwrap(api.GET("/api/kits")) });
   const query = useQuery({
-    queryKey: ["plan", machine, chosen],
+    queryKey: keys.plan(machine, chosen),
     queryFn: () => unwrap(api.POST("/api/plans", { body: { machineId: machine, kits: chosen } })),
     enabled: machine > 0 && chosen.length > 0,
     retry: false,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State, VerdictMark } from "../../ui/badges";
 import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
@@ -16,7 +17,7 @@ import { Reasons } from "./Reasons";
 export default function VerdictPage() {
   const { kit = "", id } = useParams();
   const query = useQuery({
-    queryKey: ["verdict", kit, Number(id)],
+    queryKey: keys.verdict(kit, Number(id)),
     queryFn: () => unwrap(api.GET("/api/kits/{key}/machines/{id}", { params: { path: { key: kit, id: Number(id) } } })),
   });
   return (

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
@@ -27,11 +28,11 @@ export default function FaultsPage() {
   const [how, arrange] = useArrangement({ sort: "at", down: true });
   const [reporting, setReporting] = useState(asked.has("report"));
   const query = useQuery({
-    queryKey: ["faults", machine, show],
+    queryKey: keys.faults(machine, show),
     queryFn: () => unwrap(api.GET("/api/faults", { params: { query: { machine, show } } })),
     placeholderData: (before) => before,
   });
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const name = fleet.data?.machines.find((m) => m.id === machine)?.name;
   const ask = (change: { machine?: string; show?: Show }) => {
     const next = { machine: machine ? String(machine) : "", show, ...change };

@@ -1,16 +1,17 @@
 import { useDeferredValue, useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showDay } from "../../ui/dates";
 import { useDraft } from "../../ui/draft";
 import { ColumnSelect, Filters } from "../../ui/fleet/Filters";
 import { answerHref, complete, useAskable, usual } from "../../ui/fleet/question";
+import { Selected } from "../../ui/fleet/Selected";
 import { Button, TextInput } from "../../ui/form";
 import { More, usePages } from "../../ui/pages";
 import { Empty, Loaded } from "../../ui/states";
 import { AnswerTable } from "./AnswerTable";
 import { ColumnPicker } from "./ColumnPicker";
 import { SaveQuestion } from "./SaveQuestion";
-import { Selected } from "./Selected";
 import { useQuestion } from "./useQuestion";
 import { When } from "./When";
 
@@ -30,7 +31,7 @@ export function Asking() {
     first: answer,
     rows,
   } = usePages(
-    ["answer", JSON.stringify(asked), text],
+    keys.answer(JSON.stringify(asked), text),
     (offset) => unwrap(api.POST("/api/fleet/ask", { params: { query: { text, offset, limit: MOST } }, body: asked })),
     (page) => page.rows,
     (page) => page.found,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showDay } from "../../ui/dates";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
@@ -11,7 +12,7 @@ import { FirstSteps } from "./FirstSteps";
 
 export default function FleetPage() {
   const mayWork = useMayWork();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   return (
     <Page
       title="Fleet"

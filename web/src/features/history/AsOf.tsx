@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { GradeMark } from "../../ui/badges";
 import { DayInput } from "../../ui/DayInput";
 import { Field } from "../../ui/form";
@@ -9,7 +10,7 @@ import { Loaded } from "../../ui/states";
 export function AsOf({ id }: { id: number }) {
   const [day, setDay] = useState("");
   const query = useQuery({
-    queryKey: ["as-of", id, day],
+    queryKey: keys.asOf(id, day),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/as-of", { params: { path: { id }, query: { day } } })),
     enabled: day !== "",
   });

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { DayInput } from "../../ui/DayInput";
 import { showDay } from "../../ui/dates";
 import { Field } from "../../ui/form";
@@ -12,7 +13,7 @@ export function Between({ id, since }: { id: number; since: string }) {
   const { today } = useSession();
   const [days, setDays] = useState<[string, string]>([since.slice(0, 10), today.slice(0, 10)]);
   const query = useQuery({
-    queryKey: ["compare", id, id, ...days],
+    queryKey: keys.compare(id, id, ...days),
     queryFn: () =>
       unwrap(api.GET("/api/compare", { params: { query: { a: id, b: id, dayA: days[0], dayB: days[1] } } })),
   });

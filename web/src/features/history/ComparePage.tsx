@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { DayInput } from "../../ui/DayInput";
 import { Field, Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
@@ -10,18 +11,18 @@ import { Differences } from "./Differences";
 /** Two machines of one name, or one on two days, slot by slot. */
 export default function ComparePage() {
   const [asked, setAsked] = useSearchParams();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const side = (s: "a" | "b") => ({ id: Number(asked.get(s) ?? 0), day: asked.get(s === "a" ? "dayA" : "dayB") ?? "" });
   const a = side("a");
   const b = side("b");
   const symptom = asked.get("symptom") ?? "";
   const symptoms = useQuery({
-    queryKey: ["symptoms", ""],
+    queryKey: keys.symptoms(""),
     queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words: "" } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const query = useQuery({
-    queryKey: ["compare", a.id, b.id, a.day, b.day, symptom],
+    queryKey: keys.compare(a.id, b.id, a.day, b.day, symptom),
     queryFn: () =>
       unwrap(api.GET("/api/compare", { params: { query: { a: a.id, b: b.id, dayA: a.day, dayB: b.day, symptom } } })),
     enabled: a.id > 0 && b.id > 0,

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { ChangesOfThing } from "../../ui/Changes";
 import { Check } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
@@ -16,11 +17,11 @@ import { Events, kinds } from "./Events";
 export default function HistoryPage() {
   const id = Number(useParams().id);
   const sheet = useQuery({
-    queryKey: ["sheet", id],
+    queryKey: keys.sheet(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
   const events = useQuery({
-    queryKey: ["timeline", id],
+    queryKey: keys.timeline(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
   });
   const [hidden, setHidden] = useState<string[]>([]);

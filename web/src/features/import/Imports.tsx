@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showDay } from "../../ui/dates";
 
 /** Who imported which file, when. */
 export function Imports() {
-  const query = useQuery({ queryKey: ["imports"], queryFn: () => unwrap(api.GET("/api/imports")) });
+  const query = useQuery({ queryKey: keys.imports(), queryFn: () => unwrap(api.GET("/api/imports")) });
   if (!query.data?.length) return null;
   return (
     <section aria-labelledby="imports" className="mt-8">

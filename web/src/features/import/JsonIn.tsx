@@ -1,10 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { api, messageOf, type Schemas, unwrap } from "../../api/client";
 import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { upload } from "../../ui/post";
 import { toast } from "../../ui/toast";
+import { useRefresh } from "../../ui/write";
 import { FileField } from "./FileField";
 
 /** Takes a JSON file, shows what it would do, and brings it in. */
@@ -23,7 +23,7 @@ function JsonIn<T extends { faults: string[] }>({
   done: (plan: T) => string;
   children: (plan: T) => ReactNode;
 }) {
-  const client = useQueryClient();
+  const refresh = useRefresh();
   const [file, setFile] = useState<File>();
   const [plan, setPlan] = useState<T>();
   const [fault, setFault] = useState("");
@@ -41,7 +41,7 @@ function JsonIn<T extends { faults: string[] }>({
       toast(done(answer));
       setPlan(undefined);
       setFile(undefined);
-      await client.invalidateQueries();
+      await refresh();
     } catch (error) {
       setFault(messageOf(error));
     } finally {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { ChooseKits } from "../../ui/ChooseKits";
 import { useDraft } from "../../ui/draft";
 import { Button, Select } from "../../ui/form";
@@ -39,8 +40,8 @@ function query(machines: number[], aim: Aim, kits: string[]) {
 }
 
 function Start({ at, onStart }: { at: string; onStart: (machines: number[], aim: Aim, kits: string[]) => void }) {
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
-  const kits = useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
+  const kits = useQuery({ queryKey: keys.kits(), queryFn: () => unwrap(api.GET("/api/kits")) });
   const [where, setWhere] = useState(at);
   const [waiting, setWaiting] = useState<string[]>([]);
   const [aim, setAim] = useState<Aim>("identity");
@@ -116,7 +117,7 @@ function Start({ at, onStart }: { at: string; onStart: (machines: number[], aim:
 
 /** Equally good readings that differ, over the fleet: to be settled by a person. */
 function Conflicts() {
-  const query = useQuery({ queryKey: ["conflicts"], queryFn: () => unwrap(api.GET("/api/conflicts")) });
+  const query = useQuery({ queryKey: keys.conflicts(), queryFn: () => unwrap(api.GET("/api/conflicts")) });
   return (
     <section aria-labelledby="conflicts">
       <h2 id="conflicts" className="mb-2 text-xl font-bold">
@@ -165,7 +166,7 @@ function Run({ machines, aim, kits, onStop }: { machines: number[]; aim: Aim; ki
   const [skipped, setSkipped, clear] = useDraft(`identify-${machines.join()}`, { later: [] as string[] });
   const [again, setAgain] = useState(false);
   const work = useQuery({
-    queryKey: ["identify", machines, aim, kits, again],
+    queryKey: keys.identify(machines, aim, kits, again),
     queryFn: () =>
       unwrap(api.GET("/api/identify", { params: { query: { machine: machines, aim, kit: kits, again } } })),
   });

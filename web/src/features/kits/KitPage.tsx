@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, messageOf, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { LeanCounts, VerdictMark } from "../../ui/badges";
 import { ChangesOfThing } from "../../ui/Changes";
 import { keyOf, listOf } from "../../ui/catalogueKeys";
@@ -44,7 +45,7 @@ const blank: Schemas["Kit"] = {
 export default function KitPage() {
   const { key = "new" } = useParams();
   const query = useQuery({
-    queryKey: ["kit-entry", key],
+    queryKey: keys.kitEntry(key),
     queryFn: () => unwrap(api.GET("/api/kits/{key}/entry", { params: { path: { key } } })),
     enabled: key !== "new",
   });
@@ -77,7 +78,7 @@ function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const area = kit.areaLoss ?? [0, 0, 0];
   const deferred = useDeferredValue(JSON.stringify(whole));
   const trial = useQuery({
-    queryKey: ["try-kit", deferred],
+    queryKey: keys.tryKit(deferred),
     queryFn: () => unwrap(api.POST("/api/kits/try", { body: JSON.parse(deferred) })),
     placeholderData: (before) => before,
     retry: false,

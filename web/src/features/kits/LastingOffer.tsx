@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Check, Fault } from "../../ui/form";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
@@ -9,7 +10,7 @@ import { useWrite } from "../../ui/write";
 export function LastingOffer({ entry, edited }: { entry: Schemas["KitEntry"]; edited: boolean }) {
   const key = entry.kit.key;
   const query = useQuery({
-    queryKey: ["lasting", key, entry.version],
+    queryKey: keys.lasting(key, entry.version),
     queryFn: () => unwrap(api.GET("/api/kits/{key}/lasting", { params: { path: { key } } })),
     enabled: entry.version > 0 && !entry.shipped,
   });

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Check, Field, Select, TextInput } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Empty, Loaded } from "../../ui/states";
@@ -12,9 +13,9 @@ type Label = { key: string; path: string; big: string; small: string; group: str
 /** A sheet of labels to print: scanning one opens the machine's or part's page. */
 export default function LabelsPage() {
   const [asked] = useSearchParams();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const parts = useQuery({
-    queryKey: ["parts", "tagged"],
+    queryKey: keys.parts("tagged"),
     queryFn: async () =>
       (await unwrap(api.GET("/api/parts", { params: { query: { tagged: true, limit: 1000 } } }))).parts,
   });

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../../ui/badges";
 import { Field, TextInput } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
@@ -13,7 +14,7 @@ const mostRows = 100;
 /** Every kit with its verdict on this machine, those that fit first. */
 export function AskPanel({ machineId, name, onClose }: { machineId: number; name: string; onClose: () => void }) {
   const query = useQuery({
-    queryKey: ["machine-kits", machineId],
+    queryKey: keys.machineKits(machineId),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/kits", { params: { path: { id: machineId } } })),
   });
   const [text, setText] = useState("");

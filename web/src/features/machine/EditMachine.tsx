@@ -1,11 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api, type Schemas, unwrap } from "../../api/client";
 import { useDraft } from "../../ui/draft";
 import { Button, Fault, type FaultText } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { faultOf } from "../../ui/write";
+import { faultOf, useRefresh } from "../../ui/write";
 import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
 type Edited = Schemas["EditedMachine"];
@@ -13,7 +12,7 @@ type Edited = Schemas["EditedMachine"];
 /** Edits a machine's fields. When somebody else changed them meanwhile, shows
  *  both and keeps what was typed. */
 export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
-  const client = useQueryClient();
+  const refresh = useRefresh();
   const [draft, setDraft, clear] = useDraft(`edit-${sheet.id}`, {
     version: sheet.version,
     fields: draftOf(sheet),
@@ -32,7 +31,7 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
         }),
       );
       clear();
-      await client.invalidateQueries();
+      await refresh();
       toast("Saved");
       onClose();
     } catch (error) {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Field, Select } from "../../ui/form";
 
 /** After what the machine is built, as the API takes it. */
@@ -10,8 +11,8 @@ export function likeOf(choice: string): { machine?: number; model?: string } | u
 
 /** After what a machine is built: a model of the catalogue, another machine, or the usual one. */
 export function LikeField({ value, onChange }: { value: string; onChange: (choice: string) => void }) {
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
-  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
+  const catalogue = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const models = (catalogue.data?.catalogue.models ?? []).filter(
     (m) => (m.positions ?? []).length > 0 && !m.superseded,
   );

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
@@ -28,7 +29,7 @@ type Sheet = Schemas["Sheet"];
 export default function MachinePage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["sheet", id],
+    queryKey: keys.sheet(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
   return (

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
@@ -21,7 +22,7 @@ type Structure = Schemas["StructureSheet"];
 export default function PositionsPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["structure", id],
+    queryKey: keys.structure(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/structure", { params: { path: { id } } })),
   });
   return (

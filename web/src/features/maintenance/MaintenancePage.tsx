@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { SubPlaces, workPages } from "../../ui/SubPlaces";
@@ -17,7 +18,7 @@ export default function MaintenancePage() {
   const [how, arrange] = useArrangement({ sort: "on", only: { span: "30" } });
   const { task = "", bay = "", span = "" } = how.only;
   const query = useQuery({
-    queryKey: ["due", task, bay, span],
+    queryKey: keys.due(task, bay, span),
     queryFn: () => unwrap(api.GET("/api/due", { params: { query: { task, bay, within: span ? Number(span) : -1 } } })),
     placeholderData: (before) => before,
   });

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Check, Fault, Field, Select, TextInput } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
@@ -9,7 +10,7 @@ import type { Part } from "./EditPart";
 import { placeOf } from "./place";
 
 export function MovePart({ part, onClose }: { part: Part; onClose: () => void }) {
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const here = placeOf(part).where;
   const at = part.places.find((p) => !p.to);
   const [move, setMove] = useState<Schemas["Move"]>({

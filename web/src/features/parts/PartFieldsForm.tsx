@@ -3,21 +3,35 @@ import { DayInput } from "../../ui/DayInput";
 import { Field, TextInput } from "../../ui/form";
 import { moneyOf, moneyPattern } from "../../ui/money";
 
-export type PartDraft = Record<"tag" | "serial" | "supplier" | "price" | "boughtOn" | "note" | "shelf", string>;
+export type PartDraft = Record<
+  "tag" | "serial" | "supplier" | "price" | "boughtOn" | "note" | "shelf" | "lot",
+  string
+> & { forMachine?: number };
 
-const labels: [keyof PartDraft, string, string?][] = [
+const labels: [Exclude<keyof PartDraft, "forMachine">, string, string?][] = [
   ["tag", "Own tag", "What the shop's label on it says"],
   ["serial", "Serial number"],
   ["supplier", "Supplier"],
   ["price", "Price paid"],
   ["boughtOn", "Bought on"],
   ["shelf", "Shelf", "Where it lies while it is in no machine"],
+  ["lot", "Lot", "The maker's, or the delivery's"],
   ["note", "Note"],
 ];
 
 export function partDraftOf(p: Partial<Schemas["PartFields"]>): PartDraft {
-  const { tag = "", serial = "", supplier = "", price, boughtOn = "", note = "", shelf = "" } = p;
-  return { tag, serial, supplier, boughtOn, note, shelf, price: price === undefined ? "" : String(price) };
+  const { tag = "", serial = "", supplier = "", price, boughtOn = "", note = "", shelf = "", lot = "", forMachine } = p;
+  return {
+    tag,
+    serial,
+    supplier,
+    boughtOn,
+    note,
+    shelf,
+    lot,
+    forMachine,
+    price: price === undefined ? "" : String(price),
+  };
 }
 
 export function partFieldsOf(d: PartDraft): Schemas["PartFields"] {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { GradeMark } from "../../ui/badges";
 import { ChangesOfThing } from "../../ui/Changes";
 import { showDay } from "../../ui/dates";
@@ -21,7 +22,7 @@ import { WhereItFits } from "./WhereItFits";
 export default function PartPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["part", id],
+    queryKey: keys.part(id),
     queryFn: () => unwrap(api.GET("/api/parts/{id}", { params: { path: { id } } })),
   });
   return (
@@ -41,6 +42,8 @@ function PartView({ part }: { part: Part }) {
     ["Supplier", part.supplier],
     ["Price", showMoney(part.price)],
     ["Bought on", showDay(part.boughtOn)],
+    ["Lot", part.lot],
+    ["Bought for", part.forMachineName],
     ["Note", part.note],
   ];
   return (
@@ -53,6 +56,7 @@ function PartView({ part }: { part: Part }) {
       }
       actions={
         <>
+          {part.lot && <LinkButton to={`/lot?lot=${encodeURIComponent(part.lot)}`}>All of this lot</LinkButton>}
           <LinkButton to={`/labels?part=${part.id}`}>Label</LinkButton>
           {mayWork && <Button onClick={() => setOpen("edit")}>Edit</Button>}
           {mayWork && (

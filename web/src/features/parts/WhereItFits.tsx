@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../../ui/badges";
 import { Button } from "../../ui/form";
 import { PlacedWhy } from "../../ui/parts/ShelfFor";
@@ -11,7 +12,7 @@ import { Loaded } from "../../ui/states";
 export function WhereItFits({ id }: { id: number }) {
   const [judged, setJudged] = useState(60);
   const query = useQuery({
-    queryKey: ["part-fits", id, judged],
+    queryKey: keys.partFits(id, judged),
     queryFn: () => unwrap(api.GET("/api/parts/{id}/fits", { params: { path: { id }, query: { limit: judged } } })),
     placeholderData: (before) => before,
   });

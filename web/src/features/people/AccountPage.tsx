@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showMoment } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
 import { Page } from "../../ui/Page";
@@ -13,7 +14,7 @@ import { PasswordField } from "./fields";
 /** One's own password, and where one is signed in. */
 export default function AccountPage() {
   const session = useSession();
-  const sessions = useQuery({ queryKey: ["own-sessions"], queryFn: () => unwrap(api.GET("/api/account/sessions")) });
+  const sessions = useQuery({ queryKey: keys.ownSessions(), queryFn: () => unwrap(api.GET("/api/account/sessions")) });
   return (
     <Page title="Your account" lead={`${session.name}, ${session.role}`}>
       <div className="grid items-start gap-8 lg:grid-cols-2">

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
@@ -19,7 +20,7 @@ type Doing = { what: "add" } | { what: "edit" | "password"; id: number };
 /** Who can sign in, what they may do and what they can do. */
 export default function PeoplePage() {
   const [doing, setDoing] = useState<Doing>();
-  const query = useQuery({ queryKey: ["people"], queryFn: () => unwrap(api.GET("/api/people")) });
+  const query = useQuery({ queryKey: keys.people(), queryFn: () => unwrap(api.GET("/api/people")) });
   const close = () => setDoing(undefined);
   // As it is now: somebody else may have changed it meanwhile.
   const person = doing && "id" in doing ? query.data?.find((p) => p.id === doing.id) : undefined;

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { showMoment } from "../../ui/dates";
 import { useEdit } from "../../ui/draft";
 import { EditConflict } from "../../ui/EditConflict";
@@ -14,7 +15,7 @@ type Shop = Schemas["Shop"];
 
 /** What is set for the shop as a whole. */
 export default function ShopPage() {
-  const query = useQuery({ queryKey: ["shop"], queryFn: () => unwrap(api.GET("/api/shop")) });
+  const query = useQuery({ queryKey: keys.shop(), queryFn: () => unwrap(api.GET("/api/shop")) });
   return (
     <Page title="Shop settings" lead="They hold for everybody who works here.">
       <Loaded query={query} what="Reading the settings">

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { LinkButton } from "../../ui/LinkButton";
@@ -17,12 +18,12 @@ const MOST = 18;
 export default function TodayPage() {
   const session = useSession();
   const due = useQuery({
-    queryKey: ["due", "today"],
+    queryKey: keys.due("today"),
     queryFn: () => unwrap(api.GET("/api/due", { params: { query: { within: 7 } } })),
   });
-  const orders = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")) });
+  const orders = useQuery({ queryKey: keys.orders(), queryFn: () => unwrap(api.GET("/api/work")) });
   const faults = useQuery({
-    queryKey: ["faults", 0, "open"],
+    queryKey: keys.faults(0, "open"),
     queryFn: () => unwrap(api.GET("/api/faults", { params: { query: { show: "open" } } })),
   });
   return (

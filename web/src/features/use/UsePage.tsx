@@ -1,5 +1,6 @@
 import { useDeferredValue, useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { useDraft } from "../../ui/draft";
 import { ReportFault } from "../../ui/faults/ReportFault";
@@ -22,7 +23,7 @@ export default function UsePage() {
   const [reporting, setReporting] = useState<number>();
   const asked = useDeferredValue(view);
   const { query, first, rows } = usePages(
-    ["usable", asked],
+    keys.usable(asked),
     (offset) =>
       unwrap(
         api.GET("/api/usable", {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useDeferredValue } from "react";
 import { api, messageOf, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { useEdit } from "../../ui/draft";
 import { EditConflict } from "../../ui/EditConflict";
@@ -37,7 +38,7 @@ export function WireEditor({
   const loom: Schemas["Loom"] = { wires: draft.wires.map(wireOf), motors: draft.motors };
   const deferred = useDeferredValue(JSON.stringify(loom));
   const judged = useQuery({
-    queryKey: ["check-wires", deferred],
+    queryKey: keys.checkWires(deferred),
     queryFn: () => unwrap(api.POST("/api/bench/wires", { body: JSON.parse(deferred) })),
     placeholderData: (before) => before,
     retry: false,

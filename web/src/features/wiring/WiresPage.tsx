@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, TextInput } from "../../ui/form";
@@ -16,7 +17,7 @@ import { WireEditor } from "./WireEditor";
 export default function WiresPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["wires", id],
+    queryKey: keys.wires(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/wires", { params: { path: { id } } })),
   });
   return (

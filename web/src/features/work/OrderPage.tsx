@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { ChangesOfThing } from "../../ui/Changes";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
@@ -19,7 +20,7 @@ import { StepView } from "./StepView";
 export default function OrderPage() {
   const id = Number(useParams().id);
   const query = useQuery({
-    queryKey: ["order", id],
+    queryKey: keys.order(id),
     queryFn: () => unwrap(api.GET("/api/work/{id}", { params: { path: { id } } })),
   });
   return (

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Page } from "../../ui/Page";
@@ -10,7 +11,7 @@ import { Empty, Loaded } from "../../ui/states";
 const tones = { planned: "dim", open: "look", finished: "good", abandoned: "dim" } as const;
 
 export default function WorkPage() {
-  const query = useQuery({ queryKey: ["orders"], queryFn: () => unwrap(api.GET("/api/work")) });
+  const query = useQuery({ queryKey: keys.orders(), queryFn: () => unwrap(api.GET("/api/work")) });
   return (
     <Page title="Work" lead="A machine with an open order is locked out.">
       <SubPlaces label="Work" pages={workPages} />

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import type { FaultText } from "../../ui/form";
-import { faultOf } from "../../ui/write";
+import { faultOf, useRefresh } from "../../ui/write";
 import { settled } from "./StepList";
 
 export type Step = Schemas["OrderStep"];
@@ -28,6 +29,7 @@ function unsaved(place: string, step: Step): { data: Data; note: string; version
  *  conflict. Saves go one after the other, so that each knows its version. */
 export function useStep(orderId: number, step: Step) {
   const client = useQueryClient();
+  const refresh = useRefresh();
   const place = `wardifex-step:${orderId}:${step.key}`;
   const [start] = useState(() => unsaved(place, step));
   const [data, setDataState] = useState<Data>(start.data);
@@ -78,8 +80,8 @@ export function useStep(orderId: number, step: Step) {
           setTheirs(undefined);
           setKept("Draft saved.");
           if (!dirty.current) localStorage.removeItem(place);
-          client.setQueryData(["order", orderId], order);
-          if (what !== "save") client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "order" });
+          client.setQueryData(keys.order(orderId), order);
+          if (what !== "save") refresh();
         } catch (error) {
           dirty.current = true;
           setKept("Not saved yet.");
@@ -95,7 +97,7 @@ export function useStep(orderId: number, step: Step) {
       line.current = line.current.then(run);
       return line.current;
     },
-    [client, orderId, step.key, place],
+    [client, refresh, orderId, step.key, place],
   );
 
   const again = useRef(send);
@@ -159,7 +161,7 @@ export function useStep(orderId: number, step: Step) {
       setNoteState(theirs.note);
       setTheirs(undefined);
       setFault("");
-      client.invalidateQueries();
+      refresh();
     },
     keepMine: () => {
       if (!theirs) return;

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button } from "../form";
 import type { Report } from "./ReportForm";
 
@@ -9,7 +10,7 @@ const MOST = 6;
 /** What is seen, one tap each; danger first. */
 export function QuickSymptoms({ disabled, onReport }: { disabled: boolean; onReport: (report: Report) => void }) {
   const query = useQuery({
-    queryKey: ["symptoms", ""],
+    queryKey: keys.symptoms(""),
     queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words: "" } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });

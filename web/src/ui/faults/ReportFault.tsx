@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { useDraft } from "../draft";
 import { Fault, Field, Select } from "../form";
 import { Panel } from "../Panel";
@@ -20,7 +21,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
   });
   const [danger, setDanger] = useState(false);
   const { write, busy, fault } = useWrite();
-  const fleet = useQuery({ queryKey: ["fleet"], queryFn: () => unwrap(api.GET("/api/machines")) });
+  const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const machines = fleet.data?.machines ?? [];
   const named = machines.find((m) => String(m.id) === draft.machine);
   const report = (r: Report) =>

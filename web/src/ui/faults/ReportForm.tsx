@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Field, TextArea } from "../form";
 
 export type Report = { words: string; symptom: string; photo?: File };
@@ -21,7 +22,7 @@ export function ReportForm({
   const [photo, setPhoto] = useState<File>();
   const words = useDeferredValue(draft.words.trim());
   const proposed = useQuery({
-    queryKey: ["symptoms", words],
+    queryKey: keys.symptoms(words),
     queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words } } })),
     enabled: words.length > 3,
     placeholderData: (before) => before,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { gradeWords } from "../badges";
 import { Button, Select, TextInput } from "../form";
 import type { Column, Filter, Question, TestKind } from "./question";
@@ -96,7 +97,7 @@ function ValueInput({
   const value = f.value ?? "";
   const to = (v: string) => onChange({ ...f, value: v });
   const offered = useQuery({
-    queryKey: ["fleet-values", f.of],
+    queryKey: keys.fleetValues(f.of),
     queryFn: () => unwrap(api.GET("/api/fleet/values", { params: { query: { of: f.of } } })),
     staleTime: 60_000,
   });

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 
 export type Question = Schemas["Question"];
 export type Filter = Schemas["Filter"];
@@ -24,7 +25,11 @@ export const usual: [string, Filter[]][] = [
 export type TestKind = Schemas["TestKind"];
 
 export function useAskable() {
-  return useQuery({ queryKey: ["askable"], queryFn: () => unwrap(api.GET("/api/fleet/askable")), staleTime: 30_000 });
+  return useQuery({
+    queryKey: keys.askable(),
+    queryFn: () => unwrap(api.GET("/api/fleet/askable")),
+    staleTime: 30_000,
+  });
 }
 
 export function answerHref(question: Question, kind: "csv" | "json") {

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button, Select, TextInput } from "../form";
 
 type Effect = Schemas["Effect"];
@@ -36,7 +37,7 @@ export function EffectsEditor({
   /** What the button that adds one says. */
   add: string;
 }) {
-  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
+  const sheet = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const catalogue = sheet.data?.catalogue;
   const slots = (catalogue?.slots ?? []).filter((s) => !s.superseded);
   const set = (i: number, e: Effect) => onChange(effects.map((x, k) => (k === i ? e : x)));

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Select, TextInput } from "../form";
 import { placeWords } from "../places";
 import { useKitWords } from "./words";
@@ -20,7 +21,7 @@ const relationWords: Record<string, string> = {
 
 /** The kinds of part with their traits, those of kinds that they are like among them. */
 export function useKinds() {
-  const sheet = useQuery({ queryKey: ["catalogue"], queryFn: () => unwrap(api.GET("/api/catalogue")) });
+  const sheet = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const kinds = (sheet.data?.catalogue.kinds ?? []).filter((k) => !k.superseded);
   const traitsOf = (key: string): Schemas["TraitDef"][] => {
     const kind = kinds.find((k) => k.key === key);

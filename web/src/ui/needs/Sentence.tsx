@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { gradeWords } from "../badges";
 import type { Column } from "../fleet/question";
 import { groupOf, groupWords, type Need, type Test } from "./needKinds";
@@ -40,7 +41,7 @@ export function Sentence({ need, columns }: { need: Need; columns: Column[] }) {
   return <KitSentence kit={need.kit} />;
 }
 
-export const useKits = () => useQuery({ queryKey: ["kits"], queryFn: () => unwrap(api.GET("/api/kits")) });
+export const useKits = () => useQuery({ queryKey: keys.kits(), queryFn: () => unwrap(api.GET("/api/kits")) });
 
 function KitSentence({ kit }: { kit?: Schemas["KitRef"] }) {
   const kits = useKits();

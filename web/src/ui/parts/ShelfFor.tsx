@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { VerdictMark } from "../badges";
 import { Loaded } from "../states";
 
 /** What could come to a position from the shelf, and what breaks when its part comes out. */
 export function ShelfFor({ id, position }: { id: number; position: string }) {
   const query = useQuery({
-    queryKey: ["parts-for", id, position],
+    queryKey: keys.partsFor(id, position),
     queryFn: () =>
       unwrap(api.GET("/api/machines/{id}/positions/{position}/parts", { params: { path: { id, position } } })),
   });

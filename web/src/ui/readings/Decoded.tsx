@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button } from "../form";
 
 /** What the typed marking says, letter by letter. */
 export function Decoded({ text, choose }: { text: string; choose: (code: string) => void }) {
   const typed = useDeferredValue(text.trim());
   const query = useQuery({
-    queryKey: ["marking", typed],
+    queryKey: keys.marking(typed),
     queryFn: () => unwrap(api.GET("/api/bench/processor-marking", { params: { query: { text: typed } } })),
     enabled: typed !== "",
     placeholderData: (before) => before,

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { api, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
 import { Button } from "../form";
 import { Contradictions } from "./Contradictions";
 
@@ -22,7 +23,7 @@ export function PeekView({
 }) {
   const typed = useDeferredValue(text.trim());
   const query = useQuery({
-    queryKey: ["peek", machineId, factKey, typed],
+    queryKey: keys.peek(machineId, factKey, typed),
     queryFn: () =>
       unwrap(
         api.GET("/api/machines/{id}/peek", {

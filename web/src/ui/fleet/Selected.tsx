@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { Button } from "../../ui/form";
-import { LinkButton } from "../../ui/LinkButton";
-import { useMayWork } from "../../ui/session";
+import { Button } from "../form";
+import { LinkButton } from "../LinkButton";
+import { useMayWork } from "../session";
 import { BulkUse } from "./BulkUse";
 
 /** What can be done with the machines that are selected. */

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
-import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
-import { Panel } from "../../ui/Panel";
-import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
+import { Button, Fault, Field, Select, TextInput } from "../form";
+import { Panel } from "../Panel";
+import { toast } from "../toast";
+import { useWrite } from "../write";
 
 const uses = [
   ["in use", "in use: free, within its proofs"],

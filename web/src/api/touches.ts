@@ -1,0 +1,52 @@
+import type { QueryKey } from "@tanstack/react-query";
+import { type Asked, keys } from "./keys";
+
+/** What follows from neither machines nor work: a write there leaves it as it is. */
+const apart: readonly Asked[] = [
+  "accountNames",
+  "askable",
+  "catalogue",
+  "day",
+  "imports",
+  "kitEntry",
+  "kitWords",
+  "kits",
+  "lasting",
+  "marking",
+  "number",
+  "ownSessions",
+  "people",
+  "purchase",
+  "purchases",
+  "session",
+  "shop",
+  "symptoms",
+  "tryKit",
+];
+const every = Object.keys(keys) as Asked[];
+const ofMachines = every.filter((name) => !apart.includes(name));
+
+/** What each write touches, by the beginning of its address; the first that fits counts. A write
+ * that stands in no line touches everything: settings, the catalogue, imports. */
+const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
+  [/^\/api\/((orders|plans|numbers|bench|fleet\/ask|kits\/try)\b|.*\/(preview|open|understand|lasting)$)/, []], // a question too long for an address
+  [/^\/api\/people\b/, ["people", "accountNames", "session", "ownSessions", "changes"]],
+  [/^\/api\/account\b/, ["session", "ownSessions", "people"]],
+  [
+    /^\/api\/(purchases|arrivals)\b/,
+    ["purchases", "purchase", "parts", "part", "partsFor", "suppliers", "orderFor", "changes"],
+  ],
+  [/^\/api\/questions\b/, ["askable"]],
+  [
+    /^\/api\/(faults|machines\/\d+\/faults)\b/,
+    ["faults", "sheet", "answer", "usable", "fleet", "timeline", "changes", "due"],
+  ],
+  [/^\/api\/(parts|builds)\b/, [...ofMachines, "purchase"]],
+  [/^\/api\/(machines|fleet|work|readings|calibrations)\b/, ofMachines],
+];
+
+/** Whether what was asked may be another since writes to some addresses. */
+export function touchedBy(paths: readonly string[]): (asked: QueryKey) => boolean {
+  const of = new Set(paths.flatMap((path) => touches.find(([at]) => at.test(path))?.[1] ?? every));
+  return (asked) => of.has(asked[0] as Asked);
+}

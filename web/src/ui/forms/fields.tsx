@@ -1,0 +1,87 @@
+import { type ComponentProps, type ReactNode, useId } from "react";
+import { type Control, type FieldPathByValue, type FieldValues, useController } from "react-hook-form";
+import { DayInput } from "../DayInput";
+import { Check, Field, Select, TextArea, TextInput } from "../form";
+
+type Of<T extends FieldValues> = {
+  control: Control<T>;
+  name: FieldPathByValue<T, string | undefined>;
+  label: ReactNode;
+  hint?: ReactNode;
+};
+
+/** A line of text of a form. */
+export function TextField<T extends FieldValues>({
+  control,
+  name,
+  label,
+  hint,
+  ...rest
+}: Of<T> & Omit<ComponentProps<typeof TextInput>, "value" | "onChange" | "name">) {
+  const id = useId();
+  const { field } = useController({ control, name });
+  return (
+    <Field label={label} htmlFor={id} hint={hint}>
+      <TextInput id={id} {...rest} value={field.value ?? ""} onChange={field.onChange} onBlur={field.onBlur} />
+    </Field>
+  );
+}
+
+/** Several lines of text of a form. */
+export function AreaField<T extends FieldValues>({
+  control,
+  name,
+  label,
+  hint,
+  ...rest
+}: Of<T> & Omit<ComponentProps<typeof TextArea>, "value" | "onChange" | "name">) {
+  const id = useId();
+  const { field } = useController({ control, name });
+  return (
+    <Field label={label} htmlFor={id} hint={hint}>
+      <TextArea id={id} {...rest} value={field.value ?? ""} onChange={field.onChange} onBlur={field.onBlur} />
+    </Field>
+  );
+}
+
+/** One of several values of a form. */
+export function SelectField<T extends FieldValues>({
+  control,
+  name,
+  label,
+  hint,
+  ...rest
+}: Of<T> & Omit<ComponentProps<typeof Select>, "value" | "onChange" | "name">) {
+  const id = useId();
+  const { field } = useController({ control, name });
+  return (
+    <Field label={label} htmlFor={id} hint={hint}>
+      <Select id={id} {...rest} value={field.value ?? ""} onChange={field.onChange} onBlur={field.onBlur} />
+    </Field>
+  );
+}
+
+/** A day of a form, ISO 8601. */
+export function DayField<T extends FieldValues>({ control, name, label, hint }: Of<T>) {
+  const id = useId();
+  const { field } = useController({ control, name });
+  return (
+    <Field label={label} htmlFor={id} hint={hint}>
+      <DayInput id={id} value={field.value ?? ""} onChange={field.onChange} />
+    </Field>
+  );
+}
+
+/** Yes or no of a form. */
+export function CheckField<T extends FieldValues>({
+  control,
+  name,
+  label,
+}: {
+  control: Control<T>;
+  name: FieldPathByValue<T, boolean>;
+  label: ReactNode;
+}) {
+  const { field } = useController({ control, name });
+  return <Check label={label} checked={field.value} onChange={field.onChange} />;
+}
