@@ -93,6 +93,7 @@ func Seed(ctx context.Context, s *store.Store) error {
 	w.drive()
 	w.photographs()
 	w.wires()
+	w.purchases()
 	w.faults()
 	w.questions()
 	w.finishedWork()

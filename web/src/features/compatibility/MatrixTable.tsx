@@ -32,8 +32,8 @@ export function MatrixTable({
       key: "machine",
       label: "Machine",
       names: true,
-      className: "px-3 whitespace-nowrap font-bold",
-      headClassName: "px-3 pb-1",
+      className: "px-3 whitespace-nowrap",
+      headClassName: "px-3 pb-1 align-bottom",
       head: (
         <>
           Machine
@@ -46,7 +46,7 @@ export function MatrixTable({
       ),
       cell: (r) => (
         <>
-          {r.name} <span className="font-normal text-dim">{r.bay}</span>
+          <b>{r.name}</b> <span className="font-normal text-dim">{r.bay}</span>
         </>
       ),
     },

@@ -70,6 +70,7 @@ export function DueTable({
       filter: true,
       group: true,
       value: (r) => r.title,
+      className: "px-3 py-2 compact:py-0.5 compact:whitespace-nowrap",
       cell: (r) => (
         <>
           {r.title}

@@ -16,7 +16,7 @@ export function FoundRow({
 }) {
   const choose = (how: Found["how"]) => onChange({ ...f, how: f.how === how ? "" : how });
   const words = c.answer === "choice" ? c.choices : c.answer === "yes/no" ? ["yes", "no"] : undefined;
-  const label = `${c.label}${c.unit ? `, ${c.unit}` : ""}`;
+  const label = `${c.label.charAt(0).toUpperCase()}${c.label.slice(1)}${c.unit ? `, ${c.unit}` : ""}`;
   return (
     <div className="border-b border-rule py-2">
       <div className="flex flex-wrap items-center gap-2">

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
 import { DayField, SelectField, TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
@@ -13,7 +14,7 @@ import type { Expected } from "./PurchasePage";
 import { type ReceiveDraft, receivedOf, startOf } from "./receiveDraft";
 
 const outcomes = [
-  ["", "What was found decides"],
+  ["", "nothing besides what was found"],
   ["wrong", "wrong: something else, or not as it should be"],
   ["damaged", "damaged"],
   ["missing", "missing: on the delivery note, not in the parcel"],
@@ -70,7 +71,7 @@ export function ReceivePanel({
       >
         <PhotoField label="Photo of it and its marking" onPhoto={setPhoto} photo={photo} />
         {part && <FoundFields form={form} checks={checks} />}
-        <SelectField control={control} name="outcome" label="Anything else?" options={outcomes} />
+        <SelectField control={control} name="outcome" label="Anything wrong with it?" options={outcomes} />
         {differs && (
           <div className="grid gap-4 border-l-4 border-bad pl-4 sm:grid-cols-2">
             <TextField
@@ -92,7 +93,9 @@ export function ReceivePanel({
             name="replaces"
             label="Is it a replacement?"
             empty="No"
-            options={claimed.map((a) => [String(a.id), `of the one that came ${a.cameOn}, ${a.claim}`] as const)}
+            options={claimed.map(
+              (a) => [String(a.id), `of the one that came ${showDay(a.cameOn)}, ${a.claim}`] as const,
+            )}
           />
         )}
         <div className="grid gap-4 sm:grid-cols-2">

@@ -17,10 +17,10 @@ export function Selected({ ids, onClear }: { ids: readonly number[]; onClear: ()
       <b className="mr-2">
         {ids.length} {ids.length === 1 ? "machine" : "machines"} selected
       </b>
-      <LinkButton to={`/identify?${list}`}>Inspect</LinkButton>
-      {ids.length === 2 && <LinkButton to={`/compare?a=${ids[0]}&b=${ids[1]}`}>Compare</LinkButton>}
+      <LinkButton to={`/identify?${list}`}>Inspect them</LinkButton>
+      {ids.length === 2 && <LinkButton to={`/compare?a=${ids[0]}&b=${ids[1]}`}>Compare them</LinkButton>}
       <LinkButton to={`/ask?${list}`}>Which kits fit?</LinkButton>
-      <LinkButton to={`/labels?${list}`}>Labels</LinkButton>
+      <LinkButton to={`/labels?${list}`}>Their labels</LinkButton>
       {mayWork && <Button onClick={() => setUsing(true)}>Set availability</Button>}
       <Button onClick={onClear}>Select none</Button>
       {using && <BulkUse ids={ids} onClose={() => setUsing(false)} />}

@@ -15,7 +15,7 @@ export function HeadCell<R>({
   const stays = column.names ? "sticky left-0 z-10 bg-wall" : "";
   if (!sort || !how)
     return (
-      <th scope="col" className={`${column.headClassName ?? "px-3 py-1 font-bold"} ${across} ${stays}`}>
+      <th scope="col" className={`${column.headClassName ?? "px-3 py-1 align-middle font-bold"} ${across} ${stays}`}>
         {head}
       </th>
     );

@@ -76,7 +76,7 @@ export function Table<R>({
       onKeyDown={arrows === "rows" ? alongRows : alongCells}
     >
       <table className="w-full border-collapse text-left" aria-label={label}>
-        <thead className="sticky top-0 z-20 border-b-2 border-line bg-wall align-bottom shadow-[0_2px_0_var(--line)]">
+        <thead className="sticky top-0 z-20 border-b-2 border-line bg-wall shadow-[0_2px_0_var(--line)]">
           <tr>
             {onSelect && (
               <SelectCell

@@ -44,6 +44,7 @@ export function useArranged<R>(rows: readonly R[], columns: readonly Column<R>[]
         .filter(([id, value]) => value && known(id))
         .map(([id, value]) => ({ id, value })),
     },
+    autoResetAll: false, // the state is the address's; a reset would ask for another render, without end
     getCoreRowModel: getCoreRowModel(),
     getFilteredRowModel: getFilteredRowModel(),
     getSortedRowModel: getSortedRowModel(),
