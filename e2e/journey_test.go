@@ -227,7 +227,7 @@ func (p *page) maintain() {
 	) {
 		p.t.Errorf("first on the list: %q", first)
 	}
-	p.chooses("Kind of task", "Change the nozzle")
+	p.chooses("Task", "Change the nozzle")
 	p.chooses("How far ahead", "Everything")
 	name := value[string](p, `document.querySelector('tbody tr th a').innerText`)
 	row := fmt.Sprintf(`[...document.querySelectorAll('tbody tr')].find((r) => r.innerText.includes(%q))`, name)

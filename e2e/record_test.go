@@ -212,6 +212,7 @@ func TestReadTheMeterFirst(t *testing.T) {
 	if p.says("Read the meter first") {
 		t.Error("the meter is still to be read")
 	}
+	p.visit("/due?only.bay=Loft&only.span=30")
 	row := `[...document.querySelectorAll('tbody tr')].some((r) => r.innerText.includes('Redshank'))`
 	p.until("Redshank's tasks with their dates", row)
 }

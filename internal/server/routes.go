@@ -133,10 +133,10 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed",
 		s.suppliers, fleetWide)
 
-	handle(s, store.Technician, "GET", "/purchases", "purchases", "What was ordered, and what is claimed of suppliers",
+	handle(s, store.Member, "GET", "/purchases", "purchases", "What was ordered, and what is claimed of suppliers",
 		s.purchases)
 	handle(s, store.Technician, "POST", "/purchases", "place-orders", "Put orders on record", s.placeOrders)
-	handle(s, store.Technician, "GET", "/purchases/{id}", "purchase", "An order, what came of it and what to check",
+	handle(s, store.Member, "GET", "/purchases/{id}", "purchase", "An order, what came of it and what to check",
 		s.purchase)
 	handle(s, store.Technician, "PUT", "/purchases/{id}", "change-order", "Change an order, close it or open it again",
 		s.changeOrder)

@@ -17,6 +17,8 @@ const shows = [
   ["mine", "Mine"],
   ["closed", "Closed"],
 ] as const;
+/** So few of one machine are shown whole. */
+const FEW = 3;
 type Show = (typeof shows)[number][0];
 
 /** Faults as people reported them, with the usual causes and the check for each. */
@@ -86,6 +88,12 @@ export default function FaultsPage() {
             <Empty title={{ open: "No fault is open.", mine: "None is yours.", closed: "None was closed yet." }[show]}>
               <p>Whoever sees one reports it: one tap is enough, a photo helps.</p>
             </Empty>
+          ) : machine > 0 && book.faults.length <= FEW ? (
+            <div className="max-w-5xl space-y-6">
+              {book.faults.map((f) => (
+                <FaultView key={f.id} fault={f} symptoms={book.symptoms} />
+              ))}
+            </div>
           ) : (
             <>
               <FaultTable book={book} how={how} onArrange={arrange} onOpen={open} />

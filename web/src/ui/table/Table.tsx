@@ -72,7 +72,7 @@ export function Table<R>({
     // biome-ignore lint/a11y/noStaticElementInteractions: only passes arrow keys on to the controls inside
     <div
       ref={drawn.frame}
-      className={`relative bg-leaf ${drawn.wide ? "max-h-[85dvh] overflow-auto print:max-h-none" : ""}`}
+      className={`relative bg-leaf ${drawn.wide ? "max-h-[85dvh] overflow-auto print:max-h-none" : "overflow-x-clip"}`}
       onKeyDown={arrows === "rows" ? alongRows : alongCells}
     >
       <table className="w-full border-collapse text-left" aria-label={label}>

@@ -47,7 +47,7 @@ function useWider(frame: RefObject<HTMLDivElement | null>, own: boolean): boolea
     const box = frame.current;
     const table = box?.firstElementChild;
     if (own || !box || !table) return;
-    const watch = new ResizeObserver(() => setWide(table.scrollWidth > box.clientWidth + 1));
+    const watch = new ResizeObserver(() => setWide(table.getBoundingClientRect().width > box.clientWidth + 1));
     watch.observe(box);
     watch.observe(table);
     return () => watch.disconnect();
