@@ -24,6 +24,12 @@ var views = []struct {
 	{file: "deliveries", path: "/purchase/1", wait: "8-bit found"},
 	{path: "/purchases", wait: "Claimed of suppliers"},
 	{path: "/lot?lot=BB-41", wait: "parts on record"},
+	{path: "/bench", wait: "Bed warm-up"},
+	{file: "bench", path: "/bench/mesh", wait: "as the console prints it", arrange: func(p *page) {
+		p.types("The mesh, as the console prints it", "0.12 0.08 0.05 0.02\n0.10 0.02 -0.01 0.00\n0.14 0.30 0.02 "+
+			"0.05\n0.22 0.16 0.12 0.11")
+		p.sees("Lowest to highest")
+	}},
 	{path: "/account", wait: "Where you are signed in"},
 	{path: "/export", wait: "Record as JSON"},
 	{file: "machine", path: "/machine/1", wait: "What is in it"},

@@ -87,6 +87,10 @@ func (p *page) check(axe, what string) {
 	for _, form := range forms {
 		p.do(chromedp.EmulateViewport(form.width, form.height), chromedp.Evaluate[chromedp.Void](
 			fmt.Sprintf(`Object.assign(document.documentElement.dataset, {density: %q, theme: 'light'})`, form.density)))
+		// A table takes a frame to see that it is wider than its place.
+		p.do(chromedp.Evaluate[chromedp.Void](`window.drawn = 0; requestAnimationFrame(() => requestAnimationFrame(() =>
+			requestAnimationFrame(() => { window.drawn = 1; })))`))
+		p.until("the page drawn anew", `window.drawn === 1`)
 		for _, f := range p.measure(form) {
 			p.t.Errorf("%s, %d × %d %s: %s", what, form.width, form.height, form.density, f)
 		}

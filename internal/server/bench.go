@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
@@ -47,4 +48,38 @@ func (s *Server) zOffset(_ context.Context, _ user, in *zOffset) (*answer[ZOffse
 		lines = []string{}
 	}
 	return answerOf(ZOffsetAnswer{Round: round, Lines: lines}, nil)
+}
+
+// Bench lists the calculators.
+type Bench struct {
+	Calculators []bench.Calculator `json:"calculators"`
+}
+
+func (s *Server) calculators(context.Context, user, *none) (*answer[Bench], error) {
+	return answerOf(Bench{bench.All()}, nil)
+}
+
+type doSum struct {
+	Name string `path:"name" maxLength:"60"`
+	Body struct {
+		Inputs map[string]string `json:"inputs" doc:"By the calculator's inputs, as typed"`
+	}
+}
+
+// Sum is what a calculator comes to, or what is wrong with what was typed.
+type Sum struct {
+	Result *bench.Result     `json:"result,omitempty"`
+	Faults map[string]string `json:"faults" doc:"Sentences, by input"`
+}
+
+func (s *Server) doSum(_ context.Context, _ user, in *doSum) (*answer[Sum], error) {
+	c, ok := bench.Find(in.Name)
+	if !ok {
+		return nil, app.ErrNotFound
+	}
+	r, err := c.Work(in.Body.Inputs)
+	if faults, ok := errors.AsType[bench.Faults](err); ok {
+		return answerOf(Sum{Faults: faults}, nil)
+	}
+	return answerOf(Sum{Result: &r, Faults: map[string]string{}}, err)
 }

@@ -39,7 +39,8 @@ var pagePaths = []string{
 	"/work/:id", "/due",
 	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
-	"/purchases", "/purchase/:id", "/lot", "/today", "/use", "/fleet", "/account", "/people", "/shop",
+	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name",
+	"/today", "/use", "/fleet", "/account", "/people", "/shop",
 }
 
 // isPage reports whether there is a page at a clean path.

@@ -82,6 +82,8 @@ func (s *Server) routes() {
 		"The next Z offset from the gap seen", s.zOffset, reading)
 	handle(s, store.Member, "POST", "/bench/sensor", "identify-sensor",
 		"Tell a temperature sensor from two resistances", s.sensor, reading)
+	handle(s, store.Member, "GET", "/bench", "calculators", "Calculators, with what each asks for", s.calculators)
+	handle(s, store.Member, "POST", "/bench/{name}", "do-sum", "Do a sum of the bench", s.doSum, reading)
 	handle(s, store.Member, "POST", "/bench/wires", "check-wires", "The arithmetic of a wire sheet", s.checkWires, reading)
 	handle(s, store.Member, "POST", "/numbers", "read-number",
 		"How a number is understood as it is typed", s.readNumber, reading)

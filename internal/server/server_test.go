@@ -160,6 +160,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"ask-fleet":       true,
 		"identify-sensor": true,
 		"check-wires":     true,
+		"do-sum":          true,
 		"report-fault":    true,
 		"add-fault-photo": true,
 		"judge-plan":      true,

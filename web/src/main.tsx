@@ -50,6 +50,7 @@ const PartsPage = lazy(() => import("./features/parts/PartsPage"));
 const PurchasesPage = lazy(() => import("./features/purchases/PurchasesPage"));
 const PurchasePage = lazy(() => import("./features/purchases/PurchasePage"));
 const LotPage = lazy(() => import("./features/parts/LotPage"));
+const BenchPage = lazy(() => import("./features/bench/BenchPage"));
 const PartPage = lazy(() => import("./features/parts/PartPage"));
 const BuildsPage = lazy(() => import("./features/builds/BuildsPage"));
 const BuildPage = lazy(() => import("./features/builds/BuildPage"));
@@ -104,6 +105,8 @@ const router = createBrowserRouter([
           { path: "/part/:id", element: <Later of={<PartPage />} /> },
           { path: "/purchases", element: <Later of={<PurchasesPage />} /> },
           { path: "/purchase/:id", element: <Later of={<PurchasePage />} /> },
+          { path: "/bench", element: <Later of={<BenchPage />} /> },
+          { path: "/bench/:name", element: <Later of={<BenchPage />} /> },
           { path: "/lot", element: <Later of={<LotPage />} /> },
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },

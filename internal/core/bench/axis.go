@@ -37,8 +37,10 @@ func axisCalculators() []Calculator {
 			About:  "Heights probed above each motor, and how far each screw has to be turned so that the gantry lies level.",
 			Source: "least-squares line or plane through the points (own derivation)",
 			Inputs: []Input{
-				{Key: "motors", Label: "Z motors, x y of each in mm", Lines: true, Hint: "One motor a line, such as: 0 150. Two or three"},
-				{Key: "points", Label: "Probed points, x y height in mm", Lines: true, Hint: "One point a line, such as: 30 30 0.12"},
+				{Key: "motors", Label: "Z motors, x y of each in mm", Lines: true,
+					Hint: "One motor a line, such as: 0 150. Two or three"},
+				{Key: "points", Label: "Probed points, x y height in mm", Lines: true,
+					Hint: "One point a line, such as: 30 30 0.12"},
 				{Key: "lead", Label: "Lead of the Z screws", Unit: "mm", Min: 0.1, Max: 100, Default: "8"},
 			},
 			work: gantry,
@@ -84,9 +86,11 @@ func gantry(v Values) (Result, error) {
 	for i, m := range motors {
 		// Where the bed is found high, the gantry is low: it goes up by so much.
 		up := height(m) - first
-		r.Figures = append(r.Figures, figure(fmt.Sprintf("motor-%d", i+1), fmt.Sprintf("Motor %d goes up", i+1), round3(up), "mm"))
+		r.Figures = append(r.Figures, figure(fmt.Sprintf("motor-%d", i+1), fmt.Sprintf("Motor %d goes up", i+1), round3(up),
+			"mm"))
 		if i > 0 {
-			r.Figures = append(r.Figures, figure(fmt.Sprintf("turns-%d", i+1), fmt.Sprintf("Turns of screw %d", i+1), up/lead, "turns"))
+			r.Figures = append(r.Figures, figure(fmt.Sprintf("turns-%d", i+1), fmt.Sprintf("Turns of screw %d", i+1), up/lead,
+				"turns"))
 		}
 		r.Formula = append(r.Formula, fmt.Sprintf("at motor %d the fitted height is %s mm", i+1, Rounded(round3(height(m)))))
 	}

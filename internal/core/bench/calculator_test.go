@@ -34,21 +34,25 @@ var sums = map[string]struct {
 		map[string]float64{"motor-1": 0, "motor-2": 0.3, "turns-2": 0.0375}},
 	// Source: TMC2208 datasheet, full scale with 0.11 Ω: 1.77 A RMS at 2.5 V.
 	"current-from-voltage": {map[string]string{"vref": "2.5"}, map[string]float64{"rms": 1.7678, "peak": 2.5}},
-	"voltage-for-current":  {map[string]string{"rms": "0.8"}, map[string]float64{"vref": 1.1314, "low": 1.0748, "high": 1.1879}},
+	"voltage-for-current": {map[string]string{"rms": "0.8"}, map[string]float64{"vref": 1.1314, "low": 1.0748,
+		"high": 1.1879}},
 	// Source: TMC2208 datasheet: 32 steps of 1.7678 A.
 	"current-register": {map[string]string{"rms": "0.8"}, map[string]float64{"is": 0.7734, "cs": 13, "next": 0.8286}},
 	// "2–3 mm seen, −2.00 tried, −2.70 final".
-	"z-offset": {map[string]string{"offset": "-2", "gap": "0.7"}, map[string]float64{"offset": -2.7, "down": 0.7}},
+	"z-offset-gap": {map[string]string{"offset": "-2", "gap": "0.7"}, map[string]float64{"offset": -2.7, "down": 0.7}},
 	// 4 mm of glass for a 1.2 mm sheet over an inductive probe.
-	"surface": {map[string]string{"before": "4", "after": "1.2", "offset": "-2.7", "reach": "5"},
+	"another-surface": {map[string]string{"before": "4", "after": "1.2", "offset": "-2.7", "reach": "5"},
 		map[string]float64{"offset": -5.5, "change": -2.8}},
 	// z = 0.001 x: 0.2 mm higher on the right.
 	"mesh": {map[string]string{"mesh": "0 0.1 0.2\n0 0.1 0.2\n0 0.1 0.2", "right": "200", "back": "200",
 		"screws": "fl 0 0\nfr 200 0\nrl 0 200\nrr 200 200"},
-		map[string]float64{"spread": 0.2, "remains": 0, "tilt-x": 0.2, "tilt-y": 0, "turns fr": -0.286, "turns rl": 0, "minutes": 0.6}},
+		map[string]float64{"spread": 0.2, "remains": 0, "tilt-x": 0.2, "tilt-y": 0, "turns fr": -0.286, "turns rl": 0,
+			"minutes": 0.6}},
 	// "Long-tube machine: about 600 mm".
-	"filament-change": {map[string]string{"path": "600", "steps": "415", "limit": "40", "longest": "500", "old": "200", "new": "240"},
-		map[string]float64{"unload": 620, "fast": 545, "purge": 80, "rate": 41.5, "heat": 240, "longest": 620, "loads": 40.0667}},
+	"filament-change": {map[string]string{"path": "600", "steps": "415", "limit": "40", "longest": "500", "old": "200",
+		"new": "240"},
+		map[string]float64{"unload": 620, "fast": 545, "purge": 80, "rate": 41.5, "heat": 240, "longest": 620,
+			"loads": 40.0667}},
 	// Source: IEC 60751: 138.51 Ω at 100 °C.
 	"sensor-type": {map[string]string{"cold-ohms": "100", "cold": "0", "warm-ohms": "138.51", "warm": "100"},
 		map[string]float64{"slope": 0.3851}},
@@ -64,17 +68,20 @@ var sums = map[string]struct {
 	// Source: ASTM B258: AWG 18 is 0.823 mm².
 	"wire": {map[string]string{"watts": "60", "volts": "12", "area": "AWG 18", "length": "2", "contacts": "2"},
 		map[string]float64{"amperes": 5, "each": 2.5, "density": 6.0752, "drop": 0.418}},
-	"supply": {map[string]string{"watts": "350", "loads": "bed 220\nhotend 40"}, map[string]float64{"left": 20, "sum": 260}},
+	"supply-left": {map[string]string{"watts": "350", "loads": "bed 220\nhotend 40"}, map[string]float64{"left": 20,
+		"sum": 260}},
 	"screw": {map[string]string{"length": "10", "stack": "5", "washer": "0.5", "into": "aluminium", "depth": "4"},
 		map[string]float64{"engagement": 4.5, "ratio": 1.5, "needs": 4.5, "longer": 10}},
 	// Two equal levels add 3 dB; 3 dB over a background is its equal.
-	"noise": {map[string]string{"levels": "54\n54", "background": "54"}, map[string]float64{"sum": 57.0103, "without": 54}},
+	"noise": {map[string]string{"levels": "54\n54", "background": "54"}, map[string]float64{"sum": 57.0103,
+		"without": 54}},
 }
 
 // moves say, for each input, what is typed instead and how a figure moves: up, down, or
 // "gone" and "there" where it comes and goes.
 var moves = map[string]struct{ instead, figure, goes string }{
-	"steps-feed old": {"500", "steps", "up"}, "steps-feed asked": {"110", "steps", "up"}, "steps-feed delivered": {"99", "steps", "down"},
+	"steps-feed old": {"500", "steps", "up"}, "steps-feed asked": {"110", "steps", "up"}, "steps-feed delivered": {"99",
+		"steps", "down"},
 	"steps-feed family": {"hosted", "steps", "lines"},
 	"rotation-feed old": {"30", "rotation", "up"}, "rotation-feed asked": {"110", "rotation", "down"},
 	"rotation-feed delivered": {"99", "rotation", "up"},
@@ -84,8 +91,10 @@ var moves = map[string]struct{ instead, figure, goes string }{
 	"rotation-convert angle": {"0.9", "rotation", "up"}, "rotation-convert microsteps": {"32", "rotation", "up"},
 	"rotation-convert driven": {"60", "rotation", "up"}, "rotation-convert driving": {"20", "rotation", "down"},
 	"rotation-convert steps": {"800", "rotation", "down"},
-	"step-rate steps":        {"500", "rate", "up"}, "step-rate speed": {"50", "rate", "down"}, "step-rate limit": {"80", "fastest", "up"},
-	"axis-belt angle": {"0.9", "steps", "up"}, "axis-belt microsteps": {"32", "steps", "up"}, "axis-belt teeth": {"16", "steps", "up"},
+	"step-rate steps":        {"500", "rate", "up"}, "step-rate speed": {"50", "rate", "down"}, "step-rate limit": {"80",
+		"fastest", "up"},
+	"axis-belt angle": {"0.9", "steps", "up"}, "axis-belt microsteps": {"32", "steps", "up"}, "axis-belt teeth": {"16",
+		"steps", "up"},
 	"axis-belt pitch":  {"3", "steps", "down"},
 	"axis-screw angle": {"0.9", "steps", "up"}, "axis-screw microsteps": {"32", "steps", "up"},
 	"axis-screw pitch": {"1", "steps", "up"}, "axis-screw starts": {"1", "steps", "up"},
@@ -97,11 +106,17 @@ var moves = map[string]struct{ instead, figure, goes string }{
 	"voltage-for-current rms": {"0.9", "vref", "up"}, "voltage-for-current wired": {"parallel", "vref", "up"},
 	"current-register rs": {"0.15", "cs", "up"}, "current-register scale": {"0.180", "cs", "up"},
 	"current-register rms": {"0.5", "is", "down"}, "current-register family": {"scripted", "is", "lines"},
-	"z-offset family": {"hosted", "offset", "up"}, "z-offset offset": {"-1", "offset", "up"}, "z-offset gap": {"0.9", "offset", "down"},
-	"surface senses": {"endstop", "endstop", "there"}, "surface before": {"3", "offset", "up"}, "surface after": {"2", "offset", "up"},
-	"surface offset": {"-2", "offset", "up"}, "surface reach": {"1", "offset", "cautions"}, "surface family": {"hosted", "offset", "up"},
-	"mesh mesh": {"0 0.1 0.3\n0 0.1 0.3", "spread", "up"}, "mesh rows": {"rear", "tilt-y", "same"}, "mesh left": {"-100", "turns fr", "up"},
-	"mesh front": {"100", "turns fr", "same"}, "mesh right": {"400", "turns fr", "up"}, "mesh back": {"400", "turns fr", "same"},
+	"z-offset-gap family": {"hosted", "offset", "up"}, "z-offset-gap offset": {"-1", "offset", "up"},
+	"z-offset-gap gap":       {"0.9", "offset", "down"},
+	"another-surface senses": {"endstop", "endstop", "there"}, "another-surface before": {"3", "offset", "up"},
+	"another-surface after":  {"2", "offset", "up"},
+	"another-surface offset": {"-2", "offset", "up"}, "another-surface reach": {"1", "offset", "cautions"},
+	"another-surface family": {"hosted", "offset", "up"},
+	"mesh mesh":              {"0 0.1 0.3\n0 0.1 0.3", "spread", "up"}, "mesh " +
+		"rows": {"rear", "tilt-y", "same"}, "mesh left": {"-100",
+		"turns fr", "up"},
+	"mesh front": {"100", "turns fr", "same"}, "mesh right": {"400", "turns fr", "up"}, "mesh back": {"400", "turns fr",
+		"same"},
 	"mesh screws": {"fl 0 0\nfr 100 0\nrl 0 200", "turns fr", "up"}, "mesh thread": {"M3", "turns fr", "down"},
 	"mesh hand": {"raises", "turns fr", "directions"}, "mesh seconds": {"8", "minutes", "up"},
 	"filament-change path": {"50", "unload", "down"}, "filament-change short": {"60", "fast", "down"},
@@ -117,13 +132,19 @@ var moves = map[string]struct{ instead, figure, goes string }{
 	"heater-ohms volts": {"12", "watts", "down"}, "heater-ohms ohms": {"10", "watts", "up"},
 	"heater-power watts": {"500", "amperes", "down"}, "heater-power volts": {"120", "amperes", "up"},
 	"heater-power limit": {"1", "most", "down"}, "heater-power duty": {"100", "rms", "up"},
-	"warm-up watts": {"300", "seconds", "down"}, "warm-up mass": {"2", "seconds", "up"}, "warm-up material": {"840", "seconds", "down"},
-	"warm-up loss": {"2.5", "seconds", "up"}, "warm-up rise": {"60", "seconds", "down"}, "warm-up area": {"400", "density", "up"},
-	"wire watts": {"40", "amperes", "down"}, "wire volts": {"24", "amperes", "down"}, "wire contact": {"2", "each", "cautions"},
+	"warm-up watts": {"300", "seconds", "down"}, "warm-up mass": {"2", "seconds", "up"}, "warm-up material": {"840",
+		"seconds", "down"},
+	"warm-up loss": {"2.5", "seconds", "up"}, "warm-up rise": {"60", "seconds", "down"}, "warm-up area": {"400",
+		"density", "up"},
+	"wire watts": {"40", "amperes", "down"}, "wire volts": {"24", "amperes", "down"}, "wire contact": {"2", "each",
+		"cautions"},
 	"wire contacts": {"1", "each", "up"}, "wire area": {"1.5", "drop", "down"}, "wire length": {"4", "drop", "up"},
-	"supply watts": {"400", "left", "up"}, "supply loads": {"bed 300", "left", "down"}, "supply reserve": {"10", "left", "up"},
-	"screw diameter": {"4", "ratio", "down"}, "screw length": {"12", "engagement", "up"}, "screw stack": {"6", "engagement", "down"},
-	"screw washer": {"1", "engagement", "down"}, "screw into": {"plastic", "needs", "up"}, "screw depth": {"6", "engagement", "cautions"},
+	"supply-left watts": {"400", "left", "up"}, "supply-left loads": {"bed 300", "left", "down"},
+	"supply-left reserve": {"10", "left", "up"},
+	"screw diameter":      {"4", "ratio", "down"}, "screw length": {"12", "engagement", "up"}, "screw stack": {"6",
+		"engagement", "down"},
+	"screw washer": {"1", "engagement", "down"}, "screw into": {"plastic", "needs", "up"}, "screw depth": {"6",
+		"engagement", "cautions"},
 	"noise levels": {"54\n60", "sum", "up"}, "noise background": {"50", "without", "up"},
 }
 
@@ -220,8 +241,8 @@ func TestWrongInput(t *testing.T) {
 		"below the bound":         {"steps-feed", "old", "0.9", "cannot be"},
 		"no such choice":          {"steps-feed", "family", "other", "choose one"},
 		"one temperature":         {"sensor-type", "warm", "0", "warm the sensor"},
-		"an offset runs away":     {"z-offset", "offset", "-19.5", "runs away"},
-		"a gap out of this world": {"z-offset", "gap", "10.1", "cannot be"},
+		"an offset runs away":     {"z-offset-gap", "offset", "-19.5", "runs away"},
+		"a gap out of this world": {"z-offset-gap", "gap", "10.1", "cannot be"},
 		"ragged mesh":             {"mesh", "mesh", "0 0 0\n0 0", "as many in each row"},
 		"words in a mesh":         {"mesh", "mesh", "0 0 x 0\n0 0 0 0", "words among its numbers"},
 		"one row":                 {"mesh", "mesh", "0 0 0", "two rows"},
@@ -232,7 +253,7 @@ func TestWrongInput(t *testing.T) {
 		"more than five volts":    {"voltage-for-current", "rms", "4", "cannot give it"},
 		"one motor":               {"gantry", "motors", "0 0", "two or three"},
 		"points in a line":        {"gantry", "points", "150 0 1\n150 300 1", "both sides"},
-		"a load without watts":    {"supply", "loads", "bed", "name and watts"},
+		"a load without watts":    {"supply-left", "loads", "bed", "name and watts"},
 		"an insert of no depth":   {"screw", "depth", "", ""},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -280,7 +301,8 @@ func TestSlipsAreAskedAbout(t *testing.T) {
 			t.Errorf("%s: %q, want %q", name, got, tt.want)
 		}
 	}
-	for ratio, want := range map[float64]bool{1: false, 1.1: false, 2: true, 0.5: true, 25.4: true, 1000: true, math.Sqrt2: true, 3: false} {
+	for ratio, want := range map[float64]bool{1: false, 1.1: false, 2: true, 0.5: true, 25.4: true, 1000: true,
+		math.Sqrt2: true, 3: false} {
 		if got := bench.Suspect(ratio*0.8, 0.8) != ""; got != want {
 			t.Errorf("a factor of %v: %v", ratio, got)
 		}

@@ -7,7 +7,8 @@ import (
 
 var (
 	law = Input{Key: "law", Label: "Kind of driver", Default: FullScale,
-		Choices: choices(FullScale, "silent, 0.325 V full scale", GainOf8, "chopper, gain of 8", GainOf5, "chopper, gain of 5")}
+		Choices: choices(FullScale, "silent, 0.325 V full scale", GainOf8, "chopper, gain of 8", GainOf5,
+			"chopper, gain of 5")}
 	senseOhms = Input{Key: "rs", Label: "Sense resistor", Unit: "Ω", Min: 0.01, Max: 1, Usual: [2]float64{0.05, 0.25},
 		Default: "0.11", Hint: "Printed on it: R100 is 0.1, R110 is 0.11"}
 	wired = Input{Key: "wired", Label: "Motors on this driver", Default: "one",
@@ -57,7 +58,8 @@ func perMotor(wired string) float64 {
 
 // potCautions stand where a pot is set: the power is on.
 var potCautions = []string{
-	"The power is on while this is set: a plastic screwdriver, touch nothing else, tiny turns. Never plug or unplug a motor " +
+	"The power is on while this is set: a plastic screwdriver, touch nothing else, tiny turns. Never plug or unplug " +
+		"a motor " +
 		"with power on.",
 }
 
@@ -70,7 +72,8 @@ func currentFromVoltage(v Values) (Result, error) {
 	r := Result{
 		Figures: []Figure{figure("rms", "Current in each motor, RMS", c.RMS*each, "A"),
 			figure("peak", "Peak", c.Peak*each, "A")},
-		Formula: []string{fmt.Sprintf("%s; Vref %s V, Rs %s Ω: peak %s A, ÷ √2 = %s A RMS", c.Formula, Rounded(v.Number("vref")),
+		Formula: []string{fmt.Sprintf("%s; Vref %s V, Rs %s Ω: peak %s A, ÷ √2 = %s A RMS", c.Formula,
+			Rounded(v.Number("vref")),
 			Rounded(v.Number("rs")), Rounded(c.Peak), Rounded(c.RMS))},
 		Remarks:  fullScaleRange(v.Word("law"), v.Number("vref")),
 		Cautions: potCautions,
@@ -91,7 +94,8 @@ func fullScaleRange(law string, vref float64) []string {
 	case vref > 2.5:
 		return []string{"This driver counts its reference up to 2.5 V only: more changes nothing."}
 	case vref < 0.5:
-		return []string{"Below 0.5 V this driver's reference is unreliable: set it by register, or take another sense resistor."}
+		return []string{"Below 0.5 V this driver's reference is unreliable: set it by register, or take another sense " +
+			"resistor."}
 	}
 	return nil
 }
@@ -114,11 +118,13 @@ func voltageForCurrent(v Values) (Result, error) {
 			figure("high", "to", vref*1.05, "V"),
 			figure("peak", "Peak in each motor", v.Number("rms")*math.Sqrt2, "A"),
 		},
-		Formula: []string{fmt.Sprintf("1 V gives %s A RMS: %s ÷ %s = %s V", Rounded(one.RMS), Rounded(wanted), Rounded(one.RMS),
+		Formula: []string{fmt.Sprintf("1 V gives %s A RMS: %s ÷ %s = %s V", Rounded(one.RMS), Rounded(wanted),
+			Rounded(one.RMS),
 			Rounded(vref))},
 		Remarks:  fullScaleRange(v.Word("law"), vref),
 		Cautions: potCautions,
-		Next:     "Meter minus on the supply's minus, plus on the pot's screw. Measure again after each turn; within 5 % is done.",
+		Next: "Meter minus on the supply's minus, plus on the pot's screw. Measure again after each turn; within 5 " +
+			"% is done.",
 	}
 	if v.Word("wired") == "parallel" {
 		r.Remarks = append(r.Remarks, "Two motors in parallel share the driver's current: the driver is set to twice.")

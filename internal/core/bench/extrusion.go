@@ -108,7 +108,8 @@ func stepsFeed(v Values) (Result, error) {
 	r := Result{
 		Figures: []Figure{figure("steps", "New steps/mm", e, "steps/mm"),
 			figure("change", "Change", 100*(e/old-1), "%")},
-		Formula:   []string{fmt.Sprintf("%s × %s ÷ %s = %s steps/mm", Rounded(old), Rounded(asked), Rounded(came), Rounded(e))},
+		Formula: []string{fmt.Sprintf("%s × %s ÷ %s = %s steps/mm", Rounded(old), Rounded(asked), Rounded(came),
+			Rounded(e))},
 		Questions: farOff(asked, came),
 		Next:      "Enter it, store it, feed once more: what comes should be what is asked, within 1 %.",
 	}
@@ -131,7 +132,8 @@ func rotationFeed(v Values) (Result, error) {
 	old, asked, came := v.Number("old"), v.Number("asked"), v.Number("delivered")
 	d := old * came / asked
 	return Result{
-		Figures:   []Figure{figure("rotation", "New rotation distance", d, "mm"), figure("change", "Change", 100*(d/old-1), "%")},
+		Figures: []Figure{figure("rotation", "New rotation distance", d, "mm"), figure("change", "Change", 100*(d/old-1),
+			"%")},
 		Formula:   []string{fmt.Sprintf("%s × %s ÷ %s = %s mm", Rounded(old), Rounded(came), Rounded(asked), Rounded(d))},
 		Questions: farOff(asked, came),
 		Lines:     []string{"[extruder]", fmt.Sprintf("rotation_distance: %.4f", d)},
@@ -170,8 +172,9 @@ func stepsParts(v Values) (Result, error) {
 		return r, nil
 	}
 	r.Figures = append(r.Figures, figure("diameter", "Drive gear that would give it", d.GearDiameter(stated), "mm"))
-	r.Remarks = append(r.Remarks, fmt.Sprintf("%s steps/mm does not follow from these parts: a finding, not a rounding matter.",
-		Rounded(stated)))
+	r.Remarks = append(r.Remarks,
+		fmt.Sprintf("%s steps/mm does not follow from these parts: a finding, not a rounding matter.",
+			Rounded(stated)))
 	for _, x := range d.Explain(stated) {
 		r.Remarks = append(r.Remarks, "It would with "+x.Why+".")
 	}
@@ -207,7 +210,8 @@ func stepRate(v Values) (Result, error) {
 		r.Figures = append(r.Figures, figure("fastest", "Fastest that the board can do", limit*1000/e, "mm/s"),
 			figure("share", "Share of what the board can send", 100*rate/limit, "%"))
 		if rate > limit {
-			r.Remarks = []string{"More than the board can send: it loses steps or slows down. Fewer microsteps or a slower move."}
+			r.Remarks = []string{"More than the board can send: it loses steps or slows down. Fewer microsteps or a slower " +
+				"move."}
 		}
 	}
 	return r, nil

@@ -14,15 +14,17 @@ func heaterCalculators() []Calculator {
 			Key: "heater-ohms", Title: "Heater power from its resistance", Group: group,
 			About:  "An ohmmeter on the cold heater tells its power, and whether it is for this voltage.",
 			Source: "P = V² ÷ R",
-			Inputs: []Input{volts, {Key: "ohms", Label: "Resistance, cold", Unit: "Ω", Min: 0.1, Max: 10000, Usual: [2]float64{1, 500},
-				Hint: "Power off, plug pulled, heater unplugged"}},
+			Inputs: []Input{volts, {Key: "ohms", Label: "Resistance, cold", Unit: "Ω", Min: 0.1, Max: 10000,
+				Usual: [2]float64{1, 500},
+				Hint:  "Power off, plug pulled, heater unplugged"}},
 			work: heaterOhms,
 		},
 		{
 			Key: "heater-power", Title: "Heater current and power cap", Group: group,
 			About:  "What a heater draws, and how far its power has to be capped for a supply, a breaker or a contact.",
 			Source: "P = V²/R, I = P/V; at duty d: power d, RMS current √d, thermal limit d ≤ (I limit ÷ I)²",
-			Inputs: []Input{{Key: "watts", Label: "Power of the heater", Unit: "W", Min: 1, Max: 5000, Usual: [2]float64{20, 1500}}, volts,
+			Inputs: []Input{{Key: "watts", Label: "Power of the heater", Unit: "W", Min: 1, Max: 5000, Usual: [2]float64{20,
+				1500}}, volts,
 				{Key: "limit", Label: "Current that may flow", Unit: "A", Min: 0.1, Max: 100, Optional: true},
 				{Key: "duty", Label: "Duty that is set", Unit: "%", Min: 1, Max: 100, Default: "100"}},
 			work: heaterPower,
@@ -51,7 +53,8 @@ func heaterOhms(v Values) (Result, error) {
 	r := Result{
 		Figures: []Figure{figure("watts", "Power", p, "W"), figure("amperes", "Current", volts/ohms, "A")},
 		Formula: []string{fmt.Sprintf("%s² ÷ %s = %s W", Rounded(volts), Rounded(ohms), Rounded(p))},
-		Cautions: []string{"Power off and the mains plug pulled before the meter is put on; a bed on mains is measured by licensed " +
+		Cautions: []string{"Power off and the mains plug pulled before the meter is put on; a bed on mains is measured " +
+			"by licensed " +
 			"practice as local rules require."},
 		Next: "Record it as the heater's power, observed.",
 	}
@@ -60,8 +63,9 @@ func heaterOhms(v Values) (Result, error) {
 	}
 	for _, other := range []float64{12, 24} {
 		if q := other * other / ohms; other != volts && p > 120 && q >= 20 && q <= 80 {
-			r.Questions = append(r.Questions, fmt.Sprintf("%s W is much for a cartridge: on %g V it would be %s W. Is it for %g V?",
-				Rounded(p), other, Rounded(q), other))
+			r.Questions = append(r.Questions,
+				fmt.Sprintf("%s W is much for a cartridge: on %g V it would be %s W. Is it for %g V?",
+					Rounded(p), other, Rounded(q), other))
 		}
 	}
 	return r, nil
@@ -70,7 +74,8 @@ func heaterOhms(v Values) (Result, error) {
 func mainsVolts(v float64) bool { return v >= 100 }
 
 var mainsCautions = []string{
-	"A cap replaces no circuit of the right size, and a relay can fail closed: a mains bed wants a thermal cut-off of its own. " +
+	"A cap replaces no circuit of the right size, and a relay can fail closed: a mains bed wants a thermal cut-off " +
+		"of its own. " +
 		"Mains wiring is for a licensed electrician, or as local rules require.",
 }
 
@@ -84,7 +89,8 @@ func heaterPower(v Values) (Result, error) {
 			figure("average", "Average power at this duty", watts*d, "W"),
 			figure("ohms", "Resistance", volts*volts/watts, "Ω"),
 		},
-		Formula: []string{fmt.Sprintf("%s ÷ %s = %s A; × √%s = %s A RMS", Rounded(watts), Rounded(volts), Rounded(i), Rounded(d),
+		Formula: []string{fmt.Sprintf("%s ÷ %s = %s A; × √%s = %s A RMS", Rounded(watts), Rounded(volts), Rounded(i),
+			Rounded(d),
 			Rounded(i*math.Sqrt(d)))},
 		Remarks: []string{"Copper traces lose about a quarter of their power from 20 to 100 °C."},
 	}
@@ -96,7 +102,8 @@ func heaterPower(v Values) (Result, error) {
 		r.Figures = append(r.Figures, figure("most", "Duty at most", 100*most, "%"))
 		r.Formula = append(r.Formula, fmt.Sprintf("(%s ÷ %s)² = %s", Rounded(limit), Rounded(i), Rounded(most)))
 		if most < d {
-			r.Remarks = append(r.Remarks, fmt.Sprintf("At %s %% it is too much for %s A: cap it at %s %%.", Rounded(100*d), Rounded(limit),
+			r.Remarks = append(r.Remarks, fmt.Sprintf("At %s %% it is too much for %s A: cap it at %s %%.", Rounded(100*d),
+				Rounded(limit),
 				Rounded(100*most)))
 		}
 	}
@@ -118,12 +125,14 @@ func warmUp(v Values) (Result, error) {
 	t := WarmUp(m, heat, k, p, rise)
 	r := Result{
 		Figures: []Figure{figure("hottest", "Hottest over the room", p/k, "K")},
-		Formula: []string{fmt.Sprintf("(%s × %s ÷ %s) × ln(%s ÷ (%s − %s × %s))", Rounded(m), Rounded(heat), Rounded(k), Rounded(p),
+		Formula: []string{fmt.Sprintf("(%s × %s ÷ %s) × ln(%s ÷ (%s − %s × %s))", Rounded(m), Rounded(heat), Rounded(k),
+			Rounded(p),
 			Rounded(p), Rounded(k), Rounded(rise))},
 		Remarks: []string{"The surface lags the sensor: wait some minutes more before anything is measured."},
 	}
 	if math.IsInf(t, 1) {
-		r.Remarks = append([]string{fmt.Sprintf("It never gets there: %s W are lost at %s K, and the heater has %s W.", Rounded(k*rise),
+		r.Remarks = append([]string{fmt.Sprintf("It never gets there: %s W are lost at %s K, and the heater has %s W.",
+			Rounded(k*rise),
 			Rounded(rise), Rounded(p))}, r.Remarks...)
 	} else {
 		r.Figures = append([]Figure{figure("seconds", "Warm-up", t, "s"), figure("minutes", "or", t/60, "min")}, r.Figures...)

@@ -11,7 +11,7 @@ func heightCalculators() []Calculator {
 		Hint: "As this family writes it: negative in compiled firmware, the trigger height in the others"}
 	return []Calculator{
 		{
-			Key: "z-offset", Title: "Z offset from the gap", Group: group,
+			Key: "z-offset-gap", Title: "Z offset from the gap", Group: group,
 			About:  "One round of the loop: home, Z to 0, see the gap, set, home again.",
 			Source: "common practice: compiled new = old − gap; hosted and scripted new = old + gap",
 			Inputs: []Input{family, offset,
@@ -20,12 +20,14 @@ func heightCalculators() []Calculator {
 			work: zOffsetRound,
 		},
 		{
-			Key: "surface", Title: "Another build surface", Group: group,
-			About:  "What a thicker or thinner sheet does to the offset or the endstop, before power goes on.",
-			Source: "common practice: a probe that touches the surface keeps its offset; any other moves by the thickness difference",
+			Key: "another-surface", Title: "Another build surface", Group: group,
+			About: "What a thicker or thinner sheet does to the offset or the endstop, before power goes on.",
+			Source: "common practice: a probe that touches the surface keeps its offset; any other moves by the thickness " +
+				"difference",
 			Inputs: []Input{
 				{Key: "senses", Label: "How the machine finds Z 0", Default: "metal", Choices: choices("touch",
-					"a probe that touches the surface", "metal", "a probe that senses the metal under it", "endstop", "an endstop, no probe")},
+					"a probe that touches the surface", "metal", "a probe that senses the metal under it", "endstop",
+					"an endstop, no probe")},
 				{Key: "before", Label: "Thickness of the surface before", Unit: "mm", Min: 0, Max: 20, Usual: [2]float64{0, 6}},
 				{Key: "after", Label: "Thickness of the new one", Unit: "mm", Min: 0, Max: 20, Usual: [2]float64{0, 6}},
 				{Key: "offset", Label: "Offset in force", Unit: "mm", Min: -maxOffset, Max: maxOffset,
@@ -57,14 +59,17 @@ func zOffsetRound(v Values) (Result, error) {
 		mark = "−"
 	}
 	r := Result{
-		Figures: []Figure{figure("offset", "Offset to try next", next, "mm"), figure("down", "Nozzle goes down by", gap, "mm")},
+		Figures: []Figure{figure("offset", "Offset to try next", next, "mm"), figure("down", "Nozzle goes down by", gap,
+			"mm")},
 		Formula: []string{fmt.Sprintf("%s %s %s = %s mm", signed(old), mark, bracketed(gap), signed(next))},
 		Lines:   StoreZOffset(v.Word("family"), sign*-next),
-		Next:    "Store it, home again (never trust that it moved), Z to 0, look again, until paper of 0.1 mm is lightly pinched.",
+		Next: "Store it, home again (never trust that it moved), Z to 0, look again, until paper of 0.1 mm is " +
+			"lightly pinched.",
 	}
 	if math.Abs(next) > maxOffset {
-		return Result{}, fault("gap", "the next offset would be %s mm: the loop runs away. Home, see that the probe triggers, and "+
-			"begin with the sign that this family uses", signed(next))
+		return Result{}, fault("gap",
+			"the next offset would be %s mm: the loop runs away. Home, see that the probe triggers, and "+
+				"begin with the sign that this family uses", signed(next))
 	}
 	if old != 0 && next != 0 && math.Signbit(old) != math.Signbit(next) {
 		r.Questions = []string{"The offset changes its sign: is it written as this family writes it?"}
@@ -89,7 +94,8 @@ func anotherSurface(v Values) (Result, error) {
 	case "endstop":
 		r.Figures = append(r.Figures, figure("endstop", "Endstop goes up by", change, "mm"))
 		if change != 0 {
-			r.Next = fmt.Sprintf("Set the endstop %s mm %s before power goes on; then paper at the corners.", Rounded(math.Abs(change)),
+			r.Next = fmt.Sprintf("Set the endstop %s mm %s before power goes on; then paper at the corners.",
+				Rounded(math.Abs(change)),
 				higher)
 		}
 		if change > 0 {
@@ -100,13 +106,15 @@ func anotherSurface(v Values) (Result, error) {
 		old := v.Number("offset")
 		next := math.Round((old-sign*change)*100) / 100
 		r.Figures = append([]Figure{figure("offset", "New offset", next, "mm")}, r.Figures...)
-		r.Formula = append(r.Formula, fmt.Sprintf("%s %s %s = %s mm", signed(old), map[bool]string{true: "+", false: "−"}[sign < 0],
+		r.Formula = append(r.Formula, fmt.Sprintf("%s %s %s = %s mm", signed(old), map[bool]string{true: "+",
+			false: "−"}[sign < 0],
 			bracketed(change), signed(next)))
 		r.Lines = StoreZOffset(v.Word("family"), sign*-next)
 		r.Next = "Enter it before the first homing with the new surface; then check with paper."
 		if reach := v.Number("reach"); reach > 0 && v.Number("after") >= reach {
-			r.Cautions = append(r.Cautions, fmt.Sprintf("The probe senses %s mm: through %s mm of surface it finds no metal, and the "+
-				"nozzle is driven into the bed.", Rounded(reach), Rounded(v.Number("after"))))
+			r.Cautions = append(r.Cautions,
+				fmt.Sprintf("The probe senses %s mm: through %s mm of surface it finds no metal, and the "+
+					"nozzle is driven into the bed.", Rounded(reach), Rounded(v.Number("after"))))
 		}
 		if change > 0 {
 			r.Cautions = append(r.Cautions, "With the old offset the nozzle would press into the new surface.")

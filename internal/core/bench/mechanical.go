@@ -13,14 +13,17 @@ func mechanicalCalculators() []Calculator {
 		{
 			Key: "screw", Title: "Screw engagement", Group: "Mechanics",
 			About: "A thicker bracket eats thread: whether the screw still holds, and whether a longer one bottoms out.",
-			Source: "engagement = screw − stack − washer; one diameter in steel, 1.5 to 2 in aluminium, 2 to 2.5 in plastic: from memory " +
+			Source: "engagement = screw − stack − washer; one diameter in steel, 1.5 to 2 in aluminium, 2 to 2.5 in " +
+				"plastic: from memory " +
 				"(Machinery's Handbook and FED-STD-H28 treat it)",
 			Inputs: []Input{
-				{Key: "diameter", Label: "Thread", Unit: "mm", Min: 1, Max: 20, Usual: [2]float64{2, 8}, Default: "3", Hint: "3 for M3"},
+				{Key: "diameter", Label: "Thread", Unit: "mm", Min: 1, Max: 20, Usual: [2]float64{2, 8}, Default: "3",
+					Hint: "3 for M3"},
 				{Key: "length", Label: "Screw, under its head", Unit: "mm", Min: 1, Max: 200, Usual: [2]float64{4, 60}},
 				{Key: "stack", Label: "What it goes through", Unit: "mm", Min: 0, Max: 200},
 				{Key: "washer", Label: "Washer", Unit: "mm", Min: 0, Max: 10, Default: "0"},
-				{Key: "into", Label: "Screwed into", Default: "steel", Choices: choices("steel", "steel", "aluminium", "aluminium", "plastic",
+				{Key: "into", Label: "Screwed into", Default: "steel", Choices: choices("steel", "steel", "aluminium",
+					"aluminium", "plastic",
 					"plastic", "insert", "a threaded insert")},
 				{Key: "depth", Label: "Thread or hole is deep", Unit: "mm", Min: 0.5, Max: 200, Optional: true},
 			},
@@ -28,8 +31,9 @@ func mechanicalCalculators() []Calculator {
 		},
 		{
 			Key: "noise", Title: "Noise levels", Group: "Mechanics",
-			About:  "Levels add as powers; a background can be taken off only where it is clearly quieter.",
-			Source: "L = 10 log Σ 10^(Lᵢ/10); a background at least 3 dB lower: from memory (ISO 3744 corrects between 6 and 15 dB)",
+			About: "Levels add as powers; a background can be taken off only where it is clearly quieter.",
+			Source: "L = 10 log Σ 10^(Lᵢ/10); a background at least 3 dB lower: from memory (ISO 3744 corrects between 6 " +
+				"and 15 dB)",
 			Inputs: []Input{
 				{Key: "levels", Label: "Levels, dB", Lines: true, Hint: "One a line; same phone, same place"},
 				{Key: "background", Label: "Background", Unit: "dB", Min: 0, Max: 150, Optional: true},
@@ -47,7 +51,8 @@ func screwHold(v Values) (Result, error) {
 	d := v.Number("diameter")
 	hold := v.Number("length") - v.Number("stack") - v.Number("washer")
 	r := Result{
-		Figures: []Figure{figure("engagement", "Thread engaged", hold, "mm"), figure("ratio", "That is", hold/d, "diameters")},
+		Figures: []Figure{figure("engagement", "Thread engaged", hold, "mm"), figure("ratio", "That is", hold/d,
+			"diameters")},
 		Formula: []string{fmt.Sprintf("%s − %s − %s = %s mm", Rounded(v.Number("length")), Rounded(v.Number("stack")),
 			Rounded(v.Number("washer")), Rounded(hold))},
 	}
@@ -72,8 +77,9 @@ func screwHold(v Values) (Result, error) {
 		r.Remarks = []string{"Enough thread."}
 	}
 	if depth > 0 && v.Word("into") != "insert" && hold > depth {
-		r.Cautions = append(r.Cautions, fmt.Sprintf("It bottoms out: the hole is %s mm deep, so the head clamps nothing. %s mm at most.",
-			Rounded(depth), Rounded(v.Number("stack")+v.Number("washer")+depth)))
+		r.Cautions = append(r.Cautions,
+			fmt.Sprintf("It bottoms out: the hole is %s mm deep, so the head clamps nothing. %s mm at most.",
+				Rounded(depth), Rounded(v.Number("stack")+v.Number("washer")+depth)))
 	}
 	return r, nil
 }
@@ -120,7 +126,8 @@ func noiseSum(v Values) (Result, error) {
 	if v.Has("background") {
 		without, told := WithoutBackground(sum, v.Number("background"))
 		if !told {
-			r.Questions = []string{"The background is less than 3 dB quieter: it hides the machine. Measure where or when it is quieter."}
+			r.Questions = []string{"The background is less than 3 dB quieter: it hides the machine. Measure where or when " +
+				"it is quieter."}
 		} else {
 			r.Figures = append([]Figure{figure("without", "Without the background", without, "dB")}, r.Figures...)
 		}

@@ -286,8 +286,9 @@ func ParseMesh(text string, rear bool) ([][]float64, error) {
 	}
 	for i, row := range rows {
 		if len(row) != len(rows[0]) {
-			return nil, fmt.Errorf("row %d has %d numbers, the first has %d: a mesh has as many in each row; write nan for a hole",
-				i+1, len(row), len(rows[0]))
+			return nil,
+				fmt.Errorf("row %d has %d numbers, the first has %d: a mesh has as many in each row; write nan for a hole",
+					i+1, len(row), len(rows[0]))
 		}
 	}
 	if len(rows[0]) < 2 {
@@ -304,7 +305,8 @@ const mostMesh = 20
 
 // meshRow reads the numbers of a line; none where it is words alone, such as a heading.
 func meshRow(line string) (row []float64, holes int, err error) {
-	line = strings.TrimSpace(strings.NewReplacer("|", " ", "[", " ", "]", " ", "\t", " ", "\r", "", ";", " ").Replace(line))
+	line = strings.TrimSpace(strings.NewReplacer("|", " ", "[", " ", "]", " ", "\t", " ", "\r", "", ";",
+		" ").Replace(line))
 	if _, after, ok := strings.Cut(line, "="); ok {
 		line = after
 	}

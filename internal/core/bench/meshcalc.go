@@ -46,11 +46,15 @@ func meshCalculators() []Calculator {
 	other := &When{"thread", []string{"other"}}
 	return []Calculator{{
 		Key: "mesh", Title: "Bed mesh: tilt, shape and knobs", Group: "Z height",
-		About:  "Tilt is for the knobs, shape is for the mesh or a new plate: what this mesh says, and how far each knob is turned.",
-		Source: "ISO 261/262 (thread pitches); least-squares plane; knob turn = height error at the screw ÷ pitch: common practice",
+		About: "Tilt is for the knobs, shape is for the mesh or a new plate: what this mesh says, and how far each " +
+			"knob is turned.",
+		Source: "ISO 261/262 (thread pitches); least-squares plane; knob turn = height error at the screw ÷ pitch: " +
+			"common practice",
 		Inputs: []Input{
-			{Key: "mesh", Label: "The mesh, as the console prints it", Lines: true, Hint: "Or rows of numbers from a CSV or a configuration"},
-			{Key: "rows", Label: "The first row printed is", Default: "front", Choices: choices("front", "at the front", "rear", "at the rear")},
+			{Key: "mesh", Label: "The mesh, as the console prints it", Lines: true,
+				Hint: "Or rows of numbers from a CSV or a configuration"},
+			{Key: "rows", Label: "The first row printed is", Default: "front", Choices: choices("front", "at the front",
+				"rear", "at the rear")},
 			{Key: "left", Label: "First point, X", Unit: "mm", Min: -500, Max: 2000, Default: "0"},
 			{Key: "front", Label: "First point, Y", Unit: "mm", Min: -500, Max: 2000, Default: "0"},
 			{Key: "right", Label: "Last point, X", Unit: "mm", Min: -500, Max: 2000, Default: "220"},
@@ -99,16 +103,19 @@ func meshSum(v Values) (Result, error) {
 			figure("points", "Points", float64(n), ""),
 			figure("minutes", "Probing takes", float64(n)*v.Number("seconds")/60, "min"),
 		},
-		Formula: []string{fmt.Sprintf("plane: z = %s + %s x + %s y", Rounded(a.Plane.C), Rounded(a.Plane.A), Rounded(a.Plane.B))},
+		Formula: []string{fmt.Sprintf("plane: z = %s + %s x + %s y", Rounded(a.Plane.C), Rounded(a.Plane.A),
+			Rounded(a.Plane.B))},
 		Remarks: []string{shapeWords(a)},
 		Relief:  m.relief(a),
 	}
 	if len(a.Outliers) > 0 {
-		r.Questions = append(r.Questions, fmt.Sprintf("%d %s not go with the points around: probe again before anything is turned.",
-			len(a.Outliers), map[bool]string{true: "point does", false: "points do"}[len(a.Outliers) == 1]))
+		r.Questions = append(r.Questions,
+			fmt.Sprintf("%d %s not go with the points around: probe again before anything is turned.",
+				len(a.Outliers), map[bool]string{true: "point does", false: "points do"}[len(a.Outliers) == 1]))
 	}
 	if n < len(heights)*len(heights[0]) {
-		r.Remarks = append(r.Remarks, fmt.Sprintf("%d points were not probed: the sums do without them.", len(heights)*len(heights[0])-n))
+		r.Remarks = append(r.Remarks, fmt.Sprintf("%d points were not probed: the sums do without them.",
+			len(heights)*len(heights[0])-n))
 	}
 	return r, knobs(v, a, &r)
 }
@@ -134,13 +141,16 @@ func knobs(v Values, a Analysis, r *Result) error {
 		k.Direction = knobWords(k.Turns, v.Word("hand") == "raises")
 		r.Relief.Turns = append(r.Relief.Turns, k)
 		r.Figures = append(r.Figures, figure("turns "+t.Name, "Knob "+t.Name, k.Turns, "turns"))
-		r.Formula = append(r.Formula, fmt.Sprintf("%s: %s mm ÷ %g mm = %s turns", t.Name, Rounded(t.Up), pitch, Rounded(t.Turns)))
+		r.Formula = append(r.Formula, fmt.Sprintf("%s: %s mm ÷ %g mm = %s turns", t.Name, Rounded(t.Up), pitch,
+			Rounded(t.Turns)))
 	}
-	r.Next = fmt.Sprintf("The first knob, %s, stays. Turn the others, home, and take a small quick mesh again; the full one at the "+
+	r.Next = fmt.Sprintf("The first knob, %s, stays. Turn the others, home, and take a small quick mesh again; the "+
+		"full one at the "+
 		"end. About %s mm would remain.", screws[0].Name, Rounded(round3(a.Remains)))
 	if len(screws) > 3 {
-		r.Remarks = append(r.Remarks, "Four screws over-determine a stiff plate: turn them little by little, so that none of them "+
-			"bends it or hangs loose.")
+		r.Remarks = append(r.Remarks,
+			"Four screws over-determine a stiff plate: turn them little by little, so that none of them "+
+				"bends it or hangs loose.")
 	}
 	return nil
 }
@@ -163,11 +173,14 @@ func shapeWords(a Analysis) string {
 	case Flat:
 		return "Flat, once it is level: the knobs are all it needs."
 	case Dip:
-		return "A dip: the middle lies " + size + " mm low. No knob cures it: the mesh, another plate, or less pull of the screws."
+		return "A dip: the middle lies " + size + " mm low. No knob cures it: the mesh, another plate, or less pull of " +
+			"the screws."
 	case Crown:
-		return "A crown: the middle lies " + size + " mm high. No knob cures it: the mesh, another plate, or less pull of the screws."
+		return "A crown: the middle lies " + size + " mm high. No knob cures it: the mesh, another plate, or less pull " +
+			"of the screws."
 	case Twisted:
-		return "Twisted: two opposite corners lie high. Look at the gantry or at a screw that pulls, before the mesh hides it."
+		return "Twisted: two opposite corners lie high. Look at the gantry or at a screw that pulls, before the mesh " +
+			"hides it."
 	}
 	return "Uneven, neither a dip nor a crown: dirt under the plate or a loose point, then the mesh."
 }
@@ -186,7 +199,8 @@ func (m Mesh) relief(a Analysis) *Relief {
 		}
 		return out
 	}
-	r := &Relief{X: m.X, Y: m.Y, Heights: filled(m.Heights), Rest: filled(a.Residual), Outliers: a.Outliers, Turns: []KnobTurn{}}
+	r := &Relief{X: m.X, Y: m.Y, Heights: filled(m.Heights), Rest: filled(a.Residual), Outliers: a.Outliers,
+		Turns: []KnobTurn{}}
 	if r.Outliers == nil {
 		r.Outliers = [][2]int{}
 	}

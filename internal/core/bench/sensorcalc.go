@@ -61,8 +61,9 @@ func sensorKind(v Values) (Result, error) {
 	if err != nil {
 		return Result{}, fault("warm-ohms", "%s", err)
 	}
-	r := Result{Formula: []string{f.Arithmetic}, Remarks: []string{f.Sentence}, Next: "Set this sensor in the build, then test the " +
-		"thermal-runaway protection anew: a changed sensor makes its proof invalid."}
+	r := Result{Formula: []string{f.Arithmetic}, Remarks: []string{f.Sentence},
+		Next: "Set this sensor in the build, then test the " +
+			"thermal-runaway protection anew: a changed sensor makes its proof invalid."}
 	if falls := cold.Ohms > warm.Ohms == (cold.Celsius < warm.Celsius); falls {
 		r.Figures = append(r.Figures, figure("beta", "β", Beta(cold, warm), "K"))
 	} else {
@@ -70,8 +71,9 @@ func sensorKind(v Values) (Result, error) {
 	}
 	for _, w := range f.Wrong {
 		if w.Hotter > 5 {
-			r.Cautions = append(r.Cautions, fmt.Sprintf("A build that believes in %s shows %s °C at a true 200 °C: the hotend is %s °C "+
-				"hotter than shown.", w.Believes, Rounded(w.Shows), Rounded(w.Hotter)))
+			r.Cautions = append(r.Cautions,
+				fmt.Sprintf("A build that believes in %s shows %s °C at a true 200 °C: the hotend is %s °C "+
+					"hotter than shown.", w.Believes, Rounded(w.Shows), Rounded(w.Hotter)))
 		}
 	}
 	return r, nil
@@ -93,13 +95,15 @@ func wrongSensor(v Values) (Result, error) {
 	r := Result{
 		Figures: []Figure{figure("real", "It is really", real, "°C"), figure("off", "Hotter than shown by", real-shown, "°C"),
 			figure("ohms", "Resistance seen", seen, "Ω")},
-		Formula: []string{fmt.Sprintf("%s at %s °C is %s Ω; less the leads' %s Ω, %s has that at %s °C", believed.name, Rounded(shown),
+		Formula: []string{fmt.Sprintf("%s at %s °C is %s Ω; less the leads' %s Ω, %s has that at %s °C", believed.name,
+			Rounded(shown),
 			Rounded(seen), Rounded(v.Number("lead")), is.name, Rounded(real))},
 		Next: "Find out the sensor by its marking, or by its resistance at two temperatures.",
 	}
 	switch {
 	case real-shown > hazardous:
-		r.Cautions = []string{fmt.Sprintf("The hotend is %s °C hotter than shown: a fire and a fume hazard (PTFE above its rating). Do not "+
+		r.Cautions = []string{fmt.Sprintf("The hotend is %s °C hotter than shown: a fire and a fume hazard (PTFE above "+
+			"its rating). Do not "+
 			"heat before the sensor is set right.", Rounded(real-shown))}
 	case shown-real > hazardous:
 		r.Remarks = []string{"Colder than shown: it prints badly and blocks, and is no hazard by itself."}

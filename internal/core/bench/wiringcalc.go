@@ -19,8 +19,9 @@ func wiringCalculators() []Calculator {
 	return []Calculator{
 		{
 			Key: "wire", Title: "Contact and wire for a load", Group: group,
-			About:  "Whether a contact and a wire bear what a heater or motor draws.",
-			Source: "I = P ÷ V; at most 6 A/mm² in a bundle: from memory; copper 0.0172 Ω·mm²/m: CRC Handbook; gauges: ASTM B258",
+			About: "Whether a contact and a wire bear what a heater or motor draws.",
+			Source: "I = P ÷ V; at most 6 A/mm² in a bundle: from memory; copper 0.0172 Ω·mm²/m: CRC Handbook; gauges: " +
+				"ASTM B258",
 			Inputs: []Input{
 				{Key: "watts", Label: "Load", Unit: "W", Min: 0.1, Max: 5000, Usual: [2]float64{1, 1500}},
 				{Key: "volts", Label: "Voltage", Unit: "V", Min: 1, Max: 400, Usual: [2]float64{5, 240}},
@@ -33,7 +34,7 @@ func wiringCalculators() []Calculator {
 			work: wireLoad,
 		},
 		{
-			Key: "supply", Title: "What is left of the supply", Group: group,
+			Key: "supply-left", Title: "What is left of the supply", Group: group,
 			About:  "The loads on a power supply, added up.",
 			Source: "sum of the loads; 20 % in reserve: common practice",
 			Inputs: []Input{
@@ -65,11 +66,13 @@ func wireLoad(v Values) (Result, error) {
 		},
 	}
 	if each > v.Number("contact") {
-		r.Cautions = append(r.Cautions, fmt.Sprintf("%s A through a contact of %s A: it overheats and burns. Share it over %d contacts, or "+
-			"take heavier ones.", Rounded(each), Rounded(v.Number("contact")), int(i/v.Number("contact"))+1))
+		r.Cautions = append(r.Cautions,
+			fmt.Sprintf("%s A through a contact of %s A: it overheats and burns. Share it over %d contacts, or "+
+				"take heavier ones.", Rounded(each), Rounded(v.Number("contact")), int(i/v.Number("contact"))+1))
 	}
 	if i/area > amperesPerMM2 {
-		r.Cautions = append(r.Cautions, fmt.Sprintf("The wire is too thin for a bundle: %s mm² at least.", Rounded(i/amperesPerMM2)))
+		r.Cautions = append(r.Cautions, fmt.Sprintf("The wire is too thin for a bundle: %s mm² at least.",
+			Rounded(i/amperesPerMM2)))
 	}
 	if v.Number("volts") <= 15 {
 		r.Remarks = append(r.Remarks, "A 12 V system carries twice the current of a 24 V one for the same heater.")

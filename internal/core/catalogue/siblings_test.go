@@ -196,7 +196,12 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 						t.Fatal(err)
 					}
 					var keys []string
+					// What a part asks for because it hangs at a head, whatever its kind.
+					atHead := []string{"baseline", "filament-out", "hotend-fan", "home", "fans", "first-layer", "test-print", "look"}
 					for _, s := range c.WorkOrder(nil) {
+						if x.first.Serves.Kind() != x.other.Serves.Kind() && slices.Contains(atHead, s.Key) {
+							continue
+						}
 						key := cmp.Or(string(s.Calibration), s.Key) // each of its own subject
 						if !slices.Contains(keys, key) {
 							keys = append(keys, key)

@@ -200,6 +200,8 @@ func TestWorkOrderOrder(t *testing.T) {
 		"defaults",
 		"re-enter",
 		"start-code",
+		"protection-head-1", // without mains
+		"protection-bed",
 		"first-power",
 		"cold",
 		"heaters",
@@ -207,8 +209,6 @@ func TestWorkOrderOrder(t *testing.T) {
 		"direction",
 		"home",
 		"fans",
-		"protection-head-1",
-		"protection-bed",
 		"probe-offset",
 		"z-offset",
 		"mesh",
@@ -258,12 +258,13 @@ func TestWorkOrderAsksOnlyForWhatIsNeeded(t *testing.T) {
 	for _, s := range c.WorkOrder(nil) {
 		keys = append(keys, s.Key)
 	}
-	for _, absent := range []string{"flash", "protection", "mesh", "direction", "resonance"} {
+	for _, absent := range []string{"flash", "protection", "mesh", "direction", "resonance", "plug-out", "photograph",
+		"baseline"} {
 		if slices.Contains(keys, absent) {
 			t.Errorf("springs ask for %s on a machine without probe: %v", absent, keys)
 		}
 	}
-	for _, present := range []string{"plug-out", "tramming", "z-offset", "first-layer"} {
+	for _, present := range []string{"cool", "tramming", "z-offset", "first-layer"} {
 		if !slices.Contains(keys, present) {
 			t.Errorf("springs do not ask for %s: %v", present, keys)
 		}

@@ -47,6 +47,10 @@ type Step struct {
 	// MainsBed says that the heater is a bed's that hangs on the mains.
 	MainsBed bool     `json:"mainsBed,omitempty"`
 	Stores   []string `json:"stores,omitempty" doc:"Where the value can be kept, for forms that ask"`
+	// Sum is the key of the calculator that helps with the step, and Given what is known of
+	// what it asks for.
+	Sum   string            `json:"sum,omitempty"`
+	Given map[string]string `json:"given,omitempty"`
 	// Touches says that the machine is no longer as it was once this is done.
 	Touches bool `json:"touches"`
 }
@@ -68,15 +72,16 @@ const (
 // calibrate, verify. Source: common practice.
 func (c Change) WorkOrder(records []calibration.Record) []Step {
 	var w writer
-	c.prepare(&w)
-	c.fitAndWire(&w)
+	x := c.extent(records)
+	c.prepare(&w, x)
+	c.fitAndWire(&w, x)
 	if c.Flashes() {
 		c.flash(&w, records)
 	}
 	c.files(&w)
-	c.prove(&w, records)
-	c.calibrate(&w, records)
-	c.verify(&w)
+	c.prove(&w, x, records)
+	c.calibrate(&w, x)
+	c.verify(&w, x)
 	return w.steps
 }
 
@@ -104,73 +109,27 @@ func (s Step) complete() Step {
 	return s
 }
 
-func (c Change) prepare(w *writer) {
-	w.phase = "Prepare"
-	parts := append(append([]string(nil), c.Kit.Parts...), furtherTitles(c.Additional)...)
-	w.add(
-		Step{
-			Key:   "check-kit",
-			Title: "Check the kit against its list",
-			Do:    "Screws in the bag differ from the sheet; directions may be for another model. Clear the bench.",
-			Lines: parts,
-		},
-	)
-	w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm,
-		Do: "This is the way back. Send M503 (or copy the configuration file) and paste the reply into the note; keep " +
-			"the file of the present build."})
-	w.add(
-		Step{
-			Key:   "baseline",
-			Title: "Take the baseline",
-			Do: "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. " +
-				"One change at a time.",
-		},
-	)
-	w.add(
-		Step{
-			Key:      "filament-out",
-			Title:    "Take the filament out and let it cool",
-			Do:       "Heat, retract, switch the heater off, wait until the hotend is cold.",
-			Cautions: []string{burn},
-		},
-	)
-	w.add(
-		Step{
-			Key:   "plug-out",
-			Title: "Power off and pull the mains plug",
-			Do: "Then cover off. A fan hangs on the cover by its wire. One cover screw may be longer and goes into " +
-				"aluminium: do not overtighten it later.",
-			Cautions: []string{mains, sharp, static, locals},
-		},
-	)
-	w.add(
-		Step{
-			Key:   "photograph",
-			Title: "Photograph every connection, label both ends",
-			Do:    "Axis, top or bottom, left or right. Pull on connectors, not on wires; hot glue is peeled, not yanked.",
-		},
-	)
-}
-
-func furtherTitles(further []fit.AdditionalChange) []string {
-	var out []string
-	for _, f := range further {
-		out = append(out, f.Title)
-	}
-	return out
-}
-
-func (c Change) fitAndWire(w *writer) {
+// fittingSteps are those of the kit and of the additional changes.
+func (c Change) fittingSteps() []fit.FittingStep {
 	var steps []fit.FittingStep
 	for _, f := range c.Additional {
 		steps = append(steps, f.Steps...)
 	}
-	steps = append(steps, c.Kit.Steps...)
+	return append(steps, c.Kit.Steps...)
+}
+
+func isWiring(s fit.FittingStep) bool { return strings.EqualFold(s.Phase, "wire") }
+
+func (c Change) fitAndWire(w *writer, x extent) {
+	steps := c.fittingSteps()
+	if len(steps) == 0 {
+		steps = c.exchangeSteps(x)
+	}
 	for _, phase := range []string{"Fit", "Wire"} {
 		w.phase = phase
 		n := 0
 		for _, s := range steps {
-			if strings.EqualFold(s.Phase, "wire") != (phase == "Wire") {
+			if isWiring(s) != (phase == "Wire") {
 				continue
 			}
 			n++
@@ -185,6 +144,42 @@ func (c Change) fitAndWire(w *writer) {
 			)
 		}
 	}
+}
+
+// exchangeSteps are those of one part for another where no kit brings any: wires are moved
+// one at a time, and the old part goes out after them. Source: common practice.
+func (c Change) exchangeSteps(x extent) []fit.FittingStep {
+	var out []fit.FittingStep
+	for _, p := range c.PartChanges {
+		if p.build || p.Stays {
+			continue
+		}
+		name := strings.ToLower(p.Label[:1]) + p.Label[1:]
+		gone, comes := p.Before != machine.None, p.After != machine.None
+		if comes {
+			out = append(out, fit.FittingStep{Title: "Fit the new " + name + ": " + p.After,
+				Do: "Where the old one was, or beside it until its wires are moved. Screws tight, not too tight, in aluminium."})
+		}
+		if x.wired && gone && comes {
+			out = append(out, fit.FittingStep{Phase: "wire",
+				Title: "Move the wires one at a time from the old " + name + " to the new",
+				Do:    "Each plug from its old place to the same place on the new one; no frayed strands at a terminal."})
+		}
+		if x.wired && comes && !gone {
+			out = append(out, fit.FittingStep{Phase: "wire", Title: "Connect the " + name,
+				Do: "By its pin list and the board's: polarity matters for fans, probes and LEDs. Enough slack at the far end " +
+					"of every axis."})
+		}
+		if gone {
+			take := fit.FittingStep{Title: "Take the old " + name + " out",
+				Do: "Label it with the machine's name and why it came out."}
+			if x.wired && comes {
+				take.Phase = "wire"
+			}
+			out = append(out, take)
+		}
+	}
+	return out
 }
 
 func (c Change) flash(w *writer, records []calibration.Record) {
@@ -229,7 +224,20 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 			Cautions:   []string{unproof},
 		},
 	)
-	if family != parts.Hosted {
+	if family == parts.Hosted {
+		return
+	}
+	enter := Step{
+		Key:     Reenter,
+		Title:   "Enter this machine's own values again",
+		Do:      "Nothing kept in the stored settings is valid until it is entered again.",
+		Lines:   c.reenter(records, family),
+		Touches: true,
+	}
+	if family == parts.Scripted {
+		enter.Title = "See that the start scripts hold this machine's own values"
+		enter.Do = "They live in the scripts that run at start, not in the build: compare them line by line."
+	} else {
 		w.add(
 			Step{
 				Key:     "defaults",
@@ -239,16 +247,8 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 				Touches: true,
 			},
 		)
-		w.add(
-			Step{
-				Key:     Reenter,
-				Title:   "Enter this machine's own values again",
-				Do:      "Nothing kept in the stored settings is valid until it is entered again.",
-				Lines:   c.reenter(records, family),
-				Touches: true,
-			},
-		)
 	}
+	w.add(enter)
 }
 
 // asked is what the parts of a machine ask of its build, in lines.
@@ -303,105 +303,10 @@ func (c Change) reenter(records []calibration.Record, family string) []string {
 	if len(out) == 0 {
 		out = append(out, "no value is on record for this machine: take them from the settings recorded above")
 	}
+	if family == parts.Scripted {
+		return out
+	}
 	return append(out, "M500")
-}
-
-func (c Change) prove(w *writer, records []calibration.Record) {
-	w.phase = "Prove"
-	needed := map[calibration.Kind][]calibration.Subject{}
-	for _, due := range c.Needed(records) {
-		needed[due.Calibration.Kind] = append(needed[due.Calibration.Kind], due.Subject)
-	}
-	w.add(
-		Step{
-			Key:      "first-power",
-			Title:    "Power on: smell and look",
-			Do:       "Hand at the switch. Smoke, smell, a hot board or a fan that stands still: off again.",
-			Cautions: []string{mains, unproof},
-		},
-	)
-	if len(needed[calibration.Sensors]) > 0 || c.Flashes() {
-		w.add(coldStep(c.After))
-		w.add(
-			Step{
-				Key:      "heaters",
-				Title:    "Each heater rises where it should",
-				Do:       "Nozzle to 50 °C: the nozzle's reading rises, the bed's does not. Then the bed. Then both off.",
-				Cautions: []string{unproof, "Hot nozzle and bed: burns."},
-			},
-		)
-	}
-	if c.exchanges(parts.Probe) || c.exchanges(parts.Endstop) || c.Flashes() {
-		do := "Press each endstop and read its state (M119)."
-		if holds(c.After, parts.Probe) {
-			do += " Deploy the probe clear of the bed, touch its pin, see it switch. A probe too close to the bed at " +
-				"power-up fails its self-test and blinks: lift Z and cycle power."
-		}
-		w.add(
-			Step{
-				Key:      "switches",
-				Title:    "Each endstop and the probe reads open and closed by hand",
-				Do:       do,
-				Cautions: []string{"Moving axes: keep fingers out from under the nozzle."},
-			},
-		)
-	}
-	if of := needed[calibration.Direction]; len(of) > 0 {
-		w.add(directionStep(of))
-	}
-	w.add(
-		Step{
-			Key:   "home",
-			Title: "Home",
-			Do: "Hand at the switch. X and Y first, then Z over the bed's centre: at the corner a probe would miss " +
-				"the bed and crash the nozzle.",
-			Cautions: []string{pinch},
-		},
-	)
-	w.add(
-		Step{Key: "fans", Title: "Fans", Do: "Hotend fan runs when hot, part fan at half and full, case fan as it should."},
-	)
-	for _, x := range needed[calibration.Protection] {
-		w.add(stepOn(c.After, calibration.Protection, x))
-	}
-}
-
-func (c Change) calibrate(w *writer, records []calibration.Record) {
-	w.phase = "Calibrate"
-	for _, due := range c.Needed(records) {
-		switch due.Calibration.Kind {
-		case calibration.Protection, calibration.Direction, calibration.Sensors: // proven above
-			continue
-		}
-		w.add(stepOn(c.After, due.Calibration.Kind, due.Subject))
-	}
-}
-
-func (c Change) verify(w *writer) {
-	w.phase = "Verify"
-	w.add(
-		Step{
-			Key:      "first-layer",
-			Title:    "First layer",
-			Do:       "One layer over the whole bed. Watch it: a probe that fails during probing may be ignored by the build.",
-			Cautions: []string{"Hot nozzle and bed: burns."},
-		},
-	)
-	w.add(
-		Step{
-			Key:   "test-print",
-			Title: "Test print beside the baseline",
-			Do:    "Same file, same spool, same place. Write down what is better and what is not.",
-		},
-	)
-	w.add(
-		Step{
-			Key:      "close-up",
-			Title:    "Cover on, cables clear, bench tidy",
-			Do:       "Power off and plug out for the cover. No wire in the gap; slack at the far end of every axis.",
-			Cautions: []string{mains, sharp},
-		},
-	)
 }
 
 // StepFor is the step that records a calibration or proof of a subject, by itself. The
@@ -467,6 +372,7 @@ func stepOn(s machine.Snapshot, k calibration.Kind, x calibration.Subject) Step 
 	case calibration.Direction:
 		out.Form = TickForm
 	}
+	out.Sum, out.Given = sumFor(s, k, x)
 	return out
 }
 

@@ -53,6 +53,7 @@ func Decode(key machine.Key, text string, on machine.Snapshot) (map[machine.Key]
 const (
 	ProcessorHelp = "processor marking" // letter by letter
 	SensorHelp    = "sensor"            // by two resistances
+	HeaterHelp    = "heater resistance" // power by its resistance
 )
 
 // HelpFor says how the value of a trait of a machine is worked out while it is typed;
@@ -63,6 +64,8 @@ func HelpFor(t *machine.Trait, on machine.Snapshot) string {
 		return ProcessorHelp
 	case t.Is(parts.SensorType):
 		return SensorHelp
+	case t.Is(parts.HeaterWatts):
+		return HeaterHelp
 	}
 	return ""
 }

@@ -190,6 +190,10 @@ func (v *Vocabulary) traitsOf(kind string) []TraitDef {
 
 // feeds and carries are the kinds that usually feed a kind, and that it rides on:
 // its own word, or that of the nearest kind it is like.
+// FedBy are the kinds that usually feed parts of a kind, its own or those of the kind it is
+// like; nil where it hangs on nothing.
+func (v *Vocabulary) FedBy(k PartKind) []string { return v.feeds(k) }
+
 func (v *Vocabulary) feeds(k PartKind) []string {
 	return v.nearest(k, func(k PartKind) []string { return k.FedBy })
 }

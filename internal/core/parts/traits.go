@@ -35,6 +35,7 @@ var (
 
 	DriverMarking       = text(Driver, "marking", markings)
 	DriverLaw           = choice(Driver, "law", markings)
+	DriverSense         = number(Driver, "rs", "Ω", markings)
 	DriverMaxMicrosteps = number(Driver, "max-microsteps", "", contradictions)
 	DriverSilent        = yesNo(Driver, "silent", markings)
 	DriverMicrosteps    = number(Driver, "microsteps", "", drive)

@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Calculators, with what each asks for */
+        get: operations["calculators"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/processor-marking": {
         parameters: {
             query?: never;
@@ -151,6 +168,23 @@ export interface paths {
         put?: never;
         /** The next Z offset from the gap seen */
         post: operations["z-offset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do a sum of the bench */
+        post: operations["do-sum"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2263,7 +2297,7 @@ export interface components {
              * @description How its value is worked out
              * @enum {string}
              */
-            help?: "processor marking" | "sensor" | "";
+            help?: "processor marking" | "sensor" | "heater resistance" | "";
             hint?: string;
             inspection: components["schemas"]["Inspection"];
             key: string;
@@ -2301,6 +2335,9 @@ export interface components {
              * @description °C shown at a true 200 °C
              */
             shows: number;
+        };
+        Bench: {
+            calculators: components["schemas"]["Calculator"][];
         };
         BoardOnMachine: {
             label: string;
@@ -2450,6 +2487,16 @@ export interface components {
              * @description How often it was written
              */
             version: number;
+        };
+        Calculator: {
+            /** @description When one needs it */
+            about: string;
+            group: string;
+            inputs: components["schemas"]["Input"][];
+            key: string;
+            /** @description Where its law is published, or that it is common practice */
+            source: string;
+            title: string;
         };
         CalibrateBody: {
             data: components["schemas"]["Data"];
@@ -2627,6 +2674,10 @@ export interface components {
              * @description Of the structure that the editor saw
              */
             version: number;
+        };
+        Choice: {
+            label: string;
+            value: string;
         };
         CloseFaultBody: {
             /** @description What it was and what was done; empty opens it again */
@@ -2884,6 +2935,12 @@ export interface components {
             /** @description Why that one stands, or why none does */
             why: string;
         };
+        DoSumBody: {
+            /** @description By the calculator's inputs, as typed */
+            inputs: {
+                [key: string]: string;
+            };
+        };
         Due: {
             /** @description hours or days: which of the two comes first */
             by?: string;
@@ -3032,7 +3089,7 @@ export interface components {
              * @description How its value is worked out
              * @enum {string}
              */
-            help?: "processor marking" | "sensor" | "";
+            help?: "processor marking" | "sensor" | "heater resistance" | "";
             /** @description Why it proves nothing */
             hint?: string;
             key: string;
@@ -3094,6 +3151,15 @@ export interface components {
             price?: number;
             serial: string;
             supplier?: string;
+        };
+        Figure: {
+            key: string;
+            label: string;
+            /** Format: double */
+            number: number;
+            /** @description Rounded as it is used */
+            shown: string;
+            unit?: string;
         };
         FileAnswer: {
             means: string;
@@ -3289,6 +3355,27 @@ export interface components {
             count: number;
             what: string;
         };
+        Input: {
+            choices?: components["schemas"]["Choice"][];
+            default?: string;
+            hint?: string;
+            key: string;
+            label: string;
+            /** @description A text of several lines */
+            lines?: boolean;
+            /** Format: double */
+            max: number;
+            /**
+             * Format: double
+             * @description In its unit; no bound where both are 0
+             */
+            min: number;
+            optional?: boolean;
+            unit?: string;
+            /** @description What is usual: another number is asked about; both 0 where nothing is */
+            usual: number[];
+            when?: components["schemas"]["When"];
+        };
         Inspection: {
             cautions: string[];
             /**
@@ -3459,6 +3546,30 @@ export interface components {
             places: string[];
             /** @description How parts can stand to the one that needs something */
             relations: string[];
+        };
+        KnobTurn: {
+            direction: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Positive raises the bed
+             */
+            turns: number;
+            /**
+             * Format: double
+             * @description mm that the bed goes up there
+             */
+            up: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            y: number;
         };
         LastingNeeds: {
             offers: components["schemas"]["Offer"][];
@@ -4004,6 +4115,9 @@ export interface components {
             doneBy?: string;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
+            given?: {
+                [key: string]: string;
+            };
             key: string;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
@@ -4020,6 +4134,7 @@ export interface components {
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
             subjects?: string[];
+            sum?: string;
             title: string;
             touches: boolean;
             unit?: string;
@@ -4716,6 +4831,19 @@ export interface components {
             /** @description Of the file, as its upload answered */
             sha256: string;
         };
+        Relief: {
+            /** @description mm, rows from front to rear; a hole is 1000 */
+            heights: number[][];
+            /** @description Row and column of points to probe again */
+            outliers: number[][];
+            /** @description mm, once the tilt is gone */
+            rest: number[][];
+            turns: components["schemas"]["KnobTurn"][];
+            /** @description mm */
+            x: number[];
+            /** @description mm */
+            y: number[];
+        };
         Remedies: {
             /** @description Cheaper, but something of it is to be looked at first */
             perhaps?: components["schemas"]["Remedy"];
@@ -4845,6 +4973,20 @@ export interface components {
             order: string[];
             /** Format: double */
             price: number;
+        };
+        Result: {
+            cautions: string[];
+            figures: components["schemas"]["Figure"][];
+            /** @description With the numbers in it */
+            formula: string[];
+            /** @description To copy into the machine, in its dialect */
+            lines: string[];
+            /** @description What to do with it */
+            next?: string;
+            /** @description What was typed and may be a slip */
+            questions: string[];
+            relief?: components["schemas"]["Relief"];
+            remarks: string[];
         };
         RetireBody: {
             /** @description Reason; empty brings the machine back */
@@ -5265,6 +5407,9 @@ export interface components {
             do: string;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
+            given?: {
+                [key: string]: string;
+            };
             key: string;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
@@ -5278,6 +5423,7 @@ export interface components {
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
             subjects?: string[];
+            sum?: string;
             title: string;
             touches: boolean;
             unit?: string;
@@ -5304,6 +5450,13 @@ export interface components {
             positions: components["schemas"]["PositionSheet"][];
             /** Format: int64 */
             version: number;
+        };
+        Sum: {
+            /** @description Sentences, by input */
+            faults: {
+                [key: string]: string;
+            };
+            result?: components["schemas"]["Result"];
         };
         SupplierTally: {
             /**
@@ -5714,6 +5867,10 @@ export interface components {
         WaySheet: {
             grade: string;
             inspection: components["schemas"]["Inspection"];
+        };
+        When: {
+            input: string;
+            is: string[];
         };
         Wire: {
             /**
@@ -6310,6 +6467,98 @@ export interface operations {
             };
         };
     };
+    calculators: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "decode-marking": {
         parameters: {
             query?: {
@@ -6616,6 +6865,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ZOffsetAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "do-sum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoSumBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sum"];
                 };
             };
             /** @description Unauthorized */

@@ -5,6 +5,7 @@ import { type Asked, keys } from "./keys";
 const apart: readonly Asked[] = [
   "accountNames",
   "askable",
+  "bench",
   "catalogue",
   "day",
   "imports",
@@ -20,6 +21,7 @@ const apart: readonly Asked[] = [
   "purchases",
   "session",
   "shop",
+  "sum",
   "symptoms",
   "tryKit",
 ];

@@ -25,7 +25,15 @@ export function Shell() {
       t: toggleTheme,
       r: () => go("/faults?report=1"),
     };
-    const staff = { n: "/machine/new", a: "/identify", m: "/compare", x: "/due", c: "/catalogue", b: "/import" };
+    const staff = {
+      n: "/machine/new",
+      a: "/identify",
+      m: "/compare",
+      x: "/due",
+      u: "/faults",
+      c: "/catalogue",
+      b: "/import",
+    };
     for (const p of places) acts[p.key] = () => go(p.path);
     if (mayWork) for (const [key, path] of Object.entries(staff)) acts[key] = () => go(path);
     return acts;

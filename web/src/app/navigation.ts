@@ -1,4 +1,5 @@
 import {
+  Calculator,
   CalendarCheck2,
   CircuitBoard,
   ListChecks,
@@ -69,10 +70,10 @@ const every: readonly Place[] = [
     path: "/work",
     label: "Work",
     key: "w",
-    hint: "work orders and maintenance",
+    hint: "work orders, maintenance and faults",
     icon: ListChecks,
     roles: staff,
-    also: ["/due"],
+    also: ["/due", "/faults"],
     bar: true,
   },
   {
@@ -81,7 +82,16 @@ const every: readonly Place[] = [
     key: "u",
     hint: "reported, with usual causes",
     icon: TriangleAlert,
-    roles: all,
+    roles: ["member"],
+    bar: true,
+  },
+  {
+    path: "/bench",
+    label: "Bench",
+    key: "h",
+    hint: "the sums of the trade",
+    icon: Calculator,
+    roles: staff,
     bar: true,
   },
   {
@@ -123,6 +133,7 @@ export function isIn(place: Place, path: string): boolean {
 export const otherKeys = [
   { key: "/", label: "Go to any machine, kit or order", roles: all },
   { key: "x", label: "Maintenance", roles: staff },
+  { key: "u", label: "Faults", roles: staff },
   { key: "c", label: "Catalogue", roles: staff },
   { key: "b", label: "Import", roles: staff },
   { key: "n", label: "New machine", roles: staff },

@@ -23,6 +23,7 @@ export function SubPlaces({ label, pages }: { label: string; pages: readonly (re
 export const workPages = [
   ["Work orders", "/work"],
   ["Maintenance", "/due"],
+  ["Faults", "/faults"],
 ] as const;
 export const storePages = [
   ["Parts and suppliers", "/parts"],

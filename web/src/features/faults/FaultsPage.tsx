@@ -7,6 +7,8 @@ import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
+import { SubPlaces, workPages } from "../../ui/SubPlaces";
+import { useMayWork } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
 import { useArrangement } from "../../ui/table/useArrangement";
 import { FaultTable } from "./FaultTable";
@@ -24,6 +26,7 @@ type Show = (typeof shows)[number][0];
 /** Faults as people reported them, with the usual causes and the check for each. */
 export default function FaultsPage() {
   const [asked, setAsked] = useSearchParams();
+  const mayWork = useMayWork();
   const machine = Number(asked.get("machine") ?? 0);
   const show = (asked.get("show") as Show | null) ?? "open";
   const opened = Number(asked.get("fault") ?? 0);
@@ -59,6 +62,7 @@ export default function FaultsPage() {
         </Button>
       }
     >
+      {mayWork && <SubPlaces label="Work" pages={workPages} />}
       <div className="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2">
         <fieldset className="flex">
           <legend className="sr-only">Which faults</legend>

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { GradeMark } from "../../ui/badges";
+import { SumHelp } from "../../ui/bench/SumHelp";
 import { useDraft } from "../../ui/draft";
 import { Button, Cautions, Fault, TextInput } from "../../ui/form";
 import { postFile } from "../../ui/post";
@@ -156,18 +157,28 @@ export function QuestionCard({
           </fieldset>
         </>
       ) : (
-        <TextInput
-          aria-label={q.label}
-          value={draft.value}
-          onChange={(value) => setDraft({ value })}
-          inputMode={q.kind === "number" ? "decimal" : "text"}
-          autoComplete="off"
-          spellCheck={false}
-          className="min-h-16 font-mono text-4xl"
-          onKeyDown={(e) => {
-            if (e.key === "Enter" && draft.value.trim()) answer(draft.value);
-          }}
-        />
+        <>
+          {q.help === "heater resistance" && (
+            <SumHelp
+              sum="heater-ohms"
+              place={`inspect-${q.machineId}-${q.key}`}
+              unit={q.unit}
+              use={(value) => setDraft({ value })}
+            />
+          )}
+          <TextInput
+            aria-label={q.label}
+            value={draft.value}
+            onChange={(value) => setDraft({ value })}
+            inputMode={q.kind === "number" ? "decimal" : "text"}
+            autoComplete="off"
+            spellCheck={false}
+            className="min-h-16 font-mono text-4xl"
+            onKeyDown={(e) => {
+              if (e.key === "Enter" && draft.value.trim()) answer(draft.value);
+            }}
+          />
+        </>
       )}
       {q.help === "processor marking" && <Decoded text={draft.value} choose={(value) => setDraft({ value })} />}
       <PeekView

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { SumHelp } from "../../ui/bench/SumHelp";
 import { Button, Cautions, Check, Fault, Field, Select } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
 import { StepForm } from "../../ui/StepForm";
@@ -117,6 +118,15 @@ function RecordForm({
         );
       }}
     >
+      {c.step.sum && (
+        <SumHelp
+          sum={c.step.sum}
+          given={c.step.given}
+          place={`machine-${sheet.id}-${c.step.key}`}
+          unit={c.step.unit}
+          use={c.step.form === "calibration" ? (value) => setData({ ...data, value }) : undefined}
+        />
+      )}
       <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />
       <Fault text={fault} />
       {(asks || data.sure) && (

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { State } from "../../ui/badges";
+import { SumHelp } from "../../ui/bench/SumHelp";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
 import { StepForm } from "../../ui/StepForm";
@@ -44,6 +45,15 @@ export function StepView({
         </ul>
       )}
       <fieldset disabled={!mayWork || done} className="mt-4 space-y-4">
+        {step.sum && (
+          <SumHelp
+            sum={step.sum}
+            given={step.given}
+            place={`order-${order.id}-${step.key}`}
+            unit={step.unit}
+            use={step.form === "calibration" ? (value) => s.setData({ ...s.data, value }) : undefined}
+          />
+        )}
         <StepForm step={step} family={order.family} data={s.data} onChange={s.setData} idPrefix={step.key} />
         <Field label="Note" htmlFor={`note-${step.key}`}>
           <TextArea

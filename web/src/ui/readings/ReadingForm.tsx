@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { SumHelp } from "../bench/SumHelp";
 import { DayInput } from "../DayInput";
 import { useDraft } from "../draft";
 import { Button, Cautions, Fault, Field, Select, TextInput } from "../form";
@@ -123,6 +124,9 @@ export function ReadingForm({
         </Field>
       </div>
       {fact.help === "processor marking" && <Decoded text={draft.value} choose={(value) => set({ value })} />}
+      {fact.help === "heater resistance" && (
+        <SumHelp sum="heater-ohms" place={`reading-${fact.key}`} unit={fact.unit} use={(value) => set({ value })} />
+      )}
       {fact.help === "sensor" && <SensorHelp choose={(value) => set({ value })} />}
       {machineId && (
         <PeekView

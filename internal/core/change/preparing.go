@@ -1,0 +1,164 @@
+package change
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
+)
+
+// prepare is what comes before anything is taken apart. Source: common practice.
+func (c Change) prepare(w *writer, x extent) {
+	w.phase = "Prepare"
+	if list := append(slices.Clone(c.Kit.Parts), furtherTitles(c.Additional)...); len(list) > 0 {
+		w.add(Step{
+			Key:   "check-kit",
+			Title: "Check the kit against its list",
+			Do:    "Screws in the bag differ from the sheet; directions may be for another model. Clear the bench.",
+			Lines: list,
+		})
+	}
+	if x.flashes || c.exchanges(parts.Mainboard) || c.exchanges(parts.Card) || c.exchanges(parts.Host) {
+		w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm,
+			Do: "This is the way back. " + settingsReport(familyOf(c.Before)) + " Keep the file of the present build."})
+	}
+	if x.measured() {
+		w.add(Step{
+			Key:   "baseline",
+			Title: "Take the baseline",
+			Do: "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. " +
+				"One change at a time.",
+		})
+	}
+	if x.filament {
+		w.add(Step{
+			Key:      "filament-out",
+			Title:    "Take the filament out and let it cool",
+			Do:       "Heat, retract, switch the heater off, wait until the hotend is cold.",
+			Cautions: []string{burn},
+		})
+	}
+	switch {
+	case x.wired:
+		w.add(Step{
+			Key:   "plug-out",
+			Title: "Power off and pull the mains plug",
+			Do: "Then cover off. A fan hangs on the cover by its wire. One cover screw may be longer and goes into " +
+				"aluminium: do not overtighten it later.",
+			Cautions: []string{mains, sharp, static, locals},
+		})
+		w.add(Step{
+			Key:   "photograph",
+			Title: "Photograph every connection, label both ends",
+			Do:    "Axis, top or bottom, left or right. Pull on connectors, not on wires; hot glue is peeled, not yanked.",
+		})
+	case x.off:
+		w.add(Step{
+			Key:      "plug-out",
+			Title:    "Power off and pull the mains plug",
+			Do:       "The cover stays on. Let hot parts cool first.",
+			Cautions: []string{burn, mains},
+		})
+	case x.bed:
+		w.add(Step{
+			Key:      "cool",
+			Title:    "Heaters off; let the bed cool, then power off",
+			Do:       "The cover stays on, and no wire is touched.",
+			Cautions: []string{"Hot bed: burns."},
+		})
+	}
+}
+
+// settingsReport says how a family's present settings are recorded.
+func settingsReport(family string) string {
+	switch family {
+	case parts.Hosted:
+		return "Copy the configuration file, with those it includes, and paste it into the note without its passwords " +
+			"and keys."
+	case parts.Scripted:
+		return "Copy the scripts that run at start from the card or over the network, and paste them into the note."
+	case parts.Compiled:
+		return "Send M503 and paste the reply into the note."
+	}
+	return "Send M503, or copy the configuration, and paste it into the note."
+}
+
+func furtherTitles(further []fit.AdditionalChange) []string {
+	var out []string
+	for _, f := range further {
+		out = append(out, f.Title)
+	}
+	return out
+}
+
+// newSurface is the step at which the endstop or the offset follows another surface, before
+// power goes on. Source: common practice.
+func (c Change) newSurface(w *writer, records []calibration.Record) {
+	surface := c.After.First(parts.Surface)
+	before, after, changed := c.numbers(surface, parts.SurfaceThickness)
+	if !changed {
+		return
+	}
+	thicker := after.Value.Number - before.Value.Number
+	higher := "higher"
+	if thicker < 0 {
+		higher = "lower"
+	}
+	given := map[string]string{"before": quantity.Format(before.Value.Number),
+		"after": quantity.Format(after.Value.Number)}
+	diff := fmt.Sprintf("%s − %s = %s mm", after.Value.Text, before.Value.Text, minus(thicker))
+	switch {
+	case touches(c.After): // it follows the surface by itself
+	case holds(c.After, parts.Probe):
+		given["senses"], given["family"] = "metal", familyOf(c.After)
+		s := Step{
+			Key:   "offset-of-surface",
+			Title: "Enter the offset for the new surface before the first homing",
+			Do: "The probe senses the metal, not the surface: the offset moves by the thickness difference, " + diff +
+				". With the old one the nozzle is driven into a thicker surface.",
+			Sum: "another-surface", Given: given, Touches: true,
+		}
+		if old := calibration.NumberOf(c.Before, records, calibration.ZOffset); old != 0 {
+			given["offset"] = quantity.Format(old)
+			s.Do += fmt.Sprintf(" %s %s = %s mm.", minus(old), plus(thicker), minus(old+thicker))
+		}
+		w.add(s)
+	case without(c.After, parts.Probe):
+		given["senses"] = "endstop"
+		w.add(Step{
+			Key: "endstop-of-surface",
+			Title: fmt.Sprintf("Set the Z endstop %s mm %s before power goes on", quantity.Format(math.Abs(round(thicker))),
+				higher),
+			Do:  "The new surface is thicker by " + diff + ". Then paper at the corners.",
+			Sum: "another-surface", Given: given, Touches: true,
+			Cautions: []string{"With the endstop as it is, the nozzle is driven into a thicker surface at homing."},
+		})
+	}
+}
+
+func round(mm float64) float64 { return math.Round(mm*100) / 100 }
+
+func minus(mm float64) string {
+	if mm < 0 {
+		return "−" + quantity.Format(-round(mm))
+	}
+	return quantity.Format(round(mm))
+}
+
+func plus(mm float64) string {
+	if mm < 0 {
+		return "− " + quantity.Format(-round(mm))
+	}
+	return "+ " + quantity.Format(round(mm))
+}
+
+// guardsMains reports whether mains wiring lies under the cover besides the supply's own.
+func guardsMains(s machine.Snapshot) bool {
+	return holds(s, parts.Relay) || slices.ContainsFunc(s.Each(parts.Plate),
+		func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") })
+}

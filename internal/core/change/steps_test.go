@@ -1,0 +1,259 @@
+package change_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+)
+
+// The steps of one part for another on a compiled machine without records: only those that
+// the change needs, in the order of the trade. Source: common practice.
+func TestStepsOfOnePartForAnother(t *testing.T) {
+	for slot, tt := range map[string]struct{ why, steps string }{
+		"surface": {
+			"no cover, no wire; the height is another one",
+			"cool fit-1 fit-2 first-power home z-offset first-layer",
+		},
+		"springs": {
+			"the bed hangs otherwise, so that it is levelled again",
+			"cool fit-1 fit-2 first-power home heat-once tramming z-offset first-layer",
+		},
+		"plate": {
+			"the bed heats and lies otherwise",
+			"cool fit-1 fit-2 first-power heaters home heat-once bed-pid tramming z-offset " +
+				"first-layer",
+		},
+		"nozzle": {
+			"hot, in the filament's path; no wire",
+			"baseline filament-out plug-out fit-1 fit-2 first-power home heat-once z-offset " +
+				"retraction first-layer test-print",
+		},
+		"hotend": {
+			"hot, in the filament's path, heats otherwise",
+			"baseline filament-out plug-out fit-1 fit-2 first-power hotend-fan heaters home heat-once " +
+				"hotend-pid z-offset retraction first-layer test-print",
+		},
+		"heater": {
+			"wired: the watch over it is proven before mains is applied",
+			"baseline filament-out plug-out photograph fit-1 wire-1 wire-2 protection-head-1 " +
+				"first-power cover-on hotend-fan heaters home fans hotend-pid first-layer test-print",
+		},
+		"sensor": {
+			"what it shows is believed before anything heats",
+			"baseline filament-out plug-out photograph fit-1 wire-1 wire-2 protection-head-1 " +
+				"first-power cold cover-on hotend-fan heaters home fans hotend-pid first-layer test-print",
+		},
+		"tube": {
+			"the filament's path alone",
+			"baseline filament-out plug-out fit-1 fit-2 first-power home retraction first-layer " +
+				"test-print",
+		},
+		"extruder": {
+			"old files may override its steps",
+			"baseline filament-out plug-out fit-1 fit-2 start-code first-power home heat-once " +
+				"steps-per-mm retraction first-layer test-print",
+		},
+		"motor-e": {
+			"current before direction, direction before anything is fed",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 first-power motor-current-head-1 " +
+				"cover-on hotend-fan direction home fans steps-per-mm first-layer test-print",
+		},
+		"driver-e": {
+			"the build states it",
+			"record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
+				"cover-on hotend-fan heaters switches direction home fans steps-per-mm first-layer " +
+				"test-print",
+		},
+		"fan-duct": {
+			"another draught on the block",
+			"baseline filament-out plug-out photograph fit-1 wire-1 wire-2 first-power cover-on " +
+				"hotend-fan heaters home fans hotend-pid first-layer test-print",
+		},
+		"case-fan": {
+			"nothing prints otherwise",
+			"plug-out photograph fit-1 wire-1 wire-2 first-power cover-on fans look",
+		},
+		"display": {
+			"nothing moves, heats or prints otherwise",
+			"plug-out photograph fit-1 wire-1 wire-2 first-power cover-on look",
+		},
+		"mainboard": {
+			"everything that hangs on it",
+			"record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
+				"motor-current-axis-x motor-current-axis-y motor-current-axis-z cover-on hotend-fan " +
+				"heaters switches direction home fans first-layer test-print",
+		},
+		"supply": {
+			"every heater has another voltage",
+			"baseline filament-out plug-out photograph fit-1 wire-1 wire-2 first-power cover-on " +
+				"hotend-fan heaters heat-once hotend-pid bed-pid first-layer test-print",
+		},
+		"belts": {
+			"nothing is wired; resonance where one is on record",
+			"plug-out fit-1 fit-2 first-power home look",
+		},
+		"frame": {
+			"the area and the level",
+			"plug-out fit-1 fit-2 first-power home print-area tramming first-layer",
+		},
+		"probe": {
+			"its plug is under the cover",
+			"baseline plug-out photograph fit-1 wire-1 start-code first-power cover-on hotend-fan " +
+				"switches home fans probe-offset heat-once z-offset mesh first-layer test-print",
+		},
+		"z-endstop": {
+			"read by hand before homing relies on it",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 first-power cover-on switches home " +
+				"z-offset first-layer test-print",
+		},
+		"runout": {
+			"the build states it",
+			"record-settings baseline filament-out plug-out photograph fit-1 wire-1 wire-2 make-build " +
+				"flash defaults re-enter protection-head-1 protection-bed first-power cold cover-on " +
+				"hotend-fan heaters switches direction home fans filament-change first-layer test-print",
+		},
+		"card": {
+			"the settings that it carries are the way back",
+			"record-settings plug-out fit-1 fit-2 first-power look",
+		},
+		"host": {
+			"its card is the way back",
+			"record-settings plug-out fit-1 fit-2 first-power look",
+		},
+		"carriage": {
+			"the area",
+			"plug-out fit-1 fit-2 first-power home print-area look",
+		},
+		"z-drive": {
+			"the level",
+			"plug-out fit-1 fit-2 first-power home tramming first-layer",
+		},
+		"motor-x": {
+			"current before direction, the cover on before homing",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 first-power motor-current-axis-x " +
+				"cover-on direction home first-layer test-print",
+		},
+		"mod-1": {
+			"whatever it is, it rides on the frame",
+			"plug-out fit-1 fit-2 first-power home look",
+		},
+		"relay": {
+			"mains; no sensor and no build",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 first-power cover-on home first-layer " +
+				"test-print",
+		},
+		"bed-heater": {
+			"its own watch and its own PID",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 protection-bed first-power cover-on " +
+				"heaters home bed-pid first-layer test-print",
+		},
+		"toolhead-board": {
+			"what hangs on it",
+			"baseline plug-out photograph fit-1 wire-1 wire-2 first-power cover-on hotend-fan home " +
+				"fans first-layer test-print",
+		},
+	} {
+		t.Run(slot, func(t *testing.T) {
+			if got := keysOf(exchange(t, facts(compiled), slot).WorkOrder(nil)); got != tt.steps {
+				t.Errorf("%s:\n got %s\nwant %s", tt.why, got, tt.steps)
+			}
+		})
+	}
+}
+
+func keysOf(steps []change.Step) string {
+	keys := make([]string, len(steps))
+	for i, s := range steps {
+		keys[i] = s.Key
+	}
+	return strings.Join(keys, " ")
+}
+
+// A sheet of another thickness: by what finds Z 0, the endstop or the offset is set before
+// power goes on, with the sum done; a probe that touches follows by itself. Source: common
+// practice.
+func TestAnotherSheet(t *testing.T) {
+	for name, tt := range map[string]struct {
+		on        map[string]string
+		key, says string
+	}{
+		"an endstop": {map[string]string{"probe.model": "none", "z-endstop.model": "lever"}, "endstop-of-surface",
+			"2.4 − 4 = −1.6 mm"},
+		"a probe that senses metal": {map[string]string{"probe.model": "P", "probe.senses": "metal, without touch"},
+			"offset-of-surface",
+			"2.4 − 4 = −1.6 mm"},
+		"a probe that touches": {map[string]string{"probe.model": "P", "probe.senses": "surface, by touch"}, "", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			tt.on["surface.model"], tt.on["surface.thickness"] = "glass", "4"
+			kit := fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "surface", Model: "sheet",
+				Traits: map[string]string{"thickness": "2.4"}}}}
+			steps := changed(t, kit, tt.on).WorkOrder(nil)
+			at := slices.IndexFunc(steps, func(s change.Step) bool { return strings.HasSuffix(s.Key, "-of-surface") })
+			switch power := slices.IndexFunc(steps, func(s change.Step) bool { return s.Key == "first-power" }); {
+			case tt.key == "" && at >= 0:
+				t.Errorf("asked for %s", steps[at].Key)
+			case tt.key == "":
+			case at < 0 || steps[at].Key != tt.key || at > power:
+				t.Errorf("no %s before power goes on: %s", tt.key, keysOf(steps))
+			case !strings.Contains(steps[at].Do, tt.says) || steps[at].Given["after"] != "2.4":
+				t.Errorf("%s %v", steps[at].Do, steps[at].Given)
+			}
+		})
+	}
+}
+
+// Each sum that a step names is one of the bench, and what is given is asked for there.
+func TestSumsOfSteps(t *testing.T) {
+	kinds := map[string]bool{}
+	for _, on := range []map[string]string{compiled, {"firmware.family": "hosted", "extruder.ratio": "3",
+		"extruder.gear-diameter": "7.36", "motor-e.step-angle": "1.8", "driver-e.microsteps": "16"}} {
+		for _, slot := range []string{"extruder", "motor-e", "mainboard", "runout", "springs", "probe"} {
+			for _, s := range exchange(t, facts(on), slot).WorkOrder(nil) {
+				if s.Sum == "" {
+					continue
+				}
+				kinds[s.Sum] = true
+				c, ok := bench.Find(s.Sum)
+				if !ok {
+					t.Errorf("%s: there is no sum %q", s.Key, s.Sum)
+				}
+				for given := range s.Given {
+					if !slices.ContainsFunc(c.Inputs, func(i bench.Input) bool { return i.Key == given }) && given != "family" {
+						t.Errorf("%s is given %s, which it does not ask for", s.Sum, given)
+					}
+				}
+			}
+		}
+	}
+	for _, want := range []string{"steps-feed", "rotation-feed", "voltage-for-current", "mesh", "filament-change"} {
+		if !kinds[want] {
+			t.Errorf("no step helps with %s: %v", want, kinds)
+		}
+	}
+}
+
+// No step speaks to a family in the words of another.
+func TestWordsOfTheFamily(t *testing.T) {
+	for family, never := range map[string][]string{
+		"hosted":   {"M503", "M119", "M502", "M500", "M851"},
+		"scripted": {"M503", "M502", "configuration file"},
+	} {
+		for _, slot := range []string{"mainboard", "probe", "driver-e"} {
+			for _, s := range exchange(t, facts(map[string]string{"firmware.family": family}), slot).WorkOrder(nil) {
+				text := s.Do + strings.Join(s.Lines, " ")
+				for _, word := range never {
+					if strings.Contains(text, word) {
+						t.Errorf("%s, %s, %s: %q", family, slot, s.Key, word)
+					}
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,70 @@
+package change
+
+import (
+	"math"
+
+	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
+)
+
+// sumFor is the calculator that helps with a calibration of a subject, by its key, and what
+// the machine's record knows of what it asks for.
+func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key string, given map[string]string) {
+	given = map[string]string{}
+	family := familyOf(s)
+	if family != "" {
+		given["family"] = family
+	}
+	switch k {
+	case calibration.Steps:
+		d, e := driveAt(s, x)
+		if family == parts.Hosted {
+			if e > 0 {
+				given["old"] = figureText(360 / d.StepAngle * d.Microsteps * d.Ratio / e)
+			}
+			return "rotation-feed", given
+		}
+		if e > 0 {
+			given["old"] = figureText(e)
+		}
+		return "steps-feed", given
+	case calibration.Current:
+		for _, p := range s.Each(parts.Driver) {
+			if p.Serves != x.Place() {
+				continue
+			}
+			if l := s.Of(p, parts.DriverLaw).Value.Text; l == bench.GainOf8 || l == bench.GainOf5 || l == bench.FullScale {
+				given["law"] = l
+			}
+			if rs := s.Of(p, parts.DriverSense); rs.Known() {
+				given["rs"] = quantity.Format(rs.Value.Number)
+			}
+		}
+		return "voltage-for-current", given
+	case calibration.Tramming, calibration.Mesh:
+		return "mesh", given
+	case calibration.LoadLength:
+		if _, e := driveAt(s, x); e > 0 {
+			given["steps"] = figureText(e)
+		}
+		return "filament-change", given
+	}
+	return "", nil
+}
+
+// driveAt is the drive of the head that a subject names, with the steps/mm that follow from
+// its parts; 0 where one of them is unknown.
+func driveAt(s machine.Snapshot, x calibration.Subject) (bench.Drive, float64) {
+	for _, p := range s.Each(parts.Extruder) {
+		if p.Serves == x.Place() {
+			d := bench.DriveOf(s, p)
+			return d, d.StepsPerMM()
+		}
+	}
+	return bench.Drive{}, 0
+}
+
+func figureText(n float64) string { return quantity.Format(math.Round(n*100) / 100) }
