@@ -43,7 +43,7 @@ type AskedQuestion struct {
 	Unit      string       `json:"unit,omitempty"`
 	Choices   []string     `json:"choices"`
 	Hint      string       `json:"hint,omitempty"`
-	Help      string       `json:"help,omitempty" enum:"processor marking,sensor,heater resistance," doc:"How its value is worked out"`
+	Help      string       `json:"help,omitempty" enum:"processor marking,sensor,heater resistance,"`
 	// Where several machines are inspected in one pass.
 	Others []SiblingValue `json:"others" doc:"What the others have there"`
 	// None is the key of the trait that is none where there is no such part.

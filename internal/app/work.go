@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"strings"
 	"time"
@@ -102,6 +103,85 @@ func (a *App) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by 
 	return id, err
 }
 
+// OpenSwap opens a work order for one part for another at a position: another model, which is
+// judged as a kit is, or a new one of the same. What a look would settle is a remark: whoever
+// swaps a part stands at the machine.
+func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model, reason, by string, now time.Time) (
+	int64, error) {
+	if err := machine.PlainText(model); err != nil {
+		return 0, refuse("model: %s; write none where the position is left empty", err)
+	}
+	var id int64
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		m, err := a.lockForNewOrder(ctx, machineID, reason)
+		if err != nil {
+			return err
+		}
+		at := positionOf(m, slot)
+		if at == nil || a.store.Vocabulary().Software(at.Kind) {
+			return refuse("%s has no position %q whose part could be swapped", m.Name, slot)
+		}
+		before := m.Facts.ModelAt(at)
+		kit := change.Swap(at, cmp.Or(before, "unnamed"), model)
+		v := fit.Verdict{Answer: fit.Fits}
+		if before == machine.None || !a.store.Vocabulary().SameModel(at.Kind, before, model) {
+			j, err := fit.NewJudge(kit, m.Facts.Vocabulary())
+			if err != nil {
+				return Refused(err)
+			}
+			if v = j.Verdict(m.Facts); v.Answer == fit.DoesNotFit {
+				return refuse("%s on %s: does not fit. %s", kit.Name, m.Name, v.Headline)
+			}
+			if v.Answer == fit.LookFirst {
+				v.Remarks = append(v.Remarks, "Not settled before it is fitted: "+v.Headline)
+			}
+		}
+		id, err = a.writeOrder(ctx, m, kit, v, store.NewOrder{Reason: reason, By: by, At: now})
+		return err
+	})
+	return id, err
+}
+
+// positionOf is a machine's position of a key; nil where it has none.
+func positionOf(m store.Machine, key string) *machine.Position {
+	for _, p := range m.Facts.Structure().Positions() {
+		if p.Key == key {
+			return p
+		}
+	}
+	return nil
+}
+
+// OpenFlash opens a work order for another build for the parts that are fitted.
+func (a *App) OpenFlash(ctx context.Context, machineID int64, must, reason, by string, now time.Time) (int64, error) {
+	if err := checkTexts([]named{{"what the build must have", must}}); err != nil {
+		return 0, err
+	}
+	var id int64
+	err := a.store.InTx(ctx, func(ctx context.Context) error {
+		m, err := a.lockForNewOrder(ctx, machineID, reason)
+		if err != nil {
+			return err
+		}
+		kit := change.Reflash(cmp.Or(must, "what this machine is fitted with"))
+		id, err = a.writeOrder(ctx, m, kit, fit.Verdict{Answer: fit.Fits}, store.NewOrder{Reason: reason, By: by, At: now})
+		return err
+	})
+	return id, err
+}
+
+// writeOrder writes the order of a change that was judged.
+func (a *App) writeOrder(ctx context.Context, m store.Machine, kit fit.Kit, v fit.Verdict, o store.NewOrder) (
+	int64, error) {
+	c, err := change.NewChange(kit, v.Additional, m.Facts)
+	if err != nil {
+		return 0, Refused(err)
+	}
+	o.MachineID, o.KitKey, o.Kit, o.Verdict, o.State = m.ID, kit.Key, kit, v, store.Opened
+	o.Steps = c.WorkOrder(m.Records)
+	return a.store.WriteOrder(ctx, o)
+}
+
 // lockForNewOrder takes a machine for the transaction, and refuses work on it without a
 // reason, on a retired machine, and while other work is open.
 func (a *App) lockForNewOrder(ctx context.Context, machineID int64, reason string) (store.Machine, error) {
@@ -140,13 +220,7 @@ func (a *App) begin(ctx context.Context, m store.Machine, j *fit.Judge, rest []*
 	if v.Answer != fit.Fits && v.Answer != fit.FitsIf {
 		return 0, refuse("%s on %s: %s. %s", j.Kit.Name, m.Name, v.Answer, v.Headline)
 	}
-	c, err := change.NewChange(j.Kit, v.Additional, m.Facts)
-	if err != nil {
-		return 0, err
-	}
-	o.MachineID, o.KitKey, o.Kit, o.Verdict, o.State = m.ID, j.Kit.Key, j.Kit, v, store.Opened
-	o.Steps = c.WorkOrder(m.Records)
-	return a.store.WriteOrder(ctx, o)
+	return a.writeOrder(ctx, m, j.Kit, v, o)
 }
 
 // StepChange is what a technician does to a step.

@@ -251,3 +251,57 @@ var fitting = map[string]string{
 
 // tested is a protection test that alarmed.
 var tested = change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heating failed"}
+
+// A nozzle for a new one of the same and another model for the one that is in are orders of
+// their own, which leave the record behind as a kit's does; another build is one too.
+func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain", "nozzle.bore": "0.4", "firmware.family": "compiled"})
+	calibrate(t, s, id, calibration.Retraction, change.Data{Value: "6", Store: calibration.StoreSettings})
+	open := func(order int64, err error) app.Order {
+		t.Helper()
+		must(t, err)
+		o, err := does(s).Order(ctx, order)
+		must(t, err)
+		return o
+	}
+	finish := func(o app.Order) {
+		t.Helper()
+		for _, step := range o.StepList {
+			ch := app.StepChange{Version: step.Version, Do: "skip", Why: "a trial"}
+			must(t, does(s).SaveStep(ctx, o.ID, step.Key, ch, "x", now))
+		}
+		_, err := does(s).Finish(ctx, o.ID, 10, "x", now)
+		must(t, err)
+	}
+	_, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", "", "x", now)
+	refused(t, err, "say why")
+	_, err = does(s).OpenSwap(ctx, id, "ghost", "plain", "worn", "x", now)
+	refused(t, err, "no position")
+	_, err = does(s).OpenSwap(ctx, id, "firmware", "plain", "worn", "x", now)
+	refused(t, err, "no position")
+
+	same := open(does(s).OpenSwap(ctx, id, "nozzle", "plain", "worn at 300 h", "x", now))
+	if same.OrderHead.Kit != "new nozzle" || len(same.StepList) > 16 {
+		t.Errorf("%q with %d steps", same.OrderHead.Kit, len(same.StepList))
+	}
+	_, err = does(s).OpenFlash(ctx, id, "", "a feature", "x", now)
+	refused(t, err, "locked out")
+	finish(same)
+	if m := load(t, s, id); m.Facts.Model("nozzle") != "plain" || current(m, calibration.Retraction, "head 1").Invalid == nil {
+		t.Errorf("after it %q is in, and the retraction is still valid", m.Facts.Model("nozzle"))
+	}
+	finish(open(does(s).OpenSwap(ctx, id, "nozzle", "hard 0.6", "abrasive filament", "x", now)))
+	if m := load(t, s, id); m.Facts.Model("nozzle") != "hard 0.6" || m.OpenOrder != nil {
+		t.Errorf("%q is in", m.Facts.Model("nozzle"))
+	}
+	flash := open(does(s).OpenFlash(ctx, id, "mesh levelling", "a feature that is needed", "x", now))
+	var keys []string
+	for _, step := range flash.StepList {
+		keys = append(keys, step.Key)
+	}
+	if !slices.Contains(keys, "flash") || slices.Contains(keys, "photograph") {
+		t.Errorf("the steps of a flash: %v", keys)
+	}
+}

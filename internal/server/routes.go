@@ -49,6 +49,10 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "GET", "/work", "orders", "Work orders", s.orders)
 	handle(s, store.Technician, "POST", "/work", "open-work", "Open a work order", s.openWork)
+	handle(s, store.Technician, "POST", "/machines/{id}/swap", "open-swap",
+		"Open a work order for one part for another", s.openSwap)
+	handle(s, store.Technician, "POST", "/machines/{id}/flash", "open-flash",
+		"Open a work order for another build", s.openFlash)
 	handle(s, store.Technician, "POST", "/work/plan", "open-plan",
 		"Open the work of a plan: the first order now, the others after it", s.openPlan)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)

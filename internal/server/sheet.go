@@ -65,7 +65,7 @@ type FactSheet struct {
 	Conflict  bool          `json:"conflict"`
 	Hint      string        `json:"hint,omitempty" doc:"Why it proves nothing"`
 	FromModel string        `json:"fromModel,omitempty" doc:"The model whose catalogue default it is"`
-	Help      string        `json:"help,omitempty" enum:"processor marking,sensor,heater resistance," doc:"How its value is worked out"`
+	Help      string        `json:"help,omitempty" enum:"processor marking,sensor,heater resistance,"`
 	// Of which two places say different things.
 	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"A value that this one is part of"`
 	Carried      string                    `json:"carried,omitempty" doc:"How what was observed changed since"`

@@ -24,6 +24,34 @@ func (s *Server) openWork(ctx context.Context, u user, in *openWork) (*answer[Cr
 	return answerOf(Created{id}, err)
 }
 
+type openSwap struct {
+	ByID
+	Body struct {
+		Position string `json:"position"`
+		Model    string `json:"model"  maxLength:"120" doc:"That comes in; none where it stays empty"`
+		Reason   string `json:"reason" maxLength:"300"`
+	}
+}
+
+func (s *Server) openSwap(ctx context.Context, u user, in *openSwap) (*answer[Created], error) {
+	b := in.Body
+	id, err := s.app.OpenSwap(ctx, in.ID, b.Position, b.Model, b.Reason, u.Name, s.now())
+	return answerOf(Created{id}, err)
+}
+
+type openFlash struct {
+	ByID
+	Body struct {
+		Must   string `json:"must,omitempty" maxLength:"120" doc:"What it must have besides the fitted parts"`
+		Reason string `json:"reason"         maxLength:"300"`
+	}
+}
+
+func (s *Server) openFlash(ctx context.Context, u user, in *openFlash) (*answer[Created], error) {
+	id, err := s.app.OpenFlash(ctx, in.ID, in.Body.Must, in.Body.Reason, u.Name, s.now())
+	return answerOf(Created{id}, err)
+}
+
 type openPlan struct {
 	Body struct {
 		MachineID int64    `json:"machineId"`
