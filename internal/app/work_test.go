@@ -257,7 +257,8 @@ var tested = change.Data{TestMethod: "no-heat", Alarm: "190", AlarmText: "Heatin
 func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain", "nozzle.bore": "0.4", "firmware.family": "compiled"})
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain", "nozzle.bore": "0.4",
+		"firmware.family": "compiled"})
 	calibrate(t, s, id, calibration.Retraction, change.Data{Value: "6", Store: calibration.StoreSettings})
 	open := func(order int64, err error) app.Order {
 		t.Helper()
@@ -289,7 +290,8 @@ func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
 	_, err = does(s).OpenFlash(ctx, id, "", "a feature", "x", now)
 	refused(t, err, "locked out")
 	finish(same)
-	if m := load(t, s, id); m.Facts.Model("nozzle") != "plain" || current(m, calibration.Retraction, "head 1").Invalid == nil {
+	if m := load(t, s, id); m.Facts.Model("nozzle") != "plain" || current(m, calibration.Retraction,
+		"head 1").Invalid == nil {
 		t.Errorf("after it %q is in, and the retraction is still valid", m.Facts.Model("nozzle"))
 	}
 	finish(open(does(s).OpenSwap(ctx, id, "nozzle", "hard 0.6", "abrasive filament", "x", now)))

@@ -11,6 +11,7 @@ import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { Correct, type Run } from "./CorrectRun";
+import { FlashOrder } from "./FlashOrder";
 import { Start } from "./StartRun";
 
 export type Runs = Schemas["MachineRuns"];
@@ -37,6 +38,7 @@ export default function RunsPage() {
 function RunsView({ id, runs, builds }: { id: number; runs: Runs; builds: readonly Schemas["BuildOnRecord"][] }) {
   const mayWork = useMayWork();
   const [starting, setStarting] = useState(false);
+  const [flashing, setFlashing] = useState(false);
   const [correcting, setCorrecting] = useState<Run>();
   const board = (slot: string) => runs.boards.find((b) => b.slot === slot)?.label ?? slot;
   const against = new Map(runs.against.map((a) => [a.key as string, a]));
@@ -49,9 +51,12 @@ function RunsView({ id, runs, builds }: { id: number; runs: Runs; builds: readon
           <LinkButton to={`/machine/${id}`}>To its sheet</LinkButton>
           <LinkButton to="/builds">All builds</LinkButton>
           {mayWork && (
-            <Button main onClick={() => setStarting(true)}>
-              A board runs another build
-            </Button>
+            <>
+              <Button onClick={() => setStarting(true)}>A board runs another build</Button>
+              <Button main onClick={() => setFlashing(true)}>
+                Flash another build
+              </Button>
+            </>
           )}
         </>
       }
@@ -142,6 +147,7 @@ function RunsView({ id, runs, builds }: { id: number; runs: Runs; builds: readon
           </table>
         </section>
       </div>
+      {flashing && <FlashOrder id={id} onClose={() => setFlashing(false)} />}
       {starting && <Start id={id} runs={runs} builds={builds} onClose={() => setStarting(false)} />}
       {correcting && <Correct id={id} run={correcting} builds={builds} onClose={() => setCorrecting(undefined)} />}
     </Page>
