@@ -25,6 +25,8 @@ type Order struct {
 	Closing  *change.Closing   `json:"closing,omitempty"`
 	Planned  []store.OrderHead `json:"planned" doc:"What waits its turn on this machine"`
 	Locked   int64             `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
+	Locks    []change.Lock     `json:"locks" doc:"Of the people at work, those that are on first"`
+	Parked   *change.Parked    `json:"parked,omitempty"`
 }
 
 // order is a work order with its machine as it is, and what it changes there.
@@ -72,7 +74,7 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		return Order{}, err
 	}
 	out := Order{OrderHead: o.OrderHead, Family: o.machine.Family(), Remarks: o.Remarks, Delivery: o.Delivery,
-		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned}
+		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked}
 	if o.Closing != nil {
 		out.Expected = *o.Closing
 	} else {
@@ -255,6 +257,11 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 				Current: step,
 			}
 		}
+		if ch.Do != "save" {
+			if err := a.atWork(ctx, o, by, now); err != nil {
+				return err
+			}
+		}
 		if ch.Do == "undo" {
 			if err := o.progress().MayUndo(at); err != nil {
 				return Refused(err)
@@ -325,6 +332,12 @@ func (a *App) Abandon(ctx context.Context, id int64, by string, now time.Time) e
 			if err := o.progress().MayAbandon(); err != nil {
 				return Refused(err)
 			}
+			if err := change.MayUnlock(o.Locks, by); err != nil {
+				return Refused(err)
+			}
+			if err := a.store.TakeOwnLockOff(ctx, id, by, now); err != nil {
+				return err
+			}
 		}
 		return a.store.CloseOrder(ctx, id, store.Abandoned, nil, by, now)
 	})
@@ -345,6 +358,12 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 		}
 		if err := o.progress().MayFinish(); err != nil {
 			return Refused(err)
+		}
+		if err := change.MayUnlock(o.Locks, by); err != nil {
+			return Refused(err)
+		}
+		if err := a.store.TakeOwnLockOff(ctx, id, by, now); err != nil {
+			return err
 		}
 		m := o.machine
 		f, err := o.change.Finish(o.worked(), m.Records, m.LastFile(), minutes, now)

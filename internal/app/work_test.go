@@ -307,3 +307,58 @@ func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
 		t.Errorf("the steps of a flash: %v", keys)
 	}
 }
+
+// A second technician works with a lock of their own; the work is left with what is loose, a
+// third goes on, and nobody finishes it while another's lock is on.
+func TestLocksAndHandOver(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain"})
+	order, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", "worn", "Ansa", now)
+	must(t, err)
+	get := func() app.Order {
+		t.Helper()
+		o, err := does(s).Order(ctx, order)
+		must(t, err)
+		return o
+	}
+	step := func(at int, by string) error {
+		o := get()
+		ch := app.StepChange{Version: o.StepList[at].Version, Do: "skip", Why: "a trial"}
+		return does(s).SaveStep(ctx, order, o.StepList[at].Key, ch, by, now)
+	}
+	must(t, step(0, "Ansa"))
+	must(t, step(1, "Joren"))
+	if o := get(); len(o.Locks) != 2 || !o.Locks[0].On() || !o.Locks[1].On() {
+		t.Fatalf("%+v", o.Locks)
+	}
+	refused(t, does(s).Park(ctx, order, change.Parked{Why: "waits for a nozzle"}, "Ansa", now), "what is loose")
+	must(t, does(s).Park(ctx, order, change.Parked{Why: "waits for a nozzle", Loose: "the nozzle is out",
+		Screws: "tin on the shelf"}, "Ansa", now))
+	refused(t, step(2, "Joren"), "parked")
+	if o := get(); o.Parked == nil || o.Parked.Screws != "tin on the shelf" || o.Locked != order {
+		t.Errorf("%+v, locked by %d", o.Parked, o.Locked)
+	}
+	must(t, does(s).Resume(ctx, order, "Tove", now))
+	for at := 2; at < len(get().StepList); at++ {
+		must(t, step(at, "Tove"))
+	}
+	_, err = does(s).Finish(ctx, order, 5, "Tove", now)
+	refused(t, err, "lock of Joren is on")
+	var lock int64
+	for _, l := range get().Locks {
+		if l.Name == "Joren" {
+			lock = l.ID
+		}
+	}
+	refused(t, does(s).TakeLock(ctx, order, lock, false, true, "ill", "Tove", now), "or a lead")
+	refused(t, does(s).TakeLock(ctx, order, lock, true, false, "ill", "Ansa", now), "reach Joren first")
+	must(t, does(s).TakeLock(ctx, order, lock, true, true, "went home ill", "Ansa", now))
+	_, err = does(s).Finish(ctx, order, 5, "Tove", now)
+	must(t, err)
+	for _, l := range get().Locks {
+		if l.On() {
+			t.Errorf("the lock of %s is still on", l.Name)
+		}
+	}
+}

@@ -61,6 +61,11 @@ func (s *Server) routes() {
 		"Keep, tick, skip or undo a step", s.saveStep)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo",
 		"Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes), preparing)
+	handle(s, store.Technician, "POST", "/work/{id}/lock", "put-lock", "Put your own lock on", s.putLock)
+	handle(s, store.Technician, "POST", "/work/{id}/locks/{lock}/off", "take-lock",
+		"Take your lock off, or as a lead another's with a reason", s.takeLock)
+	handle(s, store.Technician, "POST", "/work/{id}/park", "park", "Leave the work of an order for a while", s.park)
+	handle(s, store.Technician, "POST", "/work/{id}/resume", "resume", "Go on with parked work", s.resume)
 	handle(s, store.Technician, "POST", "/work/{id}/finish", "finish", "Finish a work order", s.finish)
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon",
 		"Close a work order of which nothing was done", s.abandon)

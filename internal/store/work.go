@@ -26,6 +26,22 @@ type orderRow struct {
 	ClosedBy  string
 	ClosedAt  *time.Time
 	Closing   []byte `gorm:"type:jsonb"`
+
+	ParkedAt     *time.Time
+	ParkedBy     string
+	ParkedWhy    string
+	ParkedLoose  string
+	ParkedScrews string
+	ParkedWaits  string
+}
+
+// parked is why and how the work was left; nil where it goes on.
+func (o orderRow) parked() *change.Parked {
+	if o.ParkedAt == nil {
+		return nil
+	}
+	return &change.Parked{Why: o.ParkedWhy, Loose: o.ParkedLoose, Screws: o.ParkedScrews, Waits: o.ParkedWaits,
+		At: o.ParkedAt, By: o.ParkedBy}
 }
 
 func (orderRow) TableName() string { return "work_orders" }
@@ -102,6 +118,8 @@ type StoredOrder struct {
 	Remarks, Delivery []string
 	StepList          []OrderStep
 	Closing           *change.Closing // of a finished one
+	Parked            *change.Parked
+	Locks             []change.Lock
 }
 
 // Orders lists work orders, open ones first, then what is planned, then the
@@ -134,8 +152,11 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 	if err := tx.First(&row, id).Error; err != nil {
 		return StoredOrder{}, found(err)
 	}
-	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey}
+	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey, Parked: row.parked()}
 	var err error
+	if o.Locks, err = s.Locks(ctx, id); err != nil {
+		return o, err
+	}
 	if o.Kit, o.Additional, err = row.kit(); err != nil {
 		return o, err
 	}

@@ -40,6 +40,7 @@ const VerdictPage = lazy(() => import("./features/compatibility/VerdictPage"));
 const PlanPage = lazy(() => import("./features/compatibility/PlanPage"));
 const KitPage = lazy(() => import("./features/kits/KitPage"));
 const WorkPage = lazy(() => import("./features/work/WorkPage"));
+const TagPage = lazy(() => import("./features/work/TagPage"));
 const OrderPage = lazy(() => import("./features/work/OrderPage"));
 const MaintenancePage = lazy(() => import("./features/maintenance/MaintenancePage"));
 const PositionsPage = lazy(() => import("./features/machine/PositionsPage"));
@@ -92,6 +93,7 @@ const router = createBrowserRouter([
           { path: "/kit/:key", element: <Later of={<KitPage />} /> },
           { path: "/work", element: <Later of={<WorkPage />} /> },
           { path: "/work/:id", element: <Later of={<OrderPage />} /> },
+          { path: "/work/:id/tag", element: <Later of={<TagPage />} /> },
           { path: "/due", element: <Later of={<MaintenancePage />} /> },
           { path: "/machine/:id/positions", element: <Later of={<PositionsPage />} /> },
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },

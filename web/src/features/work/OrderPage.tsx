@@ -13,6 +13,7 @@ import { Loaded } from "../../ui/states";
 import { useJob } from "../../ui/useJob";
 import { ClosingView } from "./ClosingView";
 import { Abandon, FinishView } from "./FinishView";
+import { Locks } from "./Locks";
 import { PrintedSteps } from "./PrintedSteps";
 import { type Order, StepList, settled } from "./StepList";
 import { StepView } from "./StepView";
@@ -58,6 +59,7 @@ function OrderView({ order }: { order: Order }) {
       }
       actions={<Button onClick={() => print()}>Print</Button>}
     >
+      {order.state === "open" && mayWork && <Locks order={order} />}
       {order.state === "open" &&
         [...order.remarks, ...order.delivery.map((d) => `To check on the delivered part: ${d}`)].map((r) => (
           <p key={r} className="mb-2 max-w-4xl border-l-4 border-look bg-look-wash px-3 py-2">

@@ -1,0 +1,83 @@
+package app
+
+import (
+	"context"
+	"time"
+
+	"wardifex/internal/core/change"
+)
+
+// PutLock puts somebody's own lock on the machine of an open order.
+func (a *App) PutLock(ctx context.Context, order int64, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, order); err != nil {
+			return err
+		}
+		return a.store.PutLock(ctx, order, by, now)
+	})
+}
+
+// TakeLock takes a lock off the machine of an order: one's own, or as a lead another's, with a
+// reason and after reaching its holder.
+func (a *App) TakeLock(ctx context.Context, order, lock int64, lead, contacted bool, why, by string,
+	now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, order); err != nil {
+			return err
+		}
+		locks, err := a.store.Locks(ctx, order)
+		if err != nil {
+			return err
+		}
+		for _, l := range locks {
+			if l.ID != lock {
+				continue
+			}
+			if err := l.MayTakeOff(by, lead, contacted, why); err != nil {
+				return Refused(err)
+			}
+			return a.store.TakeLockOff(ctx, lock, by, why, now)
+		}
+		return ErrNotFound
+	})
+}
+
+// Park leaves the work of an open order for a while: whoever leaves takes their own lock off,
+// and the machine stays locked out.
+func (a *App) Park(ctx context.Context, order int64, p change.Parked, by string, now time.Time) error {
+	if err := p.Check(); err != nil {
+		return Refused(err)
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, order); err != nil {
+			return err
+		}
+		if err := a.store.TakeOwnLockOff(ctx, order, by, now); err != nil {
+			return err
+		}
+		return a.store.Park(ctx, order, &p, by, now)
+	})
+}
+
+// Resume goes on with parked work, with a lock of one's own.
+func (a *App) Resume(ctx context.Context, order int64, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, order); err != nil {
+			return err
+		}
+		if err := a.store.Park(ctx, order, nil, by, now); err != nil {
+			return err
+		}
+		return a.store.PutLock(ctx, order, by, now)
+	})
+}
+
+// atWork notes that somebody works on a step: their lock is on from then on. Nobody works on
+// what is parked.
+func (a *App) atWork(ctx context.Context, o order, by string, now time.Time) error {
+	if o.Parked != nil {
+		return refuse("this work is parked since %s by %s: resume it first, and read what is loose",
+			o.Parked.At.Format("2 Jan 2006"), o.Parked.By)
+	}
+	return a.store.PutLock(ctx, o.ID, by, now)
+}
