@@ -39,6 +39,8 @@ func (s *Server) routes() {
 		"Record that a maintenance task was done", s.markDone)
 	handle(s, store.Technician, "POST", "/machines/{id}/undo-done", "undo-done",
 		"Take the newest mark of a task back", s.undoDone)
+	handle(s, store.Member, "GET", "/calibrations", "calibrations", "How calibrations and proofs stand over the fleet",
+		s.calibrations, fleetWide)
 	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due)
 
 	handle(s, store.Member, "GET", "/kits", "kits", "The catalogue's kits", s.kits)

@@ -559,7 +559,7 @@ func TestPhotos(t *testing.T) {
 		c.wants(200, "", "POST", "/api/machines/1/readings", map[string]any{"key": key, "value": value, "grade": "observed"})
 	}
 	c.wants(200, `"id":1`, "POST", "/api/work", map[string]any{"machineId": 1, "kit": "bollard-springs", "reason": "wear"})
-	at := "/api/work/1/steps/photograph/photos"
+	at := "/api/work/1/steps/first-layer/photos"
 	c.wants(422, "not a picture", "POST", at, []byte("<script>alert(1)</script>"))
 	var picture bytes.Buffer
 	if err := jpeg.Encode(&picture, image.NewRGBA(image.Rect(0, 0, 40, 30)), nil); err != nil {

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/store"
 )
 
@@ -108,4 +109,12 @@ func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[app.Ord
 		return nil, err
 	}
 	return answerOf(s.app.Order(ctx, in.ID))
+}
+
+type calibrationsAsked struct {
+	Kind calibration.Kind `query:"kind" maxLength:"60" doc:"Of this kind alone; all when empty"`
+}
+
+func (s *Server) calibrations(ctx context.Context, _ user, in *calibrationsAsked) (*answer[app.CalibrationBook], error) {
+	return answerOf(s.app.CalibrationBook(ctx, in.Kind, s.now()))
 }

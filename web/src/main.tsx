@@ -52,6 +52,7 @@ const PurchasesPage = lazy(() => import("./features/purchases/PurchasesPage"));
 const PurchasePage = lazy(() => import("./features/purchases/PurchasePage"));
 const LotPage = lazy(() => import("./features/parts/LotPage"));
 const BenchPage = lazy(() => import("./features/bench/BenchPage"));
+const CalibrationsPage = lazy(() => import("./features/calibrations/CalibrationsPage"));
 const PartPage = lazy(() => import("./features/parts/PartPage"));
 const BuildsPage = lazy(() => import("./features/builds/BuildsPage"));
 const BuildPage = lazy(() => import("./features/builds/BuildPage"));
@@ -109,6 +110,7 @@ const router = createBrowserRouter([
           { path: "/purchase/:id", element: <Later of={<PurchasePage />} /> },
           { path: "/bench", element: <Later of={<BenchPage />} /> },
           { path: "/bench/:name", element: <Later of={<BenchPage />} /> },
+          { path: "/calibrations", element: <Later of={<CalibrationsPage />} /> },
           { path: "/lot", element: <Later of={<LotPage />} /> },
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },

@@ -13,6 +13,7 @@ export const keys = {
   bench: asked("bench"),
   build: asked("build"),
   builds: asked("builds"),
+  calibrations: asked("calibrations"),
   catalogue: asked("catalogue"),
   changes: asked("changes"),
   checkWires: asked("checkWires"),

@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How calibrations and proofs stand over the fleet */
+        get: operations["calibrations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -2602,6 +2619,47 @@ export interface components {
             kind: string;
             /** @description Head 2, axis x, bed … */
             subject?: string;
+        };
+        Calibration: {
+            cautions?: string[];
+            feature: boolean;
+            how: string;
+            kind: string;
+            optional: boolean;
+            parts: components["schemas"]["Component"][];
+            title: string;
+            unit?: string;
+        };
+        CalibrationBook: {
+            kinds: components["schemas"]["Calibration"][];
+            rows: components["schemas"]["CalibrationRow"][];
+        };
+        CalibrationRow: {
+            bay: string;
+            /** @description Why it is not valid */
+            because?: string;
+            /** @description Of a proof: what ran while it was tested */
+            build?: string;
+            by?: string;
+            /** @description What another place says, where two disagree */
+            differs?: string;
+            kind: string;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            method?: string;
+            /** @description Of the subject; empty is the machine as a whole */
+            name?: string;
+            /** @description ISO 8601 */
+            on?: string;
+            /** @enum {string} */
+            state: "valid" | "invalid" | "cannot be told" | "failed" | "never recorded";
+            /** @description Where the value is kept */
+            store?: string;
+            subject: string;
+            title: string;
+            unit?: string;
+            value?: string;
         };
         CalibrationSheet: {
             /** @description What to type to enter the valid value again */
@@ -7584,6 +7642,101 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calibrations: {
+        parameters: {
+            query?: {
+                /** @description Of this kind alone; all when empty */
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationBook"];
+                };
             };
             /** @description Unauthorized */
             401: {

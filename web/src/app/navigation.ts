@@ -73,7 +73,7 @@ const every: readonly Place[] = [
     hint: "work orders, maintenance and faults",
     icon: ListChecks,
     roles: staff,
-    also: ["/due", "/faults"],
+    also: ["/due", "/faults", "/calibrations"],
     bar: true,
   },
   {

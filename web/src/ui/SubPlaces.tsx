@@ -23,6 +23,7 @@ export function SubPlaces({ label, pages }: { label: string; pages: readonly (re
 export const workPages = [
   ["Work orders", "/work"],
   ["Maintenance", "/due"],
+  ["Calibrations and proofs", "/calibrations"],
   ["Faults", "/faults"],
 ] as const;
 export const storePages = [

@@ -23,6 +23,8 @@ export default function OrderPage() {
   const query = useQuery({
     queryKey: keys.order(id),
     queryFn: () => unwrap(api.GET("/api/work/{id}", { params: { path: { id } } })),
+    // Others at the same work see each tick within seconds.
+    refetchInterval: (q) => (q.state.data?.state === "open" ? 4_000 : false),
   });
   return (
     <Loaded query={query} what="Reading the work order">
