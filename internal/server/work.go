@@ -115,6 +115,7 @@ type calibrationsAsked struct {
 	Kind calibration.Kind `query:"kind" maxLength:"60" doc:"Of this kind alone; all when empty"`
 }
 
-func (s *Server) calibrations(ctx context.Context, _ user, in *calibrationsAsked) (*answer[app.CalibrationBook], error) {
+func (s *Server) calibrations(ctx context.Context, _ user, in *calibrationsAsked) (
+	*answer[app.CalibrationBook], error) {
 	return answerOf(s.app.CalibrationBook(ctx, in.Kind, s.now()))
 }
