@@ -27,6 +27,7 @@ type Order struct {
 	Locked   int64             `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
 	Locks    []change.Lock     `json:"locks" doc:"Of the people at work, those that are on first"`
 	Parked   *change.Parked    `json:"parked,omitempty"`
+	Compared []change.Compared `json:"compared" doc:"What was measured before and after the change"`
 }
 
 // order is a work order with its machine as it is, and what it changes there.
@@ -75,6 +76,10 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 	}
 	out := Order{OrderHead: o.OrderHead, Family: o.machine.Family(), Remarks: o.Remarks, Delivery: o.Delivery,
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked}
+	out.Compared, _ = change.Compare(o.worked()) // what cannot be read is still being typed
+	if out.Compared == nil {
+		out.Compared = []change.Compared{}
+	}
 	if o.Closing != nil {
 		out.Expected = *o.Closing
 	} else {

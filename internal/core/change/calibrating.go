@@ -76,9 +76,8 @@ func (c Change) verify(w *writer, x extent) {
 	}
 	if x.measured() {
 		w.add(Step{
-			Key:   "test-print",
-			Title: "Test print beside the baseline",
-			Do:    "Same file, same spool, same place. Write down what is better and what is not.",
+			Key: afterKey, Title: "Test print beside the baseline", Form: MeasuresForm, Parts: measures(),
+			Do: "Same file, same spool, same place. Write down what is better and what is not.",
 		})
 	}
 	if len(w.steps) == 0 || w.steps[len(w.steps)-1].Phase != w.phase {

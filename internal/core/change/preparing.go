@@ -29,10 +29,7 @@ func (c Change) prepare(w *writer, x extent) {
 	}
 	if x.measured() {
 		w.add(Step{
-			Key:   "baseline",
-			Title: "Take the baseline",
-			Do: "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. " +
-				"One change at a time.",
+			Key: beforeKey, Title: "Take the baseline", Form: MeasuresForm, Parts: measures(), Do: c.baselineWords(),
 		})
 	}
 	if x.filament {
@@ -72,6 +69,22 @@ func (c Change) prepare(w *writer, x extent) {
 			Cautions: []string{"Hot bed: burns."},
 		})
 	}
+}
+
+// baselineWords say how the baseline is taken, and warn where several changes share it.
+func (c Change) baselineWords() string {
+	do := "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. Measure what you " +
+		"have the means for: noise with the same phone at the same place, the mesh, the ringing."
+	parts := 0
+	for _, p := range c.PartChanges {
+		if !p.build && p.After != machine.None {
+			parts++
+		}
+	}
+	if len(c.Additional) > 0 || parts > 1 {
+		return do + " Several things change at once here: nobody will know which of them helped."
+	}
+	return do + " One change at a time."
 }
 
 // settingsReport says how a family's present settings are recorded.

@@ -87,6 +87,8 @@ func (s Step) Check(d Data, lastFile string, noted bool, on machine.Snapshot) (R
 		return s.zOffset(d, on)
 	case CalibrationForm:
 		return s.value(d, on)
+	case MeasuresForm:
+		return Result{}, s.measured(d)
 	}
 	if s.Calibration != "" {
 		return s.recorded(calibration.Record{Value: "checked", Store: calibration.StorePart, Method: s.Do, Passed: true})

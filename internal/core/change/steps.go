@@ -24,6 +24,7 @@ const (
 	ProtectionForm  Form = "protection"
 	ZOffsetForm     Form = "z-offset"
 	CalibrationForm Form = "calibration"
+	MeasuresForm    Form = "measures" // what is measured before and after, each where there are the means
 )
 
 // Step is one step of a work order.
@@ -34,7 +35,7 @@ type Step struct {
 	Do       string   `json:"do"`
 	Cautions []string `json:"cautions"`
 	Lines    []string `json:"lines,omitempty" doc:"Settings and commands, to be typed as they stand"`
-	Form     Form     `json:"form" enum:"tick,note,build,cold,protection,z-offset,calibration"`
+	Form     Form     `json:"form" enum:"tick,note,build,cold,protection,z-offset,calibration,measures"`
 	// Calibration is the kind that the step records, and Subjects those it records it of;
 	// none: of the machine as a whole, as in orders of earlier versions.
 	Calibration calibration.Kind        `json:"calibration,omitempty"`

@@ -36,6 +36,8 @@ export function StepForm({
           <StoreField {...p} stores={step.stores} />
         </div>
       );
+    case "measures":
+      return <Numbers {...p} parts={step.parts ?? []} />;
     case "tick":
     case "note":
       return null;

@@ -12,6 +12,7 @@ import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { useJob } from "../../ui/useJob";
 import { ClosingView } from "./ClosingView";
+import { Comparison } from "./Comparison";
 import { Abandon, FinishView } from "./FinishView";
 import { Locks } from "./Locks";
 import { PrintedSteps } from "./PrintedSteps";
@@ -68,6 +69,7 @@ function OrderView({ order }: { order: Order }) {
             {r}
           </p>
         ))}
+      {order.state === "finished" && <Comparison list={order.compared} />}
       {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
       {order.state === "abandoned" && (
         <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>

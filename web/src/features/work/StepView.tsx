@@ -5,6 +5,7 @@ import { SumHelp } from "../../ui/bench/SumHelp";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
 import { StepForm } from "../../ui/StepForm";
+import { Comparison } from "./Comparison";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
 import { type Step, useStep } from "./useStep";
@@ -65,6 +66,7 @@ export function StepView({
           />
         </Field>
       </fieldset>
+      {step.form === "measures" && <Comparison list={order.compared} />}
       <Photos orderId={order.id} step={step} mayWork={mayWork && !done} />
       <Fault text={s.fault} />
       {(s.asks || s.data.sure) && !done && (
