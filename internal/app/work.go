@@ -17,17 +17,17 @@ import (
 // Order is a work order.
 type Order struct {
 	store.OrderHead
-	Family   string            `json:"family" doc:"Firmware family, for the lines that store a value"`
-	Remarks  []string          `json:"remarks" doc:"Not right already when it was opened, or to be in before it is run"`
-	Delivery []string          `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
-	Expected change.Closing    `json:"expected" doc:"What the work will exchange and make invalid"`
-	StepList []store.OrderStep `json:"stepList"`
-	Closing  *change.Closing   `json:"closing,omitempty"`
-	Planned  []store.OrderHead `json:"planned" doc:"What waits its turn on this machine"`
-	Locked   int64             `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
-	Locks    []change.Lock     `json:"locks" doc:"Of the people at work, those that are on first"`
-	Parked   *change.Parked    `json:"parked,omitempty"`
-	Compared []change.Compared `json:"compared" doc:"What was measured before and after the change"`
+	Family   string               `json:"family" doc:"Firmware family, for the lines that store a value"`
+	Remarks  []string             `json:"remarks" doc:"Not right already when it was opened, or to be in before it is run"`
+	Delivery []string             `json:"delivery" doc:"What of the kit's parts is to be checked when it comes"`
+	Expected change.Closing       `json:"expected" doc:"What the work will exchange and make invalid"`
+	StepList []store.OrderStep    `json:"stepList"`
+	Closing  *change.Closing      `json:"closing,omitempty"`
+	Planned  []store.OrderHead    `json:"planned" doc:"What waits its turn on this machine"`
+	Locked   int64                `json:"locked,omitempty" doc:"Number of the order that is open on the machine"`
+	Locks    []change.Lock        `json:"locks" doc:"Of the people at work, those that are on first"`
+	Parked   *change.Parked       `json:"parked,omitempty"`
+	Compared []change.BeforeAfter `json:"compared" doc:"What was measured before and after the change"`
 }
 
 // order is a work order with its machine as it is, and what it changes there.
@@ -78,7 +78,7 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked}
 	out.Compared, _ = change.Compare(o.worked()) // what cannot be read is still being typed
 	if out.Compared == nil {
-		out.Compared = []change.Compared{}
+		out.Compared = []change.BeforeAfter{}
 	}
 	if o.Closing != nil {
 		out.Expected = *o.Closing

@@ -21,7 +21,8 @@ const (
 // each may stay empty. Source: common practice.
 func measures() []calibration.Component {
 	return []calibration.Component{
-		{Name: "Noise, idle", Unit: "dB"}, {Name: "Noise, printing", Unit: "dB"}, {Name: "Mesh, lowest to highest", Unit: "mm"},
+		{Name: "Noise, idle", Unit: "dB"}, {Name: "Noise, printing", Unit: "dB"}, {Name: "Mesh, lowest to " +
+			"highest", Unit: "mm"},
 		{Name: "Resonance X", Unit: "Hz"}, {Name: "Resonance Y", Unit: "Hz"}, {Name: "Test print takes", Unit: "min"},
 	}
 }
@@ -29,8 +30,8 @@ func measures() []calibration.Component {
 // bounds of a measure by its unit.
 var bounds = map[string][2]float64{"dB": {0, 150}, "mm": {0, 20}, "Hz": {1, 1000}, "min": {0, 10000}}
 
-// Compared is one measure before and after a change.
-type Compared struct {
+// BeforeAfter is one measure before and after a change.
+type BeforeAfter struct {
 	Name   string   `json:"name"`
 	Unit   string   `json:"unit"`
 	Before *float64 `json:"before,omitempty"`
@@ -66,7 +67,7 @@ func (s Step) measuresOf(d Data) ([]*float64, error) {
 
 // Compare puts what was measured before and after a change side by side; nothing where
 // nothing was.
-func Compare(worked []Worked) ([]Compared, error) {
+func Compare(worked []Worked) ([]BeforeAfter, error) {
 	var before, after []*float64
 	var parts []calibration.Component
 	var err error
@@ -86,9 +87,9 @@ func Compare(worked []Worked) ([]Compared, error) {
 			return nil, errors.New("what was measured before or after cannot be read: " + err.Error())
 		}
 	}
-	var out []Compared
+	var out []BeforeAfter
 	for i, p := range parts {
-		c := Compared{Name: p.Name, Unit: p.Unit}
+		c := BeforeAfter{Name: p.Name, Unit: p.Unit}
 		if i < len(before) {
 			c.Before = before[i]
 		}
@@ -107,7 +108,7 @@ func Compare(worked []Worked) ([]Compared, error) {
 // leastHeard is the difference of levels, in dB, that is heard as one. Source: from memory.
 const leastHeard = 3
 
-func (c *Compared) difference() {
+func (c *BeforeAfter) difference() {
 	if c.Before == nil || c.After == nil {
 		c.Says = "measured only once: nothing to compare"
 		return

@@ -73,7 +73,8 @@ func (c Change) prepare(w *writer, x extent) {
 
 // baselineWords say how the baseline is taken, and warn where several changes share it.
 func (c Change) baselineWords() string {
-	do := "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. Measure what you " +
+	do := "Print the shop's test file with the usual spool, in the usual place: the same is printed at the end. " +
+		"Measure what you " +
 		"have the means for: noise with the same phone at the same place, the mesh, the ringing."
 	parts := 0
 	for _, p := range c.PartChanges {

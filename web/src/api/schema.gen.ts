@@ -2439,6 +2439,20 @@ export interface components {
             standsAs: string;
             unit?: string;
         };
+        BeforeAfter: {
+            /** Format: double */
+            after?: number;
+            /** Format: double */
+            before?: number;
+            /**
+             * Format: double
+             * @description After less before
+             */
+            change?: number;
+            name: string;
+            says?: string;
+            unit: string;
+        };
         Belief: {
             believes: string;
             /**
@@ -4184,6 +4198,8 @@ export interface components {
             closedAt?: string;
             closedBy?: string;
             closing?: components["schemas"]["Closing"];
+            /** @description What was measured before and after the change */
+            compared: components["schemas"]["BeforeAfter"][];
             /** @description What of the kit's parts is to be checked when it comes */
             delivery: string[];
             /** Format: int64 */
@@ -4294,7 +4310,7 @@ export interface components {
             doneAt?: string;
             doneBy?: string;
             /** @enum {string} */
-            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
+            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             given?: {
                 [key: string]: string;
             };
@@ -5598,7 +5614,7 @@ export interface components {
             configured?: boolean;
             do: string;
             /** @enum {string} */
-            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration";
+            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             given?: {
                 [key: string]: string;
             };

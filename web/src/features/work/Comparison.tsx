@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 
 /** What was measured before and after a change, side by side. */
-export function Comparison({ list }: { list: readonly Schemas["Compared"][] }) {
+export function Comparison({ list }: { list: readonly Schemas["BeforeAfter"][] }) {
   if (!list.some((c) => c.change !== undefined)) return null;
   const show = (n: number | undefined) => (n === undefined ? "" : String(n).replace("-", "−"));
   return (
