@@ -297,6 +297,38 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 	})
 }
 
+// AddStep puts a step of the house's own into an open order, after one that is there; what was
+// done after it already stays as it is.
+func (a *App) AddStep(ctx context.Context, id int64, after, title, do, by string, now time.Time) error {
+	if err := machine.PlainText(title); err != nil {
+		return refuse("what is to be done: %s", err)
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, id); err != nil {
+			return err
+		}
+		o, err := a.order(ctx, id)
+		if err != nil {
+			return err
+		}
+		at, err := o.step(after)
+		if err != nil {
+			return err
+		}
+		if at+1 < len(o.StepList) && o.progress()[at+1].Settled() {
+			return refuse("the step after %q is done already: add it further on", o.StepList[at].Title)
+		}
+		if len(o.StepList) >= mostSteps {
+			return refuse("an order has at most %d steps; close this one and open another", mostSteps)
+		}
+		step := change.OwnStep(len(o.StepList)+1, o.StepList[at].Phase, title, do, by)
+		return a.store.AddStep(ctx, id, after, step)
+	})
+}
+
+// mostSteps is how many steps an order can have.
+const mostSteps = 200
+
 func (a *App) mayTick(ctx context.Context, o order, at int, ch StepChange) error {
 	if err := o.progress().MaySettle(at); err != nil {
 		return Refused(err)

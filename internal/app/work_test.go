@@ -329,6 +329,12 @@ func TestLocksAndHandOver(t *testing.T) {
 	}
 	must(t, step(0, "Ansa"))
 	must(t, step(1, "Joren"))
+	first, count := get().StepList, len(get().StepList)
+	refused(t, does(s).AddStep(ctx, order, first[0].Key, "oil the rail", "", "Ansa", now), "done already")
+	must(t, does(s).AddStep(ctx, order, first[1].Key, "oil the rail", "two drops", "Ansa", now))
+	if list := get().StepList; len(list) != count+1 || list[2].Title != "oil the rail" || list[3].Key != first[2].Key {
+		t.Errorf("%d steps, the third %q", len(list), list[2].Title)
+	}
 	if o := get(); len(o.Locks) != 2 || !o.Locks[0].On() || !o.Locks[1].On() {
 		t.Fatalf("%+v", o.Locks)
 	}

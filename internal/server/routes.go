@@ -63,6 +63,7 @@ func (s *Server) routes() {
 		"Keep, tick, skip or undo a step", s.saveStep)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo",
 		"Keep a photo with a step", s.addPhoto, fileUpTo(picture.MaxBytes), preparing)
+	handle(s, store.Technician, "POST", "/work/{id}/steps", "add-step", "Add a step of the house's own", s.addStep)
 	handle(s, store.Technician, "POST", "/work/{id}/lock", "put-lock", "Put your own lock on", s.putLock)
 	handle(s, store.Technician, "POST", "/work/{id}/locks/{lock}/off", "take-lock",
 		"Take your lock off, or as a lead another's with a reason", s.takeLock)

@@ -119,3 +119,17 @@ func (s *Server) calibrations(ctx context.Context, _ user, in *calibrationsAsked
 	*answer[app.CalibrationBook], error) {
 	return answerOf(s.app.CalibrationBook(ctx, in.Kind, s.now()))
 }
+
+type addStep struct {
+	ByID
+	Body struct {
+		After string `json:"after" doc:"Key of the step that it comes after"`
+		Title string `json:"title" maxLength:"120"`
+		Do    string `json:"do,omitempty" maxLength:"1000"`
+	}
+}
+
+func (s *Server) addStep(ctx context.Context, u user, in *addStep) (*answer[app.Order], error) {
+	b := in.Body
+	return s.orderAfter(ctx, in.ID, s.app.AddStep(ctx, in.ID, b.After, b.Title, b.Do, u.Name, s.now()))
+}

@@ -268,6 +268,32 @@ func (s *Store) WriteOrder(ctx context.Context, o NewOrder) (int64, error) {
 	return row.ID, nil
 }
 
+// AddStep puts a step into an order after one of its steps.
+func (s *Store) AddStep(ctx context.Context, order int64, after string, step change.Step) error {
+	text, err := json.Marshal(step)
+	if err != nil {
+		return err
+	}
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		var at stepRow
+		if err := tx.Where("work_order_id = ? and key = ?", order, after).First(&at).Error; err != nil {
+			return found(err)
+		}
+		// Out of the way first: two steps never have one place.
+		for _, move := range []string{"-(seq + 1) where work_order_id = ? and seq > ?", "-seq where work_order_id = ? and seq < ?"} {
+			bound := at.Seq
+			if move[1] == 's' {
+				bound = 0
+			}
+			if err := tx.Exec("update work_steps set seq = "+move, order, bound).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Create(&stepRow{WorkOrderID: order, Seq: at.Seq + 1, Key: step.Key, Step: text, Data: []byte("{}"),
+			Version: 1}).Error
+	})
+}
+
 // LockOrder takes a work order for the transaction, and tells its state.
 func (s *Store) LockOrder(ctx context.Context, id int64) (state string, err error) {
 	var row orderRow

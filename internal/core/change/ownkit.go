@@ -1,6 +1,7 @@
 package change
 
 import (
+	"fmt"
 	"strings"
 
 	"wardifex/internal/core/fit"
@@ -27,4 +28,12 @@ func Swap(at *machine.Position, before, after string) fit.Kit {
 // Reflash is another build for the parts that are fitted. must is what it has to have.
 func Reflash(must string) fit.Kit {
 	return fit.Kit{Key: "own/flash", Name: "another build", What: flashWhat, NewBuild: must}
+}
+
+// OwnStep is a step that somebody adds to an order; n tells it from the others.
+func OwnStep(n int, phase, title, do, by string) Step {
+	if do == "" {
+		do = "Added by " + by + "."
+	}
+	return Step{Key: fmt.Sprintf("own-%d", n), Phase: phase, Title: title, Do: do, Form: TickForm}.complete()
 }

@@ -44,9 +44,10 @@ type Data struct {
 	Rounds         []bench.ZOffsetRound `json:"rounds,omitempty"`
 	Gap            string               `json:"gap,omitempty" doc:"mm, being typed"`
 
-	Value   string   `json:"value,omitempty"`
-	Numbers []string `json:"numbers,omitempty" doc:"One for each part of the value"`
-	Store   string   `json:"store,omitempty"`
+	Value    string   `json:"value,omitempty"`
+	Numbers  []string `json:"numbers,omitempty" doc:"One for each part of the value"`
+	Store    string   `json:"store,omitempty"`
+	Licensed string   `json:"licensed,omitempty" doc:"Who did mains work, by which licence or local rule"`
 	// Sure says that a value which such a machine hardly has is right all the same.
 	Sure bool `json:"sure,omitempty"`
 }
@@ -72,6 +73,9 @@ const longestAlarm = 300 // s
 // board, "" when unknown; noted says whether the step carries a note. The error is
 // calibration.ErrAsk where a value is to be asked for once more.
 func (s Step) Check(d Data, lastFile string, noted bool, on machine.Snapshot) (Result, error) {
+	if err := s.checkLicensed(d); err != nil {
+		return Result{}, err
+	}
 	switch s.Form {
 	case NoteForm:
 		if !noted {

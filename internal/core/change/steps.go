@@ -52,6 +52,10 @@ type Step struct {
 	// what it asks for.
 	Sum   string            `json:"sum,omitempty"`
 	Given map[string]string `json:"given,omitempty"`
+	// Seconds is how long something takes that is waited for, 0 where nothing is.
+	Seconds int `json:"seconds,omitempty"`
+	// Licensed says that it is for licensed practice: who did it goes on record.
+	Licensed bool `json:"licensed,omitempty"`
 	// Touches says that the machine is no longer as it was once this is done.
 	Touches bool `json:"touches"`
 }
@@ -126,6 +130,7 @@ func (c Change) fitAndWire(w *writer, x extent) {
 	if len(steps) == 0 {
 		steps = c.exchangeSteps(x)
 	}
+	onMains := c.touchesMains()
 	for _, phase := range []string{"Fit", "Wire"} {
 		w.phase = phase
 		n := 0
@@ -134,15 +139,17 @@ func (c Change) fitAndWire(w *writer, x extent) {
 				continue
 			}
 			n++
-			w.add(
-				Step{
-					Key:      fmt.Sprintf("%s-%d", strings.ToLower(phase), n),
-					Title:    s.Title,
-					Do:       s.Do,
-					Cautions: s.Cautions,
-					Touches:  true,
-				},
-			)
+			step := Step{
+				Key:      fmt.Sprintf("%s-%d", strings.ToLower(phase), n),
+				Title:    s.Title,
+				Do:       s.Do,
+				Cautions: s.Cautions,
+				Touches:  true,
+			}
+			if onMains && (phase == "Wire" || !slices.ContainsFunc(steps, isWiring)) {
+				step = step.licensed()
+			}
+			w.add(step)
 		}
 	}
 }
@@ -220,6 +227,7 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 			Title:      "Flash, then read the version off the machine",
 			Do:         do + " The information screen proves what runs: type what it shows.",
 			Form:       BuildForm,
+			Seconds:    12, // from memory: a card is read within 10 to 12 s
 			Configured: family == parts.Hosted || family == parts.Scripted,
 			Touches:    true,
 			Cautions:   []string{unproof},

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 )
@@ -255,5 +256,46 @@ func TestWordsOfTheFamily(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// Hands on mains: the wiring names who did it; a bed of low voltage does not.
+func TestMainsIsLicensedPractice(t *testing.T) {
+	for name, tt := range map[string]struct {
+		kit  string
+		slot string
+		want bool
+	}{
+		"a bed heated from the mains": {kit: "hearth-230", want: true},
+		"a relay":                     {slot: "relay", want: true},
+		"a supply":                    {slot: "supply", want: true},
+		"a mainboard":                 {slot: "mainboard"},
+		"a sheet":                     {slot: "surface"},
+		"a hotend heater":             {slot: "heater"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			var c change.Change
+			if tt.kit != "" {
+				c = changed(t, catalogue.MustKit(tt.kit), compiled)
+			} else {
+				c = exchange(t, facts(compiled), tt.slot)
+			}
+			licensed := 0
+			for _, s := range c.WorkOrder(nil) {
+				if !s.Licensed {
+					continue
+				}
+				licensed++
+				if _, err := s.Check(change.Data{}, "", true, c.After); err == nil {
+					t.Errorf("%s is ticked without who did it", s.Key)
+				}
+				if _, err := s.Check(change.Data{Licensed: "E. Lind, licence 88"}, "", true, c.After); err != nil {
+					t.Errorf("%s: %v", s.Key, err)
+				}
+			}
+			if (licensed > 0) != tt.want {
+				t.Errorf("%d steps of licensed practice: %s", licensed, keysOf(c.WorkOrder(nil)))
+			}
+		})
 	}
 }

@@ -2129,6 +2129,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a step of the house's own */
+        post: operations["add-step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work/{id}/steps/{step}": {
         parameters: {
             query?: never;
@@ -2268,6 +2285,12 @@ export interface components {
             key: string;
             note?: string;
             value: string;
+        };
+        AddStepBody: {
+            /** @description Key of the step that it comes after */
+            after: string;
+            do?: string;
+            title: string;
         };
         AdditionalChange: {
             effects?: components["schemas"]["Effect"][];
@@ -3039,6 +3062,8 @@ export interface components {
             /** @description mm, being typed */
             gap?: string;
             label?: string;
+            /** @description Who did mains work, by which licence or local rule */
+            licensed?: string;
             /** @description °C, in steps of earlier versions */
             nozzle?: string;
             /** @description One for each part of the value */
@@ -4315,6 +4340,7 @@ export interface components {
                 [key: string]: string;
             };
             key: string;
+            licensed?: boolean;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
             mainsBed?: boolean;
@@ -4324,6 +4350,8 @@ export interface components {
             /** @enum {string} */
             phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
             photos: number[];
+            /** Format: int64 */
+            seconds?: number;
             /** @description Those that are read cold */
             sensors?: string[];
             skippedWhy?: string;
@@ -5619,6 +5647,7 @@ export interface components {
                 [key: string]: string;
             };
             key: string;
+            licensed?: boolean;
             /** @description Settings and commands, to be typed as they stand */
             lines?: string[];
             mainsBed?: boolean;
@@ -5626,6 +5655,8 @@ export interface components {
             parts?: components["schemas"]["Component"][];
             /** @enum {string} */
             phase: "Prepare" | "Fit" | "Wire" | "Firmware" | "Prove" | "Calibrate" | "Verify";
+            /** Format: int64 */
+            seconds?: number;
             /** @description Those that are read cold */
             sensors?: string[];
             /** @description Where the value can be kept, for forms that ask */
@@ -19876,6 +19907,107 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-step": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddStepBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { Check, Field, Select, TextInput } from "./form";
+import { Stopwatch } from "./Timer";
 import { ZOffsetLoop } from "./ZOffsetLoop";
 
 type Data = Schemas["Data"];
@@ -59,6 +60,7 @@ type Key =
   | "bedTemperature"
   | "soakMinutes"
   | "startOffset"
+  | "licensed"
   | "value";
 
 export function Text({
@@ -215,6 +217,13 @@ function ProtectionForm({ configured, mainsBed, ...p }: FormProps & { configured
         checked={data.silent ?? false}
         onChange={(silent) => onChange({ ...data, silent })}
       />
+      {!data.silent && (
+        <Stopwatch
+          place={`alarm-${idPrefix}`}
+          take="The alarm is here"
+          onTake={(seconds) => onChange({ ...data, alarm: String(seconds) })}
+        />
+      )}
       {!data.silent && (
         <div className="grid gap-3 sm:grid-cols-2">
           <Text {...p} name="alarm" label="Alarm after, seconds" numeric />

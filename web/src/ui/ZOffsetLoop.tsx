@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { api, type Schemas, unwrap } from "../api/client";
 import { Button, Check, Fault, type FaultText, Field, TextInput } from "./form";
 import { type FormProps, StoreField, Text } from "./StepForm";
+import { Timer } from "./Timer";
 import { faultOf } from "./write";
 
 type Round = Schemas["ZOffsetRound"];
@@ -42,7 +43,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
         <Text {...p} name="soakMinutes" label="Waited, minutes" numeric />
         <Text {...p} name="startOffset" label="Offset to begin with, mm" numeric hint="0 for a new probe" />
       </div>
-      <Soak idPrefix={idPrefix} />
+      <Timer place={`soak-${idPrefix}`} seconds={300} what="the bed warms through" />
       {rounds.length > 0 && (
         <table className="w-full border-collapse font-mono text-lg">
           <caption className="sr-only">Rounds so far</caption>
@@ -129,35 +130,4 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
 
 function mm(value: number): string {
   return value.toFixed(2).replace("-", "−");
-}
-
-/** A plain countdown while the bed soaks; it says what it waits for. */
-function Soak({ idPrefix }: { idPrefix: string }) {
-  const [until, setUntil] = useState<number>();
-  const [now, setNow] = useState(Date.now());
-  useEffect(() => {
-    if (until === undefined) return;
-    const timer = setInterval(() => setNow(Date.now()), 500);
-    return () => clearInterval(timer);
-  }, [until]);
-  const left = until === undefined ? 0 : Math.max(0, Math.ceil((until - now) / 1000));
-  if (until === undefined)
-    return (
-      <Button
-        id={`${idPrefix}-soak`}
-        onClick={() => {
-          setNow(Date.now());
-          setUntil(Date.now() + 5 * 60_000);
-        }}
-      >
-        Time five minutes of warming
-      </Button>
-    );
-  return (
-    <p role="timer" className="text-xl">
-      {left > 0
-        ? `Bed warming through: ${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")} to go`
-        : "Five minutes are over: home now."}
-    </p>
-  );
 }

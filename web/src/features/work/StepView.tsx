@@ -4,7 +4,9 @@ import { State } from "../../ui/badges";
 import { SumHelp } from "../../ui/bench/SumHelp";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
-import { StepForm } from "../../ui/StepForm";
+import { StepForm, Text } from "../../ui/StepForm";
+import { Timer } from "../../ui/Timer";
+import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
@@ -53,6 +55,19 @@ export function StepView({
             place={`order-${order.id}-${step.key}`}
             unit={step.unit}
             use={step.form === "calibration" ? (value) => s.setData({ ...s.data, value }) : undefined}
+          />
+        )}
+        {step.seconds ? (
+          <Timer place={`${order.id}-${step.key}`} seconds={step.seconds} what={step.title.toLowerCase()} />
+        ) : null}
+        {step.licensed && (
+          <Text
+            data={s.data}
+            onChange={s.setData}
+            idPrefix={step.key}
+            name="licensed"
+            label="Who did the mains work"
+            hint="By which licence or local rule; the earth's continuity value, where it was measured"
           />
         )}
         <StepForm step={step} family={order.family} data={s.data} onChange={s.setData} idPrefix={step.key} />
@@ -112,6 +127,7 @@ export function StepView({
                 </Button>
               </form>
             )}
+            <AddStep order={order.id} after={step.key} title={step.title} />
             <span role="status" className="text-sm text-dim">
               {s.kept}
             </span>

@@ -1,0 +1,45 @@
+package change
+
+import (
+	"errors"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+)
+
+// touchesMains reports whether the change puts hands on mains wiring: something that hangs on
+// the house's circuit, or a bed that is heated from it. The supply counts: its primary side is
+// mains.
+func (c Change) touchesMains() bool {
+	voc := c.Before.Vocabulary()
+	return slices.ContainsFunc(c.PartChanges, func(x PartChange) bool {
+		if x.build || x.Stays && x.setting {
+			return false
+		}
+		kind, _ := voc.Kind(x.at.Kind)
+		onCircuit := slices.ContainsFunc(voc.FedBy(kind), func(by string) bool { return voc.Is(by, parts.Circuit) })
+		return onCircuit || x.at.Serves == machine.Bed && (mainsBed(c.Before) || mainsBed(c.After)) && c.exchanges(parts.Plate)
+	})
+}
+
+func mainsBed(s machine.Snapshot) bool {
+	return slices.ContainsFunc(s.Each(parts.Plate), func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") })
+}
+
+// licensed makes the step one of licensed practice: who did it goes on record.
+func (s Step) licensed() Step {
+	s.Licensed = true
+	s.Cautions = append(slices.Clone(s.Cautions), mains, "The earth wire goes on first and is checked: continuity from the plug's "+
+		"earth pin to the plate.", locals)
+	return s
+}
+
+// checkLicensed refuses a step of licensed practice without who did it.
+func (s Step) checkLicensed(d Data) error {
+	if s.Licensed && strings.TrimSpace(d.Licensed) == "" {
+		return errors.New("say who did the mains work, and by which licence or local rule")
+	}
+	return nil
+}
