@@ -280,14 +280,12 @@ func (s *Store) AddStep(ctx context.Context, order int64, after string, step cha
 			return found(err)
 		}
 		// Out of the way first: two steps never have one place.
-		for _, move := range []string{"-(seq + 1) where work_order_id = ? and seq > ?", "-seq where work_order_id = ? and seq < ?"} {
-			bound := at.Seq
-			if move[1] == 's' {
-				bound = 0
-			}
-			if err := tx.Exec("update work_steps set seq = "+move, order, bound).Error; err != nil {
-				return err
-			}
+		if err := tx.Exec("update work_steps set seq = -(seq + 1) where work_order_id = ? and seq > ?", order,
+			at.Seq).Error; err != nil {
+			return err
+		}
+		if err := tx.Exec("update work_steps set seq = -seq where work_order_id = ? and seq < 0", order).Error; err != nil {
+			return err
 		}
 		return tx.Create(&stepRow{WorkOrderID: order, Seq: at.Seq + 1, Key: step.Key, Step: text, Data: []byte("{}"),
 			Version: 1}).Error

@@ -20,19 +20,21 @@ func (c Change) touchesMains() bool {
 		}
 		kind, _ := voc.Kind(x.at.Kind)
 		onCircuit := slices.ContainsFunc(voc.FedBy(kind), func(by string) bool { return voc.Is(by, parts.Circuit) })
-		return onCircuit || x.at.Serves == machine.Bed && (mainsBed(c.Before) || mainsBed(c.After)) && c.exchanges(parts.Plate)
+		return onCircuit || voc.Is(x.at.Kind, parts.Plate) && (mainsBed(c.Before) || mainsBed(c.After))
 	})
 }
 
+// mainsBed reports whether a bed is heated from the mains.
 func mainsBed(s machine.Snapshot) bool {
-	return slices.ContainsFunc(s.Each(parts.Plate), func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") })
+	return slices.ContainsFunc(s.Each(parts.Plate),
+		func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") })
 }
 
 // licensed makes the step one of licensed practice: who did it goes on record.
 func (s Step) licensed() Step {
 	s.Licensed = true
-	s.Cautions = append(slices.Clone(s.Cautions), mains, "The earth wire goes on first and is checked: continuity from the plug's "+
-		"earth pin to the plate.", locals)
+	s.Cautions = append(slices.Clone(s.Cautions), mains,
+		"The earth wire goes on first and is checked: continuity from the plug's earth pin to the plate.", locals)
 	return s
 }
 
@@ -43,3 +45,6 @@ func (s Step) checkLicensed(d Data) error {
 	}
 	return nil
 }
+
+// guardsMains reports whether mains wiring lies under the cover besides the supply's own.
+func guardsMains(s machine.Snapshot) bool { return holds(s, parts.Relay) || mainsBed(s) }

@@ -170,9 +170,3 @@ func plus(mm float64) string {
 	}
 	return "+ " + quantity.Format(round(mm))
 }
-
-// guardsMains reports whether mains wiring lies under the cover besides the supply's own.
-func guardsMains(s machine.Snapshot) bool {
-	return holds(s, parts.Relay) || slices.ContainsFunc(s.Each(parts.Plate),
-		func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") })
-}

@@ -396,10 +396,7 @@ func (s *Step) protection(on machine.Snapshot, x calibration.Subject) {
 	family := familyOf(on)
 	s.Configured = family == parts.Hosted || family == parts.Scripted
 	if x.Place() == machine.Bed {
-		s.MainsBed = slices.ContainsFunc(
-			on.Each(parts.Plate),
-			func(p *machine.Position) bool { return on.Says(p, parts.PlateMains, "yes") },
-		)
+		s.MainsBed = mainsBed(on)
 	}
 	if s.MainsBed {
 		s.Do += " The heater-lead test is never made on a bed that is heated from the mains."

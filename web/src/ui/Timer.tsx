@@ -3,30 +3,14 @@ import { Button } from "./form";
 
 /** Counts a time down, over a reload too; after it, how long it is over. */
 export function Timer({ place, seconds, what }: { place: string; seconds: number; what: string }) {
-  const key = `wardifex-timer:${place}`;
-  const [since, setSince] = useState(() => Number(localStorage.getItem(key)) || 0);
-  const [now, setNow] = useState(Date.now());
-  useEffect(() => {
-    if (!since) return;
-    const tick = setInterval(() => setNow(Date.now()), 250);
-    return () => clearInterval(tick);
-  }, [since]);
-  function start() {
-    localStorage.setItem(key, String(Date.now()));
-    setNow(Date.now());
-    setSince(Date.now());
-  }
-  function stop() {
-    localStorage.removeItem(key);
-    setSince(0);
-  }
-  if (!since)
+  const { passed, start, stop } = useStarted(place);
+  if (passed === undefined)
     return (
       <Button onClick={start}>
         Time {minutes(seconds)}: {what}
       </Button>
     );
-  const left = Math.ceil(seconds - (now - since) / 1000);
+  const left = Math.ceil(seconds - passed);
   return (
     <div className="flex flex-wrap items-center gap-4">
       <p role="timer" className={`font-mono text-3xl font-bold ${left > 0 ? "" : "text-good"}`}>
@@ -40,27 +24,9 @@ export function Timer({ place, seconds, what }: { place: string; seconds: number
 
 /** Counts up from a start that is pressed, and takes the time when something happens. */
 export function Stopwatch({ place, take, onTake }: { place: string; take: string; onTake: (seconds: number) => void }) {
-  const key = `wardifex-timer:${place}`;
-  const [since, setSince] = useState(() => Number(localStorage.getItem(key)) || 0);
-  const [now, setNow] = useState(Date.now());
-  useEffect(() => {
-    if (!since) return;
-    const tick = setInterval(() => setNow(Date.now()), 250);
-    return () => clearInterval(tick);
-  }, [since]);
-  const seconds = Math.round((now - since) / 1000);
-  if (!since)
-    return (
-      <Button
-        onClick={() => {
-          localStorage.setItem(key, String(Date.now()));
-          setNow(Date.now());
-          setSince(Date.now());
-        }}
-      >
-        Start the stopwatch: heater set
-      </Button>
-    );
+  const { passed, start, stop } = useStarted(place);
+  if (passed === undefined) return <Button onClick={start}>Start the stopwatch: heater set</Button>;
+  const seconds = Math.round(passed);
   return (
     <div className="flex flex-wrap items-center gap-4">
       <p role="timer" className="font-mono text-3xl font-bold">
@@ -69,8 +35,7 @@ export function Stopwatch({ place, take, onTake }: { place: string; take: string
       <Button
         main
         onClick={() => {
-          localStorage.removeItem(key);
-          setSince(0);
+          stop();
           onTake(seconds);
         }}
       >
@@ -78,6 +43,30 @@ export function Stopwatch({ place, take, onTake }: { place: string; take: string
       </Button>
     </div>
   );
+}
+
+/** Seconds since a start, which is kept over a reload; undefined where it was not started. */
+function useStarted(place: string) {
+  const key = `wardifex-timer:${place}`;
+  const [since, setSince] = useState(() => Number(localStorage.getItem(key)) || 0);
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    if (!since) return;
+    const tick = setInterval(() => setNow(Date.now()), 250);
+    return () => clearInterval(tick);
+  }, [since]);
+  return {
+    passed: since ? (now - since) / 1000 : undefined,
+    start: () => {
+      localStorage.setItem(key, String(Date.now()));
+      setNow(Date.now());
+      setSince(Date.now());
+    },
+    stop: () => {
+      localStorage.removeItem(key);
+      setSince(0);
+    },
+  };
 }
 
 function clock(seconds: number): string {
