@@ -59,7 +59,7 @@ var views = []struct {
 	{path: "/build/2", wait: "Where it runs and ran"},
 	{path: "/machine/10?calibration=steps-per-mm", wait: "To settle it"},
 	{path: "/machine/11?calibration=protection", wait: "Text of the alarm"},
-	{file: "parts", path: "/parts", wait: "Supplier reliability", arrange: func(p *page) {
+	{path: "/parts", wait: "Supplier reliability", arrange: func(p *page) {
 		p.sees("plain nozzle")
 		p.sees("Share that is false")
 		p.do(chromedp.Evaluate[chromedp.Void](`scrollTo(0, document.body.scrollHeight)`))
@@ -72,10 +72,10 @@ var views = []struct {
 			),
 		)
 	}},
-	{file: "positions", path: "/machine/15/positions", wait: "What is there"},
+	{path: "/machine/15/positions", wait: "What is there"},
 	{path: "/labels", wait: "Avocet"},
 	{file: "faults", path: "/faults", wait: "In their words"},
-	{file: "catalogue", path: "/catalogue", wait: "Brace board"},
+	{path: "/catalogue", wait: "Brace board"},
 	{file: "due", path: "/due", wait: "Used / limit"},
 	{path: "/import", wait: "Choose or drop", arrange: func(p *page) {
 		p.chooseRegister()

@@ -1,0 +1,63 @@
+package e2e
+
+import "testing"
+
+// A calculator by keyboard: the sum while one types, what looks like a slip is asked about, and
+// a wrong word stands beside its field.
+func TestTheBench(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/bench")
+	p.press("Steps/mm from a feed")
+	p.types("Steps/mm in force, steps/mm", "415")
+	p.sees("Still to be typed: filament that came.")
+	p.types("Filament that came, mm", "96")
+	p.sees("415 × 100 ÷ 96 = 432.3 steps/mm")
+	p.sees("M92 E432.29")
+	p.types("Filament that came, mm", "50")
+	p.sees("Is it right?")
+	p.sees("Off by two")
+	p.types("Filament that came, mm", "0")
+	p.sees("nothing came, and no number of steps makes up for that")
+	p.types("Filament that came, mm", "96")
+	p.sees("432.3")
+	p.visit("/bench/steps-feed") // what was typed is still there
+	p.sees("415 × 100 ÷ 96 = 432.3 steps/mm")
+}
+
+// A worn nozzle is swapped by a work order of its own: its own steps alone, a lock put on by the
+// first tick, a hand-over, and the sum of a step done in the step.
+func TestANozzleIsSwapped(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/machine/1?fact=nozzle.model")
+	p.types("Model that comes in", "hard 0.4")
+	p.types("Why it is touched", "worn")
+	p.press("Open the work order")
+	p.sees("Nobody's lock is on")
+	p.sees("Take the baseline")
+	if p.says("Photograph every connection") {
+		t.Error("no wire is touched, and yet they are to be photographed")
+	}
+	p.types("Noise, idle, dB", "53")
+	p.press("Done, next")
+	p.sees("Joren Halm, since")
+	p.press("Leave it for now …")
+	p.types("Why", "waits for the nozzle")
+	p.types("What is loose, unplugged or unsafe", "nothing")
+	p.press("Leave it")
+	p.sees("Left for now")
+
+	q := open(t, 800, 1280)
+	q.signIn("lead")
+	q.visit("/work")
+	q.press("Nozzle: ")
+	q.sees("waits for the nozzle")
+	q.press("Go on with it: my lock on")
+	q.sees("Ansa Verrel, since")
+	q.sees("Take the filament out")
+	q.press("Done, next")
+	// The first sees it without asking anew.
+	p.sees("Ansa Verrel, since")
+	p.sees("Power off and pull the mains plug")
+}
