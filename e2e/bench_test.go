@@ -50,8 +50,7 @@ func TestANozzleIsSwapped(t *testing.T) {
 
 	q := open(t, 800, 1280)
 	q.signIn("lead")
-	q.visit("/work")
-	q.press("Nozzle: ")
+	q.visit(value[string](p, `location.pathname`))
 	q.sees("waits for the nozzle")
 	q.press("Go on with it: my lock on")
 	q.sees("Ansa Verrel, since")

@@ -110,7 +110,7 @@ func expected(p store.Purchase, f store.ArrivalFields) (store.PurchaseLine, erro
 		if f.Kept < 0 || f.Kept >= len(l.Progress) {
 			return l, refuse("%s has %d parts in its box; there is no number %d", l.What, len(l.Kept), f.Kept+1)
 		}
-		if g := l.Progress[f.Kept]; g.Outstanding() == 0 || f.Replaces == nil && g.Outstanding() <= g.Claimed {
+		if g := l.Progress[f.Kept]; g.ToCome == 0 || f.Replaces == nil && g.ToCome <= g.Claimed {
 			return l, refuse("of %d ordered nothing more is waited for, besides what is claimed: receive a replacement as "+
 				"that, and what nobody ordered as a part on the shelf", g.Ordered)
 		}

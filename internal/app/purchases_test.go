@@ -95,7 +95,7 @@ func TestGoodsIn(t *testing.T) {
 	receive(app.Received{ArrivalFields: store.ArrivalFields{Replaces: &wrong.ID}})
 	refused(t, claim(purchase.Refunded, 3), "closed")
 	p = sheet()
-	if g := p.Lines[0].Progress[0]; g.Outstanding() != 0 || g.Claimed != 0 || g.Good != 2 {
+	if g := p.Lines[0].Progress[0]; g.ToCome != 0 || g.Claimed != 0 || g.Good != 2 {
 		t.Errorf("%+v", g)
 	}
 	if len(p.Arrivals) != 3 || p.Arrivals[1].Claim != purchase.Replaced || p.Arrivals[1].ClaimNote != "RMA 5" {

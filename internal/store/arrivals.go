@@ -70,6 +70,7 @@ type Arrival struct {
 	Findings   []purchase.TraitChecked `json:"findings"`
 	Claim      purchase.Claim          `json:"claim,omitempty" enum:"open,sent back,replaced,refunded,given up,"`
 	ClaimNote  string                  `json:"claimNote,omitempty"`
+	Waits      bool                    `json:"waits" doc:"Something is still expected of the supplier"`
 	Due        string                  `json:"due,omitempty" doc:"Until when it goes back, in words"`
 	Photos     []int64                 `json:"photos"`
 	ReceivedBy string                  `json:"receivedBy"`
@@ -201,6 +202,7 @@ func (s *Store) arrivals(tx *gorm.DB, where string, args ...any) ([]Arrival, err
 		if r.Kind != nil {
 			a.Kind, a.What = *r.Kind, *r.AdvertisedModel
 		}
+		a.Waits = a.Claim.Waits()
 		a.Findings = purchase.Recall(voc, a.Kind, of[r.Row.ID])
 		out[i] = a
 	}

@@ -234,7 +234,7 @@ func (p *Purchase) tally() {
 func (p *Purchase) Waits() bool {
 	for _, l := range p.Lines {
 		for _, g := range l.Progress {
-			if g.Claimed > 0 || p.ClosedAt == nil && g.Outstanding() > 0 {
+			if g.Claimed > 0 || p.ClosedAt == nil && g.ToCome > 0 {
 				return true
 			}
 		}

@@ -114,10 +114,8 @@ type LineProgress struct {
 	Good    int `json:"good" doc:"Came as advertised"`
 	Claimed int `json:"claimed" doc:"Wrong, damaged or missing, and still waited for"`
 	Closed  int `json:"closed" doc:"Refunded or given up: not waited for any more"`
+	ToCome  int `json:"toCome" doc:"Still waited for, what is claimed among it"`
 }
-
-// Outstanding is how many are still to come.
-func (p LineProgress) Outstanding() int { return max(0, p.Ordered-p.Good-p.Closed) }
 
 // Tally counts what came of a line: for each of its parts in a box, or for the line where it
 // has none.
@@ -139,6 +137,10 @@ func Tally(line int64, l Line, came []Came) []LineProgress {
 		case c.Claim == Refunded, c.Claim == GivenUp:
 			p.Closed++
 		}
+	}
+	for i := range out {
+		p := &out[i]
+		p.ToCome = max(0, p.Ordered-p.Good-p.Closed)
 	}
 	return out
 }

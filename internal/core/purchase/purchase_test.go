@@ -103,13 +103,13 @@ func TestTally(t *testing.T) {
 		purchase.GivenUp: {0, 0},
 	} {
 		p := purchase.Tally(7, l, came(claim))
-		if len(p) != 2 || p[0].Outstanding() != want[0] || p[0].Claimed != want[1] || p[1].Outstanding() != 1 {
+		if len(p) != 2 || p[0].ToCome != want[0] || p[0].Claimed != want[1] || p[1].ToCome != 1 {
 			t.Errorf("%s: %+v", claim, p)
 		}
 	}
 	if p := purchase.Tally(7, purchase.Line{Count: 3}, []purchase.Came{{Line: 7,
 		Outcome: purchase.AsAdvertised}}); len(p) != 1 ||
-		p[0].Outstanding() != 2 {
+		p[0].ToCome != 2 {
 		t.Errorf("a line without parts on record: %+v", p)
 	}
 }

@@ -2392,6 +2392,8 @@ export interface components {
             supplier: string;
             /** Format: int64 */
             version: number;
+            /** @description Something is still expected of the supplier */
+            waits: boolean;
             /** @description The part's advertised model, or what the line says */
             what: string;
         };
@@ -3806,6 +3808,11 @@ export interface components {
             good: number;
             /** Format: int64 */
             ordered: number;
+            /**
+             * Format: int64
+             * @description Still waited for, what is claimed among it
+             */
+            toCome: number;
         };
         Link: {
             by?: string;

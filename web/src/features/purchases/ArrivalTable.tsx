@@ -52,12 +52,11 @@ function Became({ arrival: a, onChange }: { arrival: Arrival; onChange: () => vo
       </Link>
     );
   if (a.outcome === "as advertised") return "used up";
-  const waits = a.claim === "open" || a.claim === "sent back";
   return (
     <>
-      <State tone={waits ? "bad" : "dim"}>{`claim ${a.claim}`}</State>
+      <State tone={a.waits ? "bad" : "dim"}>{`claim ${a.claim}`}</State>
       {a.due && <span className="block">{a.due}</span>}
-      {waits && (
+      {a.waits && (
         <Button data-row className="mt-1 whitespace-nowrap compact:min-h-8" onClick={onChange}>
           Change the claim
         </Button>

@@ -4,7 +4,6 @@ import { Button } from "../../ui/form";
 import { showMoney } from "../../ui/money";
 import type { Column } from "../../ui/table/column";
 import { Table } from "../../ui/table/Table";
-import { outstandingOf } from "./outstanding";
 
 type Thing = { line: Schemas["PurchaseLine"]; kept: number; progress: Schemas["LineProgress"] };
 
@@ -24,14 +23,14 @@ export function PurchaseLines({
     { key: "ordered", label: "Ordered", figures: true, cell: (t) => t.progress.ordered },
     { key: "good", label: "Here", figures: true, cell: (t) => t.progress.good },
     { key: "claimed", label: "Claimed", figures: true, cell: (t) => t.progress.claimed || "" },
-    { key: "out", label: "To come", figures: true, cell: (t) => outstandingOf(t.progress) },
+    { key: "out", label: "To come", figures: true, cell: (t) => t.progress.toCome },
     { key: "price", label: "Price", figures: true, cell: (t) => (t.kept === 0 ? showMoney(t.line.price) : "") },
     {
       key: "do",
       label: "",
       className: "px-3 py-1 text-right",
       cell: (t) =>
-        outstandingOf(t.progress) > 0 &&
+        t.progress.toCome > 0 &&
         !order.closedAt && (
           <Button data-row main className="whitespace-nowrap compact:min-h-8" onClick={() => onReceive(t.line, t.kept)}>
             Receive one

@@ -7,7 +7,7 @@ import type { Column } from "../../ui/table/column";
 import { Table } from "../../ui/table/Table";
 import { useArranged } from "../../ui/table/useArranged";
 import { useArrangement } from "../../ui/table/useArrangement";
-import { counted } from "./outstanding";
+import { counted } from "./counted";
 
 type Purchase = Schemas["Purchase"];
 

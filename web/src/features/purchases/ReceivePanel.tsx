@@ -38,9 +38,7 @@ export function ReceivePanel({
   const { control } = form;
   const said = form.watch();
   const differs = said.outcome !== "" || checks.some((c) => said.found[c.trait]?.how === "differs");
-  const claimed = order.arrivals.filter(
-    (a) => a.lineId === line.id && a.kept === kept && (a.claim === "open" || a.claim === "sent back"),
-  );
+  const claimed = order.arrivals.filter((a) => a.lineId === line.id && a.kept === kept && a.waits);
   return (
     <Panel open onOpenChange={onClose} title={`Receive: ${part?.model ?? line.what}`}>
       <form

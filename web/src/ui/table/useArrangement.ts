@@ -1,5 +1,5 @@
-import { useSearchParams } from "react-router";
 import type { Arrangement } from "./column";
+import { useAddress } from "./useAddress";
 
 /** How a table is arranged, kept in the address: sort=-when, group=task, only.bay=Quay. A page
  * with several tables names each. */
@@ -7,7 +7,7 @@ export function useArrangement(
   initial: Partial<Arrangement> = {},
   name = "",
 ): [Arrangement, (to: Partial<Arrangement>) => void] {
-  const [address, setAddress] = useSearchParams();
+  const [address, setAddress] = useAddress();
   const key = (what: string) => (name ? `${name}.${what}` : what);
   const sort = address.get(key("sort")) ?? `${initial.down ? "-" : ""}${initial.sort ?? ""}`;
   const only: Record<string, string> = { ...initial.only };
@@ -20,18 +20,14 @@ export function useArrangement(
   };
   function arrange(to: Partial<Arrangement>) {
     const next = { ...now, ...to };
-    setAddress(
-      (before) => {
-        const out = new URLSearchParams([...before].filter(([k]) => !k.startsWith(key("only."))));
-        out.set(key("sort"), (next.down ? "-" : "") + next.sort);
-        out.set(key("group"), next.group);
-        for (const [k, v] of Object.entries(next.only)) if (v || initial.only?.[k]) out.set(key(`only.${k}`), v);
-        if (next.sort === (initial.sort ?? "") && next.down === (initial.down ?? false)) out.delete(key("sort"));
-        if (next.group === (initial.group ?? "")) out.delete(key("group"));
-        return out;
-      },
-      { replace: true },
-    );
+    setAddress((out) => {
+      for (const k of [...out.keys()]) if (k.startsWith(key("only."))) out.delete(k);
+      out.set(key("sort"), (next.down ? "-" : "") + next.sort);
+      out.set(key("group"), next.group);
+      for (const [k, v] of Object.entries(next.only)) if (v || initial.only?.[k]) out.set(key(`only.${k}`), v);
+      if (next.sort === (initial.sort ?? "") && next.down === (initial.down ?? false)) out.delete(key("sort"));
+      if (next.group === (initial.group ?? "")) out.delete(key("group"));
+    });
   }
   return [now, arrange];
 }

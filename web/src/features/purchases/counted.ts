@@ -2,15 +2,10 @@ import type { Schemas } from "../../api/client";
 
 type Progress = Schemas["LineProgress"];
 
-/** How many of something are still to come. */
-export function outstandingOf(p: Progress): number {
-  return Math.max(0, p.ordered - p.good - p.closed);
-}
-
 /** How many of a line's or an order's things came, are to come and are claimed. */
 export function counted(of: readonly Progress[]) {
   return of.reduce(
-    (sum, p) => ({ come: sum.come + p.good, toCome: sum.toCome + outstandingOf(p), claimed: sum.claimed + p.claimed }),
+    (sum, p) => ({ come: sum.come + p.good, toCome: sum.toCome + p.toCome, claimed: sum.claimed + p.claimed }),
     { come: 0, toCome: 0, claimed: 0 },
   );
 }

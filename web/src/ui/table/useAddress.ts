@@ -1,0 +1,24 @@
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+
+/** The question in the address, as it was last set here: the address itself follows a moment later. */
+export function useAddress(): [URLSearchParams, (change: (of: URLSearchParams) => void) => void] {
+  const [address, setAddress] = useSearchParams();
+  const [held, setHeld] = useState<{ before: readonly string[]; text: string }>();
+  const there = address.toString();
+  // What was set here is on its way as long as the address is one of those before it.
+  const onItsWay = held?.before.includes(there) ? held : undefined;
+  const now = new URLSearchParams(onItsWay?.text ?? there);
+  return [
+    now,
+    (change) => {
+      const next = new URLSearchParams(now);
+      change(next);
+      const text = next.toString();
+      if (text === now.toString()) return;
+      const before = [...(onItsWay?.before ?? [there]), now.toString()].filter((old) => old !== text);
+      setHeld({ before, text });
+      setAddress(next, { replace: true });
+    },
+  ];
+}
