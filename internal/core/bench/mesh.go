@@ -114,7 +114,7 @@ func (m Mesh) Analyse() (Analysis, error) {
 	a.Spread, a.Remains = hi-lo, rhi-rlo
 	bow, twist := m.bend(a.Residual)
 	a.Bow = bow
-	a.Outliers = m.outliers(a.Residual)
+	a.Outliers = outliers(unbent(a.Residual))
 	switch {
 	case a.Remains < flatBelow:
 		a.Shape = Flat
@@ -180,8 +180,72 @@ func unit(i, n int) float64 {
 	return 2*float64(i)/float64(n-1) - 1
 }
 
+// unbent takes the smooth bend out of residuals, so that the edge of a bowed bed does not look
+// like a row of points that are off: the least-squares surface c + p u² + q w² + s u w.
+func unbent(rest [][]float64) [][]float64 {
+	var normal [4][5]float64
+	each(rest, func(_, _ int, u, w, z float64) {
+		basis := [4]float64{1, u * u, w * w, u * w}
+		for i, x := range basis {
+			for k, y := range basis {
+				normal[i][k] += x * y
+			}
+			normal[i][4] += x * z
+		}
+	})
+	fit := solved(normal)
+	out := make([][]float64, len(rest))
+	for r, row := range rest {
+		out[r] = slices.Clone(row)
+	}
+	each(rest, func(r, c int, u, w, z float64) { out[r][c] = z - fit[0] - fit[1]*u*u - fit[2]*w*w - fit[3]*u*w })
+	return out
+}
+
+// each goes over the points that were probed, with their places from −1 to 1.
+func each(rest [][]float64, do func(r, c int, u, w, z float64)) {
+	for r, row := range rest {
+		for c, z := range row {
+			if !math.IsNaN(z) {
+				do(r, c, unit(c, len(row)), unit(r, len(rest)), z)
+			}
+		}
+	}
+}
+
+// solved solves four equations by elimination; an unknown that they leave open is 0.
+func solved(m [4][5]float64) (x [4]float64) {
+	for i := range m {
+		best := i
+		for k := i + 1; k < len(m); k++ {
+			if math.Abs(m[k][i]) > math.Abs(m[best][i]) {
+				best = k
+			}
+		}
+		m[i], m[best] = m[best], m[i]
+		if math.Abs(m[i][i]) < 1e-12 {
+			m[i] = [5]float64{}
+			continue
+		}
+		for k := range m {
+			if k != i {
+				f := m[k][i] / m[i][i]
+				for j := range m[k] {
+					m[k][j] -= f * m[i][j]
+				}
+			}
+		}
+	}
+	for i := range m {
+		if m[i][i] != 0 {
+			x[i] = m[i][4] / m[i][i]
+		}
+	}
+	return x
+}
+
 // outliers are points that differ from the mean of their neighbours far more than others do.
-func (m Mesh) outliers(rest [][]float64) [][2]int {
+func outliers(rest [][]float64) [][2]int {
 	type off struct {
 		at [2]int
 		by float64
