@@ -43,6 +43,7 @@ var views = []struct {
 	{path: "/work", wait: "steps"},
 	{file: "work-order", path: "/work/2", wait: "step "},
 	{file: "calibrations", path: "/calibrations", wait: "Valid while all that each rests on"},
+	{path: "/safety", wait: "Bed heated from the mains"},
 	{path: "/work/2/tag", wait: "DO NOT SWITCH ON"},
 	{path: "/work/3", wait: "It waits its turn"},
 	{

@@ -69,13 +69,18 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 	return out, nil
 }
 
-func usable(m *store.Machine, now time.Time) Usable {
+// readiness is what decides whether a machine can be used.
+func readiness(m *store.Machine, now time.Time) maintenance.Readiness {
 	ready := maintenance.Readiness{Use: m.Use.Use, Why: m.Use.Why, Proven: m.Protection(now).Proven}
 	if m.OpenOrder != nil {
 		ready.Work = m.OpenOrder.Kit
 	}
+	return ready
+}
+
+func usable(m *store.Machine, now time.Time) Usable {
 	u := Usable{ID: m.ID, Name: m.Name, Bay: m.Bay, Faults: m.OpenFaults, Nozzles: []string{}}
-	u.State, u.Why = ready.Available()
+	u.State, u.Why = readiness(m, now).Available()
 	frame := m.Facts.First(parts.Frame)
 	if size := shown(m.Facts, frame, parts.FrameX, parts.FrameY, parts.FrameZ); len(size) == 3 {
 		u.Size = strings.ReplaceAll(strings.Join(size[:2], " × "), " mm", "") + " × " + size[2]

@@ -8,13 +8,14 @@ import (
 	"wardifex/internal/store"
 )
 
-// cleaner throws away, now and then, what has had its time.
+// cleaner throws away, now and then, what has had its time, and keeps the safety file of each
+// day.
 type cleaner struct {
 	cancel context.CancelFunc
 	done   chan struct{}
 }
 
-func startCleaner(st *store.Store, log *slog.Logger) *cleaner {
+func startCleaner(st *store.Store, log *slog.Logger, keep func(context.Context) error) *cleaner {
 	ctx, cancel := context.WithCancel(context.Background())
 	c := &cleaner{cancel: cancel, done: make(chan struct{})}
 	go func() {
@@ -28,6 +29,9 @@ func startCleaner(st *store.Store, log *slog.Logger) *cleaner {
 			case <-every.C:
 				if err := st.CleanUp(ctx, time.Now()); err != nil && ctx.Err() == nil {
 					log.Error("cleaning up", "err", err)
+				}
+				if err := keep(ctx); err != nil && ctx.Err() == nil {
+					log.Error("keeping the safety file of the day", "err", err)
 				}
 			}
 		}

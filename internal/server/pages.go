@@ -39,7 +39,7 @@ var pagePaths = []string{
 	"/work/:id", "/work/:id/tag", "/due",
 	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
-	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations",
+	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations", "/safety",
 	"/today", "/use", "/fleet", "/account", "/people", "/shop",
 }
 

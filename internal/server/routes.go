@@ -39,6 +39,9 @@ func (s *Server) routes() {
 		"Record that a maintenance task was done", s.markDone)
 	handle(s, store.Technician, "POST", "/machines/{id}/undo-done", "undo-done",
 		"Take the newest mark of a task back", s.undoDone)
+	handle(s, store.Member, "GET", "/safety", "safety-file", "The safety file of today, or as it was kept on a day",
+		s.safetyFile, fleetWide)
+	handle(s, store.Technician, "POST", "/safety", "keep-safety-file", "Keep the safety file of today", s.keepSafetyFile)
 	handle(s, store.Member, "GET", "/calibrations", "calibrations", "How calibrations and proofs stand over the fleet",
 		s.calibrations, fleetWide)
 	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due)

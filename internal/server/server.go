@@ -60,7 +60,9 @@ const heavyAtOnce = 6
 func New(c Config) *Server {
 	s := &Server{Config: c, heavy: semaphore.NewWeighted(heavyAtOnce)}
 	s.app = app.New(c.Store, s.now)
-	s.cleaner = startCleaner(c.Store, c.Log)
+	s.cleaner = startCleaner(c.Store, c.Log, func(ctx context.Context) error {
+		return s.app.KeepSafetyFile(ctx, "the application", s.now())
+	})
 	s.sessions = scs.New()
 	s.sessions.Store = c.Store.Sessions()
 	s.sessions.Lifetime = 14 * 24 * time.Hour

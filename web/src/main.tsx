@@ -53,6 +53,7 @@ const PurchasePage = lazy(() => import("./features/purchases/PurchasePage"));
 const LotPage = lazy(() => import("./features/parts/LotPage"));
 const BenchPage = lazy(() => import("./features/bench/BenchPage"));
 const CalibrationsPage = lazy(() => import("./features/calibrations/CalibrationsPage"));
+const SafetyPage = lazy(() => import("./features/safety/SafetyPage"));
 const PartPage = lazy(() => import("./features/parts/PartPage"));
 const BuildsPage = lazy(() => import("./features/builds/BuildsPage"));
 const BuildPage = lazy(() => import("./features/builds/BuildPage"));
@@ -111,6 +112,7 @@ const router = createBrowserRouter([
           { path: "/bench", element: <Later of={<BenchPage />} /> },
           { path: "/bench/:name", element: <Later of={<BenchPage />} /> },
           { path: "/calibrations", element: <Later of={<CalibrationsPage />} /> },
+          { path: "/safety", element: <Later of={<SafetyPage />} /> },
           { path: "/lot", element: <Later of={<LotPage />} /> },
           { path: "/labels", element: <Later of={<LabelsPage />} /> },
           { path: "/faults", element: <Later of={<FaultsPage />} /> },

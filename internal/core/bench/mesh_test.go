@@ -87,7 +87,8 @@ func TestOneBadPointStandsOut(t *testing.T) {
 }
 
 func TestTwisted(t *testing.T) {
-	m := bench.Mesh{X: [2]float64{0, 200}, Y: [2]float64{0, 200}, Heights: [][]float64{{0.3, 0, -0.3}, {0, 0, 0}, {-0.3, 0, 0.3}}}
+	m := bench.Mesh{X: [2]float64{0, 200}, Y: [2]float64{0, 200}, Heights: [][]float64{{0.3, 0, -0.3}, {0, 0, 0}, {-0.3,
+		0, 0.3}}}
 	if got, err := m.Analyse(); err != nil || got.Shape != bench.Twisted || math.Abs(got.Tilt[0]) > 1e-9 {
 		t.Errorf("%+v, %v", got, err)
 	}
@@ -130,7 +131,8 @@ func BenchmarkMesh(b *testing.B) {
 }
 
 func FuzzParseMesh(f *testing.F) {
-	for _, text := range []string{"0.12 -0.05\n0.1 nan", " 0 1\n0 0.1 0.2\n1 0.3 .", "points =\n 1, 2\n 3, 4", "x\n", "1e308 1e308\n1 1"} {
+	for _, text := range []string{"0.12 -0.05\n0.1 nan", " 0 1\n0 0.1 0.2\n1 0.3 .", "points =\n 1, 2\n 3, 4", "x\n",
+		"1e308 1e308\n1 1"} {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

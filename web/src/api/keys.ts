@@ -49,6 +49,7 @@ export const keys = {
   runs: asked("runs"),
   purchase: asked("purchase"),
   purchases: asked("purchases"),
+  safety: asked("safety"),
   session: asked("session"),
   sum: asked("sum"),
   sheet: asked("sheet"),

@@ -1853,6 +1853,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The safety file of today, or as it was kept on a day */
+        get: operations["safety-file"];
+        put?: never;
+        /** Keep the safety file of today */
+        post: operations["keep-safety-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -3089,6 +3107,17 @@ export interface components {
             value?: string;
             version?: string;
         };
+        DayFile: {
+            /** @description ISO 8601 */
+            day: string;
+            machines: components["schemas"]["MachineSafety"][];
+            shop: string;
+            /** Format: date-time */
+            takenAt: string;
+            takenBy: string;
+            /** Format: int64 */
+            version: number;
+        };
         DeleteEntryBody: {
             key: string;
             /** @enum {string} */
@@ -3475,6 +3504,23 @@ export interface components {
             key: string;
             /** @enum {string} */
             lean?: "fits" | "fits if" | "does not fit" | "no lean" | "";
+        };
+        HeaterProof: {
+            alarm?: string;
+            because?: string;
+            build?: string;
+            by?: string;
+            heater: string;
+            method?: string;
+            /** Format: date-time */
+            on?: string;
+            /**
+             * Format: double
+             * @description Until the alarm
+             */
+            seconds?: number;
+            /** @enum {string} */
+            state: "valid" | "invalid" | "cannot be told" | "failed" | "never recorded";
         };
         HideKitBody: {
             hidden: boolean;
@@ -3904,6 +3950,29 @@ export interface components {
             /** @description Newest first */
             runs: components["schemas"]["RunOnRecord"][];
         };
+        MachineSafety: {
+            bay: string;
+            /**
+             * Format: int64
+             * @description Open ones
+             */
+            faults: number;
+            /** Format: int64 */
+            id: number;
+            /** @description Whose locks are on */
+            locks: string[];
+            mains: string;
+            name: string;
+            /** @description Of each heater */
+            proofs: components["schemas"]["HeaterProof"][];
+            /** @description What is open */
+            risks: string[];
+            /** @enum {string} */
+            state: "free" | "attended only" | "locked out" | "out of use";
+            why?: string;
+            /** @description Mains work on record, the newest first */
+            work: components["schemas"]["MainsWork"][];
+        };
         MachineSays: {
             /** @description Single facts each of which would explain it, likeliest first */
             explains: string[];
@@ -3920,6 +3989,14 @@ export interface components {
         Made: {
             /** Format: int64 */
             id: number;
+        };
+        MainsWork: {
+            /** @description Who ticked it */
+            by: string;
+            /** Format: date-time */
+            on: string;
+            what: string;
+            who: string;
         };
         MarkDoneBody: {
             day?: string;
@@ -5284,6 +5361,13 @@ export interface components {
             why?: string;
             /** Format: int64 */
             workOrder?: number;
+        };
+        SafetySheet: {
+            /** @description Of which a file is kept, the newest first */
+            days: string[];
+            file: components["schemas"]["DayFile"];
+            /** @description As it was kept that day; else as it is known now */
+            kept: boolean;
         };
         Said: {
             label: string;
@@ -17988,6 +18072,194 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UnderstoodFile"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "safety-file": {
+        parameters: {
+            query?: {
+                /** @description ISO 8601; today, as it is known now, when empty */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetySheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-safety-file": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

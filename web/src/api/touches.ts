@@ -38,6 +38,7 @@ const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
     /^\/api\/(purchases|arrivals)\b/,
     ["purchases", "purchase", "parts", "part", "partsFor", "suppliers", "orderFor", "changes"],
   ],
+  [/^\/api\/safety\b/, ["safety"]],
   [/^\/api\/questions\b/, ["askable"]],
   [
     /^\/api\/(faults|machines\/\d+\/faults)\b/,

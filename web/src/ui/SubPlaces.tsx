@@ -24,6 +24,7 @@ export const workPages = [
   ["Work orders", "/work"],
   ["Maintenance", "/due"],
   ["Calibrations and proofs", "/calibrations"],
+  ["Safety file", "/safety"],
   ["Faults", "/faults"],
 ] as const;
 export const storePages = [

@@ -1,0 +1,124 @@
+// Package safety is the safety file: how each machine stood on a day in what can hurt somebody,
+// as it was known that day. A file that was kept is not changed by later edits.
+package safety
+
+import (
+	"slices"
+	"time"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/parts"
+)
+
+// Version is of the document as it is kept.
+const Version = 1
+
+// DayFile is the safety file of a day.
+type DayFile struct {
+	Version  int             `json:"version"`
+	Shop     string          `json:"shop"`
+	Day      string          `json:"day"      doc:"ISO 8601"`
+	TakenAt  time.Time       `json:"takenAt"`
+	TakenBy  string          `json:"takenBy"`
+	Machines []MachineSafety `json:"machines"`
+}
+
+// MachineSafety is one machine.
+type MachineSafety struct {
+	ID     int64                    `json:"id"`
+	Name   string                   `json:"name"`
+	Bay    string                   `json:"bay"`
+	State  maintenance.Availability `json:"state" enum:"free,attended only,locked out,out of use"`
+	Why    string                   `json:"why,omitempty"`
+	Proofs []HeaterProof            `json:"proofs" doc:"Of each heater"`
+	Mains  Mains                    `json:"mains"`
+	Work   []MainsWork              `json:"work"   doc:"Mains work on record, the newest first"`
+	Locks  []string                 `json:"locks"  doc:"Whose locks are on"`
+	Faults int                      `json:"faults" doc:"Open ones"`
+	Risks  []string                 `json:"risks"  doc:"What is open"`
+}
+
+// HeaterProof is how the thermal-runaway protection of a heater stands.
+type HeaterProof struct {
+	Heater  string                `json:"heater"`
+	State   calibration.StateWord `json:"state" enum:"valid,invalid,cannot be told,failed,never recorded"`
+	Because string                `json:"because,omitempty"`
+	Method  string                `json:"method,omitempty"`
+	Alarm   string                `json:"alarm,omitempty"`
+	Seconds float64               `json:"seconds,omitempty" doc:"Until the alarm"`
+	Build   string                `json:"build,omitempty"`
+	On      *time.Time            `json:"on,omitempty"`
+	By      string                `json:"by,omitempty"`
+}
+
+// Mains is whether the bed is heated from the mains: yes, no, or unknown.
+type Mains string
+
+// What is known of a bed.
+const (
+	MainsBed    Mains = "yes"
+	LowVoltage  Mains = "no"
+	MainsUnsaid Mains = "unknown"
+)
+
+// MainsWork is a step of mains work that was done, and who did it by which licence or rule.
+type MainsWork struct {
+	What string    `json:"what"`
+	Who  string    `json:"who"`
+	On   time.Time `json:"on"`
+	By   string    `json:"by" doc:"Who ticked it"`
+}
+
+// Known is what an entry is made from.
+type Known struct {
+	Facts   machine.Snapshot
+	Records []calibration.Record
+	Ready   maintenance.Readiness
+}
+
+// Of fills an entry: what each heater's proof is, and what is open.
+func (e *MachineSafety) Of(k Known) {
+	e.State, e.Why = k.Ready.Available()
+	e.Proofs, e.Risks = []HeaterProof{}, []string{}
+	for _, st := range calibration.States(k.Facts, k.Records) {
+		if st.Calibration.Kind != calibration.Protection {
+			continue
+		}
+		p := HeaterProof{Heater: st.Subject.String(), State: st.Word}
+		if st.Invalid != nil {
+			p.Because = st.Invalid.Reason
+		}
+		if r := st.Record; r != nil {
+			at := r.At
+			p.Method, p.Alarm, p.Seconds, p.Build, p.On, p.By = r.Method, r.Proof.Alarm, r.Proof.Seconds, r.Proof.Build, &at,
+				r.By
+		}
+		e.Proofs = append(e.Proofs, p)
+		if p.State != calibration.Valid {
+			e.Risks = append(e.Risks, "protection not proven: "+p.Heater)
+		}
+	}
+	e.Mains = mainsOf(k.Facts)
+	switch {
+	case e.Mains == MainsUnsaid:
+		e.Risks = append(e.Risks, "not known whether the bed is heated from the mains")
+	case e.Mains == MainsBed && len(e.Work) == 0:
+		e.Risks = append(e.Risks, "a mains bed without mains work on record: who wired it, and its earth's continuity")
+	}
+	if e.Faults > 0 {
+		e.Risks = append(e.Risks, "faults are open")
+	}
+}
+
+func mainsOf(s machine.Snapshot) Mains {
+	beds := s.Each(parts.Plate)
+	switch {
+	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") }):
+		return MainsBed
+	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return !s.Says(p, parts.PlateMains, "no") }):
+		return MainsUnsaid
+	}
+	return LowVoltage
+}

@@ -1,0 +1,62 @@
+package safety_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/safety"
+)
+
+// What is open on a machine is said: unproven heaters, a bed of which nobody knows what heats
+// it, mains without who wired it.
+func TestEntry(t *testing.T) {
+	proof := func(passed bool, of calibration.Subject) calibration.Record {
+		return calibration.Record{Kind: calibration.Protection, Subject: of, Passed: passed, Method: "no-heat", By: "x"}
+	}
+	both := []calibration.Record{proof(true, "head 1"), proof(true, "bed")}
+	for name, tt := range map[string]struct {
+		on      map[string]string
+		records []calibration.Record
+		work    []safety.MainsWork
+		faults  int
+		mains   safety.Mains
+		risks   []string
+	}{
+		"all proven, low voltage": {on: map[string]string{"plate.mains": "no"}, records: both, mains: safety.LowVoltage},
+		"nothing proven": {on: map[string]string{"plate.mains": "no"}, mains: safety.LowVoltage,
+			risks: []string{"not proven: head 1", "not proven: bed"}},
+		"a heater failed": {on: map[string]string{"plate.mains": "no"}, records: []calibration.Record{proof(true, "bed"),
+			proof(false, "head 1")}, mains: safety.LowVoltage, risks: []string{"not proven: head 1"}},
+		"nobody knows the bed": {on: nil, records: both, mains: safety.MainsUnsaid,
+			risks: []string{"not known whether the bed"}},
+		"mains, unsaid who": {on: map[string]string{"plate.mains": "yes"}, records: both, mains: safety.MainsBed,
+			risks: []string{"who wired it"}},
+		"mains, and who": {on: map[string]string{"plate.mains": "yes"}, records: both,
+			work:  []safety.MainsWork{{Who: "E. Lind"}},
+			mains: safety.MainsBed},
+		"a fault": {on: map[string]string{"plate.mains": "no"}, records: both, faults: 1, mains: safety.LowVoltage,
+			risks: []string{"faults are open"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			e := safety.MachineSafety{Work: tt.work, Faults: tt.faults}
+			e.Of(safety.Known{Facts: machinetest.Facts(catalogue.Vocabulary(), tt.on), Records: tt.records,
+				Ready: maintenance.Readiness{Proven: len(tt.records) > 0}})
+			if e.Mains != tt.mains || len(e.Risks) != len(tt.risks) {
+				t.Fatalf("mains %s, open %q", e.Mains, e.Risks)
+			}
+			for _, want := range tt.risks {
+				if !slices.ContainsFunc(e.Risks, func(r string) bool { return strings.Contains(r, want) }) {
+					t.Errorf("open %q, want %q", e.Risks, want)
+				}
+			}
+			if len(tt.records) == 0 && e.State != maintenance.AttendedOnly {
+				t.Errorf("unproven and %s", e.State)
+			}
+		})
+	}
+}

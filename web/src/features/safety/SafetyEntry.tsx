@@ -1,0 +1,54 @@
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { State } from "../../ui/badges";
+import { showDay } from "../../ui/dates";
+
+const tones = { free: "good", "attended only": "look", "locked out": "look", "out of use": "bad" } as const;
+
+/** One machine of the safety file. */
+export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {
+  return (
+    <article className="break-inside-avoid border-t-2 border-line pt-2">
+      <h2 className="flex flex-wrap items-baseline gap-x-3 text-lg font-bold">
+        <Link to={`/machine/${e.id}`} className="underline-offset-4 hover:underline">
+          {e.name}
+        </Link>
+        <span className="font-normal text-dim">{e.bay}</span>
+        <span className="text-base">
+          <State tone={tones[e.state]}>{e.state}</State>
+        </span>
+      </h2>
+      {e.why && <p>{e.why}</p>}
+      <ul>
+        {e.proofs.map((p) => (
+          <li key={p.heater}>
+            <b>{p.heater}</b>:{" "}
+            <State tone={p.state === "valid" ? "good" : "bad"}>
+              {p.state === "valid" ? "protection proven" : `protection ${p.state}`}
+            </State>
+            {p.on && (
+              <span className="text-dim">
+                {" "}
+                {showDay(p.on)}, {p.by}, {p.method}
+                {p.seconds ? `, alarm after ${p.seconds} s` : ""}
+                {p.build && `, build ${p.build}`}
+              </span>
+            )}
+            {p.because && <span className="block">{p.because}</span>}
+          </li>
+        ))}
+        <li>
+          Bed heated from the mains: <b>{e.mains}</b>
+        </li>
+        {e.work.map((w) => (
+          <li key={w.what + w.on}>
+            Mains work, {showDay(w.on)}: {w.what}. <b>{w.who}</b>
+          </li>
+        ))}
+        {e.locks.length > 0 && <li>Locks on: {e.locks.join(", ")}</li>}
+        {e.faults > 0 && <li>Open faults: {e.faults}</li>}
+      </ul>
+      {e.risks.length > 0 && <p className="font-semibold text-bad">Open: {e.risks.join("; ")}.</p>}
+    </article>
+  );
+}
