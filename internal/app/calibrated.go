@@ -56,6 +56,12 @@ func (a *App) CalibrationBook(ctx context.Context, kind calibration.Kind, now ti
 func calibrationRows(m *store.Machine, kind calibration.Kind, now time.Time) []CalibrationRow {
 	var out []CalibrationRow
 	disagree := calibration.Disagreements(m.Facts, m.Records, nil)
+	unproven := map[calibration.Subject]string{} // a proof has its time, too
+	for _, h := range m.Protection(now).Heaters {
+		if !h.Proven {
+			unproven[h.Subject] = h.Why
+		}
+	}
 	for _, st := range calibration.States(m.Facts, m.Records) {
 		c := st.Calibration
 		if kind != "" && c.Kind != kind || st.Word == calibration.NeverMade && (c.Optional || c.Feature) {
@@ -68,6 +74,9 @@ func calibrationRows(m *store.Machine, kind calibration.Kind, now time.Time) []C
 		}
 		if st.Invalid != nil {
 			row.Because = st.Invalid.Reason
+		}
+		if why := unproven[st.Subject]; why != "" && c.Kind == calibration.Protection && st.Word == calibration.Valid {
+			row.State, row.Because = calibration.NotValid, why
 		}
 		if r := st.Record; r != nil {
 			row.Value, row.Store, row.Method, row.By, row.Build = r.Value, r.Store, r.Method, r.By, r.Proof.Build

@@ -42,15 +42,13 @@ type MachineSafety struct {
 
 // HeaterProof is how the thermal-runaway protection of a heater stands.
 type HeaterProof struct {
-	Heater  string                `json:"heater"`
-	State   calibration.StateWord `json:"state" enum:"valid,invalid,cannot be told,failed,never recorded"`
-	Because string                `json:"because,omitempty"`
-	Method  string                `json:"method,omitempty"`
-	Alarm   string                `json:"alarm,omitempty"`
-	Seconds float64               `json:"seconds,omitempty" doc:"Until the alarm"`
-	Build   string                `json:"build,omitempty"`
-	On      *time.Time            `json:"on,omitempty"`
-	By      string                `json:"by,omitempty"`
+	calibration.ProvenHeater
+	Method  string     `json:"method,omitempty"`
+	Alarm   string     `json:"alarm,omitempty"`
+	Seconds float64    `json:"seconds,omitempty" doc:"Until the alarm"`
+	Build   string     `json:"build,omitempty"`
+	On      *time.Time `json:"on,omitempty"`
+	By      string     `json:"by,omitempty"`
 }
 
 // Mains is whether the bed is heated from the mains: yes, no, or unknown.
@@ -76,28 +74,23 @@ type Known struct {
 	Facts   machine.Snapshot
 	Records []calibration.Record
 	Ready   maintenance.Readiness
+	Now     time.Time
 }
 
 // Of fills an entry: what each heater's proof is, and what is open.
 func (e *MachineSafety) Of(k Known) {
 	e.State, e.Why = k.Ready.Available()
 	e.Proofs, e.Risks = []HeaterProof{}, []string{}
-	for _, st := range calibration.States(k.Facts, k.Records) {
-		if st.Calibration.Kind != calibration.Protection {
-			continue
-		}
-		p := HeaterProof{Heater: st.Subject.String(), State: st.Word}
-		if st.Invalid != nil {
-			p.Because = st.Invalid.Reason
-		}
-		if r := st.Record; r != nil {
+	for _, h := range calibration.ProtectionOf(k.Facts, k.Records, k.Now).Heaters {
+		p := HeaterProof{ProvenHeater: h}
+		if r := calibration.RecordOf(k.Records, calibration.Protection, h.Subject); r != nil {
 			at := r.At
-			p.Method, p.Alarm, p.Seconds, p.Build, p.On, p.By = r.Method, r.Proof.Alarm, r.Proof.Seconds, r.Proof.Build, &at,
-				r.By
+			p.Method, p.On, p.By = r.Method, &at, r.By
+			p.Alarm, p.Seconds, p.Build = r.Proof.Alarm, r.Proof.Seconds, r.Proof.Build
 		}
 		e.Proofs = append(e.Proofs, p)
-		if p.State != calibration.Valid {
-			e.Risks = append(e.Risks, "protection not proven: "+p.Heater)
+		if !h.Proven {
+			e.Risks = append(e.Risks, "protection not proven: "+h.Name)
 		}
 	}
 	e.Mains = mainsOf(k.Facts)

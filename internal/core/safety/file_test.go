@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
@@ -15,8 +16,10 @@ import (
 // What is open on a machine is said: unproven heaters, a bed of which nobody knows what heats
 // it, mains without who wired it.
 func TestEntry(t *testing.T) {
+	tested := time.Date(2026, 1, 5, 9, 0, 0, 0, time.UTC)
 	proof := func(passed bool, of calibration.Subject) calibration.Record {
-		return calibration.Record{Kind: calibration.Protection, Subject: of, Passed: passed, Method: "no-heat", By: "x"}
+		return calibration.Record{Kind: calibration.Protection, Subject: of, Passed: passed, Method: "no-heat", By: "x",
+			At: tested}
 	}
 	both := []calibration.Record{proof(true, "head 1"), proof(true, "bed")}
 	for name, tt := range map[string]struct {
@@ -24,10 +27,13 @@ func TestEntry(t *testing.T) {
 		records []calibration.Record
 		work    []safety.MainsWork
 		faults  int
+		later   time.Duration
 		mains   safety.Mains
 		risks   []string
 	}{
 		"all proven, low voltage": {on: map[string]string{"plate.mains": "no"}, records: both, mains: safety.LowVoltage},
+		"proven too long ago": {on: map[string]string{"plate.mains": "no"}, records: both, later: 365 * 24 * time.Hour,
+			mains: safety.LowVoltage, risks: []string{"not proven: head 1", "not proven: bed"}},
 		"nothing proven": {on: map[string]string{"plate.mains": "no"}, mains: safety.LowVoltage,
 			risks: []string{"not proven: head 1", "not proven: bed"}},
 		"a heater failed": {on: map[string]string{"plate.mains": "no"}, records: []calibration.Record{proof(true, "bed"),
@@ -45,7 +51,7 @@ func TestEntry(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			e := safety.MachineSafety{Work: tt.work, Faults: tt.faults}
 			e.Of(safety.Known{Facts: machinetest.Facts(catalogue.Vocabulary(), tt.on), Records: tt.records,
-				Ready: maintenance.Readiness{Proven: len(tt.records) > 0}})
+				Ready: maintenance.Readiness{Proven: len(tt.records) > 0}, Now: tested.Add(tt.later)})
 			if e.Mains != tt.mains || len(e.Risks) != len(tt.risks) {
 				t.Fatalf("mains %s, open %q", e.Mains, e.Risks)
 			}

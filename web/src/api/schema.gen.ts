@@ -3507,20 +3507,20 @@ export interface components {
         };
         HeaterProof: {
             alarm?: string;
-            because?: string;
             build?: string;
             by?: string;
-            heater: string;
             method?: string;
+            name: string;
             /** Format: date-time */
             on?: string;
+            proven: boolean;
             /**
              * Format: double
              * @description Until the alarm
              */
             seconds?: number;
-            /** @enum {string} */
-            state: "valid" | "invalid" | "cannot be told" | "failed" | "never recorded";
+            subject: string;
+            why: string;
         };
         HideKitBody: {
             hidden: boolean;

@@ -21,11 +21,9 @@ export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {
       {e.why && <p>{e.why}</p>}
       <ul>
         {e.proofs.map((p) => (
-          <li key={p.heater}>
-            <b>{p.heater}</b>:{" "}
-            <State tone={p.state === "valid" ? "good" : "bad"}>
-              {p.state === "valid" ? "protection proven" : `protection ${p.state}`}
-            </State>
+          <li key={p.name}>
+            <b>{p.name}</b>:{" "}
+            <State tone={p.proven ? "good" : "bad"}>{p.proven ? "protection proven" : "protection not proven"}</State>
             {p.on && (
               <span className="text-dim">
                 {" "}
@@ -34,7 +32,7 @@ export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {
                 {p.build && `, build ${p.build}`}
               </span>
             )}
-            {p.because && <span className="block">{p.because}</span>}
+            {!p.proven && <span className="block">{p.why}</span>}
           </li>
         ))}
         <li>
