@@ -31,6 +31,11 @@ func Fill(st change.Step) (data change.Data, note string) {
 			data.Numbers = append(data.Numbers, "1.5")
 		}
 		return data, ""
+	case change.MeasuresForm:
+		return change.Data{Numbers: []string{"53", "62"}}, ""
+	}
+	if st.Licensed {
+		return change.Data{Licensed: "E. Lind, licence 88"}, ""
 	}
 	return change.Data{}, ""
 }
