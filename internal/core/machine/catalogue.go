@@ -186,6 +186,8 @@ type Model struct {
 	Positions []Position `json:"positions,omitempty" doc:"Of a model of machine: the positions that it has"`
 	// Superseded models stay readable and are proposed no more.
 	Superseded string `json:"superseded,omitempty" doc:"Name of the model that took its place"`
+	// A shop hides the models that it will never have; what carries one keeps it.
+	Hidden bool `json:"hidden,omitempty" doc:"Not proposed in this shop"`
 }
 
 // Port is a connector that a part offers.

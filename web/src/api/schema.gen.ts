@@ -4143,6 +4143,8 @@ export interface components {
             defaults?: {
                 [key: string]: string;
             };
+            /** @description Not proposed in this shop */
+            hidden?: boolean;
             kind: string;
             maker?: string;
             /** @description Beginnings of what is printed on it, for decoding */

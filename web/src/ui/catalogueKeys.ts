@@ -14,3 +14,8 @@ export function listOf(text: string, separator: RegExp = /\s*[,;]\s*/) {
     .map((t) => t.trim())
     .filter(Boolean);
 }
+
+/** Whether a model is proposed where one is chosen. */
+export function isProposed(m: { superseded?: string; hidden?: boolean }): boolean {
+  return !m.superseded && !m.hidden;
+}

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { listOf } from "../../ui/catalogueKeys";
 import { useEdit } from "../../ui/draft";
-import { Button, Field, Select, TextInput } from "../../ui/form";
+import { Button, Check, Field, Select, TextInput } from "../../ui/form";
 import { OptionalNumber } from "../../ui/NumberInput";
 import { NeedsEditor } from "../../ui/needs/NeedsEditor";
 import { UsesEditor } from "../../ui/needs/UsesEditor";
@@ -28,6 +28,7 @@ export function ModelEditor({
     markings: (model?.markings ?? []).join(", "),
     note: model?.note ?? "",
     superseded: model?.superseded ?? "",
+    hidden: model?.hidden ?? false,
     aliases: (model?.aliases ?? []).join("; "),
     defaults: { ...model?.defaults } as Record<string, string>,
     needs: [...(model?.needs ?? [])],
@@ -61,6 +62,7 @@ export function ModelEditor({
           basedOn: d.basedOn,
           note: d.note,
           superseded: d.superseded,
+          hidden: d.hidden,
           markings: listOf(d.markings),
           aliases: listOf(d.aliases, /\s*;\s*/),
           positions: model?.positions,
@@ -214,6 +216,13 @@ export function ModelEditor({
             options={others}
           />
         </Field>
+      )}
+      {model && (
+        <Check
+          label="Hide it in this shop: it is proposed no more; what carries one keeps it"
+          checked={d.hidden}
+          onChange={(hidden) => set({ ...d, hidden })}
+        />
       )}
     </EntryForm>
   );

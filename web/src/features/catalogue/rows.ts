@@ -36,6 +36,7 @@ export function rowsOf(sheet: Sheet, section: Section, text: string): EntryRow[]
           maker: m.maker,
           superseded: m.superseded,
           text: [
+            m.hidden && "hidden in this shop",
             m.basedOn && `based on ${m.basedOn}`,
             m.positions?.length && `${m.positions.length} positions, for new machines`,
             statedOf(sheet, m),

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { isProposed } from "../../ui/catalogueKeys";
 import { Field, Select } from "../../ui/form";
 
 /** After what the machine is built, as the API takes it. */
@@ -14,7 +15,7 @@ export function LikeField({ value, onChange }: { value: string; onChange: (choic
   const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const catalogue = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const models = (catalogue.data?.catalogue.models ?? []).filter(
-    (m) => (m.positions ?? []).length > 0 && !m.superseded,
+    (m) => (m.positions ?? []).length > 0 && isProposed(m),
   );
   return (
     <Field

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { isProposed } from "../../ui/catalogueKeys";
 import { Button, Fault } from "../../ui/form";
 import { TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
@@ -51,7 +52,7 @@ export function SwapForm({ machineId, slot, model }: { machineId: number; slot: 
         <TextField control={form.control} name="reason" label="Why it is touched" required maxLength={300} />
         <datalist id={`models-of-${slot.key}`}>
           {catalogue.data?.catalogue.models
-            .filter((m) => m.kind === kind && !m.superseded)
+            .filter((m) => m.kind === kind && isProposed(m))
             .map((m) => (
               <option key={m.name} value={m.name} />
             ))}

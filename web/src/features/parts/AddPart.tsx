@@ -1,5 +1,6 @@
 import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
+import { isProposed } from "../../ui/catalogueKeys";
 import { useDraft } from "../../ui/draft";
 import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
@@ -52,7 +53,7 @@ export function AddPart({ catalogue, onClose }: { catalogue: Schemas["Catalogue"
           />
           <datalist id="new-part-models">
             {catalogue.models
-              .filter((m) => m.kind === draft.kind && !m.superseded)
+              .filter((m) => m.kind === draft.kind && isProposed(m))
               .map((m) => (
                 <option key={m.name} value={m.name} />
               ))}

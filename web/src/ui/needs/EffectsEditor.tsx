@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { isProposed } from "../catalogueKeys";
 import { Button, Select, TextInput } from "../form";
 
 type Effect = Schemas["Effect"];
@@ -142,7 +143,7 @@ function EffectFields({
             />
             <datalist id={models}>
               {catalogue?.models
-                .filter((m) => m.kind === kind && !m.superseded)
+                .filter((m) => m.kind === kind && isProposed(m))
                 .map((m) => (
                   <option key={m.name} value={m.name} />
                 ))}
