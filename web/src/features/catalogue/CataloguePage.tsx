@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { Button } from "../../ui/form";
@@ -10,7 +9,7 @@ import { SubPlaces, storePages } from "../../ui/SubPlaces";
 import { useMayWork } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
 import { SearchInput } from "../../ui/table/SearchInput";
-import { useInAddress } from "../../ui/table/useInAddress";
+import { useAddress } from "../../ui/table/useAddress";
 import { EntryTable } from "./EntryTable";
 import { KindEditor } from "./KindEditor";
 import { ModelEditor } from "./ModelEditor";
@@ -49,13 +48,19 @@ export default function CataloguePage() {
 
 function Book({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
-  const go = useNavigate();
-  const [view, setView] = useInAddress({ section: "model", text: "" });
-  const section = view.section as Section;
+  const [address, change] = useAddress();
+  const section = (address.get("section") ?? "model") as Section;
+  const text = address.get("text") ?? "";
+  /** Another section begins anew: what the one before was narrowed by means nothing there. */
+  const show = (to: Section) =>
+    change((of) => {
+      for (const name of [...of.keys()]) of.delete(name);
+      of.set("section", to);
+    });
   const [open, setOpen] = useState<{ section: Section; key: string }>();
   const c = sheet.catalogue;
   const entry = (section: string, key: string) => sheet.entries.find((e) => e.section === section && e.key === key);
-  const rows = rowsOf(sheet, section, view.text);
+  const rows = rowsOf(sheet, section, text);
   const close = () => setOpen(undefined);
   const at = open && entry(open.section, open.key);
   return (
@@ -74,15 +79,15 @@ function Book({ sheet }: { sheet: Sheet }) {
       )}
       <div className="no-print mb-4 flex flex-wrap items-center gap-3">
         {sections.map(([key, label]) => (
-          <Button key={key} main={section === key} aria-pressed={section === key} onClick={() => go(`?section=${key}`)}>
+          <Button key={key} main={section === key} aria-pressed={section === key} onClick={() => show(key)}>
             {label}
           </Button>
         ))}
         <SearchInput
           aria-label="Search the catalogue"
           placeholder="Name, marking, trait"
-          value={view.text}
-          onChange={(text) => setView({ text })}
+          value={text}
+          onChange={(sought) => change((of) => (sought ? of.set("text", sought) : of.delete("text")))}
         />
         {mayWork && (
           <Button onClick={() => setOpen({ section, key: "" })}>

@@ -10,7 +10,10 @@ export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {
   return (
     <article className="break-inside-avoid border-t-2 border-line pt-2">
       <h2 className="flex flex-wrap items-baseline gap-x-3 text-lg font-bold">
-        <Link to={`/machine/${e.id}`} className="underline-offset-4 hover:underline">
+        <Link
+          to={`/machine/${e.id}`}
+          className="inline-flex min-h-10 items-center underline-offset-4 hover:underline compact:min-h-0"
+        >
           {e.name}
         </Link>
         <span className="font-normal text-dim">{e.bay}</span>
