@@ -60,3 +60,17 @@ func TestANozzleIsSwapped(t *testing.T) {
 	p.sees("Ansa Verrel, since")
 	p.sees("Power off and pull the mains plug")
 }
+
+// How a list is arranged stands in the address, and a link to the list as it begins is followed.
+func TestAListFollowsItsAddress(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/due")
+	p.sees("128 of 224 with a date")
+	p.chooses("How far ahead", "Everything")
+	p.sees("224 of 224 with a date")
+	p.until("the address", `location.search.includes('only.span=')`)
+	p.press("Maintenance")
+	p.sees("128 of 224 with a date")
+	p.until("the address as it began", `location.search === ''`)
+}

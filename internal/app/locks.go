@@ -81,3 +81,11 @@ func (a *App) atWork(ctx context.Context, o order, by string, now time.Time) err
 	}
 	return a.store.PutLock(ctx, o.ID, by, now)
 }
+
+// unlock takes the lock of whoever closes an order off; nobody closes it over another's.
+func (a *App) unlock(ctx context.Context, o order, by string, now time.Time) error {
+	if err := change.MayUnlock(o.Locks, by); err != nil {
+		return Refused(err)
+	}
+	return a.store.TakeOwnLockOff(ctx, o.ID, by, now)
+}

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
@@ -118,12 +119,16 @@ func (a *App) purchaseLine(ctx context.Context, l NewPurchaseLine) (purchase.Lin
 	}
 	slices.Sort(out.Machines)
 	out.Machines = slices.Compact(out.Machines)
+	if len(out.Machines) == 0 {
+		return out, nil
+	}
+	named, err := a.store.Names(ctx)
 	for _, id := range out.Machines {
-		if _, err := a.store.Machine(ctx, id); err != nil {
-			return out, err
+		if !slices.ContainsFunc(named, func(m store.Machine) bool { return m.ID == id }) {
+			return out, cmp.Or(err, ErrNotFound)
 		}
 	}
-	return out, nil
+	return out, err
 }
 
 // ChangeOrder writes an order's fields over the version that the editor saw. With a reason it

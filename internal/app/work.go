@@ -369,10 +369,7 @@ func (a *App) Abandon(ctx context.Context, id int64, by string, now time.Time) e
 			if err := o.progress().MayAbandon(); err != nil {
 				return Refused(err)
 			}
-			if err := change.MayUnlock(o.Locks, by); err != nil {
-				return Refused(err)
-			}
-			if err := a.store.TakeOwnLockOff(ctx, id, by, now); err != nil {
+			if err := a.unlock(ctx, o, by, now); err != nil {
 				return err
 			}
 		}
@@ -396,10 +393,7 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 		if err := o.progress().MayFinish(); err != nil {
 			return Refused(err)
 		}
-		if err := change.MayUnlock(o.Locks, by); err != nil {
-			return Refused(err)
-		}
-		if err := a.store.TakeOwnLockOff(ctx, id, by, now); err != nil {
+		if err := a.unlock(ctx, o, by, now); err != nil {
 			return err
 		}
 		m := o.machine

@@ -116,6 +116,7 @@ func voltageForCurrent(v Values) (Result, error) {
 			figure("vref", "Reference voltage", vref, "V"),
 			figure("low", "Near enough from", vref*0.95, "V"),
 			figure("high", "to", vref*1.05, "V"),
+			figure("rms", "Current in each motor, RMS", v.Number("rms"), "A"),
 			figure("peak", "Peak in each motor", v.Number("rms")*math.Sqrt2, "A"),
 		},
 		Formula: []string{fmt.Sprintf("1 V gives %s A RMS: %s ÷ %s = %s V", Rounded(one.RMS), Rounded(wanted),

@@ -53,7 +53,7 @@ func offsetSign(family string) float64 {
 
 func zOffsetRound(v Values) (Result, error) {
 	old, gap, sign := v.Number("offset"), v.Number("gap"), offsetSign(v.Word("family"))
-	next := math.Round((old+sign*gap)*100) / 100
+	next := InFamily(v.Word("family"), NextZOffset(InFamily(v.Word("family"), old), gap, false).Next)
 	mark := "+"
 	if sign < 0 {
 		mark = "−"
@@ -62,7 +62,7 @@ func zOffsetRound(v Values) (Result, error) {
 		Figures: []Figure{figure("offset", "Offset to try next", next, "mm"), figure("down", "Nozzle goes down by", gap,
 			"mm")},
 		Formula: []string{fmt.Sprintf("%s %s %s = %s mm", signed(old), mark, bracketed(gap), signed(next))},
-		Lines:   StoreZOffset(v.Word("family"), sign*-next),
+		Lines:   StoreZOffset(v.Word("family"), InFamily(v.Word("family"), next)),
 		Next: "Store it, home again (never trust that it moved), Z to 0, look again, until paper of 0.1 mm is " +
 			"lightly pinched.",
 	}
@@ -109,7 +109,7 @@ func anotherSurface(v Values) (Result, error) {
 		r.Formula = append(r.Formula, fmt.Sprintf("%s %s %s = %s mm", signed(old), map[bool]string{true: "+",
 			false: "−"}[sign < 0],
 			bracketed(change), signed(next)))
-		r.Lines = StoreZOffset(v.Word("family"), sign*-next)
+		r.Lines = StoreZOffset(v.Word("family"), InFamily(v.Word("family"), next))
 		r.Next = "Enter it before the first homing with the new surface; then check with paper."
 		if reach := v.Number("reach"); reach > 0 && v.Number("after") >= reach {
 			r.Cautions = append(r.Cautions,

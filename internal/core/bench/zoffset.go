@@ -114,11 +114,21 @@ func StoreZOffset(family string, offset float64) []string {
 	case "compiled":
 		return []string{fmt.Sprintf("M851 Z%.2f", offset), "M500"}
 	case "hosted":
-		return []string{"[probe]", fmt.Sprintf("z_offset: %.2f", -offset)}
+		return []string{"[probe]", fmt.Sprintf("z_offset: %.2f", InFamily(family, offset))}
 	case "scripted":
-		return []string{fmt.Sprintf("G31 Z%.2f", -offset)}
+		return []string{fmt.Sprintf("G31 Z%.2f", InFamily(family, offset))}
 	}
 	return nil
+}
+
+// InFamily is an offset, in mm, as a family writes it: with its sign in the compiled family and
+// where the family is not known, as a trigger height in the others. Taken twice it is the offset
+// again.
+func InFamily(family string, offset float64) float64 {
+	if family == "hosted" || family == "scripted" {
+		return -offset
+	}
+	return offset
 }
 
 func signed(mm float64) string {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -138,8 +139,11 @@ func (c Change) newSurface(w *writer, records []calibration.Record) {
 			Sum: "another-surface", Given: given, Touches: true,
 		}
 		if old := calibration.NumberOf(c.Before, records, calibration.ZOffset); old != 0 {
-			given["offset"] = quantity.Format(old)
-			s.Do += fmt.Sprintf(" %s %s = %s mm.", minus(old), plus(thicker), minus(old+thicker))
+			// The record has it with the compiled family's sign; it is entered with this family's.
+			was := bench.InFamily(given["family"], old)
+			is := bench.InFamily(given["family"], old+thicker)
+			given["offset"] = quantity.Format(was)
+			s.Do += fmt.Sprintf(" %s %s = %s mm.", minus(was), plus(is-was), minus(is))
 		}
 		w.add(s)
 	case without(c.After, parts.Probe):

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
@@ -210,6 +211,32 @@ func TestAnotherSheet(t *testing.T) {
 	}
 }
 
+// The offset that is entered has the sign of the machine's family, in the sentence and in the sum.
+func TestAnotherSheetInTheFamilysSign(t *testing.T) {
+	for family, want := range map[string]struct{ says, given string }{
+		"compiled": {"−2.7 − 1.6 = −4.3 mm", "-2.7"},
+		"hosted":   {"2.7 + 1.6 = 4.3 mm", "2.7"},
+		"scripted": {"2.7 + 1.6 = 4.3 mm", "2.7"},
+	} {
+		on := map[string]string{"firmware.family": family, "probe.model": "P", "probe.senses": "metal, without touch",
+			"surface.model": "glass", "surface.thickness": "4"}
+		kit := fit.Kit{Key: "k", Name: "k", Effects: []fit.Effect{{Slot: "surface", Model: "sheet",
+			Traits: map[string]string{"thickness": "2.4"}}}}
+		found := []calibration.Record{{Kind: calibration.ZOffset, Value: "−2.70 mm", Passed: true}}
+		steps := changed(t, kit, on).WorkOrder(found)
+		at := slices.IndexFunc(steps, func(s change.Step) bool { return s.Key == "offset-of-surface" })
+		if at < 0 || !strings.Contains(steps[at].Do, want.says) || steps[at].Given["offset"] != want.given {
+			t.Errorf("%s: %+v", family, steps[max(at, 0)])
+			continue
+		}
+		sum, _ := bench.Find(steps[at].Sum)
+		r, err := sum.Work(steps[at].Given)
+		if err != nil || !strings.Contains(want.says, "= "+r.Figures[0].Shown+" mm") {
+			t.Errorf("%s: the sum comes to %+v, %v", family, r.Figures, err)
+		}
+	}
+}
+
 // Each sum that a step names is one of the bench, and what is given is asked for there.
 func TestSumsOfSteps(t *testing.T) {
 	kinds := map[string]bool{}
@@ -226,7 +253,7 @@ func TestSumsOfSteps(t *testing.T) {
 					t.Errorf("%s: there is no sum %q", s.Key, s.Sum)
 				}
 				for given := range s.Given {
-					if !slices.ContainsFunc(c.Inputs, func(i bench.Input) bool { return i.Key == given }) && given != "family" {
+					if !slices.ContainsFunc(c.Inputs, func(i bench.Input) bool { return i.Key == given }) {
 						t.Errorf("%s is given %s, which it does not ask for", s.Sum, given)
 					}
 				}

@@ -14,18 +14,18 @@ import (
 // the machine's record knows of what it asks for.
 func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key string, given map[string]string) {
 	given = map[string]string{}
-	family := familyOf(s)
-	if family != "" {
-		given["family"] = family
-	}
 	switch k {
 	case calibration.Steps:
 		d, e := driveAt(s, x)
+		family := familyOf(s)
 		if family == parts.Hosted {
 			if e > 0 {
 				given["old"] = figureText(360 / d.StepAngle * d.Microsteps * d.Ratio / e)
 			}
 			return "rotation-feed", given
+		}
+		if family != "" {
+			given["family"] = family
 		}
 		if e > 0 {
 			given["old"] = figureText(e)

@@ -31,7 +31,8 @@ const ofMachines = every.filter((name) => !apart.includes(name));
 /** What each write touches, by the beginning of its address; the first that fits counts. A write
  * that stands in no line touches everything: settings, the catalogue, imports. */
 const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
-  [/^\/api\/((orders|plans|numbers|bench|fleet\/ask|kits\/try)\b|.*\/(preview|open|understand|lasting)$)/, []], // a question too long for an address
+  // Questions that are too long for an address.
+  [/^\/api\/((orders|plans|numbers|bench|fleet\/ask|kits\/try)\b|.*\/(preview|open|understand)$)/, []],
   [/^\/api\/people\b/, ["people", "accountNames", "session", "ownSessions", "changes"]],
   [/^\/api\/account\b/, ["session", "ownSessions", "people"]],
   [

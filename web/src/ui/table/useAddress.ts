@@ -6,6 +6,8 @@ export function useAddress(): [URLSearchParams, (change: (of: URLSearchParams) =
   const [address, setAddress] = useSearchParams();
   const [held, setHeld] = useState<{ before: readonly string[]; text: string }>();
   const there = address.toString();
+  // Arrived: from now on the address alone counts, so that a link or a step back is followed.
+  if (held?.text === there) setHeld(undefined);
   // What was set here is on its way as long as the address is one of those before it.
   const onItsWay = held?.before.includes(there) ? held : undefined;
   const now = new URLSearchParams(onItsWay?.text ?? there);
