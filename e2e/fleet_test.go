@@ -176,7 +176,7 @@ func TestAWireSheetIsWritten(t *testing.T) {
 	p.signIn("technician")
 	p.visit("/machine/1/wires")
 	p.press("Write it")
-	p.press("Add heater, 2 ways")
+	p.press("Add heater, 2 pins")
 	p.types("Line 1: Carries", "hotend heater")
 	p.types("Line 1: W", "60")
 	p.types("Line 1: Gauge", "26")
@@ -188,14 +188,14 @@ func TestAWireSheetIsWritten(t *testing.T) {
 	p.types("Motor", "Motor Y")
 	p.types("Its plug, pin by pin", "1A 1B 2A 2B")
 	p.types("The board's header, pin by pin", "1A 2A 1B 2B")
-	p.sees("the motor buzzes and does not turn. Swap the leads on ways 2 and 3.")
+	p.sees("the motor buzzes and does not turn. Swap the leads on pins 2 and 3.")
 	p.press("Save the wire sheet")
 	p.sees("Wire sheet saved")
 	p.sees("I = P ÷ V = 60 W ÷ 24 V = 2.50 A")
 	p.until(
 		"the drawing",
 		`document.querySelector('figure svg[role=img]')?.getAttribute('aria-label')
-			.includes('way 3 of the motor to way 2 of the board')`,
+			.includes('pin 3 of the motor to pin 2 of the board')`,
 	)
 }
 

@@ -91,7 +91,7 @@ type TraitDef struct {
 	// not known; such traits are asked first.
 	Safety string `json:"safety,omitempty" doc:"What may happen while it is not known; empty when nothing"`
 	Hint   string `json:"hint,omitempty" doc:"Why it proves nothing: its readings are kept as marked at most"`
-	Budget bool   `json:"budget,omitempty" doc:"Something that other parts use up: flash, watts, ways"`
+	Budget bool   `json:"budget,omitempty" doc:"Something that other parts use up: flash, watts, pins"`
 	// Superseded traits keep their readings and are asked no more.
 	Superseded string `json:"superseded,omitempty" doc:"Name of the trait of the same kind that took its place"`
 }
@@ -195,7 +195,7 @@ type Port struct {
 	Name string   `json:"name"`
 	Ways int      `json:"ways" minimum:"1" maximum:"64"`
 	Amps float64  `json:"amperes,omitempty" doc:"Rating of one contact, A"`
-	Pins []string `json:"pins,omitempty" doc:"What each way is, in the header's order"`
+	Pins []string `json:"pins,omitempty" doc:"What each pin is, in the header's order"`
 }
 
 func modelID(kind, name string) string { return kind + "/" + fold(name) }
@@ -592,8 +592,8 @@ func (c Catalogue) modelFaults(say func(string, ...any)) {
 			if p.Ways < 1 || p.Ways > 64 || p.Amps < 0 || len(p.Pins) > 0 && len(p.Pins) != p.Ways ||
 				strings.TrimSpace(p.Name) == "" {
 				say(
-					"model %q, port %q: give a name, 1 to 64 ways, a contact rating that is not negative, and no pins or one "+
-						"for each way",
+					"model %q, port %q: give a name, 1 to 64 pins, a contact rating that is not negative, and no pins or one "+
+						"for each pin",
 					m.Name,
 					p.Name,
 				)

@@ -9,8 +9,8 @@ type JudgedLoom struct {
 // JudgedMotor is a motor's re-pinning.
 type JudgedMotor struct {
 	Name   string    `json:"name"`
-	Motor  []string  `json:"motor" doc:"Ends on the ways of the motor's connector"`
-	Header []string  `json:"header" doc:"Ends on the ways of the board's header"`
+	Motor  []string  `json:"motor" doc:"Ends on the pins of the motor's connector"`
+	Header []string  `json:"header" doc:"Ends on the pins of the board's header"`
 	Repin  Repinning `json:"repin"`
 	Fault  string    `json:"fault,omitempty" doc:"Why the orders cannot be read"`
 }

@@ -27,8 +27,8 @@ type Wire struct {
 // Motor is a motor's cable.
 type Motor struct {
 	Name    string `json:"name" maxLength:"60"`
-	Leads   string `json:"leads" maxLength:"60" doc:"What the ways of its connector are: 1A 1B 2A 2B"`
-	Header  string `json:"header" maxLength:"60" doc:"What the ways of the board's header are"`
+	Leads   string `json:"leads" maxLength:"60" doc:"What the pins of its connector are: 1A 1B 2A 2B"`
+	Header  string `json:"header" maxLength:"60" doc:"What the pins of the board's header are"`
 	Reverse bool   `json:"reverse,omitempty" doc:"It must turn the other way than it does"`
 }
 
@@ -57,7 +57,7 @@ func Check(s Loom) ([]Finding, error) {
 	at := map[string]int{}
 	for i, w := range s.Wires {
 		if strings.TrimSpace(w.Connector) == "" || w.Way < 1 || w.Way > 64 {
-			return nil, fmt.Errorf("line %d: a connector's name and a way from 1 to 64 are needed", i+1)
+			return nil, fmt.Errorf("line %d: a connector's name and a pin from 1 to 64 are needed", i+1)
 		}
 		for what, n := range map[string]float64{"contact rating": w.ContactAmps, "voltage": w.Volts, "power": w.Watts,
 			"length": w.Metres} {

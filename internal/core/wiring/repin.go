@@ -72,7 +72,7 @@ func ParseOrder(text string) (Order, error) {
 		words = spaced.FindAllString(plain, -1)
 	}
 	if len(words) != 4 {
-		return o, fmt.Errorf("%q: four ends are needed, such as 1A 1B 2A 2B, in the order of the ways", text)
+		return o, fmt.Errorf("%q: four ends are needed, such as 1A 1B 2A 2B, in the order of the pins", text)
 	}
 	seen := map[Lead]bool{}
 	for i, w := range words {
@@ -98,7 +98,7 @@ const (
 	Backward State = "turns the other way"
 )
 
-// Swap exchanges the leads of two ways of the motor's connector, 1 to 4.
+// Swap exchanges the leads of two pins of the motor's connector, 1 to 4.
 type Swap struct {
 	A int `json:"a"`
 	B int `json:"b"`
@@ -107,7 +107,7 @@ type Swap struct {
 // Repinning is which leads to exchange.
 type Repinning struct {
 	Now   State  `json:"now" doc:"As it would be with the leads straight through"`
-	Swaps []Swap `json:"swaps" doc:"In order; each exchanges the leads of two ways of the motor's connector"`
+	Swaps []Swap `json:"swaps" doc:"In order; each exchanges the leads of two pins of the motor's connector"`
 	After Order  `json:"-"`
 	// Leads is which lead of the motor's connector, 1 to 4 as it was, ends on
 	// each way of the header.
@@ -202,7 +202,7 @@ func (r Repinning) words(reverse bool) string {
 			"wrong way, swap the two leads of one coil."
 	}
 	for _, s := range r.Swaps {
-		out += fmt.Sprintf(" Swap the leads on ways %d and %d.", s.A, s.B)
+		out += fmt.Sprintf(" Swap the leads on pins %d and %d.", s.A, s.B)
 	}
 	return out
 }

@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { VerdictMark } from "../../ui/badges";
 import { ChooseKits } from "../../ui/ChooseKits";
-import { Button, Field, Select } from "../../ui/form";
+import { Field, Select } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { showMoney } from "../../ui/money";
 import { Page } from "../../ui/Page";
@@ -13,6 +12,8 @@ import { Empty, Loaded } from "../../ui/states";
 import { Against } from "./Advice";
 import { OpenWork } from "./OpenWork";
 import { OrderLines } from "./OrderLines";
+import { PlanSteps } from "./PlanSteps";
+import { PlanSummary } from "./PlanSummary";
 
 /** Several kits on one machine: the order with the least rework, or what cannot go together. */
 export default function PlanPage() {
@@ -61,53 +62,15 @@ export default function PlanPage() {
         <Loaded query={query} what="Trying every order">
           {(p) => (
             <>
-              <div className="mb-5" data-plan={p.answer}>
-                <VerdictMark answer={p.answer} lean={p.lean || undefined} large />
-                {p.conflict.length > 0 && (
-                  <p className="mt-1 max-w-3xl text-xl">
-                    {p.conflict.length > 1 ? "These cannot go together: " : "This one cannot be fitted: "}
-                    <b>{p.conflict.join("; ")}</b>. {p.why}
-                  </p>
-                )}
-                {p.without.length > 0 && (
-                  <ul className="mt-3 max-w-3xl space-y-2" aria-label="What can be done instead">
-                    {p.without.map((r) => (
-                      <li key={r.kit} className="border-2 border-line bg-leaf px-4 py-3">
-                        <div className="flex flex-wrap items-center justify-between gap-3">
-                          <Button
-                            onClick={() =>
-                              set(
-                                machine,
-                                chosen.filter((c) => c !== r.kit),
-                              )
-                            }
-                          >
-                            Plan without {r.name}
-                          </Button>
-                          <VerdictMark answer={r.answer} />
-                        </div>
-                        <p className="mt-1">
-                          {r.answer === "does not fit"
-                            ? `${r.order.join(", ")}: of these, too, not all can be fitted.`
-                            : `${r.order.join(" → ")}. Price ${showMoney(r.price)}, ${(r.minutes / 60).toFixed(1)} hours.`}
-                        </p>
-                      </li>
-                    ))}
-                  </ul>
-                )}
-                {!p.whole && (
-                  <p className="mt-1 max-w-3xl border-l-4 border-look px-3">
-                    Not every order was tried: there are too many. A better one may exist.
-                  </p>
-                )}
-                {p.conflict.length === 0 && (
-                  <p className="mt-1 max-w-3xl text-xl">
-                    In this order the least is done twice: {p.repeated}{" "}
-                    {p.repeated === 1 ? "calibration" : "calibrations"} repeated, the cover off {p.openings}{" "}
-                    {p.openings === 1 ? "time" : "times"}, {p.builds} {p.builds === 1 ? "build" : "builds"} to flash.
-                  </p>
-                )}
-              </div>
+              <PlanSummary
+                plan={p}
+                onWithout={(kit) =>
+                  set(
+                    machine,
+                    chosen.filter((c) => c !== kit),
+                  )
+                }
+              />
               {p.conflict.length === 0 && p.lookNow.length > 0 && (
                 <section
                   aria-label="Look first"
@@ -122,50 +85,7 @@ export default function PlanPage() {
               )}
               {p.conflict.length === 0 && (
                 <div className="grid gap-8 xl:grid-cols-[minmax(0,3fr)_minmax(20rem,2fr)]">
-                  <div>
-                    <ol className="space-y-3">
-                      {p.steps.map((s, i) => (
-                        <li key={s.kit} className="border-2 border-line bg-leaf px-4 py-3">
-                          <div className="flex flex-wrap items-baseline justify-between gap-x-4">
-                            <h2 className="text-xl font-bold">
-                              {i + 1}.{" "}
-                              <Link className="underline underline-offset-4" to={`/ask/${s.kit}/${machine}`}>
-                                {s.name}
-                              </Link>
-                            </h2>
-                            <VerdictMark answer={s.answer} lean={s.lean || undefined} />
-                          </div>
-                          {s.together && (
-                            <p className="border-l-4 border-cond px-3">
-                              Together with the one before: the machine is not run in between.
-                            </p>
-                          )}
-                          {s.waits && (
-                            <p className="border-l-4 border-cond px-3">
-                              Not met until the next is in, so the machine is not run before: {s.waits}
-                            </p>
-                          )}
-                          {s.answer !== "fits if" && <p>{s.headline}</p>}
-                          {s.further.map((f) => (
-                            <p key={f.key}>
-                              With: {f.title}, price {f.price}, {f.minutes} min
-                            </p>
-                          ))}
-                          <p className="text-dim">
-                            {s.minutes} min, price {showMoney(s.price)}
-                            {s.opens && ", cover off"}.{" "}
-                            {s.calibrations.length > 0 && `Then: ${s.calibrations.join(" → ")}`}
-                          </p>
-                          <p className="mt-2">
-                            <LinkButton to={`/ask/${s.kit}/${machine}`}>Why</LinkButton>
-                          </p>
-                        </li>
-                      ))}
-                    </ol>
-                    <p className="mt-3 text-dim">
-                      Each kit is a work order of its own; the next is judged anew when the one before it is finished.
-                    </p>
-                  </div>
+                  <PlanSteps steps={p.steps} machine={machine} />
                   <div className="space-y-6">
                     <Against list={p.against} />
                     {mayWork && p.lookNow.length === 0 && (

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button, Field, Select } from "../../ui/form";
 import { OptionalNumber } from "../../ui/NumberInput";
-import type { Said } from "./RegisterIn";
+import type { Said } from "./useRegisterFile";
 
 export const count = (n: number, of: string) => `${n} ${of}${n === 1 ? "" : "s"}`;
 

@@ -2,11 +2,11 @@ import type { Schemas } from "../../api/client";
 
 const Y = [30, 62, 94, 126];
 
-/** Two headers with the leads between them: which lead goes on which way. */
+/** Two headers with the leads between them: which lead goes on which pin. */
 export function Headers({ judged: j }: { judged: Schemas["JudgedMotor"] }) {
   if (j.fault) return <p className="border-l-4 border-bad bg-bad-wash px-3 py-2">{j.fault}</p>;
   const moved = j.repin.leads.map((lead, way) => lead !== way + 1);
-  const words = j.repin.leads.map((lead, way) => `way ${lead} of the motor to way ${way + 1} of the board`).join(", ");
+  const words = j.repin.leads.map((lead, way) => `pin ${lead} of the motor to pin ${way + 1} of the board`).join(", ");
   return (
     <figure>
       <svg viewBox="0 0 420 156" className="w-full max-w-lg" role="img" aria-label={`${j.name}: ${words}`}>

@@ -13,7 +13,7 @@ import { Empty, Loaded } from "../../ui/states";
 import { Headers } from "./Headers";
 import { WireEditor } from "./WireEditor";
 
-/** What hangs on which way, per machine and head; and the motors' re-pinning. */
+/** What hangs on which pin, per machine and head; and the motors' re-pinning. */
 export default function WiresPage() {
   const id = Number(useParams().id);
   const query = useQuery({
@@ -105,7 +105,7 @@ function Sheets({ id, wiring: w }: { id: number; wiring: Schemas["Wiring"] }) {
       ) : (
         <Empty title="No wire sheet is written for this.">
           <p>
-            Colours differ between heads: label both ends and write each way down once. The{" "}
+            Colours differ between heads: label both ends and write each pin down once. The{" "}
             <Link className="underline" to={`/machine/${id}`}>
               machine's sheet
             </Link>{" "}

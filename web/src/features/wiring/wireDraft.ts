@@ -10,7 +10,7 @@ export type Draft = Record<Word, string> & Partial<Record<Count, number>>;
 
 export const fields: ([Word, string, string] | [Count, string, string, string])[] = [
   ["connector", "Connector", "w-32"],
-  ["way", "Way", "w-16", ""],
+  ["way", "Pin", "w-16", ""],
   ["carries", "Carries", "w-44"],
   ["colourBoard", "Board end", "w-28"],
   ["colourFar", "Far end", "w-28"],
@@ -41,4 +41,22 @@ export function draftOf(w: Partial<Wire>): Draft {
 
 export function wireOf(d: Draft): Wire {
   return { ...d, way: d.way ?? 0, polarity: d.polarity as Wire["polarity"] };
+}
+
+/** The line after the last one: the next pin of the same connector. */
+export function nextWire(last: Draft | undefined, volts?: number): Partial<Wire> {
+  return { connector: last?.connector ?? "", way: (last?.way ?? 0) + 1, volts: last?.volts || volts || 0 };
+}
+
+/** A line for each pin of a port. */
+export function wiresOf(port: Schemas["Port"], volts?: number): Draft[] {
+  return Array.from({ length: port.ways }, (_, i) =>
+    draftOf({
+      connector: port.name,
+      way: i + 1,
+      carries: port.pins?.[i] ?? "",
+      contactAmps: port.amperes ?? 0,
+      volts: volts ?? 0,
+    }),
+  );
 }
