@@ -52,7 +52,7 @@ func TestAskTheFleet(t *testing.T) {
 	p.sees("Mossby Drift 350 4")
 	p.types("Save this question as", "Slip, flash in doubt")
 	p.do(chromedp.KeyEvent(kb.Enter))
-	p.sees("Kept as “Slip, flash in doubt”")
+	p.sees("Saved as “Slip, flash in doubt”")
 	csv, err := chromedp.Run(
 		p.ctx,
 		chromedp.Evaluate[string](

@@ -75,7 +75,7 @@ func TestShopSettings(t *testing.T) {
 		a.press("Save")
 		a.sees("Saved")
 		a.until("the toast to go", `!document.querySelector('[aria-live=polite]').innerText.includes('Saved')`)
-		a.until("what was saved", `document.querySelector('#shop-contact').value === '`+contact+`'`)
+		a.until("what was saved", find("Contact")+`.value === '`+contact+`'`)
 	}
 	b.types("Contact", "Ring twice")
 	b.press("Save")

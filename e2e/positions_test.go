@@ -56,7 +56,7 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.press("Heater, enclosure")
 	p.press("Remove the position")
 	p.sees("Heater, enclosure is removed")
-	p.types("Keep this list for new machines, as", "Skerry with three heads")
-	p.press("Keep it")
+	p.types("Save this list for new machines, as", "Skerry with three heads")
+	p.press("Save the list")
 	p.sees("New machines can be built like Skerry with three heads")
 }

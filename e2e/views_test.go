@@ -174,7 +174,7 @@ func TestTwoEditors(t *testing.T) {
 	bo.press("Save")
 	bo.sees("Joren Halm changed this machine")
 	bo.sees("theirs ANN-1")
-	if got := value[string](bo, `document.querySelector('#machine-note').value`); got != "belt squeaks" {
+	if got := value[string](bo, find("Note")+`.value`); got != "belt squeaks" {
 		t.Errorf("what was typed is gone: %q", got)
 	}
 	bo.press("Take theirs")

@@ -1,27 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { api, messageOf, type Schemas, unwrap } from "../api/client";
+import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
-import { Button, Fault, Field, TextInput } from "../ui/form";
+import { Button } from "../ui/form";
+import { TextField } from "../ui/forms/fields";
+import { SendForm } from "../ui/forms/SendForm";
+import { useSecretForm } from "../ui/forms/useKeptForm";
 
+/** The first page: what the book answers, and a name and password to open it. */
 export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; noAccounts: boolean }) {
   const client = useQueryClient();
-  const [name, setName] = useState("");
-  const [password, setPassword] = useState("");
-  const [fault, setFault] = useState("");
-  const [busy, setBusy] = useState(false);
-  async function submit(e: FormEvent) {
-    e.preventDefault();
-    setBusy(true);
-    setFault("");
-    try {
-      client.setQueryData(keys.session(), await unwrap(api.POST("/api/session", { body: { name, password } })));
-    } catch (error) {
-      setFault(messageOf(error));
-    } finally {
-      setBusy(false);
-    }
-  }
+  const form = useSecretForm({ name: "", password: "" });
   return (
     <main className="grid min-h-dvh lg:grid-cols-[minmax(20rem,2fr)_3fr]">
       <div className="flex flex-col justify-between bg-accent px-8 py-10 text-on-accent lg:px-12 lg:py-16 dark:bg-leaf dark:text-ink">
@@ -37,7 +25,14 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
         </ol>
       </div>
       <div className="flex flex-col justify-center px-8 py-10 lg:px-20">
-        <form onSubmit={submit} className="w-full max-w-md space-y-5">
+        <SendForm
+          form={form}
+          className="w-full max-w-md space-y-5"
+          send={(body) => unwrap(api.POST("/api/session", { body }))}
+          onSent={(session) => client.setQueryData(keys.session(), session)}
+          button="Sign in"
+          sending="Checking the password …"
+        >
           <h2 className="text-2xl font-bold">Sign in</h2>
           {noAccounts && (
             <p className="border-l-4 border-look bg-look-wash px-4 py-2">
@@ -45,24 +40,16 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
               <code className="font-mono">wardifex user add NAME --role lead</code>
             </p>
           )}
-          <Field label="Name" htmlFor="name">
-            <TextInput id="name" value={name} onChange={setName} autoComplete="username" autoFocus required />
-          </Field>
-          <Field label="Password" htmlFor="password">
-            <TextInput
-              id="password"
-              type="password"
-              value={password}
-              onChange={setPassword}
-              autoComplete="current-password"
-              required
-            />
-          </Field>
-          <Fault text={fault} />
-          <Button type="submit" main disabled={busy}>
-            {busy ? "Checking the password …" : "Sign in"}
-          </Button>
-        </form>
+          <TextField control={form.control} name="name" label="Name" autoComplete="username" autoFocus required />
+          <TextField
+            control={form.control}
+            name="password"
+            label="Password"
+            type="password"
+            autoComplete="current-password"
+            required
+          />
+        </SendForm>
         {demo.length > 0 && (
           <section className="mt-10 max-w-md border-l-4 border-line pl-4">
             <h2 className="font-bold">This is the demo room, Netloft</h2>
@@ -75,8 +62,8 @@ export function SignIn({ demo, noAccounts }: { demo: Schemas["DemoAccount"][]; n
                 <Button
                   key={a.name}
                   onClick={() => {
-                    setName(a.name);
-                    setPassword(a.password);
+                    form.setValue("name", a.name);
+                    form.setValue("password", a.password);
                   }}
                 >
                   Fill in {a.name}

@@ -1,4 +1,3 @@
-import type { useEdit } from "./draft";
 import { Button } from "./form";
 
 /** Said where somebody else saved what is being edited: nothing is overwritten unasked. */
@@ -6,7 +5,7 @@ export function EditConflict({
   edit,
   busy,
 }: {
-  edit: Pick<ReturnType<typeof useEdit>, "changed" | "clear" | "over">;
+  edit: { changed: boolean; clear: () => void; over: () => void };
   busy: boolean;
 }) {
   if (!edit.changed || busy) return null;

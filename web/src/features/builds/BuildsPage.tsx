@@ -5,6 +5,7 @@ import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { GradeMark } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
+import { useDraft } from "../../ui/draft";
 import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
@@ -123,7 +124,7 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
 }
 
 function AddBuild({ features, onClose }: { features: readonly string[]; onClose: () => void }) {
-  const [build, setBuild] = useState(emptyBuild);
+  const [build, setBuild, clear] = useDraft("new-build", emptyBuild);
   const { write, busy, fault } = useWrite();
   const go = useNavigate();
   return (
@@ -135,6 +136,7 @@ function AddBuild({ features, onClose }: { features: readonly string[]; onClose:
           write(
             () => unwrap(api.POST("/api/builds", { body: build })),
             (made) => {
+              clear();
               toast(`${build.name} recorded`);
               go(`/build/${made.id}`);
             },

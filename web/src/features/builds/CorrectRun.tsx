@@ -1,15 +1,15 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { DayInput } from "../../ui/DayInput";
 import { showDay } from "../../ui/dates";
-import { Button, Fault, Field } from "../../ui/form";
+import { DayField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
-import { type Chosen, Which } from "./WhichBuild";
+import { emptyRun, WhichBuild } from "./WhichBuild";
 
 export type Run = Schemas["RunOnRecord"];
 
+/** Says which build a run was, where the record was wrong or did not know. */
 export function Correct({
   id,
   run,
@@ -21,56 +21,45 @@ export function Correct({
   builds: readonly Schemas["BuildOnRecord"][];
   onClose: () => void;
 }) {
-  const [which, setWhich] = useState<Chosen>({
+  const form = useKeptForm(`run-${run.id}`, {
+    ...emptyRun,
     build: run.buildId ? String(run.buildId) : "",
     grade: run.grade === "unknown" ? "observed" : run.grade,
-    from: "",
   });
-  const [to, setTo] = useState("");
-  const { write, busy, fault } = useWrite();
   return (
     <Panel open onOpenChange={onClose} title="Identify or correct">
       <p className="mb-3 text-dim">
         {run.name || "Nothing is known of it"}, {showDay(run.from)} to {run.to ? showDay(run.to) : "now"}. The record
         was wrong or incomplete; the machine is as it was, so nothing becomes invalid.
       </p>
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.PUT("/api/machines/{id}/runs/{run}", {
-                  params: { path: { id, run: run.id } },
-                  body: {
-                    build: Number(which.build) || undefined,
-                    grade: which.grade as "observed",
-                    from: which.from || run.from,
-                    to: to || run.to,
-                  },
-                }),
-              ),
-            () => {
-              toast("Saved");
-              onClose();
-            },
-          );
+      <SendForm
+        form={form}
+        send={({ build, grade, from, to }) =>
+          unwrap(
+            api.PUT("/api/machines/{id}/runs/{run}", {
+              params: { path: { id, run: run.id } },
+              body: {
+                build: Number(build) || undefined,
+                grade: grade as "observed",
+                from: from || run.from,
+                to: to || run.to,
+              },
+            }),
+          )
+        }
+        onSent={() => {
+          toast("Saved");
+          onClose();
         }}
+        button="Save"
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Which value={which} onChange={setWhich} builds={builds} />
+          <WhichBuild control={form.control} builds={builds} />
           {run.to && (
-            <Field label="To" htmlFor="run-to" hint={`${showDay(run.to)} when left empty`}>
-              <DayInput id="run-to" value={to} onChange={setTo} />
-            </Field>
+            <DayField control={form.control} name="to" label="To" hint={`${showDay(run.to)} when left empty`} />
           )}
         </div>
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Save
-        </Button>
-      </form>
+      </SendForm>
     </Panel>
   );
 }

@@ -1,12 +1,13 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { Button, Check, Fault, Field, Select, TextInput } from "../../ui/form";
+import { CheckField, SelectField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import type { Runs } from "./RunsPage";
-import { type Chosen, Which } from "./WhichBuild";
+import { emptyRun, WhichBuild } from "./WhichBuild";
 
+/** Records that a board, or a head, runs another build from a day on. */
 export function Start({
   id,
   runs,
@@ -18,64 +19,56 @@ export function Start({
   builds: readonly Schemas["BuildOnRecord"][];
   onClose: () => void;
 }) {
-  const [on, setOn] = useState(runs.boards[0]?.slot ?? "");
-  const [which, setWhich] = useState<Chosen>({ build: "", grade: "observed", from: "" });
-  const [how, setHow] = useState("");
-  const [madeFor, setMadeFor] = useState(true);
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm(`start-run-${id}`, { ...emptyRun, on: runs.boards[0]?.slot ?? "" });
   const boards = [
     ...runs.boards.map((b) => [b.slot, b.model ? `${b.label}: ${b.model}` : b.label] as const),
     ...(runs.heads.length > 1 ? runs.heads.map((n) => [`head ${n}`, `Carried by head ${n}`] as const) : []),
   ];
-  const head = on.startsWith("head ") ? Number(on.slice(5)) : undefined;
   return (
     <Panel open onOpenChange={onClose} title="A board runs another build">
       <p className="mb-3 text-dim">
         What it ran before ends on that day, and what depends on the build is no longer valid: protection, directions,
         and every value in the stored settings. For an upgrade, open a work order instead.
       </p>
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.POST("/api/machines/{id}/runs", {
-                  params: { path: { id } },
-                  body: {
-                    board: head ? (runs.boards[0]?.slot ?? "") : on,
-                    head,
-                    build: Number(which.build) || undefined,
-                    from: which.from,
-                    grade: which.grade as "observed",
-                    how,
-                    madeFor,
-                  },
-                }),
-              ),
-            () => {
-              toast("Recorded: the board runs another build");
-              onClose();
-            },
+      <SendForm
+        form={form}
+        send={({ on, build, from, grade, how, madeFor }) => {
+          const head = on.startsWith("head ") ? Number(on.slice(5)) : undefined;
+          return unwrap(
+            api.POST("/api/machines/{id}/runs", {
+              params: { path: { id } },
+              body: {
+                board: head ? (runs.boards[0]?.slot ?? "") : on,
+                head,
+                build: Number(build) || undefined,
+                from,
+                grade: grade as "observed",
+                how,
+                madeFor,
+              },
+            }),
           );
         }}
+        onSent={() => {
+          toast("Recorded: the board runs another build");
+          onClose();
+        }}
+        button="Save"
+        disabled={!form.watch("how")}
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="On" htmlFor="run-on">
-            <Select id="run-on" value={on} onChange={setOn} options={boards} />
-          </Field>
-          <Which value={which} onChange={setWhich} builds={builds} />
+          <SelectField control={form.control} name="on" label="On" options={boards} />
+          <WhichBuild control={form.control} builds={builds} />
         </div>
-        <Field label="How it is known" htmlFor="run-how" hint="Flashed by me, information screen, M115 …">
-          <TextInput id="run-how" value={how} onChange={setHow} required />
-        </Field>
-        <Check label="It was made for this machine as it is" checked={madeFor} onChange={setMadeFor} />
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy || !how}>
-          Save
-        </Button>
-      </form>
+        <TextField
+          control={form.control}
+          name="how"
+          label="How it is known"
+          hint="Flashed by me, information screen, M115 …"
+          required
+        />
+        <CheckField control={form.control} name="madeFor" label="It was made for this machine as it is" />
+      </SendForm>
     </Panel>
   );
 }

@@ -1,43 +1,49 @@
+import type { Control } from "react-hook-form";
 import type { Schemas } from "../../api/client";
 import { gradeWords } from "../../ui/badges";
-import { DayInput } from "../../ui/DayInput";
-import { Field, Select } from "../../ui/form";
+import { DayField, SelectField } from "../../ui/forms/fields";
 
 const grades: string[] = gradeWords.map(([grade]) => grade);
 
-export type Chosen = { build: string; grade: string; from: string };
+/** Which build, how surely it is known, and from when it runs. */
+export type RunDraft = {
+  build: string;
+  grade: string;
+  from: string;
+  to: string;
+  on: string;
+  how: string;
+  madeFor: boolean;
+};
 
-export function Which({
-  value,
-  onChange,
+export const emptyRun: RunDraft = {
+  build: "",
+  grade: "observed",
+  from: "",
+  to: "",
+  on: "",
+  how: "",
+  madeFor: true,
+};
+
+export function WhichBuild({
+  control,
   builds,
 }: {
-  value: Chosen;
-  onChange: (value: Chosen) => void;
+  control: Control<RunDraft>;
   builds: readonly Schemas["BuildOnRecord"][];
 }) {
   return (
     <>
-      <Field label="Build" htmlFor="run-build">
-        <Select
-          id="run-build"
-          value={value.build}
-          onChange={(build) => onChange({ ...value, build })}
-          options={builds.map((b) => [String(b.id), b.name] as const)}
-          empty="Not known which"
-        />
-      </Field>
-      <Field label="How sure" htmlFor="run-grade">
-        <Select
-          id="run-grade"
-          value={value.grade}
-          onChange={(grade) => onChange({ ...value, grade })}
-          options={grades}
-        />
-      </Field>
-      <Field label="From" htmlFor="run-from" hint="Today when left empty">
-        <DayInput id="run-from" value={value.from} onChange={(from) => onChange({ ...value, from })} />
-      </Field>
+      <SelectField
+        control={control}
+        name="build"
+        label="Build"
+        options={builds.map((b) => [String(b.id), b.name] as const)}
+        empty="Not known which"
+      />
+      <SelectField control={control} name="grade" label="How sure" options={grades} />
+      <DayField control={control} name="from" label="From" hint="Today when left empty" />
     </>
   );
 }

@@ -1,9 +1,9 @@
-import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { Button, Fault, Select } from "../../ui/form";
+import { SelectField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 
 /** A machine is touched for a reason on record; then it is locked out. */
 export function OpenWork({
@@ -20,8 +20,7 @@ export function OpenWork({
   open: (reason: string) => Promise<Schemas["Created"]>;
 }) {
   const go = useNavigate();
-  const [reason, setReason] = useState("");
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm(`open-work-${machine}`, { reason: "" });
   if (openOrder)
     return (
       <p className="border-l-4 border-look bg-look-wash px-4 py-3">
@@ -33,31 +32,28 @@ export function OpenWork({
       </p>
     );
   return (
-    <form
-      className="border-2 border-accent bg-leaf px-4 py-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        write(
-          () => open(reason),
-          (made) => {
-            toast(`Work order ${made.id} is open; ${machine} is locked out`);
-            go(`/work/${made.id}`);
-          },
-        );
+    <SendForm
+      form={form}
+      className="space-y-3 border-2 border-accent bg-leaf px-4 py-4"
+      send={({ reason }) => open(reason)}
+      onSent={(made) => {
+        toast(`Work order ${made.id} is open; ${machine} is locked out`);
+        go(`/work/${made.id}`);
       }}
+      button={button}
+      disabled={!form.watch("reason")}
     >
-      <label htmlFor="reason" className="text-xl font-bold">
-        Why touch it?
-      </label>
-      <p className="mb-2 text-dim">
-        A machine that works is left alone. "It is old" is no reason; without one, leave it alone.
-      </p>
-      <Select id="reason" value={reason} onChange={setReason} options={reasons} empty="Choose the reason" />
-      <Fault text={fault} />
-      <Button type="submit" main className="mt-3 w-full" disabled={busy || !reason}>
-        {button}
-      </Button>
-      <p className="mt-2 text-sm text-dim">The machine is locked out until it is finished.</p>
-    </form>
+      <SelectField
+        control={form.control}
+        name="reason"
+        label="Why touch it?"
+        options={reasons}
+        empty="Choose the reason"
+        hint={
+          'A machine that works is left alone. "It is old" is no reason; without one, leave it alone. The machine ' +
+          "is locked out until the order is finished."
+        }
+      />
+    </SendForm>
   );
 }

@@ -1,11 +1,12 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { Button, Fault, Field, TextArea } from "../../ui/form";
+import { AreaField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import { Causes } from "./Causes";
 
+/** Closes a fault with what it was; the likely causes stand beside. */
 export function CloseFault({
   fault: f,
   symptom,
@@ -15,39 +16,30 @@ export function CloseFault({
   symptom?: Schemas["Symptom"];
   onClose: () => void;
 }) {
-  const [answer, setAnswer] = useState("");
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm(`close-fault-${f.id}`, { answer: "" });
   return (
     <Panel open onOpenChange={onClose} title={`${f.machine}: what was it?`}>
       <p className="mb-4 text-lg">{f.words}</p>
       {symptom && <Causes symptom={symptom} />}
-      <form
+      <SendForm
+        form={form}
         className="mt-4 space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.POST("/api/faults/{id}/close", {
-                  params: { path: { id: f.id } },
-                  body: { version: f.version, answer },
-                }),
-              ),
-            () => {
-              toast("Closed");
-              onClose();
-            },
-          );
+        send={({ answer }) =>
+          unwrap(
+            api.POST("/api/faults/{id}/close", {
+              params: { path: { id: f.id } },
+              body: { version: f.version, answer },
+            }),
+          )
+        }
+        onSent={() => {
+          toast("Closed");
+          onClose();
         }}
+        button="Close the fault"
       >
-        <Field label="What it was and what was done" htmlFor="fault-answer">
-          <TextArea id="fault-answer" value={answer} onChange={setAnswer} required autoFocus />
-        </Field>
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Close the fault
-        </Button>
-      </form>
+        <AreaField control={form.control} name="answer" label="What it was and what was done" required autoFocus />
+      </SendForm>
     </Panel>
   );
 }

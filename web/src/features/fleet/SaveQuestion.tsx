@@ -1,12 +1,14 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import type { Question } from "../../ui/fleet/question";
-import { Button, Fault, Field, TextInput } from "../../ui/form";
+import { Button, Fault } from "../../ui/form";
+import { TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { useMayWork } from "../../ui/session";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 
-/** Keeps the question under a name, over the one it came from or as a new one. */
+/** Saves the question under a name, over the one it came from or as a new one. */
 export function SaveQuestion({
   question,
   chosen,
@@ -17,42 +19,41 @@ export function SaveQuestion({
   onSaved: (id: number) => void;
 }) {
   const mayWork = useMayWork();
-  const [name, setName] = useState("");
+  const form = useKeptForm("save-question", { name: "" });
   const { write, busy, fault } = useWrite();
   if (!mayWork) return null;
-  function save(body: Schemas["SaveQuestionBody"]) {
-    write(
-      () => unwrap(api.POST("/api/questions", { body })),
-      (made) => {
-        toast(`Kept as “${body.name}”`);
-        setName("");
-        onSaved(made.id);
-      },
-    );
-  }
+  const save = (body: Schemas["SaveQuestionBody"]) => unwrap(api.POST("/api/questions", { body }));
+  const saved = (made: Schemas["Created"], name: string) => {
+    toast(`Saved as “${name}”`);
+    onSaved(made.id);
+  };
   return (
-    <form
-      className="border-2 border-line bg-leaf px-4 py-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        save({ name, question });
-      }}
-    >
-      <Field label="Save this question as" htmlFor="question-name">
-        <div className="flex gap-2">
-          <TextInput id="question-name" value={name} onChange={setName} />
-          <Button type="submit" disabled={busy || !name.trim()}>
-            Keep
-          </Button>
+    <div className="border-2 border-line bg-leaf px-4 py-3">
+      <SendForm
+        form={form}
+        className="flex flex-wrap items-end gap-2"
+        send={({ name }) => save({ name, question })}
+        onSent={(made, { name }) => saved(made, name)}
+        button="Save"
+        tone="plain"
+        disabled={!form.watch("name").trim()}
+      >
+        <div className="min-w-40 flex-1">
+          <TextField control={form.control} name="name" label="Save this question as" />
         </div>
-      </Field>
+      </SendForm>
       {chosen && (
         <div className="mt-2 flex flex-wrap gap-2">
           <Button
             disabled={busy}
-            onClick={() => save({ id: chosen.id, version: chosen.version, name: chosen.name, question })}
+            onClick={() =>
+              write(
+                () => save({ id: chosen.id, version: chosen.version, name: chosen.name, question }),
+                (made) => saved(made, chosen.name),
+              )
+            }
           >
-            Keep over “{chosen.name}”
+            Save over “{chosen.name}”
           </Button>
           <Button
             danger
@@ -61,7 +62,12 @@ export function SaveQuestion({
               write(
                 () => unwrap(api.POST("/api/questions/{id}/delete", { params: { path: { id: chosen.id } } })),
                 () => {
-                  toast(`“${chosen.name}” is forgotten`, () => save({ name: chosen.name, question: chosen.question }));
+                  toast(`“${chosen.name}” is deleted`, () =>
+                    write(
+                      () => save({ name: chosen.name, question: chosen.question }),
+                      (made) => saved(made, chosen.name),
+                    ),
+                  );
                   onSaved(0);
                 },
               )
@@ -72,6 +78,6 @@ export function SaveQuestion({
         </div>
       )}
       <Fault text={fault} />
-    </form>
+    </div>
   );
 }

@@ -1,17 +1,15 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { Button, Fault, Field, TextInput } from "../../ui/form";
+import { NumberField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { showMoney } from "../../ui/money";
 import { useMayWork } from "../../ui/session";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 
+/** What a machine has cost so far, in money and in hours of work. */
 export function CostView({ sheet }: { sheet: Schemas["Sheet"] }) {
   const mayWork = useMayWork();
   const c = sheet.cost;
-  const [minutes, setMinutes] = useState("");
-  const [what, setWhat] = useState("");
-  const { write, busy, fault } = useWrite();
   return (
     <section aria-labelledby="cost">
       <h2 id="cost" className="mb-2 text-2xl font-bold">
@@ -30,48 +28,32 @@ export function CostView({ sheet }: { sheet: Schemas["Sheet"] }) {
         <dt>Hours of work</dt>
         <dd className="text-right font-mono">{(c.minutes / 60).toFixed(1)} h</dd>
       </dl>
-      {mayWork && (
-        <form
-          className="no-print mt-3 grid grid-cols-[7rem_minmax(0,1fr)_auto] items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            write(
-              () =>
-                unwrap(
-                  api.POST("/api/machines/{id}/labour", {
-                    params: { path: { id: sheet.id } },
-                    body: { minutes: Number(minutes), what },
-                  }),
-                ),
-              () => {
-                setMinutes("");
-                setWhat("");
-                toast("Work recorded");
-              },
-            );
-          }}
-        >
-          <Field label="Minutes" htmlFor="labour-minutes">
-            <TextInput
-              id="labour-minutes"
-              inputMode="numeric"
-              pattern="[0-9]+"
-              value={minutes}
-              onChange={setMinutes}
-              required
-            />
-          </Field>
-          <Field label="What was done" htmlFor="labour-what">
-            <TextInput id="labour-what" value={what} onChange={setWhat} required />
-          </Field>
-          <Button type="submit" disabled={busy}>
-            Add
-          </Button>
-          <div className="col-span-3">
-            <Fault text={fault} />
-          </div>
-        </form>
-      )}
+      {mayWork && <AddLabour id={sheet.id} />}
     </section>
+  );
+}
+
+function AddLabour({ id }: { id: number }) {
+  const form = useKeptForm<{ minutes?: number; what: string }>(`labour-${id}`, { minutes: undefined, what: "" });
+  return (
+    <SendForm
+      form={form}
+      className="no-print mt-3 grid grid-cols-[7rem_minmax(0,1fr)] items-end gap-2"
+      send={({ minutes, what }) =>
+        unwrap(
+          api.POST("/api/machines/{id}/labour", {
+            params: { path: { id } },
+            body: { minutes: minutes ?? 0, what },
+          }),
+        )
+      }
+      onSent={() => toast("Work recorded")}
+      button="Add"
+      tone="plain"
+      disabled={!form.watch("minutes")}
+    >
+      <NumberField control={form.control} name="minutes" label="Minutes" unit="min" />
+      <TextField control={form.control} name="what" label="What was done" required />
+    </SendForm>
   );
 }

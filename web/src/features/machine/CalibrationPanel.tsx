@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { SumHelp } from "../../ui/bench/SumHelp";
+import { useDraft } from "../../ui/draft";
 import { Button, Cautions, Check, Fault, Field, Select } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
 import { StepForm } from "../../ui/StepForm";
@@ -96,7 +97,7 @@ function RecordForm({
   onDone: () => void;
 }) {
   const again = c.invalid?.remedy === "enter again";
-  const [data, setData] = useState<Data>(c.again ?? {});
+  const [data, setData, clear] = useDraft<Data>(`calibration-${sheet.id}-${c.kind}-${subject}`, c.again ?? {});
   const { write, busy, fault, asks } = useWrite();
   return (
     <form
@@ -112,6 +113,7 @@ function RecordForm({
               }),
             ),
           () => {
+            clear();
             toast(`${subject === "" ? c.title : c.name} recorded`);
             onDone();
           },

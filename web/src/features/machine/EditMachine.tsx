@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { ApiError, api, type Schemas, unwrap } from "../../api/client";
-import { useDraft } from "../../ui/draft";
-import { Button, Fault, type FaultText } from "../../ui/form";
+import { Button } from "../../ui/form";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { faultOf, useRefresh } from "../../ui/write";
 import { draftOf, fieldLabels, fieldsOf, MachineFields } from "./MachineFields";
 
 type Edited = Schemas["EditedMachine"];
@@ -12,55 +12,43 @@ type Edited = Schemas["EditedMachine"];
 /** Edits a machine's fields. When somebody else changed them meanwhile, shows
  *  both and keeps what was typed. */
 export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
-  const refresh = useRefresh();
-  const [draft, setDraft, clear] = useDraft(`edit-${sheet.id}`, {
-    version: sheet.version,
-    fields: draftOf(sheet),
-  });
+  const form = useKeptForm(`edit-${sheet.id}`, { ...draftOf(sheet), version: sheet.version });
   const [theirs, setTheirs] = useState<Edited>();
-  const [fault, setFault] = useState<FaultText>("");
-  const [busy, setBusy] = useState(false);
-  async function save(version: number) {
-    setBusy(true);
-    setFault("");
+  const typed = form.watch();
+  const current = theirs && draftOf(theirs.fields);
+  const differing = current ? fieldLabels.filter(([k]) => current[k] !== typed[k]) : [];
+  async function send({ version, ...fields }: typeof typed) {
     try {
-      await unwrap(
+      return await unwrap(
         api.PUT("/api/machines/{id}", {
           params: { path: { id: sheet.id } },
-          body: { version, fields: fieldsOf(draft.fields) },
+          body: { version: theirs?.version ?? version, fields: fieldsOf(fields) },
         }),
       );
-      clear();
-      await refresh();
-      toast("Saved");
-      onClose();
     } catch (error) {
-      setFault(faultOf(error));
       if (error instanceof ApiError && error.status === 409) setTheirs(error.current as Edited);
-    } finally {
-      setBusy(false);
+      throw error;
     }
   }
-  const current = theirs && draftOf(theirs.fields);
-  const differing = current ? fieldLabels.filter(([k]) => current[k] !== draft.fields[k]) : [];
   return (
     <Panel
       open
       onOpenChange={() => {
-        clear();
+        form.forget();
         onClose();
       }}
       title={`Edit ${sheet.name}`}
     >
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          save(theirs?.version ?? draft.version);
+      <SendForm
+        form={form}
+        send={send}
+        onSent={() => {
+          toast("Saved");
+          onClose();
         }}
+        button={theirs ? "Save as it stands here" : "Save"}
       >
-        <MachineFields fields={draft.fields} onChange={(fields) => setDraft({ ...draft, fields })} />
-        <Fault text={fault} />
+        <MachineFields control={form.control} />
         {current && (
           <section className="border-2 border-look bg-look-wash px-4 py-3">
             <h3 className="font-bold">What differs now</h3>
@@ -69,20 +57,15 @@ export function EditMachine({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClo
               {differing.map(([k, label]) => (
                 <li key={k} className="flex flex-wrap items-center gap-x-3 py-1">
                   <span>
-                    {label}: theirs <b>{current[k] || "(empty)"}</b>, yours <b>{draft.fields[k] || "(empty)"}</b>
+                    {label}: theirs <b>{current[k] || "(empty)"}</b>, yours <b>{typed[k] || "(empty)"}</b>
                   </span>
-                  <Button onClick={() => setDraft({ ...draft, fields: { ...draft.fields, [k]: current[k] } })}>
-                    Take theirs
-                  </Button>
+                  <Button onClick={() => form.setValue(k, current[k])}>Take theirs</Button>
                 </li>
               ))}
             </ul>
           </section>
         )}
-        <Button type="submit" main disabled={busy}>
-          {theirs ? "Save as it stands here" : "Save"}
-        </Button>
-      </form>
+      </SendForm>
     </Panel>
   );
 }

@@ -1,8 +1,8 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { Button, Fault, Field, TextInput } from "../../ui/form";
+import { TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 
 /** Records that a part was changed without a work order. */
 export function ExchangeForm({
@@ -14,9 +14,7 @@ export function ExchangeForm({
   slot: Schemas["SlotSheet"];
   onDone: () => void;
 }) {
-  const [model, setModel] = useState("");
-  const [how, setHow] = useState("");
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm(`exchange-${machineId}-${slot.key}`, { model: "", how: "" });
   return (
     <section>
       <h3 className="mb-2 border-b border-line pb-1 text-xl font-bold">The part was changed</h3>
@@ -24,38 +22,28 @@ export function ExchangeForm({
         A new part starts without the old one's readings, and what depends on the old one is no longer valid. For a kit,
         open a work order instead.
       </p>
-      <form
+      <SendForm
+        form={form}
         className="grid gap-3 sm:grid-cols-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.POST("/api/machines/{id}/exchange", {
-                  params: { path: { id: machineId } },
-                  body: { slot: slot.key, model, how },
-                }),
-              ),
-            () => {
-              toast(`${slot.label}: ${model} recorded`);
-              onDone();
-            },
-          );
+        send={(typed) =>
+          unwrap(
+            api.POST("/api/machines/{id}/exchange", {
+              params: { path: { id: machineId } },
+              body: { slot: slot.key, ...typed },
+            }),
+          )
+        }
+        onSent={(_, { model }) => {
+          toast(`${slot.label}: ${model} recorded`);
+          onDone();
         }}
+        button="Record the change"
+        tone="plain"
+        disabled={!form.watch("model")}
       >
-        <Field label="New model" htmlFor="exchange-model" hint="none for an emptied position">
-          <TextInput id="exchange-model" value={model} onChange={setModel} required />
-        </Field>
-        <Field label="Why" htmlFor="exchange-how">
-          <TextInput id="exchange-how" value={how} onChange={setHow} />
-        </Field>
-        <div className="sm:col-span-2">
-          <Fault text={fault} />
-          <Button type="submit" disabled={busy || !model}>
-            Record the change
-          </Button>
-        </div>
-      </form>
+        <TextField control={form.control} name="model" label="New model" hint="none for an emptied position" required />
+        <TextField control={form.control} name="how" label="Why" />
+      </SendForm>
     </section>
   );
 }

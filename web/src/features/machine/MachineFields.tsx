@@ -1,6 +1,6 @@
+import type { Control, FieldPathByValue, FieldValues } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { DayInput } from "../../ui/DayInput";
-import { Field, TextInput } from "../../ui/form";
+import { DayField, TextField } from "../../ui/forms/fields";
 import { moneyOf, moneyPattern } from "../../ui/money";
 
 type Fields = Schemas["Fields"];
@@ -27,24 +27,15 @@ export function draftOf(f: Partial<Fields>): FieldsDraft {
   return { name, bay, maker, serial, note, supplier, boughtOn, price: price === undefined ? "" : String(price) };
 }
 
-export function fieldsOf(d: FieldsDraft): Fields {
-  return { ...d, price: moneyOf(d.price) };
+export function fieldsOf({ price, ...d }: FieldsDraft): Fields {
+  return { ...d, price: moneyOf(price) };
 }
 
-export function MachineFields({ fields, onChange }: { fields: FieldsDraft; onChange: (fields: FieldsDraft) => void }) {
-  return fieldLabels.map(([key, label]) => (
-    <Field key={key} label={label} htmlFor={`machine-${key}`}>
-      {key === "boughtOn" ? (
-        <DayInput id="machine-boughtOn" value={fields[key]} onChange={(v) => onChange({ ...fields, [key]: v })} />
-      ) : (
-        <TextInput
-          id={`machine-${key}`}
-          value={fields[key]}
-          required={key === "name"}
-          {...(key === "price" && moneyPattern)}
-          onChange={(v) => onChange({ ...fields, [key]: v })}
-        />
-      )}
-    </Field>
-  ));
+/** The fields of a machine in a form that has them among its own. */
+export function MachineFields<T extends FieldsDraft & FieldValues>({ control }: { control: Control<T> }) {
+  return fieldLabels.map(([key, label]) => {
+    const shared = { control, name: key as FieldPathByValue<T, string | undefined>, label };
+    if (key === "boughtOn") return <DayField key={key} {...shared} />;
+    return <TextField key={key} {...shared} required={key === "name"} {...(key === "price" && moneyPattern)} />;
+  });
 }

@@ -1,22 +1,20 @@
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
-import { useDraft } from "../../ui/draft";
-import { Button, Fault } from "../../ui/form";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
 import { Empty } from "../../ui/states";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import { LikeField, likeOf } from "./LikeField";
 import { draftOf, fieldsOf, MachineFields } from "./MachineFields";
 
+/** Puts one machine into the register. */
 export default function NewMachine() {
   const go = useNavigate();
   const mayWork = useMayWork();
-  const [fields, setFields, clear] = useDraft("new-machine", draftOf({}));
-  const [like, setLike, clearLike] = useDraft("new-machine-like", { of: "" });
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm("new-machine", { ...draftOf({}), like: "" });
   if (!mayWork) return <Empty title="Only technicians put machines into the register." />;
   return (
     <Page
@@ -24,28 +22,21 @@ export default function NewMachine() {
       lead="A name that tells it apart; the rest is read off the machine afterwards."
       actions={<LinkButton to="/machine/several">Several alike at once</LinkButton>}
     >
-      <form
+      <SendForm
+        form={form}
         className="max-w-xl space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () => unwrap(api.POST("/api/machines", { body: { ...fieldsOf(fields), like: likeOf(like.of) } })),
-            (made) => {
-              clear();
-              clearLike();
-              toast(`${fields.name} is in the register`);
-              go(`/machine/${made.id}`);
-            },
-          );
+        send={({ like, ...fields }) =>
+          unwrap(api.POST("/api/machines", { body: { ...fieldsOf(fields), like: likeOf(like) } }))
+        }
+        onSent={(made, { name }) => {
+          toast(`${name} is in the register`);
+          go(`/machine/${made.id}`);
         }}
+        button="Add the machine"
       >
-        <MachineFields fields={fields} onChange={setFields} />
-        <LikeField value={like.of} onChange={(of) => setLike({ of })} />
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Add the machine
-        </Button>
-      </form>
+        <MachineFields control={form.control} />
+        <LikeField control={form.control} name="like" />
+      </SendForm>
     </Page>
   );
 }

@@ -1,8 +1,10 @@
-import { useState } from "react";
+import type { Control } from "react-hook-form";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { gradeWords } from "../../ui/badges";
-import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
-import { NumberInput } from "../../ui/NumberInput";
+import { Button, Fault } from "../../ui/form";
+import { NumberField, SelectField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useEditForm } from "../../ui/forms/useEditForm";
 import { Panel } from "../../ui/Panel";
 import { ShelfFor } from "../../ui/parts/ShelfFor";
 import { placeWords } from "../../ui/places";
@@ -12,6 +14,7 @@ import { useWrite } from "../../ui/write";
 
 type Position = Schemas["PositionSheet"];
 type LinkDraft = { to: string; grade: string; how: string };
+type Draft = { label: string; serves: string; n: number; fedBy: LinkDraft; ridesOn: LinkDraft };
 
 /** Places, names and links one position, or removes it. */
 export function PositionPanel({
@@ -26,100 +29,116 @@ export function PositionPanel({
   onClose: () => void;
 }) {
   const mayWork = useMayWork();
-  const [label, setLabel] = useState(p.label);
-  const [serves, setServes] = useState(p.serves ?? "");
-  const [n, setN] = useState(p.n ?? 1);
-  const [fedBy, setFedBy] = useState(draftOf(p.fedBy));
-  const [ridesOn, setRidesOn] = useState(draftOf(p.ridesOn));
-  const { write, busy, fault } = useWrite();
-  const where = { params: { path: { id, position: p.key } } };
+  const form = useEditForm<Draft>(`position-${id}-${p.key}`, structure.version, {
+    label: p.label,
+    serves: p.serves ?? "",
+    n: p.n ?? 1,
+    fedBy: draftOf(p.fedBy),
+    ridesOn: draftOf(p.ridesOn),
+  });
+  const { control } = form;
   const others = structure.positions.filter((o) => o.key !== p.key).map((o) => [o.key, o.label] as const);
-  const places = [...new Set([serves, ...structure.places])];
+  const places = [...new Set([form.watch("serves"), ...structure.places])];
+  const fields = (
+    <fieldset disabled={!mayWork} className="space-y-4">
+      <TextField control={control} name="label" label="Name" hint="The same on every machine that has it" required />
+      <div className="grid grid-cols-[minmax(0,1fr)_9rem] gap-3">
+        <SelectField
+          control={control}
+          name="serves"
+          label="Serves"
+          options={places.map((x) => [x, placeWords(x)] as const)}
+        />
+        <NumberField control={control} name="n" label="Number there" hint="of its kind" />
+      </div>
+      <LinkFields
+        control={control}
+        name="fedBy"
+        label="Fed by"
+        usual={p.fedBy ? "as usual" : (p.feeder ?? "nothing on record")}
+        others={others}
+        linked={form.watch("fedBy.to") !== ""}
+      />
+      <LinkFields
+        control={control}
+        name="ridesOn"
+        label="Rides on"
+        usual={p.ridesOn ? "as usual" : (p.carrier ?? "nothing on record")}
+        others={others}
+        linked={form.watch("ridesOn.to") !== ""}
+      />
+    </fieldset>
+  );
   return (
     <Panel open onOpenChange={onClose} title={p.label}>
       <div className="mb-6 space-y-4 border-b-2 border-line pb-4">
         <ShelfFor id={id} position={p.key} />
       </div>
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          const body = { version: structure.version, label, serves, n, fedBy: linkOf(fedBy), ridesOn: linkOf(ridesOn) };
-          write(
-            () => unwrap(api.PUT("/api/machines/{id}/positions/{position}", { ...where, body })),
-            () => {
-              toast(`${label} is saved`);
-              onClose();
-            },
-          );
-        }}
-      >
-        <fieldset disabled={!mayWork} className="space-y-4">
-          <Field label="Name" htmlFor="position-name" hint="The same on every machine that has it">
-            <TextInput id="position-name" required value={label} onChange={setLabel} />
-          </Field>
-          <div className="grid grid-cols-[minmax(0,1fr)_9rem] gap-3">
-            <Field label="Serves" htmlFor="position-place">
-              <Select
-                id="position-place"
-                value={serves}
-                onChange={setServes}
-                options={places.map((x) => [x, placeWords(x)] as const)}
-              />
-            </Field>
-            <Field label="Number there" htmlFor="position-n" hint="of its kind">
-              <NumberInput id="position-n" value={n} onChange={setN} />
-            </Field>
-          </div>
-          <LinkFields
-            name="Fed by"
-            id="fed"
-            usual={p.fedBy ? "as usual" : (p.feeder ?? "nothing on record")}
-            value={fedBy}
-            others={others}
-            onChange={setFedBy}
-          />
-          <LinkFields
-            name="Rides on"
-            id="rides"
-            usual={p.ridesOn ? "as usual" : (p.carrier ?? "nothing on record")}
-            value={ridesOn}
-            others={others}
-            onChange={setRidesOn}
-          />
-        </fieldset>
-        <Fault text={fault} />
-        {mayWork && (
-          <div className="flex flex-wrap items-center gap-3">
-            <Button type="submit" main disabled={busy}>
-              Save
-            </Button>
-            <Button
-              danger
-              disabled={busy || Boolean(p.mayLeave)}
-              onClick={() =>
-                write(
-                  () =>
-                    unwrap(
-                      api.POST("/api/machines/{id}/positions/{position}/remove", {
-                        ...where,
-                        body: { version: structure.version },
-                      }),
-                    ),
-                  () => {
-                    toast(`${p.label} is removed`);
-                    onClose();
-                  },
-                )
-              }
-            >
-              Remove the position
-            </Button>
-            {p.mayLeave && <span className="text-dim">{p.mayLeave}.</span>}
-          </div>
-        )}
-      </form>
+      {mayWork ? (
+        <SendForm
+          form={form}
+          send={({ fedBy, ridesOn, ...said }) =>
+            unwrap(
+              api.PUT("/api/machines/{id}/positions/{position}", {
+                params: { path: { id, position: p.key } },
+                body: { ...said, version: form.version, fedBy: linkOf(fedBy), ridesOn: linkOf(ridesOn) },
+              }),
+            )
+          }
+          onSent={(_, { label }) => {
+            toast(`${label} is saved`);
+            onClose();
+          }}
+          button="Save"
+        >
+          {fields}
+        </SendForm>
+      ) : (
+        fields
+      )}
+      {mayWork && <RemovePosition id={id} version={structure.version} position={p} onRemoved={onClose} />}
     </Panel>
+  );
+}
+
+function RemovePosition({
+  id,
+  version,
+  position: p,
+  onRemoved,
+}: {
+  id: number;
+  version: number;
+  position: Position;
+  onRemoved: () => void;
+}) {
+  const { write, busy, fault } = useWrite();
+  return (
+    <div className="mt-6 flex flex-wrap items-center gap-3 border-t-2 border-line pt-4">
+      <Button
+        danger
+        disabled={busy || Boolean(p.mayLeave)}
+        onClick={() =>
+          write(
+            () =>
+              unwrap(
+                api.POST("/api/machines/{id}/positions/{position}/remove", {
+                  params: { path: { id, position: p.key } },
+                  body: { version },
+                }),
+              ),
+            () => {
+              toast(`${p.label} is removed`);
+              onRemoved();
+            },
+          )
+        }
+      >
+        Remove the position
+      </Button>
+      {p.mayLeave && <span className="text-dim">{p.mayLeave}.</span>}
+      <Fault text={fault} />
+    </div>
   );
 }
 
@@ -132,46 +151,43 @@ function linkOf(d: LinkDraft): Schemas["Link"] | undefined {
 }
 
 function LinkFields({
+  control,
   name,
-  id,
+  label,
   usual,
-  value,
   others,
-  onChange,
+  linked,
 }: {
-  name: string;
-  id: string;
+  control: Control<Draft>;
+  name: "fedBy" | "ridesOn";
+  label: string;
+  /** What it is when nothing is chosen. */
   usual: string;
-  value: LinkDraft;
   others: (readonly [string, string])[];
-  onChange: (value: LinkDraft) => void;
+  /** Something is chosen: how sure it is, is asked. */
+  linked: boolean;
 }) {
   return (
     <fieldset className="grid gap-3 border-2 border-line px-4 py-3 sm:grid-cols-2">
-      <legend className="px-1 font-semibold">{name}</legend>
-      <Field label={name} htmlFor={`${id}-to`} hint="Only where it is not as usual">
-        <Select
-          id={`${id}-to`}
-          value={value.to}
-          onChange={(to) => onChange({ ...value, to })}
-          empty={`As usual: ${usual}`}
-          options={others}
-        />
-      </Field>
-      {value.to && (
+      <legend className="px-1 font-semibold">{label}</legend>
+      <SelectField
+        control={control}
+        name={`${name}.to`}
+        label={label}
+        hint="Only where it is not as usual"
+        empty={`As usual: ${usual}`}
+        options={others}
+      />
+      {linked && (
         <>
-          <Field label="How sure" htmlFor={`${id}-grade`}>
-            <Select
-              id={`${id}-grade`}
-              value={value.grade}
-              onChange={(grade) => onChange({ ...value, grade })}
-              options={gradeWords.map(([grade, says]) => [grade, `${grade}: ${says}`] as const)}
-            />
-          </Field>
+          <SelectField
+            control={control}
+            name={`${name}.grade`}
+            label="How sure"
+            options={gradeWords.map(([grade, says]) => [grade, `${grade}: ${says}`] as const)}
+          />
           <div className="sm:col-span-2">
-            <Field label="How it was found" htmlFor={`${id}-how`}>
-              <TextInput id={`${id}-how`} value={value.how} onChange={(how) => onChange({ ...value, how })} />
-            </Field>
+            <TextField control={control} name={`${name}.how`} label="How it was found" />
           </div>
         </>
       )}

@@ -4,15 +4,12 @@ import { useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
-import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
-import { placeWords } from "../../ui/places";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { alongRows } from "../../ui/table/arrows";
-import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
+import { AddPosition } from "./AddPosition";
 import { KeepAsModel } from "./KeepAsModel";
 import { PositionPanel } from "./PositionPanel";
 
@@ -110,86 +107,4 @@ function Row({ p, first, onOpen }: { p: Schemas["PositionSheet"]; first: boolean
       </tr>
     </>
   );
-}
-
-function AddPosition({ id, structure }: { id: number; structure: Structure }) {
-  const [kind, setKind] = useState("");
-  const [serves, setServes] = useState("");
-  const [label, setLabel] = useState("");
-  const { write, busy, fault } = useWrite();
-  const chosen = structure.kinds.find((k) => k.key === kind);
-  const usual = chosen?.serves ?? [];
-  const places = [
-    ...new Set([...usual, ...structure.places.filter((p) => usual.length === 0 || usual.some((u) => alike(u, p)))]),
-  ];
-  const other = structure.places.filter((p) => !places.includes(p));
-  return (
-    <form
-      className="no-print mb-6 flex flex-wrap items-end gap-3 border-2 border-line bg-leaf px-4 py-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        write(
-          () =>
-            unwrap(
-              api.POST("/api/machines/{id}/positions", {
-                params: { path: { id } },
-                body: { version: structure.version, kind, serves, label },
-              }),
-            ),
-          (after) => {
-            const before = new Set(structure.positions.map((p) => p.key));
-            const added = after.positions.find((p) => !before.has(p.key));
-            toast(`${added?.label ?? "The position"} is added`);
-            setLabel("");
-          },
-        );
-      }}
-    >
-      <div className="w-64">
-        <Field label="Add a position for" htmlFor="position-kind">
-          <Select
-            id="position-kind"
-            required
-            value={kind}
-            onChange={(k) => {
-              setKind(k);
-              const first = structure.kinds.find((x) => x.key === k)?.serves[0];
-              setServes(first && !first.startsWith("head") && !first.startsWith("axis") ? first : "");
-            }}
-            empty="Choose a kind of part"
-            options={structure.kinds.map((k) => [k.key, k.label] as const)}
-          />
-        </Field>
-      </div>
-      <div className="w-48">
-        <Field label="which serves" htmlFor="position-serves">
-          <Select
-            id="position-serves"
-            required
-            value={serves}
-            onChange={setServes}
-            empty="Choose a place"
-            options={[...places, ...other].map((p) => [p, placeWords(p)] as const)}
-          />
-        </Field>
-      </div>
-      <div className="w-64">
-        <Field label="called" htmlFor="position-label">
-          <TextInput id="position-label" placeholder="named by its kind and place" value={label} onChange={setLabel} />
-        </Field>
-      </div>
-      <Button type="submit" main disabled={busy || Boolean(chosen?.only)}>
-        Add
-      </Button>
-      {chosen?.only && <p className="w-full text-dim">{chosen.only}.</p>}
-      <div className="w-full empty:hidden">
-        <Fault text={fault} />
-      </div>
-    </form>
-  );
-}
-
-/** Whether two places are of one kind: two axes, two heads. */
-function alike(a: string, b: string) {
-  return a.split(" ")[0] === b.split(" ")[0];
 }

@@ -2,16 +2,16 @@ import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { GradeMark } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
-import { Button, Fault, Field, TextInput } from "../../ui/form";
+import { TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { PhotoStrip } from "../../ui/PhotoStrip";
 import { toast } from "../../ui/toast";
 import { Who } from "../../ui/Who";
-import { useWrite } from "../../ui/write";
 
 /** One reading: who, when and how, its photos, and a way to take it back. */
 export function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingSheet"]; mayWork: boolean }) {
-  const [why, setWhy] = useState<string>();
-  const { write, busy, fault } = useWrite();
+  const [asked, setAsked] = useState(false);
   return (
     <li className={`border-b border-rule py-2 ${r.setAside ? "text-dim" : ""}`}>
       <div className="flex flex-wrap items-baseline gap-x-4">
@@ -23,8 +23,8 @@ export function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingS
         </span>
         {r.stands && <b>stands</b>}
         {r.inConflict && <b className="text-look">▲ in conflict</b>}
-        {!r.setAside && mayWork && why === undefined && (
-          <button type="button" className="min-h-10 underline underline-offset-4" onClick={() => setWhy("")}>
+        {!r.setAside && mayWork && !asked && (
+          <button type="button" className="min-h-10 underline underline-offset-4" onClick={() => setAsked(true)}>
             Take back
           </button>
         )}
@@ -41,26 +41,23 @@ export function ReadingRow({ reading: r, mayWork }: { reading: Schemas["ReadingS
           />
         </details>
       )}
-      {why !== undefined && !r.setAside && (
-        <form
-          className="mt-2 flex flex-wrap items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            write(
-              () => unwrap(api.POST("/api/readings/{id}/take-back", { params: { path: { id: r.id } }, body: { why } })),
-              () => toast("Taken back; it stays on record"),
-            );
-          }}
-        >
-          <Field label="Why is it taken back?" htmlFor={`why-${r.id}`}>
-            <TextInput id={`why-${r.id}`} value={why} onChange={setWhy} autoFocus />
-          </Field>
-          <Button type="submit" disabled={busy}>
-            Take back
-          </Button>
-          <Fault text={fault} />
-        </form>
-      )}
+      {asked && !r.setAside && <TakeBack id={r.id} />}
     </li>
+  );
+}
+
+function TakeBack({ id }: { id: number }) {
+  const form = useKeptForm(`take-back-${id}`, { why: "" });
+  return (
+    <SendForm
+      form={form}
+      className="mt-2 flex flex-wrap items-end gap-2"
+      send={(body) => unwrap(api.POST("/api/readings/{id}/take-back", { params: { path: { id } }, body }))}
+      onSent={() => toast("Taken back; it stays on record")}
+      button="Take back"
+      tone="plain"
+    >
+      <TextField control={form.control} name="why" label="Why is it taken back?" autoFocus />
+    </SendForm>
   );
 }

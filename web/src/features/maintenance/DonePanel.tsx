@@ -1,68 +1,56 @@
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { DayInput } from "../../ui/DayInput";
-import { Button, Cautions, Check, Fault, Field, TextInput } from "../../ui/form";
+import { Cautions } from "../../ui/form";
+import { CheckField, DayField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import type { Row } from "./MachineName";
 
+/** Records a task as done on one machine; what was renewed asks for its calibrations again. */
 export function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; onClose: () => void }) {
-  const [note, setNote] = useState("");
-  const [day, setDay] = useState("");
-  const [renewed, setRenewed] = useState(task?.always ?? false);
-  const { write, busy, fault } = useWrite();
+  const form = useKeptForm(`done-${row.machineId}-${row.task}`, {
+    note: "",
+    day: "",
+    renewed: task?.always ?? false,
+  });
+  const { control } = form;
   const undo = useWrite();
+  const where = { params: { path: { id: row.machineId } } };
   return (
     <Panel open onOpenChange={onClose} title={`${row.title}: ${row.machine}`}>
       <p className="mb-3 text-lg">{task?.how}</p>
       <Cautions list={task?.cautions} />
-      <form
+      <SendForm
+        form={form}
         className="mt-4 space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.POST("/api/machines/{id}/done", {
-                  params: { path: { id: row.machineId } },
-                  body: { task: row.task, note, day, renewed: task?.renews ? renewed : undefined },
-                }),
-              ),
-            () => {
-              toast(`${row.title} on ${row.machine}: done, the counter starts again`, () =>
-                undo.write(() =>
-                  unwrap(
-                    api.POST("/api/machines/{id}/undo-done", {
-                      params: { path: { id: row.machineId } },
-                      body: { task: row.task },
-                    }),
-                  ),
-                ),
-              );
-              onClose();
-            },
+        send={({ note, day, renewed }) =>
+          unwrap(
+            api.POST("/api/machines/{id}/done", {
+              ...where,
+              body: { task: row.task, note, day, renewed: task?.renews ? renewed : undefined },
+            }),
+          )
+        }
+        onSent={() => {
+          toast(`${row.title} on ${row.machine}: done, the counter starts again`, () =>
+            undo.write(() => unwrap(api.POST("/api/machines/{id}/undo-done", { ...where, body: { task: row.task } }))),
           );
+          onClose();
         }}
+        button="Record as done"
       >
         {task?.renews && (
-          <Check
+          <CheckField
+            control={control}
+            name="renewed"
             label="A new part went in, or it was adjusted: what depends on it is measured again"
-            checked={renewed}
-            onChange={setRenewed}
           />
         )}
-        <Field label="Note" htmlFor="done-note">
-          <TextInput id="done-note" value={note} onChange={setNote} />
-        </Field>
-        <Field label="Day" htmlFor="done-day" hint="Today when left empty">
-          <DayInput id="done-day" value={day} onChange={setDay} />
-        </Field>
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Record as done
-        </Button>
-      </form>
+        <TextField control={control} name="note" label="Note" />
+        <DayField control={control} name="day" label="Day" hint="Today when left empty" />
+      </SendForm>
     </Panel>
   );
 }

@@ -1,53 +1,42 @@
 import { api, type Schemas, unwrap } from "../../api/client";
-import { useEdit } from "../../ui/draft";
-import { EditConflict } from "../../ui/EditConflict";
-import { Button, Fault } from "../../ui/form";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useEditForm } from "../../ui/forms/useEditForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import { PartFieldsForm, partDraftOf, partFieldsOf } from "./PartFieldsForm";
 
 export type Part = Schemas["PartSheet"];
 
+/** Corrects what is written of a part. */
 export function EditPart({ part, onClose }: { part: Part; onClose: () => void }) {
-  const edit = useEdit(`part-${part.id}`, part.version, partDraftOf(part));
-  const { write, busy, fault } = useWrite();
+  const form = useEditForm(`part-${part.id}`, part.version, partDraftOf(part));
   return (
     <Panel
       open
       onOpenChange={() => {
-        edit.clear();
+        form.clear();
         onClose();
       }}
       title={`Edit ${part.model || "the part"}`}
     >
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          write(
-            () =>
-              unwrap(
-                api.PUT("/api/parts/{id}", {
-                  params: { path: { id: part.id } },
-                  body: { version: edit.version, fields: partFieldsOf(edit.value) },
-                }),
-              ),
-            () => {
-              edit.clear();
-              toast("Saved");
-              onClose();
-            },
-          );
+      <SendForm
+        form={form}
+        send={(typed) =>
+          unwrap(
+            api.PUT("/api/parts/{id}", {
+              params: { path: { id: part.id } },
+              body: { version: form.version, fields: partFieldsOf(typed) },
+            }),
+          )
+        }
+        onSent={() => {
+          toast("Saved");
+          onClose();
         }}
+        button="Save"
       >
-        <PartFieldsForm draft={edit.value} onChange={edit.set} />
-        <Fault text={fault} />
-        <EditConflict edit={edit} busy={busy} />
-        <Button type="submit" main disabled={busy}>
-          Save
-        </Button>
-      </form>
+        <PartFieldsForm control={form.control} />
+      </SendForm>
     </Panel>
   );
 }

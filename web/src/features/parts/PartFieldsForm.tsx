@@ -1,6 +1,6 @@
+import type { Control, FieldPathByValue, FieldValues } from "react-hook-form";
 import type { Schemas } from "../../api/client";
-import { DayInput } from "../../ui/DayInput";
-import { Field, TextInput } from "../../ui/form";
+import { DayField, TextField } from "../../ui/forms/fields";
 import { moneyOf, moneyPattern } from "../../ui/money";
 
 export type PartDraft = Record<
@@ -34,27 +34,19 @@ export function partDraftOf(p: Partial<Schemas["PartFields"]>): PartDraft {
   };
 }
 
-export function partFieldsOf(d: PartDraft): Schemas["PartFields"] {
-  return { ...d, price: moneyOf(d.price) };
+export function partFieldsOf({ price, ...d }: PartDraft): Schemas["PartFields"] {
+  return { ...d, price: moneyOf(price) };
 }
 
-export function PartFieldsForm({ draft, onChange }: { draft: PartDraft; onChange: (d: PartDraft) => void }) {
+/** The fields of a part in a form that has them among its own. */
+export function PartFieldsForm<T extends PartDraft & FieldValues>({ control }: { control: Control<T> }) {
   return (
     <div className="grid gap-4 sm:grid-cols-2">
-      {labels.map(([key, label, hint]) => (
-        <Field key={key} label={label} htmlFor={`part-${key}`} hint={hint}>
-          {key === "boughtOn" ? (
-            <DayInput id={`part-${key}`} value={draft[key]} onChange={(v) => onChange({ ...draft, [key]: v })} />
-          ) : (
-            <TextInput
-              id={`part-${key}`}
-              value={draft[key]}
-              {...(key === "price" && moneyPattern)}
-              onChange={(v) => onChange({ ...draft, [key]: v })}
-            />
-          )}
-        </Field>
-      ))}
+      {labels.map(([key, label, hint]) => {
+        const shared = { control, name: key as FieldPathByValue<T, string | undefined>, label, hint };
+        if (key === "boughtOn") return <DayField key={key} {...shared} />;
+        return <TextField key={key} {...shared} {...(key === "price" && moneyPattern)} />;
+      })}
     </div>
   );
 }

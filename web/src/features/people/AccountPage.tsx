@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { showMoment } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useSecretForm } from "../../ui/forms/useKeptForm";
 import { Page } from "../../ui/Page";
 import { useSession } from "../../ui/session";
 import { Loaded } from "../../ui/states";
@@ -28,32 +29,19 @@ export default function AccountPage() {
 }
 
 function ChangePassword() {
-  const [present, setPresent] = useState("");
-  const [password, setPassword] = useState("");
-  const { write, busy, fault } = useWrite();
+  const form = useSecretForm({ present: "", password: "" });
   return (
-    <form
+    <SendForm
+      form={form}
       className="max-w-md space-y-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        write(
-          () => unwrap(api.POST("/api/account/password", { body: { present, password } })),
-          () => {
-            toast("Your password is changed; everywhere else you are signed out");
-            setPresent("");
-            setPassword("");
-          },
-        );
-      }}
+      send={(body) => unwrap(api.POST("/api/account/password", { body }))}
+      onSent={() => toast("Your password is changed; everywhere else you are signed out")}
+      button="Change the password"
     >
       <h2 className="text-xl font-bold">Change your password</h2>
-      <PasswordField id="present-password" label="Present password" present value={present} onChange={setPresent} />
-      <PasswordField id="new-password" label="New password" value={password} onChange={setPassword} />
-      <Fault text={fault} />
-      <Button type="submit" main disabled={busy}>
-        Change the password
-      </Button>
-    </form>
+      <PasswordField control={form.control} name="present" label="Present password" present />
+      <PasswordField control={form.control} name="password" label="New password" />
+    </SendForm>
   );
 }
 

@@ -1,42 +1,39 @@
-import { useState } from "react";
 import { api, unwrap } from "../../api/client";
-import { Button, Fault, Field, TextInput } from "../../ui/form";
+import { TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useSecretForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
-import { PasswordField, PersonFields, type PersonFieldsValue, skillsOf } from "./fields";
+import { PasswordField, type PersonDraft, PersonFields, skillsOf } from "./fields";
 
+type Draft = PersonDraft & { name: string; password: string };
+
+/** Adds somebody who may sign in. */
 export function AddPerson({ onClose }: { onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [password, setPassword] = useState("");
-  const [value, setValue] = useState<PersonFieldsValue>({ display: "", role: "technician", skills: "" });
-  const { write, busy, fault } = useWrite();
+  const form = useSecretForm<Draft>({ name: "", password: "", display: "", role: "technician", skills: "" });
   return (
     <Panel open onOpenChange={onClose} title="Add a person">
-      <form
-        className="space-y-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          const body = { ...value, name, password, skills: skillsOf(value.skills) };
-          write(
-            () => unwrap(api.POST("/api/people", { body })),
-            () => {
-              toast(`${value.display} can sign in as ${name}`);
-              onClose();
-            },
-          );
+      <SendForm
+        form={form}
+        send={(typed) => unwrap(api.POST("/api/people", { body: { ...typed, skills: skillsOf(typed.skills) } }))}
+        onSent={(_, { display, name }) => {
+          toast(`${display} can sign in as ${name}`);
+          onClose();
         }}
+        button="Add the person"
       >
-        <Field label="Signs in as" htmlFor="person-name" hint="Letters and digits, without blanks">
-          <TextInput id="person-name" required maxLength={40} autoComplete="off" value={name} onChange={setName} />
-        </Field>
-        <PersonFields value={value} onChange={setValue} />
-        <PasswordField id="person-password" label="First password" value={password} onChange={setPassword} />
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Add the person
-        </Button>
-      </form>
+        <TextField
+          control={form.control}
+          name="name"
+          label="Signs in as"
+          hint="Letters and digits, without blanks"
+          required
+          maxLength={40}
+          autoComplete="off"
+        />
+        <PersonFields control={form.control} />
+        <PasswordField control={form.control} name="password" label="First password" />
+      </SendForm>
     </Panel>
   );
 }

@@ -1,4 +1,5 @@
-import { Field, Select, TextInput } from "../../ui/form";
+import type { Control, FieldPathByValue, FieldValues } from "react-hook-form";
+import { SelectField, TextField } from "../../ui/forms/fields";
 
 export const roles = [
   ["member", "member: uses machines, reports faults"],
@@ -8,38 +9,23 @@ export const roles = [
 
 export type Role = (typeof roles)[number][0];
 
-export type PersonFieldsValue = { display: string; role: Role; skills: string };
+/** What is set of a person, as it is typed. */
+export type PersonDraft = { display: string; role: Role; skills: string };
+
+type Of<T extends FieldValues> = FieldPathByValue<T, string | undefined>;
 
 /** What is set of a person, whether new or there already. */
-export function PersonFields({
-  value,
-  onChange,
-}: {
-  value: PersonFieldsValue;
-  onChange: (value: PersonFieldsValue) => void;
-}) {
+export function PersonFields<T extends PersonDraft & FieldValues>({ control }: { control: Control<T> }) {
   return (
     <>
-      <Field label="Name as shown" htmlFor="person-display">
-        <TextInput
-          id="person-display"
-          required
-          maxLength={100}
-          value={value.display}
-          onChange={(display) => onChange({ ...value, display })}
-        />
-      </Field>
-      <Field label="Role" htmlFor="person-role">
-        <Select
-          id="person-role"
-          value={value.role}
-          onChange={(role) => onChange({ ...value, role: role as Role })}
-          options={roles}
-        />
-      </Field>
-      <Field label="Skills" htmlFor="person-skills" hint="With commas between: mains wiring, firmware">
-        <TextInput id="person-skills" value={value.skills} onChange={(skills) => onChange({ ...value, skills })} />
-      </Field>
+      <TextField control={control} name={"display" as Of<T>} label="Name as shown" required maxLength={100} />
+      <SelectField control={control} name={"role" as Of<T>} label="Role" options={roles} />
+      <TextField
+        control={control}
+        name={"skills" as Of<T>}
+        label="Skills"
+        hint="With commas between: mains wiring, firmware"
+      />
     </>
   );
 }
@@ -52,30 +38,28 @@ export function skillsOf(text: string): string[] {
     .filter(Boolean);
 }
 
-export function PasswordField({
-  id,
+/** A password: the present one, or a new one with what is asked of it. */
+export function PasswordField<T extends FieldValues>({
+  control,
+  name,
   label,
-  value,
-  onChange,
   present,
 }: {
-  id: string;
+  control: Control<T>;
+  name: Of<T>;
   label: string;
-  value: string;
-  onChange: (value: string) => void;
   present?: boolean;
 }) {
   return (
-    <Field label={label} htmlFor={id} hint={present ? undefined : "Ten characters or more, none that is soon guessed"}>
-      <TextInput
-        id={id}
-        type="password"
-        required
-        autoComplete={present ? "current-password" : "new-password"}
-        minLength={present ? undefined : 10}
-        value={value}
-        onChange={onChange}
-      />
-    </Field>
+    <TextField
+      control={control}
+      name={name}
+      label={label}
+      hint={present ? undefined : "Ten characters or more, none that is soon guessed"}
+      type="password"
+      required
+      autoComplete={present ? "current-password" : "new-password"}
+      minLength={present ? undefined : 10}
+    />
   );
 }

@@ -2,13 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { showMoment } from "../../ui/dates";
-import { useEdit } from "../../ui/draft";
-import { EditConflict } from "../../ui/EditConflict";
-import { Button, Fault, Field, Select, TextArea, TextInput } from "../../ui/form";
+import { AreaField, SelectField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
+import { useEditForm } from "../../ui/forms/useEditForm";
 import { Page } from "../../ui/Page";
 import { Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import { OpeningHours } from "./OpeningHours";
 
 type Shop = Schemas["Shop"];
@@ -34,7 +33,7 @@ const weekStarts = [
 ] as const;
 
 function Settings({ shop }: { shop: Shop }) {
-  const edit = useEdit("shop", shop.version, {
+  const form = useEditForm("shop", shop.version, {
     name: shop.name,
     timeZone: shop.timeZone,
     currency: shop.currency,
@@ -42,86 +41,50 @@ function Settings({ shop }: { shop: Shop }) {
     contact: shop.contact,
     opening: shop.opening,
   });
-  const { value, set, clear, version } = edit;
-  const { write, busy, fault } = useWrite();
+  const { control } = form;
   return (
-    <form
+    <SendForm
+      form={form}
       className="max-w-3xl space-y-5"
-      onSubmit={(e) => {
-        e.preventDefault();
-        write(
-          async () => {
-            await unwrap(api.PUT("/api/shop", { body: { ...value, version } }));
-            clear(); // before the settings come anew, which the form then begins from
-          },
-          () => toast("Saved"),
-        );
+      send={async (typed) => {
+        await unwrap(api.PUT("/api/shop", { body: { ...typed, version: form.version } }));
+        form.clear(); // before the settings come anew, which the form then begins from
       }}
+      onSent={() => toast("Saved")}
+      button="Save"
     >
-      <Field label="Name" htmlFor="shop-name" hint="As prints and pages show it">
-        <TextInput id="shop-name" maxLength={80} value={value.name} onChange={(name) => set({ ...value, name })} />
-      </Field>
+      <TextField control={control} name="name" label="Name" hint="As prints and pages show it" maxLength={80} />
       <div className="grid gap-4 sm:grid-cols-3">
-        <Field label="Time zone" htmlFor="shop-zone">
-          <TextInput
-            id="shop-zone"
-            list="shop-zones"
-            required
-            value={value.timeZone}
-            onChange={(timeZone) => set({ ...value, timeZone })}
-          />
-          <datalist id="shop-zones">
-            {zones.map((z) => (
-              <option key={z} value={z} />
-            ))}
-          </datalist>
-        </Field>
-        <Field label="Currency" htmlFor="shop-currency">
-          <TextInput
-            id="shop-currency"
-            list="shop-currencies"
-            required
-            maxLength={3}
-            value={value.currency}
-            onChange={(currency) => set({ ...value, currency })}
-          />
-          <datalist id="shop-currencies">
-            {currencies.map((c) => (
-              <option key={c} value={c} />
-            ))}
-          </datalist>
-        </Field>
-        <Field label="A week starts on" htmlFor="shop-week">
-          <Select
-            id="shop-week"
-            value={value.weekStart}
-            onChange={(day) => set({ ...value, weekStart: day as Shop["weekStart"] })}
-            options={weekStarts}
-          />
-        </Field>
+        <TextField control={control} name="timeZone" label="Time zone" list="shop-zones" required />
+        <TextField control={control} name="currency" label="Currency" list="shop-currencies" required maxLength={3} />
+        <SelectField control={control} name="weekStart" label="A week starts on" options={weekStarts} />
       </div>
+      <datalist id="shop-zones">
+        {zones.map((z) => (
+          <option key={z} value={z} />
+        ))}
+      </datalist>
+      <datalist id="shop-currencies">
+        {currencies.map((c) => (
+          <option key={c} value={c} />
+        ))}
+      </datalist>
       <p className="text-dim">
         Another time zone holds from now on: days on record stay as they are.
         {shop.before.map((b) => ` ${b.timeZone} was in force until ${showMoment(b.until)}.`)}
       </p>
       <OpeningHours
-        weekStart={value.weekStart}
-        hours={value.opening}
-        onChange={(opening) => set({ ...value, opening })}
+        weekStart={form.watch("weekStart")}
+        hours={form.watch("opening")}
+        onChange={(opening) => form.setValue("opening", opening)}
       />
-      <Field label="Contact" htmlFor="shop-contact" hint="Whom to ask, and how: members see it">
-        <TextArea
-          id="shop-contact"
-          maxLength={500}
-          value={value.contact}
-          onChange={(contact) => set({ ...value, contact })}
-        />
-      </Field>
-      <Fault text={fault} />
-      <EditConflict edit={edit} busy={busy} />
-      <Button type="submit" main disabled={busy}>
-        Save
-      </Button>
-    </form>
+      <AreaField
+        control={control}
+        name="contact"
+        label="Contact"
+        hint="Whom to ask, and how: members see it"
+        maxLength={500}
+      />
+    </SendForm>
   );
 }

@@ -2,19 +2,20 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { useDraft } from "../draft";
-import { Fault, Field, Select } from "../form";
+import { Fault } from "../form";
+import { SelectField } from "../forms/fields";
+import { useKeptForm } from "../forms/useKeptForm";
 import { Panel } from "../Panel";
 import { postFile } from "../post";
 import { toast } from "../toast";
 import { useWrite } from "../write";
 import { DangerReported } from "./DangerReported";
 import { QuickSymptoms } from "./QuickSymptoms";
-import { type Report, ReportForm } from "./ReportForm";
+import { type FaultDraft, type Report, ReportForm } from "./ReportForm";
 
 /** Reports a fault: by one tap on what is seen, or in words with a photo. */
 export function ReportFault({ machine, onClose }: { machine: number; onClose: () => void }) {
-  const [draft, setDraft, clear] = useDraft(`fault-${machine}`, {
+  const form = useKeptForm<FaultDraft>(`fault-${machine}`, {
     machine: String(machine || ""),
     words: "",
     symptom: "",
@@ -22,14 +23,15 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
   const [danger, setDanger] = useState(false);
   const { write, busy, fault } = useWrite();
   const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
+  const chosen = form.watch("machine");
   const machines = fleet.data?.machines ?? [];
-  const named = machines.find((m) => String(m.id) === draft.machine);
+  const named = machines.find((m) => String(m.id) === chosen);
   const report = (r: Report) =>
     write(
       async () => {
         const made = await unwrap(
           api.POST("/api/machines/{id}/faults", {
-            params: { path: { id: Number(draft.machine) } },
+            params: { path: { id: Number(chosen) } },
             body: { words: r.words, symptom: r.symptom },
           }),
         );
@@ -37,7 +39,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
         return made;
       },
       (made) => {
-        clear();
+        form.forget();
         if (made.danger) return setDanger(true);
         toast("Reported: a technician will see it");
         onClose();
@@ -50,24 +52,17 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
       ) : (
         <div className="space-y-4">
           {(machine === 0 || !named) && (
-            <Field label="Machine" htmlFor="fault-machine">
-              <Select
-                id="fault-machine"
-                required
-                value={draft.machine}
-                onChange={(v) => setDraft({ ...draft, machine: v })}
-                empty="Choose"
-                options={machines.map((m) => [String(m.id), m.bay ? `${m.name}, ${m.bay}` : m.name] as const)}
-              />
-            </Field>
+            <SelectField
+              control={form.control}
+              name="machine"
+              label="Machine"
+              required
+              empty="Choose"
+              options={machines.map((m) => [String(m.id), m.bay ? `${m.name}, ${m.bay}` : m.name] as const)}
+            />
           )}
-          {!draft.words.trim() && <QuickSymptoms disabled={busy || !draft.machine} onReport={report} />}
-          <ReportForm
-            draft={draft}
-            setDraft={(d) => setDraft({ ...draft, ...d })}
-            disabled={busy || !draft.machine}
-            onReport={report}
-          />
+          {!form.watch("words").trim() && <QuickSymptoms disabled={busy || !chosen} onReport={report} />}
+          <ReportForm form={form} disabled={busy || !chosen} onReport={report} />
           <Fault text={fault} />
         </div>
       )}

@@ -2,25 +2,25 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { Button, Field, TextArea } from "../form";
+import { Button, Field } from "../form";
+import { AreaField, RadioField } from "../forms/fields";
+import type { KeptForm } from "../forms/useKeptForm";
 
 export type Report = { words: string; symptom: string; photo?: File };
-type Draft = { words: string; symptom: string };
+export type FaultDraft = { machine: string; words: string; symptom: string };
 
 /** Words and a photo; what the words may mean is proposed while they are typed. */
 export function ReportForm({
-  draft,
-  setDraft,
+  form,
   disabled,
   onReport,
 }: {
-  draft: Draft;
-  setDraft: (draft: Partial<Draft>) => void;
+  form: KeptForm<FaultDraft>;
   disabled: boolean;
   onReport: (report: Report) => void;
 }) {
   const [photo, setPhoto] = useState<File>();
-  const words = useDeferredValue(draft.words.trim());
+  const words = useDeferredValue(form.watch("words").trim());
   const proposed = useQuery({
     queryKey: keys.symptoms(words),
     queryFn: () => unwrap(api.GET("/api/symptoms", { params: { query: { words } } })),
@@ -30,32 +30,26 @@ export function ReportForm({
   return (
     <form
       className="space-y-4"
-      onSubmit={(e) => {
-        e.preventDefault();
-        onReport({ ...draft, photo });
-      }}
+      onSubmit={form.handleSubmit(({ words, symptom }) => onReport({ words, symptom, photo }))}
     >
-      <Field label="Or in your own words: what is wrong?" htmlFor="fault-words" hint="As you see, hear or smell it">
-        <TextArea id="fault-words" required rows={3} value={draft.words} onChange={(v) => setDraft({ words: v })} />
-      </Field>
+      <AreaField
+        control={form.control}
+        name="words"
+        label="Or in your own words: what is wrong?"
+        hint="As you see, hear or smell it"
+        required
+        rows={3}
+      />
       {words.length > 3 && proposed.data && proposed.data.length > 0 && (
-        <fieldset>
-          <legend className="font-semibold">Is it one of these?</legend>
-          {[...proposed.data.slice(0, 4).map((s) => [s.key, s.title] as const), ["", "Something else"] as const].map(
-            ([key, title]) => (
-              <label key={key} className="flex min-h-11 cursor-pointer items-center gap-3">
-                <input
-                  type="radio"
-                  name="symptom"
-                  className="size-6 accent-accent"
-                  checked={draft.symptom === key}
-                  onChange={() => setDraft({ symptom: key })}
-                />
-                {title}
-              </label>
-            ),
-          )}
-        </fieldset>
+        <div>
+          <p className="font-semibold">Is it one of these?</p>
+          <RadioField
+            control={form.control}
+            name="symptom"
+            legend="What it may be"
+            options={[...proposed.data.slice(0, 4).map((s) => [s.key, s.title] as const), ["", "Something else"]]}
+          />
+        </div>
       )}
       <Field label="Photo" htmlFor="fault-photo">
         <input

@@ -31,6 +31,12 @@ export function useKeptForm<T extends FieldValues>(key: string, initial: T): Kep
   };
 }
 
+/** A form of what nobody else may find on this computer: nothing of it is kept. */
+export function useSecretForm<T extends FieldValues>(initial: T): KeptForm<T> {
+  const form = useForm<T>({ defaultValues: initial as DefaultValues<T> });
+  return { ...form, forget: () => form.reset(initial) };
+}
+
 function keptIn<T>(place: string, initial: T): T {
   try {
     const kept = sessionStorage.getItem(place);
