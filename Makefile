@@ -47,11 +47,12 @@ lint: web/node_modules/.installed ## gofmt, line lengths, arrows of the front en
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
-bench: build ## ratios: standing values, verdicts, the fleet table's answer, an import; 1,000 machines under load
+bench: build ## ratios: standing values, verdicts, the fleet table's answer, an import; 1,000 machines under load, 5,000 on the screen
 	@scripts/need.sh postgres
 	@go test ./internal/core/... ./internal/server -run '^$$' -bench . -benchtime 20x
 	@go test ./internal/app -run TestImportIsFast -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v
+	@WARDIFEX_LOAD=1 go test ./e2e -run TestALargeFarm -count=1 -v
 
 screenshots: build ## the pictures of the README, from the demo data
 	@scripts/need.sh postgres chromium

@@ -24,9 +24,23 @@ type DueList struct {
 	Tasks []maintenance.Task `json:"tasks"`
 	Bays  []string           `json:"bays" doc:"Of the whole fleet"`
 	Dated int                `json:"dated" doc:"How many have a date, however far ahead"`
+	// Found is how many of what was asked for have a date within it; at most the limit of them are rows.
+	Found int `json:"found" doc:"How many of what was asked for have a date within it"`
+	// Undated counts what has no date; of each at most UndatedShown machines are rows.
+	Undated []UndatedDue `json:"undated" doc:"What has no date, counted; rows hold the first machines of each"`
 	// Rounds propose when tasks are done for the first time whose start is unknown.
 	Rounds []maintenance.Round `json:"rounds"`
 }
+
+// UndatedDue counts the machines of which a task has no date, and why.
+type UndatedDue struct {
+	State    maintenance.State `json:"state"`
+	Task     string            `json:"task,omitempty" doc:"Only where the start is unknown: the rest is told by machine"`
+	Machines int               `json:"machines"`
+}
+
+// UndatedShown is of how many machines rows without a date are given, of each state and task.
+const UndatedShown = 100
 
 // DueQuery is which maintenance is asked for; what is empty narrows nothing.
 type DueQuery struct {
@@ -37,7 +51,7 @@ type DueQuery struct {
 
 // Due lists the maintenance that comes next over the fleet.
 func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, error) {
-	out := DueList{Rows: []DueRow{}, Tasks: maintenance.Tasks(), Bays: []string{}}
+	out := DueList{Rows: []DueRow{}, Undated: []UndatedDue{}, Tasks: maintenance.Tasks(), Bays: []string{}}
 	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
 		return out, err
@@ -83,12 +97,47 @@ func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, erro
 		}
 		return 0
 	})
-	dated := 0
+	undated := undatedCounts{at: map[UndatedDue]int{}, seen: map[undatedMachine]int{}}
 	out.Rows = slices.DeleteFunc(out.Rows, func(r DueRow) bool {
-		if r.On != nil {
-			dated++
+		if r.On == nil {
+			return undated.add(&r) > UndatedShown
 		}
-		return r.On != nil && dated > q.Limit
+		out.Found++
+		return out.Found > q.Limit
 	})
+	out.Undated = append(out.Undated, undated.counts...)
 	return out, nil
+}
+
+// undatedCounts counts machines by the state of their tasks and, where the start is unknown,
+// by task.
+type undatedCounts struct {
+	counts []UndatedDue
+	at     map[UndatedDue]int // by state and task
+	seen   map[undatedMachine]int
+}
+
+type undatedMachine struct {
+	UndatedDue
+	machine int64
+}
+
+// add gives which machine of its kind this is, counted from 1; a machine counts once.
+func (u *undatedCounts) add(r *DueRow) int {
+	of := UndatedDue{State: r.State}
+	if r.State == maintenance.StartUnknown {
+		of.Task = r.Task
+	}
+	i, known := u.at[of]
+	if !known {
+		i = len(u.counts)
+		u.at[of] = i
+		u.counts = append(u.counts, of)
+	}
+	m := undatedMachine{of, r.MachineID}
+	if _, known := u.seen[m]; !known {
+		u.counts[i].Machines++
+		u.seen[m] = u.counts[i].Machines
+	}
+	return u.seen[m]
 }

@@ -3,12 +3,11 @@ package app
 import (
 	"cmp"
 	"context"
-	"maps"
 	"slices"
 	"strings"
+	"time"
 
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
 
@@ -18,11 +17,13 @@ type Matrix struct {
 	Machines []MatrixMachine `json:"machines" doc:"The rows"`
 	Broken   []string        `json:"broken" doc:"Kits that cannot be judged, and why"`
 	// How many there are of what was asked for, and in all.
-	KitsFound     int      `json:"kitsFound"`
-	AllKits       int      `json:"allKits"`
-	MachinesFound int      `json:"machinesFound"`
-	AllMachines   int      `json:"allMachines"`
-	Bays          []string `json:"bays" doc:"Of the whole fleet"`
+	KitsFound     int `json:"kitsFound"`
+	AllKits       int `json:"allKits"`
+	MachinesFound int `json:"machinesFound"`
+	AllMachines   int `json:"allMachines"`
+	// Judged is how many of all machines are judged so far: with fewer than all, counts grow.
+	Judged int      `json:"judged" doc:"Machines judged so far; the rest is judged in the background, and counts grow"`
+	Bays   []string `json:"bays" doc:"Of the whole fleet"`
 	// Counts are over the kits and machines that are judged.
 	Counts []fit.Counted `json:"counts" doc:"Over everything, in the order in which they are shown"`
 }
@@ -70,83 +71,26 @@ type MatrixQuery struct {
 	// Wanted leaves the machines on which any of the kits has such an answer.
 	Wanted        fit.Wanted
 	Offset, Limit int // of the machines; a limit of 0 is none
+	// Patience is how long machines that are not on the page are waited for; without end where it is 0.
+	Patience time.Duration
 }
 
-// judgedFleet keeps the matrix from one question to the next: only machines of which
-// something was found out since are judged anew.
-type judgedFleet struct {
-	turn   chan struct{} // held by who judges
-	judges []*fit.Judge
-	matrix *fit.Matrix
-	rows   map[int64]judgedMachine
-}
-
-type judgedMachine struct {
-	facts machine.Snapshot
-	row   *fit.Row
-	heads []int // that each kit fits best
-}
-
-// keep begins anew when the kits are others, and forgets machines that are gone.
-func (j *judgedFleet) keep(judges []*fit.Judge, fleet []store.Machine) {
-	if j.matrix == nil || !slices.Equal(j.judges, judges) {
-		j.judges, j.matrix, j.rows = judges, fit.NewMatrix(judges), map[int64]judgedMachine{}
-	}
-	there := make(map[int64]bool, len(fleet))
-	for i := range fleet {
-		there[fleet[i].ID] = true
-	}
-	maps.DeleteFunc(j.rows, func(id int64, _ judgedMachine) bool { return !there[id] })
-}
-
-func (j *judgedFleet) row(m *store.Machine) judgedMachine {
-	known := j.rows[m.ID]
-	if known.row == nil || !known.facts.Same(m.Facts) {
-		known = judgedMachine{facts: m.Facts, row: j.matrix.Judge(m.Facts, known.row), heads: make([]int, len(j.judges))}
-		for k, judge := range j.judges {
-			known.heads[k] = judge.Head(m.Facts)
+// page reports which machines have to be judged for an answer: those of the page, as far as
+// that is known before anything is judged.
+func (q MatrixQuery) page() func(*store.Machine) bool {
+	n := 0
+	return func(m *store.Machine) bool {
+		if !q.asks(m) {
+			return false
 		}
-		j.rows[m.ID] = known
+		n++
+		return q.Limit == 0 || n > q.Offset && n <= q.Offset+q.Limit
 	}
-	return known
-}
-
-// judged judges every kit on every machine. The rows are in the order of the fleet.
-func (a *App) judged(ctx context.Context) (judges []*fit.Judge, broken []string, fleet []store.Machine,
-	rows []judgedMachine, err error) {
-	if judges, broken, err = a.Judges(ctx); err != nil {
-		return nil, nil, nil, nil, err
-	}
-	if fleet, err = a.store.Fleet(ctx); err != nil {
-		return nil, nil, nil, nil, err
-	}
-	select {
-	case a.fleet.turn <- struct{}{}:
-		defer func() { <-a.fleet.turn }()
-	case <-ctx.Done():
-		return nil, nil, nil, nil, ctx.Err()
-	}
-	a.fleet.keep(judges, fleet)
-	rows = make([]judgedMachine, len(fleet))
-	for i := range fleet {
-		if err := ctx.Err(); err != nil {
-			return nil, nil, nil, nil, err // whoever asked has gone
-		}
-		rows[i] = a.fleet.row(&fleet[i])
-	}
-	return judges, broken, fleet, rows, nil
-}
-
-// Prepare loads the fleet and judges it before anybody asks: the first answers are as quick
-// as later ones.
-func (a *App) Prepare(ctx context.Context) error {
-	_, _, _, _, err := a.judged(ctx)
-	return err
 }
 
 // Matrix judges kits on machines, as far as they are asked for.
 func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
-	judges, broken, fleet, rows, err := a.judged(ctx)
+	judges, broken, fleet, rows, err := a.judged(ctx, q.Patience, q.page())
 	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}, Broken: broken, Bays: []string{},
 		Counts:  []fit.Counted{},
 		AllKits: len(judges), AllMachines: len(fleet)}
@@ -156,7 +100,11 @@ func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
 	columns := q.columns(judges, rows)
 	var counts fit.Counts
 	for _, r := range rows {
-		for _, t := range r.row.Truths {
+		if r == nil {
+			continue
+		}
+		out.Judged++
+		for _, t := range r.truths() {
 			counts.Add(t.Answer(), t.Lean())
 		}
 	}
@@ -176,7 +124,13 @@ func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
 		if !q.asks(m) {
 			continue
 		}
-		line, ok := rowOf(m, rows[i], columns, q.Wanted)
+		if rows[i] == nil {
+			if q.Wanted == (fit.Wanted{}) {
+				out.MachinesFound++ // of a later page, which waits for it
+			}
+			continue
+		}
+		line, ok := rowOf(m, rows[i], judges, columns, q.Wanted)
 		if !ok {
 			continue
 		}
@@ -195,7 +149,7 @@ type matrixColumn struct {
 }
 
 // columns are the kits asked for, in the order asked for.
-func (q MatrixQuery) columns(judges []*fit.Judge, rows []judgedMachine) []matrixColumn {
+func (q MatrixQuery) columns(judges []*fit.Judge, rows []*judgedMachine) []matrixColumn {
 	var out []matrixColumn
 	for at, j := range judges {
 		k := j.Kit
@@ -204,7 +158,10 @@ func (q MatrixQuery) columns(judges []*fit.Judge, rows []judgedMachine) []matrix
 		}
 		c := matrixColumn{MatrixKit{Key: k.Key, Name: k.Name, What: k.What, Price: k.Price, Minutes: k.Minutes}, at}
 		for _, r := range rows {
-			t := r.row.Truths[at]
+			if r == nil {
+				continue
+			}
+			t := r.truths()[at]
 			c.kit.Counts.Add(t.Answer(), t.Lean())
 		}
 		out = append(out, c)
@@ -237,16 +194,21 @@ func mentions(m *store.Machine, text string) bool {
 
 // rowOf is the row of a machine; ok is false where none of the columns has an answer that
 // is wanted.
-func rowOf(m *store.Machine, row judgedMachine, columns []matrixColumn, wanted fit.Wanted) (
+func rowOf(m *store.Machine, row *judgedMachine, judges []*fit.Judge, columns []matrixColumn, wanted fit.Wanted) (
 	line MatrixMachine, ok bool) {
 	line = MatrixMachine{ID: m.ID, Name: m.Name, Bay: m.Bay, Maker: m.Maker, Locked: m.OpenOrder != nil,
 		Answers: make([]fit.Answer, len(columns)), Leans: make([]fit.Answer, len(columns)), Heads: make([]int,
 			len(columns))}
 	ok = wanted == fit.Wanted{}
 	for i, c := range columns {
-		t := row.row.Truths[c.at]
-		line.Answers[i], line.Leans[i], line.Heads[i] = t.Answer(), t.Lean(), row.heads[c.at]
+		t := row.truths()[c.at]
+		line.Answers[i], line.Leans[i] = t.Answer(), t.Lean()
 		ok = ok || wanted.Is(line.Answers[i], line.Leans[i])
+	}
+	if ok {
+		for i, c := range columns {
+			line.Heads[i] = row.head(c.at, judges[c.at])
+		}
 	}
 	return line, ok
 }

@@ -85,24 +85,23 @@ func verdictRow(j *fit.Judge, m *store.Machine) VerdictRow {
 	return row
 }
 
-// truthsOf judges a kit on every machine without explaining: from the matrix where it is
-// one of its kits.
+// truthsOf judges a kit on every machine without explaining: from the matrix where that has
+// got so far.
 func (a *App) truthsOf(ctx context.Context, j *fit.Judge) ([]store.Machine, []fit.Truth, error) {
-	judges, _, fleet, rows, err := a.judged(ctx)
+	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
 		return nil, nil, err
 	}
 	truths := make([]fit.Truth, len(fleet))
-	at := slices.IndexFunc(judges, func(o *fit.Judge) bool { return o.Kit.Key == j.Kit.Key })
 	for i := range fleet {
-		if at >= 0 {
-			truths[i] = rows[i].row.Truths[at]
-			continue
-		}
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err
 		}
-		truths[i] = j.Truth(fleet[i].Facts)
+		if t, known := a.fleet.truth(&fleet[i], j); known {
+			truths[i] = t
+		} else {
+			truths[i] = j.Truth(fleet[i].Facts)
+		}
 	}
 	return fleet, truths, nil
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -21,9 +22,13 @@ type matrixAsked struct {
 	AnswerWanted
 }
 
+// judgingPatience is how long the matrix on the screen waits for machines that are not on its
+// page: they are judged in the background meanwhile.
+const judgingPatience = 1500 * time.Millisecond
+
 func (s *Server) matrix(ctx context.Context, _ user, in *matrixAsked) (*answer[app.Matrix], error) {
 	q := app.MatrixQuery{What: in.What, Name: in.Name, Sort: in.Sort, Kits: in.Kits, Bay: in.Bay, Text: in.Text,
-		Machines: in.Machines, Wanted: in.wanted(), Offset: in.Offset, Limit: in.Limit}
+		Machines: in.Machines, Wanted: in.wanted(), Offset: in.Offset, Limit: in.Limit, Patience: judgingPatience}
 	return answerOf(s.app.Matrix(ctx, q))
 }
 

@@ -3202,10 +3202,17 @@ export interface components {
              * @description How many have a date, however far ahead
              */
             dated: number;
+            /**
+             * Format: int64
+             * @description How many of what was asked for have a date within it
+             */
+            found: number;
             rounds: components["schemas"]["Round"][];
             /** @description Of what was asked for; at most so many with a date */
             rows: components["schemas"]["DueRow"][];
             tasks: components["schemas"]["Task"][];
+            /** @description What has no date, counted; rows hold the first machines of each */
+            undated: components["schemas"]["UndatedDue"][];
         };
         DueRow: {
             bay: string;
@@ -3681,9 +3688,9 @@ export interface components {
         JudgedMotor: {
             /** @description Why the orders cannot be read */
             fault?: string;
-            /** @description Ends on the ways of the board's header */
+            /** @description Ends on the pins of the board's header */
             header: string[];
-            /** @description Ends on the ways of the motor's connector */
+            /** @description Ends on the pins of the motor's connector */
             motor: string[];
             name: string;
             repin: components["schemas"]["Repinning"];
@@ -4027,6 +4034,11 @@ export interface components {
             broken: string[];
             /** @description Over everything, in the order in which they are shown */
             counts: components["schemas"]["Counted"][];
+            /**
+             * Format: int64
+             * @description Machines judged so far; the rest is judged in the background, and counts grow
+             */
+            judged: number;
             /** @description The columns */
             kits: components["schemas"]["MatrixKit"][];
             /** Format: int64 */
@@ -4162,9 +4174,9 @@ export interface components {
             uses?: components["schemas"]["Use"][];
         };
         Motor: {
-            /** @description What the ways of the board's header are */
+            /** @description What the pins of the board's header are */
             header: string;
-            /** @description What the ways of its connector are: 1A 1B 2A 2B */
+            /** @description What the pins of its connector are: 1A 1B 2A 2B */
             leads: string;
             name: string;
             /** @description It must turn the other way than it does */
@@ -4842,7 +4854,7 @@ export interface components {
              */
             amperes?: number;
             name: string;
-            /** @description What each way is, in the header's order */
+            /** @description What each pin is, in the header's order */
             pins?: string[];
             /** Format: int64 */
             ways: number;
@@ -5214,7 +5226,7 @@ export interface components {
             leads: number[];
             /** @description As it would be with the leads straight through */
             now: string;
-            /** @description In order; each exchanges the leads of two ways of the motor's connector */
+            /** @description In order; each exchanges the leads of two pins of the motor's connector */
             swaps: components["schemas"]["Swap"][];
             words: string;
         };
@@ -5902,7 +5914,7 @@ export interface components {
             aliases?: {
                 [key: string]: string[];
             };
-            /** @description Something that other parts use up: flash, watts, ways */
+            /** @description Something that other parts use up: flash, watts, pins */
             budget?: boolean;
             choices?: string[];
             findBy?: components["schemas"]["Way"][];
@@ -5981,6 +5993,13 @@ export interface components {
             text: string;
             /** @description In which the number is wanted; a plain number when empty */
             unit?: string;
+        };
+        UndatedDue: {
+            /** Format: int64 */
+            machines: number;
+            state: string;
+            /** @description Only where the start is unknown: the rest is told by machine */
+            task?: string;
         };
         Understood: {
             /**

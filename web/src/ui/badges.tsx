@@ -118,41 +118,33 @@ export function LeanCounts({
   );
 }
 
-export function VerdictMark({
-  answer,
-  lean,
-  large = false,
-  word = true,
-}: {
-  answer: string;
-  lean?: string;
-  large?: boolean;
-  word?: boolean;
-}) {
+/** The tray of a verdict without its word: only where something else says it. */
+export function VerdictSign({ answer, lean, size = 22 }: { answer: string; lean?: string; size?: number }) {
   const look = verdictLook[answer];
-  const size = large ? 44 : 22;
-  const words = answerWords(answer, lean);
+  return (
+    <svg width={size} height={size} viewBox="0 0 24 24" aria-hidden="true" className={`shrink-0 ${look?.tone ?? ""}`}>
+      <path d="M4 8v12h16V8" fill="none" stroke="currentColor" strokeWidth="2.4" />
+      {look?.block}
+      {lean && leanLook[lean]}
+    </svg>
+  );
+}
+
+/** A verdict: its tray and its word, with which way the claims lean. */
+export function VerdictMark({ answer, lean, large = false }: { answer: string; lean?: string; large?: boolean }) {
   return (
     <span
-      className={`inline-flex items-center gap-2 font-bold whitespace-nowrap ${look?.tone ?? ""} ${large ? "text-4xl" : ""}`}
+      className={`inline-flex items-center gap-2 font-bold whitespace-nowrap ${verdictLook[answer]?.tone ?? ""} ${large ? "text-4xl" : ""}`}
     >
-      <svg width={size} height={size} viewBox="0 0 24 24" aria-hidden="true" className="shrink-0">
-        <path d="M4 8v12h16V8" fill="none" stroke="currentColor" strokeWidth="2.4" />
-        {look?.block}
-        {lean && leanLook[lean]}
-      </svg>
-      {word ? (
-        <span>
-          {answer}
-          {lean && (
-            <span className={`block font-normal text-dim ${large ? "text-xl" : "text-sm"}`}>
-              {lean === "no lean" ? "no lean" : `leans to ${lean}`}
-            </span>
-          )}
-        </span>
-      ) : (
-        <span className="sr-only">{words}</span>
-      )}
+      <VerdictSign answer={answer} lean={lean} size={large ? 44 : 22} />
+      <span>
+        {answer}
+        {lean && (
+          <span className={`block font-normal text-dim ${large ? "text-xl" : "text-sm"}`}>
+            {lean === "no lean" ? "no lean" : `leans to ${lean}`}
+          </span>
+        )}
+      </span>
     </span>
   );
 }

@@ -11,6 +11,8 @@ export function usePages<P, R>(
   page: (offset: number) => Promise<P>,
   rows: (page: P) => readonly R[],
   found: (page: P) => number,
+  /** Whether the server is still at work on it: then it is asked again every other second. */
+  unfinished: (page: P) => boolean = () => false,
 ) {
   const query = useInfiniteQuery({
     queryKey,
@@ -21,6 +23,10 @@ export function usePages<P, R>(
       return here < found(last) && rows(last).length > 0 ? here : undefined;
     },
     placeholderData: keepPreviousData,
+    refetchInterval: ({ state }) => {
+      const first = state.data?.pages[0];
+      return first !== undefined && unfinished(first) ? 2000 : false;
+    },
   });
   const pages = query.data?.pages ?? [];
   return { query, first: pages[0], rows: pages.flatMap((p) => rows(p)) };

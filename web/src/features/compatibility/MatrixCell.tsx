@@ -1,6 +1,6 @@
-import { Link } from "react-router";
+import type { MouseEvent } from "react";
 import type { Schemas } from "../../api/client";
-import { answerWords, VerdictMark } from "../../ui/badges";
+import { answerWords, VerdictSign } from "../../ui/badges";
 
 /** A verdict: a way to its reasons, or what is picked to order. */
 export function MatrixCell({
@@ -12,6 +12,7 @@ export function MatrixCell({
   faint,
   picked,
   onToggle,
+  onFollow,
 }: {
   kit: Schemas["MatrixKit"];
   row: Schemas["MatrixMachine"];
@@ -22,8 +23,10 @@ export function MatrixCell({
   /** Undefined while nothing is picked. */
   picked?: boolean;
   onToggle: () => void;
+  /** Follows the link within the page: one handler for thousands of cells. */
+  onFollow: (e: MouseEvent<HTMLAnchorElement>) => void;
 }) {
-  const mark = <VerdictMark answer={answer} lean={lean} word={false} />;
+  const mark = <VerdictSign answer={answer} lean={lean} />;
   const title = `${row.name}: ${kit.name}, ${answerWords(answer, lean)}${head ? `, head ${head}` : ""}`;
   const dimmed = faint ? "opacity-40" : "";
   if (picked !== undefined && answer !== "does not fit")
@@ -44,10 +47,12 @@ export function MatrixCell({
       </label>
     );
   return (
-    <Link
+    <a
       data-cell
-      to={`/ask/${kit.key}/${row.id}`}
+      href={`/ask/${kit.key}/${row.id}`}
+      onClick={onFollow}
       title={title}
+      aria-label={title}
       className={`relative mx-auto grid size-11 place-items-center ${dimmed}`}
     >
       {mark}
@@ -56,6 +61,6 @@ export function MatrixCell({
           {head}
         </span>
       )}
-    </Link>
+    </a>
   );
 }

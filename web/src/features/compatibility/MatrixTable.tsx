@@ -1,4 +1,5 @@
-import { Link } from "react-router";
+import { type MouseEvent, useCallback } from "react";
+import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { Paged } from "../../ui/pages";
 import type { Column } from "../../ui/table/column";
@@ -27,6 +28,15 @@ export function MatrixTable({
   picks?: readonly string[];
   onToggle: (pick: string) => void;
 }) {
+  const go = useNavigate();
+  const follow = useCallback(
+    (e: MouseEvent<HTMLAnchorElement>) => {
+      if (e.button !== 0 || e.metaKey || e.ctrlKey || e.shiftKey || e.altKey) return; // a new tab or window
+      e.preventDefault();
+      go(e.currentTarget.pathname);
+    },
+    [go],
+  );
   const columns: Column<Row>[] = [
     {
       key: "machine",
@@ -71,6 +81,7 @@ export function MatrixTable({
               faint={!isAsked(answer, lean)}
               picked={picks?.includes(pick)}
               onToggle={() => onToggle(pick)}
+              onFollow={follow}
             />
           );
         },

@@ -45,6 +45,7 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
     (offset) => unwrap(api.GET("/api/matrix", { params: { query: { ...question, offset, limit: PAGE } } })),
     (page) => page.machines,
     (page) => page.machinesFound,
+    (page) => page.judged < page.allMachines,
   );
   if (!m)
     return (
@@ -71,6 +72,11 @@ export function MatrixView({ kits }: { kits: readonly Schemas["Kit"][] }) {
       {m.kitsFound > columns.length && (
         <p className="mb-3 border-l-4 border-look bg-look-wash px-4 py-2">
           {columns.length} of {m.kitsFound} kits are shown: narrow them by kind or name. The CSV has all.
+        </p>
+      )}
+      {m.judged < m.allMachines && (
+        <p role="status" className="mb-3 border-l-4 border-accent bg-leaf px-4 py-2">
+          {m.judged} of {m.allMachines} machines are judged so far: counts and filters follow as the rest is judged.
         </p>
       )}
       {machine.length > 0 && (

@@ -106,7 +106,8 @@ export function DueTable({
       <ArrangeBar rows={rows} columns={columns} how={how} onArrange={onArrange}>
         {children}
         <span className="text-dim">
-          {rows.length} of {due.dated} with a date
+          {due.found > rows.length && `${rows.length} are shown of `}
+          {due.found} of {due.dated} with a date
         </span>
       </ArrangeBar>
       {rows.length === 0 ? (

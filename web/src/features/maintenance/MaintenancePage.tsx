@@ -43,10 +43,11 @@ function DueList({
 }) {
   const [doing, setDoing] = useState<Row>();
   const of = (state: string) => due.rows.filter((r) => r.state === state);
+  const machines = (state: string) => due.undated.find((u) => u.state === state)?.machines ?? 0;
   const unproven = of("not proven");
   return (
     <>
-      {unproven.length > 0 && <Unproven rows={unproven} />}
+      {unproven.length > 0 && <Unproven rows={unproven} machines={machines("not proven")} />}
       <DueTable due={due} how={how} onArrange={onArrange} onDone={setDoing}>
         <Select
           aria-label="How far ahead"
@@ -62,9 +63,9 @@ function DueList({
           empty="Everything"
         />
       </DueTable>
-      <ReadFirst rows={of("read the meter")} />
-      <StartUnknown rows={of("start unknown")} rounds={due.rounds} tasks={due.tasks} onDone={setDoing} />
-      <StandStill rows={of("stands still")} />
+      <ReadFirst rows={of("read the meter")} machines={machines("read the meter")} />
+      <StartUnknown rows={of("start unknown")} due={due} onDone={setDoing} />
+      <StandStill rows={of("stands still")} machines={machines("stands still")} />
       {doing && (
         <DonePanel row={doing} task={due.tasks.find((t) => t.key === doing.task)} onClose={() => setDoing(undefined)} />
       )}

@@ -4,16 +4,17 @@ import type { Schemas } from "../../api/client";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
 import { useMayWork } from "../../ui/session";
+import { FirstOf } from "./FirstOf";
 import { MachineName, type Row } from "./MachineName";
 
 /** Machines of which the meter has to be read before their tasks have dates. */
-export function ReadFirst({ rows }: { rows: readonly Row[] }) {
+export function ReadFirst({ rows, machines: all }: { rows: readonly Row[]; machines: number }) {
   const mayWork = useMayWork();
   const machines = [...new Map(rows.map((r) => [r.machineId, r])).values()];
   if (machines.length === 0) return null;
   return (
     <Group
-      title={`Read the meter first: ${machines.length} ${machines.length === 1 ? "machine" : "machines"}`}
+      title={`Read the meter first: ${all} ${all === 1 ? "machine" : "machines"}`}
       lead="Their tasks by print hours have no date before that."
     >
       {machines.map((m) => (
@@ -39,6 +40,7 @@ export function ReadFirst({ rows }: { rows: readonly Row[] }) {
           )}
         </li>
       ))}
+      <FirstOf shown={machines.length} all={all} />
     </Group>
   );
 }
@@ -46,13 +48,11 @@ export function ReadFirst({ rows }: { rows: readonly Row[] }) {
 /** Tasks of which nobody knows when they were done: a line a kind, with a first round. */
 export function StartUnknown({
   rows,
-  rounds,
-  tasks,
+  due,
   onDone,
 }: {
   rows: readonly Row[];
-  rounds: readonly Schemas["Round"][];
-  tasks: readonly Schemas["Task"][];
+  due: Schemas["DueList"];
   onDone: (row: Row) => void;
 }) {
   const mayWork = useMayWork();
@@ -62,15 +62,16 @@ export function StartUnknown({
       title="Start unknown: never recorded"
       lead="Nobody knows when this was done last. A first round, what can hurt people first, work of one kind in one go:"
     >
-      {rounds.map((round) => {
+      {due.rounds.map((round) => {
         const waiting = rows.filter((r) => r.task === round.task);
         if (waiting.length === 0) return null;
+        const all = due.undated.find((u) => u.task === round.task)?.machines ?? waiting.length;
         return (
           <li key={round.task} className="border-b border-rule px-3">
             <details>
               <summary className="min-h-11 cursor-pointer py-2">
-                <b>{tasks.find((t) => t.key === round.task)?.title}</b>: {waiting.length}{" "}
-                {waiting.length === 1 ? "machine" : "machines"}. First round from {showDay(round.from)}
+                <b>{due.tasks.find((t) => t.key === round.task)?.title}</b>: {all} {all === 1 ? "machine" : "machines"}.
+                First round from {showDay(round.from)}
                 {round.weeks > 1 && `, over ${round.weeks} weeks`}
               </summary>
               <ul>
@@ -85,6 +86,7 @@ export function StartUnknown({
                     )}
                   </li>
                 ))}
+                <FirstOf shown={waiting.length} all={all} />
               </ul>
             </details>
           </li>
@@ -94,7 +96,8 @@ export function StartUnknown({
   );
 }
 
-export function StandStill({ rows }: { rows: readonly Row[] }) {
+/** Machines that were not used since the meter was read before. */
+export function StandStill({ rows, machines: all }: { rows: readonly Row[]; machines: number }) {
   const machines = [...new Map(rows.map((r) => [r.machineId, r])).values()];
   if (machines.length === 0) return null;
   return (
@@ -105,6 +108,7 @@ export function StandStill({ rows }: { rows: readonly Row[] }) {
           <span className="text-dim">{m.rests}</span>
         </li>
       ))}
+      <FirstOf shown={machines.length} all={all} />
     </Group>
   );
 }

@@ -1,15 +1,16 @@
 import { Link } from "react-router";
 import { useMayWork } from "../../ui/session";
+import { FirstOf } from "./FirstOf";
 import { MachineName, type Row } from "./MachineName";
 
 /** Unproven protection: one line with a count, and each machine's test behind it. */
-export function Unproven({ rows }: { rows: readonly Row[] }) {
+export function Unproven({ rows, machines }: { rows: readonly Row[]; machines: number }) {
   const mayWork = useMayWork();
   return (
     <details className="mb-5 border-l-4 border-bad bg-bad-wash px-4 py-2">
       <summary className="min-h-11 cursor-pointer py-1.5 text-lg">
         <b>
-          Thermal-runaway protection is not proven on {rows.length} {rows.length === 1 ? "machine" : "machines"}
+          Thermal-runaway protection is not proven on {machines} {machines === 1 ? "machine" : "machines"}
         </b>
         : test now; until then never left running unattended.
       </summary>
@@ -28,6 +29,7 @@ export function Unproven({ rows }: { rows: readonly Row[] }) {
             )}
           </li>
         ))}
+        <FirstOf shown={rows.length} all={machines} />
       </ul>
     </details>
   );

@@ -12,6 +12,7 @@ import { Loaded } from "../../ui/states";
 import { alongRows } from "../../ui/table/arrows";
 
 /** Tasks shown here; the rest stands under Maintenance. */
+const MOST_FAULTS = 6;
 const MOST = 18;
 
 /** What comes next: safety first, then work that is open, faults, and what is due. */
@@ -37,7 +38,7 @@ export default function TodayPage() {
         </>
       }
     >
-      {due.data && <Safety rows={due.data.rows.filter((r) => r.state === "not proven")} />}
+      {due.data && <Safety due={due.data} />}
       <div className="grid items-start gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
         <Loaded query={due} what="Working out what is due">
           {(d) => <DueSoon due={d} />}
@@ -82,14 +83,15 @@ function Section({
 const link = "inline-flex min-h-10 items-center underline underline-offset-4";
 
 /** One line with a count and one action: the machine whose test is longest due. */
-function Safety({ rows }: { rows: readonly Schemas["DueRow"][] }) {
-  const first = rows[0];
+function Safety({ due }: { due: Schemas["DueList"] }) {
+  const first = due.rows.find((r) => r.state === "not proven");
+  const machines = due.undated.find((u) => u.state === "not proven")?.machines ?? 0;
   if (!first) return null;
   return (
     <p className="mb-4 flex flex-wrap items-center gap-x-4 border-l-4 border-bad bg-bad-wash px-4 py-1.5">
       <span>
         <b>
-          Protection not proven on {rows.length} {rows.length === 1 ? "machine" : "machines"}:
+          Protection not proven on {machines} {machines === 1 ? "machine" : "machines"}:
         </b>{" "}
         stay with them while they print.
       </span>
@@ -107,10 +109,11 @@ const tones: Record<string, "look" | "cond" | "dim"> = { overdue: "look", soon: 
 
 function DueSoon({ due }: { due: Schemas["DueList"] }) {
   const dated = due.rows.filter((r) => r.on && r.task !== "protection-test");
+  const found = due.found - due.rows.filter((r) => r.on).length + dated.length;
   return (
     <Section
       title="Due within a week"
-      count={dated.length}
+      count={found}
       more={
         <Link className={link} to="/due">
           All maintenance
@@ -137,6 +140,11 @@ function DueSoon({ due }: { due: Schemas["DueList"] }) {
             ))}
           </tbody>
         </table>
+        {found > MOST && (
+          <p className="px-3 py-2 text-dim">
+            The {MOST} most urgent of {found} are shown.
+          </p>
+        )}
       </div>
     </Section>
   );
@@ -186,7 +194,7 @@ function OpenFaults({ book }: { book: Schemas["FaultBook"] }) {
     >
       {book.faults.length === 0 && <p className="py-2 text-dim">No fault is open.</p>}
       <ul className="bg-leaf">
-        {book.faults.slice(0, 6).map((f) => (
+        {book.faults.slice(0, MOST_FAULTS).map((f) => (
           <li key={f.id} className="border-b border-rule">
             <Link className="block min-h-11 px-3 py-1 hover:bg-wash" to={`/faults?machine=${f.machineId}`}>
               <b>{f.machine}</b> {f.words}
@@ -197,6 +205,11 @@ function OpenFaults({ book }: { book: Schemas["FaultBook"] }) {
             </Link>
           </li>
         ))}
+        {book.faults.length > MOST_FAULTS && (
+          <li className="px-3 py-2 text-dim">
+            {MOST_FAULTS} of {book.faults.length} are shown.
+          </li>
+        )}
       </ul>
     </Section>
   );

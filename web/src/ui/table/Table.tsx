@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import type { Paged } from "../pages";
 import { alongCells, alongRows } from "./arrows";
 import type { Arrangement, Column } from "./column";
@@ -7,6 +7,7 @@ import { HeadCell } from "./HeadCell";
 import { SelectCell } from "./SelectCell";
 import { TableRow } from "./TableRow";
 import { useDrawn } from "./useDrawn";
+import { useSteady } from "./useSteady";
 
 type Key = string | number;
 
@@ -51,16 +52,19 @@ export function Table<R>({
   framed?: boolean;
   rowClass?: (row: R) => string;
 }) {
-  const columns = all.filter((c) => !c.hidden);
+  const columns = useMemo(() => all.filter((c) => !c.hidden), [all]);
   const group = all.find((c) => c.key === how?.group);
   const entries = entriesOf(rows, groupOf ?? (group?.value && ((r) => wordsOf(group, r))), groupCount);
-  const drawn = useDrawn(entries.length, framed);
+  const drawn = useDrawn(entries.length, columns.length, framed);
   const last = drawn.items.at(-1)?.index ?? 0;
   const { hasNextPage = false, isFetching = false, fetchNextPage } = pages ?? {};
   useEffect(() => {
     if (drawn.measure && hasNextPage && !isFetching && last >= entries.length - 20) fetchNextPage?.();
   }, [drawn.measure, hasNextPage, isFetching, last, entries.length, fetchNextPage]);
   const chosen = new Set(selected);
+  const select = useSteady((key: Key, on: boolean) =>
+    onSelect?.(on ? [...chosen, key] : [...chosen].filter((other) => other !== key)),
+  );
   const across = columns.length + (onSelect ? 1 : 0);
   const gap = (height: number) =>
     height > 0 && (
@@ -111,13 +115,12 @@ export function Table<R>({
                 index={index}
                 measure={drawn.measure}
                 row={e.row}
+                id={key}
                 columns={columns}
                 className={rowClass?.(e.row)}
                 name={nameOf?.(e.row) ?? String(key)}
                 selected={chosen.has(key)}
-                onSelect={
-                  onSelect && ((on) => onSelect(on ? [...chosen, key] : [...chosen].filter((other) => other !== key)))
-                }
+                onSelect={onSelect && select}
               />
             );
           })}

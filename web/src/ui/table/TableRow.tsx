@@ -1,8 +1,13 @@
+import { memo } from "react";
 import type { Column } from "./column";
 import { SelectCell } from "./SelectCell";
 
-export function TableRow<R>({
+/** One row. While its table scrolls it is not drawn anew. */
+export const TableRow = memo(Row) as typeof Row;
+
+function Row<R>({
   row,
+  id,
   index,
   measure,
   columns,
@@ -12,13 +17,14 @@ export function TableRow<R>({
   onSelect,
 }: {
   row: R;
+  id: string | number;
   index: number;
   measure?: (element: Element | null) => void;
   columns: readonly Column<R>[];
   className?: string;
   name: string;
   selected: boolean;
-  onSelect?: (on: boolean) => void;
+  onSelect?: (id: string | number, on: boolean) => void;
 }) {
   return (
     <tr
@@ -26,7 +32,7 @@ export function TableRow<R>({
       ref={measure}
       className={`border-b border-rule bg-leaf align-top hover:bg-wash compact:align-middle ${className}`}
     >
-      {onSelect && <SelectCell label={`Select ${name}`} checked={selected} onChange={onSelect} />}
+      {onSelect && <SelectCell label={`Select ${name}`} checked={selected} onChange={(on) => onSelect(id, on)} />}
       {columns.map((c) =>
         c.names ? (
           <th key={c.key} scope="row" className={`sticky left-0 z-10 bg-inherit font-normal ${c.className ?? "p-0"}`}>

@@ -1,12 +1,16 @@
 import { useVirtualizer, useWindowVirtualizer } from "@tanstack/react-virtual";
 import { type RefObject, useLayoutEffect, useRef, useState } from "react";
 
-/** Up to this many lines a table is on the page as a whole, and prints. */
+/** Up to this many lines, and cells, a table is on the page as a whole, and prints. */
 const WHOLE = 120;
+const WHOLE_CELLS = 2500;
+
+/** About so many cells are drawn above and below what is on the screen. */
+const SPARE_CELLS = 400;
 
 /** Which lines of a long table are drawn. One that is wider than the page scrolls by itself,
  * both ways, so that its head stays in sight; another scrolls with the page. */
-export function useDrawn(count: number, own: boolean) {
+export function useDrawn(count: number, across: number, own: boolean) {
   const frame = useRef<HTMLDivElement>(null);
   const body = useRef<HTMLTableSectionElement>(null);
   const wide = useWider(frame, own);
@@ -16,11 +20,11 @@ export function useDrawn(count: number, own: boolean) {
     const top = body.current.getBoundingClientRect().top;
     setMargin(wide ? top - (frame.current?.getBoundingClientRect().top ?? 0) : top + scrollY);
   }, [wide]);
-  const many = count > WHOLE;
+  const many = count > WHOLE || count * across > WHOLE_CELLS;
   const shared = {
     count,
     estimateSize: () => (document.documentElement.dataset.density === "compact" ? 27 : 56),
-    overscan: 15,
+    overscan: Math.max(2, Math.min(15, Math.round(SPARE_CELLS / across))),
     scrollMargin: margin,
   };
   const byPage = useWindowVirtualizer({ ...shared, enabled: many && !wide });
