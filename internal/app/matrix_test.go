@@ -59,7 +59,7 @@ func TestUndatedTasksAreCounted(t *testing.T) {
 	}
 	for _, u := range due.Undated {
 		if u.Machines != 400 || u.Task != "" && rows[app.UndatedDue{State: u.State, Task: u.Task}] != app.UndatedShown {
-			t.Errorf("%s %s: %d machines, %d rows", u.State, u.Task, u.Machines, rows[app.UndatedDue{State: u.State, Task: u.Task}])
+			t.Errorf("%s %s: %d machines are counted", u.State, u.Task, u.Machines)
 		}
 	}
 }
@@ -67,8 +67,7 @@ func TestUndatedTasksAreCounted(t *testing.T) {
 // manyMachines puts four hundred machines of which nothing is known into the register.
 func manyMachines(t *testing.T, s *store.Store) {
 	t.Helper()
-	if _, err := s.SQL.Exec(`insert into machines (name, bay, since, changed_by, changed_at)
-		select 'Pier ' || lpad(i::text, 3, '0'), 'Bay ' || i % 7, now(), 'x', now() from generate_series(1, 400) i`); err != nil {
-		t.Fatal(err)
-	}
+	_, err := s.SQL.Exec(`insert into machines (name, bay, since, changed_by, changed_at)
+		select 'Pier ' || lpad(i::text, 3, '0'), 'Bay ' || i % 7, now(), 'x', now() from generate_series(1, 400) i`)
+	must(t, err)
 }
