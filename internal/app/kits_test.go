@@ -27,7 +27,7 @@ func needs(slot, trait string, op fit.Op, values ...string) fit.Requirement {
 func TestManySaveOneKit(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
-	kit := fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present)}
+	kit := hood()
 	must(t, does(s).SaveKit(ctx, kit, 0))
 	const many = 8
 	var wait sync.WaitGroup
@@ -189,4 +189,9 @@ func TestShippedKits(t *testing.T) {
 	if _, err := does(s).Judge(ctx, "gone"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a kit that is not there: %v", err)
 	}
+}
+
+// hood is a kit that any machine with a mainboard takes.
+func hood() fit.Kit {
+	return fit.Kit{Key: "hood", Name: "Hood", What: "enclosure", Needs: needs("mainboard", "model", fit.Present)}
 }

@@ -76,10 +76,14 @@ func (a *App) Resume(ctx context.Context, order int64, by string, now time.Time)
 // what is parked.
 func (a *App) atWork(ctx context.Context, o order, by string, now time.Time) error {
 	if o.Parked != nil {
-		return refuse("this work is parked since %s by %s: resume it first, and read what is loose",
-			o.Parked.At.Format("2 Jan 2006"), o.Parked.By)
+		return parkedStill(o)
 	}
 	return a.store.PutLock(ctx, o.ID, by, now)
+}
+
+func parkedStill(o order) error {
+	return refuse("this work is parked since %s by %s: resume it first, and read what is loose",
+		o.Parked.At.Format("2 Jan 2006"), o.Parked.By)
 }
 
 // unlock takes the lock of whoever closes an order off; nobody closes it over another's.

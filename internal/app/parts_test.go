@@ -352,7 +352,7 @@ func TestWireSheetsAndQuestions(t *testing.T) {
 	}
 	must(t, does(s).SaveWireSheet(ctx, id, "", 1, loom, "Bo", now))
 	loom.Wires[0].Way = 0
-	refused(t, does(s).SaveWireSheet(ctx, id, "", 2, loom, "Bo", now), "way from 1 to 64")
+	refused(t, does(s).SaveWireSheet(ctx, id, "", 2, loom, "Bo", now), "pin from 1 to 64")
 	sheets, err := s.WireSheets(ctx, id)
 	must(t, err)
 	if len(sheets) != 2 || sheets[0].Version != 2 || sheets[1].Head != "head 2" {

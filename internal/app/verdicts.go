@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/store"
 )
@@ -31,6 +32,8 @@ type Verdicts struct {
 	Counts []fit.Counted `json:"counts" doc:"Over the whole fleet, in the order in which they are shown"`
 	Found  int           `json:"found" doc:"How many there are of what was asked for"`
 	All    int           `json:"all" doc:"Machines in the fleet"`
+	// Reasons are those for which a machine may be touched.
+	Reasons []string `json:"reasons"`
 }
 
 // VerdictsQuery is which verdicts are asked for; what is empty narrows nothing.
@@ -47,7 +50,8 @@ func (a *App) Verdicts(ctx context.Context, key string, q VerdictsQuery) (Verdic
 		return Verdicts{}, err
 	}
 	fleet, truths, err := a.truthsOf(ctx, j)
-	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}, Counts: []fit.Counted{}, All: len(fleet)}
+	out := Verdicts{Kit: j.Kit, Rows: []VerdictRow{}, Counts: []fit.Counted{}, All: len(fleet),
+		Reasons: change.Reasons()}
 	if err != nil {
 		return out, err
 	}

@@ -28,6 +28,10 @@ type Order struct {
 	Locks    []change.Lock        `json:"locks" doc:"Of the people at work, those that are on first"`
 	Parked   *change.Parked       `json:"parked,omitempty"`
 	Compared []change.BeforeAfter `json:"compared" doc:"What was measured before and after the change"`
+	Back     *store.TakenBack     `json:"back,omitempty" doc:"Why the work is taken back, where it is"`
+	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be taken back step by step"`
+	// MayKeepSteps says that the kit is one of the catalogue's, which can have steps of the house's own.
+	MayKeepSteps bool `json:"mayKeepSteps"`
 }
 
 // order is a work order with its machine as it is, and what it changes there.
@@ -75,7 +79,9 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		return Order{}, err
 	}
 	out := Order{OrderHead: o.OrderHead, Family: o.machine.Family(), Remarks: o.Remarks, Delivery: o.Delivery,
-		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked}
+		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked, Back: o.Back,
+		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
+		MayKeepSteps: !strings.HasPrefix(o.KitKey, change.OwnKit)}
 	out.Compared, _ = change.Compare(o.worked()) // what cannot be read is still being typed
 	if out.Compared == nil {
 		out.Compared = []change.BeforeAfter{}
@@ -297,11 +303,20 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 	})
 }
 
+// AddedStep is a step of the house's own, after one that an order has.
+type AddedStep struct {
+	After, Title, Do string
+	Keep             bool // in every later order of the kit too
+}
+
 // AddStep puts a step of the house's own into an open order, after one that is there; what was
 // done after it already stays as it is.
-func (a *App) AddStep(ctx context.Context, id int64, after, title, do, by string, now time.Time) error {
-	if err := machine.PlainText(title); err != nil {
+func (a *App) AddStep(ctx context.Context, id int64, s AddedStep, by string) error {
+	if err := machine.PlainText(s.Title); err != nil {
 		return refuse("what is to be done: %s", err)
+	}
+	if err := checkTexts([]named{{"how", s.Do}}); err != nil {
+		return err
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.lockOpen(ctx, id); err != nil {
@@ -311,7 +326,7 @@ func (a *App) AddStep(ctx context.Context, id int64, after, title, do, by string
 		if err != nil {
 			return err
 		}
-		at, err := o.step(after)
+		at, err := o.step(s.After)
 		if err != nil {
 			return err
 		}
@@ -321,9 +336,32 @@ func (a *App) AddStep(ctx context.Context, id int64, after, title, do, by string
 		if len(o.StepList) >= mostSteps {
 			return refuse("an order has at most %d steps; close this one and open another", mostSteps)
 		}
-		step := change.OwnStep(len(o.StepList)+1, o.StepList[at].Phase, title, do, by)
-		return a.store.AddStep(ctx, id, after, step)
+		step := change.OwnStep(o.progress(), o.StepList[at].Phase, s.Title, s.Do, by)
+		if s.Keep {
+			if err := a.keepStep(ctx, o, step); err != nil {
+				return err
+			}
+		}
+		return a.store.AddStep(ctx, id, s.After, step)
 	})
+}
+
+// keepStep puts a step into the kit of an order, at the end of its phase.
+func (a *App) keepStep(ctx context.Context, o order, step change.Step) error {
+	if step.Phase != "Fit" && step.Phase != "Wire" || strings.HasPrefix(o.KitKey, change.OwnKit) {
+		return refuse("only steps of fitting and wiring are kept, in a kit of the catalogue: add this one to the order alone")
+	}
+	key, _, _ := strings.Cut(o.KitKey, "@") // the kit, without the head that it was for
+	e, err := a.store.KitEntry(ctx, key)
+	if err != nil {
+		return err
+	}
+	phase := ""
+	if step.Phase == "Wire" {
+		phase = "wire"
+	}
+	e.Kit.Steps = append(e.Kit.Steps, fit.FittingStep{Phase: phase, Title: step.Title, Do: step.Do})
+	return a.SaveKit(ctx, e.Kit, e.Version)
 }
 
 // mostSteps is how many steps an order can have.
@@ -390,6 +428,9 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 		if err != nil {
 			return err
 		}
+		if o.Parked != nil {
+			return parkedStill(o)
+		}
 		if err := o.progress().MayFinish(); err != nil {
 			return Refused(err)
 		}
@@ -397,7 +438,11 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 			return err
 		}
 		m := o.machine
-		f, err := o.change.Finish(o.worked(), m.Records, m.LastFile(), minutes, now)
+		finish, state := o.change.Finish, store.Finished
+		if o.Back != nil {
+			finish, state = o.change.FinishBack, store.Abandoned
+		}
+		f, err := finish(o.worked(), m.Records, m.LastFile(), minutes, now)
 		if err != nil {
 			return Refused(err)
 		}
@@ -423,7 +468,10 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 		}
 		f.Closing.Missing = change.Missing(after.Facts, after.Records)
 		closing = f.Closing
-		return a.store.CloseOrder(ctx, id, store.Finished, &closing, by, now)
+		if err := a.settleOrigin(ctx, o, by, now); err != nil {
+			return err
+		}
+		return a.store.CloseOrder(ctx, id, state, &closing, by, now)
 	})
 	return closing, err
 }

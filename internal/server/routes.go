@@ -60,6 +60,18 @@ func (s *Server) routes() {
 		"Open a work order for another build", s.openFlash)
 	handle(s, store.Technician, "POST", "/work/plan", "open-plan",
 		"Open the work of a plan: the first order now, the others after it", s.openPlan)
+	handle(s, store.Technician, "POST", "/work/repair", "open-repair", "Open a work order for a fault", s.openRepair)
+	handle(s, store.Technician, "POST", "/work/task", "open-task",
+		"Open a work order for a task of maintenance", s.openTask)
+	handle(s, store.Technician, "POST", "/work/mount", "open-mount",
+		"Open a work order for another head, where heads are changed by hand", s.openMount)
+	handle(s, store.Technician, "POST", "/work/batch", "open-batch",
+		"Open a kit's work orders on several machines", s.openBatch)
+	handle(s, store.Member, "GET", "/work/{id}/batch", "batch", "The orders of a batch, step by step", s.batch)
+	handle(s, store.Technician, "POST", "/work/{id}/parts", "fit-other",
+		"Say that another part went in than was written", s.fitOther)
+	handle(s, store.Technician, "POST", "/work/{id}/take-back", "take-work-back",
+		"Put the machine back as it was, step by step", s.takeWorkBack)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step",

@@ -126,10 +126,11 @@ type addStep struct {
 		After string `json:"after" doc:"Key of the step that it comes after"`
 		Title string `json:"title" maxLength:"120"`
 		Do    string `json:"do,omitempty" maxLength:"1000"`
+		Keep  bool   `json:"keep,omitempty" doc:"In every later order of this kit too"`
 	}
 }
 
 func (s *Server) addStep(ctx context.Context, u user, in *addStep) (*answer[app.Order], error) {
 	b := in.Body
-	return s.orderAfter(ctx, in.ID, s.app.AddStep(ctx, in.ID, b.After, b.Title, b.Do, u.Name, s.now()))
+	return s.orderAfter(ctx, in.ID, s.app.AddStep(ctx, in.ID, app.AddedStep{After: b.After, Title: b.Title, Do: b.Do, Keep: b.Keep}, u.Name))
 }

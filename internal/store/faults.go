@@ -121,6 +121,7 @@ func (s *Store) AddUse(ctx context.Context, machineID int64, use maintenance.Use
 // FaultFilter chooses faults: of one machine, or of all where it is 0; open, closed or those
 // of an account, which reported them or is on them; all where Show is empty.
 type FaultFilter struct {
+	ID      int64 // the one of this number; 0 for all
 	Machine int64
 	Show    string
 	Account int64
@@ -139,6 +140,9 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 	q := tx.Table("faults").
 		Select("faults.*, machines.name as machine").
 		Joins("join machines on machines.id = faults.machine_id")
+	if f.ID != 0 {
+		q = q.Where("faults.id = ?", f.ID)
+	}
 	if f.Machine != 0 {
 		q = q.Where("machine_id = ?", f.Machine)
 	}
@@ -184,6 +188,18 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 		}
 	}
 	return out, err
+}
+
+// Fault loads one fault.
+func (s *Store) Fault(ctx context.Context, id int64) (ReportedFault, error) {
+	list, err := s.Faults(ctx, FaultFilter{ID: id})
+	if err == nil && len(list) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return ReportedFault{}, err
+	}
+	return list[0], nil
 }
 
 // loadUses gives each machine what it may be used for, and its open faults.

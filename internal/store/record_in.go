@@ -479,9 +479,23 @@ func (in *importer) order(machineID int64, o recordfile.Order) (int64, error) {
 		ClosedBy:  o.ClosedBy,
 		ClosedAt:  o.ClosedAt,
 		Closing:   orNull(o.Closing),
+		Task:      o.Task,
+	}
+	if p := o.Parked; p != nil {
+		row.ParkedAt, row.ParkedBy, row.ParkedWhy = &p.At, p.By, p.Why
+		row.ParkedLoose, row.ParkedScrews, row.ParkedWaits = p.Loose, p.Screws, p.Waits
+	}
+	if b := o.Back; b != nil {
+		row.BackAt, row.BackBy, row.BackWhy = &b.At, b.By, b.Why
 	}
 	if err := in.tx.Create(&row).Error; err != nil {
 		return 0, err
+	}
+	for _, l := range o.Locks {
+		if err := in.tx.Create(&lockRow{WorkOrderID: row.ID, Name: l.Name, PutOn: l.PutOn, TakenOff: l.Off,
+			TakenOffBy: l.OffBy, Why: l.Why}).Error; err != nil {
+			return 0, err
+		}
 	}
 	for i, s := range o.Steps {
 		step := stepRow{

@@ -525,6 +525,23 @@ func (e *exporter) structure(m *recordfile.Machine, id int64) (map[int64][]machi
 	return out, nil
 }
 
+// interrupted notes whose locks were on, why the work was left, and why it was taken back.
+func (e *exporter) interrupted(out *recordfile.Order, o orderRow) error {
+	locks, err := list[lockRow](e.tx, "put_on, id", "work_order_id = ?", o.ID)
+	for _, l := range locks {
+		out.Locks = append(out.Locks, recordfile.Lock{Name: l.Name, PutOn: l.PutOn.UTC(), Off: utc(l.TakenOff),
+			OffBy: l.TakenOffBy, Why: l.Why})
+	}
+	if o.ParkedAt != nil {
+		out.Parked = &recordfile.Parked{At: o.ParkedAt.UTC(), By: o.ParkedBy, Why: o.ParkedWhy, Loose: o.ParkedLoose,
+			Screws: o.ParkedScrews, Waits: o.ParkedWaits}
+	}
+	if o.BackAt != nil {
+		out.Back = &recordfile.TakenBack{At: o.BackAt.UTC(), By: o.BackBy, Why: o.BackWhy}
+	}
+	return err
+}
+
 func (e *exporter) work(m *recordfile.Machine, id int64) error {
 	orders, err := list[orderRow](e.tx, "opened_at, id", "machine_id = ?", id)
 	if err != nil {
@@ -545,6 +562,10 @@ func (e *exporter) work(m *recordfile.Machine, id int64) error {
 			ClosedAt: utc(o.ClosedAt),
 			Closing:  o.Closing,
 			Steps:    []recordfile.Step{},
+			Task:     o.Task,
+		}
+		if err := e.interrupted(&out, o); err != nil {
+			return err
 		}
 		steps, err := list[stepRow](e.tx, "seq", "work_order_id = ?", o.ID)
 		if err != nil {

@@ -33,6 +33,29 @@ type orderRow struct {
 	ParkedLoose  string
 	ParkedScrews string
 	ParkedWaits  string
+
+	FaultID *int64
+	Task    string
+	Batch   *int64
+
+	BackAt  *time.Time
+	BackBy  string
+	BackWhy string
+}
+
+// takenBack is why the work is taken back; nil where it is not.
+func (o orderRow) takenBack() *TakenBack {
+	if o.BackAt == nil {
+		return nil
+	}
+	return &TakenBack{Why: o.BackWhy, By: o.BackBy, At: *o.BackAt}
+}
+
+// TakenBack is why and by whom work is taken back.
+type TakenBack struct {
+	Why string    `json:"why"`
+	By  string    `json:"by"`
+	At  time.Time `json:"at"`
 }
 
 // parked is why and how the work was left; nil where it goes on.
@@ -75,6 +98,9 @@ type OrderHead struct {
 	ClosedAt  *time.Time `json:"closedAt,omitempty"`
 	Done      int        `json:"done"`
 	Steps     int        `json:"steps"`
+	Fault     int64      `json:"fault,omitempty" doc:"Number of the fault that it mends"`
+	Task      string     `json:"task,omitempty" doc:"Key of the maintenance task that it is"`
+	Batch     int64      `json:"batch,omitempty" doc:"Number of the first order of those that are done together"`
 }
 
 func (o orderRow) head() OrderHead {
@@ -87,6 +113,13 @@ func (o orderRow) head() OrderHead {
 		OpenedAt:  o.OpenedAt,
 		ClosedBy:  o.ClosedBy,
 		ClosedAt:  o.ClosedAt,
+		Task:      o.Task,
+	}
+	if o.FaultID != nil {
+		h.Fault = *o.FaultID
+	}
+	if o.Batch != nil {
+		h.Batch = *o.Batch
 	}
 	var k struct{ Name string }
 	if json.Unmarshal(o.Kit, &k) == nil {
@@ -120,6 +153,7 @@ type StoredOrder struct {
 	Closing           *change.Closing // of a finished one
 	Parked            *change.Parked
 	Locks             []change.Lock
+	Back              *TakenBack
 }
 
 // Orders lists work orders, open ones first, then what is planned, then the
@@ -152,7 +186,7 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 	if err := tx.First(&row, id).Error; err != nil {
 		return StoredOrder{}, found(err)
 	}
-	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey, Parked: row.parked()}
+	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey, Parked: row.parked(), Back: row.takenBack()}
 	var err error
 	if o.Locks, err = s.Locks(ctx, id); err != nil {
 		return o, err
@@ -167,7 +201,7 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 		}
 	}
 	o.Remarks, o.Delivery = append([]string{}, judged.Remarks...), append([]string{}, judged.Delivery...)
-	if row.State == Finished {
+	if row.State == Finished || row.BackAt != nil && row.State == Abandoned {
 		if err := json.Unmarshal(row.Closing, &o.Closing); err != nil {
 			return o, err
 		}
@@ -237,12 +271,21 @@ type NewOrder struct {
 	By        string
 	At        time.Time
 	Steps     []change.Step // none while it is planned
+	Fault     int64         // that it mends; 0 where it is for none
+	Task      string        // of maintenance; empty where it is none
+	Batch     int64         // the first order of those done together; 0 where it is by itself
 }
 
 // WriteOrder writes a work order with its steps, and gives its number.
 func (s *Store) WriteOrder(ctx context.Context, o NewOrder) (int64, error) {
 	row := orderRow{ID: o.ID, MachineID: o.MachineID, KitKey: o.KitKey, Reason: o.Reason, State: o.State, OpenedBy: o.By,
-		OpenedAt: o.At, Closing: []byte("null")}
+		OpenedAt: o.At, Closing: []byte("null"), Task: o.Task}
+	if o.Fault != 0 {
+		row.FaultID = &o.Fault
+	}
+	if o.Batch != 0 {
+		row.Batch = &o.Batch
+	}
 	for _, part := range []struct {
 		into *[]byte
 		from any
@@ -290,6 +333,56 @@ func (s *Store) AddStep(ctx context.Context, order int64, after string, step cha
 		return tx.Create(&stepRow{WorkOrderID: order, Seq: at.Seq + 1, Key: step.Key, Step: text, Data: []byte("{}"),
 			Version: 1}).Error
 	})
+}
+
+// WriteOrderKit writes what an order changes, as it is done now.
+func (s *Store) WriteOrderKit(ctx context.Context, order int64, kit fit.Kit) error {
+	text, err := json.Marshal(kit)
+	if err != nil {
+		return err
+	}
+	return s.from(ctx).Model(&orderRow{}).Where("id = ?", order).Update("kit", text).Error
+}
+
+// WriteSteps writes the steps of an order anew, in their order, each as its next version.
+func (s *Store) WriteSteps(ctx context.Context, order int64, steps []OrderStep) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Where("work_order_id = ?", order).Delete(&stepRow{}).Error; err != nil {
+			return err
+		}
+		for i, st := range steps {
+			row := stepRow{WorkOrderID: order, Seq: i + 1, Key: st.Key, Note: st.Note, DoneBy: st.DoneBy, DoneAt: st.DoneAt,
+				SkippedWhy: st.SkippedWhy, Version: st.Version + 1}
+			var err error
+			if row.Step, err = json.Marshal(st.Step); err != nil {
+				return err
+			}
+			if row.Data, err = json.Marshal(st.Data); err != nil {
+				return err
+			}
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// TakeBack notes that an order is taken back.
+func (s *Store) TakeBack(ctx context.Context, order int64, b TakenBack) error {
+	return s.from(ctx).Model(&orderRow{}).Where("id = ?", order).
+		Updates(map[string]any{"back_at": b.At, "back_by": b.By, "back_why": b.Why}).Error
+}
+
+// InBatch makes an order the first of a batch, or another of it.
+func (s *Store) InBatch(ctx context.Context, order, first int64) error {
+	return s.from(ctx).Model(&orderRow{}).Where("id = ?", order).Update("batch", first).Error
+}
+
+// BatchOf lists the numbers of the orders of a batch.
+func (s *Store) BatchOf(ctx context.Context, first int64) (ids []int64, err error) {
+	err = s.from(ctx).Model(&orderRow{}).Where("batch = ?", first).Order("id").Pluck("id", &ids).Error
+	return ids, err
 }
 
 // LockOrder takes a work order for the transaction, and tells its state.

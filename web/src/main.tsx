@@ -41,6 +41,7 @@ const PlanPage = lazy(() => import("./features/compatibility/PlanPage"));
 const KitPage = lazy(() => import("./features/kits/KitPage"));
 const WorkPage = lazy(() => import("./features/work/WorkPage"));
 const TagPage = lazy(() => import("./features/work/TagPage"));
+const BatchPage = lazy(() => import("./features/work/BatchPage"));
 const OrderPage = lazy(() => import("./features/work/OrderPage"));
 const MaintenancePage = lazy(() => import("./features/maintenance/MaintenancePage"));
 const PositionsPage = lazy(() => import("./features/machine/PositionsPage"));
@@ -94,6 +95,7 @@ const router = createBrowserRouter([
           { path: "/plan", element: <Later of={<PlanPage />} /> },
           { path: "/kit/:key", element: <Later of={<KitPage />} /> },
           { path: "/work", element: <Later of={<WorkPage />} /> },
+          { path: "/work/batch/:id", element: <Later of={<BatchPage />} /> },
           { path: "/work/:id", element: <Later of={<OrderPage />} /> },
           { path: "/work/:id/tag", element: <Later of={<TagPage />} /> },
           { path: "/due", element: <Later of={<MaintenancePage />} /> },

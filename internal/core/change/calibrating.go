@@ -63,6 +63,9 @@ func splitMoving(cold []Step) (before, after []Step) {
 	return before, after
 }
 
+// WhatItWas is the key of the step that says what a fault was and what was done.
+const WhatItWas = "what-it-was"
+
 // verify is what shows that the machine prints as it should.
 func (c Change) verify(w *writer, x extent) {
 	w.phase = "Verify"
@@ -79,6 +82,10 @@ func (c Change) verify(w *writer, x extent) {
 			Key: afterKey, Title: "Test print beside the baseline", Form: MeasuresForm, Parts: measures(),
 			Do: "Same file, same spool, same place. Write down what is better and what is not.",
 		})
+	}
+	if c.Kit.What == repairWhat {
+		w.add(Step{Key: WhatItWas, Title: "Say what it was and what was done", Form: NoteForm,
+			Do: "The fault is closed with these words; the next who meets it reads them."})
 	}
 	if len(w.steps) == 0 || w.steps[len(w.steps)-1].Phase != w.phase {
 		w.add(Step{Key: "look", Title: "See that it works", Do: "Try what was changed. Cables clear, bench tidy."})

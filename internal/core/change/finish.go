@@ -3,6 +3,7 @@ package change
 import (
 	"fmt"
 	"maps"
+	"strings"
 	"time"
 
 	"wardifex/internal/core/calibration"
@@ -123,7 +124,7 @@ func (f *Finished) Found(after machine.Snapshot, records []calibration.Record) [
 			continue
 		}
 		found := Found{By: w.By}
-		if w.Step.Key == Reenter {
+		if strings.TrimPrefix(w.Step.Key, backKey) == Reenter {
 			for _, r := range calibration.EnteredAgain(f.Closing.Invalid, records, w.By, w.At) {
 				keep(&found, r, ", entered again")
 			}

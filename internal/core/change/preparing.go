@@ -42,6 +42,13 @@ func (c Change) prepare(w *writer, x extent) {
 		})
 	}
 	switch {
+	case c.Kit.What == repairWhat && !x.wired:
+		w.add(Step{
+			Key:      "safe",
+			Title:    "Before you open it or reach in: power off, plug out, let it cool",
+			Do:       "What has to be seen under power is seen with the cover on and hands away from it.",
+			Cautions: []string{burn, mains, locals},
+		})
 	case x.wired:
 		w.add(Step{
 			Key:   "plug-out",

@@ -83,6 +83,7 @@ func (c Change) WorkOrder(records []calibration.Record) []Step {
 	if c.Flashes() {
 		c.flash(&w, records)
 	}
+	c.mounted(&w, records)
 	c.files(&w)
 	c.prove(&w, x, records)
 	c.calibrate(&w, x)
@@ -144,6 +145,7 @@ func (c Change) fitAndWire(w *writer, x extent) {
 				Title:    s.Title,
 				Do:       s.Do,
 				Cautions: s.Cautions,
+				Lines:    s.Lines,
 				Touches:  true,
 			}
 			if onMains && (phase == "Wire" || !slices.ContainsFunc(steps, isWiring)) {

@@ -425,7 +425,7 @@ func TestCatalogueFaults(t *testing.T) {
 		"has no trait \"ram\"": func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"ram": "1"} },
 		"recorded in KiB":      func(c *machine.Catalogue) { c.Models[1].Defaults = map[string]string{"flash": "1 V"} },
 		"is there twice":       func(c *machine.Catalogue) { c.Models[1].Name = "BRACE 4" },
-		"1 to 64 ways":         func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
+		"1 to 64 pins":         func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
 		"which is not there":   func(c *machine.Catalogue) { c.Kinds[0].Superseded = "plank" },
 	} {
 		c := small()

@@ -77,6 +77,7 @@ type FittingStep struct {
 	Do       string   `json:"do"`
 	Cautions []string `json:"cautions,omitempty"`
 	Phase    string   `json:"phase,omitempty" doc:"fit or wire; fit when empty"`
+	Lines    []string `json:"lines,omitempty" doc:"What is gone through one by one"`
 }
 
 // Use is what a kit or a part takes of a capacity, or frees when negative.

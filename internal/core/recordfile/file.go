@@ -185,6 +185,36 @@ type Order struct {
 	ClosedAt *time.Time      `json:"closedAt,omitempty"`
 	Closing  json.RawMessage `json:"closing,omitempty"`
 	Steps    []Step          `json:"steps"`
+	Task     string          `json:"task,omitempty" doc:"Key of the maintenance task that it was"`
+	Locks    []Lock          `json:"locks,omitempty"`
+	Parked   *Parked         `json:"parked,omitempty" doc:"Why it was left, where it is"`
+	Back     *TakenBack      `json:"takenBack,omitempty" doc:"Why it was taken back, where it was"`
+}
+
+// Lock is one that a person had on the machine while they worked.
+type Lock struct {
+	Name  string     `json:"name"`
+	PutOn time.Time  `json:"putOn"`
+	Off   *time.Time `json:"off,omitempty"`
+	OffBy string     `json:"offBy,omitempty"`
+	Why   string     `json:"why,omitempty"`
+}
+
+// Parked is work that was left for a while.
+type Parked struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Why    string    `json:"why"`
+	Loose  string    `json:"loose,omitempty"`
+	Screws string    `json:"screws,omitempty"`
+	Waits  string    `json:"waits,omitempty"`
+}
+
+// TakenBack is work that was taken back.
+type TakenBack struct {
+	At  time.Time `json:"at"`
+	By  string    `json:"by"`
+	Why string    `json:"why"`
 }
 
 // Step is a step of a work order.

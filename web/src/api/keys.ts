@@ -11,6 +11,7 @@ export const keys = {
   asOf: asked("asOf"),
   askable: asked("askable"),
   bench: asked("bench"),
+  batch: asked("batch"),
   build: asked("build"),
   builds: asked("builds"),
   calibrations: asked("calibrations"),

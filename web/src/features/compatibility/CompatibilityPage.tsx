@@ -14,6 +14,7 @@ import { alongRows } from "../../ui/table/arrows";
 import { FleetLook } from "./FleetLook";
 import { HiddenKits } from "./HiddenKits";
 import { MatrixView } from "./MatrixView";
+import { OpenBatch } from "./OpenBatch";
 
 /** Every kit on every machine; or one kit, with what decides on each. */
 export default function CompatibilityPage() {
@@ -66,6 +67,7 @@ type Mark = Schemas["Counted"];
 type Asked = { answer: Mark["answer"] | ""; lean: Mark["lean"] };
 
 function Rows({ kit }: { kit: string }) {
+  const mayWork = useMayWork();
   const [view, setView] = useDraft<Asked>("verdicts", { answer: "", lean: "" });
   const { query, first, rows } = usePages(
     keys.verdicts(kit, view),
@@ -89,6 +91,11 @@ function Rows({ kit }: { kit: string }) {
       <p className="mb-4 max-w-3xl">
         {first.kit.about} About {first.kit.minutes} min, price {first.kit.price}. Skill: {first.kit.skill}.
       </p>
+      {mayWork && (
+        <p className="mb-4">
+          <OpenBatch kit={kit} rows={rows} reasons={first.reasons} />
+        </p>
+      )}
       <fieldset className="mb-4 flex flex-wrap gap-2">
         <legend className="sr-only">Show only</legend>
         <Chip on={view.answer === ""} click={() => setView({ answer: "", lean: "" })}>

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
@@ -19,7 +19,8 @@ export function FaultView({
 }) {
   const mayWork = useMayWork();
   const [answering, setAnswering] = useState(false);
-  const { write, fault } = useWrite();
+  const { write, busy, fault } = useWrite();
+  const go = useNavigate();
   const symptom = symptoms.find((s) => s.key === f.symptom);
   return (
     <article>
@@ -91,6 +92,17 @@ export function FaultView({
                 }
               >
                 {f.mine ? "I am no longer on it" : "I am on it"}
+              </Button>
+              <Button
+                disabled={busy}
+                onClick={() =>
+                  write(
+                    () => unwrap(api.POST("/api/work/repair", { body: { fault: f.id } })),
+                    ({ id }) => go(`/work/${id}`),
+                  )
+                }
+              >
+                Open a work order
               </Button>
               <Button onClick={() => setAnswering(true)}>Close the fault</Button>
             </div>

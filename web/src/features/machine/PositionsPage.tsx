@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
+import { Button } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
@@ -11,6 +12,7 @@ import { Loaded } from "../../ui/states";
 import { alongRows } from "../../ui/table/arrows";
 import { AddPosition } from "./AddPosition";
 import { KeepAsModel } from "./KeepAsModel";
+import { MountPanel } from "./MountPanel";
 import { PositionPanel } from "./PositionPanel";
 
 type Structure = Schemas["StructureSheet"];
@@ -32,6 +34,8 @@ export default function PositionsPage() {
 function Positions({ id, structure }: { id: number; structure: Structure }) {
   const mayWork = useMayWork();
   const [open, setOpen] = useState<string>();
+  const [mounting, setMounting] = useState(false);
+  const heads = structure.places.filter((p) => p.startsWith("head ")).map((p) => Number(p.slice("head ".length)));
   const at = structure.positions.find((p) => p.key === open);
   // What is recorded of the machine as a whole has its place behind the buttons above.
   const parts = structure.positions.filter((p) => p.kind !== "structure");
@@ -43,6 +47,7 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
         <>
           <LinkButton to={`/machine/${id}?fact=structure.complete`}>Record that the list is checked</LinkButton>
           <LinkButton to={`/machine/${id}?fact=structure.heads`}>How heads share it</LinkButton>
+          {mayWork && heads.length > 1 && <Button onClick={() => setMounting(true)}>Mount another head</Button>}
           <LinkButton to={`/machine/${id}`}>To its sheet</LinkButton>
         </>
       }
@@ -68,6 +73,7 @@ function Positions({ id, structure }: { id: number; structure: Structure }) {
         </table>
       </div>
       {mayWork && <KeepAsModel structure={structure} />}
+      {mounting && <MountPanel id={id} heads={heads} onClose={() => setMounting(false)} />}
       {at && <PositionPanel id={id} structure={structure} position={at} onClose={() => setOpen(undefined)} />}
     </Page>
   );

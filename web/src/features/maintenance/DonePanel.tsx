@@ -7,6 +7,7 @@ import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import type { Row } from "./MachineName";
+import { TaskOrder } from "./TaskOrder";
 
 /** Records a task as done on one machine; what was renewed asks for its calibrations again. */
 export function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Task"]; onClose: () => void }) {
@@ -51,6 +52,7 @@ export function DonePanel({ row, task, onClose }: { row: Row; task?: Schemas["Ta
         <TextField control={control} name="note" label="Note" />
         <DayField control={control} name="day" label="Day" hint="Today when left empty" />
       </SendForm>
+      {task?.renews && <TaskOrder machineId={row.machineId} task={task} />}
     </Panel>
   );
 }

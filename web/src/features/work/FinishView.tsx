@@ -20,7 +20,9 @@ export function FinishView({ order, mayWork }: { order: Order; mayWork: boolean 
         </p>
       ) : (
         <p className="mt-2 text-lg">
-          Every step is done or skipped. Finishing makes this the machine's record and ends the lock-out.
+          {order.back
+            ? "The machine is back as it was. Finishing cancels the order and ends the lock-out."
+            : "Every step is done or skipped. Finishing makes this the machine's record and ends the lock-out."}
         </p>
       )}
       {skipped.length > 0 && (
@@ -32,14 +34,19 @@ export function FinishView({ order, mayWork }: { order: Order; mayWork: boolean 
           ))}
         </ul>
       )}
-      <h3 className="mt-4 font-bold">Will be recorded as fitted</h3>
-      <ul>
-        {order.expected.exchanges.map((x) => (
-          <li key={x.slot}>
-            {x.label}: <span className="text-dim">{x.before}</span> → <b>{x.after}</b>
-          </li>
-        ))}
-      </ul>
+      {!order.back && (
+        <>
+          <h3 className="mt-4 font-bold">Will be recorded as fitted</h3>
+          <ul>
+            {order.expected.exchanges.length === 0 && <li>No part was changed.</li>}
+            {order.expected.exchanges.map((x) => (
+              <li key={x.slot}>
+                {x.label}: <span className="text-dim">{x.before}</span> → <b>{x.after}</b>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {mayWork && (
         <div className="mt-4 max-w-xs">
           <Field label="Minutes it took" htmlFor="finish-minutes" hint="The kit's own minutes when left empty">
@@ -70,24 +77,5 @@ export function FinishView({ order, mayWork }: { order: Order; mayWork: boolean 
         </Button>
       )}
     </section>
-  );
-}
-
-export function Abandon({ order }: { order: Order }) {
-  const { write, busy, fault } = useWrite();
-  return (
-    <details className="no-print mt-6 text-dim">
-      <summary className="flex min-h-11 cursor-pointer items-center">Nothing was done: cancel it</summary>
-      <p>Possible as long as nothing was done to the machine itself.</p>
-      <Fault text={fault} />
-      <Button
-        danger
-        className="mt-2"
-        disabled={busy}
-        onClick={() => write(() => unwrap(api.POST("/api/work/{id}/abandon", { params: { path: { id: order.id } } })))}
-      >
-        Cancel the order
-      </Button>
-    </details>
   );
 }

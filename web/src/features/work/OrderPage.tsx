@@ -11,9 +11,10 @@ import { Planned } from "../../ui/Planned";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { useJob } from "../../ui/useJob";
+import { Abandon } from "./Abandon";
 import { ClosingView } from "./ClosingView";
 import { Comparison } from "./Comparison";
-import { Abandon, FinishView } from "./FinishView";
+import { FinishView } from "./FinishView";
 import { Locks } from "./Locks";
 import { PrintedSteps } from "./PrintedSteps";
 import { type Order, StepList, settled } from "./StepList";
@@ -58,11 +59,32 @@ function OrderView({ order }: { order: Order }) {
           <Link className="underline underline-offset-4" to={`/machine/${order.machineId}`}>
             the machine's sheet
           </Link>
+          {order.batch && (
+            <>
+              {" · "}
+              <Link className="underline underline-offset-4" to={`/work/batch/${order.batch}`}>
+                done together with others
+              </Link>
+            </>
+          )}
+          {order.fault && (
+            <>
+              {" · "}
+              <Link className="underline underline-offset-4" to={`/faults?machine=${order.machineId}`}>
+                the fault that it mends
+              </Link>
+            </>
+          )}
         </>
       }
       actions={<Button onClick={() => print()}>Print</Button>}
     >
       {order.state === "open" && mayWork && <Locks order={order} />}
+      {order.back && (
+        <p className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
+          <b>Taken back</b> since {showDay(order.back.at)} by {order.back.by}: {order.back.why}
+        </p>
+      )}
       {order.state === "open" &&
         [...order.remarks, ...order.delivery.map((d) => `To check on the delivered part: ${d}`)].map((r) => (
           <p key={r} className="mb-2 max-w-4xl border-l-4 border-look bg-look-wash px-3 py-2">
@@ -72,7 +94,10 @@ function OrderView({ order }: { order: Order }) {
       {order.state === "finished" && <Comparison list={order.compared} />}
       {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
       {order.state === "abandoned" && (
-        <p className="mb-4 text-lg">Closed on {showDay(order.closedAt)} without any work done to the machine.</p>
+        <p className="mb-4 text-lg">
+          Cancelled on {showDay(order.closedAt)},{" "}
+          {order.back ? "with the machine put back as it was." : "without any work done to the machine."}
+        </p>
       )}
       {order.state === "planned" && (
         <p className="mb-4 text-lg">

@@ -8,6 +8,7 @@ import { StepForm, Text } from "../../ui/StepForm";
 import { Timer } from "../../ui/Timer";
 import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
+import { OtherPart } from "./OtherPart";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
 import { type Step, useStep } from "./useStep";
@@ -127,7 +128,8 @@ export function StepView({
                 </Button>
               </form>
             )}
-            <AddStep order={order.id} after={step.key} title={step.title} />
+            <AddStep order={order} after={step} />
+            {!order.back && <OtherPart order={order} />}
             <span role="status" className="text-sm text-dim">
               {s.kept}
             </span>

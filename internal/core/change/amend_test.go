@@ -1,0 +1,133 @@
+package change_test
+
+import (
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/maintenance"
+)
+
+// progressOf is an order whose first steps, up to and with one, are done.
+func progressOf(steps []change.Step, upTo string) change.Progress {
+	p := make(change.Progress, len(steps))
+	done := upTo != ""
+	for i, s := range steps {
+		p[i] = change.Progressed{Step: s, Done: done}
+		done = done && s.Key != upTo
+	}
+	return p
+}
+
+// What was really fitted rewrites the order: what is done stays done, but for what the part
+// makes necessary again; its proof and calibrations join; a step of the house's own stays.
+func TestAnotherPartThanWritten(t *testing.T) {
+	s := facts(compiled)
+	surface := change.Swap(s.Vocabulary().At("surface"), "sheet", "thick sheet")
+	c, err := change.NewChange(surface, nil, s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	steps := c.WorkOrder(nil)
+	own := change.OwnStep(progressOf(steps, ""), "Fit", "oil the rail", "", "Ansa")
+	steps = slices.Insert(steps, 2, own)
+	for name, tt := range map[string]struct{ done, slot, model, redo, want string }{
+		"another model of the same": {"fit-1", "surface", "thin sheet", "",
+			"cool fit-1 fit-2 own-1 first-power home z-offset first-layer"},
+		"a part besides, after the calibration": {"z-offset", "nozzle", "steel nozzle", "first-power home z-offset",
+			"cool fit-1 own-1 fit-2 first-power home heat-once z-offset retraction first-layer test-print"},
+		"nothing done yet": {"", "nozzle", "steel nozzle", "",
+			"baseline filament-out plug-out fit-1 fit-2 fit-3 fit-4 own-1 first-power home heat-once z-offset retraction " +
+				"first-layer test-print"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			kit := change.Amend(surface, tt.slot, tt.model)
+			now, err := change.NewChange(kit, nil, s)
+			if err != nil {
+				t.Fatal(err)
+			}
+			list, err := now.Rewrite(progressOf(steps, tt.done), tt.slot, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var got []change.Step
+			var redo []string
+			for _, r := range list {
+				got = append(got, r.Step)
+				if r.Redo {
+					redo = append(redo, r.Step.Key)
+				}
+			}
+			slices.Sort(redo)
+			if keysOf(got) != tt.want || strings.Join(redo, " ") != tt.redo {
+				t.Errorf("got  %s\nwant %s\nagain %v", keysOf(got), tt.want, redo)
+			}
+		})
+	}
+	if again := change.OwnStep(progressOf(steps, ""), "Fit", "wipe it", "", "Ansa"); again.Key != "own-2" {
+		t.Errorf("a second step of the house's own is %s", again.Key)
+	}
+}
+
+// Work is taken back in the order of the trade: the old parts, the build that ran only where
+// another went in, then what has to be shown and measured again.
+func TestTakenBack(t *testing.T) {
+	s := facts(compiled)
+	for name, tt := range map[string]struct{ kit, done, want string }{
+		"a nozzle": {"nozzle", "fit-1", "back-plug-out back-part-1 back-first-power back-home back-heat-once " +
+			"back-z-offset back-retraction back-first-layer back-test-print"},
+		"a build that is in": {"", "flash", "back-flash back-defaults back-re-enter back-protection-head-1 " +
+			"back-protection-bed back-first-power back-cold"},
+		"a build that was only made": {"", "make-build", "back-look"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			kit := change.Reflash("a probe")
+			if tt.kit != "" {
+				kit = change.Swap(s.Vocabulary().At(tt.kit), "brass", "steel")
+			}
+			c, err := change.NewChange(kit, nil, s)
+			if err != nil {
+				t.Fatal(err)
+			}
+			back := c.RollBack(progressOf(c.WorkOrder(nil), tt.done), nil)
+			if got := keysOf(back); !strings.HasPrefix(got, tt.want) {
+				t.Errorf("got  %s\nwant %s …", got, tt.want)
+			}
+		})
+	}
+}
+
+// Changes that no kit brings: a repair looks for the cause first, a task puts the same model
+// in, a head is mounted where heads are changed by hand.
+func TestChangesOfTheirOwn(t *testing.T) {
+	s := facts(compiled)
+	clicks, ok := maintenance.SymptomOf("extruder-clicks")
+	if !ok {
+		t.Fatal("no such symptom")
+	}
+	repair, err := change.NewChange(change.Repair("it clicks at every load", &clicks), nil, s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	steps := repair.WorkOrder(nil)
+	if got := keysOf(steps); got != "safe fit-1 fit-2 what-it-was" {
+		t.Errorf("a repair: %s", got)
+	}
+	if look := steps[1]; len(look.Lines) != len(clicks.Causes) || !strings.Contains(look.Lines[0], clicks.Causes[0].Check) {
+		t.Errorf("where to look: %q", look.Lines)
+	}
+	nozzle, _ := maintenance.TaskOf("nozzle")
+	if _, err := change.Maintain(nozzle, s, ""); err == nil || !strings.Contains(err.Error(), "which one goes in") {
+		t.Errorf("a nozzle of which nobody knows the model: %v", err)
+	}
+	kit, err := change.Maintain(nozzle, s, "brass 0.4")
+	if err != nil || !reflect.DeepEqual(kit.Effects, []fit.Effect{{Slot: "nozzle", Model: "brass 0.4"}}) {
+		t.Errorf("%+v, %v", kit.Effects, err)
+	}
+	if _, err := change.Mount(s, 2); err == nil || !strings.Contains(err.Error(), "not changed by hand") {
+		t.Errorf("a head of a machine with one: %v", err)
+	}
+}
