@@ -92,7 +92,8 @@ func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Tim
 		return nil
 	}
 	if o.Task != "" {
-		if _, err := a.store.AddDone(ctx, o.MachineID, maintenance.Done{Task: o.Task, At: now}, inOrder(o.ID), by); err != nil {
+		done := maintenance.Done{Task: o.Task, At: now}
+		if _, err := a.store.AddDone(ctx, o.MachineID, done, inOrder(o.ID), by); err != nil {
 			return err
 		}
 	}

@@ -165,5 +165,8 @@ func TestABatchOfOrders(t *testing.T) {
 	if n := len(e.Kit.Steps); n == 0 || e.Kit.Steps[n-1].Title != "oil the hinge" {
 		t.Errorf("the kit's steps: %+v", e.Kit.Steps)
 	}
-	refused(t, does(s).AddStep(ctx, busy, added, "Ansa"), "") // a flash has no kit to keep it in
+	flash, err := does(s).Order(ctx, busy)
+	must(t, err)
+	added.After = flash.StepList[0].Key
+	refused(t, does(s).AddStep(ctx, busy, added, "Ansa"), "only steps of fitting")
 }

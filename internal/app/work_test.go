@@ -332,7 +332,8 @@ func TestLocksAndHandOver(t *testing.T) {
 	first, count := get().StepList, len(get().StepList)
 	refused(t, does(s).AddStep(ctx, order, app.AddedStep{After: first[0].Key, Title: "oil the rail"}, "Ansa"),
 		"done already")
-	must(t, does(s).AddStep(ctx, order, app.AddedStep{After: first[1].Key, Title: "oil the rail", Do: "two drops"}, "Ansa"))
+	oil := app.AddedStep{After: first[1].Key, Title: "oil the rail", Do: "two drops"}
+	must(t, does(s).AddStep(ctx, order, oil, "Ansa"))
 	if list := get().StepList; len(list) != count+1 || list[2].Title != "oil the rail" || list[3].Key != first[2].Key {
 		t.Errorf("%d steps, the third %q", len(list), list[2].Title)
 	}

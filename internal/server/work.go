@@ -132,5 +132,6 @@ type addStep struct {
 
 func (s *Server) addStep(ctx context.Context, u user, in *addStep) (*answer[app.Order], error) {
 	b := in.Body
-	return s.orderAfter(ctx, in.ID, s.app.AddStep(ctx, in.ID, app.AddedStep{After: b.After, Title: b.Title, Do: b.Do, Keep: b.Keep}, u.Name))
+	step := app.AddedStep{After: b.After, Title: b.Title, Do: b.Do, Keep: b.Keep}
+	return s.orderAfter(ctx, in.ID, s.app.AddStep(ctx, in.ID, step, u.Name))
 }

@@ -116,8 +116,9 @@ func TestChangesOfTheirOwn(t *testing.T) {
 	if got := keysOf(steps); got != "safe fit-1 fit-2 what-it-was" {
 		t.Errorf("a repair: %s", got)
 	}
-	if look := steps[1]; len(look.Lines) != len(clicks.Causes) || !strings.Contains(look.Lines[0], clicks.Causes[0].Check) {
-		t.Errorf("where to look: %q", look.Lines)
+	look := steps[1].Lines
+	if len(look) != len(clicks.Causes) || !strings.Contains(look[0], clicks.Causes[0].Check) {
+		t.Errorf("where to look: %q", look)
 	}
 	nozzle, _ := maintenance.TaskOf("nozzle")
 	if _, err := change.Maintain(nozzle, s, ""); err == nil || !strings.Contains(err.Error(), "which one goes in") {

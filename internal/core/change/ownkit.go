@@ -100,7 +100,8 @@ func Mount(s machine.Snapshot, head int) (fit.Kit, error) {
 		Effects: []fit.Effect{{Slot: list.Key, From: list.Key,
 			Traits: map[string]string{machine.HeadMounted.Name: fmt.Sprint(head)}}},
 		Steps: []fit.FittingStep{
-			{Title: "Take the head off that is mounted", Do: "Cold, power off. Hold it while the lock opens; put it on its dock.",
+			{Title: "Take the head off that is mounted",
+				Do:       "Cold, power off. Hold it while the lock opens; put it on its dock.",
 				Cautions: []string{burn}},
 			{Title: fmt.Sprintf("Put head %d on", head),
 				Do: "Seated flat, locked, no wire pinched, all contacts clean. Pull at it: it does not move."},

@@ -113,7 +113,8 @@ func (c Change) flashBack(w *writer, records []calibration.Record) {
 // measured again, and what the steps that took it back found is recorded. Nothing is fitted.
 func (c Change) FinishBack(worked []Worked, records []calibration.Record, lastFile string, minutes int,
 	now time.Time) (Finished, error) {
-	worked = slices.DeleteFunc(slices.Clone(worked), func(w Worked) bool { return !strings.HasPrefix(w.Step.Key, backKey) })
+	there := func(w Worked) bool { return !strings.HasPrefix(w.Step.Key, backKey) }
+	worked = slices.DeleteFunc(slices.Clone(worked), there)
 	flashed := slices.ContainsFunc(worked, func(w Worked) bool { return w.Done && w.Step.Key == backKey+"flash" })
 	f, err := c.back(flashed).Finish(worked, records, lastFile, minutes, now)
 	if err != nil {
