@@ -170,3 +170,34 @@ func TestABatchOfOrders(t *testing.T) {
 	added.After = flash.StepList[0].Key
 	refused(t, does(s).AddStep(ctx, busy, added, "Ansa"), "only steps of fitting")
 }
+
+// A value of another machine is a start: it is recorded once somebody has measured it here.
+func TestAnothersValueIsAStart(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	parts := map[string]string{"nozzle.model": "brass", "extruder.model": "plain", "hotend.model": "short"}
+	avocet, bittern := add(t, s, "Avocet", parts), add(t, s, "Bittern", parts)
+	calibrate(t, s, avocet, calibration.Retraction, change.Data{Value: "6", Store: calibration.StoreSettings})
+	c, _ := calibration.Of(calibration.Retraction)
+	x := c.Subjects(load(t, s, bittern).Facts)[0]
+	five := change.Data{Value: "5", Store: calibration.StoreSettings}
+	must(t, does(s).Calibrate(ctx, avocet, calibration.Retraction, x, five, "x", now))
+	h, err := does(s).CalibrationHistory(ctx, bittern, calibration.Retraction, x, now)
+	must(t, err)
+	if len(h.Made) != 0 || len(h.Sisters) != 1 || h.Sisters[0].Machine != "Avocet" || h.Sisters[0].Value != "5 mm" {
+		t.Fatalf("%+v", h)
+	}
+	d := change.Data{Value: h.Sisters[0].Value, From: "Avocet", Store: calibration.StoreSettings}
+	refused(t, does(s).Calibrate(ctx, bittern, calibration.Retraction, x, d, "x", now), "measure it on this machine")
+	d.Measured = true
+	must(t, does(s).Calibrate(ctx, bittern, calibration.Retraction, x, d, "x", now))
+	h, err = does(s).CalibrationHistory(ctx, avocet, calibration.Retraction, x, now)
+	must(t, err)
+	if len(h.Made) != 2 || h.Made[0].Value != "6 mm" || h.Made[1].Number == nil || *h.Made[1].Number != 5 ||
+		!slices.Contains(h.Made[1].Context, "Extruder: plain") {
+		t.Errorf("%+v", h.Made)
+	}
+	if r := current(load(t, s, bittern), calibration.Retraction, x).Record; !strings.Contains(r.Method, "Avocet") {
+		t.Errorf("the method: %q", r.Method)
+	}
+}

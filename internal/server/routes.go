@@ -42,6 +42,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/safety", "safety-file", "The safety file of today, or as it was kept on a day",
 		s.safetyFile, fleetWide)
 	handle(s, store.Technician, "POST", "/safety", "keep-safety-file", "Keep the safety file of today", s.keepSafetyFile)
+	handle(s, store.Member, "GET", "/machines/{id}/calibration-history", "calibration-history",
+		"How a calibration came about, and what other machines have", s.calibrationHistory)
 	handle(s, store.Member, "GET", "/calibrations", "calibrations", "How calibrations and proofs stand over the fleet",
 		s.calibrations, fleetWide)
 	handle(s, store.Member, "GET", "/due", "due", "Maintenance that comes next over the fleet", s.due)

@@ -120,6 +120,17 @@ func (s *Server) calibrations(ctx context.Context, _ user, in *calibrationsAsked
 	return answerOf(s.app.CalibrationBook(ctx, in.Kind, s.now()))
 }
 
+type calibrationHistoryAsked struct {
+	ByID
+	Kind    calibration.Kind    `query:"kind"    maxLength:"60" required:"true"`
+	Subject calibration.Subject `query:"subject" maxLength:"60" doc:"Empty is the machine as a whole"`
+}
+
+func (s *Server) calibrationHistory(ctx context.Context, _ user, in *calibrationHistoryAsked) (
+	*answer[app.CalibrationHistory], error) {
+	return answerOf(s.app.CalibrationHistory(ctx, in.ID, in.Kind, in.Subject, s.now()))
+}
+
 type addStep struct {
 	ByID
 	Body struct {

@@ -50,6 +50,10 @@ type Data struct {
 	Licensed string   `json:"licensed,omitempty" doc:"Who did mains work, by which licence or local rule"`
 	// Sure says that a value which such a machine hardly has is right all the same.
 	Sure bool `json:"sure,omitempty"`
+	// From names the machine whose value was taken as a start; Measured says that what stands
+	// now was measured on this one.
+	From     string `json:"from,omitempty" maxLength:"120"`
+	Measured bool   `json:"measured,omitempty"`
 }
 
 // Result is what a finished step adds to the record.
@@ -132,7 +136,15 @@ func (s Step) value(d Data, on machine.Snapshot) (Result, error) {
 	if err := c.Plausible(on, s.subject(), value); err != nil && !d.Sure {
 		return Result{}, err
 	}
-	return s.recorded(calibration.Record{Value: value, Store: d.Store, Method: s.Do, Passed: true})
+	method := s.Do
+	if d.From != "" {
+		if !d.Measured {
+			return Result{}, fmt.Errorf("%s: the value of %s is a start alone; measure it on this machine, then say so",
+				s.Title, d.From)
+		}
+		method += " Begun from the value of " + d.From + "."
+	}
+	return s.recorded(calibration.Record{Value: value, Store: d.Store, Method: method, Passed: true})
 }
 
 // Again is what is typed into the step where the value of a record is entered again.

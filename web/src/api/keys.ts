@@ -14,6 +14,7 @@ export const keys = {
   batch: asked("batch"),
   build: asked("build"),
   builds: asked("builds"),
+  calibrationHistory: asked("calibrationHistory"),
   calibrations: asked("calibrations"),
   catalogue: asked("catalogue"),
   changes: asked("changes"),

@@ -860,6 +860,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/calibration-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a calibration came about, and what other machines have */
+        get: operations["calibration-history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/calibrations": {
         parameters: {
             query?: never;
@@ -2844,6 +2861,13 @@ export interface components {
             kinds: components["schemas"]["Calibration"][];
             rows: components["schemas"]["CalibrationRow"][];
         };
+        CalibrationHistory: {
+            /** @description The oldest first */
+            made: components["schemas"]["MadeCalibration"][];
+            /** @description Valid values of other machines, those most alike first */
+            sisters: components["schemas"]["SisterCalibrated"][];
+            unit?: string;
+        };
         CalibrationRow: {
             bay: string;
             /** @description Why it is not valid */
@@ -3232,11 +3256,13 @@ export interface components {
             /** @description In use during the test */
             configuration?: string;
             file?: string;
+            from?: string;
             /** @description mm, being typed */
             gap?: string;
             label?: string;
             /** @description Who did mains work, by which licence or local rule */
             licensed?: string;
+            measured?: boolean;
             /** @description °C, in steps of earlier versions */
             nozzle?: string;
             /** @description One for each part of the value */
@@ -4156,6 +4182,23 @@ export interface components {
         Made: {
             /** Format: int64 */
             id: number;
+        };
+        MadeCalibration: {
+            by: string;
+            /** @description The parts on which it was made, as far as they were known then */
+            context: string[];
+            /** @description Why it is no longer valid, where it was made invalid */
+            ended?: string;
+            method: string;
+            /**
+             * Format: double
+             * @description In the unit, where the value is one number
+             */
+            number?: number;
+            /** @description ISO 8601 */
+            on: string;
+            store: string;
+            value: string;
         };
         MainsWork: {
             /** @description Who ticked it */
@@ -5833,6 +5876,16 @@ export interface components {
         SignInBody: {
             name: string;
             password: string;
+        };
+        SisterCalibrated: {
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            /** @description ISO 8601 */
+            on: string;
+            /** @description Parts that matter for it and are not known to be the same here and there */
+            unlike: string[];
+            value: string;
         };
         SlotSheet: {
             /** @description What feeds it, where that is not as usual */
@@ -11932,6 +11985,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calibration-history": {
+        parameters: {
+            query: {
+                kind: string;
+                /** @description Empty is the machine as a whole */
+                subject?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationHistory"];
                 };
             };
             /** @description Unauthorized */

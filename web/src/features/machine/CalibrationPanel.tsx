@@ -8,6 +8,7 @@ import { StepForm } from "../../ui/StepForm";
 import { useMayWork } from "../../ui/session";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
+import { CalibrationHistory } from "./CalibrationHistory";
 import { DisagreementView } from "./DisagreementView";
 
 type Data = Schemas["Data"];
@@ -60,8 +61,15 @@ export function CalibrationPanel({
       {c.method && c.method !== c.step.do && <p className="mb-3 text-dim">Last time: {c.method}.</p>}
       {c.proof && <ProofOf proof={c.proof} />}
       <Cautions list={c.step.cautions} />
-      {!mayWork ? null : sheet.openOrder ? (
-        <p className="mt-4">Work order {sheet.openOrder.id} is open on this machine; record it at its step there.</p>
+      {!mayWork || sheet.openOrder ? (
+        <>
+          {mayWork && sheet.openOrder && (
+            <p className="mt-4">
+              Work order {sheet.openOrder.id} is open on this machine; record it at its step there.
+            </p>
+          )}
+          <CalibrationHistory machineId={sheet.id} kind={c.kind} subject={c.subject} />
+        </>
       ) : (
         <RecordForm
           key={subject}
@@ -83,6 +91,15 @@ function ProofOf({ proof: p }: { proof: Schemas["Proof"] }) {
       {p.configuration && `Configuration: ${p.configuration}.`}
     </p>
   );
+}
+
+/** Takes another machine's value as a start of the loop, or of a value that then has to be measured. */
+function startOf(step: Calibration["step"], start: (data: Data) => void) {
+  if (step.form === "z-offset")
+    return (s: Schemas["SisterCalibrated"]) => start({ startOffset: s.value.replace(/\s*mm$/, "") });
+  if (step.form === "calibration" && !step.parts?.length)
+    return (s: Schemas["SisterCalibrated"]) => start({ value: s.value, from: s.machine, measured: false });
+  return undefined;
 }
 
 function RecordForm({
@@ -138,9 +155,22 @@ function RecordForm({
           onChange={(sure) => setData({ ...data, sure })}
         />
       )}
+      {data.from && (
+        <Check
+          label={`Measured on this machine: the value of ${data.from} was a start alone`}
+          checked={data.measured ?? false}
+          onChange={(measured) => setData({ ...data, measured })}
+        />
+      )}
       <Button type="submit" main disabled={busy}>
         {again ? "Entered again" : "Record"}
       </Button>
+      <CalibrationHistory
+        machineId={sheet.id}
+        kind={c.kind}
+        subject={c.subject}
+        onStart={startOf(c.step, (start) => setData({ ...data, ...start }))}
+      />
     </form>
   );
 }
