@@ -119,9 +119,10 @@ func (a *App) OpenWork(ctx context.Context, machineID int64, kitKey, reason, by 
 // OpenSwap opens a work order for one part for another at a position: another model, which is
 // judged as a kit is, or a new one of the same. What a look would settle is a remark: whoever
 // swaps a part stands at the machine.
-func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model, reason, by string, now time.Time) (
-	int64, error) {
-	if err := machine.PlainText(model); err != nil {
+// spare is the part of the shelf that comes in, which tells the model; 0 where it is none.
+func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model string, spare int64, reason, by string,
+	now time.Time) (int64, error) {
+	if err := machine.PlainText(model); err != nil && spare == 0 {
 		return 0, refuse("model: %s; write none where the position is left empty", err)
 	}
 	var id int64
@@ -133,6 +134,14 @@ func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model, reason
 		at := positionOf(m, slot)
 		if at == nil || a.store.Vocabulary().Software(at.Kind) {
 			return refuse("%s has no position %q whose part could be swapped", m.Name, slot)
+		}
+		order := store.NewOrder{Reason: reason, By: by, At: now}
+		if spare != 0 {
+			part, err := a.spareFor(ctx, spare, at)
+			if err != nil {
+				return err
+			}
+			model, order.Spares = part.Model, map[string]int64{slot: spare}
 		}
 		before := m.Facts.ModelAt(at)
 		kit := change.Swap(at, cmp.Or(before, "unnamed"), model)
@@ -149,10 +158,33 @@ func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model, reason
 				v.Remarks = append(v.Remarks, "Not settled before it is fitted: "+v.Headline)
 			}
 		}
-		id, err = a.writeOrder(ctx, m, kit, v, store.NewOrder{Reason: reason, By: by, At: now})
+		id, err = a.writeOrder(ctx, m, kit, v, order)
 		return err
 	})
 	return id, err
+}
+
+// spareFor takes a part of the shelf for the transaction that goes in at a position: one of its
+// kind whose model is on record, and that no other order is to have.
+func (a *App) spareFor(ctx context.Context, id int64, at *machine.Position) (store.Part, error) {
+	p, err := a.store.LockPart(ctx, id)
+	if err != nil {
+		return p, err
+	}
+	other, err := a.store.SpareOf(ctx, id)
+	switch {
+	case err != nil:
+		return p, err
+	case p.Kind != at.Kind:
+		return p, refuse("%s takes no such part", at.Label)
+	case p.Now() != nil || p.ScrappedAt != nil:
+		return p, refuse("part %s no longer lies on the shelf", cmp.Or(p.Tag, p.Model))
+	case p.Model == "":
+		return p, refuse("which model part %s is, is not on record: read it first", cmp.Or(p.Tag, "without a tag"))
+	case other != 0:
+		return p, refuse("part %s is meant for work order %d", cmp.Or(p.Tag, p.Model), other)
+	}
+	return p, nil
 }
 
 // positionOf is a machine's position of a key; nil where it has none.
@@ -496,6 +528,9 @@ func (a *App) writeFinished(ctx context.Context, o order, f change.Finished, by 
 	for _, part := range f.Fittings {
 		at := store.NewFitting{MachineID: m, Slot: part.Slot, At: now, Why: fittedIn(id), By: by, Order: id}
 		var err error
+		if at.Part, err = a.spareIn(ctx, o, part); err != nil {
+			return err
+		}
 		switch {
 		case part.Slot == "":
 			err = a.store.Take(ctx, m, part.Takes)
@@ -520,6 +555,26 @@ func (a *App) writeFinished(ctx context.Context, o order, f change.Finished, by 
 		return nil
 	}
 	return a.flashed(ctx, o.machine, *f.Flashed, by, now)
+}
+
+// spareIn is the part of the shelf that went in with a fitting; 0 where it was none, or another
+// model was fitted than the spare is.
+func (a *App) spareIn(ctx context.Context, o order, f change.Fitting) (int64, error) {
+	id := o.Spares[f.Slot]
+	if id == 0 || f.From != "" {
+		return 0, nil
+	}
+	p, err := a.store.LockPart(ctx, id)
+	switch {
+	case err != nil:
+		return 0, err
+	case !a.store.Vocabulary().SameModel(p.Kind, p.Model, f.Traits[machine.ModelTrait]):
+		return 0, nil
+	case p.Now() != nil || p.ScrappedAt != nil:
+		return 0, refuse("part %s was moved meanwhile and is not on the shelf; say where it is before this is finished",
+			cmp.Or(p.Tag, p.Model))
+	}
+	return id, nil
 }
 
 // set records what work made of a fact of a part that stays: the readings of what it was

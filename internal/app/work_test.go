@@ -276,14 +276,14 @@ func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
 		_, err := does(s).Finish(ctx, o.ID, 10, "x", now)
 		must(t, err)
 	}
-	_, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", "", "x", now)
+	_, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", 0, "", "x", now)
 	refused(t, err, "say why")
-	_, err = does(s).OpenSwap(ctx, id, "ghost", "plain", "worn", "x", now)
+	_, err = does(s).OpenSwap(ctx, id, "ghost", "plain", 0, "worn", "x", now)
 	refused(t, err, "no position")
-	_, err = does(s).OpenSwap(ctx, id, "firmware", "plain", "worn", "x", now)
+	_, err = does(s).OpenSwap(ctx, id, "firmware", "plain", 0, "worn", "x", now)
 	refused(t, err, "no position")
 
-	same := open(does(s).OpenSwap(ctx, id, "nozzle", "plain", "worn at 300 h", "x", now))
+	same := open(does(s).OpenSwap(ctx, id, "nozzle", "plain", 0, "worn at 300 h", "x", now))
 	if same.OrderHead.Kit != "new nozzle" || len(same.StepList) > 16 {
 		t.Errorf("%q with %d steps", same.OrderHead.Kit, len(same.StepList))
 	}
@@ -294,7 +294,7 @@ func TestAChangeOfItsOwnMakesAnOrder(t *testing.T) {
 		"head 1").Invalid == nil {
 		t.Errorf("after it %q is in, and the retraction is still valid", m.Facts.Model("nozzle"))
 	}
-	finish(open(does(s).OpenSwap(ctx, id, "nozzle", "hard 0.6", "abrasive filament", "x", now)))
+	finish(open(does(s).OpenSwap(ctx, id, "nozzle", "hard 0.6", 0, "abrasive filament", "x", now)))
 	if m := load(t, s, id); m.Facts.Model("nozzle") != "hard 0.6" || m.OpenOrder != nil {
 		t.Errorf("%q is in", m.Facts.Model("nozzle"))
 	}
@@ -314,7 +314,7 @@ func TestLocksAndHandOver(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain"})
-	order, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", "worn", "Ansa", now)
+	order, err := does(s).OpenSwap(ctx, id, "nozzle", "plain", 0, "worn", "Ansa", now)
 	must(t, err)
 	get := func() app.Order {
 		t.Helper()

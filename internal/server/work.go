@@ -30,13 +30,14 @@ type openSwap struct {
 	Body struct {
 		Position string `json:"position"`
 		Model    string `json:"model"  maxLength:"120" doc:"That comes in; none where it stays empty"`
+		Part     int64  `json:"part,omitempty" doc:"Number of the part of the shelf that comes in, in place of a model"`
 		Reason   string `json:"reason" maxLength:"300"`
 	}
 }
 
 func (s *Server) openSwap(ctx context.Context, u user, in *openSwap) (*answer[Created], error) {
 	b := in.Body
-	id, err := s.app.OpenSwap(ctx, in.ID, b.Position, b.Model, b.Reason, u.Name, s.now())
+	id, err := s.app.OpenSwap(ctx, in.ID, b.Position, b.Model, b.Part, b.Reason, u.Name, s.now())
 	return answerOf(Created{id}, err)
 }
 

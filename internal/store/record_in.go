@@ -480,6 +480,7 @@ func (in *importer) order(machineID int64, o recordfile.Order) (int64, error) {
 		ClosedAt:  o.ClosedAt,
 		Closing:   orNull(o.Closing),
 		Task:      o.Task,
+		Spares:    []byte("{}"), // what lay on another shop's shelf has other numbers here
 	}
 	if p := o.Parked; p != nil {
 		row.ParkedAt, row.ParkedBy, row.ParkedWhy = &p.At, p.By, p.Why

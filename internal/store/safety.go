@@ -52,14 +52,18 @@ func (s *Store) MainsWork(ctx context.Context) (map[int64][]safety.MainsWork, er
 	var rows []struct {
 		MachineID     int64
 		What, Who, By string
+		Earth         string
+		Instrument    string
 		DoneAt        time.Time
 	}
 	err := s.from(ctx).Raw(`select o.machine_id, w.step->>'title' as what, w.data->>'licensed' as who, w.done_by as by,
-			w.done_at from work_steps w join work_orders o on o.id = w.work_order_id
+			w.done_at, coalesce(w.data->>'earth', '') as earth, coalesce(w.data->>'instrument', '') as instrument
+		from work_steps w join work_orders o on o.id = w.work_order_id
 		where coalesce(w.data->>'licensed', '') <> '' and w.done_at is not null order by w.done_at desc`).Scan(&rows).Error
 	out := map[int64][]safety.MainsWork{}
 	for _, r := range rows {
-		out[r.MachineID] = append(out[r.MachineID], safety.MainsWork{What: r.What, Who: r.Who, On: r.DoneAt, By: r.By})
+		out[r.MachineID] = append(out[r.MachineID], safety.MainsWork{What: r.What, Who: r.Who, On: r.DoneAt, By: r.By,
+			Earth: r.Earth, Instrument: r.Instrument})
 	}
 	return out, err
 }

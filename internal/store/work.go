@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"strconv"
 	"time"
 
 	"gorm.io/gorm"
@@ -37,6 +38,7 @@ type orderRow struct {
 	FaultID *int64
 	Task    string
 	Batch   *int64
+	Spares  []byte `gorm:"type:jsonb"`
 
 	BackAt  *time.Time
 	BackBy  string
@@ -154,6 +156,7 @@ type StoredOrder struct {
 	Parked            *change.Parked
 	Locks             []change.Lock
 	Back              *TakenBack
+	Spares            map[string]int64 // parts of the shelf that go in, by position
 }
 
 // Orders lists work orders, open ones first, then what is planned, then the
@@ -192,6 +195,9 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 		return o, err
 	}
 	if o.Kit, o.Additional, err = row.kit(); err != nil {
+		return o, err
+	}
+	if err := json.Unmarshal(row.Spares, &o.Spares); err != nil {
 		return o, err
 	}
 	var judged struct{ Remarks, Delivery []string }
@@ -274,6 +280,7 @@ type NewOrder struct {
 	Fault     int64         // that it mends; 0 where it is for none
 	Task      string        // of maintenance; empty where it is none
 	Batch     int64         // the first order of those done together; 0 where it is by itself
+	Spares    map[string]int64
 }
 
 // WriteOrder writes a work order with its steps, and gives its number.
@@ -286,10 +293,14 @@ func (s *Store) WriteOrder(ctx context.Context, o NewOrder) (int64, error) {
 	if o.Batch != 0 {
 		row.Batch = &o.Batch
 	}
+	spares := o.Spares
+	if spares == nil {
+		spares = map[string]int64{}
+	}
 	for _, part := range []struct {
 		into *[]byte
 		from any
-	}{{&row.Kit, o.Kit}, {&row.Further, o.Verdict.Additional}, {&row.Verdict, o.Verdict}} {
+	}{{&row.Kit, o.Kit}, {&row.Further, o.Verdict.Additional}, {&row.Verdict, o.Verdict}, {&row.Spares, spares}} {
 		var err error
 		if *part.into, err = json.Marshal(part.from); err != nil {
 			return 0, err
@@ -366,6 +377,13 @@ func (s *Store) WriteSteps(ctx context.Context, order int64, steps []OrderStep) 
 		}
 		return nil
 	})
+}
+
+// SpareOf is the open order for which a part of the shelf is meant; 0 where it is for none.
+func (s *Store) SpareOf(ctx context.Context, part int64) (order int64, err error) {
+	err = s.from(ctx).Raw(`select w.id from work_orders w, jsonb_each_text(w.spares) as spare
+		where w.state = ? and spare.value = ? limit 1`, Opened, strconv.FormatInt(part, 10)).Scan(&order).Error
+	return order, err
 }
 
 // TakeBack notes that an order is taken back.

@@ -45,7 +45,8 @@ func TestWhatACalibrationWasMadeOn(t *testing.T) {
 	}
 	day := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 	records := []calibration.Record{{ID: 1, Kind: c.Kind, Subject: x, At: day.AddDate(0, 1, 0)},
-		{ID: 2, Kind: c.Kind, At: day}, {ID: 3, Kind: c.Kind, Subject: "head 9", At: day}, {ID: 4, Kind: calibration.Mesh, At: day}}
+		{ID: 2, Kind: c.Kind, At: day}, {ID: 3, Kind: c.Kind, Subject: "head 9", At: day},
+		{ID: 4, Kind: calibration.Mesh, At: day}}
 	if got := calibration.HistoryOf(records, c.Kind, x); len(got) != 2 || got[0].ID != 2 || got[1].ID != 1 {
 		t.Errorf("the history: %+v", got)
 	}

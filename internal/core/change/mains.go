@@ -2,11 +2,13 @@ package change
 
 import (
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // touchesMains reports whether the change puts hands on mains wiring: something that hangs on
@@ -43,8 +45,25 @@ func (s Step) checkLicensed(d Data) error {
 	if s.Licensed && strings.TrimSpace(d.Licensed) == "" {
 		return errors.New("say who did the mains work, and by which licence or local rule")
 	}
+	if !s.Licensed || strings.TrimSpace(d.Earth) == "" {
+		return nil
+	}
+	ohms, err := quantity.In(d.Earth, "Ω", quantity.Unsaid, 0, 1e6)
+	switch {
+	case err != nil || ohms < 0:
+		return errors.New("earth continuity: type ohms, such as 0.1")
+	case strings.TrimSpace(d.Instrument) == "":
+		return errors.New("earth continuity: say with which instrument it was measured")
+	case ohms > mostEarth:
+		return fmt.Errorf("earth continuity of %s Ω: more than %s Ω is no good earth. The plug stays out until it is "+
+			"mended; local codes may ask for less", quantity.Format(ohms), quantity.Format(mostEarth))
+	}
 	return nil
 }
+
+// mostEarth is the highest resistance of a protective earth from plug to plate, Ω. Source: from
+// memory; what licensed practice asks for comes first.
+const mostEarth = 0.5
 
 // guardsMains reports whether mains wiring lies under the cover besides the supply's own.
 func guardsMains(s machine.Snapshot) bool { return holds(s, parts.Relay) || mainsBed(s) }

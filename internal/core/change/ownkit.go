@@ -111,6 +111,7 @@ func Mount(s machine.Snapshot, head int) (fit.Kit, error) {
 // shortened is the beginning of a text, for a name.
 func shortened(text string) string {
 	line, _, _ := strings.Cut(strings.TrimSpace(text), "\n")
+	line = strings.TrimRight(line, ".!? ")
 	if r := []rune(line); len(r) > 60 {
 		return strings.TrimSpace(string(r[:60])) + " …"
 	}

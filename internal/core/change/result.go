@@ -48,6 +48,10 @@ type Data struct {
 	Numbers  []string `json:"numbers,omitempty" doc:"One for each part of the value"`
 	Store    string   `json:"store,omitempty"`
 	Licensed string   `json:"licensed,omitempty" doc:"Who did mains work, by which licence or local rule"`
+	// Earth is the resistance from the plug's earth pin to what is earthed, Ω, and Instrument what
+	// it was measured with: of licensed steps, where it was measured.
+	Earth      string `json:"earth,omitempty"`
+	Instrument string `json:"instrument,omitempty" maxLength:"120"`
 	// Sure says that a value which such a machine hardly has is right all the same.
 	Sure bool `json:"sure,omitempty"`
 	// From names the machine whose value was taken as a start; Measured says that what stands

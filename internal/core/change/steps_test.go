@@ -326,3 +326,32 @@ func TestMainsIsLicensedPractice(t *testing.T) {
 		})
 	}
 }
+
+// A measured earth has its instrument and is within the limit; one that was not measured is
+// not asked for. Source of the limit: from memory.
+func TestEarthContinuity(t *testing.T) {
+	var step change.Step
+	for _, s := range exchange(t, facts(compiled), "supply").WorkOrder(nil) {
+		if s.Licensed {
+			step = s
+			break
+		}
+	}
+	for name, tt := range map[string]struct{ earth, instrument, fault string }{
+		"not measured":       {"", "", ""},
+		"without instrument": {"0.1", "", "with which instrument"},
+		"good":               {"0.08 Ω", "tester 4", ""},
+		"at the limit":       {"0.5", "tester 4", ""},
+		"over it":            {"0.51", "tester 4", "no good earth"},
+		"negative":           {"-1", "tester 4", "type ohms"},
+		"words":              {"fine", "tester 4", "type ohms"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			_, err := step.Check(change.Data{Licensed: "E. Lind, licence 88", Earth: tt.earth, Instrument: tt.instrument}, "",
+				true, facts(compiled))
+			if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
+				t.Errorf("got %v, want %q", err, tt.fault)
+			}
+		})
+	}
+}

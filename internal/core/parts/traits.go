@@ -96,6 +96,7 @@ var (
 	ZMotors          = choice(ZDrive, "motors", sums, OneMotor, SplitLead, TwoDrivers)
 	PlateGrams       = number(Plate, "grams", "g", sums)
 	PlateMains       = yesNo(Plate, "mains", sums)
+	PlateCutOff      = yesNo(Plate, "cut-off", sums)
 	PlateMetal       = yesNo(Plate, "metal", contradictions)
 	PlateTemperature = number(Plate, "temperature", "°C", calibrations)
 	SurfaceThickness = number(Surface, "thickness", "mm", calibrations)

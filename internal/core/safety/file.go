@@ -34,6 +34,7 @@ type MachineSafety struct {
 	Why    string                   `json:"why,omitempty"`
 	Proofs []HeaterProof            `json:"proofs" doc:"Of each heater"`
 	Mains  Mains                    `json:"mains"`
+	CutOff Mains                    `json:"cutOff,omitempty" doc:"Of a mains bed: has it a thermal cut-off of its own"`
 	Work   []MainsWork              `json:"work"   doc:"Mains work on record, the newest first"`
 	Locks  []string                 `json:"locks"  doc:"Whose locks are on"`
 	Faults int                      `json:"faults" doc:"Open ones"`
@@ -67,6 +68,9 @@ type MainsWork struct {
 	Who  string    `json:"who"`
 	On   time.Time `json:"on"`
 	By   string    `json:"by" doc:"Who ticked it"`
+	// Earth is the resistance from the plug's earth pin to the plate, and what it was measured with.
+	Earth      string `json:"earth,omitempty"`
+	Instrument string `json:"instrument,omitempty"`
 }
 
 // Known is what an entry is made from.
@@ -93,24 +97,36 @@ func (e *MachineSafety) Of(k Known) {
 			e.Risks = append(e.Risks, "protection not proven: "+h.Name)
 		}
 	}
-	e.Mains = mainsOf(k.Facts)
+	e.Mains = ofBeds(k.Facts, parts.PlateMains)
 	switch {
 	case e.Mains == MainsUnsaid:
 		e.Risks = append(e.Risks, "not known whether the bed is heated from the mains")
 	case e.Mains == MainsBed && len(e.Work) == 0:
 		e.Risks = append(e.Risks, "a mains bed without mains work on record: who wired it, and its earth's continuity")
+	case e.Mains == MainsBed && !slices.ContainsFunc(e.Work, func(w MainsWork) bool { return w.Earth != "" }):
+		e.Risks = append(e.Risks, "no measured earth continuity of the mains bed on record")
+	}
+	if e.Mains == MainsBed {
+		// A relay can fail closed: then nothing but a cut-off of its own ends the heating.
+		if e.CutOff = ofBeds(k.Facts, parts.PlateCutOff); e.CutOff != MainsBed {
+			e.Risks = append(e.Risks, map[Mains]string{
+				MainsUnsaid: "not known whether the mains bed has a thermal cut-off of its own",
+				LowVoltage:  "the mains bed has no thermal cut-off of its own",
+			}[e.CutOff])
+		}
 	}
 	if e.Faults > 0 {
 		e.Risks = append(e.Risks, "faults are open")
 	}
 }
 
-func mainsOf(s machine.Snapshot) Mains {
+// ofBeds is yes where it is so of any bed, no where of every bed it is known not to be.
+func ofBeds(s machine.Snapshot, trait machine.TraitOf) Mains {
 	beds := s.Each(parts.Plate)
 	switch {
-	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return s.Says(p, parts.PlateMains, "yes") }):
+	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return s.Says(p, trait, "yes") }):
 		return MainsBed
-	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return !s.Says(p, parts.PlateMains, "no") }):
+	case slices.ContainsFunc(beds, func(p *machine.Position) bool { return !s.Says(p, trait, "no") }):
 		return MainsUnsaid
 	}
 	return LowVoltage

@@ -3255,10 +3255,12 @@ export interface components {
             buildName?: string;
             /** @description In use during the test */
             configuration?: string;
+            earth?: string;
             file?: string;
             from?: string;
             /** @description mm, being typed */
             gap?: string;
+            instrument?: string;
             label?: string;
             /** @description Who did mains work, by which licence or local rule */
             licensed?: string;
@@ -4145,6 +4147,8 @@ export interface components {
         };
         MachineSafety: {
             bay: string;
+            /** @description Of a mains bed: has it a thermal cut-off of its own */
+            cutOff?: string;
             /**
              * Format: int64
              * @description Open ones
@@ -4203,6 +4207,8 @@ export interface components {
         MainsWork: {
             /** @description Who ticked it */
             by: string;
+            earth?: string;
+            instrument?: string;
             /** Format: date-time */
             on: string;
             what: string;
@@ -4507,6 +4513,11 @@ export interface components {
         OpenSwapBody: {
             /** @description That comes in; none where it stays empty */
             model: string;
+            /**
+             * Format: int64
+             * @description Number of the part of the shelf that comes in, in place of a model
+             */
+            part?: number;
             position: string;
             reason: string;
         };

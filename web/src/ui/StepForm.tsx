@@ -61,6 +61,8 @@ type Key =
   | "soakMinutes"
   | "startOffset"
   | "licensed"
+  | "earth"
+  | "instrument"
   | "value";
 
 export function Text({

@@ -40,10 +40,16 @@ export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {
         ))}
         <li>
           Bed heated from the mains: <b>{e.mains}</b>
+          {e.cutOff && (
+            <>
+              , with a thermal cut-off of its own: <b>{e.cutOff}</b>
+            </>
+          )}
         </li>
         {e.work.map((w) => (
           <li key={w.what + w.on}>
             Mains work, {showDay(w.on)}: {w.what}. <b>{w.who}</b>
+            {w.earth && `, earth continuity ${w.earth}${/Ω/.test(w.earth) ? "" : " Ω"} with ${w.instrument}`}
           </li>
         ))}
         {e.locks.length > 0 && <li>Locks on: {e.locks.join(", ")}</li>}

@@ -52,6 +52,7 @@ function BatchView({ batch }: { batch: Batch }) {
       cell: (r) => (
         <>
           <b>{r.title}</b> <span className="text-sm text-dim">{r.phase}</span>
+          {r.cells.some((c) => c.state === "next") && <span className="block max-w-2xl">{r.do}</span>}
         </>
       ),
     },

@@ -35,6 +35,9 @@ export default function OrderPage() {
   );
 }
 
+/** A change of its own is named in small letters, as within a sentence. */
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
 function OrderView({ order }: { order: Order }) {
   useJob();
   const mayWork = useMayWork();
@@ -51,7 +54,7 @@ function OrderView({ order }: { order: Order }) {
   const step = order.stepList[at];
   return (
     <Page
-      title={`${order.kit} on ${order.machine}`}
+      title={`${capital(order.kit)} on ${order.machine}`}
       lead={
         <>
           Work order {order.id} · {order.reason} · {order.state === "planned" ? "planned" : "opened"}{" "}

@@ -4,10 +4,11 @@ import { State } from "../../ui/badges";
 import { SumHelp } from "../../ui/bench/SumHelp";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
-import { StepForm, Text } from "../../ui/StepForm";
+import { StepForm } from "../../ui/StepForm";
 import { Timer } from "../../ui/Timer";
 import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
+import { LicensedFields } from "./LicensedFields";
 import { OtherPart } from "./OtherPart";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
@@ -61,16 +62,7 @@ export function StepView({
         {step.seconds ? (
           <Timer place={`${order.id}-${step.key}`} seconds={step.seconds} what={step.title.toLowerCase()} />
         ) : null}
-        {step.licensed && (
-          <Text
-            data={s.data}
-            onChange={s.setData}
-            idPrefix={step.key}
-            name="licensed"
-            label="Who did the mains work"
-            hint="By which licence or local rule; the earth's continuity value, where it was measured"
-          />
-        )}
+        {step.licensed && <LicensedFields data={s.data} onChange={s.setData} idPrefix={step.key} />}
         <StepForm step={step} family={order.family} data={s.data} onChange={s.setData} idPrefix={step.key} />
         <Field label="Note" htmlFor={`note-${step.key}`}>
           <TextArea
