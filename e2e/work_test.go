@@ -1,0 +1,116 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+)
+
+// A fault becomes an order: the cause is looked for, the part that it was is said, what that
+// part makes necessary joins, and finishing closes the fault with the words of the technician.
+func TestARepairClosesItsFault(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/faults?machine=11")
+	p.sees("Clicks when it loads")
+	p.press("Open a work order")
+	p.sees("Repair: Clicks when it loads, about every second on Kittiwake")
+	p.press("Done, next")
+	p.sees("Most likely first")
+	p.press("Done, next")
+	p.sees("Mend it")
+	p.press("Another part was fitted …")
+	p.chooses("Where", "Extruder")
+	p.types("Which model is there now", "Twinpawl 3:1")
+	p.press("Save")
+	p.sees("The order follows what was fitted")
+	p.sees("Extruder steps per mm")
+	p.press("Done, next")
+	for range 20 {
+		if p.says("Say what it was and what was done") && p.says("the next who meets it reads them") {
+			break
+		}
+		p.press("Skip …")
+		p.types("Why is it skipped?", "a trial")
+		title := value[string](p, `document.querySelector('#step').innerText`)
+		p.press("Skip")
+		p.until("the next step", `document.querySelector('#step')?.innerText !== `+quoted(title))
+	}
+	p.types("Note", "The gear had lost two teeth; a geared one is in.")
+	p.press("Done, next")
+	p.until("the last step", `document.body.innerText.includes('See that it works') ||
+		document.body.innerText.includes('Will be recorded as fitted')`)
+	for p.says("Done, next") {
+		p.press("Done, next")
+		p.until("the end", `document.body.innerText.includes('Will be recorded as fitted')`)
+	}
+	p.sees("Twinpawl 3:1")
+	p.press("Finish the work")
+	p.sees("Kittiwake is back in service")
+	p.visit("/faults?machine=11")
+	p.press("Closed")
+	p.sees("The gear had lost two teeth; a geared one is in. (work order")
+}
+
+// Work that does not work out is taken back step by step, and the order ends cancelled.
+func TestWorkIsTakenBack(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	p.visit("/machine/1?fact=springs.model")
+	p.types("Model that comes in", "Bollard short")
+	p.types("Why it is touched", "a trial")
+	p.press("Open the work order")
+	p.sees("let the bed cool")
+	p.press("Done, next")
+	p.sees("Fit the new")
+	p.press("Done, next")
+	p.press("It does not work out: take it back")
+	p.types("Why it is taken back", "the cable corner is too low")
+	p.press("Take it back")
+	p.sees("Taken back since")
+	p.sees("back to")
+	for range 20 {
+		if p.says("The machine is back as it was") {
+			break
+		}
+		title := value[string](p, `document.querySelector('#step').innerText`)
+		p.press("Skip …")
+		p.types("Why is it skipped?", "a trial")
+		p.press("Skip")
+		p.until("the next step", `document.querySelector('#step')?.innerText !== `+quoted(title))
+	}
+	p.press("Finish the work")
+	p.sees("with the machine put back as it was")
+}
+
+// One kit on several machines: their steps stand side by side, and each is ticked by itself.
+func TestABatchOfMachines(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/ask/bollard-springs")
+	p.press("Open work on several …")
+	p.press("Avocet, Quay: fits")
+	p.press("Gannet")
+	p.chooses("Why touch them?", "a feature somebody needs")
+	p.press("Open 2 work orders")
+	p.sees("Bollard stiff bed springs on 2 machines")
+	p.press("Done: Check the kit against its list, Gannet")
+	p.until("Gannet's own tick", `[...document.querySelectorAll('thead th')].map((e) => e.innerText.trim()).join()
+		.includes('Gannet')&& /Gannet\s*1 of/.test(document.querySelector('thead').innerText)`)
+	if !strings.Contains(value[string](p, `document.querySelector('thead').innerText`), "0 of") {
+		t.Error("the other machine is ticked with it")
+	}
+	p.press("Avocet")
+	p.sees("done together with others")
+}
+
+// A calibration shows how it came about, and another machine's value is at most a start.
+func TestAStartFromAnotherMachine(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/machine/1?calibration=z-offset")
+	p.sees("So far on this machine")
+	p.until("the values drawn", `document.querySelectorAll('[role=dialog] circle').length > 1`)
+	p.press("What other machines have")
+	p.press("Start from it")
+	p.until("the start", find("Offset to begin with, mm")+`.value.startsWith('−')`)
+}
