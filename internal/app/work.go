@@ -3,6 +3,7 @@ package app
 import (
 	"cmp"
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -11,6 +12,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/plan"
+	"wardifex/internal/core/wiring"
 	"wardifex/internal/store"
 )
 
@@ -30,6 +32,8 @@ type Order struct {
 	Compared []change.BeforeAfter `json:"compared" doc:"What was measured before and after the change"`
 	Back     *store.TakenBack     `json:"back,omitempty" doc:"Why the work is taken back, where it is"`
 	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be taken back step by step"`
+	// Transfer is where the wires of the old board go on the new one, by the wire sheet.
+	Transfer *wiring.Transfer `json:"transfer,omitempty"`
 	// MayKeepSteps says that the kit is one of the catalogue's, which can have steps of the house's own.
 	MayKeepSteps bool `json:"mayKeepSteps"`
 }
@@ -82,6 +86,9 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked, Back: o.Back,
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
 		MayKeepSteps: !strings.HasPrefix(o.KitKey, change.OwnKit)}
+	if out.Transfer, err = a.transfer(ctx, o); err != nil {
+		return out, err
+	}
 	out.Compared, _ = change.Compare(o.worked()) // what cannot be read is still being typed
 	if out.Compared == nil {
 		out.Compared = []change.BeforeAfter{}
@@ -223,6 +230,7 @@ func (a *App) writeOrder(ctx context.Context, m store.Machine, kit fit.Kit, v fi
 		return 0, Refused(err)
 	}
 	o.MachineID, o.KitKey, o.Kit, o.Verdict, o.State = m.ID, kit.Key, kit, v, store.Opened
+	c.Delivery = v.Delivery
 	o.Steps = c.WorkOrder(m.Records)
 	return a.store.WriteOrder(ctx, o)
 }
@@ -399,7 +407,61 @@ func (a *App) keepStep(ctx context.Context, o order, step change.Step) error {
 // mostSteps is how many steps an order can have.
 const mostSteps = 200
 
+// transfer is where the wires of a board that is exchanged go on the one that comes in, by the
+// machine's wire sheet, or the head's; nil where no board is exchanged, nothing is written of
+// its wires, or the order is closed.
+func (a *App) transfer(ctx context.Context, o order) (*wiring.Transfer, error) {
+	board := o.change.NewBoard()
+	if board == nil || o.State != store.Opened || o.Back != nil {
+		return nil, nil
+	}
+	sheets, err := a.store.WireSheets(ctx, o.MachineID)
+	if err != nil {
+		return nil, err
+	}
+	var loom wiring.Loom
+	for _, s := range sheets {
+		if s.Head == "" {
+			loom = s.Sheet
+		}
+	}
+	if len(loom.Wires)+len(loom.Motors) == 0 {
+		return nil, nil
+	}
+	var ports []wiring.Port
+	for _, p := range a.store.Vocabulary().PortsOf(board.Kind, o.change.After.Model(board.Key)) {
+		ports = append(ports, wiring.Port{Name: p.Name, Ways: p.Ways, Pins: p.Pins})
+	}
+	t := wiring.Move(loom, ports)
+	return &t, nil
+}
+
+// moved refuses to tick the step at which wires are moved while some are not ticked.
+func (a *App) moved(ctx context.Context, o order, step change.Step, d change.Data) error {
+	if !step.Transfers {
+		return nil
+	}
+	t, err := a.transfer(ctx, o)
+	if err != nil || t == nil {
+		return err
+	}
+	left := 0
+	for _, w := range t.Wires {
+		if !slices.Contains(d.Moved, w.Key) {
+			left++
+		}
+	}
+	if left > 0 {
+		return refuse("%d of %d wires are not ticked as moved yet; one that stays off is a reason to skip the step", left,
+			len(t.Wires))
+	}
+	return nil
+}
+
 func (a *App) mayTick(ctx context.Context, o order, at int, ch StepChange) error {
+	if err := a.moved(ctx, o, o.StepList[at].Step, ch.Data); err != nil {
+		return err
+	}
 	if err := o.progress().MaySettle(at); err != nil {
 		return Refused(err)
 	}

@@ -35,9 +35,8 @@ const noncePlace = "__NONCE__"
 // is any.
 var pagePaths = []string{
 	"/", "/machine/new", "/machine/several", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key",
-	"/work",
-	"/work/:id", "/work/:id/tag", "/work/batch/:id", "/due",
-	"/machine/:id/positions", "/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
+	"/work", "/work/:id", "/work/:id/tag", "/work/batch/:id", "/due", "/machine/:id/card", "/machine/:id/positions",
+	"/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
 	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations", "/safety",
 	"/today", "/use", "/fleet", "/account", "/people", "/shop",

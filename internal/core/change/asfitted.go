@@ -76,7 +76,9 @@ func (c Change) newBuild(results []Result, now time.Time) []Fitting {
 		Traits: map[string]string{machine.ModelTrait: "build of " + now.Format(civil.Shown)}}
 	for _, res := range results {
 		for k, v := range res.Readings {
-			f.Found[k.Trait()] = v
+			if k.Slot() == at.Key {
+				f.Found[k.Trait()] = v
+			}
 		}
 	}
 	for _, t := range c.After.Vocabulary().TraitsAt(at.Key) {

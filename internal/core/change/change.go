@@ -31,6 +31,8 @@ type Change struct {
 	Kit         fit.Kit
 	Additional  []fit.AdditionalChange
 	PartChanges []PartChange
+	// Delivery are labels of what the verdict rests on and only the models of its parts say.
+	Delivery []string
 }
 
 // NewChange applies a kit and the additional changes under which it fits. The kit

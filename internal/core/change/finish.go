@@ -129,8 +129,9 @@ func (f *Finished) Found(after machine.Snapshot, records []calibration.Record) [
 				keep(&found, r, ", entered again")
 			}
 		}
-		if !f.change.Build {
-			found.Readings = maps.Clone(f.results[i].Readings)
+		found.Readings = maps.Clone(f.results[i].Readings)
+		if f.change.Build {
+			maps.DeleteFunc(found.Readings, func(k machine.Key, _ string) bool { return isBuild(f.change.Before, k.Slot()) })
 		}
 		for _, r := range f.results[i].Calibrations {
 			r.At, r.By = w.At, w.By

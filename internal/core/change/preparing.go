@@ -16,13 +16,20 @@ import (
 // prepare is what comes before anything is taken apart. Source: common practice.
 func (c Change) prepare(w *writer, x extent) {
 	w.phase = "Prepare"
-	if list := append(slices.Clone(c.Kit.Parts), furtherTitles(c.Additional)...); len(list) > 0 {
-		w.add(Step{
+	list, found := append(slices.Clone(c.Kit.Parts), furtherTitles(c.Additional)...), c.delivered()
+	if len(list) > 0 || len(found) > 0 {
+		s := Step{
 			Key:   "check-kit",
-			Title: "Check the kit against its list",
+			Title: "Check what came against its list",
 			Do:    "Screws in the bag differ from the sheet; directions may be for another model. Clear the bench.",
 			Lines: list,
-		})
+			Found: found,
+		}
+		if len(found) > 0 {
+			s.Do += " Read what you can off the parts: what is found stands against what was advertised, for the machine and " +
+				"for the supplier."
+		}
+		w.add(s)
 	}
 	if x.flashes || c.exchanges(parts.Mainboard) || c.exchanges(parts.Card) || c.exchanges(parts.Host) {
 		w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm,

@@ -52,6 +52,10 @@ type Data struct {
 	// it was measured with: of licensed steps, where it was measured.
 	Earth      string `json:"earth,omitempty"`
 	Instrument string `json:"instrument,omitempty" maxLength:"120"`
+	// Found is what was read off delivered parts, by the keys of their traits.
+	Found map[string]string `json:"found,omitempty"`
+	// Moved are the wires that are on the new board already, by their keys in the transfer list.
+	Moved []string `json:"moved,omitempty" maxItems:"400"`
 	// Sure says that a value which such a machine hardly has is right all the same.
 	Sure bool `json:"sure,omitempty"`
 	// From names the machine whose value was taken as a start; Measured says that what stands
@@ -83,6 +87,10 @@ const longestAlarm = 300 // s
 func (s Step) Check(d Data, lastFile string, noted bool, on machine.Snapshot) (Result, error) {
 	if err := s.checkLicensed(d); err != nil {
 		return Result{}, err
+	}
+	if len(s.Found) > 0 {
+		readings, err := s.found(d, on)
+		return Result{Readings: readings}, err
 	}
 	switch s.Form {
 	case NoteForm:

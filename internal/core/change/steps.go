@@ -58,6 +58,10 @@ type Step struct {
 	Licensed bool `json:"licensed,omitempty"`
 	// Touches says that the machine is no longer as it was once this is done.
 	Touches bool `json:"touches"`
+	// Found are facts of delivered parts, to be held against what is stated of them.
+	Found []FoundField `json:"found,omitempty"`
+	// Transfers says that wires go from an old board to a new one at this step: each is ticked.
+	Transfers bool `json:"transfers,omitempty"`
 }
 
 const (
@@ -148,12 +152,27 @@ func (c Change) fitAndWire(w *writer, x extent) {
 				Lines:    s.Lines,
 				Touches:  true,
 			}
+			if phase == "Wire" && n == 1 && c.NewBoard() != nil {
+				step.Transfers = true
+			}
 			if onMains && (phase == "Wire" || !slices.ContainsFunc(steps, isWiring)) {
 				step = step.licensed()
 			}
 			w.add(step)
 		}
 	}
+}
+
+// NewBoard is the position of a board that the change exchanges for another; nil where it
+// exchanges none, or leaves it out.
+func (c Change) NewBoard() *machine.Position {
+	voc := c.Before.Vocabulary()
+	for _, x := range c.PartChanges {
+		if !x.Stays && !x.build && x.Before != machine.None && x.After != machine.None && RunsBuilds(voc, x.at) {
+			return x.at
+		}
+	}
+	return nil
 }
 
 // exchangeSteps are those of one part for another where no kit brings any: wires are moved

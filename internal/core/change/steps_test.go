@@ -65,8 +65,8 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 				"cover-on hotend-fan direction home fans steps-per-mm first-layer test-print",
 		},
 		"driver-e": {
-			"the build states it",
-			"record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+			"the build states it; its marking is hidden afterwards",
+			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
 				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
 				"cover-on hotend-fan heaters switches direction home fans steps-per-mm first-layer " +
 				"test-print",
@@ -85,8 +85,8 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 			"plug-out photograph fit-1 wire-1 wire-2 first-power cover-on look",
 		},
 		"mainboard": {
-			"everything that hangs on it",
-			"record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+			"everything that hangs on it; what is hidden afterwards is read in the hand",
+			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
 				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
 				"motor-current-axis-x motor-current-axis-y motor-current-axis-z cover-on hotend-fan " +
 				"heaters switches direction home fans first-layer test-print",
@@ -115,7 +115,7 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 				"z-offset first-layer test-print",
 		},
 		"runout": {
-			"the build states it",
+			"the build states it; its marking is hidden afterwards",
 			"record-settings baseline filament-out plug-out photograph fit-1 wire-1 wire-2 make-build " +
 				"flash defaults re-enter protection-head-1 protection-bed first-power cold cover-on " +
 				"hotend-fan heaters switches direction home fans filament-change first-layer test-print",
@@ -351,6 +351,42 @@ func TestEarthContinuity(t *testing.T) {
 				true, facts(compiled))
 			if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
 				t.Errorf("got %v, want %q", err, tt.fault)
+			}
+		})
+	}
+}
+
+// What was found on a delivered board stands against what was advertised: typed values become
+// readings of the board, and none of them one of the build.
+func TestFoundAgainstAdvertised(t *testing.T) {
+	kit := catalogue.MustKit("brace-5-board")
+	c := changed(t, kit, compiled)
+	step := c.WorkOrder(nil)[0]
+	if step.Key != "check-kit" || len(step.Found) == 0 {
+		t.Fatalf("the first step: %+v", step)
+	}
+	board := map[string]string{}
+	for _, f := range step.Found {
+		board[string(f.Key)] = f.Advertised
+	}
+	if board["mainboard.model"] == "" {
+		t.Errorf("advertised: %v", board)
+	}
+	for name, tt := range map[string]struct {
+		found map[string]string
+		want  int
+		fault string
+	}{
+		"nothing typed":     {nil, 0, ""},
+		"blank":             {map[string]string{"mainboard.revision": " "}, 0, ""},
+		"a revision":        {map[string]string{"mainboard.revision": "5.1"}, 1, ""},
+		"a fact not asked":  {map[string]string{"nozzle.bore": "0.4"}, 0, ""},
+		"what is no answer": {map[string]string{"mainboard.model": "x\x00"}, 0, "model"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r, err := step.Check(change.Data{Found: tt.found}, "", false, c.After)
+			if (err == nil) != (tt.fault == "") || err == nil && len(r.Readings) != tt.want {
+				t.Errorf("%v, %v", r.Readings, err)
 			}
 		})
 	}

@@ -33,4 +33,5 @@ func model(kind string) machine.TraitOf {
 	return machine.TraitOf{Kind: kind, Name: machine.ModelTrait, Value: machine.Text}
 }
 
-func tellsApart(t *machine.Trait) bool { return t.Superseded == "" && slices.ContainsFunc(apart, t.Is) }
+// TellsApart reports whether machines, or parts, of one name differ in a trait.
+func TellsApart(t *machine.Trait) bool { return t.Superseded == "" && slices.ContainsFunc(apart, t.Is) }

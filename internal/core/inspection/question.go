@@ -82,7 +82,7 @@ func ask(s machine.Snapshot, aim Aim, kits []Kit, unreadable Asked) (asked, left
 	}
 	if aim == Identity {
 		for _, t := range voc.Traits {
-			if tellsApart(t) && concerns(s, t) && weak(s, t) {
+			if TellsApart(t) && concerns(s, t) && weak(s, t) {
 				want(t, enough(t))
 			}
 		}

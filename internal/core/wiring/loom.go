@@ -72,7 +72,7 @@ func Check(s Loom) ([]Finding, error) {
 		if j, twice := at[key]; twice {
 			out = append(
 				out,
-				Finding{Wire: i, Bad: true, Sentence: fmt.Sprintf("Way %d of %s is on line %d already.", w.Way, w.Connector, j+1)},
+				Finding{Wire: i, Bad: true, Sentence: fmt.Sprintf("Pin %d of %s is on line %d already.", w.Way, w.Connector, j+1)},
 			)
 		}
 		at[key] = i

@@ -195,7 +195,7 @@ func TestCheck(t *testing.T) {
 		"!3.33 A: over the 1.2 A that gauge 24 bears in a loom. Gauge 18 would do.",
 		"1.67 A: within the contact's 10 A.",
 		"1.67 A: within the 3.1 A that gauge 20 bears in a loom.",
-		"!Way 2 of Plate is on line 2 already.",
+		"!Pin 2 of Plate is on line 2 already.",
 		"Polarity matters here and is not on the sheet.",
 		"The colour changes on the way: label both ends.",
 		"10.00 A: within the contact's 15 A.",

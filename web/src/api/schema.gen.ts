@@ -3257,6 +3257,9 @@ export interface components {
             configuration?: string;
             earth?: string;
             file?: string;
+            found?: {
+                [key: string]: string;
+            };
             from?: string;
             /** @description mm, being typed */
             gap?: string;
@@ -3265,6 +3268,7 @@ export interface components {
             /** @description Who did mains work, by which licence or local rule */
             licensed?: string;
             measured?: boolean;
+            moved?: string[];
             /** @description °C, in steps of earlier versions */
             nozzle?: string;
             /** @description One for each part of the value */
@@ -3684,6 +3688,15 @@ export interface components {
             /** @description The parts that it is asked of, each as part.trait */
             of?: components["schemas"]["Selector"];
             text: string;
+        };
+        FoundField: {
+            /** @description As it is stated to be; empty where nobody has said */
+            advertised?: string;
+            /** @description Where it is one of several */
+            choices?: string[];
+            key: string;
+            label: string;
+            unit?: string;
         };
         Group: {
             /** Format: int64 */
@@ -4409,6 +4422,24 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        MovedWire: {
+            carries?: string;
+            connector: string;
+            /** @description Tells it from the others of the sheet */
+            key: string;
+            label?: string;
+            /** @description What is to be seen to, or why it cannot be told */
+            note?: string;
+            /** Format: int64 */
+            pin: number;
+            /** @description Connector of the new board; empty where it cannot be told */
+            to?: string;
+            /**
+             * Format: int64
+             * @description 0 where it cannot be told
+             */
+            toPin?: number;
+        };
         Need: {
             /** @description The inherited need of this key does not hold for this model */
             drop?: boolean;
@@ -4622,6 +4653,7 @@ export interface components {
             steps: number;
             /** @description Key of the maintenance task that it is */
             task?: string;
+            transfer?: components["schemas"]["Transfer"];
         };
         OrderForBody: {
             picks: components["schemas"]["Pick"][];
@@ -4710,6 +4742,7 @@ export interface components {
             doneBy?: string;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
+            found?: components["schemas"]["FoundField"][];
             given?: {
                 [key: string]: string;
             };
@@ -4735,6 +4768,7 @@ export interface components {
             sum?: string;
             title: string;
             touches: boolean;
+            transfers?: boolean;
             unit?: string;
             /** Format: int64 */
             version: number;
@@ -6034,6 +6068,7 @@ export interface components {
             do: string;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
+            found?: components["schemas"]["FoundField"][];
             given?: {
                 [key: string]: string;
             };
@@ -6056,6 +6091,7 @@ export interface components {
             sum?: string;
             title: string;
             touches: boolean;
+            transfers?: boolean;
             unit?: string;
         };
         StepChange: {
@@ -6252,6 +6288,12 @@ export interface components {
             /** @description Of what was found: marked, observed or proven */
             grade?: string;
             trait: string;
+        };
+        Transfer: {
+            /** @description Each motor's plug against the header of the new board */
+            motors: components["schemas"]["JudgedMotor"][];
+            /** @description In the order of the sheet */
+            wires: components["schemas"]["MovedWire"][];
         };
         TrialRow: {
             /** @enum {string} */

@@ -99,6 +99,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
             [`/compare?a=${sheet.id}`, "Compare it"],
             [`/faults?machine=${sheet.id}`, `Faults${sheet.openFaults ? `: ${sheet.openFaults} open` : ""}`],
             [`/labels?machine=${sheet.id}`, "Label"],
+            [`/machine/${sheet.id}/card`, "Calibration card"],
           ] as const
         ).map(([to, label]) => (
           <Link key={to} to={to} className="inline-flex min-h-11 items-center underline underline-offset-4">

@@ -89,11 +89,16 @@ function OrderView({ order }: { order: Order }) {
         </p>
       )}
       {order.state === "open" &&
-        [...order.remarks, ...order.delivery.map((d) => `To check on the delivered part: ${d}`)].map((r) => (
-          <p key={r} className="mb-2 max-w-4xl border-l-4 border-look bg-look-wash px-3 py-2">
+        order.remarks.map((r) => (
+          <p key={r} className="mb-2 max-w-5xl border-l-4 border-look bg-look-wash px-3 py-2">
             {r}
           </p>
         ))}
+      {order.state === "open" && order.delivery.length > 0 && !order.stepList.some((s) => s.found?.length) && (
+        <p className="mb-2 max-w-5xl border-l-4 border-look bg-look-wash px-3 py-2">
+          To check on the parts that came: {order.delivery.join("; ")}.
+        </p>
+      )}
       {order.state === "finished" && <Comparison list={order.compared} />}
       {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
       {order.state === "abandoned" && (

@@ -8,10 +8,12 @@ import { StepForm } from "../../ui/StepForm";
 import { Timer } from "../../ui/Timer";
 import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
+import { FoundFields } from "./FoundFields";
 import { LicensedFields } from "./LicensedFields";
 import { OtherPart } from "./OtherPart";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
+import { TransferList } from "./TransferList";
 import { type Step, useStep } from "./useStep";
 
 /** One step, one thing at a time. What is typed is kept on the server as it is
@@ -57,6 +59,15 @@ export function StepView({
             place={`order-${order.id}-${step.key}`}
             unit={step.unit}
             use={step.form === "calibration" ? (value) => s.setData({ ...s.data, value }) : undefined}
+          />
+        )}
+        {step.found && step.found.length > 0 && <FoundFields fields={step.found} data={s.data} onChange={s.setData} />}
+        {step.transfers && order.transfer && (
+          <TransferList
+            transfer={order.transfer}
+            moved={s.data.moved ?? []}
+            disabled={!mayWork || done}
+            onMoved={(moved) => s.setData({ ...s.data, moved })}
           />
         )}
         {step.seconds ? (
