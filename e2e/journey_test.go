@@ -113,7 +113,7 @@ func (p *page) workOnEider() {
 	p.sees("Thermal-runaway protection → Motor direction")
 	p.chooses("Why touch it?", "a feature somebody needs")
 	p.press("Open the work order")
-	p.sees("Check the kit against its list")
+	p.sees("Check what came against its list")
 	total := value[int](p, `Number(document.body.innerText.match(/step 1 of (\d+)/)[1])`)
 	for n := 1; n <= total; n++ {
 		p.sees(fmt.Sprintf("step %d of %d", n, total))

@@ -10,6 +10,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 
+	"wardifex/internal/demo"
 	"wardifex/internal/store"
 )
 
@@ -35,6 +36,7 @@ func TestEveryView(t *testing.T) {
 		{"/machine/8", "not proven"},
 		{"/machine/24", "Not known yet"},
 		{"/work/1", "Finished"},
+		{"/machine/1/card", "Kept in"},
 		{"/nowhere", "does not exist"},
 	}
 	p := open(t, 1280, 800)
@@ -74,6 +76,14 @@ func TestEveryView(t *testing.T) {
 		lead.sees(wait)
 		lead.check(string(axe), path)
 	}
+	first, err := does(roomOf(t).store).OpenBatch(t.Context(), []int64{1, 7}, "bollard-springs",
+		"a feature somebody needs", "Ansa Verrel", demo.Today)
+	if err != nil || first.Opened != 2 {
+		t.Fatalf("%+v, %v", first, err)
+	}
+	lead.visit(fmt.Sprintf("/work/batch/%d", first.Batch))
+	lead.sees("on 2 machines")
+	lead.check(string(axe), "a batch")
 	lead.press("Ansa Verrel")
 	lead.sees("Single-key shortcuts")
 	lead.check(string(axe), "the person's menu")

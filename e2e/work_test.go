@@ -93,7 +93,7 @@ func TestABatchOfMachines(t *testing.T) {
 	p.chooses("Why touch them?", "a feature somebody needs")
 	p.press("Open 2 work orders")
 	p.sees("Bollard stiff bed springs on 2 machines")
-	p.press("Done: Check the kit against its list, Gannet")
+	p.press("Done: Check what came against its list, Gannet")
 	p.until("Gannet's own tick", `[...document.querySelectorAll('thead th')].map((e) => e.innerText.trim()).join()
 		.includes('Gannet')&& /Gannet\s*1 of/.test(document.querySelector('thead').innerText)`)
 	if !strings.Contains(value[string](p, `document.querySelector('thead').innerText`), "0 of") {
