@@ -3,6 +3,8 @@ package e2e
 import (
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp"
 )
 
 // A fault becomes an order: the cause is looked for, the part that it was is said, what that
@@ -113,4 +115,22 @@ func TestAStartFromAnotherMachine(t *testing.T) {
 	p.press("What other machines have")
 	p.press("Start from it")
 	p.until("the start", find("Offset to begin with, mm")+`.value.startsWith('−')`)
+}
+
+// A settings report that is pasted is read beside the record, and its password is not kept.
+func TestASettingsReportIsPasted(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/machine/1/builds")
+	p.press("Flash another build")
+	p.types("Why it is touched", "a feature that is needed")
+	p.press("Open the work order")
+	p.sees("Record the present settings and build")
+	p.focus("Note")
+	p.do(chromedp.KeyEvent("M92 E95.40 M92 X80\rM304 P70 I1.5 D600\rwifi_password: hunter2"))
+	p.sees("Read in it")
+	p.sees("not on record")
+	p.until("the password is masked", find("Note")+`.value.includes('•••')`)
+	p.press("Record 1 value")
+	p.sees("1 value is on record")
 }

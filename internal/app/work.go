@@ -34,6 +34,8 @@ type Order struct {
 	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be taken back step by step"`
 	// Transfer is where the wires of the old board go on the new one, by the wire sheet.
 	Transfer *wiring.Transfer `json:"transfer,omitempty"`
+	// Pasted is what settings that were pasted into a step state.
+	Pasted *PastedSettings `json:"pasted,omitempty"`
 	// MayKeepSteps says that the kit is one of the catalogue's, which can have steps of the house's own.
 	MayKeepSteps bool `json:"mayKeepSteps"`
 }
@@ -86,6 +88,9 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked, Back: o.Back,
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
 		MayKeepSteps: !strings.HasPrefix(o.KitKey, change.OwnKit)}
+	if o.State == store.Opened {
+		out.Pasted = o.pasted()
+	}
 	if out.Transfer, err = a.transfer(ctx, o); err != nil {
 		return out, err
 	}
@@ -324,6 +329,7 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 			return refuse("%q is settled already; undo it before you change it", step.Title)
 		}
 		step.Data, step.Note = ch.Data, ch.Note
+		step = masked(step)
 		switch ch.Do {
 		case "skip":
 			if err := o.progress().MaySettle(at); err != nil {

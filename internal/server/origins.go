@@ -81,3 +81,14 @@ type takeWorkBack struct {
 func (s *Server) takeWorkBack(ctx context.Context, u user, in *takeWorkBack) (*answer[app.Order], error) {
 	return s.orderAfter(ctx, in.ID, s.app.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now()))
 }
+
+type recordPasted struct {
+	ByID
+	Body struct {
+		Values []app.StatedValue `json:"values" minItems:"1" maxItems:"100"`
+	}
+}
+
+func (s *Server) recordPasted(ctx context.Context, u user, in *recordPasted) (*answer[app.Order], error) {
+	return s.orderAfter(ctx, in.ID, s.app.RecordPasted(ctx, in.ID, in.Body.Values, u.Name, s.now()))
+}

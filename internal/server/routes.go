@@ -72,6 +72,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/work/{id}/batch", "batch", "The orders of a batch, step by step", s.batch)
 	handle(s, store.Technician, "POST", "/work/{id}/parts", "fit-other",
 		"Say that another part went in than was written", s.fitOther)
+	handle(s, store.Technician, "POST", "/work/{id}/pasted", "record-pasted",
+		"Record values that pasted settings state", s.recordPasted)
 	handle(s, store.Technician, "POST", "/work/{id}/take-back", "take-work-back",
 		"Put the machine back as it was, step by step", s.takeWorkBack)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)

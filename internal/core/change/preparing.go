@@ -32,7 +32,7 @@ func (c Change) prepare(w *writer, x extent) {
 		w.add(s)
 	}
 	if x.flashes || c.exchanges(parts.Mainboard) || c.exchanges(parts.Card) || c.exchanges(parts.Host) {
-		w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm,
+		w.add(Step{Key: "record-settings", Title: "Record the present settings and build", Form: NoteForm, Settings: true,
 			Do: "This is the way back. " + settingsReport(familyOf(c.Before)) + " Keep the file of the present build."})
 	}
 	if x.measured() {

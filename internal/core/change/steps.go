@@ -60,6 +60,8 @@ type Step struct {
 	Touches bool `json:"touches"`
 	// Found are facts of delivered parts, to be held against what is stated of them.
 	Found []FoundField `json:"found,omitempty"`
+	// Settings says that settings are pasted into the note, which are read.
+	Settings bool `json:"settings,omitempty"`
 	// Transfers says that wires go from an old board to a new one at this step: each is ticked.
 	Transfers bool `json:"transfers,omitempty"`
 }

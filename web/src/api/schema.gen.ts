@@ -2249,6 +2249,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{id}/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record values that pasted settings state */
+        post: operations["record-pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work/{id}/resume": {
         parameters: {
             query?: never;
@@ -4641,6 +4658,7 @@ export interface components {
             openedAt: string;
             openedBy: string;
             parked?: components["schemas"]["Parked"];
+            pasted?: components["schemas"]["PastedSettings"];
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
             reason: string;
@@ -4761,6 +4779,7 @@ export interface components {
             seconds?: number;
             /** @description Those that are read cold */
             sensors?: string[];
+            settings?: boolean;
             skippedWhy?: string;
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
@@ -5013,6 +5032,11 @@ export interface components {
             timeZone: string;
             /** Format: date-time */
             until: string;
+        };
+        PastedSettings: {
+            stated: components["schemas"]["StatedOnRecord"][];
+            /** @description Key of the step */
+            step: string;
         };
         Peek: {
             /** @description What it contradicts in the rest of the machine */
@@ -5437,6 +5461,9 @@ export interface components {
             slip?: string;
             /** @description The shop's label that goes on it */
             tag?: string;
+        };
+        RecordPastedBody: {
+            values: components["schemas"]["StatedValue"][];
         };
         Recorded: {
             /** Format: int64 */
@@ -6046,10 +6073,34 @@ export interface components {
             /** @description It was made for the machine as it is */
             madeFor: boolean;
         };
+        StatedOnRecord: {
+            /** @enum {string} */
+            is: "as on record" | "differs" | "not on record";
+            kind: string;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            /** @description What is valid on record */
+            onRecord?: string;
+            /** @description Where they differ: what settles it */
+            settle?: string;
+            subject: string;
+            title: string;
+            /** @description As it is recorded: with its unit, in the record's sign */
+            value: string;
+            /** @description As it is written there: M92 E415 */
+            word: string;
+        };
         StatedTrait: {
             choices: string[];
             key: string;
             label: string;
+        };
+        StatedValue: {
+            kind: string;
+            subject: string;
         };
         Statement: {
             /** Format: date-time */
@@ -6085,6 +6136,7 @@ export interface components {
             seconds?: number;
             /** @description Those that are read cold */
             sensors?: string[];
+            settings?: boolean;
             /** @description Where the value can be kept, for forms that ask */
             stores?: string[];
             subjects?: string[];
@@ -21135,6 +21187,107 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FitOtherBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "record-pasted": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordPastedBody"];
             };
         };
         responses: {

@@ -11,6 +11,7 @@ import { Comparison } from "./Comparison";
 import { FoundFields } from "./FoundFields";
 import { LicensedFields } from "./LicensedFields";
 import { OtherPart } from "./OtherPart";
+import { Pasted } from "./Pasted";
 import { Photos } from "./Photos";
 import { settled } from "./StepList";
 import { TransferList } from "./TransferList";
@@ -85,6 +86,9 @@ export function StepView({
           />
         </Field>
       </fieldset>
+      {order.pasted?.step === step.key && mayWork && (
+        <Pasted key={order.pasted.stated.length} order={order.id} pasted={order.pasted} />
+      )}
       {step.form === "measures" && <Comparison list={order.compared} />}
       <Photos orderId={order.id} step={step} mayWork={mayWork && !done} />
       <Fault text={s.fault} />

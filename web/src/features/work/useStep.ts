@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import type { FaultText } from "../../ui/form";
+import { toast } from "../../ui/toast";
 import { faultOf, useRefresh } from "../../ui/write";
 import { settled } from "./StepList";
 
@@ -73,6 +74,11 @@ export function useStep(orderId: number, step: Step) {
           );
           const now = order.stepList.find((s) => s.key === step.key);
           if (now) version.current = now.version;
+          if (now && !dirty.current && now.note !== typed.current.note) {
+            typed.current = { ...typed.current, note: now.note };
+            setNoteState(now.note);
+            toast("Passwords and keys in the note are masked: they are not kept");
+          }
           if (what !== "save") {
             setFault("");
             setAsks(false);

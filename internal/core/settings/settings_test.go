@@ -1,0 +1,110 @@
+package settings_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/settings"
+)
+
+func said(family, text string) string {
+	var out []string
+	for _, s := range settings.Read(family, text) {
+		out = append(out, string(s.Kind)+" "+string(s.Subject)+" = "+s.Value)
+	}
+	return strings.Join(out, "; ")
+}
+
+// What each family's words state, in the record's units and sign. Source of the words, of RMS
+// and peak and of the sign of an offset: from memory; of rotation distance: full steps ×
+// microsteps × gear ratio ÷ steps/mm, as the hosted family defines it.
+func TestReadsEachFamily(t *testing.T) {
+	for name, tt := range map[string]struct{ family, text, want string }{
+		"a settings report": {"compiled", "echo:  M92 X80.00 Y80.00 Z400.00 E415.00\n" +
+			"echo:M851 X-44.00 Y-8.00 Z-1.85 ; probe\nM301 P21.70 I1.60 D74.00\nM304 P70 I1.5 D600\nM906 X800 E900\n",
+			"steps-per-mm head 1 = 415 steps/mm; z-offset head 1 = -1.85 mm; probe-offset head 1 = X −44 Y −8 mm; " +
+				"hotend-pid head 1 = P 21.7 I 1.6 D 74; bed-pid bed = P 70 I 1.5 D 600; motor-current axis x = 0.8 A; " +
+				"motor-current head 1 = 0.9 A"},
+		"a second head": {"compiled", "M92 T1 E95.4\nM301 E1 P20 I1 D70", "steps-per-mm head 2 = 95.4 steps/mm; " +
+			"hotend-pid head 2 = P 20 I 1 D 70"},
+		"the last of two counts": {"compiled", "M92 E95\nM92 E415", "steps-per-mm head 1 = 415 steps/mm"},
+		"a comment":              {"compiled", "; M92 E95\nM117 M92 E1", ""},
+		"peak and trigger height": {"scripted", "M906 X1131 ; peak\nG31 P500 X-10 Y-20 Z1.85",
+			"motor-current axis x = 0.8 A; z-offset head 1 = -1.85 mm; probe-offset head 1 = X −10 Y −20 mm"},
+		"sections with a saved block": {"hosted", "[extruder]\nrotation_distance: 7.71 # gears\ngear_ratio: 50:17\n" +
+			"microsteps: 16\npid_kp = 20\n[driver stepper_x]\nrun_current: 0.8\n[probe]\nz_offset: 1.2\n" +
+			"#*# [probe]\n#*# z_offset = 1.85\n",
+			"steps-per-mm head 1 = 1220.72 steps/mm; motor-current axis x = 0.8 A; z-offset head 1 = -1.85 mm"},
+		"without microsteps nothing follows": {"hosted", "[extruder]\nrotation_distance: 7.71", ""},
+		"nothing of the kind":                {"compiled", "hello\n\x00", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			if got := said(tt.family, tt.text); got != tt.want {
+				t.Errorf("got  %s\nwant %s", got, tt.want)
+			}
+		})
+	}
+}
+
+// Against the record: the same in other digits, another value, none; what the machine has not is left out.
+func TestHeldAgainstTheRecord(t *testing.T) {
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"probe.model": "none", "firmware.family": "compiled"})
+	records := []calibration.Record{
+		{Kind: calibration.Steps, Subject: "head 1", Value: "95.4 steps/mm", Store: calibration.StoreSettings, Passed: true,
+			At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)},
+		{Kind: calibration.HotendPID, Subject: "head 1", Value: "P 21.7 I 1.6 D 74", Store: calibration.StoreSettings,
+			Passed: true, At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)},
+	}
+	list := settings.Read("compiled", "M92 E95.40\nM301 P21.7 I1.6 D75\nM304 P70 I1.5 D600\nM851 X1 Y2\nM92 T6 E1")
+	var got []string
+	for _, c := range settings.Compare(s, records, list) {
+		got = append(got, string(c.Kind)+" "+string(c.Is))
+		if (c.Settle != "") != (c.Is == settings.Differs) {
+			t.Errorf("%s: %q", c.Kind, c.Settle)
+		}
+	}
+	want := "steps-per-mm as on record; hotend-pid differs; bed-pid not on record"
+	if strings.Join(got, "; ") != want {
+		t.Errorf("got %q, want %q", got, want)
+	}
+}
+
+// Secrets are masked in every form that settings have, once; all else stays byte for byte.
+func TestSecretsAreMasked(t *testing.T) {
+	for text, want := range map[string]string{
+		"wifi_password: hunter2\r\nname: x":          "wifi_password: •••\r\nname: x",
+		"  api-key = abc def":                        "  api-key = •••",
+		"#*# token: t0":                              "#*# token: •••",
+		"#define WIFI_PASSWORD \"abc\" // mine":      "#define WIFI_PASSWORD •••",
+		"//#define MQTT_TOKEN abc":                   "//#define MQTT_TOKEN •••",
+		`M587 S"net" P"pass word" ; join`:            `M587 S"net" P••• ; join`,
+		"M551 Psecret":                               "M551 P•••",
+		"M301 P21.7 I1.6 D74\nM92 E95 ; no password": "M301 P21.7 I1.6 D74\nM92 E95 ; no password",
+	} {
+		got, n := settings.Mask(text)
+		if got != want {
+			t.Errorf("%q became %q, want %q", text, got, want)
+		}
+		again, more := settings.Mask(got)
+		if again != got || more != 0 || (n > 0) != (got != text) {
+			t.Errorf("%q: %d masked, then %d more in %q", text, n, more, again)
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add("compiled", "M92 E95\nM851 Z-1.85")
+	f.Add("hosted", "[extruder]\nrotation_distance: 7.71\nmicrosteps: 16")
+	f.Fuzz(func(t *testing.T, family, text string) {
+		for _, s := range settings.Read(family, text) {
+			if s.Line < 1 || s.Value == "" || strings.Contains(s.Value, "NaN") || strings.Contains(s.Value, "Inf") {
+				t.Errorf("%+v", s)
+			}
+		}
+		settings.Mask(text)
+	})
+}
