@@ -349,6 +349,8 @@ func (p *page) types(name, text string) {
 // chooses picks an option of a list by typing its first letters.
 func (p *page) chooses(name, option string) {
 	p.t.Helper()
+	p.until(fmt.Sprintf("the option %q of %q", option, name), fmt.Sprintf(
+		`[...(%s?.options ?? [])].some((o) => o.text.replace(/\s+/g, ' ').trim().startsWith(%q))`, find(name), option))
 	p.focus(name)
 	p.do(chromedp.KeyEvent(option))
 	if got := value[string](p, `document.activeElement.selectedOptions[0].text`); got != option {

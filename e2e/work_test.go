@@ -27,6 +27,7 @@ func TestARepairClosesItsFault(t *testing.T) {
 	p.sees("The order follows what was fitted")
 	p.sees("Extruder steps per mm")
 	p.press("Done, next")
+	p.until("the step after it", `document.querySelector('#step').innerText !== 'Mend it'`)
 	for range 20 {
 		if p.says("Say what it was and what was done") && p.says("the next who meets it reads them") {
 			break

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
 	"wardifex/internal/core/change"
@@ -33,7 +34,7 @@ func (a *App) OpenBatch(ctx context.Context, machines []int64, kit, reason, by s
 	}
 	err = a.store.InTx(ctx, func(ctx context.Context) error {
 		out = OpenedBatch{Refused: []BatchRefusal{}} // a transaction can begin anew
-		for _, id := range machines {
+		for _, id := range slices.Compact(slices.Sorted(slices.Values(machines))) {
 			m, err := a.lockForNewOrder(ctx, id, reason)
 			var order int64
 			if err == nil {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/maintenance"
@@ -97,6 +98,60 @@ func TestTakenBack(t *testing.T) {
 				t.Errorf("got  %s\nwant %s …", got, tt.want)
 			}
 		})
+	}
+}
+
+// Where the old build was not put back, the new one is what runs: taken back or not, the record
+// says so, and what it makes invalid is invalid.
+func TestTakenBackWithTheNewBuildLeftIn(t *testing.T) {
+	s := facts(compiled)
+	c, err := change.NewChange(change.Reflash("a probe"), nil, s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	steps := c.WorkOrder(nil)
+	var worked []change.Worked
+	for _, st := range append(steps, c.RollBack(progressOf(steps, "flash"), nil)...) {
+		w := change.Worked{Step: st, Done: st.Key == "flash", Data: change.Data{Version: "2.1.0"}}
+		worked = append(worked, w)
+	}
+	for name, tt := range map[string]struct {
+		back bool
+		runs string
+	}{"left in": {false, "2.1.0"}, "put back": {true, "2.0.8"}} {
+		t.Run(name, func(t *testing.T) {
+			list := slices.Clone(worked)
+			for i := range list {
+				if list[i].Step.Key == "back-flash" {
+					list[i].Done, list[i].Data.Version = tt.back, "2.0.8"
+				}
+			}
+			f, err := c.FinishBack(list, records(), "", 0, now)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if len(f.Fittings) != 1 || f.Fittings[0].Found["version"] != tt.runs || len(f.Closing.Invalid) == 0 {
+				t.Errorf("%+v, %d invalid", f.Fittings, len(f.Closing.Invalid))
+			}
+		})
+	}
+}
+
+// Every shipped kit writes its order, and every one of them can be taken back.
+func TestEveryKitWritesItsOrder(t *testing.T) {
+	for _, kit := range catalogue.Kits() {
+		c, err := change.NewChange(kit, nil, facts(compiled))
+		if err != nil {
+			continue // not on such a machine
+		}
+		steps := c.WorkOrder(records())
+		keys := map[string]bool{}
+		for _, st := range slices.Concat(steps, c.RollBack(progressOf(steps, steps[len(steps)-1].Key), records())) {
+			if keys[st.Key] || st.Title == "" || st.Do == "" || st.Phase == "" {
+				t.Errorf("%s: step %q twice, or without words", kit.Key, st.Key)
+			}
+			keys[st.Key] = true
+		}
 	}
 }
 

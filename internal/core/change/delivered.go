@@ -29,7 +29,11 @@ func (c Change) delivered() []FoundField {
 		if !e.Fits() || isBuild(c.Before, e.Slot) {
 			continue
 		}
-		hidden := inside(voc, voc.At(e.Slot))
+		at := voc.At(e.Slot)
+		if at == nil {
+			continue // of a position that comes with the change, nothing is described yet
+		}
+		hidden := inside(voc, at)
 		var fields []FoundField
 		for _, t := range voc.TraitsAt(e.Slot) {
 			tells := hidden && inspection.TellsApart(t)
@@ -37,7 +41,7 @@ func (c Change) delivered() []FoundField {
 				fields = append(fields, c.foundField(t))
 			}
 		}
-		if model := voc.ModelAt(voc.At(e.Slot)); len(fields) > 0 && model != nil {
+		if model := voc.ModelAt(at); len(fields) > 0 && model != nil {
 			fields = append([]FoundField{c.foundField(model)}, fields...)
 		}
 		out = append(out, fields...)

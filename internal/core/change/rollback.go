@@ -22,6 +22,9 @@ func (c Change) RollBack(of Progress, records []calibration.Record) []Step {
 	var w writer
 	c = c.asFlashed(flashedIn(of))
 	x := c.extent(records)
+	x.needed = slices.DeleteFunc(slices.Clone(x.needed), func(d calibration.Due) bool {
+		return !slices.Contains(d.Calibration.Subjects(c.Before), d.Subject) // it goes with what came
+	})
 	back := c.back(c.Build)
 	w.phase = "Prepare"
 	if x.wired || x.off {
@@ -113,9 +116,15 @@ func (c Change) flashBack(w *writer, records []calibration.Record) {
 // measured again, and what the steps that took it back found is recorded. Nothing is fitted.
 func (c Change) FinishBack(worked []Worked, records []calibration.Record, lastFile string, minutes int,
 	now time.Time) (Finished, error) {
-	there := func(w Worked) bool { return !strings.HasPrefix(w.Step.Key, backKey) }
-	worked = slices.DeleteFunc(slices.Clone(worked), there)
-	flashed := slices.ContainsFunc(worked, func(w Worked) bool { return w.Done && w.Step.Key == backKey+"flash" })
+	done := func(key string) bool {
+		return slices.ContainsFunc(worked, func(w Worked) bool { return w.Done && w.Step.Key == key })
+	}
+	// A build that went in and did not come out again is the one that runs now.
+	stays := done("flash") && !done(backKey+"flash")
+	flashed := stays || done(backKey+"flash")
+	worked = slices.DeleteFunc(slices.Clone(worked), func(w Worked) bool {
+		return !strings.HasPrefix(w.Step.Key, backKey) && (!stays || w.Step.Key != "flash")
+	})
 	f, err := c.back(flashed).Finish(worked, records, lastFile, minutes, now)
 	if err != nil {
 		return f, err
