@@ -139,7 +139,7 @@ func TestAFaultIsReportedAndAnswered(t *testing.T) {
 	if err := os.WriteFile(file, picture.Bytes(), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	p.do(chromedp.SetUploadFiles(`#fault-photo`, []string{file}))
+	p.do(chromedp.SetUploadFiles(`[role=dialog] input[type=file]`, []string{file}))
 	p.press("Report it")
 	p.sees("a technician will see it")
 	p.sees("only buzzes")

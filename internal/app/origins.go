@@ -120,14 +120,7 @@ func (a *App) FitOther(ctx context.Context, id int64, slot, model, by string, no
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none where the position is left empty", err)
 	}
-	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
-		if err != nil {
-			return err
-		}
+	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		if o.Back != nil {
 			return refuse("this work is being taken back: the parts that came out go in again")
 		}
@@ -173,14 +166,8 @@ func (a *App) TakeBack(ctx context.Context, id int64, why, by string, now time.T
 	if err := machine.PlainText(why); err != nil {
 		return refuse("say why the work is taken back: %s", err)
 	}
-	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
+	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		switch {
-		case err != nil:
-			return err
 		case o.Back != nil:
 			return refuse("this work is being taken back already")
 		case o.progress().MayAbandon() == nil:

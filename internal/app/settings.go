@@ -40,14 +40,7 @@ type StatedValue struct {
 // RecordPasted records values that the settings pasted into an open order state and that were
 // not on record: as values that were in force, where the family keeps them.
 func (a *App) RecordPasted(ctx context.Context, id int64, chosen []StatedValue, by string, now time.Time) error {
-	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
-		if err != nil {
-			return err
-		}
+	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		p := o.pasted()
 		if p == nil {
 			return refuse("no settings are pasted into this order, or none of their values is known")

@@ -293,14 +293,7 @@ type StepChange struct {
 // SaveStep keeps what was typed into a step and, as asked, ticks it, skips it with a
 // reason, or undoes that. Steps are done in their order.
 func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange, by string, now time.Time) error {
-	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
-		if err != nil {
-			return err
-		}
+	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		at, err := o.step(key)
 		if err != nil {
 			return err
@@ -364,14 +357,7 @@ func (a *App) AddStep(ctx context.Context, id int64, s AddedStep, by string) err
 	if err := checkTexts([]named{{"how", s.Do}}); err != nil {
 		return err
 	}
-	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
-		if err != nil {
-			return err
-		}
+	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		at, err := o.step(s.After)
 		if err != nil {
 			return err
@@ -479,6 +465,20 @@ func (a *App) mayTick(ctx context.Context, o order, at int, ch StepChange) error
 	return a.checkFlashed(ctx, result)
 }
 
+// withOpen does something with an order that has to be open, which is taken for the transaction.
+func (a *App) withOpen(ctx context.Context, id int64, do func(context.Context, order) error) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockOpen(ctx, id); err != nil {
+			return err
+		}
+		o, err := a.order(ctx, id)
+		if err != nil {
+			return err
+		}
+		return do(ctx, o)
+	})
+}
+
 // lockOpen takes a work order for the transaction that has to be open.
 func (a *App) lockOpen(ctx context.Context, id int64) error {
 	state, err := a.store.LockOrder(ctx, id)
@@ -520,14 +520,7 @@ func (a *App) Abandon(ctx context.Context, id int64, by string, now time.Time) e
 // found is recorded. minutes is the time it took; 0 counts the kit's own.
 func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now time.Time) (change.Closing, error) {
 	var closing change.Closing
-	err := a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.lockOpen(ctx, id); err != nil {
-			return err
-		}
-		o, err := a.order(ctx, id)
-		if err != nil {
-			return err
-		}
+	err := a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		if o.Parked != nil {
 			return parkedStill(o)
 		}

@@ -1,33 +1,25 @@
 import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
-import { Button, Fault } from "../../ui/form";
 import { TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
-import { useWrite } from "../../ui/write";
 
 /** Opens a work order for another build for the parts that are fitted. */
 export function FlashOrder({ id, onClose }: { id: number; onClose: () => void }) {
   const go = useNavigate();
   const form = useKeptForm(`flash-${id}`, { must: "", reason: "" });
-  const { write, busy, fault } = useWrite();
   return (
     <Panel open onOpenChange={onClose} title="Flash another build">
       <p className="mb-4 text-dim">
         A work order: the way back, the build, the flash, this machine's own values again, and what has to be proven
         before it runs unattended. A machine that works is left alone: say why.
       </p>
-      <form
-        className="space-y-4"
-        onSubmit={form.handleSubmit((said) =>
-          write(
-            () => unwrap(api.POST("/api/machines/{id}/flash", { params: { path: { id } }, body: said })),
-            (made) => {
-              form.forget();
-              go(`/work/${made.id}`);
-            },
-          ),
-        )}
+      <SendForm
+        form={form}
+        send={(body) => unwrap(api.POST("/api/machines/{id}/flash", { params: { path: { id } }, body }))}
+        onSent={(made) => go(`/work/${made.id}`)}
+        button="Open the work order"
       >
         <TextField
           control={form.control}
@@ -37,11 +29,7 @@ export function FlashOrder({ id, onClose }: { id: number; onClose: () => void })
           maxLength={120}
         />
         <TextField control={form.control} name="reason" label="Why it is touched" required maxLength={300} />
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Open the work order
-        </Button>
-      </form>
+      </SendForm>
     </Panel>
   );
 }

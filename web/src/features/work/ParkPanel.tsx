@@ -1,33 +1,27 @@
 import { api, unwrap } from "../../api/client";
-import { Button, Fault } from "../../ui/form";
 import { AreaField, TextField } from "../../ui/forms/fields";
+import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
 import type { Order } from "./StepList";
 
 /** Leaves the work for a while, with what whoever goes on has to know. */
 export function ParkPanel({ order, onClose }: { order: Order; onClose: () => void }) {
   const form = useKeptForm(`park-${order.id}`, { why: "", loose: "", screws: "", waits: "" });
-  const { write, busy, fault } = useWrite();
   return (
     <Panel open onOpenChange={onClose} title="Leave it for now">
       <p className="mb-4 text-dim">
         The machine stays locked out; your own lock comes off. Another goes on in one tap.
       </p>
-      <form
-        className="space-y-4"
-        onSubmit={form.handleSubmit((said) =>
-          write(
-            () => unwrap(api.POST("/api/work/{id}/park", { params: { path: { id: order.id } }, body: said })),
-            () => {
-              form.forget();
-              toast("The work is left for now; the machine stays locked out");
-              onClose();
-            },
-          ),
-        )}
+      <SendForm
+        form={form}
+        send={(body) => unwrap(api.POST("/api/work/{id}/park", { params: { path: { id: order.id } }, body }))}
+        onSent={() => {
+          toast("The work is left for now; the machine stays locked out");
+          onClose();
+        }}
+        button="Leave it"
       >
         <TextField control={form.control} name="why" label="Why" required maxLength={300} />
         <AreaField
@@ -40,11 +34,7 @@ export function ParkPanel({ order, onClose }: { order: Order; onClose: () => voi
         />
         <TextField control={form.control} name="screws" label="Where screws and parts lie" maxLength={300} />
         <TextField control={form.control} name="waits" label="What it waits for" maxLength={300} />
-        <Fault text={fault} />
-        <Button type="submit" main disabled={busy}>
-          Leave it
-        </Button>
-      </form>
+      </SendForm>
     </Panel>
   );
 }

@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { Button, Field } from "../form";
+import { Button } from "../form";
 import { AreaField, RadioField } from "../forms/fields";
 import type { KeptForm } from "../forms/useKeptForm";
+import { PhotoField } from "../PhotoField";
 
 export type Report = { words: string; symptom: string; photo?: File };
 export type FaultDraft = { machine: string; words: string; symptom: string };
@@ -51,16 +52,7 @@ export function ReportForm({
           />
         </div>
       )}
-      <Field label="Photo" htmlFor="fault-photo">
-        <input
-          id="fault-photo"
-          type="file"
-          accept="image/*"
-          capture="environment"
-          className="min-h-11 w-full"
-          onChange={(e) => setPhoto(e.target.files?.[0])}
-        />
-      </Field>
+      <PhotoField label="Photo" photo={photo} onPhoto={setPhoto} />
       <Button type="submit" main disabled={disabled}>
         Report it
       </Button>

@@ -111,7 +111,7 @@ export function ReadingForm({
           empty="Not known: keep both, to settle later"
         />
       )}
-      {more && <ReadingCircumstances control={control} how={way?.inspection.title} onPhoto={setPhoto} />}
+      {more && <ReadingCircumstances control={control} how={way?.inspection.title} photo={photo} onPhoto={setPhoto} />}
       <Fault text={fault} />
       <div className="flex flex-wrap gap-2">
         <Button type="submit" main disabled={busy || !value}>
