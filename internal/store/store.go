@@ -38,10 +38,13 @@ const mostConnections = 20
 
 // Open prepares a store; it connects when first used. Until Migrate or Refresh
 // has read the database's, the vocabulary is the shipped one.
-func Open(dsn string) (*Store, error) {
+func Open(dsn string, options ...func(*pgx.ConnConfig)) (*Store, error) {
 	config, err := pgx.ParseConfig(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("the database's address cannot be read: %w", err)
+	}
+	for _, set := range options {
+		set(config)
 	}
 	s := &Store{}
 	s.fleets.turn = make(chan struct{}, 1)

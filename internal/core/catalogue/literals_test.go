@@ -28,7 +28,7 @@ var words = map[string][]string{
 	"core/machine/place.go":      {"frame"},                                                   // a place
 	"core/machine/structure.go":  {"structure"},                                               // a kind
 	"core/maintenance/task.go":   {"nozzle", "belts", "probe", "host", "surface", "extruder"}, // tasks
-	"core/settings/read.go":      {"extruder", "probe"},                                       // sections of a family's file
+	"core/settings/read.go":      {"extruder", "probe"},                                       // of a configuration
 	"core/wiring/loom.go":        {"probe"},                                                   // a word on a wire sheet
 	"server/routes.go":           {"structure"},                                               // an operation of the API
 }
