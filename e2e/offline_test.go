@@ -66,3 +66,55 @@ func TestFormsWithoutAnAnswer(t *testing.T) {
 		})
 	}
 }
+
+// Steps that are ticked without a connection wait on the device, over a reload too, and are
+// stored once each, in their order; the last of them can be undone before it is sent.
+func TestTicksWithoutAConnection(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	p.visit("/machine/1?fact=springs.model")
+	p.types("Model that comes in", "Bollard short")
+	p.types("Why it is touched", "a trial")
+	p.press("Open the work order")
+	p.sees("let the bed cool")
+	const gone = `window.fetch = () => Promise.reject(new TypeError('offline'))`
+	p.do(chromedp.Evaluate[chromedp.Void](gone))
+	title := `document.querySelector('#step')?.innerText`
+	const many = 5
+	for n := range many {
+		was := value[string](p, title)
+		p.press("Done, next")
+		p.until("the step after it", title+` !== `+quoted(was))
+		p.sees(map[bool]string{true: "1 step waits", false: fmt.Sprintf("%d steps wait", n+1)}[n == 0])
+	}
+	p.sees(fmt.Sprintf("%d of ", many))
+	orders, err := roomOf(t).store.Orders(t.Context())
+	if err != nil || orders[0].Done != 0 {
+		t.Fatalf("%d steps are stored without a connection, %v", orders[0].Done, err)
+	}
+	p.do(chromedp.Reload()) // with a connection again
+	p.until("all of them sent", `/steps done/.test(document.body.innerText) &&
+		!/on this device for a connection/.test(document.body.innerText)`)
+	o, err := does(roomOf(t).store).Order(t.Context(), orders[0].ID)
+	if err != nil || o.Done != many {
+		t.Fatalf("%d steps are stored, %v", o.Done, err)
+	}
+	for i, s := range o.StepList[:many] {
+		if s.DoneAt == nil || s.Version != 2 {
+			t.Errorf("step %d: done %v, version %d", i+1, s.DoneAt, s.Version)
+		}
+	}
+
+	// What the server refuses is a draft again, with its sentence.
+	p.do(chromedp.Evaluate[chromedp.Void](gone))
+	p.press("Done, next")
+	p.sees("1 step waits")
+	_, err = roomOf(t).store.SQL.Exec(`update work_steps set step = jsonb_set(step, '{form}', '"note"') where key = $1`,
+		o.StepList[many].Key)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.Reload())
+	p.sees("was not taken")
+	p.sees("What you typed in it and after it is still there.")
+}

@@ -5,7 +5,7 @@ import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { ChangesOfThing } from "../../ui/Changes";
 import { showDay } from "../../ui/dates";
-import { Button } from "../../ui/form";
+import { Button, Fault } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Planned } from "../../ui/Planned";
 import { useMayWork } from "../../ui/session";
@@ -19,6 +19,7 @@ import { Locks } from "./Locks";
 import { PrintedSteps } from "./PrintedSteps";
 import { type Order, StepList, settled } from "./StepList";
 import { StepView } from "./StepView";
+import { useOutbox } from "./useOutbox";
 
 export default function OrderPage() {
   const id = Number(useParams().id);
@@ -38,7 +39,8 @@ export default function OrderPage() {
 /** A change of its own is named in small letters, as within a sentence. */
 const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
-function OrderView({ order }: { order: Order }) {
+function OrderView({ order: stored }: { order: Order }) {
+  const { shown: order, waiting, refused } = useOutbox(stored);
   useJob();
   const mayWork = useMayWork();
   const firstOpen = order.stepList.findIndex((s) => !settled(s));
@@ -83,6 +85,13 @@ function OrderView({ order }: { order: Order }) {
       actions={<Button onClick={() => print()}>Print</Button>}
     >
       {order.state === "open" && mayWork && <Locks order={order} />}
+      {waiting.length > 0 && (
+        <p role="status" className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
+          {waiting.length === 1 ? "1 step waits" : `${waiting.length} steps wait`} on this device for a connection, and{" "}
+          {waiting.length === 1 ? "is" : "are"} sent by {waiting.length === 1 ? "itself" : "themselves"}. Go on working.
+        </p>
+      )}
+      <Fault text={refused} />
       {order.back && (
         <p className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
           <b>Taken back</b> since {showDay(order.back.at)} by {order.back.by}: {order.back.why}

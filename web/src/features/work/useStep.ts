@@ -5,7 +5,8 @@ import { keys } from "../../api/keys";
 import type { FaultText } from "../../ui/form";
 import { toast } from "../../ui/toast";
 import { faultOf, useRefresh } from "../../ui/write";
-import { settled } from "./StepList";
+import { setWaiting, waitingOf } from "./outbox";
+import { draftOfStep, draftPlace, keepDraft } from "./stepDraft";
 
 export type Step = Schemas["OrderStep"];
 
@@ -13,26 +14,13 @@ type Data = Schemas["Data"];
 
 type Do = Schemas["StepChange"]["do"];
 
-/** What this device still holds of a step that the server has not got. */
-function unsaved(place: string, step: Step): { data: Data; note: string; version: number; dirty: boolean } {
-  const kept = localStorage.getItem(place);
-  if (kept && !settled(step)) {
-    try {
-      return { ...(JSON.parse(kept) as { data: Data; note: string; version: number }), dirty: true };
-    } catch {
-      localStorage.removeItem(place);
-    }
-  }
-  return { data: step.data, note: step.note, version: step.version, dirty: false };
-}
-
 /** A step's typed state: saved shortly after typing stops, never lost to a
  *  conflict. Saves go one after the other, so that each knows its version. */
 export function useStep(orderId: number, step: Step) {
   const client = useQueryClient();
   const refresh = useRefresh();
-  const place = `wardifex-step:${orderId}:${step.key}`;
-  const [start] = useState(() => unsaved(place, step));
+  const place = draftPlace(orderId, step.key);
+  const [start] = useState(() => draftOfStep(orderId, step));
   const [data, setDataState] = useState<Data>(start.data);
   const [note, setNoteState] = useState(start.note);
   const [fault, setFault] = useState<FaultText>("");
@@ -57,6 +45,17 @@ export function useStep(orderId: number, step: Step) {
       }
     }
   }, [step]);
+
+  /** Without a connection the work goes on: it is sent in its order when there is one. */
+  const wait = useCallback(
+    (what: "tick" | "skip", why?: string) => {
+      const { data, note } = typed.current;
+      const at = new Date().toISOString();
+      const last = { step: step.key, title: step.title, do: what, data, note, why, at };
+      setWaiting(orderId, [...waitingOf(orderId), last]);
+    },
+    [orderId, step.key, step.title],
+  );
 
   const send = useCallback(
     (what: Do, why?: string) => {
@@ -89,6 +88,12 @@ export function useStep(orderId: number, step: Step) {
           client.setQueryData(keys.order(orderId), order);
           if (what !== "save") refresh();
         } catch (error) {
+          if ((what === "tick" || what === "skip") && error instanceof ApiError && error.status === 0) {
+            wait(what, why);
+            setFault("");
+            setKept("");
+            return;
+          }
           dirty.current = true;
           setKept("Not saved yet.");
           setFault(faultOf(error));
@@ -103,7 +108,7 @@ export function useStep(orderId: number, step: Step) {
       line.current = line.current.then(run);
       return line.current;
     },
-    [client, refresh, orderId, step.key, place],
+    [client, refresh, wait, orderId, step.key, place],
   );
 
   const again = useRef(send);
@@ -114,10 +119,10 @@ export function useStep(orderId: number, step: Step) {
     dirty.current = true;
     setKept("");
     // Kept on this device too until the server has it.
-    localStorage.setItem(place, JSON.stringify({ ...typed.current, version: version.current }));
+    keepDraft(orderId, step.key, typed.current, version.current);
     clearTimeout(timer.current);
     timer.current = setTimeout(() => send("save"), 600);
-  }, [send, place]);
+  }, [send, orderId, step.key]);
   // Leaving the step or the page: what is typed goes out at once.
   useEffect(() => {
     if (dirty.current) send("save");
@@ -153,6 +158,14 @@ export function useStep(orderId: number, step: Step) {
     },
     act: async (what: Do, why?: string) => {
       clearTimeout(timer.current);
+      if (what === "undo" && waitingOf(orderId).at(-1)?.step === step.key) {
+        setWaiting(orderId, waitingOf(orderId).slice(0, -1)); // it was not sent yet
+        return;
+      }
+      if ((what === "tick" || what === "skip") && waitingOf(orderId).length > 0) {
+        wait(what, why); // behind those that wait already
+        return;
+      }
       setBusy(true);
       await send(what, why);
       setBusy(false);
