@@ -26,6 +26,10 @@ export function useOutbox(order: Schemas["Order"]) {
         const now = client.getQueryData<Schemas["Order"]>(keys.order(id));
         const step = now?.stepList.find((s) => s.key === first?.step);
         if (!step) return;
+        if (step.doneAt || step.skippedWhy) {
+          setWaiting(id, waitingOf(id).slice(1)); // another page of this device has sent it
+          continue;
+        }
         const { data, note, why } = first;
         const after = await unwrap(
           api.POST("/api/work/{id}/steps/{step}", {
