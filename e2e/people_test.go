@@ -80,6 +80,7 @@ func TestShopSettings(t *testing.T) {
 	b.types("Contact", "Ring twice")
 	b.press("Save")
 	b.sees("It was changed since you began. What you typed is here still.")
+	b.sees("Contact: there now Ask in the loft, yours Ring twice")
 	b.press("Mine, over what is there now")
 	b.press("Save")
 	b.sees("Saved")

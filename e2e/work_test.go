@@ -54,8 +54,8 @@ func TestARepairClosesItsFault(t *testing.T) {
 	p.sees("The gear had lost two teeth; a geared one is in. (work order")
 }
 
-// Work that does not work out is taken back step by step, and the order ends cancelled.
-func TestWorkIsTakenBack(t *testing.T) {
+// Work that does not work out is rolled back step by step, and the order ends cancelled.
+func TestWorkIsRolledBack(t *testing.T) {
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/machine/1?fact=springs.model")
@@ -66,10 +66,10 @@ func TestWorkIsTakenBack(t *testing.T) {
 	p.press("Done, next")
 	p.until("the step", `document.querySelector('#step')?.innerText.startsWith('Fit the new')`)
 	p.press("Done, next")
-	p.press("It does not work out: take it back")
-	p.types("Why it is taken back", "the cable corner is too low")
-	p.press("Take it back")
-	p.sees("Taken back since")
+	p.press("It does not work out: roll it back")
+	p.types("Why it is rolled back", "the cable corner is too low")
+	p.press("Roll it back")
+	p.sees("Rolled back since")
 	p.sees("back to")
 	for range 20 {
 		if p.says("The machine is back as it was") {
@@ -115,7 +115,7 @@ func TestAStartFromAnotherMachine(t *testing.T) {
 	p.until("the values drawn", `document.querySelectorAll('[role=dialog] circle').length > 1`)
 	p.press("What other machines have")
 	p.press("Start from it")
-	p.until("the start", find("Offset to begin with, mm")+`.value.startsWith('−')`)
+	p.until("the start", find("Offset to begin with, mm")+`.value.startsWith('-')`)
 }
 
 // A settings report that is pasted is read beside the record, and its password is not kept.

@@ -37,6 +37,7 @@ type SisterCalibrated struct {
 	MachineID int64    `json:"machineId"`
 	Machine   string   `json:"machine"`
 	Value     string   `json:"value"`
+	Number    *float64 `json:"number,omitempty" doc:"In the unit, where the value is one number"`
 	On        string   `json:"on" doc:"ISO 8601"`
 	Unlike    []string `json:"unlike" doc:"Parts that matter for it and are not known to be the same here and there"`
 }
@@ -70,9 +71,7 @@ func (a *App) CalibrationHistory(ctx context.Context, id int64, kind calibration
 	for _, r := range calibration.HistoryOf(m.Records, kind, x) {
 		made := MadeCalibration{On: civil.Of(r.At.In(now.Location())).String(), By: r.By, Value: r.Value, Store: r.Store,
 			Method: r.Method, Context: append([]string{}, c.Context(then(r.At), x)...)}
-		if n := c.Numbers(x, r.Value); len(n) == 1 {
-			made.Number = &n[0]
-		}
+		made.Number = oneNumber(c, x, r.Value)
 		if v := r.InvalidOf(x); v != nil {
 			made.Ended = v.Reason
 		}
@@ -92,6 +91,7 @@ func (a *App) CalibrationHistory(ctx context.Context, id int64, kind calibration
 			continue // a proof is of its own machine alone
 		}
 		out.Sisters = append(out.Sisters, SisterCalibrated{MachineID: o.ID, Machine: o.Name, Value: st.Record.Value,
+			Number: oneNumber(c, x, st.Record.Value),
 			On:     civil.Of(st.Record.At.In(now.Location())).String(),
 			Unlike: append([]string{}, c.Unlike(m.Facts, o.Facts, x)...)})
 	}
@@ -100,4 +100,12 @@ func (a *App) CalibrationHistory(ctx context.Context, id int64, kind calibration
 	})
 	out.Sisters = out.Sisters[:min(mostSisters, len(out.Sisters))]
 	return out, nil
+}
+
+// oneNumber is the number of a value that is one; nil of any other.
+func oneNumber(c calibration.Calibration, x calibration.Subject, value string) *float64 {
+	if n := c.Numbers(x, value); len(n) == 1 {
+		return &n[0]
+	}
+	return nil
 }

@@ -86,7 +86,7 @@ func (a *App) openOwn(ctx context.Context, machineID int64, reason, by string, n
 }
 
 // settleOrigin settles what a finished order was opened for: its fault is closed with what was
-// done, its task counts as done. Work that was taken back settles nothing.
+// done, its task counts as done. Work that was rolled back settles nothing.
 func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Time) error {
 	if o.Back != nil {
 		return nil
@@ -122,7 +122,7 @@ func (a *App) FitOther(ctx context.Context, id int64, slot, model, by string, no
 	}
 	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		if o.Back != nil {
-			return refuse("this work is being taken back: the parts that came out go in again")
+			return refuse("this work is being rolled back: the parts that came out go in again")
 		}
 		if at := positionOf(o.machine, slot); at == nil || a.store.Vocabulary().Software(at.Kind) {
 			return refuse("%s has no position %q whose part could be changed", o.machine.Name, slot)
@@ -160,16 +160,16 @@ func (o order) rewritten(list []change.Rewritten) []store.OrderStep {
 	return out
 }
 
-// TakeBack gives an open order the steps that put its machine back as it was; what was done
+// RollBack gives an open order the steps that put its machine back as it was; what was done
 // stays on record. Finished, the order is cancelled.
-func (a *App) TakeBack(ctx context.Context, id int64, why, by string, now time.Time) error {
+func (a *App) RollBack(ctx context.Context, id int64, why, by string, now time.Time) error {
 	if err := machine.PlainText(why); err != nil {
-		return refuse("say why the work is taken back: %s", err)
+		return refuse("say why the work is rolled back: %s", err)
 	}
 	return a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		switch {
 		case o.Back != nil:
-			return refuse("this work is being taken back already")
+			return refuse("this work is being rolled back already")
 		case o.progress().MayAbandon() == nil:
 			return refuse("nothing was done to the machine yet: cancel the order instead")
 		}
@@ -188,6 +188,6 @@ func (a *App) TakeBack(ctx context.Context, id int64, why, by string, now time.T
 		if err := a.store.WriteSteps(ctx, id, steps); err != nil {
 			return err
 		}
-		return a.store.TakeBack(ctx, id, store.TakenBack{Why: why, By: by, At: now})
+		return a.store.RollBack(ctx, id, store.RolledBack{Why: why, By: by, At: now})
 	})
 }

@@ -77,25 +77,25 @@ func TestARepairFromAFault(t *testing.T) {
 }
 
 // A task as an order counts as done with it, puts the same model in and asks for the height
-// again; taken back, it counts for nothing, and what was apart is to be measured all the same.
+// again; rolled back, it counts for nothing, and what was apart is to be measured all the same.
 func TestATaskAsAnOrder(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "brass 0.4", "probe.model": "none"})
 	round := []bench.ZOffsetRound{bench.NextZOffset(-1.2, 0, true)}
 	height := change.Data{BedTemperature: "60", SoakMinutes: "5", Store: calibration.StoreSettings, Rounds: round}
-	for name, back := range map[string]bool{"done": false, "taken back": true} {
+	for name, back := range map[string]bool{"done": false, "rolled back": true} {
 		calibrate(t, s, id, calibration.ZOffset, height)
 		order, err := does(s).OpenTask(ctx, id, "nozzle", "", "Ansa", now)
 		must(t, err)
 		before := len(load(t, s, id).Done)
 		if back {
-			refused(t, does(s).TakeBack(ctx, order, "no spare", "Ansa", now), "nothing was done")
+			refused(t, does(s).RollBack(ctx, order, "no spare", "Ansa", now), "nothing was done")
 			until(t, s, order, "fit-1")
 			refused(t, does(s).Abandon(ctx, order, "Ansa", now), "no longer as it was")
-			must(t, does(s).TakeBack(ctx, order, "the new one leaks", "Ansa", now))
-			refused(t, does(s).TakeBack(ctx, order, "again", "Ansa", now), "already")
-			refused(t, does(s).FitOther(ctx, order, "nozzle", "steel", "Ansa", now), "taken back")
+			must(t, does(s).RollBack(ctx, order, "the new one leaks", "Ansa", now))
+			refused(t, does(s).RollBack(ctx, order, "again", "Ansa", now), "already")
+			refused(t, does(s).FitOther(ctx, order, "nozzle", "steel", "Ansa", now), "rolled back")
 		}
 		o := until(t, s, order, "")
 		if got := o.StepList[len(o.StepList)-1].Key; strings.HasPrefix(got, "back-") != back {

@@ -30,8 +30,8 @@ type Order struct {
 	Locks    []change.Lock        `json:"locks" doc:"Of the people at work, those that are on first"`
 	Parked   *change.Parked       `json:"parked,omitempty"`
 	Compared []change.BeforeAfter `json:"compared" doc:"What was measured before and after the change"`
-	Back     *store.TakenBack     `json:"back,omitempty" doc:"Why the work is taken back, where it is"`
-	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be taken back step by step"`
+	Back     *store.RolledBack    `json:"back,omitempty" doc:"Why the work is rolled back, where it is"`
+	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be rolled back step by step"`
 	// Transfer is where the wires of the old board go on the new one, by the wire sheet.
 	Transfer *wiring.Transfer `json:"transfer,omitempty"`
 	// Pasted is what settings that were pasted into a step state.

@@ -71,15 +71,15 @@ func (s *Server) fitOther(ctx context.Context, u user, in *fitOther) (*answer[ap
 	return s.orderAfter(ctx, in.ID, s.app.FitOther(ctx, in.ID, in.Body.Position, in.Body.Model, u.Name, s.now()))
 }
 
-type takeWorkBack struct {
+type rollBack struct {
 	ByID
 	Body struct {
 		Why string `json:"why" maxLength:"300"`
 	}
 }
 
-func (s *Server) takeWorkBack(ctx context.Context, u user, in *takeWorkBack) (*answer[app.Order], error) {
-	return s.orderAfter(ctx, in.ID, s.app.TakeBack(ctx, in.ID, in.Body.Why, u.Name, s.now()))
+func (s *Server) rollBack(ctx context.Context, u user, in *rollBack) (*answer[app.Order], error) {
+	return s.orderAfter(ctx, in.ID, s.app.RollBack(ctx, in.ID, in.Body.Why, u.Name, s.now()))
 }
 
 type recordPasted struct {

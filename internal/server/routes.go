@@ -74,8 +74,8 @@ func (s *Server) routes() {
 		"Say that another part went in than was written", s.fitOther)
 	handle(s, store.Technician, "POST", "/work/{id}/pasted", "record-pasted",
 		"Record values that pasted settings state", s.recordPasted)
-	handle(s, store.Technician, "POST", "/work/{id}/take-back", "take-work-back",
-		"Put the machine back as it was, step by step", s.takeWorkBack)
+	handle(s, store.Technician, "POST", "/work/{id}/roll-back", "roll-back",
+		"Put the machine back as it was, step by step", s.rollBack)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step",

@@ -525,7 +525,7 @@ func (e *exporter) structure(m *recordfile.Machine, id int64) (map[int64][]machi
 	return out, nil
 }
 
-// interrupted notes whose locks were on, why the work was left, and why it was taken back.
+// interrupted notes whose locks were on, why the work was left, and why it was rolled back.
 func (e *exporter) interrupted(out *recordfile.Order, o orderRow) error {
 	locks, err := list[lockRow](e.tx, "put_on, id", "work_order_id = ?", o.ID)
 	for _, l := range locks {
@@ -537,7 +537,7 @@ func (e *exporter) interrupted(out *recordfile.Order, o orderRow) error {
 			Screws: o.ParkedScrews, Waits: o.ParkedWaits}
 	}
 	if o.BackAt != nil {
-		out.Back = &recordfile.TakenBack{At: o.BackAt.UTC(), By: o.BackBy, Why: o.BackWhy}
+		out.Back = &recordfile.RolledBack{At: o.BackAt.UTC(), By: o.BackBy, Why: o.BackWhy}
 	}
 	return err
 }

@@ -45,16 +45,16 @@ type orderRow struct {
 	BackWhy string
 }
 
-// takenBack is why the work is taken back; nil where it is not.
-func (o orderRow) takenBack() *TakenBack {
+// rolledBack is why the work is rolled back; nil where it is not.
+func (o orderRow) rolledBack() *RolledBack {
 	if o.BackAt == nil {
 		return nil
 	}
-	return &TakenBack{Why: o.BackWhy, By: o.BackBy, At: *o.BackAt}
+	return &RolledBack{Why: o.BackWhy, By: o.BackBy, At: *o.BackAt}
 }
 
-// TakenBack is why and by whom work is taken back.
-type TakenBack struct {
+// RolledBack is why and by whom work is rolled back.
+type RolledBack struct {
 	Why string    `json:"why"`
 	By  string    `json:"by"`
 	At  time.Time `json:"at"`
@@ -155,7 +155,7 @@ type StoredOrder struct {
 	Closing           *change.Closing // of a finished one
 	Parked            *change.Parked
 	Locks             []change.Lock
-	Back              *TakenBack
+	Back              *RolledBack
 	Spares            map[string]int64 // parts of the shelf that go in, by position
 }
 
@@ -189,7 +189,7 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 	if err := tx.First(&row, id).Error; err != nil {
 		return StoredOrder{}, found(err)
 	}
-	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey, Parked: row.parked(), Back: row.takenBack()}
+	o := StoredOrder{OrderHead: row.head(), KitKey: row.KitKey, Parked: row.parked(), Back: row.rolledBack()}
 	var err error
 	if o.Locks, err = s.Locks(ctx, id); err != nil {
 		return o, err
@@ -386,8 +386,8 @@ func (s *Store) SpareOf(ctx context.Context, part int64) (order int64, err error
 	return order, err
 }
 
-// TakeBack notes that an order is taken back.
-func (s *Store) TakeBack(ctx context.Context, order int64, b TakenBack) error {
+// RollBack notes that an order is rolled back.
+func (s *Store) RollBack(ctx context.Context, order int64, b RolledBack) error {
 	return s.from(ctx).Model(&orderRow{}).Where("id = ?", order).
 		Updates(map[string]any{"back_at": b.At, "back_by": b.By, "back_why": b.Why}).Error
 }

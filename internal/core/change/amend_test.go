@@ -73,9 +73,9 @@ func TestAnotherPartThanWritten(t *testing.T) {
 	}
 }
 
-// Work is taken back in the order of the trade: the old parts, the build that ran only where
+// Work is rolled back in the order of the trade: the old parts, the build that ran only where
 // another went in, then what has to be shown and measured again.
-func TestTakenBack(t *testing.T) {
+func TestRolledBack(t *testing.T) {
 	s := facts(compiled)
 	for name, tt := range map[string]struct{ kit, done, want string }{
 		"a nozzle": {"nozzle", "fit-1", "back-plug-out back-part-1 back-first-power back-home back-heat-once " +
@@ -101,9 +101,9 @@ func TestTakenBack(t *testing.T) {
 	}
 }
 
-// Where the old build was not put back, the new one is what runs: taken back or not, the record
+// Where the old build was not put back, the new one is what runs: rolled back or not, the record
 // says so, and what it makes invalid is invalid.
-func TestTakenBackWithTheNewBuildLeftIn(t *testing.T) {
+func TestRolledBackWithTheNewBuildLeftIn(t *testing.T) {
 	s := facts(compiled)
 	c, err := change.NewChange(change.Reflash("a probe"), nil, s)
 	if err != nil {
@@ -137,7 +137,7 @@ func TestTakenBackWithTheNewBuildLeftIn(t *testing.T) {
 	}
 }
 
-// Every shipped kit writes its order, and every one of them can be taken back.
+// Every shipped kit writes its order, and every one of them can be rolled back.
 func TestEveryKitWritesItsOrder(t *testing.T) {
 	for _, kit := range catalogue.Kits() {
 		c, err := change.NewChange(kit, nil, facts(compiled))

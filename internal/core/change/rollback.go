@@ -12,7 +12,7 @@ import (
 	"wardifex/internal/core/parts"
 )
 
-// backKey begins the keys of the steps that take a change back.
+// backKey begins the keys of the steps that roll a change back.
 const backKey = "back-"
 
 // RollBack writes the steps that put a machine back as it was: the old parts, their wires, the
@@ -112,8 +112,8 @@ func (c Change) flashBack(w *writer, records []calibration.Record) {
 	w.add(enter)
 }
 
-// FinishBack is what work that was taken back does to the record: what was apart has to be
-// measured again, and what the steps that took it back found is recorded. Nothing is fitted.
+// FinishBack is what work that was rolled back does to the record: what was apart has to be
+// measured again, and what the steps that rolled it back found is recorded. Nothing is fitted.
 func (c Change) FinishBack(worked []Worked, records []calibration.Record, lastFile string, minutes int,
 	now time.Time) (Finished, error) {
 	done := func(key string) bool {

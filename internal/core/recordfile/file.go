@@ -188,7 +188,7 @@ type Order struct {
 	Task     string          `json:"task,omitempty" doc:"Key of the maintenance task that it was"`
 	Locks    []Lock          `json:"locks,omitempty"`
 	Parked   *Parked         `json:"parked,omitempty" doc:"Why it was left, where it is"`
-	Back     *TakenBack      `json:"takenBack,omitempty" doc:"Why it was taken back, where it was"`
+	Back     *RolledBack     `json:"rolledBack,omitempty" doc:"Why it was rolled back, where it was"`
 }
 
 // Lock is one that a person had on the machine while they worked.
@@ -210,8 +210,8 @@ type Parked struct {
 	Waits  string    `json:"waits,omitempty"`
 }
 
-// TakenBack is work that was taken back.
-type TakenBack struct {
+// RolledBack is work that was rolled back.
+type RolledBack struct {
 	At  time.Time `json:"at"`
 	By  string    `json:"by"`
 	Why string    `json:"why"`

@@ -27,7 +27,8 @@ type StatedOnRecord struct {
 	Settle   string    `json:"settle,omitempty" doc:"Where they differ: what settles it"`
 }
 
-// tolerance is by how much two numbers may differ that were written with other digits.
+// tolerance is by how much two numbers may differ that were written with other digits, as a share
+// of the larger of 1 and the value. Source: from memory; reports round to two or three digits.
 const tolerance = 0.002
 
 // Compare holds what settings state against the record: only what the machine has.

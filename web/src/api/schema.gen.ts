@@ -2283,6 +2283,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{id}/roll-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the machine back as it was, step by step */
+        post: operations["roll-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work/{id}/steps": {
         parameters: {
             query?: never;
@@ -2328,23 +2345,6 @@ export interface paths {
         put?: never;
         /** Keep a photo with a step */
         post: operations["add-photo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/work/{id}/take-back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Put the machine back as it was, step by step */
-        post: operations["take-work-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4612,8 +4612,8 @@ export interface components {
             refused: components["schemas"]["BatchRefusal"][];
         };
         Order: {
-            /** @description Why the work is taken back, where it is */
-            back?: components["schemas"]["TakenBack"];
+            /** @description Why the work is rolled back, where it is */
+            back?: components["schemas"]["RolledBack"];
             /**
              * Format: int64
              * @description Number of the first order of those that are done together
@@ -4651,7 +4651,7 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
-            /** @description Something is done already that can be taken back step by step */
+            /** @description Something is done already that can be rolled back step by step */
             mayBack: boolean;
             mayKeepSteps: boolean;
             /** Format: date-time */
@@ -5671,6 +5671,15 @@ export interface components {
             name: string;
             why: string;
         };
+        RollBackBody: {
+            why: string;
+        };
+        RolledBack: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            why: string;
+        };
         Round: {
             /** @description Monday of its first week */
             from: string;
@@ -5953,6 +5962,11 @@ export interface components {
             machine: string;
             /** Format: int64 */
             machineId: number;
+            /**
+             * Format: double
+             * @description In the unit, where the value is one number
+             */
+            number?: number;
             /** @description ISO 8601 */
             on: string;
             /** @description Parts that matter for it and are not known to be the same here and there */
@@ -6227,15 +6241,6 @@ export interface components {
             /** @description Its holder was reached, and nobody is at the machine */
             contacted: boolean;
             why?: string;
-        };
-        TakeWorkBackBody: {
-            why: string;
-        };
-        TakenBack: {
-            /** Format: date-time */
-            at: string;
-            by: string;
-            why: string;
         };
         Target: {
             key: string;
@@ -21471,6 +21476,107 @@ export interface operations {
             };
         };
     };
+    "roll-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RollBackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "add-step": {
         parameters: {
             query?: never;
@@ -21700,107 +21806,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Created"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "take-work-back": {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
-                "Idempotency-Key"?: string;
-            };
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TakeWorkBackBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Order"];
                 };
             };
             /** @description Unauthorized */

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { differences } from "./differences";
 
 /** State kept over a reload of the page, until it is cleared. */
 export function useDraft<T>(key: string, initial: T): [T, (value: T) => void, () => void] {
@@ -35,6 +36,7 @@ export function useEdit<T>(key: string, version: number, initial: T) {
     clear,
     version: draft.version,
     changed: draft.version !== version,
+    differs: () => differences(initial as object, draft.value as object),
     over: () => setDraft({ ...draft, version }),
   };
 }

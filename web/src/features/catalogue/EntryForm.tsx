@@ -21,7 +21,7 @@ export function EntryForm({
   title: string;
   section: "kind" | "slot" | "model";
   entryKey?: string;
-  edit: Pick<ReturnType<typeof useEdit>, "version" | "changed" | "clear" | "over">;
+  edit: Pick<ReturnType<typeof useEdit>, "version" | "changed" | "differs" | "clear" | "over">;
   body: () => Omit<Schemas["SaveEntryBody"], "version">;
   onClose: () => void;
   children: ReactNode;

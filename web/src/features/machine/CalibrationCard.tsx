@@ -18,22 +18,21 @@ export default function CalibrationCard() {
     queryKey: keys.sheet(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
-  const day = useQuery({ queryKey: keys.shop(), queryFn: () => unwrap(api.GET("/api/shop")) });
   return (
     <Loaded query={query} what="Reading the machine's sheet">
-      {(sheet) => <Card sheet={sheet} shop={day.data?.name} />}
+      {(sheet) => <Card sheet={sheet} />}
     </Loaded>
   );
 }
 
-function Card({ sheet, shop }: { sheet: Schemas["Sheet"]; shop?: string }) {
-  const { today } = useSession();
-  const valued = sheet.calibrations.filter((c) => c.state === "valid" && c.value && c.value !== "checked");
+function Card({ sheet }: { sheet: Schemas["Sheet"] }) {
+  const { today, shop } = useSession();
+  const valued = sheet.calibrations.filter((c) => c.state === "valid" && c.value && c.step.form !== "tick");
   const missing = sheet.calibrations.filter((c) => c.state !== "valid" && c.state !== "never recorded");
   return (
     <Page
       title={`Calibration card of ${sheet.name}`}
-      lead={[shop, sheet.bay, sheet.maker, `as of ${showDay(today)}`].filter(Boolean).join(" · ")}
+      lead={[shop.name, sheet.bay, sheet.maker, `as of ${showDay(today)}`].filter(Boolean).join(" · ")}
       actions={
         <>
           <LinkButton to={`/machine/${sheet.id}`}>To its sheet</LinkButton>

@@ -10,7 +10,7 @@ import type { Order } from "./StepList";
 /** Ends the work without its change: at once where nothing was done, else step by step. */
 export function Abandon({ order }: { order: Order }) {
   if (order.back) return null;
-  return order.mayBack ? <TakeBack order={order} /> : <CancelOrder order={order} />;
+  return order.mayBack ? <RollBack order={order} /> : <CancelOrder order={order} />;
 }
 
 function CancelOrder({ order }: { order: Order }) {
@@ -32,12 +32,12 @@ function CancelOrder({ order }: { order: Order }) {
   );
 }
 
-function TakeBack({ order }: { order: Order }) {
-  const form = useKeptForm(`take-back-${order.id}`, { why: "" });
+function RollBack({ order }: { order: Order }) {
+  const form = useKeptForm(`roll-back-${order.id}`, { why: "" });
   return (
     <details className="no-print mt-6">
       <summary className="flex min-h-11 cursor-pointer items-center text-dim">
-        It does not work out: take it back
+        It does not work out: roll it back
       </summary>
       <p className="mb-3 max-w-3xl text-dim">
         The order gets steps that put the machine back as it was: the old parts, their wires, the build and its values;
@@ -46,12 +46,12 @@ function TakeBack({ order }: { order: Order }) {
       <SendForm
         form={form}
         className="max-w-3xl space-y-3"
-        send={(body) => unwrap(api.POST("/api/work/{id}/take-back", { params: { path: { id: order.id } }, body }))}
-        onSent={() => toast("The order has the steps back")}
-        button="Take it back"
+        send={(body) => unwrap(api.POST("/api/work/{id}/roll-back", { params: { path: { id: order.id } }, body }))}
+        onSent={() => toast("The order has the steps that roll it back")}
+        button="Roll it back"
         tone="danger"
       >
-        <TextField control={form.control} name="why" label="Why it is taken back" required maxLength={300} />
+        <TextField control={form.control} name="why" label="Why it is rolled back" required maxLength={300} />
       </SendForm>
     </details>
   );

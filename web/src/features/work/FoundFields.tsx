@@ -17,7 +17,7 @@ export function FoundFields({
     <fieldset className="border-2 border-line px-4 py-3">
       <legend className="px-1 font-semibold">Found on the parts that came</legend>
       <p className="mb-3 text-dim">
-        Leave open what you cannot read. What differs stays on record for the supplier, too.
+        Leave empty what you cannot read. What differs stays on record for the supplier, too.
       </p>
       <div className="grid gap-3 sm:grid-cols-2">
         {fields.map((f) => {

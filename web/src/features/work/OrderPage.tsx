@@ -94,7 +94,7 @@ function OrderView({ order: stored }: { order: Order }) {
       <Fault text={refused} />
       {order.back && (
         <p className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
-          <b>Taken back</b> since {showDay(order.back.at)} by {order.back.by}: {order.back.why}
+          <b>Rolled back</b> since {showDay(order.back.at)} by {order.back.by}: {order.back.why}
         </p>
       )}
       {order.state === "open" &&

@@ -1,4 +1,5 @@
 import type { FieldValues, Path, PathValue } from "react-hook-form";
+import { type Difference, differences } from "../differences";
 import { type KeptForm, useKeptForm } from "./useKeptForm";
 
 export type EditForm<T extends FieldValues> = KeptForm<T> & {
@@ -6,6 +7,8 @@ export type EditForm<T extends FieldValues> = KeptForm<T> & {
   version: number;
   /** Somebody else has saved it since. */
   changed: boolean;
+  /** Where what is there now is not what is typed. */
+  differs: () => Difference[];
   clear: () => void;
   /** Goes on from what is there now, with what was typed. */
   over: () => void;
@@ -24,6 +27,7 @@ export function useEditForm<T extends FieldValues>(key: string, version: number,
       form.handleSubmit(({ beganFrom: _, ...typed }, e) => send(typed as unknown as T, e), fails as never) as never,
     version: began,
     changed: began !== version,
+    differs: () => differences(initial, form.getValues()),
     clear: form.forget,
     over: () => form.setValue(place, version as PathValue<T & Began, Path<T & Began>>),
   };
