@@ -36,7 +36,7 @@ export function Locks({ order }: { order: Order }) {
             )}
           </span>
         ))}
-        <span className="ml-auto flex gap-2 max-sm:w-full max-sm:overflow-x-auto max-sm:*:shrink-0 sm:flex-wrap">
+        <span className="ml-auto flex flex-wrap gap-2 max-sm:ml-0">
           {mine ? (
             <>
               <LinkButton to={`/work/${order.id}/tag`}>Print your tag</LinkButton>

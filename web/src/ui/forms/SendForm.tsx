@@ -45,11 +45,17 @@ export function SendForm<T extends FieldValues, R>({
       )}
     >
       {children}
-      <div className="w-full empty:hidden">
+      <div className="col-span-full w-full empty:hidden">
         <Fault text={fault} />
         {"changed" in form && <EditConflict edit={form} busy={busy} />}
       </div>
-      <Button type="submit" main={tone === "main"} danger={tone === "danger"} disabled={busy || disabled}>
+      <Button
+        type="submit"
+        className="justify-self-start"
+        main={tone === "main"}
+        danger={tone === "danger"}
+        disabled={busy || disabled}
+      >
         {busy && sending ? sending : button}
       </Button>
     </form>
