@@ -161,7 +161,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 			if c, ok := calibration.Of(calibration.Kind(e.Title)); ok {
 				e.Title = c.Title
 			}
-		case "upkeep":
+		case "maintenance":
 			for _, t := range maintenance.Tasks() {
 				if t.Key == e.Title {
 					e.Title = t.Title

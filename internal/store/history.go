@@ -156,7 +156,7 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
 	'no longer valid: ' || v.reason, '', v.work_order_id, null
   from calibration_invalid v join calibrations c on c.id = v.calibration_id where c.machine_id = @id
   union all
-  select done_at, 'upkeep', '', task, note, done_by, null, null from upkeep_done where machine_id = @id
+  select done_at, 'maintenance', '', task, note, done_by, null, null from upkeep_done where machine_id = @id
   union all
   select reported_at, 'fault', '', 'reported', words, reported_by, null, null from faults where machine_id = @id
   union all

@@ -7,7 +7,7 @@ export const kinds: [string, readonly string[]][] = [
   ["Parts and builds", ["part", "build", "register"]],
   ["Readings", ["reading", "set aside"]],
   ["Work", ["work", "labour"]],
-  ["Calibrations and upkeep", ["calibration", "upkeep"]],
+  ["Calibrations and maintenance", ["calibration", "maintenance"]],
   ["Faults and use", ["fault", "use"]],
 ];
 
@@ -20,7 +20,7 @@ const marks: Record<string, string> = {
   work: "⚒",
   labour: "◷",
   calibration: "⊹",
-  upkeep: "⟳",
+  maintenance: "⟳",
   fault: "✖",
   use: "▲",
 };
