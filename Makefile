@@ -2,7 +2,9 @@ SHELL := /bin/sh
 PORT ?= 8080
 export PORT
 GO_SOURCES := $(shell find cmd internal web/embed.go -name '*.go' -o -name '*.sql') go.mod go.sum
-WEB_SOURCES := $(shell find web/src web/public web/index.html -type f) web/package-lock.json web/vite.config.ts web/tsconfig.json
+WEB_SOURCES := $(shell find web/src web/worker web/public web/index.html -type f) web/package-lock.json \
+	web/vite.config.ts web/tsconfig.json
+BENCH_SOURCES := $(shell find cmd/benchwasm internal/core -name '*.go') go.mod
 
 .PHONY: help demo demo-reset test test-long test-fast fuzz dev lint bench screenshots build types check-types
 
@@ -44,6 +46,7 @@ lint: web/node_modules/.installed ## gofmt, line lengths, arrows of the front en
 	@scripts/long_lines.sh
 	@scripts/front_arrows.sh
 	go vet ./...
+	GOOS=js GOARCH=wasm go vet ./cmd/benchwasm
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
@@ -74,8 +77,13 @@ check-types: web/node_modules/.installed ## fail when the committed API types ar
 bin/wardifex: $(GO_SOURCES) web/dist/index.html
 	go build -o $@ ./cmd/wardifex
 
-web/dist/index.html: $(WEB_SOURCES) web/node_modules/.installed
+web/dist/index.html: $(WEB_SOURCES) web/bench/bench.wasm web/node_modules/.installed
 	cd web && npm run --silent build
+
+web/bench/bench.wasm: $(BENCH_SOURCES) # the sums for a browser without a connection, with Go's runtime for it
+	@mkdir -p web/bench
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/bench/wasm_exec.js
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/benchwasm
 
 web/node_modules/.installed: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"path/filepath"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -117,4 +118,63 @@ func TestTicksWithoutAConnection(t *testing.T) {
 	p.do(chromedp.Reload())
 	p.sees("was not taken")
 	p.sees("What you typed in it and after it is still there.")
+}
+
+// An order goes on while nothing answers, over a reload too: rounds of the Z offset with their
+// sums, and a photo, which is there once afterwards.
+func TestAnOrderGoesOnWithoutTheServer(t *testing.T) {
+	p := open(t, 800, 1280)
+	p.signIn("technician")
+	p.visit("/machine/1?fact=nozzle.model")
+	p.types("Why it is touched", "worn")
+	p.press("Open the work order")
+	p.until("the order", `document.querySelector('#step') !== null`)
+	for range 30 {
+		if p.says("Gap seen, mm") {
+			break
+		}
+		title := value[string](p, `document.querySelector('#step').innerText`)
+		p.press("Skip …")
+		p.types("Why is it skipped?", "a trial")
+		p.press("Skip")
+		p.until("the next step", `document.querySelector('#step')?.innerText !== `+quoted(title))
+	}
+	p.until("all that is needed is on this device", `(async () => (await (await caches.open('wardifex-answers')).keys())
+		.some((r) => r.url.endsWith('/api/bench')) && (await (await caches.open('wardifex-files')).match('/')) !==
+		undefined && navigator.serviceWorker.controller !== null)()`)
+	roomOf(t).away.Store(true)
+	round := func(gap, next string) {
+		p.press("Homed again and gone to Z 0 since the offset was set")
+		p.types("Gap seen, mm", gap)
+		p.press("Next offset")
+		p.sees(next)
+	}
+	round("0.7", "next = offset − gap = 0.00 − 0.70 = −0.70 mm")
+	p.sees("No connection.")
+	p.do(chromedp.Reload())
+	p.sees("−0.70 mm")
+	round("0.15", "−0.70 − 0.15 = −0.85 mm")
+	round("0.1", "−0.85 − 0.10 = −0.95 mm")
+	file, err := filepath.Abs(filepath.Join("..", "docs", "screenshots", "use.png"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(`main input[type=file]`, []string{file}))
+	p.sees("waits for a connection")
+	p.do(chromedp.Reload())
+	p.sees("waits for a connection")
+	p.types("Bed, °C", "60")
+	p.types("Waited, minutes", "5")
+	p.press("Homed again and gone to Z 0 since the offset was set")
+	p.press("Paper is lightly pinched")
+	p.sees("Z offset −0.95 mm")
+	p.chooses("Where the value is kept", "stored settings")
+	p.press("Done, next")
+	p.sees("1 step waits")
+
+	roomOf(t).away.Store(false)
+	p.until("all of it sent", `!/on this device for a connection|waits for a connection/.test(document.body.innerText)`)
+	p.until("the connection is seen", `!document.body.innerText.includes('No connection.')`)
+	p.until("the rounds and the photo are there once", `fetch('/api' + location.pathname).then((r) => r.json()).then((o) =>
+		o.stepList.some((s) => s.doneAt && s.photos.length === 1 && s.data.rounds?.length === 4))`)
 }

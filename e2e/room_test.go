@@ -6,10 +6,12 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"os/exec"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -51,6 +53,7 @@ const (
 type room struct {
 	store *store.Store
 	url   string
+	away  atomic.Bool // no answer comes
 }
 
 var rooms = map[*testing.T]*room{}
@@ -88,10 +91,17 @@ func makeRoom(t *testing.T, from string) *room {
 			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
 		},
 	)
-	srv := httptest.NewServer(app)
+	r := &room{store: st}
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
+		if r.away.Load() {
+			panic(http.ErrAbortHandler)
+		}
+		app.ServeHTTP(w, req)
+	}))
 	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
-	rooms[t] = &room{store: st, url: srv.URL}
-	return rooms[t]
+	r.url = srv.URL
+	rooms[t] = r
+	return r
 }
 
 func TestMain(m *testing.M) {
@@ -251,7 +261,7 @@ func (p *page) until(what, js string) {
 	tick := time.NewTicker(30 * time.Millisecond)
 	defer tick.Stop()
 	for {
-		if ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](js)); err == nil && ok {
+		if ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](js, chromedp.EvalAwaitPromise)); err == nil && ok {
 			return
 		}
 		select {

@@ -31,6 +31,10 @@ type page struct {
 // noncePlace is where index.html takes the nonce of each answer.
 const noncePlace = "__NONCE__"
 
+// workerPath is the script that stands between the pages and the network where there is no
+// connection. It asks by a policy of its own.
+const workerPath = "/offline.js"
+
 // pagePaths are the addresses of the front end's pages; a part that begins with a colon
 // is any.
 var pagePaths = []string{
@@ -89,6 +93,10 @@ func (p *pages) serve(g *gin.Context) {
 	if strings.HasPrefix(name, "/assets/") {
 		h.Set("Cache-Control", "public, max-age=31536000, immutable")
 	}
+	if name == workerPath {
+		h.Set("Content-Security-Policy", "default-src 'none'; connect-src 'self'; frame-ancestors 'none'")
+		h.Set("Cache-Control", "no-cache")
+	}
 	body := pg.plain
 	if pg.zipped != nil && strings.Contains(g.GetHeader("Accept-Encoding"), "gzip") {
 		h.Set("Content-Encoding", "gzip")
@@ -99,7 +107,8 @@ func (p *pages) serve(g *gin.Context) {
 }
 
 // index serves the page with a policy that allows our own files and nothing
-// else; the nonce is for the style elements that dialogs add.
+// else; the nonce is for the style elements that dialogs add. The bench, which works
+// in the page where there is no connection, is a WebAssembly module.
 func (p *pages) index(g *gin.Context, status int) {
 	pg, ok := p.load("/index.html")
 	if !ok {
@@ -112,9 +121,9 @@ func (p *pages) index(g *gin.Context, status int) {
 	h := g.Writer.Header()
 	h.Set(
 		"Content-Security-Policy",
-		"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data: blob:; "+
-			"font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; "+
-			"frame-ancestors 'none'",
+		"default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'nonce-"+nonce+"'; "+
+			"img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; worker-src 'self'; manifest-src 'self'; "+
+			"base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
 	)
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	h.Set("Cache-Control", "no-store")

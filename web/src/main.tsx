@@ -21,6 +21,7 @@ const client = new QueryClient({
     queries: {
       retry: (n, e) => n < 2 && !(e instanceof ApiError && e.status >= 400 && e.status < 500),
       staleTime: 5_000,
+      networkMode: "always", // what is kept on this device answers without a connection
     },
   },
 });

@@ -1,3 +1,6 @@
+import { setAway } from "./away";
+import { answerHere } from "./benchHere";
+
 /** Addresses that were written to, until what they touch is fetched anew. */
 const written = new Set<string>();
 
@@ -12,16 +15,42 @@ export function takeWritten(): readonly string[] {
  * it was answered, over a reload too: the server writes it once.
  */
 export async function send(request: Request): Promise<Response> {
+  const { pathname } = new URL(request.url);
+  if (pathname.startsWith("/api/bench")) return sum(request, pathname);
   // A file that is sent in is kept by what is in it: sent twice, it is there once.
-  if (request.method === "GET" || new URL(request.url).pathname === "/api/uploads") return fetch(request);
+  if (request.method === "GET" || pathname === "/api/uploads") return ask(request);
   const place = `wardifex-write:${print(`${request.method} ${request.url} ${await contents(request)}`)}`;
-  const key = sessionStorage.getItem(place) ?? newKey();
+  const key = request.headers.get("Idempotency-Key") ?? sessionStorage.getItem(place) ?? newKey();
   keep(place, key);
   request.headers.set("Idempotency-Key", key);
-  const response = await fetch(request);
+  const response = await ask(request);
   if (response.status < 500) sessionStorage.removeItem(place); // it is known what became of it
-  if (response.ok) written.add(new URL(request.url).pathname);
+  if (response.ok) written.add(pathname);
   return response;
+}
+
+/** Asks the server, and notes whether it answers. */
+async function ask(request: Request): Promise<Response> {
+  try {
+    const response = await fetch(request);
+    setAway(response.headers.has("Wardifex-Kept"));
+    return response;
+  } catch (error) {
+    setAway(true);
+    throw error;
+  }
+}
+
+/** A sum is done by the server, or without it on this device. */
+async function sum(request: Request, pathname: string): Promise<Response> {
+  const body = request.method === "GET" ? "" : await request.clone().text();
+  try {
+    return await ask(request);
+  } catch (error) {
+    const here = await answerHere(pathname, body).catch(() => undefined);
+    if (here) return here;
+    throw error;
+  }
 }
 
 /** The body as text; of a picture its size and first bytes tell enough. */
@@ -38,7 +67,8 @@ function keep(place: string, key: string) {
   }
 }
 
-function newKey(): string {
+/** A key by which the server knows a write again. */
+export function newKey(): string {
   return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, "0")).join("");
 }
 

@@ -6701,7 +6701,7 @@ export interface components {
             lines: string[];
             round: components["schemas"]["ZOffsetRound"];
         };
-        ZOffsetBody: {
+        ZOffsetAsked: {
             /** @description Firmware family, for the lines that store it */
             family?: string;
             /** @description mm, seen; may be empty when pinched */
@@ -7605,7 +7605,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ZOffsetBody"];
+                "application/json": components["schemas"]["ZOffsetAsked"];
             };
         };
         responses: {

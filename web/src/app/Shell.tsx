@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
+import { usePhotoOutbox } from "../ui/photos/usePhotoOutbox";
 import { toggleTheme } from "../ui/preferences";
 import { useMayWork, useRole } from "../ui/session";
 import { Toasts } from "../ui/toast";
@@ -39,6 +40,7 @@ export function Shell() {
     return acts;
   }, [go, places, mayWork]);
   useKeys(keys);
+  usePhotoOutbox();
 
   return (
     <div className="min-h-dvh max-sm:pb-20">

@@ -1,11 +1,18 @@
 import { ApiError, type Schemas } from "../api/client";
 import { send } from "../api/keyed";
 
-/** Sends a file as it is, and gives the answer or an ApiError with a sentence. */
-export async function postFile<T>(path: string, file: Blob, kind = "application/octet-stream"): Promise<T> {
+/** Sends a file as it is, and gives the answer or an ApiError with a sentence. A key makes it the
+ * same however often it is sent. */
+export async function postFile<T>(
+  path: string,
+  file: Blob,
+  kind = "application/octet-stream",
+  key?: string,
+): Promise<T> {
+  const headers = { "Content-Type": kind, ...(key && { "Idempotency-Key": key }) };
   let response: Response;
   try {
-    response = await send(new Request(path, { method: "POST", headers: { "Content-Type": kind }, body: file }));
+    response = await send(new Request(path, { method: "POST", headers, body: file }));
   } catch {
     throw new ApiError("No answer from the server, so nothing was kept: check the connection, then try again.", 0);
   }

@@ -42,6 +42,7 @@ export function useSignOut() {
   return async () => {
     await unwrap(api.DELETE("/api/session"));
     client.clear();
+    await globalThis.caches?.delete("wardifex-answers"); // what is kept for work without a connection
     location.assign("/");
   };
 }

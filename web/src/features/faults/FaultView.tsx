@@ -4,7 +4,7 @@ import { api, type Schemas, unwrap } from "../../api/client";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
-import { PhotoStrip } from "../../ui/PhotoStrip";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { useMayWork } from "../../ui/session";
 import { useWrite } from "../../ui/write";
 import { Causes } from "./Causes";

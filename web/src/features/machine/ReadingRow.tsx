@@ -5,7 +5,7 @@ import { showDay } from "../../ui/dates";
 import { TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
-import { PhotoStrip } from "../../ui/PhotoStrip";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { toast } from "../../ui/toast";
 import { Who } from "../../ui/Who";
 

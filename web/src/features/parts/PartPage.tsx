@@ -10,7 +10,7 @@ import { Button } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { showMoney } from "../../ui/money";
 import { Page } from "../../ui/Page";
-import { PhotoStrip } from "../../ui/PhotoStrip";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { EditPart, type Part } from "./EditPart";

@@ -3,7 +3,7 @@ import { Button, Fault } from "../../ui/form";
 import { DayField, SelectField, TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
-import { PhotoStrip } from "../../ui/PhotoStrip";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import { Differs } from "./Differs";

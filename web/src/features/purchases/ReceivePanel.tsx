@@ -5,7 +5,7 @@ import { Button, Fault } from "../../ui/form";
 import { DayField, SelectField, TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
-import { PhotoField } from "../../ui/PhotoField";
+import { PhotoField } from "../../ui/photos/PhotoField";
 import { postFile } from "../../ui/post";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";

@@ -19,6 +19,7 @@ import { Locks } from "./Locks";
 import { PrintedSteps } from "./PrintedSteps";
 import { type Order, StepList, settled } from "./StepList";
 import { StepView } from "./StepView";
+import { useGoesOn } from "./useGoesOn";
 import { useOutbox } from "./useOutbox";
 
 export default function OrderPage() {
@@ -42,6 +43,7 @@ const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1
 function OrderView({ order: stored }: { order: Order }) {
   const { shown: order, waiting, refused } = useOutbox(stored);
   useJob();
+  useGoesOn(stored);
   const mayWork = useMayWork();
   const firstOpen = order.stepList.findIndex((s) => !settled(s));
   const [at, setAt] = useState(firstOpen < 0 ? order.stepList.length : firstOpen);

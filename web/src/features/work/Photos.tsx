@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { PhotoStrip } from "../../ui/PhotoStrip";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 
 /** Photos of a step of a work order. */
 export function Photos({ orderId, step, mayWork }: { orderId: number; step: Schemas["OrderStep"]; mayWork: boolean }) {

@@ -5,7 +5,7 @@ import { keys } from "../../api/keys";
 import { Button } from "../form";
 import { AreaField, RadioField } from "../forms/fields";
 import type { KeptForm } from "../forms/useKeptForm";
-import { PhotoField } from "../PhotoField";
+import { PhotoField } from "../photos/PhotoField";
 
 export type Report = { words: string; symptom: string; photo?: File };
 export type FaultDraft = { machine: string; words: string; symptom: string };

@@ -1,6 +1,6 @@
 import type { Control } from "react-hook-form";
 import { DayField, TextField } from "../forms/fields";
-import { PhotoField } from "../PhotoField";
+import { PhotoField } from "../photos/PhotoField";
 import type { ReadingDraft } from "./readingDraft";
 
 /** How, when and with which picture a value was read, for those who want to say it. */

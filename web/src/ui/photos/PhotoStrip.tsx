@@ -1,8 +1,10 @@
 import { useState } from "react";
-import { messageOf } from "../api/client";
-import { Fault } from "./form";
-import { postFile } from "./post";
-import { useRefresh } from "./write";
+import { ApiError, messageOf } from "../../api/client";
+import { Fault } from "../form";
+import { postFile } from "../post";
+import { useRefresh } from "../write";
+import { keepPhoto } from "./outbox";
+import { WaitingPhotos } from "./WaitingPhotos";
 
 /** Photos of something, with a way to add one from the camera or a file. The
  *  server turns them upright and strips all but the picture. */
@@ -14,11 +16,15 @@ export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo
     if (!file || !postTo) return;
     setBusy(true);
     setFault("");
+    const kind = file.type.startsWith("image/") ? file.type : "image/jpeg";
     try {
-      await postFile(postTo, file, file.type.startsWith("image/") ? file.type : "image/jpeg");
+      await postFile(postTo, file, kind);
       await refresh();
     } catch (error) {
-      setFault(messageOf(error));
+      const away = error instanceof ApiError && error.status === 0;
+      // Without a connection it is kept on this device and sent when there is one.
+      const kept = away && (await keepPhoto(postTo, kind, file));
+      if (!kept) setFault(messageOf(error));
     } finally {
       setBusy(false);
     }
@@ -37,6 +43,7 @@ export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo
             />
           </a>
         ))}
+        {postTo && <WaitingPhotos postTo={postTo} />}
         {postTo && (
           <label className="no-print inline-flex min-h-11 cursor-pointer items-center self-start border-2 border-line bg-leaf px-4 font-semibold focus-within:outline-3 focus-within:outline-accent hover:border-accent">
             {busy ? "Keeping the photo …" : "Add a photo"}
