@@ -125,7 +125,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 func TestAnOrderGoesOnWithoutTheServer(t *testing.T) {
 	p := open(t, 800, 1280)
 	p.signIn("technician")
-	p.visit("/machine/1?fact=nozzle.model")
+	p.visit("/machine/11?fact=nozzle.model")
 	p.types("Why it is touched", "worn")
 	p.press("Open the work order")
 	p.until("the order", `document.querySelector('#step') !== null`)
@@ -168,7 +168,7 @@ func TestAnOrderGoesOnWithoutTheServer(t *testing.T) {
 	p.press("Homed again and gone to Z 0 since the offset was set")
 	p.press("Paper is lightly pinched")
 	p.sees("Z offset −0.95 mm")
-	p.chooses("Where the value is kept", "stored settings")
+	p.chooses("Where the value is kept", "host configuration")
 	p.press("Done, next")
 	p.sees("1 step waits")
 

@@ -91,12 +91,17 @@ func makeRoom(t *testing.T, from string) *room {
 			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
 		},
 	)
+	openAPI, err := app.OpenAPI()
+	if err != nil {
+		t.Fatal(err)
+	}
 	r := &room{store: st}
+	answers := checked(t, openAPI, app)
 	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
 		if r.away.Load() {
 			panic(http.ErrAbortHandler)
 		}
-		app.ServeHTTP(w, req)
+		answers.ServeHTTP(w, req)
 	}))
 	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
 	r.url = srv.URL

@@ -211,6 +211,9 @@ func (s *Store) Order(ctx context.Context, id int64) (StoredOrder, error) {
 		if err := json.Unmarshal(row.Closing, &o.Closing); err != nil {
 			return o, err
 		}
+		// Until lists were always written, one of nothing was kept as null.
+		o.Closing.Recorded = append([]string{}, o.Closing.Recorded...)
+		o.Closing.Missing = append([]string{}, o.Closing.Missing...)
 	}
 	if err := tx.Table("machines").Where("id = ?", row.MachineID).Pluck("name", &o.Machine).Error; err != nil {
 		return o, err

@@ -8,6 +8,7 @@ type ZOffsetAsked struct {
 	Gap     string `json:"gap" doc:"mm, seen; may be empty when pinched"`
 	Pinched bool   `json:"pinched"`
 	Family  string `json:"family,omitempty" doc:"Firmware family, for the lines that store it"`
+	Endstop bool   `json:"endstop,omitempty" doc:"No probe: the offset is how far the endstop was moved"`
 }
 
 // ZOffsetAnswer is one round of the loop and how to store its offset.
@@ -27,6 +28,9 @@ func (a ZOffsetAsked) Answer() (ZOffsetAnswer, error) {
 		if gap, err = ParseGap(a.Gap); err != nil {
 			return ZOffsetAnswer{}, err
 		}
+	}
+	if a.Endstop {
+		return ZOffsetAnswer{Round: MoveEndstop(offset, gap, a.Pinched), Lines: []string{}}, nil
 	}
 	round := NextZOffset(offset, gap, a.Pinched)
 	lines := StoreZOffset(a.Family, round.Next)

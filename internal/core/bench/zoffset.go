@@ -88,6 +88,22 @@ func NextZOffset(offset, gap float64, pinched bool) ZOffsetRound {
 	return r
 }
 
+// MoveEndstop is the round where no probe is fitted: the endstop goes down by the gap. Offsets
+// are how far it was moved since the loop began, in mm, down negative. Source: common practice.
+func MoveEndstop(moved, gap float64, pinched bool) ZOffsetRound {
+	r := NextZOffset(moved, gap, pinched)
+	way := "down"
+	if gap < 0 {
+		way = "up"
+	}
+	r.Formula = fmt.Sprintf("endstop %s by %.2f mm: %s − %s = %s mm since it began", way, math.Abs(gap), signed(moved),
+		bracketed(gap), signed(r.Next))
+	if pinched {
+		r.Formula = fmt.Sprintf("paper pinched: the endstop was moved by %s mm", signed(moved))
+	}
+	return r
+}
+
 // FinishZOffset gives the final offset of a loop, or says why it is not yet
 // one: the loop ends with paper pinched at the offset in force after homing,
 // because nobody may trust that an offset just typed has taken effect.
@@ -98,7 +114,7 @@ func FinishZOffset(rounds []ZOffsetRound) (float64, error) {
 	last := rounds[len(rounds)-1]
 	if !last.Pinched {
 		return 0, fmt.Errorf(
-			"store %s mm, home again, go to Z 0, and try the paper once more: the loop ends when paper is lightly pinched",
+			"set %s mm, home again, go to Z 0, and try the paper once more: the loop ends when paper is lightly pinched",
 			signed(last.Next),
 		)
 	}

@@ -164,6 +164,12 @@ var all = []Calibration{
 	},
 }
 
+func init() {
+	for i := range all {
+		all[i].Parts = append([]Component{}, all[i].Parts...) // a list where it is empty too
+	}
+}
+
 // All lists every kind in working order.
 func All() []Calibration { return all }
 

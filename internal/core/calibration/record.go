@@ -261,7 +261,7 @@ func CountInvalid(s machine.Snapshot, records []Record) int {
 // that is invalid, failed, or never made though machines need it. What is alike of several
 // subjects is said once.
 func Missing(s machine.Snapshot, records []Record) []string {
-	var out []string
+	out := []string{}
 	of := map[string][]Subject{}
 	for _, st := range States(s, records) {
 		says := st.lacks()

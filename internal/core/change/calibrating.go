@@ -1,6 +1,9 @@
 package change
 
-import "wardifex/internal/core/calibration"
+import (
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/parts"
+)
 
 // hot are the calibrations that are made on a warm machine: they follow one another, so that
 // it is heated once. Source: common practice.
@@ -70,12 +73,11 @@ const WhatItWas = "what-it-was"
 func (c Change) verify(w *writer, x extent) {
 	w.phase = "Verify"
 	if x.zero() || x.measured() {
-		w.add(Step{
-			Key:      "first-layer",
-			Title:    "First layer",
-			Do:       "One layer over the whole bed. Watch it: a probe that fails during probing may be ignored by the build.",
-			Cautions: []string{"Hot nozzle and bed: burns."},
-		})
+		do := "One layer over the whole bed. Watch it."
+		if !without(c.After, parts.Probe) {
+			do = "One layer over the whole bed. Watch it: a probe that fails during probing may be ignored by the build."
+		}
+		w.add(Step{Key: "first-layer", Title: "First layer", Do: do, Cautions: []string{"Hot nozzle and bed: burns."}})
 	}
 	if x.measured() {
 		w.add(Step{

@@ -134,9 +134,12 @@ func (c Change) newSurface(w *writer, records []calibration.Record) {
 		return
 	}
 	thicker := after.Value.Number - before.Value.Number
-	higher := "higher"
+	higher, says := "higher", "thicker"
+	var crash []string
 	if thicker < 0 {
-		higher = "lower"
+		higher, says = "lower", "thinner"
+	} else {
+		crash = []string{"As it is, the nozzle is driven into the thicker surface at homing."}
 	}
 	given := map[string]string{"before": quantity.Format(before.Value.Number),
 		"after": quantity.Format(after.Value.Number)}
@@ -148,9 +151,8 @@ func (c Change) newSurface(w *writer, records []calibration.Record) {
 		s := Step{
 			Key:   "offset-of-surface",
 			Title: "Enter the offset for the new surface before the first homing",
-			Do: "The probe senses the metal, not the surface: the offset moves by the thickness difference, " + diff +
-				". With the old one the nozzle is driven into a thicker surface.",
-			Sum: "another-surface", Given: given, Touches: true,
+			Do:    "The probe senses the metal, not the surface: the offset moves by the thickness difference, " + diff + ".",
+			Sum:   "another-surface", Given: given, Touches: true, Cautions: crash,
 		}
 		if old := calibration.NumberOf(c.Before, records, calibration.ZOffset); old != 0 {
 			// The record has it with the compiled family's sign; it is entered with this family's.
@@ -166,9 +168,8 @@ func (c Change) newSurface(w *writer, records []calibration.Record) {
 			Key: "endstop-of-surface",
 			Title: fmt.Sprintf("Set the Z endstop %s mm %s before power goes on", quantity.Format(math.Abs(round(thicker))),
 				higher),
-			Do:  "The new surface is thicker by " + diff + ". Then paper at the corners.",
-			Sum: "another-surface", Given: given, Touches: true,
-			Cautions: []string{"With the endstop as it is, the nozzle is driven into a thicker surface at homing."},
+			Do:  fmt.Sprintf("The new surface is %s: %s. Then paper at the corners.", says, diff),
+			Sum: "another-surface", Given: given, Touches: true, Cautions: crash,
 		})
 	}
 }

@@ -64,9 +64,13 @@ func (c Change) proveHeat(w *writer, x extent) {
 
 func (c Change) proveMotion(w *writer, x extent) {
 	if c.exchanges(parts.Probe) || c.exchanges(parts.Endstop) || x.flashes {
+		title := "Each endstop and the probe reads open and closed by hand"
+		if without(c.After, parts.Probe) {
+			title = "Each endstop reads open and closed by hand"
+		}
 		w.add(Step{
 			Key:      "switches",
-			Title:    "Each endstop and the probe reads open and closed by hand",
+			Title:    title,
 			Do:       c.switches(),
 			Cautions: []string{"Moving axes: keep fingers out from under the nozzle."},
 		})

@@ -391,10 +391,14 @@ func (s Step) zOffset(d Data, on machine.Snapshot) (Result, error) {
 		return Result{}, err
 	}
 	value := strconv.FormatFloat(offset, 'f', 2, 64) + " mm"
+	how := fmt.Sprintf("paper, bed %g °C after %g min, %d rounds", bed, soak, len(d.Rounds))
+	if s.Endstop {
+		return s.recorded(calibration.Record{Value: value, Store: calibration.StorePart, Passed: true,
+			Method: "endstop moved by the value, " + how})
+	}
 	c, _ := calibration.Of(s.Calibration)
 	if err := c.Plausible(on, s.subject(), value); err != nil && !d.Sure {
 		return Result{}, err
 	}
-	return s.recorded(calibration.Record{Value: value, Store: d.Store, Passed: true,
-		Method: fmt.Sprintf("paper, bed %g °C after %g min, %d rounds", bed, soak, len(d.Rounds))})
+	return s.recorded(calibration.Record{Value: value, Store: d.Store, Passed: true, Method: how})
 }

@@ -46,8 +46,10 @@ type Step struct {
 	// Configured says that the firmware family reads a configuration, which a proof names.
 	Configured bool `json:"configured,omitempty"`
 	// MainsBed says that the heater is a bed's that hangs on the mains.
-	MainsBed bool     `json:"mainsBed,omitempty"`
-	Stores   []string `json:"stores,omitempty" doc:"Where the value can be kept, for forms that ask"`
+	MainsBed bool `json:"mainsBed,omitempty"`
+	// Endstop says that no probe finds Z 0: what is moved is the endstop, and no offset is stored.
+	Endstop bool     `json:"endstop,omitempty"`
+	Stores  []string `json:"stores,omitempty" doc:"Where the value can be kept, for forms that ask"`
 	// Sum is the key of the calculator that helps with the step, and Given what is known of
 	// what it asks for.
 	Sum   string            `json:"sum,omitempty"`
@@ -115,7 +117,7 @@ func (s Step) complete() Step {
 	if s.Cautions == nil {
 		s.Cautions = []string{}
 	}
-	if s.Form == CalibrationForm || s.Form == ZOffsetForm {
+	if s.Form == CalibrationForm || s.Form == ZOffsetForm && !s.Endstop {
 		s.Stores = calibration.Stores()
 	}
 	return s
@@ -325,7 +327,7 @@ func (c Change) reenter(records []calibration.Record, family string) []string {
 				line += "  ▲ " + d.Says + " " + d.Settle
 			}
 		}
-		if v.Kind == calibration.ZOffset {
+		if v.Kind == calibration.ZOffset && !without(c.After, parts.Probe) {
 			if offset, err := bench.ParseOffset(v.Value); err == nil {
 				line += "  (" + strings.Join(bench.StoreZOffset(family, offset), ", ") + ")"
 			}
@@ -401,6 +403,11 @@ func stepOn(s machine.Snapshot, k calibration.Kind, x calibration.Subject) Step 
 		out.Form = ZOffsetForm
 		out.Do = "Heat the bed to the temperature you print at and wait. Home, Z to 0, look at the gap, type it; store " +
 			"the next offset, home again, Z to 0; until paper is lightly pinched."
+		// Heads that are changed on an endstop have an offset each, which is stored.
+		if out.Endstop = without(s, parts.Probe) && len(c.Subjects(s)) == 1; out.Endstop {
+			out.Do = "Heat the bed to the temperature you print at and wait. Home, Z to 0, look at the gap, type it; move the " +
+				"endstop by it, home again, Z to 0; until paper is lightly pinched, at the corners too."
+		}
 	case calibration.Direction:
 		out.Form = TickForm
 	}

@@ -204,7 +204,7 @@ func TestAnotherSheet(t *testing.T) {
 			case tt.key == "":
 			case at < 0 || steps[at].Key != tt.key || at > power:
 				t.Errorf("no %s before power goes on: %s", tt.key, keysOf(steps))
-			case !strings.Contains(steps[at].Do, tt.says) || steps[at].Given["after"] != "2.4":
+			case !strings.Contains(steps[at].Do, tt.says) || len(steps[at].Cautions) > 0 || steps[at].Given["after"] != "2.4":
 				t.Errorf("%s %v", steps[at].Do, steps[at].Given)
 			}
 		})
@@ -283,6 +283,36 @@ func TestWordsOfTheFamily(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// Where there is no probe no step speaks of one: what finds Z 0 is the endstop, and no offset is
+// stored for it.
+func TestWordsWithoutAProbe(t *testing.T) {
+	on := map[string]string{"firmware.family": "compiled", "probe.model": "none", "z-endstop.model": "lever",
+		"surface.model": "glass", "surface.thickness": "4"}
+	found := []calibration.Record{{Kind: calibration.ZOffset, Subject: "head 1", Value: "−1.85 mm", Passed: true,
+		Store: "stored settings"}}
+	seen := 0
+	for _, slot := range []string{"mainboard", "nozzle", "hotend", "surface", "plate", "springs", "z-endstop"} {
+		for _, s := range exchange(t, facts(on), slot).WorkOrder(found) {
+			text := s.Title + s.Do + strings.Join(s.Lines, " ") + strings.Join(s.Cautions, " ")
+			if strings.Contains(strings.ToLower(text), "probe") || strings.Contains(text, "M851") {
+				t.Errorf("%s, %s: %s", slot, s.Key, text)
+			}
+			if s.Form != change.ZOffsetForm {
+				continue
+			}
+			seen++
+			rounds := []bench.ZOffsetRound{bench.MoveEndstop(0, 0.7, false), bench.MoveEndstop(-0.7, 0, true)}
+			r, err := s.Check(change.Data{BedTemperature: "60", SoakMinutes: "5", Rounds: rounds}, "", false, facts(on))
+			if err != nil || r.Calibrations[0].Value != "-0.70 mm" || r.Calibrations[0].Store != calibration.StorePart {
+				t.Errorf("%s: %+v, %v", slot, r.Calibrations, err)
+			}
+		}
+	}
+	if seen < 4 {
+		t.Errorf("%d steps set the endstop", seen)
 	}
 }
 

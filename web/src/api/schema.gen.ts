@@ -4758,6 +4758,7 @@ export interface components {
             /** Format: date-time */
             doneAt?: string;
             doneBy?: string;
+            endstop?: boolean;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             found?: components["schemas"]["FoundField"][];
@@ -6131,6 +6132,7 @@ export interface components {
             cautions: string[];
             configured?: boolean;
             do: string;
+            endstop?: boolean;
             /** @enum {string} */
             form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             found?: components["schemas"]["FoundField"][];
@@ -6702,6 +6704,8 @@ export interface components {
             round: components["schemas"]["ZOffsetRound"];
         };
         ZOffsetAsked: {
+            /** @description No probe: the offset is how far the endstop was moved */
+            endstop?: boolean;
             /** @description Firmware family, for the lines that store it */
             family?: string;
             /** @description mm, seen; may be empty when pinched */

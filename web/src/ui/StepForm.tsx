@@ -14,7 +14,7 @@ export function StepForm({
   family,
   ...p
 }: FormProps & {
-  step: Pick<Schemas["Step"], "form" | "unit" | "stores" | "parts" | "sensors" | "configured" | "mainsBed">;
+  step: Pick<Schemas["Step"], "form" | "unit" | "stores" | "endstop" | "parts" | "sensors" | "configured" | "mainsBed">;
   family?: string;
 }) {
   switch (step.form) {
@@ -25,7 +25,7 @@ export function StepForm({
     case "protection":
       return <ProtectionForm {...p} configured={step.configured} mainsBed={step.mainsBed} />;
     case "z-offset":
-      return <ZOffsetLoop {...p} stores={step.stores} family={family} />;
+      return <ZOffsetLoop {...p} stores={step.stores} family={family} endstop={step.endstop} />;
     case "calibration":
       return (
         <div className="grid gap-4 sm:grid-cols-2">

@@ -7,12 +7,18 @@ import { faultOf } from "./write";
 
 type Round = Schemas["ZOffsetRound"];
 
-/** Gap seen → next offset, until paper is lightly pinched; every round is kept. */
-export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: string; stores?: readonly string[] }) {
+/** Gap seen → next offset, or how far the endstop is moved where there is no probe, until paper is
+ * lightly pinched; every round is kept. */
+export function ZOffsetLoop({
+  family,
+  stores,
+  endstop,
+  ...p
+}: FormProps & { family?: string; stores?: readonly string[]; endstop?: boolean }) {
   const { data, onChange, idPrefix } = p;
   const rounds: Round[] = data.rounds ?? [];
   const last = rounds.at(-1);
-  const inForce = last ? String(last.next) : (data.startOffset ?? "");
+  const inForce = last ? String(last.next) : endstop ? "" : (data.startOffset ?? "");
   const [homed, setHomed] = useState(false);
   const [fault, setFault] = useState<FaultText>("");
   const [lines, setLines] = useState<string[]>([]);
@@ -20,7 +26,9 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
     setFault("");
     try {
       const answer = await unwrap(
-        api.POST("/api/bench/z-offset", { body: { offset: inForce || "0", gap: data.gap ?? "", pinched, family } }),
+        api.POST("/api/bench/z-offset", {
+          body: { offset: inForce || "0", gap: data.gap ?? "", pinched, family, endstop },
+        }),
       );
       setLines(answer.lines);
       setHomed(false);
@@ -41,7 +49,9 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
           hint="As when printing; 60 for the common material"
         />
         <Text {...p} name="soakMinutes" label="Waited, minutes" numeric />
-        <Text {...p} name="startOffset" label="Offset to begin with, mm" numeric hint="0 for a new probe" />
+        {!endstop && (
+          <Text {...p} name="startOffset" label="Offset to begin with, mm" numeric hint="0 for a new probe" />
+        )}
       </div>
       <Timer place={`soak-${idPrefix}`} seconds={300} what="the bed warms through" />
       {rounds.length > 0 && (
@@ -53,7 +63,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
                 Round
               </th>
               <th scope="col" className="pr-4 align-bottom">
-                Offset, mm
+                {endstop ? "Endstop moved, mm" : "Offset, mm"}
               </th>
               <th scope="col" className="pr-4 align-bottom">
                 Gap seen, mm
@@ -78,22 +88,29 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
       )}
       {ended ? (
         <>
-          <p className="text-3xl font-bold">Z offset {last && mm(last.next)} mm</p>
-          <StoreField {...p} stores={stores} />
+          <p className="text-3xl font-bold">
+            {endstop ? "The endstop was moved by" : "Z offset"} {last && mm(last.next)} mm
+          </p>
+          {!endstop && <StoreField {...p} stores={stores} />}
         </>
       ) : (
         <div className="border-2 border-accent px-4 py-3">
           <p className="text-xl">
             {last ? (
               <>
-                Store <b className="font-mono">{mm(last.next)} mm</b>, home again, Z to 0.
+                {endstop ? `Move the endstop ${last.gap < 0 ? "up" : "down"} by ` : "Store "}
+                <b className="font-mono">{mm(endstop ? Math.abs(last.gap) : last.next)} mm</b>, home again, Z to 0.
               </>
             ) : (
               "Home, Z to 0, look at the gap."
             )}
           </p>
           {lines.length > 0 && <p className="font-mono">{lines.join("   ")}</p>}
-          <Check label="Homed again and gone to Z 0 since the offset was set" checked={homed} onChange={setHomed} />
+          <Check
+            label={`Homed again and gone to Z 0 since the ${endstop ? "endstop" : "offset"} was set`}
+            checked={homed}
+            onChange={setHomed}
+          />
           <div className="flex flex-wrap items-end gap-3">
             <Field label="Gap seen, mm" htmlFor={`${idPrefix}-gap`} hint="Negative when the nozzle presses">
               <TextInput
@@ -106,7 +123,7 @@ export function ZOffsetLoop({ family, stores, ...p }: FormProps & { family?: str
               />
             </Field>
             <Button disabled={!homed || !data.gap} onClick={() => round(false)}>
-              Next offset
+              {endstop ? "Next round" : "Next offset"}
             </Button>
             <Button disabled={!homed} onClick={() => round(true)}>
               Paper is lightly pinched

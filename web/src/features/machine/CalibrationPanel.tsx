@@ -95,7 +95,7 @@ function ProofOf({ proof: p }: { proof: Schemas["Proof"] }) {
 
 /** Takes another machine's value as a start of the loop, or of a value that then has to be measured. */
 function startOf(step: Calibration["step"], start: (data: Data) => void) {
-  if (step.form === "z-offset")
+  if (step.form === "z-offset" && !step.endstop)
     return (s: Schemas["SisterCalibrated"]) => start({ startOffset: s.number === undefined ? "" : String(s.number) });
   if (step.form === "calibration" && !step.parts?.length)
     return (s: Schemas["SisterCalibrated"]) => start({ value: s.value, from: s.machine, measured: false });
