@@ -174,8 +174,8 @@ func TestASurfaceIsSwapped(t *testing.T) {
 		wants   []string
 		without string
 	}{
-		{"no probe", 1, "", []string{"2.6 mm lower before power goes on", "1.2 − 3.8 = −2.6 mm", "Power on", "move the endstop",
-			"First layer"}, "a probe that fails"},
+		{"no probe", 1, "", []string{"2.6 mm lower before power goes on", "1.2 − 3.8 = −2.6 mm", "Power on",
+			"move the endstop", "First layer"}, "a probe that fails"},
 		{"a probe that senses metal", 11, "", []string{"Power on", "Z offset", "store the next offset"}, "endstop"},
 		{"a probe that touches", 1, "Plumbline contact probe", []string{"Power on", "First layer"}, "Z offset"},
 	} {

@@ -30,6 +30,7 @@ type Order struct {
 	Locks    []change.Lock        `json:"locks" doc:"Of the people at work, those that are on first"`
 	Parked   *change.Parked       `json:"parked,omitempty"`
 	Compared []change.BeforeAfter `json:"compared" doc:"What was measured before and after the change"`
+	Seen     SeenBothTimes        `json:"seen" doc:"Pictures from before and after the change"`
 	Back     *store.RolledBack    `json:"back,omitempty" doc:"Why the work is rolled back, where it is"`
 	MayBack  bool                 `json:"mayBack" doc:"Something is done already that can be rolled back step by step"`
 	// Transfer is where the wires of the old board go on the new one, by the wire sheet.
@@ -38,6 +39,26 @@ type Order struct {
 	Pasted *PastedSettings `json:"pasted,omitempty"`
 	// MayKeepSteps says that the kit is one of the catalogue's, which can have steps of the house's own.
 	MayKeepSteps bool `json:"mayKeepSteps"`
+}
+
+// SeenBothTimes are the pictures that lie beside each other when a change is judged, by number.
+type SeenBothTimes struct {
+	Before []int64 `json:"before" doc:"Of the baseline"`
+	After  []int64 `json:"after" doc:"Of the first layer and the test print"`
+}
+
+// seen gathers the pictures of the steps that show the machine before and after.
+func (o order) seen() SeenBothTimes {
+	out := SeenBothTimes{Before: []int64{}, After: []int64{}}
+	for _, s := range o.StepList {
+		switch before, after := s.Shows(); {
+		case before:
+			out.Before = append(out.Before, s.Photos...)
+		case after:
+			out.After = append(out.After, s.Photos...)
+		}
+	}
+	return out
 }
 
 // order is a work order with its machine as it is, and what it changes there.
@@ -86,6 +107,7 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 	}
 	out := Order{OrderHead: o.OrderHead, Family: o.machine.Family(), Remarks: o.Remarks, Delivery: o.Delivery,
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked, Back: o.Back,
+		Seen:         o.seen(),
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
 		MayKeepSteps: !strings.HasPrefix(o.KitKey, change.OwnKit)}
 	if o.State == store.Opened {

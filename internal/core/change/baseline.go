@@ -15,7 +15,14 @@ import (
 const (
 	beforeKey = "baseline"
 	afterKey  = "test-print"
+
+	firstLayerKey = "first-layer"
 )
+
+// Shows says whether a step's pictures show the machine before its change, or after it.
+func (s Step) Shows() (before, after bool) {
+	return s.Key == beforeKey, s.Key == afterKey || s.Key == firstLayerKey
+}
 
 // measures are what can be measured before and after a change, where the shop has the means:
 // each may stay empty. Source: common practice.

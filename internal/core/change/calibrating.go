@@ -77,7 +77,7 @@ func (c Change) verify(w *writer, x extent) {
 		if !without(c.After, parts.Probe) {
 			do = "One layer over the whole bed. Watch it: a probe that fails during probing may be ignored by the build."
 		}
-		w.add(Step{Key: "first-layer", Title: "First layer", Do: do, Cautions: []string{"Hot nozzle and bed: burns."}})
+		w.add(Step{Key: firstLayerKey, Title: "First layer", Do: do, Cautions: []string{"Hot nozzle and bed: burns."}})
 	}
 	if x.measured() {
 		w.add(Step{

@@ -4664,6 +4664,8 @@ export interface components {
             reason: string;
             /** @description Not right already when it was opened, or to be in before it is run */
             remarks: string[];
+            /** @description Pictures from before and after the change */
+            seen: components["schemas"]["SeenBothTimes"];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
             stepList: components["schemas"]["OrderStep"][];
@@ -5791,6 +5793,12 @@ export interface components {
             question: components["schemas"]["Question"];
             /** Format: int64 */
             version: number;
+        };
+        SeenBothTimes: {
+            /** @description Of the first layer and the test print */
+            after: number[];
+            /** @description Of the baseline */
+            before: number[];
         };
         Selector: {
             /** @description A place named absolutely, such as bed or head 2 */

@@ -1,11 +1,35 @@
 import type { Schemas } from "../../api/client";
+import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 
-/** What was measured before and after a change, side by side. */
-export function Comparison({ list }: { list: readonly Schemas["BeforeAfter"][] }) {
-  if (!list.some((c) => c.change !== undefined)) return null;
+/** What was measured and seen before and after a change, side by side. */
+export function Comparison({ order }: { order: Schemas["Order"] }) {
+  const { compared, seen } = order;
+  const pictures = seen.before.length > 0 && seen.after.length > 0;
+  const measured = compared.some((c) => c.change !== undefined);
+  if (!measured && !pictures) return null;
+  return (
+    <section aria-label="Before and after" className="my-3 space-y-3">
+      {measured && <Measured list={compared} />}
+      {pictures && (
+        <div className="grid gap-4 sm:grid-cols-2">
+          <div>
+            <h3 className="font-bold">Before</h3>
+            <PhotoStrip ids={seen.before} of="the baseline" />
+          </div>
+          <div>
+            <h3 className="font-bold">After</h3>
+            <PhotoStrip ids={seen.after} of="the result" />
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Measured({ list }: { list: readonly Schemas["BeforeAfter"][] }) {
   const show = (n: number | undefined) => (n === undefined ? "" : String(n).replace("-", "−"));
   return (
-    <table className="my-3 border-collapse bg-leaf text-left" aria-label="Before and after">
+    <table className="border-collapse bg-leaf text-left">
       <thead className="border-b-2 border-line">
         <tr>
           <th className="px-3 py-1">Measured</th>

@@ -48,13 +48,15 @@ function OrderView({ order: stored }: { order: Order }) {
   const firstOpen = order.stepList.findIndex((s) => !settled(s));
   const [at, setAt] = useState(firstOpen < 0 ? order.stepList.length : firstOpen);
   const before = useRef(firstOpen);
-  // Ticking a step moves on to the next; undoing goes back to it.
+  // Ticking a step moves on to the next; undoing goes back to it. Who looks at another step stays
+  // there while a colleague ticks.
+  const end = order.stepList.length;
   useEffect(() => {
-    if (before.current !== firstOpen) {
-      before.current = firstOpen;
-      setAt(firstOpen < 0 ? order.stepList.length : firstOpen);
-    }
-  }, [firstOpen, order.stepList.length]);
+    const was = before.current < 0 ? end : before.current;
+    const is = firstOpen < 0 ? end : firstOpen;
+    before.current = firstOpen;
+    if (was !== is) setAt((at) => (at === was || is < was ? is : at));
+  }, [firstOpen, end]);
   const step = order.stepList[at];
   return (
     <Page
@@ -110,7 +112,7 @@ function OrderView({ order: stored }: { order: Order }) {
           To check on the parts that came: {order.delivery.join("; ")}.
         </p>
       )}
-      {order.state === "finished" && <Comparison list={order.compared} />}
+      {order.state === "finished" && <Comparison order={order} />}
       {order.state === "finished" && order.closing && <ClosingView order={order} closing={order.closing} />}
       {order.state === "abandoned" && (
         <p className="mb-4 text-lg">

@@ -89,7 +89,7 @@ export function StepView({
       {order.pasted?.step === step.key && mayWork && (
         <Pasted key={order.pasted.stated.length} order={order.id} pasted={order.pasted} />
       )}
-      {step.form === "measures" && <Comparison list={order.compared} />}
+      {step.form === "measures" && <Comparison order={order} />}
       <Photos orderId={order.id} step={step} mayWork={mayWork && !done} />
       <Fault text={s.fault} />
       {(s.asks || s.data.sure) && !done && (
