@@ -201,7 +201,7 @@ func TestReadTheMeterFirst(t *testing.T) {
 	p.sees("meter read 200 days ago: too long to tell a date")
 	p.sees("Start unknown: never recorded")
 	p.press("Read the meter")
-	p.sees("Print-hour meter of Redshank")
+	p.sees("Meters of Redshank")
 	p.types("Hours, as the meter shows", "5 600")
 	p.types("Day", "yesterday")
 	p.sees("= 19 Nov 2026")

@@ -37,6 +37,7 @@ func TestEveryView(t *testing.T) {
 		{"/machine/24", "Not known yet"},
 		{"/work/1", "Finished"},
 		{"/machine/1/card", "Kept in"},
+		{"/tasks", "Change the nozzle"},
 		{"/nowhere", "does not exist"},
 	}
 	p := open(t, 1280, 800)

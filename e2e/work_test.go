@@ -110,7 +110,7 @@ func TestABatchOfMachines(t *testing.T) {
 func TestAStartFromAnotherMachine(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("technician")
-	p.visit("/machine/1?calibration=z-offset")
+	p.visit("/machine/11?calibration=z-offset")
 	p.sees("So far on this machine")
 	p.until("the values drawn", `document.querySelectorAll('[role=dialog] circle').length > 1`)
 	p.press("What other machines have")
@@ -134,4 +134,43 @@ func TestASettingsReportIsPasted(t *testing.T) {
 	p.until("the password is masked", find("Note")+`.value.includes('•••')`)
 	p.press("Record 1 value")
 	p.sees("1 value is on record")
+}
+
+// A shop changes how often a task is done: the list of what is due goes by it.
+func TestATaskIsChanged(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/due")
+	p.sees("Change the nozzle")
+	p.press("Tasks of this shop")
+	p.press("Change: Change the nozzle")
+	p.types("Print hours, h", "40")
+	p.press("Save")
+	p.sees("changed by this shop")
+	p.press("What is due")
+	p.sees("/ 40 h")
+	p.press("Tasks of this shop")
+	p.press("New task")
+	p.types("Task", "Air filter")
+	p.chooses("What it is about", "Frame and gantry")
+	p.types("Days", "30")
+	p.press("Save")
+	p.sees("Air filter")
+	p.sees("of this shop")
+	p.press("Change: Air filter")
+	p.press("Remove this task")
+	p.until("it is gone", `!/Air filter/.test(document.querySelector('main').innerText)`)
+}
+
+// The meters of a machine: hours, filament typed as a mass, and prints, in one go.
+func TestMetersAreRead(t *testing.T) {
+	p := open(t, 390, 844)
+	p.signIn("technician")
+	p.visit("/machine/7?meter=1")
+	p.types("Filament, m", "1 kg")
+	p.types("Prints begun", "120")
+	p.press("Record")
+	p.sees("Meter recorded")
+	p.sees("336 m of filament")
+	p.sees("120 prints")
 }

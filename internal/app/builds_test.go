@@ -386,7 +386,7 @@ func TestMaintenanceRenews(t *testing.T) {
 	yes := true
 	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now, Renewed: &yes}, "", "x", now))
 	valid("another surface, without a probe", false)
-	if task, ok := maintenance.TaskOf("nozzle"); !ok || !task.Always {
+	if task, ok := maintenance.Find(maintenance.Shipped(), "nozzle"); !ok || !task.Always {
 		t.Error("changing the nozzle is its task")
 	}
 }

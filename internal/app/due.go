@@ -51,7 +51,7 @@ type DueQuery struct {
 
 // Due lists the maintenance that comes next over the fleet.
 func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, error) {
-	out := DueList{Rows: []DueRow{}, Undated: []UndatedDue{}, Tasks: maintenance.Tasks(), Bays: []string{}}
+	out := DueList{Rows: []DueRow{}, Undated: []UndatedDue{}, Tasks: a.store.Tasks(), Bays: []string{}}
 	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
 		return out, err
@@ -87,7 +87,7 @@ func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, erro
 		}
 	}
 	slices.Sort(out.Bays)
-	out.Rounds = maintenance.FirstRounds(waiting, today)
+	out.Rounds = maintenance.FirstRounds(out.Tasks, waiting, today)
 	slices.SortStableFunc(out.Rows, func(x, y DueRow) int {
 		switch {
 		case maintenance.MoreUrgent(x.Due, y.Due):

@@ -44,7 +44,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 				Store: calibration.StorePart}, "x", now)
 		}},
 		{"what makes it invalid", func() error { return a.ReplacePart(ctx, id, "springs", "stiff", "", "x", now) }},
-		{"a meter", func() error { return a.ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: 90}, "x", now) }},
+		{"a meter", func() error { return a.ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, 90)) }},
 		{"a task done", func() error {
 			return a.MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now)
 		}},
@@ -119,7 +119,7 @@ func shown(m store.Machine) []any {
 		}
 	}
 	for slot, p := range m.Worn {
-		worn[slot] = maintenance.WearOf(p, "nozzle").Hours
+		worn[slot] = maintenance.WearOf(p, "nozzle", maintenance.Hours).Amount
 	}
 	m.Facts, m.Worn = machine.Snapshot{}, nil
 	return []any{m, facts, worn}

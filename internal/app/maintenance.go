@@ -13,7 +13,7 @@ import (
 // depends on parts that went in anew is no longer valid.
 func (a *App) MarkDone(ctx context.Context, machineID int64, c maintenance.Completion, note, by string,
 	now time.Time) error {
-	if _, err := c.Check(now); err != nil {
+	if _, err := c.Check(a.store.Tasks(), now); err != nil {
 		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
@@ -24,7 +24,7 @@ func (a *App) MarkDone(ctx context.Context, machineID int64, c maintenance.Compl
 		if m.RetiredAt != nil {
 			return refuse("%s is retired", m.Name)
 		}
-		invalid, err := c.Complete(m.Facts, m.Records, now)
+		invalid, err := c.Complete(a.store.Tasks(), m.Facts, m.Records, now)
 		if err != nil {
 			return Refused(err)
 		}
@@ -49,21 +49,28 @@ func (a *App) UndoDone(ctx context.Context, machineID int64, task string) error 
 	})
 }
 
-// ReadMeter records a print-hour meter's reading. The same reading again changes nothing.
-func (a *App) ReadMeter(ctx context.Context, machineID int64, r maintenance.Meter, by string, now time.Time) error {
+// ReadMeters records readings of a machine's meters, all or none. The same reading again changes
+// nothing.
+func (a *App) ReadMeters(ctx context.Context, machineID int64, by string, now time.Time,
+	readings ...maintenance.Meter) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		m, err := a.store.LockedMachine(ctx, machineID)
 		if err != nil {
 			return err
 		}
-		known, err := maintenance.Take(m.Meters, r, now)
-		if err != nil {
-			return Refused(err)
+		for _, r := range readings {
+			known, err := maintenance.Take(m.Meters, r, now)
+			if err != nil {
+				return Refused(err)
+			}
+			if known {
+				continue
+			}
+			if err := a.store.AddMeter(ctx, machineID, r, by); err != nil {
+				return err
+			}
 		}
-		if known {
-			return nil
-		}
-		return a.store.AddMeter(ctx, machineID, r, by)
+		return nil
 	})
 }
 
@@ -113,7 +120,8 @@ func (a *App) ImportMeters(ctx context.Context, f store.ImportFile, t csvimport.
 		}
 		rows := make([]store.MeterOf, len(plan.Rows))
 		for i, r := range plan.Rows {
-			rows[i] = store.MeterOf{MachineID: r.MachineID, Meter: maintenance.Meter{At: r.At, Hours: r.Hours}}
+			rows[i] = store.MeterOf{MachineID: r.MachineID, Meter: maintenance.Meter{
+				Counter: maintenance.Hours, At: r.At, Amount: r.Hours}}
 		}
 		if err := a.store.AddMeters(ctx, rows, by); err != nil {
 			return err

@@ -18,11 +18,13 @@ func TestMetersAndTasks(t *testing.T) {
 	s := pgtest.Store(t)
 	id := add(t, s, "Avocet", nil)
 	at := now.AddDate(0, 0, -20)
-	must(t, does(s).ReadMeter(ctx, id, maintenance.Meter{At: at, Hours: 100}, "x", now))
-	must(t, does(s).ReadMeter(ctx, id, maintenance.Meter{At: at, Hours: 100}, "x", now)) // the same again
-	refused(t, does(s).ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: 90}, "x", now), "backwards")
-	refused(t, does(s).ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: -90}, "x", now), "starts at 0")
-	must(t, does(s).ReadMeter(ctx, id, maintenance.Meter{At: now, Hours: 10, Reset: true}, "x", now))
+	must(t, does(s).ReadMeters(ctx, id, "x", now, maintenance.HoursAt(at, 100)))
+	must(t, does(s).ReadMeters(ctx, id, "x", now, maintenance.HoursAt(at, 100))) // the same again
+	refused(t, does(s).ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, 90)), "backwards")
+	refused(t, does(s).ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, -90)), "starts at 0")
+	reset := maintenance.HoursAt(now, 10)
+	reset.Reset = true
+	must(t, does(s).ReadMeters(ctx, id, "x", now, reset))
 	if m := load(t, s, id); len(m.Meters) != 2 || maintenance.NewLife(m.Meters).At(now) != 110 {
 		t.Errorf("meters %+v", m.Meters)
 	}
@@ -63,7 +65,7 @@ func TestWearGoesWithThePart(t *testing.T) {
 		day   int
 		hours float64
 	}{{from, 0, 0}, {from, 50, 250}, {to, 0, 1000}, {to, 90, 1180}} { // 5 and 2 h a day
-		must(t, does(s).ReadMeter(ctx, m.id, maintenance.Meter{At: at(m.day), Hours: m.hours}, "x", now))
+		must(t, does(s).ReadMeters(ctx, m.id, "x", now, maintenance.HoursAt(at(m.day), m.hours)))
 	}
 	nozzle, err := does(s).AddPart(ctx, "nozzle", "Spire", store.PartFields{BoughtOn: at(0).Format(time.DateOnly)},
 		"x", at(0))
@@ -92,8 +94,8 @@ func TestWearGoesWithThePart(t *testing.T) {
 	fleet, err := s.Fleet(ctx)
 	must(t, err)
 	must(t, s.Wear(ctx, fleet))
-	w := maintenance.WearOf(fleet[0].Worn["nozzle"], "nozzle")
-	if math.Abs(w.Hours-250) > 0.01 || w.AtLeast || len(fleet) != 1 { // 30 days at 5 h, 50 at 2 h
-		t.Errorf("worn %g h, at least: %v", w.Hours, w.AtLeast)
+	w := maintenance.WearOf(fleet[0].Worn["nozzle"], "nozzle", maintenance.Hours)
+	if math.Abs(w.Amount-250) > 0.01 || w.AtLeast || len(fleet) != 1 { // 30 days at 5 h, 50 at 2 h
+		t.Errorf("worn %g h, at least: %v", w.Amount, w.AtLeast)
 	}
 }

@@ -42,7 +42,7 @@ func (a *App) OpenRepair(ctx context.Context, fault int64, by string, now time.T
 // OpenTask opens a work order for a task of maintenance: what the parts that go in make
 // invalid is measured again in it. model is that of parts whose model is not on record.
 func (a *App) OpenTask(ctx context.Context, machineID int64, task, model, by string, now time.Time) (int64, error) {
-	t, ok := maintenance.TaskOf(task)
+	t, ok := maintenance.Find(a.store.Tasks(), task)
 	switch {
 	case !ok:
 		return 0, refuse("there is no maintenance task %q", task)

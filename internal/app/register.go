@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/csvimport"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
@@ -87,9 +88,10 @@ func (a *App) RegisterCSV(ctx context.Context) ([]byte, error) {
 	}
 	standing := slices.DeleteFunc(fleet, func(e csvimport.Existing) bool { return e.Retired })
 	for i := range standing {
-		if n := len(standing[i].Meters); n > 0 {
-			m := standing[i].Meters[n-1]
-			standing[i].Fields[csvimport.Hours] = quantity.Unmistakable(m.Hours)
+		meters := maintenance.Counted(standing[i].Meters, maintenance.Hours)
+		if n := len(meters); n > 0 {
+			m := meters[n-1]
+			standing[i].Fields[csvimport.Hours] = quantity.Unmistakable(m.Amount)
 			standing[i].Fields[csvimport.HoursOn] = civil.Of(m.At).String()
 		}
 	}

@@ -104,7 +104,7 @@ func TestImportChangesMachines(t *testing.T) {
 		m.ChangedBy != "Ann" {
 		t.Errorf("changed to %+v, version %d", m.Fields, m.Version)
 	}
-	if len(m.Meters) != 1 || m.Meters[0].Hours != 120 || !m.Meters[0].At.Equal(now) {
+	if len(m.Meters) != 1 || m.Meters[0].Amount != 120 || !m.Meters[0].At.Equal(now) {
 		t.Errorf("meter %+v", m.Meters)
 	}
 	if again, err := does(s).PlanRegister(ctx, tb, d, now); err != nil || again.Same != 1 {

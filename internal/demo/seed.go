@@ -195,17 +195,10 @@ func (w *writer) meters(id int64, u unit, since time.Time) {
 		if hours < 0 {
 			continue
 		}
-		w.do(w.a.ReadMeter(w.ctx, id, maintenance.Meter{At: at, Hours: float64(int(hours))}, technician, Today))
+		w.do(w.a.ReadMeters(w.ctx, id, technician, Today, maintenance.HoursAt(at, float64(int(hours)))))
 	}
-	w.do(
-		w.a.ReadMeter(
-			w.ctx,
-			id,
-			maintenance.Meter{At: last, Hours: math.Floor(u.hours - u.perDay*Today.Sub(last).Hours()/24)},
-			technician,
-			Today,
-		),
-	)
+	hours := math.Floor(u.hours - u.perDay*Today.Sub(last).Hours()/24)
+	w.do(w.a.ReadMeters(w.ctx, id, technician, Today, maintenance.HoursAt(last, hours)))
 }
 
 // intervals between the times each task was done, in days, so that the due
@@ -267,7 +260,7 @@ func (w *writer) protection(id int64, u unit) {
 // upkeep is when each task was done last.
 func (w *writer) upkeep(id int64, u unit) {
 	n := 0
-	for _, t := range maintenance.Tasks() {
+	for _, t := range maintenance.Shipped() {
 		every, ok := intervals[t.Key]
 		if !ok || u.hours == 0 {
 			continue

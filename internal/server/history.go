@@ -162,7 +162,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 				e.Title = c.Title
 			}
 		case "maintenance":
-			for _, t := range maintenance.Tasks() {
+			for _, t := range s.Store.Tasks() {
 				if t.Key == e.Title {
 					e.Title = t.Title
 				}

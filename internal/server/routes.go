@@ -123,6 +123,10 @@ func (s *Server) routes() {
 		"Names of people with an account; any other name on record is as it was written", s.accountNames)
 	s.peopleRoutes()
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop", s.shop)
+	handle(s, store.Member, "GET", "/tasks", "tasks", "The maintenance tasks of the shop", s.tasks)
+	handle(s, store.Technician, "PUT", "/tasks/{key}", "save-task", "Write a task as the shop's own", s.saveTask)
+	handle(s, store.Technician, "DELETE", "/tasks/{key}", "reset-task",
+		"Take the shop's own task away: a shipped one is in its place again", s.resetTask)
 	handle(s, store.Lead, "PUT", "/shop", "set-shop",
 		"Set the shop's settings; days on record stay as they are", s.setShop)
 

@@ -230,6 +230,9 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "read-number":
 		return map[string]any{"text": "12"}
+	case "save-task":
+		return map[string]any{"version": 0, "task": map[string]any{"key": "x", "title": "X", "how": "", "kind": "nozzle",
+			"when": []any{}, "after": []any{}, "tools": []any{}, "cautions": []any{}, "risk": "spoils prints"}}
 	case "set-shop":
 		return map[string]any{"timeZone": "UTC", "version": 0}
 	case "add-machine":

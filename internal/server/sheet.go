@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"wardifex/internal/app"
@@ -12,7 +11,6 @@ import (
 	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/quantity"
 	"wardifex/internal/store"
 )
 
@@ -31,7 +29,7 @@ type Sheet struct {
 	Disagreements  []calibration.Disagreement  `json:"disagreements" doc:"Values of which two places say different things"`
 	Missing        []string                    `json:"missing"`
 	Due            []maintenance.Due           `json:"due"`
-	Meter          *MeterSheet                 `json:"meter,omitempty"`
+	Meters         []MeterSheet                `json:"meters"`
 	History        []HistoryRow                `json:"history" doc:"Parts that were taken out, newest first"`
 	Use            store.UseSince              `json:"use"`
 	OpenFaults     int                         `json:"openFaults"`
@@ -117,16 +115,6 @@ type CalibrationSheet struct {
 	Disagreement *calibration.Disagreement `json:"disagreement,omitempty" doc:"Where two places differ"`
 }
 
-// MeterSheet is the print-hour meter.
-type MeterSheet struct {
-	Hours  float64   `json:"hours"`
-	At     time.Time `json:"at"`
-	Life   float64   `json:"life" doc:"Hours with resets bridged, carried on to today"`
-	Low    float64   `json:"low" doc:"Ends of the 80 % range of the life today"`
-	High   float64   `json:"high"`
-	PerDay *float64  `json:"perDay,omitempty"`
-}
-
 // HistoryRow is a part that was taken out.
 type HistoryRow struct {
 	Slot      string    `json:"slot"`
@@ -204,22 +192,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 			out.mark(key, &out.Disagreements[i])
 		}
 	}
-	if n := len(m.Meters); n > 0 {
-		life := maintenance.NewLife(m.Meters)
-		out.Meter = &MeterSheet{
-			Hours: m.Meters[n-1].Hours,
-			At:    m.Meters[n-1].At,
-			Life:  life.At(now),
-			Low:   life.At(now),
-			High:  life.At(now),
-		}
-		if r, ok := life.Forecast(now); ok {
-			out.Meter.Life, out.Meter.Low, out.Meter.High = r.Middle, r.Low, r.High
-		}
-		if rate, ok := life.Rate(); ok {
-			out.Meter.PerDay = &rate
-		}
-	}
+	out.Meters = meterSheets(m.Meters, now)
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
 		slot, _ := s.Store.Vocabulary().Position(h.Slot)
@@ -485,31 +458,6 @@ func (s *Server) calibrate(ctx context.Context, u user, in *calibrate) (*answer[
 		return nil, app.Refused(err)
 	}
 	if err := s.app.Calibrate(ctx, in.ID, in.Body.Kind, x, in.Body.Data, u.Name, s.now()); err != nil {
-		return nil, err
-	}
-	return s.sheetOf(ctx, in.ID)
-}
-
-type readMeter struct {
-	ByID
-	Body struct {
-		Hours string `json:"hours" doc:"As the meter shows"`
-		Day   string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
-		Reset bool   `json:"reset,omitempty" doc:"The meter was put back before this reading"`
-	}
-}
-
-func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[Sheet], error) {
-	hours, err := quantity.In(in.Body.Hours, "h", quantity.Unsaid, 0, 0)
-	if err != nil {
-		return nil, app.Refused(fmt.Errorf("print hours: %w", err))
-	}
-	at, err := s.moment(in.Body.Day)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.app.ReadMeter(ctx, in.ID, maintenance.Meter{At: at, Hours: hours, Reset: in.Body.Reset}, u.Name,
-		s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

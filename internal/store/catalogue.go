@@ -14,6 +14,7 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
 )
 
@@ -208,6 +209,8 @@ type current struct {
 	off     []string // rules that the catalogue switches off, and why
 	// location is the shop's time.
 	location *time.Location
+	// tasks are those of maintenance.
+	tasks []maintenance.Task
 }
 
 func catalogueVersion(tx *gorm.DB) (v int64, err error) {
@@ -245,7 +248,11 @@ func (s *Store) reload(tx *gorm.DB) error {
 	if err != nil {
 		return fmt.Errorf("the shop's time zone: %w", err)
 	}
-	s.now.Store(&current{version, voc, off, location})
+	tasks, err := loadTasks(tx)
+	if err != nil {
+		return fmt.Errorf("the maintenance tasks in the database: %w", err)
+	}
+	s.now.Store(&current{version, voc, off, location, tasks})
 	return nil
 }
 

@@ -30,6 +30,7 @@ var documents = []document{
 	{table: "work_steps", key: "work_order_id || '/' || seq", columns: []string{"step", "data"}},
 	{table: "wire_sheets", key: "machine_id || '/' || head", columns: []string{"definition"}},
 	{table: "questions", key: "id", columns: []string{"definition"}},
+	{table: "tasks", key: "key", columns: []string{"definition"}},
 }
 
 // listsOfOrders: verdicts of version 1 may lack the remarks and what is to be checked at

@@ -87,6 +87,8 @@ type Machine struct {
 	Configured map[machine.Key]string
 	Meters     []maintenance.Meter
 	Done       []maintenance.Done
+	Happened   []maintenance.Happened // after which tasks may be due
+	Tasks      []maintenance.Task     // of the shop
 	// Worn are the lives of the parts that wear, by position, where Wear was asked for them.
 	Worn       map[string]maintenance.Part
 	OpenOrder  *OrderHead
@@ -119,6 +121,8 @@ func (m *Machine) Subject(now time.Time) maintenance.Subject {
 		Facts:      m.Facts,
 		Meters:     m.Meters,
 		Done:       m.Done,
+		Happened:   m.Happened,
+		Tasks:      m.Tasks,
 		Protection: m.Protection(now),
 		Parts:      m.Worn,
 	}
@@ -208,8 +212,10 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 	}
 	out := make([]Machine, len(rows))
 	at := make(map[int64]*Machine, len(rows))
+	tasks := s.Tasks()
 	for i, r := range rows {
 		out[i] = r.machine()
+		out[i].Tasks = tasks
 		at[r.ID] = &out[i]
 	}
 	if err := s.loadReadings(tx, s.Vocabulary(), at, ids); err != nil {
@@ -222,6 +228,9 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 		return nil, err
 	}
 	if err := loadCounters(tx, at, one); err != nil {
+		return nil, err
+	}
+	if err := loadHappened(tx, at, one); err != nil {
 		return nil, err
 	}
 	if err := loadStays(tx, at, one); err != nil {

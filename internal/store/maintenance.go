@@ -10,8 +10,9 @@ import (
 type meterRow struct {
 	ID        int64
 	MachineID int64
+	Counter   maintenance.Counter
 	ReadAt    time.Time
-	Hours     float64
+	Amount    float64
 	Reset     bool
 	TakenBy   string
 }
@@ -31,8 +32,8 @@ func (doneRow) TableName() string { return "upkeep_done" }
 
 // AddMeter writes down a reading of a print-hour meter.
 func (s *Store) AddMeter(ctx context.Context, machineID int64, r maintenance.Meter, by string) error {
-	return s.from(ctx).Create(&meterRow{MachineID: machineID, ReadAt: r.At, Hours: r.Hours, Reset: r.Reset,
-		TakenBy: by}).Error
+	return s.from(ctx).Create(&meterRow{MachineID: machineID, Counter: r.Counter, ReadAt: r.At, Amount: r.Amount,
+		Reset: r.Reset, TakenBy: by}).Error
 }
 
 // MeterOf is a meter's reading with the machine that it is of.
@@ -45,7 +46,8 @@ type MeterOf struct {
 func (s *Store) AddMeters(ctx context.Context, list []MeterOf, by string) error {
 	return insertAll(s.from(ctx), "meters",
 		columnOf("machine_id", "bigint", list, func(r MeterOf) int64 { return r.MachineID }),
-		columnOf("hours", "double precision", list, func(r MeterOf) float64 { return r.Hours }),
+		columnOf("counter", "text", list, func(r MeterOf) string { return string(r.Counter) }),
+		columnOf("amount", "double precision", list, func(r MeterOf) float64 { return r.Amount }),
 		columnOf("read_at", "timestamptz", list, func(r MeterOf) time.Time { return r.At }),
 		bulkColumn{"taken_by", "text", repeat(by, len(list))},
 	)

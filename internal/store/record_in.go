@@ -15,6 +15,7 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/recordfile"
 	"wardifex/internal/picture"
 )
@@ -124,6 +125,23 @@ func (in *importer) all(f recordfile.File) error {
 		if err := in.tx.Exec("insert into questions (name, definition, version, changed_by, changed_at) values (?, ?, "+
 			"?, ?, ?) on conflict do nothing", q.Name, string(
 			text), q.Changed.Version, q.Changed.By, q.Changed.At).Error; err != nil {
+			return err
+		}
+	}
+	return in.tasks(f.Tasks)
+}
+
+// tasks writes the tasks of a shop; those that this one keeps as its own stay.
+func (in *importer) tasks(list []maintenance.Task) error {
+	own, err := ownTasks(in.tx)
+	if err != nil {
+		return err
+	}
+	for _, t := range list {
+		if slices.ContainsFunc(own, func(is OwnTask) bool { return is.Key == t.Key }) {
+			continue
+		}
+		if err := in.s.SaveTask(in.ctx, t, 0); err != nil {
 			return err
 		}
 	}
@@ -381,7 +399,8 @@ func (in *importer) machine(m recordfile.Machine) error {
 		}
 	}
 	for _, x := range m.Meters {
-		rows = append(rows, &meterRow{MachineID: row.ID, ReadAt: x.At, Hours: x.Hours, Reset: x.Reset, TakenBy: x.By})
+		rows = append(rows, &meterRow{MachineID: row.ID, Counter: x.Counts(), ReadAt: x.At, Amount: x.Hours,
+			Reset: x.Reset, TakenBy: x.By})
 	}
 	for _, x := range m.Done {
 		rows = append(rows, &doneRow{MachineID: row.ID, Task: x.Task, DoneAt: x.At, DoneBy: x.By, Note: x.Note})

@@ -430,7 +430,8 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range meters {
-		m.Meters = append(m.Meters, recordfile.Meter{At: x.ReadAt.UTC(), Hours: x.Hours, Reset: x.Reset, By: x.TakenBy})
+		m.Meters = append(m.Meters, recordfile.Meter{
+			Counter: x.Counter, At: x.ReadAt.UTC(), Hours: x.Amount, Reset: x.Reset, By: x.TakenBy})
 	}
 	done, err := list[doneRow](e.tx, "done_at, id", "machine_id = ?", r.ID)
 	if err != nil {
@@ -604,5 +605,9 @@ func (e *exporter) questions() error {
 		}
 		e.file.Questions = append(e.file.Questions, q)
 	}
-	return nil
+	own, err := ownTasks(e.tx)
+	for _, t := range own {
+		e.file.Tasks = append(e.file.Tasks, t.Task)
+	}
+	return err
 }

@@ -20,6 +20,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 )
 
 //go:embed migrations/*.sql
@@ -48,7 +49,8 @@ func Open(dsn string, options ...func(*pgx.ConnConfig)) (*Store, error) {
 	}
 	s := &Store{}
 	s.fleets.turn = make(chan struct{}, 1)
-	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC})
+	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC,
+		tasks: maintenance.Shipped()})
 	// A connection that broke while it was idle is found out before it is used.
 	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }
 	db := stdlib.OpenDB(*config, stdlib.OptionShouldPing(ping), stdlib.OptionAfterConnect(s.keepTime))

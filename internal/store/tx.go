@@ -116,7 +116,8 @@ func (s *Store) once(ctx context.Context, do func(ctx context.Context) error) (e
 		tx.Rollback()
 		if now := s.now.Load(); now != before {
 			// Made of a catalogue that was rolled back: the next reader makes it anew.
-			s.now.Store(&current{version: -1, voc: before.voc, off: before.off, location: before.location})
+			s.now.Store(&current{version: -1, voc: before.voc, off: before.off, location: before.location,
+				tasks: before.tasks})
 		}
 	}()
 	if err := introduce(tx, actorOf(ctx)); err != nil {

@@ -19,7 +19,8 @@ func loadCounters(tx *gorm.DB, at map[int64]*Machine, one func(string) func(*gor
 	}
 	for _, r := range meters {
 		if m := at[r.MachineID]; m != nil {
-			m.Meters = append(m.Meters, maintenance.Meter{At: r.ReadAt, Hours: r.Hours, Reset: r.Reset})
+			m.Meters = append(m.Meters, maintenance.Meter{Counter: r.Counter, At: r.ReadAt,
+				Amount: r.Amount, Reset: r.Reset})
 		}
 	}
 	var done []doneRow
@@ -30,6 +31,56 @@ func loadCounters(tx *gorm.DB, at map[int64]*Machine, one func(string) func(*gor
 		if m := at[r.MachineID]; m != nil {
 			m.Done = append(m.Done, maintenance.Done{Task: r.Task, At: r.DoneAt})
 		}
+	}
+	return nil
+}
+
+// loadHappened gives machines what happened to them after which tasks may be due: finished
+// orders that changed parts, faults that were closed, and builds that began to run on a board
+// that was there.
+func loadHappened(tx *gorm.DB, at map[int64]*Machine, one func(string) func(*gorm.DB) *gorm.DB) error {
+	events := map[maintenance.Event]bool{}
+	for _, m := range at {
+		for _, t := range m.Tasks {
+			for _, e := range t.After {
+				events[e] = !t.Off || events[e]
+			}
+		}
+		break // all are of one shop
+	}
+	for _, e := range []struct {
+		event maintenance.Event
+		query *gorm.DB
+	}{
+		{maintenance.AfterUpgrade, tx.Table("work_orders").
+			Select("machine_id, closed_at as at, 'work order ' || id as says").
+			Where("state = 'finished' and jsonb_array_length(coalesce(nullif(closing->'exchanges', 'null'), '[]')) > 0")},
+		{maintenance.AfterFault, tx.Table("faults").
+			Select("machine_id, closed_at as at, 'fault ' || id as says").Where("closed_at is not null")},
+		{maintenance.AfterBuild, tx.Table("build_runs u").
+			Select("f.machine_id, f.fitted_at as at, 'another build' as says").
+			Joins("join fittings f on f.id = u.fitting_id").Joins("join machines m on m.id = f.machine_id").
+			Where("f.fitted_at > m.since")},
+	} {
+		if !events[e.event] {
+			continue
+		}
+		var rows []struct {
+			MachineID int64
+			At        time.Time
+			Says      string
+		}
+		if err := e.query.Scopes(one("machine_id")).Scan(&rows).Error; err != nil {
+			return err
+		}
+		for _, r := range rows {
+			if m := at[r.MachineID]; m != nil {
+				m.Happened = append(m.Happened, maintenance.Happened{Event: e.event, At: r.At, Says: r.Says})
+			}
+		}
+	}
+	for _, m := range at {
+		slices.SortStableFunc(m.Happened, func(a, b maintenance.Happened) int { return a.At.Compare(b.At) })
 	}
 	return nil
 }
@@ -49,7 +100,7 @@ type stayRow struct {
 func loadStays(tx *gorm.DB, at map[int64]*Machine, one func(string) func(*gorm.DB) *gorm.DB) error {
 	slots := map[string]bool{}
 	for _, m := range at {
-		maps.Copy(slots, maintenance.Wearing(m.Facts))
+		maps.Copy(slots, maintenance.Wearing(m.Tasks, m.Facts))
 	}
 	var rows []stayRow
 	err := tx.Table("fittings now").
@@ -84,9 +135,9 @@ func (s *Store) Wear(ctx context.Context, machines []Machine) error {
 	if err := loadLives(s.from(ctx), lives, machines); err != nil {
 		return err
 	}
-	life := map[int64]maintenance.Life{}
+	life := map[int64]maintenance.Lives{}
 	for id, m := range lives {
-		life[id] = maintenance.NewLife(m.Meters)
+		life[id] = maintenance.NewLives(m.Meters)
 	}
 	for i := range machines {
 		m := &machines[i]
@@ -96,7 +147,7 @@ func (s *Store) Wear(ctx context.Context, machines []Machine) error {
 			// One that was there when the machine came had a life before.
 			p := maintenance.Part{New: first.BoughtOn != nil || first.FittedAt.After(first.Since.AddDate(0, 0, 1))}
 			for _, r := range stays {
-				stay := maintenance.Installation{From: r.FittedAt, Life: life[r.MachineID], Done: lives[r.MachineID].Done}
+				stay := maintenance.Installation{From: r.FittedAt, Lives: life[r.MachineID], Done: lives[r.MachineID].Done}
 				if r.RemovedAt != nil {
 					stay.To = *r.RemovedAt
 				}

@@ -45,6 +45,7 @@ const TagPage = lazy(() => import("./features/work/TagPage"));
 const BatchPage = lazy(() => import("./features/work/BatchPage"));
 const OrderPage = lazy(() => import("./features/work/OrderPage"));
 const MaintenancePage = lazy(() => import("./features/maintenance/MaintenancePage"));
+const TasksPage = lazy(() => import("./features/maintenance/TasksPage"));
 const CalibrationCard = lazy(() => import("./features/machine/CalibrationCard"));
 const PositionsPage = lazy(() => import("./features/machine/PositionsPage"));
 const HistoryPage = lazy(() => import("./features/history/HistoryPage"));
@@ -101,6 +102,7 @@ const router = createBrowserRouter([
           { path: "/work/:id", element: <Later of={<OrderPage />} /> },
           { path: "/work/:id/tag", element: <Later of={<TagPage />} /> },
           { path: "/due", element: <Later of={<MaintenancePage />} /> },
+          { path: "/tasks", element: <Later of={<TasksPage />} /> },
           { path: "/machine/:id/card", element: <Later of={<CalibrationCard />} /> },
           { path: "/machine/:id/positions", element: <Later of={<PositionsPage />} /> },
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },

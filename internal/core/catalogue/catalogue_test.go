@@ -115,7 +115,7 @@ func TestCautionsAndSlots(t *testing.T) {
 			t.Errorf("%s depends on no part of a usual machine", c.Kind)
 		}
 	}
-	for _, task := range maintenance.Tasks() {
+	for _, task := range maintenance.Shipped() {
 		if voc.First(task.Kind) == nil || task.Hours == 0 && task.Days == 0 {
 			t.Errorf("task %s: kind %q, %g h, %d days", task.Key, task.Kind, task.Hours, task.Days)
 		}

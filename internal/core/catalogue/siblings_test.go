@@ -243,13 +243,13 @@ func TestOneMoreObeysWhatItsSiblingObeys(t *testing.T) {
 				"maintenance": func(p machine.Position, which string) string {
 					s := x.machineWith(merged(base, x.values(which)))
 					var out []string
-					for _, task := range maintenance.Tasks() {
+					for _, task := range maintenance.Shipped() {
 						if !x.voc.Is(p.Kind, task.Kind) {
 							continue
 						}
 						for _, at := range s.Each(p.Kind) {
-							if hours, why, applies := task.Interval(s, at); applies && at.Key == p.Key {
-								out = append(out, fmt.Sprint(task.Key, hours, task.Days, why))
+							if limits, why, applies := task.Interval(s, at); applies && at.Key == p.Key {
+								out = append(out, fmt.Sprint(task.Key, limits, why))
 							}
 						}
 					}

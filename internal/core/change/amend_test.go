@@ -175,7 +175,7 @@ func TestChangesOfTheirOwn(t *testing.T) {
 	if len(look) != len(clicks.Causes) || !strings.Contains(look[0], clicks.Causes[0].Check) {
 		t.Errorf("where to look: %q", look)
 	}
-	nozzle, _ := maintenance.TaskOf("nozzle")
+	nozzle, _ := maintenance.Find(maintenance.Shipped(), "nozzle")
 	if _, err := change.Maintain(nozzle, s, ""); err == nil || !strings.Contains(err.Error(), "which one goes in") {
 		t.Errorf("a nozzle of which nobody knows the model: %v", err)
 	}

@@ -387,7 +387,8 @@ func FuzzReadTable(f *testing.F) {
 func TestPlanMeters(t *testing.T) {
 	now := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
 	fleet := []csvimport.Metered{
-		{ID: 1, Name: "Avocet", Meters: []maintenance.Meter{{At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), Hours: 100}}},
+		{ID: 1, Name: "Avocet", Meters: []maintenance.Meter{
+			maintenance.HoursAt(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC), 100)}},
 	}
 	tb := table(
 		t,

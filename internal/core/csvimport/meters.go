@@ -145,7 +145,7 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 	if blank[fold(value(Hours))] {
 		return
 	}
-	reading := maintenance.Meter{At: now}
+	reading := maintenance.HoursAt(now, 0)
 	if text := value(HoursOn); text != "" {
 		day, err := readDay(text, at[HoursOn].order)
 		var asked *civil.TwoDays
@@ -161,7 +161,7 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 		}
 	}
 	var err error
-	if reading.Hours, err = readIn(value(Hours), "h", at[Hours].decimal); two(err) &&
+	if reading.Amount, err = readIn(value(Hours), "h", at[Hours].decimal); two(err) &&
 		at[Hours].decimal == quantity.Unsaid {
 		return
 	} else if err != nil {
@@ -183,7 +183,7 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 			Line:      t.Lines[i],
 			Name:      m.Name,
 			Day:       civil.Of(reading.At),
-			Hours:     reading.Hours,
+			Hours:     reading.Amount,
 			MachineID: m.ID,
 			At:        reading.At,
 		},
@@ -192,6 +192,6 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 
 func held(on []maintenance.Meter, m maintenance.Meter) bool {
 	return slices.ContainsFunc(on, func(r maintenance.Meter) bool {
-		return civil.Of(r.At.In(m.At.Location())) == civil.Of(m.At) && r.Hours == m.Hours
+		return civil.Of(r.At.In(m.At.Location())) == civil.Of(m.At) && r.Counter == m.Counter && r.Amount == m.Amount
 	})
 }

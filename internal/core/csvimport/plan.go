@@ -528,21 +528,21 @@ func (pl *planner) meter(
 		fault(c, text, err.Error())
 		return
 	}
-	m := maintenance.Meter{At: pl.now, Hours: n}
+	m := maintenance.HoursAt(pl.now, n)
 	if on != nil && *on != civil.Of(pl.now) {
 		m.At = on.Start(pl.now.Location())
 	}
 	var have []maintenance.Meter
 	if ex != nil {
-		have = ex.Meters
+		have = maintenance.Counted(ex.Meters, maintenance.Hours)
 	}
 	for _, h := range have {
-		if h.Hours == n && civil.Of(h.At) == civil.Of(m.At) {
+		if h.Amount == n && civil.Of(h.At) == civil.Of(m.At) {
 			return
 		}
 	}
 	// A register without a day beside the hours says nothing new where they are the same.
-	if last := len(have) - 1; on == nil && last >= 0 && have[last].Hours == n {
+	if last := len(have) - 1; on == nil && last >= 0 && have[last].Amount == n {
 		return
 	}
 	if err := maintenance.CheckMeter(have, m, pl.now); err != nil {
@@ -552,7 +552,7 @@ func (pl *planner) meter(
 	row.Meter = &m
 	w := Written{Target: Hours, Label: fieldLabel(Hours), After: quantity.Format(n) + " h on " + m.At.Format(civil.Shown)}
 	if last := len(have) - 1; last >= 0 {
-		w.Before = quantity.Format(have[last].Hours) + " h on " + have[last].At.Format(civil.Shown)
+		w.Before = quantity.Format(have[last].Amount) + " h on " + have[last].At.Format(civil.Shown)
 	}
 	row.Changes = append(row.Changes, w)
 }

@@ -20,8 +20,8 @@ type Completion struct {
 }
 
 // Check refuses what cannot have been done.
-func (c Completion) Check(now time.Time) (Task, error) {
-	t, ok := TaskOf(c.Task)
+func (c Completion) Check(tasks []Task, now time.Time) (Task, error) {
+	t, ok := Find(tasks, c.Task)
 	switch {
 	case !ok:
 		return t, fmt.Errorf("there is no maintenance task %q", c.Task)
@@ -35,9 +35,9 @@ func (c Completion) Check(now time.Time) (Task, error) {
 
 // Complete is what a task that was done makes invalid on a machine: what depends on parts
 // that went in anew.
-func (c Completion) Complete(s machine.Snapshot, records []calibration.Record,
+func (c Completion) Complete(tasks []Task, s machine.Snapshot, records []calibration.Record,
 	now time.Time) ([]calibration.Invalid, error) {
-	t, err := c.Check(now)
+	t, err := c.Check(tasks, now)
 	if err != nil {
 		return nil, err
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strings"
 	"time"
 
 	"wardifex/internal/core/calibration"
@@ -46,7 +47,10 @@ type Subject struct {
 	Facts      machine.Snapshot
 	Meters     []Meter
 	Done       []Done
+	Happened   []Happened // oldest first
 	Protection calibration.ProtectionState
+	// Tasks are those of the shop; none: those that ship.
+	Tasks []Task
 	// Parts are those fitted, by position, as far as they have a life of their own; one
 	// that is not here counts as there since the machine's entry, with an earlier life
 	// that is unknown.
@@ -63,7 +67,7 @@ type Due struct {
 	From  *civil.Day `json:"from,omitempty"`
 	To    *civil.Day `json:"to,omitempty" doc:"Empty beside from: not in sight"`
 	Words string     `json:"words" doc:"How late, or in how many days: 49 days late"`
-	By    string     `json:"by,omitempty" doc:"hours or days: which of the two comes first"`
+	By    string     `json:"by,omitempty" doc:"Which of its limits comes first: hours, filament, prints, days or event"`
 	Share float64    `json:"share" doc:"Part of the interval used up; 1 and more is overdue"`
 	Used  string     `json:"used" doc:"Used / limit: at least 512 / 300 h"`
 	Rests string     `json:"rests,omitempty" doc:"What the date depends on: the meter and its age, the rate of use"`
@@ -74,10 +78,16 @@ type Due struct {
 
 // DueList works out every task of a machine, most urgent first.
 func DueList(s Subject, now time.Time) []Due {
-	life := NewLife(s.Meters)
+	lives := NewLives(s.Meters)
+	if s.Tasks == nil {
+		s.Tasks = Shipped()
+	}
 	var out []Due
-	for _, t := range Tasks() {
-		if d, ok := dueOf(t, s, life, now); ok {
+	for _, t := range s.Tasks {
+		if t.Off {
+			continue
+		}
+		if d, ok := dueOf(t, s, lives, now); ok {
 			out = append(out, d)
 		}
 	}
@@ -105,20 +115,20 @@ func MoreUrgent(a, b Due) bool {
 }
 
 // dueOf is a task of a machine: of the part where it comes round first.
-func dueOf(t Task, s Subject, life Life, now time.Time) (Due, bool) {
+func dueOf(t Task, s Subject, lives Lives, now time.Time) (Due, bool) {
 	var out Due
 	any := false
 	fitted := t.fitted(s.Facts)
 	for _, p := range fitted {
-		hours, why, applies := t.Interval(s.Facts, p)
+		limits, why, applies := t.Interval(s.Facts, p)
 		if !applies {
 			continue
 		}
 		part, known := s.Parts[p.Key]
 		if !known {
-			part = Part{Stays: []Installation{{From: s.Since, Life: life, Done: s.Done}}}
+			part = Part{Stays: []Installation{{From: s.Since, Lives: lives, Done: s.Done}}}
 		}
-		d := t.due(WearOf(part, t.Key), hours, now)
+		d := t.due(part, limits, s.Happened, now)
 		if d.Why = why; len(fitted) > 1 {
 			d.Why = join(p.Label, why)
 		}
@@ -140,20 +150,73 @@ func dueOf(t Task, s Subject, life Life, now time.Time) (Due, bool) {
 	return out, any
 }
 
-// due is when the task comes round for a part that is worn so far.
-func (t Task) due(w Wear, hours float64, now time.Time) Due {
-	d := Due{Task: t.Key, Title: t.Title}
+// due is when the task comes round for a part: by the limit, or the event, that comes first.
+func (t Task) due(p Part, limits Limits, happened []Happened, now time.Time) Due {
 	today := civil.Of(now)
+	base := Due{Task: t.Key, Title: t.Title}
+	w := WearOf(p, t.Key, Hours)
 	if w.Done != nil {
 		day := civil.Of(w.Done.In(now.Location()))
-		d.LastDone = &day
+		base.LastDone = &day
 	}
-	if hours > 0 {
-		d.byHours(w, hours, now)
+	var ways []Due
+	for _, c := range Counters() {
+		if limit := limits.Of(c); limit > 0 {
+			d := base
+			d.byUse(c, WearOf(p, t.Key, c), limit, now)
+			ways = append(ways, d)
+		}
 	}
-	if t.Days > 0 {
-		d.byDays(w, t.Days, today)
+	if limits.Days > 0 {
+		d := base
+		d.byDays(w, limits.Days, today)
+		ways = append(ways, d)
 	}
+	if h, ok := t.since(happened, w); ok {
+		d := base
+		d.day(h.At, now)
+		d.By, d.Share = "event", 1
+		d.Used = fmt.Sprintf("after: %s, %s", h.Says, day(h.At.In(now.Location())))
+		ways = append(ways, d)
+	}
+	if len(ways) == 0 {
+		base.State, base.Words = Later, "after "+eventWords(t.After)
+		return base
+	}
+	for i := range ways {
+		ways[i].settle(today)
+	}
+	return slices.MinFunc(ways, func(a, b Due) int {
+		switch {
+		case MoreUrgent(a, b):
+			return -1
+		case MoreUrgent(b, a):
+			return 1
+		}
+		return 0
+	})
+}
+
+// since is the first of the task's events since it was done last.
+func (t Task) since(happened []Happened, w Wear) (Happened, bool) {
+	for _, h := range happened {
+		if slices.Contains(t.After, h.Event) && (w.Done == nil || h.At.After(*w.Done)) {
+			return h, true
+		}
+	}
+	return Happened{}, false
+}
+
+func eventWords(events []Event) string {
+	words := make([]string, len(events))
+	for i, e := range events {
+		words[i] = "the next " + string(e)
+	}
+	return strings.Join(words, " or ")
+}
+
+// settle says how urgent a task with a date is.
+func (d *Due) settle(today civil.Day) {
 	switch {
 	case d.On == nil:
 	case *d.On <= today:
@@ -164,12 +227,13 @@ func (t Task) due(w Wear, hours float64, now time.Time) Due {
 		d.State = Later
 	}
 	d.Words = d.when(today)
-	return d
 }
 
-func (d *Due) byHours(w Wear, limit float64, now time.Time) {
-	d.Share, d.By = w.Hours/limit, "hours"
-	d.Used = fmt.Sprintf("%.0f / %g h", w.Hours, limit)
+// byUse is when a counter comes to its limit.
+func (d *Due) byUse(c Counter, w Wear, limit float64, now time.Time) {
+	unit := c.Unit()
+	d.Share, d.By = w.Amount/limit, string(c)
+	d.Used = fmt.Sprintf("%.0f / %g %s", w.Amount, limit, unit)
 	if w.AtLeast {
 		d.Used = "at least " + d.Used
 	}
@@ -181,7 +245,7 @@ func (d *Due) byHours(w Wear, limit float64, now time.Time) {
 	switch {
 	case is == nil || !is.life.Known():
 		d.State, d.Rests = ReadMeter, "the meter was never read"
-		d.Used = fmt.Sprintf("? / %g h", limit)
+		d.Used = fmt.Sprintf("? / %g %s", limit, unit)
 		if w.Done == nil && w.AtLeast {
 			d.State = StartUnknown
 		}
@@ -205,13 +269,13 @@ func (d *Due) byHours(w Wear, limit float64, now time.Time) {
 		d.State, d.Rests = ReadMeter, d.Rests+": too long to tell a date"
 		return
 	case rate == 0:
-		d.State, d.Rests = StandsStill, d.Rests+"; 0 h a day"
+		d.State, d.Rests = StandsStill, d.Rests+"; 0 "+unit+" a day"
 		return
 	}
-	d.Rests += fmt.Sprintf("; %.1f h a day", rate)
+	d.Rests += fmt.Sprintf("; %.1f %s a day", rate, unit)
 	if r, ok := is.life.Forecast(now); ok {
-		if likely := is.before + r.Middle - is.start(); likely > w.Hours+0.5 {
-			d.Share, d.Used = likely/limit, fmt.Sprintf("about %.0f / %g h", likely, limit)
+		if likely := is.before + r.Middle - is.start(); likely > w.Amount+0.5 {
+			d.Share, d.Used = likely/limit, fmt.Sprintf("about %.0f / %g %s", likely, limit, unit)
 		}
 	}
 	early, middle, late, ok := is.life.Dates(is.lifeAt(limit))
@@ -225,25 +289,20 @@ func (d *Due) byHours(w Wear, limit float64, now time.Time) {
 	}
 }
 
-// byDays takes the calendar's limit, where it comes before that of the hours.
+// byDays is when the calendar comes to its limit.
 func (d *Due) byDays(w Wear, limit int, today civil.Day) {
+	d.By = "days"
 	if w.Done == nil && w.AtLeast {
-		if d.On == nil {
-			d.State, d.By, d.Rests = StartUnknown, "days", "never recorded"
-			d.Used = fmt.Sprintf("? / %s", civil.Days(limit))
-		}
+		d.State, d.Rests = StartUnknown, "never recorded"
+		d.Used = fmt.Sprintf("? / %s", civil.Days(limit))
 		return
 	}
 	since := civil.Of(w.Since)
 	if d.LastDone != nil {
 		since = *d.LastDone
 	}
-	on := since + civil.Day(limit)
-	if d.On != nil && *d.On <= on {
-		return
-	}
-	used := int(today - since)
-	d.On, d.From, d.To, d.By, d.Rests = &on, nil, nil, "days", ""
+	on, used := since+civil.Day(limit), int(today-since)
+	d.On = &on
 	d.Share, d.Used = float64(used)/float64(limit), fmt.Sprintf("%d / %d days", used, limit)
 }
 

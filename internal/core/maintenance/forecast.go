@@ -27,13 +27,13 @@ const (
 
 // use is how a machine is used, as its meter tells.
 type use struct {
-	perDay float64 // h
+	perDay float64
+	most   float64 // that a day can bring
 	days   float64 // that the rate rests on
 	scales []scale
 }
 
-// scale is how irregular use is over a number of days, as a variance of use per day, in
-// h²; and how freely it is known.
+// scale is how irregular use is over a number of days, as a variance of use per day; and how freely it is known.
 type scale struct{ days, variance, freedom float64 }
 
 // mostOrigins is from how many readings at most forecasts are tried.
@@ -43,7 +43,7 @@ const hoursADay = 24.0
 
 func days(d time.Duration) float64 { return d.Hours() / hoursADay }
 
-// Rate is the machine's use in hours a day over the last quarter before its newest
+// Rate is the machine's use a day over the last quarter before its newest
 // reading; 0 for a machine that stood still. ok is false where two readings a day apart
 // are lacking.
 func (l Life) Rate() (perDay float64, ok bool) {
@@ -82,7 +82,7 @@ func (l Life) tried(u use, first int, ahead float64) scale {
 		if count == 0 {
 			from = l.at[i]
 		}
-		off := l.At(end) - l.hours[i] - then.perDay*ahead
+		off := l.At(end) - l.counts[i] - then.perDay*ahead
 		sum, count = sum+off*off/then.growth(ahead), count+1
 	}
 	usual, before := u.scales[0], u.scales[len(u.scales)-1]
@@ -106,11 +106,11 @@ func (l Life) rateAt(i int) (use, bool) {
 	if from.Before(l.at[0]) {
 		from = l.at[0]
 	}
-	u := use{days: days(l.at[i].Sub(from))}
+	u := use{days: days(l.at[i].Sub(from)), most: l.most}
 	if u.days < 1 {
 		return u, false
 	}
-	u.perDay = (l.hours[i] - l.At(from)) / u.days
+	u.perDay = (l.counts[i] - l.At(from)) / u.days
 	return u, true
 }
 
@@ -130,7 +130,7 @@ func (u use) spread(ahead float64) (variance, freedom float64) {
 	return is.variance * u.growth(ahead), is.freedom
 }
 
-// Forecast is the machine's life in hours at a moment: what the record shows, and after
+// Forecast is the count at a moment: what the record shows, and after
 // the newest reading an 80 % range that widens with the time since. ok is false where
 // the record tells no rate of use.
 //
@@ -142,7 +142,7 @@ func (l Life) Forecast(t time.Time) (Range, bool) {
 	if len(l.at) == 0 {
 		return Range{}, false
 	}
-	newest := l.hours[len(l.hours)-1]
+	newest := l.counts[len(l.counts)-1]
 	if !t.After(l.Last()) {
 		h := l.At(t)
 		return Range{h, h, h}, true
@@ -160,7 +160,7 @@ func (u use) after(newest, ahead float64) Range {
 	return Range{
 		newest + math.Max(0, middle-off),
 		newest + middle,
-		newest + math.Min(hoursADay*ahead, middle+off),
+		newest + math.Min(u.most*ahead, middle+off),
 	}
 }
 
@@ -176,22 +176,22 @@ func tenth(freedom float64) float64 {
 // farthest is how many days a forecast looks ahead: what lies beyond ten years is no date.
 const farthest = 3650
 
-// Dates is the range of moments at which the life will come to a number of hours that
+// Dates is the range of moments at which the count will come to an amount that
 // the record does not show; a zero Late is one that is not in sight. ok is false where
 // the record tells no rate of use, or the machine stands still.
-func (l Life) Dates(hours float64) (early, middle, late time.Time, ok bool) {
+func (l Life) Dates(amount float64) (early, middle, late time.Time, ok bool) {
 	u := l.use
 	if !l.told || u.perDay <= 0 {
 		return early, middle, late, false
 	}
-	newest := l.hours[len(l.hours)-1]
+	newest := l.counts[len(l.counts)-1]
 	when := func(of func(Range) float64) time.Time {
-		if of(u.after(newest, farthest)) < hours {
+		if of(u.after(newest, farthest)) < amount {
 			return time.Time{}
 		}
 		lo, hi := 0.0, float64(farthest)
 		for hi-lo > 0.01 {
-			if mid := (lo + hi) / 2; of(u.after(newest, mid)) >= hours {
+			if mid := (lo + hi) / 2; of(u.after(newest, mid)) >= amount {
 				hi = mid
 			} else {
 				lo = mid

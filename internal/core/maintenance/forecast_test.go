@@ -38,7 +38,7 @@ func history(random *rand.Rand, way int) (readings []maintenance.Meter, life []f
 		life = append(life, total)
 	}
 	for d := 0; d < 300; d += 3 + random.Intn(25) {
-		readings = append(readings, maintenance.Meter{At: on(d), Hours: life[d]})
+		readings = append(readings, maintenance.HoursAt(on(d), life[d]))
 	}
 	return readings, life
 }
@@ -99,10 +99,10 @@ func TestForecastWidens(t *testing.T) {
 func TestDates(t *testing.T) {
 	l := maintenance.NewLife(
 		[]maintenance.Meter{
-			{At: on(0), Hours: 0},
-			{At: on(30), Hours: 120},
-			{At: on(60), Hours: 240},
-			{At: on(90), Hours: 360},
+			maintenance.HoursAt(on(0), 0),
+			maintenance.HoursAt(on(30), 120),
+			maintenance.HoursAt(on(60), 240),
+			maintenance.HoursAt(on(90), 360),
 		},
 	)
 	early, middle, late, ok := l.Dates(460)
@@ -116,7 +116,7 @@ func TestDates(t *testing.T) {
 		t.Errorf("day 115: %+v", r)
 	}
 	// It stood still: the rate is 0, and there is no date.
-	still := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 80}, {At: on(90), Hours: 80}})
+	still := maintenance.NewLife([]maintenance.Meter{maintenance.HoursAt(on(0), 80), maintenance.HoursAt(on(90), 80)})
 	if rate, ok := still.Rate(); !ok || rate != 0 {
 		t.Errorf("standing still: %g, %v", rate, ok)
 	}
@@ -127,8 +127,8 @@ func TestDates(t *testing.T) {
 		t.Error("a date for a machine that stands still")
 	}
 	// One reading, or two of a day, tell no rate.
-	for _, rs := range [][]maintenance.Meter{{{At: on(0), Hours: 5}},
-		{{At: on(0), Hours: 5}, {At: on(0).Add(time.Hour), Hours: 6}}} {
+	for _, rs := range [][]maintenance.Meter{{maintenance.HoursAt(on(0), 5)},
+		{maintenance.HoursAt(on(0), 5), maintenance.HoursAt(on(0).Add(time.Hour), 6)}} {
 		if _, ok := maintenance.NewLife(rs).Rate(); ok {
 			t.Errorf("%v tell a rate", rs)
 		}

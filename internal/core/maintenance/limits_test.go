@@ -26,8 +26,8 @@ func TestTheRateIsOfAQuarter(t *testing.T) {
 	t.Parallel()
 	rate := func(change int) float64 {
 		l := maintenance.NewLife([]maintenance.Meter{
-			{At: on(0), Hours: 0}, {At: on(change), Hours: 10 * float64(change)},
-			{At: on(200), Hours: 10*float64(change) + 200 - float64(change)},
+			maintenance.HoursAt(on(0), 0), maintenance.HoursAt(on(change), 10*float64(change)),
+			maintenance.HoursAt(on(200), 10*float64(change)+200-float64(change)),
 		})
 		perDay, ok := l.Rate()
 		if !ok {

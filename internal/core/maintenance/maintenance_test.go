@@ -22,24 +22,24 @@ var start = time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
 func on(days int) time.Time { return start.AddDate(0, 0, days) }
 
 func TestCheckMeter(t *testing.T) {
-	have := []maintenance.Meter{{At: on(0), Hours: 100}, {At: on(30), Hours: 200}}
+	have := []maintenance.Meter{maintenance.HoursAt(on(0), 100), maintenance.HoursAt(on(30), 200)}
 	now := on(60)
 	for _, tt := range []struct {
 		name  string
 		m     maintenance.Meter
 		fault string
 	}{
-		{"goes on", maintenance.Meter{At: on(40), Hours: 260}, ""},
-		{"stands still", maintenance.Meter{At: on(40), Hours: 200}, ""},
-		{"runs backwards", maintenance.Meter{At: on(40), Hours: 150}, "do not run backwards"},
-		{"was put back", maintenance.Meter{At: on(40), Hours: 5, Reset: true}, ""},
-		{"negative", maintenance.Meter{At: on(40), Hours: -1}, "starts at 0"},
-		{"not a number", maintenance.Meter{At: on(40), Hours: math.NaN()}, "cannot be"},
-		{"minutes for hours", maintenance.Meter{At: on(40), Hours: 12000}, "hours have passed"},
-		{"absurd", maintenance.Meter{At: on(40), Hours: 1e9}, "twenty years"},
-		{"tomorrow", maintenance.Meter{At: on(61), Hours: 300}, "still to come"},
-		{"in between, fitting", maintenance.Meter{At: on(15), Hours: 150}, ""},
-		{"in between, above the next", maintenance.Meter{At: on(15), Hours: 201}, "only 200 h"},
+		{"goes on", maintenance.HoursAt(on(40), 260), ""},
+		{"stands still", maintenance.HoursAt(on(40), 200), ""},
+		{"runs backwards", maintenance.HoursAt(on(40), 150), "do not run backwards"},
+		{"was put back", maintenance.Meter{At: on(40), Counter: maintenance.Hours, Amount: 5, Reset: true}, ""},
+		{"negative", maintenance.HoursAt(on(40), -1), "starts at 0"},
+		{"not a number", maintenance.HoursAt(on(40), math.NaN()), "cannot be"},
+		{"minutes for hours", maintenance.HoursAt(on(40), 12000), "hours have passed"},
+		{"absurd", maintenance.HoursAt(on(40), 1e9), "twenty years"},
+		{"tomorrow", maintenance.HoursAt(on(61), 300), "still to come"},
+		{"in between, fitting", maintenance.HoursAt(on(15), 150), ""},
+		{"in between, above the next", maintenance.HoursAt(on(15), 201), "only 200 h"},
 	} {
 		err := maintenance.CheckMeter(have, tt.m, now)
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
@@ -51,10 +51,10 @@ func TestCheckMeter(t *testing.T) {
 func TestLife(t *testing.T) {
 	l := maintenance.NewLife(
 		[]maintenance.Meter{
-			{At: on(30), Hours: 160},
-			{At: on(0), Hours: 100},
-			{At: on(40), Hours: 20, Reset: true},
-			{At: on(50), Hours: 40},
+			maintenance.HoursAt(on(30), 160),
+			maintenance.HoursAt(on(0), 100),
+			{At: on(40), Counter: maintenance.Hours, Amount: 20, Reset: true},
+			maintenance.HoursAt(on(50), 40),
 		},
 	)
 	for day, want := range map[int]float64{-5: 100, 0: 100, 15: 130, 30: 160, 40: 180, 45: 190, 50: 200, 60: 200} {
@@ -77,7 +77,8 @@ func TestLifeNeverFalls(t *testing.T) {
 	for range 300 {
 		var have []maintenance.Meter
 		for range 12 {
-			m := maintenance.Meter{At: on(random.Intn(200)), Hours: float64(random.Intn(2000)), Reset: random.Intn(6) == 0}
+			m := maintenance.HoursAt(on(random.Intn(200)), float64(random.Intn(2000)))
+			m.Reset = random.Intn(6) == 0
 			if !slices.ContainsFunc(have, func(h maintenance.Meter) bool { return h.At.Equal(m.At) }) &&
 				maintenance.CheckMeter(have, m, on(200)) == nil {
 				have = append(have, m)
@@ -124,7 +125,7 @@ func TestIntervals(t *testing.T) {
 		{"belts", map[string]string{"belts.model": "none"}, 0, 0, false},
 		{"fans", nil, 0, 91, true},
 	} {
-		task, ok := maintenance.TaskOf(tt.task)
+		task, ok := maintenance.Find(maintenance.Shipped(), tt.task)
 		if !ok {
 			t.Fatalf("no task %s", tt.task)
 		}
@@ -171,18 +172,20 @@ func showDue(d maintenance.Due) string {
 func TestDue(t *testing.T) {
 	even := func(perDay float64, days ...int) (out []maintenance.Meter) {
 		for _, d := range days {
-			out = append(out, maintenance.Meter{At: on(d), Hours: 1000 + perDay*float64(d)})
+			out = append(out, maintenance.HoursAt(on(d), 1000+perDay*float64(d)))
 		}
 		return out
 	}
 	done := func(day int) []maintenance.Done { return []maintenance.Done{{Task: "nozzle", At: on(day)}} }
-	elsewhere := maintenance.NewLife([]maintenance.Meter{{At: on(0), Hours: 0}, {At: on(100), Hours: 500}}) // 5 h a day
+	// 5 h a day
+	elsewhere := maintenance.NewLives(
+		[]maintenance.Meter{maintenance.HoursAt(on(0), 0), maintenance.HoursAt(on(100), 500)})
 	irregular := []maintenance.Meter{
-		{At: on(0), Hours: 0},
-		{At: on(20), Hours: 10},
-		{At: on(30), Hours: 250},
-		{At: on(60), Hours: 250},
-		{At: on(70), Hours: 350},
+		maintenance.HoursAt(on(0), 0),
+		maintenance.HoursAt(on(20), 10),
+		maintenance.HoursAt(on(30), 250),
+		maintenance.HoursAt(on(60), 250),
+		maintenance.HoursAt(on(70), 350),
 	}
 	for _, tt := range []struct {
 		name   string
@@ -225,19 +228,19 @@ func TestDue(t *testing.T) {
 			"overdue | 15 days late | at least 360 / 300 h | 17 Mar 2026"},
 		// 50 of 100 h after day 60
 		{"used irregularly", irregular, done(0), nil, 70, "overdue | 5 days late | 350 / 300 h | 7 Mar 2026"},
-		{"a reset between", []maintenance.Meter{{At: on(0), Hours: 5000}, {At: on(30), Hours: 5120},
-			{At: on(60), Hours: 120, Reset: true}, {At: on(90),
-				Hours: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
+		{"a reset between", []maintenance.Meter{maintenance.HoursAt(on(0), 5000), maintenance.HoursAt(on(30), 5120),
+			{At: on(60), Counter: maintenance.Hours, Amount: 120, Reset: true}, {At: on(90),
+				Counter: maintenance.Hours, Amount: 240}}, done(0), nil, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved: new, 40 days elsewhere at 5 h, then 4 h a day here", even(4, 0, 30, 60, 90), nil,
 			// 200 h, then 100 h from day 50
-			&maintenance.Part{New: true, Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere},
+			&maintenance.Part{New: true, Stays: []maintenance.Installation{{From: on(0), To: on(40), Lives: elsewhere},
 				{From: on(50)}}}, 90, "overdue | 15 days late | 360 / 300 h | 17 Mar 2026"},
 		{"part moved, its earlier life unknown", even(4, 0, 30, 60), nil,
-			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere},
+			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Lives: elsewhere},
 				{From: on(50)}}}, 60, "start unknown | start unknown | at least 240 / 300 h"},
 		{"part moved, done where it was before", even(4, 0, 30, 60), nil,
 			// 100 + 40 h; 160 h at 4 h
-			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Life: elsewhere, Done: done(20)},
+			&maintenance.Part{Stays: []maintenance.Installation{{From: on(0), To: on(40), Lives: elsewhere, Done: done(20)},
 				{From: on(50)}}}, 60, "later | in about 40 days | 140 / 300 h | 11 Apr 2026 (range)"},
 		{"done here before it came: not to this part", even(4, 0, 30, 60), done(45),
 			&maintenance.Part{New: true, Stays: []maintenance.Installation{{From: on(50)}}}, 60,
@@ -253,7 +256,7 @@ func TestDue(t *testing.T) {
 		}
 		if tt.part != nil {
 			last := len(tt.part.Stays) - 1
-			tt.part.Stays[last].Life, tt.part.Stays[last].Done = maintenance.NewLife(tt.meters), tt.done
+			tt.part.Stays[last].Lives, tt.part.Stays[last].Done = maintenance.NewLives(tt.meters), tt.done
 			s.Parts = map[string]maintenance.Part{"nozzle": *tt.part}
 		}
 		if got := showDue(find(t, maintenance.DueList(s, on(tt.today)), "nozzle")); got != tt.want {
@@ -286,9 +289,9 @@ func TestDueByDays(t *testing.T) {
 			}
 		}
 		for day, hours := range days {
-			have := []maintenance.Meter{{At: day.Start(in), Hours: 100}}
+			have := []maintenance.Meter{maintenance.HoursAt(day.Start(in), 100)}
 			for more, ok := range map[float64]bool{hours + 0.9: true, hours + 1.1: false} {
-				err := maintenance.CheckMeter(have, maintenance.Meter{At: day.End(in), Hours: 100 + more},
+				err := maintenance.CheckMeter(have, maintenance.HoursAt(day.End(in), 100+more),
 					(day + 9).Start(in))
 				if (err == nil) != ok {
 					t.Errorf("%s %s: %g h more: %v", name, day, more, err)
@@ -297,9 +300,9 @@ func TestDueByDays(t *testing.T) {
 		}
 	}
 	// Two readings of which only the days are known may lie almost two days apart.
-	have := []maintenance.Meter{{At: on(0), Hours: 100}}
+	have := []maintenance.Meter{maintenance.HoursAt(on(0), 100)}
 	for more, ok := range map[float64]bool{47: true, 50: false} {
-		if err := maintenance.CheckMeter(have, maintenance.Meter{At: on(1), Hours: 100 + more},
+		if err := maintenance.CheckMeter(have, maintenance.HoursAt(on(1), 100+more),
 			on(9)); (err == nil) != ok {
 			t.Errorf("%g h from one day to the next: %v", more, err)
 		}
@@ -308,6 +311,7 @@ func TestDueByDays(t *testing.T) {
 
 func TestFirstRounds(t *testing.T) {
 	got := maintenance.FirstRounds(
+		maintenance.Shipped(),
 		map[string]int{"belts": 3, "terminals": 17, "nozzle": 8},
 		civil.Date(2026, 11, 26),
 	) // a Thursday
@@ -327,7 +331,7 @@ func TestUnprovenComesFirstAlways(t *testing.T) {
 		Since:      on(-3000),
 		Facts:      facts(nil),
 		Protection: calibration.ProtectionState{Why: "proof void"},
-		Meters:     []maintenance.Meter{{At: on(0), Hours: 0}, {At: on(90), Hours: 2000}},
+		Meters:     []maintenance.Meter{maintenance.HoursAt(on(0), 0), maintenance.HoursAt(on(90), 2000)},
 	}
 	list := maintenance.DueList(s, on(90))
 	if list[0].Task != maintenance.ProtectionTask || list[0].State != maintenance.Unproven ||

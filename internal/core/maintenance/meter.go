@@ -10,14 +10,18 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
-// Meter is one reading of a machine's print-hour meter.
+// Meter is one reading of one of a machine's meters.
 type Meter struct {
-	At    time.Time
-	Hours float64 // as the meter shows
+	Counter Counter
+	At      time.Time
+	Amount  float64 // as the meter shows, in the counter's unit
 	// Reset says that the meter was put back before this reading (a new board
 	// or build): it counts from zero again, and the hours before stay counted.
 	Reset bool
 }
+
+// HoursAt is a reading of the print-hour meter.
+func HoursAt(at time.Time, hours float64) Meter { return Meter{Counter: Hours, At: at, Amount: hours} }
 
 // clockSlack is how far a meter may run ahead of the calendar between two
 // readings, in hours, for clocks that differ.
@@ -29,62 +33,73 @@ const clockSlack = 1.0
 func Take(on []Meter, m Meter, now time.Time) (known bool, err error) {
 	for _, is := range on {
 		switch {
-		case !is.At.Equal(m.At):
-		case is.Hours == m.Hours:
+		case is.Counter != m.Counter || !is.At.Equal(m.At):
+		case is.Amount == m.Amount:
 			return true, nil
 		default:
-			return false, fmt.Errorf("the meter was already read at this moment, at %s h; choose another moment or day",
-				quantity.Format(is.Hours))
+			return false, fmt.Errorf("the meter was already read at this moment, at %s; choose another moment or day",
+				is.shown(is.Amount))
 		}
 	}
 	return false, CheckMeter(on, m, now)
 }
 
-// CheckMeter judges a reading against those already on record: not negative,
+// shown is an amount with the meter's unit.
+func (m Meter) shown(amount float64) string { return quantity.Format(amount) + " " + m.Counter.Unit() }
+
+// CheckMeter judges a reading against those of the same counter on record: not negative,
 // not in the future, not less than the reading before unless the meter was
-// reset, and not more hours than the calendar has.
+// reset, and not more than can be in the time between.
 func CheckMeter(on []Meter, m Meter, now time.Time) error {
+	c, ok := countings[m.Counter]
 	switch {
-	case math.IsNaN(m.Hours) || math.IsInf(m.Hours, 0) || m.Hours < 0:
-		return fmt.Errorf("%s print hours cannot be: a meter starts at 0", quantity.Format(m.Hours))
-	case m.Hours > 200000:
-		return fmt.Errorf(
-			"%s print hours are more than twenty years without a stop; type hours, not minutes or seconds",
-			quantity.Format(m.Hours),
-		)
+	case !ok:
+		return fmt.Errorf("%q is none of what machines count: %v", m.Counter, Counters())
+	case math.IsNaN(m.Amount) || math.IsInf(m.Amount, 0) || m.Amount < 0:
+		return fmt.Errorf("%s %s cannot be: a meter starts at 0", quantity.Format(m.Amount), c.name)
+	case m.Amount > c.most:
+		return fmt.Errorf("%s %s are %s", quantity.Format(m.Amount), c.name, c.absurd)
 	case m.At.After(now):
 		return fmt.Errorf("the reading is dated %s, which is still to come", day(m.At))
 	}
-	before, after := neighbours(on, m.At)
+	before, after := neighbours(Counted(on, m.Counter), m.At)
 	if before != nil && !m.Reset {
-		if m.Hours < before.Hours {
+		if m.Amount < before.Amount {
 			return fmt.Errorf(
-				"the meter shows %s h but stood at %s h on %s: meters do not run backwards. If it was put back by a new "+
+				"the meter shows %s but stood at %s on %s: meters do not run backwards. If it was put back by a new "+
 					"board or build, say so; otherwise read it again",
-				quantity.Format(m.Hours),
-				quantity.Format(before.Hours),
-				day(before.At),
+				m.shown(m.Amount), m.shown(before.Amount), day(before.At),
 			)
 		}
-		if more, span := m.Hours-before.Hours, span(*before, m, now); more > span+clockSlack {
-			return fmt.Errorf("%s h more than on %s, but only %.0f hours have passed since; read the meter and the date again",
-				quantity.Format(more), day(before.At), span)
+		if more, span := m.Amount-before.Amount, span(*before, m, now); more > (span+clockSlack)*c.perHour {
+			return fmt.Errorf("%s more than on %s, but only %.0f hours have passed since; read the meter and the date again",
+				m.shown(more), day(before.At), span)
 		}
 	}
 	if after != nil && !after.Reset {
-		if after.Hours < m.Hours {
+		if after.Amount < m.Amount {
 			return fmt.Errorf(
-				"the meter showed only %s h on %s, later than this reading; check the date",
-				quantity.Format(after.Hours),
-				day(after.At),
+				"the meter showed only %s on %s, later than this reading; check the date",
+				m.shown(after.Amount), day(after.At),
 			)
 		}
-		if more, span := after.Hours-m.Hours, span(m, *after, now); more > span+clockSlack {
-			return fmt.Errorf("the meter showed %s h more on %s, but only %.0f hours lie between; check the date",
-				quantity.Format(more), day(after.At), span)
+		if more, span := after.Amount-m.Amount, span(m, *after, now); more > (span+clockSlack)*c.perHour {
+			return fmt.Errorf("the meter showed %s more on %s, but only %.0f hours lie between; check the date",
+				m.shown(more), day(after.At), span)
 		}
 	}
 	return nil
+}
+
+// Counted are the readings of one counter.
+func Counted(readings []Meter, c Counter) []Meter {
+	var out []Meter
+	for _, r := range readings {
+		if r.Counter == c {
+			out = append(out, r)
+		}
+	}
+	return out
 }
 
 // span is how many hours may lie between two readings. One of which only the day is
@@ -116,26 +131,42 @@ func neighbours(on []Meter, at time.Time) (before, after *Meter) {
 	return before, after
 }
 
-// Life is a machine's print hours over time, resets bridged.
+// Life is what one of a machine's meters counted over time, resets bridged.
 type Life struct {
-	at    []time.Time
-	hours []float64 // since the first reading's zero, never falling
-	use   use       // how the machine is used, where told
-	told  bool
+	at     []time.Time
+	counts []float64 // since the first reading's zero, never falling
+	most   float64   // that a day can bring
+	use    use       // how the machine is used, where told
+	told   bool
 }
 
-// NewLife adds up meter readings in any order.
-func NewLife(readings []Meter) Life {
-	rs := append([]Meter(nil), readings...)
+// Lives are those of all the meters of a machine.
+type Lives map[Counter]Life
+
+// NewLives adds up the readings of a machine's meters, in any order.
+func NewLives(readings []Meter) Lives {
+	out := Lives{}
+	for _, c := range Counters() {
+		if own := Counted(readings, c); len(own) > 0 {
+			out[c] = newLife(c, own)
+		}
+	}
+	return out
+}
+
+// NewLife adds up the readings of the print-hour meter, in any order.
+func NewLife(readings []Meter) Life { return newLife(Hours, Counted(readings, Hours)) }
+
+func newLife(c Counter, rs []Meter) Life {
 	sort.SliceStable(rs, func(i, j int) bool { return rs[i].At.Before(rs[j].At) })
-	var l Life
+	l := Life{most: c.perDay()}
 	base, last := 0.0, 0.0
 	for _, r := range rs {
 		if r.Reset {
 			base += last
 		}
-		last = r.Hours
-		l.at, l.hours = append(l.at, r.At), append(l.hours, base+r.Hours)
+		last = r.Amount
+		l.at, l.counts = append(l.at, r.At), append(l.counts, base+r.Amount)
 	}
 	l.use, l.told = l.measure()
 	return l
@@ -144,7 +175,7 @@ func NewLife(readings []Meter) Life {
 // Known reports whether the meter was ever read.
 func (l Life) Known() bool { return len(l.at) > 0 }
 
-// At is the machine's life in hours at a moment that the record covers: between
+// At is the count at a moment that the record covers: between
 // readings in proportion, before the first as the first, after the newest as the newest.
 func (l Life) At(t time.Time) float64 {
 	n := len(l.at)
@@ -152,30 +183,30 @@ func (l Life) At(t time.Time) float64 {
 	case n == 0:
 		return 0
 	case !t.After(l.at[0]):
-		return l.hours[0]
+		return l.counts[0]
 	case !t.Before(l.at[n-1]):
-		return l.hours[n-1]
+		return l.counts[n-1]
 	}
 	i := sort.Search(n, func(i int) bool { return !l.at[i].Before(t) })
 	span := l.at[i].Sub(l.at[i-1]).Hours()
 	if span == 0 {
-		return l.hours[i]
+		return l.counts[i]
 	}
 	part := t.Sub(l.at[i-1]).Hours() / span
-	return l.hours[i-1] + part*(l.hours[i]-l.hours[i-1])
+	return l.counts[i-1] + part*(l.counts[i]-l.counts[i-1])
 }
 
-// Reached is when the life came to a number of hours, where the record shows it: the
+// Reached is when the count came to an amount, where the record shows it: the
 // moment between two readings in proportion.
-func (l Life) Reached(hours float64) (time.Time, bool) {
-	i := sort.Search(len(l.at), func(i int) bool { return l.hours[i] >= hours })
+func (l Life) Reached(amount float64) (time.Time, bool) {
+	i := sort.Search(len(l.at), func(i int) bool { return l.counts[i] >= amount })
 	switch {
 	case i == len(l.at):
 		return time.Time{}, false
-	case i == 0 || l.hours[i] == l.hours[i-1]:
+	case i == 0 || l.counts[i] == l.counts[i-1]:
 		return l.at[i], true
 	}
-	part := (hours - l.hours[i-1]) / (l.hours[i] - l.hours[i-1])
+	part := (amount - l.counts[i-1]) / (l.counts[i] - l.counts[i-1])
 	return l.at[i-1].Add(time.Duration(part * float64(l.at[i].Sub(l.at[i-1])))), true
 }
 

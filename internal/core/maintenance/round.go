@@ -23,9 +23,11 @@ type Round struct {
 
 // FirstRounds proposes when tasks are done for the first time, one kind after the other by
 // risk, beginning next Monday. machines is how many wait for each task.
-func FirstRounds(machines map[string]int, today civil.Day) []Round {
-	tasks := Tasks()
-	slices.SortStableFunc(tasks, func(a, b Task) int { return cmp.Compare(a.Risk, b.Risk) })
+func FirstRounds(tasks []Task, machines map[string]int, today civil.Day) []Round {
+	tasks = slices.Clone(tasks)
+	slices.SortStableFunc(tasks, func(a, b Task) int {
+		return cmp.Compare(slices.Index(Risks(), a.Risk), slices.Index(Risks(), b.Risk))
+	})
 	monday := today + 1
 	for monday.Weekday() != time.Monday {
 		monday++

@@ -1,184 +1,171 @@
 package maintenance
 
 import (
+	_ "embed"
+	"encoding/json"
 	"fmt"
+	"math"
 	"slices"
+	"strings"
+	"sync"
+	"time"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 )
 
 // ProtectionTask is the key of the thermal-protection test, which outranks all
 // others while it is not proven.
 const ProtectionTask = "protection-test"
 
-// Tasks whose interval hangs on the part.
-const (
-	nozzleTask = "nozzle"
-	linerTask  = "liner"
-)
+// Limits are after how much use, or how long, something is done; whichever comes first. What
+// is zero sets none.
+type Limits struct {
+	Hours    float64 `json:"hours,omitempty"    doc:"Print hours"`
+	Filament float64 `json:"filament,omitempty" doc:"m pushed through"`
+	Prints   float64 `json:"prints,omitempty"   doc:"Prints begun"`
+	Days     int     `json:"days,omitempty"     doc:"Calendar days"`
+}
 
-// Task is a kind of maintenance with its intervals; either may be zero.
+// Of is the limit of a counter.
+func (l Limits) Of(c Counter) float64 {
+	switch c {
+	case Hours:
+		return l.Hours
+	case Filament:
+		return l.Filament
+	case Prints:
+		return l.Prints
+	}
+	return 0
+}
+
+// over is the limits with others in their places.
+func (l Limits) over(by Limits) Limits {
+	if by == (Limits{}) {
+		return l
+	}
+	return by
+}
+
+// times is the limits so many times as long.
+func (l Limits) times(n float64) Limits {
+	return Limits{Hours: l.Hours * n, Filament: l.Filament * n, Prints: l.Prints * n,
+		Days: int(math.Round(float64(l.Days) * n))}
+}
+
+// Condition is where another limit holds: where a trait of the part, or of another part of the
+// machine, stands at a word, or above a number.
+type Condition struct {
+	Trait string   `json:"trait" doc:"Kind and trait: nozzle.abrasive"`
+	Is    string   `json:"is,omitempty"`
+	Over  *float64 `json:"over,omitempty" doc:"In the trait's unit"`
+	Limits
+	Times float64 `json:"times,omitempty" doc:"By which the limits are multiplied; 0 is not at all"`
+	Never bool    `json:"never,omitempty" doc:"The part needs no such work"`
+	Words string  `json:"words" doc:"Why, as it is shown: abrasive filament"`
+}
+
+// Task is a kind of maintenance, as a shop has it.
 type Task struct {
-	Key   string  `json:"key"`
-	Title string  `json:"title"`
-	How   string  `json:"how"`
-	Hours float64 `json:"hours,omitempty" doc:"Print hours"`
-	Days  int     `json:"days,omitempty"`
-	Kind  string  `json:"kind" doc:"The kind of part it is about; a machine without one is left out"`
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	How   string `json:"how"`
+	Limits
+	When  []Condition `json:"when" doc:"Each that is so takes effect, in their order"`
+	After []Event     `json:"after" enum:"upgrade,fault,build" doc:"Also due after these"`
+	Kind  string      `json:"kind" doc:"The kind of part it is about; a machine without one is left out"`
 	// Renews is the kind of part that the task puts in anew: always, or where the person
 	// who did it says so. Calibrations that depend on it are invalid then.
 	Renews   string   `json:"renews,omitempty"`
 	Always   bool     `json:"always,omitempty" doc:"The task is the change"`
-	Fitted   bool     `json:"-"` // applies only where such a part is known to be fitted
+	Fitted   bool     `json:"fitted,omitempty" doc:"Only where such a part is known to be fitted"`
+	Minutes  float64  `json:"minutes,omitempty" doc:"What it usually takes, min"`
+	Skill    string   `json:"skill,omitempty" doc:"What who does it must be able to do; empty: anybody who works here"`
+	Cold     bool     `json:"cold,omitempty" doc:"The machine is cold for it"`
+	Tools    []string `json:"tools"`
 	Cautions []string `json:"cautions"`
-	Risk     Risk     `json:"-"`
+	Risk     Risk     `json:"risk" enum:"shock or fire,hurts people,breaks machines,spoils prints"`
+	Off      bool     `json:"off,omitempty" doc:"This shop does not do it"`
 }
 
-// Risk is what a task that is not done leads to, the worst first.
-type Risk int
+// Risk is what a task that is not done leads to.
+type Risk string
 
+// The risks.
 const (
-	ShockAndFire Risk = iota
-	HurtsPeople
-	BreaksMachines
-	SpoilsPrints
+	ShockAndFire   Risk = "shock or fire"
+	HurtsPeople    Risk = "hurts people"
+	BreaksMachines Risk = "breaks machines"
+	SpoilsPrints   Risk = "spoils prints"
 )
 
+// Risks lists them, the worst first.
+func Risks() []Risk { return []Risk{ShockAndFire, HurtsPeople, BreaksMachines, SpoilsPrints} }
+
+// Event is something after which a task is due at once.
+type Event string
+
+// The events.
 const (
-	unplug = "Pull the mains plug first."
-	hotEnd = "Hot nozzle and block: burns."
+	AfterUpgrade Event = "upgrade" // a work order that changed parts
+	AfterFault   Event = "fault"   // one that was closed
+	AfterBuild   Event = "build"   // another one runs
 )
 
-// Tasks are the intervals to begin with; a shop learns its own from its
-// failures. Source of intervals and risks: from memory.
-func Tasks() []Task {
-	return []Task{
-		{
-			Key:   ProtectionTask,
-			Title: "Test thermal-runaway protection",
-			Days:  calibration.ProtectionGoodFor,
-			Kind:  parts.Firmware,
-			How: "No-heat test over USB; the heater-lead test only by somebody who may open the machine. Also after " +
-				"any build, board, heater or sensor.",
-			Cautions: []string{"Not to be left running unattended until proven.", unplug},
-			Risk:     ShockAndFire,
-		},
-		{
-			Key:      nozzleTask,
-			Title:    "Change the nozzle",
-			Hours:    300,
-			Kind:     parts.Nozzle,
-			Renews:   parts.Nozzle,
-			Always:   true,
-			How:      "Hot, with two spanners; then the Z offset again.",
-			Cautions: []string{hotEnd},
-			Risk:     SpoilsPrints,
-		},
-		{
-			Key:      "lubricate",
-			Title:    "Lubricate lead screws and rails",
-			Hours:    250,
-			Kind:     parts.ZDrive,
-			How:      "Wipe first, then a thin film; run through the whole travel.",
-			Cautions: []string{"The gantry of some machines drops when unpowered: hold it."},
-			Risk:     BreaksMachines,
-		},
-		{
-			Key:      "belts",
-			Title:    "Belts: tension and wear",
-			Hours:    250,
-			Kind:     parts.Belts,
-			Renews:   parts.Belts,
-			How:      "Pluck both: equal pitch. Dust at a pulley means wear.",
-			Cautions: []string{},
-			Risk:     BreaksMachines,
-		},
-		{
-			Key:      "wheels",
-			Title:    "Wheels, eccentric nuts, frame screws",
-			Hours:    300,
-			Kind:     parts.Frame,
-			How:      "No wobble, no flat spots; screws snug.",
-			Cautions: []string{},
-			Risk:     BreaksMachines,
-		},
-		{
-			Key:      linerTask,
-			Title:    "PTFE liner",
-			Hours:    500,
-			Kind:     parts.Hotend,
-			Renews:   parts.Tube,
-			Always:   true,
-			How:      "Cut square, a couple of millimetres long, trim to fit, seated fully, clip back in.",
-			Cautions: []string{hotEnd, "Never above its rating: fumes."},
-			Risk:     HurtsPeople,
-		},
-		{
-			Key:      "fans",
-			Title:    "Fans: dust and bearings",
-			Days:     91,
-			Kind:     parts.CaseFan,
-			How:      "Brush them out, listen; a dead hotend fan jams the hotend.",
-			Cautions: []string{unplug},
-			Risk:     BreaksMachines,
-		},
-		{
-			Key:      "terminals",
-			Title:    "Mains and bed terminals, earth continuity",
-			Days:     183,
-			Kind:     parts.Supply,
-			How:      "Terminals tight, no brown plastic, earth from plug to frame.",
-			Cautions: []string{unplug, "Mains voltage: by a licensed electrician where local rules say so."},
-			Risk:     ShockAndFire,
-		},
-		{
-			Key:      "probe",
-			Title:    "Probe pin and self-test",
-			Hours:    200,
-			Kind:     parts.Probe,
-			Renews:   parts.Probe,
-			Fitted:   true,
-			How:      "Clean the pin, run the self-test; keep spare tips.",
-			Cautions: []string{},
-			Risk:     SpoilsPrints,
-		},
-		{
-			Key:      "host",
-			Title:    "Host: back-up and updates",
-			Days:     91,
-			Kind:     parts.Host,
-			Fitted:   true,
-			How:      "Back up the configuration. Update only with a reason on record: a machine that works is left alone.",
-			Cautions: []string{},
-			Risk:     SpoilsPrints,
-		},
-		{
-			Key:      "surface",
-			Title:    "Bed surface",
-			Hours:    400,
-			Kind:     parts.Surface,
-			Renews:   parts.Surface,
-			How:      "Worn, scratched or lifting: change it. Thickness differs: see the Z offset.",
-			Cautions: []string{"Hot bed: burns."},
-			Risk:     SpoilsPrints,
-		},
-		{
-			Key:      "extruder",
-			Title:    "Extruder gear and tension",
-			Hours:    300,
-			Kind:     parts.Extruder,
-			How:      "Brush the dust out of the teeth; tension as it was.",
-			Cautions: []string{unplug},
-			Risk:     SpoilsPrints,
-		},
+// Events lists them.
+func Events() []Event { return []Event{AfterUpgrade, AfterFault, AfterBuild} }
+
+// Happened is an event of a machine.
+type Happened struct {
+	Event Event
+	At    time.Time
+	Says  string // "work order 12"
+}
+
+//go:embed tasks.json
+var shippedText []byte
+
+var shipped = sync.OnceValue(func() []Task {
+	var out []Task
+	if err := json.Unmarshal(shippedText, &out); err != nil {
+		panic(err) // part of the binary
 	}
+	for i := range out {
+		out[i] = out[i].whole()
+	}
+	return out
+})
+
+// whole is a task whose lists are there where they are empty too.
+func (t Task) whole() Task {
+	t.When, t.After = append([]Condition{}, t.When...), append([]Event{}, t.After...)
+	t.Tools, t.Cautions = append([]string{}, t.Tools...), append([]string{}, t.Cautions...)
+	return t
 }
 
-// TaskOf finds a task by its key.
-func TaskOf(key string) (Task, bool) {
-	for _, t := range Tasks() {
+// Shipped are the tasks to begin with; a shop changes them, and learns its own from its
+// failures. Source of intervals and risks: from memory.
+func Shipped() []Task { return slices.Clone(shipped()) }
+
+// In are the tasks of a shop: those shipped, with those in their places that it keeps as its
+// own, and its further ones behind.
+func In(own []Task) []Task {
+	out := Shipped()
+	for _, t := range own {
+		t = t.whole()
+		if i := slices.IndexFunc(out, func(is Task) bool { return is.Key == t.Key }); i >= 0 {
+			out[i] = t
+		} else {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// Find gives the task of a key.
+func Find(tasks []Task, key string) (Task, bool) {
+	for _, t := range tasks {
 		if t.Key == key {
 			return t, true
 		}
@@ -205,11 +192,11 @@ func (t Task) fitted(s machine.Snapshot) []*machine.Position {
 	return out
 }
 
-// Wearing are the positions of a machine whose parts wear with print hours.
-func Wearing(s machine.Snapshot) map[string]bool {
+// Wearing are the positions of a machine whose parts wear with use, by some tasks.
+func Wearing(tasks []Task, s machine.Snapshot) map[string]bool {
 	out := map[string]bool{}
-	for _, t := range Tasks() {
-		if t.Hours == 0 {
+	for _, t := range tasks {
+		if t.Off || !t.wears() {
 			continue
 		}
 		for _, p := range t.fitted(s) {
@@ -219,28 +206,57 @@ func Wearing(s machine.Snapshot) map[string]bool {
 	return out
 }
 
-// Interval is that of the part at a position, in print hours, and why it differs from
+// wears reports whether any counter limits the task.
+func (t Task) wears() bool {
+	return slices.ContainsFunc(Counters(), func(c Counter) bool {
+		return t.Of(c) > 0 || slices.ContainsFunc(t.When, func(w Condition) bool { return w.Of(c) > 0 })
+	})
+}
+
+// Interval are the limits of the part at a position, and why they differ from
 // the usual; applies is false where the part needs no such work.
-func (t Task) Interval(s machine.Snapshot, p *machine.Position) (hours float64, why string, applies bool) {
-	hours = t.Hours
-	switch t.Key {
-	case nozzleTask:
-		if s.Says(p, parts.NozzleAbrasive, "yes") {
-			hours, why = 60, "abrasive filament"
+func (t Task) Interval(s machine.Snapshot, p *machine.Position) (limits Limits, why string, applies bool) {
+	limits = t.Limits
+	for _, c := range t.When {
+		if !c.holds(s, p) {
+			continue
 		}
-		if s.Says(p, parts.NozzleMaterial, "hardened") {
-			hours *= 5
-			why = join(why, "hardened ×5")
+		if c.Never {
+			return Limits{}, c.Words, false
 		}
-	case linerTask:
-		if s.Says(p, parts.HotendLiner, "no") {
-			return 0, "", false
+		limits = limits.over(c.Limits)
+		words := c.Words
+		if c.Times > 0 {
+			limits = limits.times(c.Times)
+			words = fmt.Sprintf("%s ×%g", words, c.Times)
 		}
-		if works, ok := s.Number(p, parts.HotendWorkingTemperature); ok && works > 240 {
-			hours, why = 250, "works above 240 °C"
-		}
+		why = join(why, words)
 	}
-	return hours, why, true
+	return limits, why, true
+}
+
+// holds reports whether what stands makes the condition true, at the part itself or, of
+// another kind, at any part of the machine.
+func (c Condition) holds(s machine.Snapshot, p *machine.Position) bool {
+	kind, trait, _ := strings.Cut(c.Trait, ".")
+	at := []*machine.Position{p}
+	if !s.Vocabulary().Is(p.Kind, kind) {
+		at = s.Each(kind)
+	}
+	return slices.ContainsFunc(at, func(p *machine.Position) bool {
+		t, ok := s.Vocabulary().Trait(machine.KeyOf(p.Key, trait))
+		if !ok {
+			return false
+		}
+		f := s.At(t)
+		switch {
+		case !f.Known():
+			return false
+		case c.Over != nil:
+			return f.Value.Number > *c.Over
+		}
+		return strings.EqualFold(f.Value.Text, c.Is)
+	})
 }
 
 func join(a, b string) string {

@@ -4,10 +4,10 @@ import "time"
 
 // Installation is a time that a part was in a machine.
 type Installation struct {
-	From time.Time
-	To   time.Time // zero while it is there
-	Life Life      // of that machine
-	Done []Done    // on that machine
+	From  time.Time
+	To    time.Time // zero while it is there
+	Lives Lives     // of that machine
+	Done  []Done    // on that machine
 }
 
 // Part is a part as far as its wear goes: where it was, and whether it was new when it
@@ -17,28 +17,28 @@ type Part struct {
 	New   bool
 }
 
-// Wear is how far a part is worn since a task was done to it last: its own print hours,
-// over all machines that it was in.
+// Wear is how far a part is worn since a task was done to it last, by one counter: its own
+// use, over all machines that it was in.
 type Wear struct {
-	Hours float64 // that the record shows
-	// AtLeast says that hours before are unknown: an earlier life, or a meter that was
+	Amount float64 // that the record shows
+	// AtLeast says that use before are unknown: an earlier life, or a meter that was
 	// read first after the part was fitted.
 	AtLeast bool
 	Since   time.Time // when counting began
 	Done    *time.Time
 
-	stretches []stretch // that the hours are made of
+	stretches []stretch // that the amount is made of
 }
 
-// stretch is a part of a machine's life, and the hours that came before it.
+// stretch is a part of a machine's life, and the amount that came before it.
 type stretch struct {
 	life     Life
 	from, to time.Time // to is zero while it goes on
 	before   float64
 }
 
-// hours are those that the record shows.
-func (s stretch) hours() float64 {
+// amount is what the record shows.
+func (s stretch) amount() float64 {
 	if !s.life.Known() {
 		return 0
 	}
@@ -58,8 +58,8 @@ func (s stretch) start() float64 {
 	return s.life.At(s.from)
 }
 
-// WearOf counts a part's hours since a task was done last, wherever the part was then.
-func WearOf(p Part, task string) Wear {
+// WearOf counts a part's use since a task was done last, wherever the part was then.
+func WearOf(p Part, task string, by Counter) Wear {
 	w := Wear{AtLeast: !p.New}
 	for _, s := range p.Stays {
 		for _, d := range s.Done {
@@ -81,21 +81,22 @@ func WearOf(p Part, task string) Wear {
 		if w.Since.IsZero() {
 			w.Since = from
 		}
-		part := stretch{life: s.Life, from: from, to: s.To, before: w.Hours}
-		w.AtLeast = w.AtLeast || !s.Life.Known() || s.Life.First().After(from)
+		life := s.Lives[by]
+		part := stretch{life: life, from: from, to: s.To, before: w.Amount}
+		w.AtLeast = w.AtLeast || !life.Known() || life.First().After(from)
 		w.stretches = append(w.stretches, part)
-		w.Hours += part.hours()
+		w.Amount += part.amount()
 	}
 	return w
 }
 
-// Reached is when the part came to a number of hours, where the record shows it.
-func (w Wear) Reached(hours float64) (time.Time, bool) {
+// Reached is when the part came to an amount, where the record shows it.
+func (w Wear) Reached(amount float64) (time.Time, bool) {
 	for _, s := range w.stretches {
-		if !s.life.Known() || s.before+s.hours() < hours {
+		if !s.life.Known() || s.before+s.amount() < amount {
 			continue
 		}
-		if at, ok := s.life.Reached(s.start() + hours - s.before); ok && !at.Before(s.from) {
+		if at, ok := s.life.Reached(s.start() + amount - s.before); ok && !at.Before(s.from) {
 			return at, true
 		}
 		return s.from, true
@@ -111,6 +112,6 @@ func (w Wear) now() *stretch {
 	return nil
 }
 
-// lifeAt is how old the machine that the part is in will be when the part comes to a
-// number of hours.
-func (s stretch) lifeAt(hours float64) float64 { return s.start() + hours - s.before }
+// lifeAt is how old the machine that the part is in will be when the part comes to an
+// amount.
+func (s stretch) lifeAt(amount float64) float64 { return s.start() + amount - s.before }

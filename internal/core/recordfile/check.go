@@ -164,15 +164,23 @@ func (c *checker) machine(m *Machine) {
 		}
 	}
 	c.runs(m, order)
-	at := map[int64]bool{}
+	type reading struct {
+		of maintenance.Counter
+		at int64
+	}
+	at := map[reading]bool{}
 	for _, r := range m.Meters {
-		if r.Hours < 0 {
-			c.say("machine %s: a meter shows %g hours", m.Name, r.Hours)
+		if !maintenance.IsCounter(r.Counts()) {
+			c.say("machine %s: %q is none of what machines count: %v", m.Name, r.Counter, maintenance.Counters())
 		}
-		if at[r.At.UnixNano()] {
+		if r.Hours < 0 {
+			c.say("machine %s: a meter shows %g %s", m.Name, r.Hours, r.Counts().Unit())
+		}
+		this := reading{r.Counts(), r.At.UnixNano()}
+		if at[this] {
 			c.say("machine %s: the meter is read twice at %s", m.Name, r.At.Format(time.RFC3339))
 		}
-		at[r.At.UnixNano()] = true
+		at[this] = true
 		c.past("machine "+m.Name+", a meter reading", r.At)
 	}
 	for _, l := range m.Labour {

@@ -1,6 +1,7 @@
 package recordfile
 
 import (
+	"cmp"
 	"encoding/json"
 	"time"
 
@@ -36,6 +37,8 @@ type File struct {
 	Builds    []Build         `json:"builds,omitempty" doc:"Firmware builds"`
 	Machines  []Machine       `json:"machines"`
 	Questions []SavedQuestion `json:"questions,omitempty" doc:"Saved questions; of a whole fleet only"`
+	// Tasks are those of maintenance that the shop keeps as its own.
+	Tasks []maintenance.Task `json:"tasks,omitempty" doc:"The shop's own tasks; of a whole fleet only"`
 }
 
 // Part is one part with its readings.
@@ -269,13 +272,17 @@ func (c Calibration) Gone() []Invalid {
 	return append([]Invalid{{Reason: c.VoidReason, Remedy: c.VoidRemedy, At: *c.VoidAt, Order: c.VoidOrder}}, c.Invalid...)
 }
 
-// Meter is a reading of the print-hour meter.
+// Meter is a reading of a meter.
 type Meter struct {
-	At    time.Time `json:"at"`
-	Hours float64   `json:"hours"`
-	Reset bool      `json:"reset,omitempty"`
-	By    string    `json:"by"`
+	Counter maintenance.Counter `json:"counter,omitempty" enum:"hours,filament,prints" doc:"Empty: print hours"`
+	At      time.Time           `json:"at"`
+	Hours   float64             `json:"hours" doc:"What it shows, in the counter's unit: h, m or prints"`
+	Reset   bool                `json:"reset,omitempty"`
+	By      string              `json:"by"`
 }
+
+// Counts is what the meter counts.
+func (m Meter) Counts() maintenance.Counter { return cmp.Or(m.Counter, maintenance.Hours) }
 
 // Done is a maintenance task that was done.
 type Done struct {

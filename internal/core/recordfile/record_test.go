@@ -129,7 +129,7 @@ func TestFaults(t *testing.T) {
 			f.Machines[0].Meters = append(f.Machines[0].Meters,
 				f.Machines[0].Meters[0])
 		},
-		"-5 hours":           func(f *file) { f.Machines[0].Meters[0].Hours = -5 },
+		"-5 h":               func(f *file) { f.Machines[0].Meters[0].Hours = -5 },
 		"0 minutes of work":  func(f *file) { f.Machines[0].Labour[0].Minutes = 0 },
 		"\"idle\" is no use": func(f *file) { f.Machines[0].Uses[0].Use = "idle" },
 		"two wire sheets": func(f *file) {

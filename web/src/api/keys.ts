@@ -56,6 +56,7 @@ export const keys = {
   sum: asked("sum"),
   sheet: asked("sheet"),
   shop: asked("shop"),
+  tasks: asked("tasks"),
   structure: asked("structure"),
   suppliers: asked("suppliers"),
   symptoms: asked("symptoms"),

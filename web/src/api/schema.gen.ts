@@ -1959,6 +1959,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The maintenance tasks of the shop */
+        get: operations["tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write a task as the shop's own */
+        put: operations["save-task"];
+        post?: never;
+        /** Take the shop's own task away: a shipped one is in its place again */
+        delete: operations["reset-task"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -3147,6 +3182,45 @@ export interface components {
             name: string;
             unit?: string;
         };
+        Condition: {
+            /**
+             * Format: int64
+             * @description Calendar days
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description m pushed through
+             */
+            filament?: number;
+            /**
+             * Format: double
+             * @description Print hours
+             */
+            hours?: number;
+            is?: string;
+            /** @description The part needs no such work */
+            never?: boolean;
+            /**
+             * Format: double
+             * @description In the trait's unit
+             */
+            over?: number;
+            /**
+             * Format: double
+             * @description Prints begun
+             */
+            prints?: number;
+            /**
+             * Format: double
+             * @description By which the limits are multiplied; 0 is not at all
+             */
+            times?: number;
+            /** @description Kind and trait: nozzle.abrasive */
+            trait: string;
+            /** @description Why, as it is shown: abrasive filament */
+            words: string;
+        };
         Conflicts: {
             rows: components["schemas"]["OpenConflict"][];
             /** Format: int64 */
@@ -3371,7 +3445,7 @@ export interface components {
             };
         };
         Due: {
-            /** @description hours or days: which of the two comes first */
+            /** @description Which of its limits comes first: hours, filament, prints, days or event */
             by?: string;
             from?: string;
             lastDone?: string;
@@ -3418,7 +3492,7 @@ export interface components {
         };
         DueRow: {
             bay: string;
-            /** @description hours or days: which of the two comes first */
+            /** @description Which of its limits comes first: hours, filament, prints, days or event */
             by?: string;
             from?: string;
             lastDone?: string;
@@ -4358,15 +4432,20 @@ export interface components {
             name: string;
         };
         MeterSheet: {
-            /** Format: date-time */
-            at: string;
-            /** Format: double */
-            high: number;
-            /** Format: double */
-            hours: number;
             /**
              * Format: double
-             * @description Hours with resets bridged, carried on to today
+             * @description As it was read last
+             */
+            amount: number;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            counter: "hours" | "filament" | "prints";
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description With resets bridged, carried on to today
              */
             life: number;
             /**
@@ -4376,6 +4455,7 @@ export interface components {
             low: number;
             /** Format: double */
             perDay?: number;
+            unit: string;
         };
         Mismatch: {
             configured: string;
@@ -5409,9 +5489,13 @@ export interface components {
         ReadMeterBody: {
             /** @description ISO 8601; today when empty */
             day?: string;
-            /** @description As the meter shows */
-            hours: string;
-            /** @description The meter was put back before this reading */
+            /** @description Metres pushed through, or a mass */
+            filament?: string;
+            /** @description Print hours, as the meter shows */
+            hours?: string;
+            /** @description Prints begun */
+            prints?: string;
+            /** @description The meters were put back before this reading */
             reset?: boolean;
         };
         ReadingSheet: {
@@ -5779,6 +5863,11 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        SaveTaskBody: {
+            task: components["schemas"]["Task"];
+            /** Format: int64 */
+            version: number;
+        };
         SaveWiresBody: {
             head: string;
             sheet: components["schemas"]["Loom"];
@@ -5912,7 +6001,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             maker: string;
-            meter?: components["schemas"]["MeterSheet"];
+            meters: components["schemas"]["MeterSheet"][];
             missing: string[];
             name: string;
             /** @description What its parts need */
@@ -5958,6 +6047,64 @@ export interface components {
             version: number;
             /** @enum {string} */
             weekStart: "monday" | "sunday" | "saturday";
+        };
+        ShopTask: {
+            /** @description Also due after these */
+            after: ("upgrade" | "fault" | "build")[];
+            /** @description The task is the change */
+            always?: boolean;
+            cautions: string[];
+            /** @description The machine is cold for it */
+            cold?: boolean;
+            /**
+             * Format: int64
+             * @description Calendar days
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description m pushed through
+             */
+            filament?: number;
+            /** @description Only where such a part is known to be fitted */
+            fitted?: boolean;
+            /**
+             * Format: double
+             * @description Print hours
+             */
+            hours?: number;
+            how: string;
+            key: string;
+            /** @description The kind of part it is about; a machine without one is left out */
+            kind: string;
+            /**
+             * Format: double
+             * @description What it usually takes, min
+             */
+            minutes?: number;
+            /** @description This shop does not do it */
+            off?: boolean;
+            /**
+             * Format: double
+             * @description Prints begun
+             */
+            prints?: number;
+            renews?: string;
+            /** @enum {string} */
+            risk: "shock or fire" | "hurts people" | "breaks machines" | "spoils prints";
+            /** @description There is one of this key to go back to */
+            ships: boolean;
+            /** @description What who does it must be able to do; empty: anybody who works here */
+            skill?: string;
+            title: string;
+            tools: string[];
+            /**
+             * Format: int64
+             * @description Of the shop's own; 0 where it is as it ships
+             */
+            version: number;
+            /** @description Each that is so takes effect, in their order */
+            when: components["schemas"]["Condition"][];
         };
         SiblingValue: {
             machines: string[];
@@ -6258,11 +6405,25 @@ export interface components {
             unit?: string;
         };
         Task: {
+            /** @description Also due after these */
+            after: ("upgrade" | "fault" | "build")[];
             /** @description The task is the change */
             always?: boolean;
             cautions: string[];
-            /** Format: int64 */
+            /** @description The machine is cold for it */
+            cold?: boolean;
+            /**
+             * Format: int64
+             * @description Calendar days
+             */
             days?: number;
+            /**
+             * Format: double
+             * @description m pushed through
+             */
+            filament?: number;
+            /** @description Only where such a part is known to be fitted */
+            fitted?: boolean;
             /**
              * Format: double
              * @description Print hours
@@ -6272,8 +6433,32 @@ export interface components {
             key: string;
             /** @description The kind of part it is about; a machine without one is left out */
             kind: string;
+            /**
+             * Format: double
+             * @description What it usually takes, min
+             */
+            minutes?: number;
+            /** @description This shop does not do it */
+            off?: boolean;
+            /**
+             * Format: double
+             * @description Prints begun
+             */
+            prints?: number;
             renews?: string;
+            /** @enum {string} */
+            risk: "shock or fire" | "hurts people" | "breaks machines" | "spoils prints";
+            /** @description What who does it must be able to do; empty: anybody who works here */
+            skill?: string;
             title: string;
+            tools: string[];
+            /** @description Each that is so takes effect, in their order */
+            when: components["schemas"]["Condition"][];
+        };
+        TaskBook: {
+            events: ("upgrade" | "fault" | "build")[];
+            risks: ("shock or fire" | "hurts people" | "breaks machines" | "spoils prints")[];
+            tasks: components["schemas"]["ShopTask"][];
         };
         Test: {
             /** @description The weakest grade of evidence that decides */
@@ -19442,6 +19627,298 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Symptom"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskBook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-task": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveTaskBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskBook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reset-task": {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskBook"];
                 };
             };
             /** @description Unauthorized */

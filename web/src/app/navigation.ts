@@ -73,7 +73,7 @@ const every: readonly Place[] = [
     hint: "work orders, maintenance and faults",
     icon: ListChecks,
     roles: staff,
-    also: ["/due", "/faults", "/calibrations", "/safety"],
+    also: ["/due", "/tasks", "/faults", "/calibrations", "/safety"],
     bar: true,
   },
   {

@@ -5,18 +5,25 @@ import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
+import { counterWords } from "./counterWords";
 
-/** Records what the print-hour meter of a machine shows. */
+const counters = [
+  ["hours", "Hours, as the meter shows", ""],
+  ["filament", "Filament, m", "Or a mass: 1.2 kg is reckoned as 1.75 mm of the common material"],
+  ["prints", "Prints begun", ""],
+] as const;
+
+/** Records what the meters of a machine show. */
 export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClose: () => void }) {
-  const form = useKeptForm(`meter-${sheet.id}`, { hours: "", day: "", reset: false });
+  const form = useKeptForm(`meter-${sheet.id}`, { hours: "", filament: "", prints: "", day: "", reset: false });
   const { control } = form;
   return (
-    <Panel open onOpenChange={onClose} title={`Print-hour meter of ${sheet.name}`}>
-      {sheet.meter && (
-        <p className="mb-4 text-dim">
-          Last read {sheet.meter.hours} h on {showDay(sheet.meter.at)}.
+    <Panel open onOpenChange={onClose} title={`Meters of ${sheet.name}`}>
+      {sheet.meters.map((m) => (
+        <p key={m.counter} className="mb-2 text-dim">
+          {counterWords[m.counter]}: last read {m.amount} {m.unit} on {showDay(m.at)}.
         </p>
-      )}
+      ))}
       <SendForm
         form={form}
         send={(body) => unwrap(api.POST("/api/machines/{id}/meter", { params: { path: { id: sheet.id } }, body }))}
@@ -26,20 +33,23 @@ export function MeterPanel({ sheet, onClose }: { sheet: Schemas["Sheet"]; onClos
         }}
         button="Record"
       >
-        <TextField
-          control={control}
-          name="hours"
-          label="Hours, as the meter shows"
-          inputMode="decimal"
-          className="font-mono text-2xl"
-          required
-          autoFocus
-        />
+        {counters.map(([name, label, hint]) => (
+          <TextField
+            key={name}
+            control={control}
+            name={name}
+            label={label}
+            hint={hint}
+            inputMode="decimal"
+            className="font-mono text-2xl"
+            autoFocus={name === "hours"}
+          />
+        ))}
         <DayField control={control} name="day" label="Day" hint="Today when left empty" />
         <CheckField
           control={control}
           name="reset"
-          label="The meter was put back before this reading (new board or build)"
+          label="Put back before this reading (new board or build), or another meter"
         />
       </SendForm>
     </Panel>

@@ -9,7 +9,12 @@ export function SheetMaintenance({ sheet }: { sheet: Sheet }) {
       <h2 id="next" className="mb-1 text-2xl font-bold compact:text-lg">
         Maintenance
       </h2>
-      <p className="mb-2 text-dim">{sheet.meter ? meterWords(sheet.meter) : "The print-hour meter was never read."}</p>
+      {sheet.meters.map((m) => (
+        <p key={m.counter} className="mb-2 text-dim">
+          {meterWords(m)}
+        </p>
+      ))}
+      {sheet.meters.length === 0 && <p className="mb-2 text-dim">No meter was ever read.</p>}
       <ul className="bg-leaf">
         {sheet.due.slice(0, 5).map((d) => (
           <li
@@ -30,7 +35,8 @@ export function SheetMaintenance({ sheet }: { sheet: Sheet }) {
 
 function meterWords(m: Schemas["MeterSheet"]): string {
   const wide = m.high - m.low >= 1;
-  const now = `${wide ? "about " : ""}${Math.round(m.life)} print hours${wide ? ` (${Math.round(m.low)} to ${Math.round(m.high)})` : ""}`;
-  const rate = m.perDay !== undefined ? `, ${m.perDay.toFixed(1)} h a day` : "";
-  return `${now}${rate}; meter read ${showDay(m.at)} at ${m.hours} h`;
+  const unit = m.counter === "hours" ? "print hours" : m.counter === "filament" ? "m of filament" : "prints";
+  const now = `${wide ? "about " : ""}${Math.round(m.life)} ${unit}${wide ? ` (${Math.round(m.low)} to ${Math.round(m.high)})` : ""}`;
+  const rate = m.perDay !== undefined ? `, ${m.perDay.toFixed(1)} ${m.unit} a day` : "";
+  return `${now}${rate}; meter read ${showDay(m.at)} at ${m.amount} ${m.unit}`;
 }

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { Select } from "../../ui/form";
+import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { SubPlaces, workPages } from "../../ui/SubPlaces";
 import { Loaded } from "../../ui/states";
@@ -23,7 +24,7 @@ export default function MaintenancePage() {
     placeholderData: (before) => before,
   });
   return (
-    <Page title="Maintenance">
+    <Page title="Maintenance" actions={<LinkButton to="/tasks">Tasks of this shop</LinkButton>}>
       <SubPlaces label="Work" pages={workPages} />
       <Loaded query={query} what="Working out what is due">
         {(due) => <DueList due={due} how={how} onArrange={arrange} />}
