@@ -236,6 +236,7 @@ func (p *page) maintain() {
 	}
 	p.do(chromedp.Evaluate[chromedp.Void](row+`.querySelector('button').focus()`), chromedp.KeyEvent(kb.Enter))
 	p.sees("Record as done")
+	p.press("The same part, looked over") // another part would stay: only this can be undone
 	p.press("Record as done")
 	p.sees("done, the counter starts again")
 	p.until("the counter to start again", fmt.Sprintf(`/\b0 \/ \d+ h/.test(%s?.innerText)`, row))

@@ -174,3 +174,28 @@ func TestMetersAreRead(t *testing.T) {
 	p.sees("336 m of filament")
 	p.sees("120 prints")
 }
+
+// A nozzle is changed on two machines in one round: on both it is another part from then on.
+func TestDoneOnSeveral(t *testing.T) {
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/due")
+	p.sees("Used / limit")
+	p.chooses("Task", "Change the nozzle")
+	p.chooses("How far ahead", "Everything")
+	p.until("the rows", `document.querySelectorAll('tbody tr').length > 5 && [...document.querySelectorAll('tbody tr')]
+		.every((r) => /Change the nozzle/.test(r.innerText))`)
+	names := value[[]string](p, `[...document.querySelectorAll('tbody a')].map((a) => a.innerText)`)
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('tbody button').click()`))
+	p.sees("Another part went in")
+	p.sees("Nozzle: which one went in")
+	p.press("Done on others in the same round?")
+	p.press(names[1])
+	p.press("Record as done")
+	p.sees("and 1 more: done, the counter starts again")
+	var worn int
+	if err := roomOf(t).store.SQL.QueryRow(`select count(*) from parts where scrapped_why = 'Change the nozzle'`).
+		Scan(&worn); err != nil || worn != 2 {
+		t.Errorf("%d worn nozzles are scrapped, %v", worn, err)
+	}
+}

@@ -374,17 +374,19 @@ func TestMaintenanceRenews(t *testing.T) {
 			t.Errorf("%s: the Z offset is %s (%+v)", what, st.Word, st.Invalid)
 		}
 	}
-	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
-	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now}, "", "x", now))
+	must(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
+	must(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "surface", At: now}, "", "x", now))
 	valid("a surface that was only cleaned", true)
-	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "nozzle", At: now, Slots: []string{"probe"}},
+	refused(t, does(s).MarkDone(ctx, []int64{id},
+		maintenance.Completion{Task: "nozzle", At: now, Slots: []string{"probe"}},
 		"", "x", now), "no position")
-	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "nozzle", At: now}, "", "x", now))
+	must(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "nozzle", At: now}, "", "x", now))
 	valid("another nozzle", false)
 	must(t, does(s).UndoDone(ctx, id, "nozzle"))
 	valid("taken back", true)
 	yes := true
-	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "surface", At: now, Renewed: &yes}, "", "x", now))
+	must(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "surface", At: now, Renewed: &yes}, "", "x",
+		now))
 	valid("another surface, without a probe", false)
 	if task, ok := maintenance.Find(maintenance.Shipped(), "nozzle"); !ok || !task.Always {
 		t.Error("changing the nozzle is its task")

@@ -46,7 +46,7 @@ func TestTheFleetShowsWhateverIsWritten(t *testing.T) {
 		{"what makes it invalid", func() error { return a.ReplacePart(ctx, id, "springs", "stiff", "", "x", now) }},
 		{"a meter", func() error { return a.ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, 90)) }},
 		{"a task done", func() error {
-			return a.MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now)
+			return a.MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "belts", At: now}, "", "x", now)
 		}},
 		{"and undone", func() error { return a.UndoDone(ctx, id, "belts") }},
 		{"a fault", func() (err error) { fault, _, err = a.ReportFault(ctx, id, "", "it clicks", "x", now); return err }},

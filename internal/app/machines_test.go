@@ -60,7 +60,7 @@ func TestRetire(t *testing.T) {
 	if fleet, err := s.Fleet(ctx); err != nil || len(fleet) != 0 {
 		t.Errorf("a retired machine is still in the fleet: %v", err)
 	}
-	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now), "retired")
+	refused(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "belts", At: now}, "", "x", now), "retired")
 	must(t, does(s).Retire(ctx, id, "", "x", now))
 	if fleet, _ := s.Fleet(ctx); len(fleet) != 1 {
 		t.Error("it cannot be brought back")

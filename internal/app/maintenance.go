@@ -2,38 +2,125 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"slices"
 	"time"
 
+	"wardifex/internal/core/change"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/store"
 )
 
-// MarkDone records that a maintenance task was done; its counter starts again. What
-// depends on parts that went in anew is no longer valid.
-func (a *App) MarkDone(ctx context.Context, machineID int64, c maintenance.Completion, note, by string,
+// MarkDone records that a maintenance task was done on machines, on all of them or on none; its
+// counter starts again. Parts that went in are the parts that are there now, and those of the
+// shelf leave it; what depends on what went in anew is no longer valid. Parts of the shelf are
+// named for one machine at a time.
+func (a *App) MarkDone(ctx context.Context, machines []int64, c maintenance.Completion, note, by string,
 	now time.Time) error {
-	if _, err := c.Check(a.store.Tasks(), now); err != nil {
+	t, err := c.Check(a.store.Tasks(), now)
+	if err != nil {
 		return Refused(err)
 	}
+	slices.Sort(machines)
+	machines = slices.Compact(machines)
+	if len(machines) > 1 && len(c.Spares) > 0 {
+		return refuse("parts of the shelf go into one machine at a time: record it machine by machine")
+	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		m, err := a.store.LockedMachine(ctx, machineID)
-		if err != nil {
+		if err := a.store.LockMachines(ctx, machines...); err != nil {
 			return err
 		}
-		if m.RetiredAt != nil {
-			return refuse("%s is retired", m.Name)
+		for _, id := range machines {
+			if err := a.markDone(ctx, id, t, c, note, by, now); err != nil {
+				return err
+			}
 		}
-		invalid, err := c.Complete(a.store.Tasks(), m.Facts, m.Records, now)
-		if err != nil {
-			return Refused(err)
-		}
-		done, err := a.store.AddDone(ctx, machineID, maintenance.Done{Task: c.Task, At: c.At}, note, by)
-		if err != nil {
-			return err
-		}
-		return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)
+		return nil
 	})
+}
+
+func (a *App) markDone(ctx context.Context, id int64, t maintenance.Task, c maintenance.Completion, note, by string,
+	now time.Time) error {
+	m, err := a.store.Machine(ctx, id)
+	if err != nil {
+		return err
+	}
+	if m.RetiredAt != nil {
+		return refuse("%s is retired", m.Name)
+	}
+	at, err := c.NewAt(t, m.Facts)
+	if err != nil {
+		return Refused(fmt.Errorf("%s: %w", m.Name, err))
+	}
+	invalid, err := c.Complete(a.store.Tasks(), m.Facts, m.Records, now)
+	if err != nil {
+		return Refused(err)
+	}
+	for _, slot := range at {
+		if err := a.renew(ctx, m, slot, c.Spares[slot], t.Title, by, c.At); err != nil {
+			return err
+		}
+	}
+	done, err := a.store.AddDone(ctx, id, maintenance.Done{Task: c.Task, At: c.At}, at, note, by)
+	if err != nil {
+		return err
+	}
+	return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)
+}
+
+// renew puts another part in the place of a worn one, which is scrapped: one of the shelf, or
+// one like the one before.
+func (a *App) renew(ctx context.Context, m store.Machine, slot string, spare int64, why, by string,
+	at time.Time) error {
+	if err := placeOf(m).Free(); err != nil {
+		return Refused(err)
+	}
+	held, err := a.store.HeldAt(ctx, m.ID, slot, by, at)
+	if err != nil {
+		return err
+	}
+	old, err := a.store.Part(ctx, held.Part)
+	if err != nil {
+		return err
+	}
+	if is := old.Now(); is != nil && is.From.After(at) {
+		return refuse("the part that is in %s now was fitted on %s, later than that day", m.Name,
+			is.From.Format(civil.Shown))
+	}
+	if spare == 0 {
+		if err := a.replace(ctx, m, slot, m.Facts.Model(slot), at); err != nil {
+			return err
+		}
+		if err := a.store.Fit(ctx, store.NewFitting{MachineID: m.ID, Slot: slot, At: at, Why: why, By: by},
+			change.LikeBefore(slot, m.Facts)); err != nil {
+			return err
+		}
+		return a.store.LayDown(ctx, held.Part, "", why, by, at)
+	}
+	p, err := a.store.LockPart(ctx, spare)
+	if err != nil {
+		return err
+	}
+	if p.Now() != nil {
+		return &Conflict{Sentence: "somebody fitted this part meanwhile; nothing was recorded. Choose another"}
+	}
+	into := change.Move{To: change.ToMachine, MachineID: m.ID, Slot: slot, Why: why, Replaces: true}
+	if err := a.mayMove(ctx, p, into); err != nil {
+		return err
+	}
+	if err := a.replace(ctx, m, slot, p.Model, at); err != nil {
+		return err
+	}
+	if err := a.store.CloseFitting(ctx, m.ID, slot, at); err != nil {
+		return err
+	}
+	if err := a.store.Enter(ctx, store.NewFitting{MachineID: m.ID, Slot: slot, Part: spare, At: at, Why: why,
+		By: by}); err != nil {
+		return err
+	}
+	return a.store.LayDown(ctx, held.Part, "", why, by, at)
 }
 
 // UndoDone takes back the newest time a task was marked done on a machine.
@@ -44,6 +131,13 @@ func (a *App) UndoDone(ctx context.Context, machineID int64, task string) error 
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.store.LockMachine(ctx, machineID); err != nil {
 			return err
+		}
+		parts, err := a.store.LastDoneParts(ctx, machineID, task)
+		if err != nil {
+			return err
+		}
+		if len(parts) > 0 {
+			return refuse("new parts went in with it, and stay: record at their positions what is there instead")
 		}
 		return a.store.RemoveLastDone(ctx, machineID, task)
 	})

@@ -28,12 +28,13 @@ func TestMetersAndTasks(t *testing.T) {
 	if m := load(t, s, id); len(m.Meters) != 2 || maintenance.NewLife(m.Meters).At(now) != 110 {
 		t.Errorf("meters %+v", m.Meters)
 	}
-	must(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
-	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "belts", At: now.AddDate(0, 0, 1)}, "", "x",
+	must(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
+	refused(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "belts", At: now.AddDate(0, 0, 1)}, "", "x",
 		now), "still to come")
-	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: "juggling", At: now}, "", "x", now),
+	refused(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "juggling", At: now}, "", "x", now),
 		"no maintenance task")
-	refused(t, does(s).MarkDone(ctx, id, maintenance.Completion{Task: maintenance.ProtectionTask, At: now}, "", "x",
+	refused(t, does(s).MarkDone(ctx, []int64{id}, maintenance.Completion{Task: maintenance.ProtectionTask, At: now},
+		"", "x",
 		now), "with its result")
 	must(t, does(s).UndoDone(ctx, id, "belts"))
 	if err := does(s).UndoDone(ctx, id, "belts"); !errors.Is(err, store.ErrNotFound) {

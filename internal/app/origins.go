@@ -93,7 +93,7 @@ func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Tim
 	}
 	if o.Task != "" {
 		done := maintenance.Done{Task: o.Task, At: now}
-		if _, err := a.store.AddDone(ctx, o.MachineID, done, inOrder(o.ID), by); err != nil {
+		if _, err := a.store.AddDone(ctx, o.MachineID, done, nil, inOrder(o.ID), by); err != nil {
 			return err
 		}
 	}

@@ -220,7 +220,7 @@ func (a *App) keepFound(ctx context.Context, m store.Machine, f change.Found, or
 			return err
 		}
 		if test, ok := change.TestDone(c, now); ok {
-			if _, err := a.store.AddDone(ctx, m.ID, test, c.Value, c.By); err != nil {
+			if _, err := a.store.AddDone(ctx, m.ID, test, nil, c.Value, c.By); err != nil {
 				return err
 			}
 		}

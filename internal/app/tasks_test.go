@@ -3,8 +3,10 @@ package app_test
 import (
 	"errors"
 	"testing"
+	"time"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
@@ -41,7 +43,7 @@ func TestTasksOfTheShop(t *testing.T) {
 		}
 		return ""
 	}
-	must(t, a.MarkDone(ctx, id, maintenance.Completion{Task: "filter", At: now}, "", "x", now))
+	must(t, a.MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "filter", At: now}, "", "x", now))
 	if got := due(a); got != "Air filter 200 / 150 h" {
 		t.Errorf("due: %q", got)
 	}
@@ -73,5 +75,64 @@ func TestTasksOfTheShop(t *testing.T) {
 		if is.Key == "nozzle" && (is.Hours != 300 || is.Version != 0 || !is.Ships) {
 			t.Errorf("not as it ships: %+v", is)
 		}
+	}
+}
+
+// A task that changes a part changes it on the record: one of the shelf leaves it, one like the
+// one before is taken to be as that was; the worn ones are scrapped and keep what they ran. It
+// is done on all machines or on none.
+func TestDoneWithAnotherPart(t *testing.T) {
+	t.Parallel()
+	a, s := open(t)
+	fitted := map[string]string{"nozzle.model": "plain nozzle", "nozzle.bore": "0.6"}
+	one, two := add(t, s, "Avocet", fitted), add(t, s, "Bittern", fitted)
+	later := now.AddDate(0, 0, 1)
+	spare, err := a.AddPart(ctx, "nozzle", "hard nozzle", store.PartFields{Shelf: "drawer 1"}, "x", now)
+	must(t, err)
+	nozzle := maintenance.Completion{Task: "nozzle", At: later, New: true}
+	partAt := func(id int64) store.Part {
+		held, err := s.HeldAt(ctx, id, "nozzle", "x", later)
+		must(t, err)
+		p, err := s.Part(ctx, held.Part)
+		must(t, err)
+		return p
+	}
+	worn := partAt(one)
+
+	both := nozzle
+	both.Spares = map[string]int64{"nozzle": spare}
+	refused(t, a.MarkDone(ctx, []int64{one, two}, both, "", "x", later), "one machine at a time")
+	must(t, a.MarkDone(ctx, []int64{one}, both, "", "x", later))
+	if is := partAt(one); is.ID != spare || load(t, s, one).Facts.Model("nozzle") != "hard nozzle" {
+		t.Errorf("in the machine: %+v", is)
+	}
+	old, err := s.Part(ctx, worn.ID)
+	must(t, err)
+	if old.ScrappedAt == nil || old.ScrappedWhy != "Change the nozzle" {
+		t.Errorf("the worn one: %+v", old)
+	}
+	refused(t, a.UndoDone(ctx, one, "nozzle"), "new parts went in")
+	var conflict *app.Conflict
+	if err := a.MarkDone(ctx, []int64{two}, both, "", "x", later); !errors.As(err, &conflict) {
+		t.Errorf("a part that is fitted elsewhere went in: %v", err)
+	}
+
+	was := partAt(two).ID
+	must(t, a.MarkDone(ctx, []int64{two, one, two}, nozzle, "", "x", later.Add(time.Hour)))
+	m := load(t, s, two)
+	if bore := m.Facts.Fact("nozzle.bore"); partAt(two).ID == was || m.Facts.Model("nozzle") != "plain nozzle" ||
+		bore.Value.Text != "0.6" || bore.Grade != machine.Claimed {
+		t.Errorf("one like the one before: part %d, bore %+v", partAt(two).ID, bore)
+	}
+	if n := len(m.Done); n != 1 {
+		t.Errorf("done %d times", n)
+	}
+
+	// All or none: a machine at which work is open refuses it for both.
+	_, err = a.OpenSwap(ctx, one, "nozzle", "plain nozzle", 0, "worn", "x", later)
+	must(t, err)
+	refused(t, a.MarkDone(ctx, []int64{two, one}, nozzle, "", "x", later.AddDate(0, 0, 1)), "is open on Avocet")
+	if n := len(load(t, s, two).Done); n != 1 {
+		t.Errorf("done %d times though it was refused", n)
 	}
 }

@@ -269,7 +269,7 @@ func (w *writer) upkeep(id int64, u unit) {
 		if t.Applies(w.facts(id)) {
 			at := Today.AddDate(0, 0, -every*(3+(len(u.name)*n)%8)/10-int(40/(1+u.perDay)))
 			done := maintenance.Completion{Task: t.Key, At: at}
-			w.do(app.New(w.s, func() time.Time { return Today }).MarkDone(w.ctx, id, done, "", technician, Today))
+			w.do(app.New(w.s, func() time.Time { return Today }).MarkDone(w.ctx, []int64{id}, done, "", technician, Today))
 			if t.Always { // with a new nozzle the zero is found again
 				w.zeroAgain(id, u, at.Add(time.Hour))
 			}

@@ -472,6 +472,10 @@ type markDone struct {
 		// Renewed says whether new parts went in; as the task is for when absent.
 		Renewed *bool    `json:"renewed,omitempty"`
 		Slots   []string `json:"slots,omitempty" doc:"Where they went in; everywhere when empty"`
+		New     bool     `json:"new,omitempty"   doc:"Other parts are there now than before: the old ones are scrapped"`
+		// Spares are those of the shelf that went in, by position.
+		Spares map[string]int64 `json:"spares,omitempty" doc:"Numbers of parts of the shelf, by position"`
+		Also   []int64          `json:"also,omitempty"   doc:"Other machines on which the same was done" maxItems:"500"`
 	}
 }
 
@@ -480,8 +484,10 @@ func (s *Server) markDone(ctx context.Context, u user, in *markDone) (*answer[Sh
 	if err != nil {
 		return nil, err
 	}
-	done := maintenance.Completion{Task: in.Body.Task, At: at, Renewed: in.Body.Renewed, Slots: in.Body.Slots}
-	if err := s.app.MarkDone(ctx, in.ID, done, in.Body.Note, u.Name, s.now()); err != nil {
+	b := in.Body
+	done := maintenance.Completion{Task: b.Task, At: at, Renewed: b.Renewed, Slots: b.Slots, New: b.New, Spares: b.Spares}
+	machines := append([]int64{in.ID}, b.Also...)
+	if err := s.app.MarkDone(ctx, machines, done, b.Note, u.Name, s.now()); err != nil {
 		return nil, err
 	}
 	return s.sheetOf(ctx, in.ID)

@@ -137,7 +137,7 @@ func (s *Store) Fit(ctx context.Context, f NewFitting, part change.Fitting) erro
 	}{
 		{part.Traits, machine.Observed, true, at.Why},
 		{part.Found, machine.Observed, false, at.Why},
-		{part.Carried, machine.Claimed, false, "carried over from the build before, not read again"},
+		{part.Carried, machine.Claimed, false, "carried over from the one before, not read again"},
 	} {
 		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {
 			r := readingOf(at.held(), trait, known.traits[trait], known.grade, at.FittedAt, at.MovedBy, known.how)

@@ -26,6 +26,7 @@ type doneRow struct {
 	DoneAt    time.Time
 	DoneBy    string
 	Note      string
+	NewParts  []string `gorm:"serializer:json"`
 }
 
 func (doneRow) TableName() string { return "upkeep_done" }
@@ -53,11 +54,21 @@ func (s *Store) AddMeters(ctx context.Context, list []MeterOf, by string) error 
 	)
 }
 
-// AddDone writes down that a task was done, and gives the number of that.
-func (s *Store) AddDone(ctx context.Context, machineID int64, d maintenance.Done, note, by string) (int64, error) {
-	row := doneRow{MachineID: machineID, Task: d.Task, DoneAt: d.At, DoneBy: by, Note: note}
+// AddDone writes down that a task was done, with the positions of the parts that went in, and
+// gives the number of that.
+func (s *Store) AddDone(ctx context.Context, machineID int64, d maintenance.Done, parts []string, note, by string) (
+	int64, error) {
+	row := doneRow{MachineID: machineID, Task: d.Task, DoneAt: d.At, DoneBy: by, Note: note,
+		NewParts: append([]string{}, parts...)}
 	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
+}
+
+// LastDoneParts are the positions of the parts that went in when a task was done last.
+func (s *Store) LastDoneParts(ctx context.Context, machineID int64, task string) ([]string, error) {
+	var row doneRow
+	err := s.from(ctx).Where("machine_id = ? and task = ?", machineID, task).Order("id desc").Limit(1).Find(&row).Error
+	return row.NewParts, err
 }
 
 // RemoveLastDone erases the newest time a task was marked done on a machine; ErrNotFound

@@ -403,7 +403,8 @@ func (in *importer) machine(m recordfile.Machine) error {
 			Reset: x.Reset, TakenBy: x.By})
 	}
 	for _, x := range m.Done {
-		rows = append(rows, &doneRow{MachineID: row.ID, Task: x.Task, DoneAt: x.At, DoneBy: x.By, Note: x.Note})
+		rows = append(rows, &doneRow{MachineID: row.ID, Task: x.Task, DoneAt: x.At, DoneBy: x.By, Note: x.Note,
+			NewParts: append([]string{}, x.NewParts...)})
 	}
 	for _, x := range m.Labour {
 		rows = append(

@@ -438,7 +438,8 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		return err
 	}
 	for _, x := range done {
-		m.Done = append(m.Done, recordfile.Done{Task: x.Task, At: x.DoneAt.UTC(), By: x.DoneBy, Note: x.Note})
+		m.Done = append(m.Done, recordfile.Done{Task: x.Task, At: x.DoneAt.UTC(), By: x.DoneBy, Note: x.Note,
+			NewParts: x.NewParts})
 	}
 	labour, err := list[labourRow](e.tx, "at, id", "machine_id = ?", r.ID)
 	if err != nil {

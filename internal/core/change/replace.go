@@ -45,6 +45,22 @@ func Replace(slot, model string, on machine.Snapshot, records []calibration.Reco
 	return r, nil
 }
 
+// LikeBefore is a new part in the place of a worn one of the same model: it is taken to be as
+// that one was read to be, until somebody reads it.
+func LikeBefore(slot string, on machine.Snapshot) Fitting {
+	f := Fitting{Slot: slot, Traits: map[string]string{}, Carried: map[string]string{}}
+	for _, t := range on.Vocabulary().TraitsAt(slot) {
+		switch fact := on.At(t); {
+		case fact.Stands == nil:
+		case t.Name == machine.ModelTrait:
+			f.Traits[t.Name] = fact.Value.Text
+		default:
+			f.Carried[t.Name] = fact.Value.Text
+		}
+	}
+	return f
+}
+
 // RunsBuilds reports whether a position is of a board that runs builds: the mainboard, or
 // a toolhead board.
 func RunsBuilds(voc *machine.Vocabulary, p *machine.Position) bool {

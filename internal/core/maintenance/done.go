@@ -3,6 +3,8 @@ package maintenance
 import (
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"time"
 
 	"wardifex/internal/core/calibration"
@@ -14,9 +16,35 @@ import (
 type Completion struct {
 	Task string
 	At   time.Time
-	// Renewed says whether new parts went in; nil is what the task is for.
+	// Renewed says whether parts went in anew or were set anew, so that what depends on them is
+	// measured again; nil is what the task is for.
 	Renewed *bool
 	Slots   []string // the positions; none: every one of its kind
+	// New says that other parts are there now than before: Spares those of the shelf that went
+	// in, by position; where none is named, one like the one before.
+	New    bool
+	Spares map[string]int64
+}
+
+// NewAt are the positions of a machine at which other parts are now.
+func (c Completion) NewAt(t Task, s machine.Snapshot) ([]string, error) {
+	if !c.New {
+		return nil, nil
+	}
+	if t.Renews == "" {
+		return nil, fmt.Errorf("%s puts no new part in", t.Title)
+	}
+	d, err := t.Renewed(s, c.Slots)
+	if err != nil {
+		return nil, err
+	}
+	at := slices.Sorted(maps.Keys(d.Exchanged))
+	for slot := range c.Spares {
+		if !slices.Contains(at, slot) {
+			return nil, fmt.Errorf("%s: a part of the shelf is named for %s, where none goes in", t.Title, slot)
+		}
+	}
+	return at, nil
 }
 
 // Check refuses what cannot have been done.
@@ -44,6 +72,9 @@ func (c Completion) Complete(tasks []Task, s machine.Snapshot, records []calibra
 	renewed := t.Always
 	if c.Renewed != nil {
 		renewed = *c.Renewed
+	}
+	if c.New {
+		renewed = false // what the exchange of the parts makes invalid is worked out of the parts
 	}
 	if t.Renews == "" || !renewed {
 		return nil, nil

@@ -290,6 +290,8 @@ type Done struct {
 	At   time.Time `json:"at"`
 	By   string    `json:"by"`
 	Note string    `json:"note,omitempty"`
+	// NewParts are the positions at which other parts went in.
+	NewParts []string `json:"newParts,omitempty"`
 }
 
 // Labour is time spent on a machine.

@@ -17,5 +17,8 @@ alter table meters add column counter text not null default 'hours' check (count
 alter table meters drop constraint meters_machine_id_read_at_key;
 alter table meters add unique (machine_id, counter, read_at);
 
+-- What was done may have put other parts in.
+alter table upkeep_done add column new_parts jsonb not null default '[]';
+
 -- +goose Down
 do $$ begin raise exception 'restore the backup from before the migration'; end $$;

@@ -4319,11 +4319,19 @@ export interface components {
             who: string;
         };
         MarkDoneBody: {
+            /** @description Other machines on which the same was done */
+            also?: number[];
             day?: string;
+            /** @description Other parts are there now than before: the old ones are scrapped */
+            new?: boolean;
             note?: string;
             renewed?: boolean;
             /** @description Where they went in; everywhere when empty */
             slots?: string[];
+            /** @description Numbers of parts of the shelf, by position */
+            spares?: {
+                [key: string]: number;
+            };
             task: string;
         };
         Match: {

@@ -68,7 +68,12 @@ function DueList({
       <StartUnknown rows={of("start unknown")} due={due} onDone={setDoing} />
       <StandStill rows={of("stands still")} machines={machines("stands still")} />
       {doing && (
-        <DonePanel row={doing} task={due.tasks.find((t) => t.key === doing.task)} onClose={() => setDoing(undefined)} />
+        <DonePanel
+          row={doing}
+          task={due.tasks.find((t) => t.key === doing.task)}
+          others={due.rows.filter((r) => r.task === doing.task && r.machineId !== doing.machineId && !r.locked)}
+          onClose={() => setDoing(undefined)}
+        />
       )}
     </>
   );
