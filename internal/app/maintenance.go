@@ -2,8 +2,10 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"wardifex/internal/core/change"
@@ -162,6 +164,51 @@ func (a *App) ReadMeters(ctx context.Context, machineID int64, by string, now ti
 			}
 			if err := a.store.AddMeter(ctx, machineID, r, by); err != nil {
 				return err
+			}
+		}
+		return nil
+	})
+}
+
+// of is a refusal that says of which machine it is; other errors stay as they are.
+func of(machine string, err error) error {
+	if r, ok := errors.AsType[*Refusal](err); ok {
+		return refuse("%s: %s", machine, r.Sentence)
+	}
+	return err
+}
+
+// MachineReading is what the meters of a machine of a name show.
+type MachineReading struct {
+	Machine  string
+	Readings []maintenance.Meter
+}
+
+// ReadMetersOf records readings of the meters of several machines, all or none.
+func (a *App) ReadMetersOf(ctx context.Context, list []MachineReading, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		fleet, err := a.store.Metered(ctx)
+		if err != nil {
+			return err
+		}
+		byName := map[string]int64{}
+		for _, m := range fleet {
+			byName[strings.ToLower(m.Name)] = m.ID
+		}
+		ids := make([]int64, len(list))
+		for i, r := range list {
+			id, ok := byName[strings.ToLower(strings.TrimSpace(r.Machine))]
+			if !ok {
+				return refuse("no machine in use has the name %q; nothing was recorded", r.Machine)
+			}
+			ids[i] = id
+		}
+		if err := a.store.LockMachines(ctx, ids...); err != nil {
+			return err
+		}
+		for i, r := range list {
+			if err := a.ReadMeters(ctx, ids[i], by, now, r.Readings...); err != nil {
+				return of(r.Machine, err)
 			}
 		}
 		return nil

@@ -46,27 +46,62 @@ func meterSheets(readings []maintenance.Meter, now time.Time) []MeterSheet {
 	return out
 }
 
+// MeterTexts are what the meters of a machine show, as typed; at least one is given.
+type MeterTexts struct {
+	Hours    string `json:"hours,omitempty"    maxLength:"40" doc:"Print hours, as the meter shows"`
+	Filament string `json:"filament,omitempty" maxLength:"40" doc:"Metres pushed through, or a mass"`
+	Prints   string `json:"prints,omitempty"   maxLength:"40" doc:"Prints begun"`
+	Reset    bool   `json:"reset,omitempty"    doc:"The meters were put back before this reading"`
+}
+
 type readMeter struct {
 	ByID
 	Body struct {
-		Hours    string `json:"hours,omitempty"    maxLength:"40" doc:"Print hours, as the meter shows"`
-		Filament string `json:"filament,omitempty" maxLength:"40" doc:"Metres pushed through, or a mass"`
-		Prints   string `json:"prints,omitempty"   maxLength:"40" doc:"Prints begun"`
-		Day      string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
-		Reset    bool   `json:"reset,omitempty" doc:"The meters were put back before this reading"`
+		MeterTexts
+		Day string `json:"day,omitempty" doc:"ISO 8601; today when empty"`
 	}
 }
 
+type readMeters struct {
+	Body struct {
+		Readings []MachineMeters `json:"readings" minItems:"1" maxItems:"5000"`
+	}
+}
+
+// MachineMeters are the meters of one machine at a moment.
+type MachineMeters struct {
+	Machine string     `json:"machine" maxLength:"120" doc:"Its name"`
+	At      *time.Time `json:"at,omitempty" doc:"RFC 3339; now when it is left out"`
+	MeterTexts
+}
+
+func (s *Server) readMeters(ctx context.Context, u user, in *readMeters) (*noContent, error) {
+	now := s.now()
+	of := make([]app.MachineReading, len(in.Body.Readings))
+	for i, r := range in.Body.Readings {
+		at := now
+		if r.At != nil {
+			at = r.At.In(now.Location())
+		}
+		readings, err := r.meters(at)
+		if err != nil {
+			return nil, app.Refused(fmt.Errorf("%s: %w", r.Machine, err))
+		}
+		of[i] = app.MachineReading{Machine: r.Machine, Readings: readings}
+	}
+	return emptyAnswer(s.app.ReadMetersOf(ctx, of, u.Name, now))
+}
+
 // meters reads what was typed.
-func (in *readMeter) meters(at time.Time) ([]maintenance.Meter, error) {
+func (in MeterTexts) meters(at time.Time) ([]maintenance.Meter, error) {
 	var out []maintenance.Meter
 	for _, typed := range []struct {
 		counter    maintenance.Counter
 		what, text string
 	}{
-		{maintenance.Hours, "print hours", in.Body.Hours},
-		{maintenance.Filament, "filament", in.Body.Filament},
-		{maintenance.Prints, "prints", in.Body.Prints},
+		{maintenance.Hours, "print hours", in.Hours},
+		{maintenance.Filament, "filament", in.Filament},
+		{maintenance.Prints, "prints", in.Prints},
 	} {
 		if strings.TrimSpace(typed.text) == "" {
 			continue
@@ -75,7 +110,7 @@ func (in *readMeter) meters(at time.Time) ([]maintenance.Meter, error) {
 		if err != nil {
 			return nil, app.Refused(fmt.Errorf("%s: %w", typed.what, err))
 		}
-		out = append(out, maintenance.Meter{Counter: typed.counter, At: at, Amount: amount, Reset: in.Body.Reset})
+		out = append(out, maintenance.Meter{Counter: typed.counter, At: at, Amount: amount, Reset: in.Reset})
 	}
 	if len(out) == 0 {
 		return nil, app.Refused(errors.New("type what at least one of the meters shows"))
@@ -88,7 +123,7 @@ func (s *Server) readMeter(ctx context.Context, u user, in *readMeter) (*answer[
 	if err != nil {
 		return nil, err
 	}
-	readings, err := in.meters(at)
+	readings, err := in.Body.meters(at)
 	if err != nil {
 		return nil, err
 	}

@@ -323,9 +323,12 @@ func answered[O any](kept []byte) (*O, error) {
 	return out, json.Unmarshal(kept, out)
 }
 
-// currentUser finds the account of the session; a zero user when there is none.
+// currentUser finds the account of the token or the session; a zero user when there is neither.
 // The role is read anew at each request, so that a change takes effect at once.
 func (s *Server) currentUser(ctx context.Context) (user, error) {
+	if u, is, err := s.tokenUser(ctx); is {
+		return u, err
+	}
 	id := s.sessions.GetInt64(ctx, "user")
 	if id == 0 {
 		return user{}, nil

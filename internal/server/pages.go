@@ -42,7 +42,7 @@ var pagePaths = []string{
 	"/work", "/work/:id", "/work/:id/tag", "/work/batch/:id", "/due", "/machine/:id/card", "/machine/:id/positions",
 	"/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
-	"/tasks",
+	"/tasks", "/tokens",
 	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations", "/safety",
 	"/today", "/use", "/fleet", "/account", "/people", "/shop",
 }

@@ -122,7 +122,10 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/names", "account-names",
 		"Names of people with an account; any other name on record is as it was written", s.accountNames)
 	s.peopleRoutes()
+	s.tokenRoutes()
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop", s.shop)
+	handle(s, store.Technician, "POST", "/meters", "read-meters",
+		"Record what the meters of several machines show, all or none; for programs", s.readMeters)
 	handle(s, store.Member, "GET", "/tasks", "tasks", "The maintenance tasks of the shop", s.tasks)
 	handle(s, store.Technician, "PUT", "/tasks/{key}", "save-task", "Write a task as the shop's own", s.saveTask)
 	handle(s, store.Technician, "DELETE", "/tasks/{key}", "reset-task",

@@ -119,7 +119,7 @@ func (s *Server) outer(next http.Handler) http.Handler {
 			},
 		)
 	}))
-	inner := guard.Handler(s.sessions.LoadAndSave(next))
+	inner := guard.Handler(s.sessions.LoadAndSave(withBearer(next)))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		// What nobody waits for any more is not worked on, and a database that stands still
 		// is given up: every wait and every search ends with the context.

@@ -172,7 +172,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"change-own-password": true,
 	}
 	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true, "people": true, "add-person": true,
-		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true}
+		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true, "tokens": true,
+		"make-token": true, "revoke-token": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
 	number := regexp.MustCompile(`\{[a-z]+\}`)
@@ -230,6 +231,10 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "read-number":
 		return map[string]any{"text": "12"}
+	case "make-token":
+		return map[string]any{"name": "x", "role": "member", "days": 1}
+	case "read-meters":
+		return map[string]any{"readings": []any{map[string]any{"machine": "X", "hours": "5"}}}
 	case "save-task":
 		return map[string]any{"version": 0, "task": map[string]any{"key": "x", "title": "X", "how": "", "kind": "nozzle",
 			"when": []any{}, "after": []any{}, "tools": []any{}, "cautions": []any{}, "risk": "spoils prints"}}

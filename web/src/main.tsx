@@ -31,6 +31,7 @@ const UsePage = lazy(() => import("./features/use/UsePage"));
 const FleetPage = lazy(() => import("./features/fleet/FleetPage"));
 const AccountPage = lazy(() => import("./features/people/AccountPage"));
 const PeoplePage = lazy(() => import("./features/people/PeoplePage"));
+const TokensPage = lazy(() => import("./features/people/TokensPage"));
 const ShopPage = lazy(() => import("./features/shop/ShopPage"));
 const ExportPage = lazy(() => import("./features/import/ExportPage"));
 const MachinePage = lazy(() => import("./features/machine/MachinePage"));
@@ -87,6 +88,7 @@ const router = createBrowserRouter([
           { path: "/fleet", element: <Later of={<FleetPage />} /> },
           { path: "/account", element: <Later of={<AccountPage />} /> },
           { path: "/people", element: <Later of={<PeoplePage />} /> },
+          { path: "/tokens", element: <Later of={<TokensPage />} /> },
           { path: "/shop", element: <Later of={<ShopPage />} /> },
           { path: "/export", element: <Later of={<ExportPage />} /> },
           { path: "/machine/new", element: <Later of={<NewMachine />} /> },

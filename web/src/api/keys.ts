@@ -57,6 +57,7 @@ export const keys = {
   sheet: asked("sheet"),
   shop: asked("shop"),
   tasks: asked("tasks"),
+  tokens: asked("tokens"),
   structure: asked("structure"),
   suppliers: asked("suppliers"),
   symptoms: asked("symptoms"),

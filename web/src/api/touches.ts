@@ -34,6 +34,7 @@ const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
   // Questions that are too long for an address.
   [/^\/api\/((orders|plans|numbers|bench|fleet\/ask|kits\/try)\b|.*\/(preview|open|understand)$)/, []],
   [/^\/api\/people\b/, ["people", "accountNames", "session", "ownSessions", "changes"]],
+  [/^\/api\/tokens\b/, ["tokens", "changes"]],
   [/^\/api\/account\b/, ["session", "ownSessions", "people"]],
   [
     /^\/api\/(purchases|arrivals)\b/,
