@@ -261,8 +261,7 @@ func (a *App) ImportMeters(ctx context.Context, f store.ImportFile, t csvimport.
 		}
 		rows := make([]store.MeterOf, len(plan.Rows))
 		for i, r := range plan.Rows {
-			rows[i] = store.MeterOf{MachineID: r.MachineID, Meter: maintenance.Meter{
-				Counter: maintenance.Hours, At: r.At, Amount: r.Hours}}
+			rows[i] = store.MeterOf{MachineID: r.MachineID, Meter: r.Reading}
 		}
 		if err := a.store.AddMeters(ctx, rows, by); err != nil {
 			return err

@@ -137,15 +137,15 @@ func withUnitOf(n float64, c column) string {
 }
 
 func (c column) takesNumber() bool {
-	return c.target == Hours || c.target == Price || c.trait != nil && c.trait.Kind == machine.Number
+	return isMeter(c.target) || c.target == Price || c.trait != nil && c.trait.Kind == machine.Number
 }
 
 // number is what is wrong with a cell as a number of the column.
 func (c column) number(text string) (err error) {
 	switch {
 	case blank[fold(text)]:
-	case c.target == Hours:
-		_, err = readIn(text, "h", c.decimal)
+	case isMeter(c.target):
+		_, err = readMeter(c.target, text, c.decimal)
 	case c.target == Price:
 		_, err = readPrice(text, c.decimal)
 	case c.trait != nil:
@@ -199,6 +199,9 @@ func checkMapping(t Table, mapping []string, voc *machine.Vocabulary) ([]column,
 	labels := map[string]string{}
 	for _, target := range Targets(voc) {
 		labels[target.Key] = target.Label
+	}
+	for _, f := range words.Fields {
+		labels[f.Target] = f.Label
 	}
 	var out []column
 	used := map[string]string{}

@@ -400,7 +400,7 @@ func TestPlanMeters(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(p.Rows) != 2 || p.Same != 1 || p.Rows[1].Hours != 400.5 {
+	if len(p.Rows) != 2 || p.Same != 1 || p.Rows[1].Amount != 400.5 {
 		t.Errorf("rows %+v, %d the same", p.Rows, p.Same)
 	}
 	if len(p.Questions) != 1 || p.Questions[0].Answers[0].Means != "3 Apr 2026" {
@@ -413,5 +413,32 @@ func TestPlanMeters(t *testing.T) {
 	}
 	if _, err := csvimport.PlanMeters(table(t, "a,b\n1,2\n"), csvimport.Decisions{}, fleet, voc, now); err == nil {
 		t.Error("a file without the columns was accepted")
+	}
+}
+
+// Filament and prints are read beside the hours, or without them; in a register they are no columns.
+func TestPlanMetersOfOtherCounters(t *testing.T) {
+	now := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
+	fleet := []csvimport.Metered{{ID: 1, Name: "Avocet"}}
+	tb := table(t, "Machine,Day,Hours,Filament used (m),Jobs\nAvocet,2026-02-01,200,3000,40\nAvocet,2026-03-01,,2900,\n"+
+		"Avocet,2026-04-01,,3500,61\n")
+	p, err := csvimport.PlanMeters(tb, csvimport.Decisions{}, fleet, voc, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var rows []string
+	for _, r := range p.Rows {
+		rows = append(rows, fmt.Sprintf("%d: %g %s", r.Line, r.Amount, r.Unit))
+	}
+	if got := strings.Join(rows, ", "); got != "2: 200 h, 2: 3000 m, 2: 40 prints, 4: 3500 m, 4: 61 prints" {
+		t.Errorf("rows: %s", got)
+	}
+	if len(p.Faults) != 1 || !strings.Contains(p.Faults[0].Problem, "stood at 3000 m") {
+		t.Errorf("faults: %+v", p.Faults)
+	}
+	for _, target := range csvimport.Targets(voc) {
+		if target.Key == csvimport.Filament || target.Key == csvimport.Prints {
+			t.Errorf("%s is offered for a register", target.Key)
+		}
 	}
 }

@@ -20,7 +20,9 @@ const (
 	Note     = "note"
 	Hours    = "hours"
 	HoursOn  = "hours-on" // the day on which the hours were read
-	Volume   = "volume"   // X × Y × Z in one cell
+	Filament = "filament" // of files of meter readings, as Prints
+	Prints   = "prints"
+	Volume   = "volume" // X × Y × Z in one cell
 )
 
 // wordsFile are the words of headings, as technicians write them.
@@ -50,6 +52,7 @@ type lexicon struct {
 type field struct {
 	Target, Label string
 	Words, Loose  []string
+	Meters        bool // of files of meter readings alone
 }
 
 // traitWords are headings for a trait, with the words of its part or, where Alone is set,

@@ -261,10 +261,10 @@ func (t *Target) fits(cells []string, h heading) (float64, string) {
 		return whole(1-count(func(c string) bool { return numericWithUnit(c) || isDate(c) }), "words")
 	case Bought, HoursOn:
 		return whole(count(isDate), "dates")
-	case Hours:
+	case Hours, Filament, Prints:
 		return whole(
-			count(func(c string) bool { _, err := readIn(c, "h", quantity.Unsaid); return err == nil }),
-			"hours",
+			count(func(c string) bool { _, err := readMeter(t.Key, c, quantity.Unsaid); return err == nil }),
+			t.Key,
 		)
 	case Price:
 		return whole(count(func(c string) bool { return numeric(strings.TrimSpace(money.Replace(c))) }), "amounts")

@@ -16,12 +16,13 @@ import (
 
 // MeterRow is one meter reading from a file.
 type MeterRow struct {
-	Line      int       `json:"line"`
-	Name      string    `json:"name"`
-	Day       civil.Day `json:"day" doc:"ISO 8601"`
-	Hours     float64   `json:"hours"`
-	MachineID int64     `json:"-"`
-	At        time.Time `json:"-"`
+	Line      int               `json:"line"`
+	Name      string            `json:"name"`
+	Day       civil.Day         `json:"day" doc:"ISO 8601"`
+	Amount    float64           `json:"amount"`
+	Unit      string            `json:"unit"`
+	MachineID int64             `json:"-"`
+	Reading   maintenance.Meter `json:"-"`
 }
 
 // MeterPlan is what importing a file of meter readings would do: rows without a fault are
@@ -43,7 +44,18 @@ type Metered struct {
 
 // meterTargets are what the columns of a file of meter readings go into. A file without
 // days was read today.
-var meterTargets = []string{Name, Hours, HoursOn}
+var meterTargets = []string{Name, Hours, Filament, Prints, HoursOn}
+
+// isMeter reports whether a column holds what a meter shows: the targets are named as the counters.
+func isMeter(target string) bool { return maintenance.IsCounter(maintenance.Counter(target)) }
+
+// readMeter reads what a meter shows; prints have no unit.
+func readMeter(target, text string, d quantity.Mark) (float64, error) {
+	if target == Prints {
+		return readIn(text, "", d)
+	}
+	return readIn(text, maintenance.Counter(target).Unit(), d)
+}
 
 // ProposeMeters matches the columns of a file of meter readings, as those of registers
 // are, by heading, unit and cells.
@@ -51,8 +63,9 @@ func ProposeMeters(t Table, voc *machine.Vocabulary) []Match {
 	out := make([]Match, len(t.Headings))
 	var all []candidate
 	var targets []Target
-	for _, target := range Targets(voc) {
-		if slices.Contains(meterTargets, target.Key) {
+	for _, f := range words.Fields {
+		if slices.Contains(meterTargets, f.Target) {
+			target := fieldTarget(f)
 			// There is nothing else here that the words could mean.
 			target.whole, target.loose = append(slices.Clone(target.whole), target.loose...), nil
 			targets = append(targets, target)
@@ -94,8 +107,8 @@ func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, 
 			d.Mapping = append(d.Mapping, m.Target)
 		}
 	}
-	if !slices.Contains(d.Mapping, Hours) {
-		return p, errors.New("no column holds the print hours; choose the one with what the meter shows")
+	if !slices.ContainsFunc(d.Mapping, isMeter) {
+		return p, errors.New("no column holds print hours, filament or prints; choose the one with what a meter shows")
 	}
 	columns, asks, err := understand(t, d, voc)
 	if err != nil {
@@ -105,7 +118,8 @@ func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, 
 	at := map[string]column{}
 	for _, c := range columns {
 		if !slices.Contains(meterTargets, c.target) {
-			return p, fmt.Errorf("column %q: a file of meter readings has the machine, the hours and the day", c.heading)
+			return p, fmt.Errorf("column %q: a file of meter readings has the machine, what its meters show and the day",
+				c.heading)
 		}
 		at[c.target] = c
 	}
@@ -142,10 +156,7 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 		fault(Name, "no machine in the register has this name")
 		return
 	}
-	if blank[fold(value(Hours))] {
-		return
-	}
-	reading := maintenance.HoursAt(now, 0)
+	taken := now
 	if text := value(HoursOn); text != "" {
 		day, err := readDay(text, at[HoursOn].order)
 		var asked *civil.TwoDays
@@ -157,37 +168,34 @@ func (p *MeterPlan) row(t Table, i int, at map[string]column, byName map[string]
 			return
 		}
 		if day != civil.Of(now) {
-			reading.At = day.Start(now.Location())
+			taken = day.Start(now.Location())
 		}
 	}
-	var err error
-	if reading.Amount, err = readIn(value(Hours), "h", at[Hours].decimal); two(err) &&
-		at[Hours].decimal == quantity.Unsaid {
-		return
-	} else if err != nil {
-		fault(Hours, err.Error())
-		return
+	for _, c := range maintenance.Counters() {
+		target := string(c)
+		if blank[fold(value(target))] {
+			continue
+		}
+		amount, err := readMeter(target, value(target), at[target].decimal)
+		if two(err) && at[target].decimal == quantity.Unsaid {
+			continue
+		}
+		reading := maintenance.Meter{Counter: c, At: taken, Amount: amount}
+		if err == nil && held(m.Meters, reading) {
+			p.Same++
+			continue
+		}
+		if err == nil {
+			err = maintenance.CheckMeter(m.Meters, reading, now)
+		}
+		if err != nil {
+			fault(target, err.Error())
+			continue
+		}
+		m.Meters = append(m.Meters, reading)
+		p.Rows = append(p.Rows, MeterRow{Line: t.Lines[i], Name: m.Name, Day: civil.Of(taken), Amount: amount,
+			Unit: c.Unit(), MachineID: m.ID, Reading: reading})
 	}
-	if held(m.Meters, reading) {
-		p.Same++
-		return
-	}
-	if err := maintenance.CheckMeter(m.Meters, reading, now); err != nil {
-		fault(Hours, err.Error())
-		return
-	}
-	m.Meters = append(m.Meters, reading)
-	p.Rows = append(
-		p.Rows,
-		MeterRow{
-			Line:      t.Lines[i],
-			Name:      m.Name,
-			Day:       civil.Of(reading.At),
-			Hours:     reading.Amount,
-			MachineID: m.ID,
-			At:        reading.At,
-		},
-	)
 }
 
 func held(on []maintenance.Meter, m maintenance.Meter) bool {

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
 )
@@ -51,21 +52,24 @@ func Targets(voc *machine.Vocabulary) []Target { return targetsOf(voc).targets }
 func allTargets(voc *machine.Vocabulary) []Target {
 	out := make([]Target, 0, len(words.Fields)+len(voc.Traits))
 	for _, f := range words.Fields {
-		out = append(
-			out,
-			Target{
-				Key:   f.Target,
-				Label: f.Label,
-				own:   phrases([]string{f.Label}),
-				whole: phrases(append([]string{f.Label}, f.Words...)),
-				loose: phrases(f.Loose),
-			},
-		)
+		if !f.Meters {
+			out = append(out, fieldTarget(f))
+		}
 	}
 	for i := range voc.Traits {
 		out = append(out, traitTarget(voc, voc.Traits[i]))
 	}
 	return out
+}
+
+func fieldTarget(f field) Target {
+	return Target{
+		Key:   f.Target,
+		Label: f.Label,
+		own:   phrases([]string{f.Label}),
+		whole: phrases(append([]string{f.Label}, f.Words...)),
+		loose: phrases(f.Loose),
+	}
 }
 
 func traitTarget(voc *machine.Vocabulary, t *machine.Trait) Target {
@@ -219,8 +223,8 @@ func (t *Target) inUnit(unit string) (right, wrong bool) {
 	}
 	want := t.Unit
 	switch {
-	case t.Key == Hours:
-		want = "h"
+	case isMeter(t.Key):
+		want = maintenance.Counter(t.Key).Unit()
 	case t.Key == Volume:
 		want = "mm"
 	case t.trait == nil || t.trait.Kind != machine.Number:

@@ -4546,13 +4546,14 @@ export interface components {
             same: number;
         };
         MeterRow: {
+            /** Format: double */
+            amount: number;
             /** @description ISO 8601 */
             day: string;
-            /** Format: double */
-            hours: number;
             /** Format: int64 */
             line: number;
             name: string;
+            unit: string;
         };
         MeterSheet: {
             /**

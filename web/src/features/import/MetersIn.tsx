@@ -13,6 +13,8 @@ import { Questions } from "./Questions";
 const targets = [
   ["name", "Machine"],
   ["hours", "Hours, as the meter shows"],
+  ["filament", "Filament, m"],
+  ["prints", "Prints"],
   ["hours-on", "Day on which they were read"],
 ] as const;
 
@@ -33,7 +35,7 @@ export function MetersIn() {
     <div className="space-y-5">
       <FileField
         label={busy ? "Reading the file …" : "Choose or drop the CSV of meter readings"}
-        hint="A column with the machine, one with the hours, one with the day; without it, they were read today"
+        hint="A column with the machine, one with the hours, the filament or the prints, one with the day; without it, they were read today"
         most={MAX_BYTES}
         onFile={(chosen) =>
           write(
@@ -95,8 +97,8 @@ export function MetersIn() {
           )}
           <ul className="columns-2 gap-6">
             {plan.rows.slice(0, 100).map((r) => (
-              <li key={r.line}>
-                <b>{r.name}</b> {r.hours} h on {showDay(r.day)}
+              <li key={`${r.line} ${r.unit}`}>
+                <b>{r.name}</b> {r.amount} {r.unit} on {showDay(r.day)}
               </li>
             ))}
           </ul>
