@@ -49,6 +49,21 @@ func (a *App) SaveTask(ctx context.Context, t maintenance.Task, version int) err
 	})
 }
 
+// keepInTask puts a step into a task as the shop's own.
+func (a *App) keepInTask(ctx context.Context, key string, step maintenance.TaskStep) error {
+	tasks, err := a.Tasks(ctx)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(tasks, func(t ShopTask) bool { return t.Key == key })
+	if i < 0 {
+		return refuse("the task of this order is no longer among those of the shop: add the step to the order alone")
+	}
+	t := tasks[i].Task
+	t.Steps = append(slices.Clone(t.Steps), step)
+	return a.SaveTask(ctx, t, tasks[i].Version)
+}
+
 // ResetTask takes the shop's own task away: a shipped one is in its place again. One that does
 // not ship and was ever done stays, switched off, so that what was done keeps its name.
 func (a *App) ResetTask(ctx context.Context, key string, version int) error {

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"errors"
+	"slices"
 	"testing"
 	"time"
 
@@ -134,5 +135,35 @@ func TestDoneWithAnotherPart(t *testing.T) {
 	refused(t, a.MarkDone(ctx, []int64{two, one}, nozzle, "", "x", later.AddDate(0, 0, 1)), "is open on Avocet")
 	if n := len(load(t, s, two).Done); n != 1 {
 		t.Errorf("done %d times though it was refused", n)
+	}
+}
+
+// A step of the house's own that is kept from an order for a task is in the next one too.
+func TestAStepIsKeptInATask(t *testing.T) {
+	t.Parallel()
+	a, s := open(t)
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain nozzle", "belts.model": "belt"})
+	order, err := a.OpenTask(ctx, id, "belts", "", "x", now)
+	must(t, err)
+	o, err := a.Order(ctx, order)
+	must(t, err)
+	if !o.MayKeepSteps {
+		t.Error("an order for a task keeps no steps")
+	}
+	after := ""
+	for _, step := range o.StepList {
+		if step.Phase == "Fit" {
+			after = step.Key
+		}
+	}
+	own := app.AddedStep{After: after, Title: "Look at the idlers", Do: "By hand.", Keep: true}
+	must(t, a.AddStep(ctx, order, own, "x"))
+	second := add(t, s, "Bittern", map[string]string{"belts.model": "belt"})
+	order, err = a.OpenTask(ctx, second, "belts", "", "x", now)
+	must(t, err)
+	o, err = a.Order(ctx, order)
+	must(t, err)
+	if !slices.ContainsFunc(o.StepList, func(s store.OrderStep) bool { return s.Title == "Look at the idlers" }) {
+		t.Errorf("not in the next order: %d steps", len(o.StepList))
 	}
 }

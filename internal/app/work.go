@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/plan"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/store"
@@ -37,7 +38,7 @@ type Order struct {
 	Transfer *wiring.Transfer `json:"transfer,omitempty"`
 	// Pasted is what settings that were pasted into a step state.
 	Pasted *PastedSettings `json:"pasted,omitempty"`
-	// MayKeepSteps says that the kit is one of the catalogue's, which can have steps of the house's own.
+	// MayKeepSteps says that it is of a kit of the catalogue or of a task, which can have steps of the house's own.
 	MayKeepSteps bool `json:"mayKeepSteps"`
 }
 
@@ -109,7 +110,7 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		StepList: o.StepList, Closing: o.Closing, Planned: o.machine.Planned, Locks: o.Locks, Parked: o.Parked, Back: o.Back,
 		Seen:         o.seen(),
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
-		MayKeepSteps: !strings.HasPrefix(o.KitKey, change.OwnKit)}
+		MayKeepSteps: o.Task != "" || !strings.HasPrefix(o.KitKey, change.OwnKit)}
 	if o.State == store.Opened {
 		out.Pasted = o.pasted()
 	}
@@ -400,10 +401,14 @@ func (a *App) AddStep(ctx context.Context, id int64, s AddedStep, by string) err
 	})
 }
 
-// keepStep puts a step into the kit of an order, at the end of its phase.
+// keepStep puts a step into the task or the kit of an order, at the end of its phase.
 func (a *App) keepStep(ctx context.Context, o order, step change.Step) error {
+	if o.Task != "" && step.Phase == "Fit" {
+		return a.keepInTask(ctx, o.Task, maintenance.TaskStep{Title: step.Title, Do: step.Do})
+	}
 	if step.Phase != "Fit" && step.Phase != "Wire" || strings.HasPrefix(o.KitKey, change.OwnKit) {
-		return refuse("only steps of fitting and wiring are kept, in a kit of the catalogue: add this one to the order alone")
+		return refuse("only steps of fitting and wiring are kept, in a task or a kit of the catalogue: add this one to the " +
+			"order alone")
 	}
 	key, _, _ := strings.Cut(o.KitKey, "@") // the kit, without the head that it was for
 	e, err := a.store.KitEntry(ctx, key)

@@ -67,6 +67,9 @@ func Repair(words string, s *maintenance.Symptom) fit.Kit {
 func Maintain(t maintenance.Task, s machine.Snapshot, model string) (fit.Kit, error) {
 	kit := fit.Kit{Key: "own/task/" + t.Key, Name: strings.ToLower(t.Title[:1]) + t.Title[1:], What: taskWhat,
 		Steps: []fit.FittingStep{{Title: t.Title, Do: t.How, Cautions: t.Cautions}}}
+	for _, s := range t.Steps {
+		kit.Steps = append(kit.Steps, fit.FittingStep{Title: s.Title, Do: s.Do})
+	}
 	if t.Renews == "" || !t.Always {
 		return kit, nil
 	}

@@ -17,6 +17,7 @@ const (
 	mostTaskMinutes = 24 * 60
 	mostTimes       = 100
 	longestHow      = 2000
+	mostTaskSteps   = 100
 )
 
 var taskKey = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
@@ -37,6 +38,8 @@ func (t Task) Check(others []Task, voc *machine.Vocabulary) error {
 		return fmt.Errorf("the catalogue has no kind of part %q, which is to be renewed", t.Renews)
 	case t.Always && t.Renews == "":
 		return fmt.Errorf("a task that always puts a part in anew says which kind of part")
+	case len(t.Steps) > mostTaskSteps:
+		return fmt.Errorf("a task has at most %d steps, not %d", mostTaskSteps, len(t.Steps))
 	case t.Minutes < 0 || t.Minutes > mostTaskMinutes:
 		return fmt.Errorf("%s minutes cannot be: a task takes up to a day", quantity.Format(t.Minutes))
 	case !slices.Contains(Risks(), t.Risk):
@@ -84,7 +87,11 @@ func (t Task) checkProtection() error {
 }
 
 func (t Task) checkTexts() error {
-	for _, text := range append([]string{t.Title, t.Skill}, t.Tools...) {
+	short, long := append([]string{t.Title, t.Skill}, t.Tools...), append([]string{t.How}, t.Cautions...)
+	for _, s := range t.Steps {
+		short, long = append(short, s.Title), append(long, s.Do)
+	}
+	for _, text := range short {
 		if text == "" {
 			continue
 		}
@@ -92,7 +99,7 @@ func (t Task) checkTexts() error {
 			return fmt.Errorf("%q: %w", text, err)
 		}
 	}
-	for _, text := range append([]string{t.How}, t.Cautions...) {
+	for _, text := range long {
 		if len([]rune(text)) > longestHow {
 			return fmt.Errorf("a text of %d characters is too long: at most %d", len([]rune(text)), longestHow)
 		}

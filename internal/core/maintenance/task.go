@@ -85,8 +85,16 @@ type Task struct {
 	Cold     bool     `json:"cold,omitempty" doc:"The machine is cold for it"`
 	Tools    []string `json:"tools"`
 	Cautions []string `json:"cautions"`
-	Risk     Risk     `json:"risk" enum:"shock or fire,hurts people,breaks machines,spoils prints"`
-	Off      bool     `json:"off,omitempty" doc:"This shop does not do it"`
+	// Steps are those of the house's own, in their order, after the task itself.
+	Steps []TaskStep `json:"steps,omitempty"`
+	Risk  Risk       `json:"risk" enum:"shock or fire,hurts people,breaks machines,spoils prints"`
+	Off   bool       `json:"off,omitempty" doc:"This shop does not do it"`
+}
+
+// TaskStep is a step of a work order for a task.
+type TaskStep struct {
+	Title string `json:"title"`
+	Do    string `json:"do"`
 }
 
 // Risk is what a task that is not done leads to.

@@ -6223,6 +6223,7 @@ export interface components {
             ships: boolean;
             /** @description What who does it must be able to do; empty: anybody who works here */
             skill?: string;
+            steps?: components["schemas"]["TaskStep"][];
             title: string;
             tools: string[];
             /**
@@ -6577,6 +6578,7 @@ export interface components {
             risk: "shock or fire" | "hurts people" | "breaks machines" | "spoils prints";
             /** @description What who does it must be able to do; empty: anybody who works here */
             skill?: string;
+            steps?: components["schemas"]["TaskStep"][];
             title: string;
             tools: string[];
             /** @description Each that is so takes effect, in their order */
@@ -6586,6 +6588,10 @@ export interface components {
             events: ("upgrade" | "fault" | "build")[];
             risks: ("shock or fire" | "hurts people" | "breaks machines" | "spoils prints")[];
             tasks: components["schemas"]["ShopTask"][];
+        };
+        TaskStep: {
+            do: string;
+            title: string;
         };
         Test: {
             /** @description The weakest grade of evidence that decides */

@@ -9,6 +9,7 @@ import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import { Conditions } from "./Conditions";
+import { OwnSteps } from "./OwnSteps";
 import { eventWords } from "./taskWords";
 
 type Task = Schemas["ShopTask"];
@@ -153,6 +154,9 @@ export function TaskPanel({
           <AreaField control={control} name="tools" label="Tools" hint="One a line" />
           <AreaField control={control} name="cautions" label="Cautions" hint="One a line" />
         </div>
+        {!protection && (
+          <OwnSteps list={form.watch("steps") ?? []} onChange={(steps) => form.setValue("steps", steps)} />
+        )}
         {!protection && <CheckField control={control} name="off" label="Not done in this shop" />}
       </SendForm>
       {version > 0 && (
