@@ -138,6 +138,35 @@ func TestDoneWithAnotherPart(t *testing.T) {
 	}
 }
 
+// The whole record takes the shop's tasks, all meters and the parts that went in along.
+func TestTasksAndMetersOnFile(t *testing.T) {
+	t.Parallel()
+	a, s := open(t)
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain nozzle"})
+	belts, _ := maintenance.Find(maintenance.Shipped(), "belts")
+	belts.Filament = 4000
+	must(t, a.SaveTask(ctx, belts, 0))
+	must(t, a.ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, 100),
+		maintenance.Meter{Counter: maintenance.Filament, At: now, Amount: 900}))
+	must(t, a.MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "nozzle", At: now, New: true}, "", "x", now))
+	file, err := s.Record(ctx)
+	must(t, err)
+	into := pgtest.Store(t)
+	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, file, "x", now)
+	must(t, err)
+	m := byName(t, into)["Avocet"]
+	if got := maintenance.Counted(m.Meters, maintenance.Filament); len(m.Meters) != 2 || len(got) != 1 ||
+		got[0].Amount != 900 {
+		t.Errorf("meters: %+v", m.Meters)
+	}
+	if is, _ := maintenance.Find(into.Tasks(), "belts"); is.Filament != 4000 {
+		t.Errorf("the task: %+v", is)
+	}
+	if parts, err := into.LastDoneParts(ctx, m.ID, "nozzle"); err != nil || !slices.Equal(parts, []string{"nozzle"}) {
+		t.Errorf("what went in: %v, %v", parts, err)
+	}
+}
+
 // A step of the house's own that is kept from an order for a task is in the next one too.
 func TestAStepIsKeptInATask(t *testing.T) {
 	t.Parallel()

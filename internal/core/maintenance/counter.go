@@ -1,6 +1,7 @@
 package maintenance
 
 import (
+	"errors"
 	"math"
 
 	"wardifex/internal/core/quantity"
@@ -61,7 +62,11 @@ const GramsPerMetre = 2.98
 func ReadAmount(c Counter, text string) (float64, error) {
 	switch c {
 	case Prints:
-		return quantity.In(text, "", quantity.Unsaid, 0, 0)
+		n, err := quantity.In(text, "", quantity.Unsaid, 0, 0)
+		if err == nil && n != math.Trunc(n) {
+			return 0, errors.New("prints are counted whole")
+		}
+		return n, err
 	case Filament:
 		metres, err := quantity.In(text, "m", quantity.Unsaid, 0, 0)
 		if err == nil {

@@ -88,7 +88,10 @@ func (t Task) checkProtection() error {
 
 func (t Task) checkTexts() error {
 	short, long := append([]string{t.Title, t.Skill}, t.Tools...), append([]string{t.How}, t.Cautions...)
-	for _, s := range t.Steps {
+	for i, s := range t.Steps {
+		if strings.TrimSpace(s.Title) == "" {
+			return fmt.Errorf("step %d says nothing: name it, or remove it", i+1)
+		}
 		short, long = append(short, s.Title), append(long, s.Do)
 	}
 	for _, text := range short {

@@ -189,6 +189,9 @@ func TestOtherMeters(t *testing.T) {
 	if m, err := maintenance.ReadAmount(maintenance.Filament, "1 kg"); err != nil || m < 330 || m > 340 {
 		t.Errorf("a kilogram is %g m, %v", m, err)
 	}
+	if _, err := maintenance.ReadAmount(maintenance.Prints, "5.5"); err == nil {
+		t.Error("half a print is counted")
+	}
 	if m, err := maintenance.ReadAmount(maintenance.Filament, "500 m"); err != nil || m != 500 {
 		t.Errorf("500 metres are %g m, %v", m, err)
 	}

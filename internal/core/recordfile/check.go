@@ -46,6 +46,15 @@ func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
 		c.machine(m)
 	}
 	c.places(f.Machines)
+	all := maintenance.In(f.Tasks)
+	for i, t := range f.Tasks {
+		if slices.ContainsFunc(f.Tasks[:i], func(o maintenance.Task) bool { return o.Key == t.Key }) {
+			c.say("the task %q is in the file twice", t.Key)
+		}
+		if err := t.Check(all, voc); err != nil {
+			c.say("task %q: %s", t.Key, err)
+		}
+	}
 	if len(c.out) > mostFaults {
 		more := len(c.out) - mostFaults
 		c.out = append(c.out[:mostFaults], fmt.Sprintf("and %d faults more", more))

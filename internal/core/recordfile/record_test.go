@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/recordfile"
 	"wardifex/internal/core/wiring"
 )
@@ -129,9 +130,19 @@ func TestFaults(t *testing.T) {
 			f.Machines[0].Meters = append(f.Machines[0].Meters,
 				f.Machines[0].Meters[0])
 		},
-		"-5 h":               func(f *file) { f.Machines[0].Meters[0].Hours = -5 },
-		"0 minutes of work":  func(f *file) { f.Machines[0].Labour[0].Minutes = 0 },
-		"\"idle\" is no use": func(f *file) { f.Machines[0].Uses[0].Use = "idle" },
+		"cannot be left out": func(f *file) {
+			task, _ := maintenance.Find(maintenance.Shipped(), maintenance.ProtectionTask)
+			task.Off = true
+			f.Tasks = append(f.Tasks, task)
+		},
+		"\"belts\" is in the file twice": func(f *file) {
+			task, _ := maintenance.Find(maintenance.Shipped(), "belts")
+			f.Tasks = append(f.Tasks, task, task)
+		},
+		"none of what machines count": func(f *file) { f.Machines[0].Meters[0].Counter = "moods" },
+		"-5 h":                        func(f *file) { f.Machines[0].Meters[0].Hours = -5 },
+		"0 minutes of work":           func(f *file) { f.Machines[0].Labour[0].Minutes = 0 },
+		"\"idle\" is no use":          func(f *file) { f.Machines[0].Uses[0].Use = "idle" },
 		"two wire sheets": func(f *file) {
 			f.Machines[0].WireSheets = append(f.Machines[0].WireSheets, f.Machines[0].WireSheets[0])
 		},
