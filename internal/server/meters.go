@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -21,7 +22,13 @@ type MeterSheet struct {
 	Low     float64             `json:"low" doc:"Ends of the 80 % range of the life today"`
 	High    float64             `json:"high"`
 	PerDay  *float64            `json:"perDay,omitempty"`
+	Weeks   []maintenance.Week  `json:"weeks" doc:"Use in the last weeks that readings cover"`
+	// Weekdays are told by readings about a day apart alone.
+	Weekdays []float64 `json:"weekdays,omitempty" doc:"Mean use on each day of the week, Sunday first"`
 }
+
+// weeksShown is over how many weeks the use of a machine is shown.
+const weeksShown = 26
 
 // meterSheets are the meters that were read, as they stand.
 func meterSheets(readings []maintenance.Meter, now time.Time) []MeterSheet {
@@ -40,6 +47,10 @@ func meterSheets(readings []maintenance.Meter, now time.Time) []MeterSheet {
 		}
 		if rate, ok := life.Rate(); ok {
 			m.PerDay = &rate
+		}
+		m.Weeks = life.Weeks(weeksShown, civil.Of(now), now.Location())
+		if perDay, ok := life.Weekdays(now.Location()); ok {
+			m.Weekdays = perDay[:]
 		}
 		out = append(out, m)
 	}

@@ -4580,6 +4580,10 @@ export interface components {
             /** Format: double */
             perDay?: number;
             unit: string;
+            /** @description Mean use on each day of the week, Sunday first */
+            weekdays?: number[];
+            /** @description Use in the last weeks that readings cover */
+            weeks: components["schemas"]["Week"][];
         };
         Mismatch: {
             configured: string;
@@ -6946,6 +6950,16 @@ export interface components {
         WaySheet: {
             grade: string;
             inspection: components["schemas"]["Inspection"];
+        };
+        Week: {
+            /**
+             * Format: double
+             * @description In the counter's unit
+             */
+            amount: number;
+            between: boolean;
+            /** @description ISO 8601 */
+            monday: string;
         };
         When: {
             input: string;

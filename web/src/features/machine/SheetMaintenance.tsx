@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { showDay } from "../../ui/dates";
+import { UseWeeks } from "./UseWeeks";
 
 type Sheet = Schemas["Sheet"];
 
@@ -10,9 +11,10 @@ export function SheetMaintenance({ sheet }: { sheet: Sheet }) {
         Maintenance
       </h2>
       {sheet.meters.map((m) => (
-        <p key={m.counter} className="mb-2 text-dim">
-          {meterWords(m)}
-        </p>
+        <div key={m.counter}>
+          <p className="mb-2 text-dim">{meterWords(m)}</p>
+          <UseWeeks meter={m} />
+        </div>
       ))}
       {sheet.meters.length === 0 && <p className="mb-2 text-dim">No meter was ever read.</p>}
       <ul className="bg-leaf">
