@@ -22,15 +22,15 @@ var namesThings = []string{"core/catalogue", "core/parts", "demo"}
 
 // words are literals that happen to be spelt like a position and are none, by file.
 var words = map[string][]string{
-	"core/change/consequence.go": {"toolhead"},                                                // in a sentence
-	"core/change/difference.go":  {"toolhead"},                                                // in a sentence
-	"core/inspection/decode.go":  {"sensor"},                                                  // a way of helping
-	"core/machine/place.go":      {"frame"},                                                   // a place
-	"core/machine/structure.go":  {"structure"},                                               // a kind
-	"core/maintenance/task.go":   {"nozzle", "belts", "probe", "host", "surface", "extruder"}, // tasks
-	"core/settings/read.go":      {"extruder", "probe"},                                       // of a configuration
-	"core/wiring/loom.go":        {"probe"},                                                   // a word on a wire sheet
-	"server/routes.go":           {"structure"},                                               // an operation of the API
+	"core/change/consequence.go": {"toolhead"},          // in a sentence
+	"core/change/difference.go":  {"toolhead"},          // in a sentence
+	"core/inspection/decode.go":  {"sensor"},            // a way of helping
+	"core/machine/place.go":      {"frame"},             // a place
+	"core/machine/structure.go":  {"structure"},         // a kind
+	"core/settings/read.go":      {"extruder", "probe"}, // of a configuration
+	"core/settings/write.go":     {"extruder", "probe"}, // of a configuration
+	"core/wiring/loom.go":        {"probe"},             // a word on a wire sheet
+	"server/routes.go":           {"structure"},         // an operation of the API
 }
 
 // No rule holds the key of a position or "position.trait": it asks by kind, place and

@@ -109,13 +109,13 @@ func (c Change) weights() []calibration.Weight {
 
 // settings are traits that are set, in a part that stays as it is; whatever else is
 // done to a part, it was worked at.
-var settings = []machine.TraitOf{
+var settingTraits = []machine.TraitOf{
 	parts.DriverMicrosteps, parts.PlateTemperature, parts.HotendWorkingTemperature, parts.ToolheadCarries,
 	machine.HeadsMode, machine.HeadMounted, machine.ListComplete,
 }
 
 func isSetting(t *machine.Trait) bool {
-	return slices.ContainsFunc(settings, func(name machine.TraitOf) bool { return t.Is(name) })
+	return slices.ContainsFunc(settingTraits, func(name machine.TraitOf) bool { return t.Is(name) })
 }
 
 // Missing says what a machine still lacks before it can be relied on: each calibration

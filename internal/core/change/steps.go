@@ -5,12 +5,12 @@ import (
 	"slices"
 	"strings"
 
-	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/settings"
 )
 
 // Form is what a step asks for besides its tick.
@@ -313,29 +313,32 @@ func (c Change) files(w *writer) {
 	}
 }
 
-// reenter lists the values whose store is lost but whose parts are untouched.
+// reenter lists the values whose store is lost but whose parts are untouched, each named in a
+// remark of the family's, with the lines that enter it where they follow from the value.
 func (c Change) reenter(records []calibration.Record, family string) []string {
 	var out []string
+	remark := "; " // so that the whole can be copied
+	if family == parts.Hosted {
+		remark = "# "
+	}
 	disagree := calibration.Disagreements(c.Before, records, nil)
 	for _, v := range c.Invalidated(records) {
 		if v.Remedy != calibration.EnterAgain {
 			continue
 		}
-		line := v.Title + ": " + v.Value
+		line := remark + v.Title + ": " + v.Value
 		for _, d := range disagree {
 			if d.Kind == v.Kind && d.Subject == v.Subject {
 				line += "  ▲ " + d.Says + " " + d.Settle
 			}
 		}
-		if v.Kind == calibration.ZOffset && !without(c.After, parts.Probe) {
-			if offset, err := bench.ParseOffset(v.Value); err == nil {
-				line += "  (" + strings.Join(bench.StoreZOffset(family, offset), ", ") + ")"
-			}
-		}
 		out = append(out, line)
+		if v.Kind != calibration.ZOffset || !without(c.After, parts.Probe) {
+			out = append(out, settings.Write(family, v.Kind, v.Subject, v.Value)...)
+		}
 	}
 	if len(out) == 0 {
-		out = append(out, "no value is on record for this machine: take them from the settings recorded above")
+		out = append(out, remark+"no value is on record for this machine: take them from the settings recorded above")
 	}
 	if family == parts.Scripted {
 		return out

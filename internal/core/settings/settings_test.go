@@ -108,3 +108,41 @@ func FuzzRead(f *testing.F) {
 		settings.Mask(text)
 	})
 }
+
+// What is written is read as the same value, in each family that has a word for it.
+func TestWrittenIsRead(t *testing.T) {
+	values := []struct {
+		kind    calibration.Kind
+		subject calibration.Subject
+		value   string
+		in      string // families
+	}{
+		{calibration.Steps, "head 1", "415 steps/mm", "compiled scripted"},
+		{calibration.Steps, "head 2", "95.4 steps/mm", "compiled scripted"},
+		{calibration.HotendPID, "head 1", "P 21.7 I 1.6 D 74", "compiled hosted"},
+		{calibration.HotendPID, "head 2", "P 20 I 1 D 70", "compiled hosted"},
+		{calibration.BedPID, "bed", "P 70 I 1.5 D 600", "compiled hosted"},
+		{calibration.ZOffset, "head 1", "-1.85 mm", "compiled scripted hosted"},
+		{calibration.ProbeXY, "head 1", "X −44 Y −8 mm", "compiled scripted hosted"},
+		{calibration.Current, "axis x", "0.8 A", "compiled scripted"},
+		{calibration.Current, "head 1", "1.2 A", "compiled scripted"},
+	}
+	for _, family := range []string{"compiled", "scripted", "hosted"} {
+		for _, v := range values {
+			lines := settings.Write(family, v.kind, v.subject, v.value)
+			if !strings.Contains(v.in, family) {
+				if len(lines) > 0 {
+					t.Errorf("%s, %s: %q though the family has no such word", family, v.kind, lines)
+				}
+				continue
+			}
+			want := string(v.kind) + " " + string(v.subject) + " = " + v.value
+			if got := said(family, strings.Join(lines, "\n")); got != want {
+				t.Errorf("%s: %q is read as %q, want %q", family, lines, got, want)
+			}
+		}
+	}
+	if lines := settings.Write("compiled", calibration.Mesh, "bed", "3 × 3"); len(lines) > 0 {
+		t.Errorf("a mesh: %q", lines)
+	}
+}

@@ -10,6 +10,7 @@ import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
 import { FoundFields } from "./FoundFields";
 import { LicensedFields } from "./LicensedFields";
+import { Lines } from "./Lines";
 import { OtherPart } from "./OtherPart";
 import { Pasted } from "./Pasted";
 import { Photos } from "./Photos";
@@ -45,13 +46,7 @@ export function StepView({
       </h2>
       <p className="mt-2 mb-3 max-w-3xl text-xl">{step.do}</p>
       <Cautions list={step.cautions} />
-      {step.lines && step.lines.length > 0 && (
-        <ul className="my-3 border-l-4 border-line bg-wall px-4 py-2 font-mono text-lg">
-          {step.lines.map((l) => (
-            <li key={l}>{l}</li>
-          ))}
-        </ul>
-      )}
+      {step.lines && step.lines.length > 0 && <Lines list={step.lines} />}
       <fieldset disabled={!mayWork || done} className="mt-4 space-y-4">
         {step.sum && (
           <SumHelp
