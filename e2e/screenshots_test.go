@@ -84,7 +84,7 @@ var views = []struct {
 		p.sees("3 faulty")
 		p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('#preview').scrollIntoView()`))
 	}},
-	{file: "z-offset", path: "/machine/19", wait: "What is in it", arrange: func(p *page) {
+	{file: "z-offset", path: "/machine/13", wait: "What is in it", arrange: func(p *page) {
 		p.press("Z offset")
 		p.types("Bed, °C", "60")
 		p.types("Waited, minutes", "5")
