@@ -121,20 +121,29 @@ func FinishZOffset(rounds []ZOffsetRound) (float64, error) {
 	return last.Offset, nil
 }
 
-// StoreZOffset gives the lines that put an offset into a machine of a firmware
-// family. Compiled builds take the offset with its sign; the hosted and the
+// SetZOffset gives the lines that put an offset into a machine of a firmware
+// family, before it is stored. Compiled builds take the offset with its sign; the hosted and the
 // scripted family state the same distance as the probe's trigger height above
 // the nozzle, so with the other sign. Source: from memory.
-func StoreZOffset(family string, offset float64) []string {
+func SetZOffset(family string, offset float64) []string {
 	switch family {
 	case "compiled":
-		return []string{fmt.Sprintf("M851 Z%.2f", offset), "M500"}
+		return []string{fmt.Sprintf("M851 Z%.2f", offset)}
 	case "hosted":
 		return []string{"[probe]", fmt.Sprintf("z_offset: %.2f", InFamily(family, offset))}
 	case "scripted":
 		return []string{fmt.Sprintf("G31 Z%.2f", InFamily(family, offset))}
 	}
 	return nil
+}
+
+// StoreZOffset gives those lines with the one that stores the offset, where a family has one.
+func StoreZOffset(family string, offset float64) []string {
+	lines := SetZOffset(family, offset)
+	if family == "compiled" {
+		lines = append(lines, "M500")
+	}
+	return lines
 }
 
 // InFamily is an offset, in mm, as a family writes it: with its sign in the compiled family and

@@ -23,9 +23,12 @@ func Write(family string, k calibration.Kind, x calibration.Subject, value strin
 	if len(n) == 0 || len(n) < len(c.Parts) {
 		return nil
 	}
+	if k == calibration.ZOffset {
+		return bench.SetZOffset(family, n[0])
+	}
 	switch family {
 	case parts.Compiled:
-		return gcode(k, x, n, "M851", n[0])
+		return gcode(k, x, n, "M851")
 	case parts.Scripted:
 		if k == calibration.HotendPID || k == calibration.BedPID {
 			return nil // the family models its heaters otherwise
@@ -33,16 +36,15 @@ func Write(family string, k calibration.Kind, x calibration.Subject, value strin
 		if k == calibration.Current {
 			n[0] *= math.Sqrt2 // peak
 		}
-		return gcode(k, x, n, "G31", bench.InFamily(family, n[0]))
+		return gcode(k, x, n, "G31")
 	case parts.Hosted:
 		return section(k, x, n)
 	}
 	return nil
 }
 
-// gcode is a value as a G-code word; probe is the word of what the probe finds, and offset its
-// Z offset in the family's sign.
-func gcode(k calibration.Kind, x calibration.Subject, n []float64, probe string, offset float64) []string {
+// gcode is a value as a G-code word; probe is the family's word of where the probe is.
+func gcode(k calibration.Kind, x calibration.Subject, n []float64, probe string) []string {
 	tool, heater := "", ""
 	if h := x.Place().Head(); h > 1 {
 		tool, heater = fmt.Sprintf("T%d ", h-1), fmt.Sprintf("E%d ", h-1)
@@ -54,8 +56,6 @@ func gcode(k calibration.Kind, x calibration.Subject, n []float64, probe string,
 		return []string{"M301 " + heater + pidOf(n)}
 	case calibration.BedPID:
 		return []string{"M304 " + pidOf(n)}
-	case calibration.ZOffset:
-		return []string{fmt.Sprintf("%s Z%.2f", probe, offset)}
 	case calibration.ProbeXY:
 		return []string{fmt.Sprintf("%s X%s Y%s", probe, number(n[0]), number(n[1]))}
 	case calibration.Current:
@@ -82,9 +82,6 @@ func section(k calibration.Kind, x calibration.Subject, n []float64) []string {
 		at = "heater_bed"
 	case calibration.ProbeXY:
 		at, keys = "probe", []string{"x_offset", "y_offset"}
-	case calibration.ZOffset:
-		at, keys = "probe", []string{"z_offset"}
-		n = []float64{bench.InFamily(parts.Hosted, n[0])}
 	default:
 		return nil
 	}
