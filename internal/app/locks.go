@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/change"
+	"wardifex/internal/store"
 )
 
 // PutLock puts somebody's own lock on the machine of an open order.
@@ -13,7 +14,7 @@ func (a *App) PutLock(ctx context.Context, order int64, by string, now time.Time
 		if err := a.lockOpen(ctx, order); err != nil {
 			return err
 		}
-		return a.store.PutLock(ctx, order, by, now)
+		return a.store.PutLock(ctx, order, person(ctx, by), now)
 	})
 }
 
@@ -33,7 +34,7 @@ func (a *App) TakeLock(ctx context.Context, order, lock int64, lead, contacted b
 			if l.ID != lock {
 				continue
 			}
-			if err := l.MayTakeOff(by, lead, contacted, why); err != nil {
+			if err := l.MayTakeOff(person(ctx, by), lead, contacted, why); err != nil {
 				return Refused(err)
 			}
 			return a.store.TakeLockOff(ctx, lock, by, why, now)
@@ -52,7 +53,7 @@ func (a *App) Park(ctx context.Context, order int64, p change.Parked, by string,
 		if err := a.lockOpen(ctx, order); err != nil {
 			return err
 		}
-		if err := a.store.TakeOwnLockOff(ctx, order, by, now); err != nil {
+		if err := a.takeOwnLockOff(ctx, order, by, now); err != nil {
 			return err
 		}
 		return a.store.Park(ctx, order, &p, by, now)
@@ -68,7 +69,7 @@ func (a *App) Resume(ctx context.Context, order int64, by string, now time.Time)
 		if err := a.store.Park(ctx, order, nil, by, now); err != nil {
 			return err
 		}
-		return a.store.PutLock(ctx, order, by, now)
+		return a.store.PutLock(ctx, order, person(ctx, by), now)
 	})
 }
 
@@ -78,7 +79,7 @@ func (a *App) atWork(ctx context.Context, o order, by string, now time.Time) err
 	if o.Parked != nil {
 		return parkedStill(o)
 	}
-	return a.store.PutLock(ctx, o.ID, by, now)
+	return a.store.PutLock(ctx, o.ID, person(ctx, by), now)
 }
 
 func parkedStill(o order) error {
@@ -88,8 +89,27 @@ func parkedStill(o order) error {
 
 // unlock takes the lock of whoever closes an order off; nobody closes it over another's.
 func (a *App) unlock(ctx context.Context, o order, by string, now time.Time) error {
-	if err := change.MayUnlock(o.Locks, by); err != nil {
+	if err := change.MayUnlock(o.Locks, person(ctx, by)); err != nil {
 		return Refused(err)
 	}
-	return a.store.TakeOwnLockOff(ctx, o.ID, by, now)
+	return a.takeOwnLockOff(ctx, o.ID, by, now)
+}
+
+// takeOwnLockOff takes the lock of whoever does it off an order's machine, if it is on.
+func (a *App) takeOwnLockOff(ctx context.Context, order int64, by string, now time.Time) error {
+	locks, err := a.store.Locks(ctx, order)
+	if err != nil {
+		return err
+	}
+	for _, l := range locks {
+		if l.On() && l.HeldBy(person(ctx, by)) {
+			return a.store.TakeLockOff(ctx, l.ID, by, "", now)
+		}
+	}
+	return nil
+}
+
+// person is who does it: the account of the context, as shown.
+func person(ctx context.Context, name string) change.Person {
+	return change.Person{Account: store.AccountOf(ctx), Name: name}
 }

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"context"
 	"errors"
 	"slices"
 	"strings"
@@ -367,6 +368,41 @@ func TestLocksAndHandOver(t *testing.T) {
 	for _, l := range get().Locks {
 		if l.On() {
 			t.Errorf("the lock of %s is still on", l.Name)
+		}
+	}
+}
+
+// Two people may be shown by one name: each holds a lock of their own, and neither finishes over
+// the other's.
+func TestNamesakesHoldALockEach(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"nozzle.model": "plain"})
+	as := func(signIn string) context.Context {
+		t.Helper()
+		account, err := s.AddUser(ctx, store.User{Name: signIn, DisplayName: "Ansa", Role: store.Technician})
+		must(t, err)
+		return store.WithActor(ctx, store.Actor{Account: account, Name: "Ansa", At: now})
+	}
+	one, other := as("ansa.a"), as("ansa.b")
+	order, err := does(s).OpenSwap(one, id, "nozzle", "plain", 0, "worn", "Ansa", now)
+	must(t, err)
+	for range 2 {
+		must(t, does(s).PutLock(one, order, "Ansa", now))
+		must(t, does(s).PutLock(other, order, "Ansa", now))
+	}
+	o, err := does(s).Order(one, order)
+	must(t, err)
+	if len(o.Locks) != 2 || o.Locks[0].Account == o.Locks[1].Account {
+		t.Fatalf("%+v", o.Locks)
+	}
+	refused(t, does(s).TakeLock(one, order, o.Locks[1].ID, false, true, "", "Ansa", now), "or a lead")
+	must(t, does(s).Park(one, order, change.Parked{Why: "waits", Loose: "nothing"}, "Ansa", now))
+	o, err = does(s).Order(one, order)
+	must(t, err)
+	for _, l := range o.Locks {
+		if l.On() != (l.Account == store.AccountOf(other)) {
+			t.Errorf("lock of account %d: on %v", l.Account, l.On())
 		}
 	}
 }

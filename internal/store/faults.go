@@ -70,10 +70,8 @@ type UseSince struct {
 
 // AddFault writes down a fault of a machine, and gives its number.
 func (s *Store) AddFault(ctx context.Context, machineID int64, symptom, words, by string, at time.Time) (int64, error) {
-	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: at, Version: 1}
-	if account := actorOf(ctx).Account; account != 0 {
-		row.ReportedByID = &account
-	}
+	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: at, Version: 1,
+		ReportedByID: orNil(actorOf(ctx).Account)}
 	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
 }

@@ -44,6 +44,13 @@ func (f fittingRow) part() int64 { return f.held().Part }
 func (h Held) partID() *int64    { return orNil(h.Part) }
 func (h Held) fittingID() *int64 { return orNil(h.Fitting) }
 
+func orZero(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
 func orNil(id int64) *int64 {
 	if id == 0 {
 		return nil

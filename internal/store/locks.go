@@ -23,11 +23,8 @@ type lockRow struct {
 func (lockRow) TableName() string { return "work_locks" }
 
 // PutLock puts somebody's lock on an order's machine; nothing where it is on already.
-func (s *Store) PutLock(ctx context.Context, order int64, by string, at time.Time) error {
-	row := lockRow{WorkOrderID: order, Name: by, PutOn: at}
-	if account := actorOf(ctx).Account; account != 0 {
-		row.AccountID = &account
-	}
+func (s *Store) PutLock(ctx context.Context, order int64, by change.Person, at time.Time) error {
+	row := lockRow{WorkOrderID: order, AccountID: orNil(by.Account), Name: by.Name, PutOn: at}
 	return s.from(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error
 }
 
@@ -37,19 +34,13 @@ func (s *Store) TakeLockOff(ctx context.Context, lock int64, by, why string, at 
 		Updates(map[string]any{"taken_off": at, "taken_off_by": by, "why": why}).Error
 }
 
-// TakeOwnLockOff takes somebody's own lock off an order's machine, if it is on.
-func (s *Store) TakeOwnLockOff(ctx context.Context, order int64, by string, at time.Time) error {
-	return s.from(ctx).Model(&lockRow{}).Where("work_order_id = ? and name = ? and taken_off is null", order, by).
-		Updates(map[string]any{"taken_off": at, "taken_off_by": by}).Error
-}
-
 // Locks lists those of an order, those that are on first.
 func (s *Store) Locks(ctx context.Context, order int64) ([]change.Lock, error) {
 	var rows []lockRow
 	err := s.from(ctx).Where("work_order_id = ?", order).Order("taken_off is not null, put_on, id").Find(&rows).Error
 	out := make([]change.Lock, len(rows))
 	for i, r := range rows {
-		out[i] = change.Lock{ID: r.ID, Name: r.Name, PutOn: r.PutOn, Off: r.TakenOff, OffBy: r.TakenOffBy, Why: r.Why}
+		out[i] = change.Lock{ID: r.ID, Account: orZero(r.AccountID), Name: r.Name, PutOn: r.PutOn, Off: r.TakenOff, OffBy: r.TakenOffBy, Why: r.Why}
 	}
 	return out, err
 }

@@ -34,6 +34,9 @@ func actorOf(ctx context.Context) Actor {
 	return a
 }
 
+// AccountOf is the account that writes with this context; 0 where none does.
+func AccountOf(ctx context.Context) int64 { return actorOf(ctx).Account }
+
 type txKey struct{}
 
 // transaction is one that is open, with the store that it is of.

@@ -14,19 +14,20 @@ import (
 )
 
 type orderRow struct {
-	ID        int64
-	MachineID int64
-	KitKey    string
-	Kit       []byte `gorm:"type:jsonb"`
-	Further   []byte `gorm:"type:jsonb"`
-	Verdict   []byte `gorm:"type:jsonb"`
-	Reason    string
-	State     string
-	OpenedBy  string
-	OpenedAt  time.Time
-	ClosedBy  string
-	ClosedAt  *time.Time
-	Closing   []byte `gorm:"type:jsonb"`
+	ID         int64
+	MachineID  int64
+	KitKey     string
+	Kit        []byte `gorm:"type:jsonb"`
+	Further    []byte `gorm:"type:jsonb"`
+	Verdict    []byte `gorm:"type:jsonb"`
+	Reason     string
+	State      string
+	OpenedBy   string
+	OpenedByID *int64
+	OpenedAt   time.Time
+	ClosedBy   string
+	ClosedAt   *time.Time
+	Closing    []byte `gorm:"type:jsonb"`
 
 	ParkedAt     *time.Time
 	ParkedBy     string
@@ -88,41 +89,38 @@ func (stepRow) TableName() string { return "work_steps" }
 
 // OrderHead is a work order without its steps.
 type OrderHead struct {
-	ID        int64      `json:"id"`
-	MachineID int64      `json:"machineId"`
-	Machine   string     `json:"machine"`
-	Kit       string     `json:"kit"`
-	Reason    string     `json:"reason"`
-	State     string     `json:"state" enum:"planned,open,finished,abandoned"`
-	OpenedBy  string     `json:"openedBy"`
-	OpenedAt  time.Time  `json:"openedAt"`
-	ClosedBy  string     `json:"closedBy,omitempty"`
-	ClosedAt  *time.Time `json:"closedAt,omitempty"`
-	Done      int        `json:"done"`
-	Steps     int        `json:"steps"`
-	Fault     int64      `json:"fault,omitempty" doc:"Number of the fault that it mends"`
-	Task      string     `json:"task,omitempty" doc:"Key of the maintenance task that it is"`
-	Batch     int64      `json:"batch,omitempty" doc:"Number of the first order of those that are done together"`
+	ID         int64      `json:"id"`
+	MachineID  int64      `json:"machineId"`
+	Machine    string     `json:"machine"`
+	Kit        string     `json:"kit"`
+	Reason     string     `json:"reason"`
+	State      string     `json:"state" enum:"planned,open,finished,abandoned"`
+	OpenedBy   string     `json:"openedBy"`
+	OpenedByID int64      `json:"openedById,omitempty" doc:"Number of the account that opened it"`
+	OpenedAt   time.Time  `json:"openedAt"`
+	ClosedBy   string     `json:"closedBy,omitempty"`
+	ClosedAt   *time.Time `json:"closedAt,omitempty"`
+	Done       int        `json:"done"`
+	Steps      int        `json:"steps"`
+	Fault      int64      `json:"fault,omitempty" doc:"Number of the fault that it mends"`
+	Task       string     `json:"task,omitempty" doc:"Key of the maintenance task that it is"`
+	Batch      int64      `json:"batch,omitempty" doc:"Number of the first order of those that are done together"`
 }
 
 func (o orderRow) head() OrderHead {
 	h := OrderHead{
-		ID:        o.ID,
-		MachineID: o.MachineID,
-		Reason:    o.Reason,
-		State:     o.State,
-		OpenedBy:  o.OpenedBy,
-		OpenedAt:  o.OpenedAt,
-		ClosedBy:  o.ClosedBy,
-		ClosedAt:  o.ClosedAt,
-		Task:      o.Task,
+		ID:         o.ID,
+		MachineID:  o.MachineID,
+		Reason:     o.Reason,
+		State:      o.State,
+		OpenedBy:   o.OpenedBy,
+		OpenedByID: orZero(o.OpenedByID),
+		OpenedAt:   o.OpenedAt,
+		ClosedBy:   o.ClosedBy,
+		ClosedAt:   o.ClosedAt,
+		Task:       o.Task,
 	}
-	if o.FaultID != nil {
-		h.Fault = *o.FaultID
-	}
-	if o.Batch != nil {
-		h.Batch = *o.Batch
-	}
+	h.Fault, h.Batch = orZero(o.FaultID), orZero(o.Batch)
 	var k struct{ Name string }
 	if json.Unmarshal(o.Kit, &k) == nil {
 		h.Kit = k.Name
@@ -289,13 +287,8 @@ type NewOrder struct {
 // WriteOrder writes a work order with its steps, and gives its number.
 func (s *Store) WriteOrder(ctx context.Context, o NewOrder) (int64, error) {
 	row := orderRow{ID: o.ID, MachineID: o.MachineID, KitKey: o.KitKey, Reason: o.Reason, State: o.State, OpenedBy: o.By,
-		OpenedAt: o.At, Closing: []byte("null"), Task: o.Task}
-	if o.Fault != 0 {
-		row.FaultID = &o.Fault
-	}
-	if o.Batch != 0 {
-		row.Batch = &o.Batch
-	}
+		OpenedByID: orNil(actorOf(ctx).Account), OpenedAt: o.At, Closing: []byte("null"), Task: o.Task}
+	row.FaultID, row.Batch = orNil(o.Fault), orNil(o.Batch)
 	spares := o.Spares
 	if spares == nil {
 		spares = map[string]int64{}

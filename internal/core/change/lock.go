@@ -11,7 +11,7 @@ import (
 // work or starts the machine. Source: common practice: each worker a lock of their own.
 type Lock struct {
 	ID      int64      `json:"id"`
-	Account int64      `json:"-"`
+	Account int64      `json:"account,omitempty" doc:"Number of its holder's account"`
 	Name    string     `json:"name"`
 	PutOn   time.Time  `json:"putOn"`
 	Off     *time.Time `json:"off,omitempty"`
@@ -22,11 +22,27 @@ type Lock struct {
 // On reports whether the lock is on.
 func (l Lock) On() bool { return l.Off == nil }
 
+// Person is somebody at work. Two people may be shown by one name: where there is an account,
+// they are told apart by it.
+type Person struct {
+	Account int64 // 0 where none does it
+	Name    string
+}
+
+// HeldBy reports whether a lock is somebody's own. One whose holder's account is not on record is
+// nobody's who has one: a lead takes it off.
+func (l Lock) HeldBy(p Person) bool {
+	if l.Account != 0 || p.Account != 0 {
+		return l.Account == p.Account
+	}
+	return l.Name == p.Name
+}
+
 // MayUnlock refuses to finish work on a machine on which somebody else's lock is on.
-func MayUnlock(locks []Lock, by string) error {
+func MayUnlock(locks []Lock, by Person) error {
 	var others []string
 	for _, l := range locks {
-		if l.On() && l.Name != by {
+		if l.On() && !l.HeldBy(by) {
 			others = append(others, l.Name)
 		}
 	}
@@ -39,11 +55,11 @@ func MayUnlock(locks []Lock, by string) error {
 
 // MayTakeOff refuses to take a lock off that is another's: a lead does it with a reason, after
 // contact with its holder.
-func (l Lock) MayTakeOff(by string, lead, contacted bool, why string) error {
+func (l Lock) MayTakeOff(by Person, lead, contacted bool, why string) error {
 	switch {
 	case !l.On():
 		return errors.New("this lock is off already")
-	case l.Name == by:
+	case l.HeldBy(by):
 		return nil
 	case !lead:
 		return fmt.Errorf("only %s or a lead takes this lock off", l.Name)

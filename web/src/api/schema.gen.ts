@@ -4236,6 +4236,11 @@ export interface components {
             to: string;
         };
         Lock: {
+            /**
+             * Format: int64
+             * @description Number of its holder's account
+             */
+            account?: number;
             /** Format: int64 */
             id: number;
             name: string;
@@ -4865,6 +4870,11 @@ export interface components {
             /** Format: date-time */
             openedAt: string;
             openedBy: string;
+            /**
+             * Format: int64
+             * @description Number of the account that opened it
+             */
+            openedById?: number;
             parked?: components["schemas"]["Parked"];
             pasted?: components["schemas"]["PastedSettings"];
             /** @description What waits its turn on this machine */
@@ -4911,6 +4921,11 @@ export interface components {
             /** Format: date-time */
             openedAt: string;
             openedBy: string;
+            /**
+             * Format: int64
+             * @description Number of the account that opened it
+             */
+            openedById?: number;
             reason: string;
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";

@@ -45,7 +45,7 @@ export default function TodayPage() {
         </Loaded>
         <div className="space-y-6">
           <Loaded query={orders} what="Reading the work orders">
-            {(o) => <OpenWork orders={o} me={session.name} />}
+            {(o) => <OpenWork orders={o} me={session.account} />}
           </Loaded>
           <Loaded query={faults} what="Reading the faults">
             {(book) => <OpenFaults book={book} />}
@@ -150,9 +150,9 @@ function DueSoon({ due }: { due: Schemas["DueList"] }) {
   );
 }
 
-function OpenWork({ orders, me }: { orders: readonly Schemas["OrderHead"][]; me: string }) {
+function OpenWork({ orders, me }: { orders: readonly Schemas["OrderHead"][]; me: number }) {
   const open = orders.filter((o) => o.state === "open");
-  const mine = (o: Schemas["OrderHead"]) => Number(o.openedBy === me);
+  const mine = (o: Schemas["OrderHead"]) => Number(o.openedById === me);
   const shown = open.toSorted((a, b) => mine(b) - mine(a));
   return (
     <Section
@@ -171,7 +171,7 @@ function OpenWork({ orders, me }: { orders: readonly Schemas["OrderHead"][]; me:
             <Link className="flex min-h-11 flex-wrap items-center gap-x-3 px-3 py-1 hover:bg-wash" to={`/work/${o.id}`}>
               <b>{o.machine}</b> {o.kit}
               <span className="ml-auto text-dim">
-                {o.done} of {o.steps} steps, {o.openedBy === me ? "you" : o.openedBy}
+                {o.done} of {o.steps} steps, {o.openedById === me ? "you" : o.openedBy}
               </span>
             </Link>
           </li>

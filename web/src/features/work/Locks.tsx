@@ -17,7 +17,7 @@ export function Locks({ order }: { order: Order }) {
   const { write, busy, fault } = useWrite();
   const where = { params: { path: { id: order.id } } };
   const on = order.locks.filter((l) => !l.off);
-  const mine = on.find((l) => l.name === session.name);
+  const mine = on.find((l) => l.account === session.account);
   return (
     <section aria-label="Locks" className="mb-3 max-w-5xl border-2 border-line bg-leaf px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">

@@ -20,7 +20,7 @@ export default function TagPage() {
   return (
     <Loaded query={query} what="Reading the work order">
       {(order) => {
-        const mine = order.locks.find((l) => !l.off && l.name === session.name);
+        const mine = order.locks.find((l) => !l.off && l.account === session.account);
         return (
           <Page
             title={`Tag for ${order.machine}`}
