@@ -93,7 +93,19 @@ func TestTicksWithoutAConnection(t *testing.T) {
 	if err != nil || orders[0].Done != 0 {
 		t.Fatalf("%d steps are stored without a connection, %v", orders[0].Done, err)
 	}
-	p.do(chromedp.Reload()) // with a connection again
+	// With a connection again, in somebody else's session: it is not theirs to send.
+	path := value[string](p, `location.pathname`)
+	const signOut = `(() => { const x = new XMLHttpRequest(); x.open('DELETE', '/api/session', false); x.send() })()`
+	p.do(chromedp.Evaluate[chromedp.Void](signOut))
+	p.signIn("lead")
+	p.visit(path)
+	p.sees("What Joren Halm did without a connection waits on this device")
+	if o, err := does(roomOf(t).store).Order(t.Context(), orders[0].ID); err != nil || o.Done != 0 {
+		t.Fatalf("%d steps are sent in another's session, %v", o.Done, err)
+	}
+	p.do(chromedp.Evaluate[chromedp.Void](signOut))
+	p.signIn("technician")
+	p.visit(path)
 	p.until("all of them sent", `/steps done/.test(document.body.innerText) &&
 		!/on this device for a connection/.test(document.body.innerText)`)
 	o, err := does(roomOf(t).store).Order(t.Context(), orders[0].ID)
@@ -101,7 +113,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 		t.Fatalf("%d steps are stored, %v", o.Done, err)
 	}
 	for i, s := range o.StepList[:many] {
-		if s.DoneAt == nil || s.Version != 2 {
+		if s.DoneAt == nil || s.Version != 2 || s.DoneBy != "Joren Halm" {
 			t.Errorf("step %d: done %v, version %d", i+1, s.DoneAt, s.Version)
 		}
 	}

@@ -1,20 +1,4 @@
-/** Whether the server answered last, for those who show it. */
-let away = false;
-const watchers = new Set<() => void>();
+import { watched } from "./watched";
 
-export function isAway(): boolean {
-  return away;
-}
-
-export function setAway(now: boolean) {
-  if (away === now) return;
-  away = now;
-  for (const changed of watchers) changed();
-}
-
-export function watchAway(changed: () => void) {
-  watchers.add(changed);
-  return () => {
-    watchers.delete(changed);
-  };
-}
+/** Whether the server did not answer last, for those who show it. */
+export const away = watched(false);

@@ -1,4 +1,4 @@
-import { setAway } from "./away";
+import { away } from "./away";
 import { answerHere } from "./benchHere";
 
 /** Addresses that were written to, until what they touch is fetched anew. */
@@ -33,10 +33,10 @@ export async function send(request: Request): Promise<Response> {
 async function ask(request: Request): Promise<Response> {
   try {
     const response = await fetch(request);
-    setAway(response.headers.has("Wardifex-Kept"));
+    away.set(response.headers.has("Wardifex-Kept"));
     return response;
   } catch (error) {
-    setAway(true);
+    away.set(true);
     throw error;
   }
 }

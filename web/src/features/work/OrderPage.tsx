@@ -41,7 +41,7 @@ export default function OrderPage() {
 const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 function OrderView({ order: stored }: { order: Order }) {
-  const { shown: order, waiting, refused } = useOutbox(stored);
+  const { shown: order, own, others, refused } = useOutbox(stored);
   useJob();
   useGoesOn(stored);
   const mayWork = useMayWork();
@@ -89,10 +89,15 @@ function OrderView({ order: stored }: { order: Order }) {
       actions={<Button onClick={() => print()}>Print</Button>}
     >
       {order.state === "open" && mayWork && <Locks order={order} />}
-      {waiting.length > 0 && (
+      {own > 0 && (
         <p role="status" className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
-          {waiting.length === 1 ? "1 step waits" : `${waiting.length} steps wait`} on this device for a connection, and{" "}
-          {waiting.length === 1 ? "is" : "are"} sent by {waiting.length === 1 ? "itself" : "themselves"}. Go on working.
+          {own === 1 ? "1 step waits" : `${own} steps wait`} on this device for a connection, and{" "}
+          {own === 1 ? "is" : "are"} sent by {own === 1 ? "itself" : "themselves"}. Go on working.
+        </p>
+      )}
+      {others.length > 0 && (
+        <p role="status" className="mb-3 max-w-5xl border-l-4 border-look bg-look-wash px-4 py-2">
+          What {others.join(", ")} did without a connection waits on this device: it is sent when they sign in here.
         </p>
       )}
       <Fault text={refused} />

@@ -1,18 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { ApiError, api, messageOf, type Schemas, unwrap } from "../../api/client";
+import { useCallback, useRef, useState, useSyncExternalStore } from "react";
+import { api, messageOf, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { notNow, useRetried } from "../../api/retried";
 import { useSession } from "../../ui/session";
-import { setWaiting, waitingOf, watchOutbox, withWaiting } from "./outbox";
+import { sentBy, setWaiting, type Waiting, waitingOf, watchOutbox, withWaiting } from "./outbox";
 import { keepDraft } from "./stepDraft";
 
-/** How often what waits is tried again, ms. */
-const AGAIN = 4_000;
-
 /** An order with what was ticked on this device without a connection, which is sent in its
- * order as soon as there is one. What the server refuses is a draft in its step again. */
+ * order as soon as there is one, in the session of whoever did it. What the server refuses is a
+ * draft in its step again. */
 export function useOutbox(order: Schemas["Order"]) {
-  const session = useSession();
+  const { account } = useSession();
   const client = useQueryClient();
   const waiting = useSyncExternalStore(watchOutbox, () => waitingOf(order.id));
   const [refused, setRefused] = useState("");
@@ -22,12 +21,18 @@ export function useOutbox(order: Schemas["Order"]) {
     if (sending.current) return;
     sending.current = true;
     try {
-      for (let first = waitingOf(id)[0]; first; first = waitingOf(id)[0]) {
+      const next = () => waitingOf(id).find((w) => sentBy(w, account));
+      const sent = (w: Waiting) =>
+        setWaiting(
+          id,
+          waitingOf(id).filter((x) => x.step !== w.step),
+        );
+      for (let first = next(); first; first = next()) {
         const now = client.getQueryData<Schemas["Order"]>(keys.order(id));
         const step = now?.stepList.find((s) => s.key === first?.step);
         if (!step) return;
         if (step.doneAt || step.skippedWhy) {
-          setWaiting(id, waitingOf(id).slice(1)); // another page of this device has sent it
+          sent(first); // another page of this device has sent it
           continue;
         }
         const { data, note, why } = first;
@@ -38,14 +43,17 @@ export function useOutbox(order: Schemas["Order"]) {
           }),
         );
         setRefused("");
-        setWaiting(id, waitingOf(id).slice(1));
+        sent(first);
         client.setQueryData(keys.order(id), after);
       }
     } catch (error) {
-      if (error instanceof ApiError && (error.status === 0 || error.status >= 500)) return; // still away
-      const list = waitingOf(id);
+      if (notNow(error)) return;
+      const list = waitingOf(id).filter((w) => sentBy(w, account));
       for (const w of list) keepDraft(id, w.step, { data: w.data, note: w.note });
-      setWaiting(id, []);
+      setWaiting(
+        id,
+        waitingOf(id).filter((w) => !sentBy(w, account)),
+      );
       setRefused(
         `${list[0]?.title ?? "A step"} was not taken: ${messageOf(error)} What you typed in it and after it is still there.`,
       );
@@ -53,16 +61,9 @@ export function useOutbox(order: Schemas["Order"]) {
     } finally {
       sending.current = false;
     }
-  }, [client, id]);
-  useEffect(() => {
-    if (waiting.length === 0) return;
-    flush();
-    addEventListener("online", flush);
-    const timer = setInterval(flush, AGAIN);
-    return () => {
-      removeEventListener("online", flush);
-      clearInterval(timer);
-    };
-  }, [flush, waiting.length]);
-  return { shown: withWaiting(order, waiting, session.name), waiting, refused };
+  }, [client, id, account]);
+  const own = waiting.filter((w) => sentBy(w, account)).length;
+  useRetried(own > 0, flush);
+  const others = [...new Set(waiting.filter((w) => !sentBy(w, account)).map((w) => w.by))];
+  return { shown: withWaiting(order, waiting), own, others, refused };
 }

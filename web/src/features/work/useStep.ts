@@ -3,9 +3,10 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import type { FaultText } from "../../ui/form";
+import { useSession } from "../../ui/session";
 import { toast } from "../../ui/toast";
 import { faultOf, useRefresh } from "../../ui/write";
-import { setWaiting, waitingOf } from "./outbox";
+import { addWaiting, takeBack, waits } from "./outbox";
 import { draftOfStep, draftPlace, keepDraft } from "./stepDraft";
 
 export type Step = Schemas["OrderStep"];
@@ -17,6 +18,7 @@ type Do = Schemas["StepChange"]["do"];
 /** A step's typed state: saved shortly after typing stops, never lost to a
  *  conflict. Saves go one after the other, so that each knows its version. */
 export function useStep(orderId: number, step: Step) {
+  const { account, name: by } = useSession();
   const client = useQueryClient();
   const refresh = useRefresh();
   const place = draftPlace(orderId, step.key);
@@ -50,11 +52,9 @@ export function useStep(orderId: number, step: Step) {
   const wait = useCallback(
     (what: "tick" | "skip", why?: string) => {
       const { data, note } = typed.current;
-      const at = new Date().toISOString();
-      const last = { step: step.key, title: step.title, do: what, data, note, why, at };
-      setWaiting(orderId, [...waitingOf(orderId), last]);
+      addWaiting(orderId, { step: step.key, title: step.title, do: what, data, note, why, account, by });
     },
-    [orderId, step.key, step.title],
+    [orderId, step.key, step.title, account, by],
   );
 
   const send = useCallback(
@@ -158,11 +158,8 @@ export function useStep(orderId: number, step: Step) {
     },
     act: async (what: Do, why?: string) => {
       clearTimeout(timer.current);
-      if (what === "undo" && waitingOf(orderId).at(-1)?.step === step.key) {
-        setWaiting(orderId, waitingOf(orderId).slice(0, -1)); // it was not sent yet
-        return;
-      }
-      if ((what === "tick" || what === "skip") && waitingOf(orderId).length > 0) {
+      if (what === "undo" && takeBack(orderId, step.key, account)) return;
+      if ((what === "tick" || what === "skip") && waits(orderId, account)) {
         wait(what, why); // behind those that wait already
         return;
       }

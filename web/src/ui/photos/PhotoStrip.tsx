@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ApiError, messageOf } from "../../api/client";
 import { Fault } from "../form";
 import { postFile } from "../post";
+import { useSession } from "../session";
 import { useRefresh } from "../write";
 import { keepPhoto } from "./outbox";
 import { WaitingPhotos } from "./WaitingPhotos";
@@ -10,6 +11,7 @@ import { WaitingPhotos } from "./WaitingPhotos";
  *  server turns them upright and strips all but the picture. */
 export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo?: string; of: string }) {
   const refresh = useRefresh();
+  const { account } = useSession();
   const [fault, setFault] = useState("");
   const [busy, setBusy] = useState(false);
   async function add(file: File | undefined) {
@@ -23,7 +25,7 @@ export function PhotoStrip({ ids, postTo, of }: { ids: readonly number[]; postTo
     } catch (error) {
       const away = error instanceof ApiError && error.status === 0;
       // Without a connection it is kept on this device and sent when there is one.
-      const kept = away && (await keepPhoto(postTo, kind, file));
+      const kept = away && (await keepPhoto(postTo, kind, file, account));
       if (!kept) setFault(messageOf(error));
     } finally {
       setBusy(false);

@@ -1,9 +1,9 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
-import { dropPhoto, type WaitingPhoto, waitingPhotos, watchPhotos } from "./outbox";
+import { dropPhoto, photos, type WaitingPhoto } from "./outbox";
 
 /** The photos of something that wait on this device for a connection. */
 export function WaitingPhotos({ postTo }: { postTo: string }) {
-  const all = useSyncExternalStore(watchPhotos, waitingPhotos);
+  const all = useSyncExternalStore(photos.watch, photos.get);
   return all.filter((p) => p.postTo === postTo).map((p) => <Waiting key={p.key} photo={p} />);
 }
 

@@ -1,27 +1,19 @@
-import { useEffect, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useSyncExternalStore } from "react";
+import { useRetried } from "../../api/retried";
+import { useSession } from "../session";
 import { useRefresh } from "../write";
-import { readPhotos, sendPhotos, waitingPhotos, watchPhotos } from "./outbox";
-
-/** How often what waits is tried again, ms. */
-const AGAIN = 4_000;
+import { photos, readPhotos, sendPhotos, toSend } from "./outbox";
 
 /** Sends photos that were taken without a connection, wherever in the program one is. */
 export function usePhotoOutbox() {
   const refresh = useRefresh();
-  const open = useSyncExternalStore(watchPhotos, () => waitingPhotos().filter((p) => !p.fault).length);
+  const { account } = useSession();
+  const open = useSyncExternalStore(photos.watch, () => photos.get().some((p) => toSend(p, account)));
   useEffect(() => {
     readPhotos().catch(() => undefined); // where nothing can be kept, nothing waits
   }, []);
-  useEffect(() => {
-    if (open === 0) return;
-    const send = async () => {
-      if (await sendPhotos()) refresh();
-    };
-    addEventListener("online", send);
-    const timer = setInterval(send, AGAIN);
-    return () => {
-      removeEventListener("online", send);
-      clearInterval(timer);
-    };
-  }, [open, refresh]);
+  const send = useCallback(async () => {
+    if (await sendPhotos(account)) refresh();
+  }, [account, refresh]);
+  useRetried(open, send);
 }
