@@ -53,36 +53,42 @@ func (s Settings) Check() (Settings, error) {
 	if s.WeekStart != Monday && s.WeekStart != Sunday && s.WeekStart != Saturday {
 		return s, fmt.Errorf("a week starts on monday, sunday or saturday, not on %q", s.WeekStart)
 	}
-	s.Opening = slices.Clone(s.Opening)
-	for _, h := range s.Opening {
-		from, to, ok := h.minutes()
-		switch {
-		case h.Day < time.Sunday || h.Day > time.Saturday:
-			return s, fmt.Errorf("%d is no day of the week; they are 0 for Sunday to 6 for Saturday", h.Day)
-		case !ok:
-			return s, fmt.Errorf("%s from %q to %q: write times such as 09:30 and 24:00", h.Day, h.From, h.To)
-		case to <= from:
-			return s, fmt.Errorf("%s: the shop closes at %s before it opens at %s; hours past midnight belong to the next day",
-				h.Day, h.To, h.From)
-		}
-	}
-	slices.SortFunc(s.Opening, func(a, b Hours) int {
-		from, _, _ := a.minutes()
-		other, _, _ := b.minutes()
-		return 24*60*(int(a.Day)-int(b.Day)) + from - other
-	})
-	for i := 1; i < len(s.Opening); i++ {
-		before, h := s.Opening[i-1], s.Opening[i]
-		_, end, _ := before.minutes()
-		if from, _, _ := h.minutes(); before.Day == h.Day && from < end {
-			return s, fmt.Errorf("%s: %s to %s and %s to %s overlap; join them", h.Day, before.From, before.To, h.From, h.To)
-		}
-	}
-	return s, nil
+	var err error
+	s.Opening, err = CheckHours(s.Opening)
+	return s, err
 }
 
-// minutes are those since midnight at which the hours begin and end.
-func (h Hours) minutes() (from, to int, ok bool) {
+// CheckHours gives weekly hours in order of the week, or says what is wrong with them.
+func CheckHours(all []Hours) ([]Hours, error) {
+	all = slices.Clone(all)
+	for _, h := range all {
+		from, to, ok := h.Minutes()
+		switch {
+		case h.Day < time.Sunday || h.Day > time.Saturday:
+			return nil, fmt.Errorf("%d is no day of the week; they are 0 for Sunday to 6 for Saturday", h.Day)
+		case !ok:
+			return nil, fmt.Errorf("%s from %q to %q: write times such as 09:30 and 24:00", h.Day, h.From, h.To)
+		case to <= from:
+			return nil, fmt.Errorf("%s: %s is not before %s; hours past midnight belong to the next day", h.Day, h.From, h.To)
+		}
+	}
+	slices.SortFunc(all, func(a, b Hours) int {
+		from, _, _ := a.Minutes()
+		other, _, _ := b.Minutes()
+		return 24*60*(int(a.Day)-int(b.Day)) + from - other
+	})
+	for i := 1; i < len(all); i++ {
+		before, h := all[i-1], all[i]
+		_, end, _ := before.Minutes()
+		if from, _, _ := h.Minutes(); before.Day == h.Day && from < end {
+			return nil, fmt.Errorf("%s: %s to %s and %s to %s overlap; join them", h.Day, before.From, before.To, h.From, h.To)
+		}
+	}
+	return all, nil
+}
+
+// Minutes are those since midnight at which the hours begin and end; ok is false where one is no time.
+func (h Hours) Minutes() (from, to int, ok bool) {
 	from, okFrom := minute(h.From)
 	to, okTo := minute(h.To)
 	return from, to, okFrom && okTo
@@ -101,7 +107,7 @@ func minute(text string) (int, bool) {
 func (s Settings) Open(at time.Time) (open, told bool) {
 	now := 60*at.Hour() + at.Minute()
 	for _, h := range s.Opening {
-		from, to, ok := h.minutes()
+		from, to, ok := h.Minutes()
 		if ok && h.Day == at.Weekday() && now >= from && now < to {
 			return true, true
 		}

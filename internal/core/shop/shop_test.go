@@ -24,7 +24,7 @@ func TestCheck(t *testing.T) {
 			s.Opening = []shop.Hours{hours(1, "09:00", "09:01")}
 		}, ""},
 		"no minute": {func(s *shop.Settings) { s.Opening = []shop.Hours{hours(1, "09:00", "09:00")} },
-			"before it opens"},
+			"is not before"},
 		"past midnight": {func(s *shop.Settings) { s.Opening = []shop.Hours{hours(1, "22:00", "02:00")} },
 			"next day"},
 		"an hour that is none": {func(s *shop.Settings) { s.Opening = []shop.Hours{hours(1, "9:00", "12:00")} },
