@@ -3,7 +3,6 @@ package roster
 import (
 	"cmp"
 	"math"
-	"math/rand/v2"
 	"slices"
 	"time"
 )
@@ -87,7 +86,7 @@ const (
 // improve takes jobs out and puts them back; those that are held stay.
 func (s *state) improve(how Search, held []bool) {
 	n := len(s.Jobs)
-	random := rand.New(rand.NewPCG(how.Seed, uint64(n)))
+	random := chance(how.Seed)
 	best, least := slices.Clone(s.at), s.total()
 	level := s.levels()
 	held = s.withThoseBefore(held)
@@ -100,16 +99,16 @@ func (s *state) improve(how Search, held []bool) {
 	mean := float64(s.cost)/float64(max(1, n)) + float64(s.setUp())
 	for round := 0; round < how.Rounds && len(free) > 0 && !how.stopped(); round++ {
 		was := s.total()
-		out := s.chosen(random, free, held)
+		out := s.chosen(&random, free, held)
 		before := make([]spot, len(out))
 		for i := len(out) - 1; i >= 0; i-- { // those that wait first
 			if before[i] = s.at[out[i]]; before[i].placed() {
 				s.remove(out[i])
 			}
 		}
-		s.putBack(out, level, random)
+		s.putBack(out, level, &random)
 		heat := mean * coolFrom * math.Pow(coolUntil/coolFrom, float64(round)/float64(how.Rounds))
-		if now := s.total(); float64(now-was) > -heat*math.Log(1-random.Float64()) {
+		if now := s.total(); float64(now-was) > -heat*math.Log(1-random.share()) {
 			s.putAs(out, before)
 		} else if now < least {
 			best, least = slices.Clone(s.at), now
@@ -143,10 +142,10 @@ func (g *grid) withThoseBefore(held []bool) []bool {
 
 // chosen are jobs to take out, each after those that it waits for: one by chance, some that have to
 // do with it, and all that wait for one of them.
-func (s *state) chosen(random *rand.Rand, free []int, held []bool) []int {
-	first := free[random.IntN(len(free))]
-	if random.IntN(2) == 0 { // rather one that is unplaced
-		from := random.IntN(len(free))
+func (s *state) chosen(random *chance, free []int, held []bool) []int {
+	first := free[random.below(len(free))]
+	if random.below(2) == 0 { // rather one that is unplaced
+		from := random.below(len(free))
 		for i := range free {
 			if j := free[(from+i)%len(free)]; !s.at[j].placed() {
 				first = j
@@ -160,23 +159,23 @@ func (s *state) chosen(random *rand.Rand, free []int, held []bool) []int {
 			picked[j] = true
 		}
 	}
-	most := 1 + random.IntN(min(mostOut, len(free)))
+	most := 1 + random.below(min(mostOut, len(free)))
 	job, at := &s.Jobs[first], s.at[first]
 	if !at.placed() && len(s.able[first]) > 0 {
-		person := s.able[first][random.IntN(len(s.able[first]))]
-		if i := s.works[person].next(random.IntN(s.Slots)); i < s.Slots {
+		person := s.able[first][random.below(len(s.able[first]))]
+		if i := s.works[person].next(random.below(s.Slots)); i < s.Slots {
 			at = spot{person, i, i}
 		}
 	}
-	how := random.IntN(4)
-	from := random.IntN(len(free))
+	how := random.below(4)
+	from := random.below(len(free))
 	for i := 0; i < len(free) && len(picked) < most; i++ {
 		j := free[(from+i)%len(free)]
 		other := s.at[j]
 		near := at.placed() && other.placed() && s.day[other.from] == s.day[at.from]
 		switch {
 		case s.Jobs[j].Machine == job.Machine, how == 0 && near && other.person == at.person, how == 1 && near,
-			how == 2 && s.Jobs[j].Kind == job.Kind, how == 3 && random.IntN(2) == 0:
+			how == 2 && s.Jobs[j].Kind == job.Kind, how == 3 && random.below(2) == 0:
 			pick(j)
 		}
 	}
@@ -193,15 +192,15 @@ func (s *state) chosen(random *rand.Rand, free []int, held []bool) []int {
 }
 
 // putBack places jobs that were taken out in an order by chance, each after those that it waits for.
-func (s *state) putBack(out, level []int, random *rand.Rand) {
+func (s *state) putBack(out, level []int, random *chance) {
 	again := slices.Clone(out)
-	random.Shuffle(len(again), func(a, b int) { again[a], again[b] = again[b], again[a] })
+	random.shuffle(again)
 	slices.SortStableFunc(again, func(a, b int) int { return cmp.Compare(level[a], level[b]) })
 	share := blink
-	if random.IntN(wide) == 0 {
+	if random.below(wide) == 0 {
 		share = wideBlink
 	}
-	skip := func() bool { return random.Float64() < share }
+	skip := func() bool { return random.share() < share }
 	for _, j := range again {
 		if at, ok := s.best(j, skip); ok {
 			s.add(j, at)

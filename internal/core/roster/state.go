@@ -196,7 +196,10 @@ func (s *state) window(j int, w without) (from, to int, ok bool) {
 	}
 	if !w.has(Parts) {
 		for model, n := range s.Jobs[j].Parts {
-			pieces := s.stock[model]
+			pieces := s.stock[model] // none of a model that is not kept
+			if len(pieces) == 0 {
+				return 0, 0, false
+			}
 			i := len(pieces)
 			for i > 0 && pieces[i-1] >= n {
 				i--
