@@ -95,7 +95,7 @@ func makeRoom(t *testing.T, from string) *room {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := &room{store: st}
+	r := &room{store: st, app: app}
 	answers := checked(t, openAPI, app)
 	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
 		if r.away.Load() {

@@ -113,6 +113,9 @@ func serve(ctx context.Context, listener net.Listener, c server.Config, ready fu
 	c.Files, c.Log = web.Files(), slog.New(slog.NewTextHandler(os.Stderr, nil))
 	app := server.New(c)
 	defer app.Close()
+	if err := app.StartJobs(); err != nil {
+		return err
+	}
 	srv := &http.Server{
 		Handler:           app,
 		ReadHeaderTimeout: 10 * time.Second,

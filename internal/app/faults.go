@@ -70,8 +70,18 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 		if err := a.lockFault(ctx, id, version); err != nil {
 			return err
 		}
-		return a.store.WriteAnswer(ctx, id, answer, by, now)
+		return a.answerFault(ctx, id, answer, by, now)
 	})
+}
+
+// answerFault writes what a fault was; one that is closed is off the plan.
+func (a *App) answerFault(ctx context.Context, id int64, answer, by string, now time.Time) error {
+	if answer != "" {
+		if err := a.store.DropPlannedWork(ctx, faultKey(id)); err != nil {
+			return err
+		}
+	}
+	return a.store.WriteAnswer(ctx, id, answer, by, now)
 }
 
 // SetUse says what machines may be used for from now on, and why: all of them, or none when

@@ -69,6 +69,9 @@ func (a *App) markDone(ctx context.Context, id int64, t maintenance.Task, c main
 	if err != nil {
 		return err
 	}
+	if err := a.store.DropPlannedWork(ctx, taskKey(id, c.Task)); err != nil {
+		return err
+	}
 	return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)
 }
 

@@ -96,6 +96,9 @@ func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Tim
 		if _, err := a.store.AddDone(ctx, o.MachineID, done, nil, inOrder(o.ID), by); err != nil {
 			return err
 		}
+		if err := a.store.DropPlannedWork(ctx, taskKey(o.MachineID, o.Task)); err != nil {
+			return err
+		}
 	}
 	if o.Fault == 0 {
 		return nil
@@ -110,7 +113,7 @@ func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Tim
 			answer = strings.TrimSpace(s.Note) + " (work order " + fmt.Sprint(o.ID) + ")"
 		}
 	}
-	return a.store.WriteAnswer(ctx, o.Fault, answer, by, now)
+	return a.answerFault(ctx, o.Fault, answer, by, now)
 }
 
 // FitOther says that at a position another part went in than was written, or that one was

@@ -70,6 +70,17 @@ func checkPurchase(f *store.PurchaseFields, now time.Time) error {
 	if f.OrderedOn, err = dayUntil("ordered on", f.OrderedOn, now); err != nil {
 		return err
 	}
+	if f.ExpectedOn == "" {
+		return nil
+	}
+	day, err := civil.ParseDay(f.ExpectedOn, civil.Unsaid)
+	if err != nil {
+		return refuse("expected on: %s", err)
+	}
+	f.ExpectedOn = day.String()
+	if f.ExpectedOn < f.OrderedOn { // both ISO 8601
+		return refuse("it was ordered on %s, so it cannot be expected on %s", f.OrderedOn, f.ExpectedOn)
+	}
 	return nil
 }
 

@@ -260,7 +260,16 @@ func (a *App) writeOrder(ctx context.Context, m store.Machine, kit fit.Kit, v fi
 	o.MachineID, o.KitKey, o.Kit, o.Verdict, o.State = m.ID, kit.Key, kit, v, store.Opened
 	c.Delivery = v.Delivery
 	o.Steps = c.WorkOrder(m.Records)
-	return a.store.WriteOrder(ctx, o)
+	id, err := a.store.WriteOrder(ctx, o)
+	if err != nil || o.Fault == 0 && o.Task == "" {
+		return id, err
+	}
+	// What was planned for the fault or the task is the order's from now on.
+	planned := faultKey(o.Fault)
+	if o.Task != "" {
+		planned = taskKey(m.ID, o.Task)
+	}
+	return id, a.store.PlannedIsOrder(ctx, planned, orderKey(id), id)
 }
 
 // lockForNewOrder takes a machine for the transaction, and refuses work on it without a
@@ -538,7 +547,7 @@ func (a *App) Abandon(ctx context.Context, id int64, by string, now time.Time) e
 				return err
 			}
 		}
-		return a.store.CloseOrder(ctx, id, store.Abandoned, nil, by, now)
+		return a.closeOrder(ctx, id, store.Abandoned, nil, by, now)
 	})
 }
 
@@ -591,9 +600,18 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 		if err := a.settleOrigin(ctx, o, by, now); err != nil {
 			return err
 		}
-		return a.store.CloseOrder(ctx, id, state, &closing, by, now)
+		return a.closeOrder(ctx, id, state, &closing, by, now)
 	})
 	return closing, err
+}
+
+// closeOrder closes an order, and takes it off the plan.
+func (a *App) closeOrder(ctx context.Context, id int64, state string, closing *change.Closing, by string,
+	now time.Time) error {
+	if err := a.store.DropPlannedWork(ctx, orderKey(id)); err != nil {
+		return err
+	}
+	return a.store.CloseOrder(ctx, id, state, closing, by, now)
 }
 
 func (o order) worked() []change.Worked {

@@ -129,9 +129,9 @@ type Occurrence struct {
 
 // Expand tells when events take place within a window: an event that stands instead of an
 // occurrence of another takes its place, and what is cancelled does not take place.
-func Expand(events []Event, within schedule.Span) ([]Occurrence, []Problem) {
+func Expand(events []Event, within schedule.Span) ([]Occurrence, []Skipped) {
 	var out []Occurrence
-	var problems []Problem
+	var problems []Skipped
 	instead := map[string][]time.Time{}
 	for _, e := range events {
 		if !e.Instead.IsZero() {
@@ -147,11 +147,11 @@ func Expand(events []Event, within schedule.Span) ([]Occurrence, []Problem) {
 		}
 		times, more, err := e.Times(within)
 		if err != nil {
-			problems = append(problems, Problem{Says: fmt.Sprintf("%s: %v", e.Summary, err)})
+			problems = append(problems, Skipped{Says: fmt.Sprintf("%s: %v", e.Summary, err)})
 			continue
 		}
 		if more {
-			problems = append(problems, Problem{Says: fmt.Sprintf("%s repeats more than %d times; the rest is left out",
+			problems = append(problems, Skipped{Says: fmt.Sprintf("%s repeats more than %d times; the rest is left out",
 				e.Summary, MostTimes)})
 		}
 		for _, at := range times {

@@ -20,15 +20,15 @@ const (
 	longest    = 300 // characters of a summary
 )
 
-// Problem is what cannot be taken of a calendar.
-type Problem struct {
+// Skipped is what cannot be taken of a calendar.
+type Skipped struct {
 	Line int    `json:"line" doc:"Counted from 1; 0 where it is of the whole file"`
 	Says string `json:"says"`
 }
 
 // Read reads the events of a calendar. Times without a zone are on the shop's clock. An event that
 // is broken is told of, and the others are read.
-func Read(r io.Reader, shop *time.Location) ([]Event, []Problem, error) {
+func Read(r io.Reader, shop *time.Location) ([]Event, []Skipped, error) {
 	text, err := io.ReadAll(io.LimitReader(r, MostBytes+1))
 	switch {
 	case err != nil:
@@ -44,7 +44,7 @@ func Read(r io.Reader, shop *time.Location) ([]Event, []Problem, error) {
 	for _, b := range blocks {
 		e, err := b.event(shop)
 		if err != nil {
-			problems = append(problems, Problem{b.line, err.Error()})
+			problems = append(problems, Skipped{b.line, err.Error()})
 			continue
 		}
 		out = append(out, e)
@@ -59,7 +59,7 @@ type block struct {
 }
 
 // split finds the events of a calendar, so that a broken one spoils no other.
-func split(text []byte) (out []block, problems []Problem, err error) {
+func split(text []byte) (out []block, problems []Skipped, err error) {
 	lines := bufio.NewScanner(bytes.NewReader(bytes.TrimPrefix(text, []byte("\xef\xbb\xbf"))))
 	lines.Buffer(nil, MostBytes)
 	var open *block
@@ -71,7 +71,7 @@ func split(text []byte) (out []block, problems []Problem, err error) {
 			calendar = true
 		case word == "BEGIN:VEVENT":
 			if open != nil {
-				problems = append(problems, Problem{open.line, "this event does not end before the next begins"})
+				problems = append(problems, Skipped{open.line, "this event does not end before the next begins"})
 			}
 			open = &block{line: n}
 		case word == "END:VEVENT" && open != nil:
@@ -84,7 +84,7 @@ func split(text []byte) (out []block, problems []Problem, err error) {
 		}
 	}
 	if open != nil {
-		problems = append(problems, Problem{open.line, "this event does not end"})
+		problems = append(problems, Skipped{open.line, "this event does not end"})
 	}
 	if !calendar {
 		return nil, nil, errors.New("this is no calendar: it does not begin with BEGIN:VCALENDAR")

@@ -122,6 +122,8 @@ func (s *Server) routes() {
 	handle(s, store.Member, "GET", "/names", "account-names",
 		"Names of people with an account; any other name on record is as it was written", s.accountNames)
 	s.peopleRoutes()
+	s.calendarRoutes()
+	s.rosterRoutes()
 	s.tokenRoutes()
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop", s.shop)
 	handle(s, store.Technician, "POST", "/meters", "read-meters",

@@ -15,6 +15,7 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"wardifex/internal/app"
+	"wardifex/internal/ical"
 	"wardifex/internal/store"
 )
 
@@ -47,6 +48,8 @@ type Server struct {
 	app      *app.App
 	sessions *scs.SessionManager
 	cleaner  *cleaner
+	jobs     *jobs
+	fetcher  *ical.Fetcher
 	handler  http.Handler
 	api      huma.API
 	heavy    *semaphore.Weighted
@@ -60,6 +63,7 @@ const heavyAtOnce = 6
 func New(c Config) *Server {
 	s := &Server{Config: c, heavy: semaphore.NewWeighted(heavyAtOnce)}
 	s.app = app.New(c.Store, s.now)
+	s.fetcher = ical.NewFetcher(nil)
 	s.cleaner = startCleaner(c.Store, c.Log, func(ctx context.Context) error {
 		return s.app.KeepSafetyFile(ctx, "the application", s.now())
 	})
@@ -95,6 +99,7 @@ func New(c Config) *Server {
 		g.String(http.StatusOK, "ok\n")
 	})
 	s.downloads(router)
+	s.calendarFiles(router)
 	if c.Files != nil {
 		router.NoRoute(newPages(c.Files).serve)
 	}
@@ -161,7 +166,18 @@ func (s *Server) now() time.Time { return s.Clock().In(s.Store.Location()) }
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // Close ends the server's background work.
-func (s *Server) Close() { s.cleaner.stop() }
+func (s *Server) Close() {
+	s.cleaner.stop()
+	if s.jobs != nil {
+		s.jobs.stop()
+	}
+}
+
+// StartJobs does background work of the database in this process too, until Close.
+func (s *Server) StartJobs() (err error) {
+	s.jobs, err = startJobs(s.Store, s.app, s.fetcher.Fetch, s.Log)
+	return err
+}
 
 // OpenAPI is the document that describes the API, as JSON.
 func (s *Server) OpenAPI() ([]byte, error) { return s.api.OpenAPI().MarshalJSON() }

@@ -11,16 +11,17 @@ import (
 )
 
 type purchaseRow struct {
-	ID        int64
-	Supplier  string
-	Reference string
-	OrderedOn *time.Time
-	Note      string
-	ClosedAt  *time.Time
-	ClosedWhy string
-	Version   int
-	ChangedBy string
-	ChangedAt time.Time
+	ID         int64
+	Supplier   string
+	Reference  string
+	OrderedOn  *time.Time
+	ExpectedOn *time.Time
+	Note       string
+	ClosedAt   *time.Time
+	ClosedWhy  string
+	Version    int
+	ChangedBy  string
+	ChangedAt  time.Time
 }
 
 func (purchaseRow) TableName() string { return "purchases" }
@@ -49,10 +50,11 @@ func (purchaseKeptRow) TableName() string { return "purchase_kept" }
 
 // PurchaseFields are what a person writes about an order.
 type PurchaseFields struct {
-	Supplier  string `json:"supplier"            maxLength:"120"`
-	Reference string `json:"reference,omitempty" maxLength:"120" doc:"The supplier's number of the order"`
-	OrderedOn string `json:"orderedOn,omitempty" doc:"ISO 8601; today when empty"`
-	Note      string `json:"note,omitempty"      maxLength:"1000"`
+	Supplier   string `json:"supplier"            maxLength:"120"`
+	Reference  string `json:"reference,omitempty" maxLength:"120" doc:"The supplier's number of the order"`
+	OrderedOn  string `json:"orderedOn,omitempty" doc:"ISO 8601; today when empty"`
+	Note       string `json:"note,omitempty"      maxLength:"1000"`
+	ExpectedOn string `json:"expectedOn,omitempty" doc:"When it is expected to arrive, ISO 8601; empty where nobody knows"`
 }
 
 // PurchaseLine is a line of an order with how much of it has come.
@@ -78,7 +80,10 @@ type Purchase struct {
 func (f PurchaseFields) row() (purchaseRow, error) {
 	row := purchaseRow{Supplier: f.Supplier, Reference: f.Reference, Note: f.Note}
 	var err error
-	row.OrderedOn, err = dateOf(f.OrderedOn)
+	if row.OrderedOn, err = dateOf(f.OrderedOn); err != nil {
+		return row, err
+	}
+	row.ExpectedOn, err = dateOf(f.ExpectedOn)
 	return row, err
 }
 
@@ -135,7 +140,7 @@ func (s *Store) WritePurchase(ctx context.Context, id int64, f PurchaseFields, c
 	if err != nil {
 		return err
 	}
-	set := map[string]any{"supplier": row.Supplier, "reference": row.Reference, "ordered_on": row.OrderedOn,
+	set := map[string]any{"supplier": row.Supplier, "reference": row.Reference, "ordered_on": row.OrderedOn, "expected_on": row.ExpectedOn,
 		"note": row.Note, "closed_at": nil, "closed_why": closedWhy, "version": gorm.Expr("version + 1"), "changed_by": by,
 		"changed_at": at}
 	if closedWhy != "" {
@@ -174,7 +179,7 @@ func (s *Store) Purchases(ctx context.Context, ids ...int64) ([]Purchase, error)
 		out[i] = Purchase{ID: r.ID, ClosedAt: r.ClosedAt, ClosedWhy: r.ClosedWhy, Version: r.Version,
 			ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt, Lines: []PurchaseLine{}, Arrivals: []Arrival{}}
 		out[i].PurchaseFields = PurchaseFields{Supplier: r.Supplier, Reference: r.Reference, Note: r.Note,
-			OrderedOn: isoDay(r.OrderedOn)}
+			OrderedOn: isoDay(r.OrderedOn), ExpectedOn: isoDay(r.ExpectedOn)}
 		at[r.ID], wanted[i] = &out[i], r.ID
 	}
 	if err := s.lines(tx, wanted, at); err != nil {

@@ -101,6 +101,9 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if _, err := p.Up(ctx); err != nil {
 		return fmt.Errorf("migrating the database: %w", err)
 	}
+	if err := s.prepareJobs(ctx); err != nil {
+		return fmt.Errorf("making the tables of background work: %w", err)
+	}
 	if err := s.shipCatalogue(ctx); err != nil {
 		return err
 	}

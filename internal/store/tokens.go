@@ -24,8 +24,7 @@ func (Token) TableName() string { return "api_tokens" }
 
 // AddToken writes a token down by the hash of its secret.
 func (s *Store) AddToken(ctx context.Context, t Token, secret string) (int64, error) {
-	hash := sha256.Sum256([]byte(secret))
-	t.Hash = hash[:]
+	t.Hash = secretHash(secret)
 	err := s.from(ctx).Create(&t).Error
 	return t.ID, err
 }
@@ -39,9 +38,8 @@ func (s *Store) Tokens(ctx context.Context) ([]Token, error) {
 
 // TokenOf finds the token of a secret; ErrNotFound where there is none.
 func (s *Store) TokenOf(ctx context.Context, secret string) (Token, error) {
-	hash := sha256.Sum256([]byte(secret))
 	var t Token
-	err := s.from(ctx).Where("hash = ?", hash[:]).First(&t).Error
+	err := s.from(ctx).Where("hash = ?", secretHash(secret)).First(&t).Error
 	return t, found(err)
 }
 
@@ -53,9 +51,11 @@ func (s *Store) NoteTokenUse(ctx context.Context, id int64, at time.Time) error 
 
 // RevokeToken ends a token; ErrNotFound where there is none that could still be used.
 func (s *Store) RevokeToken(ctx context.Context, id int64, at time.Time) error {
-	gone := s.from(ctx).Model(&Token{}).Where("id = ? and revoked_at is null", id).Update("revoked_at", at)
-	if gone.Error == nil && gone.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return gone.Error
+	return gone(s.from(ctx).Model(&Token{}).Where("id = ? and revoked_at is null", id).Update("revoked_at", at))
+}
+
+// secretHash is what is kept of a secret.
+func secretHash(secret string) []byte {
+	hash := sha256.Sum256([]byte(secret))
+	return hash[:]
 }

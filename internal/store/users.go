@@ -7,6 +7,8 @@ import (
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
+
+	"wardifex/internal/core/shop"
 )
 
 // Roles, from least to most.
@@ -24,8 +26,9 @@ type User struct {
 	Role         string
 	PasswordHash string
 	CreatedAt    time.Time
-	Skills       []string   `gorm:"serializer:json"`
-	DisabledAt   *time.Time // when it was switched off; nil where it may sign in
+	Skills       []string     `gorm:"serializer:json"`
+	Shifts       []shop.Hours `gorm:"serializer:json"` // when they work, every week
+	DisabledAt   *time.Time   // when it was switched off; nil where it may sign in
 	Version      int
 }
 
@@ -33,6 +36,9 @@ type User struct {
 func (s *Store) AddUser(ctx context.Context, u User) (int64, error) {
 	if u.Skills == nil {
 		u.Skills = []string{}
+	}
+	if u.Shifts == nil {
+		u.Shifts = []shop.Hours{}
 	}
 	written := s.from(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&u)
 	if written.Error == nil && written.RowsAffected == 0 {

@@ -49,8 +49,10 @@ func (r Readiness) Available() (Availability, string) {
 
 // PrintJob is what a print asks of a machine; what is zero asks nothing.
 type PrintJob struct {
-	X, Y, Z float64 // mm that have to fit
-	Hot     float64 // °C that every hotend has to stand
+	X   float64 `json:"x,omitempty"   minimum:"0" maximum:"10000" doc:"mm that have to fit"`
+	Y   float64 `json:"y,omitempty"   minimum:"0" maximum:"10000" doc:"mm"`
+	Z   float64 `json:"z,omitempty"   minimum:"0" maximum:"10000" doc:"mm"`
+	Hot float64 `json:"hot,omitempty" minimum:"0" maximum:"1000"  doc:"°C that every hotend has to stand"`
 }
 
 // Fits reports whether what a print asks is on record of a machine, and whether it suffices.

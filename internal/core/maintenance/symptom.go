@@ -121,6 +121,48 @@ var symptoms = []Symptom{
 		true, "smoke burn smell fire hot fume melt spark"},
 }
 
+// repairMinutes is what finding and mending a symptom usually takes, by cause in their order, min.
+// Source: from memory.
+var repairMinutes = map[string][]float64{
+	"extruder-clicks":  {10, 5, 30, 25},
+	"motor-buzzes":     {30, 20},
+	"axis-backwards":   {25, 25},
+	"blank-display":    {40, 15},
+	"probe-blinks":     {10, 20},
+	"wont-update":      {15, 20, 60},
+	"first-layer-high": {25, 20},
+	"levels-drift":     {45, 30},
+	"salmon-skin":      {20},
+	"ringing":          {40, 25, 20},
+	"under-extrusion":  {25, 15, 30},
+	"host-lost":        {20, 60},
+	"too-hot":          {90, 120},
+}
+
+// Repair is a usual repair of a symptom: what would have to be mended, and how long it takes.
+type Repair struct {
+	Cause
+	Minutes float64 `json:"minutes" doc:"Usual, with finding it, min"`
+}
+
+// Repairs are the usual repairs of a symptom, commonest first; none of one that is not known.
+func Repairs(key string) []Repair {
+	s, _ := SymptomOf(key)
+	out := make([]Repair, len(s.Causes))
+	for i, c := range s.Causes {
+		out[i] = Repair{c, repairMinutes[key][i]}
+	}
+	return out
+}
+
+// RepairMinutes is what the commonest repair of a symptom takes; 0 of one that is not known.
+func RepairMinutes(key string) float64 {
+	if repairs := Repairs(key); len(repairs) > 0 {
+		return repairs[0].Minutes
+	}
+	return 0
+}
+
 // Symptoms lists all, commonest first.
 func Symptoms() []Symptom { return symptoms }
 

@@ -37,3 +37,21 @@ func TestPropose(t *testing.T) {
 		}
 	}
 }
+
+// Every usual repair says how long it takes.
+func TestRepairsTakeTime(t *testing.T) {
+	for _, s := range maintenance.Symptoms() {
+		repairs := maintenance.Repairs(s.Key)
+		if len(repairs) != len(s.Causes) {
+			t.Errorf("%s: %d repairs of %d causes", s.Key, len(repairs), len(s.Causes))
+		}
+		for _, r := range repairs {
+			if r.Minutes < 5 || r.Minutes > 240 {
+				t.Errorf("%s: %s takes %g min", s.Key, r.Cause.Cause, r.Minutes)
+			}
+		}
+	}
+	if n := maintenance.RepairMinutes("nothing of the kind"); n != 0 {
+		t.Errorf("an unknown symptom takes %g min", n)
+	}
+}

@@ -52,14 +52,14 @@ func largeShop(machines int) *roster.Problem {
 			booked = append(booked, schedule.Span{From: from, To: from.Add(time.Duration(2+r.IntN(5)) * time.Hour)})
 		}
 		p.Machines = append(p.Machines, roster.Machine{Name: fmt.Sprint("m", m), Booked: schedule.Join(booked...),
-			Circuit: fmt.Sprint("c", m%3), Prints: 90 / float64(machines) * 24, Down: r.IntN(30) == 0})
+			Circuit: fmt.Sprint("c", m%3), Prints: 90 / float64(machines) * 24, Locked: r.IntN(30) == 0})
 		p.Floors[m%3].Machines = append(p.Floors[m%3].Machines, m)
 		for k := range 8 {
 			j := roster.Job{Key: fmt.Sprint(m, "/", k), Machine: m, Kind: fmt.Sprint("k", k), Minutes: 15 * (1 + r.IntN(4)),
 				Risk: 1 + k%4, Due: at(r.IntN(35)-5, 12), Interval: 90 * 24 * time.Hour, Pause: k == 7}
 			switch k {
 			case 0:
-				j.Unlocks = p.Machines[m].Down
+				j.Unlocks = p.Machines[m].Locked
 			case 1:
 				j.Skill, j.Limit = "mains", at(20, 0)
 			case 2:

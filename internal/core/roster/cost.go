@@ -24,7 +24,7 @@ func (g *grid) terms(j, from, to int) (late, waste, down int64) {
 			waste = round(share * float64(job.Minutes) * g.Weights.Waste)
 		}
 	}
-	if !g.Machines[job.Machine].Down {
+	if !g.Machines[job.Machine].down() {
 		down = g.down[to] - g.down[from]
 	}
 	return late, waste, down

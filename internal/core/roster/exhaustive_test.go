@@ -46,7 +46,7 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 			return "after its limit"
 		}
 		before := slices.Clone(job.After)
-		if m.Down && !job.Unlocks {
+		if m.Locked && !job.Unlocks {
 			n := len(before)
 			for j, other := range p.Jobs {
 				if other.Unlocks && other.Machine == job.Machine {
@@ -94,7 +94,7 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 			if machine.Booked.At(now) {
 				load[machine.Circuit] += machine.Prints
 			}
-			down[m] = machine.Down
+			down[m] = machine.Down || machine.Locked
 		}
 		heating := map[string]bool{}
 		for _, x := range placed {
@@ -116,7 +116,7 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 				if !down[m] {
 					up++
 				}
-				if !p.Machines[m].Down {
+				if !p.Machines[m].Down && !p.Machines[m].Locked {
 					could++
 				}
 			}
@@ -145,7 +145,7 @@ func costs(p *roster.Problem, placed []roster.Placement) float64 {
 				sum += min(1, -late*24/job.Interval.Hours()) * float64(job.Minutes) * p.Weights.Waste
 			}
 		}
-		if !p.Machines[job.Machine].Down {
+		if !p.Machines[job.Machine].Down && !p.Machines[job.Machine].Locked {
 			for t := x.From; t.Before(x.To); t = t.Add(p.Slot) {
 				sum += p.Busy[t.Weekday()][t.Hour()] * p.Slot.Minutes() * p.Weights.Down
 			}
@@ -271,7 +271,7 @@ func smallShop(r *rand.Rand) *roster.Problem {
 	}
 	machines := 1 + r.IntN(3)
 	for i := range machines {
-		m := roster.Machine{Name: fmt.Sprint("m", i), Down: r.IntN(5) == 0, Prints: 900}
+		m := roster.Machine{Name: fmt.Sprint("m", i), Down: r.IntN(8) == 0, Locked: r.IntN(5) == 0, Prints: 900}
 		if r.IntN(3) == 0 {
 			m.Booked = some()
 		}

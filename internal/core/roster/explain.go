@@ -146,12 +146,17 @@ func Breaks(p *Problem, plan Plan, x Placement) Rule {
 	if !at.placed() {
 		return Shifts
 	}
-	if !slices.Contains(s.able[x.Job], at.person) {
+	return s.against(x.Job, at)
+}
+
+// against is the rule that alone keeps a job from a spot; of several the first.
+func (s *state) against(j int, at spot) Rule {
+	if !slices.Contains(s.able[j], at.person) {
 		return Skill
 	}
 	for _, r := range Rules() {
 		found := false
-		s.spots(x.Job, without{r}, func(is spot) bool {
+		s.spots(j, without{r}, func(is spot) bool {
 			found = is.person == at.person && is.from == at.from
 			return !found
 		})

@@ -37,8 +37,8 @@ func TestWhatBlocksAJob(t *testing.T) {
 			},
 		},
 		roster.Order: {
-			func(p *roster.Problem) { p.Machines[0].Down = true },
-			func(p *roster.Problem) { p.Machines[0].Down, p.Jobs[0].Unlocks = true, true },
+			func(p *roster.Problem) { p.Machines[0].Locked = true },
+			func(p *roster.Problem) { p.Machines[0].Locked, p.Jobs[0].Unlocks = true, true },
 		},
 		roster.Safety: {
 			func(p *roster.Problem) { p.Jobs[0].Limit = at(2).Add(-time.Minute) },

@@ -127,7 +127,7 @@ func (g *grid) resources() {
 	for f, floor := range g.Floors {
 		up := 0
 		for _, m := range floor.Machines {
-			if !g.Machines[m].Down {
+			if !g.Machines[m].down() {
 				g.floors[m] = append(g.floors[m], f)
 				up++
 			}
@@ -182,7 +182,7 @@ func (g *grid) jobs() {
 		}
 		g.able = append(g.able, able)
 		g.before[j] = slices.Clone(job.After)
-		if g.Machines[job.Machine].Down && !job.Unlocks {
+		if g.Machines[job.Machine].Locked && !job.Unlocks {
 			for _, u := range g.unlocks[job.Machine] {
 				if !slices.Contains(g.before[j], u) {
 					g.before[j] = append(g.before[j], u)

@@ -37,11 +37,15 @@ type Person struct {
 type Machine struct {
 	Name   string
 	Booked schedule.Spans
-	// Down is a machine that is locked out or out of use: jobs that do not unlock it wait for those that do.
-	Down    bool
+	// Down is a machine that is out of use: it counts as down throughout.
+	Down bool
+	// Locked is one that is locked out, and down: jobs that do not unlock it wait for those that do.
+	Locked  bool
 	Circuit string
 	Prints  float64 // W that it draws while it is booked
 }
+
+func (m Machine) down() bool { return m.Down || m.Locked }
 
 // Job is a piece of work on a machine.
 type Job struct {

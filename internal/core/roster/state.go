@@ -179,7 +179,7 @@ func (s *state) window(j int, w without) (from, to int, ok bool) {
 		to = s.Slots
 	}
 	if !w.has(Order) {
-		if m := s.Jobs[j].Machine; s.Machines[m].Down && !s.Jobs[j].Unlocks && len(s.unlocks[m]) == 0 {
+		if m := s.Jobs[j].Machine; s.Machines[m].Locked && !s.Jobs[j].Unlocks && len(s.unlocks[m]) == 0 {
 			return 0, 0, false
 		}
 		for _, b := range s.before[j] {

@@ -1,0 +1,430 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"wardifex/internal/core/roster"
+	"wardifex/internal/core/schedule"
+	"wardifex/internal/store"
+)
+
+// PlanJob is the background work that makes a plan.
+type PlanJob struct {
+	Run int64 `json:"run"`
+}
+
+// Kind names the work.
+func (PlanJob) Kind() string { return "plan-weeks" }
+
+// Bounds of a search. Source: from memory.
+const (
+	planRounds  = 20_000
+	planTime    = 25 * time.Second
+	pinTime     = 1500 * time.Millisecond
+	progressGap = 500 * time.Millisecond
+)
+
+// planDocument is what a run made, as it is kept.
+type planDocument struct {
+	Version int                 `json:"version"`
+	Work    []store.PlannedWork `json:"work"`
+	Blocked []BlockedWork       `json:"blocked"`
+	Moved   []string            `json:"moved" doc:"Keys of what stands otherwise than it was planned"`
+	Pins    []string            `json:"pins"  doc:"What was pinned when it was made"`
+	Cost    float64             `json:"cost"`
+	Was     float64             `json:"was"   doc:"What the plan in force costs, without what it lacks"`
+}
+
+const planVersion = 1
+
+// AskForPlan asks for a plan, which is made in the background; with keep, what is planned stays
+// where it can. While one is made no other is.
+func (a *App) AskForPlan(ctx context.Context, keep bool, by string, now time.Time) (id int64, err error) {
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockPlannedWork(ctx); err != nil {
+			return err
+		}
+		newest, err := a.store.NewestRun(ctx)
+		if err == nil && (newest.State == store.RunQueued || newest.State == store.RunRunning) {
+			return refuse("%s has asked for a plan, which is being made; stop it first", newest.AskedBy)
+		}
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
+			return err
+		}
+		if id, err = a.store.AddRun(ctx, keep, by, now); err != nil {
+			return err
+		}
+		return a.store.AddJob(ctx, PlanJob{Run: id})
+	})
+	return id, err
+}
+
+// StopRun asks a run to stop; what it has found is kept.
+func (a *App) StopRun(ctx context.Context, id int64) error {
+	return a.store.SetRun(ctx, id, map[string]any{"stop": true})
+}
+
+// MakePlan does the work of a run. It is begun anew where it broke off.
+func (a *App) MakePlan(ctx context.Context, id int64) error {
+	run, err := a.store.RunOf(ctx, id)
+	if err != nil || run.State == store.RunDone || run.State == store.RunFailed {
+		return err
+	}
+	now := a.now()
+	set := map[string]any{"state": store.RunRunning, "begun_at": now, "says": "Reading the fleet"}
+	if err := a.store.SetRun(ctx, id, set); err != nil {
+		return err
+	}
+	s, err := a.workshop(ctx, now)
+	if err == nil {
+		err = a.searchPlan(ctx, run, s)
+	}
+	if err != nil && ctx.Err() == nil {
+		err = errors.Join(err, a.store.SetRun(ctx, id, map[string]any{"state": store.RunFailed, "ended_at": a.now(),
+			"says": "No plan could be made; the log says why."}))
+	}
+	return err
+}
+
+// searchPlan looks for a plan, tells how far it is, and keeps the best so far.
+func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) error {
+	current, err := a.store.PlannedWork(ctx)
+	if err != nil {
+		return err
+	}
+	was, pinned := s.placements(current)
+	began, told := time.Now(), time.Now()
+	stopped := false
+	says := fmt.Sprintf("Placing %d jobs on %d people over %d days", len(s.jobs), len(s.people), s.set.Days)
+	tell := func(share float64, p *roster.Plan) error {
+		set := map[string]any{"share": share, "says": says}
+		if p != nil {
+			text, err := json.Marshal(planDocument{Version: planVersion, Work: s.work(*p, nil, nil), Pins: keysOf(current, true)})
+			if err != nil {
+				return err
+			}
+			set["plan"] = text
+		}
+		return a.store.SetRun(ctx, run.ID, set)
+	}
+	if err := tell(0, nil); err != nil {
+		return err
+	}
+	how := roster.Search{Seed: uint64(run.ID), Rounds: planRounds, Stop: func() bool {
+		if stopped || ctx.Err() != nil || time.Since(began) > planTime {
+			return true
+		}
+		if time.Since(told) > progressGap {
+			told = time.Now()
+			if is, err := a.store.RunOf(ctx, run.ID); err == nil {
+				stopped = is.Stop
+			}
+		}
+		return stopped
+	}}
+	shown := time.Now()
+	how.Seen = func(round int, p roster.Plan) {
+		if time.Since(shown) > progressGap {
+			shown = time.Now()
+			share := max(float64(round)/planRounds, float64(time.Since(began))/float64(planTime))
+			_ = tell(min(1, share), &p) // the next one tells again
+		}
+	}
+	var plan roster.Plan
+	var moved, loose []int
+	if run.Keep && len(was) > 0 {
+		again, err := roster.Replan(&s.problem, was, pinned, how)
+		if err != nil {
+			return err
+		}
+		plan, moved, loose = again.Plan, again.Moved, again.Loose
+	} else {
+		if plan, loose, err = roster.MakeAround(&s.problem, pinned, how); err != nil {
+			return err
+		}
+		moved = roster.Moves(was, plan)
+	}
+	if err := ctx.Err(); err != nil {
+		return err
+	}
+	doc := s.document(plan, current, moved, loose)
+	doc.Was = s.costOf(was)
+	text, err := json.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	says = fmt.Sprintf("%d of %d jobs are placed.", len(doc.Work), len(s.jobs))
+	if stopped {
+		says += " It was stopped: this is the best until then."
+	}
+	return a.store.SetRun(ctx, run.ID, map[string]any{"state": store.RunDone, "ended_at": a.now(), "share": 1.0, "says": says,
+		"plan": text})
+}
+
+// document is a plan as it is kept, with why each job stands where it does.
+func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, moved, loose []int) planDocument {
+	pins := map[string]bool{}
+	for _, w := range current {
+		pins[w.Key] = w.Pinned
+	}
+	for _, j := range loose {
+		pins[s.jobs[j].Key] = false
+	}
+	doc := planDocument{Version: planVersion, Blocked: []BlockedWork{}, Moved: []string{}, Pins: keysOf(current, true),
+		Cost: float64(plan.Cost) / 1000}
+	doc.Work = s.work(plan, roster.Reasons(&s.problem, plan), pins)
+	for _, b := range roster.Blocks(&s.problem, plan) {
+		doc.Blocked = append(doc.Blocked, s.blocked(b))
+	}
+	for _, j := range moved {
+		doc.Moved = append(doc.Moved, s.jobs[j].Key)
+	}
+	return doc
+}
+
+func keysOf(work []store.PlannedWork, pinned bool) []string {
+	out := []string{}
+	for _, w := range work {
+		if w.Pinned == pinned {
+			out = append(out, w.Key)
+		}
+	}
+	return out
+}
+
+// work is a plan as rows of the record.
+func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason, pins map[string]bool) []store.PlannedWork {
+	out := make([]store.PlannedWork, 0, len(plan.Placed))
+	for i, x := range plan.Placed {
+		j := &s.jobs[x.Job]
+		w := store.PlannedWork{Key: j.Key, MachineID: s.fleet[j.Machine].ID, AccountID: s.people[x.Person].ID, Starts: x.From,
+			Ends: x.To, Pinned: pins[j.Key], Kind: j.Kind, Title: j.title, Task: j.task, Why: []string{}}
+		if j.order != 0 {
+			w.OrderID = &j.order
+		}
+		if j.fault != 0 {
+			w.FaultID = &j.fault
+		}
+		if i < len(reasons) {
+			w.Why = s.why(reasons[i], x)
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// placements are rows of the record as the planner has them: all, and those that are pinned. What is
+// no work any more is left out.
+func (s *rosterShop) placements(work []store.PlannedWork) (all, pinned []roster.Placement) {
+	for _, w := range work {
+		j := slices.IndexFunc(s.jobs, func(j rosterJob) bool { return j.Key == w.Key })
+		p := slices.IndexFunc(s.people, func(u store.User) bool { return u.ID == w.AccountID })
+		if j < 0 {
+			continue
+		}
+		at := roster.Placement{Job: j, Person: p, From: w.Starts, To: w.Ends}
+		if all = append(all, at); w.Pinned {
+			pinned = append(pinned, at)
+		}
+	}
+	return all, pinned
+}
+
+func (s *rosterShop) costOf(placed []roster.Placement) float64 {
+	return roster.Cost(&s.problem, placed)
+}
+
+// TakeRun puts a plan into force: what is planned is as it says.
+func (a *App) TakeRun(ctx context.Context, id int64, by string, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockPlannedWork(ctx); err != nil {
+			return err
+		}
+		run, err := a.store.RunOf(ctx, id)
+		if err != nil {
+			return err
+		}
+		var doc planDocument
+		switch {
+		case run.State != store.RunDone:
+			return refuse("this plan is not ready")
+		case run.TakenAt != nil:
+			return refuse("this plan was put into force already")
+		}
+		if err := json.Unmarshal(run.Plan, &doc); err != nil {
+			return err
+		}
+		current, err := a.store.PlannedWork(ctx)
+		if err != nil {
+			return err
+		}
+		if !slices.Equal(keysOf(current, true), doc.Pins) {
+			return &Conflict{Sentence: "work was pinned or let go since this plan was made; nothing was changed. Plan again"}
+		}
+		work, err := a.stillAhead(ctx, doc.Work)
+		if err == nil {
+			err = a.store.SavePlannedWork(ctx, work)
+		}
+		if err == nil {
+			err = a.store.SetRun(ctx, id, map[string]any{"taken_at": now, "taken_by": by})
+		}
+		if err == nil {
+			err = a.tellPlanned(ctx, current, work, by, now)
+		}
+		return err
+	})
+}
+
+// stillAhead is what of a plan is not done meanwhile, and not booked meanwhile.
+func (a *App) stillAhead(ctx context.Context, work []store.PlannedWork) ([]store.PlannedWork, error) {
+	s, err := a.workshop(ctx, a.now())
+	if err != nil {
+		return nil, err
+	}
+	return slices.DeleteFunc(slices.Clone(work), func(w store.PlannedWork) bool {
+		j := slices.IndexFunc(s.jobs, func(j rosterJob) bool { return j.Key == w.Key })
+		return j < 0 || len(s.problem.Machines[s.jobs[j].Machine].Booked.And(schedule.Spans{{From: w.Starts, To: w.Ends}})) > 0
+	}), nil
+}
+
+// tellPlanned tells those whose work was planned otherwise.
+func (a *App) tellPlanned(ctx context.Context, was, is []store.PlannedWork, by string, now time.Time) error {
+	changed := map[int64]int{}
+	before := map[string]store.PlannedWork{}
+	for _, w := range was {
+		before[w.Key] = w
+	}
+	for _, w := range is {
+		if b, known := before[w.Key]; !known || b.AccountID != w.AccountID || !b.Starts.Equal(w.Starts) {
+			changed[w.AccountID]++
+		}
+		delete(before, w.Key)
+	}
+	for _, account := range slices.Sorted(maps.Keys(changed)) {
+		if account == store.AccountOf(ctx) {
+			continue
+		}
+		n := store.Notice{AccountID: account, At: now, Link: "/plan",
+			Words: fmt.Sprintf("%s planned %s for you", by, pieces(changed[account]))}
+		if err := a.store.AddNotice(ctx, n); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func pieces(n int) string {
+	if n == 1 {
+		return "1 piece of work"
+	}
+	return fmt.Sprintf("%d pieces of work", n)
+}
+
+// Pin is where somebody wants a piece of work.
+type Pin struct {
+	Key     string    `json:"key"`
+	Account int64     `json:"account"`
+	From    time.Time `json:"from"`
+}
+
+// PinWork puts a piece of work where somebody wants it, where no rule is against it. As few others
+// as can be make room; it gives how many were moved.
+func (a *App) PinWork(ctx context.Context, pin Pin, by string, now time.Time) (moved int, err error) {
+	s, err := a.workshop(ctx, now)
+	if err != nil {
+		return 0, err
+	}
+	j := slices.IndexFunc(s.jobs, func(j rosterJob) bool { return j.Key == pin.Key })
+	if j < 0 {
+		return 0, refuse("this work is done, or not due any more")
+	}
+	person := slices.IndexFunc(s.people, func(u store.User) bool { return u.ID == pin.Account })
+	if person < 0 {
+		return 0, refuse("whoever it is given to has told no shifts")
+	}
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockPlannedWork(ctx); err != nil {
+			return err
+		}
+		current, err := a.store.PlannedWork(ctx)
+		if err != nil {
+			return err
+		}
+		was, pinned := s.placements(current)
+		pinned = slices.DeleteFunc(pinned, func(x roster.Placement) bool { return x.Job == j })
+		at := roster.Placement{Job: j, Person: person, From: pin.From}
+		if at, err = s.fitted(at, pinned); err != nil {
+			return err
+		}
+		began := time.Now()
+		again, err := roster.Replan(&s.problem, was, append(pinned, at), roster.Search{Seed: 1, Rounds: planRounds,
+			Stop: func() bool { return time.Since(began) > pinTime || ctx.Err() != nil }})
+		if err != nil {
+			return err
+		}
+		if slices.Contains(again.Loose, j) {
+			return refuse("it cannot stand there: what comes before it would not be done")
+		}
+		doc := s.document(again.Plan, current, again.Moved, again.Loose)
+		for i := range doc.Work {
+			doc.Work[i].Pinned = doc.Work[i].Pinned || doc.Work[i].Key == pin.Key
+		}
+		moved = len(again.Moved)
+		if err := a.store.SavePlannedWork(ctx, doc.Work); err != nil {
+			return err
+		}
+		return a.tellPlanned(ctx, current, doc.Work, by, now)
+	})
+	return moved, err
+}
+
+// fitted is a placement with its end, where no rule is against it beside what is pinned.
+func (s *rosterShop) fitted(at roster.Placement, pinned []roster.Placement) (roster.Placement, error) {
+	at.From = at.From.Truncate(rosterSlot)
+	if at.From.Before(s.problem.From) {
+		return at, refuse("this time has passed: choose a later one")
+	}
+	at, rule := roster.Try(&s.problem, pinned, at)
+	if rule != "" {
+		return at, refuse("it cannot stand there: %s", s.broken(rule, &s.jobs[at.Job], at))
+	}
+	return at, nil
+}
+
+// LetGo lets a pinned piece of work be moved again.
+func (a *App) LetGo(ctx context.Context, key string) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockPlannedWork(ctx); err != nil {
+			return err
+		}
+		current, err := a.store.PlannedWork(ctx)
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(current, func(w store.PlannedWork) bool { return w.Key == key })
+		if i < 0 {
+			return ErrNotFound
+		}
+		current[i].Pinned = false
+		return a.store.SavePlannedWork(ctx, current)
+	})
+}
+
+// plannedWork is what is planned, by machine, for those who judge bookings: what is pinned stands in
+// their way; the rest is planned around them.
+func (a *App) plannedWork(ctx context.Context) (map[int64][]schedule.Work, error) {
+	all, err := a.store.PlannedWork(ctx)
+	out := map[int64][]schedule.Work{}
+	in := a.store.Location()
+	for _, w := range all {
+		out[w.MachineID] = append(out[w.MachineID], schedule.Work{What: w.Title,
+			Span: inZone(schedule.Span{From: w.Starts, To: w.Ends}, in)})
+	}
+	return out, err
+}
