@@ -167,6 +167,43 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 		"plan": text})
 }
 
+// PlanNow makes a plan in so many rounds, always the same from the same record, and puts it into force.
+func (a *App) PlanNow(ctx context.Context, rounds int, by string, now time.Time) error {
+	s, err := a.workshop(ctx, now)
+	if err != nil {
+		return err
+	}
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockPlannedWork(ctx); err != nil {
+			return err
+		}
+		current, err := a.store.PlannedWork(ctx)
+		if err != nil {
+			return err
+		}
+		_, pinned := s.placements(current)
+		plan, loose, err := roster.MakeAround(&s.problem, pinned, roster.Search{Seed: 1, Rounds: rounds})
+		if err != nil {
+			return err
+		}
+		doc := s.document(plan, current, nil, loose)
+		text, err := json.Marshal(doc)
+		if err != nil {
+			return err
+		}
+		id, err := a.store.AddRun(ctx, false, by, now)
+		if err == nil {
+			err = a.store.SetRun(ctx, id, map[string]any{"state": store.RunDone, "begun_at": now, "ended_at": now, "share": 1.0,
+				"says": fmt.Sprintf("%d of %d jobs are placed.", len(doc.Work), len(s.jobs)), "plan": text, "taken_at": now,
+				"taken_by": by})
+		}
+		if err == nil {
+			err = a.store.SavePlannedWork(ctx, doc.Work)
+		}
+		return err
+	})
+}
+
 // document is a plan as it is kept, with why each job stands where it does.
 func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, moved, loose []int) planDocument {
 	pins := map[string]bool{}

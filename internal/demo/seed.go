@@ -29,6 +29,7 @@ const (
 	technician = "Joren Halm"
 	member     = "Pia Ostrander"
 	former     = "Tomke Reil"
+	volunteer  = "Eske Brandt" // comes on Saturdays
 )
 
 // openShop sets what the workshop sets for itself.
@@ -59,6 +60,7 @@ func Accounts(ctx context.Context, s *store.Store) error {
 		{"lead", lead, store.Lead, []string{"mains wiring", "firmware", "heavy frames"}},
 		{"technician", technician, store.Technician, []string{"firmware", "crimping"}},
 		{"member", member, store.Member, nil},
+		{"volunteer", volunteer, store.Technician, []string{"crimping"}},
 	} {
 		account := app.Account{Name: u.name, Display: u.display, Role: u.role, Password: Password, Skills: u.skills}
 		if err := a.AddAccount(ctx, account, Today.AddDate(-2, 0, 0)); err != nil {
@@ -98,6 +100,7 @@ func Seed(ctx context.Context, s *store.Store) error {
 	w.questions()
 	w.finishedWork()
 	w.openWork()
+	w.calendar()
 	return w.err
 }
 

@@ -60,7 +60,7 @@ func (s Settings) Check() (Settings, error) {
 
 // CheckHours gives weekly hours in order of the week, or says what is wrong with them.
 func CheckHours(all []Hours) ([]Hours, error) {
-	all = slices.Clone(all)
+	all = append([]Hours{}, all...)
 	for _, h := range all {
 		from, to, ok := h.Minutes()
 		switch {
