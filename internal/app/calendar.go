@@ -3,6 +3,8 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -87,6 +89,7 @@ type ShownWork struct {
 	Why       []string  `json:"why"`
 	Tools     []string  `json:"tools"`
 	Skill     string    `json:"skill,omitempty"`
+	Parts     []string  `json:"parts" doc:"What it takes from the shelf"`
 }
 
 // Viewer is who looks at something, and whether they work in the shop.
@@ -253,7 +256,10 @@ func (a *App) shown(all []store.PlannedWork, fleet []store.Machine, users []stor
 		}
 		s := ShownWork{Key: w.Key, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Account: w.AccountID, Person: names[w.AccountID],
 			From: span.From, To: span.To, Pinned: w.Pinned, Kind: w.Kind, Title: w.Title, Task: w.Task, Why: w.Why,
-			Tools: []string{}}
+			Tools: []string{}, Parts: []string{}}
+		for _, model := range slices.Sorted(maps.Keys(w.Parts)) {
+			s.Parts = append(s.Parts, fmt.Sprintf("%d × %s", w.Parts[model], model))
+		}
 		if w.OrderID != nil {
 			s.Order = *w.OrderID
 		}

@@ -241,7 +241,7 @@ func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason, pins map[st
 	for i, x := range plan.Placed {
 		j := &s.jobs[x.Job]
 		w := store.PlannedWork{Key: j.Key, MachineID: s.fleet[j.Machine].ID, AccountID: s.people[x.Person].ID, Starts: x.From,
-			Ends: x.To, Pinned: pins[j.Key], Kind: j.Kind, Title: j.title, Task: j.task, Why: []string{}}
+			Ends: x.To, Pinned: pins[j.Key], Kind: j.Kind, Title: j.title, Task: j.task, Why: []string{}, Parts: j.Parts}
 		if j.order != 0 {
 			w.OrderID = &j.order
 		}

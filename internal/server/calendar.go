@@ -118,27 +118,72 @@ func (s *Server) calendar(ctx context.Context, u user, in *calendarDays) (*answe
 	return answerOf(s.app.CalendarOf(ctx, from, in.Days, who, s.now()))
 }
 
+// shopMoment reads a moment: with its offset, or on the shop's clock without one.
+func (s *Server) shopMoment(what, text string) (time.Time, error) {
+	if at, err := time.Parse(time.RFC3339, text); err == nil {
+		return at.In(s.Store.Location()), nil
+	}
+	for _, form := range []string{"2006-01-02T15:04", "2006-01-02T15:04:05"} {
+		if at, err := time.ParseInLocation(form, text, s.Store.Location()); err == nil {
+			return at, nil
+		}
+	}
+	return time.Time{}, newProblem(http.StatusUnprocessableEntity, what+": write a moment such as 2026-11-27T14:00, on the shop's clock.", nil)
+}
+
+func (s *Server) shopSpan(from, to string) (span schedule.Span, err error) {
+	if span.From, err = s.shopMoment("From", from); err != nil {
+		return span, err
+	}
+	span.To, err = s.shopMoment("To", to)
+	return span, err
+}
+
 type checkBooking struct {
-	Machine  int64     `query:"machine" required:"true"`
-	From     time.Time `query:"from" required:"true"`
-	To       time.Time `query:"to" required:"true"`
-	Attended bool      `query:"attended"`
-	Rule     string    `query:"rule" maxLength:"200"`
-	Except   int64     `query:"except" doc:"A booking that is being moved"`
-	X        float64   `query:"x" minimum:"0" maximum:"10000"`
-	Y        float64   `query:"y" minimum:"0" maximum:"10000"`
-	Z        float64   `query:"z" minimum:"0" maximum:"10000"`
-	Hot      float64   `query:"hot" minimum:"0" maximum:"1000"`
+	Machine  int64   `query:"machine" required:"true"`
+	From     string  `query:"from" required:"true" doc:"ISO 8601; on the shop's clock without an offset"`
+	To       string  `query:"to" required:"true"`
+	Attended bool    `query:"attended"`
+	Rule     string  `query:"rule" maxLength:"200"`
+	Except   int64   `query:"except" doc:"A booking that is being moved"`
+	X        float64 `query:"x" minimum:"0" maximum:"10000"`
+	Y        float64 `query:"y" minimum:"0" maximum:"10000"`
+	Z        float64 `query:"z" minimum:"0" maximum:"10000"`
+	Hot      float64 `query:"hot" minimum:"0" maximum:"1000"`
 }
 
 func (s *Server) checkBooking(ctx context.Context, _ user, in *checkBooking) (*answer[app.BookingAnswer], error) {
-	ask := app.BookingAsk{Machine: in.Machine, From: in.From, To: in.To, Attended: in.Attended, Rule: in.Rule,
+	span, err := s.shopSpan(in.From, in.To)
+	if err != nil {
+		return nil, err
+	}
+	ask := app.BookingAsk{Machine: in.Machine, From: span.From, To: span.To, Attended: in.Attended, Rule: in.Rule,
 		Need: maintenance.PrintJob{X: in.X, Y: in.Y, Z: in.Z, Hot: in.Hot}}
 	return answerOf(s.app.CheckBooking(ctx, ask, in.Except, s.now()))
 }
 
-func (s *Server) book(ctx context.Context, u user, in *struct{ Body app.BookingAsk }) (*answer[Made], error) {
-	id, err := s.app.Book(ctx, in.Body, booker(u), s.now())
+type book struct {
+	Body struct {
+		Machine  int64                `json:"machine"`
+		From     string               `json:"from" doc:"ISO 8601; on the shop's clock without an offset"`
+		To       string               `json:"to"`
+		Attended bool                 `json:"attended" doc:"They stay with the machine"`
+		What     string               `json:"what" maxLength:"120" doc:"What is printed"`
+		Need     maintenance.PrintJob `json:"need,omitempty"`
+		Rule     string               `json:"rule,omitempty" maxLength:"200" doc:"How it repeats: FREQ=WEEKLY;COUNT=8"`
+		LeaveOut bool                 `json:"leaveOut,omitempty" doc:"Times at which the machine cannot be had are left out"`
+	}
+}
+
+func (s *Server) book(ctx context.Context, u user, in *book) (*answer[Made], error) {
+	b := in.Body
+	span, err := s.shopSpan(b.From, b.To)
+	if err != nil {
+		return nil, err
+	}
+	ask := app.BookingAsk{Machine: b.Machine, From: span.From, To: span.To, Attended: b.Attended, What: b.What, Need: b.Need,
+		Rule: b.Rule, LeaveOut: b.LeaveOut}
+	id, err := s.app.Book(ctx, ask, booker(u), s.now())
 	return answerOf(Made{id}, err)
 }
 
@@ -161,17 +206,39 @@ func (s *Server) cancelBooking(ctx context.Context, u user, in *cancelBooking) (
 type moveBooking struct {
 	ByID
 	Body struct {
-		Version int `json:"version"`
-		app.Move
+		Version int    `json:"version"`
+		Machine int64  `json:"machine"`
+		At      string `json:"at"   doc:"Begin of the time that is moved, as booked"`
+		From    string `json:"from" doc:"ISO 8601; on the shop's clock without an offset"`
+		To      string `json:"to"`
+		Why     string `json:"why,omitempty" maxLength:"200"`
 	}
 }
 
+func (s *Server) moveOf(in *moveBooking) (m app.Move, err error) {
+	span, err := s.shopSpan(in.Body.From, in.Body.To)
+	if err != nil {
+		return m, err
+	}
+	m = app.Move{Machine: in.Body.Machine, From: span.From, To: span.To, Why: in.Body.Why}
+	m.At, err = s.shopMoment("At", in.Body.At)
+	return m, err
+}
+
 func (s *Server) moveBooking(ctx context.Context, u user, in *moveBooking) (*noContent, error) {
-	return emptyAnswer(s.app.MoveBooking(ctx, in.ID, in.Body.Version, in.Body.Move, booker(u), s.now()))
+	m, err := s.moveOf(in)
+	if err != nil {
+		return nil, err
+	}
+	return emptyAnswer(s.app.MoveBooking(ctx, in.ID, in.Body.Version, m, booker(u), s.now()))
 }
 
 func (s *Server) offerMove(ctx context.Context, u user, in *moveBooking) (*noContent, error) {
-	return emptyAnswer(s.app.OfferMove(ctx, in.ID, in.Body.Version, in.Body.Move, booker(u), s.now()))
+	m, err := s.moveOf(in)
+	if err != nil {
+		return nil, err
+	}
+	return emptyAnswer(s.app.OfferMove(ctx, in.ID, in.Body.Version, m, booker(u), s.now()))
 }
 
 type answerOffer struct {
@@ -264,6 +331,21 @@ func (s *Server) calendarFiles(router *gin.Engine) {
 		var text bytes.Buffer
 		err = s.app.WriteCalendar(g.Request.Context(), &text, machine, s.now())
 		return text.Bytes(), err
+	})
+	s.download(router, "/api/reliability.csv", "reliability.csv", "text/csv; charset=utf-8", func(g *gin.Context) ([]byte, error) {
+		q, err := onlyParameters(g, "from", "to", "by")
+		if err != nil {
+			return nil, err
+		}
+		by := q.Get("by")
+		if by == "" {
+			by = "bay"
+		}
+		list, err := s.reliability(g.Request.Context(), q.Get("from"), q.Get("to"), by)
+		if err != nil {
+			return nil, err
+		}
+		return app.ReliabilityCSV(list)
 	})
 	router.GET(app.CalendarPath+":secret", func(g *gin.Context) {
 		secret, found := strings.CutSuffix(g.Param("secret"), ".ics")

@@ -45,6 +45,7 @@ var pagePaths = []string{
 	"/tasks", "/tokens",
 	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations", "/safety",
 	"/today", "/use", "/fleet", "/account", "/people", "/shop",
+	"/calendar", "/bookings", "/weeks", "/planning", "/reliability", "/spares",
 }
 
 // isPage reports whether there is a page at a clean path.

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/civil"
 	"wardifex/internal/store"
 )
 
@@ -32,6 +33,30 @@ func (s *Server) rosterRoutes() {
 			return answerOf(s.app.PlanningSettings(ctx))
 		})
 	handle(s, store.Lead, "PUT", "/planning", "save-planning", "Set how the shop plans", s.savePlanning)
+	handle(s, store.Technician, "GET", "/today", "today", "Your day in the shop, and how the fleet stands",
+		func(ctx context.Context, u user, _ *none) (*answer[app.TodayView], error) {
+			return answerOf(s.app.Today(ctx, u.ID, u.Name, s.now()))
+		}, fleetWide)
+	handle(s, store.Technician, "POST", "/visits", "visit", "Note that you are here",
+		func(ctx context.Context, u user, _ *none) (*noContent, error) {
+			return emptyAnswer(s.app.Visit(ctx, u.ID, s.now()))
+		})
+	handle(s, store.Technician, "GET", "/spares", "spares", "Spare parts: on the shelf, reserved, on order, short",
+		func(ctx context.Context, _ user, _ *none) (*answer[[]app.SpareRow], error) {
+			return answerOf(s.app.Spares(ctx))
+		})
+	handle(s, store.Technician, "PUT", "/spares/level", "set-spare-level", "Say how many pieces of a model the shelf should hold",
+		func(ctx context.Context, _ user, in *struct{ Body store.SpareLevel }) (*noContent, error) {
+			return emptyAnswer(s.app.SetSpareLevel(ctx, in.Body))
+		})
+	handle(s, store.Technician, "GET", "/faults/{id}/ahead", "fault-ahead", "What a fault means for the next booking of its machine",
+		func(ctx context.Context, _ user, in *ByID) (*answer[app.FaultAhead], error) {
+			return answerOf(s.app.FaultAhead(ctx, in.ID, s.now()))
+		}, fleetWide)
+	handle(s, store.Technician, "GET", "/reliability", "reliability", "Availability, time between failures and to repair",
+		func(ctx context.Context, _ user, in *reliabilityAsked) (*answer[app.ReliabilityList], error) {
+			return answerOf(s.reliability(ctx, in.From, in.To, in.By))
+		}, fleetWide)
 }
 
 type askForPlan struct {
@@ -49,9 +74,47 @@ type pinned struct {
 	Moved int `json:"moved" doc:"How many others made room"`
 }
 
-func (s *Server) pinWork(ctx context.Context, u user, in *struct{ Body app.Pin }) (*answer[pinned], error) {
-	moved, err := s.app.PinWork(ctx, in.Body, u.Name, s.now())
+type pinWork struct {
+	Body struct {
+		Key     string `json:"key"     maxLength:"200"`
+		Account int64  `json:"account" doc:"Who does it"`
+		From    string `json:"from"    doc:"ISO 8601; on the shop's clock without an offset"`
+	}
+}
+
+func (s *Server) pinWork(ctx context.Context, u user, in *pinWork) (*answer[pinned], error) {
+	from, err := s.shopMoment("From", in.Body.From)
+	if err != nil {
+		return nil, err
+	}
+	moved, err := s.app.PinWork(ctx, app.Pin{Key: in.Body.Key, Account: in.Body.Account, From: from}, u.Name, s.now())
 	return answerOf(pinned{moved}, err)
+}
+
+type reliabilityAsked struct {
+	From string `query:"from" doc:"First day, ISO 8601; twelve weeks before the last where it is empty"`
+	To   string `query:"to"   doc:"Last day, ISO 8601; today where it is empty"`
+	By   string `query:"by"   enum:"bay,model,machine" default:"bay"`
+}
+
+// usualReliability is over how many days reliability is told where nobody says it.
+const usualReliability = 12 * 7
+
+func (s *Server) reliability(ctx context.Context, from, to, by string) (app.ReliabilityList, error) {
+	last := civil.Of(s.now())
+	var err error
+	if to != "" {
+		if last, err = civil.ParseDay(to, civil.Unsaid); err != nil {
+			return app.ReliabilityList{}, app.Refused(err)
+		}
+	}
+	first := last - usualReliability + 1
+	if from != "" {
+		if first, err = civil.ParseDay(from, civil.Unsaid); err != nil {
+			return app.ReliabilityList{}, app.Refused(err)
+		}
+	}
+	return s.app.ReliabilityBy(ctx, first, last, by, s.now())
 }
 
 type letGo struct {

@@ -183,7 +183,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"make-token": true, "revoke-token": true, "close-shop": true, "open-shop": true, "save-shifts": true, "add-feed": true,
 		"end-feed": true, "ask-for-plan": true, "stop-run": true, "take-run": true, "save-planning": true,
 		"take-leave": true, "drop-leave": true} // of others
-	staffOnly := map[string]bool{"roster": true, "planning": true}
+	staffOnly := map[string]bool{"roster": true, "planning": true, "today": true, "spares": true, "fault-ahead": true,
+		"reliability": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
 	number := regexp.MustCompile(`\{[a-z]+\}`)
@@ -273,6 +274,8 @@ func bodyFor(operation string) any {
 		return map[string]any{"keep": true}
 	case "pin-work":
 		return map[string]any{"key": "task/1/belts", "account": 1, "from": "2026-05-02T12:00:00Z"}
+	case "set-spare-level":
+		return map[string]any{"model": "x", "least": 1}
 	case "let-go":
 		return map[string]any{"key": "task/1/belts"}
 	case "save-planning":

@@ -190,7 +190,8 @@ type PlannedWork struct {
 	Task      string
 	OrderID   *int64
 	FaultID   *int64
-	Why       []string `gorm:"serializer:json"`
+	Why       []string       `gorm:"serializer:json"`
+	Parts     map[string]int `gorm:"serializer:json"` // pieces that it needs, by model
 }
 
 // TableName is that of the table.
@@ -223,6 +224,9 @@ func (s *Store) SavePlannedWork(ctx context.Context, all []PlannedWork) error {
 		for _, w := range all {
 			if w.Why == nil {
 				w.Why = []string{}
+			}
+			if w.Parts == nil {
+				w.Parts = map[string]int{}
 			}
 			if before[w.Key] != w.written() {
 				changed = append(changed, w)
@@ -288,13 +292,21 @@ func (s *Store) ReadNotices(ctx context.Context, account, upTo int64, at time.Ti
 // apart is how long after a visit the next one counts as another.
 const apart = 2 * time.Hour
 
-// Visit notes that somebody is here, and gives when they were here before; nil where never.
-func (s *Store) Visit(ctx context.Context, account int64, at time.Time) (*time.Time, error) {
-	var before *time.Time
-	err := s.from(ctx).Raw(`insert into visits (account_id, at) values (?, ?) on conflict (account_id) do update set
-		before = case when excluded.at - visits.at > ? * interval '1 second' then visits.at else visits.before end,
-		at = greatest(visits.at, excluded.at) returning before`, account, at, apart.Seconds()).Scan(&before).Error
-	return before, err
+// Visit notes that somebody is here.
+func (s *Store) Visit(ctx context.Context, account int64, at time.Time) error {
+	return s.from(ctx).Exec(`insert into visits as v (account_id, at) values (?, ?) on conflict (account_id) do update set
+		before = case when excluded.at - v.at > ? * interval '1 second' then v.at else v.before end,
+		at = greatest(v.at, excluded.at)`, account, at, apart.Seconds()).Error
+}
+
+// HereBefore is when somebody was here before they are now; nil where never.
+func (s *Store) HereBefore(ctx context.Context, account int64, now time.Time) (*time.Time, error) {
+	var row struct{ At, Before *time.Time }
+	err := s.from(ctx).Raw("select at, before from visits where account_id = ?", account).Scan(&row).Error
+	if row.At != nil && now.Sub(*row.At) > apart {
+		return row.At, err
+	}
+	return row.Before, err
 }
 
 // WorkAhead is a work order that is open or waits for its turn, as far as planning needs it.

@@ -60,7 +60,8 @@ create table planned_work (
   task text not null default '',
   order_id bigint references work_orders,
   fault_id bigint references faults,
-  why jsonb not null default '[]'
+  why jsonb not null default '[]',
+  parts jsonb not null default '{}'
 );
 create index planned_work_machine on planned_work (machine_id);
 

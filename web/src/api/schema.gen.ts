@@ -704,6 +704,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faults/{id}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a fault means for the next booking of its machine */
+        get: operations["fault-ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/faults/{id}/close": {
         parameters: {
             query?: never;
@@ -2246,6 +2263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reliability": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Availability, time between failures and to repair */
+        get: operations["reliability"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster": {
         parameters: {
             query?: never;
@@ -2403,6 +2437,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Spare parts: on the shelf, reserved, on order, short */
+        get: operations["spares"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spares/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how many pieces of a model the shelf should hold */
+        put: operations["set-spare-level"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers": {
         parameters: {
             query?: never;
@@ -2472,6 +2540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Your day in the shop, and how the fleet stands */
+        get: operations["today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -2535,6 +2620,23 @@ export interface paths {
         get: operations["usable-machines"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that you are here */
+        post: operations["visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3299,6 +3401,22 @@ export interface components {
             model: string;
             slot: string;
         };
+        BookBody: {
+            /** @description They stay with the machine */
+            attended: boolean;
+            /** @description ISO 8601; on the shop's clock without an offset */
+            from: string;
+            /** @description Times at which the machine cannot be had are left out */
+            leaveOut?: boolean;
+            /** Format: int64 */
+            machine: number;
+            need?: components["schemas"]["PrintJob"];
+            /** @description How it repeats: FREQ=WEEKLY;COUNT=8 */
+            rule?: string;
+            to: string;
+            /** @description What is printed */
+            what: string;
+        };
         BookingAnswer: {
             offers: components["schemas"]["BookingOffer"][];
             refused: components["schemas"]["RefusedTime"][];
@@ -3307,23 +3425,6 @@ export interface components {
              * @description How often it would take place within a year
              */
             times: number;
-        };
-        BookingAsk: {
-            /** @description They stay with the machine */
-            attended: boolean;
-            /** Format: date-time */
-            from: string;
-            /** @description Times of it at which the machine cannot be had are left out */
-            leaveOut?: boolean;
-            /** Format: int64 */
-            machine: number;
-            need?: components["schemas"]["PrintJob"];
-            /** @description How it repeats: FREQ=WEEKLY;COUNT=8 */
-            rule?: string;
-            /** Format: date-time */
-            to: string;
-            /** @description What is printed */
-            what: string;
         };
         BookingOffer: {
             bay: string;
@@ -4320,6 +4421,19 @@ export interface components {
             problem: string;
             value: string;
         };
+        FaultAhead: {
+            /**
+             * Format: double
+             * @description Until it begins, min; 0 where none is or it has begun
+             */
+            minutes: number;
+            /** @description The next booking of the machine within a week; empty where none is */
+            next?: components["schemas"]["ShownBooking"];
+            /** @description Machines that can do the job and are free for it, and when this one is next */
+            offers: components["schemas"]["BookingOffer"][];
+            /** @description Usual repairs of the symptom */
+            repairs: components["schemas"]["FittingFix"][];
+        };
         FaultBook: {
             faults: components["schemas"]["ReportedFault"][];
             symptoms: components["schemas"]["Symptom"][];
@@ -4419,6 +4533,17 @@ export interface components {
             /** @description That is there now; none where it is empty */
             model: string;
             position: string;
+        };
+        FittingFix: {
+            cause: string;
+            caution?: string;
+            check: string;
+            fits: boolean;
+            /**
+             * Format: double
+             * @description Usual, with finding it, min
+             */
+            minutes: number;
         };
         FittingStep: {
             cautions?: string[];
@@ -5348,16 +5473,12 @@ export interface components {
             why: string;
         };
         MoveBookingBody: {
-            /**
-             * Format: date-time
-             * @description Begin of the time that is moved, as booked
-             */
+            /** @description Begin of the time that is moved, as booked */
             at: string;
-            /** Format: date-time */
+            /** @description ISO 8601; on the shop's clock without an offset */
             from: string;
             /** Format: int64 */
             machine: number;
-            /** Format: date-time */
             to: string;
             /** Format: int64 */
             version: number;
@@ -5424,6 +5545,10 @@ export interface components {
             price?: number;
             /** @description Model of the part, or what it is */
             what?: string;
+        };
+        NewsLine: {
+            link: string;
+            words: string;
         };
         Nominal: {
             values: number[];
@@ -6043,10 +6168,13 @@ export interface components {
             /** Format: int64 */
             machineId: number;
         };
-        Pin: {
-            /** Format: int64 */
+        PinWorkBody: {
+            /**
+             * Format: int64
+             * @description Who does it
+             */
             account: number;
-            /** Format: date-time */
+            /** @description ISO 8601; on the shop's clock without an offset */
             from: string;
             key: string;
         };
@@ -6595,6 +6723,75 @@ export interface components {
             name?: string;
             /** @description Of the file, as its upload answered */
             sha256: string;
+        };
+        ReliabilityList: {
+            all: components["schemas"]["ReliabilityRow"];
+            /** @enum {string} */
+            by: "bay" | "model" | "machine";
+            from: string;
+            /** @description With which the weeks begin */
+            mondays: string[];
+            rows: components["schemas"]["ReliabilityRow"][];
+            /** @description The last day */
+            to: string;
+            /** @description The shop has told its opening hours */
+            told: boolean;
+        };
+        ReliabilityRow: {
+            /**
+             * Format: double
+             * @description Share, from 0 to 1
+             */
+            available?: number;
+            /**
+             * Format: double
+             * @description Opening hours up between failures, h
+             */
+            between?: number;
+            /**
+             * Format: int64
+             * @description Faults reported
+             */
+            failures: number;
+            /** Format: int64 */
+            machines: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Opening hours, of all machines together, h
+             */
+            open: number;
+            /**
+             * Format: double
+             * @description Minutes of planned work: maintenance and upgrades
+             */
+            planned: number;
+            /**
+             * Format: double
+             * @description From report to close, of those closed together, h
+             */
+            repair: number;
+            /**
+             * Format: int64
+             * @description Faults closed
+             */
+            repaired: number;
+            /**
+             * Format: double
+             * @description Hours of the clock from report to close, h
+             */
+            toRepair?: number;
+            /**
+             * Format: double
+             * @description Minutes of work for faults
+             */
+            unplanned: number;
+            /**
+             * Format: double
+             * @description Of them in which the machine could be used, h
+             */
+            up: number;
+            weeks: (number | null)[];
         };
         Relief: {
             /** @description mm, rows from front to rear; a hole is 1000 */
@@ -7189,6 +7386,8 @@ export interface components {
             machineId: number;
             /** Format: int64 */
             order?: number;
+            /** @description What it takes from the shelf */
+            parts: string[];
             person: string;
             pinned: boolean;
             skill?: string;
@@ -7277,6 +7476,48 @@ export interface components {
             machineId: number;
             name: string;
         };
+        SpareLevel: {
+            /** Format: int64 */
+            least: number;
+            model: string;
+        };
+        SpareLot: {
+            /** Format: int64 */
+            count: number;
+            lot: string;
+            shelf: string;
+        };
+        SpareRow: {
+            /** @description First day on which some are expected, ISO 8601 */
+            expected?: string;
+            /** @description Kind of part; empty where none was ever on the shelf */
+            kind: string;
+            /**
+             * Format: int64
+             * @description Fewer than so many are too few; 0 where it was not said
+             */
+            least: number;
+            lots: components["schemas"]["SpareLot"][];
+            model: string;
+            /** Format: int64 */
+            onOrder: number;
+            /**
+             * Format: int64
+             * @description Pieces that planned work takes
+             */
+            reserved: number;
+            reservedFor: string[];
+            /**
+             * Format: int64
+             * @description Pieces on the shelf
+             */
+            shelf: number;
+            /**
+             * Format: int64
+             * @description How many to order: least + reserved − shelf − on order
+             */
+            short: number;
+        };
         SpareUse: {
             /** @description That could take it in by a kit which fits this model */
             homes: components["schemas"]["SpareFor"][];
@@ -7349,6 +7590,15 @@ export interface components {
             how: string;
             /** @description It was made for the machine as it is */
             madeFor: boolean;
+        };
+        StateLine: {
+            /** @enum {string} */
+            about: "up" | "floor" | "risk" | "booking" | "blocked" | "parked";
+            /** @description What the link does */
+            action: string;
+            grave: boolean;
+            link: string;
+            words: string;
         };
         StatedOnRecord: {
             /** @enum {string} */
@@ -7598,6 +7848,33 @@ export interface components {
             fields: boolean;
             /** @enum {string} */
             test: "is" | "is not" | "contains" | "at least" | "at most" | "known at least as" | "known less than" | "read longer ago than" | "in conflict" | "known" | "unknown" | "slot empty" | "slot filled" | "claim found false";
+        };
+        TodayStop: {
+            bay: string;
+            /** @description To take from the shelf */
+            parts: string[];
+            /** @description To take along */
+            tools: string[];
+            work: components["schemas"]["ShownWork"][];
+        };
+        TodayView: {
+            /** @description How the fleet stands: what is up, at risk this week, blocked */
+            lines: components["schemas"]["StateLine"][];
+            /** @description What became of the fleet since, by others */
+            news: components["schemas"]["NewsLine"][];
+            /** @description The next day for which work is planned for them, where none is for today */
+            nextDay?: string;
+            nextWork: components["schemas"]["ShownWork"][];
+            /** @description Work is planned at all */
+            planned: boolean;
+            /**
+             * Format: date-time
+             * @description When they were here before; empty where they never were
+             */
+            since?: string;
+            stops: components["schemas"]["TodayStop"][];
+            /** @description Their shifts today */
+            works: components["schemas"]["Span"][];
         };
         TraitChecked: {
             /** @description Empty where nothing is said of it */
@@ -9149,7 +9426,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BookingAsk"];
+                "application/json": components["schemas"]["BookBody"];
             };
         };
         responses: {
@@ -9240,6 +9517,7 @@ export interface operations {
         parameters: {
             query: {
                 machine: number;
+                /** @description ISO 8601; on the shop's clock without an offset */
                 from: string;
                 to: string;
                 attended?: boolean;
@@ -12261,6 +12539,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaultBook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "fault-ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultAhead"];
                 };
             };
             /** @description Unauthorized */
@@ -22322,6 +22694,104 @@ export interface operations {
             };
         };
     };
+    reliability: {
+        parameters: {
+            query?: {
+                /** @description First day, ISO 8601; twelve weeks before the last where it is empty */
+                from?: string;
+                /** @description Last day, ISO 8601; today where it is empty */
+                to?: string;
+                by?: "bay" | "model" | "machine";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReliabilityList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     roster: {
         parameters: {
             query?: never;
@@ -22523,7 +22993,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Pin"];
+                "application/json": components["schemas"]["PinWorkBody"];
             };
         };
         responses: {
@@ -23557,6 +24027,195 @@ export interface operations {
             };
         };
     };
+    spares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpareRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-spare-level": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpareLevel"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     suppliers: {
         parameters: {
             query?: never;
@@ -23960,6 +24619,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskBook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
                 };
             };
             /** @description Unauthorized */
@@ -24446,6 +25197,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UsableList"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visit: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
