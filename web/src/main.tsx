@@ -27,6 +27,12 @@ const client = new QueryClient({
 });
 
 const TodayPage = lazy(() => import("./features/today/TodayPage"));
+const CalendarPage = lazy(() => import("./features/calendar/CalendarPage"));
+const BookingsPage = lazy(() => import("./features/bookings/BookingsPage"));
+const WeeksPage = lazy(() => import("./features/weeks/WeeksPage"));
+const PlanningPage = lazy(() => import("./features/planning/PlanningPage"));
+const ReliabilityPage = lazy(() => import("./features/reliability/ReliabilityPage"));
+const SparesPage = lazy(() => import("./features/spares/SparesPage"));
 const UsePage = lazy(() => import("./features/use/UsePage"));
 const FleetPage = lazy(() => import("./features/fleet/FleetPage"));
 const AccountPage = lazy(() => import("./features/people/AccountPage"));
@@ -84,6 +90,12 @@ const router = createBrowserRouter([
         children: [
           { path: "/", element: <Start /> },
           { path: "/today", element: <Later of={<TodayPage />} /> },
+          { path: "/calendar", element: <Later of={<CalendarPage />} /> },
+          { path: "/bookings", element: <Later of={<BookingsPage />} /> },
+          { path: "/weeks", element: <Later of={<WeeksPage />} /> },
+          { path: "/planning", element: <Later of={<PlanningPage />} /> },
+          { path: "/reliability", element: <Later of={<ReliabilityPage />} /> },
+          { path: "/spares", element: <Later of={<SparesPage />} /> },
           { path: "/use", element: <Later of={<UsePage />} /> },
           { path: "/fleet", element: <Later of={<FleetPage />} /> },
           { path: "/account", element: <Later of={<AccountPage />} /> },

@@ -6,6 +6,17 @@ const asked =
 
 export const keys = {
   accountNames: asked("accountNames"),
+  today: asked("today"),
+  spares: asked("spares"),
+  roster: asked("roster"),
+  reliability: asked("reliability"),
+  planning: asked("planning"),
+  notices: asked("notices"),
+  myBookings: asked("myBookings"),
+  faultAhead: asked("faultAhead"),
+  calendarLinks: asked("calendarLinks"),
+  calendar: asked("calendar"),
+  bookingCheck: asked("bookingCheck"),
   advice: asked("advice"),
   answer: asked("answer"),
   asOf: asked("asOf"),

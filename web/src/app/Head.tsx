@@ -1,5 +1,6 @@
 import { Search } from "lucide-react";
 import { Link, NavLink, useLocation } from "react-router";
+import { Notices } from "./Notices";
 import { isIn, type Place } from "./navigation";
 import { PersonMenu } from "./PersonMenu";
 
@@ -38,6 +39,7 @@ export function Head({
         >
           <Search className="size-5" />
         </button>
+        <Notices />
         <PersonMenu onHelp={onHelp} />
       </div>
     </header>

@@ -14,6 +14,7 @@ const places = [
   { path: "/export", label: "Export", roles: staff },
   { path: "/people", label: "People", roles: ["lead"] },
   { path: "/shop", label: "Shop settings", roles: ["lead"] },
+  { path: "/planning", label: "How weeks are planned", roles: ["lead"] },
   { path: "/tokens", label: "API tokens", roles: ["lead"] },
   { path: "/record", label: "Who did what", roles: ["lead"] },
 ];

@@ -31,6 +31,8 @@ export function Shell() {
       a: "/identify",
       m: "/compare",
       x: "/due",
+      k: "/calendar",
+      v: "/weeks",
       u: "/faults",
       c: "/catalogue",
       b: "/import",

@@ -1,6 +1,7 @@
 import {
   Calculator,
   CalendarCheck2,
+  CalendarDays,
   CircuitBoard,
   ListChecks,
   type LucideIcon,
@@ -33,9 +34,10 @@ const every: readonly Place[] = [
     path: "/today",
     label: "Today",
     key: "d",
-    hint: "what comes next: safety, work, faults, maintenance",
+    hint: "what comes next, the calendar, the weeks ahead",
     icon: CalendarCheck2,
     roles: staff,
+    also: ["/calendar", "/weeks", "/reliability", "/planning", "/bookings"],
     bar: true,
   },
   {
@@ -45,6 +47,16 @@ const every: readonly Place[] = [
     hint: "which machine can be used now",
     icon: CalendarCheck2,
     roles: ["member"],
+    bar: true,
+  },
+  {
+    path: "/bookings",
+    label: "Your bookings",
+    key: "k",
+    hint: "your own bookings, and the calendar",
+    icon: CalendarDays,
+    roles: ["member"],
+    also: ["/calendar"],
     bar: true,
   },
   {
@@ -110,7 +122,7 @@ const every: readonly Place[] = [
     hint: "parts, orders, suppliers, the catalogue",
     icon: PackageOpen,
     roles: staff,
-    also: ["/part", "/catalogue", "/purchases", "/purchase", "/lot"],
+    also: ["/part", "/spares", "/catalogue", "/purchases", "/purchase", "/lot"],
   },
 ];
 
@@ -133,6 +145,8 @@ export function isIn(place: Place, path: string): boolean {
 export const otherKeys = [
   { key: "/", label: "Go to any machine, kit or order", roles: all },
   { key: "x", label: "Maintenance", roles: staff },
+  { key: "k", label: "Calendar", roles: staff },
+  { key: "v", label: "Weeks ahead", roles: staff },
   { key: "u", label: "Faults", roles: staff },
   { key: "c", label: "Catalogue", roles: staff },
   { key: "b", label: "Import", roles: staff },

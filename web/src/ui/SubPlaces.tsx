@@ -27,8 +27,15 @@ export const workPages = [
   ["Safety file", "/safety"],
   ["Faults", "/faults"],
 ] as const;
+export const dayPages = [
+  ["Today", "/today"],
+  ["Calendar", "/calendar"],
+  ["Weeks ahead", "/weeks"],
+  ["Reliability", "/reliability"],
+] as const;
 export const storePages = [
   ["Parts and suppliers", "/parts"],
+  ["Spares", "/spares"],
   ["Orders and deliveries", "/purchases"],
   ["Catalogue", "/catalogue"],
 ] as const;

@@ -7,6 +7,7 @@ import { Button, Fault } from "../../ui/form";
 import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { useMayWork } from "../../ui/session";
 import { useWrite } from "../../ui/write";
+import { Ahead } from "./Ahead";
 import { Causes } from "./Causes";
 import { CloseFault } from "./CloseFault";
 
@@ -77,6 +78,7 @@ export function FaultView({
               <Causes symptom={symptom} />
             </details>
           )}
+          {mayWork && <Ahead fault={f} />}
           {mayWork && (
             <div className="mt-2 flex flex-wrap gap-2">
               <Button

@@ -11,6 +11,7 @@ import { Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import { PasswordField } from "./fields";
+import { Shifts } from "./Shifts";
 
 /** One's own password, and where one is signed in. */
 export default function AccountPage() {
@@ -19,7 +20,10 @@ export default function AccountPage() {
   return (
     <Page title="Your account" lead={`${session.name}, ${session.role}`}>
       <div className="grid items-start gap-8 lg:grid-cols-2">
-        <ChangePassword />
+        <div className="space-y-8">
+          {session.role !== "member" && <Shifts account={session.account} />}
+          <ChangePassword />
+        </div>
         <Loaded query={sessions} what="Looking where you are signed in">
           {(list) => <Sessions list={list} />}
         </Loaded>

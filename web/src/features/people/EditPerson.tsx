@@ -5,6 +5,7 @@ import { useEditForm } from "../../ui/forms/useEditForm";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 import { type PersonDraft, PersonFields, skillsOf } from "./fields";
+import { Shifts } from "./Shifts";
 
 /** Sets what a person is called, may do and can, or switches the account off. */
 export function EditPerson({ person: p, onClose }: { person: Schemas["Person"]; onClose: () => void }) {
@@ -39,6 +40,12 @@ export function EditPerson({ person: p, onClose }: { person: Schemas["Person"]; 
           label="Switched off: cannot sign in; what they did stays on record"
         />
       </SendForm>
+      {p.role !== "member" && !p.disabledAt && (
+        <div className="mt-6 border-t-2 border-line pt-4">
+          <h2 className="mb-2 text-xl font-bold">When they work</h2>
+          <Shifts account={p.id} />
+        </div>
+      )}
     </Panel>
   );
 }

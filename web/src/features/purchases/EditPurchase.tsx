@@ -11,6 +11,7 @@ export function EditPurchase({ order: p, onClose }: { order: Schemas["PurchaseSh
     supplier: p.supplier,
     reference: p.reference ?? "",
     orderedOn: p.orderedOn ?? "",
+    expectedOn: p.expectedOn ?? "",
     note: p.note ?? "",
     closedWhy: p.closedWhy ?? "",
   });
@@ -36,6 +37,7 @@ export function EditPurchase({ order: p, onClose }: { order: Schemas["PurchaseSh
         <TextField control={control} name="supplier" label="Supplier" required maxLength={120} />
         <TextField control={control} name="reference" label="The supplier's order number" maxLength={120} />
         <DayField control={control} name="orderedOn" label="Ordered on" />
+        <DayField control={control} name="expectedOn" label="Expected on" hint="Empty where nobody knows" />
         <AreaField control={control} name="note" label="Note" maxLength={1000} />
         <TextField
           control={control}

@@ -14,11 +14,17 @@ import { useWrite } from "../../ui/write";
 
 const line = { kind: "", what: "", count: "1", price: "" };
 
-/** Writes down what was ordered of a supplier. */
-export function NewPurchase({ onClose }: { onClose: () => void }) {
+/** Writes down what was ordered of a supplier; of what a first line begins with, where something is lacking. */
+export function NewPurchase({ first, onClose }: { first?: typeof line; onClose: () => void }) {
   const go = useNavigate();
   const catalogue = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
-  const form = useKeptForm("new-purchase", { supplier: "", reference: "", orderedOn: "", lines: [line] });
+  const form = useKeptForm(`new-purchase${first ? ` ${first.what}` : ""}`, {
+    supplier: "",
+    reference: "",
+    orderedOn: "",
+    expectedOn: "",
+    lines: [first ?? line],
+  });
   const { fields, append, remove } = useFieldArray({ control: form.control, name: "lines" });
   const { write, busy, fault } = useWrite();
   const kinds = catalogue.data?.catalogue.kinds.filter((k) => !k.superseded && !k.software) ?? [];
@@ -61,6 +67,7 @@ export function NewPurchase({ onClose }: { onClose: () => void }) {
         <div className="grid gap-4 sm:grid-cols-2">
           <TextField control={form.control} name="reference" label="The supplier's order number" maxLength={120} />
           <DayField control={form.control} name="orderedOn" label="Ordered on" hint="Today when left empty" />
+          <DayField control={form.control} name="expectedOn" label="Expected on" hint="Empty where nobody knows" />
         </div>
         {fields.map((f, i) => (
           <fieldset key={f.id} className="border-l-4 border-line pl-4">

@@ -40,6 +40,7 @@ function Order({ order: p }: { order: Schemas["PurchaseSheet"] }) {
         <>
           {p.reference && <span className="mr-3 font-mono">{p.reference}</span>}
           ordered {showDay(p.orderedOn)}
+          {p.expectedOn && `, expected ${showDay(p.expectedOn)}`}
           {p.note && `: ${p.note}`}
         </>
       }

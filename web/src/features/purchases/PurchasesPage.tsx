@@ -13,8 +13,8 @@ import { PurchaseTable } from "./PurchaseTable";
 
 /** What was ordered and is waited for, and what is claimed of suppliers. */
 export default function PurchasesPage() {
-  const [asked, ask] = useInAddress({ all: "" });
-  const [adding, setAdding] = useState(false);
+  const [asked, ask] = useInAddress({ all: "", new: "", what: "", kind: "", count: "" });
+  const [adding, setAdding] = useState(asked.new === "1");
   const all = asked.all === "yes";
   const query = useQuery({
     queryKey: keys.purchases(all),
@@ -67,7 +67,15 @@ export default function PurchasesPage() {
           </>
         )}
       </Loaded>
-      {adding && <NewPurchase onClose={() => setAdding(false)} />}
+      {adding && (
+        <NewPurchase
+          first={asked.what ? { kind: asked.kind, what: asked.what, count: asked.count || "1", price: "" } : undefined}
+          onClose={() => {
+            setAdding(false);
+            ask({ new: "", what: "", kind: "", count: "" });
+          }}
+        />
+      )}
     </Page>
   );
 }

@@ -5,10 +5,10 @@ import { showMoment } from "../../ui/dates";
 import { AreaField, SelectField, TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useEditForm } from "../../ui/forms/useEditForm";
+import { OpeningHours } from "../../ui/OpeningHours";
 import { Page } from "../../ui/Page";
 import { Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
-import { OpeningHours } from "./OpeningHours";
 
 type Shop = Schemas["Shop"];
 

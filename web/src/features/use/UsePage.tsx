@@ -9,6 +9,7 @@ import { Page } from "../../ui/Page";
 import { More, usePages } from "../../ui/pages";
 import { useSession } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
+import { BookPanel, type ToBook } from "../bookings/BookPanel";
 
 type Usable = Schemas["Usable"];
 
@@ -21,6 +22,8 @@ export default function UsePage() {
   const { shop } = useSession();
   const [view, setView] = useDraft("use", none);
   const [reporting, setReporting] = useState<number>();
+  const [book, setBook] = useState<ToBook>();
+  const need = { x: number(view.x), y: number(view.y), z: number(view.z), hot: number(view.hot) };
   const asked = useDeferredValue(view);
   const { query, first, rows } = usePages(
     keys.usable(asked),
@@ -68,7 +71,12 @@ export default function UsePage() {
             ) : (
               <ul className="grid gap-x-6 bg-leaf lg:grid-cols-2">
                 {rows.map((m) => (
-                  <MachineLine key={m.id} machine={m} onFault={() => setReporting(m.id)} />
+                  <MachineLine
+                    key={m.id}
+                    machine={m}
+                    onFault={() => setReporting(m.id)}
+                    onBook={() => setBook({ machine: m.id, name: m.name, need })}
+                  />
                 ))}
               </ul>
             )}
@@ -76,6 +84,7 @@ export default function UsePage() {
           </>
         )}
       </Loaded>
+      {book && <BookPanel key={book.machine} book={book} onClose={() => setBook(undefined)} onOther={setBook} />}
       {reporting !== undefined && <ReportFault machine={reporting} onClose={() => setReporting(undefined)} />}
     </Page>
   );
@@ -122,7 +131,7 @@ function Asking({ view, setView }: { view: typeof none; setView: (view: typeof n
   );
 }
 
-function MachineLine({ machine: m, onFault }: { machine: Usable; onFault: () => void }) {
+function MachineLine({ machine: m, onFault, onBook }: { machine: Usable; onFault: () => void; onBook: () => void }) {
   return (
     <li className="flex flex-wrap items-start gap-x-4 border-b border-rule px-3 py-2">
       <div className="min-w-0 flex-1">
@@ -143,6 +152,9 @@ function MachineLine({ machine: m, onFault }: { machine: Usable; onFault: () => 
             .join(" · ")}
         </p>
       </div>
+      <Button onClick={onBook} aria-label={`Book ${m.name}`}>
+        Book
+      </Button>
       <Button onClick={onFault} aria-label={`Report a fault of ${m.name}`}>
         Fault
       </Button>

@@ -1,26 +1,31 @@
-import type { Schemas } from "../../api/client";
-import { Button, TextInput } from "../../ui/form";
+import type { Schemas } from "../api/client";
+import { Button, TextInput } from "./form";
 
 type Hours = Schemas["Hours"];
 
 const days = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
 const firstDay = { sunday: 0, monday: 1, saturday: 6 };
 
-/** When the shop is open: for each day any number of stretches. */
+/** Hours of every week, when the shop is open or somebody works: for each day any number of stretches. */
 export function OpeningHours({
   weekStart,
   hours,
   onChange,
+  legend = "Opening hours",
+  none = "closed",
 }: {
   weekStart: keyof typeof firstDay;
   hours: readonly Hours[];
   onChange: (hours: Hours[]) => void;
+  legend?: string;
+  /** Of a day without any. */
+  none?: string;
 }) {
   const week = days.map((_, i) => (firstDay[weekStart] + i) % 7);
   const set = (index: number, h: Hours) => onChange(hours.map((was, i) => (i === index ? h : was)));
   return (
     <fieldset>
-      <legend className="mb-1 font-semibold">Opening hours</legend>
+      <legend className="mb-1 font-semibold">{legend}</legend>
       <ul className="bg-leaf">
         {week.map((day) => (
           <li key={day} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-3 py-1">
@@ -61,7 +66,7 @@ export function OpeningHours({
             >
               Add
             </Button>
-            {!hours.some((h) => h.day === day) && <span className="text-dim">closed</span>}
+            {!hours.some((h) => h.day === day) && <span className="text-dim">{none}</span>}
           </li>
         ))}
       </ul>
