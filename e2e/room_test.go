@@ -52,6 +52,7 @@ const (
 // room is the application with the demo room, for one test.
 type room struct {
 	store *store.Store
+	app   *server.Server
 	url   string
 	away  atomic.Bool // no answer comes
 }

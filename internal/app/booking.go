@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -283,7 +284,7 @@ func (b bookable) offers(fleet []store.Machine, asked int, ask BookingAsk, now t
 	out := []BookingOffer{}
 	need := needOf(&fleet[asked], ask.Need)
 	for i := range fleet {
-		if _, enough := need.Fits(fleet[i].Facts); i == asked || !enough || len(out) == mostOffers {
+		if _, enough := need.Fits(fleet[i].Facts); i == asked || !enough {
 			continue
 		}
 		known, _ := need.Fits(fleet[i].Facts)
@@ -292,6 +293,11 @@ func (b bookable) offers(fleet []store.Machine, asked int, ask BookingAsk, now t
 			out = append(out, BookingOffer{usable(&fleet[i], now), ask.From, ask.To})
 		}
 	}
+	freest := maintenance.Availabilities()
+	slices.SortStableFunc(out, func(x, y BookingOffer) int {
+		return cmp.Compare(slices.Index(freest, x.State), slices.Index(freest, y.State))
+	})
+	out = out[:min(len(out), mostOffers)]
 	m := &fleet[asked]
 	g := b.ground(m, 0, now)
 	length := ask.span().Length()

@@ -216,6 +216,12 @@ func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, mov
 	doc := planDocument{Version: planVersion, Blocked: []BlockedWork{}, Moved: []string{}, Pins: keysOf(current, true),
 		Cost: float64(plan.Cost) / 1000}
 	doc.Work = s.work(plan, roster.Reasons(&s.problem, plan), pins)
+	s.used = map[string]int{}
+	for _, x := range plan.Placed {
+		for model, n := range s.jobs[x.Job].Parts {
+			s.used[model] += n
+		}
+	}
 	for _, b := range roster.Blocks(&s.problem, plan) {
 		doc.Blocked = append(doc.Blocked, s.blocked(b))
 	}

@@ -42,6 +42,7 @@ type rosterShop struct {
 	people  []store.User
 	set     Planning
 	in      *time.Location
+	used    map[string]int // pieces that placed jobs take, by model
 }
 
 // workshop loads the shop as the planner sees it: all due and coming work within the days that it
@@ -131,7 +132,7 @@ func (a *App) loadMachines(ctx context.Context, s *rosterShop, within schedule.S
 	for i := range s.fleet {
 		m := &s.fleet[i]
 		state, _ := readiness(m, now).Available()
-		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Booked: schedule.Join(booked[m.ID]...),
+		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Place: m.Bay, Booked: schedule.Join(booked[m.ID]...),
 			Down: state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: heats(m)})
 	}
 	if s.problem.Floors, _, err = a.abilities(ctx, s.fleet, now); err != nil {
@@ -233,6 +234,12 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 		mended[w.FaultID] = true
 		ordered[taskKey(w.MachineID, w.Task)] = w.Task != ""
 		job := orderJob(w, m)
+		// A kit says in words what its fitter has done before; it is a rule where somebody here has it as a skill.
+		if w.State == store.Planned && slices.ContainsFunc(s.people, func(u store.User) bool {
+			return slices.Contains(u.Skills, w.Skill)
+		}) {
+			job.Skill = w.Skill
+		}
 		if before, chained := last[m]; chained {
 			job.After = []int{before}
 		}
@@ -269,7 +276,6 @@ func orderJob(w store.WorkAhead, m int) rosterJob {
 		job.Unlocks, job.Due = true, w.OpenedAt.AddDate(0, 0, 1)
 		return job
 	}
-	job.Skill = w.Skill
 	for _, model := range w.Models {
 		if model != "" && model != machine.None {
 			job.need(model)

@@ -127,8 +127,9 @@ func (s *rosterShop) rule(r roster.Rule, job *rosterJob, first roster.Placement)
 			fmt.Sprintf("somebody with the skill “%s”, at %s for instance", job.Skill, s.moment(first.From))
 	case roster.Parts:
 		model, n := s.lacking(job)
-		return fmt.Sprintf("%d of %s lacking: %d on the shelf, %s", n, model, s.problem.Stock[model].Now, s.arriving(model)),
-			fmt.Sprintf("order %d of %s", n, model)
+		return fmt.Sprintf("%d × %s lacking: %d on the shelf, %d planned for other work, %s", n, model,
+				s.problem.Stock[model].Now, s.used[model], s.arriving(model)),
+			fmt.Sprintf("an order of %d × %s", n, model)
 	case roster.Order:
 		if m := s.problem.Machines[job.Machine]; m.Locked && !job.Unlocks {
 			return name + " is locked out, and the work on it is not planned", "plan or finish the work that is open on " + name

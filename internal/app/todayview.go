@@ -162,18 +162,15 @@ func (a *App) ownDay(ctx context.Context, out *TodayView, fleet []store.Machine,
 	return nil
 }
 
-// stops are the places of some work, in the order in which the first of it comes, each with all of its
-// work and what it takes.
+// stops are the places of some work one after the other, as it is planned, each with what it takes.
 func stops(work []ShownWork) []TodayStop {
 	out := []TodayStop{}
 	slices.SortStableFunc(work, func(x, y ShownWork) int { return cmp.Compare(x.From.UnixNano(), y.From.UnixNano()) })
 	for _, w := range work {
-		i := slices.IndexFunc(out, func(s TodayStop) bool { return s.Bay == w.Bay })
-		if i < 0 {
-			i = len(out)
+		if len(out) == 0 || out[len(out)-1].Bay != w.Bay {
 			out = append(out, TodayStop{Bay: w.Bay, Tools: []string{}, Parts: []string{}})
 		}
-		s := &out[i]
+		s := &out[len(out)-1]
 		s.Work = append(s.Work, w)
 		for _, tool := range w.Tools {
 			if !slices.Contains(s.Tools, tool) {

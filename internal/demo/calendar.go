@@ -99,7 +99,7 @@ func (w *writer) planning() {
 		return
 	}
 	w.do(w.a.SavePlanning(w.ctx, app.Planning{Days: 28, Weights: roster.Usual(),
-		Floors: []store.Floor{{QuestionID: question, Least: 8}}, Version: set.Version, Circuits: []store.Circuit{
+		Floors: []store.Floor{{QuestionID: question, Least: 5}}, Version: set.Version, Circuits: []store.Circuit{
 			{Name: "Quay wall", Watts: 3600, Machines: bays["Quay"]}, {Name: "Loft", Watts: 3600, Machines: bays["Loft"]},
 			{Name: "Slip, 16 A", Watts: 3600, Machines: bays["Slip"]}}}))
 }

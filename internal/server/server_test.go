@@ -279,7 +279,7 @@ func bodyFor(operation string) any {
 	case "let-go":
 		return map[string]any{"key": "task/1/belts"}
 	case "save-planning":
-		return map[string]any{"days": 7, "weights": map[string]any{"late": 1, "waste": 1, "down": 1, "setUp": 1},
+		return map[string]any{"days": 7, "weights": map[string]any{"late": 1, "waste": 1, "down": 1, "setUp": 1, "walk": 1},
 			"floors": []any{}, "circuits": []any{}, "version": 0}
 	case "add-machine":
 		return fields

@@ -51,7 +51,7 @@ func largeShop(machines int) *roster.Problem {
 			from := at(day, 10+r.IntN(6))
 			booked = append(booked, schedule.Span{From: from, To: from.Add(time.Duration(2+r.IntN(5)) * time.Hour)})
 		}
-		p.Machines = append(p.Machines, roster.Machine{Name: fmt.Sprint("m", m), Booked: schedule.Join(booked...),
+		p.Machines = append(p.Machines, roster.Machine{Name: fmt.Sprint("m", m), Place: fmt.Sprint(m % 3), Booked: schedule.Join(booked...),
 			Circuit: fmt.Sprint("c", m%3), Prints: 90 / float64(machines) * 24, Locked: r.IntN(30) == 0})
 		p.Floors[m%3].Machines = append(p.Floors[m%3].Machines, m)
 		for k := range 8 {

@@ -159,6 +159,9 @@ func costs(p *roster.Problem, placed []roster.Placement) float64 {
 			if i == 0 || p.Jobs[list[i-1].Job].Kind != p.Jobs[x.Job].Kind {
 				sum += p.Weights.SetUp
 			}
+			if i == 0 || p.Machines[p.Jobs[list[i-1].Job].Machine].Place != p.Machines[p.Jobs[x.Job].Machine].Place {
+				sum += p.Weights.Walk
+			}
 		}
 	}
 	return sum
@@ -271,7 +274,7 @@ func smallShop(r *rand.Rand) *roster.Problem {
 	}
 	machines := 1 + r.IntN(3)
 	for i := range machines {
-		m := roster.Machine{Name: fmt.Sprint("m", i), Down: r.IntN(8) == 0, Locked: r.IntN(5) == 0, Prints: 900}
+		m := roster.Machine{Name: fmt.Sprint("m", i), Place: fmt.Sprint(i / 2), Down: r.IntN(8) == 0, Locked: r.IntN(5) == 0, Prints: 900}
 		if r.IntN(3) == 0 {
 			m.Booked = some()
 		}

@@ -120,8 +120,8 @@ func TestReasons(t *testing.T) {
 	if r.Late != 0 || r.SetUp != 0 || len(r.With) != 1 || r.With[0] != 1 {
 		t.Errorf("done when it is due, in one go with the other: %+v", r)
 	}
-	// A day later it is 1 day late, 60 min a day, and needs a set-up of its own, 15 min.
-	if r.Else == nil || r.Dearer != 75 || !r.Else.From.Equal(tomorrow.From) {
+	// A day later it is 1 day late, 60 min a day, and needs a set-up and a walk of its own, 15 and 5 min.
+	if r.Else == nil || r.Dearer != 80 || !r.Else.From.Equal(tomorrow.From) {
 		t.Errorf("%+v, dearer by %g", r.Else, r.Dearer)
 	}
 	for name, change := range map[string]func(*roster.Problem){

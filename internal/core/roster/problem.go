@@ -36,6 +36,7 @@ type Person struct {
 // Machine is one on which work is done.
 type Machine struct {
 	Name   string
+	Place  string // a bay: to go to another takes a walk
 	Booked schedule.Spans
 	// Down is a machine that is out of use: it counts as down throughout.
 	Down bool
@@ -91,11 +92,12 @@ type Weights struct {
 	Late  float64 `json:"late"  minimum:"0" maximum:"10000" doc:"Of a day after it is due, times the risk from 1 to 4"`
 	Waste float64 `json:"waste" minimum:"0" maximum:"10000" doc:"Of a minute of work that is done at the begin of its interval: in proportion"`
 	Down  float64 `json:"down"  minimum:"0" maximum:"10000" doc:"Of a minute in which a machine is down in the busiest hour"`
+	Walk  float64 `json:"walk"  minimum:"0" maximum:"10000" doc:"Of a walk to another bay"`
 	SetUp float64 `json:"setUp" minimum:"0" maximum:"10000" doc:"Of a change to another kind of work, and of the first of a day"`
 }
 
 // Usual are the weights of a shop that has set none. Source: from memory.
-func Usual() Weights { return Weights{Late: 60, Waste: 1, Down: 1, SetUp: 15} }
+func Usual() Weights { return Weights{Late: 60, Waste: 1, Down: 1, SetUp: 15, Walk: 5} }
 
 // Placement is a job's doer and time.
 type Placement struct {

@@ -95,24 +95,16 @@ func (s *state) remove(j int) {
 
 func (s *state) dayOf(at spot) *[]int { return &s.byDay[at.person*s.days+s.day[at.from]] }
 
-// setUpAt is what a job adds to the set-ups of somebody's day that it is not in, before its i-th.
+// setUpAt is what a job adds to the set-ups and walks of somebody's day that it is not in, before its i-th.
 func (s *state) setUpAt(day []int, i, j int) int64 {
-	changes := 0
-	kind := s.Jobs[j].Kind
-	differs := func(i int, kind string) bool { return i < 0 || s.Jobs[day[i]].Kind != kind }
-	if differs(i-1, kind) {
-		changes++
+	before, after := -1, -1
+	if i > 0 {
+		before = day[i-1]
 	}
 	if i < len(day) {
-		next := s.Jobs[day[i]].Kind
-		if next != kind {
-			changes++
-		}
-		if differs(i-1, next) {
-			changes--
-		}
+		after = day[i]
 	}
-	return int64(changes) * s.setUp()
+	return s.turn(before, j) + s.turn(j, after) - s.turn(before, after)
 }
 
 // take books what a job takes up, or gives it back where sign is -1.

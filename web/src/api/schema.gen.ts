@@ -8237,6 +8237,11 @@ export interface components {
             setUp: number;
             /**
              * Format: double
+             * @description Of a walk to another bay
+             */
+            walk: number;
+            /**
+             * Format: double
              * @description Of a minute of work that is done at the begin of its interval: in proportion
              */
             waste: number;

@@ -22,7 +22,7 @@ export function Head({
         className="flex min-h-11 items-center gap-2.5 pb-1 text-2xl font-extrabold tracking-tight"
       >
         <Mark />
-        <span className="max-lg:hidden max-sm:inline">Wardifex</span>
+        <span className="max-lg:hidden">Wardifex</span>
       </Link>
       <nav aria-label="Places" className="flex min-w-0 items-end gap-0.5 max-sm:hidden">
         {places.map((p) => (

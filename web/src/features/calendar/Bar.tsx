@@ -1,45 +1,51 @@
 import type { PointerEvent } from "react";
-import { type Frame, placeOf } from "./frame";
-import type { Item } from "./items";
+import { type Drawn, type Item, severalWords } from "./items";
+
+/** Of the width a bar has to take so much that its label can be read in it. */
+const LABELLED = 0.04;
 
 /** A booking or a piece of work as it is drawn. Bookings are outlined, work is filled; what is pinned, cannot
- * take place, or waits for an answer has a mark of its own. */
+ * take place, or waits for an answer has a mark of its own. Several that would lie over each other are one bar
+ * with their number. */
 export function Bar({
-  frame,
-  item,
+  bar,
   moved,
   onOpen,
   onPointerDown,
 }: {
-  frame: Frame;
-  item: Item;
+  bar: Drawn;
   moved: boolean;
   onOpen: () => void;
   onPointerDown: (e: PointerEvent<HTMLButtonElement>) => void;
 }) {
-  const left = placeOf(frame, item.from);
-  const width = placeOf(frame, item.to) - left;
-  if (width <= 0) return null;
-  const { booking, work } = item;
-  const tone = work
-    ? "border-accent bg-accent text-on-accent"
-    : booking?.clash
-      ? "border-look bg-look-wash text-ink"
-      : "border-ink bg-leaf text-ink";
-  const mark = work?.pinned ? "■ " : booking?.clash ? "▲ " : booking?.offer ? "? " : "";
+  const { item, several } = bar;
+  const words = several.length > 0 ? severalWords(several) : item.words;
+  const look = several.find((x) => x.booking) ?? item;
   return (
     <button
       type="button"
       data-bar={item.key}
-      aria-label={item.words}
-      title={item.words}
+      data-several={several.length > 0 || undefined}
+      aria-label={words}
+      title={words}
       onClick={onOpen}
-      onPointerDown={onPointerDown}
-      className={`absolute inset-y-0.5 touch-none overflow-hidden border-2 px-0.5 text-left text-sm leading-tight whitespace-nowrap ${tone} ${moved ? "opacity-50" : ""} ${item.movable ? "cursor-grab" : ""}`}
-      style={{ left: `${100 * left}%`, width: `max(10px, ${100 * width}%)` }}
+      onPointerDown={several.length > 0 ? undefined : onPointerDown}
+      className={`absolute inset-y-0.5 touch-none overflow-hidden border-2 px-0.5 text-left text-sm leading-tight whitespace-nowrap ${toneOf(look)} ${moved ? "opacity-50" : ""} ${item.movable && several.length === 0 ? "cursor-grab" : ""}`}
+      style={{ left: `${100 * bar.left}%`, width: `${100 * bar.width}%` }}
     >
-      {mark}
-      {item.label}
+      {several.length > 0 ? `${mark(look)}${several.length} ×` : mark(item)}
+      {several.length === 0 && bar.width > LABELLED && item.label}
     </button>
   );
+}
+
+function toneOf({ work, booking }: Item): string {
+  if (work) return "border-leaf bg-accent text-on-accent";
+  return booking?.clash ? "border-look bg-look-wash text-ink" : "border-ink bg-leaf text-ink";
+}
+
+function mark({ work, booking }: Item): string {
+  if (work) return work.pinned ? "■ " : "";
+  if (booking?.clash) return "▲ ";
+  return booking?.offer ? "? " : "";
 }

@@ -6,6 +6,7 @@ import { dayAfter, isoOf, minutesBetween, showWeekday } from "../../ui/clock";
 import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
+import { Panel } from "../../ui/Panel";
 import { dayPages, SubPlaces } from "../../ui/SubPlaces";
 import { useMayWork, useRole, useSession } from "../../ui/session";
 import { Loaded } from "../../ui/states";
@@ -78,11 +79,12 @@ function Drawn({ calendar: c, side, now }: { calendar: Schemas["Calendar"]; side
   const mayWork = useMayWork();
   const role = useRole();
   const [open, setOpen] = useState<Item>();
+  const [several, setSeveral] = useState<readonly Item[]>();
   const [book, setBook] = useState<ToBook>();
   const { write, fault, busy } = useWrite();
   const rows = rowsOf(c, side);
   const items = itemsOf(c, side, mayWork);
-  const frame = frameOf(c, [...c.open, ...items, ...c.people.flatMap((p) => p.works)]);
+  const frame = frameOf(c, side === "people" ? [...items, ...c.people.flatMap((p) => p.works)] : [...c.open, ...items]);
 
   function drop(item: Item, row: number, from: string) {
     const { work: w, booking: b } = item;
@@ -145,9 +147,29 @@ function Drawn({ calendar: c, side, now }: { calendar: Schemas["Calendar"]; side
         openOf={(row) => openOf(c, side, row)}
         now={now}
         onOpen={setOpen}
+        onSeveral={setSeveral}
         onDrop={drop}
         onEmpty={side === "machines" ? (row, day) => setBook({ machine: row.id, name: row.name, day }) : undefined}
       />
+      {several && (
+        <Panel open onOpenChange={() => setSeveral(undefined)} title={`${several.length} at about one time`}>
+          <ul>
+            {several.map((x) => (
+              <li key={x.key}>
+                <Button
+                  className="mb-2 w-full justify-start text-left"
+                  onClick={() => {
+                    setSeveral(undefined);
+                    setOpen(x);
+                  }}
+                >
+                  {x.words}
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </Panel>
+      )}
       {open?.booking && <BookingPanel booking={open.booking} onClose={() => setOpen(undefined)} />}
       {open?.work && <WorkPanel work={open.work} onClose={() => setOpen(undefined)} />}
       {book && <BookPanel key={book.machine} book={book} onClose={() => setBook(undefined)} onOther={setBook} />}

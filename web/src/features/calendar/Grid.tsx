@@ -2,7 +2,7 @@ import { useRef } from "react";
 import { showWeekday } from "../../ui/clock";
 import { Bar } from "./Bar";
 import { type Frame, placeOf } from "./frame";
-import type { Item, Row } from "./items";
+import { drawn, type Item, type Row } from "./items";
 import { useMoving } from "./useMoving";
 
 /** The calendar, drawn: a row each, time from left to right. Bars are moved with the pointer, or with M and the arrow keys. */
@@ -13,6 +13,7 @@ export function Grid({
   openOf,
   now,
   onOpen,
+  onSeveral,
   onDrop,
   onEmpty,
 }: {
@@ -22,6 +23,8 @@ export function Grid({
   openOf: (row: Row) => readonly { from: string; to: string }[];
   now: string;
   onOpen: (item: Item) => void;
+  /** Several that are drawn as one bar. */
+  onSeveral: (items: readonly Item[]) => void;
   onDrop: (item: Item, row: number, from: string) => void;
   onEmpty?: (row: Row, day: string) => void;
 }) {
@@ -29,10 +32,11 @@ export function Grid({
   const moving = useMoving({ frame, rows, body, onDrop });
   const days = Array.from({ length: frame.days }, (_, i) => dayOf(frame, i));
   const at = placeOf(frame, now);
+  const grouped = rows.some((r) => r.group);
   return (
     <div className="overflow-x-auto bg-leaf">
       <div className={frame.days > 1 ? "min-w-[58rem]" : "min-w-[44rem]"}>
-        <div className="grid grid-cols-[9rem_minmax(0,1fr)] border-b-2 border-line">
+        <div className="grid grid-cols-[12rem_minmax(0,1fr)] border-b-2 border-line">
           <span />
           <div className="relative flex">
             {days.map((d) => (
@@ -47,14 +51,16 @@ export function Grid({
         <div ref={body} onKeyDown={(e) => moving.keys(e, items)}>
           {rows.map((row, i) => (
             <div key={row.id}>
-              {row.group !== rows[i - 1]?.group && <p className="bg-wash px-2 font-bold">{row.group || "No bay"}</p>}
+              {grouped && row.group !== rows[i - 1]?.group && (
+                <p className="bg-wash px-2 font-bold">{row.group || "No bay"}</p>
+              )}
               <div
                 data-row={i}
-                className="grid min-h-11 grid-cols-[9rem_minmax(0,1fr)] border-b border-rule compact:min-h-9"
+                className={`grid grid-cols-[12rem_minmax(0,1fr)] border-b border-rule ${grouped ? "h-11 compact:h-9" : "h-16"}`}
               >
-                <p className="min-w-0 truncate px-2 py-1 leading-tight" title={row.note}>
+                <p className="min-w-0 truncate px-2 py-1" title={row.note}>
                   <b>{row.name}</b>
-                  {row.note && <span className="block truncate text-sm text-dim">{row.note}</span>}
+                  {row.note && <span className="ml-2 text-sm text-dim">{row.note}</span>}
                 </p>
                 <div className="relative">
                   <Ground
@@ -71,18 +77,21 @@ export function Grid({
                       style={{ left: `${100 * at}%` }}
                     />
                   )}
-                  {items
-                    .filter((x) => x.row === row.id)
-                    .map((item) => (
-                      <Bar
-                        key={item.key}
-                        frame={frame}
-                        item={item}
-                        moved={moving.item?.key === item.key}
-                        onOpen={() => !moving.wasDragged() && onOpen(item)}
-                        onPointerDown={(e) => moving.take(e, item)}
-                      />
-                    ))}
+                  {drawn(
+                    frame,
+                    items.filter((x) => x.row === row.id),
+                  ).map((bar) => (
+                    <Bar
+                      key={bar.item.key}
+                      bar={bar}
+                      moved={moving.item?.key === bar.item.key}
+                      onOpen={() => {
+                        if (bar.several.length > 0) onSeveral(bar.several);
+                        else if (!moving.wasDragged()) onOpen(bar.item);
+                      }}
+                      onPointerDown={(e) => moving.take(e, bar.item)}
+                    />
+                  ))}
                   {moving.item && moving.row === i && (
                     <span
                       aria-hidden="true"

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { showSpan } from "../../ui/clock";
+import { showSpan, showWeekday } from "../../ui/clock";
+import { type Frame, placeOf } from "./frame";
 
 /** A row of the calendar: a machine, or somebody who works. */
 export type Row = { id: number; name: string; note: string; group: string };
@@ -57,4 +58,31 @@ export function itemsOf(c: Schemas["Calendar"], side: Side, mayWork: boolean): I
 /** What is shaded: when the shop is closed, or somebody does not work. */
 export function openOf(c: Schemas["Calendar"], side: Side, row: Row): readonly { from: string; to: string }[] {
   return side === "people" ? (c.people.find((p) => p.account === row.id)?.works ?? []) : c.open;
+}
+
+/** What is drawn as one bar: an item, or several that would lie over each other. */
+export type Drawn = { item: Item; left: number; width: number; several: readonly Item[] };
+
+/** Of the width a bar takes at least so much that a finger finds it. */
+const NARROWEST = 0.026;
+
+/** Draws a row's items: those that would lie over each other become one bar that names them all. */
+export function drawn(frame: Frame, items: readonly Item[]): Drawn[] {
+  const out: (Drawn & { items: Item[] })[] = [];
+  for (const item of items) {
+    const left = placeOf(frame, item.from);
+    const end = placeOf(frame, item.to);
+    if (end <= left) continue; // in hours that are not drawn
+    const last = out.at(-1);
+    if (last && left < last.left + last.width - 1e-9) {
+      last.items.push(item);
+      last.width = Math.max(last.width, end - last.left);
+    } else out.push({ item, left, width: Math.max(end - left, NARROWEST), several: [], items: [item] });
+  }
+  return out.map(({ items: of, ...d }) => ({ ...d, several: of.length > 1 ? of : [] }));
+}
+
+/** What a bar of several says when it is read out. */
+export function severalWords(of: readonly Item[]): string {
+  return `${of.length} on ${showWeekday(of[0]?.from.slice(0, 10) ?? "")}: ${of.map((x) => x.words).join("; ")}`;
 }

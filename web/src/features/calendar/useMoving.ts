@@ -88,7 +88,7 @@ export function useMoving({
     }
     if (!bar) return;
     const item = items.find((x) => x.key === bar.dataset.bar);
-    if (e.key.toLowerCase() === "m" && item?.movable && !e.ctrlKey && !e.metaKey) {
+    if (e.key.toLowerCase() === "m" && item?.movable && !bar.dataset.several && !e.ctrlKey && !e.metaKey) {
       setMoving({ item, minutes: 0, row: rows.findIndex((r) => r.id === item.row) });
     } else if (!walk(e.key, bar, body.current)) return;
     e.preventDefault();

@@ -37,6 +37,7 @@ type Draft = {
   waste?: number;
   down?: number;
   setUp?: number;
+  walk?: number;
   floors: { question: string; least?: number }[];
   circuits: { name: string; watts?: number; machines: string }[];
 };
@@ -73,7 +74,7 @@ function Settings({
       button="Save"
     >
       <div className="max-w-60">
-        <NumberField control={control} name="days" label="How far ahead" unit="days" hint="1 to 35" />
+        <NumberField control={control} name="days" label="How far ahead, days" hint="1 to 35" />
       </div>
       <fieldset>
         <legend className="mb-1 text-xl font-bold">What counts how much</legend>
@@ -81,10 +82,11 @@ function Settings({
           Everything is counted in minutes of work. What is not planned at all costs more than any time.
         </p>
         <div className="grid gap-3 sm:grid-cols-2">
-          <NumberField control={control} name="late" label="A day late, times the risk from 1 to 4" unit="min" />
-          <NumberField control={control} name="down" label="A minute down in the busiest hour" unit="min" />
-          <NumberField control={control} name="waste" label="A minute of work done a whole interval early" unit="min" />
-          <NumberField control={control} name="setUp" label="Another kind of work, and the first of a day" unit="min" />
+          <NumberField control={control} name="late" label="A day late, times the risk from 1 to 4, min" />
+          <NumberField control={control} name="down" label="A minute down in the busiest hour, min" />
+          <NumberField control={control} name="waste" label="A minute of work done a whole interval early, min" />
+          <NumberField control={control} name="walk" label="A walk to another bay, min" />
+          <NumberField control={control} name="setUp" label="Another kind of work, and the first of a day, min" />
         </div>
       </fieldset>
       <fieldset>
@@ -124,7 +126,7 @@ function Settings({
               <TextField control={control} name={`circuits.${i}.name`} label="Name" required maxLength={60} />
             </div>
             <div className="w-36">
-              <NumberField control={control} name={`circuits.${i}.watts`} label="Bears" unit="W" />
+              <NumberField control={control} name={`circuits.${i}.watts`} label="Bears, W" />
             </div>
             <div className="min-w-60 flex-1">
               <TextField
@@ -157,7 +159,7 @@ function bodyOf(t: Draft, machines: readonly Schemas["Usable"][], version: numbe
       });
   return {
     days: t.days ?? 28,
-    weights: { late: t.late ?? 0, waste: t.waste ?? 0, down: t.down ?? 0, setUp: t.setUp ?? 0 },
+    weights: { late: t.late ?? 0, waste: t.waste ?? 0, down: t.down ?? 0, setUp: t.setUp ?? 0, walk: t.walk ?? 0 },
     floors: t.floors.map((f) => ({ question: Number(f.question), least: f.least ?? 1 })),
     circuits: t.circuits.map((c) => ({ id: 0, name: c.name, watts: c.watts ?? 0, machines: named(c.machines) })),
     version,

@@ -66,7 +66,7 @@ export default function ReliabilityPage() {
                 The shop has not told its opening hours: every hour counts as one in which a machine is asked for.
               </p>
             )}
-            <div className="overflow-x-auto bg-leaf">
+            <div className="relative overflow-x-auto bg-leaf">
               <table className="w-full">
                 <thead>
                   <tr className="border-b-2 border-line text-left align-bottom">

@@ -43,7 +43,7 @@ export default function SparesPage() {
               Put parts on the shelf, or say which the shelf should hold.
             </Empty>
           ) : (
-            <div className="overflow-x-auto bg-leaf">
+            <div className="relative overflow-x-auto bg-leaf">
               <table className="w-full">
                 <thead>
                   <tr className="border-b-2 border-line text-left align-bottom">

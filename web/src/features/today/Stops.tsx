@@ -34,7 +34,7 @@ export function Stops({ today: t }: { today: Schemas["TodayView"] }) {
       )}
       {count === 0 && <Nothing today={t} />}
       {t.stops.map((s) => (
-        <div key={s.bay} className="mb-3 bg-leaf">
+        <div key={s.work[0]?.key} className="mb-3 bg-leaf">
           <h3 className="bg-wash px-3 py-1 font-bold">{s.bay || "No bay"}</h3>
           {(s.tools.length > 0 || s.parts.length > 0) && (
             <p className="border-b border-rule px-3 py-1">Take along: {[...s.parts, ...s.tools].join(", ")}</p>
@@ -126,7 +126,9 @@ function Planned({ work: w }: { work: Work }) {
         ) : (
           <LinkButton to={workLink(w)}>{w.order ? "Go on" : w.fault ? "To the fault" : "Test"}</LinkButton>
         )}
-        <LinkButton to={`/faults?report=1&machine=${w.machineId}`}>Found something</LinkButton>
+        <Link className={link} to={`/faults?report=1&machine=${w.machineId}`}>
+          Found something
+        </Link>
       </div>
       <Fault text={fault} />
     </>

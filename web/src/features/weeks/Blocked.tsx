@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 export function Blocked({ blocked }: { blocked: readonly Schemas["BlockedWork"][] }) {
   const groups = new Map<string, Schemas["BlockedWork"][]>();
   for (const b of blocked) {
-    const key = b.why.join("\n");
+    const key = [b.title, ...b.why].join("\n");
     groups.set(key, [...(groups.get(key) ?? []), b]);
   }
   return (
@@ -23,9 +23,9 @@ export function Blocked({ blocked }: { blocked: readonly Schemas["BlockedWork"][
                   <Link className="underline underline-offset-4" to={`/machine/${b.machineId}`}>
                     {b.machine}
                   </Link>
-                  : {b.title}
                 </span>
               ))}
+              : {of[0]?.title}
             </p>
             <ul>
               {of[0]?.why.map((why, i) => (

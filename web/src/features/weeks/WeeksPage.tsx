@@ -129,6 +129,13 @@ function Work({
   );
 }
 
+function few(names: readonly string[]): string {
+  const machines = names.map((n) => n.split(":")[0]);
+  return machines.length > 4
+    ? `${machines.slice(0, 4).join(", ")} and ${machines.length - 4} more`
+    : machines.join(", ");
+}
+
 /** How many machines of each ability are up, against what the shop keeps up. */
 function Floors({ floors }: { floors: readonly Schemas["FloorState"][] }) {
   if (floors.length === 0) return null;
@@ -151,7 +158,7 @@ function Lacks({ lacks }: { lacks: readonly Schemas["LackedSpare"][] }) {
   if (lacks.length === 0) return null;
   return (
     <p className="mb-3 border-l-4 border-look bg-look-wash px-3 py-2">
-      <b>▲ Spares are lacking:</b> {lacks.map((l) => `${l.count} × ${l.model} (${l.for.join(", ")})`).join("; ")}.{" "}
+      <b>▲ Spares are lacking:</b> {lacks.map((l) => `${l.count} × ${l.model} for ${few(l.for)}`).join("; ")}.{" "}
       <Link className="underline underline-offset-4" to="/spares">
         Order them
       </Link>

@@ -49,10 +49,10 @@ function Line({ work: w, moved, onOpen }: { work: Work; moved: boolean; onOpen?:
   const [from, to] = [clockOf(w.from), clockOf(w.to)];
   const text = (
     <>
-      <span className="w-44 shrink-0 whitespace-nowrap">
+      <span className="w-[13rem] shrink-0 whitespace-nowrap">
         {showWeekday(from.day)}, {showMinute(from.minute)}–{showMinute(to.minute)}
       </span>
-      <b className="w-28 shrink-0 truncate">{w.machine}</b>
+      <b className="w-[7rem] shrink-0 truncate">{w.machine}</b>
       <span className="min-w-40 flex-1">
         {w.pinned && "■ "}
         {w.title}
