@@ -52,7 +52,7 @@ lint: web/node_modules/.installed ## gofmt, line lengths, arrows of the front en
 
 bench: build ## ratios: standing values, verdicts, the fleet table's answer, an import; 1,000 machines under load, 5,000 on the screen
 	@scripts/need.sh postgres
-	@go test ./internal/core/... ./internal/server -run '^$$' -bench . -benchtime 20x
+	@go test ./internal/core/... ./internal/ical ./internal/server -run '^$$' -bench . -benchtime 20x
 	@WARDIFEX_LOAD=1 go test ./internal/app -run 'TestImportIsFast|TestALongOrderIsQuick' -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./e2e -run TestALargeFarm -count=1 -v

@@ -38,7 +38,8 @@ func planOf(t *testing.T) app.PlanView {
 // booked are the times at which machines are booked in the weeks that are planned.
 func booked(t *testing.T) []app.ShownBooking {
 	t.Helper()
-	calendar, err := does(roomOf(t).store).CalendarOf(t.Context(), civil.Of(demo.Today), 28, app.Viewer{Staff: true}, demo.Today)
+	calendar, err := does(roomOf(t).store).CalendarOf(t.Context(), civil.Of(demo.Today), 28, app.Viewer{Staff: true},
+		demo.Today)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -135,7 +136,8 @@ func TestATechnicianFallsIll(t *testing.T) {
 		if w.Account == joren.ID && civil.Of(w.From) <= civil.Of(demo.Today)+7 {
 			t.Errorf("%s is left to somebody who is ill, on %v", w.Key, w.From)
 		}
-		if was, known := before[w.Key]; known && was.Account != joren.ID && (was.Account != w.Account || !was.From.Equal(w.From)) {
+		if was, known := before[w.Key]; known && was.Account != joren.ID && (was.Account != w.Account ||
+			!was.From.Equal(w.From)) {
 			moved++
 		}
 	}
@@ -157,8 +159,10 @@ func TestAMachineFailsBeforeABooking(t *testing.T) {
 	soon := demo.Today.Add(10 * time.Minute)
 	machine := byName(t, "Bittern")
 	who := app.Booker{Account: pia.ID, Name: pia.DisplayName}
-	if _, err := s.AddBooking(t.Context(), store.Booking{MachineID: machine, AccountID: &pia.ID, Who: pia.DisplayName, What: "hinges",
-		Starts: soon, Ends: soon.Add(2 * time.Hour), Attended: true, Zone: "UTC", UID: "x", MadeBy: who.Name, MadeAt: demo.Today}); err != nil {
+	if _, err := s.AddBooking(t.Context(), store.Booking{MachineID: machine, AccountID: &pia.ID, Who: pia.DisplayName,
+		What:   "hinges",
+		Starts: soon, Ends: soon.Add(2 * time.Hour), Attended: true, Zone: "UTC", UID: "x", MadeBy: who.Name,
+		MadeAt: demo.Today}); err != nil {
 		t.Fatal(err)
 	}
 	// The shop opens at 14:00 on a Friday: this is a key holder's hour.
@@ -174,7 +178,8 @@ func TestAMachineFailsBeforeABooking(t *testing.T) {
 	p.sees(pia.DisplayName + " has it in 10 min:")
 	p.sees("fits before: too cold for the filament, about 5 min")
 	p.sees("does not fit before: nozzle blocked, about 30 min")
-	name := value[string](p, `[...document.querySelectorAll('button')].find((b) => /, (Loft|Quay|Slip)$/.test(b.innerText)).innerText`)
+	name := value[string](p,
+		`[...document.querySelectorAll('button')].find((b) => /, (Loft|Quay|Slip)$/.test(b.innerText)).innerText`)
 	p.press(name)
 	p.sees("It waits for " + pia.DisplayName)
 	other, _, _ := strings.Cut(name, ",")
@@ -199,7 +204,8 @@ func TestAVolunteersDay(t *testing.T) {
 	p.visit("/today")
 	p.sees("Nothing for today. Next, on Sat 21 Nov:")
 	// Saturday comes: what was planned for the day is theirs now.
-	if _, err := roomOf(t).store.SQL.Exec(`update planned_work set starts = starts - interval '1 day', ends = ends - interval '1 day'
+	if _, err := roomOf(t).store.SQL.Exec(`update planned_work set starts = starts - interval '1 day',
+		ends = ends - interval '1 day'
 		where account_id = $1 and starts < '2026-11-22'`, accountOf(t, "volunteer").ID); err != nil {
 		t.Fatal(err)
 	}
@@ -212,7 +218,8 @@ func TestAVolunteersDay(t *testing.T) {
 	for left := all; left > all-3; left-- {
 		name := value[string](p, `document.querySelector('button[aria-label$="is done"]').ariaLabel`)
 		p.press(name)
-		p.until("it is off the page", fmt.Sprintf(`document.querySelectorAll('button[aria-label$="is done"]').length < %d`, left))
+		p.until("it is off the page", fmt.Sprintf(`document.querySelectorAll('button[aria-label$="is done"]').length < %d`,
+			left))
 	}
 	done, err := roomOf(t).store.DoneWithin(t.Context(), demo.Today.Add(-time.Hour), demo.Today.Add(time.Hour))
 	if err != nil || len(done) != 3 {

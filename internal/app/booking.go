@@ -28,7 +28,7 @@ type BookingAsk struct {
 	What     string               `json:"what" maxLength:"120" doc:"What is printed"`
 	Need     maintenance.PrintJob `json:"need,omitempty"`
 	Rule     string               `json:"rule,omitempty" maxLength:"200" doc:"How it repeats: FREQ=WEEKLY;COUNT=8"`
-	LeaveOut bool                 `json:"leaveOut,omitempty" doc:"Times of it at which the machine cannot be had are left out"`
+	LeaveOut bool                 `json:"leaveOut,omitempty" doc:"Times that cannot be had are left out"`
 }
 
 func (b BookingAsk) span() schedule.Span { return schedule.Span{From: b.From, To: b.To} }
@@ -267,7 +267,8 @@ func (a *App) clock(ctx context.Context) *time.Location {
 	return a.store.Location()
 }
 
-func (b bookable) refused(m *store.Machine, ask BookingAsk, times []schedule.Span, except int64, now time.Time) []RefusedTime {
+func (b bookable) refused(m *store.Machine, ask BookingAsk, times []schedule.Span, except int64,
+	now time.Time) []RefusedTime {
 	out := []RefusedTime{}
 	g := b.ground(m, except, now)
 	for _, at := range times {
@@ -301,7 +302,8 @@ func (b bookable) offers(fleet []store.Machine, asked int, ask BookingAsk, now t
 	m := &fleet[asked]
 	g := b.ground(m, 0, now)
 	length := ask.span().Length()
-	for from := ask.From.Truncate(time.Hour).Add(time.Hour); from.Before(b.within.To.Add(-length)); from = from.Add(time.Hour) {
+	last := b.within.To.Add(-length)
+	for from := ask.From.Truncate(time.Hour).Add(time.Hour); from.Before(last); from = from.Add(time.Hour) {
 		at := schedule.Asked{Span: schedule.Span{From: from, To: from.Add(length)}, Attended: ask.Attended}
 		if len(at.Refusals(g)) == 0 {
 			return append(out, BookingOffer{usable(m, now), from, at.To})
@@ -411,7 +413,8 @@ func (a *App) CancelBooking(ctx context.Context, id int64, version int, at time.
 		if err := a.store.SaveBooking(ctx, b); err != nil {
 			return changedMeanwhile(err)
 		}
-		return a.tellOwner(ctx, b, who, fmt.Sprintf("%s cancelled your booking of %s", who.Name, when(b, at, a.store.Location())), now)
+		return a.tellOwner(ctx, b, who, fmt.Sprintf("%s cancelled your booking of %s", who.Name, when(b, at,
+			a.store.Location())), now)
 	})
 }
 
@@ -449,7 +452,8 @@ func (a *App) MoveBooking(ctx context.Context, id int64, version int, m Move, wh
 		if err := a.move(ctx, b, m, who, now); err != nil {
 			return err
 		}
-		return a.tellOwner(ctx, b, who, fmt.Sprintf("%s moved your booking of %s", who.Name, when(b, m.At, a.store.Location())), now)
+		return a.tellOwner(ctx, b, who, fmt.Sprintf("%s moved your booking of %s", who.Name, when(b, m.At,
+			a.store.Location())), now)
 	})
 }
 
@@ -502,7 +506,8 @@ func (a *App) OfferMove(ctx context.Context, id int64, version int, m Move, who 
 		if err != nil {
 			return err
 		}
-		b.Offer = &store.ProposedMove{Machine: m.Machine, Begin: m.At, Span: schedule.Span{From: m.From, To: m.To}, By: who.Name,
+		b.Offer = &store.ProposedMove{Machine: m.Machine, Begin: m.At, Span: schedule.Span{From: m.From, To: m.To},
+			By: who.Name,
 			At: now, Why: m.Why}
 		if err := a.store.SaveBooking(ctx, b); err != nil {
 			return changedMeanwhile(err)

@@ -22,7 +22,8 @@ var large = map[string]string{"frame.x": "300", "frame.y": "300", "frame.z": "30
 
 func account(t *testing.T, s *store.Store, name, role string, skills ...string) app.Booker {
 	t.Helper()
-	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: strings.ToUpper(name[:1]) + name[1:], Role: role, Skills: skills})
+	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: strings.ToUpper(name[:1]) + name[1:], Role: role,
+		Skills: skills})
 	must(t, err)
 	return app.Booker{Account: id, Name: strings.ToUpper(name[:1]) + name[1:], Lead: role == store.Lead}
 }
@@ -42,7 +43,8 @@ func TestBookings(t *testing.T) {
 	a := does(s)
 	avocet, bittern := add(t, s, "Avocet", large), add(t, s, "Bittern", large)
 	add(t, s, "Curlew", map[string]string{"frame.x": "100", "frame.y": "100", "frame.z": "100"})
-	pia, ole, lead := account(t, s, "pia", store.Member), account(t, s, "ole", store.Member), account(t, s, "ansa", store.Lead)
+	pia, ole, lead := account(t, s, "pia", store.Member), account(t, s, "ole", store.Member), account(t, s, "ansa",
+		store.Lead)
 
 	id, err := a.Book(ctx, ask(avocet, 10, 14), pia, now)
 	must(t, err)
@@ -65,7 +67,8 @@ func TestBookings(t *testing.T) {
 	to := app.Move{Machine: bittern, At: tomorrow(10), From: tomorrow(10), To: tomorrow(14)}
 	refused(t, a.MoveBooking(ctx, id, 1, to, ole, now), "only Pia or a lead")
 	refused(t, a.CancelBooking(ctx, id, 1, time.Time{}, ole, now), "only Pia or a lead")
-	must(t, a.OfferMove(ctx, id, 1, app.Move{Machine: bittern, At: to.At, From: to.From, To: to.To, Why: "a fault"}, ole, now))
+	must(t, a.OfferMove(ctx, id, 1, app.Move{Machine: bittern, At: to.At, From: to.From, To: to.To, Why: "a fault"}, ole,
+		now))
 	mine := func() app.ShownBooking {
 		t.Helper()
 		all, err := a.MyBookings(ctx, pia.Account, now)
@@ -143,7 +146,8 @@ func TestBookingsThatRepeat(t *testing.T) {
 	third := tomorrow(10).AddDate(0, 0, 7)
 	must(t, a.CancelBooking(ctx, id, 1, third, pia, now))
 	fifth := tomorrow(10).AddDate(0, 0, 28)
-	must(t, a.MoveBooking(ctx, id, 2, app.Move{Machine: bittern, At: fifth, From: fifth, To: fifth.Add(4 * time.Hour)}, pia, now))
+	must(t, a.MoveBooking(ctx, id, 2, app.Move{Machine: bittern, At: fifth, From: fifth, To: fifth.Add(4 * time.Hour)},
+		pia, now))
 	calendar, err := a.CalendarOf(ctx, civil.Of(now), 60, app.Viewer{Account: pia.Account}, now)
 	must(t, err)
 	var got []string
@@ -182,7 +186,8 @@ func TestWhoSeesABooking(t *testing.T) {
 		"a technician": {app.Viewer{Account: ole.Account, Staff: true}, "Pia"}} {
 		calendar, err := a.CalendarOf(ctx, civil.Of(now), 7, c.who, now)
 		must(t, err)
-		if len(calendar.Bookings) != 1 || calendar.Bookings[0].Who != c.sees || (calendar.Bookings[0].What == "") != (c.sees == "") {
+		if len(calendar.Bookings) != 1 || calendar.Bookings[0].Who != c.sees ||
+			(calendar.Bookings[0].What == "") != (c.sees == "") {
 			t.Errorf("%s: %+v", name, calendar.Bookings)
 		}
 	}
@@ -218,7 +223,8 @@ func TestCalendarsInAndOut(t *testing.T) {
 
 	file := "BEGIN:VCALENDAR\r\n" +
 		"BEGIN:VEVENT\r\nUID:1\r\nSUMMARY:course\r\nDTSTART:20260502T120000Z\r\nDURATION:PT1H\r\nEND:VEVENT\r\n" +
-		"BEGIN:VEVENT\r\nUID:2\r\nSUMMARY:club\r\nDTSTART:20260502T160000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=WEEKLY\r\nEND:VEVENT\r\n" +
+		"BEGIN:VEVENT\r\nUID:2\r\nSUMMARY:club\r\nDTSTART:20260502T160000Z\r\nDURATION:PT1H\r\n" +
+		"RRULE:FREQ=WEEKLY\r\nEND:VEVENT\r\n" +
 		"BEGIN:VEVENT\r\nUID:3\r\nDTSTART:soon\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
 	got, err := a.ImportCalendar(ctx, avocet, true, []byte(file), pia, now)
 	if err != nil || got.Taken != 1 || len(got.Problems) != 2 || !strings.Contains(got.Problems[1].Says, "Pia has it") {
@@ -229,11 +235,14 @@ func TestCalendarsInAndOut(t *testing.T) {
 	fetch := func(context.Context, string) (io.ReadCloser, error) {
 		return io.NopCloser(strings.NewReader(outside)), fails
 	}
-	refused(t, a.AddFeed(ctx, store.Feed{URL: "file:///etc/passwd", MachineID: avocet, Name: "x"}, fetch, "Ansa", now), "https://")
-	refused(t, a.AddFeed(ctx, store.Feed{URL: "https://a:b@club.example/", MachineID: avocet, Name: "x"}, fetch, "Ansa", now),
+	refused(t, a.AddFeed(ctx, store.Feed{URL: "file:///etc/passwd", MachineID: avocet, Name: "x"}, fetch, "Ansa", now),
+		"https://")
+	refused(t, a.AddFeed(ctx, store.Feed{URL: "https://a:b@club.example/", MachineID: avocet, Name: "x"}, fetch, "Ansa",
+		now),
 		"without a name")
 	outside = strings.ReplaceAll(file, "20260502T12", "20260502T20")
-	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Club"}, fetch, "Ansa", now))
+	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Club"}, fetch, "Ansa",
+		now))
 	_, err = a.Book(ctx, ask(avocet, 20, 21), pia, now)
 	refused(t, err, "Club has it")
 	fails = errors.New("nothing answered there")

@@ -254,8 +254,9 @@ func (a *App) shown(all []store.PlannedWork, fleet []store.Machine, users []stor
 		if m == nil {
 			continue
 		}
-		s := ShownWork{Key: w.Key, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Account: w.AccountID, Person: names[w.AccountID],
-			From: span.From, To: span.To, Pinned: w.Pinned, Kind: w.Kind, Title: w.Title, Task: w.Task, Why: w.Why,
+		s := ShownWork{Key: w.Key, MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Account: w.AccountID,
+			Person: names[w.AccountID],
+			From:   span.From, To: span.To, Pinned: w.Pinned, Kind: w.Kind, Title: w.Title, Task: w.Task, Why: w.Why,
 			Tools: []string{}, Parts: []string{}}
 		for _, model := range slices.Sorted(maps.Keys(w.Parts)) {
 			s.Parts = append(s.Parts, fmt.Sprintf("%d × %s", w.Parts[model], model))

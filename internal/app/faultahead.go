@@ -15,7 +15,7 @@ type FaultAhead struct {
 	Next    *ShownBooking  `json:"next,omitempty" doc:"The next booking of the machine within a week; empty where none is"`
 	Minutes float64        `json:"minutes" doc:"Until it begins, min; 0 where none is or it has begun"`
 	Repairs []FittingFix   `json:"repairs" doc:"Usual repairs of the symptom"`
-	Offers  []BookingOffer `json:"offers"  doc:"Machines that can do the job and are free for it, and when this one is next"`
+	Offers  []BookingOffer `json:"offers"  doc:"Able machines that are free for it, and when this one is"`
 }
 
 // FittingFix is a usual repair, and whether it fits before the next booking.
@@ -60,7 +60,8 @@ func (a *App) FaultAhead(ctx context.Context, id int64, now time.Time) (FaultAhe
 }
 
 // offersFor are machines that could take a booking, and when its own is next free.
-func (a *App) offersFor(ctx context.Context, fleet []store.Machine, t BookedTime, now time.Time) ([]BookingOffer, error) {
+func (a *App) offersFor(ctx context.Context, fleet []store.Machine, t BookedTime, now time.Time) ([]BookingOffer,
+	error) {
 	i := slices.IndexFunc(fleet, func(m store.Machine) bool { return m.ID == t.Machine })
 	if i < 0 {
 		return []BookingOffer{}, nil

@@ -124,7 +124,8 @@ type ImportedCalendar struct {
 }
 
 // ImportCalendar books a machine for what a calendar file says, each that can be had.
-func (a *App) ImportCalendar(ctx context.Context, machineID int64, attended bool, text []byte, who Booker, now time.Time) (
+func (a *App) ImportCalendar(ctx context.Context, machineID int64, attended bool, text []byte, who Booker,
+	now time.Time) (
 	ImportedCalendar, error) {
 	out := ImportedCalendar{Problems: []ical.Skipped{}}
 	events, problems, err := ical.Read(bytes.NewReader(text), a.clock(ctx))
@@ -144,7 +145,8 @@ func (a *App) ImportCalendar(ctx context.Context, machineID int64, attended bool
 		if runes := []rune(what); len(runes) > 120 {
 			what = string(runes[:120])
 		}
-		ask := BookingAsk{Machine: machineID, From: e.From, To: e.To, Attended: attended, What: what, Rule: e.Rule, LeaveOut: true}
+		ask := BookingAsk{Machine: machineID, From: e.From, To: e.To, Attended: attended, What: what, Rule: e.Rule,
+			LeaveOut: true}
 		_, err := a.Book(ctx, ask, who, now)
 		var refused *Refusal
 		if errors.As(err, &refused) {

@@ -118,7 +118,8 @@ type FloorState struct {
 }
 
 // abilities are the floors of the shop, each with the machines that its question finds in a fleet.
-func (a *App) abilities(ctx context.Context, fleet []store.Machine, now time.Time) ([]roster.Floor, []store.Floor, error) {
+func (a *App) abilities(ctx context.Context, fleet []store.Machine, now time.Time) ([]roster.Floor, []store.Floor,
+	error) {
 	floors, err := a.store.Floors(ctx)
 	if err != nil || len(floors) == 0 {
 		return nil, nil, err

@@ -39,7 +39,8 @@ type ReliabilityList struct {
 const mostReliabilityDays = 800
 
 // ReliabilityBy tells how the fleet did from a day to another, by bay, mainboard model or machine.
-func (a *App) ReliabilityBy(ctx context.Context, from, to civil.Day, by string, now time.Time) (ReliabilityList, error) {
+func (a *App) ReliabilityBy(ctx context.Context, from, to civil.Day, by string, now time.Time) (ReliabilityList,
+	error) {
 	out := ReliabilityList{From: from, To: to, By: by, Rows: []ReliabilityRow{}, Mondays: []civil.Day{}}
 	if to < from || int(to-from) > mostReliabilityDays {
 		return out, refuse("choose a first day and a last one after it, at most %d days", mostReliabilityDays)
@@ -63,7 +64,8 @@ func (a *App) ReliabilityBy(ctx context.Context, from, to civil.Day, by string, 
 		all = append(all, services[i])
 	}
 	row := func(name string, of []maintenance.Service) ReliabilityRow {
-		r := ReliabilityRow{Name: name, Reliability: maintenance.ReliabilityOf(of, stretchOf(from, to, in)), Weeks: []*float64{}}
+		r := ReliabilityRow{Name: name, Reliability: maintenance.ReliabilityOf(of, stretchOf(from, to, in)),
+			Weeks: []*float64{}}
 		for i, monday := range out.Mondays {
 			last := to
 			if i+1 < len(out.Mondays) {
@@ -100,7 +102,8 @@ func groupOf(m *store.Machine, by string) string {
 }
 
 // services are how the machines of the fleet stood over some days: in their order.
-func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) ([]maintenance.Service, []store.Machine, bool,
+func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) ([]maintenance.Service, []store.Machine,
+	bool,
 	error) {
 	in := a.store.Location()
 	fleet, err := a.store.Fleet(ctx)

@@ -26,6 +26,7 @@ func (PlanJob) Kind() string { return "plan-weeks" }
 const (
 	planRounds  = 20_000
 	planTime    = 25 * time.Second
+	keepTime    = 8 * time.Second
 	pinTime     = 1500 * time.Millisecond
 	progressGap = 500 * time.Millisecond
 )
@@ -100,12 +101,17 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 	}
 	was, pinned := s.placements(current)
 	began, told := time.Now(), time.Now()
+	longest := planTime
+	if run.Keep && len(was) > 0 {
+		longest = keepTime
+	}
 	stopped := false
 	says := fmt.Sprintf("Placing %d jobs on %d people over %d days", len(s.jobs), len(s.people), s.set.Days)
 	tell := func(share float64, p *roster.Plan) error {
 		set := map[string]any{"share": share, "says": says}
 		if p != nil {
-			text, err := json.Marshal(planDocument{Version: planVersion, Work: s.work(*p, nil, nil), Pins: keysOf(current, true)})
+			text, err := json.Marshal(planDocument{Version: planVersion, Work: s.work(*p, nil, nil), Pins: keysOf(current,
+				true)})
 			if err != nil {
 				return err
 			}
@@ -117,7 +123,7 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 		return err
 	}
 	how := roster.Search{Seed: uint64(run.ID), Rounds: planRounds, Stop: func() bool {
-		if stopped || ctx.Err() != nil || time.Since(began) > planTime {
+		if stopped || ctx.Err() != nil || time.Since(began) > longest {
 			return true
 		}
 		if time.Since(told) > progressGap {
@@ -132,7 +138,7 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 	how.Seen = func(round int, p roster.Plan) {
 		if time.Since(shown) > progressGap {
 			shown = time.Now()
-			share := max(float64(round)/planRounds, float64(time.Since(began))/float64(planTime))
+			share := max(float64(round)/planRounds, float64(time.Since(began))/float64(longest))
 			_ = tell(min(1, share), &p) // the next one tells again
 		}
 	}
@@ -163,7 +169,8 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 	if stopped {
 		says += " It was stopped: this is the best until then."
 	}
-	return a.store.SetRun(ctx, run.ID, map[string]any{"state": store.RunDone, "ended_at": a.now(), "share": 1.0, "says": says,
+	return a.store.SetRun(ctx, run.ID, map[string]any{"state": store.RunDone, "ended_at": a.now(), "share": 1.0,
+		"says": says,
 		"plan": text})
 }
 
@@ -332,7 +339,8 @@ func (a *App) stillAhead(ctx context.Context, work []store.PlannedWork) ([]store
 	}
 	return slices.DeleteFunc(slices.Clone(work), func(w store.PlannedWork) bool {
 		j := slices.IndexFunc(s.jobs, func(j rosterJob) bool { return j.Key == w.Key })
-		return j < 0 || len(s.problem.Machines[s.jobs[j].Machine].Booked.And(schedule.Spans{{From: w.Starts, To: w.Ends}})) > 0
+		return j < 0 || len(s.problem.Machines[s.jobs[j].Machine].Booked.And(schedule.Spans{{From: w.Starts,
+			To: w.Ends}})) > 0
 	}), nil
 }
 

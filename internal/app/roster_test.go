@@ -187,12 +187,14 @@ func TestWhatBlocksWork(t *testing.T) {
 func TestPlanningSettings(t *testing.T) {
 	t.Parallel()
 	a, _, machines, _ := staffed(t)
-	wide, err := a.SaveQuestion(ctx, store.SavedQuestion{Name: "Wide", Question: fleetquery.Question{Columns: []string{"frame.x"},
-		Where: []fleetquery.Filter{{Of: "frame.x", Test: fleetquery.AtLeast, Value: "200"}}}}, "Ansa", now)
+	wide, err := a.SaveQuestion(ctx, store.SavedQuestion{Name: "Wide",
+		Question: fleetquery.Question{Columns: []string{"frame.x"},
+			Where: []fleetquery.Filter{{Of: "frame.x", Test: fleetquery.AtLeast, Value: "200"}}}}, "Ansa", now)
 	must(t, err)
 	is, err := a.PlanningSettings(ctx)
 	must(t, err)
-	good := app.Planning{Days: 14, Weights: roster.Usual(), Version: is.Version, Floors: []store.Floor{{QuestionID: wide, Least: 2}},
+	good := app.Planning{Days: 14, Weights: roster.Usual(), Version: is.Version, Floors: []store.Floor{{QuestionID: wide,
+		Least: 2}},
 		Circuits: []store.Circuit{{Name: "Wall", Watts: 3600, Machines: machines}}}
 	for says, change := range map[string]func(*app.Planning){
 		"no such question":   func(p *app.Planning) { p.Floors = []store.Floor{{QuestionID: 99, Least: 1}} },

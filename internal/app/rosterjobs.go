@@ -132,8 +132,9 @@ func (a *App) loadMachines(ctx context.Context, s *rosterShop, within schedule.S
 	for i := range s.fleet {
 		m := &s.fleet[i]
 		state, _ := readiness(m, now).Available()
-		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Place: m.Bay, Booked: schedule.Join(booked[m.ID]...),
-			Down: state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: heats(m)})
+		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Place: m.Bay,
+			Booked: schedule.Join(booked[m.ID]...),
+			Down:   state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: heats(m)})
 	}
 	if s.problem.Floors, _, err = a.abilities(ctx, s.fleet, now); err != nil {
 		return err
@@ -267,8 +268,9 @@ func orderJob(w store.WorkAhead, m int) rosterJob {
 	if w.Steps > 0 {
 		minutes *= float64(w.Steps-w.Done) / float64(w.Steps)
 	}
-	job := rosterJob{title: w.Title, task: w.Task, order: w.ID, waits: w.Waits, Job: roster.Job{Key: orderKey(w.ID), Machine: m,
-		Kind: "order", Minutes: max(5, int(minutes)), Risk: 2, Pause: true}}
+	job := rosterJob{title: w.Title, task: w.Task, order: w.ID, waits: w.Waits, Job: roster.Job{Key: orderKey(w.ID),
+		Machine: m,
+		Kind:    "order", Minutes: max(5, int(minutes)), Risk: 2, Pause: true}}
 	if w.Task != "" {
 		job.Kind = w.Task
 	}
@@ -289,7 +291,8 @@ func faultJob(f store.ReportedFault, m int, out bool) rosterJob {
 	if s, ok := maintenance.SymptomOf(f.Symptom); ok {
 		title = s.Title
 	}
-	job := rosterJob{title: "Repair: " + title, fault: f.ID, Job: roster.Job{Key: faultKey(f.ID), Machine: m, Kind: "repair",
+	job := rosterJob{title: "Repair: " + title, fault: f.ID, Job: roster.Job{Key: faultKey(f.ID), Machine: m,
+		Kind:    "repair",
 		Minutes: usualRepair, Risk: 2, Due: f.At.AddDate(0, 0, 1), Pause: true}}
 	if minutes := maintenance.RepairMinutes(f.Symptom); minutes > 0 {
 		job.Minutes = int(minutes)
@@ -360,7 +363,8 @@ func (s *rosterShop) tasks() []maintenance.Task {
 	return s.fleet[0].Tasks
 }
 
-func (s *rosterShop) dueJob(m *store.Machine, i int, task maintenance.Task, d maintenance.Due, now time.Time) rosterJob {
+func (s *rosterShop) dueJob(m *store.Machine, i int, task maintenance.Task, d maintenance.Due,
+	now time.Time) rosterJob {
 	job := rosterJob{title: d.Title, task: d.Task, Job: roster.Job{Key: taskKey(m.ID, d.Task), Machine: i, Kind: d.Task,
 		Minutes: usualTask, Skill: task.Skill, Risk: riskOf(task.Risk), Interval: usualInterval}}
 	if task.Minutes > 0 {
@@ -425,7 +429,9 @@ func (a *App) spareStock(ctx context.Context) (map[string]roster.Stock, error) {
 		return nil, err
 	}
 	for _, l := range levels {
-		out[l.Model] = out[l.Model] // kept, if only at none
+		if _, kept := out[l.Model]; !kept {
+			out[l.Model] = roster.Stock{} // a count is kept, if only of none
+		}
 	}
 	orders, err := a.store.Purchases(ctx)
 	in := a.store.Location()

@@ -39,7 +39,8 @@ func (s *rosterShop) why(r roster.Reason, at roster.Placement) []string {
 		say("the next booking begins %s", s.moment(next))
 	}
 	if e := r.Else; e != nil {
-		say("the next best day is %s with %s: %s dearer", s.day(e.From), s.problem.People[e.Person].Name, minuteWords(r.Dearer))
+		say("the next best day is %s with %s: %s dearer", s.day(e.From), s.problem.People[e.Person].Name,
+			minuteWords(r.Dearer))
 	} else {
 		say("on no other day does it fit")
 	}
@@ -94,7 +95,8 @@ type BlockedWork struct {
 func (s *rosterShop) blocked(b roster.Blocked) BlockedWork {
 	job := &s.jobs[b.Job]
 	m := s.fleet[job.Machine]
-	out := BlockedWork{Key: job.Key, MachineID: m.ID, Machine: m.Name, Title: job.title, Why: []string{}, Unblock: []string{}}
+	out := BlockedWork{Key: job.Key, MachineID: m.ID, Machine: m.Name, Title: job.title, Why: []string{},
+		Unblock: []string{}}
 	for _, w := range b.Ways {
 		var why, unblock []string
 		for _, rule := range w.Rules {

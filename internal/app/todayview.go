@@ -22,7 +22,7 @@ type TodayView struct {
 	// Stops are places of the shop with what they have to do there today, in the order of the way.
 	Stops    []TodayStop     `json:"stops"`
 	Works    []schedule.Span `json:"works" doc:"Their shifts today"`
-	NextDay  *civil.Day      `json:"nextDay,omitempty" doc:"The next day for which work is planned for them, where none is for today"`
+	NextDay  *civil.Day      `json:"nextDay,omitempty" doc:"Their next day with planned work after today"`
 	NextWork []ShownWork     `json:"nextWork"`
 	Planned  bool            `json:"planned" doc:"Work is planned at all"`
 	Lines    []StateLine     `json:"lines" doc:"How the fleet stands: what is up, at risk this week, blocked"`
@@ -202,7 +202,8 @@ func (a *App) stateLines(ctx context.Context, fleet []store.Machine, now time.Ti
 	}
 	for _, f := range floors {
 		if f.Up < f.Least {
-			say("floor", true, "See them", fmt.Sprintf("/fleet?question=%d", f.Question), "%s: %d are up, and at least %d should be",
+			say("floor", true, "See them", fmt.Sprintf("/fleet?question=%d", f.Question),
+				"%s: %d are up, and at least %d should be",
 				f.Ability, f.Up, f.Least)
 		}
 	}

@@ -41,7 +41,8 @@ func (w *writer) calendar() {
 	}
 	today := civil.Of(Today)
 	w.do(w.a.TakeLeave(w.ctx, account["lead"].ID, schedule.Leave{From: today + 12, To: today + 16, Why: "away"}))
-	w.do(w.a.CloseShop(w.ctx, schedule.Closure{From: civil.Date(2026, time.December, 24), To: civil.Date(2027, time.January, 1),
+	w.do(w.a.CloseShop(w.ctx, schedule.Closure{From: civil.Date(2026, time.December, 24), To: civil.Date(2027,
+		time.January, 1),
 		Why: "the harbour is closed"}))
 	w.bookings(account["member"].ID)
 	w.planning()
@@ -57,8 +58,10 @@ func (w *writer) bookings(account int64) {
 		if w.err != nil {
 			return
 		}
-		b := store.Booking{MachineID: w.ids[machine], Who: who, What: what, Starts: from.Start(time.UTC).Add(time.Duration(hour) * time.Hour),
-			Attended: attended, Rule: rule, Zone: "UTC", UID: machine + "-" + from.String() + "-" + what + "@wardifex", MadeBy: who,
+		b := store.Booking{MachineID: w.ids[machine], Who: who, What: what,
+			Starts:   from.Start(time.UTC).Add(time.Duration(hour) * time.Hour),
+			Attended: attended, Rule: rule, Zone: "UTC", UID: machine + "-" + from.String() + "-" + what + "@wardifex",
+			MadeBy: who,
 			MadeAt: Today.AddDate(0, -2, 0)}
 		b.Ends = b.Starts.Add(time.Duration(hours) * time.Hour)
 		if of != 0 {
@@ -83,9 +86,10 @@ func (w *writer) planning() {
 	if w.err != nil {
 		return
 	}
-	question, err := w.a.SaveQuestion(w.ctx, store.SavedQuestion{Name: "At least 230 mm wide", Question: fleetquery.Question{
-		Columns: []string{"frame.x", "machine.bay"}, Where: []fleetquery.Filter{{Of: "frame.x", Test: fleetquery.AtLeast,
-			Value: "230"}}}}, lead, Today)
+	question, err := w.a.SaveQuestion(w.ctx, store.SavedQuestion{Name: "At least 230 mm wide",
+		Question: fleetquery.Question{
+			Columns: []string{"frame.x", "machine.bay"}, Where: []fleetquery.Filter{{Of: "frame.x", Test: fleetquery.AtLeast,
+				Value: "230"}}}}, lead, Today)
 	w.do(err)
 	bays := map[string][]int64{}
 	fleet, err := w.s.Fleet(w.ctx)

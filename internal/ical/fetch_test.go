@@ -25,10 +25,13 @@ func TestOnlyPublicAddressesAreRead(t *testing.T) {
 		}
 	}))
 	defer inside.Close()
-	for _, address := range []string{inside.URL, "http://localhost:80/", "http://127.0.0.1/", "http://[::1]/", "http://10.0.0.1/",
-		"http://192.168.1.1/", "http://169.254.169.254/", "http://[fd00::1]/", "http://[::ffff:127.0.0.1]/", "http://100.64.0.1/",
+	for _, address := range []string{inside.URL, "http://localhost:80/", "http://127.0.0.1/", "http://[::1]/",
+		"http://10.0.0.1/",
+		"http://192.168.1.1/", "http://169.254.169.254/", "http://[fd00::1]/", "http://[::ffff:127.0.0.1]/",
+		"http://100.64.0.1/",
 		"http://0.0.0.0/", "http://[64:ff9b::7f00:1]/", "http://8.8.8.8:22/"} {
-		if _, err := ical.NewFetcher(nil).Fetch(t.Context(), address); err == nil || !strings.Contains(err.Error(), "not public") {
+		if _, err := ical.NewFetcher(nil).Fetch(t.Context(), address); err == nil || !strings.Contains(err.Error(),
+			"not public") {
 			t.Errorf("%s: %v", address, err)
 		}
 	}

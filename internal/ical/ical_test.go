@@ -93,21 +93,28 @@ func TestReadEvents(t *testing.T) {
 	shop := zone(t, "Europe/Oslo")
 	const begin = "UID:a\r\nSUMMARY:Large\\, in one piece\r\n"
 	for name, c := range map[string]struct{ event, from, to, problem string }{
-		"in UTC":                      {"DTSTART:20261127T090000Z\r\nDTEND:20261127T100000Z", "27 10:00 +0100", "27 11:00 +0100", ""},
-		"on the shop's clock":         {"DTSTART:20261127T090000\r\nDTEND:20261127T100000", "27 09:00 +0100", "27 10:00 +0100", ""},
-		"in a zone":                   {"DTSTART;TZID=America/New_York:20261127T090000\r\nDURATION:PT90M", "27 15:00 +0100", "27 16:30 +0100", ""},
-		"a day":                       {"DTSTART;VALUE=DATE:20261127", "27 00:00 +0100", "28 00:00 +0100", ""},
-		"two weeks":                   {"DTSTART:20261101T090000Z\r\nDURATION:P2W", "01 10:00 +0100", "15 10:00 +0100", ""},
-		"over two lines":              {"DTSTART:20261127T0900\r\n 00Z\r\nDTEND:20261127T100000Z", "27 10:00 +0100", "27 11:00 +0100", ""},
-		"without a begin":             {"DTEND:20261127T100000Z", "", "", "DTSTART"},
-		"without an end":              {"DTSTART:20261127T090000Z", "", "", "DTEND"},
-		"it ends first":               {"DTSTART:20261127T090000Z\r\nDTEND:20261127T080000Z", "", "", "before it begins"},
-		"a zone of its own":           {"DTSTART;TZID=Netloft:20261127T090000\r\nDURATION:PT1H", "", "", "time zone"},
-		"a word for a time":           {"DTSTART:tomorrow\r\nDURATION:PT1H", "", "", "is no time"},
-		"a word for a length":         {"DTSTART:20261127T090000Z\r\nDURATION:long", "", "", "no duration"},
-		"a rule of a word":            {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:often", "", "", "repeats cannot be read"},
-		"every second":                {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=SECONDLY", "", "", "more than once a day"},
-		"twice a day":                 {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=DAILY;BYHOUR=9,12", "", "", "more than once a day"},
+		"in UTC": {"DTSTART:20261127T090000Z\r\nDTEND:20261127T100000Z", "27 10:00 +0100",
+			"27 11:00 +0100", ""},
+		"on the shop's clock": {"DTSTART:20261127T090000\r\nDTEND:20261127T100000", "27 09:00 +0100",
+			"27 10:00 +0100", ""},
+		"in a zone": {"DTSTART;TZID=America/New_York:20261127T090000\r\nDURATION:PT90M", "27 15:00 +0100",
+			"27 16:30 +0100", ""},
+		"a day":     {"DTSTART;VALUE=DATE:20261127", "27 00:00 +0100", "28 00:00 +0100", ""},
+		"two weeks": {"DTSTART:20261101T090000Z\r\nDURATION:P2W", "01 10:00 +0100", "15 10:00 +0100", ""},
+		"over two lines": {"DTSTART:20261127T0900\r\n 00Z\r\nDTEND:20261127T100000Z", "27 10:00 +0100",
+			"27 11:00 +0100", ""},
+		"without a begin":     {"DTEND:20261127T100000Z", "", "", "DTSTART"},
+		"without an end":      {"DTSTART:20261127T090000Z", "", "", "DTEND"},
+		"it ends first":       {"DTSTART:20261127T090000Z\r\nDTEND:20261127T080000Z", "", "", "before it begins"},
+		"a zone of its own":   {"DTSTART;TZID=Netloft:20261127T090000\r\nDURATION:PT1H", "", "", "time zone"},
+		"a word for a time":   {"DTSTART:tomorrow\r\nDURATION:PT1H", "", "", "is no time"},
+		"a word for a length": {"DTSTART:20261127T090000Z\r\nDURATION:long", "", "", "no duration"},
+		"a rule of a word": {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:often", "", "",
+			"repeats cannot be read"},
+		"every second": {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=SECONDLY", "", "",
+			"more than once a day"},
+		"twice a day": {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=DAILY;BYHOUR=9,12", "", "",
+			"more than once a day"},
 		"a line without value":        {"DTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nNONSENSE", "", "", "NAME:VALUE"},
 		"before there were computers": {"DTSTART:00010101T090000Z\r\nDURATION:PT1H", "", "", "before 1970"},
 	} {
@@ -158,8 +165,10 @@ func TestWhatRepeats(t *testing.T) {
 	window := schedule.Span{From: time.Date(2026, 10, 1, 0, 0, 0, 0, shop), To: time.Date(2026, 11, 1, 0, 0, 0, 0, shop)}
 	weekly := "UID:a\r\nDTSTART;TZID=Europe/Oslo:20200107T180000\r\nDURATION:PT2H\r\nRRULE:FREQ=WEEKLY\r\n" +
 		"EXDATE;TZID=Europe/Oslo:20261013T180000"
-	moved := "UID:a\r\nRECURRENCE-ID;TZID=Europe/Oslo:20261020T180000\r\nDTSTART;TZID=Europe/Oslo:20261021T190000\r\nDURATION:PT1H"
-	gone := "UID:a\r\nRECURRENCE-ID;TZID=Europe/Oslo:20261027T180000\r\nDTSTART;TZID=Europe/Oslo:20261027T180000\r\nDURATION:PT1H\r\n" +
+	moved := "UID:a\r\nRECURRENCE-ID;TZID=Europe/Oslo:20261020T180000\r\n" +
+		"DTSTART;TZID=Europe/Oslo:20261021T190000\r\nDURATION:PT1H"
+	gone := "UID:a\r\nRECURRENCE-ID;TZID=Europe/Oslo:20261027T180000\r\n" +
+		"DTSTART;TZID=Europe/Oslo:20261027T180000\r\nDURATION:PT1H\r\n" +
 		"STATUS:CANCELLED"
 	var got []string
 	all, problems := ical.Expand(read(weekly, moved, gone), window)
@@ -185,7 +194,8 @@ func TestWhatRepeats(t *testing.T) {
 	// 26 March 2026 to 29: the clocks go on in the night to the 29th, and back on 25 October.
 	e := ical.Event{Rule: "FREQ=DAILY", Span: schedule.Span{From: time.Date(2026, 3, 27, 2, 30, 0, 0, shop),
 		To: time.Date(2026, 3, 27, 3, 30, 0, 0, shop)}}
-	for _, days := range [][2]time.Time{{time.Date(2026, 3, 28, 0, 0, 0, 0, shop), time.Date(2026, 3, 31, 0, 0, 0, 0, shop)},
+	for _, days := range [][2]time.Time{{time.Date(2026, 3, 28, 0, 0, 0, 0, shop), time.Date(2026, 3, 31, 0, 0, 0, 0,
+		shop)},
 		{time.Date(2026, 10, 24, 0, 0, 0, 0, shop), time.Date(2026, 10, 27, 0, 0, 0, 0, shop)}} {
 		times, _, err := e.Times(schedule.Span{From: days[0], To: days[1]})
 		if err != nil || len(times) != 3 {
@@ -254,7 +264,8 @@ func BenchmarkExpand(b *testing.B) {
 	var events []ical.Event
 	for i := range 1000 {
 		from := time.Date(2026, 1, 1+i%28, 9+i%9, 0, 0, 0, shop)
-		events = append(events, ical.Event{UID: fmt.Sprint(i), Rule: []string{"FREQ=WEEKLY", "FREQ=DAILY;INTERVAL=2", "FREQ=MONTHLY"}[i%3],
+		events = append(events, ical.Event{UID: fmt.Sprint(i), Rule: []string{"FREQ=WEEKLY", "FREQ=DAILY;INTERVAL=2",
+			"FREQ=MONTHLY"}[i%3],
 			Span: schedule.Span{From: from, To: from.Add(2 * time.Hour)}})
 	}
 	window := schedule.Span{From: time.Date(2026, 1, 1, 0, 0, 0, 0, shop), To: time.Date(2028, 1, 1, 0, 0, 0, 0, shop)}

@@ -145,7 +145,8 @@ func text(v *ics.VEvent, name ics.ComponentProperty) string {
 	if p == nil {
 		return ""
 	}
-	plain := strings.Join(strings.FieldsFunc(ics.FromText(p.Value), func(r rune) bool { return r < ' ' || r == 0x7f }), " ")
+	plain := strings.Join(strings.FieldsFunc(ics.FromText(p.Value), func(r rune) bool { return r < ' ' || r == 0x7f }),
+		" ")
 	if runes := []rune(plain); len(runes) > longest {
 		plain = string(runes[:longest])
 	}

@@ -21,18 +21,24 @@ import (
 )
 
 func (s *Server) calendarRoutes() {
-	handle(s, store.Member, "GET", "/calendar", "calendar", "The shop over some days: open, booked, planned", s.calendar, fleetWide)
+	handle(s, store.Member, "GET", "/calendar", "calendar", "The shop over some days: open, booked, planned", s.calendar,
+		fleetWide)
 	handle(s, store.Member, "GET", "/bookings/mine", "my-bookings", "Your own coming bookings",
 		func(ctx context.Context, u user, _ *none) (*answer[[]app.ShownBooking], error) {
 			return answerOf(s.app.MyBookings(ctx, u.ID, s.now()))
 		})
-	handle(s, store.Member, "GET", "/bookings/check", "check-booking", "Whether a machine can be booked so, and what could instead",
+	handle(s, store.Member, "GET", "/bookings/check", "check-booking",
+		"Whether a machine can be booked so, and what could instead",
 		s.checkBooking, fleetWide)
 	handle(s, store.Member, "POST", "/bookings", "book", "Book a machine", s.book)
-	handle(s, store.Member, "POST", "/bookings/{id}/cancel", "cancel-booking", "Cancel a booking, or one time of it", s.cancelBooking)
-	handle(s, store.Member, "POST", "/bookings/{id}/move", "move-booking", "Move a booking: its owner or a lead", s.moveBooking)
-	handle(s, store.Technician, "POST", "/bookings/{id}/offer", "offer-move", "Propose a move to a booking's owner", s.offerMove)
-	handle(s, store.Member, "POST", "/bookings/{id}/answer", "answer-offer", "Take a move that was proposed, or not", s.answerOffer)
+	handle(s, store.Member, "POST", "/bookings/{id}/cancel", "cancel-booking", "Cancel a booking, or one time of it",
+		s.cancelBooking)
+	handle(s, store.Member, "POST", "/bookings/{id}/move", "move-booking", "Move a booking: its owner or a lead",
+		s.moveBooking)
+	handle(s, store.Technician, "POST", "/bookings/{id}/offer", "offer-move", "Propose a move to a booking's owner",
+		s.offerMove)
+	handle(s, store.Member, "POST", "/bookings/{id}/answer", "answer-offer", "Take a move that was proposed, or not",
+		s.answerOffer)
 	handle(s, store.Lead, "POST", "/closures", "close-shop", "Close the shop for some days",
 		func(ctx context.Context, _ user, in *closeShop) (*noContent, error) {
 			return emptyAnswer(s.app.CloseShop(ctx, schedule.Closure{From: in.Body.From, To: in.Body.To, Why: in.Body.Why}))
@@ -45,7 +51,8 @@ func (s *Server) calendarRoutes() {
 		func(ctx context.Context, _ user, in *saveShifts) (*noContent, error) {
 			return emptyAnswer(s.app.SaveShifts(ctx, in.ID, in.Body.Shifts, in.Body.Version))
 		})
-	handle(s, store.Technician, "POST", "/people/{id}/leaves", "take-leave", "Say when somebody does not work: oneself, or as a lead anybody",
+	handle(s, store.Technician, "POST", "/people/{id}/leaves", "take-leave",
+		"Say when somebody does not work: oneself, or as a lead anybody",
 		func(ctx context.Context, u user, in *takeLeave) (*noContent, error) {
 			if err := oneself(u, in.ID); err != nil {
 				return nil, err
@@ -59,14 +66,17 @@ func (s *Server) calendarRoutes() {
 			}
 			return emptyAnswer(s.app.DropLeave(ctx, in.ID, in.Leave))
 		})
-	handle(s, store.Technician, "POST", "/calendar/import", "import-calendar", "Book a machine for what a calendar file says",
+	handle(s, store.Technician, "POST", "/calendar/import", "import-calendar",
+		"Book a machine for what a calendar file says",
 		s.importCalendar, ownTransactions)
-	handle(s, store.Lead, "POST", "/calendar/feeds", "add-feed", "Read a calendar from outside for a machine", s.addFeed, ownTransactions)
+	handle(s, store.Lead, "POST", "/calendar/feeds", "add-feed", "Read a calendar from outside for a machine", s.addFeed,
+		ownTransactions)
 	handle(s, store.Lead, "POST", "/calendar/feeds/{id}/end", "end-feed", "Read a calendar from outside no more",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.EndFeed(ctx, in.ID, s.now()))
 		})
-	handle(s, store.Member, "GET", "/calendar/links", "calendar-links", "Links by which your calendar is read from outside",
+	handle(s, store.Member, "GET", "/calendar/links", "calendar-links",
+		"Links by which your calendar is read from outside",
 		func(ctx context.Context, u user, _ *none) (*answer[[]store.CalendarLink], error) {
 			return answerOf(s.app.Links(ctx, u.ID))
 		})
@@ -128,7 +138,8 @@ func (s *Server) shopMoment(what, text string) (time.Time, error) {
 			return at, nil
 		}
 	}
-	return time.Time{}, newProblem(http.StatusUnprocessableEntity, what+": write a moment such as 2026-11-27T14:00, on the shop's clock.", nil)
+	return time.Time{}, newProblem(http.StatusUnprocessableEntity,
+		what+": write a moment such as 2026-11-27T14:00, on the shop's clock.", nil)
 }
 
 func (s *Server) shopSpan(from, to string) (span schedule.Span, err error) {
@@ -181,7 +192,8 @@ func (s *Server) book(ctx context.Context, u user, in *book) (*answer[Made], err
 	if err != nil {
 		return nil, err
 	}
-	ask := app.BookingAsk{Machine: b.Machine, From: span.From, To: span.To, Attended: b.Attended, What: b.What, Need: b.Need,
+	ask := app.BookingAsk{Machine: b.Machine, From: span.From, To: span.To, Attended: b.Attended, What: b.What,
+		Need: b.Need,
 		Rule: b.Rule, LeaveOut: b.LeaveOut}
 	id, err := s.app.Book(ctx, ask, booker(u), s.now())
 	return answerOf(Made{id}, err)
@@ -291,7 +303,8 @@ type importCalendar struct {
 	}
 }
 
-func (s *Server) importCalendar(ctx context.Context, u user, in *importCalendar) (*answer[app.ImportedCalendar], error) {
+func (s *Server) importCalendar(ctx context.Context, u user, in *importCalendar) (*answer[app.ImportedCalendar],
+	error) {
 	return answerOf(s.app.ImportCalendar(ctx, in.Body.Machine, in.Body.Attended, []byte(in.Body.Text), booker(u), s.now()))
 }
 
@@ -332,7 +345,8 @@ func (s *Server) calendarFiles(router *gin.Engine) {
 		err = s.app.WriteCalendar(g.Request.Context(), &text, machine, s.now())
 		return text.Bytes(), err
 	})
-	s.download(router, "/api/reliability.csv", "reliability.csv", "text/csv; charset=utf-8", func(g *gin.Context) ([]byte, error) {
+	s.download(router, "/api/reliability.csv", "reliability.csv", "text/csv; charset=utf-8", func(g *gin.Context) ([]byte,
+		error) {
 		q, err := onlyParameters(g, "from", "to", "by")
 		if err != nil {
 			return nil, err

@@ -22,7 +22,8 @@ func (s *Server) rosterRoutes() {
 		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.TakeRun(ctx, in.ID, u.Name, s.now()))
 		})
-	handle(s, store.Technician, "POST", "/roster/pin", "pin-work", "Put a piece of work where you want it; as few others as can be move",
+	handle(s, store.Technician, "POST", "/roster/pin", "pin-work",
+		"Put a piece of work where you want it; as few others as can be move",
 		s.pinWork)
 	handle(s, store.Technician, "POST", "/roster/let-go", "let-go", "Let a pinned piece of work be moved again",
 		func(ctx context.Context, _ user, in *letGo) (*noContent, error) {
@@ -45,11 +46,13 @@ func (s *Server) rosterRoutes() {
 		func(ctx context.Context, _ user, _ *none) (*answer[[]app.SpareRow], error) {
 			return answerOf(s.app.Spares(ctx))
 		})
-	handle(s, store.Technician, "PUT", "/spares/level", "set-spare-level", "Say how many pieces of a model the shelf should hold",
+	handle(s, store.Technician, "PUT", "/spares/level", "set-spare-level",
+		"Say how many pieces of a model the shelf should hold",
 		func(ctx context.Context, _ user, in *struct{ Body store.SpareLevel }) (*noContent, error) {
 			return emptyAnswer(s.app.SetSpareLevel(ctx, in.Body))
 		})
-	handle(s, store.Technician, "GET", "/faults/{id}/ahead", "fault-ahead", "What a fault means for the next booking of its machine",
+	handle(s, store.Technician, "GET", "/faults/{id}/ahead", "fault-ahead",
+		"What a fault means for the next booking of its machine",
 		func(ctx context.Context, _ user, in *ByID) (*answer[app.FaultAhead], error) {
 			return answerOf(s.app.FaultAhead(ctx, in.ID, s.now()))
 		}, fleetWide)
@@ -123,7 +126,8 @@ type letGo struct {
 	}
 }
 
-func (s *Server) savePlanning(ctx context.Context, _ user, in *struct{ Body app.Planning }) (*answer[app.Planning], error) {
+func (s *Server) savePlanning(ctx context.Context, _ user, in *struct{ Body app.Planning }) (*answer[app.Planning],
+	error) {
 	if err := s.app.SavePlanning(ctx, in.Body); err != nil {
 		return nil, err
 	}

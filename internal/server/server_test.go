@@ -180,7 +180,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 	}
 	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true, "people": true, "add-person": true,
 		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true, "tokens": true,
-		"make-token": true, "revoke-token": true, "close-shop": true, "open-shop": true, "save-shifts": true, "add-feed": true,
+		"make-token": true, "revoke-token": true, "close-shop": true, "open-shop": true, "save-shifts": true,
+		"add-feed": true,
 		"end-feed": true, "ask-for-plan": true, "stop-run": true, "take-run": true, "save-planning": true,
 		"take-leave": true, "drop-leave": true} // of others
 	staffOnly := map[string]bool{"roster": true, "planning": true, "today": true, "spares": true, "fault-ahead": true,
@@ -252,7 +253,8 @@ func bodyFor(operation string) any {
 	case "set-shop":
 		return map[string]any{"timeZone": "UTC", "version": 0}
 	case "book":
-		return map[string]any{"machine": 1, "from": "2026-05-02T12:00:00Z", "to": "2026-05-02T13:00:00Z", "attended": true, "what": "x"}
+		return map[string]any{"machine": 1, "from": "2026-05-02T12:00:00Z", "to": "2026-05-02T13:00:00Z", "attended": true,
+			"what": "x"}
 	case "cancel-booking":
 		return map[string]any{"version": 1}
 	case "move-booking", "offer-move":

@@ -132,7 +132,8 @@ func (s *Store) AddFeed(ctx context.Context, f Feed) (int64, error) {
 
 // EndFeed ends a feed, and forgets what it said; ErrNotFound where none is read.
 func (s *Store) EndFeed(ctx context.Context, id int64, at time.Time) error {
-	if err := gone(s.from(ctx).Model(&Feed{}).Where("id = ? and ended_at is null", id).Update("ended_at", at)); err != nil {
+	if err := gone(s.from(ctx).Model(&Feed{}).Where("id = ? and ended_at is null", id).Update("ended_at",
+		at)); err != nil {
 		return err
 	}
 	return s.from(ctx).Where("feed_id = ?", id).Delete(&FeedTime{}).Error
@@ -142,7 +143,8 @@ func (s *Store) EndFeed(ctx context.Context, id int64, at time.Time) error {
 // before stays.
 func (s *Store) FeedSaid(ctx context.Context, id int64, times []FeedTime, says string, at time.Time) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		still := tx.Model(&Feed{}).Where("id = ? and ended_at is null", id).Updates(map[string]any{"read_at": at, "says": says})
+		still := tx.Model(&Feed{}).Where("id = ? and ended_at is null", id).Updates(map[string]any{"read_at": at,
+			"says": says})
 		if still.Error != nil || still.RowsAffected == 0 || times == nil {
 			return still.Error
 		}

@@ -40,7 +40,8 @@ func (s *Store) Locks(ctx context.Context, order int64) ([]change.Lock, error) {
 	err := s.from(ctx).Where("work_order_id = ?", order).Order("taken_off is not null, put_on, id").Find(&rows).Error
 	out := make([]change.Lock, len(rows))
 	for i, r := range rows {
-		out[i] = change.Lock{ID: r.ID, Account: orZero(r.AccountID), Name: r.Name, PutOn: r.PutOn, Off: r.TakenOff, OffBy: r.TakenOffBy, Why: r.Why}
+		out[i] = change.Lock{ID: r.ID, Account: orZero(r.AccountID), Name: r.Name, PutOn: r.PutOn, Off: r.TakenOff,
+			OffBy: r.TakenOffBy, Why: r.Why}
 	}
 	return out, err
 }

@@ -22,7 +22,8 @@ func (s *Store) SavePlanning(ctx context.Context, planning any, version int) err
 	if err != nil {
 		return err
 	}
-	written := s.from(ctx).Exec("update shop set planning = ?::jsonb, version = version + 1 where version = ?", string(text), version)
+	written := s.from(ctx).Exec("update shop set planning = ?::jsonb, version = version + 1 where version = ?",
+		string(text), version)
 	if written.Error == nil && written.RowsAffected == 0 {
 		return ErrChanged
 	}
@@ -330,12 +331,14 @@ type WorkAhead struct {
 func (s *Store) WorkAhead(ctx context.Context) ([]WorkAhead, error) {
 	var out []WorkAhead
 	err := s.from(ctx).Raw(`
-		select w.id, w.machine_id, coalesce(w.kit->>'name', '') as title, w.state, w.task, coalesce(w.fault_id, 0) as fault_id,
+		select w.id, w.machine_id, coalesce(w.kit->>'name', '') as title, w.state, w.task,
+			coalesce(w.fault_id, 0) as fault_id,
 			coalesce((w.kit->>'minutes')::float, 0) as minutes, coalesce(w.kit->>'skill', '') as skill, w.opened_at,
 			coalesce((select jsonb_agg(distinct e->>'model') from jsonb_array_elements(case jsonb_typeof(w.kit->'effects')
 				when 'array' then w.kit->'effects' else '[]' end) e where e->>'model' is not null), '[]') as models,
 			(select count(*) from work_steps t where t.work_order_id = w.id) as steps,
-			(select count(*) from work_steps t where t.work_order_id = w.id and (t.done_at is not null or t.skipped_why <> '')) as done,
+			(select count(*) from work_steps t where t.work_order_id = w.id and
+				(t.done_at is not null or t.skipped_why <> '')) as done,
 			coalesce(nullif(w.parked_waits, ''), w.parked_why, '') as waits
 		from work_orders w where w.state in ('open', 'planned') order by w.state = 'planned', w.id`).Scan(&out).Error
 	return out, err

@@ -140,8 +140,10 @@ func (s *Store) WritePurchase(ctx context.Context, id int64, f PurchaseFields, c
 	if err != nil {
 		return err
 	}
-	set := map[string]any{"supplier": row.Supplier, "reference": row.Reference, "ordered_on": row.OrderedOn, "expected_on": row.ExpectedOn,
-		"note": row.Note, "closed_at": nil, "closed_why": closedWhy, "version": gorm.Expr("version + 1"), "changed_by": by,
+	set := map[string]any{"supplier": row.Supplier, "reference": row.Reference, "ordered_on": row.OrderedOn,
+		"expected_on": row.ExpectedOn,
+		"note":        row.Note, "closed_at": nil, "closed_why": closedWhy,
+		"version": gorm.Expr("version + 1"), "changed_by": by,
 		"changed_at": at}
 	if closedWhy != "" {
 		set["closed_at"] = at

@@ -76,7 +76,8 @@ type StockLine struct {
 // Stock counts the parts on the shelf by model, lot and shelf.
 func (s *Store) Stock(ctx context.Context) ([]StockLine, error) {
 	var out []StockLine
-	err := s.from(ctx).Raw(`select p.kind, p.standing_model as model, coalesce(p.lot, '') as lot, coalesce(p.shelf, '') as shelf,
+	err := s.from(ctx).Raw(`select p.kind, p.standing_model as model, coalesce(p.lot, '') as lot,
+			coalesce(p.shelf, '') as shelf,
 			count(*) as n
 		from parts p where p.standing_model not in ('', 'none') and p.scrapped_at is null and not exists (
 			select from fittings f where f.part_id = p.id and f.removed_at is null)
@@ -102,13 +103,16 @@ func (s *Store) HappenedSince(ctx context.Context, since time.Time, but string, 
 			union all
 			select closed_at, 'fault closed', machine_id, answer, closed_by from faults where closed_at is not null
 			union all
-			select opened_at, 'order opened', machine_id, coalesce(kit->>'name', ''), opened_by from work_orders where state <> 'planned'
+			select opened_at, 'order opened', machine_id, coalesce(kit->>'name', ''), opened_by from work_orders
+				where state <> 'planned'
 			union all
-			select closed_at, 'order closed', machine_id, coalesce(kit->>'name', ''), closed_by from work_orders where closed_at is not null
+			select closed_at, 'order closed', machine_id, coalesce(kit->>'name', ''), closed_by from work_orders
+				where closed_at is not null
 			union all
 			select at, 'use', machine_id, use, by from machine_uses
 			union all
 			select done_at, 'done', machine_id, task, done_by from upkeep_done) h
-		join machines m on m.id = h.machine_id where at > ? and by <> ? order by at desc limit ?`, since, but, most).Scan(&out).Error
+		join machines m on m.id = h.machine_id where at > ? and by <> ? order by at desc limit ?`,
+		since, but, most).Scan(&out).Error
 	return out, err
 }

@@ -18,8 +18,10 @@ func TestReliability(t *testing.T) {
 	for day := range 5 {
 		s.Open = append(s.Open, maintenance.Stretch{From: at(day, 8), To: at(day, 16)})
 	}
-	s.Down = []maintenance.Stretch{{From: at(3, 15), To: at(3, 17)}, {From: at(0, 12), To: at(1, 12)}, {From: at(0, 14), To: at(0, 15)}}
-	s.Faults = []maintenance.Stretch{{From: at(0, 12), To: at(1, 12)}, {From: at(3, 15)}, {From: at(-9, 12), To: at(-8, 12)}}
+	s.Down = []maintenance.Stretch{{From: at(3, 15), To: at(3, 17)}, {From: at(0, 12), To: at(1, 12)}, {From: at(0, 14),
+		To: at(0, 15)}}
+	s.Faults = []maintenance.Stretch{{From: at(0, 12), To: at(1, 12)}, {From: at(3, 15)}, {From: at(-9, 12), To: at(-8,
+		12)}}
 	week := maintenance.Stretch{From: at(0, 0), To: at(7, 0)}
 	near := func(name string, got *float64, want float64) {
 		t.Helper()

@@ -25,7 +25,8 @@ func largeShop(machines int) *roster.Problem {
 			open = append(open, schedule.Span{From: at(day, 10), To: at(day, 21)})
 		}
 		if day%7 < 5 {
-			shift = append(shift, schedule.Span{From: at(day, 8), To: at(day, 12)}, schedule.Span{From: at(day, 13), To: at(day, 17)})
+			shift = append(shift, schedule.Span{From: at(day, 8), To: at(day, 12)}, schedule.Span{From: at(day, 13), To: at(day,
+				17)})
 		}
 	}
 	p.Open = schedule.Join(open...)
@@ -43,7 +44,7 @@ func largeShop(machines int) *roster.Problem {
 	}
 	for f := range 3 {
 		p.Circuits[fmt.Sprint("c", f)] = 3600
-		p.Floors = append(p.Floors, roster.Floor{Ability: fmt.Sprint("ability ", f), Least: machines/3 - 2})
+		p.Floors = append(p.Floors, roster.Floor{Ability: fmt.Sprint("ability ", f), Least: machines/3 - 2 - machines/30})
 	}
 	for m := range machines {
 		var booked []schedule.Span
@@ -51,7 +52,8 @@ func largeShop(machines int) *roster.Problem {
 			from := at(day, 10+r.IntN(6))
 			booked = append(booked, schedule.Span{From: from, To: from.Add(time.Duration(2+r.IntN(5)) * time.Hour)})
 		}
-		p.Machines = append(p.Machines, roster.Machine{Name: fmt.Sprint("m", m), Place: fmt.Sprint(m % 3), Booked: schedule.Join(booked...),
+		p.Machines = append(p.Machines, roster.Machine{Name: fmt.Sprint("m", m), Place: fmt.Sprint(m % 3),
+			Booked:  schedule.Join(booked...),
 			Circuit: fmt.Sprint("c", m%3), Prints: 90 / float64(machines) * 24, Locked: r.IntN(30) == 0})
 		p.Floors[m%3].Machines = append(p.Floors[m%3].Machines, m)
 		for k := range 8 {
@@ -78,10 +80,14 @@ func BenchmarkPlan(b *testing.B) {
 		p := largeShop(machines)
 		b.Run(fmt.Sprintf("make/%d", machines), func(b *testing.B) {
 			for b.Loop() {
-				if _, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 5000}); err != nil {
+				plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 5000})
+				if err != nil {
 					b.Fatal(err)
 				}
+				b.ReportMetric(float64(len(plan.Unplaced)), "unplaced")
+				b.ReportMetric(float64(plan.Cost)/1000/float64(len(p.Jobs)), "min/job")
 			}
+			b.ReportMetric(b.Elapsed().Seconds()/float64(b.N)/float64(len(p.Jobs))*1000, "ms/job")
 		})
 		plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 500})
 		if err != nil {

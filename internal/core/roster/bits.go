@@ -42,13 +42,6 @@ func (s slots) any(from, to int) bool {
 	return found
 }
 
-// all reports whether all slots of a range are in the set.
-func (s slots) all(from, to int) bool {
-	every := true
-	s.each(from, to, func(w int, mask uint64) bool { every = s[w]&mask == mask; return !every })
-	return every
-}
-
 // next is the first slot from i on that is in the set; the number of slots rounded up to whole
 // words where none is.
 func (s slots) next(i int) int {

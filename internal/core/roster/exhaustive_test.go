@@ -274,7 +274,8 @@ func smallShop(r *rand.Rand) *roster.Problem {
 	}
 	machines := 1 + r.IntN(3)
 	for i := range machines {
-		m := roster.Machine{Name: fmt.Sprint("m", i), Place: fmt.Sprint(i / 2), Down: r.IntN(8) == 0, Locked: r.IntN(5) == 0, Prints: 900}
+		m := roster.Machine{Name: fmt.Sprint("m", i), Place: fmt.Sprint(i / 2), Down: r.IntN(8) == 0, Locked: r.IntN(5) == 0,
+			Prints: 900}
 		if r.IntN(3) == 0 {
 			m.Booked = some()
 		}

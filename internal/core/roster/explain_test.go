@@ -82,7 +82,10 @@ func TestWhatBlocksAJob(t *testing.T) {
 				t.Fatal(err)
 			}
 			if blocks := roster.Blocks(p, plan); len(blocks) != 1 || blocks[0].Job != 0 ||
-				!slices.ContainsFunc(blocks[0].Ways, func(w roster.Way) bool { return slices.Equal(w.Rules, []roster.Rule{rule}) }) {
+				!slices.ContainsFunc(blocks[0].Ways, func(w roster.Way) bool {
+					return slices.Equal(w.Rules,
+						[]roster.Rule{rule})
+				}) {
 				t.Errorf("%+v", blocks)
 			}
 			for _, w := range roster.Blocks(p, plan)[0].Ways {

@@ -90,10 +90,10 @@ type Arrival struct {
 // Source: from memory; a shop sets its own.
 type Weights struct {
 	Late  float64 `json:"late"  minimum:"0" maximum:"10000" doc:"Of a day after it is due, times the risk from 1 to 4"`
-	Waste float64 `json:"waste" minimum:"0" maximum:"10000" doc:"Of a minute of work that is done at the begin of its interval: in proportion"`
-	Down  float64 `json:"down"  minimum:"0" maximum:"10000" doc:"Of a minute in which a machine is down in the busiest hour"`
+	Waste float64 `json:"waste" minimum:"0" maximum:"10000" doc:"Of a minute of work done a whole interval early"`
+	Down  float64 `json:"down"  minimum:"0" maximum:"10000" doc:"Of a minute down in the busiest hour"`
 	Walk  float64 `json:"walk"  minimum:"0" maximum:"10000" doc:"Of a walk to another bay"`
-	SetUp float64 `json:"setUp" minimum:"0" maximum:"10000" doc:"Of a change to another kind of work, and of the first of a day"`
+	SetUp float64 `json:"setUp" minimum:"0" maximum:"10000" doc:"Of another kind of work, and the first of a day"`
 }
 
 // Usual are the weights of a shop that has set none. Source: from memory.

@@ -156,7 +156,37 @@ func (r *replan) unavoidable() (sum int64) {
 			sum += r.dear[j]
 		}
 	}
-	return sum
+	return sum + r.lacking(lost)
+}
+
+// lacking is what work costs at least that stays unplaced because there are too few parts for all of it, besides
+// what is lost already.
+func (r *replan) lacking(lost []bool) int64 {
+	least := int64(0)
+	for model := range r.stock {
+		var wanting []int
+		wanted, most := 0, 0
+		for j, job := range r.Jobs {
+			if n := job.Parts[model]; n > 0 && !lost[j] && !r.at[j].placed() {
+				wanting = append(wanting, j)
+				wanted, most = wanted+n, max(most, n)
+			}
+		}
+		left := 0
+		if pieces := r.stock[model]; len(pieces) > 0 {
+			left = max(0, pieces[len(pieces)-1])
+		}
+		if wanted <= left {
+			continue
+		}
+		slices.SortFunc(wanting, func(a, b int) int { return cmp.Compare(r.dear[a], r.dear[b]) })
+		sum := int64(0)
+		for _, j := range wanting[:(wanted-left+most-1)/most] {
+			sum += r.dear[j]
+		}
+		least = max(least, sum) // a job may lack several models: the sums are not added
+	}
+	return least
 }
 
 // contested are the jobs that cannot stay where they stood, with the pinned ones and those before

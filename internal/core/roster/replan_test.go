@@ -49,7 +49,8 @@ func TestPinsMoveAsLittleAsCanBe(t *testing.T) {
 			t.Errorf("shop %d: the pinned job does not stand where it was put: %+v, loose %v", i, got.Placed, got.Loose)
 		}
 		if is := risk(p, got.Unplaced); is != e.unplaced || len(got.Moved) != e.moves {
-			t.Errorf("shop %d: risk %d is unplaced after %d moves; it can be %d after %d", i, is, len(got.Moved), e.unplaced, e.moves)
+			t.Errorf("shop %d: risk %d is unplaced after %d moves; it can be %d after %d", i, is, len(got.Moved), e.unplaced,
+				e.moves)
 		}
 		if cost := costs(p, got.Placed); cost > e.cost+0.01 {
 			dearer++

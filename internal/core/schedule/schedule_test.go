@@ -113,7 +113,8 @@ func TestOpeningAndWorking(t *testing.T) {
 	if open, told := schedule.Opening(s, closed, monday, monday+6, in); !told || open.Length() != 40*time.Hour {
 		t.Errorf("five days of eight hours: %v, told %v", open.Length(), told)
 	}
-	w := schedule.Worker{Shifts: s.Opening, Leave: []schedule.Leave{{From: monday, To: monday + 4}, {From: monday + 3, To: monday + 5}}}
+	w := schedule.Worker{Shifts: s.Opening, Leave: []schedule.Leave{{From: monday, To: monday + 4}, {From: monday + 3,
+		To: monday + 5}}}
 	if got := w.Works(monday, monday+6, in).Length(); got != 8*time.Hour {
 		t.Errorf("six days of leave that overlap leave %v", got)
 	}
@@ -139,8 +140,9 @@ func TestRefusals(t *testing.T) {
 		change   func(*schedule.Ground)
 		want     string
 	}{
-		"a sound machine":         {false, func(*schedule.Ground) {}, ""},
-		"out of use":              {true, func(g *schedule.Ground) { g.Use, g.Why = maintenance.OutOfUse, "smoke" }, "out of use: smoke"},
+		"a sound machine": {false, func(*schedule.Ground) {}, ""},
+		"out of use": {true, func(g *schedule.Ground) { g.Use, g.Why = maintenance.OutOfUse, "smoke" },
+			"out of use: smoke"},
 		"work open":               {true, func(g *schedule.Ground) { g.Readiness.Work = "belts" }, "work is open"},
 		"unproven, left alone":    {false, func(g *schedule.Ground) { g.Proven = false }, "not left alone"},
 		"unproven, attended":      {true, func(g *schedule.Ground) { g.Proven = false }, ""},

@@ -4429,7 +4429,7 @@ export interface components {
             minutes: number;
             /** @description The next booking of the machine within a week; empty where none is */
             next?: components["schemas"]["ShownBooking"];
-            /** @description Machines that can do the job and are free for it, and when this one is next */
+            /** @description Able machines that are free for it, and when this one is */
             offers: components["schemas"]["BookingOffer"][];
             /** @description Usual repairs of the symptom */
             repairs: components["schemas"]["FittingFix"][];
@@ -7862,7 +7862,7 @@ export interface components {
             lines: components["schemas"]["StateLine"][];
             /** @description What became of the fleet since, by others */
             news: components["schemas"]["NewsLine"][];
-            /** @description The next day for which work is planned for them, where none is for today */
+            /** @description Their next day with planned work after today */
             nextDay?: string;
             nextWork: components["schemas"]["ShownWork"][];
             /** @description Work is planned at all */
@@ -8222,7 +8222,7 @@ export interface components {
         Weights: {
             /**
              * Format: double
-             * @description Of a minute in which a machine is down in the busiest hour
+             * @description Of a minute down in the busiest hour
              */
             down: number;
             /**
@@ -8232,7 +8232,7 @@ export interface components {
             late: number;
             /**
              * Format: double
-             * @description Of a change to another kind of work, and of the first of a day
+             * @description Of another kind of work, and the first of a day
              */
             setUp: number;
             /**
@@ -8242,7 +8242,7 @@ export interface components {
             walk: number;
             /**
              * Format: double
-             * @description Of a minute of work that is done at the begin of its interval: in proportion
+             * @description Of a minute of work done a whole interval early
              */
             waste: number;
         };

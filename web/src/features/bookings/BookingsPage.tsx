@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { BookingActs, BookingFacts } from "../../ui/bookings/BookingPanel";
 import { showSpan } from "../../ui/clock";
 import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
@@ -10,7 +11,6 @@ import { Page } from "../../ui/Page";
 import { Empty, Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
-import { BookingActs, BookingFacts } from "./BookingPanel";
 
 /** Somebody's own coming bookings, and the link by which another program shows them. */
 export default function BookingsPage() {

@@ -3,9 +3,9 @@ import { api, type Schemas, unwrap } from "../../api/client";
 import { clockOf, showMinute, showWeekday } from "../../ui/clock";
 import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
+import { workLink } from "../../ui/plan/workLink";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
-import { workLink } from "../weeks/workLink";
 import { link, Section } from "./Section";
 
 type Work = Schemas["ShownWork"];

@@ -2,6 +2,7 @@ import { useDeferredValue, useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
+import { BookPanel, type ToBook } from "../../ui/bookings/BookPanel";
 import { useDraft } from "../../ui/draft";
 import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Check, Field, TextInput } from "../../ui/form";
@@ -9,7 +10,6 @@ import { Page } from "../../ui/Page";
 import { More, usePages } from "../../ui/pages";
 import { useSession } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
-import { BookPanel, type ToBook } from "../bookings/BookPanel";
 
 type Usable = Schemas["Usable"];
 

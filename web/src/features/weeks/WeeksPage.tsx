@@ -7,6 +7,7 @@ import { State } from "../../ui/badges";
 import { Button, Fault, Select } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
+import { WorkPanel } from "../../ui/plan/WorkPanel";
 import { dayPages, SubPlaces } from "../../ui/SubPlaces";
 import { useRole } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
@@ -15,7 +16,6 @@ import { useWrite } from "../../ui/write";
 import { Blocked } from "./Blocked";
 import { Run } from "./Run";
 import { WorkGroups } from "./WorkGroups";
-import { WorkPanel } from "./WorkPanel";
 
 /** How often a run is looked after, ms. */
 const AGAIN = 700;

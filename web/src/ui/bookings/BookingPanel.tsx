@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
-import { showSpan } from "../../ui/clock";
-import { Button, Fault } from "../../ui/form";
-import { Panel } from "../../ui/Panel";
-import { useRole } from "../../ui/session";
-import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
+import { showSpan } from "../clock";
+import { Button, Fault } from "../form";
+import { Panel } from "../Panel";
+import { useRole } from "../session";
+import { toast } from "../toast";
+import { useWrite } from "../write";
 
 type Booking = Schemas["ShownBooking"];
 

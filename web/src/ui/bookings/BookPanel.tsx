@@ -3,14 +3,14 @@ import { useDeferredValue } from "react";
 import { useWatch } from "react-hook-form";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { showSpan, showWeekday } from "../../ui/clock";
-import { Button } from "../../ui/form";
-import { CheckField, DayField, SelectField, TextField } from "../../ui/forms/fields";
-import { SendForm } from "../../ui/forms/SendForm";
-import { useKeptForm } from "../../ui/forms/useKeptForm";
-import { Panel } from "../../ui/Panel";
-import { useSession } from "../../ui/session";
-import { toast } from "../../ui/toast";
+import { showSpan, showWeekday } from "../clock";
+import { Button } from "../form";
+import { CheckField, DayField, SelectField, TextField } from "../forms/fields";
+import { SendForm } from "../forms/SendForm";
+import { useKeptForm } from "../forms/useKeptForm";
+import { Panel } from "../Panel";
+import { useSession } from "../session";
+import { toast } from "../toast";
 
 type Need = { x: number; y: number; z: number; hot: number };
 

@@ -2,14 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { showSpan } from "../../ui/clock";
-import { Button, Fault } from "../../ui/form";
-import { DayField, SelectField, TextField } from "../../ui/forms/fields";
-import { SendForm } from "../../ui/forms/SendForm";
-import { useKeptForm } from "../../ui/forms/useKeptForm";
-import { Panel } from "../../ui/Panel";
-import { toast } from "../../ui/toast";
-import { useWrite } from "../../ui/write";
+import { showSpan } from "../clock";
+import { Button, Fault } from "../form";
+import { DayField, SelectField, TextField } from "../forms/fields";
+import { SendForm } from "../forms/SendForm";
+import { useKeptForm } from "../forms/useKeptForm";
+import { Panel } from "../Panel";
+import { toast } from "../toast";
+import { useWrite } from "../write";
 import { workLink } from "./workLink";
 
 /** A piece of planned work: why it stands where it does, and another time or person for it. */
