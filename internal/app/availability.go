@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/schedule"
 	"wardifex/internal/store"
 )
 
@@ -24,6 +25,8 @@ type Usable struct {
 	Nozzles []string                 `json:"nozzles" doc:"Of each head: bore and material, as far as they are known"`
 	Hottest string                   `json:"hottest" doc:"Highest temperature of its hotends"`
 	Faults  int                      `json:"faults"  doc:"Open ones"`
+	Taken   *time.Time               `json:"taken,omitempty" doc:"Until when it is booked or worked on now"`
+	Next    *time.Time               `json:"next,omitempty"  doc:"When it is booked or worked on next, within a week"`
 }
 
 // UsableQuery narrows which machines are shown; what is zero narrows nothing.
@@ -48,6 +51,10 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 	if err != nil {
 		return out, err
 	}
+	ahead, err := a.takenAhead(ctx, now)
+	if err != nil {
+		return out, err
+	}
 	var all []Usable
 	for i := range fleet {
 		m := &fleet[i]
@@ -55,18 +62,70 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 		if !known {
 			out.Unknown++
 		}
-		if u := usable(m, now); known && enough && q.shows(u) {
+		u := usable(m, now)
+		u.Taken, u.Next = ahead.of(m.ID, now)
+		if known && enough && q.shows(u) {
 			out.States[string(u.State)]++
 			all = append(all, u)
 		}
 	}
 	freest := maintenance.Availabilities()
 	slices.SortStableFunc(all, func(a, b Usable) int {
-		return cmp.Compare(slices.Index(freest, a.State), slices.Index(freest, b.State))
+		return cmp.Or(cmp.Compare(slices.Index(freest, a.State), slices.Index(freest, b.State)),
+			cmp.Compare(since(a.Taken), since(b.Taken)))
 	})
 	out.Found = len(all)
 	out.Machines = append(out.Machines, all[min(offset, len(all)):min(offset+limit, len(all))]...)
 	return out, nil
+}
+
+// since is a moment as a number, so that none comes first.
+func since(t *time.Time) int64 {
+	if t == nil {
+		return 0
+	}
+	return t.Unix()
+}
+
+// taken is when machines are booked or worked on, in their order.
+type taken map[int64]schedule.Spans
+
+// takenAhead is when machines are booked or worked on in the week ahead.
+func (a *App) takenAhead(ctx context.Context, now time.Time) (taken, error) {
+	within := schedule.Span{From: now, To: now.Add(beforeBooking)}
+	times, err := a.bookedTimes(ctx, within)
+	if err != nil {
+		return nil, err
+	}
+	all := map[int64][]schedule.Span{}
+	for _, t := range times {
+		all[t.Machine] = append(all[t.Machine], t.Span)
+	}
+	work, err := a.plannedWork(ctx)
+	for machine, list := range work {
+		for _, w := range list {
+			if w.Overlaps(within) {
+				all[machine] = append(all[machine], w.Span)
+			}
+		}
+	}
+	out := taken{}
+	for machine, spans := range all {
+		out[machine] = schedule.Join(spans...)
+	}
+	return out, err
+}
+
+// of is until when a machine is taken now, and when it is next.
+func (t taken) of(machine int64, now time.Time) (until, next *time.Time) {
+	for _, s := range t[machine] {
+		if !s.From.After(now) {
+			until = &s.To
+			continue
+		}
+		return until, &s.From
+	}
+	return until, nil
 }
 
 // readiness is what decides whether a machine can be used.
@@ -108,7 +167,7 @@ func shown(s machine.Snapshot, p *machine.Position, names ...machine.TraitOf) []
 }
 
 func (q UsableQuery) shows(u Usable) bool {
-	if q.Only && !u.State.Usable() {
+	if q.Only && (!u.State.Usable() || u.Taken != nil) {
 		return false
 	}
 	said := strings.ToLower(strings.Join(append([]string{u.Name, u.Bay}, u.Nozzles...), " "))

@@ -225,3 +225,126 @@ func TestPlanningSettings(t *testing.T) {
 		t.Errorf("%s breaks the floor", w.Key)
 	}
 }
+
+// A person's day tells what others did since they were here, and how the fleet stands: what is as it should be
+// takes one line.
+func TestToday(t *testing.T) {
+	t.Parallel()
+	a, s, machines, people := staffed(t)
+	must(t, a.Visit(ctx, people[0].Account, now.Add(-24*time.Hour)))
+	_, _, err := a.ReportFault(ctx, machines[0], "", "it squeaks", "Joren", now.Add(-time.Hour))
+	must(t, err)
+	_, _, err = a.ReportFault(ctx, machines[1], "", "it squeaks too", "Ansa", now.Add(-time.Hour))
+	must(t, err)
+	day, err := a.Today(ctx, people[0].Account, "Ansa", now)
+	must(t, err)
+	if len(day.News) != 1 || day.News[0].Words != "1 fault was reported: Avocet" {
+		t.Errorf("what others did: %+v", day.News)
+	}
+	if len(day.Lines) != 2 || day.Lines[0].Words != "Machines that can be used: 2 of 2" ||
+		day.Lines[1].Words != "No week has been planned yet" {
+		t.Errorf("before a plan: %+v", day.Lines)
+	}
+	plan(t, a)
+	day, err = a.Today(ctx, people[0].Account, "Ansa", now)
+	must(t, err)
+	work := len(day.NextWork)
+	for _, stop := range day.Stops {
+		work += len(stop.Work)
+		if stop.Bay != "Quay" {
+			t.Errorf("a stop at %q", stop.Bay)
+		}
+	}
+	if work == 0 || !day.Planned || len(day.Works) != 1 {
+		t.Errorf("%d pieces of work, %+v", work, day)
+	}
+	other, err := a.Today(ctx, people[1].Account, "Joren", now)
+	must(t, err)
+	if other.Since != nil || len(other.News) != 0 {
+		t.Errorf("somebody who was never here is told %+v", other.News)
+	}
+
+	// Who wants to print sees until when a machine is taken, and when next.
+	soon := ask(machines[0], 10, 12)
+	soon.From, soon.To = now, now.Add(2*time.Hour)
+	must(t, s.SavePlannedWork(ctx, nil))
+	_, err = a.Book(ctx, soon, people[1], now)
+	must(t, err)
+	_, err = a.Book(ctx, ask(machines[0], 14, 15), people[1], now)
+	must(t, err)
+	list, err := a.Usable(ctx, app.UsableQuery{}, 0, 10, now)
+	must(t, err)
+	if last := list.Machines[1]; last.Name != "Avocet" || last.Taken == nil || !last.Taken.Equal(soon.To) ||
+		last.Next == nil ||
+		!last.Next.Equal(tomorrow(14)) || list.Machines[0].Taken != nil {
+		t.Errorf("%+v", list.Machines)
+	}
+	if list, err = a.Usable(ctx, app.UsableQuery{Only: true}, 0, 10, now); err != nil || len(list.Machines) != 1 {
+		t.Errorf("%d can be used now, %v", len(list.Machines), err)
+	}
+}
+
+// What is short is what the shelf should hold and the plan takes, less what is there and on order.
+func TestSpares(t *testing.T) {
+	t.Parallel()
+	a, s := open(t)
+	must(t, a.SetSpareLevel(ctx, store.SpareLevel{Model: "hard nozzle", Least: 4}))
+	shelf := store.PartFields{Shelf: "tin", Lot: "L7"}
+	for range 2 {
+		id, err := a.AddPart(ctx, "nozzle", "hard nozzle", shelf, "x", now)
+		must(t, err)
+		if id == 0 {
+			t.Fatal("no part")
+		}
+	}
+	_, err := a.PlaceOrders(ctx, []app.NewPurchase{{PurchaseFields: store.PurchaseFields{Supplier: "Kelp",
+		ExpectedOn: "2026-05-09"},
+		Lines: []app.NewPurchaseLine{{Kind: "nozzle", What: "hard nozzle", Count: 1}}}}, "x", now)
+	must(t, err)
+	rows, err := a.Spares(ctx)
+	must(t, err)
+	if len(rows) != 1 || rows[0].Shelf != 2 || rows[0].OnOrder != 1 || rows[0].Expected != "2026-05-09" ||
+		rows[0].Short != 1 ||
+		len(rows[0].Lots) != 1 || rows[0].Lots[0].Lot != "L7" {
+		t.Errorf("%+v", rows)
+	}
+	_, err = a.PlaceOrders(ctx, []app.NewPurchase{{PurchaseFields: store.PurchaseFields{Supplier: "Kelp",
+		ExpectedOn: "2026-04-01"},
+		Lines: []app.NewPurchaseLine{{What: "x", Count: 1}}}}, "x", now)
+	refused(t, err, "cannot be expected")
+	must(t, a.SetSpareLevel(ctx, store.SpareLevel{Model: "hard nozzle"}))
+	if rows, err = a.Spares(ctx); err != nil || rows[0].Short != 0 {
+		t.Errorf("%+v, %v", rows, err)
+	}
+	_ = s
+}
+
+// The record's numbers are those of its rows: out of use for half of a week, one fault mended in a day.
+func TestReliabilityOfTheRecord(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	early := app.New(s, func() time.Time { return now.AddDate(0, 0, -14) })
+	id, err := early.AddMachine(ctx, store.Fields{Name: "Avocet", Bay: "Quay"}, app.Like{}, "x", now.AddDate(0, 0, -14))
+	must(t, err)
+	monday := civil.Of(now) - 11 // 20 April 2026
+	at := func(days int) time.Time { return (monday + civil.Day(days)).Start(time.UTC) }
+	must(t, s.AddUse(ctx, id, maintenance.OutOfUse, "x", "x", at(0)))
+	must(t, s.AddUse(ctx, id, maintenance.InUse, "x", "x", at(3).Add(12*time.Hour)))
+	fault, _, err := early.ReportFault(ctx, id, "", "it squeaks", "x", at(1))
+	must(t, err)
+	must(t, early.CloseFault(ctx, fault, 1, "oiled", "x", at(2)))
+	list, err := does(s).ReliabilityBy(ctx, monday, monday+6, "bay", now)
+	must(t, err)
+	r := list.All
+	if r.Available == nil || *r.Available != 0.5 || r.Failures != 1 || r.ToRepair == nil || *r.ToRepair != 24 ||
+		r.Between == nil || *r.Between != 84 || list.Told {
+		t.Errorf("%+v", r)
+	}
+	text, err := app.ReliabilityCSV(list)
+	must(t, err)
+	if !strings.Contains(string(text), "\r\nQuay,1,168.000,84.000,0.500,1,84.000,1,24.000,0.000,0.000\r\n") {
+		t.Errorf("%s", text)
+	}
+	_, err = does(s).ReliabilityBy(ctx, monday, monday-1, "bay", now)
+	refused(t, err, "a last one after it")
+}

@@ -3,6 +3,7 @@ package app
 import (
 	"cmp"
 	"context"
+	"errors"
 	"slices"
 	"strings"
 
@@ -20,8 +21,9 @@ type SpareRow struct {
 	ReservedFor []string   `json:"reservedFor"`
 	OnOrder     int        `json:"onOrder"`
 	Expected    string     `json:"expected,omitempty" doc:"First day on which some are expected, ISO 8601"`
+	Lacking     int        `json:"lacking" doc:"Pieces that work lacks which could not be planned"`
 	Least       int        `json:"least" doc:"Fewer than so many are too few; 0 where it was not said"`
-	Short       int        `json:"short" doc:"How many to order: least + reserved − shelf − on order"`
+	Short       int        `json:"short" doc:"To order: least + reserved + lacking − shelf − on order"`
 }
 
 // SpareLot is where pieces of a lot lie.
@@ -76,9 +78,23 @@ func (a *App) Spares(ctx context.Context) ([]SpareRow, error) {
 			r.ReservedFor = append(r.ReservedFor, names[w.MachineID]+": "+w.Title)
 		}
 	}
+	if err != nil {
+		return nil, err
+	}
+	blocked, err := a.blockedNow(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		err = nil // nothing was planned yet
+	}
+	for _, b := range blocked {
+		if b.Model != "" {
+			r := row(b.Model)
+			r.Lacking++
+			r.ReservedFor = append(r.ReservedFor, b.Machine+": "+b.Title+", not planned")
+		}
+	}
 	out := []SpareRow{}
 	for _, r := range at {
-		r.Short = max(0, r.Least+r.Reserved-r.Shelf-r.OnOrder)
+		r.Short = max(0, r.Least+r.Reserved+r.Lacking-r.Shelf-r.OnOrder)
 		slices.Sort(r.ReservedFor)
 		out = append(out, *r)
 	}

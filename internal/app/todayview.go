@@ -3,7 +3,6 @@ package app
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -282,22 +281,15 @@ func (a *App) bookingLine(ctx context.Context, fleet []store.Machine, now time.T
 
 // blockedLines tell of work that cannot be planned, and of orders that are left and wait.
 func (a *App) blockedLines(ctx context.Context, now time.Time, say sayer) error {
-	run, err := a.store.NewestRun(ctx)
+	blocked, err := a.blockedNow(ctx)
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		say("blocked", false, "Plan the weeks", "/weeks", "No week has been planned yet")
 	case err != nil:
 		return err
-	case run.State == store.RunDone:
-		var doc planDocument
-		if err := json.Unmarshal(run.Plan, &doc); err != nil {
-			return err
-		}
-		if len(doc.Blocked) > 0 {
-			first := doc.Blocked[0]
-			say("blocked", false, "See why", "/weeks#blocked", "%s cannot be planned: %s, %s first", pieces(len(doc.Blocked)),
-				first.Machine, first.Title)
-		}
+	case len(blocked) > 0:
+		say("blocked", false, "See why", "/weeks#blocked", "%s cannot be planned: %s, %s first", pieces(len(blocked)),
+			blocked[0].Machine, blocked[0].Title)
 	}
 	ahead, err := a.store.WorkAhead(ctx)
 	for _, w := range ahead {

@@ -126,3 +126,14 @@ func (a *App) floorStates(ctx context.Context, fleet []store.Machine, now time.T
 	}
 	return out, err
 }
+
+// blockedNow is what the newest plan could not place; ErrNotFound where none was made.
+func (a *App) blockedNow(ctx context.Context) ([]BlockedWork, error) {
+	run, err := a.store.NewestRun(ctx)
+	if err != nil || run.State != store.RunDone {
+		return nil, err
+	}
+	var doc planDocument
+	err = json.Unmarshal(run.Plan, &doc)
+	return doc.Blocked, err
+}

@@ -273,12 +273,15 @@ func (d *Due) byUse(c Counter, w Wear, limit float64, now time.Time) {
 		return
 	}
 	d.Rests += fmt.Sprintf("; %.1f %s a day", rate, unit)
+	if _, told := is.life.Weekdays(now.Location()); told {
+		d.Rests += ", by weekday"
+	}
 	if r, ok := is.life.Forecast(now); ok {
 		if likely := is.before + r.Middle - is.start(); likely > w.Amount+0.5 {
 			d.Share, d.Used = likely/limit, fmt.Sprintf("about %.0f / %g %s", likely, limit, unit)
 		}
 	}
-	early, middle, late, ok := is.life.Dates(is.lifeAt(limit))
+	early, middle, late, ok := is.life.Dates(is.lifeAt(limit), now.Location())
 	if !ok {
 		return
 	}

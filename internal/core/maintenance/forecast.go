@@ -4,6 +4,8 @@ import (
 	"math"
 	"sort"
 	"time"
+
+	"wardifex/internal/core/civil"
 )
 
 // Range is a forecast: what is as likely as not in the middle, and the ends of an
@@ -178,9 +180,11 @@ const farthest = 3650
 
 // Dates is the range of moments at which the count will come to an amount that
 // the record does not show; a zero Late is one that is not in sight. ok is false where
-// the record tells no rate of use, or the machine stands still.
-func (l Life) Dates(amount float64) (early, middle, late time.Time, ok bool) {
+// the record tells no rate of use, or the machine stands still. Where daily readings tell the
+// weekdays apart, a day counts as its weekday: a machine that rests at weekends comes to nothing on a Sunday.
+func (l Life) Dates(amount float64, in *time.Location) (early, middle, late time.Time, ok bool) {
 	u := l.use
+	week, told := l.Weekdays(in)
 	if !l.told || u.perDay <= 0 {
 		return early, middle, late, false
 	}
@@ -197,10 +201,37 @@ func (l Life) Dates(amount float64) (early, middle, late time.Time, ok bool) {
 				lo = mid
 			}
 		}
+		if told {
+			return paced(l.Last().In(in), hi, week)
+		}
 		return l.Last().Add(time.Duration(hi * hoursADay * float64(time.Hour)))
 	}
 	early = when(func(r Range) float64 { return r.High })
 	middle = when(func(r Range) float64 { return r.Middle })
 	late = when(func(r Range) float64 { return r.Low })
 	return early, middle, late, !middle.IsZero()
+}
+
+// paced is the moment by which, from another on, as much use has come as in so many days of mean use, where each
+// weekday has its own.
+func paced(from time.Time, days float64, week [7]float64) time.Time {
+	sum := 0.0
+	for _, w := range week {
+		sum += w
+	}
+	if sum <= 0 {
+		return from.Add(time.Duration(days * hoursADay * float64(time.Hour)))
+	}
+	weeks := math.Floor(days / 7)
+	at, left := from.AddDate(0, 0, 7*int(weeks)), (days-7*weeks)*sum/7
+	for left > 1e-9 {
+		end := civil.Of(at).Start(at.Location()).AddDate(0, 0, 1)
+		whole := end.Sub(at).Hours() / hoursADay
+		if use := week[at.Weekday()] * whole; use < left {
+			at, left = end, left-use
+			continue
+		}
+		return at.Add(time.Duration(left / week[at.Weekday()] * hoursADay * float64(time.Hour)))
+	}
+	return at
 }

@@ -105,7 +105,7 @@ func TestDates(t *testing.T) {
 			maintenance.HoursAt(on(90), 360),
 		},
 	)
-	early, middle, late, ok := l.Dates(460)
+	early, middle, late, ok := l.Dates(460, time.UTC)
 	if off := middle.Sub(on(115)); !ok || off.Abs() > time.Hour {
 		t.Errorf("100 h at 4 h a day from day 90: %v", middle)
 	}
@@ -123,7 +123,7 @@ func TestDates(t *testing.T) {
 	if r, ok := still.Forecast(on(200)); !ok || r != (maintenance.Range{Low: 80, Middle: 80, High: 80}) {
 		t.Errorf("standing still: %+v", r)
 	}
-	if _, _, _, ok := still.Dates(100); ok {
+	if _, _, _, ok := still.Dates(100, time.UTC); ok {
 		t.Error("a date for a machine that stands still")
 	}
 	// One reading, or two of a day, tell no rate.

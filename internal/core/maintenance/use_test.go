@@ -66,3 +66,26 @@ func TestWeekdays(t *testing.T) {
 		t.Error("readings two days apart tell the days apart")
 	}
 }
+
+// Where weekdays are told apart, a date is one on which the machine is used: six hours a day from Monday to
+// Friday, read daily for four weeks.
+func TestDatesByWeekday(t *testing.T) {
+	t.Parallel()
+	monday := time.Date(2026, 1, 5, 0, 0, 0, 0, time.UTC)
+	var readings []maintenance.Meter
+	hours := 0.0
+	for d := 0; d <= 28; d++ { // the last at the beginning of a Monday, 2 February
+		readings = append(readings, maintenance.HoursAt(monday.AddDate(0, 0, d), hours))
+		if wd := monday.AddDate(0, 0, d).Weekday(); wd != time.Saturday && wd != time.Sunday {
+			hours += 6
+		}
+	}
+	life := maintenance.NewLife(readings)
+	for more, want := range map[float64]string{3: "2 Feb 12:00", 9: "3 Feb 12:00", 27: "6 Feb 12:00", 33: "9 Feb 12:00",
+		63: "16 Feb 12:00"} {
+		_, middle, _, ok := life.Dates(hours-6+more, time.UTC) // the last Monday is not read yet
+		if got := middle.Round(2 * time.Hour).Format("2 Jan 15:04"); !ok || got != want {
+			t.Errorf("%g h more: %s, %v; want %s", more, got, ok, want)
+		}
+	}
+}

@@ -149,7 +149,7 @@ const (
 	Shifts   Rule = "shifts"   // nobody able works so long
 	Bookings Rule = "bookings" // of its machine
 	Floors   Rule = "floor"
-	Power    Rule = "circuit"
+	Power    Rule = "power"
 	Others   Rule = "work" // of its doers, and on its machine
 )
 

@@ -3440,12 +3440,22 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /**
+             * Format: date-time
+             * @description When it is booked or worked on next, within a week
+             */
+            next?: string;
             /** @description Of each head: bore and material, as far as they are known */
             nozzles: string[];
             /** @description 235 × 235 × 250 mm; empty where it is unknown */
             size: string;
             /** @enum {string} */
             state: "free" | "attended only" | "locked out" | "out of use";
+            /**
+             * Format: date-time
+             * @description Until when it is booked or worked on now
+             */
+            taken?: string;
             /** Format: date-time */
             to: string;
             /** @description Why it is not free; empty where it is */
@@ -7494,6 +7504,11 @@ export interface components {
             kind: string;
             /**
              * Format: int64
+             * @description Pieces that work lacks which could not be planned
+             */
+            lacking: number;
+            /**
+             * Format: int64
              * @description Fewer than so many are too few; 0 where it was not said
              */
             least: number;
@@ -7514,7 +7529,7 @@ export interface components {
             shelf: number;
             /**
              * Format: int64
-             * @description How many to order: least + reserved − shelf − on order
+             * @description To order: least + reserved + lacking − shelf − on order
              */
             short: number;
         };
@@ -8034,12 +8049,22 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /**
+             * Format: date-time
+             * @description When it is booked or worked on next, within a week
+             */
+            next?: string;
             /** @description Of each head: bore and material, as far as they are known */
             nozzles: string[];
             /** @description 235 × 235 × 250 mm; empty where it is unknown */
             size: string;
             /** @enum {string} */
             state: "free" | "attended only" | "locked out" | "out of use";
+            /**
+             * Format: date-time
+             * @description Until when it is booked or worked on now
+             */
+            taken?: string;
             /** @description Why it is not free; empty where it is */
             why: string;
         };

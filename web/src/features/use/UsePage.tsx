@@ -3,6 +3,7 @@ import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { BookPanel, type ToBook } from "../../ui/bookings/BookPanel";
+import { showWeekday } from "../../ui/clock";
 import { useDraft } from "../../ui/draft";
 import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Check, Field, TextInput } from "../../ui/form";
@@ -138,9 +139,16 @@ function MachineLine({ machine: m, onFault, onBook }: { machine: Usable; onFault
         <p className="flex flex-wrap items-baseline gap-x-3">
           <b className="text-xl">{m.name}</b>
           <span className="text-dim">{m.bay}</span>
-          <State tone={tones[m.state]}>{m.state}</State>
+          <State tone={m.taken ? "look" : tones[m.state]}>
+            {m.taken ? `taken until ${m.taken.slice(11, 16)}` : m.state}
+          </State>
         </p>
         {m.why && <p className="break-words">{m.why}</p>}
+        {m.next && (
+          <p>
+            Booked or worked on next: {showWeekday(m.next.slice(0, 10))}, {m.next.slice(11, 16)}
+          </p>
+        )}
         <p className="text-dim">
           {[
             m.size || "size unknown",
