@@ -24,7 +24,7 @@ test: ## everything but what is long: types, lint, core, store, server, browser
 	@scripts/need.sh postgres chromium
 	go test -race -short -count=1 -timeout 10m ./internal/core/... ./internal/app
 	go test -race -count=1 -timeout 10m -run 'Cross|Key|AtOnce|TwoPeople|Remember|Overwrit|WhoDid|Restart' ./internal/store ./internal/server
-	go test -count=1 -timeout 15m ./cmd/... ./internal/demo ./internal/picture ./internal/postgres ./internal/server ./internal/store ./e2e
+	go test -count=1 -timeout 15m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store ./e2e
 
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres

@@ -235,7 +235,7 @@ func (a *App) askedTimes(ctx context.Context, ask BookingAsk, now time.Time) ([]
 	if err := ical.CheckRule(ask.Rule); err != nil {
 		return nil, bookable{}, Refused(err)
 	}
-	within := schedule.Span{From: ask.From, To: ask.From.AddDate(1, 0, 1)}
+	within := schedule.Span{From: ask.From, To: ask.From.AddDate(2, 0, 0)}
 	e := ical.Event{Rule: ask.Rule, Span: inZone(ask.span(), a.clock(ctx))}
 	times, _, err := e.Times(within)
 	if err != nil {
@@ -243,6 +243,9 @@ func (a *App) askedTimes(ctx context.Context, ask BookingAsk, now time.Time) ([]
 	}
 	if len(times) == 0 {
 		return nil, bookable{}, refuse("it would never take place: write how it repeats so that it begins when it begins")
+	}
+	if last := times[len(times)-1]; last.From.After(ask.From.AddDate(1, 0, 0)) {
+		return nil, bookable{}, refuse("it repeats for more than a year: say how many times, or until when")
 	}
 	for i := range times {
 		times[i] = inZone(times[i], in)
@@ -356,6 +359,9 @@ func (a *App) Book(ctx context.Context, ask BookingAsk, who Booker, now time.Tim
 			UID: rand.Text() + "@wardifex", MadeBy: who.Name, MadeAt: now}
 		if who.Account != 0 {
 			b.AccountID = &who.Account
+			if err := a.notTooMany(ctx, who, now); err != nil {
+				return err
+			}
 		}
 		for _, r := range answer.Refused {
 			b.LeftOut = append(b.LeftOut, r.From)
@@ -364,6 +370,17 @@ func (a *App) Book(ctx context.Context, ask BookingAsk, who Booker, now time.Tim
 		return err
 	})
 	return id, err
+}
+
+// mostAhead is how many bookings somebody has ahead at most; a lead may have more. Source: from memory.
+const mostAhead = 40
+
+func (a *App) notTooMany(ctx context.Context, who Booker, now time.Time) error {
+	ahead, err := a.store.BookingsOf(ctx, who.Account, now)
+	if err == nil && len(ahead) >= mostAhead && !who.Lead {
+		return refuse("you have %d bookings ahead; that is as many as one has: cancel one first", len(ahead))
+	}
+	return err
 }
 
 // refusal is why what was asked cannot be booked; nil where it can, without the times that are left

@@ -158,7 +158,8 @@ func TestBookingsThatRepeat(t *testing.T) {
 	if is := strings.Join(got, ", "); is != want {
 		t.Errorf("%s; want %s", is, want)
 	}
-	for rule, says := range map[string]string{"FREQ=HOURLY": "more than once a day", "often": "cannot be read",
+	for rule, says := range map[string]string{"FREQ=HOURLY": "more than once a day", "FREQ=WEEKLY": "for more than a year",
+		"often":                            "cannot be read",
 		"FREQ=DAILY;INTERVAL=1;BYHOUR=1,2": "more than once a day"} {
 		weekly.Rule = rule
 		_, err := a.Book(ctx, weekly, pia, now)
@@ -224,7 +225,7 @@ func TestCalendarsInAndOut(t *testing.T) {
 	file := "BEGIN:VCALENDAR\r\n" +
 		"BEGIN:VEVENT\r\nUID:1\r\nSUMMARY:course\r\nDTSTART:20260502T120000Z\r\nDURATION:PT1H\r\nEND:VEVENT\r\n" +
 		"BEGIN:VEVENT\r\nUID:2\r\nSUMMARY:club\r\nDTSTART:20260502T160000Z\r\nDURATION:PT1H\r\n" +
-		"RRULE:FREQ=WEEKLY\r\nEND:VEVENT\r\n" +
+		"RRULE:FREQ=WEEKLY;COUNT=8\r\nEND:VEVENT\r\n" +
 		"BEGIN:VEVENT\r\nUID:3\r\nDTSTART:soon\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
 	got, err := a.ImportCalendar(ctx, avocet, true, []byte(file), pia, now)
 	if err != nil || got.Taken != 1 || len(got.Problems) != 2 || !strings.Contains(got.Problems[1].Says, "Pia has it") {

@@ -235,8 +235,8 @@ func (a *App) WriteLinked(ctx context.Context, w io.Writer, secret string, now t
 	return ical.Write(w, u.DisplayName, events, now)
 }
 
-// WriteCalendar writes the bookings of a machine, or of all where it is 0.
-func (a *App) WriteCalendar(ctx context.Context, w io.Writer, machineID int64, now time.Time) error {
+// WriteCalendar writes the bookings of a machine, or of all where it is 0, as somebody may see them.
+func (a *App) WriteCalendar(ctx context.Context, w io.Writer, machineID int64, who Viewer, now time.Time) error {
 	within := schedule.Span{From: now.AddDate(0, -1, 0), To: now.AddDate(1, 0, 0)}
 	var only []int64
 	if machineID != 0 {
@@ -257,7 +257,9 @@ func (a *App) WriteCalendar(ctx context.Context, w io.Writer, machineID int64, n
 	var events []ical.Event
 	for _, b := range kept {
 		e := eventOf(b, a.store.Location())
-		e.Summary = fmt.Sprintf("%s: %s, %s", names[b.MachineID], b.What, b.Who)
+		if e.Summary = names[b.MachineID] + ": booked"; who.Staff || b.AccountID != nil && *b.AccountID == who.Account {
+			e.Summary = fmt.Sprintf("%s: %s, %s", names[b.MachineID], b.What, b.Who)
+		}
 		events = append(events, e)
 	}
 	set, err := a.store.Shop(ctx)

@@ -29,6 +29,7 @@ const (
 	keepTime    = 8 * time.Second
 	pinTime     = 1500 * time.Millisecond
 	progressGap = 500 * time.Millisecond
+	lostAfter   = 3 * time.Minute // then the instance that made a plan is taken to be gone
 )
 
 // planDocument is what a run made, as it is kept.
@@ -52,7 +53,8 @@ func (a *App) AskForPlan(ctx context.Context, keep bool, by string, now time.Tim
 			return err
 		}
 		newest, err := a.store.NewestRun(ctx)
-		if err == nil && (newest.State == store.RunQueued || newest.State == store.RunRunning) {
+		lost := err == nil && newest.State == store.RunRunning && now.Sub(newest.AskedAt) > lostAfter
+		if err == nil && !lost && (newest.State == store.RunQueued || newest.State == store.RunRunning) {
 			return refuse("%s has asked for a plan, which is being made; stop it first", newest.AskedBy)
 		}
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -293,9 +295,6 @@ func (s *rosterShop) costOf(placed []roster.Placement) float64 {
 // TakeRun puts a plan into force: what is planned is as it says.
 func (a *App) TakeRun(ctx context.Context, id int64, by string, now time.Time) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := a.store.LockPlannedWork(ctx); err != nil {
-			return err
-		}
 		run, err := a.store.RunOf(ctx, id)
 		if err != nil {
 			return err
@@ -308,6 +307,13 @@ func (a *App) TakeRun(ctx context.Context, id int64, by string, now time.Time) e
 			return refuse("this plan was put into force already")
 		}
 		if err := json.Unmarshal(run.Plan, &doc); err != nil {
+			return err
+		}
+		// Nobody books one of them while the plan is looked at.
+		if err := a.store.LockMachines(ctx, machinesOf(doc.Work)...); err != nil {
+			return err
+		}
+		if err := a.store.LockPlannedWork(ctx); err != nil {
 			return err
 		}
 		current, err := a.store.PlannedWork(ctx)
@@ -329,6 +335,41 @@ func (a *App) TakeRun(ctx context.Context, id int64, by string, now time.Time) e
 		}
 		return err
 	})
+}
+
+func machinesOf(work []store.PlannedWork) []int64 {
+	var out []int64
+	for _, w := range work {
+		out = append(out, w.MachineID)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// notBooked refuses work that somebody has booked over meanwhile; nobody books its machines until the transaction ends.
+func (a *App) notBooked(ctx context.Context, was, is []store.PlannedWork) error {
+	before := map[string]store.PlannedWork{}
+	for _, w := range was {
+		before[w.Key] = w
+	}
+	is = slices.DeleteFunc(slices.Clone(is), func(w store.PlannedWork) bool {
+		b, known := before[w.Key]
+		return known && b.Starts.Equal(w.Starts) && b.Ends.Equal(w.Ends)
+	})
+	if err := a.store.LockMachines(ctx, machinesOf(is)...); err != nil {
+		return err
+	}
+	for _, w := range is {
+		span := schedule.Span{From: w.Starts, To: w.Ends}
+		times, err := a.bookedTimes(ctx, span, w.MachineID)
+		if err != nil {
+			return err
+		}
+		if len(times) > 0 {
+			return &Conflict{Sentence: "somebody booked a machine of this work meanwhile; nothing was changed. Try again"}
+		}
+	}
+	return nil
 }
 
 // stillAhead is what of a plan is not done meanwhile, and not booked meanwhile.
@@ -427,6 +468,9 @@ func (a *App) PinWork(ctx context.Context, pin Pin, by string, now time.Time) (m
 			doc.Work[i].Pinned = doc.Work[i].Pinned || doc.Work[i].Key == pin.Key
 		}
 		moved = len(again.Moved)
+		if err := a.notBooked(ctx, current, doc.Work); err != nil {
+			return err
+		}
 		if err := a.store.SavePlannedWork(ctx, doc.Work); err != nil {
 			return err
 		}

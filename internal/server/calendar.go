@@ -341,8 +341,13 @@ func (s *Server) calendarFiles(router *gin.Engine) {
 		if err != nil {
 			return nil, newProblem(http.StatusUnprocessableEntity, "The machine is named by its number.", nil)
 		}
+		u, err := s.currentUser(g.Request.Context())
+		if err != nil {
+			return nil, err
+		}
 		var text bytes.Buffer
-		err = s.app.WriteCalendar(g.Request.Context(), &text, machine, s.now())
+		who := app.Viewer{Account: u.ID, Staff: u.Role != store.Member}
+		err = s.app.WriteCalendar(g.Request.Context(), &text, machine, who, s.now())
 		return text.Bytes(), err
 	})
 	s.download(router, "/api/reliability.csv", "reliability.csv", "text/csv; charset=utf-8", func(g *gin.Context) ([]byte,
