@@ -366,7 +366,7 @@ func (s *rosterShop) tasks() []maintenance.Task {
 func (s *rosterShop) dueJob(m *store.Machine, i int, task maintenance.Task, d maintenance.Due,
 	now time.Time) rosterJob {
 	job := rosterJob{title: d.Title, task: d.Task, Job: roster.Job{Key: taskKey(m.ID, d.Task), Machine: i, Kind: d.Task,
-		Minutes: usualTask, Skill: task.Skill, Risk: riskOf(task.Risk), Interval: usualInterval}}
+		Minutes: usualTask, Skill: task.Skill, Pause: task.Pause, Risk: riskOf(task.Risk), Interval: usualInterval}}
 	if task.Minutes > 0 {
 		job.Minutes = int(task.Minutes)
 	}

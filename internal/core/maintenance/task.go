@@ -83,6 +83,7 @@ type Task struct {
 	Minutes  float64  `json:"minutes,omitempty" doc:"What it usually takes, min"`
 	Skill    string   `json:"skill,omitempty" doc:"What who does it must be able to do; empty: anybody who works here"`
 	Cold     bool     `json:"cold,omitempty" doc:"The machine is cold for it"`
+	Pause    bool     `json:"pause,omitempty" doc:"May be left over the end of a shift, the machine locked out"`
 	Tools    []string `json:"tools"`
 	Cautions []string `json:"cautions"`
 	// Steps are those of the house's own, in their order, after the task itself.

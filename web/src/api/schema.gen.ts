@@ -7331,6 +7331,8 @@ export interface components {
             minutes?: number;
             /** @description This shop does not do it */
             off?: boolean;
+            /** @description May be left over the end of a shift, the machine locked out */
+            pause?: boolean;
             /**
              * Format: double
              * @description Prints begun
@@ -7818,6 +7820,8 @@ export interface components {
             minutes?: number;
             /** @description This shop does not do it */
             off?: boolean;
+            /** @description May be left over the end of a shift, the machine locked out */
+            pause?: boolean;
             /**
              * Format: double
              * @description Prints begun

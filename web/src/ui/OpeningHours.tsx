@@ -36,7 +36,7 @@ export function OpeningHours({
                 <span key={i} className="flex items-center gap-1">
                   <TextInput
                     aria-label={`${days[day]}, from`}
-                    className="w-20"
+                    className="max-w-20"
                     pattern="[0-2][0-9]:[0-5][0-9]"
                     title="A time such as 09:30"
                     value={h.from}
@@ -45,7 +45,7 @@ export function OpeningHours({
                   to
                   <TextInput
                     aria-label={`${days[day]}, to`}
-                    className="w-20"
+                    className="max-w-20"
                     pattern="[0-2][0-9]:[0-5][0-9]"
                     title="A time such as 18:00; 24:00 is the end of the day"
                     value={h.to}

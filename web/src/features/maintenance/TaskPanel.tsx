@@ -50,6 +50,7 @@ export function TaskPanel({
     ...rest,
     always: task.always ?? false,
     cold: task.cold ?? false,
+    pause: task.pause ?? false,
     off: task.off ?? false,
     tools: tools.join("\n"),
     cautions: cautions.join("\n"),
@@ -150,6 +151,11 @@ export function TaskPanel({
           />
         </div>
         <CheckField control={control} name="cold" label="The machine is cold for it" />
+        <CheckField
+          control={control}
+          name="pause"
+          label="May be left over the end of a shift; the machine stays locked out meanwhile"
+        />
         <div className="grid gap-3 sm:grid-cols-2">
           <AreaField control={control} name="tools" label="Tools" hint="One a line" />
           <AreaField control={control} name="cautions" label="Cautions" hint="One a line" />
