@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -285,4 +287,74 @@ func openAllDay(t *testing.T) error {
 	is.Opening = nil
 	_, err = does(s).SaveShop(t.Context(), is.Settings, is.TimeZone, is.Version, "x", demo.Today)
 	return err
+}
+
+// A booking is dragged with the pointer to another machine by a lead, which is the lead's yes; a technician who drags
+// a member's proposes it.
+func TestABookingIsDragged(t *testing.T) {
+	const drag = `((key, rows, px) => {
+		const bar = document.querySelector('[data-bar^="' + key + '"]');
+		const at = bar.getBoundingClientRect();
+		const row = Number(bar.closest('[data-row]').dataset.row) + rows;
+		const under = document.querySelector('[data-row="' + row + '"]').getBoundingClientRect();
+		const [x, y] = [at.left + 5, at.top + 5];
+		const send = (to, type, x, y) =>
+			to.dispatchEvent(new PointerEvent(type, {bubbles: true, button: 0, clientX: x, clientY: y}));
+		send(bar, 'pointerdown', x, y);
+		send(window, 'pointermove', x + px, under.top + 8);
+		send(window, 'pointermove', x + px, under.top + 8);
+		send(window, 'pointerup', x + px, under.top + 8);
+	})`
+	s := roomOf(t).store
+	var avocet app.ShownBooking
+	for _, b := range booked(t) {
+		if b.What == "lamp shade" {
+			avocet = b
+		}
+	}
+	bar := fmt.Sprintf("booking %d ", avocet.ID)
+	address := fmt.Sprintf("/calendar?days=1&from=%s", civil.Of(avocet.From))
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit(address)
+	p.until("the bar", fmt.Sprintf(`document.querySelector('[data-bar^=%q]') !== null`, bar))
+	p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf("%s(%q, 1, 0)", drag, bar)))
+	p.sees("Proposed to " + avocet.Who)
+	lead := open(t, 1280, 800)
+	lead.signIn("lead")
+	lead.visit(address)
+	lead.until("the bar", fmt.Sprintf(`document.querySelector('[data-bar^=%q]') !== null`, bar))
+	lead.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf("%s(%q, 1, 0)", drag, bar)))
+	lead.sees("The booking is moved")
+	mine, err := does(s).MyBookings(t.Context(), accountOf(t, "member").ID, demo.Today)
+	if err != nil || mine[0].What != "lamp shade" || mine[0].Machine != "Bittern" || !mine[0].From.Equal(avocet.From) {
+		t.Errorf("%+v, %v", mine, err)
+	}
+}
+
+// A calendar file comes in as bookings, each that can be had, with what is not taken and why.
+func TestACalendarFileComesIn(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "club.ics")
+	text := strings.Join([]string{"BEGIN:VCALENDAR",
+		"BEGIN:VEVENT", "UID:1", "SUMMARY:club night", "DTSTART:20261127T180000", "DURATION:PT2H",
+		"RRULE:FREQ=WEEKLY;COUNT=3",
+		"END:VEVENT",
+		"BEGIN:VEVENT", "UID:2", "SUMMARY:for ever", "DTSTART:20261128T120000", "DURATION:PT2H", "RRULE:FREQ=WEEKLY",
+		"END:VEVENT",
+		"BEGIN:VEVENT", "UID:3", "DTSTART:soon", "END:VEVENT", "END:VCALENDAR", ""}, "\r\n")
+	if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p := open(t, 1280, 800)
+	p.signIn("lead")
+	p.visit("/calendar")
+	p.press("Calendar files …")
+	p.do(chromedp.SetUploadFiles(`#calendar-file`, []string{file}))
+	p.chooses("For which machine", "Ibis")
+	p.press("Import the bookings")
+	p.sees("1 booking was taken.")
+	p.sees("for ever: it repeats for more than a year")
+	p.sees(`Line 16: "soon" is no time`)
+	p.visit("/calendar?days=1&from=2026-12-04")
+	p.until("the second of three times", `document.querySelector('[data-bar][aria-label*="club night"]') !== null`)
 }

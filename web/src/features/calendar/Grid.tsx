@@ -36,7 +36,7 @@ export function Grid({
   return (
     <div className="overflow-x-auto bg-leaf">
       <div className={frame.days > 1 ? "min-w-[58rem]" : "min-w-[44rem]"}>
-        <div className="grid grid-cols-[12rem_minmax(0,1fr)] border-b-2 border-line">
+        <div className="grid grid-cols-[7rem_minmax(0,1fr)] sm:grid-cols-[12rem_minmax(0,1fr)] border-b-2 border-line">
           <span />
           <div className="relative flex">
             {days.map((d) => (
@@ -56,7 +56,7 @@ export function Grid({
               )}
               <div
                 data-row={i}
-                className={`grid grid-cols-[12rem_minmax(0,1fr)] border-b border-rule ${grouped ? "h-11 compact:h-9" : "h-16"}`}
+                className={`grid grid-cols-[7rem_minmax(0,1fr)] sm:grid-cols-[12rem_minmax(0,1fr)] border-b border-rule ${grouped ? "h-11 compact:h-9" : "h-16"}`}
               >
                 <p className="min-w-0 truncate px-2 py-1" title={row.note}>
                   <b>{row.name}</b>

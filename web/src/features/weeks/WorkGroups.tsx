@@ -35,7 +35,7 @@ export function WorkGroups({
           <ul>
             {of.map((w) => (
               <li key={w.key} className="border-b border-rule">
-                <Line work={w} moved={moved.includes(w.key)} onOpen={onOpen && (() => onOpen(w))} />
+                <Line work={w} by={by} moved={moved.includes(w.key)} onOpen={onOpen && (() => onOpen(w))} />
               </li>
             ))}
           </ul>
@@ -45,7 +45,7 @@ export function WorkGroups({
   );
 }
 
-function Line({ work: w, moved, onOpen }: { work: Work; moved: boolean; onOpen?: () => void }) {
+function Line({ work: w, by, moved, onOpen }: { work: Work; by: string; moved: boolean; onOpen?: () => void }) {
   const [from, to] = [clockOf(w.from), clockOf(w.to)];
   const text = (
     <>
@@ -55,7 +55,7 @@ function Line({ work: w, moved, onOpen }: { work: Work; moved: boolean; onOpen?:
       <b className="w-[7rem] shrink-0 truncate">{w.machine}</b>
       <span className="min-w-40 flex-1">
         {w.pinned && "■ "}
-        {w.title}
+        {by === "task" && !w.order ? w.bay : w.title}
         {moved && <span className="text-look"> ▲ moved</span>}
       </span>
       <span className="text-dim">{w.person}</span>

@@ -6,6 +6,7 @@ import { Panel } from "../Panel";
 import { useRole } from "../session";
 import { toast } from "../toast";
 import { useWrite } from "../write";
+import { MovePanel } from "./MovePanel";
 
 type Booking = Schemas["ShownBooking"];
 
@@ -23,7 +24,9 @@ export function BookingFacts({ booking: b }: { booking: Booking }) {
   return (
     <>
       <p>
-        {b.who ? (
+        {b.mine ? (
+          b.what
+        ) : b.who ? (
           <>
             <b>{b.who}</b>: {b.what}
           </>
@@ -32,7 +35,7 @@ export function BookingFacts({ booking: b }: { booking: Booking }) {
         )}
       </p>
       <p className="text-dim">
-        {b.attended ? "They stay with the machine." : "The machine is left alone."}
+        {b.attended ? `${b.mine ? "You" : "They"} stay with the machine.` : "The machine is left alone."}
         {b.repeats && " It is one of several times."}
         {b.id === 0 && " It comes from a calendar outside, and is changed there."}
       </p>
@@ -55,6 +58,7 @@ export function BookingFacts({ booking: b }: { booking: Booking }) {
 export function BookingActs({ booking: b, onDone }: { booking: Booking; onDone?: () => void }) {
   const role = useRole();
   const [asks, setAsks] = useState(false);
+  const [moves, setMoves] = useState(false);
   const { write, busy, fault } = useWrite();
   if (b.id === 0 || !(b.mine || role === "lead")) return null;
   const params = { path: { id: b.id } };
@@ -88,6 +92,11 @@ export function BookingActs({ booking: b, onDone }: { booking: Booking; onDone?:
           </>
         )}
         {!asks && (
+          <Button onClick={() => setMoves(true)} aria-label={`Move the booking of ${b.machine}`}>
+            Move it …
+          </Button>
+        )}
+        {!asks && (
           <Button danger onClick={() => setAsks(true)} aria-label={`Cancel the booking of ${b.machine}`}>
             Cancel it …
           </Button>
@@ -104,6 +113,15 @@ export function BookingActs({ booking: b, onDone }: { booking: Booking; onDone?:
         )}
       </div>
       <Fault text={fault} />
+      {moves && (
+        <MovePanel
+          booking={b}
+          onClose={() => {
+            setMoves(false);
+            onDone?.();
+          }}
+        />
+      )}
     </div>
   );
 }
