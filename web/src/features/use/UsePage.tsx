@@ -135,7 +135,7 @@ function Asking({ view, setView }: { view: typeof none; setView: (view: typeof n
 function MachineLine({ machine: m, onFault, onBook }: { machine: Usable; onFault: () => void; onBook: () => void }) {
   return (
     <li className="flex flex-wrap items-start gap-x-4 border-b border-rule px-3 py-2">
-      <div className="min-w-0 flex-1">
+      <div className="min-w-52 flex-1">
         <p className="flex flex-wrap items-baseline gap-x-3">
           <b className="text-xl">{m.name}</b>
           <span className="text-dim">{m.bay}</span>
@@ -146,7 +146,7 @@ function MachineLine({ machine: m, onFault, onBook }: { machine: Usable; onFault
         {m.why && <p className="break-words">{m.why}</p>}
         {m.next && (
           <p>
-            Booked or worked on next: {showWeekday(m.next.slice(0, 10))}, {m.next.slice(11, 16)}
+            Taken next: {showWeekday(m.next.slice(0, 10))}, {m.next.slice(11, 16)}
           </p>
         )}
         <p className="text-dim">
