@@ -29,6 +29,7 @@ func (a *App) feeds(ctx context.Context, fleet []store.Machine) ([]FeedSource, e
 	out := []FeedSource{}
 	for _, f := range all {
 		s := FeedSource{Feed: f}
+		s.URL = maskedAddress(f.URL)
 		for i := range fleet {
 			if fleet[i].ID == f.MachineID {
 				s.Machine = fleet[i].Name
@@ -37,6 +38,15 @@ func (a *App) feeds(ctx context.Context, fleet []store.Machine) ([]FeedSource, e
 		out = append(out, s)
 	}
 	return out, err
+}
+
+// maskedAddress is an address without what may be a secret in it: such links open a calendar to whoever has them.
+func maskedAddress(address string) string {
+	u, err := url.Parse(address)
+	if err != nil {
+		return ""
+	}
+	return u.Scheme + "://" + u.Host + "/…"
 }
 
 // feedDays is how far ahead a feed is kept.
