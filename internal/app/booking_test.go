@@ -252,7 +252,8 @@ func TestCalendarsInAndOut(t *testing.T) {
 	refused(t, err, "Club has it")
 	calendar, err := a.CalendarOf(ctx, civil.Of(now), 7, app.Viewer{Staff: true}, now)
 	must(t, err)
-	if len(calendar.Feeds) != 1 || calendar.Feeds[0].URL != "https://club.example/…" || !strings.Contains(calendar.Feeds[0].Says, "It was not read: nothing answered there") {
+	if len(calendar.Feeds) != 1 || calendar.Feeds[0].URL != "https://club.example/…" ||
+		!strings.Contains(calendar.Feeds[0].Says, "It was not read: nothing answered there") {
 		t.Errorf("%+v", calendar.Feeds)
 	}
 	must(t, a.EndFeed(ctx, calendar.Feeds[0].ID, now))
