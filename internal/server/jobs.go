@@ -15,11 +15,11 @@ import (
 
 // Bounds of background work.
 const (
-	jobTime     = 2 * time.Minute
+	jobTime     = time.Minute
 	feedsEvery  = time.Hour
 	jobsAtOnce  = 2
 	lookEvery   = 500 * time.Millisecond
-	rescueAfter = 5 * time.Minute // work that its instance did not end is begun anew
+	rescueAfter = 90 * time.Second // work that its instance did not end is begun anew
 )
 
 // readFeedsJob reads the calendars from outside.
