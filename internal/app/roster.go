@@ -145,15 +145,15 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 		}
 	}
 	var plan roster.Plan
-	var moved, loose []int
+	var moved []int
 	if run.Keep && len(was) > 0 {
 		again, err := roster.Replan(&s.problem, was, pinned, how)
 		if err != nil {
 			return err
 		}
-		plan, moved, loose = again.Plan, again.Moved, again.Loose
+		plan, moved = again.Plan, again.Moved
 	} else {
-		if plan, loose, err = roster.MakeAround(&s.problem, pinned, how); err != nil {
+		if plan, _, err = roster.MakeAround(&s.problem, pinned, how); err != nil {
 			return err
 		}
 		moved = roster.Moves(was, plan)
@@ -161,7 +161,7 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 	if err := ctx.Err(); err != nil {
 		return err
 	}
-	doc := s.document(plan, current, moved, loose)
+	doc := s.document(plan, current, moved)
 	doc.Was = s.costOf(was)
 	text, err := json.Marshal(doc)
 	if err != nil {
@@ -191,11 +191,11 @@ func (a *App) PlanNow(ctx context.Context, rounds int, by string, now time.Time)
 			return err
 		}
 		_, pinned := s.placements(current)
-		plan, loose, err := roster.MakeAround(&s.problem, pinned, roster.Search{Seed: 1, Rounds: rounds})
+		plan, _, err := roster.MakeAround(&s.problem, pinned, roster.Search{Seed: 1, Rounds: rounds})
 		if err != nil {
 			return err
 		}
-		doc := s.document(plan, current, nil, loose)
+		doc := s.document(plan, current, nil)
 		text, err := json.Marshal(doc)
 		if err != nil {
 			return err
@@ -214,13 +214,12 @@ func (a *App) PlanNow(ctx context.Context, rounds int, by string, now time.Time)
 }
 
 // document is a plan as it is kept, with why each job stands where it does.
-func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, moved, loose []int) planDocument {
-	pins := map[string]bool{}
+func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, moved []int) planDocument {
+	pins := map[string]store.PlannedWork{}
 	for _, w := range current {
-		pins[w.Key] = w.Pinned
-	}
-	for _, j := range loose {
-		pins[s.jobs[j].Key] = false
+		if w.Pinned {
+			pins[w.Key] = w
+		}
 	}
 	doc := planDocument{Version: planVersion, Blocked: []BlockedWork{}, Moved: []string{}, Pins: keysOf(current, true),
 		Cost: float64(plan.Cost) / 1000}
@@ -251,12 +250,14 @@ func keysOf(work []store.PlannedWork, pinned bool) []string {
 }
 
 // work is a plan as rows of the record.
-func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason, pins map[string]bool) []store.PlannedWork {
+func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason, pins map[string]store.PlannedWork) []store.PlannedWork {
 	out := make([]store.PlannedWork, 0, len(plan.Placed))
 	for i, x := range plan.Placed {
 		j := &s.jobs[x.Job]
 		w := store.PlannedWork{Key: j.Key, MachineID: s.fleet[j.Machine].ID, AccountID: s.people[x.Person].ID, Starts: x.From,
-			Ends: x.To, Pinned: pins[j.Key], Kind: j.Kind, Title: j.title, Task: j.task, Why: []string{}, Parts: j.Parts}
+			Ends: x.To, Kind: j.Kind, Title: j.title, Task: j.task, Why: []string{}, Parts: j.Parts}
+		pin, pinned := pins[j.Key]
+		w.Pinned = pinned && pin.AccountID == w.AccountID && pin.Starts.Equal(w.Starts)
 		if j.order != 0 {
 			w.OrderID = &j.order
 		}
@@ -463,7 +464,7 @@ func (a *App) PinWork(ctx context.Context, pin Pin, by string, now time.Time) (m
 		if slices.Contains(again.Loose, j) {
 			return refuse("it cannot stand there: what comes before it would not be done")
 		}
-		doc := s.document(again.Plan, current, again.Moved, again.Loose)
+		doc := s.document(again.Plan, current, again.Moved)
 		for i := range doc.Work {
 			doc.Work[i].Pinned = doc.Work[i].Pinned || doc.Work[i].Key == pin.Key
 		}

@@ -97,7 +97,7 @@ func mustPlan(t *testing.T, a *app.App) app.PlanView {
 // when others fall ill.
 func TestPinnedWork(t *testing.T) {
 	t.Parallel()
-	a, _, machines, people := staffed(t)
+	a, s, machines, people := staffed(t)
 	view := plan(t, a)
 	i := slices.IndexFunc(view.Work, func(w app.ShownWork) bool {
 		return w.Task == maintenance.ProtectionTask && w.MachineID == machines[0]
@@ -149,6 +149,14 @@ func TestPinnedWork(t *testing.T) {
 	must(t, err)
 	if err := a.TakeRun(ctx, id, "Ansa", now); err == nil || !strings.Contains(err.Error(), "Plan again") {
 		t.Errorf("a plan from before a pin is taken: %v", err)
+	}
+	// The pinned time passes without the work: it is planned anew, and pinned no more.
+	later := at.AddDate(0, 0, 2)
+	must(t, app.New(s, func() time.Time { return later }).PlanNow(ctx, 100, "Ansa", later))
+	for _, w := range mustPlan(t, a).Work {
+		if w.Key == key && (w.Pinned || w.From.Before(later)) {
+			t.Errorf("%+v", w)
+		}
 	}
 }
 
