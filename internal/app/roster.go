@@ -250,7 +250,8 @@ func keysOf(work []store.PlannedWork, pinned bool) []string {
 }
 
 // work is a plan as rows of the record.
-func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason, pins map[string]store.PlannedWork) []store.PlannedWork {
+func (s *rosterShop) work(plan roster.Plan, reasons []roster.Reason,
+	pins map[string]store.PlannedWork) []store.PlannedWork {
 	out := make([]store.PlannedWork, 0, len(plan.Placed))
 	for i, x := range plan.Placed {
 		j := &s.jobs[x.Job]
