@@ -354,7 +354,7 @@ func TestAgainstEveryPlan(t *testing.T) {
 	exact := 0
 	for i := range shops {
 		p := smallShop(rand.New(rand.NewPCG(uint64(i), 3)))
-		plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 6000})
+		plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 3000})
 		if err != nil {
 			t.Fatal(err)
 		}
