@@ -98,7 +98,7 @@ func TestALeadPlansFourWeeks(t *testing.T) {
 		t.Fatalf("%s is not pinned at %v", last.Key, pinnedAt)
 	}
 	p.visit("/weeks")
-	p.press("Adjust, moving little")
+	p.press("Adjust with few moves")
 	p.sees("A plan is proposed.")
 	p.press("Put it into force")
 	p.sees("is in force")
@@ -129,7 +129,7 @@ func TestATechnicianFallsIll(t *testing.T) {
 	lead := open(t, 1280, 800)
 	lead.signIn("lead")
 	lead.visit("/weeks")
-	lead.press("Adjust, moving little")
+	lead.press("Adjust with few moves")
 	lead.sees("A plan is proposed.")
 	lead.press("Put it into force")
 	lead.sees("is in force")

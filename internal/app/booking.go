@@ -13,7 +13,6 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/parts"
 	"wardifex/internal/core/schedule"
 	"wardifex/internal/ical"
 	"wardifex/internal/store"
@@ -33,7 +32,7 @@ type BookingAsk struct {
 
 func (b BookingAsk) span() schedule.Span { return schedule.Span{From: b.From, To: b.To} }
 
-// Refused is a time at which a machine cannot be booked, and why.
+// RefusedTime is a time at which a machine cannot be booked, and why.
 type RefusedTime struct {
 	schedule.Span
 	Why []string `json:"why" doc:"Sentences without their full stop"`
@@ -187,17 +186,8 @@ func (b bookable) ground(m *store.Machine, except int64, now time.Time) schedule
 	return g
 }
 
-// safetyWork is the work of a machine on which its safety depends and that has a date.
 func safetyWork(m *store.Machine, now time.Time) []schedule.Safety {
-	var out []schedule.Safety
-	for _, d := range maintenance.DueList(m.Subject(now), now) {
-		task, known := maintenance.Find(m.Tasks, d.Task)
-		if !known || d.On == nil || task.Risk != maintenance.ShockAndFire && task.Risk != maintenance.HurtsPeople {
-			continue
-		}
-		out = append(out, schedule.Safety{Task: d.Title, On: *d.On, Unproven: d.Task == maintenance.ProtectionTask})
-	}
-	return out
+	return schedule.SafetyWork(maintenance.DueList(m.Subject(now), now), m.Tasks)
 }
 
 // CheckBooking tells whether a machine can be booked so; where it cannot, which others could.
@@ -284,16 +274,13 @@ func (b bookable) refused(m *store.Machine, ask BookingAsk, times []schedule.Spa
 
 // offers are machines that can do what was asked, and are free at the first of the times; after
 // them the asked one, when it is next free.
-func (b bookable) offers(fleet []store.Machine, asked int, ask BookingAsk, now time.Time) []BookingOffer {
+func (b bookable) offers(fleet []store.Machine, own int, ask BookingAsk, now time.Time) []BookingOffer {
 	out := []BookingOffer{}
-	need := needOf(&fleet[asked], ask.Need)
+	need := ask.Need.Or(fleet[own].Facts)
+	at := schedule.Asked{Span: ask.span(), Attended: ask.Attended}
 	for i := range fleet {
-		if _, enough := need.Fits(fleet[i].Facts); i == asked || !enough {
-			continue
-		}
-		known, _ := need.Fits(fleet[i].Facts)
-		at := schedule.Asked{Span: ask.span(), Attended: ask.Attended}
-		if known && len(at.Refusals(b.ground(&fleet[i], 0, now))) == 0 {
+		known, enough := need.Fits(fleet[i].Facts)
+		if i != own && known && enough && len(at.Refusals(b.ground(&fleet[i], 0, now))) == 0 {
 			out = append(out, BookingOffer{usable(&fleet[i], now), ask.From, ask.To})
 		}
 	}
@@ -302,34 +289,14 @@ func (b bookable) offers(fleet []store.Machine, asked int, ask BookingAsk, now t
 		return cmp.Compare(slices.Index(freest, x.State), slices.Index(freest, y.State))
 	})
 	out = out[:min(len(out), mostOffers)]
-	m := &fleet[asked]
-	g := b.ground(m, 0, now)
-	length := ask.span().Length()
-	last := b.within.To.Add(-length)
-	for from := ask.From.Truncate(time.Hour).Add(time.Hour); from.Before(last); from = from.Add(time.Hour) {
-		at := schedule.Asked{Span: schedule.Span{From: from, To: from.Add(length)}, Attended: ask.Attended}
-		if len(at.Refusals(g)) == 0 {
-			return append(out, BookingOffer{usable(m, now), from, at.To})
-		}
+	m := &fleet[own]
+	if next, ok := at.NextFree(b.ground(m, 0, now), b.within.To); ok {
+		out = append(out, BookingOffer{usable(m, now), next.From, next.To})
 	}
 	return out
 }
 
-// needOf is what a print needs: what was said of it, or else what its machine has.
-func needOf(m *store.Machine, said maintenance.PrintJob) maintenance.PrintJob {
-	if said != (maintenance.PrintJob{}) {
-		return said
-	}
-	number := func(p *machine.Position, name machine.TraitOf) float64 {
-		n, _ := m.Facts.Number(p, name)
-		return n
-	}
-	frame := m.Facts.First(parts.Frame)
-	return maintenance.PrintJob{X: number(frame, parts.FrameX), Y: number(frame, parts.FrameY),
-		Z: number(frame, parts.FrameZ), Hot: number(maintenance.CoolestHotend(m.Facts), parts.HotendRating)}
-}
-
-// Actor is who does something with bookings.
+// Booker is who does something with bookings.
 type Booker struct {
 	Account int64
 	Name    string
@@ -401,7 +368,7 @@ func (answer BookingAnswer) refusal(ask BookingAsk) error {
 		first.From.Format(civil.Shown), why)
 }
 
-// own loads a booking for a change by its owner or a lead.
+// ownBooking loads a booking for a change by its owner or a lead.
 func (a *App) ownBooking(ctx context.Context, id int64, version int, who Booker) (store.Booking, error) {
 	b, err := a.store.BookingOf(ctx, id)
 	switch {

@@ -175,7 +175,7 @@ func (a *App) shownBookings(times []BookedTime, fleet []store.Machine, who Viewe
 		at[fleet[i].ID] = &fleet[i]
 	}
 	out := []ShownBooking{}
-	before := map[int64]BookedTime{} // the last to end on each machine
+	before := map[int64]*schedule.Booking{} // the last to end on each machine
 	for _, t := range times {
 		m := at[t.Machine]
 		if m == nil {
@@ -187,9 +187,12 @@ func (a *App) shownBookings(times []BookedTime, fleet []store.Machine, who Viewe
 		if t.Offer != nil && at[t.Offer.Machine] != nil {
 			b.OfferOn = at[t.Offer.Machine].Name
 		}
-		b.Clash = clash(t, before, m, now)
-		if last, ok := before[t.Machine]; !ok || last.To.Before(t.To) {
-			before[t.Machine] = t
+		last := before[t.Machine]
+		if !t.To.Before(now) {
+			b.Clash = t.Clash(last, readiness(m, now))
+		}
+		if last == nil || last.To.Before(t.To) {
+			before[t.Machine] = &t.Booking
 		}
 		if !b.Mine && !who.Staff {
 			b.Who, b.What, b.Offer, b.OfferOn, b.Version = "", "", nil, "", 0
@@ -197,25 +200,6 @@ func (a *App) shownBookings(times []BookedTime, fleet []store.Machine, who Viewe
 		out = append(out, b)
 	}
 	return out
-}
-
-// clash is why a booking cannot take place as it stands: its machine cannot be used any more, or
-// another overlaps it, which only a calendar from outside can bring about.
-func clash(t BookedTime, before map[int64]BookedTime, m *store.Machine, now time.Time) string {
-	if t.To.Before(now) {
-		return ""
-	}
-	if last, ok := before[t.Machine]; ok && last.Overlaps(t.Span) {
-		return "overlaps that of " + last.Who
-	}
-	state, why := readiness(m, now).Available()
-	switch {
-	case state == maintenance.AttendedOnly && !t.Attended:
-		return "not left alone: " + why
-	case state == maintenance.LockedOut || state == maintenance.TakenOut:
-		return strings.TrimSuffix(string(state)+": "+why, ": ")
-	}
-	return ""
 }
 
 // shownWork is what is planned, within a window or all of it.
@@ -297,7 +281,7 @@ func (a *App) MyBookings(ctx context.Context, account int64, now time.Time) ([]S
 	return slices.DeleteFunc(all, func(b ShownBooking) bool { return !b.Mine }), err
 }
 
-// Close closes the shop for some days.
+// CloseShop closes the shop for some days.
 func (a *App) CloseShop(ctx context.Context, c schedule.Closure) error {
 	if err := c.Check(); err != nil {
 		return Refused(err)

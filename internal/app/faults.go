@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/roster"
 )
 
 // mostWords is how many characters a fault and its answer may have.
@@ -77,7 +78,7 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 // answerFault writes what a fault was; one that is closed is off the plan.
 func (a *App) answerFault(ctx context.Context, id int64, answer, by string, now time.Time) error {
 	if answer != "" {
-		if err := a.store.DropPlannedWork(ctx, faultKey(id)); err != nil {
+		if err := a.store.DropPlannedWork(ctx, roster.FaultKey(id)); err != nil {
 			return err
 		}
 	}

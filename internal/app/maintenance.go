@@ -12,6 +12,7 @@ import (
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/csvimport"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/roster"
 	"wardifex/internal/store"
 )
 
@@ -69,7 +70,7 @@ func (a *App) markDone(ctx context.Context, id int64, t maintenance.Task, c main
 	if err != nil {
 		return err
 	}
-	if err := a.store.DropPlannedWork(ctx, taskKey(id, c.Task)); err != nil {
+	if err := a.store.DropPlannedWork(ctx, roster.TaskKey(id, c.Task)); err != nil {
 		return err
 	}
 	return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)

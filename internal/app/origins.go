@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/roster"
 	"wardifex/internal/store"
 )
 
@@ -96,7 +97,7 @@ func (a *App) settleOrigin(ctx context.Context, o order, by string, now time.Tim
 		if _, err := a.store.AddDone(ctx, o.MachineID, done, nil, inOrder(o.ID), by); err != nil {
 			return err
 		}
-		if err := a.store.DropPlannedWork(ctx, taskKey(o.MachineID, o.Task)); err != nil {
+		if err := a.store.DropPlannedWork(ctx, roster.TaskKey(o.MachineID, o.Task)); err != nil {
 			return err
 		}
 	}

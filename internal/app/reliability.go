@@ -19,7 +19,7 @@ import (
 // ReliabilityRow is how a group of machines did over a while.
 type ReliabilityRow struct {
 	Name string `json:"name"`
-	maintenance.Reliability
+	schedule.Reliability
 	// Weeks are the availabilities of each week, empty where the shop was closed.
 	Weeks []*float64 `json:"weeks"`
 }
@@ -56,22 +56,22 @@ func (a *App) ReliabilityBy(ctx context.Context, from, to civil.Day, by string, 
 			out.Mondays = append(out.Mondays, day)
 		}
 	}
-	groups := map[string][]maintenance.Service{}
-	var all []maintenance.Service
+	groups := map[string][]schedule.Service{}
+	var all []schedule.Service
 	for i := range fleet {
 		name := groupOf(&fleet[i], by)
 		groups[name] = append(groups[name], services[i])
 		all = append(all, services[i])
 	}
-	row := func(name string, of []maintenance.Service) ReliabilityRow {
-		r := ReliabilityRow{Name: name, Reliability: maintenance.ReliabilityOf(of, stretchOf(from, to, in)),
+	row := func(name string, of []schedule.Service) ReliabilityRow {
+		r := ReliabilityRow{Name: name, Reliability: schedule.ReliabilityOf(of, schedule.DaysOf(from, to, in)),
 			Weeks: []*float64{}}
 		for i, monday := range out.Mondays {
 			last := to
 			if i+1 < len(out.Mondays) {
 				last = out.Mondays[i+1] - 1
 			}
-			r.Weeks = append(r.Weeks, maintenance.ReliabilityOf(of, stretchOf(monday, last, in)).Available)
+			r.Weeks = append(r.Weeks, schedule.ReliabilityOf(of, schedule.DaysOf(monday, last, in)).Available)
 		}
 		return r
 	}
@@ -81,11 +81,6 @@ func (a *App) ReliabilityBy(ctx context.Context, from, to civil.Day, by string, 
 	}
 	slices.SortFunc(out.Rows, func(x, y ReliabilityRow) int { return cmp.Compare(x.Name, y.Name) })
 	return out, nil
-}
-
-func stretchOf(from, to civil.Day, in *time.Location) maintenance.Stretch {
-	span := schedule.DaysOf(from, to, in)
-	return maintenance.Stretch{From: span.From, To: span.To}
 }
 
 func groupOf(m *store.Machine, by string) string {
@@ -102,7 +97,7 @@ func groupOf(m *store.Machine, by string) string {
 }
 
 // services are how the machines of the fleet stood over some days: in their order.
-func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) ([]maintenance.Service, []store.Machine,
+func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) ([]schedule.Service, []store.Machine,
 	bool,
 	error) {
 	in := a.store.Location()
@@ -119,13 +114,11 @@ func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) (
 		return nil, nil, false, err
 	}
 	open, told := schedule.Opening(set.Settings, closed, from, to, in)
-	out := make([]maintenance.Service, len(fleet))
+	out := make([]schedule.Service, len(fleet))
 	index := map[int64]int{}
 	for i := range fleet {
 		index[fleet[i].ID] = i
-		for _, s := range open.And(schedule.Join(schedule.Span{From: fleet[i].Since, To: now})) {
-			out[i].Open = append(out[i].Open, maintenance.Stretch{From: s.From, To: s.To})
-		}
+		out[i].Open = open.And(schedule.Join(schedule.Span{From: fleet[i].Since, To: now}))
 	}
 	outages, err := a.store.Outages(ctx)
 	if err != nil {
@@ -133,7 +126,7 @@ func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) (
 	}
 	for _, o := range outages {
 		if i, here := index[o.MachineID]; here {
-			out[i].Down = append(out[i].Down, stretchFrom(o, now))
+			out[i].Down = schedule.Join(append(out[i].Down, spanOf(o, now))...)
 		}
 	}
 	faults, err := a.store.FaultTimes(ctx)
@@ -142,14 +135,14 @@ func (a *App) services(ctx context.Context, from, to civil.Day, now time.Time) (
 	}
 	for _, f := range faults {
 		if i, here := index[f.MachineID]; here {
-			out[i].Faults = append(out[i].Faults, stretchFrom(f, time.Time{}))
+			out[i].Faults = append(out[i].Faults, spanOf(f, time.Time{}))
 		}
 	}
 	return out, fleet, told, a.labour(ctx, out, fleet, index, schedule.DaysOf(from, to, in))
 }
 
-func stretchFrom(o store.Outage, open time.Time) maintenance.Stretch {
-	s := maintenance.Stretch{From: o.From, To: open}
+func spanOf(o store.Outage, open time.Time) schedule.Span {
+	s := schedule.Span{From: o.From, To: open}
 	if o.To != nil {
 		s.To = *o.To
 	}
@@ -157,7 +150,7 @@ func stretchFrom(o store.Outage, open time.Time) maintenance.Stretch {
 }
 
 // labour adds what work took: that on record, and for tasks marked as done what they usually take.
-func (a *App) labour(ctx context.Context, out []maintenance.Service, fleet []store.Machine, index map[int64]int,
+func (a *App) labour(ctx context.Context, out []schedule.Service, fleet []store.Machine, index map[int64]int,
 	within schedule.Span) error {
 	laboured, err := a.store.LabouredWithin(ctx, within.From, within.To)
 	if err != nil {
@@ -179,11 +172,8 @@ func (a *App) labour(ctx context.Context, out []maintenance.Service, fleet []sto
 		if !here {
 			continue
 		}
-		minutes := float64(usualTask)
-		if task, known := maintenance.Find(fleet[i].Tasks, d.Task); known && task.Minutes > 0 {
-			minutes = task.Minutes
-		}
-		out[i].Planned += minutes * float64(d.Times)
+		task, _ := maintenance.Find(fleet[i].Tasks, d.Task)
+		out[i].Planned += task.UsualMinutes() * float64(d.Times)
 	}
 	return err
 }

@@ -3,26 +3,19 @@ package app
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"time"
 
+	"wardifex/internal/core/change"
 	"wardifex/internal/core/civil"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
-	"wardifex/internal/core/parts"
 	"wardifex/internal/core/roster"
 	"wardifex/internal/core/schedule"
 	"wardifex/internal/store"
 )
 
-// Minutes that work takes of which nobody has said it. Source: from memory.
-const (
-	usualTask   = 15
-	usualOrder  = 60
-	usualRepair = 45
-	rosterSlot  = 15 * time.Minute
-)
+// rosterSlot is how long a slot of a plan is.
+const rosterSlot = 15 * time.Minute
 
 // rosterJob is a job of the planner with what it is of in the record.
 type rosterJob struct {
@@ -134,7 +127,7 @@ func (a *App) loadMachines(ctx context.Context, s *rosterShop, within schedule.S
 		state, _ := readiness(m, now).Available()
 		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Place: m.Bay,
 			Booked: schedule.Join(booked[m.ID]...),
-			Down:   state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: heats(m)})
+			Down:   state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: roster.Heats(m.Facts)})
 	}
 	if s.problem.Floors, _, err = a.abilities(ctx, s.fleet, now); err != nil {
 		return err
@@ -143,75 +136,18 @@ func (a *App) loadMachines(ctx context.Context, s *rosterShop, within schedule.S
 	return err
 }
 
-// usualHeats is what a machine draws while it heats, where its heaters' power is not known, W.
-// Source: from memory.
-const usualHeats = 300
-
-// heats is what a machine draws while it heats, W.
-func heats(m *store.Machine) float64 {
-	sum := 0.0
-	for _, p := range m.Facts.Each(parts.Heater) {
-		if w, ok := m.Facts.Number(p, parts.HeaterWatts); ok {
-			sum += w
-		}
-	}
-	if sum == 0 {
-		return usualHeats
-	}
-	return sum
-}
-
-// Busy hours are told from the bookings of some weeks before: an hour in which no machine was
-// booked still counts a quarter of the busiest, and one in which the shop is closed nothing.
-const (
-	busyWeeks = 8
-	quiet     = 0.25
-)
+// busyWeeks is from how many weeks of bookings it is told how busy the shop is.
+const busyWeeks = 8
 
 // busyHours is how busy each hour of the week is, from 0 to 1.
-func (a *App) busyHours(ctx context.Context, s *rosterShop, now time.Time) (busy [7][24]float64, err error) {
+func (a *App) busyHours(ctx context.Context, s *rosterShop, now time.Time) ([7][24]float64, error) {
 	times, err := a.bookedTimes(ctx, schedule.Span{From: now.AddDate(0, 0, -7*busyWeeks), To: now})
-	if err != nil {
-		return busy, err
+	booked := make([]schedule.Span, len(times))
+	for i, t := range times {
+		booked[i] = t.Span
 	}
-	most := 0.0
-	for _, t := range times {
-		for at := t.From.Truncate(time.Hour); at.Before(t.To); at = at.Add(time.Hour) {
-			local := at.In(s.in)
-			busy[local.Weekday()][local.Hour()]++
-			most = max(most, busy[local.Weekday()][local.Hour()])
-		}
-	}
-	open := [7][24]bool{}
-	for _, span := range s.problem.Open {
-		for at := span.From.Truncate(time.Hour); at.Before(span.To); at = at.Add(time.Hour) {
-			local := at.In(s.in)
-			open[local.Weekday()][local.Hour()] = true
-		}
-	}
-	for d := range busy {
-		for h := range busy[d] {
-			switch {
-			case !open[d][h]:
-				busy[d][h] = 0
-			case most == 0:
-				busy[d][h] = 1
-			default:
-				busy[d][h] = quiet + (1-quiet)*busy[d][h]/most
-			}
-		}
-	}
-	return busy, nil
+	return schedule.Busy(s.problem.Open, booked, s.in), err
 }
-
-// riskOf is how grave it is when a task is late, from 1 to 4.
-func riskOf(r maintenance.Risk) int {
-	return len(maintenance.Risks()) - max(0, slices.Index(maintenance.Risks(), r))
-}
-
-func taskKey(machine int64, task string) string { return fmt.Sprintf("task/%d/%s", machine, task) }
-func orderKey(order int64) string               { return fmt.Sprintf("order/%d", order) }
-func faultKey(fault int64) string               { return fmt.Sprintf("fault/%d", fault) }
 
 // loadJobs makes jobs of all work that is due within the days that are planned, of the orders that
 // are open or wait, and of the faults that nobody mends yet.
@@ -224,6 +160,10 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 	if err != nil {
 		return err
 	}
+	var skills []string
+	for _, u := range s.people {
+		skills = append(skills, u.Skills...)
+	}
 	mended := map[int64]bool{}
 	ordered := map[string]bool{}
 	last := map[int]int{}
@@ -233,14 +173,12 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 			continue
 		}
 		mended[w.FaultID] = true
-		ordered[taskKey(w.MachineID, w.Task)] = w.Task != ""
-		job := orderJob(w, m)
-		// A kit says in words what its fitter has done before; it is a rule where somebody here has it as a skill.
-		if w.State == store.Planned && slices.ContainsFunc(s.people, func(u store.User) bool {
-			return slices.Contains(u.Skills, w.Skill)
-		}) {
-			job.Skill = w.Skill
+		ordered[roster.TaskKey(w.MachineID, w.Task)] = w.Task != ""
+		job, err := a.orderJob(ctx, w, &s.fleet[m], skills)
+		if err != nil {
+			return err
 		}
+		job.Machine = m
 		if before, chained := last[m]; chained {
 			job.After = []int{before}
 		}
@@ -253,66 +191,38 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 	}
 	for _, f := range faults {
 		if m, here := index[f.MachineID]; here && !mended[f.ID] {
-			s.jobs = append(s.jobs, faultJob(f, m, s.fleet[m].Use.Use == maintenance.OutOfUse))
+			out := s.fleet[m].Use.Use == maintenance.OutOfUse
+			job := rosterJob{title: "Repair: " + faultTitle(f), fault: f.ID, Job: roster.RepairJob(f.ID, f.Symptom, f.Words, out,
+				f.At)}
+			job.Machine = m
+			s.jobs = append(s.jobs, job)
 		}
 	}
 	s.dueJobs(ordered, now)
 	return nil
 }
 
-func orderJob(w store.WorkAhead, m int) rosterJob {
-	minutes := w.Minutes
-	if minutes == 0 {
-		minutes = usualOrder
-	}
-	if w.Steps > 0 {
-		minutes *= float64(w.Steps-w.Done) / float64(w.Steps)
-	}
-	job := rosterJob{title: w.Title, task: w.Task, order: w.ID, waits: w.Waits, Job: roster.Job{Key: orderKey(w.ID),
-		Machine: m,
-		Kind:    "order", Minutes: max(5, int(minutes)), Risk: 2, Pause: true}}
-	if w.Task != "" {
-		job.Kind = w.Task
-	}
-	if w.State == store.Opened {
-		job.Unlocks, job.Due = true, w.OpenedAt.AddDate(0, 0, 1)
-		return job
-	}
-	for _, model := range w.Models {
-		if model != "" && model != machine.None {
-			job.need(model)
+func (a *App) orderJob(ctx context.Context, w store.WorkAhead, m *store.Machine, skills []string) (rosterJob, error) {
+	o := roster.WorkOrder{ID: w.ID, Task: w.Task, Open: w.State == store.Opened, Since: w.OpenedAt, Minutes: w.Minutes,
+		Done:  w.Done,
+		Steps: w.Steps, Mains: w.Mains, Experience: w.Experience, Models: w.Models}
+	if !o.Open { // its steps are not written yet
+		stored, err := a.store.Order(ctx, w.ID)
+		if err != nil {
+			return rosterJob{}, err
 		}
+		c, err := change.NewChange(stored.Kit, stored.Additional, m.Facts)
+		o.Mains = err != nil || c.TouchesMains() // what cannot be told is for who may touch it
 	}
-	return job
+	return rosterJob{Job: roster.OrderJob(o, skills), title: w.Title, task: w.Task, order: w.ID, waits: w.Waits}, nil
 }
 
-func faultJob(f store.ReportedFault, m int, out bool) rosterJob {
-	title := f.Words
+func faultTitle(f store.ReportedFault) string {
 	if s, ok := maintenance.SymptomOf(f.Symptom); ok {
-		title = s.Title
+		return s.Title
 	}
-	job := rosterJob{title: "Repair: " + title, fault: f.ID, Job: roster.Job{Key: faultKey(f.ID), Machine: m,
-		Kind:    "repair",
-		Minutes: usualRepair, Risk: 2, Due: f.At.AddDate(0, 0, 1), Pause: true}}
-	if minutes := maintenance.RepairMinutes(f.Symptom); minutes > 0 {
-		job.Minutes = int(minutes)
-	}
-	if out || maintenance.IsDanger(f.Symptom, f.Words) {
-		job.Risk = 4
-	}
-	return job
+	return f.Words
 }
-
-// need asks for a piece of a model.
-func (j *rosterJob) need(model string) {
-	if j.Parts == nil {
-		j.Parts = map[string]int{}
-	}
-	j.Parts[model]++
-}
-
-// usualInterval is of a task of which nobody knows when it was done last. Source: from memory.
-const usualInterval = 90 * 24 * time.Hour
 
 // dueJobs makes jobs of the tasks that are due within the days that are planned; those whose start
 // is unknown when their first round comes.
@@ -324,13 +234,13 @@ func (s *rosterShop) dueJobs(ordered map[string]bool, now time.Time) {
 		m := &s.fleet[i]
 		for _, d := range maintenance.DueList(m.Subject(now), now) {
 			task, known := maintenance.Find(m.Tasks, d.Task)
-			if !known || ordered[taskKey(m.ID, d.Task)] {
+			if !known || ordered[roster.TaskKey(m.ID, d.Task)] {
 				continue
 			}
-			job := s.dueJob(m, i, task, d, now)
+			job := rosterJob{title: d.Title, task: d.Task, Job: roster.TaskJob(m.ID, m.Facts, task, d, now, s.in)}
+			job.Machine = i
 			switch {
 			case d.State == maintenance.Unproven:
-				job.Due = now
 			case d.State == maintenance.StartUnknown:
 				waiting[d.Task]++
 				unknown = append(unknown, job)
@@ -361,33 +271,6 @@ func (s *rosterShop) tasks() []maintenance.Task {
 		return nil
 	}
 	return s.fleet[0].Tasks
-}
-
-func (s *rosterShop) dueJob(m *store.Machine, i int, task maintenance.Task, d maintenance.Due,
-	now time.Time) rosterJob {
-	job := rosterJob{title: d.Title, task: d.Task, Job: roster.Job{Key: taskKey(m.ID, d.Task), Machine: i, Kind: d.Task,
-		Minutes: usualTask, Skill: task.Skill, Pause: task.Pause, Risk: riskOf(task.Risk), Interval: usualInterval}}
-	if task.Minutes > 0 {
-		job.Minutes = int(task.Minutes)
-	}
-	if !task.Cold {
-		job.Heats = heats(m)
-	}
-	if d.On != nil {
-		job.Due = d.On.End(s.in)
-		if d.LastDone != nil && *d.On > *d.LastDone {
-			job.Interval = time.Duration(*d.On-*d.LastDone) * 24 * time.Hour
-		}
-		if job.Risk >= 3 && job.Due.After(now) {
-			job.Limit = (*d.On + 1).Start(s.in)
-		}
-	}
-	if task.Renews != "" && task.Always {
-		if model := m.Facts.ModelAt(m.Facts.First(task.Renews)); model != "" && model != machine.None {
-			job.need(model)
-		}
-	}
-	return job
 }
 
 // loadStock counts the spares of the models that work asks for, and when more arrive. A model that
@@ -433,25 +316,13 @@ func (a *App) spareStock(ctx context.Context) (map[string]roster.Stock, error) {
 			out[l.Model] = roster.Stock{} // a count is kept, if only of none
 		}
 	}
-	orders, err := a.store.Purchases(ctx)
-	in := a.store.Location()
-	for _, o := range orders {
-		if o.ClosedAt != nil {
-			continue
+	ordered, err := a.sparesOnOrder(ctx)
+	for _, o := range ordered {
+		s := out[o.model]
+		if o.expected != nil { // what comes on a day can be used from the next on
+			s.Arriving = append(s.Arriving, roster.Arrival{At: (*o.expected + 1).Start(a.store.Location()), Count: o.count})
 		}
-		day, err := civil.ParseDay(o.ExpectedOn, civil.Unsaid)
-		for _, line := range o.Lines {
-			for i, k := range line.Kept {
-				if i >= len(line.Progress) || line.Progress[i].ToCome <= 0 || k.Model == "" {
-					continue
-				}
-				s := out[k.Model]
-				if o.ExpectedOn != "" && err == nil {
-					s.Arriving = append(s.Arriving, roster.Arrival{At: (day + 1).Start(in), Count: line.Progress[i].ToCome})
-				}
-				out[k.Model] = s
-			}
-		}
+		out[o.model] = s
 	}
 	return out, err
 }

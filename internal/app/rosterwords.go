@@ -24,6 +24,9 @@ func (s *rosterShop) why(r roster.Reason, at roster.Placement) []string {
 	default:
 		say("due by %s", due.Show())
 	}
+	if job.waits != "" {
+		say("it is left, and waits: %s", job.waits)
+	}
 	if !job.Limit.IsZero() {
 		say("safety depends on it: it is not left for later")
 	}

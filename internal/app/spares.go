@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
@@ -52,8 +53,17 @@ func (a *App) Spares(ctx context.Context) ([]SpareRow, error) {
 		r.Shelf += s.N
 		r.Lots = append(r.Lots, SpareLot{s.Lot, s.Shelf, s.N})
 	}
-	if err := a.sparesOnOrder(ctx, row); err != nil {
+	ordered, err := a.sparesOnOrder(ctx)
+	if err != nil {
 		return nil, err
+	}
+	for _, o := range ordered {
+		r := row(o.model)
+		r.Kind = cmp.Or(r.Kind, o.kind)
+		r.OnOrder += o.count
+		if o.expected != nil && (r.Expected == "" || o.expected.String() < r.Expected) { // both ISO 8601
+			r.Expected = o.expected.String()
+		}
 	}
 	levels, err := a.store.SpareLevels(ctx)
 	if err != nil {
@@ -104,27 +114,33 @@ func (a *App) Spares(ctx context.Context) ([]SpareRow, error) {
 	return out, err
 }
 
-func (a *App) sparesOnOrder(ctx context.Context, row func(string) *SpareRow) error {
+// orderedSpare are pieces of a model that are waited for.
+type orderedSpare struct {
+	kind, model string
+	count       int
+	expected    *civil.Day // nil where nobody knows
+}
+
+func (a *App) sparesOnOrder(ctx context.Context) ([]orderedSpare, error) {
 	orders, err := a.store.Purchases(ctx)
+	var out []orderedSpare
 	for _, o := range orders {
 		if o.ClosedAt != nil {
 			continue
 		}
+		var expected *civil.Day
+		if day, err := civil.ParseDay(o.ExpectedOn, civil.Unsaid); o.ExpectedOn != "" && err == nil {
+			expected = &day
+		}
 		for _, line := range o.Lines {
 			for i, k := range line.Kept {
-				if i >= len(line.Progress) || line.Progress[i].ToCome <= 0 || k.Model == "" {
-					continue
-				}
-				r := row(k.Model)
-				r.Kind = cmp.Or(r.Kind, k.Kind)
-				r.OnOrder += line.Progress[i].ToCome
-				if o.ExpectedOn != "" && (r.Expected == "" || o.ExpectedOn < r.Expected) { // both ISO 8601
-					r.Expected = o.ExpectedOn
+				if i < len(line.Progress) && line.Progress[i].ToCome > 0 && k.Model != "" {
+					out = append(out, orderedSpare{k.Kind, k.Model, line.Progress[i].ToCome, expected})
 				}
 			}
 		}
 	}
-	return err
+	return out, err
 }
 
 // SetSpareLevel says how many pieces of a model the shelf should hold at least; 0 is that it does not matter.

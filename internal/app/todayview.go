@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/civil"
+	"wardifex/internal/core/roster"
 	"wardifex/internal/core/schedule"
 	"wardifex/internal/store"
 )
@@ -55,7 +56,7 @@ const mostNews = 500
 
 // Today is a person's day: what happened since they were last here, what is planned for them, and how the
 // fleet stands.
-func (a *App) Today(ctx context.Context, account int64, name string, now time.Time) (TodayView, error) {
+func (a *App) Today(ctx context.Context, account int64, now time.Time) (TodayView, error) {
 	out := TodayView{News: []NewsLine{}, Stops: []TodayStop{}, Works: []schedule.Span{}, NextWork: []ShownWork{},
 		Lines: []StateLine{}}
 	var err error
@@ -63,7 +64,7 @@ func (a *App) Today(ctx context.Context, account int64, name string, now time.Ti
 		return out, err
 	}
 	if out.Since != nil {
-		happened, err := a.store.HappenedSince(ctx, *out.Since, name, mostNews)
+		happened, err := a.store.HappenedSince(ctx, *out.Since, account, mostNews)
 		if err != nil {
 			return out, err
 		}
@@ -233,7 +234,8 @@ func (a *App) riskLine(fleet []store.Machine, planned []store.PlannedWork, now t
 			if s.On > week || slices.Contains(names, m.Name) {
 				continue
 			}
-			if !plannedBefore(at, m, s, a.store.Location()) {
+			w, is := at[roster.TaskKey(m.ID, s.Key)]
+			if !is || civil.Of(w.Starts.In(a.store.Location())) > s.On {
 				names = append(names, m.Name)
 			}
 		}
@@ -241,15 +243,6 @@ func (a *App) riskLine(fleet []store.Machine, planned []store.PlannedWork, now t
 	if len(names) > 0 {
 		say("risk", true, "Plan it", "/weeks", "Safety work is due within a week and not planned before on %s", listed(names))
 	}
-}
-
-func plannedBefore(at map[string]store.PlannedWork, m *store.Machine, s schedule.Safety, in *time.Location) bool {
-	for _, t := range m.Tasks {
-		if w, planned := at[taskKey(m.ID, t.Key)]; planned && t.Title == s.Task && civil.Of(w.Starts.In(in)) <= s.On {
-			return true
-		}
-	}
-	return false
 }
 
 // bookingLine tells of bookings of the next week that cannot take place as they stand.

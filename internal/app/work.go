@@ -13,6 +13,7 @@ import (
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/plan"
+	"wardifex/internal/core/roster"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/store"
 )
@@ -265,11 +266,11 @@ func (a *App) writeOrder(ctx context.Context, m store.Machine, kit fit.Kit, v fi
 		return id, err
 	}
 	// What was planned for the fault or the task is the order's from now on.
-	planned := faultKey(o.Fault)
+	planned := roster.FaultKey(o.Fault)
 	if o.Task != "" {
-		planned = taskKey(m.ID, o.Task)
+		planned = roster.TaskKey(m.ID, o.Task)
 	}
-	return id, a.store.PlannedIsOrder(ctx, planned, orderKey(id), id)
+	return id, a.store.PlannedIsOrder(ctx, planned, roster.OrderKey(id), id)
 }
 
 // lockForNewOrder takes a machine for the transaction, and refuses work on it without a
@@ -608,7 +609,7 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 // closeOrder closes an order, and takes it off the plan.
 func (a *App) closeOrder(ctx context.Context, id int64, state string, closing *change.Closing, by string,
 	now time.Time) error {
-	if err := a.store.DropPlannedWork(ctx, orderKey(id)); err != nil {
+	if err := a.store.DropPlannedWork(ctx, roster.OrderKey(id)); err != nil {
 		return err
 	}
 	return a.store.CloseOrder(ctx, id, state, closing, by, now)

@@ -36,7 +36,7 @@ func (s *Server) rosterRoutes() {
 	handle(s, store.Lead, "PUT", "/planning", "save-planning", "Set how the shop plans", s.savePlanning)
 	handle(s, store.Technician, "GET", "/today", "today", "Your day in the shop, and how the fleet stands",
 		func(ctx context.Context, u user, _ *none) (*answer[app.TodayView], error) {
-			return answerOf(s.app.Today(ctx, u.ID, u.Name, s.now()))
+			return answerOf(s.app.Today(ctx, u.ID, s.now()))
 		}, fleetWide)
 	handle(s, store.Technician, "POST", "/visits", "visit", "Note that you are here",
 		func(ctx context.Context, u user, _ *none) (*noContent, error) {

@@ -312,19 +312,20 @@ func (s *Store) HereBefore(ctx context.Context, account int64, now time.Time) (*
 
 // WorkAhead is a work order that is open or waits for its turn, as far as planning needs it.
 type WorkAhead struct {
-	ID        int64
-	MachineID int64
-	Title     string
-	State     string
-	Task      string
-	FaultID   int64
-	Minutes   float64 // that all of it usually takes; 0 where nobody knows
-	Skill     string
-	Models    []string `gorm:"serializer:json"` // of the parts that it fits
-	Done      int
-	Steps     int
-	OpenedAt  time.Time
-	Waits     string // for what it is left
+	ID         int64
+	MachineID  int64
+	Title      string
+	State      string
+	Task       string
+	FaultID    int64
+	Minutes    float64  // that all of it usually takes; 0 where nobody knows
+	Mains      bool     // a step that is not done puts hands on mains wiring
+	Experience string   // what its kit says of who should fit it
+	Models     []string `gorm:"serializer:json"` // of the parts that it fits
+	Done       int
+	Steps      int
+	OpenedAt   time.Time
+	Waits      string // for what it is left
 }
 
 // WorkAhead lists the orders that are open, and those that wait for their turn, in their order.
@@ -333,7 +334,9 @@ func (s *Store) WorkAhead(ctx context.Context) ([]WorkAhead, error) {
 	err := s.from(ctx).Raw(`
 		select w.id, w.machine_id, coalesce(w.kit->>'name', '') as title, w.state, w.task,
 			coalesce(w.fault_id, 0) as fault_id,
-			coalesce((w.kit->>'minutes')::float, 0) as minutes, coalesce(w.kit->>'skill', '') as skill, w.opened_at,
+			coalesce((w.kit->>'minutes')::float, 0) as minutes, coalesce(w.kit->>'skill', '') as experience, w.opened_at,
+			exists (select from work_steps t where t.work_order_id = w.id and t.done_at is null and t.skipped_why = ''
+				and t.step->>'licensed' = 'true') as mains,
 			coalesce((select jsonb_agg(distinct e->>'model') from jsonb_array_elements(case jsonb_typeof(w.kit->'effects')
 				when 'array' then w.kit->'effects' else '[]' end) e where e->>'model' is not null), '[]') as models,
 			(select count(*) from work_steps t where t.work_order_id = w.id) as steps,

@@ -56,10 +56,13 @@ type DoneCount struct {
 	Times     int
 }
 
-// DoneWithin counts the tasks done within a while.
+// DoneWithin counts the tasks done within a while, without those that were done in a work order.
 func (s *Store) DoneWithin(ctx context.Context, from, to time.Time) ([]DoneCount, error) {
 	var out []DoneCount
-	err := s.from(ctx).Raw(`select machine_id, task, count(*) as times from upkeep_done where done_at >= ? and done_at < ?
+	err := s.from(ctx).Raw(`select machine_id, task, count(*) as times from upkeep_done u
+		where done_at >= ? and done_at < ?
+		and not exists (select from work_orders w
+			where w.machine_id = u.machine_id and w.task = u.task and w.closed_at = u.done_at)
 		group by 1, 2`, from, to).Scan(&out).Error
 	return out, err
 }
@@ -90,29 +93,22 @@ type Happening struct {
 	At      time.Time
 	What    string // "fault", "fault closed", "order opened", "order closed", "use", "done"
 	Machine string
-	Says    string
-	By      string
 }
 
 // HappenedSince lists what became of the fleet after a moment, but not by an account, the newest first.
-func (s *Store) HappenedSince(ctx context.Context, since time.Time, but string, most int) ([]Happening, error) {
+func (s *Store) HappenedSince(ctx context.Context, since time.Time, but int64, most int) ([]Happening, error) {
 	var out []Happening
 	err := s.from(ctx).Raw(`
-		select at, what, m.name as machine, says, by from (
-			select reported_at as at, 'fault' as what, machine_id, words as says, reported_by as by from faults
-			union all
-			select closed_at, 'fault closed', machine_id, answer, closed_by from faults where closed_at is not null
-			union all
-			select opened_at, 'order opened', machine_id, coalesce(kit->>'name', ''), opened_by from work_orders
-				where state <> 'planned'
-			union all
-			select closed_at, 'order closed', machine_id, coalesce(kit->>'name', ''), closed_by from work_orders
-				where closed_at is not null
-			union all
-			select at, 'use', machine_id, use, by from machine_uses
-			union all
-			select done_at, 'done', machine_id, task, done_by from upkeep_done) h
-		join machines m on m.id = h.machine_id where at > ? and by <> ? order by at desc limit ?`,
-		since, but, most).Scan(&out).Error
+		select e.at, m.name as machine, case
+			when e.relation = 'faults' and e.done = 'insert' then 'fault'
+			when e.relation = 'faults' and e.is_now->>'closed_at' is not null then 'fault closed'
+			when e.relation = 'work_orders' and e.is_now->>'state' = 'open' then 'order opened'
+			when e.relation = 'work_orders' and e.is_now->>'state' in ('finished', 'abandoned') then 'order closed'
+			when e.relation = 'machine_uses' and e.done = 'insert' then 'use'
+			when e.relation = 'upkeep_done' and e.done = 'insert' then 'done' end as what
+		from events e join machines m on m.id = e.machine_id
+		where e.at > ? and e.account_id is distinct from ?
+			and e.relation in ('faults', 'work_orders', 'machine_uses', 'upkeep_done')
+		order by e.id desc limit ?`, since, but, most).Scan(&out).Error
 	return out, err
 }

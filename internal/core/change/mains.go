@@ -11,10 +11,10 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
-// touchesMains reports whether the change puts hands on mains wiring: something that hangs on
+// TouchesMains reports whether the change puts hands on mains wiring: something that hangs on
 // the house's circuit, or a bed that is heated from it. The supply counts: its primary side is
 // mains.
-func (c Change) touchesMains() bool {
+func (c Change) TouchesMains() bool {
 	voc := c.Before.Vocabulary()
 	return slices.ContainsFunc(c.PartChanges, func(x PartChange) bool {
 		if x.build || x.Stays && x.setting {

@@ -47,7 +47,7 @@ func (c Change) RollBack(of Progress, records []calibration.Record) []Step {
 		if x.wired && !p.Stays {
 			s.Do += " Its wires one at a time, as photographed and labelled."
 		}
-		if c.touchesMains() {
+		if c.TouchesMains() {
 			s = s.licensed()
 		}
 		w.add(s)

@@ -139,7 +139,7 @@ func (c Change) fitAndWire(w *writer, x extent) {
 	if len(steps) == 0 {
 		steps = c.exchangeSteps(x)
 	}
-	onMains := c.touchesMains()
+	onMains := c.TouchesMains()
 	for _, phase := range []string{"Fit", "Wire"} {
 		w.phase = phase
 		n := 0

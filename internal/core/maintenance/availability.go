@@ -74,6 +74,20 @@ func (j PrintJob) Fits(s machine.Snapshot) (known, enough bool) {
 	return known && (j.Hot <= 0 || len(hotends) > 0), enough
 }
 
+// Or is what a print asks, or where that is nothing what its machine has: another that has as much does too.
+func (j PrintJob) Or(s machine.Snapshot) PrintJob {
+	if j != (PrintJob{}) {
+		return j
+	}
+	number := func(p *machine.Position, name machine.TraitOf) float64 {
+		n, _ := s.Number(p, name)
+		return n
+	}
+	frame := s.First(parts.Frame)
+	return PrintJob{X: number(frame, parts.FrameX), Y: number(frame, parts.FrameY), Z: number(frame, parts.FrameZ),
+		Hot: number(CoolestHotend(s), parts.HotendRating)}
+}
+
 // CoolestHotend is the hotend that stands least heat, of those whose rating is known; nil
 // where none is.
 func CoolestHotend(s machine.Snapshot) (coolest *machine.Position) {

@@ -92,6 +92,17 @@ type Task struct {
 	Off   bool       `json:"off,omitempty" doc:"This shop does not do it"`
 }
 
+// usualMinutes is what a task takes of which nobody has said it. Source: from memory.
+const usualMinutes = 15
+
+// UsualMinutes is what the task usually takes, min.
+func (t Task) UsualMinutes() float64 {
+	if t.Minutes > 0 {
+		return t.Minutes
+	}
+	return usualMinutes
+}
+
 // TaskStep is a step of a work order for a task.
 type TaskStep struct {
 	Title string `json:"title"`
@@ -111,6 +122,15 @@ const (
 
 // Risks lists them, the worst first.
 func Risks() []Risk { return []Risk{ShockAndFire, HurtsPeople, BreaksMachines, SpoilsPrints} }
+
+// Weight is how grave it is that a task of the risk is late: 4 for shock or fire down to 1.
+func (r Risk) Weight() int { return len(Risks()) - max(0, slices.Index(Risks(), r)) }
+
+// Safety reports whether people's safety depends on it.
+func (r Risk) Safety() bool { return r == ShockAndFire || r == HurtsPeople }
+
+// MainsWiring is the skill of those who may put hands on mains wiring. What local rules ask for comes first.
+const MainsWiring = "mains wiring"
 
 // Event is something after which a task is due at once.
 type Event string

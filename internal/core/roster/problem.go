@@ -111,7 +111,6 @@ type Plan struct {
 	Placed   []Placement // by job
 	Unplaced []int
 	Cost     int64 // thousandths of a minute, without unplaced work
-	weight   int64 // of the unplaced work
 }
 
 // Bounds of a problem.

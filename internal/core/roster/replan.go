@@ -87,7 +87,7 @@ func (r *replan) putPins() (loose []int) {
 		if !r.pin[j].placed() {
 			continue
 		}
-		if !r.fitsAmongPins(j) {
+		if !r.fitsBut(j, r.pin[j], func(b int) bool { return !r.at[b].placed() }) { // it may still come before
 			r.pin[j] = nowhere
 			loose = append(loose, j)
 			continue
@@ -128,17 +128,6 @@ func (r *replan) search() {
 			return r.best == nil || !r.how.stopped()
 		})
 	}
-}
-
-// fitsAmongPins reports whether a pinned job fits beside those that are pinned; what it waits for
-// may still come before it.
-func (r *replan) fitsAmongPins(j int) bool {
-	at := r.pin[j]
-	before := r.before[j]
-	r.before[j] = slices.DeleteFunc(slices.Clone(before), func(b int) bool { return !r.at[b].placed() })
-	ok := r.fits(j, at)
-	r.before[j] = before
-	return ok
 }
 
 // unavoidable is what work costs that cannot be placed beside the pinned jobs alone.
@@ -264,7 +253,7 @@ func (r *replan) try(moving, fresh []int) {
 	free := append(slices.Clone(moving), fresh...)
 	for _, j := range r.order {
 		if !r.at[j].placed() && !moves[j] && r.old[j].placed() && !r.pin[j].placed() {
-			if !r.fitsBut(j, r.old[j], free) {
+			if !r.fitsBut(j, r.old[j], func(b int) bool { return slices.Contains(free, b) }) {
 				return
 			}
 			r.add(j, r.old[j])
@@ -296,9 +285,9 @@ func (r *replan) try(moving, fresh []int) {
 }
 
 // fitsBut is fits where some of what the job waits for is placed later.
-func (r *replan) fitsBut(j int, at spot, later []int) bool {
+func (r *replan) fitsBut(j int, at spot, later func(int) bool) bool {
 	before := r.before[j]
-	r.before[j] = slices.DeleteFunc(slices.Clone(before), func(b int) bool { return slices.Contains(later, b) })
+	r.before[j] = slices.DeleteFunc(slices.Clone(before), later)
 	ok := r.fits(j, at)
 	r.before[j] = before
 	return ok

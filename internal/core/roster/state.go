@@ -347,7 +347,7 @@ func (s *state) fits(j int, at spot) bool {
 
 // plan is the state as others see it.
 func (s *state) plan() Plan {
-	out := Plan{Cost: s.cost, weight: s.unplaced}
+	out := Plan{Cost: s.cost}
 	for j, at := range s.at {
 		if at.placed() {
 			out.Placed = append(out.Placed, Placement{j, at.person, s.moment(at.from), s.moment(at.to)})

@@ -3,6 +3,7 @@ package schedule
 import (
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"wardifex/internal/core/civil"
@@ -34,6 +35,7 @@ type Asked struct {
 
 // Safety is work on which the safety of a machine depends, and by when it is due.
 type Safety struct {
+	Key  string // of its task
 	Task string // its title
 	On   civil.Day
 	// Unproven says that without it nobody may leave the machine, which can be used attended.
@@ -113,6 +115,46 @@ func (a Asked) Refusals(g Ground) []string {
 		say("the shop is closed when it begins")
 	case a.Attended && !g.Open.Cover(a.Span):
 		say("the shop closes before it ends, and nobody stays then")
+	}
+	return out
+}
+
+// NextFree is the next full hour after a booking's begin at which it could be had, up to an end; ok is false where none
+// is.
+func (a Asked) NextFree(g Ground, until time.Time) (Span, bool) {
+	length := a.Length()
+	for from := a.From.Truncate(time.Hour).Add(time.Hour); from.Add(length).Before(until); from = from.Add(time.Hour) {
+		at := Asked{Span{from, from.Add(length)}, a.Attended}
+		if len(at.Refusals(g)) == 0 {
+			return at.Span, true
+		}
+	}
+	return Span{}, false
+}
+
+// Clash is why a booking cannot take place as it stands, empty where it can: another that began before overlaps it,
+// which only a calendar from outside brings about, or its machine cannot be used so any more.
+func (b Booking) Clash(before *Booking, r maintenance.Readiness) string {
+	if before != nil && before.Overlaps(b.Span) {
+		return "overlaps that of " + before.Who
+	}
+	state, why := r.Available()
+	switch {
+	case state == maintenance.AttendedOnly && !b.Attended:
+		return "not left alone: " + why
+	case state == maintenance.LockedOut || state == maintenance.TakenOut:
+		return strings.TrimSuffix(string(state)+": "+why, ": ")
+	}
+	return ""
+}
+
+// SafetyWork is the work of a machine on which people's safety depends and that has a date, by its due list.
+func SafetyWork(due []maintenance.Due, tasks []maintenance.Task) []Safety {
+	var out []Safety
+	for _, d := range due {
+		if task, known := maintenance.Find(tasks, d.Task); known && d.On != nil && task.Risk.Safety() {
+			out = append(out, Safety{Key: d.Task, Task: d.Title, On: *d.On, Unproven: d.Task == maintenance.ProtectionTask})
+		}
 	}
 	return out
 }

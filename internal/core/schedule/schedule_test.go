@@ -211,3 +211,59 @@ func TestRefusals(t *testing.T) {
 		}
 	}
 }
+
+// Busy hours by hand: on two Mondays 10 to 12 is booked, on one of them 10 to 11 twice; the shop is open from 9 to 12.
+func TestBusy(t *testing.T) {
+	t.Parallel()
+	at := func(week, hour int) time.Time { return time.Date(2026, 11, 2+7*week, hour, 0, 0, 0, time.UTC) }
+	span := func(week, from, to int) schedule.Span { return schedule.Span{From: at(week, from), To: at(week, to)} }
+	open := schedule.Spans{span(2, 9, 12)}
+	busy := schedule.Busy(open, []schedule.Span{span(0, 10, 12), span(1, 10, 12), span(1, 10, 11), span(1, 14, 15)},
+		time.UTC)
+	for hour, want := range map[int]float64{8: 0, 9: 0.25, 10: 1, 11: 0.75, 14: 0} {
+		if got := busy[time.Monday][hour]; got != want {
+			t.Errorf("at %d: %g; want %g", hour, got, want)
+		}
+	}
+	if none := schedule.Busy(open, nil, time.UTC); none[time.Monday][9] != 1 || none[time.Tuesday][9] != 0 {
+		t.Errorf("without bookings: %v", none[time.Monday])
+	}
+}
+
+// A booking that cannot take place says why; the next hour at which it could is found.
+func TestClashAndNextFree(t *testing.T) {
+	t.Parallel()
+	at := func(hour int) time.Time { return time.Date(2026, 11, 27, hour, 0, 0, 0, time.UTC) }
+	span := func(from, to int) schedule.Span { return schedule.Span{From: at(from), To: at(to)} }
+	sound := maintenance.Readiness{Use: maintenance.InUse, Proven: true}
+	other := &schedule.Booking{Who: "Pia", Span: span(8, 11)}
+	for name, c := range map[string]struct {
+		b      schedule.Booking
+		before *schedule.Booking
+		ready  maintenance.Readiness
+		want   string
+	}{
+		"as it should be": {schedule.Booking{Span: span(11, 12)}, other, sound, ""},
+		"over another":    {schedule.Booking{Span: span(10, 12)}, other, sound, "overlaps that of Pia"},
+		"unproven, alone": {schedule.Booking{Span: span(11, 12)}, nil, maintenance.Readiness{Use: maintenance.InUse},
+			"not left alone"},
+		"unproven, attended": {schedule.Booking{Span: span(11, 12), Attended: true}, nil,
+			maintenance.Readiness{Use: maintenance.InUse}, ""},
+		"out of use": {schedule.Booking{Span: span(11, 12), Attended: true}, nil,
+			maintenance.Readiness{Use: maintenance.OutOfUse, Why: "smoke"},
+			"out of use: smoke"},
+	} {
+		if got := c.b.Clash(c.before, c.ready); got != c.want && !(c.want != "" && strings.HasPrefix(got, c.want)) {
+			t.Errorf("%s: %q; want %q", name, got, c.want)
+		}
+	}
+	g := schedule.Ground{Readiness: sound, Taken: []schedule.Booking{{Who: "Pia", Span: span(10, 13)}, {Who: "Ole",
+		Span: span(14, 15)}}}
+	ask := schedule.Asked{Span: span(10, 12)}
+	if next, ok := ask.NextFree(g, at(20)); !ok || next != span(15, 17) {
+		t.Errorf("%v, %v", next, ok)
+	}
+	if next, ok := ask.NextFree(g, at(16)); ok {
+		t.Errorf("after the end: %v", next)
+	}
+}

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { Control, FieldPathByValue } from "react-hook-form";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { showMoment } from "../../ui/dates";
 import { Button, Fault, Field } from "../../ui/form";
@@ -34,6 +35,33 @@ export function CalendarFiles({ calendar, onClose }: { calendar: Calendar; onClo
 
 type Machines = readonly (readonly [string, string])[];
 
+/** The machine that a calendar is for, and whether somebody stays with it. */
+function ForMachine<T extends { machine: string; attended: boolean }>({
+  control,
+  machines,
+}: {
+  control: Control<T>;
+  machines: Machines;
+}) {
+  return (
+    <>
+      <SelectField
+        control={control}
+        name={"machine" as FieldPathByValue<T, string | undefined>}
+        label="For which machine"
+        options={machines}
+        empty="choose"
+        required
+      />
+      <CheckField
+        control={control}
+        name={"attended" as FieldPathByValue<T, boolean>}
+        label="Somebody stays with the machine"
+      />
+    </>
+  );
+}
+
 function ImportFile({ machines }: { machines: Machines }) {
   const form = useKeptForm("calendar-import", { machine: "", attended: true });
   const [text, setText] = useState("");
@@ -49,14 +77,6 @@ function ImportFile({ machines }: { machines: Machines }) {
         disabled={!text}
         tone="plain"
       >
-        <SelectField
-          control={form.control}
-          name="machine"
-          label="For which machine"
-          options={machines}
-          empty="choose"
-          required
-        />
         <Field label="Calendar file, .ics" htmlFor="calendar-file">
           <input
             id="calendar-file"
@@ -66,7 +86,7 @@ function ImportFile({ machines }: { machines: Machines }) {
             onChange={async (e) => setText((await e.target.files?.[0]?.text()) ?? "")}
           />
         </Field>
-        <CheckField control={form.control} name="attended" label="Somebody stays with the machine" />
+        <ForMachine control={form.control} machines={machines} />
       </SendForm>
       {done && (
         <div role="status" className="mt-2 border-l-4 border-line px-3 py-1">
@@ -134,15 +154,7 @@ function Feeds({ calendar, machines }: { calendar: Calendar; machines: Machines 
           maxLength={1000}
         />
         <TextField control={form.control} name="name" label="Whose calendar it is" required maxLength={80} />
-        <SelectField
-          control={form.control}
-          name="machine"
-          label="For which machine"
-          options={machines}
-          empty="choose"
-          required
-        />
-        <CheckField control={form.control} name="attended" label="Somebody stays with the machine" />
+        <ForMachine control={form.control} machines={machines} />
       </SendForm>
     </section>
   );

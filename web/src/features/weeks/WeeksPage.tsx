@@ -50,7 +50,7 @@ export default function WeeksPage() {
             </Button>
             {(plan?.work.length ?? 0) > 0 && (
               <Button disabled={busy || isRunning} onClick={() => ask(true)}>
-                Adjust, moving little
+                Adjust with few moves
               </Button>
             )}
             <LinkButton to="/planning">How it plans</LinkButton>

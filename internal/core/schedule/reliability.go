@@ -1,19 +1,10 @@
-package maintenance
-
-import (
-	"cmp"
-	"slices"
-	"time"
-)
-
-// Stretch is a stretch of time, from From up to before To.
-type Stretch struct{ From, To time.Time }
+package schedule
 
 // Service is how one machine stood over a while, by which its reliability is told.
 type Service struct {
-	Open   []Stretch // in which the shop was open and the machine in the fleet; in their order, none over another
-	Down   []Stretch // out of use, or with work open on it; in any order
-	Faults []Stretch // from report to close; To is zero of one that is open
+	Open   Spans  // in which the shop was open and the machine in the fleet
+	Down   Spans  // out of use, or with work open on it
+	Faults []Span // from report to close; To is zero of one that is open
 	// Planned and Unplanned are minutes of work on record.
 	Planned, Unplanned float64
 }
@@ -40,22 +31,20 @@ type Reliability struct {
 // fault counts when it was reported in it, a repair when it was closed in it.
 // Source: IEC 60050-192, availability and mean operating time between failures, with opening hours
 // as the time in which a machine is asked for.
-func ReliabilityOf(all []Service, within Stretch) Reliability {
+func ReliabilityOf(all []Service, within Span) Reliability {
 	r := Reliability{Machines: len(all)}
+	whole := Spans{within}
 	for _, s := range all {
-		for _, open := range s.Open {
-			open = clip(open, within)
-			hours := open.hours()
-			r.Open += hours
-			r.Up += hours - overlap(open, s.Down)
-		}
+		open := s.Open.And(whole)
+		r.Open += open.Length().Hours()
+		r.Up += open.Minus(s.Down).Length().Hours()
 		for _, f := range s.Faults {
-			if within.has(f.From) {
+			if whole.At(f.From) {
 				r.Failures++
 			}
-			if !f.To.IsZero() && within.has(f.To) {
+			if !f.To.IsZero() && whole.At(f.To) {
 				r.Repaired++
-				r.Repair += f.hours()
+				r.Repair += f.Length().Hours()
 			}
 		}
 		r.Planned, r.Unplanned = r.Planned+s.Planned, r.Unplanned+s.Unplanned
@@ -70,33 +59,4 @@ func ReliabilityOf(all []Service, within Stretch) Reliability {
 	r.Available, r.Between = ratio(r.Up, r.Open), ratio(r.Up, float64(r.Failures))
 	r.ToRepair = ratio(r.Repair, float64(r.Repaired))
 	return r
-}
-
-func (s Stretch) hours() float64 { return max(0, s.To.Sub(s.From).Hours()) }
-
-func (s Stretch) has(t time.Time) bool { return !t.Before(s.From) && t.Before(s.To) }
-
-func clip(s, to Stretch) Stretch {
-	if s.From.Before(to.From) {
-		s.From = to.From
-	}
-	if s.To.After(to.To) {
-		s.To = to.To
-	}
-	return s
-}
-
-// overlap is how many hours of a stretch lie in any of some others.
-func overlap(s Stretch, others []Stretch) float64 {
-	others = slices.Clone(others)
-	slices.SortFunc(others, func(a, b Stretch) int { return cmp.Compare(a.From.UnixNano(), b.From.UnixNano()) })
-	sum := 0.0
-	for at := s.From; len(others) > 0; others = others[1:] {
-		part := clip(others[0], Stretch{at, s.To})
-		if part.hours() > 0 {
-			sum += part.hours()
-			at = part.To
-		}
-	}
-	return sum
 }
