@@ -1,0 +1,272 @@
+// Package dialect reads the open forms in which firmware families keep settings: C headers,
+// sections of keys, and G-code. A document keeps its text as it came, and says where in it each
+// value stands, so that what is not changed stays byte for byte, and a change touches the bytes
+// of its value alone. Nothing is run, only read. Source of the forms: from memory.
+package dialect
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+	"unicode/utf8"
+)
+
+// Form is how a document is written.
+type Form string
+
+const (
+	Header   Form = "C header"
+	Sections Form = "sections of keys"
+	GCode    Form = "G-code"
+)
+
+// Bounds of what is read. Source: from memory; the largest configuration headers have some ten
+// thousand lines.
+const (
+	// MostBytes is the size of one document.
+	MostBytes = 8 << 20
+	// MostLine is the length of one line, in bytes.
+	MostLine = 64 << 10
+	// mostFaults is how many faults of a document are told.
+	mostFaults = 50
+	// mostDepth is how deep conditionals, brackets and inclusions may be nested.
+	mostDepth = 64
+)
+
+// Force tells whether an entry is in force.
+type Force uint8
+
+const (
+	InForce      Force = iota
+	CommentedOut       // an option that is written as a comment
+	Excluded           // a condition around it is false
+	Undecided          // a condition around it depends on what is not known here
+)
+
+func (f Force) String() string {
+	return [...]string{"in force", "commented out", "excluded", "undecided"}[f]
+}
+
+// Entry is one value in a document.
+type Entry struct {
+	Line  int // from 1
+	Force Force
+	// Saved says that it stands in the block that the machine writes at the end of a file.
+	Saved bool
+	// Letter is the parameter of a G-code word; 0 of a word without any, and elsewhere.
+	Letter byte
+
+	section       int32
+	name, nameEnd int32
+	value, end    int32
+	condition     int32 // of the document's conditions, from 1; 0 where there is none
+}
+
+// Fault is something of a document that cannot be read, or not be decided.
+type Fault struct {
+	Line int    `json:"line" doc:"From 1"`
+	Says string `json:"says"`
+}
+
+// Document is a text that was read.
+type Document struct {
+	Form    Form
+	Text    string
+	Entries []Entry
+	Faults  []Fault
+
+	sections   []string
+	conditions []string
+}
+
+// Read reads a text of a form; the error is of a text that is no such document at all. What
+// cannot be read in it is among its faults.
+func Read(form Form, text string) (*Document, error) {
+	if err := check(text); err != nil {
+		return nil, err
+	}
+	d := &Document{Form: form, Text: text, sections: []string{""}}
+	switch form {
+	case Header:
+		readHeader(d)
+	case Sections:
+		readSections(d)
+	case GCode:
+		readGCode(d)
+	default:
+		return nil, fmt.Errorf("%q is no form of settings: %s, %s and %s are", form, Header, Sections, GCode)
+	}
+	return d, nil
+}
+
+// check refuses what is no text that a person could have written.
+func check(text string) error {
+	if len(text) > MostBytes {
+		return fmt.Errorf("it is larger than %d MiB: settings are text of a few hundred KiB at most", MostBytes>>20)
+	}
+	line := 1
+	for rest := text; rest != ""; line++ {
+		n := strings.IndexByte(rest, '\n') + 1
+		if n == 0 {
+			n = len(rest)
+		}
+		if n > MostLine {
+			return fmt.Errorf("line %d is longer than %d KiB: this is no file of settings", line, MostLine>>10)
+		}
+		rest = rest[n:]
+	}
+	if at := strings.IndexByte(text, 0); at >= 0 {
+		return fmt.Errorf("line %d holds bytes that are no text: choose the file of settings, not the built firmware",
+			1+strings.Count(text[:at], "\n"))
+	}
+	if !utf8.ValidString(text) {
+		return fmt.Errorf("line %d is not UTF-8 text: save the file as UTF-8 and choose it again", firstInvalid(text))
+	}
+	return nil
+}
+
+func firstInvalid(text string) int {
+	line := 1
+	for i, r := range text {
+		if r == '\n' {
+			line++
+		}
+		if r == utf8.RuneError && !strings.HasPrefix(text[i:], "\uFFFD") {
+			break
+		}
+	}
+	return line
+}
+
+var (
+	defines  = regexp.MustCompile(`(?m)^[ \t]*(?://+[ \t]*)?#[ \t]*define[ \t]+\w`)
+	brackets = regexp.MustCompile(`(?m)^(?:#\*#)?[ \t]*\[[^\]\r\n]+\][ \t]*(?:[#;].*)?\r?$`)
+	codes    = regexp.MustCompile(`(?m)^[ \t]*(?:echo:|Recv:|N\d+)?[ \t]*[GM]\d+\b`)
+)
+
+// FormOf tells how a text is written: by which of the three it has most lines of; empty where
+// it has none of any.
+func FormOf(text string) Form {
+	if len(text) > 1<<20 {
+		text = text[:1<<20]
+	}
+	best, form := 0, Form("")
+	for _, f := range []struct {
+		form Form
+		is   *regexp.Regexp
+		each int
+	}{{Header, defines, 1}, {Sections, brackets, 3}, {GCode, codes, 1}} {
+		if n := f.each * len(f.is.FindAllStringIndex(text, 1000)); n > best {
+			best, form = n, f.form
+		}
+	}
+	return form
+}
+
+// Word is the name of an entry: of a define, of a key, or of a G-code word.
+func (d *Document) Word(e *Entry) string { return d.Text[e.name:e.nameEnd] }
+
+// Section is the section of an entry, in small letters with one space between words.
+func (d *Document) Section(e *Entry) string { return d.sections[e.section] }
+
+// Value is the value of an entry as it is written.
+func (d *Document) Value(e *Entry) string { return d.Text[e.value:e.end] }
+
+// Condition is the condition on which an excluded or undecided entry depends.
+func (d *Document) Condition(e *Entry) string {
+	if e.condition == 0 {
+		return ""
+	}
+	return d.conditions[e.condition-1]
+}
+
+// Says is an entry as a person would write it: "M92 E415", "[probe] z_offset: 1.85".
+func (d *Document) Says(e *Entry) string {
+	switch {
+	case d.Form == GCode && e.Letter == 0:
+		return d.Word(e)
+	case d.Form == GCode:
+		return d.Word(e) + " " + string(e.Letter) + d.Value(e)
+	case d.Form == Sections:
+		value, _, _ := strings.Cut(d.Value(e), "\n")
+		return "[" + d.Section(e) + "] " + d.Word(e) + ": " + strings.TrimSpace(value)
+	}
+	return strings.TrimSpace(d.Word(e) + " " + d.Value(e))
+}
+
+// Span is a piece of a document's text.
+type Span struct{ From, To int }
+
+// ValueAt is where the value of an entry stands.
+func (d *Document) ValueAt(e *Entry) Span { return Span{int(e.value), int(e.end)} }
+
+// Items are where the values of a list stand: of { 80, 80, 400 } in a header, of 1000:1000 in
+// G-code. A single value is a list of one.
+func (d *Document) Items(e *Entry) []Span {
+	from, to := int(e.value), int(e.end)
+	by := byte(':')
+	if d.Form != GCode {
+		by = ','
+		if d.Form == Header {
+			text := d.Text[from:to]
+			if open := strings.IndexByte(text, '{'); open >= 0 {
+				from += open + 1
+				if end := strings.IndexByte(d.Text[from:to], '}'); end >= 0 {
+					to = from + end
+				}
+			}
+		}
+	}
+	var out []Span
+	for at := from; at <= to; {
+		n := strings.IndexByte(d.Text[at:to], by)
+		if n < 0 {
+			n = to - at
+		}
+		item := d.Text[at : at+n]
+		left := len(item) - len(strings.TrimLeft(item, " \t\r\n\\"))
+		right := len(strings.TrimRight(item, " \t\r\n\\"))
+		out = append(out, Span{at + min(left, right), at + max(left, right)})
+		at += n + 1
+	}
+	return out
+}
+
+func (d *Document) fault(line int, format string, a ...any) {
+	switch {
+	case len(d.Faults) < mostFaults:
+		d.Faults = append(d.Faults, Fault{line, fmt.Sprintf(format, a...)})
+	case len(d.Faults) == mostFaults:
+		d.Faults = append(d.Faults, Fault{line, "and more: only the first are listed"})
+	}
+}
+
+// Twice are entries in force that set one value more than once, in a header: by their places in
+// Entries. Which of them counts depends on the compiler's mood and on what includes what, so both
+// are told. In sections and G-code the last one counts.
+func (d *Document) Twice() [][]int {
+	if d.Form != Header {
+		return nil
+	}
+	at := make(map[string]int, len(d.Entries))
+	var out [][]int
+	group := map[string]int{}
+	for i := range d.Entries {
+		e := &d.Entries[i]
+		if e.Force != InForce && e.Force != Undecided {
+			continue
+		}
+		word := d.Word(e)
+		first, before := at[word]
+		switch g, listed := group[word]; {
+		case listed:
+			out[g] = append(out[g], i)
+		case before && d.Value(&d.Entries[first]) != d.Value(e):
+			group[word] = len(out)
+			out = append(out, []int{first, i})
+		case !before:
+			at[word] = i
+		}
+	}
+	return out
+}

@@ -1,0 +1,128 @@
+package dialect
+
+import "strings"
+
+// readSections reads keys under sections. Lines that are indented go on with the value before
+// them. The block of lines that begin with #*# is the one that the machine writes itself.
+func readSections(d *Document) {
+	text := d.Text
+	d.Entries = make([]Entry, 0, len(text)/40)
+	section, line := int32(0), 0
+	seen := map[string]int32{"": 0}
+	open := -1 // the entry whose value goes on on indented lines
+	for at := 0; at < len(text); {
+		end := strings.IndexByte(text[at:], '\n')
+		if end < 0 {
+			end = len(text)
+		} else {
+			end += at
+		}
+		line++
+		i, stop, saved := at, end, false
+		if strings.HasPrefix(text[i:end], "#*#") {
+			i, saved, open = i+3, true, -1
+		}
+		indented := !saved && i < end && (text[i] == ' ' || text[i] == '\t')
+		for i < stop && (text[i] == ' ' || text[i] == '\t') {
+			i++
+		}
+		stop = commentAt(text, i, stop)
+		at = end + 1
+		switch {
+		case i == stop:
+			if !indented && i == end {
+				open = -1
+			}
+		case indented && open >= 0:
+			d.Entries[open].end = int32(stop)
+		case text[i] == '[':
+			open = -1
+			close := strings.IndexByte(text[i:stop], ']')
+			if close < 0 {
+				d.fault(line, "a section without its closing bracket: %s", short(text[i:stop]))
+				continue
+			}
+			name := strings.ToLower(strings.Join(strings.Fields(text[i+1:i+close]), " "))
+			if name == "" {
+				d.fault(line, "a section without a name")
+			}
+			index, known := seen[name]
+			if !known {
+				index = int32(len(d.sections))
+				seen[name] = index
+				d.sections = append(d.sections, name)
+			}
+			section = index
+		default:
+			colon := i
+			for colon < stop && text[colon] != ':' && text[colon] != '=' {
+				colon++
+			}
+			if colon == stop || colon == i {
+				d.fault(line, "neither a section, a key with its value, nor a comment: %s", short(text[i:stop]))
+				continue
+			}
+			if section == 0 {
+				d.fault(line, "a key before the first section: %s", short(text[i:stop]))
+			}
+			nameEnd := colon
+			for text[nameEnd-1] == ' ' || text[nameEnd-1] == '\t' {
+				nameEnd--
+			}
+			value := colon + 1
+			for value < stop && (text[value] == ' ' || text[value] == '\t') {
+				value++
+			}
+			d.Entries = append(d.Entries, Entry{
+				Line: line, Saved: saved, section: section,
+				name: int32(i), nameEnd: int32(nameEnd), value: int32(value), end: int32(stop),
+			})
+			if open = -1; !saved {
+				open = len(d.Entries) - 1
+			}
+		}
+	}
+}
+
+// commentAt is where a comment begins, or the blanks before it, or the end of the line.
+func commentAt(text string, i, end int) int {
+	for at := i; at < end; at++ {
+		if text[at] == '#' || text[at] == ';' && (at == i || text[at-1] == ' ' || text[at-1] == '\t') {
+			end = at
+			break
+		}
+	}
+	for end > i && (text[end-1] == ' ' || text[end-1] == '\t' || text[end-1] == '\r') {
+		end--
+	}
+	return end
+}
+
+// short is a piece of a text as it is shown in a sentence.
+func short(text string) string {
+	text = strings.TrimSpace(text)
+	if len(text) <= 60 {
+		return text
+	}
+	cut := 60
+	for cut > 0 && text[cut]&0xC0 == 0x80 {
+		cut--
+	}
+	return text[:cut] + "…"
+}
+
+// In finds the entry of a key in a section that counts: the last one of it, but one of the saved
+// block before any other. Nil where there is none.
+func (d *Document) In(section, key string) *Entry {
+	var found *Entry
+	for i := range d.Entries {
+		e := &d.Entries[i]
+		if d.Section(e) == section && strings.EqualFold(d.Word(e), key) && (found == nil || e.Saved || !found.Saved) {
+			found = e
+		}
+	}
+	return found
+}
+
+// SectionNames lists the sections in the order in which they appear first.
+func (d *Document) SectionNames() []string { return d.sections[1:] }
