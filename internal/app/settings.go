@@ -23,7 +23,11 @@ func (o order) pasted() *PastedSettings {
 		if !s.Settings || s.Note == "" {
 			continue
 		}
-		list := settings.Compare(o.machine.Facts, o.machine.Records, settings.Read(o.machine.Family(), s.Note))
+		stated, err := settings.Shipped().Read(o.machine.Family(), s.Note)
+		if err != nil {
+			continue // the note is no settings; it may be any words
+		}
+		list := settings.Compare(o.machine.Facts, o.machine.Records, stated)
 		if len(list) > 0 {
 			return &PastedSettings{Step: s.Key, Stated: list}
 		}

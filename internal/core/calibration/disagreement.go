@@ -37,23 +37,47 @@ type Statement struct {
 	By    string        `json:"by,omitempty"`
 	// Stale says that what it depends on was changed since.
 	Stale bool `json:"stale"`
+	// Of a settings file: which, and where in it.
+	File int64  `json:"file,omitempty" doc:"Number of the settings file that states it"`
+	Line int    `json:"line,omitempty" doc:"In that file, from 1"`
+	Word string `json:"word,omitempty" doc:"As it is written there"`
 
-	number   float64
+	numbers  []float64
 	measured bool
+	// slack is by how much another number may differ and still be the same, as a share; 0 where
+	// a number was typed or reported as it is.
+	slack float64
+}
+
+// Found is what settings state of a value: of a calibration of a subject, or of a trait.
+type Found struct {
+	Kind    Kind
+	Subject Subject
+	Key     machine.Key
+	Statement
+	Numbers []float64
 }
 
 // Since tells since when a part has been at a position; the zero time where that is not
 // known.
 type Since func(slot string) time.Time
 
-// Disagreements are the values of a machine of which two places disagree.
-func Disagreements(s machine.Snapshot, records []Record, since Since) []Disagreement {
+// Disagreements are the values of a machine of which two places disagree. found is what its
+// settings state.
+func Disagreements(s machine.Snapshot, records []Record, since Since, found ...Found) []Disagreement {
 	var out []Disagreement
 	for _, st := range States(s, records) {
+		var stated []Statement
+		for _, x := range found {
+			if x.Kind == st.Calibration.Kind && x.Subject == st.Subject {
+				x.Statement.numbers = x.Numbers
+				stated = append(stated, x.Statement)
+			}
+		}
 		var f *Disagreement
 		switch st.Calibration.Kind {
 		case Steps:
-			f = stepsFinding(s, st, since)
+			f = stepsFinding(s, st, since, stated)
 		case PrintArea:
 			f = areaFinding(s, st)
 		case Current:
@@ -63,6 +87,9 @@ func Disagreements(s machine.Snapshot, records []Record, since Since) []Disagree
 		case Retraction:
 			f = retractionFinding(s, st)
 		}
+		if f == nil && len(stated) > 0 && st.Calibration.Kind != Steps {
+			f = statedFinding(s, st, since, stated)
+		}
 		if f != nil {
 			f.Kind, f.Subject, f.Title = st.Calibration.Kind, st.Subject, st.Title(s)
 			if f.Keys == nil {
@@ -71,7 +98,7 @@ func Disagreements(s machine.Snapshot, records []Record, since Since) []Disagree
 			out = append(out, *f)
 		}
 	}
-	return out
+	return append(out, traitFindings(s, found)...)
 }
 
 // calibrated is what a state says of a value, as a source; ok is false where it is not
@@ -91,14 +118,14 @@ func calibrated(st State) (Statement, bool) {
 		Grade:    machine.Observed,
 		At:       &at,
 		By:       st.Record.By,
-		number:   n[0],
+		numbers:  n,
 		measured: true,
 	}, true
 }
 
 // stepsFinding holds the steps per mm of an extruder against each other: as calibrated,
 // as read, and as they follow from motor, driver and gears.
-func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
+func stepsFinding(s machine.Snapshot, st State, since Since, stated []Statement) *Disagreement {
 	var f Disagreement
 	changed := lastChange(s, st, since)
 	if src, ok := calibrated(st); ok {
@@ -114,8 +141,9 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 				Where:    "read",
 				Value:    known.Trait.Show(known.Value),
 				Grade:    known.Grade,
-				number:   known.Value.Number,
+				numbers:  []float64{known.Value.Number},
 				measured: known.Grade >= machine.Observed,
+				slack:    bench.Agree,
 			}
 			if r := known.Stands; r != nil {
 				src.Where, src.By, src.At, src.Stale = "recorded: "+r.How, r.By, &r.TakenAt, r.TakenAt.Before(changed)
@@ -142,20 +170,29 @@ func stepsFinding(s machine.Snapshot, st State, since Since) *Disagreement {
 			}
 			f.Statements = append(
 				f.Statements,
-				Statement{Where: "computed from parts", Value: fmt.Sprintf("%.1f steps/mm", n), Grade: grade, number: n},
+				Statement{
+					Where:   "computed from parts",
+					Value:   fmt.Sprintf("%.1f steps/mm", n),
+					Grade:   grade,
+					numbers: []float64{n},
+					slack:   bench.Agree,
+				},
 			)
 		}
 	}
-	if !disagree(f.Statements, bench.Agree) {
+	if len(stated) > 0 {
+		f.add(st, stated)
+	}
+	if !disagree(f.Statements) {
 		return nil
 	}
 	f.Says = "The steps per mm do not agree."
-	f.stand(bench.Agree)
+	f.stand()
 	f.Settle = "Ask for 100 mm of filament and measure what comes; look at the motor's step angle, the driver's " +
 		"microsteps and the gear pair."
 	if i := slices.IndexFunc(f.Statements, func(x Statement) bool { return x.measured }); i >= 0 {
-		if why := drive.Explain(f.Statements[i].number); len(why) > 0 {
-			f.Settle += " " + sentence(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].number) + "."
+		if why := drive.Explain(f.Statements[i].numbers[0]); len(why) > 0 {
+			f.Settle += " " + sentence(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].numbers[0]) + "."
 		}
 	}
 	return &f
@@ -175,11 +212,30 @@ func lastChange(s machine.Snapshot, st State, since Since) time.Time {
 	return last
 }
 
-// disagree reports whether two of the numbers are further apart than a share.
-func disagree(list []Statement, share float64) bool {
+// Tolerances of numbers that were typed or reported, not measured. Source: from memory; reports
+// round to two or three digits.
+const (
+	sameShare  = 0.002
+	sameLength = 0.005 // mm
+)
+
+// differ reports whether two places say different numbers.
+func differ(a, b Statement) bool {
+	share := max(a.slack, b.slack, sameShare)
+	for i := range min(len(a.numbers), len(b.numbers)) {
+		x, y := a.numbers[i], b.numbers[i]
+		if math.Abs(x-y) > max(share*max(math.Abs(x), math.Abs(y)), sameLength) {
+			return true
+		}
+	}
+	return false
+}
+
+// disagree reports whether two of the numbers are further apart than they may be.
+func disagree(list []Statement) bool {
 	for i := range list {
 		for j := range i {
-			if math.Abs(list[i].number/list[j].number-1) > share {
+			if differ(list[i], list[j]) {
 				return true
 			}
 		}
@@ -189,9 +245,9 @@ func disagree(list []Statement, share float64) bool {
 
 // stand finds the value that stands: what was measured after the last change of what it
 // depends on; else what follows from parts that were at least observed; else the
-// stronger grade; never what is newest for that alone. Where two stand equally, none
-// does.
-func (f *Disagreement) stand(share float64) {
+// stronger grade of what is not about parts that are gone; never what is newest for that
+// alone. Where two stand equally, none does.
+func (f *Disagreement) stand() {
 	for _, rule := range []struct {
 		why string
 		of  func(Statement) bool
@@ -201,16 +257,19 @@ func (f *Disagreement) stand(share float64) {
 		{"it follows from parts that were observed",
 			func(x Statement) bool { return x.At == nil && x.Grade >= machine.Observed }},
 	} {
-		if x := agreed(f.Statements, rule.of, share); x != nil {
+		if x := agreed(f.Statements, rule.of); x != nil {
 			f.Stands, f.Why = x.Value, rule.why
 			return
 		}
 	}
 	strongest := machine.Unknown
 	for _, x := range f.Statements {
-		strongest = max(strongest, x.Grade)
+		if !x.Stale {
+			strongest = max(strongest, x.Grade)
+		}
 	}
-	if x := agreed(f.Statements, func(x Statement) bool { return x.Grade == strongest }, share); x != nil {
+	x := agreed(f.Statements, func(x Statement) bool { return x.Grade == strongest && !x.Stale })
+	if x != nil && strongest > machine.Claimed && len(f.Statements) > 1 && slices.ContainsFunc(f.Statements, func(y Statement) bool { return differ(*x, y) }) {
 		f.Stands, f.Why = x.Value, "it has the stronger evidence"
 		return
 	}
@@ -218,9 +277,9 @@ func (f *Disagreement) stand(share float64) {
 }
 
 // agreed is the first of those that a rule picks, where all that it picks agree.
-func agreed(list []Statement, of func(Statement) bool, share float64) *Statement {
+func agreed(list []Statement, of func(Statement) bool) *Statement {
 	picked := slices.DeleteFunc(slices.Clone(list), func(x Statement) bool { return !of(x) })
-	if len(picked) == 0 || disagree(picked, share) {
+	if len(picked) == 0 || disagree(picked) {
 		return nil
 	}
 	return &picked[0]
@@ -254,7 +313,7 @@ func areaFinding(s machine.Snapshot, st State) *Disagreement {
 			),
 			Statements: []Statement{
 				src,
-				{Where: "on record", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: is},
+				{Where: "on record", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, numbers: []float64{is}},
 			},
 			Why:    "none has the better grounds: measure",
 			Settle: "Run the head to both ends and measure what is left.",
@@ -276,7 +335,7 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 	if !ok || !known {
 		return nil
 	}
-	share := src.number / float64(max(1, motorsOn(s, motor)))
+	share := src.numbers[0] / float64(max(1, motorsOn(s, motor)))
 	if share <= rated*(1+currentSlack) {
 		return nil
 	}
@@ -289,10 +348,10 @@ func currentFinding(s machine.Snapshot, st State) *Disagreement {
 		Statements: []Statement{
 			src,
 			{
-				Where:  "rated",
-				Value:  quantity.Format(rated) + " A",
-				Grade:  s.Of(motor, parts.MotorCurrent).Grade,
-				number: rated,
+				Where:   "rated",
+				Value:   quantity.Format(rated) + " A",
+				Grade:   s.Of(motor, parts.MotorCurrent).Grade,
+				numbers: []float64{rated},
 			},
 		},
 		Why:    "the rating is a limit, the setting is what runs",
@@ -313,22 +372,22 @@ func lengthsFinding(s machine.Snapshot, st State) *Disagreement {
 		return nil
 	}
 	n := st.Calibration.Numbers(st.Subject, st.Record.Value)
-	src.number = slices.Max(n)
+	src.numbers = []float64{slices.Max(n)}
 	run := s.First(parts.Firmware)
-	if most, known := s.Number(run, parts.FirmwareMaxExtrude); known && src.number > most {
+	if most, known := s.Number(run, parts.FirmwareMaxExtrude); known && src.numbers[0] > most {
 		return &Disagreement{
 			Says: fmt.Sprintf(
 				"One move is %s mm long, and the build allows %s mm.",
-				quantity.Format(src.number),
+				quantity.Format(src.numbers[0]),
 				quantity.Format(most),
 			),
 			Statements: []Statement{
 				src,
 				{
-					Where:  "largest single extrusion of the build",
-					Value:  quantity.Format(most) + " mm",
-					Grade:  s.Of(run, parts.FirmwareMaxExtrude).Grade,
-					number: most,
+					Where:   "largest single extrusion of the build",
+					Value:   quantity.Format(most) + " mm",
+					Grade:   s.Of(run, parts.FirmwareMaxExtrude).Grade,
+					numbers: []float64{most},
 				},
 			},
 			Why:    "the build refuses longer moves",
@@ -346,7 +405,7 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 		return nil
 	}
 	for _, b := range st.Calibration.bounds(s, st.Subject) {
-		if b.why == usual || b.holds(src.number) {
+		if b.why == usual || b.holds(src.numbers[0]) {
 			continue
 		}
 		tube := s.Structure().At(parts.Tube, st.Subject.Place())[0]
@@ -354,12 +413,12 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 		return &Disagreement{
 			Says: fmt.Sprintf(
 				"A retraction of %s mm does not go with a tube of %s.",
-				quantity.Format(src.number),
+				quantity.Format(src.numbers[0]),
 				fact.Trait.Show(fact.Value),
 			),
 			Statements: []Statement{
 				src,
-				{Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, number: fact.Value.Number},
+				{Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, numbers: []float64{fact.Value.Number}},
 			},
 			Why:    "none has the better grounds: measure",
 			Settle: "Look at the tube, and print the retraction test.",

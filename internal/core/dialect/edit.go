@@ -201,3 +201,6 @@ func (d *Document) Append(lines ...string) Edit {
 	}
 	return Edit{Span{at, at}, added}
 }
+
+// WordAt is where the name of an entry stands.
+func (d *Document) WordAt(e *Entry) Span { return Span{int(e.name), int(e.nameEnd)} }

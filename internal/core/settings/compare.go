@@ -32,9 +32,9 @@ type StatedOnRecord struct {
 const tolerance = 0.002
 
 // Compare holds what settings state against the record: only what the machine has.
-func Compare(s machine.Snapshot, records []calibration.Record, list []Statement) []StatedOnRecord {
+func Compare(s machine.Snapshot, records []calibration.Record, stated *Stated) []StatedOnRecord {
 	out := []StatedOnRecord{}
-	for _, st := range list {
+	for _, st := range stated.Calibrations {
 		c, ok := calibration.Of(st.Kind)
 		if !ok || !slices.Contains(c.Subjects(s), st.Subject) {
 			continue

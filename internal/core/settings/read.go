@@ -3,13 +3,13 @@ package settings
 import (
 	"fmt"
 	"math"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 
-	"wardifex/internal/core/bench"
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/dialect"
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 )
 
@@ -20,225 +20,340 @@ type Statement struct {
 	Value   string              `json:"value" doc:"As it is recorded: with its unit, in the record's sign"`
 	Word    string              `json:"word" doc:"As it is written there: M92 E415"`
 	Line    int                 `json:"line" doc:"From 1"`
+	// Also are the lines before it that set the same value and do not count.
+	Also []int `json:"also,omitempty" doc:"Lines before it that set it otherwise, and do not count"`
+
+	written []written
 }
 
-// Read finds the calibrated values in settings of a firmware family: a settings report or a
-// script of G-code words, or sections of keys. Of a value that is there twice the last counts,
-// as it does for the firmware. What it does not know it leaves alone. Source of the words and
-// of what they mean in which family: from memory.
-func Read(family, text string) []Statement {
-	r := reader{family: family}
-	if family == parts.Hosted || family == "" && sectioned.MatchString(text) {
-		r.sections(text)
-	} else {
-		r.words(text)
+// TraitStatement is one trait of a part that settings state.
+type TraitStatement struct {
+	Kind  string        `json:"kind" doc:"Of the part"`
+	Trait string        `json:"trait"`
+	Place machine.Place `json:"place"`
+	Value float64       `json:"value"`
+	Word  string        `json:"word"`
+	Line  int           `json:"line" doc:"From 1"`
+
+	written written
+}
+
+// written is where a number stands in a document, and how it is written there.
+type written struct {
+	entry  *dialect.Entry
+	span   dialect.Span
+	word   *Word
+	number float64 // as on record
+	factor float64 // of a rotation distance: full steps × microsteps × gear ratio
+}
+
+// Stated is what a document states.
+type Stated struct {
+	Document     *dialect.Document
+	Family       string
+	Calibrations []Statement
+	Traits       []TraitStatement
+}
+
+// Read finds the values in settings of a firmware family, as far as words are known; a family
+// that is unknown is guessed by the form. Of a value that is set twice the last one counts, as it
+// does for the firmware, but a block that the machine saved counts over what is before it. The
+// error is of a text that is no settings of the family.
+func (w *Words) Read(family, text string) (*Stated, error) {
+	form := dialect.FormOf(text)
+	if form == "" {
+		form = dialect.GCode
+		if family == parts.Hosted {
+			form = dialect.Sections
+		}
 	}
-	return r.out
+	return w.ReadAs(family, form, text)
+}
+
+// ReadAs is Read of a text whose form is known.
+func (w *Words) ReadAs(family string, form dialect.Form, text string) (*Stated, error) {
+	if err := CheckForm(family, form); err != nil {
+		return nil, err
+	}
+	d, err := dialect.Read(form, text)
+	if err != nil {
+		return nil, err
+	}
+	if family == "" {
+		family = parts.Compiled
+		if form == dialect.Sections {
+			family = parts.Hosted
+		}
+	}
+	r := reader{Stated: &Stated{Document: d, Family: family}, words: w, found: map[target][]written{}}
+	r.read()
+	return r.Stated, nil
+}
+
+// target is what a number is one of.
+type target struct {
+	kind    calibration.Kind
+	subject calibration.Subject
+	part    int
+	trait   string
 }
 
 type reader struct {
-	family string
-	out    []Statement
+	*Stated
+	words *Words
+	found map[target][]written
+	order []target
 }
 
-var (
-	sectioned = regexp.MustCompile(`(?m)^\s*\[[^\]\n]+\]\s*$`)
-	parameter = regexp.MustCompile(`([A-Z])(-?\d+(?:\.\d+)?)`)
-	command   = regexp.MustCompile(`^(?:echo:|Recv:)?\s*([GM]\d+)\b(.*)$`)
-)
-
-func (r *reader) add(s Statement) {
-	r.out = slices.DeleteFunc(r.out, func(o Statement) bool { return o.Kind == s.Kind && o.Subject == s.Subject })
-	r.out = append(r.out, s)
-}
-
-func (r *reader) words(text string) {
-	for i, line := range strings.Split(text, "\n") {
-		code, _, _ := strings.Cut(strings.TrimSpace(line), ";")
-		found := command.FindStringSubmatch(strings.TrimSpace(code))
-		if found == nil {
+func (r *reader) read() {
+	d := r.Document
+	var places []place
+	section := "\x00"
+	last := map[string]string{} // parameters of the line, by letter
+	line := 0
+	for i := range d.Entries {
+		e := &d.Entries[i]
+		if e.Force == dialect.CommentedOut || e.Force == dialect.Excluded {
 			continue
 		}
-		values := map[string]float64{}
-		for _, p := range parameter.FindAllStringSubmatch(found[2], -1) {
-			values[p[1]], _ = strconv.ParseFloat(p[2], 64)
-		}
-		r.word(found[1], values, i+1)
-	}
-}
-
-func (r *reader) word(word string, v map[string]float64, line int) {
-	head := calibration.Subject(fmt.Sprintf("head %d", 1+int(v["T"])))
-	say := func(kind calibration.Kind, x calibration.Subject, value, written string) {
-		r.add(Statement{Kind: kind, Subject: x, Value: value, Word: written, Line: line})
-	}
-	_, hasE := v["E"]
-	z, hasZ := v["Z"]
-	switch {
-	case word == "M92" && hasE:
-		say(calibration.Steps, head, number(v["E"])+" steps/mm", fmt.Sprintf("M92 E%s", number(v["E"])))
-	case word == "M851" && r.family != parts.Scripted:
-		if hasZ {
-			say(calibration.ZOffset, "head 1", offset(z), fmt.Sprintf("M851 Z%s", number(z)))
-		}
-		r.probeXY(v, "M851", line)
-	case word == "G31" && r.family == parts.Scripted:
-		if hasZ {
-			say(calibration.ZOffset, "head 1", offset(bench.InFamily(r.family, z)), fmt.Sprintf("G31 Z%s", number(z)))
-		}
-		r.probeXY(v, "G31", line)
-	case word == "M301" && r.family != parts.Scripted:
-		x := calibration.Subject(fmt.Sprintf("head %d", 1+int(v["E"])))
-		say(calibration.HotendPID, x, pid(v), "M301 "+pidWord(v))
-	case word == "M304":
-		say(calibration.BedPID, "bed", pid(v), "M304 "+pidWord(v))
-	case word == "M906":
-		r.currents(v, line)
-	}
-}
-
-func (r *reader) probeXY(v map[string]float64, word string, line int) {
-	x, hasX := v["X"]
-	y, hasY := v["Y"]
-	if hasX && hasY {
-		r.add(Statement{Kind: calibration.ProbeXY, Subject: "head 1", Value: "X " + signed(x) + " Y " + signed(y) + " mm",
-			Word: fmt.Sprintf("%s X%s Y%s", word, number(x), number(y)), Line: line})
-	}
-}
-
-// currents are those of drivers, mA: RMS in the compiled family, peak in the scripted one.
-func (r *reader) currents(v map[string]float64, line int) {
-	for _, axis := range []string{"X", "Y", "Z", "E"} {
-		mA, there := v[axis]
-		if !there || mA <= 0 {
-			continue
-		}
-		amps := mA / 1000
-		if r.family == parts.Scripted {
-			amps /= math.Sqrt2
-		}
-		x := calibration.Subject("axis " + strings.ToLower(axis))
-		if axis == "E" {
-			x = "head 1"
-		}
-		r.add(Statement{Kind: calibration.Current, Subject: x, Value: number(round(amps, 3)) + " A",
-			Word: fmt.Sprintf("M906 %s%s", axis, number(mA)), Line: line})
-	}
-}
-
-// sections reads keys under sections; a saved block at the end counts over what is before it.
-func (r *reader) sections(text string) {
-	type value struct {
-		text string
-		line int
-	}
-	all := map[string]map[string]value{}
-	section := ""
-	for i, line := range strings.Split(text, "\n") {
-		line = strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(line), "#*#"))
-		if cut := strings.IndexAny(line, "#;"); cut >= 0 {
-			line = strings.TrimSpace(line[:cut])
-		}
-		if strings.HasPrefix(line, "[") && strings.HasSuffix(line, "]") {
-			section = strings.ToLower(strings.Join(strings.Fields(line[1:len(line)-1]), " "))
-			continue
-		}
-		at := strings.IndexAny(line, ":=")
-		if at < 1 || section == "" {
-			continue
-		}
-		if all[section] == nil {
-			all[section] = map[string]value{}
-		}
-		all[section][strings.ToLower(strings.TrimSpace(line[:at]))] = value{strings.TrimSpace(line[at+1:]), i + 1}
-	}
-	num := func(section, key string) (float64, int, bool) {
-		v, there := all[section][key]
-		n, err := strconv.ParseFloat(v.text, 64)
-		return n, v.line, there && err == nil
-	}
-	for section := range all {
-		owner, x := section, calibration.Subject("")
-		if i := strings.LastIndex(section, " "); i >= 0 {
-			owner = section[i+1:]
-		}
-		switch {
-		case strings.HasPrefix(owner, "stepper_") && len(owner) == len("stepper_x"):
-			x = calibration.Subject("axis " + owner[len("stepper_"):])
-		case strings.HasPrefix(owner, "extruder"):
-			n, err := strconv.Atoi(owner[len("extruder"):])
-			if err != nil {
-				n = 0
+		k := wordKey{family: r.Family, form: d.Form, word: caseless(d.Form, d.Word(e)), letter: e.Letter}
+		switch d.Form {
+		case dialect.Sections:
+			if s := d.Section(e); s != section {
+				section, places = s, r.words.placesOf(s)
 			}
-			x = calibration.Subject(fmt.Sprintf("head %d", n+1))
-		}
-		if n, line, ok := num(section, "run_current"); ok && x != "" {
-			r.add(Statement{Kind: calibration.Current, Subject: x, Value: number(n) + " A",
-				Word: "run_current: " + number(n), Line: line})
-		}
-		if owner != section || x == "" || x.Head() == 0 {
+			for _, at := range places {
+				k.section = at.pattern
+				for _, x := range r.words.by[k] {
+					r.note(e, x, at)
+				}
+			}
 			continue
+		case dialect.GCode:
+			if e.Line != line {
+				line = e.Line
+				clear(last)
+				for j := i; j < len(d.Entries) && d.Entries[j].Line == line; j++ {
+					last[string(d.Entries[j].Letter)] = d.Value(&d.Entries[j])
+				}
+			}
 		}
-		if n, line, ok := num(section, "rotation_distance"); ok && n > 0 {
-			r.rotation(x, n, all[section]["gear_ratio"].text, all[section]["microsteps"].text,
-				all[section]["full_steps_per_rotation"].text, line)
+		for _, x := range r.words.by[k] {
+			r.note(e, x, place{tool: last["T"], heater: last["E"]})
 		}
-		r.pidKeys(calibration.HotendPID, x, func(key string) (float64, int, bool) { return num(section, key) })
 	}
-	r.pidKeys(calibration.BedPID, "bed", func(key string) (float64, int, bool) { return num("heater_bed", key) })
-	if n, line, ok := num("probe", "z_offset"); ok {
-		r.add(Statement{Kind: calibration.ZOffset, Subject: "head 1", Value: offset(bench.InFamily(parts.Hosted, n)),
-			Word: "z_offset: " + number(n), Line: line})
-	}
-	x, line, hasX := num("probe", "x_offset")
-	if y, _, hasY := num("probe", "y_offset"); hasX && hasY {
-		r.probeXY(map[string]float64{"X": x, "Y": y}, "probe", line)
-	}
-	slices.SortFunc(r.out, func(a, b Statement) int { return a.Line - b.Line })
+	r.state()
 }
 
-// rotation is the extruder's steps/mm: full steps × microsteps × gear ratio ÷ rotation distance.
-func (r *reader) rotation(x calibration.Subject, distance float64, gears, micro, full string, line int) {
-	steps, err := strconv.ParseFloat(micro, 64)
-	if err != nil || steps <= 0 {
-		return // without its microsteps it says no steps
+// note takes down a number that a word gives.
+func (r *reader) note(e *dialect.Entry, x *Word, at place) {
+	d := r.Document
+	for i, span := range d.Items(e) {
+		if x.Item > 0 && i+1 != x.Item || x.Item == 0 && i > 0 && !strings.Contains(x.Of, "{item}") {
+			continue
+		}
+		n, err := strconv.ParseFloat(strings.Trim(d.Text[span.From:span.To], "()"), 64)
+		if err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
+			continue
+		}
+		of := x.Of
+		if strings.IndexByte(of, '{') >= 0 {
+			of = r.filled(of, at, i)
+		}
+		in := written{entry: e, span: span, word: x}
+		number, ok := r.recorded(x, n, &in)
+		if !ok {
+			continue
+		}
+		in.number = number
+		to := target{x.Calibration, calibration.Subject(of), x.Part, x.Trait}
+		if r.found[to] == nil {
+			r.order = append(r.order, to)
+		}
+		r.found[to] = append(r.found[to], in)
 	}
-	whole, err := strconv.ParseFloat(full, 64)
-	if err != nil {
-		whole = 200 // as the family takes it where it is not said
+}
+
+// filled is a place with its numbers put in.
+func (r *reader) filled(of string, at place, item int) string {
+	head := func(text string) string {
+		n, err := strconv.Atoi(text)
+		if err != nil || n < 0 || n > machine.MostHeads {
+			n = 0
+		}
+		return strconv.Itoa(n + 1)
+	}
+	return strings.NewReplacer("{n}", strconv.Itoa(at.n), "{axis}", at.axis, "{item}", strconv.Itoa(item+1),
+		"{T}", head(at.tool), "{E}", head(at.heater)).Replace(of)
+}
+
+// recorded is a number as it stands on record.
+func (r *reader) recorded(x *Word, n float64, in *written) (float64, bool) {
+	switch x.As {
+	case MilliRMS:
+		return round(n/1000, 3), n > 0
+	case MilliPeak:
+		return round(n/1000/math.Sqrt2, 3), n > 0
+	case AmpsPeak:
+		return round(n/math.Sqrt2, 3), n > 0
+	case TriggerHeight:
+		return -n, true
+	case RotationDistance:
+		in.factor = r.perTurn(r.Document.Section(in.entry))
+		return round(in.factor/n, 3), n > 0 && in.factor > 0
+	}
+	return n, true
+}
+
+// as is a number on record as the word writes it.
+func (in written) as(n float64) (float64, error) {
+	switch in.word.As {
+	case MilliRMS:
+		return math.Round(n * 1000), nil
+	case MilliPeak:
+		return math.Round(n * 1000 * math.Sqrt2), nil
+	case AmpsPeak:
+		return round(n*math.Sqrt2, 4), nil
+	case TriggerHeight:
+		return -n, nil
+	case RotationDistance:
+		if n <= 0 || in.factor <= 0 {
+			return 0, fmt.Errorf("a rotation distance follows from steps per mm above 0, and from microsteps in its section")
+		}
+		return round(in.factor/n, 6), nil
+	}
+	return n, nil
+}
+
+// perTurn is full steps × microsteps × gear ratio of a section; 0 where its microsteps are not
+// stated.
+func (r *reader) perTurn(section string) float64 {
+	number := func(key string, otherwise float64) float64 {
+		e := r.Document.In(section, key)
+		if e == nil {
+			return otherwise
+		}
+		n, err := strconv.ParseFloat(r.Document.Value(e), 64)
+		if err != nil || n <= 0 {
+			return 0
+		}
+		return n
 	}
 	ratio := 1.0
-	for _, pair := range strings.Split(gears, ",") {
-		a, b, ok := strings.Cut(pair, ":")
-		of, errA := strconv.ParseFloat(strings.TrimSpace(a), 64)
-		to, errB := strconv.ParseFloat(strings.TrimSpace(b), 64)
-		if ok && errA == nil && errB == nil && to > 0 {
+	if e := r.Document.In(section, "gear_ratio"); e != nil {
+		for pair := range strings.SplitSeq(r.Document.Value(e), ",") {
+			a, b, _ := strings.Cut(pair, ":")
+			of, errA := strconv.ParseFloat(strings.TrimSpace(a), 64)
+			to, errB := strconv.ParseFloat(strings.TrimSpace(b), 64)
+			if errA != nil || errB != nil || of <= 0 || to <= 0 {
+				return 0
+			}
 			ratio *= of / to
 		}
 	}
-	r.add(Statement{Kind: calibration.Steps, Subject: x, Value: number(round(whole*steps*ratio/distance, 2)) + " steps/mm",
-		Word: "rotation_distance: " + number(distance), Line: line})
+	// A motor has 200 full steps where nothing else is said, as the family takes it.
+	return number("full_steps_per_rotation", 200) * number("microsteps", 0) * ratio
 }
 
-func (r *reader) pidKeys(kind calibration.Kind, x calibration.Subject, num func(string) (float64, int, bool)) {
-	p, line, ok := num("pid_kp")
-	i, _, okI := num("pid_ki")
-	d, _, okD := num("pid_kd")
-	if ok && okI && okD {
-		v := map[string]float64{"P": p, "I": i, "D": d}
-		r.add(Statement{Kind: kind, Subject: x, Value: pid(v), Word: "pid_kp: " + number(p), Line: line})
+// counts is the place of several that counts: the last, but a saved one before any other.
+func counts(list []written) (in written, also []int) {
+	at := len(list) - 1
+	for i := len(list) - 1; i >= 0; i-- {
+		if list[i].entry.Saved {
+			at = i
+			break
+		}
 	}
+	for i, x := range list {
+		if i != at && math.Abs(x.number-list[at].number) > tolerance*max(1, math.Abs(list[at].number)) {
+			also = append(also, x.entry.Line)
+		}
+	}
+	return list[at], also
 }
 
-func pid(v map[string]float64) string {
-	return fmt.Sprintf("P %s I %s D %s", number(v["P"]), number(v["I"]), number(v["D"]))
+// state puts the numbers together to values.
+func (r *reader) state() {
+	done := map[target]bool{}
+	for _, to := range r.order {
+		if to.trait != "" {
+			r.stateTrait(to)
+			continue
+		}
+		whole := target{kind: to.kind, subject: to.subject}
+		c, known := calibration.Of(to.kind)
+		if done[whole] || !known {
+			continue
+		}
+		done[whole] = true
+		st := Statement{Kind: to.kind, Subject: to.subject}
+		numbers := []float64{}
+		for p := range max(1, len(c.Parts)) {
+			whole.part = 0
+			if len(c.Parts) > 0 {
+				whole.part = p + 1
+			}
+			list := r.found[whole]
+			if len(list) == 0 {
+				break
+			}
+			in, also := counts(list)
+			st.written = append(st.written, in)
+			st.Also = append(st.Also, also...)
+			numbers = append(numbers, in.number)
+		}
+		if len(numbers) < max(1, len(c.Parts)) {
+			continue
+		}
+		slices.Sort(st.Also)
+		st.Also = slices.Compact(st.Also)
+		st.Value = valueOf(c, numbers)
+		st.Line = st.written[0].entry.Line
+		st.Word = r.saysOf(st.written)
+		r.Calibrations = append(r.Calibrations, st)
+	}
+	slices.SortStableFunc(r.Calibrations, func(a, b Statement) int { return a.Line - b.Line })
+	slices.SortStableFunc(r.Traits, func(a, b TraitStatement) int { return a.Line - b.Line })
 }
 
-func pidWord(v map[string]float64) string {
-	return fmt.Sprintf("P%s I%s D%s", number(v["P"]), number(v["I"]), number(v["D"]))
+func (r *reader) stateTrait(to target) {
+	kind, name, _ := strings.Cut(to.trait, ".")
+	at, err := machine.ParsePlace(string(to.subject))
+	if err != nil {
+		return
+	}
+	in, _ := counts(r.found[to])
+	r.Traits = append(r.Traits, TraitStatement{Kind: kind, Trait: name, Place: at, Value: in.number,
+		Word: r.Document.Says(in.entry), Line: in.entry.Line, written: in})
 }
 
-func offset(mm float64) string { return strconv.FormatFloat(mm, 'f', 2, 64) + " mm" }
+// saysOf is how a value is written: on one line of G-code with all of its parameters.
+func (s *Stated) saysOf(list []written) string {
+	d := s.Document
+	out := d.Says(list[0].entry)
+	for _, in := range list[1:] {
+		switch {
+		case in.entry == list[0].entry:
+		case d.Form == dialect.GCode && in.entry.Line == list[0].entry.Line:
+			out += " " + string(in.entry.Letter) + d.Value(in.entry)
+		default:
+			out += ", " + d.Word(in.entry) + " " + d.Value(in.entry)
+		}
+	}
+	return out
+}
+
+// valueOf is numbers as the value of a calibration is recorded: "415 steps/mm", "P 21.7 I 1.6 D 74".
+func valueOf(c calibration.Calibration, n []float64) string {
+	if len(c.Parts) == 0 {
+		return strings.TrimSpace(signed(round(n[0], 4)) + " " + c.Unit)
+	}
+	var out []string
+	for i, p := range c.Parts {
+		out = append(out, p.Name+" "+signed(round(n[i], 4)))
+	}
+	return strings.TrimSpace(strings.Join(out, " ") + " " + c.Unit)
+}
 
 func number(n float64) string { return strconv.FormatFloat(n, 'f', -1, 64) }
 

@@ -33,6 +33,9 @@ func Write(family string, k calibration.Kind, x calibration.Subject, value strin
 		if k == calibration.HotendPID || k == calibration.BedPID {
 			return nil // the family models its heaters otherwise
 		}
+		if x.Head() > 1 && (k == calibration.Steps || k == calibration.Current) {
+			return nil // one list states all heads, and the others are not known here
+		}
 		if k == calibration.Current {
 			n[0] *= math.Sqrt2 // peak
 		}

@@ -1,0 +1,238 @@
+// Package drift holds the places against each other in which one value can be set: the build's
+// configuration, the stored settings of a board or a card, the host's configuration, and the start
+// code of sliced files. It says which value is likely right, which one is in force, and how each
+// place that is wrong is put right, in the form of that place.
+package drift
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/dialect"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/settings"
+)
+
+// Where is the place that a settings file is of.
+type Where string
+
+const (
+	BuildConfiguration Where = "build configuration"
+	StoredSettings     Where = "stored settings"
+	CardFile           Where = "file on the memory card"
+	HostConfiguration  Where = "host configuration"
+	StartCode          Where = "start code"
+)
+
+// Places are those that a file can be of, the one that counts over all before it last: what
+// start code says is set at every print, what is stored is loaded over what was built.
+var Places = []Where{BuildConfiguration, HostConfiguration, StoredSettings, CardFile, StartCode}
+
+// Source is a settings file of a machine, as it was read.
+type Source struct {
+	File   int64
+	Name   string
+	Where  Where
+	At     time.Time
+	By     string
+	Stated *settings.Stated
+}
+
+// Value is a value that two places of a machine set to different numbers.
+type Value struct {
+	calibration.Disagreement
+	InForce string  `json:"inForce,omitempty" doc:"The place whose value the machine prints with"`
+	Patches []Patch `json:"patches" doc:"What puts the places right that are wrong, once it is clear which value is right"`
+}
+
+// Patch puts one place right.
+type Patch struct {
+	File    int64    `json:"file" doc:"Number of the settings file"`
+	Name    string   `json:"name"`
+	Where   Where    `json:"where" enum:"build configuration,host configuration,stored settings,file on the memory card,start code"`
+	Line    int      `json:"line" doc:"From 1"`
+	Was     string   `json:"was"`
+	Becomes string   `json:"becomes"`
+	Diff    string   `json:"diff,omitempty" doc:"Unified, for the file"`
+	Lines   []string `json:"lines,omitempty" doc:"G-code to send to the machine"`
+	Then    string   `json:"then" doc:"What makes it count"`
+	Fault   string   `json:"fault,omitempty" doc:"Why it cannot be written for this place"`
+}
+
+// Of are the values of a machine of which its settings files, its record and its parts disagree,
+// with those that disagree without any file.
+func Of(s machine.Snapshot, records []calibration.Record, since calibration.Since, sources []Source) []Value {
+	found, from := founds(s, sources)
+	list := calibration.Disagreements(s, records, since, found...)
+	out := make([]Value, 0, len(list))
+	for _, d := range list {
+		v := Value{Disagreement: d, InForce: inForce(d, sources), Patches: []Patch{}}
+		for _, wrong := range v.Wrong() {
+			v.Patches = append(v.Patches, patch(from[[2]int64{wrong.File, int64(wrong.Line)}], wrong, d))
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// origin is where a statement was found: in which file, and which of its statements it is.
+type origin struct {
+	source    *Source
+	statement *settings.Statement
+	trait     *settings.TraitStatement
+}
+
+// founds are what the files state of what the machine has.
+func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[[2]int64]origin) {
+	var out []calibration.Found
+	from := map[[2]int64]origin{}
+	for i := range sources {
+		src := &sources[i]
+		say := func(line int, word, value string) calibration.Statement {
+			at := src.At
+			return calibration.Statement{
+				Where: string(src.Where) + " " + src.Name,
+				Value: value,
+				Grade: machine.Claimed,
+				At:    &at,
+				By:    src.By,
+				File:  src.File,
+				Line:  line,
+				Word:  word,
+			}
+		}
+		for j := range src.Stated.Calibrations {
+			st := &src.Stated.Calibrations[j]
+			c, ok := calibration.Of(st.Kind)
+			if !ok || !slices.Contains(c.Subjects(s), st.Subject) {
+				continue
+			}
+			f := calibration.Found{
+				Kind:      st.Kind,
+				Subject:   st.Subject,
+				Statement: say(st.Line, st.Word, st.Value),
+				Numbers:   c.Numbers(st.Subject, st.Value),
+			}
+			if len(f.Numbers) == 0 {
+				continue
+			}
+			out = append(out, f)
+			from[[2]int64{src.File, int64(st.Line)}] = origin{source: src, statement: st}
+		}
+		for j := range src.Stated.Traits {
+			st := &src.Stated.Traits[j]
+			t := traitAt(s, st)
+			if t == nil {
+				continue
+			}
+			f := calibration.Found{
+				Key:       t.Key(),
+				Statement: say(st.Line, st.Word, t.Show(machine.Value{Number: st.Value})),
+				Numbers:   []float64{st.Value},
+			}
+			out = append(out, f)
+			from[[2]int64{src.File, int64(st.Line)}] = origin{source: src, trait: st}
+		}
+	}
+	return out, from
+}
+
+// traitAt is the trait of the machine that settings state; nil where it has no such part.
+func traitAt(s machine.Snapshot, st *settings.TraitStatement) *machine.Trait {
+	list := s.Structure().At(st.Kind, st.Place)
+	if len(list) == 0 {
+		return nil
+	}
+	for _, t := range s.Vocabulary().TraitsAt(list[0].Key) {
+		if t.Key().Trait() == st.Trait && t.Kind == machine.Number {
+			return t
+		}
+	}
+	return nil
+}
+
+// inForce is the place that counts of those that state a value.
+func inForce(d calibration.Disagreement, sources []Source) string {
+	best, where := -1, ""
+	for _, x := range d.Statements {
+		i := slices.IndexFunc(sources, func(s Source) bool { return x.File != 0 && s.File == x.File })
+		if i < 0 {
+			continue
+		}
+		if rank := slices.Index(Places, sources[i].Where); rank > best {
+			best, where = rank, x.Where
+		}
+	}
+	return where
+}
+
+// patch puts a place right that states another value than the one that stands.
+func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) Patch {
+	src := of.source
+	p := Patch{File: wrong.File, Name: src.Name, Where: src.Where, Line: wrong.Line, Was: wrong.Word, Becomes: d.Stands}
+	var edits []dialect.Edit
+	var err error
+	switch {
+	case src.Where == StoredSettings && of.statement != nil:
+		p.Lines = settings.Write(src.Stated.Family, d.Kind, d.Subject, d.Stands)
+		if len(p.Lines) == 0 {
+			err = fmt.Errorf("the %s family has no word that sets it from its value alone: set it at the machine",
+				src.Stated.Family)
+		} else {
+			p.Lines = append(p.Lines, "M500")
+		}
+	case src.Where == StartCode && of.statement != nil:
+		edits = src.Stated.Drop(*of.statement)
+		p.Becomes = "left to the machine's own settings"
+	case of.statement != nil:
+		edits, err = src.Stated.Set(*of.statement, d.Stands)
+	default:
+		var n float64
+		text, _, _ := strings.Cut(d.Stands, " ")
+		if n, err = quantity.Recorded(text); err == nil {
+			edits, err = src.Stated.SetTrait(*of.trait, n)
+		}
+	}
+	if err == nil && len(edits) > 0 {
+		p.Diff, err = dialect.Diff(src.Name, src.Stated.Document.Text, edits)
+	}
+	if err != nil {
+		p.Fault = err.Error()
+	}
+	p.Then = then[src.Where]
+	return p
+}
+
+// then is what makes a change in a place count.
+var then = map[Where]string{
+	BuildConfiguration: "Build it again, flash it, and enter this machine's own values again.",
+	StoredSettings:     "Send the lines, then read the settings back (M503).",
+	CardFile:           "Put the file back on the card, and start the machine with it.",
+	HostConfiguration:  "Put the file back on the host, and restart the firmware.",
+	StartCode:          "Change the profile in the slicer, and slice again what is still to be printed.",
+}
+
+// Sort puts values in the order in which they are to be settled: those that print wrong now
+// before those that only stand ready to.
+func Sort(list []Value) {
+	slices.SortStableFunc(list, func(a, b Value) int {
+		return cmp.Compare(urgency(a), urgency(b))
+	})
+}
+
+func urgency(v Value) int {
+	switch {
+	case v.InForce != "" && slices.ContainsFunc(v.Patches, func(p Patch) bool {
+		return strings.HasPrefix(v.InForce, string(p.Where))
+	}):
+		return 0
+	case len(v.Patches) > 0:
+		return 1
+	}
+	return 2
+}
