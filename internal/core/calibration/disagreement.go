@@ -285,6 +285,28 @@ func agreed(list []Statement, of func(Statement) bool) *Statement {
 	return &picked[0]
 }
 
+// PrintAreaOf is the print area as it is calibrated, in X and Y, mm; ok is false where no valid
+// calibration says so.
+func PrintAreaOf(s machine.Snapshot, records []Record) (x, y float64, ok bool) {
+	c, _ := Of(PrintArea)
+	for _, of := range c.Subjects(s) {
+		st := StateOf(s, records, c, of)
+		if st.Word != Valid {
+			continue
+		}
+		said := number.FindAllString(st.Record.Value, -1)
+		if len(said) < 2 {
+			continue
+		}
+		a, errA := quantity.Recorded(said[0])
+		b, errB := quantity.Recorded(said[1])
+		if errA == nil && errB == nil && (!ok || a*b < x*y) {
+			x, y, ok = a, b, true
+		}
+	}
+	return x, y, ok
+}
+
 // areaFinding holds the print area as calibrated against the one on record.
 func areaFinding(s machine.Snapshot, st State) *Disagreement {
 	if st.Record == nil || st.Word != Valid {

@@ -6,7 +6,6 @@ package dialect
 
 import (
 	"fmt"
-	"regexp"
 	"strings"
 	"unicode/utf8"
 )
@@ -138,29 +137,60 @@ func firstInvalid(text string) int {
 	return line
 }
 
-var (
-	defines  = regexp.MustCompile(`(?m)^[ \t]*(?://+[ \t]*)?#[ \t]*define[ \t]+\w`)
-	brackets = regexp.MustCompile(`(?m)^(?:#\*#)?[ \t]*\[[^\]\r\n]+\][ \t]*(?:[#;].*)?\r?$`)
-	codes    = regexp.MustCompile(`(?m)^[ \t]*(?:echo:|Recv:|N\d+)?[ \t]*[GM]\d+\b`)
-)
+// enough is how many telling lines decide how a text is written.
+const enough = 100
 
-// FormOf tells how a text is written: by which of the three it has most lines of; empty where
-// it has none of any.
+// FormOf tells how a text is written, by which of the three it has most lines of among the first;
+// empty where it has none of any.
 func FormOf(text string) Form {
-	if len(text) > 1<<20 {
-		text = text[:1<<20]
-	}
-	best, form := 0, Form("")
-	for _, f := range []struct {
-		form Form
-		is   *regexp.Regexp
-		each int
-	}{{Header, defines, 1}, {Sections, brackets, 3}, {GCode, codes, 1}} {
-		if n := f.each * len(f.is.FindAllStringIndex(text, 1000)); n > best {
-			best, form = n, f.form
+	header, sections, codes := 0, 0, 0
+	for text != "" && header+sections+codes < enough {
+		line := text
+		if n := strings.IndexByte(text, '\n'); n >= 0 {
+			line, text = text[:n], text[n+1:]
+		} else {
+			text = ""
+		}
+		line = strings.TrimPrefix(line, "#*#")
+		line = strings.TrimLeft(line, " \t/")
+		switch {
+		case line == "":
+		case line[0] == '#':
+			if _, is := after(line, 1, len(line), "define"); is {
+				header++
+			}
+		case line[0] == '[':
+			if end := strings.IndexByte(line, ']'); end > 1 && commentAt(line, end+1, len(line)) == end+1 {
+				sections += 3 // keys follow, which tell nothing by themselves
+			}
+		case isCode(line):
+			codes++
 		}
 	}
-	return form
+	switch most := max(header, sections, codes); {
+	case most == 0:
+		return ""
+	case most == header:
+		return Header
+	case most == sections:
+		return Sections
+	}
+	return GCode
+}
+
+// isCode reports whether a line begins with a word of G-code, as in a script or a report.
+func isCode(line string) bool {
+	for _, prefix := range []string{"echo:", "Recv:"} {
+		line = strings.TrimLeft(strings.TrimPrefix(line, prefix), " \t")
+	}
+	if line != "" && line[0] == 'N' {
+		line = strings.TrimLeft(line[1:], "0123456789 \t")
+	}
+	if len(line) < 2 || line[0] != 'G' && line[0] != 'M' || !digit(line[1]) {
+		return false
+	}
+	rest := strings.TrimLeft(line[1:], "0123456789")
+	return rest == "" || !isName(rest[0]) || rest[0] >= 'A' && rest[0] <= 'Z'
 }
 
 // Word is the name of an entry: of a define, of a key, or of a G-code word.

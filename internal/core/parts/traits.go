@@ -54,6 +54,7 @@ var (
 	FirmwareFeatures   = text(Firmware, "features", sums)
 	FirmwareListedChip = yesNo(Firmware, "listed-chip", buildStates)
 	FirmwareFile       = text(Firmware, "file", flashing)
+	FirmwareObjects    = yesNo(Firmware, "objects", files)
 	FirmwareMaxExtrude = number(Firmware, "max-extrude", "mm", calibrations)
 	// FirmwareConfiguration is what a hosted or scripted build is configured by.
 	FirmwareConfiguration = text(Firmware, "configuration", calibrations)
@@ -74,6 +75,7 @@ var (
 	HeaterVolts              = number(Heater, "volts", "V", contradictions)
 	HeaterWatts              = number(Heater, "watts", "W", sums)
 	SensorType               = choice(Sensor, "type", buildStates)
+	SensorRating             = number(Sensor, "rating", "°C", files)
 
 	NozzleBore     = number(Nozzle, "bore", "mm", files)
 	NozzleMaterial = choice(Nozzle, "material", upkeep, "hardened")
@@ -98,6 +100,7 @@ var (
 	PlateMains       = yesNo(Plate, "mains", sums)
 	PlateCutOff      = yesNo(Plate, "cut-off", sums)
 	PlateMetal       = yesNo(Plate, "metal", contradictions)
+	PlateRating      = number(Plate, "rating", "°C", files)
 	PlateTemperature = number(Plate, "temperature", "°C", calibrations)
 	SurfaceThickness = number(Surface, "thickness", "mm", calibrations)
 )

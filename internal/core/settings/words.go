@@ -210,8 +210,9 @@ var standsForNumber = regexp.MustCompile(`\{(?:n|T|E|item)\}`)
 
 // pattern is the name of a section with what may stand in it.
 type pattern struct {
-	text string
-	re   *regexp.Regexp
+	text    string
+	literal string // what stands in every section that fits
+	re      *regexp.Regexp
 }
 
 func newPattern(text string) *pattern {
@@ -219,7 +220,8 @@ func newPattern(text string) *pattern {
 	re = strings.Replace(re, `\{n\}`, `(?P<n>\d{0,2})`, 1)
 	re = strings.Replace(re, `\{axis\}`, `(?P<axis>[a-z])`, 1)
 	re = strings.Replace(re, `\* `, `[^ ]+ `, 1)
-	return &pattern{text, regexp.MustCompile("^" + re + "$")}
+	literal, _, _ := strings.Cut(strings.TrimPrefix(strings.ToLower(text), "*"), "{")
+	return &pattern{text, literal, regexp.MustCompile("^" + re + "$")}
 }
 
 // place is what a section, or the other parameters of a G-code word, say of where a value belongs.
@@ -235,6 +237,9 @@ type place struct {
 func (w *Words) placesOf(section string) []place {
 	var out []place
 	for _, p := range w.sections {
+		if !strings.Contains(section, p.literal) {
+			continue
+		}
 		m := p.re.FindStringSubmatch(section)
 		if m == nil {
 			continue

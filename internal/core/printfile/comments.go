@@ -1,0 +1,111 @@
+package printfile
+
+import (
+	"bytes"
+	"strconv"
+	"strings"
+)
+
+// comment looks for what a slicer notes: "nozzle_diameter = 0.4", "TIME:3600", "printing object x".
+func (s *scanner) comment(b []byte) {
+	b = bytes.TrimLeft(b, " \t")
+	if len(b) < 4 || len(b) > 4096 {
+		return
+	}
+	if c := b[0] | 0x20; c != 'n' && c != 't' && c != 'f' && c != 'l' && c != 'e' && c != 'g' && c != 'p' && c != 'm' {
+		return
+	}
+	cut := bytes.IndexAny(b[:min(len(b), 80)], ":=")
+	if cut < 0 {
+		if bytes.HasPrefix(b, []byte("printing object ")) {
+			s.label(string(b[:min(len(b), 200)]))
+		}
+		return
+	}
+	key := strings.ToLower(strings.NewReplacer("_", " ", "-", " ").Replace(string(bytes.TrimSpace(b[:cut]))))
+	value := strings.ToValidUTF8(string(bytes.TrimSpace(b[cut+1:])), "?")
+	h := &s.p.Hints
+	switch {
+	case key == "mesh" && !strings.EqualFold(value, "nonmesh"):
+		s.label(value)
+	case strings.Contains(key, "nozzle diameter") && h.Nozzle == 0:
+		h.Nozzle = firstNumber(value, 0.05, 5)
+	case key == "layer height" && h.Layer == 0:
+		h.Layer = firstNumber(value, 0.01, 5)
+	case (key == "filament type" || key == "material" || key == "filament") && h.Filament == "" && len(value) < 80:
+		if kind, _, _ := strings.Cut(value, ";"); len(kind) > 0 && kind[0] > '9' {
+			h.Filament = strings.TrimSpace(kind)
+		}
+	case key == "time" && h.Seconds == 0:
+		h.Seconds = int64(firstNumber(value, 1, 1e8))
+	case strings.Contains(key, "time") && strings.HasPrefix(key, "estimated") && h.Seconds == 0:
+		h.Seconds = spelled(value)
+	case strings.Contains(key, "gcode flavo") || key == "flavor" || key == "flavour" || key == "gcode flavor":
+		if h.Flavour == "" && len(value) < 80 {
+			h.Flavour = value
+		}
+	}
+}
+
+// firstNumber is the first number of a text, within bounds; else 0.
+func firstNumber(text string, least, most float64) float64 {
+	at := strings.IndexAny(text, "0123456789")
+	if at < 0 {
+		return 0
+	}
+	n, _ := parse([]byte(text), at)
+	if n < least || n > most {
+		return 0
+	}
+	return n
+}
+
+// spelled is a time as it is written out: "1d 2h 3m 4s".
+func spelled(text string) int64 {
+	total := int64(0)
+	for _, word := range strings.Fields(text) {
+		unit := word[len(word)-1]
+		n, err := strconv.ParseInt(word[:len(word)-1], 10, 32)
+		each, known := map[byte]int64{'d': 86400, 'h': 3600, 'm': 60, 's': 1}[unit]
+		if err != nil || !known || n < 0 {
+			return 0
+		}
+		total += n * each
+	}
+	return total
+}
+
+// profile is what is known once the file is read.
+func (s *scanner) profile() (*Profile, error) {
+	p := &s.p
+	if err := s.noText(); err != nil {
+		return nil, err
+	}
+	if p.Moves == 0 && s.codes == 0 {
+		if s.lines == 0 {
+			return nil, errEmpty
+		}
+		return nil, errNoCode
+	}
+	p.Version, p.Bytes, p.Lines = ProfileVersion, s.offset, s.lines
+	p.Reach, p.Used = s.reach.box, s.used.box
+	for i := range mostTools {
+		if s.filament[i] > 0 || len(s.heat[i]) > 0 {
+			p.Tools = append(p.Tools, Tool{Tool: i, Filament: roundTo(max(s.filament[i], 0), 10), Heat: s.heat[i]})
+		}
+	}
+	for _, text := range s.overOrder {
+		p.Overrides = append(p.Overrides, *s.overrides[text])
+	}
+	for _, word := range s.order {
+		p.Words = append(p.Words, *s.uses[word])
+	}
+	p.Labels, p.Seconds = int64(len(s.labelled)), int64(min(s.seconds, 1e9))
+	if s.tooFar > 0 {
+		p.Faults = append(p.Faults, Fault{s.tooFar, "a coordinate further out than any machine goes"})
+	}
+	if p.Extruded == 0 {
+		p.Faults = append(p.Faults, Fault{p.Lines, "nothing in this file extrudes: it prints nothing, or it is cut off"})
+	}
+	return p, nil
+}

@@ -1,0 +1,475 @@
+package printfile
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/settings"
+)
+
+// Level is how much a finding weighs.
+type Level string
+
+// Levels, the lightest first.
+const (
+	Note Level = "note"       // worth knowing
+	Mend Level = "repair"     // the file prints after a change that is safe to make
+	Look Level = "look first" // it depends on what is not known of the machine
+	Stop Level = "does not print here"
+)
+
+var levels = []Level{Note, Mend, Look, Stop}
+
+// Answer is whether a file prints on a machine.
+type Answer string
+
+// Answers, the best first.
+const (
+	Prints      Answer = "prints here"
+	AfterRepair Answer = "prints here after a repair"
+	LookFirst   Answer = "look first"
+	DoesNot     Answer = "does not print here"
+)
+
+// Answers lists them, the best first.
+func Answers() []Answer { return []Answer{Prints, AfterRepair, LookFirst, DoesNot} }
+
+// Finding is something about a file on a machine.
+type Finding struct {
+	Level  Level   `json:"level" enum:"note,repair,look first,does not print here"`
+	Says   string  `json:"says"`
+	Line   int64   `json:"line,omitempty" doc:"Of the file, from 1; 0 where it is about none"`
+	Hazard string  `json:"hazard,omitempty"`
+	Repair *Repair `json:"repair,omitempty"`
+}
+
+// Repair is the smallest change of a file that removes a finding: a text that is put in.
+type Repair struct {
+	At      int64  `json:"at" doc:"Before which byte of the unpacked file"`
+	Insert  string `json:"insert"`
+	Line    int64  `json:"line" doc:"From 1"`
+	Was     string `json:"was" doc:"The line; empty where a new one is put in"`
+	Becomes string `json:"becomes"`
+}
+
+// Verdict is what a file is worth on one machine.
+type Verdict struct {
+	Answer   Answer    `json:"answer" enum:"prints here,prints here after a repair,look first,does not print here"`
+	Findings []Finding `json:"findings" doc:"The weightiest first"`
+}
+
+// Machine is one that a file is judged against.
+type Machine struct {
+	Facts   machine.Snapshot
+	Records []calibration.Record
+	Words   *settings.Words
+}
+
+// Judge judges a file against a machine. What follows from which of its words is common practice.
+func Judge(p *Profile, m Machine) Verdict {
+	j := judge{p: p, m: m, family: m.family()}
+	j.whole()
+	j.volume()
+	j.temperatures()
+	j.start()
+	j.words()
+	j.overrides()
+	j.nozzles()
+	j.labels()
+	slices.SortStableFunc(j.out, func(a, b Finding) int { return slices.Index(levels, b.Level) - slices.Index(levels, a.Level) })
+	v := Verdict{Answer: Prints, Findings: j.out}
+	if v.Findings == nil {
+		v.Findings = []Finding{}
+	}
+	if len(j.out) > 0 {
+		v.Answer = map[Level]Answer{Note: Prints, Mend: AfterRepair, Look: LookFirst, Stop: DoesNot}[j.out[0].Level]
+	}
+	return v
+}
+
+type judge struct {
+	p      *Profile
+	m      Machine
+	family string
+	out    []Finding
+}
+
+func (m Machine) family() string {
+	if f := m.Facts.Of(m.Facts.First(parts.Firmware), parts.FirmwareFamily); f != nil && f.Known() {
+		return f.Value.Text
+	}
+	return ""
+}
+
+func (j *judge) say(level Level, line int64, format string, a ...any) *Finding {
+	j.out = append(j.out, Finding{Level: level, Says: fmt.Sprintf(format, a...), Line: line})
+	return &j.out[len(j.out)-1]
+}
+
+// whole is what is wrong with the file on any machine.
+func (j *judge) whole() {
+	for _, f := range j.p.Faults {
+		level := Look
+		if f.Line == j.p.Lines && j.p.Extruded == 0 {
+			level = Stop
+		}
+		j.say(level, f.Line, "%s", f.Says)
+	}
+}
+
+// slack is by how much a print may stick out of the volume on record: coordinates are rounded, and
+// lines have a width. Source: from memory.
+const slack = 0.5 // mm
+
+// volume holds the room that is really used against that of the machine.
+func (j *judge) volume() {
+	frame := j.m.Facts.First(parts.Frame)
+	width, depth, calibrated := calibration.PrintAreaOf(j.m.Facts, j.m.Records)
+	for axis, name := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
+		letter := "XYZ"[axis : axis+1]
+		low, high, uses := j.p.Used.Bounds(axis)
+		if !uses {
+			continue
+		}
+		room, known := j.m.Facts.Number(frame, name)
+		if axis < 2 && calibrated {
+			if area := []float64{width, depth}[axis]; !known || area < room {
+				room, known = area, true
+			}
+		}
+		if !known {
+			j.say(Look, 0, "it prints up to %s in %s, and the machine's size there is not on record", mm(high), letter)
+			continue
+		}
+		if at := first(j.p.Used.High[axis], room+slack, true); at != nil {
+			j.say(Stop, at.Line, "it prints up to %s in %s, and the machine has %s", mm(high), letter, mm(room))
+		}
+		if at := first(j.p.Used.Low[axis], -slack, false); at != nil {
+			j.say(Stop, at.Line, "it prints down to %s in %s, which is beside the bed", mm(low), letter)
+		}
+		if at := first(j.p.Reach.High[axis], room+slack, true); at != nil && high <= room+slack {
+			_, to, _ := j.p.Reach.Bounds(axis)
+			j.say(Note, at.Line, "it moves to %s in %s without printing there; the machine has %s and stops at its end",
+				mm(to), letter, mm(room))
+		}
+	}
+}
+
+// liner is the temperature that a PTFE liner bears, °C. Source: common practice.
+const liner = 240
+
+// headOf is the head that a tool of a file is.
+func (j *judge) headOf(tool int) int {
+	s := j.m.Facts
+	list := s.First(parts.Structure)
+	if n, ok := s.Number(list, machine.HeadMounted); ok && tool == 0 && s.Says(list, machine.HeadsMode, machine.HeadsByHand) {
+		return int(n)
+	}
+	return tool + 1
+}
+
+func (j *judge) temperatures() {
+	s := j.m.Facts
+	heads := s.Structure().Heads()
+	for _, t := range j.p.Tools {
+		n := j.headOf(t.Tool)
+		if len(heads) > 0 && !slices.Contains(heads, n) {
+			if t.Filament > 0 || len(t.Heat) > 0 {
+				j.say(Stop, lineOf(t.Heat), "it prints with tool T%d, and the machine has no head %d", t.Tool, n)
+			}
+			continue
+		}
+		if len(t.Heat) == 0 {
+			continue
+		}
+		hottest := t.Heat[len(t.Heat)-1]
+		for _, hotend := range s.Structure().At(parts.Hotend, machine.Head(n)) {
+			rating, known := s.Number(hotend, parts.HotendRating)
+			switch at := first(t.Heat, rating, true); {
+			case !known:
+				j.say(Look, hottest.Line, "it heats the nozzle to %g °C, and what the hotend bears is not on record", hottest.Value)
+			case at != nil:
+				j.say(Stop, at.Line, "it heats the nozzle to %g °C, and the hotend bears %g °C", hottest.Value, rating).Hazard =
+					"A hotend above its rating can burn, leak and give off fumes."
+			}
+			if at := first(t.Heat, liner, true); at != nil && !s.Says(hotend, parts.HotendLiner, "no") {
+				if s.Says(hotend, parts.HotendLiner, "yes") {
+					j.say(Stop, at.Line, "it heats the nozzle to %g °C, and the hotend has a PTFE liner down to the melt zone, which "+
+						"bears %d °C", hottest.Value, liner).Hazard = fumes
+				} else {
+					j.say(Look, at.Line, "it heats the nozzle to %g °C, and whether a PTFE liner reaches the melt zone is not on "+
+						"record: one bears %d °C", hottest.Value, liner).Hazard = fumes
+				}
+			}
+		}
+		j.sensor(machine.Head(n), t.Heat, "the nozzle")
+	}
+	if len(j.p.Bed) == 0 {
+		return
+	}
+	hottest := j.p.Bed[len(j.p.Bed)-1]
+	heaters := s.Structure().At(parts.Heater, machine.Bed)
+	if !slices.ContainsFunc(heaters, func(p *machine.Position) bool { return s.ModelAt(p) != machine.None }) {
+		j.say(Stop, hottest.Line, "it heats the bed to %g °C, and the machine has no bed heater on record", hottest.Value)
+		return
+	}
+	for _, plate := range s.Structure().At(parts.Plate, machine.Bed) {
+		if rating, known := s.Number(plate, parts.PlateRating); known {
+			if at := first(j.p.Bed, rating, true); at != nil {
+				j.say(Stop, at.Line, "it heats the bed to %g °C, and the plate bears %g °C", hottest.Value, rating)
+			}
+		}
+	}
+	j.sensor(machine.Bed, j.p.Bed, "the bed")
+}
+
+const fumes = "PTFE above its rating gives off toxic fumes."
+
+func lineOf(list []Extreme) int64 {
+	if len(list) == 0 {
+		return 0
+	}
+	return list[0].Line
+}
+
+// sensor holds temperatures against what the sensor can measure.
+func (j *judge) sensor(at machine.Place, heat []Extreme, what string) {
+	s := j.m.Facts
+	for _, sensor := range s.Structure().At(parts.Sensor, at) {
+		most, known := s.Number(sensor, parts.SensorRating)
+		if !known {
+			continue
+		}
+		if over := first(heat, most, true); over != nil {
+			j.say(Stop, over.Line, "it heats %s to %g °C, and the sensor there measures up to %g °C", what,
+				heat[len(heat)-1].Value, most).Hazard = "Above its range a sensor shows too little, and the heater goes on."
+		}
+	}
+}
+
+// start is whether the start code is right for the probe and the homing of the machine.
+func (j *judge) start() {
+	if j.p.Extruded == 0 {
+		return
+	}
+	if j.p.Homed == 0 || j.p.Homed > j.p.Extruded {
+		j.say(Stop, j.p.Extruded, "it prints before it homes (G28): the machine does not know where the nozzle is").Hazard =
+			"A nozzle that is driven without homing can crash into the bed."
+		return
+	}
+	s := j.m.Facts
+	has := machine.Presence{}
+	for _, p := range s.Each(parts.Probe) {
+		at := s.Presence(p, machine.Marked)
+		has.Sure, has.Possible = has.Sure || at.Sure, has.Possible || at.Possible
+	}
+	probed := j.p.Probed > 0 && j.p.Probed < j.p.Extruded
+	loaded := j.p.Loaded > 0 && j.p.Loaded < j.p.Extruded
+	switch {
+	case has.Sure && !probed && !loaded:
+		f := j.say(Mend, j.p.Homed, "the machine has a probe, and the file neither probes a mesh nor loads one: it prints "+
+			"without levelling")
+		if word := meshWord(j.family); word != "" && j.p.HomedEnd > 0 {
+			f.Repair = &Repair{At: j.p.HomedEnd, Insert: word + "\n", Line: j.p.Homed + 1, Becomes: word}
+		}
+	case has.Sure && loaded && !probed:
+		if c, ok := calibration.Of(calibration.Mesh); ok {
+			for _, x := range c.Subjects(s) {
+				if st := calibration.StateOf(s, j.m.Records, c, x); st.Word != calibration.Valid {
+					j.say(Look, j.p.Loaded, "it loads the stored mesh, and the mesh on record is %s: probe it anew", st.Word)
+				}
+			}
+		}
+	case probed && !has.Possible:
+		f := j.say(Mend, j.p.Probed, "it probes a mesh, and the machine has no probe: the print stops there")
+		if u := j.p.ProbedBy; u != nil {
+			f.Repair = comment(*u)
+		}
+	case probed && !has.Sure:
+		j.say(Look, j.p.Probed, "it probes a mesh, and whether the machine has a probe is not on record")
+	}
+}
+
+// meshWord is how a family probes a mesh.
+func meshWord(family string) string {
+	switch family {
+	case parts.Compiled, parts.Scripted:
+		return "G29"
+	}
+	return "" // in the hosted family the name of the command or macro is the configuration's
+}
+
+// comment is the repair that turns a line into a comment.
+func comment(u Use) *Repair {
+	if u.From < 0 || u.Count != 1 {
+		return nil
+	}
+	return &Repair{At: u.From, Insert: "; ", Line: u.Line, Was: u.Text, Becomes: "; " + u.Text}
+}
+
+// rejected are the words of the other families that are errors in the hosted one.
+var rejected = []string{"M92", "M301", "M304", "M851", "M906", "M500", "M502", "M569"}
+
+// words is whether the file was sliced for another family of firmware.
+func (j *judge) words() {
+	if j.family == "" {
+		return
+	}
+	for _, u := range j.p.Words {
+		if j.family != parts.Hosted && strings.Contains(u.Word, "_") && !strings.HasPrefix(u.Word, "_") {
+			j.say(Stop, u.Line, "%s is a command of the hosted family, and this machine's firmware is %s: it was sliced for "+
+				"another machine", u.Word, j.family)
+			return
+		}
+	}
+}
+
+// overrides holds what the file sets against what the machine keeps.
+func (j *judge) overrides() {
+	for _, u := range j.p.Overrides {
+		level, says := j.override(u)
+		if says == "" {
+			continue
+		}
+		f := j.say(level, u.Line, "%s: %s", u.Text, says)
+		if level == Mend {
+			if f.Repair = comment(u); f.Repair == nil {
+				f.Level = Stop
+			}
+		}
+	}
+}
+
+// override says what one word that sets something does on the machine.
+func (j *judge) override(u Use) (Level, string) {
+	switch {
+	case j.family == parts.Hosted && slices.Contains(rejected, u.Word):
+		return Mend, "the hosted family does not know this word: it is an error there, and sets nothing"
+	case u.Word == "G92":
+		return Note, "it gives the place where the head is another name; what follows is shifted"
+	case u.Word == "M502":
+		return Mend, "it puts the defaults of the build in force, and this machine's own values out of it"
+	case u.Word == "M500":
+		return Mend, "it stores what is in force over this machine's own values"
+	}
+	stated, err := j.m.Words.Read(j.family, u.Text)
+	if err != nil || len(stated.Calibrations) == 0 {
+		if u.Word == "M92" || u.Word == "M569" || u.Word == "M350" {
+			return Look, "it overrides what the machine keeps, on every print: is it still right?"
+		}
+		return Note, "it overrides what the machine keeps, for this print"
+	}
+	level, says := Note, ""
+	for _, st := range settings.Compare(j.m.Facts, j.m.Records, stated) {
+		switch st.Is {
+		case settings.AsOnRecord:
+			if says == "" {
+				says = fmt.Sprintf("it sets %s to what is on record; it would go on doing so after a change", st.Title)
+			}
+		case settings.Differs:
+			level, says = Mend, fmt.Sprintf("it sets %s to %s, and %s is valid for this machine", st.Title, st.Value, st.OnRecord)
+			c, _ := calibration.Of(st.Kind)
+			a, b := c.Numbers(st.Subject, st.Value), c.Numbers(st.Subject, st.OnRecord)
+			if len(a) == 1 && len(b) == 1 {
+				if why := calibration.Factor(a[0], b[0]); why != "" {
+					says += ". " + why
+				}
+			}
+			return level, says
+		case settings.NotOnIt:
+			level, says = Look, fmt.Sprintf("it sets %s to %s, and no valid value is on record to hold it against", st.Title, st.Value)
+		}
+	}
+	return level, says
+}
+
+// abrasive are words in the name of a filament that wears a brass nozzle. Source: common practice.
+var abrasive = []string{"CF", "GF", "CARBON", "GLASS", "GLOW", "METAL", "STEEL", "WOOD"}
+
+// nozzles holds what the file was sliced for against what is fitted.
+func (j *judge) nozzles() {
+	s := j.m.Facts
+	for _, t := range j.p.Tools {
+		if t.Filament <= 0 {
+			continue
+		}
+		for _, nozzle := range s.Structure().At(parts.Nozzle, machine.Head(j.headOf(t.Tool))) {
+			bore, known := s.Number(nozzle, parts.NozzleBore)
+			switch want := j.p.Hints.Nozzle; {
+			case want == 0:
+			case !known:
+				j.say(Look, 0, "it was sliced for a nozzle of %s, and the bore that is fitted is not on record", mm(want))
+			case math.Abs(bore-want) > 0.01:
+				j.say(Stop, 0, "it was sliced for a nozzle of %s, and one of %s is fitted: slice it again", mm(want), mm(bore))
+			}
+			name := strings.ToUpper(j.p.Hints.Filament)
+			wears := slices.ContainsFunc(abrasive, func(word string) bool {
+				return slices.Contains(strings.FieldsFunc(name, func(r rune) bool { return r < 'A' || r > 'Z' }), word)
+			})
+			if wears && !s.Says(nozzle, parts.NozzleMaterial, hardened) {
+				j.say(Look, 0, "its filament is %s, which wears a nozzle that is not hardened: ask before printing",
+					j.p.Hints.Filament)
+			}
+		}
+	}
+}
+
+const hardened = "hardened"
+
+// labels is whether a machine that meshes the print's area alone knows where the objects are.
+func (j *judge) labels() {
+	s := j.m.Facts
+	if j.p.Labels == 0 && s.Says(s.First(parts.Firmware), parts.FirmwareObjects, "yes") {
+		j.say(Note, 0, "its objects are not labelled: the mesh covers the whole bed, and no object can be left out while it "+
+			"prints. Switch labels on in the slicer")
+	}
+}
+
+// Patch writes the repairs of a verdict in the unified form, for a file of a name.
+func Patch(name string, v Verdict) string {
+	var b strings.Builder
+	added := int64(0)
+	list := v.Repairs()
+	for _, r := range list {
+		if b.Len() == 0 {
+			fmt.Fprintf(&b, "--- a/%s\n+++ b/%s\n", name, name)
+		}
+		if r.Was == "" {
+			fmt.Fprintf(&b, "@@ -%d,0 +%d @@\n+%s\n", r.Line-1, r.Line+added, r.Becomes)
+			added++
+			continue
+		}
+		fmt.Fprintf(&b, "@@ -%d +%d @@\n-%s\n+%s\n", r.Line, r.Line+added, r.Was, r.Becomes)
+	}
+	return b.String()
+}
+
+// Repairs are those of a verdict in the order of the file.
+func (v Verdict) Repairs() []Repair {
+	var out []Repair
+	for _, f := range v.Findings {
+		if f.Repair != nil {
+			out = append(out, *f.Repair)
+		}
+	}
+	slices.SortFunc(out, func(a, b Repair) int { return int(a.At - b.At) })
+	return out
+}
+
+// Hours is how long a file takes: as its slicer estimates it, else as its moves do.
+func (p *Profile) Hours() string {
+	seconds := p.Hints.Seconds
+	if seconds == 0 {
+		seconds = p.Seconds
+	}
+	if seconds < 3600 {
+		return fmt.Sprintf("%d min", (seconds+59)/60)
+	}
+	return quantity.Format(roundTo(float64(seconds)/3600, 10)) + " h"
+}

@@ -1,0 +1,60 @@
+package printfile
+
+import "math"
+
+var tenths = [...]float64{1, 1e-1, 1e-2, 1e-3, 1e-4, 1e-5, 1e-6, 1e-7, 1e-8, 1e-9, 1e-10, 1e-11, 1e-12, 1e-13, 1e-14,
+	1e-15, 1e-16, 1e-17, 1e-18}
+
+// parse reads a number at i of a line, and gives where it ends; i itself where there is none.
+// Digits beyond what a float holds are passed over.
+func parse(b []byte, i int) (n float64, end int) {
+	negative := false
+	start := i
+	if i < len(b) && (b[i] == '-' || b[i] == '+') {
+		negative = b[i] == '-'
+		i++
+	}
+	whole, digits, more := uint64(0), 0, 0
+	for i < len(b) {
+		c := b[i] - '0'
+		if c > 9 {
+			break
+		}
+		if digits < 18 {
+			whole = whole*10 + uint64(c)
+		} else {
+			more++
+		}
+		digits++
+		i++
+	}
+	fraction := 0
+	if i < len(b) && b[i] == '.' {
+		i++
+		for i < len(b) {
+			c := b[i] - '0'
+			if c > 9 {
+				break
+			}
+			if digits < 18 {
+				whole = whole*10 + uint64(c)
+				fraction++
+			}
+			digits++
+			i++
+		}
+	}
+	if digits == 0 {
+		return 0, start
+	}
+	n = float64(whole) * tenths[fraction]
+	if more > 0 {
+		n *= math.Pow10(more)
+	}
+	if negative {
+		n = -n
+	}
+	return n, i
+}
+
+func roundTo(n, parts float64) float64 { return math.Round(n*parts) / parts }

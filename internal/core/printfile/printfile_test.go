@@ -1,0 +1,340 @@
+package printfile_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"testing/iotest"
+	"time"
+
+	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/printfile"
+	"wardifex/internal/core/settings"
+)
+
+func scan(t testing.TB, text string) *printfile.Profile {
+	t.Helper()
+	p, err := printfile.Scan(context.Background(), strings.NewReader(text), nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// usual is a file as it prints on an ordinary machine with a probe.
+const usual = "; nozzle_diameter = 0.4\n; filament_type = PLA\nM140 S60\nM104 S215\nG28\nG29\nG92 E0\nG1 Z0.2 F3000\n" +
+	"G1 X10 Y10 F9000\nG1 X200 Y10 E9.5\nG1 X200 Y200 E19\nG1 E18 F2100\nG0 X5 Y205\nM104 S0\n"
+
+func TestWhatAFileDoes(t *testing.T) {
+	p := scan(t, usual)
+	got := fmt.Sprintf("%d lines, %d moves, homed %d, probed %d, prints from %d, nozzle %g %s, %gmm", p.Lines, p.Moves,
+		p.Homed, p.Probed, p.Extruded, p.Hints.Nozzle, p.Hints.Filament, p.Tools[0].Filament)
+	if want := "14 lines, 6 moves, homed 5, probed 6, prints from 10, nozzle 0.4 PLA, 18mm"; got != want {
+		t.Errorf("got %s, want %s", got, want)
+	}
+	for axis, want := range []string{"200 200", "10 200", "0.2 0.2"} {
+		low, high, _ := p.Used.Bounds(axis)
+		if got := fmt.Sprintf("%g %g", low, high); got != want {
+			t.Errorf("used of axis %d: %s, want %s", axis, got, want)
+		}
+	}
+	if low, high, _ := p.Reach.Bounds(0); low != 5 || high != 200 {
+		t.Errorf("moves in X from %g to %g", low, high)
+	}
+}
+
+// The forms in which slicers write the same: with and without blanks, relative, in inches, arcs, in
+// small letters, with Windows line ends, with numbered lines.
+func TestForms(t *testing.T) {
+	for name, tt := range map[string]struct {
+		text, want string // bounds of X, filament
+	}{
+		"no blanks":       {"G28\nG1X10Y5F600\nG1X20E1\n", "20 20 1"},
+		"relative":        {"G28\nM83\nG91\nG1 X10 Y5\nG1 X10 E1\nG90\nG1 X5 E.5\n", "5 20 1.5"},
+		"inches":          {"G20\nG28\nG1 X1 Y1\nG1 X2 E1\n", "50.8 50.8 25.4"},
+		"Windows lines":   {"G28\r\nG1 X10 Y5\r\nG1 X20 E1\r\n", "20 20 1"},
+		"numbered":        {"N1 G28\nN2 G1 X10 Y5 *7\nN3 G1 X20 E1 *99\n", "20 20 1"},
+		"small letters":   {"g28\ng1 X10 Y5\ng1 X20 E1", "20 20 1"},
+		"a full circle":   {"G28\nM83\nG1 X10 Y0\nG2 X10 Y0 I-10 J0 E5\n", "-10 10 5"},
+		"a quarter":       {"G28\nM83\nG1 X10 Y0\nG3 X0 Y10 I-10 J0 E5\n", "0 10 5"},
+		"reset":           {"G28\nG1 X1 Y1 E0\nG1 X2 E5\nG92 E0\nG1 X3 E2\n", "2 3 7"},
+		"a second tool":   {"G28\nM83\nT1\nG1 X1 Y1\nG1 X2 E5\nT0\nG1 X3 E1\n", "2 3 1"},
+		"only retracting": {"G28\nM83\nG1 X1 Y1\nG1 X5 Y2 E-1\nG1 X2 E2\n", "2 2 1"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			p := scan(t, tt.text)
+			low, high, _ := p.Used.Bounds(0)
+			if got := fmt.Sprintf("%g %g %g", low, high, p.Tools[0].Filament); got != tt.want {
+				t.Errorf("got %s, want %s", got, tt.want)
+			}
+		})
+	}
+}
+
+// rated are the facts of a machine that usual prints on.
+func rated(more map[string]string) map[string]string {
+	known := map[string]string{"firmware.family": "compiled", "frame.x": "220", "frame.y": "220", "frame.z": "250",
+		"hotend.rating": "300", "hotend.liner": "no", "probe.model": "Lodestar", "nozzle.bore": "0.4",
+		"bed-heater.model": "x"}
+	for k, v := range more {
+		known[k] = v
+	}
+	return known
+}
+
+func judged(t testing.TB, text string, known map[string]string, records ...calibration.Record) printfile.Verdict {
+	t.Helper()
+	return printfile.Judge(scan(t, text), printfile.Machine{Facts: machinetest.Facts(catalogue.Vocabulary(), rated(known)),
+		Records: records, Words: settings.Shipped()})
+}
+
+var steps = calibration.Record{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415 steps/mm", Passed: true,
+	Store: calibration.StoreSettings, At: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)}
+
+// One file, and what each fact of a machine makes of it. Each limit has a case on either side. Source:
+// common practice; 240 °C for a PTFE liner from memory.
+func TestJudge(t *testing.T) {
+	with := func(line string) string { return strings.Replace(usual, "G29\n", "G29\n"+line+"\n", 1) }
+	for name, tt := range map[string]struct {
+		text   string
+		known  map[string]string
+		answer printfile.Answer
+		says   string
+		line   int64
+	}{
+		"it prints":             {usual, nil, printfile.Prints, "", 0},
+		"just large enough":     {usual, map[string]string{"frame.x": "199.5"}, printfile.Prints, "", 0},
+		"too small in X":        {usual, map[string]string{"frame.x": "199.4"}, printfile.DoesNot, "up to 200 mm in X, and the machine has 199.4 mm", 10},
+		"size not on record":    {usual, map[string]string{"frame.z": ""}, printfile.LookFirst, "size there is not on record", 0},
+		"travels beyond":        {usual, map[string]string{"frame.y": "203"}, printfile.Prints, "moves to 205 mm in Y", 13},
+		"at the hotend's limit": {usual, map[string]string{"hotend.rating": "215"}, printfile.Prints, "", 0},
+		"above it":              {usual, map[string]string{"hotend.rating": "214"}, printfile.DoesNot, "the hotend bears 214 °C", 4},
+		"rating unknown":        {usual, map[string]string{"hotend.rating": ""}, printfile.LookFirst, "what the hotend bears", 4},
+		"at the liner's limit":  {strings.Replace(usual, "S215", "S240", 1), map[string]string{"hotend.liner": "yes"}, printfile.Prints, "", 0},
+		"above the liner's":     {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": "yes"}, printfile.DoesNot, "PTFE liner", 4},
+		"liner unknown":         {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": ""}, printfile.LookFirst, "whether a PTFE liner", 4},
+		"above the sensor's":    {usual, map[string]string{"sensor.rating": "210"}, printfile.DoesNot, "the sensor there measures up to 210", 4},
+		"above the plate's":     {usual, map[string]string{"plate.rating": "59"}, printfile.DoesNot, "the plate bears 59", 3},
+		"at the plate's":        {usual, map[string]string{"plate.rating": "60"}, printfile.Prints, "", 0},
+		"never probes":          {strings.Replace(usual, "G29\n", "", 1), nil, printfile.AfterRepair, "neither probes a mesh nor loads one", 5},
+		"no probe to probe with": {usual, map[string]string{"probe.model": "none"}, printfile.AfterRepair,
+			"the machine has no probe", 6},
+		"never homes":              {strings.Replace(usual, "G28\n", "", 1), nil, printfile.DoesNot, "before it homes", 9},
+		"other steps":              {with("M92 E95"), nil, printfile.AfterRepair, "sets Extruder steps per mm to 95 steps/mm, and 415", 7},
+		"the same steps":           {with("M92 E415"), nil, printfile.Prints, "what is on record", 7},
+		"steps in inches' company": {with("M92 E10541"), nil, printfile.AfterRepair, "25.4 times", 7},
+		"nothing on record":        {with("M301 P20 I1 D70"), nil, printfile.LookFirst, "no valid value is on record", 7},
+		"writes the store":         {with("M500"), nil, printfile.AfterRepair, "stores what is in force", 7},
+		"rejected by the hosted family": {with("M92 E415"), map[string]string{"firmware.family": "hosted"},
+			printfile.AfterRepair, "does not know this word", 7},
+		"of the hosted family": {with("START_PRINT BED=60"), nil, printfile.DoesNot, "START_PRINT is a command of the hosted", 7},
+		"welcome in the hosted family": {with("START_PRINT BED=60"), map[string]string{"firmware.family": "hosted"},
+			printfile.Prints, "", 0},
+		"another bore":             {usual, map[string]string{"nozzle.bore": "0.6"}, printfile.DoesNot, "sliced for a nozzle of 0.4 mm", 0},
+		"a tool too many":          {strings.Replace(usual, "G28\n", "G28\nT3\nM104 S200\n", 1), nil, printfile.DoesNot, "no head 4", 7},
+		"wears the nozzle":         {strings.Replace(usual, "PLA", "PA-CF", 1), nil, printfile.LookFirst, "wears a nozzle", 0},
+		"hardened":                 {strings.Replace(usual, "PLA", "PA-CF", 1), map[string]string{"nozzle.material": "hardened"}, printfile.Prints, "", 0},
+		"cut off before it prints": {"M104 S215\nG28\nG29\n", nil, printfile.DoesNot, "nothing in this file extrudes", 3},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			known := map[string]string{}
+			for k, v := range tt.known {
+				known[k] = v
+			}
+			full := rated(known)
+			for k, v := range full {
+				if v == "" {
+					delete(full, k)
+				}
+			}
+			v := printfile.Judge(scan(t, tt.text), printfile.Machine{Facts: machinetest.Facts(catalogue.Vocabulary(), full),
+				Records: []calibration.Record{steps}, Words: settings.Shipped()})
+			first := printfile.Finding{}
+			if len(v.Findings) > 0 {
+				first = v.Findings[0]
+			}
+			if v.Answer != tt.answer || !strings.Contains(first.Says, tt.says) || tt.says != "" && first.Line != tt.line {
+				t.Errorf("%s: line %d, %q; want %s: line %d, %q", v.Answer, first.Line, first.Says, tt.answer, tt.line, tt.says)
+			}
+			if (first.Level == printfile.Mend) != (first.Repair != nil) {
+				t.Errorf("%q has the repair %+v", first.Says, first.Repair)
+			}
+		})
+	}
+}
+
+// A repaired file is what the patch says, and prints.
+func TestRepaired(t *testing.T) {
+	text := strings.Replace(usual, "G29\n", "M92 E95 ; old\nM500\n", 1)
+	v := judged(t, text, nil, steps)
+	repaired, at := "", int64(0)
+	for _, r := range v.Repairs() {
+		repaired += text[at:r.At] + r.Insert
+		at = r.At
+	}
+	repaired += text[at:]
+	if want := strings.Replace(usual, "G29\n", "G29\n; M92 E95 ; old\n; M500\n", 1); repaired != want {
+		t.Errorf("got\n%s", repaired)
+	}
+	if again := judged(t, repaired, nil, steps); again.Answer != printfile.Prints {
+		t.Errorf("repaired it %s: %+v", again.Answer, again.Findings)
+	}
+	want := "--- a/x.gcode\n+++ b/x.gcode\n@@ -5,0 +6 @@\n+G29\n@@ -6 +7 @@\n-M92 E95 ; old\n+; M92 E95 ; old\n" +
+		"@@ -7 +8 @@\n-M500\n+; M500\n"
+	if got := printfile.Patch("x.gcode", v); got != want {
+		t.Errorf("patch\n%s", got)
+	}
+}
+
+func TestWhatIsNoFile(t *testing.T) {
+	for name, tt := range map[string]struct {
+		from io.Reader
+		says string
+	}{
+		"empty":      {strings.NewReader(""), "empty"},
+		"prose":      {strings.NewReader("; hello\n; world\n"), "no line of the file is G-code"},
+		"binary":     {strings.NewReader("G28\nGCDE\x00\x01\x00\n"), "line 2 holds bytes that are no text"},
+		"broken off": {io.MultiReader(strings.NewReader(usual), iotest.ErrReader(errors.New("gone"))), "broke off after"},
+	} {
+		_, err := printfile.Scan(context.Background(), tt.from, nil)
+		if err == nil || !strings.Contains(err.Error(), tt.says) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, err := printfile.Scan(ctx, strings.NewReader(usual), nil); !errors.Is(err, context.Canceled) {
+		t.Errorf("cancelled: %v", err)
+	}
+}
+
+// A line of 50 MB is passed over, with a sentence, and what follows is read; no repair is offered
+// whose place in the file would be wrong.
+func TestALongLine(t *testing.T) {
+	long := "M117 " + strings.Repeat("x", 50<<20) + "\n"
+	p := scan(t, strings.Replace(usual, "G28\n", "M92 E1\n"+long+"G28\n", 1))
+	if p.Lines != 16 || p.Extruded != 12 || len(p.Faults) != 1 || p.Faults[0].Line != 6 {
+		t.Errorf("%d lines, prints from %d, %+v", p.Lines, p.Extruded, p.Faults)
+	}
+	if p.HomedEnd != -1 || p.Overrides[0].From != -1 {
+		t.Errorf("repairs are offered at %d and %d", p.HomedEnd, p.Overrides[0].From)
+	}
+}
+
+// comparable is a profile as far as it must not depend on where pieces end.
+func comparable(p *printfile.Profile) string {
+	q := *p
+	q.Seconds = 0
+	q.Tools = append([]printfile.Tool{}, q.Tools...)
+	for i := range q.Tools {
+		q.Tools[i].Filament = math.Round(q.Tools[i].Filament)
+	}
+	text, _ := json.Marshal(q)
+	return string(text)
+}
+
+// apart tells where two texts part.
+func apart(whole, pieces string) string {
+	i := 0
+	for i < min(len(whole), len(pieces)) && whole[i] == pieces[i] {
+		i++
+	}
+	around := func(s string) string { return s[max(0, i-60):min(len(s), i+60)] }
+	return around(whole) + "\nin pieces\n" + around(pieces)
+}
+
+// random writes a file of all kinds of lines.
+func random(n uint64, lines int) string {
+	r := rand.New(rand.NewPCG(n, 1))
+	var b bytes.Buffer
+	for range lines {
+		x, y, e := r.Float64()*300-20, r.Float64()*300-20, r.Float64()*4
+		switch r.IntN(24) {
+		case 0:
+			fmt.Fprintf(&b, "G1 Z%.2f F%d\n", r.Float64()*20, r.IntN(9000))
+		case 1:
+			b.WriteString([]string{"G90", "G91", "M82", "M83", "G20", "G21", "G28", "G28 X", "G92 E0", "G92 X5"}[r.IntN(10)] + "\n")
+		case 2:
+			fmt.Fprintf(&b, "T%d\nM104 S%d\nM140 S%d\n", r.IntN(3), 180+r.IntN(60), r.IntN(90))
+		case 3:
+			fmt.Fprintf(&b, "G2 X%.2f Y%.2f I%.2f J%.2f E%.3f\n", x, y, r.Float64()*9, r.Float64()*9, e)
+		case 4:
+			b.WriteString([]string{"G29", "M92 E95", "M500", "START_PRINT", "; TIME:77", "M486 S1", "rubbish", "", "G1 X", "G1 X1 Y"}[r.IntN(10)] + "\n")
+		case 5:
+			fmt.Fprintf(&b, "G1X%.1fY%.1f;x\r\n", x, y)
+		case 6:
+			fmt.Fprintf(&b, "G1 F%d X%.3f E-%.3f\n", r.IntN(9999), x, e)
+		default:
+			fmt.Fprintf(&b, "G1 X%.3f Y%.3f E%.5f\n", x, y, e)
+		}
+	}
+	return b.String()
+}
+
+// Wherever the pieces end that are read beside each other, and whatever the lines are, the same is
+// found as in one piece.
+func TestPiecesAreTheWhole(t *testing.T) {
+	for n := range uint64(60) {
+		text := random(n, 700)
+		whole, err := printfile.ScanBy(context.Background(), strings.NewReader(text), nil, 1<<20)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, size := range []int{50, 333, 4096} {
+			got, err := printfile.ScanBy(context.Background(), strings.NewReader(text), nil, size)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if a, b := comparable(whole), comparable(got); a != b {
+				t.Fatalf("file %d by %d bytes: %s", n, size, apart(a, b))
+			}
+		}
+	}
+}
+
+// Cut anywhere, a file gives a profile or a sentence.
+func TestCutAnywhere(t *testing.T) {
+	for i := range usual {
+		_, err := printfile.Scan(context.Background(), strings.NewReader(usual[:i]), nil)
+		if err != nil && len(err.Error()) < 10 {
+			t.Errorf("cut at %d: %v", i, err)
+		}
+	}
+}
+
+func FuzzScan(f *testing.F) {
+	f.Add(usual, 7)
+	f.Add("G1 X1\x00", 1)
+	f.Add("G91\nG1 Z9e9 E99999999999999999999999\nM104 S1e9 T-1\nG2 I1\n", 3)
+	f.Fuzz(func(t *testing.T, text string, size int) {
+		whole, err := printfile.ScanBy(context.Background(), strings.NewReader(text), nil, 1<<20)
+		pieces, again := printfile.ScanBy(context.Background(), strings.NewReader(text), nil, 20+int(uint16(size)))
+		if (err == nil) != (again == nil) {
+			t.Fatalf("%v in one piece, %v in several", err, again)
+		}
+		if err != nil {
+			return
+		}
+		if a, b := comparable(whole), comparable(pieces); a != b {
+			t.Fatal(apart(a, b))
+		}
+		s := machinetest.Facts(catalogue.Vocabulary(), rated(nil))
+		v := printfile.Judge(whole, printfile.Machine{Facts: s, Words: settings.Shipped()})
+		for _, r := range v.Repairs() {
+			if r.At < 0 || r.At > int64(len(text))+1 {
+				t.Fatalf("%+v in %d bytes", r, len(text))
+			}
+		}
+	})
+}

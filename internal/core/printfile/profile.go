@@ -1,0 +1,106 @@
+// Package printfile reads sliced files of G-code, of any length, in one pass and little memory,
+// and judges them against machines: volume, temperatures, start code, overrides, labels, nozzle and
+// filament. Source of what the words do: from memory.
+package printfile
+
+import "wardifex/internal/core/quantity"
+
+// ProfileVersion is of the profile's shape, as it is kept.
+const ProfileVersion = 1
+
+// Profile is what a sliced file does, as far as judging it needs: it stands for the file
+// afterwards, so that a machine which is changed can be judged anew.
+type Profile struct {
+	Version int   `json:"version"`
+	Bytes   int64 `json:"bytes" doc:"Unpacked"`
+	Lines   int64 `json:"lines"`
+	Moves   int64 `json:"moves"`
+	// Bounds of the nozzle, of all moves and of those that extrude.
+	Reach Box `json:"reach" doc:"Of all moves"`
+	Used  Box `json:"used" doc:"Of moves that extrude"`
+	// Tools that extrude or are heated, from 0.
+	Tools   []Tool    `json:"tools"`
+	Bed     []Extreme `json:"bed" doc:"Ever higher temperatures of the bed, °C"`
+	Chamber []Extreme `json:"chamber" doc:"Ever higher temperatures of the chamber, °C"`
+
+	Homed     int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
+	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"At which byte the line after the last full homing before printing begins; -1 where that is not known"`
+	Probed    int64 `json:"probed,omitempty" doc:"Line of the first probing of a mesh after homing; 0 for none"`
+	ProbedBy  *Use  `json:"probedBy,omitempty" doc:"The word of it"`
+	Loaded    int64 `json:"loaded,omitempty" doc:"Line at which a stored mesh is put in force; 0 for none"`
+	Extruded  int64 `json:"extruded,omitempty" doc:"Line of the first move that extrudes; 0 for none"`
+	Overrides []Use `json:"overrides" doc:"Words that set what the machine keeps itself"`
+	Words     []Use `json:"words" doc:"Other words by which families differ"`
+
+	Labels  int64 `json:"labels" doc:"Objects that are labelled"`
+	Hints   Hints `json:"hints"`
+	Seconds int64 `json:"seconds" doc:"Of the moves, without acceleration"`
+	// Faults are what is wrong with the file by itself.
+	Faults []Fault `json:"faults"`
+}
+
+// Tool is what a file asks of one tool head.
+type Tool struct {
+	Tool     int       `json:"tool" doc:"From 0"`
+	Filament float64   `json:"filament" doc:"mm"`
+	Heat     []Extreme `json:"heat" doc:"Ever higher temperatures, °C"`
+}
+
+// Extreme is a value that is further out than all before it, and the line of it.
+type Extreme struct {
+	Value float64 `json:"value"`
+	Line  int64   `json:"line"`
+}
+
+// Box is a volume, mm. Each side is a list of ever further coordinates, with their lines, so that
+// the first move outside of any machine's volume is known.
+type Box struct {
+	Low  [3][]Extreme `json:"low"`
+	High [3][]Extreme `json:"high"`
+}
+
+// Bounds are the furthest coordinates of an axis; ok is false where it has none.
+func (b *Box) Bounds(axis int) (low, high float64, ok bool) {
+	if len(b.Low[axis]) == 0 {
+		return 0, 0, false
+	}
+	return b.Low[axis][len(b.Low[axis])-1].Value, b.High[axis][len(b.High[axis])-1].Value, true
+}
+
+// Use is a word that a file holds.
+type Use struct {
+	Word  string `json:"word" doc:"M92, G29, a name"`
+	Line  int64  `json:"line" doc:"Of the first"`
+	Count int64  `json:"count"`
+	// Of overrides: the line as it stands, and where in the file.
+	Text string `json:"text,omitempty" doc:"The line as it is written"`
+	From int64  `json:"from,omitempty" doc:"At which byte of the file the line begins"`
+}
+
+// Hints are what a slicer notes in comments.
+type Hints struct {
+	Nozzle   float64 `json:"nozzle,omitempty" doc:"mm"`
+	Filament string  `json:"filament,omitempty" doc:"Kind of filament"`
+	Layer    float64 `json:"layer,omitempty" doc:"mm"`
+	Seconds  int64   `json:"seconds,omitempty" doc:"Estimated printing time"`
+	// A kind of firmware as the slicer took it.
+	Flavour string `json:"flavour,omitempty" doc:"Of G-code, as the slicer calls it"`
+}
+
+// Fault is what is wrong with a file by itself.
+type Fault struct {
+	Line int64  `json:"line" doc:"From 1"`
+	Says string `json:"says"`
+}
+
+// first is the first of ever further values that lies beyond a limit; nil where none does.
+func first(list []Extreme, limit float64, high bool) *Extreme {
+	for i := range list {
+		if high && list[i].Value > limit || !high && list[i].Value < limit {
+			return &list[i]
+		}
+	}
+	return nil
+}
+
+func mm(n float64) string { return quantity.Format(roundTo(n, 100)) + " mm" }

@@ -1,0 +1,353 @@
+package printfile
+
+import (
+	"bytes"
+	"math"
+	"strings"
+)
+
+// other reads a line that is no straight move in its usual form.
+func (s *scanner) other(b []byte) {
+	if len(b) > longest {
+		s.fault("the line is longer than %d KiB: no slicer writes that; what stands in it is not looked at", longest>>10)
+		return
+	}
+	if bytes.IndexByte(b, 0) >= 0 {
+		s.seeBinary()
+		return
+	}
+	text := bytes.Trim(b, " \t\r")
+	if len(text) == 0 {
+		return
+	}
+	if text[0] == ';' {
+		s.comment(text[1:])
+		return
+	}
+	if text[0] == 'N' && len(text) > 1 && text[1]-'0' <= 9 { // the number of a line
+		_, end := parse(text, 1)
+		text = bytes.TrimLeft(text[end:], " \t")
+	}
+	if len(text) == 0 {
+		return
+	}
+	letter := text[0] &^ 0x20
+	n, end := parse(text, 1)
+	switch {
+	case (letter == 'G' || letter == 'M' || letter == 'T') && end > 1 && (end == len(text) || !isWord(text[end]) ||
+		letter != 'T' && isLetter(text[end])):
+		s.codes++
+		s.code(letter, n, text[:end], text[end:], b)
+	case isLetter(text[0]) || text[0] == '_':
+		end := 0
+		for end < len(text) && isWord(text[end]) {
+			end++
+		}
+		s.named(string(bytes.ToUpper(text[:end])), text[end:])
+	default:
+		if s.notACommand++; s.notACommand <= 3 && text[0] != '(' && text[0] != '%' {
+			s.fault("neither a command nor a comment: %s", clip(text))
+		}
+	}
+}
+
+func isLetter(c byte) bool { return c|0x20 >= 'a' && c|0x20 <= 'z' }
+func isWord(c byte) bool   { return isLetter(c) || c >= '0' && c <= '9' || c == '_' }
+
+func clip(b []byte) string {
+	text := strings.ToValidUTF8(string(b[:min(len(b), 60)]), "?")
+	if len(b) > 60 {
+		text += "…"
+	}
+	return text
+}
+
+// param is the number of a parameter; ok is false where it has none.
+func param(b []byte, letter byte) (n float64, ok bool) {
+	for i := 0; i < len(b); i++ {
+		switch c := b[i]; {
+		case c == ';' || c == '(':
+			return 0, false
+		case c == '"':
+			close := bytes.IndexByte(b[i+1:], '"')
+			if close < 0 {
+				return 0, false
+			}
+			i += close + 1
+		case c == letter || c == letter|0x20:
+			n, end := parse(b, i+1)
+			return n, end > i+1
+		}
+	}
+	return 0, false
+}
+
+// overrides are the words that set what a machine keeps itself: steps, currents, offsets, PID.
+var overrides = map[string]bool{"M92": true, "M301": true, "M304": true, "M851": true, "M906": true, "M350": true,
+	"G31": true, "M307": true, "M665": true, "M666": true, "M206": true, "M569": true, "M500": true, "M502": true}
+
+// code is a word of G-code.
+func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
+	word := string(letter) + string(name[1:])
+	if number := int(n); letter == 'G' && n == math.Trunc(n) {
+		switch number {
+		case 0, 1:
+			s.move(rest)
+			return
+		case 2, 3:
+			s.arc(rest, number == 2)
+			return
+		case 20:
+			s.unit = 25.4
+		case 21:
+			s.unit = 1
+		case 28:
+			s.home(rest, line)
+		case 29:
+			s.probe(rest, line)
+		case 90:
+			s.relative, s.relE = false, false
+		case 91:
+			s.relative, s.relE = true, true
+		case 92:
+			s.set(rest)
+		}
+	} else if letter == 'M' {
+		switch number {
+		case 82:
+			s.relE = false
+		case 83:
+			s.relE = true
+		case 104, 109:
+			s.heatTool(rest)
+		case 140, 190:
+			s.p.Bed = s.hotter(s.p.Bed, rest)
+		case 141, 191:
+			s.p.Chamber = s.hotter(s.p.Chamber, rest)
+		case 420:
+			if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
+				s.p.Loaded = s.lines
+			}
+		case 486:
+			if id, ok := param(rest, 'S'); ok && id >= 0 {
+				s.label("M486 " + mm(id))
+			}
+		}
+	} else if letter == 'T' && n >= 0 && n < mostTools {
+		s.tool = int(n)
+		return
+	}
+	if word == "G10" { // of which the scripted family sets temperatures and offsets of tools
+		s.g10(rest)
+	}
+	if overrides[word] && !harmless(word, rest) {
+		s.override(word, line)
+		return
+	}
+	switch word {
+	case "G20", "G21", "G90", "G91", "G92", "M82", "M83", "M104", "M109", "M140", "M190", "M105", "M106", "M107", "M73", "M117":
+		return
+	}
+	s.use(word)
+}
+
+// harmless are uses of a word that set nothing: a word without parameters asks.
+func harmless(word string, rest []byte) bool {
+	if word == "M500" || word == "M502" {
+		return false
+	}
+	if word == "G31" {
+		_, height := param(rest, 'Z')
+		return !height
+	}
+	for i := 0; i < len(rest) && rest[i] != ';'; i++ {
+		if isLetter(rest[i]) {
+			return false
+		}
+	}
+	return true
+}
+
+// home is G28: what is homed is where its end is, which no slicer says.
+func (s *scanner) home(rest, line []byte) {
+	if s.p.Homed == 0 {
+		s.p.Homed = s.lines
+	}
+	var axes [3]bool
+	any := false
+	for i := 0; i < len(rest) && rest[i] != ';'; i++ {
+		if c := rest[i] &^ 0x20; c >= 'X' && c <= 'Z' {
+			axes[c-'X'], any = true, true
+		}
+	}
+	for i := range 3 {
+		if axes[i] || !any {
+			s.at[i], s.known[i] = 0, false
+			if s.piece != nil {
+				s.piece.lost[i] = true
+			}
+		}
+	}
+	// After homing a mesh that was probed before is gone, in most builds.
+	if !any {
+		s.p.Probed, s.p.ProbedBy, s.p.Loaded, s.homedAll = 0, nil, 0, true
+		if s.p.Extruded == 0 {
+			s.p.HomedEnd = s.offset + int64(len(line)) + 1
+		}
+	}
+}
+
+// probe is G29 in its forms: to probe a mesh, or to load the stored one.
+func (s *scanner) probe(rest, line []byte) {
+	if on, ok := param(rest, 'S'); ok && on == 1 {
+		if s.p.Loaded == 0 {
+			s.p.Loaded = s.lines // of the scripted family; compiled builds take it as manual probing
+		}
+		return
+	}
+	s.probed("G29", line)
+}
+
+// probed notes that a mesh is probed.
+func (s *scanner) probed(word string, line []byte) {
+	if s.p.Probed == 0 {
+		s.p.Probed = s.lines
+		s.p.ProbedBy = &Use{Word: word, Line: s.lines, Count: 1, Text: clip(line), From: s.offset}
+	}
+}
+
+// set is G92: it names the place where the head is.
+func (s *scanner) set(rest []byte) {
+	any := false
+	for i, letter := range []byte("XYZ") {
+		if n, ok := param(rest, letter); ok {
+			any = true
+			s.asksEntry(i)
+			if math.Abs(n*s.unit-s.at[i]) > 0.001 && s.known[i] {
+				s.override("G92", append([]byte("G92"), rest...))
+			}
+			s.at[i], s.known[i] = n*s.unit, true
+		}
+	}
+	if n, ok := param(rest, 'E'); ok {
+		s.e, s.knownE, any = n*s.unit, true, true
+	}
+	if !any {
+		s.e, s.knownE = 0, true
+	}
+}
+
+func (s *scanner) heatTool(rest []byte) {
+	tool := s.tool
+	if n, ok := param(rest, 'T'); ok && n >= 0 && n < mostTools {
+		tool = int(n)
+	}
+	s.heat[tool] = s.hotter(s.heat[tool], rest)
+}
+
+func (s *scanner) g10(rest []byte) {
+	tool, ok := param(rest, 'P')
+	if _, sets := param(rest, 'S'); ok && sets && tool >= 0 && tool < mostTools {
+		s.heat[int(tool)] = s.hotter(s.heat[int(tool)], rest)
+	}
+}
+
+// hotter notes a temperature that is above all before it: S to reach, R to reach or fall to.
+func (s *scanner) hotter(list []Extreme, rest []byte) []Extreme {
+	for _, letter := range []byte("SR") {
+		n, ok := param(rest, letter)
+		if !ok || n <= 0 || len(list) > 0 && n <= list[len(list)-1].Value {
+			continue
+		}
+		if n > furthest {
+			s.fault("a temperature of %g °C", n)
+			continue
+		}
+		list = push(list, n, s.lines)
+	}
+	return list
+}
+
+// arc is G2 or G3: its whole circle is within the bounds that it may reach.
+func (s *scanner) arc(rest []byte, clockwise bool) {
+	from := s.at
+	s.asksEntry(0)
+	s.asksEntry(1)
+	s.move(rest)
+	i, hasI := param(rest, 'I')
+	j, hasJ := param(rest, 'J')
+	if !hasI && !hasJ {
+		return
+	}
+	centre := [2]float64{from[0] + i*s.unit, from[1] + j*s.unit}
+	r := math.Hypot(i, j) * s.unit
+	begin := math.Atan2(from[1]-centre[1], from[0]-centre[0])
+	end := math.Atan2(s.at[1]-centre[1], s.at[0]-centre[0])
+	if clockwise {
+		begin, end = end, begin
+	}
+	if end <= begin {
+		end += 2 * math.Pi
+	}
+	_, extrudes := param(rest, 'E')
+	for quarter := math.Ceil(begin / (math.Pi / 2)); quarter*math.Pi/2 < end; quarter++ {
+		angle := quarter * math.Pi / 2
+		for axis, n := range []float64{centre[0] + r*math.Cos(angle), centre[1] + r*math.Sin(angle)} {
+			for _, b := range []*sides{&s.reach, &s.used} {
+				if (b == &s.reach || extrudes) && (n < b.low[axis]-1e-9 || n > b.high[axis]+1e-9) {
+					s.further(b, axis, n)
+				}
+			}
+		}
+	}
+}
+
+// named is a command that is a name: a macro, or a word of the hosted family.
+func (s *scanner) named(word string, rest []byte) {
+	switch {
+	case strings.HasSuffix(word, "OBJECT_START"), strings.HasSuffix(word, "OBJECT_DEFINE"):
+		s.label(string(bytes.TrimSpace(rest[:min(len(rest), 200)])))
+	case strings.Contains(word, "MESH_CALIBRATE"):
+		s.probed(word, append([]byte(word), rest...))
+	case strings.Contains(word, "MESH_PROFILE"):
+		if s.p.Loaded == 0 {
+			s.p.Loaded = s.lines
+		}
+	}
+	s.use(word)
+}
+
+// label counts an object that is labelled, once.
+func (s *scanner) label(name string) {
+	if !s.labelled[name] && len(s.labelled) < 10_000 {
+		s.labelled[name] = true
+	}
+}
+
+func (s *scanner) use(word string) {
+	u := s.uses[word]
+	if u == nil {
+		if len(s.uses) >= mostUses || len(word) > 60 {
+			return
+		}
+		u = &Use{Word: word, Line: s.lines}
+		s.uses[word] = u
+		s.order = append(s.order, word)
+	}
+	u.Count++
+}
+
+// override notes a word that sets what the machine keeps; what it sets may be set several times.
+func (s *scanner) override(word string, line []byte) {
+	text := strings.ToValidUTF8(strings.TrimRight(string(line[:min(len(line), 300)]), "\r"), "?")
+	u := s.overrides[text]
+	if u == nil {
+		if len(s.overrides) >= mostUses {
+			return
+		}
+		u = &Use{Word: word, Line: s.lines, Text: text, From: s.offset}
+		s.overrides[text] = u
+		s.overOrder = append(s.overOrder, text)
+	}
+	u.Count++
+}
