@@ -1,6 +1,9 @@
 package dialect
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // readSections reads keys under sections. Lines that are indented go on with the value before
 // them. The block of lines that begin with #*# is the one that the machine writes itself.
@@ -115,9 +118,10 @@ func short(text string) string {
 // block before any other. Nil where there is none.
 func (d *Document) In(section, key string) *Entry {
 	var found *Entry
+	at := int32(slices.Index(d.sections, section))
 	for i := range d.Entries {
 		e := &d.Entries[i]
-		if d.Section(e) == section && strings.EqualFold(d.Word(e), key) && (found == nil || e.Saved || !found.Saved) {
+		if e.section == at && strings.EqualFold(d.Word(e), key) && (found == nil || e.Saved || !found.Saved) {
 			found = e
 		}
 	}
