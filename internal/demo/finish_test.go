@@ -85,6 +85,9 @@ func work(ctx context.Context, t *testing.T, s *store.Store, o app.Order, now ti
 			continue
 		}
 		d, note := changetest.Fill(st.Step)
+		if st.Form == change.FileNameForm {
+			d.File = fmt.Sprintf("build-%d.bin", o.ID)
+		}
 		if st.Form == change.BuildForm {
 			d.Version, d.File = "9.9.9", fmt.Sprintf("build-%d.bin", o.ID)
 		}

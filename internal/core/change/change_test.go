@@ -234,8 +234,8 @@ func TestWorkOrderOrder(t *testing.T) {
 			t.Errorf("step %s lacks the caution about %q: %v", key, caution, steps[at[key]].Cautions)
 		}
 	}
-	if !strings.Contains(steps[at["flash"]].Do, "must differ from the last one") {
-		t.Error("flashing by card does not say that the name must differ")
+	if name := steps[at["file-name"]]; name.Form != change.FileNameForm || at["file-name"] > at["card"] {
+		t.Error("flashing by card does not ask for the file's name before the card is written")
 	}
 	if asks := strings.Join(steps[at["make-build"]].Lines, "\n"); !strings.Contains(
 		asks,

@@ -99,6 +99,8 @@ func (s Step) Check(d Data, lastFile string, noted bool, on machine.Snapshot) (R
 		}
 	case BuildForm:
 		return d.build(lastFile, on)
+	case FileNameForm:
+		return d.fileName(lastFile, on)
 	case ColdForm:
 		return s.cold(d)
 	case ProtectionForm:
@@ -263,9 +265,27 @@ func (d Data) build(lastFile string, on machine.Snapshot) (Result, error) {
 		res.Readings[trait.Key()] = v.Text
 	}
 	if d.File != "" {
-		if err := firmware.CheckCardName(lastFile, d.File); err != nil {
+		if err := firmware.CheckCardName(lastFile, d.File, fixedName(on)); err != nil {
 			return res, err
 		}
+	}
+	return res, nil
+}
+
+// fixedName is the file name that the board's bootloader asks for; empty where it asks for none, or
+// that is unknown.
+func fixedName(on machine.Snapshot) string {
+	return on.Of(on.First(parts.Mainboard), parts.MainboardFileName).Value.Text
+}
+
+// fileName is the name of the file on the card, judged before the card is written.
+func (d Data) fileName(lastFile string, on machine.Snapshot) (Result, error) {
+	if err := firmware.CheckCardName(lastFile, d.File, fixedName(on)); err != nil {
+		return Result{}, err
+	}
+	res := Result{Readings: map[machine.Key]string{}}
+	if t := on.Vocabulary().Of(on.Vocabulary().First(parts.Firmware), parts.FirmwareFile); t != nil {
+		res.Readings[t.Key()] = strings.TrimSpace(d.File)
 	}
 	return res, nil
 }

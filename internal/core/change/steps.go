@@ -20,6 +20,7 @@ const (
 	TickForm        Form = "tick"
 	NoteForm        Form = "note"
 	BuildForm       Form = "build"
+	FileNameForm    Form = "file-name" // of a build on a card, before the card is written
 	ColdForm        Form = "cold"
 	ProtectionForm  Form = "protection"
 	ZOffsetForm     Form = "z-offset"
@@ -35,7 +36,7 @@ type Step struct {
 	Do       string   `json:"do"`
 	Cautions []string `json:"cautions"`
 	Lines    []string `json:"lines,omitempty" doc:"Settings and commands, to be typed as they stand"`
-	Form     Form     `json:"form" enum:"tick,note,build,cold,protection,z-offset,calibration,measures"`
+	Form     Form     `json:"form" enum:"tick,note,build,file-name,cold,protection,z-offset,calibration,measures"`
 	// Calibration is the kind that the step records, and Subjects those it records it of;
 	// none: of the machine as a whole, as in orders of earlier versions.
 	Calibration calibration.Kind        `json:"calibration,omitempty"`
@@ -218,46 +219,18 @@ func (c Change) exchangeSteps(x extent) []fit.FittingStep {
 func (c Change) flash(w *writer, records []calibration.Record) {
 	w.phase = "Firmware"
 	family := familyOf(c.After)
-	w.add(
-		Step{
-			Key:   "make-build",
-			Title: "Make the build",
-			Do: "It must have: " + c.buildMust() + ". Source tree and example configuration of the same version; every " +
-				"setting of this machine carried over; stamp it with the machine's name and the date. After an update, clean " +
-				"before you build. What the parts of this machine ask of it, as far as it is known:",
-			Lines: asked(c.After),
-		},
-	)
-	do := "Flash it the way this board takes it. "
-	switch c.After.Of(c.After.First(parts.Mainboard), parts.MainboardUpload).Value.Text {
-	case parts.MemoryCard:
-		do += "Card: FAT32 with 4096-byte clusters, nothing else on it; power off, card in, power on, wait 12 s. The " +
-			"file name must differ from the last one flashed, or the board ignores it in silence."
-	case parts.Programmer:
-		do += "Programmer: take its power jumper off and power the board from its own supply, or current flows back " +
-			"into the computer. Writing this way erases a bootloader."
-	case parts.USB:
-		do += "USB: the upload takes seconds and the bootloader survives."
-	default:
-		do += "How is not on record: USB where there is a bootloader, else memory card (a new file name each time), " +
-			"else the six-pin programmer."
+	for _, f := range c.flashing().Steps() {
+		s := Step{Key: f.Key, Title: f.Title, Do: f.Do, Lines: f.Lines, Cautions: f.Cautions, Seconds: f.Seconds}
+		switch {
+		case f.Flashes:
+			s.Form, s.Touches = BuildForm, true
+			s.Configured = family == parts.Hosted || family == parts.Scripted
+			s.Cautions = append(s.Cautions, unproof)
+		case f.Name:
+			s.Form, s.Given = FileNameForm, map[string]string{"last": f.Last, "fixed": f.Fixed}
+		}
+		w.add(s)
 	}
-	if family == parts.Hosted {
-		do = "Back up the configuration; edit it; restart the host's firmware; re-flash the mainboard only where the " +
-			"host reports a version mismatch."
-	}
-	w.add(
-		Step{
-			Key:        "flash",
-			Title:      "Flash, then read the version off the machine",
-			Do:         do + " The information screen proves what runs: type what it shows.",
-			Form:       BuildForm,
-			Seconds:    12, // from memory: a card is read within 10 to 12 s
-			Configured: family == parts.Hosted || family == parts.Scripted,
-			Touches:    true,
-			Cautions:   []string{unproof},
-		},
-	)
 	if family == parts.Hosted {
 		return
 	}
@@ -285,15 +258,11 @@ func (c Change) flash(w *writer, records []calibration.Record) {
 	w.add(enter)
 }
 
-// asked is what the parts of a machine ask of its build, in lines.
-func asked(s machine.Snapshot) []string {
-	var out []string
-	for _, a := range firmware.Asks(s) {
-		says := a.Label + ": " + a.Value
-		if a.Grade <= machine.Claimed {
-			says += " (only claimed: look first)"
-		}
-		out = append(out, says)
+// flashing is what is flashed where.
+func (c Change) flashing() firmware.Flashing {
+	out := firmware.Flashing{Machine: c.After, Must: c.buildMust()}
+	if c.NewBoard() == nil {
+		out.Last = c.Before.Of(c.Before.First(parts.Firmware), parts.FirmwareFile).Value.Text
 	}
 	return out
 }

@@ -66,7 +66,7 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 		},
 		"driver-e": {
 			"the build states it; its marking is hidden afterwards",
-			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build file-name card card-in flash " +
 				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
 				"cover-on hotend-fan heaters switches direction home fans steps-per-mm first-layer " +
 				"test-print",
@@ -86,7 +86,7 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 		},
 		"mainboard": {
 			"everything that hangs on it; what is hidden afterwards is read in the hand",
-			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build flash " +
+			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build way-in flash " +
 				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
 				"motor-current-axis-x motor-current-axis-y motor-current-axis-z cover-on hotend-fan " +
 				"heaters switches direction home fans first-layer test-print",
@@ -116,8 +116,8 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 		},
 		"runout": {
 			"the build states it; its marking is hidden afterwards",
-			"record-settings baseline filament-out plug-out photograph fit-1 wire-1 wire-2 make-build " +
-				"flash defaults re-enter protection-head-1 protection-bed first-power cold cover-on " +
+			"record-settings baseline filament-out plug-out photograph fit-1 wire-1 wire-2 make-build file-name " +
+				"card card-in flash defaults re-enter protection-head-1 protection-bed first-power cold cover-on " +
 				"hotend-fan heaters switches direction home fans filament-change first-layer test-print",
 		},
 		"card": {

@@ -204,3 +204,29 @@ func (d *Document) Append(lines ...string) Edit {
 
 // WordAt is where the name of an entry stands.
 func (d *Document) WordAt(e *Entry) Span { return Span{int(e.name), int(e.nameEnd)} }
+
+// Enable is the edit that makes an option count that is written as a comment, in a header.
+func (d *Document) Enable(e *Entry) Edit {
+	hash := strings.LastIndexByte(d.Text[:e.name], '#')
+	from := hash
+	for from > 0 && (d.Text[from-1] == '/' || d.Text[from-1] == ' ' || d.Text[from-1] == '\t') {
+		from--
+	}
+	for from < hash && d.Text[from] != '/' { // the line stays as far in as it is
+		from++
+	}
+	return Edit{Span{from, hash}, ""}
+}
+
+// Disable is the edit that turns the line of an entry into a comment.
+func (d *Document) Disable(e *Entry) Edit {
+	at := int(e.name)
+	mark := "; "
+	switch d.Form {
+	case Header:
+		at, mark = strings.LastIndexByte(d.Text[:e.name], '#'), "//"
+	case Sections:
+		mark = "#"
+	}
+	return Edit{Span{at, at}, mark}
+}

@@ -19,11 +19,25 @@ type Build struct {
 	Name    string `json:"name" minLength:"1" maxLength:"120" doc:"The shop's name for it"`
 	Family  string `json:"family" enum:"compiled,hosted,scripted," doc:"Empty while it is unknown"`
 	Version string `json:"buildVersion,omitempty" maxLength:"120" doc:"As the information screen shows it"`
+	// The source tree and the example configuration must be of one version.
+	ConfigVersion string `json:"configVersion,omitempty" maxLength:"120" doc:"Version of the configuration that it was built from"`
 	// Of the hosted family only.
-	HostVersion string  `json:"hostVersion,omitempty" maxLength:"120" doc:"Of the host's software that it goes with"`
-	Label       string  `json:"label,omitempty" maxLength:"120" doc:"Machine label that it shows"`
-	File        string  `json:"file,omitempty" maxLength:"120"`
-	KiB         float64 `json:"kib,omitempty" minimum:"0" doc:"Size; 0 while it is unknown"`
+	HostVersion string `json:"hostVersion,omitempty" maxLength:"120" doc:"Of the host's software that it goes with"`
+	APIVersion  string `json:"apiVersion,omitempty" maxLength:"120" doc:"Of the host's API server"`
+	PageVersion string `json:"pageVersion,omitempty" maxLength:"120" doc:"Of the host's web page"`
+	AddOns      string `json:"addOns,omitempty" maxLength:"500" doc:"On the host, with their versions"`
+
+	Label     string  `json:"label,omitempty" maxLength:"120" doc:"Machine label that it shows"`
+	File      string  `json:"file,omitempty" maxLength:"120"`
+	SHA256    string  `json:"sha256,omitempty" maxLength:"64" pattern:"^([0-9a-f]{64})?$" doc:"Of the file"`
+	KiB       float64 `json:"kib,omitempty" minimum:"0" doc:"Size; 0 while it is unknown"`
+	Processor string  `json:"processor,omitempty" maxLength:"120" doc:"That it is built for"`
+	// Offset is where a bootloader has to start it.
+	Offset  *float64 `json:"offset,omitempty" minimum:"0" maximum:"512" doc:"KiB from the begin of the flash; absent while it is unknown"`
+	BuiltBy string   `json:"builtBy,omitempty" maxLength:"120"`
+	BuiltOn string   `json:"builtOn,omitempty" maxLength:"40" doc:"Day, ISO 8601"`
+	// What a seller said of it before it was looked at.
+	Advertised *Advertised `json:"advertised,omitempty" doc:"What it was sold as"`
 	// Features that it is known to have, yes, or not to have, no; of all others nothing
 	// is known.
 	Features map[string]string `json:"features"`
@@ -42,13 +56,24 @@ func (b Build) Check(voc *machine.Vocabulary) error {
 		return fmt.Errorf("name of the build: %w", err)
 	}
 	for _, t := range []struct{ what, text string }{{"version", b.Version}, {"version of the host", b.HostVersion},
-		{"label", b.Label}, {"file", b.File}} {
+		{"label", b.Label}, {"file", b.File}, {"version of the configuration", b.ConfigVersion}, {"processor", b.Processor},
+		{"version of the API server", b.APIVersion}, {"version of the web page", b.PageVersion}, {"add-ons", b.AddOns},
+		{"who built it", b.BuiltBy}} {
 		if t.text == "" {
 			continue
 		}
 		if err := machine.PlainText(t.text); err != nil {
 			return fmt.Errorf("%s: %w", t.what, err)
 		}
+	}
+	if b.BuiltOn != "" {
+		if err := new(civil.Day).UnmarshalText([]byte(b.BuiltOn)); err != nil {
+			return fmt.Errorf("the day it was built: %w", err)
+		}
+	}
+	if (b.APIVersion != "" || b.PageVersion != "" || b.AddOns != "") && b.Family != parts.Hosted {
+		return fmt.Errorf("an API server, a web page and add-ons go with builds of the hosted family; this one is %s",
+			cmpWord(b.Family))
 	}
 	if b.HostVersion != "" && b.Family != parts.Hosted {
 		return fmt.Errorf("a version of the host goes with builds of the hosted family; this one is %s", cmpWord(b.Family))

@@ -31,7 +31,9 @@ var (
 	MainboardFanOutputs     = number(Mainboard, "fan-outputs", "", sums)
 	MainboardBootloader     = yesNo(Mainboard, "bootloader", contradictions)
 	MainboardBootloaderSize = number(Mainboard, "bootloader-size", "KiB", sums)
-	MainboardUpload         = choice(Mainboard, "upload", flashing, USB, MemoryCard, Programmer)
+	MainboardUpload         = choice(Mainboard, "upload", flashing, USB, MemoryCard, Programmer, BootJumper)
+	MainboardOffset         = number(Mainboard, "start-offset", "KiB", flashing)
+	MainboardFileName       = text(Mainboard, "upload-name", flashing)
 
 	DriverMarking       = text(Driver, "marking", markings)
 	DriverLaw           = choice(Driver, "law", markings)
@@ -41,6 +43,7 @@ var (
 	DriverMicrosteps    = number(Driver, "microsteps", "", drive)
 
 	ToolheadBoardWays = number(ToolheadBoard, "ways", "", sums)
+	DisplayColumns    = number(Display, "columns", "", flashing)
 	DisplayKind       = choice(Display, "kind", contradictions, ClosedDisplay)
 	SupplyVolts       = number(Supply, "volts", "V", contradictions)
 	SupplyWatts       = number(Supply, "watts", "W", sums)
@@ -114,6 +117,7 @@ const (
 	USB        = "USB"
 	MemoryCard = "memory card"
 	Programmer = "in-circuit programmer"
+	BootJumper = "USB with a boot jumper"
 
 	ClosedDisplay = "closed, self-contained"
 	ByTouch       = "surface, by touch"

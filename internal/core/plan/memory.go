@@ -3,6 +3,7 @@ package plan
 import (
 	"slices"
 
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
@@ -26,7 +27,7 @@ func MemoryFor(kit *fit.Judge, s machine.Snapshot) *Memory {
 		return nil
 	}
 	out := Memory{Short: short, Drop: []string{}}
-	for _, f := range DropFeatures(short, featuresOf(s)) {
+	for _, f := range firmware.DropFeatures(short, featuresOf(s)) {
 		out.Drop = append(out.Drop, f.Name)
 	}
 	board := s.First(parts.Mainboard)
@@ -50,25 +51,4 @@ func featuresOf(s machine.Snapshot) []machine.Feature {
 		}
 	}
 	return out
-}
-
-// DropFeatures is the smallest set of features that frees the KiB needed; of sets of one
-// size the one that frees least. nil when all of them together do not free enough. A kind
-// has at most machine.MostFeatures of them, so that every set can be tried.
-func DropFeatures(needKiB float64, there []machine.Feature) []machine.Feature {
-	var best []machine.Feature
-	bestSum := 0.0
-	for mask := 1; mask < 1<<len(there); mask++ {
-		var some []machine.Feature
-		sum := 0.0
-		for i, f := range there {
-			if mask>>i&1 == 1 {
-				some, sum = append(some, f), sum+f.KiB
-			}
-		}
-		if sum >= needKiB && (best == nil || len(some) < len(best) || len(some) == len(best) && sum < bestSum) {
-			best, bestSum = some, sum
-		}
-	}
-	return best
 }

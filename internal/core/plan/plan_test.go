@@ -2,7 +2,6 @@ package plan_test
 
 import (
 	"fmt"
-	"maps"
 	"math"
 	"math/rand"
 	"slices"
@@ -401,49 +400,6 @@ func brute(t *testing.T, kit *fit.Judge, all []*fit.Judge, s machine.Snapshot, m
 	}
 	try(s, 0, nil)
 	return best
-}
-
-// The smallest set of features to drop. Source: common practice for the probe
-// (5 KiB) and the mesh (43 KiB); the other sizes are from memory.
-func TestDropFeatures(t *testing.T) {
-	names := func(need float64, in ...string) string {
-		var out []string
-		var there []machine.Feature
-		for _, name := range in {
-			f, ok := voc.Feature("firmware", name)
-			if !ok {
-				t.Fatal(name)
-			}
-			there = append(there, f)
-		}
-		for _, f := range plan.DropFeatures(need, there) {
-			out = append(out, f.Name)
-		}
-		return strings.Join(out, "+")
-	}
-	for _, tt := range []struct {
-		need float64
-		in   []string
-		want string
-	}{
-		{4, []string{"arc moves", "input shaping", "full mesh levelling"}, "arc moves"},
-		{7, []string{"arc moves", "input shaping", "filament change"}, "arc moves+filament change"}, // 7 KiB, just enough,
-		{30, []string{"arc moves", "full mesh levelling", "graphic display"}, "full mesh levelling"},
-		{60, []string{"arc moves", "full mesh levelling"}, ""},
-	} {
-		got := names(tt.need, tt.in...)
-		if a, b := strings.Split(got, "+"), strings.Split(tt.want, "+"); !maps.Equal(set(a), set(b)) {
-			t.Errorf("%g KiB from %v: %q, want %q", tt.need, tt.in, got, tt.want)
-		}
-	}
-}
-
-func set(xs []string) map[string]bool {
-	out := map[string]bool{}
-	for _, x := range xs {
-		out[x] = true
-	}
-	return out
 }
 
 // Two facts that must both hold: first the one with the fewest minutes per

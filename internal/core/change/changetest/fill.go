@@ -12,6 +12,8 @@ func Fill(st change.Step) (data change.Data, note string) {
 	switch st.Form {
 	case change.NoteForm:
 		return change.Data{}, "M92 E95"
+	case change.FileNameForm:
+		return change.Data{File: "new.bin"}, ""
 	case change.BuildForm:
 		return change.Data{Version: "2.1", Label: "AVOCET", File: "new.bin", Size: "191"}, ""
 	case change.ColdForm:

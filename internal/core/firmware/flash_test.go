@@ -1,0 +1,172 @@
+package firmware_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/firmware"
+)
+
+// Every trap of a flash, by the ways in at which it lies, with the step that prevents it and what
+// that step must come before. Source: common practice.
+func TestEveryTrapHasItsStep(t *testing.T) {
+	const card, usb, programmer, jumper, hosted = "memory card", "USB", "in-circuit programmer", "USB with a boot jumper", "hosted"
+	for _, tt := range []struct {
+		trap   firmware.Trap
+		ways   []string
+		step   string
+		before string
+	}{
+		{firmware.SameName, []string{card}, "file-name", "card"},
+		{firmware.OtherName, []string{card}, "file-name", "card"},
+		{firmware.OtherOffset, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
+		{firmware.OtherProcessor, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
+		{firmware.StaleObjects, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
+		{firmware.MixedVersions, []string{card, usb, jumper, programmer}, "make-build", "flash"},
+		{firmware.CardFormat, []string{card}, "card", "card-in"},
+		{firmware.CutShort, []string{card}, "card-in", "flash"},
+		{firmware.LostBootloader, []string{programmer}, "bootloader", "programmer-power"},
+		{firmware.LostBootloader, []string{jumper}, "jumper-on", "flash"},
+		{firmware.BackFeed, []string{programmer}, "programmer-power", "flash"},
+		{firmware.WrongWay, []string{programmer}, "programmer-power", "flash"},
+		{firmware.BackFeed, []string{usb}, "connect", "flash"},
+		{firmware.BlankDisplay, []string{card, usb, jumper, programmer}, "flash", ""},
+		{firmware.NotRunning, []string{card, usb, jumper, programmer, hosted}, "flash", ""},
+		{firmware.JumperLeft, []string{jumper}, "flash", ""},
+		{firmware.LostWayBack, []string{hosted}, "host-backup", "flash"},
+		{firmware.LaptopPort, []string{hosted}, "host-power", "flash"},
+		{firmware.ClosedScreen, []string{hosted}, "host-power", "flash"},
+		{firmware.OpenPassword, []string{hosted}, "host-power", "flash"},
+		{firmware.HostMismatch, []string{hosted}, "make-build", "flash"},
+		{firmware.ShiftedOffset, []string{hosted}, "paper", ""},
+	} {
+		for _, way := range tt.ways {
+			known := map[string]string{"firmware.family": "compiled", "mainboard.upload": way}
+			if way == hosted {
+				known = map[string]string{"firmware.family": "hosted"}
+			}
+			steps := firmware.Flashing{Machine: facts(known), Must: "x"}.Steps()
+			at := func(key string) int {
+				return slices.IndexFunc(steps, func(s firmware.FlashStep) bool { return s.Key == key })
+			}
+			i := at(tt.step)
+			if i < 0 || !slices.Contains(steps[i].Prevents, tt.trap) || tt.before != "" && at(tt.before) <= i {
+				t.Errorf("%s, by %s: no step %s before %q prevents it", tt.trap, way, tt.step, tt.before)
+			}
+		}
+	}
+}
+
+// A name that no board has seen that flashed the last one, within eight characters.
+func TestUniqueName(t *testing.T) {
+	for _, tt := range []struct{ machine, last, want string }{
+		{"Avocet 3", "", "avo1126a.bin"}, {"Avocet 3", "AVO1126A.BIN", "avo1126b.bin"}, {"Ä", "", "1126a.bin"},
+	} {
+		got := firmware.UniqueName(tt.machine, "2026-11-26", tt.last)
+		if got != tt.want || len(strings.TrimSuffix(got, ".bin")) > 8 || firmware.CheckCardName(tt.last, got, "") != nil {
+			t.Errorf("%s after %q: %s, want %s", tt.machine, tt.last, got, tt.want)
+		}
+	}
+}
+
+func TestPairs(t *testing.T) {
+	for _, tt := range []struct {
+		build firmware.Build
+		bad   int
+	}{
+		{firmware.Build{Family: "compiled", Version: "2.1.2", ConfigVersion: "2.1.2"}, 0},
+		{firmware.Build{Family: "compiled", Version: "2.1.2 (Nov 20) bench 4", ConfigVersion: "v2.1.2"}, 0},
+		{firmware.Build{Family: "compiled", Version: "2.1.2", ConfigVersion: "2.0.9"}, 1},
+		{firmware.Build{Family: "compiled", Version: "2.1.2"}, 0},
+		{firmware.Build{Family: "hosted", Version: "0.12.0", HostVersion: "0.12.0"}, 0},
+		{firmware.Build{Family: "hosted", Version: "0.11.0", HostVersion: "0.12.0", ConfigVersion: "0.12.0"}, 2},
+	} {
+		if got := tt.build.Pairs(); len(got) != tt.bad {
+			t.Errorf("%+v: %q", tt.build, got)
+		}
+	}
+}
+
+// A label against the screen: just as long as a line, and one longer.
+func TestLabel(t *testing.T) {
+	for _, tt := range []struct {
+		label   string
+		columns float64
+		says    string
+	}{
+		{"Avocet 2026-11-26abc", 20, ""}, {"Avocet 2026-11-26abcd", 20, "is cut off"}, {"Avocet 2026-11-26abcd", 40, ""},
+		{"Avocet 2026-11-26abcd", 0, "not on record"}, {"", 20, "no label"}, {"Plover 1126", 20, "does not name"},
+		{"Avocet", 20, "no date"},
+	} {
+		got := firmware.Build{Label: tt.label}.CheckLabel("Avocet", tt.columns)
+		if (got == "") != (tt.says == "") || !strings.Contains(got, tt.says) {
+			t.Errorf("%q in %g: %q", tt.label, tt.columns, got)
+		}
+	}
+}
+
+func TestAdvertised(t *testing.T) {
+	b := firmware.Build{Version: "1.1.9", Advertised: &firmware.Advertised{Version: "2.0.6", Bootloader: "yes", Found: "no",
+		Supplier: "Tern Supplies"}}
+	if got := b.Differs(); len(got) != 2 || !strings.Contains(got[0], "2.0.6 was advertised by Tern Supplies") {
+		t.Errorf("%q", got)
+	}
+	b.Version, b.Advertised.Found = "2.0.6 (Nov)", "yes"
+	if got := b.Differs(); len(got) != 0 {
+		t.Errorf("%q", got)
+	}
+}
+
+// What is checked before a flash: each limit from either side.
+func TestGuards(t *testing.T) {
+	at := func(n float64) *float64 { return &n }
+	known := map[string]string{"firmware.family": "compiled", "mainboard.model": "Rook 3", "mainboard.processor": "8-bit 256K",
+		"mainboard.flash": "256", "mainboard.bootloader": "yes", "mainboard.bootloader-size": "8", "mainboard.upload": "memory card",
+		"mainboard.start-offset": "28", "display.columns": "20", "probe.senses": "surface, by touch"}
+	good := firmware.Build{Name: "B", Family: "compiled", Version: "2.1.2", ConfigVersion: "2.1.2", Processor: "8-Bit 256k",
+		KiB: 248, Offset: at(28), File: "new.bin", Label: "Avocet 1126", ConfiguredFor: firmware.Configuration(facts(known))}
+	for name, tt := range map[string]struct {
+		change func(*firmware.Build)
+		level  firmware.GuardLevel
+		what   string
+	}{
+		"all passes":      {func(*firmware.Build) {}, firmware.GuardPasses, ""},
+		"a KiB too large": {func(b *firmware.Build) { b.KiB = 249 }, firmware.GuardStops, "Memory"},
+		"another start":   {func(b *firmware.Build) { b.Offset = at(32) }, firmware.GuardStops, "Start offset"},
+		"start unknown":   {func(b *firmware.Build) { b.Offset = nil }, firmware.GuardAsks, "Start offset"},
+		"another chip":    {func(b *firmware.Build) { b.Processor = "32-bit" }, firmware.GuardStops, "Processor"},
+		"mixed versions":  {func(b *firmware.Build) { b.ConfigVersion = "2.0" }, firmware.GuardStops, "Versions"},
+		"the last name":   {func(b *firmware.Build) { b.File = "OLD.bin" }, firmware.GuardStops, "File name"},
+		"another family":  {func(b *firmware.Build) { b.Family = "scripted" }, firmware.GuardAsks, "Family"},
+		"another probe": {func(b *firmware.Build) {
+			c := firmware.Configuration(facts(known))
+			c["probe.senses"] = "metal, without touch"
+			b.ConfiguredFor = c
+		}, firmware.GuardStops, "Probe"},
+	} {
+		b := good
+		tt.change(&b)
+		g := firmware.Guards(b, facts(known), "Avocet", "old.bin")[0]
+		if g.Level != tt.level || tt.what != "" && !strings.HasPrefix(g.What, tt.what) {
+			t.Errorf("%s: %+v", name, g)
+		}
+	}
+}
+
+func TestMessages(t *testing.T) {
+	for text, want := range map[string]string{
+		"Option 'max_accel_to_decel' is not valid in section 'printer'": "does not know this key",
+		"mcu 'mcu': version mismatch, host v0.12 mcu v0.11":             "two versions",
+		"Unable to connect: /dev/ttyUSB0 no such file":                  "does not find the mainboard",
+		"All is well": "",
+	} {
+		got := firmware.MeaningsOf(text)
+		if (len(got) == 0) != (want == "") || want != "" && !strings.Contains(got[0].Means, want) {
+			t.Errorf("%q: %+v", text, got)
+		}
+	}
+	if m := firmware.MeaningsOf("Option 'kick' is not valid in section 'fan_generic x'")[0]; m.Key != "kick" || m.Section != "fan_generic x" {
+		t.Errorf("%+v", m)
+	}
+}

@@ -1,0 +1,101 @@
+package firmware_test
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/firmware"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
+)
+
+// The smallest set of features to drop. Source: common practice for the probe
+// (5 KiB) and the mesh (43 KiB); the other sizes are from memory.
+func TestDropFeatures(t *testing.T) {
+	names := func(need float64, in ...string) string {
+		var out []string
+		var there []machine.Feature
+		for _, name := range in {
+			f, ok := voc.Feature("firmware", name)
+			if !ok {
+				t.Fatal(name)
+			}
+			there = append(there, f)
+		}
+		for _, f := range firmware.DropFeatures(need, there) {
+			out = append(out, f.Name)
+		}
+		return strings.Join(out, "+")
+	}
+	for _, tt := range []struct {
+		need float64
+		in   []string
+		want string
+	}{
+		{4, []string{"arc moves", "input shaping", "full mesh levelling"}, "arc moves"},
+		{7, []string{"arc moves", "input shaping", "filament change"}, "arc moves+filament change"}, // 7 KiB, just enough,
+		{30, []string{"arc moves", "full mesh levelling", "graphic display"}, "full mesh levelling"},
+		{60, []string{"arc moves", "full mesh levelling"}, ""},
+	} {
+		got := names(tt.need, tt.in...)
+		a, b := strings.Split(got, "+"), strings.Split(tt.want, "+")
+		slices.Sort(a)
+		slices.Sort(b)
+		if !slices.Equal(a, b) {
+			t.Errorf("%g KiB from %v: %q, want %q", tt.need, tt.in, got, tt.want)
+		}
+	}
+}
+
+// A 256 KiB board with an 8 KiB bootloader, of which a mesh takes 43 and a contact probe 5. Source:
+// the 256 KiB from the processor's datasheet, the other numbers common practice.
+func TestMemory(t *testing.T) {
+	s := facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "yes", "mainboard.bootloader-size": "8",
+		"probe.model": "Lodestar", "probe.senses": "surface, by touch"})
+	b := firmware.Build{Name: "B", Family: "compiled", KiB: 240, Features: map[string]string{"full mesh levelling": "yes",
+		"contact probe": "yes", "arc moves": "yes", "input shaping": "no"}}
+	m := firmware.MemoryOf(s, b)
+	sum := m.Free
+	for _, share := range m.Shares {
+		sum += share.KiB
+	}
+	if !m.Known || m.Free != 8 || sum != 256 || m.Bootloader != 8 {
+		t.Errorf("%+v", m)
+	}
+	for _, tt := range []struct {
+		want     string
+		free     float64
+		smallest string
+		loader   bool
+	}{
+		{"contact probe", 8, "", false},                        // it is in already
+		{"arc moves", 8, "", false},                            //
+		{"filament change", 4, "", false},                      // 4 KiB, which fit
+		{"graphic display", -16, "full mesh levelling", false}, // 24 KiB, of which 16 are short: the mesh frees them
+	} {
+		w := m.Want(s, b, []string{tt.want})
+		if w.Free != tt.free || strings.Join(w.Smallest, "+") != tt.smallest || w.Bootloader != tt.loader {
+			t.Errorf("%s: %+v", tt.want, w)
+		}
+	}
+	if m := firmware.MemoryOf(facts(nil), b); m.Known || len(m.Missing) == 0 {
+		t.Errorf("of a board of which nothing is known: %+v", m)
+	}
+	none := firmware.MemoryOf(facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven"}), b)
+	if none.Free != 16 || none.WithoutIt != "" {
+		t.Errorf("without a bootloader: %+v", none)
+	}
+}
+
+// What nothing on the machine needs goes first, whatever it takes.
+func TestCheapestFirst(t *testing.T) {
+	b := firmware.Build{Name: "B", Family: "compiled", KiB: 250, Features: map[string]string{"contact probe": "yes", "arc moves": "yes"}}
+	s := facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven", "probe.model": "Lodestar"})
+	w := firmware.MemoryOf(s, b).Want(s, b, []string{"filament change", "input shaping"})
+	if len(w.Drop) != 2 || w.Drop[0].Feature != "arc moves" || w.Drop[0].Used != "" || w.Drop[1].Used != "Probe" {
+		t.Errorf("%+v", w.Drop)
+	}
+}
+
+func facts(known map[string]string) machine.Snapshot { return machinetest.Facts(voc, known) }
