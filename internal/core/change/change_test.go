@@ -234,7 +234,7 @@ func TestWorkOrderOrder(t *testing.T) {
 			t.Errorf("step %s lacks the caution about %q: %v", key, caution, steps[at[key]].Cautions)
 		}
 	}
-	if name := steps[at["file-name"]]; name.Form != change.FileNameForm || at["file-name"] > at["card"] {
+	if name := steps[at["file-name"]]; name.Form != change.FileNameForm || at["file-name"] > at["write-card"] {
 		t.Error("flashing by card does not ask for the file's name before the card is written")
 	}
 	if asks := strings.Join(steps[at["make-build"]].Lines, "\n"); !strings.Contains(

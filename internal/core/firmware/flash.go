@@ -169,7 +169,7 @@ func (f Flashing) card() []FlashStep {
 			"and today's date."
 	}
 	return []FlashStep{name,
-		{Key: "card", Title: "Write the card: FAT32, 4096-byte clusters, nothing else on it",
+		{Key: "write-card", Title: "Write the card: FAT32, 4096-byte clusters, nothing else on it",
 			Do: "Format it if it holds anything. Copy the file, then eject the card in the computer before you pull it. A card of " +
 				"more than 32 GB is often formatted otherwise: take a smaller one.",
 			Prevents: []Trap{CardFormat}},

@@ -18,13 +18,13 @@ func TestEveryTrapHasItsStep(t *testing.T) {
 		step   string
 		before string
 	}{
-		{firmware.SameName, []string{card}, "file-name", "card"},
-		{firmware.OtherName, []string{card}, "file-name", "card"},
+		{firmware.SameName, []string{card}, "file-name", "write-card"},
+		{firmware.OtherName, []string{card}, "file-name", "write-card"},
 		{firmware.OtherOffset, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
 		{firmware.OtherProcessor, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
 		{firmware.StaleObjects, []string{card, usb, jumper, programmer, hosted}, "make-build", "flash"},
 		{firmware.MixedVersions, []string{card, usb, jumper, programmer}, "make-build", "flash"},
-		{firmware.CardFormat, []string{card}, "card", "card-in"},
+		{firmware.CardFormat, []string{card}, "write-card", "card-in"},
 		{firmware.CutShort, []string{card}, "card-in", "flash"},
 		{firmware.LostBootloader, []string{programmer}, "bootloader", "programmer-power"},
 		{firmware.LostBootloader, []string{jumper}, "jumper-on", "flash"},

@@ -2,6 +2,7 @@ package printfile
 
 import (
 	"bytes"
+	"fmt"
 	"strconv"
 	"strings"
 )
@@ -101,6 +102,13 @@ func (s *scanner) profile() (*Profile, error) {
 		p.Words = append(p.Words, *s.uses[word])
 	}
 	p.Labels, p.Seconds = int64(len(s.labelled)), int64(min(s.seconds, 1e9))
+	switch {
+	case s.notACommand == 1:
+		p.Faults = append(p.Faults, Fault{s.rubbish.Line, "neither a command nor a comment: " + s.rubbish.Says})
+	case s.notACommand > 1:
+		p.Faults = append(p.Faults, Fault{s.rubbish.Line, fmt.Sprintf("%d lines are neither commands nor comments; the first: %s",
+			s.notACommand, s.rubbish.Says)})
+	}
 	if s.tooFar > 0 {
 		p.Faults = append(p.Faults, Fault{s.tooFar, "a coordinate further out than any machine goes"})
 	}

@@ -91,6 +91,9 @@ func (s *scanner) absorb(x *scanner) bool {
 		s.binary = base + x.binary
 	}
 	s.codes += x.codes
+	if s.notACommand == 0 && x.notACommand > 0 {
+		s.rubbish = Fault{base + x.rubbish.Line, x.rubbish.Says}
+	}
 	s.notACommand += x.notACommand
 	s.lines = base + x.lines
 	s.offset += x.offset

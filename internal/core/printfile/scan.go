@@ -56,6 +56,7 @@ type scanner struct {
 	order, overOrder   []string
 	labelled           map[string]bool
 	codes, notACommand int64
+	rubbish            Fault // the first line that is no command
 	homedAll           bool
 	tooFar             int64 // the first line with a coordinate that no machine has; 0 for none
 	binary             int64 // the first line that is no text; 0 for none

@@ -45,8 +45,10 @@ func (s *scanner) other(b []byte) {
 		}
 		s.named(string(bytes.ToUpper(text[:end])), text[end:])
 	default:
-		if s.notACommand++; s.notACommand <= 3 && text[0] != '(' && text[0] != '%' {
-			s.fault("neither a command nor a comment: %s", clip(text))
+		if text[0] != '(' && text[0] != '%' {
+			if s.notACommand++; s.notACommand == 1 {
+				s.rubbish = Fault{s.lines, clip(text)}
+			}
 		}
 	}
 }
