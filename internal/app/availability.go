@@ -173,3 +173,6 @@ func (q UsableQuery) shows(u Usable) bool {
 	said := strings.ToLower(strings.Join(append([]string{u.Name, u.Bay}, u.Nozzles...), " "))
 	return strings.Contains(said, strings.ToLower(strings.TrimSpace(q.Text)))
 }
+
+// freedom is how free a machine is, the freest first.
+func freedom(u Usable) int { return slices.Index(maintenance.Availabilities(), u.State) }

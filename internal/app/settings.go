@@ -23,7 +23,7 @@ func (o order) pasted() *PastedSettings {
 		if !s.Settings || s.Note == "" {
 			continue
 		}
-		stated, err := settings.Shipped().Read(o.machine.Family(), s.Note)
+		stated, err := o.words.Read(o.machine.Family(), s.Note)
 		if err != nil {
 			continue // the note is no settings; it may be any words
 		}

@@ -14,6 +14,7 @@ import (
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/plan"
 	"wardifex/internal/core/roster"
+	"wardifex/internal/core/settings"
 	"wardifex/internal/core/wiring"
 	"wardifex/internal/store"
 )
@@ -68,6 +69,7 @@ type order struct {
 	store.StoredOrder
 	machine store.Machine
 	change  change.Change
+	words   *settings.Words
 }
 
 func (a *App) order(ctx context.Context, id int64) (order, error) {
@@ -76,6 +78,9 @@ func (a *App) order(ctx context.Context, id int64) (order, error) {
 		return order{}, err
 	}
 	o := order{StoredOrder: stored}
+	if o.words, err = a.words(ctx); err != nil {
+		return o, err
+	}
 	if o.machine, err = a.store.Machine(ctx, o.MachineID); err != nil {
 		return o, err
 	}

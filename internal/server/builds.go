@@ -56,6 +56,9 @@ type BuildSheet struct {
 	Known      []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
 	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
 	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
+	Pairs      []string            `json:"pairs" doc:"Versions of it that do not go together"`
+	Differs    []string            `json:"differs" doc:"What was found otherwise than advertised"`
+	Files      []store.BuildFile   `json:"files" doc:"The built file, and the configurations that it was made by"`
 }
 
 // StatedTrait is something that a build states of its machine.
@@ -77,7 +80,11 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	if err != nil {
 		return nil, err
 	}
-	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{}}
+	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{},
+		Pairs: found.Pairs(), Differs: append([]string{}, found.Differs()...)}
+	if out.Files, err = s.Store.BuildFiles(ctx, in.ID); err != nil {
+		return nil, err
+	}
 	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {
 		return nil, err
 	}

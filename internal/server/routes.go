@@ -125,6 +125,8 @@ func (s *Server) routes() {
 	s.calendarRoutes()
 	s.rosterRoutes()
 	s.tokenRoutes()
+	s.firmwareRoutes()
+	s.printFileRoutes()
 	handle(s, store.Member, "GET", "/shop", "get-shop", "What is set for the shop", s.shop)
 	handle(s, store.Technician, "POST", "/meters", "read-meters",
 		"Record what the meters of several machines show, all or none; for programs", s.readMeters)

@@ -100,6 +100,7 @@ func New(c Config) *Server {
 	})
 	s.downloads(router)
 	s.calendarFiles(router)
+	s.handedOut(router)
 	if c.Files != nil {
 		router.NoRoute(newPages(c.Files).serve)
 	}

@@ -177,6 +177,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"make-calendar-link":  true,
 		"end-calendar-link":   true,
 		"read-notices":        true,
+		"judge-file":          true,
+		"forget-file":         true,
 	}
 	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true, "people": true, "add-person": true,
 		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true, "tokens": true,
@@ -185,7 +187,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"end-feed": true, "ask-for-plan": true, "stop-run": true, "take-run": true, "save-planning": true,
 		"take-leave": true, "drop-leave": true} // of others
 	staffOnly := map[string]bool{"roster": true, "planning": true, "today": true, "spares": true, "fault-ahead": true,
-		"reliability": true}
+		"reliability": true, "settings-file": true, "drift": true, "setting-words": true, "flash-checks": true,
+		"change-of-family": true, "build-machines": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
 	number := regexp.MustCompile(`\{[a-z]+\}`)
@@ -243,6 +246,21 @@ func bodyFor(operation string) any {
 	switch operation {
 	case "read-number":
 		return map[string]any{"text": "12"}
+	case "save-setting-word":
+		return map[string]any{"family": "compiled", "form": "G-code", "word": "M92", "letter": "E", "of": "head 1"}
+	case "want-features":
+		return map[string]any{"features": []string{}}
+	case "host-message":
+		return map[string]any{"text": "x"}
+	case "decide-flash":
+		return map[string]any{"answer": "wanted", "reason": "x"}
+	case "add-way-back":
+		return map[string]any{"kind": "backup", "name": "x", "place": "x", "madeOn": "2026-01-01"}
+	case "carry-over":
+		return map[string]any{"own": 1, "example": map[string]any{"sha256": strings.Repeat("0", 64)}, "from": "1", "to": "2"}
+	case "decide-carry-over":
+		return map[string]any{"family": "compiled", "from": "1", "to": "2",
+			"decision": map[string]any{"word": "X", "action": "own value"}}
 	case "make-token":
 		return map[string]any{"name": "x", "role": "member", "days": 1}
 	case "read-meters":

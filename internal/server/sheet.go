@@ -182,7 +182,11 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	if err != nil {
 		return nil, err
 	}
-	out.Disagreements = calibration.Disagreements(m.Facts, m.Records, since)
+	found, err := s.app.Found(ctx, &m)
+	if err != nil {
+		return nil, err
+	}
+	out.Disagreements = calibration.Disagreements(m.Facts, m.Records, since, found...)
 	if out.Disagreements == nil {
 		out.Disagreements = []calibration.Disagreement{}
 	}

@@ -24,9 +24,25 @@ type buildRow struct {
 	Features     []byte   `gorm:"type:jsonb"`
 	Configured   []byte   `gorm:"type:jsonb"`
 	Note         string
-	Version      int
-	ChangedBy    string
-	ChangedAt    time.Time
+
+	ConfigVersion string
+	APIVersion    string `gorm:"column:api_version"`
+	PageVersion   string
+	AddOns        string
+	Sha256        string `gorm:"column:sha256"`
+	Processor     string
+	StartOffset   *float64
+	BuiltBy       string
+	BuiltOn       string
+
+	AdvertisedVersion    string
+	AdvertisedBootloader string
+	AdvertisedBy         string
+	FoundBootloader      string
+
+	Version   int
+	ChangedBy string
+	ChangedAt time.Time
 }
 
 func (buildRow) TableName() string { return "builds" }
@@ -42,6 +58,20 @@ func (r buildRow) build() (firmware.Build, error) {
 		Note:          r.Note,
 		Features:      map[string]string{},
 		ConfiguredFor: map[machine.Key]string{},
+		ConfigVersion: r.ConfigVersion,
+		APIVersion:    r.APIVersion,
+		PageVersion:   r.PageVersion,
+		AddOns:        r.AddOns,
+		SHA256:        r.Sha256,
+		Processor:     r.Processor,
+		Offset:        r.StartOffset,
+		BuiltBy:       r.BuiltBy,
+		BuiltOn:       r.BuiltOn,
+	}
+	sold := firmware.Advertised{Version: r.AdvertisedVersion, Bootloader: r.AdvertisedBootloader, Supplier: r.AdvertisedBy,
+		Found: r.FoundBootloader}
+	if sold != (firmware.Advertised{}) {
+		b.Advertised = &sold
 	}
 	if r.KiB != nil {
 		b.KiB = *r.KiB
@@ -65,6 +95,20 @@ func rowOf(b firmware.Build, by string, now time.Time) (buildRow, error) {
 		Version:      1,
 		ChangedBy:    by,
 		ChangedAt:    now,
+
+		ConfigVersion: b.ConfigVersion,
+		APIVersion:    b.APIVersion,
+		PageVersion:   b.PageVersion,
+		AddOns:        b.AddOns,
+		Sha256:        b.SHA256,
+		Processor:     b.Processor,
+		StartOffset:   b.Offset,
+		BuiltBy:       b.BuiltBy,
+		BuiltOn:       b.BuiltOn,
+	}
+	if sold := b.Advertised; sold != nil {
+		r.AdvertisedVersion, r.AdvertisedBootloader = sold.Version, sold.Bootloader
+		r.AdvertisedBy, r.FoundBootloader = sold.Supplier, sold.Found
 	}
 	if b.KiB > 0 {
 		r.KiB = &b.KiB
@@ -186,4 +230,9 @@ func (s *Store) HasBuildNamed(ctx context.Context, name string) (bool, error) {
 // RemoveBuild takes a build off the record.
 func (s *Store) RemoveBuild(ctx context.Context, id int64) error {
 	return s.from(ctx).Delete(&buildRow{}, id).Error
+}
+
+// SetBuildHash writes down the checksum of a build's file.
+func (s *Store) SetBuildHash(ctx context.Context, id int64, hash string) error {
+	return s.from(ctx).Exec("update builds set sha256 = ? where id = ? and sha256 <> ?", hash, id, hash).Error
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
 	"io"
 	"time"
@@ -137,8 +138,16 @@ func (s *Store) CleanUp(ctx context.Context, now time.Time) error {
 		return tx.Exec(
 			`delete from files f where kept_at < ? and not exists (select from photos where sha256 = f.sha256 or
 				small_sha256 = f.sha256)
-			and not exists (select from uploads where sha256 = f.sha256)`,
+			and not exists (select from uploads where sha256 = f.sha256)
+			and not exists (select from build_files where sha256 = f.sha256)
+			and not exists (select from settings_files where sha256 = f.sha256)`,
 			now.Add(-time.Hour),
 		).Error
 	})
 }
+
+// String is a hash as it is written, 64 digits from 0 to f.
+func (h Hash) String() string { return hex.EncodeToString(h[:]) }
+
+// HashOf is the hash of a file's content.
+func HashOf(content []byte) Hash { return sha256.Sum256(content) }

@@ -61,8 +61,8 @@ type Entry struct {
 	condition     int32 // of the document's conditions, from 1; 0 where there is none
 }
 
-// Fault is something of a document that cannot be read, or not be decided.
-type Fault struct {
+// LineFault is something of a document that cannot be read, or not be decided.
+type LineFault struct {
 	Line int    `json:"line" doc:"From 1"`
 	Says string `json:"says"`
 }
@@ -72,7 +72,7 @@ type Document struct {
 	Form    Form
 	Text    string
 	Entries []Entry
-	Faults  []Fault
+	Faults  []LineFault
 
 	sections   []string
 	conditions []string
@@ -265,9 +265,9 @@ func (d *Document) Items(e *Entry) []Span {
 func (d *Document) fault(line int, format string, a ...any) {
 	switch {
 	case len(d.Faults) < mostFaults:
-		d.Faults = append(d.Faults, Fault{line, fmt.Sprintf(format, a...)})
+		d.Faults = append(d.Faults, LineFault{line, fmt.Sprintf(format, a...)})
 	case len(d.Faults) == mostFaults:
-		d.Faults = append(d.Faults, Fault{line, "and more: only the first are listed"})
+		d.Faults = append(d.Faults, LineFault{line, "and more: only the first are listed"})
 	}
 }
 

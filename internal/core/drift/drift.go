@@ -43,8 +43,8 @@ type Source struct {
 	Stated *settings.Stated
 }
 
-// Value is a value that two places of a machine set to different numbers.
-type Value struct {
+// DriftedValue is a value that two places of a machine set to different numbers.
+type DriftedValue struct {
 	calibration.Disagreement
 	InForce string  `json:"inForce,omitempty" doc:"The place whose value the machine prints with"`
 	Patches []Patch `json:"patches" doc:"What puts the places right that are wrong, once it is clear which value is right"`
@@ -66,12 +66,12 @@ type Patch struct {
 
 // Of are the values of a machine of which its settings files, its record and its parts disagree,
 // with those that disagree without any file.
-func Of(s machine.Snapshot, records []calibration.Record, since calibration.Since, sources []Source) []Value {
+func Of(s machine.Snapshot, records []calibration.Record, since calibration.Since, sources []Source) []DriftedValue {
 	found, from := founds(s, sources)
 	list := calibration.Disagreements(s, records, since, found...)
-	out := make([]Value, 0, len(list))
+	out := make([]DriftedValue, 0, len(list))
 	for _, d := range list {
-		v := Value{Disagreement: d, InForce: inForce(d, sources), Patches: []Patch{}}
+		v := DriftedValue{Disagreement: d, InForce: inForce(d, sources), Patches: []Patch{}}
 		for _, wrong := range v.Wrong() {
 			v.Patches = append(v.Patches, patch(from[[2]int64{wrong.File, int64(wrong.Line)}], wrong, d))
 		}
@@ -80,10 +80,16 @@ func Of(s machine.Snapshot, records []calibration.Record, since calibration.Sinc
 	return out
 }
 
+// Found are what settings files state of what a machine has.
+func Found(s machine.Snapshot, sources []Source) []calibration.Found {
+	found, _ := founds(s, sources)
+	return found
+}
+
 // origin is where a statement was found: in which file, and which of its statements it is.
 type origin struct {
 	source    *Source
-	statement *settings.Statement
+	statement *settings.ValueStatement
 	trait     *settings.TraitStatement
 }
 
@@ -219,13 +225,13 @@ var then = map[Where]string{
 
 // Sort puts values in the order in which they are to be settled: those that print wrong now
 // before those that only stand ready to.
-func Sort(list []Value) {
-	slices.SortStableFunc(list, func(a, b Value) int {
+func Sort(list []DriftedValue) {
+	slices.SortStableFunc(list, func(a, b DriftedValue) int {
 		return cmp.Compare(urgency(a), urgency(b))
 	})
 }
 
-func urgency(v Value) int {
+func urgency(v DriftedValue) int {
 	switch {
 	case v.InForce != "" && slices.ContainsFunc(v.Patches, func(p Patch) bool {
 		return strings.HasPrefix(v.InForce, string(p.Where))

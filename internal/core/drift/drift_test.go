@@ -139,7 +139,7 @@ func TestWhichIsLikelyRight(t *testing.T) {
 				}
 				return time.Time{}
 			}
-			var found *drift.Value
+			var found *drift.DriftedValue
 			for _, v := range drift.Of(s, records, changed, sources) {
 				if v.Kind == tt.kind && v.Subject == "head 1" {
 					found = &v

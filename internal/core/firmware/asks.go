@@ -94,3 +94,21 @@ func Configuration(s machine.Snapshot) map[machine.Key]string {
 	}
 	return out
 }
+
+// Apart is what tells a machine apart from those that a build was configured for, and what it was
+// configured for that is not on record of the machine.
+func (b Build) Apart(s machine.Snapshot) (apart []Mismatch, unknown []string) {
+	apart, unknown = Mismatches(s, b.ConfiguredFor), []string{}
+	for _, st := range stated {
+		for _, p := range s.Each(st.of.Kind) {
+			t := s.Vocabulary().Of(p, st.of)
+			if t == nil || b.ConfiguredFor[t.Key()] == "" {
+				continue
+			}
+			if f := s.At(t); f == nil || !f.Known() {
+				unknown = append(unknown, t.Label)
+			}
+		}
+	}
+	return apart, unknown
+}

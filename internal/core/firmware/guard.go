@@ -113,7 +113,7 @@ func guardOffset(b Build, s machine.Snapshot, board *machine.Position, say sayGu
 }
 
 func guardMemory(b Build, s machine.Snapshot, say sayGuard) {
-	m := MemoryOf(s, b)
+	m := FlashUseOf(s, b)
 	switch {
 	case !m.Known:
 		say("Memory", GuardAsks, "cannot be told: %s is not on record", strings.Join(m.Missing, " and "))

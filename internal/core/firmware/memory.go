@@ -8,9 +8,9 @@ import (
 	"wardifex/internal/core/parts"
 )
 
-// Memory is how the flash of a board is used: what there is, less the bootloader, the build without
+// FlashUse is how the flash of a board is used: what there is, less the bootloader, the build without
 // its features, and each feature. Source: common practice.
-type Memory struct {
+type FlashUse struct {
 	KiB        float64       `json:"kib" doc:"Of flash; 0 while that is unknown"`
 	Grade      machine.Grade `json:"grade" doc:"How surely the board has that much"`
 	Shares     []Share       `json:"shares" doc:"What takes of it, in the order of the bar"`
@@ -31,11 +31,11 @@ type Share struct {
 	Claimed bool `json:"claimed"`
 }
 
-// MemoryOf is how a build uses the flash of the mainboard of a machine. The size of a build as a
+// FlashUseOf is how a build uses the flash of the mainboard of a machine. The size of a build as a
 // whole is what was observed of it; those of features are as the catalogue states them.
-func MemoryOf(s machine.Snapshot, b Build) Memory {
+func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 	board := s.First(parts.Mainboard)
-	out := Memory{Shares: []Share{}, Missing: []string{}}
+	out := FlashUse{Shares: []Share{}, Missing: []string{}}
 	flash := s.Of(board, parts.MainboardFlash)
 	if board != nil && flash.Known() {
 		out.KiB, out.Grade = flash.Value.Number, flash.Grade
@@ -103,7 +103,7 @@ type Drop struct {
 
 // Want is what features leave of the flash, and what to drop for them. Cheapest is what nothing on
 // the machine needs; of those what takes least but suffices.
-func (m Memory) Want(s machine.Snapshot, b Build, features []string) Wanted {
+func (m FlashUse) Want(s machine.Snapshot, b Build, features []string) Wanted {
 	out := Wanted{Features: features, Unknown: []string{}, Drop: []Drop{}, Smallest: []string{}}
 	for _, name := range features {
 		f, ok := s.Vocabulary().Feature(parts.Firmware, name)

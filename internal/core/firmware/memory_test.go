@@ -55,7 +55,7 @@ func TestMemory(t *testing.T) {
 		"probe.model": "Lodestar", "probe.senses": "surface, by touch"})
 	b := firmware.Build{Name: "B", Family: "compiled", KiB: 240, Features: map[string]string{"full mesh levelling": "yes",
 		"contact probe": "yes", "arc moves": "yes", "input shaping": "no"}}
-	m := firmware.MemoryOf(s, b)
+	m := firmware.FlashUseOf(s, b)
 	sum := m.Free
 	for _, share := range m.Shares {
 		sum += share.KiB
@@ -79,10 +79,10 @@ func TestMemory(t *testing.T) {
 			t.Errorf("%s: %+v", tt.want, w)
 		}
 	}
-	if m := firmware.MemoryOf(facts(nil), b); m.Known || len(m.Missing) == 0 {
+	if m := firmware.FlashUseOf(facts(nil), b); m.Known || len(m.Missing) == 0 {
 		t.Errorf("of a board of which nothing is known: %+v", m)
 	}
-	none := firmware.MemoryOf(facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven"}), b)
+	none := firmware.FlashUseOf(facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven"}), b)
 	if none.Free != 16 || none.WithoutIt != "" {
 		t.Errorf("without a bootloader: %+v", none)
 	}
@@ -92,7 +92,7 @@ func TestMemory(t *testing.T) {
 func TestCheapestFirst(t *testing.T) {
 	b := firmware.Build{Name: "B", Family: "compiled", KiB: 250, Features: map[string]string{"contact probe": "yes", "arc moves": "yes"}}
 	s := facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven", "probe.model": "Lodestar"})
-	w := firmware.MemoryOf(s, b).Want(s, b, []string{"filament change", "input shaping"})
+	w := firmware.FlashUseOf(s, b).Want(s, b, []string{"filament change", "input shaping"})
 	if len(w.Drop) != 2 || w.Drop[0].Feature != "arc moves" || w.Drop[0].Used != "" || w.Drop[1].Used != "Probe" {
 		t.Errorf("%+v", w.Drop)
 	}

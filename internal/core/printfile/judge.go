@@ -40,17 +40,17 @@ const (
 // Answers lists them, the best first.
 func Answers() []Answer { return []Answer{Prints, AfterRepair, LookFirst, DoesNot} }
 
-// Finding is something about a file on a machine.
-type Finding struct {
-	Level  Level   `json:"level" enum:"note,repair,look first,does not print here"`
-	Says   string  `json:"says"`
-	Line   int64   `json:"line,omitempty" doc:"Of the file, from 1; 0 where it is about none"`
-	Hazard string  `json:"hazard,omitempty"`
-	Repair *Repair `json:"repair,omitempty"`
+// FileFinding is something about a file on a machine.
+type FileFinding struct {
+	Level  Level       `json:"level" enum:"note,repair,look first,does not print here"`
+	Says   string      `json:"says"`
+	Line   int64       `json:"line,omitempty" doc:"Of the file, from 1; 0 where it is about none"`
+	Hazard string      `json:"hazard,omitempty"`
+	Repair *FileRepair `json:"repair,omitempty"`
 }
 
-// Repair is the smallest change of a file that removes a finding: a text that is put in.
-type Repair struct {
+// FileRepair is the smallest change of a file that removes a finding: a text that is put in.
+type FileRepair struct {
 	At      int64  `json:"at" doc:"Before which byte of the unpacked file"`
 	Insert  string `json:"insert"`
 	Line    int64  `json:"line" doc:"From 1"`
@@ -58,10 +58,10 @@ type Repair struct {
 	Becomes string `json:"becomes"`
 }
 
-// Verdict is what a file is worth on one machine.
-type Verdict struct {
-	Answer   Answer    `json:"answer" enum:"prints here,prints here after a repair,look first,does not print here"`
-	Findings []Finding `json:"findings" doc:"The weightiest first"`
+// FileVerdict is what a file is worth on one machine.
+type FileVerdict struct {
+	Answer   Answer        `json:"answer" enum:"prints here,prints here after a repair,look first,does not print here"`
+	Findings []FileFinding `json:"findings" doc:"The weightiest first"`
 }
 
 // Machine is one that a file is judged against.
@@ -72,7 +72,7 @@ type Machine struct {
 }
 
 // Judge judges a file against a machine. What follows from which of its words is common practice.
-func Judge(p *Profile, m Machine) Verdict {
+func Judge(p *Profile, m Machine) FileVerdict {
 	j := judge{p: p, m: m, family: m.family()}
 	j.whole()
 	j.volume()
@@ -82,10 +82,10 @@ func Judge(p *Profile, m Machine) Verdict {
 	j.overrides()
 	j.nozzles()
 	j.labels()
-	slices.SortStableFunc(j.out, func(a, b Finding) int { return slices.Index(levels, b.Level) - slices.Index(levels, a.Level) })
-	v := Verdict{Answer: Prints, Findings: j.out}
+	slices.SortStableFunc(j.out, func(a, b FileFinding) int { return slices.Index(levels, b.Level) - slices.Index(levels, a.Level) })
+	v := FileVerdict{Answer: Prints, Findings: j.out}
 	if v.Findings == nil {
-		v.Findings = []Finding{}
+		v.Findings = []FileFinding{}
 	}
 	if len(j.out) > 0 {
 		v.Answer = map[Level]Answer{Note: Prints, Mend: AfterRepair, Look: LookFirst, Stop: DoesNot}[j.out[0].Level]
@@ -97,7 +97,7 @@ type judge struct {
 	p      *Profile
 	m      Machine
 	family string
-	out    []Finding
+	out    []FileFinding
 }
 
 func (m Machine) family() string {
@@ -107,8 +107,8 @@ func (m Machine) family() string {
 	return ""
 }
 
-func (j *judge) say(level Level, line int64, format string, a ...any) *Finding {
-	j.out = append(j.out, Finding{Level: level, Says: fmt.Sprintf(format, a...), Line: line})
+func (j *judge) say(level Level, line int64, format string, a ...any) *FileFinding {
+	j.out = append(j.out, FileFinding{Level: level, Says: fmt.Sprintf(format, a...), Line: line})
 	return &j.out[len(j.out)-1]
 }
 
@@ -276,7 +276,7 @@ func (j *judge) start() {
 		f := j.say(Mend, j.p.Homed, "the machine has a probe, and the file neither probes a mesh nor loads one: it prints "+
 			"without levelling")
 		if word := meshWord(j.family); word != "" && j.p.HomedEnd > 0 {
-			f.Repair = &Repair{At: j.p.HomedEnd, Insert: word + "\n", Line: j.p.Homed + 1, Becomes: word}
+			f.Repair = &FileRepair{At: j.p.HomedEnd, Insert: word + "\n", Line: j.p.Homed + 1, Becomes: word}
 		}
 	case has.Sure && loaded && !probed:
 		if c, ok := calibration.Of(calibration.Mesh); ok {
@@ -306,11 +306,11 @@ func meshWord(family string) string {
 }
 
 // comment is the repair that turns a line into a comment.
-func comment(u Use) *Repair {
+func comment(u Use) *FileRepair {
 	if u.From < 0 || u.Count != 1 {
 		return nil
 	}
-	return &Repair{At: u.From, Insert: "; ", Line: u.Line, Was: u.Text, Becomes: "; " + u.Text}
+	return &FileRepair{At: u.From, Insert: "; ", Line: u.Line, Was: u.Text, Becomes: "; " + u.Text}
 }
 
 // rejected are the words of the other families that are errors in the hosted one.
@@ -432,7 +432,7 @@ func (j *judge) labels() {
 }
 
 // Patch writes the repairs of a verdict in the unified form, for a file of a name.
-func Patch(name string, v Verdict) string {
+func Patch(name string, v FileVerdict) string {
 	var b strings.Builder
 	added := int64(0)
 	list := v.Repairs()
@@ -451,14 +451,14 @@ func Patch(name string, v Verdict) string {
 }
 
 // Repairs are those of a verdict in the order of the file.
-func (v Verdict) Repairs() []Repair {
-	var out []Repair
+func (v FileVerdict) Repairs() []FileRepair {
+	var out []FileRepair
 	for _, f := range v.Findings {
 		if f.Repair != nil {
 			out = append(out, *f.Repair)
 		}
 	}
-	slices.SortFunc(out, func(a, b Repair) int { return int(a.At - b.At) })
+	slices.SortFunc(out, func(a, b FileRepair) int { return int(a.At - b.At) })
 	return out
 }
 

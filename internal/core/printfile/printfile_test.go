@@ -92,7 +92,7 @@ func rated(more map[string]string) map[string]string {
 	return known
 }
 
-func judged(t testing.TB, text string, known map[string]string, records ...calibration.Record) printfile.Verdict {
+func judged(t testing.TB, text string, known map[string]string, records ...calibration.Record) printfile.FileVerdict {
 	t.Helper()
 	return printfile.Judge(scan(t, text), printfile.Machine{Facts: machinetest.Facts(catalogue.Vocabulary(), rated(known)),
 		Records: records, Words: settings.Shipped()})
@@ -160,7 +160,7 @@ func TestJudge(t *testing.T) {
 			}
 			v := printfile.Judge(scan(t, tt.text), printfile.Machine{Facts: machinetest.Facts(catalogue.Vocabulary(), full),
 				Records: []calibration.Record{steps}, Words: settings.Shipped()})
-			first := printfile.Finding{}
+			first := printfile.FileFinding{}
 			if len(v.Findings) > 0 {
 				first = v.Findings[0]
 			}

@@ -20,7 +20,7 @@ const (
 
 // StatedOnRecord is a statement held against the record of a machine.
 type StatedOnRecord struct {
-	Statement
+	ValueStatement
 	Title    string    `json:"title"`
 	Is       Agreement `json:"is" enum:"as on record,differs,not on record"`
 	OnRecord string    `json:"onRecord,omitempty" doc:"What is valid on record"`
@@ -39,7 +39,7 @@ func Compare(s machine.Snapshot, records []calibration.Record, stated *Stated) [
 		if !ok || !slices.Contains(c.Subjects(s), st.Subject) {
 			continue
 		}
-		is := StatedOnRecord{Statement: st, Title: c.On(s, st.Subject), Is: NotOnIt}
+		is := StatedOnRecord{ValueStatement: st, Title: c.On(s, st.Subject), Is: NotOnIt}
 		if at := calibration.StateOf(s, records, c, st.Subject); at.Word == calibration.Valid {
 			is.OnRecord, is.Is = at.Record.Value, AsOnRecord
 			if !alike(c.Numbers(st.Subject, st.Value), c.Numbers(st.Subject, at.Record.Value)) {

@@ -13,8 +13,8 @@ import (
 	"wardifex/internal/core/parts"
 )
 
-// Statement is one calibrated value that settings state.
-type Statement struct {
+// ValueStatement is one calibrated value that settings state.
+type ValueStatement struct {
 	Kind    calibration.Kind    `json:"kind"`
 	Subject calibration.Subject `json:"subject"`
 	Value   string              `json:"value" doc:"As it is recorded: with its unit, in the record's sign"`
@@ -51,7 +51,7 @@ type written struct {
 type Stated struct {
 	Document     *dialect.Document
 	Family       string
-	Calibrations []Statement
+	Calibrations []ValueStatement
 	Traits       []TraitStatement
 }
 
@@ -286,7 +286,7 @@ func (r *reader) state() {
 			continue
 		}
 		done[whole] = true
-		st := Statement{Kind: to.kind, Subject: to.subject}
+		st := ValueStatement{Kind: to.kind, Subject: to.subject}
 		numbers := []float64{}
 		for p := range max(1, len(c.Parts)) {
 			whole.part = 0
@@ -312,7 +312,7 @@ func (r *reader) state() {
 		st.Word = r.saysOf(st.written)
 		r.Calibrations = append(r.Calibrations, st)
 	}
-	slices.SortStableFunc(r.Calibrations, func(a, b Statement) int { return a.Line - b.Line })
+	slices.SortStableFunc(r.Calibrations, func(a, b ValueStatement) int { return a.Line - b.Line })
 	slices.SortStableFunc(r.Traits, func(a, b TraitStatement) int { return a.Line - b.Line })
 }
 

@@ -9,7 +9,7 @@ import (
 
 // Set is the change that makes a document state a value of a calibration where it states another:
 // in the words, the unit and the sign of its family. The error says why the value cannot be written.
-func (s *Stated) Set(st Statement, value string) ([]dialect.Edit, error) {
+func (s *Stated) Set(st ValueStatement, value string) ([]dialect.Edit, error) {
 	c, ok := calibration.Of(st.Kind)
 	if !ok {
 		return nil, fmt.Errorf("there is no calibration %s", st.Kind)
@@ -40,7 +40,7 @@ func (s *Stated) SetTrait(st TraitStatement, n float64) ([]dialect.Edit, error) 
 
 // Drop is the change that makes G-code no longer set a value: the line becomes a comment where it
 // sets nothing else, else the parameter goes.
-func (s *Stated) Drop(st Statement) []dialect.Edit {
+func (s *Stated) Drop(st ValueStatement) []dialect.Edit {
 	d := s.Document
 	mine := map[*dialect.Entry]bool{}
 	for _, in := range st.written {
@@ -72,6 +72,30 @@ func (s *Stated) Drop(st Statement) []dialect.Edit {
 			from--
 		}
 		out = append(out, dialect.Edit{Span: dialect.Span{From: from, To: value.To}})
+	}
+	return out
+}
+
+// SetTwice are values that the document sets twice, and not to the same, in sentences.
+func (s *Stated) SetTwice() []string {
+	var out []string
+	d := s.Document
+	for _, list := range d.Twice() {
+		says := d.Word(&d.Entries[list[0]])
+		for i, at := range list {
+			e := &d.Entries[at]
+			joined := ", "
+			if i == 0 {
+				joined = ": "
+			}
+			says += fmt.Sprintf("%s%s on line %d", joined, d.Value(e), e.Line)
+		}
+		out = append(out, says)
+	}
+	for _, st := range s.Calibrations {
+		for _, line := range st.Also {
+			out = append(out, fmt.Sprintf("%s on line %d counts; line %d sets it otherwise", st.Word, st.Line, line))
+		}
 	}
 	return out
 }

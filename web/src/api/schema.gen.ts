@@ -363,6 +363,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a file of a build */
+        post: operations["add-build-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/builds/{id}/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For which machines a build is, and what tells the others apart */
+        get: operations["build-machines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -477,6 +511,40 @@ export interface paths {
         get: operations["calibrations"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/carry-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carry a machine's own values into the example of a new version */
+        post: operations["carry-over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/carry-over/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what becomes of a word, for the whole fleet */
+        post: operations["decide-carry-over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -662,6 +730,23 @@ export interface paths {
         };
         /** How a date is understood as it is typed */
         get: operations["read-day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the settings of the fleet disagree */
+        get: operations["drift"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1252,6 +1337,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/firmware": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The firmware of a machine */
+        get: operations["firmware"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/firmware/checks/{build}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checks of a build before it is flashed on a machine */
+        get: operations["flash-checks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/firmware/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave the firmware alone, or say what it waits for */
+        post: operations["decide-flash"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/firmware/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What becomes of a machine's values in another family */
+        get: operations["change-of-family"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/firmware/message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a message of a host means */
+        post: operations["host-message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/firmware/want": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What features would leave of the flash, and what to drop for them */
+        post: operations["want-features"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/flash": {
         parameters: {
             query?: never;
@@ -1474,6 +1661,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A machine's settings in all their places, and where they disagree */
+        get: operations["machine-settings"];
+        put?: never;
+        /** Keep a text of settings; its secrets are masked first */
+        post: operations["add-settings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{id}/settle": {
         parameters: {
             query?: never;
@@ -1587,6 +1792,40 @@ export interface paths {
         put?: never;
         /** Say what a machine may be used for */
         post: operations["set-use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/ways-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down a card, a backup or a file by which there is a way back */
+        post: operations["add-way-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/ways-back/{back}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a way back is there no more */
+        post: operations["end-way-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2040,6 +2279,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/print-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sliced files that were judged, as they stand now */
+        get: operations["print-files"];
+        put?: never;
+        /** Judge a sliced file on every machine */
+        post: operations["judge-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sliced file judged on every machine as it is now */
+        get: operations["print-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-files/{id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a sliced file off the list */
+        post: operations["forget-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/purchases": {
         parameters: {
             query?: never;
@@ -2414,6 +2705,75 @@ export interface paths {
         post: operations["sign-in"];
         /** Sign out */
         delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What words of settings mean, by family */
+        get: operations["setting-words"];
+        put?: never;
+        /** Say what a word of settings means */
+        post: operations["save-setting-word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setting-words/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a word of the shop away */
+        post: operations["delete-setting-word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings-files/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A settings file with what it states */
+        get: operations["settings-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings-files/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a settings file counts no more */
+        post: operations["end-settings"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3140,6 +3500,15 @@ export interface components {
             keep?: boolean;
             title: string;
         };
+        AddWayBackBody: {
+            /** @enum {string} */
+            kind: "memory card" | "host card" | "backup" | "build file" | "settings with secrets";
+            madeOn: string;
+            name: string;
+            note?: string;
+            /** @description Where it lies */
+            place: string;
+        };
         AdditionalChange: {
             effects?: components["schemas"]["Effect"][];
             key: string;
@@ -3154,6 +3523,21 @@ export interface components {
             title: string;
             /** @description What it takes of the machine's budgets besides the kit, or frees */
             uses?: components["schemas"]["Use"][];
+        };
+        Advertised: {
+            /**
+             * @description Whether the board was said to have one
+             * @enum {string}
+             */
+            bootloader?: "yes" | "no" | "";
+            /**
+             * @description Whether a bootloader was found
+             * @enum {string}
+             */
+            found?: "yes" | "no" | "";
+            supplier?: string;
+            /** @description Of the firmware */
+            version?: string;
         };
         Advice: {
             /** @description What speaks against it, with numbers */
@@ -3467,8 +3851,19 @@ export interface components {
             unit?: string;
         };
         Build: {
+            /** @description On the host, with their versions */
+            addOns?: string;
+            /** @description What it was sold as */
+            advertised?: components["schemas"]["Advertised"];
+            /** @description Of the host's API server */
+            apiVersion?: string;
             /** @description As the information screen shows it */
             buildVersion?: string;
+            builtBy?: string;
+            /** @description Day, ISO 8601 */
+            builtOn?: string;
+            /** @description Version of the configuration that it was built from */
+            configVersion?: string;
             configuredFor: {
                 [key: string]: string;
             };
@@ -3493,6 +3888,30 @@ export interface components {
             /** @description The shop's name for it */
             name: string;
             note?: string;
+            /**
+             * Format: double
+             * @description KiB from the begin of the flash; absent while it is unknown
+             */
+            offset?: number;
+            /** @description Of the host's web page */
+            pageVersion?: string;
+            /** @description That it is built for */
+            processor?: string;
+            /** @description Of the file */
+            sha256?: string;
+        };
+        BuildFile: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "build" | "configuration";
+            name: string;
+            sha256: string;
         };
         BuildList: {
             /** @description What boards run of which nobody has said which build it is */
@@ -3502,11 +3921,22 @@ export interface components {
             features: string[];
         };
         BuildOnRecord: {
+            /** @description On the host, with their versions */
+            addOns?: string;
+            /** @description What it was sold as */
+            advertised?: components["schemas"]["Advertised"];
+            /** @description Of the host's API server */
+            apiVersion?: string;
             /** @description As the information screen shows it */
             buildVersion?: string;
+            builtBy?: string;
+            /** @description Day, ISO 8601 */
+            builtOn?: string;
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
+            /** @description Version of the configuration that it was built from */
+            configVersion?: string;
             configuredFor: {
                 [key: string]: string;
             };
@@ -3533,6 +3963,15 @@ export interface components {
             /** @description The shop's name for it */
             name: string;
             note?: string;
+            /**
+             * Format: double
+             * @description KiB from the begin of the flash; absent while it is unknown
+             */
+            offset?: number;
+            /** @description Of the host's web page */
+            pageVersion?: string;
+            /** @description That it is built for */
+            processor?: string;
             /**
              * Format: int64
              * @description On how many it runs or ran
@@ -3543,6 +3982,8 @@ export interface components {
              * @description On how many boards it runs now
              */
             running: number;
+            /** @description Of the file */
+            sha256?: string;
             /**
              * Format: int64
              * @description How often it was written
@@ -3550,18 +3991,31 @@ export interface components {
             version: number;
         };
         BuildSheet: {
+            /** @description On the host, with their versions */
+            addOns?: string;
+            /** @description What it was sold as */
+            advertised?: components["schemas"]["Advertised"];
             /** @description Where it runs though configured for other parts */
             against: components["schemas"]["MachineMismatch"][];
+            /** @description Of the host's API server */
+            apiVersion?: string;
             /** @description As the information screen shows it */
             buildVersion?: string;
+            builtBy?: string;
+            /** @description Day, ISO 8601 */
+            builtOn?: string;
             /** @description Names of features that the catalogue knows */
             catalogueFeatures: string[];
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
+            /** @description Version of the configuration that it was built from */
+            configVersion?: string;
             configuredFor: {
                 [key: string]: string;
             };
+            /** @description What was found otherwise than advertised */
+            differs: string[];
             /**
              * @description Empty while it is unknown
              * @enum {string}
@@ -3571,6 +4025,8 @@ export interface components {
                 [key: string]: string;
             };
             file?: string;
+            /** @description The built file, and the configurations that it was made by */
+            files: components["schemas"]["BuildFile"][];
             /** @description Of the host's software that it goes with */
             hostVersion?: string;
             /** Format: int64 */
@@ -3585,6 +4041,17 @@ export interface components {
             /** @description The shop's name for it */
             name: string;
             note?: string;
+            /**
+             * Format: double
+             * @description KiB from the begin of the flash; absent while it is unknown
+             */
+            offset?: number;
+            /** @description Of the host's web page */
+            pageVersion?: string;
+            /** @description Versions of it that do not go together */
+            pairs: string[];
+            /** @description That it is built for */
+            processor?: string;
             /**
              * Format: int64
              * @description On how many it runs or ran
@@ -3597,6 +4064,8 @@ export interface components {
             running: number;
             /** @description Newest first */
             runs: components["schemas"]["RunOnRecord"][];
+            /** @description Of the file */
+            sha256?: string;
             /** @description What a build can be configured for */
             stated: components["schemas"]["StatedTrait"][];
             /**
@@ -3604,6 +4073,14 @@ export interface components {
              * @description How often it was written
              */
             version: number;
+        };
+        BuildUnlocks: {
+            answer: string;
+            /** @description Key */
+            kit: string;
+            name: string;
+            /** @description What the build must have */
+            needs: string;
         };
         Calculator: {
             /** @description When one needs it */
@@ -3685,6 +4162,11 @@ export interface components {
             sisters: components["schemas"]["SisterCalibrated"][];
             unit?: string;
         };
+        CalibrationName: {
+            kind: string;
+            parts: string[];
+            title: string;
+        };
         CalibrationRow: {
             bay: string;
             /** @description Why it is not valid */
@@ -3754,6 +4236,48 @@ export interface components {
             at?: string;
             /** Format: int64 */
             version: number;
+        };
+        CardPlace: {
+            /** Format: date-time */
+            from: string;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            /**
+             * Format: date-time
+             * @description Absent while it is in
+             */
+            to?: string;
+        };
+        CarriedOver: {
+            /** @description From the new example to this machine's configuration, unified */
+            diff: string;
+            /** @description What to check by hand before it is built or started */
+            hand: string[];
+            /** @description What has to be decided first */
+            items: components["schemas"]["Item"][];
+            /**
+             * Format: int64
+             * @description How many have to be decided still
+             */
+            open: number;
+            /** @description The new configuration, as far as it is decided */
+            result: string;
+        };
+        CarryOverBody: {
+            /** @description The example that the machine's was made from */
+            before?: components["schemas"]["SentFile"];
+            /** @description Of the new version */
+            example: components["schemas"]["SentFile"];
+            /** @description Version */
+            from: string;
+            /**
+             * Format: int64
+             * @description Number of the settings file of the machine
+             */
+            own: number;
+            /** @description Version */
+            to: string;
         };
         Catalogue: {
             inspections: components["schemas"]["Inspection"][];
@@ -4195,6 +4719,27 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        DecideCarryOverBody: {
+            decision: components["schemas"]["Decision"];
+            /** @enum {string} */
+            family: "compiled" | "hosted" | "scripted";
+            from: string;
+            to: string;
+        };
+        DecideFlashBody: {
+            /** @enum {string} */
+            answer: "leave it alone" | "wanted";
+            reason: string;
+            unlocks?: string;
+        };
+        Decision: {
+            /** @enum {string} */
+            action: "own value" | "new value" | "under the new name" | "leave out";
+            section?: string;
+            /** @description The new name, where it is renamed */
+            to?: string;
+            word: string;
+        };
         DeleteEntryBody: {
             key: string;
             /** @enum {string} */
@@ -4244,6 +4789,34 @@ export interface components {
             inputs: {
                 [key: string]: string;
             };
+        };
+        DriftedValue: {
+            /** @description The place whose value the machine prints with */
+            inForce?: string;
+            /** @description The traits concerned */
+            keys: string[];
+            kind: string;
+            /** @description What puts the places right that are wrong, once it is clear which value is right */
+            patches: components["schemas"]["Patch"][];
+            says: string;
+            /** @description What would settle it */
+            settle: string;
+            /** @description The value that stands until it is settled */
+            stands?: string;
+            statements: components["schemas"]["Statement"][];
+            subject?: string;
+            title: string;
+            /** @description Why that one stands, or why none does */
+            why: string;
+        };
+        Drop: {
+            /** @description Leaving it out alone would do */
+            alone: boolean;
+            feature: string;
+            /** Format: double */
+            kib: number;
+            /** @description What on the machine needs it; empty where nothing is known to */
+            used: string;
         };
         Due: {
             /** @description Which of its limits comes first: hours, filament, prints, days or event */
@@ -4416,6 +4989,16 @@ export interface components {
             value: string;
             ways: components["schemas"]["WaySheet"][];
         };
+        FamilyItem: {
+            /** @enum {string} */
+            fate: "carries over" | "measure again" | "lost";
+            /** @description In the words of the new family */
+            lines?: string[];
+            title: string;
+            /** @description What is on record */
+            value?: string;
+            why: string;
+        };
         Fault: {
             /** @description It is a question: the line is taken when it is accepted */
             ask?: boolean;
@@ -4503,6 +5086,22 @@ export interface components {
             means: string;
             value: string;
         };
+        FileFinding: {
+            hazard?: string;
+            /** @enum {string} */
+            level: "note" | "repair" | "look first" | "does not print here";
+            /**
+             * Format: int64
+             * @description Of the file, from 1; 0 where it is about none
+             */
+            line?: number;
+            repair?: components["schemas"]["FileRepair"];
+            says: string;
+        };
+        FileOnMachine: {
+            machine: components["schemas"]["Usable"];
+            verdict: components["schemas"]["FileVerdict"];
+        };
         FileQuestion: {
             /** @enum {string} */
             about: "decimals" | "dates";
@@ -4513,6 +5112,28 @@ export interface components {
              */
             column: number;
             text: string;
+        };
+        FileRepair: {
+            /**
+             * Format: int64
+             * @description Before which byte of the unpacked file
+             */
+            at: number;
+            becomes: string;
+            insert: string;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            /** @description The line; empty where a new one is put in */
+            was: string;
+        };
+        FileVerdict: {
+            /** @enum {string} */
+            answer: "prints here" | "prints here after a repair" | "look first" | "does not print here";
+            /** @description The weightiest first */
+            findings: components["schemas"]["FileFinding"][];
         };
         Filter: {
             /** @description A column: a slot, a trait such as mainboard.flash, or a field such as machine.bay */
@@ -4539,10 +5160,48 @@ export interface components {
              */
             minutes?: number;
         };
+        FirmwareOf: {
+            /** @description What runs, where somebody said which it is */
+            build?: components["schemas"]["BuildOnRecord"];
+            decision?: components["schemas"]["FlashDecision"];
+            /** @description What was found otherwise than advertised */
+            differs: string[];
+            /** @description Those that it could be changed to */
+            families: string[];
+            family: string;
+            /** @description That the catalogue knows */
+            features: components["schemas"]["Feature"][];
+            /** @description Name of the file flashed last */
+            lastFile: string;
+            machine: string;
+            memory?: components["schemas"]["FlashUse"];
+            /** @description A file name that its board has not seen */
+            propose: string;
+            /** @description What of it does not go together */
+            remarks: string[];
+            /** @description What a new build would make possible */
+            unlocks: components["schemas"]["BuildUnlocks"][];
+            /** @description How its board takes a build; empty where that is unknown */
+            way: string;
+            waysBack: components["schemas"]["WayBack"][];
+        };
         FitOtherBody: {
             /** @description That is there now; none where it is empty */
             model: string;
             position: string;
+        };
+        FitsMachine: {
+            /** @description What tells the machine apart */
+            apart: components["schemas"]["Mismatch"][];
+            /** @description All that it was configured for agrees, as far as is on record */
+            fits: boolean;
+            machine: string;
+            /** Format: int64 */
+            machineId: number;
+            /** @description It runs there now */
+            runs: boolean;
+            /** @description What it was configured for and is not on record of the machine */
+            unknown: string[];
         };
         FittingFix: {
             cause: string;
@@ -4564,9 +5223,67 @@ export interface components {
             phase?: string;
             title: string;
         };
+        FlashChecks: {
+            build: string;
+            /** @description What stops first */
+            checks: components["schemas"]["Guard"][];
+            /** @description A file name that the board has not seen */
+            propose: string;
+        };
+        FlashDecision: {
+            /** @enum {string} */
+            answer: "leave it alone" | "wanted";
+            /** Format: date-time */
+            decidedAt: string;
+            decidedBy: string;
+            reason: string;
+            /** @description What it would make possible */
+            unlocks: string;
+        };
+        FlashUse: {
+            /**
+             * Format: double
+             * @description KiB that leaving the bootloader out would free; 0 where there is none
+             */
+            bootloader: number;
+            /**
+             * Format: double
+             * @description KiB left; below 0 it does not fit
+             */
+            free: number;
+            /** @description How surely the board has that much */
+            grade: string;
+            /**
+             * Format: double
+             * @description Of flash; 0 while that is unknown
+             */
+            kib: number;
+            /** @description Whether flash and size are on record, so that what is free can be told */
+            known: boolean;
+            /** @description What is not on record and would have to be looked at */
+            missing: string[];
+            /** @description What takes of it, in the order of the bar */
+            shares: components["schemas"]["Share"][];
+            /** @description What leaving it out gains and costs */
+            withoutBootloader?: string;
+        };
         Fleet: {
             machines: components["schemas"]["FleetRow"][];
             retired: components["schemas"]["RetiredRow"][];
+        };
+        FleetDrift: {
+            /** @description Those with something to settle, what prints wrong first */
+            machines: components["schemas"]["MachineDrift"][];
+            /**
+             * Format: int64
+             * @description Machines of which none are
+             */
+            none: number;
+            /**
+             * Format: int64
+             * @description Machines of which settings are on record
+             */
+            read: number;
         };
         FleetLookRow: {
             bay: string;
@@ -4659,6 +5376,12 @@ export interface components {
             count: number;
             name: string;
         };
+        Guard: {
+            /** @enum {string} */
+            level: "passes" | "look first" | "stop";
+            says: string;
+            what: string;
+        };
         HeadVerdict: {
             answer: string;
             /** Format: int64 */
@@ -4689,6 +5412,27 @@ export interface components {
         HideKitBody: {
             hidden: boolean;
         };
+        Hints: {
+            /** @description Kind of filament */
+            filament?: string;
+            /** @description Of G-code, as the slicer calls it */
+            flavour?: string;
+            /**
+             * Format: double
+             * @description mm
+             */
+            layer?: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            nozzle?: number;
+            /**
+             * Format: int64
+             * @description Estimated printing time
+             */
+            seconds?: number;
+        };
         HistoryRow: {
             /** Format: date-time */
             from: string;
@@ -4700,6 +5444,9 @@ export interface components {
             to: string;
             /** Format: int64 */
             workOrder?: number;
+        };
+        HostMessageBody: {
+            text: string;
         };
         Hours: {
             /**
@@ -4846,10 +5593,72 @@ export interface components {
             /** @description The value that was good before */
             value?: string;
         };
+        Item: {
+            /** @description What the old example has */
+            before?: string;
+            decided?: components["schemas"]["Decision"];
+            /** @description Why somebody has to look at it */
+            hand?: string;
+            /**
+             * Format: int64
+             * @description In the old configuration, from 1
+             */
+            line?: number;
+            /**
+             * Format: int64
+             * @description In the new example, from 1
+             */
+            newLine?: number;
+            /** @description What the new example has */
+            now?: string;
+            /** @description What this machine has; empty of new words */
+            own: string;
+            /** @description What can be decided */
+            possible: string[];
+            section?: string;
+            /** @enum {string} */
+            state: "in conflict" | "renamed" | "gone" | "kept" | "new" | "same";
+            /** @description The new name that looks like it */
+            to?: string;
+            word: string;
+        };
         JudgePlanBody: {
             kits: string[];
             /** Format: int64 */
             machineId: number;
+        };
+        JudgedFile: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** @description How many machines are of which answer */
+            answers: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description As it was sent
+             */
+            bytes: number;
+            /** @description Metres, by tool */
+            filament: string;
+            hints: components["schemas"]["Hints"];
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Objects that are labelled
+             */
+            labels: number;
+            /** Format: int64 */
+            lines: number;
+            /** @description Those that it prints on and that are free first */
+            machines: components["schemas"]["FileOnMachine"][];
+            name: string;
+            /** @description What it prints, in X, Y and Z */
+            size: string;
+            /** @description Printing time */
+            takes: string;
         };
         JudgedLoom: {
             findings: components["schemas"]["Finding"][];
@@ -4989,6 +5798,28 @@ export interface components {
              */
             y: number;
         };
+        KnownFile: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** @description How many machines are of which answer now */
+            answers: {
+                [key: string]: number;
+            };
+            /** @description Machines that it prints on and that are free */
+            best: string[];
+            /**
+             * Format: int64
+             * @description As it was sent
+             */
+            bytes: number;
+            /** @description On the machine that was asked for */
+            here?: components["schemas"]["FileVerdict"];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            takes: string;
+        };
         LackedSpare: {
             /** Format: int64 */
             count: number;
@@ -5031,6 +5862,14 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        LineFault: {
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            says: string;
         };
         LineProgress: {
             /**
@@ -5095,6 +5934,12 @@ export interface components {
         Loom: {
             motors: components["schemas"]["Motor"][];
             wires: components["schemas"]["Wire"][];
+        };
+        MachineDrift: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            values: components["schemas"]["DriftedValue"][];
         };
         MachineKit: {
             /** @enum {string} */
@@ -5205,6 +6050,15 @@ export interface components {
             need: boolean;
             safety: boolean;
             sentence: string;
+        };
+        MachineSettings: {
+            /** @description The card that is in it */
+            card?: string;
+            family: string;
+            files: components["schemas"]["SettingsOnRecord"][];
+            machine: string;
+            /** @description Values that two places set to different numbers, those that print wrong first */
+            values: components["schemas"]["DriftedValue"][];
         };
         Made: {
             /** Format: int64 */
@@ -5376,6 +6230,19 @@ export interface components {
              * @description Entries that are here already just so
              */
             same: number;
+        };
+        MessageMeaning: {
+            /** @description What comments it out, unified */
+            diff?: string;
+            do: string;
+            /** @description The settings file that holds the key */
+            file?: string;
+            flash?: boolean;
+            key?: string;
+            /** Format: int64 */
+            line?: number;
+            means: string;
+            section?: string;
         };
         MeterPlan: {
             columns: components["schemas"]["Match"][];
@@ -5856,7 +6723,7 @@ export interface components {
             doneBy?: string;
             endstop?: boolean;
             /** @enum {string} */
-            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
+            form: "tick" | "note" | "build" | "file-name" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             found?: components["schemas"]["FoundField"][];
             given?: {
                 [key: string]: string;
@@ -6134,6 +7001,31 @@ export interface components {
             stated: components["schemas"]["StatedOnRecord"][];
             /** @description Key of the step */
             step: string;
+        };
+        Patch: {
+            becomes: string;
+            /** @description Unified, for the file */
+            diff?: string;
+            /** @description Why it cannot be written for this place */
+            fault?: string;
+            /**
+             * Format: int64
+             * @description Number of the settings file
+             */
+            file: number;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            /** @description G-code to send to the machine */
+            lines?: string[];
+            name: string;
+            /** @description What makes it count */
+            then: string;
+            was: string;
+            /** @enum {string} */
+            where: "build configuration" | "host configuration" | "stored settings" | "file on the memory card" | "start code";
         };
         Peek: {
             /** @description What it contradicts in the rest of the machine */
@@ -7221,6 +8113,97 @@ export interface components {
             use: "in use" | "attended only" | "out of use";
             why: string;
         };
+        SettingWords: {
+            calibrations: components["schemas"]["CalibrationName"][];
+            /** @description Of the program */
+            shipped: components["schemas"]["Word"][];
+            /** @description Of this shop; they count over those of the program */
+            shop: components["schemas"]["ShopWord"][];
+        };
+        SettingsOnRecord: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** Format: int64 */
+            buildId?: number;
+            /** Format: int64 */
+            bytes: number;
+            /** @description Of a card: the machines that it was in, newest first */
+            card: components["schemas"]["CardPlace"][];
+            family: string;
+            /** @description Why it is not read now */
+            fault?: string;
+            /** @description What could not be read or decided */
+            faults: components["schemas"]["LineFault"][];
+            /** @enum {string} */
+            form: "C header" | "sections of keys" | "G-code" | "";
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            machineId?: number;
+            name: string;
+            /** @description Where the file is that holds them */
+            original: string;
+            /**
+             * Format: int64
+             * @description Of a card
+             */
+            partId?: number;
+            /** @enum {string} */
+            place: "build configuration" | "host configuration" | "stored settings" | "file on the memory card" | "start code";
+            /**
+             * Format: int64
+             * @description How many were masked before it was kept
+             */
+            secrets: number;
+            /** Format: date-time */
+            takenAt: string;
+            /** @description Values that it sets twice, and not to the same */
+            twice: string[];
+            /**
+             * Format: int64
+             * @description How many values of it are known
+             */
+            values: number;
+        };
+        SettingsText: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** Format: int64 */
+            buildId?: number;
+            /** Format: int64 */
+            bytes: number;
+            family: string;
+            faults: components["schemas"]["LineFault"][];
+            /** @enum {string} */
+            form: "C header" | "sections of keys" | "G-code" | "";
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            machineId?: number;
+            name: string;
+            /** @description Where the file is that holds them */
+            original: string;
+            /**
+             * Format: int64
+             * @description Of a card
+             */
+            partId?: number;
+            /** @enum {string} */
+            place: "build configuration" | "host configuration" | "stored settings" | "file on the memory card" | "start code";
+            /**
+             * Format: int64
+             * @description How many were masked before it was kept
+             */
+            secrets: number;
+            states: components["schemas"]["ValueStatement"][];
+            /** Format: date-time */
+            takenAt: string;
+            /** @description Its secrets are masked */
+            text: string;
+            traits: components["schemas"]["TraitStatement"][];
+        };
         SettleBody: {
             /**
              * Format: int64
@@ -7229,6 +8212,14 @@ export interface components {
             chosen: number;
             key: string;
             why: string;
+        };
+        Share: {
+            claimed: boolean;
+            /** @description It is a feature that can be left out */
+            feature: boolean;
+            /** Format: double */
+            kib: number;
+            name: string;
         };
         Sheet: {
             /** @description What cannot be true together */
@@ -7355,6 +8346,44 @@ export interface components {
             version: number;
             /** @description Each that is so takes effect, in their order */
             when: components["schemas"]["Condition"][];
+        };
+        ShopWord: {
+            /**
+             * @description How it is written, where not as on record
+             * @enum {string}
+             */
+            as?: "mA RMS" | "mA peak" | "A RMS" | "A peak" | "trigger height" | "rotation distance" | "";
+            /** @description What it is the value of */
+            calibration?: string;
+            /** Format: date-time */
+            changedAt: string;
+            changedBy: string;
+            /** @enum {string} */
+            family: "compiled" | "hosted" | "scripted";
+            /** @enum {string} */
+            form: "C header" | "sections of keys" | "G-code";
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Which of a list, from 1; 0 for a single value
+             */
+            item?: number;
+            /** @description Of G-code: the parameter, such as E */
+            letter?: string;
+            /** @description The place that it serves: head 1, axis x, bed, head {T} */
+            of: string;
+            /**
+             * Format: int64
+             * @description Which of its numbers, from 1
+             */
+            part?: number;
+            /** @description The section, such as extruder{n} or * stepper_{axis} */
+            section?: string;
+            /** @description A kind of part and its trait: frame.x */
+            trait?: string;
+            /** @description M92, DEFAULT_Kp, rotation_distance */
+            word: string;
         };
         ShownBooking: {
             attended: boolean;
@@ -7618,6 +8647,8 @@ export interface components {
             words: string;
         };
         StatedOnRecord: {
+            /** @description Lines before it that set it otherwise, and do not count */
+            also?: number[];
             /** @enum {string} */
             is: "as on record" | "differs" | "not on record";
             kind: string;
@@ -7650,11 +8681,23 @@ export interface components {
             /** Format: date-time */
             at?: string;
             by?: string;
+            /**
+             * Format: int64
+             * @description Number of the settings file that states it
+             */
+            file?: number;
             grade: string;
+            /**
+             * Format: int64
+             * @description In that file, from 1
+             */
+            line?: number;
             stale: boolean;
             value: string;
             /** @description calibrated, read off the machine, computed from parts … */
             where: string;
+            /** @description As it is written there */
+            word?: string;
         };
         Step: {
             calibration?: string;
@@ -7663,7 +8706,7 @@ export interface components {
             do: string;
             endstop?: boolean;
             /** @enum {string} */
-            form: "tick" | "note" | "build" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
+            form: "tick" | "note" | "build" | "file-name" | "cold" | "protection" | "z-offset" | "calibration" | "measures";
             found?: components["schemas"]["FoundField"][];
             given?: {
                 [key: string]: string;
@@ -7955,6 +8998,20 @@ export interface components {
             grade?: string;
             trait: string;
         };
+        TraitStatement: {
+            /** @description Of the part */
+            kind: string;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            place: string;
+            trait: string;
+            /** Format: double */
+            value: number;
+            word: string;
+        };
         Transfer: {
             /** @description Each motor's plug against the header of the new board */
             motors: components["schemas"]["JudgedMotor"][];
@@ -8118,6 +9175,21 @@ export interface components {
             use: "in use" | "attended only" | "out of use";
             why?: string;
         };
+        ValueStatement: {
+            /** @description Lines before it that set it otherwise, and do not count */
+            also?: number[];
+            kind: string;
+            /**
+             * Format: int64
+             * @description From 1
+             */
+            line: number;
+            subject: string;
+            /** @description As it is recorded: with its unit, in the record's sign */
+            value: string;
+            /** @description As it is written there: M92 E415 */
+            word: string;
+        };
         Verdict: {
             answer: string;
             /** @description What somebody has to decide or record: no inspection settles it */
@@ -8230,9 +9302,49 @@ export interface components {
             lean: "fits" | "fits if" | "does not fit" | "no lean";
             machines: string[];
         };
+        WantFeaturesBody: {
+            features: string[];
+        };
+        Wanted: {
+            /** @description Leaving the bootloader out alone would do */
+            bootloader: boolean;
+            /** @description What could be left out for them, the cheapest first; empty where they fit */
+            drop: components["schemas"]["Drop"][];
+            features: string[];
+            /**
+             * Format: double
+             * @description KiB left with them; below 0 they do not fit
+             */
+            free: number;
+            /**
+             * Format: double
+             * @description That they take, as stated
+             */
+            kib: number;
+            /** @description The cheapest set that suffices */
+            smallest: string[];
+            /** @description Those of which nobody has stated what they take */
+            unknown: string[];
+        };
         Way: {
             grade: string;
             inspection: string;
+        };
+        WayBack: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "memory card" | "host card" | "backup" | "build file" | "settings with secrets";
+            /** Format: int64 */
+            machineId: number;
+            madeOn: string;
+            name: string;
+            note: string;
+            /** @description Where it lies */
+            place: string;
         };
         WaySheet: {
             grade: string;
@@ -8345,6 +9457,39 @@ export interface components {
              * @description Of the supply, where known
              */
             volts?: number;
+        };
+        Word: {
+            /**
+             * @description How it is written, where not as on record
+             * @enum {string}
+             */
+            as?: "mA RMS" | "mA peak" | "A RMS" | "A peak" | "trigger height" | "rotation distance" | "";
+            /** @description What it is the value of */
+            calibration?: string;
+            /** @enum {string} */
+            family: "compiled" | "hosted" | "scripted";
+            /** @enum {string} */
+            form: "C header" | "sections of keys" | "G-code";
+            /**
+             * Format: int64
+             * @description Which of a list, from 1; 0 for a single value
+             */
+            item?: number;
+            /** @description Of G-code: the parameter, such as E */
+            letter?: string;
+            /** @description The place that it serves: head 1, axis x, bed, head {T} */
+            of: string;
+            /**
+             * Format: int64
+             * @description Which of its numbers, from 1
+             */
+            part?: number;
+            /** @description The section, such as extruder{n} or * stepper_{axis} */
+            section?: string;
+            /** @description A kind of part and its trait: frame.x */
+            trait?: string;
+            /** @description M92, DEFAULT_Kp, rotation_distance */
+            word: string;
         };
         Written: {
             after: string;
@@ -10621,6 +11766,204 @@ export interface operations {
             };
         };
     };
+    "add-build-file": {
+        parameters: {
+            query: {
+                name: string;
+                kind: "build" | "configuration";
+            };
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "build-machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsMachine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calendar: {
         parameters: {
             query?: {
@@ -11301,6 +12644,199 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CalibrationBook"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "carry-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarryOverBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriedOver"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "decide-carry-over": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideCarryOverBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -12375,6 +13911,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TypedDay"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FleetDrift"];
                 };
             };
             /** @description Unauthorized */
@@ -16157,6 +17785,586 @@ export interface operations {
             };
         };
     };
+    firmware: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirmwareOf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "flash-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                build: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlashChecks"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "decide-flash": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideFlashBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-of-family": {
+        parameters: {
+            query: {
+                to: "compiled" | "hosted" | "scripted";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyItem"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "host-message": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HostMessageBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageMeaning"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "want-features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantFeaturesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wanted"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "open-flash": {
         parameters: {
             query?: never;
@@ -17550,6 +19758,212 @@ export interface operations {
             };
         };
     };
+    "machine-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-settings": {
+        parameters: {
+            query: {
+                place: "build configuration" | "host configuration" | "stored settings" | "file on the memory card" | "start code";
+                name: string;
+                /** @description Where the file is kept that holds the secrets */
+                original?: string;
+                /** @description It belongs to the card that is in the machine */
+                card?: boolean;
+                /** @description It belongs to this build, whatever runs it */
+                build?: number;
+                /** @description When it was taken; now when empty */
+                taken?: string;
+            };
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     settle: {
         parameters: {
             query?: never;
@@ -18164,6 +20578,203 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sheet"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-way-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddWayBackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-way-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+                back: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -21264,6 +23875,385 @@ export interface operations {
             };
         };
     };
+    "print-files": {
+        parameters: {
+            query?: {
+                /** @description One that each file is judged on by itself */
+                machine?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownFile"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "judge-file": {
+        parameters: {
+            query: {
+                /** @description Of the file */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedFile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "print-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedFile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "forget-file": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     purchases: {
         parameters: {
             query?: {
@@ -23785,6 +26775,479 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "setting-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingWords"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-setting-word": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Word"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-setting-word": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "settings-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsText"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-settings": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;

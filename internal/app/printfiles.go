@@ -1,0 +1,271 @@
+package app
+
+import (
+	"bufio"
+	"cmp"
+	"compress/gzip"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"wardifex/internal/core/printfile"
+	"wardifex/internal/store"
+)
+
+// mostPacked is by how much a packed file may grow when it is unpacked, beyond what any may: G-code
+// packs to a fifth or so. Source: from memory.
+const (
+	mostPacked  = 100
+	packedSlack = 64 << 20
+)
+
+// unpacked reads a file plain or packed by gzip, whatever its name says. The error is of one that
+// grows beyond what G-code does.
+type unpacked struct {
+	from  io.Reader // plain
+	sent  *countedReader
+	plain int64
+	is    bool // packed
+}
+
+type countedReader struct {
+	io.Reader
+	n int64
+}
+
+func (c *countedReader) Read(p []byte) (int, error) {
+	n, err := c.Reader.Read(p)
+	c.n += int64(n)
+	return n, err
+}
+
+func openPacked(from io.Reader) (*unpacked, error) {
+	sent := &countedReader{Reader: from}
+	buffered := bufio.NewReaderSize(sent, 64<<10)
+	head, err := buffered.Peek(2)
+	if err != nil && !errors.Is(err, io.EOF) {
+		return nil, err
+	}
+	u := &unpacked{from: buffered, sent: sent}
+	if len(head) == 2 && head[0] == 0x1f && head[1] == 0x8b {
+		z, err := gzip.NewReader(buffered)
+		if err != nil {
+			return nil, refuse("the file begins as if it were packed by gzip, and is not: pack it again, or send it plain")
+		}
+		u.from, u.is = z, true
+	}
+	return u, nil
+}
+
+func (u *unpacked) Read(p []byte) (int, error) {
+	n, err := u.from.Read(p)
+	u.plain += int64(n)
+	switch {
+	case u.is && u.plain > packedSlack+mostPacked*u.sent.n:
+		return n, refuse("unpacked the file grows to more than %d times its size: no G-code does that; send it plain", mostPacked)
+	case u.is && (errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader) || errors.Is(err, io.ErrUnexpectedEOF)):
+		return n, refuse("the packed file is damaged or cut off after %d bytes unpacked: send it again", u.plain)
+	}
+	return n, err
+}
+
+// FileOnMachine is a file judged on one machine.
+type FileOnMachine struct {
+	Machine Usable                `json:"machine"`
+	Verdict printfile.FileVerdict `json:"verdict"`
+}
+
+// JudgedFile is a sliced file judged on every machine.
+type JudgedFile struct {
+	ID       int64                    `json:"id"`
+	Name     string                   `json:"name"`
+	Bytes    int64                    `json:"bytes" doc:"As it was sent"`
+	AddedBy  string                   `json:"addedBy"`
+	AddedAt  time.Time                `json:"addedAt"`
+	Lines    int64                    `json:"lines"`
+	Size     string                   `json:"size"     doc:"What it prints, in X, Y and Z"`
+	Takes    string                   `json:"takes"    doc:"Printing time"`
+	Filament string                   `json:"filament" doc:"Metres, by tool"`
+	Hints    printfile.Hints          `json:"hints"`
+	Labels   int64                    `json:"labels"   doc:"Objects that are labelled"`
+	Machines []FileOnMachine          `json:"machines" doc:"Those that it prints on and that are free first"`
+	Answers  map[printfile.Answer]int `json:"answers"  doc:"How many machines are of which answer"`
+}
+
+// JudgeFile reads a sliced file as it comes, judges it on every machine, and keeps what it does, not
+// what is in it. Nothing is kept of a file that cannot be read.
+func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, from io.Reader, now time.Time) (JudgedFile, error) {
+	name = filepath.Base(strings.ReplaceAll(strings.TrimSpace(name), `\`, "/"))
+	if err := checkTexts([]named{{"name of the file", name}}); err != nil {
+		return JudgedFile{}, err
+	}
+	u, err := openPacked(from)
+	if err != nil {
+		return JudgedFile{}, err
+	}
+	p, err := printfile.Scan(ctx, u, nil)
+	var refused *Refusal
+	switch {
+	case errors.As(err, &refused):
+		return JudgedFile{}, refused
+	case err != nil && ctx.Err() != nil:
+		return JudgedFile{}, ctx.Err()
+	case err != nil:
+		return JudgedFile{}, refuse("%s: %w", name, err)
+	}
+	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		f.ID, err = a.store.AddPrintFile(ctx, f)
+		return err
+	})
+	if err != nil {
+		return JudgedFile{}, err
+	}
+	return a.judgedOnFleet(ctx, f, now)
+}
+
+// JudgedFile judges a file that is known on the machines as they are now.
+func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFile, error) {
+	f, err := a.store.PrintFile(ctx, id)
+	if err != nil {
+		return JudgedFile{}, err
+	}
+	return a.judgedOnFleet(ctx, f, now)
+}
+
+func (a *App) judgedOnFleet(ctx context.Context, f store.PrintFile, now time.Time) (JudgedFile, error) {
+	p := &f.Profile
+	out := JudgedFile{ID: f.ID, Name: f.Name, Bytes: f.Bytes, AddedBy: f.AddedBy, AddedAt: f.AddedAt, Lines: p.Lines,
+		Size: sizeOf(p), Takes: p.Hours(), Filament: filamentOf(p), Hints: p.Hints, Labels: p.Labels,
+		Machines: []FileOnMachine{}, Answers: map[printfile.Answer]int{}}
+	fleet, err := a.store.Fleet(ctx)
+	if err != nil {
+		return out, err
+	}
+	words, err := a.words(ctx)
+	if err != nil {
+		return out, err
+	}
+	ahead, err := a.takenAhead(ctx, now)
+	if err != nil {
+		return out, err
+	}
+	for i := range fleet {
+		m := &fleet[i]
+		on := FileOnMachine{Machine: usable(m, now),
+			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: words})}
+		on.Machine.Taken, on.Machine.Next = ahead.of(m.ID, now)
+		out.Answers[on.Verdict.Answer]++
+		out.Machines = append(out.Machines, on)
+	}
+	slices.SortStableFunc(out.Machines, func(x, y FileOnMachine) int {
+		return cmp.Or(cmp.Compare(slices.Index(printfile.Answers(), x.Verdict.Answer),
+			slices.Index(printfile.Answers(), y.Verdict.Answer)), cmp.Compare(freedom(x.Machine), freedom(y.Machine)),
+			cmp.Compare(since(x.Machine.Taken), since(y.Machine.Taken)), strings.Compare(x.Machine.Name, y.Machine.Name))
+	})
+	return out, nil
+}
+
+func sizeOf(p *printfile.Profile) string {
+	var out []string
+	for axis := range 3 {
+		low, high, ok := p.Used.Bounds(axis)
+		if !ok {
+			return ""
+		}
+		if axis == 2 {
+			low = 0
+		}
+		out = append(out, fmt.Sprintf("%.0f", high-low))
+	}
+	return strings.Join(out, " × ") + " mm"
+}
+
+func filamentOf(p *printfile.Profile) string {
+	var out []string
+	for _, t := range p.Tools {
+		if t.Filament <= 0 {
+			continue
+		}
+		says := fmt.Sprintf("%.1f m", t.Filament/1000)
+		if len(p.Tools) > 1 {
+			says = fmt.Sprintf("T%d: %s", t.Tool, says)
+		}
+		out = append(out, says)
+	}
+	return strings.Join(out, ", ")
+}
+
+// KnownFile is a file that was judged before.
+type KnownFile struct {
+	store.PrintFile
+	Takes   string                   `json:"takes"`
+	Answers map[printfile.Answer]int `json:"answers" doc:"How many machines are of which answer now"`
+	Best    []string                 `json:"best"    doc:"Machines that it prints on and that are free"`
+	// On one machine, where the list is asked for one.
+	Here *printfile.FileVerdict `json:"here,omitempty" doc:"On the machine that was asked for"`
+}
+
+// mostKnown is how many known files are listed.
+const mostKnown = 200
+
+// KnownFiles lists the files that were judged, newest first, as they stand now; machineID, if not 0,
+// is one that each is judged on by itself.
+func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([]KnownFile, error) {
+	files, err := a.store.PrintFiles(ctx, mostKnown)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]KnownFile, 0, len(files))
+	for _, f := range files {
+		j, err := a.judgedOnFleet(ctx, f, now)
+		if err != nil {
+			return nil, err
+		}
+		k := KnownFile{PrintFile: f, Takes: j.Takes, Answers: j.Answers, Best: []string{}}
+		for _, m := range j.Machines {
+			if m.Verdict.Answer == printfile.Prints && m.Machine.State.Usable() && m.Machine.Taken == nil && len(k.Best) < 5 {
+				k.Best = append(k.Best, m.Machine.Name)
+			}
+			if m.Machine.ID == machineID {
+				v := m.Verdict
+				k.Here = &v
+			}
+		}
+		out = append(out, k)
+	}
+	return out, nil
+}
+
+// ForgetFile forgets a file: whoever sent it, or staff.
+func (a *App) ForgetFile(ctx context.Context, id, account int64, staff bool, now time.Time) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		f, err := a.store.PrintFile(ctx, id)
+		if err != nil {
+			return err
+		}
+		if !staff && f.AccountID != account {
+			return refuse("%s was sent by %s: it is theirs to take away, or the staff's", f.Name, f.AddedBy)
+		}
+		return a.store.EndPrintFile(ctx, id, now)
+	})
+}
+
+// FilePatch writes the repairs of a file for one machine.
+func (a *App) FilePatch(ctx context.Context, id, machineID int64, now time.Time) (string, string, error) {
+	j, err := a.JudgedFile(ctx, id, now)
+	if err != nil {
+		return "", "", err
+	}
+	for _, m := range j.Machines {
+		if m.Machine.ID == machineID {
+			return j.Name, printfile.Patch(j.Name, m.Verdict), nil
+		}
+	}
+	return "", "", ErrNotFound
+}

@@ -1,0 +1,97 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"wardifex/internal/core/printfile"
+)
+
+type printFileRow struct {
+	ID        int64
+	Name      string
+	Bytes     int64
+	Profile   []byte `gorm:"type:jsonb"`
+	AccountID *int64
+	AddedBy   string
+	AddedAt   time.Time
+	EndedAt   *time.Time
+}
+
+func (printFileRow) TableName() string { return "print_files" }
+
+// PrintFile is a sliced file as it was read.
+type PrintFile struct {
+	ID        int64             `json:"id"`
+	Name      string            `json:"name"`
+	Bytes     int64             `json:"bytes" doc:"As it was sent"`
+	Profile   printfile.Profile `json:"-"`
+	AccountID int64             `json:"-"`
+	AddedBy   string            `json:"addedBy"`
+	AddedAt   time.Time         `json:"addedAt"`
+}
+
+// AddPrintFile writes down what a file does, and gives its number; one of the same name that the
+// same account sent ends.
+func (s *Store) AddPrintFile(ctx context.Context, f PrintFile) (int64, error) {
+	profile, err := json.Marshal(f.Profile)
+	if err != nil {
+		return 0, err
+	}
+	row := printFileRow{Name: f.Name, Bytes: f.Bytes, Profile: profile, AddedBy: f.AddedBy, AddedAt: f.AddedAt}
+	if f.AccountID != 0 {
+		row.AccountID = &f.AccountID
+	}
+	tx := s.from(ctx)
+	err = tx.Exec("update print_files set ended_at = ? where ended_at is null and name = ? and account_id is not distinct from ?",
+		f.AddedAt, f.Name, row.AccountID).Error
+	if err == nil {
+		err = tx.Create(&row).Error
+	}
+	return row.ID, err
+}
+
+// PrintFiles lists the newest files that are known, at most so many.
+func (s *Store) PrintFiles(ctx context.Context, limit int) ([]PrintFile, error) {
+	var rows []printFileRow
+	err := s.from(ctx).Where("ended_at is null").Order("added_at desc, id desc").Limit(limit).Find(&rows).Error
+	out := make([]PrintFile, 0, len(rows))
+	for _, r := range rows {
+		f, err := r.file()
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, f)
+	}
+	return out, err
+}
+
+// PrintFile loads one that is known.
+func (s *Store) PrintFile(ctx context.Context, id int64) (PrintFile, error) {
+	var row printFileRow
+	if err := s.from(ctx).Where("ended_at is null").First(&row, id).Error; err != nil {
+		return PrintFile{}, found(err)
+	}
+	return row.file()
+}
+
+func (r printFileRow) file() (PrintFile, error) {
+	f := PrintFile{ID: r.ID, Name: r.Name, Bytes: r.Bytes, AddedBy: r.AddedBy, AddedAt: r.AddedAt}
+	if r.AccountID != nil {
+		f.AccountID = *r.AccountID
+	}
+	if err := json.Unmarshal(r.Profile, &f.Profile); err != nil {
+		return f, fmt.Errorf("profile of file %d: %w", r.ID, err)
+	}
+	if f.Profile.Version > printfile.ProfileVersion {
+		return f, fmt.Errorf("the profile of file %d is of a newer version of the program", r.ID)
+	}
+	return f, nil
+}
+
+// EndPrintFile forgets a file; ErrNotFound where it is not known.
+func (s *Store) EndPrintFile(ctx context.Context, id int64, now time.Time) error {
+	return gone(s.from(ctx).Exec("update print_files set ended_at = ? where id = ? and ended_at is null", now, id))
+}

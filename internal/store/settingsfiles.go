@@ -1,0 +1,116 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// SettingsFile is a text of settings on record, of a machine, of a card or of a build. Its secrets
+// are masked.
+type SettingsFile struct {
+	ID       int64     `json:"id"`
+	Place    string    `json:"place" enum:"build configuration,host configuration,stored settings,file on the memory card,start code"`
+	Name     string    `json:"name"`
+	Family   string    `json:"family"`
+	Machine  *int64    `json:"machineId,omitempty" gorm:"column:machine_id"`
+	Part     *int64    `json:"partId,omitempty"    gorm:"column:part_id" doc:"Of a card"`
+	Build    *int64    `json:"buildId,omitempty"   gorm:"column:build_id"`
+	SHA256   []byte    `json:"-" gorm:"column:sha256"`
+	Bytes    int64     `json:"bytes"`
+	Secrets  int       `json:"secrets"  doc:"How many were masked before it was kept"`
+	Original string    `json:"original" doc:"Where the file is that holds them"`
+	TakenAt  time.Time `json:"takenAt"`
+	AddedBy  string    `json:"addedBy"`
+	AddedAt  time.Time `json:"addedAt"`
+}
+
+// SettingsFor is a settings file with a machine that it counts for.
+type SettingsFor struct {
+	SettingsFile
+	For int64 // machine
+}
+
+// countsFor are the settings files that count, with the machines that each counts for: its own, those
+// that the card is in, those that run the build.
+const countsFor = `select s.*, m.id as for from settings_files s join machines m on m.id = s.machine_id
+	where s.ended_at is null and m.retired_at is null
+	union all select s.*, f.machine_id from settings_files s join fittings f on f.part_id = s.part_id and f.removed_at is null
+	where s.ended_at is null
+	union all select distinct s.*, f.machine_id from settings_files s join build_runs u on u.build_id = s.build_id
+	join fittings f on f.id = u.fitting_id and f.removed_at is null where s.ended_at is null`
+
+// SettingsFiles lists the settings files that count for a machine, or for every machine where it is 0.
+func (s *Store) SettingsFiles(ctx context.Context, machineID int64) ([]SettingsFor, error) {
+	out := []SettingsFor{}
+	q := s.from(ctx).Table("(" + countsFor + ") s")
+	if machineID != 0 {
+		q = q.Where("s.for = ?", machineID)
+	}
+	return out, q.Order("s.for, s.id").Scan(&out).Error
+}
+
+// SettingsFile loads one that counts.
+func (s *Store) SettingsFile(ctx context.Context, id int64) (SettingsFile, error) {
+	var out SettingsFile
+	err := s.from(ctx).Table("settings_files").Where("id = ? and ended_at is null", id).Take(&out).Error
+	return out, found(err)
+}
+
+// SettingsOfPart lists those of a card.
+func (s *Store) SettingsOfPart(ctx context.Context, part int64) ([]SettingsFile, error) {
+	out := []SettingsFile{}
+	return out, s.from(ctx).Table("settings_files").Where("part_id = ? and ended_at is null", part).Order("id").Scan(&out).Error
+}
+
+// AddSettingsFile keeps a text of settings; one of the same name and place ends.
+func (s *Store) AddSettingsFile(ctx context.Context, f SettingsFile, text string) (id int64, err error) {
+	err = s.tx(ctx, func(tx *gorm.DB) error {
+		h, err := s.keepBytes(ctx, []byte(text))
+		if err != nil {
+			return err
+		}
+		if err := tx.Exec(`update settings_files set ended_at = ? where ended_at is null and place = ? and lower(name) = lower(?)
+			and machine_id is not distinct from ? and part_id is not distinct from ? and build_id is not distinct from ?`,
+			f.AddedAt, f.Place, f.Name, f.Machine, f.Part, f.Build).Error; err != nil {
+			return err
+		}
+		return tx.Raw(`insert into settings_files (place, name, family, machine_id, part_id, build_id, sha256, bytes, secrets,
+			original, taken_at, added_by, added_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) returning id`,
+			f.Place, f.Name, f.Family, f.Machine, f.Part, f.Build, h[:], len(text), f.Secrets, f.Original, f.TakenAt, f.AddedBy,
+			f.AddedAt).Scan(&id).Error
+	})
+	return id, err
+}
+
+// EndSettingsFile says that a settings file counts no more; ErrNotFound where none does.
+func (s *Store) EndSettingsFile(ctx context.Context, id int64, now time.Time) error {
+	return gone(s.from(ctx).Exec("update settings_files set ended_at = ? where id = ? and ended_at is null", now, id))
+}
+
+// SettingsText is the text of a settings file, as it was kept.
+func (s *Store) SettingsText(ctx context.Context, f SettingsFile) (string, error) {
+	h, ok := hashOf(f.SHA256)
+	if !ok {
+		return "", ErrNotFound
+	}
+	text, err := s.File(ctx, h)
+	return string(text), err
+}
+
+// CardPlace is a machine that a card is or was in.
+type CardPlace struct {
+	MachineID int64      `json:"machineId"`
+	Machine   string     `json:"machine"`
+	From      time.Time  `json:"from"`
+	To        *time.Time `json:"to,omitempty" doc:"Absent while it is in"`
+}
+
+// CardPlaces lists the machines that a card was in, newest first.
+func (s *Store) CardPlaces(ctx context.Context, part int64) ([]CardPlace, error) {
+	out := []CardPlace{}
+	return out, s.from(ctx).Table("fittings f").Joins("join machines m on m.id = f.machine_id").
+		Select(`f.machine_id, m.name as machine, f.fitted_at as "from", f.removed_at as "to"`).
+		Where("f.part_id = ?", part).Order("f.fitted_at desc").Scan(&out).Error
+}
