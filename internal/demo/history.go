@@ -50,12 +50,16 @@ var builds = []firmware.Build{
 		Features:    map[string]string{},
 	},
 	{
-		Name:     "Skerry with filament change 2.1.3",
-		Family:   "compiled",
-		Version:  "2.1.3",
-		KiB:      214,
-		Features: map[string]string{"filament change": "yes"},
-		Note:     "Made, not tried yet.",
+		Name:    "Skerry with filament change 2.1.3",
+		Family:  "compiled",
+		Version: "2.1.3",
+		// Mixed: the example was taken from the version before.
+		ConfigVersion: "2.1.0",
+		Label:         "SKERRY 1104",
+		File:          "skerry-1104.bin",
+		KiB:           214,
+		Features:      map[string]string{"filament change": "yes"},
+		Note:          "Made, not tried yet.",
 	},
 }
 

@@ -101,6 +101,7 @@ func Seed(ctx context.Context, s *store.Store) error {
 	w.finishedWork()
 	w.openWork()
 	w.calendar()
+	w.settingsFiles()
 	return w.err
 }
 

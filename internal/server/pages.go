@@ -41,6 +41,8 @@ var pagePaths = []string{
 	"/", "/machine/new", "/machine/several", "/machine/:id", "/ask", "/ask/:kit", "/ask/:kit/:id", "/plan", "/kit/:key",
 	"/work", "/work/:id", "/work/:id/tag", "/work/batch/:id", "/due", "/machine/:id/card", "/machine/:id/positions",
 	"/machine/:id/history", "/machine/:id/wires", "/machine/:id/builds", "/builds", "/build/:id",
+	"/machine/:id/firmware", "/machine/:id/settings", "/settings-file/:id", "/drift", "/words", "/carry-over", "/files",
+	"/file/:id",
 	"/compare", "/identify", "/parts", "/part/:id", "/labels", "/faults", "/catalogue", "/import", "/export", "/record",
 	"/tasks", "/tokens",
 	"/purchases", "/purchase/:id", "/lot", "/bench", "/bench/:name", "/calibrations", "/safety",

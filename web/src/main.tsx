@@ -69,6 +69,14 @@ const PartPage = lazy(() => import("./features/parts/PartPage"));
 const BuildsPage = lazy(() => import("./features/builds/BuildsPage"));
 const BuildPage = lazy(() => import("./features/builds/BuildPage"));
 const RunsPage = lazy(() => import("./features/builds/RunsPage"));
+const FirmwarePage = lazy(() => import("./features/firmware/FirmwarePage"));
+const CarryOverPage = lazy(() => import("./features/firmware/CarryOverPage"));
+const SettingsPage = lazy(() => import("./features/settings/SettingsPage"));
+const SettingsFilePage = lazy(() => import("./features/settings/SettingsFilePage"));
+const DriftPage = lazy(() => import("./features/settings/DriftPage"));
+const WordsPage = lazy(() => import("./features/settings/WordsPage"));
+const FilesPage = lazy(() => import("./features/files/FilesPage"));
+const FilePage = lazy(() => import("./features/files/FilePage"));
 const WiresPage = lazy(() => import("./features/wiring/WiresPage"));
 const LabelsPage = lazy(() => import("./features/labels/LabelsPage"));
 const FaultsPage = lazy(() => import("./features/faults/FaultsPage"));
@@ -122,6 +130,14 @@ const router = createBrowserRouter([
           { path: "/machine/:id/history", element: <Later of={<HistoryPage />} /> },
           { path: "/machine/:id/wires", element: <Later of={<WiresPage />} /> },
           { path: "/machine/:id/builds", element: <Later of={<RunsPage />} /> },
+          { path: "/machine/:id/firmware", element: <Later of={<FirmwarePage />} /> },
+          { path: "/machine/:id/settings", element: <Later of={<SettingsPage />} /> },
+          { path: "/settings-file/:id", element: <Later of={<SettingsFilePage />} /> },
+          { path: "/drift", element: <Later of={<DriftPage />} /> },
+          { path: "/words", element: <Later of={<WordsPage />} /> },
+          { path: "/carry-over", element: <Later of={<CarryOverPage />} /> },
+          { path: "/files", element: <Later of={<FilesPage />} /> },
+          { path: "/file/:id", element: <Later of={<FilePage />} /> },
           { path: "/builds", element: <Later of={<BuildsPage />} /> },
           { path: "/build/:id", element: <Later of={<BuildPage />} /> },
           { path: "/compare", element: <Later of={<ComparePage />} /> },

@@ -43,6 +43,14 @@ const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
     ["purchases", "purchase", "parts", "part", "partsFor", "suppliers", "orderFor", "changes", "spares"],
   ],
   [/^\/api\/safety\b/, ["safety"]],
+  [/^\/api\/(carry-over$|machines\/\d+\/firmware\/(want|message)$)/, []],
+  [/^\/api\/carry-over\b/, ["changes"]],
+  [/^\/api\/print-files\b/, ["printFiles", "printFile"]],
+  [
+    /^\/api\/(machines\/\d+\/settings|settings-files|setting-words)\b/,
+    ["machineSettings", "settingsFile", "drift", "settingWords", "sheet", "printFiles", "printFile", "changes"],
+  ],
+  [/^\/api\/machines\/\d+\/(firmware|ways-back)\b/, ["firmware", "changes", "timeline"]],
   [/^\/api\/notices\b/, ["notices"]],
   [/^\/api\/visits\b/, []],
   [

@@ -3,6 +3,7 @@ import {
   CalendarCheck2,
   CalendarDays,
   CircuitBoard,
+  FileCheck2,
   ListChecks,
   type LucideIcon,
   PackageOpen,
@@ -89,6 +90,16 @@ const every: readonly Place[] = [
     bar: true,
   },
   {
+    path: "/files",
+    label: "Check a file",
+    key: "g",
+    hint: "on which machine a sliced file prints",
+    icon: FileCheck2,
+    roles: ["member"],
+    also: ["/file"],
+    bar: true,
+  },
+  {
     path: "/faults",
     label: "Faults",
     key: "u",
@@ -113,7 +124,7 @@ const every: readonly Place[] = [
     hint: "builds, and where each runs",
     icon: CircuitBoard,
     roles: staff,
-    also: ["/build"],
+    also: ["/build", "/file", "/files", "/drift", "/carry-over", "/words"],
   },
   {
     path: "/parts",

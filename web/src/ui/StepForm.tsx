@@ -14,12 +14,17 @@ export function StepForm({
   family,
   ...p
 }: FormProps & {
-  step: Pick<Schemas["Step"], "form" | "unit" | "stores" | "endstop" | "parts" | "sensors" | "configured" | "mainsBed">;
+  step: Pick<
+    Schemas["Step"],
+    "given" | "form" | "unit" | "stores" | "endstop" | "parts" | "sensors" | "configured" | "mainsBed"
+  >;
   family?: string;
 }) {
   switch (step.form) {
     case "build":
       return <BuildForm {...p} configured={step.configured} />;
+    case "file-name":
+      return <FileNameForm {...p} last={step.given?.last} fixed={step.given?.fixed} />;
     case "cold":
       return <ColdForm {...p} sensors={step.sensors} />;
     case "protection":
@@ -164,6 +169,24 @@ function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
         <Text {...p} name="configuration" label="Configuration in use" hint="Its date, revision or checksum." />
       )}
     </div>
+  );
+}
+
+/** The name of the file on the card, before the card is written: it is judged when the step is ticked. */
+function FileNameForm({ last, fixed, ...p }: FormProps & { last?: string; fixed?: string }) {
+  return (
+    <Text
+      {...p}
+      name="file"
+      label="Name of the file on the card"
+      hint={
+        fixed
+          ? `This board's bootloader takes ${fixed} alone.`
+          : last
+            ? `The last file flashed on this board was ${last}: the new one needs another name.`
+            : "A name that this board has not seen: the machine's and today's date."
+      }
+    />
   );
 }
 

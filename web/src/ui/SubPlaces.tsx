@@ -39,3 +39,10 @@ export const storePages = [
   ["Orders and deliveries", "/purchases"],
   ["Catalogue", "/catalogue"],
 ] as const;
+export const firmwarePages = [
+  ["Builds", "/builds"],
+  ["Files", "/files"],
+  ["Settings that disagree", "/drift"],
+  ["New version", "/carry-over"],
+  ["Words of settings", "/words"],
+] as const;

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { DayInput } from "../../ui/DayInput";
 import { Field, Select, TextArea, TextInput } from "../../ui/form";
 import { OptionalNumber } from "../../ui/NumberInput";
 
@@ -48,14 +49,40 @@ export function BuildForm({
             onChange={(buildVersion) => set({ buildVersion })}
           />
         </Field>
+        <Field
+          label="Version of its configuration"
+          htmlFor="build-config"
+          hint="Source and example configuration must be of one version"
+        >
+          <TextInput
+            id="build-config"
+            value={build.configVersion ?? ""}
+            onChange={(configVersion) => set({ configVersion })}
+          />
+        </Field>
         {build.family === "hosted" && (
-          <Field label="Version of the host's software" htmlFor="build-host">
-            <TextInput
-              id="build-host"
-              value={build.hostVersion ?? ""}
-              onChange={(hostVersion) => set({ hostVersion })}
-            />
-          </Field>
+          <>
+            <Field label="Version of the host's software" htmlFor="build-host">
+              <TextInput
+                id="build-host"
+                value={build.hostVersion ?? ""}
+                onChange={(hostVersion) => set({ hostVersion })}
+              />
+            </Field>
+            <Field label="Version of the API server" htmlFor="build-api">
+              <TextInput id="build-api" value={build.apiVersion ?? ""} onChange={(apiVersion) => set({ apiVersion })} />
+            </Field>
+            <Field label="Version of the web page" htmlFor="build-page">
+              <TextInput
+                id="build-page"
+                value={build.pageVersion ?? ""}
+                onChange={(pageVersion) => set({ pageVersion })}
+              />
+            </Field>
+            <Field label="Add-ons and their versions" htmlFor="build-addons">
+              <TextInput id="build-addons" value={build.addOns ?? ""} onChange={(addOns) => set({ addOns })} />
+            </Field>
+          </>
         )}
         <Field label="Machine label it shows" htmlFor="build-label">
           <TextInput id="build-label" value={build.label ?? ""} onChange={(label) => set({ label })} />
@@ -66,7 +93,24 @@ export function BuildForm({
         <Field label="Size, KiB" htmlFor="build-size">
           <OptionalNumber id="build-size" unit="KiB" value={build.kib} onChange={(kib) => set({ kib })} />
         </Field>
+        <Field label="Processor" htmlFor="build-processor">
+          <TextInput id="build-processor" value={build.processor ?? ""} onChange={(processor) => set({ processor })} />
+        </Field>
+        <Field
+          label="Start offset, KiB"
+          htmlFor="build-offset"
+          hint="Where the bootloader has to start it: 0x7000 is 28"
+        >
+          <OptionalNumber id="build-offset" unit="KiB" value={build.offset} onChange={(offset) => set({ offset })} />
+        </Field>
+        <Field label="Built by" htmlFor="build-by">
+          <TextInput id="build-by" value={build.builtBy ?? ""} onChange={(builtBy) => set({ builtBy })} />
+        </Field>
+        <Field label="Built on" htmlFor="build-on">
+          <DayInput id="build-on" value={build.builtOn ?? ""} onChange={(builtOn) => set({ builtOn })} />
+        </Field>
       </div>
+      <Sold build={build} set={set} />
       <fieldset>
         <legend className="mb-1 font-bold">Features</legend>
         <div className="grid gap-x-6 sm:grid-cols-2">
@@ -121,5 +165,42 @@ export function BuildForm({
         <TextArea id="build-note" rows={2} value={build.note ?? ""} onChange={(note) => set({ note })} />
       </Field>
     </>
+  );
+}
+
+/** What a build, or the board that it came on, was sold as. */
+function Sold({ build, set }: { build: Build; set: (change: Partial<Build>) => void }) {
+  const sold = build.advertised ?? {};
+  const put = (change: Partial<NonNullable<Build["advertised"]>>) => set({ advertised: { ...sold, ...change } });
+  return (
+    <details open={!!build.advertised}>
+      <summary className="min-h-10 cursor-pointer py-1 font-bold">What it was advertised as</summary>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field label="Version advertised" htmlFor="sold-version">
+          <TextInput id="sold-version" value={sold.version ?? ""} onChange={(version) => put({ version })} />
+        </Field>
+        <Field label="Supplier" htmlFor="sold-supplier">
+          <TextInput id="sold-supplier" value={sold.supplier ?? ""} onChange={(supplier) => put({ supplier })} />
+        </Field>
+        <Field label="Bootloader advertised" htmlFor="sold-bootloader">
+          <Select
+            id="sold-bootloader"
+            value={sold.bootloader ?? ""}
+            onChange={(v) => put({ bootloader: v as "yes" })}
+            options={["yes", "no"]}
+            empty="not said"
+          />
+        </Field>
+        <Field label="Bootloader found at delivery" htmlFor="sold-found">
+          <Select
+            id="sold-found"
+            value={sold.found ?? ""}
+            onChange={(v) => put({ found: v as "yes" })}
+            options={["yes", "no"]}
+            empty="not looked"
+          />
+        </Field>
+      </div>
+    </details>
   );
 }

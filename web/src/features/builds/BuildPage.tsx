@@ -16,7 +16,9 @@ import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
+import { BuildFiles } from "./BuildFiles";
 import { type Build, BuildForm } from "./BuildForm";
+import { ForMachines } from "./ForMachines";
 
 type Sheet = Schemas["BuildSheet"];
 
@@ -46,10 +48,22 @@ function BuildView({ build }: { build: Sheet }) {
   const rows: [string, string | number | undefined][] = [
     ["Family", build.family || "unknown"],
     ["Version", build.buildVersion],
+    ["Configuration", build.configVersion],
     ["Host's software", build.hostVersion],
+    ["API server", build.apiVersion],
+    ["Web page", build.pageVersion],
+    ["Add-ons", build.addOns],
+    ["Processor", build.processor],
+    ["Start offset", build.offset === undefined ? undefined : `${build.offset} KiB`],
     ["Label", build.label],
     ["File", build.file],
     ["Size", build.kib ? `${build.kib} KiB` : undefined],
+    ["Built", [build.builtBy, build.builtOn && showDay(build.builtOn)].filter(Boolean).join(", ")],
+    ["Checksum", build.sha256 && `${build.sha256.slice(0, 16)}…`],
+    [
+      "Advertised",
+      build.advertised && [build.advertised.version, build.advertised.supplier].filter(Boolean).join(", "),
+    ],
     ["Has", has("yes")],
     ["Has not", has("no")],
     ["Note", build.note],
@@ -81,6 +95,16 @@ function BuildView({ build }: { build: Sheet }) {
             {a.machine}
           </Link>
           : {a.mismatch.says}. {a.mismatch.hazard}
+        </p>
+      ))}
+      {build.pairs.map((p) => (
+        <p key={p} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          <State tone="bad">Versions are mixed</State> {p}
+        </p>
+      ))}
+      {build.differs.map((d) => (
+        <p key={d} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          <State tone="bad">Not as advertised</State> {d}
         </p>
       ))}
       <div className="grid gap-8 lg:grid-cols-2">
@@ -135,6 +159,8 @@ function BuildView({ build }: { build: Sheet }) {
               </li>
             ))}
           </ul>
+          <BuildFiles build={build} />
+          {mayWork && <ForMachines id={build.id} />}
         </section>
       </div>
       {editing && <Edit build={build} onClose={() => setEditing(false)} />}
@@ -180,6 +206,16 @@ function Edit({ build: b, onClose }: { build: Sheet; onClose: () => void }) {
     features: b.features,
     configuredFor: b.configuredFor,
     note: b.note,
+    configVersion: b.configVersion,
+    apiVersion: b.apiVersion,
+    pageVersion: b.pageVersion,
+    addOns: b.addOns,
+    sha256: b.sha256,
+    processor: b.processor,
+    offset: b.offset,
+    builtBy: b.builtBy,
+    builtOn: b.builtOn,
+    advertised: b.advertised,
   });
   return (
     <Panel open onOpenChange={onClose} title={`Edit ${b.name}`}>

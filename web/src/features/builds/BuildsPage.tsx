@@ -10,6 +10,7 @@ import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
+import { firmwarePages, SubPlaces } from "../../ui/SubPlaces";
 import { useMayWork } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
 import { alongRows } from "../../ui/table/arrows";
@@ -37,6 +38,7 @@ export default function BuildsPage() {
         </>
       }
     >
+      <SubPlaces label="Firmware" pages={firmwarePages} />
       <Loaded query={query} what="Reading the builds">
         {(list) => <Builds list={list} />}
       </Loaded>

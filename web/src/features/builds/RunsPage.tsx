@@ -49,6 +49,7 @@ function RunsView({ id, runs, builds }: { id: number; runs: Runs; builds: readon
       actions={
         <>
           <LinkButton to={`/machine/${id}`}>To its sheet</LinkButton>
+          <LinkButton to={`/machine/${id}/firmware`}>Firmware</LinkButton>
           <LinkButton to="/builds">All builds</LinkButton>
           {mayWork && (
             <>

@@ -93,7 +93,9 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         {(
           [
             [`/machine/${sheet.id}/positions`, "Positions and heads"],
+            [`/machine/${sheet.id}/firmware`, "Firmware"],
             [`/machine/${sheet.id}/builds`, "Builds"],
+            [`/machine/${sheet.id}/settings`, "Settings"],
             [`/machine/${sheet.id}/history`, "History"],
             [`/machine/${sheet.id}/wires`, "Wire sheet"],
             [`/compare?a=${sheet.id}`, "Compare it"],
