@@ -78,6 +78,7 @@ func (u *unpacked) Read(p []byte) (int, error) {
 type FileOnMachine struct {
 	Machine Usable                `json:"machine"`
 	Verdict printfile.FileVerdict `json:"verdict"`
+	Was     printfile.Answer      `json:"was,omitempty" doc:"What was answered when the file came, where the machine was changed since and it is less good now"`
 }
 
 // JudgedFile is a sliced file judged on every machine.
@@ -119,14 +120,19 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 		return JudgedFile{}, refuse("%s: %w", name, err)
 	}
 	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
-	err = a.store.InTx(ctx, func(ctx context.Context) error {
-		f.ID, err = a.store.AddPrintFile(ctx, f)
-		return err
-	})
+	out, err := a.judgedOnFleet(ctx, f, now)
 	if err != nil {
 		return JudgedFile{}, err
 	}
-	return a.judgedOnFleet(ctx, f, now)
+	f.Answers = map[int64]printfile.Answer{}
+	for _, m := range out.Machines {
+		f.Answers[m.Machine.ID] = m.Verdict.Answer
+	}
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		out.ID, err = a.store.AddPrintFile(ctx, f)
+		return err
+	})
+	return out, err
 }
 
 // JudgedFile judges a file that is known on the machines as they are now.
@@ -160,16 +166,21 @@ func (a *App) judgedOnFleet(ctx context.Context, f store.PrintFile, now time.Tim
 		on := FileOnMachine{Machine: usable(m, now),
 			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: words})}
 		on.Machine.Taken, on.Machine.Next = ahead.of(m.ID, now)
+		if was := f.Answers[m.ID]; was != "" && goodness(was) < goodness(on.Verdict.Answer) {
+			on.Was = was
+		}
 		out.Answers[on.Verdict.Answer]++
 		out.Machines = append(out.Machines, on)
 	}
 	slices.SortStableFunc(out.Machines, func(x, y FileOnMachine) int {
-		return cmp.Or(cmp.Compare(slices.Index(printfile.Answers(), x.Verdict.Answer),
-			slices.Index(printfile.Answers(), y.Verdict.Answer)), cmp.Compare(freedom(x.Machine), freedom(y.Machine)),
+		return cmp.Or(cmp.Compare(goodness(x.Verdict.Answer), goodness(y.Verdict.Answer)), cmp.Compare(freedom(x.Machine), freedom(y.Machine)),
 			cmp.Compare(since(x.Machine.Taken), since(y.Machine.Taken)), strings.Compare(x.Machine.Name, y.Machine.Name))
 	})
 	return out, nil
 }
+
+// goodness is the place of an answer, the best first.
+func goodness(a printfile.Answer) int { return slices.Index(printfile.Answers(), a) }
 
 func sizeOf(p *printfile.Profile) string {
 	var out []string
@@ -207,6 +218,7 @@ type KnownFile struct {
 	Takes   string                   `json:"takes"`
 	Answers map[printfile.Answer]int `json:"answers" doc:"How many machines are of which answer now"`
 	Best    []string                 `json:"best"    doc:"Machines that it prints on and that are free"`
+	Stale   []string                 `json:"stale"   doc:"Machines that were changed since, so that it no longer prints there as it is"`
 	// On one machine, where the list is asked for one.
 	Here *printfile.FileVerdict `json:"here,omitempty" doc:"On the machine that was asked for"`
 }
@@ -227,10 +239,13 @@ func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([
 		if err != nil {
 			return nil, err
 		}
-		k := KnownFile{PrintFile: f, Takes: j.Takes, Answers: j.Answers, Best: []string{}}
+		k := KnownFile{PrintFile: f, Takes: j.Takes, Answers: j.Answers, Best: []string{}, Stale: []string{}}
 		for _, m := range j.Machines {
 			if m.Verdict.Answer == printfile.Prints && m.Machine.State.Usable() && m.Machine.Taken == nil && len(k.Best) < 5 {
 				k.Best = append(k.Best, m.Machine.Name)
+			}
+			if m.Was == printfile.Prints {
+				k.Stale = append(k.Stale, m.Machine.Name)
 			}
 			if m.Machine.ID == machineID {
 				v := m.Verdict

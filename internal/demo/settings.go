@@ -28,7 +28,7 @@ echo:  M301 P21.70 I1.60 D74.00
 echo:Maximum feedrates:
 echo:  M203 X500.00 Y500.00 Z5.00 E25.00
 `},
-	{"Avocet", drift.StartCode, "start code, loft profile", "", `; start of the loft profile
+	{"Avocet", drift.StartCode, "loft profile", "", `; start of the loft profile
 G28 ; home
 M92 E415 ; dual drive
 G92 E0
@@ -82,7 +82,7 @@ func (w *writer) settingsFiles() {
 		text string
 	}{
 		{"fairlead-3-pieces.gcode", sliced(60, 60, 12, 210, 60, "PLA", "G29\n")},
-		{"drawer-front.gcode", sliced(236, 180, 18, 215, 60, "PLA", "")},
+		{"drawer-front.gcode", sliced(232, 180, 18, 215, 60, "PLA", "")},
 		{"name-plate-old-profile.gcode", sliced(120, 40, 3, 215, 60, "PLA", "M92 E415\n")},
 		{"gear-housing.gcode", sliced(150, 150, 60, 285, 110, "PA-CF", "G29\n")},
 	} {

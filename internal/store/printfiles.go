@@ -14,6 +14,7 @@ type printFileRow struct {
 	Name      string
 	Bytes     int64
 	Profile   []byte `gorm:"type:jsonb"`
+	Answers   []byte `gorm:"type:jsonb"`
 	AccountID *int64
 	AddedBy   string
 	AddedAt   time.Time
@@ -24,13 +25,15 @@ func (printFileRow) TableName() string { return "print_files" }
 
 // PrintFile is a sliced file as it was read.
 type PrintFile struct {
-	ID        int64             `json:"id"`
-	Name      string            `json:"name"`
-	Bytes     int64             `json:"bytes" doc:"As it was sent"`
-	Profile   printfile.Profile `json:"-"`
-	AccountID int64             `json:"-"`
-	AddedBy   string            `json:"addedBy"`
-	AddedAt   time.Time         `json:"addedAt"`
+	ID      int64             `json:"id"`
+	Name    string            `json:"name"`
+	Bytes   int64             `json:"bytes" doc:"As it was sent"`
+	Profile printfile.Profile `json:"-"`
+	// Answers are those of each machine when the file was judged first, by its number.
+	Answers   map[int64]printfile.Answer `json:"-"`
+	AccountID int64                      `json:"-"`
+	AddedBy   string                     `json:"addedBy"`
+	AddedAt   time.Time                  `json:"addedAt"`
 }
 
 // AddPrintFile writes down what a file does, and gives its number; one of the same name that the
@@ -40,7 +43,11 @@ func (s *Store) AddPrintFile(ctx context.Context, f PrintFile) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	row := printFileRow{Name: f.Name, Bytes: f.Bytes, Profile: profile, AddedBy: f.AddedBy, AddedAt: f.AddedAt}
+	answers, err := json.Marshal(f.Answers)
+	if err != nil {
+		return 0, err
+	}
+	row := printFileRow{Name: f.Name, Bytes: f.Bytes, Profile: profile, Answers: answers, AddedBy: f.AddedBy, AddedAt: f.AddedAt}
 	if f.AccountID != 0 {
 		row.AccountID = &f.AccountID
 	}
@@ -81,6 +88,9 @@ func (r printFileRow) file() (PrintFile, error) {
 	f := PrintFile{ID: r.ID, Name: r.Name, Bytes: r.Bytes, AddedBy: r.AddedBy, AddedAt: r.AddedAt}
 	if r.AccountID != nil {
 		f.AccountID = *r.AccountID
+	}
+	if err := json.Unmarshal(r.Answers, &f.Answers); err != nil {
+		return f, fmt.Errorf("answers of file %d: %w", r.ID, err)
 	}
 	if err := json.Unmarshal(r.Profile, &f.Profile); err != nil {
 		return f, fmt.Errorf("profile of file %d: %w", r.ID, err)

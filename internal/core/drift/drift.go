@@ -102,7 +102,7 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[[2]i
 		say := func(line int, word, value string) calibration.Statement {
 			at := src.At
 			return calibration.Statement{
-				Where: string(src.Where) + " " + src.Name,
+				Where: string(src.Where) + ", " + src.Name,
 				Value: value,
 				Grade: machine.Claimed,
 				At:    &at,

@@ -131,6 +131,12 @@ const slack = 0.5 // mm
 func (j *judge) volume() {
 	frame := j.m.Facts.First(parts.Frame)
 	width, depth, calibrated := calibration.PrintAreaOf(j.m.Facts, j.m.Records)
+	var unknown []string
+	defer func() {
+		if len(unknown) > 0 {
+			j.say(Look, 0, "it prints up to %s, and the machine's size there is not on record", strings.Join(unknown, ", "))
+		}
+	}()
 	for axis, name := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
 		letter := "XYZ"[axis : axis+1]
 		low, high, uses := j.p.Used.Bounds(axis)
@@ -144,7 +150,7 @@ func (j *judge) volume() {
 			}
 		}
 		if !known {
-			j.say(Look, 0, "it prints up to %s in %s, and the machine's size there is not on record", mm(high), letter)
+			unknown = append(unknown, letter+" "+mm(high))
 			continue
 		}
 		if at := first(j.p.Used.High[axis], room+slack, true); at != nil {

@@ -115,7 +115,7 @@ func TestJudge(t *testing.T) {
 		"it prints":             {usual, nil, printfile.Prints, "", 0},
 		"just large enough":     {usual, map[string]string{"frame.x": "199.5"}, printfile.Prints, "", 0},
 		"too small in X":        {usual, map[string]string{"frame.x": "199.4"}, printfile.DoesNot, "up to 200 mm in X, and the machine has 199.4 mm", 10},
-		"size not on record":    {usual, map[string]string{"frame.z": ""}, printfile.LookFirst, "size there is not on record", 0},
+		"size not on record":    {usual, map[string]string{"frame.z": ""}, printfile.LookFirst, "up to Z 0.2 mm, and the machine's size there is not on record", 0},
 		"travels beyond":        {usual, map[string]string{"frame.y": "203"}, printfile.Prints, "moves to 205 mm in Y", 13},
 		"at the hotend's limit": {usual, map[string]string{"hotend.rating": "215"}, printfile.Prints, "", 0},
 		"above it":              {usual, map[string]string{"hotend.rating": "214"}, printfile.DoesNot, "the hotend bears 214 °C", 4},

@@ -79,6 +79,8 @@ create table print_files (
   name text not null check (name <> ''),
   bytes bigint not null,
   profile jsonb not null,
+  -- what was answered of each machine when it was judged first, by its number
+  answers jsonb not null default '{}',
   account_id bigint references users on delete set null,
   added_by text not null,
   added_at timestamptz not null,

@@ -5101,6 +5101,8 @@ export interface components {
         FileOnMachine: {
             machine: components["schemas"]["Usable"];
             verdict: components["schemas"]["FileVerdict"];
+            /** @description What was answered when the file came, where the machine was changed since and it is less good now */
+            was?: string;
         };
         FileQuestion: {
             /** @enum {string} */
@@ -5818,6 +5820,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description Machines that were changed since, so that it no longer prints there as it is */
+            stale: string[];
             takes: string;
         };
         LackedSpare: {

@@ -34,6 +34,7 @@ export default function FilePage() {
 function FileView({ file: f }: { file: Judged }) {
   const [book, setBook] = useState<ToBook>();
   const [free, setFree] = useState(false);
+  const [mine, setMine] = useState(held.get(f.id));
   const now = (m: OnMachine) => ["free", "attended only"].includes(m.machine.state) && !m.machine.taken;
   const shown = f.machines.filter((m) => !free || now(m));
   return (
@@ -72,6 +73,8 @@ function FileView({ file: f }: { file: Judged }) {
             file={f}
             on={m}
             free={now(m)}
+            mine={mine}
+            onMine={setMine}
             onBook={() => setBook({ machine: m.machine.id, name: m.machine.name, need: { x: 0, y: 0, z: 0, hot: 0 } })}
           />
         ))}
@@ -83,7 +86,21 @@ function FileView({ file: f }: { file: Judged }) {
 
 const weight = { "does not print here": "bad", "look first": "look", repair: "cond", note: "dim" } as const;
 
-function MachineLine({ file, on, free, onBook }: { file: Judged; on: OnMachine; free: boolean; onBook: () => void }) {
+function MachineLine({
+  file,
+  on,
+  free,
+  mine,
+  onMine,
+  onBook,
+}: {
+  file: Judged;
+  on: OnMachine;
+  free: boolean;
+  mine?: File;
+  onMine: (file?: File) => void;
+  onBook: () => void;
+}) {
   const mayWork = useMayWork();
   const { machine: m, verdict: v } = on;
   const repairs = v.findings.filter((x) => x.repair);
@@ -105,6 +122,7 @@ function MachineLine({ file, on, free, onBook }: { file: Judged; on: OnMachine; 
             {m.bay && `, ${m.bay}`}
           </span>
         </p>
+        {on.was && <p>It was changed since: when the file came, the answer was “{on.was}”.</p>}
         {m.why && <p className="text-dim">{m.why}</p>}
         <ul>
           {v.findings.map((x) => (
@@ -120,7 +138,7 @@ function MachineLine({ file, on, free, onBook }: { file: Judged; on: OnMachine; 
           ))}
         </ul>
       </div>
-      {safe && <Repairs file={file} on={on} />}
+      {safe && <Repairs file={file} on={on} mine={mine} onMine={onMine} />}
       {free && v.answer === "prints here" && (
         <Button main onClick={onBook} aria-label={`Book ${m.name}`}>
           Book
@@ -131,8 +149,17 @@ function MachineLine({ file, on, free, onBook }: { file: Judged; on: OnMachine; 
 }
 
 /** A repaired copy of the file, made in this browser, and the same as a patch. */
-function Repairs({ file, on }: { file: Judged; on: OnMachine }) {
-  const [mine, setMine] = useState(held.get(file.id));
+function Repairs({
+  file,
+  on,
+  mine,
+  onMine: setMine,
+}: {
+  file: Judged;
+  on: OnMachine;
+  mine?: File;
+  onMine: (file?: File) => void;
+}) {
   const [says, setSays] = useState("");
   const repairs = on.verdict.findings.flatMap((x) => (x.repair ? [x.repair] : [])).sort((a, b) => a.at - b.at);
   async function make(from: File) {

@@ -67,6 +67,11 @@ function FileLine({ file: f }: { file: Schemas["KnownFile"] }) {
           {f.here && <State tone={tones[f.here.answer]}>{f.here.answer}</State>} {tally(f.answers)}
           {f.best.length > 0 && `; free now: ${f.best.join(", ")}`}
         </p>
+        {f.stale.length > 0 && (
+          <p>
+            <State tone="look">Stale</State> changed since it came: {f.stale.join(", ")}
+          </p>
+        )}
         <p className="text-dim">
           {f.takes} · {size(f.bytes)} · {f.addedBy}, {showDay(f.addedAt)}
         </p>

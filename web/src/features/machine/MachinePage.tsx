@@ -96,6 +96,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
             [`/machine/${sheet.id}/firmware`, "Firmware"],
             [`/machine/${sheet.id}/builds`, "Builds"],
             [`/machine/${sheet.id}/settings`, "Settings"],
+            [`/files?machine=${sheet.id}`, "Files"],
             [`/machine/${sheet.id}/history`, "History"],
             [`/machine/${sheet.id}/wires`, "Wire sheet"],
             [`/compare?a=${sheet.id}`, "Compare it"],
