@@ -205,6 +205,13 @@ func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) P
 		}
 	}
 	if err == nil && len(edits) > 0 {
+		if src.Where != StartCode {
+			var as []string
+			for _, e := range edits {
+				as = append(as, e.New)
+			}
+			p.Becomes = strings.Join(as, ", ")
+		}
 		p.Diff, err = dialect.Diff(src.Name, src.Stated.Document.Text, edits)
 	}
 	if err != nil {

@@ -82,6 +82,12 @@ func Judge(p *Profile, m Machine) FileVerdict {
 	j.overrides()
 	j.nozzles()
 	j.labels()
+	for i := range j.out {
+		if f := &j.out[i]; f.Level == Mend && f.Repair == nil {
+			f.Level = Stop
+			f.Says += ": slice it again"
+		}
+	}
 	slices.SortStableFunc(j.out, func(a, b FileFinding) int { return slices.Index(levels, b.Level) - slices.Index(levels, a.Level) })
 	v := FileVerdict{Answer: Prints, Findings: j.out}
 	if v.Findings == nil {
@@ -264,6 +270,11 @@ func (j *judge) start() {
 	if j.p.Extruded == 0 {
 		return
 	}
+	macro := j.macro()
+	if macro != nil && (j.p.Homed == 0 || j.p.Probed == 0 && j.p.Loaded == 0) {
+		j.say(Note, macro.Line, "%s is the configuration's own: whether it homes and probes is not in the file", macro.Word)
+		return
+	}
 	if j.p.Homed == 0 || j.p.Homed > j.p.Extruded {
 		j.say(Stop, j.p.Extruded, "it prints before it homes (G28): the machine does not know where the nozzle is").Hazard =
 			"A nozzle that is driven without homing can crash into the bed."
@@ -300,6 +311,18 @@ func (j *judge) start() {
 	case probed && !has.Sure:
 		j.say(Look, j.p.Probed, "it probes a mesh, and whether the machine has a probe is not on record")
 	}
+}
+
+// macro is a command of the machine's own configuration that is called before the print begins; nil
+// where there is none.
+func (j *judge) macro() *Use {
+	for i := range j.p.Words {
+		u := &j.p.Words[i]
+		if j.family == parts.Hosted && strings.Contains(u.Word, "_") && u.Line < j.p.Extruded {
+			return u
+		}
+	}
+	return nil
 }
 
 // meshWord is how a family probes a mesh.
@@ -345,9 +368,7 @@ func (j *judge) overrides() {
 		}
 		f := j.say(level, u.Line, "%s: %s", u.Text, says)
 		if level == Mend {
-			if f.Repair = comment(u); f.Repair == nil {
-				f.Level = Stop
-			}
+			f.Repair = comment(u)
 		}
 	}
 }
