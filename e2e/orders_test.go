@@ -13,7 +13,8 @@ import (
 // optional and not listed is left empty.
 var typed = map[string]string{
 	"Noise, idle, dB": "54", "Noise, printing, dB": "62", "Version the screen shows": "2.1.3",
-	"Name of the file flashed": "a-new-name.bin", "Size of the build, KiB": "231", "Room, °C": "21",
+	"Name of the file flashed": "a-new-name.bin", "Name of the file on the card": "a-new-name.bin",
+	"Size of the build, KiB": "231", "Room, °C": "21",
 	"Alarm after, seconds": "205", "Text of the alarm": "Heating failed", "Bed, °C": "60", "Waited, minutes": "5",
 	"Offset to begin with, mm": "-1.2", "Who did the mains work": "A. Weld, licensed electrician",
 	"Earth continuity, Ω": "0.12", "Measured with": "Ohmlet 4", "P": "21.7", "I": "1.6", "D": "74", "X, mm": "-31",

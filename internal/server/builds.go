@@ -15,13 +15,19 @@ type BuildList struct {
 	Builds    []store.BuildOnRecord `json:"builds"`
 	Anonymous []store.RunOnRecord   `json:"anonymous" doc:"What boards run of which nobody has said which build it is"`
 	Features  []string              `json:"features" doc:"Names of features that the catalogue knows"`
+	Remarks   map[int64][]string    `json:"remarks" doc:"By the number of a build: what of it does not go together, or is not as advertised"`
 }
 
 func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList], error) {
-	out := BuildList{Anonymous: []store.RunOnRecord{}, Features: []string{}}
+	out := BuildList{Anonymous: []store.RunOnRecord{}, Features: []string{}, Remarks: map[int64][]string{}}
 	var err error
 	if out.Builds, err = s.Store.Builds(ctx); err != nil {
 		return nil, err
+	}
+	for _, b := range out.Builds {
+		if remarks := append(b.Pairs(), b.Differs()...); len(remarks) > 0 {
+			out.Remarks[b.ID] = remarks
+		}
 	}
 	runs, err := s.Store.Runs(ctx, 0, 0)
 	for _, r := range runs {

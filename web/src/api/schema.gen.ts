@@ -3919,6 +3919,10 @@ export interface components {
             builds: components["schemas"]["BuildOnRecord"][];
             /** @description Names of features that the catalogue knows */
             features: string[];
+            /** @description By the number of a build: what of it does not go together, or is not as advertised */
+            remarks: {
+                [key: string]: string[];
+            };
         };
         BuildOnRecord: {
             /** @description On the host, with their versions */

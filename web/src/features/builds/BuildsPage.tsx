@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { GradeMark } from "../../ui/badges";
+import { GradeMark, State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { useDraft } from "../../ui/draft";
 import { Button, Fault } from "../../ui/form";
@@ -80,6 +80,11 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
                     >
                       {b.name}
                     </Link>
+                    {list.remarks[b.id]?.map((r) => (
+                      <span key={r} className="block">
+                        <State tone="bad">Look</State> {r}
+                      </span>
+                    ))}
                   </td>
                   <td className="px-3">{b.family || <span className="text-dim">unknown</span>}</td>
                   <td className="px-3 font-mono">

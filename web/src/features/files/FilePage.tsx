@@ -110,7 +110,10 @@ function MachineLine({
       <div className="min-w-64 flex-1">
         <p className="flex flex-wrap items-baseline gap-x-4">
           {mayWork ? (
-            <Link to={`/machine/${m.id}`} className="text-xl font-bold underline underline-offset-4">
+            <Link
+              to={`/machine/${m.id}`}
+              className="inline-flex min-h-10 items-center text-xl font-bold underline underline-offset-4 compact:min-h-0"
+            >
               {m.name}
             </Link>
           ) : (

@@ -78,7 +78,7 @@ function FileLine({ file: f }: { file: Schemas["KnownFile"] }) {
       </div>
       <Button
         disabled={busy}
-        aria-label={`Take ${f.name} off the list`}
+        aria-label={`Remove ${f.name}`}
         onClick={() =>
           write(
             () => unwrap(api.POST("/api/print-files/{id}/forget", { params: { path: { id: f.id } } })),

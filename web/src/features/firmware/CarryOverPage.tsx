@@ -186,7 +186,7 @@ function Result({
           : "Everything is decided; look at what is to be checked by hand"}
       </p>
       <Fault text={fault} />
-      <div className="mb-6 overflow-x-auto bg-leaf">
+      <div className="mb-6 relative overflow-x-auto bg-leaf">
         <table className="w-full text-left">
           <thead>
             <tr className="border-b-2 border-line text-dim">

@@ -34,7 +34,7 @@ export function WaysBack({ id, list }: { id: number; list: readonly WayBack[] })
             {mayWork && (
               <Button
                 disabled={busy}
-                aria-label={`${w.name} is there no more`}
+                aria-label={`Gone: ${w.name}`}
                 onClick={() =>
                   write(
                     () =>

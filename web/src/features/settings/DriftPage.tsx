@@ -24,7 +24,7 @@ export default function DriftPage() {
             </p>
             {d.machines.length === 0 && <Empty title="Nothing disagrees in the settings that are on record." />}
             {d.machines.length > 0 && (
-              <div className="overflow-x-auto bg-leaf">
+              <div className="relative overflow-x-auto bg-leaf">
                 <table className="w-full text-left">
                   <thead>
                     <tr className="border-b-2 border-line text-dim">

@@ -26,7 +26,7 @@ export default function SettingsFilePage() {
           }
         >
           <div className="grid gap-8 lg:grid-cols-2">
-            <section aria-labelledby="states">
+            <section aria-labelledby="states" className="min-w-0">
               <h2 id="states" className="mb-2 text-2xl font-bold">
                 What it states
               </h2>
@@ -36,13 +36,13 @@ export default function SettingsFilePage() {
               <ul className="bg-leaf">
                 {f.states.map((s) => (
                   <li key={s.kind + s.subject} className="border-b border-rule px-3 py-1">
-                    line {s.line}: <b className="font-mono">{s.word}</b> — {s.kind.replaceAll("-", " ")}
+                    line {s.line}: <b className="font-mono break-all">{s.word}</b> — {s.kind.replaceAll("-", " ")}
                     {s.subject && `, ${s.subject}`}: <b>{s.value}</b>
                   </li>
                 ))}
                 {f.traits.map((t) => (
                   <li key={t.kind + t.trait + t.place} className="border-b border-rule px-3 py-1">
-                    line {t.line}: <b className="font-mono">{t.word}</b> — {t.kind} {t.trait}
+                    line {t.line}: <b className="font-mono break-all">{t.word}</b> — {t.kind} {t.trait}
                     {t.place && `, ${t.place}`}: <b>{t.value}</b>
                   </li>
                 ))}
@@ -53,7 +53,7 @@ export default function SettingsFilePage() {
                 </p>
               ))}
             </section>
-            <section aria-labelledby="text">
+            <section aria-labelledby="text" className="min-w-0">
               <h2 id="text" className="mb-2 text-2xl font-bold">
                 Its text
               </h2>

@@ -62,7 +62,7 @@ function Table({ words, find, onEdit }: { words: Words; find: string; onEdit: (w
     ...words.shipped.map((w) => ({ w, id: 0, by: "" })),
   ].filter(({ w }) => `${written(w)} ${means(w)} ${w.family}`.toLowerCase().includes(find.toLowerCase()));
   return (
-    <div className="overflow-x-auto bg-leaf">
+    <div className="relative overflow-x-auto bg-leaf">
       <Fault text={fault} />
       <table className="w-full text-left">
         <thead>
@@ -84,7 +84,10 @@ function Table({ words, find, onEdit }: { words: Words; find: string; onEdit: (w
               <td className="px-3 py-1">{w.of}</td>
               <td className="px-3 py-1">{w.as || "as on record"}</td>
               <td className="px-3 py-1 whitespace-nowrap">
-                <Button onClick={() => onEdit(w)} aria-label={`Change ${written(w)}`}>
+                <Button
+                  onClick={() => onEdit(w)}
+                  aria-label={`${id ? "Change" : "Change for this shop"}: ${written(w)}`}
+                >
                   {id ? "Change" : "Change for this shop"}
                 </Button>
                 {id > 0 && (
