@@ -69,13 +69,15 @@ func TestAFileNameUsedTwice(t *testing.T) {
 // A feature that does not fit: the page says by how much, and what to leave out for it.
 func TestAFeatureThatDoesNotFit(t *testing.T) {
 	does := does(roomOf(t).store)
-	build, err := does.AddBuild(t.Context(), firmware.Build{Name: "Full to the brim", Family: "compiled", Version: "2.1.0", KiB: 220,
+	build, err := does.AddBuild(t.Context(), firmware.Build{Name: "Full to the brim", Family: "compiled", Version: "2.1.0",
+		KiB:      220,
 		Features: map[string]string{"full mesh levelling": "yes", "arc moves": "yes"}}, "Joren Halm", demo.Today)
 	if err != nil {
 		t.Fatal(err)
 	}
-	err = does.StartRun(t.Context(), 5, app.NewRun{Board: "mainboard", BuildID: build, From: demo.Today, Grade: machine.Observed,
-		How: "M115"}, "Joren Halm", demo.Today)
+	err = does.StartRun(t.Context(), 5, app.NewRun{Board: "mainboard", BuildID: build, From: demo.Today,
+		Grade: machine.Observed,
+		How:   "M115"}, "Joren Halm", demo.Today)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -120,7 +122,8 @@ func TestStepsOverriddenInStartCode(t *testing.T) {
 	p.do(chromedp.Evaluate[chromedp.Void](`URL.createObjectURL = (b) => { window.copy = b; return '#'; }`))
 	p.press("Repaired copy for Bittern")
 	p.until("the copy", `window.copy !== undefined`)
-	p.until("the copy without the override", `window.copy.text().then((t) => t.includes('\n; M92 E415\n') && !t.includes('\nM92'))`)
+	p.until("the copy without the override",
+		`window.copy.text().then((t) => t.includes('\n; M92 E415\n') && !t.includes('\nM92'))`)
 }
 
 // The family of a machine is changed: what is lost is listed, and what has to be measured again.
@@ -198,7 +201,8 @@ func TestAMembersFile(t *testing.T) {
 func sliced(t *testing.T, after string, wide float64) string {
 	t.Helper()
 	file := filepath.Join(t.TempDir(), "plate.gcode")
-	text := fmt.Sprintf("; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\n%sM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X%g Y20 E9\n"+
+	text := fmt.Sprintf("; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\n%sM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X%g "+
+		"Y20 E9\n"+
 		"G1 X%g Y60 E12\nM104 S0\n", after, wide, wide)
 	if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
 		t.Fatal(err)

@@ -339,7 +339,8 @@ func (a *App) CarryOver(ctx context.Context, c CarryOver) (carryover.Carried, er
 		return out, Refused(err)
 	}
 	if f.Secrets > 0 {
-		out.Hand = append(out.Hand, plural(f.Secrets, "secret")+" masked: enter them from the original, which is kept at: "+f.Original)
+		out.Hand = append(out.Hand, plural(f.Secrets,
+			"secret")+" masked: enter them from the original, which is kept at: "+f.Original)
 	}
 	return out, nil
 }
@@ -352,18 +353,20 @@ func readDocument(name, text string, form dialect.Form) (*dialect.Document, erro
 	case is == "":
 		return nil, refuse("%s is no file of settings: neither #define lines, nor sections of keys, nor G-code", name)
 	case form != "" && is != form:
-		return nil, refuse("%s is written as %s, and the machine's configuration as %s: choose one of the same family", name, is, form)
+		return nil, refuse("%s is written as %s, and the machine's configuration as %s: choose one of the same family", name,
+			is, form)
 	}
 	doc, err := dialect.Read(is, masked)
 	if err != nil {
-		return nil, refuse("%s: %w", name, err)
+		return nil, refuse("%s: %v", name, err)
 	}
 	return doc, nil
 }
 
 // DecideCarryover writes down what becomes of a word, for every machine that goes from one version to
 // the other.
-func (a *App) DecideCarryover(ctx context.Context, v store.Versions, d carryover.Decision, by string, now time.Time) error {
+func (a *App) DecideCarryover(ctx context.Context, v store.Versions, d carryover.Decision, by string,
+	now time.Time) error {
 	if d.Action == carryover.TakeName && d.To == "" {
 		return refuse("%s: say under which name it goes on", d.Word)
 	}
@@ -371,7 +374,8 @@ func (a *App) DecideCarryover(ctx context.Context, v store.Versions, d carryover
 }
 
 // AddBuildFile keeps a file of a build; secrets of a configuration are masked before.
-func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, content []byte, by string, now time.Time) error {
+func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, content []byte, by string,
+	now time.Time) error {
 	if err := checkTexts([]named{{"name of the file", f.Name}}); err != nil {
 		return err
 	}

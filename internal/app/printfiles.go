@@ -67,8 +67,10 @@ func (u *unpacked) Read(p []byte) (int, error) {
 	u.plain += int64(n)
 	switch {
 	case u.is && u.plain > packedSlack+mostPacked*u.sent.n:
-		return n, refuse("unpacked the file grows to more than %d times its size: no G-code does that; send it plain", mostPacked)
-	case u.is && (errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader) || errors.Is(err, io.ErrUnexpectedEOF)):
+		return n, refuse("unpacked the file grows to more than %d times its size: no G-code does that; send it plain",
+			mostPacked)
+	case u.is && (errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader) || errors.Is(err,
+		io.ErrUnexpectedEOF)):
 		return n, refuse("the packed file is damaged or cut off after %d bytes unpacked: send it again", u.plain)
 	}
 	return n, err
@@ -78,7 +80,7 @@ func (u *unpacked) Read(p []byte) (int, error) {
 type FileOnMachine struct {
 	Machine Usable                `json:"machine"`
 	Verdict printfile.FileVerdict `json:"verdict"`
-	Was     printfile.Answer      `json:"was,omitempty" doc:"What was answered when the file came, where the machine was changed since and it is less good now"`
+	Was     printfile.Answer      `json:"was,omitempty" doc:"What was answered when the file came, where that was better"`
 }
 
 // JudgedFile is a sliced file judged on every machine.
@@ -100,7 +102,8 @@ type JudgedFile struct {
 
 // JudgeFile reads a sliced file as it comes, judges it on every machine, and keeps what it does, not
 // what is in it. Nothing is kept of a file that cannot be read.
-func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, from io.Reader, now time.Time) (JudgedFile, error) {
+func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, from io.Reader, now time.Time) (JudgedFile,
+	error) {
 	name = filepath.Base(strings.ReplaceAll(strings.TrimSpace(name), `\`, "/"))
 	if err := checkTexts([]named{{"name of the file", name}}); err != nil {
 		return JudgedFile{}, err
@@ -117,7 +120,7 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 	case err != nil && ctx.Err() != nil:
 		return JudgedFile{}, ctx.Err()
 	case err != nil:
-		return JudgedFile{}, refuse("%s: %w", name, err)
+		return JudgedFile{}, refuse("%s: %v", name, err)
 	}
 	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
 	out, err := a.judgedOnFleet(ctx, f, now)
@@ -173,7 +176,8 @@ func (a *App) judgedOnFleet(ctx context.Context, f store.PrintFile, now time.Tim
 		out.Machines = append(out.Machines, on)
 	}
 	slices.SortStableFunc(out.Machines, func(x, y FileOnMachine) int {
-		return cmp.Or(cmp.Compare(goodness(x.Verdict.Answer), goodness(y.Verdict.Answer)), cmp.Compare(freedom(x.Machine), freedom(y.Machine)),
+		return cmp.Or(cmp.Compare(goodness(x.Verdict.Answer), goodness(y.Verdict.Answer)), cmp.Compare(freedom(x.Machine),
+			freedom(y.Machine)),
 			cmp.Compare(since(x.Machine.Taken), since(y.Machine.Taken)), strings.Compare(x.Machine.Name, y.Machine.Name))
 	})
 	return out, nil
@@ -218,7 +222,7 @@ type KnownFile struct {
 	Takes   string                   `json:"takes"`
 	Answers map[printfile.Answer]int `json:"answers" doc:"How many machines are of which answer now"`
 	Best    []string                 `json:"best"    doc:"Machines that it prints on and that are free"`
-	Stale   []string                 `json:"stale"   doc:"Machines that were changed since, so that it no longer prints there as it is"`
+	Stale   []string                 `json:"stale"   doc:"Machines on which it printed before they were changed"`
 	// On one machine, where the list is asked for one.
 	Here *printfile.FileVerdict `json:"here,omitempty" doc:"On the machine that was asked for"`
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -47,18 +48,23 @@ func (a *App) AddSettings(ctx context.Context, n NewSettings, by string, now tim
 	if err := checkTexts([]named{{"name of the file", n.Name}}); err != nil {
 		return 0, err
 	}
+	if !slices.Contains(drift.Places, n.Place) {
+		return 0, refuse("settings live in one of: %v", drift.Places)
+	}
 	if !utf8.Valid(n.Text) {
 		return 0, refuse("%s is not UTF-8 text: choose the file of settings, not the built firmware", n.Name)
 	}
 	text, secrets := settings.Mask(string(n.Text))
 	if secrets > 0 && strings.TrimSpace(n.Original) == "" {
-		return 0, refuse("%s holds %s, which would be masked: say where the file is kept that holds them, as the way back needs it",
+		return 0, refuse("%s holds %s, which would be masked: say where the file is kept that holds them, as the way "+
+			"back needs it",
 			n.Name, plural(secrets, "secret"))
 	}
 	var id int64
 	err := a.store.InTx(ctx, func(ctx context.Context) error {
-		f := store.SettingsFile{Place: string(n.Place), Name: n.Name, Secrets: secrets, Original: strings.TrimSpace(n.Original),
-			TakenAt: n.TakenAt, AddedBy: by, AddedAt: now}
+		f := store.SettingsFile{Place: string(n.Place), Name: n.Name, Secrets: secrets,
+			Original: strings.TrimSpace(n.Original),
+			TakenAt:  n.TakenAt, AddedBy: by, AddedAt: now}
 		if n.TakenAt.IsZero() {
 			f.TakenAt = now
 		}
@@ -70,7 +76,7 @@ func (a *App) AddSettings(ctx context.Context, n NewSettings, by string, now tim
 			return err
 		}
 		if _, err := words.Read(f.Family, text); err != nil {
-			return refuse("%s: %w", n.Name, err)
+			return refuse("%s: %v", n.Name, err)
 		}
 		id, err = a.store.AddSettingsFile(ctx, f, text)
 		return err
@@ -104,7 +110,8 @@ func (a *App) ownerOf(ctx context.Context, n NewSettings, f *store.SettingsFile)
 			return nil
 		}
 	}
-	return refuse("no card is on record in %s: record on its sheet which card is in, then its settings belong to the card", m.Name)
+	return refuse("no card is on record in %s: record on its sheet which card is in, then its settings belong to the card",
+		m.Name)
 }
 
 func plural(n int, word string) string {
@@ -131,7 +138,7 @@ type MachineSettings struct {
 	Family  string               `json:"family"`
 	Card    string               `json:"card,omitempty" doc:"The card that is in it"`
 	Files   []SettingsOnRecord   `json:"files"`
-	Values  []drift.DriftedValue `json:"values" doc:"Values that two places set to different numbers, those that print wrong first"`
+	Values  []drift.DriftedValue `json:"values" doc:"Those that two places set to different numbers"`
 }
 
 // read reads a settings file that is kept.
@@ -148,7 +155,8 @@ func (a *App) readSettings(ctx context.Context, w *settings.Words, f store.Setti
 }
 
 func sourceOf(f store.SettingsFile, stated *settings.Stated) drift.Source {
-	return drift.Source{File: f.ID, Name: f.Name, Where: drift.Where(f.Place), At: f.TakenAt, By: f.AddedBy, Stated: stated}
+	return drift.Source{File: f.ID, Name: f.Name, Where: drift.Where(f.Place), At: f.TakenAt, By: f.AddedBy,
+		Stated: stated}
 }
 
 // MachineSettings gives the settings of a machine, and where they disagree.
@@ -173,7 +181,8 @@ func (a *App) MachineSettings(ctx context.Context, machineID int64) (MachineSett
 	}
 	var sources []drift.Source
 	for _, f := range files {
-		on := SettingsOnRecord{SettingsFile: f.SettingsFile, Faults: []dialect.LineFault{}, Twice: []string{}, Card: []store.CardPlace{}}
+		on := SettingsOnRecord{SettingsFile: f.SettingsFile, Faults: []dialect.LineFault{}, Twice: []string{},
+			Card: []store.CardPlace{}}
 		stated, err := a.readSettings(ctx, words, f.SettingsFile)
 		if err != nil {
 			on.Fault = err.Error()

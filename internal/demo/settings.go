@@ -96,7 +96,8 @@ func (w *writer) settingsFiles() {
 		return
 	}
 	_, err := w.a.AddWayBack(w.ctx, store.WayBack{Kind: "host card", Name: "card K3, before the spring update",
-		Place: "fire-proof box in the office", MachineID: w.ids["Kittiwake"], MadeOn: civil.Of(day("2026-03-02"))}, technician, Today)
+		Place: "fire-proof box in the office", MachineID: w.ids["Kittiwake"], MadeOn: civil.Of(day("2026-03-02"))},
+		technician, Today)
 	w.do(err)
 	w.do(w.a.DecideFlash(w.ctx, w.ids["Bittern"], store.FlashDecision{Answer: "leave it alone",
 		Reason: "it prints, and nothing that is wanted needs another build"}, lead, day("2026-05-04")))
@@ -109,7 +110,8 @@ func (w *writer) cardSettings() {
 	if w.err != nil {
 		return
 	}
-	_, err := w.a.AddSettings(w.ctx, app.NewSettings{MachineID: w.ids["Yaffle"], Place: drift.CardFile, Name: "EEPROM.DAT as text",
+	_, err := w.a.AddSettings(w.ctx, app.NewSettings{MachineID: w.ids["Yaffle"], Place: drift.CardFile,
+		Name: "EEPROM.DAT as text",
 		Card: true, Text: []byte("M92 E95.40\nM851 X0 Y0 Z-0.90\n"), TakenAt: day("2026-11-16")}, technician, Today)
 	w.do(err)
 }
@@ -117,7 +119,8 @@ func (w *writer) cardSettings() {
 // sliced writes a small file as a slicer does: so wide, deep and high, mm, at these temperatures.
 func sliced(x, y, z float64, hot, bed int, filament, after string) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "; nozzle_diameter = 0.4\n; filament_type = %s\n; layer_height = 0.2\nM140 S%d\nM104 S%d\nM190 S%d\nM109 S%d\n"+
+	fmt.Fprintf(&b, "; nozzle_diameter = 0.4\n; filament_type = %s\n; layer_height = 0.2\nM140 S%d\nM104 S%d\nM190 "+
+		"S%d\nM109 S%d\n"+
 		"G28\n%sG92 E0\nM82\n", filament, bed, hot, bed, hot, after)
 	e, low := 0.0, 117.5
 	for layer := 1; float64(layer)*0.2 <= z; layer++ {

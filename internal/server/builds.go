@@ -15,7 +15,7 @@ type BuildList struct {
 	Builds    []store.BuildOnRecord `json:"builds"`
 	Anonymous []store.RunOnRecord   `json:"anonymous" doc:"What boards run of which nobody has said which build it is"`
 	Features  []string              `json:"features" doc:"Names of features that the catalogue knows"`
-	Remarks   map[int64][]string    `json:"remarks" doc:"By the number of a build: what of it does not go together, or is not as advertised"`
+	Remarks   map[int64][]string    `json:"remarks" doc:"By number: what does not go together, or is not as advertised"`
 }
 
 func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList], error) {

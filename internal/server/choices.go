@@ -3,6 +3,7 @@ package server
 import (
 	"github.com/danielgtaylor/huma/v2"
 
+	"wardifex/internal/core/drift"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
@@ -11,7 +12,7 @@ import (
 // choices are the fields of which core lists what they may be: the list stands there, and
 // in no tag of the field as well.
 func choices() map[[2]string][]any {
-	var ops, tests, relations, capacities []any
+	var ops, tests, relations, capacities, places []any
 	for _, k := range fit.Ops() {
 		ops = append(ops, string(k.Op))
 	}
@@ -21,11 +22,15 @@ func choices() map[[2]string][]any {
 	for _, k := range machine.RelationKinds() {
 		relations = append(relations, string(k))
 	}
+	for _, p := range drift.Places {
+		places = append(places, string(p))
+	}
 	for _, c := range fit.Capacities() {
 		capacities = append(capacities, c.Key)
 	}
 	return map[[2]string][]any{
 		{"OpKind", "op"}: ops, {"TestKind", "test"}: tests, {"Filter", "test"}: tests,
+		{"SettingsOnRecord", "place"}: places, {"SettingsText", "place"}: places, {"Patch", "where"}: places,
 		{"Selector", "relation"}: relations, {"Use", "budget"}: capacities,
 	}
 }

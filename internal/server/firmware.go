@@ -34,7 +34,8 @@ func (s *Server) firmwareRoutes() {
 		func(ctx context.Context, _ user, in *ByID) (*answer[app.SettingsText], error) {
 			return answerOf(s.app.SettingsFile(ctx, in.ID))
 		})
-	handle(s, store.Technician, "POST", "/settings-files/{id}/end", "end-settings", "Say that a settings file counts no more",
+	handle(s, store.Technician, "POST", "/settings-files/{id}/end", "end-settings",
+		"Say that a settings file counts no more",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.EndSettings(ctx, in.ID, s.now()))
 		})
@@ -42,12 +43,14 @@ func (s *Server) firmwareRoutes() {
 		func(ctx context.Context, _ user, _ *none) (*answer[app.FleetDrift], error) {
 			return answerOf(s.app.FleetDrift(ctx))
 		}, fleetWide)
-	handle(s, store.Technician, "GET", "/setting-words", "setting-words", "What words of settings mean, by family", s.settingWords)
+	handle(s, store.Technician, "GET", "/setting-words", "setting-words", "What words of settings mean, by family",
+		s.settingWords)
 	handle(s, store.Technician, "POST", "/setting-words", "save-setting-word", "Say what a word of settings means",
 		func(ctx context.Context, u user, in *saveWord) (*noContent, error) {
 			return emptyAnswer(s.app.SaveWord(ctx, in.Body, u.Name, s.now()))
 		})
-	handle(s, store.Technician, "POST", "/setting-words/{id}/delete", "delete-setting-word", "Take a word of the shop away",
+	handle(s, store.Technician, "POST", "/setting-words/{id}/delete", "delete-setting-word",
+		"Take a word of the shop away",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.DropWord(ctx, in.ID))
 		})
@@ -59,13 +62,15 @@ func (s *Server) firmwareRoutes() {
 		"What features would leave of the flash, and what to drop for them", s.wantFeatures, reading)
 	handle(s, store.Technician, "GET", "/machines/{id}/firmware/checks/{build}", "flash-checks",
 		"The checks of a build before it is flashed on a machine", s.flashChecks)
-	handle(s, store.Technician, "POST", "/machines/{id}/firmware/message", "host-message", "What a message of a host means",
+	handle(s, store.Technician, "POST", "/machines/{id}/firmware/message", "host-message",
+		"What a message of a host means",
 		s.hostMessage, reading)
 	handle(s, store.Technician, "POST", "/machines/{id}/firmware/decision", "decide-flash",
 		"Leave the firmware alone, or say what it waits for", s.decideFlash)
 	handle(s, store.Technician, "POST", "/machines/{id}/ways-back", "add-way-back",
 		"Write down a card, a backup or a file by which there is a way back", s.addWayBack)
-	handle(s, store.Technician, "POST", "/machines/{id}/ways-back/{back}/end", "end-way-back", "Say that a way back is there no more",
+	handle(s, store.Technician, "POST", "/machines/{id}/ways-back/{back}/end", "end-way-back",
+		"Say that a way back is there no more",
 		func(ctx context.Context, _ user, in *endWayBack) (*noContent, error) {
 			return emptyAnswer(s.app.EndWayBack(ctx, in.ID, in.Back, s.now()))
 		})
@@ -86,7 +91,7 @@ func (s *Server) firmwareRoutes() {
 
 type addSettings struct {
 	ByID
-	Place    string `query:"place" required:"true" enum:"build configuration,host configuration,stored settings,file on the memory card,start code"`
+	Place    string `query:"place" required:"true" maxLength:"40" doc:"Where they live"`
 	Name     string `query:"name"     required:"true" minLength:"1" maxLength:"120"`
 	Original string `query:"original" maxLength:"200" doc:"Where the file is kept that holds the secrets"`
 	Card     bool   `query:"card"     doc:"It belongs to the card that is in the machine"`
@@ -196,8 +201,9 @@ type addWayBack struct {
 
 func (s *Server) addWayBack(ctx context.Context, u user, in *addWayBack) (*answer[Made], error) {
 	b := in.Body
-	id, err := s.app.AddWayBack(ctx, store.WayBack{Kind: b.Kind, Name: b.Name, Place: b.Place, MachineID: in.ID, MadeOn: b.MadeOn,
-		Note: b.Note}, u.Name, s.now())
+	id, err := s.app.AddWayBack(ctx, store.WayBack{Kind: b.Kind, Name: b.Name, Place: b.Place, MachineID: in.ID,
+		MadeOn: b.MadeOn,
+		Note:   b.Note}, u.Name, s.now())
 	return answerOf(Made{id}, err)
 }
 
@@ -211,7 +217,8 @@ type changeOfFamily struct {
 	To string `query:"to" required:"true" enum:"compiled,hosted,scripted"`
 }
 
-func (s *Server) changeOfFamily(ctx context.Context, _ user, in *changeOfFamily) (*answer[[]carryover.FamilyItem], error) {
+func (s *Server) changeOfFamily(ctx context.Context, _ user, in *changeOfFamily) (*answer[[]carryover.FamilyItem],
+	error) {
 	return answerOf(s.app.ChangeOfFamily(ctx, in.ID, in.To))
 }
 

@@ -47,12 +47,14 @@ func (s *Store) AddPrintFile(ctx context.Context, f PrintFile) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	row := printFileRow{Name: f.Name, Bytes: f.Bytes, Profile: profile, Answers: answers, AddedBy: f.AddedBy, AddedAt: f.AddedAt}
+	row := printFileRow{Name: f.Name, Bytes: f.Bytes, Profile: profile, Answers: answers, AddedBy: f.AddedBy,
+		AddedAt: f.AddedAt}
 	if f.AccountID != 0 {
 		row.AccountID = &f.AccountID
 	}
 	tx := s.from(ctx)
-	err = tx.Exec("update print_files set ended_at = ? where ended_at is null and name = ? and account_id is not distinct from ?",
+	err = tx.Exec("update print_files set ended_at = ? where ended_at is null and name = ? and account_id is not "+
+		"distinct from ?",
 		f.AddedAt, f.Name, row.AccountID).Error
 	if err == nil {
 		err = tx.Create(&row).Error

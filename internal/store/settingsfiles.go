@@ -11,7 +11,7 @@ import (
 // are masked.
 type SettingsFile struct {
 	ID       int64     `json:"id"`
-	Place    string    `json:"place" enum:"build configuration,host configuration,stored settings,file on the memory card,start code"`
+	Place    string    `json:"place"`
 	Name     string    `json:"name"`
 	Family   string    `json:"family"`
 	Machine  *int64    `json:"machineId,omitempty" gorm:"column:machine_id"`
@@ -36,8 +36,8 @@ type SettingsFor struct {
 // that the card is in, those that run the build.
 const countsFor = `select s.*, m.id as for from settings_files s join machines m on m.id = s.machine_id
 	where s.ended_at is null and m.retired_at is null
-	union all select s.*, f.machine_id from settings_files s join fittings f on f.part_id = s.part_id and f.removed_at is null
-	where s.ended_at is null
+	union all select s.*, f.machine_id from settings_files s
+	join fittings f on f.part_id = s.part_id and f.removed_at is null where s.ended_at is null
 	union all select distinct s.*, f.machine_id from settings_files s join build_runs u on u.build_id = s.build_id
 	join fittings f on f.id = u.fitting_id and f.removed_at is null where s.ended_at is null`
 
@@ -61,7 +61,8 @@ func (s *Store) SettingsFile(ctx context.Context, id int64) (SettingsFile, error
 // SettingsOfPart lists those of a card.
 func (s *Store) SettingsOfPart(ctx context.Context, part int64) ([]SettingsFile, error) {
 	out := []SettingsFile{}
-	return out, s.from(ctx).Table("settings_files").Where("part_id = ? and ended_at is null", part).Order("id").Scan(&out).Error
+	return out, s.from(ctx).Table("settings_files").Where("part_id = ? and ended_at is null",
+		part).Order("id").Scan(&out).Error
 }
 
 // AddSettingsFile keeps a text of settings; one of the same name and place ends.
@@ -71,7 +72,8 @@ func (s *Store) AddSettingsFile(ctx context.Context, f SettingsFile, text string
 		if err != nil {
 			return err
 		}
-		if err := tx.Exec(`update settings_files set ended_at = ? where ended_at is null and place = ? and lower(name) = lower(?)
+		if err := tx.Exec(`update settings_files set ended_at = ?
+			where ended_at is null and place = ? and lower(name) = lower(?)
 			and machine_id is not distinct from ? and part_id is not distinct from ? and build_id is not distinct from ?`,
 			f.AddedAt, f.Place, f.Name, f.Machine, f.Part, f.Build).Error; err != nil {
 			return err

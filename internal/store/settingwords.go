@@ -59,7 +59,8 @@ func (s *Store) SaveShopWord(ctx context.Context, w settings.Word, by string, no
 	return s.from(ctx).Clauses(clause.OnConflict{
 		Columns: []clause.Column{{Name: "family"}, {Name: "form"}, {Name: "section"}, {Name: "word"}, {Name: "letter"},
 			{Name: "item"}, {Name: "part"}},
-		DoUpdates: clause.AssignmentColumns([]string{"calibration", "trait", "place", "written_as", "changed_by", "changed_at"}),
+		DoUpdates: clause.AssignmentColumns([]string{"calibration", "trait", "place", "written_as", "changed_by",
+			"changed_at"}),
 	}).Create(&row).Error
 }
 

@@ -38,14 +38,15 @@ func (s *Store) WaysBack(ctx context.Context, machineID int64) ([]WayBack, error
 // AddWayBack writes one down, and gives its number.
 func (s *Store) AddWayBack(ctx context.Context, w WayBack) (id int64, err error) {
 	err = s.from(ctx).Raw(`insert into way_backs (kind, name, place, machine_id, made_on, note, added_by, added_at)
-		values (?, ?, ?, ?, ?, ?, ?, ?) returning id`, w.Kind, w.Name, w.Place, w.MachineID, dateAt(w.MadeOn), w.Note, w.AddedBy,
-		w.AddedAt).Scan(&id).Error
+		values (?, ?, ?, ?, ?, ?, ?, ?) returning id`, w.Kind, w.Name, w.Place, w.MachineID, dateAt(w.MadeOn), w.Note,
+		w.AddedBy, w.AddedAt).Scan(&id).Error
 	return id, err
 }
 
 // EndWayBack says that one is there no more; ErrNotFound where none is.
 func (s *Store) EndWayBack(ctx context.Context, machineID, id int64, now time.Time) error {
-	return gone(s.from(ctx).Exec("update way_backs set ended_at = ? where id = ? and machine_id = ? and ended_at is null", now, id,
+	return gone(s.from(ctx).Exec("update way_backs set ended_at = ? where id = ? and machine_id = ? and ended_at is null",
+		now, id,
 		machineID))
 }
 
@@ -81,7 +82,8 @@ func (s *Store) DecideFlash(ctx context.Context, machineID int64, d FlashDecisio
 
 // EndFlashDecision says that the decision of a machine counts no more, if there is one.
 func (s *Store) EndFlashDecision(ctx context.Context, machineID int64, now time.Time) error {
-	return s.from(ctx).Exec("update flash_decisions set ended_at = ? where machine_id = ? and ended_at is null", now, machineID).Error
+	return s.from(ctx).Exec("update flash_decisions set ended_at = ? where machine_id = ? and ended_at is null", now,
+		machineID).Error
 }
 
 // Versions are the two that a configuration is carried between.
@@ -97,7 +99,8 @@ func (s *Store) CarryoverDecisions(ctx context.Context, v Versions) ([]carryover
 // DecideCarryover writes a decision down, over the one before.
 func (s *Store) DecideCarryover(ctx context.Context, v Versions, d carryover.Decision, by string, now time.Time) error {
 	return s.from(ctx).Exec(`insert into carryover_decisions
-		(family, from_version, to_version, section, word, action, to_word, decided_by, decided_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)
+		(family, from_version, to_version, section, word, action, to_word, decided_by, decided_at)
+		values (?, ?, ?, ?, ?, ?, ?, ?, ?)
 		on conflict (family, from_version, to_version, section, word) do update set action = excluded.action,
 		to_word = excluded.to_word, decided_by = excluded.decided_by, decided_at = excluded.decided_at`,
 		v.Family, v.From, v.To, d.Section, d.Word, d.Action, d.To, by, now).Error
@@ -134,7 +137,8 @@ func (s *Store) AddBuildFile(ctx context.Context, build int64, f BuildFile, cont
 		if err != nil {
 			return err
 		}
-		return tx.Exec(`insert into build_files (build_id, name, kind, sha256, bytes, added_by, added_at) values (?, ?, ?, ?, ?, ?, ?)`,
+		return tx.Exec(`insert into build_files (build_id, name, kind, sha256, bytes, added_by, added_at)
+			values (?, ?, ?, ?, ?, ?, ?)`,
 			build, f.Name, f.Kind, h[:], len(content), f.AddedBy, f.AddedAt).Error
 	})
 }

@@ -269,7 +269,8 @@ func (f *Disagreement) stand() {
 		}
 	}
 	x := agreed(f.Statements, func(x Statement) bool { return x.Grade == strongest && !x.Stale })
-	if x != nil && strongest > machine.Claimed && len(f.Statements) > 1 && slices.ContainsFunc(f.Statements, func(y Statement) bool { return differ(*x, y) }) {
+	if x != nil && strongest > machine.Claimed && len(f.Statements) > 1 && slices.ContainsFunc(f.Statements,
+		func(y Statement) bool { return differ(*x, y) }) {
 		f.Stands, f.Why = x.Value, "it has the stronger evidence"
 		return
 	}
@@ -440,7 +441,8 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 			),
 			Statements: []Statement{
 				src,
-				{Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade, numbers: []float64{fact.Value.Number}},
+				{Where: "length of the tube", Value: fact.Trait.Show(fact.Value), Grade: fact.Grade,
+					numbers: []float64{fact.Value.Number}},
 			},
 			Why:    "none has the better grounds: measure",
 			Settle: "Look at the tube, and print the retraction test.",

@@ -141,7 +141,8 @@ func words(d *dialect.Document) (map[string]word, []string) {
 // as the machine's.
 func Carry(before, own, example *dialect.Document, decisions []Decision) (Carried, error) {
 	if own.Form != example.Form || before != nil && before.Form != own.Form {
-		return Carried{}, fmt.Errorf("the configuration is written as %s and the new example as %s: a change of family is another "+
+		return Carried{}, fmt.Errorf("the configuration is written as %s and the new example as %s: a change of family "+
+			"is another "+
 			"job", own.Form, example.Form)
 	}
 	c := carrier{own: own, example: example}
@@ -332,7 +333,8 @@ func (c *carrier) carried() (Carried, error) {
 			for _, i := range pair {
 				at = append(at, fmt.Sprint(d.Entries[i].Line))
 			}
-			out.Hand = append(out.Hand, fmt.Sprintf("%s is defined on lines %s, and not to the same", d.Word(&d.Entries[pair[0]]),
+			out.Hand = append(out.Hand, fmt.Sprintf("%s is defined on lines %s, and not to the same",
+				d.Word(&d.Entries[pair[0]]),
 				strings.Join(at, " and ")))
 		}
 	}

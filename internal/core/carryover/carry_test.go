@@ -22,11 +22,14 @@ func read(t testing.TB, form dialect.Form, text string) *dialect.Document {
 }
 
 const (
-	oldExample = "#define STEPS { 80, 80, 400, 93 }\n//#define MESH\n#define RETRACT_LENGTH_MM 3\n#define BEEP 1\n#define PARK 5\n" +
+	oldExample = "#define STEPS { 80, 80, 400, 93 }\n//#define MESH\n#define RETRACT_LENGTH_MM 3\n#define BEEP " +
+		"1\n#define PARK 5\n" +
 		"#define OLD_THING 1\n"
-	ownConfig = "#define STEPS { 80, 80, 400, 415 }\n#define MESH\n#define RETRACT_LENGTH_MM 1.2\n//#define BEEP 1\n#define PARK 9\n" +
+	ownConfig = "#define STEPS { 80, 80, 400, 415 }\n#define MESH\n#define RETRACT_LENGTH_MM 1.2\n//#define BEEP " +
+		"1\n#define PARK 9\n" +
 		"#define OLD_THING 2\n"
-	newExample = "// version 2\n#define STEPS { 80, 80, 400, 93 } // per mm\n  //#define MESH // by probe\n#define RETRACT_LENGTH 3\n" +
+	newExample = "// version 2\n#define STEPS { 80, 80, 400, 93 } // per mm\n  //#define MESH // by probe\n#define " +
+		"RETRACT_LENGTH 3\n" +
 		"#define BEEP 1\n#define PARK 7\n#define FRESH 4\n"
 )
 
@@ -53,7 +56,8 @@ func TestCarry(t *testing.T) {
 		return c
 	}
 	c := carry()
-	want := "PARK in conflict; RETRACT_LENGTH_MM renamed RETRACT_LENGTH; OLD_THING gone; STEPS kept; MESH kept; BEEP kept; FRESH new"
+	want := "PARK in conflict; RETRACT_LENGTH_MM renamed RETRACT_LENGTH; OLD_THING gone; STEPS kept; MESH kept; BEEP " +
+		"kept; FRESH new"
 	if got := states(c); got != want {
 		t.Errorf("got  %s\nwant %s", got, want)
 	}
@@ -64,7 +68,8 @@ func TestCarry(t *testing.T) {
 		carryover.Decision{Word: "RETRACT_LENGTH_MM", Action: carryover.TakeName},
 		carryover.Decision{Word: "OLD_THING", Action: carryover.LeaveOut},
 		carryover.Decision{Word: "STEPS", Action: carryover.LeaveOut}) // which is not possible, and changes nothing
-	text := "// version 2\n#define STEPS { 80, 80, 400, 415 } // per mm\n  #define MESH // by probe\n#define RETRACT_LENGTH 1.2\n" +
+	text := "// version 2\n#define STEPS { 80, 80, 400, 415 } // per mm\n  #define MESH // by probe\n#define " +
+		"RETRACT_LENGTH 1.2\n" +
 		"//#define BEEP 1\n#define PARK 9\n#define FRESH 4\n"
 	if c.Open != 0 || c.Text != text {
 		t.Errorf("%d open, text\n%s", c.Open, c.Text)
@@ -79,7 +84,8 @@ func TestCarry(t *testing.T) {
 
 // Without the old example every value counts as the machine's; sections keep their keys apart.
 func TestCarrySections(t *testing.T) {
-	c, err := carryover.Carry(nil, read(t, dialect.Sections, "[extruder]\nrotation_distance: 7\nmax_temp: 250\n[fan]\nkick: 1\n"),
+	c, err := carryover.Carry(nil, read(t, dialect.Sections,
+		"[extruder]\nrotation_distance: 7\nmax_temp: 250\n[fan]\nkick: 1\n"),
 		read(t, dialect.Sections, "[extruder]\nrotation_distance: 33 # mm\nmax_temp: 250\n[fan]\nkick_start_time: 0\n"),
 		[]carryover.Decision{{Section: "fan", Word: "kick", Action: carryover.LeaveOut}})
 	if err != nil {
@@ -91,7 +97,8 @@ func TestCarrySections(t *testing.T) {
 	if !strings.Contains(c.Text, "rotation_distance: 7 # mm") || c.Open != 0 {
 		t.Errorf("%d open\n%s", c.Open, c.Text)
 	}
-	if _, err := carryover.Carry(nil, read(t, dialect.Header, "#define A 1\n"), read(t, dialect.Sections, "[a]\nb: 1\n"), nil); err == nil {
+	if _, err := carryover.Carry(nil, read(t, dialect.Header, "#define A 1\n"), read(t, dialect.Sections, "[a]\nb: 1\n"),
+		nil); err == nil {
 		t.Error("a header was carried into sections")
 	}
 }
@@ -102,9 +109,12 @@ func TestFamily(t *testing.T) {
 	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled",
 		"display.kind": "closed, self-contained", "probe.model": "x"})
 	records := []calibration.Record{
-		{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415 steps/mm", Passed: true, Store: calibration.StoreSettings},
-		{ID: 2, Kind: calibration.HotendPID, Subject: "head 1", Value: "P 21 I 1 D 70", Passed: true, Store: calibration.StoreSettings},
-		{ID: 3, Kind: calibration.ZOffset, Subject: "head 1", Value: "-1.85 mm", Passed: true, Store: calibration.StoreSettings},
+		{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415 steps/mm", Passed: true,
+			Store: calibration.StoreSettings},
+		{ID: 2, Kind: calibration.HotendPID, Subject: "head 1", Value: "P 21 I 1 D 70", Passed: true,
+			Store: calibration.StoreSettings},
+		{ID: 3, Kind: calibration.ZOffset, Subject: "head 1", Value: "-1.85 mm", Passed: true,
+			Store: calibration.StoreSettings},
 	}
 	fates := func(from, to string) string {
 		list, err := carryover.Family(s, records, from, to)
@@ -118,7 +128,8 @@ func TestFamily(t *testing.T) {
 		return strings.Join(out, "\n")
 	}
 	got := fates("compiled", "hosted")
-	for _, want := range []string{"Hotend PID: measure again", "Extruder steps per mm: carries over", "The closed display: lost",
+	for _, want := range []string{"Hotend PID: measure again", "Extruder steps per mm: carries over",
+		"The closed display: lost",
 		"The stored settings (M500): lost", "Z offset: carries over [probe] z_offset: 1.85"} {
 		if !strings.Contains(got, want) {
 			t.Errorf("%q is missing in\n%s", want, got)

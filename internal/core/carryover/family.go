@@ -92,10 +92,12 @@ func losses(s machine.Snapshot, from, to string) []FamilyItem {
 	}
 	switch from {
 	case parts.Compiled:
-		lose("The stored settings (M500)", "the new family keeps its values in files; what was stored is gone once it is flashed")
+		lose("The stored settings (M500)",
+			"the new family keeps its values in files; what was stored is gone once it is flashed")
 	case parts.Hosted:
 		lose("Changes without building", "every change of the configuration is a new build now")
-		lose("Macros of the configuration", "the other families have none of this form: print start and end go into the slicer")
+		lose("Macros of the configuration",
+			"the other families have none of this form: print start and end go into the slicer")
 		lose("The host's web page and its add-ons", "upload, camera and remote control hang on the host")
 		lose("The saved block at the end of the configuration", "its values are entered into the new store by hand")
 		lose("Meshing the print's area alone, leaving objects out", "where the new build lacks the feature")
@@ -104,13 +106,16 @@ func losses(s machine.Snapshot, from, to string) []FamilyItem {
 	}
 	switch to {
 	case parts.Hosted:
-		out = append(out, FamilyItem{Title: "A host computer", Fate: Measure, Why: "with its own supply, its processor on the " +
-			"list that the family supports, and its password changed"})
-		out = append(out, FamilyItem{Title: "Start code of sliced files", Fate: Measure, Why: "M92, M301, M851 in it are errors " +
-			"now: see which files are stale under Files"})
+		out = append(out, FamilyItem{Title: "A host computer", Fate: Measure,
+			Why: "with its own supply, its processor on the " +
+				"list that the family supports, and its password changed"})
+		out = append(out, FamilyItem{Title: "Start code of sliced files", Fate: Measure,
+			Why: "M92, M301, M851 in it are errors " +
+				"now: see which files are stale under Files"})
 	case parts.Scripted:
-		out = append(out, FamilyItem{Title: "Motor currents in start code", Fate: Measure, Why: "M906 is peak here, and RMS " +
-			"before: a factor of 1.4"})
+		out = append(out, FamilyItem{Title: "Motor currents in start code", Fate: Measure,
+			Why: "M906 is peak here, and RMS " +
+				"before: a factor of 1.4"})
 	}
 	return out
 }

@@ -66,7 +66,8 @@ func TestStepsOfOnePartForAnother(t *testing.T) {
 		},
 		"driver-e": {
 			"the build states it; its marking is hidden afterwards",
-			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build file-name write-card card-in flash " +
+			"check-kit record-settings baseline plug-out photograph fit-1 wire-1 wire-2 make-build file-name write-card " +
+				"card-in flash " +
 				"defaults re-enter protection-head-1 protection-bed first-power cold motor-current-head-1 " +
 				"cover-on hotend-fan heaters switches direction home fans steps-per-mm first-layer " +
 				"test-print",

@@ -95,7 +95,8 @@ func TestRefusesWhatIsNoText(t *testing.T) {
 		"just long enough": {strings.Repeat("x", dialect.MostLine-1) + "\n", ""},
 		"a long line":      {"\n" + strings.Repeat("x", dialect.MostLine) + "\n", "line 2 is longer than 64 KiB"},
 		"just large":       {strings.Repeat(strings.Repeat("x", 1023)+"\n", dialect.MostBytes>>10), ""},
-		"too large":        {strings.Repeat(strings.Repeat("x", 1023)+"\n", dialect.MostBytes>>10) + "x", "larger than 8 MiB"},
+		"too large": {strings.Repeat(strings.Repeat("x", 1023)+"\n", dialect.MostBytes>>10) + "x",
+			"larger than 8 MiB"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
@@ -159,10 +160,11 @@ func TestSetAndDiff(t *testing.T) {
 		form              dialect.Form
 		text, word, value string
 	}{
-		"header":        {dialect.Header, "// a\r\n#define A 1 // one\r\n#define B 2\r\n", "A", "17"},
-		"at the end":    {dialect.Header, "#define A 1\n#define B 2", "B", "3"},
-		"sections":      {dialect.Sections, "[a]\nb: 1 # c\n\n\n\n\n\n\n\n[c]\nd = 2\n", "d", "4.5"},
-		"G-code":        {dialect.GCode, strings.Repeat("G1 X1\n", 20) + "M92 E95\n" + strings.Repeat("G1 X2\n", 9), "M92", "415"},
+		"header":     {dialect.Header, "// a\r\n#define A 1 // one\r\n#define B 2\r\n", "A", "17"},
+		"at the end": {dialect.Header, "#define A 1\n#define B 2", "B", "3"},
+		"sections":   {dialect.Sections, "[a]\nb: 1 # c\n\n\n\n\n\n\n\n[c]\nd = 2\n", "d", "4.5"},
+		"G-code": {dialect.GCode, strings.Repeat("G1 X1\n", 20) + "M92 E95\n" + strings.Repeat("G1 X2\n", 9), "M92",
+			"415"},
 		"without value": {dialect.Header, "#define A\n#define B 2\n", "B", ""},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -268,7 +270,8 @@ func fuzz(f *testing.F, form dialect.Form, seeds ...string) {
 }
 
 func FuzzHeader(f *testing.F) {
-	fuzz(f, dialect.Header, "#define A { 1, \\\n2 }\n#if A\n//#define B\n#endif\n/* x", "#if (((A\n#define A\\\n\\", "#elif\n#else\n")
+	fuzz(f, dialect.Header, "#define A { 1, \\\n2 }\n#if A\n//#define B\n#endif\n/* x", "#if (((A\n#define A\\\n\\",
+		"#elif\n#else\n")
 }
 
 func FuzzSections(f *testing.F) {

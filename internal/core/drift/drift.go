@@ -54,7 +54,7 @@ type DriftedValue struct {
 type Patch struct {
 	File    int64    `json:"file" doc:"Number of the settings file"`
 	Name    string   `json:"name"`
-	Where   Where    `json:"where" enum:"build configuration,host configuration,stored settings,file on the memory card,start code"`
+	Where   Where    `json:"where"`
 	Line    int      `json:"line" doc:"From 1"`
 	Was     string   `json:"was"`
 	Becomes string   `json:"becomes"`

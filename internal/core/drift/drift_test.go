@@ -65,7 +65,8 @@ func TestWhichIsLikelyRight(t *testing.T) {
 			files: [][2]string{build("95")}, stands: "415 steps/mm", inForce: drift.BuildConfiguration, patched: 1},
 		// The start code silently wins on every print; it is wrong all the same.
 		"measured since, against start code": {kind: calibration.Steps, measured: "415 steps/mm", on: 12,
-			files: [][2]string{stored("M92 E415"), start("M92 E95")}, stands: "415 steps/mm", inForce: drift.StartCode, patched: 1},
+			files: [][2]string{stored("M92 E415"), start("M92 E95")}, stands: "415 steps/mm", inForce: drift.StartCode,
+			patched: 1},
 		// A measurement of the extruder before this one says nothing of this one; its parts do.
 		"measured before the change": {known: parts415, kind: calibration.Steps, measured: "95 steps/mm", on: 2,
 			files: [][2]string{stored("M92 E95")}, stands: "415.2 steps/mm", inForce: drift.StoredSettings, patched: 1},
@@ -74,7 +75,8 @@ func TestWhichIsLikelyRight(t *testing.T) {
 			files: [][2]string{stored("M92 E415"), build("190")}, stands: "", inForce: drift.StoredSettings},
 		// Nobody measured, the parts were looked at.
 		"computed from observed parts": {known: parts415, kind: calibration.Steps,
-			files: [][2]string{build("95"), stored("M92 E830")}, stands: "415.2 steps/mm", inForce: drift.StoredSettings, patched: 2},
+			files: [][2]string{build("95"), stored("M92 E830")}, stands: "415.2 steps/mm", inForce: drift.StoredSettings,
+			patched: 2},
 		// A number within a twentieth of what the parts give is no disagreement with them.
 		"computed and set, near": {known: parts415, kind: calibration.Steps,
 			files: [][2]string{stored("M92 E420")}, stands: "agree"},
@@ -151,7 +153,8 @@ func TestWhichIsLikelyRight(t *testing.T) {
 				}
 				return
 			}
-			if found.Stands != tt.stands || !strings.HasPrefix(found.InForce, string(tt.inForce)) || len(found.Patches) != tt.patched {
+			if found.Stands != tt.stands || !strings.HasPrefix(found.InForce, string(tt.inForce)) ||
+				len(found.Patches) != tt.patched {
 				t.Errorf("stands %q (%s), in force %q, %d patches; want %q, %q, %d", found.Stands, found.Why, found.InForce,
 					len(found.Patches), tt.stands, tt.inForce, tt.patched)
 			}
@@ -235,9 +238,11 @@ func TestDroppedFromStartCode(t *testing.T) {
 
 // A thousand machines of two dozen values in three places each.
 func BenchmarkDriftOver1000Machines(b *testing.B) {
-	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "extruder.steps": "415"})
-	records := []calibration.Record{{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415 steps/mm", Passed: true,
-		Store: calibration.StoreSettings, At: day(12)}}
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled",
+		"extruder.steps": "415"})
+	records := []calibration.Record{{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415 steps/mm",
+		Passed: true,
+		Store:  calibration.StoreSettings, At: day(12)}}
 	sources := []drift.Source{
 		source(b, 1, "compiled", drift.BuildConfiguration, "#define DEFAULT_AXIS_STEPS_PER_UNIT { 80, 80, 400, 95 }\n"+
 			"#define DEFAULT_Kp 21\n#define DEFAULT_Ki 1\n#define DEFAULT_Kd 70\n#define X_BED_SIZE 235\n"),

@@ -20,7 +20,7 @@ type Build struct {
 	Family  string `json:"family" enum:"compiled,hosted,scripted," doc:"Empty while it is unknown"`
 	Version string `json:"buildVersion,omitempty" maxLength:"120" doc:"As the information screen shows it"`
 	// The source tree and the example configuration must be of one version.
-	ConfigVersion string `json:"configVersion,omitempty" maxLength:"120" doc:"Version of the configuration that it was built from"`
+	ConfigVersion string `json:"configVersion,omitempty" maxLength:"120" doc:"Of the configuration that it was built from"`
 	// Of the hosted family only.
 	HostVersion string `json:"hostVersion,omitempty" maxLength:"120" doc:"Of the host's software that it goes with"`
 	APIVersion  string `json:"apiVersion,omitempty" maxLength:"120" doc:"Of the host's API server"`
@@ -33,7 +33,7 @@ type Build struct {
 	KiB       float64 `json:"kib,omitempty" minimum:"0" doc:"Size; 0 while it is unknown"`
 	Processor string  `json:"processor,omitempty" maxLength:"120" doc:"That it is built for"`
 	// Offset is where a bootloader has to start it.
-	Offset  *float64 `json:"offset,omitempty" minimum:"0" maximum:"512" doc:"KiB from the begin of the flash; absent while it is unknown"`
+	Offset  *float64 `json:"offset,omitempty" minimum:"0" maximum:"512" doc:"KiB; absent while it is unknown"`
 	BuiltBy string   `json:"builtBy,omitempty" maxLength:"120"`
 	BuiltOn string   `json:"builtOn,omitempty" maxLength:"40" doc:"Day, ISO 8601"`
 	// What a seller said of it before it was looked at.

@@ -121,7 +121,8 @@ func (f Flashing) Steps() []FlashStep {
 			Prevents: []Trap{LostBootloader}})
 	default:
 		out = append(out, FlashStep{Key: "way-in", Title: "Find out how this board takes a build",
-			Do: "It is not on record. USB where there is a bootloader, else a memory card with a new file name each time, else " +
+			Do: "It is not on record. USB where there is a bootloader, else a memory card with a new file name each time, " +
+				"else " +
 				"the six-pin programmer. Record it on the mainboard."})
 	}
 	return append(out, f.write())
@@ -129,7 +130,8 @@ func (f Flashing) Steps() []FlashStep {
 
 // make is how the build is made.
 func (f Flashing) make() FlashStep {
-	do := "It must have: " + f.Must + ". Source tree and example configuration of the same version: look at both before you " +
+	do := "It must have: " + f.Must +
+		". Source tree and example configuration of the same version: look at both before you " +
 		"build. Every setting of this machine carried over. Stamp it with the machine's name and the date. After an update " +
 		"of the source, clean and build again: the first build often fails on stale pieces."
 	s := FlashStep{Key: "make-build", Title: "Make the build", Do: do,
@@ -157,20 +159,24 @@ func (f Flashing) make() FlashStep {
 
 func (f Flashing) card() []FlashStep {
 	fixed := f.Machine.Of(f.Machine.First(parts.Mainboard), parts.MainboardFileName).Value.Text
-	name := FlashStep{Key: "file-name", Title: "Name the file before it goes on the card", Name: true, Last: f.Last, Fixed: fixed,
+	name := FlashStep{Key: "file-name", Title: "Name the file before it goes on the card", Name: true, Last: f.Last,
+		Fixed:    fixed,
 		Prevents: []Trap{SameName, OtherName}}
 	switch {
 	case fixed != "" && fixed != machine.None:
 		name.Do = "This board's bootloader takes the name " + fixed + " alone, and renames the file once it has read it."
 	case f.Last != "":
-		name.Do = "The last file flashed was " + f.Last + ". The new one must have another name, or the board ignores it in silence."
+		name.Do = "The last file flashed was " + f.Last +
+			". The new one must have another name, or the board ignores it in silence."
 	default:
-		name.Do = "The name of the last file is not on record. Choose one that this board cannot have seen: the machine's name " +
+		name.Do = "The name of the last file is not on record. Choose one that this board cannot have seen: the " +
+			"machine's name " +
 			"and today's date."
 	}
 	return []FlashStep{name,
 		{Key: "write-card", Title: "Write the card: FAT32, 4096-byte clusters, nothing else on it",
-			Do: "Format it if it holds anything. Copy the file, then eject the card in the computer before you pull it. A card of " +
+			Do: "Format it if it holds anything. Copy the file, then eject the card in the computer before you pull it. A " +
+				"card of " +
 				"more than 32 GB is often formatted otherwise: take a smaller one.",
 			Prevents: []Trap{CardFormat}},
 		{Key: "card-in", Title: "Power off, put the card in",
@@ -224,7 +230,8 @@ func (f Flashing) write() FlashStep {
 func (f Flashing) hosted() []FlashStep {
 	return []FlashStep{
 		{Key: "host-backup", Title: "Back up the configuration; keep the old card",
-			Do: "Copy the configuration off the host. With a new system: a fresh card, the old one put aside with its date. Put " +
+			Do: "Copy the configuration off the host. With a new system: a fresh card, the old one put aside with its " +
+				"date. Put " +
 				"both on record under Cards and backups.",
 			Prevents: []Trap{LostWayBack}},
 		{Key: "host-power", Title: "The host on its own supply; a closed display unplugged; the password changed",
@@ -232,12 +239,15 @@ func (f Flashing) hosted() []FlashStep {
 				"default password before the host is on the network.",
 			Prevents: []Trap{LaptopPort, ClosedScreen, OpenPassword}},
 		{Key: "make-build", Title: "Build for the mainboard on the host",
-			Do: "It must have: " + f.Must + ". On the host that it will talk to, so that both are of one version. Clean before you " +
+			Do: "It must have: " + f.Must +
+				". On the host that it will talk to, so that both are of one version. Clean before you " +
 				"build. Processor, start offset and the line it talks on as the board has them.",
 			Prevents: []Trap{HostMismatch, StaleObjects, OtherOffset, OtherProcessor}},
 		{Key: "flash", Title: "Flash, restart, then read the version off the machine", Flashes: true, Seconds: 60,
-			Do: "Then the serial line by its identity in the configuration, not by its number: numbers change with the order of " +
-				"plugging. Restart; no message of a version mismatch may come. Type what the host shows as the mainboard's version.",
+			Do: "Then the serial line by its identity in the configuration, not by its number: numbers change with the " +
+				"order of " +
+				"plugging. Restart; no message of a version mismatch may come. Type what the host shows as the mainboard's " +
+				"version.",
 			Prevents: []Trap{NotRunning, HostMismatch}},
 		{Key: "paper", Title: "Check the Z offset with paper",
 			Do: "After every host update, even where nothing of the probe was touched.", Prevents: []Trap{ShiftedOffset}},

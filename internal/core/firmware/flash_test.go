@@ -11,7 +11,8 @@ import (
 // Every trap of a flash, by the ways in at which it lies, with the step that prevents it and what
 // that step must come before. Source: common practice.
 func TestEveryTrapHasItsStep(t *testing.T) {
-	const card, usb, programmer, jumper, hosted = "memory card", "USB", "in-circuit programmer", "USB with a boot jumper", "hosted"
+	const card, usb, programmer, jumper, hosted = "memory card", "USB", "in-circuit programmer", "USB with a boot jumper",
+		"hosted"
 	for _, tt := range []struct {
 		trap   firmware.Trap
 		ways   []string
@@ -107,7 +108,8 @@ func TestLabel(t *testing.T) {
 }
 
 func TestAdvertised(t *testing.T) {
-	b := firmware.Build{Version: "1.1.9", Advertised: &firmware.Advertised{Version: "2.0.6", Bootloader: "yes", Found: "no",
+	b := firmware.Build{Version: "1.1.9", Advertised: &firmware.Advertised{Version: "2.0.6", Bootloader: "yes",
+		Found:    "no",
 		Supplier: "Tern Supplies"}}
 	if got := b.Differs(); len(got) != 2 || !strings.Contains(got[0], "2.0.6 was advertised by Tern Supplies") {
 		t.Errorf("%q", got)
@@ -121,11 +123,15 @@ func TestAdvertised(t *testing.T) {
 // What is checked before a flash: each limit from either side.
 func TestGuards(t *testing.T) {
 	at := func(n float64) *float64 { return &n }
-	known := map[string]string{"firmware.family": "compiled", "mainboard.model": "Rook 3", "mainboard.processor": "8-bit 256K",
-		"mainboard.flash": "256", "mainboard.bootloader": "yes", "mainboard.bootloader-size": "8", "mainboard.upload": "memory card",
+	known := map[string]string{"firmware.family": "compiled", "mainboard.model": "Rook 3",
+		"mainboard.processor": "8-bit 256K",
+		"mainboard.flash":     "256", "mainboard.bootloader": "yes", "mainboard.bootloader-size": "8",
+		"mainboard.upload":       "memory card",
 		"mainboard.start-offset": "28", "display.columns": "20", "probe.senses": "surface, by touch"}
-	good := firmware.Build{Name: "B", Family: "compiled", Version: "2.1.2", ConfigVersion: "2.1.2", Processor: "8-Bit 256k",
-		KiB: 248, Offset: at(28), File: "new.bin", Label: "Avocet 1126", ConfiguredFor: firmware.Configuration(facts(known))}
+	good := firmware.Build{Name: "B", Family: "compiled", Version: "2.1.2", ConfigVersion: "2.1.2",
+		Processor: "8-Bit 256k",
+		KiB:       248, Offset: at(28), File: "new.bin", Label: "Avocet 1126",
+		ConfiguredFor: firmware.Configuration(facts(known))}
 	for name, tt := range map[string]struct {
 		change func(*firmware.Build)
 		level  firmware.GuardLevel
@@ -166,7 +172,8 @@ func TestMessages(t *testing.T) {
 			t.Errorf("%q: %+v", text, got)
 		}
 	}
-	if m := firmware.MeaningsOf("Option 'kick' is not valid in section 'fan_generic x'")[0]; m.Key != "kick" || m.Section != "fan_generic x" {
+	if m := firmware.MeaningsOf("Option 'kick' is not valid in section 'fan_generic x'")[0]; m.Key != "kick" ||
+		m.Section != "fan_generic x" {
 		t.Errorf("%+v", m)
 	}
 }

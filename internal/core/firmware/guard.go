@@ -36,8 +36,9 @@ func Guards(b Build, s machine.Snapshot, name, last string) []Guard {
 	board := s.First(parts.Mainboard)
 	now := s.Of(s.First(parts.Firmware), parts.FirmwareFamily).Value.Text
 	if b.Family != "" && now != "" && b.Family != now {
-		say("Family", GuardAsks, "the machine runs a %s build and this one is %s: see what carries over before you change the "+
-			"family", now, b.Family)
+		say("Family", GuardAsks,
+			"the machine runs a %s build and this one is %s: see what carries over before you change the "+
+				"family", now, b.Family)
 	}
 	for _, says := range b.Pairs() {
 		say("Versions", GuardStops, "%s", says)
@@ -51,7 +52,8 @@ func Guards(b Build, s machine.Snapshot, name, last string) []Guard {
 		case !sameWord(b.Processor, p.Value.Text):
 			say("Processor", GuardStops, "it is built for %s, and the board has %s", b.Processor, p.Trait.Show(p.Value))
 		case p.Grade <= machine.Claimed:
-			say("Processor", GuardAsks, "it is built for %s, which the board is only claimed to have: lift the heat sink", b.Processor)
+			say("Processor", GuardAsks, "it is built for %s, which the board is only claimed to have: lift the heat sink",
+				b.Processor)
 		default:
 			say("Processor", GuardPasses, "%s, as the board has", b.Processor)
 		}
@@ -100,13 +102,15 @@ func guardOffset(b Build, s machine.Snapshot, board *machine.Position, say sayGu
 	switch {
 	case b.Offset == nil && !known: // of 8-bit boards nobody asks
 	case b.Offset == nil:
-		say("Start offset", GuardAsks, "the bootloader starts a build at %g KiB, and for which start this one is made is not on "+
-			"record", at)
+		say("Start offset", GuardAsks,
+			"the bootloader starts a build at %g KiB, and for which start this one is made is not on "+
+				"record", at)
 	case !known:
 		say("Start offset", GuardAsks, "it is made for a start at %g KiB, and the bootloader's is not on record", *b.Offset)
 	case at != *b.Offset:
-		say("Start offset", GuardStops, "it is made for a start at %g KiB, and the bootloader starts a build at %g KiB: it would be "+
-			"written and never run", *b.Offset, at)
+		say("Start offset", GuardStops,
+			"it is made for a start at %g KiB, and the bootloader starts a build at %g KiB: it would be "+
+				"written and never run", *b.Offset, at)
 	default:
 		say("Start offset", GuardPasses, "%g KiB, as the bootloader starts it", at)
 	}
@@ -118,10 +122,12 @@ func guardMemory(b Build, s machine.Snapshot, say sayGuard) {
 	case !m.Known:
 		say("Memory", GuardAsks, "cannot be told: %s is not on record", strings.Join(m.Missing, " and "))
 	case m.Free < 0:
-		say("Memory", GuardStops, "it is %s KiB too large: %s KiB of flash, %s of it the bootloader's", quantity.Format(-m.Free),
+		say("Memory", GuardStops, "it is %s KiB too large: %s KiB of flash, %s of it the bootloader's",
+			quantity.Format(-m.Free),
 			quantity.Format(m.KiB), quantity.Format(m.Bootloader))
 	case m.Grade <= machine.Claimed:
-		say("Memory", GuardAsks, "%s KiB would be left of a flash that is only claimed: half of it is common", quantity.Format(m.Free))
+		say("Memory", GuardAsks, "%s KiB would be left of a flash that is only claimed: half of it is common",
+			quantity.Format(m.Free))
 	default:
 		say("Memory", GuardPasses, "%s KiB left of %s", quantity.Format(m.Free), quantity.Format(m.KiB))
 	}
@@ -139,7 +145,8 @@ func guardName(b Build, s machine.Snapshot, board *machine.Position, last string
 	case err != nil:
 		say("File name", GuardStops, "%s", err.Error())
 	case last == "" && fixed == "":
-		say("File name", GuardAsks, "%s; which file was flashed last is not on record, so whether it is a new name cannot be told",
+		say("File name", GuardAsks,
+			"%s; which file was flashed last is not on record, so whether it is a new name cannot be told",
 			b.File)
 	default:
 		say("File name", GuardPasses, "%s, and %s was the last", b.File, orUnknown(last))

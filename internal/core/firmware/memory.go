@@ -17,7 +17,7 @@ type FlashUse struct {
 	Free       float64       `json:"free" doc:"KiB left; below 0 it does not fit"`
 	Known      bool          `json:"known" doc:"Whether flash and size are on record, so that what is free can be told"`
 	Missing    []string      `json:"missing" doc:"What is not on record and would have to be looked at"`
-	Bootloader float64       `json:"bootloader" doc:"KiB that leaving the bootloader out would free; 0 where there is none"`
+	Bootloader float64       `json:"bootloader" doc:"KiB that leaving the bootloader out would free"`
 	// Said where leaving it out is a question at all.
 	WithoutIt string `json:"withoutBootloader,omitempty" doc:"What leaving it out gains and costs"`
 }
@@ -47,7 +47,8 @@ func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 		switch {
 		case size.Known():
 			out.Bootloader = size.Value.Number
-			out.Shares = append(out.Shares, Share{Name: "bootloader", KiB: size.Value.Number, Claimed: size.Grade <= machine.Claimed})
+			out.Shares = append(out.Shares, Share{Name: "bootloader", KiB: size.Value.Number,
+				Claimed: size.Grade <= machine.Claimed})
 		default:
 			out.Missing = append(out.Missing, "how much the bootloader takes")
 		}

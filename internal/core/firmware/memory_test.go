@@ -90,7 +90,8 @@ func TestMemory(t *testing.T) {
 
 // What nothing on the machine needs goes first, whatever it takes.
 func TestCheapestFirst(t *testing.T) {
-	b := firmware.Build{Name: "B", Family: "compiled", KiB: 250, Features: map[string]string{"contact probe": "yes", "arc moves": "yes"}}
+	b := firmware.Build{Name: "B", Family: "compiled", KiB: 250, Features: map[string]string{"contact probe": "yes",
+		"arc moves": "yes"}}
 	s := facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven", "probe.model": "Lodestar"})
 	w := firmware.FlashUseOf(s, b).Want(s, b, []string{"filament change", "input shaping"})
 	if len(w.Drop) != 2 || w.Drop[0].Feature != "arc moves" || w.Drop[0].Used != "" || w.Drop[1].Used != "Probe" {

@@ -19,7 +19,8 @@ var messages = []struct {
 	says *regexp.Regexp
 	Meaning
 }{
-	{regexp.MustCompile(`(?i)(?:option|key|parameter)\s+'?"?([\w.-]+)'?"?\s+(?:is\s+)?(?:not valid|not known|unknown|not supported|` +
+	{regexp.MustCompile(`(?i)(?:option|key|parameter)\s+'?"?([\w.-]+)'?"?\s+(?:is\s+)?(?:not valid|not known|` +
+		`unknown|not supported|` +
 		`deprecated|invalid)(?:\s+in\s+(?:section\s+)?\[?'?"?([\w .-]+?)'?"?\]?(?:$|[.,;\n]))?`), Meaning{
 		Means: "the new version does not know this key any more",
 		Do:    "Comment it out, restart, and look into what took its place before you print."}},
@@ -29,15 +30,19 @@ var messages = []struct {
 		Do:    "Comment it out, restart, and look into what took its place before you print."}},
 	{regexp.MustCompile(`(?i)section\s+\[?'?"?([\w .-]+?)'?"?\]?\s+is not (?:a )?(?:valid|known)`), Meaning{
 		Means: "the new version does not know this section any more, or the add-on that brings it is not installed",
-		Do:    "Look whether an add-on was updated with the host; else comment the section out and look into what took its place."}},
-	{regexp.MustCompile(`(?i)version.{0,40}(?:mismatch|differ|does not match|too old|incompatible)|(?:mismatch|incompatible).{0,40}version|` +
+		Do: "Look whether an add-on was updated with the host; else comment the section out and look into what took " +
+			"its place."}},
+	{regexp.MustCompile(`(?i)version.{0,40}(?:mismatch|differ|does not match|too old|incompatible)|` +
+		`(?:mismatch|incompatible).{0,40}version|` +
 		`protocol (?:error|mismatch)|must be (?:rebuilt|recompiled|updated)`), Meaning{
 		Means: "host and mainboard are of two versions",
 		Do:    "Rebuild the mainboard's build on this host, clean before you build, and flash it.", Flash: true}},
-	{regexp.MustCompile(`(?i)(?:unable|failed|could not|cannot) to? ?(?:connect|open|reach|find)|no such (?:file|device)|` +
+	{regexp.MustCompile(`(?i)(?:unable|failed|could not|cannot) to? ?(?:connect|open|reach|find)|` +
+		`no such (?:file|device)|` +
 		`serial (?:port|path).{0,40}(?:not|fail)|timeout.{0,30}(?:connect|serial)`), Meaning{
 		Means: "the host does not find the mainboard on the line that is configured",
-		Do: "Set the serial path by the board's identity, not by its number: numbers change with the order of plugging. Then " +
+		Do: "Set the serial path by the board's identity, not by its number: numbers change with the order of plugging. " +
+			"Then " +
 			"the cable, the supply, and whether the board runs a build of the host's family."}},
 	{regexp.MustCompile(`(?i)permission denied`), Meaning{
 		Means: "the host's account may not use the line or the file",
@@ -89,14 +94,16 @@ type HostUpdateStep struct{ Title, Do string }
 func HostUpdate() []HostUpdateStep {
 	return []HostUpdateStep{
 		{"Is there a reason?", "A host that works is left alone. Without a reason on record, stop here."},
-		{"Back up the configuration and put the card aside", "Copy the configuration off the host. Better: write a fresh card, and keep " +
-			"the old one with its date: it is the way back in one step. Record both under Cards and backups."},
+		{"Back up the configuration and put the card aside",
+			"Copy the configuration off the host. Better: write a fresh card, and keep " +
+				"the old one with its date: it is the way back in one step. Record both under Cards and backups."},
 		{"Change the default password, if it is still the one it came with", "Before the host goes on the network."},
 		{"Update the host's software", "First of all, and by itself. Read what it says about keys that changed."},
 		{"Update the API server, then the web page, then the add-ons", "In this order: each talks to the one before it."},
-		{"Read the messages after the restart", "A version mismatch: rebuild the mainboard's build on this host and flash it. A key that is " +
-			"not known any more: comment it out, look into it. No connection: the serial path by the board's identity. Paste " +
-			"others into “What does this message mean?” on the machine's page of firmware."},
+		{"Read the messages after the restart",
+			"A version mismatch: rebuild the mainboard's build on this host and flash it. A key that is " +
+				"not known any more: comment it out, look into it. No connection: the serial path by the board's identity. Paste " +
+				"others into “What does this message mean?” on the machine's page of firmware."},
 		{"Check the Z offset with paper", "After every host update, even where nothing of the probe was touched."},
 	}
 }

@@ -61,7 +61,8 @@ func (b Build) Pairs() []string {
 			"before anything is built; mixed they fail late", release(b.Version), release(b.ConfigVersion)))
 	}
 	if b.Family == parts.Hosted && b.HostVersion != "" && b.Version != "" && !sameVersion(b.HostVersion, b.Version) {
-		out = append(out, fmt.Sprintf("the host is of version %s and the mainboard's build of %s: rebuild it on the host and "+
+		out = append(out, fmt.Sprintf("the host is of version %s and the mainboard's build of %s: rebuild it on the "+
+			"host and "+
 			"flash it", release(b.HostVersion), release(b.Version)))
 	}
 	return out
@@ -81,11 +82,14 @@ func (b Build) CheckLabel(machine string, columns float64) string {
 	n := len([]rune(b.Label))
 	switch {
 	case b.Label == "":
-		return "it shows no label of its own: stamp it with the machine's name and the date, so that the screen proves what runs"
+		return "it shows no label of its own: stamp it with the machine's name and the date, so that the screen proves " +
+			"what runs"
 	case n > most && columns == 0:
-		return fmt.Sprintf("its label has %d characters; many displays show %d, and how many this one shows is not on record", n, most)
+		return fmt.Sprintf("its label has %d characters; many displays show %d, and how many this one shows is not on record",
+			n, most)
 	case n > most:
-		return fmt.Sprintf("its label has %d characters and the display shows %d: the end, where the date is, is cut off", n, most)
+		return fmt.Sprintf("its label has %d characters and the display shows %d: the end, where the date is, is cut off", n,
+			most)
 	case machine != "" && !strings.Contains(strings.ToLower(b.Label), strings.ToLower(machine)):
 		return fmt.Sprintf("its label %q does not name %s", b.Label, machine)
 	case !strings.ContainsAny(b.Label, "0123456789"):

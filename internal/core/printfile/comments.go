@@ -106,8 +106,9 @@ func (s *scanner) profile() (*Profile, error) {
 	case s.notACommand == 1:
 		p.Faults = append(p.Faults, Fault{s.rubbish.Line, "neither a command nor a comment: " + s.rubbish.Says})
 	case s.notACommand > 1:
-		p.Faults = append(p.Faults, Fault{s.rubbish.Line, fmt.Sprintf("%d lines are neither commands nor comments; the first: %s",
-			s.notACommand, s.rubbish.Says)})
+		p.Faults = append(p.Faults, Fault{s.rubbish.Line,
+			fmt.Sprintf("%d lines are neither commands nor comments; the first: %s",
+				s.notACommand, s.rubbish.Says)})
 	}
 	if s.tooFar > 0 {
 		p.Faults = append(p.Faults, Fault{s.tooFar, "a coordinate further out than any machine goes"})

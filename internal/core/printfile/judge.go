@@ -88,7 +88,10 @@ func Judge(p *Profile, m Machine) FileVerdict {
 			f.Says += ": slice it again"
 		}
 	}
-	slices.SortStableFunc(j.out, func(a, b FileFinding) int { return slices.Index(levels, b.Level) - slices.Index(levels, a.Level) })
+	slices.SortStableFunc(j.out, func(a, b FileFinding) int {
+		return slices.Index(levels, b.Level) - slices.Index(levels,
+			a.Level)
+	})
 	v := FileVerdict{Answer: Prints, Findings: j.out}
 	if v.Findings == nil {
 		v.Findings = []FileFinding{}
@@ -180,7 +183,8 @@ const liner = 240
 func (j *judge) headOf(tool int) int {
 	s := j.m.Facts
 	list := s.First(parts.Structure)
-	if n, ok := s.Number(list, machine.HeadMounted); ok && tool == 0 && s.Says(list, machine.HeadsMode, machine.HeadsByHand) {
+	if n, ok := s.Number(list, machine.HeadMounted); ok && tool == 0 && s.Says(list, machine.HeadsMode,
+		machine.HeadsByHand) {
 		return int(n)
 	}
 	return tool + 1
@@ -400,7 +404,8 @@ func (j *judge) override(u Use) (Level, string) {
 				says = fmt.Sprintf("it sets %s to what is on record; it would go on doing so after a change", st.Title)
 			}
 		case settings.Differs:
-			level, says = Mend, fmt.Sprintf("it sets %s to %s, and %s is valid for this machine", st.Title, st.Value, st.OnRecord)
+			level, says = Mend, fmt.Sprintf("it sets %s to %s, and %s is valid for this machine", st.Title, st.Value,
+				st.OnRecord)
 			c, _ := calibration.Of(st.Kind)
 			a, b := c.Numbers(st.Subject, st.Value), c.Numbers(st.Subject, st.OnRecord)
 			if len(a) == 1 && len(b) == 1 {
@@ -410,7 +415,8 @@ func (j *judge) override(u Use) (Level, string) {
 			}
 			return level, says
 		case settings.NotOnIt:
-			level, says = Look, fmt.Sprintf("it sets %s to %s, and no valid value is on record to hold it against", st.Title, st.Value)
+			level, says = Look, fmt.Sprintf("it sets %s to %s, and no valid value is on record to hold it against", st.Title,
+				st.Value)
 		}
 	}
 	return level, says

@@ -112,42 +112,59 @@ func TestJudge(t *testing.T) {
 		says   string
 		line   int64
 	}{
-		"it prints":             {usual, nil, printfile.Prints, "", 0},
-		"just large enough":     {usual, map[string]string{"frame.x": "199.5"}, printfile.Prints, "", 0},
-		"too small in X":        {usual, map[string]string{"frame.x": "199.4"}, printfile.DoesNot, "up to 200 mm in X, and the machine has 199.4 mm", 10},
-		"size not on record":    {usual, map[string]string{"frame.z": ""}, printfile.LookFirst, "up to Z 0.2 mm, and the machine's size there is not on record", 0},
+		"it prints":         {usual, nil, printfile.Prints, "", 0},
+		"just large enough": {usual, map[string]string{"frame.x": "199.5"}, printfile.Prints, "", 0},
+		"too small in X": {usual, map[string]string{"frame.x": "199.4"}, printfile.DoesNot,
+			"up to 200 mm in X, and the machine has 199.4 mm", 10},
+		"size not on record": {usual, map[string]string{"frame.z": ""}, printfile.LookFirst,
+			"up to Z 0.2 mm, and the machine's size there is not on record", 0},
 		"travels beyond":        {usual, map[string]string{"frame.y": "203"}, printfile.Prints, "moves to 205 mm in Y", 13},
 		"at the hotend's limit": {usual, map[string]string{"hotend.rating": "215"}, printfile.Prints, "", 0},
-		"above it":              {usual, map[string]string{"hotend.rating": "214"}, printfile.DoesNot, "the hotend bears 214 °C", 4},
-		"rating unknown":        {usual, map[string]string{"hotend.rating": ""}, printfile.LookFirst, "what the hotend bears", 4},
-		"at the liner's limit":  {strings.Replace(usual, "S215", "S240", 1), map[string]string{"hotend.liner": "yes"}, printfile.Prints, "", 0},
-		"above the liner's":     {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": "yes"}, printfile.DoesNot, "PTFE liner", 4},
-		"liner unknown":         {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": ""}, printfile.LookFirst, "whether a PTFE liner", 4},
-		"above the sensor's":    {usual, map[string]string{"sensor.rating": "210"}, printfile.DoesNot, "the sensor there measures up to 210", 4},
-		"above the plate's":     {usual, map[string]string{"plate.rating": "59"}, printfile.DoesNot, "the plate bears 59", 3},
-		"at the plate's":        {usual, map[string]string{"plate.rating": "60"}, printfile.Prints, "", 0},
-		"never probes":          {strings.Replace(usual, "G29\n", "", 1), nil, printfile.AfterRepair, "neither probes a mesh nor loads one", 5},
+		"above it": {usual, map[string]string{"hotend.rating": "214"}, printfile.DoesNot,
+			"the hotend bears 214 °C", 4},
+		"rating unknown": {usual, map[string]string{"hotend.rating": ""}, printfile.LookFirst, "what the hotend bears",
+			4},
+		"at the liner's limit": {strings.Replace(usual, "S215", "S240", 1), map[string]string{"hotend.liner": "yes"},
+			printfile.Prints, "", 0},
+		"above the liner's": {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": "yes"},
+			printfile.DoesNot, "PTFE liner", 4},
+		"liner unknown": {strings.Replace(usual, "S215", "S241", 1), map[string]string{"hotend.liner": ""},
+			printfile.LookFirst, "whether a PTFE liner", 4},
+		"above the sensor's": {usual, map[string]string{"sensor.rating": "210"}, printfile.DoesNot,
+			"the sensor there measures up to 210", 4},
+		"above the plate's": {usual, map[string]string{"plate.rating": "59"}, printfile.DoesNot, "the plate bears 59", 3},
+		"at the plate's":    {usual, map[string]string{"plate.rating": "60"}, printfile.Prints, "", 0},
+		"never probes": {strings.Replace(usual, "G29\n", "", 1), nil, printfile.AfterRepair,
+			"neither probes a mesh nor loads one", 5},
 		"no probe to probe with": {usual, map[string]string{"probe.model": "none"}, printfile.AfterRepair,
 			"the machine has no probe", 6},
-		"never homes":              {strings.Replace(usual, "G28\n", "", 1), nil, printfile.DoesNot, "before it homes", 9},
-		"other steps":              {with("M92 E95"), nil, printfile.AfterRepair, "sets Extruder steps per mm to 95 steps/mm, and 415", 7},
+		"never homes": {strings.Replace(usual, "G28\n", "", 1), nil, printfile.DoesNot, "before it homes", 9},
+		"other steps": {with("M92 E95"), nil, printfile.AfterRepair,
+			"sets Extruder steps per mm to 95 steps/mm, and 415", 7},
 		"the same steps":           {with("M92 E415"), nil, printfile.Prints, "what is on record", 7},
 		"steps in inches' company": {with("M92 E10541"), nil, printfile.AfterRepair, "25.4 times", 7},
 		"nothing on record":        {with("M301 P20 I1 D70"), nil, printfile.LookFirst, "no valid value is on record", 7},
 		"writes the store":         {with("M500"), nil, printfile.AfterRepair, "stores what is in force", 7},
 		"rejected by the hosted family": {with("M92 E415"), map[string]string{"firmware.family": "hosted"},
 			printfile.AfterRepair, "does not know this word", 7},
-		"of the hosted family": {with("START_PRINT BED=60"), nil, printfile.DoesNot, "START_PRINT is a command of the hosted", 7},
+		"of the hosted family": {with("START_PRINT BED=60"), nil, printfile.DoesNot, "START_PRINT is a command of the hosted",
+			7},
 		"welcome in the hosted family": {with("START_PRINT BED=60"), map[string]string{"firmware.family": "hosted"},
 			printfile.Prints, "", 0},
-		"a macro of the configuration's own": {strings.Replace(strings.Replace(usual, "G28\n", "START_PRINT\n", 1), "G29\n", "", 1),
-			map[string]string{"firmware.family": "hosted"}, printfile.Prints, "whether it homes and probes is not in the file", 5},
+		"a macro of the configuration's own": {strings.Replace(strings.Replace(usual, "G28\n", "START_PRINT\n", 1), "G29\n",
+			"", 1),
+			map[string]string{"firmware.family": "hosted"}, printfile.Prints, "whether it homes and probes is not in the file",
+			5},
 		"no word for a mesh in the hosted family": {strings.Replace(usual, "G29\n", "", 1),
 			map[string]string{"firmware.family": "hosted"}, printfile.DoesNot, "slice it again", 5},
-		"another bore":             {usual, map[string]string{"nozzle.bore": "0.6"}, printfile.DoesNot, "sliced for a nozzle of 0.4 mm", 0},
-		"a tool too many":          {strings.Replace(usual, "G28\n", "G28\nT3\nM104 S200\n", 1), nil, printfile.DoesNot, "no head 4", 7},
-		"wears the nozzle":         {strings.Replace(usual, "PLA", "PA-CF", 1), nil, printfile.LookFirst, "wears a nozzle", 0},
-		"hardened":                 {strings.Replace(usual, "PLA", "PA-CF", 1), map[string]string{"nozzle.material": "hardened"}, printfile.Prints, "", 0},
+		"another bore": {usual, map[string]string{"nozzle.bore": "0.6"}, printfile.DoesNot,
+			"sliced for a nozzle of 0.4 mm", 0},
+		"a tool too many": {strings.Replace(usual, "G28\n", "G28\nT3\nM104 S200\n", 1), nil, printfile.DoesNot,
+			"no head 4", 7},
+		"wears the nozzle": {strings.Replace(usual, "PLA", "PA-CF", 1), nil, printfile.LookFirst, "wears a nozzle",
+			0},
+		"hardened": {strings.Replace(usual, "PLA", "PA-CF", 1),
+			map[string]string{"nozzle.material": "hardened"}, printfile.Prints, "", 0},
 		"cut off before it prints": {"M104 S215\nG28\nG29\n", nil, printfile.DoesNot, "nothing in this file extrudes", 3},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -268,13 +285,15 @@ func random(n uint64, lines int) string {
 		case 0:
 			fmt.Fprintf(&b, "G1 Z%.2f F%d\n", r.Float64()*20, r.IntN(9000))
 		case 1:
-			b.WriteString([]string{"G90", "G91", "M82", "M83", "G20", "G21", "G28", "G28 X", "G92 E0", "G92 X5"}[r.IntN(10)] + "\n")
+			b.WriteString([]string{"G90", "G91", "M82", "M83", "G20", "G21", "G28", "G28 X", "G92 E0", "G92 X5"}[r.IntN(10)] +
+				"\n")
 		case 2:
 			fmt.Fprintf(&b, "T%d\nM104 S%d\nM140 S%d\n", r.IntN(3), 180+r.IntN(60), r.IntN(90))
 		case 3:
 			fmt.Fprintf(&b, "G2 X%.2f Y%.2f I%.2f J%.2f E%.3f\n", x, y, r.Float64()*9, r.Float64()*9, e)
 		case 4:
-			b.WriteString([]string{"G29", "M92 E95", "M500", "START_PRINT", "; TIME:77", "M486 S1", "rubbish", "", "G1 X", "G1 X1 Y"}[r.IntN(10)] + "\n")
+			b.WriteString([]string{"G29", "M92 E95", "M500", "START_PRINT", "; TIME:77", "M486 S1", "rubbish", "", "G1 X",
+				"G1 X1 Y"}[r.IntN(10)] + "\n")
 		case 5:
 			fmt.Fprintf(&b, "G1X%.1fY%.1f;x\r\n", x, y)
 		case 6:

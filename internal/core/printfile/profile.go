@@ -24,7 +24,7 @@ type Profile struct {
 	Chamber []Extreme `json:"chamber" doc:"Ever higher temperatures of the chamber, °C"`
 
 	Homed     int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
-	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"At which byte the line after the last full homing before printing begins; -1 where that is not known"`
+	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"Byte at which the line after homing begins; -1 where that is unknown"`
 	Probed    int64 `json:"probed,omitempty" doc:"Line of the first probing of a mesh after homing; 0 for none"`
 	ProbedBy  *Use  `json:"probedBy,omitempty" doc:"The word of it"`
 	Loaded    int64 `json:"loaded,omitempty" doc:"Line at which a stored mesh is put in force; 0 for none"`

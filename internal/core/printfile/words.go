@@ -147,7 +147,8 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
 		return
 	}
 	switch word {
-	case "G20", "G21", "G90", "G91", "G92", "M82", "M83", "M104", "M109", "M140", "M190", "M105", "M106", "M107", "M73", "M117":
+	case "G20", "G21", "G90", "G91", "G92", "M82", "M83", "M104", "M109", "M140", "M190", "M105", "M106", "M107", "M73",
+		"M117":
 		return
 	}
 	s.use(word)

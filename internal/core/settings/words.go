@@ -34,7 +34,7 @@ type Word struct {
 	// {n} and {axis} are those of the section, {T} and {E} the number that this parameter gives,
 	// from 0, {item} which of a list it is.
 	Of string `json:"of" maxLength:"40" doc:"The place that it serves: head 1, axis x, bed, head {T}"`
-	As string `json:"as,omitempty" enum:"mA RMS,mA peak,A RMS,A peak,trigger height,rotation distance," doc:"How it is written, where not as on record"`
+	As string `json:"as,omitempty" enum:"mA RMS,mA peak,A RMS,A peak,trigger height,rotation distance,"`
 }
 
 // How a number is written where it is not as on record.
@@ -151,7 +151,8 @@ func CheckForm(family string, form dialect.Form) error {
 			return nil
 		}
 	}
-	return fmt.Errorf("this is written as %s, and the %s family has %s: choose the machine's own file, or correct its family",
+	return fmt.Errorf("this is written as %s, and the %s family has %s: choose the machine's own file, or correct "+
+		"its family",
 		form, family, forms[0])
 }
 

@@ -3862,7 +3862,7 @@ export interface components {
             builtBy?: string;
             /** @description Day, ISO 8601 */
             builtOn?: string;
-            /** @description Version of the configuration that it was built from */
+            /** @description Of the configuration that it was built from */
             configVersion?: string;
             configuredFor: {
                 [key: string]: string;
@@ -3890,7 +3890,7 @@ export interface components {
             note?: string;
             /**
              * Format: double
-             * @description KiB from the begin of the flash; absent while it is unknown
+             * @description KiB; absent while it is unknown
              */
             offset?: number;
             /** @description Of the host's web page */
@@ -3919,7 +3919,7 @@ export interface components {
             builds: components["schemas"]["BuildOnRecord"][];
             /** @description Names of features that the catalogue knows */
             features: string[];
-            /** @description By the number of a build: what of it does not go together, or is not as advertised */
+            /** @description By number: what does not go together, or is not as advertised */
             remarks: {
                 [key: string]: string[];
             };
@@ -3939,7 +3939,7 @@ export interface components {
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
-            /** @description Version of the configuration that it was built from */
+            /** @description Of the configuration that it was built from */
             configVersion?: string;
             configuredFor: {
                 [key: string]: string;
@@ -3969,7 +3969,7 @@ export interface components {
             note?: string;
             /**
              * Format: double
-             * @description KiB from the begin of the flash; absent while it is unknown
+             * @description KiB; absent while it is unknown
              */
             offset?: number;
             /** @description Of the host's web page */
@@ -4013,7 +4013,7 @@ export interface components {
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
-            /** @description Version of the configuration that it was built from */
+            /** @description Of the configuration that it was built from */
             configVersion?: string;
             configuredFor: {
                 [key: string]: string;
@@ -4047,7 +4047,7 @@ export interface components {
             note?: string;
             /**
              * Format: double
-             * @description KiB from the begin of the flash; absent while it is unknown
+             * @description KiB; absent while it is unknown
              */
             offset?: number;
             /** @description Of the host's web page */
@@ -5105,7 +5105,7 @@ export interface components {
         FileOnMachine: {
             machine: components["schemas"]["Usable"];
             verdict: components["schemas"]["FileVerdict"];
-            /** @description What was answered when the file came, where the machine was changed since and it is less good now */
+            /** @description What was answered when the file came, where that was better */
             was?: string;
         };
         FileQuestion: {
@@ -5249,7 +5249,7 @@ export interface components {
         FlashUse: {
             /**
              * Format: double
-             * @description KiB that leaving the bootloader out would free; 0 where there is none
+             * @description KiB that leaving the bootloader out would free
              */
             bootloader: number;
             /**
@@ -5824,7 +5824,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
-            /** @description Machines that were changed since, so that it no longer prints there as it is */
+            /** @description Machines on which it printed before they were changed */
             stale: string[];
             takes: string;
         };
@@ -6065,7 +6065,7 @@ export interface components {
             family: string;
             files: components["schemas"]["SettingsOnRecord"][];
             machine: string;
-            /** @description Values that two places set to different numbers, those that print wrong first */
+            /** @description Those that two places set to different numbers */
             values: components["schemas"]["DriftedValue"][];
         };
         Made: {
@@ -8356,10 +8356,7 @@ export interface components {
             when: components["schemas"]["Condition"][];
         };
         ShopWord: {
-            /**
-             * @description How it is written, where not as on record
-             * @enum {string}
-             */
+            /** @enum {string} */
             as?: "mA RMS" | "mA peak" | "A RMS" | "A peak" | "trigger height" | "rotation distance" | "";
             /** @description What it is the value of */
             calibration?: string;
@@ -9467,10 +9464,7 @@ export interface components {
             volts?: number;
         };
         Word: {
-            /**
-             * @description How it is written, where not as on record
-             * @enum {string}
-             */
+            /** @enum {string} */
             as?: "mA RMS" | "mA peak" | "A RMS" | "A peak" | "trigger height" | "rotation distance" | "";
             /** @description What it is the value of */
             calibration?: string;
@@ -19863,7 +19857,8 @@ export interface operations {
     "add-settings": {
         parameters: {
             query: {
-                place: "build configuration" | "host configuration" | "stored settings" | "file on the memory card" | "start code";
+                /** @description Where they live */
+                place: string;
                 name: string;
                 /** @description Where the file is kept that holds the secrets */
                 original?: string;
