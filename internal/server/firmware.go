@@ -54,7 +54,7 @@ func (s *Server) firmwareRoutes() {
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.DropWord(ctx, in.ID))
 		})
-	handle(s, store.Member, "GET", "/machines/{id}/firmware", "firmware", "The firmware of a machine",
+	handle(s, store.Member, "GET", "/machines/{id}/firmware", "machine-firmware", "The firmware of a machine",
 		func(ctx context.Context, _ user, in *ByID) (*answer[app.FirmwareOf], error) {
 			return answerOf(s.app.FirmwareOf(ctx, in.ID, s.now()))
 		}, fleetWide)

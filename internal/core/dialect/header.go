@@ -72,7 +72,7 @@ type conditional struct {
 func (h *headerReader) comment(i, end int) {
 	text := h.Text
 	if text[i+1] == '*' {
-		if strings.Index(text[i+2:end], "*/") < 0 {
+		if !strings.Contains(text[i+2:end], "*/") {
 			h.inComment = true
 		}
 		return
@@ -249,7 +249,7 @@ func (h *headerReader) valueEnd(i, end int) int {
 			}
 		case '/':
 			if at+1 < end && (text[at+1] == '/' || text[at+1] == '*') {
-				if text[at+1] == '*' && strings.Index(text[at+2:end], "*/") < 0 {
+				if text[at+1] == '*' && !strings.Contains(text[at+2:end], "*/") {
 					h.inComment = true
 				}
 				end = at

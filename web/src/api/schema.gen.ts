@@ -1345,7 +1345,7 @@ export interface paths {
             cookie?: never;
         };
         /** The firmware of a machine */
-        get: operations["firmware"];
+        get: operations["machine-firmware"];
         put?: never;
         post?: never;
         delete?: never;
@@ -17787,7 +17787,7 @@ export interface operations {
             };
         };
     };
-    firmware: {
+    "machine-firmware": {
         parameters: {
             query?: never;
             header?: never;
