@@ -12,6 +12,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/plan"
 	"wardifex/internal/core/roster"
 	"wardifex/internal/core/settings"
@@ -251,6 +252,23 @@ func (a *App) OpenFlash(ctx context.Context, machineID int64, must, reason, by s
 		}
 		kit := change.Reflash(cmp.Or(must, "what this machine is fitted with"))
 		id, err = a.writeOrder(ctx, m, kit, fit.Verdict{Answer: fit.Fits}, store.NewOrder{Reason: reason, By: by, At: now})
+		return err
+	})
+	return id, err
+}
+
+// OpenHostUpdate opens a work order for an update of a machine's host.
+func (a *App) OpenHostUpdate(ctx context.Context, machineID int64, reason, by string, now time.Time) (id int64, err error) {
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		m, err := a.lockForNewOrder(ctx, machineID, reason)
+		if err != nil {
+			return err
+		}
+		if m.Family() != parts.Hosted {
+			return refuse("%s has no host on record: its firmware is not of the hosted family", m.Name)
+		}
+		id, err = a.writeOrder(ctx, m, change.HostUpdate(), fit.Verdict{Answer: fit.Fits},
+			store.NewOrder{Reason: reason, By: by, At: now})
 		return err
 	})
 	return id, err

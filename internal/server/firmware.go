@@ -76,6 +76,12 @@ func (s *Server) firmwareRoutes() {
 		})
 	handle(s, store.Technician, "GET", "/machines/{id}/firmware/family", "change-of-family",
 		"What becomes of a machine's values in another family", s.changeOfFamily)
+	handle(s, store.Technician, "POST", "/machines/{id}/host-update", "open-host-update",
+		"Open a work order for an update of the host",
+		func(ctx context.Context, u user, in *openHostUpdate) (*answer[Created], error) {
+			id, err := s.app.OpenHostUpdate(ctx, in.ID, in.Body.Reason, u.Name, s.now())
+			return answerOf(Created{id}, err)
+		})
 	handle(s, store.Technician, "POST", "/carry-over", "carry-over",
 		"Carry a machine's own values into the example of a new version", s.carryOver, reading)
 	handle(s, store.Technician, "POST", "/carry-over/decisions", "decide-carry-over",
@@ -210,6 +216,13 @@ func (s *Server) addWayBack(ctx context.Context, u user, in *addWayBack) (*answe
 type endWayBack struct {
 	ByID
 	Back int64 `path:"back" minimum:"1"`
+}
+
+type openHostUpdate struct {
+	ByID
+	Body struct {
+		Reason string `json:"reason" maxLength:"300"`
+	}
 }
 
 type changeOfFamily struct {

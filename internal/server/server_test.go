@@ -250,6 +250,8 @@ func bodyFor(operation string) any {
 		return map[string]any{"family": "compiled", "form": "G-code", "word": "M92", "letter": "E", "of": "head 1"}
 	case "want-features":
 		return map[string]any{"features": []string{}}
+	case "open-host-update":
+		return map[string]any{"reason": "x"}
 	case "host-message":
 		return map[string]any{"text": "x"}
 	case "decide-flash":

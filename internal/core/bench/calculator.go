@@ -121,6 +121,7 @@ var calculators = slices.Concat(
 	currentCalculators(),
 	heightCalculators(),
 	meshCalculators(),
+	areaMeshCalculators(),
 	filamentCalculators(),
 	sensorCalculators(),
 	heaterCalculators(),

@@ -48,6 +48,9 @@ var sums = map[string]struct {
 		"screws": "fl 0 0\nfr 200 0\nrl 0 200\nrr 200 200"},
 		map[string]float64{"spread": 0.2, "remains": 0, "tilt-x": 0.2, "tilt-y": 0, "turns fr": -0.286, "turns rl": 0,
 			"minutes": 0.6}},
+	// Seven points on 300 mm are 50 mm apart; 90 mm and twice 5 are 100 mm, of which three points are two steps.
+	"area-mesh": {map[string]string{"width": "300", "depth": "300", "points": "7", "x": "90", "y": "90"},
+		map[string]float64{"saved": 160, "points": 9, "apart": 50}},
 	// "Long-tube machine: about 600 mm".
 	"filament-change": {map[string]string{"path": "600", "steps": "415", "limit": "40", "longest": "500", "old": "200",
 		"new": "240"},
@@ -119,6 +122,10 @@ var moves = map[string]struct{ instead, figure, goes string }{
 		"same"},
 	"mesh screws": {"fl 0 0\nfr 100 0\nrl 0 200", "turns fr", "up"}, "mesh thread": {"M3", "turns fr", "down"},
 	"mesh hand": {"raises", "turns fr", "directions"}, "mesh seconds": {"8", "minutes", "up"},
+	"area-mesh width": {"240", "saved", "down"}, "area-mesh depth": {"240", "saved", "down"},
+	"area-mesh points": {"13", "saved", "up"}, "area-mesh x": {"200", "saved", "down"},
+	"area-mesh y": {"200", "saved", "down"}, "area-mesh margin": {"30", "saved", "down"},
+	"area-mesh seconds": {"8", "saved", "up"},
 	"filament-change path": {"50", "unload", "down"}, "filament-change short": {"60", "fast", "down"},
 	"filament-change fast": {"100", "loads", "down"}, "filament-change unload": {"50", "unloads", "up"},
 	"filament-change purge": {"80", "purge", "up"}, "filament-change slow": {"5", "loads", "down"},

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -38,6 +39,15 @@ func Swap(at *machine.Position, before, after string) fit.Kit {
 // Reflash is another build for the parts that are fitted. must is what it has to have.
 func Reflash(must string) fit.Kit {
 	return fit.Kit{Key: "own/flash", Name: "another build", What: flashWhat, NewBuild: must}
+}
+
+// HostUpdate is an update of the host's software, in the order in which its pieces talk to each other.
+func HostUpdate() fit.Kit {
+	kit := fit.Kit{Key: "own/host-update", Name: "host update", What: taskWhat}
+	for _, s := range firmware.HostUpdate() {
+		kit.Steps = append(kit.Steps, fit.FittingStep{Title: s.Title, Do: s.Do})
+	}
+	return kit
 }
 
 // Repair is the search for what a fault comes from. Which part is changed turns out while it

@@ -15,6 +15,7 @@ import { FamilyChange } from "./FamilyChange";
 import { FlashBar } from "./FlashBar";
 import { FlashChecks } from "./FlashChecks";
 import { HostMessage } from "./HostMessage";
+import { HostUpdate } from "./HostUpdate";
 import { WantFeature } from "./WantFeature";
 import { WaysBack } from "./WaysBack";
 
@@ -146,6 +147,8 @@ function FirmwareView({ id, firmware: f }: { id: number; firmware: Firmware }) {
               What does this message mean?
             </h2>
             <HostMessage id={id} />
+            <h2 className="mt-6 mb-1 text-2xl font-bold">Host update</h2>
+            <HostUpdate id={id} />
           </section>
         )}
         {mayWork && (
