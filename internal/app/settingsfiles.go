@@ -218,13 +218,38 @@ func (a *App) Found(ctx context.Context, m *store.Machine) ([]calibration.Found,
 	if err != nil {
 		return nil, err
 	}
-	var sources []drift.Source
-	for _, f := range files {
-		if stated, err := a.readSettings(ctx, words, f.SettingsFile); err == nil {
-			sources = append(sources, sourceOf(f.SettingsFile, stated))
+	return drift.Found(m.Facts, a.sourcesOf(ctx, words, files)), nil
+}
+
+// driftOf is where the settings of a machine disagree, as far as files are among them.
+func (a *App) driftOf(ctx context.Context, m *store.Machine, words *settings.Words) ([]drift.DriftedValue, error) {
+	out := []drift.DriftedValue{}
+	files, err := a.store.SettingsFiles(ctx, m.ID)
+	if err != nil || len(files) == 0 {
+		return out, err
+	}
+	since, err := a.store.SinceOf(ctx, m.ID)
+	if err != nil {
+		return out, err
+	}
+	for _, v := range drift.Of(m.Facts, m.Records, since, a.sourcesOf(ctx, words, files)) {
+		if v.InForce != "" {
+			out = append(out, v)
 		}
 	}
-	return drift.Found(m.Facts, sources), nil
+	drift.Sort(out)
+	return out, nil
+}
+
+// sourcesOf are settings files as they are read; those that cannot be are left out.
+func (a *App) sourcesOf(ctx context.Context, words *settings.Words, files []store.SettingsFor) []drift.Source {
+	var out []drift.Source
+	for _, f := range files {
+		if stated, err := a.readSettings(ctx, words, f.SettingsFile); err == nil {
+			out = append(out, sourceOf(f.SettingsFile, stated))
+		}
+	}
+	return out
 }
 
 // SettingsText is a settings file with its text and what it states.

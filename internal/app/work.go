@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/civil"
+	"wardifex/internal/core/drift"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -41,6 +42,8 @@ type Order struct {
 	Transfer *wiring.Transfer `json:"transfer,omitempty"`
 	// Pasted is what settings that were pasted into a step state.
 	Pasted *PastedSettings `json:"pasted,omitempty"`
+	// Disagree is shown where values are built in, entered again or taken out of start code.
+	Disagree []drift.DriftedValue `json:"disagree" doc:"Values that the machine's settings set to different numbers"`
 	// MayKeepSteps says that it is of a kit of the catalogue or of a task, which can have steps of the house's own.
 	MayKeepSteps bool `json:"mayKeepSteps"`
 }
@@ -118,8 +121,12 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		Seen:         o.seen(),
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
 		MayKeepSteps: o.Task != "" || !strings.HasPrefix(o.KitKey, change.OwnKit)}
+	out.Disagree = []drift.DriftedValue{}
 	if o.State == store.Opened {
 		out.Pasted = o.pasted()
+		if out.Disagree, err = a.driftOf(ctx, &o.machine, o.words); err != nil {
+			return out, err
+		}
 	}
 	if out.Transfer, err = a.transfer(ctx, o); err != nil {
 		return out, err

@@ -125,7 +125,7 @@ var moves = map[string]struct{ instead, figure, goes string }{
 	"area-mesh width": {"240", "saved", "down"}, "area-mesh depth": {"240", "saved", "down"},
 	"area-mesh points": {"13", "saved", "up"}, "area-mesh x": {"200", "saved", "down"},
 	"area-mesh y": {"200", "saved", "down"}, "area-mesh margin": {"30", "saved", "down"},
-	"area-mesh seconds": {"8", "saved", "up"},
+	"area-mesh seconds":    {"8", "saved", "up"},
 	"filament-change path": {"50", "unload", "down"}, "filament-change short": {"60", "fast", "down"},
 	"filament-change fast": {"100", "loads", "down"}, "filament-change unload": {"50", "unloads", "up"},
 	"filament-change purge": {"80", "purge", "up"}, "filament-change slow": {"5", "loads", "down"},

@@ -46,8 +46,11 @@ func readSections(d *Document) {
 				continue
 			}
 			name := strings.ToLower(strings.Join(strings.Fields(text[i+1:i+close]), " "))
-			if name == "" {
+			switch {
+			case name == "":
 				d.fault(line, "a section without a name")
+			case strings.HasPrefix(name, "include "):
+				d.fault(line, "it takes in %s, which is not read here: put that file on record as well", short(name[8:]))
 			}
 			index, known := seen[name]
 			if !known {

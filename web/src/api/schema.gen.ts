@@ -6606,6 +6606,8 @@ export interface components {
             compared: components["schemas"]["BeforeAfter"][];
             /** @description What of the kit's parts is to be checked when it comes */
             delivery: string[];
+            /** @description Values that the machine's settings set to different numbers */
+            disagree: components["schemas"]["DriftedValue"][];
             /** Format: int64 */
             done: number;
             /** @description What the work will exchange and make invalid */

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
+import { DriftedValue } from "../../ui/DriftedValue";
 import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
@@ -13,7 +14,6 @@ import { Empty, Loaded } from "../../ui/states";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import { AddSettings } from "./AddSettings";
-import { DriftedValue } from "./DriftedValue";
 
 type Settings = Schemas["MachineSettings"];
 

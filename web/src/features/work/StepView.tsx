@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { State } from "../../ui/badges";
 import { SumHelp } from "../../ui/bench/SumHelp";
+import { DriftedValue } from "../../ui/DriftedValue";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
 import { StepForm } from "../../ui/StepForm";
@@ -81,6 +82,8 @@ export function StepView({
           />
         </Field>
       </fieldset>
+      {["make-build", "re-enter", "start-code"].includes(step.key) &&
+        order.disagree.map((v) => <DriftedValue key={`${v.title}${v.subject}`} value={v} />)}
       {order.pasted?.step === step.key && mayWork && (
         <Pasted key={order.pasted.stated.length} order={order.id} pasted={order.pasted} />
       )}

@@ -1,7 +1,7 @@
-import type { Schemas } from "../../api/client";
-import { GradeMark, State } from "../../ui/badges";
-import { DiffText } from "../../ui/DiffText";
-import { showDay } from "../../ui/dates";
+import type { Schemas } from "../api/client";
+import { GradeMark, State } from "./badges";
+import { DiffText } from "./DiffText";
+import { showDay } from "./dates";
 
 type Value = Schemas["DriftedValue"];
 

@@ -1,0 +1,123 @@
+package app_test
+
+import (
+	"bytes"
+	"compress/gzip"
+	"errors"
+	"io"
+	"strings"
+	"testing"
+	"testing/iotest"
+
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/printfile"
+	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
+)
+
+const sliced = "; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\nM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X200 Y20 E9\nG1 X200 Y60 E12\n"
+
+// printer are the facts of a machine that sliced prints on.
+var printer = map[string]string{"firmware.family": "compiled", "frame.x": "220", "frame.y": "220", "frame.z": "250",
+	"hotend.rating": "300", "hotend.liner": "no", "probe.model": "none", "nozzle.bore": "0.4", "bed-heater.model": "x"}
+
+func packed(t *testing.T, from io.Reader) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	z := gzip.NewWriter(&b)
+	_, err := io.Copy(z, from)
+	must(t, err)
+	must(t, z.Close())
+	return b.Bytes()
+}
+
+func with(known map[string]string, key, value string) map[string]string {
+	out := map[string]string{}
+	for k, v := range known {
+		out[k] = v
+	}
+	out[key] = value
+	return out
+}
+
+// A file is judged on every machine, plain or packed; one that a machine was made too small for since
+// is named as stale there, and whoever sent it may take it away, no other member.
+func TestAFileOnEveryMachine(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	large := add(t, s, "Avocet", printer)
+	add(t, s, "Bittern", with(printer, "frame.x", "180"))
+	account := addUser(t, s, "mira")
+	for name, from := range map[string]io.Reader{"plain.gcode": strings.NewReader(sliced),
+		"packed.gcode.gz": bytes.NewReader(packed(t, strings.NewReader(sliced)))} {
+		f, err := does(s).JudgeFile(ctx, account, `C:\prints\`+name, "Mira", from, now)
+		must(t, err)
+		if f.Name != name || len(f.Machines) != 2 || f.Machines[0].Machine.Name != "Avocet" ||
+			f.Machines[0].Verdict.Answer != printfile.Prints || f.Machines[1].Verdict.Answer != printfile.DoesNot {
+			t.Errorf("%+v", f)
+		}
+	}
+	must(t, reads(s, large, "frame.x", "150", machine.Reading{Grade: machine.Proven, How: "measured", By: "x", TakenAt: now}, now))
+	list, err := does(s).KnownFiles(ctx, large, now)
+	must(t, err)
+	if len(list) != 2 || len(list[0].Stale) != 1 || list[0].Stale[0] != "Avocet" || list[0].Here.Answer != printfile.DoesNot {
+		t.Errorf("%+v", list)
+	}
+	refused(t, does(s).ForgetFile(ctx, list[0].ID, account+1, false, now), "was sent by Mira")
+	must(t, does(s).ForgetFile(ctx, list[0].ID, account, false, now))
+	must(t, does(s).ForgetFile(ctx, list[1].ID, account+1, true, now))
+	if list, err = does(s).KnownFiles(ctx, 0, now); err != nil || len(list) != 0 {
+		t.Errorf("%v, %v", list, err)
+	}
+}
+
+// lines is a text without end of what packs best.
+type lines struct{ left int64 }
+
+func (l *lines) Read(p []byte) (int, error) {
+	if l.left <= 0 {
+		return 0, io.EOF
+	}
+	n := min(int64(len(p)), l.left)
+	for i := range n {
+		p[i] = '\n'
+	}
+	l.left -= n
+	return int(n), nil
+}
+
+// What is no file leaves nothing behind: cut off, damaged, a bomb, a source that breaks off.
+func TestAFileThatIsNone(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	whole := packed(t, strings.NewReader(strings.Repeat(sliced, 200)))
+	damaged := bytes.Clone(whole)
+	damaged[len(damaged)-6] ^= 0xff
+	for name, tt := range map[string]struct {
+		from io.Reader
+		says string
+	}{
+		"cut off":       {bytes.NewReader(whole[:len(whole)/2]), "damaged or cut off"},
+		"damaged":       {bytes.NewReader(damaged), "damaged or cut off"},
+		"only its mark": {bytes.NewReader(whole[:3]), "begins as if it were packed"},
+		"a bomb":        {bytes.NewReader(packed(t, &lines{200 << 20})), "no G-code does that"},
+		"empty":         {strings.NewReader(""), "the file is empty"},
+		"a picture":     {strings.NewReader("\x89PNG\r\n\x1a\n\x00\x00"), "no text"},
+		"breaks off":    {io.MultiReader(strings.NewReader(sliced), iotest.ErrReader(errors.New("reset"))), "broke off"},
+	} {
+		_, err := does(s).JudgeFile(ctx, 0, name, "x", tt.from, now)
+		refused(t, err, tt.says)
+	}
+	files, err := s.PrintFiles(ctx, 10)
+	must(t, err)
+	if len(files) != 0 {
+		t.Errorf("%d files were kept", len(files))
+	}
+}
+
+func addUser(t *testing.T, s *store.Store, name string) int64 {
+	t.Helper()
+	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: "Mira", Role: store.Member, PasswordHash: "x", CreatedAt: now})
+	must(t, err)
+	return id
+}
