@@ -22,16 +22,22 @@ type App struct {
 	// memory bounds what large requests and files take while they are read; pictures, what
 	// pictures take while they are decoded. Whoever has the first may wait for the second.
 	memory, pictures *semaphore.Weighted
-	kits             readyKits
-	fleet            judgedFleet
-	remedies         remedies
+	// scans bounds how many sliced files are read at once: each takes some 12 MiB while it comes.
+	scans    *semaphore.Weighted
+	kits     readyKits
+	fleet    judgedFleet
+	remedies remedies
 }
 
-const mostMemory = 256 << 20
+const (
+	mostMemory  = 256 << 20
+	scansAtOnce = 4
+)
 
 // New puts the application together over its record.
 func New(s *store.Store, now func() time.Time) *App {
 	return &App{store: s, now: now, passwords: semaphore.NewWeighted(2),
 		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds),
+		scans: semaphore.NewWeighted(scansAtOnce),
 		fleet: judgedFleet{turn: make(chan struct{}, 1)}}
 }

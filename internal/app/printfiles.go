@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/printfile"
+	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
 
@@ -108,6 +109,10 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 	if err := checkTexts([]named{{"name of the file", name}}); err != nil {
 		return JudgedFile{}, err
 	}
+	if !a.scans.TryAcquire(1) {
+		return JudgedFile{}, refuse("%d files are being read at this moment: try again in a minute", scansAtOnce)
+	}
+	defer a.scans.Release(1)
 	u, err := openPacked(from)
 	if err != nil {
 		return JudgedFile{}, err
@@ -123,10 +128,11 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 		return JudgedFile{}, refuse("%s: %v", name, err)
 	}
 	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
-	out, err := a.judgedOnFleet(ctx, f, now)
+	fleet, err := a.fleetNow(ctx, now)
 	if err != nil {
 		return JudgedFile{}, err
 	}
+	out := fleet.judge(f)
 	f.Answers = map[int64]printfile.Answer{}
 	for _, m := range out.Machines {
 		f.Answers[m.Machine.ID] = m.Verdict.Answer
@@ -144,31 +150,43 @@ func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFi
 	if err != nil {
 		return JudgedFile{}, err
 	}
-	return a.judgedOnFleet(ctx, f, now)
+	fleet, err := a.fleetNow(ctx, now)
+	if err != nil {
+		return JudgedFile{}, err
+	}
+	return fleet.judge(f), nil
 }
 
-func (a *App) judgedOnFleet(ctx context.Context, f store.PrintFile, now time.Time) (JudgedFile, error) {
+// fleetNow is what files are judged against: the machines as they are, and when each is taken.
+type fleetNow struct {
+	machines []store.Machine
+	words    *settings.Words
+	ahead    taken
+	now      time.Time
+}
+
+func (a *App) fleetNow(ctx context.Context, now time.Time) (f fleetNow, err error) {
+	f.now = now
+	if f.machines, err = a.store.Fleet(ctx); err != nil {
+		return f, err
+	}
+	if f.words, err = a.words(ctx); err != nil {
+		return f, err
+	}
+	f.ahead, err = a.takenAhead(ctx, now)
+	return f, err
+}
+
+func (now fleetNow) judge(f store.PrintFile) JudgedFile {
 	p := &f.Profile
 	out := JudgedFile{ID: f.ID, Name: f.Name, Bytes: f.Bytes, AddedBy: f.AddedBy, AddedAt: f.AddedAt, Lines: p.Lines,
 		Size: sizeOf(p), Takes: p.Hours(), Filament: filamentOf(p), Hints: p.Hints, Labels: p.Labels,
 		Machines: []FileOnMachine{}, Answers: map[printfile.Answer]int{}}
-	fleet, err := a.store.Fleet(ctx)
-	if err != nil {
-		return out, err
-	}
-	words, err := a.words(ctx)
-	if err != nil {
-		return out, err
-	}
-	ahead, err := a.takenAhead(ctx, now)
-	if err != nil {
-		return out, err
-	}
-	for i := range fleet {
-		m := &fleet[i]
-		on := FileOnMachine{Machine: usable(m, now),
-			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: words})}
-		on.Machine.Taken, on.Machine.Next = ahead.of(m.ID, now)
+	for i := range now.machines {
+		m := &now.machines[i]
+		on := FileOnMachine{Machine: usable(m, now.now),
+			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words})}
+		on.Machine.Taken, on.Machine.Next = now.ahead.of(m.ID, now.now)
 		if was := f.Answers[m.ID]; was != "" && goodness(was) < goodness(on.Verdict.Answer) {
 			on.Was = was
 		}
@@ -180,7 +198,7 @@ func (a *App) judgedOnFleet(ctx context.Context, f store.PrintFile, now time.Tim
 			freedom(y.Machine)),
 			cmp.Compare(since(x.Machine.Taken), since(y.Machine.Taken)), strings.Compare(x.Machine.Name, y.Machine.Name))
 	})
-	return out, nil
+	return out
 }
 
 // goodness is the place of an answer, the best first.
@@ -237,12 +255,13 @@ func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([
 	if err != nil {
 		return nil, err
 	}
+	fleet, err := a.fleetNow(ctx, now)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]KnownFile, 0, len(files))
 	for _, f := range files {
-		j, err := a.judgedOnFleet(ctx, f, now)
-		if err != nil {
-			return nil, err
-		}
+		j := fleet.judge(f)
 		k := KnownFile{PrintFile: f, Takes: j.Takes, Answers: j.Answers, Best: []string{}, Stale: []string{}}
 		for _, m := range j.Machines {
 			if m.Verdict.Answer == printfile.Prints && m.Machine.State.Usable() && m.Machine.Taken == nil && len(k.Best) < 5 {

@@ -220,3 +220,20 @@ func TestFirmwareOfAMachine(t *testing.T) {
 	_, err = does(s).OpenHostUpdate(ctx, id, "a reason", "Ansa", now)
 	refused(t, err, "has no host on record")
 }
+
+// Examples that are sent in to be compared are kept for a day without their secrets.
+func TestExamplesAreMasked(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	account := addUser(t, s, "mira")
+	up, err := does(s).UploadSettings(ctx, account, "example.cfg", strings.NewReader("[a]\npassword: hunter2\nb: 1\n"))
+	must(t, err)
+	content, release, err := does(s).Uploaded(ctx, account, up.SHA256)
+	must(t, err)
+	defer release()
+	if string(content) != "[a]\npassword: •••\nb: 1\n" {
+		t.Errorf("kept: %q", content)
+	}
+	_, err = does(s).UploadSettings(ctx, account, "large", strings.NewReader(strings.Repeat("x\n", 4<<20+1)))
+	refused(t, err, "larger than 8 MiB")
+}

@@ -7,7 +7,10 @@ import (
 	"errors"
 	"io"
 	"os"
+	"strings"
 
+	"wardifex/internal/core/dialect"
+	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
 
@@ -54,6 +57,19 @@ func (a *App) Upload(ctx context.Context, account int64, name string, from io.Re
 		return a.store.AddUpload(ctx, account, hash, name, a.now())
 	})
 	return Upload{SHA256: hex.EncodeToString(hash[:]), Size: size}, err
+}
+
+// UploadSettings keeps a text of settings that an account sends in, without its secrets, for a day.
+func (a *App) UploadSettings(ctx context.Context, account int64, name string, from io.Reader) (Upload, error) {
+	text, err := io.ReadAll(io.LimitReader(from, dialect.MostBytes+1))
+	if err != nil {
+		return Upload{}, err
+	}
+	if len(text) > dialect.MostBytes {
+		return Upload{}, refuse("%s is larger than %d MiB: settings are text of a few hundred KiB", name, dialect.MostBytes>>20)
+	}
+	masked, _ := settings.Mask(strings.ToValidUTF8(string(text), "\uFFFD"))
+	return a.Upload(ctx, account, name, strings.NewReader(masked))
 }
 
 // Uploaded gives a file that an account sent in, with what returns the memory that it

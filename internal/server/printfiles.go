@@ -19,10 +19,8 @@ import (
 const (
 	// mostPrintFile is how large a sliced file may be as it is sent.
 	mostPrintFile = 8 << 30
-	// scanNeeds is what reading one takes of memory: blocks of some workers.
-	scanNeeds = 32 << 20
-	// slowest is how long a large file may take to come.
-	slowest = 40 * time.Minute
+	// idle is how long nothing of a file may come before it is given up.
+	idle = time.Minute
 )
 
 func (s *Server) printFileRoutes() {
@@ -58,22 +56,27 @@ type printFileBody struct {
 	from io.Reader
 }
 
-// Resolve takes the body as it comes, and gives it time.
+// Resolve takes the body as it comes: for as long as it comes.
 func (in *printFileBody) Resolve(c huma.Context) []error {
 	g := humagin.Unwrap(c)
-	in.from = g.Request.Body
-	until := http.NewResponseController(g.Writer)
-	_ = until.SetReadDeadline(time.Now().Add(slowest))  // where the connection cannot, its own bounds hold
-	_ = until.SetWriteDeadline(time.Now().Add(slowest)) //
+	in.from = &coming{g.Request.Body, http.NewResponseController(g.Writer)}
 	return nil
 }
 
+// coming is a body that may take as long as something of it comes every minute.
+type coming struct {
+	io.Reader
+	connection *http.ResponseController
+}
+
+func (c *coming) Read(p []byte) (int, error) {
+	until := time.Now().Add(idle)
+	_ = c.connection.SetReadDeadline(until) // where the connection cannot, its own bounds hold
+	_ = c.connection.SetWriteDeadline(until.Add(idle))
+	return c.Reader.Read(p)
+}
+
 func (s *Server) judgeFile(ctx context.Context, u user, in *printFileBody) (*answer[app.JudgedFile], error) {
-	release, err := s.app.TakeMemory(ctx, scanNeeds)
-	if err != nil {
-		return nil, err
-	}
-	defer release()
 	return answerOf(s.app.JudgeFile(ctx, u.ID, in.Name, u.Name, in.from, s.now()))
 }
 

@@ -34,8 +34,9 @@ func (s *Server) read(
 
 // uploadBody is a body that is handed on as it comes.
 type uploadBody struct {
-	Name string `query:"name" maxLength:"200" doc:"Of the file"`
-	from io.Reader
+	Name     string `query:"name" maxLength:"200" doc:"Of the file"`
+	Settings bool   `query:"settings" doc:"It is a text of settings: its secrets are masked before it is kept"`
+	from     io.Reader
 }
 
 // Resolve takes the body as it comes.
@@ -45,5 +46,8 @@ func (in *uploadBody) Resolve(c huma.Context) []error {
 }
 
 func (s *Server) upload(ctx context.Context, u user, in *uploadBody) (*answer[app.Upload], error) {
+	if in.Settings {
+		return answerOf(s.app.UploadSettings(ctx, u.ID, in.Name, in.from))
+	}
 	return answerOf(s.app.Upload(ctx, u.ID, in.Name, in.from))
 }

@@ -130,7 +130,8 @@ func (s *Store) CleanUp(ctx context.Context, now time.Time) error {
 			after         time.Duration
 		}{{"write_keys", "at", 14 * 24 * time.Hour}, {"uploads", "sent_at", 24 * time.Hour}, {"sign_in_tries", "at",
 			24 * time.Hour}, {"sessions", "expiry", 0}, {"notices", "at", 180 * 24 * time.Hour},
-			{"roster_runs", "asked_at", 90 * 24 * time.Hour}, {"feed_times", "ends", 7 * 24 * time.Hour}} {
+			{"roster_runs", "asked_at", 90 * 24 * time.Hour}, {"feed_times", "ends", 7 * 24 * time.Hour},
+			{"print_files", "ended_at", 30 * 24 * time.Hour}} {
 			if err := tx.Exec("delete from "+old.table+" where "+old.column+" < ?", now.Add(-old.after)).Error; err != nil {
 				return err
 			}

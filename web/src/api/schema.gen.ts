@@ -28698,6 +28698,8 @@ export interface operations {
             query?: {
                 /** @description Of the file */
                 name?: string;
+                /** @description It is a text of settings: its secrets are masked before it is kept */
+                settings?: boolean;
             };
             header?: never;
             path?: never;

@@ -23,8 +23,9 @@ export async function postFile<T>(
   return answer as T;
 }
 
-/** Sends a file in, and gives the hash by which what follows names it. */
-export async function upload(file: File): Promise<string> {
-  const sent = await postFile<Schemas["Upload"]>(`/api/uploads?name=${encodeURIComponent(file.name)}`, file);
+/** Sends a file in, and gives the hash by which what follows names it. Of settings no secret is kept. */
+export async function upload(file: File, kind: "" | "settings" = ""): Promise<string> {
+  const name = encodeURIComponent(file.name);
+  const sent = await postFile<Schemas["Upload"]>(`/api/uploads?name=${name}${kind && "&settings=true"}`, file);
   return sent.sha256;
 }

@@ -79,7 +79,10 @@ export default function CarryOverPage() {
             return;
           }
           await write(
-            async () => ({ example: await upload(example), before: before && (await upload(before)) }),
+            async () => ({
+              example: await upload(example, "settings"),
+              before: before && (await upload(before, "settings")),
+            }),
             (names) => {
               setSent(names);
               void ask(names);
