@@ -15,7 +15,8 @@ import (
 	"wardifex/internal/store"
 )
 
-const sliced = "; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\nM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X200 Y20 E9\nG1 X200 Y60 E12\n"
+const sliced = "; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\nM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X200 Y20 " +
+	"E9\nG1 X200 Y60 E12\n"
 
 // printer are the facts of a machine that sliced prints on.
 var printer = map[string]string{"firmware.family": "compiled", "frame.x": "220", "frame.y": "220", "frame.z": "250",
@@ -57,10 +58,12 @@ func TestAFileOnEveryMachine(t *testing.T) {
 			t.Errorf("%+v", f)
 		}
 	}
-	must(t, reads(s, large, "frame.x", "150", machine.Reading{Grade: machine.Proven, How: "measured", By: "x", TakenAt: now}, now))
+	must(t, reads(s, large, "frame.x", "150", machine.Reading{Grade: machine.Proven, How: "measured", By: "x",
+		TakenAt: now}, now))
 	list, err := does(s).KnownFiles(ctx, large, now)
 	must(t, err)
-	if len(list) != 2 || len(list[0].Stale) != 1 || list[0].Stale[0] != "Avocet" || list[0].Here.Answer != printfile.DoesNot {
+	if len(list) != 2 || len(list[0].Stale) != 1 || list[0].Stale[0] != "Avocet" ||
+		list[0].Here.Answer != printfile.DoesNot {
 		t.Errorf("%+v", list)
 	}
 	refused(t, does(s).ForgetFile(ctx, list[0].ID, account+1, false, now), "was sent by Mira")
@@ -117,7 +120,8 @@ func TestAFileThatIsNone(t *testing.T) {
 
 func addUser(t *testing.T, s *store.Store, name string) int64 {
 	t.Helper()
-	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: "Mira", Role: store.Member, PasswordHash: "x", CreatedAt: now})
+	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: "Mira", Role: store.Member, PasswordHash: "x",
+		CreatedAt: now})
 	must(t, err)
 	return id
 }

@@ -32,7 +32,8 @@ func TestSettingsOnRecord(t *testing.T) {
 	}
 	const secret = "M92 E415\nM587 S\"net\" P\"hunter2\"\n"
 	refused(t, keep(drift.StartCode, "profile", "", secret), "1 secret, which would be masked")
-	refused(t, keep(drift.StoredSettings, "printer.cfg", "", "[extruder]\nmicrosteps: 16\n"), "choose the machine's own file")
+	refused(t, keep(drift.StoredSettings, "printer.cfg", "", "[extruder]\nmicrosteps: 16\n"), "choose the machine's "+
+		"own file")
 	refused(t, keep(drift.StoredSettings, "fw.bin", "", "G28\x00\x01"), "bytes that are no text")
 	refused(t, keep("nowhere", "x", "", "M92 E1"), "settings live in one of")
 	files, err := s.SettingsFiles(ctx, 0)
@@ -47,7 +48,8 @@ func TestSettingsOnRecord(t *testing.T) {
 	if len(view.Files) != 1 || view.Files[0].Secrets != 1 || len(view.Files[0].Twice) != 1 {
 		t.Fatalf("%+v", view.Files)
 	}
-	if len(view.Values) != 1 || view.Values[0].Stands != "95 steps/mm" || !strings.HasPrefix(view.Values[0].InForce, "start code") ||
+	if len(view.Values) != 1 || view.Values[0].Stands != "95 steps/mm" || !strings.HasPrefix(view.Values[0].InForce,
+		"start code") ||
 		len(view.Values[0].Patches) != 1 {
 		t.Errorf("%+v", view.Values)
 	}
@@ -143,14 +145,16 @@ func TestDecidedOnceForTheFleet(t *testing.T) {
 	var own []int64
 	for _, name := range []string{"Avocet", "Bittern"} {
 		id := add(t, s, name, map[string]string{"firmware.family": "hosted"})
-		file, err := does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: drift.HostConfiguration, Name: "printer.cfg",
+		file, err := does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: drift.HostConfiguration,
+			Name: "printer.cfg",
 			Text: []byte("[fan]\nkick: 1\n[extruder]\nmax_temp: 300\n")}, "Ansa", now)
 		must(t, err)
 		own = append(own, file)
 	}
 	carry := func(own int64, to string) carryover.Carried {
 		t.Helper()
-		c, err := does(s).CarryOver(ctx, app.CarryOver{Own: own, Example: []byte("[extruder]\nmax_temp: 250\n[fan]\nspeed: 1\n"),
+		c, err := does(s).CarryOver(ctx, app.CarryOver{Own: own, Example: []byte("[extruder]\nmax_temp: " +
+			"250\n[fan]\nspeed: 1\n"),
 			From: "1", To: to})
 		must(t, err)
 		return c
@@ -203,8 +207,10 @@ func TestFirmwareOfAMachine(t *testing.T) {
 		}
 	}
 	must(t, does(s).DecideFlash(ctx, id, store.FlashDecision{Answer: "leave it alone", Reason: "it works"}, "Ansa", now))
-	must(t, does(s).DecideFlash(ctx, id, store.FlashDecision{Answer: "wanted", Reason: "a mesh", Unlocks: "the probe"}, "Ansa", now))
-	back, err := does(s).AddWayBack(ctx, store.WayBack{Kind: "backup", Name: "old", Place: "shelf 2", MachineID: id, MadeOn: 1},
+	must(t, does(s).DecideFlash(ctx, id, store.FlashDecision{Answer: "wanted", Reason: "a mesh", Unlocks: "the probe"},
+		"Ansa", now))
+	back, err := does(s).AddWayBack(ctx, store.WayBack{Kind: "backup", Name: "old", Place: "shelf 2", MachineID: id,
+		MadeOn: 1},
 		"Ansa", now)
 	must(t, err)
 	f, err := does(s).FirmwareOf(ctx, id, now)

@@ -66,7 +66,8 @@ func (a *App) UploadSettings(ctx context.Context, account int64, name string, fr
 		return Upload{}, err
 	}
 	if len(text) > dialect.MostBytes {
-		return Upload{}, refuse("%s is larger than %d MiB: settings are text of a few hundred KiB", name, dialect.MostBytes>>20)
+		return Upload{}, refuse("%s is larger than %d MiB: settings are text of a few hundred KiB", name,
+			dialect.MostBytes>>20)
 	}
 	masked, _ := settings.Mask(strings.ToValidUTF8(string(text), "\uFFFD"))
 	return a.Upload(ctx, account, name, strings.NewReader(masked))

@@ -265,7 +265,8 @@ func (a *App) OpenFlash(ctx context.Context, machineID int64, must, reason, by s
 }
 
 // OpenHostUpdate opens a work order for an update of a machine's host.
-func (a *App) OpenHostUpdate(ctx context.Context, machineID int64, reason, by string, now time.Time) (id int64, err error) {
+func (a *App) OpenHostUpdate(ctx context.Context, machineID int64, reason, by string, now time.Time) (id int64,
+	err error) {
 	err = a.store.InTx(ctx, func(ctx context.Context) error {
 		m, err := a.lockForNewOrder(ctx, machineID, reason)
 		if err != nil {

@@ -71,7 +71,8 @@ func TestReadsEachForm(t *testing.T) {
 		"sections": {dialect.Sections, "[extruder]  # first\nstep_pin: PA1 ; pin\nrotation_distance = 7.7 # mm\n\n" +
 			"[gcode_macro A]\ngcode:\n  G28 ; home\n  G1 X1\n[include more.cfg]\n#*# [probe]\n#*# z_offset = 1.8\n",
 			"2 [extruder] step_pin: PA1\n3 [extruder] rotation_distance: 7.7\n6 [gcode_macro a] gcode: \n" +
-				"11 [probe] z_offset: 1.8 (saved)\n! 9 it takes in more.cfg, which is not read here: put that file on record as well\n"},
+				"11 [probe] z_offset: 1.8 (saved)\n! 9 it takes in more.cfg, which is not read here: put that file on record " +
+				"as well\n"},
 		"no key": {dialect.Sections, "[a]\nhello\nb: 1\n[x\n", "3 [a] b: 1\n! 2 neither a section, a key with its value, " +
 			"nor a comment: hello\n! 4 a section without its closing bracket: [x\n"},
 		"G-code": {dialect.GCode, "echo:  M92 X80.00 E415 ; steps\nN3 G28 W *71\nM587 S\"net\" P\"se;cret\"\n(note) \n" +
