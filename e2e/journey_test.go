@@ -125,6 +125,8 @@ func (p *page) workOnEider() {
 			p.leaveAndComeBack(n, total)
 		case "Power off and pull the mains plug":
 			p.sees("Mains voltage")
+		case "Name the file before it goes on the card":
+			p.types("Name of the file on the card", "eider-2026-11.bin")
 		case "Flash, then read the version off the machine":
 			p.types("Version the screen shows", "2.1.3")
 			p.types("Name of the file flashed", "eider-2026-11.bin")

@@ -236,6 +236,8 @@ func TestANumberWithTwoMeaningsAtAStep(t *testing.T) {
 	p.visit("/work/2")
 	p.sees("Make the build")
 	p.press("Done, next")
+	p.sees("An upload that does not begin means no bootloader")
+	p.press("Done, next")
 	p.types("Version the screen shows", "2.1.3")
 	p.types("Name of the file flashed", "new-1.bin")
 	p.types("Size of the build", "1,231")
