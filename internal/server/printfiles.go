@@ -21,6 +21,8 @@ const (
 	mostPrintFile = 8 << 30
 	// idle is how long nothing of a file may come before it is given up.
 	idle = time.Minute
+	// longest is how long a file may come at all.
+	longest = 6 * time.Hour
 )
 
 func (s *Server) printFileRoutes() {

@@ -156,6 +156,10 @@ func patience(r *http.Request) time.Duration {
 	case "/api/record/preview", "/api/record/import", "/api/record.json", "/api/uploads",
 		"/api/register/preview", "/api/register/import", "/api/meters/import", "/api/catalogue/import":
 		return 150 * time.Second
+	case "/api/print-files":
+		if r.Method == http.MethodPost {
+			return longest // it ends when nothing comes for a minute
+		}
 	}
 	return 25 * time.Second
 }
