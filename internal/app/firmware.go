@@ -34,7 +34,6 @@ type FirmwareOf struct {
 	Unlocks  []BuildUnlocks       `json:"unlocks"  doc:"What a new build would make possible"`
 	WaysBack []store.WayBack      `json:"waysBack"`
 	Families []string             `json:"families" doc:"Those that it could be changed to"`
-	Steps    []firmware.FlashStep `json:"-"`
 }
 
 // BuildUnlocks is a kit that needs another build and would fit.

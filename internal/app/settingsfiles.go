@@ -49,7 +49,11 @@ func (a *App) AddSettings(ctx context.Context, n NewSettings, by string, now tim
 		return 0, err
 	}
 	if !slices.Contains(drift.Places, n.Place) {
-		return 0, refuse("settings live in one of: %v", drift.Places)
+		var places []string
+		for _, p := range drift.Places {
+			places = append(places, string(p))
+		}
+		return 0, refuse("settings live in one of: %s", strings.Join(places, ", "))
 	}
 	if !utf8.Valid(n.Text) {
 		return 0, refuse("%s is not UTF-8 text: choose the file of settings, not the built firmware", n.Name)

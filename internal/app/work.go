@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/drift"
+	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -42,6 +43,8 @@ type Order struct {
 	Transfer *wiring.Transfer `json:"transfer,omitempty"`
 	// Pasted is what settings that were pasted into a step state.
 	Pasted *PastedSettings `json:"pasted,omitempty"`
+	// ProposedFile is a file name that the board has not seen, where the order asks for one.
+	ProposedFile string `json:"proposedFile,omitempty"`
 	// Disagree is shown where values are built in, entered again or taken out of start code.
 	Disagree []drift.DriftedValue `json:"disagree" doc:"Values that the machine's settings set to different numbers"`
 	// MayKeepSteps says that it is of a kit of the catalogue or of a task, which can have steps of the house's own.
@@ -121,6 +124,9 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 		Seen:         o.seen(),
 		MayBack:      o.State == store.Opened && o.Back == nil && o.progress().MayAbandon() != nil,
 		MayKeepSteps: o.Task != "" || !strings.HasPrefix(o.KitKey, change.OwnKit)}
+	if slices.ContainsFunc(o.StepList, func(s store.OrderStep) bool { return s.Form == change.FileNameForm }) {
+		out.ProposedFile = firmware.UniqueName(o.machine.Name, civil.Of(a.now()).String(), o.machine.LastFile())
+	}
 	out.Disagree = []drift.DriftedValue{}
 	if o.State == store.Opened {
 		out.Pasted = o.pasted()

@@ -192,6 +192,12 @@ func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) P
 		} else {
 			p.Lines = append(p.Lines, "M500")
 		}
+	case src.Where == StoredSettings:
+		var n float64
+		text, _, _ := strings.Cut(d.Stands, " ")
+		if n, err = quantity.Recorded(text); err == nil {
+			p.Lines = []string{src.Stated.LineOf(*of.trait, n), "M500"}
+		}
 	case src.Where == StartCode && of.statement != nil:
 		edits = src.Stated.Drop(*of.statement)
 		p.Becomes = "left to the machine's own settings"

@@ -56,13 +56,9 @@ type FlashStep struct {
 
 // Flashing is what is flashed, where.
 type Flashing struct {
-	Machine  machine.Snapshot // as it is when it is flashed
-	Name     string           // of the machine
-	Last     string           // file name flashed last; empty where that is unknown
-	Build    *Build           // nil while it is not made
-	Must     string           // what it must have
-	Updated  bool             // the source tree was updated since the last build
-	NewBoard bool             // the board is another than before
+	Machine machine.Snapshot // as it is when it is flashed
+	Last    string           // file name flashed last; empty where that is unknown
+	Must    string           // what the build must have
 }
 
 // way is how a build gets in; empty where it is not on record.

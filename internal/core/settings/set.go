@@ -38,6 +38,15 @@ func (s *Stated) SetTrait(st TraitStatement, n float64) ([]dialect.Edit, error) 
 	return []dialect.Edit{{Span: st.written.span, New: number(as)}}, nil
 }
 
+// LineOf is the line of G-code that sets a number of a trait.
+func (s *Stated) LineOf(st TraitStatement, n float64) string {
+	as, err := st.written.as(n)
+	if err != nil {
+		as = n
+	}
+	return s.Document.Word(st.written.entry) + " " + string(st.written.entry.Letter) + number(as)
+}
+
 // Drop is the change that makes G-code no longer set a value: the line becomes a comment where it
 // sets nothing else, else the parameter goes.
 func (s *Stated) Drop(st ValueStatement) []dialect.Edit {

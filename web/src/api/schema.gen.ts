@@ -6647,6 +6647,7 @@ export interface components {
             pasted?: components["schemas"]["PastedSettings"];
             /** @description What waits its turn on this machine */
             planned: components["schemas"]["OrderHead"][];
+            proposedFile?: string;
             reason: string;
             /** @description Not right already when it was opened, or to be in before it is run */
             remarks: string[];

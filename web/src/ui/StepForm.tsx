@@ -12,6 +12,7 @@ export type FormProps = { data: Data; onChange: (data: Data) => void; idPrefix: 
 export function StepForm({
   step,
   family,
+  propose,
   ...p
 }: FormProps & {
   step: Pick<
@@ -19,12 +20,14 @@ export function StepForm({
     "given" | "form" | "unit" | "stores" | "endstop" | "parts" | "sensors" | "configured" | "mainsBed"
   >;
   family?: string;
+  /** A file name that the board has not seen. */
+  propose?: string;
 }) {
   switch (step.form) {
     case "build":
       return <BuildForm {...p} configured={step.configured} />;
     case "file-name":
-      return <FileNameForm {...p} last={step.given?.last} fixed={step.given?.fixed} />;
+      return <FileNameForm {...p} last={step.given?.last} fixed={step.given?.fixed} propose={propose} />;
     case "cold":
       return <ColdForm {...p} sensors={step.sensors} />;
     case "protection":
@@ -173,7 +176,7 @@ function BuildForm({ configured, ...p }: FormProps & { configured?: boolean }) {
 }
 
 /** The name of the file on the card, before the card is written: it is judged when the step is ticked. */
-function FileNameForm({ last, fixed, ...p }: FormProps & { last?: string; fixed?: string }) {
+function FileNameForm({ last, fixed, propose, ...p }: FormProps & { last?: string; fixed?: string; propose?: string }) {
   return (
     <Text
       {...p}
@@ -182,9 +185,7 @@ function FileNameForm({ last, fixed, ...p }: FormProps & { last?: string; fixed?
       hint={
         fixed
           ? `This board's bootloader takes ${fixed} alone.`
-          : last
-            ? `The last file flashed on this board was ${last}: the new one needs another name.`
-            : "A name that this board has not seen: the machine's and today's date."
+          : `${last ? `The last file flashed on this board was ${last}: the new one needs another name` : "A name that this board has not seen"}${propose ? `, such as ${propose}` : ""}.`
       }
     />
   );

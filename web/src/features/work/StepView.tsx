@@ -71,7 +71,14 @@ export function StepView({
           <Timer place={`${order.id}-${step.key}`} seconds={step.seconds} what={step.title.toLowerCase()} />
         ) : null}
         {step.licensed && <LicensedFields data={s.data} onChange={s.setData} idPrefix={step.key} />}
-        <StepForm step={step} family={order.family} data={s.data} onChange={s.setData} idPrefix={step.key} />
+        <StepForm
+          step={step}
+          family={order.family}
+          propose={order.proposedFile}
+          data={s.data}
+          onChange={s.setData}
+          idPrefix={step.key}
+        />
         <Field label="Note" htmlFor={`note-${step.key}`}>
           <TextArea
             id={`note-${step.key}`}
