@@ -45,7 +45,8 @@ func TestSettingsOverTheAPI(t *testing.T) {
 		t.Errorf("%d %s", status, text)
 	}
 	status, text := send(place("start code", "profile", "original", "safe"), "M92 E95\nM551 Psecret\n")
-	if status != 200 || !strings.Contains(text, `"inForce":"start code, profile"`) || !strings.Contains(text, `+; M92 E95`) {
+	if status != 200 || !strings.Contains(text, `"inForce":"start code, profile"`) || !strings.Contains(text,
+		`+; M92 E95`) {
 		t.Errorf("%d %s", status, text)
 	}
 	technician.wants(200, "M551 P•••", "GET", "/api/settings-files/1", nil)
@@ -56,7 +57,8 @@ func TestSettingsOverTheAPI(t *testing.T) {
 	technician.wants(204, "", "POST", "/api/settings-files/1/end", nil)
 	technician.wants(404, "", "POST", "/api/settings-files/1/end", nil)
 
-	word := body{"family": "compiled", "form": "C header", "word": "MY_E_STEPS", "calibration": "steps-per-mm", "of": "head 1"}
+	word := body{"family": "compiled", "form": "C header", "word": "MY_E_STEPS", "calibration": "steps-per-mm",
+		"of": "head 1"}
 	technician.wants(204, "", "POST", "/api/setting-words", word)
 	word["calibration"] = "astrology"
 	technician.wants(422, "There is no calibration", "POST", "/api/setting-words", word)
@@ -83,7 +85,8 @@ func TestFirmwareOverTheAPI(t *testing.T) {
 	technician.wants(200, `"features":["arc moves"]`, "POST", "/api/machines/1/firmware/want",
 		body{"features": []string{"arc moves"}})
 	technician.wants(422, "reason", "POST", "/api/machines/1/firmware/decision", body{"answer": "wanted", "reason": ""})
-	technician.wants(204, "", "POST", "/api/machines/1/firmware/decision", body{"answer": "leave it alone", "reason": "it works"})
+	technician.wants(204, "", "POST", "/api/machines/1/firmware/decision", body{"answer": "leave it alone",
+		"reason": "it works"})
 	technician.wants(422, "not come yet", "POST", "/api/machines/1/ways-back",
 		body{"kind": "backup", "name": "b", "place": "shelf", "madeOn": "2999-01-01"})
 	technician.wants(200, `"id":1`, "POST", "/api/machines/1/ways-back",

@@ -88,7 +88,8 @@ func TestCutAnywhere(t *testing.T) {
 	const header = "#if ENABLED(A) && B > 2\n#define STEPS { 80, \\\n 400 } // x\n/* y\n*/\n#elif 1\n//#define C\n#endif\n"
 	const sections = "[a]\nb: 1 # c\n d\n[include x]\n#*# [a]\n#*# b = 2\n"
 	const codes = "echo:  M92 X80 E415:3 ; x\nN4 M587 S\"a\" P\"b\"*9\nG1 X{a}\n"
-	for form, text := range map[dialect.Form]string{dialect.Header: header, dialect.Sections: sections, dialect.GCode: codes} {
+	for form, text := range map[dialect.Form]string{dialect.Header: header, dialect.Sections: sections,
+		dialect.GCode: codes} {
 		for i := range text {
 			d := read(t, form, text[:i])
 			var edits []dialect.Edit

@@ -44,7 +44,8 @@ func TestEveryWordIsReadAndWritten(t *testing.T) {
 		c, isCalibration := calibration.Of(w.Calibration)
 		for p := range c.Parts { // the other numbers that its value is made of
 			for _, o := range settings.Shipped().List() {
-				if o.Calibration == w.Calibration && o.Family == w.Family && o.Form == w.Form && o.Part == p+1 && o.Part != w.Part &&
+				if o.Calibration == w.Calibration && o.Family == w.Family && o.Form == w.Form && o.Part == p+1 &&
+					o.Part != w.Part &&
 					o.Of == w.Of && o.Word != w.Word {
 					text += lineOf(o, "7")
 				}
