@@ -18,9 +18,15 @@ const (
 	highs = 0x8080808080808080
 )
 
+// is has a bit for each byte of a word that is the one given.
+func is(word, b uint64) uint64 {
+	x := word ^ b*ones
+	return ^((x&^highs + 0x7f*ones) | x) & highs
+}
+
 // fast reads as many lines as are plain, and gives how many bytes they take.
 func (s *scanner) fast(b []byte) int {
-	if s.relative || s.unit != 1 || !s.known[0] || !s.known[1] || !s.knownE || s.p.Extruded == 0 ||
+	if s.plain || s.relative || s.unit != 1 || !s.known[0] || !s.known[1] || !s.knownE || s.p.Extruded == 0 ||
 		s.at[2] < s.used.low[2] || s.at[2] > s.used.high[2] {
 		return 0
 	}
@@ -41,14 +47,20 @@ lines:
 			i++
 			var n float64
 			if letter == 'E' && !s.relE {
+				// Where it ends is enough: of a row of moves only the last one's counts.
 				e = at + i
 				for i < stretch-16 {
 					v := binary.LittleEndian.Uint64(line[i&(stretch-1) : i&(stretch-1)+8 : stretch])
-					if blank := (v - 0x21*ones) & ^v & highs; blank != 0 { // a byte up to ' '
-						i += bits.TrailingZeros64(blank) >> 3
+					digits := v ^ ('0' * ones)
+					others := ((digits + 0x76*ones) | digits) & highs
+					if end := others &^ (is(v, '.') | is(v, '-')); end != 0 {
+						i += bits.TrailingZeros64(end) >> 3
 						break
 					}
 					i += 8
+				}
+				if at+i == e {
+					break lines
 				}
 			} else {
 				negative := line[i&(stretch-1)] == '-'

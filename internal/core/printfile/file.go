@@ -14,21 +14,23 @@ import (
 // have been read. The error is of a source that broke off, or of what is no G-code at all; nothing
 // is known then.
 func Scan(ctx context.Context, from io.Reader, progress func(bytes int64)) (*Profile, error) {
-	return scan(ctx, from, progress, block)
+	return scan(ctx, from, progress, block, false)
 }
 
-// scan reads so many bytes at once.
-func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block int) (*Profile, error) {
+// scan reads so many bytes at once; plain says that every line is read by itself.
+func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block int, plain bool) (*Profile, error) {
 	workers := min(runtime.GOMAXPROCS(0), 4)
 	f := &file{
 		from:     from,
 		block:    block,
 		progress: progress,
 		whole:    newScanner(),
+		plain:    plain,
 		work:     make(chan *job),
 		order:    make(chan *job, workers),
 		free:     make(chan []byte, 2*workers+2),
 	}
+	f.whole.plain = plain
 	var all sync.WaitGroup
 	for range workers {
 		all.Go(func() {
@@ -64,6 +66,7 @@ func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block
 type file struct {
 	from     io.Reader
 	block    int
+	plain    bool
 	progress func(int64)
 	work     chan *job
 	order    chan *job
@@ -155,7 +158,7 @@ func (f *file) read(ctx context.Context) error {
 		}
 		if left := text[end:]; len(left) > longest {
 			// What is looked at of a line without an end is enough to say so.
-			text, end, rest, skipping = text[:end+longest+2], end+longest+2, nil, true
+			text, end, rest, skipping = text[:end+longest+1], end+longest+1, nil, true
 			text[end-1] = '\n'
 			f.cut = true
 		} else {
@@ -168,6 +171,7 @@ func (f *file) read(ctx context.Context) error {
 				return err
 			}
 			j := &job{buf: buf, text: text, piece: newPiece(m), done: make(chan struct{})}
+			j.piece.plain = f.plain
 			f.order <- j
 			f.work <- j
 		}

@@ -63,6 +63,12 @@ func (s *scanner) absorb(x *scanner) bool {
 		return n
 	}
 	s.absorbBoxes(x, base, tool)
+	// What the tool in use was told, and what it was told by its number later, is of one tool.
+	if own := x.heat[entryTool]; len(own) > 0 && s.tool < mostTools {
+		x.heat[s.tool] = append(x.heat[s.tool], own...)
+		slices.SortStableFunc(x.heat[s.tool], func(a, b Extreme) int { return cmp.Compare(a.Line, b.Line) })
+		x.heat[entryTool] = nil
+	}
 	for n := range x.filament {
 		s.filament[tool(n)] += x.filament[n]
 		s.heat[tool(n)] = follow(s.heat[tool(n)], x.heat[n], base)

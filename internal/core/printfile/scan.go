@@ -61,6 +61,7 @@ type scanner struct {
 	tooFar             int64 // the first line with a coordinate that no machine has; 0 for none
 	binary             int64 // the first line that is no text; 0 for none
 
+	plain bool   // every line is read by itself
 	piece *piece // of a piece of a file
 }
 
@@ -98,6 +99,7 @@ func (s *scanner) block(b []byte) {
 					n = len(b)
 				}
 			}
+			s.checkLength(n)
 			n = min(n+1, len(b))
 			s.offset += int64(n)
 			b = b[n:]
@@ -115,6 +117,15 @@ func (s *scanner) block(b []byte) {
 		s.offset += int64(n)
 		b = b[n:]
 	}
+}
+
+// checkLength notes a line that is longer than is read.
+func (s *scanner) checkLength(n int) bool {
+	if n >= longest {
+		s.fault("the line is longer than %d KiB: no slicer writes that; what stands in it is not looked at", longest>>10)
+		return false
+	}
+	return true
 }
 
 // move is a straight move with its parameters, up to the end of the line or to a comment; it gives

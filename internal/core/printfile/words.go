@@ -8,8 +8,7 @@ import (
 
 // other reads a line that is no straight move in its usual form.
 func (s *scanner) other(b []byte) {
-	if len(b) > longest {
-		s.fault("the line is longer than %d KiB: no slicer writes that; what stands in it is not looked at", longest>>10)
+	if !s.checkLength(len(b)) {
 		return
 	}
 	if bytes.IndexByte(b, 0) >= 0 {
@@ -195,6 +194,9 @@ func (s *scanner) home(rest, line []byte) {
 	if !any {
 		s.p.Probed, s.p.ProbedBy, s.p.Loaded, s.homedAll = 0, nil, 0, true
 		if s.p.Extruded == 0 {
+			if s.piece != nil && s.piece.firstE != nil {
+				s.piece.needsEntry = true // whether it printed before follows from what is before the piece
+			}
 			s.p.HomedEnd = s.offset + int64(len(line)) + 1
 		}
 	}
