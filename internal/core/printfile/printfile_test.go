@@ -341,7 +341,7 @@ func random(n uint64, lines int) string {
 // Wherever the pieces end that are read beside each other, and whatever the lines are, the same is
 // found as in one piece.
 func TestPiecesAreTheWhole(t *testing.T) {
-	for n := range uint64(60) {
+	for n := range uint64(25) {
 		text := random(n, 700)
 		whole, err := printfile.ScanPlain(context.Background(), strings.NewReader(text))
 		if err != nil {
