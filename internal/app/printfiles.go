@@ -13,6 +13,7 @@ import (
 	"strings"
 	"time"
 
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/printfile"
 	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
@@ -278,6 +279,29 @@ func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([
 		out = append(out, k)
 	}
 	return out, nil
+}
+
+// StaleFile is a known file that a change makes stale.
+type StaleFile struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+	Why  string `json:"why"`
+}
+
+// staleAfter are the known files that print on the machine of an order as it is, and not as it will be.
+func (a *App) staleAfter(ctx context.Context, o order) ([]StaleFile, error) {
+	out := []StaleFile{}
+	files, err := a.store.PrintFiles(ctx, mostKnown)
+	for _, f := range files {
+		judge := func(facts machine.Snapshot) printfile.FileVerdict {
+			return printfile.Judge(&f.Profile, printfile.Machine{Facts: facts, Records: o.machine.Records, Words: o.words})
+		}
+		after := judge(o.change.After)
+		if judge(o.change.Before).Answer == printfile.Prints && after.Answer != printfile.Prints {
+			out = append(out, StaleFile{f.ID, f.Name, after.Findings[0].Says})
+		}
+	}
+	return out, err
 }
 
 // ForgetFile forgets a file: whoever sent it, or staff.

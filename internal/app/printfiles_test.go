@@ -125,3 +125,27 @@ func addUser(t *testing.T, s *store.Store, name string) int64 {
 	must(t, err)
 	return id
 }
+
+// An order that changes the start code names the known files that print now and will not afterwards.
+func TestFilesThatAnOrderMakesStale(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	known := with(fitting, "frame.x", "220")
+	for k, v := range printer {
+		known[k] = v
+	}
+	id := add(t, s, "Avocet", known)
+	probing := strings.Replace(sliced, "G28\n", "G28\nG29\n", 1)
+	for name, text := range map[string]string{"plain.gcode": sliced, "probing.gcode": probing} {
+		_, err := does(s).JudgeFile(ctx, 0, name, "Mira", strings.NewReader(text), now)
+		must(t, err)
+	}
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	must(t, err)
+	o, err := does(s).Order(ctx, order)
+	must(t, err)
+	if len(o.StaleFiles) != 1 || o.StaleFiles[0].Name != "plain.gcode" ||
+		!strings.Contains(o.StaleFiles[0].Why, "neither probes a mesh") {
+		t.Errorf("%+v", o.StaleFiles)
+	}
+}

@@ -6653,6 +6653,8 @@ export interface components {
             remarks: string[];
             /** @description Pictures from before and after the change */
             seen: components["schemas"]["SeenBothTimes"];
+            /** @description Known files that print now and not once the work is done */
+            staleFiles: components["schemas"]["StaleFile"][];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
             stepList: components["schemas"]["OrderStep"][];
@@ -8625,6 +8627,12 @@ export interface components {
             together: boolean;
             /** @description What is not met until a later kit is in */
             waits?: string;
+        };
+        StaleFile: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            why: string;
         };
         Standing: {
             /** @description Needs of its parts that are known not to be met, and what is short */
