@@ -19,10 +19,14 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 	@scripts/need.sh postgres
 	@bin/wardifex demo reset
 
+# Core packages of which goroutines share something; test-long has the race detector over all.
+SHARED = ./internal/core/fit ./internal/core/machine ./internal/core/plan ./internal/core/printfile ./internal/core/roster
+
 test: ## everything but what is long: types, lint, core, store, server, browser
 	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint
 	@scripts/need.sh postgres chromium
-	go test -race -short -count=1 -timeout 10m ./internal/core/... ./internal/app
+	go test -race -short -count=1 -timeout 10m $(SHARED) ./internal/app
+	go test -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$')
 	go test -race -count=1 -timeout 10m -run 'Cross|Key|AtOnce|TwoPeople|Remember|Overwrit|WhoDid|Restart' ./internal/store ./internal/server
 	go test -count=1 -timeout 15m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store ./e2e
 
