@@ -73,7 +73,7 @@ func Of(s machine.Snapshot, records []calibration.Record, since calibration.Sinc
 	for _, d := range list {
 		v := DriftedValue{Disagreement: d, InForce: inForce(d, sources), Patches: []Patch{}}
 		for _, wrong := range v.Wrong() {
-			v.Patches = append(v.Patches, patch(from[[2]int64{wrong.File, int64(wrong.Line)}], wrong, d))
+			v.Patches = append(v.Patches, patch(from[placeOf(wrong.File, d)], wrong, d))
 		}
 		out = append(out, v)
 	}
@@ -93,10 +93,25 @@ type origin struct {
 	trait     *settings.TraitStatement
 }
 
+// place is a value in a file: one line can state several.
+type place struct {
+	file    int64
+	kind    calibration.Kind
+	subject calibration.Subject
+	key     machine.Key
+}
+
+func placeOf(file int64, d calibration.Disagreement) place {
+	if d.Kind == "" {
+		return place{file: file, key: d.Keys[0]}
+	}
+	return place{file: file, kind: d.Kind, subject: d.Subject}
+}
+
 // founds are what the files state of what the machine has.
-func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[[2]int64]origin) {
+func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[place]origin) {
 	var out []calibration.Found
-	from := map[[2]int64]origin{}
+	from := map[place]origin{}
 	for i := range sources {
 		src := &sources[i]
 		say := func(line int, word, value string) calibration.Statement {
@@ -128,7 +143,7 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[[2]i
 				continue
 			}
 			out = append(out, f)
-			from[[2]int64{src.File, int64(st.Line)}] = origin{source: src, statement: st}
+			from[place{file: src.File, kind: st.Kind, subject: st.Subject}] = origin{source: src, statement: st}
 		}
 		for j := range src.Stated.Traits {
 			st := &src.Stated.Traits[j]
@@ -142,7 +157,7 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[[2]i
 				Numbers:   []float64{st.Value},
 			}
 			out = append(out, f)
-			from[[2]int64{src.File, int64(st.Line)}] = origin{source: src, trait: st}
+			from[place{file: src.File, key: t.Key()}] = origin{source: src, trait: st}
 		}
 	}
 	return out, from

@@ -167,6 +167,30 @@ func TestWhichIsLikelyRight(t *testing.T) {
 	}
 }
 
+// Of several values on one line only the one that is wrong is patched.
+func TestOneOfSeveralOnALine(t *testing.T) {
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{
+		"firmware.family": "compiled", "probe.model": "Lodestar"})
+	records := []calibration.Record{
+		{ID: 1, Kind: calibration.ProbeXY, Subject: "head 1", Value: "X −44 Y −8 mm", Passed: true, At: day(12)},
+		{ID: 2, Kind: calibration.ZOffset, Subject: "head 1", Value: "−1.85 mm", Passed: true, At: day(12)},
+		{ID: 3, Kind: calibration.Current, Subject: "axis x", Value: "0.8 A", Passed: true, At: day(12)},
+		{ID: 4, Kind: calibration.Current, Subject: "head 1", Value: "0.9 A", Passed: true, At: day(12)},
+	}
+	for text, want := range map[string]string{
+		"M851 X-40 Y-8 Z-1.85\n":                              "+M851 X-44 Y-8 Z-1.85\n",
+		"M851 X-44 Y-8 Z-2\n":                                 "+M851 X-44 Y-8 Z-1.85\n",
+		"M906 X700 Y800 E900\n":                               "+M906 X800 Y800 E900\n",
+		"M906 X800 Y800 E1200\n":                              "+M906 X800 Y800 E900\n",
+		"#define NOZZLE_TO_PROBE_OFFSET { -40, -8, -1.85 }\n": "+#define NOZZLE_TO_PROBE_OFFSET { -44, -8, -1.85 }\n",
+	} {
+		values := drift.Of(s, records, nil, []drift.Source{source(t, 1, "compiled", drift.CardFile, text)})
+		if len(values) != 1 || len(values[0].Patches) != 1 || !strings.Contains(values[0].Patches[0].Diff, want) {
+			t.Errorf("%q: %+v", text, values)
+		}
+	}
+}
+
 // What is asked about: numbers that differ by √2, 2, 25.4 or 1000; nothing else.
 func TestFactors(t *testing.T) {
 	for _, tt := range []struct {
