@@ -290,6 +290,21 @@ func steps(d *dependencies) {
 	}
 }
 
+// axisSteps are of what turns steps of the axis into millimetres.
+func axisSteps(d *dependencies) {
+	for _, motor := range d.here(parts.Motor) {
+		d.parts([]*machine.Position{motor}, parts.MotorStepAngle)
+		d.add(Dependency{At: d.s.Structure().FedBy(motor).To, Traits: []machine.TraitOf{parts.DriverMicrosteps}})
+	}
+	if d.x.Place() == machine.Axis("z") {
+		d.parts(d.here(parts.ZDrive), parts.ZLead)
+		return
+	}
+	for _, belts := range d.every(parts.Belts) {
+		d.add(Dependency{At: belts, Traits: []machine.TraitOf{parts.BeltPitch}})
+	}
+}
+
 var volume = []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ}
 
 func tramming(d *dependencies) {

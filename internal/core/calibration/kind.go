@@ -18,6 +18,7 @@ const (
 	HotendPID  Kind = "hotend-pid"
 	BedPID     Kind = "bed-pid"
 	Steps      Kind = "steps-per-mm"
+	AxisSteps  Kind = "axis-steps"
 	Tramming   Kind = "tramming"
 	ProbeXY    Kind = "probe-offset"
 	ZOffset    Kind = "z-offset"
@@ -110,6 +111,11 @@ var all = []Calibration{
 		Kind: Steps, Title: "Extruder steps per mm",
 		How: "Ask for 100 mm, measure what came: new = old × asked ÷ delivered.", Unit: "steps/mm",
 		subjects: headsWith(parts.Extruder, parts.Motor), depends: steps, Cautions: []string{hot},
+	},
+	{
+		Kind: AxisSteps, Title: "Axis steps per mm",
+		How: "Move 100 mm beside a rule, measure what it went: new = old × asked ÷ moved.", Unit: "steps/mm",
+		subjects: axes, depends: axisSteps, Optional: true, Feature: true, Cautions: []string{pinch},
 	},
 	{
 		Kind: Tramming, Title: "Tramming", How: "Level the plate on its knobs, rear corners, then the gantry; repeat.",

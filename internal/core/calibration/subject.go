@@ -149,6 +149,18 @@ func each(s machine.Snapshot, kind string) []Subject {
 
 func motors(s machine.Snapshot) []Subject { return each(s, parts.Motor) }
 
+// axes are those along which something moves by a motor.
+func axes(s machine.Snapshot) []Subject {
+	var out []Subject
+	for _, letter := range []string{"x", "y", "z"} {
+		at := machine.Axis(letter)
+		if slices.ContainsFunc(s.Structure().At(parts.Motor, at), func(p *machine.Position) bool { return there(s, p) }) {
+			out = append(out, Subject(at))
+		}
+	}
+	return out
+}
+
 // heaters are those that are not surely absent: that there is none is no seller's word to
 // decide.
 func heaters(s machine.Snapshot) []Subject {

@@ -144,6 +144,11 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 			}
 		}
 		return []bounds{{50, 2500, usual}}
+	case AxisSteps:
+		if n := bench.ScrewSteps(s, x.Place()); n > 0 {
+			return []bounds{{n * (1 - bench.Agree), n * (1 + bench.Agree), fmt.Sprintf("its screw gives %.1f", n)}}
+		}
+		return []bounds{{10, 4000, usual}}
 	case HotendPID:
 		return []bounds{{1, 200, usual}, {0.01, 60, usual}, {1, 1500, usual}}
 	case BedPID:

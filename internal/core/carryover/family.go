@@ -75,7 +75,7 @@ func Family(s machine.Snapshot, records []calibration.Record, from, to string) (
 // form says how a value is stated in a family that has no word for it alone.
 func form(st calibration.State, to string) string {
 	switch {
-	case st.Calibration.Kind == calibration.Steps && to == parts.Hosted:
+	case (st.Calibration.Kind == calibration.Steps || st.Calibration.Kind == calibration.AxisSteps) && to == parts.Hosted:
 		return "as rotation distance: full steps × microsteps × gear ratio ÷ steps per mm, with the gear pairs apart"
 	case st.Calibration.Kind == calibration.Current && to == parts.Hosted:
 		return "as run_current in the section of its driver, A RMS"

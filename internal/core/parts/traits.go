@@ -98,6 +98,8 @@ var (
 	FrameBears = number(Frame, "bears", "g", sums)
 	BedMoves   = choice(Frame, "bed-moves", calibrations, BedAlongY, BedUpAndDown, BedFixed)
 
+	BeltPitch        = number(Belts, "pitch", "mm", drive)
+	ZLead            = number(ZDrive, "lead", "mm", drive)
 	ZMotors          = choice(ZDrive, "motors", sums, OneMotor, SplitLead, TwoDrivers)
 	PlateGrams       = number(Plate, "grams", "g", sums)
 	PlateMains       = yesNo(Plate, "mains", sums)

@@ -55,6 +55,8 @@ func gcode(k calibration.Kind, x calibration.Subject, n []float64, probe string)
 	switch k {
 	case calibration.Steps:
 		return []string{fmt.Sprintf("M92 %sE%s", tool, number(n[0]))}
+	case calibration.AxisSteps:
+		return []string{fmt.Sprintf("M92 %s%s", strings.ToUpper(strings.TrimPrefix(string(x), "axis ")), number(n[0]))}
 	case calibration.HotendPID:
 		return []string{"M301 " + heater + pidOf(n)}
 	case calibration.BedPID:
