@@ -2,13 +2,16 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"wardifex/internal/core/carryover"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/dialect"
+	"wardifex/internal/core/drift"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
@@ -78,23 +81,16 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 	if out.Build, err = a.buildOn(ctx, machineID); err != nil {
 		return out, err
 	}
-	running := firmware.Build{Family: out.Family, Features: map[string]string{}}
 	if b := out.Build; b != nil {
-		running = b.Build
 		out.Remarks = append(out.Remarks, b.Pairs()...)
 		columns, _ := m.Facts.Number(m.Facts.First(parts.Display), parts.DisplayColumns)
 		if says := b.CheckLabel(m.Name, columns); says != "" {
 			out.Remarks = append(out.Remarks, says)
 		}
 		out.Differs = append(out.Differs, b.Differs()...)
-	} else if n, known := m.Facts.Number(m.Facts.First(parts.Firmware), parts.FirmwareSize); known {
-		running.KiB = n
-		for _, name := range fit.FeaturesIn(m.Facts.Of(m.Facts.First(parts.Firmware), parts.FirmwareFeatures).Value.Text) {
-			running.Features[name] = "yes"
-		}
 	}
 	if out.Family != parts.Hosted {
-		memory := firmware.FlashUseOf(m.Facts, running)
+		memory := firmware.FlashUseOf(m.Facts, running(&m, out.Build))
 		out.Memory = &memory
 	}
 	if out.Decision, err = a.store.FlashDecision(ctx, machineID); err != nil {
@@ -124,17 +120,26 @@ func (a *App) WantFeatures(ctx context.Context, machineID int64, features []stri
 	if err != nil {
 		return firmware.Wanted{}, err
 	}
-	running := firmware.Build{Family: m.Family(), Features: map[string]string{}}
 	b, err := a.buildOn(ctx, machineID)
-	switch {
-	case err != nil:
+	if err != nil {
 		return firmware.Wanted{}, err
-	case b != nil:
-		running = b.Build
-	default:
-		running.KiB, _ = m.Facts.Number(m.Facts.First(parts.Firmware), parts.FirmwareSize)
 	}
-	return firmware.FlashUseOf(m.Facts, running).Want(m.Facts, running, features), nil
+	is := running(&m, b)
+	return firmware.FlashUseOf(m.Facts, is).Want(m.Facts, is, features), nil
+}
+
+// running is the build that a machine runs: the one on record, else as far as the machine's sheet says.
+func running(m *store.Machine, b *store.BuildOnRecord) firmware.Build {
+	if b != nil {
+		return b.Build
+	}
+	run := m.Facts.First(parts.Firmware)
+	out := firmware.Build{Family: m.Family(), Features: map[string]string{}}
+	out.KiB, _ = m.Facts.Number(run, parts.FirmwareSize)
+	for _, name := range fit.FeaturesIn(m.Facts.Of(run, parts.FirmwareFeatures).Value.Text) {
+		out.Features[name] = "yes"
+	}
+	return out
 }
 
 // FlashChecks are the checks of a build before it is flashed on a machine.
@@ -154,8 +159,68 @@ func (a *App) FlashChecks(ctx context.Context, machineID, build int64, now time.
 	if err != nil {
 		return FlashChecks{}, err
 	}
-	return FlashChecks{Build: b.Name, Checks: firmware.Guards(b.Build, m.Facts, m.Name, m.LastFile()),
-		Propose: firmware.UniqueName(m.Name, civil.Of(now).String(), m.LastFile())}, nil
+	out := FlashChecks{Build: b.Name, Checks: firmware.Guards(b.Build, m.Facts, m.Name, m.LastFile()),
+		Propose: firmware.UniqueName(m.Name, civil.Of(now).String(), m.LastFile())}
+	more, err := a.configurationChecks(ctx, &m, build)
+	out.Checks = append(out.Checks, more...)
+	firmware.SortGuards(out.Checks)
+	return out, err
+}
+
+// configurationChecks are those of the files by which a build was configured.
+func (a *App) configurationChecks(ctx context.Context, m *store.Machine, build int64) ([]firmware.Guard, error) {
+	files, err := a.store.SettingsOfBuild(ctx, build)
+	if err != nil || len(files) == 0 {
+		return nil, err
+	}
+	words, err := a.words(ctx)
+	if err != nil {
+		return nil, err
+	}
+	since, err := a.store.SinceOf(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	of := make([]store.SettingsFor, len(files))
+	for i, f := range files {
+		of[i].SettingsFile = f
+	}
+	read, err := a.readFiles(ctx, words, of)
+	if err != nil {
+		return nil, err
+	}
+	var out []firmware.Guard
+	for _, src := range read.sources {
+		for _, c := range src.Stated.Cautions() {
+			out = append(out, firmware.Guard{What: "Protection", Level: firmware.GuardStops,
+				Says: fmt.Sprintf("%s, line %d: %s", c.Word, c.Line, c.Says)})
+		}
+		for _, v := range drift.Against(m.Facts, m.Records, since, src) {
+			level := firmware.GuardAsks
+			if t, ok := m.Facts.Vocabulary().Trait(v.Keys[0]); v.Kind == "" && ok && t.Safety != "" {
+				level = firmware.GuardStops
+			}
+			out = append(out, firmware.Guard{What: v.Title, Level: level, Says: againstSays(v)})
+		}
+	}
+	return out, nil
+}
+
+// againstSays is what a configuration states, and what the machine has.
+func againstSays(v drift.DriftedValue) string {
+	var states, has []string
+	for _, x := range v.Statements {
+		if x.File != 0 {
+			states = append(states, fmt.Sprintf("%s (line %d)", x.Word, x.Line))
+		} else {
+			has = append(has, x.Value+" "+x.Where)
+		}
+	}
+	says := "its configuration says " + strings.Join(states, ", ") + ", and the machine has " + strings.Join(has, ", ")
+	if v.Kind == "" {
+		return says + ". " + v.Says
+	}
+	return says + ": build it with the machine's own value, or enter that again after the flash"
 }
 
 // FitsMachine is whether a build may run on a machine: where what it was configured for agrees.
@@ -372,7 +437,8 @@ func (a *App) DecideCarryover(ctx context.Context, v store.Versions, d carryover
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.DecideCarryover(ctx, v, d, by, now) })
 }
 
-// AddBuildFile keeps a file of a build; secrets of a configuration are masked before.
+// AddBuildFile keeps the built file of a build. The error is of one that is another build than is
+// recorded, and of a text with secrets.
 func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, content []byte, by string,
 	now time.Time) error {
 	if err := checkTexts([]named{{"name of the file", f.Name}}); err != nil {
@@ -381,12 +447,11 @@ func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, 
 	if len(content) == 0 {
 		return refuse("%s is empty", f.Name)
 	}
-	if f.Kind == "configuration" {
-		text, _ := settings.Mask(string(content))
-		if _, err := readDocument(f.Name, text, ""); err != nil {
-			return err
+	if utf8.Valid(content) {
+		if _, secrets := settings.Mask(string(content)); secrets > 0 {
+			return refuse("%s is a text with %s, and no built file: add it as a configuration file, which is masked", f.Name,
+				plural(secrets, "secret"))
 		}
-		content = []byte(text)
 	}
 	f.AddedBy, f.AddedAt = by, now
 	return a.store.InTx(ctx, func(ctx context.Context) error {
@@ -394,15 +459,13 @@ func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, 
 		if err != nil {
 			return err
 		}
-		if f.Kind == "build" {
-			h := store.HashOf(content)
-			if b.SHA256 != "" && b.SHA256 != h.String() {
-				return refuse("this file has another checksum (%s…) than the build is recorded with (%s…): it is another build",
-					h.String()[:12], b.SHA256[:12])
-			}
-			if err := a.store.SetBuildHash(ctx, build, h.String()); err != nil {
-				return err
-			}
+		h := store.HashOf(content)
+		if b.SHA256 != "" && b.SHA256 != h.String() {
+			return refuse("this file has another checksum (%s…) than the build is recorded with (%s…): it is another build",
+				h.String()[:12], b.SHA256[:12])
+		}
+		if err := a.store.SetBuildHash(ctx, build, h.String()); err != nil {
+			return err
 		}
 		return a.store.AddBuildFile(ctx, build, f, content)
 	})

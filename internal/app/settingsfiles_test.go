@@ -69,6 +69,48 @@ func TestSettingsOnRecord(t *testing.T) {
 	}
 }
 
+// Files that take one another in are one configuration: what one leaves open the other says, a value is
+// put right in the file where it stands, and what is wrong is told with its file.
+func TestSeveralFilesAreOneConfiguration(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.family": "hosted", "probe.model": "Lodestar"})
+	calibrate(t, s, id, calibration.ProbeXY, change.Data{Numbers: []string{"-44", "-8"}, Store: calibration.StoreHost})
+	keep := func(name, text string) error {
+		_, err := does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: drift.HostConfiguration, Name: name,
+			Text: []byte(text)}, "Ansa", now)
+		return err
+	}
+	must(t, keep("printer.cfg", "[include head/probe.cfg]\n[include gone.cfg]\n[extruder]\nmicrosteps: 16\n"))
+	must(t, keep("probe.cfg", "# probe\n[probe]\nx_offset: -40\ny_offset: -8\n[include printer.cfg]\n[extruder]\n"+
+		"rotation_distance: 8\n"))
+	refused(t, keep("other.h", "#define A 1\n"), "choose the machine's own file")
+	view, err := does(s).MachineSettings(ctx, id)
+	must(t, err)
+	if len(view.Files) != 2 || view.Files[0].Values != 1 || view.Files[1].Values != 2 {
+		t.Fatalf("%+v", view.Files)
+	}
+	if f := view.Files[0].Faults; len(f) != 1 || f[0].Line != 2 || !strings.Contains(f[0].Says, "gone.cfg") {
+		t.Errorf("%+v", f)
+	}
+	if f := view.Files[1].Faults; len(f) != 1 || f[0].Line != 5 || !strings.Contains(f[0].Says, "in again") {
+		t.Errorf("%+v", f)
+	}
+	if len(view.Values) == 0 || len(view.Values[0].Patches) != 1 {
+		t.Fatalf("%+v", view.Values)
+	}
+	if p := view.Values[0].Patches[0]; p.Name != "probe.cfg" || p.Line != 3 ||
+		!strings.Contains(p.Diff, "+++ b/probe.cfg\n@@ -1,6 +1,6 @@\n # probe\n [probe]\n-x_offset: -40\n"+
+			"+x_offset: -44\n y_offset: -8\n") {
+		t.Errorf("%+v", p)
+	}
+	text, err := does(s).SettingsFile(ctx, view.Files[1].ID)
+	must(t, err)
+	if len(text.States) != 2 || text.States[0].Line != 3 || text.States[1].Line != 7 {
+		t.Errorf("%+v", text.States)
+	}
+}
+
 // What stands on a card goes with the card: it counts for the machine that the card is in.
 func TestSettingsOfACard(t *testing.T) {
 	t.Parallel()
@@ -178,7 +220,7 @@ func TestFirmwareOfAMachine(t *testing.T) {
 	t.Parallel()
 	s := pgtest.Store(t)
 	known := map[string]string{"firmware.family": "compiled", "mainboard.flash": "256", "mainboard.upload": "memory card",
-		"firmware.file": "old.bin", "probe.senses": "surface, by touch"}
+		"firmware.file": "old.bin", "probe.senses": "surface, by touch", "sensor.type": "100k thermistor"}
 	id := add(t, s, "Avocet", known)
 	other := add(t, s, "Bittern", map[string]string{"probe.senses": "metal, without touch"})
 	build, err := does(s).AddBuild(ctx, firmware.Build{Name: "B", Family: "compiled", File: "OLD.bin", KiB: 200,
@@ -194,11 +236,28 @@ func TestFirmwareOfAMachine(t *testing.T) {
 	if checks.Checks[0].What != "File name" || checks.Checks[0].Level != firmware.GuardStops {
 		t.Errorf("%+v", checks.Checks)
 	}
-	must(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "b.bin", Kind: "build"}, []byte{1, 2, 3}, "Ansa", now))
-	refused(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "c.bin", Kind: "build"}, []byte{4}, "Ansa", now),
+	must(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "b.bin"}, []byte{1, 2, 3}, "Ansa", now))
+	refused(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "c.bin"}, []byte{4}, "Ansa", now),
 		"another checksum")
-	must(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "c.h", Kind: "configuration"},
-		[]byte("#define WIFI_PASSWORD \"hunter2\"\n#define A 1\n"), "Ansa", now))
+	refused(t, does(s).AddBuildFile(ctx, build, store.BuildFile{Name: "c.h"},
+		[]byte("#define WIFI_PASSWORD \"hunter2\"\n#define A 1\n"), "Ansa", now), "1 secret, and no built file")
+	_, err = does(s).AddSettings(ctx, app.NewSettings{BuildID: build, Place: drift.BuildConfiguration, Name: "c.h",
+		Text: []byte("//#define THERMAL_PROTECTION_HOTENDS\n#define TEMP_SENSOR_0 5\n#define X_BED_SIZE 300\n")}, "Ansa", now)
+	must(t, err)
+	checks, err = does(s).FlashChecks(ctx, id, build, now)
+	must(t, err)
+	var stops []string
+	for _, g := range checks.Checks {
+		if g.Level == firmware.GuardStops {
+			stops = append(stops, g.What+": "+g.Says)
+		}
+	}
+	for _, want := range []string{"THERMAL_PROTECTION_HOTENDS, line 1: the build does not watch its nozzles",
+		"TEMP_SENSOR_0 5 (line 2), and the machine has 100k thermistor"} {
+		if !strings.Contains(strings.Join(stops, "; "), want) {
+			t.Errorf("%q does not say %q", stops, want)
+		}
+	}
 	files, err := s.BuildFiles(ctx, build)
 	must(t, err)
 	for _, f := range files {

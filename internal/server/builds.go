@@ -64,7 +64,9 @@ type BuildSheet struct {
 	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
 	Pairs      []string            `json:"pairs" doc:"Versions of it that do not go together"`
 	Differs    []string            `json:"differs" doc:"What was found otherwise than advertised"`
-	Files      []store.BuildFile   `json:"files" doc:"The built file, and the configurations that it was made by"`
+	Files      []store.BuildFile   `json:"files" doc:"The built file"`
+	// Their secrets are masked.
+	Configurations []store.SettingsFile `json:"configurations" doc:"The files that it was configured by"`
 }
 
 // StatedTrait is something that a build states of its machine.
@@ -89,6 +91,9 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{},
 		Pairs: found.Pairs(), Differs: append([]string{}, found.Differs()...)}
 	if out.Files, err = s.Store.BuildFiles(ctx, in.ID); err != nil {
+		return nil, err
+	}
+	if out.Configurations, err = s.Store.SettingsOfBuild(ctx, in.ID); err != nil {
 		return nil, err
 	}
 	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {

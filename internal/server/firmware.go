@@ -290,14 +290,21 @@ func (s *Server) decideCarryOver(ctx context.Context, u user, in *decideCarryOve
 
 type addBuildFile struct {
 	ByID
-	Name    string `query:"name" required:"true" minLength:"1" maxLength:"120"`
-	Kind    string `query:"kind" required:"true" enum:"build,configuration"`
-	RawBody []byte `contentType:"application/octet-stream"`
+	Name     string `query:"name" required:"true" minLength:"1" maxLength:"120"`
+	Kind     string `query:"kind" required:"true" enum:"build,configuration"`
+	Original string `query:"original" maxLength:"200" doc:"Of a configuration: where the file with its secrets is kept"`
+	RawBody  []byte `contentType:"application/octet-stream"`
 }
 
 func (s *Server) addBuildFile(ctx context.Context, u user, in *addBuildFile) (*answer[BuildSheet], error) {
-	f := store.BuildFile{Name: in.Name, Kind: in.Kind}
-	if err := s.app.AddBuildFile(ctx, in.ID, f, in.RawBody, u.Name, s.now()); err != nil {
+	var err error
+	if in.Kind == "configuration" {
+		_, err = s.app.AddSettings(ctx, app.NewSettings{Place: drift.BuildConfiguration, Name: in.Name, BuildID: in.ID,
+			Original: in.Original, Text: in.RawBody}, u.Name, s.now())
+	} else {
+		err = s.app.AddBuildFile(ctx, in.ID, store.BuildFile{Name: in.Name}, in.RawBody, u.Name, s.now())
+	}
+	if err != nil {
 		return nil, err
 	}
 	return s.build(ctx, u, &in.ByID)

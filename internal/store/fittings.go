@@ -231,13 +231,31 @@ type Fitted struct {
 // SinceOf tells since when parts of a machine are at their positions that took the place
 // of others. What was there first is as old as the record of it, and changed nothing.
 func (s *Store) SinceOf(ctx context.Context, machineID int64) (calibration.Since, error) {
+	each, err := s.sinceEach(s.from(ctx).Where("machine_id = ?", machineID))
+	return sinceIn(each[machineID]), err
+}
+
+// SinceEach is SinceOf for every machine.
+func (s *Store) SinceEach(ctx context.Context) (func(machineID int64) calibration.Since, error) {
+	each, err := s.sinceEach(s.from(ctx))
+	return func(id int64) calibration.Since { return sinceIn(each[id]) }, err
+}
+
+func (s *Store) sinceEach(of *gorm.DB) (map[int64]map[string]time.Time, error) {
 	var rows []fittingRow
-	err := s.from(ctx).Where(`machine_id = ? and removed_at is null and exists (
+	err := of.Where(`removed_at is null and exists (
 		select from fittings before where before.machine_id = fittings.machine_id and before.slot = fittings.slot
-			and before.removed_at <= fittings.fitted_at)`, machineID).Find(&rows).Error
-	at := map[string]time.Time{}
+			and before.removed_at <= fittings.fitted_at)`).Find(&rows).Error
+	out := map[int64]map[string]time.Time{}
 	for _, r := range rows {
-		at[r.Slot] = r.FittedAt
+		if out[r.MachineID] == nil {
+			out[r.MachineID] = map[string]time.Time{}
+		}
+		out[r.MachineID][r.Slot] = r.FittedAt
 	}
-	return func(slot string) time.Time { return at[slot] }, err
+	return out, err
+}
+
+func sinceIn(at map[string]time.Time) calibration.Since {
+	return func(slot string) time.Time { return at[slot] }
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -58,6 +59,13 @@ func (s *Store) SettingsFile(ctx context.Context, id int64) (SettingsFile, error
 	return out, found(err)
 }
 
+// SettingsOfBuild lists those of a build.
+func (s *Store) SettingsOfBuild(ctx context.Context, build int64) ([]SettingsFile, error) {
+	out := []SettingsFile{}
+	return out, s.from(ctx).Table("settings_files").Where("build_id = ? and ended_at is null",
+		build).Order("name, id").Scan(&out).Error
+}
+
 // SettingsOfPart lists those of a card.
 func (s *Store) SettingsOfPart(ctx context.Context, part int64) ([]SettingsFile, error) {
 	out := []SettingsFile{}
@@ -99,6 +107,48 @@ func (s *Store) SettingsText(ctx context.Context, f SettingsFile) (string, error
 	}
 	text, err := s.File(ctx, h)
 	return string(text), err
+}
+
+// mostTexts is how many texts are loaded by one query.
+const mostTexts = 200
+
+// SettingsTexts are the texts of settings files, as they were kept, by the number of the file.
+func (s *Store) SettingsTexts(ctx context.Context, files []SettingsFor) (map[int64]string, error) {
+	out, by := map[int64]string{}, map[Hash][]int64{}
+	var hashes [][]byte
+	for _, f := range files {
+		h, ok := hashOf(f.SHA256)
+		if !ok {
+			return nil, ErrNotFound
+		}
+		if by[h] == nil {
+			hashes = append(hashes, f.SHA256)
+		}
+		by[h] = append(by[h], f.ID)
+	}
+	for some := range slices.Chunk(hashes, mostTexts) {
+		var rows []struct{ Sha256, Content []byte }
+		err := s.from(ctx).Raw(`select sha256, string_agg(content, ''::bytea order by n) as content from file_chunks
+			where sha256 in ? group by sha256`, some).Scan(&rows).Error
+		if err != nil {
+			return nil, err
+		}
+		for _, r := range rows {
+			h, _ := hashOf(r.Sha256)
+			for _, id := range by[h] {
+				out[id] = string(r.Content)
+			}
+		}
+	}
+	return out, nil
+}
+
+// SettingsBeside lists the settings files of one place and owner as a file has them.
+func (s *Store) SettingsBeside(ctx context.Context, f SettingsFile) ([]SettingsFor, error) {
+	out := []SettingsFor{}
+	return out, s.from(ctx).Table("settings_files").Where(`ended_at is null and place = ?
+		and machine_id is not distinct from ? and part_id is not distinct from ? and build_id is not distinct from ?`,
+		f.Place, f.Machine, f.Part, f.Build).Order("id").Scan(&out).Error
 }
 
 // CardPlace is a machine that a card is or was in.

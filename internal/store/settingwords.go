@@ -2,6 +2,8 @@ package store
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"time"
 
 	"gorm.io/gorm/clause"
@@ -24,6 +26,7 @@ type settingWordRow struct {
 	Trait       string
 	Place       string
 	WrittenAs   string
+	Choices     []byte `gorm:"type:jsonb"`
 	ChangedBy   string
 	ChangedAt   time.Time
 }
@@ -47,19 +50,29 @@ func (s *Store) ShopWords(ctx context.Context) ([]ShopWord, error) {
 		out[i] = ShopWord{ID: r.ID, ChangedBy: r.ChangedBy, ChangedAt: r.ChangedAt, Word: settings.Word{
 			Family: r.Family, Form: dialect.Form(r.Form), Section: r.Section, Word: r.Word, Letter: r.Letter, Item: r.Item,
 			Part: r.Part, Calibration: calibration.Kind(r.Calibration), Trait: r.Trait, Of: r.Place, As: r.WrittenAs}}
+		if err := json.Unmarshal(r.Choices, &out[i].Values); err != nil {
+			return nil, fmt.Errorf("the choices of %s: %w", r.Word, err)
+		}
 	}
 	return out, err
 }
 
 // SaveShopWord writes a word, over the one that says what the same stands for.
 func (s *Store) SaveShopWord(ctx context.Context, w settings.Word, by string, now time.Time) error {
+	choices := []byte("{}")
+	if len(w.Values) > 0 {
+		var err error
+		if choices, err = json.Marshal(w.Values); err != nil {
+			return err
+		}
+	}
 	row := settingWordRow{Family: w.Family, Form: string(w.Form), Section: w.Section, Word: w.Word, Letter: w.Letter,
 		Item: w.Item, Part: w.Part, Calibration: string(w.Calibration), Trait: w.Trait, Place: w.Of, WrittenAs: w.As,
-		ChangedBy: by, ChangedAt: now}
+		Choices: choices, ChangedBy: by, ChangedAt: now}
 	return s.from(ctx).Clauses(clause.OnConflict{
 		Columns: []clause.Column{{Name: "family"}, {Name: "form"}, {Name: "section"}, {Name: "word"}, {Name: "letter"},
 			{Name: "item"}, {Name: "part"}},
-		DoUpdates: clause.AssignmentColumns([]string{"calibration", "trait", "place", "written_as", "changed_by",
+		DoUpdates: clause.AssignmentColumns([]string{"calibration", "trait", "place", "written_as", "choices", "changed_by",
 			"changed_at"}),
 	}).Create(&row).Error
 }

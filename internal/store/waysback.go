@@ -106,11 +106,10 @@ func (s *Store) DecideCarryover(ctx context.Context, v Versions, d carryover.Dec
 		v.Family, v.From, v.To, d.Section, d.Word, d.Action, d.To, by, now).Error
 }
 
-// BuildFile is a file of a build: the build itself, or a configuration that it was made by.
+// BuildFile is the built file of a build.
 type BuildFile struct {
 	ID      int64     `json:"id"`
 	Name    string    `json:"name"`
-	Kind    string    `json:"kind" enum:"build,configuration"`
 	Sha256  []byte    `json:"-" gorm:"column:sha256"`
 	Hash    string    `json:"sha256" gorm:"-"`
 	Bytes   int64     `json:"bytes"`
@@ -121,7 +120,7 @@ type BuildFile struct {
 // BuildFiles lists the files of a build.
 func (s *Store) BuildFiles(ctx context.Context, build int64) ([]BuildFile, error) {
 	out := []BuildFile{}
-	err := s.from(ctx).Table("build_files").Where("build_id = ?", build).Order("kind, name, id").Scan(&out).Error
+	err := s.from(ctx).Table("build_files").Where("build_id = ?", build).Order("name, id").Scan(&out).Error
 	for i := range out {
 		if h, ok := hashOf(out[i].Sha256); ok {
 			out[i].Hash = h.String()
@@ -137,9 +136,9 @@ func (s *Store) AddBuildFile(ctx context.Context, build int64, f BuildFile, cont
 		if err != nil {
 			return err
 		}
-		return tx.Exec(`insert into build_files (build_id, name, kind, sha256, bytes, added_by, added_at)
-			values (?, ?, ?, ?, ?, ?, ?)`,
-			build, f.Name, f.Kind, h[:], len(content), f.AddedBy, f.AddedAt).Error
+		return tx.Exec(`insert into build_files (build_id, name, sha256, bytes, added_by, added_at)
+			values (?, ?, ?, ?, ?, ?)`,
+			build, f.Name, h[:], len(content), f.AddedBy, f.AddedAt).Error
 	})
 }
 

@@ -43,6 +43,7 @@ type Statement struct {
 	Word string `json:"word,omitempty" doc:"As it is written there"`
 
 	numbers  []float64
+	text     string // of a choice
 	measured bool
 	// slack is by how much another number may differ and still be the same, as a share; 0 where
 	// a number was typed or reported as it is.
@@ -56,6 +57,7 @@ type Found struct {
 	Key     machine.Key
 	Statement
 	Numbers []float64
+	Text    string // of a choice, its code
 }
 
 // Since tells since when a part has been at a position; the zero time where that is not
@@ -74,10 +76,10 @@ func Disagreements(s machine.Snapshot, records []Record, since Since, found ...F
 				stated = append(stated, x.Statement)
 			}
 		}
-		var f *Disagreement
+		var f, of *Disagreement
 		switch st.Calibration.Kind {
 		case Steps:
-			f = stepsFinding(s, st, since, stated)
+			of = stepsFinding(s, st, since, stated)
 		case PrintArea:
 			f = areaFinding(s, st)
 		case Current:
@@ -87,10 +89,13 @@ func Disagreements(s machine.Snapshot, records []Record, since Since, found ...F
 		case Retraction:
 			f = retractionFinding(s, st)
 		}
-		if f == nil && len(stated) > 0 && st.Calibration.Kind != Steps {
-			f = statedFinding(s, st, since, stated)
+		if len(stated) > 0 && st.Calibration.Kind != Steps {
+			of = statedFinding(s, st, since, stated)
 		}
-		if f != nil {
+		for _, f := range []*Disagreement{f, of} {
+			if f == nil {
+				continue
+			}
 			f.Kind, f.Subject, f.Title = st.Calibration.Kind, st.Subject, st.Title(s)
 			if f.Keys == nil {
 				f.Keys = []machine.Key{}
@@ -221,6 +226,9 @@ const (
 
 // differ reports whether two places say different numbers.
 func differ(a, b Statement) bool {
+	if a.text != "" && b.text != "" {
+		return a.text != b.text
+	}
 	share := max(a.slack, b.slack, sameShare)
 	for i := range min(len(a.numbers), len(b.numbers)) {
 		x, y := a.numbers[i], b.numbers[i]

@@ -5,7 +5,9 @@ import (
 	"math"
 	"slices"
 
+	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
 )
 
@@ -37,6 +39,9 @@ func statedFinding(s machine.Snapshot, st State, since Since, stated []Statement
 		src.Stale = src.At.Before(lastChange(s, st, since))
 		f.Statements = append(f.Statements, src)
 	}
+	if src, ok := screwed(s, st); ok {
+		f.Statements = append(f.Statements, src)
+	}
 	f.add(st, stated)
 	if !disagree(f.Statements) {
 		return nil
@@ -53,6 +58,28 @@ func statedFinding(s machine.Snapshot, st State, since Since, stated []Statement
 	return &f
 }
 
+// screwed is what the steps of an axis follow from, where a screw drives it.
+func screwed(s machine.Snapshot, st State) (Statement, bool) {
+	at := st.Subject.Place()
+	n := bench.ScrewSteps(s, at)
+	if st.Calibration.Kind != AxisSteps || n == 0 {
+		return Statement{}, false
+	}
+	grade := machine.Proven
+	motor, screw := s.Structure().At(parts.Motor, at)[0], s.Structure().At(parts.ZDrive, at)[0]
+	driver := s.Structure().FedBy(motor).To
+	for _, on := range []*machine.Fact{s.Of(motor, parts.MotorStepAngle), s.Of(driver, parts.DriverMicrosteps),
+		s.Of(screw, parts.ZLead)} {
+		grade = min(grade, on.Grade)
+	}
+	return Statement{
+		Where:   "computed from parts",
+		Value:   quantity.Format(round(n)) + " steps/mm",
+		Grade:   grade,
+		numbers: []float64{n},
+	}, true
+}
+
 // traitFindings are the traits of which settings state another number than is fitted.
 func traitFindings(s machine.Snapshot, found []Found) []Disagreement {
 	var out []Disagreement
@@ -65,7 +92,7 @@ func traitFindings(s machine.Snapshot, found []Found) []Disagreement {
 		if of[x.Key] == nil {
 			keys = append(keys, x.Key)
 		}
-		x.Statement.numbers = x.Numbers
+		x.Statement.numbers, x.Statement.text = x.Numbers, x.Text
 		of[x.Key] = append(of[x.Key], x.Statement)
 	}
 	for _, key := range keys {
@@ -79,8 +106,12 @@ func traitFindings(s machine.Snapshot, found []Found) []Disagreement {
 				Where:    "fitted, as on record",
 				Value:    t.Show(is.Value),
 				Grade:    is.Grade,
-				numbers:  []float64{is.Value.Number},
 				measured: is.Grade >= machine.Observed,
+			}
+			if t.Kind == machine.Number {
+				src.numbers = []float64{is.Value.Number}
+			} else {
+				src.text = is.Value.Text
 			}
 			if r := is.Stands; r != nil {
 				src.At, src.By = &r.TakenAt, r.By
@@ -93,6 +124,12 @@ func traitFindings(s machine.Snapshot, found []Found) []Disagreement {
 		}
 		f.stand()
 		f.Says = "Settings state another value than is fitted."
+		if len(f.Statements) == len(of[key]) {
+			f.Says = "Settings state this in two ways."
+		}
+		if t.Safety != "" {
+			f.Says += " " + sentence(t.Safety) + "."
+		}
 		if why := factor(f.Statements); why != "" {
 			f.Says += " " + why
 		}
@@ -146,6 +183,9 @@ func factor(list []Statement) string {
 	}
 	return ""
 }
+
+// Choice is what a statement says of a trait that is a choice, as its code; empty of a number.
+func (x Statement) Choice() string { return x.text }
 
 // Wrong are the files that state another value than the one that stands, by their number; none
 // where none stands.

@@ -63,7 +63,8 @@ type Entry struct {
 
 // LineFault is something of a document that cannot be read, or not be decided.
 type LineFault struct {
-	Line int    `json:"line" doc:"From 1"`
+	File string `json:"file,omitempty" doc:"Of a configuration of several files"`
+	Line int    `json:"line"           doc:"From 1"`
 	Says string `json:"says"`
 }
 
@@ -76,6 +77,11 @@ type Document struct {
 
 	sections   []string
 	conditions []string
+
+	// Of a document of several files.
+	files  []File
+	pieces []piece
+	taken  map[int]bool // bytes at which lines begin whose files are read here
 }
 
 // Read reads a text of a form; the error is of a text that is no such document at all. What
@@ -84,7 +90,11 @@ func Read(form Form, text string) (*Document, error) {
 	if err := check(text); err != nil {
 		return nil, err
 	}
-	d := &Document{Form: form, Text: text, sections: []string{""}}
+	return read(form, text, nil)
+}
+
+func read(form Form, text string, taken map[int]bool) (*Document, error) {
+	d := &Document{Form: form, Text: text, sections: []string{""}, taken: taken}
 	switch form {
 	case Header:
 		readHeader(d)
@@ -265,9 +275,9 @@ func (d *Document) Items(e *Entry) []Span {
 func (d *Document) fault(line int, format string, a ...any) {
 	switch {
 	case len(d.Faults) < mostFaults:
-		d.Faults = append(d.Faults, LineFault{line, fmt.Sprintf(format, a...)})
+		d.Faults = append(d.Faults, LineFault{Line: line, Says: fmt.Sprintf(format, a...)})
 	case len(d.Faults) == mostFaults:
-		d.Faults = append(d.Faults, LineFault{line, "and more: only the first are listed"})
+		d.Faults = append(d.Faults, LineFault{Line: line, Says: "and more: only the first are listed"})
 	}
 }
 

@@ -32,6 +32,9 @@ func Apply(text string, edits []Edit) (string, error) {
 	return b.String(), nil
 }
 
+// Masked stands where a secret was.
+const Masked = "•••"
+
 // context is how many lines are shown around a change.
 const context = 3
 
@@ -49,11 +52,13 @@ func Diff(name, text string, edits []Edit) (string, error) {
 	shift := 0 // how many lines longer the new text is so far
 	for i := 0; i < len(hunks); {
 		from, j := hunks[i].from-context, i
-		for j+1 < len(hunks) && hunks[j+1].from-hunks[j].to <= 2*context {
+		for j+1 < len(hunks) && hunks[j+1].from-hunks[j].to <= 2*context &&
+			!strings.Contains(strings.Join(linesOf(text, starts, hunks[j].to, hunks[j+1].from), ""), Masked) {
 			j++
 		}
 		from = max(from, 0)
 		to := min(hunks[j].to+context, len(starts)-1)
+		from, to = unmasked(text, starts, hunks[i].from, hunks[j].to, from, to)
 		var body strings.Builder
 		at, grown := from, 0
 		for ; i <= j; i++ {
@@ -70,6 +75,23 @@ func Diff(name, text string, edits []Edit) (string, error) {
 		shift += grown
 	}
 	return b.String(), nil
+}
+
+// unmasked are the lines around a change without those that hold a masked secret, and those beyond:
+// the file that is patched has the secret there.
+func unmasked(text string, starts []int, first, end, from, to int) (int, int) {
+	masked := func(line int) bool { return strings.Contains(text[starts[line]:starts[line+1]], Masked) }
+	for line := first - 1; line >= from; line-- {
+		if masked(line) {
+			from = line + 1
+		}
+	}
+	for line := end; line < to; line++ {
+		if masked(line) {
+			to = line
+		}
+	}
+	return from, to
 }
 
 func hunkRange(from, n int) string {

@@ -139,6 +139,9 @@ func (h *headerReader) directive(i, end, next int) int {
 		if !ok {
 			continue
 		}
+		if word == "include" && h.taken[strings.LastIndexByte(text[:i], '\n')+1] {
+			return next
+		}
 		asked, next := h.joined(at, end, next)
 		h.conditional(word, asked, strings.TrimSpace(text[i:end]))
 		return next

@@ -21,6 +21,7 @@ func readSections(d *Document) {
 			end += at
 		}
 		line++
+		begin := at
 		i, stop, saved := at, end, false
 		if strings.HasPrefix(text[i:end], "#*#") {
 			i, saved, open = i+3, true, -1
@@ -49,7 +50,7 @@ func readSections(d *Document) {
 			switch {
 			case name == "":
 				d.fault(line, "a section without a name")
-			case strings.HasPrefix(name, "include "):
+			case strings.HasPrefix(name, "include ") && !d.taken[begin]:
 				d.fault(line, "it takes in %s, which is not read here: put that file on record as well", short(name[8:]))
 			}
 			index, known := seen[name]

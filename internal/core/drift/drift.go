@@ -7,9 +7,9 @@ package drift
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
-	"time"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/dialect"
@@ -32,16 +32,6 @@ const (
 // Places are those that a file can be of, the one that counts over all before it last: what
 // start code says is set at every print, what is stored is loaded over what was built.
 var Places = []Where{BuildConfiguration, HostConfiguration, StoredSettings, CardFile, StartCode}
-
-// Source is a settings file of a machine, as it was read.
-type Source struct {
-	File   int64
-	Name   string
-	Where  Where
-	At     time.Time
-	By     string
-	Stated *settings.Stated
-}
 
 // DriftedValue is a value that two places of a machine set to different numbers.
 type DriftedValue struct {
@@ -80,6 +70,19 @@ func Of(s machine.Snapshot, records []calibration.Record, since calibration.Sinc
 	return out
 }
 
+// Against is what one place states otherwise than the machine has it on record, measured or fitted: what a
+// build would bring that was configured by it.
+func Against(s machine.Snapshot, records []calibration.Record, since calibration.Since, src Source) []DriftedValue {
+	var out []DriftedValue
+	for _, v := range Of(s, records, since, []Source{src}) {
+		own := slices.ContainsFunc(v.Statements, func(x calibration.Statement) bool { return x.File == 0 && !x.Stale })
+		if own && v.InForce != "" {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
 // Found are what settings files state of what a machine has.
 func Found(s machine.Snapshot, sources []Source) []calibration.Found {
 	found, _ := founds(s, sources)
@@ -114,19 +117,6 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[plac
 	from := map[place]origin{}
 	for i := range sources {
 		src := &sources[i]
-		say := func(line int, word, value string) calibration.Statement {
-			at := src.At
-			return calibration.Statement{
-				Where: string(src.Where) + ", " + src.Name,
-				Value: value,
-				Grade: machine.Claimed,
-				At:    &at,
-				By:    src.By,
-				File:  src.File,
-				Line:  line,
-				Word:  word,
-			}
-		}
 		for j := range src.Stated.Calibrations {
 			st := &src.Stated.Calibrations[j]
 			c, ok := calibration.Of(st.Kind)
@@ -136,14 +126,14 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[plac
 			f := calibration.Found{
 				Kind:      st.Kind,
 				Subject:   st.Subject,
-				Statement: say(st.Line, st.Word, st.Value),
+				Statement: src.statement(st.File, st.Line, st.Word, st.Value),
 				Numbers:   c.Numbers(st.Subject, st.Value),
 			}
 			if len(f.Numbers) == 0 {
 				continue
 			}
 			out = append(out, f)
-			from[place{file: src.File, kind: st.Kind, subject: st.Subject}] = origin{source: src, statement: st}
+			from[place{file: f.File, kind: st.Kind, subject: st.Subject}] = origin{source: src, statement: st}
 		}
 		for j := range src.Stated.Traits {
 			st := &src.Stated.Traits[j]
@@ -151,13 +141,15 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[plac
 			if t == nil {
 				continue
 			}
-			f := calibration.Found{
-				Key:       t.Key(),
-				Statement: say(st.Line, st.Word, t.Show(machine.Value{Number: st.Value})),
-				Numbers:   []float64{st.Value},
+			f := calibration.Found{Key: t.Key(), Text: st.Choice}
+			value := machine.Value{Text: st.Choice}
+			if st.Choice == "" {
+				f.Numbers = []float64{st.Value}
+				value = machine.Value{Number: st.Value, Text: quantity.Format(st.Value)}
 			}
+			f.Statement = src.statement(st.File, st.Line, st.Word, t.Show(value))
 			out = append(out, f)
-			from[place{file: src.File, key: t.Key()}] = origin{source: src, trait: st}
+			from[place{file: f.File, key: t.Key()}] = origin{source: src, trait: st}
 		}
 	}
 	return out, from
@@ -170,7 +162,7 @@ func traitAt(s machine.Snapshot, st *settings.TraitStatement) *machine.Trait {
 		return nil
 	}
 	for _, t := range s.Vocabulary().TraitsAt(list[0].Key) {
-		if t.Key().Trait() == st.Trait && t.Kind == machine.Number {
+		if t.Key().Trait() == st.Trait && (t.Kind == machine.Number) == (st.Choice == "") && t.Kind != machine.Text {
 			return t
 		}
 	}
@@ -181,7 +173,9 @@ func traitAt(s machine.Snapshot, st *settings.TraitStatement) *machine.Trait {
 func inForce(d calibration.Disagreement, sources []Source) string {
 	best, where := -1, ""
 	for _, x := range d.Statements {
-		i := slices.IndexFunc(sources, func(s Source) bool { return x.File != 0 && s.File == x.File })
+		i := slices.IndexFunc(sources, func(s Source) bool {
+			return x.File != 0 && slices.ContainsFunc(s.Files, func(f SourceFile) bool { return f.ID == x.File })
+		})
 		if i < 0 {
 			continue
 		}
@@ -195,51 +189,91 @@ func inForce(d calibration.Disagreement, sources []Source) string {
 // patch puts a place right that states another value than the one that stands.
 func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) Patch {
 	src := of.source
-	p := Patch{File: wrong.File, Name: src.Name, Where: src.Where, Line: wrong.Line, Was: wrong.Word, Becomes: d.Stands}
-	var edits []dialect.Edit
-	var err error
-	switch {
-	case src.Where == StoredSettings && of.statement != nil:
-		p.Lines = settings.Write(src.Stated.Family, d.Kind, d.Subject, d.Stands)
-		if len(p.Lines) == 0 {
-			err = fmt.Errorf("the %s family has no word that sets it from its value alone: set it at the machine",
-				src.Stated.Family)
-		} else {
-			p.Lines = append(p.Lines, "M500")
-		}
-	case src.Where == StoredSettings:
-		var n float64
-		text, _, _ := strings.Cut(d.Stands, " ")
-		if n, err = quantity.Recorded(text); err == nil {
-			p.Lines = []string{src.Stated.LineOf(*of.trait, n), "M500"}
-		}
-	case src.Where == StartCode && of.statement != nil:
-		edits = src.Stated.Drop(*of.statement)
-		p.Becomes = "left to the machine's own settings"
-	case of.statement != nil:
-		edits, err = src.Stated.Set(*of.statement, d.Stands)
-	default:
-		var n float64
-		text, _, _ := strings.Cut(d.Stands, " ")
-		if n, err = quantity.Recorded(text); err == nil {
-			edits, err = src.Stated.SetTrait(*of.trait, n)
-		}
-	}
+	_, name, _ := strings.Cut(wrong.Where, ", ")
+	p := Patch{File: wrong.File, Name: name, Where: src.Where, Line: wrong.Line, Was: wrong.Word, Becomes: d.Stands,
+		Then: then[src.Where]}
+	edits, err := p.change(of, d)
 	if err == nil && len(edits) > 0 {
 		if src.Where != StartCode {
 			var as []string
 			for _, e := range edits {
 				as = append(as, e.New)
 			}
-			p.Becomes = strings.Join(as, ", ")
+			if becomes := strings.TrimSpace(strings.Join(as, ", ")); becomes != "" && of.choice() == "" {
+				p.Becomes = becomes
+			}
 		}
-		p.Diff, err = dialect.Diff(src.Name, src.Stated.Document.Text, edits)
+		p.Diff, err = src.diff(edits)
 	}
 	if err != nil {
 		p.Fault = err.Error()
 	}
-	p.Then = then[src.Where]
 	return p
+}
+
+// choice is what is stated of a trait that is a choice; empty of a number.
+func (o origin) choice() string {
+	if o.trait == nil {
+		return ""
+	}
+	return o.trait.Choice
+}
+
+// change is what makes a place state the value that stands: edits of its files, or lines to send.
+func (p *Patch) change(of origin, d calibration.Disagreement) ([]dialect.Edit, error) {
+	src := of.source
+	if of.statement != nil {
+		switch src.Where {
+		case StoredSettings:
+			p.Lines = settings.Write(src.Stated.Family, d.Kind, d.Subject, d.Stands)
+			if len(p.Lines) == 0 {
+				return nil, fmt.Errorf("the %s family has no word that sets it from its value alone: set it at the machine",
+					src.Stated.Family)
+			}
+			p.Lines = append(p.Lines, "M500")
+			return nil, nil
+		case StartCode:
+			p.Becomes = "left to the machine's own settings"
+			return src.Stated.Drop(*of.statement), nil
+		}
+		return src.Stated.Set(*of.statement, d.Stands)
+	}
+	n, code := 0.0, ""
+	for _, x := range d.Statements {
+		if x.Value == d.Stands {
+			code = x.Choice()
+		}
+	}
+	if of.trait.Choice == "" {
+		var err error
+		text, _, _ := strings.Cut(d.Stands, " ")
+		if n, err = quantity.Recorded(text); err != nil {
+			return nil, err
+		}
+	}
+	if src.Where == StoredSettings && of.trait.Choice == "" {
+		p.Lines = []string{src.Stated.LineOf(*of.trait, n), "M500"}
+		return nil, nil
+	}
+	return src.Stated.SetTrait(*of.trait, n, code)
+}
+
+// diff is what edits change of the files of a place.
+func (src *Source) diff(edits []dialect.Edit) (string, error) {
+	d := src.Stated.Document
+	by, err := d.Split(edits)
+	if err != nil {
+		return "", err
+	}
+	out := ""
+	for _, file := range slices.Sorted(maps.Keys(by)) {
+		diff, err := dialect.Diff(src.Files[file].Name, d.TextOf(file), by[file])
+		if err != nil {
+			return "", err
+		}
+		out += diff
+	}
+	return out, nil
 }
 
 // then is what makes a change in a place count.

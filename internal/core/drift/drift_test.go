@@ -3,6 +3,7 @@ package drift_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"testing/quick"
@@ -25,7 +26,11 @@ func source(t testing.TB, n int64, family string, where drift.Where, text string
 	if err != nil {
 		t.Fatal(err)
 	}
-	return drift.Source{File: n, Name: fmt.Sprintf("file%d", n), Where: where, At: day(20), By: "x", Stated: stated}
+	return drift.Source{
+		Where:  where,
+		Files:  []drift.SourceFile{{ID: n, Name: fmt.Sprintf("file%d", n), At: day(20), By: "x"}},
+		Stated: stated,
+	}
 }
 
 // parts415 give 3 × 200 × 16 ÷ (π × 7.36 mm) = 415 steps per mm. Source: common practice.
@@ -245,6 +250,29 @@ func TestPatchedIsRead(t *testing.T) {
 	}
 }
 
+// The steps of an axis follow from its screw; of belts the pulleys are not on record, so that only
+// places are held against each other. 360 ÷ 1.8 × 16 ÷ 8 = 400. Source: common practice.
+func TestAxisSteps(t *testing.T) {
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "z-drive.lead": "8",
+		"motor-z.step-angle": "1.8", "driver-z.microsteps": "16", "motor-x.step-angle": "1.8", "motor-y.step-angle": "1.8"})
+	values := drift.Of(s, nil, nil, []drift.Source{
+		source(t, 1, "compiled", drift.BuildConfiguration, "#define DEFAULT_AXIS_STEPS_PER_UNIT { 80, 80, 200, 95 }\n"),
+		source(t, 2, "compiled", drift.StoredSettings, "M92 X80 Y160 Z400\n"),
+	})
+	got := ""
+	for _, v := range values {
+		got += fmt.Sprintf("%s: %s;", string(v.Subject), v.Stands)
+		for _, p := range v.Patches {
+			if !strings.Contains(p.Diff, "{ 80, 80, 400, 95 }") {
+				t.Errorf("%+v", p)
+			}
+		}
+	}
+	if want := "axis y: ;axis z: 400 steps/mm;"; got != want {
+		t.Errorf("got %s, want %s", got, want)
+	}
+}
+
 // Dropped from start code, a value is no longer set, and what else the line does it does still.
 func TestDroppedFromStartCode(t *testing.T) {
 	for text, want := range map[string]string{
@@ -253,7 +281,10 @@ func TestDroppedFromStartCode(t *testing.T) {
 		"M92 T0 E95\r\n":              "; M92 T0 E95\r\n",
 	} {
 		src := source(t, 1, "compiled", drift.StartCode, text)
-		got, err := dialect.Apply(text, src.Stated.Drop(src.Stated.Calibrations[0]))
+		at := slices.IndexFunc(src.Stated.Calibrations, func(st settings.ValueStatement) bool {
+			return st.Kind == calibration.Steps
+		})
+		got, err := dialect.Apply(text, src.Stated.Drop(src.Stated.Calibrations[at]))
 		if err != nil || got != want {
 			t.Errorf("%q became %q, want %q (%v)", text, got, want, err)
 		}

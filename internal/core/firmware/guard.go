@@ -81,8 +81,13 @@ func Guards(b Build, s machine.Snapshot, name, last string) []Guard {
 	} else {
 		say("Label", GuardPasses, "%s", b.Label)
 	}
-	slices.SortStableFunc(out, func(a, b Guard) int { return rankOf(b.Level) - rankOf(a.Level) })
+	SortGuards(out)
 	return out
+}
+
+// SortGuards puts checks in order: what stops first.
+func SortGuards(list []Guard) {
+	slices.SortStableFunc(list, func(a, b Guard) int { return rankOf(b.Level) - rankOf(a.Level) })
 }
 
 func rankOf(l GuardLevel) int {

@@ -1,6 +1,7 @@
 package settings
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -19,9 +20,10 @@ type ValueStatement struct {
 	Subject calibration.Subject `json:"subject"`
 	Value   string              `json:"value" doc:"As it is recorded: with its unit, in the record's sign"`
 	Word    string              `json:"word" doc:"As it is written there: M92 E415"`
-	Line    int                 `json:"line" doc:"From 1"`
-	// Also are the lines before it that set the same value and do not count.
-	Also []int `json:"also,omitempty" doc:"Lines before it that set it otherwise, and do not count"`
+	File    int                 `json:"-"` // of those read, from 0
+	Line    int                 `json:"line" doc:"Of its file, from 1"`
+	// Also are the lines that set the same value and do not count.
+	Also []string `json:"also,omitempty" doc:"The lines that set it otherwise, and do not count: line 12 of more.cfg"`
 
 	written []written
 }
@@ -31,9 +33,12 @@ type TraitStatement struct {
 	Kind  string        `json:"kind" doc:"Of the part"`
 	Trait string        `json:"trait"`
 	Place machine.Place `json:"place"`
-	Value float64       `json:"value"`
-	Word  string        `json:"word"`
-	Line  int           `json:"line" doc:"From 1"`
+	Value float64       `json:"value" doc:"Of a trait that is a number"`
+	// Of a trait that is a choice or yes or no.
+	Choice string `json:"choice,omitempty"`
+	Word   string `json:"word"`
+	File   int    `json:"-"` // of those read, from 0
+	Line   int    `json:"line" doc:"Of its file, from 1"`
 
 	written written
 }
@@ -44,6 +49,7 @@ type written struct {
 	span   dialect.Span
 	word   *Word
 	number float64 // as on record
+	choice string  // as on record, of a word that states a choice
 	factor float64 // of a rotation distance: full steps × microsteps × gear ratio
 }
 
@@ -60,14 +66,7 @@ type Stated struct {
 // does for the firmware, but a block that the machine saved counts over what is before it. The
 // error is of a text that is no settings of the family.
 func (w *Words) Read(family, text string) (*Stated, error) {
-	form := dialect.FormOf(text)
-	if form == "" {
-		form = dialect.GCode
-		if family == parts.Hosted {
-			form = dialect.Sections
-		}
-	}
-	return w.ReadAs(family, form, text)
+	return w.ReadAs(family, FormFor(family, text), text)
 }
 
 // ReadAs is Read of a text whose form is known.
@@ -79,6 +78,35 @@ func (w *Words) ReadAs(family string, form dialect.Form, text string) (*Stated, 
 	if err != nil {
 		return nil, err
 	}
+	return w.state(family, form, d), nil
+}
+
+// State finds the values in a document that was read.
+func (w *Words) State(family string, d *dialect.Document) (*Stated, error) {
+	if err := CheckForm(family, d.Form); err != nil {
+		return nil, err
+	}
+	return w.state(family, d.Form, d), nil
+}
+
+// FormFor is how a text of a family is written, as far as that can be told; else as it usually is.
+func FormFor(family, text string) dialect.Form {
+	if form := dialect.FormOf(text); form != "" {
+		return form
+	}
+	return usualForm(family)
+}
+
+// usualForm is that of a text of a family of which nothing tells the form.
+func usualForm(family string) dialect.Form {
+	if family == parts.Hosted {
+		return dialect.Sections
+	}
+	return dialect.GCode
+}
+
+// state finds the values in a document.
+func (w *Words) state(family string, form dialect.Form, d *dialect.Document) *Stated {
 	if family == "" {
 		family = parts.Compiled
 		if form == dialect.Sections {
@@ -87,7 +115,7 @@ func (w *Words) ReadAs(family string, form dialect.Form, text string) (*Stated, 
 	}
 	r := reader{Stated: &Stated{Document: d, Family: family}, words: w, found: map[target][]written{}}
 	r.read()
-	return r.Stated, nil
+	return r.Stated
 }
 
 // target is what a number is one of.
@@ -113,7 +141,7 @@ func (r *reader) read() {
 	line := 0
 	for i := range d.Entries {
 		e := &d.Entries[i]
-		if e.Force == dialect.CommentedOut || e.Force == dialect.Excluded {
+		if e.Force == dialect.Excluded || e.Force == dialect.CommentedOut && d.Form != dialect.Header {
 			continue
 		}
 		k := wordKey{family: r.Family, form: d.Form, word: caseless(d.Form, d.Word(e)), letter: e.Letter}
@@ -148,6 +176,13 @@ func (r *reader) read() {
 // note takes down a number that a word gives.
 func (r *reader) note(e *dialect.Entry, x *Word, at place) {
 	d := r.Document
+	if len(x.Values) > 0 {
+		r.noteChoice(e, x, at)
+		return
+	}
+	if e.Force == dialect.CommentedOut {
+		return
+	}
 	for i, span := range d.Items(e) {
 		if x.Item > 0 && i+1 != x.Item || x.Item == 0 && i > 0 && !strings.Contains(x.Of, "{item}") {
 			continue
@@ -166,12 +201,35 @@ func (r *reader) note(e *dialect.Entry, x *Word, at place) {
 			continue
 		}
 		in.number = number
-		to := target{x.Calibration, calibration.Subject(of), x.Part, x.Trait}
-		if r.found[to] == nil {
-			r.order = append(r.order, to)
-		}
-		r.found[to] = append(r.found[to], in)
+		r.keep(target{x.Calibration, calibration.Subject(of), x.Part, x.Trait}, in)
 	}
+}
+
+func (r *reader) keep(to target, in written) {
+	if r.found[to] == nil {
+		r.order = append(r.order, to)
+	}
+	r.found[to] = append(r.found[to], in)
+}
+
+// noteChoice takes down a choice that a word gives. An option that is written as a comment is off.
+func (r *reader) noteChoice(e *dialect.Entry, x *Word, at place) {
+	value := strings.Trim(strings.TrimSpace(r.Document.Value(e)), `"`)
+	choice := ""
+	if e.Force == dialect.CommentedOut {
+		choice = x.Values[Off]
+	} else if choice = x.Values[On]; choice == "" {
+		for written, is := range x.Values {
+			if strings.EqualFold(written, value) && written != Off {
+				choice = is
+			}
+		}
+	}
+	if choice == "" {
+		return
+	}
+	of := calibration.Subject(r.filled(x.Of, at, 0))
+	r.keep(target{trait: x.Trait, subject: of}, written{entry: e, span: r.Document.ValueAt(e), word: x, choice: choice})
 }
 
 // filled is a place with its numbers put in.
@@ -255,21 +313,40 @@ func (r *reader) perTurn(section string) float64 {
 	return number("full_steps_per_rotation", 200) * number("microsteps", 0) * ratio
 }
 
-// counts is the place of several that counts: the last, but a saved one before any other.
-func counts(list []written) (in written, also []int) {
+// counts is the place of several that counts: the last, but a saved one before any other, and one
+// that is commented out after every other. Undecided are those of which a condition that is not
+// known here decides whether they do: none counts then.
+func counts(list []written) (in written, also, undecided []written) {
 	at := len(list) - 1
+	for i := len(list) - 1; i >= 0; i-- {
+		if list[i].entry.Force != dialect.CommentedOut {
+			at = i
+			break
+		}
+	}
 	for i := len(list) - 1; i >= 0; i-- {
 		if list[i].entry.Saved {
 			at = i
 			break
 		}
 	}
+	open := list[at].entry.Force == dialect.Undecided
 	for i, x := range list {
-		if i != at && math.Abs(x.number-list[at].number) > tolerance*max(1, math.Abs(list[at].number)) {
-			also = append(also, x.entry.Line)
+		if i == at || x.entry.Force == dialect.CommentedOut || x.same(list[at]) {
+			continue
 		}
+		also = append(also, x)
+		open = open || x.entry.Force == dialect.Undecided && i > at
 	}
-	return list[at], also
+	if open && len(also) > 0 {
+		return list[at], nil, append(also, list[at])
+	}
+	return list[at], also, nil
+}
+
+// same reports whether two places state one value.
+func (in written) same(as written) bool {
+	return in.choice == as.choice && math.Abs(in.number-as.number) <= tolerance*max(1, math.Abs(as.number))
 }
 
 // state puts the numbers together to values.
@@ -286,34 +363,45 @@ func (r *reader) state() {
 			continue
 		}
 		done[whole] = true
-		st := ValueStatement{Kind: to.kind, Subject: to.subject}
-		numbers := []float64{}
-		for p := range max(1, len(c.Parts)) {
-			whole.part = 0
-			if len(c.Parts) > 0 {
-				whole.part = p + 1
-			}
-			list := r.found[whole]
-			if len(list) == 0 {
-				break
-			}
-			in, also := counts(list)
-			st.written = append(st.written, in)
-			st.Also = append(st.Also, also...)
-			numbers = append(numbers, in.number)
-		}
-		if len(numbers) < max(1, len(c.Parts)) {
-			continue
-		}
-		slices.Sort(st.Also)
-		st.Also = slices.Compact(st.Also)
-		st.Value = valueOf(c, numbers)
-		st.Line = st.written[0].entry.Line
-		st.Word = r.saysOf(st.written)
-		r.Calibrations = append(r.Calibrations, st)
+		r.stateValue(c, to.subject)
 	}
-	slices.SortStableFunc(r.Calibrations, func(a, b ValueStatement) int { return a.Line - b.Line })
-	slices.SortStableFunc(r.Traits, func(a, b TraitStatement) int { return a.Line - b.Line })
+	slices.SortStableFunc(r.Calibrations, func(a, b ValueStatement) int {
+		return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Line, b.Line))
+	})
+	slices.SortStableFunc(r.Traits, func(a, b TraitStatement) int {
+		return cmp.Or(cmp.Compare(a.File, b.File), cmp.Compare(a.Line, b.Line))
+	})
+}
+
+// stateValue puts the numbers of a calibration together.
+func (r *reader) stateValue(c calibration.Calibration, of calibration.Subject) {
+	st := ValueStatement{Kind: c.Kind, Subject: of}
+	to := target{kind: c.Kind, subject: of}
+	numbers := []float64{}
+	for p := range max(1, len(c.Parts)) {
+		if len(c.Parts) > 0 {
+			to.part = p + 1
+		}
+		list := r.found[to]
+		if len(list) == 0 {
+			return
+		}
+		in, also, undecided := counts(list)
+		if r.tellUndecided(undecided) {
+			return
+		}
+		st.written = append(st.written, in)
+		for _, x := range also {
+			if at := r.lineOf(x.entry); !slices.Contains(st.Also, at) {
+				st.Also = append(st.Also, at)
+			}
+		}
+		numbers = append(numbers, in.number)
+	}
+	st.Value = valueOf(c, numbers)
+	st.File, st.Line = r.Document.PlaceOf(st.written[0].entry.Line)
+	st.Word = r.saysOf(st.written)
+	r.Calibrations = append(r.Calibrations, st)
 }
 
 func (r *reader) stateTrait(to target) {
@@ -322,9 +410,47 @@ func (r *reader) stateTrait(to target) {
 	if err != nil {
 		return
 	}
-	in, _ := counts(r.found[to])
-	r.Traits = append(r.Traits, TraitStatement{Kind: kind, Trait: name, Place: at, Value: in.number,
-		Word: r.Document.Says(in.entry), Line: in.entry.Line, written: in})
+	in, _, undecided := counts(r.found[to])
+	if r.tellUndecided(undecided) {
+		return
+	}
+	st := TraitStatement{Kind: kind, Trait: name, Place: at, Value: in.number, Choice: in.choice,
+		Word: r.Document.Says(in.entry), written: in}
+	if in.entry.Force == dialect.CommentedOut {
+		st.Word += " (commented out)"
+	}
+	st.File, st.Line = r.Document.PlaceOf(in.entry.Line)
+	r.Traits = append(r.Traits, st)
+}
+
+// tellUndecided tells of a value that a condition decides which is not known here; false where none
+// does.
+func (r *reader) tellUndecided(list []written) bool {
+	if len(list) == 0 {
+		return false
+	}
+	d := r.Document
+	slices.SortFunc(list, func(a, b written) int { return a.entry.Line - b.entry.Line })
+	says, on := []string{}, ""
+	for _, in := range list {
+		says = append(says, d.Says(in.entry)+" on "+r.lineOf(in.entry))
+		if on == "" {
+			on = d.Condition(in.entry)
+		}
+	}
+	file, line := d.PlaceOf(list[0].entry.Line)
+	d.Faults = append(d.Faults, dialect.LineFault{File: d.FileName(file), Line: line,
+		Says: strings.Join(says, ", or ") + ": which of them counts depends on " + on + ", which is not known here"})
+	return true
+}
+
+// lineOf is the line of an entry for people: "line 12", "line 12 of more.cfg".
+func (s *Stated) lineOf(e *dialect.Entry) string {
+	file, line := s.Document.PlaceOf(e.Line)
+	if name := s.Document.FileName(file); name != "" {
+		return fmt.Sprintf("line %d of %s", line, name)
+	}
+	return fmt.Sprintf("line %d", line)
 }
 
 // saysOf is how a value is written: on one line of G-code with all of its parameters.

@@ -3,47 +3,130 @@ package settings
 import (
 	"regexp"
 	"strings"
+
+	"wardifex/internal/core/dialect"
 )
 
 // Masked stands where a secret was.
-const Masked = "•••"
+const Masked = dialect.Masked
 
-// named are the words in the name of a key whose value is a secret.
-const named = `(?:password|passwd|passphrase|pass_?word|psk|secret|token|api[_-]?key|private[_-]?key|` +
-	`wifi[_-]?key|network[_-]?key|wpa[_-]?key|credentials?|pwd)`
+// Words in the name of a key whose value is a secret, and texts in quotation marks.
+const (
+	named = `(?:password|passwd|passphrase|pass_?word|psk|secret|token|api[_-]?key|private[_-]?key|` +
+		`wifi[_-]?key|network[_-]?key|wpa[_-]?key|credentials?|pwd)`
+	key    = `[\w.-]*` + named + `[\w.-]*`
+	quoted = `"(?:[^"\n]|"")*"|'[^'\n]*'`
+	define = `[\t ;/]*#\s*define\s+`
+)
 
-// secrets are values that open something: after a key that names one, those of G-code words that
-// join a network or set a password, and those in addresses and headers. The first group stays, the
-// second goes. Source: common practice.
-var secrets = []*regexp.Regexp{
-	regexp.MustCompile(`(?im)^([\t #*;/]*[\w.-]*` + named + `[\w.-]*["']?\s*[:=][^\S\r\n]*)(\S[^\r\n]*)`),
-	regexp.MustCompile(`(?im)^([\t ;/]*#\s*define\s+\w*` + named + `\w*[^\S\r\n]+)(\S[^\r\n]*)`),
-	regexp.MustCompile(`(?im)^([\t ;/]*#\s*define\s+\w*(?:wifi|wlan|network)\w*_pass\w*[^\S\r\n]+)(\S[^\r\n]*)`),
-	regexp.MustCompile(`(?i)\b(M58[789]\b[^\n;]*?\bP)("[^"\n]*"|[^\s";]+)`),
-	regexp.MustCompile(`(?i)\b(M55[14]\b[^\n;]*?\bP)("[^"\n]*"|[^\s";]+)`),
-	regexp.MustCompile(`(?i)(\b[a-z][a-z0-9+.-]*://[^\s/:@]*:)([^\s/@]+)@`),
-	regexp.MustCompile(`(?i)(\b(?:bearer|basic)\s+)([A-Za-z0-9._~+/=-]{8,})`),
-	regexp.MustCompile(`(-----BEGIN [A-Z ]*PRIVATE KEY-----)([^-]+)`),
+// ofLines are lines of which all that follows is the value of a secret, and the lines that go on with
+// it: after a key that names one, and after the name of an option. The first group stays, the second
+// goes. Source: common practice.
+var ofLines = []*regexp.Regexp{
+	regexp.MustCompile(`(?i)^([\t #*;/]*` + key + `["']?\s*[:=][^\S\r\n]*)([^\r\n]*)`),
+	regexp.MustCompile(`(?i)^(` + define + `\w*` + named + `\w*[^\S\r\n]+)([^\r\n]*)`),
+	regexp.MustCompile(`(?i)^(` + define + `\w*(?:wifi|wlan|network)\w*_pass\w*[^\S\r\n]+)([^\r\n]*)`),
 }
 
-// addressed is the one of secrets of which more than the value is matched.
-const addressed = 5
+// within are secrets inside of a line or over several: of G-code words that join a network or set a
+// password, in addresses and headers, beside a name in any text. The first group stays, the second
+// goes, the third stays. Source: common practice.
+var within = []*regexp.Regexp{
+	regexp.MustCompile(`(?i)(\bM(?:58[789]|55[14])\b(?:` + quoted + `|[^\n;"])*?\bP)(` + quoted + `|[^\s";]+)()`),
+	regexp.MustCompile(`(?i)(\b[a-z][a-z0-9+.-]*://[^\s/:@]*:)([^\s/@]+)(@)`),
+	regexp.MustCompile(`(?i)([?&]` + key + `=)([^&\s"'#]+)()`),
+	regexp.MustCompile(`(?i)(\b(?:bearer|basic)\s+)([A-Za-z0-9._~+/=-]{8,})()`),
+	regexp.MustCompile(`(?i)(["']` + key + `["']\s*:\s*)(` + quoted + `)()`),
+	regexp.MustCompile(`(?i)(\b` + key + `(?:\[\w*\])?\s*=\s*)(` + quoted + `)()`),
+	regexp.MustCompile(`(?i)(\b(?:password|passwd|passphrase|secret|api[_-]?key|token)\s*[:=]\s*)([^\s"',;]+)()`),
+	regexp.MustCompile(`(-----BEGIN [A-Z ]*PRIVATE KEY-----)([^-]+)()`),
+}
 
-// Mask takes the secrets out of a text, and counts them. A text without any is as it was. Lines
-// stay where they were, but for those of a key that is written over several.
+// Mask takes the secrets out of a text, and counts them. A text without any is as it was. Every line
+// stays where it was.
 func Mask(text string) (masked string, n int) {
-	for i, secret := range secrets {
+	text, n = maskLines(text)
+	for _, secret := range within {
 		text = secret.ReplaceAllStringFunc(text, func(found string) string {
 			parts := secret.FindStringSubmatch(found)
-			if strings.HasPrefix(parts[2], Masked) || strings.HasPrefix(parts[2], `"`+Masked) {
+			if strings.HasPrefix(strings.Trim(parts[2], "\"' \t\r\n"), Masked) {
 				return found
 			}
 			n++
-			if i == addressed {
-				return parts[1] + Masked + "@"
-			}
-			return parts[1] + Masked
+			return parts[1] + maskEach(parts[2]) + parts[3]
 		})
 	}
 	return text, n
+}
+
+// maskLines masks what follows the names of secrets, with the lines that go on.
+func maskLines(text string) (string, int) {
+	if !nameOfSecret.MatchString(text) {
+		return text, 0
+	}
+	var b strings.Builder
+	n, deep, goesOn := 0, -1, false // how far in the key stands whose value may go on
+	lines := strings.SplitAfter(text, "\n")
+	for at, line := range lines {
+		body := strings.TrimRight(line, "\r\n")
+		end := line[len(body):]
+		indent := indentOf(body)
+		if deep >= 0 && strings.TrimSpace(body) != "" && (goesOn || indent > deep) {
+			goesOn = goesOn && strings.HasSuffix(body, `\`)
+			b.WriteString(maskEach(body) + end)
+			continue
+		}
+		deep, goesOn = -1, false
+		for i, secret := range ofLines {
+			parts := secret.FindStringSubmatch(body)
+			if parts == nil {
+				continue
+			}
+			value := strings.TrimSpace(parts[2])
+			if strings.HasPrefix(strings.Trim(value, `"'`), Masked) {
+				break
+			}
+			if value != "" {
+				body = parts[1] + Masked
+			}
+			switch commented := strings.TrimLeft(body, " \t") != strings.TrimLeft(body, " \t#*;/"); {
+			case i > 0 && strings.HasSuffix(value, `\`):
+				deep, goesOn = 0, true
+			case i == 0 && !commented:
+				deep = indent
+			}
+			if value != "" {
+				n++
+			} else if at+1 < len(lines) && deep >= 0 && indentOf(lines[at+1]) > deep && !strings.Contains(lines[at+1], Masked) {
+				n++
+			}
+			break
+		}
+		b.WriteString(body + end)
+	}
+	return b.String(), n
+}
+
+var nameOfSecret = regexp.MustCompile(`(?i)` + named + `|_pass`)
+
+// indentOf is how far in a line begins; 0 of one that is blank.
+func indentOf(line string) int {
+	inner := strings.TrimLeft(line, " \t")
+	if strings.TrimSpace(inner) == "" {
+		return 0
+	}
+	return len(line) - len(inner)
+}
+
+// maskEach masks what stands on each line of a text.
+func maskEach(text string) string {
+	var b strings.Builder
+	for line := range strings.Lines(text) {
+		body := strings.TrimRight(line, "\r\n")
+		if inner := strings.TrimLeft(body, " \t"); inner != "" {
+			body = body[:len(body)-len(inner)] + Masked
+		}
+		b.WriteString(body + line[len(strings.TrimRight(line, "\r\n")):])
+	}
+	return b.String()
 }

@@ -2,6 +2,8 @@ package settings
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/dialect"
@@ -29,13 +31,36 @@ func (s *Stated) Set(st ValueStatement, value string) ([]dialect.Edit, error) {
 	return out, nil
 }
 
-// SetTrait is the change that makes a document state a number of a trait.
-func (s *Stated) SetTrait(st TraitStatement, n float64) ([]dialect.Edit, error) {
+// SetTrait is the change that makes a document state a number of a trait; choice is that of a trait
+// that is none.
+func (s *Stated) SetTrait(st TraitStatement, n float64, choice string) ([]dialect.Edit, error) {
+	if st.Choice != "" {
+		return s.setChoice(st, choice)
+	}
 	as, err := st.written.as(n)
 	if err != nil {
 		return nil, err
 	}
 	return []dialect.Edit{{Span: st.written.span, New: number(as)}}, nil
+}
+
+// setChoice is the change that makes a document state a choice: the option is switched on or off, or
+// another value is written.
+func (s *Stated) setChoice(st TraitStatement, choice string) ([]dialect.Edit, error) {
+	in, d := st.written, s.Document
+	for _, as := range slices.Sorted(maps.Keys(in.word.Values)) {
+		switch {
+		case in.word.Values[as] != choice:
+		case as == On && in.entry.Force == dialect.CommentedOut:
+			return []dialect.Edit{d.Enable(in.entry)}, nil
+		case as == Off:
+			return []dialect.Edit{d.Disable(in.entry)}, nil
+		case as != On:
+			return []dialect.Edit{d.Set(in.entry, as)}, nil
+		}
+	}
+	return nil, fmt.Errorf("how %s is written as %q is not among the words of settings: add it there", in.word.Word,
+		choice)
 }
 
 // LineOf is the line of G-code that sets a number of a trait.
@@ -97,13 +122,13 @@ func (s *Stated) SetTwice() []string {
 			if i == 0 {
 				joined = ": "
 			}
-			says += fmt.Sprintf("%s%s on line %d", joined, d.Value(e), e.Line)
+			says += joined + d.Value(e) + " on " + s.lineOf(e)
 		}
 		out = append(out, says)
 	}
 	for _, st := range s.Calibrations {
-		for _, line := range st.Also {
-			out = append(out, fmt.Sprintf("%s on line %d counts; line %d sets it otherwise", st.Word, st.Line, line))
+		for _, at := range st.Also {
+			out = append(out, fmt.Sprintf("%s on %s counts; %s sets it otherwise", st.Word, s.lineOf(st.written[0].entry), at))
 		}
 	}
 	return out

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -35,7 +36,16 @@ type Word struct {
 	// from 0, {item} which of a list it is.
 	Of string `json:"of" maxLength:"40" doc:"The place that it serves: head 1, axis x, bed, head {T}"`
 	As string `json:"as,omitempty" enum:"mA RMS,mA peak,A RMS,A peak,trigger height,rotation distance,"`
+	// Of a trait that is a choice, or yes or no: how each is written. Two are no values: on is an option
+	// that is in force, off one that is written as a comment.
+	Values map[string]string `json:"values,omitempty" doc:"How each choice is written: 1 means 100k thermistor"`
 }
+
+// Options of a header that are in force, and that are written as comments.
+const (
+	On  = "on"
+	Off = "off"
+)
 
 // How a number is written where it is not as on record.
 const (
@@ -190,10 +200,14 @@ func (x Word) Check(voc *machine.Vocabulary) error {
 	}
 	if x.Trait != "" {
 		kind, name, _ := strings.Cut(x.Trait, ".")
-		if voc.TraitOfKind(kind, name) == nil {
+		t := voc.TraitOfKind(kind, name)
+		if t == nil {
 			return fmt.Errorf("no kind of part has the trait %s: write its kind, a point and its key, such as frame.x", x.Trait)
 		}
-		return nil
+		return x.checkValues(t)
+	}
+	if len(x.Values) > 0 {
+		return fmt.Errorf("a calibration is a number: only a trait has choices that are written otherwise")
 	}
 	c, known := calibration.Of(x.Calibration)
 	switch {
@@ -202,6 +216,38 @@ func (x Word) Check(voc *machine.Vocabulary) error {
 	case len(c.Parts) == 0 && x.Part != 0, len(c.Parts) > 0 && (x.Part < 1 || x.Part > len(c.Parts)):
 		return fmt.Errorf("%s is made of %d numbers: say which of them it is, from 1, and nothing where it is one",
 			c.Title, max(1, len(c.Parts)))
+	}
+	return nil
+}
+
+// mostValues is how many choices one word may state.
+const mostValues = 100
+
+// checkValues says what is wrong with how the choices of a trait are written.
+func (x Word) checkValues(t *machine.Trait) error {
+	choices := t.Words()
+	switch {
+	case t.Kind == machine.Number && len(x.Values) == 0:
+		return nil
+	case t.Kind == machine.Number:
+		return fmt.Errorf("%s is a number: it is read as it is written, and has no list of choices", t.Label)
+	case t.Kind != machine.Choice && t.Kind != machine.YesNo:
+		return fmt.Errorf("%s is a text: settings state numbers and choices", t.Label)
+	case len(x.Values) == 0:
+		return fmt.Errorf("%s is a choice: say how each is written, such as 1 for %s", t.Label, choices[0])
+	case len(x.Values) > mostValues:
+		return fmt.Errorf("%d choices are too many: %d at most", len(x.Values), mostValues)
+	}
+	for as, is := range x.Values {
+		if strings.TrimSpace(as) == "" || len(as) > 60 {
+			return fmt.Errorf("%q is not how a choice is written: one to 60 letters are", as)
+		}
+		if (as == On || as == Off) && x.Form != dialect.Header {
+			return fmt.Errorf("only an option of a C header is %s or %s by itself", On, Off)
+		}
+		if !slices.Contains(choices, is) {
+			return fmt.Errorf("%s is none of %s", is, strings.Join(choices, ", "))
+		}
 	}
 	return nil
 }

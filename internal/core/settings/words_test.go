@@ -40,6 +40,10 @@ func TestEveryWordIsReadAndWritten(t *testing.T) {
 		if err := w.Check(voc); err != nil {
 			t.Errorf("%s: %v", name, err)
 		}
+		if len(w.Values) > 0 {
+			checkChoices(t, name, w)
+			continue
+		}
 		text := lineOf(w, "200")
 		c, isCalibration := calibration.Of(w.Calibration)
 		for p := range c.Parts { // the other numbers that its value is made of
@@ -64,7 +68,7 @@ func TestEveryWordIsReadAndWritten(t *testing.T) {
 				t.Errorf("%s: nothing is read in %q", name, text)
 				continue
 			}
-			edits, err := stated.SetTrait(stated.Traits[0], 32)
+			edits, err := stated.SetTrait(stated.Traits[0], 32, "")
 			again := rewritten(t, stated, edits, err)
 			if again.Traits[0].Value != 32 {
 				t.Errorf("%s: 32 is read back as %g", name, again.Traits[0].Value)
@@ -121,6 +125,90 @@ func TestOneWordInThreeFamilies(t *testing.T) {
 		got := said(family, "M906 X1131\n")
 		if want == "" && !strings.Contains(got, "choose the machine's own file") || !strings.Contains(got, want) {
 			t.Errorf("%s: %q", family, got)
+		}
+	}
+}
+
+// checkChoices sees that every choice of a word is read, and that each can be made another.
+func checkChoices(t *testing.T, name string, w settings.Word) {
+	t.Helper()
+	choice := func(s *settings.Stated) settings.TraitStatement {
+		for _, st := range s.Traits {
+			if st.Choice != "" {
+				return st
+			}
+		}
+		return settings.TraitStatement{}
+	}
+	for as, is := range w.Values {
+		stated, err := settings.Shipped().ReadAs(w.Family, w.Form, lineOf(w, as))
+		if err != nil || choice(stated).Choice != is {
+			t.Errorf("%s: %s is not read as %s: %v", name, as, is, err)
+			continue
+		}
+		for _, other := range w.Values {
+			edits, err := stated.SetTrait(choice(stated), 0, other)
+			if again := rewritten(t, stated, edits, err); choice(again).Choice != other {
+				t.Errorf("%s: %s is read back as %s", name, other, choice(again).Choice)
+			}
+		}
+	}
+}
+
+// An option is on or off by itself: set, it is written the other way, and read so.
+func TestAnOptionIsOnOrOff(t *testing.T) {
+	words := settings.NewWords([]settings.Word{{Family: "compiled", Form: dialect.Header, Word: "OBJECTS",
+		Trait: "firmware.objects", Of: "electronics", Values: map[string]string{settings.On: "yes", settings.Off: "no"}}})
+	for text, want := range map[string]string{"#define OBJECTS\n": "yes", "  //#define OBJECTS // why\n": "no",
+		"//#define OBJECTS\n#define OBJECTS\n": "yes", "#if 0\n#define OBJECTS\n#endif\n": ""} {
+		stated, err := words.ReadAs("compiled", dialect.Header, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if want == "" {
+			if len(stated.Traits) != 0 {
+				t.Errorf("%q states %+v", text, stated.Traits)
+			}
+			continue
+		}
+		if len(stated.Traits) != 1 || stated.Traits[0].Choice != want {
+			t.Errorf("%q states %+v, want %s", text, stated.Traits, want)
+			continue
+		}
+		other := map[string]string{"yes": "no", "no": "yes"}[want]
+		edits, err := stated.SetTrait(stated.Traits[0], 0, other)
+		after, applied := dialect.Apply(text, edits)
+		again, read := words.ReadAs("compiled", dialect.Header, after)
+		if err != nil || applied != nil || read != nil || again.Traits[0].Choice != other {
+			t.Errorf("%q became %q: %v, %+v", text, after, err, again)
+		}
+	}
+}
+
+func TestChecksWords(t *testing.T) {
+	sensor := settings.Word{Family: "compiled", Form: dialect.Header, Word: "TEMP_SENSOR_2", Trait: "sensor.type",
+		Of: "head 3", Values: map[string]string{"1": "100k thermistor"}}
+	for want, change := range map[string]func(*settings.Word){
+		"":                     func(*settings.Word) {},
+		"none of 100k":         func(w *settings.Word) { w.Values = map[string]string{"1": "a thermistor"} },
+		"is a choice: say how": func(w *settings.Word) { w.Values = nil },
+		"is a number: it is read": func(w *settings.Word) {
+			w.Trait, w.Values = "frame.x", map[string]string{"1": "2"}
+		},
+		"is a text: settings": func(w *settings.Word) { w.Trait, w.Values = "firmware.label", nil },
+		"one to 60 letters":   func(w *settings.Word) { w.Values = map[string]string{" ": "Pt100"} },
+		"only an option of a C header": func(w *settings.Word) {
+			w.Form, w.Word, w.Letter, w.Values = dialect.GCode, "M305", "B", map[string]string{"on": "Pt100"}
+		},
+		"calibration is a number": func(w *settings.Word) {
+			w.Trait, w.Calibration, w.Of = "", calibration.Steps, "head 1"
+		},
+	} {
+		w := sensor
+		change(&w)
+		err := w.Check(catalogue.Vocabulary())
+		if (err == nil) != (want == "") || err != nil && !strings.Contains(err.Error(), want) {
+			t.Errorf("got %v, want %q", err, want)
 		}
 	}
 }

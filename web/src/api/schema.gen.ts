@@ -3925,8 +3925,6 @@ export interface components {
             bytes: number;
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
-            kind: "build" | "configuration";
             name: string;
             sha256: string;
         };
@@ -4032,6 +4030,8 @@ export interface components {
             changedBy: string;
             /** @description Of the configuration that it was built from */
             configVersion?: string;
+            /** @description The files that it was configured by */
+            configurations: components["schemas"]["SettingsFile"][];
             configuredFor: {
                 [key: string]: string;
             };
@@ -4046,7 +4046,7 @@ export interface components {
                 [key: string]: string;
             };
             file?: string;
-            /** @description The built file, and the configurations that it was made by */
+            /** @description The built file */
             files: components["schemas"]["BuildFile"][];
             /** @description Of the host's software that it goes with */
             hostVersion?: string;
@@ -4336,6 +4336,16 @@ export interface components {
             cause: string;
             caution?: string;
             check: string;
+        };
+        Caution: {
+            file?: string;
+            /**
+             * Format: int64
+             * @description Of its file, from 1
+             */
+            line: number;
+            says: string;
+            word: string;
         };
         Cell: {
             conflict?: boolean;
@@ -5436,8 +5446,9 @@ export interface components {
             hidden: boolean;
         };
         Hints: {
-            /** @description Kind of filament */
+            /** @description Kind of filament of the first tool */
             filament?: string;
+            filaments?: string[];
             /** @description Of G-code, as the slicer calls it */
             flavour?: string;
             /**
@@ -5447,9 +5458,11 @@ export interface components {
             layer?: number;
             /**
              * Format: double
-             * @description mm
+             * @description Of the first tool, mm
              */
             nozzle?: number;
+            /** @description mm */
+            nozzles?: number[];
             /**
              * Format: int64
              * @description Estimated printing time
@@ -5889,6 +5902,8 @@ export interface components {
             name: string;
         };
         LineFault: {
+            /** @description Of a configuration of several files */
+            file?: string;
             /**
              * Format: int64
              * @description From 1
@@ -5961,6 +5976,8 @@ export interface components {
             wires: components["schemas"]["Wire"][];
         };
         MachineDrift: {
+            /** @description What in its settings takes a protection away */
+            cautions: components["schemas"]["Caution"][];
             /** Format: int64 */
             id: number;
             name: string;
@@ -6079,6 +6096,8 @@ export interface components {
         MachineSettings: {
             /** @description The card that is in it */
             card?: string;
+            /** @description What in them takes a protection away */
+            cautions: components["schemas"]["Caution"][];
             family: string;
             files: components["schemas"]["SettingsOnRecord"][];
             machine: string;
@@ -8153,6 +8172,36 @@ export interface components {
             /** @description Of this shop; they count over those of the program */
             shop: components["schemas"]["ShopWord"][];
         };
+        SettingsFile: {
+            /** Format: date-time */
+            addedAt: string;
+            addedBy: string;
+            /** Format: int64 */
+            buildId?: number;
+            /** Format: int64 */
+            bytes: number;
+            family: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            machineId?: number;
+            name: string;
+            /** @description Where the file is that holds them */
+            original: string;
+            /**
+             * Format: int64
+             * @description Of a card
+             */
+            partId?: number;
+            place: string;
+            /**
+             * Format: int64
+             * @description How many were masked before it was kept
+             */
+            secrets: number;
+            /** Format: date-time */
+            takenAt: string;
+        };
         SettingsOnRecord: {
             /** Format: date-time */
             addedAt: string;
@@ -8412,6 +8461,10 @@ export interface components {
             section?: string;
             /** @description A kind of part and its trait: frame.x */
             trait?: string;
+            /** @description How each choice is written: 1 means 100k thermistor */
+            values?: {
+                [key: string]: string;
+            };
             /** @description M92, DEFAULT_Kp, rotation_distance */
             word: string;
         };
@@ -8683,14 +8736,14 @@ export interface components {
             words: string;
         };
         StatedOnRecord: {
-            /** @description Lines before it that set it otherwise, and do not count */
-            also?: number[];
+            /** @description The lines that set it otherwise, and do not count: line 12 of more.cfg */
+            also?: string[];
             /** @enum {string} */
             is: "as on record" | "differs" | "not on record";
             kind: string;
             /**
              * Format: int64
-             * @description From 1
+             * @description Of its file, from 1
              */
             line: number;
             /** @description What is valid on record */
@@ -9035,16 +9088,20 @@ export interface components {
             trait: string;
         };
         TraitStatement: {
+            choice?: string;
             /** @description Of the part */
             kind: string;
             /**
              * Format: int64
-             * @description From 1
+             * @description Of its file, from 1
              */
             line: number;
             place: string;
             trait: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Of a trait that is a number
+             */
             value: number;
             word: string;
         };
@@ -9212,12 +9269,12 @@ export interface components {
             why?: string;
         };
         ValueStatement: {
-            /** @description Lines before it that set it otherwise, and do not count */
-            also?: number[];
+            /** @description The lines that set it otherwise, and do not count: line 12 of more.cfg */
+            also?: string[];
             kind: string;
             /**
              * Format: int64
-             * @description From 1
+             * @description Of its file, from 1
              */
             line: number;
             subject: string;
@@ -9521,6 +9578,10 @@ export interface components {
             section?: string;
             /** @description A kind of part and its trait: frame.x */
             trait?: string;
+            /** @description How each choice is written: 1 means 100k thermistor */
+            values?: {
+                [key: string]: string;
+            };
             /** @description M92, DEFAULT_Kp, rotation_distance */
             word: string;
         };
@@ -11804,6 +11865,8 @@ export interface operations {
             query: {
                 name: string;
                 kind: "build" | "configuration";
+                /** @description Of a configuration: where the file is kept that holds its secrets */
+                original?: string;
             };
             header?: {
                 /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */

@@ -44,7 +44,7 @@ export function AddSettings({
   const [place, setPlace] = useState<Place>(usual[settings.family] ?? "stored settings");
   const [name, setName] = useState("");
   const [text, setText] = useState("");
-  const [file, setFile] = useState<File>();
+  const [files, setFiles] = useState<File[]>([]);
   const [original, setOriginal] = useState("");
   const [onCard, setOnCard] = useState(true);
   const card = place === "file on the memory card";
@@ -55,21 +55,25 @@ export function AddSettings({
         className="space-y-4"
         onSubmit={(e) => {
           e.preventDefault();
-          if (!file && !text.trim()) {
-            setFault("Paste the settings, or choose their file.");
+          if (files.length === 0 && !text.trim()) {
+            setFault("Paste the settings, or choose their files.");
             return;
           }
-          const ask = new URLSearchParams({ place, name: name || file?.name || place, original });
-          if (card && onCard) ask.set("card", "true");
-          if (ofBuild) ask.set("build", String(build.buildId));
+          const one = (name: string, content: Blob) => {
+            const ask = new URLSearchParams({ place, name, original });
+            if (card && onCard) ask.set("card", "true");
+            if (ofBuild) ask.set("build", String(build.buildId));
+            return postFile(`/api/machines/${machine}/settings?${ask}`, content, "text/plain", crypto.randomUUID());
+          };
           write(
-            () =>
-              postFile(
-                `/api/machines/${machine}/settings?${ask}`,
-                file ?? new Blob([text]),
-                "text/plain",
-                crypto.randomUUID(),
-              ),
+            async () => {
+              if (files.length === 0) return one(name || place, new Blob([text]));
+              // What was taken goes off the list, so that a second try sends the rest.
+              for (const [i, file] of files.entries()) {
+                await one(files.length === 1 ? name || file.name : file.name, file);
+                setFiles(files.slice(i + 1));
+              }
+            },
             () => {
               toast("Settings kept, and compared");
               onClose();
@@ -100,35 +104,41 @@ export function AddSettings({
             className="font-mono"
             value={text}
             onChange={setText}
-            disabled={!!file}
+            disabled={files.length > 0}
             spellCheck={false}
           />
         </Field>
         <div className="flex flex-wrap items-center gap-3">
           <label className="inline-flex min-h-11 cursor-pointer items-center border-2 border-line bg-leaf px-4 font-semibold focus-within:outline-3 focus-within:outline-accent hover:border-accent">
-            Or choose the file
-            <input type="file" className="sr-only" onChange={(e) => setFile(e.target.files?.[0])} />
+            Or choose the files
+            <input type="file" multiple className="sr-only" onChange={(e) => setFiles([...(e.target.files ?? [])])} />
           </label>
-          {file && (
+          {files.length > 0 && (
             <>
-              <span>{file.name}</span>
-              <Button onClick={() => setFile(undefined)}>Take it out</Button>
+              <span className="break-all">{files.map((f) => f.name).join(", ")}</span>
+              <Button onClick={() => setFiles([])}>Take {files.length === 1 ? "it" : "them"} out</Button>
             </>
           )}
         </div>
-        <Field
-          label="Name"
-          htmlFor="settings-name"
-          hint="Of the file. One of the same name in the same place is replaced."
-        >
-          <TextInput
-            id="settings-name"
-            value={name}
-            onChange={setName}
-            placeholder={file?.name ?? place}
-            maxLength={120}
-          />
-        </Field>
+        <p className="text-dim">
+          A configuration of several files is read as one: add those that it takes in (include) as well, and both headers
+          of a build.
+        </p>
+        {files.length < 2 && (
+          <Field
+            label="Name"
+            htmlFor="settings-name"
+            hint="Of the file. One of the same name in the same place is replaced."
+          >
+            <TextInput
+              id="settings-name"
+              value={name}
+              onChange={setName}
+              placeholder={files[0]?.name ?? place}
+              maxLength={120}
+            />
+          </Field>
+        )}
         <Field
           label="Where the file with its secrets is kept"
           htmlFor="settings-original"

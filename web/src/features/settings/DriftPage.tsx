@@ -36,6 +36,23 @@ export default function DriftPage() {
                   </thead>
                   <tbody>
                     {d.machines.flatMap((m) =>
+                      m.cautions.map((c) => (
+                        <tr key={`${m.id} ${c.word} ${c.line}`} className="border-b border-rule align-baseline">
+                          <td className="px-3 py-1">
+                            <Link
+                              to={`/machine/${m.id}/settings`}
+                              className="inline-flex min-h-10 items-center font-bold underline underline-offset-4 compact:min-h-0"
+                            >
+                              {m.name}
+                            </Link>
+                          </td>
+                          <td className="px-3 py-1" colSpan={3}>
+                            <State tone="bad">Protection taken away</State> {c.file}, line {c.line}: {c.says}.
+                          </td>
+                        </tr>
+                      )),
+                    )}
+                    {d.machines.flatMap((m) =>
                       m.values.map((v, i) => (
                         <tr key={`${m.id} ${v.title}`} className="border-b border-rule align-baseline">
                           <td className="px-3 py-1">

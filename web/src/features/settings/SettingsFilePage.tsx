@@ -20,9 +20,13 @@ export default function SettingsFilePage() {
       {(f) => (
         <Page
           title={f.name}
-          lead={`${f.place}${f.form ? `, written as ${f.form}` : ""}; taken ${showDay(f.takenAt)}, ${f.addedBy}${f.secrets ? `; ${f.secrets} masked, the original: ${f.original}` : ""}`}
+          lead={`${f.place}${f.form ? `, written as ${f.form}` : ""}; taken ${showDay(f.takenAt)}, ${f.addedBy}${f.secrets ? `; ${f.secrets} masked, the original: ${f.original || "not on record"}` : ""}`}
           actions={
-            f.machineId ? <LinkButton to={`/machine/${f.machineId}/settings`}>All settings</LinkButton> : undefined
+            f.machineId ? (
+              <LinkButton to={`/machine/${f.machineId}/settings`}>All settings</LinkButton>
+            ) : f.buildId ? (
+              <LinkButton to={`/build/${f.buildId}`}>Its build</LinkButton>
+            ) : undefined
           }
         >
           <div className="grid gap-8 lg:grid-cols-2">
@@ -43,7 +47,7 @@ export default function SettingsFilePage() {
                 {f.traits.map((t) => (
                   <li key={t.kind + t.trait + t.place} className="border-b border-rule px-3 py-1">
                     line {t.line}: <b className="font-mono break-all">{t.word}</b> — {t.kind} {t.trait}
-                    {t.place && `, ${t.place}`}: <b>{t.value}</b>
+                    {t.place && `, ${t.place}`}: <b>{t.choice || t.value}</b>
                   </li>
                 ))}
               </ul>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
-import { Button, Fault, Field, Select, TextInput } from "../../ui/form";
+import { Button, Fault, Field, Select, TextArea, TextInput } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
 import { firmwarePages, SubPlaces } from "../../ui/SubPlaces";
@@ -82,7 +82,7 @@ function Table({ words, find, onEdit }: { words: Words; find: string; onEdit: (w
               <td className="px-3 py-1 font-mono">{written(w)}</td>
               <td className="px-3 py-1">{means(w)}</td>
               <td className="px-3 py-1">{w.of}</td>
-              <td className="px-3 py-1">{w.as || "as on record"}</td>
+              <td className="px-3 py-1">{w.as || listed(w) || "as on record"}</td>
               <td className="px-3 py-1 whitespace-nowrap">
                 <Button
                   onClick={() => onEdit(w)}
@@ -114,12 +114,34 @@ function Table({ words, find, onEdit }: { words: Words; find: string; onEdit: (w
   );
 }
 
+/** How each choice is written, for people: "1 is 100k thermistor". */
+const listed = (w: Word) =>
+  Object.entries(w.values ?? {})
+    .map(([as, is]) => `${as} is ${is}`)
+    .join(", ");
+
 const forms = ["C header", "sections of keys", "G-code"];
 const ways = ["mA RMS", "mA peak", "A RMS", "A peak", "trigger height", "rotation distance"];
+
+/** The choices as they are typed, one a line. */
+function choicesOf(text: string): Record<string, string> {
+  const lines = text.split("\n").filter((line) => line.trim());
+  return Object.fromEntries(
+    lines.map((line) => {
+      const at = line.lastIndexOf("=");
+      return [line.slice(0, at < 0 ? undefined : at).trim(), at < 0 ? "" : line.slice(at + 1).trim()];
+    }),
+  );
+}
 
 function EditWord({ words, word, onClose }: { words: Words; word: Word; onClose: () => void }) {
   const { write, busy, fault } = useWrite();
   const [w, setW] = useState<Word>(word);
+  const [choices, setChoices] = useState(() =>
+    Object.entries(word.values ?? {})
+      .map(([as, is]) => `${as} = ${is}`)
+      .join("\n"),
+  );
   const set = (change: Partial<Word>) => setW({ ...w, ...change });
   const of = words.calibrations.find((c) => c.kind === w.calibration);
   return (
@@ -132,6 +154,7 @@ function EditWord({ words, word, onClose }: { words: Words; word: Word; onClose:
             ...w,
             section: w.form === "sections of keys" ? w.section : "",
             letter: w.form === "G-code" ? w.letter?.toUpperCase() : "",
+            values: w.calibration ? {} : choicesOf(choices),
           };
           write(
             () => unwrap(api.POST("/api/setting-words", { body })),
@@ -215,6 +238,15 @@ function EditWord({ words, word, onClose }: { words: Words; word: Word; onClose:
                 onChange={(trait) => set({ trait })}
                 className="font-mono"
               />
+            </Field>
+          )}
+          {!w.calibration && (
+            <Field
+              label="How each choice is written"
+              htmlFor="word-values"
+              hint="One a line, such as 1 = 100k thermistor; on and off are an option of a header in force and commented out. Empty where the trait is a number."
+            >
+              <TextArea id="word-values" rows={3} value={choices} onChange={setChoices} className="font-mono" />
             </Field>
           )}
           <Field
