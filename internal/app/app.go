@@ -27,6 +27,8 @@ type App struct {
 	kits     readyKits
 	fleet    judgedFleet
 	remedies remedies
+
+	hostMacros hostMacros
 }
 
 const (

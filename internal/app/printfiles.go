@@ -129,7 +129,7 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 		return JudgedFile{}, refuse("%s: %v", name, err)
 	}
 	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
-	fleet, err := a.fleetNow(ctx, now)
+	fleet, err := a.fleetNow(ctx, now, p)
 	if err != nil {
 		return JudgedFile{}, err
 	}
@@ -151,7 +151,7 @@ func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFi
 	if err != nil {
 		return JudgedFile{}, err
 	}
-	fleet, err := a.fleetNow(ctx, now)
+	fleet, err := a.fleetNow(ctx, now, &f.Profile)
 	if err != nil {
 		return JudgedFile{}, err
 	}
@@ -162,12 +162,19 @@ func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFi
 type fleetNow struct {
 	machines []store.Machine
 	words    *settings.Words
+	macros   map[int64]*settings.Macros
 	ahead    taken
 	now      time.Time
 }
 
-func (a *App) fleetNow(ctx context.Context, now time.Time) (f fleetNow, err error) {
+// fleetNow gives the fleet as files are judged against it.
+func (a *App) fleetNow(ctx context.Context, now time.Time, files ...*printfile.Profile) (f fleetNow, err error) {
 	f.now = now
+	if callsMacros(files...) {
+		if f.macros, err = a.macros(ctx, 0); err != nil {
+			return f, err
+		}
+	}
 	if f.machines, err = a.store.Fleet(ctx); err != nil {
 		return f, err
 	}
@@ -186,7 +193,8 @@ func (now fleetNow) judge(f store.PrintFile) JudgedFile {
 	for i := range now.machines {
 		m := &now.machines[i]
 		on := FileOnMachine{Machine: usable(m, now.now),
-			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words})}
+			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words,
+				Macros: now.macros[m.ID]})}
 		on.Machine.Taken, on.Machine.Next = now.ahead.of(m.ID, now.now)
 		if was := f.Answers[m.ID]; was != "" && goodness(was) < goodness(on.Verdict.Answer) {
 			on.Was = was
@@ -256,7 +264,11 @@ func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([
 	if err != nil {
 		return nil, err
 	}
-	fleet, err := a.fleetNow(ctx, now)
+	profiles := make([]*printfile.Profile, len(files))
+	for i := range files {
+		profiles[i] = &files[i].Profile
+	}
+	fleet, err := a.fleetNow(ctx, now, profiles...)
 	if err != nil {
 		return nil, err
 	}
@@ -292,16 +304,24 @@ type StaleFile struct {
 func (a *App) staleAfter(ctx context.Context, o order) ([]StaleFile, error) {
 	out := []StaleFile{}
 	files, err := a.store.PrintFiles(ctx, mostKnown)
+	if err != nil {
+		return out, err
+	}
+	macros, err := a.macros(ctx, o.machine.ID)
+	if err != nil {
+		return out, err
+	}
 	for _, f := range files {
 		judge := func(facts machine.Snapshot) printfile.FileVerdict {
-			return printfile.Judge(&f.Profile, printfile.Machine{Facts: facts, Records: o.machine.Records, Words: o.words})
+			return printfile.Judge(&f.Profile, printfile.Machine{Facts: facts, Records: o.machine.Records, Words: o.words,
+				Macros: macros[o.machine.ID]})
 		}
 		after := judge(o.change.After)
 		if judge(o.change.Before).Answer == printfile.Prints && after.Answer != printfile.Prints {
 			out = append(out, StaleFile{f.ID, f.Name, after.Findings[0].Says})
 		}
 	}
-	return out, err
+	return out, nil
 }
 
 // ForgetFile forgets a file: whoever sent it, or staff.

@@ -34,7 +34,9 @@ M92 E415 ; dual drive
 G92 E0
 G1 Z2.0 F3000
 `},
-	{"Kittiwake", drift.HostConfiguration, "printer.cfg", "fire-proof box in the office, card K3", `[mcu]
+	{"Kittiwake", drift.HostConfiguration, "printer.cfg", "fire-proof box in the office, card K3", `[include macros.cfg]
+
+[mcu]
 serial: /dev/serial/by-id/usb-kittiwake-main
 
 [stepper_x]
@@ -64,6 +66,20 @@ password: seagull-7
 #*# [probe]
 #*# z_offset = 1.850
 `},
+	{"Kittiwake", drift.HostConfiguration, "macros.cfg", "", `# What the slicer's profile calls.
+[gcode_macro START_PRINT]
+gcode:
+  M140 S{params.BED}
+  G28
+  {% if params.MESH|default(1)|int %}
+  BED_MESH_CALIBRATE
+  {% endif %}
+  M109 S{params.NOZZLE}
+
+[gcode_macro END_PRINT]
+gcode:
+  TURN_OFF_HEATERS
+`},
 }
 
 // settingsFiles puts settings, sliced files, ways back and a decision on record.
@@ -85,6 +101,7 @@ func (w *writer) settingsFiles() {
 		{"drawer-front.gcode", sliced(232, 180, 18, 215, 60, "PLA", "")},
 		{"name-plate-old-profile.gcode", sliced(120, 40, 3, 215, 60, "PLA", "M92 E415\n")},
 		{"gear-housing.gcode", sliced(150, 150, 60, 285, 110, "PA-CF", "G29\n")},
+		{"net-float.gcode", byMacros(sliced(80, 80, 40, 225, 70, "PETG", ""))},
 	} {
 		if w.err != nil {
 			return
@@ -114,6 +131,12 @@ func (w *writer) cardSettings() {
 		Name: "EEPROM.DAT as text",
 		Card: true, Text: []byte("M92 E95.40\nM851 X0 Y0 Z-0.90\n"), TakenAt: day("2026-11-16")}, technician, Today)
 	w.do(err)
+}
+
+// byMacros leaves the start and the end of a file to macros of a host's configuration.
+func byMacros(text string) string {
+	return strings.NewReplacer("G28\n", "START_PRINT BED=70 NOZZLE=225\n", "M104 S0\nM140 S0\n", "END_PRINT\n").
+		Replace(text)
 }
 
 // sliced writes a small file as a slicer does: so wide, deep and high, mm, at these temperatures.

@@ -31,11 +31,20 @@ func (s *scanner) comment(b []byte) {
 		s.label(value)
 	case strings.Contains(key, "nozzle diameter") && h.Nozzle == 0:
 		h.Nozzle = firstNumber(value, 0.05, 5)
+		if each := listed(value); len(each) > 1 && h.Nozzle > 0 {
+			for _, text := range each {
+				h.Nozzles = append(h.Nozzles, firstNumber(text, 0.05, 5))
+			}
+		}
 	case key == "layer height" && h.Layer == 0:
 		h.Layer = firstNumber(value, 0.01, 5)
 	case (key == "filament type" || key == "material" || key == "filament") && h.Filament == "" && len(value) < 80:
-		if kind, _, _ := strings.Cut(value, ";"); len(kind) > 0 && kind[0] > '9' {
-			h.Filament = strings.TrimSpace(kind)
+		each := listed(value)
+		if len(each[0]) > 0 && each[0][0] > '9' {
+			h.Filament = each[0]
+			if len(each) > 1 {
+				h.Filaments = each
+			}
 		}
 	case key == "time" && h.Seconds == 0:
 		h.Seconds = int64(firstNumber(value, 1, 1e8))
@@ -46,6 +55,18 @@ func (s *scanner) comment(b []byte) {
 			h.Flavour = value
 		}
 	}
+}
+
+// listed are the values of a list, one of each tool: "0.4,0.6", "PLA;PETG".
+func listed(value string) []string {
+	each := strings.FieldsFunc(value, func(r rune) bool { return r == ',' || r == ';' })
+	if len(each) == 0 || len(each) > mostTools {
+		return []string{value}
+	}
+	for i := range each {
+		each[i] = strings.TrimSpace(each[i])
+	}
+	return each
 }
 
 // firstNumber is the first number of a text, within bounds; else 0.
@@ -76,6 +97,9 @@ func spelled(text string) int64 {
 	return total
 }
 
+// bedLeft stands for the bed where tools are numbered.
+const bedLeft = -1
+
 // profile is what is known once the file is read.
 func (s *scanner) profile() (*Profile, error) {
 	p := &s.p
@@ -93,6 +117,16 @@ func (s *scanner) profile() (*Profile, error) {
 	for i := range mostTools {
 		if s.filament[i] > 0 || len(s.heat[i]) > 0 {
 			p.Tools = append(p.Tools, Tool{Tool: i, Filament: roundTo(max(s.filament[i], 0), 10), Heat: s.heat[i]})
+		}
+	}
+	if s.ended <= s.lastE {
+		for i, set := range s.setTool[:mostTools] {
+			if set.Value > 0 {
+				p.Left = append(p.Left, Left{i, set})
+			}
+		}
+		if s.setBed.Value > 0 {
+			p.Left = append(p.Left, Left{bedLeft, s.setBed})
 		}
 	}
 	for _, text := range s.overOrder {

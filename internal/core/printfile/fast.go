@@ -33,7 +33,7 @@ func (s *scanner) fast(b []byte) int {
 	x, y, perMM, seconds := s.at[0], s.at[1], s.perMM, s.seconds
 	lowX, highX, lowY, highY := s.used.low[0], s.used.high[0], s.used.low[1], s.used.high[1]
 	reachLowX, reachHighX, reachLowY, reachHighY := s.reach.low[0], s.reach.high[0], s.reach.low[1], s.reach.high[1]
-	fed, lastE, at, lines := 0.0, -1, 0, int64(0)
+	fed, lastE, at, lines, fedLine := 0.0, -1, 0, int64(0), int64(-1)
 lines:
 	for at+stretch+16 < len(b) {
 		line := (*[stretch]byte)(b[at:])
@@ -128,7 +128,8 @@ lines:
 			break lines
 		}
 		if toX < reachLowX || toX > reachHighX || toY < reachLowY || toY > reachHighY ||
-			e >= 0 && (toX < lowX || toX > highX || toY < lowY || toY > highY) {
+			e >= 0 && (toX < lowX || toX > highX || toY < lowY || toY > highY ||
+				x < lowX || x > highX || y < lowY || y > highY) {
 			break // it is further out than all before it
 		}
 		dx, dy := toX-x, toY-y
@@ -140,7 +141,7 @@ lines:
 		x, y = toX, toY
 		if e >= 0 {
 			fed += toE
-			lastE = e
+			lastE, fedLine = e, lines
 		}
 		at += i
 		lines++
@@ -152,6 +153,9 @@ lines:
 		e, _ := parse(b, lastE)
 		s.filament[s.tool] += e - s.e
 		s.e = e
+	}
+	if fedLine >= 0 {
+		s.lastE = s.lines + fedLine + 1
 	}
 	s.lines += lines
 	s.p.Moves += lines

@@ -69,6 +69,8 @@ type Machine struct {
 	Facts   machine.Snapshot
 	Records []calibration.Record
 	Words   *settings.Words
+	// Macros are those of its host configuration; nil where none is on record.
+	Macros *settings.Macros
 }
 
 // Judge judges a file against a machine. What follows from which of its words is common practice.
@@ -82,6 +84,7 @@ func Judge(p *Profile, m Machine) FileVerdict {
 	j.overrides()
 	j.nozzles()
 	j.labels()
+	j.left()
 	for i := range j.out {
 		if f := &j.out[i]; f.Level == Mend && f.Repair == nil {
 			f.Level = Stop
@@ -129,6 +132,18 @@ func (j *judge) whole() {
 			level = Stop
 		}
 		j.say(level, f.Line, "%s", f.Says)
+	}
+}
+
+// left is what stays hot when the file ends.
+func (j *judge) left() {
+	for _, left := range j.p.Left {
+		if left.Tool == bedLeft {
+			j.say(Note, left.Line, "it leaves the bed set to %g °C when it ends", left.Value)
+			continue
+		}
+		j.say(Look, left.Line, "it ends with the nozzle of T%d set to %g °C: it is cut off, or has no end code", left.Tool,
+			left.Value).Hazard = "A nozzle that stays hot over a print can set it on fire."
 	}
 }
 
@@ -226,6 +241,17 @@ func (j *judge) temperatures() {
 		}
 		j.sensor(machine.Head(n), t.Heat, "the nozzle")
 	}
+	j.bed()
+	j.chamber()
+}
+
+// bearsAny is the temperature, °C, that every plate with its surface bears, magnets and adhesive among
+// them; above it the rating is asked for. Source: common practice.
+const bearsAny = 80
+
+// bed holds the temperature of the bed against what is heated.
+func (j *judge) bed() {
+	s := j.m.Facts
 	if len(j.p.Bed) == 0 {
 		return
 	}
@@ -236,13 +262,37 @@ func (j *judge) temperatures() {
 		return
 	}
 	for _, plate := range s.Structure().At(parts.Plate, machine.Bed) {
-		if rating, known := s.Number(plate, parts.PlateRating); known {
-			if at := first(j.p.Bed, rating, true); at != nil {
-				j.say(Stop, at.Line, "it heats the bed to %g °C, and the plate bears %g °C", hottest.Value, rating)
-			}
+		rating, known := s.Number(plate, parts.PlateRating)
+		switch at := first(j.p.Bed, rating, true); {
+		case known && at != nil:
+			j.say(Stop, at.Line, "it heats the bed to %g °C, and the plate bears %g °C", hottest.Value, rating)
+		case !known && hottest.Value > bearsAny:
+			j.say(Note, hottest.Line, "not judged: it heats the bed to %g °C, and what the plate bears is not on record",
+				hottest.Value)
 		}
 	}
 	j.sensor(machine.Bed, j.p.Bed, "the bed")
+}
+
+// chamber is whether there is a chamber to heat.
+func (j *judge) chamber() {
+	s := j.m.Facts
+	if len(j.p.Chamber) == 0 {
+		return
+	}
+	hottest := j.p.Chamber[len(j.p.Chamber)-1]
+	heaters := s.Structure().At(parts.Heater, machine.Enclosure)
+	if slices.ContainsFunc(heaters, func(p *machine.Position) bool { return s.ModelAt(p) != machine.None }) {
+		j.sensor(machine.Enclosure, j.p.Chamber, "the chamber")
+		return
+	}
+	if at := j.p.ChamberWaits; at > 0 {
+		j.say(Stop, at, "it waits until the chamber has %g °C, and the machine has no chamber heater on record: it never "+
+			"begins", hottest.Value)
+		return
+	}
+	j.say(Look, hottest.Line, "it wants a chamber of %g °C, and the machine has no chamber heater on record: what it "+
+		"prints may warp", hottest.Value)
 }
 
 const fumes = "PTFE above its rating gives off toxic fumes."
@@ -254,11 +304,19 @@ func lineOf(list []Extreme) int64 {
 	return list[0].Line
 }
 
+// sensesAny is the temperature, °C, that every sensor of a nozzle measures; above it the rating is asked
+// for. Source: from memory.
+const sensesAny = 260
+
 // sensor holds temperatures against what the sensor can measure.
 func (j *judge) sensor(at machine.Place, heat []Extreme, what string) {
 	s := j.m.Facts
 	for _, sensor := range s.Structure().At(parts.Sensor, at) {
 		most, known := s.Number(sensor, parts.SensorRating)
+		if hottest := heat[len(heat)-1]; !known && hottest.Value > sensesAny {
+			j.say(Note, hottest.Line, "not judged: it heats %s to %g °C, and up to which temperature the sensor there measures "+
+				"is not on record", what, hottest.Value)
+		}
 		if !known {
 			continue
 		}
@@ -274,9 +332,10 @@ func (j *judge) start() {
 	if j.p.Extruded == 0 {
 		return
 	}
-	macro := j.macro()
-	if macro != nil && (j.p.Homed == 0 || j.p.Probed == 0 && j.p.Loaded == 0) {
-		j.say(Note, macro.Line, "%s is the configuration's own: whether it homes and probes is not in the file", macro.Word)
+	homed, probes, loads := j.p.Homed > 0 && j.p.Homed < j.p.Extruded, j.p.Probed > 0 && j.p.Probed < j.p.Extruded,
+		j.p.Loaded > 0 && j.p.Loaded < j.p.Extruded
+	if macro := j.macro(); macro != nil && (!homed || !probes && !loads) {
+		j.startMacro(macro, homed, probes, loads)
 		return
 	}
 	if j.p.Homed == 0 || j.p.Homed > j.p.Extruded {
@@ -284,22 +343,15 @@ func (j *judge) start() {
 			"A nozzle that is driven without homing can crash into the bed."
 		return
 	}
-	s := j.m.Facts
-	has := machine.Presence{}
-	for _, p := range s.Each(parts.Probe) {
-		at := s.Presence(p, machine.Marked)
-		has.Sure, has.Possible = has.Sure || at.Sure, has.Possible || at.Possible
-	}
-	probed := j.p.Probed > 0 && j.p.Probed < j.p.Extruded
-	loaded := j.p.Loaded > 0 && j.p.Loaded < j.p.Extruded
+	s, has := j.m.Facts, j.probe()
 	switch {
-	case has.Sure && !probed && !loaded:
+	case has.Sure && !probes && !loads:
 		f := j.say(Mend, j.p.Homed, "the machine has a probe, and the file neither probes a mesh nor loads one: it prints "+
 			"without levelling")
 		if word := meshWord(j.family); word != "" && j.p.HomedEnd > 0 {
 			f.Repair = &FileRepair{At: j.p.HomedEnd, Insert: word + "\n", Line: j.p.Homed + 1, Becomes: word}
 		}
-	case has.Sure && loaded && !probed:
+	case has.Sure && loads && !probes:
 		if c, ok := calibration.Of(calibration.Mesh); ok {
 			for _, x := range c.Subjects(s) {
 				if st := calibration.StateOf(s, j.m.Records, c, x); st.Word != calibration.Valid {
@@ -307,13 +359,63 @@ func (j *judge) start() {
 				}
 			}
 		}
-	case probed && !has.Possible:
+	case probes && !has.Possible:
 		f := j.say(Mend, j.p.Probed, "it probes a mesh, and the machine has no probe: the print stops there")
 		if u := j.p.ProbedBy; u != nil {
 			f.Repair = comment(*u)
 		}
-	case probed && !has.Sure:
+	case probes && !has.Sure:
 		j.say(Look, j.p.Probed, "it probes a mesh, and whether the machine has a probe is not on record")
+	}
+}
+
+// probe is whether the machine has one.
+func (j *judge) probe() (has machine.Presence) {
+	s := j.m.Facts
+	for _, p := range s.Each(parts.Probe) {
+		at := s.Presence(p, machine.Marked)
+		has.Sure, has.Possible = has.Sure || at.Sure, has.Possible || at.Possible
+	}
+	return has
+}
+
+// startMacro is whether a macro that begins the print does what the file leaves to it.
+func (j *judge) startMacro(macro *Use, homed, probes, loads bool) {
+	if j.m.Macros == nil {
+		j.say(Note, macro.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
+			"configuration of the machine is on record", macro.Word)
+		return
+	}
+	does, known := j.m.Macros.Does(macro.Word)
+	if !known {
+		j.say(Look, macro.Line, "%s is no macro of the configuration on record: a print that begins with it stops there, or "+
+			"it was sliced for another machine", macro.Word)
+		return
+	}
+	homes := does.Homes
+	if homed {
+		homes = settings.Always
+	}
+	meshes := max(does.Probes, does.Loads)
+	if probes || loads {
+		meshes = settings.Always
+	}
+	switch {
+	case homes == settings.Never:
+		j.say(Stop, j.p.Extruded, "it prints before it homes (G28), and %s does not home either: the machine does not know "+
+			"where the nozzle is", macro.Word).Hazard = "A nozzle that is driven without homing can crash into the bed."
+	case homes == settings.Sometimes:
+		j.say(Note, macro.Line, "%s homes on a condition: see that it does", macro.Word)
+	}
+	has := j.probe()
+	switch {
+	case meshes == settings.Never && has.Sure:
+		j.say(Look, macro.Line, "the machine has a probe, and neither the file nor %s probes a mesh or loads one: it prints "+
+			"without levelling", macro.Word)
+	case meshes == settings.Sometimes && has.Sure:
+		j.say(Note, macro.Line, "%s probes or loads a mesh on a condition: see that it does", macro.Word)
+	case does.Probes > settings.Never && !has.Possible:
+		j.say(Look, macro.Line, "%s probes a mesh, and the machine has no probe on record", macro.Word)
 	}
 }
 
@@ -434,20 +536,20 @@ func (j *judge) nozzles() {
 		}
 		for _, nozzle := range s.Structure().At(parts.Nozzle, machine.Head(j.headOf(t.Tool))) {
 			bore, known := s.Number(nozzle, parts.NozzleBore)
-			switch want := j.p.Hints.Nozzle; {
+			switch want := j.p.Hints.nozzleOf(t.Tool); {
 			case want == 0:
 			case !known:
 				j.say(Look, 0, "it was sliced for a nozzle of %s, and the bore that is fitted is not on record", mm(want))
 			case math.Abs(bore-want) > 0.01:
 				j.say(Stop, 0, "it was sliced for a nozzle of %s, and one of %s is fitted: slice it again", mm(want), mm(bore))
 			}
-			name := strings.ToUpper(j.p.Hints.Filament)
+			filament := j.p.Hints.filamentOf(t.Tool)
+			name := strings.ToUpper(filament)
 			wears := slices.ContainsFunc(abrasive, func(word string) bool {
 				return slices.Contains(strings.FieldsFunc(name, func(r rune) bool { return r < 'A' || r > 'Z' }), word)
 			})
 			if wears && !s.Says(nozzle, parts.NozzleMaterial, hardened) {
-				j.say(Look, 0, "its filament is %s, which wears a nozzle that is not hardened: ask before printing",
-					j.p.Hints.Filament)
+				j.say(Look, 0, "its filament is %s, which wears a nozzle that is not hardened: ask before printing", filament)
 			}
 		}
 	}

@@ -12,8 +12,8 @@ type piece struct {
 	assumed modes
 	// needsEntry says that it cannot be read without knowing what is before it.
 	needsEntry bool
-	// extruded are, by axis, the lines of the first move that prints while the axis is where it was
-	// before the piece; 0 for none.
+	// extruded are, by axis, the lines of the first move that prints from where the axis was before the
+	// piece; 0 for none.
 	extruded [3]int64
 	lost     [3]bool    // axes that are homed in the piece
 	firstE   *entryMove // the first move whose filament follows from what is before the piece
@@ -22,6 +22,8 @@ type piece struct {
 
 // entryMove is a move at the begin of a piece.
 type entryMove struct {
+	from   [3]float64
+	begun  [3]bool // where it begins, as far as the piece says so
 	to     [3]float64
 	known  [3]bool // where it goes, as far as the piece says so
 	lost   [3]bool
@@ -56,6 +58,7 @@ func (s *scanner) absorb(x *scanner) bool {
 		return false
 	}
 	base := s.lines
+	s.absorbEnd(x, base)
 	tool := func(n int) int {
 		if n == entryTool {
 			return s.tool
@@ -104,6 +107,32 @@ func (s *scanner) absorb(x *scanner) bool {
 	s.lines = base + x.lines
 	s.offset += x.offset
 	return true
+}
+
+// absorbEnd adds what a piece sets and prints last.
+func (s *scanner) absorbEnd(x *scanner, base int64) {
+	if m := x.piece.firstE; m != nil && m.e > s.e && m.across {
+		x.lastE = max(x.lastE, m.line)
+	}
+	later := func(to *Extreme, from Extreme) {
+		if from.Line > 0 {
+			*to = Extreme{from.Value, base + from.Line}
+		}
+	}
+	if own := x.setTool[entryTool]; own.Line > x.setTool[s.tool].Line {
+		x.setTool[s.tool] = own
+	}
+	x.setTool[entryTool] = Extreme{}
+	for n := range x.setTool {
+		later(&s.setTool[n], x.setTool[n])
+	}
+	later(&s.setBed, x.setBed)
+	if x.lastE > 0 {
+		s.lastE = base + x.lastE
+	}
+	if x.ended > 0 {
+		s.ended = base + x.ended
+	}
 }
 
 // going is a coordinate that a piece goes to.
@@ -156,10 +185,13 @@ func (m *entryMove) printed(s *scanner) []going {
 	var out []going
 	for i := range 3 {
 		switch {
-		case m.known[i]:
-			out = append(out, going{&s.used, i, m.to[i], m.line})
+		case m.begun[i]:
+			out = append(out, going{&s.used, i, m.from[i], m.line})
 		case s.known[i] && !m.lost[i]:
 			out = append(out, going{&s.used, i, s.at[i], m.line})
+		}
+		if m.known[i] {
+			out = append(out, going{&s.used, i, m.to[i], m.line})
 		}
 	}
 	return out
@@ -196,6 +228,7 @@ func (s *scanner) absorbStart(x *scanner, base int64) {
 	line(&s.p.Homed, x.p.Homed)
 	line(&s.p.Probed, x.p.Probed)
 	line(&s.p.Loaded, x.p.Loaded)
+	line(&s.p.ChamberWaits, x.p.ChamberWaits)
 	line(&s.p.Extruded, x.p.Extruded)
 }
 
@@ -225,10 +258,10 @@ func (s *scanner) absorbWords(x *scanner, base int64) {
 	maps.Copy(s.labelled, x.labelled)
 	h, more := &s.p.Hints, x.p.Hints
 	if h.Nozzle == 0 {
-		h.Nozzle = more.Nozzle
+		h.Nozzle, h.Nozzles = more.Nozzle, more.Nozzles
 	}
 	if h.Filament == "" {
-		h.Filament = more.Filament
+		h.Filament, h.Filaments = more.Filament, more.Filaments
 	}
 	if h.Layer == 0 {
 		h.Layer = more.Layer

@@ -16,6 +16,7 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/dialect"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/printfile"
 	"wardifex/internal/core/settings"
@@ -41,7 +42,7 @@ func TestWhatAFileDoes(t *testing.T) {
 	if want := "14 lines, 6 moves, homed 5, probed 6, prints from 10, nozzle 0.4 PLA, 18mm"; got != want {
 		t.Errorf("got %s, want %s", got, want)
 	}
-	for axis, want := range []string{"200 200", "10 200", "0.2 0.2"} {
+	for axis, want := range []string{"10 200", "10 200", "0.2 0.2"} {
 		low, high, _ := p.Used.Bounds(axis)
 		if got := fmt.Sprintf("%g %g", low, high); got != want {
 			t.Errorf("used of axis %d: %s, want %s", axis, got, want)
@@ -58,17 +59,17 @@ func TestForms(t *testing.T) {
 	for name, tt := range map[string]struct {
 		text, want string // bounds of X, filament
 	}{
-		"no blanks":       {"G28\nG1X10Y5F600\nG1X20E1\n", "20 20 1"},
+		"no blanks":       {"G28\nG1X10Y5F600\nG1X20E1\n", "10 20 1"},
 		"relative":        {"G28\nM83\nG91\nG1 X10 Y5\nG1 X10 E1\nG90\nG1 X5 E.5\n", "5 20 1.5"},
-		"inches":          {"G20\nG28\nG1 X1 Y1\nG1 X2 E1\n", "50.8 50.8 25.4"},
-		"Windows lines":   {"G28\r\nG1 X10 Y5\r\nG1 X20 E1\r\n", "20 20 1"},
-		"numbered":        {"N1 G28\nN2 G1 X10 Y5 *7\nN3 G1 X20 E1 *99\n", "20 20 1"},
-		"small letters":   {"g28\ng1 X10 Y5\ng1 X20 E1", "20 20 1"},
+		"inches":          {"G20\nG28\nG1 X1 Y1\nG1 X2 E1\n", "25.4 50.8 25.4"},
+		"Windows lines":   {"G28\r\nG1 X10 Y5\r\nG1 X20 E1\r\n", "10 20 1"},
+		"numbered":        {"N1 G28\nN2 G1 X10 Y5 *7\nN3 G1 X20 E1 *99\n", "10 20 1"},
+		"small letters":   {"g28\ng1 X10 Y5\ng1 X20 E1", "10 20 1"},
 		"a full circle":   {"G28\nM83\nG1 X10 Y0\nG2 X10 Y0 I-10 J0 E5\n", "-10 10 5"},
 		"a quarter":       {"G28\nM83\nG1 X10 Y0\nG3 X0 Y10 I-10 J0 E5\n", "0 10 5"},
-		"reset":           {"G28\nG1 X1 Y1 E0\nG1 X2 E5\nG92 E0\nG1 X3 E2\n", "2 3 7"},
-		"a second tool":   {"G28\nM83\nT1\nG1 X1 Y1\nG1 X2 E5\nT0\nG1 X3 E1\n", "2 3 1"},
-		"only retracting": {"G28\nM83\nG1 X1 Y1\nG1 X5 Y2 E-1\nG1 X2 E2\n", "2 2 1"},
+		"reset":           {"G28\nG1 X1 Y1 E0\nG1 X2 E5\nG92 E0\nG1 X3 E2\n", "1 3 7"},
+		"a second tool":   {"G28\nM83\nT1\nG1 X1 Y1\nG1 X2 E5\nT0\nG1 X3 E1\n", "1 3 1"},
+		"only retracting": {"G28\nM83\nG1 X1 Y1\nG1 X5 Y2 E-1\nG1 X2 E2\n", "2 5 1"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
@@ -165,6 +166,23 @@ func TestJudge(t *testing.T) {
 			0},
 		"hardened": {strings.Replace(usual, "PLA", "PA-CF", 1),
 			map[string]string{"nozzle.material": "hardened"}, printfile.Prints, "", 0},
+		"no end code": {strings.Replace(usual, "M104 S0\n", "", 1), nil, printfile.LookFirst,
+			"ends with the nozzle of T0 set to 215 °C", 4},
+		"ended by the machine's own code": {strings.Replace(usual, "M104 S0\n", "M0\n", 1), nil, printfile.Prints,
+			"", 0},
+		"an object's end is no end": {strings.Replace(usual, "M104 S0\n", "EXCLUDE_OBJECT_END\n", 1),
+			map[string]string{"firmware.family": "hosted"}, printfile.LookFirst, "ends with the nozzle", 4},
+		"a chamber to wait for": {with("M191 S60"), nil, printfile.DoesNot, "waits until the chamber has 60 °C", 7},
+		"a chamber to wish for": {with("M141 S60"), nil, printfile.LookFirst, "wants a chamber of 60 °C", 7},
+		"a bore for each tool": {strings.Replace(usual, "= 0.4", "= 0.4,0.6", 1), nil, printfile.Prints,
+			"", 0},
+		"what the plate bears is unknown": {strings.Replace(usual, "S60", "S81", 1), nil, printfile.Prints,
+			"what the plate bears is not on record", 3},
+		"any plate bears that": {strings.Replace(usual, "S60", "S80", 1), nil, printfile.Prints, "leaves the bed set", 3},
+		"what the sensor measures is unknown": {strings.Replace(usual, "S215", "S261", 1), nil, printfile.Prints,
+			"the sensor there measures is not on record", 4},
+		"any sensor measures that": {strings.Replace(usual, "S215", "S260", 1), nil, printfile.Prints,
+			"leaves the bed set", 3},
 		"cut off before it prints": {"M104 S215\nG28\nG29\n", nil, printfile.DoesNot, "nothing in this file extrudes", 3},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -192,6 +210,62 @@ func TestJudge(t *testing.T) {
 				t.Errorf("%q has the repair %+v", first.Says, first.Repair)
 			}
 		})
+	}
+}
+
+// What a macro of the host's configuration does is held against what the file leaves to it.
+func TestStartMacro(t *testing.T) {
+	text := strings.Replace(strings.Replace(usual, "G28\n", "START_PRINT\n", 1), "G29\n", "", 1)
+	for name, tt := range map[string]struct {
+		configuration string
+		known         map[string]string
+		answer        printfile.Answer
+		says          string
+	}{
+		"homes and probes":  {"  G28\n  BED_MESH_CALIBRATE\n", nil, printfile.Prints, "leaves the bed set"},
+		"homes and loads":   {"  G28\n  BED_MESH_PROFILE LOAD=a\n", nil, printfile.Prints, "leaves the bed set"},
+		"homes only":        {"  G28\n", nil, printfile.LookFirst, "neither the file nor START_PRINT probes a mesh"},
+		"no probe to probe": {"  G28\n", map[string]string{"probe.model": "none"}, printfile.Prints, "leaves the bed set"},
+		"probes without one": {"  G28\n  G29\n", map[string]string{"probe.model": "none"}, printfile.LookFirst,
+			"has no probe"},
+		"does not home": {"  G29\n", nil, printfile.DoesNot, "START_PRINT does not home either"},
+		"homes perhaps": {"  {% if x %}\n  G28\n  {% endif %}\n  G29\n", nil, printfile.Prints,
+			"homes on a condition"},
+		"another machine's": {"", nil, printfile.LookFirst, "START_PRINT is no macro of the configuration"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			config := "[extruder]\nnozzle_diameter: 0.4\n"
+			if tt.configuration != "" {
+				config += "[gcode_macro START_PRINT]\ngcode:\n" + tt.configuration
+			}
+			d, err := dialect.Read(dialect.Sections, config)
+			if err != nil {
+				t.Fatal(err)
+			}
+			known := rated(tt.known)
+			known["firmware.family"] = "hosted"
+			v := printfile.Judge(scan(t, text), printfile.Machine{Facts: machinetest.Facts(catalogue.Vocabulary(), known),
+				Words: settings.Shipped(), Macros: settings.MacrosOf(d)})
+			if v.Answer != tt.answer || !strings.Contains(v.Findings[0].Says, tt.says) {
+				t.Errorf("%s: %+v; want %s, %q", v.Answer, v.Findings, tt.answer, tt.says)
+			}
+		})
+	}
+}
+
+// Each tool of a file is held against its own nozzle and filament.
+func TestEachTool(t *testing.T) {
+	text := "; nozzle_diameter = 0.4,0.6\n; filament_type = PLA;PA-CF\nM104 T0 S200\nM104 T1 S210\nG28\nG29\nM83\n" +
+		"G1 X10 Y10\nG1 X20 E1\nT1\nG1 X30 E1\nM104 T0 S0\nM104 T1 S0\n"
+	voc := catalogue.Vocabulary()
+	for bore, want := range map[string]string{"0.6": "its filament is PA-CF", "0.4": "sliced for a nozzle of 0.6 mm"} {
+		facts := machinetest.Facts(voc, rated(map[string]string{"nozzle-2.bore": bore, "hotend-2.rating": "300",
+			"hotend-2.liner": "no"}))
+		v := printfile.Judge(scan(t, text), printfile.Machine{Facts: facts, Words: settings.Shipped()})
+		if len(v.Findings) == 0 || !strings.Contains(v.Findings[0].Says, want) {
+			t.Errorf("with %s mm: %+v, want %q", bore, v, want)
+		}
 	}
 }
 

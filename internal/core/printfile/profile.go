@@ -5,8 +5,9 @@ package printfile
 
 import "wardifex/internal/core/quantity"
 
-// ProfileVersion is of the profile's shape, as it is kept.
-const ProfileVersion = 1
+// ProfileVersion is of the profile's shape, as it is kept. A profile of version 1 does not say what is
+// left hot, nor what the tools after the first were sliced for; nothing is judged of that then.
+const ProfileVersion = 2
 
 // Profile is what a sliced file does, as far as judging it needs: it stands for the file
 // afterwards, so that a machine which is changed can be judged anew.
@@ -22,6 +23,9 @@ type Profile struct {
 	Tools   []Tool    `json:"tools"`
 	Bed     []Extreme `json:"bed" doc:"Ever higher temperatures of the bed, °C"`
 	Chamber []Extreme `json:"chamber" doc:"Ever higher temperatures of the chamber, °C"`
+	// From version 2 on.
+	ChamberWaits int64  `json:"chamberWaits,omitempty" doc:"Line of the first word that waits for the chamber"`
+	Left         []Left `json:"left,omitempty" doc:"Left hot at its end, where no code of the machine ends it"`
 
 	Homed     int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
 	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"Byte at which the line after homing begins; -1 where that is unknown"`
@@ -44,6 +48,12 @@ type Tool struct {
 	Tool     int       `json:"tool" doc:"From 0"`
 	Filament float64   `json:"filament" doc:"mm"`
 	Heat     []Extreme `json:"heat" doc:"Ever higher temperatures, °C"`
+}
+
+// Left is a heater that is on when the file ends.
+type Left struct {
+	Tool int `json:"tool" doc:"From 0; −1 is the bed"`
+	Extreme
 }
 
 // Extreme is a value that is further out than all before it, and the line of it.
@@ -79,10 +89,13 @@ type Use struct {
 
 // Hints are what a slicer notes in comments.
 type Hints struct {
-	Nozzle   float64 `json:"nozzle,omitempty" doc:"mm"`
-	Filament string  `json:"filament,omitempty" doc:"Kind of filament"`
-	Layer    float64 `json:"layer,omitempty" doc:"mm"`
-	Seconds  int64   `json:"seconds,omitempty" doc:"Estimated printing time"`
+	Nozzle   float64 `json:"nozzle,omitempty" doc:"Of the first tool, mm"`
+	Filament string  `json:"filament,omitempty" doc:"Kind of filament of the first tool"`
+	// Of each tool, where the slicer notes more than one.
+	Nozzles   []float64 `json:"nozzles,omitempty" doc:"mm"`
+	Filaments []string  `json:"filaments,omitempty"`
+	Layer     float64   `json:"layer,omitempty" doc:"mm"`
+	Seconds   int64     `json:"seconds,omitempty" doc:"Estimated printing time"`
 	// A kind of firmware as the slicer took it.
 	Flavour string `json:"flavour,omitempty" doc:"Of G-code, as the slicer calls it"`
 }
@@ -91,6 +104,28 @@ type Hints struct {
 type Fault struct {
 	Line int64  `json:"line" doc:"From 1"`
 	Says string `json:"says"`
+}
+
+// nozzleOf is the bore that a tool was sliced for; 0 where that is not noted.
+func (h Hints) nozzleOf(tool int) float64 {
+	if len(h.Nozzles) > 1 {
+		if tool < len(h.Nozzles) {
+			return h.Nozzles[tool]
+		}
+		return 0
+	}
+	return h.Nozzle
+}
+
+// filamentOf is the kind of filament that a tool was sliced for; empty where that is not noted.
+func (h Hints) filamentOf(tool int) string {
+	if len(h.Filaments) > 1 {
+		if tool < len(h.Filaments) {
+			return h.Filaments[tool]
+		}
+		return ""
+	}
+	return h.Filament
 }
 
 // first is the first of ever further values that lies beyond a limit; nil where none does.

@@ -49,6 +49,11 @@ type scanner struct {
 	seconds  float64
 	filament [mostTools + 1]float64
 	heat     [mostTools + 1][]Extreme
+	// What tools and the bed were set to last, and on which line; 0 for never.
+	setTool [mostTools + 1]Extreme
+	setBed  Extreme
+	lastE   int64 // line of the last move that extrudes
+	ended   int64 // line of the last word that may end a print by code of the machine's own
 
 	reach, used        sides
 	uses               map[string]*Use
@@ -204,8 +209,8 @@ func (s *scanner) moved(to *[3]float64, turned *[3]bool, e float64, hasE bool) {
 			s.e = e
 			if !s.knownE {
 				s.knownE, fed = true, 0
-				m := &entryMove{to: *to, known: s.known, lost: s.piece.lost, e: e, line: s.lines, tool: s.tool,
-					across: turned[0] || turned[1]}
+				m := &entryMove{from: s.at, begun: s.known, to: *to, known: s.known, lost: s.piece.lost, e: e, line: s.lines,
+					tool: s.tool, across: turned[0] || turned[1]}
 				for i := range 3 {
 					m.known[i] = m.known[i] || turned[i]
 				}
@@ -226,6 +231,7 @@ func (s *scanner) moved(to *[3]float64, turned *[3]bool, e float64, hasE bool) {
 			s.piece.unpaced += far
 		}
 	}
+	begun := s.known
 	for i := range 3 {
 		if !turned[i] {
 			continue
@@ -236,23 +242,26 @@ func (s *scanner) moved(to *[3]float64, turned *[3]bool, e float64, hasE bool) {
 		}
 	}
 	if extrudes {
-		s.extruded(to)
+		s.extruded(to, &begun)
 	}
 	s.at = *to
 }
 
-// extruded takes down where something is printed.
-func (s *scanner) extruded(to *[3]float64) {
+// extruded takes down where something is printed: from where the head is, as far as that is known, to
+// where it goes.
+func (s *scanner) extruded(to *[3]float64, begun *[3]bool) {
 	if s.p.Extruded == 0 {
 		s.p.Extruded = s.lines
 	}
+	s.lastE = s.lines
 	for i := range 3 {
-		switch {
-		case !s.known[i]:
-			if s.piece != nil && s.piece.extruded[i] == 0 && !s.piece.lost[i] {
-				s.piece.extruded[i] = s.lines
-			}
-		case to[i] < s.used.low[i] || to[i] > s.used.high[i]:
+		if begun[i] && (s.at[i] < s.used.low[i] || s.at[i] > s.used.high[i]) {
+			s.further(&s.used, i, s.at[i])
+		}
+		if !begun[i] && s.piece != nil && s.piece.extruded[i] == 0 && !s.piece.lost[i] {
+			s.piece.extruded[i] = s.lines
+		}
+		if s.known[i] && (to[i] < s.used.low[i] || to[i] > s.used.high[i]) {
 			s.further(&s.used, i, to[i])
 		}
 	}

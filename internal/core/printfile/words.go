@@ -123,8 +123,14 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
 			s.heatTool(rest)
 		case 140, 190:
 			s.p.Bed = s.hotter(s.p.Bed, rest)
+			s.setTo(&s.setBed, rest)
 		case 141, 191:
 			s.p.Chamber = s.hotter(s.p.Chamber, rest)
+			if number == 191 && s.p.ChamberWaits == 0 && len(s.p.Chamber) > 0 {
+				s.p.ChamberWaits = s.lines
+			}
+		case 0, 1, 2, 30, 98: // in some families they run a script of the machine's own
+			s.ended = s.lines
 		case 420:
 			if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
 				s.p.Loaded = s.lines
@@ -248,12 +254,23 @@ func (s *scanner) heatTool(rest []byte) {
 		tool = int(n)
 	}
 	s.heat[tool] = s.hotter(s.heat[tool], rest)
+	s.setTo(&s.setTool[tool], rest)
+}
+
+// setTo notes what a heater is set to.
+func (s *scanner) setTo(heater *Extreme, rest []byte) {
+	for _, letter := range []byte("SR") {
+		if n, ok := param(rest, letter); ok {
+			*heater = Extreme{n, s.lines}
+		}
+	}
 }
 
 func (s *scanner) g10(rest []byte) {
 	tool, ok := param(rest, 'P')
 	if _, sets := param(rest, 'S'); ok && sets && tool >= 0 && tool < mostTools {
 		s.heat[int(tool)] = s.hotter(s.heat[int(tool)], rest)
+		s.setTo(&s.setTool[int(tool)], rest)
 	}
 }
 
@@ -309,6 +326,9 @@ func (s *scanner) arc(rest []byte, clockwise bool) {
 
 // named is a command that is a name: a macro, or a word of the hosted family.
 func (s *scanner) named(word string, rest []byte) {
+	if !strings.Contains(word, "OBJECT") && !strings.HasPrefix(word, "SET_") {
+		s.ended = s.lines
+	}
 	switch {
 	case strings.HasSuffix(word, "OBJECT_START"), strings.HasSuffix(word, "OBJECT_DEFINE"):
 		s.label(string(bytes.TrimSpace(rest[:min(len(rest), 200)])))

@@ -1,0 +1,153 @@
+package settings_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"wardifex/internal/core/dialect"
+	"wardifex/internal/core/settings"
+)
+
+// stated are the values of several files, with where each stands, and what is told.
+func stated(t *testing.T, family string, form dialect.Form, files ...dialect.File) string {
+	t.Helper()
+	d, err := dialect.ReadAll(form, files)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := settings.Shipped().State(family, d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b strings.Builder
+	for _, st := range s.Calibrations {
+		fmt.Fprintf(&b, "%s:%d %s %s\n", d.FileName(st.File), st.Line, st.Kind, st.Value)
+	}
+	for _, st := range s.Traits {
+		fmt.Fprintf(&b, "%s:%d %s.%s %g%s\n", d.FileName(st.File), st.Line, st.Kind, st.Trait, st.Value, st.Choice)
+	}
+	for _, says := range s.SetTwice() {
+		b.WriteString("twice: " + says + "\n")
+	}
+	for _, f := range d.Faults {
+		fmt.Fprintf(&b, "! %s:%d %s\n", f.File, f.Line, f.Says)
+	}
+	return b.String()
+}
+
+// Files that are one configuration state one value together, wherever its numbers stand. Source: from
+// memory.
+func TestOneConfigurationOfSeveralFiles(t *testing.T) {
+	for name, tt := range map[string]struct {
+		family string
+		form   dialect.Form
+		files  []dialect.File
+		want   string
+	}{
+		"the microsteps are in another file": {"hosted", dialect.Sections, []dialect.File{
+			{Name: "printer.cfg", Text: "[include drive.cfg]\n[extruder]\nrotation_distance: 7.71\n"},
+			{Name: "drive.cfg", Text: "[extruder]\nmicrosteps: 16\ngear_ratio: 3:1\n"},
+		}, "printer.cfg:3 steps-per-mm 1245.136 steps/mm\ndrive.cfg:2 driver.microsteps 16\n"},
+		"the later file counts": {"hosted", dialect.Sections, []dialect.File{
+			{Name: "a.cfg", Text: "[probe]\nz_offset: 1.5\n[include b.cfg]\n"},
+			{Name: "b.cfg", Text: "[probe]\nz_offset: 1.8\n"},
+		}, "b.cfg:2 z-offset −1.8 mm\ntwice: [probe] z_offset: 1.8 on line 2 of b.cfg counts; line 2 of a.cfg sets it " +
+			"otherwise\n"},
+		"what was saved counts over all": {"hosted", dialect.Sections, []dialect.File{
+			{Name: "a.cfg", Text: "[include b.cfg]\n#*# [probe]\n#*# z_offset = 1.5\n"},
+			{Name: "b.cfg", Text: "[probe]\nz_offset: 1.5\n"},
+		}, "a.cfg:3 z-offset −1.5 mm\n"},
+		"one header decides in the other": {"compiled", dialect.Header, []dialect.File{
+			{Name: "Config_adv.h", Text: "#if ENABLED(DUAL)\n#define X_CURRENT 900\n#else\n#define X_CURRENT 800\n#endif\n"},
+			{Name: "Config.h", Text: "//#define DUAL\n"},
+		}, "Config_adv.h:4 motor-current 0.8 A\n"},
+		"not decided is not stated": {"compiled", dialect.Header, []dialect.File{
+			{Name: "Config_adv.h", Text: "#if ENABLED(DUAL)\n#define X_CURRENT 900\n#else\n#define X_CURRENT 800\n#endif\n"},
+		}, "twice: X_CURRENT: 900 on line 2, 800 on line 4\n! :1 #if ENABLED(DUAL): cannot be decided from this file\n" +
+			"! :2 X_CURRENT 900 on line 2, or X_CURRENT 800 on line 4: which of them counts depends on #if ENABLED(DUAL), " +
+			"which is not known here\n"},
+		"the same either way": {"compiled", dialect.Header, []dialect.File{
+			{Name: "Config_adv.h", Text: "#if ENABLED(DUAL)\n#define X_CURRENT 800\n#else\n#define X_CURRENT 800\n#endif\n"},
+		}, ":4 motor-current 0.8 A\n! :1 #if ENABLED(DUAL): cannot be decided from this file\n"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			if got := stated(t, tt.family, tt.form, tt.files...); got != tt.want {
+				t.Errorf("got\n%swant\n%s", got, tt.want)
+			}
+		})
+	}
+}
+
+func TestCautions(t *testing.T) {
+	for text, want := range map[string]string{
+		"#define THERMAL_PROTECTION_HOTENDS\n":                                "",
+		"//#define THERMAL_PROTECTION_HOTENDS\n":                              "THERMAL_PROTECTION_HOTENDS",
+		"//#define THERMAL_PROTECTION_BED\n#define THERMAL_PROTECTION_BED\n":  "",
+		"#define TEMP_SENSOR_0 1\n":                                           "",
+		"#define TEMP_SENSOR_0 998\n":                                         "TEMP_SENSOR_0 998",
+		"//#define TEMP_SENSOR_0 998\n":                                       "",
+		"#if 0\n#define TEMP_SENSOR_0 998\n#endif\n#define TEMP_SENSOR_0 5\n": "",
+	} {
+		s, err := settings.Shipped().ReadAs("compiled", dialect.Header, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := ""
+		for _, c := range s.Cautions() {
+			got += c.Word
+		}
+		if got != want {
+			t.Errorf("%q: %q, want %q", text, got, want)
+		}
+	}
+}
+
+// What macros do, with all that they call. Nothing is run: what depends on a condition may be done.
+func TestMacros(t *testing.T) {
+	const always, never, sometimes = settings.Always, settings.Never, settings.Sometimes
+	for name, tt := range map[string]struct {
+		text string
+		want settings.MacroDoes
+	}{
+		"plain": {"[gcode_macro START_PRINT]\ngcode:\n  G28\n  BED_MESH_CALIBRATE\n", settings.MacroDoes{Homes: always,
+			Probes: always}},
+		"through others": {"[gcode_macro start_print]\ngcode:\n  ready ; now\n[gcode_macro READY]\ngcode:\n  G28\n" +
+			"  BED_MESH_PROFILE LOAD=default\n", settings.MacroDoes{Homes: always, Loads: always}},
+		"on a condition": {"[gcode_macro START_PRINT]\ngcode:\n  {% if params.MESH %}\n  G29\n  {% else %}\n  G28\n" +
+			"  {% endif %}\n", settings.MacroDoes{Homes: sometimes, Probes: sometimes}},
+		"on one line": {"[gcode_macro START_PRINT]\ngcode:\n  {% if x %} G29 {% endif %}\n  G28\n",
+			settings.MacroDoes{Homes: always, Probes: sometimes}},
+		"a condition of a called one": {"[gcode_macro START_PRINT]\ngcode:\n  {%if x%}\n  A\n  {%endif%}\n[gcode_macro A]\n" +
+			"gcode:\n  G28\n", settings.MacroDoes{Homes: sometimes}},
+		"one axis is no homing": {"[gcode_macro START_PRINT]\ngcode:\n  G28 Z\n", settings.MacroDoes{Homes: never}},
+		"a command in place of another": {"[gcode_macro START_PRINT]\ngcode:\n  G28\n[gcode_macro G28]\n" +
+			"rename_existing: G28.1\ngcode:\n  G28.1\n", settings.MacroDoes{Homes: always}},
+		"itself": {"[gcode_macro START_PRINT]\ngcode:\n  START_PRINT\n  G28\n", settings.MacroDoes{Homes: always}},
+	} {
+		d, err := dialect.Read(dialect.Sections, tt.text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got, known := settings.MacrosOf(d).Does("START_PRINT"); got != tt.want || !known {
+			t.Errorf("%s: got %+v, %t, want %+v", name, got, known, tt.want)
+		}
+	}
+}
+
+// Macros that call more and more of each other end, and promise nothing.
+func TestMacroBomb(t *testing.T) {
+	var b strings.Builder
+	for i := range 40 {
+		fmt.Fprintf(&b, "[gcode_macro A%d]\ngcode:\n  A%d\n  A%d\n", i, i+1, i+1)
+	}
+	d, err := dialect.Read(dialect.Sections, b.String())
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := settings.MacroDoes{Homes: settings.Sometimes, Probes: settings.Sometimes, Loads: settings.Sometimes}
+	if got, _ := settings.MacrosOf(d).Does("a0"); got != want {
+		t.Errorf("got %+v", got)
+	}
+}
