@@ -19,16 +19,19 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 	@scripts/need.sh postgres
 	@bin/wardifex demo reset
 
-# Core packages of which goroutines share something; test-long has the race detector over all.
+# Where goroutines share something: core packages whole, elsewhere the tests of several at once. test-long
+# has the race detector over all.
 SHARED = ./internal/core/fit ./internal/core/machine ./internal/core/plan ./internal/core/printfile ./internal/core/roster
+AT_ONCE = 'AtOnce|TwoPeople|Cross|Key|Remember|Overwrit|WhoDid|Restart|ManySave|OpenedOnce|KitStays|CutOff|Weeks|TheFleet'
 
 test: ## everything but what is long: types, lint, core, store, server, browser
 	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint
 	@scripts/need.sh postgres chromium
-	go test -race -short -count=1 -timeout 10m $(SHARED) ./internal/app
-	go test -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$')
-	go test -race -count=1 -timeout 10m -run 'Cross|Key|AtOnce|TwoPeople|Remember|Overwrit|WhoDid|Restart' ./internal/store ./internal/server
-	go test -count=1 -timeout 15m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store ./e2e
+	go test -race -short -count=1 -timeout 10m $(SHARED)
+	go test -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
+	go test -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app
+	go test -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
+	go test -count=1 -parallel 3 -timeout 15m ./e2e
 
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres
@@ -57,7 +60,7 @@ lint: web/node_modules/.installed ## gofmt, line lengths, arrows of the front en
 bench: build ## ratios: standing values, verdicts, the fleet table's answer, an import; 1,000 machines under load, 5,000 on the screen
 	@scripts/need.sh postgres
 	@go test ./internal/core/... ./internal/ical ./internal/server -run '^$$' -bench . -benchtime 20x
-	@WARDIFEX_LOAD=1 go test ./internal/app -run 'TestImportIsFast|TestALongOrderIsQuick' -count=1 -v
+	@WARDIFEX_LOAD=1 go test ./internal/app -run 'TestImportIsFast|TestALongOrderIsQuick|TestFleetDriftIsQuick' -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./e2e -run TestALargeFarm -count=1 -v
 

@@ -5,6 +5,7 @@ import "testing"
 // A calculator by keyboard: the sum while one types, what looks like a slip is asked about, and
 // a wrong word stands beside its field.
 func TestTheBench(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/bench")
@@ -28,6 +29,7 @@ func TestTheBench(t *testing.T) {
 // A worn nozzle is swapped by a work order of its own: its own steps alone, a lock put on by the
 // first tick, a hand-over, and the sum of a step done in the step.
 func TestANozzleIsSwapped(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1?fact=nozzle.model")
@@ -63,6 +65,7 @@ func TestANozzleIsSwapped(t *testing.T) {
 
 // How a list is arranged stands in the address, and a link to the list as it begins is followed.
 func TestAListFollowsItsAddress(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/due")

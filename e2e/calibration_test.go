@@ -12,6 +12,7 @@ import (
 // A value that two places say differently is a finding wherever it is shown, with what
 // would settle it; measured again, it is settled.
 func TestADisagreementIsSettled(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/10?fact=extruder.steps")
@@ -33,6 +34,7 @@ func TestADisagreementIsSettled(t *testing.T) {
 // The board on the head is flashed: its extruder's direction is to be seen again, and
 // those of the axes are not; the head's protection, and not the bed's.
 func TestTheToolheadBoardIsFlashed(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	s := roomOf(t).store
 	kittiwake := int64(11)
@@ -78,6 +80,7 @@ func TestTheToolheadBoardIsFlashed(t *testing.T) {
 // Two heads that are changed by hand have offsets of their own: mounting the other asks
 // for its own to be entered again, and neither is lost.
 func TestHeadsSwappedByHand(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	s := roomOf(t).store
 	fulmar := int64(6)

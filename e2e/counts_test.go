@@ -21,6 +21,7 @@ func (s *steps) presses(names ...string) {
 // What people do most days takes few presses and fields: each job from the page on which its
 // person starts, with the count that it must not exceed.
 func TestHowMuchAJobTakes(t *testing.T) {
+	t.Parallel()
 	for _, job := range []struct {
 		what, as string
 		most     int
@@ -96,6 +97,7 @@ func TestHowMuchAJobTakes(t *testing.T) {
 // A new, empty shop: twelve machines of three models, typed, and the first verdict, in
 // under forty presses and fields.
 func TestANewShop(t *testing.T) {
+	t.Parallel()
 	makeRoom(t, bare)
 	p := open(t, 1280, 800)
 	p.signIn("technician")

@@ -19,6 +19,7 @@ import (
 // says what differs; a build whose source and configuration are of two versions says so before
 // anything is built.
 func TestABoardArrivesWithAnotherBuildThanAdvertised(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/builds")
@@ -40,6 +41,7 @@ func TestABoardArrivesWithAnotherBuildThanAdvertised(t *testing.T) {
 
 // A file name is used twice: the step before the card is written refuses it, and takes another.
 func TestAFileNameUsedTwice(t *testing.T) {
+	t.Parallel()
 	id, err := does(roomOf(t).store).OpenFlash(t.Context(), 1, "", "a feature somebody needs", "Joren Halm", demo.Today)
 	if err != nil {
 		t.Fatal(err)
@@ -68,6 +70,7 @@ func TestAFileNameUsedTwice(t *testing.T) {
 
 // A feature that does not fit: the page says by how much, and what to leave out for it.
 func TestAFeatureThatDoesNotFit(t *testing.T) {
+	t.Parallel()
 	does := does(roomOf(t).store)
 	build, err := does.AddBuild(t.Context(), firmware.Build{Name: "Full to the brim", Family: "compiled", Version: "2.1.0",
 		KiB:      220,
@@ -95,6 +98,7 @@ func TestAFeatureThatDoesNotFit(t *testing.T) {
 // Steps that start code overrides are found among the settings, with the value that is likely right and
 // the patch; a sliced file with the same override is repaired, and the copy no longer has it.
 func TestStepsOverriddenInStartCode(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/2/settings")
@@ -128,6 +132,7 @@ func TestStepsOverriddenInStartCode(t *testing.T) {
 
 // The family of a machine is changed: what is lost is listed, and what has to be measured again.
 func TestAChangeOfFamilyListsItsLosses(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1/firmware")
@@ -140,6 +145,7 @@ func TestAChangeOfFamilyListsItsLosses(t *testing.T) {
 // A host is updated and no longer knows a key: the message is understood, and the line is found and
 // commented out.
 func TestAHostUpdateWithAnUnknownKey(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/11/firmware")
@@ -155,6 +161,7 @@ func TestAHostUpdateWithAnUnknownKey(t *testing.T) {
 // A new version's example takes over a machine's own values; what was decided once is decided for
 // every machine of the fleet.
 func TestAConfigurationCarriedOver(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	for name, text := range map[string]string{
 		"old.cfg": "[extruder]\nrotation_distance: 33\nmicrosteps: 16\nkick_start_time: 0\n",
@@ -182,6 +189,7 @@ func TestAConfigurationCarriedOver(t *testing.T) {
 // A member asks where a file prints: it is refused on one machine, with the line and the reason, and
 // welcome on another that is free.
 func TestAMembersFile(t *testing.T) {
+	t.Parallel()
 	p := open(t, 390, 844)
 	p.signIn("member")
 	p.press("Check a file")

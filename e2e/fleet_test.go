@@ -21,6 +21,7 @@ const rows = `[...document.querySelectorAll('tbody th[scope=row]')].map((e) => e
 // "Which machines had this build in March", who is in doubt, and a question of
 // one's own, kept, and taken away as CSV.
 func TestAskTheFleet(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/fleet")
@@ -67,6 +68,7 @@ func TestAskTheFleet(t *testing.T) {
 
 // Two machines of one name, compared slot by slot, now and as of a day.
 func TestCompareTwoIdenticalMachines(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("m"))
@@ -82,6 +84,7 @@ func TestCompareTwoIdenticalMachines(t *testing.T) {
 
 // A sheet of labels is printed; each code is a plain link to its machine.
 func TestLabelsCanBeScanned(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 1000)
 	p.signIn("member")
 	p.visit("/labels")
@@ -124,6 +127,7 @@ func TestLabelsCanBeScanned(t *testing.T) {
 // A member reports a fault with a photo; the usual cause is proposed; a
 // technician takes the machine out of use and answers the fault.
 func TestAFaultIsReportedAndAnswered(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("member")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("r"))
@@ -172,6 +176,7 @@ func TestAFaultIsReportedAndAnswered(t *testing.T) {
 // A wire sheet written at the bench: too much for a contact is said while it is
 // typed, and the motor's leads are worked out and drawn.
 func TestAWireSheetIsWritten(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1/wires")
@@ -202,6 +207,7 @@ func TestAWireSheetIsWritten(t *testing.T) {
 // A part goes from one machine to another with its readings; a slot of the
 // shop's own is added and used without a developer.
 func TestPartsAndCatalogue(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/parts")
@@ -254,6 +260,7 @@ func (p *page) focusIn(summary, name string) {
 // A record goes out of this room and is refused on the way back, since its
 // machines are here; a file of another version says so.
 func TestARecordIsBroughtIn(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	text, err := chromedp.Run(
@@ -289,6 +296,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 // A thousand machines: the table holds what is on the screen and little more,
 // and its last row is reached.
 func TestAThousandMachines(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	if _, err := roomOf(t).store.SQL.Exec(`
 		insert into machines (name, bay, since, changed_by, changed_at) select 'Pier ' || i, 'Bay ' || i % 7, now(), 'x',

@@ -9,6 +9,7 @@ import (
 // A delivery is received by keyboard: of two boards one is as advertised and goes on the
 // shelf, the other is something else, is no stock, and goes back to its supplier.
 func TestADeliveryWithOneWrongBoard(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/purchases")
@@ -69,6 +70,7 @@ func TestADeliveryWithOneWrongBoard(t *testing.T) {
 
 // What was picked in the matrix becomes orders, one of each supplier.
 func TestAnOrderListIsPlaced(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask?what=bed+surface")
@@ -90,6 +92,7 @@ func TestAnOrderListIsPlaced(t *testing.T) {
 
 // A question to the fleet, in the address, and one inspection pass over what answered it.
 func TestAFleetQuestionIsInspected(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/fleet")

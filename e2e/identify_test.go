@@ -40,6 +40,7 @@ func (p *page) asksFor(label string) {
 // while it is typed; what cannot be read is not asked that way again; a skipped
 // question comes back; what no verdict waits for any more is dropped.
 func TestIdentifyOneHanded(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/identify")
@@ -119,6 +120,7 @@ func fulmar(t *testing.T) machine.Snapshot {
 
 // A whole bay: along the displays first, then one machine opened at a time.
 func TestIdentifyABay(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/identify")

@@ -33,6 +33,7 @@ func sheet30() string {
 // The main job, by keyboard: bring a register in, ask, look, do, prove, and
 // see what is next.
 func TestJourney(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.bringIn30()

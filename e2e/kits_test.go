@@ -18,6 +18,7 @@ import (
 // the fleet's verdicts stand beside it, and saved it is judged like the others,
 // until it is deleted.
 func TestAKitIsWritten(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask")
@@ -104,6 +105,7 @@ func TestAKitIsWritten(t *testing.T) {
 // From the matrix to the reasons, to what would make it fit, to a plan of three
 // kits in the order of least rework, and to the work order.
 func TestThreeKitsArePlanned(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask")
@@ -160,6 +162,7 @@ func TestThreeKitsArePlanned(t *testing.T) {
 // A plan of which something can be looked at is not begun before that; once it
 // is known, the kit that another needs comes first.
 func TestAPlanLooksFirst(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	room := roomOf(t).store
@@ -201,6 +204,7 @@ func TestAPlanLooksFirst(t *testing.T) {
 // A verdict that waits is settled by looking where the plan says, its
 // consequences are read, and it becomes a work order.
 func TestSettledByLooking(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask/plumbline-probe/5")
@@ -229,6 +233,7 @@ func TestSettledByLooking(t *testing.T) {
 // Two people change one kit: the second is told, over a reload of the page too,
 // and decides; nothing is overwritten unasked and nothing typed is lost.
 func TestTwoPeopleChangeAKit(t *testing.T) {
+	t.Parallel()
 	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
 	ann.signIn("technician")
 	bo.signIn("lead")
@@ -264,6 +269,7 @@ func TestTwoPeopleChangeAKit(t *testing.T) {
 
 // The same in the catalogue, where the second keeps what is his.
 func TestTwoPeopleChangeTheCatalogue(t *testing.T) {
+	t.Parallel()
 	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
 	ann.signIn("technician")
 	bo.signIn("lead")
@@ -295,6 +301,7 @@ func TestTwoPeopleChangeTheCatalogue(t *testing.T) {
 // open come in order, a number that is none is named, and members may ask too
 // but not write.
 func TestOrderingSeveral(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("member")
 	p.visit("/ask/plumbline-probe")
@@ -319,6 +326,7 @@ func TestOrderingSeveral(t *testing.T) {
 // A number that is still being read while the next field is typed into: neither
 // is lost, whenever the answer comes.
 func TestANumberIsReadWhileTheNextFieldIsTyped(t *testing.T) {
+	t.Parallel()
 	const slowly = `(() => {
 		const send = window.fetch;
 		let wait = 0;

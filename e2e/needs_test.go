@@ -12,6 +12,7 @@ import (
 // A part from the shelf is judged where it could go, from the part and from the position,
 // before anybody opens the machine.
 func TestAShelfPartIsJudgedInPlace(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/parts")
@@ -42,6 +43,7 @@ func TestAShelfPartIsJudgedInPlace(t *testing.T) {
 // A plan is refused because the later kit breaks what the earlier one needs as long as it
 // is fitted; each of the two goes by itself.
 func TestAPlanIsRefusedForALaterKit(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/plan?machine=1&kit=plumbline-probe&kit=to-scripted")
@@ -58,6 +60,7 @@ func TestAPlanIsRefusedForALaterKit(t *testing.T) {
 // A fleet of which a seller's sheet is all that is known is read by its lean, and settled
 // by the looks that are advised.
 func TestClaimsAreReadByTheirLean(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/import")

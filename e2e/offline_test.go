@@ -11,6 +11,7 @@ import (
 // Without an answer from the server every form keeps what was typed and says what to do; slow
 // answers leave it too. With an answer again the same is sent, once.
 func TestFormsWithoutAnAnswer(t *testing.T) {
+	t.Parallel()
 	const gone = `window.real = window.real ?? window.fetch; window.fetch = (r, o) => (r.method ?? 'GET') === 'GET' ?
 		window.real(r, o) : Promise.reject(new TypeError('offline'))`
 	const failing = `window.real = window.real ?? window.fetch; window.fetch = (r, o) => (r.method ?? 'GET') === 'GET' ?
@@ -71,6 +72,7 @@ func TestFormsWithoutAnAnswer(t *testing.T) {
 // Steps that are ticked without a connection wait on the device, over a reload too, and are
 // stored once each, in their order; the last of them can be undone before it is sent.
 func TestTicksWithoutAConnection(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/machine/1?fact=springs.model")
@@ -135,6 +137,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 // An order goes on while nothing answers, over a reload too: rounds of the Z offset with their
 // sums, and a photo, which is there once afterwards.
 func TestAnOrderGoesOnWithoutTheServer(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/machine/11?fact=nozzle.model")

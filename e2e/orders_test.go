@@ -143,6 +143,7 @@ func inOrder(t *testing.T, all string, texts ...string) {
 // A board from the baseline to its proof: the old one goes out after its wires, what has to be
 // cold is proven before mains comes back, and the result stands beside the baseline.
 func TestABoardIsSwapped(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.order("brace-5-board", 1)
@@ -158,6 +159,7 @@ func TestABoardIsSwapped(t *testing.T) {
 
 // An extruder brings its steps and its current, each with its sum in the step.
 func TestAnExtruderIsSwapped(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.order("cadge-extruder", 7)
@@ -168,6 +170,7 @@ func TestAnExtruderIsSwapped(t *testing.T) {
 
 // Another sheet: what finds Z 0 decides what it asks for. Nothing of it needs an open machine.
 func TestASurfaceIsSwapped(t *testing.T) {
+	t.Parallel()
 	for _, of := range []struct {
 		what    string
 		machine int64
@@ -210,6 +213,7 @@ func TestASurfaceIsSwapped(t *testing.T) {
 // A bed on mains: who may do it, earth continuity with its instrument, and never the test by
 // the heater's lead.
 func TestAMainsBedIsFitted(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.order("hearth-230", 7)
@@ -222,6 +226,7 @@ func TestAMainsBedIsFitted(t *testing.T) {
 // A flash by itself, to the end: what the old build kept is entered again, what it proved is
 // proven again.
 func TestAFlashByItself(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1/builds")

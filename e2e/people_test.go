@@ -8,6 +8,7 @@ import (
 
 // A lead adds a person, who signs in, changes the password and is signed out by the lead.
 func TestAPersonIsAdded(t *testing.T) {
+	t.Parallel()
 	lead := open(t, 1280, 800)
 	lead.signIn("lead")
 	lead.visit("/people")
@@ -42,6 +43,7 @@ func TestAPersonIsAdded(t *testing.T) {
 // On a phone a member finds a free machine, sees smoke, and reports it with two taps: the
 // machine is out of use at once.
 func TestSmokeInTwoTaps(t *testing.T) {
+	t.Parallel()
 	p := open(t, 390, 844)
 	p.signIn("member")
 	p.sees("Which machine can I use now?")
@@ -64,6 +66,7 @@ func TestSmokeInTwoTaps(t *testing.T) {
 
 // Settings are saved twice in a row; what another lead saved meanwhile is not overwritten.
 func TestShopSettings(t *testing.T) {
+	t.Parallel()
 	a, b := open(t, 1280, 800), open(t, 1280, 800)
 	for _, p := range []*page{a, b} {
 		p.signIn("lead")

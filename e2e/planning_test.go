@@ -51,6 +51,7 @@ func booked(t *testing.T) []app.ShownBooking {
 // A lead has four weeks planned around bookings, puts the plan into force, and pins one piece of work
 // with the keyboard; it stays there when the plan is adjusted.
 func TestALeadPlansFourWeeks(t *testing.T) {
+	t.Parallel()
 	if err := roomOf(t).app.StartJobs(); err != nil {
 		t.Fatal(err)
 	}
@@ -110,6 +111,7 @@ func TestALeadPlansFourWeeks(t *testing.T) {
 // A technician falls ill: the leave is noted, the plan is adjusted, nothing is left to them, and
 // those who got more are told.
 func TestATechnicianFallsIll(t *testing.T) {
+	t.Parallel()
 	if err := roomOf(t).app.StartJobs(); err != nil {
 		t.Fatal(err)
 	}
@@ -155,6 +157,7 @@ func TestATechnicianFallsIll(t *testing.T) {
 // A machine fails ten minutes before a booking: what fits before is shown, one press proposes
 // another machine, and it moves when the member says yes.
 func TestAMachineFailsBeforeABooking(t *testing.T) {
+	t.Parallel()
 	s := roomOf(t).store
 	a := does(s)
 	pia := accountOf(t, "member")
@@ -201,6 +204,7 @@ func TestAMachineFailsBeforeABooking(t *testing.T) {
 
 // A volunteer who comes once a week opens the day, sees what is theirs, and works it off.
 func TestAVolunteersDay(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("volunteer")
 	p.visit("/today")
@@ -232,6 +236,7 @@ func TestAVolunteersDay(t *testing.T) {
 // A member books a machine from the list of those that can be used, is refused one that is not left
 // alone and one that another has, each with the reason, and takes what is offered.
 func TestAMemberBooks(t *testing.T) {
+	t.Parallel()
 	p := open(t, 390, 844)
 	p.signIn("member")
 	p.visit("/use")
@@ -292,6 +297,7 @@ func openAllDay(t *testing.T) error {
 // A booking is dragged with the pointer to another machine by a lead, which is the lead's yes; a technician who drags
 // a member's proposes it.
 func TestABookingIsDragged(t *testing.T) {
+	t.Parallel()
 	const drag = `((key, rows, px) => {
 		const bar = document.querySelector('[data-bar^="' + key + '"]');
 		const at = bar.getBoundingClientRect();
@@ -334,6 +340,7 @@ func TestABookingIsDragged(t *testing.T) {
 
 // A calendar file comes in as bookings, each that can be had, with what is not taken and why.
 func TestACalendarFileComesIn(t *testing.T) {
+	t.Parallel()
 	file := filepath.Join(t.TempDir(), "club.ics")
 	text := strings.Join([]string{"BEGIN:VCALENDAR",
 		"BEGIN:VEVENT", "UID:1", "SUMMARY:club night", "DTSTART:20261127T180000", "DURATION:PT2H",

@@ -7,6 +7,7 @@ import "testing"
 // the hotend PID invalid. The second is placed at the enclosure. A sister machine is
 // then built alike, and has both too; its list is kept for machines to come.
 func TestAPositionIsAdded(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1")

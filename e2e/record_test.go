@@ -17,6 +17,7 @@ import (
 // A machine entered by hand: a marking misread and mended by a look-alike, a
 // reading taken back, a part changed, the machine retired and brought back.
 func TestAMachineByHand(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("lead")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("n"))
@@ -64,6 +65,7 @@ func TestAMachineByHand(t *testing.T) {
 // Two equal readings differ; one is chosen with a reason, and the verdict that
 // hung on it turns.
 func TestAConflictIsSettled(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask/plumbline-probe/9")
@@ -87,6 +89,7 @@ func TestAConflictIsSettled(t *testing.T) {
 
 // A reason opens down to the reading that decided it.
 func TestAVerdictOpensToItsReading(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("member")
 	p.visit("/ask/plumbline-probe/3")
@@ -102,6 +105,7 @@ func TestAVerdictOpensToItsReading(t *testing.T) {
 
 // A protection test that stays silent is recorded as unprotected.
 func TestASilentTestIsUnprotected(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/due")
@@ -120,6 +124,7 @@ func TestASilentTestIsUnprotected(t *testing.T) {
 
 // Meter readings from a file: faults with their place, then all at once.
 func TestMetersFromAFile(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/import")
@@ -149,6 +154,7 @@ func TestMetersFromAFile(t *testing.T) {
 // what it is understood as is shown, the one thing that is open is asked once, and what is
 // corrected by hand is known the next time.
 func TestARegisterAsItWasKept(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/import")
@@ -194,6 +200,7 @@ func TestARegisterAsItWasKept(t *testing.T) {
 
 // A meter that nobody has read for long gives no date: it is read, and the dates are there.
 func TestReadTheMeterFirst(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/due")
@@ -219,6 +226,7 @@ func TestReadTheMeterFirst(t *testing.T) {
 
 // A number with two meanings is asked about where it is typed, with both.
 func TestANumberWithTwoMeanings(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1?fact=extruder.steps")
@@ -231,6 +239,7 @@ func TestANumberWithTwoMeanings(t *testing.T) {
 
 // At a step of work, where no form is around, it is asked about just so.
 func TestANumberWithTwoMeaningsAtAStep(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/work/2")
@@ -254,6 +263,7 @@ func TestANumberWithTwoMeaningsAtAStep(t *testing.T) {
 
 // A photo at a step; a file that is none is refused in words.
 func TestAPhotoAtAStep(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/work/2")
@@ -284,6 +294,7 @@ func labelled(width, height int) image.Image {
 
 // Keys alone: the palette, the rows of a table, the list of keys, the theme.
 func TestKeys(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/fleet")

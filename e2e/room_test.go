@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/exec"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -57,12 +58,20 @@ type room struct {
 	away  atomic.Bool // no answer comes
 }
 
-var rooms = map[*testing.T]*room{}
+// rooms are those of the tests.
+var rooms struct {
+	sync.Mutex
+	of   map[*testing.T]*room
+	made int
+}
 
 // roomOf is the test's own room, made when first asked for.
 func roomOf(t *testing.T) *room {
 	t.Helper()
-	if r := rooms[t]; r != nil {
+	rooms.Lock()
+	r := rooms.of[t]
+	rooms.Unlock()
+	if r != nil {
 		return r
 	}
 	return makeRoom(t, netloft)
@@ -71,7 +80,10 @@ func roomOf(t *testing.T) *room {
 // makeRoom makes the test's own room from a database.
 func makeRoom(t *testing.T, from string) *room {
 	t.Helper()
-	name := fmt.Sprintf("room%d", len(rooms))
+	rooms.Lock()
+	defer rooms.Unlock() // one database is copied at a time
+	rooms.made++
+	name := fmt.Sprintf("room%d", rooms.made)
 	if err := cluster.CreateDatabase(t.Context(), name, from); err != nil {
 		t.Fatal(err)
 	}
@@ -106,7 +118,10 @@ func makeRoom(t *testing.T, from string) *room {
 	}))
 	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
 	r.url = srv.URL
-	rooms[t] = r
+	if rooms.of == nil {
+		rooms.of = map[*testing.T]*room{}
+	}
+	rooms.of[t] = r
 	return r
 }
 
@@ -159,9 +174,12 @@ func fill(ctx context.Context, name string, write func(context.Context, *store.S
 }
 
 func startBrowser(ctx context.Context) (context.Context, func(), error) {
-	path, err := exec.LookPath("chromium")
+	// The headless shell draws the same pages for a good deal less.
+	path, err := exec.LookPath("chromium-headless-shell")
 	if err != nil {
-		return nil, nil, errors.New("no Chromium: install Debian's package with: apt-get install chromium")
+		if path, err = exec.LookPath("chromium"); err != nil {
+			return nil, nil, errors.New("no Chromium: install Debian's package with: apt-get install chromium-headless-shell")
+		}
 	}
 	options := append(
 		chromedp.DefaultExecAllocatorOptions[:],

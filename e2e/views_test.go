@@ -26,6 +26,7 @@ const (
 
 // axe finds nothing serious on any main view, and each is in order in all its forms.
 func TestEveryView(t *testing.T) {
+	t.Parallel()
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	if err != nil {
 		t.Fatal(err)
@@ -149,6 +150,7 @@ func (p *page) axe(rules string) (found []string) {
 
 // The first page's compressed script stays small.
 func TestFirstPageIsSmall(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("member")
 	p.visit("/")
@@ -171,6 +173,7 @@ func TestFirstPageIsSmall(t *testing.T) {
 
 // The second of two editors is told what changed and keeps what was typed.
 func TestTwoEditors(t *testing.T) {
+	t.Parallel()
 	ann, bo := open(t, 1280, 800), open(t, 1280, 800)
 	ann.signIn("technician")
 	bo.signIn("lead")
@@ -222,6 +225,7 @@ func TestNothingTypedIsLost(t *testing.T) {
 
 // A member reads and is offered no writes.
 func TestMemberIsOfferedNoWrites(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("member")
 	for path, wait := range map[string]string{"/use": "Whimbrel", "/fleet": "Whimbrel", "/machine/1": "What is in it",

@@ -10,6 +10,7 @@ import (
 // A fault becomes an order: the cause is looked for, the part that it was is said, what that
 // part makes necessary joins, and finishing closes the fault with the words of the technician.
 func TestARepairClosesItsFault(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/faults?machine=11")
@@ -56,6 +57,7 @@ func TestARepairClosesItsFault(t *testing.T) {
 
 // Work that does not work out is rolled back step by step, and the order ends cancelled.
 func TestWorkIsRolledBack(t *testing.T) {
+	t.Parallel()
 	p := open(t, 800, 1280)
 	p.signIn("technician")
 	p.visit("/machine/1?fact=springs.model")
@@ -87,6 +89,7 @@ func TestWorkIsRolledBack(t *testing.T) {
 
 // One kit on several machines: their steps stand side by side, and each is ticked by itself.
 func TestABatchOfMachines(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/ask/bollard-springs")
@@ -108,6 +111,7 @@ func TestABatchOfMachines(t *testing.T) {
 
 // A calibration shows how it came about, and another machine's value is at most a start.
 func TestAStartFromAnotherMachine(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/11?calibration=z-offset")
@@ -120,6 +124,7 @@ func TestAStartFromAnotherMachine(t *testing.T) {
 
 // A settings report that is pasted is read beside the record, and its password is not kept.
 func TestASettingsReportIsPasted(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/machine/1/builds")
@@ -132,12 +137,13 @@ func TestASettingsReportIsPasted(t *testing.T) {
 	p.sees("Read in it")
 	p.sees("not on record")
 	p.until("the password is masked", find("Note")+`.value.includes('•••')`)
-	p.press("Record 1 value")
-	p.sees("1 value is on record")
+	p.press("Record 2 values")
+	p.sees("2 values are on record")
 }
 
 // A shop changes how often a task is done: the list of what is due goes by it.
 func TestATaskIsChanged(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/due")
@@ -164,6 +170,7 @@ func TestATaskIsChanged(t *testing.T) {
 
 // The meters of a machine: hours, filament typed as a mass, and prints, in one go.
 func TestMetersAreRead(t *testing.T) {
+	t.Parallel()
 	p := open(t, 390, 844)
 	p.signIn("technician")
 	p.visit("/machine/7?meter=1")
@@ -177,6 +184,7 @@ func TestMetersAreRead(t *testing.T) {
 
 // A nozzle is changed on two machines in one round: on both it is another part from then on.
 func TestDoneOnSeveral(t *testing.T) {
+	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
 	p.visit("/due")

@@ -26,6 +26,6 @@ for what in "$@"; do
 			install postgresql
 		fi
 		;;
-	chromium) command -v chromium >/dev/null || install chromium fonts-liberation ;;
+	chromium) command -v chromium-headless-shell >/dev/null || install chromium-headless-shell fonts-liberation ;;
 	esac
 done
