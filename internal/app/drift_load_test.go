@@ -41,7 +41,8 @@ func TestFleetDriftIsQuick(t *testing.T) {
 	for i := range fleet {
 		report := fmt.Sprintf("echo:  M92 X80.00 Y80.00 Z400.00 E%d.00\nM301 P21.70 I1.60 D74.00\nM304 P70 I1.5 D600\n"+
 			"M851 X-44 Y-8 Z-1.85\nM906 X800 Y800 Z800 E900\n", 415+i%2) + strings.Repeat("M203 X500 Y500 Z5 E25\n", 30)
-		for place, text := range map[drift.Where]string{drift.StoredSettings: report, drift.StartCode: "G28\nM92 E95\nG29\n"} {
+		texts := map[drift.Where]string{drift.StoredSettings: report, drift.StartCode: "G28\nM92 E95\nG29\n"}
+		for place, text := range texts {
 			_, err := does(s).AddSettings(ctx, app.NewSettings{MachineID: fleet[i].ID, Place: place, Name: string(place),
 				Text: []byte(text)}, "Ansa", now)
 			must(t, err)

@@ -334,8 +334,8 @@ func (j *judge) start() {
 	}
 	homed, probes, loads := j.p.Homed > 0 && j.p.Homed < j.p.Extruded, j.p.Probed > 0 && j.p.Probed < j.p.Extruded,
 		j.p.Loaded > 0 && j.p.Loaded < j.p.Extruded
-	if macro := j.macro(); macro != nil && (!homed || !probes && !loads) {
-		j.startMacro(macro, homed, probes, loads)
+	if macros := j.macros(); len(macros) > 0 && (!homed || !probes && !loads) {
+		j.startMacros(macros, homed, probes, loads)
 		return
 	}
 	if j.p.Homed == 0 || j.p.Homed > j.p.Extruded {
@@ -379,17 +379,28 @@ func (j *judge) probe() (has machine.Presence) {
 	return has
 }
 
-// startMacro is whether a macro that begins the print does what the file leaves to it.
-func (j *judge) startMacro(macro *Use, homed, probes, loads bool) {
+// startMacros is whether the macros that begin the print do what the file leaves to them.
+func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
+	first := macros[0]
 	if j.m.Macros == nil {
-		j.say(Note, macro.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
-			"configuration of the machine is on record", macro.Word)
+		j.say(Note, first.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
+			"configuration of the machine is on record", first.Word)
 		return
 	}
-	does, known := j.m.Macros.Does(macro.Word)
+	var does settings.MacroDoes
+	known := false
+	for _, u := range macros {
+		is, defined := j.m.Macros.Does(u.Word)
+		if defined && !known {
+			first = u
+		}
+		known = known || defined
+		does = settings.MacroDoes{Homes: max(does.Homes, is.Homes), Probes: max(does.Probes, is.Probes),
+			Loads: max(does.Loads, is.Loads)}
+	}
 	if !known {
-		j.say(Look, macro.Line, "%s is no macro of the configuration on record: a print that begins with it stops there, or "+
-			"it was sliced for another machine", macro.Word)
+		j.say(Look, first.Line, "%s is no macro of the configuration on record: a print that begins with it stops there, or "+
+			"it was sliced for another machine", first.Word)
 		return
 	}
 	homes := does.Homes
@@ -403,32 +414,38 @@ func (j *judge) startMacro(macro *Use, homed, probes, loads bool) {
 	switch {
 	case homes == settings.Never:
 		j.say(Stop, j.p.Extruded, "it prints before it homes (G28), and %s does not home either: the machine does not know "+
-			"where the nozzle is", macro.Word).Hazard = "A nozzle that is driven without homing can crash into the bed."
+			"where the nozzle is", first.Word).Hazard = "A nozzle that is driven without homing can crash into the bed."
 	case homes == settings.Sometimes:
-		j.say(Note, macro.Line, "%s homes on a condition: see that it does", macro.Word)
+		j.say(Note, first.Line, "%s homes on a condition: see that it does", first.Word)
 	}
 	has := j.probe()
 	switch {
 	case meshes == settings.Never && has.Sure:
-		j.say(Look, macro.Line, "the machine has a probe, and neither the file nor %s probes a mesh or loads one: it prints "+
-			"without levelling", macro.Word)
+		j.say(Look, first.Line, "the machine has a probe, and neither the file nor %s probes a mesh or loads one: it prints "+
+			"without levelling", first.Word)
 	case meshes == settings.Sometimes && has.Sure:
-		j.say(Note, macro.Line, "%s probes or loads a mesh on a condition: see that it does", macro.Word)
+		j.say(Note, first.Line, "%s probes or loads a mesh on a condition: see that it does", first.Word)
 	case does.Probes > settings.Never && !has.Possible:
-		j.say(Look, macro.Line, "%s probes a mesh, and the machine has no probe on record", macro.Word)
+		j.say(Look, first.Line, "%s probes a mesh, and the machine has no probe on record", first.Word)
 	}
 }
 
-// macro is a command of the machine's own configuration that is called before the print begins; nil
-// where there is none.
-func (j *judge) macro() *Use {
+// built are how commands begin that the host itself has, so that no configuration defines them. Source:
+// from memory.
+var built = []string{"EXCLUDE_OBJECT", "SET_", "BED_MESH_", "SAVE_", "RESTORE_", "TURN_OFF_", "UPDATE_", "ACTIVATE_",
+	"SYNC_", "GET_", "QUERY_", "TEMPERATURE_WAIT", "Z_TILT_", "QUAD_GANTRY_", "DISPLAY_", "TIMELAPSE_"}
+
+// macros are commands of the machine's own configuration that are called before the print begins.
+func (j *judge) macros() []*Use {
+	var out []*Use
 	for i := range j.p.Words {
 		u := &j.p.Words[i]
-		if j.family == parts.Hosted && strings.Contains(u.Word, "_") && u.Line < j.p.Extruded {
-			return u
+		if j.family == parts.Hosted && strings.Contains(u.Word, "_") && u.Line < j.p.Extruded &&
+			!slices.ContainsFunc(built, func(begin string) bool { return strings.HasPrefix(u.Word, begin) }) {
+			out = append(out, u)
 		}
 	}
-	return nil
+	return out
 }
 
 // meshWord is how a family probes a mesh.

@@ -11865,7 +11865,7 @@ export interface operations {
             query: {
                 name: string;
                 kind: "build" | "configuration";
-                /** @description Of a configuration: where the file is kept that holds its secrets */
+                /** @description Of a configuration: where the file with its secrets is kept */
                 original?: string;
             };
             header?: {

@@ -121,8 +121,8 @@ export function AddSettings({
           )}
         </div>
         <p className="text-dim">
-          A configuration of several files is read as one: add those that it takes in (include) as well, and both headers
-          of a build.
+          A configuration of several files is read as one: add those that it takes in (include) as well, and both
+          headers of a build.
         </p>
         {files.length < 2 && (
           <Field

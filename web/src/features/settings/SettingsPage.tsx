@@ -52,8 +52,8 @@ function SettingsView({ id, settings: s }: { id: number; settings: Settings }) {
     >
       {s.cautions.map((c) => (
         <p key={c.word + c.line} className="mb-2">
-          <State tone="bad">Protection taken away</State> {c.file}, line {c.line}: <b className="font-mono">{c.word}</b>,{" "}
-          {c.says}.
+          <State tone="bad">Protection taken away</State> {c.file}, line {c.line}: <b className="font-mono">{c.word}</b>
+          , {c.says}.
         </p>
       ))}
       <section aria-labelledby="values" className="mb-8">
