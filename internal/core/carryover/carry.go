@@ -198,13 +198,20 @@ func (c *carrier) items() {
 			if now.entry.Force == dialect.Undecided || own.entry.Force == dialect.Undecided {
 				it.Hand = "whether it counts depends on a condition that cannot be decided from the file"
 			}
+		case was.entry == nil && c.hasBefore:
+			it.State, it.Possible = Kept, []Action{TakeOwn, LeaveOut}
+			it.Hand = "neither example has it, somebody added it here: see that the new version takes it"
 		default:
 			it.State, it.Possible = Gone, []Action{LeaveOut}
 			it.Hand = "the new version does not know it: look into what took its place"
+			if !c.hasBefore {
+				it.Possible = []Action{TakeOwn, LeaveOut}
+				it.Hand = "the new example does not have it: it is gone, or somebody added it here"
+			}
 			if to := c.renamed(k, taken); to != "" {
 				taken[to] = true
 				_, it.To = split(to)
-				it.State, it.Possible = Renamed, []Action{TakeName, LeaveOut}
+				it.State, it.Possible = Renamed, append([]Action{TakeName}, it.Possible...)
 				it.Now, it.NewLine = c.is[to].written(), c.is[to].entry.Line
 				it.Hand = "it looks like " + it.To + ": is it the same, in the same unit?"
 			}
@@ -295,8 +302,7 @@ func (c *carrier) carried() (Carried, error) {
 		out.Items = []Item{}
 	}
 	var edits []dialect.Edit
-	added := map[string][]string{}
-	var sections []string
+	more := additions{own: c.own, sections: map[string][]string{}, spelled: map[string]string{}, lines: map[int]bool{}}
 	for _, it := range c.list {
 		k := it.Section + "\x00" + it.Word
 		own := c.has[k]
@@ -315,15 +321,16 @@ func (c *carrier) carried() (Carried, error) {
 		}
 		switch action {
 		case TakeOwn:
-			edits = append(edits, c.set(c.is[k], own)...)
+			if to, known := c.is[k]; known {
+				edits = append(edits, c.set(to, own)...)
+			} else {
+				more.add(own.entry, it.Section, it.Word)
+			}
 		case TakeName:
 			if to, known := c.is[it.Section+"\x00"+it.To]; known {
 				edits = append(edits, c.set(to, own)...)
-			} else if c.own.Form == dialect.Sections {
-				if added[it.Section] == nil {
-					sections = append(sections, it.Section)
-				}
-				added[it.Section] = append(added[it.Section], it.To+": "+c.own.Value(own.entry))
+			} else {
+				more.add(own.entry, it.Section, it.To)
 			}
 		}
 	}
@@ -338,15 +345,60 @@ func (c *carrier) carried() (Carried, error) {
 				strings.Join(at, " and ")))
 		}
 	}
-	for _, s := range sections {
-		edits = append(edits, c.example.Append(append([]string{"[" + s + "]"}, added[s]...)...))
-	}
+	edits = append(edits, more.edits(c.example)...)
 	var err error
 	if out.Text, err = dialect.Apply(c.example.Text, edits); err != nil {
 		return out, err
 	}
 	out.Diff, err = dialect.Diff("configuration", c.example.Text, edits)
 	return out, err
+}
+
+// additions are what the new example has no place for: it is added at its end.
+type additions struct {
+	own      *dialect.Document
+	order    []string // of sections
+	sections map[string][]string
+	spelled  map[string]string
+	rest     []string     // of forms without sections
+	lines    map[int]bool // of G-code that are added whole
+}
+
+func (a *additions) add(e *dialect.Entry, section, name string) {
+	switch a.own.Form {
+	case dialect.Sections:
+		if a.sections[section] == nil {
+			a.order = append(a.order, section)
+			a.spelled[section] = a.own.Spelled(e)
+		}
+		a.sections[section] = append(a.sections[section], name+": "+a.own.Value(e))
+	case dialect.Header:
+		a.rest = append(a.rest, strings.TrimSpace("#define "+name+" "+a.own.Value(e)))
+	case dialect.GCode:
+		if !a.lines[e.Line] {
+			a.lines[e.Line] = true
+			at := a.own.WordAt(e).From
+			line, _, _ := strings.Cut(a.own.Text[at:], "\n")
+			a.rest = append(a.rest, strings.TrimRight(line, "\r"))
+		}
+	}
+}
+
+// edits are those that add them to the new example: to their section where it has it, else at its end.
+func (a *additions) edits(example *dialect.Document) []dialect.Edit {
+	var out []dialect.Edit
+	rest := a.rest
+	for _, s := range a.order {
+		if add, ok := example.AddTo(s, a.sections[s]...); ok {
+			out = append(out, add)
+			continue
+		}
+		rest = append(append(rest, "["+a.spelled[s]+"]"), a.sections[s]...)
+	}
+	if len(rest) > 0 {
+		out = append(out, example.Append(rest...))
+	}
+	return out
 }
 
 // says is a value as it is named in a sentence.

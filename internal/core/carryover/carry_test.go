@@ -103,6 +103,45 @@ func TestCarrySections(t *testing.T) {
 	}
 }
 
+// What somebody added that neither example has comes along, in its section or at the end; without the old
+// example it cannot be told from what is gone, and is asked about.
+func TestAddedByHandComesAlong(t *testing.T) {
+	for name, tt := range map[string]struct {
+		form                 dialect.Form
+		before, own, example string
+		decided              []carryover.Decision
+		states, want         string
+		open                 int
+	}{
+		"a macro and a key": {dialect.Sections, "[extruder]\na: 1\n",
+			"[extruder]\na: 1\nmine: 2\n[gcode_macro GO]\ngcode:\n  G28\n  G29\n",
+			"[extruder]\na: 1 # as before\n\n[fan]\nb: 1\n#*# [x]\n#*# y = 1\n", nil, "mine kept; gcode kept; b new; y new",
+			"[extruder]\na: 1 # as before\nmine: 2\n\n[fan]\nb: 1\n[gcode_macro GO]\ngcode: \n  G28\n  G29\n#*# [x]\n" +
+				"#*# y = 1\n", 0},
+		"an option": {dialect.Header, "#define A 1\n", "#define A 1\n#define MINE 5\n", "#define A 1", nil, "MINE kept",
+			"#define A 1\n#define MINE 5\n", 0},
+		"a line": {dialect.GCode, "M92 E95\n", "M92 E95\nM569 P3 S1 ; turned\n", "M92 E95\n", nil,
+			"M569 P kept; M569 S kept", "M92 E95\nM569 P3 S1 ; turned\n", 0},
+		"asked about": {dialect.Header, "", "#define MINE 5\n", "#define A 1\n", nil, "MINE gone; A new",
+			"#define A 1\n", 1},
+		"decided": {dialect.Header, "", "#define MINE 5\n", "#define A 1\n",
+			[]carryover.Decision{{Word: "MINE", Action: carryover.TakeOwn}}, "MINE gone; A new",
+			"#define A 1\n#define MINE 5\n", 0},
+	} {
+		var before *dialect.Document
+		if tt.before != "" {
+			before = read(t, tt.form, tt.before)
+		}
+		c, err := carryover.Carry(before, read(t, tt.form, tt.own), read(t, tt.form, tt.example), tt.decided)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if states(c) != tt.states || c.Text != tt.want || c.Open != tt.open {
+			t.Errorf("%s: %s, %d open\n%q\nwant %s, %d open\n%q", name, states(c), c.Open, c.Text, tt.states, tt.open, tt.want)
+		}
+	}
+}
+
 // What becomes of values in another family: steps as rotation distance, PID measured again, the
 // closed display lost; from hosted to compiled a list of losses.
 func TestFamily(t *testing.T) {

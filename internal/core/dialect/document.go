@@ -76,6 +76,7 @@ type Document struct {
 	Faults  []LineFault
 
 	sections   []string
+	spelled    []string // sections as they are written first
 	conditions []string
 
 	// Of a document of several files.
@@ -94,7 +95,7 @@ func Read(form Form, text string) (*Document, error) {
 }
 
 func read(form Form, text string, taken map[int]bool) (*Document, error) {
-	d := &Document{Form: form, Text: text, sections: []string{""}, taken: taken}
+	d := &Document{Form: form, Text: text, sections: []string{""}, spelled: []string{""}, taken: taken}
 	switch form {
 	case Header:
 		readHeader(d)
@@ -208,6 +209,9 @@ func (d *Document) Word(e *Entry) string { return d.Text[e.name:e.nameEnd] }
 
 // Section is the section of an entry, in small letters with one space between words.
 func (d *Document) Section(e *Entry) string { return d.sections[e.section] }
+
+// Spelled is the section of an entry as it is written where it appears first.
+func (d *Document) Spelled(e *Entry) string { return d.spelled[e.section] }
 
 // Value is the value of an entry as it is written.
 func (d *Document) Value(e *Entry) string { return d.Text[e.value:e.end] }

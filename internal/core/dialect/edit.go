@@ -224,6 +224,29 @@ func (d *Document) Append(lines ...string) Edit {
 	return Edit{Span{at, at}, added}
 }
 
+// AddTo is the edit that adds lines after the last key of a section; false where it has none.
+func (d *Document) AddTo(section string, lines ...string) (Edit, bool) {
+	var last *Entry
+	for i := range d.Entries {
+		if e := &d.Entries[i]; d.Section(e) == section && !e.Saved {
+			last = e
+		}
+	}
+	if last == nil || d.Form != Sections {
+		return Edit{}, false
+	}
+	at := len(d.Text)
+	if n := strings.IndexByte(d.Text[last.end:], '\n'); n >= 0 {
+		at = int(last.end) + n + 1
+	}
+	end := d.LineEnd()
+	added := strings.Join(lines, end) + end
+	if at > 0 && d.Text[at-1] != '\n' {
+		added = end + added
+	}
+	return Edit{Span{at, at}, added}, true
+}
+
 // WordAt is where the name of an entry stands.
 func (d *Document) WordAt(e *Entry) Span { return Span{int(e.name), int(e.nameEnd)} }
 

@@ -58,6 +58,7 @@ func readSections(d *Document) {
 				index = int32(len(d.sections))
 				seen[name] = index
 				d.sections = append(d.sections, name)
+				d.spelled = append(d.spelled, strings.TrimSpace(text[i+1:i+close]))
 			}
 			section = index
 		default:
