@@ -150,11 +150,11 @@ func TestAHostUpdateWithAnUnknownKey(t *testing.T) {
 	p.signIn("technician")
 	p.visit("/machine/11/firmware")
 	p.types("Paste the message", "Option 'kick_start_time' is not valid in section 'extruder'")
-	p.press("Say what it means")
+	p.press("Explain the message")
 	p.sees("does not know this key any more")
 	p.sees("+#kick_start_time: 0.1")
 	p.types("Paste the message", "mcu 'mcu': version mismatch")
-	p.press("Say what it means")
+	p.press("Explain the message")
 	p.sees("Rebuild the mainboard's build on this host")
 }
 

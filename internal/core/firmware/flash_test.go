@@ -172,6 +172,11 @@ func TestMessages(t *testing.T) {
 			t.Errorf("%q: %+v", text, got)
 		}
 	}
+	two := firmware.MeaningsOf("Option 'kick' is not valid in section 'fan'\nOption 'step' is not valid in section 'x'\n" +
+		"Option 'kick' is not valid in section 'fan'\n")
+	if len(two) != 2 || two[0].Key != "kick" || two[1].Key != "step" || two[1].Section != "x" {
+		t.Errorf("%+v", two)
+	}
 	if m := firmware.MeaningsOf("Option 'kick' is not valid in section 'fan_generic x'")[0]; m.Key != "kick" ||
 		m.Section != "fan_generic x" {
 		t.Errorf("%+v", m)

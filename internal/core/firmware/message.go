@@ -1,6 +1,9 @@
 package firmware
 
-import "regexp"
+import (
+	"regexp"
+	"slices"
+)
 
 // Meaning is what a message of a host means, and what to do.
 type Meaning struct {
@@ -61,27 +64,28 @@ var messages = []struct {
 		Do:    "Give it its own supply of the size that it asks for, not a laptop's port."}},
 }
 
-// MeaningsOf are what the lines of a message mean, as far as they are known; each once.
+// mostMeanings is how many meanings one message may have: whoever pastes a whole log reads no more.
+const mostMeanings = 30
+
+// MeaningsOf are what the lines of a message mean, as far as they are known: each once, and each key
+// and section of which it speaks.
 func MeaningsOf(text string) []Meaning {
 	out := []Meaning{}
 	for _, m := range messages {
-		found := m.says.FindStringSubmatch(text)
-		if found == nil {
-			continue
-		}
-		is := m.Meaning
-		switch len(found) {
-		case 3:
-			is.Key, is.Section = found[1], found[2]
-		case 2:
-			is.Section = found[1]
-		}
-		known := false
-		for _, o := range out {
-			known = known || o.Means == is.Means
-		}
-		if !known {
-			out = append(out, is)
+		for _, found := range m.says.FindAllStringSubmatch(text, mostMeanings) {
+			is := m.Meaning
+			switch len(found) {
+			case 3:
+				is.Key, is.Section = found[1], found[2]
+			case 2:
+				is.Section = found[1]
+			}
+			told := slices.ContainsFunc(out, func(o Meaning) bool {
+				return o.Means == is.Means && o.Key == is.Key && (o.Section == is.Section || is.Section == "")
+			})
+			if !told && len(out) < mostMeanings {
+				out = append(out, is)
+			}
 		}
 	}
 	return out

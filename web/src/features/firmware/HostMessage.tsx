@@ -31,12 +31,12 @@ export function HostMessage({ id }: { id: number }) {
       </Field>
       <Fault text={fault} />
       <Button type="submit" disabled={busy}>
-        Say what it means
+        Explain the message
       </Button>
       <div role="status">
         {meanings?.length === 0 && <p>No message like this is known. Look it up in the host&rsquo;s own notes.</p>}
         {meanings?.map((m) => (
-          <div key={m.means} className="border-l-4 border-look px-3 py-1">
+          <div key={`${m.means} ${m.key} ${m.section}`} className="border-l-4 border-look px-3 py-1">
             <p>
               <State tone="look">{m.means}</State>
               {m.key && (
