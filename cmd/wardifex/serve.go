@@ -56,6 +56,9 @@ func openStore(ctx context.Context, dsn, photos string) (*store.Store, error) {
 	if err == nil {
 		err = takePhotosIn(ctx, st, photos)
 	}
+	if err == nil {
+		_, err = st.MaskSettings(ctx)
+	}
 	if err != nil {
 		st.Close()
 		return nil, err

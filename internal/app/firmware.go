@@ -82,7 +82,11 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 		return out, err
 	}
 	if b := out.Build; b != nil {
-		out.Remarks = append(out.Remarks, b.Pairs()...)
+		remarks, err := a.BuildRemarks(ctx, *b)
+		if err != nil {
+			return out, err
+		}
+		out.Remarks = append(out.Remarks, remarks...)
 		columns, _ := m.Facts.Number(m.Facts.First(parts.Display), parts.DisplayColumns)
 		if says := b.CheckLabel(m.Name, columns); says != "" {
 			out.Remarks = append(out.Remarks, says)
@@ -161,36 +165,28 @@ func (a *App) FlashChecks(ctx context.Context, machineID, build int64, now time.
 	}
 	out := FlashChecks{Build: b.Name, Checks: firmware.Guards(b.Build, m.Facts, m.Name, m.LastFile()),
 		Propose: firmware.UniqueName(m.Name, civil.Of(now).String(), m.LastFile())}
-	more, err := a.configurationChecks(ctx, &m, build)
+	more, err := a.configurationChecks(ctx, &m, b)
 	out.Checks = append(out.Checks, more...)
 	firmware.SortGuards(out.Checks)
 	return out, err
 }
 
 // configurationChecks are those of the files by which a build was configured.
-func (a *App) configurationChecks(ctx context.Context, m *store.Machine, build int64) ([]firmware.Guard, error) {
-	files, err := a.store.SettingsOfBuild(ctx, build)
-	if err != nil || len(files) == 0 {
-		return nil, err
-	}
-	words, err := a.words(ctx)
-	if err != nil {
-		return nil, err
-	}
+func (a *App) configurationChecks(ctx context.Context, m *store.Machine, b store.BuildOnRecord) ([]firmware.Guard,
+	error) {
 	since, err := a.store.SinceOf(ctx, m.ID)
 	if err != nil {
 		return nil, err
 	}
-	of := make([]store.SettingsFor, len(files))
-	for i, f := range files {
-		of[i].SettingsFile = f
-	}
-	read, err := a.readFiles(ctx, words, of)
+	read, err := a.configurationOf(ctx, b.ID)
 	if err != nil {
 		return nil, err
 	}
 	var out []firmware.Guard
 	for _, src := range read.sources {
+		for _, says := range b.PairsWith(src.Stated.Document) {
+			out = append(out, firmware.Guard{What: "Versions", Level: firmware.GuardStops, Says: says})
+		}
 		for _, c := range src.Stated.Cautions() {
 			out = append(out, firmware.Guard{What: "Protection", Level: firmware.GuardStops,
 				Says: fmt.Sprintf("%s, line %d: %s", c.Word, c.Line, c.Says)})
@@ -204,6 +200,36 @@ func (a *App) configurationChecks(ctx context.Context, m *store.Machine, build i
 		}
 	}
 	return out, nil
+}
+
+// configurationOf are the files by which a build was configured, as they are read.
+func (a *App) configurationOf(ctx context.Context, build int64) (settingsRead, error) {
+	files, err := a.store.SettingsOfBuild(ctx, build)
+	if err != nil || len(files) == 0 {
+		return settingsRead{}, err
+	}
+	words, err := a.words(ctx)
+	if err != nil {
+		return settingsRead{}, err
+	}
+	of := make([]store.SettingsFor, len(files))
+	for i, f := range files {
+		of[i].SettingsFile = f
+	}
+	return a.readFiles(ctx, words, of)
+}
+
+// BuildRemarks are what of a build's versions does not go together, and what its configuration takes away.
+func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) ([]string, error) {
+	out := b.Pairs()
+	read, err := a.configurationOf(ctx, b.ID)
+	for _, src := range read.sources {
+		out = append(out, b.PairsWith(src.Stated.Document)...)
+	}
+	for _, c := range read.cautions() {
+		out = append(out, fmt.Sprintf("%s, line %d of %s: %s", c.Word, c.Line, c.File, c.Says))
+	}
+	return out, err
 }
 
 // againstSays is what a configuration states, and what the machine has.

@@ -62,7 +62,7 @@ type BuildSheet struct {
 	Known      []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
 	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
 	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
-	Pairs      []string            `json:"pairs" doc:"Versions of it that do not go together"`
+	Pairs      []string            `json:"pairs" doc:"What of it does not go together, or takes a protection away"`
 	Differs    []string            `json:"differs" doc:"What was found otherwise than advertised"`
 	Files      []store.BuildFile   `json:"files" doc:"The built file"`
 	// Their secrets are masked.
@@ -89,7 +89,10 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 		return nil, err
 	}
 	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{},
-		Pairs: found.Pairs(), Differs: append([]string{}, found.Differs()...)}
+		Differs: append([]string{}, found.Differs()...)}
+	if out.Pairs, err = s.app.BuildRemarks(ctx, found); err != nil {
+		return nil, err
+	}
 	if out.Files, err = s.Store.BuildFiles(ctx, in.ID); err != nil {
 		return nil, err
 	}

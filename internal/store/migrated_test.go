@@ -40,7 +40,7 @@ func TestConfigurationsOfBuildsBecomeSettings(t *testing.T) {
 	s := migratedFrom(t, 22, `
 		insert into files (sha256, size) select decode(repeat(n, 32), 'hex'), 3 from unnest(array['01', '02', '03']) n;
 		insert into file_chunks (n, sha256, content) select 0, sha256,
-			convert_to('A' || substr(sha256::text, 3, 2), 'UTF8') from files;
+			convert_to('token:' || chr(10) || '  ' || substr(sha256::text, 3, 2), 'UTF8') from files;
 		insert into builds (name, family, changed_by, changed_at) values ('B', 'compiled', 'x', now());
 		insert into build_files (build_id, name, kind, sha256, bytes, added_by, added_at) values
 			(1, 'b.bin', 'build', decode(repeat('01', 32), 'hex'), 3, 'x', '2026-01-01'),
@@ -57,8 +57,18 @@ func TestConfigurationsOfBuildsBecomeSettings(t *testing.T) {
 		must(t, err)
 		got = append(got, f.Name+" "+f.Family+" "+text+" "+f.AddedBy)
 	}
-	if want := "Adv.h compiled A03 z, c.h compiled A02 y"; strings.Join(got, ", ") != want {
+	if want := "Adv.h compiled token:\n  03 z, c.h compiled token:\n  02 y"; strings.Join(got, ", ") != want {
 		t.Errorf("got %s, want %s", strings.Join(got, ", "), want)
+	}
+	found, err := s.MaskSettings(ctx)
+	must(t, err)
+	if again, err := s.MaskSettings(ctx); found != 2 || again != 0 || err != nil {
+		t.Errorf("secrets were found in %d texts, then in %d: %v", found, again, err)
+	}
+	files, err = s.SettingsOfBuild(ctx, 1)
+	must(t, err)
+	if text, err := s.SettingsText(ctx, files[1]); err != nil || text != "token:\n  •••" || files[1].Secrets != 1 {
+		t.Errorf("%q, %v, %+v", text, err, files[1])
 	}
 	built, err := s.BuildFiles(ctx, 1)
 	must(t, err)

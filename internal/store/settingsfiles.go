@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"gorm.io/gorm"
+
+	"wardifex/internal/core/settings"
 )
 
 // SettingsFile is a text of settings on record, of a machine, of a card or of a build. Its secrets
@@ -87,11 +89,46 @@ func (s *Store) AddSettingsFile(ctx context.Context, f SettingsFile, text string
 			return err
 		}
 		return tx.Raw(`insert into settings_files (place, name, family, machine_id, part_id, build_id, sha256, bytes, secrets,
-			original, taken_at, added_by, added_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) returning id`,
+			original, taken_at, added_by, added_at, masked) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) returning id`,
 			f.Place, f.Name, f.Family, f.Machine, f.Part, f.Build, h[:], len(text), f.Secrets, f.Original, f.TakenAt, f.AddedBy,
-			f.AddedAt).Scan(&id).Error
+			f.AddedAt, settings.MaskVersion).Scan(&id).Error
 	})
 	return id, err
+}
+
+// MaskSettings masks texts again that an older version masked, the ended ones among them, and gives in how
+// many it found secrets that are there no more.
+func (s *Store) MaskSettings(ctx context.Context) (found int, err error) {
+	err = s.tx(ctx, func(tx *gorm.DB) error {
+		var files []SettingsFile
+		err := tx.Raw("select * from settings_files where masked < ? order by id for update", settings.MaskVersion).
+			Scan(&files).Error
+		if err != nil {
+			return err
+		}
+		for _, f := range files {
+			text, err := s.SettingsText(ctx, f)
+			if err != nil {
+				return err
+			}
+			masked, n := settings.Mask(text)
+			h := f.SHA256
+			if n > 0 {
+				found++
+				kept, err := s.keepBytes(ctx, []byte(masked))
+				if err != nil {
+					return err
+				}
+				h = kept[:]
+			}
+			if err := tx.Exec("update settings_files set sha256 = ?, bytes = ?, secrets = secrets + ?, masked = ? where id = ?",
+				h, len(masked), n, settings.MaskVersion, f.ID).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return found, err
 }
 
 // EndSettingsFile says that a settings file counts no more; ErrNotFound where none does.

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/dialect"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
@@ -161,6 +162,28 @@ func TestConfigurationIsWhatIsAsked(t *testing.T) {
 	for _, a := range asks {
 		if configured[a.Key] == "" {
 			t.Errorf("%s is asked and not stated", a.Label)
+		}
+	}
+}
+
+// The headers of a configuration say themselves of which version they are. Source of the words: from
+// memory.
+func TestConfigurationPairs(t *testing.T) {
+	for text, want := range map[string]string{
+		"#define CONFIGURATION_H_VERSION 02000600\n":                                               "",
+		"#define CONFIGURATION_H_VERSION 02010205\n":                                               "line 1 says that the configuration is of 2.1.2.5",
+		"#define CONFIGURATION_H_VERSION 02000601\n":                                               "",
+		"//#define CONFIGURATION_H_VERSION 02010205\n":                                             "",
+		"#define CONFIGURATION_H_VERSION 02000600\n#define CONFIGURATION_ADV_H_VERSION 02000500\n": "line 2 says that the configuration is of 2.0.5",
+		"#define CONFIGURATION_H_VERSION old\n":                                                    "",
+	} {
+		d, err := dialect.Read(dialect.Header, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := strings.Join(firmware.Build{Version: "2.0.6 (Nov 20)"}.PairsWith(d), "; ")
+		if (got == "") != (want == "") || !strings.Contains(got, want) {
+			t.Errorf("%q: %q, want %q", text, got, want)
 		}
 	}
 }

@@ -7,6 +7,9 @@ import (
 	"wardifex/internal/core/dialect"
 )
 
+// MaskVersion is of what Mask finds: 2 finds secrets that go on over lines, and those beside other text.
+const MaskVersion = 2
+
 // Masked stands where a secret was.
 const Masked = dialect.Masked
 

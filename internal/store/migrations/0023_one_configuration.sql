@@ -3,6 +3,10 @@
 -- How each choice of a trait is written.
 alter table setting_words add column choices jsonb not null default '{}';
 
+-- By which version of the masking the secrets of a text were found: an older one missed those that go on
+-- over several lines, and the program masks such texts again when it starts.
+alter table settings_files add column masked integer not null default 1;
+
 -- The configuration of a build was kept in two places: with its files, where nothing read it, and as
 -- settings. The newest of each name counts; where one is there as settings already, that one does.
 insert into settings_files (place, name, family, build_id, sha256, bytes, taken_at, added_by, added_at)
