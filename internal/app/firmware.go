@@ -30,6 +30,7 @@ type FirmwareOf struct {
 	Propose  string               `json:"propose"  doc:"A file name that its board has not seen"`
 	Build    *store.BuildOnRecord `json:"build,omitempty" doc:"What runs, where somebody said which it is"`
 	Remarks  []string             `json:"remarks"  doc:"What of it does not go together"`
+	Cautions []settings.Caution   `json:"cautions" doc:"What its configuration takes away of protection"`
 	Differs  []string             `json:"differs"  doc:"What was found otherwise than advertised"`
 	Memory   *firmware.FlashUse   `json:"memory,omitempty"`
 	Features []machine.Feature    `json:"features" doc:"That the catalogue knows"`
@@ -69,6 +70,7 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 		return FirmwareOf{}, err
 	}
 	out := FirmwareOf{Machine: m.Name, Family: m.Family(), Last: m.LastFile(), Remarks: []string{}, Differs: []string{},
+		Cautions: []settings.Caution{},
 		Features: []machine.Feature{}, Unlocks: []BuildUnlocks{}, Families: []string{}}
 	out.Way = m.Facts.Of(m.Facts.First(parts.Mainboard), parts.MainboardUpload).Value.Text
 	out.Propose = firmware.UniqueName(m.Name, civil.Of(now).String(), out.Last)
@@ -82,11 +84,9 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 		return out, err
 	}
 	if b := out.Build; b != nil {
-		remarks, err := a.BuildRemarks(ctx, *b)
-		if err != nil {
+		if out.Remarks, out.Cautions, err = a.BuildRemarks(ctx, *b); err != nil {
 			return out, err
 		}
-		out.Remarks = append(out.Remarks, remarks...)
 		columns, _ := m.Facts.Number(m.Facts.First(parts.Display), parts.DisplayColumns)
 		if says := b.CheckLabel(m.Name, columns); says != "" {
 			out.Remarks = append(out.Remarks, says)
@@ -220,16 +220,14 @@ func (a *App) configurationOf(ctx context.Context, build int64) (settingsRead, e
 }
 
 // BuildRemarks are what of a build's versions does not go together, and what its configuration takes away.
-func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) ([]string, error) {
-	out := b.Pairs()
+func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) (pairs []string, cautions []settings.Caution,
+	err error) {
+	pairs = b.Pairs()
 	read, err := a.configurationOf(ctx, b.ID)
 	for _, src := range read.sources {
-		out = append(out, b.PairsWith(src.Stated.Document)...)
+		pairs = append(pairs, b.PairsWith(src.Stated.Document)...)
 	}
-	for _, c := range read.cautions() {
-		out = append(out, fmt.Sprintf("%s, line %d of %s: %s", c.Word, c.Line, c.File, c.Says))
-	}
-	return out, err
+	return pairs, read.cautions(), err
 }
 
 // againstSays is what a configuration states, and what the machine has.
@@ -410,7 +408,7 @@ func (a *App) CarryOver(ctx context.Context, c CarryOver) (carryover.Carried, er
 	if err != nil {
 		return carryover.Carried{}, err
 	}
-	own, err := readDocument(f.Name, text, "")
+	own, err := readDocument("the file "+f.Name, text, "")
 	if err != nil {
 		return carryover.Carried{}, err
 	}
@@ -471,12 +469,12 @@ func (a *App) AddBuildFile(ctx context.Context, build int64, f store.BuildFile, 
 		return err
 	}
 	if len(content) == 0 {
-		return refuse("%s is empty", f.Name)
+		return refuse("the file %s is empty", f.Name)
 	}
 	if utf8.Valid(content) {
 		if _, secrets := settings.Mask(string(content)); secrets > 0 {
-			return refuse("%s is a text with %s, and no built file: add it as a configuration file, which is masked", f.Name,
-				plural(secrets, "secret"))
+			return refuse("the file %s is a text with %s, and no built file: add it as a configuration file, which is masked",
+				f.Name, plural(secrets, "secret"))
 		}
 	}
 	f.AddedBy, f.AddedAt = by, now

@@ -126,7 +126,7 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 	case err != nil && ctx.Err() != nil:
 		return JudgedFile{}, ctx.Err()
 	case err != nil:
-		return JudgedFile{}, refuse("%s: %v", name, err)
+		return JudgedFile{}, refuse("the file %s: %v", name, err)
 	}
 	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
 	fleet, err := a.fleetNow(ctx, now, p)
@@ -332,7 +332,7 @@ func (a *App) ForgetFile(ctx context.Context, id, account int64, staff bool, now
 			return err
 		}
 		if !staff && f.AccountID != account {
-			return refuse("%s was sent by %s: it is theirs to take away, or the staff's", f.Name, f.AddedBy)
+			return refuse("the file %s was sent by %s: it is theirs to take away, or the staff's", f.Name, f.AddedBy)
 		}
 		return a.store.EndPrintFile(ctx, id, now)
 	})

@@ -54,13 +54,12 @@ func (a *App) AddSettings(ctx context.Context, n NewSettings, by string, now tim
 		return 0, refuse("settings live in one of: %s", strings.Join(places, ", "))
 	}
 	if !utf8.Valid(n.Text) {
-		return 0, refuse("%s is not UTF-8 text: choose the file of settings, not the built firmware", n.Name)
+		return 0, refuse("the file %s is not UTF-8 text: choose the file of settings, not the built firmware", n.Name)
 	}
 	text, secrets := settings.Mask(string(n.Text))
 	if secrets > 0 && strings.TrimSpace(n.Original) == "" {
-		return 0, refuse("%s holds %s, which would be masked: say where the file is kept that holds them, as the way "+
-			"back needs it",
-			n.Name, plural(secrets, "secret"))
+		return 0, refuse("the file %s holds %s, which would be masked: say where the file is kept that holds them, as the "+
+			"way back needs it", n.Name, plural(secrets, "secret"))
 	}
 	var id int64
 	err := a.store.InTx(ctx, func(ctx context.Context) error {
@@ -78,7 +77,7 @@ func (a *App) AddSettings(ctx context.Context, n NewSettings, by string, now tim
 			return err
 		}
 		if _, err := words.Read(f.Family, text); err != nil {
-			return refuse("%s: %v", n.Name, err)
+			return refuse("the file %s: %v", n.Name, err)
 		}
 		if err := a.readBeside(ctx, words, f, text); err != nil {
 			return err

@@ -66,7 +66,7 @@ func (a *App) UploadSettings(ctx context.Context, account int64, name string, fr
 		return Upload{}, err
 	}
 	if len(text) > dialect.MostBytes {
-		return Upload{}, refuse("%s is larger than %d MiB: settings are text of a few hundred KiB", name,
+		return Upload{}, refuse("the file %s is larger than %d MiB: settings are text of a few hundred KiB", name,
 			dialect.MostBytes>>20)
 	}
 	masked, _ := settings.Mask(strings.ToValidUTF8(string(text), "\uFFFD"))

@@ -7,6 +7,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
 
@@ -62,7 +63,8 @@ type BuildSheet struct {
 	Known      []string            `json:"catalogueFeatures" doc:"Names of features that the catalogue knows"`
 	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
 	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
-	Pairs      []string            `json:"pairs" doc:"What of it does not go together, or takes a protection away"`
+	Pairs      []string            `json:"pairs" doc:"Versions of it that do not go together"`
+	Cautions   []settings.Caution  `json:"cautions" doc:"What its configuration takes away of protection"`
 	Differs    []string            `json:"differs" doc:"What was found otherwise than advertised"`
 	Files      []store.BuildFile   `json:"files" doc:"The built file"`
 	// Their secrets are masked.
@@ -90,7 +92,7 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	}
 	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{},
 		Differs: append([]string{}, found.Differs()...)}
-	if out.Pairs, err = s.app.BuildRemarks(ctx, found); err != nil {
+	if out.Pairs, out.Cautions, err = s.app.BuildRemarks(ctx, found); err != nil {
 		return nil, err
 	}
 	if out.Files, err = s.Store.BuildFiles(ctx, in.ID); err != nil {

@@ -42,6 +42,10 @@ func readFiles(form Form, files []File, roots []int) (*Document, error) {
 			return nil, err
 		}
 	}
+	if a.text.Len() > MostBytes {
+		return nil, fmt.Errorf("together its files are larger than %d MiB: settings are text of a few hundred KiB at most",
+			MostBytes>>20)
+	}
 	d, err := read(form, a.text.String(), a.taken)
 	if err != nil {
 		return nil, err

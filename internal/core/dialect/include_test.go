@@ -97,6 +97,13 @@ func TestIncludeBomb(t *testing.T) {
 	if took := time.Since(begun); took > 5*time.Second {
 		t.Errorf("took %s", took)
 	}
+	half := strings.Repeat(strings.Repeat("x", 1023)+"\n", dialect.MostBytes>>11)
+	for text, says := range map[string]string{half: "", half + "#\n": "together its files are larger than 8 MiB"} {
+		_, err := dialect.ReadAll(dialect.Sections, []dialect.File{{Name: "a", Text: half}, {Name: "b", Text: text}})
+		if (err == nil) != (says == "") || err != nil && !strings.Contains(err.Error(), says) {
+			t.Errorf("got %v, want %q", err, says)
+		}
+	}
 	deep := func(n int) string {
 		var files []dialect.File
 		for i := range n {

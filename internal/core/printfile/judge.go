@@ -383,7 +383,11 @@ func (j *judge) probe() (has machine.Presence) {
 func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
 	first := macros[0]
 	if j.m.Macros == nil {
-		j.say(Note, first.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
+		level := Look
+		if homed {
+			level = Note
+		}
+		j.say(level, first.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
 			"configuration of the machine is on record", first.Word)
 		return
 	}

@@ -4025,6 +4025,8 @@ export interface components {
             builtOn?: string;
             /** @description Names of features that the catalogue knows */
             catalogueFeatures: string[];
+            /** @description What its configuration takes away of protection */
+            cautions: components["schemas"]["Caution"][];
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
@@ -5196,6 +5198,8 @@ export interface components {
         FirmwareOf: {
             /** @description What runs, where somebody said which it is */
             build?: components["schemas"]["BuildOnRecord"];
+            /** @description What its configuration takes away of protection */
+            cautions: components["schemas"]["Caution"][];
             decision?: components["schemas"]["FlashDecision"];
             /** @description What was found otherwise than advertised */
             differs: string[];

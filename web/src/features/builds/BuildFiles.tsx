@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { messageOf, type Schemas } from "../../api/client";
+import { api, messageOf, type Schemas, unwrap } from "../../api/client";
 import { showDay } from "../../ui/dates";
-import { Fault, Field, TextInput } from "../../ui/form";
+import { Button, Fault, Field, TextInput } from "../../ui/form";
 import { postFile } from "../../ui/post";
 import { useMayWork } from "../../ui/session";
 import { useRefresh } from "../../ui/write";
@@ -62,7 +62,21 @@ export function BuildFiles({ build }: { build: Schemas["BuildSheet"] }) {
               {f.name}
             </Link>{" "}
             configuration, {Math.ceil(f.bytes / 1024)} KiB, {f.addedBy}, {showDay(f.addedAt)}
-            {f.secrets > 0 && ` · ${f.secrets} masked, the original: ${f.original || "not on record"}`}
+            {f.secrets > 0 && ` · ${f.secrets} masked; the file that holds them: ${f.original || "not on record"}`}
+            {mayWork && (
+              <Button
+                className="ml-3"
+                aria-label={`Remove ${f.name}`}
+                onClick={() =>
+                  unwrap(api.POST("/api/settings-files/{id}/end", { params: { path: { id: f.id } } })).then(
+                    refresh,
+                    (e) => setFault(messageOf(e)),
+                  )
+                }
+              >
+                Remove
+              </Button>
+            )}
           </li>
         ))}
       </ul>

@@ -97,6 +97,12 @@ function BuildView({ build }: { build: Sheet }) {
           : {a.mismatch.says}. {a.mismatch.hazard}
         </p>
       ))}
+      {build.cautions.map((c) => (
+        <p key={c.word + c.line} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
+          <State tone="bad">Protection taken away</State> {c.file}, line {c.line}: <b className="font-mono">{c.word}</b>
+          , {c.says}.
+        </p>
+      ))}
       {build.pairs.map((p) => (
         <p key={p} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
           <State tone="bad">Versions are mixed</State> {p}

@@ -72,6 +72,11 @@ function FirmwareView({ id, firmware: f }: { id: number; firmware: Firmware }) {
               <State tone="bad">Not as advertised</State> {d}
             </p>
           ))}
+          {f.cautions.map((c) => (
+            <p key={c.word + c.line}>
+              <State tone="bad">Protection taken away</State> {c.file}, line {c.line}: {c.says}.
+            </p>
+          ))}
           {f.remarks.map((r) => (
             <p key={r}>
               <State tone="look">Look</State> {r}

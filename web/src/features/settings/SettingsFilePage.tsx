@@ -20,7 +20,7 @@ export default function SettingsFilePage() {
       {(f) => (
         <Page
           title={f.name}
-          lead={`${f.place}${f.form ? `, written as ${f.form}` : ""}; taken ${showDay(f.takenAt)}, ${f.addedBy}${f.secrets ? `; ${f.secrets} masked, the original: ${f.original || "not on record"}` : ""}`}
+          lead={`${f.place}${f.form ? `, written as ${f.form}` : ""}; taken ${showDay(f.takenAt)}, ${f.addedBy}${f.secrets ? `; ${f.secrets} masked; the file that holds them: ${f.original || "not on record"}` : ""}`}
           actions={
             f.machineId ? (
               <LinkButton to={`/machine/${f.machineId}/settings`}>All settings</LinkButton>

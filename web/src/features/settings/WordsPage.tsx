@@ -256,15 +256,17 @@ function EditWord({ words, word, onClose }: { words: Words; word: Word; onClose:
           >
             <TextInput id="word-of" value={w.of} onChange={(v) => set({ of: v })} required className="font-mono" />
           </Field>
-          <Field label="How it is written" htmlFor="word-as">
-            <Select
-              id="word-as"
-              value={w.as ?? ""}
-              onChange={(v) => set({ as: v as Word["as"] })}
-              options={ways}
-              empty="As on record"
-            />
-          </Field>
+          {(w.calibration || !choices.trim()) && (
+            <Field label="How the number is written" htmlFor="word-as">
+              <Select
+                id="word-as"
+                value={w.as ?? ""}
+                onChange={(v) => set({ as: v as Word["as"] })}
+                options={ways}
+                empty="As on record"
+              />
+            </Field>
+          )}
         </div>
         <Fault text={fault} />
         <Button type="submit" main disabled={busy}>
