@@ -217,3 +217,47 @@ func sliced(t *testing.T, after string, wide float64) string {
 	}
 	return file
 }
+
+// A configuration of two files: what the first takes in is missing and told, and once it is there the value
+// is found in it, with its line, and put right there.
+func TestAConfigurationOfTwoFiles(t *testing.T) {
+	t.Parallel()
+	p := open(t, 1280, 800)
+	p.signIn("technician")
+	p.visit("/machine/11/settings")
+	add := func(name, text string) {
+		p.press("Add settings")
+		p.types("Name", name)
+		p.focus("Paste them here")
+		p.do(chromedp.KeyEvent(text))
+		p.press("Keep and compare")
+		p.sees("Settings kept, and compared")
+	}
+	add("printer.cfg", "[include probe.cfg]\r[extruder]\rmicrosteps: 16\r")
+	p.press("1 line could not be read or decided")
+	p.sees("it takes in probe.cfg, which is not read here")
+	add("probe.cfg", "# the probe\r[probe]\rz_offset: 1.2\r")
+	p.sees("host configuration, probe.cfg, line 3")
+	p.sees("+++ b/probe.cfg")
+	p.until("nothing left open", `!document.body.innerText.includes('could not be read')`)
+}
+
+// A build's header takes a protection away and believes in another sensor: it is told before it is flashed.
+func TestAHeaderThatTakesProtectionAway(t *testing.T) {
+	t.Parallel()
+	p := open(t, 1280, 800)
+	header := filepath.Join(t.TempDir(), "Configuration.h")
+	text := "//#define THERMAL_PROTECTION_HOTENDS\n#define TEMP_SENSOR_0 5\n"
+	if err := os.WriteFile(header, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.signIn("technician")
+	p.visit("/build/2")
+	p.sees("Add configuration files")
+	p.do(chromedp.SetUploadFiles(`input[type=file][multiple]`, []string{header}))
+	p.sees("Protection taken away")
+	p.visit("/machine/1/firmware")
+	p.chooses("Check a build against this machine", "Skerry plain 2.0.8")
+	p.sees("the build does not watch its nozzles")
+	p.sees("TEMP_SENSOR_0 5 (line 2), and the machine has 100k thermistor")
+}
