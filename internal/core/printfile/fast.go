@@ -51,9 +51,8 @@ lines:
 				e = at + i
 				for i < stretch-16 {
 					v := binary.LittleEndian.Uint64(line[i&(stretch-1) : i&(stretch-1)+8 : stretch])
-					digits := v ^ ('0' * ones)
-					others := ((digits + 0x76*ones) | digits) & highs
-					if end := others &^ (is(v, '.') | is(v, '-')); end != 0 {
+					// A bit for the first byte that is a blank or less, or above the digits.
+					if end := ((v-0x21*ones)&^v | (v + 0x46*ones) | v) & highs; end != 0 {
 						i += bits.TrailingZeros64(end) >> 3
 						break
 					}

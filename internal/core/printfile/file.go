@@ -26,8 +26,8 @@ func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block
 		progress: progress,
 		whole:    newScanner(),
 		plain:    plain,
-		work:     make(chan *job),
-		order:    make(chan *job, workers),
+		work:     make(chan *job, workers),
+		order:    make(chan *job, 2*workers),
 		free:     make(chan []byte, 2*workers+2),
 	}
 	f.whole.plain = plain
