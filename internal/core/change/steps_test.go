@@ -243,8 +243,12 @@ func TestSumsOfSteps(t *testing.T) {
 	kinds := map[string]bool{}
 	for _, on := range []map[string]string{compiled, {"firmware.family": "hosted", "extruder.ratio": "3",
 		"extruder.gear-diameter": "7.36", "motor-e.step-angle": "1.8", "driver-e.microsteps": "16"}} {
-		for _, slot := range []string{"extruder", "motor-e", "mainboard", "runout", "springs", "probe"} {
-			for _, s := range exchange(t, facts(on), slot).WorkOrder(nil) {
+		axes := []calibration.Record{
+			{ID: 1, Kind: calibration.AxisSteps, Subject: "axis x", Value: "80 steps/mm", Passed: true},
+			{ID: 2, Kind: calibration.AxisSteps, Subject: "axis z", Value: "400 steps/mm", Passed: true},
+		}
+		for _, slot := range []string{"extruder", "motor-e", "mainboard", "runout", "springs", "probe", "motor-x", "motor-z"} {
+			for _, s := range exchange(t, facts(on), slot).WorkOrder(axes) {
 				if s.Sum == "" {
 					continue
 				}
@@ -261,7 +265,8 @@ func TestSumsOfSteps(t *testing.T) {
 			}
 		}
 	}
-	for _, want := range []string{"steps-feed", "rotation-feed", "voltage-for-current", "mesh", "filament-change"} {
+	for _, want := range []string{"steps-feed", "rotation-feed", "voltage-for-current", "mesh", "filament-change", "axis-belt",
+		"axis-screw"} {
 		if !kinds[want] {
 			t.Errorf("no step helps with %s: %v", want, kinds)
 		}

@@ -31,6 +31,17 @@ func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key 
 			given["old"] = figureText(e)
 		}
 		return "steps-feed", given
+	case calibration.AxisSteps:
+		for _, motor := range s.Structure().At(parts.Motor, x.Place()) {
+			knows(given, "angle", s, motor, parts.MotorStepAngle)
+			knows(given, "microsteps", s, s.Structure().FedBy(motor).To, parts.DriverMicrosteps)
+			break // further motors of the axis are like the first
+		}
+		if len(s.Structure().At(parts.ZDrive, x.Place())) > 0 {
+			return "axis-screw", given
+		}
+		knows(given, "pitch", s, s.First(parts.Belts), parts.BeltPitch)
+		return "axis-belt", given
 	case calibration.Current:
 		for _, p := range s.Each(parts.Driver) {
 			if p.Serves != x.Place() {
@@ -53,6 +64,13 @@ func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key 
 		return "filament-change", given
 	}
 	return "", nil
+}
+
+// knows puts a number of the record before the field that asks for it, where it is known.
+func knows(given map[string]string, field string, s machine.Snapshot, at *machine.Position, t machine.TraitOf) {
+	if n, ok := s.Number(at, t); ok {
+		given[field] = quantity.Format(n)
+	}
 }
 
 // driveAt is the drive of the head that a subject names, with the steps/mm that follow from

@@ -83,6 +83,7 @@ type Document struct {
 	files  []File
 	pieces []piece
 	taken  map[int]bool // bytes at which lines begin whose files are read here
+	begins map[int]bool // bytes at which the lines of another file begin
 }
 
 // Read reads a text of a form; the error is of a text that is no such document at all. What
@@ -91,11 +92,13 @@ func Read(form Form, text string) (*Document, error) {
 	if err := check(text); err != nil {
 		return nil, err
 	}
-	return read(form, text, nil)
+	return read(&Document{Form: form, Text: text})
 }
 
-func read(form Form, text string, taken map[int]bool) (*Document, error) {
-	d := &Document{Form: form, Text: text, sections: []string{""}, spelled: []string{""}, taken: taken}
+// read reads the text of a document.
+func read(d *Document) (*Document, error) {
+	d.sections, d.spelled = []string{""}, []string{""}
+	form := d.Form
 	switch form {
 	case Header:
 		readHeader(d)

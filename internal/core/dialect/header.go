@@ -160,7 +160,7 @@ func (h *headerReader) joined(at, end, next int) (string, int) {
 		more := strings.HasSuffix(line, `\`)
 		b.WriteString(strings.TrimSuffix(line, `\`))
 		b.WriteByte(' ')
-		if !more || next >= len(h.Text) || b.Len() > MostLine {
+		if !more || next >= len(h.Text) || b.Len() > MostLine || h.begins[next] {
 			return uncommented(b.String()), next
 		}
 		stop := strings.IndexByte(h.Text[next:], '\n')
@@ -198,7 +198,7 @@ func (h *headerReader) define(i, end, next int, force Force) int {
 	}
 	nameEnd, line := i, h.line
 	if i < end && text[i] == '(' { // a macro with arguments is code, no value
-		for strings.HasSuffix(strings.TrimRight(text[i:end], " \t\r"), `\`) && next < len(text) {
+		for strings.HasSuffix(strings.TrimRight(text[i:end], " \t\r"), `\`) && next < len(text) && !h.begins[next] {
 			i, end, next = h.following(next)
 		}
 		return next
@@ -211,7 +211,7 @@ func (h *headerReader) define(i, end, next int, force Force) int {
 	}
 	value := i
 	stop := h.valueEnd(i, end)
-	for force != CommentedOut && stop > i && text[stop-1] == '\\' && next < len(text) {
+	for force != CommentedOut && stop > i && text[stop-1] == '\\' && next < len(text) && !h.begins[next] {
 		i, end, next = h.following(next)
 		stop = h.valueEnd(i, end)
 	}

@@ -46,11 +46,15 @@ func readFiles(form Form, files []File, roots []int) (*Document, error) {
 		return nil, fmt.Errorf("together its files are larger than %d MiB: settings are text of a few hundred KiB at most",
 			MostBytes>>20)
 	}
-	d, err := read(form, a.text.String(), a.taken)
+	begins := map[int]bool{}
+	for _, p := range a.pieces {
+		begins[p.from] = p.file >= 0
+	}
+	d, err := read(&Document{Form: form, Text: a.text.String(), files: files, pieces: a.pieces, taken: a.taken,
+		begins: begins})
 	if err != nil {
 		return nil, err
 	}
-	d.files, d.pieces = files, a.pieces
 	for i := range d.Faults {
 		f := &d.Faults[i]
 		file, line := d.PlaceOf(f.Line)
@@ -112,6 +116,9 @@ func (d *Document) Split(edits []Edit) (map[int][]Edit, error) {
 		file := 0
 		if len(d.pieces) > 0 {
 			i := sort.Search(len(d.pieces), func(i int) bool { return d.pieces[i].from > e.From }) - 1
+			if i > 0 && d.pieces[i].file < 0 { // at the end of a file that ends without a line end
+				i--
+			}
 			p := d.pieces[max(i, 0)]
 			if p.file < 0 || i+1 < len(d.pieces) && e.To > d.pieces[i+1].from {
 				return nil, fmt.Errorf("the change at %q would touch two files", short(e.New))

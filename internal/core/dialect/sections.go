@@ -22,6 +22,9 @@ func readSections(d *Document) {
 		}
 		line++
 		begin := at
+		if d.begins[begin] {
+			open = -1 // no value goes on in another file
+		}
 		i, stop, saved := at, end, false
 		if strings.HasPrefix(text[i:end], "#*#") {
 			i, saved, open = i+3, true, -1

@@ -138,7 +138,22 @@ func FuzzRead(f *testing.F) {
 				}
 			}
 		}
-		settings.Mask(text)
+	})
+}
+
+// What is masked stays so: masked again it is as it was, and no line is lost.
+func FuzzMask(f *testing.F) {
+	f.Add("api_key:\n  abc\r\n  def\nb: 1")
+	f.Add("#define WIFI_PASSWORD \\\n  \"abc\"\n//#define A_TOKEN x")
+	f.Add("M587 S\"a;b\" P\"c\"\"d\" ; password: x\nurl: a://b:c@d/?token=e&f")
+	f.Fuzz(func(t *testing.T, text string) {
+		masked, n := settings.Mask(text)
+		if strings.Count(masked, "\n") != strings.Count(text, "\n") || n == 0 && masked != text {
+			t.Errorf("%q: %d masked in %q", text, n, masked)
+		}
+		if again, more := settings.Mask(masked); again != masked || more != 0 {
+			t.Errorf("%q, masked as %q, has %d more: %q", text, masked, more, again)
+		}
 	})
 }
 
