@@ -245,6 +245,14 @@ func (j *judge) temperatures() {
 	j.chamber()
 }
 
+// heats reports whether a place may have a heater: one is listed there, and not known to be none.
+func (j *judge) heats(at machine.Place) bool {
+	s := j.m.Facts
+	return slices.ContainsFunc(s.Structure().At(parts.Heater, at), func(p *machine.Position) bool {
+		return s.ModelAt(p) != machine.None
+	})
+}
+
 // bearsAny is the temperature, °C, that every plate with its surface bears, magnets and adhesive among
 // them; above it the rating is asked for. Source: common practice.
 const bearsAny = 80
@@ -256,8 +264,7 @@ func (j *judge) bed() {
 		return
 	}
 	hottest := j.p.Bed[len(j.p.Bed)-1]
-	heaters := s.Structure().At(parts.Heater, machine.Bed)
-	if !slices.ContainsFunc(heaters, func(p *machine.Position) bool { return s.ModelAt(p) != machine.None }) {
+	if !j.heats(machine.Bed) {
 		j.say(Stop, hottest.Line, "it heats the bed to %g °C, and the machine has no bed heater on record", hottest.Value)
 		return
 	}
@@ -276,13 +283,11 @@ func (j *judge) bed() {
 
 // chamber is whether there is a chamber to heat.
 func (j *judge) chamber() {
-	s := j.m.Facts
 	if len(j.p.Chamber) == 0 {
 		return
 	}
 	hottest := j.p.Chamber[len(j.p.Chamber)-1]
-	heaters := s.Structure().At(parts.Heater, machine.Enclosure)
-	if slices.ContainsFunc(heaters, func(p *machine.Position) bool { return s.ModelAt(p) != machine.None }) {
+	if j.heats(machine.Enclosure) {
 		j.sensor(machine.Enclosure, j.p.Chamber, "the chamber")
 		return
 	}
