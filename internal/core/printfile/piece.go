@@ -65,7 +65,11 @@ func (s *scanner) absorb(x *scanner) bool {
 		}
 		return n
 	}
+	before := s.tooFar
 	s.absorbBoxes(x, base, tool)
+	if at := base + x.tooFar; x.tooFar > 0 && before == 0 && (s.tooFar == 0 || at < s.tooFar) {
+		s.tooFar = at
+	}
 	// What the tool in use was told, and what it was told by its number later, is of one tool.
 	if own := x.heat[entryTool]; len(own) > 0 && s.tool < mostTools {
 		x.heat[s.tool] = append(x.heat[s.tool], own...)
@@ -93,9 +97,6 @@ func (s *scanner) absorb(x *scanner) bool {
 	}
 	s.tool, s.modes = tool(x.tool), x.modes
 	s.p.Moves += x.p.Moves
-	if s.tooFar == 0 && x.tooFar > 0 {
-		s.tooFar = base + x.tooFar
-	}
 	if s.binary == 0 && x.binary > 0 {
 		s.binary = base + x.binary
 	}
