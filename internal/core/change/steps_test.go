@@ -247,7 +247,8 @@ func TestSumsOfSteps(t *testing.T) {
 			{ID: 1, Kind: calibration.AxisSteps, Subject: "axis x", Value: "80 steps/mm", Passed: true},
 			{ID: 2, Kind: calibration.AxisSteps, Subject: "axis z", Value: "400 steps/mm", Passed: true},
 		}
-		for _, slot := range []string{"extruder", "motor-e", "mainboard", "runout", "springs", "probe", "motor-x", "motor-z"} {
+		slots := []string{"extruder", "motor-e", "mainboard", "runout", "springs", "probe", "motor-x", "motor-z"}
+		for _, slot := range slots {
 			for _, s := range exchange(t, facts(on), slot).WorkOrder(axes) {
 				if s.Sum == "" {
 					continue
@@ -265,8 +266,8 @@ func TestSumsOfSteps(t *testing.T) {
 			}
 		}
 	}
-	for _, want := range []string{"steps-feed", "rotation-feed", "voltage-for-current", "mesh", "filament-change", "axis-belt",
-		"axis-screw"} {
+	for _, want := range []string{"steps-feed", "rotation-feed", "voltage-for-current", "mesh", "filament-change",
+		"axis-belt", "axis-screw"} {
 		if !kinds[want] {
 			t.Errorf("no step helps with %s: %v", want, kinds)
 		}
