@@ -18,12 +18,6 @@ const (
 	highs = 0x8080808080808080
 )
 
-// is has a bit for each byte of a word that is the one given.
-func is(word, b uint64) uint64 {
-	x := word ^ b*ones
-	return ^((x&^highs + 0x7f*ones) | x) & highs
-}
-
 // fast reads as many lines as are plain, and gives how many bytes they take.
 func (s *scanner) fast(b []byte) int {
 	if s.plain || s.relative || s.unit != 1 || !s.known[0] || !s.known[1] || !s.knownE || s.p.Extruded == 0 ||
