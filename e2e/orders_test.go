@@ -113,6 +113,7 @@ func (p *page) pinch() {
 	}
 	p.press("Homed again and gone to Z 0")
 	p.press("Paper is lightly pinched")
+	p.sees("paper pinched") // what is sent before the round is there has no end
 	if stored {
 		p.chooses("Where the value is kept", "stored settings")
 	}
