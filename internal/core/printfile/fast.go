@@ -27,7 +27,10 @@ func (s *scanner) fast(b []byte) int {
 	x, y, perMM, seconds := s.at[0], s.at[1], s.perMM, s.seconds
 	lowX, highX, lowY, highY := s.used.low[0], s.used.high[0], s.used.low[1], s.used.high[1]
 	reachLowX, reachHighX, reachLowY, reachHighY := s.reach.low[0], s.reach.high[0], s.reach.low[1], s.reach.high[1]
+	// What lies within both bounds needs one look: a place that was named (G92) was printed from and not reached.
+	lowX, highX, lowY, highY = max(lowX, reachLowX), min(highX, reachHighX), max(lowY, reachLowY), min(highY, reachHighY)
 	fed, lastE, at, lines, fedLine := 0.0, -1, 0, int64(0), int64(-1)
+	inside := false // the line begins within what was printed
 lines:
 	for at+stretch+16 < len(b) {
 		line := (*[stretch]byte)(b[at:])
@@ -120,10 +123,14 @@ lines:
 			}
 			break lines
 		}
-		if toX < reachLowX || toX > reachHighX || toY < reachLowY || toY > reachHighY ||
-			e >= 0 && (toX < lowX || toX > highX || toY < lowY || toY > highY ||
-				x < lowX || x > highX || y < lowY || y > highY) {
-			break // it is further out than all before it
+		// What is further out than all before it is left to the reader of single lines.
+		if e < 0 {
+			if toX < reachLowX || toX > reachHighX || toY < reachLowY || toY > reachHighY {
+				break
+			}
+		} else if toX < lowX || toX > highX || toY < lowY || toY > highY ||
+			!inside && (x < lowX || x > highX || y < lowY || y > highY) {
+			break
 		}
 		dx, dy := toX-x, toY-y
 		if dx == 0 && dy == 0 {
@@ -131,7 +138,7 @@ lines:
 		}
 		perMM = pace
 		seconds += math.Sqrt(dx*dx+dy*dy) * perMM
-		x, y = toX, toY
+		x, y, inside = toX, toY, e >= 0
 		if e >= 0 {
 			fed += toE
 			lastE, fedLine = e, lines
