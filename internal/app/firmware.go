@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -184,20 +183,7 @@ func (a *App) configurationChecks(ctx context.Context, m *store.Machine, b store
 	}
 	var out []firmware.Guard
 	for _, src := range read.sources {
-		for _, says := range b.PairsWith(src.Stated.Document) {
-			out = append(out, firmware.Guard{What: "Versions", Level: firmware.GuardStops, Says: says})
-		}
-		for _, c := range src.Stated.Cautions() {
-			out = append(out, firmware.Guard{What: "Protection", Level: firmware.GuardStops,
-				Says: fmt.Sprintf("%s, line %d: %s", c.Word, c.Line, c.Says)})
-		}
-		for _, v := range drift.Against(m.Facts, m.Records, since, src) {
-			level := firmware.GuardAsks
-			if t, ok := m.Facts.Vocabulary().Trait(v.Keys[0]); v.Kind == "" && ok && t.Safety != "" {
-				level = firmware.GuardStops
-			}
-			out = append(out, firmware.Guard{What: v.Title, Level: level, Says: againstSays(v)})
-		}
+		out = append(out, drift.Guards(b.Build, m.Facts, m.Records, since, src)...)
 	}
 	return out, nil
 }
@@ -228,23 +214,6 @@ func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) (pairs []
 		pairs = append(pairs, b.PairsWith(src.Stated.Document)...)
 	}
 	return pairs, read.cautions(), err
-}
-
-// againstSays is what a configuration states, and what the machine has.
-func againstSays(v drift.DriftedValue) string {
-	var states, has []string
-	for _, x := range v.Statements {
-		if x.File != 0 {
-			states = append(states, fmt.Sprintf("%s (line %d)", x.Word, x.Line))
-		} else {
-			has = append(has, x.Value+" "+x.Where)
-		}
-	}
-	says := "its configuration says " + strings.Join(states, ", ") + ", and the machine has " + strings.Join(has, ", ")
-	if v.Kind == "" {
-		return says + ". " + v.Says
-	}
-	return says + ": build it with the machine's own value, or enter that again after the flash"
 }
 
 // FitsMachine is whether a build may run on a machine: where what it was configured for agrees.

@@ -3,12 +3,9 @@ package app
 import (
 	"context"
 	"fmt"
-	"slices"
-	"strings"
 	"sync"
 
 	"wardifex/internal/core/drift"
-	"wardifex/internal/core/printfile"
 	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
@@ -22,13 +19,6 @@ type hostMacros struct {
 
 // mostHostMacros is of how many configurations macros are remembered.
 const mostHostMacros = 2000
-
-// callsMacros reports whether a file calls commands that a host configuration may define.
-func callsMacros(files ...*printfile.Profile) bool {
-	return slices.ContainsFunc(files, func(p *printfile.Profile) bool {
-		return slices.ContainsFunc(p.Words, func(u printfile.Use) bool { return strings.Contains(u.Word, "_") })
-	})
-}
 
 // macros are those of the host configuration of a machine, or of every machine where it is 0.
 func (a *App) macros(ctx context.Context, machineID int64) (map[int64]*settings.Macros, error) {

@@ -170,7 +170,7 @@ type fleetNow struct {
 // fleetNow gives the fleet as files are judged against it.
 func (a *App) fleetNow(ctx context.Context, now time.Time, files ...*printfile.Profile) (f fleetNow, err error) {
 	f.now = now
-	if callsMacros(files...) {
+	if slices.ContainsFunc(files, (*printfile.Profile).CallsMacros) {
 		if f.macros, err = a.macros(ctx, 0); err != nil {
 			return f, err
 		}

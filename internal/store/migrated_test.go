@@ -60,9 +60,14 @@ func TestConfigurationsOfBuildsBecomeSettings(t *testing.T) {
 	if want := "Adv.h compiled token:\n  03 z, c.h compiled token:\n  02 y"; strings.Join(got, ", ") != want {
 		t.Errorf("got %s, want %s", strings.Join(got, ", "), want)
 	}
+	var ended int
+	must(t, s.SQL.QueryRowContext(ctx, "select count(*) from settings_files where ended_at is not null").Scan(&ended))
+	if ended != 2 {
+		t.Errorf("%d older ones are kept as ended, want 2", ended)
+	}
 	found, err := s.MaskSettings(ctx)
 	must(t, err)
-	if again, err := s.MaskSettings(ctx); found != 2 || again != 0 || err != nil {
+	if again, err := s.MaskSettings(ctx); found != 4 || again != 0 || err != nil {
 		t.Errorf("secrets were found in %d texts, then in %d: %v", found, again, err)
 	}
 	files, err = s.SettingsOfBuild(ctx, 1)

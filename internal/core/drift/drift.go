@@ -70,19 +70,6 @@ func Of(s machine.Snapshot, records []calibration.Record, since calibration.Sinc
 	return out
 }
 
-// Against is what one place states otherwise than the machine has it on record, measured or fitted: what a
-// build would bring that was configured by it.
-func Against(s machine.Snapshot, records []calibration.Record, since calibration.Since, src Source) []DriftedValue {
-	var out []DriftedValue
-	for _, v := range Of(s, records, since, []Source{src}) {
-		own := slices.ContainsFunc(v.Statements, func(x calibration.Statement) bool { return x.File == 0 && !x.Stale })
-		if own && v.InForce != "" {
-			out = append(out, v)
-		}
-	}
-	return out
-}
-
 // Found are what settings files state of what a machine has.
 func Found(s machine.Snapshot, sources []Source) []calibration.Found {
 	found, _ := founds(s, sources)

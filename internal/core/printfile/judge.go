@@ -449,7 +449,7 @@ func (j *judge) macros() []*Use {
 	var out []*Use
 	for i := range j.p.Words {
 		u := &j.p.Words[i]
-		if j.family == parts.Hosted && strings.Contains(u.Word, "_") && u.Line < j.p.Extruded &&
+		if j.family == parts.Hosted && u.isNamed() && u.Line < j.p.Extruded &&
 			!slices.ContainsFunc(built, func(begin string) bool { return strings.HasPrefix(u.Word, begin) }) {
 			out = append(out, u)
 		}
@@ -483,7 +483,7 @@ func (j *judge) words() {
 		return
 	}
 	for _, u := range j.p.Words {
-		if j.family != parts.Hosted && strings.Contains(u.Word, "_") && !strings.HasPrefix(u.Word, "_") {
+		if j.family != parts.Hosted && u.isNamed() && !strings.HasPrefix(u.Word, "_") {
 			j.say(Stop, u.Line, "%s is a command of the hosted family, and this machine's firmware is %s: it was sliced for "+
 				"another machine", u.Word, j.family)
 			return

@@ -3,7 +3,12 @@
 // filament. Source of what the words do: from memory.
 package printfile
 
-import "wardifex/internal/core/quantity"
+import (
+	"slices"
+	"strings"
+
+	"wardifex/internal/core/quantity"
+)
 
 // ProfileVersion is of the profile's shape, as it is kept. A profile of version 1 does not say what is
 // left hot, nor what the tools after the first were sliced for; nothing is judged of that then.
@@ -49,6 +54,12 @@ type Tool struct {
 	Filament float64   `json:"filament" doc:"mm"`
 	Heat     []Extreme `json:"heat" doc:"Ever higher temperatures, °C"`
 }
+
+// CallsMacros reports whether the file calls commands that a host's configuration may define.
+func (p *Profile) CallsMacros() bool { return slices.ContainsFunc(p.Words, Use.isNamed) }
+
+// isNamed reports whether a word is a command by its name, as hosts have them.
+func (u Use) isNamed() bool { return strings.Contains(u.Word, "_") }
 
 // Left is a heater that is on when the file ends.
 type Left struct {
