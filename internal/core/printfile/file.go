@@ -103,12 +103,14 @@ func (f *file) merge() {
 	}
 }
 
-// modes are those at the end of what was put together so far: they rarely change after the start.
+// piece begins one with the modes at the end of what was put together so far: they rarely change after the start.
 // The error is of what turned out to be no G-code.
-func (f *file) modes() (modes, error) {
+func (f *file) piece() (*scanner, error) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
-	return f.whole.modes, f.whole.noText()
+	s := newPiece(f.whole)
+	s.plain = f.plain
+	return s, f.whole.noText()
 }
 
 func (f *file) buffer() []byte {
@@ -166,12 +168,11 @@ func (f *file) read(ctx context.Context) error {
 		}
 		text = text[:end]
 		if len(text) > 0 {
-			m, err := f.modes()
+			piece, err := f.piece()
 			if err != nil {
 				return err
 			}
-			j := &job{buf: buf, text: text, piece: newPiece(m), done: make(chan struct{})}
-			j.piece.plain = f.plain
+			j := &job{buf: buf, text: text, piece: piece, done: make(chan struct{})}
 			f.order <- j
 			f.work <- j
 		}

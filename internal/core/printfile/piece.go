@@ -36,11 +36,14 @@ type entryMove struct {
 // entryTool stands for the tool that is in use when a piece begins.
 const entryTool = mostTools
 
-// newPiece begins a piece whose modes are taken to be those given.
-func newPiece(m modes) *scanner {
+// newPiece begins a piece whose modes are taken to be those read last of what stands before it. What lies within
+// the bounds of what was read is nothing new in it either.
+func newPiece(before *scanner) *scanner {
 	s := newScanner()
-	s.modes, s.knownE, s.tool = m, false, entryTool
-	s.piece = &piece{assumed: m}
+	s.modes, s.knownE, s.tool = before.modes, false, entryTool
+	s.reach.low, s.reach.high = before.reach.low, before.reach.high
+	s.used.low, s.used.high = before.used.low, before.used.high
+	s.piece = &piece{assumed: before.modes}
 	return s
 }
 

@@ -386,7 +386,7 @@ func random(n uint64, lines int) string {
 	var b bytes.Buffer
 	for range lines {
 		x, y, e := r.Float64()*300-20, r.Float64()*300-20, r.Float64()*4
-		switch r.IntN(24) {
+		switch r.IntN(26) {
 		case 0:
 			fmt.Fprintf(&b, "G1 Z%.2f F%d\n", r.Float64()*20, r.IntN(9000))
 		case 1:
@@ -408,6 +408,16 @@ func random(n uint64, lines int) string {
 				e, y, x, y, e, x, e)
 		case 8:
 			fmt.Fprintf(&b, "G1 X%.0f Y%.0f F%d E%.12f\nG1 X.5 Y-.25 E.%d\nG1 X+5 Y5. E1\n", x, y, r.IntN(9000), e, r.IntN(99))
+		case 9:
+			b.WriteString("M83\n")
+			for range 1 + r.IntN(20) {
+				fmt.Fprintf(&b, "G1 X%.3f Y-%.3f E%.5f\r\nG1 X-%.3f Y%.2f E-.%d F%d\n", x, y, e-2, y, x, r.IntN(99), r.IntN(9000))
+			}
+		case 10:
+			for range 1 + r.IntN(9) {
+				fmt.Fprintf(&b, "G1 X--%.1f Y%.1f E1\nG1 X%.2f Y%.2f E--%.1f\nG0 X%.1f\r\nG1 X%s E2\n", x, y, x, y, e, y,
+					strings.Repeat("-", 80))
+			}
 		default:
 			for range 1 + r.IntN(6) {
 				fmt.Fprintf(&b, "G1 X%.3f Y%.3f E%.5f\n", r.Float64()*300, r.Float64()*300, e)

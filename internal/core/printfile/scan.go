@@ -14,7 +14,7 @@ const (
 	// longest is the longest line that is read; of a longer one only the beginning is looked at.
 	longest = 64 << 10
 	// block is how much is read at once.
-	block = 1 << 20
+	block = 512 << 10
 	// steps is how many ever further values of one kind are kept.
 	steps = 512
 	// mostUses is how many different words are kept.
