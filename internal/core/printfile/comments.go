@@ -23,23 +23,25 @@ func (s *scanner) comment(b []byte) {
 		}
 		return
 	}
-	key := strings.ToLower(strings.NewReplacer("_", " ", "-", " ").Replace(string(bytes.TrimSpace(b[:cut]))))
-	value := strings.ToValidUTF8(string(bytes.TrimSpace(b[cut+1:])), "?")
+	var plain [80]byte
+	key := string(plainKey(plain[:0], bytes.TrimSpace(b[:cut])))
+	// Most comments say nothing of what is looked for: their value is not taken out.
+	value := func() string { return strings.ToValidUTF8(string(bytes.TrimSpace(b[cut+1:])), "?") }
 	h := &s.p.Hints
 	switch {
-	case key == "mesh" && !strings.EqualFold(value, "nonmesh"):
-		s.label(value)
+	case key == "mesh" && !strings.EqualFold(value(), "nonmesh"):
+		s.label(value())
 	case strings.Contains(key, "nozzle diameter") && h.Nozzle == 0:
-		h.Nozzle = firstNumber(value, 0.05, 5)
-		if each := listed(value); len(each) > 1 && h.Nozzle > 0 {
+		h.Nozzle = firstNumber(value(), 0.05, 5)
+		if each := listed(value()); len(each) > 1 && h.Nozzle > 0 {
 			for _, text := range each {
 				h.Nozzles = append(h.Nozzles, firstNumber(text, 0.05, 5))
 			}
 		}
 	case key == "layer height" && h.Layer == 0:
-		h.Layer = firstNumber(value, 0.01, 5)
-	case (key == "filament type" || key == "material" || key == "filament") && h.Filament == "" && len(value) < 80:
-		each := listed(value)
+		h.Layer = firstNumber(value(), 0.01, 5)
+	case (key == "filament type" || key == "material" || key == "filament") && h.Filament == "" && len(value()) < 80:
+		each := listed(value())
 		if len(each[0]) > 0 && each[0][0] > '9' {
 			h.Filament = each[0]
 			if len(each) > 1 {
@@ -47,14 +49,28 @@ func (s *scanner) comment(b []byte) {
 			}
 		}
 	case key == "time" && h.Seconds == 0:
-		h.Seconds = int64(firstNumber(value, 1, 1e8))
+		h.Seconds = int64(firstNumber(value(), 1, 1e8))
 	case strings.Contains(key, "time") && strings.HasPrefix(key, "estimated") && h.Seconds == 0:
-		h.Seconds = spelled(value)
+		h.Seconds = spelled(value())
 	case strings.Contains(key, "gcode flavo") || key == "flavor" || key == "flavour" || key == "gcode flavor":
-		if h.Flavour == "" && len(value) < 80 {
-			h.Flavour = value
+		if h.Flavour == "" && len(value()) < 80 {
+			h.Flavour = value()
 		}
 	}
+}
+
+// plainKey adds a key in small letters, its words parted by blanks.
+func plainKey(to, key []byte) []byte {
+	for _, c := range key {
+		switch {
+		case c == '_' || c == '-':
+			c = ' '
+		case c >= 'A' && c <= 'Z':
+			c |= 0x20
+		}
+		to = append(to, c)
+	}
+	return to
 }
 
 // listed are the values of a list, one of each tool: "0.4,0.6", "PLA;PETG".

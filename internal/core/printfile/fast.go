@@ -28,8 +28,9 @@ type step struct {
 	x, y float64 // where it goes, mm
 	pace float64 // seconds a millimetre takes, from this move on
 	fed  float64 // the number after E, where those are relative
-	e    int     // where in the line the number after E begins; 0 for a move that does not extrude
+	e    int     // where in the line the number after E begins; 0 where there is none
 	end  int     // where the next line begins
+	goes bool    // it names X or Y
 }
 
 // fast reads as many lines as are plain, and gives how many bytes they take.
@@ -46,26 +47,19 @@ func (s *scanner) fast(b []byte) int {
 	fed, lastE, at, lines, fedLine := 0.0, -1, 0, int64(0), int64(-1)
 	inside := false // the line begins within what was printed
 	relE := s.relE
-moves:
 	for at+ahead < len(b) {
 		line := (*window)(b[at:])
-		toX, toY, e, end := line.drawn()
-		toPace, toFed := pace, 0.0
-		switch {
-		case end == 0:
+		toX, toY, toFed, e, end := line.drawn(relE)
+		toPace, goes := pace, true
+		if end == 0 {
 			to := step{x: x, y: y, pace: pace}
 			if !to.read(line, relE) {
-				break moves
+				break
 			}
-			toX, toY, toPace, toFed, e, end = to.x, to.y, to.pace, to.fed, to.e, to.end
-		case relE:
-			var took int
-			if toFed, took = line.short(e); e+took+1 != end {
-				break moves
-			}
+			toX, toY, toPace, toFed, goes, e, end = to.x, to.y, to.pace, to.fed, to.goes, to.e, to.end
 		}
-		if relE && toFed <= 0 {
-			e = 0 // it draws back and does not extrude
+		if relE && (toFed <= 0 || !goes) {
+			e = 0 // it draws the filament back or brings it up, and prints nothing
 		}
 		// What is further out than all before it is left to the reader of single lines.
 		if e == 0 {
@@ -77,12 +71,16 @@ moves:
 			break
 		}
 		dx, dy := toX-x, toY-y
-		if dx == 0 && dy == 0 {
-			break
+		far := math.Sqrt(dx*dx + dy*dy)
+		if far == 0 {
+			if e > 0 && !relE {
+				break // how long it takes follows from what was fed before
+			}
+			far = math.Abs(toFed)
 		}
 		fed += toFed
 		pace = toPace
-		seconds += math.Sqrt(dx*dx+dy*dy) * pace
+		seconds += far * pace
 		x, y, inside = toX, toY, e > 0
 		if e > 0 {
 			lastE, fedLine = at+e, lines
@@ -107,25 +105,33 @@ moves:
 	return at
 }
 
-// drawn reads the commonest of plain moves, "G1 X… Y… E…": where it goes, where the number after E begins, of
-// which the end is enough, and where the next line begins; 0 where it is another line.
-func (w *window) drawn() (x, y float64, e, end int) {
+// drawn reads the commonest of plain moves, "G1 X… Y… E…": where it goes, what it feeds where that is relative,
+// where the number after E begins, and where the next line begins; 0 where it is another line.
+func (w *window) drawn(relE bool) (x, y, fed float64, e, end int) {
 	if [4]byte(w[:4]) != [4]byte{'G', '1', ' ', 'X'} {
-		return 0, 0, 0, 0
+		return 0, 0, 0, 0, 0
 	}
 	x, tookX := w.short(4)
 	i := 4 + tookX
 	y, tookY := w.short(i + 2)
 	j := i + 2 + tookY
 	if tookX == 0 || tookY == 0 || !w.follows(i, 'Y') || !w.follows(j, 'E') {
-		return 0, 0, 0, 0
+		return 0, 0, 0, 0, 0
 	}
-	end = w.numberEnd(j + 2)
+	e = j + 2
+	if relE {
+		var took int
+		fed, took = w.short(e)
+		end = e + took
+	} else {
+		// Where it ends is enough: of a row of moves only the last one's counts.
+		end = w.numberEnd(e)
+	}
 	after := w.lineEnd(end)
-	if end == j+2 || after == 0 {
-		return 0, 0, 0, 0
+	if end == e || after == 0 {
+		return 0, 0, 0, 0, 0
 	}
-	return x, y, j + 2, after
+	return x, y, fed, e, after
 }
 
 // read reads the words of a plain move in any order; false where it is another line.
@@ -145,11 +151,13 @@ func (to *step) read(line *window, relE bool) bool {
 		}
 		switch letter {
 		case 'X':
-			to.x = n
+			to.x, to.goes = n, true
 		case 'Y':
-			to.y = n
+			to.y, to.goes = n, true
 		case 'E':
-			to.fed, to.e = n, begin
+			if to.e = begin; relE {
+				to.fed = n
+			}
 		case 'F':
 			if n > 0 {
 				to.pace = 60 / n

@@ -411,7 +411,8 @@ func random(n uint64, lines int) string {
 		case 9:
 			b.WriteString("M83\n")
 			for range 1 + r.IntN(20) {
-				fmt.Fprintf(&b, "G1 X%.3f Y-%.3f E%.5f\r\nG1 X-%.3f Y%.2f E-.%d F%d\n", x, y, e-2, y, x, r.IntN(99), r.IntN(9000))
+				fmt.Fprintf(&b, "G1 X%.3f Y-%.3f E%.5f\r\nG1 X-%.3f Y%.2f E-.%d F%d\nG1 F%d\nG1 E%.2f F%d\n", x, y, e-2, y, x,
+					r.IntN(99), r.IntN(9000), r.IntN(9000), e-2, r.IntN(9000))
 			}
 		case 10:
 			for range 1 + r.IntN(9) {
@@ -443,6 +444,9 @@ func TestPiecesAreTheWhole(t *testing.T) {
 			}
 			if a, b := comparable(whole), comparable(got); a != b {
 				t.Fatalf("file %d by %d bytes: %s", n, size, apart(a, b))
+			}
+			if math.Abs(float64(whole.Seconds-got.Seconds)) > 1 {
+				t.Fatalf("file %d by %d bytes takes %d s, in one piece %d s", n, size, got.Seconds, whole.Seconds)
 			}
 		}
 	}
