@@ -101,6 +101,7 @@ var opened = found{
 	"display.plug":               "yes",
 	"runout.model":               "none",
 	"belts.pitch":                "2",
+	"belts.pulley-teeth":         "20",
 	"plate.mains":                "no",
 	"mainboard.driver-outputs":   "5",
 	"motor-e.shaft":              "22",

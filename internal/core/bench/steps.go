@@ -34,22 +34,6 @@ func DriveParts(s machine.Snapshot, extruder *machine.Position) (motor, driver *
 	return motor, s.Structure().FedBy(motor).To
 }
 
-// ScrewSteps is full steps × microsteps ÷ lead of an axis that a screw drives, in steps/mm; 0 where a fact
-// is unknown, or the axis has none. Source: common practice.
-func ScrewSteps(s machine.Snapshot, axis machine.Place) float64 {
-	for _, screw := range s.Structure().At(parts.ZDrive, axis) {
-		for _, motor := range s.Structure().At(parts.Motor, axis) {
-			lead, _ := s.Number(screw, parts.ZLead)
-			angle, _ := s.Number(motor, parts.MotorStepAngle)
-			microsteps, _ := s.Number(s.Structure().FedBy(motor).To, parts.DriverMicrosteps)
-			if lead > 0 && angle > 0 {
-				return 360 / angle * microsteps / lead
-			}
-		}
-	}
-	return 0
-}
-
 // Agree is how far two statements of steps per mm may differ and still be the
 // same: filament sinks into the teeth, so that the effective diameter differs a
 // little. A larger difference is a finding. Source: common practice.

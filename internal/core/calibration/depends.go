@@ -301,7 +301,7 @@ func axisSteps(d *dependencies) {
 		return
 	}
 	for _, belts := range d.every(parts.Belts) {
-		d.add(Dependency{At: belts, Traits: []machine.TraitOf{parts.BeltPitch}})
+		d.add(Dependency{At: belts, Traits: []machine.TraitOf{parts.BeltPitch, parts.BeltTeeth}})
 	}
 }
 

@@ -7,7 +7,6 @@ import (
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
 )
 
@@ -39,7 +38,7 @@ func statedFinding(s machine.Snapshot, st State, since Since, stated []Statement
 		src.Stale = src.At.Before(lastChange(s, st, since))
 		f.Statements = append(f.Statements, src)
 	}
-	if src, ok := screwed(s, st); ok {
+	if src, ok := driven(s, st); ok {
 		f.Statements = append(f.Statements, src)
 	}
 	f.add(st, stated)
@@ -58,25 +57,24 @@ func statedFinding(s machine.Snapshot, st State, since Since, stated []Statement
 	return &f
 }
 
-// screwed is what the steps of an axis follow from, where a screw drives it.
-func screwed(s machine.Snapshot, st State) (Statement, bool) {
-	at := st.Subject.Place()
-	n := bench.ScrewSteps(s, at)
-	if st.Calibration.Kind != AxisSteps || n == 0 {
+// driven is what the steps of an axis follow from, where its drive is on record.
+func driven(s machine.Snapshot, st State) (Statement, bool) {
+	if st.Calibration.Kind != AxisSteps {
+		return Statement{}, false
+	}
+	d, ok := bench.AxisDriveOf(s, st.Subject.Place())
+	if !ok {
 		return Statement{}, false
 	}
 	grade := machine.Proven
-	motor, screw := s.Structure().At(parts.Motor, at)[0], s.Structure().At(parts.ZDrive, at)[0]
-	driver := s.Structure().FedBy(motor).To
-	for _, on := range []*machine.Fact{s.Of(motor, parts.MotorStepAngle), s.Of(driver, parts.DriverMicrosteps),
-		s.Of(screw, parts.ZLead)} {
+	for _, on := range d.Facts {
 		grade = min(grade, on.Grade)
 	}
 	return Statement{
 		Where:   "computed from parts",
-		Value:   quantity.Format(round(n)) + " steps/mm",
+		Value:   quantity.Format(round(d.StepsPerMM)) + " steps/mm",
 		Grade:   grade,
-		numbers: []float64{n},
+		numbers: []float64{d.StepsPerMM},
 	}, true
 }
 

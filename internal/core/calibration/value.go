@@ -145,8 +145,9 @@ func (c Calibration) bounds(s machine.Snapshot, x Subject) []bounds {
 		}
 		return []bounds{{50, 2500, usual}}
 	case AxisSteps:
-		if n := bench.ScrewSteps(s, x.Place()); n > 0 {
-			return []bounds{{n * (1 - bench.Agree), n * (1 + bench.Agree), fmt.Sprintf("its screw gives %.1f", n)}}
+		if d, ok := bench.AxisDriveOf(s, x.Place()); ok {
+			n := d.StepsPerMM
+			return []bounds{{n * (1 - bench.Agree), n * (1 + bench.Agree), fmt.Sprintf("from its %s: %.1f", d.By, n)}}
 		}
 		return []bounds{{10, 4000, usual}}
 	case HotendPID:

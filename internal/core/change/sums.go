@@ -41,6 +41,7 @@ func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key 
 			return "axis-screw", given
 		}
 		knows(given, "pitch", s, s.First(parts.Belts), parts.BeltPitch)
+		knows(given, "teeth", s, s.First(parts.Belts), parts.BeltTeeth)
 		return "axis-belt", given
 	case calibration.Current:
 		for _, p := range s.Each(parts.Driver) {

@@ -250,26 +250,36 @@ func TestPatchedIsRead(t *testing.T) {
 	}
 }
 
-// The steps of an axis follow from its screw; of belts the pulleys are not on record, so that only
-// places are held against each other. 360 ÷ 1.8 × 16 ÷ 8 = 400. Source: common practice.
+// The steps of an axis follow from its screw, or from its belt and pulley where those are on record: of Y they
+// decide, X agrees. 360 ÷ 1.8 × 16 ÷ 8 = 400; 360 ÷ 1.8 × 16 ÷ (20 × 2) = 80. Source: common practice.
 func TestAxisSteps(t *testing.T) {
-	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "z-drive.lead": "8",
-		"motor-z.step-angle": "1.8", "driver-z.microsteps": "16", "motor-x.step-angle": "1.8", "motor-y.step-angle": "1.8"})
-	values := drift.Of(s, nil, nil, []drift.Source{
+	sources := []drift.Source{
 		source(t, 1, "compiled", drift.BuildConfiguration, "#define DEFAULT_AXIS_STEPS_PER_UNIT { 80, 80, 200, 95 }\n"),
 		source(t, 2, "compiled", drift.StoredSettings, "M92 X80 Y160 Z400\n"),
-	})
-	got := ""
-	for _, v := range values {
-		got += fmt.Sprintf("%s: %s;", string(v.Subject), v.Stands)
-		for _, p := range v.Patches {
-			if !strings.Contains(p.Diff, "{ 80, 80, 400, 95 }") {
-				t.Errorf("%+v", p)
+	}
+	for teeth, want := range map[string]string{
+		"":   "axis y: ;axis z: 400 steps/mm;",
+		"20": "axis y: 80 steps/mm;axis z: 400 steps/mm;",
+		"16": "axis x: 100 steps/mm;axis y: 100 steps/mm;axis z: 400 steps/mm;",
+	} {
+		facts := map[string]string{"firmware.family": "compiled", "z-drive.lead": "8", "motor-z.step-angle": "1.8",
+			"driver-z.microsteps": "16", "motor-x.step-angle": "1.8", "motor-y.step-angle": "1.8",
+			"driver-x.microsteps": "16", "driver-y.microsteps": "16", "belts.pitch": "2"}
+		if teeth != "" {
+			facts["belts.pulley-teeth"] = teeth
+		}
+		got := ""
+		for _, v := range drift.Of(machinetest.Facts(catalogue.Vocabulary(), facts), nil, nil, sources) {
+			got += fmt.Sprintf("%s: %s;", string(v.Subject), v.Stands)
+			for _, p := range v.Patches {
+				if teeth == "" && !strings.Contains(p.Diff, "{ 80, 80, 400, 95 }") {
+					t.Errorf("%+v", p)
+				}
 			}
 		}
-	}
-	if want := "axis y: ;axis z: 400 steps/mm;"; got != want {
-		t.Errorf("got %s, want %s", got, want)
+		if got != want {
+			t.Errorf("teeth %q: got %s, want %s", teeth, got, want)
+		}
 	}
 }
 

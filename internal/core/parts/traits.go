@@ -99,6 +99,7 @@ var (
 	BedMoves   = choice(Frame, "bed-moves", calibrations, BedAlongY, BedUpAndDown, BedFixed)
 
 	BeltPitch        = number(Belts, "pitch", "mm", drive)
+	BeltTeeth        = number(Belts, "pulley-teeth", "", drive)
 	ZLead            = number(ZDrive, "lead", "mm", drive)
 	ZMotors          = choice(ZDrive, "motors", sums, OneMotor, SplitLead, TwoDrivers)
 	PlateGrams       = number(Plate, "grams", "g", sums)
