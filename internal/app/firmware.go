@@ -83,9 +83,11 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 		return out, err
 	}
 	if b := out.Build; b != nil {
-		if out.Remarks, out.Cautions, err = a.BuildRemarks(ctx, *b); err != nil {
+		remarks, err := a.BuildRemarks(ctx, *b)
+		if err != nil {
 			return out, err
 		}
+		out.Remarks, out.Cautions = append(remarks.Pairs, remarks.Behind...), remarks.Cautions
 		columns, _ := m.Facts.Number(m.Facts.First(parts.Display), parts.DisplayColumns)
 		if says := b.CheckLabel(m.Name, columns); says != "" {
 			out.Remarks = append(out.Remarks, says)
@@ -205,15 +207,27 @@ func (a *App) configurationOf(ctx context.Context, build int64) (settingsRead, e
 	return a.readFiles(ctx, words, of)
 }
 
-// BuildRemarks are what of a build's versions does not go together, and what its configuration takes away.
-func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) (pairs []string, cautions []settings.Caution,
-	err error) {
-	pairs = b.Pairs()
+// BuildRemarks are what is to be said of a build.
+type BuildRemarks struct {
+	Pairs    []string           // versions that do not go together
+	Behind   []string           // parts of its host that may have been left out of an update
+	Cautions []settings.Caution // what its configuration takes away of protection
+}
+
+// BuildRemarks gives what is to be said of a build.
+func (a *App) BuildRemarks(ctx context.Context, b store.BuildOnRecord) (BuildRemarks, error) {
+	out := BuildRemarks{Pairs: b.Pairs()}
 	read, err := a.configurationOf(ctx, b.ID)
-	for _, src := range read.sources {
-		pairs = append(pairs, b.PairsWith(src.Stated.Document)...)
+	if err != nil {
+		return out, err
 	}
-	return pairs, read.cautions(), err
+	for _, src := range read.sources {
+		out.Pairs = append(out.Pairs, b.PairsWith(src.Stated.Document)...)
+	}
+	out.Cautions = read.cautions()
+	others, err := a.store.Builds(ctx)
+	out.Behind = append([]string{}, b.Behind(store.PlainBuilds(others))...)
+	return out, err
 }
 
 // FitsMachine is whether a build may run on a machine: where what it was configured for agrees.

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"slices"
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/firmware"
@@ -25,8 +26,9 @@ func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList
 	if out.Builds, err = s.Store.Builds(ctx); err != nil {
 		return nil, err
 	}
+	all := store.PlainBuilds(out.Builds)
 	for _, b := range out.Builds {
-		if remarks := append(b.Pairs(), b.Differs()...); len(remarks) > 0 {
+		if remarks := slices.Concat(b.Pairs(), b.Behind(all), b.Differs()); len(remarks) > 0 {
 			out.Remarks[b.ID] = remarks
 		}
 	}
@@ -64,6 +66,7 @@ type BuildSheet struct {
 	Stated     []StatedTrait       `json:"stated" doc:"What a build can be configured for"`
 	Mismatches []MachineMismatch   `json:"against" doc:"Where it runs though configured for other parts"`
 	Pairs      []string            `json:"pairs" doc:"Versions of it that do not go together"`
+	Behind     []string            `json:"behind" doc:"Parts of its host that may have been left out of an update"`
 	Cautions   []settings.Caution  `json:"cautions" doc:"What its configuration takes away of protection"`
 	Differs    []string            `json:"differs" doc:"What was found otherwise than advertised"`
 	Files      []store.BuildFile   `json:"files" doc:"The built file"`
@@ -92,9 +95,11 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	}
 	out := BuildSheet{BuildOnRecord: found, Known: []string{}, Stated: []StatedTrait{}, Mismatches: []MachineMismatch{},
 		Differs: append([]string{}, found.Differs()...)}
-	if out.Pairs, out.Cautions, err = s.app.BuildRemarks(ctx, found); err != nil {
+	remarks, err := s.app.BuildRemarks(ctx, found)
+	if err != nil {
 		return nil, err
 	}
+	out.Pairs, out.Behind, out.Cautions = remarks.Pairs, remarks.Behind, remarks.Cautions
 	if out.Files, err = s.Store.BuildFiles(ctx, in.ID); err != nil {
 		return nil, err
 	}

@@ -150,6 +150,15 @@ func (s *Store) Build(ctx context.Context, id int64) (BuildOnRecord, error) {
 	return all[0], nil
 }
 
+// PlainBuilds are builds without where they run.
+func PlainBuilds(of []BuildOnRecord) []firmware.Build {
+	out := make([]firmware.Build, len(of))
+	for i, b := range of {
+		out[i] = b.Build
+	}
+	return out
+}
+
 // Builds lists the builds by name.
 func (s *Store) Builds(ctx context.Context) ([]BuildOnRecord, error) {
 	return s.builds(ctx, func(q *gorm.DB) *gorm.DB { return q })

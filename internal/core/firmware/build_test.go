@@ -187,3 +187,31 @@ func TestConfigurationPairs(t *testing.T) {
 		}
 	}
 }
+
+// A part of a host is behind where the same host version goes with a newer one elsewhere.
+func TestBehind(t *testing.T) {
+	other := firmware.Build{Name: "quay host", Family: "hosted", HostVersion: "v0.12.0-85", APIVersion: "0.9.3",
+		PageVersion: "2.30.1", AddOns: "Bed sensing 1.4.0, timer v0.2"}
+	for name, c := range map[string]struct {
+		of   firmware.Build
+		want string
+	}{
+		"all alike":                {other, ""},
+		"older API server":         {firmware.Build{HostVersion: "0.12.0", APIVersion: "0.9.2"}, "API server is of 0.9.2"},
+		"newer API server":         {firmware.Build{HostVersion: "0.12.0", APIVersion: "0.10.0"}, ""},
+		"older API, another host":  {firmware.Build{HostVersion: "0.11.0", APIVersion: "0.8.0"}, ""},
+		"before the release":       {firmware.Build{HostVersion: "0.12.0", PageVersion: "2.30.1-rc2"}, "is of 2.30.1-rc2"},
+		"written shorter":          {firmware.Build{HostVersion: "0.12", APIVersion: "0.9.0"}, "its API server"},
+		"an add-on, other letters": {firmware.Build{HostVersion: "0.12.0", AddOns: "bed sensing: 1.3.9"}, "bed sensing is of"},
+		"an add-on of no version":  {firmware.Build{HostVersion: "0.12.0", AddOns: "bed sensing"}, ""},
+		"compiled":                 {firmware.Build{Family: "compiled", HostVersion: "0.12.0", APIVersion: "0.1.0"}, ""},
+	} {
+		if c.of.Family == "" {
+			c.of.Family = "hosted"
+		}
+		got := strings.Join(c.of.Behind([]firmware.Build{other, {Name: "unknown", Family: "hosted"}, c.of}), "; ")
+		if (got == "") != (c.want == "") || !strings.Contains(got, c.want) {
+			t.Errorf("%s: %q, want %q", name, got, c.want)
+		}
+	}
+}

@@ -50,7 +50,10 @@ func release(version string) string {
 	return strings.ToLower(strings.Join(strings.Fields(version), " "))
 }
 
-func sameVersion(a, b string) bool { return release(a) == release(b) }
+func sameVersion(a, b string) bool {
+	x, y := release(a), release(b)
+	return x == y || dotted.MatchString(x) && dotted.MatchString(y) && compareReleases(x, y) == 0
+}
 
 // Pairs are the versions of a build that do not go together, in sentences: mixing fails late. What
 // is not on record is held against nothing. Source: common practice.

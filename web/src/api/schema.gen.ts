@@ -4018,6 +4018,8 @@ export interface components {
             against: components["schemas"]["MachineMismatch"][];
             /** @description Of the host's API server */
             apiVersion?: string;
+            /** @description Parts of its host that may have been left out of an update */
+            behind: string[];
             /** @description As the information screen shows it */
             buildVersion?: string;
             builtBy?: string;

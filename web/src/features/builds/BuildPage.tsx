@@ -108,6 +108,11 @@ function BuildView({ build }: { build: Sheet }) {
           <State tone="bad">Versions are mixed</State> {p}
         </p>
       ))}
+      {build.behind.map((b) => (
+        <p key={b} className="mb-2 border-l-4 border-look px-4 py-2">
+          <State tone="look">Behind others</State> {b}
+        </p>
+      ))}
       {build.differs.map((d) => (
         <p key={d} className="mb-2 border-l-4 border-bad bg-bad-wash px-4 py-2">
           <State tone="bad">Not as advertised</State> {d}
