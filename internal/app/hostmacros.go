@@ -5,13 +5,15 @@ import (
 	"fmt"
 	"sync"
 
+	"wardifex/internal/core/dialect"
 	"wardifex/internal/core/drift"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
 
-// hostMacros remembers the macros of host configurations, by the files of which they are: a settings
-// file that is kept never changes.
+// hostMacros remembers the macros of host configurations, and the scripts of G-code, by the files of which they
+// are: a settings file that is kept never changes.
 type hostMacros struct {
 	mu sync.Mutex
 	by map[string]*settings.Macros
@@ -20,7 +22,8 @@ type hostMacros struct {
 // mostHostMacros is of how many configurations macros are remembered.
 const mostHostMacros = 2000
 
-// macros are those of the host configuration of a machine, or of every machine where it is 0.
+// macros are those of the host configuration of a machine, or the scripts on its card; of every machine where it
+// is 0.
 func (a *App) macros(ctx context.Context, machineID int64) (map[int64]*settings.Macros, error) {
 	files, err := a.store.SettingsFiles(ctx, machineID)
 	if err != nil {
@@ -28,7 +31,9 @@ func (a *App) macros(ctx context.Context, machineID int64) (map[int64]*settings.
 	}
 	of := map[int64][]store.SettingsFor{}
 	for _, f := range files {
-		if f.Place == string(drift.HostConfiguration) {
+		scripts := f.Family == parts.Scripted &&
+			(f.Place == string(drift.StoredSettings) || f.Place == string(drift.CardFile))
+		if scripts || f.Place == string(drift.HostConfiguration) {
 			of[f.For] = append(of[f.For], f)
 		}
 	}
@@ -56,11 +61,11 @@ func (a *App) macrosIn(ctx context.Context, files []store.SettingsFor) (*setting
 	if err != nil {
 		return nil, err
 	}
+	var documents []*dialect.Document
 	for _, src := range readTexts(settings.Shipped(), files, texts, map[string]settingsRead{}).sources {
-		if m == nil {
-			m = settings.MacrosOf(src.Stated.Document)
-		}
+		documents = append(documents, src.Stated.Document)
 	}
+	m = settings.MacrosOf(documents...)
 	a.hostMacros.mu.Lock()
 	defer a.hostMacros.mu.Unlock()
 	if a.hostMacros.by == nil || len(a.hostMacros.by) >= mostHostMacros {

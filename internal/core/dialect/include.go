@@ -100,6 +100,10 @@ func (d *Document) FileName(file int) string {
 	return d.files[file].Name
 }
 
+// Files are the files of the document, those that its text does not take in among them; none of one that was
+// read by itself.
+func (d *Document) Files() []File { return d.files }
+
 // TextOf is the text of a file of the document.
 func (d *Document) TextOf(file int) string {
 	if file >= len(d.files) {

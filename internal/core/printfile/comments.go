@@ -135,14 +135,17 @@ func (s *scanner) profile() (*Profile, error) {
 			p.Tools = append(p.Tools, Tool{Tool: i, Filament: roundTo(max(s.filament[i], 0), 10), Heat: s.heat[i]})
 		}
 	}
-	if s.ended <= s.lastE {
-		for i, set := range s.setTool[:mostTools] {
-			if set.Value > 0 {
-				p.Left = append(p.Left, Left{i, set})
-			}
+	for i, set := range s.setTool[:mostTools] {
+		if set.Value > 0 {
+			p.Left = append(p.Left, Left{i, set})
 		}
-		if s.setBed.Value > 0 {
-			p.Left = append(p.Left, Left{bedLeft, s.setBed})
+	}
+	if s.setBed.Value > 0 {
+		p.Left = append(p.Left, Left{bedLeft, s.setBed})
+	}
+	for _, u := range s.ends {
+		if u.Line > s.lastE {
+			p.Ends = append(p.Ends, u)
 		}
 	}
 	for _, text := range s.overOrder {

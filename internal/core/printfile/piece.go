@@ -134,8 +134,9 @@ func (s *scanner) absorbEnd(x *scanner, base int64) {
 	if x.lastE > 0 {
 		s.lastE = base + x.lastE
 	}
-	if x.ended > 0 {
-		s.ended = base + x.ended
+	for _, u := range x.ends {
+		u.Line += base
+		s.ends = lastEnds(append(s.ends, u))
 	}
 }
 

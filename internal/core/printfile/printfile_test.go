@@ -88,7 +88,9 @@ func rated(more map[string]string) map[string]string {
 		"hotend.rating": "300", "hotend.liner": "no", "probe.model": "Lodestar", "nozzle.bore": "0.4",
 		"bed-heater.model": "x"}
 	for k, v := range more {
-		known[k] = v
+		if known[k] = v; v == "" {
+			delete(known, k)
+		}
 	}
 	return known
 }
@@ -119,7 +121,8 @@ func TestJudge(t *testing.T) {
 			"up to 200 mm in X, and the machine has 199.4 mm", 10},
 		"size not on record": {usual, map[string]string{"frame.z": ""}, printfile.LookFirst,
 			"up to Z 0.2 mm, and the machine's size there is not on record", 0},
-		"travels beyond":        {usual, map[string]string{"frame.y": "203"}, printfile.Prints, "moves to 205 mm in Y", 13},
+		"travels beyond": {usual, map[string]string{"frame.y": "203"},
+			printfile.Prints, "moves to 205 mm in Y", 13},
 		"at the hotend's limit": {usual, map[string]string{"hotend.rating": "215"}, printfile.Prints, "", 0},
 		"above it": {usual, map[string]string{"hotend.rating": "214"}, printfile.DoesNot,
 			"the hotend bears 214 °C", 4},
@@ -133,8 +136,9 @@ func TestJudge(t *testing.T) {
 			printfile.LookFirst, "whether a PTFE liner", 4},
 		"above the sensor's": {usual, map[string]string{"sensor.rating": "210"}, printfile.DoesNot,
 			"the sensor there measures up to 210", 4},
-		"above the plate's": {usual, map[string]string{"plate.rating": "59"}, printfile.DoesNot, "the plate bears 59", 3},
-		"at the plate's":    {usual, map[string]string{"plate.rating": "60"}, printfile.Prints, "", 0},
+		"above the plate's": {usual, map[string]string{"plate.rating": "59"},
+			printfile.DoesNot, "the plate bears 59", 3},
+		"at the plate's": {usual, map[string]string{"plate.rating": "60"}, printfile.Prints, "", 0},
 		"never probes": {strings.Replace(usual, "G29\n", "", 1), nil, printfile.AfterRepair,
 			"neither probes a mesh nor loads one", 5},
 		"no probe to probe with": {usual, map[string]string{"probe.model": "none"}, printfile.AfterRepair,
@@ -144,8 +148,9 @@ func TestJudge(t *testing.T) {
 			"sets Extruder steps per mm to 95 steps/mm, and 415", 7},
 		"the same steps":           {with("M92 E415"), nil, printfile.Prints, "what is on record", 7},
 		"steps in inches' company": {with("M92 E10541"), nil, printfile.AfterRepair, "25.4 times", 7},
-		"nothing on record":        {with("M301 P20 I1 D70"), nil, printfile.LookFirst, "no valid value is on record", 7},
-		"writes the store":         {with("M500"), nil, printfile.AfterRepair, "stores what is in force", 7},
+		"nothing on record": {with("M301 P20 I1 D70"), nil,
+			printfile.LookFirst, "no valid value is on record", 7},
+		"writes the store": {with("M500"), nil, printfile.AfterRepair, "stores what is in force", 7},
 		"rejected by the hosted family": {with("M92 E415"), map[string]string{"firmware.family": "hosted"},
 			printfile.AfterRepair, "does not know this word", 7},
 		"of the hosted family": {with("START_PRINT BED=60"), nil, printfile.DoesNot, "START_PRINT is a command of the hosted",
@@ -171,8 +176,6 @@ func TestJudge(t *testing.T) {
 			map[string]string{"nozzle.material": "hardened"}, printfile.Prints, "", 0},
 		"no end code": {strings.Replace(usual, "M104 S0\n", "", 1), nil, printfile.LookFirst,
 			"ends with the nozzle of T0 set to 215 °C", 4},
-		"ended by the machine's own code": {strings.Replace(usual, "M104 S0\n", "M0\n", 1), nil, printfile.Prints,
-			"", 0},
 		"an object's end is no end": {strings.Replace(usual, "M104 S0\n", "EXCLUDE_OBJECT_END\n", 1),
 			map[string]string{"firmware.family": "hosted"}, printfile.LookFirst, "ends with the nozzle", 4},
 		"a chamber to wait for": {with("M191 S60"), nil, printfile.DoesNot, "waits until the chamber has 60 °C", 7},
@@ -181,12 +184,14 @@ func TestJudge(t *testing.T) {
 			"", 0},
 		"what the plate bears is unknown": {strings.Replace(usual, "S60", "S81", 1), nil, printfile.Prints,
 			"what the plate bears is not on record", 3},
-		"any plate bears that": {strings.Replace(usual, "S60", "S80", 1), nil, printfile.Prints, "leaves the bed set", 3},
+		"any plate bears that": {strings.Replace(usual, "S60", "S80", 1), nil,
+			printfile.Prints, "leaves the bed set", 3},
 		"what the sensor measures is unknown": {strings.Replace(usual, "S215", "S261", 1), nil, printfile.Prints,
 			"the sensor there measures is not on record", 4},
 		"any sensor measures that": {strings.Replace(usual, "S215", "S260", 1), nil, printfile.Prints,
 			"leaves the bed set", 3},
-		"cut off before it prints": {"M104 S215\nG28\nG29\n", nil, printfile.DoesNot, "nothing in this file extrudes", 3},
+		"cut off before it prints": {"M104 S215\nG28\nG29\n", nil,
+			printfile.DoesNot, "nothing in this file extrudes", 3},
 	} {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
@@ -225,10 +230,11 @@ func TestStartMacro(t *testing.T) {
 		answer        printfile.Answer
 		says          string
 	}{
-		"homes and probes":  {"  G28\n  BED_MESH_CALIBRATE\n", nil, printfile.Prints, "leaves the bed set"},
-		"homes and loads":   {"  G28\n  BED_MESH_PROFILE LOAD=a\n", nil, printfile.Prints, "leaves the bed set"},
-		"homes only":        {"  G28\n", nil, printfile.LookFirst, "neither the file nor START_PRINT probes a mesh"},
-		"no probe to probe": {"  G28\n", map[string]string{"probe.model": "none"}, printfile.Prints, "leaves the bed set"},
+		"homes and probes": {"  G28\n  BED_MESH_CALIBRATE\n", nil, printfile.Prints, "leaves the bed set"},
+		"homes and loads":  {"  G28\n  BED_MESH_PROFILE LOAD=a\n", nil, printfile.Prints, "leaves the bed set"},
+		"homes only":       {"  G28\n", nil, printfile.LookFirst, "neither the file nor START_PRINT probes a mesh"},
+		"no probe to probe": {"  G28\n", map[string]string{"probe.model": "none"},
+			printfile.Prints, "leaves the bed set"},
 		"probes without one": {"  G28\n  G29\n", map[string]string{"probe.model": "none"}, printfile.LookFirst,
 			"has no probe"},
 		"does not home": {"  G29\n", nil, printfile.DoesNot, "START_PRINT does not home either"},
@@ -256,6 +262,107 @@ func TestStartMacro(t *testing.T) {
 				t.Errorf("%s: %+v; want %s, %q", v.Answer, v.Findings, tt.answer, tt.says)
 			}
 		})
+	}
+}
+
+// What a script on the machine's card does is held against what the file leaves to it, as macros are.
+func TestStartScript(t *testing.T) {
+	text := strings.Replace(strings.Replace(usual, "G28\n", "M98 P\"0:/macros/Begin.g\"\n", 1), "G29\n", "", 1)
+	for name, tt := range map[string]struct {
+		family, script string
+		answer         printfile.Answer
+		says           string
+	}{
+		"homes and probes": {"scripted", "G28\nG29\n", printfile.Prints, "leaves the bed set"},
+		"axis by axis":     {"scripted", "G28 X Y\nG28 Z\nG29 S1\n", printfile.Prints, "leaves the bed set"},
+		"homes two axes":   {"scripted", "G28 X Y\nG29\n", printfile.DoesNot, "M98 begin.g does not home either"},
+		"calls another":    {"scripted", "M98 P\"other.g\"\nG29\n", printfile.Prints, "leaves the bed set"},
+		"homes on a condition": {"scripted", "if !move.axes[0].homed\n  G28\nG29\n",
+			printfile.Prints, "homes on a condition"},
+		"only in a comment":   {"scripted", "; G28\nG29\n", printfile.DoesNot, "does not home either"},
+		"not on record":       {"scripted", "", printfile.LookFirst, "no configuration of the machine is on record"},
+		"family unknown":      {"", "", printfile.LookFirst, "whether it homes and probes is not in the file"},
+		"no word of compiled": {"compiled", "G28\nG29\n", printfile.DoesNot, "prints before it homes"},
+	} {
+		var macros *settings.Macros
+		if tt.script != "" {
+			d, err := dialect.ReadAll(dialect.GCode, []dialect.File{{Name: "begin.g", Text: tt.script},
+				{Name: "other.g", Text: "G28 ; all\n"}})
+			if err != nil {
+				t.Fatal(err)
+			}
+			macros = settings.MacrosOf(d)
+		}
+		v := printfile.Judge(scan(t, text), printfile.Machine{Words: settings.Shipped(), Macros: macros,
+			Facts: machinetest.Facts(catalogue.Vocabulary(), rated(map[string]string{"firmware.family": tt.family}))})
+		if v.Answer != tt.answer || !strings.Contains(v.Findings[0].Says, tt.says) {
+			t.Errorf("%s: %s: %+v; want %s, %q", name, v.Answer, v.Findings, tt.answer, tt.says)
+		}
+	}
+}
+
+// What switches the nozzle off at the end is a matter of the family and of the machine's own code.
+func TestHowItEnds(t *testing.T) {
+	macros := func(text string) *settings.Macros {
+		d, err := dialect.ReadAll(dialect.Sections, []dialect.File{{Name: "host.cfg", Text: text}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return settings.MacrosOf(d)
+	}
+	end := func(body string) *settings.Macros {
+		return macros("[gcode_macro END_PRINT]\ngcode:\n" + body)
+	}
+	for name, tt := range map[string]struct {
+		family, with string
+		macros       *settings.Macros
+		answer       printfile.Answer
+		says         string
+	}{
+		"compiled waits":      {"compiled", "M0\n", nil, printfile.LookFirst, "M0 waits, and switches nothing off"},
+		"compiled cuts power": {"compiled", "M81\n", nil, printfile.Prints, ""},
+		"scripted stops":      {"scripted", "M0\n", nil, printfile.Prints, ""},
+		"scripted by a script": {"scripted", "M98 P\"end.g\"\n", nil,
+			printfile.Prints, "M98 end.g switches it off is not in"},
+		"family unknown":     {"", "M0\n", nil, printfile.Prints, ""},
+		"hosted, off":        {"hosted", "END_PRINT\n", end("  TURN_OFF_HEATERS\n"), printfile.Prints, ""},
+		"hosted, to nothing": {"hosted", "END_PRINT\n", end("  M104 S0\n"), printfile.Prints, ""},
+		"hosted, only the bed": {"hosted", "END_PRINT\n", end("  M140 S0\n"),
+			printfile.LookFirst, "END_PRINT does not switch"},
+		"hosted, to 180": {"hosted", "END_PRINT\n", end("  M104 S180\n"),
+			printfile.LookFirst, "does not switch it off"},
+		"hosted, perhaps": {"hosted", "END_PRINT\n", end("  {% if x %}\n  M104 S0\n  {% endif %}\n"),
+			printfile.Prints, "on a condition"},
+		"hosted, two macros": {"hosted", "PARK_HEAD\nEND_PRINT\n", macros("[gcode_macro PARK_HEAD]\ngcode:\n  G1 X0\n" +
+			"[gcode_macro END_PRINT]\ngcode:\n  M104 S0\n"),
+			printfile.Prints, ""},
+		"hosted, another's": {"hosted", "FINISH_IT\n", end("  M104 S0\n"),
+			printfile.LookFirst, "FINISH_IT is no macro of"},
+		"hosted, not on record": {"hosted", "END_PRINT\n", nil, printfile.Prints, "whether END_PRINT switches it off"},
+		"hosted, its own word": {"hosted", "SET_HEATER_TEMPERATURE HEATER=extruder TARGET=0\n", nil,
+			printfile.Prints, ""},
+		"hosted, no target": {"hosted", "SET_HEATER_TEMPERATURE HEATER=extruder\n", nil, printfile.Prints, ""},
+		"hosted, another head": {"hosted", "SET_HEATER_TEMPERATURE HEATER=extruder1\n", nil,
+			printfile.LookFirst, "T0 set to 215"},
+		"hosted, M0 is no word": {"hosted", "M0\n", nil, printfile.LookFirst, "cut off, or has no end code"},
+		"an object's end": {"hosted", "EXCLUDE_OBJECT_END\n", nil,
+			printfile.LookFirst, "cut off, or has no end code"},
+		"goes on afterwards": {"scripted", "M0\nG1 X150 Y150 E20\n", nil,
+			printfile.LookFirst, "cut off, or has no end code"},
+	} {
+		text := strings.NewReplacer("M104 S0\n", tt.with, "M140 S60\n", "").Replace(usual)
+		if tt.family == "hosted" {
+			text = strings.Replace(text, "G29\n", "BED_MESH_CALIBRATE\n", 1)
+		}
+		v := printfile.Judge(scan(t, text), printfile.Machine{Words: settings.Shipped(), Macros: tt.macros,
+			Facts: machinetest.Facts(catalogue.Vocabulary(), rated(map[string]string{"firmware.family": tt.family}))})
+		says := ""
+		if len(v.Findings) > 0 {
+			says = v.Findings[0].Says
+		}
+		if v.Answer != tt.answer || !strings.Contains(says, tt.says) || tt.says == "" && says != "" {
+			t.Errorf("%s: %s: %+v; want %s, %q", name, v.Answer, v.Findings, tt.answer, tt.says)
+		}
 	}
 }
 

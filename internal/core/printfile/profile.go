@@ -12,7 +12,8 @@ import (
 
 // ProfileVersion is of the profile's shape, as it is kept. A profile of version 1 does not say what is
 // left hot, nor what the tools after the first were sliced for; nothing is judged of that then.
-const ProfileVersion = 2
+// One of version 2 says what is left hot only where no word may end it.
+const ProfileVersion = 3
 
 // Profile is what a sliced file does, as far as judging it needs: it stands for the file
 // afterwards, so that a machine which is changed can be judged anew.
@@ -30,7 +31,8 @@ type Profile struct {
 	Chamber []Extreme `json:"chamber" doc:"Ever higher temperatures of the chamber, °C"`
 	// From version 2 on.
 	ChamberWaits int64  `json:"chamberWaits,omitempty" doc:"Line of the first word that waits for the chamber"`
-	Left         []Left `json:"left,omitempty" doc:"Left hot at its end, where no code of the machine ends it"`
+	Left         []Left `json:"left,omitempty" doc:"Still set to be hot at its end"`
+	Ends         []Use  `json:"ends,omitempty" doc:"Words after the print that may end it by code of the machine's own"`
 
 	Homed     int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
 	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"Byte at which the line after homing begins; -1 where that is unknown"`
@@ -55,11 +57,19 @@ type Tool struct {
 	Heat     []Extreme `json:"heat" doc:"Ever higher temperatures, °C"`
 }
 
-// CallsMacros reports whether the file calls commands that a host's configuration may define.
-func (p *Profile) CallsMacros() bool { return slices.ContainsFunc(p.Words, Use.isNamed) }
+// CallsMacros reports whether the file calls commands that a host's configuration may define, or scripts.
+func (p *Profile) CallsMacros() bool {
+	return len(p.Ends) > 0 || slices.ContainsFunc(p.Words, func(u Use) bool { return u.isNamed() || u.isScript() })
+}
 
 // isNamed reports whether a word is a command by its name, as hosts have them.
-func (u Use) isNamed() bool { return strings.Contains(u.Word, "_") }
+func (u Use) isNamed() bool { return strings.Contains(u.Word, "_") && !u.isScript() }
+
+// isScript reports whether a word runs a script of the machine's own.
+func (u Use) isScript() bool { return strings.HasPrefix(u.Word, callsScript) }
+
+// macro is the name of the macro or of the script that a word runs.
+func (u Use) macro() string { return strings.TrimPrefix(u.Word, callsScript) }
 
 // Left is a heater that is on when the file ends.
 type Left struct {

@@ -53,7 +53,7 @@ type scanner struct {
 	setTool [mostTools + 1]Extreme
 	setBed  Extreme
 	lastE   int64 // line of the last move that extrudes
-	ended   int64 // line of the last word that may end a print by code of the machine's own
+	ends    []Use // the last words that may end a print by code of the machine's own
 
 	reach, used        sides
 	uses               map[string]*Use

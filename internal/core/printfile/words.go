@@ -129,8 +129,14 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
 			if number == 191 && s.p.ChamberWaits == 0 && len(s.p.Chamber) > 0 {
 				s.p.ChamberWaits = s.lines
 			}
-		case 0, 1, 2, 30, 98: // in some families they run a script of the machine's own
-			s.ended = s.lines
+		case 0, 1, 2, 81: // in some families they run a script of the machine's own, or switch everything off
+			s.mayEnd(word)
+		case 98:
+			if name := script(rest); name != "" {
+				s.mayEnd(callsScript + name)
+				s.use(callsScript + name)
+				return
+			}
 		case 420:
 			if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
 				s.p.Loaded = s.lines
@@ -322,24 +328,6 @@ func (s *scanner) arc(rest []byte, clockwise bool) {
 			}
 		}
 	}
-}
-
-// named is a command that is a name: a macro, or a word of the hosted family.
-func (s *scanner) named(word string, rest []byte) {
-	if !strings.Contains(word, "OBJECT") && !strings.HasPrefix(word, "SET_") {
-		s.ended = s.lines
-	}
-	switch {
-	case strings.HasSuffix(word, "OBJECT_START"), strings.HasSuffix(word, "OBJECT_DEFINE"):
-		s.label(string(bytes.TrimSpace(rest[:min(len(rest), 200)])))
-	case strings.Contains(word, "MESH_CALIBRATE"):
-		s.probed(word, append([]byte(word), rest...))
-	case strings.Contains(word, "MESH_PROFILE"):
-		if s.p.Loaded == 0 {
-			s.p.Loaded = s.lines
-		}
-	}
-	s.use(word)
 }
 
 // label counts an object that is labelled, once.

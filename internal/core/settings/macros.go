@@ -1,14 +1,27 @@
 package settings
 
 import (
+	"regexp"
 	"strings"
 
 	"wardifex/internal/core/dialect"
 )
 
-// Macros are the commands that a host configuration defines itself, by their names in capital letters.
+// Macros are the commands that the settings of a machine define themselves: those of a host configuration by
+// their names in capital letters, and scripts of G-code by those of their files, as ScriptName has them.
 type Macros struct {
-	body map[string]string
+	body map[string]macro
+}
+
+type macro struct {
+	text   string
+	script bool // of G-code alone, without a template
+}
+
+// ScriptName is the name of a script that a file calls by its path, in small letters: "0:/sys/Start.g" and
+// "start.g" are one.
+func ScriptName(path string) string {
+	return strings.ToLower(path[strings.LastIndexAny(path, `/\:`)+1:])
 }
 
 // Bounds of following macros that call others. Source: from memory.
@@ -17,20 +30,45 @@ const (
 	mostMacroDepth = 24
 )
 
-// MacrosOf are the macros of a host configuration; nil of a document of another form.
-func MacrosOf(d *dialect.Document) *Macros {
-	if d.Form != dialect.Sections {
-		return nil
+// MacrosOf are the macros of host configurations, and the scripts beside settings of G-code; nil where the
+// documents are of other forms.
+func MacrosOf(documents ...*dialect.Document) *Macros {
+	var m *Macros
+	for _, d := range documents {
+		if m == nil && (d.Form == dialect.Sections || d.Form == dialect.GCode && len(d.Files()) > 0) {
+			m = &Macros{body: map[string]macro{}}
+		}
+		switch d.Form {
+		case dialect.Sections:
+			m.define(d)
+		case dialect.GCode:
+			for _, f := range d.Files() {
+				m.body[ScriptName(f.Name)] = macro{f.Text, true}
+			}
+		}
 	}
-	m := &Macros{body: map[string]string{}}
+	return m
+}
+
+// define adds the macros of a host configuration.
+func (m *Macros) define(d *dialect.Document) {
 	for i := range d.Entries {
 		e := &d.Entries[i]
 		name, is := strings.CutPrefix(d.Section(e), "gcode_macro ")
 		if is && strings.EqualFold(d.Word(e), "gcode") {
-			m.body[strings.ToUpper(name)] = d.Value(e)
+			m.body[strings.ToUpper(name)] = macro{text: d.Value(e)}
 		}
 	}
-	return m
+}
+
+// find is the name under which a macro or a script is kept.
+func (m *Macros) find(name string) (key string, known bool) {
+	for _, key := range []string{strings.ToUpper(name), ScriptName(name)} {
+		if _, known := m.body[key]; known {
+			return key, true
+		}
+	}
+	return "", false
 }
 
 // Often is how surely a macro does something.
@@ -42,9 +80,10 @@ const (
 	Always
 )
 
-// MacroDoes is what a macro does of what a print needs before it begins.
+// MacroDoes is what a macro does of what a print needs before it begins, and at its end.
 type MacroDoes struct {
 	Homes, Probes, Loads Often
+	Cools                Often // it switches the nozzle's heater off
 }
 
 // Does tells what a macro does, with all that it calls; known is false of one that the configuration
@@ -52,11 +91,12 @@ type MacroDoes struct {
 // together while it runs is not seen. Of macros that call themselves, or too many others, what is left
 // over is done sometimes.
 func (m *Macros) Does(name string) (does MacroDoes, known bool) {
-	if _, known = m.body[strings.ToUpper(name)]; !known {
+	key, known := m.find(name)
+	if !known {
 		return does, false
 	}
 	f := following{macros: m, lines: mostMacroLines}
-	f.follow(strings.ToUpper(name), Always, nil)
+	f.follow(key, Always, nil)
 	return f.does, true
 }
 
@@ -64,15 +104,28 @@ func (m *Macros) Does(name string) (does MacroDoes, known bool) {
 type following struct {
 	macros *Macros
 	does   MacroDoes
-	lines  int // that may still be read
+	homes  [3]Often // by axis
+	lines  int      // that may still be read
 }
 
 func (f *following) follow(name string, often Often, within []string) {
+	is := f.macros.body[name]
 	deep := 0 // conditions that are open
-	for line := range strings.Lines(f.macros.body[name]) {
+	for line := range strings.Lines(is.text) {
 		if f.lines--; f.lines < 0 {
-			f.does = MacroDoes{max(f.does.Homes, Sometimes), max(f.does.Probes, Sometimes), max(f.does.Loads, Sometimes)}
+			for _, what := range []*Often{&f.does.Homes, &f.does.Probes, &f.does.Loads, &f.does.Cools} {
+				*what = max(*what, Sometimes)
+			}
 			return
+		}
+		within := append(within[:len(within):len(within)], name)
+		if is.script {
+			now := often
+			if line[0] == ' ' || line[0] == '\t' { // what is moved in stands under a condition
+				now = Sometimes
+			}
+			f.command(strings.TrimSpace(line), now, within)
+			continue
 		}
 		line = strings.TrimSpace(line)
 		opens, closes := tags(line, "if")+tags(line, "for"), tags(line, "endif")+tags(line, "endfor")
@@ -81,36 +134,67 @@ func (f *following) follow(name string, often Often, within []string) {
 		if deep > 0 {
 			now = Sometimes
 		}
-		f.command(outsideTags(line), now, append(within[:len(within):len(within)], name))
+		f.command(outsideTags(line), now, within)
 		deep = max(deep-closes, 0)
 	}
 }
 
-// command notes what one line does.
+// command notes what one line does. What the words do is from memory.
 func (f *following) command(line string, often Often, within []string) {
+	line = uncommented(line)
 	word, rest, _ := strings.Cut(strings.TrimSpace(line), " ")
-	word = strings.ToUpper(word)
-	if at := strings.IndexAny(word, ";#"); at >= 0 {
-		word = word[:at]
+	word, rest = strings.ToUpper(word), strings.ToUpper(rest)
+	name, script := word, f.macros.body[within[len(within)-1]].script
+	if word == "M98" {
+		name = ScriptName(strings.Trim(strings.TrimPrefix(strings.TrimSpace(rest), "P"), `" `))
 	}
 	note := func(to *Often) { *to = max(*to, often) }
-	_, own := f.macros.body[word]
+	_, own := f.macros.body[name]
 	again := false
 	for _, w := range within {
-		again = again || w == word // a macro that takes the place of a command calls what it was
+		again = again || w == name // a macro that takes the place of a command calls what it was
 	}
 	switch {
 	case word == "":
 	case own && !again && len(within) < mostMacroDepth:
-		f.follow(word, often, within)
-	case (word == "G28" || strings.HasPrefix(word, "G28.")) &&
-		!strings.ContainsAny(strings.ToUpper(uncommented(rest)), "XYZ"):
-		note(&f.does.Homes)
+		f.follow(name, often, within)
+	case word == "G28" || strings.HasPrefix(word, "G28."):
+		for axis, letter := range "XYZ" {
+			if strings.ContainsRune(rest, letter) || !strings.ContainsAny(rest, "XYZ") {
+				note(&f.homes[axis])
+			}
+		}
+		f.does.Homes = max(f.does.Homes, min(f.homes[0], f.homes[1], f.homes[2]))
+	case script && (word == "M375" || word == "G29" && toOne.MatchString(rest)),
+		strings.Contains(word, "MESH_PROFILE") && strings.Contains(rest, "LOAD"):
+		note(&f.does.Loads)
 	case word == "G29", strings.Contains(word, "MESH_CALIBRATE"):
 		note(&f.does.Probes)
-	case strings.Contains(word, "MESH_PROFILE") && strings.Contains(strings.ToUpper(rest), "LOAD"):
-		note(&f.does.Loads)
+	case f.cools(word, rest, script):
+		note(&f.does.Cools)
 	}
+}
+
+var (
+	toOne     = regexp.MustCompile(`\bS1\b`)
+	toNothing = regexp.MustCompile(`\bS0+(?:\.0*)?(?:\s|$)`)
+	aTarget   = regexp.MustCompile(`\bTARGET\s*=\s*(\S*)`)
+)
+
+// cools reports whether a line switches the nozzle's heater off.
+func (f *following) cools(word, rest string, script bool) bool {
+	switch word {
+	case "TURN_OFF_HEATERS", "M81":
+		return true
+	case "M104", "M109", "G10", "M568":
+		return toNothing.MatchString(rest)
+	case "SET_HEATER_TEMPERATURE":
+		to := aTarget.FindStringSubmatch(rest)
+		return strings.Contains(rest, "EXTRUDER") && (to == nil || strings.Trim(to[1], "0.") == "")
+	case "M0", "M1", "M2":
+		return script
+	}
+	return false
 }
 
 func uncommented(text string) string {

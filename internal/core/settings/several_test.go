@@ -146,8 +146,52 @@ func TestMacroBomb(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := settings.MacroDoes{Homes: settings.Sometimes, Probes: settings.Sometimes, Loads: settings.Sometimes}
+	const perhaps = settings.Sometimes
+	want := settings.MacroDoes{Homes: perhaps, Probes: perhaps, Loads: perhaps, Cools: perhaps}
 	if got, _ := settings.MacrosOf(d).Does("a0"); got != want {
 		t.Errorf("got %+v", got)
 	}
+}
+
+// What scripts of G-code do: what is moved in stands under a condition, M98 calls another.
+func TestScripts(t *testing.T) {
+	const always, sometimes = settings.Always, settings.Sometimes
+	for text, want := range map[string]settings.MacroDoes{
+		"G28\nG29\n":                               {Homes: always, Probes: always},
+		"g28 ; all axes XYZ\r\nG29 S1\r\n":         {Homes: always, Loads: always},
+		"G28 X0 Y0\nG28 Z0\nM375\n":                {Homes: always, Loads: always},
+		"G28 X0 Y0\n":                              {},
+		"if sensors.probes[0].value = 0\n\tG28\n":  {Homes: sometimes},
+		"M98 P\"0:/sys/B.g\"\nM98 P\"start.g\"\n":  {Homes: always},
+		"M98 Pb.g ; twice\n  M98 P\"b.g\"\nM0\n":   {Homes: always, Cools: always},
+		"M104 S0.0\n":                              {Cools: always},
+		"G10 P0 S0 R0\n":                           {Cools: always},
+		"M104 S05\nM140 S0\nM109 S180\n;M104 S0\n": {},
+	} {
+		d, err := dialect.ReadAll(dialect.GCode, []dialect.File{{Name: "Start.g", Text: text}, {Name: "b.g", Text: "G28\n"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got, known := settings.MacrosOf(d).Does("0:/sys/start.g"); got != want || !known {
+			t.Errorf("%q: got %+v, %t, want %+v", text, got, known, want)
+		}
+	}
+}
+
+// Whatever macros and scripts are, following them ends.
+func FuzzMacros(f *testing.F) {
+	f.Add("[gcode_macro a]\ngcode:\n  {% if x %}\n  A\n  G28 X\n", "M98 P\"a\"\nM98 P\"b\"\n", "a")
+	f.Fuzz(func(t *testing.T, sections, script, name string) {
+		host, err := dialect.Read(dialect.Sections, sections)
+		if err != nil {
+			return
+		}
+		d, err := dialect.ReadAll(dialect.GCode, []dialect.File{{Name: "a", Text: script}, {Name: name, Text: sections}})
+		if err != nil {
+			return
+		}
+		for _, called := range []string{"a", name} {
+			settings.MacrosOf(host, d).Does(called)
+		}
+	})
 }

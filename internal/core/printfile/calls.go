@@ -1,0 +1,95 @@
+package printfile
+
+import (
+	"bytes"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"wardifex/internal/core/settings"
+)
+
+// named is a command that is a name: a macro, or a word of the hosted family.
+func (s *scanner) named(word string, rest []byte) {
+	if !strings.Contains(word, "OBJECT") && !strings.HasPrefix(word, "SET_") {
+		s.mayEnd(word)
+	}
+	switch {
+	case word == "SET_HEATER_TEMPERATURE":
+		s.setHeater(string(rest))
+	case strings.HasSuffix(word, "OBJECT_START"), strings.HasSuffix(word, "OBJECT_DEFINE"):
+		s.label(string(bytes.TrimSpace(rest[:min(len(rest), 200)])))
+	case strings.Contains(word, "MESH_CALIBRATE"):
+		s.probed(word, append([]byte(word), rest...))
+	case strings.Contains(word, "MESH_PROFILE"):
+		if s.p.Loaded == 0 {
+			s.p.Loaded = s.lines
+		}
+	}
+	s.use(word)
+}
+
+// hostHeater is a heater and the temperature that a host's word sets it to.
+var hostHeater = regexp.MustCompile(`(?i)^[^;]*\bHEATER\s*=\s*"?(extruder(\d*)|heater_bed)\b`)
+var hostTarget = regexp.MustCompile(`(?i)^[^;]*\bTARGET\s*=\s*"?(\d+(?:\.\d+)?)`)
+
+// setHeater is a host's word that sets a heater; without a target it switches it off.
+func (s *scanner) setHeater(rest string) {
+	of := hostHeater.FindStringSubmatch(rest[:min(len(rest), 200)])
+	if of == nil {
+		return
+	}
+	to := []byte("S0")
+	if m := hostTarget.FindStringSubmatch(rest[:min(len(rest), 200)]); m != nil {
+		to = []byte("S" + m[1])
+	}
+	if strings.EqualFold(of[1], "heater_bed") {
+		s.p.Bed = s.hotter(s.p.Bed, to)
+		s.setTo(&s.setBed, to)
+		return
+	}
+	tool, _ := strconv.Atoi(of[2]) // none is the first
+	if tool < mostTools {
+		s.heat[tool] = s.hotter(s.heat[tool], to)
+		s.setTo(&s.setTool[tool], to)
+	}
+}
+
+// callsScript is how the words begin that run a script of the machine's own, by its name.
+const callsScript = "M98 "
+
+// script is the name of the script that M98 runs: P"0:/sys/start.g"; empty where it names none.
+func script(rest []byte) string {
+	_, after, ok := bytes.Cut(rest, []byte{'P'})
+	if !ok {
+		return ""
+	}
+	name := bytes.TrimLeft(after, " \t")
+	if quoted, ok := bytes.CutPrefix(name, []byte{'"'}); ok {
+		name, _, ok = bytes.Cut(quoted, []byte{'"'})
+		if !ok {
+			return ""
+		}
+	} else if end := bytes.IndexAny(name, " \t;"); end >= 0 {
+		name = name[:end]
+	}
+	return settings.ScriptName(strings.ToValidUTF8(string(name[max(len(name)-50, 0):]), "?"))
+}
+
+// mostEnds is how many of the words are kept that may end a print: after them the file goes on, or ends.
+const mostEnds = 8
+
+// mayEnd notes a word that may end the print.
+func (s *scanner) mayEnd(word string) {
+	if len(word) > 60 {
+		word = strings.ToValidUTF8(word[:60], "?")
+	}
+	s.ends = lastEnds(append(s.ends, Use{Word: word, Line: s.lines, Count: 1}))
+}
+
+func lastEnds(list []Use) []Use {
+	if len(list) > mostEnds {
+		return append(list[:0], list[len(list)-mostEnds:]...)
+	}
+	return list
+}

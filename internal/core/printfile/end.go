@@ -1,0 +1,66 @@
+package printfile
+
+import (
+	"fmt"
+
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/settings"
+)
+
+// left is what stays hot when the file ends.
+func (j *judge) left() {
+	if len(j.p.Left) == 0 {
+		return
+	}
+	level, says := j.ends()
+	for _, left := range j.p.Left {
+		switch {
+		case level == "":
+		case left.Tool == bedLeft:
+			j.say(Note, left.Line, "it leaves the bed set to %g °C when it ends", left.Value)
+		case level == Note:
+			j.say(Note, left.Line, "it ends with the nozzle of T%d set to %g °C: %s", left.Tool, left.Value, says)
+		default:
+			j.say(level, left.Line, "it ends with the nozzle of T%d set to %g °C: %s", left.Tool, left.Value, says).Hazard =
+				"A nozzle that stays hot over a print can set it on fire."
+		}
+	}
+}
+
+// ends is how much it weighs that the file itself leaves something hot, and why: nothing where a word after
+// the print switches it off. What the words do is from memory.
+func (j *judge) ends() (level Level, says string) {
+	level, says = Look, "it is cut off, or has no end code"
+	weaker := func(to Level, why string) {
+		if level == Look {
+			level, says = to, why
+		}
+	}
+	for _, u := range j.p.Ends {
+		waits := u.Word == "M0" || u.Word == "M1" || u.Word == "M2"
+		switch {
+		case j.family == "", u.Word == "M81", u.Word == "TURN_OFF_HEATERS" && j.family == parts.Hosted,
+			waits && j.family == parts.Scripted:
+			return "", ""
+		case waits && j.family == parts.Compiled:
+			weaker(Look, u.Word+" waits, and switches nothing off")
+		case u.isScript() && j.family != parts.Scripted, !u.isScript() && j.family != parts.Hosted, u.isBuilt():
+		case j.m.Macros == nil && (u.isScript() || !waits):
+			weaker(Note, fmt.Sprintf("whether %s switches it off is not in the file, and no configuration of the machine is "+
+				"on record", u.Word))
+		case j.m.Macros == nil:
+		default:
+			switch does, known := j.m.Macros.Does(u.macro()); {
+			case !known && !waits:
+				weaker(Look, u.Word+" is no macro of the configuration on record")
+			case does.Cools == settings.Always:
+				return "", ""
+			case does.Cools == settings.Sometimes:
+				weaker(Note, u.Word+" switches it off on a condition: see that it does")
+			case known:
+				weaker(Look, u.Word+" does not switch it off")
+			}
+		}
+	}
+	return level, says
+}
