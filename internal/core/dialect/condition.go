@@ -1,6 +1,7 @@
 package dialect
 
 import (
+	"math"
 	"strconv"
 	"strings"
 )
@@ -62,6 +63,14 @@ func (h *headerReader) evaluate(word, asked string) truth {
 	return v.truth()
 }
 
+// number works out a sum; false where it asks for what is not known in this file, or is none.
+func (h *headerReader) number(text string) (float64, bool) {
+	x := &expression{h: h, text: text, steps: mostSteps}
+	v := x.sum(0)
+	x.skip()
+	return v.n, v.known && x.at == len(x.text) && !x.failed && !math.IsInf(v.n, 0) && !math.IsNaN(v.n)
+}
+
 // isDefined tells whether a name is defined: one that is commented out is known not to be, one
 // that this file never names may be defined elsewhere.
 func (h *headerReader) isDefined(name string) truth {
@@ -82,6 +91,7 @@ func (h *headerReader) isDefined(name string) truth {
 type amount struct {
 	n     float64
 	known bool
+	whole bool // of integers, which C divides without a rest
 	holds truth
 }
 
@@ -179,7 +189,7 @@ func (x *expression) sum(depth int) amount {
 			return v
 		}
 		w := x.product(depth)
-		v = amount{n: v.n + sign*w.n, known: v.known && w.known}
+		v = amount{n: v.n + sign*w.n, known: v.known && w.known, whole: v.whole && w.whole}
 	}
 	return v
 }
@@ -190,10 +200,13 @@ func (x *expression) product(depth int) amount {
 		switch {
 		case x.take("*"):
 			w := x.single(depth)
-			v = amount{n: v.n * w.n, known: v.known && w.known}
+			v = amount{n: v.n * w.n, known: v.known && w.known, whole: v.whole && w.whole}
 		case x.take("/"):
 			w := x.single(depth)
-			v = amount{n: v.n / w.n, known: v.known && w.known && w.n != 0}
+			v = amount{n: v.n / w.n, known: v.known && w.known && w.n != 0, whole: v.whole && w.whole}
+			if v.whole {
+				v.n = math.Trunc(v.n)
+			}
 		default:
 			return v
 		}
@@ -229,13 +242,13 @@ func (x *expression) single(depth int) amount {
 		x.failed = true
 		return amount{}
 	}
-	if word[0] >= '0' && word[0] <= '9' {
+	if word[0] >= '0' && word[0] <= '9' || word[0] == '.' {
 		n, err := strconv.ParseFloat(strings.TrimRight(word, "uUlLfF"), 64)
 		if err != nil {
 			whole, hex := strconv.ParseInt(strings.TrimRight(word, "uUlL"), 0, 64)
 			n, err = float64(whole), hex
 		}
-		return amount{n: n, known: err == nil}
+		return amount{n: n, known: err == nil, whole: !strings.ContainsAny(word, ".eE") && !strings.HasSuffix(word, "f")}
 	}
 	return x.named(word, depth)
 }

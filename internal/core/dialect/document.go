@@ -6,6 +6,8 @@ package dialect
 
 import (
 	"fmt"
+	"math"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 )
@@ -78,6 +80,8 @@ type Document struct {
 	sections   []string
 	spelled    []string // sections as they are written first
 	conditions []string
+
+	names *headerReader // made when the first sum asks for a name
 
 	// Of a document of several files.
 	files  []File
@@ -277,6 +281,20 @@ func (d *Document) Items(e *Entry) []Span {
 		at += n + 1
 	}
 	return out
+}
+
+// Number is the number that stands at a place; in a header, that of a sum, with names as they are defined in it.
+func (d *Document) Number(at Span) (float64, bool) {
+	text := d.Text[at.From:at.To]
+	n, err := strconv.ParseFloat(text, 64)
+	if err != nil && d.Form == Header && text != "" {
+		if d.names == nil {
+			d.names = &headerReader{Document: d}
+			d.names.index()
+		}
+		return d.names.number(text)
+	}
+	return n, err == nil && !math.IsInf(n, 0) && !math.IsNaN(n)
 }
 
 func (d *Document) fault(line int, format string, a ...any) {

@@ -30,12 +30,8 @@ func readCode(d *Document, i, end, line int) {
 		}
 	}
 	blank()
-	for _, prefix := range []string{"echo:", "Recv:"} {
-		if strings.HasPrefix(text[i:end], prefix) {
-			i += len(prefix)
-			blank()
-		}
-	}
+	i += terminalPrefix(text[i:end])
+	blank()
 	if i < end && text[i] == 'N' && i+1 < end && digit(text[i+1]) { // the number of a line
 		for i++; i < end && digit(text[i]); i++ {
 		}
@@ -101,6 +97,46 @@ func readCode(d *Document, i, end, line int) {
 	}
 	if !any {
 		d.Entries = append(d.Entries, e)
+	}
+}
+
+// terminalPrefix is how long what stands before a line is that was copied out of a terminal: "echo:", "Recv: ",
+// "10:22:01.233 > ", "[2026-11-20 10:22:01] ", in any order.
+func terminalPrefix(line string) int {
+	i := 0
+	for {
+		for i < len(line) && (line[i] == ' ' || line[i] == '\t') {
+			i++
+		}
+		n := i
+		switch {
+		case n < len(line) && (line[n] == '>' || line[n] == '<'):
+			for n < len(line) && line[n] == line[i] {
+				n++
+			}
+		case n+1 < len(line) && line[n] == '[' && digit(line[n+1]):
+			close := strings.IndexByte(line[n:], ']')
+			if close < 0 {
+				return i
+			}
+			n += close + 1
+		case n < len(line) && digit(line[n]):
+			for n < len(line) && (digit(line[n]) || strings.IndexByte(":.,/-T", line[n]) >= 0) {
+				n++
+			}
+			if !strings.ContainsAny(line[i:n], ":-") {
+				return i
+			}
+		default:
+			for n < len(line) && (line[n] >= 'a' && line[n] <= 'z' || line[n] >= 'A' && line[n] <= 'Z') {
+				n++
+			}
+			if n-i < 2 || n >= len(line) || line[n] != ':' {
+				return i
+			}
+			n++
+		}
+		i = n
 	}
 }
 

@@ -12,7 +12,8 @@ func readSections(d *Document) {
 	d.Entries = make([]Entry, 0, len(text)/40)
 	section, line := int32(0), 0
 	seen := map[string]int32{"": 0}
-	open := -1 // the entry whose value goes on on indented lines
+	open := -1          // the entry whose value goes on on indented lines
+	savedBegun := false // what stands in the saved block before its first section is its heading
 	for at := 0; at < len(text); {
 		end := strings.IndexByte(text[at:], '\n')
 		if end < 0 {
@@ -63,7 +64,8 @@ func readSections(d *Document) {
 				d.sections = append(d.sections, name)
 				d.spelled = append(d.spelled, strings.TrimSpace(text[i+1:i+close]))
 			}
-			section = index
+			section, savedBegun = index, savedBegun || saved
+		case saved && !savedBegun:
 		default:
 			colon := i
 			for colon < stop && text[colon] != ':' && text[colon] != '=' {

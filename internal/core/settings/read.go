@@ -187,8 +187,9 @@ func (r *reader) note(e *dialect.Entry, x *Word, at place) {
 		if x.Item > 0 && i+1 != x.Item || x.Item == 0 && i > 0 && !strings.Contains(x.Of, "{item}") {
 			continue
 		}
-		n, err := strconv.ParseFloat(strings.Trim(d.Text[span.From:span.To], "()"), 64)
-		if err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
+		n, ok := d.Number(span)
+		if !ok {
+			r.tellNoNumber(e, span)
 			continue
 		}
 		of := x.Of
@@ -443,6 +444,20 @@ func (r *reader) tellUndecided(list []written) bool {
 		Says: strings.Join(says, ", or ") + ": which of them counts depends on " + on + ", which is not known here"})
 	return true
 }
+
+// tellNoNumber tells of a value that is known by its word and is no number that can be worked out here.
+func (r *reader) tellNoNumber(e *dialect.Entry, at dialect.Span) {
+	d := r.Document
+	file, line := d.PlaceOf(e.Line)
+	fault := dialect.LineFault{File: d.FileName(file), Line: line,
+		Says: d.Says(e) + ": " + d.Text[at.From:at.To] + " is no number, nor can it be worked out from what is read here"}
+	if at.To > at.From && len(d.Faults) < mostNoNumbers && !slices.Contains(d.Faults, fault) {
+		d.Faults = append(d.Faults, fault)
+	}
+}
+
+// mostNoNumbers bounds the faults of a document to which values that are no numbers are added.
+const mostNoNumbers = 100
 
 // lineOf is the line of an entry for people: "line 12", "line 12 of more.cfg".
 func (s *Stated) lineOf(e *dialect.Entry) string {

@@ -1,6 +1,7 @@
 package settings_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -47,12 +48,56 @@ func TestReadsEachFamily(t *testing.T) {
 			"steps-per-mm head 1 = 1220.722 steps/mm; motor-current axis x = 0.8 A; z-offset head 1 = −1.85 mm"},
 		"without microsteps nothing follows": {"hosted", "[extruder]\nrotation_distance: 7.71", ""},
 		"nothing of the kind":                {"compiled", "hello\n", ""},
+		"sums and names of a header": {"compiled", "#define GEAR (50.0/10)\n#define OFFSET -2.7f\n#define HALF 7 / 2\n" +
+			"#define DEFAULT_AXIS_STEPS_PER_UNIT { 80, 2 * 40, (400), 83*GEAR }\n" +
+			"#define NOZZLE_TO_PROBE_OFFSET { -40.0f, -.5, OFFSET }\n#define X_CURRENT (800 + HALF)\n",
+			"axis-steps axis x = 80 steps/mm; axis-steps axis y = 80 steps/mm; axis-steps axis z = 400 steps/mm; " +
+				"steps-per-mm head 1 = 415 steps/mm; probe-offset head 1 = X −40 Y −0.5 mm; z-offset head 1 = −2.7 mm; " +
+				"motor-current axis x = 0.803 A"},
+		"copied out of a terminal": {"compiled", "Recv: echo:; Steps per unit:\nRecv: echo: M92 E415.00\n" +
+			"10:22:01.233 > echo:  M851 Z-1.85\n[2026-11-20 10:22:01] Send: N5 M906 X800*33\n>>> M304 P70 I1.5 D600\n" +
+			"echo:Unknown command: \"M301 P1\"\n12 M301 P1 I1 D1\n",
+			"steps-per-mm head 1 = 415 steps/mm; z-offset head 1 = −1.85 mm; motor-current axis x = 0.8 A; " +
+				"bed-pid bed = P 70 I 1.5 D 600"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			if got := said(tt.family, tt.text); got != tt.want {
 				t.Errorf("got  %s\nwant %s", got, tt.want)
 			}
 		})
+	}
+}
+
+// A value whose word is known and that is no number is told, with its line; the heading of a saved block is none.
+func TestNoNumber(t *testing.T) {
+	for text, want := range map[string]string{
+		"#define X_CURRENT CURRENT_OF_X\n": "1 X_CURRENT CURRENT_OF_X: CURRENT_OF_X is no number",
+		"#if FOO\n#define A 3\n#else\n#define A 4\n#endif\n" +
+			"#define X_CURRENT A\n": "6 X_CURRENT A: A is no number",
+		"#define X_CURRENT X_CURRENT\n": "1 X_CURRENT X_CURRENT: X_CURRENT is no number",
+		"#define X_CURRENT 800/0\n":     "1 X_CURRENT 800/0: 800/0 is no number",
+		"#define X_CURRENT\n":           "",
+		"M92 E{global.steps}\n":         "1 M92 E{global.steps}: {global.steps} is no number",
+		"[probe]\nz_offset: hand\n":     "2 [probe] z_offset: hand: hand is no number",
+		"[probe]\nz_offset: 1\n#*# <--- SAVED --->\n#*# Do not edit this.\n#*#\n" +
+			"#*# [probe]\n#*# z_offset = 2\n": "",
+		"[probe]\nz_offset: 1\n#*# [probe]\n#*# nonsense\n": "4 neither a section",
+	} {
+		family := "compiled"
+		if text[0] == '[' {
+			family = "hosted"
+		}
+		stated, err := settings.Shipped().Read(family, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := ""
+		if n := len(stated.Document.Faults); n > 0 {
+			got = fmt.Sprint(stated.Document.Faults[n-1].Line, " ", stated.Document.Faults[n-1].Says)
+		}
+		if (got == "") != (want == "") || !strings.HasPrefix(got, want) {
+			t.Errorf("%q: %q, want %q", text, got, want)
+		}
 	}
 }
 
