@@ -121,16 +121,13 @@ func check(text string) error {
 	if len(text) > MostBytes {
 		return fmt.Errorf("it is larger than %d MiB: settings are text of a few hundred KiB at most", MostBytes>>20)
 	}
-	line := 1
-	for rest := text; rest != ""; line++ {
-		n := strings.IndexByte(rest, '\n') + 1
+	for at := 0; len(text)-at > MostLine; {
+		n := strings.LastIndexByte(text[at:at+MostLine], '\n') + 1
 		if n == 0 {
-			n = len(rest)
+			return fmt.Errorf("line %d is longer than %d KiB: this is no file of settings", 1+strings.Count(text[:at], "\n"),
+				MostLine>>10)
 		}
-		if n > MostLine {
-			return fmt.Errorf("line %d is longer than %d KiB: this is no file of settings", line, MostLine>>10)
-		}
-		rest = rest[n:]
+		at += n
 	}
 	if at := strings.IndexByte(text, 0); at >= 0 {
 		return fmt.Errorf("line %d holds bytes that are no text: choose the file of settings, not the built firmware",

@@ -50,7 +50,7 @@ func readSections(d *Document) {
 				d.fault(line, "a section without its closing bracket: %s", short(text[i:stop]))
 				continue
 			}
-			name := strings.ToLower(strings.Join(strings.Fields(text[i+1:i+close]), " "))
+			name := sectionName(text[i+1 : i+close])
 			switch {
 			case name == "":
 				d.fault(line, "a section without a name")
@@ -95,6 +95,16 @@ func readSections(d *Document) {
 			}
 		}
 	}
+}
+
+// sectionName is the name of a section as sections are told apart: in small letters, with one blank between words.
+func sectionName(written string) string {
+	for i := range len(written) {
+		if c := written[i]; c <= ' ' || c >= 'A' && c <= 'Z' || c >= 0x80 {
+			return strings.ToLower(strings.Join(strings.Fields(written), " "))
+		}
+	}
+	return written
 }
 
 // commentAt is where a comment begins, or the blanks before it, or the end of the line.

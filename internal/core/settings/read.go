@@ -144,12 +144,17 @@ func (r *reader) read() {
 		if e.Force == dialect.Excluded || e.Force == dialect.CommentedOut && d.Form != dialect.Header {
 			continue
 		}
-		k := wordKey{family: r.Family, form: d.Form, word: caseless(d.Form, d.Word(e)), letter: e.Letter}
-		switch d.Form {
-		case dialect.Sections:
+		if d.Form == dialect.Sections {
 			if s := d.Section(e); s != section {
 				section, places = s, r.words.placesOf(s)
 			}
+			if len(places) == 0 {
+				continue
+			}
+		}
+		k := wordKey{family: r.Family, form: d.Form, word: caseless(d.Form, d.Word(e)), letter: e.Letter}
+		switch d.Form {
+		case dialect.Sections:
 			for _, at := range places {
 				k.section = at.pattern
 				for _, x := range r.words.by[k] {
