@@ -163,6 +163,14 @@ func (s *scanner) profile() (*Profile, error) {
 			fmt.Sprintf("%d lines are neither commands nor comments; the first: %s",
 				s.notACommand, s.rubbish.Says)})
 	}
+	if s.asked > 0 {
+		p.Faults = append(p.Faults, Fault{s.asked,
+			"a value in braces, which the machine works out while it prints: where it goes there is not known here"})
+	}
+	if s.spline > 0 {
+		p.Faults = append(p.Faults, Fault{s.spline,
+			"a curve (G5): its ends are looked at, and how far it bends between them is not"})
+	}
 	if s.tooFar > 0 {
 		p.Faults = append(p.Faults, Fault{s.tooFar, "a coordinate further out than any machine goes"})
 	}

@@ -57,4 +57,20 @@ func parse(b []byte, i int) (n float64, end int) {
 	return n, i
 }
 
+// valueAt reads the number of a letter that stands before i, with blanks between them or without; i itself where
+// there is none.
+func valueAt(b []byte, i int) (n float64, end int) {
+	if n, end = parse(b, i); end > i {
+		return n, end
+	}
+	from := i
+	for from < len(b) && b[from] == ' ' {
+		from++
+	}
+	if n, end = parse(b, from); end > from {
+		return n, end
+	}
+	return 0, i
+}
+
 func roundTo(n, parts float64) float64 { return math.Round(n*parts) / parts }

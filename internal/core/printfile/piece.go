@@ -100,9 +100,9 @@ func (s *scanner) absorb(x *scanner) bool {
 	}
 	s.tool, s.modes = tool(x.tool), x.modes
 	s.p.Moves += x.p.Moves
-	if s.binary == 0 && x.binary > 0 {
-		s.binary = base + x.binary
-	}
+	firstLine(&s.binary, x.binary, base)
+	firstLine(&s.asked, x.asked, base)
+	firstLine(&s.spline, x.spline, base)
 	s.codes += x.codes
 	if s.notACommand == 0 && x.notACommand > 0 {
 		s.rubbish = Fault{base + x.rubbish.Line, x.rubbish.Says}
@@ -212,13 +212,16 @@ func follow(list, more []Extreme, base int64) []Extreme {
 	return list
 }
 
+// firstLine is the first line of something, of a piece only where there was none before.
+func firstLine(to *int64, from, base int64) {
+	if *to == 0 && from > 0 {
+		*to = base + from
+	}
+}
+
 // absorbStart adds what a piece homes, probes and prints first.
 func (s *scanner) absorbStart(x *scanner, base int64) {
-	line := func(to *int64, from int64) {
-		if *to == 0 && from > 0 {
-			*to = base + from
-		}
-	}
+	line := func(to *int64, from int64) { firstLine(to, from, base) }
 	if x.homedAll {
 		s.p.Probed, s.p.ProbedBy, s.p.Loaded, s.homedAll = 0, nil, 0, true
 		if s.p.Extruded == 0 && x.p.HomedEnd > 0 {

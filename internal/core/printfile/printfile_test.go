@@ -64,7 +64,14 @@ func TestForms(t *testing.T) {
 		"inches":          {"G20\nG28\nG1 X1 Y1\nG1 X2 E1\n", "25.4 50.8 25.4"},
 		"Windows lines":   {"G28\r\nG1 X10 Y5\r\nG1 X20 E1\r\n", "10 20 1"},
 		"numbered":        {"N1 G28\nN2 G1 X10 Y5 *7\nN3 G1 X20 E1 *99\n", "10 20 1"},
-		"small letters":   {"g28\ng1 X10 Y5\ng1 X20 E1", "10 20 1"},
+		"small letters":   {"g28\ng1 x10 y5\ng1 x20 e1", "10 20 1"},
+		"blanks within":   {"G28\nG1 X 10 Y 5\nG1 X 20 E 1\nG1 X E2\n", "10 20 2"},
+		"a mark before":   {"\ufeffM83\nG1 X10 Y5\nG1 X20 E1\nG1 X5 Y5 E1\n", "5 20 2"},
+		"a curve":         {"M83\nG28\nG1 X10 Y5\nG5 X30 Y5 I2 J2 P-2 Q2 E1\n", "10 30 1"},
+		"by radius":       {"G28\nM83\nG1 X10 Y0\nG3 X0 Y10 R10 E5\n", "0 10 5"},
+		"half a circle":   {"G28\nM83\nG1 X10 Y5\nG3 X10 Y25 R10 E5\n", "10 20 5"},
+		"the other half":  {"G28\nM83\nG1 X10 Y5\nG2 X10 Y25 R10 E5\n", "0 10 5"},
+		"the longer arc":  {"G28\nM83\nG1 X10 Y0\nG3 X0 Y10 R-10 E5\n", "0 20 5"},
 		"a full circle":   {"G28\nM83\nG1 X10 Y0\nG2 X10 Y0 I-10 J0 E5\n", "-10 10 5"},
 		"a quarter":       {"G28\nM83\nG1 X10 Y0\nG3 X0 Y10 I-10 J0 E5\n", "0 10 5"},
 		"reset":           {"G28\nG1 X1 Y1 E0\nG1 X2 E5\nG92 E0\nG1 X3 E2\n", "1 3 7"},
@@ -180,6 +187,9 @@ func TestJudge(t *testing.T) {
 			map[string]string{"firmware.family": "hosted"}, printfile.LookFirst, "ends with the nozzle", 4},
 		"a chamber to wait for": {with("M191 S60"), nil, printfile.DoesNot, "waits until the chamber has 60 °C", 7},
 		"a chamber to wish for": {with("M141 S60"), nil, printfile.LookFirst, "wants a chamber of 60 °C", 7},
+		"worked out by the machine": {with("G1 X{move.axes[0].max}"), map[string]string{"firmware.family": "scripted"},
+			printfile.LookFirst, "a value in braces", 7},
+		"a curve": {with("G5 X5 Y5 I1 J1 P0 Q0"), nil, printfile.LookFirst, "a curve (G5)", 7},
 		"a bore for each tool": {strings.Replace(usual, "= 0.4", "= 0.4,0.6", 1), nil, printfile.Prints,
 			"", 0},
 		"what the plate bears is unknown": {strings.Replace(usual, "S60", "S81", 1), nil, printfile.Prints,
@@ -507,7 +517,8 @@ func random(n uint64, lines int) string {
 			b.WriteString([]string{"G29", "M92 E95", "M500", "START_PRINT", "; TIME:77", "M486 S1", "rubbish", "", "G1 X",
 				"G1 X1 Y"}[r.IntN(10)] + "\n")
 		case 5:
-			fmt.Fprintf(&b, "G1X%.1fY%.1f;x\r\n", x, y)
+			fmt.Fprintf(&b, "G1X%.1fY%.1f;x\r\ng1 x %.2f y%.2f e %.2f\nG1 X{x} Y1\nG5 X%.1f Y5 E1\nG3 X%.1f Y9 R%.1f E2\n", x, y,
+				x, y, e, x, y, x)
 		case 6:
 			fmt.Fprintf(&b, "G1 F%d X%.3f E-%.3f\n", r.IntN(9999), x, e)
 		case 7:

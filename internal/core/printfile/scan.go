@@ -63,6 +63,8 @@ type scanner struct {
 	codes, notACommand int64
 	rubbish            Fault // the first line that is no command
 	homedAll           bool
+	asked              int64 // the first line with a value in braces; 0 for none
+	spline             int64 // the first line with a curve that is no circle; 0 for none
 	tooFar             int64 // the first line with a coordinate that no machine has; 0 for none
 	binary             int64 // the first line that is no text; 0 for none
 
@@ -150,12 +152,18 @@ read:
 		case '\n', ';', '*', '(', 0:
 			break read
 		}
-		n, end := parse(b, i+1)
+		n, end := valueAt(b, i+1)
 		if end == i+1 {
+			if end < len(b) && b[end] == '{' {
+				s.asksMachine()
+			}
 			i = end
 			continue
 		}
 		i = end
+		if c >= 'a' && c <= 'z' {
+			c -= 'a' - 'A'
+		}
 		switch c {
 		case 'X', 'Y', 'Z':
 			axis := c - 'X'
@@ -179,6 +187,13 @@ read:
 	}
 	s.moved(&to, &turned, e, hasE)
 	return i
+}
+
+// asksMachine notes a value that the machine works out while it prints.
+func (s *scanner) asksMachine() {
+	if s.asked == 0 {
+		s.asked = s.lines
+	}
 }
 
 // seeBinary notes that a line is no text.

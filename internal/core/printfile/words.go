@@ -6,6 +6,9 @@ import (
 	"strings"
 )
 
+// byteOrder is what some editors put before a text of UTF-8.
+var byteOrder = []byte("\ufeff")
+
 // other reads a line that is no straight move in its usual form.
 func (s *scanner) other(b []byte) {
 	if !s.checkLength(len(b)) {
@@ -15,7 +18,7 @@ func (s *scanner) other(b []byte) {
 		s.seeBinary()
 		return
 	}
-	text := bytes.Trim(b, " \t\r")
+	text := bytes.Trim(bytes.TrimPrefix(b, byteOrder), " \t\r")
 	if len(text) == 0 {
 		return
 	}
@@ -76,7 +79,7 @@ func param(b []byte, letter byte) (n float64, ok bool) {
 			}
 			i += close + 1
 		case c == letter || c == letter|0x20:
-			n, end := parse(b, i+1)
+			n, end := valueAt(b, i+1)
 			return n, end > i+1
 		}
 	}
@@ -98,6 +101,10 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
 		case 2, 3:
 			s.arc(rest, number == 2)
 			return
+		case 5:
+			if s.move(rest); s.spline == 0 {
+				s.spline = s.lines
+			}
 		case 20:
 			s.unit = 25.4
 		case 21:
@@ -296,6 +303,20 @@ func (s *scanner) hotter(list []Extreme, rest []byte) []Extreme {
 	return list
 }
 
+// toCentre is where the centre of an arc lies from its begin: the arc goes by dx and dy, and is the longer of two
+// where its radius is negative. Source: from memory.
+func toCentre(dx, dy, radius float64, clockwise bool) (i, j float64) {
+	chord := math.Hypot(dx, dy)
+	if chord == 0 {
+		return 0, 0
+	}
+	away := math.Sqrt(max(radius*radius-chord*chord/4, 0)) / chord
+	if clockwise != (radius < 0) {
+		away = -away
+	}
+	return dx/2 - dy*away, dy/2 + dx*away
+}
+
 // arc is G2 or G3: its whole circle is within the bounds that it may reach.
 func (s *scanner) arc(rest []byte, clockwise bool) {
 	from := s.at
@@ -304,7 +325,10 @@ func (s *scanner) arc(rest []byte, clockwise bool) {
 	s.move(rest)
 	i, hasI := param(rest, 'I')
 	j, hasJ := param(rest, 'J')
-	if !hasI && !hasJ {
+	if radius, hasR := param(rest, 'R'); hasR && !hasI && !hasJ {
+		i, j = toCentre(s.at[0]-from[0], s.at[1]-from[1], radius*s.unit, clockwise)
+		i, j = i/s.unit, j/s.unit
+	} else if !hasI && !hasJ {
 		return
 	}
 	centre := [2]float64{from[0] + i*s.unit, from[1] + j*s.unit}

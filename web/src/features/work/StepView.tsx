@@ -91,7 +91,7 @@ export function StepView({
         </Field>
       </fieldset>
       {step.key === "start-code" && order.staleFiles.length > 0 && (
-        <section aria-label="Files that become stale" className="mt-3 border-2 border-look bg-look-wash px-4 py-3">
+        <section aria-label="Files that become stale" className="my-3 border-2 border-look bg-look-wash px-4 py-3">
           <h3 className="text-xl font-bold">Known files that no longer print here afterwards</h3>
           <ul>
             {order.staleFiles.map((f) => (
@@ -121,7 +121,7 @@ export function StepView({
         />
       )}
       {s.theirs && (
-        <div className="mt-3 border-2 border-look bg-look-wash px-4 py-3">
+        <div className="my-3 border-2 border-look bg-look-wash px-4 py-3">
           <p>
             There it now says: <b>{s.theirs.note || "no note"}</b>
             {settled(s.theirs) && `; the step is ${s.theirs.doneAt ? "done" : "skipped"} by ${s.theirs.doneBy}`}
