@@ -159,6 +159,7 @@ const enough = 100
 // empty where it has none of any.
 func FormOf(text string) Form {
 	header, sections, codes := 0, 0, 0
+	text = strings.TrimPrefix(text, byteOrder)
 	for text != "" && header+sections+codes < enough {
 		line := text
 		if n := strings.IndexByte(text, '\n'); n >= 0 {
@@ -175,8 +176,11 @@ func FormOf(text string) Form {
 				header++
 			}
 		case line[0] == '[':
-			if end := strings.IndexByte(line, ']'); end > 1 && commentAt(line, end+1, len(line)) == end+1 {
+			switch end := strings.IndexByte(line, ']'); {
+			case end > 1 && commentAt(line, end+1, len(line)) == end+1:
 				sections += 3 // keys follow, which tell nothing by themselves
+			case isCode(line):
+				codes++
 			}
 		case isCode(line):
 			codes++
@@ -195,9 +199,7 @@ func FormOf(text string) Form {
 
 // isCode reports whether a line begins with a word of G-code, as in a script or a report.
 func isCode(line string) bool {
-	for _, prefix := range []string{"echo:", "Recv:"} {
-		line = strings.TrimLeft(strings.TrimPrefix(line, prefix), " \t")
-	}
+	line = line[terminalPrefix(line):]
 	if line != "" && line[0] == 'N' {
 		line = strings.TrimLeft(line[1:], "0123456789 \t")
 	}
@@ -278,6 +280,17 @@ func (d *Document) Items(e *Entry) []Span {
 		at += n + 1
 	}
 	return out
+}
+
+// byteOrder is what some editors put before a text of UTF-8.
+const byteOrder = "\ufeff"
+
+// pastMark is where a line begins that may begin a file.
+func (d *Document) pastMark(at int) int {
+	if (at == 0 || d.begins[at]) && strings.HasPrefix(d.Text[at:], byteOrder) {
+		return at + len(byteOrder)
+	}
+	return at
 }
 
 // Number is the number that stands at a place; in a header, that of a sum, with names as they are defined in it.

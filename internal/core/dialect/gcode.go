@@ -1,6 +1,9 @@
 package dialect
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // readGCode reads G-code words with their parameters: of a script, of start code, or of a report
 // that a machine gives of its settings.
@@ -16,7 +19,7 @@ func readGCode(d *Document) {
 			end += at
 		}
 		line++
-		readCode(d, at, end, line)
+		readCode(d, d.pastMark(at), end, line)
 		at = end + 1
 	}
 }
@@ -28,6 +31,11 @@ func readCode(d *Document, i, end, line int) {
 		for i < end && (text[i] == ' ' || text[i] == '\t' || text[i] == '\r') {
 			i++
 		}
+	}
+	if alone := strings.IndexByte(strings.TrimRight(text[i:end], "\r"), '\r'); alone >= 0 {
+		d.fault(line, "a carriage return within the line: what stands after it is not read. Save the text with usual line "+
+			"ends")
+		end = i + alone
 	}
 	blank()
 	i += terminalPrefix(text[i:end])
@@ -63,6 +71,7 @@ func readCode(d *Document, i, end, line int) {
 			}
 		case c >= 'A' && c <= 'Z' || c >= 'a' && c <= 'z':
 			i++
+			i += blanksBeforeNumber(text[i:end])
 			from := i
 			if i < end && text[i] == '"' {
 				close := strings.IndexByte(text[i+1:end], '"')
@@ -100,6 +109,23 @@ func readCode(d *Document, i, end, line int) {
 	}
 }
 
+// blanksBeforeNumber is how many blanks stand between a letter and its number: "E 95".
+func blanksBeforeNumber(text string) int {
+	for i := range len(text) {
+		switch c := text[i]; {
+		case c == ' ' || c == '\t':
+		case digit(c) || c == '-' || c == '+' || c == '.':
+			return i
+		default:
+			return 0
+		}
+	}
+	return 0
+}
+
+// terminalWords are what terminals put before a line, or firmware before its report. Source: from memory.
+var terminalWords = []string{"echo", "recv", "received", "send", "sent", "read", "rx", "tx", "in", "out", "info"}
+
 // terminalPrefix is how long what stands before a line is that was copied out of a terminal: "echo:", "Recv: ",
 // "10:22:01.233 > ", "[2026-11-20 10:22:01] ", in any order.
 func terminalPrefix(line string) int {
@@ -131,7 +157,7 @@ func terminalPrefix(line string) int {
 			for n < len(line) && (line[n] >= 'a' && line[n] <= 'z' || line[n] >= 'A' && line[n] <= 'Z') {
 				n++
 			}
-			if n-i < 2 || n >= len(line) || line[n] != ':' {
+			if n >= len(line) || line[n] != ':' || !slices.Contains(terminalWords, strings.ToLower(line[i:n])) {
 				return i
 			}
 			n++

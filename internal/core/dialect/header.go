@@ -26,7 +26,7 @@ func readHeader(d *Document) {
 				continue
 			}
 		}
-		i := at
+		i := d.pastMark(at)
 		for i < end && (text[i] == ' ' || text[i] == '\t') {
 			i++
 		}

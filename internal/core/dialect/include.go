@@ -317,6 +317,7 @@ func includesOf(form Form, text string) []include {
 
 // includeOn is the name of the file that a line takes in, by what stands before and after the word.
 func includeOn(form Form, before, after string) string {
+	before = strings.TrimPrefix(before, byteOrder)
 	cut := func(after, open, close string) string {
 		from := strings.Index(after, open)
 		if from < 0 || strings.TrimSpace(after[:from]) != "" {

@@ -65,6 +65,9 @@ func TestFilesTakeInOthers(t *testing.T) {
 		}, "b.h:1 B 1 (excluded)\nc.h:1 C 1\n"},
 		"of the system": {dialect.Header, []dialect.File{{Name: "a.h", Text: "#include <stdint.h>\n#define A 1\n"}},
 			":2 A 1\n! :1 #include <stdint.h>: another file, which is not read here\n"},
+		"marks before the texts": {dialect.GCode, []dialect.File{
+			{Name: "config.g", Text: "\ufeffM98 P\"more.g\"\nM92 E96"}, {Name: "more.g", Text: "\ufeffM92 E415\n"},
+		}, "more.g:1 M92 E415\nconfig.g:1 M98 P\"more.g\"\nconfig.g:2 M92 E96\n"},
 		"a script that is called": {dialect.GCode, []dialect.File{
 			{Name: "config.g", Text: "M92 E95\nM98 P\"0:/sys/more.g\"\nM92 E96\n"}, {Name: "more.g", Text: "M92 E415\n"},
 		}, "config.g:1 M92 E95\nmore.g:1 M92 E415\nconfig.g:2 M98 P\"0:/sys/more.g\"\nconfig.g:3 M92 E96\n"},

@@ -26,7 +26,7 @@ func readSections(d *Document) {
 		if d.begins[begin] {
 			open = -1 // no value goes on in another file
 		}
-		i, stop, saved := at, end, false
+		i, stop, saved := d.pastMark(at), end, false
 		if strings.HasPrefix(text[i:end], "#*#") {
 			i, saved, open = i+3, true, -1
 		}

@@ -7,8 +7,9 @@ import (
 	"wardifex/internal/core/dialect"
 )
 
-// MaskVersion is of what Mask finds: 2 finds secrets that go on over lines, and those beside other text.
-const MaskVersion = 2
+// MaskVersion is of what Mask finds: 2 finds secrets that go on over lines, and those beside other text, 3 those of
+// the first line after a byte order mark, after blanks, and of names that end in "pass".
+const MaskVersion = 3
 
 // Masked stands where a secret was.
 const Masked = dialect.Masked
@@ -16,26 +17,26 @@ const Masked = dialect.Masked
 // Words in the name of a key whose value is a secret, and texts in quotation marks.
 const (
 	named = `(?:password|passwd|passphrase|pass_?word|psk|secret|token|api[_-]?key|private[_-]?key|` +
-		`wifi[_-]?key|network[_-]?key|wpa[_-]?key|credentials?|pwd)`
+		`wifi[_-]?key|network[_-]?key|wpa[_-]?key|credentials?|pwd|` +
+		`(?:wi-?fi|wlan|network|ota|mqtt|ftp|web|http|smtp|mail|login|user|admin)[_-]?\w*[_-]?pass)`
 	key    = `[\w.-]*` + named + `[\w.-]*`
 	quoted = `"(?:[^"\n]|"")*"|'[^'\n]*'`
-	define = `[\t ;/]*#\s*define\s+`
+	define = `\x{feff}?[\t ;/]*#\s*define\s+`
 )
 
 // ofLines are lines of which all that follows is the value of a secret, and the lines that go on with
 // it: after a key that names one, and after the name of an option. The first group stays, the second
 // goes. Source: common practice.
 var ofLines = []*regexp.Regexp{
-	regexp.MustCompile(`(?i)^([\t #*;/]*` + key + `["']?\s*[:=][^\S\r\n]*)([^\r\n]*)`),
+	regexp.MustCompile(`(?i)^(\x{feff}?[\t #*;/]*(?:pass|` + key + `)["']?\s*[:=][^\S\r\n]*)([^\r\n]*)`),
 	regexp.MustCompile(`(?i)^(` + define + `\w*` + named + `\w*[^\S\r\n]+)([^\r\n]*)`),
-	regexp.MustCompile(`(?i)^(` + define + `\w*(?:wifi|wlan|network)\w*_pass\w*[^\S\r\n]+)([^\r\n]*)`),
 }
 
 // within are secrets inside of a line or over several: of G-code words that join a network or set a
 // password, in addresses and headers, beside a name in any text. The first group stays, the second
 // goes, the third stays. Source: common practice.
 var within = []*regexp.Regexp{
-	regexp.MustCompile(`(?i)(\bM(?:58[789]|55[14])\b(?:` + quoted + `|[^\n;"])*?\bP)(` + quoted + `|[^\s";]+)()`),
+	regexp.MustCompile(`(?i)(\bM(?:58[789]|55[14])\b(?:` + quoted + `|[^\n;"])*?\bP[\t ]*)(` + quoted + `|[^\s";]+)()`),
 	regexp.MustCompile(`(?i)(\b[a-z][a-z0-9+.-]*://[^\s/:@]*:)([^\s/@]+)(@)`),
 	regexp.MustCompile(`(?i)([?&]` + key + `=)([^&\s"'#]+)()`),
 	regexp.MustCompile(`(?i)(\b(?:bearer|basic)\s+)([A-Za-z0-9._~+/=-]{8,})()`),
@@ -110,7 +111,7 @@ func maskLines(text string) (string, int) {
 	return b.String(), n
 }
 
-var nameOfSecret = regexp.MustCompile(`(?i)` + named + `|_pass`)
+var nameOfSecret = regexp.MustCompile(`(?i)` + named + `|\bpass\b`)
 
 // indentOf is how far in a line begins; 0 of one that is blank.
 func indentOf(line string) int {
