@@ -173,7 +173,7 @@ func (c *carrier) items() {
 	taken := map[string]bool{}
 	for _, k := range c.order {
 		own, was := c.has[k], c.was[k]
-		if c.hasBefore && own.written() == was.written() && own.entry != nil && was.entry != nil {
+		if c.hasBefore && own.entry != nil && was.entry != nil && alike(own.written(), was.written()) {
 			continue // as the old version had it: not this machine's own
 		}
 		if !own.on && was.entry == nil {
@@ -187,9 +187,9 @@ func (c *carrier) items() {
 			it.Now, it.NewLine = now.written(), now.entry.Line
 			it.Possible = []Action{TakeOwn, TakeNew}
 			switch {
-			case it.Own == it.Now:
+			case alike(it.Own, it.Now):
 				it.State = Same
-			case c.hasBefore && was.entry != nil && was.written() != it.Now:
+			case c.hasBefore && was.entry != nil && !alike(was.written(), it.Now):
 				it.State = Conflict
 				it.Hand = fmt.Sprintf("the example had %s and has %s now: its meaning may have changed", it.Before, it.Now)
 			default:

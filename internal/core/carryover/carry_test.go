@@ -82,6 +82,34 @@ func TestCarry(t *testing.T) {
 	}
 }
 
+// Other blanks and other digits make no other value.
+func TestWrittenOtherwise(t *testing.T) {
+	for text, same := range map[string]bool{
+		"{80,80,400,95}":            true,
+		"{ 80, 80.0, 4e2, 95.00f }": true,
+		"{ 80, 80, 400, 95.1 }":     false,
+		"{ 80, 80, 400 }":           false,
+		"\"{ 80,  80, 400, 95 }\"":  false,
+	} {
+		c, err := carryover.Carry(read(t, dialect.Header, "#define STEPS { 80, 80, 400, 95 } // mm\n"),
+			read(t, dialect.Header, "#define STEPS "+text+"\n"),
+			read(t, dialect.Header, "#define STEPS { 80, 80, 400, 93 }\n"), nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if (len(c.Items) == 0) != same {
+			t.Errorf("%s: %s", text, states(c))
+		}
+	}
+	for own, want := range map[string]string{"2.1.10": "VERSION in conflict", "2.1.2": "VERSION same", "2.1.1": ""} {
+		c, err := carryover.Carry(read(t, dialect.Header, "#define VERSION 2.1.1\n"),
+			read(t, dialect.Header, "#define VERSION "+own+"\n"), read(t, dialect.Header, "#define VERSION 2.1.2\n"), nil)
+		if err != nil || states(c) != want {
+			t.Errorf("%s: %s, %v", own, states(c), err)
+		}
+	}
+}
+
 // Without the old example every value counts as the machine's; sections keep their keys apart.
 func TestCarrySections(t *testing.T) {
 	c, err := carryover.Carry(nil, read(t, dialect.Sections,
