@@ -58,7 +58,7 @@ func Family(s machine.Snapshot, records []calibration.Record, from, to string) (
 			out = append(out, it)
 			continue
 		}
-		it.Lines = settings.Write(to, st.Calibration.Kind, st.Subject, st.Record.Value)
+		it.Lines = settings.WriteOn(s, to, st.Calibration.Kind, st.Subject, st.Record.Value)
 		switch {
 		case st.Record.Store == calibration.StorePart:
 			it.Why = "it is set at the part itself"
@@ -76,7 +76,8 @@ func Family(s machine.Snapshot, records []calibration.Record, from, to string) (
 func form(st calibration.State, to string) string {
 	switch {
 	case (st.Calibration.Kind == calibration.Steps || st.Calibration.Kind == calibration.AxisSteps) && to == parts.Hosted:
-		return "as rotation distance: full steps × microsteps × gear ratio ÷ steps per mm, with the gear pairs apart"
+		return "as rotation distance: full steps × microsteps × gear ratio ÷ steps per mm, with the gear pairs apart; the " +
+			"motor's step angle, the microsteps or the ratio is not on record"
 	case st.Calibration.Kind == calibration.Current && to == parts.Hosted:
 		return "as run_current in the section of its driver, A RMS"
 	}

@@ -303,7 +303,7 @@ func (c Change) reenter(records []calibration.Record, family string) []string {
 		}
 		out = append(out, line)
 		if v.Kind != calibration.ZOffset || !without(c.After, parts.Probe) {
-			out = append(out, settings.Write(family, v.Kind, v.Subject, v.Value)...)
+			out = append(out, settings.WriteOn(c.After, family, v.Kind, v.Subject, v.Value)...)
 		}
 	}
 	if len(out) == 0 {

@@ -224,6 +224,34 @@ func must(edits []dialect.Edit, err error) []dialect.Edit {
 	return edits
 }
 
+// Steps are a rotation distance in the hosted family, which follows from motor, driver and gears; read again it
+// gives the steps. 360 ÷ 1.8 × 16 × 3 ÷ 415 = 23.132530. Source: common practice.
+func TestRotationDistance(t *testing.T) {
+	known := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3",
+		"motor-x.step-angle": "0.9", "driver-x.microsteps": "32"}
+	s := machinetest.Facts(catalogue.Vocabulary(), known)
+	got := strings.Join(settings.WriteOn(s, "hosted", calibration.Steps, "head 1", "415 steps/mm"), "\n")
+	if want := "[extruder]\nmicrosteps: 16\ngear_ratio: 3:1\nrotation_distance: 23.13253"; got != want {
+		t.Errorf("got %q, want %q", got, want)
+	}
+	axis := strings.Join(settings.WriteOn(s, "hosted", calibration.AxisSteps, "axis x", "320 steps/mm"), "\n")
+	if want := "[stepper_x]\nmicrosteps: 32\nfull_steps_per_rotation: 400\nrotation_distance: 40"; axis != want {
+		t.Errorf("got %q, want %q", axis, want)
+	}
+	const both = "steps-per-mm head 1 = 415 steps/mm; axis-steps axis x = 320 steps/mm"
+	if read := said("hosted", got+"\n"+axis); read != both {
+		t.Errorf("read as %s", read)
+	}
+	delete(known, "extruder.ratio")
+	s = machinetest.Facts(catalogue.Vocabulary(), known)
+	if lines := settings.WriteOn(s, "hosted", calibration.Steps, "head 1", "415 steps/mm"); lines != nil {
+		t.Errorf("without the ratio: %q", lines)
+	}
+	if lines := settings.WriteOn(s, "compiled", calibration.Steps, "head 1", "415 steps/mm"); len(lines) != 1 {
+		t.Errorf("compiled: %q", lines)
+	}
+}
+
 // What is written is read as the same value, in each family that has a word for it.
 func TestWrittenIsRead(t *testing.T) {
 	values := []struct {
