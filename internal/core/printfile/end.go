@@ -51,6 +51,8 @@ func (j *judge) ends() (level Level, says string) {
 		case j.m.Macros == nil:
 		default:
 			switch does, known := j.m.Macros.Does(u.macro()); {
+			case !known && u.isScript():
+				weaker(Note, fmt.Sprintf("whether %s switches it off is not known: that script is not on record", u.Word))
 			case !known && !waits:
 				weaker(Look, u.Word+" is no macro of the configuration on record")
 			case does.Cools == settings.Always:

@@ -290,14 +290,18 @@ func TestStartScript(t *testing.T) {
 		"homes on a condition": {"scripted", "if !move.axes[0].homed\n  G28\nG29\n",
 			printfile.Prints, "homes on a condition"},
 		"only in a comment":   {"scripted", "; G28\nG29\n", printfile.DoesNot, "does not home either"},
+		"another on record":   {"scripted", "other", printfile.LookFirst, "is not among the scripts on record"},
 		"not on record":       {"scripted", "", printfile.LookFirst, "no configuration of the machine is on record"},
 		"family unknown":      {"", "", printfile.LookFirst, "whether it homes and probes is not in the file"},
 		"no word of compiled": {"compiled", "G28\nG29\n", printfile.DoesNot, "prints before it homes"},
 	} {
 		var macros *settings.Macros
 		if tt.script != "" {
-			d, err := dialect.ReadAll(dialect.GCode, []dialect.File{{Name: "begin.g", Text: tt.script},
-				{Name: "other.g", Text: "G28 ; all\n"}})
+			files := []dialect.File{{Name: "begin.g", Text: tt.script}, {Name: "other.g", Text: "G28 ; all\n"}}
+			if tt.script == "other" {
+				files = files[1:]
+			}
+			d, err := dialect.ReadAll(dialect.GCode, files)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -85,6 +85,10 @@ func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
 		does = settings.MacroDoes{Homes: max(does.Homes, is.Homes), Probes: max(does.Probes, is.Probes),
 			Loads: max(does.Loads, is.Loads)}
 	}
+	if !known && first.isScript() {
+		j.say(Look, first.Line, "%s is not among the scripts on record: whether it homes and probes is not known", first.Word)
+		return
+	}
 	if !known {
 		j.say(Look, first.Line, "%s is no macro of the configuration on record: a print that begins with it stops there, or "+
 			"it was sliced for another machine", first.Word)

@@ -406,7 +406,7 @@ func (r *reader) stateValue(c calibration.Calibration, of calibration.Subject) {
 	}
 	st.Value = valueOf(c, numbers)
 	st.File, st.Line = r.Document.PlaceOf(st.written[0].entry.Line)
-	st.Word = r.saysOf(st.written)
+	st.Word = r.saysOf(st.written) + r.under(st.written...)
 	r.Calibrations = append(r.Calibrations, st)
 }
 
@@ -421,7 +421,7 @@ func (r *reader) stateTrait(to target) {
 		return
 	}
 	st := TraitStatement{Kind: kind, Trait: name, Place: at, Value: in.number, Choice: in.choice,
-		Word: r.Document.Says(in.entry), written: in}
+		Word: r.Document.Says(in.entry) + r.under(in), written: in}
 	if in.entry.Force == dialect.CommentedOut {
 		st.Word += " (commented out)"
 	}
@@ -487,6 +487,17 @@ func (s *Stated) saysOf(list []written) string {
 		}
 	}
 	return out
+}
+
+// under is the condition that decides whether a value counts, where that is not known: it is the only one of its
+// word, and counts or nothing does.
+func (s *Stated) under(list ...written) string {
+	for _, in := range list {
+		if in.entry.Force == dialect.Undecided {
+			return " (only under " + s.Document.Condition(in.entry) + ", which is not known here)"
+		}
+	}
+	return ""
 }
 
 // valueOf is numbers as the value of a calibration is recorded: "415 steps/mm", "P 21.7 I 1.6 D 74".

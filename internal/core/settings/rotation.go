@@ -1,7 +1,6 @@
 package settings
 
 import (
-	"fmt"
 	"strings"
 
 	"wardifex/internal/core/bench"
@@ -33,10 +32,7 @@ func WriteOn(s machine.Snapshot, family string, k calibration.Kind, x calibratio
 			break // further motors of the axis are like the first
 		}
 	} else if k == calibration.Steps {
-		section = "extruder"
-		if h := x.Place().Head(); h > 1 {
-			section = fmt.Sprintf("extruder%d", h-1)
-		}
+		section = extruderSection(x.Place().Head())
 		for _, extruder := range s.Structure().At(parts.Extruder, x.Place()) {
 			d = bench.DriveOf(s, extruder)
 		}

@@ -111,6 +111,33 @@ func TestNoNumber(t *testing.T) {
 	}
 }
 
+// What only an unknown condition sets says so beside its value.
+func TestOnlyUnder(t *testing.T) {
+	const known = "#define FOO\n"
+	for text, want := range map[string]string{
+		"#ifdef FOO\n#define X_CURRENT 800\n#endif\n": "X_CURRENT 800 (only under #ifdef FOO, which is not known here)",
+		"#ifdef FOO\n#define X_MICROSTEPS 16\n#endif\n": "X_MICROSTEPS 16 (only under #ifdef FOO, which is not known " +
+			"here)",
+		known + "#ifdef FOO\n#define X_CURRENT 800\n#endif\n":  "X_CURRENT 800",
+		known + "#ifndef FOO\n#define X_CURRENT 800\n#endif\n": "",
+	} {
+		stated, err := settings.Shipped().Read("compiled", text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := ""
+		for _, v := range stated.Calibrations {
+			got += v.Word
+		}
+		for _, v := range stated.Traits {
+			got += v.Word
+		}
+		if got != want {
+			t.Errorf("%q: %q, want %q", text, got, want)
+		}
+	}
+}
+
 // Against the record: the same in other digits, another value, none; what the machine has not is left out.
 func TestHeldAgainstTheRecord(t *testing.T) {
 	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"probe.model": "none", "firmware.family": "compiled"})

@@ -79,10 +79,7 @@ func section(k calibration.Kind, x calibration.Subject, n []float64) []string {
 	var at string
 	switch k {
 	case calibration.HotendPID:
-		at = "extruder"
-		if h := x.Place().Head(); h > 1 {
-			at = fmt.Sprintf("extruder%d", h-1)
-		}
+		at = extruderSection(x.Place().Head())
 	case calibration.BedPID:
 		at = "heater_bed"
 	case calibration.ProbeXY:
@@ -95,6 +92,15 @@ func section(k calibration.Kind, x calibration.Subject, n []float64) []string {
 		out = append(out, key+": "+number(n[i]))
 	}
 	return out
+}
+
+// extruderSection is the section of a head of the hosted family, from 1.
+func extruderSection(head int) string {
+	const first = "extruder"
+	if head <= 1 {
+		return first
+	}
+	return fmt.Sprintf("%s%d", first, head-1)
 }
 
 func pidOf(n []float64) string {
