@@ -60,14 +60,13 @@ const callsScript = "M98 "
 
 // script is the name of the script that M98 runs: P"0:/sys/start.g"; empty where it names none.
 func script(rest []byte) string {
-	_, after, ok := bytes.Cut(rest, []byte{'P'})
-	if !ok {
+	at := bytes.IndexAny(rest, "Pp")
+	if at < 0 {
 		return ""
 	}
-	name := bytes.TrimLeft(after, " \t")
+	name := bytes.TrimLeft(rest[at+1:], " \t")
 	if quoted, ok := bytes.CutPrefix(name, []byte{'"'}); ok {
-		name, _, ok = bytes.Cut(quoted, []byte{'"'})
-		if !ok {
+		if name, _, ok = bytes.Cut(quoted, []byte{'"'}); !ok {
 			return ""
 		}
 	} else if end := bytes.IndexAny(name, " \t;"); end >= 0 {

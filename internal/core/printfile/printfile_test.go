@@ -336,7 +336,7 @@ func TestHowItEnds(t *testing.T) {
 		"compiled waits":      {"compiled", "M0\n", nil, printfile.LookFirst, "M0 waits, and switches nothing off"},
 		"compiled cuts power": {"compiled", "M81\n", nil, printfile.Prints, ""},
 		"scripted stops":      {"scripted", "M0\n", nil, printfile.Prints, ""},
-		"scripted by a script": {"scripted", "M98 P\"end.g\"\n", nil,
+		"scripted by a script": {"scripted", "m98 p\"End.g\"\n", nil,
 			printfile.Prints, "M98 end.g switches it off is not in"},
 		"family unknown":     {"", "M0\n", nil, printfile.Prints, ""},
 		"hosted, off":        {"hosted", "END_PRINT\n", end("  TURN_OFF_HEATERS\n"), printfile.Prints, ""},

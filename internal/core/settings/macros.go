@@ -43,7 +43,7 @@ func MacrosOf(documents ...*dialect.Document) *Macros {
 			m.define(d)
 		case dialect.GCode:
 			for _, f := range d.Files() {
-				m.body[ScriptName(f.Name)] = macro{f.Text, true}
+				m.body[ScriptName(f.Name)] = macro{strings.TrimPrefix(f.Text, "\ufeff"), true}
 			}
 		}
 	}
