@@ -58,6 +58,7 @@ func TestALeadPlansFourWeeks(t *testing.T) {
 	p := open(t, 1280, 800)
 	p.signIn("lead")
 	p.visit("/weeks")
+	p.sees("jobs are placed") // what is in force has come
 	p.press("Plan the weeks")
 	p.sees("A plan is being made.")
 	p.press("Stop: keep the best so far")
