@@ -32,8 +32,8 @@ func (b Build) Behind(others []Build) []string {
 	var out []string
 	for _, p := range b.hostParts() {
 		if best, ok := newest[p.name]; ok && compareReleases(best.version, p.version) > 0 {
-			out = append(out, fmt.Sprintf("%s is of %s, and of the same host version, %s, %q goes with %s: was it left out of "+
-				"the update?", p.words, p.version, release(b.HostVersion), best.build, best.version))
+			out = append(out, fmt.Sprintf("%s is %s, and with the same host, %s, %q has %s: was it left out of the update?",
+				p.words, p.version, release(b.HostVersion), best.build, best.version))
 		}
 	}
 	return out

@@ -197,12 +197,12 @@ func TestBehind(t *testing.T) {
 		want string
 	}{
 		"all alike":                {other, ""},
-		"older API server":         {firmware.Build{HostVersion: "0.12.0", APIVersion: "0.9.2"}, "API server is of 0.9.2"},
+		"older API server":         {firmware.Build{HostVersion: "0.12.0", APIVersion: "0.9.2"}, "API server is 0.9.2"},
 		"newer API server":         {firmware.Build{HostVersion: "0.12.0", APIVersion: "0.10.0"}, ""},
 		"older API, another host":  {firmware.Build{HostVersion: "0.11.0", APIVersion: "0.8.0"}, ""},
-		"before the release":       {firmware.Build{HostVersion: "0.12.0", PageVersion: "2.30.1-rc2"}, "is of 2.30.1-rc2"},
+		"before the release":       {firmware.Build{HostVersion: "0.12.0", PageVersion: "2.30.1-rc2"}, "is 2.30.1-rc2"},
 		"written shorter":          {firmware.Build{HostVersion: "0.12", APIVersion: "0.9.0"}, "its API server"},
-		"an add-on, other letters": {firmware.Build{HostVersion: "0.12.0", AddOns: "bed sensing: 1.3.9"}, "sensing is of"},
+		"an add-on, other letters": {firmware.Build{HostVersion: "0.12.0", AddOns: "bed sensing: 1.3.9"}, "sensing is 1.3.9"},
 		"an add-on of no version":  {firmware.Build{HostVersion: "0.12.0", AddOns: "bed sensing"}, ""},
 		"compiled":                 {firmware.Build{Family: "compiled", HostVersion: "0.12.0", APIVersion: "0.1.0"}, ""},
 	} {

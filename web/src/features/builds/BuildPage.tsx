@@ -109,7 +109,7 @@ function BuildView({ build }: { build: Sheet }) {
         </p>
       ))}
       {build.behind.map((b) => (
-        <p key={b} className="mb-2 border-l-4 border-look px-4 py-2">
+        <p key={b} className="mb-2 border-l-4 border-look bg-look-wash px-4 py-2">
           <State tone="look">Behind others</State> {b}
         </p>
       ))}
