@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -15,6 +16,7 @@ import (
 
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/printfile"
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/core/settings"
 	"wardifex/internal/store"
 )
@@ -223,7 +225,11 @@ func sizeOf(p *printfile.Profile) string {
 		if axis == 2 {
 			low = 0
 		}
-		out = append(out, fmt.Sprintf("%.0f", high-low))
+		says := fmt.Sprintf("%.0f", high-low)
+		if high-low < 10 { // of a flat print the tenths tell something
+			says = quantity.Format(math.Round(10*(high-low)) / 10)
+		}
+		out = append(out, says)
 	}
 	return strings.Join(out, " × ") + " mm"
 }
