@@ -157,8 +157,8 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
 		s.tool = int(n)
 		return
 	}
-	if word == "G10" { // of which the scripted family sets temperatures and offsets of tools
-		s.g10(rest)
+	if word == "G10" || word == "M568" { // by which the scripted family sets the temperatures of tools
+		s.setTemperatures(rest)
 	}
 	if overrides[word] && !harmless(word, rest) {
 		s.override(word, line)
@@ -279,7 +279,8 @@ func (s *scanner) setTo(heater *Extreme, rest []byte) {
 	}
 }
 
-func (s *scanner) g10(rest []byte) {
+// setTemperatures are those of a tool by its number: S while it prints, R while it waits.
+func (s *scanner) setTemperatures(rest []byte) {
 	tool, ok := param(rest, 'P')
 	if _, sets := param(rest, 'S'); ok && sets && tool >= 0 && tool < mostTools {
 		s.heat[int(tool)] = s.hotter(s.heat[int(tool)], rest)
