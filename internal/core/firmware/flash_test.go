@@ -165,7 +165,12 @@ func TestMessages(t *testing.T) {
 		"Option 'max_accel_to_decel' is not valid in section 'printer'": "does not know this key",
 		"mcu 'mcu': version mismatch, host v0.12 mcu v0.11":             "two versions",
 		"Unable to connect: /dev/ttyUSB0 no such file":                  "does not find the mainboard",
-		"All is well": "",
+		"Heater extruder not heating at expected rate":                  "the protection has stopped the machine",
+		"Error: MINTEMP triggered, system stopped":                      "open, shorted",
+		"Lost communication with the board":                             "did not answer in time",
+		"Probe triggered prior to movement":                             "reads closed where it should be open",
+		"Endstop x still triggered after retract":                       "reads closed where it should be open",
+		"All is well, probe at 3 mm":                                    "",
 	} {
 		got := firmware.MeaningsOf(text)
 		if (len(got) == 0) != (want == "") || want != "" && !strings.Contains(got[0].Means, want) {

@@ -47,10 +47,24 @@ var messages = []struct {
 		Do: "Set the serial path by the board's identity, not by its number: numbers change with the order of plugging. " +
 			"Then " +
 			"the cable, the supply, and whether the board runs a build of the host's family."}},
+	{regexp.MustCompile(`(?i)lost communication|communication.{0,20}(?:lost|timeout|timed out)|timer too (?:close|late)|` +
+		`stopped responding`), Meaning{
+		Means: "the mainboard did not answer in time",
+		Do: "The lead and its plugs, the supply of host and board, then what else the host is busy with. It is no reason " +
+			"to flash."}},
+	{regexp.MustCompile(`(?i)\b(?:probe|endstop)\b.{0,40}\btrigger(?:ed)?\b|\bno trigger\b`), Meaning{
+		Means: "a probe or an endstop reads closed where it should be open, or never closes",
+		Do: "Read it open and closed by hand before the axis moves again. A contact probe that was too close to the bed at " +
+			"power-up: lift Z and switch off and on."}},
 	{regexp.MustCompile(`(?i)permission denied`), Meaning{
 		Means: "the host's account may not use the line or the file",
 		Do:    "Give the account the right to it; run nothing as the all-powerful user for it."}},
-	{regexp.MustCompile(`(?i)(?:adc|temperature).{0,30}out of range|thermistor|sensor.{0,20}(?:open|short)`), Meaning{
+	{regexp.MustCompile(`(?i)not heating|heating failed|does not heat|thermal.?runaway`), Meaning{
+		Means: "a heater does not follow, and the protection has stopped the machine",
+		Do: "Power off and let it cool. Look at the leads and the seat of heater and sensor first, then at the supply; do " +
+			"not widen the protection's window to silence it."}},
+	{regexp.MustCompile(`(?i)(?:adc|temperature).{0,30}out of range|thermistor|sensor.{0,20}(?:open|short)|` +
+		`\b(?:min|max)_?temp\b`), Meaning{
 		Means: "a sensor shows what cannot be: open, shorted, or of another type than configured",
 		Do:    "Heat nothing. Plug out, look at the plug and the wires, and at the sensor's type in the configuration."}},
 	{regexp.MustCompile(`(?i)(?:already|default|weak).{0,20}password|change.{0,20}password`), Meaning{
