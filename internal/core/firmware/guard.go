@@ -62,7 +62,8 @@ func Guards(b Build, s machine.Snapshot, name, last string) []Guard {
 	if b.Family != parts.Hosted {
 		guardMemory(b, s, say)
 	}
-	for _, m := range Mismatches(s, b.ConfiguredFor) {
+	apart := Mismatches(s, b.ConfiguredFor)
+	for _, m := range apart {
 		level := GuardStops
 		if m.Leans {
 			level = GuardAsks
@@ -71,7 +72,7 @@ func Guards(b Build, s machine.Snapshot, name, last string) []Guard {
 	}
 	if len(b.ConfiguredFor) == 0 {
 		say("Configured for", GuardAsks, "for which parts it was configured is not on record")
-	} else if !slices.ContainsFunc(out, func(g Guard) bool { return strings.Contains(g.Says, "is configured for") }) {
+	} else if len(apart) == 0 {
 		say("Configured for", GuardPasses, "all that is on record of both agrees")
 	}
 	guardName(b, s, board, last, say)
