@@ -151,10 +151,16 @@ var factors = []struct {
 	{1000, "thousandths taken for whole units, such as mA for A"},
 }
 
-// Factor asks whether two numbers differ by their unit: √2, 2, 25.4 and 1000 are asked about.
+// Factor asks whether two numbers differ by their unit or by their sign: √2, 2, 25.4 and 1000 are asked about.
 // Empty where they do not.
 func Factor(a, b float64) string {
-	if a == 0 || b == 0 || math.Signbit(a) != math.Signbit(b) {
+	switch {
+	case a == 0 || b == 0:
+		return ""
+	case math.Signbit(a) != math.Signbit(b) && math.Abs(math.Abs(a/b)-1) <= sameShare:
+		return fmt.Sprintf("%s and %s differ in their sign alone: an offset taken for a trigger height, as the families write "+
+			"it otherwise, would explain it.", quantity.Format(round4(a)), quantity.Format(round4(b)))
+	case math.Signbit(a) != math.Signbit(b):
 		return ""
 	}
 	ratio := math.Max(a/b, b/a)
@@ -172,14 +178,33 @@ func round4(n float64) float64 { return math.Round(n*1e4) / 1e4 }
 func factor(list []Statement) string {
 	for i := range list {
 		for j := range i {
-			if len(list[i].numbers) == 1 && len(list[j].numbers) == 1 {
-				if why := Factor(list[i].numbers[0], list[j].numbers[0]); why != "" {
-					return why
-				}
+			if why := factorOf(list[i].numbers, list[j].numbers); why != "" {
+				return why
 			}
 		}
 	}
 	return ""
+}
+
+// factorOf is Factor of values of several numbers: those that differ all have one.
+func factorOf(a, b []float64) string {
+	if len(a) != len(b) {
+		return ""
+	}
+	why := ""
+	for i := range a {
+		if math.Abs(a[i]-b[i]) <= sameShare*math.Abs(a[i]) {
+			continue
+		}
+		is := Factor(a[i], b[i])
+		if is == "" {
+			return ""
+		}
+		if why == "" {
+			why = is
+		}
+	}
+	return why
 }
 
 // Choice is what a statement says of a trait that is a choice, as its code; empty of a number.

@@ -196,15 +196,34 @@ func TestOneOfSeveralOnALine(t *testing.T) {
 	}
 }
 
-// What is asked about: numbers that differ by √2, 2, 25.4 or 1000; nothing else.
+// What is asked about: numbers that differ by √2, 2, 25.4 or 1000, or by their sign; nothing else.
 func TestFactors(t *testing.T) {
 	for _, tt := range []struct {
 		a, b float64
 		asks bool
 	}{{0.8, 1.131, true}, {1131, 800, true}, {95, 190, true}, {1, 25.4, true}, {800, 0.8, true}, {95, 415, false},
-		{-1, 2, false}, {0, 5, false}, {2, 2.005, false}, {100, 200.5, false}, {100, 200.3, true}} {
+		{-1, 2, false}, {0, 5, false}, {2, 2.005, false}, {100, 200.5, false}, {100, 200.3, true},
+		{-1.85, 1.85, true}, {1.85, -1.86, false}, {-40, 40.05, true}} {
 		if got := calibration.Factor(tt.a, tt.b); (got != "") != tt.asks {
 			t.Errorf("%g and %g: %q", tt.a, tt.b, got)
+		}
+	}
+}
+
+// Of a value of several numbers those that differ are asked about, and only where each has a reason.
+func TestFactorsOfSeveral(t *testing.T) {
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "probe.model": "x"})
+	for text, asks := range map[string]bool{
+		"M851 X40 Y-10 Z-1.5\n": true,
+		"M851 X40 Y10 Z-1.5\n":  true,
+		"M851 X40 Y-11 Z-1.5\n": false,
+	} {
+		values := drift.Of(s, nil, nil, []drift.Source{
+			source(t, 1, "compiled", drift.BuildConfiguration, "#define NOZZLE_TO_PROBE_OFFSET { -40, -10, -1.5 }\n"),
+			source(t, 2, "compiled", drift.StoredSettings, text),
+		})
+		if len(values) != 1 || strings.Contains(values[0].Says, "in their sign alone") != asks {
+			t.Errorf("%q: %+v", text, values)
 		}
 	}
 }
