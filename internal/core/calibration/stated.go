@@ -158,8 +158,8 @@ func Factor(a, b float64) string {
 	case a == 0 || b == 0:
 		return ""
 	case math.Signbit(a) != math.Signbit(b) && math.Abs(math.Abs(a/b)-1) <= sameShare:
-		return fmt.Sprintf("%s and %s differ in their sign alone: an offset taken for a trigger height, as the families write "+
-			"it otherwise, would explain it.", quantity.Format(round4(a)), quantity.Format(round4(b)))
+		return fmt.Sprintf("%s and %s differ in their sign alone: an offset written as another family writes it, by the "+
+			"height of the trigger, would explain it.", quantity.Format(round4(a)), quantity.Format(round4(b)))
 	case math.Signbit(a) != math.Signbit(b):
 		return ""
 	}
