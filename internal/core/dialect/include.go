@@ -17,9 +17,9 @@ func Roots(form Form, files []File) []int {
 	return newAssembly(form, files).roots()
 }
 
-// ReadFrom reads one of the files of a configuration with those that it takes in.
-func ReadFrom(form Form, files []File, root int) (*Document, error) {
-	return readFiles(form, files, []int{root})
+// ReadFrom reads some of the files of a configuration, one after the other, with those that they take in.
+func ReadFrom(form Form, files []File, roots ...int) (*Document, error) {
+	return readFiles(form, files, roots)
 }
 
 // ReadAll reads files of one configuration as one document: where a file takes in another that is

@@ -104,6 +104,9 @@ func founds(s machine.Snapshot, sources []Source) ([]calibration.Found, map[plac
 	from := map[place]origin{}
 	for i := range sources {
 		src := &sources[i]
+		if src.Called {
+			continue
+		}
 		for j := range src.Stated.Calibrations {
 			st := &src.Stated.Calibrations[j]
 			c, ok := calibration.Of(st.Kind)

@@ -210,6 +210,38 @@ func TestFactors(t *testing.T) {
 	}
 }
 
+// Scripts that something calls set nothing that lasts, where the one that runs at start is on record; what the
+// machine saved itself counts over that one.
+func TestScriptsThatAreCalled(t *testing.T) {
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "scripted"})
+	files := []drift.KeptFile{
+		{SourceFile: drift.SourceFile{ID: 1, Name: "begin.g"}, Text: "M906 E400\nM92 E1\n"},
+		{SourceFile: drift.SourceFile{ID: 2, Name: "Config.g"}, Text: "M906 E800\nM98 P\"more.g\"\n"},
+		{SourceFile: drift.SourceFile{ID: 3, Name: "config-override.g"}, Text: "M92 E420\n"},
+		{SourceFile: drift.SourceFile{ID: 4, Name: "more.g"}, Text: "M92 E415\n"},
+	}
+	found := func(family string, files []drift.KeptFile) string {
+		sources, faults := drift.Read(settings.Shipped(), family, drift.StoredSettings, files)
+		if len(faults) > 0 {
+			t.Fatal(faults)
+		}
+		out := ""
+		for _, f := range drift.Found(s, sources) {
+			out += f.Value + " of " + fmt.Sprint(f.File) + "; "
+		}
+		return out
+	}
+	if got, want := found("scripted", files), "0.566 A of 2; 420 steps/mm of 3; "; got != want {
+		t.Errorf("with the start script: %s, want %s", got, want)
+	}
+	if got, want := found("scripted", files[:1]), "0.283 A of 1; 1 steps/mm of 1; "; got != want {
+		t.Errorf("without it: %s, want %s", got, want)
+	}
+	if got, want := found("compiled", files[:1]), "0.4 A of 1; 1 steps/mm of 1; "; got != want {
+		t.Errorf("of another family: %s, want %s", got, want)
+	}
+}
+
 // Of a value of several numbers those that differ are asked about, and only where each has a reason.
 func TestFactorsOfSeveral(t *testing.T) {
 	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "probe.model": "x"})

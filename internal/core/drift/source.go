@@ -1,11 +1,13 @@
 package drift
 
 import (
+	"slices"
 	"time"
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/dialect"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/settings"
 )
 
@@ -15,7 +17,16 @@ type Source struct {
 	Where  Where
 	Files  []SourceFile // in the order in which they are numbered in what is stated
 	Stated *settings.Stated
+	// Called says that it is a script which runs when something calls it: what it sets is no setting of the machine.
+	Called bool
 }
+
+// The scripted family's settings: the script that runs at start, and the one that the machine writes itself and
+// runs after it. Source: from memory.
+const (
+	startScript = "config.g"
+	savedScript = "config-override.g"
+)
 
 // SourceFile is a settings file on record.
 type SourceFile struct {
@@ -39,7 +50,7 @@ type ReadFault struct {
 
 // Read reads the files of one place of a machine, a card or a build. Headers, and sections of keys,
 // are one configuration; of G-code each script that no other calls is read by itself, with those that
-// it calls.
+// it calls. Where the script that the scripted family runs at start is among them, the others are called.
 func Read(w *settings.Words, family string, where Where, files []KeptFile) (sources []Source, faults []ReadFault) {
 	var forms []dialect.Form
 	of := map[dialect.Form][]KeptFile{}
@@ -71,11 +82,33 @@ func Read(w *settings.Words, family string, where Where, files []KeptFile) (sour
 			read(dialect.ReadAll(form, texts))
 			continue
 		}
-		for _, root := range dialect.Roots(form, texts) {
+		roots := dialect.Roots(form, texts)
+		if start := atStart(family, texts, roots); len(start) > 0 {
+			read(dialect.ReadFrom(form, texts, start...))
+			roots = slices.DeleteFunc(roots, func(i int) bool { return slices.Contains(start, i) })
+			src.Called = true
+		}
+		for _, root := range roots {
 			read(dialect.ReadFrom(form, texts, root))
 		}
 	}
 	return sources, faults
+}
+
+// atStart are those of the scripts that run when a machine of the scripted family starts, in their order; none
+// where the first of them is not on record.
+func atStart(family string, files []dialect.File, roots []int) []int {
+	named := func(name string) int {
+		return slices.IndexFunc(roots, func(i int) bool { return settings.ScriptName(files[i].Name) == name })
+	}
+	start, saved := named(startScript), named(savedScript)
+	switch {
+	case family != parts.Scripted || start < 0:
+		return nil
+	case saved < 0:
+		return []int{roots[start]}
+	}
+	return []int{roots[start], roots[saved]}
 }
 
 // statement is what a line of a place says.
