@@ -69,6 +69,28 @@ func TestSettingsOnRecord(t *testing.T) {
 	}
 }
 
+// A script that is called is shown as one, and what it sets on its way is held against nothing.
+func TestScriptsOfAMachine(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", map[string]string{"firmware.family": "scripted"})
+	for name, text := range map[string]string{"config.g": "M906 E800\n", "begin.g": "M906 E400\nG28\nM906 E700\n"} {
+		_, err := does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: drift.StoredSettings, Name: name,
+			Text: []byte(text)}, "Ansa", now)
+		must(t, err)
+	}
+	view, err := does(s).MachineSettings(ctx, id)
+	must(t, err)
+	if len(view.Values) != 0 || len(view.Files) != 2 {
+		t.Fatalf("%+v", view)
+	}
+	for _, f := range view.Files {
+		if f.Called != (f.Name == "begin.g") || f.Values != 1 || len(f.Twice) > 0 {
+			t.Errorf("%+v", f)
+		}
+	}
+}
+
 // Files that take one another in are one configuration: what one leaves open the other says, a value is
 // put right in the file where it stands, and what is wrong is told with its file.
 func TestSeveralFilesAreOneConfiguration(t *testing.T) {

@@ -21,6 +21,7 @@ type SettingsOnRecord struct {
 	Values int                 `json:"values" doc:"How many values of it are known"`
 	Faults []dialect.LineFault `json:"faults" doc:"What could not be read or decided"`
 	Twice  []string            `json:"twice" doc:"Values that it sets twice, and not to the same"`
+	Called bool                `json:"called" doc:"A script that runs when it is called: its values hold that long"`
 	Card   []store.CardPlace   `json:"card" doc:"Of a card: the machines that it was in, newest first"`
 	Fault  string              `json:"fault,omitempty" doc:"Why it is not read now"`
 }
@@ -106,6 +107,7 @@ type fileRead struct {
 	traits []settings.TraitStatement
 	faults []dialect.LineFault
 	twice  []string
+	called bool // all that it states is of a script that is called
 	fault  error
 }
 
@@ -126,6 +128,7 @@ func (r settingsRead) cautions() []settings.Caution {
 // of is what was read of one file.
 func (r settingsRead) of(id int64) fileRead {
 	var out fileRead
+	stands := false
 	for _, f := range r.faults {
 		if slices.ContainsFunc(f.Files, func(x drift.SourceFile) bool { return x.ID == id }) {
 			out.fault = f.Err
@@ -138,6 +141,7 @@ func (r settingsRead) of(id int64) fileRead {
 		}
 		d := src.Stated.Document
 		out.form = d.Form
+		before := len(out.values) + len(out.traits)
 		for _, st := range src.Stated.Calibrations {
 			if st.File == at {
 				out.values = append(out.values, st)
@@ -148,16 +152,20 @@ func (r settingsRead) of(id int64) fileRead {
 				out.traits = append(out.traits, st)
 			}
 		}
+		if len(out.values)+len(out.traits) > before {
+			out.called, stands = out.called || src.Called, stands || !src.Called
+		}
 		for _, f := range d.Faults {
 			if f.File == "" && len(src.Files) == 1 || f.File == src.Files[at].Name {
 				f.File = ""
 				out.faults = append(out.faults, f)
 			}
 		}
-		if at == 0 {
+		if at == 0 && !src.Called {
 			out.twice = append(out.twice, src.Stated.SetTwice()...)
 		}
 	}
+	out.called = out.called && !stands
 	return out
 }
 
@@ -190,7 +198,7 @@ func (a *App) MachineSettings(ctx context.Context, machineID int64) (MachineSett
 		of := read.of(f.ID)
 		on := SettingsOnRecord{SettingsFile: f.SettingsFile, Form: of.form, Values: len(of.values) + len(of.traits),
 			Faults: append([]dialect.LineFault{}, of.faults...), Twice: append([]string{}, of.twice...),
-			Card: []store.CardPlace{}}
+			Called: of.called, Card: []store.CardPlace{}}
 		if of.fault != nil {
 			on.Fault = of.fault.Error()
 		}

@@ -8216,6 +8216,8 @@ export interface components {
             buildId?: number;
             /** Format: int64 */
             bytes: number;
+            /** @description A script that runs when it is called: its values hold that long */
+            called: boolean;
             /** @description Of a card: the machines that it was in, newest first */
             card: components["schemas"]["CardPlace"][];
             family: string;

@@ -116,6 +116,7 @@ function FileLine({ machine, file: f }: { machine: number; file: Schemas["Settin
           </span>
         </p>
         {f.fault && <State tone="bad">{f.fault}</State>}
+        {f.called && <p className="text-dim">A script that is called: what it sets holds until it is set again</p>}
         {f.secrets > 0 && (
           <p>
             {f.secrets} {f.secrets === 1 ? "secret is" : "secrets are"} masked; the file that holds them: {f.original}
