@@ -14,6 +14,7 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/dialect"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/core/settings"
 )
@@ -182,6 +183,9 @@ func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) P
 	_, name, _ := strings.Cut(wrong.Where, ", ")
 	p := Patch{File: wrong.File, Name: name, Where: src.Where, Line: wrong.Line, Was: wrong.Word, Becomes: d.Stands,
 		Then: then[src.Where]}
+	if src.isScripts() {
+		p.Then = then[CardFile]
+	}
 	edits, err := p.change(of, d)
 	if err == nil && len(edits) > 0 {
 		if src.Where != StartCode {
@@ -201,6 +205,12 @@ func patch(of origin, wrong calibration.Statement, d calibration.Disagreement) P
 	return p
 }
 
+// isScripts reports whether settings that are stored are scripts on the machine's card: the scripted family reads
+// them at its start, and a value that is sent lasts until then.
+func (src *Source) isScripts() bool {
+	return src.Where == StoredSettings && src.Stated.Family == parts.Scripted
+}
+
 // choice is what is stated of a trait that is a choice; empty of a number.
 func (o origin) choice() string {
 	if o.trait == nil {
@@ -212,9 +222,10 @@ func (o origin) choice() string {
 // change is what makes a place state the value that stands: edits of its files, or lines to send.
 func (p *Patch) change(of origin, d calibration.Disagreement) ([]dialect.Edit, error) {
 	src := of.source
+	sent := src.Where == StoredSettings && !src.isScripts()
 	if of.statement != nil {
-		switch src.Where {
-		case StoredSettings:
+		switch {
+		case sent:
 			p.Lines = settings.Write(src.Stated.Family, d.Kind, d.Subject, d.Stands)
 			if len(p.Lines) == 0 {
 				return nil, fmt.Errorf("the %s family has no word that sets it from its value alone: set it at the machine",
@@ -222,7 +233,7 @@ func (p *Patch) change(of origin, d calibration.Disagreement) ([]dialect.Edit, e
 			}
 			p.Lines = append(p.Lines, "M500")
 			return nil, nil
-		case StartCode:
+		case src.Where == StartCode:
 			p.Becomes = "left to the machine's own settings"
 			return src.Stated.Drop(*of.statement), nil
 		}
@@ -241,7 +252,7 @@ func (p *Patch) change(of origin, d calibration.Disagreement) ([]dialect.Edit, e
 			return nil, err
 		}
 	}
-	if src.Where == StoredSettings && of.trait.Choice == "" {
+	if sent && of.trait.Choice == "" {
 		p.Lines = []string{src.Stated.LineOf(*of.trait, n), "M500"}
 		return nil, nil
 	}

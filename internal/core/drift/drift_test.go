@@ -242,6 +242,31 @@ func TestScriptsThatAreCalled(t *testing.T) {
 	}
 }
 
+// The scripted family reads its settings from scripts at every start: the patch is of the script, where another
+// family is sent lines to store.
+func TestStoredInScripts(t *testing.T) {
+	records := []calibration.Record{{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "95.4 steps/mm",
+		Passed: true, Store: calibration.StoreSettings, At: day(12)}}
+	for family, want := range map[string]string{
+		"scripted": "+M92 E95.4 ; steps Put the file back on the card, and start the machine with it. []",
+		"compiled": "Send the lines, then read the settings back (M503). [M92 E95.4 M500]",
+	} {
+		s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": family})
+		values := drift.Of(s, records, nil, []drift.Source{source(t, 1, family, drift.StoredSettings, "M92 E415 ; steps\n")})
+		if len(values) != 1 || len(values[0].Patches) != 1 {
+			t.Fatalf("%s: %+v", family, values)
+		}
+		p := values[0].Patches[0]
+		got := strings.TrimSpace(fmt.Sprint(p.Then, " ", p.Lines))
+		if at := strings.Index(p.Diff, "+M92"); at >= 0 {
+			got = strings.TrimSpace(p.Diff[at:]) + " " + got
+		}
+		if got != want {
+			t.Errorf("%s: %q, want %q", family, got, want)
+		}
+	}
+}
+
 // Of a value of several numbers those that differ are asked about, and only where each has a reason.
 func TestFactorsOfSeveral(t *testing.T) {
 	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled", "probe.model": "x"})
