@@ -23,8 +23,8 @@ export function HostMessage({ id }: { id: number }) {
       }}
     >
       <p className="text-dim">
-        Update in this order: backup, host, API server, web page, add-ons. Then read the messages; then paper under the
-        nozzle, whatever they say.
+        Update in this order: backup, password, host, API server, web page, add-ons. Then read the messages; then paper
+        under the nozzle, whatever they say.
       </p>
       <Field label="Paste the message" htmlFor="host-message">
         <TextArea id="host-message" value={text} onChange={setText} rows={3} className="font-mono" required />
