@@ -198,22 +198,19 @@ func (now fleetNow) judge(f store.PrintFile) JudgedFile {
 			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words,
 				Macros: now.macros[m.ID]})}
 		on.Machine.Taken, on.Machine.Next = now.ahead.of(m.ID, now.now)
-		if was := f.Answers[m.ID]; was != "" && goodness(was) < goodness(on.Verdict.Answer) {
+		if was := f.Answers[m.ID]; was != "" && was.Rank() < on.Verdict.Answer.Rank() {
 			on.Was = was
 		}
 		out.Answers[on.Verdict.Answer]++
 		out.Machines = append(out.Machines, on)
 	}
 	slices.SortStableFunc(out.Machines, func(x, y FileOnMachine) int {
-		return cmp.Or(cmp.Compare(goodness(x.Verdict.Answer), goodness(y.Verdict.Answer)), cmp.Compare(freedom(x.Machine),
+		return cmp.Or(cmp.Compare(x.Verdict.Answer.Rank(), y.Verdict.Answer.Rank()), cmp.Compare(freedom(x.Machine),
 			freedom(y.Machine)),
 			cmp.Compare(since(x.Machine.Taken), since(y.Machine.Taken)), strings.Compare(x.Machine.Name, y.Machine.Name))
 	})
 	return out
 }
-
-// goodness is the place of an answer, the best first.
-func goodness(a printfile.Answer) int { return slices.Index(printfile.Answers(), a) }
 
 func sizeOf(p *printfile.Profile) string {
 	var out []string

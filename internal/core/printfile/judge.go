@@ -40,6 +40,9 @@ const (
 // Answers lists them, the best first.
 func Answers() []Answer { return []Answer{Prints, AfterRepair, LookFirst, DoesNot} }
 
+// Rank is the place of an answer among them: of two, the lower is the better.
+func (a Answer) Rank() int { return slices.Index(Answers(), a) }
+
 // FileFinding is something about a file on a machine.
 type FileFinding struct {
 	Level  Level       `json:"level" enum:"note,repair,look first,does not print here"`
