@@ -12,17 +12,24 @@ type AxisDrive struct {
 	Facts      []*machine.Fact // the step angle, the microsteps, and the lead, or the teeth and the pitch
 }
 
-// AxisDriveOf is full steps × microsteps ÷ lead of an axis that a screw drives, and ÷ (teeth × pitch) of X and
-// Y where belts do; false where a fact is unknown, or belts of two kinds are on record. Further motors of an
-// axis are like its first. Source: common practice.
-func AxisDriveOf(s machine.Snapshot, axis machine.Place) (AxisDrive, bool) {
+// AxisMotor are the step angle of the motor that moves an axis and the microsteps of the driver that feeds it; nil
+// where it has none. Further motors of an axis are like its first.
+func AxisMotor(s machine.Snapshot, axis machine.Place) (angle, microsteps *machine.Fact) {
 	motors := s.Structure().At(parts.Motor, axis)
 	if len(motors) == 0 {
+		return nil, nil
+	}
+	return s.Of(motors[0], parts.MotorStepAngle), s.Of(s.Structure().FedBy(motors[0]).To, parts.DriverMicrosteps)
+}
+
+// AxisDriveOf is full steps × microsteps ÷ lead of an axis that a screw drives, and ÷ (teeth × pitch) of X and
+// Y where belts do; false where a fact is unknown, or belts of two kinds are on record. Source: common practice.
+func AxisDriveOf(s machine.Snapshot, axis machine.Place) (AxisDrive, bool) {
+	angle, microsteps := AxisMotor(s, axis)
+	if angle == nil {
 		return AxisDrive{}, false
 	}
-	motor := motors[0]
-	d := AxisDrive{Facts: []*machine.Fact{s.Of(motor, parts.MotorStepAngle),
-		s.Of(s.Structure().FedBy(motor).To, parts.DriverMicrosteps)}}
+	d := AxisDrive{Facts: []*machine.Fact{angle, microsteps}}
 	perTurn := 1.0
 	by := func(words string, facts ...*machine.Fact) {
 		d.By, d.Facts = words, append(d.Facts, facts...)

@@ -170,7 +170,7 @@ func (f *following) command(line string, often Often, within []string) {
 		note(&f.does.Loads)
 	case word == "G29", strings.Contains(word, "MESH_CALIBRATE"):
 		note(&f.does.Probes)
-	case f.cools(word, rest, script):
+	case cools(word, rest, script):
 		note(&f.does.Cools)
 	}
 }
@@ -182,7 +182,7 @@ var (
 )
 
 // cools reports whether a line switches the nozzle's heater off.
-func (f *following) cools(word, rest string, script bool) bool {
+func cools(word, rest string, script bool) bool {
 	switch word {
 	case "TURN_OFF_HEATERS", "M81":
 		return true

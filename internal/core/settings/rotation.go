@@ -26,10 +26,8 @@ func WriteOn(s machine.Snapshot, family string, k calibration.Kind, x calibratio
 	section, d := "", bench.Drive{Ratio: 1}
 	if axis, is := strings.CutPrefix(string(x), "axis "); is && k == calibration.AxisSteps {
 		section = "stepper_" + axis
-		for _, motor := range s.Structure().At(parts.Motor, x.Place()) {
-			d.StepAngle, _ = s.Number(motor, parts.MotorStepAngle)
-			d.Microsteps, _ = s.Number(s.Structure().FedBy(motor).To, parts.DriverMicrosteps)
-			break // further motors of the axis are like the first
+		if angle, microsteps := bench.AxisMotor(s, x.Place()); angle != nil {
+			d.StepAngle, d.Microsteps = angle.Value.Number, microsteps.Value.Number
 		}
 	} else if k == calibration.Steps {
 		section = extruderSection(x.Place().Head())
