@@ -9,24 +9,32 @@ import (
 	"wardifex/internal/core/settings"
 )
 
-// named is a command that is a name: a macro, or a word of the hosted family.
-func (s *scanner) named(word string, rest []byte) {
-	if !strings.Contains(word, "OBJECT") && !strings.HasPrefix(word, "SET_") {
-		s.mayEnd(word)
+// named is a command that is a name: a macro, or a word of the hosted family; alone says that whatever its parameters
+// are, nothing is taken down but that it is used.
+func (s *scanner) named(name string, rest []byte) (word string, alone bool) {
+	if !strings.Contains(name, "OBJECT") && !strings.HasPrefix(name, "SET_") {
+		s.mayEnd(name)
+	} else {
+		alone = true
 	}
 	switch {
-	case word == "SET_HEATER_TEMPERATURE":
+	case name == "SET_HEATER_TEMPERATURE":
 		s.setHeater(string(rest))
-	case strings.HasSuffix(word, "OBJECT_START"), strings.HasSuffix(word, "OBJECT_DEFINE"):
+		alone = false
+	case strings.HasSuffix(name, "OBJECT_START"), strings.HasSuffix(name, "OBJECT_DEFINE"):
 		s.label(string(bytes.TrimSpace(rest[:min(len(rest), 200)])))
-	case strings.Contains(word, "MESH_CALIBRATE"):
-		s.probed(word, append([]byte(word), rest...))
-	case strings.Contains(word, "MESH_PROFILE"):
+		alone = false
+	case strings.Contains(name, "MESH_CALIBRATE"):
+		s.probed(name, append([]byte(name), rest...))
+		alone = false
+	case strings.Contains(name, "MESH_PROFILE"):
 		if s.p.Loaded == 0 {
 			s.p.Loaded = s.lines
 		}
+		alone = false
 	}
-	s.use(word)
+	s.use(name)
+	return name, alone
 }
 
 // hostHeater is a heater and the temperature that a host's word sets it to.

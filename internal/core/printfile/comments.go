@@ -10,10 +10,7 @@ import (
 // comment looks for what a slicer notes: "nozzle_diameter = 0.4", "TIME:3600", "printing object x".
 func (s *scanner) comment(b []byte) {
 	b = bytes.TrimLeft(b, " \t")
-	if len(b) < 4 || len(b) > 4096 {
-		return
-	}
-	if c := b[0] | 0x20; c != 'n' && c != 't' && c != 'f' && c != 'l' && c != 'e' && c != 'g' && c != 'p' && c != 'm' {
+	if len(b) < 4 || len(b) > 4096 || saysNothing(b) {
 		return
 	}
 	cut := bytes.IndexAny(b[:min(len(b), 80)], ":=")
@@ -57,6 +54,28 @@ func (s *scanner) comment(b []byte) {
 			h.Flavour = value()
 		}
 	}
+}
+
+// saysNothing tells most comments by their beginning: nothing is looked for in them.
+func saysNothing(b []byte) bool {
+	for len(b) > 0 && b[0] == ' ' {
+		b = b[1:]
+	}
+	if len(b) < 2 {
+		return true
+	}
+	second := b[1] | 0x20
+	switch b[0] | 0x20 {
+	case 'n', 'e', 'g', 'p', 'm', '\t' | 0x20:
+		return false
+	case 't':
+		return second == 'y' // which type of line is printed next
+	case 'l':
+		return second == 'i' // how wide it is
+	case 'f':
+		return second == 'e' // which feature it is of
+	}
+	return true
 }
 
 // plainKey adds a key in small letters, its words parted by blanks.

@@ -2,8 +2,14 @@ package printfile
 
 import "math"
 
-var tenths = [...]float64{1, 1e-1, 1e-2, 1e-3, 1e-4, 1e-5, 1e-6, 1e-7, 1e-8, 1e-9, 1e-10, 1e-11, 1e-12, 1e-13, 1e-14,
-	1e-15, 1e-16, 1e-17, 1e-18}
+// powers are those of ten that a float holds exactly, so that what is divided by them is as near as can be.
+var powers = func() (all [19]float64) {
+	all[0] = 1
+	for i := 1; i < len(all); i++ {
+		all[i] = all[i-1] * 10
+	}
+	return all
+}()
 
 // parse reads a number at i of a line, and gives where it ends; i itself where there is none.
 // Digits beyond what a float holds are passed over.
@@ -47,7 +53,7 @@ func parse(b []byte, i int) (n float64, end int) {
 	if digits == 0 {
 		return 0, start
 	}
-	n = float64(whole) * tenths[fraction]
+	n = float64(whole) / powers[fraction]
 	if more > 0 {
 		n *= math.Pow10(more)
 	}

@@ -9,6 +9,7 @@ import (
 	"io"
 	"math"
 	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 	"testing/iotest"
@@ -512,7 +513,7 @@ func random(n uint64, lines int) string {
 	var b bytes.Buffer
 	for range lines {
 		x, y, e := r.Float64()*300-20, r.Float64()*300-20, r.Float64()*4
-		switch r.IntN(26) {
+		switch r.IntN(32) {
 		case 0:
 			fmt.Fprintf(&b, "G1 Z%.2f F%d\n", r.Float64()*20, r.IntN(9000))
 		case 1:
@@ -546,6 +547,31 @@ func random(n uint64, lines int) string {
 				fmt.Fprintf(&b, "G1 X--%.1f Y%.1f E1\nG1 X%.2f Y%.2f E--%.1f\nG0 X%.1f\r\nG1 X%s E2\n", x, y, x, y, e, y,
 					strings.Repeat("-", 80))
 			}
+		case 11: // as slicers write it that say with each move what it is
+			for range 1 + r.IntN(9) {
+				fmt.Fprintf(&b, "G1 X%.3f Y%.3f E%.5f ; wall\nG1 X%.3f Y%.3f E%.5f;wall\r\n", x, y, e, y, x, e)
+				fmt.Fprintf(&b, "G1 X%.1f Y%.0f ;\tgo\nG1 E%.4f F%d ; up\n", y, x, e, r.IntN(9000))
+			}
+		case 12: // absolute extrusion with numbers too long to be read at once, and a wipe
+			b.WriteString("M82\n")
+			for range 1 + r.IntN(9) {
+				fmt.Fprintf(&b, "G1 X%.3f Y%.3f E%.5f\nG1 E%.5f F2400\n", x, y, 1000+e, 1000+e-1)
+				fmt.Fprintf(&b, "G1 X%.0f Y%.3f E%.4f\nG1 X%.3f Y-%.3f E-%.2f\n", y, x, 99+e, y, x, e)
+			}
+		case 13: // hops
+			fmt.Fprintf(&b, "G1 Z%.1f\nG0 X%.3f Y%.3f F9000\nG1 Z%.2f F600\nG1 Z5 E1\n", e, x, y, e/2)
+		case 14:
+			b.WriteString([]string{";TYPE:x\n", ";WIDTH:.4\r\n", ";WIPE\tEND\n", "; Z:2 \n", ";\n", ";time\x01:5\n",
+				";Z\rG1 X500\n"}[r.IntN(7)])
+		case 15: // words that are only counted
+			for range 1 + r.IntN(5) {
+				text := []string{"M204 S#\n", "m204 P#\r\n", "M106 S#\n", "SET_VELOCITY_LIMIT ACCEL=#\n", "G11 ;#\n",
+					"EXCLUDE_OBJECT_END NAME=#\n", "M204;#\n", "G4 P#\n", "M205 X1 Y1 (#\n", "G-1 X#\n"}[r.IntN(10)]
+				b.WriteString(strings.Replace(text, "#", strconv.Itoa(r.IntN(900)), 1))
+			}
+		case 16: // arcs within what was printed, and whole circles
+			fmt.Fprintf(&b, "G2 X%.3f Y%.3f I1.5 J-2.25 E%.4f\nG3 X%.3f I%.2f E.1 F%d\n", x, y, e, y, e, r.IntN(9000))
+			fmt.Fprintf(&b, "G3 I2 J1 E1\nG2 X%.2f Y%.2f J3\n", y, x)
 		default:
 			for range 1 + r.IntN(6) {
 				fmt.Fprintf(&b, "G1 X%.3f Y%.3f E%.5f\n", r.Float64()*300, r.Float64()*300, e)
@@ -577,6 +603,45 @@ func TestPiecesAreTheWhole(t *testing.T) {
 				t.Fatalf("file %d by %d bytes takes %d s, in one piece %d s", n, size, got.Seconds, whole.Seconds)
 			}
 		}
+	}
+}
+
+// An arc takes as long as it is, not as its ends are apart: here at 1 mm/s. Source: 2 π r.
+func TestTimeOfArcs(t *testing.T) {
+	for text, want := range map[string]int64{
+		"G3 X-10 Y0 I-10 J0 E1": 31, "G2 X-10 Y0 I-10 J0 E1": 31, "G3 X0 Y10 I-10 J0 E1": 15, "G2 X0 Y10 I-10 J0 E1": 47,
+		"G2 X10 Y0 I-10 J0 E1": 62, "G3 X0 Y10 R10 E1": 15, "G3 X0 Y10 R-10 E1": 47, "G3 X10 Y0 Z20 I-10 J0": 65,
+		"G1 X-10 Y0 E1": 20,
+	} {
+		// Alone, and among lines that are read fast.
+		for _, before := range []string{"", "G1 X50 Y50 E1\nG1 X-50 Y-50 E2\nG1 X10 Y0\n"} {
+			from := scan(t, "M83\nG28\nG1 X10 Y0 Z0 F60\n"+before+"G4\n"+strings.Repeat(";\n", 99)).Seconds
+			got := scan(t, "M83\nG28\nG1 X10 Y0 Z0 F60\n"+before+text+"\n"+strings.Repeat(";\n", 99)).Seconds - from
+			if got < want || got > want+1 {
+				t.Errorf("%q after %q takes %d s, want %d", text, before, got, want)
+			}
+		}
+	}
+}
+
+// How long a file takes does not depend on where its pieces end, but for the first move of each.
+func TestTimeOfPieces(t *testing.T) {
+	var b strings.Builder
+	b.WriteString("M83\nG28\nG1 X0 Y0 Z.2 F1200\nG1 X200 Y200 E1\n")
+	for i := range 20_000 {
+		fmt.Fprintf(&b, "G1 X%.2f Y%.2f E.%03d\n", 100+90*math.Sin(float64(i)/90), 100+90*math.Cos(float64(i)/90), 1+i%99)
+	}
+	var all []int64
+	for _, size := range []int{1 << 20, 9000} {
+		p, err := printfile.ScanBy(context.Background(), strings.NewReader(b.String()), nil, size)
+		if err != nil {
+			t.Fatal(err)
+		}
+		all = append(all, p.Seconds)
+	}
+	// 20,000 mm at 20 mm/s.
+	if all[0] < 1000 || all[0] > 1040 || math.Abs(float64(all[0]-all[1])) > 10 {
+		t.Errorf("in one piece it takes %d s, in many %d", all[0], all[1])
 	}
 }
 

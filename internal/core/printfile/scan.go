@@ -58,6 +58,7 @@ type scanner struct {
 	reach, used        sides
 	uses               map[string]*Use
 	overrides          map[string]*Use
+	counted            map[string]count // words that are only counted, as they are written
 	order, overOrder   []string
 	labelled           map[string]bool
 	codes, notACommand int64
@@ -68,6 +69,7 @@ type scanner struct {
 	tooFar             int64 // the first line with a coordinate that no machine has; 0 for none
 	binary             int64 // the first line that is no text; 0 for none
 
+	row   row    // moves that are read fast
 	plain bool   // every line is read by itself
 	piece *piece // of a piece of a file
 }
@@ -79,7 +81,8 @@ type sides struct {
 }
 
 func newScanner() *scanner {
-	s := &scanner{uses: map[string]*Use{}, overrides: map[string]*Use{}, labelled: map[string]bool{}}
+	s := &scanner{uses: map[string]*Use{}, overrides: map[string]*Use{}, labelled: map[string]bool{},
+		counted: map[string]count{}}
 	s.unit, s.knownE = 1, true
 	for _, b := range []*sides{&s.reach, &s.used} {
 		for i := range 3 {

@@ -11,7 +11,7 @@ var byteOrder = []byte("\ufeff")
 
 // other reads a line that is no straight move in its usual form.
 func (s *scanner) other(b []byte) {
-	if !s.checkLength(len(b)) {
+	if !s.plain && s.again(b) || !s.checkLength(len(b)) {
 		return
 	}
 	if bytes.IndexByte(b, 0) >= 0 {
@@ -39,13 +39,17 @@ func (s *scanner) other(b []byte) {
 	case (letter == 'G' || letter == 'M' || letter == 'T') && end > 1 && (end == len(text) || !isWord(text[end]) ||
 		letter != 'T' && isLetter(text[end])):
 		s.codes++
-		s.code(letter, n, text[:end], text[end:], b)
+		if word, alone := s.code(letter, n, text[:end], text[end:], b); alone {
+			s.counted[string(text[:end])] = count{s.uses[word], true}
+		}
 	case isLetter(text[0]) || text[0] == '_':
 		end := 0
 		for end < len(text) && isWord(text[end]) {
 			end++
 		}
-		s.named(string(bytes.ToUpper(text[:end])), text[end:])
+		if word, alone := s.named(string(bytes.ToUpper(text[:end])), text[end:]); alone {
+			s.counted[string(text[:end])] = count{s.uses[word], false}
+		}
 	default:
 		if text[0] != '(' && text[0] != '%' {
 			if s.notACommand++; s.notACommand == 1 {
@@ -90,86 +94,132 @@ func param(b []byte, letter byte) (n float64, ok bool) {
 var overrides = map[string]bool{"M92": true, "M301": true, "M304": true, "M851": true, "M906": true, "M350": true,
 	"G31": true, "M307": true, "M665": true, "M666": true, "M206": true, "M569": true, "M500": true, "M502": true}
 
-// code is a word of G-code.
-func (s *scanner) code(letter byte, n float64, name, rest, line []byte) {
-	word := string(letter) + string(name[1:])
-	if number := int(n); letter == 'G' && n == math.Trunc(n) {
-		switch number {
-		case 0, 1:
+// count is a word of which nothing is taken down but how often it is used; that too only where use is not nil.
+type count struct {
+	use  *Use
+	code bool // it is a word of G-code
+}
+
+// again reads a line whose word was read before and is only counted: slicers write some with every few moves.
+func (s *scanner) again(b []byte) bool {
+	end := 0
+	for end < len(b) && end < 40 && isWord(b[end]) {
+		end++
+	}
+	c, ok := s.counted[string(b[:end])]
+	if !ok || len(b) > 400 || end < len(b) && b[end] != ' ' && b[end] != '\r' || bytes.IndexByte(b, 0) >= 0 {
+		return false
+	}
+	if c.use != nil {
+		c.use.Count++
+	}
+	if c.code {
+		s.codes++
+	}
+	return true
+}
+
+// code is a word of G-code; alone says that whatever its parameters are, nothing is taken down but that it is used.
+func (s *scanner) code(letter byte, n float64, name, rest, line []byte) (word string, alone bool) {
+	word = string(letter) + string(name[1:])
+	switch number := int(n); {
+	case letter == 'T' && n >= 0 && n < mostTools:
+		s.tool = number
+		return word, false
+	case letter == 'G' && n == math.Trunc(n) && number >= 0 && number <= 3:
+		if number < 2 {
 			s.move(rest)
-			return
-		case 2, 3:
+		} else {
 			s.arc(rest, number == 2)
-			return
-		case 5:
-			if s.move(rest); s.spline == 0 {
-				s.spline = s.lines
-			}
-		case 20:
-			s.unit = 25.4
-		case 21:
-			s.unit = 1
-		case 28:
-			s.home(rest, line)
-		case 29:
-			s.probe(rest, line)
-		case 90:
-			s.relative, s.relE = false, false
-		case 91:
-			s.relative, s.relE = true, true
-		case 92:
-			s.set(rest)
 		}
-	} else if letter == 'M' {
-		switch number {
-		case 82:
-			s.relE = false
-		case 83:
-			s.relE = true
-		case 104, 109:
-			s.heatTool(rest)
-		case 140, 190:
-			s.p.Bed = s.hotter(s.p.Bed, rest)
-			s.setTo(&s.setBed, rest)
-		case 141, 191:
-			s.p.Chamber = s.hotter(s.p.Chamber, rest)
-			if number == 191 && s.p.ChamberWaits == 0 && len(s.p.Chamber) > 0 {
-				s.p.ChamberWaits = s.lines
-			}
-		case 0, 1, 2, 81: // in some families they run a script of the machine's own, or switch everything off
+		return word, false
+	case letter == 'G' && n == math.Trunc(n):
+		alone = !s.geometry(number, rest, line)
+	case letter == 'M' && number == 98:
+		if name := script(rest); name != "" {
+			word = callsScript + name
 			s.mayEnd(word)
-		case 98:
-			if name := script(rest); name != "" {
-				s.mayEnd(callsScript + name)
-				s.use(callsScript + name)
-				return
-			}
-		case 420:
-			if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
-				s.p.Loaded = s.lines
-			}
-		case 486:
-			if id, ok := param(rest, 'S'); ok && id >= 0 {
-				s.label("M486 " + mm(id))
-			}
 		}
-	} else if letter == 'T' && n >= 0 && n < mostTools {
-		s.tool = int(n)
-		return
+	case letter == 'M':
+		alone = !s.setting(word, number, rest)
 	}
-	if word == "G10" || word == "M568" { // by which the scripted family sets the temperatures of tools
-		s.setTemperatures(rest)
-	}
-	if overrides[word] && !harmless(word, rest) {
-		s.override(word, line)
-		return
+	if overrides[word] {
+		if alone = false; !harmless(word, rest) {
+			s.override(word, line)
+			return word, false
+		}
 	}
 	switch word {
 	case "G20", "G21", "G90", "G91", "G92", "M82", "M83", "M104", "M109", "M140", "M190", "M105", "M106", "M107", "M73",
 		"M117":
-		return
+	default:
+		s.use(word)
 	}
-	s.use(word)
+	return word, alone
+}
+
+// geometry is a word of G-code that says how those of moves are taken, or where the head is; false for another.
+func (s *scanner) geometry(number int, rest, line []byte) bool {
+	switch number {
+	case 5:
+		if s.move(rest); s.spline == 0 {
+			s.spline = s.lines
+		}
+	case 10: // by which the scripted family sets the temperatures of tools
+		s.setTemperatures(rest)
+	case 20:
+		s.unit = 25.4
+	case 21:
+		s.unit = 1
+	case 28:
+		s.home(rest, line)
+	case 29:
+		s.probe(rest, line)
+	case 90:
+		s.relative, s.relE = false, false
+	case 91:
+		s.relative, s.relE = true, true
+	case 92:
+		s.set(rest)
+	default:
+		return false
+	}
+	return true
+}
+
+// setting is a word of G-code of which the parameters are looked at; false for another.
+func (s *scanner) setting(word string, number int, rest []byte) bool {
+	switch number {
+	case 82:
+		s.relE = false
+	case 83:
+		s.relE = true
+	case 104, 109:
+		s.heatTool(rest)
+	case 140, 190:
+		s.p.Bed = s.hotter(s.p.Bed, rest)
+		s.setTo(&s.setBed, rest)
+	case 141, 191:
+		s.p.Chamber = s.hotter(s.p.Chamber, rest)
+		if number == 191 && s.p.ChamberWaits == 0 && len(s.p.Chamber) > 0 {
+			s.p.ChamberWaits = s.lines
+		}
+	case 0, 1, 2, 81: // in some families they run a script of the machine's own, or switch everything off
+		s.mayEnd(word)
+	case 420:
+		if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
+			s.p.Loaded = s.lines
+		}
+	case 486:
+		if id, ok := param(rest, 'S'); ok && id >= 0 {
+			s.label("M486 " + mm(id))
+		}
+	case 568: // as G10
+		s.setTemperatures(rest)
+	default:
+		return false
+	}
+	return true
 }
 
 // harmless are uses of a word that set nothing: a word without parameters asks.
@@ -302,57 +352,6 @@ func (s *scanner) hotter(list []Extreme, rest []byte) []Extreme {
 		list = push(list, n, s.lines)
 	}
 	return list
-}
-
-// toCentre is where the centre of an arc lies from its begin: the arc goes by dx and dy, and is the longer of two
-// where its radius is negative. Source: from memory.
-func toCentre(dx, dy, radius float64, clockwise bool) (i, j float64) {
-	chord := math.Hypot(dx, dy)
-	if chord == 0 {
-		return 0, 0
-	}
-	away := math.Sqrt(max(radius*radius-chord*chord/4, 0)) / chord
-	if clockwise != (radius < 0) {
-		away = -away
-	}
-	return dx/2 - dy*away, dy/2 + dx*away
-}
-
-// arc is G2 or G3: its whole circle is within the bounds that it may reach.
-func (s *scanner) arc(rest []byte, clockwise bool) {
-	from := s.at
-	s.asksEntry(0)
-	s.asksEntry(1)
-	s.move(rest)
-	i, hasI := param(rest, 'I')
-	j, hasJ := param(rest, 'J')
-	if radius, hasR := param(rest, 'R'); hasR && !hasI && !hasJ {
-		i, j = toCentre(s.at[0]-from[0], s.at[1]-from[1], radius*s.unit, clockwise)
-		i, j = i/s.unit, j/s.unit
-	} else if !hasI && !hasJ {
-		return
-	}
-	centre := [2]float64{from[0] + i*s.unit, from[1] + j*s.unit}
-	r := math.Hypot(i, j) * s.unit
-	begin := math.Atan2(from[1]-centre[1], from[0]-centre[0])
-	end := math.Atan2(s.at[1]-centre[1], s.at[0]-centre[0])
-	if clockwise {
-		begin, end = end, begin
-	}
-	if end <= begin {
-		end += 2 * math.Pi
-	}
-	_, extrudes := param(rest, 'E')
-	for quarter := math.Ceil(begin / (math.Pi / 2)); quarter*math.Pi/2 < end; quarter++ {
-		angle := quarter * math.Pi / 2
-		for axis, n := range []float64{centre[0] + r*math.Cos(angle), centre[1] + r*math.Sin(angle)} {
-			for _, b := range []*sides{&s.reach, &s.used} {
-				if (b == &s.reach || extrudes) && (n < b.low[axis]-1e-9 || n > b.high[axis]+1e-9) {
-					s.further(b, axis, n)
-				}
-			}
-		}
-	}
 }
 
 // label counts an object that is labelled, once.
