@@ -100,7 +100,12 @@ func (s *scanner) fast(b []byte) int {
 func (p *pen) follow(row *row, b []byte) (done, printed int) {
 	printed = -1
 	for done < row.count {
-		if n := p.draw(row.moves[done:row.count]); n > 0 {
+		m := &row.moves[done]
+		if m.draws {
+			n := p.draw(row.moves[done:row.count])
+			if n == 0 {
+				break
+			}
 			done += n
 			printed = done - 1
 			if !p.relE {
@@ -108,11 +113,13 @@ func (p *pen) follow(row *row, b []byte) (done, printed int) {
 			}
 			continue
 		}
-		prints, ok := p.move(&row.moves[done])
-		if !ok {
+		if m.saw&^(sawE|sawF) == 0 {
+			if !p.stay(m) {
+				break
+			}
+		} else if prints, ok := p.move(m); !ok {
 			break
-		}
-		if prints {
+		} else if prints {
 			printed = done
 		}
 		done++
@@ -154,11 +161,29 @@ func (p *pen) draw(moves []move) int {
 	return n
 }
 
+// stay is a move that sets the feed rate, or draws filament back or brings it up; false where it is left to the reader
+// of single lines.
+func (p *pen) stay(m *move) bool {
+	if f := m.of(wordF, 0); f > 0 {
+		if p.unpaced {
+			return false
+		}
+		p.pace = 60 / f
+	}
+	if m.saw&sawE != 0 {
+		fed := m.number[wordE]
+		if !p.relE {
+			fed -= p.e
+			p.e = m.number[wordE]
+		}
+		p.filament += fed
+		p.seconds += math.Abs(fed) * p.pace
+	}
+	return true
+}
+
 // move makes a move of any words; ok is false where it is left to the reader of single lines.
 func (p *pen) move(m *move) (prints, ok bool) {
-	if m.draws && !p.relE {
-		return false, false // what it feeds is unread
-	}
 	toX, toY, toZ, pace := m.of(wordX, p.x), m.of(wordY, p.y), m.of(wordZ, p.z), p.pace
 	fed, e := m.of(wordE, 0), p.e
 	if !p.relE {

@@ -69,50 +69,44 @@ var letters = func() (all [256]uint8) {
 
 // read reads as many plain moves as a text begins with.
 func (r *row) read(b []byte, relE bool) {
-	at, n, line := 0, 0, 0
-read:
+	n, at, line := 0, 0, 0
 	for n < rowLength && at+ahead < len(b) {
-		w, m := (*window)(b[at:at+ahead]), &r.moves[n]
-		end := m.readDrawing(w, relE)
-		if end == 0 && w[0] == ';' {
-			if end = plainComment(b[at:]); end == 0 {
+		if b[at] == ';' {
+			end := plainComment(b[at:])
+			if end == 0 {
 				break
 			}
 			at += int(end)
 			line++
 			continue
 		}
+		w, m := (*window)(b[at:at+ahead]), &r.moves[n]
+		end := uint(0)
+		if binary.LittleEndian.Uint32(w[:]) == 'G'|'1'<<8|' '<<16|'X'<<24 {
+			end = m.readPlane(w, relE)
+		}
 		if end == 0 {
 			if end = m.read(w, relE); end == 0 {
 				break
 			}
 		}
-		switch {
-		case w[end&(stretch-1)] == '\n':
-			end++
-		case w[end&(stretch-1)] == '\r' && w[(end+1)&(stretch-1)] == '\n':
-			end += 2
-		default:
-			more := commentEnd(b[at+int(end):])
-			if more == 0 {
-				break read
-			}
-			end += more
-		}
 		r.begins[n], r.lines[n] = at, line
-		at += int(end)
+		if w[end&(stretch-1)] == '\n' {
+			at += int(end) + 1
+		} else if more := restOfLine(b[at+int(end):]); more > 0 {
+			at += int(end + more)
+		} else {
+			break
+		}
 		line++
 		n++
 	}
 	r.count, r.begins[n], r.lines[n] = n, at, line
 }
 
-// readDrawing reads a move that draws, of numbers with a point, and says where its last word ends; 0 where it is
-// another line.
-func (m *move) readDrawing(w *window, relE bool) (end uint) {
-	if binary.LittleEndian.Uint32(w[:]) != 'G'|'1'<<8|' '<<16|'X'<<24 {
-		return 0
-	}
+// readPlane reads the commonest moves, "G1 X… Y… E…" and "G1 X… Y… F…", of coordinates with a point, and says where the
+// last word ends; 0 where it is another line.
+func (m *move) readPlane(w *window, relE bool) (end uint) {
 	inX, i := w.eight(4), uint(4)
 	negativeX := byte(inX) == '-'
 	if negativeX {
@@ -128,32 +122,41 @@ func (m *move) readDrawing(w *window, relE bool) (end uint) {
 	}
 	shapeY := shapeOf(&decimals, inY)
 	j += shapeY.length + 2
-	if !w.follows(i-2, 'Y') || !w.follows(j-2, 'E') {
-		return 0
-	}
-	digitsX, digitsY, fed := shapeX.digits(inX), shapeY.digits(inY), 0.0
-	differs := shapeX.differs(inX, digitsX) | shapeY.differs(inY, digitsY)
-	if relE {
-		inE := w.eight(j)
-		shapeE := shapeOf(&decimals, inE)
-		digitsE := shapeE.digits(inE)
-		differs |= shapeE.differs(inE, digitsE)
-		fed = shapeE.number(digitsE)
+	x, y := shapeX.digits(inX), shapeY.digits(inY)
+	differs := shapeX.differs(inX, x) | shapeY.differs(inY, y)
+	in, third := w.eight(j), w.word(j-2)
+	if third == wordAfterBlank('E') && relE {
+		shapeE := shapeOf(&decimals, in)
+		e := shapeE.digits(in)
+		differs |= shapeE.differs(in, e)
+		m.number[wordE] = shapeE.number(e)
 		end = j + shapeE.length
-	} else if end = w.numberEnd(j); end == j {
+		m.saw, m.kind, m.draws = sawX|sawY|sawE, '1', e != 0
+	} else if third == wordAfterBlank('E') {
+		if end = w.numberEnd(j); end == j {
+			return 0
+		}
+		m.number[wordE] = 0
+		m.saw, m.kind, m.draws = sawX|sawY|sawE, '1', true
+	} else if third == wordAfterBlank('F') {
+		shapeF := shapeOf(&integers, in)
+		f := shapeF.digits(in)
+		differs |= shapeF.differs(in, f)
+		m.number[wordF] = shapeF.number(f)
+		end = j + shapeF.length
+		m.saw, m.kind, m.draws = sawX|sawY|sawF, '1', false
+	} else {
 		return 0
 	}
-	x, y := shapeX.number(digitsX), shapeY.number(digitsY)
+	if differs != 0 || w.word(i-2) != wordAfterBlank('Y') {
+		return 0
+	}
+	m.number[wordX], m.number[wordY] = shapeX.number(x), shapeY.number(y)
 	if negativeX {
-		x = -x
+		m.number[wordX] = -m.number[wordX]
 	}
 	if negativeY {
-		y = -y
-	}
-	m.number[wordX], m.number[wordY], m.number[wordE] = x, y, fed
-	m.saw, m.kind, m.draws = sawX|sawY|sawE, '1', !relE || fed > 0
-	if differs != 0 {
-		return 0
+		m.number[wordY] = -m.number[wordY]
 	}
 	return end
 }
@@ -205,11 +208,13 @@ func (w *window) eight(i uint) uint64 {
 	return binary.LittleEndian.Uint64(w[i : i+8])
 }
 
-// follows says whether the next word of a line has a letter.
-func (w *window) follows(i uint, letter byte) bool {
+// word is how the next word of a line begins: a blank and a letter.
+func (w *window) word(i uint) uint16 {
 	i &= stretch - 1
-	return binary.LittleEndian.Uint16(w[i:i+2]) == ' '|uint16(letter)<<8
+	return binary.LittleEndian.Uint16(w[i : i+2])
 }
+
+func wordAfterBlank(letter byte) uint16 { return ' ' | uint16(letter)<<8 }
 
 // numberEnd is where a number ends that may be long, or where it goes on beyond what is looked at.
 func (w *window) numberEnd(i uint) uint {
@@ -230,9 +235,14 @@ func (w *window) numberEnd(i uint) uint {
 	return i
 }
 
-// commentEnd is how many bytes a comment after the last word of a move takes; 0 where there is none.
-func commentEnd(b []byte) uint {
-	if len(b) > 1 && (b[0] == ';' || b[0] == ' ' && b[1] == ';') {
+// restOfLine is how many bytes follow the last word of a move: a line end of two bytes, or a comment; 0 where more does.
+func restOfLine(b []byte) uint {
+	switch {
+	case len(b) < 2:
+		return 0
+	case b[0] == '\r' && b[1] == '\n':
+		return 2
+	case b[0] == ';' || b[0] == ' ' && b[1] == ';':
 		return toLineEnd(b)
 	}
 	return 0
