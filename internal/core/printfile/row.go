@@ -235,7 +235,8 @@ func (w *window) numberEnd(i uint) uint {
 	return i
 }
 
-// restOfLine is how many bytes follow the last word of a move: a line end of two bytes, or a comment; 0 where more does.
+// restOfLine is how many bytes follow the last word of a move: a line end of two bytes, or a comment; 0 for anything
+// else.
 func restOfLine(b []byte) uint {
 	switch {
 	case len(b) < 2:
