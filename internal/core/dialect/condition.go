@@ -56,7 +56,7 @@ func (h *headerReader) evaluate(word, asked string) truth {
 		return not(h.isDefined(asked))
 	}
 	x := &expression{h: h, text: asked, steps: mostSteps}
-	v := x.either(0)
+	v := x.read(0, 1)
 	if x.skip(); x.at < len(x.text) || x.failed {
 		return unknown
 	}
@@ -66,7 +66,7 @@ func (h *headerReader) evaluate(word, asked string) truth {
 // number works out a sum; false where it asks for what is not known in this file, or is none.
 func (h *headerReader) number(text string) (float64, bool) {
 	x := &expression{h: h, text: text, steps: mostSteps}
-	v := x.sum(0)
+	v := x.read(0, sums)
 	x.skip()
 	return v.n, v.known && x.at == len(x.text) && !x.failed && !math.IsInf(v.n, 0) && !math.IsNaN(v.n)
 }
@@ -74,17 +74,23 @@ func (h *headerReader) number(text string) (float64, bool) {
 // isDefined tells whether a name is defined: one that is commented out is known not to be, one
 // that this file never names may be defined elsewhere.
 func (h *headerReader) isDefined(name string) truth {
-	at, known := h.defined[strings.TrimSpace(name)]
+	_, is := h.definition(strings.TrimSpace(name))
+	return is
+}
+
+// definition is that of a name, and whether it is in force.
+func (h *headerReader) definition(name string) (*Entry, truth) {
+	at, known := h.defined[name]
 	if !known {
-		return unknown
+		return nil, unknown
 	}
-	switch h.Entries[at].Force {
+	switch e := &h.Entries[at]; e.Force {
 	case InForce:
-		return yes
+		return e, yes
 	case CommentedOut:
-		return no
+		return e, no
 	}
-	return unknown
+	return nil, unknown
 }
 
 // amount is what an expression is worth: a number, or only whether it holds.
@@ -144,95 +150,133 @@ func (x *expression) spent(depth int) bool {
 	return x.failed
 }
 
-func (x *expression) either(depth int) amount {
-	v := x.both(depth)
-	for !x.spent(depth) && x.take("||") {
-		v = amountOf(or(v.truth(), x.both(depth).truth()))
-	}
-	return v
+// operator is one between two operands.
+type operator struct {
+	sign string
+	// binds is how strongly, from 1, as in C; 0 of no operator.
+	binds int
 }
 
-func (x *expression) both(depth int) amount {
-	v := x.compared(depth)
-	for !x.spent(depth) && x.take("&&") {
-		v = amountOf(and(v.truth(), x.compared(depth).truth()))
+// sums bind as strongly as this or more.
+const sums = 5
+
+// next is the operator that stands here, if one does. Source of what binds how strongly: the C standard, ISO/IEC 9899,
+// 6.5.
+func (x *expression) next() operator {
+	x.skip()
+	rest := x.text[x.at:]
+	if rest == "" {
+		return operator{}
 	}
-	return v
+	two := rest[:min(2, len(rest))]
+	switch two {
+	case "||":
+		return operator{two, 1}
+	case "&&":
+		return operator{two, 2}
+	case "==", "!=":
+		return operator{two, 3}
+	case "<=", ">=":
+		return operator{two, 4}
+	case "<<", ">>":
+		return operator{} // of bits, which no condition on options asks for
+	}
+	switch rest[0] {
+	case '<', '>':
+		return operator{rest[:1], 4}
+	case '+', '-':
+		return operator{rest[:1], sums}
+	case '*', '/':
+		return operator{rest[:1], 6}
+	}
+	return operator{}
 }
 
-func (x *expression) compared(depth int) amount {
-	a := x.sum(depth)
-	for _, sign := range []string{"==", "!=", ">=", "<=", ">", "<"} {
-		if x.spent(depth) || !x.take(sign) {
-			continue
-		}
-		b := x.sum(depth)
-		if !a.known || !b.known {
-			return amount{}
-		}
-		return amountOf(truthOf(map[string]bool{"==": a.n == b.n, "!=": a.n != b.n, ">=": a.n >= b.n, "<=": a.n <= b.n,
-			">": a.n > b.n, "<": a.n < b.n}[sign]))
-	}
-	return a
-}
-
-func (x *expression) sum(depth int) amount {
-	v := x.product(depth)
-	for !x.spent(depth) {
-		sign := 0.0
-		switch {
-		case x.take("+"):
-			sign = 1
-		case x.take("-"):
-			sign = -1
-		default:
-			return v
-		}
-		w := x.product(depth)
-		v = amount{n: v.n + sign*w.n, known: v.known && w.known, whole: v.whole && w.whole}
-	}
-	return v
-}
-
-func (x *expression) product(depth int) amount {
+// read reads operands and the operators between them that bind at least so strongly.
+func (x *expression) read(depth, least int) amount {
 	v := x.single(depth)
 	for !x.spent(depth) {
-		switch {
-		case x.take("*"):
-			w := x.single(depth)
-			v = amount{n: v.n * w.n, known: v.known && w.known, whole: v.whole && w.whole}
-		case x.take("/"):
-			w := x.single(depth)
-			v = amount{n: v.n / w.n, known: v.known && w.known && w.n != 0, whole: v.whole && w.whole}
-			if v.whole {
-				v.n = math.Trunc(v.n)
-			}
-		default:
-			return v
+		op := x.next()
+		if op.binds < least || op.binds == 0 {
+			break
 		}
+		x.at += len(op.sign)
+		v = op.of(v, x.read(depth, op.binds+1))
 	}
 	return v
+}
+
+// of is what two operands come to.
+func (op operator) of(a, b amount) amount {
+	switch op.sign {
+	case "||":
+		return amountOf(or(a.truth(), b.truth()))
+	case "&&":
+		return amountOf(and(a.truth(), b.truth()))
+	}
+	known, whole := a.known && b.known, a.whole && b.whole
+	switch op.sign {
+	case "+":
+		return amount{n: a.n + b.n, known: known, whole: whole}
+	case "-":
+		return amount{n: a.n - b.n, known: known, whole: whole}
+	case "*":
+		return amount{n: a.n * b.n, known: known, whole: whole}
+	case "/":
+		v := amount{n: a.n / b.n, known: known && b.n != 0, whole: whole}
+		if whole {
+			v.n = math.Trunc(v.n)
+		}
+		return v
+	}
+	if !known {
+		return amount{}
+	}
+	return amountOf(truthOf(compare(a.n, op.sign, b.n)))
+}
+
+func compare(a float64, sign string, b float64) bool {
+	switch sign {
+	case "==":
+		return a == b
+	case "!=":
+		return a != b
+	case ">=":
+		return a >= b
+	case "<=":
+		return a <= b
+	case ">":
+		return a > b
+	}
+	return a < b
 }
 
 func (x *expression) single(depth int) amount {
 	if x.spent(depth) {
 		return amount{}
 	}
-	switch {
-	case !strings.HasPrefix(strings.TrimLeft(x.text[x.at:], " \t"), "!=") && x.take("!"):
-		return amountOf(not(x.single(depth + 1).truth()))
-	case x.take("-"):
-		v := x.single(depth + 1)
-		v.n = -v.n
-		return v
-	case x.take("("):
-		v := x.either(depth + 1)
-		if !x.take(")") {
-			x.failed = true
+	if x.skip(); x.at < len(x.text) {
+		switch x.text[x.at] {
+		case '!':
+			if strings.HasPrefix(x.text[x.at:], "!=") {
+				break
+			}
+			x.at++
+			return amountOf(not(x.single(depth + 1).truth()))
+		case '-':
+			x.at++
+			v := x.single(depth + 1)
+			v.n = -v.n
+			return v
+		case '(':
+			x.at++
+			v := x.read(depth+1, 1)
+			if !x.take(")") {
+				x.failed = true
+			}
+			return v
 		}
-		return v
 	}
-	x.skip()
 	from := x.at
 	for x.at < len(x.text) && (isName(x.text[x.at]) || x.text[x.at] == '.') {
 		x.at++
@@ -241,6 +285,9 @@ func (x *expression) single(depth int) amount {
 	if word == "" {
 		x.failed = true
 		return amount{}
+	}
+	if n, ok := decimal(word); ok {
+		return n
 	}
 	if word[0] >= '0' && word[0] <= '9' || word[0] == '.' {
 		n, err := strconv.ParseFloat(strings.TrimRight(word, "uUlLfF"), 64)
@@ -251,6 +298,21 @@ func (x *expression) single(depth int) amount {
 		return amount{n: n, known: err == nil, whole: !strings.ContainsAny(word, ".eE") && !strings.HasSuffix(word, "f")}
 	}
 	return x.named(word, depth)
+}
+
+// decimal is a whole number in decimal digits; false where it is another, or none.
+func decimal(text string) (amount, bool) {
+	if text == "" || len(text) > 15 {
+		return amount{}, false
+	}
+	n := 0
+	for _, c := range []byte(text) {
+		if c < '0' || c > '9' {
+			return amount{}, false
+		}
+		n = n*10 + int(c-'0')
+	}
+	return amount{n: float64(n), known: true, whole: true}, true
 }
 
 // named is what a name is worth: what it is defined as, or whether an option is on.
@@ -278,11 +340,16 @@ func (x *expression) named(word string, depth int) amount {
 		x.argument()
 		return amount{} // a macro that is code
 	}
-	if x.h.isDefined(word) != yes {
+	e, is := x.h.definition(word)
+	if is != yes {
 		return amount{}
 	}
-	inner := &expression{h: x.h, text: x.h.Value(&x.h.Entries[x.h.defined[word]]), steps: x.steps}
-	v := inner.either(depth + 1)
+	value := x.h.Value(e)
+	if n, ok := decimal(value); ok {
+		return n
+	}
+	inner := &expression{h: x.h, text: value, steps: x.steps}
+	v := inner.read(depth+1, 1)
 	inner.skip()
 	x.steps = inner.steps
 	if inner.failed || inner.at < len(inner.text) {
@@ -310,7 +377,9 @@ func (x *expression) options(word string) amount {
 		return amount{}
 	}
 	all, some := yes, no
-	for name := range strings.SplitSeq(x.argument(), ",") {
+	for names, more := x.argument(), true; more; {
+		var name string
+		name, names, more = strings.Cut(names, ",")
 		if x.steps--; x.steps < 0 {
 			x.failed = true
 			return amount{}

@@ -2,6 +2,8 @@ package dialect_test
 
 import (
 	"fmt"
+	"go/token"
+	"go/types"
 	"math/rand/v2"
 	"strings"
 	"testing"
@@ -79,6 +81,39 @@ func TestConditionsAgainstTheirOwnWorth(t *testing.T) {
 		}
 		if got != want || len(d.Faults) > 0 {
 			t.Fatalf("%q is in force, want %q, faults %v of\n%s", got, want, d.Faults, b.String())
+		}
+	}
+}
+
+// Operators bind as in C, which Go's own do as far as these are mixed: its type checker works out the same.
+func TestOperatorsBind(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	of := func(signs ...string) string { return signs[r.IntN(len(signs))] }
+	sum := func() string {
+		text := of("", "-") + fmt.Sprint(1+r.IntN(9))
+		for range r.IntN(4) {
+			text += of(" + ", " - ", "*", " / ") + fmt.Sprint(1+r.IntN(9))
+		}
+		return text
+	}
+	clause := func() string {
+		return of("", "!") + "(" + sum() + of(" < ", ">", "<=", " >= ", " == ", "!=") + sum() + ")"
+	}
+	for range 3000 {
+		text := sum() + of(" < ", " == ", " >= ") + sum()
+		for range r.IntN(4) {
+			text += of(" && ", "||") + clause()
+		}
+		want, err := types.Eval(token.NewFileSet(), nil, token.NoPos, text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := read(t, dialect.Header, "#if "+text+"\n#define X true\n#else\n#define X false\n#endif\n")
+		for i := range d.Entries {
+			e := &d.Entries[i]
+			if e.Force == dialect.Undecided || (e.Force == dialect.InForce) != (d.Value(e) == want.Value.String()) {
+				t.Fatalf("%s: %s is %v, want %s", text, d.Value(e), e.Force, want.Value)
+			}
 		}
 	}
 }

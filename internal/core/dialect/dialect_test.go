@@ -111,11 +111,12 @@ func TestRefusesWhatIsNoText(t *testing.T) {
 
 func TestTellsTheForm(t *testing.T) {
 	for text, want := range map[string]dialect.Form{
-		"// configuration\n#pragma once\n#define A 1\n": dialect.Header,
-		"# host\n[mcu]\nserial: /dev/x\n":               dialect.Sections,
-		"; config.g\nM92 X80\nM906 X800\n":              dialect.GCode,
-		"echo:  M92 X80\r\n":                            dialect.GCode,
-		"hello":                                         "",
+		"// configuration\n#pragma once\n#define A 1\n":                         dialect.Header,
+		"# host\n[mcu]\nserial: /dev/x\n":                                       dialect.Sections,
+		"; config.g\nM92 X80\nM906 X800\n":                                      dialect.GCode,
+		"[gcode_macro A]\ngcode:\n  G28\n  G1 X1\n\tG1 X2\n  M117 x\n  G1 X3\n": dialect.Sections,
+		"echo:  M92 X80\r\n":                                                    dialect.GCode,
+		"hello":                                                                 "",
 	} {
 		if got := dialect.FormOf(text); got != want {
 			t.Errorf("%q is %q, want %q", text, got, want)

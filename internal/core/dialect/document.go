@@ -28,6 +28,8 @@ const (
 	MostBytes = 8 << 20
 	// MostLine is the length of one line, in bytes.
 	MostLine = 64 << 10
+	// leastEntry is about how many bytes an entry takes at least; room for more is made when they are there.
+	leastEntry = 16
 	// mostFaults is how many faults of a document are told.
 	mostFaults = 50
 	// mostDepth is how deep conditionals, brackets and inclusions may be nested.
@@ -160,6 +162,7 @@ const enough = 100
 func FormOf(text string) Form {
 	header, sections, codes := 0, 0, 0
 	text = strings.TrimPrefix(text, byteOrder)
+	inSection := false
 	for text != "" && header+sections+codes < enough {
 		line := text
 		if n := strings.IndexByte(text, '\n'); n >= 0 {
@@ -168,9 +171,10 @@ func FormOf(text string) Form {
 			text = ""
 		}
 		line = strings.TrimPrefix(line, "#*#")
+		indented := line != "" && (line[0] == ' ' || line[0] == '\t')
 		line = strings.TrimLeft(line, " \t/")
 		switch {
-		case line == "":
+		case line == "", inSection && indented: // what a macro does is the value of a key
 		case line[0] == '#':
 			if _, is := after(line, 1, len(line), "define"); is {
 				header++
@@ -179,6 +183,7 @@ func FormOf(text string) Form {
 			switch end := strings.IndexByte(line, ']'); {
 			case end > 1 && commentAt(line, end+1, len(line)) == end+1:
 				sections += 3 // keys follow, which tell nothing by themselves
+				inSection = true
 			case isCode(line):
 				codes++
 			}
@@ -306,6 +311,9 @@ func (d *Document) Number(at Span) (float64, bool) {
 	}
 	return n, err == nil && !math.IsInf(n, 0) && !math.IsNaN(n)
 }
+
+// tellsNoMore says that so many faults are told that a further one is not.
+func (d *Document) tellsNoMore() bool { return len(d.Faults) > mostFaults }
 
 func (d *Document) fault(line int, format string, a ...any) {
 	switch {

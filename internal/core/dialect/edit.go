@@ -18,7 +18,12 @@ type Edit struct {
 func Apply(text string, edits []Edit) (string, error) {
 	edits = slices.Clone(edits)
 	slices.SortStableFunc(edits, func(a, b Edit) int { return cmp.Compare(a.From, b.From) })
+	longer := 0
+	for _, e := range edits {
+		longer += len(e.New)
+	}
 	var b strings.Builder
+	b.Grow(len(text) + longer)
 	at := 0
 	for _, e := range edits {
 		if e.From < at || e.To < e.From || e.To > len(text) {

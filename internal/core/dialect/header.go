@@ -6,7 +6,7 @@ import "strings"
 // works out which conditionals hold, as far as what they ask is defined in it.
 func readHeader(d *Document) {
 	h := headerReader{Document: d}
-	d.Entries = make([]Entry, 0, len(d.Text)/64)
+	d.Entries = make([]Entry, 0, min(strings.Count(d.Text, "#"), len(d.Text)/leastEntry))
 	text := d.Text
 	for at := 0; at < len(text); {
 		end := strings.IndexByte(text[at:], '\n')
@@ -120,10 +120,22 @@ func isName(c byte) bool { return nameBytes[c] }
 // directive reads one that begins at a #, and gives where the next line begins.
 func (h *headerReader) directive(i, end, next int) int {
 	text := h.Text
-	if at, ok := after(text, i+1, end, "define"); ok {
-		return h.define(at, end, next, InForce)
+	from := i + 1
+	for from < end && (text[from] == ' ' || text[from] == '\t') {
+		from++
 	}
-	if at, ok := after(text, i+1, end, "undef"); ok {
+	at := from
+	for at < end && isName(text[at]) {
+		at++
+	}
+	word := text[from:at]
+	for at < end && (text[at] == ' ' || text[at] == '\t') {
+		at++
+	}
+	switch word {
+	case "define":
+		return h.define(at, end, next, InForce)
+	case "undef":
 		if h.force() == InForce {
 			stop := at
 			for stop < end && isName(text[stop]) {
@@ -133,19 +145,16 @@ func (h *headerReader) directive(i, end, next int) int {
 			delete(h.defined, text[at:stop])
 		}
 		return next
-	}
-	for _, word := range []string{"ifdef", "ifndef", "if", "elif", "else", "endif", "include"} {
-		at, ok := after(text, i+1, end, word)
-		if !ok {
-			continue
-		}
-		if word == "include" && h.taken[strings.LastIndexByte(text[:i], '\n')+1] {
+	case "include":
+		if h.taken[strings.LastIndexByte(text[:i], '\n')+1] {
 			return next
 		}
-		asked, next := h.joined(at, end, next)
-		h.conditional(word, asked, strings.TrimSpace(text[i:end]))
+	case "ifdef", "ifndef", "if", "elif", "else", "endif":
+	default:
 		return next
 	}
+	asked, next := h.joined(at, end, next)
+	h.conditional(word, asked, strings.TrimSpace(text[i:end]))
 	return next
 }
 
@@ -174,6 +183,9 @@ func (h *headerReader) joined(at, end, next int) (string, int) {
 }
 
 func uncommented(text string) string {
+	if strings.IndexByte(text, '/') < 0 {
+		return strings.TrimSpace(text)
+	}
 	if at := strings.Index(text, "//"); at >= 0 {
 		text = text[:at]
 	}
@@ -314,7 +326,7 @@ func (h *headerReader) conditional(word, asked, text string) {
 func (h *headerReader) ask(word, asked string) truth {
 	h.index()
 	t := h.evaluate(word, asked)
-	if t == unknown && h.force() != Excluded {
+	if t == unknown && !h.tellsNoMore() && h.force() != Excluded {
 		h.fault(h.line, "#%s %s: cannot be decided from this file", word, asked)
 	}
 	return t
@@ -354,7 +366,7 @@ func (h *headerReader) deciding() int32 {
 // index brings the names that are defined up to date.
 func (h *headerReader) index() {
 	if h.defined == nil {
-		h.defined = make(map[string]int32, len(h.Entries))
+		h.defined = make(map[string]int32, cap(h.Entries)/2)
 	}
 	for ; h.indexed < len(h.Entries); h.indexed++ {
 		e := &h.Entries[h.indexed]

@@ -9,9 +9,12 @@ import (
 // them. The block of lines that begin with #*# is the one that the machine writes itself.
 func readSections(d *Document) {
 	text := d.Text
-	d.Entries = make([]Entry, 0, len(text)/40)
+	d.Entries = make([]Entry, 0, min(strings.Count(text, "\n")+1, len(text)/leastEntry))
 	section, line := int32(0), 0
-	seen := map[string]int32{"": 0}
+	many := min(1+strings.Count(text, "["), 1000)
+	seen := make(map[string]int32, many)
+	seen[""] = 0
+	d.sections, d.spelled = slices.Grow(d.sections, many), slices.Grow(d.spelled, many)
 	open := -1          // the entry whose value goes on on indented lines
 	savedBegun := false // what stands in the saved block before its first section is its heading
 	for at := 0; at < len(text); {
@@ -99,20 +102,33 @@ func readSections(d *Document) {
 
 // sectionName is the name of a section as sections are told apart: in small letters, with one blank between words.
 func sectionName(written string) string {
+	capitals := false
 	for i := range len(written) {
-		if c := written[i]; c <= ' ' || c >= 'A' && c <= 'Z' || c >= 0x80 {
+		switch c := written[i]; {
+		case c >= 0x80 || c < ' ', c == ' ' && (i == 0 || i+1 == len(written) || written[i+1] == ' '):
 			return strings.ToLower(strings.Join(strings.Fields(written), " "))
+		case c >= 'A' && c <= 'Z':
+			capitals = true
 		}
+	}
+	if capitals {
+		return strings.ToLower(written)
 	}
 	return written
 }
 
 // commentAt is where a comment begins, or the blanks before it, or the end of the line.
 func commentAt(text string, i, end int) int {
-	for at := i; at < end; at++ {
-		if text[at] == '#' || text[at] == ';' && (at == i || text[at-1] == ' ' || text[at-1] == '\t') {
-			end = at
+	if at := strings.IndexByte(text[i:end], '#'); at >= 0 {
+		end = i + at
+	}
+	for from := i; from < end; from++ {
+		at := strings.IndexByte(text[from:end], ';')
+		if at < 0 {
 			break
+		}
+		if from += at; from == i || text[from-1] == ' ' || text[from-1] == '\t' {
+			end = from
 		}
 	}
 	for end > i && (text[end-1] == ' ' || text[end-1] == '\t' || text[end-1] == '\r') {

@@ -10,7 +10,8 @@ import (
 	"wardifex/internal/core/settings"
 )
 
-// header is a configuration of so many lines, of which as in real ones two thirds are comments.
+// header is a configuration of so many lines, of which as in real ones half are comments, and every third option stands
+// under a condition.
 func header(lines int) string {
 	var b strings.Builder
 	b.WriteString("#define DEFAULT_AXIS_STEPS_PER_UNIT { 80, 80, 400, 95 }\n")
@@ -20,8 +21,12 @@ func header(lines int) string {
 			fmt.Fprintf(&b, "#define OPTION_%d %d // what it sets\n", i, i%77)
 		case 3:
 			fmt.Fprintf(&b, "//#define SWITCH_%d\n", i)
+		case 4:
+			fmt.Fprintf(&b, "#if ENABLED(SWITCH_%d) || OPTION_%d > 30\n", i-1, i-4)
 		case 5:
 			fmt.Fprintf(&b, "  #define VALUE_%d { 1, 2, %d }\n", i, i)
+		case 6:
+			b.WriteString("#endif\n")
 		default:
 			b.WriteString(" * What the option below is for, and when to use it, at some length.\n")
 		}
@@ -29,13 +34,21 @@ func header(lines int) string {
 	return b.String()
 }
 
+// sectioned is a configuration of so many lines, of which some are macros.
 func sectioned(lines int) string {
 	var b strings.Builder
 	b.WriteString("[extruder]\nmicrosteps: 16\nrotation_distance: 22.67\n")
 	for i := 3; i < lines; i++ {
-		if i%12 == 0 {
+		switch {
+		case i%24 == 12:
+			fmt.Fprintf(&b, "[gcode_macro PART_%d]\n", i)
+		case i%24 == 13:
+			b.WriteString("gcode:\n")
+		case i%12 == 0:
 			fmt.Fprintf(&b, "[part_%d]\n", i)
-		} else {
+		case i%24 > 13:
+			fmt.Fprintf(&b, "  G1 X{x} F%d ; go there\n", i)
+		default:
 			fmt.Fprintf(&b, "key_%d: %d.5 # what it sets\n", i, i%77)
 		}
 	}

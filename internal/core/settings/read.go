@@ -135,10 +135,8 @@ type reader struct {
 
 func (r *reader) read() {
 	d := r.Document
-	var places []place
-	section := "\x00"
-	last := map[string]string{} // parameters of the line, by letter
-	line := 0
+	places := []place{{}}
+	section, line, holds := "\x00", 0, false
 	for i := range d.Entries {
 		e := &d.Entries[i]
 		if e.Force == dialect.Excluded || e.Force == dialect.CommentedOut && d.Form != dialect.Header {
@@ -146,36 +144,54 @@ func (r *reader) read() {
 		}
 		if d.Form == dialect.Sections {
 			if s := d.Section(e); s != section {
-				section, places = s, r.words.placesOf(s)
+				section, places, holds = s, nil, r.words.mayHold(s)
 			}
-			if len(places) == 0 {
+			if !holds {
 				continue
 			}
 		}
-		k := wordKey{family: r.Family, form: d.Form, word: caseless(d.Form, d.Word(e)), letter: e.Letter}
+		words := r.words.by[caseless(d.Form, d.Word(e))]
+		if len(words) == 0 {
+			continue
+		}
 		switch d.Form {
 		case dialect.Sections:
-			for _, at := range places {
-				k.section = at.pattern
-				for _, x := range r.words.by[k] {
+			if places == nil {
+				places = r.words.placesOf(section)
+				holds = len(places) > 0
+			}
+		case dialect.GCode:
+			if e.Line != line {
+				line, places = e.Line, []place{parametersOf(d, i)}
+			}
+		}
+		for _, at := range places {
+			for _, x := range words {
+				if x.means(r.Family, d.Form, at.pattern, e.Letter) {
 					r.note(e, x, at)
 				}
 			}
-			continue
-		case dialect.GCode:
-			if e.Line != line {
-				line = e.Line
-				clear(last)
-				for j := i; j < len(d.Entries) && d.Entries[j].Line == line; j++ {
-					last[string(d.Entries[j].Letter)] = d.Value(&d.Entries[j])
-				}
-			}
-		}
-		for _, x := range r.words.by[k] {
-			r.note(e, x, place{tool: last["T"], heater: last["E"]})
 		}
 	}
 	r.state()
+}
+
+// parametersOf is what the other parameters of a G-code word say: those of the line of an entry.
+func parametersOf(d *dialect.Document, i int) place {
+	var at place
+	line := d.Entries[i].Line
+	for i > 0 && d.Entries[i-1].Line == line {
+		i--
+	}
+	for ; i < len(d.Entries) && d.Entries[i].Line == line; i++ {
+		switch e := &d.Entries[i]; e.Letter {
+		case 'T':
+			at.tool = d.Value(e)
+		case 'E':
+			at.heater = d.Value(e)
+		}
+	}
+	return at
 }
 
 // note takes down a number that a word gives.

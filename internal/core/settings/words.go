@@ -80,22 +80,14 @@ var Shipped = sync.OnceValue(func() *Words {
 // Words are the words that are known, those of a shop before those of the program.
 type Words struct {
 	list []Word
-	by   map[wordKey][]*Word
+	by   map[string][]*Word // by how they are looked up
 	// sections are the patterns of sections that words stand in, by family.
 	sections []*pattern
 }
 
-type wordKey struct {
-	family  string
-	form    dialect.Form
-	section string // as in the pattern
-	word    string
-	letter  byte
-}
-
 // NewWords indexes words; of two that say what one word means the later counts.
 func NewWords(lists ...[]Word) *Words {
-	w := &Words{by: map[wordKey][]*Word{}}
+	w := &Words{by: map[string][]*Word{}}
 	at := map[string]int{}
 	for _, list := range lists {
 		for _, x := range list {
@@ -111,10 +103,7 @@ func NewWords(lists ...[]Word) *Words {
 	patterns := map[string]bool{}
 	for i := range w.list {
 		x := &w.list[i]
-		k := wordKey{x.Family, x.Form, x.Section, caseless(x.Form, x.Word), 0}
-		if x.Letter != "" {
-			k.letter = x.Letter[0]
-		}
+		k := caseless(x.Form, x.Word)
 		w.by[k] = append(w.by[k], x)
 		if x.Form == dialect.Sections && !patterns[x.Section] {
 			patterns[x.Section] = true
@@ -122,6 +111,15 @@ func NewWords(lists ...[]Word) *Words {
 		}
 	}
 	return w
+}
+
+// means says whether a word of a family stands for this one, in a section that fits a pattern.
+func (x *Word) means(family string, form dialect.Form, section string, letter byte) bool {
+	own := byte(0)
+	if x.Letter != "" {
+		own = x.Letter[0]
+	}
+	return own == letter && x.Form == form && x.Family == family && x.Section == section
 }
 
 // caseless is a word as it is looked up: keys of sections and G-code are alike in any case.
@@ -258,8 +256,17 @@ var standsForNumber = regexp.MustCompile(`\{(?:n|T|E|item)\}`)
 // pattern is the name of a section with what may stand in it.
 type pattern struct {
 	text    string
-	literal string // what stands in every section that fits
+	literal string // what stands in every section that fits: at its begin, or after its first word
+	begins  bool
 	re      *regexp.Regexp
+}
+
+// mayFit says whether what stands in every section that fits stands in this one.
+func (p *pattern) mayFit(section string) bool {
+	if p.begins {
+		return strings.HasPrefix(section, p.literal)
+	}
+	return strings.Contains(section, p.literal)
 }
 
 func newPattern(text string) *pattern {
@@ -267,8 +274,11 @@ func newPattern(text string) *pattern {
 	re = strings.Replace(re, `\{n\}`, `(?P<n>\d{0,2})`, 1)
 	re = strings.Replace(re, `\{axis\}`, `(?P<axis>[a-z])`, 1)
 	re = strings.Replace(re, `\* `, `[^ ]+ `, 1)
-	literal, _, _ := strings.Cut(strings.TrimPrefix(strings.ToLower(text), "*"), "{")
-	return &pattern{text, literal, regexp.MustCompile("^" + re + "$")}
+	literal, afterWord := strings.CutPrefix(strings.ToLower(text), "*")
+	if cut := strings.IndexAny(literal, "{*"); cut >= 0 {
+		literal = literal[:cut]
+	}
+	return &pattern{text, literal, !afterWord, regexp.MustCompile("^" + re + "$")}
 }
 
 // place is what a section, or the other parameters of a G-code word, say of where a value belongs.
@@ -280,11 +290,16 @@ type place struct {
 	tool, heater string
 }
 
+// mayHold says whether words may stand in a section.
+func (w *Words) mayHold(section string) bool {
+	return slices.ContainsFunc(w.sections, func(p *pattern) bool { return p.mayFit(section) })
+}
+
 // placesOf are the patterns that a section fits, with what stands in it.
 func (w *Words) placesOf(section string) []place {
 	var out []place
 	for _, p := range w.sections {
-		if !strings.Contains(section, p.literal) {
+		if !p.mayFit(section) {
 			continue
 		}
 		m := p.re.FindStringSubmatch(section)
