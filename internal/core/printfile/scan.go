@@ -19,6 +19,8 @@ const (
 	steps = 512
 	// mostUses is how many different words are kept.
 	mostUses = 200
+	// longestWord is how long a word is at most that is kept to be counted, bytes.
+	longestWord = 40
 	// mostTools is how many tool heads a file may name.
 	mostTools = 50
 	// mostFaults is how many faults are kept.

@@ -40,7 +40,7 @@ func (s *scanner) other(b []byte) {
 		letter != 'T' && isLetter(text[end])):
 		s.codes++
 		if word, alone := s.code(letter, n, text[:end], text[end:], b); alone {
-			s.counted[string(text[:end])] = count{s.uses[word], true}
+			s.countAlone(text[:end], count{s.uses[word], true})
 		}
 	case isLetter(text[0]) || text[0] == '_':
 		end := 0
@@ -48,7 +48,7 @@ func (s *scanner) other(b []byte) {
 			end++
 		}
 		if word, alone := s.named(string(bytes.ToUpper(text[:end])), text[end:]); alone {
-			s.counted[string(text[:end])] = count{s.uses[word], false}
+			s.countAlone(text[:end], count{s.uses[word], false})
 		}
 	default:
 		if text[0] != '(' && text[0] != '%' {
@@ -100,10 +100,16 @@ type count struct {
 	code bool // it is a word of G-code
 }
 
+func (s *scanner) countAlone(written []byte, c count) {
+	if len(s.counted) < mostUses && len(written) < longestWord {
+		s.counted[string(written)] = c
+	}
+}
+
 // again reads a line whose word was read before and is only counted: slicers write some with every few moves.
 func (s *scanner) again(b []byte) bool {
 	end := 0
-	for end < len(b) && end < 40 && isWord(b[end]) {
+	for end < len(b) && end < longestWord && isWord(b[end]) {
 		end++
 	}
 	c, ok := s.counted[string(b[:end])]
