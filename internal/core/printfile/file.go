@@ -35,7 +35,7 @@ func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block
 	for range workers {
 		all.Go(func() {
 			for j := range f.work {
-				j.piece.block(j.text)
+				j.piece.block(j.text[j.head:])
 				close(j.done)
 			}
 		})
@@ -83,6 +83,7 @@ type file struct {
 type job struct {
 	buf   []byte
 	text  []byte
+	head  int // bytes of lines at its begin that are read where what is before them is known
 	piece *scanner
 	done  chan struct{}
 }
@@ -92,8 +93,9 @@ func (f *file) merge() {
 	for j := range f.order {
 		<-j.done
 		f.mu.Lock()
+		f.whole.block(j.text[:j.head])
 		if !f.whole.absorb(j.piece) {
-			f.whole.block(j.text)
+			f.whole.block(j.text[j.head:])
 		}
 		f.mu.Unlock()
 		select {
@@ -172,7 +174,7 @@ func (f *file) read(ctx context.Context) error {
 			if err != nil {
 				return err
 			}
-			j := &job{buf: buf, text: text, piece: piece, done: make(chan struct{})}
+			j := &job{buf: buf, text: text, head: headOf(text), piece: piece, done: make(chan struct{})}
 			f.order <- j
 			f.work <- j
 		}

@@ -1,6 +1,7 @@
 package printfile
 
 import (
+	"bytes"
 	"cmp"
 	"maps"
 	"slices"
@@ -45,6 +46,31 @@ func newPiece(before *scanner) *scanner {
 	s.used.low, s.used.high = before.used.low, before.used.high
 	s.piece = &piece{assumed: before.modes}
 	return s
+}
+
+// mostHead is how many lines of a piece are left to what is known before it.
+const mostHead = 100
+
+// headOf is how many bytes of a piece stand before the first straight move that says where the nozzle is in X and Y: an
+// arc before it, say, cannot be understood without what is before the piece. 0 where there is none among the first
+// lines.
+func headOf(text []byte) int {
+	var m move
+	at := 0
+	for range mostHead {
+		if at+ahead >= len(text) {
+			return 0
+		}
+		if end := m.read((*window)(text[at:at+ahead]), true); end > 0 && m.kind < '2' && m.saw&(sawX|sawY) == sawX|sawY {
+			return at
+		}
+		next := bytes.IndexByte(text[at:], '\n')
+		if next < 0 {
+			return 0
+		}
+		at += next + 1
+	}
+	return 0
 }
 
 // asksEntry notes that a line cannot be understood without where an axis is before the piece.
