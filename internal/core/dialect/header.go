@@ -366,7 +366,7 @@ func (h *headerReader) deciding() int32 {
 // index brings the names that are defined up to date.
 func (h *headerReader) index() {
 	if h.defined == nil {
-		h.defined = make(map[string]int32, cap(h.Entries)/2)
+		h.defined = make(map[string]int32, cap(h.Entries))
 	}
 	for ; h.indexed < len(h.Entries); h.indexed++ {
 		e := &h.Entries[h.indexed]
