@@ -2,6 +2,7 @@ package settings
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 
 	"wardifex/internal/core/dialect"
@@ -32,25 +33,50 @@ var ofLines = []*regexp.Regexp{
 	regexp.MustCompile(`(?i)^(` + define + `\w*` + named + `\w*[^\S\r\n]+)([^\r\n]*)`),
 }
 
-// within are secrets inside of a line or over several: of G-code words that join a network or set a
-// password, in addresses and headers, beside a name in any text. The first group stays, the second
-// goes, the third stays. Source: common practice.
-var within = []*regexp.Regexp{
-	regexp.MustCompile(`(?i)(\bM(?:58[789]|55[14])\b(?:` + quoted + `|[^\n;"])*?\bP[\t ]*)(` + quoted + `|[^\s";]+)()`),
-	regexp.MustCompile(`(?i)(\b[a-z][a-z0-9+.-]*://[^\s/:@]*:)([^\s/@]+)(@)`),
-	regexp.MustCompile(`(?i)([?&]` + key + `=)([^&\s"'#]+)()`),
-	regexp.MustCompile(`(?i)(\b(?:bearer|basic)\s+)([A-Za-z0-9._~+/=-]{8,})()`),
-	regexp.MustCompile(`(?i)(["']` + key + `["']\s*:\s*)(` + quoted + `)()`),
-	regexp.MustCompile(`(?i)(\b` + key + `(?:\[\w*\])?\s*=\s*)(` + quoted + `)()`),
-	regexp.MustCompile(`(?i)(\b(?:password|passwd|passphrase|secret|api[_-]?key|token)\s*[:=]\s*)([^\s"',;]+)()`),
-	regexp.MustCompile(`(-----BEGIN [A-Z ]*PRIVATE KEY-----)([^-]+)()`),
+// secret is how a secret is found inside of a line or over several. The first group stays, the second goes, the third
+// stays.
+type secret struct {
+	*regexp.Regexp
+	// needs are texts in small letters of which one stands in every text that holds it: looking for them is much
+	// faster than for what fits the expression.
+	needs []string
+}
+
+// stems are parts of names of secrets, one of which stands in every such name.
+var stems = []string{"pass", "psk", "secret", "token", "key", "credential", "pwd"}
+
+// within are of G-code words that join a network or set a password, in addresses and headers, beside a name in any
+// text. Source: common practice.
+var within = []secret{
+	{regexp.MustCompile(`(?i)(\bM(?:58[789]|55[14])\b(?:` + quoted + `|[^\n;"])*?\bP[\t ]*)(` + quoted + `|[^\s";]+)()`),
+		[]string{"m58", "m55"}},
+	{regexp.MustCompile(`(?i)(\b[a-z][a-z0-9+.-]*://[^\s/:@]*:)([^\s/@]+)(@)`), []string{"://"}},
+	{regexp.MustCompile(`(?i)([?&]` + key + `=)([^&\s"'#]+)()`), stems},
+	{regexp.MustCompile(`(?i)(\b(?:bearer|basic)\s+)([A-Za-z0-9._~+/=-]{8,})()`), []string{"bearer", "basic"}},
+	{regexp.MustCompile(`(?i)(["']` + key + `["']\s*:\s*)(` + quoted + `)()`), stems},
+	{regexp.MustCompile(`(?i)(\b` + key + `(?:\[\w*\])?\s*=\s*)(` + quoted + `)()`), stems},
+	{regexp.MustCompile(`(?i)(\b(?:password|passwd|passphrase|secret|api[_-]?key|token)\s*[:=]\s*)([^\s"',;]+)()`), stems},
+	{regexp.MustCompile(`(-----BEGIN [A-Z ]*PRIVATE KEY-----)([^-]+)()`), []string{"-----begin"}},
+}
+
+// small is a text in small letters, as expressions take letters for each other in any case: ſ is an s too.
+func small(text string) string { return strings.ReplaceAll(strings.ToLower(text), "ſ", "s") }
+
+func containsOne(text string, parts []string) bool {
+	return slices.ContainsFunc(parts, func(part string) bool { return strings.Contains(text, part) })
 }
 
 // Mask takes the secrets out of a text, and counts them. A text without any is as it was. Every line
 // stays where it was.
 func Mask(text string) (masked string, n int) {
-	text, n = maskLines(text)
+	plain := small(text)
+	if containsOne(plain, stems) {
+		text, n = maskLines(text)
+	}
 	for _, secret := range within {
+		if !containsOne(plain, secret.needs) {
+			continue
+		}
 		text = secret.ReplaceAllStringFunc(text, func(found string) string {
 			parts := secret.FindStringSubmatch(found)
 			if strings.HasPrefix(strings.Trim(parts[2], "\"' \t\r\n"), Masked) {
@@ -65,9 +91,6 @@ func Mask(text string) (masked string, n int) {
 
 // maskLines masks what follows the names of secrets, with the lines that go on.
 func maskLines(text string) (string, int) {
-	if !nameOfSecret.MatchString(text) {
-		return text, 0
-	}
 	var b strings.Builder
 	n, deep, goesOn := 0, -1, false // how far in the key stands whose value may go on
 	lines := strings.SplitAfter(text, "\n")
@@ -81,6 +104,10 @@ func maskLines(text string) (string, int) {
 			continue
 		}
 		deep, goesOn = -1, false
+		if !containsOne(small(body), stems) {
+			b.WriteString(line)
+			continue
+		}
 		for i, secret := range ofLines {
 			parts := secret.FindStringSubmatch(body)
 			if parts == nil {
@@ -110,8 +137,6 @@ func maskLines(text string) (string, int) {
 	}
 	return b.String(), n
 }
-
-var nameOfSecret = regexp.MustCompile(`(?i)` + named + `|\bpass\b`)
 
 // indentOf is how far in a line begins; 0 of one that is blank.
 func indentOf(line string) int {

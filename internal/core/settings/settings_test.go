@@ -228,8 +228,14 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
-// What is masked stays so: masked again it is as it was, and no line is lost.
+// parted holds all that is looked for before expressions are tried, and is no secret itself.
+const parted = "\n\n; -----begin pass psk secret token key credential pwd m58 :// bearer m55 basic\n"
+
+// What is masked stays so: masked again it is as it was, and no line is lost. What is looked for before expressions
+// are tried leaves out nothing: where it all stands further down, the same is masked.
 func FuzzMask(f *testing.F) {
+	f.Add("M589 S\"a\" p pw\nBEARER abcdefgh\nA://b:c@d\n\u212aEY_pwd: x")
+	f.Add("wifi_pa\u017f\u017fword: abc\n\u017fecret = 'x'\n?api_\u212aey=abc")
 	f.Add("api_key:\n  abc\r\n  def\nb: 1")
 	f.Add("#define WIFI_PASSWORD \\\n  \"abc\"\n//#define A_TOKEN x")
 	f.Add("M587 S\"a;b\" P\"c\"\"d\" ; password: x\nurl: a://b:c@d/?token=e&f")
@@ -240,6 +246,11 @@ func FuzzMask(f *testing.F) {
 		}
 		if again, more := settings.Mask(masked); again != masked || more != 0 {
 			t.Errorf("%q, masked as %q, has %d more: %q", text, masked, more, again)
+		}
+		if !strings.Contains(text, "PRIVATE KEY") {
+			if all, same := settings.Mask(text + parted); all != masked+parted || same != n {
+				t.Errorf("%q: %d masked in %q, before other text %d in %q", text, n, masked, same, all)
+			}
 		}
 	})
 }
