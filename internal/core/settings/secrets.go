@@ -77,16 +77,31 @@ func Mask(text string) (masked string, n int) {
 		if !containsOne(plain, secret.needs) {
 			continue
 		}
-		text = secret.ReplaceAllStringFunc(text, func(found string) string {
-			parts := secret.FindStringSubmatch(found)
-			if strings.HasPrefix(strings.Trim(parts[2], "\"' \t\r\n"), Masked) {
-				return found
-			}
-			n++
-			return parts[1] + maskEach(parts[2]) + parts[3]
-		})
+		more := 0
+		text, more = secret.mask(text)
+		n += more
 	}
 	return text, n
+}
+
+// mask takes the secrets of one kind out of a text, and counts them.
+func (s secret) mask(text string) (string, int) {
+	var b strings.Builder
+	n, at := 0, 0
+	for _, found := range s.FindAllStringSubmatchIndex(text, -1) {
+		from, to := found[4], found[5]
+		if strings.HasPrefix(strings.Trim(text[from:to], "\"' \t\r\n"), Masked) {
+			continue
+		}
+		b.WriteString(text[at:from])
+		b.WriteString(maskEach(text[from:to]))
+		n, at = n+1, to
+	}
+	if n == 0 {
+		return text, 0
+	}
+	b.WriteString(text[at:])
+	return b.String(), n
 }
 
 // maskLines masks what follows the names of secrets, with the lines that go on.
