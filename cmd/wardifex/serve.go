@@ -15,6 +15,7 @@ import (
 	"github.com/caarlos0/env/v11"
 	"github.com/spf13/cobra"
 
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/server"
 	"wardifex/internal/store"
 	"wardifex/web"
@@ -130,7 +131,7 @@ func serve(ctx context.Context, listener net.Listener, c server.Config, ready fu
 	go func() { failed <- srv.Serve(listener) }()
 	ready("http://" + listener.Addr().String())
 	go func() { // requests are answered meanwhile
-		if err := app.Prepare(ctx); err != nil && ctx.Err() == nil {
+		if err := recovered.From(func() error { return app.Prepare(ctx) }); err != nil && ctx.Err() == nil {
 			c.Log.Error("prepare", "err", err)
 		}
 	}()

@@ -4,6 +4,7 @@
 package app
 
 import (
+	"log/slog"
 	"time"
 
 	"golang.org/x/sync/semaphore"
@@ -41,5 +42,6 @@ func New(s *store.Store, now func() time.Time) *App {
 	return &App{store: s, now: now, passwords: semaphore.NewWeighted(2),
 		memory: semaphore.NewWeighted(mostMemory), pictures: semaphore.NewWeighted(picture.MaxNeeds),
 		scans: semaphore.NewWeighted(scansAtOnce),
-		fleet: judgedFleet{turn: make(chan struct{}, 1)}}
+		fleet: judgedFleet{turn: make(chan struct{}, 1), log: slog.Default(),
+			judgeOne: judgeAnew}}
 }

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"log/slog"
 	"maps"
 	"runtime"
 	"slices"
@@ -10,6 +11,7 @@ import (
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/store"
 )
 
@@ -24,12 +26,17 @@ type judgedFleet struct {
 	rows   map[int64]*judgedMachine
 	turn   chan struct{} // held by who judges a handful of machines
 	behind bool          // somebody judges in the background
+	log    *slog.Logger
+	// judgeOne judges all kits on a machine.
+	judgeOne func(*fit.Matrix, machine.Snapshot) *fit.Row
 }
 
 // judgedMachine is a machine as it was judged.
 type judgedMachine struct {
 	facts machine.Snapshot
 	row   *fit.Row
+	// fault says that the record of the machine cannot be judged; its row is undecided then.
+	fault bool
 	mu    sync.Mutex
 	heads map[int]int // by kit: the head that it fits best, as far as it was asked for
 }
@@ -38,6 +45,9 @@ func (m *judgedMachine) truths() []fit.Truth { return m.row.Truths }
 
 // head is the head that a kit fits best; 0 where it is for no head.
 func (m *judgedMachine) head(kit int, j *fit.Judge) int {
+	if m.fault {
+		return 0
+	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	head, known := m.heads[kit]
@@ -87,17 +97,21 @@ func (f *judgedFleet) truth(m *store.Machine, j *fit.Judge) (fit.Truth, bool) {
 
 // judge judges one machine, or gives what somebody else judged meanwhile.
 func (f *judgedFleet) judge(matrix *fit.Matrix, m *store.Machine) *judgedMachine {
-	var before *fit.Row
 	f.mu.Lock()
-	if known := f.rows[m.ID]; f.matrix == matrix && known != nil {
-		if known.facts.Same(m.Facts) {
-			f.mu.Unlock()
-			return known
-		}
-		before = known.row
+	if known := f.rows[m.ID]; f.matrix == matrix && known != nil && known.facts.Same(m.Facts) {
+		f.mu.Unlock()
+		return known
 	}
 	f.mu.Unlock()
-	now := &judgedMachine{facts: m.Facts, row: matrix.Judge(m.Facts, before), heads: map[int]int{}}
+	now := &judgedMachine{facts: m.Facts, heads: map[int]int{}}
+	err := recovered.From(func() error {
+		now.row = f.judgeOne(matrix, m.Facts)
+		return nil
+	})
+	if err != nil { // one broken record must not keep the others from being judged
+		f.log.Error("judging a machine", "machine", m.Name, "id", m.ID, "err", err)
+		now.row, now.fault = matrix.Unjudged(), true
+	}
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	if f.matrix == matrix {
@@ -105,6 +119,9 @@ func (f *judgedFleet) judge(matrix *fit.Matrix, m *store.Machine) *judgedMachine
 	}
 	return now
 }
+
+// judgeAnew judges a machine in a row of its own: others may be reading the one of before.
+func judgeAnew(matrix *fit.Matrix, s machine.Snapshot) *fit.Row { return matrix.Judge(s, nil) }
 
 // handful is how many machines are judged before somebody else has a turn.
 const handful = 16
@@ -131,7 +148,7 @@ func (f *judgedFleet) judgeAt(ctx context.Context, matrix *fit.Matrix, fleet []s
 				}
 			})
 		}
-		wait.Wait()
+		wait.Wait() // judge recovers, so this always comes to an end
 		<-f.turn
 	}
 	return true, nil
@@ -193,10 +210,18 @@ func (f *judgedFleet) goOn(matrix *fit.Matrix, fleet []store.Machine, places []i
 	}
 	half := max(1, runtime.GOMAXPROCS(0)/2) // the others answer meanwhile
 	go func() {
-		_, _ = f.judgeAt(context.Background(), matrix, fleet, make([]*judgedMachine, len(fleet)), places, half, others)
-		f.mu.Lock()
-		f.behind = false
-		f.mu.Unlock()
+		defer func() {
+			f.mu.Lock()
+			f.behind = false
+			f.mu.Unlock()
+		}()
+		err := recovered.From(func() error {
+			_, err := f.judgeAt(context.Background(), matrix, fleet, make([]*judgedMachine, len(fleet)), places, half, others)
+			return err
+		})
+		if err != nil {
+			f.log.Error("judging the fleet in the background", "err", err)
+		}
 	}()
 }
 

@@ -15,7 +15,7 @@ import (
 type Matrix struct {
 	Kits     []MatrixKit     `json:"kits" doc:"The columns"`
 	Machines []MatrixMachine `json:"machines" doc:"The rows"`
-	Broken   []string        `json:"broken" doc:"Kits that cannot be judged, and why"`
+	Broken   []string        `json:"broken" doc:"Kits and machines that cannot be judged, and why"`
 	// How many there are of what was asked for, and in all.
 	KitsFound     int `json:"kitsFound"`
 	AllKits       int `json:"allKits"`
@@ -91,7 +91,7 @@ func (q MatrixQuery) page() func(*store.Machine) bool {
 // Matrix judges kits on machines, as far as they are asked for.
 func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
 	judges, broken, fleet, rows, err := a.judged(ctx, q.Patience, q.page())
-	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}, Broken: broken, Bays: []string{},
+	out := Matrix{Kits: []MatrixKit{}, Machines: []MatrixMachine{}, Broken: slices.Clone(broken), Bays: []string{},
 		Counts:  []fit.Counted{},
 		AllKits: len(judges), AllMachines: len(fleet)}
 	if err != nil {
@@ -99,11 +99,15 @@ func (a *App) Matrix(ctx context.Context, q MatrixQuery) (Matrix, error) {
 	}
 	columns := q.columns(judges, rows)
 	var counts fit.Counts
-	for _, r := range rows {
+	for i, r := range rows {
 		if r == nil {
 			continue
 		}
 		out.Judged++
+		if r.fault {
+			out.Broken = append(out.Broken, fleet[i].Name+
+				": the record of this machine is faulty, so no kit is judged on it; the server's log says more")
+		}
 		for _, t := range r.truths() {
 			counts.Add(t.Answer(), t.Lean())
 		}

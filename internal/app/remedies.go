@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/plan"
+	"wardifex/internal/core/recovered"
 )
 
 // mostRemedies bounds what is kept of what would make kits fit.
@@ -49,7 +50,10 @@ func (r *remedies) find(
 	for {
 		one, mine := r.entry(key, judges, s, counted(records))
 		if mine {
-			one.found, one.err = plan.FindRemedies(ctx, j, judges, s, records)
+			one.err = recovered.From(func() (err error) {
+				one.found, err = plan.FindRemedies(ctx, j, judges, s, records)
+				return err
+			})
 			close(one.done)
 			if one.err != nil {
 				r.forget(key, one)
@@ -58,7 +62,8 @@ func (r *remedies) find(
 		}
 		select {
 		case <-one.done:
-			if one.err == nil || ctx.Err() != nil || !errors.Is(one.err, context.Canceled) {
+			gaveUp := errors.Is(one.err, context.Canceled) || errors.Is(one.err, context.DeadlineExceeded)
+			if !gaveUp || ctx.Err() != nil {
 				return one.found, one.err
 			}
 		case <-ctx.Done():

@@ -5,6 +5,7 @@ import (
 	"log/slog"
 	"time"
 
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/store"
 )
 
@@ -27,10 +28,11 @@ func startCleaner(st *store.Store, log *slog.Logger, keep func(context.Context) 
 			case <-ctx.Done():
 				return
 			case <-every.C:
-				if err := st.CleanUp(ctx, time.Now()); err != nil && ctx.Err() == nil {
+				clean := func() error { return st.CleanUp(ctx, time.Now()) }
+				if err := recovered.From(clean); err != nil && ctx.Err() == nil {
 					log.Error("cleaning up", "err", err)
 				}
-				if err := keep(ctx); err != nil && ctx.Err() == nil {
+				if err := recovered.From(func() error { return keep(ctx) }); err != nil && ctx.Err() == nil {
 					log.Error("keeping the safety file of the day", "err", err)
 				}
 			}

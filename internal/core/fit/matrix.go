@@ -297,6 +297,15 @@ func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 	return row
 }
 
+// Unjudged is the row of a machine that could not be judged: every kit on it is undecided, with no lean.
+func (m *Matrix) Unjudged() *Row {
+	row := &Row{Truths: make([]Truth, len(m.programs))}
+	for k := range row.Truths {
+		row.Truths[k] = isOpen
+	}
+	return row
+}
+
 // Update judges anew what depends on the traits that changed, after a reading.
 func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
 	parts := false

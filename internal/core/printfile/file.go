@@ -8,6 +8,9 @@ import (
 	"io"
 	"runtime"
 	"sync"
+	"sync/atomic"
+
+	"wardifex/internal/core/recovered"
 )
 
 // Scan reads a file to its end, on all processors. progress, if not nil, is told how many bytes
@@ -35,16 +38,19 @@ func scan(ctx context.Context, from io.Reader, progress func(bytes int64), block
 	for range workers {
 		all.Go(func() {
 			for j := range f.work {
-				j.piece.block(j.text[j.head:])
+				f.step(func() { j.piece.block(j.text[j.head:]) })
 				close(j.done)
 			}
 		})
 	}
 	all.Go(f.merge)
-	err := f.read(ctx)
+	err := recovered.From(func() error { return f.read(ctx) })
 	close(f.work)
 	close(f.order)
 	all.Wait()
+	if err == nil {
+		err = f.fault()
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -75,6 +81,8 @@ type file struct {
 	// cut says that a line was cut off, so that nothing after it stands where it seems to.
 	cut bool
 
+	failed atomic.Pointer[error] // the first panic
+
 	mu    sync.Mutex // guards whole while it grows
 	whole *scanner
 }
@@ -92,17 +100,41 @@ type job struct {
 func (f *file) merge() {
 	for j := range f.order {
 		<-j.done
-		f.mu.Lock()
-		f.whole.block(j.text[:j.head])
-		if !f.whole.absorb(j.piece) {
-			f.whole.block(j.text[j.head:])
-		}
-		f.mu.Unlock()
+		f.step(func() { f.join(j) })
 		select {
 		case f.free <- j.buf:
 		default:
 		}
 	}
+}
+
+func (f *file) join(j *job) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.whole.block(j.text[:j.head])
+	if !f.whole.absorb(j.piece) {
+		f.whole.block(j.text[j.head:])
+	}
+}
+
+// step does a part of the reading, unless an earlier one panicked: a reader that fails on a file must fail on
+// that file alone.
+func (f *file) step(do func()) {
+	if f.fault() != nil {
+		return
+	}
+	err := recovered.From(func() error { do(); return nil })
+	if err != nil {
+		f.failed.CompareAndSwap(nil, &err)
+	}
+}
+
+// fault is the panic that ended the reading; nil where there was none.
+func (f *file) fault() error {
+	if err := f.failed.Load(); err != nil {
+		return *err
+	}
+	return nil
 }
 
 // piece begins one with the modes at the end of what was put together so far: they rarely change after the start.
@@ -131,6 +163,9 @@ func (f *file) read(ctx context.Context) error {
 	read := int64(0)
 	for {
 		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if err := f.fault(); err != nil {
 			return err
 		}
 		buf := f.buffer()

@@ -6211,7 +6211,7 @@ export interface components {
             allMachines: number;
             /** @description Of the whole fleet */
             bays: string[];
-            /** @description Kits that cannot be judged, and why */
+            /** @description Kits and machines that cannot be judged, and why */
             broken: string[];
             /** @description Over everything, in the order in which they are shown */
             counts: components["schemas"]["Counted"][];
