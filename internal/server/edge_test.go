@@ -8,7 +8,9 @@ import (
 	"image"
 	"image/png"
 	"io"
+	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"runtime"
 	"strconv"
 	"strings"
@@ -19,6 +21,7 @@ import (
 
 	"wardifex/internal/picture"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/server"
 	"wardifex/internal/store"
 )
 
@@ -233,6 +236,32 @@ func TestABodyThatBreaksOff(t *testing.T) {
 	}
 	if photos != 1 || files > 2 {
 		t.Errorf("%d pictures, %d files", photos, files)
+	}
+}
+
+// A write may take longer than its request may take to come, and so may the next one over the same connection.
+func TestASlowWriteOutlivesTheTimeOfItsBody(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	addAccount(t, s, store.Technician)
+	srv := httptest.NewUnstartedServer(server.New(server.Config{Store: s, Clock: func() time.Time { return now },
+		Log: slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError}))}))
+	srv.Config.ReadTimeout = 300 * time.Millisecond
+	srv.Start()
+	t.Cleanup(srv.Close)
+	c := signedIn(t, srv.URL, "technician")
+	c.wants(200, "", "POST", "/api/machines", body{"name": "A", "bay": "", "maker": "", "serial": "", "note": ""})
+	for range 2 {
+		tx, err := s.SQL.Begin()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := tx.Exec("select from machines for update"); err != nil {
+			t.Fatal(err)
+		}
+		release := time.AfterFunc(700*time.Millisecond, func() { _ = tx.Rollback() })
+		c.wants(200, "", "POST", "/api/machines/1/faults", body{"words": "it clicks"})
+		release.Stop()
 	}
 }
 

@@ -11,10 +11,10 @@ import (
 	"net/http"
 	"reflect"
 	"strings"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
 
 	"wardifex/internal/core/jsonbounds"
 	"wardifex/internal/store"
@@ -89,7 +89,8 @@ func handle[I, O any](
 	op := &operation{
 		Operation: huma.Operation{
 			OperationID: id, Method: method, Path: "/api" + path, Summary: summary,
-			Errors: []int{401, 403, 404, 409, 413, 422, 503}, MaxBodyBytes: staffBody, BodyReadTimeout: 20 * time.Second,
+			Errors: []int{401, 403, 404, 409, 413, 422, 503}, MaxBodyBytes: staffBody,
+			BodyReadTimeout: -1, // admit takes the body in, and bounds how long that takes
 		},
 		minRole: minRole,
 		reads:   method == http.MethodGet,
@@ -116,10 +117,18 @@ func handle[I, O any](
 		ctx = store.WithActor(ctx, store.Actor{Account: r.user.ID, Name: r.user.Name, Action: id, At: s.now()})
 		var out *O
 		var err error
-		if op.reads || op.own {
-			out, err = do(ctx, r.user, in)
-		} else {
-			out, err = write(ctx, s, r, in, do)
+		if op.reads {
+			err = s.Store.Pinned(ctx, func(ctx context.Context) (err error) {
+				mine := *in // what is typed may be changed while it is worked on
+				out, err = do(ctx, r.user, &mine)
+				return err
+			})
+		} else if ctx, err = s.Store.Pin(ctx); err == nil {
+			if op.own {
+				out, err = do(ctx, r.user, in)
+			} else {
+				out, err = write(ctx, s, r, in, do)
+			}
 		}
 		if err != nil {
 			return nil, s.fail(id, err)
@@ -153,7 +162,7 @@ func streaming(op *operation) { op.own, op.keyed, op.streamed = true, false, tru
 // fileUpTo marks an operation whose body is a file of at most so many bytes.
 func fileUpTo(bytes int64) func(*operation) {
 	return func(op *operation) {
-		op.file, op.MaxBodyBytes, op.BodyReadTimeout = true, bytes, 2*time.Minute
+		op.file, op.MaxBodyBytes = true, bytes
 	}
 }
 
@@ -166,7 +175,7 @@ func (s *Server) admit(op *operation) func(huma.Context, func(huma.Context)) {
 			agent: agentOf(g.GetHeader("User-Agent")), release: func() {}}
 		err := s.mayCall(c.Context(), op, r)
 		if err == nil {
-			err = s.takeBody(g.Request, op, r)
+			err = s.takeBody(g, op, r)
 		}
 		defer r.release() // also where the body broke off
 		if err != nil {
@@ -182,9 +191,6 @@ func (s *Server) admit(op *operation) func(huma.Context, func(huma.Context)) {
 
 func (s *Server) mayCall(ctx context.Context, op *operation, r *request) error {
 	u, err := s.currentUser(ctx)
-	if err == nil {
-		err = s.Store.Refresh(ctx)
-	}
 	if err != nil {
 		return err
 	}
@@ -222,14 +228,22 @@ func sizeOf(bytes int64) string {
 }
 
 // takeBody reads the body, but for an upload that is streamed on, and checks it.
-func (s *Server) takeBody(q *http.Request, op *operation, r *request) error {
+func (s *Server) takeBody(g *gin.Context, op *operation, r *request) error {
+	q := g.Request
 	if q.Body == nil || q.Method == http.MethodGet {
 		return nil
 	}
 	if q.ContentLength > op.MaxBodyBytes {
 		return tooLarge(op.MaxBodyBytes)
 	}
-	q.Body = http.MaxBytesReader(nil, q.Body, op.MaxBodyBytes)
+	at := typedPace
+	if op.streamed {
+		at = streamPace
+	} else if op.file {
+		at = filePace
+	}
+	coming := newComing(http.MaxBytesReader(nil, q.Body, op.MaxBodyBytes), g.Writer, at)
+	q.Body = coming
 	if op.streamed {
 		return nil
 	}
@@ -245,11 +259,14 @@ func (s *Server) takeBody(q *http.Request, op *operation, r *request) error {
 		}
 		r.release = release
 	}
-	body, err := io.ReadAll(q.Body)
+	body, err := io.ReadAll(coming)
+	coming.over()
 	var over *http.MaxBytesError
 	switch {
 	case errors.As(err, &over):
 		return tooLarge(op.MaxBodyBytes)
+	case errors.Is(err, errTooSlow):
+		return err
 	case err != nil:
 		return newProblem(
 			http.StatusBadRequest,

@@ -19,8 +19,6 @@ import (
 const (
 	// mostPrintFile is how large a sliced file may be as it is sent.
 	mostPrintFile = 8 << 30
-	// idle is how long nothing of a file may come before it is given up.
-	idle = time.Minute
 	// longest is how long a file may come at all.
 	longest = 6 * time.Hour
 )
@@ -61,21 +59,8 @@ type printFileBody struct {
 // Resolve takes the body as it comes: for as long as it comes.
 func (in *printFileBody) Resolve(c huma.Context) []error {
 	g := humagin.Unwrap(c)
-	in.from = &coming{g.Request.Body, http.NewResponseController(g.Writer)}
+	in.from = g.Request.Body
 	return nil
-}
-
-// coming is a body that may take as long as something of it comes every minute.
-type coming struct {
-	io.Reader
-	connection *http.ResponseController
-}
-
-func (c *coming) Read(p []byte) (int, error) {
-	until := time.Now().Add(idle)
-	_ = c.connection.SetReadDeadline(until) // where the connection cannot, its own bounds hold
-	_ = c.connection.SetWriteDeadline(until.Add(idle))
-	return c.Reader.Read(p)
 }
 
 func (s *Server) judgeFile(ctx context.Context, u user, in *printFileBody) (*answer[app.JudgedFile], error) {

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"errors"
 	"log/slog"
 	"net/http"
 	"strings"
@@ -15,6 +14,7 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/ical"
 	"wardifex/internal/store"
 )
@@ -80,9 +80,10 @@ func New(c Config) *Server {
 	}
 
 	router := gin.New()
-	router.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, err any) {
+	router.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, value any) {
+		err := recovered.Of(value)
 		s.Log.Error("panic", "err", err, "path", g.Request.URL.Path)
-		writeProblem(g.Writer, problemOf(errors.New("panic")))
+		writeProblem(g.Writer, problemOf(err))
 	}))
 	config := huma.DefaultConfig("Wardifex", "1")
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
@@ -132,6 +133,9 @@ func (s *Server) outer(next http.Handler) http.Handler {
 		ctx, cancel := context.WithTimeout(r.Context(), patience(r))
 		defer cancel()
 		r = r.WithContext(ctx)
+		if r.Body == nil || r.Body == http.NoBody {
+			endReading(http.NewResponseController(w))
+		}
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
