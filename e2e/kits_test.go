@@ -291,7 +291,7 @@ func TestTwoPeopleChangeTheCatalogue(t *testing.T) {
 	if err := roomOf(t).store.Refresh(t.Context()); err != nil {
 		t.Fatal(err)
 	}
-	m, ok := roomOf(t).store.Vocabulary().Model("mainboard", "Brace board")
+	m, ok := roomOf(t).store.Vocabulary(t.Context()).Model("mainboard", "Brace board")
 	if !ok || m.Note != "sold as 4.2 too" {
 		t.Errorf("on record: %+v", m)
 	}

@@ -238,7 +238,7 @@ func (a *App) OrderFor(ctx context.Context, picks []Pick) (plan.OrderList, error
 	for i, j := range judges {
 		kits[i] = j.Kit
 	}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	out.Stock(kits, func(slot, model string) int {
 		position, ok := voc.Position(slot)
 		if !ok {

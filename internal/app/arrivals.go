@@ -47,7 +47,7 @@ func (a *App) Receive(ctx context.Context, order int64, r Received, by string, n
 		if r.CameOn < p.OrderedOn { // both ISO 8601
 			return refuse("it was ordered on %s, so it cannot have come on %s", p.OrderedOn, r.CameOn)
 		}
-		checked, outcome, err := a.checkDelivered(line, r)
+		checked, outcome, err := a.checkDelivered(ctx, line, r)
 		if err != nil {
 			return err
 		}
@@ -120,7 +120,8 @@ func expected(p store.Purchase, f store.ArrivalFields) (store.PurchaseLine, erro
 }
 
 // checkDelivered compares what was found with what is advertised.
-func (a *App) checkDelivered(l store.PurchaseLine, r Received) ([]purchase.TraitChecked, purchase.Outcome, error) {
+func (a *App) checkDelivered(ctx context.Context, l store.PurchaseLine, r Received) ([]purchase.TraitChecked,
+	purchase.Outcome, error) {
 	if len(l.Kept) == 0 {
 		if len(r.Findings) > 0 {
 			return nil, "", refuse("%s goes on no record, so nothing is found of it; write a note", l.What)
@@ -128,7 +129,7 @@ func (a *App) checkDelivered(l store.PurchaseLine, r Received) ([]purchase.Trait
 		outcome, err := purchase.Conclude(r.Outcome, purchase.AsAdvertised, r.Note)
 		return nil, outcome, refusedOr(err)
 	}
-	checked, found, err := purchase.Compare(a.store.Vocabulary(), l.Kept[r.Kept].Kind, r.Findings)
+	checked, found, err := purchase.Compare(a.store.Vocabulary(ctx), l.Kept[r.Kept].Kind, r.Findings)
 	if err != nil {
 		return nil, "", Refused(err)
 	}

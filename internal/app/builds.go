@@ -14,7 +14,7 @@ import (
 
 // AddBuild records a build, and gives its number.
 func (a *App) AddBuild(ctx context.Context, b firmware.Build, by string, now time.Time) (int64, error) {
-	if err := b.Check(a.store.Vocabulary()); err != nil {
+	if err := b.Check(a.store.Vocabulary(ctx)); err != nil {
 		return 0, Refused(err)
 	}
 	var id int64
@@ -37,7 +37,7 @@ func buildTaken(err error, name string) error {
 // boards that run it follows; the machines are as they were.
 func (a *App) SaveBuild(ctx context.Context, id int64, version int, b firmware.Build, by string,
 	now time.Time) error {
-	if err := b.Check(a.store.Vocabulary()); err != nil {
+	if err := b.Check(a.store.Vocabulary(ctx)); err != nil {
 		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {

@@ -80,7 +80,7 @@ func (a *App) SaveEntry(ctx context.Context, version int, one machine.Catalogue,
 		return refuse("one entry is saved at a time: a kind, a usual position, an inspection or a model")
 	}
 	for _, m := range one.Models {
-		if err := m.CheckTyped(a.store.Vocabulary()); err != nil {
+		if err := m.CheckTyped(a.store.Vocabulary(ctx)); err != nil {
 			return Refused(err)
 		}
 	}

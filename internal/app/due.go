@@ -51,7 +51,7 @@ type DueQuery struct {
 
 // Due lists the maintenance that comes next over the fleet.
 func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, error) {
-	out := DueList{Rows: []DueRow{}, Undated: []UndatedDue{}, Tasks: a.store.Tasks(), Bays: []string{}}
+	out := DueList{Rows: []DueRow{}, Undated: []UndatedDue{}, Tasks: a.store.Tasks(ctx), Bays: []string{}}
 	fleet, err := a.store.Fleet(ctx)
 	if err != nil {
 		return out, err

@@ -78,7 +78,7 @@ func (a *App) FirmwareOf(ctx context.Context, machineID int64, now time.Time) (F
 			out.Families = append(out.Families, family)
 		}
 	}
-	out.Features = append(out.Features, a.store.Vocabulary().Features(parts.Firmware)...)
+	out.Features = append(out.Features, a.store.Vocabulary(ctx).Features(parts.Firmware)...)
 	if out.Build, err = a.buildOn(ctx, machineID); err != nil {
 		return out, err
 	}

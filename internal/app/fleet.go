@@ -39,7 +39,7 @@ func (a *App) Ask(ctx context.Context, q fleetquery.Question, now time.Time) (fl
 	if err := a.store.Wear(ctx, fleet); err != nil {
 		return fleetquery.Answer{}, err
 	}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	subjects := make([]fleetquery.Subject, 0, len(fleet))
 	for i := range fleet {
 		m := &fleet[i]

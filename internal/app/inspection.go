@@ -110,7 +110,7 @@ func (a *App) Identify(ctx context.Context, query IdentifyQuery) (Identification
 	if err != nil {
 		return out, err
 	}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	for i := range fleet {
 		m := &fleet[i]
 		before := func(k machine.Key, inspection string) bool { return !query.Again && tried[m.ID][k][inspection] }
@@ -172,7 +172,7 @@ func compareSiblings(fleet []store.Machine, questions []AskedQuestion) {
 }
 
 func (a *App) asked(m *store.Machine, q inspection.Question) AskedQuestion {
-	voc := a.store.Vocabulary()
+	voc := m.Facts.Vocabulary()
 	t, _ := voc.Trait(q.Key)
 	slot, _ := voc.Position(t.Slot)
 	out := AskedQuestion{

@@ -29,7 +29,7 @@ func (a *App) Judges(ctx context.Context) (ready []*fit.Judge, broken []string, 
 	if err != nil {
 		return nil, nil, err
 	}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	a.kits.mu.Lock()
 	defer a.kits.mu.Unlock()
 	same := func(x, y store.KitDocument) bool { return x.Key == y.Key && bytes.Equal(x.JSON, y.JSON) }
@@ -51,6 +51,11 @@ func (a *App) Judges(ctx context.Context) (ready []*fit.Judge, broken []string, 
 		}
 		ready = append(ready, j)
 	}
+	if len(broken) > 0 { // perhaps only because the kits are newer than the catalogue
+		if err := a.store.CheckPin(ctx); err != nil {
+			return nil, nil, err
+		}
+	}
 	a.kits.voc, a.kits.documents, a.kits.ready, a.kits.broken = voc, documents, ready, broken
 	return ready, broken, nil
 }
@@ -65,7 +70,7 @@ func (a *App) Judge(ctx context.Context, key string) (*fit.Judge, error) {
 	if at < 0 {
 		return a.judgeForHead(ctx, key)
 	}
-	j, err := fit.NewJudge(all[at].Beside(all), a.store.Vocabulary())
+	j, err := fit.NewJudge(all[at].Beside(all), a.store.Vocabulary(ctx))
 	if err != nil {
 		return nil, refuse("%s cannot be judged: %s", all[at].Name, err)
 	}
@@ -97,7 +102,7 @@ func (a *App) CheckKit(ctx context.Context, k fit.Kit) (*fit.Judge, error) {
 	if err != nil {
 		return nil, err
 	}
-	j, err := fit.NewJudge(k.Beside(others), a.store.Vocabulary())
+	j, err := fit.NewJudge(k.Beside(others), a.store.Vocabulary(ctx))
 	if err != nil {
 		return nil, Refused(err)
 	}

@@ -16,7 +16,7 @@ import (
 // SaveKit adds a kit (version 0) or writes it over the version that its editor saw. It is
 // then the shop's own.
 func (a *App) SaveKit(ctx context.Context, k fit.Kit, version int) error {
-	if err := k.CheckTyped(a.store.Vocabulary()); err != nil {
+	if err := k.CheckTyped(a.store.Vocabulary(ctx)); err != nil {
 		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
@@ -119,7 +119,7 @@ func (a *App) MoveLasting(ctx context.Context, key string, version int, at []int
 				return machine.Model{}, false
 			}
 			return c.Models[i], true
-		}, a.store.Vocabulary())
+		}, a.store.Vocabulary(ctx))
 		if !ok {
 			return refuse("none of these needs of %s can be moved to what it fits", e.Kit.Name)
 		}

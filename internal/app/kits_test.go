@@ -117,7 +117,8 @@ func TestKitsThatNeedAndExcludeEachOther(t *testing.T) {
 	)
 	must(t, does(s).SaveKit(ctx, kit("d"), 0))
 	must(t, does(s).SaveKit(ctx, kit("a", fit.Requirement{Label: "not with d", None: []fit.Requirement{other("d")}}), 1))
-	with := machinetest.Facts(s.Vocabulary(), map[string]string{"mainboard.model": "Brace board", "mod-1.model": "a"})
+	with := machinetest.Facts(s.Vocabulary(t.Context()),
+		map[string]string{"mainboard.model": "Brace board", "mod-1.model": "a"})
 	d, err := does(s).Judge(ctx, "d")
 	must(t, err)
 	all, _, err := does(s).Judges(ctx)

@@ -85,7 +85,7 @@ func checkMachine(f *store.Fields, now time.Time) error {
 
 // positionsLike are the positions of a new machine.
 func (a *App) positionsLike(ctx context.Context, like Like) ([]machine.Position, error) {
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	switch {
 	case like.Machine != 0:
 		return a.store.PositionsOf(ctx, like.Machine)

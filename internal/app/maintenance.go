@@ -22,7 +22,7 @@ import (
 // named for one machine at a time.
 func (a *App) MarkDone(ctx context.Context, machines []int64, c maintenance.Completion, note, by string,
 	now time.Time) error {
-	t, err := c.Check(a.store.Tasks(), now)
+	t, err := c.Check(a.store.Tasks(ctx), now)
 	if err != nil {
 		return Refused(err)
 	}
@@ -57,7 +57,7 @@ func (a *App) markDone(ctx context.Context, id int64, t maintenance.Task, c main
 	if err != nil {
 		return Refused(fmt.Errorf("%s: %w", m.Name, err))
 	}
-	invalid, err := c.Complete(a.store.Tasks(), m.Facts, m.Records, now)
+	invalid, err := c.Complete(a.store.Tasks(ctx), m.Facts, m.Records, now)
 	if err != nil {
 		return Refused(err)
 	}
@@ -226,7 +226,7 @@ func (a *App) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Dec
 	if err != nil {
 		return csvimport.MeterPlan{}, err
 	}
-	p, err := csvimport.PlanMeters(t, d, metered, a.store.Vocabulary(), now)
+	p, err := csvimport.PlanMeters(t, d, metered, a.store.Vocabulary(ctx), now)
 	if err != nil {
 		return p, Refused(err)
 	}

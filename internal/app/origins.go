@@ -43,7 +43,7 @@ func (a *App) OpenRepair(ctx context.Context, fault int64, by string, now time.T
 // OpenTask opens a work order for a task of maintenance: what the parts that go in make
 // invalid is measured again in it. model is that of parts whose model is not on record.
 func (a *App) OpenTask(ctx context.Context, machineID int64, task, model, by string, now time.Time) (int64, error) {
-	t, ok := maintenance.Find(a.store.Tasks(), task)
+	t, ok := maintenance.Find(a.store.Tasks(ctx), task)
 	switch {
 	case !ok:
 		return 0, refuse("there is no maintenance task %q", task)
@@ -128,7 +128,7 @@ func (a *App) FitOther(ctx context.Context, id int64, slot, model, by string, no
 		if o.Back != nil {
 			return refuse("this work is being rolled back: the parts that came out go in again")
 		}
-		if at := positionOf(o.machine, slot); at == nil || a.store.Vocabulary().Software(at.Kind) {
+		if at := positionOf(o.machine, slot); at == nil || a.store.Vocabulary(ctx).Software(at.Kind) {
 			return refuse("%s has no position %q whose part could be changed", o.machine.Name, slot)
 		}
 		if err := a.atWork(ctx, o, by, now); err != nil {

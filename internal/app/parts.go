@@ -16,7 +16,7 @@ import (
 // its number.
 func (a *App) AddPart(ctx context.Context, kind, model string, f store.PartFields, by string, now time.Time) (
 	int64, error) {
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	if k, ok := voc.Kind(kind); !ok {
 		return 0, refuse("there is no kind of part %q", kind)
 	} else if voc.Software(kind) {
@@ -211,7 +211,7 @@ func (a *App) ReplacePart(ctx context.Context, machineID int64, slot, model, how
 	if err := machine.PlainText(model); err != nil {
 		return refuse("model: %s; write none for an emptied position", err)
 	}
-	if _, ok := a.store.Vocabulary().Position(slot); !ok {
+	if _, ok := a.store.Vocabulary(ctx).Position(slot); !ok {
 		return refuse("there is no position %s", slot)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {

@@ -279,10 +279,10 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		t.Fatal(err)
 	}
 	must(t, s.Migrate(ctx))
-	if _, ok := s.Vocabulary().Position("mod-4"); !ok {
+	if _, ok := s.Vocabulary(t.Context()).Position("mod-4"); !ok {
 		t.Error("a shipped slot is not put back")
 	}
-	if tr, ok := s.Vocabulary().Trait("chamber.litres"); !ok || tr.Superseded == "" {
+	if tr, ok := s.Vocabulary(t.Context()).Trait("chamber.litres"); !ok || tr.Superseded == "" {
 		t.Error("what was edited is gone after a start")
 	}
 	file, err := catalogue.ReadFile(

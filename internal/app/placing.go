@@ -70,7 +70,7 @@ func (a *App) PartFits(ctx context.Context, id int64, offset, limit int) (PartFi
 }
 
 func (a *App) placed(m *store.Machine, p *machine.Position, part store.Part) (PlacedVerdict, error) {
-	v, err := fit.PartAt(m.Facts, p.Key, part.Loose(a.store.Vocabulary()))
+	v, err := fit.PartAt(m.Facts, p.Key, part.Loose(m.Facts.Vocabulary()))
 	if err != nil {
 		return PlacedVerdict{}, Refused(err)
 	}
@@ -111,7 +111,7 @@ func (a *App) PartsFor(ctx context.Context, machineID int64, position string) (P
 	if err != nil {
 		return out, err
 	}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	p := voc.At(position)
 	if p == nil || !m.Facts.Has(p) {
 		return out, ErrNotFound
@@ -152,7 +152,7 @@ func (a *App) LastingNeeds(ctx context.Context, key string) (LastingNeeds, error
 	}
 	out := LastingNeeds{Version: e.Version, Offers: []fit.Offer{}}
 	if !e.Shipped {
-		out.Offers = append(out.Offers, e.Kit.Lasting(a.store.Vocabulary())...)
+		out.Offers = append(out.Offers, e.Kit.Lasting(a.store.Vocabulary(ctx))...)
 	}
 	return out, nil
 }

@@ -52,7 +52,7 @@ func (a *App) AddPosition(ctx context.Context, machineID int64, p machine.Positi
 		if err != nil {
 			return err
 		}
-		if p, err = a.newPosition(m, p); err != nil {
+		if p, err = newPosition(m, p); err != nil {
 			return err
 		}
 		key = p.Key
@@ -63,16 +63,16 @@ func (a *App) AddPosition(ctx context.Context, machineID int64, p machine.Positi
 
 // newPosition checks a position that is to be listed, and gives it its ordinal, key, label
 // and group.
-func (a *App) newPosition(m store.Machine, p machine.Position) (machine.Position, error) {
+func newPosition(m store.Machine, p machine.Position) (machine.Position, error) {
 	p, err := m.Facts.Structure().NewPosition(p, catalogue.KeyFor)
 	if err != nil {
 		return p, Refused(err)
 	}
-	return p, a.checkPosition(p)
+	return p, checkPosition(m.Facts.Vocabulary(), p)
 }
 
-func (a *App) checkPosition(p machine.Position) error {
-	if faults := a.store.Vocabulary().Catalogue.PositionFaults(p); len(faults) > 0 {
+func checkPosition(voc *machine.Vocabulary, p machine.Position) error {
+	if faults := voc.Catalogue.PositionFaults(p); len(faults) > 0 {
 		return refuse("position %s", strings.Join(faults, "; "))
 	}
 	return nil
@@ -90,11 +90,11 @@ func (a *App) ChangePosition(ctx context.Context, machineID int64, p machine.Pos
 			return err
 		}
 		was := p.Key
-		known := a.store.Vocabulary().At(was)
+		known := a.store.Vocabulary(ctx).At(was)
 		if p, err = m.Facts.Structure().Changed(p, catalogue.KeyFor); err != nil {
 			return Refused(err)
 		}
-		if err := a.checkPosition(p); err != nil {
+		if err := checkPosition(m.Facts.Vocabulary(), p); err != nil {
 			return err
 		}
 		same := p.Key == was && known != nil && known.SamePlace(p)
@@ -112,7 +112,7 @@ func (a *App) ChangePosition(ctx context.Context, machineID int64, p machine.Pos
 
 // everywhere places and names a position wherever it is listed.
 func (a *App) everywhere(ctx context.Context, p machine.Position, c ChangedStructure) error {
-	slots := a.store.Vocabulary().Catalogue.Slots
+	slots := a.store.Vocabulary(ctx).Catalogue.Slots
 	if i := slices.IndexFunc(slots, func(o machine.Position) bool { return o.Key == p.Key }); i >= 0 {
 		one := slots[i]
 		one.Label, one.Serves, one.N = p.Label, p.Serves, p.N

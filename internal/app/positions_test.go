@@ -80,7 +80,7 @@ func TestPositionsOfOneMachine(t *testing.T) {
 	if gone.Value.Text != machine.None || !gone.Unlisted {
 		t.Errorf("taken off the list, it is %+v", gone)
 	}
-	if !load(t, s, b).Facts.Has(s.Vocabulary().At("display")) {
+	if !load(t, s, b).Facts.Has(s.Vocabulary(t.Context()).At("display")) {
 		t.Error("taken off the other machine's list")
 	}
 	// A machine built like another has its positions, and no parts.
@@ -224,7 +224,7 @@ func TestPositionsInFiles(t *testing.T) {
 	_, err = does(s).ImportRecord(ctx, store.ImportFile{}, f, "x", now)
 	refused(t, err, "on other machines it is number 1 at head 3")
 	// What was placed otherwise goes out, and comes in, at its place.
-	moved := *s.Vocabulary().At(third)
+	moved := *s.Vocabulary(t.Context()).At(third)
 	moved.Serves = machine.Enclosure
 	must(t, does(s).ChangePosition(ctx, id, moved, on(t, s, id)))
 	into := pgtest.Store(t)

@@ -104,7 +104,7 @@ func dayUntil(what, text string, now time.Time) (string, error) {
 // purchaseLine is a line as it is kept: a kit with what is in its box today.
 func (a *App) purchaseLine(ctx context.Context, l NewPurchaseLine) (purchase.Line, error) {
 	out := purchase.Line{What: l.What}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	switch {
 	case l.Kit != "":
 		entry, err := a.store.KitEntry(ctx, l.Kit)
@@ -230,7 +230,7 @@ func (a *App) PurchaseSheet(ctx context.Context, id int64, now time.Time) (Purch
 	out := PurchaseSheet{Purchase: p, Names: map[int64]string{}, Checks: []DeliveryCheck{}, Labels: map[string]string{}}
 	wanted := map[int64]bool{}
 	seen := map[purchase.KeptPart]bool{}
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	for _, l := range p.Lines {
 		for _, id := range l.Machines {
 			wanted[id] = true

@@ -54,7 +54,7 @@ func TestGoodsIn(t *testing.T) {
 		ArrivalFields: store.ArrivalFields{Lot: "L5", CameOn: days(-1).Format("2006-01-02")}})
 	part, err := s.Part(ctx, good.PartID)
 	must(t, err)
-	if f := part.Fact(s.Vocabulary(), "flash"); good.Outcome != purchase.AsAdvertised || part.Supplier != "Dockside" ||
+	if f := part.Fact(s.Vocabulary(ctx), "flash"); good.Outcome != purchase.AsAdvertised || part.Supplier != "Dockside" ||
 		part.Lot != "L5" || *part.Price != 45 || f.Value.Text != "512" || f.Grade != machine.Observed ||
 		*part.ForMachine != a {
 		t.Errorf("%+v %+v", good, part.PartFields)

@@ -17,7 +17,7 @@ func (a *App) SaveQuestion(ctx context.Context, q store.SavedQuestion, by string
 	if err := machine.PlainText(q.Name); err != nil {
 		return 0, refuse("name: %s", err)
 	}
-	if _, err := fleetquery.Ask(q.Question, nil, a.store.Vocabulary(), now); err != nil {
+	if _, err := fleetquery.Ask(q.Question, nil, a.store.Vocabulary(ctx), now); err != nil {
 		return 0, Refused(err)
 	}
 	var id int64

@@ -27,7 +27,7 @@ func (a *App) AddReading(ctx context.Context, machineID int64, key machine.Key, 
 // record was wrong.
 func (a *App) AddDiffering(ctx context.Context, machineID int64, key machine.Key, text string, r machine.Reading,
 	differs machine.Differs, now time.Time) (int64, error) {
-	t, v, err := a.parseReading(key, text, r, now)
+	t, v, err := a.parseReading(ctx, key, text, r, now)
 	if err != nil {
 		return 0, err
 	}
@@ -53,9 +53,9 @@ func (a *App) AddDiffering(ctx context.Context, machineID int64, key machine.Key
 }
 
 // parseReading checks a reading as it is written.
-func (a *App) parseReading(key machine.Key, text string, r machine.Reading, now time.Time) (
+func (a *App) parseReading(ctx context.Context, key machine.Key, text string, r machine.Reading, now time.Time) (
 	t *machine.Trait, v machine.Value, err error) {
-	t, ok := a.store.Vocabulary().Trait(key)
+	t, ok := a.store.Vocabulary(ctx).Trait(key)
 	switch {
 	case !ok:
 		return nil, v, refuse("there is no trait %s", key)
@@ -113,7 +113,7 @@ func (a *App) addReading(ctx context.Context, m store.Machine, t *machine.Trait,
 func (a *App) keepReading(ctx context.Context, of store.Held, t *machine.Trait, v machine.Value, r machine.Reading,
 	facts func() (machine.Snapshot, error)) (int64, error) {
 	id, err := a.store.AddReading(ctx, of, t.Name, v.Text, r)
-	if err != nil || !inspection.Decodes(t, a.store.Vocabulary()) {
+	if err != nil || !inspection.Decodes(t, a.store.Vocabulary(ctx)) {
 		return id, err
 	}
 	on, err := facts()
@@ -126,7 +126,7 @@ func (a *App) keepReading(ctx context.Context, of store.Held, t *machine.Trait, 
 	}
 	decoded := machine.Reading{Grade: r.Grade, TakenAt: r.TakenAt, By: r.By, How: bench.DecodedFrom + v.Text}
 	for _, k := range slices.Sorted(maps.Keys(more)) {
-		if told, ok := a.store.Vocabulary().Trait(k); ok {
+		if told, ok := a.store.Vocabulary(ctx).Trait(k); ok {
 			if _, err := a.store.AddReading(ctx, of, told.Name, more[k], decoded); err != nil {
 				return 0, err
 			}
@@ -145,7 +145,7 @@ func (a *App) AddPartReading(ctx context.Context, part int64, trait, text string
 		if err != nil {
 			return err
 		}
-		voc := a.store.Vocabulary()
+		voc := a.store.Vocabulary(ctx)
 		at := voc.First(p.Kind)
 		switch now := p.Now(); {
 		case p.ScrappedAt != nil:
@@ -155,7 +155,7 @@ func (a *App) AddPartReading(ctx context.Context, part int64, trait, text string
 		case at == nil:
 			return refuse("no machine has a place for parts of this kind; add one to the catalogue first")
 		}
-		t, v, err := a.parseReading(machine.KeyOf(at.Key, trait), text, r, now)
+		t, v, err := a.parseReading(ctx, machine.KeyOf(at.Key, trait), text, r, now)
 		if err != nil {
 			return err
 		}
@@ -177,11 +177,11 @@ func (a *App) AddPartReading(ctx context.Context, part int64, trait, text string
 // it.
 func (a *App) MarkUnreadable(ctx context.Context, machineID int64, key machine.Key, inspection, why, by string,
 	now time.Time) error {
-	t, ok := a.store.Vocabulary().Trait(key)
+	t, ok := a.store.Vocabulary(ctx).Trait(key)
 	if !ok {
 		return refuse("there is no trait %s", key)
 	}
-	if _, ok := a.store.Vocabulary().Inspection(inspection); !ok {
+	if _, ok := a.store.Vocabulary(ctx).Inspection(inspection); !ok {
 		return refuse("there is no inspection %q", inspection)
 	}
 	if why != "" {
@@ -207,7 +207,7 @@ func (a *App) keepFound(ctx context.Context, m store.Machine, f change.Found, or
 	news := f.News(m.Facts)
 	for _, key := range slices.Sorted(maps.Keys(news)) {
 		r := machine.Reading{Grade: machine.Observed, TakenAt: now, By: f.By, How: "read at a test"}
-		t, v, err := a.parseReading(key, news[key], r, now)
+		t, v, err := a.parseReading(ctx, key, news[key], r, now)
 		if err != nil {
 			return err
 		}

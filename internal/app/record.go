@@ -57,7 +57,7 @@ func (a *App) ImportRecord(ctx context.Context, src store.ImportFile, f recordfi
 			return refuse("nothing was imported. %s", strings.Join(p.Faults, "; "))
 		}
 		for _, b := range f.Builds {
-			if err := b.Check(a.store.Vocabulary()); err != nil {
+			if err := b.Check(a.store.Vocabulary(ctx)); err != nil {
 				return Refused(err)
 			}
 		}

@@ -21,7 +21,7 @@ func (a *App) PlanRegister(ctx context.Context, t csvimport.Table, d csvimport.D
 	if err != nil {
 		return csvimport.Plan{}, err
 	}
-	p, err := csvimport.NewPlan(t, d, fleet, a.store.Vocabulary(), now)
+	p, err := csvimport.NewPlan(t, d, fleet, a.store.Vocabulary(ctx), now)
 	if err != nil {
 		return p, Refused(err)
 	}
@@ -58,7 +58,7 @@ func (a *App) ImportRegister(ctx context.Context, f store.ImportFile, t csvimpor
 		if err := a.store.WriteRegister(ctx, p, by, now); err != nil {
 			return err
 		}
-		proposed := csvimport.Propose(t, a.store.Vocabulary(), before)
+		proposed := csvimport.Propose(t, a.store.Vocabulary(ctx), before)
 		for _, h := range csvimport.Corrected(proposed, d.Mapping) {
 			if err := a.store.RememberHeading(ctx, h.Heading, h.Target, by, now); err != nil {
 				return err
@@ -96,7 +96,7 @@ func (a *App) RegisterCSV(ctx context.Context) ([]byte, error) {
 		}
 	}
 	var b bytes.Buffer
-	if err := csvimport.Write(&b, standing, a.store.Vocabulary()); err != nil {
+	if err := csvimport.Write(&b, standing, a.store.Vocabulary(ctx)); err != nil {
 		return nil, err
 	}
 	return b.Bytes(), nil

@@ -254,7 +254,7 @@ func TestImportIsFast(t *testing.T) {
 	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	d := csvimport.Decisions{Mapping: columns}
-	for i, m := range csvimport.Propose(tb, s.Vocabulary(), nil) {
+	for i, m := range csvimport.Propose(tb, s.Vocabulary(t.Context()), nil) {
 		if m.Target != columns[i] {
 			t.Errorf("%q is matched to %q", m.Heading, m.Target)
 		}

@@ -113,7 +113,7 @@ func (a *App) runAt(ctx context.Context, m store.Machine, r NewRun, by string, n
 	if listed {
 		return p.Key, nil
 	}
-	if p, err = a.newPosition(m, p); err != nil {
+	if p, err = newPosition(m, p); err != nil {
 		return "", err
 	}
 	return p.Key, a.store.AddPositions(ctx, m.ID, []machine.Position{p}, by, now)
@@ -206,7 +206,7 @@ func (a *App) checkFlashed(ctx context.Context, r change.Result) error {
 	if err != nil {
 		return err
 	}
-	if err := b.CheckShown(r.Readings, a.store.Vocabulary()); err != nil {
+	if err := b.CheckShown(r.Readings, a.store.Vocabulary(ctx)); err != nil {
 		return Refused(err)
 	}
 	return nil
@@ -230,7 +230,7 @@ func (a *App) flashed(ctx context.Context, m store.Machine, r change.Result, by 
 			return err
 		}
 		b := r.NewBuild(family)
-		if err := b.Check(a.store.Vocabulary()); err != nil {
+		if err := b.Check(a.store.Vocabulary(ctx)); err != nil {
 			return Refused(err)
 		}
 		if id, err = a.store.AddBuild(ctx, b, by, now); err != nil {

@@ -198,7 +198,7 @@ func (a *App) EndSettings(ctx context.Context, id int64, now time.Time) error {
 
 // SaveWord writes a word of the shop.
 func (a *App) SaveWord(ctx context.Context, w settings.Word, by string, now time.Time) error {
-	if err := w.Check(a.store.Vocabulary()); err != nil {
+	if err := w.Check(a.store.Vocabulary(ctx)); err != nil {
 		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.SaveShopWord(ctx, w, by, now) })

@@ -93,7 +93,7 @@ func (a *App) claimsOutside(ctx context.Context) ([]machine.Claim, error) {
 		supplier[m.ID] = m.Supplier
 	}
 	var out []machine.Claim
-	voc := a.store.Vocabulary()
+	voc := a.store.Vocabulary(ctx)
 	for i := range parts {
 		p := &parts[i]
 		from := p.Supplier

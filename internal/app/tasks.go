@@ -42,7 +42,7 @@ func (a *App) Tasks(ctx context.Context) ([]ShopTask, error) {
 // from, 0 where the shop had none of its own.
 func (a *App) SaveTask(ctx context.Context, t maintenance.Task, version int) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
-		if err := t.Check(a.store.Tasks(), a.store.Vocabulary()); err != nil {
+		if err := t.Check(a.store.Tasks(ctx), a.store.Vocabulary(ctx)); err != nil {
 			return Refused(err)
 		}
 		return a.taskConflict(ctx, t.Key, a.store.SaveTask(ctx, t, version))

@@ -159,7 +159,7 @@ func TestTasksAndMetersOnFile(t *testing.T) {
 		got[0].Amount != 900 {
 		t.Errorf("meters: %+v", m.Meters)
 	}
-	if is, _ := maintenance.Find(into.Tasks(), "belts"); is.Filament != 4000 {
+	if is, _ := maintenance.Find(into.Tasks(t.Context()), "belts"); is.Filament != 4000 {
 		t.Errorf("the task: %+v", is)
 	}
 	if parts, err := into.LastDoneParts(ctx, m.ID, "nozzle"); err != nil || !slices.Equal(parts, []string{"nozzle"}) {

@@ -191,7 +191,7 @@ func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model string,
 			return err
 		}
 		at := positionOf(m, slot)
-		if at == nil || a.store.Vocabulary().Software(at.Kind) {
+		if at == nil || a.store.Vocabulary(ctx).Software(at.Kind) {
 			return refuse("%s has no position %q whose part could be swapped", m.Name, slot)
 		}
 		order := store.NewOrder{Reason: reason, By: by, At: now}
@@ -205,7 +205,7 @@ func (a *App) OpenSwap(ctx context.Context, machineID int64, slot, model string,
 		before := m.Facts.ModelAt(at)
 		kit := change.Swap(at, cmp.Or(before, "unnamed"), model)
 		v := fit.Verdict{Answer: fit.Fits}
-		if before == machine.None || !a.store.Vocabulary().SameModel(at.Kind, before, model) {
+		if before == machine.None || !a.store.Vocabulary(ctx).SameModel(at.Kind, before, model) {
 			j, err := fit.NewJudge(kit, m.Facts.Vocabulary())
 			if err != nil {
 				return Refused(err)
@@ -499,7 +499,7 @@ func (a *App) transfer(ctx context.Context, o order) (*wiring.Transfer, error) {
 		return nil, nil
 	}
 	var ports []wiring.Port
-	for _, p := range a.store.Vocabulary().PortsOf(board.Kind, o.change.After.Model(board.Key)) {
+	for _, p := range a.store.Vocabulary(ctx).PortsOf(board.Kind, o.change.After.Model(board.Key)) {
 		ports = append(ports, wiring.Port{Name: p.Name, Ways: p.Ways, Pins: p.Pins})
 	}
 	t := wiring.Move(loom, ports)
@@ -716,7 +716,7 @@ func (a *App) spareIn(ctx context.Context, o order, f change.Fitting) (int64, er
 	switch {
 	case err != nil:
 		return 0, err
-	case !a.store.Vocabulary().SameModel(p.Kind, p.Model, f.Traits[machine.ModelTrait]):
+	case !a.store.Vocabulary(ctx).SameModel(p.Kind, p.Model, f.Traits[machine.ModelTrait]):
 		return 0, nil
 	case p.Now() != nil || p.ScrappedAt != nil:
 		return 0, refuse("part %s was moved meanwhile and is not on the shelf; say where it is before this is finished",

@@ -46,7 +46,7 @@ func TestNetloft(t *testing.T) {
 			unproven[p.Why[:8]] = true
 		}
 		conflicts += len(m.Facts.Conflicts())
-		for _, tr := range s.Vocabulary().Traits {
+		for _, tr := range s.Vocabulary(t.Context()).Traits {
 			contradicted += len(m.Facts.At(tr).Contradicted())
 		}
 		for _, st := range calibration.States(m.Facts, m.Records) {

@@ -98,7 +98,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	if ms, _ := empty.Names(ctx); len(ms) != 0 {
 		t.Error("half a record was written")
 	}
-	if _, ok := empty.Vocabulary().Position("chamber"); ok {
+	if _, ok := empty.Vocabulary(t.Context()).Position("chamber"); ok {
 		t.Error("the catalogue of a refused record is in force")
 	}
 	if _, err := from.Record(ctx, 9999); err != store.ErrNotFound {

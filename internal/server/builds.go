@@ -38,7 +38,7 @@ func (s *Server) builds(ctx context.Context, _ user, _ *none) (*answer[BuildList
 			out.Anonymous = append(out.Anonymous, r)
 		}
 	}
-	for _, f := range s.Store.Vocabulary().Features(parts.Firmware) {
+	for _, f := range s.Store.Vocabulary(ctx).Features(parts.Firmware) {
 		out.Features = append(out.Features, f.Name)
 	}
 	return answerOf(out, err)
@@ -109,7 +109,7 @@ func (s *Server) build(ctx context.Context, _ user, in *ByID) (*answer[BuildShee
 	if out.Runs, err = s.Store.Runs(ctx, 0, in.ID); err != nil {
 		return nil, err
 	}
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	for _, f := range voc.Features(parts.Firmware) {
 		out.Known = append(out.Known, f.Name)
 	}

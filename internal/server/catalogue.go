@@ -34,9 +34,9 @@ func (s *Server) catalogue(ctx context.Context, _ user, _ *none) (*answer[Catalo
 		Entries:   entries,
 		Budgets:   map[string][]string{},
 		Units:     quantity.Names(),
-		RulesOff:  append([]string{}, s.Store.RulesOff()...),
+		RulesOff:  append([]string{}, s.Store.RulesOff(ctx)...),
 	}
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	for _, m := range c.Models {
 		out.Budgets[catalogue.ModelKey(m)] = voc.Budgets(m)
 	}

@@ -42,7 +42,7 @@ func TestAnyTraitDeleted(t *testing.T) {
 		fmt.Sprintf("/api/identify?machine=%d", id),
 	}
 	kept, gone := 0, 0
-	for _, kind := range s.Vocabulary().Catalogue.Kinds {
+	for _, kind := range s.Vocabulary(t.Context()).Catalogue.Kinds {
 		for i := range kind.Traits {
 			c, entries, err := s.Catalogue(ctx)
 			if err != nil {

@@ -66,7 +66,7 @@ func (s *Server) opened(ctx context.Context, t csvimport.Table) (Opened, error) 
 	if err != nil {
 		return Opened{}, err
 	}
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	out := Opened{
 		Separator:    t.Separator,
 		Encoding:     t.Encoding,
@@ -98,7 +98,7 @@ type UnderstoodFile struct {
 func (s *Server) understandRegister(ctx context.Context, u user, in *registerFile) (*answer[UnderstoodFile], error) {
 	out := UnderstoodFile{Questions: []csvimport.FileQuestion{}}
 	err := s.table(ctx, u, in.Body, func(t csvimport.Table, _ store.ImportFile) error {
-		columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary())
+		columns, asks, err := csvimport.Samples(t, in.Body.Decisions, s.Store.Vocabulary(ctx))
 		if err != nil {
 			return app.Refused(err)
 		}

@@ -18,9 +18,10 @@ func (s *Server) members(router *gin.Engine, path, name string, do func(g *gin.C
 			err = newProblem(http.StatusUnauthorized, "Sign in first.", nil)
 		}
 		if err == nil {
-			err = s.Store.Refresh(ctx)
+			ctx, err = s.Store.Pin(ctx)
 		}
 		if err == nil {
+			g.Request = g.Request.WithContext(ctx)
 			err = do(g)
 		}
 		if err != nil {

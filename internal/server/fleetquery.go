@@ -96,7 +96,7 @@ func (s *Server) askable(ctx context.Context, _ user, _ *none) (*answer[Askable]
 	for _, c := range fleetquery.Fields() {
 		out.Columns = append(out.Columns, AskableColumn{Key: c.Key, Label: c.Label, Group: "The machine as a whole"})
 	}
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	of := map[string][]*machine.Trait{}
 	for _, t := range voc.Traits {
 		of[t.Slot] = append(of[t.Slot], t)

@@ -47,7 +47,7 @@ func (s *Server) snapshotAt(
 	if h := hs[id]; h != nil {
 		return h.At(at), m, at, nil
 	}
-	return machine.NewSnapshot(s.Store.Vocabulary(), machine.Record{}), m, at, nil
+	return machine.NewSnapshot(s.Store.Vocabulary(ctx), machine.Record{}), m, at, nil
 }
 
 func (s *Server) asOf(ctx context.Context, _ user, in *asOf) (*answer[PastSheet], error) {
@@ -151,7 +151,7 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 
 func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]store.Event], error) {
 	events, err := s.Store.Timeline(ctx, in.ID, 500)
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	for i := range events {
 		if slot, ok := voc.Position(events[i].Slot); ok {
 			events[i].Slot = slot.Label
@@ -162,7 +162,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 				e.Title = c.Title
 			}
 		case "maintenance":
-			for _, t := range s.Store.Tasks() {
+			for _, t := range s.Store.Tasks(ctx) {
 				if t.Key == e.Title {
 					e.Title = t.Title
 				}

@@ -29,10 +29,15 @@ func (readFeedsJob) Kind() string { return "read-feeds" }
 
 type planWorker struct {
 	river.WorkerDefaults[app.PlanJob]
-	app *app.App
+	store *store.Store
+	app   *app.App
 }
 
 func (w *planWorker) Work(ctx context.Context, job *river.Job[app.PlanJob]) error {
+	ctx, err := w.store.Pin(ctx)
+	if err != nil {
+		return err
+	}
 	return w.app.MakePlan(ctx, job.Args.Run)
 }
 
@@ -54,7 +59,7 @@ type jobs struct {
 
 func startJobs(st *store.Store, a *app.App, fetch app.FetchCalendar, log *slog.Logger) (*jobs, error) {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, &planWorker{app: a})
+	river.AddWorker(workers, &planWorker{store: st, app: a})
 	river.AddWorker(workers, &feedsWorker{app: a, fetch: fetch})
 	client, err := river.NewClient(riverdatabasesql.New(st.SQL), &river.Config{
 		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: jobsAtOnce}},

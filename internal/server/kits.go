@@ -121,7 +121,7 @@ func (s *Server) verdict(ctx context.Context, _ user, in *kitOnMachine) (*answer
 	}
 	for _, l := range v.Look {
 		for _, k := range l.Keys {
-			out.Open = append(out.Open, s.factSheet(m.Facts.Fact(k), readings[k], nil))
+			out.Open = append(out.Open, factSheet(m.Facts.Vocabulary(), m.Facts.Fact(k), readings[k], nil))
 		}
 	}
 	return answerOf(out, nil)

@@ -45,7 +45,7 @@ func (s *Server) part(ctx context.Context, _ user, in *ByID) (*answer[PartSheet]
 	if err != nil {
 		return nil, err
 	}
-	voc := s.Store.Vocabulary()
+	voc := s.Store.Vocabulary(ctx)
 	kind, _ := voc.Kind(p.Kind)
 	out := PartSheet{Part: p, KindLabel: kind.Label, Slots: []string{}, Facts: []FactSheet{}, Unknown: []FactSheet{}}
 	for _, slot := range voc.Slots {
@@ -58,7 +58,7 @@ func (s *Server) part(ctx context.Context, _ user, in *ByID) (*answer[PartSheet]
 		of[r.Key.Trait()] = append(of[r.Key.Trait()], r)
 	}
 	for _, def := range voc.TraitsOf(p.Kind) {
-		sheet := s.factSheet(p.Fact(voc, def.Name), of[def.Name], nil)
+		sheet := factSheet(voc, p.Fact(voc, def.Name), of[def.Name], nil)
 		switch {
 		case len(of[def.Name]) > 0:
 			out.Facts = append(out.Facts, sheet)

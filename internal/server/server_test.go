@@ -45,6 +45,12 @@ func start(t *testing.T) (string, *store.Store) {
 	for _, role := range []string{store.Member, store.Technician, store.Lead} {
 		addAccount(t, s, role)
 	}
+	return instance(t, s), s
+}
+
+// instance starts a server over a record.
+func instance(t *testing.T, s *store.Store) string {
+	t.Helper()
 	files := fstest.MapFS{
 		"index.html":  {Data: []byte(`<meta nonce="__NONCE__">`)},
 		"assets/a.js": {Data: []byte("let a = 1")},
@@ -59,7 +65,7 @@ func start(t *testing.T) (string, *store.Store) {
 	)
 	srv := httptest.NewServer(api)
 	t.Cleanup(func() { srv.Close(); api.Close() })
-	return srv.URL, s
+	return srv.URL
 }
 
 // addAccount makes an account that is named as its role.

@@ -199,7 +199,7 @@ func (s *Server) sheetOf(ctx context.Context, id int64) (*answer[Sheet], error) 
 	out.Meters = meterSheets(m.Meters, now)
 	history, err := s.Store.History(ctx, id)
 	for _, h := range history {
-		slot, _ := s.Store.Vocabulary().Position(h.Slot)
+		slot, _ := s.Store.Vocabulary(ctx).Position(h.Slot)
 		out.History = append(
 			out.History,
 			HistoryRow{
@@ -302,14 +302,15 @@ func (s *Server) slotSheets(facts machine.Snapshot, all []machine.Reading, photo
 		if all == nil && f.Stands != nil {
 			rs = []machine.Reading{*f.Stands}
 		}
-		fact := s.factSheet(f, rs, photos)
+		fact := factSheet(voc, f, rs, photos)
 		fact.Help = inspection.HelpFor(t, facts)
 		out[i].Traits = append(out[i].Traits, fact)
 	}
 	return out
 }
 
-func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos map[int64][]int64) FactSheet {
+func factSheet(voc *machine.Vocabulary, f machine.Fact, readings []machine.Reading,
+	photos map[int64][]int64) FactSheet {
 	t := f.Trait
 	out := FactSheet{
 		Key:       t.Key(),
@@ -354,7 +355,7 @@ func (s *Server) factSheet(f machine.Fact, readings []machine.Reading, photos ma
 		)
 	}
 	for _, w := range t.FindBy {
-		if in, ok := s.Store.Vocabulary().Inspection(w.Inspection); ok {
+		if in, ok := voc.Inspection(w.Inspection); ok {
 			out.Ways = append(out.Ways, WaySheet{in, w.Grade})
 		}
 	}

@@ -59,7 +59,7 @@ func (s *Server) wiring(ctx context.Context, _ user, in *ByID) (*answer[Wiring],
 	}
 	for _, kind := range []string{parts.Mainboard, parts.ToolheadBoard, parts.ToolPlate} {
 		for _, p := range m.Facts.Each(kind) {
-			out.Ports = append(out.Ports, s.Store.Vocabulary().PortsOf(p.Kind, m.Facts.ModelAt(p))...)
+			out.Ports = append(out.Ports, s.Store.Vocabulary(ctx).PortsOf(p.Kind, m.Facts.ModelAt(p))...)
 		}
 	}
 	return answerOf(out, nil)

@@ -188,7 +188,7 @@ func (s *Store) arrivals(tx *gorm.DB, where string, args ...any) ([]Arrival, err
 			Found: f.Found,
 			Grade: machine.Grade(f.Grade)})
 	}
-	voc := s.Vocabulary()
+	voc := s.vocabularyOf(tx)
 	out := make([]Arrival, len(rows))
 	for i, r := range rows {
 		a := Arrival{ID: r.Row.ID, PurchaseID: r.PurchaseID, Supplier: r.Supplier, What: r.What, PartID: r.Row.PartID,

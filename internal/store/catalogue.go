@@ -11,10 +11,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/civil"
-	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
-	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
 )
 
@@ -200,75 +197,6 @@ func lockCatalogue(tx *gorm.DB) error {
 
 func bumpCatalogue(tx *gorm.DB) error {
 	return tx.Exec("update catalogue_state set version = version + 1").Error
-}
-
-// current is a vocabulary with the number of the catalogue it was made of.
-type current struct {
-	version int64
-	voc     *machine.Vocabulary
-	off     []string // rules that the catalogue switches off, and why
-	// location is the shop's time.
-	location *time.Location
-	// tasks are those of maintenance.
-	tasks []maintenance.Task
-}
-
-func catalogueVersion(tx *gorm.DB) (v int64, err error) {
-	err = tx.Raw("select version from catalogue_state").Scan(&v).Error
-	return v, err
-}
-
-// reload makes the vocabulary anew from the catalogue.
-func (s *Store) reload(tx *gorm.DB) error {
-	version, err := catalogueVersion(tx)
-	if err != nil {
-		return err
-	}
-	c, _, err := loadCatalogue(tx)
-	if err != nil {
-		return err
-	}
-	besides, err := everyPosition(tx)
-	if err != nil {
-		return err
-	}
-	voc, err := c.Vocabulary(besides...)
-	if err != nil {
-		return fmt.Errorf("the catalogue in the database: %w", err)
-	}
-	_, _, off := parts.Restore(c, catalogue.Shipped())
-	for _, fault := range fit.CheckNeeds(voc) {
-		off = append(off, fault+"; this need is not judged")
-	}
-	zones, err := loadZones(tx)
-	if err != nil {
-		return err
-	}
-	location, err := civil.Location(zones)
-	if err != nil {
-		return fmt.Errorf("the shop's time zone: %w", err)
-	}
-	tasks, err := loadTasks(tx)
-	if err != nil {
-		return fmt.Errorf("the maintenance tasks in the database: %w", err)
-	}
-	s.now.Store(&current{version, voc, off, location, tasks})
-	return nil
-}
-
-// RulesOff says which rules are switched off, because the catalogue has what they
-// read otherwise than they take it.
-func (s *Store) RulesOff() []string { return s.now.Load().off }
-
-// Refresh takes up a catalogue that another instance has changed. It costs one
-// small query when nothing has.
-func (s *Store) Refresh(ctx context.Context) error {
-	tx := s.from(ctx)
-	version, err := catalogueVersion(tx)
-	if err != nil || version == s.now.Load().version {
-		return err
-	}
-	return s.reload(tx)
 }
 
 // CatalogueEntry is one entry with what is known of its editing.

@@ -38,7 +38,7 @@ func (s *Store) Existing(ctx context.Context) ([]csvimport.Existing, error) {
 		}
 		out = append(out, e)
 	}
-	nothing := machine.NewSnapshot(s.Vocabulary(), machine.Record{})
+	nothing := machine.NewSnapshot(s.Vocabulary(ctx), machine.Record{})
 	for _, r := range retired {
 		out = append(out, csvimport.Existing{ID: r.ID, Fields: fieldMap(r.fields()), Retired: true, Facts: nothing})
 	}

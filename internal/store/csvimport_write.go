@@ -102,17 +102,17 @@ func (in *registerImport) opened(changed []*csvimport.Row) error {
 
 func (in *registerImport) claims(r *csvimport.Row) {
 	for _, w := range r.Changes {
-		t, ok := in.s.Vocabulary().Trait(machine.Key(w.Target))
+		t, ok := in.s.vocabularyOf(in.tx).Trait(machine.Key(w.Target))
 		if !ok || w.Value.IsZero() {
 			continue
 		}
 		at := place{r.MachineID, t.Slot}
 		f := in.open[at]
 		if f == nil {
-			slot, _ := in.s.Vocabulary().Position(t.Slot)
+			slot, _ := in.s.vocabularyOf(in.tx).Position(t.Slot)
 			f = &fittingRow{MachineID: at.machine, Slot: at.slot, FittedAt: in.now, MovedBy: in.by}
 			in.open[at] = f
-			if in.s.Vocabulary().Software(slot.Kind) {
+			if in.s.vocabularyOf(in.tx).Software(slot.Kind) {
 				in.runs = append(in.runs, f)
 			} else {
 				in.parts, in.ofPart = append(in.parts, slot.Kind), append(in.ofPart, f)
@@ -224,7 +224,7 @@ func (in *registerImport) writeMachines(created []*csvimport.Row) error {
 // writePositions lists the usual positions of new machines, and those besides of which
 // something is claimed.
 func (in *registerImport) writePositions(created []*csvimport.Row) error {
-	voc := in.s.Vocabulary()
+	voc := in.s.vocabularyOf(in.tx)
 	var usual, besides []positionRow
 	listed := map[string]bool{}
 	for _, p := range voc.Usual(func(machine.Position) bool { return false }) {
@@ -369,7 +369,8 @@ func (in *registerImport) writeRuns() error {
 		for _, f := range in.runs {
 			board, known := boards[f.Slot]
 			if !known {
-				board = in.s.boardOf(in.s.Vocabulary().Usual(func(p machine.Position) bool { return p.Key == f.Slot }), f.Slot)
+				voc := in.s.vocabularyOf(in.tx)
+				board = boardOf(voc, voc.Usual(func(p machine.Position) bool { return p.Key == f.Slot }), f.Slot)
 				boards[f.Slot] = board
 			}
 			ids, on = append(ids, f.ID), append(on, board)
@@ -509,7 +510,7 @@ func (in *registerImport) listFitted(fittings []*fittingRow) error {
 	var rows []positionRow
 	longer := map[int64]bool{}
 	for _, f := range fittings {
-		p, ok := in.s.Vocabulary().Position(f.Slot)
+		p, ok := in.s.vocabularyOf(in.tx).Position(f.Slot)
 		at := place{f.MachineID, f.Slot}
 		if !ok || on[at] {
 			continue

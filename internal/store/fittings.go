@@ -95,14 +95,14 @@ func openAt(tx *gorm.DB, machineID int64, slot string) (fittingRow, error) {
 // enter enters a part at its position, a new one where it has no number; or a run of a
 // build. What the machine did not have on its list is on it from now on.
 func (s *Store) enter(tx *gorm.DB, f fittingRow) (fittingRow, error) {
-	at, ok := s.Vocabulary().Position(f.Slot)
+	at, ok := s.vocabularyOf(tx).Position(f.Slot)
 	if !ok {
 		return f, fmt.Errorf("there is no position %s", f.Slot)
 	}
 	if err := s.listed(tx, f.MachineID, f.Slot, f.MovedBy, f.FittedAt); err != nil {
 		return f, err
 	}
-	if s.Vocabulary().Software(at.Kind) {
+	if s.vocabularyOf(tx).Software(at.Kind) {
 		return f, s.runs(tx, &f)
 	}
 	if f.PartID == nil {

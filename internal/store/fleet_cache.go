@@ -46,7 +46,7 @@ func (c *fleetCache) keep(voc *machine.Vocabulary, fleet []Machine) {
 // cachedFleet gives the machines that are not retired, by name: those that did not change
 // since they were loaded, as they are kept.
 func (s *Store) cachedFleet(tx *gorm.DB) ([]Machine, error) {
-	voc := s.Vocabulary()
+	voc := s.vocabularyOf(tx)
 	out, changed, err := s.keptFleet(tx, voc)
 	if err != nil {
 		return nil, err

@@ -22,7 +22,7 @@ func (s *Store) Histories(ctx context.Context, ids ...int64) (map[int64]*machine
 	}
 	out := make(map[int64]*machine.History, len(tenures))
 	for id, ts := range tenures {
-		h := machine.NewHistory(s.Vocabulary(), ts, lived[id]...)
+		h := machine.NewHistory(s.Vocabulary(ctx), ts, lived[id]...)
 		out[id] = &h
 	}
 	return out, nil
@@ -90,7 +90,7 @@ func (s *Store) tenures(tx *gorm.DB, ids ...int64) (map[int64][]machine.Tenure, 
 			takes[*row.FittingID] = append(takes[*row.FittingID], x)
 		}
 	}
-	voc := s.Vocabulary()
+	voc := s.vocabularyOf(tx)
 	out := map[int64][]machine.Tenure{}
 	for _, f := range fittings {
 		t := machine.Tenure{Slot: f.Slot, Part: f.part(), From: f.FittedAt, Takes: takes[f.ID]}

@@ -26,7 +26,7 @@ func (kitRow) TableName() string { return "kits" }
 func (s *Store) shipKits(ctx context.Context) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		for _, k := range catalogue.Kits() {
-			if _, err := fit.NewJudge(k, s.Vocabulary()); err != nil {
+			if _, err := fit.NewJudge(k, s.vocabularyOf(tx)); err != nil {
 				return err
 			}
 			text, err := json.Marshal(k)

@@ -212,13 +212,13 @@ func (s *Store) fleet(tx *gorm.DB, ids ...int64) ([]Machine, error) {
 	}
 	out := make([]Machine, len(rows))
 	at := make(map[int64]*Machine, len(rows))
-	tasks := s.Tasks()
+	tasks := s.Tasks(tx.Statement.Context)
 	for i, r := range rows {
 		out[i] = r.machine()
 		out[i].Tasks = tasks
 		at[r.ID] = &out[i]
 	}
-	if err := s.loadReadings(tx, s.Vocabulary(), at, ids); err != nil {
+	if err := s.loadReadings(tx, s.vocabularyOf(tx), at, ids); err != nil {
 		return nil, err
 	}
 	if err := loadCalibrations(tx, at, one); err != nil {
@@ -293,6 +293,9 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 	if err != nil {
 		return err
 	}
+	if err := s.checkListed(tx, voc, positions); err != nil {
+		return err
+	}
 	takings, err := takingsOf(tx, ids)
 	if err != nil {
 		return err
@@ -332,6 +335,17 @@ func (s *Store) loadReadings(tx *gorm.DB, voc *machine.Vocabulary, at map[int64]
 		)
 	}
 	return rows.Err()
+}
+
+// checkListed returns ErrOutdated when machines list positions that the vocabulary lacks because it is of an earlier
+// catalogue: they would be left out of the machine.
+func (s *Store) checkListed(tx *gorm.DB, voc *machine.Vocabulary, listed map[int64][]machine.Position) error {
+	for _, list := range listed {
+		if slices.ContainsFunc(list, func(p machine.Position) bool { return voc.At(p.Key) == nil }) {
+			return s.CheckPin(tx.Statement.Context)
+		}
+	}
+	return nil
 }
 
 // lockMachine takes a machine's row for this transaction.

@@ -71,7 +71,7 @@ func TestOlderDatabase(t *testing.T) {
 	checkOlderPositions(t, s)
 	// What was not placed is placed, and keeps its key.
 	osprey := fleet["Osprey"].ID
-	stove := *s.Vocabulary().At("chamber-heater")
+	stove := *s.Vocabulary(ctx).At("chamber-heater")
 	stove.Serves = machine.Enclosure
 	must(
 		t,
@@ -83,7 +83,7 @@ func TestOlderDatabase(t *testing.T) {
 		),
 	)
 	after := load(t, s, osprey).Facts
-	if p := s.Vocabulary().At("chamber-heater"); p.Serves != machine.Enclosure ||
+	if p := s.Vocabulary(ctx).At("chamber-heater"); p.Serves != machine.Enclosure ||
 		slices.Contains(after.Structure().NotPlaced(), p) ||
 		after.Fact("chamber-heater.watts").Value.Text != "100" {
 		t.Errorf("placed at the enclosure: %+v", p)
@@ -161,7 +161,7 @@ func checkOlderPositions(t *testing.T, s *store.Store) {
 		{"Osprey", "led-bar", "led-bar", machine.NoPlace, 1},
 	} {
 		st := fleet[tt.machine].Facts.Structure()
-		p := s.Vocabulary().At(tt.key)
+		p := s.Vocabulary(ctx).At(tt.key)
 		if p == nil || !st.Has(p) || p.Kind != tt.kind || p.Serves != tt.serves || p.Ordinal() != tt.ordinal {
 			t.Errorf("%s of %s: %+v", tt.key, tt.machine, p)
 			continue
@@ -221,7 +221,7 @@ func TestOlderRegister(t *testing.T) {
 	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	var mapping []string
-	for _, m := range csvimport.Propose(tb, s.Vocabulary(), nil) {
+	for _, m := range csvimport.Propose(tb, s.Vocabulary(ctx), nil) {
 		if m.Target == "" {
 			t.Errorf("the heading %q is not known any more", m.Heading)
 		}
@@ -245,7 +245,7 @@ func TestOlderCatalogue(t *testing.T) {
 	must(t, err)
 	_, err = does(s).ImportCatalogue(ctx, store.ImportFile{}, f, "x", now)
 	must(t, err)
-	if _, ok := s.Vocabulary().Trait("heater-3.watts"); !ok {
+	if _, ok := s.Vocabulary(ctx).Trait("heater-3.watts"); !ok {
 		t.Error("the shop's third heater did not come in")
 	}
 	if _, err := does(s).Judge(ctx, "netloft-led"); err != nil {

@@ -191,7 +191,7 @@ func (s *Store) parts(tx *gorm.DB, ids ...int64) ([]Part, error) {
 	if err := tx.Scopes(narrow("part_id")).Order("id").Find(&readings).Error; err != nil {
 		return nil, err
 	}
-	voc := s.Vocabulary()
+	voc := s.vocabularyOf(tx)
 	traits := map[[2]string]*machine.Trait{}
 	for _, r := range readings {
 		part := at[r.held().Part]

@@ -38,7 +38,7 @@ const partPlace = `case when f.id is not null then 'machine'
 // builds that earlier versions kept as parts.
 func (s *Store) realParts(tx *gorm.DB) *gorm.DB {
 	software := []string{""}
-	for _, k := range s.Vocabulary().Catalogue.Kinds {
+	for _, k := range s.vocabularyOf(tx).Catalogue.Kinds {
 		if k.Software {
 			software = append(software, k.Key)
 		}

@@ -132,7 +132,7 @@ func (s *Store) listed(tx *gorm.DB, machineID int64, slot, by string, from time.
 		n > 0 {
 		return err
 	}
-	p, ok := s.Vocabulary().Position(slot)
+	p, ok := s.vocabularyOf(tx).Position(slot)
 	if !ok {
 		return fmt.Errorf("there is no position %s", slot)
 	}
@@ -224,7 +224,7 @@ func structureChanged(tx *gorm.DB, machineID int64) error {
 
 // learnPositions makes the vocabulary anew where positions came that it lacks.
 func (s *Store) learnPositions(tx *gorm.DB, list ...machine.Position) error {
-	known := !slices.ContainsFunc(list, func(p machine.Position) bool { return s.Vocabulary().At(p.Key) == nil })
+	known := !slices.ContainsFunc(list, func(p machine.Position) bool { return s.vocabularyOf(tx).At(p.Key) == nil })
 	if known {
 		return nil
 	}

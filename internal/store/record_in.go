@@ -104,7 +104,7 @@ func (in *importer) all(f recordfile.File) error {
 		}
 	}
 	for _, p := range f.Parts {
-		if in.s.Vocabulary().Software(p.Kind) {
+		if in.s.vocabularyOf(in.tx).Software(p.Kind) {
 			in.software[p.No] = p
 			continue
 		}
@@ -469,7 +469,7 @@ func (in *importer) positions(machineID int64, m recordfile.Machine) error {
 		for _, f := range m.Fittings {
 			held[f.Slot] = true
 		}
-		list := in.s.Vocabulary().Usual(func(p machine.Position) bool { return held[p.Key] })
+		list := in.s.vocabularyOf(in.tx).Usual(func(p machine.Position) bool { return held[p.Key] })
 		return addPositions(in.tx, machineID, list, m.Changed.By, m.Since)
 	}
 	for _, p := range m.Positions {

@@ -39,15 +39,15 @@ func (s *Store) runs(tx *gorm.DB, f *fittingRow) error {
 		return err
 	}
 	return tx.Create(
-		&runRow{FittingID: f.ID, Board: s.boardOf(listed[f.MachineID], f.Slot), Configured: []byte("{}")},
+		&runRow{FittingID: f.ID, Board: boardOf(s.vocabularyOf(tx), listed[f.MachineID], f.Slot), Configured: []byte("{}")},
 	).Error
 }
 
 // boardOf is the key of the board that runs what is at a position; empty where the machine
 // lists no board.
-func (s *Store) boardOf(list []machine.Position, slot string) string {
-	structure := s.Vocabulary().Structure(list)
-	board := structure.FedBy(s.Vocabulary().At(slot)).To
+func boardOf(voc *machine.Vocabulary, list []machine.Position, slot string) string {
+	structure := voc.Structure(list)
+	board := structure.FedBy(voc.At(slot)).To
 	if board == nil {
 		board = structure.First(parts.Mainboard)
 	}
@@ -185,7 +185,7 @@ func (s *Store) Runs(ctx context.Context, machineID, buildID int64) ([]RunOnReco
 		return nil, err
 	}
 	of := map[int64][]machine.Reading{}
-	voc := s.Vocabulary()
+	voc := s.Vocabulary(ctx)
 	at := map[int64]string{}
 	for _, r := range rows {
 		at[r.Fitting.ID] = r.Fitting.Slot

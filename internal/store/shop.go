@@ -52,9 +52,6 @@ func loadZones(tx *gorm.DB) ([]civil.Zone, error) {
 	return out, nil
 }
 
-// Location is the shop's time, each moment in the time zone that was in force then.
-func (s *Store) Location() *time.Location { return s.now.Load().location }
-
 type shopRow struct {
 	ID        int
 	Name      string

@@ -31,7 +31,7 @@ func (s *Store) nameRuns(tx *gorm.DB, ids ...int64) error {
 		kind: "f.slot as kind", join: "join fittings f on f.id = r.fitting_id",
 		id: func(r readingRow) int64 { return *r.FittingID },
 		kindOf: func(slot string) string {
-			p, _ := s.Vocabulary().Position(slot)
+			p, _ := s.vocabularyOf(tx).Position(slot)
 			return p.Kind
 		}}, ids)
 }
@@ -58,7 +58,7 @@ func (s *Store) nameHolders(tx *gorm.DB, h holders, ids []int64) error {
 	for i := range rows {
 		rows[i].Kind = h.kindOf(rows[i].Kind)
 	}
-	of, models := s.standingModels(rows, h.id)
+	of, models := standingModels(s.vocabularyOf(tx), rows, h.id)
 	_, err := tx.Statement.ConnPool.ExecContext(tx.Statement.Context, fmt.Sprintf(`
 		update %[1]s set standing_model = u.model from unnest($1::bigint[], $2::text[]) u(id, model)
 		where %[1]s.%[2]s = u.id and %[1]s.standing_model <> u.model`, h.table, h.key), of, models)
@@ -66,8 +66,8 @@ func (s *Store) nameHolders(tx *gorm.DB, h holders, ids []int64) error {
 }
 
 // standingModels finds what stands among readings that are together by what they are of.
-func (s *Store) standingModels(rows []modelReading, id func(readingRow) int64) (of []int64, models []string) {
-	voc := s.Vocabulary()
+func standingModels(voc *machine.Vocabulary, rows []modelReading, id func(readingRow) int64) (of []int64,
+	models []string) {
 	for len(rows) > 0 {
 		this := id(rows[0].Reading)
 		n := slices.IndexFunc(rows, func(r modelReading) bool { return id(r.Reading) != this })

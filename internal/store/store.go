@@ -19,7 +19,6 @@ import (
 	"gorm.io/gorm/logger"
 
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -28,10 +27,12 @@ var migrations embed.FS
 
 // Store is the record. It may be used by many goroutines.
 type Store struct {
-	SQL    *sql.DB
-	db     *gorm.DB
-	now    atomic.Pointer[current]
-	fleets fleetCache
+	SQL *sql.DB
+	db  *gorm.DB
+	// published is the newest catalogue known to be committed; reading is held by who reads a newer one.
+	published atomic.Pointer[current]
+	reading   chan struct{}
+	fleets    fleetCache
 }
 
 // mostConnections is how many connections to the database are open at once.
@@ -47,9 +48,9 @@ func Open(dsn string, options ...func(*pgx.ConnConfig)) (*Store, error) {
 	for _, set := range options {
 		set(config)
 	}
-	s := &Store{}
+	s := &Store{reading: make(chan struct{}, 1)}
 	s.fleets.turn = make(chan struct{}, 1)
-	s.now.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC,
+	s.published.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC,
 		tasks: maintenance.Shipped()})
 	// A connection that broke while it was idle is found out before it is used.
 	ping := func(context.Context, stdlib.ShouldPingParams) bool { return true }
@@ -75,10 +76,6 @@ func Open(dsn string, options ...func(*pgx.ConnConfig)) (*Store, error) {
 
 // Close ends all connections.
 func (s *Store) Close() error { return s.SQL.Close() }
-
-// Vocabulary is what the record is written in. It stays as it is in the
-// caller's hands while an edited catalogue makes another.
-func (s *Store) Vocabulary() *machine.Vocabulary { return s.now.Load().voc }
 
 // Migrate brings the database to the newest schema. Several instances may
 // start at once: one migrates, the others wait.

@@ -18,10 +18,6 @@ type taskRow struct {
 
 func (taskRow) TableName() string { return "tasks" }
 
-// Tasks are the maintenance tasks of the shop, as they were read with the catalogue. Who gets
-// them does not change them.
-func (s *Store) Tasks() []maintenance.Task { return s.now.Load().tasks }
-
 // OwnTask is one that the shop keeps as its own.
 type OwnTask struct {
 	maintenance.Task

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"sync/atomic"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -43,6 +44,8 @@ type txKey struct{}
 type transaction struct {
 	store *Store
 	db    *gorm.DB
+	// own is the catalogue as the transaction itself has read or written it; nil while it works with its context's.
+	own *atomic.Pointer[current]
 }
 
 // ErrUnknownCommit is a write of which it cannot be told whether it was kept: the
@@ -63,7 +66,7 @@ func (s *Store) InTx(ctx context.Context, do func(ctx context.Context) error) er
 	}
 	for try := 1; ; try++ {
 		err := s.once(ctx, do)
-		if !isContended(err) || try == mostTries {
+		if !isContended(err) && !errors.Is(err, ErrOutdated) || try == mostTries {
 			return err
 		}
 		pause := time.NewTimer(time.Duration(rand.IntN(20*try)+1) * time.Millisecond)
@@ -86,7 +89,7 @@ func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
 
 // within is the context inside a transaction.
 func (s *Store) within(ctx context.Context, tx *gorm.DB) context.Context {
-	return context.WithValue(ctx, txKey{}, transaction{s, tx})
+	return context.WithValue(ctx, txKey{}, transaction{s, tx, new(atomic.Pointer[current])})
 }
 
 // inTx is the transaction of this store that the context is in; nil outside of any.
@@ -106,7 +109,6 @@ func (s *Store) from(ctx context.Context) *gorm.DB {
 }
 
 func (s *Store) once(ctx context.Context, do func(ctx context.Context) error) (err error) {
-	before := s.now.Load()
 	tx := s.db.WithContext(ctx).Begin()
 	if tx.Error != nil {
 		return tx.Error
@@ -117,16 +119,19 @@ func (s *Store) once(ctx context.Context, do func(ctx context.Context) error) (e
 			return
 		}
 		tx.Rollback()
-		if now := s.now.Load(); now != before {
-			// Made of a catalogue that was rolled back: the next reader makes it anew.
-			s.now.Store(&current{version: -1, voc: before.voc, off: before.off, location: before.location,
-				tasks: before.tasks})
-		}
 	}()
-	if err := introduce(tx, actorOf(ctx)); err != nil {
+	version, err := introduce(tx, actorOf(ctx))
+	if err != nil {
 		return err
 	}
-	if err := do(s.within(ctx, tx)); err != nil {
+	inside := s.within(ctx, tx)
+	own := inside.Value(txKey{}).(transaction).own
+	if known := s.current(ctx).version; known >= 0 && known != version {
+		if err := s.reload(s.inTx(inside)); err != nil {
+			return err
+		}
+	}
+	if err := do(inside); err != nil {
 		return err
 	}
 	if err := tx.Commit().Error; err != nil {
@@ -137,11 +142,13 @@ func (s *Store) once(ctx context.Context, do func(ctx context.Context) error) (e
 		return fmt.Errorf("%w: %w", ErrUnknownCommit, err)
 	}
 	done = true
+	s.publish(ctx, own.Load())
 	return nil
 }
 
-// introduce tells the database who writes in this transaction; its triggers note it.
-func introduce(tx *gorm.DB, a Actor) error {
+// introduce tells the database who writes in this transaction; its triggers note it. It returns the version of
+// the catalogue.
+func introduce(tx *gorm.DB, a Actor) (version int64, err error) {
 	at := ""
 	if !a.At.IsZero() {
 		at = a.At.Format(time.RFC3339Nano)
@@ -150,8 +157,12 @@ func introduce(tx *gorm.DB, a Actor) error {
 	if a.Account != 0 {
 		account = fmt.Sprint(a.Account)
 	}
-	return tx.Exec(`select set_config('wardifex.account', ?, true), set_config('wardifex.actor', ?, true),
-		set_config('wardifex.action', ?, true), set_config('wardifex.at', ?, true)`, account, a.Name, a.Action, at).Error
+	var told [4]string
+	err = tx.Raw(`select set_config('wardifex.account', ?, true), set_config('wardifex.actor', ?, true),
+		set_config('wardifex.action', ?, true), set_config('wardifex.at', ?, true), coalesce((select version from
+		catalogue_state), 0)`,
+		account, a.Name, a.Action, at).Row().Scan(&told[0], &told[1], &told[2], &told[3], &version)
+	return version, err
 }
 
 // isContended reports whether a write failed only because of another writer at the same

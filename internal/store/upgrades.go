@@ -61,7 +61,7 @@ func (s *Store) listOlderPositions(tx *gorm.DB) error {
 		recorded[place{h.MachineID, h.Slot}] = true
 	}
 	for _, m := range machines {
-		list := s.Vocabulary().Usual(func(p machine.Position) bool { return recorded[place{m.ID, p.Key}] })
+		list := s.vocabularyOf(tx).Usual(func(p machine.Position) bool { return recorded[place{m.ID, p.Key}] })
 		if err := addPositions(tx, m.ID, list, m.ChangedBy, m.Since); err != nil {
 			return err
 		}

@@ -115,6 +115,16 @@ func Store(t testing.TB) *store.Store {
 	return open(t, database(t, template))
 }
 
+// Again opens the database of a store once more, as another instance of the application does.
+func Again(t testing.TB, s *store.Store) *store.Store {
+	t.Helper()
+	var name string
+	if err := s.SQL.QueryRow("select current_database()").Scan(&name); err != nil {
+		t.Fatal(err)
+	}
+	return open(t, cluster.DSN(name))
+}
+
 // Filled opens a database of the test's own with what fill writes. It is written once, when
 // the first test asks for it, and copied for each: one function a test binary.
 func Filled(t testing.TB, fill func(context.Context, *store.Store) error) *store.Store {
