@@ -40,13 +40,13 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 			return "begins or ends out of the shift"
 		case job.Skill != "" && !slices.Contains(person.Skills, job.Skill):
 			return "no skill"
-		case len(m.Booked.And(schedule.Join(span(x)))) > 0:
+		case job.Stage != roster.DangerRepair && len(m.Booked.And(schedule.Join(span(x)))) > 0:
 			return "over a booking"
 		case !job.Limit.IsZero() && job.Limit.After(p.From) && x.To.After(job.Limit):
 			return "after its limit"
 		}
-		before := slices.Clone(job.After)
-		if m.Locked && !job.Unlocks {
+		before := waitsFor(p, x.Job)
+		if m.Locked && !job.Unlocks && job.Stage != roster.DangerRepair {
 			n := len(before)
 			for j, other := range p.Jobs {
 				if other.Unlocks && other.Machine == job.Machine {
@@ -60,6 +60,13 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 		for _, b := range before {
 			if first, ok := at[b]; !ok || first.To.After(x.From) {
 				return "before what it waits for"
+			}
+		}
+		for _, y := range placed {
+			other := p.Jobs[y.Job]
+			if job.Stage == roster.Maintenance && other.Stage == roster.OrdinaryRepair && job.Machine == other.Machine &&
+				y.To.After(x.From) {
+				return "maintenance before a repair"
 			}
 		}
 		for _, y := range placed[:i] {
@@ -128,6 +135,74 @@ func broken(p *roster.Problem, placed []roster.Placement) string {
 	return ""
 }
 
+// waitsFor are the jobs that come before another, told from the problem alone: a danger of its machine before all
+// else, and nothing else there before a danger.
+func waitsFor(p *roster.Problem, j int) []int {
+	job := p.Jobs[j]
+	var out []int
+	for o, other := range p.Jobs {
+		danger := other.Stage == roster.DangerRepair
+		here := other.Machine == job.Machine
+		told := slices.Contains(job.After, o)
+		if o != j && (told && (job.Stage != roster.DangerRepair || danger) ||
+			job.Stage != roster.DangerRepair && danger && here) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// firstMoments are the repairs of dangers where they have to be: the one that waits longest first, each as early as
+// it can, and of those the one that ends first. What somebody has pinned stays where it can.
+func firstMoments(p *roster.Problem, pinned map[int]roster.Placement) (out []roster.Placement, dangers map[int]bool) {
+	dangers = map[int]bool{}
+	var list []int
+	for j, job := range p.Jobs {
+		if job.Stage == roster.DangerRepair {
+			list, dangers[j] = append(list, j), true
+			if pin, ok := pinned[j]; ok && broken(p, append(slices.Clone(out), pin)) == "" {
+				out = append(out, pin)
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b int) int { return p.Jobs[a].Due.Compare(p.Jobs[b].Due) })
+	for _, j := range list {
+		if slices.ContainsFunc(out, func(x roster.Placement) bool { return x.Job == j }) {
+			continue
+		}
+		var best *roster.Placement
+		for s := range p.Slots {
+			for person := range p.People {
+				x := placedAt(p, j, person, s)
+				if x != nil && (best == nil || x.To.Before(best.To)) && broken(p, append(slices.Clone(out), *x)) == "" {
+					best = x
+				}
+			}
+			if best != nil {
+				out = append(out, *best)
+				break
+			}
+		}
+	}
+	return out, dangers
+}
+
+// placedAt is a job begun by somebody in a slot, as long as it takes in their shifts; nil where it does not end.
+func placedAt(p *roster.Problem, j, person, slot int) *roster.Placement {
+	x := roster.Placement{Job: j, Person: person, From: p.From.Add(time.Duration(slot) * p.Slot)}
+	left := (time.Duration(p.Jobs[j].Minutes)*time.Minute + p.Slot - 1).Truncate(p.Slot)
+	end := p.From.Add(time.Duration(p.Slots) * p.Slot)
+	for x.To = x.From; left > 0 && x.To.Before(end); x.To = x.To.Add(p.Slot) {
+		if p.People[person].Works.At(x.To) {
+			left -= p.Slot
+		}
+	}
+	if left > 0 {
+		return nil
+	}
+	return &x
+}
+
 // costs is what a plan costs, in minutes.
 func costs(p *roster.Problem, placed []roster.Placement) float64 {
 	sum := 0.0
@@ -174,6 +249,7 @@ type everyPlan struct {
 	was    []roster.Placement // the earlier plan; nil where none is
 	pinned map[int]roster.Placement
 
+	dangers  map[int]bool // repairs of dangers, which are placed already where they can be
 	placed   []roster.Placement
 	best     []roster.Placement
 	unplaced int
@@ -183,6 +259,7 @@ type everyPlan struct {
 
 func (e *everyPlan) search() {
 	e.unplaced, e.cost = math.MaxInt, math.Inf(1)
+	e.placed, e.dangers = firstMoments(e.p, e.pinned)
 	e.from(0, 0, 0)
 }
 
@@ -198,6 +275,20 @@ func (e *everyPlan) from(j, unplaced, moves int) {
 		}
 		return
 	}
+	if e.dangers[j] {
+		missing, moved := 0, 0
+		of := func(x roster.Placement) bool { return x.Job == j }
+		at := slices.IndexFunc(e.placed, of)
+		if at < 0 {
+			missing = p.Jobs[j].Risk
+		}
+		_, pinned := e.pinned[j]
+		if was := slices.IndexFunc(e.was, of); was >= 0 && !pinned && (at < 0 || e.placed[at] != e.was[was]) {
+			moved = 1
+		}
+		e.from(j+1, unplaced+missing, moves+moved)
+		return
+	}
 	var was *roster.Placement
 	for i := range e.was {
 		if e.was[i].Job == j {
@@ -207,22 +298,14 @@ func (e *everyPlan) from(j, unplaced, moves int) {
 	pin, pinned := e.pinned[j]
 	for person := range p.People {
 		for s := range p.Slots {
-			x := roster.Placement{Job: j, Person: person, From: p.From.Add(time.Duration(s) * p.Slot)}
-			left := (time.Duration(p.Jobs[j].Minutes)*time.Minute + p.Slot - 1).Truncate(p.Slot)
-			x.To = x.From
-			for left > 0 && x.To.Before(p.From.Add(time.Duration(p.Slots)*p.Slot)) {
-				if p.People[person].Works.At(x.To) {
-					left -= p.Slot
-				}
-				x.To = x.To.Add(p.Slot)
-			}
-			if pinned && x != pin {
+			x := placedAt(p, j, person, s)
+			if x == nil || pinned && *x != pin {
 				continue
 			}
-			e.placed = append(e.placed, x)
-			if left == 0 && broken(p, e.placed) == "" {
+			e.placed = append(e.placed, *x)
+			if broken(p, e.placed) == "" {
 				moved := 0
-				if was != nil && x != *was && !pinned {
+				if was != nil && *x != *was && !pinned {
 					moved = 1
 				}
 				e.from(j+1, unplaced, moves+moved)
@@ -297,7 +380,11 @@ func smallShop(r *rand.Rand) *roster.Problem {
 	for i := range 2 + r.IntN(3) {
 		j := roster.Job{Key: fmt.Sprint("j", i), Machine: r.IntN(machines), Kind: string(rune('a' + r.IntN(2))),
 			Minutes: 30 + 60*r.IntN(3), Risk: 1 + r.IntN(4), Due: at(r.IntN(3*p.Slots) - p.Slots),
-			Interval: time.Duration(10+r.IntN(400)) * time.Hour, Pause: r.IntN(3) == 0, Unlocks: r.IntN(4) == 0}
+			Interval: time.Duration(10+r.IntN(400)) * time.Hour, Pause: r.IntN(3) == 0, Unlocks: r.IntN(4) == 0,
+			Stage: roster.Stage(r.IntN(4))}
+		if j.Stage == roster.DangerRepair && r.IntN(2) == 0 {
+			j.Stage = roster.Maintenance // not too many dangers
+		}
 		if r.IntN(4) == 0 {
 			j.Skill = "mains"
 		}

@@ -108,10 +108,10 @@ func Blocks(p *Problem, plan Plan) []Blocked {
 	return out
 }
 
-// earliest is the first spot of a job without some rules.
+// earliest is the first spot of a job without some rules; of those that begin at once the one that ends first.
 func (s *state) earliest(j int, w without) (out spot, ok bool) {
 	s.spots(j, w, func(at spot) bool {
-		if !ok || at.from < out.from {
+		if !ok || at.from < out.from || at.from == out.from && at.to < out.to {
 			out, ok = at, true
 		}
 		return true

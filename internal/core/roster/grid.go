@@ -32,6 +32,9 @@ type grid struct {
 	days    int
 	dear    []int64 // what each job costs unplaced
 	unlocks [][]int // of each machine
+	repairs [][]int // of each job of maintenance: ordinary repairs of its machine
+	upkeep  [][]int // of each ordinary repair: maintenance of its machine
+	dangers []int   // repairs of dangers, the one that waits longest first
 }
 
 const thousandth = 1000
@@ -181,8 +184,8 @@ func (g *grid) jobs() {
 			}
 		}
 		g.able = append(g.able, able)
-		g.before[j] = slices.Clone(job.After)
-		if g.Machines[job.Machine].Locked && !job.Unlocks {
+		g.before[j] = g.waitsFor(j)
+		if g.Machines[job.Machine].Locked && !job.Unlocks && job.Stage != DangerRepair {
 			for _, u := range g.unlocks[job.Machine] {
 				if !slices.Contains(g.before[j], u) {
 					g.before[j] = append(g.before[j], u)
@@ -194,10 +197,51 @@ func (g *grid) jobs() {
 		}
 		worst = max(worst, g.worst(j))
 	}
+	g.stages()
 	g.order = inOrder(g.before)
 	for j := range g.Jobs {
 		g.dear = append(g.dear, worst*int64(n)*int64(g.Jobs[j].Risk))
 	}
+}
+
+// waitsFor are the jobs that come before one: those that it says, and the repairs of dangers of its machine. A
+// repair of a danger waits for other such repairs alone.
+func (g *grid) waitsFor(j int) []int {
+	job := &g.Jobs[j]
+	out := slices.Clone(job.After)
+	if job.Stage == DangerRepair {
+		return slices.DeleteFunc(out, func(a int) bool { return g.Jobs[a].Stage != DangerRepair })
+	}
+	for d := range g.Jobs {
+		if g.Jobs[d].Stage == DangerRepair && g.Jobs[d].Machine == job.Machine && !slices.Contains(out, d) {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// stages notes which jobs of a machine go before which others.
+func (g *grid) stages() {
+	g.repairs, g.upkeep = make([][]int, len(g.Jobs)), make([][]int, len(g.Jobs))
+	of := make([][]int, len(g.Machines)) // ordinary repairs
+	for j, job := range g.Jobs {
+		switch job.Stage {
+		case OrdinaryRepair:
+			of[job.Machine] = append(of[job.Machine], j)
+		case DangerRepair:
+			g.dangers = append(g.dangers, j)
+		}
+	}
+	for j, job := range g.Jobs {
+		if job.Stage != Maintenance {
+			continue
+		}
+		g.repairs[j] = of[job.Machine]
+		for _, r := range of[job.Machine] {
+			g.upkeep[r] = append(g.upkeep[r], j)
+		}
+	}
+	slices.SortStableFunc(g.dangers, func(a, b int) int { return g.Jobs[a].Due.Compare(g.Jobs[b].Due) })
 }
 
 // inOrder is the jobs so that each comes after those before it. What waits in a circle comes last:

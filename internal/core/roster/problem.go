@@ -48,6 +48,22 @@ type Machine struct {
 
 func (m Machine) down() bool { return m.Down || m.Locked }
 
+// Stage is when a job is done among the others of its machine.
+type Stage uint8
+
+// Stages.
+const (
+	AnyTime Stage = iota
+	// DangerRepair goes before all else of its machine, which waits for it; it waits for other such repairs alone. It
+	// begins as early as it can, whatever else that moves: bookings of its machine, which is closed, and what locks
+	// it do not stand in its way.
+	DangerRepair
+	// OrdinaryRepair goes before maintenance of its machine, where both are placed.
+	OrdinaryRepair
+	// Maintenance goes after the repairs of its machine.
+	Maintenance
+)
+
 // Job is a piece of work on a machine.
 type Job struct {
 	Key       string // the same over several plans
@@ -63,8 +79,9 @@ type Job struct {
 	Risk      int           // 1 spoils prints, 2 breaks machines, 3 hurts people, 4 shock or fire
 	Pause     bool          // may be left over the end of a shift
 	After     []int         // jobs that come before it
-	Heats     float64       // W that it draws while it lasts
-	Unlocks   bool          // brings a machine back that is down
+	Stage     Stage
+	Heats     float64 // W that it draws while it lasts
+	Unlocks   bool    // brings a machine back that is down
 }
 
 // Floor is how many machines of an ability stay up in opening hours.

@@ -58,6 +58,7 @@ const (
 
 func (r *replan) run() Replanned {
 	var out Replanned
+	out.Moved = r.rushed()
 	out.Loose = r.putPins()
 	r.search()
 	if r.best == nil {
@@ -81,10 +82,41 @@ func (r *replan) run() Replanned {
 	return out
 }
 
+// rushed pins the repairs of dangers where they can begin first, unless somebody has pinned them; it gives those
+// that stood elsewhere.
+func (r *replan) rushed() (moved []int) {
+	fixed := make([]bool, len(r.Jobs))
+	for _, j := range r.dangers {
+		if fixed[j] = r.pin[j].placed() && r.fits(j, r.pin[j]); fixed[j] {
+			r.add(j, r.pin[j])
+		}
+	}
+	for _, j := range r.dangers {
+		if fixed[j] {
+			continue
+		}
+		at, ok := r.earliest(j, nil)
+		if r.pin[j] = nowhere; ok {
+			r.pin[j] = at
+			r.add(j, at)
+		}
+		if r.old[j].placed() && r.old[j] != r.pin[j] {
+			moved = append(moved, j)
+		}
+		r.old[j] = r.pin[j]
+	}
+	for _, j := range r.dangers { // putPins puts them in place again
+		if r.at[j].placed() {
+			r.remove(j)
+		}
+	}
+	return moved
+}
+
 // putPins places what is pinned, and gives what cannot stand there any more.
 func (r *replan) putPins() (loose []int) {
-	for _, j := range r.order {
-		if !r.pin[j].placed() {
+	for _, j := range append(slices.Clone(r.dangers), r.order...) {
+		if !r.pin[j].placed() || r.at[j].placed() {
 			continue
 		}
 		if !r.fitsBut(j, r.pin[j], func(b int) bool { return !r.at[b].placed() }) { // it may still come before

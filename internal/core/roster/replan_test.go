@@ -2,6 +2,7 @@ package roster_test
 
 import (
 	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -13,7 +14,7 @@ import (
 func TestPinsMoveAsLittleAsCanBe(t *testing.T) {
 	t.Parallel()
 	tried, moves, dearer := 0, 0, 0
-	for i := range 500 {
+	for i := range 600 {
 		random := rand.New(rand.NewPCG(uint64(i), 11))
 		p := smallShop(random)
 		plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 100})
@@ -30,8 +31,8 @@ func TestPinsMoveAsLittleAsCanBe(t *testing.T) {
 		pin.To = pin.From.Add(length)
 		e := everyPlan{p: p, was: plan.Placed, pinned: map[int]roster.Placement{pin.Job: pin}}
 		e.search()
-		if e.best == nil {
-			continue // nothing may be put there
+		if !slices.Contains(e.best, pin) {
+			continue // it may not be put there
 		}
 		tried++
 		got, err := roster.Replan(p, plan.Placed, []roster.Placement{pin}, roster.Search{Seed: 1, Rounds: 100})

@@ -29,15 +29,23 @@ func Make(p *Problem, how Search) (Plan, error) {
 	}
 	g := newGrid(p)
 	s := newState(g)
+	s.rush()
+	held := make([]bool, len(p.Jobs))
+	for _, j := range g.dangers {
+		held[j] = true
+	}
 	for _, j := range g.urgent() {
 		if how.stopped() {
 			break
+		}
+		if held[j] {
+			continue
 		}
 		if at, ok := s.best(j, nil); ok {
 			s.add(j, at)
 		}
 	}
-	s.improve(how, nil)
+	s.improve(how, held)
 	return s.plan(), nil
 }
 
@@ -56,10 +64,15 @@ func (g *grid) urgent() []int {
 	}
 	slices.SortStableFunc(out, func(a, b int) int {
 		x, y := &g.Jobs[a], &g.Jobs[b]
-		return cmp.Or(cmp.Compare(level[a], level[b]), -cmp.Compare(x.Risk, y.Risk), when(a).Compare(when(b)),
-			cmp.Compare(x.Kind, y.Kind))
+		return cmp.Or(cmp.Compare(level[a], level[b]), g.upkeepLast(a, b), -cmp.Compare(x.Risk, y.Risk),
+			when(a).Compare(when(b)), cmp.Compare(x.Kind, y.Kind))
 	})
 	return out
+}
+
+// upkeepLast puts maintenance that goes after repairs behind all else.
+func (g *grid) upkeepLast(a, b int) int {
+	return min(len(g.repairs[a]), 1) - min(len(g.repairs[b]), 1)
 }
 
 // levels is how many jobs in a row come before each.
@@ -127,12 +140,12 @@ func (s *state) improve(how Search, held []bool) {
 }
 
 // withThoseBefore are jobs that stay, with those that they wait for.
-func (g *grid) withThoseBefore(held []bool) []bool {
-	out := make([]bool, len(g.Jobs))
+func (s *state) withThoseBefore(held []bool) []bool {
+	out := make([]bool, len(s.Jobs))
 	copy(out, held)
-	for i := len(g.order) - 1; i >= 0; i-- {
-		if j := g.order[i]; out[j] {
-			for _, b := range g.before[j] {
+	for i := len(s.grid.order) - 1; i >= 0; i-- {
+		if j := s.grid.order[i]; out[j] && s.at[j].placed() {
+			for _, b := range s.before[j] {
 				out[b] = true
 			}
 		}
@@ -195,7 +208,13 @@ func (s *state) chosen(random *chance, free []int, held []bool) []int {
 func (s *state) putBack(out, level []int, random *chance) {
 	again := slices.Clone(out)
 	random.shuffle(again)
-	slices.SortStableFunc(again, func(a, b int) int { return cmp.Compare(level[a], level[b]) })
+	repairsFirst := random.below(8) > 0 // not always: now and then a repair is better left out
+	slices.SortStableFunc(again, func(a, b int) int {
+		if n := cmp.Compare(level[a], level[b]); n != 0 || !repairsFirst {
+			return n
+		}
+		return s.upkeepLast(a, b)
+	})
 	share := blink
 	if random.below(wide) == 0 {
 		share = wideBlink

@@ -171,7 +171,8 @@ func (s *state) window(j int, w without) (from, to int, ok bool) {
 		to = s.Slots
 	}
 	if !w.has(Order) {
-		if m := s.Jobs[j].Machine; s.Machines[m].Locked && !s.Jobs[j].Unlocks && len(s.unlocks[m]) == 0 {
+		if m := s.Jobs[j].Machine; s.Machines[m].Locked && !s.Jobs[j].Unlocks && len(s.unlocks[m]) == 0 &&
+			s.Jobs[j].Stage != DangerRepair {
 			return 0, 0, false
 		}
 		for _, b := range s.before[j] {
@@ -183,6 +184,16 @@ func (s *state) window(j int, w without) (from, to int, ok bool) {
 		for _, b := range s.behind[j] {
 			if s.at[b].placed() {
 				to = min(to, s.at[b].from)
+			}
+		}
+		for _, r := range s.repairs[j] {
+			if s.at[r].placed() {
+				from = max(from, s.at[r].to)
+			}
+		}
+		for _, u := range s.upkeep[j] {
+			if s.at[u].placed() {
+				to = min(to, s.at[u].from)
 			}
 		}
 	}
@@ -209,7 +220,7 @@ func (s *state) window(j int, w without) (from, to int, ok bool) {
 func (s *state) obstacles(j int, w without) slots {
 	clear(s.blocked)
 	job := &s.Jobs[j]
-	if !w.has(Bookings) {
+	if !w.has(Bookings) && job.Stage != DangerRepair {
 		s.blocked.add(s.booked[job.Machine])
 	}
 	if !w.has(Others) {
@@ -323,6 +334,15 @@ func (s *state) best(j int, skip func() bool) (out spot, ok bool) {
 		return true
 	})
 	return out, ok
+}
+
+// rush places the repairs of dangers, each as early as it can beside those before it.
+func (s *state) rush() {
+	for _, j := range s.dangers {
+		if at, ok := s.earliest(j, nil); ok {
+			s.add(j, at)
+		}
+	}
 }
 
 // fits reports whether a job can be put exactly there.

@@ -54,6 +54,8 @@ type WorkOrder struct {
 	Mains       bool     // what is left of it puts hands on mains wiring
 	Experience  string   // what its kit says of who should fit it, in words
 	Models      []string // of the parts that it fits
+	Repairs     bool     // a fault
+	Danger      bool     // that fault can hurt somebody
 }
 
 // OrderJob is the job of a work order: what is left of it, and for one that is open to bring its machine
@@ -72,6 +74,14 @@ func OrderJob(o WorkOrder, skills []string) Job {
 		job.Kind = o.Task
 	}
 	switch {
+	case o.Danger:
+		job.Stage, job.Risk = DangerRepair, maintenance.ShockAndFire.Weight()
+	case o.Repairs:
+		job.Stage = OrdinaryRepair
+	case o.Task != "" && !o.Open: // what is begun is gone on with
+		job.Stage = Maintenance
+	}
+	switch {
 	case o.Mains:
 		job.Skill = maintenance.MainsWiring
 	case slices.Contains(skills, o.Experience):
@@ -88,15 +98,15 @@ func OrderJob(o WorkOrder, skills []string) Job {
 }
 
 // RepairJob is the job of a fault that nobody mends yet. One of danger, or of a machine that is out of use, is as
-// grave as can be; of danger it is for who may touch mains wiring.
-func RepairJob(fault int64, symptom, words string, outOfUse bool, reported time.Time) Job {
-	job := Job{Key: FaultKey(fault), Kind: "repair", Minutes: usualRepair, Risk: 2, Due: reported.Add(day), Pause: true}
+// grave as can be; of danger it is for who may touch mains wiring, and as soon as can be.
+func RepairJob(fault int64, symptom string, danger, outOfUse bool, reported time.Time) Job {
+	job := Job{Key: FaultKey(fault), Kind: "repair", Minutes: usualRepair, Risk: 2, Due: reported.Add(day), Pause: true,
+		Stage: OrdinaryRepair}
 	if minutes := maintenance.RepairMinutes(symptom); minutes > 0 {
 		job.Minutes = int(minutes)
 	}
-	danger := maintenance.IsDanger(symptom, words)
 	if danger {
-		job.Skill = maintenance.MainsWiring
+		job.Skill, job.Stage, job.Due = maintenance.MainsWiring, DangerRepair, reported
 	}
 	if danger || outOfUse {
 		job.Risk = maintenance.ShockAndFire.Weight()
@@ -109,7 +119,7 @@ func RepairJob(fault int64, symptom, words string, outOfUse bool, reported time.
 func TaskJob(id int64, s machine.Snapshot, t maintenance.Task, d maintenance.Due, now time.Time,
 	in *time.Location) Job {
 	job := Job{Key: TaskKey(id, t.Key), Kind: t.Key, Minutes: int(t.UsualMinutes()), Skill: t.Skill, Pause: t.Pause,
-		Risk: t.Risk.Weight(), Interval: usualInterval, Due: now}
+		Risk: t.Risk.Weight(), Interval: usualInterval, Due: now, Stage: Maintenance}
 	if !t.Cold {
 		job.Heats = Heats(s)
 	}

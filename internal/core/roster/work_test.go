@@ -41,18 +41,33 @@ func TestWhoDoesAnOrder(t *testing.T) {
 		t.Errorf("%+v", open)
 	}
 	for name, c := range map[string]struct {
-		symptom, words string
-		out            bool
-		risk           int
-		skill          string
+		symptom     string
+		danger, out bool
+		risk        int
+		skill       string
+		stage       roster.Stage
 	}{
-		"a click":               {"extruder-clicks", "it clicks", false, 2, ""},
-		"of one out of use":     {"extruder-clicks", "it clicks", true, 4, ""},
-		"smoke, as a symptom":   {"too-hot", "", false, 4, maintenance.MainsWiring},
-		"sparks, in words only": {"", "it sparks", false, 4, maintenance.MainsWiring},
+		"a click":           {"extruder-clicks", false, false, 2, "", roster.OrdinaryRepair},
+		"of one out of use": {"extruder-clicks", false, true, 4, "", roster.OrdinaryRepair},
+		"of danger":         {"too-hot", true, true, 4, maintenance.MainsWiring, roster.DangerRepair},
 	} {
-		if job := roster.RepairJob(1, c.symptom, c.words, c.out, monday); job.Risk != c.risk || job.Skill != c.skill {
+		job := roster.RepairJob(1, c.symptom, c.danger, c.out, monday)
+		if job.Risk != c.risk || job.Skill != c.skill || job.Stage != c.stage {
 			t.Errorf("%s: %+v", name, job)
+		}
+	}
+	for name, c := range map[string]struct {
+		order roster.WorkOrder
+		stage roster.Stage
+	}{
+		"a kit": {roster.WorkOrder{}, roster.AnyTime}, "a repair": {roster.WorkOrder{Repairs: true}, roster.OrdinaryRepair},
+		"of a danger":             {roster.WorkOrder{Repairs: true, Danger: true, Open: true}, roster.DangerRepair},
+		"maintenance":             {roster.WorkOrder{Task: "belts"}, roster.Maintenance},
+		"maintenance, begun":      {roster.WorkOrder{Task: "belts", Open: true}, roster.AnyTime},
+		"a repair that was begun": {roster.WorkOrder{Repairs: true, Open: true}, roster.OrdinaryRepair},
+	} {
+		if got := roster.OrderJob(c.order, nil).Stage; got != c.stage {
+			t.Errorf("%s: stage %d, want %d", name, got, c.stage)
 		}
 	}
 }
