@@ -3,6 +3,7 @@ package calibration
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -65,6 +66,16 @@ func ProtectionOf(s machine.Snapshot, records []Record, now time.Time) Protectio
 		out.Why = strings.Join(each, "; ")
 	}
 	return out
+}
+
+// Doubted is the state with no heater proven, for a reason that outweighs every proof.
+func (p ProtectionState) Doubted(why string) ProtectionState {
+	p.Proven, p.Why = false, why
+	p.Heaters = slices.Clone(p.Heaters)
+	for i := range p.Heaters {
+		p.Heaters[i].Proven, p.Heaters[i].Why = false, why
+	}
+	return p
 }
 
 func provenBy(s machine.Snapshot, st State, now time.Time) (proven bool, why string) {

@@ -11,6 +11,7 @@ import (
 // Condition is how a machine stands as a whole.
 type Condition struct {
 	Proven    bool  // protection
+	Danger    bool  // was reported, and nobody has repaired it
 	Order     int64 // the open work order; 0 when none is
 	Use       maintenance.Use
 	Faults    int // open
@@ -52,6 +53,9 @@ func (c Condition) Fields() map[string]string {
 // in a few words.
 func (c Condition) state(protection, order string) string {
 	out := []string{"protection " + protection}
+	if c.Danger {
+		out = []string{"danger reported", "protection " + protection}
+	}
 	if order != "" {
 		out = append(out, "locked out, "+order)
 	}

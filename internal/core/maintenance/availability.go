@@ -14,10 +14,13 @@ const (
 	AttendedOnly Availability = "attended only"
 	LockedOut    Availability = "locked out"
 	TakenOut     Availability = "out of use"
+	KnownBroken  Availability = "known broken"
 )
 
 // Availabilities lists them, freest first.
-func Availabilities() []Availability { return []Availability{Free, AttendedOnly, LockedOut, TakenOut} }
+func Availabilities() []Availability {
+	return []Availability{Free, AttendedOnly, LockedOut, KnownBroken, TakenOut}
+}
 
 // Usable reports whether somebody can print on a machine, if only attended.
 func (a Availability) Usable() bool { return a == Free || a == AttendedOnly }
@@ -28,17 +31,25 @@ type Readiness struct {
 	Why    string // of its use
 	Work   string // the kit or task of the work that is open on it; empty where none is
 	Proven bool   // its thermal-runaway protection
+	// Danger is what was reported of it that can hurt somebody, while nobody has looked; empty where nothing was.
+	Danger string
+	// Broken is what is known broken on it as it stands; empty where nothing is.
+	Broken string
 }
 
-// Available tells whether a machine can be used now, and why not or only attended: what was
-// said of it first, then open work, then protection that is not proven. Open faults stop
-// nobody by themselves: whoever takes a machine out of use for one says so.
+// Available tells whether a machine can be used now, and why not or only attended: danger first, then what was said
+// of it, open work, what is known broken, and protection that is not proven. Other open faults stop nobody by
+// themselves: whoever takes a machine out of use for one says so.
 func (r Readiness) Available() (Availability, string) {
 	switch {
+	case r.Danger != "":
+		return TakenOut, r.Danger
 	case r.Use == OutOfUse:
 		return TakenOut, r.Why
 	case r.Work != "":
 		return LockedOut, "work is open on it: " + r.Work
+	case r.Broken != "":
+		return KnownBroken, r.Broken
 	case r.Use == Attended:
 		return AttendedOnly, r.Why
 	case !r.Proven:

@@ -24,6 +24,14 @@ func TestAvailable(t *testing.T) {
 		"open work": {
 			maintenance.Readiness{Use: maintenance.Attended, Work: "a board", Proven: true}, maintenance.LockedOut, "a board",
 		},
+		"danger before all": {
+			maintenance.Readiness{Use: maintenance.InUse, Proven: true, Danger: "sparks", Broken: "no volts"},
+			maintenance.TakenOut, "sparks",
+		},
+		"known broken": {
+			maintenance.Readiness{Use: maintenance.Attended, Proven: true, Broken: "no volts"},
+			maintenance.KnownBroken, "no volts",
+		},
 		"out of use with open work": {
 			maintenance.Readiness{Use: maintenance.OutOfUse, Why: "smoke", Work: "a board"}, maintenance.TakenOut, "smoke",
 		},
@@ -34,23 +42,6 @@ func TestAvailable(t *testing.T) {
 				t.Errorf("%s, because %q; want %s", got, why, c.want)
 			}
 		})
-	}
-}
-
-func TestIsDanger(t *testing.T) {
-	for words, want := range map[string]bool{
-		"There is SMOKE from the back!": true, "It sparks at the plug": true, "burning smell": true, "caught fire": true,
-		"the nozzle stays cold": false, "it is too hot in here": false, "a smooth wall": false, "": false,
-	} {
-		if got := maintenance.IsDanger("", words); got != want {
-			t.Errorf("%q: %v", words, got)
-		}
-	}
-	if !maintenance.IsDanger("too-hot", "see photo") {
-		t.Error("the symptom of danger is none")
-	}
-	if maintenance.IsDanger("ringing", "burnt-in ghosts") {
-		t.Error("a symptom that was chosen gives way to a word")
 	}
 }
 

@@ -81,6 +81,45 @@ var suspects = map[string][]suspect{
 		{parts.Firmware, "version", "host and mainboard must be of one version"},
 		{parts.Mainboard, "", "another serial chip has another path"},
 	},
+	"not-sticking": {
+		{parts.Surface, "", "another surface holds otherwise"},
+		{parts.Plate, "", "another plate bends or heats otherwise"},
+		{parts.Sensor, "type", "a bed whose sensor is another shows another temperature"},
+		{parts.Probe, "", "another probe has another offset"},
+	},
+	"clogged": {
+		{parts.Nozzle, "bore", "a finer nozzle clogs sooner"},
+		{parts.Hotend, "", "another hotend lets heat creep up"},
+		{parts.Tube, "", "a tube that is not seated leaves a gap that fills"},
+		{parts.Extruder, "", "another gear grinds the filament"},
+	},
+	"shifted": {
+		{parts.Belts, "", "other belts"},
+		{parts.Driver, "", "another driver stalls at another current"},
+		{parts.Motor, "", "a weaker motor loses steps"},
+		{parts.Toolhead, "grams", "a heavier head needs more force"},
+	},
+	"ran-out": {
+		{parts.Runout, "", "another run-out sensor, or none"},
+		{parts.Firmware, "", "a build without filament change"},
+	},
+	"sparks": {
+		{parts.Supply, "", "another supply"},
+		{parts.Heater, "", "a stronger heater draws more than a terminal bears"},
+	},
+	"shock": {
+		{parts.Relay, "earthed", "without an earthed plate a fault puts mains voltage on it"},
+		{parts.Supply, "", "another supply leaks otherwise"},
+	},
+	"heater-stays-on": {
+		{parts.Sensor, "type", "a build that believes in another sensor shows another temperature"},
+		{parts.Relay, "amperes", "a relay under its load fails closed"},
+		{parts.Mainboard, "", "another board's output fails otherwise"},
+	},
+	"cracked-lead": {
+		{parts.Heater, "", "a heater of more watts has stiffer leads"},
+		{parts.Plate, "", "another plate leads them otherwise"},
+	},
 	"too-hot": {
 		{parts.Sensor, "type", "a build that believes in another sensor shows another temperature"},
 		{parts.Firmware, "", "the build believes in another sensor"},

@@ -25,12 +25,36 @@ type Cause struct {
 
 const (
 	hotNozzle = "Hot nozzle: burns."
+	coolBed   = "Let the bed cool first: burns."
 	powerOff  = "Power off and mains plug out first."
 	noPulling = "Never plug or unplug a motor with power on: it kills drivers."
 )
 
 // symptoms as seen, commonest first. Source: common practice.
 var symptoms = []Symptom{
+	{"not-sticking", "The print does not stick to the bed", []Cause{
+		{"The surface is greasy or worn", "Wash it with dish soap, dry it, print again in the same place.", coolBed},
+		{"The nozzle starts too high", "Look at the first line: it must be pressed flat. Lower the Z offset by 0.05 mm.",
+			hotNozzle},
+		{"The bed is too cold for the filament", "Compare the set temperature with the spool's label.", ""}},
+		false, "stick adhes peel warp lift detach"},
+	{"clogged", "Nothing comes out of the nozzle", []Cause{
+		{"Nozzle clogged", "Heat, push by hand: it must flow straight. Clean it by a cold pull.", hotNozzle},
+		{"Heat creep: the filament swelled above the hotend", "Does the hotend fan turn as soon as the nozzle is warm?",
+			hotNozzle},
+		{"The filament is ground down at the drive gear", "Open the extruder, brush the teeth out.", powerOff}},
+		false, "clog jam block nothing extrud stuck"},
+	{"shifted", "Layers are shifted", []Cause{
+		{"The head or bed was stopped by something", "Power off, move both by hand: no catch over the whole travel.",
+			powerOff},
+		{"A pulley slips on its motor shaft", "Mark pulley and shaft, print, compare. Tighten the grub screw on the flat.",
+			powerOff},
+		{"Belt loose, or the driver too hot", "Pluck the belts; feel the board's fan.", powerOff}},
+		false, "layer shift skew stagger misalign"},
+	{"ran-out", "The filament ran out or broke", []Cause{
+		{"The spool is empty or tangled", "Load a new spool; for a paused print, resume it at the display.", hotNozzle},
+		{"The run-out sensor sees filament that is not there", "Pull the filament out: does the display say so?", ""}},
+		false, "ran out empty spool filament broke snap tangle"},
 	{"extruder-clicks", "The extruder clicks", []Cause{
 		{
 			"The fast part of a load runs into the melt zone",
@@ -81,7 +105,7 @@ var symptoms = []Symptom{
 			"",
 		},
 		{"The offset of another card or build is in force", "Read the offset on the display, compare with the record.", ""}},
-		false, "first layer stick adhes loose high gap"},
+		false, "first layer high gap"},
 	{"levels-drift", "The level drifts from print to print", []Cause{
 		{"Weak bed springs", "Press each corner: it must come back to the same height.", "Hot bed: let it cool."},
 		{"Eccentric nuts loose", "Rock the gantry and the bed by hand: no play.", powerOff}},
@@ -107,18 +131,6 @@ var symptoms = []Symptom{
 			"",
 		}},
 		false, "host connect serial network lost mcu"},
-	{"too-hot", "Smoke, sparks or a burnt smell; hotter than set", []Cause{
-		{
-			"The build believes in another sensor",
-			"Switch off at the wall. Cold and unplugged, measure the sensor at two temperatures.",
-			"Fire: pull the plug, do not leave it. Out of use until it is proven again.",
-		},
-		{
-			"A terminal or contact is burnt",
-			"Unplugged, look at the bed and supply terminals for brown plastic.",
-			"Mains terminals: a licensed electrician, or as local rules require.",
-		}},
-		true, "smoke burn smell fire hot fume melt spark"},
 }
 
 // repairMinutes is what finding and mending a symptom usually takes, by cause in their order, min.
@@ -136,7 +148,15 @@ var repairMinutes = map[string][]float64{
 	"ringing":          {40, 25, 20},
 	"under-extrusion":  {25, 15, 30},
 	"host-lost":        {20, 60},
+	"not-sticking":     {10, 15, 10},
+	"clogged":          {30, 40, 20},
+	"shifted":          {20, 30, 30},
+	"ran-out":          {10, 20},
 	"too-hot":          {90, 120},
+	"sparks":           {120, 90},
+	"shock":            {120, 120},
+	"heater-stays-on":  {90, 60},
+	"cracked-lead":     {60},
 }
 
 // Repair is a usual repair of a symptom: what would have to be mended, and how long it takes.
@@ -163,16 +183,18 @@ func RepairMinutes(key string) float64 {
 	return 0
 }
 
-// Symptoms lists all, commonest first.
-func Symptoms() []Symptom { return symptoms }
+// Symptoms lists all: those of danger first, then the commonest.
+func Symptoms() []Symptom { return allSymptoms }
+
+var allSymptoms = slices.Concat(dangers, symptoms)
 
 // SymptomOf finds a symptom by its key.
 func SymptomOf(key string) (Symptom, bool) {
-	i := slices.IndexFunc(symptoms, func(s Symptom) bool { return s.Key == key })
+	i := slices.IndexFunc(allSymptoms, func(s Symptom) bool { return s.Key == key })
 	if i < 0 {
 		return Symptom{}, false
 	}
-	return symptoms[i], true
+	return allSymptoms[i], true
 }
 
 // Propose finds the symptoms that a report's words may mean, likeliest first;
@@ -181,7 +203,7 @@ func Propose(words string) []Symptom {
 	said := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) })
 	score := map[string]int{}
 	var out []Symptom
-	for _, s := range symptoms {
+	for _, s := range allSymptoms {
 		n := 0
 		for _, begin := range strings.Fields(s.words) {
 			if slices.ContainsFunc(said, func(w string) bool { return strings.HasPrefix(w, begin) }) {
@@ -198,21 +220,6 @@ func Propose(words string) []Symptom {
 	}
 	slices.SortStableFunc(out, func(a, b Symptom) int { return cmp.Compare(score[b.Key], score[a.Key]) })
 	return out
-}
-
-// alarming are beginnings of words that nobody writes of a machine that is safe to stay on.
-var alarming = []string{"smoke", "smoking", "spark", "fire", "flame", "burnt", "burning"}
-
-// IsDanger reports whether a fault takes its machine out of use at once: by its symptom or,
-// where none was chosen, by words of smoke, fire, sparks or burning.
-func IsDanger(symptom, words string) bool {
-	if s, ok := SymptomOf(symptom); ok {
-		return s.Danger
-	}
-	said := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) })
-	return slices.ContainsFunc(said, func(w string) bool {
-		return slices.ContainsFunc(alarming, func(begin string) bool { return strings.HasPrefix(w, begin) })
-	})
 }
 
 // Use is what a machine may be used for.

@@ -30,7 +30,7 @@ type MachineSafety struct {
 	ID     int64                    `json:"id"`
 	Name   string                   `json:"name"`
 	Bay    string                   `json:"bay"`
-	State  maintenance.Availability `json:"state" enum:"free,attended only,locked out,out of use"`
+	State  maintenance.Availability `json:"state" enum:"free,attended only,locked out,known broken,out of use"`
 	Why    string                   `json:"why,omitempty"`
 	Proofs []HeaterProof            `json:"proofs" doc:"Of each heater"`
 	Mains  Mains                    `json:"mains"`
@@ -78,14 +78,15 @@ type Known struct {
 	Facts   machine.Snapshot
 	Records []calibration.Record
 	Ready   maintenance.Readiness
-	Now     time.Time
+	// Protection is that of its heaters.
+	Protection calibration.ProtectionState
 }
 
 // Of fills an entry: what each heater's proof is, and what is open.
 func (e *MachineSafety) Of(k Known) {
 	e.State, e.Why = k.Ready.Available()
 	e.Proofs, e.Risks = []HeaterProof{}, []string{}
-	for _, h := range calibration.ProtectionOf(k.Facts, k.Records, k.Now).Heaters {
+	for _, h := range k.Protection.Heaters {
 		p := HeaterProof{ProvenHeater: h}
 		if r := calibration.RecordOf(k.Records, calibration.Protection, h.Subject); r != nil {
 			at := r.At
@@ -114,6 +115,9 @@ func (e *MachineSafety) Of(k Known) {
 				LowVoltage:  "the mains bed has no thermal cut-off of its own",
 			}[e.CutOff])
 		}
+	}
+	if k.Ready.Danger != "" {
+		e.Risks = append(e.Risks, k.Ready.Danger)
 	}
 	if e.Faults > 0 {
 		e.Risks = append(e.Risks, "faults are open")

@@ -29,6 +29,7 @@ func TestEntry(t *testing.T) {
 		faults  int
 		later   time.Duration
 		mains   safety.Mains
+		danger  string
 		risks   []string
 	}{
 		"all proven, low voltage": {on: map[string]string{"plate.mains": "no"}, records: both, mains: safety.LowVoltage},
@@ -48,13 +49,20 @@ func TestEntry(t *testing.T) {
 		"mains, all that is asked": {on: map[string]string{"plate.mains": "yes", "plate.cut-off": "yes"}, records: both,
 			work:  []safety.MainsWork{{Who: "E. Lind", Earth: "0.08 Ω", Instrument: "tester 4"}},
 			mains: safety.MainsBed},
+		"a danger": {on: map[string]string{"plate.mains": "no"}, records: both, danger: "sparks", mains: safety.LowVoltage,
+			risks: []string{"not proven: head 1", "not proven: bed", "sparks"}},
 		"a fault": {on: map[string]string{"plate.mains": "no"}, records: both, faults: 1, mains: safety.LowVoltage,
 			risks: []string{"faults are open"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			e := safety.MachineSafety{Work: tt.work, Faults: tt.faults}
-			e.Of(safety.Known{Facts: machinetest.Facts(catalogue.Vocabulary(), tt.on), Records: tt.records,
-				Ready: maintenance.Readiness{Proven: len(tt.records) > 0}, Now: tested.Add(tt.later)})
+			facts := machinetest.Facts(catalogue.Vocabulary(), tt.on)
+			proven := calibration.ProtectionOf(facts, tt.records, tested.Add(tt.later))
+			if tt.danger != "" {
+				proven = proven.Doubted(tt.danger)
+			}
+			e.Of(safety.Known{Facts: facts, Records: tt.records, Protection: proven,
+				Ready: maintenance.Readiness{Proven: len(tt.records) > 0, Danger: tt.danger}})
 			if e.Mains != tt.mains || len(e.Risks) != len(tt.risks) {
 				t.Fatalf("mains %s, open %q", e.Mains, e.Risks)
 			}

@@ -84,7 +84,7 @@ func (a Asked) Refusals(g Ground) []string {
 		say("it is out of use")
 	case state == maintenance.TakenOut:
 		say("it is out of use: %s", why)
-	case state == maintenance.LockedOut:
+	case state == maintenance.LockedOut || state == maintenance.KnownBroken:
 		say("%s", why)
 	case state == maintenance.AttendedOnly && !a.Attended:
 		say("it is not left alone: %s", why)
@@ -142,7 +142,7 @@ func (b Booking) Clash(before *Booking, r maintenance.Readiness) string {
 	switch {
 	case state == maintenance.AttendedOnly && !b.Attended:
 		return "not left alone: " + why
-	case state == maintenance.LockedOut || state == maintenance.TakenOut:
+	case !state.Usable():
 		return strings.TrimSuffix(string(state)+": "+why, ": ")
 	}
 	return ""

@@ -17,7 +17,12 @@ type Settings struct {
 	WeekStart WeekStart `json:"weekStart" enum:"monday,sunday,saturday"`
 	Opening   []Hours   `json:"opening"   maxItems:"28"                                doc:"Empty: not told"`
 	Contact   string    `json:"contact"   maxLength:"500"                              doc:"Whom to ask, and how"`
+	// DangerMinutes is how long a reported danger waits for somebody to take it before it is told again.
+	DangerMinutes int `json:"dangerMinutes,omitempty" minimum:"0" maximum:"120" doc:"0 for the usual 5"`
 }
+
+// UsualDangerMinutes is how long a danger waits before it is told again. Source: from memory.
+const UsualDangerMinutes = 5
 
 // WeekStart is the day with which a week begins.
 type WeekStart string
@@ -37,7 +42,11 @@ type Hours struct {
 }
 
 // Usual are the settings of a shop that has set nothing.
-func Usual() Settings { return Settings{Currency: "EUR", WeekStart: Monday, Opening: []Hours{}} }
+func Usual() Settings {
+	return Settings{Currency: "EUR", WeekStart: Monday, Opening: []Hours{}, DangerMinutes: UsualDangerMinutes}
+}
+
+const mostDangerMinutes = 120
 
 // Check gives the settings in order of the week, or says what is wrong with them. That the
 // currency is one of ISO 4217 is for whoever has its list.
@@ -52,6 +61,12 @@ func (s Settings) Check() (Settings, error) {
 	}
 	if s.WeekStart != Monday && s.WeekStart != Sunday && s.WeekStart != Saturday {
 		return s, fmt.Errorf("a week starts on monday, sunday or saturday, not on %q", s.WeekStart)
+	}
+	if s.DangerMinutes == 0 {
+		s.DangerMinutes = UsualDangerMinutes
+	}
+	if s.DangerMinutes < 1 || s.DangerMinutes > mostDangerMinutes {
+		return s, fmt.Errorf("a danger is told again after 1 to %d minutes, not after %d", mostDangerMinutes, s.DangerMinutes)
 	}
 	var err error
 	s.Opening, err = CheckHours(s.Opening)
