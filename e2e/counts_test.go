@@ -30,7 +30,7 @@ func TestHowMuchAJobTakes(t *testing.T) {
 		{"which machine can I use", "member", 0, func(s *steps) { s.sees("Which machine can I use now?") }},
 		{"smoke is reported, the machine out of use", "member", 2, func(s *steps) {
 			s.sees("Report a fault")
-			s.presses("Report a fault of Avocet", "Smoke, sparks or a burnt smell")
+			s.presses("Report a fault of Avocet", "Smoke or a burning smell")
 			s.sees("Avocet is out of use now.")
 		}},
 		{"eight machines out of use", "lead", 8, func(s *steps) {

@@ -40,21 +40,31 @@ func TestAPersonIsAdded(t *testing.T) {
 	lead.until("who it was", `/signed out everywhere/.test(document.body.innerText)`)
 }
 
-// On a phone a member finds a free machine, sees smoke, and reports it with two taps: the
-// machine is out of use at once.
+// On a phone a member finds a free machine, sees smoke, and reports it with two taps: the machine is out of use at
+// once, and a technician who is at something else sees it on their page until they take it.
 func TestSmokeInTwoTaps(t *testing.T) {
 	t.Parallel()
-	p := open(t, 390, 844)
+	p, staff := open(t, 390, 844), open(t, 1280, 800)
+	staff.signIn("technician")
+	staff.visit("/bench")
+	staff.sees("Bench")
 	p.signIn("member")
 	p.sees("Which machine can I use now?")
 	p.types("Name, bay or nozzle", "Avocet")
 	p.until("the one", `document.querySelectorAll('main li').length === 1`)
 	p.press("Report a fault of Avocet")
-	p.press("Smoke, sparks or a burnt smell")
+	p.press("Smoke or a burning smell")
 	p.sees("Avocet is out of use now.")
 	p.sees("Pull its plug, if you can reach it safely.")
+	staff.sees("Danger on Avocet")
+	staff.press("I am going there")
+	staff.until("the banner to go", `!document.querySelector('[role=alert]')`)
+	staff.visit("/fleet")
+	staff.sees("danger reported")
 	p.press("Close")
 	p.sees("No machine is like that now.")
+	p.visit("/machine/1") // as its label says
+	p.sees("You cannot use it: it is out of use")
 	for _, place := range []string{"Fleet", "Compatibility", "Firmware"} {
 		if value[bool](p, find(place)+` !== undefined`) {
 			t.Errorf("a member is offered %s", place)

@@ -28,6 +28,8 @@ type App struct {
 	kits     readyKits
 	fleet    judgedFleet
 	remedies remedies
+	// consistency is of machines as they were judged last.
+	consistency consistency
 
 	hostMacros hostMacros
 }

@@ -5,8 +5,10 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
@@ -19,7 +21,7 @@ type Usable struct {
 	ID      int64                    `json:"id"`
 	Name    string                   `json:"name"`
 	Bay     string                   `json:"bay"`
-	State   maintenance.Availability `json:"state"   enum:"free,attended only,locked out,out of use"`
+	State   maintenance.Availability `json:"state"   enum:"free,attended only,locked out,known broken,out of use"`
 	Why     string                   `json:"why"     doc:"Why it is not free; empty where it is"`
 	Size    string                   `json:"size"    doc:"235 × 235 × 250 mm; empty where it is unknown"`
 	Nozzles []string                 `json:"nozzles" doc:"Of each head: bore and material, as far as they are known"`
@@ -27,6 +29,29 @@ type Usable struct {
 	Faults  int                      `json:"faults"  doc:"Open ones"`
 	Taken   *time.Time               `json:"taken,omitempty" doc:"Until when it is booked or worked on now"`
 	Next    *time.Time               `json:"next,omitempty"  doc:"When it is booked or worked on next, within a week"`
+}
+
+// MachineForMember is a machine as a member who stands before it sees it.
+type MachineForMember struct {
+	Usable
+	Retired bool  `json:"retired"`
+	Photo   int64 `json:"photo" doc:"The newest of its record; 0 where there is none"`
+}
+
+// ForMember is one machine as a member who stands before it sees it.
+func (a *App) ForMember(ctx context.Context, id int64, now time.Time) (MachineForMember, error) {
+	m, err := a.store.Machine(ctx, id)
+	if err != nil {
+		return MachineForMember{}, err
+	}
+	ahead, err := a.takenAhead(ctx, now)
+	if err != nil {
+		return MachineForMember{}, err
+	}
+	out := MachineForMember{Usable: a.usable(&m, now), Retired: m.RetiredAt != nil}
+	out.Taken, out.Next = ahead.of(m.ID, now)
+	out.Photo, err = a.store.NewestPhoto(ctx, id)
+	return out, err
 }
 
 // UsableQuery narrows which machines are shown; what is zero narrows nothing.
@@ -62,7 +87,7 @@ func (a *App) Usable(ctx context.Context, q UsableQuery, offset, limit int, now 
 		if !known {
 			out.Unknown++
 		}
-		u := usable(m, now)
+		u := a.usable(m, now)
 		u.Taken, u.Next = ahead.of(m.ID, now)
 		if known && enough && q.shows(u) {
 			out.States[string(u.State)]++
@@ -128,18 +153,61 @@ func (t taken) of(machine int64, now time.Time) (until, next *time.Time) {
 	return until, nil
 }
 
+// consistency remembers what is known broken on machines as they are: working it out takes longer than all else
+// that decides whether one can be used.
+type consistency struct {
+	mu    sync.Mutex
+	known map[int64]knownConsistency
+}
+
+type knownConsistency struct {
+	facts  machine.Snapshot
+	broken string
+}
+
+// mostConsistencies bounds of how many machines it is remembered.
+const mostConsistencies = 20_000
+
+// broken is what is known broken on a machine as it stands; empty where nothing is.
+func (c *consistency) broken(m *store.Machine) string {
+	c.mu.Lock()
+	is, known := c.known[m.ID]
+	c.mu.Unlock()
+	if known && is.facts.Same(m.Facts) {
+		return is.broken
+	}
+	is = knownConsistency{facts: m.Facts}
+	if state, _ := fit.ConsistencyOf(m.Facts); state == fit.KnownBroken {
+		is.broken = "known broken"
+		if st := fit.Stand(m.Facts); len(st.Broken) > 0 {
+			is.broken = "known broken: " + st.Broken[0].Label
+		}
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.known == nil || len(c.known) >= mostConsistencies {
+		c.known = map[int64]knownConsistency{}
+	}
+	c.known[m.ID] = is
+	return is.broken
+}
+
 // readiness is what decides whether a machine can be used.
-func readiness(m *store.Machine, now time.Time) maintenance.Readiness {
+func (a *App) readiness(m *store.Machine, now time.Time) maintenance.Readiness {
 	ready := maintenance.Readiness{Use: m.Use.Use, Why: m.Use.Why, Proven: m.Protection(now).Proven}
 	if m.OpenOrder != nil {
 		ready.Work = m.OpenOrder.Kit
 	}
+	if m.Danger != nil {
+		ready.Danger = m.Danger.String()
+	}
+	ready.Broken = a.consistency.broken(m)
 	return ready
 }
 
-func usable(m *store.Machine, now time.Time) Usable {
+func (a *App) usable(m *store.Machine, now time.Time) Usable {
 	u := Usable{ID: m.ID, Name: m.Name, Bay: m.Bay, Faults: m.OpenFaults, Nozzles: []string{}}
-	u.State, u.Why = readiness(m, now).Available()
+	u.State, u.Why = a.readiness(m, now).Available()
 	frame := m.Facts.First(parts.Frame)
 	if size := shown(m.Facts, frame, parts.FrameX, parts.FrameY, parts.FrameZ); len(size) == 3 {
 		u.Size = strings.ReplaceAll(strings.Join(size[:2], " × "), " mm", "") + " × " + size[2]

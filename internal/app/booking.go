@@ -59,6 +59,7 @@ const mostOffers = 5
 
 // bookable is what decides bookings over some time.
 type bookable struct {
+	app    *App
 	within schedule.Span
 	open   schedule.Spans
 	told   bool
@@ -68,7 +69,7 @@ type bookable struct {
 
 // bookableWithin loads what decides bookings over some time, of some machines or of all.
 func (a *App) bookableWithin(ctx context.Context, within schedule.Span, machines ...int64) (bookable, error) {
-	b := bookable{within: within, taken: map[int64][]schedule.Booking{}, work: map[int64][]schedule.Work{}}
+	b := bookable{app: a, within: within, taken: map[int64][]schedule.Booking{}, work: map[int64][]schedule.Work{}}
 	set, err := a.store.Shop(ctx)
 	if err != nil {
 		return b, err
@@ -176,7 +177,7 @@ func eventOf(b store.Booking, shop *time.Location) ical.Event {
 
 // ground is what a booking of a machine is judged on, without one that is being changed.
 func (b bookable) ground(m *store.Machine, except int64, now time.Time) schedule.Ground {
-	g := schedule.Ground{Readiness: readiness(m, now), Safety: safetyWork(m, now), Work: b.work[m.ID], Open: b.open,
+	g := schedule.Ground{Readiness: b.app.readiness(m, now), Safety: safetyWork(m, now), Work: b.work[m.ID], Open: b.open,
 		Told: b.told}
 	for _, t := range b.taken[m.ID] {
 		if except == 0 || t.ID != except {
@@ -281,7 +282,7 @@ func (b bookable) offers(fleet []store.Machine, own int, ask BookingAsk, now tim
 	for i := range fleet {
 		known, enough := need.Fits(fleet[i].Facts)
 		if i != own && known && enough && len(at.Refusals(b.ground(&fleet[i], 0, now))) == 0 {
-			out = append(out, BookingOffer{usable(&fleet[i], now), ask.From, ask.To})
+			out = append(out, BookingOffer{b.app.usable(&fleet[i], now), ask.From, ask.To})
 		}
 	}
 	freest := maintenance.Availabilities()
@@ -291,7 +292,7 @@ func (b bookable) offers(fleet []store.Machine, own int, ask BookingAsk, now tim
 	out = out[:min(len(out), mostOffers)]
 	m := &fleet[own]
 	if next, ok := at.NextFree(b.ground(m, 0, now), b.within.To); ok {
-		out = append(out, BookingOffer{usable(m, now), next.From, next.To})
+		out = append(out, BookingOffer{b.app.usable(m, now), next.From, next.To})
 	}
 	return out
 }

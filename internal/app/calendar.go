@@ -36,7 +36,7 @@ type CalendarMachine struct {
 	ID    int64                    `json:"id"`
 	Name  string                   `json:"name"`
 	Bay   string                   `json:"bay"`
-	State maintenance.Availability `json:"state" enum:"free,attended only,locked out,out of use"`
+	State maintenance.Availability `json:"state" enum:"free,attended only,locked out,known broken,out of use"`
 	Why   string                   `json:"why"`
 }
 
@@ -127,7 +127,7 @@ func (a *App) CalendarOf(ctx context.Context, from civil.Day, days int, who View
 	}
 	for i := range fleet {
 		m := CalendarMachine{ID: fleet[i].ID, Name: fleet[i].Name, Bay: fleet[i].Bay}
-		m.State, m.Why = readiness(&fleet[i], now).Available()
+		m.State, m.Why = a.readiness(&fleet[i], now).Available()
 		out.Machines = append(out.Machines, m)
 	}
 	times, err := a.bookedTimes(ctx, within)
@@ -189,7 +189,7 @@ func (a *App) shownBookings(times []BookedTime, fleet []store.Machine, who Viewe
 		}
 		last := before[t.Machine]
 		if !t.To.Before(now) {
-			b.Clash = t.Clash(last, readiness(m, now))
+			b.Clash = t.Clash(last, a.readiness(m, now))
 		}
 		if last == nil || last.To.Before(t.To) {
 			before[t.Machine] = &t.Booking

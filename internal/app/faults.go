@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -10,6 +9,7 @@ import (
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/roster"
+	"wardifex/internal/store"
 )
 
 // mostWords is how many characters a fault and its answer may have.
@@ -31,13 +31,12 @@ func (a *App) ReportFault(ctx context.Context, machineID int64, symptom, words, 
 		if err := a.store.LockMachine(ctx, machineID); err != nil {
 			return err
 		}
+		f := store.ReportedFault{MachineID: machineID, Symptom: symptom, Words: words, By: by, At: now, Danger: danger}
 		var err error
-		id, err = a.store.AddFault(ctx, machineID, symptom, words, by, now)
-		if err == nil && danger {
-			why := fmt.Sprintf("danger reported, fault %d: not to be switched on before somebody has looked", id)
-			err = a.store.AddUse(ctx, machineID, maintenance.OutOfUse, why, by, now)
+		if id, err = a.store.AddFault(ctx, f); err != nil || !danger {
+			return err
 		}
-		return err
+		return a.alarm(ctx, id, by, now)
 	})
 	return id, danger, err
 }
@@ -68,10 +67,24 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 		return refuse("say it in at most %d characters", mostWords)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
+		f, err := a.store.Fault(ctx, id)
+		if err != nil {
+			return err
+		}
+		// The machine before the fault, as when it is reported.
+		if err := a.store.LockMachine(ctx, f.MachineID); err != nil {
+			return err
+		}
 		if err := a.lockFault(ctx, id, version); err != nil {
 			return err
 		}
-		return a.answerFault(ctx, id, answer, by, now)
+		if err := a.answerFault(ctx, id, answer, by, now); err != nil {
+			return err
+		}
+		if answer == "" && f.Danger && f.ClosedAt != nil {
+			return a.alarm(ctx, id, by, now) // it is as it was when it was reported
+		}
+		return nil
 	})
 }
 
@@ -103,6 +116,9 @@ func (a *App) SetUse(
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		for _, id := range slices.Compact(slices.Sorted(slices.Values(machines))) {
 			if err := a.store.LockMachine(ctx, id); err != nil {
+				return err
+			}
+			if err := a.mayUse(ctx, id, use); err != nil {
 				return err
 			}
 			if err := a.store.AddUse(ctx, id, use, why, by, now); err != nil {

@@ -95,6 +95,7 @@ func (a *App) Values(ctx context.Context, column string, now time.Time) ([]strin
 func askedFields(m *store.Machine, now time.Time) map[string]string {
 	c := fleetquery.Condition{
 		Proven:    m.Protection(now).Proven,
+		Danger:    m.Danger != nil,
 		Use:       m.Use.Use,
 		Faults:    m.OpenFaults,
 		Conflicts: len(m.Facts.Conflicts()),

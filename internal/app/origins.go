@@ -25,9 +25,14 @@ func (a *App) OpenRepair(ctx context.Context, fault int64, by string, now time.T
 		case f.ClosedAt != nil:
 			return refuse("this fault is closed: %s", f.Answer)
 		}
-		m, err := a.lockForNewOrder(ctx, f.MachineID, "a fault it cures")
+		m, err := a.lockForRepair(ctx, f.MachineID, "a fault it cures")
 		if err != nil {
 			return err
+		}
+		if f.Danger && f.TakenBy == "" {
+			if err := a.store.TakeFault(ctx, fault, store.AccountOf(ctx), by, now); err != nil {
+				return err
+			}
 		}
 		var symptom *maintenance.Symptom
 		if s, ok := maintenance.SymptomOf(f.Symptom); ok {

@@ -162,6 +162,7 @@ func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFi
 
 // fleetNow is what files are judged against: the machines as they are, and when each is taken.
 type fleetNow struct {
+	app      *App
 	machines []store.Machine
 	words    *settings.Words
 	macros   map[int64]*settings.Macros
@@ -171,7 +172,7 @@ type fleetNow struct {
 
 // fleetNow gives the fleet as files are judged against it.
 func (a *App) fleetNow(ctx context.Context, now time.Time, files ...*printfile.Profile) (f fleetNow, err error) {
-	f.now = now
+	f.app, f.now = a, now
 	if slices.ContainsFunc(files, (*printfile.Profile).CallsMacros) {
 		if f.macros, err = a.macros(ctx, 0); err != nil {
 			return f, err
@@ -194,7 +195,7 @@ func (now fleetNow) judge(f store.PrintFile) JudgedFile {
 		Machines: []FileOnMachine{}, Answers: map[printfile.Answer]int{}}
 	for i := range now.machines {
 		m := &now.machines[i]
-		on := FileOnMachine{Machine: usable(m, now.now),
+		on := FileOnMachine{Machine: now.app.usable(m, now.now),
 			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words,
 				Macros: now.macros[m.ID]})}
 		on.Machine.Taken, on.Machine.Next = now.ahead.of(m.ID, now.now)

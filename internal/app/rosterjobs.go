@@ -124,7 +124,7 @@ func (a *App) loadMachines(ctx context.Context, s *rosterShop, within schedule.S
 	}
 	for i := range s.fleet {
 		m := &s.fleet[i]
-		state, _ := readiness(m, now).Available()
+		state, _ := a.readiness(m, now).Available()
 		s.problem.Machines = append(s.problem.Machines, roster.Machine{Name: m.Name, Place: m.Bay,
 			Booked: schedule.Join(booked[m.ID]...),
 			Down:   state == maintenance.TakenOut, Locked: m.OpenOrder != nil, Circuit: on[m.ID], Prints: roster.Heats(m.Facts)})
@@ -167,6 +167,14 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 	mended := map[int64]bool{}
 	ordered := map[string]bool{}
 	last := map[int]int{}
+	faults, err := a.store.Faults(ctx, store.FaultFilter{Show: "open"})
+	if err != nil {
+		return err
+	}
+	dangers := map[int64]bool{}
+	for _, f := range faults {
+		dangers[f.ID] = f.Danger
+	}
 	for _, w := range ahead {
 		m, here := index[w.MachineID]
 		if !here {
@@ -174,7 +182,7 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 		}
 		mended[w.FaultID] = true
 		ordered[roster.TaskKey(w.MachineID, w.Task)] = w.Task != ""
-		job, err := a.orderJob(ctx, w, &s.fleet[m], skills)
+		job, err := a.orderJob(ctx, w, dangers[w.FaultID], &s.fleet[m], skills)
 		if err != nil {
 			return err
 		}
@@ -185,15 +193,11 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 		last[m] = len(s.jobs)
 		s.jobs = append(s.jobs, job)
 	}
-	faults, err := a.store.Faults(ctx, store.FaultFilter{Show: "open"})
-	if err != nil {
-		return err
-	}
 	for _, f := range faults {
 		if m, here := index[f.MachineID]; here && !mended[f.ID] {
 			out := s.fleet[m].Use.Use == maintenance.OutOfUse
-			job := rosterJob{title: "Repair: " + faultTitle(f), fault: f.ID, Job: roster.RepairJob(f.ID, f.Symptom, f.Words, out,
-				f.At)}
+			job := rosterJob{title: "Repair: " + faultTitle(f), fault: f.ID, Job: roster.RepairJob(f.ID, f.Symptom, f.Danger,
+				out, f.At)}
 			job.Machine = m
 			s.jobs = append(s.jobs, job)
 		}
@@ -202,9 +206,11 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 	return nil
 }
 
-func (a *App) orderJob(ctx context.Context, w store.WorkAhead, m *store.Machine, skills []string) (rosterJob, error) {
+func (a *App) orderJob(ctx context.Context, w store.WorkAhead, danger bool, m *store.Machine, skills []string) (
+	rosterJob, error) {
 	o := roster.WorkOrder{ID: w.ID, Task: w.Task, Open: w.State == store.Opened, Since: w.OpenedAt, Minutes: w.Minutes,
-		Done:  w.Done,
+		Done:    w.Done,
+		Repairs: w.FaultID != 0, Danger: danger,
 		Steps: w.Steps, Mains: w.Mains, Experience: w.Experience, Models: w.Models}
 	if !o.Open { // its steps are not written yet
 		stored, err := a.store.Order(ctx, w.ID)

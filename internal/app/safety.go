@@ -84,7 +84,7 @@ func (a *App) safetyNow(ctx context.Context, by string, now time.Time) (safety.D
 		if e.Locks == nil {
 			e.Locks = []string{}
 		}
-		e.Of(safety.Known{Facts: m.Facts, Records: m.Records, Ready: readiness(m, now), Now: now})
+		e.Of(safety.Known{Facts: m.Facts, Records: m.Records, Ready: a.readiness(m, now), Protection: m.Protection(now)})
 		out.Machines = append(out.Machines, e)
 	}
 	return out, ctx.Err()

@@ -44,7 +44,7 @@ type TodayStop struct {
 
 // StateLine is one line on how the fleet stands, with one action.
 type StateLine struct {
-	About  string `json:"about" enum:"up,floor,risk,booking,blocked,parked"`
+	About  string `json:"about" enum:"danger,up,floor,risk,booking,blocked,parked"`
 	Grave  bool   `json:"grave"`
 	Words  string `json:"words"`
 	Action string `json:"action" doc:"What the link does"`
@@ -189,9 +189,14 @@ func (a *App) stateLines(ctx context.Context, fleet []store.Machine, now time.Ti
 	say := func(about string, grave bool, action, link, format string, with ...any) {
 		out = append(out, StateLine{about, grave, fmt.Sprintf(format, with...), action, link})
 	}
+	for i := range fleet {
+		if d := fleet[i].Danger; d != nil {
+			say("danger", true, "Open the fault", faultLink(d.Fault), "%s: %s", fleet[i].Name, d)
+		}
+	}
 	up := 0
 	for i := range fleet {
-		if state, _ := readiness(&fleet[i], now).Available(); state.Usable() {
+		if state, _ := a.readiness(&fleet[i], now).Available(); state.Usable() {
 			up++
 		}
 	}

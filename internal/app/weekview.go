@@ -118,7 +118,7 @@ func (a *App) floorStates(ctx context.Context, fleet []store.Machine, now time.T
 	for i, f := range abilities {
 		state := FloorState{Ability: f.Ability, Question: floors[i].QuestionID, Least: f.Least, Of: len(f.Machines)}
 		for _, m := range f.Machines {
-			if is, _ := readiness(&fleet[m], now).Available(); is.Usable() {
+			if is, _ := a.readiness(&fleet[m], now).Available(); is.Usable() {
 				state.Up++
 			}
 		}

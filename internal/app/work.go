@@ -317,6 +317,16 @@ func (a *App) writeOrder(ctx context.Context, m store.Machine, kit fit.Kit, v fi
 // lockForNewOrder takes a machine for the transaction, and refuses work on it without a
 // reason, on a retired machine, and while other work is open.
 func (a *App) lockForNewOrder(ctx context.Context, machineID int64, reason string) (store.Machine, error) {
+	m, err := a.lockForRepair(ctx, machineID, reason)
+	if err == nil && m.Danger != nil {
+		err = refuse("nothing else is done on %s before its danger is repaired (fault %d, %s). Open a work order for that "+
+			"fault; parts that are changed are recorded in it", m.Name, m.Danger.Fault, m.Danger)
+	}
+	return m, err
+}
+
+// lockForRepair is lockForNewOrder for the repair of a fault, which goes before all else.
+func (a *App) lockForRepair(ctx context.Context, machineID int64, reason string) (store.Machine, error) {
 	if err := machine.PlainText(reason); err != nil {
 		return store.Machine{}, refuse("say why the machine is touched: a machine that works is left alone")
 	}

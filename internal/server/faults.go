@@ -43,6 +43,10 @@ type Reported struct {
 	Danger bool  `json:"danger" doc:"The machine is out of use with it, until somebody has looked"`
 }
 
+func (s *Server) dangers(ctx context.Context, u user, _ *none) (*answer[[]app.OpenDanger], error) {
+	return answerOf(s.app.Dangers(ctx, u.ID, s.now()))
+}
+
 type takeFault struct {
 	ByID
 	Body struct {
@@ -115,6 +119,10 @@ type setUses struct {
 
 func (s *Server) setUses(ctx context.Context, u user, in *setUses) (*noContent, error) {
 	return emptyAnswer(s.app.SetUse(ctx, in.Body.Machines, in.Body.Use, in.Body.Why, u.Name, s.now()))
+}
+
+func (s *Server) forMember(ctx context.Context, _ user, in *ByID) (*answer[app.MachineForMember], error) {
+	return answerOf(s.app.ForMember(ctx, in.ID, s.now()))
 }
 
 type usableMachines struct {

@@ -51,15 +51,28 @@ func (w *feedsWorker) Work(ctx context.Context, _ *river.Job[readFeedsJob]) erro
 	return w.app.ReadFeeds(ctx, w.fetch)
 }
 
+// reminderWorker tells of dangers again that nobody has taken.
+type reminderWorker struct {
+	river.WorkerDefaults[app.DangerReminder]
+	app *app.App
+	now func() time.Time
+}
+
+func (w *reminderWorker) Work(ctx context.Context, job *river.Job[app.DangerReminder]) error {
+	return w.app.RemindOfDanger(ctx, job.Args, w.now())
+}
+
 // jobs does background work that is handed over in the database: every instance takes its share.
 type jobs struct {
 	client *river.Client[*sql.Tx]
 	cancel context.CancelFunc
 }
 
-func startJobs(st *store.Store, a *app.App, fetch app.FetchCalendar, log *slog.Logger) (*jobs, error) {
+func startJobs(st *store.Store, a *app.App, fetch app.FetchCalendar, now func() time.Time, log *slog.Logger) (*jobs,
+	error) {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &planWorker{store: st, app: a})
+	river.AddWorker(workers, &reminderWorker{app: a, now: now})
 	river.AddWorker(workers, &feedsWorker{app: a, fetch: fetch})
 	client, err := river.NewClient(riverdatabasesql.New(st.SQL), &river.Config{
 		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: jobsAtOnce}},

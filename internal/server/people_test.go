@@ -5,6 +5,8 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+
+	"wardifex/internal/postgres/pgtest"
 )
 
 // A lead adds a person, changes and locks out another; each may change the own password and
@@ -106,15 +108,22 @@ func TestPeople(t *testing.T) {
 // finds the own ones.
 func TestDangerAndWhoIsOnIt(t *testing.T) {
 	t.Parallel()
-	url, _ := start(t)
+	url, s := start(t)
 	tech, member := signedIn(t, url, "technician"), signedIn(t, url, "member")
+	elsewhere := signedIn(t, instance(t, pgtest.Again(t, s)), "lead")
+	elsewhere.wants(200, "[]", "GET", "/api/dangers", nil)
 	for _, name := range []string{"Avocet", "Bittern"} {
 		tech.wants(200, "", "POST", "/api/machines", body{"name": name, "bay": "", "maker": "", "serial": "", "note": ""})
 	}
 	member.wants(200, `"danger":true`, "POST", "/api/machines/1/faults", body{"words": "smoke at the back", "symptom": ""})
 	member.wants(200, `"danger":false`, "POST", "/api/machines/2/faults", body{"words": "it clicks", "symptom": ""})
-	member.wants(200, `"name":"Avocet","bay":"","state":"out of use","why":"danger reported, fault 1`, "GET",
+	member.wants(200, `"name":"Avocet","bay":"","state":"out of use","why":"danger reported by The member`, "GET",
 		"/api/usable", nil)
+	member.wants(200, `"state":"out of use"`, "GET", "/api/machines/1/usable", nil)
+	elsewhere.wants(200, `"waiting":true`, "GET", "/api/dangers", nil)
+	elsewhere.wants(200, `"unread":1`, "GET", "/api/notices", nil)
+	member.wants(200, `"unread":0`, "GET", "/api/notices", nil)
+	elsewhere.wants(422, "Close fault 1", "POST", "/api/machines/1/use", body{"use": "in use", "why": "fine"})
 	if text := member.wants(200, `"found":1`, "GET", "/api/usable?only=true", nil); strings.Contains(text, "Avocet") {
 		t.Errorf("a machine in danger can be used: %s", text)
 	}
@@ -132,6 +141,10 @@ func TestDangerAndWhoIsOnIt(t *testing.T) {
 			t.Errorf("%s: %d faults, want %d", c.show, n, c.want)
 		}
 	}
+	elsewhere.wants(204, "", "POST", "/api/faults/1/take", body{"version": 1, "off": false})
+	tech.wants(200, `"waiting":false`, "GET", "/api/dangers", nil)
+	tech.wants(204, "", "POST", "/api/faults/1/close", body{"version": 2, "answer": "steam, nothing burnt"})
+	tech.wants(200, "[]", "GET", "/api/dangers", nil)
 	tech.wants(204, "", "POST", "/api/fleet/use", body{"machines": []int{1, 2, 2}, "use": "in use", "why": "looked at"})
 	member.wants(200, `"found":2`, "GET", "/api/usable?only=true", nil)
 	tech.wants(404, "", "POST", "/api/fleet/use", body{"machines": []int{1, 99}, "use": "out of use", "why": "x"})

@@ -208,12 +208,16 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "PUT", "/machines/{id}/wires", "save-wires", "Write a wire sheet", s.saveWires)
 
 	handle(s, store.Member, "GET", "/faults", "faults", "Faults reported", s.faults)
+	handle(s, store.Technician, "GET", "/dangers", "dangers", "Dangers that were reported and whose fault is open",
+		s.dangers)
 	handle(s, store.Member, "GET", "/symptoms", "propose-symptoms", "What a report's words may mean", s.proposeSymptoms)
 	handle(s, store.Member, "POST", "/machines/{id}/faults", "report-fault", "Report a fault", s.reportFault)
 	handle(s, store.Member, "POST", "/faults/{id}/photos", "add-fault-photo",
 		"Keep a photo with a fault", s.addFaultPhoto, fileUpTo(picture.MaxBytes), preparing)
 	handle(s, store.Member, "GET", "/usable", "usable-machines", "Which machines can be used now, freest first",
 		s.usable, fleetWide)
+	handle(s, store.Member, "GET", "/machines/{id}/usable", "usable-machine",
+		"Whether one machine can be used now, and for what", s.forMember)
 	handle(s, store.Technician, "POST", "/faults/{id}/take", "take-fault", "Say that you are on a fault, or no more",
 		s.takeFault)
 	handle(s, store.Technician, "POST", "/faults/{id}/close", "close-fault",

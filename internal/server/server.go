@@ -184,7 +184,7 @@ func (s *Server) Close() {
 
 // StartJobs does background work of the database in this process too, until Close.
 func (s *Server) StartJobs() (err error) {
-	s.jobs, err = startJobs(s.Store, s.app, s.fetcher.Fetch, s.Log)
+	s.jobs, err = startJobs(s.Store, s.app, s.fetcher.Fetch, s.now, s.Log)
 	return err
 }
 

@@ -193,6 +193,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"end-feed": true, "ask-for-plan": true, "stop-run": true, "take-run": true, "save-planning": true,
 		"take-leave": true, "drop-leave": true} // of others
 	staffOnly := map[string]bool{"roster": true, "planning": true, "today": true, "spares": true, "fault-ahead": true,
+		"dangers":     true,
 		"reliability": true, "settings-file": true, "drift": true, "setting-words": true, "flash-checks": true,
 		"change-of-family": true, "build-machines": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")

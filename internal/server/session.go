@@ -28,17 +28,22 @@ type SessionShop struct {
 	Name      string `json:"name"`
 	Currency  string `json:"currency"  doc:"ISO 4217"`
 	WeekStart string `json:"weekStart" enum:"monday,sunday,saturday"`
+	Contact   string `json:"contact" doc:"Whom to call for help; empty for strangers"`
 }
 
 func (s *Server) sessionOf(ctx context.Context, u user) (Session, error) {
 	shop, err := s.Store.Shop(ctx)
+	if u.ID == 0 {
+		shop.Contact = ""
+	}
 	demo := s.Demo
 	if demo == nil {
 		demo = []DemoAccount{}
 	}
 	return Session{
 		SignedIn: u.ID != 0, Account: u.ID, Name: u.Name, Role: u.Role, Today: s.now(), Demo: demo,
-		Shop: SessionShop{Name: shop.Name, Currency: shop.Currency, WeekStart: string(shop.WeekStart)},
+		Shop: SessionShop{Name: shop.Name, Currency: shop.Currency, WeekStart: string(shop.WeekStart),
+			Contact: shop.Contact},
 	}, err
 }
 

@@ -2,11 +2,15 @@ package store
 
 import (
 	"context"
+	"fmt"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"wardifex/internal/core/civil"
+	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -25,6 +29,7 @@ type faultRow struct {
 	ClosedAt     *time.Time
 	ClosedBy     string
 	Answer       string
+	Danger       bool
 	Version      int
 }
 
@@ -56,6 +61,7 @@ type ReportedFault struct {
 	ClosedAt  *time.Time `json:"closedAt,omitempty"`
 	ClosedBy  string     `json:"closedBy,omitempty"`
 	Answer    string     `json:"answer,omitempty" doc:"What it was and what was done"`
+	Danger    bool       `json:"danger" doc:"It can hurt somebody: its machine is closed until somebody has looked"`
 	Version   int        `json:"version"`
 	Photos    []int64    `json:"photos"`
 }
@@ -68,10 +74,11 @@ type UseSince struct {
 	By  string          `json:"by,omitempty"`
 }
 
-// AddFault writes down a fault of a machine, and gives its number.
-func (s *Store) AddFault(ctx context.Context, machineID int64, symptom, words, by string, at time.Time) (int64, error) {
-	row := faultRow{MachineID: machineID, Symptom: symptom, Words: words, ReportedBy: by, ReportedAt: at, Version: 1,
-		ReportedByID: orNil(actorOf(ctx).Account)}
+// AddFault writes down a fault of a machine, as it was reported by whoever writes with the context, and gives its
+// number.
+func (s *Store) AddFault(ctx context.Context, f ReportedFault) (int64, error) {
+	row := faultRow{MachineID: f.MachineID, Symptom: f.Symptom, Words: f.Words, ReportedBy: f.By, ReportedAt: f.At,
+		Danger: f.Danger, Version: 1, ReportedByID: orNil(actorOf(ctx).Account)}
 	err := s.from(ctx).Create(&row).Error
 	return row.ID, err
 }
@@ -116,7 +123,50 @@ func (s *Store) AddUse(ctx context.Context, machineID int64, use maintenance.Use
 	return s.from(ctx).Create(&useRow{MachineID: machineID, Use: string(use), Why: why, At: at, By: by}).Error
 }
 
-// FaultFilter chooses faults: of one machine, or of all where it is 0; open, closed or those
+// OpenDanger is a danger that was reported of a machine, while its fault is open.
+type OpenDanger struct {
+	Fault   int64
+	Symptom string
+	Words   string
+	By      string
+	At      time.Time
+}
+
+// String tells what was reported, by whom and when.
+func (d OpenDanger) String() string {
+	return fmt.Sprintf("danger reported by %s on %s: %s", d.By, d.At.Format(civil.Moment), d.what())
+}
+
+func (d OpenDanger) what() string {
+	if s, ok := maintenance.SymptomOf(d.Symptom); ok {
+		return strings.ToLower(s.Title)
+	}
+	return d.Words
+}
+
+// Sister is a machine with a part of the same model as one that is dangerous.
+type Sister struct {
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Kind  string `json:"kind" doc:"Of the part"`
+	Model string `json:"model"`
+}
+
+// Sisters lists the machines of the fleet on which a part of the same model is fitted as on a machine, of some kinds
+// of part, by name.
+func (s *Store) Sisters(ctx context.Context, machineID int64, kinds []string) ([]Sister, error) {
+	out := []Sister{}
+	err := s.from(ctx).Raw(`
+		with fitted as (select f.machine_id, p.kind, p.standing_model as model from fittings f join parts p on p.id = f.part_id
+			where f.removed_at is null and p.kind in ? and p.standing_model not in ('', ?))
+		select distinct m.id, m.name, o.kind, o.model from fitted own join fitted o on o.kind = own.kind
+			and o.model = own.model and o.machine_id <> own.machine_id
+		join machines m on m.id = o.machine_id and m.retired_at is null
+		where own.machine_id = ? order by o.kind, o.model, m.name, m.id`, kinds, machine.None, machineID).Scan(&out).Error
+	return out, err
+}
+
+// FaultFilter chooses faults: of one machine, or of all where it is 0; open, dangerous and open, closed or those
 // of an account, which reported them or is on them; all where Show is empty.
 type FaultFilter struct {
 	ID      int64 // the one of this number; 0 for all
@@ -149,10 +199,12 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 		q = q.Where("closed_at is null")
 	case "closed":
 		q = q.Where("closed_at is not null")
+	case "danger":
+		q = q.Where("closed_at is null and danger")
 	case "mine":
 		q = q.Where("closed_at is null and (taken_by_id = ? or reported_by_id = ?)", f.Account, f.Account)
 	}
-	if err := q.Order("closed_at is null desc, coalesce(closed_at, reported_at) desc, faults.id desc").
+	if err := q.Order("closed_at is null desc, (closed_at is null and danger) desc, coalesce(closed_at, reported_at) desc, faults.id desc").
 		Limit(mostFaults).Scan(&rows).Error; err != nil {
 		return nil, err
 	}
@@ -178,6 +230,7 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 			ClosedAt:  is.ClosedAt,
 			ClosedBy:  is.ClosedBy,
 			Answer:    is.Answer,
+			Danger:    is.Danger,
 			Version:   is.Version,
 			Photos:    photos[is.ID],
 		}
@@ -215,6 +268,16 @@ func loadUses(tx *gorm.DB, at map[int64]*Machine) error {
 			m.Use = UseSince{Use: maintenance.Use(r.Use), Why: r.Why, At: &when, By: r.By}
 		}
 	}
+	var dangers []faultRow
+	err := tx.Session(&gorm.Session{}).Where("closed_at is null and danger").Order("reported_at, id").Find(&dangers).Error
+	if err != nil {
+		return err
+	}
+	for _, d := range dangers {
+		if m := at[d.MachineID]; m != nil && m.Danger == nil {
+			m.Danger = &OpenDanger{Fault: d.ID, Symptom: d.Symptom, Words: d.Words, By: d.ReportedBy, At: d.ReportedAt}
+		}
+	}
 	var counts []struct {
 		MachineID int64
 		N         int
@@ -229,4 +292,15 @@ func loadUses(tx *gorm.DB, at map[int64]*Machine) error {
 		}
 	}
 	return nil
+}
+
+// Bays are where machines stand, by their numbers.
+func (s *Store) Bays(ctx context.Context) (map[int64]string, error) {
+	var rows []machineRow
+	err := s.from(ctx).Select("id, bay").Find(&rows).Error
+	out := make(map[int64]string, len(rows))
+	for _, r := range rows {
+		out[r.ID] = r.Bay
+	}
+	return out, err
 }

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"time"
 
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
@@ -34,7 +35,10 @@ func (s *Store) prepareJobs(ctx context.Context) (err error) {
 
 // AddJob hands background work over, as part of the transaction of the context: it begins when
 // that is committed, on any instance.
-func (s *Store) AddJob(ctx context.Context, job river.JobArgs) error {
+func (s *Store) AddJob(ctx context.Context, job river.JobArgs) error { return s.AddJobIn(ctx, job, 0) }
+
+// AddJobIn is AddJob for work that begins after some time.
+func (s *Store) AddJobIn(ctx context.Context, job river.JobArgs, after time.Duration) error {
 	client, err := river.NewClient(riverdatabasesql.New(s.SQL), &river.Config{})
 	if err != nil {
 		return err
@@ -43,6 +47,6 @@ func (s *Store) AddJob(ctx context.Context, job river.JobArgs) error {
 	if !ok {
 		return fmt.Errorf("%s is handed over outside of a transaction", job.Kind())
 	}
-	_, err = client.InsertTx(ctx, tx, job, nil)
+	_, err = client.InsertTx(ctx, tx, job, &river.InsertOpts{ScheduledAt: time.Now().Add(after)})
 	return err
 }

@@ -95,6 +95,8 @@ type Machine struct {
 	Planned    []OrderHead // work that waits its turn, in its order
 	Use        UseSince
 	OpenFaults int
+	// Danger is the first danger that was reported and whose fault is open; nil where none is.
+	Danger *OpenDanger
 
 	stays map[string][]stayRow // of the parts that wear, by position
 }
@@ -109,9 +111,13 @@ func (m *Machine) LastFile() string {
 	return m.Facts.Of(m.Facts.First(parts.Firmware), parts.FirmwareFile).Value.Text
 }
 
-// Protection is whether the machine may be left running.
+// Protection is whether the machine may be left running. Whatever was proven, nothing is while a danger is open.
 func (m *Machine) Protection(now time.Time) calibration.ProtectionState {
-	return calibration.ProtectionOf(m.Facts, m.Records, now)
+	p := calibration.ProtectionOf(m.Facts, m.Records, now)
+	if m.Danger != nil {
+		return p.Doubted(m.Danger.String() + "; unproven until somebody has looked")
+	}
+	return p
 }
 
 // Subject is the machine as upkeep sees it.

@@ -121,6 +121,13 @@ func (s *Store) PhotosOfReadings(ctx context.Context, readings []int64) (map[int
 // smallName is what the small copy of a picture's file ended in.
 const smallName = "-small"
 
+// NewestPhoto is the newest picture beside a reading of what is fitted to a machine; 0 where there is none.
+func (s *Store) NewestPhoto(ctx context.Context, machineID int64) (id int64, err error) {
+	err = s.from(ctx).Raw(`select coalesce(max(p.id), 0) from photos p join held_readings h on h.id = p.reading_id
+		where h.machine_id = ? and h.removed_at is null`, machineID).Scan(&id).Error
+	return id, err
+}
+
 // TakePhotosIn takes pictures into the database that an earlier version kept in a folder
 // of files, or in their rows. It gives the numbers of those whose files are not there.
 func (s *Store) TakePhotosIn(ctx context.Context, folder fs.FS) (lost []int64, err error) {

@@ -258,6 +258,13 @@ func (s *Store) DropPlannedWork(ctx context.Context, keys ...string) error {
 	return s.from(ctx).Where("key in ?", keys).Delete(&PlannedWork{}).Error
 }
 
+// DropPlannedOn takes away all that was planned on a machine, and returns it.
+func (s *Store) DropPlannedOn(ctx context.Context, machineID int64) ([]PlannedWork, error) {
+	var out []PlannedWork
+	err := s.from(ctx).Clauses(clause.Returning{}).Where("machine_id = ?", machineID).Delete(&out).Error
+	return out, err
+}
+
 // PlannedIsOrder has what was planned under one key be done in an order.
 func (s *Store) PlannedIsOrder(ctx context.Context, from, to string, order int64) error {
 	return s.from(ctx).Model(&PlannedWork{}).Where("key = ?", from).
@@ -271,6 +278,7 @@ type Notice struct {
 	At        time.Time  `json:"at"`
 	Words     string     `json:"words"`
 	Link      string     `json:"link" doc:"Page that it is about; empty where there is none"`
+	Danger    bool       `json:"danger" doc:"It is about something that can hurt somebody"`
 	ReadAt    *time.Time `json:"readAt,omitempty"`
 }
 

@@ -447,6 +447,7 @@ func (in *importer) machine(m recordfile.Machine) error {
 			ClosedAt:   x.ClosedAt,
 			ClosedBy:   x.ClosedBy,
 			Answer:     x.Answer,
+			Danger:     maintenance.IsDanger(x.Symptom, x.Words),
 			Version:    x.Version,
 		}
 		if err := in.tx.Create(&f).Error; err != nil {

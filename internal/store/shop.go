@@ -59,7 +59,9 @@ type shopRow struct {
 	WeekStart shop.WeekStart
 	Opening   []shop.Hours `gorm:"serializer:json"`
 	Contact   string
-	Version   int
+	// DangerMinutes is after how long a danger is told again.
+	DangerMinutes int
+	Version       int
 }
 
 func (shopRow) TableName() string { return "shop" }
@@ -75,6 +77,7 @@ func (s *Store) Shop(ctx context.Context) (Shop, error) {
 	out := Shop{
 		Settings: shop.Settings{
 			Name: row.Name, Currency: row.Currency, WeekStart: row.WeekStart, Opening: row.Opening, Contact: row.Contact,
+			DangerMinutes: row.DangerMinutes,
 		},
 		TimeZone: "UTC",
 		Version:  row.Version,
@@ -99,7 +102,8 @@ func (s *Store) LockShop(ctx context.Context) error {
 func (s *Store) SaveShop(ctx context.Context, set shop.Settings, version int) error {
 	row := shopRow{
 		Name: set.Name, Currency: set.Currency, WeekStart: set.WeekStart, Opening: set.Opening, Contact: set.Contact,
-		Version: version + 1,
+		DangerMinutes: set.DangerMinutes,
+		Version:       version + 1,
 	}
 	written := s.from(ctx).Model(&shopRow{}).Where("id = 1 and version = ?", version).Select("*").Omit("id").Updates(&row)
 	if written.Error == nil && written.RowsAffected == 0 {

@@ -4,6 +4,7 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { ApiError } from "./api/client";
+import { ByRole } from "./app/ByRole";
 import { Shell } from "./app/Shell";
 import { SignIn } from "./app/SignIn";
 import { Start } from "./app/Start";
@@ -34,6 +35,7 @@ const PlanningPage = lazy(() => import("./features/planning/PlanningPage"));
 const ReliabilityPage = lazy(() => import("./features/reliability/ReliabilityPage"));
 const SparesPage = lazy(() => import("./features/spares/SparesPage"));
 const UsePage = lazy(() => import("./features/use/UsePage"));
+const MachineUse = lazy(() => import("./features/use/MachineUse"));
 const FleetPage = lazy(() => import("./features/fleet/FleetPage"));
 const AccountPage = lazy(() => import("./features/people/AccountPage"));
 const PeoplePage = lazy(() => import("./features/people/PeoplePage"));
@@ -113,7 +115,7 @@ const router = createBrowserRouter([
           { path: "/export", element: <Later of={<ExportPage />} /> },
           { path: "/machine/new", element: <Later of={<NewMachine />} /> },
           { path: "/machine/several", element: <Later of={<SeveralMachines />} /> },
-          { path: "/machine/:id", element: <Later of={<MachinePage />} /> },
+          { path: "/machine/:id", element: <Later of={<ByRole member={<MachineUse />} staff={<MachinePage />} />} /> },
           { path: "/ask", element: <Later of={<CompatibilityPage />} /> },
           { path: "/ask/:kit", element: <Later of={<CompatibilityPage />} /> },
           { path: "/ask/:kit/:id", element: <Later of={<VerdictPage />} /> },

@@ -45,6 +45,8 @@ export const keys = {
   conflicts: asked("conflicts"),
   day: asked("day"),
   due: asked("due"),
+  dangers: asked("dangers"),
+  machineUse: asked("machineUse"),
   faults: asked("faults"),
   fleet: asked("fleet"),
   fleetLook: asked("fleetLook"),

@@ -721,6 +721,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dangers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Dangers that were reported and whose fault is open */
+        get: operations["dangers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/days": {
         parameters: {
             query?: never;
@@ -1792,6 +1809,23 @@ export interface paths {
         put?: never;
         /** Record that something could not be read */
         post: operations["unreadable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{id}/usable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one machine can be used now, and for what */
+        get: operations["usable-machine"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3851,7 +3885,7 @@ export interface components {
             /** @description 235 × 235 × 250 mm; empty where it is unknown */
             size: string;
             /** @enum {string} */
-            state: "free" | "attended only" | "locked out" | "out of use";
+            state: "free" | "attended only" | "locked out" | "known broken" | "out of use";
             /**
              * Format: date-time
              * @description Until when it is booked or worked on now
@@ -4146,7 +4180,7 @@ export interface components {
             id: number;
             name: string;
             /** @enum {string} */
-            state: "free" | "attended only" | "locked out" | "out of use";
+            state: "free" | "attended only" | "locked out" | "known broken" | "out of use";
             why: string;
         };
         CalendarPerson: {
@@ -5989,6 +6023,43 @@ export interface components {
             name: string;
             values: components["schemas"]["DriftedValue"][];
         };
+        MachineForMember: {
+            bay: string;
+            /**
+             * Format: int64
+             * @description Open ones
+             */
+            faults: number;
+            /** @description Highest temperature of its hotends */
+            hottest: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: date-time
+             * @description When it is booked or worked on next, within a week
+             */
+            next?: string;
+            /** @description Of each head: bore and material, as far as they are known */
+            nozzles: string[];
+            /**
+             * Format: int64
+             * @description The newest of its record; 0 where there is none
+             */
+            photo: number;
+            retired: boolean;
+            /** @description 235 × 235 × 250 mm; empty where it is unknown */
+            size: string;
+            /** @enum {string} */
+            state: "free" | "attended only" | "locked out" | "known broken" | "out of use";
+            /**
+             * Format: date-time
+             * @description Until when it is booked or worked on now
+             */
+            taken?: string;
+            /** @description Why it is not free; empty where it is */
+            why: string;
+        };
         MachineKit: {
             /** @enum {string} */
             answer: "fits" | "fits if" | "look first" | "does not fit";
@@ -6081,7 +6152,7 @@ export interface components {
             /** @description What is open */
             risks: string[];
             /** @enum {string} */
-            state: "free" | "attended only" | "locked out" | "out of use";
+            state: "free" | "attended only" | "locked out" | "known broken" | "out of use";
             why?: string;
             /** @description Mains work on record, the newest first */
             work: components["schemas"]["MainsWork"][];
@@ -6488,6 +6559,8 @@ export interface components {
         Notice: {
             /** Format: date-time */
             at: string;
+            /** @description It is about something that can hurt somebody */
+            danger: boolean;
             /** Format: int64 */
             id: number;
             /** @description Page that it is about; empty where there is none */
@@ -6536,6 +6609,23 @@ export interface components {
             machineId: number;
             /** @description Each reading, in words */
             sides: string[];
+        };
+        OpenDanger: {
+            bay: string;
+            fault: components["schemas"]["ReportedFault"];
+            /**
+             * Format: int64
+             * @description Since it was reported
+             */
+            minutes: number;
+            /** @description It has waited for longer than the shop allows */
+            overdue: boolean;
+            /** @description Machines with the same board, supply or heater */
+            sisters: components["schemas"]["Sister"][];
+            /** @description Nobody has taken it yet */
+            waiting: boolean;
+            /** @description What was seen, in a few words */
+            what: string;
         };
         OpenFlashBody: {
             /** @description What it must have besides the fitted parts */
@@ -7837,6 +7927,8 @@ export interface components {
             /** Format: date-time */
             closedAt?: string;
             closedBy?: string;
+            /** @description It can hurt somebody: its machine is closed until somebody has looked */
+            danger: boolean;
             /** Format: int64 */
             id: number;
             machine?: string;
@@ -8137,6 +8229,8 @@ export interface components {
             today: string;
         };
         SessionShop: {
+            /** @description Whom to call for help; empty for strangers */
+            contact: string;
             /** @description ISO 4217 */
             currency: string;
             name: string;
@@ -8148,6 +8242,11 @@ export interface components {
             contact: string;
             /** @description ISO 4217, such as EUR */
             currency: string;
+            /**
+             * Format: int64
+             * @description 0 for the usual 5
+             */
+            dangerMinutes?: number;
             /** @description As prints and pages show it */
             name: string;
             /** @description Empty: not told */
@@ -8365,6 +8464,11 @@ export interface components {
             contact: string;
             /** @description ISO 4217, such as EUR */
             currency: string;
+            /**
+             * Format: int64
+             * @description 0 for the usual 5
+             */
+            dangerMinutes?: number;
             /** @description As prints and pages show it */
             name: string;
             /** @description Empty: not told */
@@ -8537,6 +8641,14 @@ export interface components {
         SignInBody: {
             name: string;
             password: string;
+        };
+        Sister: {
+            /** Format: int64 */
+            id: number;
+            /** @description Of the part */
+            kind: string;
+            model: string;
+            name: string;
         };
         SisterCalibrated: {
             machine: string;
@@ -8736,7 +8848,7 @@ export interface components {
         };
         StateLine: {
             /** @enum {string} */
-            about: "up" | "floor" | "risk" | "booking" | "blocked" | "parked";
+            about: "danger" | "up" | "floor" | "risk" | "booking" | "blocked" | "parked";
             /** @description What the link does */
             action: string;
             grave: boolean;
@@ -9221,7 +9333,7 @@ export interface components {
             /** @description 235 × 235 × 250 mm; empty where it is unknown */
             size: string;
             /** @enum {string} */
-            state: "free" | "attended only" | "locked out" | "out of use";
+            state: "free" | "attended only" | "locked out" | "known broken" | "out of use";
             /**
              * Format: date-time
              * @description Until when it is booked or worked on now
@@ -13921,6 +14033,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Conflicts"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dangers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenDanger"][];
                 };
             };
             /** @description Unauthorized */
@@ -20683,6 +20887,100 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "usable-machine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineForMember"];
+                };
             };
             /** @description Unauthorized */
             401: {

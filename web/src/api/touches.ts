@@ -55,7 +55,18 @@ const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
   [/^\/api\/visits\b/, []],
   [
     /^\/api\/(bookings|calendar|closures)\b/,
-    ["bookingCheck", "calendar", "calendarLinks", "faultAhead", "myBookings", "notices", "today", "usable", "changes"],
+    [
+      "bookingCheck",
+      "calendar",
+      "calendarLinks",
+      "faultAhead",
+      "machineUse",
+      "myBookings",
+      "notices",
+      "today",
+      "usable",
+      "changes",
+    ],
   ],
   [
     /^\/api\/(roster|planning)\b/,
@@ -67,6 +78,9 @@ const touches: readonly (readonly [RegExp, readonly Asked[]])[] = [
     /^\/api\/(faults|machines\/\d+\/faults)\b/,
     [
       "faults",
+      "dangers",
+      "machineUse",
+      "notices",
       "sheet",
       "answer",
       "usable",

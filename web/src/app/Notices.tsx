@@ -58,7 +58,7 @@ export function Notices() {
                 <Link
                   to={n.link || "/"}
                   onClick={() => change(false)}
-                  className={`block px-4 py-2 hover:bg-wash ${n.readAt ? "" : "border-l-4 border-look font-semibold"}`}
+                  className={`block px-4 py-2 hover:bg-wash ${n.readAt ? "" : n.danger ? "border-l-8 border-bad bg-bad-wash font-semibold" : "border-l-4 border-look font-semibold"}`}
                 >
                   {n.words}.<span className="block text-sm font-normal text-dim">{showMoment(n.at)}</span>
                 </Link>

@@ -5,6 +5,7 @@ import { toggleTheme } from "../ui/preferences";
 import { useMayWork, useRole } from "../ui/session";
 import { Toasts } from "../ui/toast";
 import { BottomBar } from "./BottomBar";
+import { DangerBanner } from "./DangerBanner";
 import { Head } from "./Head";
 import { Help } from "./Help";
 import { placesOf } from "./navigation";
@@ -51,6 +52,7 @@ export function Shell() {
       </a>
       <Head places={places} onSearch={() => setPalette(true)} onHelp={() => setHelp(true)} />
       <Offline />
+      <DangerBanner />
       <main id="page" tabIndex={-1} className="mx-auto max-w-[112rem] px-4 py-4 outline-none lg:px-8">
         <Outlet />
       </main>

@@ -10,6 +10,7 @@ const tones: Record<string, "good" | "look" | "bad"> = {
   "protection not proven": "bad",
   "attended only": "look",
   "out of use": "bad",
+  "danger reported": "bad",
 };
 
 export function AnswerCell({ cell, column }: { cell?: Schemas["Cell"]; column: Schemas["Column"] }) {

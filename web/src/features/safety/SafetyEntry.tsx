@@ -3,7 +3,13 @@ import type { Schemas } from "../../api/client";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 
-const tones = { free: "good", "attended only": "look", "locked out": "look", "out of use": "bad" } as const;
+const tones = {
+  free: "good",
+  "attended only": "look",
+  "locked out": "look",
+  "known broken": "bad",
+  "out of use": "bad",
+} as const;
 
 /** One machine of the safety file. */
 export function SafetyEntry({ entry: e }: { entry: Schemas["MachineSafety"] }) {

@@ -40,6 +40,7 @@ function Settings({ shop }: { shop: Shop }) {
     weekStart: shop.weekStart,
     contact: shop.contact,
     opening: shop.opening,
+    dangerMinutes: String(shop.dangerMinutes ?? 5),
   });
   const { control } = form;
   return (
@@ -47,7 +48,11 @@ function Settings({ shop }: { shop: Shop }) {
       form={form}
       className="max-w-3xl space-y-5"
       send={async (typed) => {
-        await unwrap(api.PUT("/api/shop", { body: { ...typed, version: form.version } }));
+        await unwrap(
+          api.PUT("/api/shop", {
+            body: { ...typed, dangerMinutes: Number(typed.dangerMinutes) || 0, version: form.version },
+          }),
+        );
         form.clear(); // before the settings come anew, which the form then begins from
       }}
       onSent={() => toast("Saved")}
@@ -82,8 +87,15 @@ function Settings({ shop }: { shop: Shop }) {
         control={control}
         name="contact"
         label="Contact"
-        hint="Whom to ask, and how: members see it"
+        hint="Whom to call for help, and how: members see it when they report a danger"
         maxLength={500}
+      />
+      <TextField
+        control={control}
+        name="dangerMinutes"
+        label="Remind everybody of a danger after, min"
+        hint="While nobody has taken it: 1 to 120"
+        inputMode="numeric"
       />
     </SendForm>
   );

@@ -2,7 +2,15 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { link, Section } from "./Section";
 
-const marks: Record<string, string> = { up: "●", floor: "✕", risk: "▲", booking: "▲", blocked: "◆", parked: "◆" };
+const marks: Record<string, string> = {
+  danger: "✖",
+  up: "●",
+  floor: "✕",
+  risk: "▲",
+  booking: "▲",
+  blocked: "◆",
+  parked: "◆",
+};
 
 /** How the fleet stands: one line and one action each. */
 export function State({ lines }: { lines: readonly Schemas["StateLine"][] }) {

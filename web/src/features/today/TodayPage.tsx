@@ -13,6 +13,7 @@ import { OpenFaults, OpenWork } from "./Open";
 import { DueSoon, Safety } from "./Safety";
 import { State } from "./State";
 import { Stops } from "./Stops";
+import { TakenDangers } from "./TakenDangers";
 
 /** A person's day: what happened since they were here, what to do now and where, and how the fleet stands. */
 export default function TodayPage() {
@@ -43,6 +44,7 @@ export default function TodayPage() {
       }
     >
       <SubPlaces label="Days" pages={dayPages} />
+      <TakenDangers />
       {due.data && <Safety due={due.data} />}
       {today.data && <News today={today.data} />}
       <div className="grid items-start gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">

@@ -11,12 +11,11 @@ import { Page } from "../../ui/Page";
 import { More, usePages } from "../../ui/pages";
 import { useSession } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
+import { tones } from "./tones";
 
 type Usable = Schemas["Usable"];
 
 const none = { text: "", x: "", y: "", z: "", hot: "", only: true };
-
-const tones = { free: "good", "attended only": "look", "locked out": "bad", "out of use": "bad" } as const;
 
 /** Which machine can be used now: what is free, for what size and material, and why the others are not. */
 export default function UsePage() {

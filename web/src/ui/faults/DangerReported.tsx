@@ -4,7 +4,7 @@ import { Button } from "../form";
 export function DangerReported({ machine, onClose }: { machine: string; onClose: () => void }) {
   return (
     <div role="alert" className="space-y-3 border-l-4 border-bad bg-bad-wash px-5 py-4 text-lg">
-      <p className="text-2xl font-bold">{machine} is out of use now.</p>
+      <p className="text-2xl font-bold">{machine} is out of use now. Technicians and leads have been told.</p>
       <ol className="list-decimal space-y-2 pl-6">
         <li>Pull its plug, if you can reach it safely.</li>
         <li>Do not switch it on again.</li>

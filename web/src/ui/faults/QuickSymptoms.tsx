@@ -5,7 +5,7 @@ import { Button } from "../form";
 import type { Report } from "./ReportForm";
 
 /** How many usual symptoms stand beside danger; the others are found by words. */
-const MOST = 6;
+const MOST = 8;
 
 /** What is seen, one tap each; danger first. */
 export function QuickSymptoms({ disabled, onReport }: { disabled: boolean; onReport: (report: Report) => void }) {

@@ -10,8 +10,10 @@ import { postFile } from "../post";
 import { toast } from "../toast";
 import { useWrite } from "../write";
 import { DangerReported } from "./DangerReported";
+import { LeaveIt } from "./LeaveIt";
 import { QuickSymptoms } from "./QuickSymptoms";
 import { type FaultDraft, type Report, ReportForm } from "./ReportForm";
+import { WhichMachine } from "./WhichMachine";
 
 /** Reports a fault: by one tap on what is seen, or in words with a photo. */
 export function ReportFault({ machine, onClose }: { machine: number; onClose: () => void }) {
@@ -41,7 +43,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
       (made) => {
         form.forget();
         if (made.danger) return setDanger(true);
-        toast("Reported: a technician will see it");
+        toast("Reported. Technicians see it under Faults");
         onClose();
       },
     );
@@ -51,7 +53,10 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
         <DangerReported machine={named?.name ?? "The machine"} onClose={onClose} />
       ) : (
         <div className="space-y-4">
-          {(machine === 0 || !named) && (
+          <LeaveIt />
+          {named ? (
+            <WhichMachine machine={named} onWrong={() => form.setValue("machine", "")} />
+          ) : (
             <SelectField
               control={form.control}
               name="machine"
