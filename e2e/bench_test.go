@@ -26,8 +26,8 @@ func TestTheBench(t *testing.T) {
 	p.sees("415 × 100 ÷ 96 = 432.3 steps/mm")
 }
 
-// A worn nozzle is swapped by a work order of its own: its own steps alone, a lock put on by the
-// first tick, a hand-over, and the sum of a step done in the step.
+// A worn nozzle is swapped by a work order of its own: its own steps alone, a lock that its
+// button alone adds, a hand-over, and the sum of a step done in the step.
 func TestANozzleIsSwapped(t *testing.T) {
 	t.Parallel()
 	p := open(t, 1280, 800)
@@ -36,25 +36,28 @@ func TestANozzleIsSwapped(t *testing.T) {
 	p.types("Model that comes in", "hard 0.4")
 	p.types("Why it is touched", "worn")
 	p.press("Open the work order")
-	p.sees("Nobody's lock is on")
+	p.sees("No lock on it")
 	p.sees("Take the baseline")
 	if p.says("Photograph every connection") {
 		t.Error("no wire is touched, and yet they are to be photographed")
 	}
 	p.types("Noise, idle, dB", "53")
 	p.press("Done, next")
+	p.sees("No lock on it")
+	p.press("Add my lock")
 	p.sees("Joren Halm, since")
-	p.press("Leave it for now …")
+	p.press("Pause work …")
 	p.types("Why", "waits for the nozzle")
 	p.types("What is loose, unplugged or unsafe", "nothing")
-	p.press("Leave it")
-	p.sees("Left for now")
+	p.press("Pause work")
+	p.sees("Paused")
 
 	q := open(t, 800, 1280)
 	q.signIn("lead")
 	q.visit(value[string](p, `location.pathname`))
 	q.sees("waits for the nozzle")
-	q.press("Go on with it: my lock on")
+	q.press("Resume the work")
+	q.press("Add my lock")
 	q.sees("Ansa Verrel, since")
 	q.sees("Take the filament out")
 	q.press("Done, next")

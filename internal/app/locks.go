@@ -60,29 +60,22 @@ func (a *App) Park(ctx context.Context, order int64, p change.Parked, by string,
 	})
 }
 
-// Resume goes on with parked work, with a lock of one's own.
+// Resume goes on with parked work.
 func (a *App) Resume(ctx context.Context, order int64, by string, now time.Time) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.lockOpen(ctx, order); err != nil {
 			return err
 		}
-		if err := a.store.Park(ctx, order, nil, by, now); err != nil {
-			return err
-		}
-		return a.store.PutLock(ctx, order, person(ctx, by), now)
+		return a.store.Park(ctx, order, nil, by, now)
 	})
 }
 
-// atWork notes that somebody works on a step: their lock is on from then on. Nobody works on
-// what is parked.
-func (a *App) atWork(ctx context.Context, o order, by string, now time.Time) error {
-	if o.Parked != nil {
-		return parkedStill(o)
+// notParked refuses work on an order that is parked. It adds no lock: a lock is a person's act at the machine, which
+// PutLock alone records.
+func notParked(o order) error {
+	if o.Parked == nil {
+		return nil
 	}
-	return a.store.PutLock(ctx, o.ID, person(ctx, by), now)
-}
-
-func parkedStill(o order) error {
 	return refuse("this work is parked since %s by %s: resume it first, and read what is loose",
 		o.Parked.At.Format("2 Jan 2006"), o.Parked.By)
 }

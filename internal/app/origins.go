@@ -136,7 +136,7 @@ func (a *App) FitOther(ctx context.Context, id int64, slot, model, by string, no
 		if at := positionOf(o.machine, slot); at == nil || a.store.Vocabulary(ctx).Software(at.Kind) {
 			return refuse("%s has no position %q whose part could be changed", o.machine.Name, slot)
 		}
-		if err := a.atWork(ctx, o, by, now); err != nil {
+		if err := notParked(o); err != nil {
 			return err
 		}
 		kit := change.Amend(o.Kit, slot, model)
@@ -182,7 +182,7 @@ func (a *App) RollBack(ctx context.Context, id int64, why, by string, now time.T
 		case o.progress().MayAbandon() == nil:
 			return refuse("nothing was done to the machine yet: cancel the order instead")
 		}
-		if err := a.atWork(ctx, o, by, now); err != nil {
+		if err := notParked(o); err != nil {
 			return err
 		}
 		var steps []store.OrderStep

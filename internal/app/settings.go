@@ -49,7 +49,7 @@ func (a *App) RecordPasted(ctx context.Context, id int64, chosen []StatedValue, 
 		if p == nil {
 			return refuse("no settings are pasted into this order, or none of their values is known")
 		}
-		if err := a.atWork(ctx, o, by, now); err != nil {
+		if err := notParked(o); err != nil {
 			return err
 		}
 		for _, want := range chosen {

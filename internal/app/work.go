@@ -391,7 +391,7 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 			}
 		}
 		if ch.Do != "save" {
-			if err := a.atWork(ctx, o, by, now); err != nil {
+			if err := notParked(o); err != nil {
 				return err
 			}
 		}
@@ -610,7 +610,7 @@ func (a *App) Finish(ctx context.Context, id int64, minutes int, by string, now 
 	var closing change.Closing
 	err := a.withOpen(ctx, id, func(ctx context.Context, o order) error {
 		if o.Parked != nil {
-			return parkedStill(o)
+			return notParked(o)
 		}
 		if err := o.progress().MayFinish(); err != nil {
 			return Refused(err)

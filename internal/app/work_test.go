@@ -330,6 +330,11 @@ func TestLocksAndHandOver(t *testing.T) {
 	}
 	must(t, step(0, "Ansa"))
 	must(t, step(1, "Joren"))
+	if o := get(); len(o.Locks) != 0 {
+		t.Fatalf("ticking steps added locks: %+v", o.Locks)
+	}
+	must(t, does(s).PutLock(ctx, order, "Ansa", now))
+	must(t, does(s).PutLock(ctx, order, "Joren", now))
 	first, count := get().StepList, len(get().StepList)
 	refused(t, does(s).AddStep(ctx, order, app.AddedStep{After: first[0].Key, Title: "oil the rail"}, "Ansa"),
 		"done already")
@@ -349,6 +354,10 @@ func TestLocksAndHandOver(t *testing.T) {
 		t.Errorf("%+v, locked by %d", o.Parked, o.Locked)
 	}
 	must(t, does(s).Resume(ctx, order, "Tove", now))
+	if slices.ContainsFunc(get().Locks, func(l change.Lock) bool { return l.Name == "Tove" }) {
+		t.Error("resuming added a lock")
+	}
+	must(t, does(s).PutLock(ctx, order, "Tove", now))
 	for at := 2; at < len(get().StepList); at++ {
 		must(t, step(at, "Tove"))
 	}

@@ -449,6 +449,7 @@ func (w *writer) openWork() {
 		at,
 	)
 	w.do(err)
+	w.do(w.a.PutLock(w.ctx, id, technician, at))
 	for _, st := range w.order(id).StepList {
 		if st.Phase == "Firmware" {
 			break

@@ -22,7 +22,7 @@ export function Locks({ order }: { order: Order }) {
     <section aria-label="Locks" className="mb-3 max-w-5xl border-2 border-line bg-leaf px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <b>Locked out</b>
-        {on.length === 0 && <span className="text-dim">Nobody's lock is on: put yours on before you reach in.</span>}
+        {on.length === 0 && <span className="text-dim">No lock on it. Add yours before you reach in.</span>}
         {on.map((l) => (
           <span key={l.id} className="flex items-center gap-2">
             <span>
@@ -58,10 +58,10 @@ export function Locks({ order }: { order: Order }) {
             </>
           ) : (
             <Button disabled={busy} onClick={() => write(() => unwrap(api.POST("/api/work/{id}/lock", where)))}>
-              Put my lock on
+              Add my lock
             </Button>
           )}
-          {!order.parked && <Button onClick={() => setParking(true)}>Leave it for now …</Button>}
+          {!order.parked && <Button onClick={() => setParking(true)}>Pause work …</Button>}
         </span>
       </div>
       <Fault text={fault} />
@@ -87,7 +87,7 @@ function Parked({ parked: p, busy, onResume }: { parked: Schemas["Parked"]; busy
   return (
     <div className="mt-2 border-l-4 border-look bg-look-wash px-3 py-2">
       <p>
-        <b>Left for now</b> by {p.by} on {showMoment(p.at ?? "")}: {p.why}
+        <b>Paused</b> by {p.by} on {showMoment(p.at ?? "")}: {p.why}
       </p>
       <dl>
         {lines
@@ -100,7 +100,7 @@ function Parked({ parked: p, busy, onResume }: { parked: Schemas["Parked"]; busy
           ))}
       </dl>
       <Button main className="mt-2" disabled={busy} onClick={onResume}>
-        Go on with it: my lock on
+        Resume the work
       </Button>
     </div>
   );

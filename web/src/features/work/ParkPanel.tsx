@@ -10,7 +10,7 @@ import type { Order } from "./StepList";
 export function ParkPanel({ order, onClose }: { order: Order; onClose: () => void }) {
   const form = useKeptForm(`park-${order.id}`, { why: "", loose: "", screws: "", waits: "" });
   return (
-    <Panel open onOpenChange={onClose} title="Leave it for now">
+    <Panel open onOpenChange={onClose} title="Pause work">
       <p className="mb-4 text-dim">
         The machine stays locked out; your own lock comes off. Another goes on in one tap.
       </p>
@@ -21,7 +21,7 @@ export function ParkPanel({ order, onClose }: { order: Order; onClose: () => voi
           toast("The work is left for now; the machine stays locked out");
           onClose();
         }}
-        button="Leave it"
+        button="Pause work"
       >
         <TextField control={form.control} name="why" label="Why" required maxLength={300} />
         <AreaField
