@@ -84,6 +84,7 @@ type ShownWork struct {
 	Kind      string    `json:"kind"`
 	Title     string    `json:"title"`
 	Task      string    `json:"task,omitempty"`
+	Renews    bool      `json:"renews" doc:"Doing it puts new parts in, so it is asked which"`
 	Order     int64     `json:"order,omitempty"`
 	Fault     int64     `json:"fault,omitempty"`
 	Why       []string  `json:"why"`
@@ -242,6 +243,9 @@ func (a *App) shown(all []store.PlannedWork, fleet []store.Machine, users []stor
 			Person: names[w.AccountID],
 			From:   span.From, To: span.To, Pinned: w.Pinned, Kind: w.Kind, Title: w.Title, Task: w.Task, Why: w.Why,
 			Tools: []string{}, Parts: []string{}}
+		if task, ok := maintenance.Find(m.Tasks, w.Task); ok {
+			s.Renews = task.Always
+		}
 		for _, model := range slices.Sorted(maps.Keys(w.Parts)) {
 			s.Parts = append(s.Parts, fmt.Sprintf("%d × %s", w.Parts[model], model))
 		}

@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/maintenance"
+	"wardifex/internal/core/roster"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -162,8 +163,28 @@ func TestADangerIsToldAgainUntilItIsTaken(t *testing.T) {
 	if list := d.notices(t, d.lead); len(list) != 2 || jobs() != 2 {
 		t.Errorf("told %d times and %d reminders after it was taken", len(list), jobs())
 	}
-	if list, err := d.Dangers(ctx, d.technician, now); err != nil || len(list) != 1 || list[0].Waiting || !list[0].Fault.Mine {
+	list, err := d.Dangers(ctx, d.technician, now)
+	if err != nil || len(list) != 1 || list[0].Waiting || !list[0].Fault.Mine {
 		t.Errorf("%+v, %v", list, err)
+	}
+}
+
+// What was planned for a task stands there again when marking it done is undone.
+func TestUndoneWorkIsPlannedAgain(t *testing.T) {
+	t.Parallel()
+	d := inDanger(t)
+	work := store.PlannedWork{Key: roster.TaskKey(d.avocet, "belts"), MachineID: d.avocet, AccountID: d.technician,
+		Starts: now, Ends: now.Add(time.Hour), Kind: "belts", Title: "Belts", Task: "belts"}
+	must(t, d.s.SavePlannedWork(ctx, []store.PlannedWork{work}))
+	must(t, d.MarkDone(ctx, []int64{d.avocet}, maintenance.Completion{Task: "belts", At: now}, "", "x", now))
+	if list, err := d.s.PlannedWork(ctx); err != nil || len(list) != 0 {
+		t.Fatalf("done, and planned still: %+v, %v", list, err)
+	}
+	must(t, d.UndoDone(ctx, d.avocet, "belts"))
+	list, err := d.s.PlannedWork(ctx)
+	if err != nil || len(list) != 1 || list[0].Key != work.Key || !list[0].Starts.Equal(now) ||
+		list[0].AccountID != d.technician {
+		t.Errorf("undone: %+v, %v", list, err)
 	}
 }
 
@@ -172,8 +193,8 @@ func TestNothingElseIsDoneOnADangerousMachine(t *testing.T) {
 	t.Parallel()
 	d := inDanger(t)
 	must(t, d.s.InTx(ctx, func(ctx context.Context) error {
-		return d.s.SavePlannedWork(ctx, []store.PlannedWork{{Key: "task/1/belts", MachineID: d.avocet, AccountID: d.technician,
-			Starts: now, Ends: now.Add(time.Hour), Kind: "belts", Title: "Belts", Task: "belts"}})
+		return d.s.SavePlannedWork(ctx, []store.PlannedWork{{Key: "task/1/belts", MachineID: d.avocet,
+			AccountID: d.technician, Starts: now, Ends: now.Add(time.Hour), Kind: "belts", Title: "Belts", Task: "belts"}})
 	}))
 	d.report(t)
 	if work, err := d.s.PlannedWork(ctx); err != nil || len(work) != 0 {

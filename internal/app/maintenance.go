@@ -70,7 +70,7 @@ func (a *App) markDone(ctx context.Context, id int64, t maintenance.Task, c main
 	if err != nil {
 		return err
 	}
-	if err := a.store.DropPlannedWork(ctx, roster.TaskKey(id, c.Task)); err != nil {
+	if err := a.store.DropPlannedFor(ctx, done, roster.TaskKey(id, c.Task)); err != nil {
 		return err
 	}
 	return a.store.Invalidate(ctx, invalid, store.Cause{Done: done}, c.At)
@@ -129,7 +129,8 @@ func (a *App) renew(ctx context.Context, m store.Machine, slot string, spare int
 	return a.store.LayDown(ctx, held.Part, "", why, by, at)
 }
 
-// UndoDone takes back the newest time a task was marked done on a machine.
+// UndoDone takes back the newest time a task was marked done on a machine; what was planned for it stands there
+// again.
 func (a *App) UndoDone(ctx context.Context, machineID int64, task string) error {
 	if task == maintenance.ProtectionTask {
 		return refuse("a test that was made is not undone; record another")
@@ -145,7 +146,14 @@ func (a *App) UndoDone(ctx context.Context, machineID int64, task string) error 
 		if len(parts) > 0 {
 			return refuse("new parts went in with it, and stay: record at their positions what is there instead")
 		}
-		return a.store.RemoveLastDone(ctx, machineID, task)
+		planned, err := a.store.PlannedForLastDone(ctx, machineID, task)
+		if err != nil {
+			return err
+		}
+		if err := a.store.RemoveLastDone(ctx, machineID, task); err != nil || planned == nil {
+			return err
+		}
+		return a.store.PlanAgain(ctx, *planned)
 	})
 }
 

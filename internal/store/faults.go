@@ -157,7 +157,8 @@ type Sister struct {
 func (s *Store) Sisters(ctx context.Context, machineID int64, kinds []string) ([]Sister, error) {
 	out := []Sister{}
 	err := s.from(ctx).Raw(`
-		with fitted as (select f.machine_id, p.kind, p.standing_model as model from fittings f join parts p on p.id = f.part_id
+		with fitted as (select f.machine_id, p.kind, p.standing_model as model
+			from fittings f join parts p on p.id = f.part_id
 			where f.removed_at is null and p.kind in ? and p.standing_model not in ('', ?))
 		select distinct m.id, m.name, o.kind, o.model from fitted own join fitted o on o.kind = own.kind
 			and o.model = own.model and o.machine_id <> own.machine_id
@@ -204,7 +205,8 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 	case "mine":
 		q = q.Where("closed_at is null and (taken_by_id = ? or reported_by_id = ?)", f.Account, f.Account)
 	}
-	if err := q.Order("closed_at is null desc, (closed_at is null and danger) desc, coalesce(closed_at, reported_at) desc, faults.id desc").
+	if err := q.Order("closed_at is null desc, (closed_at is null and danger) desc, " +
+		"coalesce(closed_at, reported_at) desc, faults.id desc").
 		Limit(mostFaults).Scan(&rows).Error; err != nil {
 		return nil, err
 	}

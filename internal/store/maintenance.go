@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"gorm.io/gorm/clause"
+
 	"wardifex/internal/core/maintenance"
 )
 
@@ -27,6 +29,8 @@ type doneRow struct {
 	DoneBy    string
 	Note      string
 	NewParts  []string `gorm:"serializer:json"`
+	// Planned is what was planned for it; nil where nothing was.
+	Planned *PlannedWork `gorm:"serializer:json"`
 }
 
 func (doneRow) TableName() string { return "upkeep_done" }
@@ -69,6 +73,28 @@ func (s *Store) LastDoneParts(ctx context.Context, machineID int64, task string)
 	var row doneRow
 	err := s.from(ctx).Where("machine_id = ? and task = ?", machineID, task).Order("id desc").Limit(1).Find(&row).Error
 	return row.NewParts, err
+}
+
+// DropPlannedFor takes away what was planned for a task that was done, and keeps it with that.
+func (s *Store) DropPlannedFor(ctx context.Context, done int64, key string) error {
+	var w []PlannedWork
+	err := s.from(ctx).Clauses(clause.Returning{}).Where("key = ?", key).Delete(&w).Error
+	if err != nil || len(w) == 0 {
+		return err
+	}
+	return s.from(ctx).Model(&doneRow{ID: done}).Select("Planned").Updates(&doneRow{Planned: &w[0]}).Error
+}
+
+// PlannedForLastDone is what was planned for a task when it was marked done last; nil where nothing was.
+func (s *Store) PlannedForLastDone(ctx context.Context, machineID int64, task string) (*PlannedWork, error) {
+	var row doneRow
+	err := s.from(ctx).Where("machine_id = ? and task = ?", machineID, task).Order("id desc").Limit(1).Find(&row).Error
+	return row.Planned, err
+}
+
+// PlanAgain puts work back that was planned, unless other work stands under its key.
+func (s *Store) PlanAgain(ctx context.Context, w PlannedWork) error {
+	return s.from(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&w).Error
 }
 
 // RemoveLastDone erases the newest time a task was marked done on a machine; ErrNotFound

@@ -8626,6 +8626,8 @@ export interface components {
             parts: string[];
             person: string;
             pinned: boolean;
+            /** @description Doing it puts new parts in, so it is asked which */
+            renews: boolean;
             skill?: string;
             task?: string;
             title: string;

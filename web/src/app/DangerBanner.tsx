@@ -35,16 +35,13 @@ function Waiting({ danger: d }: { danger: Schemas["OpenDanger"] }) {
   const { write, busy, fault } = useWrite();
   const f = d.fault;
   const sisters = [...new Set(d.sisters.map((s) => s.name))];
+  const params = { path: { id: f.id } };
+  const put = (version: number, off: boolean) =>
+    unwrap(api.POST("/api/faults/{id}/take", { params, body: { version, off } }));
   const take = () =>
     write(
-      () =>
-        unwrap(
-          api.POST("/api/faults/{id}/take", {
-            params: { path: { id: f.id } },
-            body: { version: f.version, off: false },
-          }),
-        ),
-      () => toast(`You have taken the danger on ${f.machine}`),
+      () => put(f.version, false),
+      () => toast(`You have taken the danger on ${f.machine}`, () => write(() => put(f.version + 1, true))),
     );
   return (
     <section

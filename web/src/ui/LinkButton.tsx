@@ -6,11 +6,14 @@ export function LinkButton({
   to,
   href,
   main,
+  label,
   children,
 }: {
   to?: string;
   href?: string;
   main?: boolean;
+  /** What it is called where its text alone does not say. */
+  label?: string;
   children: ReactNode;
 }) {
   const tone = main
@@ -18,7 +21,7 @@ export function LinkButton({
     : "border-line bg-leaf hover:border-accent hover:bg-wash";
   const look = `inline-flex min-h-11 items-center justify-center gap-2 border-2 px-4 font-semibold ${tone}`;
   return to ? (
-    <Link to={to} className={look}>
+    <Link to={to} className={look} aria-label={label}>
       {children}
     </Link>
   ) : (

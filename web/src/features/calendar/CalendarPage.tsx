@@ -101,10 +101,19 @@ function Drawn({ calendar: c, side, now }: { calendar: Schemas["Calendar"]; side
     const minute = Number(from.slice(11, 13)) * 60 + Number(from.slice(14, 16)) + minutesBetween(b.from, b.to);
     const body = { version: b.version, machine: row, at: b.from, from, to: isoOf({ day: from.slice(0, 10), minute }) };
     const params = { path: { id: b.id } };
+    const back = () =>
+      write(() =>
+        unwrap(
+          api.POST("/api/bookings/{id}/move", {
+            params,
+            body: { version: b.version + 1, machine: b.machineId, at: body.from, from: b.from, to: b.to },
+          }),
+        ),
+      );
     if (b.mine || role === "lead")
       return write(
         () => unwrap(api.POST("/api/bookings/{id}/move", { params, body })),
-        () => toast("The booking is moved"),
+        () => toast("The booking is moved", b.repeats ? undefined : back),
       );
     return write(
       () =>

@@ -51,10 +51,20 @@ export function QuestionCard({
           }),
         );
         if (photo) await postFile(`/api/readings/${made.id}/photos`, photo, photo.type || "image/jpeg");
+        return made;
       },
-      () => {
+      (made) => {
         clear();
-        toast(`${q.machine}, ${q.label}: ${value}`);
+        toast(`${q.machine}, ${q.label}: ${value}`, () =>
+          write(() =>
+            unwrap(
+              api.POST("/api/readings/{id}/take-back", {
+                params: { path: { id: made.id } },
+                body: { why: "recorded by mistake" },
+              }),
+            ),
+          ),
+        );
       },
     );
   }

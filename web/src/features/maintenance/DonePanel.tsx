@@ -79,11 +79,13 @@ export function DonePanel({
         onSent={(_, { part, also }) => {
           const on = also.length > 0 ? `${row.machine} and ${also.length} more` : row.machine;
           const back = () =>
-            undo.write(() => unwrap(api.POST("/api/machines/{id}/undo-done", { ...where, body: { task: row.task } })));
-          toast(
-            `${row.title} on ${on}: done, the counter starts again`,
-            part === "new" || also.length > 0 ? undefined : back,
-          );
+            undo.write(async () => {
+              for (const id of [row.machineId, ...also])
+                await unwrap(
+                  api.POST("/api/machines/{id}/undo-done", { params: { path: { id } }, body: { task: row.task } }),
+                );
+            });
+          toast(`${row.title} on ${on}: done, the counter starts again`, part === "new" ? undefined : back);
           onClose();
         }}
         button="Record as done"

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { Select } from "../../ui/form";
@@ -42,7 +43,20 @@ function DueList({
   how: Arrangement;
   onArrange: (to: Partial<Arrangement>) => void;
 }) {
-  const [doing, setDoing] = useState<Row>();
+  const [asked, setAsked] = useSearchParams();
+  const [doing, setDoing] = useState<Row | undefined>(() =>
+    due.rows.find((r) => `${r.machineId}.${r.task}` === asked.get("done")),
+  );
+  const close = () => {
+    setDoing(undefined);
+    setAsked(
+      (before) => {
+        before.delete("done");
+        return before;
+      },
+      { replace: true },
+    );
+  };
   const of = (state: string) => due.rows.filter((r) => r.state === state);
   const machines = (state: string) => due.undated.find((u) => u.state === state)?.machines ?? 0;
   const unproven = of("not proven");
@@ -72,7 +86,7 @@ function DueList({
           row={doing}
           task={due.tasks.find((t) => t.key === doing.task)}
           others={due.rows.filter((r) => r.task === doing.task && r.machineId !== doing.machineId && !r.locked)}
-          onClose={() => setDoing(undefined)}
+          onClose={close}
         />
       )}
     </>

@@ -78,6 +78,17 @@ function Planned({ work: w }: { work: Work }) {
   const go = useNavigate();
   const { write, busy, fault } = useWrite();
   const from = clockOf(w.from);
+  const task = { params: { path: { id: w.machineId } }, body: { task: w.task ?? "" } };
+  const undo = () =>
+    write(
+      () => unwrap(api.POST("/api/machines/{id}/undo-done", task)),
+      () => toast(`Not done: ${w.title} on ${w.machine} is on your list again`),
+    );
+  const done = () =>
+    write(
+      () => unwrap(api.POST("/api/machines/{id}/done", task)),
+      () => toast(`${w.title} on ${w.machine} is done`, undo),
+    );
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -103,25 +114,20 @@ function Planned({ work: w }: { work: Work }) {
             >
               Start
             </Button>
-            <Button
-              className="compact:min-h-9"
-              disabled={busy}
-              aria-label={`${w.title} on ${w.machine} is done`}
-              onClick={() =>
-                write(
-                  () =>
-                    unwrap(
-                      api.POST("/api/machines/{id}/done", {
-                        params: { path: { id: w.machineId } },
-                        body: { task: w.task ?? "" },
-                      }),
-                    ),
-                  () => toast(`${w.title} on ${w.machine} is done`),
-                )
-              }
-            >
-              Done
-            </Button>
+            {w.renews ? (
+              <LinkButton to={`/due?done=${w.machineId}.${w.task}`} label={`${w.title} on ${w.machine} is done`}>
+                Done …
+              </LinkButton>
+            ) : (
+              <Button
+                className="compact:min-h-9"
+                disabled={busy}
+                aria-label={`${w.title} on ${w.machine} is done`}
+                onClick={done}
+              >
+                Done
+              </Button>
+            )}
           </>
         ) : (
           <LinkButton to={workLink(w)}>{w.order ? "Go on" : w.fault ? "To the fault" : "Test"}</LinkButton>
