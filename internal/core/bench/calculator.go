@@ -163,6 +163,10 @@ func (c Calculator) Work(typed map[string]string) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
+	if !r.isFinite() {
+		return Result{}, errors.New("these numbers together lead to no result: one of them is far too large or too small " +
+			"beside the others")
+	}
 	r.Questions = append(questions, r.Questions...)
 	for i := range r.Figures {
 		r.Figures[i].Shown = Rounded(r.Figures[i].Number)
@@ -174,6 +178,18 @@ func (c Calculator) Work(typed map[string]string) (Result, error) {
 	}
 	return r, nil
 }
+
+// isFinite reports whether every figure is a number.
+func (r Result) isFinite() bool {
+	for _, f := range r.Figures {
+		if !finite(f.Number) {
+			return false
+		}
+	}
+	return r.Relief == nil || r.Relief.isFinite()
+}
+
+func finite(n float64) bool { return !math.IsNaN(n) && !math.IsInf(n, 0) }
 
 // asked reports whether an input is asked for, with what was typed into the others.
 func (in Input) asked(typed map[string]string, of []Input) bool {
@@ -277,6 +293,9 @@ func Suspect(is, expected float64) string {
 func Rounded(n float64) string {
 	if n == 0 || math.Abs(n) < 1e-9 {
 		return "0"
+	}
+	if math.Abs(n) >= 1e15 { // no quantity of a workshop: its zeros would say nothing
+		return strings.ReplaceAll(fmt.Sprintf("%.3g", n), "-", "−")
 	}
 	digits := 3 - int(math.Floor(math.Log10(math.Abs(n))))
 	if digits < 0 {

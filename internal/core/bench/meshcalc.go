@@ -3,6 +3,7 @@ package bench
 import (
 	"fmt"
 	"math"
+	"slices"
 )
 
 // Relief is a mesh to be drawn: heights with the tilt in and without it.
@@ -13,6 +14,23 @@ type Relief struct {
 	Rest     [][]float64 `json:"rest" doc:"mm, once the tilt is gone"`
 	Outliers [][2]int    `json:"outliers" doc:"Row and column of points to probe again"`
 	Turns    []KnobTurn  `json:"turns"`
+}
+
+// isFinite reports whether all of it are numbers.
+func (r *Relief) isFinite() bool {
+	for _, rows := range [][][]float64{r.Heights, r.Rest, {r.X[:], r.Y[:]}} {
+		for _, row := range rows {
+			if slices.ContainsFunc(row, func(n float64) bool { return !finite(n) }) {
+				return false
+			}
+		}
+	}
+	for _, k := range r.Turns {
+		if !finite(k.X) || !finite(k.Y) || !finite(k.Up) || !finite(k.Turns) {
+			return false
+		}
+	}
+	return true
 }
 
 // KnobTurn is how far a bed screw is turned.

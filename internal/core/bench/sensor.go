@@ -9,30 +9,6 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
-// Coefficients of platinum above and below 0 °C. Source: IEC 60751.
-const (
-	ptA = 3.9083e-3
-	ptB = -5.775e-7
-	ptC = -4.183e-12
-)
-
-// PlatinumOhms is the resistance of a platinum sensor of r0 Ω at 0 °C, at
-// −200 to 850 °C. Source: IEC 60751.
-func PlatinumOhms(r0, celsius float64) float64 {
-	t := celsius
-	r := 1 + ptA*t + ptB*t*t
-	if t < 0 {
-		r += ptC * (t - 100) * t * t * t
-	}
-	return r0 * r
-}
-
-// PlatinumCelsius is the temperature of a platinum sensor of r0 Ω at 0 °C, by
-// the square law; within 0.1 °C down to −30 °C. Source: IEC 60751.
-func PlatinumCelsius(r0, ohms float64) float64 {
-	return (-ptA + math.Sqrt(ptA*ptA-4*ptB*(1-ohms/r0))) / (2 * ptB)
-}
-
 // Point is a resistance at a temperature.
 type Point struct {
 	Ohms    float64 `json:"ohms" doc:"Ω"`
@@ -50,21 +26,6 @@ func (p Point) check() error {
 		)
 	}
 	return nil
-}
-
-// Beta is a thermistor's β in K from two points.
-func Beta(a, b Point) float64 {
-	return math.Log(a.Ohms/b.Ohms) / (1/(a.Celsius+quantity.ZeroCelsius) - 1/(b.Celsius+quantity.ZeroCelsius))
-}
-
-// BetaOhms is the resistance by the β model: r25 Ω at 25 °C.
-func BetaOhms(r25, beta, celsius float64) float64 {
-	return r25 * math.Exp(beta*(1/(celsius+quantity.ZeroCelsius)-1/(25+quantity.ZeroCelsius)))
-}
-
-// BetaCelsius is the temperature by the β model.
-func BetaCelsius(r25, beta, ohms float64) float64 {
-	return 1/(1/(25+quantity.ZeroCelsius)+math.Log(ohms/r25)/beta) - quantity.ZeroCelsius
 }
 
 // SteinhartHart are the coefficients of 1/T = A + B ln R + C (ln R)³, T in K
@@ -99,37 +60,6 @@ func (s SteinhartHart) Celsius(ohms float64) float64 {
 	return 1/(s.A+s.B*l+s.C*l*l*l) - quantity.ZeroCelsius
 }
 
-// sensorType is a sensor that machines carry. The two 100 kΩ thermistors differ
-// by their β. Source: IEC 60751 for platinum; β from memory.
-type sensorType struct {
-	name string
-	ohms func(celsius float64) float64
-	back func(ohms float64) float64
-}
-
-var sensorTypes = []sensorType{
-	{
-		"100k thermistor",
-		func(t float64) float64 { return BetaOhms(1e5, 3950, t) },
-		func(r float64) float64 { return BetaCelsius(1e5, 3950, r) },
-	},
-	{
-		"104 thermistor",
-		func(t float64) float64 { return BetaOhms(1e5, 4267, t) },
-		func(r float64) float64 { return BetaCelsius(1e5, 4267, r) },
-	},
-	{
-		"Pt100",
-		func(t float64) float64 { return PlatinumOhms(100, t) },
-		func(r float64) float64 { return PlatinumCelsius(100, r) },
-	},
-	{
-		"Pt1000",
-		func(t float64) float64 { return PlatinumOhms(1000, t) },
-		func(r float64) float64 { return PlatinumCelsius(1000, r) },
-	},
-}
-
 // SensorFinding is what two points say of a sensor.
 type SensorFinding struct {
 	Type       string   `json:"type" doc:"Empty when none that is known here fits"`
@@ -143,6 +73,7 @@ type Belief struct {
 	Believes string  `json:"believes"`
 	Shows    float64 `json:"shows" doc:"°C shown at a true 200 °C"`
 	Hotter   float64 `json:"hotter" doc:"How much hotter than shown the hotend is, °C; 0 where it is not"`
+	RunsAway bool    `json:"runsAway" doc:"The number shown falls with heat, so it heats on until a protection trips"`
 }
 
 // leastSpread is how far two points must lie apart for β to tell the two
@@ -237,16 +168,17 @@ func found(f SensorFinding, name string) SensorFinding {
 			own = s
 		}
 	}
-	r := own.ohms(200)
 	for _, s := range sensorTypes {
 		if s.name == name {
 			continue
 		}
-		shows := s.back(r)
-		if math.IsNaN(shows) || shows < -50 || shows > 800 {
-			continue // the build would report a broken sensor and stop
+		m := mistaken{is: own, believed: s}
+		shows, where := m.shows(200)
+		shows = math.Round(shows)
+		if where != onScale || shows < -50 && !m.opposite() {
+			continue // the build reports a broken sensor and stops
 		}
-		f.Wrong = append(f.Wrong, Belief{Believes: s.name, Shows: math.Round(shows), Hotter: max(0, 200-math.Round(shows))})
+		f.Wrong = append(f.Wrong, Belief{Believes: s.name, Shows: shows, Hotter: max(0, 200-shows), RunsAway: m.opposite()})
 	}
 	if f.Wrong == nil {
 		f.Wrong = []Belief{}

@@ -9,17 +9,95 @@ import (
 	"wardifex/internal/core/bench"
 )
 
-// Source: IEC 60751, table of Pt100 resistances.
+// Source: IEC 60751, table of Pt100 resistances, on both sides of 0 °C.
 func TestPlatinum(t *testing.T) {
-	for celsius, ohms := range map[float64]float64{-100: 60.26, 0: 100, 25: 109.73, 100: 138.51, 200: 175.86,
-		300: 212.05, 400: 247.09} {
+	t.Parallel()
+	for celsius, ohms := range map[float64]float64{-200: 18.52, -100: 60.26, -50: 80.31, -30: 88.22, -10: 96.09, 0: 100,
+		25: 109.73, 100: 138.51, 200: 175.86, 300: 212.05, 400: 247.09, 850: 390.48} {
 		if got := bench.PlatinumOhms(100, celsius); math.Abs(got-ohms) > 0.006 {
 			t.Errorf("Pt100 at %g °C: %.3f Ω, want %g", celsius, got, ohms)
 		}
-		if celsius >= 0 {
-			if got := bench.PlatinumCelsius(100, ohms); math.Abs(got-celsius) > 0.02 {
-				t.Errorf("Pt100 of %g Ω: %.3f °C, want %g", ohms, got, celsius)
+		back, ok := bench.PlatinumCelsius(100, bench.PlatinumOhms(100, celsius))
+		if !ok || math.Abs(back-celsius) > 1e-6 {
+			t.Errorf("Pt100 at %g °C reads back as %.6f, %v", celsius, back, ok)
+		}
+	}
+	for _, ohms := range []float64{18.4, 390.6, 0, -5, math.NaN(), math.Inf(1)} {
+		if got, ok := bench.PlatinumCelsius(100, ohms); ok {
+			t.Errorf("a Pt100 of %g Ω is at %g °C", ohms, got)
+		}
+	}
+}
+
+// Every pair of sensors, fitted and believed. By the slopes of the two: where they are opposite the number falls with
+// heat and nothing stops the heater; where they go the same way the sign of the error over the whole range decides.
+// Worked from IEC 60751 and the β model; what a cold machine shows at 25 °C decides whether it heats at all.
+func TestEveryWrongSensor(t *testing.T) {
+	t.Parallel()
+	c, _ := bench.Find("wrong-sensor")
+	const (
+		harmless = iota
+		hotter   // at some temperature that it is set to
+		runsAway
+		refuses // cold it is below the scale: with no alarm for that it heats on
+	)
+	for _, tt := range []struct {
+		is, believed string
+		want         int
+		real         float64 // at a shown 200 °C; 0 where it is not reached
+	}{
+		{"100k thermistor", "100k thermistor", harmless, 200},
+		{"100k thermistor", "104 thermistor", hotter, 223.4},
+		{"104 thermistor", "100k thermistor", harmless, 180.0},
+		{"104 thermistor", "104 thermistor", harmless, 200},
+		{"100k thermistor", "Pt100", runsAway, 0}, {"100k thermistor", "Pt1000", runsAway, 0},
+		{"104 thermistor", "Pt100", runsAway, 0}, {"104 thermistor", "Pt1000", runsAway, 0},
+		{"Pt100", "100k thermistor", runsAway, 0}, {"Pt100", "104 thermistor", runsAway, 0},
+		{"Pt1000", "100k thermistor", runsAway, 0}, {"Pt1000", "104 thermistor", runsAway, 0},
+		{"Pt100", "Pt100", harmless, 200}, {"Pt1000", "Pt1000", harmless, 200},
+		{"Pt1000", "Pt100", harmless, 0}, // 1097 Ω is beyond the scale of a Pt100
+		{"Pt100", "Pt1000", refuses, 0},  // 110 Ω is below the scale of a Pt1000
+	} {
+		r, err := c.Work(map[string]string{"is": tt.is, "believed": tt.believed, "shown": "200"})
+		if err != nil {
+			t.Errorf("%s as %s: %v", tt.is, tt.believed, err)
+			continue
+		}
+		said := strings.Join(r.Cautions, " ")
+		got := harmless
+		switch {
+		case strings.Contains(said, "opposite"):
+			got = runsAway
+		case strings.Contains(said, "minimum-temperature"):
+			got = refuses
+		case said != "":
+			got = hotter
+		}
+		real := 0.0
+		for _, f := range r.Figures {
+			if f.Key == "real" {
+				real = f.Number
 			}
+		}
+		if got != tt.want || math.Abs(real-tt.real) > 0.5 {
+			t.Errorf("%s as %s: really %.1f °C, %q", tt.is, tt.believed, real, said)
+		}
+	}
+}
+
+// What is harmless where it is set now can be a hazard elsewhere: leads of 8 Ω on a Pt100 make it colder than shown
+// throughout; on a thermistor they make it hotter than shown, the more the hotter it is.
+func TestTheWholeRangeOfAWrongSensorCounts(t *testing.T) {
+	t.Parallel()
+	c, _ := bench.Find("wrong-sensor")
+	for _, tt := range []struct {
+		is, shown, lead string
+		caution         bool
+	}{{"Pt100", "60", "8", false}, {"100k thermistor", "60", "20", true}, {"100k thermistor", "60", "0", false},
+		{"100k thermistor", "390", "20", true}} {
+		r, err := c.Work(map[string]string{"is": tt.is, "believed": tt.is, "shown": tt.shown, "lead": tt.lead})
+		if err != nil || (len(r.Cautions) > 0) != tt.caution {
+			t.Errorf("%+v: %q, %v", tt, r.Cautions, err)
 		}
 	}
 }
@@ -100,8 +178,9 @@ func TestWrongBelief(t *testing.T) {
 	// Whatever the sensor, what it is and how it is read agree with each other.
 	if err := quick.Check(func(x uint8) bool {
 		celsius := 20 + float64(x)
-		return math.Abs(bench.BetaCelsius(1e5, 3950, bench.BetaOhms(1e5, 3950, celsius))-celsius) < 1e-6 &&
-			math.Abs(bench.PlatinumCelsius(1000, bench.PlatinumOhms(1000, celsius))-celsius) < 1e-6
+		ntc, one := bench.BetaCelsius(1e5, 3950, bench.BetaOhms(1e5, 3950, celsius))
+		pt, other := bench.PlatinumCelsius(1000, bench.PlatinumOhms(1000, celsius))
+		return one && other && math.Abs(ntc-celsius) < 1e-6 && math.Abs(pt-celsius) < 1e-6
 	}, nil); err != nil {
 		t.Error(err)
 	}

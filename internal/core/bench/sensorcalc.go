@@ -70,7 +70,11 @@ func sensorKind(v Values) (Result, error) {
 		r.Figures = append(r.Figures, figure("slope", "Rises by", (warm.Ohms-cold.Ohms)/(warm.Celsius-cold.Celsius), "Ω/°C"))
 	}
 	for _, w := range f.Wrong {
-		if w.Hotter > 5 {
+		switch {
+		case w.RunsAway:
+			r.Cautions = append(r.Cautions, fmt.Sprintf("A build that believes in %s shows less the hotter it gets: it heats "+
+				"on until a protection trips.", w.Believes))
+		case w.Hotter > 5:
 			r.Cautions = append(r.Cautions,
 				fmt.Sprintf("A build that believes in %s shows %s °C at a true 200 °C: the hotend is %s °C "+
 					"hotter than shown.", w.Believes, Rounded(w.Shows), Rounded(w.Hotter)))
@@ -84,29 +88,89 @@ func sensorKind(v Values) (Result, error) {
 const hazardous = 10
 
 func wrongSensor(v Values) (Result, error) {
-	is, believed := sensorOf(v.Word("is")), sensorOf(v.Word("believed"))
+	m := mistaken{is: sensorOf(v.Word("is")), believed: sensorOf(v.Word("believed")), lead: v.Number("lead")}
 	shown := v.Number("shown")
-	seen := believed.ohms(shown)
-	at := seen - v.Number("lead")
-	if at <= 0 {
+	seen := m.believed.ohms(shown)
+	if seen <= m.lead {
 		return Result{}, fault("lead", "the leads alone have more than the %s Ω that the build sees", Rounded(seen))
 	}
-	real := is.back(at)
+	cold, where := m.shows(room)
 	r := Result{
-		Figures: []Figure{figure("real", "It is really", real, "°C"), figure("off", "Hotter than shown by", real-shown, "°C"),
-			figure("ohms", "Resistance seen", seen, "Ω")},
-		Formula: []string{fmt.Sprintf("%s at %s °C is %s Ω; less the leads' %s Ω, %s has that at %s °C", believed.name,
-			Rounded(shown),
-			Rounded(seen), Rounded(v.Number("lead")), is.name, Rounded(real))},
-		Next: "Find out the sensor by its marking, or by its resistance at two temperatures.",
+		Formula: []string{fmt.Sprintf("%s at %s °C is %s Ω", m.believed.name, Rounded(shown), Rounded(seen))},
+		Next:    "Find out the sensor by its marking, or by its resistance at two temperatures.",
 	}
-	switch {
-	case real-shown > hazardous:
-		r.Cautions = []string{fmt.Sprintf("The hotend is %s °C hotter than shown: a fire and a fume hazard (PTFE above "+
-			"its rating). Do not "+
-			"heat before the sensor is set right.", Rounded(real-shown))}
-	case shown-real > hazardous:
-		r.Remarks = []string{"Colder than shown: it prints badly and blocks, and is no hazard by itself."}
+	real, what := m.heatTo(shown)
+	if what == reaches {
+		r.Figures = append(r.Figures, figure("real", "It is really", real, "°C"),
+			figure("off", "Hotter than shown by", real-shown, "°C"))
+		r.Formula[0] += fmt.Sprintf("; less the leads' %s Ω, %s has that at %s °C", Rounded(m.lead), m.is.name, Rounded(real))
 	}
+	r.Figures = append(r.Figures, figure("ohms", "Resistance seen", seen, "Ω"))
+	if where == onScale {
+		r.Figures = append(r.Figures, figure("cold", fmt.Sprintf("Shown in a room of %g °C", room), cold, "°C"))
+	}
+	m.warn(&r, shown, where)
 	return r, nil
+}
+
+// warn says what follows from the error at a shown temperature, and over the whole range of temperatures that a
+// machine is set to.
+func (m mistaken) warn(r *Result, shown float64, cold scale) {
+	caution := func(format string, with ...any) { r.Cautions = append(r.Cautions, fmt.Sprintf(format, with...)) }
+	switch cold {
+	case belowScale:
+		caution("Cold, it reads below the scale of %s. A build with a minimum-temperature alarm refuses to heat; one "+
+			"without it heats on. Do not heat before the sensor is set right.", m.believed.name)
+	case aboveScale:
+		r.Remarks = append(r.Remarks, fmt.Sprintf("Cold, it reads above the scale of %s: a build with a maximum-temperature "+
+			"alarm stops.", m.believed.name))
+	}
+	if m.opposite() {
+		caution("Do not heat: the resistances of the two go opposite ways, so the number shown falls as it gets hotter. " +
+			"The machine heats on until a protection trips, if it has one that works.")
+		return
+	}
+	real, what := m.heatTo(shown)
+	from, to, most := m.hotter()
+	switch {
+	case what == runsAway && cold != belowScale:
+		caution("Do not heat: %s °C is never shown, however hot it gets. The machine heats on until a protection trips, if "+
+			"it has one that works.", Rounded(shown))
+	case what == reaches && real-shown > hazardous:
+		caution("The hotend is %s °C hotter than shown: a fire and a fume hazard (PTFE above its rating). Do not heat "+
+			"before the sensor is set right.", Rounded(real-shown))
+	case most > hazardous:
+		caution("Set to %s to %s °C it is hotter than shown, by up to %s °C: a fire and a fume hazard. Do not heat before "+
+			"the sensor is set right.", Rounded(from), Rounded(to), Rounded(most))
+	case what == staysCold:
+		r.Remarks = append(r.Remarks, "It shows that much before it is warm, so it does not heat.")
+	case what == reaches && shown-real > hazardous:
+		r.Remarks = append(r.Remarks, "Colder than shown over its whole range: it prints badly and blocks, and is no hazard "+
+			"by itself.")
+	}
+}
+
+// The temperatures, in °C, that machines are set to: from warm beds to the hottest hotends. Source: common practice.
+const (
+	setLowest  = 40
+	setHighest = 400
+)
+
+// hotter is between which set temperatures it gets hotter than shown by more than is harmless, and by how much at
+// most; most is 0 where it never does. What heats on without end is hotter by all that the sensor bears.
+func (m mistaken) hotter() (from, to, most float64) {
+	for shown := float64(setLowest); shown <= setHighest; shown += 5 {
+		real, what := m.heatTo(shown)
+		if what == runsAway {
+			real = m.is.hottest
+		}
+		if what == staysCold || real-shown <= hazardous {
+			continue
+		}
+		if most == 0 {
+			from = shown
+		}
+		to, most = shown, max(most, real-shown)
+	}
+	return from, to, most
 }

@@ -3809,6 +3809,8 @@ export interface components {
              * @description How much hotter than shown the hotend is, °C; 0 where it is not
              */
             hotter: number;
+            /** @description The number shown falls with heat, so it heats on until a protection trips */
+            runsAway: boolean;
             /**
              * Format: double
              * @description °C shown at a true 200 °C

@@ -57,9 +57,13 @@ export function SensorHelp({ choose }: { choose: (type: string) => void }) {
           <p className="text-lg font-bold">{finding.sentence}</p>
           <p className="text-sm text-dim">{finding.arithmetic}</p>
           {finding.wrong.map((w) => (
-            <p key={w.believes} className={w.hotter ? "font-semibold text-bad" : ""}>
+            <p key={w.believes} className={w.hotter || w.runsAway ? "font-semibold text-bad" : ""}>
               A build that believes in a {w.believes} shows {w.shows} °C at a true 200 °C
-              {w.hotter ? `: ${w.hotter} °C hotter than shown. Fire and fumes: do not heat.` : "."}
+              {w.runsAway
+                ? ", and less the hotter it gets: it heats on until a protection trips. Do not heat."
+                : w.hotter
+                  ? `: ${w.hotter} °C hotter than shown. Fire and fumes: do not heat.`
+                  : "."}
             </p>
           ))}
         </div>
