@@ -26,10 +26,6 @@ type Capacity struct {
 	// Limit says that the shop sets Offers: it is no fact of the machine. While it is
 	// not set, nothing is judged.
 	Limit bool
-	// Soft says that a machine can run with less than nothing left: a supply that is
-	// overloaded, a head that is heavy. Of headers and outputs no more can be taken
-	// than there is.
-	Soft bool
 	// ByParts says that parts draw by being fitted, also those that a kit fits where
 	// it writes nothing of the capacity.
 	ByParts   bool
@@ -151,7 +147,7 @@ var capacities = []Capacity{
 				OnlyOf: []machine.TraitOf{parts.HeaterVolts, parts.PlateMains},
 			},
 		},
-		ByParts: true, Soft: true, Least: machine.Marked,
+		ByParts: true, Least: machine.Marked,
 		Why: "An overloaded supply runs hot and drops out.", Otherwise: "A larger supply, or heating the bed from the " +
 			"mains, would change that.",
 	},
@@ -170,7 +166,7 @@ var capacities = []Capacity{
 	{
 		Key: "mains-amperes", Title: "Mains circuit left", Unit: "A",
 		Holder: parts.Circuit, Offers: parts.CircuitAmperes, Draws: []Draw{{Kind: parts.Circuit, Of: parts.CircuitOthers}},
-		Observed: parts.CircuitOthers, Taken: true, Soft: true, Least: machine.Marked,
+		Observed: parts.CircuitOthers, Taken: true, Least: machine.Marked,
 		Why: "A bed at full power can trip the breaker.", Otherwise: "Capping the bed's power, or another circuit, " +
 			"would change that.",
 	},
@@ -181,14 +177,14 @@ var capacities = []Capacity{
 		Key: "head-mass", Title: "Mass that the carriage may still carry", Unit: "g",
 		Holder: parts.Carriage, Offers: parts.CarriageBears, Limit: true, Draws: []Draw{{Kind: parts.Toolhead,
 			Of: parts.ToolheadGrams}},
-		Observed: parts.ToolheadGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Observed,
+		Observed: parts.ToolheadGrams, Taken: true, ByParts: true, Least: machine.Observed,
 		Why: "A heavier head rings lower and has to be driven slower.", Otherwise: "A lighter head, or a stiffer " +
 			"carriage, would change that.",
 	},
 	{
 		Key: "bed-mass", Title: "Mass that the bed's axis may still carry", Unit: "g",
 		Holder: parts.Frame, Offers: parts.FrameBears, Limit: true, Draws: []Draw{{Kind: parts.Plate, Of: parts.PlateGrams}},
-		Observed: parts.PlateGrams, Taken: true, Soft: true, ByParts: true, Least: machine.Observed,
+		Observed: parts.PlateGrams, Taken: true, ByParts: true, Least: machine.Observed,
 		Why: "A heavier bed rings lower and has to be driven slower.", Otherwise: "A lighter plate, or a stronger " +
 			"axis, would change that.",
 	},

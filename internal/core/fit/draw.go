@@ -86,10 +86,6 @@ func (x *sum) compare(before, after machine.Snapshot, t *trial, collect bool) {
 		}
 	})
 	wasLo, wasHi := was.total()
-	if !c.Soft { // it works as it stands: no more is taken than there is
-		now := c.left(before, x.holder, nil, false)
-		wasHi = max(wasLo, min(wasHi, wasLo+max(0, now.hi)))
-	}
 	isLo, isHi := is.total()
 	moreLo, moreHi := isLo-wasHi, isHi-wasLo // taken besides, at least and at most
 	if t.overlay.Changes(x.offer.trait) {

@@ -167,9 +167,6 @@ func (x *exchange) left(b *balance, s machine.Snapshot) tri {
 	if lo >= x.keep {
 		return surely
 	}
-	if !b.Soft { // it works as it stands: no more is taken than there is
-		was.hi = max(was.lo, min(was.hi, was.lo+max(0, b.hi)))
-	}
 	switch {
 	case is.hi-was.lo <= 0 && x.keep == 0:
 		return surely

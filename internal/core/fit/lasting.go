@@ -229,8 +229,8 @@ func (l *lasting) each(s machine.Snapshot, visit func(*partNeed, *machine.Positi
 				}
 			}
 		}
-		// Of what nobody knows anything, nothing is asked; it is named in the inspection.
-		if l.kinds[i] && (s.At(modelOf(s, p)).Grade != machine.Unknown || s.Sign(p) != machine.Unknown) {
+		// What nobody knows anything of may be any part of its kind: what its kind needs is asked, and open.
+		if l.kinds[i] {
 			for _, n := range l.owned(ownerKey{kind: p.Kind}).needs {
 				if !slices.Contains(replaced, n.Key) {
 					visit(n, p)

@@ -265,12 +265,13 @@ func listTraits(voc *machine.Vocabulary) []*machine.Trait {
 
 // Row is a machine laid out for the matrix, with what was found for it.
 type Row struct {
-	facts    []fact
-	leaves   []Truth
-	accounts []account // by capacity
-	parts    partsRow
-	anew     []bool  // by kit
-	Truths   []Truth // by kit
+	structure *machine.Structure // of the machine
+	facts     []fact
+	leaves    []Truth
+	accounts  []account // by capacity
+	parts     partsRow
+	anew      []bool  // by kit
+	Truths    []Truth // by kit
 }
 
 // Judge judges all kits on a machine. row is used again when it is not nil.
@@ -283,6 +284,7 @@ func (m *Matrix) Judge(s machine.Snapshot, row *Row) *Row {
 			Truths:   make([]Truth, len(m.programs)),
 		}
 	}
+	row.structure = s.Structure()
 	for i := range m.columns {
 		row.facts[i] = m.columns[i].lay(s)
 	}
@@ -308,6 +310,10 @@ func (m *Matrix) Unjudged() *Row {
 
 // Update judges anew what depends on the traits that changed, after a reading.
 func (m *Matrix) Update(s machine.Snapshot, row *Row, changed ...machine.Key) {
+	if s.Structure() != row.structure { // it has other positions now, and perhaps other heads
+		m.Judge(s, row)
+		return
+	}
 	parts := false
 	for _, key := range changed {
 		for _, i := range m.columnOf[key] {

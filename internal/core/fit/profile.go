@@ -191,7 +191,7 @@ func grown[T any](s []T, n int) []T {
 
 // profileKey writes down everything on which it depends which needs a machine has, with
 // whatever change made: its structure, the models at the positions of which some model
-// needs something, where nothing is known at all, and the features of builds.
+// needs something, and the features of builds.
 func profileKey(b []byte, s machine.Snapshot) []byte {
 	l := lastingOf(s.Vocabulary())
 	b = binary.LittleEndian.AppendUint64(b, uint64(reflect.ValueOf(s.Structure()).Pointer()))
@@ -207,19 +207,8 @@ func profileKey(b []byte, s machine.Snapshot) []byte {
 	}
 	for _, p := range s.Structure().Positions() {
 		i := p.Index()
-		if !l.models[i] && !l.kinds[i] && !l.builds[i] {
-			continue
-		}
-		f := s.At(modelOf(s, p))
 		if l.models[i] {
-			words(f)
-		}
-		if l.kinds[i] {
-			some := byte(2)
-			if f.Grade == machine.Unknown {
-				some = byte(min(1, s.Sign(p)))
-			}
-			b = append(b, some)
+			words(s.At(modelOf(s, p)))
 		}
 		if l.builds[i] {
 			words(s.Of(p, parts.FirmwareFeatures))

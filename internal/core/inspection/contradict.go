@@ -29,7 +29,7 @@ type Contradiction struct {
 // stands.
 func Contradictions(s machine.Snapshot, records []calibration.Record) []Contradiction {
 	var out []Contradiction
-	for _, rule := range []func(machine.Snapshot) []Contradiction{broken, board, bootloader} {
+	for _, rule := range []func(machine.Snapshot) []Contradiction{broken, unlisted, board, bootloader} {
 		out = append(out, rule(s)...)
 	}
 	for _, e := range s.Each(parts.Extruder) {
@@ -61,6 +61,26 @@ func ContradictionsOf(s machine.Snapshot, records []calibration.Record,
 			c.Sentence += " " + m.Hazard
 		}
 		out = append(out, c)
+	}
+	return out
+}
+
+// unlisted are the kinds of part that every machine has, and of which a machine lists no position. What is not
+// listed is not judged, so it is asked for. Source: common practice.
+func unlisted(s machine.Snapshot) []Contradiction {
+	complete := s.Vocabulary().Of(s.First(machine.ListComplete.Kind), machine.ListComplete)
+	if complete == nil {
+		return nil
+	}
+	var out []Contradiction
+	for _, kind := range []string{parts.Mainboard, parts.Supply, parts.Driver, parts.Motor, parts.Heater, parts.Sensor,
+		parts.Plate} {
+		if k, ok := s.Vocabulary().Kind(kind); ok && len(s.Each(kind)) == 0 {
+			out = append(out, say(k.Key == parts.Heater || k.Key == parts.Sensor || k.Key == parts.Supply, nil,
+				keys(at{complete.Position(), machine.ListComplete}),
+				"No %s is on the list of its positions, and every machine has one. Nothing is judged of it until it is listed.",
+				strings.ToLower(k.Label)))
+		}
 	}
 	return out
 }
