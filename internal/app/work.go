@@ -735,8 +735,8 @@ func (a *App) spareIn(ctx context.Context, o order, f change.Fitting) (int64, er
 	return id, nil
 }
 
-// set records what work made of a fact of a part that stays: the readings of what it was
-// before no longer count.
+// set records what work made of a fact of a part that stays, as its kit states it: the readings of what it was
+// before no longer count. What a step read is recorded besides, as what somebody saw.
 func (a *App) set(ctx context.Context, machineID int64, s change.Setting, order int64, by string,
 	now time.Time) error {
 	of, err := a.store.HeldAt(ctx, machineID, s.Key.Slot(), by, now)
@@ -747,7 +747,8 @@ func (a *App) set(ctx context.Context, machineID int64, s change.Setting, order 
 	if err := a.store.SetAsideOf(ctx, of, []string{s.Key.Trait()}, how, by, now); err != nil {
 		return err
 	}
-	r := machine.Reading{Grade: machine.Observed, TakenAt: now, By: by, How: how}
+	grade := machine.StatedGrade(s.Key.Trait(), s.Value.Text)
+	r := machine.Reading{Grade: grade, TakenAt: now, By: by, How: how}
 	_, err = a.store.AddReading(ctx, of, s.Key.Trait(), s.Value.Text, r)
 	return err
 }

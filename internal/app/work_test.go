@@ -113,11 +113,18 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	must(t, err)
 
 	m := load(t, s, id)
-	for key, want := range map[machine.Key]string{"probe.model": "Plumbline contact probe",
-		"probe.senses": "surface, by touch", "z-endstop.model": "none", "firmware.version": "2.1",
-		"firmware.family": "compiled", "firmware.file": "new.bin"} {
-		if f := m.Facts.Fact(key); f.Value.Text != want || f.Grade != machine.Observed {
-			t.Errorf("as fitted: %s is %q (%s), want %q, read", key, f.Value.Text, f.Grade, want)
+	for key, want := range map[machine.Key]struct {
+		value string
+		grade machine.Grade
+	}{
+		"probe.model":  {"Plumbline contact probe", machine.Marked},
+		"probe.senses": {"surface, by touch", machine.Claimed}, // the kit's word: nobody looked
+		// What somebody took out or read off the machine.
+		"z-endstop.model": {"none", machine.Observed}, "firmware.version": {"2.1", machine.Observed},
+		"firmware.family": {"compiled", machine.Observed}, "firmware.file": {"new.bin", machine.Observed},
+	} {
+		if f := m.Facts.Fact(key); f.Value.Text != want.value || f.Grade != want.grade {
+			t.Errorf("as fitted: %s is %q (%s), want %q (%s)", key, f.Value.Text, f.Grade, want.value, want.grade)
 		}
 	}
 	if f := m.Facts.Fact("toolhead.grams"); f.Value.Text != "366" || f.Grade != machine.Observed ||
@@ -158,6 +165,12 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	refused(t, does(s).SaveStep(ctx, order, first, app.StepChange{Version: 3, Do: "undo"}, "x", now), "finished")
 	v, err := does(s).Judge(ctx, "plumbline-probe")
 	must(t, err)
+	if got := v.Truth(m.Facts); got.Answer() != fit.LookFirst || got.Lean() != fit.DoesNotFit {
+		t.Errorf("a second probe before anybody looked at the first: %s, leans to %s", got.Answer(), got.Lean())
+	}
+	must(t, reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
+		now))
+	m = load(t, s, id)
 	if got := v.Verdict(m.Facts).Answer; got != fit.DoesNotFit {
 		t.Errorf("a second probe %s", got)
 	}

@@ -147,7 +147,11 @@ func (s *Store) Fit(ctx context.Context, f NewFitting, part change.Fitting) erro
 		{part.Carried, machine.Claimed, false, "carried over from the one before, not read again"},
 	} {
 		for _, trait := range slices.Sorted(maps.Keys(known.traits)) {
-			r := readingOf(at.held(), trait, known.traits[trait], known.grade, at.FittedAt, at.MovedBy, known.how)
+			grade := known.grade
+			if known.asFitted {
+				grade = machine.StatedGrade(trait, known.traits[trait])
+			}
+			r := readingOf(at.held(), trait, known.traits[trait], grade, at.FittedAt, at.MovedBy, known.how)
 			r.AsFitted = known.asFitted
 			if err := tx.Create(&r).Error; err != nil {
 				return err

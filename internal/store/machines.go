@@ -190,6 +190,9 @@ func (r readingRow) reading(t *machine.Trait) machine.Reading {
 		Superseded: r.SetAsideWhy,
 		AsFitted:   r.AsFitted,
 	}
+	if r.AsFitted { // earlier versions wrote that down as observed
+		out.Grade = min(out.Grade, machine.StatedGrade(r.Trait, r.Value))
+	}
 	if r.SetAsideAt != nil {
 		out.SupersededAt = *r.SetAsideAt
 	}

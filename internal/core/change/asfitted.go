@@ -43,8 +43,10 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 			continue // moved, set, or the new build, below
 		}
 		traits := map[string]string{machine.ModelTrait: e.Model}
-		for name, value := range e.Traits {
-			traits[name] = value
+		if found := c.foundModel(results, e.Slot); found != "" {
+			traits[machine.ModelTrait] = found // another part: what the kit states of its own is not so of it
+		} else {
+			maps.Copy(traits, e.Traits)
 		}
 		out = append(out, Fitting{Slot: e.Slot, Traits: traits})
 	}
@@ -63,6 +65,19 @@ func (c Change) AsFitted(results []Result, now time.Time) []Fitting {
 		out = slices.Insert(out, 0, Fitting{Takes: taken[slot]})
 	}
 	return out
+}
+
+// foundModel is the model that was found to be delivered for a position where it is another one than the change
+// states; empty where nobody looked, or it is the same.
+func (c Change) foundModel(results []Result, slot string) string {
+	at := c.After.Vocabulary().At(slot)
+	for _, r := range results {
+		found := r.Readings[machine.KeyOf(slot, machine.ModelTrait)]
+		if at != nil && found != "" && !c.After.Vocabulary().SameModel(at.Kind, found, c.After.Model(slot)) {
+			return found
+		}
+	}
+	return ""
 }
 
 // newBuild is the build that was flashed: its family and what was read off the

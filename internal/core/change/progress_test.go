@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/machine"
 )
 
 func TestProgress(t *testing.T) {
@@ -85,6 +86,13 @@ func TestAsFitted(t *testing.T) {
 	}
 	if price, minutes := c.Cost(); price != kit.Price+18 || minutes != kit.Minutes+45 {
 		t.Errorf("cost %g, %d min", price, minutes)
+	}
+	// Another part came than the kit states: what it states of its own is not so of that.
+	other := change.Result{Readings: map[machine.Key]string{"probe.model": "Kedge contact probe"}}
+	for _, f := range c.AsFitted([]change.Result{other}, now) {
+		if f.Slot == "probe" && (len(f.Traits) != 1 || f.Traits["model"] != "Kedge contact probe") {
+			t.Errorf("another probe was found: recorded as %v", f.Traits)
+		}
 	}
 	springs, err := change.NewChange(catalogue.MustKit("bollard-springs"), nil, facts(compiled))
 	if err != nil {

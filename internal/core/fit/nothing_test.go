@@ -15,7 +15,7 @@ func TestNothingOnRecordIsNotNothingThere(t *testing.T) {
 		Traits: map[string]string{"volts": "24", "watts": "600"}}}}
 	whole := map[string]string{"mainboard.model": "Brace board", "structure.complete": "yes",
 		"structure.heads": "together",
-		"supply.volts": "12", "supply.watts": "360", "plate.mains": "no", "heater.watts": "40", "bed-heater.watts": "220",
+		"supply.volts":    "12", "supply.watts": "360", "plate.mains": "no", "heater.watts": "40", "bed-heater.watts": "220",
 		"sensor.model": "a", "bed-sensor.model": "b"}
 	sheet := fit.Kit{Key: "shop-sheet", Name: "thick sheet", Effects: []fit.Effect{{Slot: "surface", Model: "Thick",
 		Traits: map[string]string{"thickness": "4"}}}}
