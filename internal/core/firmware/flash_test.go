@@ -160,6 +160,22 @@ func TestGuards(t *testing.T) {
 	}
 }
 
+// What a bootloader of unknown size may take is counted: 256 KiB less at most 64.
+func TestAnUnknownBootloaderMayTakeAll(t *testing.T) {
+	known := map[string]string{"firmware.family": "compiled", "mainboard.flash": "256", "mainboard.bootloader": "yes"}
+	for kib, want := range map[float64]firmware.GuardLevel{192: firmware.GuardPasses, 193: firmware.GuardAsks,
+		252: firmware.GuardAsks, 257: firmware.GuardStops} {
+		for _, g := range firmware.Guards(firmware.Build{Name: "B", Family: "compiled", KiB: kib}, facts(known), "", "") {
+			if g.What == "Memory" && g.Level != want {
+				t.Errorf("%g KiB: %+v, want %v", kib, g, want)
+			}
+		}
+	}
+	if use := firmware.FlashUseOf(facts(known), firmware.Build{KiB: 200}); use.Free != 56 || use.Least != -8 {
+		t.Errorf("%g to %g KiB left", use.Least, use.Free)
+	}
+}
+
 func TestMessages(t *testing.T) {
 	for text, want := range map[string]string{
 		"Option 'max_accel_to_decel' is not valid in section 'printer'": "does not know this key",

@@ -131,6 +131,9 @@ func guardMemory(b Build, s machine.Snapshot, say sayGuard) {
 		say("Memory", GuardStops, "it is %s KiB too large: %s KiB of flash, %s of it the bootloader's",
 			quantity.Format(-m.Free),
 			quantity.Format(m.KiB), quantity.Format(m.Bootloader))
+	case m.Least < 0:
+		say("Memory", GuardAsks, "between %s and %s KiB left: %s is not on record", quantity.Format(m.Least),
+			quantity.Format(m.Free), strings.Join(m.Missing, " and "))
 	case m.Grade <= machine.Claimed:
 		say("Memory", GuardAsks, "%s KiB would be left of a flash that is only claimed: half of it is common",
 			quantity.Format(m.Free))

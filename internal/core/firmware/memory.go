@@ -14,7 +14,8 @@ type FlashUse struct {
 	KiB        float64       `json:"kib" doc:"Of flash; 0 while that is unknown"`
 	Grade      machine.Grade `json:"grade" doc:"How surely the board has that much"`
 	Shares     []Share       `json:"shares" doc:"What takes of it, in the order of the bar"`
-	Free       float64       `json:"free" doc:"KiB left; below 0 it does not fit"`
+	Free       float64       `json:"free" doc:"KiB left at most; below 0 it does not fit"`
+	Least      float64       `json:"least" doc:"KiB left at least: less where what the bootloader takes is unknown"`
 	Known      bool          `json:"known" doc:"Whether flash and size are on record, so that what is free can be told"`
 	Missing    []string      `json:"missing" doc:"What is not on record and would have to be looked at"`
 	Bootloader float64       `json:"bootloader" doc:"KiB that leaving the bootloader out would free"`
@@ -42,6 +43,7 @@ func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 	} else {
 		out.Missing = append(out.Missing, "how much flash the board has")
 	}
+	unknown := 0.0 // that the bootloader may take
 	if board != nil && !s.Says(board, parts.MainboardBootloader, "no") {
 		size := s.Of(board, parts.MainboardBootloaderSize)
 		switch {
@@ -51,6 +53,7 @@ func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 				Claimed: size.Grade <= machine.Claimed})
 		default:
 			out.Missing = append(out.Missing, "how much the bootloader takes")
+			unknown = mostBootloader(size.Trait)
 		}
 	}
 	features := 0.0
@@ -74,6 +77,7 @@ func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 	out.Known = out.KiB > 0 && b.KiB > 0
 	if out.Known {
 		out.Free = out.KiB - max(b.KiB, features) - out.Bootloader
+		out.Least = out.Free - unknown
 	}
 	if out.Bootloader > 0 {
 		out.WithoutIt = "It would free its share, and every update from then on needs the in-circuit programmer. Keep it " +
@@ -82,11 +86,23 @@ func FlashUseOf(s machine.Snapshot, b Build) FlashUse {
 	return out
 }
 
+// mostBootloader is how much a bootloader takes at most, KiB, where the catalogue says nothing. Source: common
+// practice.
+func mostBootloader(t *machine.Trait) float64 {
+	if t != nil {
+		if r, told := t.Possible[""]; told {
+			return r.Max
+		}
+	}
+	return 64
+}
+
 // Wanted is what features that are wanted besides would leave of the flash.
 type Wanted struct {
 	Features []string `json:"features"`
 	KiB      float64  `json:"kib" doc:"That they take, as stated"`
-	Free     float64  `json:"free" doc:"KiB left with them; below 0 they do not fit"`
+	Free     float64  `json:"free" doc:"KiB left with them at most; below 0 they do not fit"`
+	Least    float64  `json:"least" doc:"KiB left with them at least"`
 	Unknown  []string `json:"unknown" doc:"Those of which nobody has stated what they take"`
 	Drop     []Drop   `json:"drop" doc:"What could be left out for them, the cheapest first; empty where they fit"`
 	// Empty where all together would not do.
@@ -116,7 +132,7 @@ func (m FlashUse) Want(s machine.Snapshot, b Build, features []string) Wanted {
 			out.KiB += f.KiB
 		}
 	}
-	out.Free = m.Free - out.KiB
+	out.Free, out.Least = m.Free-out.KiB, m.Least-out.KiB
 	if !m.Known || out.Free >= 0 {
 		return out
 	}

@@ -5323,7 +5323,7 @@ export interface components {
             bootloader: number;
             /**
              * Format: double
-             * @description KiB left; below 0 it does not fit
+             * @description KiB left at most; below 0 it does not fit
              */
             free: number;
             /** @description How surely the board has that much */
@@ -5335,6 +5335,11 @@ export interface components {
             kib: number;
             /** @description Whether flash and size are on record, so that what is free can be told */
             known: boolean;
+            /**
+             * Format: double
+             * @description KiB left at least: less where what the bootloader takes is unknown
+             */
+            least: number;
             /** @description What is not on record and would have to be looked at */
             missing: string[];
             /** @description What takes of it, in the order of the bar */
@@ -9530,7 +9535,7 @@ export interface components {
             features: string[];
             /**
              * Format: double
-             * @description KiB left with them; below 0 they do not fit
+             * @description KiB left with them at most; below 0 they do not fit
              */
             free: number;
             /**
@@ -9538,6 +9543,11 @@ export interface components {
              * @description That they take, as stated
              */
             kib: number;
+            /**
+             * Format: double
+             * @description KiB left with them at least
+             */
+            least: number;
             /** @description The cheapest set that suffices */
             smallest: string[];
             /** @description Those of which nobody has stated what they take */

@@ -50,8 +50,15 @@ export function FlashBar({ memory: m }: { memory: Schemas["FlashUse"] }) {
           </ul>
           <p className="text-lg">
             {m.known ? (
-              <State tone={over ? "bad" : "good"}>
-                {over ? `${kib(-m.free)} too large` : `${kib(m.free)} free`} of {kib(m.kib)}
+              <State tone={over ? "bad" : m.least < 0 ? "look" : "good"}>
+                {over
+                  ? `${kib(-m.free)} too large`
+                  : m.least < 0
+                    ? `Between ${kib(-m.least)} too large and ${kib(m.free)} free`
+                    : m.least < m.free
+                      ? `${kib(m.least)} to ${kib(m.free)} free`
+                      : `${kib(m.free)} free`}{" "}
+                of {kib(m.kib)}
               </State>
             ) : (
               <State tone="look">What is free cannot be told</State>

@@ -42,6 +42,13 @@ export function WantFeature({ id, features }: { id: number; features: readonly S
 function Answer({ wanted, answer: w }: { wanted: string; answer: Schemas["Wanted"] }) {
   if (w.unknown.length > 0) return <p>What {wanted} takes is not stated in the catalogue.</p>;
   if (w.kib === 0) return <p>{wanted} is in the build already.</p>;
+  if (w.free >= 0 && w.least < 0)
+    return (
+      <p>
+        <State tone="look">Can't tell yet</State>: with {wanted}, between {kib(-w.least)} too much and {kib(w.free)}{" "}
+        left. Record how much the bootloader takes.
+      </p>
+    );
   if (w.free >= 0)
     return (
       <p>
