@@ -168,8 +168,8 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	if got := v.Truth(m.Facts); got.Answer() != fit.LookFirst || got.Lean() != fit.DoesNotFit {
 		t.Errorf("a second probe before anybody looked at the first: %s, leans to %s", got.Answer(), got.Lean())
 	}
-	must(t, reads(s, id, "probe.senses", "surface, by touch", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"},
-		now))
+	must(t, reads(s, id, "probe.senses", "surface, by touch",
+		machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now))
 	m = load(t, s, id)
 	if got := v.Verdict(m.Facts).Answer; got != fit.DoesNotFit {
 		t.Errorf("a second probe %s", got)

@@ -66,8 +66,16 @@ func related(k, shipped machine.PartKind) machine.PartKind {
 	if k.Features == nil {
 		k.Features = shipped.Features
 	}
-	k.Needs = withNeeds(k.Needs, shipped.Needs)
+	needs := withNeeds(k.Needs, shipped.Needs)
 	k.Traits = slices.Clone(k.Traits)
+	for _, t := range shipped.Traits { // what a need that is new to it reads comes with the need
+		has := func(o machine.TraitDef) bool { return o.Name == t.Name }
+		if slices.ContainsFunc(needs[len(k.Needs):], func(n machine.Need) bool { return readsOwn(n, k.Key, t.Name) }) &&
+			!slices.ContainsFunc(k.Traits, has) {
+			k.Traits = append(k.Traits, t)
+		}
+	}
+	k.Needs = needs
 	for i, t := range k.Traits {
 		at := slices.IndexFunc(shipped.Traits, func(o machine.TraitDef) bool { return o.Name == t.Name })
 		if at < 0 || t.Kind != machine.Number {
@@ -81,6 +89,18 @@ func related(k, shipped machine.PartKind) machine.PartKind {
 		}
 	}
 	return k
+}
+
+// readsOwn reports whether a need of a kind reads a trait of the part itself.
+func readsOwn(n machine.Need, kind, trait string) bool {
+	var reads func(r machine.Requirement) bool
+	reads = func(r machine.Requirement) bool {
+		if t := r.Test; t != nil && (t.Own == trait || t.Trait == trait && t.Of != nil && t.Of.Kind == kind) {
+			return true
+		}
+		return slices.ContainsFunc(slices.Concat(r.All, r.Any, r.None), reads)
+	}
+	return reads(n.That) || n.When != nil && reads(*n.When)
 }
 
 // Placed is a position with its place, where its key says it and nobody has said

@@ -16,7 +16,8 @@ func TestNothingOnRecordIsNotNothingThere(t *testing.T) {
 	whole := map[string]string{"mainboard.model": "Brace board", "structure.complete": "yes",
 		"structure.heads": "together",
 		"supply.volts":    "12", "supply.watts": "360", "plate.mains": "no", "heater.watts": "40", "bed-heater.watts": "220",
-		"sensor.model": "a", "bed-sensor.model": "b"}
+		"sensor.model": "a", "bed-sensor.model": "b", "case-fan.volts": "24", "fan-duct.volts": "24", "relay.model": "none",
+		"probe.model": "none"}
 	sheet := fit.Kit{Key: "shop-sheet", Name: "thick sheet", Effects: []fit.Effect{{Slot: "surface", Model: "Thick",
 		Traits: map[string]string{"thickness": "4"}}}}
 	hosted := fit.Kit{Key: "shop-hosted", Name: "hosted", Effects: []fit.Effect{{Slot: "firmware", Model: "Host build",
