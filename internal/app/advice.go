@@ -138,12 +138,14 @@ type FleetLookSheet struct {
 
 // FleetLookRow is one machine to look at.
 type FleetLookRow struct {
-	ID      int64   `json:"id"`
-	Name    string  `json:"name"`
-	Bay     string  `json:"bay"`
-	Chance  float64 `json:"chance"`
-	Minutes float64 `json:"minutes"`
-	First   string  `json:"first" doc:"What to look at first on it"`
+	ID    int64  `json:"id"`
+	Name  string `json:"name"`
+	Bay   string `json:"bay"`
+	First string `json:"first" doc:"What to look at first on it"`
+	// Where the batch was read often enough.
+	Chance   *float64 `json:"chance,omitempty" doc:"That it fits, 0 to 1"`
+	Minutes  float64  `json:"minutes" doc:"Expected; the most that it takes where no chance is told"`
+	Readings int      `json:"readings" doc:"In its batch, of the open fact that was read least"`
 }
 
 // KitTrial is a kit as it would be judged, before it is saved.
@@ -322,8 +324,14 @@ func (a *App) LookAtFleet(ctx context.Context, kit string, n int) (FleetLookShee
 			return FleetLookSheet{}, err
 		}
 		whole = whole && l.Exact
-		candidates[i] = plan.Candidate{ID: m.ID, Chance: l.Chance, Minutes: l.Minutes}
-		rows[m.ID] = FleetLookRow{ID: m.ID, Name: m.Name, Bay: m.Bay, Chance: l.Chance, Minutes: l.Minutes, First: l.Title}
+		candidates[i] = l.Candidate(m.ID)
+		row := FleetLookRow{
+			ID: m.ID, Name: m.Name, Bay: m.Bay, Chance: l.Chance, Minutes: l.Minutes, Readings: l.Readings, First: l.Title,
+		}
+		if l.Chance == nil {
+			row.Minutes = float64(l.All)
+		}
+		rows[m.ID] = row
 	}
 	out := FleetLookSheet{FleetLook: plan.LookAtFleet(candidates, n), Machines: []FleetLookRow{}, Whole: whole}
 	for _, id := range out.Order {

@@ -115,7 +115,7 @@ func BenchmarkLookFirst(b *testing.B) {
 			if l.Exact {
 				exact++
 			}
-			candidates[i] = plan.Candidate{ID: int64(i), Chance: l.Chance, Minutes: l.Minutes}
+			candidates[i] = l.Candidate(int64(i))
 		}
 		plan.LookAtFleet(candidates, 20)
 		looked += time.Since(began)

@@ -41,7 +41,7 @@ func TestAFleetIsLookedAtLikeEachMachine(t *testing.T) {
 		switch {
 		case got.Exact && alone.Exact:
 			same++
-			if got.First != alone.First || got.Minutes != alone.Minutes || got.Chance != alone.Chance {
+			if got.First != alone.First || got.Minutes != alone.Minutes || got.Likely != alone.Likely {
 				t.Errorf("machine %d: %+v, alone %+v", i, got, alone)
 			}
 		case !got.Exact:

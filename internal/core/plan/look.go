@@ -11,9 +11,15 @@ import (
 	"wardifex/internal/core/machine"
 )
 
-// Prior gives the values that a fact which is not known may turn out to have,
-// each with its weight; weights need not add up to 1.
-type Prior func(t *machine.Trait) []Weighted
+// Prior gives what a fact which is not known may turn out to be.
+type Prior func(t *machine.Trait) Expected
+
+// Expected are the values that a fact may turn out to have, each with its weight;
+// weights need not add up to 1.
+type Expected struct {
+	Values   []Weighted
+	Readings int // that the weights rest on
+}
 
 // Weighted is a value with its weight.
 type Weighted struct {
@@ -25,16 +31,16 @@ type Weighted struct {
 // what to expect, each reading once, with what its kind allows as half a reading
 // each: little is known of a batch of which little was read.
 func FleetPrior(batch []machine.Snapshot) Prior {
-	return func(t *machine.Trait) []Weighted {
-		var out []Weighted
+	return func(t *machine.Trait) Expected {
+		var out Expected
 		add := func(v machine.Value, w float64) {
-			for i := range out {
-				if t.Same(out[i].Value, v) {
-					out[i].Weight += w
+			for i := range out.Values {
+				if t.Same(out.Values[i].Value, v) {
+					out.Values[i].Weight += w
 					return
 				}
 			}
-			out = append(out, Weighted{v, w})
+			out.Values = append(out.Values, Weighted{v, w})
 		}
 		for _, w := range t.Words() {
 			add(machine.Value{Text: w}, 0.5)
@@ -42,6 +48,7 @@ func FleetPrior(batch []machine.Snapshot) Prior {
 		for _, s := range batch {
 			if f := s.Fact(t.Key()); f.Known() && f.Grade >= machine.Marked {
 				add(f.Value, 1)
+				out.Readings++
 			}
 		}
 		return out
@@ -55,12 +62,20 @@ type InspectionPlan struct {
 	Title   string  `json:"title,omitempty"`
 	Minutes float64 `json:"minutes" doc:"Expected until the verdict is settled, stopping as soon as it is"`
 	All     int     `json:"all" doc:"Minutes of all inspections that may be needed"`
-	Chance  float64 `json:"chance" doc:"Of fitting, changes changes included, 0 to 1"`
+	// Only where it rests on enough readings, or nothing is open.
+	Chance   *float64 `json:"chance,omitempty" doc:"Of fitting, changes included, 0 to 1"`
+	Readings int      `json:"readings" doc:"In the batch, of the open fact that was read least"`
+	// What the order is found by: a guess where Chance is empty.
+	Likely float64 `json:"-"`
 	// Else the inspection that answers most for its minutes is taken, and the minutes are those of all of them.
 	Exact    bool     `json:"exact" doc:"Every order was tried"`
 	Sequence []string `json:"sequence" doc:"Titles in the order that is best while each turns out as is likeliest"`
 	Keys     []string `json:"keys" doc:"Of the inspections, in that order"`
 }
+
+// leastReadings is how many readings a chance has to rest on before anybody is told it.
+// Source: common practice; a share of fewer says nothing of the next.
+const leastReadings = 5
 
 // What may be found is followed in counted steps, so that the advice is the same on every
 // machine: so many for one machine by itself; of a fleet 200 for each of a few and 5 for
@@ -116,7 +131,14 @@ func (l *InspectionPlanner) First(s machine.Snapshot) (InspectionPlan, error) {
 	}
 	l.left = l.most
 	p := l.best(s, l.j.UndecidedKey(s), nil)
-	out.Minutes, out.Chance, out.Exact, out.All = p.minutes, p.chance, p.exact, p.all
+	out.Minutes, out.Likely, out.Exact, out.All = p.minutes, p.chance, p.exact, p.all
+	settled := settles(l.j.Truth(s))
+	if !settled {
+		out.Readings = l.readings(s)
+	}
+	if settled || p.exact && out.Readings >= leastReadings {
+		out.Chance = &out.Likely
+	}
 	for at := p; at != nil && at.first != nil; at = l.known[at.then] {
 		if out.First == "" {
 			out.First, out.Title = at.first.in.Key, at.first.in.Title
@@ -125,6 +147,29 @@ func (l *InspectionPlanner) First(s machine.Snapshot) (InspectionPlan, error) {
 		out.Keys = append(out.Keys, at.first.in.Key)
 	}
 	return out, l.budget.gone()
+}
+
+// Candidate is the machine of a plan among those of a fleet.
+func (p *InspectionPlan) Candidate(id int64) Candidate {
+	return Candidate{ID: id, Chance: p.Likely, Minutes: p.Minutes, Guess: p.Chance == nil}
+}
+
+// settles says whether a kit is known to go on, with changes or without, or known not to.
+func settles(t fit.Truth) bool { return t.Lo() > fit.No || t.Decided() }
+
+// readings are those that the chance of a machine rests on: of the open fact of which the
+// fewest were read. A fact that no inspection answers stays a guess.
+func (l *InspectionPlanner) readings(s machine.Snapshot) int {
+	least := -1
+	for _, open := range l.j.Open(s) {
+		if _, _, found := s.Vocabulary().CheapestWay(open.Trait, open.Least); !found {
+			return 0
+		}
+		if n := l.prior(open.Trait).Readings; least < 0 || n < least {
+			least = n
+		}
+	}
+	return max(0, least)
 }
 
 // InspectionPlanner remembers the best course from every state that it has been in: what
@@ -146,8 +191,8 @@ func (l *InspectionPlanner) spend() bool {
 
 // memoised asks a prior once for each trait.
 func memoised(prior Prior) Prior {
-	known := map[*machine.Trait][]Weighted{}
-	return func(t *machine.Trait) []Weighted {
+	known := map[*machine.Trait]Expected{}
+	return func(t *machine.Trait) Expected {
 		w, ok := known[t]
 		if !ok {
 			w = prior(t)
@@ -198,7 +243,7 @@ type outcome struct {
 func (l *InspectionPlanner) outcomes(s machine.Snapshot, key string, g group) (out []outcome, ok bool) {
 	out = []outcome{{s, key, 1}}
 	for _, t := range g.traits {
-		expected := l.prior(t)
+		expected := l.prior(t).Values
 		total := 0.0
 		for _, w := range expected {
 			total += w.Weight
@@ -252,12 +297,12 @@ func (l *InspectionPlanner) best(s machine.Snapshot, key string, done []string) 
 	}
 	var p *policy
 	switch t := l.j.Truth(s); {
+	case !settles(t):
+		p = l.search(s, key, done)
 	case t.Lo() > fit.No:
 		p = &policy{chance: 1, exact: true}
-	case t.Decided():
-		p = &policy{exact: true}
 	default:
-		p = l.search(s, key, done)
+		p = &policy{exact: true}
 	}
 	if p.exact || len(done) == 0 {
 		l.known[at] = p
@@ -341,6 +386,7 @@ type Candidate struct {
 	ID      int64
 	Chance  float64 // of fitting, 0 to 1; 1 when it is known to fit, 0 when not
 	Minutes float64 // expected until its verdict is settled; 0 when it is
+	Guess   bool    // the chance rests on too few readings to be told
 }
 
 // FleetLook is which machines to open first.
@@ -349,7 +395,8 @@ type FleetLook struct {
 	Needed  int     `json:"needed" doc:"Machines that still have to be found"`
 	Order   []int64 `json:"order" doc:"Machines to look at, in the order that holds while none fits or fails out of turn"`
 	Minutes float64 `json:"minutes" doc:"Expected until it is known whether at least so many fit"`
-	Chance  float64 `json:"chance" doc:"That at least so many fit, 0 to 1"`
+	// Only where the chance of every machine rests on enough readings.
+	Chance *float64 `json:"chance,omitempty" doc:"That at least so many fit, 0 to 1"`
 }
 
 // LookAtFleet plans which machines to open first, so that it is known with the
@@ -370,7 +417,11 @@ func LookAtFleet(fleet []Candidate, n int) FleetLook {
 		}
 	}
 	out.Needed = max(0, n-out.Sure)
-	out.Minutes, out.Chance = expect(open, out.Needed)
+	minutes, chance := expect(open, out.Needed)
+	out.Minutes = minutes
+	if out.Needed > 0 && !slices.ContainsFunc(open, func(c Candidate) bool { return c.Guess }) {
+		out.Chance = &chance
+	}
 	for need := out.Needed; need > 0 && need <= len(open); {
 		i := next(open, need)
 		out.Order = append(out.Order, open[i].ID)

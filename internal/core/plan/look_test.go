@@ -29,20 +29,20 @@ func TestLookFirstAgainstEveryCourse(t *testing.T) {
 			if n := len(kit.Open(s)); n == 0 || n > 4 {
 				continue
 			}
-			prior := func(tr *machine.Trait) []plan.Weighted {
+			prior := func(tr *machine.Trait) plan.Expected {
 				switch tr.Kind {
 				case machine.YesNo:
-					return []plan.Weighted{
+					return plan.Expected{Values: []plan.Weighted{
 						{Value: machine.Value{Text: "yes"}, Weight: 3},
 						{Value: machine.Value{Text: "no"}, Weight: 1},
-					}
+					}}
 				case machine.Choice:
-					return []plan.Weighted{
+					return plan.Expected{Values: []plan.Weighted{
 						{Value: machine.Value{Text: tr.Choices[0]}, Weight: 2},
 						{Value: machine.Value{Text: tr.Choices[1]}, Weight: 1},
-					}
+					}}
 				}
-				return nil
+				return plan.Expected{}
 			}
 			got, err := plan.LookFirst(t.Context(), kit, s, prior)
 			if err != nil {
@@ -112,7 +112,7 @@ func course(kit *fit.Judge, s machine.Snapshot, prior plan.Prior, done map[strin
 			if len(rest) == 0 {
 				return course(kit, s, prior, with)
 			}
-			expected, total, sum := prior(rest[0]), 0.0, 0.0
+			expected, total, sum := prior(rest[0]).Values, 0.0, 0.0
 			for _, w := range expected {
 				total += w.Weight
 			}

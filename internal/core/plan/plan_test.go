@@ -417,26 +417,28 @@ func lookFirst(t *testing.T, j *fit.Judge, s machine.Snapshot, prior plan.Prior)
 func TestLookFirst(t *testing.T) {
 	kit := judge(t, "twinlift") // display none; room and motors outside, current printed, output amperes under the cover
 	s := room("z-drive.output-amperes", "", "frame.z-room", "")
+	amperes := 6 // readings of them
 	prior := func(room float64) plan.Prior {
-		return func(tr *machine.Trait) []plan.Weighted {
+		return func(tr *machine.Trait) plan.Expected {
 			switch tr.Key() {
 			case "frame.z-room":
-				return []plan.Weighted{
+				return plan.Expected{Readings: 5, Values: []plan.Weighted{
 					{Value: machine.Value{Text: "yes"}, Weight: room},
 					{Value: machine.Value{Text: "no"}, Weight: 1 - room},
-				}
+				}}
 			case "z-drive.output-amperes":
-				return []plan.Weighted{
+				return plan.Expected{Readings: amperes, Values: []plan.Weighted{
 					{Value: machine.Value{Text: "2", Number: 2}, Weight: 0.5},
 					{Value: machine.Value{Text: "1", Number: 1}, Weight: 0.5},
-				}
+				}}
 			}
-			return nil
+			return plan.Expected{}
 		}
 	}
 	l := lookFirst(t, kit, s, prior(0.5))
 	// Outside 2 min, then the cover 10 min in half the cases: 2 + 0.5 × 10 = 7; the other way 10 + 0.5 × 2 = 11.
-	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || math.Abs(l.Chance-0.25) > 1e-9 || !l.Exact ||
+	if l.First != "outside" || math.Abs(l.Minutes-7) > 1e-9 || l.Chance == nil ||
+		math.Abs(*l.Chance-0.25) > 1e-9 || l.Readings != 5 || !l.Exact ||
 		len(l.Sequence) == 0 {
 		t.Errorf("half and half: %+v", l)
 	}
@@ -444,11 +446,21 @@ func TestLookFirst(t *testing.T) {
 	if l := lookFirst(t, kit, s, prior(0.99)); l.First != "cover" || math.Abs(l.Minutes-11) > 1e-9 {
 		t.Errorf("room nearly sure: %+v", l)
 	}
-	if l := lookFirst(t, kit, room(), prior(0.5)); l.First != "" || l.Minutes != 0 || l.Chance != 1 {
+	if l := lookFirst(t, kit, room(), prior(0.5)); l.First != "" || l.Minutes != 0 || *l.Chance != 1 {
 		t.Errorf("nothing is open: %+v", l)
 	}
+	// No chance is told of fewer than five readings of one of the two.
+	for amperes = range 5 {
+		if l := lookFirst(t, kit, s, prior(0.5)); l.First != "outside" || l.Chance != nil || l.Readings != amperes {
+			t.Errorf("%d readings: %+v", amperes, l)
+		}
+	}
 	batch := []machine.Snapshot{room("frame.z-room", "yes"), room("frame.z-room", "yes"), room("frame.z-room", "no")}
-	for _, w := range plan.FleetPrior(batch)(trait(t, "frame.z-room")) {
+	expected := plan.FleetPrior(batch)(trait(t, "frame.z-room"))
+	if expected.Readings != 3 {
+		t.Errorf("%d readings of 3", expected.Readings)
+	}
+	for _, w := range expected.Values {
 		if want := map[string]float64{"yes": 2.5, "no": 1.5}[w.Value.Text]; w.Weight != want {
 			t.Errorf("of two yes and one no in the batch, %s weighs %g", w.Value.Text, w.Weight)
 		}
@@ -486,18 +498,22 @@ func TestLookAtFleetIsOptimal(t *testing.T) {
 		t.Errorf("one is known to fit: %+v", l)
 	}
 	if l := plan.LookAtFleet(sure, 2); l.Needed != 1 || len(l.Order) != 1 || l.Order[0] != 3 || l.Minutes != 10 ||
-		l.Chance != 0.5 {
+		*l.Chance != 0.5 {
 		t.Errorf("a second is needed: %+v", l)
 	}
-	if l := plan.LookAtFleet(sure, 3); l.Chance != 0 || len(l.Order) != 0 {
+	if l := plan.LookAtFleet(sure, 3); *l.Chance != 0 || len(l.Order) != 0 {
 		t.Errorf("three cannot be: %+v", l)
+	}
+	sure[2].Guess = true
+	if l := plan.LookAtFleet(sure, 2); l.Chance != nil || len(l.Order) != 1 {
+		t.Errorf("a chance is told that is a guess: %+v", l)
 	}
 	// A large fleet in bounded time, in a fixed order.
 	many := make([]plan.Candidate, 200)
 	for i := range many {
 		many[i] = plan.Candidate{ID: int64(i), Chance: 0.5, Minutes: 10}
 	}
-	if l := plan.LookAtFleet(many, 20); math.Abs(l.Minutes-400) > 1 || l.Chance < 0.999 {
+	if l := plan.LookAtFleet(many, 20); math.Abs(l.Minutes-400) > 1 || *l.Chance < 0.999 {
 		t.Errorf("20 of 200 at one half each take %.1f minutes", l.Minutes) // 20 ÷ 0.5 × 10
 	}
 }

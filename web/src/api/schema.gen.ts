@@ -5367,22 +5367,33 @@ export interface components {
         };
         FleetLookRow: {
             bay: string;
-            /** Format: double */
-            chance: number;
+            /**
+             * Format: double
+             * @description That it fits, 0 to 1
+             */
+            chance?: number;
             /** @description What to look at first on it */
             first: string;
             /** Format: int64 */
             id: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Expected; the most that it takes where no chance is told
+             */
             minutes: number;
             name: string;
+            /**
+             * Format: int64
+             * @description In its batch, of the open fact that was read least
+             */
+            readings: number;
         };
         FleetLookSheet: {
             /**
              * Format: double
              * @description That at least so many fit, 0 to 1
              */
-            chance: number;
+            chance?: number;
             /** @description In the order to look */
             machines: components["schemas"]["FleetLookRow"][];
             /**
@@ -5648,9 +5659,9 @@ export interface components {
             all: number;
             /**
              * Format: double
-             * @description Of fitting, changes changes included, 0 to 1
+             * @description Of fitting, changes included, 0 to 1
              */
-            chance: number;
+            chance?: number;
             /** @description Every order was tried */
             exact: boolean;
             /** @description Key of the inspection */
@@ -5662,6 +5673,11 @@ export interface components {
              * @description Expected until the verdict is settled, stopping as soon as it is
              */
             minutes: number;
+            /**
+             * Format: int64
+             * @description In the batch, of the open fact that was read least
+             */
+            readings: number;
             /** @description Titles in the order that is best while each turns out as is likeliest */
             sequence: string[];
             title?: string;

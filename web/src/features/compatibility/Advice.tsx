@@ -5,6 +5,7 @@ import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { answerWords } from "../../ui/badges";
 import { showMoney } from "../../ui/money";
+import { percent } from "../../ui/percent";
 import { Loaded } from "../../ui/states";
 
 export function useAdvice(kit: string, machineId: number) {
@@ -74,8 +75,9 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
                 Begin with: {a.look.title}
               </h2>
               <p>
-                About {a.look.minutes.toFixed(0)} min to an answer, {a.look.all} at most; chance that it fits about{" "}
-                {Math.round(a.look.chance * 100)} %, by what was read in the same batch.
+                {a.look.chance !== undefined
+                  ? `About ${a.look.minutes.toFixed(0)} min to an answer, ${a.look.all} at most; chance that it fits ${percent(a.look.chance)}, by ${a.look.readings} readings in the same batch.`
+                  : `At most ${a.look.all} min to an answer.${fewReadings(a.look.readings)}`}
               </p>
               {a.look.sequence.length > 1 && (
                 <p className="text-dim">Most likely next: {a.look.sequence.slice(1).join(" → ")}</p>
@@ -89,6 +91,12 @@ export function Advice({ kit, machineId }: { kit: string; machineId: number }) {
       )}
     </Loaded>
   );
+}
+
+/** How many readings there are where they are too few for a chance. */
+function fewReadings(n: number): string {
+  if (n === 0) return "";
+  return ` Read on ${n} ${n === 1 ? "machine" : "machines"} of the same batch: too few for a chance.`;
 }
 
 /** What speaks against the work, with its numbers. */

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { Fault, Field, TextInput } from "../../ui/form";
+import { percent } from "../../ui/percent";
 import { Loaded } from "../../ui/states";
 
 /** Which machines to open first, so that it is known soonest whether enough fit. */
@@ -37,7 +38,9 @@ export function FleetLook({ kit }: { kit: string }) {
                   ? "That is enough: order them."
                   : l.machines.length === 0
                     ? `${l.needed} more are needed, and no others can fit.`
-                    : `To find ${l.needed} more: about ${l.minutes.toFixed(0)} minutes; the chance that there are so many is ${Math.round(l.chance * 100)} %. Look in this order, and stop when it is settled:`}
+                    : l.chance === undefined
+                      ? `To find ${l.needed} more, look in this order, and stop when it is settled. Too little was read for a chance:`
+                      : `To find ${l.needed} more: about ${l.minutes.toFixed(0)} minutes; the chance that there are so many is ${percent(l.chance)}. Look in this order, and stop when it is settled:`}
               </p>
               {!l.whole && (
                 <p className="text-dim">
@@ -55,7 +58,9 @@ export function FleetLook({ kit }: { kit: string }) {
                       <b>{m.name}</b>
                       <span>{m.first}</span>
                       <span className="text-dim">
-                        {Math.round(m.chance * 100)} %, {m.minutes.toFixed(0)} min
+                        {m.chance === undefined
+                          ? `${m.readings} read, at most ${m.minutes.toFixed(0)} min`
+                          : `${percent(m.chance)} by ${m.readings}, ${m.minutes.toFixed(0)} min`}
                       </span>
                     </Link>
                   </li>
