@@ -231,6 +231,7 @@ func TestKitsAreWritten(t *testing.T) {
 		body{"machineId": 2, "kits": []string{"warm"}, "reason": "wear"},
 	)
 	both := body{"machineId": 1, "kits": []string{"warm", "slate-sheet"}, "reason": "wear"}
+	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "probe.model", "value": "none", "grade": "observed"})
 	c.wants(422, "Look first: Bed plate: model, Bed plate: usual temperature of the bed", "POST", "/api/work/plan", both)
 	c.wants(200, "", "POST", "/api/machines/1/readings", body{"key": "plate.model", "value": "235 plate",
 		"grade": "observed"})
