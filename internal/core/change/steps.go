@@ -55,6 +55,9 @@ type Step struct {
 	// what it asks for.
 	Sum   string            `json:"sum,omitempty"`
 	Given map[string]string `json:"given,omitempty"`
+	// Takes are the keys of the calculator's figures that are the value that the step asks
+	// for, or each of its parts; empty where none of them is.
+	Takes []string `json:"takes,omitempty"`
 	// Seconds is how long something takes that is waited for, 0 where nothing is.
 	Seconds int `json:"seconds,omitempty"`
 	// Licensed says that it is for licensed practice: who did it goes on record.
@@ -384,6 +387,9 @@ func stepOn(s machine.Snapshot, k calibration.Kind, x calibration.Subject) Step 
 		out.Form = TickForm
 	}
 	out.Sum, out.Given = sumFor(s, k, x)
+	if k != calibration.Tramming {
+		out.Takes = takes[out.Sum]
+	}
 	return out
 }
 

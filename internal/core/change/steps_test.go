@@ -258,6 +258,7 @@ func TestSumsOfSteps(t *testing.T) {
 				if !ok {
 					t.Errorf("%s: there is no sum %q", s.Key, s.Sum)
 				}
+				checkTaken(t, s, c)
 				for given := range s.Given {
 					if !slices.ContainsFunc(c.Inputs, func(i bench.Input) bool { return i.Key == given }) {
 						t.Errorf("%s is given %s, which it does not ask for", s.Sum, given)
@@ -271,6 +272,37 @@ func TestSumsOfSteps(t *testing.T) {
 		if !kinds[want] {
 			t.Errorf("no step helps with %s: %v", want, kinds)
 		}
+	}
+}
+
+// checkTaken holds the figures that a step takes over against those that its calculator gives
+// of common values, in the unit in which the step records them.
+func checkTaken(t *testing.T, s change.Step, c bench.Calculator) {
+	t.Helper()
+	typed := map[string]string{"mesh": "0 0.1 0.2\n0 0.1 0.2\n0 0.1 0.2", "old": "93", "asked": "100", "delivered": "97",
+		"rms": "0.8", "rs": "0.1", "path": "700", "short": "60", "purge": "40", "motor": "1", "pitch": "2", "teeth": "20"}
+	if s.Sum == "filament-change" {
+		delete(typed, "old") // a temperature there
+	}
+	result, err := c.Work(typed)
+	if err != nil {
+		t.Errorf("%s: %v", s.Sum, err)
+	}
+	for i, key := range s.Takes {
+		at := slices.IndexFunc(result.Figures, func(f bench.Figure) bool { return f.Key == key })
+		unit := s.Unit
+		if len(s.Parts) > 0 {
+			unit = s.Parts[i].Unit
+		}
+		switch {
+		case at < 0:
+			t.Errorf("%s takes %s, which %s does not give", s.Key, key, s.Sum)
+		case unit != "" && result.Figures[at].Unit != unit, s.Calibration == calibration.Mesh && key != "spread":
+			t.Errorf("%s records %s and takes %s, %s", s.Key, unit, key, result.Figures[at].Unit)
+		}
+	}
+	if len(s.Parts) > 0 && len(s.Takes) != 0 && len(s.Takes) != len(s.Parts) {
+		t.Errorf("%s has %d parts and takes %d", s.Key, len(s.Parts), len(s.Takes))
 	}
 }
 

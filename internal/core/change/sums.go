@@ -10,6 +10,14 @@ import (
 	"wardifex/internal/core/quantity"
 )
 
+// takes are the figures of a calculator that a calibration records. A feed on the hosted
+// family gives a rotation distance, and how level a plate is tells no one figure of its mesh
+// alone: these are typed.
+var takes = map[string][]string{
+	"steps-feed": {"steps"}, "axis-belt": {"steps"}, "axis-screw": {"steps"}, "voltage-for-current": {"rms"},
+	"mesh": {"spread"}, "filament-change": {"slow", "fast", "purge"},
+}
+
 // sumFor is the calculator that helps with a calibration of a subject, by its key, and what
 // the machine's record knows of what it asks for.
 func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key string, given map[string]string) {

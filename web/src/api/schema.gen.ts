@@ -6920,6 +6920,7 @@ export interface components {
             stores?: string[];
             subjects?: string[];
             sum?: string;
+            takes?: string[];
             title: string;
             touches: boolean;
             transfers?: boolean;
@@ -8963,6 +8964,7 @@ export interface components {
             stores?: string[];
             subjects?: string[];
             sum?: string;
+            takes?: string[];
             title: string;
             touches: boolean;
             transfers?: boolean;

@@ -53,6 +53,16 @@ export function StepForm({
   }
 }
 
+/** What a calculator's figures are in a step's form; a value that says its unit itself is written with it. */
+export function valueOf(
+  step: Pick<Schemas["Step"], "unit" | "parts">,
+  values: string[],
+  unit: string,
+): Pick<Data, "value" | "numbers"> {
+  if (step.parts && step.parts.length > 0) return { numbers: values };
+  return { value: step.unit || !unit ? values[0] : `${values[0]} ${unit}` };
+}
+
 type Key =
   | "version"
   | "buildName"

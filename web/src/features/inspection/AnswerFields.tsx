@@ -41,7 +41,12 @@ export function AnswerFields({
   return (
     <>
       {q.help === "heater resistance" && (
-        <SumHelp sum="heater-ohms" place={`inspect-${q.machineId}-${q.key}`} unit={q.unit} use={onDraft} />
+        <SumHelp
+          sum="heater-ohms"
+          place={`inspect-${q.machineId}-${q.key}`}
+          takes={["watts"]}
+          use={([w]) => onDraft(w ?? "")}
+        />
       )}
       <TextInput
         aria-label={q.label}

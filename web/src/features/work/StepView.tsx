@@ -6,7 +6,7 @@ import { SumHelp } from "../../ui/bench/SumHelp";
 import { DriftedValue } from "../../ui/DriftedValue";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
-import { StepForm } from "../../ui/StepForm";
+import { StepForm, valueOf } from "../../ui/StepForm";
 import { Timer } from "../../ui/Timer";
 import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
@@ -55,8 +55,8 @@ export function StepView({
             sum={step.sum}
             given={step.given}
             place={`order-${order.id}-${step.key}`}
-            unit={step.unit}
-            use={step.form === "calibration" ? (value) => s.setData({ ...s.data, value }) : undefined}
+            takes={step.takes}
+            use={(values, unit) => s.setData({ ...s.data, ...valueOf(step, values, unit) })}
           />
         )}
         {step.found && step.found.length > 0 && <FoundFields fields={step.found} data={s.data} onChange={s.setData} />}

@@ -21,7 +21,7 @@ export function SumForm({
   given?: Typed;
   /** Under which name what is typed is kept over a reload. */
   place: string;
-  use?: Use;
+  use?: Use | false;
 }) {
   const [typed, setTyped] = useDraft<Typed>(`bench-${place}-${calculator.key}`, {});
   const inputs = useDeferredValue(valuesOf(calculator, { ...given, ...typed }));
@@ -53,7 +53,7 @@ export function SumForm({
       <div aria-live="polite">
         {query.isError && <Fault text={query.error.message} />}
         {query.data?.result && Object.keys(faults).length === 0 ? (
-          <SumResult result={query.data.result} use={use} />
+          <SumResult result={query.data.result} use={use || undefined} />
         ) : (
           <p className="text-dim">{missing(shown, faults) || calculator.about}</p>
         )}

@@ -2,13 +2,13 @@ import type { Schemas } from "../../api/client";
 import { Button, Cautions } from "../form";
 import { Relief } from "./Relief";
 
-/** Takes a figure of the result over into a form: the first in the unit that is wanted there. */
-export type Use = { unit?: string; take: (figure: Schemas["Figure"]) => void };
+/** Takes figures of the result over into a form: those of the keys that are wanted there. */
+export type Use = { keys: readonly string[]; take: (figures: Schemas["Figure"][]) => void };
 
 /** What a calculator comes to: the figures, how, what looks like a slip, and what to do next. */
 export function SumResult({ result: r, use }: { result: Schemas["Result"]; use?: Use }) {
   const [main, ...others] = r.figures;
-  const wanted = use && r.figures.find((f) => (f.unit ?? "") === (use.unit ?? ""));
+  const wanted = use?.keys.map((key) => r.figures.find((f) => f.key === key)).filter((f) => f !== undefined) ?? [];
   return (
     <div className="space-y-3">
       {main && (
@@ -17,9 +17,9 @@ export function SumResult({ result: r, use }: { result: Schemas["Result"]; use?:
           <b className="font-mono text-3xl">
             {main.shown} {main.unit}
           </b>
-          {wanted && (
-            <Button main onClick={() => use?.take(wanted)}>
-              Use {wanted.shown} {wanted.unit}
+          {use && wanted.length > 0 && wanted.length === use.keys.length && (
+            <Button main onClick={() => use.take(wanted)}>
+              Use {wanted.map((f) => f.shown).join(", ")} {wanted[0]?.unit}
             </Button>
           )}
         </p>

@@ -86,7 +86,7 @@ export function ReadingForm({
       </div>
       {fact.help === "processor marking" && <Decoded text={value} choose={use} />}
       {fact.help === "heater resistance" && (
-        <SumHelp sum="heater-ohms" place={`reading-${fact.key}`} unit={fact.unit} use={use} />
+        <SumHelp sum="heater-ohms" place={`reading-${fact.key}`} takes={["watts"]} use={([w]) => use(w ?? "")} />
       )}
       {fact.help === "sensor" && <SensorHelp choose={use} />}
       {machineId && (
