@@ -189,6 +189,8 @@ func parametersOf(d *dialect.Document, i int) place {
 			at.tool = d.Value(e)
 		case 'E':
 			at.heater = d.Value(e)
+		case 'H':
+			at.watched = d.Value(e)
 		}
 	}
 	return at

@@ -81,16 +81,46 @@ func TestOneConfigurationOfSeveralFiles(t *testing.T) {
 }
 
 func TestCautions(t *testing.T) {
-	for text, want := range map[string]string{
-		"#define THERMAL_PROTECTION_HOTENDS\n":                                "",
-		"//#define THERMAL_PROTECTION_HOTENDS\n":                              "THERMAL_PROTECTION_HOTENDS",
-		"//#define THERMAL_PROTECTION_BED\n#define THERMAL_PROTECTION_BED\n":  "",
-		"#define TEMP_SENSOR_0 1\n":                                           "",
-		"#define TEMP_SENSOR_0 998\n":                                         "TEMP_SENSOR_0 998",
-		"//#define TEMP_SENSOR_0 998\n":                                       "",
-		"#if 0\n#define TEMP_SENSOR_0 998\n#endif\n#define TEMP_SENSOR_0 5\n": "",
+	const header, sections, code = dialect.Header, dialect.Sections, dialect.GCode
+	for _, tt := range []struct {
+		form       dialect.Form
+		text, want string
+	}{
+		{header, "#define THERMAL_PROTECTION_HOTENDS\n", ""},
+		{header, "//#define THERMAL_PROTECTION_HOTENDS\n", "THERMAL_PROTECTION_HOTENDS"},
+		{header, "//#define THERMAL_PROTECTION_BED\n#define THERMAL_PROTECTION_BED\n", ""},
+		{header, "#define THERMAL_PROTECTION_BED\n//#define THERMAL_PROTECTION_BED\n", ""},
+		{header, "#define TEMP_SENSOR_0 1\n", ""},
+		{header, "#define TEMP_SENSOR_0 998\n", "TEMP_SENSOR_0 998"},
+		{header, "#define TEMP_SENSOR_3 999\n", "TEMP_SENSOR_3 999"},
+		{header, "//#define TEMP_SENSOR_0 998\n", ""},
+		{header, "#if 0\n#define TEMP_SENSOR_0 998\n#endif\n#define TEMP_SENSOR_0 5\n", ""},
+		{header, "#define MINUTE 60\n#define WATCH_TEMP_PERIOD 10*MINUTE\n", "WATCH_TEMP_PERIOD 10*MINUTE"},
+		{header, "#define WATCH_TEMP_PERIOD 40\n#define HEATER_0_MAXTEMP 275\n#define HEATER_0_MINTEMP 5\n", ""},
+		{header, "#define HEATER_1_MAXTEMP 999\n", "HEATER_1_MAXTEMP 999"},
+
+		{sections, "[verify_heater extruder]\nmax_error: 120\ncheck_gain_time: 20\nhysteresis: 5\nheating_gain: 2\n", ""},
+		{sections, "[verify_heater heater_bed]\nmax_error = 99999\n", "[verify_heater heater_bed] max_error: 99999"},
+		{sections, "[verify_heater extruder]\nmax_error: 9999\n[verify_heater extruder]\nmax_error: 120\n", ""},
+		{sections, "[verify_heater extruder]\nmax_error: 9999\n[verify_heater heater_bed]\nmax_error: 120\n",
+			"[verify_heater extruder] max_error: 9999"},
+		{sections, "#[verify_heater extruder]\n#max_error: 9999\n", ""},
+		{sections, "[extruder1]\nsensor_type: temperature_host\n", "[extruder1] sensor_type: temperature_host"},
+		{sections, "[temperature_sensor host]\nsensor_type: temperature_host\n[extruder]\nmax_temp: 285\nmin_temp: 0\n", ""},
+		{sections, "[heater_bed]\nmin_temp: -200\n", "[heater_bed] min_temp: -200"},
+		{sections, "[idle_timeout]\ntimeout: 600\n", ""},
+		{sections, "[idle_timeout]\ntimeout: 9999999\n", "[idle_timeout] timeout: 9999999"},
+
+		{code, "M570 H1 P5 T15\nM143 H1 S285\n", ""},
+		{code, "M570 H0 P5\nM570 H1 P600 T15\n", "M570 P600"},
+		{code, "M570 H1 P600\nM570 H1 P5\n", ""},
+		{code, ";M570 H1 P600\n", ""},
+		{code, "M143 H1 S2000\n", "M143 S2000"},
+		{code, "M562 P1\n", "M562 P1"},
+		{code, "M562\n", "M562"},
 	} {
-		s, err := settings.Shipped().ReadAs("compiled", dialect.Header, text)
+		family := map[dialect.Form]string{header: "compiled", sections: "hosted", code: "scripted"}[tt.form]
+		s, err := settings.Shipped().ReadAs(family, tt.form, tt.text)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -98,8 +128,8 @@ func TestCautions(t *testing.T) {
 		for _, c := range s.Cautions() {
 			got += c.Word
 		}
-		if got != want {
-			t.Errorf("%q: %q, want %q", text, got, want)
+		if got != tt.want {
+			t.Errorf("%q: %q, want %q", tt.text, got, tt.want)
 		}
 	}
 }

@@ -286,8 +286,8 @@ type place struct {
 	pattern string
 	n       int // of a head, from 1
 	axis    string
-	// Of G-code: the values of its parameters T and E.
-	tool, heater string
+	// Of G-code: the values of its parameters T and E, and H, which names a heater that is watched.
+	tool, heater, watched string
 }
 
 // mayHold says whether words may stand in a section.
