@@ -145,7 +145,7 @@ func TestAFaultIsReportedAndAnswered(t *testing.T) {
 	}
 	p.do(chromedp.SetUploadFiles(`[role=dialog] input[type=file]`, []string{file}))
 	p.press("Report it")
-	p.sees("a technician will see it")
+	p.sees("Technicians see it under Faults")
 	p.sees("only buzzes")
 	p.press("Gannet")
 	p.until("the photo", `[...document.querySelectorAll('[role=dialog] img')].some((e) => e.naturalWidth === 70)`)

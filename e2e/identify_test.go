@@ -68,7 +68,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 	p.sees("Look from outside")
 	p.tap("with the part fan")
 	p.tap("Record, next")
-	p.until("the next", `!document.querySelector('h1').innerText.includes('Case fan')`)
+	p.until("the next", `!document.querySelector('h1').innerText.includes('Case fan: wiring')`)
 
 	// Through what is asked until the chip is read.
 	for range 40 {
@@ -96,7 +96,7 @@ func TestIdentifyOneHanded(t *testing.T) {
 			t.Errorf("asked for a verdict that is settled: %s", pending)
 		}
 	}
-	p.asksFor("Hotend: PTFE liner reaches the melt zone")
+	p.asksFor("Case fan: volts")
 	m := fulmar(t)
 	if f := m.Fact("case-fan.wiring"); f.Value.Text != "with the part fan" || f.Grade != machine.Observed {
 		t.Errorf("the case fan on record: %+v", f)

@@ -134,9 +134,9 @@ func TestThreeKitsArePlanned(t *testing.T) {
 	}
 	p.sees("What to buy")
 	p.sees("adapter lead for the display")
-	p.chooses("Add a kit", "Bollard stiff bed springs (stiffer bed springs)")
+	p.chooses("Add a kit", "Hearth plate, 120 V (bed plate with mains heater)")
 	p.press("Add it")
-	p.press("Plan without Bollard stiff bed springs")
+	p.press("Plan without Hearth plate, 120 V")
 	p.until("the three again", `document.querySelectorAll('main ol > li').length === 3`)
 
 	p.chooses("Why touch it?", "a feature somebody needs")

@@ -228,7 +228,8 @@ func TestMemberIsOfferedNoWrites(t *testing.T) {
 	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("member")
-	for path, wait := range map[string]string{"/use": "Whimbrel", "/fleet": "Whimbrel", "/machine/1": "What is in it",
+	for path, wait := range map[string]string{"/use": "Whimbrel", "/fleet": "Whimbrel", "/machine/1": "Book Avocet",
+		"/machine/1?record=1":    "What is in it",
 		"/ask/plumbline-probe/2": "With these additional changes", "/due": "Used / limit", "/work/2": "Make the build",
 		"/import": "Only technicians"} {
 		p.visit(path)

@@ -23,6 +23,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
     symptom: "",
   });
   const [danger, setDanger] = useState(false);
+  const [choosing, setChoosing] = useState(!machine);
   const { write, busy, fault } = useWrite();
   const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const chosen = form.watch("machine");
@@ -54,9 +55,7 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
       ) : (
         <div className="space-y-4">
           <LeaveIt />
-          {named ? (
-            <WhichMachine machine={named} onWrong={() => form.setValue("machine", "")} />
-          ) : (
+          {choosing && (
             <SelectField
               control={form.control}
               name="machine"
@@ -64,6 +63,19 @@ export function ReportFault({ machine, onClose }: { machine: number; onClose: ()
               required
               empty="Choose"
               options={machines.map((m) => [String(m.id), m.bay ? `${m.name}, ${m.bay}` : m.name] as const)}
+            />
+          )}
+          {named && (
+            <WhichMachine
+              machine={named}
+              onWrong={
+                choosing
+                  ? undefined
+                  : () => {
+                      form.setValue("machine", "");
+                      setChoosing(true);
+                    }
+              }
             />
           )}
           {!form.watch("words").trim() && <QuickSymptoms disabled={busy || !chosen} onReport={report} />}

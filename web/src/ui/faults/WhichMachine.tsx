@@ -4,7 +4,7 @@ import { keys } from "../../api/keys";
 import { Button } from "../form";
 
 /** The machine that is reported, to be recognised before anything is sent, with a way to choose another. */
-export function WhichMachine({ machine, onWrong }: { machine: { id: number; name: string }; onWrong: () => void }) {
+export function WhichMachine({ machine, onWrong }: { machine: { id: number; name: string }; onWrong?: () => void }) {
   const query = useQuery({
     queryKey: keys.machineUse(machine.id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}/usable", { params: { path: { id: machine.id } } })),
@@ -23,7 +23,7 @@ export function WhichMachine({ machine, onWrong }: { machine: { id: number; name
         <b className="block text-2xl">{machine.name}</b>
         {m && <span className="text-dim">{[m.bay, m.size].filter(Boolean).join(" · ")}</span>}
       </p>
-      <Button onClick={onWrong}>Wrong machine?</Button>
+      {onWrong && <Button onClick={onWrong}>Wrong machine?</Button>}
     </div>
   );
 }
