@@ -211,7 +211,7 @@ func sliced(t *testing.T, after string, wide float64) string {
 	file := filepath.Join(t.TempDir(), "plate.gcode")
 	text := fmt.Sprintf("; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\n%sM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X%g "+
 		"Y20 E9\n"+
-		"G1 X%g Y60 E12\nM104 S0\n", after, wide, wide)
+		"G1 X%g Y60 E12\nM104 S0\nM140 S0\n", after, wide, wide)
 	if err := os.WriteFile(file, []byte(text), 0o600); err != nil {
 		t.Fatal(err)
 	}

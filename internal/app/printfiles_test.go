@@ -18,7 +18,7 @@ import (
 )
 
 const sliced = "; nozzle_diameter = 0.4\nM140 S60\nM104 S210\nG28\nM82\nG1 Z0.2 F1200\nG1 X2 Y20\nG1 X200 Y20 " +
-	"E9\nG1 X200 Y60 E12\nM104 S0\n"
+	"E9\nG1 X200 Y60 E12\nM104 S0\nM140 S0\n"
 
 // printer are the facts of a machine that sliced prints on.
 var printer = map[string]string{"firmware.family": "compiled", "frame.x": "220", "frame.y": "220", "frame.z": "250",

@@ -18,6 +18,12 @@ func (s *scanner) named(name string, rest []byte) (word string, alone bool) {
 		alone = true
 	}
 	switch {
+	case name == "SET_GCODE_OFFSET":
+		s.setOffset(rest, append([]byte(name), rest...))
+		return name, false
+	case name == "BED_MESH_CLEAR":
+		s.levelsNoMore(name, append([]byte(name), rest...))
+		alone = false
 	case name == "SET_HEATER_TEMPERATURE":
 		s.setHeater(string(rest))
 		alone = false
@@ -28,6 +34,7 @@ func (s *scanner) named(name string, rest []byte) (word string, alone bool) {
 		s.probed(name, append([]byte(name), rest...))
 		alone = false
 	case strings.Contains(name, "MESH_PROFILE"):
+		s.levels()
 		if s.p.Loaded == 0 {
 			s.p.Loaded = s.lines
 		}
@@ -38,7 +45,7 @@ func (s *scanner) named(name string, rest []byte) (word string, alone bool) {
 }
 
 // hostHeater is a heater and the temperature that a host's word sets it to.
-var hostHeater = regexp.MustCompile(`(?i)^[^;]*\bHEATER\s*=\s*"?(extruder(\d*)|heater_bed)\b`)
+var hostHeater = regexp.MustCompile(`(?i)^[^;]*\bHEATER\s*=\s*"?(extruder(\d*)|heater_bed|\w*chamber\w*)\b`)
 var hostTarget = regexp.MustCompile(`(?i)^[^;]*\bTARGET\s*=\s*"?(\d+(?:\.\d+)?)`)
 
 // setHeater is a host's word that sets a heater; without a target it switches it off.
@@ -54,6 +61,11 @@ func (s *scanner) setHeater(rest string) {
 	if strings.EqualFold(of[1], "heater_bed") {
 		s.p.Bed = s.hotter(s.p.Bed, to)
 		s.setTo(&s.setBed, to)
+		return
+	}
+	if strings.Contains(strings.ToLower(of[1]), "chamber") {
+		s.p.Chamber = s.hotter(s.p.Chamber, to)
+		s.setTo(&s.setChamber, to)
 		return
 	}
 	tool, _ := strconv.Atoi(of[2]) // none is the first

@@ -132,8 +132,11 @@ func spelled(text string) int64 {
 	return total
 }
 
-// bedLeft stands for the bed where tools are numbered.
-const bedLeft = -1
+// What stands for the bed and the chamber where tools are numbered.
+const (
+	bedLeft     = -1
+	chamberLeft = -2
+)
 
 // profile is what is known once the file is read.
 func (s *scanner) profile() (*Profile, error) {
@@ -161,6 +164,12 @@ func (s *scanner) profile() (*Profile, error) {
 	}
 	if s.setBed.Value > 0 {
 		p.Left = append(p.Left, Left{bedLeft, s.setBed})
+	}
+	if s.setChamber.Value > 0 {
+		p.Left = append(p.Left, Left{chamberLeft, s.setChamber})
+	}
+	if p.MeshOff != nil && s.lastE <= p.MeshOff.Line {
+		p.MeshOff = nil // nothing is printed without it
 	}
 	for _, u := range s.ends {
 		if u.Line > s.lastE {

@@ -12,24 +12,31 @@ func (j *judge) left() {
 	if len(j.p.Left) == 0 {
 		return
 	}
-	level, says := j.ends()
 	for _, left := range j.p.Left {
-		switch {
+		switch level, says := j.ends(left.Tool); {
 		case level == "":
-		case left.Tool == bedLeft:
-			j.say(Note, left.Line, "it leaves the bed set to %g °C when it ends", left.Value)
-		case level == Note:
-			j.say(Note, left.Line, "it ends with the nozzle of T%d set to %g °C: %s", left.Tool, left.Value, says)
 		default:
-			j.say(level, left.Line, "it ends with the nozzle of T%d set to %g °C: %s", left.Tool, left.Value, says).Hazard =
-				"A nozzle that stays hot over a print can set it on fire."
+			f := j.say(level, left.Line, "it ends with %s set to %g °C: %s", left.heater(), left.Value, says)
+			if level != Note {
+				f.Hazard = "What stays hot with nobody there can set the print, or what lies on it, on fire."
+			}
 		}
 	}
 }
 
+func (l Left) heater() string {
+	switch l.Tool {
+	case bedLeft:
+		return "the bed"
+	case chamberLeft:
+		return "the chamber"
+	}
+	return fmt.Sprintf("the nozzle of T%d", l.Tool)
+}
+
 // ends is how much it weighs that the file itself leaves something hot, and why: nothing where a word after
 // the print switches it off. What the words do is from memory.
-func (j *judge) ends() (level Level, says string) {
+func (j *judge) ends(heater int) (level Level, says string) {
 	level, says = Look, "it is cut off, or has no end code"
 	weaker := func(to Level, why string) {
 		if level == Look {
@@ -50,14 +57,22 @@ func (j *judge) ends() (level Level, says string) {
 				"on record", u.Word))
 		case j.m.Macros == nil:
 		default:
-			switch does, known := j.m.Macros.Does(u.macro()); {
+			does, known := j.m.Macros.Does(u.macro())
+			cools := does.Cools.Nozzle
+			switch heater {
+			case bedLeft:
+				cools = does.Cools.Bed
+			case chamberLeft:
+				cools = does.Cools.Chamber
+			}
+			switch {
 			case !known && u.isScript():
 				weaker(Note, fmt.Sprintf("whether %s switches it off is not known: that script is not on record", u.Word))
 			case !known && !waits:
 				weaker(Look, u.Word+" is no macro of the configuration on record")
-			case does.Cools == settings.Always:
+			case cools == settings.Always:
 				return "", ""
-			case does.Cools == settings.Sometimes:
+			case cools == settings.Sometimes:
 				weaker(Note, u.Word+" switches it off on a condition: see that it does")
 			case known:
 				weaker(Look, u.Word+" does not switch it off")

@@ -29,7 +29,8 @@ type pen struct {
 
 // pen is the head as it is now; false where plain lines cannot be read fast.
 func (s *scanner) pen() (p pen, ok bool) {
-	if s.plain || s.relative || s.unit != 1 || !s.known[0] || !s.known[1] || !s.knownE && !s.relE || s.p.Extruded == 0 {
+	if s.plain || s.relative || s.shifted() || s.unit != 1 || !s.known[0] || !s.known[1] ||
+		!s.knownE && !s.relE || s.p.Extruded == 0 {
 		return p, false
 	}
 	p = pen{x: s.at[0], y: s.at[1], z: s.at[2], e: s.e, pace: s.perMM, seconds: s.seconds, relE: s.relE,

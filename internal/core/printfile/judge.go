@@ -85,6 +85,7 @@ func Judge(p *Profile, m Machine) FileVerdict {
 	j.start()
 	j.words()
 	j.overrides()
+	j.levelled()
 	j.nozzles()
 	j.labels()
 	j.left()
@@ -135,50 +136,6 @@ func (j *judge) whole() {
 			level = Stop
 		}
 		j.say(level, f.Line, "%s", f.Says)
-	}
-}
-
-// slack is by how much a print may stick out of the volume on record: coordinates are rounded, and
-// lines have a width. Source: from memory.
-const slack = 0.5 // mm
-
-// volume holds the room that is really used against that of the machine.
-func (j *judge) volume() {
-	frame := j.m.Facts.First(parts.Frame)
-	width, depth, calibrated := calibration.PrintAreaOf(j.m.Facts, j.m.Records)
-	var unknown []string
-	defer func() {
-		if len(unknown) > 0 {
-			j.say(Look, 0, "it prints up to %s, and the machine's size there is not on record", strings.Join(unknown, ", "))
-		}
-	}()
-	for axis, name := range []machine.TraitOf{parts.FrameX, parts.FrameY, parts.FrameZ} {
-		letter := "XYZ"[axis : axis+1]
-		low, high, uses := j.p.Used.Bounds(axis)
-		if !uses {
-			continue
-		}
-		room, known := j.m.Facts.Number(frame, name)
-		if axis < 2 && calibrated {
-			if area := []float64{width, depth}[axis]; !known || area < room {
-				room, known = area, true
-			}
-		}
-		if !known {
-			unknown = append(unknown, letter+" "+mm(high))
-			continue
-		}
-		if at := first(j.p.Used.High[axis], room+slack, true); at != nil {
-			j.say(Stop, at.Line, "it prints up to %s in %s, and the machine has %s", mm(high), letter, mm(room))
-		}
-		if at := first(j.p.Used.Low[axis], -slack, false); at != nil {
-			j.say(Stop, at.Line, "it prints down to %s in %s, which is beside the bed", mm(low), letter)
-		}
-		if at := first(j.p.Reach.High[axis], room+slack, true); at != nil && high <= room+slack {
-			_, to, _ := j.p.Reach.Bounds(axis)
-			j.say(Note, at.Line, "it moves to %s in %s without printing there; the machine has %s and stops at its end",
-				mm(to), letter, mm(room))
-		}
 	}
 }
 
@@ -332,7 +289,7 @@ func comment(u Use) *FileRepair {
 }
 
 // rejected are the words of the other families that are errors in the hosted one.
-var rejected = []string{"M92", "M301", "M304", "M851", "M906", "M500", "M502", "M569"}
+var rejected = []string{"M92", "M301", "M304", "M851", "M906", "M500", "M502", "M569", "M302", "M206", "M290"}
 
 // words is whether the file was sliced for another family of firmware.
 func (j *judge) words() {
@@ -359,6 +316,9 @@ func (j *judge) overrides() {
 		if level == Mend {
 			f.Repair = comment(u)
 		}
+		if u.Word == "M302" && level == Mend {
+			f.Hazard = "A cold extruder grinds the filament, and what is hot before it is not known."
+		}
 	}
 }
 
@@ -367,8 +327,12 @@ func (j *judge) override(u Use) (Level, string) {
 	switch {
 	case j.family == parts.Hosted && slices.Contains(rejected, u.Word):
 		return Mend, "the hosted family does not know this word: it is an error there, and sets nothing"
-	case u.Word == "G92":
-		return Note, "it gives the place where the head is another name; what follows is shifted"
+	case u.Word == "G92", u.Word == "G10":
+		return Note, "it gives the place where the head is another name: what follows is judged where the machine is then"
+	case u.Word == "M206", u.Word == "SET_GCODE_OFFSET", u.Word == "M290":
+		return Note, "it shifts what is printed, on every print: what follows is judged where the machine is then"
+	case u.Word == "M302":
+		return j.coldExtrusion(u)
 	case u.Word == "M502":
 		return Mend, "it puts the defaults of the build in force, and this machine's own values out of it"
 	case u.Word == "M500":
@@ -405,6 +369,23 @@ func (j *judge) override(u Use) (Level, string) {
 		}
 	}
 	return level, says
+}
+
+// coldest is the temperature, °C, below which no filament is soft. Source: common practice.
+const coldest = 150
+
+// coldExtrusion is whether M302 allows the extruder to move while the nozzle is cold.
+func (j *judge) coldExtrusion(u Use) (Level, string) {
+	rest := []byte(strings.TrimPrefix(strings.ToUpper(u.Text), u.Word))
+	allows, said := param(rest, 'P')
+	least, sets := param(rest, 'S')
+	switch {
+	case said && allows > 0, sets && least < coldest:
+		return Mend, "it allows extrusion with a cold nozzle"
+	case !said && !sets && j.family != parts.Scripted:
+		return Look, "builds of years ago allow extrusion with a cold nozzle by it; newer ones answer what is allowed"
+	}
+	return Note, ""
 }
 
 // abrasive are words in the name of a filament that wears a brass nozzle. Source: common practice.

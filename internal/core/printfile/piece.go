@@ -157,6 +157,7 @@ func (s *scanner) absorbEnd(x *scanner, base int64) {
 		later(&s.setTool[n], x.setTool[n])
 	}
 	later(&s.setBed, x.setBed)
+	later(&s.setChamber, x.setChamber)
 	if x.lastE > 0 {
 		s.lastE = base + x.lastE
 	}
@@ -258,6 +259,9 @@ func (s *scanner) absorbStart(x *scanner, base int64) {
 		u.Line += base
 		u.From += s.offset
 		s.p.ProbedBy = u
+	}
+	for i := range s.p.Shifted {
+		line(&s.p.Shifted[i], x.p.Shifted[i])
 	}
 	line(&s.p.Homed, x.p.Homed)
 	line(&s.p.Probed, x.p.Probed)

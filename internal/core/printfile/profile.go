@@ -12,8 +12,9 @@ import (
 
 // ProfileVersion is of the profile's shape, as it is kept. A profile of version 1 does not say what is
 // left hot, nor what the tools after the first were sliced for; nothing is judged of that then.
-// One of version 2 says what is left hot only where no word may end it.
-const ProfileVersion = 3
+// One of version 2 says what is left hot only where no word may end it. Up to version 3 it does not say what
+// shifts coordinates, and its boxes are those of the coordinates; nor what puts a mesh out of force.
+const ProfileVersion = 4
 
 // Profile is what a sliced file does, as far as judging it needs: it stands for the file
 // afterwards, so that a machine which is changed can be judged anew.
@@ -34,11 +35,15 @@ type Profile struct {
 	Left         []Left `json:"left,omitempty" doc:"Still set to be hot at its end"`
 	Ends         []Use  `json:"ends,omitempty" doc:"Words after the print that may end it by code of the machine's own"`
 
-	Homed     int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
-	HomedEnd  int64 `json:"homedEnd,omitempty" doc:"Byte at which the line after homing begins; -1 where that is unknown"`
-	Probed    int64 `json:"probed,omitempty" doc:"Line of the first probing of a mesh after homing; 0 for none"`
-	ProbedBy  *Use  `json:"probedBy,omitempty" doc:"The word of it"`
-	Loaded    int64 `json:"loaded,omitempty" doc:"Line at which a stored mesh is put in force; 0 for none"`
+	Homed    int64 `json:"homed,omitempty" doc:"Line of the first homing; 0 for none"`
+	HomedEnd int64 `json:"homedEnd,omitempty" doc:"Byte at which the line after homing begins; -1 where that is unknown"`
+	Probed   int64 `json:"probed,omitempty" doc:"Line of the first probing of a mesh after homing; 0 for none"`
+	ProbedBy *Use  `json:"probedBy,omitempty" doc:"The word of it"`
+	Loaded   int64 `json:"loaded,omitempty" doc:"Line at which a stored mesh is put in force; 0 for none"`
+	// From version 4 on.
+	Shifted [3]int64 `json:"shifted,omitempty" doc:"Lines from which coordinates of X, Y, Z are shifted; 0 for none"`
+	MeshOff *Use     `json:"meshOff,omitempty" doc:"What puts the mesh out of force before something is printed"`
+
 	Extruded  int64 `json:"extruded,omitempty" doc:"Line of the first move that extrudes; 0 for none"`
 	Overrides []Use `json:"overrides" doc:"Words that set what the machine keeps itself"`
 	Words     []Use `json:"words" doc:"Other words by which families differ"`
@@ -73,7 +78,7 @@ func (u Use) macro() string { return strings.TrimPrefix(u.Word, callsScript) }
 
 // Left is a heater that is on when the file ends.
 type Left struct {
-	Tool int `json:"tool" doc:"From 0; −1 is the bed"`
+	Tool int `json:"tool" doc:"From 0; −1 is the bed, −2 the chamber"`
 	Extreme
 }
 

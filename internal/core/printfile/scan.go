@@ -33,7 +33,16 @@ const (
 type modes struct {
 	relative, relE bool
 	unit           float64 // mm
+	// Where the machine is for a coordinate of 0, mm: renamed is by words that give the place where the
+	// head is another name (G92), displaced by those that shift what is homed (M206).
+	renamed, displaced [3]float64
 }
+
+// shift is by how much the machine is further than a coordinate says.
+func (m *modes) shift(axis int) float64 { return m.renamed[axis] + m.displaced[axis] }
+
+// shifted says whether the machine is elsewhere than coordinates say.
+func (m *modes) shifted() bool { return m.renamed != [3]float64{} || m.displaced != [3]float64{} }
 
 // scanner is what is known of a file, or of a piece of it, so far.
 type scanner struct {
@@ -42,7 +51,7 @@ type scanner struct {
 	lines  int64 // read so far
 	offset int64 // where the line that is read begins
 
-	at       [3]float64 // position, mm
+	at       [3]float64 // position as the machine has it, mm
 	known    [3]bool
 	e        float64
 	knownE   bool
@@ -52,10 +61,10 @@ type scanner struct {
 	filament [mostTools + 1]float64
 	heat     [mostTools + 1][]Extreme
 	// What tools and the bed were set to last, and on which line; 0 for never.
-	setTool [mostTools + 1]Extreme
-	setBed  Extreme
-	lastE   int64 // line of the last move that extrudes
-	ends    []Use // the last words that may end a print by code of the machine's own
+	setTool            [mostTools + 1]Extreme
+	setBed, setChamber Extreme
+	lastE              int64 // line of the last move that extrudes
+	ends               []Use // the last words that may end a print by code of the machine's own
 
 	reach, used        sides
 	uses               map[string]*Use
@@ -176,6 +185,8 @@ read:
 			if s.relative {
 				n += s.at[axis]
 				s.asksEntry(int(axis))
+			} else {
+				n += s.shift(int(axis))
 			}
 			to[axis] = n
 			turned[axis] = true

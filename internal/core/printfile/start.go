@@ -52,6 +52,25 @@ func (j *judge) start() {
 	}
 }
 
+// levelled is whether the mesh stays in force while the file prints. A word of another family does nothing there.
+func (j *judge) levelled() {
+	u := j.p.MeshOff
+	if u == nil {
+		return
+	}
+	switch of := map[string]string{"M420": parts.Compiled, "BED_MESH_CLEAR": parts.Hosted}[u.Word]; {
+	case j.family == "":
+	case of == "" && j.family != parts.Scripted, of != "" && of != j.family:
+		return
+	}
+	if !j.probe().Possible && j.p.Probed == 0 && j.p.Loaded == 0 {
+		return
+	}
+	f := j.say(Mend, u.Line, "%s puts the mesh out of force, and the file prints after it: it prints without levelling",
+		u.Text)
+	f.Repair = comment(*u)
+}
+
 // probe is whether the machine has one.
 func (j *judge) probe() (has machine.Presence) {
 	s := j.m.Facts

@@ -92,7 +92,8 @@ func param(b []byte, letter byte) (n float64, ok bool) {
 
 // overrides are the words that set what a machine keeps itself: steps, currents, offsets, PID.
 var overrides = map[string]bool{"M92": true, "M301": true, "M304": true, "M851": true, "M906": true, "M350": true,
-	"G31": true, "M307": true, "M665": true, "M666": true, "M206": true, "M569": true, "M500": true, "M502": true}
+	"G31": true, "M307": true, "M665": true, "M666": true, "M206": true, "M569": true, "M500": true, "M502": true,
+	"M302": true}
 
 // count is a word of which nothing is taken down but how often it is used; that too only where use is not nil.
 type count struct {
@@ -139,6 +140,8 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) (word st
 			s.arc(rest, number == 2)
 		}
 		return word, false
+	case letter == 'G' && number == 92 && n > 92: // G92.1 takes the names back
+		s.renamed = [3]float64{}
 	case letter == 'G' && n == math.Trunc(n):
 		alone = !s.geometry(number, rest, line)
 	case letter == 'M' && number == 98:
@@ -147,7 +150,7 @@ func (s *scanner) code(letter byte, n float64, name, rest, line []byte) (word st
 			s.mayEnd(word)
 		}
 	case letter == 'M':
-		alone = !s.setting(word, number, rest)
+		alone = !s.setting(word, number, rest, line)
 	}
 	if overrides[word] {
 		if alone = false; !harmless(word, rest) {
@@ -171,7 +174,11 @@ func (s *scanner) geometry(number int, rest, line []byte) bool {
 		if s.move(rest); s.spline == 0 {
 			s.spline = s.lines
 		}
-	case 10: // by which the scripted family sets the temperatures of tools
+	case 10: // by which the scripted family sets the temperatures of tools, and where work begins
+		if how, ok := param(rest, 'L'); ok && (how == 2 || how == 20) {
+			s.workBegins(rest, line, how == 20)
+			break
+		}
 		s.setTemperatures(rest)
 	case 20:
 		s.unit = 25.4
@@ -194,7 +201,7 @@ func (s *scanner) geometry(number int, rest, line []byte) bool {
 }
 
 // setting is a word of G-code of which the parameters are looked at; false for another.
-func (s *scanner) setting(word string, number int, rest []byte) bool {
+func (s *scanner) setting(word string, number int, rest, line []byte) bool {
 	switch number {
 	case 82:
 		s.relE = false
@@ -207,15 +214,28 @@ func (s *scanner) setting(word string, number int, rest []byte) bool {
 		s.setTo(&s.setBed, rest)
 	case 141, 191:
 		s.p.Chamber = s.hotter(s.p.Chamber, rest)
+		s.setTo(&s.setChamber, rest)
 		if number == 191 && s.p.ChamberWaits == 0 && len(s.p.Chamber) > 0 {
 			s.p.ChamberWaits = s.lines
 		}
 	case 0, 1, 2, 81: // in some families they run a script of the machine's own, or switch everything off
 		s.mayEnd(word)
+	case 206:
+		s.homesElsewhere(rest, line)
+	case 290:
+		s.nudged(rest)
 	case 420:
-		if on, ok := param(rest, 'S'); ok && on == 1 && s.p.Loaded == 0 {
-			s.p.Loaded = s.lines
+		switch on, ok := param(rest, 'S'); {
+		case ok && on == 1:
+			s.levels()
+			if s.p.Loaded == 0 {
+				s.p.Loaded = s.lines
+			}
+		case ok && on == 0:
+			s.levelsNoMore(word, line)
 		}
+	case 561: // of the scripted family
+		s.levelsNoMore(word, line)
 	case 486:
 		if id, ok := param(rest, 'S'); ok && id >= 0 {
 			s.label("M486 " + mm(id))
@@ -230,7 +250,7 @@ func (s *scanner) setting(word string, number int, rest []byte) bool {
 
 // harmless are uses of a word that set nothing: a word without parameters asks.
 func harmless(word string, rest []byte) bool {
-	if word == "M500" || word == "M502" {
+	if word == "M500" || word == "M502" || word == "M302" { // M302 alone allows cold extrusion in old builds
 		return false
 	}
 	if word == "G31" {
@@ -259,7 +279,7 @@ func (s *scanner) home(rest, line []byte) {
 	}
 	for i := range 3 {
 		if axes[i] || !any {
-			s.at[i], s.known[i] = 0, false
+			s.at[i], s.known[i], s.renamed[i] = 0, false, 0
 			if s.piece != nil {
 				s.piece.lost[i] = true
 			}
@@ -268,6 +288,7 @@ func (s *scanner) home(rest, line []byte) {
 	// After homing a mesh that was probed before is gone, in most builds.
 	if !any {
 		s.p.Probed, s.p.ProbedBy, s.p.Loaded, s.homedAll = 0, nil, 0, true
+		s.levels() // what was put out of force before is no matter
 		if s.p.Extruded == 0 {
 			if s.piece != nil && s.piece.firstE != nil {
 				s.piece.needsEntry = true // whether it printed before follows from what is before the piece
@@ -279,10 +300,15 @@ func (s *scanner) home(rest, line []byte) {
 
 // probe is G29 in its forms: to probe a mesh, or to load the stored one.
 func (s *scanner) probe(rest, line []byte) {
-	if on, ok := param(rest, 'S'); ok && on == 1 {
+	switch on, ok := param(rest, 'S'); {
+	case ok && on == 1: // of the scripted family; compiled builds take it as manual probing
+		s.levels()
 		if s.p.Loaded == 0 {
-			s.p.Loaded = s.lines // of the scripted family; compiled builds take it as manual probing
+			s.p.Loaded = s.lines
 		}
+		return
+	case ok && on == 2: // as 1
+		s.levelsNoMore("G29", line)
 		return
 	}
 	s.probed("G29", line)
@@ -290,30 +316,10 @@ func (s *scanner) probe(rest, line []byte) {
 
 // probed notes that a mesh is probed.
 func (s *scanner) probed(word string, line []byte) {
+	s.levels()
 	if s.p.Probed == 0 {
 		s.p.Probed = s.lines
 		s.p.ProbedBy = &Use{Word: word, Line: s.lines, Count: 1, Text: clip(line), From: s.offset}
-	}
-}
-
-// set is G92: it names the place where the head is.
-func (s *scanner) set(rest []byte) {
-	any := false
-	for i, letter := range []byte("XYZ") {
-		if n, ok := param(rest, letter); ok {
-			any = true
-			s.asksEntry(i)
-			if math.Abs(n*s.unit-s.at[i]) > 0.001 && s.known[i] {
-				s.override("G92", append([]byte("G92"), rest...))
-			}
-			s.at[i], s.known[i] = n*s.unit, true
-		}
-	}
-	if n, ok := param(rest, 'E'); ok {
-		s.e, s.knownE, any = n*s.unit, true, true
-	}
-	if !any {
-		s.e, s.knownE = 0, true
 	}
 }
 

@@ -83,8 +83,11 @@ const (
 // MacroDoes is what a macro does of what a print needs before it begins, and at its end.
 type MacroDoes struct {
 	Homes, Probes, Loads Often
-	Cools                Often // it switches the nozzle's heater off
+	Cools                Cooling
 }
+
+// Cooling is which heaters are switched off.
+type Cooling struct{ Nozzle, Bed, Chamber Often }
 
 // Does tells what a macro does, with all that it calls; known is false of one that the configuration
 // does not define. Nothing is run: what stands under a condition is done sometimes, and what is put
@@ -113,7 +116,8 @@ func (f *following) follow(name string, often Often, within []string) {
 	deep := 0 // conditions that are open
 	for line := range strings.Lines(is.text) {
 		if f.lines--; f.lines < 0 {
-			for _, what := range []*Often{&f.does.Homes, &f.does.Probes, &f.does.Loads, &f.does.Cools} {
+			for _, what := range []*Often{&f.does.Homes, &f.does.Probes, &f.does.Loads, &f.does.Cools.Nozzle,
+				&f.does.Cools.Bed, &f.does.Cools.Chamber} {
 				*what = max(*what, Sometimes)
 			}
 			return
@@ -170,8 +174,14 @@ func (f *following) command(line string, often Often, within []string) {
 		note(&f.does.Loads)
 	case word == "G29", strings.Contains(word, "MESH_CALIBRATE"):
 		note(&f.does.Probes)
-	case cools(word, rest, script):
-		note(&f.does.Cools)
+	case everything(word, script):
+		for _, what := range []*Often{&f.does.Cools.Nozzle, &f.does.Cools.Bed, &f.does.Cools.Chamber} {
+			note(what)
+		}
+	default:
+		if what := f.does.Cools.by(word, rest); what != nil {
+			note(what)
+		}
 	}
 }
 
@@ -181,20 +191,39 @@ var (
 	aTarget   = regexp.MustCompile(`\bTARGET\s*=\s*(\S*)`)
 )
 
-// cools reports whether a line switches the nozzle's heater off.
-func cools(word, rest string, script bool) bool {
+// everything reports whether a word switches every heater off.
+func everything(word string, script bool) bool {
 	switch word {
 	case "TURN_OFF_HEATERS", "M81":
 		return true
-	case "M104", "M109", "G10", "M568":
-		return toNothing.MatchString(rest)
-	case "SET_HEATER_TEMPERATURE":
-		to := aTarget.FindStringSubmatch(rest)
-		return strings.Contains(rest, "EXTRUDER") && (to == nil || strings.Trim(to[1], "0.") == "")
 	case "M0", "M1", "M2":
 		return script
 	}
 	return false
+}
+
+// by is the heater that a line switches off; nil where it does not.
+func (c *Cooling) by(word, rest string) *Often {
+	to := map[string]*Often{"M104": &c.Nozzle, "M109": &c.Nozzle, "G10": &c.Nozzle, "M568": &c.Nozzle, "M140": &c.Bed,
+		"M190": &c.Bed, "M141": &c.Chamber, "M191": &c.Chamber}[word]
+	switch {
+	case to != nil && toNothing.MatchString(rest):
+		return to
+	case word != "SET_HEATER_TEMPERATURE":
+		return nil
+	}
+	if target := aTarget.FindStringSubmatch(rest); target != nil && strings.Trim(target[1], "0.") != "" {
+		return nil
+	}
+	switch {
+	case strings.Contains(rest, "EXTRUDER"):
+		return &c.Nozzle
+	case strings.Contains(rest, "HEATER_BED"):
+		return &c.Bed
+	case strings.Contains(rest, "CHAMBER"):
+		return &c.Chamber
+	}
+	return nil
 }
 
 func uncommented(text string) string {

@@ -177,7 +177,8 @@ func TestMacroBomb(t *testing.T) {
 		t.Fatal(err)
 	}
 	const perhaps = settings.Sometimes
-	want := settings.MacroDoes{Homes: perhaps, Probes: perhaps, Loads: perhaps, Cools: perhaps}
+	want := settings.MacroDoes{Homes: perhaps, Probes: perhaps, Loads: perhaps,
+		Cools: settings.Cooling{Nozzle: perhaps, Bed: perhaps, Chamber: perhaps}}
 	if got, _ := settings.MacrosOf(d).Does("a0"); got != want {
 		t.Errorf("got %+v", got)
 	}
@@ -186,6 +187,7 @@ func TestMacroBomb(t *testing.T) {
 // What scripts of G-code do: what is moved in stands under a condition, M98 calls another.
 func TestScripts(t *testing.T) {
 	const always, sometimes = settings.Always, settings.Sometimes
+	all := settings.Cooling{Nozzle: always, Bed: always, Chamber: always}
 	for text, want := range map[string]settings.MacroDoes{
 		"G28\nG29\n":                               {Homes: always, Probes: always},
 		"g28 ; all axes XYZ\r\nG29 S1\r\n":         {Homes: always, Loads: always},
@@ -193,10 +195,10 @@ func TestScripts(t *testing.T) {
 		"G28 X0 Y0\n":                              {},
 		"if sensors.probes[0].value = 0\n\tG28\n":  {Homes: sometimes},
 		"M98 P\"0:/sys/B.g\"\nM98 P\"start.g\"\n":  {Homes: always},
-		"M98 Pb.g ; twice\n  M98 P\"b.g\"\nM0\n":   {Homes: always, Cools: always},
-		"M104 S0.0\n":                              {Cools: always},
-		"G10 P0 S0 R0\n":                           {Cools: always},
-		"M104 S05\nM140 S0\nM109 S180\n;M104 S0\n": {},
+		"M98 Pb.g ; twice\n  M98 P\"b.g\"\nM0\n":   {Homes: always, Cools: all},
+		"M104 S0.0\n":                              {Cools: settings.Cooling{Nozzle: always}},
+		"G10 P0 S0 R0\n":                           {Cools: settings.Cooling{Nozzle: always}},
+		"M104 S05\nM140 S0\nM109 S180\n;M104 S0\n": {Cools: settings.Cooling{Bed: always}},
 	} {
 		d, err := dialect.ReadAll(dialect.GCode, []dialect.File{{Name: "Start.g", Text: text}, {Name: "b.g", Text: "G28\n"}})
 		if err != nil {
