@@ -54,7 +54,7 @@ export function StepForm({
 }
 
 /** What a calculator's figures are in a step's form; a value that says its unit itself is written with it. */
-export function valueOf(
+export function stepValues(
   step: Pick<Schemas["Step"], "unit" | "parts">,
   values: string[],
   unit: string,

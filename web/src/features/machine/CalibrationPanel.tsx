@@ -4,7 +4,7 @@ import { SumHelp } from "../../ui/bench/SumHelp";
 import { useDraft } from "../../ui/draft";
 import { Button, Cautions, Check, Fault, Field, Select } from "../../ui/form";
 import { Panel } from "../../ui/Panel";
-import { StepForm, valueOf } from "../../ui/StepForm";
+import { StepForm, stepValues } from "../../ui/StepForm";
 import { useMayWork } from "../../ui/session";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
@@ -143,7 +143,7 @@ function RecordForm({
           given={c.step.given}
           place={`machine-${sheet.id}-${c.step.key}`}
           takes={c.step.takes}
-          use={(values, unit) => setData({ ...data, ...valueOf(c.step, values, unit) })}
+          use={(values, unit) => setData({ ...data, ...stepValues(c.step, values, unit) })}
         />
       )}
       <StepForm step={c.step} data={data} onChange={setData} family={sheet.family} idPrefix="calibration" />

@@ -6,7 +6,7 @@ import { SumHelp } from "../../ui/bench/SumHelp";
 import { DriftedValue } from "../../ui/DriftedValue";
 import { showDay } from "../../ui/dates";
 import { Button, Cautions, Check, Fault, Field, TextArea, TextInput } from "../../ui/form";
-import { StepForm, valueOf } from "../../ui/StepForm";
+import { StepForm, stepValues } from "../../ui/StepForm";
 import { Timer } from "../../ui/Timer";
 import { AddStep } from "./AddStep";
 import { Comparison } from "./Comparison";
@@ -56,7 +56,7 @@ export function StepView({
             given={step.given}
             place={`order-${order.id}-${step.key}`}
             takes={step.takes}
-            use={(values, unit) => s.setData({ ...s.data, ...valueOf(step, values, unit) })}
+            use={(values, unit) => s.setData({ ...s.data, ...stepValues(step, values, unit) })}
           />
         )}
         {step.found && step.found.length > 0 && <FoundFields fields={step.found} data={s.data} onChange={s.setData} />}
