@@ -10,6 +10,7 @@ import (
 
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/fit"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/store"
 )
@@ -28,10 +29,67 @@ func (a *App) planMerge(ctx context.Context, file machine.Catalogue, kits []fit.
 	if err != nil {
 		return catalogue.MergePlan{}, err
 	}
-	p := catalogue.NewMergePlan(now, file, use)
-	here, err := a.store.Kits(ctx)
+	shop, here, err := a.mentions(ctx)
+	if err != nil {
+		return catalogue.MergePlan{}, err
+	}
+	p := catalogue.NewMergePlan(now, file, use, shop...)
 	p.MergeKits(here, kits)
-	return p, err
+	return p, a.stillAsked(ctx, &p)
+}
+
+// mentions are what of the shop may name models of the catalogue, and the kits among it.
+func (a *App) mentions(ctx context.Context) (shop []catalogue.Mention, kits []fit.Kit, err error) {
+	if kits, err = a.store.Kits(ctx); err != nil {
+		return nil, nil, err
+	}
+	for _, k := range kits {
+		shop = append(shop, catalogue.Mention{What: "the kit “" + k.Name + "”", Of: k})
+	}
+	open, err := a.store.OpenKits(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, o := range open {
+		shop = append(shop, catalogue.Mention{What: fmt.Sprintf("work order %d on %s", o.ID, o.Machine), Of: o.Kit})
+	}
+	builds, err := a.store.Builds(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, b := range builds {
+		shop = append(shop, catalogue.Mention{What: "the build “" + b.Name + "”", Of: b.Build})
+	}
+	questions, err := a.store.Questions(ctx)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, q := range questions {
+		shop = append(shop, catalogue.Mention{What: "the question “" + q.Name + "”", Of: q.Question})
+	}
+	for _, t := range a.store.Tasks(ctx) {
+		shop = append(shop, catalogue.Mention{What: "the task “" + t.Title + "”", Of: t})
+	}
+	return shop, kits, nil
+}
+
+// stillAsked adds to a plan the saved questions that can be asked now and could not be asked after it.
+func (a *App) stillAsked(ctx context.Context, p *catalogue.MergePlan) error {
+	after, err := p.After.Vocabulary()
+	if err != nil {
+		return nil // what is wrong with it is among its faults
+	}
+	questions, err := a.store.Questions(ctx)
+	if err != nil {
+		return err
+	}
+	for _, q := range questions {
+		_, now := fleetquery.Ask(q.Question, nil, a.store.Vocabulary(ctx), time.Time{})
+		if _, then := fleetquery.Ask(q.Question, nil, after, time.Time{}); now == nil && then != nil {
+			p.Faults = append(p.Faults, fmt.Sprintf("the question “%s” could not be asked any more: %s", q.Name, then))
+		}
+	}
+	return nil
 }
 
 // write writes a plan, all or nothing.
@@ -165,10 +223,14 @@ func (a *App) DeleteEntry(ctx context.Context, section, key string, version int)
 		if err != nil {
 			return err
 		}
-		kits, err := a.store.Kits(ctx)
+		shop, kits, err := a.mentions(ctx)
 		if err != nil {
 			return err
 		}
-		return a.write(ctx, catalogue.Deletion(before, after, use, kits), "", time.Time{})
+		p := catalogue.Deletion(before, after, use, kits, shop)
+		if err := a.stillAsked(ctx, &p); err != nil {
+			return err
+		}
+		return a.write(ctx, p, "", time.Time{})
 	})
 }

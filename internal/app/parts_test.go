@@ -13,6 +13,8 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/change"
+	"wardifex/internal/core/firmware"
+	"wardifex/internal/core/fit"
 	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
@@ -259,7 +261,7 @@ func TestTheCatalogueIsEdited(t *testing.T) {
 		reads(s, id, "chamber.litres", "96", machine.Reading{Grade: machine.Observed, TakenAt: now, By: "x"}, now),
 		"is superseded",
 	)
-	must(t, does(s).DeleteEntry(ctx, "model", "chamber/hood 1", 1))
+	refused(t, does(s).DeleteEntry(ctx, "model", "chamber/hood 1", 1), "it is named by A")
 
 	// A rule reads the probe header, a kit the room beside the frame: both have to stay.
 	c, err := s.CatalogueNow(ctx)
@@ -446,4 +448,42 @@ func TestPartsCross(t *testing.T) {
 	if done.Load() != 60 {
 		t.Errorf("%d of 60 moves", done.Load())
 	}
+}
+
+// A model stays while anything names it, whichever of its names is used; what names it is told.
+func TestANamedModelStays(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	addUser(t, s, "ann")
+	hood := func(name string, aliases ...string) machine.Model {
+		return machine.Model{Kind: "plate", Name: name, Aliases: aliases}
+	}
+	save := func(version int, m machine.Model) error {
+		return does(s).SaveEntry(ctx, version, machine.Catalogue{Models: []machine.Model{m}}, "Ann", now)
+	}
+	for _, m := range []machine.Model{hood("Free"), hood("Fitted"), hood("Asked"), hood("Effect", "Old effect"),
+		hood("Needed"), hood("Ancestor"), hood("Shelved"), hood("Built for")} {
+		must(t, save(0, m))
+	}
+	is := func(name string) machine.Requirement {
+		return machine.Requirement{Label: "It is there", Test: &machine.Test{Slot: "plate", Trait: "model", Op: fit.Equal,
+			Values: []string{name}, Least: machine.Marked}}
+	}
+	add(t, s, "Avocet", map[string]string{"plate.model": "Fitted"})
+	must(t, does(s).SaveKit(ctx, fit.Kit{Key: "hood", Name: "Hood kit", What: "plate",
+		Effects: []machine.Effect{{Slot: "plate", Model: "old  EFFECT"}}}, 0))
+	must(t, does(s).SaveKit(ctx, fit.Kit{Key: "other", Name: "Other kit", What: "plate", Needs: is("Needed")}, 0))
+	must(t, save(0, machine.Model{Kind: "plate", Name: "Heir", BasedOn: "Ancestor"}))
+	_, err := does(s).SaveQuestion(ctx, store.SavedQuestion{Name: "Which", Question: fleetquery.Question{
+		Columns: []string{"plate"}, Where: []fleetquery.Filter{{Of: "plate.model", Test: "is", Value: "Asked"}}}}, "Ann", now)
+	must(t, err)
+	_, err = does(s).AddBuild(ctx, firmware.Build{Name: "Tall", Family: "compiled", Processor: "Built for"}, "Ann", now)
+	must(t, err)
+	for name, by := range map[string]string{"Fitted": "Avocet", "Asked": "Which", "Effect": "Hood kit",
+		"Needed": "Other kit", "Ancestor": "Heir", "Built for": "Tall"} {
+		refused(t, does(s).DeleteEntry(ctx, "model", "plate/"+strings.ToLower(name), 1), by)
+	}
+	refused(t, save(1, hood("Effect")), "Hood kit") // without the name that the kit has for it
+	must(t, does(s).RenameModel(ctx, 1, "Asked", hood("Asked again"), "Ann", now))
+	must(t, does(s).DeleteEntry(ctx, "model", "plate/free", 1))
 }

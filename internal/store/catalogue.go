@@ -280,6 +280,19 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		}
 		use.Values[v.Kind][v.Trait][v.Value] = v.N
 	}
+	var bearing []struct{ Kind, Model, Machine string }
+	if err := tx.Raw(`select distinct p.kind, p.standing_model as model, coalesce(m.name, '') as machine from parts p
+		left join fittings f on f.part_id = p.id and f.removed_at is null left join machines m on m.id = f.machine_id
+		where p.standing_model <> '' order by 3`).Scan(&bearing).Error; err != nil {
+		return use, err
+	}
+	use.Models = map[string]map[string][]string{}
+	for _, b := range bearing {
+		if use.Models[b.Kind] == nil {
+			use.Models[b.Kind] = map[string][]string{}
+		}
+		use.Models[b.Kind][b.Model] = append(use.Models[b.Kind][b.Model], b.Machine)
+	}
 	var counts []struct {
 		What, Key string
 		N         int

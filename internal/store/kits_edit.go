@@ -49,6 +49,21 @@ func (s *Store) PlannedWith(ctx context.Context, key string) ([]fit.PlannedWork,
 	return out, err
 }
 
+// OpenKit is the kit of a work order that is not ended, as the order keeps it.
+type OpenKit struct {
+	ID      int64
+	Machine string
+	Kit     json.RawMessage
+}
+
+// OpenKits are the kits of work that is planned or open.
+func (s *Store) OpenKits(ctx context.Context) ([]OpenKit, error) {
+	var out []OpenKit
+	err := s.from(ctx).Raw(`select w.id, m.name as machine, w.kit from work_orders w join machines m on m.id = w.machine_id
+		where w.state in ('planned', 'open') and w.kit is not null order by w.id`).Scan(&out).Error
+	return out, err
+}
+
 // WriteKit writes a kit over the one of its key, which stays hidden where it was.
 func (s *Store) WriteKit(ctx context.Context, e KitEntry) error {
 	text, err := json.Marshal(e.Kit)

@@ -169,7 +169,7 @@ type MergePlan struct {
 
 // NewMergePlan merges a catalogue into another: entries of the same key take the
 // place of those here, others are added, nothing is removed.
-func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
+func NewMergePlan(now, file machine.Catalogue, use machine.Usage, shop ...Mention) MergePlan {
 	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
 	if voc, err := now.Vocabulary(); err == nil {
 		p.switchedOff = fit.CheckNeeds(voc)
@@ -181,6 +181,7 @@ func NewMergePlan(now, file machine.Catalogue, use machine.Usage) MergePlan {
 	p.Faults = append(p.Faults, p.After.Faults()...)
 	p.Faults = append(p.Faults, machine.CheckChange(now, p.After, use)...)
 	p.Faults = append(p.Faults, TakenAway(now, p.After)...)
+	p.Faults = append(p.Faults, StillNamed(now, p.After, use, shop)...)
 	return p
 }
 
@@ -209,8 +210,9 @@ func Entries(c machine.Catalogue) []Entry {
 
 // Deletion is what taking entries out of a catalogue would do, beside the kits: nothing is
 // added, and its faults say who needs what is gone.
-func Deletion(before, after machine.Catalogue, use machine.Usage, kits []fit.Kit) MergePlan {
+func Deletion(before, after machine.Catalogue, use machine.Usage, kits []fit.Kit, shop []Mention) MergePlan {
 	p := MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+	p.Faults = append(p.Faults, StillNamed(before, after, use, shop)...)
 	p.Faults = append(p.Faults, TakenAway(before, after)...)
 	p.MergeKits(kits, nil)
 	return p

@@ -12,6 +12,35 @@ type Usage struct {
 	Slots  map[string]int // parts that are or were in a slot
 	Parts  map[string]int // parts of a kind
 	Listed map[string]int // positions for a kind that machines have or had
+	// Models are the machines that have a part of a model, by kind and model; an empty name is a part on
+	// a shelf, or that was fitted once.
+	Models map[string]map[string][]string
+}
+
+// Bearing says what bears a name of a model: machines, parts beside them, readings of what was there.
+func (u Usage) Bearing(kind, name string) []string {
+	var out []string
+	parts := false
+	for model, machines := range u.Models[kind] {
+		if fold(model) != fold(name) {
+			continue
+		}
+		for _, m := range machines {
+			if parts = parts || m == ""; m != "" {
+				out = append(out, m)
+			}
+		}
+	}
+	slices.Sort(out)
+	if parts {
+		out = append(out, "parts that are fitted nowhere")
+	}
+	for value, n := range u.Values[kind]["model"] {
+		if len(out) == 0 && fold(value) == fold(name) && n > 0 {
+			out = append(out, fmt.Sprintf("%d readings", n))
+		}
+	}
+	return out
 }
 
 func (u Usage) readings(kind, trait string) (n int) {
