@@ -6,6 +6,8 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+
+	"wardifex/internal/store"
 )
 
 // Without an answer from the server every form keeps what was typed and says what to do; slow
@@ -91,9 +93,9 @@ func TestTicksWithoutAConnection(t *testing.T) {
 		p.sees(map[bool]string{true: "1 step waits", false: fmt.Sprintf("%d steps wait", n+1)}[n == 0])
 	}
 	p.sees(fmt.Sprintf("%d of ", many))
-	orders, err := roomOf(t).store.Orders(t.Context())
-	if err != nil || orders[0].Done != 0 {
-		t.Fatalf("%d steps are stored without a connection, %v", orders[0].Done, err)
+	orders, err := roomOf(t).store.Orders(t.Context(), store.Cut{})
+	if err != nil || orders.Rows[0].Done != 0 {
+		t.Fatalf("%d steps are stored without a connection, %v", orders.Rows[0].Done, err)
 	}
 	// With a connection again, in somebody else's session: it is not theirs to send.
 	path := value[string](p, `location.pathname`)
@@ -102,7 +104,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 	p.signIn("lead")
 	p.visit(path)
 	p.sees("What Joren Halm did without a connection waits on this device")
-	if o, err := does(roomOf(t).store).Order(t.Context(), orders[0].ID); err != nil || o.Done != 0 {
+	if o, err := does(roomOf(t).store).Order(t.Context(), orders.Rows[0].ID); err != nil || o.Done != 0 {
 		t.Fatalf("%d steps are sent in another's session, %v", o.Done, err)
 	}
 	p.do(chromedp.Evaluate[chromedp.Void](signOut))
@@ -110,7 +112,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 	p.visit(path)
 	p.until("all of them sent", `/steps done/.test(document.body.innerText) &&
 		!/on this device for a connection/.test(document.body.innerText)`)
-	o, err := does(roomOf(t).store).Order(t.Context(), orders[0].ID)
+	o, err := does(roomOf(t).store).Order(t.Context(), orders.Rows[0].ID)
 	if err != nil || o.Done != many {
 		t.Fatalf("%d steps are stored, %v", o.Done, err)
 	}

@@ -32,6 +32,8 @@ type App struct {
 	consistency consistency
 
 	hostMacros hostMacros
+	known      knownFiles
+	shopWords  shopWords
 }
 
 const (

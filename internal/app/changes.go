@@ -68,7 +68,8 @@ func thingOf(relation string) string {
 
 // Changes lists who did what, the newest first.
 func (a *App) Changes(ctx context.Context, of ChangesOf) ([]Change, error) {
-	want := store.ActsOf{Machine: of.Machine, Part: of.Part, Subject: of.Key, Before: of.Before, Limit: of.Limit}
+	want := store.ActsOf{Machine: of.Machine, Part: of.Part, Subject: of.Key, Before: of.Before, Limit: of.Limit,
+		Each: mostLines}
 	if of.Thing != "" {
 		relation, ok := things[of.Thing]
 		if !ok {
@@ -98,20 +99,16 @@ func (a *App) Changes(ctx context.Context, of ChangesOf) ([]Change, error) {
 	for _, act := range acts {
 		if len(out) == 0 || act.Transaction != transaction {
 			transaction = act.Transaction
-			c := Change{At: act.At, By: act.Actor, Account: act.Account, Action: act.Action, Lines: []ChangeLine{}}
+			c := Change{ID: act.Last, At: act.At, By: act.Actor, Account: act.Account, Action: act.Action,
+				Lines: []ChangeLine{}, More: max(0, act.Of-mostLines)}
 			if act.Action == "" {
 				c.Action = "by itself"
 			}
 			out = append(out, c)
 		}
 		c := &out[len(out)-1]
-		c.ID = act.ID
 		if c.Machine == "" {
 			c.Machine = act.Machine
-		}
-		if len(c.Lines) == mostLines {
-			c.More++
-			continue
 		}
 		c.Lines = append(c.Lines, lineOf(act, a.now().Location()))
 	}

@@ -26,7 +26,7 @@ type OpenDanger struct {
 func (a *App) Dangers(ctx context.Context, account int64, now time.Time) ([]OpenDanger, error) {
 	out := []OpenDanger{}
 	faults, err := a.store.Faults(ctx, store.FaultFilter{Show: "danger", Account: account})
-	if err != nil || len(faults) == 0 {
+	if err != nil || faults.Found == 0 {
 		return out, err
 	}
 	shop, err := a.store.Shop(ctx)
@@ -37,7 +37,7 @@ func (a *App) Dangers(ctx context.Context, account int64, now time.Time) ([]Open
 	if err != nil {
 		return nil, err
 	}
-	for _, f := range faults {
+	for _, f := range faults.Rows {
 		d := OpenDanger{Fault: f, Bay: bays[f.MachineID], What: faultTitle(f), Waiting: f.TakenBy == "",
 			Minutes: max(0, int(now.Sub(f.At).Minutes()))}
 		d.Overdue = d.Waiting && d.Minutes >= shop.DangerMinutes

@@ -327,7 +327,7 @@ func TestFaultsAndUse(t *testing.T) {
 	}
 	list, err := s.Faults(ctx, store.FaultFilter{Machine: id})
 	must(t, err)
-	if len(list) != 1 || list[0].Answer != "belts unequal" || list[0].Machine != "A" {
+	if list.Found != 1 || list.Rows[0].Answer != "belts unequal" || list.Rows[0].Machine != "A" {
 		t.Errorf("%+v", list)
 	}
 	events, err := s.Timeline(ctx, id, 100)

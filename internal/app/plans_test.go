@@ -9,6 +9,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/postgres/pgtest"
+	"wardifex/internal/store"
 )
 
 // A plan opens its first kit and keeps the others in their order; each is judged
@@ -74,8 +75,9 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	if len(planned) != 2 {
 		t.Fatalf("planned: %+v", planned)
 	}
-	heads, err := s.Orders(ctx)
+	list, err := s.Orders(ctx, store.Cut{})
 	must(t, err)
+	heads := list.Rows
 	if heads[0].ID != planned[0].ID || heads[1].ID != planned[1].ID || heads[0].Steps != 0 ||
 		heads[2].State != "abandoned" {
 		t.Errorf("the list has them in their turn: %+v", heads)
@@ -121,10 +123,10 @@ func TestAPlanIsOpenedOnce(t *testing.T) {
 			refused(t, err, "locked out")
 		}
 	}
-	heads, err := s.Orders(ctx)
+	list, err := s.Orders(ctx, store.Cut{})
 	must(t, err)
-	if good != 1 || len(heads) != 1 {
-		t.Errorf("%d opened, %d on record", good, len(heads))
+	if good != 1 || list.Found != 1 {
+		t.Errorf("%d opened, %d on record", good, list.Found)
 	}
 }
 

@@ -14,7 +14,6 @@ import (
 	"strings"
 	"time"
 
-	"wardifex/internal/core/machine"
 	"wardifex/internal/core/printfile"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/core/settings"
@@ -130,8 +129,8 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 	case err != nil:
 		return JudgedFile{}, refuse("the file %s: %v", name, err)
 	}
-	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: *p, AccountID: account, AddedBy: by, AddedAt: now}
-	fleet, err := a.fleetNow(ctx, now, p)
+	f := store.PrintFile{Name: name, Bytes: u.sent.n, Profile: p, AccountID: account, AddedBy: by, AddedAt: now}
+	fleet, err := a.fleetNow(ctx, now, p.CallsMacros())
 	if err != nil {
 		return JudgedFile{}, err
 	}
@@ -153,7 +152,7 @@ func (a *App) JudgedFile(ctx context.Context, id int64, now time.Time) (JudgedFi
 	if err != nil {
 		return JudgedFile{}, err
 	}
-	fleet, err := a.fleetNow(ctx, now, &f.Profile)
+	fleet, err := a.fleetNow(ctx, now, f.Profile.CallsMacros())
 	if err != nil {
 		return JudgedFile{}, err
 	}
@@ -170,10 +169,10 @@ type fleetNow struct {
 	now      time.Time
 }
 
-// fleetNow gives the fleet as files are judged against it.
-func (a *App) fleetNow(ctx context.Context, now time.Time, files ...*printfile.Profile) (f fleetNow, err error) {
+// fleetNow gives the fleet as files are judged against it, with the macros of its configurations where files call any.
+func (a *App) fleetNow(ctx context.Context, now time.Time, macros bool) (f fleetNow, err error) {
 	f.app, f.now = a, now
-	if slices.ContainsFunc(files, (*printfile.Profile).CallsMacros) {
+	if macros {
 		if f.macros, err = a.macros(ctx, 0); err != nil {
 			return f, err
 		}
@@ -188,16 +187,20 @@ func (a *App) fleetNow(ctx context.Context, now time.Time, files ...*printfile.P
 	return f, err
 }
 
+// machine is one as a file is judged on it.
+func (now fleetNow) machine(m *store.Machine) printfile.Machine {
+	return printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words, Macros: now.macros[m.ID]}
+}
+
 func (now fleetNow) judge(f store.PrintFile) JudgedFile {
-	p := &f.Profile
+	p := f.Profile
 	out := JudgedFile{ID: f.ID, Name: f.Name, Bytes: f.Bytes, AddedBy: f.AddedBy, AddedAt: f.AddedAt, Lines: p.Lines,
 		Size: sizeOf(p), Takes: p.Hours(), Filament: filamentOf(p), Hints: p.Hints, Labels: p.Labels,
 		Machines: []FileOnMachine{}, Answers: map[printfile.Answer]int{}}
 	for i := range now.machines {
 		m := &now.machines[i]
 		on := FileOnMachine{Machine: now.app.usable(m, now.now),
-			Verdict: printfile.Judge(p, printfile.Machine{Facts: m.Facts, Records: m.Records, Words: now.words,
-				Macros: now.macros[m.ID]})}
+			Verdict: printfile.Judge(p, now.machine(m))}
 		on.Machine.Taken, on.Machine.Next = now.ahead.of(m.ID, now.now)
 		if was := f.Answers[m.ID]; was != "" && was.Rank() < on.Verdict.Answer.Rank() {
 			on.Was = was
@@ -245,87 +248,6 @@ func filamentOf(p *printfile.Profile) string {
 		out = append(out, says)
 	}
 	return strings.Join(out, ", ")
-}
-
-// KnownFile is a file that was judged before.
-type KnownFile struct {
-	store.PrintFile
-	Takes   string                   `json:"takes"`
-	Answers map[printfile.Answer]int `json:"answers" doc:"How many machines are of which answer now"`
-	Best    []string                 `json:"best"    doc:"Machines that it prints on and that are free"`
-	Stale   []string                 `json:"stale"   doc:"Machines on which it printed before they were changed"`
-	// On one machine, where the list is asked for one.
-	Here *printfile.FileVerdict `json:"here,omitempty" doc:"On the machine that was asked for"`
-}
-
-// mostKnown is how many known files are listed.
-const mostKnown = 200
-
-// KnownFiles lists the files that were judged, newest first, as they stand now; machineID, if not 0,
-// is one that each is judged on by itself.
-func (a *App) KnownFiles(ctx context.Context, machineID int64, now time.Time) ([]KnownFile, error) {
-	files, err := a.store.PrintFiles(ctx, mostKnown)
-	if err != nil {
-		return nil, err
-	}
-	profiles := make([]*printfile.Profile, len(files))
-	for i := range files {
-		profiles[i] = &files[i].Profile
-	}
-	fleet, err := a.fleetNow(ctx, now, profiles...)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]KnownFile, 0, len(files))
-	for _, f := range files {
-		j := fleet.judge(f)
-		k := KnownFile{PrintFile: f, Takes: j.Takes, Answers: j.Answers, Best: []string{}, Stale: []string{}}
-		for _, m := range j.Machines {
-			if m.Verdict.Answer == printfile.Prints && m.Machine.State.Usable() && m.Machine.Taken == nil && len(k.Best) < 5 {
-				k.Best = append(k.Best, m.Machine.Name)
-			}
-			if m.Was == printfile.Prints {
-				k.Stale = append(k.Stale, m.Machine.Name)
-			}
-			if m.Machine.ID == machineID {
-				v := m.Verdict
-				k.Here = &v
-			}
-		}
-		out = append(out, k)
-	}
-	return out, nil
-}
-
-// StaleFile is a known file that a change makes stale.
-type StaleFile struct {
-	ID   int64  `json:"id"`
-	Name string `json:"name"`
-	Why  string `json:"why"`
-}
-
-// staleAfter are the known files that print on the machine of an order as it is, and not as it will be.
-func (a *App) staleAfter(ctx context.Context, o order) ([]StaleFile, error) {
-	out := []StaleFile{}
-	files, err := a.store.PrintFiles(ctx, mostKnown)
-	if err != nil {
-		return out, err
-	}
-	macros, err := a.macros(ctx, o.machine.ID)
-	if err != nil {
-		return out, err
-	}
-	for _, f := range files {
-		judge := func(facts machine.Snapshot) printfile.FileVerdict {
-			return printfile.Judge(&f.Profile, printfile.Machine{Facts: facts, Records: o.machine.Records, Words: o.words,
-				Macros: macros[o.machine.ID]})
-		}
-		after := judge(o.change.After)
-		if judge(o.change.Before).Answer == printfile.Prints && after.Answer != printfile.Prints {
-			out = append(out, StaleFile{f.ID, f.Name, after.Findings[0].Says})
-		}
-	}
-	return out, nil
 }
 
 // ForgetFile forgets a file: whoever sent it, or staff.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"errors"
+	"fmt"
 	"io"
 	"strings"
 	"testing"
@@ -62,8 +63,9 @@ func TestAFileOnEveryMachine(t *testing.T) {
 	}
 	must(t, reads(s, large, "frame.x", "150", machine.Reading{Grade: machine.Proven, How: "measured", By: "x",
 		TakenAt: now}, now))
-	list, err := does(s).KnownFiles(ctx, large, now)
+	known, err := does(s).KnownFiles(ctx, large, store.Cut{}, now)
 	must(t, err)
+	list := known.Rows
 	if len(list) != 2 || len(list[0].Stale) != 1 || list[0].Stale[0] != "Avocet" ||
 		list[0].Here.Answer != printfile.DoesNot {
 		t.Errorf("%+v", list)
@@ -71,9 +73,42 @@ func TestAFileOnEveryMachine(t *testing.T) {
 	refused(t, does(s).ForgetFile(ctx, list[0].ID, account+1, false, now), "was sent by Mira")
 	must(t, does(s).ForgetFile(ctx, list[0].ID, account, false, now))
 	must(t, does(s).ForgetFile(ctx, list[1].ID, account+1, true, now))
-	if list, err = does(s).KnownFiles(ctx, 0, now); err != nil || len(list) != 0 {
-		t.Errorf("%v, %v", list, err)
+	if known, err = does(s).KnownFiles(ctx, 0, store.Cut{}, now); err != nil || known.Found != 0 {
+		t.Errorf("%v, %v", known, err)
 	}
+}
+
+// What is kept of a file's answers holds as long as the machine and the shop's words are as they were, and no longer;
+// the list says how long it is.
+func TestKnownFilesAreKept(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	a := does(s)
+	id := add(t, s, "Avocet", printer)
+	add(t, s, "Bittern", printer)
+	for i := range 7 {
+		_, err := a.JudgeFile(ctx, 0, fmt.Sprint(i, ".gcode"), "Mira", strings.NewReader(sliced), now)
+		must(t, err)
+	}
+	stands := func(what string, prints, stale int) {
+		t.Helper()
+		for range 2 { // judged and as it is kept
+			list, err := a.KnownFiles(ctx, id, store.Cut{Offset: 2, Limit: 3}, now)
+			must(t, err)
+			if list.Found != 7 || len(list.Rows) != 3 || list.Rows[0].Name != "4.gcode" {
+				t.Fatalf("%s: %+v", what, list)
+			}
+			for _, f := range list.Rows {
+				if f.Answers[printfile.Prints] != prints || len(f.Stale) != stale {
+					t.Errorf("%s: %s prints on %d, stale on %v", what, f.Name, f.Answers[printfile.Prints], f.Stale)
+				}
+			}
+		}
+	}
+	stands("at first", 2, 0)
+	small := machine.Reading{Grade: machine.Proven, How: "measured", By: "x", TakenAt: now}
+	must(t, reads(s, id, "frame.x", "150", small, now))
+	stands("with a smaller frame", 1, 1)
 }
 
 // lines is a text without end of what packs best.
@@ -142,10 +177,10 @@ func TestAFileThatIsNone(t *testing.T) {
 		_, err := does(s).JudgeFile(ctx, 0, name, "x", tt.from, now)
 		refused(t, err, tt.says)
 	}
-	files, err := s.PrintFiles(ctx, 10)
+	files, err := s.KnownPrintFiles(ctx, store.Cut{})
 	must(t, err)
-	if len(files) != 0 {
-		t.Errorf("%d files were kept", len(files))
+	if files.Found != 0 {
+		t.Errorf("%d files were kept", files.Found)
 	}
 }
 
@@ -173,10 +208,9 @@ func TestFilesThatAnOrderMakesStale(t *testing.T) {
 	}
 	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
 	must(t, err)
-	o, err := does(s).Order(ctx, order)
+	stale, err := does(s).StaleFiles(ctx, order)
 	must(t, err)
-	if len(o.StaleFiles) != 1 || o.StaleFiles[0].Name != "plain.gcode" ||
-		!strings.Contains(o.StaleFiles[0].Why, "neither probes a mesh") {
-		t.Errorf("%+v", o.StaleFiles)
+	if len(stale) != 1 || stale[0].Name != "plain.gcode" || !strings.Contains(stale[0].Why, "neither probes a mesh") {
+		t.Errorf("%+v", stale)
 	}
 }

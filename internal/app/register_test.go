@@ -306,8 +306,9 @@ func TestImportIsFast(t *testing.T) {
 	if preview > 3*time.Second || imported > 3*plain || held > time.Second {
 		t.Error("too slow")
 	}
-	if list, err := s.Imports(ctx); err != nil || len(list) != 1 || list[0].By != "x" || list[0].File != "fleet.csv" ||
-		list[0].Result["new"] != 5000 {
+	if list, err := s.Imports(ctx, store.Cut{}); err != nil || list.Found != 1 || list.Rows[0].By != "x" ||
+		list.Rows[0].File != "fleet.csv" ||
+		list.Rows[0].Result["new"] != 5000 {
 		t.Errorf("who imported: %+v, %v", list, err)
 	}
 }

@@ -172,7 +172,7 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 		return err
 	}
 	dangers := map[int64]bool{}
-	for _, f := range faults {
+	for _, f := range faults.Rows {
 		dangers[f.ID] = f.Danger
 	}
 	for _, w := range ahead {
@@ -193,7 +193,7 @@ func (a *App) loadJobs(ctx context.Context, s *rosterShop, now time.Time) error 
 		last[m] = len(s.jobs)
 		s.jobs = append(s.jobs, job)
 	}
-	for _, f := range faults {
+	for _, f := range faults.Rows {
 		if m, here := index[f.MachineID]; here && !mended[f.ID] {
 			out := s.fleet[m].Use.Use == maintenance.OutOfUse
 			job := rosterJob{title: "Repair: " + faultTitle(f), fault: f.ID, Job: roster.RepairJob(f.ID, f.Symptom, f.Danger,

@@ -3,8 +3,10 @@ package app
 import (
 	"context"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 	"unicode/utf8"
 
@@ -25,7 +27,19 @@ func (a *App) words(ctx context.Context) (*settings.Words, error) {
 	for i, w := range shop {
 		own[i] = w.Word
 	}
-	return settings.NewWords(settings.Shipped().List(), own), nil
+	a.shopWords.mu.Lock()
+	defer a.shopWords.mu.Unlock()
+	if a.shopWords.all == nil || !reflect.DeepEqual(own, a.shopWords.own) {
+		a.shopWords.own, a.shopWords.all = own, settings.NewWords(settings.Shipped().List(), own)
+	}
+	return a.shopWords.all, nil
+}
+
+// shopWords are the words of settings with the shop's own as they were last: the same as long as nobody changes one.
+type shopWords struct {
+	mu  sync.Mutex
+	own []settings.Word
+	all *settings.Words
 }
 
 // NewSettings is a text of settings that comes on record.

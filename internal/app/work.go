@@ -44,8 +44,7 @@ type Order struct {
 	// Pasted is what settings that were pasted into a step state.
 	Pasted *PastedSettings `json:"pasted,omitempty"`
 	// ProposedFile is a file name that the board has not seen, where the order asks for one.
-	ProposedFile string      `json:"proposedFile,omitempty"`
-	StaleFiles   []StaleFile `json:"staleFiles" doc:"Known files that print now and not once the work is done"`
+	ProposedFile string `json:"proposedFile,omitempty"`
 	// Disagree is shown where values are built in, entered again or taken out of start code.
 	Disagree []drift.DriftedValue `json:"disagree" doc:"Values that the machine's settings set to different numbers"`
 	// MayKeepSteps says that it is of a kit of the catalogue or of a task, which can have steps of the house's own.
@@ -128,13 +127,10 @@ func (a *App) Order(ctx context.Context, id int64) (Order, error) {
 	if slices.ContainsFunc(o.StepList, func(s store.OrderStep) bool { return s.Form == change.FileNameForm }) {
 		out.ProposedFile = firmware.UniqueName(o.machine.Name, civil.Of(a.now()).String(), o.machine.LastFile())
 	}
-	out.Disagree, out.StaleFiles = []drift.DriftedValue{}, []StaleFile{}
+	out.Disagree = []drift.DriftedValue{}
 	if o.State == store.Opened {
 		out.Pasted = o.pasted()
 		if out.Disagree, err = a.driftOf(ctx, &o.machine, o.words); err != nil {
-			return out, err
-		}
-		if out.StaleFiles, err = a.staleAfter(ctx, o); err != nil {
 			return out, err
 		}
 	}

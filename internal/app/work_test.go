@@ -226,8 +226,9 @@ func TestAbandon(t *testing.T) {
 	}
 	second, err := does(s).OpenWork(ctx, id, "plumbline-probe", "wear", "x", now)
 	must(t, err)
-	heads, err := s.Orders(ctx)
+	list, err := s.Orders(ctx, store.Cut{})
 	must(t, err)
+	heads := list.Rows
 	if len(heads) != 2 || heads[0].ID != second || heads[0].State != "open" || heads[0].Machine != "Avocet" ||
 		heads[0].Kit != "Plumbline contact probe kit" ||
 		heads[0].Steps == 0 ||

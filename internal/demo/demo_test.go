@@ -155,8 +155,8 @@ func history(t *testing.T, s *store.Store, fleet []store.Machine) {
 		wires += len(sheets)
 	}
 	faults, err := s.Faults(ctx, store.FaultFilter{})
-	if err != nil || len(faults) < 6 {
-		t.Errorf("%d faults, %v", len(faults), err)
+	if err != nil || faults.Found < 6 {
+		t.Errorf("%d faults, %v", faults.Found, err)
 	}
 	if moved < 1 || scrapped != 1 || tagged < 5 || tally[0].False < 3 || len(tally) < 3 || against < 1 || photos < 2 ||
 		wires < 3 ||

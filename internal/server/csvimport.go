@@ -147,6 +147,6 @@ func (s *Server) importMeters(ctx context.Context, u user, in *registerFile) (*a
 	return answerOf(p, err)
 }
 
-func (s *Server) imports(ctx context.Context, _ user, _ *none) (*answer[[]store.Import], error) {
-	return answerOf(s.Store.Imports(ctx))
+func (s *Server) imports(ctx context.Context, _ user, in *Rows) (*answer[store.Listed[store.Import]], error) {
+	return answerOf(s.Store.Imports(ctx, in.cut()))
 }

@@ -11,17 +11,19 @@ import (
 // FaultBook is the faults of a fleet or machine.
 type FaultBook struct {
 	Faults   []store.ReportedFault `json:"faults"`
+	Found    int                   `json:"found" doc:"How many there are, of which some are listed"`
 	Symptoms []maintenance.Symptom `json:"symptoms"`
 }
 
 type faultsOf struct {
+	Rows
 	Machine int64  `query:"machine" doc:"Number of a machine; the whole fleet when 0"`
 	Show    string `query:"show"    doc:"Mine: those that you reported or are on" enum:"open,mine,closed,"`
 }
 
 func (s *Server) faults(ctx context.Context, u user, in *faultsOf) (*answer[FaultBook], error) {
-	list, err := s.Store.Faults(ctx, store.FaultFilter{Machine: in.Machine, Show: in.Show, Account: u.ID})
-	return answerOf(FaultBook{Faults: list, Symptoms: maintenance.Symptoms()}, err)
+	list, err := s.Store.Faults(ctx, store.FaultFilter{Machine: in.Machine, Show: in.Show, Account: u.ID, Cut: in.cut()})
+	return answerOf(FaultBook{Faults: list.Rows, Found: list.Found, Symptoms: maintenance.Symptoms()}, err)
 }
 
 type reportFault struct {

@@ -27,8 +27,8 @@ func (s *Server) printFileRoutes() {
 	handle(s, store.Member, "POST", "/print-files", "judge-file", "Judge a sliced file on every machine", s.judgeFile,
 		fileUpTo(mostPrintFile), streaming)
 	handle(s, store.Member, "GET", "/print-files", "print-files", "Sliced files that were judged, as they stand now",
-		func(ctx context.Context, _ user, in *knownFiles) (*answer[[]app.KnownFile], error) {
-			return answerOf(s.app.KnownFiles(ctx, in.Machine, s.now()))
+		func(ctx context.Context, _ user, in *knownFiles) (*answer[store.Listed[app.KnownFile]], error) {
+			return answerOf(s.app.KnownFiles(ctx, in.Machine, in.cut(), s.now()))
 		}, fleetWide)
 	handle(s, store.Member, "GET", "/print-files/{id}", "print-file", "A sliced file judged on every machine as it is now",
 		func(ctx context.Context, _ user, in *ByID) (*answer[app.JudgedFile], error) {
@@ -47,6 +47,7 @@ func (s *Server) handedOut(router *gin.Engine) {
 }
 
 type knownFiles struct {
+	Rows
 	Machine int64 `query:"machine" minimum:"0" doc:"One that each file is judged on by itself"`
 }
 

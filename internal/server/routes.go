@@ -78,6 +78,8 @@ func (s *Server) routes() {
 		"Put the machine back as it was, step by step", s.rollBack)
 	handle(s, store.Technician, "POST", "/work/{id}/begin", "begin-planned", "Open a planned work order", s.beginPlanned)
 	handle(s, store.Member, "GET", "/work/{id}", "order", "A work order with its steps", s.order)
+	handle(s, store.Member, "GET", "/work/{id}/stale-files", "stale-files",
+		"Known files that print now and not once the work is done", s.staleFiles)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}", "save-step",
 		"Keep, tick, skip or undo a step", s.saveStep)
 	handle(s, store.Technician, "POST", "/work/{id}/steps/{step}/photos", "add-photo",

@@ -8,8 +8,12 @@ import (
 	"wardifex/internal/store"
 )
 
-func (s *Server) orders(ctx context.Context, _ user, _ *none) (*answer[[]store.OrderHead], error) {
-	return answerOf(s.Store.Orders(ctx))
+func (s *Server) orders(ctx context.Context, _ user, in *Rows) (*answer[store.Listed[store.OrderHead]], error) {
+	return answerOf(s.Store.Orders(ctx, in.cut()))
+}
+
+func (s *Server) staleFiles(ctx context.Context, _ user, in *ByID) (*answer[[]app.StaleFile], error) {
+	return answerOf(s.app.StaleFiles(ctx, in.ID))
 }
 
 type openWork struct {

@@ -25,6 +25,9 @@ type Act struct {
 	PartID      *int64
 	Was         json.RawMessage
 	IsNow       json.RawMessage
+	// Last is the number of the last event of the transaction, Of how many are of those that were asked for.
+	Last int64
+	Of   int
 }
 
 // Note puts on record what shows in no row, such as a sign-in.
@@ -52,10 +55,11 @@ type ActsOf struct {
 	Account   int64
 	Before    int64 // of the events before this number
 	Limit     int   // of transactions
+	Each      int   // acts of one transaction; all where it is 0
 }
 
-// Acts lists changes on record, those of the newest transactions first, each
-// transaction whole and in the order in which it was done.
+// Acts lists changes on record, those of the newest transactions first, of each transaction the first that were done,
+// at most as many as asked for.
 func (s *Store) Acts(ctx context.Context, of ActsOf) ([]Act, error) {
 	narrowed := func(q *gorm.DB) *gorm.DB {
 		if of.Machine != 0 {
@@ -86,8 +90,11 @@ func (s *Store) Acts(ctx context.Context, of ActsOf) ([]Act, error) {
 		newest = newest.Having("max(id) < ?", of.Before)
 	}
 	var out []Act
-	err := narrowed(tx.Table("events e").Joins("join (?) t using (transaction)", newest)).
+	numbered := narrowed(tx.Table("events e").Joins("join (?) t using (transaction)", newest)).
+		Select(`e.*, t.last, count(*) over (partition by e.transaction) as "of",
+			row_number() over (partition by e.transaction order by e.id) as nth`)
+	err := tx.Table("(?) e", numbered).Where("e.nth <= coalesce(nullif(?::bigint, 0), e.of)", of.Each).
 		Joins("left join users u on u.id = e.account_id left join machines m on m.id = e.machine_id").
-		Select("e.*, u.name as account, m.name as machine").Order("t.last desc, e.id").Limit(5000).Scan(&out).Error
+		Select("e.*, u.name as account, m.name as machine").Order("e.last desc, e.id").Scan(&out).Error
 	return out, err
 }

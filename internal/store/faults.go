@@ -174,20 +174,17 @@ type FaultFilter struct {
 	Machine int64
 	Show    string
 	Account int64
+	Cut
 }
 
-// mostFaults is how many faults come at once.
-const mostFaults = 500
-
 // Faults lists faults, open ones first, then the newest.
-func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, error) {
+func (s *Store) Faults(ctx context.Context, f FaultFilter) (Listed[ReportedFault], error) {
 	tx := s.from(ctx)
 	var rows []struct {
 		Fault   faultRow `gorm:"embedded"`
 		Machine string
 	}
 	q := tx.Table("faults").
-		Select("faults.*, machines.name as machine").
 		Joins("join machines on machines.id = faults.machine_id")
 	if f.ID != 0 {
 		q = q.Where("faults.id = ?", f.ID)
@@ -205,20 +202,27 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 	case "mine":
 		q = q.Where("closed_at is null and (taken_by_id = ? or reported_by_id = ?)", f.Account, f.Account)
 	}
-	if err := q.Order("closed_at is null desc, (closed_at is null and danger) desc, " +
-		"coalesce(closed_at, reported_at) desc, faults.id desc").
-		Limit(mostFaults).Scan(&rows).Error; err != nil {
-		return nil, err
+	var out Listed[ReportedFault]
+	var found int64
+	if err := q.Session(&gorm.Session{}).Count(&found).Error; err != nil {
+		return out, err
+	}
+	out.Found = int(found)
+	if err := q.Select("faults.*, machines.name as machine").
+		Order("closed_at is null desc, (closed_at is null and danger) desc, " +
+			"coalesce(closed_at, reported_at) desc, faults.id desc").
+		Offset(f.Offset).Limit(f.rows()).Scan(&rows).Error; err != nil {
+		return out, err
 	}
 	ids := make([]int64, len(rows))
 	for i, r := range rows {
 		ids[i] = r.Fault.ID
 	}
 	photos, err := photoIDs(tx, "fault_id", ids)
-	out := make([]ReportedFault, len(rows))
+	out.Rows = make([]ReportedFault, len(rows))
 	for i, r := range rows {
 		is := r.Fault
-		out[i] = ReportedFault{
+		out.Rows[i] = ReportedFault{
 			ID:        is.ID,
 			MachineID: is.MachineID,
 			Machine:   r.Machine,
@@ -236,8 +240,8 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 			Version:   is.Version,
 			Photos:    photos[is.ID],
 		}
-		if out[i].Photos == nil {
-			out[i].Photos = []int64{}
+		if out.Rows[i].Photos == nil {
+			out.Rows[i].Photos = []int64{}
 		}
 	}
 	return out, err
@@ -246,13 +250,13 @@ func (s *Store) Faults(ctx context.Context, f FaultFilter) ([]ReportedFault, err
 // Fault loads one fault.
 func (s *Store) Fault(ctx context.Context, id int64) (ReportedFault, error) {
 	list, err := s.Faults(ctx, FaultFilter{ID: id})
-	if err == nil && len(list) == 0 {
+	if err == nil && len(list.Rows) == 0 {
 		err = ErrNotFound
 	}
 	if err != nil {
 		return ReportedFault{}, err
 	}
-	return list[0], nil
+	return list.Rows[0], nil
 }
 
 // loadUses gives each machine what it may be used for, and its open faults.

@@ -61,17 +61,18 @@ type Import struct {
 }
 
 // Imports lists what was imported, newest first.
-func (s *Store) Imports(ctx context.Context) ([]Import, error) {
+func (s *Store) Imports(ctx context.Context, c Cut) (Listed[Import], error) {
 	var rows []importRow
-	if err := s.from(ctx).Order("id desc").Limit(200).Find(&rows).Error; err != nil {
-		return nil, err
+	var out Listed[Import]
+	if err := s.from(ctx).Order("id desc").Offset(c.Offset).Limit(c.rows()).Find(&rows).Error; err != nil {
+		return out, err
 	}
-	out := make([]Import, len(rows))
+	out.Rows = make([]Import, len(rows))
 	for i, r := range rows {
-		out[i] = Import{What: r.What, File: r.File, By: r.ImportedBy, At: r.ImportedAt}
-		if err := json.Unmarshal(r.Result, &out[i].Result); err != nil {
-			return nil, err
+		out.Rows[i] = Import{What: r.What, File: r.File, By: r.ImportedBy, At: r.ImportedAt}
+		if err := json.Unmarshal(r.Result, &out.Rows[i].Result); err != nil {
+			return out, err
 		}
 	}
-	return out, nil
+	return out, s.from(ctx).Raw("select count(*) from imports").Scan(&out.Found).Error
 }

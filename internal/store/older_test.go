@@ -99,10 +99,10 @@ func TestOlderDatabase(t *testing.T) {
 // skipped is there, and each can be opened.
 func checkOlderOrders(t *testing.T, s *store.Store) {
 	t.Helper()
-	heads, err := s.Orders(ctx)
+	heads, err := s.Orders(ctx, store.Cut{})
 	must(t, err)
 	states, skipped, rounds := map[string]int{}, 0, 0
-	for _, h := range heads {
+	for _, h := range heads.Rows {
 		states[h.State]++
 		o, err := does(s).Order(ctx, h.ID)
 		must(t, err)

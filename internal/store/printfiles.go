@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
+
 	"wardifex/internal/core/printfile"
 )
 
@@ -25,10 +27,10 @@ func (printFileRow) TableName() string { return "print_files" }
 
 // PrintFile is a sliced file as it was read.
 type PrintFile struct {
-	ID      int64             `json:"id"`
-	Name    string            `json:"name"`
-	Bytes   int64             `json:"bytes" doc:"As it was sent"`
-	Profile printfile.Profile `json:"-"`
+	ID      int64              `json:"id"`
+	Name    string             `json:"name"`
+	Bytes   int64              `json:"bytes" doc:"As it was sent"`
+	Profile *printfile.Profile `json:"-"`
 	// Answers are those of each machine when the file was judged first, by its number.
 	Answers   map[int64]printfile.Answer `json:"-"`
 	AccountID int64                      `json:"-"`
@@ -62,10 +64,22 @@ func (s *Store) AddPrintFile(ctx context.Context, f PrintFile) (int64, error) {
 	return row.ID, err
 }
 
-// PrintFiles lists the newest files that are known, at most so many.
-func (s *Store) PrintFiles(ctx context.Context, limit int) ([]PrintFile, error) {
+// KnownPrintFiles lists the numbers of the files that are known, the newest first.
+func (s *Store) KnownPrintFiles(ctx context.Context, c Cut) (Listed[int64], error) {
+	out := Listed[int64]{Rows: []int64{}}
+	known := s.from(ctx).Model(&printFileRow{}).Where("ended_at is null").Session(&gorm.Session{})
+	var found int64
+	if err := known.Count(&found).Error; err != nil {
+		return out, err
+	}
+	out.Found = int(found)
+	return out, known.Order("added_at desc, id desc").Offset(c.Offset).Limit(c.rows()).Pluck("id", &out.Rows).Error
+}
+
+// PrintFiles loads files of these numbers, whether they are known still or were taken off the list.
+func (s *Store) PrintFiles(ctx context.Context, ids []int64) ([]PrintFile, error) {
 	var rows []printFileRow
-	err := s.from(ctx).Where("ended_at is null").Order("added_at desc, id desc").Limit(limit).Find(&rows).Error
+	err := s.from(ctx).Find(&rows, "id in ?", ids).Error
 	out := make([]PrintFile, 0, len(rows))
 	for _, r := range rows {
 		f, err := r.file()

@@ -159,7 +159,7 @@ type StoredOrder struct {
 
 // Orders lists work orders, open ones first, then what is planned, then the
 // newest.
-func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
+func (s *Store) Orders(ctx context.Context, c Cut) (Listed[OrderHead], error) {
 	var rows []struct {
 		Order       orderRow `gorm:"embedded"`
 		Machine     string
@@ -171,13 +171,17 @@ func (s *Store) Orders(ctx context.Context) ([]OrderHead, error) {
 		from work_orders w join machines m on m.id = w.machine_id left join work_steps t on t.work_order_id = w.id
 		group by w.id, m.name
 		order by w.state = 'open' desc, w.state = 'planned' desc, case w.state when 'planned' then w.id end,
-		  coalesce(w.closed_at, w.opened_at) desc, w.id desc limit 200`).Scan(&rows).Error
-	out := make([]OrderHead, len(rows))
-	for i, r := range rows {
-		out[i] = r.Order.head()
-		out[i].Machine, out[i].Done, out[i].Steps = r.Machine, r.Done, r.Steps
+		  coalesce(w.closed_at, w.opened_at) desc, w.id desc limit nullif(?, -1) offset ?`, c.rows(), c.Offset).
+		Scan(&rows).Error
+	if err != nil {
+		return Listed[OrderHead]{}, err
 	}
-	return out, err
+	out := Listed[OrderHead]{Rows: make([]OrderHead, len(rows))}
+	for i, r := range rows {
+		out.Rows[i] = r.Order.head()
+		out.Rows[i].Machine, out.Rows[i].Done, out.Rows[i].Steps = r.Machine, r.Done, r.Steps
+	}
+	return out, s.from(ctx).Raw("select count(*) from work_orders").Scan(&out.Found).Error
 }
 
 // Order loads a work order with its steps; its head counts them and names the machine.

@@ -3361,6 +3361,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{id}/stale-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Known files that print now and not once the work is done */
+        get: operations["stale-files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/work/{id}/steps": {
         parameters: {
             query?: never;
@@ -5100,6 +5117,11 @@ export interface components {
         };
         FaultBook: {
             faults: components["schemas"]["ReportedFault"][];
+            /**
+             * Format: int64
+             * @description How many there are, of which some are listed
+             */
+            found: number;
             symptoms: components["schemas"]["Symptom"][];
         };
         Feature: {
@@ -6005,6 +6027,30 @@ export interface components {
             /** @description Key of the other position */
             to: string;
         };
+        ListedImport: {
+            /**
+             * Format: int64
+             * @description How many there are, of which some are listed
+             */
+            found: number;
+            rows: components["schemas"]["Import"][];
+        };
+        ListedKnownFile: {
+            /**
+             * Format: int64
+             * @description How many there are, of which some are listed
+             */
+            found: number;
+            rows: components["schemas"]["KnownFile"][];
+        };
+        ListedOrderHead: {
+            /**
+             * Format: int64
+             * @description How many there are, of which some are listed
+             */
+            found: number;
+            rows: components["schemas"]["OrderHead"][];
+        };
         Lock: {
             /**
              * Format: int64
@@ -6791,8 +6837,6 @@ export interface components {
             remarks: string[];
             /** @description Pictures from before and after the change */
             seen: components["schemas"]["SeenBothTimes"];
-            /** @description Known files that print now and not once the work is done */
-            staleFiles: components["schemas"]["StaleFile"][];
             /** @enum {string} */
             state: "planned" | "open" | "finished" | "abandoned";
             stepList: components["schemas"]["OrderStep"][];
@@ -14523,6 +14567,10 @@ export interface operations {
     faults: {
         parameters: {
             query?: {
+                /** @description Rows that are passed over */
+                offset?: number;
+                /** @description Rows at most */
+                limit?: number;
                 /** @description Number of a machine; the whole fleet when 0 */
                 machine?: number;
                 /** @description Mine: those that you reported or are on */
@@ -15598,7 +15646,12 @@ export interface operations {
     };
     imports: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Rows that are passed over */
+                offset?: number;
+                /** @description Rows at most */
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -15611,7 +15664,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Import"][];
+                    "application/json": components["schemas"]["ListedImport"];
                 };
             };
             /** @description Unauthorized */
@@ -24414,6 +24467,10 @@ export interface operations {
     "print-files": {
         parameters: {
             query?: {
+                /** @description Rows that are passed over */
+                offset?: number;
+                /** @description Rows at most */
+                limit?: number;
                 /** @description One that each file is judged on by itself */
                 machine?: number;
             };
@@ -24429,7 +24486,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KnownFile"][];
+                    "application/json": components["schemas"]["ListedKnownFile"];
                 };
             };
             /** @description Unauthorized */
@@ -29402,7 +29459,12 @@ export interface operations {
     };
     orders: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Rows that are passed over */
+                offset?: number;
+                /** @description Rows at most */
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -29415,7 +29477,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderHead"][];
+                    "application/json": components["schemas"]["ListedOrderHead"];
                 };
             };
             /** @description Unauthorized */
@@ -31193,6 +31255,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "stale-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleFile"][];
                 };
             };
             /** @description Unauthorized */

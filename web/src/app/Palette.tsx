@@ -85,7 +85,7 @@ export function Palette({
                   {k.name} <span className="text-sm opacity-80">does it fit?</span>
                 </Command.Item>
               ))}
-              {orders.data?.map((o) => (
+              {orders.data?.rows.map((o) => (
                 <Command.Item
                   key={`o${o.id}`}
                   value={`order ${o.id} ${o.machine} ${o.kit}`}

@@ -7,6 +7,7 @@ import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button, Select } from "../../ui/form";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
+import { More, PAGE, usePages } from "../../ui/pages";
 import { SubPlaces, workPages } from "../../ui/SubPlaces";
 import { useMayWork } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
@@ -32,11 +33,13 @@ export default function FaultsPage() {
   const opened = Number(asked.get("fault") ?? 0);
   const [how, arrange] = useArrangement({ sort: "at", down: true });
   const [reporting, setReporting] = useState(asked.has("report"));
-  const query = useQuery({
-    queryKey: keys.faults(machine, show),
-    queryFn: () => unwrap(api.GET("/api/faults", { params: { query: { machine, show } } })),
-    placeholderData: (before) => before,
-  });
+  const { query, first, rows } = usePages(
+    keys.faults(machine, show, "pages"),
+    (offset) => unwrap(api.GET("/api/faults", { params: { query: { machine, show, offset, limit: PAGE } } })),
+    (p) => p.faults,
+    (p) => p.found,
+  );
+  const book = { symptoms: [], found: 0, ...first, faults: rows };
   const fleet = useQuery({ queryKey: keys.fleet(), queryFn: () => unwrap(api.GET("/api/machines")) });
   const name = fleet.data?.machines.find((m) => m.id === machine)?.name;
   const ask = (change: { machine?: string; show?: Show }) => {
@@ -87,7 +90,7 @@ export default function FaultsPage() {
         />
       </div>
       <Loaded query={query} what="Reading the faults">
-        {(book) =>
+        {() =>
           book.faults.length === 0 ? (
             <Empty title={{ open: "No fault is open.", mine: "None is yours.", closed: "None was closed yet." }[show]}>
               <p>Whoever sees one reports it: one tap is enough, a photo helps.</p>
@@ -101,6 +104,7 @@ export default function FaultsPage() {
           ) : (
             <>
               <FaultTable book={book} how={how} onArrange={arrange} onOpen={open} />
+              <More query={query} shown={rows.length} found={book.found} what="faults" />
               <Opened fault={book.faults.find((f) => f.id === opened)} book={book} onClose={() => open(0)} />
             </>
           )

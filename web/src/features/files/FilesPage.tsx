@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
@@ -6,6 +5,7 @@ import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
 import { Page } from "../../ui/Page";
+import { More, PAGE, usePages } from "../../ui/pages";
 import { firmwarePages, SubPlaces } from "../../ui/SubPlaces";
 import { useMayWork } from "../../ui/session";
 import { Empty, Loaded } from "../../ui/states";
@@ -18,10 +18,12 @@ import { size, tally, tones } from "./words";
 export default function FilesPage() {
   const mayWork = useMayWork();
   const machine = Number(useSearchParams()[0].get("machine")) || 0;
-  const query = useQuery({
-    queryKey: keys.printFiles(machine),
-    queryFn: () => unwrap(api.GET("/api/print-files", { params: { query: { machine } } })),
-  });
+  const { query, rows, first } = usePages(
+    keys.printFiles(machine),
+    (offset) => unwrap(api.GET("/api/print-files", { params: { query: { machine, offset, limit: PAGE } } })),
+    (p) => p.rows,
+    (p) => p.found,
+  );
   return (
     <Page
       title="On which machine can I print this?"
@@ -35,15 +37,18 @@ export default function FilesPage() {
         </h2>
         <p className="mb-2 text-dim">As they stand now: a machine that was changed since is judged as it is.</p>
         <Loaded query={query} what="Judging the files again">
-          {(list) =>
-            list.length === 0 ? (
+          {() =>
+            rows.length === 0 ? (
               <Empty title="No file was judged yet." />
             ) : (
-              <ul className="bg-leaf">
-                {list.map((f) => (
-                  <FileLine key={f.id} file={f} />
-                ))}
-              </ul>
+              <>
+                <ul className="bg-leaf">
+                  {rows.map((f) => (
+                    <FileLine key={f.id} file={f} />
+                  ))}
+                </ul>
+                <More query={query} shown={rows.length} found={first?.found ?? 0} what="files" />
+              </>
             )
           }
         </Loaded>

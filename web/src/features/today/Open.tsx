@@ -41,7 +41,7 @@ export function OpenFaults({ book }: { book: Schemas["FaultBook"] }) {
   return (
     <Section
       title="Faults that are open"
-      count={book.faults.length}
+      count={book.found}
       more={
         <Link className={link} to="/faults">
           All faults
@@ -63,7 +63,7 @@ export function OpenFaults({ book }: { book: Schemas["FaultBook"] }) {
         ))}
         {book.faults.length > MOST_FAULTS && (
           <li className="px-3 py-2 text-dim">
-            {MOST_FAULTS} of {book.faults.length} are shown.
+            {MOST_FAULTS} of {book.found} are shown.
           </li>
         )}
       </ul>

@@ -59,7 +59,7 @@ export default function TodayPage() {
         <div className="space-y-6">
           {today.data && <State lines={today.data.lines} />}
           <Loaded query={orders} what="Reading the work orders">
-            {(o) => <OpenWork orders={o} me={session.account} />}
+            {(o) => <OpenWork orders={o.rows} me={session.account} />}
           </Loaded>
           <Loaded query={faults} what="Reading the faults">
             {(book) => <OpenFaults book={book} />}

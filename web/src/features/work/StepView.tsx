@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { State } from "../../ui/badges";
 import { SumHelp } from "../../ui/bench/SumHelp";
@@ -16,6 +15,7 @@ import { Lines } from "./Lines";
 import { OtherPart } from "./OtherPart";
 import { Pasted } from "./Pasted";
 import { Photos } from "./Photos";
+import { StaleFiles } from "./StaleFiles";
 import { settled } from "./StepList";
 import { TransferList } from "./TransferList";
 import { type Step, useStep } from "./useStep";
@@ -90,21 +90,7 @@ export function StepView({
           />
         </Field>
       </fieldset>
-      {step.key === "start-code" && order.staleFiles.length > 0 && (
-        <section aria-label="Files that become stale" className="my-3 border-2 border-look bg-look-wash px-4 py-3">
-          <h3 className="text-xl font-bold">Known files that no longer print here afterwards</h3>
-          <ul>
-            {order.staleFiles.map((f) => (
-              <li key={f.id}>
-                <Link to={`/file/${f.id}`} className="font-bold underline underline-offset-4">
-                  {f.name}
-                </Link>
-                : {f.why}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {step.key === "start-code" && <StaleFiles order={order.id} />}
       {["make-build", "re-enter", "start-code"].includes(step.key) &&
         order.disagree.map((v) => <DriftedValue key={`${v.title}${v.subject}`} value={v} />)}
       {order.pasted?.step === step.key && mayWork && (

@@ -1,23 +1,28 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Page } from "../../ui/Page";
+import { More, PAGE, usePages } from "../../ui/pages";
 import { SubPlaces, workPages } from "../../ui/SubPlaces";
 import { Empty, Loaded } from "../../ui/states";
 
 const tones = { planned: "dim", open: "look", finished: "good", abandoned: "dim" } as const;
 
 export default function WorkPage() {
-  const query = useQuery({ queryKey: keys.orders(), queryFn: () => unwrap(api.GET("/api/work")) });
+  const { query, rows, first } = usePages(
+    keys.orders("pages"),
+    (offset) => unwrap(api.GET("/api/work", { params: { query: { offset, limit: PAGE } } })),
+    (p) => p.rows,
+    (p) => p.found,
+  );
   return (
     <Page title="Work" lead="A machine with an open order is locked out.">
       <SubPlaces label="Work" pages={workPages} />
       <Loaded query={query} what="Reading the work orders">
-        {(orders) =>
-          orders.length === 0 ? (
+        {() =>
+          rows.length === 0 ? (
             <Empty title="No work order yet.">
               An order is opened from a verdict that fits:{" "}
               <Link className="inline-flex min-h-10 items-center underline underline-offset-4" to="/ask">
@@ -25,11 +30,14 @@ export default function WorkPage() {
               </Link>
             </Empty>
           ) : (
-            <ul className="bg-leaf">
-              {orders.map((o) => (
-                <OrderLine key={o.id} order={o} />
-              ))}
-            </ul>
+            <>
+              <ul className="bg-leaf">
+                {rows.map((o) => (
+                  <OrderLine key={o.id} order={o} />
+                ))}
+              </ul>
+              <More query={query} shown={rows.length} found={first?.found ?? 0} what="work orders" />
+            </>
           )
         }
       </Loaded>
