@@ -41,6 +41,9 @@ func (a *App) SaveBuild(ctx context.Context, id int64, version int, b firmware.B
 		return Refused(err)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockRunning(ctx, id); err != nil {
+			return err
+		}
 		old, err := a.store.LockBuild(ctx, id)
 		if err != nil {
 			return err
@@ -72,6 +75,19 @@ func (a *App) SaveBuild(ctx context.Context, id int64, version int, b firmware.B
 		}
 		return nil
 	})
+}
+
+// lockRunning takes the machines that run a build, before the build itself is taken.
+func (a *App) lockRunning(ctx context.Context, build int64) error {
+	runs, err := a.store.RunningBuilds(ctx, build, "")
+	if err != nil {
+		return err
+	}
+	var machines []int64
+	for _, r := range runs {
+		machines = append(machines, r.MachineID)
+	}
+	return a.store.LockMachines(ctx, machines...)
 }
 
 // asBuild is how a reading was found that follows from which build runs.

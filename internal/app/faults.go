@@ -67,15 +67,11 @@ func (a *App) CloseFault(ctx context.Context, id int64, version int, answer, by 
 		return refuse("say it in at most %d characters", mostWords)
 	}
 	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.lockFault(ctx, id, version); err != nil {
+			return err
+		}
 		f, err := a.store.Fault(ctx, id)
 		if err != nil {
-			return err
-		}
-		// The machine before the fault, as when it is reported.
-		if err := a.store.LockMachine(ctx, f.MachineID); err != nil {
-			return err
-		}
-		if err := a.lockFault(ctx, id, version); err != nil {
 			return err
 		}
 		if err := a.answerFault(ctx, id, answer, by, now); err != nil {

@@ -1,14 +1,17 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/core/roster"
 	"wardifex/internal/core/schedule"
 	"wardifex/internal/store"
@@ -29,7 +32,8 @@ const (
 	keepTime    = 8 * time.Second
 	pinTime     = 1500 * time.Millisecond
 	progressGap = 500 * time.Millisecond
-	lostAfter   = 3 * time.Minute // then the instance that made a plan is taken to be gone
+	beat        = 5 * time.Second  // an instance that makes a plan is heard of so often
+	lostAfter   = 20 * time.Second // then the instance that made a plan is taken to be gone
 )
 
 // planDocument is what a run made, as it is kept.
@@ -53,12 +57,17 @@ func (a *App) AskForPlan(ctx context.Context, keep bool, by string, now time.Tim
 			return err
 		}
 		newest, err := a.store.NewestRun(ctx)
-		lost := err == nil && newest.State == store.RunRunning && now.Sub(newest.AskedAt) > lostAfter
-		if err == nil && !lost && (newest.State == store.RunQueued || newest.State == store.RunRunning) {
-			return refuse("%s has asked for a plan, which is being made; stop it first", newest.AskedBy)
-		}
-		if err != nil && !errors.Is(err, store.ErrNotFound) {
+		switch {
+		case errors.Is(err, store.ErrNotFound):
+		case err != nil:
 			return err
+		case lost(newest, now):
+			err = a.store.SetRun(ctx, newest.ID, map[string]any{"state": store.RunFailed, "ended_at": now, "says": brokeOff})
+			if err != nil {
+				return err
+			}
+		case newest.State == store.RunQueued || newest.State == store.RunRunning:
+			return refuse("%s has asked for a plan, which is being made; stop it first", newest.AskedBy)
 		}
 		if id, err = a.store.AddRun(ctx, keep, by, now); err != nil {
 			return err
@@ -66,6 +75,37 @@ func (a *App) AskForPlan(ctx context.Context, keep bool, by string, now time.Tim
 		return a.store.AddJob(ctx, PlanJob{Run: id})
 	})
 	return id, err
+}
+
+const brokeOff = "The server that made this plan went away. Ask for a plan again."
+
+// lost reports whether nobody makes a run any more: nothing was heard of it for a while.
+func lost(r store.Run, now time.Time) bool {
+	heard := r.BegunAt
+	if r.HeardAt != nil {
+		heard = r.HeardAt
+	}
+	return r.State == store.RunRunning && heard != nil && now.Sub(*heard) > lostAfter
+}
+
+// keepHeard tells that a run is being made, until it is told to stop.
+func (a *App) keepHeard(ctx context.Context, run int64) (stop func()) {
+	ctx, cancel := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-time.After(beat):
+				_ = recovered.From(func() error { // the next one tells again
+					return a.store.SetRun(ctx, run, map[string]any{"heard_at": a.now()})
+				})
+			}
+		}
+	}()
+	return func() { cancel(); <-done }
 }
 
 // StopRun asks a run to stop; what it has found is kept.
@@ -80,10 +120,16 @@ func (a *App) MakePlan(ctx context.Context, id int64) error {
 		return err
 	}
 	now := a.now()
-	set := map[string]any{"state": store.RunRunning, "begun_at": now, "says": "Reading the fleet"}
+	basis, err := a.store.PlanVersion(ctx)
+	if err != nil {
+		return err
+	}
+	set := map[string]any{"state": store.RunRunning, "begun_at": now, "heard_at": now, "says": "Reading the fleet",
+		"basis": basis}
 	if err := a.store.SetRun(ctx, id, set); err != nil {
 		return err
 	}
+	defer a.keepHeard(ctx, id)()
 	s, err := a.workshop(ctx, now)
 	if err == nil {
 		err = a.searchPlan(ctx, run, s)
@@ -322,8 +368,12 @@ func (a *App) TakeRun(ctx context.Context, id int64, by string, now time.Time) e
 		if err != nil {
 			return err
 		}
-		if !slices.Equal(keysOf(current, true), doc.Pins) {
-			return &Conflict{Sentence: "work was pinned or let go since this plan was made; nothing was changed. Plan again"}
+		version, err := a.store.PlanVersion(ctx)
+		if err != nil {
+			return err
+		}
+		if run.Basis == nil || *run.Basis != version {
+			return &Conflict{Sentence: "the schedule was changed since this plan was made; nothing was changed. Plan again"}
 		}
 		work, err := a.stillAhead(ctx, doc.Work)
 		if err == nil {
@@ -374,17 +424,37 @@ func (a *App) notBooked(ctx context.Context, was, is []store.PlannedWork) error 
 	return nil
 }
 
-// stillAhead is what of a plan is not done meanwhile, and not booked meanwhile.
+// stillAhead is what of a plan is not done meanwhile, not booked meanwhile and has not begun. What is left has to keep
+// every rule, as the shop is now.
 func (a *App) stillAhead(ctx context.Context, work []store.PlannedWork) ([]store.PlannedWork, error) {
 	s, err := a.workshop(ctx, a.now())
 	if err != nil {
 		return nil, err
 	}
-	return slices.DeleteFunc(slices.Clone(work), func(w store.PlannedWork) bool {
+	work = slices.DeleteFunc(slices.Clone(work), func(w store.PlannedWork) bool {
 		j := slices.IndexFunc(s.jobs, func(j rosterJob) bool { return j.Key == w.Key })
-		return j < 0 || len(s.problem.Machines[s.jobs[j].Machine].Booked.And(schedule.Spans{{From: w.Starts,
-			To: w.Ends}})) > 0
-	}), nil
+		if j < 0 || w.Starts.Before(s.problem.From) {
+			return true
+		}
+		booked := s.problem.Machines[s.jobs[j].Machine].Booked.And(schedule.Spans{{From: w.Starts, To: w.Ends}})
+		return len(booked) > 0 && s.jobs[j].Stage != roster.DangerRepair
+	})
+	placed, _ := s.placements(work)
+	var says []string
+	for _, b := range roster.Check(&s.problem, placed) {
+		job := &s.jobs[b.Job]
+		why := "whoever does it works no shifts now"
+		if b.Person >= 0 {
+			why = s.broken(b.Rule, job, b.Placement)
+		}
+		says = append(says, fmt.Sprintf("%s, %s: %s", s.fleet[job.Machine].Name, job.title, why))
+	}
+	if len(says) > 0 {
+		return nil, &Conflict{Sentence: fmt.Sprintf("the shop has changed since this plan was made, and %d of its %d jobs "+
+			"can't stand where they are (%s); nothing was changed. Plan again", len(says), len(placed),
+			strings.Join(says[:min(3, len(says))], "; "))}
+	}
+	return work, nil
 }
 
 // tellPlanned tells those whose work was planned otherwise.
@@ -442,43 +512,51 @@ func (a *App) PinWork(ctx context.Context, pin Pin, by string, now time.Time) (m
 	if person < 0 {
 		return 0, refuse("whoever it is given to has told no shifts")
 	}
+	// The plan is made before anything is taken: its machines come before what is planned.
+	version, err := a.store.PlanVersion(ctx)
+	if err != nil {
+		return 0, err
+	}
+	current, err := a.store.PlannedWork(ctx)
+	if err != nil {
+		return 0, err
+	}
+	was, pinned := s.placements(current)
+	pinned = slices.DeleteFunc(pinned, func(x roster.Placement) bool { return x.Job == j })
+	at := roster.Placement{Job: j, Person: person, From: pin.From}
+	if at, err = s.fitted(at, pinned); err != nil {
+		return 0, err
+	}
+	began := time.Now()
+	again, err := roster.Replan(&s.problem, was, append(pinned, at), roster.Search{Seed: 1, Rounds: planRounds,
+		Stop: func() bool { return time.Since(began) > pinTime || ctx.Err() != nil }})
+	if err != nil {
+		return 0, err
+	}
+	if slices.Contains(again.Loose, j) {
+		return 0, refuse("it cannot stand there: what comes before it would not be done")
+	}
+	doc := s.document(again.Plan, current, again.Moved)
+	for i := range doc.Work {
+		doc.Work[i].Pinned = doc.Work[i].Pinned || doc.Work[i].Key == pin.Key
+	}
 	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.notBooked(ctx, current, doc.Work); err != nil {
+			return err
+		}
 		if err := a.store.LockPlannedWork(ctx); err != nil {
 			return err
 		}
-		current, err := a.store.PlannedWork(ctx)
-		if err != nil {
-			return err
-		}
-		was, pinned := s.placements(current)
-		pinned = slices.DeleteFunc(pinned, func(x roster.Placement) bool { return x.Job == j })
-		at := roster.Placement{Job: j, Person: person, From: pin.From}
-		if at, err = s.fitted(at, pinned); err != nil {
-			return err
-		}
-		began := time.Now()
-		again, err := roster.Replan(&s.problem, was, append(pinned, at), roster.Search{Seed: 1, Rounds: planRounds,
-			Stop: func() bool { return time.Since(began) > pinTime || ctx.Err() != nil }})
-		if err != nil {
-			return err
-		}
-		if slices.Contains(again.Loose, j) {
-			return refuse("it cannot stand there: what comes before it would not be done")
-		}
-		doc := s.document(again.Plan, current, again.Moved)
-		for i := range doc.Work {
-			doc.Work[i].Pinned = doc.Work[i].Pinned || doc.Work[i].Key == pin.Key
-		}
-		moved = len(again.Moved)
-		if err := a.notBooked(ctx, current, doc.Work); err != nil {
-			return err
+		if is, err := a.store.PlanVersion(ctx); err != nil || is != version {
+			return cmp.Or[error](err, &Conflict{Sentence: "somebody changed the schedule meanwhile; nothing was changed. " +
+				"Try again"})
 		}
 		if err := a.store.SavePlannedWork(ctx, doc.Work); err != nil {
 			return err
 		}
 		return a.tellPlanned(ctx, current, doc.Work, by, now)
 	})
-	return moved, err
+	return len(again.Moved), err
 }
 
 // fitted is a placement with its end, where no rule is against it beside what is pinned.

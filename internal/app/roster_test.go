@@ -161,6 +161,53 @@ func TestPinnedWork(t *testing.T) {
 	}
 }
 
+// A plan that is put into force keeps the rules as they are by then, and is made from what is in force: the second of
+// two leads is told. A run whose instance went away does not stand in the way of the next.
+func TestAPlanIsTakenAsTheShopIs(t *testing.T) {
+	t.Parallel()
+	a, s, _, people := staffed(t)
+	make := func() int64 {
+		t.Helper()
+		id, err := a.AskForPlan(ctx, false, "Ansa", now)
+		must(t, err)
+		must(t, a.StopRun(ctx, id))
+		must(t, a.MakePlan(ctx, id))
+		return id
+	}
+	first, second := make(), make()
+	must(t, a.TakeRun(ctx, second, "Ansa", now))
+	if err := a.TakeRun(ctx, first, "Joren", now); !isConflict(err) {
+		t.Errorf("the second lead is not told: %v", err)
+	}
+	third := make()
+	// Nobody works on the days of the plan any more.
+	for _, p := range people {
+		must(t, a.TakeLeave(ctx, p.Account, schedule.Leave{From: civil.Of(now), To: civil.Of(now) + 60, Why: "away"}))
+	}
+	before := len(mustPlan(t, a).Work)
+	if err := a.TakeRun(ctx, third, "Ansa", now); !isConflict(err) || !strings.Contains(err.Error(), "does not work") {
+		t.Errorf("work on days off is put into force: %v", err)
+	}
+	if after := len(mustPlan(t, a).Work); after != before {
+		t.Errorf("%d jobs are planned, it were %d", after, before)
+	}
+	lost, err := a.AskForPlan(ctx, false, "Ansa", now)
+	must(t, err)
+	must(t, s.SetRun(ctx, lost, map[string]any{"state": store.RunRunning, "begun_at": now.Add(-time.Minute),
+		"heard_at": now}))
+	_, err = a.AskForPlan(ctx, false, "Joren", now.Add(10*time.Second))
+	refused(t, err, "is being made")
+	_, err = a.AskForPlan(ctx, false, "Joren", now.Add(29*time.Second))
+	must(t, err)
+	if run, err := s.RunOf(ctx, lost); err != nil || run.State != store.RunFailed {
+		t.Errorf("%+v, %v", run, err)
+	}
+	must(t, a.MakePlan(ctx, lost)) // begun anew by the library: it is over
+	if run, _ := s.RunOf(ctx, lost); run.State != store.RunFailed {
+		t.Errorf("%+v", run)
+	}
+}
+
 // What cannot be planned says what stands in its way and what would let it be.
 func TestWhatBlocksWork(t *testing.T) {
 	t.Parallel()

@@ -66,7 +66,9 @@ func (a *App) PlanOf(ctx context.Context, now time.Time) (PlanView, error) {
 	if err != nil {
 		return out, err
 	}
-	out.Run = &run
+	if out.Run = &run; lost(run, now) {
+		run.State, run.Says = store.RunFailed, brokeOff
+	}
 	if run.State != store.RunDone {
 		return out, nil
 	}

@@ -85,6 +85,9 @@ func (s *Store) AddFault(ctx context.Context, f ReportedFault) (int64, error) {
 
 // LockFault takes a fault for the transaction, and tells its version.
 func (s *Store) LockFault(ctx context.Context, id int64) (version int, err error) {
+	if err := s.lockMachineOf(ctx, "faults", id); err != nil {
+		return 0, err
+	}
 	var row faultRow
 	err = s.from(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
 	return row.Version, found(err)

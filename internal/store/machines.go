@@ -370,6 +370,17 @@ func (s *Store) LockMachine(ctx context.Context, id int64) error {
 	return err
 }
 
+// lockMachineOf takes the machine of a row of a table, before the row itself is taken: every writer takes machines
+// first, then their orders and faults, then what is planned, so that no two wait for each other.
+func (s *Store) lockMachineOf(ctx context.Context, table string, id int64) error {
+	var machine int64
+	err := s.from(ctx).Table(table).Where("id = ?", id).Limit(1).Pluck("machine_id", &machine).Error
+	if err != nil || machine == 0 {
+		return cmpErr(err, ErrNotFound)
+	}
+	return s.LockMachine(ctx, machine)
+}
+
 // LockMachines takes the rows of several machines, in the order of their numbers; 0 is none.
 func (s *Store) LockMachines(ctx context.Context, ids ...int64) error {
 	return s.from(ctx).Exec("select id from machines where id in ? order by id for update", ids).Error

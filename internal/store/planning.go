@@ -139,6 +139,9 @@ type Run struct {
 	Plan    []byte     `json:"-" gorm:"type:jsonb"`
 	TakenAt *time.Time `json:"takenAt,omitempty" doc:"When it was put into force"`
 	TakenBy string     `json:"takenBy,omitempty"`
+	// Basis is the version of the plan that the run started from; nil of one of an earlier version.
+	Basis   *int64     `json:"-"`
+	HeardAt *time.Time `json:"-"` // of the instance that makes it
 }
 
 // TableName is that of the table.
@@ -210,6 +213,11 @@ func (s *Store) LockPlannedWork(ctx context.Context) error {
 	return s.from(ctx).Exec("lock table planned_work in share row exclusive mode").Error
 }
 
+// PlanVersion is how often what is planned was changed.
+func (s *Store) PlanVersion(ctx context.Context) (version int64, err error) {
+	return version, s.from(ctx).Raw("select version from plan_version").Scan(&version).Error
+}
+
 // SavePlannedWork writes what is planned in place of what was: what stays the same is not written.
 func (s *Store) SavePlannedWork(ctx context.Context, all []PlannedWork) error {
 	was, err := s.PlannedWork(ctx)
@@ -238,6 +246,12 @@ func (s *Store) SavePlannedWork(ctx context.Context, all []PlannedWork) error {
 			if err := tx.Where("key = ?", key).Delete(&PlannedWork{}).Error; err != nil {
 				return err
 			}
+		}
+		if len(changed) == 0 && len(before) == 0 {
+			return nil
+		}
+		if err := tx.Exec("update plan_version set version = version + 1").Error; err != nil {
+			return err
 		}
 		if len(changed) == 0 {
 			return nil

@@ -405,6 +405,9 @@ func (s *Store) BatchOf(ctx context.Context, first int64) (ids []int64, err erro
 
 // LockOrder takes a work order for the transaction, and tells its state.
 func (s *Store) LockOrder(ctx context.Context, id int64) (state string, err error) {
+	if err := s.lockMachineOf(ctx, "work_orders", id); err != nil {
+		return "", err
+	}
 	var row orderRow
 	err = s.from(ctx).Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "state").First(&row, id).Error
 	return row.State, found(err)

@@ -432,6 +432,50 @@ func risk(p *roster.Problem, unplaced []int) (sum int) {
 	return sum
 }
 
+// Check finds something in a plan that was changed by hand where a rule is broken, and nothing where none is.
+func TestCheckAgainstEveryRule(t *testing.T) {
+	t.Parallel()
+	found := 0
+	for i := range 500 {
+		r := rand.New(rand.NewPCG(uint64(i), 9))
+		p := smallShop(r)
+		plan, err := roster.Make(p, roster.Search{Seed: 1, Rounds: 100})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := roster.Check(p, plan.Placed); len(got) > 0 {
+			t.Fatalf("shop %d: %+v in a plan that was just made", i, got)
+		}
+		for range 20 {
+			placed := slices.Clone(plan.Placed)
+			for range 1 + r.IntN(2) {
+				if len(placed) == 0 {
+					break
+				}
+				k := r.IntN(len(placed))
+				switch by := time.Duration(r.IntN(9)-4) * p.Slot; r.IntN(3) {
+				case 0:
+					placed[k].From, placed[k].To = placed[k].From.Add(by), placed[k].To.Add(by)
+				case 1:
+					placed[k].Person = r.IntN(len(p.People))
+				default:
+					placed = slices.Delete(placed, k, k+1)
+				}
+			}
+			rule, got := broken(p, placed), roster.Check(p, placed)
+			if (rule != "") != (len(got) > 0) {
+				t.Fatalf("shop %d: broken %q, found %+v in %+v", i, rule, got, placed)
+			}
+			if rule != "" {
+				found++
+			}
+		}
+	}
+	if found < 1000 {
+		t.Errorf("%d plans that break a rule", found)
+	}
+}
+
 // On 500 small shops a plan breaks no rule, is never better than the best of all plans, and on
 // average at most 5 % dearer; as much work is placed as can be.
 func TestAgainstEveryPlan(t *testing.T) {

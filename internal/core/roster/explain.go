@@ -149,6 +149,30 @@ func Breaks(p *Problem, plan Plan, x Placement) Rule {
 	return s.against(x.Job, at)
 }
 
+// Broken is a placement that breaks a rule.
+type Broken struct {
+	Placement
+	Rule Rule
+}
+
+// Check lists the placements that break a rule beside those before them in time, by their begin.
+func Check(p *Problem, placed []Placement) []Broken {
+	s := newState(newGrid(p))
+	var out []Broken
+	ordered := slices.SortedStableFunc(slices.Values(placed), func(a, b Placement) int { return a.From.Compare(b.From) })
+	for _, x := range ordered {
+		switch at := s.spotOf(x); {
+		case !at.placed():
+			out = append(out, Broken{x, Shifts})
+		case !s.fits(x.Job, at):
+			out = append(out, Broken{x, s.against(x.Job, at)})
+		default:
+			s.add(x.Job, at)
+		}
+	}
+	return out
+}
+
 // against is the rule that alone keeps a job from a spot; of several the first.
 func (s *state) against(j int, at spot) Rule {
 	if !slices.Contains(s.able[j], at.person) {
