@@ -276,7 +276,7 @@ func (s *Server) takeBody(g *gin.Context, op *operation, r *request) error {
 	}
 	if !op.file {
 		if err := jsonbounds.Check(body, bodyBounds); err != nil {
-			return newProblem(http.StatusUnprocessableEntity, sentence(err.Error()), nil)
+			return newProblem(http.StatusUnprocessableEntity, whole(err.Error()), nil)
 		}
 	}
 	sum := sha256.New()

@@ -129,6 +129,6 @@ func (s *Server) lookAtFleet(ctx context.Context, _ user, in *lookAtFleet) (*ans
 
 func (s *Server) tryKit(ctx context.Context, _ user, in *tryKit) (*answer[app.KitTrial], error) {
 	out, err := s.app.TryKit(ctx, in.Body)
-	out.Problem = sentence(out.Problem)
+	out.Problem = whole(out.Problem)
 	return answerOf(out, err)
 }

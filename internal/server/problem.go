@@ -21,6 +21,7 @@ import (
 	"wardifex/internal/app"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/sentence"
 	"wardifex/internal/store"
 )
 
@@ -78,7 +79,7 @@ func problemOf(err error) *problem {
 	case errors.As(err, &p):
 		return p
 	case errors.As(err, &refusal):
-		p := newProblem(http.StatusUnprocessableEntity, sentence(refusal.Sentence), nil)
+		p := newProblem(http.StatusUnprocessableEntity, whole(refusal.Sentence), nil)
 		p.Ask = refusal.Ask
 		var number *quantity.TwoMeanings
 		if errors.As(err, &number) {
@@ -92,19 +93,19 @@ func problemOf(err error) *problem {
 		}
 		return p
 	case errors.As(err, &conflict):
-		return newProblem(http.StatusConflict, sentence(conflict.Sentence), conflict.Current)
+		return newProblem(http.StatusConflict, whole(conflict.Sentence), conflict.Current)
 	case errors.Is(err, store.ErrNotFound):
-		return newProblem(http.StatusNotFound, sentence(err.Error()), nil)
+		return newProblem(http.StatusNotFound, whole(err.Error()), nil)
 	case errors.Is(err, app.ErrBadLogin), errors.Is(err, app.ErrDisabled):
-		return newProblem(http.StatusUnauthorized, sentence(err.Error()), nil)
+		return newProblem(http.StatusUnauthorized, whole(err.Error()), nil)
 	case errors.As(err, &tries):
-		p := newProblem(http.StatusTooManyRequests, sentence(err.Error()), nil)
+		p := newProblem(http.StatusTooManyRequests, whole(err.Error()), nil)
 		p.wait = tries.Wait
 		return p
 	case errors.Is(err, store.ErrOtherBody):
-		return newProblem(http.StatusUnprocessableEntity, sentence(err.Error()), nil)
+		return newProblem(http.StatusUnprocessableEntity, whole(err.Error()), nil)
 	case errors.As(err, &disk):
-		return newProblem(http.StatusInsufficientStorage, sentence(err.Error()), nil)
+		return newProblem(http.StatusInsufficientStorage, whole(err.Error()), nil)
 	case errors.As(err, &over):
 		p, _ := tooLarge(over.Limit).(*problem)
 		return p
@@ -178,15 +179,12 @@ func shortened(text string, most int) string {
 	return string(runes[:most-1]) + "…"
 }
 
-func sentence(s string) string {
-	if s == "" {
-		return s
+// whole writes a clause as a sentence.
+func whole(clause string) string {
+	if clause == "" || strings.ContainsAny(clause[len(clause)-1:], ".?!") {
+		return sentence.Begin(clause)
 	}
-	s = strings.ToUpper(s[:1]) + s[1:]
-	if !strings.ContainsAny(s[len(s)-1:], ".?!") {
-		s += "."
-	}
-	return s
+	return sentence.Begin(clause) + "."
 }
 
 // unavailable reports whether the database could not be reached or broke off:
@@ -226,7 +224,7 @@ func isNoText(err error) bool {
 func init() {
 	huma.DefaultArrayNullable = false // lists are empty, never null
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
-		return newProblem(status, sentence(faultsFound(message, errs)), nil)
+		return newProblem(status, whole(faultsFound(message, errs)), nil)
 	}
 }
 

@@ -57,7 +57,7 @@ func (s *Server) tokenUser(ctx context.Context) (u user, is bool, err error) {
 	}
 	account, err := s.app.TokenUser(ctx, secret, s.now())
 	if refused, ok := errors.AsType[*app.Refusal](err); ok {
-		return u, true, newProblem(http.StatusUnauthorized, sentence(refused.Sentence), nil)
+		return u, true, newProblem(http.StatusUnauthorized, whole(refused.Sentence), nil)
 	}
 	if err != nil {
 		return u, true, err

@@ -34,9 +34,9 @@ func (s *Server) readNumber(_ context.Context, _ user, in *typedNumber) (*answer
 	switch {
 	case errors.As(err, &two):
 		either := two.Either()
-		out.Meanings, out.Fault = either[:], sentence(err.Error())
+		out.Meanings, out.Fault = either[:], whole(err.Error())
 	case err != nil:
-		out.Fault = sentence(err.Error())
+		out.Fault = whole(err.Error())
 	default:
 		out.Number = &n
 	}
@@ -75,9 +75,9 @@ func (s *Server) readDay(_ context.Context, _ user, in *typedDay) (*answer[Typed
 	switch {
 	case errors.As(err, &two):
 		either := two.Either()
-		out.Meanings, out.Fault = either[:], sentence(err.Error())
+		out.Meanings, out.Fault = either[:], whole(err.Error())
 	case err != nil:
-		out.Fault = sentence(err.Error())
+		out.Fault = whole(err.Error())
 	default:
 		day := civil.Of(at)
 		out.Value, out.Shown = day.String(), day.Show()

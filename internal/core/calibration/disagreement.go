@@ -4,13 +4,13 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
 	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/sentence"
 )
 
 // Disagreement is a value of which two places say different things: what is calibrated, what
@@ -197,7 +197,7 @@ func stepsFinding(s machine.Snapshot, st State, since Since, stated []Statement)
 		"microsteps and the gear pair."
 	if i := slices.IndexFunc(f.Statements, func(x Statement) bool { return x.measured }); i >= 0 {
 		if why := drive.Explain(f.Statements[i].numbers[0]); len(why) > 0 {
-			f.Settle += " " + sentence(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].numbers[0]) + "."
+			f.Settle += " " + sentence.Begin(why[0].Why) + " would explain " + quantity.Format(f.Statements[i].numbers[0]) + "."
 		}
 	}
 	return &f
@@ -458,12 +458,4 @@ func retractionFinding(s machine.Snapshot, st State) *Disagreement {
 		}
 	}
 	return nil
-}
-
-// sentence writes a clause with a capital letter.
-func sentence(text string) string {
-	if text == "" {
-		return ""
-	}
-	return strings.ToUpper(text[:1]) + text[1:]
 }

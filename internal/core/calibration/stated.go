@@ -8,6 +8,7 @@ import (
 	"wardifex/internal/core/bench"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/sentence"
 )
 
 // add puts what settings state beside what is on record. A calibration that is no longer valid
@@ -126,7 +127,7 @@ func traitFindings(s machine.Snapshot, found []Found) []Disagreement {
 			f.Says = "Settings state this in two ways."
 		}
 		if t.Safety != "" {
-			f.Says += " " + sentence(t.Safety) + "."
+			f.Says += " " + sentence.Begin(t.Safety) + "."
 		}
 		if why := factor(f.Statements); why != "" {
 			f.Says += " " + why

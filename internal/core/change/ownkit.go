@@ -11,6 +11,7 @@ import (
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/sentence"
 )
 
 // OwnKit begins the keys of changes that no catalogue has as a kit: they are written as one
@@ -75,7 +76,7 @@ func Repair(words string, s *maintenance.Symptom) fit.Kit {
 // same model take their places; model is that of a part whose model is not on record. The
 // error says where one is needed.
 func Maintain(t maintenance.Task, s machine.Snapshot, model string) (fit.Kit, error) {
-	kit := fit.Kit{Key: "own/task/" + t.Key, Name: strings.ToLower(t.Title[:1]) + t.Title[1:], What: taskWhat,
+	kit := fit.Kit{Key: "own/task/" + t.Key, Name: sentence.Within(t.Title), What: taskWhat,
 		Steps: []fit.FittingStep{{Title: t.Title, Do: t.How, Cautions: t.Cautions}}}
 	for _, s := range t.Steps {
 		kit.Steps = append(kit.Steps, fit.FittingStep{Title: s.Title, Do: s.Do})

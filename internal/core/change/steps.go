@@ -10,6 +10,7 @@ import (
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/parts"
+	"wardifex/internal/core/sentence"
 	"wardifex/internal/core/settings"
 )
 
@@ -191,7 +192,7 @@ func (c Change) exchangeSteps(x extent) []fit.FittingStep {
 		if p.build || p.Stays {
 			continue
 		}
-		name := strings.ToLower(p.Label[:1]) + p.Label[1:]
+		name := sentence.Within(p.Label)
 		gone, comes := p.Before != machine.None, p.After != machine.None
 		if comes {
 			out = append(out, fit.FittingStep{Title: "Fit the new " + name + ": " + p.After,
@@ -395,7 +396,7 @@ func stepOn(s machine.Snapshot, k calibration.Kind, x calibration.Subject) Step 
 
 // protection makes it the test of one heater.
 func (s *Step) protection(on machine.Snapshot, x calibration.Subject) {
-	s.Form, s.Title = ProtectionForm, "Test "+strings.ToLower(s.Title[:1])+s.Title[1:]
+	s.Form, s.Title = ProtectionForm, "Test "+sentence.Within(s.Title)
 	heater := map[bool]string{true: "nozzle set to 200 °C",
 		false: "this heater set to its usual temperature"}[x.Place().Head() > 0]
 	s.Do = "Each heater is watched by itself, so each is tested. No-heat test (take this one): mains plug out, " +

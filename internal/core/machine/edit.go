@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"wardifex/internal/core/quantity"
+	"wardifex/internal/core/sentence"
 )
 
 // Listed are the positions of the structure as they were listed, with their links.
@@ -184,8 +185,7 @@ func (s *Structure) group(p Position) string {
 			return o.Group
 		}
 	}
-	place := string(p.Serves.Kind())
-	return strings.ToUpper(place[:1]) + place[1:]
+	return sentence.Begin(string(p.Serves.Kind()))
 }
 
 // Changed checks a position that is listed and is to be placed, named or linked
