@@ -75,7 +75,7 @@ func (a *App) mentions(ctx context.Context) (shop []catalogue.Mention, kits []fi
 
 // stillAsked adds to a plan the saved questions that can be asked now and could not be asked after it.
 func (a *App) stillAsked(ctx context.Context, p *catalogue.MergePlan) error {
-	after, err := p.After.Vocabulary()
+	after, err := p.Vocabulary()
 	if err != nil {
 		return nil // what is wrong with it is among its faults
 	}

@@ -9,6 +9,8 @@ import (
 	"testing"
 
 	"wardifex/internal/app"
+	"wardifex/internal/core/fit"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/recordfile"
 	"wardifex/internal/postgres/pgtest"
@@ -251,4 +253,23 @@ func flat(list []machine.Position) []string {
 		out = append(out, text)
 	}
 	return out
+}
+
+// A kit for a position that one machine has of its own leaves the catalogue free to be edited.
+func TestAKitForAPositionOfItsOwn(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", nil)
+	key, err := does(s).AddPosition(ctx, id, machine.Position{Kind: "case-fan", Serves: "frame", Label: "Third fan"},
+		on(t, s, id))
+	must(t, err)
+	must(t, does(s).SaveKit(ctx, fit.Kit{Key: "third", Name: "Third fan kit", What: "fan", Needs: fit.Requirement{
+		Label: "The third fan is there", Test: &fit.Test{Slot: key, Trait: "model", Op: fit.Present,
+			Least: machine.Marked}}}, 0))
+	_, err = does(s).SaveQuestion(ctx, store.SavedQuestion{Name: "Third", Question: fleetquery.Question{
+		Columns: []string{key + ".model"}}}, "Ann", now)
+	must(t, err)
+	plate := machine.Model{Kind: "plate", Name: "Free"}
+	must(t, does(s).SaveEntry(ctx, 0, machine.Catalogue{Models: []machine.Model{plate}}, "Ann", now))
+	must(t, does(s).DeleteEntry(ctx, "model", "plate/free", 1))
 }

@@ -280,6 +280,11 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		}
 		use.Values[v.Kind][v.Trait][v.Value] = v.N
 	}
+	besides, err := everyPosition(tx)
+	if err != nil {
+		return use, err
+	}
+	use.Positions = besides
 	var bearing []struct{ Kind, Model, Machine string }
 	if err := tx.Raw(`select distinct p.kind, p.standing_model as model, coalesce(m.name, '') as machine from parts p
 		left join fittings f on f.part_id = p.id and f.removed_at is null left join machines m on m.id = f.machine_id
@@ -297,7 +302,7 @@ func usage(tx *gorm.DB) (machine.Usage, error) {
 		What, Key string
 		N         int
 	}
-	err := tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select " +
+	err = tx.Raw("select 'slot' as what, slot as key, count(*) as n from fittings group by 2 union all select " +
 		"'kind', kind, count(*) from parts group by 2 union all select 'listed', kind, count(*) from positions group by 2").
 		Scan(&counts).
 		Error

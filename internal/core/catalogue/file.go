@@ -164,16 +164,16 @@ type MergePlan struct {
 	After   machine.Catalogue `json:"-"`
 	Kits    []fit.Kit         `json:"-"` // as they would be
 
-	switchedOff []string // needs that are wrong already, and stay so
+	switchedOff []string            // needs that are wrong already, and stay so
+	before      *machine.Vocabulary // nil where the catalogue cannot be read as it is
+	besides     []machine.Position  // of machines
 }
 
 // NewMergePlan merges a catalogue into another: entries of the same key take the
 // place of those here, others are added, nothing is removed.
 func NewMergePlan(now, file machine.Catalogue, use machine.Usage, shop ...Mention) MergePlan {
 	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
-	if voc, err := now.Vocabulary(); err == nil {
-		p.switchedOff = fit.CheckNeeds(voc)
-	}
+	p.asItIs(now, use)
 	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, kindEntry)
 	p.After.Slots = merge(&p, now.Slots, file.Slots, slotEntry)
 	p.After.Inspections = merge(&p, now.Inspections, file.Inspections, inspectionEntry)
@@ -212,6 +212,7 @@ func Entries(c machine.Catalogue) []Entry {
 // added, and its faults say who needs what is gone.
 func Deletion(before, after machine.Catalogue, use machine.Usage, kits []fit.Kit, shop []Mention) MergePlan {
 	p := MergePlan{After: after, Faults: append(after.Faults(), machine.CheckChange(before, after, use)...)}
+	p.asItIs(before, use)
 	p.Faults = append(p.Faults, StillNamed(before, after, use, shop)...)
 	p.Faults = append(p.Faults, TakenAway(before, after)...)
 	p.MergeKits(kits, nil)
@@ -225,6 +226,28 @@ func TakenAway(before, after machine.Catalogue) []string {
 	return slices.DeleteFunc(parts.Broken(after), func(fault string) bool { return slices.Contains(was, fault) })
 }
 
+// asItIs notes what is so before the change, which it is not blamed for.
+func (p *MergePlan) asItIs(now machine.Catalogue, use machine.Usage) {
+	p.besides = use.Positions
+	if voc, err := now.Vocabulary(p.besides...); err == nil {
+		p.before, p.switchedOff = voc, fit.CheckNeeds(voc)
+	}
+}
+
+// Vocabulary is that of the catalogue after the change, with the positions of the machines.
+func (p *MergePlan) Vocabulary() (*machine.Vocabulary, error) {
+	return p.After.Vocabulary(p.besides...)
+}
+
+// brokenAlready reports whether a kit cannot be judged as it is either.
+func (p *MergePlan) brokenAlready(k fit.Kit) bool {
+	if p.before == nil {
+		return false
+	}
+	_, err := fit.NewJudge(k, p.before)
+	return err != nil
+}
+
 // MergeKits merges kits into those here, after the catalogue: each is judged by
 // the catalogue as it would be, and together they are looked through for circles.
 func (p *MergePlan) MergeKits(now, file []fit.Kit) {
@@ -232,7 +255,7 @@ func (p *MergePlan) MergeKits(now, file []fit.Kit) {
 	if len(p.Faults) > 0 {
 		return
 	}
-	voc, err := p.After.Vocabulary()
+	voc, err := p.Vocabulary()
 	if err != nil {
 		p.Faults = append(p.Faults, err.Error())
 		return
@@ -252,7 +275,7 @@ func (p *MergePlan) MergeKits(now, file []fit.Kit) {
 		}
 		if _, err := fit.NewJudge(k, voc); err != nil && from[k.Key] {
 			p.Faults = append(p.Faults, err.Error())
-		} else if err != nil {
+		} else if err != nil && !p.brokenAlready(k) {
 			p.Faults = append(p.Faults, err.Error()+". A kit asks for it, so it has to stay; it can be superseded")
 		}
 	}

@@ -15,6 +15,8 @@ type Usage struct {
 	// Models are the machines that have a part of a model, by kind and model; an empty name is a part on
 	// a shelf, or that was fitted once.
 	Models map[string]map[string][]string
+	// Positions are those that machines have beside the usual ones: kits and questions may name them.
+	Positions []Position
 }
 
 // Bearing says what bears a name of a model: machines, parts beside them, readings of what was there.
