@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -46,8 +47,11 @@ type fileSum struct {
 	SHA256 string `json:"sha256"`
 }
 
+// keys are tables whose rows let a program in: one that was revoked since a backup stays so.
+var keys = []string{"api_tokens", "calendar_links"}
+
 // notBackedUp are tables whose rows let somebody in, or are of use for a day only.
-var notBackedUp = []string{"sessions", "devices", "sign_in_tries", "write_keys", "uploads"}
+var notBackedUp = append([]string{"sessions", "devices", "sign_in_tries", "write_keys", "uploads"}, keys...)
 
 func backupCommand() *cobra.Command {
 	return &cobra.Command{
@@ -68,7 +72,7 @@ func backupCommand() *cobra.Command {
 }
 
 func backup(ctx context.Context, set settings, file string) error {
-	st, err := openStore(ctx, set.Database, set.Photos) // with all pictures in the database
+	st, err := store.Open(set.Database) // as it is: a backup before an update is of what was there before it
 	if err != nil {
 		return err
 	}
@@ -91,18 +95,30 @@ func backup(ctx context.Context, set settings, file string) error {
 	if err != nil {
 		return err
 	}
+	if m.Schema == 0 {
+		return errors.New("there is nothing of Wardifex in this database, so nothing was backed up; WARDIFEX_DATABASE_URL " +
+			"names another perhaps")
+	}
+	if m.Schema != store.SchemaVersion() {
+		fmt.Fprintf(os.Stderr, "The database has schema version %d, this program's is %d. It is backed up as it is, and "+
+			"was not changed.\n", m.Schema, store.SchemaVersion())
+	}
 	if m.Dump, err = sumOf(dump); err != nil {
 		return err
 	}
+	photos := ""
+	if m.Schema < store.SchemaVersion() { // an earlier version kept pictures in a folder
+		photos = strings.TrimPrefix(set.Photos, "file://")
+	}
 	// Finished under another name, so that what bears the name is whole.
 	whole := filepath.Join(dir, "whole.tar")
-	if err := pack(whole, m, dump); err != nil {
+	if err := pack(whole, m, dump, photos); err != nil {
 		return err
 	}
 	return os.Rename(whole, file)
 }
 
-func pack(whole string, m manifest, dump string) error {
+func pack(whole string, m manifest, dump, photos string) error {
 	text, err := json.MarshalIndent(m, "", " ")
 	if err != nil {
 		return err
@@ -121,7 +137,28 @@ func pack(whole string, m manifest, dump string) error {
 	if err == nil {
 		err = entry(archive, dumpName, m.Dump.Size, in)
 	}
+	if err == nil && photos != "" {
+		err = packPhotos(archive, photos)
+	}
 	return errors.Join(err, archive.Close(), out.Sync(), out.Close())
+}
+
+// packPhotos takes the files of a folder in, where there is one.
+func packPhotos(archive *tar.Writer, folder string) error {
+	files, err := os.ReadDir(folder)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	for _, f := range files {
+		if err != nil || !f.Type().IsRegular() {
+			continue
+		}
+		var jpeg []byte
+		if jpeg, err = os.ReadFile(filepath.Join(folder, f.Name())); err == nil {
+			err = entry(archive, photosDir+f.Name(), int64(len(jpeg)), bytes.NewReader(jpeg))
+		}
+	}
+	return err
 }
 
 func entry(archive *tar.Writer, name string, size int64, from io.Reader) error {
@@ -400,7 +437,11 @@ func restore(ctx context.Context, set settings, file string) error {
 		set.Database); err != nil {
 		return err // one transaction: the database is as empty as before
 	}
-	if err := u.complete(ctx, st); err != nil {
+	err = u.complete(ctx, st)
+	if err == nil {
+		err = st.Empty(ctx, keys...)
+	}
+	if err != nil {
 		if undo := st.DropAll(context.WithoutCancel(ctx)); undo != nil {
 			return fmt.Errorf("%w. The database could not be emptied again (%w): drop it", err, undo)
 		}
@@ -426,7 +467,7 @@ func (u unpacked) complete(ctx context.Context, st *store.Store) error {
 		}
 		return err
 	}
-	_, rows, err := st.Counted(ctx, notBackedUp, func(string) error { return nil })
+	_, rows, err := st.Counted(ctx, nil, func(string) error { return nil })
 	if err != nil {
 		return err
 	}
@@ -435,7 +476,14 @@ func (u unpacked) complete(ctx context.Context, st *store.Store) error {
 			return fmt.Errorf("%s came in with %d of %d rows", table, rows[table], n)
 		}
 	}
-	return nil
+	if u.photos == "" {
+		return nil
+	}
+	if err := st.Migrate(ctx); err != nil {
+		return err
+	}
+	_, err = st.TakePhotosIn(ctx, os.DirFS(u.photos)) // what the folder lacked, the backup lacks
+	return err
 }
 
 // tool runs one of PostgreSQL's tools.

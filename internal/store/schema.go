@@ -60,6 +60,22 @@ func (s *Store) HasTables(ctx context.Context) (some bool, err error) {
 	return some, err
 }
 
+// Empty takes every row out of tables, as far as they are there.
+func (s *Store) Empty(ctx context.Context, tables ...string) error {
+	for _, name := range tables {
+		var there bool
+		if err := s.SQL.QueryRowContext(ctx, "select to_regclass($1) is not null", name).Scan(&there); err != nil {
+			return err
+		}
+		if there {
+			if _, err := s.SQL.ExecContext(ctx, `delete from "`+name+`"`); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // DropAll empties a database into which a backup could not be read whole.
 func (s *Store) DropAll(ctx context.Context) error {
 	_, err := s.SQL.ExecContext(
