@@ -172,6 +172,17 @@ func TestPortTakenIsSaidBeforeAnythingStarts(t *testing.T) {
 	}
 }
 
+func TestTrustedProxies(t *testing.T) {
+	t.Parallel()
+	for written, want := range map[string]string{"127.0.0.1": "127.0.0.1/32", " 10.0.0.0/8": "10.0.0.0/8",
+		"::1": "::1/128", "0.0.0.0/0": "", "proxy": "", "10.0.0.0/40": ""} {
+		got, err := settings{TrustedProxies: []string{written}}.proxies()
+		if want == "" && err == nil || want != "" && (err != nil || got[0].String() != want) {
+			t.Errorf("%q: %v, %v", written, got, err)
+		}
+	}
+}
+
 func TestWithoutADatabaseItSaysWhatIsMissing(t *testing.T) {
 	t.Setenv("WARDIFEX_DATABASE_URL", "")
 	for name, run := range map[string]func() error{
@@ -226,7 +237,36 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if err := add("\n", "bo"); err == nil || !strings.Contains(err.Error(), "no password") {
 		t.Errorf("an empty password: %v", err)
 	}
+	for _, args := range [][]string{{"list"}, {}} { // a script must see that nothing was done
+		c := userCommand()
+		c.SetArgs(args)
+		if err := c.ExecuteContext(t.Context()); err == nil || !strings.Contains(err.Error(), "add") {
+			t.Errorf("user %v: %v", args, err)
+		}
+	}
 	photographed(t, from)
+	// A database of an earlier version is dumped as it is, with a key to it that the restored one does not take.
+	old := openWithPhotos(t, from)
+	ann, err := old.UserNamed(t.Context(), "ann")
+	if err == nil {
+		_, err = app.New(old, time.Now).MakeToken(t.Context(), ann.ID, "a script", store.Technician, 9, time.Now())
+	}
+	if err == nil {
+		_, err = app.New(old, time.Now).MakeLink(t.Context(), ann.ID, time.Now())
+	}
+	if err == nil {
+		_, err = old.SQL.ExecContext(t.Context(), "delete from goose_db_version where version_id = $1",
+			store.SchemaVersion())
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	versions := func() (n int64) {
+		if err := old.SQL.QueryRowContext(t.Context(), "select max(version_id) from goose_db_version").Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
 	file := filepath.Join(t.TempDir(), "all.tar")
 	backup := func() error {
 		c := backupCommand()
@@ -239,6 +279,17 @@ func TestFirstAccountAndBackup(t *testing.T) {
 	if err := backup(); err == nil || !strings.Contains(err.Error(), "no backup is overwritten") {
 		t.Errorf("over an older backup: %v", err)
 	}
+	if n := versions(); n != store.SchemaVersion()-1 {
+		t.Errorf("a backup brought the database to version %d", n)
+	}
+	if _, err := old.SQL.ExecContext(t.Context(),
+		"insert into goose_db_version (version_id, is_applied) values ($1, true)", store.SchemaVersion()); err != nil {
+		t.Fatal(err)
+	}
+	file = filepath.Join(t.TempDir(), "again.tar") // of the newest version, which the rest of this test reads
+	if err := backup(); err != nil {
+		t.Fatal(err)
+	}
 	t.Setenv("WARDIFEX_DATABASE_URL", into)
 	t.Setenv("WARDIFEX_PHOTOS", filepath.Join(t.TempDir(), "photos"))
 	c := restoreCommand()
@@ -247,6 +298,12 @@ func TestFirstAccountAndBackup(t *testing.T) {
 		t.Fatal(err)
 	}
 	s := openWithPhotos(t, into)
+	if tokens, err := s.Tokens(t.Context()); err != nil || len(tokens) != 0 {
+		t.Errorf("tokens after restoring: %+v, %v", tokens, err)
+	}
+	if links, err := s.CalendarLinks(t.Context(), ann.ID); err != nil || len(links) != 0 {
+		t.Errorf("links after restoring: %+v, %v", links, err)
+	}
 	if jpeg, err := s.Photo(t.Context(), 1, false); err != nil || len(jpeg) == 0 {
 		t.Errorf("the picture after restoring: %v", err)
 	}

@@ -9,7 +9,9 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/caarlos0/env/v11"
@@ -27,6 +29,8 @@ type settings struct {
 	Host          string `env:"WARDIFEX_HOST" envDefault:"127.0.0.1"`
 	Database      string `env:"WARDIFEX_DATABASE_URL"`
 	SecureCookies bool   `env:"WARDIFEX_SECURE_COOKIES"`
+	// TrustedProxies are addresses or networks of proxies before the server, which say where requests come from.
+	TrustedProxies []string `env:"WARDIFEX_TRUSTED_PROXIES"`
 	// Photos is the folder in which versions before this one kept pictures.
 	Photos       string `env:"WARDIFEX_PHOTOS" envDefault:"photos"`
 	PostgresPort int    `env:"WARDIFEX_POSTGRES_PORT"` // of the demo's own server; 0 takes a free one
@@ -44,6 +48,24 @@ func readSettings(needDatabase bool) (settings, error) {
 		)
 	}
 	return s, nil
+}
+
+// proxies reads the trusted proxies; an address stands for itself alone.
+func (s settings) proxies() ([]netip.Prefix, error) {
+	var out []netip.Prefix
+	for _, written := range s.TrustedProxies {
+		written = strings.TrimSpace(written)
+		p, err := netip.ParsePrefix(written)
+		if a, no := netip.ParseAddr(written); no == nil {
+			p, err = a.Prefix(a.BitLen())
+		}
+		if err != nil || p.Bits() == 0 {
+			return nil, fmt.Errorf("WARDIFEX_TRUSTED_PROXIES: %q is no address of a proxy; write addresses or networks such "+
+				"as 127.0.0.1,10.0.0.0/8", written)
+		}
+		out = append(out, p)
+	}
+	return out, nil
 }
 
 // openStore opens a database, brings it to the newest schema, and takes pictures in that
@@ -74,6 +96,10 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			proxies, err := set.proxies()
+			if err != nil {
+				return err
+			}
 			listener, err := listen(set)
 			if err != nil {
 				return err
@@ -90,7 +116,8 @@ func serveCommand() *cobra.Command {
 			return serve(
 				cmd.Context(),
 				listener,
-				server.Config{Store: st, Clock: func() time.Time { return time.Now().UTC() }, SecureCookies: set.SecureCookies},
+				server.Config{Store: st, Clock: func() time.Time { return time.Now().UTC() }, SecureCookies: set.SecureCookies,
+					Proxies: proxies},
 				func(url string) {
 					fmt.Println("Wardifex is at", url)
 				},

@@ -216,7 +216,11 @@ func TestCalendarsInAndOut(t *testing.T) {
 		t.Errorf("%+v, %v, %v", events, skipped, err)
 	}
 	must(t, a.EndLink(ctx, pia.Account, made.ID, now))
-	for _, gone := range []string{secret, "guess", ""} {
+	other, err := a.MakeLink(ctx, pia.Account, now)
+	must(t, err)
+	must(t, a.ResetPassword(ctx, pia.Account, "kettle moth arrow"))
+	for _, gone := range []string{secret, strings.TrimSuffix(strings.TrimPrefix(other.Path, app.CalendarPath), ".ics"),
+		"guess", ""} {
 		if err := a.WriteLinked(ctx, io.Discard, gone, now); !errors.Is(err, app.ErrNotFound) {
 			t.Errorf("%q: %v", gone, err)
 		}

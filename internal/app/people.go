@@ -160,6 +160,10 @@ func (a *App) ResetPassword(ctx context.Context, id int64, password string) erro
 		if err := a.signOutEverywhere(ctx, id); err != nil {
 			return err
 		}
+		// Whoever knew the password may have made links.
+		if err := a.store.EndCalendarLinks(ctx, id, a.now()); err != nil {
+			return err
+		}
 		return a.store.ForgetTries(ctx, []string{nameBucket(u.Name)})
 	})
 }
@@ -262,6 +266,9 @@ func (a *App) ChangeOwnPassword(ctx context.Context, id int64, present, password
 			return err
 		}
 		if err := a.setPassword(ctx, u, hash); err != nil {
+			return err
+		}
+		if err := a.store.EndCalendarLinks(ctx, id, now); err != nil {
 			return err
 		}
 		return a.store.Sessions().EndAll(ctx, id, session)

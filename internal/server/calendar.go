@@ -79,15 +79,15 @@ func (s *Server) calendarRoutes() {
 		"Links by which your calendar is read from outside",
 		func(ctx context.Context, u user, _ *none) (*answer[[]store.CalendarLink], error) {
 			return answerOf(s.app.Links(ctx, u.ID))
-		})
+		}, personal)
 	handle(s, store.Member, "POST", "/calendar/links", "make-calendar-link", "Make such a link; it is told this once",
 		func(ctx context.Context, u user, _ *none) (*answer[app.MadeLink], error) {
 			return answerOf(s.app.MakeLink(ctx, u.ID, s.now()))
-		}, ownTransactions)
+		}, ownTransactions, personal)
 	handle(s, store.Member, "POST", "/calendar/links/{id}/end", "end-calendar-link", "End such a link",
 		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.EndLink(ctx, u.ID, in.ID, s.now()))
-		})
+		}, personal)
 	handle(s, store.Member, "GET", "/notices", "notices", "What you are told",
 		func(ctx context.Context, u user, _ *none) (*answer[app.NoticeList], error) {
 			return answerOf(s.app.Notices(ctx, u.ID))

@@ -22,9 +22,10 @@ import (
 
 // user is the account behind a request.
 type user struct {
-	ID   int64
-	Name string // as shown
-	Role string
+	ID    int64
+	Name  string // as shown
+	Role  string
+	token bool // a program, with a token
 }
 
 var rank = map[string]int{store.Member: 1, store.Technician: 2, store.Lead: 3}
@@ -59,6 +60,9 @@ type operation struct {
 	heavy bool
 	// file says that the body is a file, taken as it is.
 	file bool
+	// personal says that it is about who may come in: a program with a token never may, so that a token that leaked
+	// ends with itself.
+	personal bool
 }
 
 // request is what an operation knows of the request that calls it.
@@ -153,6 +157,9 @@ func fleetWide(op *operation) { op.heavy = true }
 // ownTransactions marks what begins its transactions itself.
 func ownTransactions(op *operation) { op.own, op.keyed = true, false }
 
+// personal marks what a person does who is signed in, and no program with a token.
+func personal(op *operation) { op.personal = true }
+
 // preparing marks a write that has much to do before it begins its transaction, by write.
 func preparing(op *operation) { op.own = true }
 
@@ -171,7 +178,7 @@ func fileUpTo(bytes int64) func(*operation) {
 func (s *Server) admit(op *operation) func(huma.Context, func(huma.Context)) {
 	return func(c huma.Context, next func(huma.Context)) {
 		g := humagin.Unwrap(c)
-		r := &request{address: hostOf(g.Request.RemoteAddr), key: g.GetHeader("Idempotency-Key"),
+		r := &request{address: g.ClientIP(), key: g.GetHeader("Idempotency-Key"),
 			agent: agentOf(g.GetHeader("User-Agent")), release: func() {}}
 		err := s.mayCall(c.Context(), op, r)
 		if err == nil {
@@ -196,9 +203,11 @@ func (s *Server) mayCall(ctx context.Context, op *operation, r *request) error {
 	}
 	r.user = u
 	switch {
-	case op.minRole == public:
+	case op.minRole == public && !(u.token && op.personal):
 	case u.ID == 0:
 		return newProblem(http.StatusUnauthorized, "Sign in first.", nil)
+	case u.token && op.personal:
+		return newProblem(http.StatusForbidden, "A token may not do this: sign in yourself.", nil)
 	case rank[u.Role] < rank[op.minRole]:
 		return newProblem(http.StatusForbidden, "This needs the role "+op.minRole+"; you are signed in as "+u.Role+".", nil)
 	}

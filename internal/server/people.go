@@ -19,28 +19,28 @@ func emptyAnswer(err error) (*noContent, error) {
 // What a password is sent with has no idempotency key: its fingerprint, kept for days,
 // would be easier to guess from than the slow hash.
 func (s *Server) peopleRoutes() {
-	handle(s, store.Lead, "GET", "/people", "people", "Every account", s.people)
-	handle(s, store.Lead, "POST", "/people", "add-person", "Make an account", s.addPerson, ownTransactions)
+	handle(s, store.Lead, "GET", "/people", "people", "Every account", s.people, personal)
+	handle(s, store.Lead, "POST", "/people", "add-person", "Make an account", s.addPerson, ownTransactions, personal)
 	handle(s, store.Lead, "PUT", "/people/{id}", "change-person",
-		"Change an account: its name as shown, role, skills, whether it may sign in", s.changePerson)
+		"Change an account: its name as shown, role, skills, whether it may sign in", s.changePerson, personal)
 	handle(s, store.Lead, "POST", "/people/{id}/password", "reset-password",
-		"Set another password; the account is signed out everywhere", s.resetPassword, ownTransactions)
+		"Set another password; the account is signed out everywhere", s.resetPassword, ownTransactions, personal)
 	handle(s, store.Lead, "POST", "/people/{id}/end-sessions", "end-sessions", "Sign an account out everywhere",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.EndSessions(ctx, in.ID))
-		})
+		}, personal)
 	handle(s, store.Lead, "POST", "/people/{id}/unlock", "unlock-person",
 		"Let an account try again after too many wrong passwords",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.Unlock(ctx, in.ID))
-		})
-	handle(s, store.Member, "GET", "/account/sessions", "own-sessions", "Where you are signed in", s.ownSessions)
+		}, personal)
+	handle(s, store.Member, "GET", "/account/sessions", "own-sessions", "Where you are signed in", s.ownSessions, personal)
 	handle(s, store.Member, "POST", "/account/end-sessions", "end-own-sessions", "Sign yourself out everywhere but here",
 		func(ctx context.Context, u user, _ *none) (*noContent, error) {
 			return emptyAnswer(s.app.EndOtherSessions(ctx, u.ID, s.sessions.Token(ctx)))
-		})
+		}, personal)
 	handle(s, store.Member, "POST", "/account/password", "change-own-password",
-		"Set another password of your own; you stay signed in here alone", s.changeOwnPassword, ownTransactions)
+		"Set another password of your own; you stay signed in here alone", s.changeOwnPassword, ownTransactions, personal)
 }
 
 func (s *Server) people(ctx context.Context, _ user, _ *none) (*answer[[]app.Person], error) {

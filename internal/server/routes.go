@@ -9,8 +9,8 @@ import (
 // routes lists every operation with the least role that may call it.
 func (s *Server) routes() {
 	handle(s, public, "GET", "/session", "session", "Who is signed in", s.session)
-	handle(s, public, "POST", "/session", "sign-in", "Sign in", s.signIn, ownTransactions)
-	handle(s, public, "DELETE", "/session", "sign-out", "Sign out", s.signOut, ownTransactions)
+	handle(s, public, "POST", "/session", "sign-in", "Sign in", s.signIn, ownTransactions, personal)
+	handle(s, public, "DELETE", "/session", "sign-out", "Sign out", s.signOut, ownTransactions, personal)
 
 	handle(s, store.Member, "GET", "/machines", "fleet", "The fleet by slot", s.fleet)
 	handle(s, store.Technician, "POST", "/machines", "add-machine", "Put a machine into the register", s.addMachine)

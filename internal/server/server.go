@@ -4,6 +4,7 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"net/netip"
 	"strings"
 	"time"
 
@@ -30,6 +31,8 @@ type Config struct {
 	Demo []DemoAccount
 	// SecureCookies must be on wherever the server is reached over TLS.
 	SecureCookies bool
+	// Proxies are the addresses and networks of proxies, whose word for where a request comes from is taken.
+	Proxies []netip.Prefix
 	// Files is the built front end; nil serves the API alone.
 	Files http.FileSystem
 	Log   *slog.Logger
@@ -80,6 +83,13 @@ func New(c Config) *Server {
 	}
 
 	router := gin.New()
+	trusted := make([]string, len(c.Proxies))
+	for i, p := range c.Proxies {
+		trusted[i] = p.String()
+	}
+	if err := router.SetTrustedProxies(trusted); err != nil {
+		panic("server: " + err.Error()) // each is a network already
+	}
 	router.Use(gin.CustomRecoveryWithWriter(nil, func(g *gin.Context, value any) {
 		err := recovered.Of(value)
 		s.Log.Error("panic", "err", err, "path", g.Request.URL.Path)

@@ -13,6 +13,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/netip"
 	"os"
 	"regexp"
 	"slices"
@@ -66,6 +67,34 @@ func instance(t *testing.T, s *store.Store) string {
 	srv := httptest.NewServer(api)
 	t.Cleanup(func() { srv.Close(); api.Close() })
 	return srv.URL
+}
+
+// Behind a proxy that is trusted the tries of one stranger are that stranger's; nobody else's word is taken.
+func TestWhereARequestComesFrom(t *testing.T) {
+	t.Parallel()
+	_, s := start(t)
+	here := []netip.Prefix{netip.MustParsePrefix("127.0.0.0/8"), netip.MustParsePrefix("::1/128")}
+	for name, c := range map[string]struct {
+		proxies []netip.Prefix
+		counted string
+	}{
+		"trusted":     {here, "203.0.113.7"},
+		"not trusted": {nil, "127.0.0.1"},
+	} {
+		api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Proxies: c.proxies,
+			Log: slog.New(slog.DiscardHandler)})
+		defer api.Close()
+		r := httptest.NewRequest("POST", "/api/session", strings.NewReader(`{"name":"nobody","password":"x"}`))
+		r.RemoteAddr = "127.0.0.1:4711"
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("X-Forwarded-For", "198.51.100.1, 203.0.113.7") // the first is of the stranger's own writing
+		api.ServeHTTP(httptest.NewRecorder(), r)
+		var n int
+		err := s.SQL.QueryRow("select count(*) from sign_in_tries where bucket = $1", "address "+c.counted).Scan(&n)
+		if err != nil || n != 1 {
+			t.Errorf("%s: %d tries from %s, %v", name, n, c.counted, err)
+		}
+	}
 }
 
 // addAccount makes an account that is named as its role.

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"net"
 	"net/http"
 	"time"
 
@@ -98,15 +97,6 @@ func (s *Server) signIn(ctx context.Context, _ user, in *signIn) (*signedIn, err
 	}
 	body, err := s.sessionOf(ctx, user{ID: u.ID, Name: u.DisplayName, Role: u.Role})
 	return &signedIn{SetCookie: cookie, Body: body}, err
-}
-
-// hostOf is the address without its port, for the limit on failures.
-func hostOf(remote string) string {
-	host, _, err := net.SplitHostPort(remote)
-	if err != nil {
-		return remote
-	}
-	return host
 }
 
 type signedOut struct {

@@ -12,13 +12,13 @@ import (
 
 // A token is answered once and kept nowhere: its making has no idempotency key.
 func (s *Server) tokenRoutes() {
-	handle(s, store.Lead, "GET", "/tokens", "tokens", "What programs sign in with", s.listTokens)
+	handle(s, store.Lead, "GET", "/tokens", "tokens", "What programs sign in with", s.listTokens, personal)
 	handle(s, store.Lead, "POST", "/tokens", "make-token", "Make a token; its secret is told this once", s.makeToken,
-		ownTransactions)
+		ownTransactions, personal)
 	handle(s, store.Lead, "POST", "/tokens/{id}/revoke", "revoke-token", "End a token",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.RevokeToken(ctx, in.ID, s.now()))
-		})
+		}, personal)
 }
 
 func (s *Server) listTokens(ctx context.Context, _ user, _ *none) (*answer[[]app.APIToken], error) {
@@ -62,5 +62,5 @@ func (s *Server) tokenUser(ctx context.Context) (u user, is bool, err error) {
 	if err != nil {
 		return u, true, err
 	}
-	return user{ID: account.ID, Name: account.DisplayName, Role: account.Role}, true, nil
+	return user{ID: account.ID, Name: account.DisplayName, Role: account.Role, token: true}, true, nil
 }

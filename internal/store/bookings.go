@@ -195,6 +195,12 @@ func (s *Store) CalendarLinkOf(ctx context.Context, secret string) (CalendarLink
 	return link, found(err)
 }
 
+// EndCalendarLinks ends every link of an account.
+func (s *Store) EndCalendarLinks(ctx context.Context, account int64, at time.Time) error {
+	return s.from(ctx).Model(&CalendarLink{}).Where("account_id = ? and ended_at is null", account).
+		Update("ended_at", at).Error
+}
+
 // EndCalendarLink ends a link of an account; ErrNotFound where it has none of this number.
 func (s *Store) EndCalendarLink(ctx context.Context, account, id int64, at time.Time) error {
 	return gone(s.from(ctx).Model(&CalendarLink{}).Where("id = ? and account_id = ? and ended_at is null", id, account).
