@@ -61,6 +61,7 @@ bench: build ## ratios: standing values, verdicts, the fleet table's answer, an 
 	@scripts/need.sh postgres
 	@go test ./internal/core/... ./internal/ical ./internal/server -run '^$$' -bench . -benchtime 20x
 	@WARDIFEX_LOAD=1 go test ./internal/app -run 'TestImportIsFast|TestALongOrderIsQuick|TestFleetDriftIsQuick' -count=1 -v
+	@WARDIFEX_LOAD=1 go test ./internal/demo -run TestALargeRecordIsFast -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./internal/server -run TestUnderLoad -count=1 -v
 	@WARDIFEX_LOAD=1 go test ./e2e -run TestALargeFarm -count=1 -v
 

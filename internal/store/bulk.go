@@ -48,6 +48,18 @@ func insertAll(tx *gorm.DB, table string, columns ...bulkColumn) error {
 	return nil
 }
 
+// rowsAtOnce is how many rows of models go into one statement: each of their values is an argument, of which there
+// may be 65,535. Source: PostgreSQL manual, 55.7, Bind: the number of parameters is an Int16.
+const rowsAtOnce = 1000
+
+// createAll writes rows of a model, and gives each its number.
+func createAll[R any](tx *gorm.DB, rows []R) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	return tx.CreateInBatches(rows, rowsAtOnce).Error
+}
+
 // atOnce is how many rows go into one statement: as many as stay in memory on both sides.
 const atOnce = 5000
 

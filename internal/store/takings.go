@@ -59,16 +59,24 @@ func takes(tx *gorm.DB, machineID int64, fitting *int64, list []machine.Taking) 
 
 // takesAfter is takes where it is known which reading was the last before.
 func takesAfter(tx *gorm.DB, machineID int64, fitting *int64, last int64, list []machine.Taking) error {
-	for _, t := range list {
-		covers := t.Covers
-		if covers == nil {
-			covers = []string{}
-		}
-		text, err := json.Marshal(covers)
+	rows, err := takingRows(machineID, fitting, last, list)
+	if err == nil {
+		err = createAll(tx, rows)
+	}
+	if err != nil {
+		return err
+	}
+	return structureChanged(tx, machineID)
+}
+
+func takingRows(machineID int64, fitting *int64, last int64, list []machine.Taking) ([]takingRow, error) {
+	out := make([]takingRow, len(list))
+	for i, t := range list {
+		covers, err := json.Marshal(append([]string{}, t.Covers...))
 		if err != nil {
-			return err
+			return nil, err
 		}
-		row := takingRow{
+		out[i] = takingRow{
 			MachineID:    machineID,
 			FittingID:    fitting,
 			Capacity:     t.Capacity,
@@ -76,14 +84,11 @@ func takesAfter(tx *gorm.DB, machineID int64, fitting *int64, last int64, list [
 			What:         t.What,
 			Key:          string(t.Key),
 			Shift:        t.Shift,
-			Covers:       text,
+			Covers:       covers,
 			AfterReading: last,
 		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
 	}
-	return structureChanged(tx, machineID)
+	return out, nil
 }
 
 // takingsOf are what parts take or took on machines, by machine, with where and
