@@ -14,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
+	"golang.org/x/sync/semaphore"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -33,10 +34,17 @@ type Store struct {
 	published atomic.Pointer[current]
 	reading   chan struct{}
 	fleets    fleetCache
+	writers   *semaphore.Weighted
 }
 
-// mostConnections is how many connections to the database are open at once.
-const mostConnections = 20
+const (
+	// mostConnections is how many connections to the database are open at once.
+	mostConnections = 20
+	// mostWriters is how many of them write at once: however many wait for a lock, what reads is answered.
+	mostWriters = 12
+	// lockTimeout is how long a writer waits for another, as PostgreSQL writes it.
+	lockTimeout = "10s"
+)
 
 // Open prepares a store; it connects when first used. Until Migrate or Refresh
 // has read the database's, the vocabulary is the shipped one.
@@ -48,7 +56,7 @@ func Open(dsn string, options ...func(*pgx.ConnConfig)) (*Store, error) {
 	for _, set := range options {
 		set(config)
 	}
-	s := &Store{reading: make(chan struct{}, 1)}
+	s := &Store{reading: make(chan struct{}, 1), writers: semaphore.NewWeighted(mostWriters)}
 	s.fleets.turn = make(chan struct{}, 1)
 	s.published.Store(&current{version: -1, voc: catalogue.Vocabulary(), location: time.UTC,
 		tasks: maintenance.Shipped()})

@@ -3,6 +3,8 @@ package store_test
 import (
 	"bytes"
 	"context"
+	"errors"
+	"fmt"
 	"image"
 	"image/jpeg"
 	"os"
@@ -12,6 +14,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/pressly/goose/v3"
 
 	"wardifex/internal/app"
@@ -121,4 +124,51 @@ func tinyJPEG(t *testing.T) []byte {
 	var b bytes.Buffer
 	must(t, jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, 8, 8)), nil))
 	return b.Bytes()
+}
+
+// However many writers wait for one another, what reads is answered at once, and no writer waits without end.
+func TestWritersLeaveRoomForReaders(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	ctx, cancel := context.WithCancel(t.Context())
+	locked, release := make(chan struct{}), make(chan struct{})
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		_ = s.InTx(t.Context(), func(ctx context.Context) error {
+			must(t, s.LockRecord(ctx))
+			close(locked)
+			<-release
+			return nil
+		})
+	})
+	<-locked
+	for i := range 60 {
+		wait.Go(func() {
+			_ = s.InTx(ctx, func(ctx context.Context) error {
+				_, err := s.AddMachine(ctx, store.Fields{Name: fmt.Sprint("N", i)}, "x", time.Now())
+				return err
+			})
+		})
+	}
+	time.Sleep(300 * time.Millisecond) // until all of them wait
+	began := time.Now()
+	for range 20 {
+		_, err := s.Names(t.Context())
+		must(t, err)
+	}
+	if took := time.Since(began); took > time.Second {
+		t.Errorf("20 reads took %s beside 60 writers that wait", took)
+	}
+	cancel()
+	began = time.Now()
+	err := s.InTx(t.Context(), func(ctx context.Context) error {
+		_, err := s.AddMachine(ctx, store.Fields{Name: "M"}, "x", time.Now())
+		return err
+	})
+	var refused *pgconn.PgError
+	if took := time.Since(began); !errors.As(err, &refused) || refused.Code != "55P03" || took > 15*time.Second {
+		t.Errorf("after %s: %v", took, err)
+	}
+	close(release)
+	wait.Wait()
 }

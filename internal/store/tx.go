@@ -109,6 +109,10 @@ func (s *Store) from(ctx context.Context) *gorm.DB {
 }
 
 func (s *Store) once(ctx context.Context, do func(ctx context.Context) error) (err error) {
+	if err := s.writers.Acquire(ctx, 1); err != nil {
+		return err
+	}
+	defer s.writers.Release(1)
 	tx := s.db.WithContext(ctx).Begin()
 	if tx.Error != nil {
 		return tx.Error
@@ -157,11 +161,12 @@ func introduce(tx *gorm.DB, a Actor) (version int64, err error) {
 	if a.Account != 0 {
 		account = fmt.Sprint(a.Account)
 	}
-	var told [4]string
-	err = tx.Raw(`select set_config('wardifex.account', ?, true), set_config('wardifex.actor', ?, true),
+	var told [5]string
+	err = tx.Raw(`select set_config('lock_timeout', ?, true),
+		set_config('wardifex.account', ?, true), set_config('wardifex.actor', ?, true),
 		set_config('wardifex.action', ?, true), set_config('wardifex.at', ?, true), coalesce((select version from
 		catalogue_state), 0)`,
-		account, a.Name, a.Action, at).Row().Scan(&told[0], &told[1], &told[2], &told[3], &version)
+		lockTimeout, account, a.Name, a.Action, at).Row().Scan(&told[0], &told[1], &told[2], &told[3], &told[4], &version)
 	return version, err
 }
 
