@@ -1,8 +1,9 @@
 package main
 
 import (
+	"bufio"
 	"context"
-	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -25,18 +26,25 @@ func exportCommand() *cobra.Command {
 				return fmt.Errorf("%s is there already; choose another name, so that nothing is overwritten", args[0])
 			}
 			return withStore(cmd.Context(), func(st *store.Store) error {
-				f, err := st.Record(cmd.Context())
-				if err != nil {
-					return err
-				}
-				text, err := json.MarshalIndent(f, "", " ")
-				if err != nil {
-					return err
-				}
-				return os.WriteFile(args[0], append(text, '\n'), 0o600)
+				return exportTo(cmd.Context(), st, args[0])
 			})
 		},
 	}
+}
+
+// exportTo writes the record under another name first, so that what bears the name is whole.
+func exportTo(ctx context.Context, st *store.Store, file string) error {
+	out, err := os.CreateTemp(filepath.Dir(file), ".wardifex-export-")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(out.Name()) // gone already where it was renamed
+	lines := bufio.NewWriterSize(out, 1<<20)
+	err = st.WriteRecordTo(ctx, lines)
+	if err = errors.Join(err, lines.Flush(), out.Sync(), out.Close()); err != nil {
+		return err
+	}
+	return os.Rename(out.Name(), file)
 }
 
 func importCommand() *cobra.Command {

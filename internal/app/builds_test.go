@@ -181,8 +181,7 @@ func TestBoardsRunBuilds(t *testing.T) {
 	}
 
 	// The record goes out and comes back with it.
-	file, err := s.Record(ctx)
-	must(t, err)
+	file := recordOf(t, s)
 	if len(file.Builds) != 1 || len(file.Machines[0].Runs) != 2 || file.Machines[0].Runs[1].Build != "Tall 2.1" {
 		t.Fatalf("on file: %+v", file.Machines[0].Runs)
 	}

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"strings"
@@ -9,6 +10,7 @@ import (
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/recordfile"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )
@@ -76,4 +78,14 @@ func byName(t *testing.T, s *store.Store) map[string]store.Machine {
 		out[m.Name] = m
 	}
 	return out
+}
+
+// recordOf is the whole record as it goes out.
+func recordOf(t *testing.T, s *store.Store) recordfile.File {
+	t.Helper()
+	var text bytes.Buffer
+	must(t, s.WriteRecordTo(ctx, &text))
+	f, err := recordfile.Read(text.Bytes())
+	must(t, err)
+	return f
 }

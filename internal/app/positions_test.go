@@ -185,11 +185,7 @@ func TestPositionsInFiles(t *testing.T) {
 		on(t, s, id),
 	)
 	must(t, err)
-	file := func() recordfile.File {
-		f, err := s.Record(ctx)
-		must(t, err)
-		return f
-	}
+	file := func() recordfile.File { return recordOf(t, s) }
 	for want, spoil := range map[string]func(m *recordfile.Machine){
 		"no kind of part":       func(m *recordfile.Machine) { m.Positions[0].Kind = "ghost" },
 		"no place of a machine": func(m *recordfile.Machine) { m.Positions[0].Serves = "attic" },

@@ -149,10 +149,9 @@ func TestTasksAndMetersOnFile(t *testing.T) {
 	must(t, a.ReadMeters(ctx, id, "x", now, maintenance.HoursAt(now, 100),
 		maintenance.Meter{Counter: maintenance.Filament, At: now, Amount: 900}))
 	must(t, a.MarkDone(ctx, []int64{id}, maintenance.Completion{Task: "nozzle", At: now, New: true}, "", "x", now))
-	file, err := s.Record(ctx)
-	must(t, err)
+	file := recordOf(t, s)
 	into := pgtest.Store(t)
-	_, err = does(into).ImportRecord(ctx, store.ImportFile{}, file, "x", now)
+	_, err := does(into).ImportRecord(ctx, store.ImportFile{}, file, "x", now)
 	must(t, err)
 	m := byName(t, into)["Avocet"]
 	if got := maintenance.Counted(m.Meters, maintenance.Filament); len(m.Meters) != 2 || len(got) != 1 ||

@@ -1,8 +1,10 @@
 package demo_test
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
+	"io"
 	"slices"
 	"strings"
 	"testing"
@@ -39,15 +41,17 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 
 	out := func(s *store.Store, ids ...int64) []byte {
 		t.Helper()
-		f, err := s.Record(ctx, ids...)
-		must(t, err)
-		text, err := json.MarshalIndent(f, "", " ")
-		must(t, err)
-		return text
+		var text bytes.Buffer
+		must(t, s.WriteRecordTo(ctx, &text, ids...))
+		return text.Bytes()
 	}
 	text := out(from)
 	f, err := recordfile.Read(text)
 	must(t, err)
+	// Piece by piece it is written as it would be at once.
+	if whole, err := json.MarshalIndent(f, "", " "); err != nil || string(whole)+"\n" != string(text) {
+		t.Errorf("the file is laid out otherwise: %v", err)
+	}
 	if len(f.Machines) != 24 || len(f.Questions) == 0 || !strings.Contains(string(text), `"jpeg": "/9j/`) {
 		t.Fatalf("%d machines, %d questions", len(f.Machines), len(f.Questions))
 	}
@@ -101,7 +105,7 @@ func TestTheRecordGoesOutAndBackIn(t *testing.T) {
 	if _, ok := empty.Vocabulary(t.Context()).Position("chamber"); ok {
 		t.Error("the catalogue of a refused record is in force")
 	}
-	if _, err := from.Record(ctx, 9999); err != store.ErrNotFound {
+	if err := from.WriteRecordTo(ctx, io.Discard, 9999); err != store.ErrNotFound {
 		t.Errorf("the record of no machine: %v", err)
 	}
 }

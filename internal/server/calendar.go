@@ -332,7 +332,8 @@ type readNotices struct {
 // calendarFiles serves calendars: all bookings to who is signed in, and a person's own to whoever
 // has its secret.
 func (s *Server) calendarFiles(router *gin.Engine) {
-	s.download(router, "/api/bookings.ics", "bookings.ics", ical.ContentType, func(g *gin.Context) ([]byte, error) {
+	s.download(router, store.Member, "/api/bookings.ics", "bookings.ics", ical.ContentType, func(g *gin.Context) ([]byte,
+		error) {
 		q, err := onlyParameters(g, "machine")
 		if err != nil {
 			return nil, err
@@ -350,7 +351,7 @@ func (s *Server) calendarFiles(router *gin.Engine) {
 		err = s.app.WriteCalendar(g.Request.Context(), &text, machine, who, s.now())
 		return text.Bytes(), err
 	})
-	s.download(router, "/api/reliability.csv", "reliability.csv", "text/csv; charset=utf-8", func(g *gin.Context) ([]byte,
+	s.download(router, store.Technician, "/api/reliability.csv", "reliability.csv", csvKind, func(g *gin.Context) ([]byte,
 		error) {
 		q, err := onlyParameters(g, "from", "to", "by")
 		if err != nil {

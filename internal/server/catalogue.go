@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"io"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -140,24 +141,20 @@ func (s *Server) importCatalogue(ctx context.Context, u user, in *jsonFile) (*an
 	return answerOf(p, err)
 }
 
-func (s *Server) recordFile(g *gin.Context) ([]byte, error) {
+func (s *Server) recordFile(g *gin.Context, to io.Writer) error {
 	q, err := onlyParameters(g, "machine")
 	if err != nil {
-		return nil, err
+		return err
 	}
 	var ids []int64
 	for _, text := range q["machine"] {
 		id, err := strconv.ParseInt(text, 10, 64)
 		if err != nil || id < 1 {
-			return nil, &app.Refusal{Sentence: "a machine is named by its number, 1 or more"}
+			return &app.Refusal{Sentence: "a machine is named by its number, 1 or more"}
 		}
 		ids = append(ids, id)
 	}
-	f, err := s.Store.Record(g.Request.Context(), ids...)
-	if err != nil {
-		return nil, err
-	}
-	return json.MarshalIndent(f, "", " ")
+	return s.Store.WriteRecordTo(g.Request.Context(), to, ids...)
 }
 
 func (s *Server) previewRecord(ctx context.Context, u user, in *jsonFile) (*answer[recordfile.ImportPlan], error) {

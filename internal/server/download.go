@@ -1,21 +1,32 @@
 package server
 
 import (
+	"bufio"
+	"io"
 	"net/http"
 	"net/url"
+	"os"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"wardifex/internal/store"
 )
 
-// members registers what members may fetch and what is no JSON operation.
-func (s *Server) members(router *gin.Engine, path, name string, do func(g *gin.Context) error) {
+// fetch registers what may be fetched and is no JSON operation, with the least role that may.
+func (s *Server) fetch(router *gin.Engine, role, path, name string, do func(g *gin.Context) error) {
 	router.GET(path, func(g *gin.Context) {
 		ctx := g.Request.Context()
 		u, err := s.currentUser(ctx)
-		if err == nil && u.ID == 0 {
+		switch {
+		case err != nil:
+		case u.ID == 0:
 			err = newProblem(http.StatusUnauthorized, "Sign in first.", nil)
+		case rank[u.Role] < rank[role]:
+			err = needsRole(role, u)
 		}
 		if err == nil {
 			ctx, err = s.Store.Pin(ctx)
@@ -33,17 +44,77 @@ func (s *Server) members(router *gin.Engine, path, name string, do func(g *gin.C
 	})
 }
 
-// download registers a file that members may take.
-func (s *Server) download(router *gin.Engine, path, name, kind string, make func(g *gin.Context) ([]byte, error)) {
-	s.members(router, path, name, func(g *gin.Context) error {
+// download registers a file that may be taken, with the role of the operation that answers the same as JSON.
+func (s *Server) download(router *gin.Engine, role, path, name, kind string,
+	make func(g *gin.Context) ([]byte, error)) {
+	s.fetch(router, role, path, name, func(g *gin.Context) error {
 		text, err := make(g)
 		if err != nil {
 			return err
 		}
-		stem, ext := name[:len(name)-len(extension(name))], extension(name)
-		g.Header("Content-Disposition", `attachment; filename="`+stem+"-"+s.now().Format("2006-01-02")+ext+`"`)
+		g.Header("Content-Disposition", s.attachment(name))
 		g.Data(http.StatusOK, kind, text)
 		return nil
+	})
+}
+
+// attachment names a file for the day.
+func (s *Server) attachment(name string) string {
+	stem, ext := name[:len(name)-len(extension(name))], extension(name)
+	return `attachment; filename="` + stem + "-" + s.now().Format("2006-01-02") + ext + `"`
+}
+
+const (
+	// exportsAtOnce is how many large files are made at once.
+	exportsAtOnce = 2
+	// pieceTime is how long a piece of a large file may take to be taken.
+	pieceTime = time.Minute
+)
+
+// largeDownload registers a file that is too large for memory. It is written to the disk first, while few others are,
+// and then sent for as long as it is taken: whoever takes it slowly holds nothing but the file, and what goes wrong is
+// told before anything was sent.
+func (s *Server) largeDownload(router *gin.Engine, role, path, name, kind string,
+	write func(g *gin.Context, to io.Writer) error) {
+	s.fetch(router, role, path, name, func(g *gin.Context) error {
+		file, err := os.CreateTemp("", "wardifex-download-")
+		if err != nil {
+			return err
+		}
+		defer file.Close()
+		if err := os.Remove(file.Name()); err != nil { // it goes with whoever takes it
+			return err
+		}
+		if err := s.exports.Acquire(g.Request.Context(), 1); err != nil {
+			return err
+		}
+		lines := bufio.NewWriterSize(file, 1<<18)
+		err = write(g, lines)
+		s.exports.Release(1)
+		if err == nil {
+			err = lines.Flush()
+		}
+		if err != nil {
+			return err
+		}
+		size, err := file.Seek(0, io.SeekCurrent)
+		if err == nil {
+			_, err = file.Seek(0, io.SeekStart)
+		}
+		if err != nil {
+			return err
+		}
+		g.Header("Content-Disposition", s.attachment(name))
+		g.Header("Content-Type", kind)
+		g.Header("Content-Length", strconv.FormatInt(size, 10))
+		g.Status(http.StatusOK)
+		control := http.NewResponseController(g.Writer)
+		for {
+			_ = control.SetWriteDeadline(time.Now().Add(pieceTime)) // a test's writer has none
+			if _, err := io.CopyN(g.Writer, file, 1<<20); err != nil {
+				return nil // it is all sent, or nobody takes it any more
+			}
+		}
 	})
 }
 
@@ -104,13 +175,13 @@ const (
 )
 
 func (s *Server) downloads(router *gin.Engine) {
-	s.members(router, "/api/photos/:id", "photo", s.photo)
-	s.download(router, "/api/register.csv", "register.csv", csvKind, s.registerFile)
-	s.download(router, "/api/catalogue.json", "catalogue.json", jsonKind, s.catalogueFile)
-	s.download(router, "/api/record.json", "record.json", jsonKind, s.recordFile)
-	s.download(router, "/api/answer.csv", "answer.csv", csvKind, s.answerCSV)
-	s.download(router, "/api/matrix.csv", "matrix.csv", csvKind, s.matrixCSV)
-	s.download(router, "/api/answer.json", "answer.json", jsonKind, s.answerJSON)
+	s.fetch(router, store.Member, "/api/photos/:id", "photo", s.photo)
+	s.download(router, store.Member, "/api/register.csv", "register.csv", csvKind, s.registerFile)
+	s.download(router, store.Member, "/api/catalogue.json", "catalogue.json", jsonKind, s.catalogueFile)
+	s.largeDownload(router, store.Technician, "/api/record.json", "record.json", jsonKind, s.recordFile)
+	s.download(router, store.Member, "/api/answer.csv", "answer.csv", csvKind, s.answerCSV)
+	s.download(router, store.Member, "/api/matrix.csv", "matrix.csv", csvKind, s.matrixCSV)
+	s.download(router, store.Member, "/api/answer.json", "answer.json", jsonKind, s.answerJSON)
 }
 
 func (s *Server) registerFile(g *gin.Context) ([]byte, error) {

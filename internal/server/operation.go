@@ -209,7 +209,7 @@ func (s *Server) mayCall(ctx context.Context, op *operation, r *request) error {
 	case u.token && op.personal:
 		return newProblem(http.StatusForbidden, "A token may not do this: sign in yourself.", nil)
 	case rank[u.Role] < rank[op.minRole]:
-		return newProblem(http.StatusForbidden, "This needs the role "+op.minRole+"; you are signed in as "+u.Role+".", nil)
+		return needsRole(op.minRole, u)
 	}
 	if len(r.key) > 200 {
 		return newProblem(
@@ -219,6 +219,10 @@ func (s *Server) mayCall(ctx context.Context, op *operation, r *request) error {
 		)
 	}
 	return nil
+}
+
+func needsRole(role string, u user) error {
+	return newProblem(http.StatusForbidden, "This needs the role "+role+"; you are signed in as "+u.Role+".", nil)
 }
 
 func tooLarge(most int64) error {

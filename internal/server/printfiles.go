@@ -42,8 +42,8 @@ func (s *Server) printFileRoutes() {
 
 // handedOut are files that are handed out as they are.
 func (s *Server) handedOut(router *gin.Engine) {
-	s.members(router, "/api/print-files/:id/patch/:machine", "file-patch", s.filePatch)
-	s.members(router, "/api/builds/:id/files/:file", "build-file", s.buildFile)
+	s.fetch(router, store.Member, "/api/print-files/:id/patch/:machine", "file-patch", s.filePatch)
+	s.fetch(router, store.Member, "/api/builds/:id/files/:file", "build-file", s.buildFile)
 }
 
 type knownFiles struct {

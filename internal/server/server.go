@@ -56,6 +56,7 @@ type Server struct {
 	handler  http.Handler
 	api      huma.API
 	heavy    *semaphore.Weighted
+	exports  *semaphore.Weighted
 }
 
 // heavyAtOnce is how many answers that reckon over the whole fleet are worked out at once:
@@ -64,7 +65,8 @@ const heavyAtOnce = 6
 
 // New puts a server together. Close ends its background work.
 func New(c Config) *Server {
-	s := &Server{Config: c, heavy: semaphore.NewWeighted(heavyAtOnce)}
+	s := &Server{Config: c, heavy: semaphore.NewWeighted(heavyAtOnce),
+		exports: semaphore.NewWeighted(exportsAtOnce)}
 	s.app = app.New(c.Store, s.now)
 	s.fetcher = ical.NewFetcher(nil)
 	s.cleaner = startCleaner(c.Store, c.Log, func(ctx context.Context) error {

@@ -255,6 +255,9 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"matrix.csv"} {
 		c.wants(401, "Sign in", "GET", "/api/"+file, nil)
 	}
+	for _, file := range []string{"record.json", "record.json?machine=1", "reliability.csv"} { // as their JSON is
+		member.wants(403, "technician", "GET", "/api/"+file, nil)
+	}
 }
 
 // bodyFor is a body that each write's frame accepts, so that the role decides.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"io"
 	"slices"
 	"time"
 
@@ -14,42 +15,32 @@ import (
 	"wardifex/internal/core/recordfile"
 )
 
-// exporter gathers a record file from the database.
+// exporter writes a record file from the database, a few parts or one machine at a time.
 type exporter struct {
-	s          *Store
-	ctx        context.Context
-	tx         *gorm.DB
-	file       recordfile.File
-	partNo     map[int64]int
-	orders     map[int64]int // number within the machine, by id
-	photos     map[string]map[int64][]recordfile.Photo
+	tx        *gorm.DB
+	out       *recordfile.Writer
+	partNo    map[int64]int
+	orders    map[int64]int // number within the machine, by id
+	buildName map[int64]string
+	// These are of the parts or the machine that are being written.
 	readings   map[Held][]readingRow
 	unreadable map[Held][]recordfile.Unreadable
-	buildName  map[int64]string
+	photos     map[int64][]recordfile.Photo // by reading or fault
 	steps      map[int64]map[string][]recordfile.Photo
 }
 
-// Record is the whole record of machines: of those given, with the parts that
-// are or were in them, or of the fleet with its shelf, retired machines and
-// saved questions. It is read as of one moment.
-func (s *Store) Record(ctx context.Context, ids ...int64) (recordfile.File, error) {
-	e := exporter{
-		s:          s,
-		ctx:        ctx,
-		partNo:     map[int64]int{},
-		orders:     map[int64]int{},
-		readings:   map[Held][]readingRow{},
-		unreadable: map[Held][]recordfile.Unreadable{},
-		buildName:  map[int64]string{},
-	}
-	err := s.from(ctx).Transaction(func(tx *gorm.DB) error {
+// WriteRecordTo writes the whole record of machines: of those given, with the parts that are or were in them, or of the
+// fleet with its shelf, retired machines and saved questions. It is read as of one moment.
+func (s *Store) WriteRecordTo(ctx context.Context, to io.Writer, ids ...int64) error {
+	e := exporter{out: recordfile.NewWriter(to), partNo: map[int64]int{}, orders: map[int64]int{},
+		buildName: map[int64]string{}}
+	return s.from(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec("set transaction isolation level repeatable read, read only").Error; err != nil {
 			return err
 		}
 		e.tx = tx
 		return e.gather(ids)
 	})
-	return e.file, err
 }
 
 func list[T any](tx *gorm.DB, order, where string, args ...any) ([]T, error) {
@@ -66,15 +57,9 @@ func (e *exporter) gather(ids []int64) error {
 	if err != nil {
 		return err
 	}
-	e.file = recordfile.File{
-		Format:    recordfile.Format,
-		Version:   recordfile.Version,
-		Catalogue: catalogue,
-		Parts:     []recordfile.Part{},
-		Machines:  []recordfile.Machine{},
-	}
+	head := recordfile.File{Catalogue: catalogue}
 	if len(ids) == 0 {
-		if e.file.Kits, err = kits(e.tx); err != nil {
+		if head.Kits, err = kits(e.tx); err != nil {
 			return err
 		}
 	}
@@ -92,7 +77,7 @@ func (e *exporter) gather(ids []int64) error {
 	if len(machines) < len(ids) {
 		return ErrNotFound
 	}
-	if err := e.loadPhotos(); err != nil {
+	if err := e.out.Begin(head); err != nil {
 		return err
 	}
 	where, args = of("machine_id")
@@ -100,35 +85,38 @@ func (e *exporter) gather(ids []int64) error {
 	if err != nil {
 		return err
 	}
-	if err := e.builds(ids); err != nil {
-		return err
-	}
 	if err := e.parts(ids, machines, fittings); err != nil {
 		return err
 	}
+	if err := e.builds(ids); err != nil {
+		return err
+	}
+	at := map[int64][]fittingRow{}
+	for _, f := range fittings {
+		at[f.MachineID] = append(at[f.MachineID], f)
+	}
 	for _, m := range machines {
-		if err := e.machine(m, fittings); err != nil {
+		if err := e.machine(m, at[m.ID]); err != nil {
 			return err
 		}
 	}
+	end := recordfile.File{}
 	if len(ids) == 0 {
-		return e.questions()
+		if end, err = e.questions(); err != nil {
+			return err
+		}
 	}
-	return nil
+	return e.out.End(end)
 }
 
-// loadPhotos reads the pictures, by what they belong to.
-func (e *exporter) loadPhotos() error {
-	e.photos = map[string]map[int64][]recordfile.Photo{"reading": {}, "fault": {}}
-	e.steps = map[int64]map[string][]recordfile.Photo{}
-	rows, err := list[photoRow](e.tx, "id", "")
+// loadPhotos reads pictures of something, by what they belong to.
+func (e *exporter) loadPhotos(where string, args ...any) error {
+	e.photos, e.steps = map[int64][]recordfile.Photo{}, map[int64]map[string][]recordfile.Photo{}
+	rows, err := list[photoRow](e.tx, "id", where, args...)
 	if err != nil {
 		return err
 	}
 	for _, r := range rows {
-		if r.ArrivalID != nil {
-			continue // what was ordered is not part of the machines' record
-		}
 		h, ok := hashOf(r.Sha256)
 		if !ok {
 			continue // its file was lost before pictures were kept in the database
@@ -140,9 +128,9 @@ func (e *exporter) loadPhotos() error {
 		p := recordfile.Photo{JPEG: jpeg, At: r.TakenAt.UTC(), By: r.TakenBy}
 		switch {
 		case r.ReadingID != nil:
-			e.photos["reading"][*r.ReadingID] = append(e.photos["reading"][*r.ReadingID], p)
+			e.photos[*r.ReadingID] = append(e.photos[*r.ReadingID], p)
 		case r.FaultID != nil:
-			e.photos["fault"][*r.FaultID] = append(e.photos["fault"][*r.FaultID], p)
+			e.photos[*r.FaultID] = append(e.photos[*r.FaultID], p)
 		default:
 			if e.steps[*r.WorkOrderID] == nil {
 				e.steps[*r.WorkOrderID] = map[string][]recordfile.Photo{}
@@ -200,50 +188,63 @@ func (e *exporter) parts(ids []int64, machines []machineRow, fittings []fittingR
 	for i, id := range order {
 		e.partNo[id] = i + 1
 	}
-	readings, err := list[readingRow](e.tx, "taken_at, id", "")
+	for some := range slices.Chunk(order, partsAtOnce) {
+		if err := e.loadFound("part_id", some); err != nil {
+			return err
+		}
+		for _, id := range some {
+			r := at[id]
+			err := e.out.Part(recordfile.Part{
+				No:          e.partNo[id],
+				Kind:        r.Kind,
+				Tag:         r.Tag,
+				Serial:      r.Serial,
+				Supplier:    r.Supplier,
+				Price:       r.Price,
+				BoughtOn:    r.fields().BoughtOn,
+				Note:        r.Note,
+				Shelf:       r.Shelf,
+				Lot:         r.Lot,
+				ScrappedAt:  utc(r.ScrappedAt),
+				ScrappedWhy: r.ScrappedWhy,
+				Changed:     changed(r.Version, r.ChangedBy, r.ChangedAt),
+				Readings:    e.found(Held{Part: id}),
+				Unreadable:  e.unreadable[Held{Part: id}],
+			})
+			if err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// partsAtOnce is of how many parts the readings are in memory.
+const partsAtOnce = 200
+
+// loadFound reads what was read of parts or of what was fitted, with its pictures.
+func (e *exporter) loadFound(column string, ids []int64) error {
+	e.readings, e.unreadable = map[Held][]readingRow{}, map[Held][]recordfile.Unreadable{}
+	where := column + " = any(?::bigint[])"
+	readings, err := list[readingRow](e.tx, "taken_at, id", where, arrayOf(ids))
 	if err != nil {
 		return err
 	}
 	for _, r := range readings {
 		e.readings[r.held()] = append(e.readings[r.held()], r)
 	}
-	tried, err := list[unreadableRow](e.tx, "at, id", "")
+	tried, err := list[unreadableRow](e.tx, "at, id", where, arrayOf(ids))
 	if err != nil {
 		return err
 	}
 	for _, u := range tried {
-		of := Held{}
-		if u.PartID != nil {
-			of.Part = *u.PartID
-		} else {
-			of.Fitting = *u.FittingID
-		}
+		of := Held{Part: orZero(u.PartID), Fitting: orZero(u.FittingID)}
 		e.unreadable[of] = append(
 			e.unreadable[of],
 			recordfile.Unreadable{Trait: u.Trait, Inspection: u.Inspection, Why: u.Why, At: u.At.UTC(), By: u.By},
 		)
 	}
-	for _, id := range order {
-		r := at[id]
-		p := recordfile.Part{
-			No:          e.partNo[id],
-			Kind:        r.Kind,
-			Tag:         r.Tag,
-			Serial:      r.Serial,
-			Supplier:    r.Supplier,
-			Price:       r.Price,
-			BoughtOn:    r.fields().BoughtOn,
-			Note:        r.Note,
-			Shelf:       r.Shelf,
-			Lot:         r.Lot,
-			ScrappedAt:  utc(r.ScrappedAt),
-			ScrappedWhy: r.ScrappedWhy,
-			Changed:     changed(r.Version, r.ChangedBy, r.ChangedAt),
-		}
-		p.Readings, p.Unreadable = e.found(Held{Part: id}), e.unreadable[Held{Part: id}]
-		e.file.Parts = append(e.file.Parts, p)
-	}
-	return nil
+	return e.loadPhotos("reading_id in (select id from readings where "+where+")", arrayOf(ids))
 }
 
 // found are the readings of something.
@@ -264,7 +265,7 @@ func (e *exporter) found(of Held) []recordfile.Reading {
 				SetAsideBy:  x.SetAsideBy,
 				SetAsideAt:  utc(x.SetAsideAt),
 				AsFitted:    x.AsFitted,
-				Photos:      e.photos["reading"][x.ID],
+				Photos:      e.photos[x.ID],
 			},
 		)
 	}
@@ -284,16 +285,16 @@ func (e *exporter) builds(ids []int64) error {
 	if err != nil {
 		return err
 	}
+	var out []recordfile.Build
 	for _, r := range rows {
 		b, err := r.build()
 		if err != nil {
 			return err
 		}
 		e.buildName[r.ID] = r.Name
-		e.file.Builds = append(e.file.Builds, recordfile.Build{Build: b, Changed: changed(r.Version, r.ChangedBy,
-			r.ChangedAt)})
+		out = append(out, recordfile.Build{Build: b, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)})
 	}
-	return nil
+	return e.out.Builds(out)
 }
 
 // run writes what a board ran.
@@ -337,7 +338,19 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		RetiredWhy: r.RetiredWhy,
 		Changed:    changed(r.Version, r.ChangedBy, r.ChangedAt),
 	}
+	if err := e.loadPhotos("work_order_id in (select id from work_orders where machine_id = ?)", r.ID); err != nil {
+		return err
+	}
 	if err := e.work(&m, r.ID); err != nil {
+		return err
+	}
+	var runs []int64
+	for _, f := range fittings {
+		if f.PartID == nil {
+			runs = append(runs, f.ID)
+		}
+	}
+	if err := e.loadFound("fitting_id", runs); err != nil {
 		return err
 	}
 	no := func(id *int64) int {
@@ -352,7 +365,6 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	}
 	for _, f := range fittings {
 		switch {
-		case f.MachineID != r.ID:
 		case f.PartID == nil:
 			run, err := e.run(f, no(f.WorkOrderID), taken[f.ID])
 			if err != nil {
@@ -462,6 +474,9 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 	if err != nil {
 		return err
 	}
+	if err := e.loadPhotos("fault_id in (select id from faults where machine_id = ?)", r.ID); err != nil {
+		return err
+	}
 	for _, x := range faults {
 		m.Faults = append(
 			m.Faults,
@@ -474,7 +489,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 				ClosedBy: x.ClosedBy,
 				Answer:   x.Answer,
 				Version:  x.Version,
-				Photos:   e.photos["fault"][x.ID],
+				Photos:   e.photos[x.ID],
 			},
 		)
 	}
@@ -489,8 +504,7 @@ func (e *exporter) machine(r machineRow, fittings []fittingRow) error {
 		}
 		m.WireSheets = append(m.WireSheets, w)
 	}
-	e.file.Machines = append(e.file.Machines, m)
-	return nil
+	return e.out.Machine(m)
 }
 
 // structure writes a machine's positions, and gives what its parts take, by fitting.
@@ -594,21 +608,22 @@ func (e *exporter) work(m *recordfile.Machine, id int64) error {
 	return nil
 }
 
-func (e *exporter) questions() error {
+// questions are the saved questions and the shop's own tasks.
+func (e *exporter) questions() (out recordfile.File, err error) {
 	rows, err := list[questionRow](e.tx, "lower(name)", "")
 	if err != nil {
-		return err
+		return out, err
 	}
 	for _, r := range rows {
 		q := recordfile.SavedQuestion{Name: r.Name, Changed: changed(r.Version, r.ChangedBy, r.ChangedAt)}
 		if err := json.Unmarshal(r.Definition, &q.Question); err != nil {
-			return err
+			return out, err
 		}
-		e.file.Questions = append(e.file.Questions, q)
+		out.Questions = append(out.Questions, q)
 	}
 	own, err := ownTasks(e.tx)
 	for _, t := range own {
-		e.file.Tasks = append(e.file.Tasks, t.Task)
+		out.Tasks = append(out.Tasks, t.Task)
 	}
-	return err
+	return out, err
 }

@@ -7,6 +7,7 @@ import { ChangesOfThing } from "../../ui/Changes";
 import { Check } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
+import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { AsOf } from "./AsOf";
 import { Between } from "./Between";
@@ -25,6 +26,7 @@ export default function HistoryPage() {
     queryFn: () => unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
   });
   const [hidden, setHidden] = useState<string[]>([]);
+  const mayWork = useMayWork();
   return (
     <Loaded query={sheet} what="Reading the machine">
       {(s) => (
@@ -34,7 +36,7 @@ export default function HistoryPage() {
           actions={
             <>
               <LinkButton to={`/machine/${id}`}>Sheet</LinkButton>
-              <LinkButton href={`/api/record.json?machine=${id}`}>Whole record as JSON</LinkButton>
+              {mayWork && <LinkButton href={`/api/record.json?machine=${id}`}>Whole record as JSON</LinkButton>}
             </>
           }
         >

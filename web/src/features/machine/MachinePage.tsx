@@ -109,13 +109,15 @@ function SheetView({ sheet }: { sheet: Sheet }) {
             {label}
           </Link>
         ))}
-        <a
-          href={`/api/record.json?machine=${sheet.id}`}
-          download
-          className="inline-flex min-h-11 items-center underline underline-offset-4"
-        >
-          Whole record as JSON
-        </a>
+        {mayWork && (
+          <a
+            href={`/api/record.json?machine=${sheet.id}`}
+            download
+            className="inline-flex min-h-11 items-center underline underline-offset-4"
+          >
+            Whole record as JSON
+          </a>
+        )}
       </nav>
       <div className="grid gap-6 xl:grid-cols-[minmax(0,2fr)_minmax(20rem,1fr)]">
         <section aria-labelledby="slots">
