@@ -34,9 +34,18 @@ func (a *App) planMerge(ctx context.Context, file machine.Catalogue, kits []fit.
 		return catalogue.MergePlan{}, err
 	}
 	p := catalogue.NewMergePlan(now, file, use, shop...)
+	if len(kits) > mostKits {
+		p.Faults = append(p.Faults, fmt.Sprintf("a file has at most %d kits", mostKits))
+		kits = nil
+	}
 	p.MergeKits(here, kits)
-	return p, a.stillAsked(ctx, &p)
+	err = a.stillAsked(ctx, &p)
+	p.Faults = catalogue.FirstFaults(p.Faults)
+	return p, err
 }
+
+// mostKits is how many kits a file has.
+const mostKits = 5000
 
 // mentions are what of the shop may name models of the catalogue, and the kits among it.
 func (a *App) mentions(ctx context.Context) (shop []catalogue.Mention, kits []fit.Kit, err error) {

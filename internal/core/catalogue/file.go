@@ -71,7 +71,21 @@ func Older(c machine.Catalogue) machine.Catalogue {
 
 // fileBounds are those of the files that people hand on. Numbers of a fleet are far below:
 // sums of them stay numbers.
-var fileBounds = jsonbounds.Bounds{Depth: 64, Number: 1e15}
+var fileBounds = jsonbounds.Bounds{Depth: 64, Number: 1e15, Bare: 10_000, List: 500_000}
+
+// mostEntries is how many entries a catalogue has of each sort.
+const mostEntries = 20_000
+
+// MostFaults is how many faults of a file are listed; the first ones say enough.
+const MostFaults = 50
+
+// FirstFaults are the first faults of a file, with how many more there are.
+func FirstFaults(all []string) []string {
+	if more := len(all) - MostFaults; more > 0 {
+		return append(slices.Clone(all[:MostFaults]), fmt.Sprintf("and %d faults more", more))
+	}
+	return all
+}
 
 // ReadJSON reads a file of one of our formats, of a version up to the one given, into
 // a struct: the head first, so that a file of another format or version is named as
@@ -173,6 +187,11 @@ type MergePlan struct {
 // place of those here, others are added, nothing is removed.
 func NewMergePlan(now, file machine.Catalogue, use machine.Usage, shop ...Mention) MergePlan {
 	p := MergePlan{Added: []Entry{}, Changed: []Entry{}, Faults: []string{}}
+	if len(file.Kinds)+len(file.Slots)+len(file.Inspections)+len(file.Models) > mostEntries {
+		p.After = now
+		p.Faults = append(p.Faults, fmt.Sprintf("a catalogue has at most %d entries", mostEntries))
+		return p
+	}
 	p.asItIs(now, use)
 	p.After.Kinds = merge(&p, now.Kinds, file.Kinds, kindEntry)
 	p.After.Slots = merge(&p, now.Slots, file.Slots, slotEntry)

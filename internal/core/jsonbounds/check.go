@@ -23,7 +23,16 @@ type Bounds struct {
 	// Years says that texts that are moments as RFC 3339 writes them are of the years
 	// that a day may have.
 	Years bool
+	// Bare is how many objects there may be that are hardly written: beyond it, objects have bareBytes on average. What
+	// is made of "{}" in memory is hundreds of times as large.
+	Bare int
+	// List is how many objects one list may have.
+	List int
 }
+
+// bareBytes is what an object has at least on average, as written. Source: ours; what the application writes has more
+// than twice as many.
+const bareBytes = 32
 
 // Check reports the first thing in a text that breaks its bounds, as a sentence that
 // does not repeat what was sent. It does not replace a decoder: where a text is no JSON
@@ -32,7 +41,8 @@ func Check(text []byte, b Bounds) error {
 	if !utf8.Valid(text) {
 		return errors.New("the text is not UTF-8: send it encoded as UTF-8")
 	}
-	depth, values := 0, 0
+	depth, values, objects := 0, 0, 0
+	var lists []int // objects of each list that is open; -1 of what is no list
 	for i := 0; i < len(text); {
 		switch c := text[i]; {
 		case c == '{' || c == '[':
@@ -41,9 +51,24 @@ func Check(text []byte, b Bounds) error {
 			if b.Depth > 0 && depth > b.Depth {
 				return fmt.Errorf("lists and objects lie more than %d deep in one another; at most %d are read", b.Depth, b.Depth)
 			}
+			if n := len(lists); c == '{' && n > 0 && lists[n-1] >= 0 {
+				if lists[n-1]++; b.List > 0 && lists[n-1] > b.List {
+					return fmt.Errorf("a list in it has more than %d entries; send it in parts", b.List)
+				}
+			}
+			if c == '{' {
+				objects++
+				lists = append(lists, -1)
+			} else {
+				lists = append(lists, 0)
+			}
+			if b.Bare > 0 && objects > b.Bare+len(text)/bareBytes {
+				return errors.New("most entries in it are empty: it is no file that this application writes")
+			}
 			i++
 		case c == '}' || c == ']':
 			depth--
+			lists = lists[:max(0, len(lists)-1)]
 			i++
 		case c == '"':
 			end, err := checkText(text[i:], b)

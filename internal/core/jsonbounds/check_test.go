@@ -43,6 +43,22 @@ func TestCheck(t *testing.T) {
 			t.Errorf("%s: %v, want %q", name, err, c.says)
 		}
 	}
+	// Objects: as many in one list as may be, and not so many that are hardly written.
+	files := jsonbounds.Bounds{Depth: 9, Bare: 3, List: 4}
+	for text, says := range map[string]string{
+		`[{},{},{}]`:                 "",
+		`[{},{},{},{}]`:              "empty",
+		`{"a":{"b":{"c":{"d":{}}}}}`: "empty",
+		`[{"a":"` + strings.Repeat("x", 40) + `"},{},{},{}]`:                        "",
+		`[[{"a":"` + strings.Repeat("x", 90) + `"},{},{}],[{},{}]]`:                 "",
+		`[{"a":"` + strings.Repeat("x", 90) + `"},{},{},{},{}]`:                     "more than 4 entries",
+		`[{"a":["` + strings.Repeat("x", 90) + `", 1, 2, 3, 4, 5]},{"b":[{}]}, {}]`: "",
+	} {
+		err := jsonbounds.Check([]byte(text), files)
+		if (err == nil) != (says == "") || err != nil && !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v, want %q", text, err, says)
+		}
+	}
 	// A whole character of two halves, and the years on either side of their bounds.
 	wide := bounds
 	wide.Text = 0

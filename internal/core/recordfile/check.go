@@ -7,15 +7,13 @@ import (
 	"time"
 
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/civil"
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/wiring"
 )
-
-// mostFaults bounds how many faults are listed; the first ones say enough.
-const mostFaults = 50
 
 // Faults lists what is wrong with a record file, against a vocabulary that has
 // what its catalogue says: references that lead nowhere, a part in two places
@@ -55,9 +53,8 @@ func (f File) Faults(voc *machine.Vocabulary, now time.Time) []string {
 			c.say("task %q: %s", t.Key, err)
 		}
 	}
-	if len(c.out) > mostFaults {
-		more := len(c.out) - mostFaults
-		c.out = append(c.out[:mostFaults], fmt.Sprintf("and %d faults more", more))
+	if c.more > 0 {
+		c.out = append(c.out, fmt.Sprintf("and %d faults more", c.more))
 	}
 	return c.out
 }
@@ -68,9 +65,14 @@ type checker struct {
 	parts  map[int]*Part
 	builds map[string]bool // by name, in small letters
 	out    []string
+	more   int // faults that are not listed
 }
 
 func (c *checker) say(format string, args ...any) {
+	if len(c.out) == catalogue.MostFaults {
+		c.more++
+		return
+	}
 	c.out = append(c.out, fmt.Sprintf(format, args...))
 }
 

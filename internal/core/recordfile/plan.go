@@ -43,7 +43,7 @@ func NewImportPlan(f File, on OnRecord, merged catalogue.MergePlan, now time.Tim
 	}
 	p.Catalogue = append(append(p.Catalogue, merged.Added...), merged.Changed...)
 	if len(merged.Faults) > 0 {
-		p.Faults = append(p.Faults, merged.Faults...)
+		p.Faults = append(p.Faults, catalogue.FirstFaults(merged.Faults)...)
 		return p, nil
 	}
 	voc, err := merged.After.Vocabulary(append(on.Positions, f.PositionsBesides()...)...)
@@ -78,5 +78,6 @@ func NewImportPlan(f File, on OnRecord, merged catalogue.MergePlan, now time.Tim
 		}
 		taken[key] = true
 	}
+	p.Faults = catalogue.FirstFaults(p.Faults)
 	return p, nil
 }

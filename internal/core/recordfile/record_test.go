@@ -3,6 +3,7 @@ package recordfile_test
 import (
 	"encoding/json"
 	"reflect"
+	"runtime"
 	"strings"
 	"testing"
 	"time"
@@ -182,6 +183,30 @@ func TestReadAndRoundTrip(t *testing.T) {
 		if _, err := recordfile.Read([]byte(text)); err == nil || !strings.Contains(err.Error(), part) {
 			t.Errorf("want %q, got %v", part, err)
 		}
+	}
+}
+
+// A file of many entries that are hardly written is refused before anything is made of them, and the faults of one
+// that is not are told in few lines.
+func TestManyEmptyEntries(t *testing.T) { // by itself: what it takes is measured
+	const head = `{"format":"wardifex-record","version":3,"catalogue":{},"parts":[],"machines":[`
+	many := []byte(head + strings.Repeat("{},", 700_000) + "{}]}")
+	var before, after runtime.MemStats
+	runtime.ReadMemStats(&before)
+	if _, err := recordfile.Read(many); err == nil || !strings.Contains(err.Error(), "empty") {
+		t.Errorf("%v", err)
+	}
+	runtime.ReadMemStats(&after)
+	if took := after.TotalAlloc - before.TotalAlloc; took > 20<<20 {
+		t.Errorf("%d MiB were taken for it", took>>20)
+	}
+	some, err := recordfile.Read([]byte(head + strings.Repeat("{},", 5000) + "{}]}"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if faults := some.Faults(voc, now); len(faults) != catalogue.MostFaults+1 ||
+		!strings.Contains(faults[catalogue.MostFaults], "more") {
+		t.Errorf("%d faults", len(faults))
 	}
 }
 
