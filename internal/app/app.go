@@ -25,6 +25,7 @@ type App struct {
 	memory, pictures *semaphore.Weighted
 	// scans bounds how many sliced files are read at once: each takes some 12 MiB while it comes.
 	scans    *semaphore.Weighted
+	reading  readers
 	kits     readyKits
 	fleet    judgedFleet
 	remedies remedies

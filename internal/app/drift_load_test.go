@@ -29,7 +29,7 @@ func TestFleetDriftIsQuick(t *testing.T) {
 		fmt.Fprintf(&b, "M%04d;compiled;415;16\n", i)
 	}
 	text := []byte(b.String())
-	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
+	tb, err := csvimport.ReadTable(t.Context(), text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	d := csvimport.Decisions{Mapping: columns}
 	p, err := does(s).PlanRegister(ctx, tb, d, now)

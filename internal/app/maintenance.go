@@ -234,7 +234,7 @@ func (a *App) PlanMeters(ctx context.Context, t csvimport.Table, d csvimport.Dec
 	if err != nil {
 		return csvimport.MeterPlan{}, err
 	}
-	p, err := csvimport.PlanMeters(t, d, metered, a.store.Vocabulary(ctx), now)
+	p, err := csvimport.PlanMeters(ctx, t, d, metered, a.store.Vocabulary(ctx), now)
 	if err != nil {
 		return p, Refused(err)
 	}

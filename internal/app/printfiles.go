@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"wardifex/internal/core/printfile"
@@ -86,6 +87,32 @@ type FileOnMachine struct {
 	Was     printfile.Answer      `json:"was,omitempty" doc:"What was answered when the file came, where that was better"`
 }
 
+// readers are the accounts of which a file is being read, so that one of them does not keep all others out.
+type readers struct {
+	mu sync.Mutex
+	of map[int64]bool
+}
+
+// begin reports whether an account may send a file; 0 is the application itself, which may always.
+func (r *readers) begin(account int64) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.of[account] {
+		return false
+	}
+	if r.of == nil {
+		r.of = map[int64]bool{}
+	}
+	r.of[account] = account != 0
+	return true
+}
+
+func (r *readers) end(account int64) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	delete(r.of, account)
+}
+
 // JudgedFile is a sliced file judged on every machine.
 type JudgedFile struct {
 	ID       int64                    `json:"id"`
@@ -111,6 +138,10 @@ func (a *App) JudgeFile(ctx context.Context, account int64, name, by string, fro
 	if err := checkTexts([]named{{"name of the file", name}}); err != nil {
 		return JudgedFile{}, err
 	}
+	if !a.reading.begin(account) {
+		return JudgedFile{}, refuse("another file of yours is being read: send this one when that is done")
+	}
+	defer a.reading.end(account)
 	if !a.scans.TryAcquire(1) {
 		return JudgedFile{}, refuse("%d files are being read at this moment: try again in a minute", scansAtOnce)
 	}

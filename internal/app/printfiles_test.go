@@ -184,6 +184,30 @@ func TestAFileThatIsNone(t *testing.T) {
 	}
 }
 
+// One account has one file read at a time: others have their turn, however slowly its file comes.
+func TestOneFileOfAnAccountIsRead(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	a := does(s)
+	slow, other := addUser(t, s, "slow"), addUser(t, s, "mira")
+	from, to := io.Pipe()
+	done := make(chan error)
+	go func() {
+		_, err := a.JudgeFile(ctx, slow, "slow.gcode", "Slow", from, now)
+		done <- err
+	}()
+	_, err := to.Write([]byte(sliced))
+	must(t, err)
+	_, err = a.JudgeFile(ctx, slow, "second.gcode", "Slow", strings.NewReader(sliced), now)
+	refused(t, err, "another file of yours")
+	_, err = a.JudgeFile(ctx, other, "plain.gcode", "Mira", strings.NewReader(sliced), now)
+	must(t, err)
+	must(t, to.Close())
+	must(t, <-done)
+	_, err = a.JudgeFile(ctx, slow, "second.gcode", "Slow", strings.NewReader(sliced), now)
+	must(t, err)
+}
+
 func addUser(t *testing.T, s *store.Store, name string) int64 {
 	t.Helper()
 	id, err := s.AddUser(ctx, store.User{Name: name, DisplayName: "Mira", Role: store.Member, PasswordHash: "x",

@@ -21,7 +21,7 @@ func (a *App) PlanRegister(ctx context.Context, t csvimport.Table, d csvimport.D
 	if err != nil {
 		return csvimport.Plan{}, err
 	}
-	p, err := csvimport.NewPlan(t, d, fleet, a.store.Vocabulary(ctx), now)
+	p, err := csvimport.NewPlan(ctx, t, d, fleet, a.store.Vocabulary(ctx), now)
 	if err != nil {
 		return p, Refused(err)
 	}

@@ -22,7 +22,7 @@ import (
 
 func table(t *testing.T, text string) (csvimport.Table, []string) {
 	t.Helper()
-	tb, err := csvimport.ReadTable([]byte(text), csvimport.MaxRows, csvimport.Layout{})
+	tb, err := csvimport.ReadTable(t.Context(), []byte(text), csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	var mapping []string
 	for _, m := range csvimport.Propose(tb, catalogue.Vocabulary(), nil) {
@@ -251,7 +251,7 @@ func TestImportIsFast(t *testing.T) {
 	}
 	text := []byte(b.String())
 	began := time.Now()
-	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
+	tb, err := csvimport.ReadTable(t.Context(), text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	d := csvimport.Decisions{Mapping: columns}
 	for i, m := range csvimport.Propose(tb, s.Vocabulary(t.Context()), nil) {

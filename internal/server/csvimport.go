@@ -28,7 +28,7 @@ func (s *Server) table(
 	do func(t csvimport.Table, src store.ImportFile) error,
 ) error {
 	return s.read(ctx, u, f.SentFile, func(content []byte, src store.ImportFile) error {
-		t, err := csvimport.ReadTable(content, csvimport.MaxRows, f.Layout)
+		t, err := csvimport.ReadTable(ctx, content, csvimport.MaxRows, f.Layout)
 		if err == nil {
 			err = t.Correct(f.Corrections)
 		}

@@ -218,7 +218,7 @@ func TestOlderRegister(t *testing.T) {
 	must(t, err)
 	text, err := os.ReadFile("testdata/older/register.csv")
 	must(t, err)
-	tb, err := csvimport.ReadTable(text, csvimport.MaxRows, csvimport.Layout{})
+	tb, err := csvimport.ReadTable(t.Context(), text, csvimport.MaxRows, csvimport.Layout{})
 	must(t, err)
 	var mapping []string
 	for _, m := range csvimport.Propose(tb, s.Vocabulary(ctx), nil) {

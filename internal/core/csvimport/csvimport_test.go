@@ -2,6 +2,8 @@ package csvimport_test
 
 import (
 	"bytes"
+	"context"
+	"errors"
 	"fmt"
 	"math/rand"
 	"strings"
@@ -67,7 +69,7 @@ func TestReadTable(t *testing.T) {
 		{"too many columns", strings.Repeat("a,", 600) + "\n1\n", "", 0, "columns"},
 	}
 	for _, tt := range tests {
-		table, err := csvimport.ReadTable([]byte(tt.text), 10, csvimport.Layout{})
+		table, err := csvimport.ReadTable(t.Context(), []byte(tt.text), 10, csvimport.Layout{})
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) {
 			t.Errorf("%s: %v, want %q", tt.name, err, tt.fault)
 			continue
@@ -107,7 +109,7 @@ func TestPropose(t *testing.T) {
 
 func table(t *testing.T, text string) csvimport.Table {
 	t.Helper()
-	tb, err := csvimport.ReadTable([]byte(text), csvimport.MaxRows, csvimport.Layout{})
+	tb, err := csvimport.ReadTable(t.Context(), []byte(text), csvimport.MaxRows, csvimport.Layout{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,7 +123,8 @@ func plan(t *testing.T, text string, fleet []csvimport.Existing, leaveOut ...int
 	for _, m := range csvimport.Propose(tb, voc, nil) {
 		mapping = append(mapping, m.Target)
 	}
-	p, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: mapping, LeaveOut: leaveOut}, fleet, voc, now)
+	d := csvimport.Decisions{Mapping: mapping, LeaveOut: leaveOut}
+	p, err := csvimport.NewPlan(t.Context(), tb, d, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -226,7 +229,7 @@ func TestMappingFaults(t *testing.T) {
 	tb := table(t, "a,b\n1,2\n")
 	for name, mapping := range map[string][]string{"no name": {"bay", ""}, "twice": {"name", "name"},
 		"unknown": {"name", "wings"}, "too few": {"name"}} {
-		if _, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: mapping}, nil, voc, now); err == nil {
+		if _, err := csvimport.NewPlan(t.Context(), tb, csvimport.Decisions{Mapping: mapping}, nil, voc, now); err == nil {
 			t.Errorf("%s was accepted", name)
 		}
 	}
@@ -238,7 +241,8 @@ func TestCorrections(t *testing.T) {
 		{Line: 3, Column: 1, Value: "256"}}); err != nil {
 		t.Fatal(err)
 	}
-	p, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: []string{"name", "mainboard.flash"}}, nil, voc, now)
+	d := csvimport.Decisions{Mapping: []string{"name", "mainboard.flash"}}
+	p, err := csvimport.NewPlan(t.Context(), tb, d, nil, voc, now)
 	if err != nil || p.Created != 2 || p.Faulty != 0 {
 		t.Errorf("after mending: %+v, %v", p, err)
 	}
@@ -344,7 +348,7 @@ func TestLargeFiles(t *testing.T) {
 		t.Errorf("50,000 rows: %d machines, %d shown", p.Created, len(p.Shown(300).Rows))
 	}
 	b.WriteString("one more,256\n")
-	if _, err := csvimport.ReadTable([]byte(b.String()), csvimport.MaxRows, csvimport.Layout{}); err == nil ||
+	if _, err := csvimport.ReadTable(t.Context(), []byte(b.String()), csvimport.MaxRows, csvimport.Layout{}); err == nil ||
 		!strings.Contains(err.Error(), "split it") {
 		t.Errorf("50,001 rows: %v", err)
 	}
@@ -359,9 +363,38 @@ func TestWideFiles(t *testing.T) {
 	if p := plan(t, heading+"\n"+row+"\n", nil); p.Created != 1 || len(p.Rows[0].Changes) != 0 {
 		t.Errorf("500 columns: %+v", p)
 	}
-	_, err := csvimport.ReadTable([]byte(heading+";one more\n"+row+";x\n"), 10, csvimport.Layout{})
+	_, err := csvimport.ReadTable(t.Context(), []byte(heading+";one more\n"+row+";x\n"), 10, csvimport.Layout{})
 	if err == nil || !strings.Contains(err.Error(), "501 columns; at most 500") {
 		t.Errorf("501 columns: %v", err)
+	}
+}
+
+// A line of millions of cells is refused at once, whatever stands between its cells; who has gone is not waited for.
+func TestWideLinesAndWhoHasGone(t *testing.T) {
+	t.Parallel()
+	for _, sep := range []string{",", "|"} {
+		for _, cell := range []string{"", "a"} {
+			began := time.Now()
+			_, err := csvimport.ReadTable(t.Context(), []byte(strings.Repeat(cell+sep, 8<<20/(len(cell)+1))), 10,
+				csvimport.Layout{})
+			if took := time.Since(began); err == nil || took > 10*time.Second {
+				t.Errorf("%q between %q: %v after %s", sep, cell, err, took)
+			}
+		}
+	}
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	text := "name,note\n" + strings.Repeat("a,b\n", 3000)
+	if _, err := csvimport.ReadTable(gone, []byte(text), 9000, csvimport.Layout{}); !errors.Is(err, context.Canceled) {
+		t.Errorf("%v", err)
+	}
+	tb, err := csvimport.ReadTable(t.Context(), []byte(text), 9000, csvimport.Layout{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := csvimport.Decisions{Mapping: []string{"name", "note"}}
+	if _, err := csvimport.NewPlan(gone, tb, d, nil, voc, now); !errors.Is(err, context.Canceled) {
+		t.Errorf("%v", err)
 	}
 }
 
@@ -369,7 +402,7 @@ func FuzzReadTable(f *testing.F) {
 	f.Add([]byte("name,flash\nA,256\n"))
 	f.Add([]byte("\xef\xbb\xbfname;bay\n\"A\n\";x\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		tb, err := csvimport.ReadTable(data, 100, csvimport.Layout{})
+		tb, err := csvimport.ReadTable(t.Context(), data, 100, csvimport.Layout{})
 		if err != nil {
 			return
 		}
@@ -377,7 +410,7 @@ func FuzzReadTable(f *testing.F) {
 		for _, m := range csvimport.Propose(tb, voc, nil) {
 			mapping = append(mapping, m.Target)
 		}
-		p, err := csvimport.NewPlan(tb, csvimport.Decisions{Mapping: mapping}, nil, voc, now)
+		p, err := csvimport.NewPlan(t.Context(), tb, csvimport.Decisions{Mapping: mapping}, nil, voc, now)
 		if err == nil && p.Created+p.Faulty != len(tb.Rows) {
 			t.Errorf("%d rows, %d created, %d faulty", len(tb.Rows), p.Created, p.Faulty)
 		}
@@ -396,7 +429,7 @@ func TestPlanMeters(t *testing.T) {
 			"Nobody,2026-02-01,5\nAvocet,3/4/2026,300\nAvocet,2026-04-01,-5\nAvocet,2026-04-02,many\n"+
 			"avocet,2026-05-01,\"400,5\"\n",
 	)
-	p, err := csvimport.PlanMeters(tb, csvimport.Decisions{}, fleet, voc, now)
+	p, err := csvimport.PlanMeters(t.Context(), tb, csvimport.Decisions{}, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -411,7 +444,8 @@ func TestPlanMeters(t *testing.T) {
 			t.Errorf("fault %d: want %q in %+v", i, want, p.Faults)
 		}
 	}
-	if _, err := csvimport.PlanMeters(table(t, "a,b\n1,2\n"), csvimport.Decisions{}, fleet, voc, now); err == nil {
+	_, err = csvimport.PlanMeters(t.Context(), table(t, "a,b\n1,2\n"), csvimport.Decisions{}, fleet, voc, now)
+	if err == nil {
 		t.Error("a file without the columns was accepted")
 	}
 }
@@ -422,7 +456,7 @@ func TestPlanMetersOfOtherCounters(t *testing.T) {
 	fleet := []csvimport.Metered{{ID: 1, Name: "Avocet"}}
 	tb := table(t, "Machine,Day,Hours,Filament used (m),Jobs\nAvocet,2026-02-01,200,3000,40\nAvocet,2026-03-01,,2900,\n"+
 		"Avocet,2026-04-01,,3500,61\n")
-	p, err := csvimport.PlanMeters(tb, csvimport.Decisions{}, fleet, voc, now)
+	p, err := csvimport.PlanMeters(t.Context(), tb, csvimport.Decisions{}, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -28,7 +28,7 @@ func TestHowManyCellsMustFit(t *testing.T) {
 				}
 				file += fmt.Sprintf("P%02d,%s\n", i, cell)
 			}
-			table, err := csvimport.ReadTable([]byte(file), csvimport.MaxRows, csvimport.Layout{})
+			table, err := csvimport.ReadTable(t.Context(), []byte(file), csvimport.MaxRows, csvimport.Layout{})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -2,6 +2,7 @@ package csvimport
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"slices"
@@ -100,7 +101,8 @@ func distinct(cells []string) []string {
 
 // PlanMeters judges a file of meter readings. Each row is checked against the readings on
 // record and against the rows before it.
-func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, now time.Time) (MeterPlan, error) {
+func PlanMeters(ctx context.Context, t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary,
+	now time.Time) (MeterPlan, error) {
 	p := MeterPlan{Columns: ProposeMeters(t, voc), Rows: []MeterRow{}, Faults: []Fault{}, Questions: []FileQuestion{}}
 	if d.Mapping == nil {
 		for _, m := range p.Columns {
@@ -130,6 +132,9 @@ func PlanMeters(t Table, d Decisions, fleet []Metered, voc *machine.Vocabulary, 
 		byName[fold(m.Name)] = &m
 	}
 	for i := range t.Rows {
+		if err := ctx.Err(); err != nil {
+			return p, err
+		}
 		p.row(t, i, at, byName, now)
 	}
 	return p, nil

@@ -1,6 +1,7 @@
 package csvimport
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -159,7 +160,8 @@ type planner struct {
 // NewPlan judges every row: what it creates or changes, and each fault with its place.
 // The result depends on nothing else, so planning the same file again after importing it
 // finds nothing to do.
-func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, now time.Time) (Plan, error) {
+func NewPlan(ctx context.Context, t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary,
+	now time.Time) (Plan, error) {
 	columns, asks, err := understand(t, d, voc)
 	if err != nil {
 		return Plan{}, err
@@ -199,6 +201,9 @@ func NewPlan(t Table, d Decisions, fleet []Existing, voc *machine.Vocabulary, no
 	pl.ragged = short*usualRagged > len(t.Rows)
 	p := Plan{Rows: make([]Row, 0, len(t.Rows)), Questions: append([]FileQuestion{}, asks...)}
 	for i := range t.Rows {
+		if err := ctx.Err(); err != nil {
+			return p, err
+		}
 		if out[t.Lines[i]] {
 			p.LeftOut++
 			p.Rows = append(

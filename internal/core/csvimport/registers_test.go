@@ -286,7 +286,7 @@ var registers = []register{
 func TestRegisters(t *testing.T) {
 	matched, sure := 0, 0
 	for _, r := range registers {
-		tb, err := csvimport.ReadTable([]byte(r.text), csvimport.MaxRows, csvimport.Layout{})
+		tb, err := csvimport.ReadTable(t.Context(), []byte(r.text), csvimport.MaxRows, csvimport.Layout{})
 		if err != nil {
 			t.Errorf("%s: %v", r.name, err)
 			continue
@@ -312,7 +312,7 @@ func TestRegisters(t *testing.T) {
 				t.Logf("%s: %q is not sure: %s", r.name, m.Heading, m.Why)
 			}
 		}
-		p, err := csvimport.NewPlan(tb, d, nil, voc, now)
+		p, err := csvimport.NewPlan(t.Context(), tb, d, nil, voc, now)
 		if err != nil || p.Faulty > 0 || len(p.Questions) > 0 {
 			t.Errorf("%s: %v, %d faulty, %+v", r.name, err, p.Faulty, p.Questions)
 		}
@@ -428,7 +428,7 @@ func TestQuestions(t *testing.T) {
 		"Printer;Steps/mm;Bought;Hours read on;Hours\nAvocet;1,200;3/4/2024;5/6/2024;10\nBittern;1,400;4/5/2024;;\n",
 	)
 	d := csvimport.Decisions{Mapping: []string{"name", "extruder.steps", "bought", "hours-on", "hours"}}
-	p, err := csvimport.NewPlan(tb, d, nil, voc, now)
+	p, err := csvimport.NewPlan(t.Context(), tb, d, nil, voc, now)
 	if err != nil || len(p.Questions) != 2 || p.Faulty != 0 {
 		t.Fatalf("%v: %+v", err, p)
 	}
@@ -442,7 +442,7 @@ func TestQuestions(t *testing.T) {
 		t.Errorf("decimals: %+v", a)
 	}
 	d.Decimals, d.DateOrder = []string{"", "."}, "month first"
-	if p, err = csvimport.NewPlan(tb, d, nil, voc, now); err != nil || len(p.Questions) != 0 {
+	if p, err = csvimport.NewPlan(t.Context(), tb, d, nil, voc, now); err != nil || len(p.Questions) != 0 {
 		t.Fatalf("%v: %+v", err, p.Questions)
 	}
 	var got []string
@@ -466,19 +466,19 @@ func TestQuestions(t *testing.T) {
 func TestAnAnswerLeavesOthersAlone(t *testing.T) {
 	tb := table(t, "Printer;Steps/mm\nA;95,4\nB;95.4\nC;1,200\n")
 	d := csvimport.Decisions{Mapping: []string{"name", "extruder.steps"}}
-	p, err := csvimport.NewPlan(tb, d, nil, voc, now)
+	p, err := csvimport.NewPlan(t.Context(), tb, d, nil, voc, now)
 	if err != nil || len(p.Questions) != 1 || p.Faulty != 0 {
 		t.Fatalf("%v: %+v", err, p)
 	}
 	d.Decimals = []string{"", "."}
-	if p, err = csvimport.NewPlan(tb, d, nil, voc, now); err != nil || p.Faulty != 0 ||
+	if p, err = csvimport.NewPlan(t.Context(), tb, d, nil, voc, now); err != nil || p.Faulty != 0 ||
 		p.Rows[0].Changes[0].Value.Number != 95.4 ||
 		p.Rows[1].Changes[0].Value.Number != 95.4 ||
 		p.Rows[2].Changes[0].Value.Number != 1200 {
 		t.Errorf("%v: %+v", err, p.Rows)
 	}
 	d.Decimals = []string{"", "x"}
-	if _, err = csvimport.NewPlan(tb, d, nil, voc, now); err == nil {
+	if _, err = csvimport.NewPlan(t.Context(), tb, d, nil, voc, now); err == nil {
 		t.Error("x is a mark before decimals")
 	}
 }
@@ -490,7 +490,7 @@ func TestSerials(t *testing.T) {
 	fleet := []csvimport.Existing{
 		{ID: 1, Fields: map[string]string{"name": "Old", "serial": "77"}, Facts: machine.NewSnapshot(voc, machine.Record{})},
 	}
-	p, err := csvimport.NewPlan(tb, d, fleet, voc, now)
+	p, err := csvimport.NewPlan(t.Context(), tb, d, fleet, voc, now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -506,7 +506,8 @@ func TestSerials(t *testing.T) {
 		}
 	}
 	d.Accepted = []int{4, 5}
-	if p, _ = csvimport.NewPlan(tb, d, fleet, voc, now); p.Faulty != 1 || p.Rows[2].Changes[0].After != "0012" {
+	if p, _ = csvimport.NewPlan(t.Context(), tb, d, fleet, voc, now); p.Faulty != 1 ||
+		p.Rows[2].Changes[0].After != "0012" {
 		t.Errorf("said to be right: %+v", p.Rows)
 	}
 }
@@ -524,11 +525,11 @@ func TestRemembered(t *testing.T) {
 // Where the headings are can be chosen.
 func TestLayoutChosen(t *testing.T) {
 	text := []byte("Avocet,Quay\nprinter,bay\nBittern,Loft\n")
-	tb, err := csvimport.ReadTable(text, 10, csvimport.Layout{HeadingLine: 2, HeadingLines: 1})
+	tb, err := csvimport.ReadTable(t.Context(), text, 10, csvimport.Layout{HeadingLine: 2, HeadingLines: 1})
 	if err != nil || tb.Headings[0] != "printer" || len(tb.Rows) != 1 || tb.Above[0] != "Avocet Quay" {
 		t.Errorf("%+v, %v", tb, err)
 	}
-	if _, err := csvimport.ReadTable(text, 10, csvimport.Layout{HeadingLine: 9}); err == nil {
+	if _, err := csvimport.ReadTable(t.Context(), text, 10, csvimport.Layout{HeadingLine: 9}); err == nil {
 		t.Error("a line that is not there")
 	}
 }

@@ -1,6 +1,7 @@
 package csvimport
 
 import (
+	"context"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -16,6 +17,8 @@ const (
 	MaxRows    = 50000
 	MaxColumns = 500
 	maxCell    = 2000
+	// longestCell is how long one may be, in bytes, for its file to be read at all.
+	longestCell = 64 << 10
 )
 
 // Table is a CSV file as it was read.
@@ -46,8 +49,8 @@ type record struct {
 // ReadTable reads CSV (RFC 4180) with comma, semicolon, tab or bar between the cells, in
 // UTF-8, UTF-16 or, where that is certain, Windows-1252. A title above the headings, a
 // line sep=; and headings of two lines are found, or said by layout. Errors say what kind
-// of file it seems to be and what would be right.
-func ReadTable(data []byte, maxRows int, layout Layout) (Table, error) {
+// of file it seems to be and what would be right. It ends early when the context does.
+func ReadTable(ctx context.Context, data []byte, maxRows int, layout Layout) (Table, error) {
 	text, encoding, err := decode(data)
 	if err != nil {
 		return Table{}, err
@@ -62,9 +65,19 @@ func ReadTable(data []byte, maxRows int, layout Layout) (Table, error) {
 	}
 	var best Table
 	var bestErr error
+	var wide *wideLine // with the separator that makes the most cells
 	bestScore := math.Inf(-1)
 	for _, sep := range separators {
-		records, err := readWith(text, sep, skipped)
+		records, err := readWith(ctx, text, sep, skipped)
+		if err := ctx.Err(); err != nil {
+			return Table{}, err
+		}
+		if w := (*wideLine)(nil); errors.As(err, &w) {
+			if wide == nil || w.cells > wide.cells {
+				wide = w
+			}
+			continue
+		}
 		t := Table{Separator: string(sep), Encoding: encoding}
 		if err == nil {
 			err = t.lay(records, layout)
@@ -77,11 +90,11 @@ func ReadTable(data []byte, maxRows int, layout Layout) (Table, error) {
 			best, bestErr, bestScore = t, err, score
 		}
 	}
+	if wide != nil && len(best.Headings) < 2 {
+		return Table{}, wide
+	}
 	if bestErr != nil {
 		return Table{}, bestErr
-	}
-	if len(best.Headings) > MaxColumns {
-		return Table{}, fmt.Errorf("the file has %d columns; at most %d are read", len(best.Headings), MaxColumns)
 	}
 	if len(best.Rows) > maxRows {
 		return Table{}, fmt.Errorf(
@@ -132,7 +145,18 @@ func trimmed(cells []string) []string {
 	return cells[:n]
 }
 
-func readWith(text string, sep rune, skipped int) ([]record, error) {
+// wideLine is a line with more cells than are read, or with a cell that is longer than anything that people write.
+type wideLine struct{ line, cells, characters int }
+
+func (w *wideLine) Error() string {
+	if w.characters > 0 {
+		return fmt.Sprintf("line %d of the file has a cell of %d characters; at most %d are read", w.line, w.characters,
+			maxCell)
+	}
+	return fmt.Sprintf("line %d of the file has %d columns; at most %d are read", w.line, w.cells, MaxColumns)
+}
+
+func readWith(ctx context.Context, text string, sep rune, skipped int) ([]record, error) {
 	r := csv.NewReader(strings.NewReader(text))
 	r.Comma, r.FieldsPerRecord = sep, -1
 	var out []record
@@ -149,7 +173,18 @@ func readWith(text string, sep rune, skipped int) ([]record, error) {
 			return out, err
 		}
 		line, _ := r.FieldPos(0)
-		out = append(out, record{cells, line + skipped})
+		if n := len(trimmed(cells)); n > MaxColumns {
+			return out, &wideLine{line: line + skipped, cells: n}
+		}
+		for _, c := range cells {
+			if len(c) > longestCell {
+				return out, &wideLine{line: line + skipped, characters: len(c)}
+			}
+		}
+		out = append(out, record{cells[:min(len(cells), MaxColumns)], line + skipped})
+		if len(out)%1000 == 0 && ctx.Err() != nil {
+			return out, ctx.Err()
+		}
 	}
 }
 
