@@ -230,9 +230,11 @@ func TestCalendarsInAndOut(t *testing.T) {
 		"BEGIN:VEVENT\r\nUID:1\r\nSUMMARY:course\r\nDTSTART:20260502T120000Z\r\nDURATION:PT1H\r\nEND:VEVENT\r\n" +
 		"BEGIN:VEVENT\r\nUID:2\r\nSUMMARY:club\r\nDTSTART:20260502T160000Z\r\nDURATION:PT1H\r\n" +
 		"RRULE:FREQ=WEEKLY;COUNT=8\r\nEND:VEVENT\r\n" +
-		"BEGIN:VEVENT\r\nUID:3\r\nDTSTART:soon\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"
+		"BEGIN:VEVENT\r\nUID:3\r\nDTSTART:soon\r\nEND:VEVENT\r\n" +
+		"BEGIN:VEVENT\r\nUID:4\r\nDTSTART:20260502T160000Z\r\nDURATION:PT1H\r\nRRULE:FREQ=MONTHLY;BYDAY=-6MO\r\n" +
+		"END:VEVENT\r\nEND:VCALENDAR\r\n"
 	got, err := a.ImportCalendar(ctx, avocet, true, []byte(file), pia, now)
-	if err != nil || got.Taken != 1 || len(got.Problems) != 2 || !strings.Contains(got.Problems[1].Says, "Pia has it") {
+	if err != nil || got.Taken != 1 || len(got.Problems) != 3 || !strings.Contains(got.Problems[2].Says, "Pia has it") {
 		t.Errorf("%+v, %v", got, err)
 	}
 
@@ -260,6 +262,24 @@ func TestCalendarsInAndOut(t *testing.T) {
 		!strings.Contains(calendar.Feeds[0].Says, "It was not read: nothing answered there") {
 		t.Errorf("%+v", calendar.Feeds)
 	}
+	// One that breaks its reader keeps no other from being read.
+	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/b.ics", MachineID: avocet, Name: "Band"}, fetch, "Ansa",
+		now))
+	fails = nil
+	must(t, a.ReadFeeds(ctx, func(ctx context.Context, address string) (io.ReadCloser, error) {
+		if strings.HasSuffix(address, "a.ics") {
+			panic("a reader broke")
+		}
+		return fetch(ctx, address)
+	}))
+	calendar, err = a.CalendarOf(ctx, civil.Of(now), 7, app.Viewer{Staff: true}, now)
+	must(t, err)
+	for i, says := range []string{"broke its reader", "times were read"} {
+		if !strings.Contains(calendar.Feeds[i].Says, says) {
+			t.Errorf("%+v", calendar.Feeds[i])
+		}
+	}
+	must(t, a.EndFeed(ctx, calendar.Feeds[1].ID, now))
 	must(t, a.EndFeed(ctx, calendar.Feeds[0].ID, now))
 	_, err = a.Book(ctx, ask(avocet, 20, 21), pia, now)
 	must(t, err)

@@ -7,12 +7,14 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/url"
 	"slices"
 	"strings"
 	"time"
 
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/core/schedule"
 	"wardifex/internal/ical"
 	"wardifex/internal/store"
@@ -82,7 +84,16 @@ func (a *App) AddFeed(ctx context.Context, f store.Feed, fetch FetchCalendar, by
 // ReadFeed reads a calendar from outside now. What it said before stays where it cannot be read; why
 // is kept with it.
 func (a *App) ReadFeed(ctx context.Context, f store.Feed, fetch FetchCalendar, now time.Time) error {
-	times, says, err := a.fetched(ctx, f, fetch, now)
+	var times []store.FeedTime
+	var says string
+	err := recovered.From(func() (err error) { // one that breaks the reader keeps no other from being read
+		times, says, err = a.fetched(ctx, f, fetch, now)
+		return err
+	})
+	if broke, is := errors.AsType[*recovered.Panic](err); is {
+		slog.Error("reading a calendar", "feed", f.ID, "err", broke)
+		err = errors.New("what is there broke its reader; the server's log says how")
+	}
 	if err != nil {
 		return a.store.FeedSaid(ctx, f.ID, nil, "It was not read: "+err.Error(), now)
 	}
@@ -142,33 +153,46 @@ func (a *App) ImportCalendar(ctx context.Context, machineID int64, attended bool
 	if err != nil {
 		return out, Refused(err)
 	}
-	out.Problems = append(out.Problems, problems...)
-	for _, e := range events {
-		if e.Cancelled || !e.Instead.IsZero() {
-			out.Problems = append(out.Problems, ical.Skipped{Says: e.Summary + ": cancelled, or one of several times by itself"})
-			continue
+	err = a.store.InTx(ctx, func(ctx context.Context) error {
+		out = ImportedCalendar{Problems: slices.Clone(problems)}
+		if out.Problems == nil {
+			out.Problems = []ical.Skipped{}
 		}
-		what := e.Summary
-		if what == "" {
-			what = "from a calendar"
+		for _, e := range events {
+			if err := a.bookEvent(ctx, &out, e, BookingAsk{Machine: machineID, Attended: attended}, who, now); err != nil {
+				return err
+			}
 		}
-		if runes := []rune(what); len(runes) > 120 {
-			what = string(runes[:120])
-		}
-		ask := BookingAsk{Machine: machineID, From: e.From, To: e.To, Attended: attended, What: what, Rule: e.Rule,
-			LeaveOut: true}
-		_, err := a.Book(ctx, ask, who, now)
-		var refused *Refusal
-		if errors.As(err, &refused) {
-			out.Problems = append(out.Problems, ical.Skipped{Says: what + ": " + refused.Sentence})
-			continue
-		}
-		if err != nil {
-			return out, err
-		}
+		return nil
+	})
+	return out, err
+}
+
+// bookEvent books what an event says, or notes why it cannot be had.
+func (a *App) bookEvent(ctx context.Context, out *ImportedCalendar, e ical.Event, ask BookingAsk, who Booker,
+	now time.Time) error {
+	if e.Cancelled || !e.Instead.IsZero() {
+		out.Problems = append(out.Problems, ical.Skipped{Says: e.Summary + ": cancelled, or one of several times by itself"})
+		return nil
+	}
+	ask.What = e.Summary
+	if ask.What == "" {
+		ask.What = "from a calendar"
+	}
+	if runes := []rune(ask.What); len(runes) > 120 {
+		ask.What = string(runes[:120])
+	}
+	ask.From, ask.To, ask.Rule, ask.LeaveOut = e.From, e.To, e.Rule, true
+	_, err := a.Book(ctx, ask, who, now)
+	var refused *Refusal
+	if errors.As(err, &refused) {
+		out.Problems = append(out.Problems, ical.Skipped{Says: ask.What + ": " + refused.Sentence})
+		return nil
+	}
+	if err == nil {
 		out.Taken++
 	}
-	return out, nil
+	return err
 }
 
 // MadeLink is a calendar's link with its secret, which is told this once.

@@ -4,11 +4,11 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/teambition/rrule-go"
 
+	"wardifex/internal/core/recovered"
 	"wardifex/internal/core/schedule"
 )
 
@@ -28,52 +28,23 @@ type Event struct {
 	Cancelled bool
 }
 
-// Bounds of what repeats.
-const (
-	// MostTimes is how many occurrences of one event are told of at most.
-	MostTimes = 5000
-	earliest  = 1970
-)
-
-// CheckRule refuses a rule that is none, or that repeats within a day: nobody books a machine by
-// the minute for ever.
-func CheckRule(rule string) error {
-	if rule == "" {
-		return nil
-	}
-	_, err := option(rule, time.Now().UTC())
-	return err
-}
-
-func option(rule string, from time.Time) (*rrule.ROption, error) {
-	if len(rule) > 500 || strings.ContainsAny(rule, "\r\n") {
-		return nil, errors.New("a rule has at most 500 characters, in one line")
-	}
-	o, err := rrule.StrToROptionInLocation(strings.TrimPrefix(rule, "RRULE:"), from.Location())
-	if err != nil {
-		return nil, fmt.Errorf("how it repeats cannot be read (%w): write such as FREQ=WEEKLY;BYDAY=TU", err)
-	}
-	if o.Freq > rrule.DAILY || len(o.Byhour) > 1 || len(o.Byminute) > 1 || len(o.Bysecond) > 1 {
-		return nil, errors.New("it repeats more than once a day; that is not taken")
-	}
-	if o.Interval < 0 || o.Interval > 1000 {
-		return nil, errors.New("it repeats every 1 to 1000 days, weeks, months or years")
-	}
-	o.Dtstart = from
-	if _, err := rrule.NewRRule(*o); err != nil {
-		return nil, fmt.Errorf("how it repeats contradicts itself: %w", err)
-	}
-	return o, nil
-}
-
 // Times are when an event takes place within a window, in their order; more is true where only the first MostTimes
 // are told.
 func (e Event) Times(within schedule.Span) (out []schedule.Span, more bool, err error) {
+	left := mostSteps
+	return e.times(within, &left)
+}
+
+// times is Times within so many steps that are left, which it counts down.
+func (e Event) times(within schedule.Span, left *int) (out []schedule.Span, more bool, err error) {
 	var begins []time.Time
 	length := e.Length()
 	if e.Rule == "" {
 		begins = append(begins, e.From)
-	} else if begins, more, err = e.repeated(schedule.Span{From: within.From.Add(-length), To: within.To}); err != nil {
+	} else {
+		begins, more, err = e.repeated(schedule.Span{From: within.From.Add(-length), To: within.To}, left)
+	}
+	if err != nil {
 		return nil, false, err
 	}
 	begins = append(begins, e.Extra...)
@@ -93,7 +64,7 @@ func (e Event) Times(within schedule.Span) (out []schedule.Span, more bool, err 
 
 // repeated are the begins of a rule within a window. The rule is cut at its end, so that one
 // without an end, or without any day that it means, comes to its end.
-func (e Event) repeated(within schedule.Span) (out []time.Time, more bool, err error) {
+func (e Event) repeated(within schedule.Span, left *int) (out []time.Time, more bool, err error) {
 	if e.From.Year() < earliest {
 		return nil, false, fmt.Errorf("it begins before %d", earliest)
 	}
@@ -104,21 +75,31 @@ func (e Event) repeated(within schedule.Span) (out []time.Time, more bool, err e
 	if o.Until.IsZero() || o.Until.After(within.To) {
 		o.Until = within.To
 	}
-	r, err := rrule.NewRRule(*o)
-	if err != nil {
-		return nil, false, err
+	nearer(o, within.From)
+	if *left -= steps(o, o.Until); *left < 0 {
+		return nil, false, errors.New("it and what stands before it repeat for too long to be worked out: let it begin later")
 	}
-	next := r.Iterator()
-	for at, ok := next(); ok; at, ok = next() {
-		if at.Before(within.From) {
-			continue
+	err = recovered.From(func() error {
+		r, err := rrule.NewRRule(*o)
+		if err != nil {
+			return err
 		}
-		if len(out) == MostTimes {
-			return out, true, nil
+		next := r.Iterator()
+		for at, ok := next(); ok; at, ok = next() {
+			if at.Before(within.From) {
+				continue
+			}
+			if more = len(out) == MostTimes; more {
+				return nil
+			}
+			out = append(out, at)
 		}
-		out = append(out, at)
+		return nil
+	})
+	if _, broke := errors.AsType[*recovered.Panic](err); broke {
+		return nil, false, errors.New("how it repeats cannot be worked out")
 	}
-	return out, false, nil
+	return out, more, err
 }
 
 // Occurrence is one time at which an event takes place.
@@ -133,6 +114,7 @@ func Expand(events []Event, within schedule.Span) ([]Occurrence, []Skipped) {
 	var out []Occurrence
 	var problems []Skipped
 	instead := map[string][]time.Time{}
+	left := mostSteps
 	for _, e := range events {
 		if !e.Instead.IsZero() {
 			instead[e.UID] = append(instead[e.UID], e.Instead)
@@ -145,7 +127,7 @@ func Expand(events []Event, within schedule.Span) ([]Occurrence, []Skipped) {
 		if e.Instead.IsZero() {
 			e.Without = append(slices.Clone(e.Without), instead[e.UID]...)
 		}
-		times, more, err := e.Times(within)
+		times, more, err := e.times(within, &left)
 		if err != nil {
 			problems = append(problems, Skipped{Says: fmt.Sprintf("%s: %v", e.Summary, err)})
 			continue

@@ -70,7 +70,9 @@ var notPublic = []netip.Prefix{
 	netip.MustParsePrefix("198.51.100.0/24"),
 	netip.MustParsePrefix("203.0.113.0/24"), netip.MustParsePrefix("240.0.0.0/4"), netip.MustParsePrefix("64:ff9b::/96"),
 	netip.MustParsePrefix("64:ff9b:1::/48"), netip.MustParsePrefix("2001::/23"), netip.MustParsePrefix("2001:db8::/32"),
-	netip.MustParsePrefix("2002::/16"), netip.MustParsePrefix("fec0::/10"),
+	netip.MustParsePrefix("2002::/16"), netip.MustParsePrefix("fec0::/10"), netip.MustParsePrefix("::/96"),
+	netip.MustParsePrefix("100::/64"), netip.MustParsePrefix("3fff::/20"), netip.MustParsePrefix("5f00::/16"),
+	netip.MustParsePrefix("192.88.99.0/24"),
 }
 
 // Fetch reads what is at an address. The caller closes it.

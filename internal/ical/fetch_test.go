@@ -29,7 +29,8 @@ func TestOnlyPublicAddressesAreRead(t *testing.T) {
 		"http://10.0.0.1/",
 		"http://192.168.1.1/", "http://169.254.169.254/", "http://[fd00::1]/", "http://[::ffff:127.0.0.1]/",
 		"http://100.64.0.1/",
-		"http://0.0.0.0/", "http://[64:ff9b::7f00:1]/", "http://8.8.8.8:22/"} {
+		"http://0.0.0.0/", "http://[64:ff9b::7f00:1]/", "http://8.8.8.8:22/",
+		"http://[::7f00:1]/", "http://[::10.0.0.1]/", "http://[100::1]/", "http://[3fff::1]/"} {
 		if _, err := ical.NewFetcher(nil).Fetch(t.Context(), address); err == nil || !strings.Contains(err.Error(),
 			"not public") {
 			t.Errorf("%s: %v", address, err)

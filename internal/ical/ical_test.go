@@ -3,6 +3,8 @@ package ical_test
 import (
 	"bytes"
 	"fmt"
+	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -200,6 +202,87 @@ func TestWhatRepeats(t *testing.T) {
 		times, _, err := e.Times(schedule.Span{From: days[0], To: days[1]})
 		if err != nil || len(times) != 3 {
 			t.Errorf("over a change of the clocks: %v, %v", times, err)
+		}
+	}
+}
+
+// Rules that mean no day by the standard are refused before they are worked out; whatever a calendar holds, it takes no
+// longer than its steps, and the events after are read.
+func TestRulesThatHurt(t *testing.T) {
+	t.Parallel()
+	shop := zone(t, "Europe/Oslo")
+	for _, rule := range []string{"FREQ=MONTHLY;BYDAY=-6MO", "FREQ=MONTHLY;BYDAY=6MO", "FREQ=MONTHLY;BYDAY=53FR",
+		"FREQ=YEARLY;BYMONTH=3;BYDAY=-9SU", "FREQ=YEARLY;BYWEEKNO=3;BYDAY=2SU", "FREQ=WEEKLY;BYDAY=2TU",
+		"FREQ=DAILY;BYDAY=-1TU", "FREQ=MONTHLY;BYWEEKNO=3", "FREQ=WEEKLY;BYYEARDAY=3", "FREQ=WEEKLY;BYMONTHDAY=3",
+		"FREQ=YEARLY;BYEASTER=1", "FREQ=MONTHLY;BYDAY=", "FREQ=MONTHLY;BYDAY=MO;BYSETPOS=999", "BYDAY=MO", "FREQ=",
+		"FREQ=DAILY;INTERVAL=99999999999999999999"} {
+		if err := ical.CheckRule(rule); err == nil {
+			t.Errorf("%s is taken", rule)
+		}
+		good := "UID:b\r\nDTSTART:20261128T090000Z\r\nDURATION:PT1H"
+		events, problems, err := ical.Read(strings.NewReader(calendar(
+			"UID:a\r\nDTSTART:20261127T090000Z\r\nDURATION:PT1H\r\nRRULE:"+rule, good)), shop)
+		if err != nil || len(problems) != 1 || len(events) != 1 {
+			t.Errorf("%s: %+v, %v, %v", rule, events, problems, err)
+		}
+	}
+	for _, rule := range []string{"FREQ=MONTHLY;BYDAY=5MO", "FREQ=MONTHLY;BYDAY=-1FR", "FREQ=YEARLY;BYDAY=20MO",
+		"FREQ=YEARLY;BYMONTH=11;BYDAY=4TH", "FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1", "FREQ=YEARLY;BYWEEKNO=20",
+		"FREQ=MONTHLY;BYMONTHDAY=-31"} {
+		if err := ical.CheckRule(rule); err != nil {
+			t.Errorf("%s: %v", rule, err)
+		}
+	}
+	window := schedule.Span{From: time.Date(2026, 10, 1, 0, 0, 0, 0, shop), To: time.Date(2027, 10, 1, 0, 0, 0, 0, shop)}
+	never := make([]string, 150)
+	for i := range never {
+		never[i] = fmt.Sprintf("UID:%d\r\nDTSTART:19700101T090000Z\r\nDURATION:PT1H\r\n"+
+			"RRULE:FREQ=DAILY;COUNT=9;BYMONTH=2;BYMONTHDAY=30,31", i)
+	}
+	never = append(never, "UID:x\r\nDTSTART;"+strings.Repeat("A=1;", 500_000)+"B=2:20261128T090000Z\r\nDURATION:PT1H")
+	began := time.Now()
+	events, skipped, err := ical.Read(strings.NewReader(calendar(never...)), shop)
+	if err != nil || len(events) != 150 || len(skipped) != 1 || !strings.Contains(skipped[0].Says, "before its value") {
+		t.Fatalf("%d events, %v, %v", len(events), skipped, err)
+	}
+	_, problems := ical.Expand(events, window)
+	if took := time.Since(began); len(problems) == 0 || took > 10*time.Second {
+		t.Errorf("%d problems after %s", len(problems), took)
+	}
+}
+
+// A rule from long ago means the same days as when each was counted from its first.
+func TestFromLongAgo(t *testing.T) {
+	t.Parallel()
+	shop := zone(t, "Europe/Oslo")
+	r := rand.New(rand.NewPCG(1, 2))
+	for range 600 {
+		rule := fmt.Sprintf("FREQ=%s;INTERVAL=%d", []string{"DAILY", "WEEKLY", "MONTHLY",
+			"YEARLY"}[r.IntN(4)], 1+r.IntN(5))
+		if r.IntN(2) == 0 {
+			rule += ";BYDAY=" + []string{"MO", "TU,FR", "SU,MO,WE"}[r.IntN(3)]
+		}
+		if r.IntN(3) == 0 {
+			rule += ";BYMONTH=" + []string{"3", "2,10"}[r.IntN(2)]
+		}
+		if r.IntN(3) == 0 {
+			rule += ";WKST=SU"
+		}
+		if r.IntN(4) == 0 && strings.Contains(rule, "BYDAY") {
+			rule += ";BYSETPOS=" + []string{"1", "-1", "2"}[r.IntN(3)]
+		}
+		from := time.Date(1995+r.IntN(20), time.Month(1+r.IntN(12)), 1+r.IntN(31), r.IntN(24), 30, 0, 0, shop)
+		e := ical.Event{Rule: rule, Span: schedule.Span{From: from, To: from.Add(time.Hour)}}
+		begin := time.Date(2026, time.Month(1+r.IntN(12)), 1+r.IntN(28), 0, 0, 0, 0, shop)
+		window := schedule.Span{From: begin, To: begin.AddDate(0, 0, 60)}
+		got, _, err := e.Times(window)
+		if err != nil {
+			t.Fatal(rule, err)
+		}
+		e.Rule += ";COUNT=20000" // what is counted is begun at its begin
+		want, _, err := e.Times(window)
+		if err != nil || !slices.Equal(got, want) {
+			t.Errorf("%s from %s: %v, want %v, %v", rule, from, got, want, err)
 		}
 	}
 }

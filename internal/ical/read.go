@@ -54,8 +54,37 @@ func Read(r io.Reader, shop *time.Location) ([]Event, []Skipped, error) {
 
 // block is the text of one event, and the line that it begins with.
 type block struct {
-	line int
-	text []byte
+	line    int
+	text    []byte
+	name    int  // characters of the name of the line that is added, so far
+	named   bool // its name has ended
+	quoted  bool
+	endless bool // one of its lines has a name that does not end
+}
+
+// mostName is how long the name of a line may be, with its parameters: what is before its colon.
+const mostName = 2000
+
+// add adds a line of text. One whose name does not end is left out with all that goes on with it: what follows would
+// be read once for each of its parameters.
+func (b *block) add(line string) {
+	if goesOn := strings.HasPrefix(line, " ") || strings.HasPrefix(line, "\t"); !goesOn {
+		b.name, b.named, b.quoted = 0, false, false
+	}
+	for i := 0; i < len(line) && !b.named && b.name <= mostName; i++ {
+		b.name++
+		switch c := line[i]; {
+		case c == '"':
+			b.quoted = !b.quoted
+		case c == ':' && !b.quoted:
+			b.named = true
+		}
+	}
+	if b.name > mostName {
+		b.endless = true
+		return
+	}
+	b.text = append(append(b.text, line...), "\r\n"...)
 }
 
 // split finds the events of a calendar, so that a broken one spoils no other.
@@ -80,7 +109,7 @@ func split(text []byte) (out []block, problems []Skipped, err error) {
 			}
 			out, open = append(out, *open), nil
 		case open != nil:
-			open.text = append(append(open.text, line...), "\r\n"...)
+			open.add(line)
 		}
 	}
 	if open != nil {
@@ -98,6 +127,9 @@ func (b block) event(shop *time.Location) (e Event, err error) {
 			err = errors.New("this event cannot be read")
 		}
 	}()
+	if b.endless {
+		return e, fmt.Errorf("this event has a line with more than %d characters before its value", mostName)
+	}
 	whole := "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n" + string(b.text) + "END:VEVENT\r\nEND:VCALENDAR\r\n"
 	calendar, err := ics.ParseCalendar(strings.NewReader(whole))
 	if err != nil || len(calendar.Events()) != 1 {
@@ -123,7 +155,7 @@ func (b block) event(shop *time.Location) (e Event, err error) {
 	}
 	if rule := v.GetProperty(ics.ComponentPropertyRrule); rule != nil {
 		e.Rule = rule.Value
-		if _, err := option(e.Rule, e.From); err != nil {
+		if err := CheckRule(e.Rule); err != nil {
 			return e, err
 		}
 	}
