@@ -104,6 +104,16 @@ func TestPeople(t *testing.T) {
 	tech.wants(403, "", "GET", "/api/people", nil)
 }
 
+// A number that no column holds is the sender's to mend.
+func TestNumbersBeyondAll(t *testing.T) {
+	t.Parallel()
+	url, _ := start(t)
+	lead := signedIn(t, url, "lead")
+	for _, version := range []int64{-999_999_999_999, 999_999_999_999} {
+		lead.wants(422, "larger than any", "PUT", "/api/people/1/shifts", body{"shifts": []any{}, "version": version})
+	}
+}
+
 // Smoke takes the machine out of use with the report; who is on a fault is noted, and each
 // finds the own ones.
 func TestDangerAndWhoIsOnIt(t *testing.T) {

@@ -118,6 +118,9 @@ func problemOf(err error) *problem {
 		)
 		p.wait = time.Second
 		return p
+	case isTooLarge(err):
+		return newProblem(http.StatusUnprocessableEntity, "A number in it is larger than any that is kept here; look for a "+
+			"slip in it.", nil)
 	case isBusy(err):
 		p := newProblem(
 			http.StatusServiceUnavailable,
@@ -203,6 +206,14 @@ func unavailable(err error) bool {
 	var network net.Error
 	return errors.As(err, &connect) || errors.As(err, &network) || errors.Is(err, driver.ErrBadConn) ||
 		errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) || strings.Contains(err.Error(), "conn closed")
+}
+
+// isTooLarge reports whether a number is beyond what its column holds, which the driver finds out, or PostgreSQL.
+// Source: PostgreSQL manual, appendix A: numeric_value_out_of_range. The driver has no type for it.
+func isTooLarge(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "22003" || strings.Contains(err.Error(), "than maximum value for int") ||
+		strings.Contains(err.Error(), "than minimum value for int")
 }
 
 // isBusy reports whether others held what was to be written for too long. Source:
