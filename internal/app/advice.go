@@ -21,7 +21,7 @@ type PlanSheet struct {
 	Planned    []store.OrderHead `json:"planned" doc:"Work that waits its turn on the machine already"`
 	Reasons    []string          `json:"reasons" doc:"Reasons for which a machine may be touched"`
 	Order      []plan.OrderLine  `json:"order" doc:"What has to be bought"`
-	Objections []string          `json:"against" doc:"What speaks against it, with numbers"`
+	Objections []string          `json:"against" staff:"only" doc:"What speaks against it, with numbers"`
 }
 
 // Pick is a kit for a machine.
@@ -35,7 +35,7 @@ type Pick struct {
 type Advice struct {
 	Remedies     *plan.Remedies       `json:"remedies,omitempty" doc:"What would make it fit, where it does not"`
 	Memory       *plan.Memory         `json:"memory,omitempty" doc:"Where flash is short"`
-	Objections   []string             `json:"against" doc:"What speaks against it, with numbers"`
+	Objections   []string             `json:"against" staff:"only" doc:"What speaks against it, with numbers"`
 	Look         plan.InspectionPlan  `json:"look"`
 	Consequences []change.Consequence `json:"consequences"`
 	Spares       []SpareUse           `json:"spares"`

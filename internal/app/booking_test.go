@@ -250,6 +250,8 @@ func TestCalendarsInAndOut(t *testing.T) {
 	outside = strings.ReplaceAll(file, "20260502T12", "20260502T20")
 	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Club"}, fetch, "Ansa",
 		now))
+	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Club"}, fetch, "Ansa",
+		now)) // sent again: the list below has it once
 	_, err = a.Book(ctx, ask(avocet, 20, 21), pia, now)
 	refused(t, err, "Club has it")
 	fails = errors.New("nothing answered there")

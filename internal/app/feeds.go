@@ -57,7 +57,8 @@ const feedDays = 400
 // FetchCalendar reads a calendar from an address outside.
 type FetchCalendar func(ctx context.Context, address string) (io.ReadCloser, error)
 
-// AddFeed has a calendar read from outside for a machine from now on.
+// AddFeed has a calendar read from outside for a machine from now on. One that is read for it already is not added
+// again, and read anew.
 func (a *App) AddFeed(ctx context.Context, f store.Feed, fetch FetchCalendar, by string, now time.Time) error {
 	f.Name, f.URL = strings.TrimSpace(f.Name), strings.TrimSpace(f.URL)
 	if err := machine.PlainText(f.Name); err != nil {
@@ -69,8 +70,17 @@ func (a *App) AddFeed(ctx context.Context, f store.Feed, fetch FetchCalendar, by
 	}
 	f.AddedBy, f.AddedAt = by, now
 	err = a.store.InTx(ctx, func(ctx context.Context) error {
-		if _, err := a.store.Machine(ctx, f.MachineID); err != nil {
+		if err := a.store.LockMachine(ctx, f.MachineID); err != nil {
 			return err
+		}
+		all, err := a.store.Feeds(ctx)
+		if err != nil {
+			return err
+		}
+		same := func(o store.Feed) bool { return o.URL == f.URL && o.MachineID == f.MachineID }
+		if i := slices.IndexFunc(all, same); i >= 0 {
+			f = all[i]
+			return nil
 		}
 		f.ID, err = a.store.AddFeed(ctx, f)
 		return err

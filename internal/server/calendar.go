@@ -68,7 +68,7 @@ func (s *Server) calendarRoutes() {
 		})
 	handle(s, store.Technician, "POST", "/calendar/import", "import-calendar",
 		"Book a machine for what a calendar file says",
-		s.importCalendar, ownTransactions)
+		s.importCalendar)
 	handle(s, store.Lead, "POST", "/calendar/feeds", "add-feed", "Read a calendar from outside for a machine", s.addFeed,
 		ownTransactions)
 	handle(s, store.Lead, "POST", "/calendar/feeds/{id}/end", "end-feed", "Read a calendar from outside no more",

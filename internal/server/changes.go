@@ -18,14 +18,17 @@ type changesOf struct {
 	Limit   int    `query:"limit" minimum:"1" maximum:"200" default:"50"`
 }
 
-// changes lists who did what. What was done to one thing may be seen where it is seen; the
-// whole list is for the lead.
+// changes lists who did what. What was done to one thing is for those who work on it, since it has what was paid and
+// where things lie; the whole list is for the lead.
 func (s *Server) changes(ctx context.Context, u user, in *changesOf) (*answer[[]app.Change], error) {
 	one := in.Machine != 0 || in.Part != 0 || in.Thing != "" && in.Thing != "account" && in.Key != ""
+	if one && u.Role == store.Member {
+		return nil, needsRole(store.Technician, u)
+	}
 	if !one && u.Role != store.Lead {
 		return nil, newProblem(
 			http.StatusForbidden,
-			"The list of all that was done is for the lead; of a machine, part, kit or order everybody may see it.",
+			"The list of all that was done is for the lead; of a machine, part, kit or order technicians may see it.",
 			nil,
 		)
 	}

@@ -176,7 +176,7 @@ const (
 
 func (s *Server) downloads(router *gin.Engine) {
 	s.fetch(router, store.Member, "/api/photos/:id", "photo", s.photo)
-	s.download(router, store.Member, "/api/register.csv", "register.csv", csvKind, s.registerFile)
+	s.download(router, store.Technician, "/api/register.csv", "register.csv", csvKind, s.registerFile)
 	s.download(router, store.Member, "/api/catalogue.json", "catalogue.json", jsonKind, s.catalogueFile)
 	s.largeDownload(router, store.Technician, "/api/record.json", "record.json", jsonKind, s.recordFile)
 	s.download(router, store.Member, "/api/answer.csv", "answer.csv", csvKind, s.answerCSV)

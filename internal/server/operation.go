@@ -137,6 +137,9 @@ func handle[I, O any](
 		if err != nil {
 			return nil, s.fail(id, err)
 		}
+		if rank[r.user.Role] <= rank[store.Member] {
+			out = forMembers(out)
+		}
 		return out, nil
 	})
 }

@@ -104,7 +104,7 @@ func (s *Server) routes() {
 		"How the cells of the matched columns are read, and what has to be asked", s.understandRegister, reading)
 	handle(s, store.Technician, "POST", "/register/import", "import-register",
 		"Import the file as previewed", s.importRegister)
-	handle(s, store.Member, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
+	handle(s, store.Technician, "GET", "/imports", "imports", "Who imported which file, newest first", s.imports)
 	handle(s, store.Technician, "POST", "/meters/preview", "preview-meters",
 		"What importing meter readings would do", s.previewMeters, reading)
 	handle(s, store.Technician, "POST", "/meters/import", "import-meters", "Import meter readings", s.importMeters)
@@ -150,7 +150,7 @@ func (s *Server) routes() {
 
 	handle(s, store.Member, "GET", "/machines/{id}/as-of", "as-of", "A machine as the record stood on a day", s.asOf)
 	handle(s, store.Member, "GET", "/machines/{id}/timeline", "timeline", "What happened to a machine", s.timeline)
-	handle(s, store.Member, "GET", "/machines/{id}/cost", "cost", "What a machine has cost", s.cost)
+	handle(s, store.Technician, "GET", "/machines/{id}/cost", "cost", "What a machine has cost", s.cost)
 	handle(s, store.Technician, "POST", "/machines/{id}/labour", "log-work", "Record time spent on a machine", s.logWork)
 	handle(s, store.Member, "GET", "/compare", "compare", "Two machines, or two days of one, slot by slot", s.compare)
 
@@ -176,13 +176,13 @@ func (s *Server) routes() {
 		"A part judged at every position of the fleet that holds its kind", s.partFits, fleetWide)
 	handle(s, store.Member, "GET", "/machines/{id}/positions/{position}/parts", "parts-for",
 		"Parts on the shelf judged at a position, and what breaks when its part comes out", s.partsFor)
-	handle(s, store.Member, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed",
+	handle(s, store.Technician, "GET", "/suppliers", "suppliers", "Suppliers by how often their claims failed",
 		s.suppliers, fleetWide)
 
-	handle(s, store.Member, "GET", "/purchases", "purchases", "What was ordered, and what is claimed of suppliers",
+	handle(s, store.Technician, "GET", "/purchases", "purchases", "What was ordered, and what is claimed of suppliers",
 		s.purchases)
 	handle(s, store.Technician, "POST", "/purchases", "place-orders", "Put orders on record", s.placeOrders)
-	handle(s, store.Member, "GET", "/purchases/{id}", "purchase", "An order, what came of it and what to check",
+	handle(s, store.Technician, "GET", "/purchases/{id}", "purchase", "An order, what came of it and what to check",
 		s.purchase)
 	handle(s, store.Technician, "PUT", "/purchases/{id}", "change-order", "Change an order, close it or open it again",
 		s.changeOrder)

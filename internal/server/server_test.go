@@ -224,7 +224,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 	staffOnly := map[string]bool{"roster": true, "planning": true, "today": true, "spares": true, "fault-ahead": true,
 		"dangers":     true,
 		"reliability": true, "settings-file": true, "drift": true, "setting-words": true, "flash-checks": true,
-		"change-of-family": true, "build-machines": true}
+		"change-of-family": true, "build-machines": true, "imports": true, "cost": true, "suppliers": true,
+		"purchases": true, "purchase": true}
 	member, technician := signedIn(t, url, "member"), signedIn(t, url, "technician")
 	operations := 0
 	number := regexp.MustCompile(`\{[a-z]+\}`)
@@ -255,7 +256,8 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"matrix.csv"} {
 		c.wants(401, "Sign in", "GET", "/api/"+file, nil)
 	}
-	for _, file := range []string{"record.json", "record.json?machine=1", "reliability.csv"} { // as their JSON is
+	for _, file := range []string{"record.json", "record.json?machine=1", "reliability.csv",
+		"register.csv", "changes?machine=1"} { // as their JSON is
 		member.wants(403, "technician", "GET", "/api/"+file, nil)
 	}
 }

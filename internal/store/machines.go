@@ -46,7 +46,7 @@ type Fields struct {
 	Note   string `json:"note"`
 	// Supplier answers for what came with the machine.
 	Supplier string   `json:"supplier,omitempty"`
-	Price    *float64 `json:"price,omitempty" minimum:"0" doc:"In the shop's currency"`
+	Price    *float64 `json:"price,omitempty" minimum:"0" staff:"only" doc:"In the shop's currency"`
 	BoughtOn string   `json:"boughtOn,omitempty" maxLength:"40" doc:"ISO 8601"`
 }
 

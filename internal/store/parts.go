@@ -38,7 +38,7 @@ type PartFields struct {
 	Tag      string   `json:"tag" maxLength:"60" doc:"The shop's own label on it"`
 	Serial   string   `json:"serial" maxLength:"120"`
 	Supplier string   `json:"supplier" maxLength:"120"`
-	Price    *float64 `json:"price,omitempty" minimum:"0" doc:"In the shop's currency"`
+	Price    *float64 `json:"price,omitempty" minimum:"0" staff:"only" doc:"In the shop's currency"`
 	BoughtOn string   `json:"boughtOn,omitempty" doc:"ISO 8601"`
 	Note     string   `json:"note" maxLength:"120"`
 	Shelf    string   `json:"shelf" maxLength:"60" doc:"Where it lies while it is in no machine"`

@@ -23,7 +23,7 @@ type SettingsFile struct {
 	SHA256   []byte    `json:"-" gorm:"column:sha256"`
 	Bytes    int64     `json:"bytes"`
 	Secrets  int       `json:"secrets"  doc:"How many were masked before it was kept"`
-	Original string    `json:"original" doc:"Where the file is that holds them"`
+	Original string    `json:"original" staff:"only" doc:"Where the file is that holds them"`
 	TakenAt  time.Time `json:"takenAt"`
 	AddedBy  string    `json:"addedBy"`
 	AddedAt  time.Time `json:"addedAt"`

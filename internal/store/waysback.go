@@ -15,7 +15,7 @@ type WayBack struct {
 	ID        int64     `json:"id"`
 	Kind      string    `json:"kind" enum:"memory card,host card,backup,build file,settings with secrets"`
 	Name      string    `json:"name" minLength:"1" maxLength:"120"`
-	Place     string    `json:"place" minLength:"1" maxLength:"200" doc:"Where it lies"`
+	Place     string    `json:"place" minLength:"1" maxLength:"200" staff:"only" doc:"Where it lies"`
 	MachineID int64     `json:"machineId"`
 	MadeOn    civil.Day `json:"madeOn" gorm:"-"`
 	Made      time.Time `json:"-" gorm:"column:made_on"`

@@ -13,8 +13,8 @@ type Installation struct {
 
 // Cost is what a machine has cost.
 type Cost struct {
-	Machine  float64 `json:"machine" doc:"Its own price, in the shop's currency"`
-	Parts    float64 `json:"parts" doc:"Prices of the parts that were first fitted here after the machine came"`
+	Machine  float64 `json:"machine" staff:"only" doc:"Its own price, in the shop's currency"`
+	Parts    float64 `json:"parts" staff:"only" doc:"Prices of the parts first fitted here after it came"`
 	Priced   int     `json:"priced" doc:"Parts counted"`
 	Unpriced int     `json:"unpriced" doc:"Parts fitted later of which no price is on record"`
 	MovedIn  int     `json:"movedIn" doc:"Parts that came from another machine, where their price counts"`

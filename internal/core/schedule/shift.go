@@ -13,7 +13,7 @@ type Leave struct {
 	ID   int64     `json:"id"`
 	From civil.Day `json:"from"`
 	To   civil.Day `json:"to"  doc:"The last day of it"`
-	Why  string    `json:"why" maxLength:"120" doc:"As they want it shown: away, ill, holiday"`
+	Why  string    `json:"why" maxLength:"120" staff:"only" doc:"As they want it shown: away, ill, holiday"`
 }
 
 // Check refuses a leave that ends before it begins or has no end in sight.

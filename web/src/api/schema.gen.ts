@@ -4695,7 +4695,7 @@ export interface components {
             movedIn: number;
             /**
              * Format: double
-             * @description Prices of the parts that were first fitted here after the machine came
+             * @description Prices of the parts first fitted here after it came
              */
             parts: number;
             /**
@@ -12544,7 +12544,10 @@ export interface operations {
     "import-calendar": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's making, new for each write. The same write sent again under its key within 14 days is answered as it was, and written once; another write under the same key is refused. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };

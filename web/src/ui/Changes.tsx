@@ -5,6 +5,7 @@ import { api, type Schemas, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { showMoment } from "./dates";
 import { Button } from "./form";
+import { useMayWork } from "./session";
 import { Loaded } from "./states";
 
 export type ChangesOf = { machine?: number; part?: number; thing?: string; key?: string; account?: string };
@@ -92,6 +93,8 @@ function worded(action: string) {
 /** The changes of one thing, read when somebody opens them. */
 export function ChangesOfThing({ of }: { of: ChangesOf }) {
   const [open, setOpen] = useState(false);
+  const mayWork = useMayWork();
+  if (!mayWork) return null;
   return (
     <details className="no-print mt-8" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="min-h-11 cursor-pointer py-2 text-xl font-bold">Who did what</summary>

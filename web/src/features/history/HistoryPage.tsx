@@ -68,7 +68,7 @@ export default function HistoryPage() {
             <div className="space-y-8">
               <Between id={id} since={s.since} />
               <AsOf id={id} />
-              <CostView sheet={s} />
+              {mayWork && <CostView sheet={s} />}
             </div>
           </div>
           <ChangesOfThing of={{ machine: id }} />

@@ -1,11 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 
 /** Suppliers by how often their claims failed. */
 export function Suppliers() {
-  const query = useQuery({ queryKey: keys.suppliers(), queryFn: () => unwrap(api.GET("/api/suppliers")) });
+  const mayWork = useMayWork();
+  const query = useQuery({
+    queryKey: keys.suppliers(),
+    queryFn: () => unwrap(api.GET("/api/suppliers")),
+    enabled: mayWork,
+  });
+  if (!mayWork) return null;
   return (
     <section aria-labelledby="suppliers" className="mt-10 max-w-4xl">
       <h2 id="suppliers" className="text-2xl font-bold">
