@@ -194,4 +194,7 @@ func TestAnOrderGoesOnWithoutTheServer(t *testing.T) {
 	p.until("the connection is seen", `!document.body.innerText.includes('No connection.')`)
 	p.until("the rounds and the photo are there once", `fetch('/api' + location.pathname).then((r) => r.json()).then((o) =>
 		o.stepList.some((s) => s.doneAt && s.photos.length === 1 && s.data.rounds?.length === 4))`)
+	// Who signs out leaves nothing behind of what they saw.
+	p.do(chromedp.Evaluate[chromedp.Void](`fetch('/api/session', {method: 'DELETE'})`))
+	p.until("what was kept is gone", `caches.has('wardifex-answers').then((is) => !is)`)
 }

@@ -368,6 +368,16 @@ type StepChange struct {
 	Note    string      `json:"note" maxLength:"20000"`
 	Do      string      `json:"do" enum:"save,tick,skip,undo" doc:"save keeps what is typed so far"`
 	Why     string      `json:"why,omitempty" doc:"Reason for skipping"`
+	// At is of work that went on without a connection.
+	At *time.Time `json:"at,omitempty" doc:"When it was done, where that is before it is sent"`
+}
+
+// doneAt is when a step was done: as its device says, unless its clock is wrong.
+func (ch StepChange) doneAt(opened, now time.Time) time.Time {
+	if ch.At == nil || ch.At.Before(opened) || ch.At.After(now) {
+		return now
+	}
+	return ch.At.In(now.Location())
 }
 
 // SaveStep keeps what was typed into a step and, as asked, ticks it, skips it with a
@@ -416,7 +426,8 @@ func (a *App) SaveStep(ctx context.Context, id int64, key string, ch StepChange,
 			if err := a.mayTick(ctx, o, at, ch); err != nil {
 				return err
 			}
-			step.DoneBy, step.DoneAt = by, &now
+			done := ch.doneAt(o.OpenedAt, now)
+			step.DoneBy, step.DoneAt = by, &done
 		}
 		return a.store.WriteStep(ctx, id, step)
 	})

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/bench"
@@ -427,5 +428,44 @@ func TestNamesakesHoldALockEach(t *testing.T) {
 		if l.On() != (l.Account == store.AccountOf(other)) {
 			t.Errorf("lock of account %d: on %v", l.Account, l.On())
 		}
+	}
+}
+
+// A step that is ticked without a connection was done when its device says, not before the order and not after now; one
+// that somebody undid meanwhile is not overridden.
+func TestATickWithItsOwnTime(t *testing.T) {
+	t.Parallel()
+	s := pgtest.Store(t)
+	id := add(t, s, "Avocet", fitting)
+	order, err := does(s).OpenWork(ctx, id, "plumbline-probe", "a feature somebody needs", "x", now)
+	must(t, err)
+	later := now.Add(3 * time.Hour)
+	step := func() store.OrderStep {
+		o, err := does(s).Order(ctx, order)
+		must(t, err)
+		return o.StepList[0]
+	}
+	key := step().Key
+	tick := func(version int, at time.Time) error {
+		st := step()
+		return does(s).SaveStep(ctx, order, key, app.StepChange{Version: version, Data: st.Data, Do: "tick", At: &at}, "x",
+			later)
+	}
+	undo := func() {
+		must(t, does(s).SaveStep(ctx, order, key, app.StepChange{Version: step().Version, Do: "undo"}, "y", later))
+	}
+	for _, c := range []struct{ says, want time.Time }{{now.Add(time.Hour), now.Add(time.Hour)},
+		{later.Add(time.Hour), later}, {now.AddDate(-1, 0, 0), later}} {
+		must(t, tick(step().Version, c.says))
+		if got := step().DoneAt; got == nil || !got.Equal(c.want) {
+			t.Errorf("done at %v, want %v", got, c.want)
+		}
+		undo()
+	}
+	seen := step().Version
+	must(t, tick(seen, later)) // a colleague's
+	undo()
+	if err := tick(seen, later); !isConflict(err) || step().DoneAt != nil {
+		t.Errorf("what was undone meanwhile is ticked: %v", err)
 	}
 }

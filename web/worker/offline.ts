@@ -33,7 +33,8 @@ worker.addEventListener("fetch", (e) => {
   const url = new URL(request.url);
   if (url.origin !== worker.location.origin) return;
   const order = request.method === "POST" ? step.exec(url.pathname)?.[1] : undefined;
-  if (order) e.respondWith(fetch(request).then((answer) => put(ANSWERS, order, answer)));
+  if (request.method === "DELETE" && url.pathname === "/api/session") e.respondWith(signOut(request));
+  else if (order) e.respondWith(fetch(request).then((answer) => put(ANSWERS, order, answer)));
   else if (request.method !== "GET") return;
   else if (url.pathname.startsWith("/assets/")) e.respondWith(file(request));
   else if (request.mode === "navigate") e.respondWith(networkFirst(request, FILES, "/"));
@@ -42,6 +43,13 @@ worker.addEventListener("fetch", (e) => {
 
 async function file(request: Request): Promise<Response> {
   return (await caches.match(request, { cacheName: FILES })) ?? fetch(request);
+}
+
+/** Who signs out leaves nothing on the device of what they saw. */
+async function signOut(request: Request): Promise<Response> {
+  const answer = await fetch(request);
+  if (answer.ok) await caches.delete(ANSWERS);
+  return answer;
 }
 
 async function networkFirst(request: Request, cache: string, place: string): Promise<Response> {
@@ -57,7 +65,8 @@ async function networkFirst(request: Request, cache: string, place: string): Pro
 }
 
 async function put(cache: string, place: string, answer: Response): Promise<Response> {
-  if (answer.ok) await (await caches.open(cache)).put(place, answer.clone());
+  if (answer.ok && place === "/api/session" && !(await answer.clone().json()).signedIn) await caches.delete(cache);
+  else if (answer.ok) await (await caches.open(cache)).put(place, answer.clone());
   return answer;
 }
 

@@ -9015,6 +9015,11 @@ export interface components {
             unit?: string;
         };
         StepChange: {
+            /**
+             * Format: date-time
+             * @description When it was done, where that is before it is sent
+             */
+            at?: string;
             data: components["schemas"]["Data"];
             /**
              * @description save keeps what is typed so far

@@ -10,6 +10,8 @@ export type Waiting = {
   note: string;
   why?: string;
   at: string;
+  /** Of the step as it was when it was done; none in what an earlier version kept. */
+  version?: number;
   /** Who did it: nobody else's session sends it. Empty in what an earlier version kept. */
   account?: number;
   by?: string;

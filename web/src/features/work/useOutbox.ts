@@ -35,11 +35,12 @@ export function useOutbox(order: Schemas["Order"]) {
           sent(first); // another page of this device has sent it
           continue;
         }
-        const { data, note, why } = first;
+        const { data, note, why, at } = first;
         const after = await unwrap(
           api.POST("/api/work/{id}/steps/{step}", {
             params: { path: { id, step: first.step } },
-            body: { version: step.version, data, note, do: first.do, why },
+            // The version that was ticked: what a colleague undid meanwhile stays undone.
+            body: { version: first.version ?? step.version, data, note, do: first.do, why, at },
           }),
         );
         setRefused("");

@@ -21,7 +21,8 @@ export function useStep(orderId: number, step: Step) {
   const { account, name: by } = useSession();
   const client = useQueryClient();
   const refresh = useRefresh();
-  const place = draftPlace(orderId, step.key);
+  const { key, title } = step;
+  const place = draftPlace(orderId, key);
   const [start] = useState(() => draftOfStep(orderId, step));
   const [data, setDataState] = useState<Data>(start.data);
   const [note, setNoteState] = useState(start.note);
@@ -51,10 +52,9 @@ export function useStep(orderId: number, step: Step) {
   /** Without a connection the work goes on: it is sent in its order when there is one. */
   const wait = useCallback(
     (what: "tick" | "skip", why?: string) => {
-      const { data, note } = typed.current;
-      addWaiting(orderId, { step: step.key, title: step.title, do: what, data, note, why, account, by });
+      addWaiting(orderId, { ...typed.current, step: key, title, do: what, why, version: version.current, account, by });
     },
-    [orderId, step.key, step.title, account, by],
+    [orderId, key, title, account, by],
   );
 
   const send = useCallback(
