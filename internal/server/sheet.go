@@ -71,7 +71,6 @@ type FactSheet struct {
 	Ways         []WaySheet                `json:"ways"`
 	Surest       string                    `json:"surest,omitempty" doc:"Key of the inspection that finds it most surely"`
 	Grades       []string                  `json:"grades" doc:"That a reading of it may have, weakest first"`
-	Observed     bool                      `json:"observed" doc:"More than a claim stands: who reads otherwise says why"`
 }
 
 // WaySheet is how a trait is found out.
@@ -326,7 +325,6 @@ func factSheet(voc *machine.Vocabulary, f machine.Fact, readings []machine.Readi
 		FromModel: f.FromModel,
 		Readings:  []ReadingSheet{},
 		Ways:      []WaySheet{},
-		Observed:  f.Known() && f.Grade > machine.Claimed,
 	}
 	for _, g := range t.Grades() {
 		out.Grades = append(out.Grades, g.String())

@@ -130,6 +130,7 @@ type Peek struct {
 	LookAlikes  []string        `json:"lookAlikes" doc:"What it may be instead"`
 	Note        string          `json:"note,omitempty"`
 	Contradicts []Contradiction `json:"against" doc:"What it contradicts in the rest of the machine"`
+	Differs     bool            `json:"differs" doc:"More than a claim says otherwise: was it changed, or was that wrong?"`
 }
 
 // PeekAt reads an answer as far as it is typed.
@@ -147,6 +148,8 @@ func PeekAt(key machine.Key, text string, on machine.Snapshot, records []calibra
 	if t.Hint != "" {
 		p.Note = "Kept as a hint: " + t.Hint + "."
 	}
+	stands := on.At(t)
+	p.Differs = stands.Known() && stands.Grade > machine.Claimed && !t.Same(stands.Value, v)
 	then := on.WithValue(key, v, machine.Observed)
 	at := t.Position()
 	switch voc := on.Vocabulary(); {

@@ -210,6 +210,23 @@ func TestPeek(t *testing.T) {
 	}
 }
 
+// Whether an answer differs from what stands is the trait's to say, not how it is written.
+func TestAnAnswerThatDiffers(t *testing.T) {
+	t.Parallel()
+	s := facts(t, map[string]string{"supply.volts": "24", "nozzle.bore": "0.4", "plate.model": "Föhn Plate",
+		"extruder.steps": "415"})
+	for _, c := range []struct {
+		key, text string
+		want      bool
+	}{{"supply.volts", "24.0 V", false}, {"extruder.steps", "41", true}, {"supply.volts", "12", true},
+		{"nozzle.bore", "0,40", false}, {"nozzle.bore", "0.8", true}, {"plate.model", "föhn  plate", false},
+		{"plate.model", "Föhn", true}, {"plate.thickness", "3", false}, {"supply.volts", "", false}} {
+		if p := inspection.PeekAt(machine.Key(c.key), c.text, s, nil); p.Differs != c.want {
+			t.Errorf("%s %q: %+v", c.key, c.text, p)
+		}
+	}
+}
+
 // What cannot be true together, each with a machine that is well beside it.
 func TestContradictions(t *testing.T) {
 	for _, tt := range []struct {

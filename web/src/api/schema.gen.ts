@@ -5065,8 +5065,6 @@ export interface components {
             /** @enum {string} */
             kind: "number" | "choice" | "yes/no" | "text";
             label: string;
-            /** @description More than a claim stands: who reads otherwise says why */
-            observed: boolean;
             /** @description Newest first, those set aside too */
             readings: components["schemas"]["ReadingSheet"][];
             short: string;
@@ -7247,6 +7245,8 @@ export interface components {
             /** @description What it contradicts in the rest of the machine */
             against: components["schemas"]["Contradiction"][];
             cells: components["schemas"]["Said"][];
+            /** @description More than a claim says otherwise: was it changed, or was that wrong? */
+            differs: boolean;
             /** @description What it may be instead */
             lookAlikes: string[];
             note?: string;

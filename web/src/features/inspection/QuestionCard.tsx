@@ -7,6 +7,7 @@ import { postFile } from "../../ui/post";
 import { Contradictions } from "../../ui/readings/Contradictions";
 import { Decoded } from "../../ui/readings/Decoded";
 import { PeekView } from "../../ui/readings/PeekView";
+import { usePeek } from "../../ui/readings/usePeek";
 import { toast } from "../../ui/toast";
 import { useWrite } from "../../ui/write";
 import { AnswerFields } from "./AnswerFields";
@@ -39,6 +40,7 @@ export function QuestionCard({
   onStop: () => void;
 }) {
   const [draft, setDraft, clear] = useDraft(`answer-${q.machineId}-${q.key}`, { value: "" });
+  const peek = usePeek(q.machineId, q.key, draft.value);
   const [photo, setPhoto] = useState<File>();
   const { write, busy, fault } = useWrite();
   function answer(value: string, key = q.key) {
@@ -96,13 +98,9 @@ export function QuestionCard({
         <p>Only technicians record readings.</p>
       )}
       {q.help === "processor marking" && <Decoded text={draft.value} choose={(value) => setDraft({ value })} />}
-      <PeekView
-        machineId={q.machineId}
-        factKey={q.key}
-        decoded={q.help === "processor marking"}
-        text={draft.value}
-        choose={(value) => setDraft({ value })}
-      />
+      {peek && (
+        <PeekView peek={peek} decoded={q.help === "processor marking"} choose={(value) => setDraft({ value })} />
+      )}
       {!draft.value && <Contradictions list={against} title="On record here, and cannot be true together" />}
       <Fault text={fault} />
       {mayWork && (

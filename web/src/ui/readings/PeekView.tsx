@@ -1,40 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
-import { api, unwrap } from "../../api/client";
-import { keys } from "../../api/keys";
+import type { Schemas } from "../../api/client";
 import { Button } from "../form";
 import { Contradictions } from "./Contradictions";
 
 /** What an answer says while it is typed: decoded, what it may be instead, and
  *  what it contradicts in the rest of the machine. */
 export function PeekView({
-  machineId,
-  factKey,
+  peek: p,
   decoded: marking,
-  text,
   choose,
 }: {
-  machineId: number;
-  factKey: string;
+  peek: Schemas["Peek"];
   /** It is decoded letter by letter elsewhere. */
   decoded: boolean;
-  text: string;
   choose: (text: string) => void;
 }) {
-  const typed = useDeferredValue(text.trim());
-  const query = useQuery({
-    queryKey: keys.peek(machineId, factKey, typed),
-    queryFn: () =>
-      unwrap(
-        api.GET("/api/machines/{id}/peek", {
-          params: { path: { id: machineId }, query: { key: factKey, text: typed } },
-        }),
-      ),
-    enabled: typed !== "",
-    placeholderData: (before) => before,
-  });
-  const p = typed ? query.data : undefined;
-  if (!p) return null;
   return (
     <div aria-live="polite" className="space-y-2">
       {!marking && p.cells.length > 0 && (

@@ -12,6 +12,7 @@ import { PeekView } from "./PeekView";
 import { ReadingCircumstances } from "./ReadingCircumstances";
 import { emptyReading, type ReadingDraft } from "./readingDraft";
 import { SensorHelp } from "./SensorHelp";
+import { usePeek } from "./usePeek";
 import { ValueField } from "./ValueField";
 
 /** Takes one reading of a trait; the processor marking is decoded while typed. */
@@ -36,6 +37,7 @@ export function ReadingForm({
   const { write, busy, fault } = useWrite();
   const { control } = form;
   const value = form.watch("value");
+  const peek = usePeek(machineId, fact.key, value);
   const use = (v: string) => form.setValue("value", v);
   async function send(draft: ReadingDraft) {
     const { differs, ...said } = draft;
@@ -89,16 +91,8 @@ export function ReadingForm({
         <SumHelp sum="heater-ohms" place={`reading-${fact.key}`} takes={["watts"]} use={([w]) => use(w ?? "")} />
       )}
       {fact.help === "sensor" && <SensorHelp choose={use} />}
-      {machineId && (
-        <PeekView
-          machineId={machineId}
-          factKey={fact.key}
-          decoded={fact.help === "processor marking"}
-          text={value}
-          choose={use}
-        />
-      )}
-      {machineId && fact.observed && value.trim() !== "" && !fact.value.startsWith(value.trim()) && (
+      {peek && <PeekView peek={peek} decoded={fact.help === "processor marking"} choose={use} />}
+      {peek?.differs && (
         <SelectField
           control={control}
           name="differs"
