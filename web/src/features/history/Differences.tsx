@@ -20,7 +20,12 @@ export function Differences({
   return (
     <>
       <p className="text-dim">
-        {real.length === 0 ? "No value differs." : `${real.length} values differ.`} {c.same} are known and alike.
+        {real.length === 0
+          ? "No value differs."
+          : real.length === 1
+            ? "1 value differs."
+            : `${real.length} values differ.`}{" "}
+        {c.same} are known and alike.
       </p>
       {c.slots.length > real.length && (
         <Check
