@@ -240,14 +240,13 @@ func TestRulesThatHurt(t *testing.T) {
 			"RRULE:FREQ=DAILY;COUNT=9;BYMONTH=2;BYMONTHDAY=30,31", i)
 	}
 	never = append(never, "UID:x\r\nDTSTART;"+strings.Repeat("A=1;", 500_000)+"B=2:20261128T090000Z\r\nDURATION:PT1H")
-	began := time.Now()
 	events, skipped, err := ical.Read(strings.NewReader(calendar(never...)), shop)
 	if err != nil || len(events) != 150 || len(skipped) != 1 || !strings.Contains(skipped[0].Says, "before its value") {
 		t.Fatalf("%d events, %v, %v", len(events), skipped, err)
 	}
-	_, problems := ical.Expand(events, window)
-	if took := time.Since(began); len(problems) == 0 || took > 10*time.Second {
-		t.Errorf("%d problems after %s", len(problems), took)
+	// Each looks at 21,000 days in which none is meant: few are worked out before a calendar's steps are used up.
+	if _, problems := ical.Expand(events, window); len(problems) < 135 {
+		t.Errorf("%d of 150 are worked out", 150-len(problems))
 	}
 }
 

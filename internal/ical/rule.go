@@ -17,7 +17,7 @@ const (
 	MostTimes = 5000
 	earliest  = 1970
 	// mostSteps is how many steps are taken for one calendar; see stepsOf.
-	mostSteps = 5_000_000
+	mostSteps = 2_000_000
 )
 
 // CheckRule refuses a rule that is none, that means no day by RFC 5545, or that repeats within a day: nobody books a
