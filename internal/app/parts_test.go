@@ -330,10 +330,14 @@ func TestFaultsAndUse(t *testing.T) {
 	if list.Found != 1 || list.Rows[0].Answer != "belts unequal" || list.Rows[0].Machine != "A" {
 		t.Errorf("%+v", list)
 	}
-	events, err := s.Timeline(ctx, id, 100)
+	events, err := s.Timeline(ctx, id, store.Cut{})
 	must(t, err)
+	if part, err := s.Timeline(ctx, id, store.Cut{Offset: 3, Limit: 1}); err != nil || part.Found != 5 ||
+		!slices.Equal(part.Rows, events.Rows[3:4]) {
+		t.Errorf("a part of the timeline: %+v, %v", part, err)
+	}
 	var said []string
-	for _, e := range events {
+	for _, e := range events.Rows {
 		said = append(said, e.Kind+" "+e.Title)
 	}
 	if got := strings.Join(said, ", "); got != "fault answered, use attended only, fault reported, register in the "+

@@ -149,8 +149,14 @@ func (s *Server) compare(ctx context.Context, _ user, in *compare) (*answer[Comp
 	return answerOf(out, nil)
 }
 
-func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]store.Event], error) {
-	events, err := s.Store.Timeline(ctx, in.ID, 500)
+type timelineOf struct {
+	ByID
+	Rows
+}
+
+func (s *Server) timeline(ctx context.Context, _ user, in *timelineOf) (*answer[store.Listed[store.Event]], error) {
+	list, err := s.Store.Timeline(ctx, in.ID, in.cut())
+	events := list.Rows
 	voc := s.Store.Vocabulary(ctx)
 	for i := range events {
 		if slot, ok := voc.Position(events[i].Slot); ok {
@@ -169,7 +175,7 @@ func (s *Server) timeline(ctx context.Context, _ user, in *ByID) (*answer[[]stor
 			}
 		}
 	}
-	return answerOf(events, err)
+	return answerOf(list, err)
 }
 
 func (s *Server) cost(ctx context.Context, _ user, in *ByID) (*answer[machine.Cost], error) {

@@ -168,12 +168,17 @@ select at, kind, slot, title, text, by, coalesce("order", 0) as "order", coalesc
   select at, 'labour', '', minutes || ' min', what, by, work_order_id, null from labour where machine_id = @id
   union all
   select since, 'register', '', 'in the register', maker, changed_by, null, null from machines where id = @id
-) as events order by at desc, kind, slot limit @most`
+) as events`
 
 // Timeline lists what happened to a machine, newest first.
-func (s *Store) Timeline(ctx context.Context, id int64, most int) ([]Event, error) {
-	out := []Event{}
-	err := s.from(ctx).Raw(timeline, map[string]any{"id": id, "most": most}).Scan(&out).Error
+func (s *Store) Timeline(ctx context.Context, id int64, c Cut) (Listed[Event], error) {
+	out := Listed[Event]{Rows: []Event{}}
+	args := map[string]any{"id": id, "most": c.rows(), "offset": c.Offset}
+	err := s.from(ctx).Raw(timeline+" order by at desc, kind, slot, 4, 5, 6 limit nullif(@most, -1) offset @offset", args).
+		Scan(&out.Rows).Error
+	if err == nil {
+		err = s.from(ctx).Raw("select count(*) from ("+timeline+") counted", args).Scan(&out.Found).Error
+	}
 	return out, err
 }
 

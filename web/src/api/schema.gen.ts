@@ -6025,6 +6025,14 @@ export interface components {
             /** @description Key of the other position */
             to: string;
         };
+        ListedEvent: {
+            /**
+             * Format: int64
+             * @description How many there are, of which some are listed
+             */
+            found: number;
+            rows: components["schemas"]["Event"][];
+        };
         ListedImport: {
             /**
              * Format: int64
@@ -20765,7 +20773,12 @@ export interface operations {
     };
     timeline: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Rows that are passed over */
+                offset?: number;
+                /** @description Rows at most */
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -20780,7 +20793,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Event"][];
+                    "application/json": components["schemas"]["ListedEvent"];
                 };
             };
             /** @description Unauthorized */

@@ -7,12 +7,16 @@ import { ChangesOfThing } from "../../ui/Changes";
 import { Check } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
+import { More, usePages } from "../../ui/pages";
 import { useMayWork } from "../../ui/session";
 import { Loaded } from "../../ui/states";
 import { AsOf } from "./AsOf";
 import { Between } from "./Between";
 import { CostView } from "./CostView";
 import { Events, kinds } from "./Events";
+
+/** Events that come at once. */
+const EVENTS = 200;
 
 /** What happened to a machine, how it was on a day, and what changed between two. */
 export default function HistoryPage() {
@@ -21,10 +25,13 @@ export default function HistoryPage() {
     queryKey: keys.sheet(id),
     queryFn: () => unwrap(api.GET("/api/machines/{id}", { params: { path: { id } } })),
   });
-  const events = useQuery({
-    queryKey: keys.timeline(id),
-    queryFn: () => unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id } } })),
-  });
+  const events = usePages(
+    keys.timeline(id),
+    (offset) =>
+      unwrap(api.GET("/api/machines/{id}/timeline", { params: { path: { id }, query: { offset, limit: EVENTS } } })),
+    (p) => p.rows,
+    (p) => p.found,
+  );
   const [hidden, setHidden] = useState<string[]>([]);
   const mayWork = useMayWork();
   return (
@@ -55,13 +62,21 @@ export default function HistoryPage() {
                   />
                 ))}
               </div>
-              <Loaded query={events} what="Reading what happened">
-                {(list) => (
-                  <Events
-                    list={list.filter(
-                      (e) => !kinds.some(([label, of]) => hidden.includes(label) && of.includes(e.kind)),
-                    )}
-                  />
+              <Loaded query={events.query} what="Reading what happened">
+                {() => (
+                  <>
+                    <Events
+                      list={events.rows.filter(
+                        (e) => !kinds.some(([label, of]) => hidden.includes(label) && of.includes(e.kind)),
+                      )}
+                    />
+                    <More
+                      query={events.query}
+                      shown={events.rows.length}
+                      found={events.first?.found ?? 0}
+                      what="events"
+                    />
+                  </>
                 )}
               </Loaded>
             </section>
