@@ -114,7 +114,8 @@ func TestCalibrationsOverTheAPI(t *testing.T) {
 	)
 	c.wants(404, "", "POST", at, body{"kind": "ghost", "data": body{}})
 	steps := body{"value": "1,200", "store": "stored settings"}
-	c.wants(422, `"written":"1,200","meanings":["1.2","1200"]`, "POST", at, body{"kind": "steps-per-mm", "data": steps})
+	c.wants(422, `"written":"1,200","meanings":["1.2","1200"],"fields":["/data/value"]`, "POST", at,
+		body{"kind": "steps-per-mm", "data": steps})
 	steps["value"] = "1.2"
 	c.wants(422, `"ask":true`, "POST", at, body{"kind": "steps-per-mm", "data": steps})
 	steps["sure"] = true

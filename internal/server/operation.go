@@ -70,6 +70,7 @@ type request struct {
 	user        user
 	key         string
 	fingerprint []byte
+	body        []byte // as it was typed; of a file nothing
 	address     string
 	device      string
 	agent       string // what the browser calls itself
@@ -135,7 +136,11 @@ func handle[I, O any](
 			}
 		}
 		if err != nil {
-			return nil, s.fail(id, err)
+			err = s.fail(id, err)
+			if p, ok := errors.AsType[*problem](err); ok && p.Written != "" {
+				p.Fields = fieldsWith(r.body, p.Written)
+			}
+			return nil, err
 		}
 		if rank[r.user.Role] <= rank[store.Member] {
 			out = forMembers(out)
@@ -294,6 +299,7 @@ func (s *Server) takeBody(g *gin.Context, op *operation, r *request) error {
 		if err := jsonbounds.Check(body, bodyBounds); err != nil {
 			return newProblem(http.StatusUnprocessableEntity, whole(err.Error()), nil)
 		}
+		r.body = body
 	}
 	sum := sha256.New()
 	fmt.Fprintf(sum, "%s %s\n", q.Method, q.URL.RequestURI())

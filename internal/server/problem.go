@@ -35,6 +35,7 @@ type problem struct {
 	// Written and Meanings are of something typed that means one thing or another.
 	Written  string   `json:"written,omitempty" doc:"What was typed and has several meanings"`
 	Meanings []string `json:"meanings,omitempty" doc:"Each of them, written so that it has only that one"`
+	Fields   []string `json:"fields,omitempty" doc:"Where in the body it was typed, as JSON pointers (RFC 6901)"`
 	// wait is when it is worth while to try again; 0 where that is not known.
 	wait time.Duration
 }

@@ -15,6 +15,8 @@ export class ApiError extends Error {
     /** What was typed that has several meanings, and each of them. */
     readonly written = "",
     readonly meanings: readonly string[] = [],
+    /** Where in what was sent it was typed, as JSON pointers. */
+    readonly fields: readonly string[] = [],
   ) {
     super(message);
   }
@@ -37,7 +39,7 @@ export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.response.ok) return answer.data as T;
   const problem = answer.error as
-    | { detail?: string; current?: unknown; ask?: boolean; written?: string; meanings?: string[] }
+    | { detail?: string; current?: unknown; ask?: boolean; written?: string; meanings?: string[]; fields?: string[] }
     | undefined;
   throw new ApiError(
     problem?.detail ?? `The server answered ${answer.response.status}; try again.`,
@@ -46,6 +48,7 @@ export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
     problem?.ask,
     problem?.written,
     problem?.meanings,
+    problem?.fields,
   );
 }
 

@@ -7561,6 +7561,8 @@ export interface components {
             current?: unknown;
             /** @description What is wrong and what would be right */
             detail: string;
+            /** @description Where in the body it was typed, as JSON pointers (RFC 6901) */
+            fields?: string[];
             /** @description Each of them, written so that it has only that one */
             meanings?: string[];
             /** Format: int64 */

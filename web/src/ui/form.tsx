@@ -120,7 +120,9 @@ export function Check({
 }
 
 /** A fault as the API states it: a sentence, or one with the meanings that something typed can have. */
-export type FaultText = string | { text: string; written: string; meanings: readonly string[] };
+export type FaultText =
+  | string
+  | { text: string; written: string; meanings: readonly string[]; fields: readonly string[] };
 
 /** A fault beside what it is about; read out when it appears. */
 export function Fault({ text }: { text?: FaultText }) {
@@ -136,7 +138,7 @@ export function Fault({ text }: { text?: FaultText }) {
           onChoose={(meaning) => {
             // Where there is no form, as at a step of work, what was chosen is typed and sent by hand.
             const around = place.current?.closest<HTMLElement>("form, [role=dialog], main");
-            if (!around || !retype(around, text.written, meaning)) return;
+            if (!around || !retype(around, text, meaning)) return;
             setChosen(text);
             // The form sees what was typed into it before it is sent.
             if (around instanceof HTMLFormElement) setTimeout(() => around.requestSubmit());
@@ -151,18 +153,32 @@ export function Fault({ text }: { text?: FaultText }) {
   );
 }
 
-/** Types a meaning into the fields that hold what has several; whether there was any. */
-function retype(around: HTMLElement, written: string, meaning: string): boolean {
+/** Types a meaning into the fields that the API names; whether there was any. Where the form calls none so, into those
+ * that hold what has several. */
+function retype(
+  around: HTMLElement,
+  { written, fields }: { written: string; fields: readonly string[] },
+  meaning: string,
+): boolean {
   const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set;
-  let any = false;
-  for (const field of around.querySelectorAll("input")) {
+  const holding = [...around.querySelectorAll("input")].filter((field) => {
     const at = field.value.indexOf(written);
-    if (at < 0 || /[\d.,]/.test(field.value.slice(0, at) + field.value.slice(at + written.length))) continue;
+    return at >= 0 && !/[\d.,]/.test(field.value.slice(0, at) + field.value.slice(at + written.length));
+  });
+  const named = holding.filter((field) => fields.some((pointer) => calls(field, pointer)));
+  const meant = named.length > 0 ? named : holding;
+  for (const field of meant) {
     set?.call(field, field.value.replace(written, meaning));
     field.dispatchEvent(new Event("input", { bubbles: true }));
-    any = true;
   }
-  return any;
+  return meant.length > 0;
+}
+
+/** Whether a field is called as the last name of a JSON pointer: "/data/gearRatio" is gearRatio, or …-gear-ratio. */
+function calls(field: HTMLInputElement, pointer: string): boolean {
+  const name = pointer.split("/").findLast((part) => !/^\d*$/.test(part)) ?? "";
+  const kebab = name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+  return name !== "" && (field.name === name || field.id === kebab || field.id.endsWith(`-${kebab}`));
 }
 
 /** Something typed that means one thing or another: one of them is chosen. */

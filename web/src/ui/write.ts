@@ -54,6 +54,6 @@ export function useWrite() {
 /** What a form shows of an error: its sentence, with the meanings to choose from where there are any. */
 export function faultOf(error: unknown): FaultText {
   if (error instanceof ApiError && error.meanings.length > 0)
-    return { text: error.message, written: error.written, meanings: error.meanings };
+    return { text: error.message, written: error.written, meanings: error.meanings, fields: error.fields };
   return messageOf(error);
 }
