@@ -295,6 +295,11 @@ func (a *App) ForgetFile(ctx context.Context, id, account int64, staff bool, now
 	})
 }
 
+// KeepFile takes back that a file was forgotten: whoever sent it, or staff.
+func (a *App) KeepFile(ctx context.Context, id, account int64, staff bool) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepPrintFile(ctx, id, account, staff) })
+}
+
 // FilePatch writes the repairs of a file for one machine.
 func (a *App) FilePatch(ctx context.Context, id, machineID int64, now time.Time) (string, string, error) {
 	j, err := a.JudgedFile(ctx, id, now)

@@ -72,6 +72,14 @@ func TestAFileOnEveryMachine(t *testing.T) {
 	}
 	refused(t, does(s).ForgetFile(ctx, list[0].ID, account+1, false, now), "was sent by Mira")
 	must(t, does(s).ForgetFile(ctx, list[0].ID, account, false, now))
+	if err := does(s).KeepFile(ctx, list[0].ID, account+1, false); !errors.Is(err, app.ErrNotFound) {
+		t.Errorf("another member puts it back: %v", err)
+	}
+	must(t, does(s).KeepFile(ctx, list[0].ID, account, false))
+	if known, err = does(s).KnownFiles(ctx, 0, store.Cut{}, now); err != nil || known.Found != 2 {
+		t.Errorf("put back: %+v, %v", known, err)
+	}
+	must(t, does(s).ForgetFile(ctx, list[0].ID, account, false, now))
 	must(t, does(s).ForgetFile(ctx, list[1].ID, account+1, true, now))
 	if known, err = does(s).KnownFiles(ctx, 0, store.Cut{}, now); err != nil || known.Found != 0 {
 		t.Errorf("%v, %v", known, err)

@@ -38,6 +38,10 @@ func (s *Server) printFileRoutes() {
 		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.ForgetFile(ctx, in.ID, u.ID, rank[u.Role] >= rank[store.Technician], s.now()))
 		})
+	handle(s, store.Member, "POST", "/print-files/{id}/keep", "keep-file", "Put a sliced file back on the list",
+		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
+			return emptyAnswer(s.app.KeepFile(ctx, in.ID, u.ID, rank[u.Role] >= rank[store.Technician]))
+		})
 }
 
 // handedOut are files that are handed out as they are.

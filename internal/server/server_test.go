@@ -214,6 +214,7 @@ func TestRolesAreEnforcedByTheAPI(t *testing.T) {
 		"read-notices":        true,
 		"judge-file":          true,
 		"forget-file":         true,
+		"keep-file":           true,
 	}
 	leadOnly := map[string]bool{"retire": true, "set-shop": true, "changes": true, "people": true, "add-person": true,
 		"change-person": true, "reset-password": true, "end-sessions": true, "unlock-person": true, "tokens": true,

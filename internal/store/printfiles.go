@@ -117,6 +117,14 @@ func (r printFileRow) file() (PrintFile, error) {
 	return f, nil
 }
 
+// KeepPrintFile knows a file again that was forgotten, where its account has sent none of its name since; ErrNotFound
+// where it was not forgotten, or another took its place.
+func (s *Store) KeepPrintFile(ctx context.Context, id, account int64, staff bool) error {
+	return gone(s.from(ctx).Exec(`update print_files f set ended_at = null where id = ? and ended_at is not null
+		and (? or account_id = ?) and not exists (select 1 from print_files o where o.ended_at is null and o.name = f.name
+			and o.account_id is not distinct from f.account_id)`, id, staff, account))
+}
+
 // EndPrintFile forgets a file; ErrNotFound where it is not known.
 func (s *Store) EndPrintFile(ctx context.Context, id int64, now time.Time) error {
 	return gone(s.from(ctx).Exec("update print_files set ended_at = ? where id = ? and ended_at is null", now, id))

@@ -87,7 +87,10 @@ function FileLine({ file: f }: { file: Schemas["KnownFile"] }) {
         onClick={() =>
           write(
             () => unwrap(api.POST("/api/print-files/{id}/forget", { params: { path: { id: f.id } } })),
-            () => toast(`${f.name} is off the list`),
+            () =>
+              toast(`${f.name} is off the list`, () =>
+                write(() => unwrap(api.POST("/api/print-files/{id}/keep", { params: { path: { id: f.id } } }))),
+              ),
           )
         }
       >
