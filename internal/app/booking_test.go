@@ -252,6 +252,8 @@ func TestCalendarsInAndOut(t *testing.T) {
 		now))
 	must(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Club"}, fetch, "Ansa",
 		now)) // sent again: the list below has it once
+	refused(t, a.AddFeed(ctx, store.Feed{URL: "https://club.example/a.ics", MachineID: avocet, Name: "Choir"}, fetch,
+		"Ansa", now), "as “Club”")
 	_, err = a.Book(ctx, ask(avocet, 20, 21), pia, now)
 	refused(t, err, "Club has it")
 	fails = errors.New("nothing answered there")

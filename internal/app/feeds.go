@@ -78,7 +78,10 @@ func (a *App) AddFeed(ctx context.Context, f store.Feed, fetch FetchCalendar, by
 			return err
 		}
 		same := func(o store.Feed) bool { return o.URL == f.URL && o.MachineID == f.MachineID }
-		if i := slices.IndexFunc(all, same); i >= 0 {
+		if i := slices.IndexFunc(all, same); i >= 0 && (all[i].Name != f.Name || all[i].Attended != f.Attended) {
+			return refuse("this calendar is read for the machine already, as “%s”; end that one first to change it",
+				all[i].Name)
+		} else if i >= 0 {
 			f = all[i]
 			return nil
 		}

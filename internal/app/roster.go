@@ -42,7 +42,6 @@ type planDocument struct {
 	Work    []store.PlannedWork `json:"work"`
 	Blocked []BlockedWork       `json:"blocked"`
 	Moved   []string            `json:"moved" doc:"Keys of what stands otherwise than it was planned"`
-	Pins    []string            `json:"pins"  doc:"What was pinned when it was made"`
 	Cost    float64             `json:"cost"`
 	Was     float64             `json:"was"   doc:"What the plan in force costs, without what it lacks"`
 }
@@ -158,8 +157,7 @@ func (a *App) searchPlan(ctx context.Context, run store.Run, s *rosterShop) erro
 	tell := func(share float64, p *roster.Plan) error {
 		set := map[string]any{"share": share, "says": says}
 		if p != nil {
-			text, err := json.Marshal(planDocument{Version: planVersion, Work: s.work(*p, nil, nil), Pins: keysOf(current,
-				true)})
+			text, err := json.Marshal(planDocument{Version: planVersion, Work: s.work(*p, nil, nil)})
 			if err != nil {
 				return err
 			}
@@ -267,7 +265,7 @@ func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, mov
 			pins[w.Key] = w
 		}
 	}
-	doc := planDocument{Version: planVersion, Blocked: []BlockedWork{}, Moved: []string{}, Pins: keysOf(current, true),
+	doc := planDocument{Version: planVersion, Blocked: []BlockedWork{}, Moved: []string{},
 		Cost: float64(plan.Cost) / 1000}
 	doc.Work = s.work(plan, roster.Reasons(&s.problem, plan), pins)
 	s.used = map[string]int{}
@@ -283,16 +281,6 @@ func (s *rosterShop) document(plan roster.Plan, current []store.PlannedWork, mov
 		doc.Moved = append(doc.Moved, s.jobs[j].Key)
 	}
 	return doc
-}
-
-func keysOf(work []store.PlannedWork, pinned bool) []string {
-	out := []string{}
-	for _, w := range work {
-		if w.Pinned == pinned {
-			out = append(out, w.Key)
-		}
-	}
-	return out
 }
 
 // work is a plan as rows of the record.
@@ -443,7 +431,7 @@ func (a *App) stillAhead(ctx context.Context, work []store.PlannedWork) ([]store
 	var says []string
 	for _, b := range roster.Check(&s.problem, placed) {
 		job := &s.jobs[b.Job]
-		why := "whoever does it works no shifts now"
+		why := "this person has no shifts now"
 		if b.Person >= 0 {
 			why = s.broken(b.Rule, job, b.Placement)
 		}

@@ -166,7 +166,7 @@ func TestPinnedWork(t *testing.T) {
 func TestAPlanIsTakenAsTheShopIs(t *testing.T) {
 	t.Parallel()
 	a, s, _, people := staffed(t)
-	make := func() int64 {
+	made := func() int64 {
 		t.Helper()
 		id, err := a.AskForPlan(ctx, false, "Ansa", now)
 		must(t, err)
@@ -174,12 +174,12 @@ func TestAPlanIsTakenAsTheShopIs(t *testing.T) {
 		must(t, a.MakePlan(ctx, id))
 		return id
 	}
-	first, second := make(), make()
+	first, second := made(), made()
 	must(t, a.TakeRun(ctx, second, "Ansa", now))
 	if err := a.TakeRun(ctx, first, "Joren", now); !isConflict(err) {
 		t.Errorf("the second lead is not told: %v", err)
 	}
-	third := make()
+	third := made()
 	// Nobody works on the days of the plan any more.
 	for _, p := range people {
 		must(t, a.TakeLeave(ctx, p.Account, schedule.Leave{From: civil.Of(now), To: civil.Of(now) + 60, Why: "away"}))

@@ -77,7 +77,8 @@ func (e Event) repeated(within schedule.Span, left *int) (out []time.Time, more 
 	}
 	nearer(o, within.From)
 	if *left -= steps(o, o.Until); *left < 0 {
-		return nil, false, errors.New("it and what stands before it repeat for too long to be worked out: let it begin later")
+		return nil, false, errors.New("the calendar repeats for too long to be worked out; " +
+			"let this event begin later")
 	}
 	err = recovered.From(func() error {
 		r, err := rrule.NewRRule(*o)

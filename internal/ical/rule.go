@@ -38,17 +38,15 @@ func option(rule string, from time.Time) (o *rrule.ROption, err error) {
 	if len(rule) > 500 || strings.ContainsAny(rule, "\r\n") {
 		return nil, errors.New("a rule has at most 500 characters, in one line")
 	}
-	broke := recovered.From(func() error {
-		if o, err = rrule.StrToROptionInLocation(strings.TrimPrefix(rule, "RRULE:"), from.Location()); err != nil {
-			err = fmt.Errorf("how it repeats cannot be read (%w): write such as FREQ=WEEKLY;BYDAY=TU", err)
-		}
-		return nil
+	err = recovered.From(func() (err error) {
+		o, err = rrule.StrToROptionInLocation(strings.TrimPrefix(rule, "RRULE:"), from.Location())
+		return err
 	})
-	if broke != nil {
+	if _, broke := errors.AsType[*recovered.Panic](err); broke {
 		return nil, errors.New("how it repeats cannot be read: write such as FREQ=WEEKLY;BYDAY=TU")
 	}
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("how it repeats cannot be read (%w): write such as FREQ=WEEKLY;BYDAY=TU", err)
 	}
 	if o.Freq > rrule.DAILY || len(o.Byhour) > 1 || len(o.Byminute) > 1 || len(o.Bysecond) > 1 {
 		return nil, errors.New("it repeats more than once a day; that is not taken")
@@ -75,20 +73,20 @@ func meansDays(o *rrule.ROption) error {
 	for _, day := range o.Byweekday {
 		if n := day.N(); n > most || n < -most {
 			if most == 0 {
-				return errors.New("weekdays are counted within a month or a year: write such as FREQ=MONTHLY;BYDAY=2TU")
+				return errors.New("a numbered weekday needs a month or a year, for example FREQ=MONTHLY;BYDAY=2TU")
 			}
-			return fmt.Errorf("there is no weekday number %d there; the last one is -1", n)
+			return fmt.Errorf("a month or year has no weekday number %d; use -1 for the last one", n)
 		}
 	}
 	switch {
 	case len(o.Byweekno) > 0 && o.Freq != rrule.YEARLY:
-		return errors.New("weeks are counted within a year: BYWEEKNO goes with FREQ=YEARLY")
+		return errors.New("BYWEEKNO needs FREQ=YEARLY")
 	case len(o.Byyearday) > 0 && o.Freq != rrule.YEARLY:
-		return errors.New("days of the year are counted within a year: BYYEARDAY goes with FREQ=YEARLY")
+		return errors.New("BYYEARDAY needs FREQ=YEARLY")
 	case len(o.Bymonthday) > 0 && o.Freq == rrule.WEEKLY:
-		return errors.New("a week has no days of the month: BYMONTHDAY goes with FREQ=MONTHLY")
+		return errors.New("BYMONTHDAY can't go with FREQ=WEEKLY; use FREQ=MONTHLY")
 	case len(o.Byeaster) > 0:
-		return errors.New("days around Easter are not taken: write their dates")
+		return errors.New("rules for Easter are not supported; enter the dates")
 	}
 	return nil
 }

@@ -85,16 +85,7 @@ func (s *Server) largeDownload(router *gin.Engine, role, path, name, kind string
 		if err := os.Remove(file.Name()); err != nil { // it goes with whoever takes it
 			return err
 		}
-		if err := s.exports.Acquire(g.Request.Context(), 1); err != nil {
-			return err
-		}
-		lines := bufio.NewWriterSize(file, 1<<18)
-		err = write(g, lines)
-		s.exports.Release(1)
-		if err == nil {
-			err = lines.Flush()
-		}
-		if err != nil {
+		if err := s.spool(g, file, write); err != nil {
 			return err
 		}
 		size, err := file.Seek(0, io.SeekCurrent)
@@ -116,6 +107,19 @@ func (s *Server) largeDownload(router *gin.Engine, role, path, name, kind string
 			}
 		}
 	})
+}
+
+// spool writes a large file to the disk, while few others are written.
+func (s *Server) spool(g *gin.Context, to io.Writer, write func(g *gin.Context, to io.Writer) error) error {
+	if err := s.exports.Acquire(g.Request.Context(), 1); err != nil {
+		return err
+	}
+	defer s.exports.Release(1)
+	lines := bufio.NewWriterSize(to, 1<<18)
+	if err := write(g, lines); err != nil {
+		return err
+	}
+	return lines.Flush()
 }
 
 // onlyParameters refuses a download that is asked for with what it does not know: left

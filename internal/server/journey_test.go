@@ -37,9 +37,9 @@ func TestFromSmokeToRepair(t *testing.T) {
 		staff.wants(200, `"waiting":true`, "GET", "/api/dangers", nil)
 		staff.wants(200, "until somebody has looked", "GET", "/api/machines/1", nil)
 	}
-	start := body{"machine": 1, "from": "2026-05-02T10:00:00Z", "to": "2026-05-02T12:00:00Z", "what": "a lid",
+	booking := body{"machine": 1, "from": "2026-05-02T10:00:00Z", "to": "2026-05-02T12:00:00Z", "what": "a lid",
 		"attended": true}
-	member.wants(422, "", "POST", "/api/bookings", start)
+	member.wants(422, "", "POST", "/api/bookings", booking)
 	lead.wants(422, "", "POST", "/api/machines/1/use", body{"use": "in use", "why": "it looks fine"})
 
 	// Both go to it: the second is told, and the danger waits for nobody any more.
@@ -63,7 +63,7 @@ func TestFromSmokeToRepair(t *testing.T) {
 	free(false) // mended is not yet in use: somebody says so
 	lead.wants(200, "", "POST", "/api/machines/1/use", body{"use": "in use", "why": "mended and tried"})
 	free(true)
-	member.wants(200, "", "POST", "/api/bookings", start)
+	member.wants(200, "", "POST", "/api/bookings", booking)
 }
 
 // work does the steps of an order, and finishes it: what asks for more than a tick is skipped.

@@ -73,7 +73,7 @@ func Older(c machine.Catalogue) machine.Catalogue {
 // sums of them stay numbers.
 var fileBounds = jsonbounds.Bounds{Depth: 64, Number: 1e15, Bare: 10_000, List: 500_000}
 
-// mostEntries is how many entries a catalogue has of each sort.
+// mostEntries is how many entries a catalogue file has, of all sorts together.
 const mostEntries = 20_000
 
 // MostFaults is how many faults of a file are listed; the first ones say enough.
@@ -305,7 +305,7 @@ func (p *MergePlan) MergeKits(now, file []fit.Kit) {
 
 // ModelKey is the key by which a model is one entry of a catalogue.
 func ModelKey(m machine.Model) string {
-	return m.Kind + "/" + strings.ToLower(strings.Join(strings.Fields(m.Name), " "))
+	return m.Kind + "/" + fold(m.Name)
 }
 
 func merge[T any](p *MergePlan, now, file []T, entry func(T) Entry) []T {

@@ -48,7 +48,7 @@ func StillNamed(before, after machine.Catalogue, use machine.Usage, shop []Menti
 		if len(named) == 0 {
 			continue
 		}
-		out = append(out, fmt.Sprintf("%s has to stay: it is named by %s. It can be hidden, or superseded by another", x.Name,
+		out = append(out, fmt.Sprintf("%s can't be removed: it is named by %s. Hide it, or let another supersede it", x.Name,
 			say(named)))
 	}
 	return out
@@ -110,6 +110,7 @@ func textsOf(of any) map[string]bool {
 	return out
 }
 
+// fold is a name as names are compared: in small letters, with single spaces.
 func fold(name string) string { return strings.ToLower(strings.Join(strings.Fields(name), " ")) }
 
 func quoted(name string) string { return "“" + name + "”" }

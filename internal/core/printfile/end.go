@@ -13,13 +13,13 @@ func (j *judge) left() {
 		return
 	}
 	for _, left := range j.p.Left {
-		switch level, says := j.ends(left.Tool); {
-		case level == "":
-		default:
-			f := j.say(level, left.Line, "it ends with %s set to %g °C: %s", left.heater(), left.Value, says)
-			if level != Note {
-				f.Hazard = "What stays hot with nobody there can set the print, or what lies on it, on fire."
-			}
+		level, says := j.ends(left.Tool)
+		if level == "" {
+			continue
+		}
+		f := j.say(level, left.Line, "it ends with %s set to %g °C: %s", left.heater(), left.Value, says)
+		if level != Note {
+			f.Hazard = "What stays hot with nobody there can set the print, or what lies on it, on fire."
 		}
 	}
 }
