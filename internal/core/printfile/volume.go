@@ -13,8 +13,8 @@ import (
 // lines have a width. Source: from memory.
 const slack = 0.5 // mm
 
-// touching is how far over the bed, mm, a nozzle is that has no room for plastic under it: coordinates are rounded. Source:
-// from memory.
+// touching is how far over the bed, mm, a nozzle is that has no room for plastic under it: coordinates are
+// rounded. Source: from memory.
 const touching = 0.001
 
 // volume holds the room that is really used against that of the machine.
