@@ -350,6 +350,11 @@ func (a *App) AddWayBack(ctx context.Context, w store.WayBack, by string, now ti
 	return id, err
 }
 
+// KeepWayBack takes back that a way back is there no more.
+func (a *App) KeepWayBack(ctx context.Context, machineID, id int64) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepWayBack(ctx, machineID, id) })
+}
+
 // EndWayBack says that a way back is there no more.
 func (a *App) EndWayBack(ctx context.Context, machineID, id int64, now time.Time) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.EndWayBack(ctx, machineID, id, now) })

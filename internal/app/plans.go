@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -115,6 +116,20 @@ func (a *App) BeginPlanned(ctx context.Context, id int64, by string, now time.Ti
 			return err
 		}
 		_, err = a.begin(ctx, m, j, rest, store.NewOrder{ID: id, Reason: o.Reason, By: by, At: now})
+		return err
+	})
+}
+
+// ReplanOrder puts an order back that was taken out of its machine's plan.
+func (a *App) ReplanOrder(ctx context.Context, id int64) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if _, err := a.store.LockOrder(ctx, id); err != nil {
+			return err
+		}
+		err := a.store.ReplanOrder(ctx, id)
+		if errors.Is(err, store.ErrNotFound) {
+			return refuse("work order %d was not taken out of a plan, or other work was begun on its machine since", id)
+		}
 		return err
 	})
 }

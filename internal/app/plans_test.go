@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"slices"
 	"sync"
 	"testing"
 
@@ -83,6 +84,15 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 		t.Errorf("the list has them in their turn: %+v", heads)
 	}
 	refused(t, does(s).BeginPlanned(ctx, planned[1].ID, "x", now), "comes first in the plan")
+
+	must(t, does(s).Abandon(ctx, planned[0].ID, "x", now))
+	must(t, does(s).ReplanOrder(ctx, planned[0].ID))
+	if again := load(t, s, id).Planned; !slices.Equal(again, planned) {
+		t.Errorf("put back: %+v, want %+v", again, planned)
+	}
+	for _, id := range []int64{first, planned[0].ID} {
+		refused(t, does(s).ReplanOrder(ctx, id), "not taken out of a plan")
+	}
 	must(t, does(s).ReplacePart(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
 	must(t, does(s).ReplacePart(ctx, id, "probe", "Plumbline", "by hand", "x", now))
 	must(

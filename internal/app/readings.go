@@ -173,6 +173,16 @@ func (a *App) AddPartReading(ctx context.Context, part int64, trait, text string
 	return id, err
 }
 
+// MarkReadable takes back that a trait could not be read by an inspection; ErrNotFound where that is not on record.
+func (a *App) MarkReadable(ctx context.Context, machineID int64, key machine.Key, inspection string) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error {
+		if err := a.store.LockMachine(ctx, machineID); err != nil {
+			return err
+		}
+		return a.store.DropUnreadable(ctx, machineID, key, inspection)
+	})
+}
+
 // MarkUnreadable records that somebody tried an inspection and could not read a trait by
 // it.
 func (a *App) MarkUnreadable(ctx context.Context, machineID int64, key machine.Key, inspection, why, by string,

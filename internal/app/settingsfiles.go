@@ -205,6 +205,11 @@ func (a *App) SettingsFile(ctx context.Context, id int64) (SettingsText, error) 
 	return out, nil
 }
 
+// KeepSettings takes back that a settings file counts no more.
+func (a *App) KeepSettings(ctx context.Context, id int64) error {
+	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepSettingsFile(ctx, id) })
+}
+
 // EndSettings says that a settings file counts no more.
 func (a *App) EndSettings(ctx context.Context, id int64, now time.Time) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.EndSettingsFile(ctx, id, now) })

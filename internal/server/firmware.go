@@ -39,6 +39,11 @@ func (s *Server) firmwareRoutes() {
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.EndSettings(ctx, in.ID, s.now()))
 		})
+	handle(s, store.Technician, "POST", "/settings-files/{id}/keep", "keep-settings",
+		"Take back that a settings file counts no more",
+		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
+			return emptyAnswer(s.app.KeepSettings(ctx, in.ID))
+		})
 	handle(s, store.Technician, "GET", "/drift", "drift", "Where the settings of the fleet disagree",
 		func(ctx context.Context, _ user, _ *none) (*answer[app.FleetDrift], error) {
 			return answerOf(s.app.FleetDrift(ctx))
@@ -73,6 +78,11 @@ func (s *Server) firmwareRoutes() {
 		"Say that a way back is there no more",
 		func(ctx context.Context, _ user, in *endWayBack) (*noContent, error) {
 			return emptyAnswer(s.app.EndWayBack(ctx, in.ID, in.Back, s.now()))
+		})
+	handle(s, store.Technician, "POST", "/machines/{id}/ways-back/{back}/keep", "keep-way-back",
+		"Take back that a way back is there no more",
+		func(ctx context.Context, _ user, in *endWayBack) (*noContent, error) {
+			return emptyAnswer(s.app.KeepWayBack(ctx, in.ID, in.Back))
 		})
 	handle(s, store.Technician, "GET", "/machines/{id}/firmware/family", "change-of-family",
 		"What becomes of a machine's values in another family", s.changeOfFamily)

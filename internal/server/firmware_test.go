@@ -56,6 +56,10 @@ func TestSettingsOverTheAPI(t *testing.T) {
 	member.wants(200, "start code, profile", "GET", "/api/machines/1", nil) // beside the calibration, on the sheet
 	technician.wants(204, "", "POST", "/api/settings-files/1/end", nil)
 	technician.wants(404, "", "POST", "/api/settings-files/1/end", nil)
+	technician.wants(204, "", "POST", "/api/settings-files/1/keep", nil)
+	technician.wants(404, "", "POST", "/api/settings-files/1/keep", nil)
+	technician.wants(200, `"read":1`, "GET", "/api/drift", nil)
+	technician.wants(204, "", "POST", "/api/settings-files/1/end", nil)
 
 	word := body{"family": "compiled", "form": "C header", "word": "MY_E_STEPS", "calibration": "steps-per-mm",
 		"of": "head 1"}
@@ -91,6 +95,9 @@ func TestFirmwareOverTheAPI(t *testing.T) {
 		body{"kind": "backup", "name": "b", "place": "shelf", "madeOn": "2999-01-01"})
 	technician.wants(200, `"id":1`, "POST", "/api/machines/1/ways-back",
 		body{"kind": "backup", "name": "b", "place": "shelf", "madeOn": "2026-01-01"})
+	technician.wants(204, "", "POST", "/api/machines/1/ways-back/1/end", nil)
+	technician.wants(204, "", "POST", "/api/machines/1/ways-back/1/keep", nil)
+	technician.wants(404, "", "POST", "/api/machines/1/ways-back/1/keep", nil)
 	technician.wants(204, "", "POST", "/api/machines/1/ways-back/1/end", nil)
 	technician.wants(422, "Say why", "POST", "/api/machines/1/host-update", body{"reason": " "})
 	technician.wants(200, `"id":1`, "POST", "/api/machines/1/host-update", body{"reason": "a fault it cures"})

@@ -36,6 +36,18 @@ func (s *Server) unreadable(ctx context.Context, u user, in *unreadable) (*none,
 	return nil, s.app.MarkUnreadable(ctx, in.ID, in.Body.Key, in.Body.Inspection, in.Body.Why, u.Name, s.now())
 }
 
+type readable struct {
+	ByID
+	Body struct {
+		Key        machine.Key `json:"key"`
+		Inspection string      `json:"inspection"`
+	}
+}
+
+func (s *Server) readable(ctx context.Context, _ user, in *readable) (*none, error) {
+	return nil, s.app.MarkReadable(ctx, in.ID, in.Body.Key, in.Body.Inspection)
+}
+
 type peek struct {
 	ByID
 	Key  machine.Key `query:"key"`

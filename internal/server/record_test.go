@@ -69,6 +69,10 @@ func TestIdentification(t *testing.T) {
 	if asked, _, _ := strings.Cut(text, `"notRead"`); strings.Contains(asked, `"key":"mainboard.chip-maker"`) {
 		t.Error("what could not be read is asked the same way again")
 	}
+	mark := body{"key": "mainboard.chip-maker", "inspection": "ribbon"}
+	c.wants(204, "", "POST", "/api/machines/1/readable", mark)
+	c.wants(404, "", "POST", "/api/machines/1/readable", mark)
+	c.wants(200, `"notRead":[]`, "GET", "/api/identify?machine=1&kit=plumbline-probe", nil)
 	c.wants(
 		422,
 		"prove",

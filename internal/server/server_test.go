@@ -412,7 +412,7 @@ func bodyFor(operation string) any {
 		return map[string]any{"version": 1}
 	case "log-work":
 		return map[string]any{"minutes": 5, "what": "x"}
-	case "unreadable":
+	case "unreadable", "readable":
 		return map[string]any{"key": "supply.volts", "inspection": "label"}
 	case "identify-sensor":
 		return map[string]any{"ohms": []string{"1", "2"}, "celsius": []string{"1", "2"}}

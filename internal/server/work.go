@@ -116,6 +116,13 @@ func (s *Server) abandon(ctx context.Context, u user, in *ByID) (*answer[app.Ord
 	return answerOf(s.app.Order(ctx, in.ID))
 }
 
+func (s *Server) planAgain(ctx context.Context, _ user, in *ByID) (*answer[app.Order], error) {
+	if err := s.app.ReplanOrder(ctx, in.ID); err != nil {
+		return nil, err
+	}
+	return answerOf(s.app.Order(ctx, in.ID))
+}
+
 type calibrationsAsked struct {
 	Kind calibration.Kind `query:"kind" maxLength:"60" doc:"Of this kind alone; all when empty"`
 }

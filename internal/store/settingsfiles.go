@@ -136,6 +136,15 @@ func (s *Store) EndSettingsFile(ctx context.Context, id int64, now time.Time) er
 	return gone(s.from(ctx).Exec("update settings_files set ended_at = ? where id = ? and ended_at is null", now, id))
 }
 
+// KeepSettingsFile says that a settings file counts after all; ErrNotFound where it never ended, or where one of its
+// name and place counts since.
+func (s *Store) KeepSettingsFile(ctx context.Context, id int64) error {
+	return gone(s.from(ctx).Exec(`update settings_files f set ended_at = null where id = ? and ended_at is not null
+		and not exists (select 1 from settings_files o where o.ended_at is null and o.place = f.place
+			and lower(o.name) = lower(f.name) and o.machine_id is not distinct from f.machine_id
+			and o.part_id is not distinct from f.part_id and o.build_id is not distinct from f.build_id)`, id))
+}
+
 // SettingsText is the text of a settings file, as it was kept.
 func (s *Store) SettingsText(ctx context.Context, f SettingsFile) (string, error) {
 	h, ok := hashOf(f.SHA256)

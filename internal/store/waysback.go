@@ -50,6 +50,12 @@ func (s *Store) EndWayBack(ctx context.Context, machineID, id int64, now time.Ti
 		machineID))
 }
 
+// KeepWayBack says that one is there after all; ErrNotFound where it never ended.
+func (s *Store) KeepWayBack(ctx context.Context, machineID, id int64) error {
+	return gone(s.from(ctx).Exec("update way_backs set ended_at = null where id = ? and machine_id = ? "+
+		"and ended_at is not null", id, machineID))
+}
+
 // FlashDecision is whether the firmware of a machine is left alone, or what it waits for.
 type FlashDecision struct {
 	Answer    string    `json:"answer" enum:"leave it alone,wanted"`

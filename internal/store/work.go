@@ -442,6 +442,18 @@ func (s *Store) CloseOrder(ctx context.Context, id int64, state string, closing 
 		Updates(map[string]any{"state": state, "closed_by": by, "closed_at": at, "closing": text}).Error
 }
 
+// ReplanOrder puts an order back that was taken out of its machine's plan; ErrNotFound where it was not, or where
+// another order of the machine was written or begun since. An order that was ever begun has steps.
+func (s *Store) ReplanOrder(ctx context.Context, id int64) error {
+	return gone(s.from(ctx).Exec(`update work_orders o set state = @planned, closed_by = '', closed_at = null,
+			closing = 'null'
+		where id = @id and state = @abandoned
+			and not exists (select 1 from work_steps t where t.work_order_id = o.id)
+			and not exists (select 1 from work_orders l where l.machine_id = o.machine_id and l.id > o.id
+				and l.opened_at > o.closed_at)`,
+		map[string]any{"id": id, "planned": Planned, "abandoned": Abandoned}))
+}
+
 // PlannedAfter lists the keys of the kits that a machine's plan has after an order.
 func (s *Store) PlannedAfter(ctx context.Context, machineID, id int64) (keys []string, err error) {
 	err = s.from(ctx).Raw("select kit_key from work_orders where machine_id = ? and state = ? and id > ? order by id",

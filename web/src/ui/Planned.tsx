@@ -57,7 +57,12 @@ export function Planned({
                   onClick={() =>
                     write(
                       () => unwrap(api.POST("/api/work/{id}/abandon", { params: { path: { id: o.id } } })),
-                      () => toast(`${o.kit} is out of the plan`),
+                      () =>
+                        toast(`${o.kit} is out of the plan`, () =>
+                          write(() =>
+                            unwrap(api.POST("/api/work/{id}/plan-again", { params: { path: { id: o.id } } })),
+                          ),
+                        ),
                     )
                   }
                 >

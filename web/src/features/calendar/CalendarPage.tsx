@@ -9,6 +9,7 @@ import { Button, Fault } from "../../ui/form";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
+import { pin, pinnedWords, unpin } from "../../ui/plan/pinned";
 import { WorkPanel } from "../../ui/plan/WorkPanel";
 import { dayPages, SubPlaces } from "../../ui/SubPlaces";
 import { useMayWork, useRole, useSession } from "../../ui/session";
@@ -90,12 +91,8 @@ function Drawn({ calendar: c, side, now }: { calendar: Schemas["Calendar"]; side
     const { work: w, booking: b } = item;
     if (w)
       return write(
-        () =>
-          unwrap(
-            api.POST("/api/roster/pin", { body: { key: w.key, account: side === "people" ? row : w.account, from } }),
-          ),
-        ({ moved }) =>
-          toast(moved === 0 ? "Pinned there" : `Pinned there; ${moved} other${moved === 1 ? "" : "s"} made room`),
+        () => pin(w.key, side === "people" ? row : w.account, from),
+        ({ moved }) => toast(pinnedWords(moved), () => write(() => unpin(w))),
       );
     if (!b) return;
     const minute = Number(from.slice(11, 13)) * 60 + Number(from.slice(14, 16)) + minutesBetween(b.from, b.to);

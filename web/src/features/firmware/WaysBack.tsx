@@ -43,7 +43,16 @@ export function WaysBack({ id, list }: { id: number; list: readonly WayBack[] })
                           params: { path: { id, back: w.id } },
                         }),
                       ),
-                    () => toast(`${w.name} is off the list`),
+                    () =>
+                      toast(`${w.name} is off the list`, () =>
+                        write(() =>
+                          unwrap(
+                            api.POST("/api/machines/{id}/ways-back/{back}/keep", {
+                              params: { path: { id, back: w.id } },
+                            }),
+                          ),
+                        ),
+                      ),
                   )
                 }
               >

@@ -79,7 +79,17 @@ export function QuestionCard({
             body: { key: q.key, inspection: q.inspection.key },
           }),
         ),
-      () => toast("Noted as not readable this way"),
+      () =>
+        toast("Noted as not readable this way", () =>
+          write(() =>
+            unwrap(
+              api.POST("/api/machines/{id}/readable", {
+                params: { path: { id: q.machineId } },
+                body: { key: q.key, inspection: q.inspection.key },
+              }),
+            ),
+          ),
+        ),
     );
   }
   return (

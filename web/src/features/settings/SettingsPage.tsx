@@ -162,7 +162,10 @@ function FileLine({ machine, file: f }: { machine: number; file: Schemas["Settin
           onClick={() =>
             write(
               () => unwrap(api.POST("/api/settings-files/{id}/end", { params: { path: { id: f.id } } })),
-              () => toast(`${f.name} counts no more`),
+              () =>
+                toast(`${f.name} removed`, () =>
+                  write(() => unwrap(api.POST("/api/settings-files/{id}/keep", { params: { path: { id: f.id } } }))),
+                ),
             )
           }
         >

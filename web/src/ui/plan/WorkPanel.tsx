@@ -10,6 +10,7 @@ import { useKeptForm } from "../forms/useKeptForm";
 import { Panel } from "../Panel";
 import { toast } from "../toast";
 import { useWrite } from "../write";
+import { pin, pinnedWords, unpin } from "./pinned";
 import { workLink } from "./workLink";
 
 /** A piece of planned work: why it stands where it does, and another time or person for it. */
@@ -47,7 +48,7 @@ export function WorkPanel({ work: w, onClose }: { work: Schemas["ShownWork"]; on
               write(
                 () => unwrap(api.POST("/api/roster/let-go", { body: { key: w.key } })),
                 () => {
-                  toast("The next plan may move it again");
+                  toast("The next plan may move it again", () => write(() => pin(w.key, w.account, w.from)));
                   onClose();
                 },
               )
@@ -61,15 +62,9 @@ export function WorkPanel({ work: w, onClose }: { work: Schemas["ShownWork"]; on
       <h3 className="text-lg font-bold">Put it elsewhere</h3>
       <SendForm
         form={form}
-        send={(t) =>
-          unwrap(
-            api.POST("/api/roster/pin", {
-              body: { key: w.key, account: Number(t.person), from: `${t.day}T${t.from}` },
-            }),
-          )
-        }
+        send={(t) => pin(w.key, Number(t.person), `${t.day}T${t.from}`)}
         onSent={({ moved }) => {
-          toast(moved === 0 ? "Pinned there" : `Pinned there; ${moved} other${moved === 1 ? "" : "s"} made room`);
+          toast(pinnedWords(moved), () => write(() => unpin(w)));
           onClose();
         }}
         button="Pin it there"
