@@ -91,6 +91,9 @@ func (a *App) order(ctx context.Context, id int64) (order, error) {
 	if o.machine, err = a.store.Machine(ctx, o.MachineID); err != nil {
 		return o, err
 	}
+	for i := range o.StepList {
+		o.StepList[i].NameFigures()
+	}
 	o.change, err = change.NewChange(o.Kit, o.Additional, o.machine.Facts)
 	return o, err
 }

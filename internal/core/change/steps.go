@@ -388,9 +388,7 @@ func stepOn(s machine.Snapshot, k calibration.Kind, x calibration.Subject) Step 
 		out.Form = TickForm
 	}
 	out.Sum, out.Given = sumFor(s, k, x)
-	if k != calibration.Tramming {
-		out.Takes = takes[out.Sum]
-	}
+	out.NameFigures()
 	return out
 }
 

@@ -18,6 +18,14 @@ var takes = map[string][]string{
 	"mesh": {"spread"}, "filament-change": {"slow", "fast", "purge"},
 }
 
+// NameFigures sets the figures that the step takes from its calculator. Orders of earlier versions kept steps without
+// them.
+func (s *Step) NameFigures() {
+	if s.Calibration != "" && s.Calibration != calibration.Tramming {
+		s.Takes = takes[s.Sum]
+	}
+}
+
 // sumFor is the calculator that helps with a calibration of a subject, by its key, and what
 // the machine's record knows of what it asks for.
 func sumFor(s machine.Snapshot, k calibration.Kind, x calibration.Subject) (key string, given map[string]string) {
