@@ -65,7 +65,11 @@ func (s *Server) photo(g *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	hash, err := s.Store.PhotoHash(g.Request.Context(), id, small)
+	u, err := s.currentUser(g.Request.Context())
+	if err != nil {
+		return err
+	}
+	hash, err := s.Store.PhotoHash(g.Request.Context(), id, small, rank[u.Role] >= rank[store.Technician])
 	if err != nil {
 		return err
 	}

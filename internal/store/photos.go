@@ -73,10 +73,12 @@ func (s *Store) keepPicture(ctx context.Context, row *photoRow, k picture.Kept) 
 // ErrLostPicture is a picture whose file was lost before pictures were kept in the database.
 var ErrLostPicture = errors.New("the file of this picture was lost before pictures were kept in the database")
 
-// PhotoHash is the hash of a picture's file, whole or its small copy.
-func (s *Store) PhotoHash(ctx context.Context, id int64, small bool) (Hash, error) {
+// PhotoHash is the hash of a picture's file, whole or its small copy. Pictures of goods that came show what was paid
+// to whom: they are for staff, and ErrNotFound for others.
+func (s *Store) PhotoHash(ctx context.Context, id int64, small, staff bool) (Hash, error) {
 	var p photoRow
-	if err := s.from(ctx).Select("sha256", "small_sha256").First(&p, id).Error; err != nil {
+	err := s.from(ctx).Select("sha256", "small_sha256").Where("? or arrival_id is null", staff).First(&p, id).Error
+	if err != nil {
 		return Hash{}, found(err)
 	}
 	column := p.Sha256
@@ -92,7 +94,7 @@ func (s *Store) PhotoHash(ctx context.Context, id int64, small bool) (Hash, erro
 
 // Photo loads a picture as JPEG, whole or its small copy.
 func (s *Store) Photo(ctx context.Context, id int64, small bool) ([]byte, error) {
-	h, err := s.PhotoHash(ctx, id, small)
+	h, err := s.PhotoHash(ctx, id, small, true)
 	if err != nil {
 		return nil, err
 	}
