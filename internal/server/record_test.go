@@ -185,7 +185,8 @@ func TestPhotosOfReadingsAndFaults(t *testing.T) {
 	member.wants(200, `"id":2`, "POST", "/api/faults/1/photos", photo.Bytes())
 	c.wants(200, `"ids":[1]`, "POST", "/api/purchases", body{"orders": []body{{"supplier": "Quay Supplies",
 		"lines": []body{{"what": "Paste", "count": 1}}}}})
-	c.wants(200, `"id":1`, "POST", "/api/purchases/1/arrivals", body{"lineId": 1, "kept": 0, "outcome": "damaged", "note": "torn"})
+	c.wants(200, `"id":1`, "POST", "/api/purchases/1/arrivals",
+		body{"lineId": 1, "kept": 0, "outcome": "damaged", "note": "torn"})
 	c.wants(200, `"id":3`, "POST", "/api/arrivals/1/photos", photo.Bytes())
 	member.wants(200, "", "GET", "/api/photos/2", nil)
 	member.wants(404, "", "GET", "/api/photos/3", nil)
