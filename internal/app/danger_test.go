@@ -9,6 +9,7 @@ import (
 
 	"wardifex/internal/app"
 	"wardifex/internal/core/calibration"
+	"wardifex/internal/core/fleetquery"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/core/roster"
 	"wardifex/internal/postgres/pgtest"
@@ -111,6 +112,18 @@ func TestDangerIsToldAndClosesTheMachine(t *testing.T) {
 	if today, err := d.Today(ctx, d.technician, now); err != nil || len(today.Lines) == 0 ||
 		today.Lines[0].About != "danger" {
 		t.Errorf("today begins with %+v, %v", today.Lines, err)
+	}
+	answer, err := d.Ask(ctx, fleetquery.Question{Down: true, Columns: []string{fleetquery.NextColumn}}, now)
+	must(t, err)
+	if first := answer.Rows[0]; first.ID != d.avocet || strings.Contains(first.Cells[0].Text, "protection") {
+		t.Errorf("the fleet begins with %+v", first)
+	}
+	due, err := d.Due(ctx, app.DueQuery{Within: -1, Limit: 100}, now)
+	must(t, err)
+	for _, r := range due.Rows {
+		if r.Danger != (r.MachineID == d.avocet) {
+			t.Errorf("%s on %s: danger %v", r.Task, r.Machine, r.Danger)
+		}
 	}
 }
 

@@ -15,6 +15,7 @@ type DueRow struct {
 	Machine   string `json:"machine"`
 	Bay       string `json:"bay"`
 	Locked    bool   `json:"locked" doc:"Work is open on the machine"`
+	Danger    bool   `json:"danger" doc:"A danger is open on the machine: nothing is done there before its repair"`
 	maintenance.Due
 }
 
@@ -83,7 +84,7 @@ func (a *App) Due(ctx context.Context, q DueQuery, now time.Time) (DueList, erro
 				}
 			}
 			out.Rows = append(out.Rows, DueRow{MachineID: m.ID, Machine: m.Name, Bay: m.Bay, Locked: m.OpenOrder != nil,
-				Due: d})
+				Danger: m.Danger != nil, Due: d})
 		}
 	}
 	slices.Sort(out.Bays)

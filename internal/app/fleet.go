@@ -46,7 +46,8 @@ func (a *App) Ask(ctx context.Context, q fleetquery.Question, now time.Time) (fl
 		if past && !fleetquery.InFleet(m.Since, m.RetiredAt, from, at) {
 			continue // not yet, or no more, in the fleet
 		}
-		subject := fleetquery.Subject{ID: m.ID, Name: m.Name, Fields: askedFields(m, now), Facts: m.Facts}
+		subject := fleetquery.Subject{ID: m.ID, Name: m.Name, Fields: askedFields(m, now), Facts: m.Facts,
+			Danger: m.Danger != nil && !past}
 		if q.About(fleetquery.BrokenColumn) {
 			state, _ := fit.ConsistencyOf(m.Facts)
 			subject.Fields[fleetquery.BrokenColumn] = string(state)

@@ -17,6 +17,7 @@ type Subject struct {
 	Name   string
 	Fields map[string]string // by column key
 	Facts  machine.Snapshot  // at the moment asked for
+	Danger bool              // comes before all others of its group, however the answer is sorted
 	// History is needed for a period only.
 	History *machine.History
 }
@@ -38,7 +39,8 @@ type Line struct {
 	Group string `json:"group,omitempty"`
 	Cells []Cell `json:"cells"`
 
-	key Cell
+	key    Cell
+	danger bool
 }
 
 // Answer is a fleet's answer.
@@ -118,7 +120,7 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 		case fails:
 			continue
 		}
-		row := Line{ID: m.ID, Name: m.Name, Cells: make([]Cell, len(a.columns)), key: a.cell(m, a.sort)}
+		row := Line{ID: m.ID, Name: m.Name, Cells: make([]Cell, len(a.columns)), key: a.cell(m, a.sort), danger: m.Danger}
 		for k, c := range a.columns {
 			row.Cells[k] = a.cell(m, c)
 		}
@@ -136,6 +138,7 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 	slices.SortStableFunc(out.Rows, func(x, y Line) int {
 		return cmp.Or(
 			natural(x.Group, y.Group),
+			first(x.danger, y.danger),
 			sign*compare(a.sort, x.key, y.key),
 			natural(x.Name, y.Name),
 			cmp.Compare(x.ID, y.ID),
@@ -143,6 +146,17 @@ func Ask(q Question, fleet []Subject, voc *machine.Vocabulary, now time.Time) (A
 	})
 	out.Found, out.Groups = len(out.Rows), groupsOf(out.Rows)
 	return out, nil
+}
+
+// first orders what is so before what is not.
+func first(x, y bool) int {
+	switch {
+	case x == y:
+		return 0
+	case x:
+		return -1
+	}
+	return 1
 }
 
 func compare(c Column, x, y Cell) int {

@@ -39,7 +39,10 @@ func (c Condition) Fields() map[string]string {
 	if c.Order != 0 {
 		f[OrderColumn] = fmt.Sprintf("order %d", c.Order)
 	}
-	if c.Next != nil {
+	switch {
+	case c.Danger:
+		f[NextColumn] = "Look at the danger first" // nothing else is done there before
+	case c.Next != nil:
 		f[NextColumn] = c.Next.Title + ": " + c.Next.Words
 		if c.Next.State == maintenance.Unproven {
 			f[NextColumn] = c.Next.Title + ": now" // no date beside an unproven protection; why is in the state

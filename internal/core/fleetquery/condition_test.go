@@ -32,6 +32,8 @@ func TestCondition(t *testing.T) {
 		{"no counts are zero, not unknown", fleetquery.Condition{}, "machine.faults", "0"},
 		{"the next task", fleetquery.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue,
 			Words: "3 days late"}}, "machine.next", "Belts: 3 days late"},
+		{"no task before a danger", fleetquery.Condition{Danger: true, Next: &maintenance.Due{Title: "Belts",
+			State: maintenance.Overdue, Words: "3 days late"}}, "machine.next", "Look at the danger first"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"testing/quick"
@@ -129,6 +130,22 @@ func TestSortAndGroup(t *testing.T) {
 	} {
 		if got := names(ask(t, tt.q)); got != tt.want {
 			t.Errorf("%+v: %s; want %s", tt.q, got, tt.want)
+		}
+	}
+	danger := slices.Clone(fleet)
+	for i := range danger {
+		danger[i].Danger = danger[i].Name == "Pier 10"
+	}
+	for _, tt := range []struct {
+		q    fleetquery.Question
+		want string
+	}{
+		{fleetquery.Question{}, "Pier 10,Jetty,Mole,Pier 2"},
+		{fleetquery.Question{Down: true}, "Pier 10,Pier 2,Mole,Jetty"},
+		{fleetquery.Question{Group: "machine.bay"}, "Jetty,Pier 10,Pier 2,Mole"}, // within its group
+	} {
+		if a, err := fleetquery.Ask(tt.q, danger, voc, now); err != nil || names(a) != tt.want {
+			t.Errorf("with a danger, %+v: %s, %v; want %s", tt.q, names(a), err, tt.want)
 		}
 	}
 	if a := ask(t, fleetquery.Question{Group: "machine.bay"}); a.Rows[3].Group != "unknown" || a.Of != 4 {

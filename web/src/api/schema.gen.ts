@@ -5041,6 +5041,8 @@ export interface components {
             bay: string;
             /** @description Which of its limits comes first: hours, filament, prints, days or event */
             by?: string;
+            /** @description A danger is open on the machine: nothing is done there before its repair */
+            danger: boolean;
             from?: string;
             lastDone?: string;
             /** @description Work is open on the machine */

@@ -85,7 +85,9 @@ function DueList({
         <DonePanel
           row={doing}
           task={due.tasks.find((t) => t.key === doing.task)}
-          others={due.rows.filter((r) => r.task === doing.task && r.machineId !== doing.machineId && !r.locked)}
+          others={due.rows.filter(
+            (r) => r.task === doing.task && r.machineId !== doing.machineId && !r.locked && !r.danger,
+          )}
           onClose={close}
         />
       )}

@@ -9,9 +9,9 @@ const MOST = 18;
 
 /** One line with a count and one action: the machine whose test is longest due. */
 export function Safety({ due }: { due: Schemas["DueList"] }) {
-  const first = due.rows.find((r) => r.state === "not proven");
+  const first = due.rows.find((r) => r.state === "not proven" && !r.danger);
   const machines = due.undated.find((u) => u.state === "not proven")?.machines ?? 0;
-  if (!first) return null;
+  if (machines === 0) return null;
   return (
     <p className="mb-4 flex flex-wrap items-center gap-x-4 border-l-4 border-bad bg-bad-wash px-4 py-1.5">
       <span>
@@ -20,9 +20,11 @@ export function Safety({ due }: { due: Schemas["DueList"] }) {
         </b>{" "}
         stay with them while they print.
       </span>
-      <Link className={`${link} font-semibold`} to={`/machine/${first.machineId}?calibration=protection`}>
-        Test {first.machine} first
-      </Link>
+      {first && (
+        <Link className={`${link} font-semibold`} to={`/machine/${first.machineId}?calibration=protection`}>
+          Test {first.machine} first
+        </Link>
+      )}
       <Link className={link} to="/due">
         All of them
       </Link>
