@@ -41,6 +41,10 @@ func (s *rosterShop) why(r roster.Reason, at roster.Placement) []string {
 	if next, ok := s.nextBooking(job.Machine, at.To); ok {
 		say("the next booking begins %s", s.moment(next))
 	}
+	if job.Stage == roster.DangerRepair { // other days are not compared: it stands where it can begin first
+		say("a danger comes before all other work: it begins as soon as it can")
+		return out
+	}
 	if e := r.Else; e != nil {
 		say("the next best day is %s with %s: %s dearer", s.day(e.From), s.problem.People[e.Person].Name,
 			minuteWords(r.Dearer))
