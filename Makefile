@@ -6,7 +6,7 @@ WEB_SOURCES := $(shell find web/src web/worker web/public web/index.html -type f
 	web/vite.config.ts web/tsconfig.json
 BENCH_SOURCES := $(shell find cmd/benchwasm internal/core -name '*.go') go.mod
 
-.PHONY: help demo demo-reset test test-long test-fast fuzz dev lint bench screenshots build types check-types
+.PHONY: help demo demo-reset test test-long test-fast fuzz mutate dev lint bench screenshots build types check-types
 
 help: ## this list
 	@sed -n 's/^\([a-z-]*\):.*## \(.*\)/make \1	\2/p' Makefile | expand -t 20
@@ -27,7 +27,8 @@ AT_ONCE = 'AtOnce|TwoPeople|Cross|Key|Remember|Overwrit|WhoDid|Restart|ManySave|
 test: ## everything but what is long: types, lint, core, store, server, browser
 	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint
 	@scripts/need.sh postgres chromium
-	go test -race -short -count=1 -timeout 10m $(SHARED)
+	go test -race -short -count=1 -timeout 10m -skip TestGolden $(SHARED)
+	go test -count=1 -timeout 10m -run TestGolden ./internal/core/fit
 	go test -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
 	go test -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app
 	go test -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
@@ -36,6 +37,13 @@ test: ## everything but what is long: types, lint, core, store, server, browser
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres
 	WARDIFEX_LONG=1 go test -race -count=1 -timeout 60m ./internal/... ./cmd/...
+
+OF ?= core
+SEED ?= 1
+N ?= 200
+mutate: ## change one place at a time, N drawn by SEED from all of OF (core or app), and count what the tests notice
+	@scripts/need.sh postgres
+	@go run ./scripts/mutate -of $(OF) -seed $(SEED) -n $(N)
 
 T ?= 30s
 fuzz: ## every reader of outside text for T each (T=10m); what is found is kept in testdata and run by make test

@@ -15,7 +15,9 @@ import (
 var asked = map[string]string{
 	"/api/calendar": "?from=2026-05-01&days=7", "/api/days": "?text=tomorrow", "/api/compare": "?a=1&b=2",
 	"/api/machines/{id}/as-of": "?day=2026-05-01", "/api/changes": "?machine=1", "/api/symptoms": "?words=smoke",
-	"/api/answer.csv": ofVolts, "/api/answer.json": ofVolts,
+	"/api/machines/{id}/calibration-history": "?kind=tramming&subject=bed",
+	"/api/machines/{id}/firmware/family":     "?to=hosted",
+	"/api/answer.csv":                        ofVolts, "/api/answer.json": ofVolts,
 	"/api/fleet/values":   "?of=mainboard.model",
 	"/api/fault-ahead":    "?machine=1&symptom=smoke",
 	"/api/bookings/check": "?machine=1&from=2026-05-02T10:00:00Z&to=2026-05-02T11:00:00Z",
@@ -28,6 +30,13 @@ var differing = []string{"/api/account/sessions", "/api/openapi.json"}
 
 // reads are the addresses of every read of the API.
 func reads(t *testing.T, c *client) []string {
+	t.Helper()
+	return readsAbout(t, c, []string{"1"})
+}
+
+// readsAbout are the addresses of every read of the API, of each of some things by their numbers.
+func readsAbout(t *testing.T, c *client, of []string) []string {
+	t.Helper()
 	t.Helper()
 	var doc struct {
 		Paths map[string]map[string]any
@@ -47,7 +56,13 @@ func reads(t *testing.T, c *client) []string {
 		}
 		at := strings.Replace(path, "/kits/{key}", "/kits/bollard-springs", 1)
 		at = strings.Replace(at, "{position}", "springs", 1)
-		out = append(out, name.ReplaceAllString(at, "1")+asked[path])
+		numbers := of
+		if !name.MatchString(at) {
+			numbers = of[:1]
+		}
+		for _, n := range numbers {
+			out = append(out, name.ReplaceAllString(at, n)+asked[path])
+		}
 	}
 	return out
 }

@@ -49,21 +49,21 @@ func start(t *testing.T) (string, *store.Store) {
 	return instance(t, s), s
 }
 
+var appFiles = fstest.MapFS{
+	"index.html":  {Data: []byte(`<meta nonce="__NONCE__">`)},
+	"assets/a.js": {Data: []byte("let a = 1")},
+}
+
+// quiet is a log of errors alone.
+func quiet(t *testing.T) *slog.Logger {
+	return slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError}))
+}
+
 // instance starts a server over a record.
 func instance(t *testing.T, s *store.Store) string {
 	t.Helper()
-	files := fstest.MapFS{
-		"index.html":  {Data: []byte(`<meta nonce="__NONCE__">`)},
-		"assets/a.js": {Data: []byte("let a = 1")},
-	}
-	api := server.New(
-		server.Config{
-			Store: s,
-			Clock: func() time.Time { return now },
-			Files: http.FS(files),
-			Log:   slog.New(slog.NewTextHandler(t.Output(), &slog.HandlerOptions{Level: slog.LevelError})),
-		},
-	)
+	api := server.New(server.Config{Store: s, Clock: func() time.Time { return now }, Files: http.FS(appFiles),
+		Log: quiet(t)})
 	srv := httptest.NewServer(api)
 	t.Cleanup(func() { srv.Close(); api.Close() })
 	return srv.URL
@@ -112,6 +112,11 @@ func anonymous(t *testing.T, url string) *client {
 }
 
 func signedIn(t *testing.T, url, name string) *client {
+	t.Helper()
+	return signedInBy(t, url, name, password)
+}
+
+func signedInBy(t *testing.T, url, name, password string) *client {
 	t.Helper()
 	c := anonymous(t, url)
 	if status, body := c.call("POST", "/api/session",
