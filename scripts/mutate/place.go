@@ -152,7 +152,7 @@ func (f *finder) see(n ast.Node) {
 	ast.Inspect(n, func(n ast.Node) bool {
 		switch n := n.(type) {
 		case *ast.BinaryExpr:
-			if !isText(n.X) && !isText(n.Y) {
+			if !isText(n) {
 				f.swap(n, n.OpPos, n.Op)
 			}
 		case *ast.AssignStmt:
@@ -233,7 +233,7 @@ func isText(x ast.Expr) bool {
 	case *ast.BasicLit:
 		return x.Kind == token.STRING
 	case *ast.BinaryExpr:
-		return isText(x.X) || isText(x.Y)
+		return x.Op == token.ADD && (isText(x.X) || isText(x.Y))
 	case *ast.ParenExpr:
 		return isText(x.X)
 	}
