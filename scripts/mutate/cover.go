@@ -109,7 +109,8 @@ func coverageOf(ctx context.Context, root, temp string) (*coverage, error) {
 }
 
 // add runs the tests of a package, two at once, and notes what each covers.
-func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, pkg, binary string, names []string) {
+func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, pkg, binary string,
+	names []string) {
 	var mu sync.Mutex
 	var all sync.WaitGroup
 	todo := make(chan string)

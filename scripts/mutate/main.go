@@ -29,7 +29,7 @@ func main() {
 	seed := flag.Int64("seed", 1, "of the draw")
 	n := flag.Int("n", 200, "how many changes that compile")
 	least := flag.Float64("least", 0, "fail where a smaller share than this is killed, in percent")
-	only := flag.String("only", "", "change only places whose file and line begin so, such as internal/core/fit/sum.go:107")
+	only := flag.String("only", "", "change only places whose file and line begin so: internal/core/fit/sum.go:107")
 	workers := flag.Int("workers", runtime.NumCPU(), "how many changes are tried at once")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
