@@ -46,9 +46,9 @@ const measuring = `(({text, target}) => {
 			parseFloat(getComputedStyle(e).fontSize) < text - 0.01) small.add(name(e));
 	}
 	if (small.size) found.push('text under ' + text + ' px: ' + [...small].slice(0, 3).join(' | '));
-	const cut = [...document.querySelectorAll('body *')].filter((e) => shown(e) && e.innerText?.trim() && !e.title &&
+	const cut = [...document.querySelectorAll('body *')].filter((e) => e.scrollWidth > e.clientWidth + 1 && !e.title &&
 		!['INPUT', 'SELECT', 'TEXTAREA'].includes(e.tagName) && ['hidden', 'clip'].includes(getComputedStyle(e).overflowX) &&
-		!e.closest('[title]') && e.scrollWidth > e.clientWidth + 1);
+		!e.closest('[title]') && shown(e) && e.innerText?.trim());
 	if (cut.length) found.push('cut off: ' + cut.slice(0, 3).map(name).join(' | '));
 	if (target) {
 		const low = [...document.querySelectorAll('button, a[href], select, textarea, summary,' +

@@ -35,7 +35,7 @@ func sheet30() string {
 func TestJourney(t *testing.T) {
 	t.Parallel()
 	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p.signInByForm("technician")
 	p.bringIn30()
 	p.settleEider()
 	p.workOnEider()

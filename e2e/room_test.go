@@ -19,6 +19,7 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -50,11 +51,15 @@ const (
 	bare    = "bare" // accounts, and nothing else
 )
 
+// accounts are those of the demo room, each named for its role.
+var accounts = []string{"technician", "lead", "member"}
+
 // room is the application with the demo room, for one test.
 type room struct {
 	store *store.Store
 	app   *server.Server
 	url   string
+	from  string      // the database that it is a copy of
 	away  atomic.Bool // no answer comes
 }
 
@@ -91,15 +96,15 @@ func makeRoom(t *testing.T, from string) *room {
 	if err != nil {
 		t.Fatal(err)
 	}
-	accounts := []server.DemoAccount{}
-	for _, name := range []string{"technician", "lead", "member"} {
-		accounts = append(accounts, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
+	offered := []server.DemoAccount{}
+	for _, name := range accounts {
+		offered = append(offered, server.DemoAccount{Name: name, Password: demo.Password, Role: name})
 	}
 	app := server.New(
 		server.Config{
 			Store: st,
 			Clock: func() time.Time { return demo.Today },
-			Demo:  accounts,
+			Demo:  offered,
 			Files: web.Files(),
 			Log:   slog.New(slog.NewTextHandler(io.Discard, nil)),
 		},
@@ -108,7 +113,7 @@ func makeRoom(t *testing.T, from string) *room {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := &room{store: st, app: app}
+	r := &room{store: st, app: app, from: from}
 	answers := checked(t, openAPI, app)
 	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
 		if r.away.Load() {
@@ -149,6 +154,11 @@ func runIn(m *testing.M) (int, error) {
 	if err := errors.Join(fill(ctx, netloft, demo.Seed), fill(ctx, bare, demo.Accounts)); err != nil {
 		return 1, err
 	}
+	for _, name := range []string{netloft, bare} {
+		if err := signAllIn(ctx, name); err != nil {
+			return 1, err
+		}
+	}
 	var quit func()
 	if browser, quit, err = startBrowser(ctx); err != nil {
 		return 1, err
@@ -171,6 +181,36 @@ func fill(ctx context.Context, name string, write func(context.Context, *store.S
 		return err
 	}
 	return write(ctx, st)
+}
+
+// signed are the session cookies of each account, by database: rooms are copies, and their sessions too.
+var signed = map[string]map[string]string{}
+
+// signAllIn signs the demo's accounts in, once for all rooms that are copied from a database.
+func signAllIn(ctx context.Context, name string) error {
+	st, err := store.Open(cluster.DSN(name))
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	api := server.New(server.Config{Store: st, Clock: func() time.Time { return demo.Today }, Files: web.Files(),
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	defer api.Close()
+	signed[name] = map[string]string{}
+	for _, account := range accounts {
+		body := fmt.Sprintf(`{"name": %q, "password": %q}`, account, demo.Password)
+		req := httptest.NewRequestWithContext(ctx, http.MethodPost, "/api/session", strings.NewReader(body))
+		req.Header.Set("Content-Type", "application/json")
+		answer := httptest.NewRecorder()
+		api.ServeHTTP(answer, req)
+		for _, c := range answer.Result().Cookies() {
+			signed[name][account] = c.Value
+		}
+		if answer.Code != http.StatusOK || signed[name][account] == "" {
+			return fmt.Errorf("sign in as %s: %d %s", account, answer.Code, answer.Body)
+		}
+	}
+	return nil
 }
 
 func startBrowser(ctx context.Context) (context.Context, func(), error) {
@@ -203,9 +243,10 @@ func startBrowser(ctx context.Context) (context.Context, func(), error) {
 
 // page is a browser page with its own cookies.
 type page struct {
-	t   *testing.T
-	ctx context.Context
-	url string
+	t     *testing.T
+	ctx   context.Context
+	url   string
+	blank bool // signed in, and nothing visited yet
 }
 
 // patience bounds every wait for a condition.
@@ -260,6 +301,23 @@ func describe(d *runtime.ExceptionDetails) string {
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
+	p.begin()
+	p.run(steps...)
+}
+
+// begin visits the first page, where a test that has signed in visits none itself.
+func (p *page) begin() {
+	p.t.Helper()
+	if p.blank {
+		p.visit("/")
+		p.until("who is signed in", signedInNow)
+	}
+}
+
+const signedInNow = `document.querySelector('header [title^="signed in as"]') !== null`
+
+func (p *page) run(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	if err := chromedp.Do(ctx, steps...); err != nil {
@@ -270,6 +328,7 @@ func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 // value evaluates JavaScript in the page.
 func value[T any](p *page, js string) T {
 	p.t.Helper()
+	p.begin()
 	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](js))
 	if err != nil {
 		p.fail(fmt.Sprintf("%s: %v", js, err))
@@ -280,6 +339,7 @@ func value[T any](p *page, js string) T {
 // until waits for a condition in JavaScript, over page loads too.
 func (p *page) until(what, js string) {
 	p.t.Helper()
+	p.begin()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	tick := time.NewTicker(30 * time.Millisecond)
@@ -314,7 +374,11 @@ func (p *page) fail(why string) {
 	p.t.Fatalf("%s\n--- the page says:\n%s", why, text)
 }
 
-func (p *page) visit(path string) { p.t.Helper(); p.do(chromedp.Navigate(p.url + path)) }
+func (p *page) visit(path string) {
+	p.t.Helper()
+	p.blank = false
+	p.run(chromedp.Navigate(p.url + path))
+}
 
 // sees waits until the page shows a text.
 func (p *page) sees(text string) {
@@ -392,14 +456,28 @@ func (p *page) chooses(name, option string) {
 	}
 }
 
+// signIn signs an account of the demo in by its cookie, so that the next page is its own.
 func (p *page) signIn(account string) {
+	p.t.Helper()
+	r := roomOf(p.t)
+	p.run(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		cookie := network.SetCookieParams{Name: "wardifex_session", Value: signed[r.from][account], URL: r.url,
+			HTTPOnly: new(true), SameSite: network.CookieSameSiteLax}
+		_, err := cdp.Call(ctx, target, network.SetCookie, cookie)
+		return err
+	}))
+	p.blank = true
+}
+
+// signInByForm signs an account in as people do.
+func (p *page) signInByForm(account string) {
 	p.t.Helper()
 	p.visit("/")
 	p.sees("Sign in")
 	p.types("Name", account)
 	p.types("Password", demo.Password)
 	p.do(chromedp.KeyEvent(kb.Enter))
-	p.until("who is signed in", `document.querySelector('header [title^="signed in as"]') !== null`)
+	p.until("who is signed in", signedInNow)
 }
 
 // does is what people can do, on a record.
