@@ -132,4 +132,3 @@ func understood(t *testing.T, text string, fleet []csvimport.Existing) string {
 	}
 	return strings.NewReplacer("\n", "⏎", "\r", "⏎").Replace(b.String())
 }
-
