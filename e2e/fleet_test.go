@@ -263,6 +263,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 	t.Parallel()
 	p := open(t, 1280, 800)
 	p.signIn("technician")
+	p.visit("/")
 	text, err := chromedp.Run(
 		p.ctx,
 		chromedp.Evaluate[string](`fetch('/api/record.json?machine=3').then((r) => r.text())`, chromedp.EvalAwaitPromise),

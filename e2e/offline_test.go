@@ -108,7 +108,7 @@ func TestTicksWithoutAConnection(t *testing.T) {
 		t.Fatalf("%d steps are sent in another's session, %v", o.Done, err)
 	}
 	p.do(chromedp.Evaluate[chromedp.Void](signOut))
-	p.signIn("technician")
+	p.signInByForm("technician")
 	p.visit(path)
 	p.until("all of them sent", `/steps done/.test(document.body.innerText) &&
 		!/on this device for a connection/.test(document.body.innerText)`)
