@@ -24,15 +24,24 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 SHARED = ./internal/core/fit ./internal/core/machine ./internal/core/plan ./internal/core/printfile ./internal/core/roster
 AT_ONCE = 'AtOnce|TwoPeople|Cross|Key|Remember|Overwrit|WhoDid|Restart|ManySave|OpenedOnce|KitStays|CutOff|Weeks|TheFleet'
 
-test: ## everything but what is long: types, lint, core, store, server, browser
-	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint
+# How long each test took is kept in bin/times.jsonl, and the slowest are shown. BUDGET=12m fails what takes longer.
+BUDGET ?= 0
+RUN = bin/testrun -to bin/times.jsonl --
+
+test: ## everything but what is long: types, lint, core, store, server, browser; the ten slowest tests at its end
+	@mkdir -p bin && rm -f bin/times.jsonl && date +%s > bin/began
+	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint bin/testrun
 	@scripts/need.sh postgres chromium
-	go test -race -short -count=1 -timeout 10m -skip TestGolden $(SHARED)
-	go test -count=1 -timeout 10m -run TestGolden ./internal/core/fit
-	go test -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
-	go test -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app
-	go test -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
-	go test -count=1 -parallel 3 -timeout 15m ./e2e
+	$(RUN) -race -short -count=1 -timeout 10m -skip TestGolden $(SHARED)
+	$(RUN) -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
+	$(RUN) -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app ./scripts/...
+	$(RUN) -count=1 -timeout 10m -run TestGolden $(SHARED)
+	$(RUN) -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
+	$(RUN) -count=1 -parallel 3 -timeout 15m ./e2e
+	@bin/testrun -show bin/times.jsonl -began $$(cat bin/began) -budget $(BUDGET)
+
+bin/testrun: $(wildcard scripts/testrun/*.go)
+	go build -o $@ ./scripts/testrun
 
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres

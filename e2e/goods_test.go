@@ -104,5 +104,5 @@ func TestAFleetQuestionIsInspected(t *testing.T) {
 	p.sees("7 machines selected")
 	p.press("Inspect them")
 	p.until("both in the pass", `location.pathname === '/identify' && location.search.split('machine=').length === 8`)
-	p.sees("7 machines")
+	p.sees("to ask, about")
 }

@@ -342,16 +342,15 @@ func (p *page) until(what, js string) {
 	p.begin()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	tick := time.NewTicker(30 * time.Millisecond)
-	defer tick.Stop()
-	for {
+	// What comes soon is seen soon; what takes longer is not held up by being asked for all the time.
+	for wait := 15 * time.Millisecond; ; wait = min(2*wait, 120*time.Millisecond) {
 		if ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool](js, chromedp.EvalAwaitPromise)); err == nil && ok {
 			return
 		}
 		select {
 		case <-ctx.Done():
 			p.fail("waited in vain for " + what)
-		case <-tick.C:
+		case <-time.After(wait):
 		}
 	}
 }

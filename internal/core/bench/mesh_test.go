@@ -3,6 +3,7 @@ package bench_test
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -82,6 +83,19 @@ func TestOneBadPointStandsOut(t *testing.T) {
 	m.Heights[2][3] = 0.4
 	got, err := m.Analyse()
 	if err != nil || len(got.Outliers) != 1 || got.Outliers[0] != [2]int{2, 3} {
+		t.Errorf("%v, %v", got.Outliers, err)
+	}
+}
+
+// A corner has two neighbours, which is enough to tell that it is off.
+func TestACornerStandsOut(t *testing.T) {
+	m := bench.Mesh{X: [2]float64{0, 200}, Y: [2]float64{0, 200}}
+	for range 5 {
+		m.Heights = append(m.Heights, []float64{0, 0.01, 0, 0.01, 0})
+	}
+	m.Heights[0][0] = 0.9
+	got, err := m.Analyse()
+	if err != nil || !slices.Contains(got.Outliers, [2]int{0, 0}) {
 		t.Errorf("%v, %v", got.Outliers, err)
 	}
 }

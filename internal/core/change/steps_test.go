@@ -434,6 +434,12 @@ func TestFoundAgainstAdvertised(t *testing.T) {
 	if step.Key != "check-kit" || len(step.Found) == 0 {
 		t.Fatalf("the first step: %+v", step)
 	}
+	// Where nothing came that could be read, it asks to read nothing.
+	own := fit.Kit{Key: "k", Parts: []string{"a bag"}, Effects: []fit.Effect{{Slot: "springs", Model: "none"}}}
+	plain := changed(t, own, compiled).WorkOrder(nil)[0]
+	if plain.Key != "check-kit" || len(plain.Found) > 0 || len(plain.Do) >= len(step.Do) {
+		t.Errorf("with nothing to read: %+v", plain)
+	}
 	board := map[string]string{}
 	for _, f := range step.Found {
 		board[string(f.Key)] = f.Advertised

@@ -100,6 +100,9 @@ func TestPropose(t *testing.T) {
 	}
 	// Every label the register is exported under matches its own target.
 	for _, target := range csvimport.Targets(voc) {
+		if strings.Contains(target.Label, "("+target.Unit+")") != (target.Unit != "") {
+			t.Errorf("%s, in %q, is called %q", target.Key, target.Unit, target.Label)
+		}
 		if m := csvimport.Propose(csvimport.Table{Headings: []string{target.Label}}, voc, nil)[0]; m.Target != target.Key ||
 			!m.Sure {
 			t.Errorf("%q is matched to %q, want %q", target.Label, m.Target, target.Key)

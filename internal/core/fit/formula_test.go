@@ -115,6 +115,21 @@ func TestFormulasRefused(t *testing.T) {
 			t.Errorf("%.60s: want %q, got %v", text, part, err)
 		}
 	}
+	// One that is asked of each part of a kind is checked by that kind, whatever a machine has.
+	of := func(kind, text string) error {
+		_, err := fit.NewJudge(fit.Kit{Key: "k", Needs: fit.Requirement{Label: "x", Formula: &fit.Formula{Text: text,
+			Of: &machine.Selector{Kind: kind}, Least: machine.Marked}}}, voc)
+		return err
+	}
+	if err := of("heater", "part.watts >= 10 W"); err != nil {
+		t.Errorf("of every heater: %v", err)
+	}
+	for kind, text := range map[string]string{"heater": "part.shaft >= 10 mm", "motor": "part.watts >= 10 W",
+		"ghost": "part.watts >= 10 W"} {
+		if of(kind, text) == nil {
+			t.Errorf("%q of every %s is taken", text, kind)
+		}
+	}
 }
 
 // A rule that can never hold is refused as it is written.

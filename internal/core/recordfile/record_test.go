@@ -91,6 +91,16 @@ func TestFaults(t *testing.T) {
 	if f := good().Faults(voc, now); len(f) > 0 {
 		t.Fatalf("a good record: %v", f)
 	}
+	planned := good()
+	planned.Machines[0].Orders[0].State = "planned" // it has not ended yet
+	if f := planned.Faults(voc, now); len(f) > 0 {
+		t.Errorf("a record with planned work: %v", f)
+	}
+	ended, when := good(), day(3)
+	ended.Machines[0].Orders[0].State, ended.Machines[0].Orders[0].ClosedAt = "finished", &when
+	if f := ended.Faults(voc, now); len(f) > 0 {
+		t.Errorf("a record with finished work: %v", f)
+	}
 	for part, spoil := range map[string]func(f *recordfile.File){
 		"part 1 is fitted in two places at once: A, probe and B, probe": func(
 			f *recordfile.File) {
