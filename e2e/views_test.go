@@ -19,8 +19,8 @@ import (
 const (
 	axeAll      = `['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']`
 	axeContrast = `['color-contrast']`
-	axeRun      = `axe.run(document, {runOnly: %s, resultTypes: ['violations'], elementRef: false}).then((r) => JSON.stringify(r.violations.filter((v) =>
-	['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' +
+	axeRun      = `axe.run(document, {runOnly: %s, resultTypes: ['violations'], elementRef: false}).then((r) =>
+	JSON.stringify(r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' +
 		v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.html.slice(0, 160)).join(' | '))))`
 )
 
