@@ -63,9 +63,13 @@ func TestGoldenDrawnSettings(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 4))
 	var lines []goldentest.Line
 	of := map[string][]settings.Word{}
-	records := []calibration.Record{{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415.5 steps/mm",
-		Passed: true, Store: calibration.StoreSettings, At: machinetest.Day}, {ID: 2, Kind: calibration.AxisSteps, Subject: "axis x",
-		Value: "80 steps/mm", Passed: true, Store: calibration.StoreSettings, At: machinetest.Day}}
+	records := []calibration.Record{
+		{ID: 1, Kind: calibration.Steps, Subject: "head 1", Value: "415.5 steps/mm"},
+		{ID: 2, Kind: calibration.AxisSteps, Subject: "axis x", Value: "80 steps/mm"},
+	}
+	for i := range records {
+		records[i].Passed, records[i].Store, records[i].At = true, calibration.StoreSettings, machinetest.Day
+	}
 	forms := []struct {
 		family string
 		form   dialect.Form
