@@ -122,11 +122,11 @@ func TestGoldenPlansOfNetloft(t *testing.T) {
 
 func planned(p plan.PlanVerdict) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s %s, whole %v, %g, %d min, %d again, %d openings, %d builds; look %d; conflict %d", p.Answer, p.Lean,
-		p.Whole, p.Price, p.Minutes, p.Repeated, p.Openings, p.Builds, len(p.LookNow), len(p.Conflict))
+	fmt.Fprintf(&b, "%s %s, whole %v, %g, %d min, %d again, %d openings, %d builds; look %d; conflict %d", p.Answer,
+		p.Lean, p.Whole, p.Price, p.Minutes, p.Repeated, p.Openings, p.Builds, len(p.LookNow), len(p.Conflict))
 	for _, s := range p.Steps {
-		fmt.Fprintf(&b, "; %s %s %s together %v waits %v opens %v flashes %v %g %d min %d calibrations", s.Kit, s.Answer, s.Lean,
-			s.Together, s.Waits != "", s.Opens, s.Flashes, s.Price, s.Minutes, len(s.Calibrations))
+		fmt.Fprintf(&b, "; %s %s %s together %v waits %v opens %v flashes %v %g %d min %d calibrations", s.Kit,
+			s.Answer, s.Lean, s.Together, s.Waits != "", s.Opens, s.Flashes, s.Price, s.Minutes, len(s.Calibrations))
 	}
 	for _, x := range p.Without {
 		fmt.Fprintf(&b, "; without %s %s %g %d min", x.Kit, x.Answer, x.Price, x.Minutes)

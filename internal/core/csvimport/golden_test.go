@@ -37,7 +37,8 @@ func drawTable(r *rand.Rand) string {
 				}
 			}
 			headings = append(headings, h)
-			cells = append(cells, slices.Concat(tr.Words(), []string{"24", "24 V", "0.4", "0,4", "1.234", "none", "-", "?", "yes",
+			cells = append(cells, slices.Concat(tr.Words(), []string{"24", "24 V", "0.4", "0,4", "1.234", "none", "-", "?",
+				"yes",
 				"2.0.8", "350 " + tr.Unit, "Brace board v4.2", "12/24", "Hush 8", "1,5", "220x220x250"}))
 		}
 	}

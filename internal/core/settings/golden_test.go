@@ -15,7 +15,8 @@ import (
 )
 
 var drawnValues = []string{"80", "415.5", "-2.7", "0.4", "{80, 80, 400, 93}", "{ 1, 2 }", "200", "1", "0", "true",
-	"false", "24", "16", "40", "3:1", "50:17", "-0.5, 1.25", "22.68", "(2 * 3)", "580", "", "abc", "\"text\"", "1e3", "12,5"}
+	"false", "24", "16", "40", "3:1", "50:17", "-0.5, 1.25", "22.68", "(2 * 3)", "580", "", "abc", "\"text\"", "1e3",
+	"12,5"}
 
 // drawSettings writes a text of one form with words that are known and others, some twice, some commented out.
 func drawSettings(r *rand.Rand, form dialect.Form, words []settings.Word) string {
