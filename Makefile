@@ -34,7 +34,7 @@ test: ## everything but what is long: types, lint, core, store, server, browser;
 	@scripts/need.sh postgres chromium
 	$(RUN) -race -short -count=1 -timeout 10m -skip TestGolden $(SHARED)
 	$(RUN) -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
-	$(RUN) -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app ./scripts/...
+	$(RUN) -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app ./internal/goldentest ./scripts/...
 	$(RUN) -count=1 -timeout 10m -run TestGolden $(SHARED)
 	$(RUN) -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
 	$(RUN) -count=1 -parallel 3 -timeout 15m ./e2e

@@ -12,10 +12,10 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/change/changetest"
 	"wardifex/internal/core/fit"
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/core/plan"
 	"wardifex/internal/core/quantity"
 	"wardifex/internal/demo"
+	"wardifex/internal/goldentest"
 )
 
 var figuresIn = regexp.MustCompile(`[-−]?\d+(\.\d+)?`)

@@ -10,10 +10,10 @@ import (
 	"wardifex/internal/core/change"
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/fit/fittest"
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/maintenance"
 	"wardifex/internal/demo"
+	"wardifex/internal/goldentest"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/store"
 )

@@ -13,8 +13,8 @@ import (
 	"testing"
 	"time"
 
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/demo"
+	"wardifex/internal/goldentest"
 	"wardifex/internal/postgres/pgtest"
 	"wardifex/internal/server"
 	"wardifex/internal/store"

@@ -10,7 +10,7 @@ import (
 	"testing"
 
 	"wardifex/internal/core/bench"
-	"wardifex/internal/core/goldentest"
+	"wardifex/internal/goldentest"
 )
 
 // What every calculator comes to over what can be typed: each input at its bounds and just beyond them, at what is

@@ -8,8 +8,8 @@ import (
 	"testing"
 
 	"wardifex/internal/core/csvimport"
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/goldentest"
 )
 
 // drawTable writes a register with headings as people write them, of traits and of machines, and cells of all sorts.

@@ -5,7 +5,7 @@ import (
 	"testing"
 
 	"wardifex/internal/core/fit/fittest"
-	"wardifex/internal/core/goldentest"
+	"wardifex/internal/goldentest"
 )
 
 // What 2,000 drawn kits come to on as many drawn machines: answer, lean, explanation and what is looked at first.

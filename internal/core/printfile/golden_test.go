@@ -12,10 +12,10 @@ import (
 
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/printfile"
 	"wardifex/internal/core/settings"
+	"wardifex/internal/goldentest"
 )
 
 // drawnWords are what drawn files are made of; # is a number that is drawn too.

@@ -9,9 +9,9 @@ import (
 	"wardifex/internal/core/calibration"
 	"wardifex/internal/core/catalogue"
 	"wardifex/internal/core/dialect"
-	"wardifex/internal/core/goldentest"
 	"wardifex/internal/core/machine/machinetest"
 	"wardifex/internal/core/settings"
+	"wardifex/internal/goldentest"
 )
 
 var drawnValues = []string{"80", "415.5", "-2.7", "0.4", "{80, 80, 400, 93}", "{ 1, 2 }", "200", "1", "0", "true",
