@@ -24,6 +24,9 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 SHARED = ./internal/core/fit ./internal/core/machine ./internal/core/plan ./internal/core/printfile ./internal/core/roster
 AT_ONCE = 'AtOnce|TwoPeople|Cross|Key|Remember|Overwrit|WhoDid|Restart|ManySave|OpenedOnce|KitStays|CutOff|Weeks|TheFleet'
 
+# Tests of one goroutine over many cases, for which the race detector would only be slow.
+PLAIN = 'TestGolden|TestTheReference'
+
 # How long each test took is kept in bin/times.jsonl, and the slowest are shown. BUDGET=12m fails what takes longer.
 BUDGET ?= 0
 RUN = bin/testrun -to bin/times.jsonl --
@@ -32,10 +35,10 @@ test: ## everything but what is long: types, lint, core, store, server, browser;
 	@mkdir -p bin && rm -f bin/times.jsonl && date +%s > bin/began
 	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint bin/testrun
 	@scripts/need.sh postgres chromium
-	$(RUN) -race -short -count=1 -timeout 10m -skip TestGolden $(SHARED)
+	$(RUN) -race -short -count=1 -timeout 10m -skip $(PLAIN) $(SHARED)
 	$(RUN) -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
 	$(RUN) -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app ./internal/goldentest ./scripts/...
-	$(RUN) -count=1 -timeout 10m -run TestGolden $(SHARED)
+	$(RUN) -count=1 -timeout 10m -run $(PLAIN) $(SHARED)
 	$(RUN) -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
 	$(RUN) -count=1 -parallel 3 -timeout 15m ./e2e
 	@bin/testrun -show bin/times.jsonl -began $$(cat bin/began) -budget $(BUDGET)

@@ -460,7 +460,7 @@ func clash(effects []fit.Effect) bool {
 func TestTheReferenceAgrees(t *testing.T) {
 	t.Parallel()
 	d := newDraw(t, 2)
-	answers := map[fit.Answer]int{}
+	answers, explained := map[fit.Answer]int{}, 0
 	for i := range 2000 {
 		k, j := d.needsAlone(t)
 		record := d.machine()
@@ -471,12 +471,57 @@ func TestTheReferenceAgrees(t *testing.T) {
 		if got != want {
 			t.Fatalf("case %d: %08b, the reference %08b: %+v", i, got, want, k.Needs)
 		}
+		explained += explains(t, i, k, j.AtFitting().Verdict(s), s)
+	}
+	if explained < 500 {
+		t.Errorf("only %d parts of explanations were compared", explained)
 	}
 	for _, a := range fit.Answers() {
 		if answers[a] < 25 {
 			t.Errorf("the draw shows little: %v", answers)
 		}
 	}
+}
+
+// explains holds the answer, the lean and the parts of an explanation against the reference, where no change acts; it
+// gives how many parts there were.
+func explains(t *testing.T, i int, k fit.Kit, v fit.Verdict, s machine.Snapshot) int {
+	t.Helper()
+	truth := referredTruth(k, s)
+	if v.Answer != truth.Answer() || v.Lean != truth.Lean() {
+		t.Fatalf("case %d is explained as %s, leaning to %s; the reference %08b", i, v.Answer, v.Lean, truth)
+	}
+	if slices.ContainsFunc(k.AdditionalChanges(), func(f fit.AdditionalChange) bool { return len(f.Effects) > 0 }) {
+		return 0
+	}
+	r := &referee{s: s, made: map[machine.Key]known{}, there: map[string]bool{}, lenient: k.Needs.Harmless}
+	parts := k.Needs.All
+	if parts == nil {
+		parts = []fit.Requirement{k.Needs}
+	}
+	for n, q := range parts {
+		is, o := r.need(q), v.Reasons.Parts[n]
+		want, lean := words(is.strict), ""
+		if is.strict.lo != is.strict.hi && is.lean.lo == is.lean.hi {
+			lean = words(is.lean)
+		}
+		state := o.State
+		if !slices.Contains([]string{"met", "not met", "with an additional change"}, state) {
+			state = "open"
+		}
+		if state != want || o.Leans != lean {
+			t.Fatalf("case %d, part %d: %s leaning to %q; the reference %s, %q: %+v", i, n, o.State, o.Leans, want, lean, q)
+		}
+	}
+	return len(parts)
+}
+
+// words are those of a state; what fits either way is told by what it may need besides.
+func words(x may) string {
+	if x.lo != x.hi && x.lo != 1 {
+		return "open"
+	}
+	return [...]string{"not met", "with an additional change", "met"}[x.lo]
 }
 
 // needsAlone draws a kit without sums: nothing takes of a capacity.
