@@ -68,7 +68,8 @@ func dependentsIn(ctx context.Context, root, pattern string) (map[string][]strin
 	return out, nil
 }
 
-// try says what becomes of a change: the tests of its own package are run first, then those that depend on it.
+// try says what becomes of a change: of core, the tests of its own package are run first, then those of packages that
+// depend on it, then the golden files of the demo room; of app, the tests that cover the line.
 func (t *tester) try(ctx context.Context, p place) outcome {
 	overlay, err := t.overlay(p)
 	if err != nil {
@@ -91,7 +92,12 @@ func (t *tester) try(ctx context.Context, p place) outcome {
 			return is
 		}
 	}
-	return t.test(ctx, overlay, "wardifex/internal/demo", []string{"TestGolden.*"})
+	for _, p := range []string{"wardifex/internal/demo", "wardifex/internal/server"} {
+		if is := t.test(ctx, overlay, p, []string{"TestGolden.*"}); is != survived {
+			return is
+		}
+	}
+	return survived
 }
 
 // overlay writes a changed file and the list that puts it in the place of the one that stands.
