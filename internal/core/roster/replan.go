@@ -58,8 +58,8 @@ const (
 
 func (r *replan) run() Replanned {
 	var out Replanned
-	out.Moved = r.rushed()
-	out.Loose = r.putPins()
+	out.Moved, out.Loose = r.rushed()
+	out.Loose = append(out.Loose, r.putPins()...)
 	r.search()
 	if r.best == nil {
 		// What a pinned job waits for cannot come before it.
@@ -83,8 +83,8 @@ func (r *replan) run() Replanned {
 }
 
 // rushed pins the repairs of dangers where they can begin first, unless somebody has pinned them; it gives those
-// that stood elsewhere.
-func (r *replan) rushed() (moved []int) {
+// that stood elsewhere, and those that cannot stand where they were pinned.
+func (r *replan) rushed() (moved, loose []int) {
 	fixed := make([]bool, len(r.Jobs))
 	for _, j := range r.dangers {
 		if fixed[j] = r.pin[j].placed() && r.fits(j, r.pin[j]); fixed[j] {
@@ -94,6 +94,9 @@ func (r *replan) rushed() (moved []int) {
 	for _, j := range r.dangers {
 		if fixed[j] {
 			continue
+		}
+		if r.pin[j].placed() {
+			loose = append(loose, j)
 		}
 		at, ok := r.earliest(j, nil)
 		if r.pin[j] = nowhere; ok {
@@ -110,7 +113,7 @@ func (r *replan) rushed() (moved []int) {
 			r.remove(j)
 		}
 	}
-	return moved
+	return moved, loose
 }
 
 // putPins places what is pinned, and gives what cannot stand there any more.
