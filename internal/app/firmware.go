@@ -350,7 +350,7 @@ func (a *App) AddWayBack(ctx context.Context, w store.WayBack, by string, now ti
 	return id, err
 }
 
-// KeepWayBack takes back that a way back is there no more.
+// KeepWayBack undoes EndWayBack.
 func (a *App) KeepWayBack(ctx context.Context, machineID, id int64) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepWayBack(ctx, machineID, id) })
 }

@@ -120,7 +120,7 @@ func (a *App) BeginPlanned(ctx context.Context, id int64, by string, now time.Ti
 	})
 }
 
-// ReplanOrder puts an order back that was taken out of its machine's plan.
+// ReplanOrder puts an order back into the plan of its machine after Abandon took it out.
 func (a *App) ReplanOrder(ctx context.Context, id int64) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		if _, err := a.store.LockOrder(ctx, id); err != nil {
@@ -128,7 +128,8 @@ func (a *App) ReplanOrder(ctx context.Context, id int64) error {
 		}
 		err := a.store.ReplanOrder(ctx, id)
 		if errors.Is(err, store.ErrNotFound) {
-			return refuse("work order %d was not taken out of a plan, or other work was begun on its machine since", id)
+			return refuse("work order %d can't go back into the plan: it was not taken out of one, its machine is retired, or other work was "+
+				"begun there since", id)
 		}
 		return err
 	})

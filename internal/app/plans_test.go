@@ -91,7 +91,7 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 		t.Errorf("put back: %+v, want %+v", again, planned)
 	}
 	for _, id := range []int64{first, planned[0].ID} {
-		refused(t, does(s).ReplanOrder(ctx, id), "not taken out of a plan")
+		refused(t, does(s).ReplanOrder(ctx, id), "go back into the plan")
 	}
 	must(t, does(s).ReplacePart(ctx, id, "springs", "Bollard stiff springs", "by hand", "x", now))
 	must(t, does(s).ReplacePart(ctx, id, "probe", "Plumbline", "by hand", "x", now))
@@ -110,6 +110,10 @@ func TestAPlannedKitIsJudgedAgain(t *testing.T) {
 	}
 	if m := load(t, s, id); len(m.Planned) != 0 || m.OpenOrder != nil {
 		t.Errorf("open %+v, planned %+v", m.OpenOrder, m.Planned)
+	}
+	must(t, does(s).Retire(ctx, id, "old", "x", now))
+	for _, p := range planned {
+		refused(t, does(s).ReplanOrder(ctx, p.ID), "go back into the plan")
 	}
 }
 

@@ -295,7 +295,7 @@ func (a *App) ForgetFile(ctx context.Context, id, account int64, staff bool, now
 	})
 }
 
-// KeepFile takes back that a file was forgotten: whoever sent it, or staff.
+// KeepFile undoes ForgetFile. It is for whoever sent the file, and for staff.
 func (a *App) KeepFile(ctx context.Context, id, account int64, staff bool) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepPrintFile(ctx, id, account, staff) })
 }

@@ -173,7 +173,7 @@ func (a *App) AddPartReading(ctx context.Context, part int64, trait, text string
 	return id, err
 }
 
-// MarkReadable takes back that a trait could not be read by an inspection; ErrNotFound where that is not on record.
+// MarkReadable undoes the newest MarkUnreadable of a trait and an inspection; ErrNotFound where there is none.
 func (a *App) MarkReadable(ctx context.Context, machineID int64, key machine.Key, inspection string) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error {
 		if err := a.store.LockMachine(ctx, machineID); err != nil {

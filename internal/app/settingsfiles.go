@@ -205,7 +205,7 @@ func (a *App) SettingsFile(ctx context.Context, id int64) (SettingsText, error) 
 	return out, nil
 }
 
-// KeepSettings takes back that a settings file counts no more.
+// KeepSettings undoes EndSettings.
 func (a *App) KeepSettings(ctx context.Context, id int64) error {
 	return a.store.InTx(ctx, func(ctx context.Context) error { return a.store.KeepSettingsFile(ctx, id) })
 }

@@ -1,4 +1,4 @@
-// Package goldentest holds what the program says against what it said before. A golden file is written anew by
+// Package goldentest compares what the program says with what it said before. To write a golden file anew:
 //
 //	go test ./that/package -run TestGolden -update
 //

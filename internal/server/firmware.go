@@ -40,7 +40,7 @@ func (s *Server) firmwareRoutes() {
 			return emptyAnswer(s.app.EndSettings(ctx, in.ID, s.now()))
 		})
 	handle(s, store.Technician, "POST", "/settings-files/{id}/keep", "keep-settings",
-		"Take back that a settings file counts no more",
+		"Undo the removal of a settings file",
 		func(ctx context.Context, _ user, in *ByID) (*noContent, error) {
 			return emptyAnswer(s.app.KeepSettings(ctx, in.ID))
 		})
@@ -80,7 +80,7 @@ func (s *Server) firmwareRoutes() {
 			return emptyAnswer(s.app.EndWayBack(ctx, in.ID, in.Back, s.now()))
 		})
 	handle(s, store.Technician, "POST", "/machines/{id}/ways-back/{back}/keep", "keep-way-back",
-		"Take back that a way back is there no more",
+		"Undo the removal of a way back",
 		func(ctx context.Context, _ user, in *endWayBack) (*noContent, error) {
 			return emptyAnswer(s.app.KeepWayBack(ctx, in.ID, in.Back))
 		})

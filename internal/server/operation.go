@@ -30,6 +30,9 @@ type user struct {
 
 var rank = map[string]int{store.Member: 1, store.Technician: 2, store.Lead: 3}
 
+// isStaff reports whether the user is a technician or a lead.
+func (u user) isStaff() bool { return rank[u.Role] >= rank[store.Technician] }
+
 // public marks operations that need no account.
 const public = ""
 
@@ -142,7 +145,7 @@ func handle[I, O any](
 			}
 			return nil, err
 		}
-		if rank[r.user.Role] <= rank[store.Member] {
+		if !r.user.isStaff() {
 			out = forMembers(out)
 		}
 		return out, nil

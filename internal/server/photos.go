@@ -69,7 +69,7 @@ func (s *Server) photo(g *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	hash, err := s.Store.PhotoHash(g.Request.Context(), id, small, rank[u.Role] >= rank[store.Technician])
+	hash, err := s.Store.PhotoHash(g.Request.Context(), id, small, u.isStaff())
 	if err != nil {
 		return err
 	}

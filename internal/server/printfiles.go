@@ -36,11 +36,11 @@ func (s *Server) printFileRoutes() {
 		}, fleetWide)
 	handle(s, store.Member, "POST", "/print-files/{id}/forget", "forget-file", "Take a sliced file off the list",
 		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
-			return emptyAnswer(s.app.ForgetFile(ctx, in.ID, u.ID, rank[u.Role] >= rank[store.Technician], s.now()))
+			return emptyAnswer(s.app.ForgetFile(ctx, in.ID, u.ID, u.isStaff(), s.now()))
 		})
 	handle(s, store.Member, "POST", "/print-files/{id}/keep", "keep-file", "Put a sliced file back on the list",
 		func(ctx context.Context, u user, in *ByID) (*noContent, error) {
-			return emptyAnswer(s.app.KeepFile(ctx, in.ID, u.ID, rank[u.Role] >= rank[store.Technician]))
+			return emptyAnswer(s.app.KeepFile(ctx, in.ID, u.ID, u.isStaff()))
 		})
 }
 

@@ -94,7 +94,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/work/{id}/abandon", "abandon",
 		"Close a work order of which nothing was done", s.abandon)
 	handle(s, store.Technician, "POST", "/work/{id}/plan-again", "plan-again",
-		"Put a work order back that was taken out of a machine's plan", s.planAgain)
+		"Put a work order back into the plan of its machine", s.planAgain)
 
 	handle(s, store.Technician, "POST", "/uploads", "upload",
 		"Send a file in, to be read by what follows", s.upload, fileUpTo(recordfile.MaxBytes), streaming)
@@ -166,7 +166,7 @@ func (s *Server) routes() {
 	handle(s, store.Technician, "POST", "/machines/{id}/unreadable", "unreadable",
 		"Record that something could not be read", s.unreadable)
 	handle(s, store.Technician, "POST", "/machines/{id}/readable", "readable",
-		"Take back that something could not be read", s.readable)
+		"Undo the newest mark that something could not be read", s.readable)
 
 	handle(s, store.Member, "GET", "/parts", "parts", "Every part and where it is", s.parts)
 	handle(s, store.Technician, "POST", "/parts", "add-part", "Put a part on the shelf", s.addPart)

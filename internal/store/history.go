@@ -188,12 +188,12 @@ func (s *Store) AddUnreadable(ctx context.Context, of Held, trait, inspection, w
 		Inspection: inspection, Why: why, At: at, By: by}).Error
 }
 
-// DropUnreadable deletes the marks that a trait of what is now fitted at a position could not be read by an
+// DropUnreadable deletes the newest mark that a trait of what is now fitted at a position could not be read by an
 // inspection; ErrNotFound where there is none.
 func (s *Store) DropUnreadable(ctx context.Context, machineID int64, key machine.Key, inspection string) error {
-	return gone(s.from(ctx).Exec(`delete from unreadable u using fittings f
-		where (u.part_id = f.part_id or u.fitting_id = f.id) and f.removed_at is null
-			and f.machine_id = ? and f.slot = ? and u.trait = ? and u.inspection = ?`,
+	return gone(s.from(ctx).Exec(`delete from unreadable where id = (select max(u.id) from unreadable u join fittings f
+		on (u.part_id = f.part_id or u.fitting_id = f.id) and f.removed_at is null
+		where f.machine_id = ? and f.slot = ? and u.trait = ? and u.inspection = ?)`,
 		machineID, key.Slot(), key.Trait(), inspection))
 }
 

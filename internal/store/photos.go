@@ -73,8 +73,8 @@ func (s *Store) keepPicture(ctx context.Context, row *photoRow, k picture.Kept) 
 // ErrLostPicture is a picture whose file was lost before pictures were kept in the database.
 var ErrLostPicture = errors.New("the file of this picture was lost before pictures were kept in the database")
 
-// PhotoHash is the hash of a picture's file, whole or its small copy. Pictures of goods that came show what was paid
-// to whom: they are for staff, and ErrNotFound for others.
+// PhotoHash is the hash of a picture's file, whole or its small copy. Pictures of goods that came may show delivery
+// notes: they are for staff, and ErrNotFound for others.
 func (s *Store) PhotoHash(ctx context.Context, id int64, small, staff bool) (Hash, error) {
 	var p photoRow
 	err := s.from(ctx).Select("sha256", "small_sha256").Where("? or arrival_id is null", staff).First(&p, id).Error

@@ -136,8 +136,8 @@ func (s *Store) EndSettingsFile(ctx context.Context, id int64, now time.Time) er
 	return gone(s.from(ctx).Exec("update settings_files set ended_at = ? where id = ? and ended_at is null", now, id))
 }
 
-// KeepSettingsFile says that a settings file counts after all; ErrNotFound where it never ended, or where one of its
-// name and place counts since.
+// KeepSettingsFile undoes EndSettingsFile; ErrNotFound where the file has not ended, or where another of its name and
+// place has taken over.
 func (s *Store) KeepSettingsFile(ctx context.Context, id int64) error {
 	return gone(s.from(ctx).Exec(`update settings_files f set ended_at = null where id = ? and ended_at is not null
 		and not exists (select 1 from settings_files o where o.ended_at is null and o.place = f.place

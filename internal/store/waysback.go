@@ -50,7 +50,7 @@ func (s *Store) EndWayBack(ctx context.Context, machineID, id int64, now time.Ti
 		machineID))
 }
 
-// KeepWayBack says that one is there after all; ErrNotFound where it never ended.
+// KeepWayBack undoes EndWayBack; ErrNotFound where the way back has not ended.
 func (s *Store) KeepWayBack(ctx context.Context, machineID, id int64) error {
 	return gone(s.from(ctx).Exec("update way_backs set ended_at = null where id = ? and machine_id = ? "+
 		"and ended_at is not null", id, machineID))

@@ -442,13 +442,14 @@ func (s *Store) CloseOrder(ctx context.Context, id int64, state string, closing 
 		Updates(map[string]any{"state": state, "closed_by": by, "closed_at": at, "closing": text}).Error
 }
 
-// ReplanOrder puts an order back that was taken out of its machine's plan; ErrNotFound where it was not, or where
-// another order of the machine was written or begun since. An order that was ever begun has steps.
+// ReplanOrder puts an abandoned order back into the plan of its machine. ErrNotFound is for an order that was begun
+// before, which has steps, for a retired machine, and for a machine with newer orders.
 func (s *Store) ReplanOrder(ctx context.Context, id int64) error {
 	return gone(s.from(ctx).Exec(`update work_orders o set state = @planned, closed_by = '', closed_at = null,
 			closing = 'null'
 		where id = @id and state = @abandoned
 			and not exists (select 1 from work_steps t where t.work_order_id = o.id)
+			and exists (select 1 from machines m where m.id = o.machine_id and m.retired_at is null)
 			and not exists (select 1 from work_orders l where l.machine_id = o.machine_id and l.id > o.id
 				and l.opened_at > o.closed_at)`,
 		map[string]any{"id": id, "planned": Planned, "abandoned": Abandoned}))

@@ -158,7 +158,7 @@ func equivalents(path string) (map[string]bool, error) {
 		}
 		name, why, ok := strings.Cut(line, " # ")
 		if !ok || len(strings.Fields(why)) < 4 {
-			return nil, fmt.Errorf("%s:%d says of no reason why nothing can tell the change apart", path, i+1)
+			return nil, fmt.Errorf("%s:%d gives no reason why no input can tell the change apart", path, i+1)
 		}
 		out[name] = true
 	}

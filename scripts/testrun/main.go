@@ -1,6 +1,6 @@
 // Testrun runs go test and keeps how long each test takes, so that a suite that grows is seen to grow.
 //
-//	testrun -to FILE -- go test arguments …   runs tests, prints what failed and a line a package, and notes their times
+//	testrun -to FILE -- go test arguments     runs tests, prints what failed and a line a package, and notes their times
 //	testrun -show FILE                        prints the ten slowest tests and what all of it took
 package main
 

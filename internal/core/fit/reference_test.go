@@ -57,8 +57,8 @@ type known struct {
 	values []machine.Value
 }
 
-// referee judges one machine, with some changes made.
-type referee struct {
+// reference judges one machine, with some changes made.
+type reference struct {
 	s       machine.Snapshot
 	made    map[machine.Key]known // by effects
 	there   map[string]bool       // positions that effects fill
@@ -67,7 +67,7 @@ type referee struct {
 	lenient bool                  // what is asked is harmless
 }
 
-func (r *referee) at(t *machine.Trait) known {
+func (r *reference) at(t *machine.Trait) known {
 	if k, ok := r.made[t.Key()]; ok {
 		return k
 	}
@@ -75,7 +75,7 @@ func (r *referee) at(t *machine.Trait) known {
 	return known{f.Grade, f.Candidates()}
 }
 
-func (r *referee) make(effects []fit.Effect) {
+func (r *reference) make(effects []fit.Effect) {
 	was := map[machine.Key]known{}
 	for _, t := range voc.Traits {
 		was[t.Key()] = r.at(t)
@@ -131,7 +131,7 @@ func traitOf(slot, name string) *machine.Trait {
 func isNone(v machine.Value) bool { return v.Text == "none" }
 
 // sign is the best grade at which something is known of a part but its name and a bare yes or no.
-func (r *referee) sign(p *machine.Position) (best machine.Grade) {
+func (r *reference) sign(p *machine.Position) (best machine.Grade) {
 	for _, t := range voc.TraitsAt(p.Key) {
 		if t.Name != "model" && t.Kind != machine.YesNo && t.Hint == "" {
 			best = max(best, r.at(t).grade)
@@ -141,7 +141,7 @@ func (r *referee) sign(p *machine.Position) (best machine.Grade) {
 }
 
 // present is whether a part is at a position.
-func (r *referee) present(p *machine.Position) both {
+func (r *reference) present(p *machine.Position) both {
 	by := func(least machine.Grade) may {
 		if !r.s.Has(p) && !r.there[p.Key] {
 			return answered(false, false)
@@ -174,7 +174,7 @@ func leaning(strict, lean may) both {
 }
 
 // need is how a requirement comes out.
-func (r *referee) need(q fit.Requirement) both {
+func (r *reference) need(q fit.Requirement) both {
 	was := r.lenient
 	r.lenient = was || q.Harmless
 	defer func() { r.lenient = was }()
@@ -205,14 +205,14 @@ func (r *referee) need(q fit.Requirement) both {
 	return out
 }
 
-func (r *referee) least(asked machine.Grade) machine.Grade {
+func (r *reference) least(asked machine.Grade) machine.Grade {
 	if r.lenient {
 		return max(asked, machine.Claimed)
 	}
 	return max(asked, machine.Marked)
 }
 
-func (r *referee) test(t fit.Test) both {
+func (r *reference) test(t fit.Test) both {
 	if t.Of == nil {
 		return r.one(t, t.Slot)
 	}
@@ -257,7 +257,7 @@ func (r *referee) test(t fit.Test) both {
 }
 
 // one tests a trait at a position.
-func (r *referee) one(t fit.Test, slot string) both {
+func (r *reference) one(t fit.Test, slot string) both {
 	tr, least := traitOf(slot, t.Trait), r.least(t.Least)
 	k, model := r.at(tr), r.at(traitOf(slot, "model"))
 	if t.Op == fit.Present || t.Op == fit.Absent {
@@ -353,7 +353,7 @@ func threeNumbers(text string) []int {
 }
 
 // formula compares sums of millimetres, as the drawn kits have them.
-func (r *referee) formula(f fit.Formula) both {
+func (r *reference) formula(f fit.Formula) both {
 	op := ">="
 	if strings.Contains(f.Text, "<=") {
 		op = "<="
@@ -370,7 +370,7 @@ func (r *referee) formula(f fit.Formula) both {
 	return leaning(by(r.least(f.Least)), by(machine.Claimed))
 }
 
-func (r *referee) sum(text string, least machine.Grade) (lo, hi float64) {
+func (r *reference) sum(text string, least machine.Grade) (lo, hi float64) {
 	sign := 1.0
 	for _, word := range strings.Fields(text) {
 		var a, b float64
@@ -395,7 +395,7 @@ func (r *referee) sum(text string, least machine.Grade) (lo, hi float64) {
 	return lo, hi
 }
 
-func (r *referee) number(t *machine.Trait, least machine.Grade) (lo, hi float64) {
+func (r *reference) number(t *machine.Trait, least machine.Grade) (lo, hi float64) {
 	k, model := r.at(t), r.at(traitOf(t.Slot, "model"))
 	lo, hi = math.Inf(-1), math.Inf(1)
 	if t.Max > t.Min {
@@ -414,8 +414,8 @@ func (r *referee) number(t *machine.Trait, least machine.Grade) (lo, hi float64)
 	return lo, hi
 }
 
-// judge tries every set of additional changes that can be made together.
-func referredTruth(k fit.Kit, s machine.Snapshot) fit.Truth {
+// referenceTruth tries every set of additional changes that can be made together.
+func referenceTruth(k fit.Kit, s machine.Snapshot) fit.Truth {
 	var options []fit.AdditionalChange
 	for _, f := range k.AdditionalChanges() {
 		if len(f.Effects) > 0 && !slices.ContainsFunc(options, func(o fit.AdditionalChange) bool { return o.Key == f.Key }) {
@@ -424,7 +424,7 @@ func referredTruth(k fit.Kit, s machine.Snapshot) fit.Truth {
 	}
 	best := notMet
 	for mask := range 1 << len(options) {
-		r := &referee{s: s, made: map[machine.Key]known{}, there: map[string]bool{}}
+		r := &reference{s: s, made: map[machine.Key]known{}, there: map[string]bool{}}
 		var effects []fit.Effect
 		is := isMet
 		for i, o := range options {
@@ -466,7 +466,7 @@ func TestTheReferenceAgrees(t *testing.T) {
 		record := d.machine()
 		record.Takings = nil
 		s := machine.NewSnapshot(voc, record)
-		got, want := j.AtFitting().Truth(s), referredTruth(k, s)
+		got, want := j.AtFitting().Truth(s), referenceTruth(k, s)
 		answers[want.Answer()]++
 		if got != want {
 			t.Fatalf("case %d: %08b, the reference %08b: %+v", i, got, want, k.Needs)
@@ -487,14 +487,14 @@ func TestTheReferenceAgrees(t *testing.T) {
 // gives how many parts there were.
 func explains(t *testing.T, i int, k fit.Kit, v fit.Verdict, s machine.Snapshot) int {
 	t.Helper()
-	truth := referredTruth(k, s)
+	truth := referenceTruth(k, s)
 	if v.Answer != truth.Answer() || v.Lean != truth.Lean() {
 		t.Fatalf("case %d is explained as %s, leaning to %s; the reference %08b", i, v.Answer, v.Lean, truth)
 	}
 	if slices.ContainsFunc(k.AdditionalChanges(), func(f fit.AdditionalChange) bool { return len(f.Effects) > 0 }) {
 		return 0
 	}
-	r := &referee{s: s, made: map[machine.Key]known{}, there: map[string]bool{}, lenient: k.Needs.Harmless}
+	r := &reference{s: s, made: map[machine.Key]known{}, there: map[string]bool{}, lenient: k.Needs.Harmless}
 	parts := k.Needs.All
 	if parts == nil {
 		parts = []fit.Requirement{k.Needs}

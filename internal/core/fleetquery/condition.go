@@ -41,7 +41,7 @@ func (c Condition) Fields() map[string]string {
 	}
 	switch {
 	case c.Danger:
-		f[NextColumn] = "Look at the danger first" // nothing else is done there before
+		f[NextColumn] = "Danger reported: inspect first" // nothing else is done there before
 	case c.Next != nil:
 		f[NextColumn] = c.Next.Title + ": " + c.Next.Words
 		if c.Next.State == maintenance.Unproven {

@@ -33,7 +33,7 @@ func TestCondition(t *testing.T) {
 		{"the next task", fleetquery.Condition{Next: &maintenance.Due{Title: "Belts", State: maintenance.Overdue,
 			Words: "3 days late"}}, "machine.next", "Belts: 3 days late"},
 		{"no task before a danger", fleetquery.Condition{Danger: true, Next: &maintenance.Due{Title: "Belts",
-			State: maintenance.Overdue, Words: "3 days late"}}, "machine.next", "Look at the danger first"},
+			State: maintenance.Overdue, Words: "3 days late"}}, "machine.next", "Danger reported: inspect first"},
 	} {
 		if got := tt.c.Fields()[tt.field]; got != tt.want {
 			t.Errorf("%s: %q, want %q", tt.name, got, tt.want)

@@ -1635,7 +1635,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back that something could not be read */
+        /** Undo the newest mark that something could not be read */
         post: operations["readable"];
         delete?: never;
         options?: never;
@@ -1909,7 +1909,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back that a way back is there no more */
+        /** Undo the removal of a way back */
         post: operations["keep-way-back"];
         delete?: never;
         options?: never;
@@ -2890,7 +2890,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take back that a settings file counts no more */
+        /** Undo the removal of a settings file */
         post: operations["keep-settings"];
         delete?: never;
         options?: never;
@@ -3404,7 +3404,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a work order back that was taken out of a machine's plan */
+        /** Put a work order back into the plan of its machine */
         post: operations["plan-again"];
         delete?: never;
         options?: never;

@@ -1,12 +1,15 @@
 import { useEffect, useState } from "react";
 
-type Toast = { id: number; text: string; undo?: () => void };
+/** Takes back what was done; the answer is false where it could not be. */
+type Undo = () => Promise<boolean>;
+
+type Toast = { id: number; text: string; undo?: Undo };
 
 let next = 1;
 let show: ((t: Toast) => void) | undefined;
 
 /** Says what was done, with a way to undo it where there is one. */
-export function toast(text: string, undo?: () => void) {
+export function toast(text: string, undo?: Undo) {
   show?.({ id: next++, text, undo });
 }
 
@@ -32,9 +35,10 @@ export function Toasts() {
             <button
               type="button"
               className="min-h-11 underline underline-offset-4"
-              onClick={() => {
-                toast.undo?.();
+              onClick={async () => {
                 setToast(undefined);
+                // Where it was done may be off the screen by now, and what went wrong with it.
+                if (!(await toast.undo?.())) show?.({ id: next++, text: "Not undone. Open it again to see why." });
               }}
             >
               Undo

@@ -80,7 +80,7 @@ export function QuestionCard({
           }),
         ),
       () =>
-        toast("Noted as not readable this way", () =>
+        toast(`${q.label}: recorded as not readable`, () =>
           write(() =>
             unwrap(
               api.POST("/api/machines/{id}/readable", {

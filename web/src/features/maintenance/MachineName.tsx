@@ -15,7 +15,7 @@ export function MachineName({ row }: { row: Row }) {
       <span className="block text-sm font-normal whitespace-nowrap text-dim">
         {row.bay}
         {row.locked && " · locked out"}
-        {row.danger && " · danger: look there first"}
+        {row.danger && " · danger reported: inspect first"}
       </span>
     </span>
   );
