@@ -128,8 +128,8 @@ func (a *App) ReplanOrder(ctx context.Context, id int64) error {
 		}
 		err := a.store.ReplanOrder(ctx, id)
 		if errors.Is(err, store.ErrNotFound) {
-			return refuse("work order %d can't go back into the plan: it was not taken out of one, its machine is retired, or other work was "+
-				"begun there since", id)
+			return refuse("work order %d can't go back into the plan: it was not taken out of one, its machine is retired, "+
+				"or other work was begun there since", id)
 		}
 		return err
 	})
