@@ -35,3 +35,21 @@ func AsSpecified(p Projection) machine.Snapshot {
 	}
 	return p.After.Specified(o.Specified())
 }
+
+// NeedOn is a need of the part at a position of a machine, as it stands.
+type NeedOn struct {
+	machine.Need
+	At             *machine.Position
+	Model, Feature string // that needs it; both empty where any part of its kind does
+	Truth          Truth
+}
+
+// NeedsOn lists what parts of a machine need.
+func NeedsOn(s machine.Snapshot) []NeedOn {
+	var out []NeedOn
+	for _, x := range lastingOf(s.Vocabulary()).instances(s) {
+		of := x.need.of
+		out = append(out, NeedOn{x.need.Need, x.at, of.model, of.feature, x.root.truth(s)})
+	}
+	return out
+}
