@@ -15,89 +15,118 @@ import (
 	"sync"
 )
 
-// mostTests is how many of the tests that cover a line are run, those that cover least else first.
+// mostTests is how many of the tests of app that cover a line are run, those that cover least else first.
 const mostTests = 12
 
-// coverage is which tests run which lines of app.
+// coverage is which tests run which lines.
 type coverage struct {
 	Blocks map[string][]block // by file
-	Size   map[string]int     // of a test: how many blocks it runs
+	Size   map[string]int     // of a unit: how many blocks it runs
 }
 
-// block is a piece of a file and the tests that run it, each as package:name.
+// block is a piece of a file and the units that run it.
 type block struct {
 	From, To int // lines
-	Tests    []string
+	By       []string
 }
 
-type testsOf struct {
-	pkg   string
-	names []string
-}
+// unit is what is run at once: tests of a package.
+type unit struct{ pkg, tests string }
 
-// covered are the packages whose tests guard app.
-var covered = []string{"./internal/app", "./internal/server"}
+func (u unit) String() string { return u.pkg + ":" + u.tests }
 
-// of lists the tests that run a place, by package.
-func (c *coverage) of(p place) []testsOf {
-	var all []string
+// of lists the units that run a place, those that run least else first. For what is in no function, such as a constant,
+// it lists those that run anything of the file.
+func (c *coverage) of(p place) []unit {
+	var all, file []string
+	inside := false
 	for _, b := range c.Blocks[p.File] {
+		file = append(file, b.By...)
 		if b.From <= p.Line && p.Line <= b.To {
-			all = append(all, b.Tests...)
+			inside = true
+			all = append(all, b.By...)
 		}
+	}
+	if !inside && p.Func == "" {
+		all = file
 	}
 	slices.Sort(all)
 	all = slices.Compact(all)
 	slices.SortStableFunc(all, func(x, y string) int { return c.Size[x] - c.Size[y] })
-	var out []testsOf
-	for _, pkg := range covered {
-		of := testsOf{pkg: pkg}
-		for _, t := range all {
-			if name, ok := strings.CutPrefix(t, pkg+":"); ok && len(of.names) < mostTests {
-				of.names = append(of.names, name)
-			}
-		}
-		if len(of.names) > 0 {
-			out = append(out, of)
-		}
+	var out []unit
+	for _, name := range all {
+		pkg, tests, _ := strings.Cut(name, ":")
+		out = append(out, unit{pkg, tests})
 	}
 	return out
 }
 
-// coverageOf runs each test by itself and keeps what it covers, until a Go file changes.
-func coverageOf(ctx context.Context, root, temp string) (*coverage, error) {
+// gather puts units of one package together, at most so many of each.
+func gather(units []unit, most int) []unit {
+	var out []unit
+	names := map[string][]string{}
+	for _, u := range units {
+		if len(names[u.pkg]) == 0 {
+			out = append(out, unit{pkg: u.pkg})
+		}
+		if len(names[u.pkg]) < most {
+			names[u.pkg] = append(names[u.pkg], u.tests)
+		}
+	}
+	for i := range out {
+		out[i].tests = strings.Join(names[out[i].pkg], "|")
+	}
+	return out
+}
+
+// coverageOf runs each unit by itself and keeps what it covers, until a Go file changes. Of app these are single tests,
+// of core all tests of a package, and the golden files.
+func coverageOf(ctx context.Context, root, temp, of string) (*coverage, error) {
 	key, err := hashOf(root)
 	if err != nil {
 		return nil, err
 	}
-	kept := filepath.Join(root, "bin", "mutate-cover-"+key+".json")
+	kept := filepath.Join(root, "bin", "mutate-cover-"+of+"-"+key+".json")
 	out := &coverage{Blocks: map[string][]block{}, Size: map[string]int{}}
 	if text, err := os.ReadFile(kept); err == nil {
 		return out, json.Unmarshal(text, out)
 	}
-	at := map[string]map[string][]string{} // file, lines, tests
-	for i, pkg := range covered {
+	packages, over := []string{"wardifex/internal/app", "wardifex/internal/server"}, "./internal/app"
+	if of == "core" {
+		over = "./internal/core/..."
+		if packages, err = goList(ctx, root, "{{.ImportPath}}", over); err != nil {
+			return nil, err
+		}
+		packages = append(packages, golden...)
+	}
+	at := map[string]map[string][]string{} // file, lines, units
+	for i, pkg := range packages {
 		binary := filepath.Join(temp, fmt.Sprintf("cover-%d", i))
-		build := exec.CommandContext(ctx, "go", "test", "-c", "-cover", "-coverpkg=./internal/app", "-o", binary, pkg)
+		build := exec.CommandContext(ctx, "go", "test", "-c", "-cover", "-coverpkg="+over, "-o", binary, pkg)
 		build.Dir = root
 		if text, err := build.CombinedOutput(); err != nil {
 			return nil, fmt.Errorf("%w: %s", err, text)
 		}
-		list := exec.CommandContext(ctx, binary, "-test.list", "^Test")
-		list.Dir = filepath.Join(root, pkg)
-		names, err := list.Output()
-		if err != nil {
-			return nil, err
+		if _, err := os.Stat(binary); err != nil {
+			continue // it has no tests
 		}
-		out.add(ctx, at, root, pkg, binary, strings.Fields(string(names)))
+		units := []unit{{pkg, "Test.*|Example.*|Fuzz.*"}}
+		switch {
+		case slices.Contains(golden, pkg) && of == "core":
+			units = []unit{{pkg, "TestGolden.*"}}
+		case of == "app":
+			if units, err = testsIn(ctx, root, binary, pkg); err != nil {
+				return nil, err
+			}
+		}
+		out.add(ctx, at, root, binary, units)
 	}
 	for file, lines := range at {
-		for span, tests := range lines {
-			var b block
+		for span, by := range lines {
+			b := block{By: by}
 			if _, err := fmt.Sscanf(span, "%d-%d", &b.From, &b.To); err != nil {
 				return nil, err
 			}
-			b.Tests = tests
 			out.Blocks[file] = append(out.Blocks[file], b)
 		}
 	}
@@ -108,39 +137,58 @@ func coverageOf(ctx context.Context, root, temp string) (*coverage, error) {
 	return out, os.WriteFile(kept, text, 0o600)
 }
 
-// add runs the tests of a package, two at once, and notes what each covers.
-func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, pkg, binary string,
-	names []string) {
+// golden are the packages whose golden files guard core from outside.
+var golden = []string{"wardifex/internal/demo", "wardifex/internal/server"}
+
+func testsIn(ctx context.Context, root, binary, pkg string) ([]unit, error) {
+	list := exec.CommandContext(ctx, binary, "-test.list", "^Test")
+	list.Dir = folderOf(root, pkg)
+	names, err := list.Output()
+	var out []unit
+	for _, name := range strings.Fields(string(names)) {
+		out = append(out, unit{pkg, name})
+	}
+	return out, err
+}
+
+func folderOf(root, pkg string) string {
+	return filepath.Join(root, strings.TrimPrefix(pkg, "wardifex/"))
+}
+
+// add runs units of a package, two at once, and notes what each covers.
+func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, binary string, units []unit) {
 	var mu sync.Mutex
 	var all sync.WaitGroup
-	todo := make(chan string)
+	todo := make(chan int)
 	for range 2 {
 		all.Go(func() {
-			for name := range todo {
-				profile := binary + "-" + name
-				cmd := exec.CommandContext(ctx, binary, "-test.run", "^"+name+"$", "-test.short", "-test.coverprofile", profile)
-				cmd.Dir = filepath.Join(root, pkg)
-				if cmd.Run() != nil {
-					continue // one that needs what is not here covers nothing
+			for i := range todo {
+				u := units[i]
+				profile := fmt.Sprint(binary, "-", i)
+				cmd := exec.CommandContext(ctx, binary, "-test.run", "^("+u.tests+")$", "-test.short", "-test.coverprofile", profile)
+				cmd.Dir = folderOf(root, u.pkg)
+				if cmd.Run() != nil { // one that needs what is not here covers nothing
+					fmt.Fprintln(os.Stderr, "fails by itself, and guards nothing:", u)
+					continue
 				}
 				blocks, err := runBlocks(profile)
 				if err != nil {
 					continue
 				}
 				mu.Lock()
-				c.Size[pkg+":"+name] = len(blocks)
+				c.Size[u.String()] = len(blocks)
 				for _, b := range blocks {
 					if at[b.file] == nil {
 						at[b.file] = map[string][]string{}
 					}
-					at[b.file][b.lines] = append(at[b.file][b.lines], pkg+":"+name)
+					at[b.file][b.lines] = append(at[b.file][b.lines], u.String())
 				}
 				mu.Unlock()
 			}
 		})
 	}
-	for _, name := range names {
-		todo <- name
+	for i := range units {
+		todo <- i
 	}
 	close(todo)
 	all.Wait()

@@ -30,21 +30,22 @@ func main() {
 	n := flag.Int("n", 200, "how many changes that compile")
 	least := flag.Float64("least", 0, "fail where a smaller share than this is killed, in percent")
 	only := flag.String("only", "", "change only places whose file and line begin so: internal/core/fit/sum.go:107")
+	alone := flag.String("run", "", "run no test but those of the place's own package that match")
 	workers := flag.Int("workers", runtime.NumCPU(), "how many changes are tried at once")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
-	if err := run(ctx, *of, *seed, *n, *least, *only, *workers); err != nil {
+	if err := run(ctx, *of, *seed, *n, *least, *only, *alone, *workers); err != nil {
 		log.Fatal(err)
 	}
 }
 
-func run(ctx context.Context, of string, seed int64, n int, least float64, only string, workers int) error {
+func run(ctx context.Context, of string, seed int64, n int, least float64, only, alone string, workers int) error {
 	root, err := os.Getwd()
 	if err != nil {
 		return err
 	}
-	t, err := newTester(ctx, root, of)
+	t, err := newTester(ctx, root, of, alone)
 	if err != nil {
 		return err
 	}

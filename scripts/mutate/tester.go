@@ -18,82 +18,47 @@ import (
 // tester runs tests against a changed file.
 type tester struct {
 	root, temp string
+	alone      string // the only tests to run, in the package of the place; empty for all that guard it
 	made       atomic.Int64
-	dependents map[string][]string // packages of core by the package that they or their tests import
-	covering   *coverage           // of app; nil for core
+	covering   *coverage
 }
 
-func newTester(ctx context.Context, root, of string) (*tester, error) {
+func newTester(ctx context.Context, root, of, alone string) (*tester, error) {
 	temp, err := os.MkdirTemp("", "mutate")
 	if err != nil {
 		return nil, err
 	}
-	t := &tester{root: root, temp: temp}
-	if of == "app" {
-		t.covering, err = coverageOf(ctx, root, temp)
-		return t, err
+	t := &tester{root: root, temp: temp, alone: alone}
+	if alone != "" {
+		return t, nil
 	}
-	t.dependents, err = dependentsIn(ctx, root, "./internal/core/...")
+	t.covering, err = coverageOf(ctx, root, temp, of)
 	return t, err
 }
 
-// dependentsIn lists by package the others that import it, or whose tests do.
-func dependentsIn(ctx context.Context, root, pattern string) (map[string][]string, error) {
-	lines, err := goList(ctx, root, "{{.ImportPath}}:{{join .Deps \",\"}},{{join .TestImports \",\"}},"+
-		"{{join .XTestImports \",\"}}", pattern)
-	if err != nil {
-		return nil, err
-	}
-	deps := map[string][]string{}
-	for _, line := range lines {
-		p, list, _ := strings.Cut(line, ":")
-		deps[p] = strings.Split(list, ",")
-	}
-	out := map[string][]string{}
-	for p, direct := range deps {
-		all := slices.Clone(direct)
-		for _, d := range direct { // what a test imports has imports of its own
-			all = append(all, deps[d]...)
-		}
-		slices.Sort(all)
-		for _, d := range slices.Compact(all) {
-			if d != p {
-				out[d] = append(out[d], p)
-			}
-		}
-	}
-	for _, list := range out {
-		slices.Sort(list)
-	}
-	return out, nil
-}
-
-// try says what becomes of a change: of core, the tests of its own package are run first, then those of packages that
-// depend on it, then the golden files of the demo room; of app, the tests that cover the line.
+// try says what becomes of a change: the tests of its own package are run first, then those of others that run the line,
+// the narrowest first; of app, single tests, since all would take minutes.
 func (t *tester) try(ctx context.Context, p place) outcome {
 	overlay, err := t.overlay(p)
 	if err != nil {
 		return uncompiled
 	}
-	pkg := "wardifex/" + path.Dir(p.File)
-	if t.covering != nil {
-		for _, tests := range t.covering.of(p) {
-			if is := t.test(ctx, overlay, tests.pkg, tests.names); is != survived {
-				return is
-			}
-		}
-		if !t.builds(ctx, overlay, pkg) {
-			return uncompiled
-		}
-		return survived
+	own := unit{"wardifex/" + path.Dir(p.File), t.alone}
+	if t.alone != "" {
+		return t.test(ctx, overlay, own)
 	}
-	for _, p := range append([]string{pkg}, t.dependents[pkg]...) { // one by one: the first that notices is enough
-		if is := t.test(ctx, overlay, p, nil); is != survived {
-			return is
-		}
+	units := t.covering.of(p)
+	switch {
+	case len(units) == 0: // a constant, or what nothing runs
+		units = []unit{own}
+	case strings.HasPrefix(p.File, "internal/app/"):
+		units = gather(units, mostTests)
 	}
-	for _, p := range []string{"wardifex/internal/demo", "wardifex/internal/server"} {
-		if is := t.test(ctx, overlay, p, []string{"TestGolden.*"}); is != survived {
+	slices.SortStableFunc(units, func(a, b unit) int {
+		return map[bool]int{true: 0, false: 1}[a.pkg == own.pkg] - map[bool]int{true: 0, false: 1}[b.pkg == own.pkg]
+	})
+	for _, u := range units {
+		if is := t.test(ctx, overlay, u); is != survived {
 			return is
 		}
 	}
@@ -119,19 +84,13 @@ func (t *tester) overlay(p place) (string, error) {
 	return at + ".json", os.WriteFile(at+".json", list, 0o600)
 }
 
-func (t *tester) builds(ctx context.Context, overlay, pkg string) bool {
-	cmd := exec.CommandContext(ctx, "go", "build", "-overlay", overlay, pkg)
-	cmd.Dir = t.root
-	return cmd.Run() == nil
-}
-
 // test runs tests of a package, all of them where none is named. A test that does not end is killed with its change.
-func (t *tester) test(ctx context.Context, overlay, pkg string, names []string) outcome {
+func (t *tester) test(ctx context.Context, overlay string, u unit) outcome {
 	args := []string{"test", "-overlay", overlay, "-vet=off", "-short", "-failfast", "-count=1", "-p=1", "-timeout=120s"}
-	if names != nil {
-		args = append(args, "-run", "^("+strings.Join(names, "|")+")$")
+	if u.tests != "" {
+		args = append(args, "-run", "^("+u.tests+")$")
 	}
-	cmd := exec.CommandContext(ctx, "go", append(args, pkg)...)
+	cmd := exec.CommandContext(ctx, "go", append(args, u.pkg)...)
 	cmd.Dir = t.root
 	var out bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &out
