@@ -165,7 +165,8 @@ func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, r
 			for i := range todo {
 				u := units[i]
 				profile := fmt.Sprint(binary, "-", i)
-				cmd := exec.CommandContext(ctx, binary, "-test.run", "^("+u.tests+")$", "-test.short", "-test.coverprofile", profile)
+				cmd := exec.CommandContext(ctx, binary, "-test.run", "^("+u.tests+")$", "-test.short",
+					"-test.coverprofile", profile)
 				cmd.Dir = folderOf(root, u.pkg)
 				if cmd.Run() != nil { // one that needs what is not here covers nothing
 					fmt.Fprintln(os.Stderr, "fails by itself, and guards nothing:", u)

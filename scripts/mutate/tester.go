@@ -36,8 +36,8 @@ func newTester(ctx context.Context, root, of, alone string) (*tester, error) {
 	return t, err
 }
 
-// try says what becomes of a change: the tests of its own package are run first, then those of others that run the line,
-// the narrowest first; of app, single tests, since all would take minutes.
+// try says what becomes of a change: the tests of its own package are run first, then those of others that run the
+// line, the narrowest first; of app, single tests, since all would take minutes.
 func (t *tester) try(ctx context.Context, p place) outcome {
 	overlay, err := t.overlay(p)
 	if err != nil {
