@@ -8,17 +8,21 @@ type Module = { default: ComponentType };
  * that it is loading; this shows it as soon as it is there.
  */
 export function later(load: () => Promise<Module>): ComponentType {
-  let Page: ComponentType | undefined;
+  let loaded: ComponentType | undefined;
   return function Later() {
-    const [, setLoaded] = useState(false);
+    const [Page, setPage] = useState(() => loaded);
     const [fault, setFault] = useState<unknown>();
     useEffect(() => {
+      if (Page) return;
       let here = true;
-      if (!Page)
+      const show = () => here && setPage(() => loaded);
+      // Whoever was here before may have loaded it since this was drawn.
+      if (loaded) show();
+      else
         load().then(
           (m) => {
-            Page = m.default;
-            if (here) setLoaded(true);
+            loaded = m.default;
+            show();
           },
           (e) => {
             if (here) setFault(e);
@@ -27,7 +31,7 @@ export function later(load: () => Promise<Module>): ComponentType {
       return () => {
         here = false;
       };
-    }, []);
+    }, [Page]);
     if (fault) throw fault;
     return Page ? <Page /> : <Loading what="Opening the page" />;
   };
