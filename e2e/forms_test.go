@@ -11,15 +11,15 @@ type form struct {
 	density       string
 	text          float64 // least size of text, px
 	target        float64 // least side of what is touched, px; 0 where a mouse points
-	contrast      bool    // looked at in the dark too
+	contrast      bool    // its contrast is looked at, in light and in the dark
 }
 
-// The forms: colours are the same in all of them, so that the dark is looked at in the widest; roomy is looked at
-// where fingers are, on a tablet and a phone.
+// The forms: contrast is looked at in the widest and the narrowest; roomy is looked at where fingers are, on a tablet
+// and a phone.
 var forms = []form{
 	{width: 1280, height: 800, density: "compact", text: 13, contrast: true},
 	{width: 800, height: 1280, density: "roomy", text: 16, target: 40},
-	{width: 390, height: 844, density: "roomy", text: 16, target: 40},
+	{width: 390, height: 844, density: "roomy", text: 16, target: 40, contrast: true},
 }
 
 // measuring finds what is wrong with a page's layout. Of the small parts of a drawing, and of

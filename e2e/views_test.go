@@ -51,16 +51,16 @@ func TestEveryView(t *testing.T) {
 		if v.wait == "Netloft" || v.dark {
 			continue
 		}
-		p.visit(v.path)
+		p.goes(v.path)
 		p.sees(v.wait)
 		p.check(string(axe), v.path)
 	}
 	for _, v := range extra {
-		p.visit(v.path)
+		p.goes(v.path)
 		p.sees(v.wait)
 		p.check(string(axe), v.path)
 	}
-	p.visit("/machine/9")
+	p.goes("/machine/9")
 	p.press("processor maker")
 	p.sees("settle it")
 	p.check(string(axe), "a conflict")
@@ -74,7 +74,7 @@ func TestEveryView(t *testing.T) {
 	lead.signIn("lead")
 	for path, wait := range map[string]string{"/people": "signs in as", "/shop": "Opening hours",
 		"/record": "newest first"} {
-		lead.visit(path)
+		lead.goes(path)
 		lead.sees(wait)
 		lead.check(string(axe), path)
 	}
@@ -83,7 +83,7 @@ func TestEveryView(t *testing.T) {
 	if err != nil || first.Opened != 2 {
 		t.Fatalf("%+v, %v", first, err)
 	}
-	lead.visit(fmt.Sprintf("/work/batch/%d", first.Batch))
+	lead.goes(fmt.Sprintf("/work/batch/%d", first.Batch))
 	lead.sees("on 2 machines")
 	lead.check(string(axe), "a batch")
 	lead.press("Ansa Verrel")
@@ -91,33 +91,52 @@ func TestEveryView(t *testing.T) {
 	lead.check(string(axe), "the person's menu")
 }
 
-// check looks at the page as it stands in each form: what axe finds in one of them and the
-// contrast in the others, and what is too wide, cut off, too small to read or to touch.
+// allForms has every rule of axe in every form and theme: make test-long.
+var allForms = os.Getenv("WARDIFEX_LONG") != ""
+
+// check looks at the page as it stands in each form: what axe finds in one of them, the contrast in three more, and
+// what is too wide, cut off, too small to read or to touch.
 func (p *page) check(axe, what string) {
 	p.t.Helper()
-	p.do(chromedp.Evaluate[chromedp.Void](axe))
-	for _, f := range p.axe(axeAll) {
-		p.t.Errorf("%s: %s", what, f)
-	}
-	for _, form := range forms {
-		p.do(chromedp.EmulateViewport(form.width, form.height), chromedp.Evaluate[chromedp.Void](
-			fmt.Sprintf(`Object.assign(document.documentElement.dataset, {density: %q, theme: 'light'})`, form.density)))
-		// A table takes a frame to see that it is wider than its place.
-		p.do(chromedp.Evaluate[chromedp.Void](`window.drawn = 0; requestAnimationFrame(() => requestAnimationFrame(() =>
-			requestAnimationFrame(() => { window.drawn = 1; })))`))
-		p.until("the page drawn anew", `window.drawn === 1`)
-		for _, f := range p.measure(form) {
-			p.t.Errorf("%s, %d × %d %s: %s", what, form.width, form.height, form.density, f)
-		}
-		if form.contrast {
-			p.do(chromedp.Evaluate[chromedp.Void](`document.documentElement.dataset.theme = 'dark'`))
-			for _, f := range p.axe(axeContrast) {
-				p.t.Errorf("%s, %d wide, dark: %s", what, form.width, f)
+	p.do(chromedp.Evaluate[chromedp.Void](`if (!window.axe) {` + axe + `}`))
+	for i, form := range forms {
+		for _, theme := range []string{"light", "dark"} {
+			rules := ""
+			switch {
+			case allForms || i == 0 && theme == "light":
+				rules = axeAll
+			case form.contrast:
+				rules = axeContrast
+			case theme == "dark":
+				continue
+			}
+			if i > 0 || theme == "dark" { // as it was opened
+				p.shows(form, theme)
+			}
+			if theme == "light" {
+				for _, f := range p.measure(form) {
+					p.t.Errorf("%s, %d × %d %s: %s", what, form.width, form.height, form.density, f)
+				}
+			}
+			if rules == "" {
+				continue
+			}
+			for _, f := range p.axe(rules) {
+				p.t.Errorf("%s, %d wide, %s: %s", what, form.width, theme, f)
 			}
 		}
 	}
-	p.do(chromedp.EmulateViewport(1280, 800), chromedp.Evaluate[chromedp.Void](
-		`Object.assign(document.documentElement.dataset, {density: 'compact', theme: 'light'})`))
+	p.shows(forms[0], "light")
+}
+
+// shows puts the page into a form and waits until it is drawn so: a table takes a frame to see that it is wider than
+// its place.
+func (p *page) shows(f form, theme string) {
+	p.t.Helper()
+	p.do(chromedp.EmulateViewport(f.width, f.height), chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(async () => {
+		Object.assign(document.documentElement.dataset, {density: %q, theme: %q});
+		for (let i = 0; i < %d; i++) await new Promise(requestAnimationFrame);
+	})()`, f.density, theme, map[string]int{"light": 3, "dark": 1}[theme]), chromedp.EvalAwaitPromise))
 }
 
 // axeCanFail shows axe a field without a label and wants it found.
