@@ -6,7 +6,7 @@ WEB_SOURCES := $(shell find web/src web/worker web/public web/index.html -type f
 	web/vite.config.ts web/tsconfig.json
 BENCH_SOURCES := $(shell find cmd/benchwasm internal/core -name '*.go') go.mod
 
-.PHONY: help demo demo-reset test test-long test-fast fuzz mutate count count dev lint bench screenshots build types check-types
+.PHONY: help demo demo-reset test test-long test-changed test-fast fuzz mutate count dev lint bench screenshots build types check-types
 
 help: ## this list
 	@sed -n 's/^\([a-z-]*\):.*## \(.*\)/make \1	\2/p' Makefile | expand -t 20
@@ -19,13 +19,8 @@ demo-reset: bin/wardifex ## throw the demo's data away; the next make demo start
 	@scripts/need.sh postgres
 	@bin/wardifex demo reset
 
-# Where goroutines share something: core packages whole, elsewhere the tests of several at once. test-long
-# has the race detector over all.
-SHARED = ./internal/core/fit ./internal/core/machine ./internal/core/plan ./internal/core/printfile ./internal/core/roster
-AT_ONCE = 'AtOnce|TwoPeople|Cross|Key|Remember|Overwrit|WhoDid|Restart|ManySave|OpenedOnce|KitStays|CutOff|Weeks|TheFleet'
-
-# Tests of one goroutine over many cases, for which the race detector would only be slow.
-PLAIN = 'TestGolden|TestTheReference'
+# The core's tests of several goroutines at once. test-long has the race detector over everything.
+AT_ONCE = 'AtOnce|AllShapes|Pieces|CutAnywhere'
 
 # How long each test took is kept in bin/times.jsonl, and the slowest are shown. BUDGET=12m fails what takes longer.
 BUDGET ?= 0
@@ -35,12 +30,10 @@ test: ## everything but what is long: types, lint, core, store, server, browser;
 	@mkdir -p bin && rm -f bin/times.jsonl && date +%s > bin/began
 	@$(MAKE) --no-print-directory -j2 --output-sync=target build check-types lint bin/testrun
 	@scripts/need.sh postgres chromium
-	$(RUN) -race -short -count=1 -timeout 10m -skip $(PLAIN) $(SHARED)
-	$(RUN) -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/app ./internal/store ./internal/server
-	$(RUN) -short -count=1 -timeout 10m $$(go list ./internal/core/... | grep -vE '/core/($(subst $() ,|,$(notdir $(SHARED))))$$') ./internal/app ./internal/goldentest ./scripts/...
-	$(RUN) -count=1 -timeout 10m -run $(PLAIN) $(SHARED)
-	$(RUN) -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
-	$(RUN) -count=1 -parallel 3 -timeout 15m ./e2e
+	$(RUN) -race -short -count=1 -timeout 10m -run $(AT_ONCE) ./internal/core/fit ./internal/core/printfile
+	$(RUN) -short -count=1 -timeout 10m ./internal/core/... ./internal/app ./internal/goldentest ./scripts/...
+	$(RUN) -short -count=1 -timeout 10m ./cmd/... ./internal/demo ./internal/ical ./internal/picture ./internal/postgres ./internal/server ./internal/store
+	$(RUN) -short -count=1 -parallel 3 -timeout 15m ./e2e
 	@bin/testrun -show bin/times.jsonl -began $$(cat bin/began) -budget $(BUDGET)
 
 bin/testrun: $(wildcard scripts/testrun/*.go)
@@ -49,6 +42,12 @@ bin/testrun: $(wildcard scripts/testrun/*.go)
 test-long: build ## what takes long: properties over many cases, 30,000 hostile requests, kills, all with the race detector
 	@scripts/need.sh postgres
 	WARDIFEX_LONG=1 go test -race -count=1 -timeout 60m ./internal/... ./cmd/...
+	WARDIFEX_LONG=1 go test -count=1 -timeout 60m -run TestEveryView ./e2e
+
+SINCE ?= HEAD~1
+test-changed: build ## the long tests of what changed since SINCE, for at most 25 minutes; what did not run is listed
+	@scripts/need.sh postgres chromium
+	@scripts/long_tests.sh $(SINCE) 1500
 
 count: ## hand-written lines, and which part of them are tests (25 to 33 %)
 	@scripts/count.sh

@@ -125,8 +125,9 @@ func TestMatrixAgreesWithTheJudges(t *testing.T) {
 // So it is on machines of all shapes, with several heads, and where finished kits took
 // something that is given back when their parts leave; by many at once.
 func TestMatrixAgreesOnMachinesOfAllShapes(t *testing.T) {
+	rounds := 150
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 8
 	}
 	judges := allJudges(t)
 	m := fit.NewMatrix(judges)
@@ -142,7 +143,7 @@ func TestMatrixAgreesOnMachinesOfAllShapes(t *testing.T) {
 		wait.Go(func() {
 			random := rand.New(rand.NewSource(int64(70 + worker)))
 			var row *fit.Row
-			for round := range 150 {
+			for round := range rounds {
 				known := randomMachine(random, traits)
 				record := machine.Record{Readings: machinetest.Readings(voc, known)}
 				if random.Intn(2) == 0 {
