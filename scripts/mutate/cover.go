@@ -61,7 +61,7 @@ func (c *coverage) of(p place) []unit {
 	return out
 }
 
-// gather puts units of one package together, at most so many of each.
+// gather puts units of one package together, at most so many of each, and the golden files besides.
 func gather(units []unit, most int) []unit {
 	var out []unit
 	names := map[string][]string{}
@@ -69,7 +69,7 @@ func gather(units []unit, most int) []unit {
 		if len(names[u.pkg]) == 0 {
 			out = append(out, unit{pkg: u.pkg})
 		}
-		if len(names[u.pkg]) < most {
+		if len(names[u.pkg]) < most || strings.HasPrefix(u.tests, "TestGolden") {
 			names[u.pkg] = append(names[u.pkg], u.tests)
 		}
 	}
