@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"strings"
 	"sync"
-	"testing"
 )
 
 // contract is the API's own description, by which every answer that a page gets is checked: a
@@ -34,10 +33,10 @@ type shape struct {
 }
 
 // checked is a handler whose JSON answers are held against the contract.
-func checked(t *testing.T, openAPI []byte, next http.Handler) http.Handler {
+func checked(openAPI []byte, next http.Handler, tell func(fault string)) (http.Handler, error) {
 	var c contract
 	if err := json.Unmarshal(openAPI, &c); err != nil {
-		t.Fatal(err)
+		return nil, err
 	}
 	var mu sync.Mutex
 	told := map[string]bool{}
@@ -60,10 +59,10 @@ func checked(t *testing.T, openAPI []byte, next http.Handler) http.Handler {
 		for _, fault := range c.faults(s, body, "") {
 			if key := r.Method + " " + r.URL.Path + ": " + fault; !told[key] {
 				told[key] = true
-				t.Errorf("the answer breaks the API's description: %s", key)
+				tell("the answer breaks the API's description: " + key)
 			}
 		}
-	})
+	}), nil
 }
 
 // keeping keeps what is written.

@@ -6,8 +6,7 @@ import "testing"
 // a wrong word stands beside its field.
 func TestTheBench(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/bench")
 	p.press("Steps/mm from a feed")
 	p.types("Steps/mm in force, steps/mm", "415")
@@ -69,8 +68,7 @@ func TestANozzleIsSwapped(t *testing.T) {
 // How a list is arranged stands in the address, and a link to the list as it begins is followed.
 func TestAListFollowsItsAddress(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/due")
 	p.sees("128 of 224 with a date")
 	p.chooses("How far ahead", "Everything")

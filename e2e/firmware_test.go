@@ -116,11 +116,11 @@ func TestStepsOverriddenInStartCode(t *testing.T) {
 	if p.says("seagull") {
 		t.Error("a secret is shown")
 	}
-	p.visit("/drift")
+	p.goes("/drift")
 	p.sees("415 steps/mm, start code")
 
 	file := sliced(t, "M92 E415\n", 60)
-	p.visit("/files")
+	p.goes("/files")
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
 	p.sees("sets Extruder steps per mm to 415 steps/mm, and 95.4 steps/mm is valid")
 	p.do(chromedp.Evaluate[chromedp.Void](`URL.createObjectURL = (b) => { window.copy = b; return '#'; }`))
@@ -133,8 +133,7 @@ func TestStepsOverriddenInStartCode(t *testing.T) {
 // The family of a machine is changed: what is lost is listed, and what has to be measured again.
 func TestAChangeOfFamilyListsItsLosses(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/machine/1/firmware")
 	p.chooses("What would become of it in another family?", "hosted")
 	p.sees("The stored settings (M500)")
@@ -146,8 +145,7 @@ func TestAChangeOfFamilyListsItsLosses(t *testing.T) {
 // commented out.
 func TestAHostUpdateWithAnUnknownKey(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/machine/11/firmware")
 	p.types("Paste the message", "Option 'kick_start_time' is not valid in section 'extruder'")
 	p.press("Explain the message")
@@ -256,7 +254,7 @@ func TestAHeaderThatTakesProtectionAway(t *testing.T) {
 	p.sees("Add configuration files")
 	p.do(chromedp.SetUploadFiles(`input[type=file][multiple]`, []string{header}))
 	p.sees("Protection taken away")
-	p.visit("/machine/1/firmware")
+	p.goes("/machine/1/firmware")
 	p.chooses("Check a build against this machine", "Skerry plain 2.0.8")
 	p.sees("the build does not watch its nozzles")
 	p.sees("TEMP_SENSOR_0 5 (line 2), and the machine has 100k thermistor")

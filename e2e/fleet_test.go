@@ -69,8 +69,7 @@ func TestAskTheFleet(t *testing.T) {
 // Two machines of one name, compared slot by slot, now and as of a day.
 func TestCompareTwoIdenticalMachines(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("m"))
 	p.chooses("This machine", "Avocet · Hollin Works Skerry 22")
 	p.chooses("with this one", "Curlew · Hollin Works Skerry 22")
@@ -85,8 +84,7 @@ func TestCompareTwoIdenticalMachines(t *testing.T) {
 // A sheet of labels is printed; each code is a plain link to its machine.
 func TestLabelsCanBeScanned(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 1000)
-	p.signIn("member")
+	p := reads(t, "member", 1280, 1000)
 	p.visit("/labels")
 	p.chooses("Bay", "Loft")
 	p.types("Links begin with", "http://loft.example:8080/")
@@ -168,7 +166,7 @@ func TestAFaultIsReportedAndAnswered(t *testing.T) {
 	q.types("What it was and what was done", "Plug of another maker: re-pinned by the wire sheet.")
 	q.press("Close the fault")
 	q.sees("No fault is open.")
-	q.visit("/machine/7/history")
+	q.goes("/machine/7/history")
 	q.sees("re-pinned by the wire sheet")
 	q.sees("X motor does not turn")
 }
@@ -224,7 +222,7 @@ func TestPartsAndCatalogue(t *testing.T) {
 	p.press("Record the move")
 	p.sees("Now Heron, mainboard")
 
-	p.visit("/catalogue")
+	p.goes("/catalogue")
 	p.press("Usual positions")
 	p.press("New usual position")
 	p.types("Name", "Lamp")
@@ -279,7 +277,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	p.visit("/import?what=record")
+	p.goes("/import?what=record")
 	for name, says := range map[string]string{"old.json": "versions 1 to 3 are read here",
 		"same.json": "There is a machine named Curlew already"} {
 		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
@@ -288,7 +286,7 @@ func TestARecordIsBroughtIn(t *testing.T) {
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, "new.json")}))
 	p.press("Import it")
 	p.sees("1 machines imported")
-	p.visit("/fleet")
+	p.goes("/fleet")
 	p.sees("25 of 25 machines")
 	p.press("Curlew II")
 	p.sees("Bollard stiff springs")

@@ -60,9 +60,9 @@ func TestADeliveryWithOneWrongBoard(t *testing.T) {
 	p.sees("claim replaced")
 
 	// Everything of the lot is found at once.
-	p.visit("/lot?lot=TR-7")
+	p.goes("/lot?lot=TR-7")
 	p.sees("2 parts on record, 0 of them in machines")
-	p.visit("/parts")
+	p.goes("/parts")
 	p.sees("Windlass Parts")
 	p.until("its failed claim", `[...document.querySelectorAll('tr')].some((r) => /Windlass Parts/.test(r.innerText) &&
 		/1/.test(r.cells[3]?.innerText))`)
@@ -83,7 +83,7 @@ func TestAnOrderListIsPlaced(t *testing.T) {
 	p.press("Save as ordered")
 	p.sees("Order of Kelp & Sons")
 	p.sees("for Avocet, Bittern")
-	p.visit("/ask?what=bed+surface")
+	p.goes("/ask?what=bed+surface")
 	p.sees("Pick kits to order")
 	if p.says("Order list: 2") {
 		t.Error("the picks are still there after they were ordered")
@@ -93,8 +93,7 @@ func TestAnOrderListIsPlaced(t *testing.T) {
 // A question to the fleet, in the address, and one inspection pass over what answered it.
 func TestAFleetQuestionIsInspected(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/fleet")
 	p.sees("Whimbrel")
 	p.chooses("Question", "Protection not proven")

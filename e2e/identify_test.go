@@ -121,8 +121,7 @@ func fulmar(t *testing.T) machine.Snapshot {
 // A whole bay: along the displays first, then one machine opened at a time.
 func TestIdentifyABay(t *testing.T) {
 	t.Parallel()
-	p := open(t, 800, 1280)
-	p.signIn("technician")
+	p := reads(t, "technician", 800, 1280)
 	p.visit("/identify")
 	p.chooses("Where do you stand?", "The whole bay Slip")
 	p.chooses("A kit that may fit", "Plumbline contact probe kit (contact pin probe)")

@@ -44,8 +44,7 @@ func TestAShelfPartIsJudgedInPlace(t *testing.T) {
 // is fitted; each of the two goes by itself.
 func TestAPlanIsRefusedForALaterKit(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/plan?machine=1&kit=plumbline-probe&kit=to-scripted")
 	p.sees("These cannot go together")
 	p.sees("A firmware family with a build for it, which Plumbline contact probe needs")
@@ -79,7 +78,7 @@ func TestClaimsAreReadByTheirLean(t *testing.T) {
 	p.press("Import 4 machines")
 	p.sees("4 machines new")
 
-	p.visit("/ask")
+	p.goes("/ask")
 	p.sees("Every upgrade (35)")
 	p.chooses("Kind of upgrade", "stiffer bed springs")
 	p.chooses("Bay", "Slip")

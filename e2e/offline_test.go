@@ -44,8 +44,7 @@ func TestFormsWithoutAnAnswer(t *testing.T) {
 		{"the shop", "lead", "/shop", "", []field{{"Name", "Net loft"}}, "Save"},
 	} {
 		t.Run(form.what, func(t *testing.T) {
-			p := open(t, 1280, 800)
-			p.signIn(form.as)
+			p := reads(t, form.as, 1280, 800)
 			p.visit(form.path)
 			if form.open != "" {
 				p.press(form.open)

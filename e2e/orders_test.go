@@ -237,6 +237,6 @@ func TestAFlashByItself(t *testing.T) {
 	said := p.walk()
 	inOrder(t, said, "Record the present settings", "Flash, then read", "Restore defaults", "own values again",
 		"Test thermal-runaway protection")
-	p.visit("/machine/1")
+	p.goes("/machine/1")
 	p.sees("2.1.3")
 }

@@ -28,13 +28,13 @@ func TestAPersonIsAdded(t *testing.T) {
 	tove.types("Password", "nine wet herring gulls")
 	tove.press("Sign in")
 	tove.sees("Due within a week")
-	tove.visit("/account")
+	tove.goes("/account")
 	tove.types("Present password", "nine wet herring gulls")
 	tove.types("New password", "a kettle for the boatswain")
 	tove.press("Change the password")
 	tove.sees("Your password is changed")
 
-	lead.visit("/people")
+	lead.goes("/people")
 	lead.sees("signed in once")
 	lead.press("Sign out everywhere")
 	lead.until("who it was", `/signed out everywhere/.test(document.body.innerText)`)
@@ -59,7 +59,7 @@ func TestSmokeInTwoTaps(t *testing.T) {
 	staff.sees("Danger on Avocet")
 	staff.press("I am going there")
 	staff.until("the banner to go", `!document.querySelector('[role=alert]')`)
-	staff.visit("/fleet")
+	staff.goes("/fleet")
 	staff.sees("danger reported")
 	p.press("Close")
 	p.sees("No machine is like that now.")
@@ -83,11 +83,13 @@ func TestShopSettings(t *testing.T) {
 		p.visit("/shop")
 		p.sees("Opening hours")
 	}
-	for _, contact := range []string{"Ask at the counter", "Ask in the loft"} {
+	for i, contact := range []string{"Ask at the counter", "Ask in the loft"} {
 		a.types("Contact", contact)
 		a.press("Save")
 		a.sees("Saved")
-		a.until("the toast to go", `!document.querySelector('[aria-live=polite]').innerText.includes('Saved')`)
+		if i == 0 {
+			a.until("the toast to go", `!document.querySelector('[aria-live=polite]').innerText.includes('Saved')`)
+		}
 		a.until("what was saved", find("Contact")+`.value === '`+contact+`'`)
 	}
 	b.types("Contact", "Ring twice")

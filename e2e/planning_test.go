@@ -76,7 +76,7 @@ func TestALeadPlansFourWeeks(t *testing.T) {
 
 	// The last piece of work of the plan goes one step later, by keyboard.
 	last := view.Work[len(view.Work)-1]
-	p.visit(fmt.Sprintf("/calendar?days=1&from=%s", civil.Of(last.From)))
+	p.goes(fmt.Sprintf("/calendar?days=1&from=%s", civil.Of(last.From)))
 	bar := fmt.Sprintf(`document.querySelector('[data-bar=%q]')`, last.Key)
 	p.until("the bar", bar+` !== null`)
 	p.do(chromedp.Evaluate[chromedp.Void](bar + `.focus()`))
@@ -99,7 +99,7 @@ func TestALeadPlansFourWeeks(t *testing.T) {
 	if !stands() {
 		t.Fatalf("%s is not pinned at %v", last.Key, pinnedAt)
 	}
-	p.visit("/weeks")
+	p.goes("/weeks")
 	p.press("Adjust with few moves")
 	p.sees("A plan is proposed.")
 	p.press("Put it into force")
@@ -264,7 +264,7 @@ func TestAMemberBooks(t *testing.T) {
 	p.types("Until", "18:00")
 	p.press("I stay with the machine while it prints")
 	p.sees("it is not left alone")
-	p.visit("/bookings")
+	p.goes("/bookings")
 	p.sees("Avocet, Sat 21 Nov, 15:00 to 16:00")
 	mine, err := does(roomOf(t).store).MyBookings(t.Context(), accountOf(t, "member").ID, demo.Today)
 	if err != nil || len(mine) != 3 {
@@ -368,6 +368,6 @@ func TestACalendarFileComesIn(t *testing.T) {
 	p.sees("1 booking was taken.")
 	p.sees("for ever: it repeats for more than a year")
 	p.sees(`Line 16: "soon" is no time`)
-	p.visit("/calendar?days=1&from=2026-12-04")
+	p.goes("/calendar?days=1&from=2026-12-04")
 	p.until("the second of three times", `document.querySelector('[data-bar][aria-label*="club night"]') !== null`)
 }

@@ -83,15 +83,14 @@ func TestAConflictIsSettled(t *testing.T) {
 	p.press("Settle")
 	p.sees("conflict settled: photograph under the lens")
 	p.do(chromedp.KeyEvent(kb.Escape))
-	p.visit("/ask/plumbline-probe/9")
+	p.goes("/ask/plumbline-probe/9")
 	p.until("the verdict fits", `document.querySelector('[data-verdict]')?.dataset.verdict === 'fits'`)
 }
 
 // A reason opens down to the reading that decided it.
 func TestAVerdictOpensToItsReading(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("member")
+	p := reads(t, "member", 1280, 800)
 	p.visit("/ask/plumbline-probe/3")
 	p.sees("does not fit")
 	p.sees("one maker's chip and not its pin-compatible twin")
@@ -146,7 +145,7 @@ func TestMetersFromAFile(t *testing.T) {
 	p.sees("2 readings new, 0 known already, 0 faulty")
 	p.press("Import 2 readings")
 	p.sees("2 meter readings imported")
-	p.visit("/machine/23")
+	p.goes("/machine/23")
 	p.sees("meter read 19 Nov 2026 at 40.5 h")
 }
 
@@ -219,7 +218,7 @@ func TestReadTheMeterFirst(t *testing.T) {
 	if p.says("Read the meter first") {
 		t.Error("the meter is still to be read")
 	}
-	p.visit("/due?only.bay=Loft&only.span=30")
+	p.goes("/due?only.bay=Loft&only.span=30")
 	row := `[...document.querySelectorAll('tbody tr')].some((r) => r.innerText.includes('Redshank'))`
 	p.until("Redshank's tasks with their dates", row)
 }
@@ -295,8 +294,7 @@ func labelled(width, height int) image.Image {
 // Keys alone: the palette, the rows of a table, the list of keys, the theme.
 func TestKeys(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/fleet")
 	p.sees("Whimbrel")
 	p.do(chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`), chromedp.KeyEvent("t"))

@@ -64,11 +64,11 @@ type room struct {
 }
 
 // rooms are those of the tests.
-var rooms struct {
+var rooms = struct {
 	sync.Mutex
 	of   map[*testing.T]*room
 	made int
-}
+}{of: map[*testing.T]*room{}}
 
 // roomOf is the test's own room, made when first asked for.
 func roomOf(t *testing.T) *room {
@@ -87,14 +87,25 @@ func makeRoom(t *testing.T, from string) *room {
 	t.Helper()
 	rooms.Lock()
 	defer rooms.Unlock() // one database is copied at a time
+	r, shut, err := newRoom(t.Context(), from, func(fault string) { t.Errorf("%s", fault) })
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(shut)
+	rooms.of[t] = r
+	return r
+}
+
+// newRoom copies a database and serves it; what breaks the API's description is told.
+func newRoom(ctx context.Context, from string, tell func(fault string)) (*room, func(), error) {
 	rooms.made++
 	name := fmt.Sprintf("room%d", rooms.made)
-	if err := cluster.CreateDatabase(t.Context(), name, from); err != nil {
-		t.Fatal(err)
+	if err := cluster.CreateDatabase(ctx, name, from); err != nil {
+		return nil, nil, err
 	}
 	st, err := store.Open(cluster.DSN(name))
 	if err != nil {
-		t.Fatal(err)
+		return nil, nil, err
 	}
 	offered := []server.DemoAccount{}
 	for _, name := range accounts {
@@ -111,23 +122,21 @@ func makeRoom(t *testing.T, from string) *room {
 	)
 	openAPI, err := app.OpenAPI()
 	if err != nil {
-		t.Fatal(err)
+		return nil, nil, err
+	}
+	answers, err := checked(openAPI, app, tell)
+	if err != nil {
+		return nil, nil, err
 	}
 	r := &room{store: st, app: app, from: from}
-	answers := checked(t, openAPI, app)
 	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
 		if r.away.Load() {
 			panic(http.ErrAbortHandler)
 		}
 		answers.ServeHTTP(w, req)
 	}))
-	t.Cleanup(func() { srv.Close(); app.Close(); st.Close() })
 	r.url = srv.URL
-	if rooms.of == nil {
-		rooms.of = map[*testing.T]*room{}
-	}
-	rooms.of[t] = r
-	return r
+	return r, func() { srv.Close(); app.Close(); st.Close() }, nil
 }
 
 func TestMain(m *testing.M) {
@@ -164,7 +173,14 @@ func runIn(m *testing.M) (int, error) {
 		return 1, err
 	}
 	defer quit()
-	return m.Run(), nil
+	code := m.Run()
+	if reading.shut != nil {
+		reading.shut()
+	}
+	if len(reading.faults) > 0 {
+		return 1, errors.New("in the room that tests only read: " + strings.Join(reading.faults, "; "))
+	}
+	return code, nil
 }
 
 // fill makes a database that rooms are copied from.
@@ -258,20 +274,28 @@ func open(t *testing.T, width, height int64) *page {
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
 	p := &page{t: t, ctx: ctx, url: roomOf(t).url}
-	err := chromedp.Listen(ctx, func(ev any) {
+	p.prepare()
+	p.sizes(width, height)
+	return p
+}
+
+// prepare makes a new page fail its test by what goes wrong in it, and look the same everywhere.
+func (p *page) prepare() {
+	p.t.Helper()
+	err := chromedp.Listen(p.ctx, func(ev any) {
 		switch e := ev.(type) {
 		case *runtime.EventExceptionThrown:
-			t.Errorf("the page threw: %s %s", e.ExceptionDetails.Text, describe(e.ExceptionDetails))
+			p.t.Errorf("the page threw: %s %s", e.ExceptionDetails.Text, describe(e.ExceptionDetails))
 		case *log.EventEntryAdded:
 			if strings.Contains(e.Entry.Text, "Content Security Policy") {
-				t.Errorf("refused by the page's policy: %s", e.Entry.Text)
+				p.t.Errorf("refused by the page's policy: %s", e.Entry.Text)
 			}
 		}
 	})
 	if err != nil {
-		t.Fatal(err)
+		p.t.Fatal(err)
 	}
-	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+	p.run(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
 		if _, err := cdp.Call(ctx, target, log.Enable, cdp.Empty{}); err != nil {
 			return err
 		}
@@ -283,12 +307,67 @@ func open(t *testing.T, width, height int64) *page {
 				{Name: "prefers-color-scheme", Value: "light"}, {Name: "prefers-reduced-motion", Value: "reduce"}}},
 		)
 		return err
-	}), chromedp.EmulateViewport(width, height), chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-		// The viewport resets it: a tablet or a phone is touched.
+	}))
+}
+
+// sizes gives a page its size: a tablet or a phone is touched.
+func (p *page) sizes(width, height int64) {
+	p.t.Helper()
+	p.run(chromedp.EmulateViewport(width, height), chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
+		// The viewport resets it.
 		touch := emulation.SetTouchEmulationEnabledParams{Enabled: width <= 800}
 		_, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, touch)
 		return err
 	}))
+}
+
+// reading is what tests that only read share: one room, and two tabs of it that are handed from test to test.
+var reading struct {
+	once sync.Once
+	room *room
+	shut func()
+	tabs chan *page
+	err  error
+
+	sync.Mutex
+	faults []string // of its answers
+}
+
+// reads gives a test that writes nothing a tab of the shared room, signed in.
+func reads(t *testing.T, account string, width, height int64) *page {
+	t.Helper()
+	reading.once.Do(func() {
+		reading.tabs = make(chan *page, 2)
+		rooms.Lock()
+		defer rooms.Unlock()
+		reading.room, reading.shut, reading.err = newRoom(context.WithoutCancel(t.Context()), netloft,
+			func(fault string) {
+				reading.Lock()
+				defer reading.Unlock()
+				reading.faults = append(reading.faults, fault)
+			})
+		for range cap(reading.tabs) {
+			ctx, _ := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+			reading.tabs <- &page{ctx: ctx}
+		}
+	})
+	if reading.err != nil {
+		t.Fatal(reading.err)
+	}
+	p := <-reading.tabs
+	fresh := p.t == nil
+	p.t, p.url = t, reading.room.url
+	t.Cleanup(func() { reading.tabs <- p })
+	rooms.Lock()
+	rooms.of[t] = reading.room
+	rooms.Unlock()
+	if fresh {
+		p.prepare()
+	} else {
+		p.run(chromedp.Evaluate[chromedp.Void](`localStorage.clear(); sessionStorage.clear()`))
+	}
+	p.sizes(width, height)
+	p.signIn(account)
 	return p
 }
 
@@ -379,10 +458,24 @@ func (p *page) visit(path string) {
 	p.run(chromedp.Navigate(p.url + path))
 }
 
+// goes shows another view without loading the page anew, as a link does: by way of an address that has none, so that
+// what is seen next is not left over from before.
+func (p *page) goes(path string) {
+	p.t.Helper()
+	for _, to := range []string{"/nowhere", path} {
+		p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(
+			`history.pushState(null, '', %q); dispatchEvent(new PopStateEvent('popstate', {state: null}))`, to)))
+		if to != path {
+			p.sees("This page does not exist")
+		}
+	}
+}
+
 // sees waits until the page shows a text.
 func (p *page) sees(text string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("the text %q", text), fmt.Sprintf(`document.body.innerText.includes(%q)`, text))
+	p.until(fmt.Sprintf("the text %q", text), fmt.Sprintf(`((text) => document.body.textContent.includes(text) &&
+		document.body.innerText.includes(text))(%q)`, text)) // what is not there at all is told without a layout
 }
 
 // says reports whether the page shows a text now.

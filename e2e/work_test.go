@@ -50,7 +50,7 @@ func TestARepairClosesItsFault(t *testing.T) {
 	p.sees("Twinpawl 3:1")
 	p.press("Finish the work")
 	p.sees("Kittiwake is back in service")
-	p.visit("/faults?machine=11")
+	p.goes("/faults?machine=11")
 	p.press("Closed")
 	p.sees("The gear had lost two teeth; a geared one is in. (work order")
 }
@@ -112,8 +112,7 @@ func TestABatchOfMachines(t *testing.T) {
 // A calibration shows how it came about, and another machine's value is at most a start.
 func TestAStartFromAnotherMachine(t *testing.T) {
 	t.Parallel()
-	p := open(t, 1280, 800)
-	p.signIn("technician")
+	p := reads(t, "technician", 1280, 800)
 	p.visit("/machine/11?calibration=z-offset")
 	p.sees("So far on this machine")
 	p.until("the values drawn", `document.querySelectorAll('[role=dialog] circle').length > 1`)

@@ -1,6 +1,7 @@
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../api/client";
 import { Button, Fault } from "./form";
+import { useGo } from "./go";
 import { toast } from "./toast";
 import { useWrite } from "./write";
 
@@ -15,7 +16,7 @@ export function Planned({
   locked?: number;
   mayWork: boolean;
 }) {
-  const go = useNavigate();
+  const go = useGo();
   const { write, busy, fault } = useWrite();
   if (planned.length === 0) return null;
   return (

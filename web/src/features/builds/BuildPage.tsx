@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { GradeMark, State } from "../../ui/badges";
@@ -9,6 +9,7 @@ import { showDay } from "../../ui/dates";
 import { useEdit } from "../../ui/draft";
 import { EditConflict } from "../../ui/EditConflict";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
@@ -182,7 +183,7 @@ function BuildView({ build }: { build: Sheet }) {
 
 function Delete({ build }: { build: Sheet }) {
   const { write, busy, fault } = useWrite();
-  const go = useNavigate();
+  const go = useGo();
   return (
     <>
       <Fault text={fault} />

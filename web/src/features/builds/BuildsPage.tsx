@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { GradeMark, State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { useDraft } from "../../ui/draft";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { Panel } from "../../ui/Panel";
@@ -133,7 +134,7 @@ function Builds({ list }: { list: Schemas["BuildList"] }) {
 function AddBuild({ features, onClose }: { features: readonly string[]; onClose: () => void }) {
   const [build, setBuild, clear] = useDraft("new-build", emptyBuild);
   const { write, busy, fault } = useWrite();
-  const go = useNavigate();
+  const go = useGo();
   return (
     <Panel open onOpenChange={onClose} title="Record a build">
       <form

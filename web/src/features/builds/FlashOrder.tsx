@@ -1,13 +1,13 @@
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { Panel } from "../../ui/Panel";
 
 /** Opens a work order for another build for the parts that are fitted. */
 export function FlashOrder({ id, onClose }: { id: number; onClose: () => void }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`flash-${id}`, { must: "", reason: "" });
   return (
     <Panel open onOpenChange={onClose} title="Flash another build">

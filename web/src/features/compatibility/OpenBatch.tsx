@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { Button, Check } from "../../ui/form";
 import { SelectField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 
@@ -34,7 +34,7 @@ function BatchPanel({
   reasons: readonly string[];
   onClose: () => void;
 }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`batch-${kit}`, { reason: "" });
   const [chosen, setChosen] = useState<readonly number[]>([]);
   const nameOf = (id: number) => rows.find((r) => r.machineId === id)?.machine ?? `machine ${id}`;

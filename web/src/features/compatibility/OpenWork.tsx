@@ -1,8 +1,9 @@
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { SelectField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { toast } from "../../ui/toast";
 
 /** A machine is touched for a reason on record; then it is locked out. */
@@ -19,7 +20,7 @@ export function OpenWork({
   button: string;
   open: (reason: string) => Promise<Schemas["Created"]>;
 }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`open-work-${machine}`, { reason: "" });
   if (openOrder)
     return (

@@ -1,9 +1,9 @@
 import { useFieldArray } from "react-hook-form";
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { Button, Fault } from "../../ui/form";
 import { CheckField, DayField, TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { showMoney } from "../../ui/money";
 import { SupplierNames } from "../../ui/SupplierNames";
 import { toast } from "../../ui/toast";
@@ -11,7 +11,7 @@ import { useWrite } from "../../ui/write";
 
 /** Puts an order list on record as orders, one of each supplier. */
 export function PlaceOrder({ lines, onPlaced }: { lines: readonly Schemas["OrderLine"][]; onPlaced: () => void }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`place-order ${lines.map((l) => `${l.count} ${l.what}`).join()}`, {
     orderedOn: "",
     lines: lines.map((l) => ({ order: true, supplier: l.supplier })),

@@ -1,9 +1,10 @@
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { State } from "../../ui/badges";
 import { showDay } from "../../ui/dates";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { PhotoStrip } from "../../ui/photos/PhotoStrip";
 import { useMayWork } from "../../ui/session";
 import { useWrite } from "../../ui/write";
@@ -21,7 +22,7 @@ export function FaultView({
   const mayWork = useMayWork();
   const [answering, setAnswering] = useState(false);
   const { write, busy, fault } = useWrite();
-  const go = useNavigate();
+  const go = useGo();
   const symptom = symptoms.find((s) => s.key === f.symptom);
   return (
     <article>

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
-import { useNavigate } from "react-router";
 import { messageOf, type Schemas } from "../../api/client";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { sendFile } from "../../ui/sendFile";
 import { useRefresh } from "../../ui/write";
 import { held } from "./held";
@@ -9,7 +9,7 @@ import { size } from "./words";
 
 /** Takes a sliced file, dropped or chosen, reads it on the server as it goes, and shows its verdicts. */
 export function SendFile() {
-  const go = useNavigate();
+  const go = useGo();
   const refresh = useRefresh();
   const [sending, setSending] = useState<{ file: File; share: number }>();
   const [fault, setFault] = useState("");

@@ -1,12 +1,12 @@
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 
 /** Opens a work order for an update of the host: its steps in their order, ending with paper. */
 export function HostUpdate({ id }: { id: number }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`host-update-${id}`, { reason: "" });
   return (
     <SendForm

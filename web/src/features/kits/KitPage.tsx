@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { ChangesOfThing } from "../../ui/Changes";
@@ -9,6 +9,7 @@ import { useEdit } from "../../ui/draft";
 import { EditConflict } from "../../ui/EditConflict";
 import { useAskable } from "../../ui/fleet/question";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { LinesField } from "../../ui/needs/LinesField";
 import { NeedEditor } from "../../ui/needs/NeedEditor";
@@ -58,7 +59,7 @@ export default function KitPage() {
 
 function KitEditor({ entry }: { entry: Schemas["KitEntry"] }) {
   const mayWork = useMayWork();
-  const go = useNavigate();
+  const go = useGo();
   const askable = useAskable();
   const edit = useEdit(`kit-${entry.kit.key || "new"}`, entry.version, entry.kit);
   const { value: kit, set: setKit, clear } = edit;

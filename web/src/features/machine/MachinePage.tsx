@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useLocation, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { showDay } from "../../ui/dates";
 import { Button } from "../../ui/form";
+import { isStill } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useMayWork, useSession } from "../../ui/session";
@@ -48,11 +49,12 @@ function SheetView({ sheet }: { sheet: Sheet }) {
   const mayWork = useMayWork();
   const { role } = useSession();
   const [asked, setAsked] = useSearchParams();
+  const { key } = useLocation();
   const [open, setOpen] = useState<Open | undefined>(() => linked(asked));
   const [all, setAll] = useState(false);
   const close = () => {
     setOpen(undefined);
-    if (asked.size > 0) setAsked({}, { replace: true });
+    if (asked.size > 0 && isStill(key)) setAsked({}, { replace: true });
   };
   const at = open?.panel === "fact" ? findFact(sheet, open.key) : undefined;
   const calibration = open?.panel === "calibration" ? pick(sheet, open.kind, open.subject) : [];

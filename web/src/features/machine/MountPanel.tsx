@@ -1,13 +1,13 @@
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { SelectField, TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { Panel } from "../../ui/Panel";
 
 /** Opens a work order for another head, on a machine whose heads are changed by hand. */
 export function MountPanel({ id, heads, onClose }: { id: number; heads: readonly number[]; onClose: () => void }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`mount-${id}`, { head: "", reason: "" });
   return (
     <Panel open onOpenChange={onClose} title="Mount another head">

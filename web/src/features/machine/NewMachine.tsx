@@ -1,7 +1,7 @@
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
@@ -12,7 +12,7 @@ import { draftOf, fieldsOf, MachineFields } from "./MachineFields";
 
 /** Puts one machine into the register. */
 export default function NewMachine() {
-  const go = useNavigate();
+  const go = useGo();
   const mayWork = useMayWork();
   const form = useKeptForm("new-machine", { ...draftOf({}), like: "" });
   if (!mayWork) return <Empty title="Only technicians put machines into the register." />;

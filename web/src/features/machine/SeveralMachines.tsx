@@ -1,8 +1,8 @@
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { AreaField, DayField, TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { Page } from "../../ui/Page";
 import { useMayWork } from "../../ui/session";
 import { Empty } from "../../ui/states";
@@ -18,7 +18,7 @@ const shared = [
 
 /** Several machines that were bought alike: their names, and once what they have in common. */
 export default function SeveralMachines() {
-  const go = useNavigate();
+  const go = useGo();
   const mayWork = useMayWork();
   const form = useKeptForm("several-machines", {
     names: "",

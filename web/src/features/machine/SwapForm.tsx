@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { isProposed } from "../../ui/catalogueKeys";
 import { SelectField, TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 
 /** Opens a work order for one part for another: from the shelf, a new one of the same, or another model. */
 export function SwapForm({ machineId, slot, model }: { machineId: number; slot: Schemas["SlotSheet"]; model: string }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`swap-${machineId}-${slot.key}`, {
     part: "",
     model: model === "unknown" ? "" : model,

@@ -1,12 +1,12 @@
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 
 /** Does a task as a work order: what the new part makes invalid is measured again in it. */
 export function TaskOrder({ machineId, task }: { machineId: number; task: Schemas["Task"] }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm(`task-${machineId}-${task.key}`, { model: "" });
   return (
     <section className="mt-6 border-t-2 border-line pt-4">

@@ -1,16 +1,16 @@
-import { useNavigate } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { isProposed } from "../../ui/catalogueKeys";
 import { SelectField, TextField } from "../../ui/forms/fields";
 import { SendForm } from "../../ui/forms/SendForm";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { Panel } from "../../ui/Panel";
 import { toast } from "../../ui/toast";
 import { PartFieldsForm, partDraftOf, partFieldsOf } from "./PartFieldsForm";
 
 /** Puts a part on the shelf that came without an order. */
 export function AddPart({ catalogue, onClose }: { catalogue: Schemas["Catalogue"]; onClose: () => void }) {
-  const go = useNavigate();
+  const go = useGo();
   const form = useKeptForm("new-part", { kind: "", model: "", ...partDraftOf({}) });
   const kind = form.watch("kind");
   return (

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useFieldArray } from "react-hook-form";
-import { useNavigate } from "react-router";
 import { api, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { Button, Fault } from "../../ui/form";
 import { DayField, SelectField, TextField } from "../../ui/forms/fields";
 import { useKeptForm } from "../../ui/forms/useKeptForm";
+import { useGo } from "../../ui/go";
 import { moneyOf, moneyPattern } from "../../ui/money";
 import { Panel } from "../../ui/Panel";
 import { SupplierNames } from "../../ui/SupplierNames";
@@ -16,7 +16,7 @@ const line = { kind: "", what: "", count: "1", price: "" };
 
 /** Writes down what was ordered of a supplier; of what a first line begins with, where something is lacking. */
 export function NewPurchase({ first, onClose }: { first?: typeof line; onClose: () => void }) {
-  const go = useNavigate();
+  const go = useGo();
   const catalogue = useQuery({ queryKey: keys.catalogue(), queryFn: () => unwrap(api.GET("/api/catalogue")) });
   const form = useKeptForm(`new-purchase${first ? ` ${first.what}` : ""}`, {
     supplier: "",

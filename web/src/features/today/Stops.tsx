@@ -1,7 +1,8 @@
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { clockOf, showMinute, showWeekday } from "../../ui/clock";
 import { Button, Fault } from "../../ui/form";
+import { useGo } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { workLink } from "../../ui/plan/workLink";
 import { toast } from "../../ui/toast";
@@ -75,7 +76,7 @@ function Nothing({ today: t }: { today: Schemas["TodayView"] }) {
 
 /** One piece of work: begun, done, or left for what was found. */
 function Planned({ work: w }: { work: Work }) {
-  const go = useNavigate();
+  const go = useGo();
   const { write, busy, fault } = useWrite();
   const from = clockOf(w.from);
   const task = { params: { path: { id: w.machineId } }, body: { task: w.task ?? "" } };

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useLocation, useParams, useSearchParams } from "react-router";
 import { api, type Schemas, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import { State } from "../../ui/badges";
@@ -8,6 +8,7 @@ import { BookPanel, type ToBook } from "../../ui/bookings/BookPanel";
 import { showWeekday } from "../../ui/clock";
 import { ReportFault } from "../../ui/faults/ReportFault";
 import { Button } from "../../ui/form";
+import { isStill } from "../../ui/go";
 import { LinkButton } from "../../ui/LinkButton";
 import { Page } from "../../ui/Page";
 import { useSession } from "../../ui/session";
@@ -39,6 +40,7 @@ const headlines: Record<string, string> = {
 function View({ machine: m }: { machine: Schemas["MachineForMember"] }) {
   const { shop } = useSession();
   const [asked, setAsked] = useSearchParams();
+  const { key } = useLocation();
   const [reporting, setReporting] = useState(asked.has("report"));
   const [book, setBook] = useState<ToBook>();
   const taken = m.taken ? `Taken until ${m.taken.slice(11, 16)}` : "";
@@ -94,7 +96,7 @@ function View({ machine: m }: { machine: Schemas["MachineForMember"] }) {
           machine={m.id}
           onClose={() => {
             setReporting(false);
-            if (asked.has("report")) setAsked({}, { replace: true });
+            if (asked.has("report") && isStill(key)) setAsked({}, { replace: true });
           }}
         />
       )}
