@@ -155,6 +155,10 @@ func (d *draw) needsAlone(t *testing.T) (fit.Kit, *fit.Judge) {
 	t.Helper()
 	for {
 		k := fit.Kit{Key: "drawn", Name: "Drawn", What: "anything", Needs: d.group(2)}
+		if p := &voc.Slots[d.Intn(len(voc.Slots))]; d.Intn(4) == 0 && len(d.models[p.Kind]) > 0 {
+			other := fit.KitRef{Key: "other", Slot: p.Key, Model: d.models[p.Kind][d.Intn(len(d.models[p.Kind]))]}
+			k.Needs = fit.Requirement{Any: []fit.Requirement{k.Needs, {Label: "another kit", Kit: &other}}}
+		}
 		if d.Intn(3) == 0 {
 			k.Options = append(k.Options, d.change("option"))
 		}

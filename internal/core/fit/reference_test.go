@@ -131,6 +131,9 @@ func (r *reference) need(q fit.Requirement) may {
 		return r.formula(*q.Formula, nil)
 	case q.Formula != nil:
 		return r.selected(*q.Formula.Of, "", func(p *machine.Position) may { return r.formula(*q.Formula, p) })
+	case q.Kit != nil:
+		is := fit.Test{Trait: "model", Op: fit.Equal, Values: []string{q.Kit.Model}, Least: machine.Marked}
+		return r.test(is, q.Kit.Slot)
 	case q.Additional != nil:
 		unmade := slices.Contains(r.acting, q.Additional.Key) && !slices.Contains(r.chosen, q.Additional.Key)
 		return map[bool]may{true: notMet, false: isMade}[unmade]
