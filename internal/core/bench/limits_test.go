@@ -8,6 +8,7 @@ import (
 )
 
 // Each limit of the calculators with a case on either side.
+// Source: resistances of platinum by IEC 60751; rooms of 0 to 45 °C, 5 °C and 3 % from memory.
 func TestLimits(t *testing.T) {
 	t.Parallel()
 	cold := func(room, shown float64) bool {

@@ -186,6 +186,7 @@ func TestMadeOn(t *testing.T) {
 
 // The machine is proven when every heater is, each by its own test, within half a year,
 // with the configuration that was tested.
+// Source: half a year, and what voids the test, from memory.
 func TestProtectionOfEveryHeater(t *testing.T) {
 	s := with(map[string]string{"firmware.configuration": "rev 12"})
 	proof := func(id int64, x calibration.Subject, more func(*calibration.Record)) calibration.Record {
@@ -282,6 +283,7 @@ func TestValues(t *testing.T) {
 }
 
 // Each bound of what is plausible, from either side.
+// Source: the bounds from memory.
 func TestPlausible(t *testing.T) {
 	drive := map[string]string{
 		"motor-e.step-angle":     "1.8",

@@ -9,6 +9,7 @@ import (
 )
 
 // A task is "soon" from two weeks before its day.
+// Source: from memory.
 func TestSoonIsTwoWeeks(t *testing.T) {
 	t.Parallel()
 	for after, want := range map[int]maintenance.State{91 - 15: maintenance.Later, 91 - 14: maintenance.Soon} {
@@ -22,6 +23,7 @@ func TestSoonIsTwoWeeks(t *testing.T) {
 
 // The rate is that of the 91 days before the newest reading: what was before does not
 // count, what is within does.
+// Source: the quarter from memory, the rates by hand.
 func TestTheRateIsOfAQuarter(t *testing.T) {
 	t.Parallel()
 	rate := func(change int) float64 {

@@ -9,6 +9,7 @@ import (
 
 // Every wire and every motor of a loom is judged; a motor whose order cannot be
 // read is named with the end at fault and does not stop the others.
+// Source: I = P ÷ U, by hand.
 func TestJudge(t *testing.T) {
 	j, err := wiring.Judge(wiring.Loom{
 		Wires: []wiring.Wire{{Connector: "head", Way: 1, Carries: "heater", Watts: 60, Volts: 24, ContactAmps: 2}},
