@@ -13,11 +13,11 @@ func (j *judge) left() {
 		return
 	}
 	for _, left := range j.p.Left {
-		level, says := j.ends(left.Tool)
+		key, level, says := j.ends(left.Tool)
 		if level == "" {
 			continue
 		}
-		f := j.say(level, left.Line, "it ends with %s set to %g °C: %s", left.heater(), left.Value, says)
+		f := j.say(key, level, left.Line, "it ends with %s set to %g °C: %s", left.heater(), left.Value, says)
 		if level != Note {
 			f.Hazard = "What stays hot with nobody there can set the print, or what lies on it, on fire."
 		}
@@ -36,11 +36,11 @@ func (l Left) heater() string {
 
 // ends is how much it weighs that the file itself leaves something hot, and why: nothing where a word after
 // the print switches it off. What the words do is from memory.
-func (j *judge) ends(heater int) (level Level, says string) {
-	level, says = Look, "it is cut off, or has no end code"
-	weaker := func(to Level, why string) {
+func (j *judge) ends(heater int) (key string, level Level, says string) {
+	key, level, says = "left-hot", Look, "it is cut off, or has no end code"
+	weaker := func(as string, to Level, why string) {
 		if level == Look {
-			level, says = to, why
+			key, level, says = as, to, why
 		}
 	}
 	for _, u := range j.p.Ends {
@@ -48,13 +48,14 @@ func (j *judge) ends(heater int) (level Level, says string) {
 		switch {
 		case j.family == "", u.Word == "M81", u.Word == "TURN_OFF_HEATERS" && j.family == parts.Hosted,
 			waits && j.family == parts.Scripted:
-			return "", ""
+			return "", "", ""
 		case waits && j.family == parts.Compiled:
-			weaker(Look, u.Word+" waits, and switches nothing off")
+			weaker("left-hot-waiting", Look, u.Word+" waits, and switches nothing off")
 		case u.isScript() && j.family != parts.Scripted, !u.isScript() && j.family != parts.Hosted, u.isBuilt():
 		case j.m.Macros == nil && (u.isScript() || !waits):
-			weaker(Note, fmt.Sprintf("whether %s switches it off is not in the file, and no configuration of the machine is "+
-				"on record", u.Word))
+			weaker("left-hot-perhaps", Note, fmt.Sprintf(
+				"whether %s switches it off is not in the file, and no configuration of the machine is "+
+					"on record", u.Word))
 		case j.m.Macros == nil:
 		default:
 			does, known := j.m.Macros.Does(u.macro())
@@ -67,17 +68,18 @@ func (j *judge) ends(heater int) (level Level, says string) {
 			}
 			switch {
 			case !known && u.isScript():
-				weaker(Note, fmt.Sprintf("whether %s switches it off is not known: that script is not on record", u.Word))
+				weaker("left-hot-perhaps", Note, fmt.Sprintf(
+					"whether %s switches it off is not known: that script is not on record", u.Word))
 			case !known && !waits:
-				weaker(Look, u.Word+" is no macro of the configuration on record")
+				weaker("left-hot-macro-unknown", Look, u.Word+" is no macro of the configuration on record")
 			case cools == settings.Always:
-				return "", ""
+				return "", "", ""
 			case cools == settings.Sometimes:
-				weaker(Note, u.Word+" switches it off on a condition: see that it does")
+				weaker("left-hot-on-condition", Note, u.Word+" switches it off on a condition: see that it does")
 			case known:
-				weaker(Look, u.Word+" does not switch it off")
+				weaker("left-hot-by-macro", Look, u.Word+" does not switch it off")
 			}
 		}
 	}
-	return level, says
+	return key, level, says
 }

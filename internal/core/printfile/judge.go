@@ -45,6 +45,7 @@ func (a Answer) Rank() int { return slices.Index(Answers(), a) }
 
 // FileFinding is something about a file on a machine.
 type FileFinding struct {
+	Key    string      `json:"key" doc:"What was found, for programs: it stays when the words change"`
 	Level  Level       `json:"level" enum:"note,repair,look first,does not print here"`
 	Says   string      `json:"says"`
 	Line   int64       `json:"line,omitempty" doc:"Of the file, from 1; 0 where it is about none"`
@@ -123,8 +124,8 @@ func (m Machine) family() string {
 	return ""
 }
 
-func (j *judge) say(level Level, line int64, format string, a ...any) *FileFinding {
-	j.out = append(j.out, FileFinding{Level: level, Says: fmt.Sprintf(format, a...), Line: line})
+func (j *judge) say(key string, level Level, line int64, format string, a ...any) *FileFinding {
+	j.out = append(j.out, FileFinding{Key: key, Level: level, Says: fmt.Sprintf(format, a...), Line: line})
 	return &j.out[len(j.out)-1]
 }
 
@@ -135,7 +136,7 @@ func (j *judge) whole() {
 		if f.Line == j.p.Lines && j.p.Extruded == 0 {
 			level = Stop
 		}
-		j.say(level, f.Line, "%s", f.Says)
+		j.say("unreadable", level, f.Line, "%s", f.Says)
 	}
 }
 
@@ -160,7 +161,7 @@ func (j *judge) temperatures() {
 		n := j.headOf(t.Tool)
 		if len(heads) > 0 && !slices.Contains(heads, n) {
 			if t.Filament > 0 || len(t.Heat) > 0 {
-				j.say(Stop, lineOf(t.Heat), "it prints with tool T%d, and the machine has no head %d", t.Tool, n)
+				j.say("no-head", Stop, lineOf(t.Heat), "it prints with tool T%d, and the machine has no head %d", t.Tool, n)
 			}
 			continue
 		}
@@ -172,18 +173,22 @@ func (j *judge) temperatures() {
 			rating, known := s.Number(hotend, parts.HotendRating)
 			switch at := first(t.Heat, rating, true); {
 			case !known:
-				j.say(Look, hottest.Line, "it heats the nozzle to %g °C, and what the hotend bears is not on record", hottest.Value)
+				j.say("hotend-rating-unknown", Look, hottest.Line,
+					"it heats the nozzle to %g °C, and what the hotend bears is not on record", hottest.Value)
 			case at != nil:
-				j.say(Stop, at.Line, "it heats the nozzle to %g °C, and the hotend bears %g °C", hottest.Value, rating).Hazard =
+				j.say("hotend-rating", Stop, at.Line,
+					"it heats the nozzle to %g °C, and the hotend bears %g °C", hottest.Value, rating).Hazard =
 					"A hotend above its rating can burn, leak and give off fumes."
 			}
 			if at := first(t.Heat, liner, true); at != nil && !s.Says(hotend, parts.HotendLiner, "no") {
 				if s.Says(hotend, parts.HotendLiner, "yes") {
-					j.say(Stop, at.Line, "it heats the nozzle to %g °C, and the hotend has a PTFE liner down to the melt zone, which "+
-						"bears %d °C", hottest.Value, liner).Hazard = fumes
+					j.say("liner", Stop, at.Line,
+						"it heats the nozzle to %g °C, and the hotend has a PTFE liner down to the melt zone, which "+
+							"bears %d °C", hottest.Value, liner).Hazard = fumes
 				} else {
-					j.say(Look, at.Line, "it heats the nozzle to %g °C, and whether a PTFE liner reaches the melt zone is not on "+
-						"record: one bears %d °C", hottest.Value, liner).Hazard = fumes
+					j.say("liner-unknown", Look, at.Line,
+						"it heats the nozzle to %g °C, and whether a PTFE liner reaches the melt zone is not on "+
+							"record: one bears %d °C", hottest.Value, liner).Hazard = fumes
 				}
 			}
 		}
@@ -213,16 +218,18 @@ func (j *judge) bed() {
 	}
 	hottest := j.p.Bed[len(j.p.Bed)-1]
 	if !j.heats(machine.Bed) {
-		j.say(Stop, hottest.Line, "it heats the bed to %g °C, and the machine has no bed heater on record", hottest.Value)
+		j.say("no-bed-heater", Stop, hottest.Line,
+			"it heats the bed to %g °C, and the machine has no bed heater on record", hottest.Value)
 		return
 	}
 	for _, plate := range s.Structure().At(parts.Plate, machine.Bed) {
 		rating, known := s.Number(plate, parts.PlateRating)
 		switch at := first(j.p.Bed, rating, true); {
 		case known && at != nil:
-			j.say(Stop, at.Line, "it heats the bed to %g °C, and the plate bears %g °C", hottest.Value, rating)
+			j.say("plate-rating", Stop, at.Line, "it heats the bed to %g °C, and the plate bears %g °C", hottest.Value, rating)
 		case !known && hottest.Value > bearsAny:
-			j.say(Note, hottest.Line, "not judged: it heats the bed to %g °C, and what the plate bears is not on record",
+			j.say("plate-rating-unknown", Note, hottest.Line,
+				"not judged: it heats the bed to %g °C, and what the plate bears is not on record",
 				hottest.Value)
 		}
 	}
@@ -240,12 +247,14 @@ func (j *judge) chamber() {
 		return
 	}
 	if at := j.p.ChamberWaits; at > 0 {
-		j.say(Stop, at, "it waits until the chamber has %g °C, and the machine has no chamber heater on record: it never "+
-			"begins", hottest.Value)
+		j.say("waits-for-no-chamber-heater", Stop, at,
+			"it waits until the chamber has %g °C, and the machine has no chamber heater on record: it never "+
+				"begins", hottest.Value)
 		return
 	}
-	j.say(Look, hottest.Line, "it wants a chamber of %g °C, and the machine has no chamber heater on record: what it "+
-		"prints may warp", hottest.Value)
+	j.say("no-chamber-heater", Look, hottest.Line,
+		"it wants a chamber of %g °C, and the machine has no chamber heater on record: what it "+
+			"prints may warp", hottest.Value)
 }
 
 const fumes = "PTFE above its rating gives off toxic fumes."
@@ -267,14 +276,15 @@ func (j *judge) sensor(at machine.Place, heat []Extreme, what string) {
 	for _, sensor := range s.Structure().At(parts.Sensor, at) {
 		most, known := s.Number(sensor, parts.SensorRating)
 		if hottest := heat[len(heat)-1]; !known && hottest.Value > sensesAny {
-			j.say(Note, hottest.Line, "not judged: it heats %s to %g °C, and up to which temperature the sensor there measures "+
-				"is not on record", what, hottest.Value)
+			j.say("sensor-range-unknown", Note, hottest.Line,
+				"not judged: it heats %s to %g °C, and up to which temperature the sensor there measures "+
+					"is not on record", what, hottest.Value)
 		}
 		if !known {
 			continue
 		}
 		if over := first(heat, most, true); over != nil {
-			j.say(Stop, over.Line, "it heats %s to %g °C, and the sensor there measures up to %g °C", what,
+			j.say("sensor-range", Stop, over.Line, "it heats %s to %g °C, and the sensor there measures up to %g °C", what,
 				heat[len(heat)-1].Value, most).Hazard = "Above its range a sensor shows too little, and the heater goes on."
 		}
 	}
@@ -298,8 +308,9 @@ func (j *judge) words() {
 	}
 	for _, u := range j.p.Words {
 		if j.family != parts.Hosted && u.isNamed() && !strings.HasPrefix(u.Word, "_") {
-			j.say(Stop, u.Line, "%s is a command of the hosted family, and this machine's firmware is %s: it was sliced for "+
-				"another machine", u.Word, j.family)
+			j.say("another-family", Stop, u.Line,
+				"%s is a command of the hosted family, and this machine's firmware is %s: it was sliced for "+
+					"another machine", u.Word, j.family)
 			return
 		}
 	}
@@ -308,11 +319,11 @@ func (j *judge) words() {
 // overrides holds what the file sets against what the machine keeps.
 func (j *judge) overrides() {
 	for _, u := range j.p.Overrides {
-		level, says := j.override(u)
+		key, level, says := j.override(u)
 		if says == "" {
 			continue
 		}
-		f := j.say(level, u.Line, "%s: %s", u.Text, says)
+		f := j.say(key, level, u.Line, "%s: %s", u.Text, says)
 		if level == Mend {
 			f.Repair = comment(u)
 		}
@@ -323,33 +334,35 @@ func (j *judge) overrides() {
 }
 
 // override says what one word that sets something does on the machine.
-func (j *judge) override(u Use) (Level, string) {
+func (j *judge) override(u Use) (key string, level Level, says string) {
 	switch {
 	case j.family == parts.Hosted && slices.Contains(rejected, u.Word):
-		return Mend, "the hosted family does not know this word: it is an error there, and sets nothing"
+		return "unknown-word", Mend, "the hosted family does not know this word: it is an error there, and sets nothing"
 	case u.Word == "G92", u.Word == "G10":
-		return Note, "it gives the place where the head is another name: what follows is judged where the machine is then"
+		return "renames-place", Note,
+			"it gives the place where the head is another name: what follows is judged where the machine is then"
 	case u.Word == "M206", u.Word == "SET_GCODE_OFFSET", u.Word == "M290":
-		return Note, "it shifts what is printed, on every print: what follows is judged where the machine is then"
+		return "shifts", Note, "it shifts what is printed, on every print: what follows is judged where the machine is then"
 	case u.Word == "M302":
 		return j.coldExtrusion(u)
 	case u.Word == "M502":
-		return Mend, "it puts the defaults of the build in force, and this machine's own values out of it"
+		return "defaults", Mend, "it puts the defaults of the build in force, and this machine's own values out of it"
 	case u.Word == "M500":
-		return Mend, "it stores what is in force over this machine's own values"
+		return "stores", Mend, "it stores what is in force over this machine's own values"
 	}
 	stated, err := j.m.Words.Read(j.family, u.Text)
 	if err != nil || len(stated.Calibrations) == 0 {
 		if u.Word == "M92" || u.Word == "M569" || u.Word == "M350" {
-			return Look, "it overrides what the machine keeps, on every print: is it still right?"
+			return "overrides", Look, "it overrides what the machine keeps, on every print: is it still right?"
 		}
-		return Note, "it overrides what the machine keeps, for this print"
+		return "overrides", Note, "it overrides what the machine keeps, for this print"
 	}
-	level, says := Note, ""
+	level = Note
 	for _, st := range settings.Compare(j.m.Facts, j.m.Records, stated) {
 		switch st.Is {
 		case settings.AsOnRecord:
 			if says == "" {
+				key = "as-on-record"
 				says = fmt.Sprintf("it sets %s to what is on record; it would go on doing so after a change", st.Title)
 			}
 		case settings.Differs:
@@ -362,30 +375,32 @@ func (j *judge) override(u Use) (Level, string) {
 					says += ". " + why
 				}
 			}
-			return level, says
+			return "differs", level, says
 		case settings.NotOnIt:
-			level, says = Look, fmt.Sprintf("it sets %s to %s, and no valid value is on record to hold it against", st.Title,
+			key, level, says = "nothing-on-record", Look, fmt.Sprintf(
+				"it sets %s to %s, and no valid value is on record to hold it against", st.Title,
 				st.Value)
 		}
 	}
-	return level, says
+	return key, level, says
 }
 
 // coldest is the temperature, °C, below which no filament is soft. Source: common practice.
 const coldest = 150
 
 // coldExtrusion is whether M302 allows the extruder to move while the nozzle is cold.
-func (j *judge) coldExtrusion(u Use) (Level, string) {
+func (j *judge) coldExtrusion(u Use) (key string, level Level, says string) {
 	rest := []byte(strings.TrimPrefix(strings.ToUpper(u.Text), u.Word))
 	allows, said := param(rest, 'P')
 	least, sets := param(rest, 'S')
 	switch {
 	case said && allows > 0, sets && least < coldest:
-		return Mend, "it allows extrusion with a cold nozzle"
+		return "cold-extrusion", Mend, "it allows extrusion with a cold nozzle"
 	case !said && !sets && j.family != parts.Scripted:
-		return Look, "builds of years ago allow extrusion with a cold nozzle by it; newer ones answer what is allowed"
+		return "cold-extrusion-perhaps", Look,
+			"builds of years ago allow extrusion with a cold nozzle by it; newer ones answer what is allowed"
 	}
-	return Note, ""
+	return "", Note, ""
 }
 
 // abrasive are words in the name of a filament that wears a brass nozzle. Source: common practice.
@@ -403,9 +418,11 @@ func (j *judge) nozzles() {
 			switch want := j.p.Hints.nozzleOf(t.Tool); {
 			case want == 0:
 			case !known:
-				j.say(Look, 0, "it was sliced for a nozzle of %s, and the bore that is fitted is not on record", mm(want))
+				j.say("bore-unknown", Look, 0,
+					"it was sliced for a nozzle of %s, and the bore that is fitted is not on record", mm(want))
 			case math.Abs(bore-want) > 0.01:
-				j.say(Stop, 0, "it was sliced for a nozzle of %s, and one of %s is fitted: slice it again", mm(want), mm(bore))
+				j.say("bore", Stop, 0,
+					"it was sliced for a nozzle of %s, and one of %s is fitted: slice it again", mm(want), mm(bore))
 			}
 			filament := j.p.Hints.filamentOf(t.Tool)
 			name := strings.ToUpper(filament)
@@ -413,7 +430,8 @@ func (j *judge) nozzles() {
 				return slices.Contains(strings.FieldsFunc(name, func(r rune) bool { return r < 'A' || r > 'Z' }), word)
 			})
 			if wears && !s.Says(nozzle, parts.NozzleMaterial, hardened) {
-				j.say(Look, 0, "its filament is %s, which wears a nozzle that is not hardened: ask before printing", filament)
+				j.say("soft-nozzle", Look, 0,
+					"its filament is %s, which wears a nozzle that is not hardened: ask before printing", filament)
 			}
 		}
 	}
@@ -425,8 +443,9 @@ const hardened = "hardened"
 func (j *judge) labels() {
 	s := j.m.Facts
 	if j.p.Labels == 0 && s.Says(s.First(parts.Firmware), parts.FirmwareObjects, "yes") {
-		j.say(Note, 0, "its objects are not labelled: the mesh covers the whole bed, and no object can be left out while it "+
-			"prints. Switch labels on in the slicer")
+		j.say("not-labelled", Note, 0,
+			"its objects are not labelled: the mesh covers the whole bed, and no object can be left out while it "+
+				"prints. Switch labels on in the slicer")
 	}
 }
 

@@ -22,15 +22,17 @@ func (j *judge) start() {
 		return
 	}
 	if j.p.Homed == 0 || j.p.Homed > j.p.Extruded {
-		j.say(Stop, j.p.Extruded, "it prints before it homes (G28): the machine does not know where the nozzle is").Hazard =
+		j.say("not-homed", Stop, j.p.Extruded,
+			"it prints before it homes (G28): the machine does not know where the nozzle is").Hazard =
 			"A nozzle that is driven without homing can crash into the bed."
 		return
 	}
 	s, has := j.m.Facts, j.probe()
 	switch {
 	case has.Sure && !probes && !loads:
-		f := j.say(Mend, j.p.Homed, "the machine has a probe, and the file neither probes a mesh nor loads one: it prints "+
-			"without levelling")
+		f := j.say("no-mesh", Mend, j.p.Homed,
+			"the machine has a probe, and the file neither probes a mesh nor loads one: it prints "+
+				"without levelling")
 		if word := meshWord(j.family); word != "" && j.p.HomedEnd > 0 {
 			f.Repair = &FileRepair{At: j.p.HomedEnd, Insert: word + "\n", Line: j.p.Homed + 1, Becomes: word}
 		}
@@ -38,17 +40,18 @@ func (j *judge) start() {
 		if c, ok := calibration.Of(calibration.Mesh); ok {
 			for _, x := range c.Subjects(s) {
 				if st := calibration.StateOf(s, j.m.Records, c, x); st.Word != calibration.Valid {
-					j.say(Look, j.p.Loaded, "it loads the stored mesh, and the mesh on record is %s: probe it anew", st.Word)
+					j.say("stored-mesh", Look, j.p.Loaded,
+						"it loads the stored mesh, and the mesh on record is %s: probe it anew", st.Word)
 				}
 			}
 		}
 	case probes && !has.Possible:
-		f := j.say(Mend, j.p.Probed, "it probes a mesh, and the machine has no probe: the print stops there")
+		f := j.say("no-probe", Mend, j.p.Probed, "it probes a mesh, and the machine has no probe: the print stops there")
 		if u := j.p.ProbedBy; u != nil {
 			f.Repair = comment(*u)
 		}
 	case probes && !has.Sure:
-		j.say(Look, j.p.Probed, "it probes a mesh, and whether the machine has a probe is not on record")
+		j.say("probe-unknown", Look, j.p.Probed, "it probes a mesh, and whether the machine has a probe is not on record")
 	}
 }
 
@@ -66,7 +69,8 @@ func (j *judge) levelled() {
 	if !j.probe().Possible && j.p.Probed == 0 && j.p.Loaded == 0 {
 		return
 	}
-	f := j.say(Mend, u.Line, "%s puts the mesh out of force, and the file prints after it: it prints without levelling",
+	f := j.say("mesh-off", Mend, u.Line,
+		"%s puts the mesh out of force, and the file prints after it: it prints without levelling",
 		u.Text)
 	f.Repair = comment(*u)
 }
@@ -89,8 +93,9 @@ func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
 		if homed {
 			level = Note
 		}
-		j.say(level, first.Line, "%s is the configuration's own: whether it homes and probes is not in the file, and no "+
-			"configuration of the machine is on record", first.Word)
+		j.say("no-configuration", level, first.Line,
+			"%s is the configuration's own: whether it homes and probes is not in the file, and no "+
+				"configuration of the machine is on record", first.Word)
 		return
 	}
 	var does settings.MacroDoes
@@ -105,12 +110,14 @@ func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
 			Loads: max(does.Loads, is.Loads)}
 	}
 	if !known && first.isScript() {
-		j.say(Look, first.Line, "%s is not among the scripts on record: whether it homes and probes is not known", first.Word)
+		j.say("script-unknown", Look, first.Line,
+			"%s is not among the scripts on record: whether it homes and probes is not known", first.Word)
 		return
 	}
 	if !known {
-		j.say(Look, first.Line, "%s is no macro of the configuration on record: a print that begins with it stops there, or "+
-			"it was sliced for another machine", first.Word)
+		j.say("macro-unknown", Look, first.Line,
+			"%s is no macro of the configuration on record: a print that begins with it stops there, or "+
+				"it was sliced for another machine", first.Word)
 		return
 	}
 	homes := does.Homes
@@ -123,20 +130,23 @@ func (j *judge) startMacros(macros []*Use, homed, probes, loads bool) {
 	}
 	switch {
 	case homes == settings.Never:
-		j.say(Stop, j.p.Extruded, "it prints before it homes (G28), and %s does not home either: the machine does not know "+
-			"where the nozzle is", first.Word).Hazard = "A nozzle that is driven without homing can crash into the bed."
+		j.say("macro-does-not-home", Stop, j.p.Extruded,
+			"it prints before it homes (G28), and %s does not home either: the machine does not know "+
+				"where the nozzle is", first.Word).Hazard = "A nozzle that is driven without homing can crash into the bed."
 	case homes == settings.Sometimes:
-		j.say(Note, first.Line, "%s homes on a condition: see that it does", first.Word)
+		j.say("homes-on-condition", Note, first.Line, "%s homes on a condition: see that it does", first.Word)
 	}
 	has := j.probe()
 	switch {
 	case meshes == settings.Never && has.Sure:
-		j.say(Look, first.Line, "the machine has a probe, and neither the file nor %s probes a mesh or loads one: it prints "+
-			"without levelling", first.Word)
+		j.say("macro-no-mesh", Look, first.Line,
+			"the machine has a probe, and neither the file nor %s probes a mesh or loads one: it prints "+
+				"without levelling", first.Word)
 	case meshes == settings.Sometimes && has.Sure:
-		j.say(Note, first.Line, "%s probes or loads a mesh on a condition: see that it does", first.Word)
+		j.say("mesh-on-condition", Note, first.Line, "%s probes or loads a mesh on a condition: see that it does", first.Word)
 	case does.Probes > settings.Never && !has.Possible:
-		j.say(Look, first.Line, "%s probes a mesh, and the machine has no probe on record", first.Word)
+		j.say("macro-probes-without-probe", Look, first.Line,
+			"%s probes a mesh, and the machine has no probe on record", first.Word)
 	}
 }
 

@@ -39,7 +39,8 @@ func (j *judge) volume() {
 		}
 	}
 	if len(unknown) > 0 {
-		j.say(Look, 0, "it prints up to %s, and the machine's size there is not on record", strings.Join(unknown, ", "))
+		j.say("size-unknown", Look, 0,
+			"it prints up to %s, and the machine's size there is not on record", strings.Join(unknown, ", "))
 	}
 }
 
@@ -48,7 +49,8 @@ func (j *judge) above(axis int, room float64) {
 	letter := "XYZ"[axis : axis+1]
 	_, high, uses := j.p.Used.Bounds(axis)
 	if at := first(j.p.Used.High[axis], room+slack, true); at != nil {
-		j.say(Stop, at.Line, "it prints up to %s in %s, and the machine has %s%s", mm(high), letter, mm(room),
+		j.say("prints-too-far", Stop, at.Line,
+			"it prints up to %s in %s, and the machine has %s%s", mm(high), letter, mm(room),
 			j.byShift(axis, at))
 	}
 	at := first(j.p.Reach.High[axis], room+slack, true)
@@ -57,13 +59,15 @@ func (j *judge) above(axis int, room float64) {
 	}
 	_, to, _ := j.p.Reach.Bounds(axis)
 	if by := j.byShift(axis, at); by != "" {
-		j.say(Stop, at.Line, "it moves to %s in %s, and the machine has %s%s", mm(to), letter, mm(room), by).Hazard = driven
+		j.say("moves-too-far", Stop, at.Line,
+			"it moves to %s in %s, and the machine has %s%s", mm(to), letter, mm(room), by).Hazard = driven
 		return
 	}
 	if !uses {
 		return
 	}
-	j.say(Note, at.Line, "it moves to %s in %s without printing there; the machine has %s and stops at its end",
+	j.say("stops-at-end", Note, at.Line,
+		"it moves to %s in %s without printing there; the machine has %s and stops at its end",
 		mm(to), letter, mm(room))
 }
 
@@ -82,15 +86,18 @@ func (j *judge) below(axis int) {
 	if at := first(j.p.Used.Low[axis], limit, false); at != nil {
 		by := j.byShift(axis, at)
 		if axis < 2 {
-			j.say(Stop, at.Line, "it prints down to %s in %s, which is beside the bed%s", mm(low), "XY"[axis:axis+1], by)
+			j.say("prints-beside-bed", Stop, at.Line,
+				"it prints down to %s in %s, which is beside the bed%s", mm(low), "XY"[axis:axis+1], by)
 			return
 		}
-		j.say(Stop, at.Line, "it prints down to Z %s, which is below the bed%s", mm(low), by).Hazard = intoBed
+		j.say("prints-below-bed", Stop, at.Line,
+			"it prints down to Z %s, which is below the bed%s", mm(low), by).Hazard = intoBed
 		return
 	}
 	if axis == 2 && uses && low <= touching {
 		at := first(j.p.Used.Low[2], 2*touching, false)
-		j.say(Look, at.Line, "it prints at Z %s, where the nozzle touches the bed and nothing comes out", mm(low)).Hazard =
+		j.say("prints-on-bed", Look, at.Line,
+			"it prints at Z %s, where the nozzle touches the bed and nothing comes out", mm(low)).Hazard =
 			intoBed
 	}
 	at := first(j.p.Reach.Low[axis], limit, false)
@@ -101,12 +108,14 @@ func (j *judge) below(axis int) {
 	by := j.byShift(axis, at)
 	switch {
 	case axis < 2 && by != "":
-		j.say(Stop, at.Line, "it moves down to %s in %s%s", mm(to), "XY"[axis:axis+1], by).Hazard = driven
+		j.say("moves-too-far", Stop, at.Line, "it moves down to %s in %s%s", mm(to), "XY"[axis:axis+1], by).Hazard = driven
 	case axis == 2 && by != "":
-		j.say(Stop, at.Line, "it moves down to Z %s, which is below the bed%s", mm(to), by).Hazard = intoBed
+		j.say("moves-below-bed", Stop, at.Line,
+			"it moves down to Z %s, which is below the bed%s", mm(to), by).Hazard = intoBed
 	case axis == 2:
-		j.say(Look, at.Line, "it moves down to Z %s, which is below the bed: a machine that does not stop there drives its "+
-			"nozzle into it", mm(to)).Hazard = intoBed
+		j.say("moves-below-bed", Look, at.Line,
+			"it moves down to Z %s, which is below the bed: a machine that does not stop there drives its "+
+				"nozzle into it", mm(to)).Hazard = intoBed
 	}
 }
 

@@ -5266,6 +5266,8 @@ export interface components {
         };
         FileFinding: {
             hazard?: string;
+            /** @description What was found, for programs: it stays when the words change */
+            key: string;
             /** @enum {string} */
             level: "note" | "repair" | "look first" | "does not print here";
             /**
