@@ -2,10 +2,12 @@ package fit_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"wardifex/internal/core/fit"
 	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
 )
 
 // referenceOn is the reference on a machine, by evidence or by claims too.
@@ -135,7 +137,10 @@ func TestTheReferenceAgreesOnParts(t *testing.T) {
 	d := newDraw(t, 3)
 	judged := map[fit.Answer]int{}
 	for i := range 300 {
-		s := machine.NewSnapshot(voc, d.machine())
+		record := d.machine()
+		record.Readings = append(record.Readings, machinetest.Readings(voc,
+			map[string]string{"firmware.features": d.features() + "/" + machine.Grades()[d.Intn(3)].String()})...)
+		s := machine.NewSnapshot(voc, record)
 		for _, n := range fit.NeedsOn(s) {
 			want := byBoth(s, func(r *reference) may { return r.lasting(n.Need, n.At, n.Model, n.Feature) })
 			judged[want.Answer()]++
@@ -150,6 +155,18 @@ func TestTheReferenceAgreesOnParts(t *testing.T) {
 	}
 }
 
+// features draws what a build is said to have and not to have.
+func (d *draw) features() string {
+	list := []string{"Something else"}
+	for _, f := range voc.Features("firmware") {
+		name := []string{"", "no ", "No  ", ""}[d.Intn(4)] + f.Name
+		if d.Intn(2) > 0 && len(strings.Join(list, ", "))+len(name) < 110 {
+			list = append(list, name)
+		}
+	}
+	return strings.Join(list, []string{", ", "; ", ","}[d.Intn(3)])
+}
+
 // needsAlone draws a kit without sums: nothing takes of a capacity.
 func (d *draw) needsAlone(t *testing.T) (fit.Kit, *fit.Judge) {
 	t.Helper()
@@ -158,6 +175,10 @@ func (d *draw) needsAlone(t *testing.T) (fit.Kit, *fit.Judge) {
 		if p := &voc.Slots[d.Intn(len(voc.Slots))]; d.Intn(4) == 0 && len(d.models[p.Kind]) > 0 {
 			other := fit.KitRef{Key: "other", Slot: p.Key, Model: d.models[p.Kind][d.Intn(len(d.models[p.Kind]))]}
 			k.Needs = fit.Requirement{Any: []fit.Requirement{k.Needs, {Label: "another kit", Kit: &other}}}
+		}
+		if t := d.traits[d.Intn(len(d.traits))]; t.Unit == "mm" { // half a millimetre tells nothing from one
+			f := fit.Formula{Text: string(t.Key()) + " <= 0.5 mm", Least: machine.Marked}
+			k.Needs = fit.Requirement{All: []fit.Requirement{k.Needs, {Label: "a length", Formula: &f}}}
 		}
 		if d.Intn(3) == 0 {
 			k.Options = append(k.Options, d.change("option"))
