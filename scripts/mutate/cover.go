@@ -61,7 +61,8 @@ func (c *coverage) of(p place) []unit {
 	return out
 }
 
-// gather puts units of one package together, at most so many of each, and the golden files besides.
+// gather puts units of one package together, at most so many of each, and besides those that go over
+// everything: golden files, and failures that are passed over.
 func gather(units []unit, most int) []unit {
 	var out []unit
 	names := map[string][]string{}
@@ -69,7 +70,7 @@ func gather(units []unit, most int) []unit {
 		if len(names[u.pkg]) == 0 {
 			out = append(out, unit{pkg: u.pkg})
 		}
-		if len(names[u.pkg]) < most || strings.HasPrefix(u.tests, "TestGolden") {
+		if len(names[u.pkg]) < most || strings.HasPrefix(u.tests, "TestGolden") || strings.HasPrefix(u.tests, "TestNo") {
 			names[u.pkg] = append(names[u.pkg], u.tests)
 		}
 	}

@@ -116,13 +116,13 @@ func Store(t testing.TB) *store.Store {
 }
 
 // Again opens the database of a store once more, as another instance of the application does.
-func Again(t testing.TB, s *store.Store) *store.Store {
+func Again(t testing.TB, s *store.Store, options ...func(*pgx.ConnConfig)) *store.Store {
 	t.Helper()
 	var name string
 	if err := s.SQL.QueryRow("select current_database()").Scan(&name); err != nil {
 		t.Fatal(err)
 	}
-	return open(t, cluster.DSN(name))
+	return open(t, cluster.DSN(name), options...)
 }
 
 // Filled opens a database of the test's own with what fill writes. It is written once, when
@@ -148,9 +148,9 @@ func Filled(t testing.TB, fill func(context.Context, *store.Store) error) *store
 	return open(t, database(t, filled))
 }
 
-func open(t testing.TB, dsn string) *store.Store {
+func open(t testing.TB, dsn string, options ...func(*pgx.ConnConfig)) *store.Store {
 	t.Helper()
-	s, err := store.Open(dsn)
+	s, err := store.Open(dsn, options...)
 	if err != nil {
 		t.Fatal(err)
 	}
