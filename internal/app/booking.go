@@ -227,7 +227,11 @@ func (a *App) askedTimes(ctx context.Context, ask BookingAsk, now time.Time) ([]
 		return nil, bookable{}, Refused(err)
 	}
 	within := schedule.Span{From: ask.From, To: ask.From.AddDate(2, 0, 0)}
-	e := ical.Event{Rule: ask.Rule, Span: inZone(ask.span(), a.clock(ctx))}
+	zone, err := a.clock(ctx)
+	if err != nil {
+		return nil, bookable{}, err
+	}
+	e := ical.Event{Rule: ask.Rule, Span: inZone(ask.span(), zone)}
 	times, _, err := e.Times(within)
 	if err != nil {
 		return nil, bookable{}, Refused(err)
@@ -251,14 +255,12 @@ func (a *App) askedTimes(ctx context.Context, ask BookingAsk, now time.Time) ([]
 }
 
 // clock is the zone of the shop's clock, by which what repeats does so.
-func (a *App) clock(ctx context.Context) *time.Location {
+func (a *App) clock(ctx context.Context) (*time.Location, error) {
 	set, err := a.store.Shop(ctx)
-	if err == nil {
-		if in, err := time.LoadLocation(set.TimeZone); err == nil {
-			return in
-		}
+	if err != nil {
+		return nil, err
 	}
-	return a.store.Location()
+	return time.LoadLocation(set.TimeZone)
 }
 
 func (b bookable) refused(m *store.Machine, ask BookingAsk, times []schedule.Span, except int64,
@@ -322,8 +324,12 @@ func (a *App) Book(ctx context.Context, ask BookingAsk, who Booker, now time.Tim
 		if err := answer.refusal(ask); err != nil {
 			return err
 		}
+		zone, err := a.clock(ctx)
+		if err != nil {
+			return err
+		}
 		b := store.Booking{MachineID: ask.Machine, Who: who.Name, What: ask.What, Starts: ask.From, Ends: ask.To,
-			Attended: ask.Attended, Rule: strings.TrimPrefix(ask.Rule, "RRULE:"), Zone: a.clock(ctx).String(), Need: ask.Need,
+			Attended: ask.Attended, Rule: strings.TrimPrefix(ask.Rule, "RRULE:"), Zone: zone.String(), Need: ask.Need,
 			UID: rand.Text() + "@wardifex", MadeBy: who.Name, MadeAt: now}
 		if who.Account != 0 {
 			b.AccountID = &who.Account

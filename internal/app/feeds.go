@@ -120,7 +120,11 @@ func (a *App) fetched(ctx context.Context, f store.Feed, fetch FetchCalendar, no
 		return nil, "", err
 	}
 	defer body.Close()
-	events, problems, err := ical.Read(body, a.clock(ctx))
+	zone, err := a.clock(ctx)
+	if err != nil {
+		return nil, "", err
+	}
+	events, problems, err := ical.Read(body, zone)
 	if err != nil {
 		return nil, "", err
 	}
@@ -162,7 +166,11 @@ func (a *App) ImportCalendar(ctx context.Context, machineID int64, attended bool
 	now time.Time) (
 	ImportedCalendar, error) {
 	out := ImportedCalendar{Problems: []ical.Skipped{}}
-	events, problems, err := ical.Read(bytes.NewReader(text), a.clock(ctx))
+	zone, err := a.clock(ctx)
+	if err != nil {
+		return out, err
+	}
+	events, problems, err := ical.Read(bytes.NewReader(text), zone)
 	if err != nil {
 		return out, Refused(err)
 	}
