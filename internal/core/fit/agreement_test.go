@@ -141,7 +141,11 @@ func TestTheReferenceAgreesOnParts(t *testing.T) {
 		record.Readings = append(record.Readings, machinetest.Readings(voc,
 			map[string]string{"firmware.features": d.features() + "/" + machine.Grades()[d.Intn(3)].String()})...)
 		s := machine.NewSnapshot(voc, record)
-		for _, n := range fit.NeedsOn(s) {
+		all := fit.NeedsOn(s)
+		if want := referenceOn(s, false).count(); len(all) != want {
+			t.Fatalf("machine %d: %d needs, the reference %d", i, len(all), want)
+		}
+		for _, n := range all {
 			want := byBoth(s, func(r *reference) may { return r.lasting(n.Need, n.At, n.Model, n.Feature) })
 			judged[want.Answer()]++
 			if n.Truth != want {
@@ -153,6 +157,44 @@ func TestTheReferenceAgreesOnParts(t *testing.T) {
 	if judged[fit.Fits] < 1000 || judged[fit.DoesNotFit] < 100 || judged[fit.LookFirst] < 1000 {
 		t.Errorf("the draw shows little: %v", judged)
 	}
+}
+
+// count is how many needs the parts of a machine have: of every model that may be there, of the kind where the model has
+// them in no way of its own, and of every feature that is listed.
+func (r *reference) count() (n int) {
+	for _, p := range r.s.Structure().Positions() {
+		model := r.at(p.Key, "model")
+		var own []string
+		for _, v := range model.values {
+			if !isNone(v) {
+				n += len(voc.NeedsOf(p.Kind, v.Text))
+			}
+			if len(model.values) == 1 && model.grade >= machine.Marked && !isNone(v) {
+				own = voc.ReplacedBy(p.Kind, v.Text)
+			}
+		}
+		for _, need := range voc.NeedsOfKind(p.Kind) {
+			if !slices.Contains(own, need.Key) {
+				n++
+			}
+		}
+		for _, f := range voc.Features(p.Kind) {
+			if slices.ContainsFunc(r.at(p.Key, "features").values, func(v machine.Value) bool {
+				return slices.Contains(wordsOf(v.Text), strings.ToLower(f.Name))
+			}) {
+				n += len(f.Needs)
+			}
+		}
+	}
+	return n
+}
+
+// wordsOf are the entries of a list.
+func wordsOf(list string) (out []string) {
+	for _, f := range strings.Split(strings.ReplaceAll(strings.ToLower(list), ";", ","), ",") {
+		out = append(out, strings.Join(strings.Fields(f), " "))
+	}
+	return out
 }
 
 // features draws what a build is said to have and not to have.

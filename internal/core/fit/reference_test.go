@@ -276,13 +276,9 @@ func (r *reference) lasting(n machine.Need, p *machine.Position, model, feature 
 		needed = r.test(fit.Test{Trait: "model", Op: fit.Equal, Values: []string{model}}, p.Key)
 	case feature != "":
 		needed = r.leaf(machine.Marked, func(least machine.Grade) may {
-			return r.at(p.Key, "features").tells(least, func(v machine.Value) (has, may bool) {
-				list := strings.Split(strings.ToLower(strings.ReplaceAll(v.Text, ";", ",")), ",")
-				hasNot := false
-				for _, f := range list {
-					f = strings.Join(strings.Fields(f), " ")
-					has, hasNot = has || f == feature, hasNot || f == "no "+feature
-				}
+			return r.at(p.Key, "features").tells(least, func(v machine.Value) (sure, possible bool) {
+				list := wordsOf(v.Text)
+				has, hasNot := slices.Contains(list, feature), slices.Contains(list, "no "+feature)
 				return has, has || !hasNot
 			})
 		})
