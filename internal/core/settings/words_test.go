@@ -155,6 +155,18 @@ func checkChoices(t *testing.T, name string, w settings.Word) {
 	}
 }
 
+// A word of a place that no machine can have, a 51st head, states nothing.
+func TestAPlaceThatNoMachineHas(t *testing.T) {
+	for place, want := range map[string]int{"head 50": 1, "head 51": 0} {
+		words := settings.NewWords([]settings.Word{{Family: "compiled", Form: dialect.Header, Word: "MICROSTEPS",
+			Trait: "driver.microsteps", Of: place}})
+		stated, err := words.ReadAs("compiled", dialect.Header, "#define MICROSTEPS 16\n")
+		if err != nil || len(stated.Traits) != want {
+			t.Errorf("%s: %+v, %v", place, stated.Traits, err)
+		}
+	}
+}
+
 // An option is on or off by itself: set, it is written the other way, and read so.
 func TestAnOptionIsOnOrOff(t *testing.T) {
 	words := settings.NewWords([]settings.Word{{Family: "compiled", Form: dialect.Header, Word: "OBJECTS",
