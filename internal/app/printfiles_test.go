@@ -134,31 +134,39 @@ func (l *lines) Read(p []byte) (int, error) {
 	return int(n), nil
 }
 
-// A script on the card of a machine decides what a file leaves to it, from the moment it is on record.
+// A script on the card of a machine decides what a file leaves to it, from the moment it is on record; a text of
+// another place does not.
 func TestAFileThatCallsAScript(t *testing.T) {
 	t.Parallel()
-	s := pgtest.Store(t)
-	id := add(t, s, "Avocet", with(printer, "firmware.family", "scripted"))
-	file, err := does(s).JudgeFile(ctx, 0, "calls.gcode", "Mira",
-		strings.NewReader(strings.Replace(sliced, "G28\n", "M98 P\"0:/macros/begin.g\"\n", 1)), now)
-	must(t, err)
-	answer := func() printfile.Answer {
-		f, err := does(s).JudgedFile(ctx, file.ID, now)
+	for place, counts := range map[drift.Where]bool{drift.StoredSettings: true, drift.CardFile: true,
+		drift.StartCode: false} {
+		s := pgtest.Store(t)
+		id := add(t, s, "Avocet", with(printer, "firmware.family", "scripted"))
+		file, err := does(s).JudgeFile(ctx, 0, "calls.gcode", "Mira",
+			strings.NewReader(strings.Replace(sliced, "G28\n", "M98 P\"0:/macros/begin.g\"\n", 1)), now)
 		must(t, err)
-		return f.Machines[0].Verdict.Answer
-	}
-	if got := answer(); got != printfile.LookFirst {
-		t.Errorf("with no script on record: %s", got)
-	}
-	for _, step := range []struct {
-		text string
-		want printfile.Answer
-	}{{"M117 hello\n", printfile.DoesNot}, {"G28\n", printfile.Prints}} {
-		_, err = does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: drift.StoredSettings, Name: "begin.g",
-			Text: []byte(step.text)}, "Ansa", now)
-		must(t, err)
-		if got := answer(); got != step.want {
-			t.Errorf("with %q: %s, want %s", step.text, got, step.want)
+		answer := func() printfile.Answer {
+			f, err := does(s).JudgedFile(ctx, file.ID, now)
+			must(t, err)
+			return f.Machines[0].Verdict.Answer
+		}
+		if got := answer(); got != printfile.LookFirst {
+			t.Errorf("with no script on record: %s", got)
+		}
+		for _, step := range []struct {
+			text string
+			want printfile.Answer
+		}{{"M117 hello\n", printfile.DoesNot}, {"G28\n", printfile.Prints}} {
+			_, err = does(s).AddSettings(ctx, app.NewSettings{MachineID: id, Place: place, Name: "begin.g",
+				Text: []byte(step.text)}, "Ansa", now)
+			must(t, err)
+			want := step.want
+			if !counts {
+				want = printfile.LookFirst
+			}
+			if got := answer(); got != want {
+				t.Errorf("with %q as %s: %s, want %s", step.text, place, got, want)
+			}
 		}
 	}
 }

@@ -159,8 +159,8 @@ func TestTheReferenceAgreesOnParts(t *testing.T) {
 	}
 }
 
-// count is how many needs the parts of a machine have: of every model that may be there, of the kind where the model has
-// them in no way of its own, and of every feature that is listed.
+// count is how many needs the parts of a machine have: of every model that may be there, of the kind where the model
+// has them in no way of its own, and of every feature that is listed.
 func (r *reference) count() (n int) {
 	for _, p := range r.s.Structure().Positions() {
 		model := r.at(p.Key, "model")
