@@ -12,6 +12,7 @@ import (
 	"wardifex/internal/core/inspection"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/quantity/quantitytest"
 )
 
 var voc = catalogue.Vocabulary()
@@ -179,7 +180,7 @@ func TestPeek(t *testing.T) {
 	dual := map[string]string{"motor-e.step-angle": "1.8", "driver-e.microsteps": "16", "extruder.ratio": "3"}
 	s := facts(t, dual)
 	p := inspection.PeekAt("extruder.steps", "415", s, nil)
-	if len(p.Cells) != 1 || p.Cells[0].Value != "7.36 mm" || !strings.Contains(p.Note, "415 steps/mm") {
+	if len(p.Cells) != 1 || p.Cells[0].Value != "7.36 mm" || !quantitytest.Holds(p.Note, "415 steps/mm") {
 		t.Errorf("the drive gear from measured steps: %+v", p)
 	}
 	if p := inspection.PeekAt("extruder.steps", "415", facts(t, nil), nil); !strings.Contains(p.Note, "step angle") {

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/quantity/quantitytest"
 	"wardifex/internal/core/wiring"
 )
 
@@ -24,7 +25,7 @@ func TestJudge(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(j.Findings) != 1 || !j.Findings[0].Bad || !strings.Contains(j.Findings[0].Arithmetic, "60 W ÷ 24 V = 2.50 A") {
+	if len(j.Findings) != 1 || !j.Findings[0].Bad || !quantitytest.Holds(j.Findings[0].Arithmetic, "60 W ÷ 24 V = 2.50 A") {
 		t.Errorf("findings: %+v", j.Findings)
 	}
 	for i, want := range []struct {

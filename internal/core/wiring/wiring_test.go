@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/quantity/quantitytest"
 	"wardifex/internal/core/wiring"
 )
 
@@ -205,7 +206,7 @@ func TestCheck(t *testing.T) {
 		t.Errorf("got\n%s\nwant\n%s", strings.Join(said, "\n"), strings.Join(want, "\n"))
 	}
 	// 12 V carries twice the current of 24 V. Source: common practice.
-	if !strings.Contains(found[0].Arithmetic, "40 W ÷ 12 V = 3.33 A") {
+	if !quantitytest.Holds(found[0].Arithmetic, "40 W ÷ 12 V = 3.33 A") {
 		t.Errorf("arithmetic %q", found[0].Arithmetic)
 	}
 	for part, w := range map[string]wiring.Wire{"a connector's name": {Way: 1},
