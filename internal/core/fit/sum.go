@@ -115,12 +115,10 @@ func (t *tally) add(it item) {
 func (t *tally) total() (lo, hi milli) {
 	var mostLo, mostHi, allLo, allHi milli
 	for i, h := range t.heads {
-		if i == 0 || h.lo > mostLo {
-			mostLo = h.lo
+		if i == 0 {
+			mostLo, mostHi = h.lo, h.hi
 		}
-		if i == 0 || h.hi > mostHi {
-			mostHi = h.hi
-		}
+		mostLo, mostHi = max(mostLo, h.lo), max(mostHi, h.hi)
 		allLo, allHi = allLo+h.lo, allHi+h.hi
 	}
 	if t.mode == unsure {
