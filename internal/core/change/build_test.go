@@ -143,3 +143,36 @@ func TestStartCodeWithoutAFlash(t *testing.T) {
 	}
 	t.Error("no step says that M92 has to go")
 }
+
+// A board is new where one comes in for another: not where there was none, where it leaves, where it stays or is moved,
+// and no other part is one.
+func TestNewBoard(t *testing.T) {
+	on := map[string]string{"mainboard.model": "Brace board", "toolhead-board.model": "Gull board",
+		"nozzle.model": "plain"}
+	with := func(e ...fit.Effect) fit.Kit { return fit.Kit{Key: "k", Name: "kit", Effects: e} }
+	without := map[string]string{"mainboard.model": "none", "nozzle.model": "plain"}
+	for name, tt := range map[string]struct {
+		kit  fit.Kit
+		on   map[string]string
+		want string
+	}{
+		"another":      {with(fit.Effect{Slot: "mainboard", Model: "Brace 5"}), on, "mainboard"},
+		"of a head":    {with(fit.Effect{Slot: "toolhead-board", Model: "Tern board"}), on, "toolhead-board"},
+		"the first":    {with(fit.Effect{Slot: "mainboard", Model: "Brace 5"}), without, ""},
+		"it comes out": {with(fit.Effect{Slot: "toolhead-board", Model: "none"}), on, ""},
+		"it stays": {with(fit.Effect{Slot: "mainboard", From: "mainboard", Traits: map[string]string{"flash": "512"}}), on,
+			""},
+		"another nozzle": {with(fit.Effect{Slot: "nozzle", Model: "hard"}), on, ""},
+		"another build":  {with(fit.Effect{Slot: "firmware", Model: "Skerry 2.1"}), on, ""},
+		"nozzle and then": {with(fit.Effect{Slot: "nozzle", Model: "hard"}, fit.Effect{Slot: "mainboard", Model: "Brace 5"}),
+			on, "mainboard"},
+	} {
+		got := ""
+		if p := changed(t, tt.kit, tt.on).NewBoard(); p != nil {
+			got = p.Key
+		}
+		if got != tt.want {
+			t.Errorf("%s: %q, want %q", name, got, tt.want)
+		}
+	}
+}

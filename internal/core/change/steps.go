@@ -177,7 +177,7 @@ func (c Change) fitAndWire(w *writer, x extent) {
 func (c Change) NewBoard() *machine.Position {
 	voc := c.Before.Vocabulary()
 	for _, x := range c.PartChanges {
-		if !x.Stays && !x.build && x.Before != machine.None && x.After != machine.None && RunsBuilds(voc, x.at) {
+		if !x.Stays && x.Before != machine.None && x.After != machine.None && RunsBuilds(voc, x.at) {
 			return x.at
 		}
 	}

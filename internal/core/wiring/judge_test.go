@@ -25,7 +25,8 @@ func TestJudge(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(j.Findings) != 1 || !j.Findings[0].Bad || !quantitytest.Holds(j.Findings[0].Arithmetic, "60 W ÷ 24 V = 2.50 A") {
+	if len(j.Findings) != 1 || !j.Findings[0].Bad ||
+		!quantitytest.Holds(j.Findings[0].Arithmetic, "60 W ÷ 24 V = 2.50 A") {
 		t.Errorf("findings: %+v", j.Findings)
 	}
 	for i, want := range []struct {
