@@ -175,6 +175,22 @@ func TestChangesOfTheirOwn(t *testing.T) {
 	if len(look) != len(clicks.Causes) || !strings.Contains(look[0], clicks.Causes[0].Check) {
 		t.Errorf("where to look: %q", look)
 	}
+	warned := 0
+	for _, symptom := range maintenance.Symptoms() {
+		var cautions []string
+		for _, c := range symptom.Causes {
+			if c.Caution != "" {
+				cautions = append(cautions, c.Caution)
+			}
+		}
+		if got := change.Repair("it does", &symptom).Steps[0].Cautions; !slices.Equal(got, cautions) {
+			t.Errorf("%s warns of %q, its causes of %q", symptom.Key, got, cautions)
+		}
+		warned += len(cautions)
+	}
+	if warned == 0 {
+		t.Error("no cause has a caution")
+	}
 	nozzle, _ := maintenance.Find(maintenance.Shipped(), "nozzle")
 	if _, err := change.Maintain(nozzle, s, ""); err == nil || !strings.Contains(err.Error(), "which one goes in") {
 		t.Errorf("a nozzle of which nobody knows the model: %v", err)

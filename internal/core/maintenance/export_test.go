@@ -1,5 +1,7 @@
 package maintenance
 
+import "wardifex/internal/core/civil"
+
 // SuspectsOf are the kind and trait of each suspect of a symptom.
 func SuspectsOf(symptom string) (out [][2]string) {
 	for _, s := range suspects[symptom] {
@@ -7,3 +9,6 @@ func SuspectsOf(symptom string) (out [][2]string) {
 	}
 	return out
 }
+
+// Settle says how urgent a task with a date is.
+func (d *Due) Settle(today civil.Day) { d.settle(today) }

@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"wardifex/internal/core/civil"
 	"wardifex/internal/core/maintenance"
 )
 
@@ -43,5 +44,31 @@ func TestTheRateIsOfAQuarter(t *testing.T) {
 	}
 	if got := rate(200 - 90); got <= 1 {
 		t.Errorf("changed 90 days before: %g h a day, want a little of the 10", got)
+	}
+}
+
+// A task that may be due by now is soon, whatever its likely day; each limit from either side.
+func TestSettle(t *testing.T) {
+	t.Parallel()
+	const today = civil.Day(1000)
+	day := func(n int) *civil.Day {
+		d := today + civil.Day(n)
+		return &d
+	}
+	for _, tt := range []struct {
+		on, from *civil.Day
+		want     maintenance.State
+	}{
+		{day(0), nil, maintenance.Overdue},
+		{day(1), nil, maintenance.Soon},
+		{day(14), nil, maintenance.Soon},
+		{day(15), nil, maintenance.Later},
+		{day(15), day(0), maintenance.Soon},
+		{day(15), day(1), maintenance.Later},
+	} {
+		d := maintenance.Due{On: tt.on, From: tt.from}
+		if d.Settle(today); d.State != tt.want {
+			t.Errorf("on %v, from %v: %s, want %s", tt.on, tt.from, d.State, tt.want)
+		}
 	}
 }
