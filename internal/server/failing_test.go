@@ -57,13 +57,16 @@ func (failing) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) 
 func (f *fails) answer(t *testing.T, api http.Handler, cookies []*http.Cookie, method, path string, asked any,
 ) *httptest.ResponseRecorder {
 	t.Helper()
-	text, err := json.Marshal(asked)
-	if err != nil {
-		t.Fatal(err)
+	text, file := asked.([]byte)
+	if !file {
+		var err error
+		if text, err = json.Marshal(asked); err != nil {
+			t.Fatal(err)
+		}
 	}
 	ctx := context.WithValue(t.Context(), failsKey{}, f)
 	req := httptest.NewRequestWithContext(ctx, method, path, bytes.NewReader(text))
-	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Content-Type", map[bool]string{true: "application/octet-stream", false: "application/json"}[file])
 	for _, c := range cookies {
 		req.AddCookie(c)
 	}
@@ -187,8 +190,9 @@ func TestNoWritePassesOverAFailure(t *testing.T) {
 	writes("POST", "/catalogue/entries", body{"version": 0, "model": body{"kind": "nozzle", "name": "Saved"}})
 	writes("POST", "/bookings", body{"machine": 2, "from": "2026-05-02T10:00:00Z", "to": "2026-05-02T12:00:00Z",
 		"what": "a lid", "attended": true})
-	writes("POST", "/builds", body{"name": "B", "family": "hosted", "buildVersion": "0.11.0", "hostVersion": "0.12.0",
-		"features": body{}, "configuredFor": body{}})
+	build := made(writes("POST", "/builds", body{"name": "B", "family": "hosted", "buildVersion": "0.11.0", "hostVersion": "0.12.0",
+		"features": body{}, "configuredFor": body{}}))
+	writes("POST", fmt.Sprintf("/builds/%d/files?name=b.bin&kind=build", build), []byte{1, 2, 3})
 	writes("POST", on+"/ways-back", body{"kind": "backup", "name": "b", "place": "shelf", "madeOn": "2026-01-01"})
 	writes("POST", "/setting-words", body{"family": "compiled", "form": "C header", "word": "MY_E_STEPS",
 		"calibration": "steps-per-mm", "of": "head 1"})
