@@ -193,6 +193,22 @@ func TestNoWritePassesOverAFailure(t *testing.T) {
 	build := made(writes("POST", "/builds", body{"name": "B", "family": "hosted", "buildVersion": "0.11.0", "hostVersion": "0.12.0",
 		"features": body{}, "configuredFor": body{}}))
 	writes("POST", fmt.Sprintf("/builds/%d/files?name=b.bin&kind=build", build), []byte{1, 2, 3})
+	fields["name"] = "Knot"
+	on = fmt.Sprintf("/machines/%d", made(writes("POST", "/machines", fields)))
+	writes("POST", on+"/runs", body{"board": "mainboard", "build": build, "grade": "observed", "how": "M115",
+		"madeFor": false})
+	writes("POST", on+"/done", body{"task": "fans", "note": "dusty"})
+	var is struct{ Version int }
+	if err := json.Unmarshal([]byte(lead.wants(200, "", "GET", "/api"+on+"/structure", nil)), &is); err != nil {
+		t.Fatal(err)
+	}
+	writes("POST", on+"/positions", body{"kind": "heater", "serves": "head 2", "version": is.Version})
+	writes("POST", on+"/swap", body{"position": "nozzle", "model": "hard", "reason": "worn"})
+	writes("POST", "/work/task", body{"machineId": 3, "task": "fans"})
+	writes("POST", "/closures", body{"from": "2026-12-24", "to": "2026-12-26", "why": "holidays"})
+	writes("POST", "/tokens", body{"name": "farm", "role": "member", "days": 30})
+	writes("POST", "/questions", body{"name": "Large", "question": body{
+		"columns": []string{"mainboard.flash"}, "where": []body{}}})
 	writes("POST", on+"/ways-back", body{"kind": "backup", "name": "b", "place": "shelf", "madeOn": "2026-01-01"})
 	writes("POST", "/setting-words", body{"family": "compiled", "form": "C header", "word": "MY_E_STEPS",
 		"calibration": "steps-per-mm", "of": "head 1"})
