@@ -190,8 +190,8 @@ func TestNoWritePassesOverAFailure(t *testing.T) {
 	writes("POST", "/catalogue/entries", body{"version": 0, "model": body{"kind": "nozzle", "name": "Saved"}})
 	writes("POST", "/bookings", body{"machine": 2, "from": "2026-05-02T10:00:00Z", "to": "2026-05-02T12:00:00Z",
 		"what": "a lid", "attended": true})
-	build := made(writes("POST", "/builds", body{"name": "B", "family": "hosted", "buildVersion": "0.11.0", "hostVersion": "0.12.0",
-		"features": body{}, "configuredFor": body{}}))
+	build := made(writes("POST", "/builds", body{"name": "B", "family": "hosted", "buildVersion": "0.11.0",
+		"hostVersion": "0.12.0", "features": body{}, "configuredFor": body{}}))
 	writes("POST", fmt.Sprintf("/builds/%d/files?name=b.bin&kind=build", build), []byte{1, 2, 3})
 	fields["name"] = "Knot"
 	on = fmt.Sprintf("/machines/%d", made(writes("POST", "/machines", fields)))
