@@ -157,3 +157,16 @@ func FuzzParseMesh(f *testing.F) {
 		}
 	})
 }
+
+// A plane is found again wherever its points lie, not only about the middle.
+func TestFitPlane(t *testing.T) {
+	want := bench.Plane{A: 0.01, B: -0.02, C: 0.3}
+	var points [][]float64
+	for _, xy := range [][2]float64{{100, 200}, {180, 210}, {110, 290}, {175, 280}} {
+		points = append(points, []float64{xy[0], xy[1], want.At(xy[0], xy[1])})
+	}
+	got, err := bench.FitPlane(points)
+	if err != nil || math.Abs(got.A-want.A) > 1e-9 || math.Abs(got.B-want.B) > 1e-9 || math.Abs(got.C-want.C) > 1e-9 {
+		t.Errorf("%+v, %v; want %+v", got, err, want)
+	}
+}

@@ -153,6 +153,8 @@ func TestJudge(t *testing.T) {
 			"no-mesh", 5},
 		"no probe to probe with": {usual, map[string]string{"probe.model": "none"}, printfile.AfterRepair,
 			"no-probe", 6},
+		"loads a mesh that is not on record": {strings.Replace(usual, "G29\n", "M420 S1\n", 1), nil, printfile.LookFirst,
+			"stored-mesh", 6},
 		"never homes": {strings.Replace(usual, "G28\n", "", 1), nil, printfile.DoesNot, "not-homed", 9},
 		"other steps": {with("M92 E95"), nil, printfile.AfterRepair,
 			"differs 95 415", 7},

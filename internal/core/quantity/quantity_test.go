@@ -170,3 +170,23 @@ func FuzzIn(f *testing.F) {
 		}
 	})
 }
+
+// What a current does in a resistance: Ohm's law, the power, and a frequency against a time, by their units.
+func TestUnitsGoTogether(t *testing.T) {
+	of := func(name string) quantity.Dimension {
+		u, ok := quantity.Lookup(name)
+		if !ok {
+			t.Fatalf("no unit %s", name)
+		}
+		return u.Dimension
+	}
+	if of("Ω").Times(of("A"), 1) != of("V") {
+		t.Error("ohms times amperes are no volts")
+	}
+	if of("V").Times(of("A"), 1) != of("W") {
+		t.Error("volts times amperes are no watts")
+	}
+	if of("Hz").Times(of("s"), 1) != of("") {
+		t.Error("hertz times seconds are no number")
+	}
+}

@@ -1,9 +1,12 @@
 package wiring_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 	"wardifex/internal/core/wiring"
 )
 
@@ -25,6 +28,24 @@ func TestVoltageLostThereAndBack(t *testing.T) {
 		}
 		if said != lost {
 			t.Errorf("%g m: said %v", metres, said)
+		}
+	}
+}
+
+// A wire in a loom bears 6 A for each mm² (from memory), and just that is within: gauge 20 is 0.5176 mm².
+func TestCurrentInALoom(t *testing.T) {
+	t.Parallel()
+	bears := quantity.GaugeArea(20) * parts.LoomDensity
+	for amps, over := range map[float64]bool{bears: false, bears * 1.001: true} {
+		findings, err := wiring.Check(wiring.Loom{Wires: []wiring.Wire{{
+			Connector: "bed", Way: 1, Carries: "heater", ContactAmps: 30, Volts: 1, Watts: amps, AWG: 20, Metres: 0.01,
+		}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		bad := slices.ContainsFunc(findings, func(f wiring.Finding) bool { return f.Bad })
+		if bad != over {
+			t.Errorf("%g A of %g: bad %v", amps, bears, bad)
 		}
 	}
 }
