@@ -260,7 +260,10 @@ func (a *App) clock(ctx context.Context) (*time.Location, error) {
 	if err != nil {
 		return nil, err
 	}
-	return time.LoadLocation(set.TimeZone)
+	if in, err := time.LoadLocation(set.TimeZone); err == nil {
+		return in, nil
+	}
+	return a.store.Location(), nil
 }
 
 func (b bookable) refused(m *store.Machine, ask BookingAsk, times []schedule.Span, except int64,
