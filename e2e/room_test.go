@@ -478,6 +478,14 @@ func (p *page) sees(text string) {
 		document.body.innerText.includes(text))(%q)`, text)) // what is not there at all is told without a layout
 }
 
+// loads waits until a view shows a text of its own, and nothing on it is still loading: a heading is there before.
+func (p *page) loads(text string) {
+	p.t.Helper()
+	p.sees(text)
+	p.until("everything loaded", `![...document.querySelectorAll('main [role=status]')].some((e) =>
+		e.innerText.trim().endsWith('…'))`)
+}
+
 // says reports whether the page shows a text now.
 func (p *page) says(text string) bool {
 	p.t.Helper()

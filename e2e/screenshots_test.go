@@ -132,7 +132,7 @@ func TestScreenshots(t *testing.T) {
 		p := open(t, v.width, v.height)
 		p.signIn("technician")
 		p.visit(v.path)
-		p.sees(v.wait)
+		p.loads(v.wait)
 		if v.dark {
 			p.do(chromedp.KeyEvent("t"))
 		}

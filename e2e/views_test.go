@@ -48,12 +48,12 @@ func TestEveryView(t *testing.T) {
 			continue
 		}
 		p.goes(v.path)
-		p.sees(v.wait)
+		p.loads(v.wait)
 		p.check(string(axe), v.path)
 	}
 	for _, v := range extra {
 		p.goes(v.path)
-		p.sees(v.wait)
+		p.loads(v.wait)
 		p.check(string(axe), v.path)
 	}
 	p.goes("/machine/9")
@@ -71,7 +71,7 @@ func TestEveryView(t *testing.T) {
 	for path, wait := range map[string]string{"/people": "signs in as", "/shop": "Opening hours",
 		"/record": "newest first"} {
 		lead.goes(path)
-		lead.sees(wait)
+		lead.loads(wait)
 		lead.check(string(axe), path)
 	}
 	first, err := does(roomOf(t).store).OpenBatch(t.Context(), []int64{1, 7}, "bollard-springs",
