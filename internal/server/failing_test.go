@@ -57,16 +57,18 @@ func (failing) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) 
 func (f *fails) answer(t *testing.T, api http.Handler, cookies []*http.Cookie, method, path string, asked any,
 ) *httptest.ResponseRecorder {
 	t.Helper()
+	kind := "application/octet-stream"
 	text, file := asked.([]byte)
 	if !file {
 		var err error
+		kind = "application/json"
 		if text, err = json.Marshal(asked); err != nil {
 			t.Fatal(err)
 		}
 	}
 	ctx := context.WithValue(t.Context(), failsKey{}, f)
 	req := httptest.NewRequestWithContext(ctx, method, path, bytes.NewReader(text))
-	req.Header.Set("Content-Type", map[bool]string{true: "application/octet-stream", false: "application/json"}[file])
+	req.Header.Set("Content-Type", kind)
 	for _, c := range cookies {
 		req.AddCookie(c)
 	}

@@ -49,14 +49,18 @@ func (t *tester) try(ctx context.Context, p place) outcome {
 	}
 	units := t.covering.of(p)
 	switch {
-	case len(units) == 0: // a constant, or what nothing runs
+	case len(units) == 0: // nothing runs it, and yet it is to compile
 		units = []unit{own}
 	case strings.HasPrefix(p.File, "internal/app/"):
 		units = gather(units, mostTests)
 	}
-	slices.SortStableFunc(units, func(a, b unit) int {
-		return map[bool]int{true: 0, false: 1}[a.pkg == own.pkg] - map[bool]int{true: 0, false: 1}[b.pkg == own.pkg]
-	})
+	elsewhere := func(u unit) int {
+		if u.pkg == own.pkg {
+			return 0
+		}
+		return 1
+	}
+	slices.SortStableFunc(units, func(a, b unit) int { return elsewhere(a) - elsewhere(b) })
 	for _, u := range units {
 		if is := t.test(ctx, overlay, u); is != survived {
 			return is
