@@ -27,7 +27,7 @@ func TestAPersonIsAdded(t *testing.T) {
 	tove.types("Name", "tove")
 	tove.types("Password", "nine wet herring gulls")
 	tove.press("Sign in")
-	tove.sees("Due within a week")
+	tove.sees("Nothing is planned for you.")
 	tove.goes("/account")
 	tove.types("Present password", "nine wet herring gulls")
 	tove.types("New password", "a kettle for the boatswain")

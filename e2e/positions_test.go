@@ -39,7 +39,7 @@ func TestAPositionIsAdded(t *testing.T) {
 	p.goes("/machine/1?fact=heater-3.watts")
 	p.types("Heater, head 3: watts, W", "60")
 	p.press("Record the reading")
-	p.sees("60 W")
+	p.sees("Heater, head 3: watts recorded")
 
 	p.goes("/machine/1/positions")
 	p.press("Hotend heater 2")

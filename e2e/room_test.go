@@ -464,7 +464,11 @@ func (p *page) goes(path string) {
 	p.t.Helper()
 	for _, to := range []string{"/nowhere", path} {
 		p.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(
-			`history.pushState(null, '', %q); dispatchEvent(new PopStateEvent('popstate', {state: null}))`, to)))
+			`(() => {
+				const state = {key: Math.random().toString(36).slice(2)}; // each place has its own, as the router gives it
+				history.pushState(state, '', %q);
+				dispatchEvent(new PopStateEvent('popstate', {state}));
+			})()`, to)))
 		if to != path {
 			p.sees("This page does not exist")
 		}

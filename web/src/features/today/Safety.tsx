@@ -34,9 +34,8 @@ export function Safety({ due }: { due: Schemas["DueList"] }) {
 
 const tones: Record<string, "look" | "cond" | "dim"> = { overdue: "look", soon: "cond", later: "dim" };
 
-/** What falls due within a week, where no plan says when it is done. */
-export function DueSoon({ due, planned }: { due: Schemas["DueList"]; planned: boolean }) {
-  if (planned) return null;
+/** What falls due within a week, for a shop without a schedule. */
+export function DueSoon({ due }: { due: Schemas["DueList"] }) {
   const dated = due.rows.filter((r) => r.on && r.task !== "protection-test");
   const found = due.found - due.rows.filter((r) => r.on).length + dated.length;
   return (

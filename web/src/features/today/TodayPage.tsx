@@ -52,9 +52,12 @@ export default function TodayPage() {
           <Loaded query={today} what="Reading your day">
             {(t) => <Stops today={t} />}
           </Loaded>
-          <Loaded query={due} what="Working out what is due">
-            {(d) => <DueSoon due={d} planned={today.data?.planned ?? false} />}
-          </Loaded>
+          {/* A schedule says when each job is done. Whether there is one is known with the day. */}
+          {!today.isPending && !today.data?.planned && (
+            <Loaded query={due} what="Working out what is due">
+              {(d) => <DueSoon due={d} />}
+            </Loaded>
+          )}
         </div>
         <div className="space-y-6">
           {today.data && <State lines={today.data.lines} />}
