@@ -7,6 +7,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"flag"
 	"fmt"
@@ -30,17 +31,19 @@ func main() {
 	n := flag.Int("n", 200, "how many changes that compile")
 	least := flag.Float64("least", 0, "fail where a smaller share than this is killed, in percent")
 	only := flag.String("only", "", "change only places whose file and line begin so: internal/core/fit/sum.go:107")
+	again := flag.String("again", "", "change only what survived in this file, an earlier output")
 	alone := flag.String("run", "", "run no test but those of the place's own package that match")
 	workers := flag.Int("workers", runtime.NumCPU(), "how many changes are tried at once")
 	flag.Parse()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt)
 	defer stop()
-	if err := run(ctx, *of, *seed, *n, *least, *only, *alone, *workers); err != nil {
+	if err := run(ctx, *of, *seed, *n, *least, *only, *again, *alone, *workers); err != nil {
 		log.Fatal(err)
 	}
 }
 
-func run(ctx context.Context, of string, seed int64, n int, least float64, only, alone string, workers int) error {
+func run(ctx context.Context, of string, seed int64, n int, least float64, only, again, alone string,
+	workers int) error {
 	root, err := os.Getwd()
 	if err != nil {
 		return err
@@ -57,6 +60,11 @@ func run(ctx context.Context, of string, seed int64, n int, least float64, only,
 	places = slices.DeleteFunc(places, func(p place) bool {
 		return !strings.HasPrefix(fmt.Sprintf("%s:%d:", p.File, p.Line), only)
 	})
+	if again != "" {
+		if places, err = survivors(again, places); err != nil {
+			return err
+		}
+	}
 	equal, err := equivalents(filepath.Join(root, "scripts", "mutate", "equivalent.txt"))
 	if err != nil {
 		return err
@@ -144,6 +152,17 @@ func report(of string, seed int64, results []result, least float64) error {
 		return fmt.Errorf("at least %.0f %% were to be killed", least)
 	}
 	return nil
+}
+
+// survivors keeps the places that an earlier output says survived, by line and name.
+func survivors(output string, places []place) ([]place, error) {
+	text, err := os.ReadFile(output)
+	if err != nil {
+		return nil, err
+	}
+	return slices.DeleteFunc(places, func(p place) bool {
+		return !bytes.Contains(text, fmt.Appendf(nil, "SURVIVED %s:%d %s\n", p.File, p.Line, p.name()))
+	}), nil
 }
 
 // equivalents reads the changes that no input can tell apart: the name of each, " # ", and why.
