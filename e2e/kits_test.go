@@ -1,12 +1,9 @@
 package e2e
 
 import (
-	"context"
 	"fmt"
 	"testing"
 
-	"github.com/chromedp/cdproto/cdp"
-	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 
 	"wardifex/internal/app"
@@ -326,20 +323,8 @@ func TestOrderingSeveral(t *testing.T) {
 // is lost, whenever the answer comes.
 func TestANumberIsReadWhileTheNextFieldIsTyped(t *testing.T) {
 	t.Parallel()
-	const slowly = `(() => {
-		const send = window.fetch;
-		let wait = 0;
-		window.fetch = async (request) => {
-			if (request.url.includes('/api/numbers')) await new Promise((done) => setTimeout(done, (wait += 67) % 300));
-			return send(request);
-		};
-	})()`
 	p := open(t, 1280, 800)
-	p.do(chromedp.Func(func(ctx context.Context, target *chromedp.Target) error {
-		_, err := cdp.Call(ctx, target, cdppage.AddScriptToEvaluateOnNewDocument,
-			cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: slowly})
-		return err
-	}))
+	p.slows("/api/numbers")
 	p.signIn("technician")
 	p.visit("/ask")
 	p.press("New kit")

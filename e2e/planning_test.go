@@ -122,6 +122,7 @@ func TestATechnicianFallsIll(t *testing.T) {
 		before[w.Key] = w
 	}
 	p := open(t, 1280, 800)
+	p.slows("/api/days") // what is sent before its days are read goes when they are
 	p.signIn("technician")
 	p.visit("/account")
 	p.types("From", "20 Nov 2026")

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { CalendarDays } from "lucide-react";
 import { Popover } from "radix-ui";
-import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { lazy, Suspense, useLayoutEffect, useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { showDay } from "./dates";
 import { Choices, TextInput } from "./form";
+import { useHeldBack } from "./useHeldBack";
 
 const Calendar = lazy(() => import("./Calendar"));
 
@@ -40,9 +41,7 @@ export function DayInput({
     retry: false,
   });
   const day = empty ? "" : read.data?.value;
-  const fault = empty ? "" : (read.data?.fault ?? (read.data ? "" : "The day is being read."));
   const input = useRef<HTMLInputElement>(null);
-  useEffect(() => input.current?.setCustomValidity(fault), [fault]);
   // In the commit itself: told a moment later, it and what is typed meanwhile would each overwrite the other.
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a day once, when it is read
   useLayoutEffect(() => {
@@ -50,6 +49,7 @@ export function DayInput({
     told.current = day;
     onChange(day);
   }, [day]);
+  useHeldBack(input, text, empty ? undefined : read, empty ? "" : (read.data?.fault ?? ""));
   return (
     <>
       <div className="relative flex">

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { api, unwrap } from "../api/client";
 import { keys } from "../api/keys";
 import { Choices, TextInput } from "./form";
+import { useHeldBack } from "./useHeldBack";
 
 const whole = /^\s*[+-]?\d+\s*$/;
 
@@ -47,15 +48,15 @@ function Typed({
   });
   const number = simple ? (text.trim() === "" ? undefined : Number(text)) : read.data?.number;
   const input = useRef<HTMLInputElement>(null);
-  const fault = simple ? "" : (read.data?.fault ?? (read.data ? "" : "The number is being read."));
-  useEffect(() => input.current?.setCustomValidity(fault), [fault]);
+  const fault = simple ? "" : (read.data?.fault ?? "");
   // In the commit itself: told a moment later, it and what is typed meanwhile would each overwrite the other.
   // biome-ignore lint/correctness/useExhaustiveDependencies: tells a number once, when it is read
   useLayoutEffect(() => {
-    if (number === told.current || fault || (number === undefined && rest.required)) return;
+    if (number === told.current || fault || (!simple && !read.data) || (number === undefined && rest.required)) return;
     told.current = number;
     onChange(number);
   }, [number, fault]);
+  useHeldBack(input, text, simple ? undefined : read, fault);
   return (
     <>
       <TextInput
