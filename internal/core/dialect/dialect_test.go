@@ -5,6 +5,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -68,6 +69,8 @@ func TestReadsEachForm(t *testing.T) {
 		"never closed": {dialect.Header, "#if 1\n#define X 1\n", "2 X 1\n! 1 #if 1 is never closed by #endif\n"},
 		"a macro that is itself": {dialect.Header, "#define A A\n#if A\n#define X 1\n#endif\n",
 			"1 A A\n3 X 1 (undecided)\n! 2 #if A: cannot be decided from this file\n"},
+		"names of small letters": {dialect.Header, "#define max_z 5\n#define zAZ_09 1\n", "1 max_z 5\n2 zAZ_09 1\n"},
+		"words that are none":    {dialect.GCode, "MESH 1\nGo X1\nT\nG\n X5\n", ""},
 		"sections": {dialect.Sections, "[extruder]  # first\nstep_pin: PA1 ; pin\nrotation_distance = 7.7 # mm\n\n" +
 			"[gcode_macro A]\ngcode:\n  G28 ; home\n  G1 X1\n[include more.cfg]\n#*# [probe]\n#*# z_offset = 1.8\n",
 			"2 [extruder] step_pin: PA1\n3 [extruder] rotation_distance: 7.7\n6 [gcode_macro a] gcode: \n" +
@@ -86,6 +89,30 @@ func TestReadsEachForm(t *testing.T) {
 				t.Errorf("got\n%swant\n%s", got, tt.want)
 			}
 		})
+	}
+}
+
+// The values of a list, however they are set, and a single one.
+func TestItems(t *testing.T) {
+	for _, tt := range []struct {
+		form dialect.Form
+		text string
+		want []string
+	}{
+		{dialect.Header, "#define STEPS {80,80, 400 , 95}\n", []string{"80", "80", "400", "95"}},
+		{dialect.Header, "#define STEPS 80, 81\n", []string{"80", "81"}},
+		{dialect.Header, "#define ONE 80\n", []string{"80"}},
+		{dialect.Sections, "[probe]\nmesh_min: 5, 6.5\n", []string{"5", "6.5"}},
+		{dialect.GCode, "M906 E1000:900\n", []string{"1000", "900"}},
+	} {
+		d := read(t, tt.form, tt.text)
+		var got []string
+		for _, at := range d.Items(&d.Entries[0]) {
+			got = append(got, d.Text[at.From:at.To])
+		}
+		if !slices.Equal(got, tt.want) {
+			t.Errorf("%q: %q, want %q", tt.text, got, tt.want)
+		}
 	}
 }
 

@@ -1,6 +1,7 @@
 package firmware_test
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"testing"
@@ -8,6 +9,7 @@ import (
 	"wardifex/internal/core/firmware"
 	"wardifex/internal/core/machine"
 	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/parts"
 )
 
 // The smallest set of features to drop. Source: common practice for the probe
@@ -96,6 +98,41 @@ func TestCheapestFirst(t *testing.T) {
 	w := firmware.FlashUseOf(s, b).Want(s, b, []string{"filament change", "input shaping"})
 	if len(w.Drop) != 2 || w.Drop[0].Feature != "arc moves" || w.Drop[0].Used != "" || w.Drop[1].Used != "Probe" {
 		t.Errorf("%+v", w.Drop)
+	}
+}
+
+// Of what nothing needs, what suffices alone comes first, the smallest of it at the head; then the rest, the largest
+// first.
+func TestOrderOfWhatIsDropped(t *testing.T) {
+	features := map[string]string{}
+	for _, f := range voc.Features(parts.Firmware) {
+		features[f.Name] = "yes"
+	}
+	delete(features, "filament change")
+	b := firmware.Build{Name: "B", Family: "compiled", KiB: 253, Features: features}
+	s := facts(map[string]string{"mainboard.flash": "256", "mainboard.bootloader": "no/proven", "probe.model": "Lodestar"})
+	for _, kib := range []float64{256, 259, 261} {
+		b.KiB = kib
+		drop := firmware.FlashUseOf(s, b).Want(s, b, []string{"filament change"}).Drop
+		rank := func(d firmware.Drop) (used, part int, kib float64) {
+			if d.Used != "" {
+				used = 1
+			}
+			if !d.Alone {
+				return used, 1, -d.KiB
+			}
+			return used, 0, d.KiB
+		}
+		for i := 1; i < len(drop); i++ {
+			u, p, k := rank(drop[i-1])
+			v, q, l := rank(drop[i])
+			if cmp.Or(cmp.Compare(u, v), cmp.Compare(p, q), cmp.Compare(k, l)) > 0 {
+				t.Errorf("%g KiB: %+v stands before %+v", kib, drop[i-1], drop[i])
+			}
+		}
+		if all := slices.ContainsFunc(drop, func(d firmware.Drop) bool { return !d.Alone }); !drop[0].Alone || !all {
+			t.Errorf("%g KiB: nothing to order in %+v", kib, drop)
+		}
 	}
 }
 

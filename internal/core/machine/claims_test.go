@@ -50,6 +50,34 @@ func TestTallyClaims(t *testing.T) {
 	}
 }
 
+// A claim is held against what was read more strongly since and stands; a stronger reading that was taken back holds
+// nothing against it.
+func TestClaims(t *testing.T) {
+	voc := vocabulary(t, small())
+	said, seen := boardReading(1, "flash", "512", machine.Claimed, 1), boardReading(2, "flash", "256", machine.Observed, 2)
+	takenBack := seen
+	takenBack.Superseded = "taken back"
+	for _, tt := range []struct {
+		readings []machine.Reading
+		is       string
+	}{
+		{[]machine.Reading{said}, ""},
+		{[]machine.Reading{said, seen}, "256"},
+		{[]machine.Reading{said, takenBack}, ""},
+	} {
+		trait := func(k machine.Key) *machine.Trait { t, _ := voc.Trait(k); return t }
+		n := 0
+		for c := range machine.Claims(tt.readings, trait, func(*machine.Trait) string { return "Quick Parts" }) {
+			if n++; c.Claimed.ID != 1 || c.Standing.Value.Text != tt.is || c.Supplier != "Quick Parts" {
+				t.Errorf("%+v, want one against %q", c, tt.is)
+			}
+		}
+		if n != 1 {
+			t.Errorf("%d claims among %d readings", n, len(tt.readings))
+		}
+	}
+}
+
 // A price counts once, where the part was first fitted.
 func TestCostOf(t *testing.T) {
 	p := func(x float64) *float64 { return &x }

@@ -99,6 +99,24 @@ func TestDiff(t *testing.T) {
 	if len(ds) != 1 || !ds[0].Value || ds[0].A.Value.Text != "512" || ds[0].B.Value.Text != "256" {
 		t.Errorf("day 7 to 9: %+v", ds)
 	}
+	// What nobody knows on one side is no other value; two readings against each other are, though both sides have them.
+	at := func(readings ...machine.Reading) machine.Snapshot {
+		return machine.NewSnapshot(vocabulary(t, small()), machine.Record{Readings: readings})
+	}
+	small, large := boardReading(1, "flash", "256", machine.Observed, 1), boardReading(2, "flash", "512", machine.Observed, 1)
+	for _, tt := range []struct {
+		what  string
+		a, b  machine.Snapshot
+		value bool
+	}{
+		{"one side unknown", at(), at(small), false},
+		{"one side in conflict", at(small), at(small, large), true},
+		{"the other side in conflict", at(small, large), at(small), true},
+	} {
+		if ds := machine.Diff(tt.a, tt.b); len(ds) != 1 || ds[0].Value != tt.value {
+			t.Errorf("%s: %+v", tt.what, ds)
+		}
+	}
 }
 
 // Whatever the history: a moment is the same as taking the readings and parts

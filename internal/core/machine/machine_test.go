@@ -65,10 +65,50 @@ func TestParseValue(t *testing.T) {
 			t.Errorf("a slot said to hold %q holds %q, %v", word, v.Text, err)
 		}
 	}
+	named := trait(machine.Choice, "", "dual", "gantry")
+	named.Labels = map[string]string{"dual": "Two carriages"}
+	named.Aliases = map[string][]string{"gantry": {"bridge", "portal"}}
+	for word, want := range map[string]string{"two carriages": "dual", "portal": "gantry", "Gantry": "gantry"} {
+		if v, err := named.Parse(word); err != nil || v.Text != want {
+			t.Errorf("%q is %q, %v; want %q", word, v.Text, err, want)
+		}
+	}
 	bounded := trait(machine.Number, "V")
 	bounded.Min, bounded.Max = 5, 60
 	if _, err := bounded.Parse("230"); err == nil || !strings.Contains(err.Error(), "5 to 60 V") {
 		t.Errorf("230 V of a 5 to 60 V trait: %v", err)
+	}
+}
+
+// A measured voltage stands for the nominal one that it is near; two numbers that stand for none are the same only
+// where they are equal.
+func TestSame(t *testing.T) {
+	plain, nominal, word := trait(machine.Number, "V"), trait(machine.Number, "V"), trait(machine.Text, "")
+	nominal.Nominal = &machine.Nominal{Values: []float64{12, 24}, Within: 0.05}
+	volts := func(n float64) machine.Value { return machine.Value{Text: quantity.Format(n), Number: n} }
+	for _, tt := range []struct {
+		trait *machine.Trait
+		a, b  machine.Value
+		want  bool
+	}{
+		{plain, volts(24), volts(24), true},
+		{plain, volts(24), volts(24.1), false},
+		{nominal, volts(24), volts(24.1), true},
+		{nominal, volts(24), volts(25.2), true}, // 5 % over, the limit
+		{nominal, volts(24), volts(25.3), false},
+		{nominal, volts(24), volts(12.1), false},
+		{plain, volts(0), machine.Value{}, false}, // unknown is not 0
+		{word, machine.Value{Text: "Hush  9"}, machine.Value{Text: "hush 9"}, true},
+		{word, machine.Value{Text: "Hush 9"}, machine.Value{Text: "Hush 8"}, false},
+	} {
+		if got := tt.trait.Same(tt.a, tt.b); got != tt.want || tt.trait.Same(tt.b, tt.a) != got {
+			t.Errorf("%q and %q the same: %t, want %t", tt.a.Text, tt.b.Text, got, tt.want)
+		}
+	}
+	for text, v := range map[string]machine.Value{"24 V": volts(24), "unknown": {}} {
+		if got := plain.Show(v); got != text {
+			t.Errorf("%+v is shown as %q, want %q", v, got, text)
+		}
 	}
 }
 
@@ -427,6 +467,16 @@ func TestCatalogueFaults(t *testing.T) {
 		"is there twice":       func(c *machine.Catalogue) { c.Models[1].Name = "BRACE 4" },
 		"1 to 64 pins":         func(c *machine.Catalogue) { c.Models[0].Ports[0].Ways = 0 },
 		"which is not there":   func(c *machine.Catalogue) { c.Kinds[0].Superseded = "plank" },
+		"inspection \"base\" refers to itself": func(c *machine.Catalogue) {
+			c.Inspections = []machine.Inspection{{Key: "cover", Title: "Cover", Within: "base"},
+				{Key: "base", Title: "Base", Within: "cover"}}
+		},
+		"number stands for one within 0 to 0.2": func(c *machine.Catalogue) {
+			c.Kinds[0].Traits[1].Nominal = &machine.Nominal{Values: []float64{256}, Within: 0.21}
+		},
+		"nominal values are numbers above 0": func(c *machine.Catalogue) {
+			c.Kinds[0].Traits[0].Nominal = &machine.Nominal{Values: []float64{256}, Within: 0.2} // of a word
+		},
 	} {
 		c := small()
 		spoil(&c)

@@ -37,6 +37,25 @@ func TestWeeks(t *testing.T) {
 	}
 }
 
+// The last of the weeks is the one that the day is in, and two readings are enough for one.
+func TestWeeksUpToADay(t *testing.T) {
+	t.Parallel()
+	monday := civil.Of(time.Date(2026, 1, 5, 0, 0, 0, 0, time.UTC))
+	l := maintenance.NewLife([]maintenance.Meter{
+		maintenance.HoursAt(monday.Start(time.UTC), 100), maintenance.HoursAt((monday + 28).Start(time.UTC), 212),
+	})
+	for weekday := range civil.Day(7) {
+		got := l.Weeks(2, monday+14+weekday, time.UTC)
+		if len(got) != 2 || got[0].Monday != monday+7 || got[1].Monday != monday+14 || math.Abs(got[1].Amount-28) > 1e-9 {
+			t.Errorf("two weeks up to %s: %+v", monday+14+weekday, got)
+		}
+	}
+	if got := maintenance.NewLife([]maintenance.Meter{maintenance.HoursAt(monday.Start(time.UTC), 100)}).
+		Weeks(2, monday+7, time.UTC); len(got) != 0 {
+		t.Errorf("of one reading: %+v", got)
+	}
+}
+
 // Three weeks of daily readings tell the weekdays apart; two do not, and neither do readings
 // two days apart.
 func TestWeekdays(t *testing.T) {

@@ -501,6 +501,18 @@ func TestLookAtFleetIsOptimal(t *testing.T) {
 		*l.Chance != 0.5 {
 		t.Errorf("a second is needed: %+v", l)
 	}
+	// Two of three are needed, each as likely as not: both of the first two answer it half the time, one way or the
+	// other, and of eight courses four have enough.
+	even := []plan.Candidate{{ID: 1, Minutes: 10, Chance: 0.5}, {ID: 2, Minutes: 10, Chance: 0.5},
+		{ID: 3, Minutes: 10, Chance: 0.5}}
+	if l := plan.LookAtFleet(even, 2); math.Abs(*l.Chance-0.5) > 1e-9 || math.Abs(l.Minutes-25) > 1e-9 {
+		t.Errorf("two of three: %+v", l)
+	}
+	// What takes no time but may not fit is neither sure nor worth a look; nor is what cannot fit.
+	odd := []plan.Candidate{{ID: 1, Chance: 0.5}, {ID: 2, Minutes: 10}, {ID: 3, Minutes: 10, Chance: 0.5}}
+	if l := plan.LookAtFleet(odd, 1); l.Sure != 0 || !slices.Equal(l.Order, []int64{3}) {
+		t.Errorf("one that can be told and two that cannot: %+v", l)
+	}
 	if l := plan.LookAtFleet(sure, 3); *l.Chance != 0 || len(l.Order) != 0 {
 		t.Errorf("three cannot be: %+v", l)
 	}

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"reflect"
 	"runtime"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -165,6 +166,30 @@ func TestFaults(t *testing.T) {
 		if got := strings.Join(f.Faults(voc, now), "\n"); !strings.Contains(got, part) {
 			t.Errorf("want %q, got %q", part, got)
 		}
+	}
+	// One fault hides none that follow it, and each names its machine and its place in the list.
+	all := good()
+	place := func(key, kind string, serves machine.Place) recordfile.Listed {
+		return recordfile.Listed{Position: machine.Position{Key: key, Label: key, Kind: kind, Serves: serves}}
+	}
+	all.Machines[1].Runs = []recordfile.Run{
+		{Slot: "ghost", From: day(1)},
+		{Slot: "supply", From: day(1)},
+		{Slot: "firmware", Build: "plain 9", From: day(1)},
+	}
+	gone := place("heater-3", "heater", machine.Head(3))
+	gone.To = at(4)
+	all.Machines[1].Positions = []recordfile.Listed{gone, place("heater-3", "heater", machine.Head(3)),
+		place("fan-3", "fan-duct", machine.Head(3)), place("fan-3", "fan-duct", machine.Head(3))}
+	got := all.Faults(voc, now)
+	for _, want := range []string{"run 1: there is no position \"ghost\"", "run 2: Power supply holds parts",
+		"run 3: there is no build \"plain 9\"", "has the position \"fan-3\" twice"} {
+		if !slices.ContainsFunc(got, func(f string) bool { return strings.Contains(f, "machine B") && strings.Contains(f, want) }) {
+			t.Errorf("want %q among %q", want, got)
+		}
+	}
+	if len(got) != 4 {
+		t.Errorf("%d faults: %q", len(got), got)
 	}
 	many := good()
 	for range 200 {

@@ -300,6 +300,7 @@ func TestWrittenIsRead(t *testing.T) {
 	}{
 		{calibration.Steps, "head 1", "415 steps/mm", "compiled scripted"},
 		{calibration.Steps, "head 2", "95.4 steps/mm", "compiled"},
+		{calibration.AxisSteps, "axis z", "400 steps/mm", "compiled scripted"},
 		{calibration.HotendPID, "head 1", "P 21.7 I 1.6 D 74", "compiled hosted"},
 		{calibration.HotendPID, "head 2", "P 20 I 1 D 70", "compiled hosted"},
 		{calibration.BedPID, "bed", "P 70 I 1.5 D 600", "compiled hosted"},
