@@ -98,3 +98,49 @@ func TestSubjectsAreReadBack(t *testing.T) {
 		}
 	}
 }
+
+// A title says which one where a machine has several, and where it is asked for one that the machine does not have.
+func TestTitleOfASubject(t *testing.T) {
+	pid, _ := calibration.Of(calibration.HotendPID)
+	for _, tt := range []struct {
+		s     machine.Snapshot
+		x     calibration.Subject
+		alone bool
+	}{
+		{with(nil), "head 1", true},
+		{with(nil), calibration.WholeMachine, true},
+		{with(nil), "head 2", false},
+		{twoHeads("by hand", nil), "head 1", false},
+		{twoHeads("by hand", nil), "head 2", false},
+	} {
+		if got := pid.On(tt.s, tt.x); (got == pid.Title) != tt.alone || !strings.HasPrefix(got, pid.Title) {
+			t.Errorf("of %q: %q", tt.x, got)
+		}
+	}
+}
+
+// Where each head reaches an area of its own, a file keeps within the smallest that is valid.
+func TestPrintAreaOf(t *testing.T) {
+	record := func(id int64, x calibration.Subject, value string, passed bool) calibration.Record {
+		return calibration.Record{ID: id, Kind: calibration.PrintArea, Subject: x, Value: value, Passed: passed,
+			Store: calibration.StoreSettings, At: on(-9), By: "x"}
+	}
+	for name, tt := range map[string]struct {
+		records []calibration.Record
+		x, y    float64
+		ok      bool
+	}{
+		"none":           {nil, 0, 0, false},
+		"of one head":    {[]calibration.Record{record(1, "head 1", "235 × 230 mm", true)}, 235, 230, true},
+		"one that fails": {[]calibration.Record{record(1, "head 1", "235 × 230 mm", false)}, 0, 0, false},
+		"one number":     {[]calibration.Record{record(1, "head 1", "235 mm", true)}, 0, 0, false},
+		"the second is smaller": {[]calibration.Record{record(1, "head 1", "235 × 230 mm", true),
+			record(2, "head 2", "200.5 × 230 mm", true)}, 200.5, 230, true},
+		"the first is smaller": {[]calibration.Record{record(1, "head 1", "180 × 180 mm", true),
+			record(2, "head 2", "200 × 200 mm", true)}, 180, 180, true},
+	} {
+		if x, y, ok := calibration.PrintAreaOf(twoHeads("by hand", nil), tt.records); x != tt.x || y != tt.y || ok != tt.ok {
+			t.Errorf("%s: %g × %g, %t", name, x, y, ok)
+		}
+	}
+}

@@ -64,15 +64,16 @@ func another(t *machine.Trait, value string) string {
 // never shrinks and never moves. Of a model nobody knows, nothing is asked, and of a
 // position nobody knows anything of; they are named in the inspection.
 func TestUnknownNeverDecides(t *testing.T) {
+	rounds := 900
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 200
 	}
 	voc := catalogue.Vocabulary()
 	kits := ready(t, voc)
 	keys := slices.Sorted(maps.Keys(known))
 	random := rand.New(rand.NewSource(12))
 	widened, opened := 0, 0
-	for range 900 {
+	for range rounds {
 		facts := about(random, keys)
 		s := machinetest.Facts(voc, facts)
 		key := keys[random.Intn(len(keys))]

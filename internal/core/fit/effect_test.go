@@ -116,8 +116,9 @@ func TestMovedAndSet(t *testing.T) {
 // every slot alone that it does not name; and a part moved away and back again is
 // as it was.
 func TestEffectsByProperty(t *testing.T) {
+	rounds := 2500
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 600
 	}
 	random := rand.New(rand.NewSource(17))
 	heaters := []string{"heater", "heater-2"}
@@ -182,7 +183,7 @@ func TestEffectsByProperty(t *testing.T) {
 		return k
 	}
 	seen := map[fit.Answer]int{}
-	for range 2500 {
+	for range rounds {
 		kit, s := kits(), machines()
 		j, err := fit.NewJudge(kit, plain)
 		if err != nil {

@@ -401,8 +401,9 @@ func anyArithmetic(o fit.Outcome, want string) bool {
 // Whatever is known: the quick judgement and the explained one agree; and
 // answering an open question by a sufficient reading never widens the verdict.
 func TestJudgementProperties(t *testing.T) {
+	rounds := 300
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 40
 	}
 	random := rand.New(rand.NewSource(1))
 	pick := func(tr *machine.Trait) string {
@@ -425,7 +426,7 @@ func TestJudgementProperties(t *testing.T) {
 		for _, open := range j.Open(facts(t, nil)) {
 			keys = append(keys, string(open.Trait.Key()))
 		}
-		for round := 0; round < 300; round++ {
+		for range rounds {
 			known := map[string]string{}
 			for _, k := range keys {
 				tr, _ := voc.Trait(machine.Key(k))

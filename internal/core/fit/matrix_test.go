@@ -85,14 +85,15 @@ func asked(judges []*fit.Judge) []*machine.Trait {
 // every machine; and so does the matrix after one reading, judged anew only
 // where that reading matters.
 func TestMatrixAgreesWithTheJudges(t *testing.T) {
+	rounds := 400
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 80
 	}
 	random := rand.New(rand.NewSource(7))
 	judges := allJudges(t)
 	m := fit.NewMatrix(judges)
 	traits := asked(judges)
-	for round := range 400 {
+	for round := range rounds {
 		known := randomMachine(random, traits)
 		s := facts(t, known)
 		row := m.Judge(s, nil)

@@ -360,8 +360,9 @@ func TestSpentInAPlan(t *testing.T) {
 // one looks at; and what it makes of a verdict that was a no, something unmet:
 // the search for what would make a kit fit may leave out all others.
 func TestNothingThatMattersIsMissed(t *testing.T) {
+	rounds := 60
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 15
 	}
 	random := rand.New(rand.NewSource(21))
 	judges := allJudges(t)
@@ -375,7 +376,7 @@ func TestNothingThatMattersIsMissed(t *testing.T) {
 		return false
 	}
 	changed := 0
-	for range 60 {
+	for range rounds {
 		values := randomMachine(random, traits)
 		values["firmware.model"] = "2.0.8" // a board runs something
 		before := facts(t, values)
@@ -398,7 +399,7 @@ func TestNothingThatMattersIsMissed(t *testing.T) {
 			}
 		}
 	}
-	if changed < 500 {
+	if changed < 8*rounds {
 		t.Errorf("only %d verdicts changed: the machines show nothing", changed)
 	}
 }
@@ -406,8 +407,9 @@ func TestNothingThatMattersIsMissed(t *testing.T) {
 // Machines with one undecided key go on alike: whatever is found out next, by any
 // inspection, it judges the kit the same on both.
 func TestOneResidueOneFuture(t *testing.T) {
+	rounds := 300
 	if testing.Short() {
-		t.Skip("long: make test-long")
+		rounds = 70
 	}
 	random := rand.New(rand.NewSource(22))
 	judges := allJudges(t)
@@ -415,7 +417,7 @@ func TestOneResidueOneFuture(t *testing.T) {
 	met := 0
 	for _, j := range judges {
 		seen := map[string]machine.Snapshot{}
-		for range 300 {
+		for range rounds {
 			s := facts(t, randomMachine(random, traits))
 			twin, twice := seen[j.UndecidedKey(s)]
 			if !twice {

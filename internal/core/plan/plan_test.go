@@ -292,9 +292,6 @@ func together(t *testing.T, some, of []*fit.Judge, s machine.Snapshot) bool {
 // The cheapest further kits, against trying every course of up to three of the
 // catalogue.
 func TestRemediesAgainstBruteForce(t *testing.T) {
-	if testing.Short() {
-		t.Skip("long: make test-long")
-	}
 	all := whole(t)
 	for _, tt := range []struct {
 		kit  string
