@@ -100,10 +100,12 @@ func TestDiff(t *testing.T) {
 		t.Errorf("day 7 to 9: %+v", ds)
 	}
 	// What nobody knows on one side is no other value; two readings against each other are, though both sides have them.
+	voc := vocabulary(t, small())
 	at := func(readings ...machine.Reading) machine.Snapshot {
-		return machine.NewSnapshot(vocabulary(t, small()), machine.Record{Readings: readings})
+		return machine.NewSnapshot(voc, machine.Record{Readings: readings})
 	}
-	small, large := boardReading(1, "flash", "256", machine.Observed, 1), boardReading(2, "flash", "512", machine.Observed, 1)
+	small := boardReading(1, "flash", "256", machine.Observed, 1)
+	large := boardReading(2, "flash", "512", machine.Observed, 1)
 	for _, tt := range []struct {
 		what  string
 		a, b  machine.Snapshot

@@ -184,7 +184,9 @@ func TestFaults(t *testing.T) {
 	got := all.Faults(voc, now)
 	for _, want := range []string{"run 1: there is no position \"ghost\"", "run 2: Power supply holds parts",
 		"run 3: there is no build \"plain 9\"", "has the position \"fan-3\" twice"} {
-		if !slices.ContainsFunc(got, func(f string) bool { return strings.Contains(f, "machine B") && strings.Contains(f, want) }) {
+		if !slices.ContainsFunc(got, func(f string) bool {
+			return strings.Contains(f, "machine B") && strings.Contains(f, want)
+		}) {
 			t.Errorf("want %q among %q", want, got)
 		}
 	}
