@@ -8,6 +8,11 @@ import (
 	"testing/quick"
 
 	"wardifex/internal/core/bench"
+	"wardifex/internal/core/catalogue"
+	"wardifex/internal/core/machine"
+	"wardifex/internal/core/machine/machinetest"
+	"wardifex/internal/core/parts"
+	"wardifex/internal/core/quantity"
 )
 
 // Source: the processor datasheets' table "Ordering information" (pin count,
@@ -206,5 +211,32 @@ func TestColdCheck(t *testing.T) {
 	}
 	if bench.ColdCheck(120, nil) == nil {
 		t.Error("a room of 120 °C was accepted")
+	}
+}
+
+// What is known of a board besides its marking: more than a claim, and not what the marking itself brought.
+func TestKnownOf(t *testing.T) {
+	voc := catalogue.Vocabulary()
+	board := voc.First(parts.Mainboard)
+	pins, flash := voc.Of(board, parts.MainboardPins).Key(), voc.Of(board, parts.MainboardFlash).Key()
+	read := func(k machine.Key, n float64, g machine.Grade, how string) machine.Reading {
+		return machine.Reading{ID: 1, Key: k, Value: machine.Value{Text: quantity.Format(n), Number: n}, Grade: g, How: how,
+			TakenAt: machinetest.Day, By: "x"}
+	}
+	for name, tt := range map[string]struct {
+		readings    []machine.Reading
+		pins, flash int
+	}{
+		"nothing":  {nil, 0, 0},
+		"claimed":  {[]machine.Reading{read(pins, 64, machine.Claimed, ""), read(flash, 512, machine.Claimed, "")}, 0, 0},
+		"observed": {[]machine.Reading{read(pins, 64, machine.Observed, "counted"), read(flash, 512, machine.Marked, "")},
+			64, 512},
+		"decoded": {[]machine.Reading{read(pins, 64, machine.Observed, bench.DecodedFrom+"RET6"),
+			read(flash, 512, machine.Proven, "reported")}, 0, 512},
+	} {
+		p, f := bench.KnownOf(board, machine.NewSnapshot(voc, machine.Record{Readings: tt.readings}))
+		if p != tt.pins || f != tt.flash {
+			t.Errorf("%s: %d pins, %d KiB; want %d, %d", name, p, f, tt.pins, tt.flash)
+		}
 	}
 }

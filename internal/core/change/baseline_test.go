@@ -20,8 +20,8 @@ func TestBeforeAndAfter(t *testing.T) {
 		}
 	}
 	work := func(first, then []string) []change.Worked {
-		return []change.Worked{{Step: before, Data: change.Data{Numbers: first}}, {Step: after,
-			Data: change.Data{Numbers: then}}}
+		return []change.Worked{{Step: change.Step{Key: "cover"}}, {Step: before, Data: change.Data{Numbers: first}},
+			{Step: change.Step{Key: "fit"}}, {Step: after, Data: change.Data{Numbers: then}}}
 	}
 	got, err := change.Compare(work([]string{"53", "77 dB", "", "38"}, []string{"54", "62", "0,2"}))
 	if err != nil || len(got) != 4 {

@@ -276,6 +276,10 @@ func TestExportRoundTrip(t *testing.T) {
 	if err := csvimport.Write(&out, fleet, voc); err != nil {
 		t.Fatal(err)
 	}
+	heads := strings.SplitN(out.String(), "\n", 2)[0]
+	if n := strings.Count(heads, ",") + 1; n != 7 { // name and bay, and of what no machine has there is no column
+		t.Errorf("%d columns of 5 traits: %s", n, heads)
+	}
 	if p := plan(t, out.String(), fleet); p.Same != 3 || p.Created+p.Changed+p.Faulty != 0 {
 		t.Errorf("back into the same register: %+v\n%s", p, out.String())
 	}

@@ -96,3 +96,15 @@ func TestEveryTestIsAsItsKindSays(t *testing.T) {
 		}
 	}
 }
+
+// What a question shows, sorts by, groups by or asks for it is about, and nothing else.
+func TestAbout(t *testing.T) {
+	q := fleetquery.Question{Columns: []string{"machine.bay"}, Sort: "probe.model", Group: "frame.model",
+		Where: []fleetquery.Filter{{Of: "nozzle.bore", Test: "known"}, {Of: "tube.model", Test: "known"}}}
+	for column, want := range map[string]bool{"machine.bay": true, "probe.model": true, "frame.model": true,
+		"nozzle.bore": true, "tube.model": true, "nozzle.model": false, "": false} {
+		if got := q.About(column); got != want {
+			t.Errorf("about %q: %t", column, got)
+		}
+	}
+}

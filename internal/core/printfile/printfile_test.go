@@ -432,6 +432,9 @@ func TestFilesThatHurt(t *testing.T) {
 		"in two steps": {"hosted", "SET_GCODE_OFFSET Z=-.1\nSET_GCODE_OFFSET Z_ADJUST=-0.2\n" + start +
 			"G1 Z0.2\n" + end, stop, "prints-below-bed", 9},
 		"work begins elsewhere": {"scripted", start + "G10 L2 P1 Z-3\nG1 Z1\n" + end, stop, "prints-below-bed 6", 8},
+		"nudged, then lowered":  {"", start + "M290 Z-0.5\nG1 Z0.2\nG1 X30 E1\n" + end, stop, "prints-below-bed 6", 8},
+		"nudged up":             {"", start + "G1 Z0.2\nM290 Z0.1\nG1 X30 E1\n" + end, prints, "", 0},
+		"nudged up and lowered": {"", start + "M290 Z0.5\nG1 Z-0.3\nG1 X30 E1\n" + end, prints, "", 0},
 		"nudged":                {"", start + "G1 Z0.2\nM290 Z-0.5\nG1 X30 E1\n" + end, stop, "prints-below-bed 7", 8},
 
 		"cold extrusion":            {"", "M302 P1\n" + start + end, repair, "cold-extrusion", 1},

@@ -190,3 +190,11 @@ func TestUnitsGoTogether(t *testing.T) {
 		t.Error("hertz times seconds are no number")
 	}
 }
+
+func TestSpelled(t *testing.T) {
+	for text, want := range map[string]bool{"mm": true, "KiB": true, "°C": true, "": false, "furlong": false} {
+		if got := quantity.Spelled(text); got != want {
+			t.Errorf("%q is a unit: %t", text, got)
+		}
+	}
+}
