@@ -214,6 +214,35 @@ func TestColdCheck(t *testing.T) {
 	}
 }
 
+// Where no probe is fitted the endstop itself goes down by the gap, and up where paper is too tight.
+func TestMoveEndstop(t *testing.T) {
+	for _, tt := range []struct {
+		moved, gap float64
+		pinched    bool
+		next       float64
+		way        string
+	}{
+		{0, 0.5, false, -0.5, "down by 0.50"}, {-0.5, -0.1, false, -0.4, "up by 0.10"}, {-0.4, 0, true, -0.4, "pinched"},
+	} {
+		r := bench.MoveEndstop(tt.moved, tt.gap, tt.pinched)
+		if r.Next != tt.next || !strings.Contains(r.Formula, tt.way) || tt.pinched == strings.Contains(r.Formula, "by 0.") {
+			t.Errorf("%+v: %+v", tt, r)
+		}
+	}
+	if _, err := bench.FinishZOffset([]bench.ZOffsetRound{{Pinched: true}, {Next: -1}}); err == nil {
+		t.Error("the loop has ended with a gap in its last round")
+	}
+	// A gap is asked for unless paper is pinched.
+	asked := bench.ZOffsetAsked{Offset: "-1.5", Endstop: true}
+	if a, err := asked.Answer(); err == nil {
+		t.Errorf("without a gap: %+v", a)
+	}
+	asked.Pinched = true
+	if a, err := asked.Answer(); err != nil || a.Round.Next != -1.5 || len(a.Lines) != 0 {
+		t.Errorf("pinched: %+v, %v", a, err)
+	}
+}
+
 // What is known of a board besides its marking: more than a claim, and not what the marking itself brought.
 func TestKnownOf(t *testing.T) {
 	voc := catalogue.Vocabulary()
@@ -227,8 +256,8 @@ func TestKnownOf(t *testing.T) {
 		readings    []machine.Reading
 		pins, flash int
 	}{
-		"nothing":  {nil, 0, 0},
-		"claimed":  {[]machine.Reading{read(pins, 64, machine.Claimed, ""), read(flash, 512, machine.Claimed, "")}, 0, 0},
+		"nothing": {nil, 0, 0},
+		"claimed": {[]machine.Reading{read(pins, 64, machine.Claimed, ""), read(flash, 512, machine.Claimed, "")}, 0, 0},
 		"observed": {[]machine.Reading{read(pins, 64, machine.Observed, "counted"), read(flash, 512, machine.Marked, "")},
 			64, 512},
 		"decoded": {[]machine.Reading{read(pins, 64, machine.Observed, bench.DecodedFrom+"RET6"),

@@ -24,6 +24,14 @@ func TestLimits(t *testing.T) {
 		}
 		return f.Type
 	}
+	point := func(ohms, celsius float64) bool {
+		_, err := bench.IdentifySensor(bench.Point{Ohms: ohms, Celsius: celsius}, bench.Point{Ohms: 9e4, Celsius: 30})
+		return err == nil
+	}
+	thermistor := func(celsius float64) bool {
+		back, ok := bench.BetaCelsius(1e5, 3950, bench.BetaOhms(1e5, 3950, celsius))
+		return ok && math.Abs(back-celsius) < 1e-6
+	}
 	for _, c := range []struct {
 		name string
 		got  bool
@@ -37,6 +45,17 @@ func TestLimits(t *testing.T) {
 		{"more than 5 °C above it", cold(20, 25.1), false},
 		{"5 °C below the room", cold(20, 15), true},
 		{"more than 5 °C below it", cold(20, 14.9), false},
+		{"a point at −39.9 °C", point(1e6, -39.9), true},
+		{"a point at −40 °C", point(1e6, -40), false},
+		{"a point at 349.9 °C", point(200, 349.9), true},
+		{"a point at 350 °C", point(200, 350), false},
+		{"a point of 0.9 Ω", point(0.9, 200), false},
+		{"a point of 20 MΩ", point(2e7, -20), true},
+		{"a point of over 20 MΩ", point(2.01e7, -20), false},
+		{"a thermistor at −49.9 °C", thermistor(-49.9), true},
+		{"a thermistor below −50 °C", thermistor(-50.1), false},
+		{"a thermistor at 499 °C", thermistor(499), true},
+		{"a thermistor above 500 °C", thermistor(501), false},
 		{"a Pt100 2.9 % high", sensor(102.9) == "Pt100", true},
 		{"a Pt100 3.1 % high", sensor(103.1) == "Pt100", false},
 		{"a Pt100 2.9 % low", sensor(97.1) == "Pt100", true},

@@ -111,9 +111,15 @@ func TestAdvertised(t *testing.T) {
 	b := firmware.Build{Version: "1.1.9", Advertised: &firmware.Advertised{Version: "2.0.6", Bootloader: "yes",
 		Found:    "no",
 		Supplier: "Tern Supplies"}}
-	if got := b.Differs(); len(got) != 2 || !strings.Contains(got[0], "2.0.6 was advertised by Tern Supplies") {
+	if got := b.Differs(); len(got) != 2 || !strings.Contains(got[0], "2.0.6 was advertised by Tern Supplies") ||
+		!strings.Contains(got[1], "none was found") {
 		t.Errorf("%q", got)
 	}
+	b.Advertised.Bootloader, b.Advertised.Found = "no", "yes"
+	if got := b.Differs(); len(got) != 2 || !strings.Contains(got[1], "no bootloader was advertised") {
+		t.Errorf("%q", got)
+	}
+	b.Advertised.Bootloader = "yes"
 	b.Version, b.Advertised.Found = "2.0.6 (Nov)", "yes"
 	if got := b.Differs(); len(got) != 0 {
 		t.Errorf("%q", got)

@@ -223,7 +223,7 @@ func TestEffectsByProperty(t *testing.T) {
 		}
 	}
 	for _, a := range []fit.Answer{fit.Fits, fit.FitsIf, fit.LookFirst, fit.DoesNotFit} {
-		if seen[a] < 20 {
+		if seen[a] < rounds/125 {
 			t.Errorf("%s only %d times: the cases show little (%v)", a, seen[a], seen)
 		}
 	}
