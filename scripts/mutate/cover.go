@@ -120,7 +120,9 @@ func coverageOf(ctx context.Context, root, temp, of string) (*coverage, error) {
 				return nil, err
 			}
 		}
-		out.add(ctx, at, root, binary, units)
+		if err := out.add(ctx, at, root, binary, units); err != nil {
+			return nil, err
+		}
 	}
 	for file, lines := range at {
 		for span, by := range lines {
@@ -156,9 +158,12 @@ func folderOf(root, pkg string) string {
 	return filepath.Join(root, strings.TrimPrefix(pkg, "wardifex/"))
 }
 
-// add runs units of a package, two at once, and notes what each covers.
-func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, binary string, units []unit) {
+// add runs units of a package, two at once, and notes what each covers. One that fails by itself is an error: every
+// change would seem killed by it.
+func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, root, binary string,
+	units []unit) error {
 	var mu sync.Mutex
+	var failed error
 	var all sync.WaitGroup
 	todo := make(chan int)
 	for range 2 {
@@ -169,8 +174,10 @@ func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, r
 				cmd := exec.CommandContext(ctx, binary, "-test.run", "^("+u.tests+")$", "-test.short",
 					"-test.coverprofile", profile)
 				cmd.Dir = folderOf(root, u.pkg)
-				if cmd.Run() != nil { // one that needs what is not here covers nothing
-					fmt.Fprintln(os.Stderr, "fails by itself, and guards nothing:", u)
+				if err := cmd.Run(); err != nil {
+					mu.Lock()
+					failed = fmt.Errorf("%s fails by itself: %w", u, err)
+					mu.Unlock()
 					continue
 				}
 				blocks, err := runBlocks(profile)
@@ -194,6 +201,7 @@ func (c *coverage) add(ctx context.Context, at map[string]map[string][]string, r
 	}
 	close(todo)
 	all.Wait()
+	return failed
 }
 
 type runBlock struct{ file, lines string }

@@ -30,6 +30,11 @@ func newTester(ctx context.Context, root, of, alone string) (*tester, error) {
 	}
 	t := &tester{root: root, temp: temp, alone: alone}
 	if alone != "" {
+		cmd := exec.CommandContext(ctx, "go", "test", "-vet=off", "-short", "-run", "^("+alone+")$", "./internal/"+of+"/...")
+		cmd.Dir = root
+		if out, err := cmd.CombinedOutput(); err != nil {
+			return nil, fmt.Errorf("the tests fail by themselves: %w: %s", err, out)
+		}
 		return t, nil
 	}
 	t.covering, err = coverageOf(ctx, root, temp, of)
