@@ -144,6 +144,9 @@ func TestTellsTheForm(t *testing.T) {
 		"[gcode_macro A]\ngcode:\n  G28\n  G1 X1\n\tG1 X2\n  M117 x\n  G1 X3\n": dialect.Sections,
 		"echo:  M92 X80\r\n":                                                    dialect.GCode,
 		"hello":                                                                 "",
+		// A section weighs as much as three lines of G-code, whose keys are not counted; the fourth decides.
+		"G28\nG1 X1\nG1 X2\n[note]\n":        dialect.Sections,
+		"G28\nG1 X1\nG1 X2\nG1 X3\n[note]\n": dialect.GCode,
 	} {
 		if got := dialect.FormOf(text); got != want {
 			t.Errorf("%q is %q, want %q", text, got, want)

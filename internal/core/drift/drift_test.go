@@ -359,6 +359,28 @@ func TestAxisSteps(t *testing.T) {
 	}
 }
 
+// What settings state of a part is put right in each place as that place takes it: edits of a build's file, lines that
+// are sent to the machine.
+func TestWhatIsStatedOfAPart(t *testing.T) {
+	sources := []drift.Source{
+		source(t, 1, "compiled", drift.BuildConfiguration, "#define E0_MICROSTEPS 32\n"),
+		source(t, 2, "compiled", drift.StoredSettings, "M350 E64\n"),
+	}
+	s := machinetest.Facts(catalogue.Vocabulary(), map[string]string{"firmware.family": "compiled",
+		"driver-e.microsteps": "16"})
+	list := drift.Of(s, nil, nil, sources)
+	if len(list) != 1 || list[0].Stands != "16" || len(list[0].Patches) != 2 {
+		t.Fatalf("%+v", list)
+	}
+	for _, p := range list[0].Patches {
+		got := p.Diff + strings.Join(p.Lines, ";")
+		if want := map[drift.Where]string{drift.BuildConfiguration: "+#define E0_MICROSTEPS 16",
+			drift.StoredSettings: "M350 E16;M500"}[p.Where]; p.Fault != "" || !strings.Contains(got, want) {
+			t.Errorf("%s: %+v, want %q", p.Where, p, want)
+		}
+	}
+}
+
 // Dropped from start code, a value is no longer set, and what else the line does it does still.
 func TestDroppedFromStartCode(t *testing.T) {
 	for text, want := range map[string]string{

@@ -59,6 +59,24 @@ func TestEveryTrapHasItsStep(t *testing.T) {
 	}
 }
 
+// The start of the build as the board's bootloader leaves it, as people and as the build tools write it.
+// 28 KiB = 28 × 1024 = 28672 = 0x7000 bytes.
+func TestStartOfTheBuild(t *testing.T) {
+	for offset, want := range map[string]string{"28": "0x7000", "8": "0x2000", "64": "0x10000", "": ""} {
+		known := map[string]string{"firmware.family": "compiled", "mainboard.upload": "memory card"}
+		if offset != "" {
+			known["mainboard.start-offset"] = offset
+		}
+		steps := firmware.Flashing{Machine: facts(known), Must: "x"}.Steps()
+		i := slices.IndexFunc(steps, func(s firmware.FlashStep) bool { return s.Key == "make-build" })
+		lines := strings.Join(steps[i].Lines, "\n")
+		if !slices.Contains(steps[i].Prevents, firmware.OtherOffset) || strings.Contains(lines, "0x") != (want != "") ||
+			!strings.Contains(lines, want) {
+			t.Errorf("%q KiB: %q, prevents %v", offset, lines, steps[i].Prevents)
+		}
+	}
+}
+
 // A name that no board has seen that flashed the last one, within eight characters.
 func TestUniqueName(t *testing.T) {
 	for _, tt := range []struct{ machine, last, want string }{

@@ -557,6 +557,8 @@ func TestOperators(t *testing.T) {
 // metadata without rank (item 10).
 func TestCompareVersions(t *testing.T) {
 	ascending := []string{
+		"any", // what says nothing of a version comes first, among themselves by their letters
+		"unknown",
 		"0.9",
 		"1.0.0-alpha",
 		"1.0.0-alpha.1",

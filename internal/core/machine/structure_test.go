@@ -84,6 +84,30 @@ func TestParsePlace(t *testing.T) {
 	}
 }
 
+// A key that other machines have for the same kind at another place is not taken: the new position gets its own.
+func TestKeyOfAnotherPlace(t *testing.T) {
+	for name, tt := range map[string]struct {
+		there machine.Position
+		key   string
+	}{
+		"of the same place": {machine.Position{Kind: "heater", Serves: machine.Head(2)}, "heater-head-201"},
+		"of another place":  {machine.Position{Kind: "heater", Serves: machine.Bed}, "heater-head-201-x2"},
+		"of another number": {machine.Position{Kind: "heater", Serves: machine.Head(2), N: 2}, "heater-head-201-x2"},
+		"of another kind":   {machine.Position{Kind: "stove", Serves: machine.Head(2)}, "heater-head-201-x2"},
+	} {
+		_, usual := printer(t)
+		tt.there.Key, tt.there.Label = "heater-head-201", "Second"
+		voc, _ := printer(t, tt.there)
+		p, err := voc.Structure(usual).NewPosition(machine.Position{Kind: "heater", Serves: machine.Head(2)}, keyFor)
+		if err != nil || p.Key != tt.key {
+			t.Errorf("%s: %+v, %v; want %s", name, p, err, tt.key)
+		}
+		if name == "of the same place" && p.Label != "Second" {
+			t.Errorf("it is called %q, and %q on other machines", p.Label, "Second")
+		}
+	}
+}
+
 // What is added gets the next number that is free, a key that nothing has, and a name
 // that tells where it is; what cannot be is refused in a sentence.
 func TestNewPosition(t *testing.T) {
