@@ -376,6 +376,33 @@ func TestSnapshot(t *testing.T) {
 	}
 }
 
+// A trait of another vocabulary, as of an edited catalogue, is found by its key; one that is no more is not known.
+func TestTraitsOfAnotherVocabulary(t *testing.T) {
+	less := small()
+	less.Kinds = []machine.PartKind{kind("probe", flashDef), kind("board", flashDef)}
+	less.Slots = []machine.Position{less.Slots[1], less.Slots[0]} // probe first: all has another index
+	old, edited := vocabulary(t, small()), vocabulary(t, less)
+	s := machine.NewSnapshot(old, machine.Record{Readings: []machine.Reading{
+		{ID: 1, Key: "board.flash", Value: machine.Value{Text: "256", Number: 256}, Grade: machine.Observed, TakenAt: day(1)},
+		{ID: 2, Key: "probe.model", Value: machine.Value{Text: "Sounder"}, Grade: machine.Observed, TakenAt: day(1)},
+		{ID: 3, Key: "probe.model", Value: machine.Value{Text: "Plumb"}, Grade: machine.Observed, TakenAt: day(1)},
+	}})
+	for _, tr := range edited.Traits {
+		if got, want := s.At(tr), s.Fact(tr.Key()); got.Value != want.Value || got.Grade != want.Grade {
+			t.Errorf("%s: %+v, want %+v", tr.Key(), got, want)
+		}
+	}
+	if f := s.Fact("board.flash"); f.Value.Number != 256 {
+		t.Errorf("%+v", f)
+	}
+	if gone, _ := edited.Trait("probe.flash"); s.At(gone).Known() || s.At(nil).Known() {
+		t.Error("what the machine's vocabulary does not have is known")
+	}
+	if c := s.Conflicts(); len(c) != 1 || c[0].Trait.Key() != "probe.model" || len(c[0].Conflict) != 2 {
+		t.Errorf("conflicts: %+v", c)
+	}
+}
+
 func TestNamed(t *testing.T) {
 	voc := vocabulary(
 		t,

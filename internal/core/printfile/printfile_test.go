@@ -422,6 +422,8 @@ func TestFilesThatHurt(t *testing.T) {
 		"renamed, homed again":    {"", start + "G92 Z10\nG28 Z\nG1 Z0.2\n" + end, prints, "", 0},
 		"renamed, taken back":     {"", start + "G92 Z10\nG92.1\nG1 Z0.2\n" + end, prints, "", 0},
 		"renamed, beyond the end": {"", start + "G92 X0\nG1 X215\nG1 X5\n" + end, stop, "moves-too-far 225", 7},
+		"renamed, below the end":  {"", start + "G92 X20\nG1 X5\nG1 X20\n" + end, stop, "moves-too-far −5", 7},
+		"renamed, below in Y":     {"", start + "G92 Y20\nG1 Y5\nG1 Y20\n" + end, stop, "moves-too-far −5", 7},
 		"renamed, prints beyond":  {"", start + "G92 X0\nG1 X215 E1\n" + end, stop, "prints-too-far 225", 7},
 		"renamed, still within":   {"", start + "G92 X0\nG1 X205\n" + end, prints, "", 0},
 		"renamed, relative moves": {"", start + "G92 Z50\nG91\nG1 Z-1\nG90\nG92 Z4\n" + end, prints, "", 0},
