@@ -177,6 +177,7 @@ func TestNoWritePassesOverAFailure(t *testing.T) {
 	fields["bay"] = "Loft"
 	writes("PUT", on, body{"version": 1, "fields": fields})
 	writes("POST", on+"/readings", body{"key": "supply.volts", "value": "24", "grade": "observed"})
+	writes("POST", on+"/readings", body{"key": "mainboard.processor", "value": "xx RET6", "grade": "observed"})
 	writes("POST", on+"/unreadable", body{"key": "mainboard.chip-maker", "inspection": "ribbon", "why": "worn"})
 	writes("POST", on+"/exchange", body{"slot": "bed-heater", "model": "mat", "how": "worn"})
 	writes("POST", on+"/meter", body{"hours": "120"})
