@@ -2,6 +2,7 @@ package bench_test
 
 import (
 	"errors"
+	"fmt"
 	"maps"
 	"math"
 	"strings"
@@ -313,5 +314,46 @@ func TestSlipsAreAskedAbout(t *testing.T) {
 		if got := bench.Suspect(ratio*0.8, 0.8) != ""; got != want {
 			t.Errorf("a factor of %v: %v", ratio, got)
 		}
+	}
+}
+
+// A number just past an input's bounds is refused at that input, with the bounds and their unit; at the bounds it is
+// taken by the input.
+func TestBoundsOfInputs(t *testing.T) {
+	refused := 0
+	for _, c := range bench.All() {
+		for _, in := range c.Inputs {
+			if in.Max <= in.Min || in.Lines || len(in.Choices) > 0 {
+				continue
+			}
+			for n, bad := range map[float64]bool{in.Min: false, in.Max: false, in.Max * 1.001: true, in.Min - 0.001: true} {
+				typed := maps.Clone(sums[c.Key].typed)
+				if typed == nil {
+					typed = map[string]string{}
+				}
+				if in.When != nil {
+					typed[in.When.Input] = in.When.Is[0]
+				}
+				typed[in.Key] = fmt.Sprintf("%.6f", n)
+				var faults bench.Faults
+				_, err := c.Work(typed)
+				says := ""
+				if errors.As(err, &faults) {
+					says = faults[in.Key]
+				}
+				cannot := strings.Contains(says, " cannot be: ")
+				if cannot != bad {
+					t.Errorf("%s, %s %s: %v", c.Key, in.Key, typed[in.Key], err)
+				} else if bad {
+					refused++
+					if !strings.HasSuffix(says, strings.TrimSpace(bench.Rounded(in.Max)+" "+in.Unit)) {
+						t.Errorf("%s, %s: %q does not end with the bound", c.Key, in.Key, says)
+					}
+				}
+			}
+		}
+	}
+	if refused < 60 {
+		t.Errorf("only %d numbers were refused", refused)
 	}
 }

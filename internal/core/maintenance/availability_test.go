@@ -48,15 +48,17 @@ func TestAvailable(t *testing.T) {
 // A print fits where its size and heat are known to: what is not on record is told apart
 // from what is too small.
 func TestPrintJobFits(t *testing.T) {
-	big := map[string]string{"frame.x": "300", "frame.y": "300", "frame.z": "400", "hotend.rating": "260"}
+	big := map[string]string{"frame.x": "300", "frame.y": "310", "frame.z": "400", "hotend.rating": "260"}
 	for name, c := range map[string]struct {
 		has           map[string]string
 		job           maintenance.PrintJob
 		known, enough bool
 	}{
 		"nothing asked of nothing known": {nil, maintenance.PrintJob{}, true, true},
-		"just as large":                  {big, maintenance.PrintJob{X: 300, Y: 300, Z: 400}, true, true},
-		"a little larger":                {big, maintenance.PrintJob{Z: 400.1}, true, false},
+		"just as large":                  {big, maintenance.PrintJob{X: 300, Y: 310, Z: 400}, true, true},
+		"a little higher":                {big, maintenance.PrintJob{Z: 400.1}, true, false},
+		"a little wider":                 {big, maintenance.PrintJob{X: 300.1}, true, false},
+		"a little deeper":                {big, maintenance.PrintJob{Y: 310.1}, true, false},
 		"as hot as it stands":            {big, maintenance.PrintJob{Hot: 260}, true, true},
 		"a degree hotter":                {big, maintenance.PrintJob{Hot: 261}, true, false},
 		"of unknown height": {map[string]string{"frame.x": "300"}, maintenance.PrintJob{X: 200, Z: 100},
