@@ -1,6 +1,7 @@
 package machine_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"testing/quick"
@@ -373,6 +374,23 @@ func TestSnapshot(t *testing.T) {
 	}
 	if s.Fitted("probe") || s.Model("probe") != "" {
 		t.Error("a slot of which nothing is known is neither fitted nor empty")
+	}
+}
+
+// Of a conflict one reading is chosen: those that say something else are set aside, those that say the same stay.
+func TestSettle(t *testing.T) {
+	voc := vocabulary(t, small())
+	flash, _ := voc.Trait("board.flash")
+	f := machine.Standing(flash, []machine.Reading{boardReading(1, "flash", "256", machine.Observed, 1),
+		boardReading(2, "flash", "512", machine.Observed, 1), boardReading(3, "flash", "256 KB", machine.Observed, 2)})
+	for chosen, want := range map[int64][]int64{1: {2}, 2: {1, 3}, 3: {2}} {
+		aside, ok := f.Settle(chosen)
+		if slices.Sort(aside); !ok || !slices.Equal(aside, want) {
+			t.Errorf("%d chosen: %v is set aside, %t; want %v", chosen, aside, ok, want)
+		}
+	}
+	if aside, ok := f.Settle(9); ok || len(aside) > 0 {
+		t.Errorf("one that is no part of it: %v, %t", aside, ok)
 	}
 }
 
