@@ -120,7 +120,8 @@ func TestIn(t *testing.T) {
 			1200, ""},
 		{"24 A", "V", 0, 0, 0, `has the unit "A"; it is recorded in V`}, {"24 V", "", 0, 0, 0,
 			"plain numbers"}, {"24 mv", "V", 0, 0, 0.024, ""},
-		{"4 mOHM", "Ω", 0, 0, 0, "has the unit"}, {"lots", "V", 0, 0, 0, "not a number"}, {"40 %", "", 0, 0, 0.4, ""}, {"40 %", "%", 0, 0, 40, ""},
+		{"4 mOHM", "Ω", 0, 0, 0, "has the unit"}, {"lots", "V", 0, 0, 0, "not a number"},
+		{"40 %", "", 0, 0, 0.4, ""}, {"40 %", "%", 0, 0, 40, ""},
 	} {
 		got, err := quantity.In(tt.text, tt.unit, quantity.Unsaid, tt.min, tt.max)
 		if (err == nil) != (tt.fault == "") || err != nil && !strings.Contains(err.Error(), tt.fault) ||
