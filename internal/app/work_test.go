@@ -102,6 +102,8 @@ func TestWorkFromVerdictToRecord(t *testing.T) {
 	}
 	last := o.StepList[len(o.StepList)-1]
 	refused(t, does(s).SaveStep(ctx, order, last.Key, app.StepChange{Version: 1, Do: "tick"}, "x", now), "comes first")
+	refused(t, does(s).SaveStep(ctx, order, last.Key, app.StepChange{Version: 1, Do: "skip", Why: "late"}, "x", now),
+		"comes first")
 	_, err = does(s).Finish(ctx, order, 0, "x", now)
 	refused(t, err, "still open")
 
