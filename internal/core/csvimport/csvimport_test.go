@@ -384,7 +384,7 @@ func TestWideLinesAndWhoHasGone(t *testing.T) {
 			began := time.Now()
 			_, err := csvimport.ReadTable(t.Context(), []byte(strings.Repeat(cell+sep, 8<<20/(len(cell)+1))), 10,
 				csvimport.Layout{})
-			if took := time.Since(began); err == nil || took > 10*time.Second {
+			if took := time.Since(began); err == nil || took > time.Minute {
 				t.Errorf("%q between %q: %v after %s", sep, cell, err, took)
 			}
 		}
