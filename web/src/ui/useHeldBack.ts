@@ -29,10 +29,11 @@ export function useHeldBack(
       asked.current = undefined;
       return;
     }
+    if (failed) asked.current = undefined; // nothing is sent minutes later, when the server is there again
     const held = (e: Event) => {
+      if (failed) return again.current?.();
+      e.preventDefault(); // a matter of a moment needs no message
       asked.current = text;
-      if (failed) again.current?.();
-      else e.preventDefault(); // a matter of a moment needs no message
     };
     field.addEventListener("invalid", held);
     return () => field.removeEventListener("invalid", held);
